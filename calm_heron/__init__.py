@@ -1,0 +1,1 @@
+"""The web application: one Django app per noun of the trade, in the order of the work."""

@@ -1,0 +1,12 @@
+"""Air: places and their readings."""
+
+from django.urls import path
+
+from calm_heron.air import views
+
+urlpatterns = [
+    path("", views.air, name="air"),
+    path("new/", views.new_place, name="new_place"),
+    path("<int:place_id>/", views.place, name="place"),
+    path("<int:place_id>/change/", views.change_place, name="change_place"),
+]

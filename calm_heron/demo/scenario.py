@@ -1,0 +1,285 @@
+"""The demo: the invented Saltmarsh Joinery Co-operative on an invented tidal estuary; mild, damp, windy.
+
+Half a year of air and readings from a fixed seed, with dates that end today. Moisture follows a simple exponential here: it
+only has to look like wood that was read, nothing is predicted from it.
+"""
+
+import math
+import random
+from dataclasses import dataclass, field
+from datetime import datetime, timedelta
+
+from calm_heron.air.models import AirReading, Kind, Place
+from calm_heron.judging.models import Aim
+from calm_heron.logbook.models import Entry
+from calm_heron.measuring.actions import Taken, build_reading, correct, record_oven_test, record_weight, renew_moisture
+from calm_heron.measuring.models import Meter, MeterKind, PieceMoisture, Reading
+from calm_heron.stock.actions import tag_word
+from calm_heron.stock.models import RING_ANGLE_DEG, Grain, Piece, Seasoning
+from calm_heron.workshops.models import Invitation, Membership, Person, Role, Submission, Workshop
+from wood import sorption
+from wood.air import Air
+from wood.species import species
+from wood.units import INCH, INCH_M
+
+DEMO_EMAIL = "wren@saltmarsh.example"
+DEMO_SLUG = "saltmarsh-joinery-co-operative"
+DEMO_NAME = "Saltmarsh Joinery Co-operative"
+SEED = 20
+DAYS = 200
+PEOPLE = (
+    ("Wren Hallow", DEMO_EMAIL, Role.OWNER),
+    ("Tamsin Reedmace", "tamsin@saltmarsh.example", Role.MAKER),
+    ("Idris Fenn", "idris@saltmarsh.example", Role.HELPER),
+    ("Oona Slack", "oona@saltmarsh.example", Role.VIEWER),
+)
+BENCH, STORE, YARD, FLAT = "Bench room", "Brick store", "Yard", "Client's flat, inland"
+
+
+@dataclass(frozen=True)
+class Board:
+    """One board of the demo: sizes in inches, when it was first read, and where its moisture goes from ``start``."""
+
+    species_key: str
+    thickness: float
+    width: float
+    length: float
+    grain: Grain
+    place: str
+    start: float
+    days: int
+    seasoning: Seasoning = Seasoning.AIR
+    nominal: str = ""
+    core_wetter: float = 0.0
+    patchy: float = 0.0
+    reads: int = 6
+    spots: int = 4
+    meter: str = "Blue pin meter"
+    note: str = ""
+    at_places: tuple[float, ...] = field(default=(0.22, 0.42, 0.61, 0.8, 0.33, 0.7))
+
+
+BOARDS = (
+    Board("white_ash", 1.25, 8, 96, Grain.FLAT, BENCH, 0.19, 150, nominal="5/4"),
+    Board("white_ash", 1.25, 7.5, 96, Grain.FLAT, BENCH, 0.18, 150, nominal="5/4"),
+    Board("white_ash", 1.25, 9, 96, Grain.RIFT, BENCH, 0.15, 60, nominal="5/4", core_wetter=0.028, note="Core still damp at the butt end"),
+    Board("white_ash", 2, 9, 84, Grain.FLAT, STORE, 0.27, 170, nominal="8/4", core_wetter=0.02),
+    Board("european_oak", 1, 7, 78, Grain.QUARTER, BENCH, 0.13, 120, nominal="4/4"),
+    Board("european_oak", 1, 6.5, 78, Grain.QUARTER, BENCH, 0.125, 120, nominal="4/4"),
+    Board("european_oak", 1, 8, 78, Grain.FLAT, BENCH, 0.14, 100, nominal="4/4", patchy=0.016, note="One end lay under the roof leak"),
+    Board("white_oak", 2, 10, 108, Grain.FLAT, STORE, 0.42, 190, nominal="8/4", core_wetter=0.03, note="For the tidemill doors"),
+    Board("white_oak", 2, 9.5, 108, Grain.RIFT, STORE, 0.40, 190, nominal="8/4", core_wetter=0.03),
+    Board("northern_red_oak", 1, 6, 72, Grain.FLAT, FLAT, 0.075, 30, Seasoning.KILN, nominal="4/4"),
+    Board("black_cherry", 1, 8.5, 90, Grain.FLAT, BENCH, 0.12, 110, nominal="4/4"),
+    Board("black_cherry", 1, 7, 90, Grain.FLAT, BENCH, 0.115, 110, nominal="4/4"),
+    Board("black_cherry", 1.5, 8, 60, Grain.RIFT, STORE, 0.20, 140, nominal="6/4"),
+    Board("black_walnut", 1, 9, 84, Grain.FLAT, BENCH, 0.11, 90, Seasoning.KILN, nominal="4/4"),
+    Board("black_walnut", 2, 6, 48, Grain.QUARTER, BENCH, 0.14, 120, nominal="8/4"),
+    Board(
+        "sugar_maple", 1, 7, 72, Grain.FLAT, BENCH, 0.062, 35, Seasoning.KILN, nominal="4/4", reads=3, note="Came from the kiln very dry"
+    ),
+    Board("sugar_maple", 1, 7, 72, Grain.FLAT, BENCH, 0.064, 35, Seasoning.KILN, nominal="4/4", reads=3),
+    Board("european_beech", 2, 8, 78, Grain.FLAT, STORE, 0.24, 130, nominal="8/4"),
+    Board("yellow_poplar", 1, 10, 96, Grain.FLAT, BENCH, 0.10, 70, Seasoning.KILN, nominal="4/4"),
+    Board("scots_pine", 1.75, 6, 120, Grain.FLAT, STORE, 0.19, 80),
+    Board("scots_pine", 1.75, 6, 120, Grain.FLAT, STORE, 0.18, 80),
+    Board("douglas_fir_coast", 2, 8, 120, Grain.QUARTER, YARD, 0.30, 110, nominal="8/4"),
+    Board("western_redcedar", 1, 6, 96, Grain.QUARTER, YARD, 0.26, 60, nominal="4/4", reads=4),
+    Board(
+        "american_elm", 1.5, 11, 60, Grain.FLAT, YARD, 0.72, 40, Seasoning.GREEN, nominal="6/4", reads=4, note="Storm-felled by the sluice"
+    ),
+    Board("european_sycamore_maple", 1, 8, 72, Grain.QUARTER, STORE, 0.22, 90, nominal="4/4"),
+    Board("wenge", 1, 5, 36, Grain.QUARTER, BENCH, 0.09, 45, Seasoning.KILN, nominal="4/4", reads=3),
+    Board(
+        "european_walnut",
+        0.5,
+        7,
+        40,
+        Grain.FLAT,
+        BENCH,
+        0.10,
+        30,
+        reads=3,
+        meter="Grey pinless meter",
+        note="Thin: the pinless meter reads through it",
+    ),
+    Board("honduran_mahogany", 1, 9, 66, Grain.QUARTER, BENCH, 0.10, 60, Seasoning.KILN, nominal="4/4", meter="Grey pinless meter"),
+    Board("european_larch", 1.25, 7, 144, Grain.FLAT, YARD, 0.21, 70, nominal="5/4", spots=2),
+    Board("black_locust", 2, 5, 72, Grain.RIFT, YARD, 0.0, 0, Seasoning.GREEN, nominal="8/4", reads=0),
+    Board("european_ash", 1, 8, 84, Grain.FLAT, STORE, 0.0, 0, nominal="4/4", reads=0),
+)
+
+
+def exists() -> bool:
+    return Workshop.objects.filter(slug=DEMO_SLUG).exists()
+
+
+def untouched_since_loading() -> bool:
+    """Whether nobody has recorded anything in the demo since it was loaded; then it may be renewed without loss."""
+    loaded = Entry.objects.filter(workshop__slug=DEMO_SLUG, kind="demo").order_by("-id").values_list("id", flat=True).first()
+    return loaded is not None and not Entry.objects.filter(workshop__slug=DEMO_SLUG, id__gt=loaded).exists()
+
+
+def erase(connection) -> None:
+    """Take the demo workshop out whole; other workshops are not touched. Inside the caller's transaction."""
+    workshop = Workshop.objects.filter(slug=DEMO_SLUG).first()
+    if workshop is None:
+        return
+    with connection.cursor() as cursor:
+        cursor.execute("SET LOCAL calm_heron.erasing_workshop = 'yes'")
+    for model in (PieceMoisture, Reading, Piece, Meter, Aim, AirReading, Place, Entry, Submission, Invitation, Membership):
+        rows = model.objects.filter(workshop=workshop)
+        rows._raw_delete(rows.db)
+    workshop.delete()
+    with connection.cursor() as cursor:
+        cursor.execute("SET LOCAL calm_heron.erasing_workshop = ''")
+
+
+def load(now: datetime) -> Workshop:
+    """Make the demo workshop as it stands at ``now``. Inside the caller's transaction."""
+    chance = random.Random(SEED)
+    workshop = Workshop.objects.create(name=DEMO_NAME, slug=DEMO_SLUG, units=INCH.key)
+    members = []
+    for name, email, role in PEOPLE:
+        person, _ = Person.objects.get_or_create(email=email, defaults={"name": name, "password": "!"})
+        members.append(Membership.objects.create(workshop=workshop, person=person, role=role))
+    wren, tamsin, idris, _ = members
+    places = _places(workshop)
+    _air(workshop, idris.person, places, now, chance)
+    meters = _meters(workshop)
+    Aim.objects.create(workshop=workshop, place=places[BENCH], use_key="fine")
+    _boards((wren, tamsin, idris), places, meters, now, chance)
+    Entry.objects.create(workshop=workshop, by=wren.person, kind="demo", text="The demo workshop was set up", at=now)
+    return workshop
+
+
+def _places(workshop: Workshop) -> dict[str, Place]:
+    made = (
+        (BENCH, Kind.ROOM, 0.03),
+        (STORE, Kind.STORE, 0.03),
+        (YARD, Kind.YARD, 0.05),
+        (FLAT, Kind.ROOM, 0.05),
+    )
+    return {name: Place.objects.create(workshop=workshop, name=name, kind=kind, rh_tolerance=good_to) for name, kind, good_to in made}
+
+
+def _meters(workshop: Workshop) -> dict[str, Meter]:
+    pin = Meter.objects.create(workshop=workshop, name="Blue pin meter", kind=MeterKind.PIN, tolerance=0.006)
+    pinless = Meter.objects.create(
+        workshop=workshop, name="Grey pinless meter", kind=MeterKind.PINLESS, tolerance=0.01, density_setting=0.5, depth_m=0.019
+    )
+    return {pin.name: pin, pinless.name: pinless}
+
+
+def air_of(name: str, day: datetime, chance: random.Random) -> Air:
+    """The air of one of the demo's places on a day: a mild coast, rooms heated from its outdoor air, and a dry inland flat."""
+    turn = math.cos(2 * math.pi * (day.timetuple().tm_yday - 30) / 365.25)
+    outdoors = Air(10.5 - 6 * turn + chance.gauss(0, 1.6), min(0.97, max(0.5, 0.82 + 0.035 * turn + chance.gauss(0, 0.045))))
+    if name == YARD:
+        return outdoors
+    if name == STORE:
+        return Air(outdoors.temperature_c + 1.2, min(0.9, max(0.45, 0.735 + 0.03 * turn + chance.gauss(0, 0.02))))
+    if name == BENCH:
+        return outdoors.brought_to(19 - 1.2 * turn + chance.gauss(0, 0.6), 0.0008 + chance.gauss(0, 0.0002))
+    inland = Air(9 - 12 * turn + chance.gauss(0, 1.5), 0.70)
+    return inland.brought_to(21.5 + chance.gauss(0, 0.5), 0.0012 + chance.gauss(0, 0.0002))
+
+
+def _air(workshop: Workshop, by: Person, places: dict[str, Place], now: datetime, chance: random.Random) -> None:
+    readings = []
+    for name, place in places.items():
+        for day in range(DAYS, -1, -1 if name in (BENCH, STORE) else -3):
+            at = now - timedelta(days=day, minutes=chance.randrange(20, 300))
+            air = air_of(name, at, chance)
+            humidity = round(min(0.98, air.relative_humidity), 2)
+            temperature = round(air.temperature_c * 2) / 2
+            meant = sorption.measured_emc(temperature, humidity, place.rh_tolerance)
+            readings.append(
+                AirReading(
+                    workshop=workshop,
+                    place=place,
+                    at=at,
+                    by=by,
+                    temperature_c=temperature,
+                    relative_humidity=humidity,
+                    emc=meant.emc,
+                    emc_tolerance=meant.tolerance,
+                )
+            )
+    AirReading.objects.bulk_create(readings)
+
+
+def _boards(
+    members: tuple[Membership, ...], places: dict[str, Place], meters: dict[str, Meter], now: datetime, chance: random.Random
+) -> None:
+    wren, tamsin, idris = members
+    numbers: dict[str, int] = {}
+    pieces, readings, entries = [], [], []
+    for board in BOARDS:
+        wood = species(board.species_key)
+        word = tag_word(wood.common_name)
+        numbers[word] = numbers.get(word, 0) + 1
+        piece = Piece.objects.create(
+            workshop=wren.workshop, tag=f"{word}-{numbers[word]:02d}", species_key=board.species_key, thickness_m=board.thickness * INCH_M,
+            width_m=board.width * INCH_M, length_m=board.length * INCH_M, nominal=board.nominal,
+            ring_angle_deg=min(90, RING_ANGLE_DEG[board.grain] + chance.uniform(-4, 4)), pith_distance_m=chance.uniform(0.09, 0.2),
+            seasoning=board.seasoning, place=places[board.place], note=board.note, added_by=tamsin.person,
+            added_at=now - timedelta(days=board.days + 2),
+        )  # fmt: skip
+        pieces.append(piece)
+        level = sum(emc for (emc,) in places[board.place].readings.order_by("-at").values_list("emc")[:30]) / 30
+        for turn in range(board.reads):
+            days_ago = board.days * (1 - turn / max(1, board.reads - 1)) if board.reads > 1 else 0
+            at = now - timedelta(days=days_ago, hours=chance.uniform(2, 9))
+            by = (wren, tamsin, idris)[chance.randrange(3)]
+            taken = _sitting(board, piece, meters[board.meter], level, board.days - days_ago, chance)
+            made = [build_reading(by, piece, meters[board.meter], one, 19.0, at) for one in taken]
+            readings += made
+            corrected = " ".join(f"{reading.moisture * 100:.1f}" for reading in made)
+            entries.append(
+                Entry(
+                    workshop=by.workshop,
+                    at=at,
+                    by=by.person,
+                    kind="reading",
+                    subject=piece.tag,
+                    text=f"{piece.tag} with {board.meter}: {corrected} % corrected",
+                )
+            )
+    Reading.objects.bulk_create(readings)
+    entries.sort(key=lambda entry: entry.at)
+    Entry.objects.bulk_create(entries)
+    for piece in pieces:
+        renew_moisture(piece)
+    elm = next(piece for piece in pieces if piece.species_key == "american_elm")
+    record_oven_test(idris, elm, 0.412, 0.246, 0.001, piece_mass_kg=15.2, at=now - timedelta(days=12))
+    record_weight(idris, elm, 13.9, None, 0.01, at=now - timedelta(days=1))
+
+
+def moisture_after(board: Board, level: float, days: float) -> float:
+    """A plausible moisture: an exponential towards the level, slower for thick and dense wood."""
+    density = species(board.species_key).specific_gravity or 0.6
+    return level + (board.start - level) * math.exp(-days / (26 * board.thickness**1.4 * density / 0.55))
+
+
+def _sitting(board: Board, piece: Piece, meter: Meter, level: float, days: float, chance: random.Random) -> list[Taken]:
+    mean = moisture_after(board, level, days)
+    taken = []
+    for spot in range(board.spots):
+        along = board.at_places[spot] + chance.uniform(-0.02, 0.02)
+        patch = board.patchy * (1.6 if along < 0.3 else -0.4)
+        moisture = max(0.055, mean + patch + chance.gauss(0, 0.0035))
+        taken.append(Taken(_shown(piece, meter, moisture), "", along, chance.uniform(0.3, 0.7)))
+    if board.core_wetter:
+        core = mean + board.core_wetter
+        taken.append(Taken(_shown(piece, meter, core), "core", taken[0].along, taken[0].across))
+    return taken
+
+
+def _shown(piece: Piece, meter: Meter, moisture: float) -> float:
+    """What the meter would show on wood of this moisture: the correction turned round by halving, to its own 0.1 % steps."""
+    low, high = 0.03, 0.6
+    for _ in range(14):
+        middle = (low + high) / 2
+        low, high = (middle, high) if correct(piece, meter, Taken(middle), 19.0).moisture < min(moisture, 0.279) else (low, middle)
+    return round((low + high) / 2, 3)

@@ -1,0 +1,36 @@
+"""Keeping a judgement, and the workshop's usual aim."""
+
+from django.db import transaction
+
+from calm_heron.air.models import Place
+from calm_heron.judging.models import Aim
+from calm_heron.judging.words import Answer
+from calm_heron.logbook import actions as log
+from calm_heron.stock.models import Piece
+from calm_heron.workshops.actions import require
+from calm_heron.workshops.models import Membership, Role
+from wood.readiness import RULE_VERSION, Use
+
+
+def keep_judgement(by: Membership, piece: Piece, place: Place, use: Use, given: Answer) -> None:
+    """Write a verdict into the log as it stands now, with the rule's version."""
+    require(by, Role.HELPER)
+    numbers = {}
+    if given.verdict:
+        numbers = {
+            name: getattr(given.verdict, name)
+            for name in ("difference", "uncertainty", "margin", "tolerance", "target", "target_uncertainty")
+        }
+    log.write(
+        by, "judgement", f"{piece.tag} for {place.name}, {use.name.lower()}: {given.state}. {given.reason}",
+        subject=piece.tag, state=given.state, rule=RULE_VERSION, **numbers,
+    )  # fmt: skip
+
+
+@transaction.atomic
+def set_aim(by: Membership, place: Place, use: Use) -> Aim:
+    """The place and use that Today and every verdict start from."""
+    require(by, Role.MAKER)
+    aim, _ = Aim.objects.update_or_create(workshop=by.workshop, defaults={"place": place, "use_key": use.key})
+    log.write(by, "judgement", f"Usual aim: {place.name}, {use.name.lower()}", subject=place.name)
+    return aim

@@ -1,0 +1,62 @@
+"""The gauge beside a verdict: the place's level as water, the tolerance as its edges, the board with its doubt above or below."""
+
+from dataclasses import dataclass
+
+from calm_heron.judging.words import Answer
+from calm_heron.site.drawing import Scale, Tick
+from calm_heron.site.ramp import colour
+
+WIDTH, HEIGHT = 190, 260
+TOP, BOTTOM = 16, 244
+LEFT, RIGHT = 40, 182
+
+
+@dataclass(frozen=True)
+class Gauge:
+    """Heights in drawing units, downwards. ``board_low`` … ``board_high`` is the combined doubt about the difference."""
+
+    width: int
+    height: int
+    left: float
+    right: float
+    bottom: float
+    water: float
+    tolerance_high: float
+    tolerance_low: float
+    board: float
+    board_high: float
+    board_low: float
+    board_x: float
+    board_colour: str
+    ticks: list[Tick]
+    summary: str
+
+
+def gauge(given: Answer) -> Gauge:
+    """Geometry for an answer that has a verdict."""
+    verdict, board = given.verdict, given.estimate
+    reach = max(abs(verdict.difference) + verdict.uncertainty, 2.2 * verdict.tolerance, 0.02)
+    low, high = max(0.0, verdict.target - reach * 1.08), verdict.target + reach * 1.08
+    y = Scale(low, high, BOTTOM, TOP)
+    step = 0.01 if high - low < 0.12 else 0.02 if high - low < 0.25 else 0.05
+    first = int(low / step) + 1
+    return Gauge(
+        width=WIDTH,
+        height=HEIGHT,
+        left=LEFT,
+        right=RIGHT,
+        bottom=BOTTOM,
+        water=y(verdict.target),
+        tolerance_high=y(verdict.target + verdict.tolerance),
+        tolerance_low=y(max(low, verdict.target - verdict.tolerance)),
+        board=y(board.mean),
+        board_high=y(min(high, board.mean + verdict.uncertainty)),
+        board_low=y(max(low, board.mean - verdict.uncertainty)),
+        board_x=(LEFT + RIGHT) / 2 + 10,
+        board_colour=colour(board.mean),
+        ticks=[Tick(y(k * step), f"{k * step * 100:.0f}") for k in range(first, int(high / step) + 1)],
+        summary=(
+            f"The board at {board.mean * 100:.1f} percent, give or take {verdict.uncertainty * 100:.1f}, "
+            f"against a level of {verdict.target * 100:.1f} percent with {verdict.tolerance * 100:.0f} allowed either way."
+        ),
+    )

@@ -1,0 +1,16 @@
+"""The database itself refuses to change or delete what was recorded."""
+
+from django.db import migrations
+
+TABLE = "logbook_entry"
+
+
+class Migration(migrations.Migration):
+    dependencies = [("logbook", "0001_initial"), ("workshops", "0002_refuse_change")]
+
+    operations = [
+        migrations.RunSQL(
+            f"CREATE TRIGGER never_changed BEFORE UPDATE OR DELETE ON {TABLE} FOR EACH ROW EXECUTE FUNCTION calm_heron_refuse_change()",
+            f"DROP TRIGGER never_changed ON {TABLE}",
+        )
+    ]

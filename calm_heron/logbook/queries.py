@@ -1,0 +1,13 @@
+"""Reads of the log, newest first."""
+
+from django.db.models import QuerySet
+
+from calm_heron.logbook.models import Entry
+from calm_heron.workshops.models import Workshop
+
+
+def entries(workshop: Workshop, kind: str = "", subject: str = "") -> QuerySet[Entry]:
+    found = Entry.objects.of(workshop).select_related("by").order_by("-at", "-id")
+    if kind:
+        found = found.filter(kind=kind)
+    return found.filter(subject=subject) if subject else found

@@ -1,0 +1,116 @@
+"""Meters, readings, and what the newest readings together say about a piece."""
+
+from django.db import models
+from django.utils import timezone
+
+from calm_heron.stock.models import Piece
+from calm_heron.workshops.models import Person, WorkshopRow
+from wood import readiness
+
+
+class MeterKind(models.TextChoices):
+    PIN = "pin", "Pin"
+    PINLESS = "pinless", "Pinless"
+
+
+class Meter(WorkshopRow):
+    """A moisture meter as it is set in this workshop."""
+
+    name = models.CharField(max_length=60)
+    kind = models.CharField(max_length=8, choices=MeterKind.choices, default=MeterKind.PIN)
+    tolerance = models.FloatField(default=0.01)
+    # Pin: what the meter has corrected for itself.
+    species_set_on_meter = models.BooleanField(default=False)
+    temperature_set_on_meter = models.BooleanField(default=False)
+    # Pinless: the specific gravity it is set to (empty: set to the species itself), and how deep it senses.
+    density_setting = models.FloatField(null=True, blank=True)
+    depth_m = models.FloatField(default=0.02)
+    version = models.PositiveIntegerField(default=1)
+
+    class Meta:
+        constraints = [
+            models.UniqueConstraint(fields=["workshop", "name"], name="meter_names_differ"),
+            models.CheckConstraint(condition=models.Q(tolerance__range=(0, 0.1)), name="meter_tolerance_possible"),
+            models.CheckConstraint(condition=models.Q(depth_m__range=(0.002, 0.06)), name="meter_depth_possible"),
+        ]
+
+    def __str__(self) -> str:
+        return self.name
+
+
+class Method(models.TextChoices):
+    PIN = "pin", "Pin meter"
+    PINLESS = "pinless", "Pinless meter"
+    WEIGHT = "weight", "Weight"
+    OVEN = "oven", "Oven test"
+
+
+class Layer(models.TextChoices):
+    USUAL = "", "usual depth"
+    SHELL = "shell", "shell"
+    CORE = "core", "core"
+    WHOLE = "whole", "whole piece"
+
+
+class Reading(WorkshopRow):
+    """One reading: the raw value as the instrument showed it, what it was corrected to, how, and by which version.
+
+    Added, never changed (see the migration). A correction is a new reading that ``supersedes`` the old one; one with ``struck``
+    set only takes the old one out.
+    """
+
+    piece = models.ForeignKey(Piece, on_delete=models.CASCADE, related_name="readings")
+    at = models.DateTimeField(default=timezone.now)
+    by = models.ForeignKey(Person, on_delete=models.PROTECT, related_name="+")
+    method = models.CharField(max_length=8, choices=Method.choices)
+    meter = models.ForeignKey(Meter, on_delete=models.PROTECT, null=True, related_name="readings")
+    raw = models.FloatField(null=True)
+    wet_mass_kg = models.FloatField(null=True)
+    dry_mass_kg = models.FloatField(null=True)
+    wood_temperature_c = models.FloatField(null=True)
+    layer = models.CharField(max_length=5, choices=Layer.choices, blank=True, default="")
+    # Where on the board, as shares of its length and width from the left end and the upper edge; empty where not said.
+    along = models.FloatField(null=True)
+    across = models.FloatField(null=True)
+    moisture = models.FloatField()
+    uncertainty = models.FloatField()
+    bound = models.CharField(max_length=5, blank=True, default="")
+    counts = models.BooleanField(default=True)
+    near_end = models.BooleanField(default=False)
+    warnings = models.JSONField(default=list)
+    steps = models.JSONField(default=list)
+    version = models.CharField(max_length=10)
+    supersedes = models.OneToOneField("self", on_delete=models.PROTECT, null=True, related_name="superseded_by")
+    struck = models.BooleanField(default=False)
+
+    class Meta:
+        indexes = [models.Index(fields=["piece", "-at"], name="readings_newest_first")]
+        constraints = [models.CheckConstraint(condition=models.Q(moisture__range=(0, 10)), name="moisture_possible")]
+
+    def spot(self) -> readiness.Spot:
+        """This reading as the verdict sees it."""
+        return readiness.Spot(self.moisture, self.uncertainty, self.layer, self.near_end, self.counts, self.bound)
+
+
+class PieceMoisture(WorkshopRow):
+    """What the newest sitting of readings says about a piece: :class:`wood.readiness.Estimate`, kept so that lists need not recompute it."""
+
+    piece = models.OneToOneField(Piece, on_delete=models.CASCADE, related_name="moisture")
+    at = models.DateTimeField()
+    mean = models.FloatField()
+    instrument = models.FloatField()
+    sampling = models.FloatField()
+    spread = models.FloatField()
+    count = models.PositiveIntegerField()
+    reach = models.FloatField()
+    gradient = models.FloatField(null=True)
+    bound = models.CharField(max_length=5, blank=True)
+    left_out = models.PositiveIntegerField(default=0)
+    by_weight = models.BooleanField(default=False)
+
+    class Meta:
+        indexes = [models.Index(fields=["workshop", "-at"], name="moisture_newest_first")]
+
+    def estimate(self) -> readiness.Estimate:
+        names = ("mean", "instrument", "sampling", "spread", "count", "reach", "gradient", "bound", "left_out", "by_weight")
+        return readiness.Estimate(**{name: getattr(self, name) for name in names})

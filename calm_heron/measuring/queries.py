@@ -1,0 +1,88 @@
+"""Reads: the sitting that stands, the history, the meter to offer, the temperature the wood probably has."""
+
+from datetime import timedelta
+
+from django.db.models import Avg, QuerySet
+from django.db.models.functions import TruncDate
+from django.utils import timezone
+
+from calm_heron.air.models import AirReading
+from calm_heron.measuring.actions import SITTING
+from calm_heron.measuring.models import Meter, Reading
+from calm_heron.stock.models import Piece
+from calm_heron.workshops.models import Membership, Workshop
+
+# With no air read lately, wood is taken to be at room temperature, where the correction is small.
+USUAL_WOOD_TEMPERATURE_C = 20.0
+TEMPERATURE_GOOD_FOR = timedelta(days=3)
+
+
+def meters_of(workshop: Workshop) -> QuerySet[Meter]:
+    return Meter.objects.of(workshop).order_by("name")
+
+
+def usual_meter(membership: Membership) -> Meter | None:
+    """The meter this person used last here, else the first one."""
+    last = (
+        Reading.objects.filter(workshop=membership.workshop, by=membership.person, meter__isnull=False)
+        .order_by("-id")
+        .values_list("meter", flat=True)
+        .first()
+    )
+    mine = meters_of(membership.workshop)
+    return (mine.filter(pk=last).first() if last else None) or mine.first()
+
+
+def standing(piece: Piece) -> QuerySet[Reading]:
+    """Readings that were not taken out."""
+    return Reading.objects.filter(piece=piece, struck=False, superseded_by=None).select_related("meter", "by")
+
+
+def sitting(piece: Piece) -> list[Reading]:
+    """The readings of the newest sitting, oldest first."""
+    newest = standing(piece).order_by("-at").first()
+    if newest is None:
+        return []
+    return list(standing(piece).filter(at__gt=newest.at - SITTING).order_by("at", "id"))
+
+
+def history(piece: Piece, limit: int = 60) -> list[Reading]:
+    """The newest readings, taken-out ones included and marked by ``superseded_by``."""
+    return list(
+        Reading.objects.filter(piece=piece, struck=False).select_related("meter", "by", "superseded_by__by").order_by("-at", "-id")[:limit]
+    )
+
+
+def daily_means(pieces: list[Piece], since) -> dict[int, list[tuple]]:
+    """(day, mean moisture) of each piece since a moment, by piece id; one query."""
+    rows = (
+        Reading.objects.filter(piece__in=pieces, at__gte=since, struck=False, superseded_by=None, counts=True, near_end=False)
+        .exclude(layer="core")
+        .annotate(day=TruncDate("at"))
+        .values_list("piece", "day")
+        .annotate(mean=Avg("moisture"))
+        .order_by("piece", "day")
+    )
+    found: dict[int, list[tuple]] = {}
+    for piece, day, mean in rows:
+        found.setdefault(piece, []).append((day, mean))
+    return found
+
+
+def wood_temperatures(workshop: Workshop) -> dict[int, float]:
+    """The newest air temperature of each place that was read lately, by place id: what wood lying there has, too."""
+    rows = (
+        AirReading.objects.of(workshop)
+        .filter(at__gte=timezone.now() - TEMPERATURE_GOOD_FOR)
+        .order_by("place", "-at")
+        .distinct("place")
+        .values_list("place", "temperature_c")
+    )
+    return dict(rows)
+
+
+def wood_temperature(piece: Piece, temperatures: dict[int, float]) -> tuple[float, str]:
+    """The temperature to correct for, and where it comes from in words."""
+    if piece.place_id in temperatures:
+        return temperatures[piece.place_id], f"air in {piece.place.name}"
+    return USUAL_WOOD_TEMPERATURE_C, "not said"

@@ -1,0 +1,224 @@
+"""Pages about measuring."""
+
+from dataclasses import dataclass
+
+from django.contrib import messages
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import get_object_or_404, redirect, render
+from django.urls import reverse
+from django.views.decorators.http import require_POST
+
+from calm_heron.measuring import actions, drawings, queries, strip
+from calm_heron.measuring.actions import Taken
+from calm_heron.measuring.forms import MeterForm, OvenForm, SpotForm, StripForm, WeightForm
+from calm_heron.measuring.models import Meter, Reading
+from calm_heron.measuring.words import warning_sentences
+from calm_heron.stock.models import Piece
+from calm_heron.stock.views import piece_or_404
+from calm_heron.workshops.actions import Refused
+from calm_heron.workshops.doors import in_workshop, once
+from calm_heron.workshops.models import Role
+from wood.meters import Corrected
+
+USUAL_SCALE_STEP_KG = 0.001
+
+
+@dataclass
+class PreviewLine:
+    """A strip line with what it will record, before it is kept."""
+
+    line: strip.Line
+    piece: Piece | None
+    corrected: list[tuple[strip.Spoken, Corrected]]
+    warnings: list[str]
+
+
+def understand(request: HttpRequest, form: StripForm) -> list[PreviewLine]:
+    """Match the lines of a valid strip to pieces and correct their readings; unknown tags get their error."""
+    lines = form.cleaned_data["strip"]
+    wanted = {line.tag.casefold() for line in lines}
+    pieces = {
+        piece.tag.casefold(): piece
+        for piece in Piece.objects.of(request.workshop).select_related("place").filter(tag__in=wanted | {tag.upper() for tag in wanted})
+    }
+    temperatures = queries.wood_temperatures(request.workshop)
+    meter = form.cleaned_data["meter"]
+    understood = []
+    for line in lines:
+        piece = pieces.get(line.tag.casefold())
+        if piece is None and not line.error:
+            line.error = f"No piece here has the tag “{line.tag}”. Tags stand on the wood and in Stock."
+        made = PreviewLine(line, piece, [], [])
+        if piece is not None and not line.error:
+            temperature = form.cleaned_data["wood_temperature"]
+            if temperature is None:
+                temperature = queries.wood_temperature(piece, temperatures)[0]
+            made.corrected = [(one, actions.correct(piece, meter, Taken(one.raw, one.layer), temperature)) for one in line.readings]
+            codes = [code for _, corrected in made.corrected for code in corrected.warnings]
+            if any(one.at_end for one in line.readings):
+                codes.append("near_end")
+            made.warnings = warning_sentences(list(dict.fromkeys(codes)))
+        understood.append(made)
+    return understood
+
+
+@in_workshop(write=Role.HELPER)
+def read(request: HttpRequest) -> HttpResponse:
+    """The reading strip as a page, and where every strip is sent. All lines are kept, or none."""
+    sent = request.POST or ({"strip": request.GET["strip"]} if "strip" in request.GET else None)
+    form = StripForm(request.POST or None, membership=request.membership, initial=sent)
+    understood = understand(request, form) if form.is_valid() else []
+    wrong = [one.line for one in understood if one.line.error]
+    if wrong:
+        form.add_error("strip", f"Nothing was kept yet. {len(wrong)} of {len(understood)} lines cannot be read; they are marked below.")
+    elif understood:
+
+        def do() -> str:
+            temperatures = queries.wood_temperatures(request.workshop)
+            for one in understood:
+                temperature = form.cleaned_data["wood_temperature"]
+                if temperature is None:
+                    temperature = queries.wood_temperature(one.piece, temperatures)[0]
+                taken = [Taken(spoken.raw, spoken.layer, at_end=spoken.at_end) for spoken in one.line.readings]
+                actions.record_readings(request.membership, one.piece, form.cleaned_data["meter"], taken, temperature)
+            if len(understood) == 1:
+                return reverse("piece", args=[request.workshop.slug, understood[0].piece.tag])
+            return reverse("today", args=[request.workshop.slug])
+
+        answer = once(request, do)
+        count = sum(len(one.line.readings) for one in understood)
+        messages.success(
+            request, f"Kept: {count} reading{'s' if count != 1 else ''} on {len(understood)} piece{'s' if len(understood) != 1 else ''}."
+        )
+        return answer
+    page = {"form": form, "understood": understood, "have_meter": queries.meters_of(request.workshop).exists()}
+    return render(request, "measuring/read.html", page, status=422 if form.errors else 200)
+
+
+@in_workshop()
+def preview(request: HttpRequest) -> HttpResponse:
+    """What the strip would record, as a fragment; nothing is kept."""
+    form = StripForm(request.GET, membership=request.membership)
+    understood = understand(request, form) if form.is_valid() else []
+    return render(request, "measuring/preview.html", {"form": form, "understood": understood})
+
+
+@in_workshop(write=Role.HELPER)
+def measure(request: HttpRequest, tag: str) -> HttpResponse:
+    """Tap the board where you read it."""
+    piece = piece_or_404(request, tag)
+    temperature, source = queries.wood_temperature(piece, queries.wood_temperatures(request.workshop))
+    form = SpotForm(request.POST or None, membership=request.membership, piece=piece)
+    if form.is_valid():
+        cleaned = form.cleaned_data
+        along = None if cleaned["from_end"] is None else cleaned["from_end"] / piece.length_m
+        across = None if cleaned["from_edge"] is None else cleaned["from_edge"] / piece.width_m
+        taken = Taken(cleaned["raw"], cleaned["layer"], along, across)
+        warm = temperature if cleaned["wood_temperature"] is None else cleaned["wood_temperature"]
+
+        def do() -> str:
+            actions.record_readings(request.membership, piece, cleaned["meter"], [taken], warm)
+            return reverse("measure", args=[request.workshop.slug, piece.tag])
+
+        return once(request, do)
+    return render(
+        request, "measuring/measure.html",
+        measure_page(request, piece, form=form, temperature=temperature, temperature_source=source),
+        status=422 if form.errors else 200,
+    )  # fmt: skip
+
+
+def measure_page(request: HttpRequest, piece: Piece, **more) -> dict:
+    sitting = queries.sitting(piece)
+    return {
+        "piece": piece,
+        "map": drawings.board_map(piece, sitting),
+        "sitting": sitting,
+        "newest": sitting[-1] if sitting else None,
+        "newest_warnings": warning_sentences(sitting[-1].warnings) if sitting else [],
+        "weight_form": more.pop("weight_form", None) or WeightForm(membership=request.membership, piece=piece),
+        "oven_form": more.pop("oven_form", None) or OvenForm(membership=request.membership),
+        "have_meter": queries.meters_of(request.workshop).exists(),
+        **more,
+    }
+
+
+def _by_scale(request: HttpRequest, tag: str, name: str, form_class, record) -> HttpResponse:
+    """Weighing and oven test go the same way: form, action, back to the measuring page or on to the verdict."""
+    piece = piece_or_404(request, tag)
+    extra = {"piece": piece} if form_class is WeightForm else {}
+    form = form_class(request.POST, membership=request.membership, **extra)
+    if form.is_valid():
+        values = {key: value for key, value in form.cleaned_data.items() if key != "once"}
+        values["scale_step_kg"] = USUAL_SCALE_STEP_KG if values["scale_step_kg"] is None else values["scale_step_kg"]
+
+        def do() -> str:
+            record(request.membership, piece, **values)
+            return reverse("piece", args=[request.workshop.slug, piece.tag])
+
+        try:
+            return once(request, do)
+        except Refused as refused:
+            form.refuse(refused)
+    temperature, source = queries.wood_temperature(piece, queries.wood_temperatures(request.workshop))
+    spot = SpotForm(membership=request.membership, piece=piece)
+    page = measure_page(request, piece, form=spot, temperature=temperature, temperature_source=source, **{name: form})
+    return render(request, "measuring/measure.html", page, status=422)
+
+
+@require_POST
+@in_workshop(write=Role.HELPER)
+def weigh(request: HttpRequest, tag: str) -> HttpResponse:
+    return _by_scale(request, tag, "weight_form", WeightForm, actions.record_weight)
+
+
+@require_POST
+@in_workshop(write=Role.HELPER)
+def oven(request: HttpRequest, tag: str) -> HttpResponse:
+    return _by_scale(request, tag, "oven_form", OvenForm, actions.record_oven_test)
+
+
+@require_POST
+@in_workshop(write=Role.HELPER)
+def strike(request: HttpRequest, tag: str, reading_id: int) -> HttpResponse:
+    piece = piece_or_404(request, tag)
+    reading = get_object_or_404(Reading.objects.of(request.workshop).filter(piece=piece, struck=False), pk=reading_id)
+    try:
+        actions.strike_reading(request.membership, reading)
+        messages.success(request, "Taken out. It stays in the log.")
+    except Refused as refused:
+        messages.error(request, str(refused))
+    return redirect("piece", request.workshop.slug, piece.tag)
+
+
+@in_workshop()
+def meters(request: HttpRequest) -> HttpResponse:
+    return render(request, "measuring/meters.html", {"meters": queries.meters_of(request.workshop)})
+
+
+@in_workshop(write=Role.MAKER)
+def new_meter(request: HttpRequest) -> HttpResponse:
+    return _meter_page(request, None)
+
+
+@in_workshop(write=Role.MAKER)
+def change_meter(request: HttpRequest, meter_id: int) -> HttpResponse:
+    return _meter_page(request, get_object_or_404(Meter.objects.of(request.workshop), pk=meter_id))
+
+
+def _meter_page(request: HttpRequest, meter: Meter | None) -> HttpResponse:
+    form = MeterForm(request.POST or None, membership=request.membership, meter=meter)
+    if form.is_valid():
+
+        def do() -> str:
+            actions.keep_meter(request.membership, meter, form.cleaned_data["version"] or 0, **form.values())
+            return reverse("meters", args=[request.workshop.slug])
+
+        try:
+            return once(request, do)
+        except Refused as refused:
+            form.refuse(refused)
+            if meter:
+                meter.refresh_from_db()
+                form.data = {**form.data.dict(), "version": meter.version}
+    return render(request, "measuring/meter_form.html", {"form": form, "meter": meter}, status=422 if form.errors else 200)

@@ -1,0 +1,16 @@
+"""The warnings of a reading in plain sentences."""
+
+WARNINGS = {
+    "beyond_range": "Beyond what this meter can measure: it only says wetter or drier.",
+    "frost": "Frozen wood reads low and unsteadily; warm it and read again.",
+    "no_species_figure": "No figure is known for this species on this kind of meter, so the doubt is larger.",
+    "relative_figure": "Read on the scale of a close relative; the doubt is a little larger.",
+    "extrapolated": "Outside the published table for this species; carried on along its slope.",
+    "thinner_than_depth": "The board is thinner than the meter senses: it has read what lies behind. Not counted.",
+    "air_gap": "Barely thicker than the sensing depth: hold the board clear of bench and hand.",
+    "near_end": "Near an end, where wood dries first: left out when others were taken.",
+}
+
+
+def warning_sentences(codes: list[str]) -> list[str]:
+    return [WARNINGS[code] for code in codes if code in WARNINGS]

@@ -1,0 +1,31 @@
+"""What the movement of a board is computed from."""
+
+from django import forms
+
+from calm_heron.stock.models import Piece
+from calm_heron.workshops.fields import CalmForm, LengthField, PercentField
+from wood.section import PITH_M
+
+
+class MovementForm(CalmForm):
+    """From which moisture to which, and where the pith lies seen from the middle of the board. Everything has a default."""
+
+    def __init__(self, *args, piece: Piece, **kwargs) -> None:
+        self.piece = piece
+        super().__init__(*args, **kwargs)
+
+    def build(self) -> None:
+        unit = self.system.length
+        most = self.piece.species.greatest_moisture
+        self.fields["from_moisture"] = PercentField(self.system, 0.0, most, label="From, % moisture", required=False)
+        self.fields["to_moisture"] = PercentField(self.system, 0.0, most, label="To, % moisture", required=False)
+        self.fields["pith_x"] = LengthField(self.system, -PITH_M, PITH_M, label=f"Pith to the right of the middle, {unit}", required=False)
+        self.fields["pith_y"] = LengthField(self.system, -PITH_M, PITH_M, label=f"Pith above the middle, {unit}", required=False)
+
+
+class GrainForm(CalmForm):
+    """The place in the log that was found by dragging, to be kept with the board."""
+
+    ring_angle_deg = forms.FloatField(min_value=0, max_value=90, widget=forms.HiddenInput)
+    pith_distance_m = forms.FloatField(min_value=0, max_value=1.5, widget=forms.HiddenInput)
+    version = forms.IntegerField(widget=forms.HiddenInput)

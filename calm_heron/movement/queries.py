@@ -1,0 +1,78 @@
+"""What a board will do: sizes now and settled, from its species, ring geometry, moisture and the level of a place."""
+
+from dataclasses import dataclass
+
+from calm_heron.stock.models import Piece
+from wood import section, shrinkage
+from wood.errors import NotKnown
+from wood.section import Section
+from wood.shrinkage import Shrinkage
+
+# A piece's own shrinkage varies by about 15 % about its species' mean (Wood Handbook ch. 4), one standard deviation.
+SHRINKAGE_SPREAD = 0.15
+
+
+@dataclass(frozen=True)
+class Movement:
+    """Change of a board between two moistures. Lengths in metres; ``doubt_m`` is two standard deviations of the width's change."""
+
+    shrinkage: Shrinkage
+    section: Section
+    from_moisture: float
+    to_moisture: float
+    width_change_m: float
+    thickness_change_m: float
+    length_change_m: float
+    doubt_m: float
+    by_coefficient_m: float | None
+
+    @property
+    def width_size(self) -> float:
+        """The width's change without its sign."""
+        return abs(self.width_change_m)
+
+    @property
+    def cup_size(self) -> float:
+        return abs(self.section.cup_m)
+
+
+@dataclass(frozen=True)
+class NoFigure:
+    """Nothing to compute with: the species' shrinkage is not known."""
+
+    species_name: str
+
+
+def movement(piece: Piece, from_moisture: float, to_moisture: float, pith: tuple[float, float]) -> Movement | NoFigure:
+    """The movement of a board whose sizes are those at ``from_moisture``, with the pith at ``pith`` from its middle."""
+    try:
+        figures = shrinkage.of_species(piece.species)
+    except NotKnown as unknown:
+        return NoFigure(unknown.subject)
+    k_radial, k_tangential = section.size_ratios(figures, from_moisture, to_moisture)
+    settled = section.settled_board(piece.width_m, piece.thickness_m, *pith, k_radial, k_tangential)
+    width_change = settled.width_m - piece.width_m
+    length_ratio = shrinkage.size_ratio(figures.longitudinal, from_moisture, to_moisture, figures.fibre_saturation)
+    return Movement(
+        shrinkage=figures,
+        section=settled,
+        from_moisture=from_moisture,
+        to_moisture=to_moisture,
+        width_change_m=width_change,
+        thickness_change_m=settled.thickness_m - piece.thickness_m,
+        length_change_m=piece.length_m * (length_ratio - 1),
+        doubt_m=2 * SHRINKAGE_SPREAD * abs(width_change),
+        by_coefficient_m=_by_coefficient(piece, settled.ring_angle_deg, from_moisture, to_moisture),
+    )
+
+
+def _by_coefficient(piece: Piece, ring_angle_deg: float, from_moisture: float, to_moisture: float) -> float | None:
+    """The width's change by the published coefficients, where they exist and hold."""
+    one, (low, high) = piece.species, shrinkage.COEFFICIENT_RANGE
+    inside = low <= from_moisture <= high and low <= to_moisture <= high
+    if not inside or one.coefficient_radial is None or one.coefficient_tangential is None:
+        return None
+    between = Shrinkage(one.coefficient_radial, one.coefficient_tangential, one.fibre_saturation, "coefficient").at_ring_angle(
+        ring_angle_deg
+    )
+    return shrinkage.change_by_coefficient(piece.width_m, between, from_moisture, to_moisture)

@@ -1,0 +1,108 @@
+"""The page of a board's movement: what will it do as it settles?"""
+
+import math
+
+from django.contrib import messages
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import redirect, render
+from django.urls import reverse
+from django.views.decorators.http import require_POST
+
+from calm_heron.air import queries as air
+from calm_heron.judging import queries as judging
+from calm_heron.measuring.models import PieceMoisture
+from calm_heron.movement import drawings, queries
+from calm_heron.movement.forms import GrainForm, MovementForm
+from calm_heron.movement.queries import NoFigure
+from calm_heron.stock import actions as stock
+from calm_heron.stock.models import Piece
+from calm_heron.stock.views import piece_or_404
+from calm_heron.workshops.actions import Refused
+from calm_heron.workshops.doors import in_workshop, once
+from calm_heron.workshops.models import Role
+from wood.section import pith_for, ring_angle_deg
+
+
+@in_workshop()
+def movement(request: HttpRequest, tag: str) -> HttpResponse:
+    """Sizes now and settled, drawn. ``fragment=moved`` gives the answer and the drawing alone."""
+    piece = piece_or_404(request, tag)
+    places, place, _, _ = judging.chosen(request.workshop, request.GET.get("place", ""))
+    form = MovementForm(request.GET, membership=request.membership, piece=piece)
+    form.is_valid()
+    typed = form.cleaned_data
+    known = PieceMoisture.objects.filter(piece=piece).first()
+    level = air.level(place) if place else None
+    starts = typed.get("from_moisture")
+    if starts is None:
+        starts = known.mean if known else None
+    ends = typed.get("to_moisture")
+    if ends is None:
+        ends = level.emc if level else None
+    pith = _pith(piece, typed)
+    moved = queries.movement(piece, starts, ends, pith) if starts is not None and ends is not None else None
+    no_figure = moved if isinstance(moved, NoFigure) else None
+    moved = None if no_figure else moved
+    page = {
+        "piece": piece,
+        "places": places,
+        "place": place,
+        "level": level,
+        "known": known,
+        "form": form,
+        "moved": moved,
+        "no_figure": no_figure,
+        "starts": starts,
+        "ends": ends,
+        "ring_angle": ring_angle_deg(*pith),
+        "pith_distance": math.hypot(*pith),
+        "drawing": drawings.section_drawing(piece, moved) if moved else None,
+        "log": drawings.log_drawing(piece, pith),
+        "grain_form": GrainForm(
+            membership=request.membership,
+            initial={
+                "ring_angle_deg": round(ring_angle_deg(*pith), 2),
+                "pith_distance_m": round(math.hypot(*pith), 4),
+                "version": piece.version,
+            },
+        ),
+    }
+    template = "movement/moved.html" if request.GET.get("fragment") == "moved" else "movement/movement.html"
+    return render(request, template, page)
+
+
+def _pith(piece: Piece, typed: dict) -> tuple[float, float]:
+    x, y = typed.get("pith_x"), typed.get("pith_y")
+    own_x, own_y = pith_for(piece.ring_angle_deg, piece.pith_distance_m)
+    return (own_x if x is None else x, own_y if y is None else y)
+
+
+@require_POST
+@in_workshop(write=Role.MAKER)
+def keep_grain(request: HttpRequest, tag: str) -> HttpResponse:
+    """Keep the place in the log that was found by dragging."""
+    piece = piece_or_404(request, tag)
+    form = GrainForm(request.POST, membership=request.membership)
+    address = reverse("movement", args=[request.workshop.slug, piece.tag])
+    if not form.is_valid():
+        messages.error(request, "That place in the log cannot be kept: the ring angle is 0 to 90°, the pith at most 1.5 m away.")
+        return redirect(address)
+    cleaned = form.cleaned_data
+
+    def do() -> str:
+        stock.change_board(
+            request.membership,
+            piece,
+            cleaned["version"],
+            ring_angle_deg=cleaned["ring_angle_deg"],
+            pith_distance_m=cleaned["pith_distance_m"],
+        )
+        return address
+
+    try:
+        answer = once(request, do)
+        messages.success(request, "Kept with the board.")
+        return answer
+    except Refused as refused:
+        messages.error(request, str(refused))
+        return redirect(address)

@@ -1,0 +1,134 @@
+"""Settings. Everything that differs between machines comes from the environment, which ``./heron`` sets."""
+
+import os
+from pathlib import Path
+
+ROOT = Path(__file__).resolve().parent.parent.parent
+
+SECRET_KEY = os.environ.get("CALM_HERON_SECRET_KEY", "")
+DEBUG = False
+ALLOWED_HOSTS = os.environ.get("CALM_HERON_HOSTS", "127.0.0.1,localhost,[::1]").split(",")
+# Whether the front page offers the demo workshop without a password.
+DEMO = os.environ.get("CALM_HERON_DEMO", "0") == "1"
+
+INSTALLED_APPS = [
+    "django.contrib.auth",
+    "django.contrib.contenttypes",
+    "django.contrib.sessions",
+    "django.contrib.messages",
+    "django.contrib.staticfiles",
+    # Before allauth, whose pages it dresses.
+    "calm_heron.site",
+    "allauth",
+    "allauth.account",
+    "calm_heron.workshops",
+    "calm_heron.logbook",
+    "calm_heron.air",
+    "calm_heron.stock",
+    "calm_heron.measuring",
+    "calm_heron.judging",
+    "calm_heron.movement",
+    "calm_heron.today",
+    "calm_heron.demo",
+]
+
+MIDDLEWARE = [
+    "django.middleware.security.SecurityMiddleware",
+    "whitenoise.middleware.WhiteNoiseMiddleware",
+    "calm_heron.site.middleware.content_security_policy",
+    "django.contrib.sessions.middleware.SessionMiddleware",
+    "django.middleware.common.CommonMiddleware",
+    "django.middleware.csrf.CsrfViewMiddleware",
+    "django.contrib.auth.middleware.AuthenticationMiddleware",
+    "django.contrib.messages.middleware.MessageMiddleware",
+    "django.middleware.clickjacking.XFrameOptionsMiddleware",
+    "allauth.account.middleware.AccountMiddleware",
+]
+
+ROOT_URLCONF = "calm_heron.urls"
+WSGI_APPLICATION = "calm_heron.wsgi.application"
+
+TEMPLATES = [
+    {
+        "BACKEND": "django.template.backends.django.DjangoTemplates",
+        "APP_DIRS": True,
+        "OPTIONS": {
+            "context_processors": [
+                "django.template.context_processors.request",
+                "django.contrib.auth.context_processors.auth",
+                "django.contrib.messages.context_processors.messages",
+                "calm_heron.site.context.every_page",
+            ],
+            "builtins": ["calm_heron.site.templatetags.wood_words"],
+        },
+    }
+]
+
+DATABASES = {
+    "default": {
+        "ENGINE": "django.db.backends.postgresql",
+        "NAME": os.environ.get("CALM_HERON_DATABASE_NAME", "calm_heron"),
+        "USER": os.environ.get("CALM_HERON_DATABASE_USER", "calm_heron"),
+        "PASSWORD": os.environ.get("CALM_HERON_DATABASE_PASSWORD", ""),
+        "HOST": os.environ.get("CALM_HERON_DATABASE_HOST", "127.0.0.1"),
+        "PORT": os.environ.get("CALM_HERON_DATABASE_PORT", "5432"),
+        "CONN_MAX_AGE": 600,
+        # A connection that died while the database was away is replaced at the next request.
+        "CONN_HEALTH_CHECKS": True,
+        "OPTIONS": {"connect_timeout": 3},
+    }
+}
+DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
+
+# Sign-in attempts are counted in the database, so that the limit holds across server processes.
+CACHES = {"default": {"BACKEND": "django.core.cache.backends.db.DatabaseCache", "LOCATION": "calm_heron_cache"}}
+
+AUTH_USER_MODEL = "workshops.Person"
+AUTHENTICATION_BACKENDS = ["allauth.account.auth_backends.AuthenticationBackend"]
+AUTH_PASSWORD_VALIDATORS = [
+    {"NAME": "django.contrib.auth.password_validation.UserAttributeSimilarityValidator"},
+    {"NAME": "django.contrib.auth.password_validation.MinimumLengthValidator", "OPTIONS": {"min_length": 10}},
+    {"NAME": "django.contrib.auth.password_validation.CommonPasswordValidator"},
+]
+ACCOUNT_USER_MODEL_USERNAME_FIELD = None
+ACCOUNT_LOGIN_METHODS = {"email"}
+ACCOUNT_SIGNUP_FIELDS = ["email*", "password1*"]
+ACCOUNT_SIGNUP_FORM_CLASS = "calm_heron.workshops.forms.NameAtSignUp"
+# No mail leaves this machine unless a mail server is named.
+EMAIL_HOST = os.environ.get("CALM_HERON_MAIL_HOST", "")
+EMAIL_BACKEND = f"django.core.mail.backends.{'smtp' if EMAIL_HOST else 'console'}.EmailBackend"
+ACCOUNT_EMAIL_VERIFICATION = "none"
+ACCOUNT_PREVENT_ENUMERATION = False
+ACCOUNT_SESSION_REMEMBER = True
+ACCOUNT_LOGOUT_REDIRECT_URL = "/"
+LOGIN_URL = "account_login"
+LOGIN_REDIRECT_URL = "/"
+
+LANGUAGE_CODE = "en"
+USE_I18N = False
+TIME_ZONE = "UTC"
+USE_TZ = True
+
+STATIC_URL = "/static/"
+STATIC_ROOT = os.environ.get("CALM_HERON_STATIC_ROOT")
+STORAGES = {
+    "default": {"BACKEND": "django.core.files.storage.FileSystemStorage"},
+    "staticfiles": {"BACKEND": "whitenoise.storage.CompressedManifestStaticFilesStorage"},
+}
+
+MESSAGE_STORAGE = "django.contrib.messages.storage.cookie.CookieStorage"
+SESSION_COOKIE_AGE = 60 * 60 * 24 * 60
+SESSION_COOKIE_SAMESITE = "Lax"
+CSRF_FAILURE_VIEW = "calm_heron.site.views.stale_form"
+SECURE_REFERRER_POLICY = "same-origin"
+X_FRAME_OPTIONS = "DENY"
+# 200 pasted readings are a few kilobytes; nobody needs a megabyte.
+DATA_UPLOAD_MAX_MEMORY_SIZE = 1_000_000
+DATA_UPLOAD_MAX_NUMBER_FIELDS = 500
+
+LOGGING = {
+    "version": 1,
+    "disable_existing_loggers": False,
+    "handlers": {"console": {"class": "logging.StreamHandler"}},
+    "loggers": {"django.request": {"handlers": ["console"], "level": "ERROR", "propagate": False}},
+}

@@ -1,0 +1,16 @@
+"""Settings for the tests: the same, but with plain static files and cheap password hashing."""
+
+from calm_heron.settings.base import *  # noqa: F403
+from calm_heron.settings.base import LOGGING
+
+DEMO = True
+TEST_RUNNER = "tests.runner.CountingRunner"
+STORAGES = {
+    "default": {"BACKEND": "django.core.files.storage.FileSystemStorage"},
+    "staticfiles": {"BACKEND": "django.contrib.staticfiles.storage.StaticFilesStorage"},
+}
+STATIC_ROOT = None
+PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]
+CACHES = {"default": {"BACKEND": "django.core.cache.backends.locmem.LocMemCache"}}
+ACCOUNT_RATE_LIMITS = False
+LOGGING["loggers"]["django.request"] = {"handlers": [], "propagate": False}

@@ -1,0 +1,17 @@
+"""What every template may use."""
+
+from django.http import HttpRequest
+
+THEMES = ("auto", "light", "dark")
+
+
+def every_page(request: HttpRequest) -> dict:
+    membership = getattr(request, "membership", None)
+    theme = request.COOKIES.get("theme", "auto")
+    return {
+        "membership": membership,
+        "workshop": membership.workshop if membership else None,
+        "system": membership.workshop.system if membership else None,
+        "theme": theme if theme in THEMES else "auto",
+        "here": request.path,
+    }

@@ -1,0 +1,52 @@
+"""The few shapes that every drawing is made of: scales, ticks and paths. Numbers in, plain values for a template out."""
+
+import math
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
+
+
+@dataclass(frozen=True)
+class Scale:
+    """A straight line from values to drawing units; ``low`` maps to ``start`` and ``high`` to ``end``."""
+
+    low: float
+    high: float
+    start: float
+    end: float
+
+    def __call__(self, value: float) -> float:
+        return self.start + (value - self.low) * (self.end - self.start) / (self.high - self.low)
+
+
+@dataclass(frozen=True)
+class Tick:
+    """A place on an axis and what is written there."""
+
+    at: float
+    label: str
+
+
+def path(points: Iterable[Sequence[float]], *, closed: bool = False) -> str:
+    """SVG path data through points, to a tenth of a unit."""
+    data = "".join(f"{'L' if i else 'M'}{x:.1f} {y:.1f}" for i, (x, y) in enumerate(points))
+    return data + ("Z" if closed and data else "")
+
+
+def band(upper: Sequence[Sequence[float]], lower: Sequence[Sequence[float]]) -> str:
+    """SVG path data of the area between two lines that run the same way."""
+    return path([*upper, *reversed(lower)], closed=True)
+
+
+def spread_labels(positions: Sequence[float], gap: float, low: float, high: float) -> list[float]:
+    """Move label positions apart until neighbours keep ``gap``, as little as needed, inside low…high; the order is kept."""
+    order = sorted(range(len(positions)), key=lambda i: positions[i])
+    placed = list(positions)
+    edge = -math.inf
+    for i in order:
+        placed[i] = max(positions[i], edge + gap, low)
+        edge = placed[i]
+    edge = high + gap
+    for i in reversed(order):
+        placed[i] = min(placed[i], edge - gap)
+        edge = placed[i]
+    return placed

@@ -1,0 +1,24 @@
+// Every page's module: wires up the widgets that are on it. Pages read without it.
+import { live } from "./live.js";
+import { strip } from "./strip.js";
+import { board } from "./board.js";
+import { log } from "./log.js";
+import { species } from "./species.js";
+import { keys } from "./keys.js";
+
+const wire = (selector, widget) => document.querySelectorAll(selector).forEach(widget);
+
+wire("form[data-live]", live);
+wire("form[data-strip]", strip);
+wire("[data-board]", board);
+wire("form[data-section]", log);
+wire("[data-species]", species);
+wire("form[data-submit]", (form) => form.addEventListener("change", () => form.requestSubmit()));
+wire("[data-quiet]", (button) => { button.hidden = true; });
+wire("[data-select]", (input) => input.addEventListener("focus", () => input.select()));
+wire("form[data-kinds]", (form) => {
+  const show = () => form.querySelectorAll("[data-kind]").forEach((part) => { part.hidden = part.dataset.kind !== form.elements.kind.value; });
+  form.addEventListener("change", show);
+  show();
+});
+keys();

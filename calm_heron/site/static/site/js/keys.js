@@ -1,0 +1,29 @@
+// Keys: "/" for the reading strip, "g" and a letter for a part of the work, arrows through lists, "?" for this list.
+export function keys() {
+  let going = false;
+  const typing = (target) => target.closest("input, select, textarea, [role=application], dialog");
+
+  document.addEventListener("keydown", (event) => {
+    if (event.ctrlKey || event.metaKey || event.altKey || typing(event.target)) return;
+    if (event.key === "/") {
+      const line = document.querySelector("#strip-line") ?? document.querySelector("[name=strip]");
+      if (line) { line.focus(); event.preventDefault(); }
+    } else if (event.key === "?") {
+      document.querySelector("#keys")?.showModal();
+    } else if (going) {
+      document.querySelector(`.rail [data-key="${event.key}"]`)?.click();
+    } else if (event.key === "ArrowDown" || event.key === "ArrowUp") {
+      walk(event);
+    }
+    going = event.key === "g";
+  });
+}
+
+function walk(event) {
+  const list = event.target.closest("[data-walk]") ?? document.querySelector("[data-walk]");
+  if (!list) return;
+  const links = [...list.querySelectorAll("a.tag")];
+  const now = links.indexOf(document.activeElement);
+  const next = now < 0 ? 0 : now + (event.key === "ArrowDown" ? 1 : -1);
+  if (links[next]) { links[next].focus(); event.preventDefault(); }
+}

@@ -1,0 +1,93 @@
+"""How numbers are written in templates; the one place where units go out."""
+
+from datetime import datetime
+
+from django import template
+from django.utils import timezone
+
+from calm_heron.site import ramp
+from wood import units, weighing
+
+register = template.Library()
+
+
+@register.filter
+def points(fraction: float | None, digits: int = 1) -> str:
+    """A moisture fraction as percentage points, without the sign: 0.112 → 11.2."""
+    return "–" if fraction is None else f"{fraction * 100:.{digits}f}"
+
+
+@register.filter
+def signed_points(fraction: float) -> str:
+    """A difference in points with its sign."""
+    return f"{fraction * 100:+.1f}".replace("-", "−")
+
+
+@register.filter
+def whole_percent(fraction: float | None) -> str:
+    return "–" if fraction is None else f"{fraction * 100:.0f}"
+
+
+@register.filter
+def length(metres: float, system: units.System) -> str:
+    return units.write_length(metres, system)
+
+
+@register.filter
+def temperature(celsius: float, system: units.System) -> str:
+    return units.write_temperature(celsius, system)
+
+
+@register.filter
+def mass(kilograms: float, system: units.System) -> str:
+    return units.write_mass(kilograms, system)
+
+
+@register.filter
+def ago(moment: datetime | None) -> str:
+    """How long ago, in the largest unit that fits."""
+    if moment is None:
+        return "never"
+    seconds = (timezone.now() - moment).total_seconds()
+    if seconds < 90:
+        return "just now"
+    for size, name in ((31_557_600, "year"), (2_629_800, "month"), (604_800, "week"), (86_400, "day"), (3600, "hour"), (60, "minute")):
+        count = int(seconds // size)
+        if count:
+            return f"{count} {name}{'s' if count > 1 else ''} ago"
+    return "just now"
+
+
+@register.filter
+def ramp_colour(moisture: float) -> str:
+    return ramp.colour(moisture)
+
+
+@register.filter
+def ramp_ink(moisture: float) -> str:
+    return ramp.ink_on(moisture)
+
+
+@register.inclusion_tag("site/field.html")
+def field(bound, size: str = "") -> dict:
+    """A form field with its label, hint and error."""
+    return {"field": bound, "size": size}
+
+
+@register.inclusion_tag("site/swatch.html")
+def swatch(moisture: float | None) -> dict:
+    """A drop of the moisture ramp."""
+    return {"moisture": moisture}
+
+
+@register.inclusion_tag("site/ramp.html")
+def moisture_ramp() -> dict:
+    """The legend of the ramp, with the break at fibre saturation."""
+    steps = [*range(4, 31, 2), 45, 60, 90]
+    return {"steps": [{"x": i * 14, "label": step, "colour": ramp.colour(step / 100)} for i, step in enumerate(steps)], "break_at": 14 * 14}
+
+
+@register.filter
+def wet_basis(moisture: float) -> float:
+    """Moisture on the dry basis as a share of the whole mass."""
+    return weighing.wet_basis(moisture)

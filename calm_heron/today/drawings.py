@@ -1,0 +1,159 @@
+"""The waterline chart: time left to right, moisture up; the place's level as water, each piece a thread that comes down to it."""
+
+from dataclasses import dataclass
+from datetime import date, datetime, timedelta
+
+from django.utils import timezone
+
+from calm_heron.air.queries import Level, Week
+from calm_heron.site.drawing import Scale, Tick, band, path, spread_labels
+from calm_heron.site.ramp import colour
+from calm_heron.stock.models import Piece
+
+WIDTH, HEIGHT = 900, 420
+LEFT, RIGHT, TOP, BOTTOM = 44, 96, 18, 34
+# Moisture is drawn true up to here; above it, where wood only loses free water, the scale is pressed together.
+BREAK, TOP_MOISTURE = 0.30, 1.2
+
+
+@dataclass(frozen=True)
+class Thread:
+    """A piece's logged moistures: its line, its marks (x, y, colour, title), and its label at the right."""
+
+    tag: str
+    path: str
+    marks: list[tuple[float, float, str, str]]
+    colour: str
+    end_x: float
+    end_y: float
+    label_y: float
+    moisture: str
+
+
+@dataclass(frozen=True)
+class Waterline:
+    width: int
+    height: int
+    left: float
+    right: float
+    top: float
+    bottom: float
+    now_x: float
+    water: str
+    water_line: str
+    doubt: str
+    tolerance: str
+    level_y: float | None
+    threads: list[Thread]
+    months: list[Tick]
+    moistures: list[Tick]
+    break_y: float
+    summary: str
+
+
+class MoistureScale:
+    """Straight up to fibre saturation, pressed above it."""
+
+    def __init__(self, lowest: float, highest: float) -> None:
+        self.highest = highest
+        knee = TOP + (0.22 * (HEIGHT - TOP - BOTTOM) if highest > BREAK else 0)
+        self.below = Scale(lowest, min(BREAK, max(highest, lowest + 0.02)), HEIGHT - BOTTOM, knee)
+        self.above = Scale(BREAK, max(highest, BREAK + 0.01), knee, TOP)
+
+    def __call__(self, moisture: float) -> float:
+        return self.below(moisture) if moisture <= BREAK or self.highest <= BREAK else self.above(min(moisture, self.highest))
+
+
+def waterline(
+    weeks: list[Week],
+    level: Level | None,
+    tolerance: float,
+    means: dict[int, list[tuple[date, float]]],
+    pieces: list[Piece],
+    since: datetime,
+) -> Waterline:
+    """Geometry of the chart.
+
+    Args:
+        weeks: the place's level through the time shown; level: its level now, or None.
+        tolerance: what the use allows, drawn as the band's edges.
+        means: daily mean moistures by piece id; pieces: those to draw; since: where the time begins.
+    """
+    now = timezone.now()
+    x = Scale(since.timestamp(), now.timestamp(), LEFT, WIDTH - RIGHT)
+    values = [moisture for days in means.values() for _, moisture in days]
+    levels = [week.emc for week in weeks] + ([level.emc] if level else [])
+    lowest = max(0.0, min([*values, *levels, 0.08]) - 0.03)
+    highest = min(max([*values, *levels, 0.16]) + 0.02, TOP_MOISTURE)
+    y = MoistureScale(lowest, highest)
+    # The last week's mean is carried on to now at the level that verdicts use, so that the line ends where they stand.
+    line = [(_x(x, week.monday, 3), week.emc, week.tolerance) for week in weeks]
+    line = [(max(px, LEFT), emc, doubt) for px, emc, doubt in line if px < WIDTH - RIGHT]
+    if level:
+        line.append((WIDTH - RIGHT, level.emc, level.tolerance))
+        line = [(LEFT, *line[0][1:]), *line]
+    surface = [(px, y(emc)) for px, emc, _ in line]
+    threads = _threads(means, pieces, x, y)
+    return Waterline(
+        width=WIDTH,
+        height=HEIGHT,
+        left=LEFT,
+        right=WIDTH - RIGHT,
+        top=TOP,
+        bottom=HEIGHT - BOTTOM,
+        now_x=WIDTH - RIGHT,
+        water=band(surface, [(LEFT, HEIGHT - BOTTOM), (WIDTH - RIGHT, HEIGHT - BOTTOM)]) if surface else "",
+        water_line=path(surface),
+        doubt=band([(px, y(emc + doubt)) for px, emc, doubt in line], [(px, y(max(lowest, emc - doubt))) for px, emc, doubt in line]),
+        tolerance=band([(px, y(emc + tolerance)) for px, emc, _ in line], [(px, y(max(lowest, emc - tolerance))) for px, emc, _ in line]),
+        level_y=y(level.emc) if level else None,
+        threads=threads,
+        months=_months(since, now, x),
+        moistures=_moistures(lowest, highest, y),
+        break_y=y(BREAK) if highest > BREAK else 0.0,
+        summary=_summary(level, threads),
+    )
+
+
+def _x(x: Scale, day: date, plus_days: float = 0.5) -> float:
+    midnight = datetime(day.year, day.month, day.day, tzinfo=timezone.get_current_timezone())
+    return min(max((x(midnight.timestamp() + plus_days * 86_400)), x.start), x.end)
+
+
+def _threads(means: dict[int, list[tuple[date, float]]], pieces: list[Piece], x: Scale, y: MoistureScale) -> list[Thread]:
+    made = []
+    for piece in pieces:
+        days = means.get(piece.pk)
+        if not days:
+            continue
+        points = [(_x(x, day), y(moisture)) for day, moisture in days]
+        marks = [
+            (px, py, colour(moisture), f"{piece.tag}, {day:%-d %b}: {moisture * 100:.1f} %")
+            for (px, py), (day, moisture) in zip(points, days, strict=True)
+        ]
+        last = days[-1][1]
+        made.append((piece.tag, path(points), marks, colour(last), *points[-1], f"{last * 100:.1f}"))
+    heights = spread_labels([end_y for *_, end_y, _ in made], 14.5, TOP + 6, HEIGHT - BOTTOM)
+    return [
+        Thread(tag, line, marks, shade, end_x, end_y, label_y, moisture)
+        for (tag, line, marks, shade, end_x, end_y, moisture), label_y in zip(made, heights, strict=True)
+    ]
+
+
+def _months(since: datetime, now: datetime, x: Scale) -> list[Tick]:
+    ticks, first = [], (since.replace(day=1) + timedelta(days=32)).replace(day=1)
+    while first < now:
+        ticks.append(Tick(_x(x, first.date(), 0), f"{first:%b}"))
+        first = (first + timedelta(days=32)).replace(day=1)
+    return ticks
+
+
+def _moistures(lowest: float, highest: float, y: MoistureScale) -> list[Tick]:
+    steps = [percent for percent in range(4, 31, 2 if highest <= BREAK else 4) if lowest <= percent / 100 <= min(highest, BREAK)]
+    steps += [percent for percent in (60, 90, 120) if percent / 100 <= highest]
+    return [Tick(y(percent / 100), str(percent)) for percent in steps]
+
+
+def _summary(level: Level | None, threads: list[Thread]) -> str:
+    water = f"The level is {level.emc * 100:.1f} percent. " if level else "No level is known. "
+    return water + (", ".join(f"{thread.tag} {thread.moisture} percent" for thread in threads) or "No piece was read yet.")

@@ -1,0 +1,47 @@
+"""The first page of a workshop: what is ready, what to read next, and everything against the waterline."""
+
+from datetime import timedelta
+
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import render
+from django.utils import timezone
+
+from calm_heron.air import queries as air
+from calm_heron.judging import queries as judging
+from calm_heron.measuring import queries as measuring
+from calm_heron.measuring.models import PieceMoisture
+from calm_heron.stock.models import Piece
+from calm_heron.today import drawings
+from calm_heron.workshops.doors import in_workshop
+from wood.readiness import USES, State
+
+THREADS = 18
+WEEKS_SHOWN = 26
+ORDER = (State.READY, State.CLOSE, State.TOO_UNEVEN, State.WAIT, State.TOO_DRY, State.CANNOT_TELL)
+
+
+@in_workshop()
+def today(request: HttpRequest) -> HttpResponse:
+    places, place, use, aim = judging.chosen(request.workshop, request.GET.get("place", ""), request.GET.get("use", ""))
+    level = air.level(place) if place else None
+    found = judging.overview(request.workshop, level, use)
+    since = timezone.now() - timedelta(weeks=WEEKS_SHOWN)
+    shown = [row.piece for row in PieceMoisture.objects.of(request.workshop).select_related("piece").order_by("-at", "-piece_id")[:THREADS]]
+    ready_ids = found.ids.get(State.READY, [])
+    ready = Piece.objects.of(request.workshop).select_related("moisture", "place").in_bulk(ready_ids)
+    page = {
+        "places": places,
+        "place": place,
+        "use": use,
+        "uses": USES.values(),
+        "aim": aim,
+        "level": level,
+        "overview": found,
+        "counts": [(state, found.counts.get(state, 0)) for state in ORDER],
+        "ready": [ready[one] for one in ready_ids if one in ready],
+        "read_next": judging.read_next(request.workshop, found),
+        "chart": drawings.waterline(
+            air.weeks(place, since) if place else [], level, use.tolerance, measuring.daily_means(shown, since), shown, since
+        ),
+    }
+    return render(request, "today/today.html", page)

@@ -1,0 +1,33 @@
+"""All addresses. Inside ``w/<workshop>/`` every view goes through the workshop's door."""
+
+from django.urls import include, path
+
+from calm_heron.site import views as site
+from calm_heron.workshops import views as workshops
+
+inside = [
+    path("", include("calm_heron.today.urls")),
+    path("air/", include("calm_heron.air.urls")),
+    path("stock/", include("calm_heron.stock.urls")),
+    path("", include("calm_heron.measuring.urls")),
+    path("", include("calm_heron.judging.urls")),
+    path("", include("calm_heron.movement.urls")),
+    path("log/", include("calm_heron.logbook.urls")),
+    path("people/", include("calm_heron.workshops.urls")),
+]
+
+urlpatterns = [
+    path("", site.front, name="front"),
+    path("alive/", site.alive, name="alive"),
+    path("appearance/", site.appearance, name="appearance"),
+    path("accounts/", include("allauth.account.urls")),
+    path("demo/", include("calm_heron.demo.urls")),
+    path("workshops/", workshops.choose, name="workshops"),
+    path("workshops/new/", workshops.found, name="found_workshop"),
+    path("join/<str:token>/", workshops.join, name="join"),
+    path("w/<slug:workshop>/", include(inside)),
+]
+
+handler404 = "calm_heron.site.views.not_found"
+handler403 = "calm_heron.site.views.forbidden"
+handler500 = "calm_heron.site.views.broken"

@@ -1,0 +1,55 @@
+"""The door of every workshop page: who is at it, whether they belong, and what they may do."""
+
+import functools
+import uuid
+from collections.abc import Callable
+
+from django.contrib.auth.decorators import login_required
+from django.db import transaction
+from django.http import Http404, HttpRequest, HttpResponse
+from django.shortcuts import redirect
+
+from calm_heron.workshops.actions import DoneAlready, claim, require
+from calm_heron.workshops.models import Membership, Role
+
+SAFE = ("GET", "HEAD")
+
+
+def in_workshop(*, write: Role = Role.OWNER) -> Callable:
+    """A view inside a workshop: members may look, members with at least the role ``write`` may send forms.
+
+    Anybody else gets 404, whether or not the workshop exists; a member with too low a role gets 403. The view gets
+    ``request.membership`` and ``request.workshop``.
+    """
+
+    def decorate(view: Callable) -> Callable:
+        @functools.wraps(view)
+        @login_required
+        def wrapped(request: HttpRequest, workshop: str, *args, **kwargs) -> HttpResponse:
+            membership = (
+                Membership.objects.select_related("workshop", "person").filter(workshop__slug=workshop, person=request.user).first()
+            )
+            if membership is None:
+                raise Http404
+            if request.method not in SAFE:
+                require(membership, write)
+            request.membership, request.workshop = membership, membership.workshop
+            return view(request, *args, **kwargs)
+
+        wrapped.write_role = write
+        return wrapped
+
+    return decorate
+
+
+def once(request: HttpRequest, do: Callable[[], str]) -> HttpResponse:
+    """Carry out ``do`` (which returns the address to go to next) in one transaction, and at most once for the form's token."""
+    token = request.POST.get("once", "")[:64] or uuid.uuid4().hex
+    try:
+        with transaction.atomic():
+            submission = claim(request.membership, token)
+            submission.answer_url = do()
+            submission.save(update_fields=["answer_url"])
+    except DoneAlready as done:
+        return redirect(done.answer_url)
+    return redirect(submission.answer_url)

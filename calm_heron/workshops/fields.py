@@ -1,0 +1,139 @@
+"""Form fields that understand what people type in the workshop's units; the one place where units come in."""
+
+import uuid
+
+from django import forms
+
+from wood import units
+from wood.errors import CannotRead
+from wood.units import System
+
+
+class WrittenField(forms.CharField):
+    """Text that stands for a number. Subclasses read it; the range is given in words that name the unit."""
+
+    unit = ""
+
+    def __init__(self, system: System, low: float, high: float, *, too_far: str = "", **options) -> None:
+        self.system, self.low, self.high, self.too_far = system, low, high, too_far
+        options.setdefault("max_length", 40)
+        super().__init__(**options)
+        self.widget.attrs |= {"inputmode": "decimal", "autocomplete": "off"}
+
+    def clean(self, value):
+        text = super().clean(value)
+        if text in self.empty_values:
+            return None
+        try:
+            number = self.read(text)
+        except CannotRead as error:
+            raise forms.ValidationError(error.why[0].upper() + error.why[1:] + ".") from None
+        if not self.low <= number <= self.high:
+            raise forms.ValidationError(
+                f"{self.write(number)} is outside what is possible here: {self.write(self.low)} to {self.write(self.high)}."
+                + (f" {self.too_far}" if self.too_far else "")
+            )
+        return number
+
+    def prepare_value(self, value):
+        return self.write_plain(value) if isinstance(value, float) else value
+
+    def read(self, text: str) -> float:
+        raise NotImplementedError
+
+    def write(self, number: float) -> str:
+        raise NotImplementedError
+
+    def write_plain(self, number: float) -> str:
+        return self.write(number)
+
+
+class PercentField(WrittenField):
+    """A percentage, kept as a fraction."""
+
+    def read(self, text: str) -> float:
+        return units.percent(text)
+
+    def write(self, number: float) -> str:
+        return f"{number * 100:.4g} %"
+
+    def write_plain(self, number: float) -> str:
+        return f"{number * 100:.4g}"
+
+
+class LengthField(WrittenField):
+    """A length, kept in metres; fractions of an inch in either system."""
+
+    def read(self, text: str) -> float:
+        return units.length_m(text, self.system)
+
+    def write(self, number: float) -> str:
+        return units.write_length(number, self.system)
+
+
+class MassField(WrittenField):
+    """A mass, kept in kilograms."""
+
+    def read(self, text: str) -> float:
+        return units.mass_kg(text, self.system)
+
+    def write(self, number: float) -> str:
+        return units.write_mass(number, self.system)
+
+
+class TemperatureField(WrittenField):
+    """A temperature, kept in °C. ``usual_low`` … ``usual_high`` catches a value typed in the other unit: it is asked back
+    unless the unit was written beside it."""
+
+    def __init__(self, system: System, low: float, high: float, *, usual_low: float = -273, usual_high: float = 1000, **options) -> None:
+        super().__init__(system, low, high, **options)
+        self.usual_low, self.usual_high = usual_low, usual_high
+
+    def read(self, text: str) -> float:
+        typed = units.temperature(text, self.system)
+        if not typed.unit_given and not self.usual_low <= typed.celsius <= self.usual_high:
+            bare = text.strip()
+            other = "C" if self.system.temperature == "F" else "F"
+            swapped = bare_celsius(units.number(bare), other)
+            if self.usual_low <= swapped <= self.usual_high:
+                raise CannotRead(
+                    "temperature",
+                    text,
+                    f"{bare} °{self.system.temperature} would be unusual here; if you mean °{other} write “{bare} {other}”, "
+                    f"if it really is °{self.system.temperature} write “{bare} {self.system.temperature}”",
+                )
+        return typed.celsius
+
+    def write(self, number: float) -> str:
+        return units.write_temperature(number, self.system)
+
+
+def bare_celsius(number: float, unit: str) -> float:
+    return units.from_fahrenheit(number) if unit == "F" else number
+
+
+class CalmForm(forms.Form):
+    """A form that knows its workshop, carries a token so that it is done once, and shows errors beside their fields."""
+
+    once = forms.CharField(widget=forms.HiddenInput, required=False, max_length=64)
+
+    def __init__(self, *args, membership, **kwargs) -> None:
+        self.membership, self.workshop, self.system = membership, membership.workshop, membership.workshop.system
+        super().__init__(*args, auto_id="f-%s", label_suffix="", **kwargs)
+        self.fields["once"].initial = lambda: uuid.uuid4().hex
+        self.build()
+        for name in self.errors if self.is_bound else ():
+            if name in self.fields:
+                self.fields[name].widget.attrs |= {"aria-invalid": "true"}
+        for name, field in self.fields.items():
+            if not isinstance(field.widget, forms.HiddenInput):
+                described = [f"f-{name}-hint"] * bool(field.help_text) + [f"f-{name}-error"] * bool(self.is_bound and name in self.errors)
+                if described:
+                    field.widget.attrs["aria-describedby"] = " ".join(described)
+
+    def build(self) -> None:
+        """Add the fields that depend on the workshop."""
+
+    def refuse(self, refusal) -> None:
+        """Put an action's refusal beside the field it is about."""
+        self.add_error(refusal.field if refusal.field in self.fields else None, str(refusal))

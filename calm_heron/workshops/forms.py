@@ -1,0 +1,57 @@
+"""Forms about people and workshops."""
+
+from django import forms
+
+from calm_heron.workshops.fields import CalmForm
+from calm_heron.workshops.models import Role
+from wood.units import INCH, SYSTEMS
+
+
+class NameAtSignUp(forms.Form):
+    """The one thing sign-up asks besides e-mail and password."""
+
+    name = forms.CharField(label="Your name", max_length=80, help_text="Shown beside what you record.")
+
+    field_order = ["name", "email", "password1"]
+
+    def signup(self, request, person) -> None:
+        person.name = self.cleaned_data["name"]
+        person.save(update_fields=["name"])
+
+
+class WorkshopForm(forms.Form):
+    """A workshop's name and its units."""
+
+    name = forms.CharField(label="Name of the workshop", max_length=80)
+    units = forms.ChoiceField(
+        label="Units",
+        choices=[(key, system.name) for key, system in SYSTEMS.items()],
+        widget=forms.RadioSelect,
+        initial=INCH.key,
+        help_text="A bare number means this unit. You can always write another beside it: 20 C, 27 mm, 2.4 kg.",
+    )
+
+    def __init__(self, *args, **kwargs) -> None:
+        super().__init__(*args, auto_id="f-%s", label_suffix="", **kwargs)
+
+
+class InviteForm(CalmForm):
+    role = forms.TypedChoiceField(
+        label="As",
+        coerce=lambda value: Role(int(value)),
+        choices=[(role.value, role.label) for role in reversed(Role)],
+        initial=Role.HELPER.value,
+    )
+
+
+class MemberForm(CalmForm):
+    """Another role for a member; an empty one ends the membership."""
+
+    member = forms.IntegerField(widget=forms.HiddenInput)
+    role = forms.TypedChoiceField(
+        label="Role",
+        required=False,
+        empty_value=None,
+        coerce=lambda value: Role(int(value)),
+        choices=[(role.value, role.label) for role in reversed(Role)] + [("", "No longer a member")],
+    )

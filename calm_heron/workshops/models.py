@@ -1,0 +1,155 @@
+"""People, the workshops they share, what each may do there, and the mixin that keeps every row inside its workshop."""
+
+import secrets
+from datetime import timedelta
+
+from django.contrib.auth.base_user import AbstractBaseUser, BaseUserManager
+from django.db import models
+from django.utils import timezone
+
+from wood.units import METRIC, SYSTEMS, System
+
+
+class People(BaseUserManager):
+    def create_user(self, email: str, password: str | None = None, **fields) -> "Person":
+        person = self.model(email=self.normalize_email(email), **fields)
+        person.set_password(password)
+        person.save(using=self._db)
+        return person
+
+    def get_by_natural_key(self, email: str) -> "Person":
+        return self.get(email__iexact=email)
+
+
+class Person(AbstractBaseUser):
+    """Somebody who signs in, with an e-mail address and a password."""
+
+    email = models.EmailField(unique=True)
+    name = models.CharField(max_length=80)
+    is_active = models.BooleanField(default=True)
+    date_joined = models.DateTimeField(default=timezone.now)
+
+    objects = People()
+
+    USERNAME_FIELD = "email"
+    EMAIL_FIELD = "email"
+
+    def __str__(self) -> str:
+        return self.name or self.email
+
+
+class Workshop(models.Model):
+    """One workshop and its own system of units; everything else belongs to one."""
+
+    name = models.CharField(max_length=80)
+    slug = models.SlugField(max_length=60, unique=True)
+    units = models.CharField(max_length=8, choices=[(key, system.name) for key, system in SYSTEMS.items()], default=METRIC.key)
+    created_at = models.DateTimeField(default=timezone.now)
+
+    class Meta:
+        constraints = [models.CheckConstraint(condition=models.Q(units__in=list(SYSTEMS)), name="workshop_units_known")]
+
+    def __str__(self) -> str:
+        return self.name
+
+    @property
+    def system(self) -> System:
+        return SYSTEMS[self.units]
+
+
+class Role(models.IntegerChoices):
+    """What a member may do; each role may do all that a lower one may."""
+
+    VIEWER = 1, "Viewer"
+    HELPER = 2, "Helper who records"
+    MAKER = 3, "Maker"
+    OWNER = 4, "Owner"
+
+
+ROLE_MEANS = {
+    Role.VIEWER: "sees everything, changes nothing",
+    Role.HELPER: "also records readings and air",
+    Role.MAKER: "also adds wood, places and meters",
+    Role.OWNER: "also invites people and sets the units",
+}
+
+
+class WorkshopRows(models.QuerySet):
+    """Rows that belong to workshops; ``of`` is the only way in."""
+
+    def of(self, workshop: Workshop) -> "WorkshopRows":
+        return self.filter(workshop=workshop)
+
+
+class WorkshopRow(models.Model):
+    """The mixin of every row that belongs to a workshop."""
+
+    workshop = models.ForeignKey(Workshop, on_delete=models.CASCADE, related_name="+")
+
+    objects = WorkshopRows.as_manager()
+
+    class Meta:
+        abstract = True
+
+
+class Membership(WorkshopRow):
+    """A person in a workshop. Actions take one: it says where, who, and with what right."""
+
+    person = models.ForeignKey(Person, on_delete=models.CASCADE, related_name="memberships")
+    role = models.PositiveSmallIntegerField(choices=Role.choices)
+    since = models.DateTimeField(default=timezone.now)
+
+    class Meta:
+        constraints = [
+            models.UniqueConstraint(fields=["workshop", "person"], name="one_membership_per_workshop"),
+            models.CheckConstraint(condition=models.Q(role__range=(1, 4)), name="membership_role_known"),
+        ]
+
+    def may(self, role: Role) -> bool:
+        return self.role >= role
+
+    @property
+    def may_record(self) -> bool:
+        return self.may(Role.HELPER)
+
+    @property
+    def may_make(self) -> bool:
+        return self.may(Role.MAKER)
+
+    @property
+    def may_own(self) -> bool:
+        return self.may(Role.OWNER)
+
+
+def new_token() -> str:
+    return secrets.token_urlsafe(24)
+
+
+def in_two_weeks():
+    return timezone.now() + timedelta(days=14)
+
+
+class Invitation(WorkshopRow):
+    """A link that makes one person a member, once, within two weeks."""
+
+    role = models.PositiveSmallIntegerField(choices=Role.choices)
+    token = models.CharField(max_length=40, unique=True, default=new_token)
+    invited_by = models.ForeignKey(Person, on_delete=models.PROTECT, related_name="+")
+    created_at = models.DateTimeField(default=timezone.now)
+    expires_at = models.DateTimeField(default=in_two_weeks)
+    accepted_by = models.ForeignKey(Person, on_delete=models.PROTECT, null=True, blank=True, related_name="+")
+
+    @property
+    def is_open(self) -> bool:
+        return self.accepted_by_id is None and self.expires_at > timezone.now()
+
+
+class Submission(WorkshopRow):
+    """A form that was carried out, by the token it carried: the same form sent twice is done once."""
+
+    token = models.CharField(max_length=64)
+    answer_url = models.CharField(max_length=300)
+    at = models.DateTimeField(default=timezone.now)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["workshop", "token"], name="a_submission_is_done_once")]

@@ -1,0 +1,12 @@
+"""The people of one workshop."""
+
+from django.urls import path
+
+from calm_heron.workshops import views
+
+urlpatterns = [
+    path("", views.people, name="people"),
+    path("invite/", views.invite, name="invite"),
+    path("role/", views.change_role, name="change_role"),
+    path("units/", views.set_units, name="set_units"),
+]

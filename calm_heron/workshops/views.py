@@ -1,0 +1,108 @@
+"""Pages about workshops and their people."""
+
+from django.contrib import messages
+from django.contrib.auth.decorators import login_required
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import redirect, render
+from django.urls import reverse
+from django.views.decorators.http import require_POST
+
+from calm_heron.workshops import actions, queries
+from calm_heron.workshops.actions import Refused
+from calm_heron.workshops.doors import in_workshop, once
+from calm_heron.workshops.forms import InviteForm, MemberForm, WorkshopForm
+from calm_heron.workshops.models import ROLE_MEANS, Invitation, Role
+
+
+@login_required
+def choose(request: HttpRequest) -> HttpResponse:
+    """To the only workshop, or a choice of several, or on to founding the first."""
+    memberships = list(queries.memberships_of(request.user))
+    if not memberships:
+        return redirect("found_workshop")
+    if len(memberships) == 1:
+        return redirect("today", memberships[0].workshop.slug)
+    return render(request, "workshops/choose.html", {"memberships": memberships})
+
+
+@login_required
+def found(request: HttpRequest) -> HttpResponse:
+    form = WorkshopForm(request.POST or None)
+    if form.is_valid():
+        workshop = actions.found_workshop(request.user, **form.cleaned_data)
+        return redirect("today", workshop.slug)
+    return render(request, "workshops/found.html", {"form": form})
+
+
+def join(request: HttpRequest, token: str) -> HttpResponse:
+    """What an invitation link opens: who invites to what, and one button. Strangers sign up first and come back."""
+    invitation = Invitation.objects.select_related("workshop", "invited_by").filter(token=token).first()
+    refusal = ""
+    if request.method == "POST" and request.user.is_authenticated:
+        try:
+            return redirect("today", actions.join(request.user, token).workshop.slug)
+        except Refused as refused:
+            refusal = str(refused)
+    if invitation is None or (not invitation.is_open and not refusal):
+        refusal = "This invitation is not known, was used already, or is older than two weeks. Ask for a new link."
+    page = {"invitation": invitation, "refusal": refusal, "means": ROLE_MEANS.get(invitation.role) if invitation else ""}
+    return render(request, "workshops/join.html", page, status=404 if refusal else 200)
+
+
+@in_workshop(write=Role.OWNER)
+def people(request: HttpRequest) -> HttpResponse:
+    return render(request, "workshops/people.html", people_page(request))
+
+
+def people_page(request: HttpRequest, **forms) -> dict:
+    workshop = request.workshop
+    return {
+        "members": queries.members_of(workshop),
+        "roles": [(role, ROLE_MEANS[role]) for role in reversed(Role)],
+        "invitations": [
+            (invitation, request.build_absolute_uri(reverse("join", args=[invitation.token])))
+            for invitation in (queries.open_invitations(workshop) if request.membership.may_own else ())
+        ],
+        "invite_form": InviteForm(membership=request.membership),
+        "units_form": WorkshopForm(initial={"name": workshop.name, "units": workshop.units}),
+        **forms,
+    }
+
+
+@require_POST
+@in_workshop(write=Role.OWNER)
+def invite(request: HttpRequest) -> HttpResponse:
+    form = InviteForm(request.POST, membership=request.membership)
+    if not form.is_valid():
+        return render(request, "workshops/people.html", people_page(request, invite_form=form), status=422)
+
+    def do() -> str:
+        actions.invite(request.membership, form.cleaned_data["role"])
+        return reverse("people", args=[request.workshop.slug]) + "#invitations"
+
+    return once(request, do)
+
+
+@require_POST
+@in_workshop(write=Role.OWNER)
+def change_role(request: HttpRequest) -> HttpResponse:
+    form = MemberForm(request.POST, membership=request.membership)
+    if form.is_valid():
+        try:
+            actions.change_role(request.membership, form.cleaned_data["member"], form.cleaned_data["role"])
+        except Refused as refused:
+            messages.error(request, str(refused))
+    else:
+        messages.error(request, "That is not a role this workshop knows. Choose one of the list.")
+    return redirect("people", request.workshop.slug)
+
+
+@require_POST
+@in_workshop(write=Role.OWNER)
+def set_units(request: HttpRequest) -> HttpResponse:
+    form = WorkshopForm(request.POST)
+    if not form.is_valid():
+        return render(request, "workshops/people.html", people_page(request, units_form=form), status=422)
+    actions.set_units(request.membership, **form.cleaned_data)
+    messages.success(request, "Kept. What is stored has not changed, only how it is written.")
+    return redirect("people", request.workshop.slug)

@@ -1,0 +1,1 @@
+"""The one command: ``./heron start | test | check | shots | bench | demo-reset | style``."""

@@ -1,0 +1,41 @@
+"""Choose the command and turn every trouble into one plain sentence."""
+
+import importlib
+import sys
+
+from command.trouble import Trouble
+
+COMMANDS = {
+    "start": "start Calm Heron with its demo workshop and print the address",
+    "test": "run every test; name some to run only those, as in ./heron test tests.wood",
+    "check": "lint, boundaries between parts, style sheet up to date, migrations complete",
+    "shots": "retake docs/screenshots from the demo workshop",
+    "bench": "measure, and show the figures as ratios",
+    "demo-reset": "put the demo workshop back as it was; other workshops stay untouched",
+    "style": "compile the style sheet (needs Node)",
+}
+
+
+def usage() -> str:
+    return "Usage: ./heron COMMAND\n" + "\n".join(f"  {name:<11} {what}" for name, what in COMMANDS.items())
+
+
+def main(arguments: list[str]) -> int:
+    if not arguments or arguments[0] in {"-h", "--help", "help"}:
+        print(usage())
+        return 0
+    name, *rest = arguments
+    if name not in COMMANDS:
+        print(f"There is no command “{name}”.\n{usage()}", file=sys.stderr)
+        return 2
+    try:
+        return importlib.import_module("command." + name.replace("-", "_")).run(rest) or 0
+    except Trouble as trouble:
+        print(trouble, file=sys.stderr)
+        return 1
+    except KeyboardInterrupt:
+        return 130
+
+
+if __name__ == "__main__":
+    sys.exit(main(sys.argv[1:]))

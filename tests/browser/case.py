@@ -1,0 +1,64 @@
+"""The base of all browser journeys: one Chromium per process, a fresh context per test, console errors are failures."""
+
+import atexit
+from multiprocessing import util
+from pathlib import Path
+
+from django.contrib.staticfiles.testing import StaticLiveServerTestCase
+from playwright.sync_api import Page, expect
+
+from command.browser import DESKTOP, PHONE, open_browser
+
+AXE = (Path(__file__).parent / "vendor" / "axe.min.js").read_text(encoding="utf-8")
+_opened: list = []
+
+
+def browser():
+    if not _opened:
+        driver, opened = open_browser()
+        _opened.extend((driver, opened))
+
+        def close() -> None:
+            if _opened:
+                opened.close()
+                driver.stop()
+                _opened.clear()
+
+        # Worker processes end through multiprocessing's own finalizers, the only process through atexit.
+        util.Finalize(None, close, exitpriority=10)
+        atexit.register(close)
+    return _opened[1]
+
+
+class Journey(StaticLiveServerTestCase):
+    """A journey through the application as a person would make it. ``self.page`` is a desktop page; ``self.phone()`` gives a phone."""
+
+    def setUp(self) -> None:
+        self.page = self.new_page(DESKTOP)
+
+    def new_page(self, viewport, **options) -> Page:
+        context = browser().new_context(viewport=viewport, base_url=self.live_server_url, reduced_motion="reduce", **options)
+        self.addCleanup(context.close)
+        page = context.new_page()
+        page.set_default_timeout(10_000)
+        page.complaints = []
+        page.on("pageerror", lambda error: page.complaints.append(str(error)))
+        page.on("console", lambda line: page.complaints.append(line.text) if line.type == "error" else None)
+        return page
+
+    def phone(self) -> Page:
+        return self.new_page(PHONE, has_touch=True, is_mobile=True)
+
+    def see(self, text: str, page: Page | None = None) -> None:
+        expect((page or self.page).get_by_text(text).first).to_be_visible()
+
+    def assert_accessible(self, page: Page | None = None) -> None:
+        """axe-core finds nothing on the page as it stands, and the page did not complain."""
+        page = page or self.page
+        page.evaluate(AXE)
+        found = page.evaluate("axe.run(document, {runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa', 'best-practice']})")[
+            "violations"
+        ]
+        told = [f"{one['id']}: {one['help']}: {[node['target'] for node in one['nodes'][:3]]}" for one in found]
+        self.assertEqual(told, [], f"axe-core on {page.url}")
+        self.assertEqual(page.complaints, [])

@@ -1,0 +1,129 @@
+"""Air: its humidity in every form, air that is warmed on its way indoors, and the salts that check a hygrometer.
+
+Psychrometrics through psychrolib (ASHRAE Fundamentals equations); salts after Greenspan 1977, US National Bureau of Standards.
+"""
+
+from dataclasses import dataclass
+from functools import lru_cache
+
+import numpy as np
+import psychrolib
+
+from wood.errors import NotKnown, OutOfRange, check_range
+from wood.tables import number, rows
+
+psychrolib.SetUnitSystem(psychrolib.SI)
+
+SEA_LEVEL_PRESSURE_PA = 101_325.0
+TEMPERATURE_C = (-40.0, 150.0)
+
+
+@dataclass(frozen=True)
+class Air:
+    """Moist air: dry-bulb temperature in °C, relative humidity 0…1, pressure in Pa.
+
+    Raises:
+        OutOfRange: outside −40…150 °C, 0…1, 50 000…120 000 Pa.
+
+    >>> round(Air(20, 0.5).dew_point_c, 1)
+    9.3
+    """
+
+    temperature_c: float
+    relative_humidity: float
+    pressure_pa: float = SEA_LEVEL_PRESSURE_PA
+
+    def __post_init__(self) -> None:
+        check_range("temperature_c", self.temperature_c, *TEMPERATURE_C, " °C")
+        check_range("relative_humidity", self.relative_humidity, 0.0, 1.0)
+        check_range("pressure_pa", self.pressure_pa, 50_000, 120_000, " Pa")
+
+    @property
+    def vapour_pressure_pa(self) -> float:
+        return psychrolib.GetVapPresFromRelHum(self.temperature_c, self.relative_humidity)
+
+    @property
+    def humidity_ratio(self) -> float:
+        """Kilograms of water per kilogram of dry air."""
+        return psychrolib.GetHumRatioFromRelHum(self.temperature_c, self.relative_humidity, self.pressure_pa)
+
+    @property
+    def dew_point_c(self) -> float:
+        # Absolutely dry air has no dew point.
+        if self.relative_humidity == 0:
+            raise OutOfRange("relative_humidity", 0.0, 1e-6, 1.0)
+        return psychrolib.GetTDewPointFromRelHum(self.temperature_c, self.relative_humidity)
+
+    @property
+    def wet_bulb_c(self) -> float:
+        return psychrolib.GetTWetBulbFromRelHum(self.temperature_c, self.relative_humidity, self.pressure_pa)
+
+    def brought_to(self, temperature_c: float, moisture_gain: float = 0.0) -> "Air":
+        """The same air at another temperature: humidity ratio kept, plus ``moisture_gain`` (kg per kg of dry air).
+
+        This is what heating does to outdoor air. Where the air would be more than saturated, the surplus falls out as dew.
+
+        >>> round(Air(0, 0.8).brought_to(20).relative_humidity, 2)
+        0.21
+        """
+        check_range("temperature_c", temperature_c, *TEMPERATURE_C, " °C")
+        ratio = self.humidity_ratio + moisture_gain
+        saturated = psychrolib.GetSatHumRatio(temperature_c, self.pressure_pa)
+        humidity = 1.0 if ratio >= saturated else psychrolib.GetRelHumFromHumRatio(temperature_c, ratio, self.pressure_pa)
+        return Air(temperature_c, min(humidity, 1.0), self.pressure_pa)
+
+
+def from_wet_bulb(temperature_c: float, wet_bulb_c: float, pressure_pa: float = SEA_LEVEL_PRESSURE_PA) -> Air:
+    """Air from a dry and a wet bulb.
+
+    Raises:
+        OutOfRange: the wet bulb reads above the dry one, or so far below it that no such air exists.
+
+    >>> round(from_wet_bulb(20, 13.8).relative_humidity, 2)
+    0.5
+    """
+    check_range("temperature_c", temperature_c, *TEMPERATURE_C, " °C")
+    check_range("wet_bulb_c", wet_bulb_c, TEMPERATURE_C[0], temperature_c, " °C")
+    lowest = psychrolib.GetTWetBulbFromRelHum(temperature_c, 0.0, pressure_pa)
+    check_range("wet_bulb_c", wet_bulb_c, lowest, temperature_c, " °C")
+    return Air(temperature_c, psychrolib.GetRelHumFromTWetBulb(temperature_c, wet_bulb_c, pressure_pa), pressure_pa)
+
+
+def from_dew_point(temperature_c: float, dew_point_c: float, pressure_pa: float = SEA_LEVEL_PRESSURE_PA) -> Air:
+    """Air from its temperature and dew point.
+
+    Raises:
+        OutOfRange: the dew point lies above the temperature.
+
+    >>> round(from_dew_point(20, 9.27).relative_humidity, 2)
+    0.5
+    """
+    check_range("temperature_c", temperature_c, *TEMPERATURE_C, " °C")
+    check_range("dew_point_c", dew_point_c, TEMPERATURE_C[0], temperature_c, " °C")
+    return Air(temperature_c, min(1.0, psychrolib.GetRelHumFromTDewPoint(temperature_c, dew_point_c)), pressure_pa)
+
+
+@lru_cache(maxsize=1)
+def _salts() -> dict[str, tuple[list[float], list[float]]]:
+    table = {}
+    for row in rows("salts"):
+        points = [(t, number(row[f"at_{t}_c"], 0.01)) for t in range(10, 41, 5) if row[f"at_{t}_c"]]
+        table[row["key"]] = ([float(t) for t, _ in points], [humidity for _, humidity in points])
+    return table
+
+
+def salt_relative_humidity(salt: str, temperature_c: float) -> float:
+    """Relative humidity over a saturated solution of ``salt`` (``"NaCl"``, ``"MgCl2"`` …), linear between tabulated temperatures.
+
+    Raises:
+        NotKnown: a salt that is not in the table.
+        OutOfRange: a temperature outside the salt's own column.
+
+    >>> round(salt_relative_humidity("NaCl", 25), 4)
+    0.7529
+    """
+    if salt not in _salts():
+        raise NotKnown("saturated-salt humidity", salt)
+    temperatures, humidities = _salts()[salt]
+    check_range("temperature_c", temperature_c, temperatures[0], temperatures[-1], " °C")
+    return float(np.interp(temperature_c, temperatures, humidities))

@@ -1,0 +1,309 @@
+"""Moisture meters: what a pin or a pinless reading really says, how sure it is, and what the reading cannot see.
+
+Sources: resistance by species, Electric Moisture Meters for Wood (FPL-GTR-6); temperature, Pfaff and Garrahan 1986; the depth
+that reads the mean, FPL-GTR-6 and AH-188. The uncertainty figures are our own judgement of those sources and stand here
+as named constants; docs/science.md gives the reasons.
+"""
+
+import math
+from dataclasses import dataclass
+from functools import lru_cache
+
+import numpy as np
+
+from wood.errors import check_range
+from wood.species import Species
+from wood.tables import number, rows
+
+# Bumped whenever a correction changes, and kept with every stored reading.
+CORRECTION_VERSION = "2026-11"
+
+READING = (0.02, 1.50)
+PIN_RANGE = (0.06, 0.28)
+PINLESS_RANGE = (0.05, 0.30)
+WOOD_TEMPERATURE_C = (-30.0, 70.0)
+CALIBRATION_TEMPERATURE_C = 24.0
+
+# What the species correction may be off (95 %) at 12 % moisture, by how well its resistance is known; in proportion at other
+# moistures. "none" is twice the standard deviation (1.0 point at 12 %, 0.5 at 8 %) of the corrections in the table itself.
+SPECIES_UNCERTAINTY = {"high": 0.005, "medium": 0.008, "low": 0.012, "relative": 0.012, "none": 0.02, "set on meter": 0.008}
+# Specific gravity varies by about 10 % (one standard deviation) between pieces of a species, Wood Handbook ch. 4;
+# the tolerance of a dielectric reading follows it.
+DENSITY_SPREAD = 0.10
+
+END_ZONE_M = 0.30
+
+# Species whose own resistance is not tabulated, read on a close relative's row.
+RELATIVES = {
+    **dict.fromkeys(("mockernut_hickory", "shagbark_hickory", "pignut_hickory", "shellbark_hickory"), "hickory_true_group"),
+    **dict.fromkeys(
+        ("southern_red_oak", "black_oak", "pin_oak", "scarlet_oak", "water_oak", "willow_oak", "laurel_oak", "cherrybark_oak"),
+        "northern_red_oak",
+    ),
+    **dict.fromkeys(
+        ("bur_oak", "chestnut_oak", "post_oak", "overcup_oak", "swamp_chestnut_oak", "swamp_white_oak", "european_oak"),
+        "white_oak",
+    ),
+    **dict.fromkeys(("douglas_fir_interior_north", "douglas_fir_interior_south", "douglas_fir_interior_west"), "douglas_fir_coast"),
+    "black_maple": "sugar_maple",
+    "green_ash": "white_ash",
+    "european_ash": "white_ash",
+    "redwood_second_growth": "redwood_old_growth",
+    "european_lime": "american_basswood",
+}
+
+
+@dataclass(frozen=True)
+class Step:
+    """One step of a correction, for showing the working: what was done, the value after it, and the source."""
+
+    name: str
+    moisture: float
+    source: str
+
+
+@dataclass(frozen=True)
+class Corrected:
+    """A corrected reading.
+
+    ``moisture`` ± ``uncertainty`` (95 %), fractions, dry basis. ``bound`` is ``"above"`` or ``"below"`` where the meter
+    only tells that the wood is wetter or drier than ``moisture``. ``warnings`` are codes (``"beyond_range"``, ``"frost"`` …);
+    a reading with ``counts`` false is kept and shown but says nothing about the board.
+    """
+
+    moisture: float
+    uncertainty: float
+    steps: tuple[Step, ...]
+    warnings: tuple[str, ...] = ()
+    bound: str = ""
+    counts: bool = True
+    version: str = CORRECTION_VERSION
+
+
+@lru_cache(maxsize=1)
+def _resistance() -> dict[str, tuple[np.ndarray, np.ndarray, str]]:
+    """Moisture (fraction), natural logarithm of resistance, and confidence, by species; only the strictly falling part."""
+    table = {}
+    for row in rows("pin_resistance"):
+        points = [(m / 100, math.log(ohm)) for m in range(7, 26) if (ohm := number(row[f"at_{m}"])) is not None]
+        falling = [point for before, point in zip([(0.0, math.inf), *points], points, strict=False) if point[1] < before[1]]
+        moistures, logs = (np.array(column) for column in zip(*falling, strict=True))
+        table[row["key"]] = (moistures, logs, row["confidence"])
+    return table
+
+
+def resistance_basis(species_key: str) -> tuple[str | None, str]:
+    """The row of the resistance table that stands for a species, and how well: its confidence, ``"relative"`` or ``"none"``.
+
+    >>> resistance_basis("european_oak")
+    ('white_oak', 'relative')
+    """
+    if species_key in _resistance():
+        return species_key, _resistance()[species_key][2]
+    if species_key in RELATIVES:
+        return RELATIVES[species_key], "relative"
+    return None, "none"
+
+
+def _log_resistance(moisture: float) -> float:
+    moistures, logs, _ = _resistance()["douglas_fir_coast"]
+    return _line(moisture, moistures, logs)
+
+
+def _moisture_at(log_resistance: float, row: str) -> tuple[float, bool]:
+    """Moisture on a species' row for this resistance, and whether the row had to be lengthened."""
+    moistures, logs, _ = _resistance()[row]
+    outside = not (logs[-1] <= log_resistance <= logs[0])
+    return _line(-log_resistance, -logs, moistures), outside
+
+
+def _line(x: float, xs: np.ndarray, ys: np.ndarray) -> float:
+    """Linear between points; beyond them along the line through the outermost four, so that one noisy cell does not steer it."""
+    if x < xs[0]:
+        return float(ys[0] + (x - xs[0]) * (ys[min(3, len(ys) - 1)] - ys[0]) / (xs[min(3, len(xs) - 1)] - xs[0]))
+    if x > xs[-1]:
+        back = max(0, len(xs) - 4)
+        return float(ys[-1] + (x - xs[-1]) * (ys[-1] - ys[back]) / (xs[-1] - xs[back]))
+    return float(np.interp(x, xs, ys))
+
+
+def temperature_correction(reading: float, wood_temperature_c: float) -> float:
+    """A pin reading as it would be on wood at calibration temperature (on the Douglas-fir scale).
+
+    M = (M_r + 0.567 − 0.0260 T + 0.000051 T²) / (0.881 · 1.0056^T), percent and °C.
+
+    Args:
+        reading: 0.02…1.50; wood_temperature_c: −30…70.
+    Source: Pfaff and Garrahan 1986, Forest Products Journal.
+
+    >>> round(temperature_correction(0.12, 0), 3), round(temperature_correction(0.12, 30), 3)
+    (0.143, 0.114)
+    """
+    check_range("reading", reading, *READING)
+    t = float(check_range("wood_temperature_c", wood_temperature_c, *WOOD_TEMPERATURE_C, " °C"))
+    return (reading * 100 + 0.567 - 0.0260 * t + 0.000051 * t * t) / (0.881 * 1.0056**t) / 100
+
+
+def species_correction(moisture: float, species_key: str) -> float:
+    """A reading on the Douglas-fir scale turned into the species' moisture, by way of the resistance both share.
+
+    Linear in the logarithm of the resistance between tabulated moistures (FPL-GTR-6). Unchanged where no row stands for the species.
+
+    >>> round(species_correction(0.12, "douglas_fir_coast"), 3), round(species_correction(0.12, "white_ash"), 3)
+    (0.12, 0.108)
+    """
+    row, _ = resistance_basis(species_key)
+    return moisture if row is None else _moisture_at(_log_resistance(moisture), row)[0]
+
+
+def correct_pin(
+    reading: float,
+    species: Species,
+    wood_temperature_c: float,
+    tolerance: float = 0.01,
+    *,
+    species_set_on_meter: bool = False,
+    temperature_set_on_meter: bool = False,
+) -> Corrected:
+    """What a pin meter's reading says about this wood.
+
+    Args:
+        reading: as the meter shows it, fraction 0.02…1.50.
+        wood_temperature_c: −30…70.
+        tolerance: the meter's own (95 %), 0…0.1.
+        species_set_on_meter, temperature_set_on_meter: the meter has corrected for it already.
+    Raises:
+        OutOfRange.
+    """
+    check_range("reading", reading, *READING)
+    check_range("tolerance", tolerance, 0.0, 0.1)
+    check_range("wood_temperature_c", wood_temperature_c, *WOOD_TEMPERATURE_C, " °C")
+    steps, warnings = [Step("as the meter shows it", reading, "")], []
+    moisture = reading
+    temperature_uncertainty = 0.0
+    if not temperature_set_on_meter:
+        moisture = temperature_correction(reading, wood_temperature_c)
+        temperature_uncertainty = 0.0005 * abs(wood_temperature_c - CALIBRATION_TEMPERATURE_C)
+        steps.append(Step(f"wood at {wood_temperature_c:.0f} °C", moisture, "Pfaff and Garrahan 1986"))
+    if wood_temperature_c < 0:
+        warnings.append("frost")
+    if species_set_on_meter:
+        basis = "set on meter"
+    else:
+        row, basis = resistance_basis(species.key)
+        if row is None:
+            warnings.append("no_species_figure")
+        else:
+            if basis == "relative":
+                warnings.append("relative_figure")
+            moisture, lengthened = _moisture_at(_log_resistance(moisture), row)
+            if lengthened:
+                warnings.append("extrapolated")
+            steps.append(Step(f"scale for {species.common_name.lower()}", moisture, "FPL-GTR-6, resistance by species"))
+    growth = moisture / 0.12
+    uncertainty = math.hypot(tolerance, growth * SPECIES_UNCERTAINTY[basis], temperature_uncertainty)
+    return _bounded(moisture, uncertainty, PIN_RANGE, steps, warnings)
+
+
+def correct_pinless(
+    reading: float,
+    species: Species,
+    density_setting: float | None,
+    depth_m: float,
+    thickness_m: float,
+    tolerance: float = 0.01,
+) -> Corrected:
+    """What a pinless meter's reading says: it feels the water in its depth, so reading × setting / specific gravity.
+
+    Args:
+        reading: as shown, 0.02…1.50.
+        density_setting: specific gravity (at 12 %) the meter is set to, 0.1…1.3; ``None`` where the meter is set to the species itself.
+        depth_m: how deep it senses, 2…60 mm; thickness_m: of the piece.
+        tolerance: the meter's own (95 %), 0…0.1.
+    Raises:
+        OutOfRange.
+    """
+    check_range("reading", reading, *READING)
+    check_range("depth_m", depth_m, 0.002, 0.06, " m")
+    check_range("tolerance", tolerance, 0.0, 0.1)
+    steps, warnings = [Step("as the meter shows it", reading, "")], []
+    moisture, spread = reading, DENSITY_SPREAD
+    if density_setting is not None:
+        check_range("density_setting", density_setting, 0.1, 1.3)
+        if species.specific_gravity is None:
+            warnings.append("no_species_figure")
+            spread = 0.2
+        else:
+            moisture = reading * density_setting / species.specific_gravity
+            source = f"setting {density_setting:.2f} over specific gravity {species.specific_gravity:.2f}"
+            steps.append(Step(f"density of {species.common_name.lower()}", moisture, source))
+    counts = True
+    if thickness_m < depth_m:
+        # It has read what lies behind the board.
+        warnings.append("thinner_than_depth")
+        counts = False
+    elif thickness_m < 1.5 * depth_m:
+        warnings.append("air_gap")
+    corrected = _bounded(moisture, math.hypot(tolerance, spread * moisture), PINLESS_RANGE, steps, warnings)
+    return corrected if counts else Corrected(**{**corrected.__dict__, "counts": False})
+
+
+def _bounded(moisture: float, uncertainty: float, limits: tuple[float, float], steps: list[Step], warnings: list[str]) -> Corrected:
+    """Beyond a meter's range only a bound is left: wetter than the upper limit, drier than the lower."""
+    low, high = limits
+    bound = "above" if moisture > high else "below" if moisture < low else ""
+    if bound:
+        warnings.append("beyond_range")
+        moisture = high if bound == "above" else low
+        steps.append(Step("only a bound is left beyond the meter's range", moisture, "FPL-GTR-6"))
+    return Corrected(moisture, uncertainty, tuple(steps), tuple(warnings), bound)
+
+
+def end_zone_m(length_m: float) -> float:
+    """How far from an end a reading is an end reading: 0.3 m, or a quarter of a shorter piece (AH-188: sections are cut 12-20 in clear).
+
+    >>> end_zone_m(2.4), end_zone_m(0.4)
+    (0.3, 0.1)
+    """
+    return min(END_ZONE_M, length_m / 4)
+
+
+# Where the usual reading and a deliberate shell reading are taken, as a share of the thickness from the face.
+USUAL_DEPTH = 0.2
+SHELL_DEPTH = 0.05
+
+
+@dataclass(frozen=True)
+class Profile:
+    """Moisture through the thickness as a parabola between two equal faces; fractions."""
+
+    surface: float
+    core: float
+
+    @property
+    def mean(self) -> float:
+        """The mean of a parabola lies two thirds of the way from the surface to the core; it is met at 0.211 of the thickness."""
+        return self.core - (self.core - self.surface) / 3
+
+    def at(self, depth_share: float) -> float:
+        """Moisture at a depth given as a share of the thickness, 0 face … 0.5 core … 1 other face."""
+        check_range("depth_share", depth_share, 0.0, 1.0)
+        return self.core - (self.core - self.surface) * (1 - 2 * depth_share) ** 2
+
+    def state(self, tolerance: float = 0.01) -> str:
+        """``"drying"`` (core wetter), ``"rewetted"`` (shell wetter) or ``"equalised"`` (alike within ``tolerance``)."""
+        difference = self.core - self.surface
+        return "equalised" if abs(difference) <= tolerance else "drying" if difference > 0 else "rewetted"
+
+
+def profile_from(outer: float, core: float, outer_depth: float = USUAL_DEPTH) -> Profile:
+    """The profile through an outer reading at ``outer_depth`` (share of thickness, 0…0.35) and a core reading.
+
+    A drying board's profile is nearly a parabola (FPL-GTR-6, AH-188). The inferred surface cannot lie below 0.
+
+    >>> round(profile_from(0.117, 0.14).mean, 3)
+    0.119
+    """
+    check_range("outer_depth", outer_depth, 0.0, 0.35)
+    rise = (core - outer) / (1 - 2 * outer_depth) ** 2
+    return Profile(surface=max(0.0, core - rise), core=core)

@@ -1,0 +1,228 @@
+"""Ready or not: a board's moisture against the level it will settle to, with everything that is unsure about both.
+
+The rule, in one place. With *d* the difference between the board and the place's EMC, *tol* the tolerance of the use, and *U*
+the combined 95 % uncertainty of meter, sampling and hygrometer:
+
+- **ready** when |d| ≤ tol − U/2: inside by at least half the uncertainty, which is about eight chances in ten or better;
+- **wait** / **too dry** when |d| > tol + U/2: as surely outside;
+- **close** between the two;
+- **cannot tell** when U > 1.5·tol and the doubt reaches into the tolerance: no board could pass such instruments;
+- **too uneven** instead of ready or close when core and shell differ by more than tol, or places on the board by more than 2·tol.
+"""
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from enum import StrEnum
+
+import numpy as np
+
+from wood import lots, meters
+from wood.errors import check_range
+
+RULE_VERSION = "2026-11"
+
+
+class State(StrEnum):
+    READY = "ready"
+    CLOSE = "close"
+    WAIT = "wait"
+    TOO_DRY = "too dry"
+    TOO_UNEVEN = "too uneven"
+    CANNOT_TELL = "cannot tell"
+
+
+@dataclass(frozen=True)
+class Use:
+    """What the wood is for, and how close to its place it must be; ``tolerance`` as a fraction."""
+
+    key: str
+    name: str
+    tolerance: float
+
+
+FINE = Use("fine", "Fine work", 0.01)
+GENERAL = Use("general", "General work", 0.02)
+USES = {use.key: use for use in (FINE, GENERAL)}
+
+
+@dataclass(frozen=True)
+class Spot:
+    """One corrected reading as the verdict sees it; fractions.
+
+    ``layer`` is ``""`` (the usual reading), ``"shell"``, ``"core"`` or ``"whole"`` (by weight: the mean of the piece).
+    """
+
+    moisture: float
+    uncertainty: float
+    layer: str = ""
+    near_end: bool = False
+    counts: bool = True
+    bound: str = ""
+
+
+@dataclass(frozen=True)
+class Estimate:
+    """What the readings of one session say about a board; fractions.
+
+    ``instrument`` is the meter's own uncertainty, ``sampling`` that of few and scattered spots (both 95 %); ``reach`` the
+    difference between the wettest and driest spot; ``gradient`` core minus outer reading where both were read.
+    """
+
+    mean: float
+    instrument: float
+    sampling: float
+    spread: float
+    count: int
+    reach: float
+    gradient: float | None = None
+    bound: str = ""
+    left_out: int = 0
+    profile: meters.Profile | None = None
+    by_weight: bool = False
+
+    @property
+    def uncertainty(self) -> float:
+        return math.hypot(self.instrument, self.sampling)
+
+
+def estimate(spots: Sequence[Spot]) -> Estimate | None:
+    """Bring the readings of one session together, or ``None`` where none of them says anything.
+
+    A weighing of the whole piece outranks spots. Readings near an end are left out when others were taken. A core reading
+    turns the outer ones into a profile. Readings that are only bounds decide alone when there is nothing else.
+    """
+    telling = [spot for spot in spots if spot.counts]
+    if not telling:
+        return None
+    whole = [spot for spot in telling if spot.layer == "whole"]
+    if whole:
+        best = min(whole, key=lambda spot: spot.uncertainty)
+        return Estimate(best.moisture, best.uncertainty, 0.0, 0.0, 1, 0.0, left_out=len(spots) - 1, by_weight=True)
+    clear = [spot for spot in telling if not spot.near_end] or telling
+    measured = [spot for spot in clear if not spot.bound]
+    wetter = [spot for spot in clear if spot.bound == "above"]
+    if not measured or len(wetter) > len(measured):
+        bounded = wetter or clear
+        edge = bounded[0]
+        return Estimate(edge.moisture, edge.uncertainty, 0.0, 0.0, len(bounded), 0.0, bound=edge.bound, left_out=len(spots) - len(bounded))
+    core = [spot.moisture for spot in measured if spot.layer == "core"]
+    shell = [spot.moisture for spot in measured if spot.layer == "shell"]
+    usual = [spot.moisture for spot in measured if spot.layer == ""]
+    outer, outer_depth = (usual, meters.USUAL_DEPTH) if usual else (shell, meters.SHELL_DEPTH)
+    interval = lots.t_interval(outer or core, lots.USUAL_SPREAD)
+    mean, gradient, profile = interval.mean, None, None
+    if core and outer:
+        profile = meters.profile_from(interval.mean, float(np.mean(core)), outer_depth)
+        mean, gradient = profile.mean, float(np.mean(core)) - interval.mean
+    return Estimate(
+        mean=mean,
+        # A meter's error is the same at every spot: averaging does not lessen it.
+        instrument=float(np.mean([spot.uncertainty for spot in measured])),
+        sampling=interval.half_width,
+        spread=interval.spread,
+        count=interval.count,
+        reach=float(np.ptp(outer or core)),
+        gradient=gradient,
+        left_out=len(spots) - len(measured),
+        profile=profile,
+    )
+
+
+@dataclass(frozen=True)
+class Verdict:
+    """The answer. ``difference`` is board minus place; ``margin`` is how far inside (+) or outside (−) the tolerance it lies.
+
+    ``cause`` is a code for the sentence: ``"difference"``, ``"gradient"``, ``"reach"``, ``"instruments"``, ``"few_readings"``,
+    ``"beyond_range"``. ``more_readings`` is how many more would settle it, 0 if settled, ``None`` if readings cannot.
+    """
+
+    state: State
+    cause: str
+    difference: float
+    uncertainty: float
+    margin: float
+    tolerance: float
+    target: float
+    target_uncertainty: float
+    more_readings: int | None
+    version: str = RULE_VERSION
+
+
+SIDE = {"": 0, "above": 1, "below": -1}
+CODES = (State.READY, State.CLOSE, State.WAIT, State.TOO_DRY, State.TOO_UNEVEN, State.CANNOT_TELL)
+
+
+def codes(difference, uncertainty, tolerance: float, gradient, reach, bound=0, target_uncertainty: float = 0.0) -> np.ndarray:
+    """The rule over arrays: positions in :data:`CODES`.
+
+    Args:
+        difference, uncertainty, gradient, reach: fractions, one per board; ``gradient`` is NaN where no core was read.
+        tolerance: the use's, above zero.
+        bound: +1 where the board is only known to be wetter than the difference says, −1 drier, 0 measured.
+        target_uncertainty: the place's, for those bounds.
+    """
+    check_range("tolerance", tolerance, 1e-6, 1.0)
+    d, u = np.asarray(difference, float), np.asarray(uncertainty, float)
+    inside, outside = np.abs(d) <= tolerance - u / 2, np.abs(d) > tolerance + u / 2
+    result = np.where(inside, 0, np.where(outside, np.where(d > 0, 2, 3), 1))
+    with np.errstate(invalid="ignore"):
+        uneven = (np.abs(np.asarray(gradient, float)) > tolerance) | (np.asarray(reach, float) > 2 * tolerance)
+    result = np.where(uneven & (result < 2), 4, result)
+    result = np.where((u > 1.5 * tolerance) & (np.abs(d) - u < tolerance), 5, result)
+    # A bound decides only when it lies clearly outside the tolerance on its own side.
+    side = np.asarray(bound)
+    decided = np.where(side * d > tolerance + target_uncertainty / 2, np.where(side > 0, 2, 3), 5)
+    return np.where(side == 0, result, decided)
+
+
+def judge(board: Estimate, target: float, target_uncertainty: float, use: Use | float) -> Verdict:
+    """Whether a board may be worked for a place.
+
+    Args:
+        board: from :func:`estimate`.
+        target: the EMC of the place (fraction, 0…0.4); target_uncertainty: what the hygrometer leaves open (95 %).
+        use: the use, or a tolerance as a fraction.
+    Raises:
+        OutOfRange.
+
+    >>> dry = Estimate(mean=0.103, instrument=0.008, sampling=0.003, spread=0.004, count=6, reach=0.008)
+    >>> judge(dry, 0.10, 0.004, FINE).state.value
+    'ready'
+    """
+    check_range("target", target, 0.0, 0.4)
+    check_range("target_uncertainty", target_uncertainty, 0.0, 0.4)
+    tolerance = use.tolerance if isinstance(use, Use) else float(use)
+    settled = _settle(board, target, target_uncertainty, tolerance)
+    if settled.state in (State.READY, State.WAIT, State.TOO_DRY, State.TOO_UNEVEN) or settled.cause == "beyond_range":
+        return settled
+    return replace(settled, more_readings=_more_readings(board, target, target_uncertainty, tolerance))
+
+
+def _settle(board: Estimate, target: float, target_uncertainty: float, tolerance: float) -> Verdict:
+    difference = board.mean - target
+    uncertainty = math.hypot(board.uncertainty, target_uncertainty)
+    gradient = math.nan if board.gradient is None else board.gradient
+    side = SIDE[board.bound]
+    state = CODES[int(codes(difference, uncertainty, tolerance, gradient, board.reach, side, target_uncertainty))]
+    cause = "difference"
+    if side:
+        cause = "beyond_range"
+    elif state is State.TOO_UNEVEN:
+        cause = "gradient" if abs(gradient) > tolerance else "reach"
+    elif state is State.CANNOT_TELL:
+        without_sampling = math.hypot(board.instrument, target_uncertainty)
+        cause = "instruments" if without_sampling > 1.5 * tolerance else "few_readings"
+    return Verdict(
+        state, cause, difference, uncertainty, tolerance - abs(difference), tolerance, target, target_uncertainty, more_readings=0
+    )
+
+
+def _more_readings(board: Estimate, target: float, target_uncertainty: float, tolerance: float, limit: int = 20) -> int | None:
+    """The fewest further readings, scattering as these do, after which the verdict is neither close nor open."""
+    for more in range(1, limit + 1):
+        sampling = lots.half_width_with(board.spread, board.count + more)
+        state = _settle(replace(board, sampling=sampling), target, target_uncertainty, tolerance).state
+        if state not in (State.CLOSE, State.CANNOT_TELL):
+            return more
+    return None
