@@ -185,7 +185,7 @@ def write_length(metres: float, system: System) -> str:
     ('8 in', '203.1 mm', '2.40 m')
     """
     if system is INCH:
-        if abs(metres) >= 8 * FOOT_M:
+        if abs(metres) >= 5 * FOOT_M:
             feet, rest = divmod(round(metres / INCH_M), 12)
             return f"{feet} ft {rest} in" if rest else f"{feet} ft"
         return f"{inches(metres)} in"

@@ -9,8 +9,8 @@ from calm_heron.site.ramp import colour
 from wood import sorption
 from wood.units import INCH, System, from_fahrenheit
 
-WIDTH, HEIGHT = 640, 400
-LEFT, RIGHT, TOP, BOTTOM = 46, 16, 14, 40
+WIDE, NARROW, HEIGHT = 640, 380, 400
+LEFT, RIGHT, TOP, BOTTOM = 34, 46, 14, 40
 LEVELS = (4, 6, 8, 10, 12, 14, 16, 18, 20, 24)
 LOWEST_HUMIDITY, HIGHEST_HUMIDITY = 0.10, 1.0
 
@@ -56,22 +56,29 @@ class AirChart:
     summary: str
 
 
-def air_chart(places: list[tuple[str, float, float]], system: System, trail: list[tuple[float, float]] | None = None) -> AirChart:
+def air_charts(places: list[tuple[str, float, float]], system: System, trail: list[tuple[float, float]] | None = None) -> list:
+    """The chart for a wide and for a narrow screen, each with the class that shows it there."""
+    return [("wide-only", air_chart(places, system, trail)), ("narrow-only", air_chart(places, system, trail, NARROW))]
+
+
+def air_chart(
+    places: list[tuple[str, float, float]], system: System, trail: list[tuple[float, float]] | None = None, width: int = WIDE
+) -> AirChart:
     """Geometry of the air chart for places given as (name, °C, relative humidity), and a trail of earlier air."""
     temperatures = [t for _, t, _ in places] + [t for t, _ in trail or []]
     low = min([0.0, *temperatures]) - (2 if min([0.0, *temperatures]) < 0 else 0)
     high = max([35.0, *temperatures])
-    x = Scale(low, high, LEFT, WIDTH - RIGHT)
+    x = Scale(low, high, LEFT, width - RIGHT)
     y = Scale(LOWEST_HUMIDITY, HIGHEST_HUMIDITY, HEIGHT - BOTTOM, TOP)
     return AirChart(
-        width=WIDTH,
+        width=width,
         height=HEIGHT,
         left=LEFT,
-        right=WIDTH - RIGHT,
+        right=width - RIGHT,
         top=TOP,
         bottom=HEIGHT - BOTTOM,
         contours=[contour for level in LEVELS if (contour := _contour(level, low, high, x, y))],
-        points=_points(places, x, y),
+        points=_points(places, x, y, width),
         trail=[(round(x(t), 1), round(y(max(h, LOWEST_HUMIDITY)), 1)) for t, h in trail or []],
         temperature_ticks=_temperature_ticks(low, high, x, system),
         humidity_ticks=[Tick(y(h / 100), f"{h}") for h in range(20, 101, 20)],
@@ -90,16 +97,14 @@ def _contour(level: int, low: float, high: float, x: Scale, y: Scale) -> Contour
     points = [(x(t), y(h)) for t, h in zip(temperatures[shown], humidity[shown], strict=True)]
     if len(points) < 2:
         return None
-    # Labels stand two thirds across, where the lines lie well apart.
-    label = points[int(len(points) * 0.68)]
-    return Contour(f"{level} %", path(points), colour(level / 100), *label)
+    return Contour(f"{level} %", path(points), colour(level / 100), *points[-1])
 
 
-def _points(places: list[tuple[str, float, float]], x: Scale, y: Scale) -> list[Point]:
+def _points(places: list[tuple[str, float, float]], x: Scale, y: Scale, width: int) -> list[Point]:
     made = []
     for name, t, h in places:
         at_x, at_y = x(t), y(min(max(h, LOWEST_HUMIDITY), HIGHEST_HUMIDITY))
-        rightmost = at_x > WIDTH * 0.62
+        rightmost = at_x > width * 0.58
         emc = sorption.emc(t, h)
         # A name that would lie on a neighbour's goes below its point instead of above.
         crowded = any(abs(at_y - other.y) < 16 and abs(at_x - other.x) < 120 for other in made)

@@ -22,7 +22,7 @@ def air(request: HttpRequest) -> HttpResponse:
     points = [(place.name, reading.temperature_c, reading.relative_humidity) for place, reading in found if reading]
     page = {
         "rows": [(place, reading, levels.get(place.id)) for place, reading in found],
-        "chart": drawings.air_chart(points, request.workshop.system),
+        "charts": drawings.air_charts(points, request.workshop.system),
     }
     return render(request, "air/air.html", page)
 
@@ -52,7 +52,7 @@ def place(request: HttpRequest, place_id: int) -> HttpResponse:
         "moist": Air(newest.temperature_c, newest.relative_humidity) if newest else None,
         "slope": sorption.slope(newest.temperature_c, newest.relative_humidity) * 0.01 if newest else None,
         "extrapolated": newest and sorption.is_extrapolated(newest.temperature_c),
-        "chart": drawings.air_chart(
+        "charts": drawings.air_charts(
             [(found.name, newest.temperature_c, newest.relative_humidity)] if newest else [], request.workshop.system, trail
         ),
     }

@@ -278,8 +278,11 @@ def _sitting(board: Board, piece: Piece, meter: Meter, level: float, days: float
 
 def _shown(piece: Piece, meter: Meter, moisture: float) -> float:
     """What the meter would show on wood of this moisture: the correction turned round by halving, to its own 0.1 % steps."""
+    if moisture > 0.28:
+        # Beyond fibre saturation meters show some large number or other.
+        return round(0.32 + 0.3 * (moisture - 0.28), 3)
     low, high = 0.03, 0.6
     for _ in range(14):
         middle = (low + high) / 2
-        low, high = (middle, high) if correct(piece, meter, Taken(middle), 19.0).moisture < min(moisture, 0.279) else (low, middle)
+        low, high = (middle, high) if correct(piece, meter, Taken(middle), 19.0).moisture < moisture else (low, middle)
     return round((low + high) / 2, 3)

@@ -4,11 +4,11 @@ from dataclasses import dataclass
 
 from calm_heron.judging.words import Answer
 from calm_heron.site.drawing import Scale, Tick
-from calm_heron.site.ramp import colour
+from calm_heron.site.ramp import colour, ink_on
 
-WIDTH, HEIGHT = 190, 260
+WIDTH, HEIGHT = 200, 260
 TOP, BOTTOM = 16, 244
-LEFT, RIGHT = 40, 182
+LEFT, RIGHT = 34, 196
 
 
 @dataclass(frozen=True)
@@ -28,6 +28,7 @@ class Gauge:
     board_low: float
     board_x: float
     board_colour: str
+    board_ink: str
     ticks: list[Tick]
     summary: str
 
@@ -54,6 +55,7 @@ def gauge(given: Answer) -> Gauge:
         board_low=y(max(low, board.mean - verdict.uncertainty)),
         board_x=(LEFT + RIGHT) / 2 + 10,
         board_colour=colour(board.mean),
+        board_ink=ink_on(board.mean),
         ticks=[Tick(y(k * step), f"{k * step * 100:.0f}") for k in range(first, int(high / step) + 1)],
         summary=(
             f"The board at {board.mean * 100:.1f} percent, give or take {verdict.uncertainty * 100:.1f}, "

@@ -37,7 +37,7 @@ def piece(request: HttpRequest, tag: str) -> HttpResponse:
     sitting = measuring.sitting(found)
     page |= {
         "aim": aim,
-        "map": measuring_drawings.board_map(found, sitting),
+        "maps": measuring_drawings.board_maps(found, sitting),
         "warnings": warning_sentences(list(dict.fromkeys(code for reading in sitting for code in reading.warnings))),
         "history": measuring.history(found),
         "newest": sitting[-1] if sitting else None,

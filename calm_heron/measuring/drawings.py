@@ -9,8 +9,8 @@ from calm_heron.site.ramp import colour, ink_on
 from calm_heron.stock.models import Piece
 from wood import meters
 
-WIDTH, MARGIN = 720, 24
-LEAST_HEIGHT, MOST_HEIGHT = 70, 190
+WIDE, NARROW, MARGIN = 720, 372, 12
+LEAST_HEIGHT, MOST_HEIGHT = 76, 190
 RADIUS = 15
 
 
@@ -45,9 +45,14 @@ class BoardMap:
     summary: str
 
 
-def board_map(piece: Piece, readings: Sequence[Reading]) -> BoardMap:
+def board_maps(piece: Piece, readings: Sequence[Reading]) -> list[tuple[str, BoardMap]]:
+    """The map for a wide and for a narrow screen, each with the class that shows it there."""
+    return [("wide-only", board_map(piece, readings)), ("narrow-only", board_map(piece, readings, NARROW))]
+
+
+def board_map(piece: Piece, readings: Sequence[Reading], width: int = WIDE) -> BoardMap:
     """Geometry of a board seen from above, its length across the drawing; a narrow board is drawn wider than it is, never narrower than a mark."""
-    board_width = WIDTH - 2 * MARGIN
+    board_width = width - 2 * MARGIN
     board_height = min(max(board_width * piece.width_m / piece.length_m, LEAST_HEIGHT), MOST_HEIGHT)
     x = Scale(0, 1, MARGIN, MARGIN + board_width)
     y = Scale(0, 1, MARGIN, MARGIN + board_height)
@@ -59,9 +64,9 @@ def board_map(piece: Piece, readings: Sequence[Reading]) -> BoardMap:
         else:
             spots.setdefault((round(reading.along, 2), round(reading.across if reading.across is not None else 0.5, 2)), []).append(reading)
     unplaced_y = MARGIN + board_height + 34
-    unplaced = [_mark([reading], MARGIN + RADIUS + i * 44, unplaced_y) for i, reading in enumerate(loose[-15:])]
+    unplaced = [_mark([reading], MARGIN + RADIUS + 4 + i * 44, unplaced_y) for i, reading in enumerate(loose[-(width // 44 - 3) :])]
     return BoardMap(
-        width=WIDTH,
+        width=width,
         height=MARGIN * 2 + board_height + (44 if unplaced else 0),
         left=MARGIN,
         top=MARGIN,

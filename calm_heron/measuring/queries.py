@@ -56,7 +56,7 @@ def history(piece: Piece, limit: int = 60) -> list[Reading]:
 def daily_means(pieces: list[Piece], since) -> dict[int, list[tuple]]:
     """(day, mean moisture) of each piece since a moment, by piece id; one query."""
     rows = (
-        Reading.objects.filter(piece__in=pieces, at__gte=since, struck=False, superseded_by=None, counts=True, near_end=False)
+        Reading.objects.filter(piece__in=pieces, at__gte=since, struck=False, superseded_by=None, counts=True, near_end=False, bound="")
         .exclude(layer="core")
         .annotate(day=TruncDate("at"))
         .values_list("piece", "day")

@@ -132,7 +132,7 @@ def measure_page(request: HttpRequest, piece: Piece, **more) -> dict:
     sitting = queries.sitting(piece)
     return {
         "piece": piece,
-        "map": drawings.board_map(piece, sitting),
+        "maps": drawings.board_maps(piece, sitting),
         "sitting": sitting,
         "newest": sitting[-1] if sitting else None,
         "newest_warnings": warning_sentences(sitting[-1].warnings) if sitting else [],

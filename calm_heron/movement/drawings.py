@@ -11,7 +11,7 @@ from calm_heron.site.ramp import colour
 from calm_heron.stock.models import Piece
 from wood.section import Section
 
-WIDTH, HEIGHT, MARGIN = 620, 300, 64
+WIDE, NARROW, MOST_HEIGHT, SIDE, ABOVE, BELOW = 620, 380, 300, 84, 34, 56
 LOG_SIZE = 300
 
 
@@ -37,8 +37,12 @@ class SectionDrawing:
     summary: str
 
     @property
-    def middle(self) -> int:
-        return self.width // 2
+    def thickness_middle(self) -> float:
+        return (self.thickness_top + self.thickness_bottom) / 2
+
+    @property
+    def middle(self) -> float:
+        return (self.width - SIDE) / 2
 
 
 @dataclass(frozen=True)
@@ -59,7 +63,12 @@ class LogDrawing:
     limit_m: float
 
 
-def section_drawing(piece: Piece, moved: Movement) -> SectionDrawing:
+def section_drawings(piece: Piece, moved: Movement) -> list[tuple[str, SectionDrawing]]:
+    """The drawing for a wide and for a narrow screen, each with the class that shows it there."""
+    return [("wide-only", section_drawing(piece, moved)), ("narrow-only", section_drawing(piece, moved, NARROW))]
+
+
+def section_drawing(piece: Piece, moved: Movement, width: int = WIDE) -> SectionDrawing:
     """Both outlines to one scale; the movement is drawn larger than life where it could not be seen, and says so."""
     board = moved.section
     exaggeration = _exaggeration(board)
@@ -68,16 +77,19 @@ def section_drawing(piece: Piece, moved: Movement) -> SectionDrawing:
         rings = tuple(_larger(ring, green, exaggeration) for ring, green in zip(board.rings, board.green_rings, strict=True))
     points = np.concatenate([board.green, after])
     (left, low), (right, high) = points.min(axis=0), points.max(axis=0)
-    scale = min((WIDTH - 2 * MARGIN) / (right - left), (HEIGHT - 2 * MARGIN - 20) / (high - low))
-    x = Scale(left, right, WIDTH / 2 - (right - left) * scale / 2, WIDTH / 2 + (right - left) * scale / 2)
-    y = Scale(low, high, HEIGHT / 2 + (high - low) * scale / 2, HEIGHT / 2 - (high - low) * scale / 2)
+    # Dimensions stand to the right, so the piece lies a little left of the middle.
+    middle = (width - SIDE) / 2
+    scale = min((width - SIDE - 30) / (right - left), (MOST_HEIGHT - ABOVE - BELOW) / (high - low))
+    height = ABOVE + (high - low) * scale + BELOW
+    x = Scale(left, right, middle - (right - left) * scale / 2, middle + (right - left) * scale / 2)
+    y = Scale(low, high, height - BELOW, ABOVE)
 
     def drawn(curve: np.ndarray, *, closed: bool = False) -> str:
         return path(((x(a), y(b)) for a, b in curve), closed=closed)
 
     return SectionDrawing(
-        width=WIDTH,
-        height=HEIGHT,
+        width=width,
+        height=round(height),
         green=drawn(board.green, closed=True),
         after=drawn(after, closed=True),
         rings=[drawn(ring) for ring in rings],

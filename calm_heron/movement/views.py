@@ -56,7 +56,7 @@ def movement(request: HttpRequest, tag: str) -> HttpResponse:
         "ends": ends,
         "ring_angle": ring_angle_deg(*pith),
         "pith_distance": math.hypot(*pith),
-        "drawing": drawings.section_drawing(piece, moved) if moved else None,
+        "drawings": drawings.section_drawings(piece, moved) if moved else [],
         "log": drawings.log_drawing(piece, pith),
         "grain_form": GrainForm(
             membership=request.membership,

@@ -10,10 +10,32 @@ from calm_heron.site.drawing import Scale, Tick, band, path, spread_labels
 from calm_heron.site.ramp import colour
 from calm_heron.stock.models import Piece
 
-WIDTH, HEIGHT = 900, 420
-LEFT, RIGHT, TOP, BOTTOM = 44, 96, 18, 34
+TOP, BOTTOM = 18, 34
 # Moisture is drawn true up to here; above it, where wood only loses free water, the scale is pressed together.
 BREAK, TOP_MOISTURE = 0.30, 1.2
+
+
+@dataclass(frozen=True)
+class Frame:
+    """The size of the drawing, where its axes lie, and how many threads have room for a label."""
+
+    width: int
+    height: int
+    left: int
+    right_margin: int
+    threads: int
+
+    @property
+    def right(self) -> int:
+        return self.width - self.right_margin
+
+    @property
+    def bottom(self) -> int:
+        return self.height - BOTTOM
+
+
+WIDE = Frame(900, 420, 44, 118, 18)
+NARROW = Frame(380, 420, 30, 104, 10)
 
 
 @dataclass(frozen=True)
@@ -54,10 +76,10 @@ class Waterline:
 class MoistureScale:
     """Straight up to fibre saturation, pressed above it."""
 
-    def __init__(self, lowest: float, highest: float) -> None:
+    def __init__(self, lowest: float, highest: float, bottom: float) -> None:
         self.highest = highest
-        knee = TOP + (0.22 * (HEIGHT - TOP - BOTTOM) if highest > BREAK else 0)
-        self.below = Scale(lowest, min(BREAK, max(highest, lowest + 0.02)), HEIGHT - BOTTOM, knee)
+        knee = TOP + (0.22 * (bottom - TOP) if highest > BREAK else 0)
+        self.below = Scale(lowest, min(BREAK, max(highest, lowest + 0.02)), bottom, knee)
         self.above = Scale(BREAK, max(highest, BREAK + 0.01), knee, TOP)
 
     def __call__(self, moisture: float) -> float:
@@ -71,38 +93,40 @@ def waterline(
     means: dict[int, list[tuple[date, float]]],
     pieces: list[Piece],
     since: datetime,
+    frame: Frame = WIDE,
 ) -> Waterline:
     """Geometry of the chart.
 
     Args:
         weeks: the place's level through the time shown; level: its level now, or None.
         tolerance: what the use allows, drawn as the band's edges.
-        means: daily mean moistures by piece id; pieces: those to draw; since: where the time begins.
+        means: daily mean moistures by piece id; pieces: those to draw; since: where the time begins; frame: the size.
     """
     now = timezone.now()
-    x = Scale(since.timestamp(), now.timestamp(), LEFT, WIDTH - RIGHT)
+    means = {piece.pk: means[piece.pk] for piece in pieces[: frame.threads] if piece.pk in means}
+    x = Scale(since.timestamp(), now.timestamp(), frame.left, frame.right)
     values = [moisture for days in means.values() for _, moisture in days]
     levels = [week.emc for week in weeks] + ([level.emc] if level else [])
     lowest = max(0.0, min([*values, *levels, 0.08]) - 0.03)
     highest = min(max([*values, *levels, 0.16]) + 0.02, TOP_MOISTURE)
-    y = MoistureScale(lowest, highest)
+    y = MoistureScale(lowest, highest, frame.bottom)
     # The last week's mean is carried on to now at the level that verdicts use, so that the line ends where they stand.
     line = [(_x(x, week.monday, 3), week.emc, week.tolerance) for week in weeks]
-    line = [(max(px, LEFT), emc, doubt) for px, emc, doubt in line if px < WIDTH - RIGHT]
+    line = [(max(px, frame.left), emc, doubt) for px, emc, doubt in line if px < frame.right]
     if level:
-        line.append((WIDTH - RIGHT, level.emc, level.tolerance))
-        line = [(LEFT, *line[0][1:]), *line]
+        line.append((frame.right, level.emc, level.tolerance))
+        line = [(frame.left, *line[0][1:]), *line]
     surface = [(px, y(emc)) for px, emc, _ in line]
-    threads = _threads(means, pieces, x, y)
+    threads = _threads(means, pieces[: frame.threads], x, y, frame)
     return Waterline(
-        width=WIDTH,
-        height=HEIGHT,
-        left=LEFT,
-        right=WIDTH - RIGHT,
+        width=frame.width,
+        height=frame.height,
+        left=frame.left,
+        right=frame.right,
         top=TOP,
-        bottom=HEIGHT - BOTTOM,
-        now_x=WIDTH - RIGHT,
-        water=band(surface, [(LEFT, HEIGHT - BOTTOM), (WIDTH - RIGHT, HEIGHT - BOTTOM)]) if surface else "",
+        bottom=frame.bottom,
+        now_x=frame.right,
+        water=band(surface, [(frame.left, frame.bottom), (frame.right, frame.bottom)]) if surface else "",
         water_line=path(surface),
         doubt=band([(px, y(emc + doubt)) for px, emc, doubt in line], [(px, y(max(lowest, emc - doubt))) for px, emc, doubt in line]),
         tolerance=band([(px, y(emc + tolerance)) for px, emc, _ in line], [(px, y(max(lowest, emc - tolerance))) for px, emc, _ in line]),
@@ -120,7 +144,7 @@ def _x(x: Scale, day: date, plus_days: float = 0.5) -> float:
     return min(max((x(midnight.timestamp() + plus_days * 86_400)), x.start), x.end)
 
 
-def _threads(means: dict[int, list[tuple[date, float]]], pieces: list[Piece], x: Scale, y: MoistureScale) -> list[Thread]:
+def _threads(means: dict[int, list[tuple[date, float]]], pieces: list[Piece], x: Scale, y: MoistureScale, frame: Frame) -> list[Thread]:
     made = []
     for piece in pieces:
         days = means.get(piece.pk)
@@ -133,7 +157,7 @@ def _threads(means: dict[int, list[tuple[date, float]]], pieces: list[Piece], x:
         ]
         last = days[-1][1]
         made.append((piece.tag, path(points), marks, colour(last), *points[-1], f"{last * 100:.1f}"))
-    heights = spread_labels([end_y for *_, end_y, _ in made], 14.5, TOP + 6, HEIGHT - BOTTOM)
+    heights = spread_labels([end_y for *_, end_y, _ in made], 14.5, TOP + 6, frame.bottom)
     return [
         Thread(tag, line, marks, shade, end_x, end_y, label_y, moisture)
         for (tag, line, marks, shade, end_x, end_y, moisture), label_y in zip(made, heights, strict=True)

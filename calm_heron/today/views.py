@@ -29,6 +29,9 @@ def today(request: HttpRequest) -> HttpResponse:
     shown = [row.piece for row in PieceMoisture.objects.of(request.workshop).select_related("piece").order_by("-at", "-piece_id")[:THREADS]]
     ready_ids = found.ids.get(State.READY, [])
     ready = Piece.objects.of(request.workshop).select_related("moisture", "place").in_bulk(ready_ids)
+    water = (
+        air.weeks(place, since) if place else [], level, use.tolerance, measuring.daily_means(shown, since), shown, since
+    )  # fmt: skip
     page = {
         "places": places,
         "place": place,
@@ -40,8 +43,6 @@ def today(request: HttpRequest) -> HttpResponse:
         "counts": [(state, found.counts.get(state, 0)) for state in ORDER],
         "ready": [ready[one] for one in ready_ids if one in ready],
         "read_next": judging.read_next(request.workshop, found),
-        "chart": drawings.waterline(
-            air.weeks(place, since) if place else [], level, use.tolerance, measuring.daily_means(shown, since), shown, since
-        ),
+        "charts": [("wide-only", drawings.waterline(*water)), ("narrow-only", drawings.waterline(*water, drawings.NARROW))],
     }
     return render(request, "today/today.html", page)

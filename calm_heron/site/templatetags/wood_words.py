@@ -59,6 +59,13 @@ def ago(moment: datetime | None) -> str:
 
 
 @register.filter
+def ago_short(moment: datetime | None) -> str:
+    """How long ago, for narrow columns: 4 h, 3 d, 2 w."""
+    words = ago(moment).removesuffix(" ago").split()
+    return " ".join((words[0], "mo" if words[1].startswith("month") else words[1][0])) if words[0].isdigit() else words[-1]
+
+
+@register.filter
 def ramp_colour(moisture: float) -> str:
     return ramp.colour(moisture)
 
