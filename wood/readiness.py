@@ -7,7 +7,7 @@ the combined 95 % uncertainty of meter, sampling and hygrometer:
 - **wait** / **too dry** when |d| > tol + U/2: as surely outside;
 - **close** between the two;
 - **cannot tell** when U > 1.5·tol and the doubt reaches into the tolerance: no board could pass such instruments;
-- **too uneven** instead of ready or close when core and shell differ by more than tol, or places on the board by more than 2·tol.
+- **too uneven** instead of ready, close or cannot tell when core and shell differ by more than tol, or places on the board by more than 2·tol.
 """
 
 import math
@@ -168,8 +168,9 @@ def codes(difference, uncertainty, tolerance: float, gradient, reach, bound=0, t
     result = np.where(inside, 0, np.where(outside, np.where(d > 0, 2, 3), 1))
     with np.errstate(invalid="ignore"):
         uneven = (np.abs(np.asarray(gradient, float)) > tolerance) | (np.asarray(reach, float) > 2 * tolerance)
-    result = np.where(uneven & (result < 2), 4, result)
     result = np.where((u > 1.5 * tolerance) & (np.abs(d) - u < tolerance), 5, result)
+    # Differences on one board are read with one meter: they stand even where the level cannot be told.
+    result = np.where(uneven & ((result < 2) | (result == 5)), 4, result)
     # A bound decides only when it lies clearly outside the tolerance on its own side.
     side = np.asarray(bound)
     decided = np.where(side * d > tolerance + target_uncertainty / 2, np.where(side > 0, 2, 3), 5)

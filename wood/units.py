@@ -64,10 +64,11 @@ def number(text: str, field: str = "number") -> float:
 def percent(text: str, field: str = "percent") -> float:
     """A percentage as a fraction; a trailing ``%`` is allowed.
 
-    >>> round(percent("11.2 %"), 4)
+    >>> percent("11.2 %")
     0.112
     """
-    return number(_plain(text).removesuffix("%"), field) / 100
+    # Rounded where no meter shows more, so that 9.7 % is kept as 0.097.
+    return round(number(_plain(text).removesuffix("%"), field) / 100, 8)
 
 
 def length_m(text: str, system: System, field: str = "length") -> float:

@@ -82,4 +82,4 @@ def _moisture(word: str) -> float:
         raise CannotRead("moisture", word, f"{word} is less than any meter shows; write percent, as in 11.2")
     if moisture > high:
         raise CannotRead("moisture", word, f"{word} is more than any meter shows ({high * 100:.0f})")
-    return round(moisture, 6)
+    return moisture

@@ -19,6 +19,17 @@ POLICY = "; ".join(
 )
 
 
+def readable_addresses(get_response: Callable) -> Callable:
+    """An address with a NUL in it is nobody's: PostgreSQL keeps no such text, so it is answered before anything asks."""
+
+    def middleware(request: HttpRequest) -> HttpResponse:
+        if "\x00" in request.path or "%00" in request.META.get("QUERY_STRING", ""):
+            return HttpResponse("This address cannot be read.", status=400, content_type="text/plain")
+        return get_response(request)
+
+    return middleware
+
+
 def content_security_policy(get_response: Callable) -> Callable:
     """Only our own scripts, styles, fonts and pictures; nothing inline."""
 

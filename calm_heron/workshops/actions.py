@@ -18,7 +18,7 @@ class Refused(Exception):
 def require(membership: Membership, role: Role) -> None:
     """Raise PermissionDenied unless the member may do what ``role`` may."""
     if not membership.may(role):
-        raise PermissionDenied(f"Only a {role.label.lower()} may do this; you are a {membership.get_role_display().lower()} here.")
+        raise PermissionDenied(f"This takes the role “{role.label}” or one above it; yours here is “{membership.get_role_display()}”.")
 
 
 @transaction.atomic

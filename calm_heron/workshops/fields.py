@@ -122,14 +122,6 @@ class CalmForm(forms.Form):
         super().__init__(*args, auto_id="f-%s", label_suffix="", **kwargs)
         self.fields["once"].initial = lambda: uuid.uuid4().hex
         self.build()
-        for name in self.errors if self.is_bound else ():
-            if name in self.fields:
-                self.fields[name].widget.attrs |= {"aria-invalid": "true"}
-        for name, field in self.fields.items():
-            if not isinstance(field.widget, forms.HiddenInput):
-                described = [f"f-{name}-hint"] * bool(field.help_text) + [f"f-{name}-error"] * bool(self.is_bound and name in self.errors)
-                if described:
-                    field.widget.attrs["aria-describedby"] = " ".join(described)
 
     def build(self) -> None:
         """Add the fields that depend on the workshop."""

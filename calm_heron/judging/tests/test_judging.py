@@ -1,0 +1,175 @@
+"""Verdicts as a person meets them: each state in words, for each place and use, and the whole workshop at once."""
+
+from datetime import timedelta
+
+from django.test import TestCase
+from django.utils import timezone
+
+from calm_heron.air import queries as air
+from calm_heron.air.actions import record_air
+from calm_heron.judging import queries
+from calm_heron.judging.drawings import gauge
+from calm_heron.judging.models import Aim
+from calm_heron.logbook.models import Entry
+from calm_heron.stock.models import Piece
+from tests.counting import query_count
+from tests.factories import make_aired_place, make_board, make_meter, make_owner, make_place, make_shop, read_board
+from wood.readiness import FINE, GENERAL, State
+
+
+class JudgingCase(TestCase):
+    def setUp(self):
+        self.owner, self.place, self.meter, self.board = make_shop()
+        self.client.force_login(self.owner.person)
+        self.shop = f"/w/{self.owner.workshop.slug}/"
+        self.address = f"{self.shop}stock/{self.board.tag}/"
+
+    def answer(self, use=FINE, place=None):
+        return queries.judged(self.board, place or self.place, use)
+
+
+class States(JudgingCase):
+    def test_a_board_at_the_level_is_ready_and_says_what_to_do(self):
+        read_board(self.owner, self.board, 9.1, 9.3, 9.2, 9.4, meter=self.meter)
+        page = self.client.get(self.address)
+        self.assertContains(page, "Ready")
+        self.assertContains(page, "above the 9.2 % of Bench room")
+        self.assertContains(page, "Mill it.")
+
+    def test_wet_dry_and_uneven_boards_each_get_their_sentence(self):
+        for values, core, state, words in (
+            ((17, 17.4, 17.2), None, State.WAIT, "Sticker it"),
+            ((6.2, 6.3, 6.1), None, State.TOO_DRY, "swell"),
+            ((9.0, 9.2, 9.1), 11.6, State.TOO_UNEVEN, "core is"),
+            ((8.0, 9.2, 10.6), None, State.TOO_UNEVEN, "differ by 2.6 points"),
+            ((9.9, 10.1, 10.0, 10.0), None, State.CLOSE, "in or out"),
+        ):
+            self.board = make_board(self.owner)
+            read_board(self.owner, self.board, *values, core=core, meter=self.meter)
+            found = self.answer()
+            with self.subTest(state):
+                self.assertEqual(found.state, state)
+                self.assertIn(words, f"{found.reason} {found.next_step}")
+
+    def test_the_use_decides_how_close_is_close_enough(self):
+        read_board(self.owner, self.board, 10.3, 10.4, 10.2, 10.3, meter=self.meter)
+        self.assertNotEqual(self.answer(FINE).state, State.READY)
+        self.assertEqual(self.answer(GENERAL).state, State.READY)
+
+    def test_the_place_decides_what_the_board_is_held_against(self):
+        read_board(self.owner, self.board, 9.2, 9.3, 9.1, meter=self.meter)
+        dry = make_aired_place(self.owner, relative_humidity=0.25)
+        self.assertEqual(self.answer(place=dry).state, State.WAIT)
+
+    def test_poor_instruments_are_sent_to_be_settled_first(self):
+        vague = make_place(self.owner, rh_tolerance=0.09)
+        record_air(self.owner, vague, 21.1, 0.5)
+        read_board(self.owner, self.board, 9.2, 9.3, 9.1, 9.2, meter=make_meter(self.owner, tolerance=0.01))
+        found = self.answer(place=vague)
+        self.assertEqual(found.state, State.CANNOT_TELL)
+        self.assertIn("Settle your instruments first", found.reason)
+        self.assertIn("hygrometer is the weaker one", found.next_step)
+
+    def test_one_reading_asks_for_more(self):
+        read_board(self.owner, self.board, 9.2, meter=self.meter)
+        found = self.answer()
+        self.assertEqual((found.state, found.verdict.cause), (State.CANNOT_TELL, "few_readings"))
+        self.assertIn("would settle it", found.next_step)
+
+
+class Missing(JudgingCase):
+    def test_without_readings_or_air_it_cannot_tell_and_says_what_to_do(self):
+        self.assertIn("Lay a meter on it", self.answer().next_step)
+        self.assertIn("was not read", self.answer(place=make_place(self.owner)).reason)
+        alone = make_owner()
+        self.assertIn("No place is known", queries.judged(make_board(alone), None, FINE).reason)
+        self.assertContains(self.client.get(self.address), "Cannot tell")
+
+    def test_old_readings_and_old_air_are_not_trusted(self):
+        read_board(self.owner, self.board, 9.2, 9.3, 9.1, meter=self.meter, at=timezone.now() - timedelta(days=100))
+        self.assertIn("100 days ago", self.answer().reason)
+        stale = make_place(self.owner)
+        record_air(self.owner, stale, 21, 0.5, at=timezone.now() - timedelta(days=50))
+        self.assertIn("last read 50 days ago", self.answer(place=stale).reason)
+
+    def test_readings_of_a_month_ago_are_judged_but_asked_again(self):
+        read_board(self.owner, self.board, 9.2, 9.3, 9.1, 9.2, meter=self.meter, at=timezone.now() - timedelta(days=30))
+        self.assertEqual(self.answer().state, State.READY)
+        self.assertIn("read it again first", self.answer().next_step)
+
+
+class Page(JudgingCase):
+    def test_the_fragment_is_the_answer_alone_for_the_asked_place_and_use(self):
+        read_board(self.owner, self.board, 10.3, 10.4, 10.2, 10.3, meter=self.meter)
+        fragment = self.client.get(self.address, {"place": self.place.pk, "use": "general", "fragment": "answer"})
+        self.assertContains(fragment, "Ready")
+        self.assertNotContains(fragment, "<html")
+
+    def test_nonsense_in_the_question_falls_back_to_the_aim(self):
+        for question in ({"place": "0", "use": "sculpture"}, {"place": "x" * 300}, {"use": "<b>"}):
+            self.assertEqual(self.client.get(self.address, question).context["place"], self.place)
+
+    def test_a_judgement_is_kept_once_with_its_rule(self):
+        read_board(self.owner, self.board, 9.2, 9.3, 9.1, 9.2, meter=self.meter)
+        for _ in range(2):
+            self.client.post(f"{self.address}judge/", {"place": self.place.pk, "use": "fine", "once": "j"})
+        kept = Entry.objects.get(kind="judgement")
+        self.assertIn("ready", kept.text)
+        self.assertEqual(kept.data["state"], "ready")
+        self.assertTrue(kept.data["rule"])
+        self.assertContains(self.client.get(f"{self.shop}log/?kind=judgement"), "oak-01 for Bench room")
+
+    def test_the_aim_is_kept_for_the_workshop(self):
+        other = make_aired_place(self.owner)
+        self.client.post(f"{self.shop}aim/", {"place": other.pk, "use": "general"})
+        aim = Aim.objects.get(workshop=self.owner.workshop)
+        self.assertEqual((aim.place, aim.use), (other, GENERAL))
+        self.assertEqual(self.client.post(f"{self.shop}aim/", {"place": other.pk, "back": "//evil.example"}).headers["Location"], self.shop)
+
+    def test_the_page_asks_the_same_number_of_queries_however_much_was_read(self):
+        read_board(self.owner, self.board, 9, meter=self.meter)
+        few = query_count(self.client, self.address)
+        for _ in range(10):
+            read_board(self.owner, self.board, 9, 9.1, 9.2, 9.3, meter=self.meter)
+        self.assertEqual(query_count(self.client, self.address), few)
+
+    def test_the_gauge_holds_level_board_and_doubt_within_its_frame(self):
+        for value in (3, 9.2, 25):
+            board = self.board = make_board(self.owner)
+            read_board(self.owner, board, value, value, value, meter=self.meter)
+            found = self.answer()
+            if found.verdict:
+                drawn = gauge(found)
+                for height in (drawn.water, drawn.board, drawn.board_high, drawn.board_low, drawn.tolerance_high, drawn.tolerance_low):
+                    self.assertTrue(0 <= height <= drawn.height)
+
+
+class Overview(JudgingCase):
+    def test_the_whole_workshop_is_judged_as_each_board_would_be(self):
+        for values, core in (
+            ((9.2, 9.1, 9.3, 9.2), None),
+            ((16, 17), None),
+            ((6, 6.1), None),
+            ((45, 46), None),
+            ((9, 9.1, 9.2), 12),
+            ((10, 10.1, 9.9), None),
+            ((9,), None),
+        ):
+            read_board(self.owner, make_board(self.owner), *values, core=core, meter=self.meter)
+        level = air.level(self.place)
+        for use in (FINE, GENERAL):
+            found = queries.overview(self.owner.workshop, level, use)
+            one_by_one = [queries.judged(piece, self.place, use).state for piece in Piece.objects.of(self.owner.workshop)]
+            for state in State:
+                self.assertEqual(found.counts[state], one_by_one.count(state), state)
+
+    def test_without_a_level_nothing_is_claimed(self):
+        read_board(self.owner, self.board, 9.2, meter=self.meter)
+        self.assertEqual(queries.overview(self.owner.workshop, None, FINE).counts, {State.CANNOT_TELL: 1})
+
+    def test_unread_boards_come_first_in_what_to_read_next(self):
+        read_board(self.owner, self.board, 9.9, 10.1, 10, 10, meter=self.meter)
+        unread = make_board(self.owner)
+        found = queries.overview(self.owner.workshop, air.level(self.place), FINE)
+        wanted = queries.read_next(self.owner.workshop, found)
+        self.assertEqual([(one.piece, one.why) for one in wanted[:2]], [(unread, "never read"), (self.board, "its verdict is open")])

@@ -1,0 +1,106 @@
+"""Today: counts, the waterline, first steps, and the demo workshop that is its best example."""
+
+from datetime import timedelta
+
+from django.db import connection, transaction
+from django.test import TestCase, override_settings
+from django.utils import timezone
+
+from calm_heron.air import queries as air
+from calm_heron.demo import scenario
+from calm_heron.logbook.models import Entry
+from calm_heron.measuring import queries as measuring
+from calm_heron.stock.models import Piece
+from calm_heron.today.drawings import NARROW, WIDE, waterline
+from calm_heron.workshops.models import Workshop
+from tests.counting import query_count
+from tests.factories import make_board, make_owner, make_shop, read_board
+from wood.readiness import State
+
+
+class Today(TestCase):
+    def setUp(self):
+        self.owner, self.place, self.meter, self.board = make_shop()
+        self.client.force_login(self.owner.person)
+        self.address = f"/w/{self.owner.workshop.slug}/"
+
+    def test_a_new_workshop_is_shown_its_first_three_steps(self):
+        newcomer = make_owner()
+        self.client.force_login(newcomer.person)
+        self.assertContains(self.client.get(f"/w/{newcomer.workshop.slug}/"), "Name the place")
+
+    def test_ready_boards_are_counted_and_listed(self):
+        read_board(self.owner, self.board, 9.2, 9.1, 9.3, 9.2, meter=self.meter)
+        page = self.client.get(self.address)
+        self.assertEqual(page.context["overview"].counts[State.READY], 1)
+        self.assertEqual([piece.tag for piece in page.context["ready"]], ["oak-01"])
+
+    def test_it_asks_the_same_number_of_queries_for_one_board_and_for_sixty(self):
+        read_board(self.owner, self.board, 9.2, 9.1, 9.3, 9.2, meter=self.meter)
+        read_board(self.owner, make_board(self.owner), 10, 10.1, 9.9, 10, meter=self.meter)
+        make_board(self.owner)
+        one = query_count(self.client, self.address)
+        for i in range(60):
+            read_board(self.owner, make_board(self.owner), 9 + i / 20, 9.1, meter=self.meter)
+        self.assertEqual(query_count(self.client, self.address), one)
+
+    def test_threads_come_down_to_the_water_inside_the_frame(self):
+        now, since = timezone.now(), timezone.now() - timedelta(days=180)
+        for days, value in ((150, 60), (100, 26), (50, 15), (0, 9.4)):
+            read_board(self.owner, self.board, value, value, meter=self.meter, at=now - timedelta(days=days))
+        means = measuring.daily_means([self.board], since)
+        # A reading beyond the meter's range is no moisture and is not drawn as one.
+        self.assertEqual(len(means[self.board.pk]), 3)
+        for frame in (WIDE, NARROW):
+            chart = waterline(air.weeks(self.place, since), air.level(self.place), 0.01, means, [self.board], since, frame)
+            heights = [y for _, y, _, _ in chart.threads[0].marks]
+            self.assertEqual(heights, sorted(heights))
+            self.assertAlmostEqual(heights[-1], chart.level_y, delta=8)
+            self.assertTrue(all(chart.top <= y <= chart.bottom for y in heights))
+
+    def test_a_chart_of_nothing_can_be_drawn(self):
+        chart = waterline([], None, 0.01, {}, [], timezone.now() - timedelta(days=30))
+        self.assertEqual((chart.threads, chart.water), ([], ""))
+
+
+class Demo(TestCase):
+    def load(self):
+        with transaction.atomic():
+            scenario.erase(connection)
+            scenario.load(timezone.now())
+
+    def test_the_demo_holds_every_kind_of_answer_and_is_the_same_each_time(self):
+        self.load()
+        with override_settings(DEMO=True):
+            page = self.client.post("/demo/", follow=True)
+        counts = page.context["overview"].counts
+        for state in (State.READY, State.CLOSE, State.WAIT, State.TOO_UNEVEN, State.CANNOT_TELL):
+            self.assertGreater(counts[state], 0, state)
+        first = list(Piece.objects.order_by("tag").values_list("tag", "moisture__mean"))
+        self.load()
+        second = list(Piece.objects.order_by("tag").values_list("tag", "moisture__mean"))
+        self.assertEqual([tag for tag, _ in first], [tag for tag, _ in second])
+        self.assertGreater(len(first), 25)
+
+    def test_renewing_the_demo_leaves_other_workshops_alone(self):
+        owner, _, meter, board = make_shop()
+        read_board(owner, board, 9, meter=meter)
+        before = Entry.objects.filter(workshop=owner.workshop).count()
+        self.load()
+        self.load()
+        self.assertEqual(Entry.objects.filter(workshop=owner.workshop).count(), before)
+        self.assertEqual(Workshop.objects.count(), 2)
+
+    def test_a_demo_somebody_worked_in_is_kept(self):
+        self.load()
+        self.assertTrue(scenario.untouched_since_loading())
+        self.client.post("/demo/")
+        self.client.post(f"/w/{scenario.DEMO_SLUG}/air/{Workshop.objects.get().pk}/", {})
+        place = air.places(Workshop.objects.get()).first()
+        self.client.post(f"/w/{scenario.DEMO_SLUG}/air/{place.pk}/", {"temperature": "66", "humidity": "50"})
+        self.assertFalse(scenario.untouched_since_loading())
+
+    @override_settings(DEMO=False)
+    def test_without_the_demo_its_door_is_closed(self):
+        self.assertEqual(self.client.post("/demo/").status_code, 404)
+        self.assertNotContains(self.client.get("/"), "demo workshop")

@@ -1,0 +1,226 @@
+"""Journeys through the demo workshop, on desktop and phone, in both themes, each view clean by axe-core."""
+
+from django.db import connection, transaction
+from django.utils import timezone
+from playwright.sync_api import expect
+
+from calm_heron.demo import scenario
+from calm_heron.measuring.models import Reading
+from calm_heron.stock.models import Piece
+from command.browser import DESKTOP, PHONE
+from tests.browser.case import Journey
+
+SHOP = f"/w/{scenario.DEMO_SLUG}/"
+VIEWS = (
+    "", "air/", "air/new/", "stock/", "stock/new/", "stock/ash-03/", "stock/ash-03/measure/", "stock/ash-03/change/",
+    "stock/ash-03/movement/", "stock/wenge-01/movement/", "stock/elm-01/", "read/", "meters/", "meters/new/", "log/", "people/",
+)  # fmt: skip
+
+
+class DemoJourney(Journey):
+    def setUp(self):
+        super().setUp()
+        with transaction.atomic():
+            scenario.erase(connection)
+            scenario.load(timezone.now())
+
+    def enter(self, page=None):
+        page = page or self.page
+        page.goto("/")
+        page.get_by_role("button", name="Step into the demo workshop").click()
+        expect(page.get_by_role("heading", name="What is ready today?")).to_be_visible()
+        page.wait_for_load_state()
+        return page
+
+
+class Desktop(DemoJourney):
+    def test_every_view_is_accessible_on_desktop_in_the_morning_and_at_dusk(self):
+        page = self.page
+        page.goto("/")
+        self.assert_accessible()
+        self.enter()
+        for scheme in ("light", "dark"):
+            page.emulate_media(color_scheme=scheme)
+            for view in VIEWS:
+                with self.subTest(view=view, scheme=scheme):
+                    page.goto(SHOP + view)
+                    self.assert_accessible()
+
+
+class Phone(DemoJourney):
+    def test_every_view_fits_a_phone_and_is_accessible_there(self):
+        page = self.enter(self.phone())
+        for view in VIEWS:
+            with self.subTest(view=view):
+                page.goto(SHOP + view)
+                self.assert_accessible(page)
+                wider = page.evaluate("document.documentElement.scrollWidth - document.documentElement.clientWidth")
+                self.assertLessEqual(wider, 0, f"{view} is wider than the phone")
+
+    def test_pages_for_strangers_are_accessible(self):
+        for address in ("/accounts/login/", "/accounts/signup/", "/join/nonsense/", "/nowhere/"):
+            self.page.goto(address)
+            self.page.complaints = [line for line in self.page.complaints if "404" not in line]
+            self.assert_accessible()
+
+
+class Measuring(DemoJourney):
+    def test_tapping_the_board_says_where_and_the_reading_is_drawn_there(self):
+        page = self.enter()
+        page.goto(f"{SHOP}stock/cherry-01/measure/")
+        box = page.locator("[data-board]:visible").bounding_box()
+        page.mouse.click(box["x"] + box["width"] * 0.5, box["y"] + box["height"] * 0.5)
+        expect(page.get_by_label("Reading, %")).to_be_focused()
+        expect(page.get_by_label("From the left end")).to_have_value("1143 mm")
+        page.keyboard.type("9.7")
+        page.keyboard.press("Enter")
+        expect(page.get_by_text("Last kept")).to_be_visible()
+        kept = Reading.objects.latest("id")
+        self.assertEqual((kept.raw, kept.piece.tag), (0.097, "cherry-01"))
+        self.assertAlmostEqual(kept.along, 0.5, delta=0.01)
+        expect(page.get_by_label("Reading, %")).to_be_focused()
+
+    def test_the_board_can_be_walked_with_the_keyboard(self):
+        page = self.enter()
+        page.goto(f"{SHOP}stock/cherry-01/measure/")
+        page.locator("[data-board]:visible").focus()
+        for _ in range(5):
+            page.keyboard.press("ArrowLeft")
+        page.keyboard.press("Enter")
+        expect(page.get_by_label("Reading, %")).to_be_focused()
+        expect(page.get_by_label("From the left end")).to_have_value("914 mm")
+
+    def test_tapping_works_on_a_phone(self):
+        page = self.enter(self.phone())
+        page.goto(f"{SHOP}stock/cherry-01/measure/")
+        box = page.locator("[data-board]:visible").bounding_box()
+        page.touchscreen.tap(box["x"] + box["width"] * 0.5, box["y"] + box["height"] * 0.5)
+        page.get_by_label("Reading, %").fill("9.8")
+        page.get_by_role("button", name="Keep the reading").click()
+        expect(page.get_by_text("Last kept")).to_be_visible()
+
+    def test_the_strip_shows_what_it_will_keep_and_names_an_unknown_tag(self):
+        page = self.enter()
+        page.keyboard.press("/")
+        strip = page.get_by_label("Reading strip")
+        expect(strip).to_be_focused()
+        strip.fill("ash-99 11")
+        expect(page.locator("#strip-out")).to_contain_text("No piece here has the tag “ash-99”")
+        strip.fill("ash-01 9.4 9.6 core 10")
+        expect(page.locator("#strip-out")).to_contain_text("White ash")
+        strip.press("Enter")
+        expect(page.get_by_role("heading", name="Is ash-01 ready?")).to_be_visible()
+        self.assertEqual(Reading.objects.latest("id").layer, "core")
+
+    def test_a_bad_humidity_keeps_what_was_typed(self):
+        page = self.enter()
+        page.get_by_role("link", name="Air", exact=True).click()
+        page.get_by_role("link", name="Bench room", exact=True).click()
+        page.get_by_label("Temperature, °F").fill("66")
+        page.get_by_label("Relative humidity, %").fill("140")
+        page.get_by_role("button", name="Keep the reading").click()
+        expect(page.get_by_text("140 % is outside what is possible here")).to_be_visible()
+        expect(page.get_by_label("Temperature, °F")).to_have_value("66")
+        page.complaints.clear()
+        self.assert_accessible()
+
+
+class Judging(DemoJourney):
+    def test_the_answer_moves_at_once_with_place_and_use(self):
+        page = self.enter()
+        page.goto(f"{SHOP}stock/oak-04/")
+        expect(page.locator(".answer-word")).to_contain_text("Wait")
+        page.locator("select[name=place]").select_option(label="Yard")
+        page.locator("select[name=use]").select_option("general")
+        expect(page.locator(".answer-word")).not_to_contain_text("Wait")
+        self.assertIn("use=general", page.url)
+        page.get_by_role("button", name="Keep this judgement").click()
+        expect(page.get_by_text("Kept in the log.")).to_be_visible()
+        page.get_by_role("link", name="Log", exact=True).click()
+        expect(page.get_by_text("oak-04 for Yard, general work")).to_be_visible()
+
+    def test_the_working_is_one_click_away(self):
+        page = self.enter()
+        page.goto(f"{SHOP}stock/ash-01/")
+        page.locator("details.how summary", has_text="How?").first.click()
+        for words in ("Doubt: meter", "Doubt: few spots", "Doubt: hygrometer", "Combined"):
+            expect(page.get_by_text(words, exact=True)).to_be_visible()
+
+    def test_it_reads_without_scripts(self):
+        page = self.new_page(DESKTOP, java_script_enabled=False)
+        self.enter(page)
+        page.goto(f"{SHOP}stock/ash-01/")
+        page.locator("select[name=use]").select_option("general")
+        page.get_by_role("button", name="Judge", exact=True).click()
+        self.assertIn("use=general", page.url)
+        page.goto(f"{SHOP}read/")
+        page.get_by_label("Readings", exact=True).fill("ash-01 9.5")
+        page.get_by_role("button", name="Keep the readings").click()
+        expect(page.get_by_role("heading", name="Is ash-01 ready?")).to_be_visible()
+
+
+class Movement(DemoJourney):
+    def test_dragging_the_board_around_the_log_changes_the_section_and_can_be_kept(self):
+        page = self.enter()
+        page.goto(f"{SHOP}stock/oak-04/movement/")
+        before = page.locator(".figure").inner_text()
+        held = page.locator("[data-held]").bounding_box()
+        log = page.locator("[data-log]").bounding_box()
+        page.mouse.move(held["x"] + 10, held["y"] + held["height"] / 2)
+        page.mouse.down()
+        # To the side of the pith: the board becomes quarter-sawn.
+        middle = log["y"] + log["height"] / 2
+        page.mouse.move(held["x"] + 10 + log["width"] * 0.28, middle, steps=6)
+        page.mouse.up()
+        expect(page.locator(".figure")).not_to_have_text(before)
+        page.get_by_role("button", name="Keep this place in the log").click()
+        expect(page.get_by_text("Kept with the board.")).to_be_visible()
+        self.assertGreater(Piece.objects.get(tag="oak-04").ring_angle_deg, 60)
+
+    def test_arrow_keys_move_the_board_too(self):
+        page = self.enter()
+        page.goto(f"{SHOP}stock/oak-04/movement/")
+        before = page.locator("[data-moved]").get_attribute("data-angle")
+        page.locator("[data-log]").focus()
+        for _ in range(4):
+            page.keyboard.press("Shift+ArrowDown")
+        expect(page.locator("[data-moved]")).not_to_have_attribute("data-angle", before)
+        expect(page.locator("[data-log]")).to_be_focused()
+
+
+class Walking(DemoJourney):
+    def test_keys_lead_through_the_workshop(self):
+        page = self.enter()
+        page.keyboard.press("g")
+        page.keyboard.press("s")
+        expect(page.get_by_role("heading", name="What wood is there?")).to_be_visible()
+        page.keyboard.press("ArrowDown")
+        page.keyboard.press("ArrowDown")
+        expect(page.get_by_role("link", name="ash-02")).to_be_focused()
+        page.keyboard.press("Enter")
+        expect(page.get_by_role("heading", name="Is ash-02 ready?")).to_be_visible()
+        page.keyboard.press("?")
+        expect(page.get_by_role("heading", name="Keys")).to_be_visible()
+        self.assert_accessible()
+
+    def test_a_second_person_joins_by_link_with_a_role(self):
+        page = self.enter()
+        page.get_by_role("link", name="Workshop", exact=True).click()
+        page.get_by_role("button", name="Make a link").click()
+        address = page.get_by_label("Invitation link").first.input_value()
+        other = self.new_page(PHONE)
+        other.goto(address)
+        other.get_by_role("link", name="Sign up and join").click()
+        other.get_by_label("Your name").fill("Sorrel Creek")
+        other.get_by_label("Email").fill("sorrel@example.org")
+        other.get_by_label("Password").fill("sedge-and-samphire")
+        other.get_by_role("button", name="Start with Calm Heron").click()
+        other.get_by_role("button", name="Join as Sorrel Creek").click()
+        expect(other.get_by_role("heading", name="What is ready today?")).to_be_visible()
+        other.goto(f"{SHOP}stock/new/")
+        # A helper sees the form's page but may not send it.
+        other.get_by_label("Species", exact=True).fill("white oak")
+        for label in ("Thickness", "Width", "Length"):
+            other.get_by_label(label).first.fill("9")
+        other.get_by_role("button", name="Add it and read it").click()
+        expect(other.get_by_role("heading", name="That is not yours to do here.")).to_be_visible()

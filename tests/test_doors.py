@@ -1,0 +1,101 @@
+"""Who gets in: every address as a stranger, as a member of another workshop, and as a viewer."""
+
+from django.test import TestCase
+from django.urls import URLPattern, URLResolver, get_resolver
+
+from calm_heron.logbook.models import Entry
+from calm_heron.measuring.models import Reading
+from calm_heron.workshops.models import Role
+from tests.factories import make_member, make_owner, make_shop, read_board
+
+
+def views_inside(patterns=None, inside=False):
+    """Every view below w/<workshop>/, with its URL name."""
+    for pattern in patterns or get_resolver().url_patterns:
+        if isinstance(pattern, URLResolver):
+            yield from views_inside(pattern.url_patterns, inside or str(pattern.pattern).startswith("w/<slug"))
+        elif isinstance(pattern, URLPattern) and inside:
+            yield pattern
+
+
+class Doors(TestCase):
+    @classmethod
+    def setUpTestData(cls):
+        cls.owner, cls.place, cls.meter, cls.board = make_shop()
+        read_board(cls.owner, cls.board, 9.2, 9.4, meter=cls.meter)
+        cls.viewer = make_member(cls.owner, Role.VIEWER)
+        cls.stranger = make_owner(name="Other shop")
+
+    def addresses(self):
+        values = {
+            "workshop": self.owner.workshop.slug,
+            "tag": self.board.tag,
+            "place_id": self.place.pk,
+            "meter_id": self.meter.pk,
+            "reading_id": Reading.objects.first().pk,
+        }
+        from django.urls import reverse
+
+        for pattern in views_inside():
+            names = pattern.pattern.converters
+            yield pattern, reverse(pattern.name, kwargs={name: values[name] for name in ("workshop", *names)})
+
+    def test_there_are_addresses_to_walk(self):
+        self.assertGreater(len(list(self.addresses())), 20)
+
+    def test_strangers_are_sent_to_the_door_and_see_nothing(self):
+        for _, address in self.addresses():
+            for method in (self.client.get, self.client.post):
+                with self.subTest(address):
+                    answer = method(address)
+                    if answer.status_code == 302:
+                        self.assertIn("/accounts/login/", answer.headers["Location"])
+                    else:
+                        self.assertEqual(answer.status_code, 405)
+                    self.assertNotContains(answer, self.board.tag, status_code=answer.status_code) if answer.status_code != 302 else None
+
+    def test_members_of_another_workshop_get_not_found_on_every_address(self):
+        self.client.force_login(self.stranger.person)
+        for _, address in self.addresses():
+            for method in (self.client.get, self.client.post):
+                with self.subTest(address):
+                    self.assertIn(method(address).status_code, (404, 405))
+
+    def test_viewers_see_every_page_and_may_post_to_none(self):
+        self.client.force_login(self.viewer.person)
+        before = (Entry.objects.count(), Reading.objects.count())
+        for _, address in self.addresses():
+            with self.subTest(address):
+                self.assertIn(self.client.get(address).status_code, (200, 405))
+                self.assertIn(self.client.post(address, {"strip": f"{self.board.tag} 9"}).status_code, (403, 405))
+        self.assertEqual(before, (Entry.objects.count(), Reading.objects.count()))
+
+    def test_ids_of_another_workshop_in_ones_own_address_are_not_found(self):
+        self.client.force_login(self.stranger.person)
+        slug = self.stranger.workshop.slug
+        for path in (f"air/{self.place.pk}/", f"meters/{self.meter.pk}/", f"stock/{self.board.tag}/", f"stock/{self.board.tag}/movement/"):
+            self.assertEqual(self.client.get(f"/w/{slug}/{path}").status_code, 404)
+
+    def test_another_workshops_rows_in_a_form_are_refused(self):
+        other_board = make_shop(name="Third shop")[3]
+        self.client.force_login(self.owner.person)
+        foreign = make_shop(name="Fourth shop")[1]
+        answer = self.client.post(f"/w/{self.owner.workshop.slug}/stock/{self.board.tag}/change/", {"place": foreign.pk})
+        self.assertContains(answer, "Select a valid choice", status_code=422)
+        slug = self.owner.workshop.slug
+        self.client.post(f"/w/{slug}/read/", {"strip": f"{self.board.tag} 9", "meter": make_shop(name="Fifth")[2].pk})
+        self.assertEqual(Reading.objects.filter(piece=other_board).count(), 0)
+        self.assertEqual(self.client.get(f"/w/{slug}/?place={foreign.pk}").context["place"].workshop, self.owner.workshop)
+
+    def test_helpers_record_and_do_not_make(self):
+        self.client.force_login(make_member(self.owner, Role.HELPER).person)
+        slug = self.owner.workshop.slug
+        sent = self.client.post(f"/w/{slug}/read/", {"strip": f"{self.board.tag} 9.1", "meter": self.meter.pk})
+        self.assertEqual(sent.status_code, 302)
+        self.assertEqual(self.client.post(f"/w/{slug}/stock/new/").status_code, 403)
+        self.assertEqual(self.client.post(f"/w/{slug}/people/invite/").status_code, 403)
+
+    def test_the_pages_carry_a_strict_policy(self):
+        policy = self.client.get("/").headers["Content-Security-Policy"]
+        self.assertIn("default-src 'none'", policy)
+        self.assertNotIn("unsafe", policy)

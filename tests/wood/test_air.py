@@ -1,0 +1,63 @@
+"""Psychrometrics and salts against known figures and round trips."""
+
+import unittest
+
+from hypothesis import given
+from hypothesis import strategies as st
+
+from wood import air
+from wood.air import Air
+from wood.errors import NotKnown, OutOfRange
+
+
+class Psychrometrics(unittest.TestCase):
+    def test_saturation_pressures_are_those_of_the_steam_tables(self):
+        # kPa over water at 0.01, 20, 50 and 100 °C.
+        for temperature, kilopascals in ((0.01, 0.6117), (20, 2.339), (50, 12.352), (100, 101.42)):
+            self.assertAlmostEqual(Air(temperature, 1.0).vapour_pressure_pa / 1000, kilopascals, delta=kilopascals * 0.002)
+
+    @given(st.floats(-10, 60), st.floats(0.05, 1.0))
+    def test_wet_bulb_and_dew_point_lead_back_to_the_humidity(self, temperature, humidity):
+        moist = Air(temperature, humidity)
+        self.assertLessEqual(moist.dew_point_c, moist.wet_bulb_c + 0.02)
+        self.assertAlmostEqual(
+            air.from_dew_point(temperature, min(moist.dew_point_c, temperature)).relative_humidity, humidity, delta=0.005
+        )
+        # Below freezing the wet bulb is an ice bulb, and the two sides of 0 °C do not join to the last digit.
+        if moist.wet_bulb_c > 0.5:
+            self.assertAlmostEqual(air.from_wet_bulb(temperature, moist.wet_bulb_c).relative_humidity, humidity, delta=0.005)
+
+    @given(st.floats(-10, 25), st.floats(0.2, 0.95), st.floats(1, 20))
+    def test_heating_keeps_the_water_and_lowers_the_humidity(self, temperature, humidity, warmer):
+        outdoors = Air(temperature, humidity)
+        indoors = outdoors.brought_to(temperature + warmer)
+        self.assertAlmostEqual(indoors.humidity_ratio, outdoors.humidity_ratio, places=6)
+        self.assertLess(indoors.relative_humidity, humidity)
+
+    def test_cooling_below_the_dew_point_leaves_saturated_air(self):
+        self.assertEqual(Air(25, 0.8).brought_to(10).relative_humidity, 1.0)
+
+    def test_impossible_air_is_refused(self):
+        for make in (
+            lambda: Air(20, 1.2),
+            lambda: Air(400, 0.5),
+            lambda: air.from_wet_bulb(20, 22),
+            lambda: air.from_wet_bulb(40, -20),
+            lambda: air.from_dew_point(20, 21),
+            lambda: Air(20, 0.0).dew_point_c,
+        ):
+            with self.assertRaises(OutOfRange):
+                make()
+
+
+class Salts(unittest.TestCase):
+    def test_tabulated_temperatures_are_met_and_between_them_it_is_linear(self):
+        # Greenspan 1977: sodium chloride 75.47 at 20 °C and 75.29 at 25 °C.
+        self.assertAlmostEqual(air.salt_relative_humidity("NaCl", 20), 0.7547)
+        self.assertAlmostEqual(air.salt_relative_humidity("NaCl", 22.5), 0.7538)
+
+    def test_an_unknown_salt_or_temperature_is_not_invented(self):
+        with self.assertRaises(NotKnown):
+            air.salt_relative_humidity("sugar", 20)
+        with self.assertRaises(OutOfRange):
+            air.salt_relative_humidity("LiCl", 10)

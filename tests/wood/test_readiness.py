@@ -1,0 +1,154 @@
+"""Lots and verdicts: intervals against printed t-tables, the rule at its edges, one rule for one board and for many."""
+
+import math
+import unittest
+from dataclasses import replace
+
+import numpy as np
+from hypothesis import given
+from hypothesis import strategies as st
+
+from wood import lots, readiness
+from wood.errors import OutOfRange
+from wood.readiness import CODES, FINE, GENERAL, SIDE, Estimate, Spot, State, codes, estimate, judge
+
+BOARD = Estimate(mean=0.10, instrument=0.006, sampling=0.004, spread=0.005, count=5, reach=0.008)
+
+
+class Lots(unittest.TestCase):
+    def test_intervals_use_the_printed_t_values(self):
+        # Student's t, two-sided 95 %: 4.303, 2.776, 2.262 for 2, 4 and 9 degrees of freedom.
+        for count, t in ((3, 4.303), (5, 2.776), (10, 2.262)):
+            values = [0.10 + 0.01 * (i % 2) for i in range(count)]
+            spread = float(np.std(values, ddof=1))
+            self.assertAlmostEqual(lots.t_interval(values).half_width, t * spread / math.sqrt(count), delta=1e-5)
+
+    def test_a_single_reading_has_an_honest_interval_from_the_usual_spread(self):
+        # Three degrees of freedom: t = 3.182.
+        self.assertAlmostEqual(lots.t_interval([0.1], 0.006).half_width, 3.182 * 0.006, delta=1e-5)
+        with self.assertRaises(OutOfRange):
+            lots.t_interval([0.1])
+
+    @given(st.lists(st.floats(0.05, 0.3), min_size=2, max_size=30))
+    def test_the_count_that_is_asked_for_is_enough_and_one_less_is_not(self, values):
+        interval = lots.t_interval(values)
+        more = lots.more_needed(interval, 0.01)
+        if more is not None:
+            self.assertLessEqual(lots.half_width_with(interval.spread, interval.count + more, 0), 0.01)
+            if more:
+                self.assertGreater(lots.half_width_with(interval.spread, interval.count + more - 1, 0), 0.01)
+
+    def test_the_odd_board_is_named_and_ordinary_scatter_is_not(self):
+        self.assertEqual(lots.odd_ones([0.112, 0.115, 0.110, 0.171, 0.114]), [3])
+        self.assertEqual(lots.odd_ones([0.112, 0.118, 0.110, 0.121, 0.114]), [])
+        self.assertEqual(lots.odd_ones([0.10, 0.30]), [])
+        # Four alike and one a hair off: not odd, it is not a point away.
+        self.assertEqual(lots.odd_ones([0.10, 0.10, 0.10, 0.10, 0.104]), [])
+
+
+class Estimates(unittest.TestCase):
+    def test_ends_bounds_and_readings_that_do_not_count_are_left_out(self):
+        spots = [Spot(0.10, 0.01), Spot(0.11, 0.01), Spot(0.07, 0.01, near_end=True), Spot(0.3, 0.01, counts=False)]
+        found = estimate(spots)
+        self.assertAlmostEqual(found.mean, 0.105)
+        self.assertEqual((found.count, found.left_out), (2, 2))
+
+    def test_end_readings_alone_are_better_than_nothing(self):
+        self.assertAlmostEqual(estimate([Spot(0.09, 0.01, near_end=True)]).mean, 0.09)
+
+    def test_nothing_that_counts_gives_no_estimate(self):
+        self.assertIsNone(estimate([]))
+        self.assertIsNone(estimate([Spot(0.1, 0.01, counts=False)]))
+
+    def test_a_weighing_outranks_spots(self):
+        found = estimate([Spot(0.14, 0.012), Spot(0.121, 0.004, layer="whole")])
+        self.assertEqual((found.mean, found.by_weight), (0.121, True))
+
+    def test_a_core_reading_turns_spots_into_a_profile(self):
+        found = estimate([Spot(0.11, 0.01), Spot(0.12, 0.01), Spot(0.145, 0.01, layer="core")])
+        self.assertAlmostEqual(found.gradient, 0.03)
+        # Taken at a fifth of the depth, the outer readings are nearly the mean already.
+        self.assertAlmostEqual(found.mean, 0.117, delta=0.003)
+
+    def test_mostly_wet_readings_make_the_board_wet(self):
+        found = estimate([Spot(0.28, 0.01, bound="above"), Spot(0.28, 0.01, bound="above"), Spot(0.25, 0.01)])
+        self.assertEqual(found.bound, "above")
+
+    def test_averaging_more_spots_does_not_improve_the_meter(self):
+        few, many = estimate([Spot(0.1, 0.01)] * 3), estimate([Spot(0.1, 0.01)] * 30)
+        self.assertAlmostEqual(few.instrument, many.instrument)
+        self.assertLess(many.sampling, few.sampling)
+
+
+class Verdicts(unittest.TestCase):
+    def state(self, board=BOARD, target=0.10, doubt=0.004, use=FINE, **changes) -> State:
+        return judge(replace(board, **changes), target, doubt, use).state
+
+    def test_each_answer_in_its_plain_case(self):
+        self.assertEqual(self.state(), State.READY)
+        self.assertEqual(self.state(mean=0.109), State.CLOSE)
+        self.assertEqual(self.state(mean=0.14), State.WAIT)
+        self.assertEqual(self.state(mean=0.06), State.TOO_DRY)
+        self.assertEqual(self.state(gradient=0.02), State.TOO_UNEVEN)
+        self.assertEqual(self.state(reach=0.03), State.TOO_UNEVEN)
+        self.assertEqual(self.state(instrument=0.02), State.CANNOT_TELL)
+
+    def test_meter_of_one_point_and_hygrometer_of_one_and_a_half_must_be_settled_first(self):
+        verdict = judge(replace(BOARD, instrument=0.01, sampling=0.0), 0.10, 0.015, FINE)
+        self.assertEqual((verdict.state, verdict.cause, verdict.more_readings), (State.CANNOT_TELL, "instruments", None))
+        self.assertEqual(self.state(instrument=0.01, sampling=0.0, doubt=0.015, use=GENERAL), State.READY)
+
+    def test_a_sodden_board_is_told_to_wait_whatever_the_instruments(self):
+        self.assertEqual(self.state(mean=0.24, instrument=0.03), State.WAIT)
+
+    def test_a_wet_board_waits_even_when_it_is_uneven(self):
+        self.assertEqual(self.state(mean=0.20, gradient=0.06), State.WAIT)
+
+    def test_bounds_decide_only_on_their_own_side(self):
+        self.assertEqual(self.state(mean=0.28, bound="above"), State.WAIT)
+        self.assertEqual(self.state(mean=0.06, bound="below"), State.TOO_DRY)
+        self.assertEqual(self.state(mean=0.06, bound="below", target=0.065), State.CANNOT_TELL)
+
+    def test_ready_means_about_eight_chances_in_ten_or_better(self):
+        # At the very edge of ready, for every doubt that may still say ready: the chance that the truth is inside.
+        for doubt in np.linspace(0.002, 0.015, 14):
+            sigma, edge = doubt / 2, 0.01 - doubt / 2
+            inside = 0.5 * (math.erf((0.01 - edge) / sigma / math.sqrt(2)) + math.erf((0.01 + edge) / sigma / math.sqrt(2)))
+            self.assertGreater(inside, 0.78)
+
+    def test_the_readings_it_asks_for_settle_it(self):
+        open_board = replace(BOARD, instrument=0.006, sampling=0.014, count=1, spread=0.006)
+        verdict = judge(open_board, 0.10, 0.004, FINE)
+        self.assertEqual((verdict.state, verdict.cause), (State.CANNOT_TELL, "few_readings"))
+        settled = replace(open_board, sampling=lots.half_width_with(0.006, 1 + verdict.more_readings))
+        self.assertIn(judge(settled, 0.10, 0.004, FINE).state, (State.READY, State.WAIT, State.TOO_DRY))
+
+    def test_a_board_at_the_very_edge_cannot_be_settled_by_reading(self):
+        verdict = judge(replace(BOARD, mean=0.11, sampling=0.001), 0.10, 0.004, FINE)
+        self.assertEqual((verdict.state, verdict.more_readings), (State.CLOSE, None))
+
+    @given(
+        st.floats(0.04, 0.3), st.floats(0.001, 0.03), st.floats(0, 0.03), st.one_of(st.none(), st.floats(-0.05, 0.05)),
+        st.floats(0, 0.05), st.sampled_from(["", "above", "below"]), st.floats(0.05, 0.18), st.floats(0, 0.02), st.sampled_from([FINE, GENERAL]),
+    )  # fmt: skip
+    def test_the_rule_over_many_boards_is_the_rule_for_one(self, mean, instrument, sampling, gradient, reach, bound, target, doubt, use):
+        board = replace(BOARD, mean=mean, instrument=instrument, sampling=sampling, gradient=gradient, reach=reach, bound=bound)
+        uncertainty = math.sqrt(instrument**2 + sampling**2 + doubt**2)
+        many = codes(
+            [mean - target] * 2, [uncertainty] * 2, use.tolerance, [math.nan if gradient is None else gradient] * 2, [reach] * 2,
+            [SIDE[bound]] * 2, doubt,
+        )  # fmt: skip
+        self.assertEqual(CODES[int(many[1])], judge(board, target, doubt, use).state)
+
+    @given(st.floats(0.05, 0.2), st.floats(0.0, 0.02))
+    def test_wetting_a_board_never_turns_wait_into_ready(self, mean, more):
+        order = [State.TOO_DRY, State.READY, State.CLOSE, State.WAIT]
+        here, wetter = self.state(mean=mean), self.state(mean=mean + more)
+        if mean >= 0.10:
+            self.assertLessEqual(order.index(here), order.index(wetter))
+
+    def test_impossible_questions_are_refused(self):
+        for target, doubt, tolerance in ((0.9, 0.0, 0.01), (0.1, -1, 0.01), (0.1, 0.0, 0.0)):
+            with self.assertRaises(OutOfRange):
+                judge(BOARD, target, doubt, tolerance)
+        self.assertEqual(readiness.judge(BOARD, 0.10, 0.004, 0.01).state, State.READY)

@@ -1,0 +1,97 @@
+"""The species table: its sanity, its honesty about what is not known, its search."""
+
+import unittest
+
+from wood import meters, shrinkage, species
+from wood.errors import NotKnown
+from wood.shrinkage import coefficient_from_shrinkage
+
+
+class Table(unittest.TestCase):
+    def test_all_161_species_are_there(self):
+        self.assertEqual(len(species.all_species()), 161)
+
+    def test_tangential_shrinkage_is_above_radial_everywhere(self):
+        for one in species.all_species().values():
+            if one.shrinkage_radial is not None and one.shrinkage_tangential is not None:
+                with self.subTest(one.key):
+                    self.assertGreater(one.shrinkage_tangential, one.shrinkage_radial)
+
+    def test_volumetric_shrinkage_is_about_the_sum_of_both(self):
+        # Most lie within a quarter; a few published rows are known to stand apart.
+        apart = []
+        for one in species.all_species().values():
+            if one.shrinkage_volumetric and one.shrinkage_radial and one.shrinkage_tangential:
+                total = one.shrinkage_radial + one.shrinkage_tangential
+                if abs(one.shrinkage_volumetric / total - 1) > 0.25:
+                    apart.append(one.key)
+        self.assertLessEqual(len(apart), 9, apart)
+
+    def test_wood_at_twelve_percent_is_denser_than_green_by_volume(self):
+        for one in species.all_species().values():
+            if one.specific_gravity_green and one.specific_gravity_12:
+                with self.subTest(one.key):
+                    self.assertGreater(one.specific_gravity_12, one.specific_gravity_green)
+                    estimated = one.specific_gravity_green / (1 - 0.265 * 0.6 * one.specific_gravity_green)
+                    known_apart = one.key in ("black_locust", "willow_oak", "live_oak")
+                    self.assertAlmostEqual(one.specific_gravity_12, estimated, delta=0.08 if known_apart else 0.036)
+
+    def test_coefficients_agree_with_shrinkage_within_five_percent_or_say_what_they_stand_on(self):
+        own = 0
+        for one in species.all_species().values():
+            pairs = ((one.shrinkage_radial, one.coefficient_radial), (one.shrinkage_tangential, one.coefficient_tangential))
+            for whole, coefficient in pairs:
+                if whole is None or coefficient is None or one.coefficient_basis != "own":
+                    continue
+                own += 1
+                with self.subTest(one.key):
+                    self.assertAlmostEqual(coefficient / coefficient_from_shrinkage(whole, one.fibre_saturation), 1, delta=0.05)
+        self.assertGreater(own, 170)
+        marked = [one for one in species.all_species().values() if one.coefficient_basis in ("group", "other")]
+        self.assertLess(len(marked), 30)
+
+    def test_fractions_are_fractions(self):
+        oak = species.species("white_oak")
+        self.assertEqual((oak.shrinkage_tangential, oak.specific_gravity_12, oak.fibre_saturation), (0.105, 0.68, 0.30))
+        self.assertEqual(species.species("teak").fibre_saturation, 0.22)
+
+    def test_what_no_source_gives_stays_unknown(self):
+        wenge = species.species("wenge")
+        self.assertIsNone(wenge.shrinkage_radial)
+        with self.assertRaises(NotKnown):
+            shrinkage.of_species(wenge)
+        with self.assertRaises(NotKnown):
+            species.species("ironwood")
+
+    def test_every_name_and_every_relative_points_at_a_species(self):
+        for one in species.all_species().values():
+            self.assertTrue(one.common_name)
+            self.assertIn(one.confidence, ("high", "medium", "low"))
+        for key, row in meters.RELATIVES.items():
+            self.assertIn(key, species.all_species())
+            self.assertEqual(meters.resistance_basis(key), (row, "relative"))
+
+    def test_saturated_wood_holds_more_water_the_lighter_it_is(self):
+        # Wood Handbook ch. 4: 267 % at a specific gravity of 0.30, 44 % at 0.90 (basic).
+        balsa, ipe = species.species("balsa"), species.species("ipe")
+        self.assertGreater(balsa.greatest_moisture, 4)
+        self.assertAlmostEqual(ipe.greatest_moisture, (1.54 - 0.92) / (1.54 * 0.92))
+
+
+class Search(unittest.TestCase):
+    def keys(self, text):
+        return [one.key for one in species.search(text)]
+
+    def test_common_names_however_they_are_typed(self):
+        for text in ("white oak", "White  OAK", "oak white", "white-oak"):
+            self.assertIn("white_oak", self.keys(text))
+        self.assertEqual(self.keys("white oak")[0], "white_oak")
+
+    def test_names_of_the_trade_and_botanical_names(self):
+        self.assertEqual(self.keys("hard maple"), ["sugar_maple", "black_maple"])
+        self.assertEqual(self.keys("khaya")[0], "african_mahogany_khaya")
+        self.assertIn("yellow_poplar", self.keys("liriodendron"))
+
+    def test_nothing_typed_finds_all_and_nonsense_finds_none(self):
+        self.assertEqual(len(self.keys("")), 161)
+        self.assertEqual(self.keys("plastic"), [])
