@@ -1,6 +1,6 @@
 """The demo: the invented Saltmarsh Joinery Co-operative on an invented tidal estuary; mild, damp, windy.
 
-Half a year of air and readings from a fixed seed, with dates that end today. Moisture follows a simple exponential here: it
+A year of air and half a year of readings from a fixed seed, with dates that end today. Moisture follows a simple exponential here: it
 only has to look like wood that was read, nothing is predicted from it.
 """
 
@@ -26,7 +26,7 @@ DEMO_EMAIL = "wren@saltmarsh.example"
 DEMO_SLUG = "saltmarsh-joinery-co-operative"
 DEMO_NAME = "Saltmarsh Joinery Co-operative"
 SEED = 20
-DAYS = 200
+DAYS = 365
 PEOPLE = (
     ("Wren Hallow", DEMO_EMAIL, Role.OWNER),
     ("Tamsin Reedmace", "tamsin@saltmarsh.example", Role.MAKER),

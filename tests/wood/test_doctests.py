@@ -3,15 +3,21 @@
 import doctest
 import importlib
 import pkgutil
+import unittest
 
 import wood
 from calm_heron.measuring import strip
 from calm_heron.stock import actions
 
+MODULES = [importlib.import_module(found.name) for found in pkgutil.iter_modules(wood.__path__, "wood.")] + [strip, actions]
 
-def load_tests(loader, tests, pattern):
-    for module in pkgutil.iter_modules(wood.__path__, "wood."):
-        tests.addTests(doctest.DocTestSuite(importlib.import_module(module.name)))
-    for module in (strip, actions):
-        tests.addTests(doctest.DocTestSuite(module))
-    return tests
+
+class Examples(unittest.TestCase):
+    def test_every_example_gives_what_it_says(self):
+        tried = 0
+        for module in MODULES:
+            with self.subTest(module.__name__):
+                result = doctest.testmod(module)
+                tried += result.attempted
+                self.assertEqual(result.failed, 0)
+        self.assertGreaterEqual(tried, 50)

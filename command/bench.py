@@ -1,0 +1,129 @@
+"""``./heron bench``: the figures that matter, as ratios within one run. Nothing here is asserted by the tests."""
+
+import gzip
+import os
+import statistics
+import sys
+import time
+from collections.abc import Callable
+
+from command.application import point_at, prepare, served
+from command.cluster import Cluster, free_port
+from command.machine import ROOT
+from command.trouble import Trouble
+
+LARGE_PIECES, READINGS_EACH = 5_000, 40
+DEMO_DATABASE, LARGE_DATABASE = "bench_demo", "bench_large"
+
+
+def run(arguments: list[str]) -> int:
+    parts = {"core": core, "pages": pages, "weight": weight, "start": start}
+    chosen = arguments or list(parts)
+    unknown = [name for name in chosen if name not in parts]
+    if unknown:
+        raise Trouble(f"There is no part “{unknown[0]}” to bench; there are {', '.join(parts)}.")
+    for name in chosen:
+        parts[name]()
+    return 0
+
+
+def row(what: str, figure: str, wanted: str = "") -> None:
+    print(f"{what:<58} {figure:>20}   {wanted}", flush=True)
+
+
+def best(act: Callable, times: int = 5) -> float:
+    """The least of some timings in seconds: what the machine can do when nothing else disturbs it."""
+    found = []
+    for _ in range(times):
+        begun = time.perf_counter()
+        act()
+        found.append(time.perf_counter() - begun)
+    return min(found)
+
+
+def core() -> None:
+    import numpy as np
+
+    from wood import section, sorption
+
+    chance = np.random.default_rng(1)
+    temperatures, humidities = chance.uniform(-1, 60, 1_000_000), chance.uniform(0, 1, 1_000_000)
+    exponential = best(lambda: np.exp(temperatures))
+    row("numpy.exp over 1,000,000 points", f"{exponential * 1000:.1f} ms")
+    computed = best(lambda: sorption.emc(temperatures, humidities))
+    row("EMC over the same points", f"{computed * 1000:.1f} ms")
+    row("  ratio to one numpy.exp", f"{computed / exponential:.1f} x", "wanted: at most 40")
+    inverse = best(lambda: sorption.relative_humidity_for(20.0, np.linspace(0.0, 0.25, 100_000)), 3)
+    row("  RH for a wanted EMC, per point against EMC per point", f"{inverse * 10 / computed:.0f} x")
+    board = best(lambda: section.settled_board(0.2, 0.03, -0.02, -0.12, 0.97, 0.94), 20)
+    row("one settled section with its rings", f"{board * 1000:.2f} ms")
+
+
+def pages() -> None:
+    """Server time of the pages at demo size and at 5,000 pieces with 200,000 readings; each measured in a process of its own."""
+    import json
+    import subprocess
+
+    with Cluster("test", durable=False) as cluster:
+        found = {}
+        for database, size in ((DEMO_DATABASE, "demo"), (LARGE_DATABASE, "large")):
+            cluster.drop_database(database)
+            cluster.create_database(database)
+            point_at(cluster, database=database, settings="calm_heron.settings.testing")
+            done = subprocess.run([sys.executable, "-m", "command.bench_pages", size], cwd=ROOT, capture_output=True, text=True)
+            cluster.drop_database(database)
+            if done.returncode:
+                raise Trouble(done.stderr[-2000:])
+            found[size] = json.loads(done.stdout.splitlines()[-1])
+    for page, (small_ms, small_queries) in found["demo"].items():
+        large_ms, large_queries = found["large"][page]
+        row(f"{page}: demo size", f"{small_ms:.1f} ms, {small_queries} queries")
+        row(f"{page}: {LARGE_PIECES:,} pieces, {LARGE_PIECES * READINGS_EACH:,} readings", f"{large_ms:.1f} ms, {large_queries} queries")
+        row("  growth", f"{large_ms / small_ms:.2f} x", "wanted: at most 1.5" + ("; under 150 ms" if "fragment" in page else ""))
+
+
+def weight() -> None:
+    """Our own script and style as they travel, compressed as any server can."""
+    site = ROOT / "calm_heron" / "site" / "static" / "site"
+    for what, files, wanted in (
+        ("script", sorted((site / "js").glob("*.js")), "wanted: at most 60 kB"),
+        ("style", [site / "calm-heron.css"], "wanted: at most 40 kB"),
+    ):
+        size = sum(len(gzip.compress(file.read_bytes(), 9)) for file in files)
+        row(f"own {what}, gzip", f"{size / 1000:.1f} kB", wanted)
+
+
+def start() -> None:
+    """From the command to the first page, on a machine that is prepared: cluster, migrations, demo, server."""
+    begun = time.perf_counter()
+    with Cluster("bench") as cluster:
+        cluster.create_database()
+        point_at(cluster)
+        os.environ["CALM_HERON_DEMO"] = "1"
+        first = time.perf_counter() - begun
+        prepare(demo=True)
+        made = time.perf_counter()
+        port = free_port()
+        with served(port):
+            first_page(port)
+            whole = time.perf_counter() - begun
+    row("cluster up", f"{first:.1f} s")
+    row("migrations, static files, demo workshop", f"{made - begun - first:.1f} s")
+    row("./heron start to the first page", f"{whole:.1f} s")
+
+
+def first_page(port: int) -> None:
+    import urllib.request
+
+    urllib.request.urlopen(f"http://127.0.0.1:{port}/").read()
+
+
+def typical(act: Callable, times: int = 15) -> float:
+    """The median of some timings, after two to warm up, in milliseconds."""
+    act(), act()
+    found = []
+    for _ in range(times):
+        begun = time.perf_counter()
+        act()
+        found.append(time.perf_counter() - begun)
+    return statistics.median(found) * 1000

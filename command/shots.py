@@ -1,0 +1,78 @@
+"""``./heron shots``: retake docs/screenshots from a freshly made demo workshop, desktop and phone."""
+
+import os
+
+from command.application import point_at, prepare, served
+from command.cluster import Cluster, free_port
+from command.machine import ROOT, need_chromium
+
+FOLDER = ROOT / "docs" / "screenshots"
+SHOP = "/w/saltmarsh-joinery-co-operative/"
+# File name, address, and what to do before the picture is taken.
+DESKTOP_VIEWS = (
+    ("today", SHOP, ""),
+    ("air", f"{SHOP}air/", ""),
+    ("place", f"{SHOP}air/", "a.tag"),
+    ("stock", f"{SHOP}stock/", ""),
+    ("add-a-board", f"{SHOP}stock/new/", ""),
+    ("is-it-ready", f"{SHOP}stock/ash-03/", ""),
+    ("the-working", f"{SHOP}stock/ash-01/", "details.how summary"),
+    ("measure", f"{SHOP}stock/ash-03/measure/", ""),
+    ("reading-strip", f"{SHOP}read/", "strip"),
+    ("what-will-it-do", f"{SHOP}stock/oak-04/movement/", ""),
+    ("log", f"{SHOP}log/", ""),
+    ("workshop", f"{SHOP}people/", ""),
+)
+PHONE_VIEWS = (
+    ("phone-today", SHOP, ""),
+    ("phone-is-it-ready", f"{SHOP}stock/ash-03/", ""),
+    ("phone-measure", f"{SHOP}stock/ash-03/measure/", ""),
+    ("phone-what-will-it-do", f"{SHOP}stock/oak-04/movement/", ""),
+)
+STRIP = "ash-03 11.2 11.8 12.1 core 14\noak-04 18.4 18.1 17.9\ncherry-01 9.7 9.9 end 8.8"
+
+
+def run(arguments: list[str]) -> int:
+    from command.browser import DESKTOP, PHONE, open_browser
+
+    os.environ["CALM_HERON_CHROMIUM"] = need_chromium()
+    FOLDER.mkdir(parents=True, exist_ok=True)
+    with Cluster("bench") as cluster:
+        cluster.drop_database("shots")
+        cluster.create_database("shots")
+        point_at(cluster, database="shots")
+        os.environ["CALM_HERON_DEMO"] = "1"
+        prepare(demo=True)
+        port = free_port()
+        with served(port):
+            driver, browser = open_browser()
+            try:
+                for size, views in ((DESKTOP, DESKTOP_VIEWS), (PHONE, PHONE_VIEWS)):
+                    page = browser.new_context(viewport=size, base_url=f"http://127.0.0.1:{port}", reduced_motion="reduce").new_page()
+                    page.goto("/")
+                    if size is DESKTOP:
+                        page.screenshot(path=FOLDER / "front.png")
+                    page.get_by_role("button", name="Step into the demo workshop").click()
+                    for name, address, first in views:
+                        take(page, name, address, first)
+                page = browser.new_context(viewport=DESKTOP, base_url=f"http://127.0.0.1:{port}", color_scheme="dark").new_page()
+                page.goto("/")
+                page.get_by_role("button", name="Step into the demo workshop").click()
+                take(page, "today-at-dusk", SHOP, "")
+            finally:
+                browser.close()
+                driver.stop()
+        cluster.drop_database("shots")
+    print(f"{len(list(FOLDER.glob('*.png')))} pictures in docs/screenshots.")
+    return 0
+
+
+def take(page, name: str, address: str, first: str) -> None:
+    page.goto(address)
+    if first == "strip":
+        page.get_by_label("Readings", exact=True).fill(STRIP)
+        page.wait_for_selector(".strip-preview table")
+    elif first:
+        page.locator(first).first.click()
+    page.wait_for_load_state("networkidle")
+    page.screenshot(path=FOLDER / f"{name}.png")
