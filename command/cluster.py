@@ -75,7 +75,7 @@ class Cluster:
     def connect(self, database: str = "postgres") -> psycopg.Connection:
         return psycopg.connect(
             host="127.0.0.1", port=self.port, user=USER, password=self.password, dbname=database,
-            connect_timeout=3, autocommit=True,
+            connect_timeout=20, autocommit=True,
         )  # fmt: skip
 
     def create_database(self, name: str = DATABASE) -> None:

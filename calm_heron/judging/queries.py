@@ -4,9 +4,8 @@ from dataclasses import dataclass, field
 from datetime import datetime, timedelta
 
 import numpy as np
-from django.contrib.postgres.aggregates import ArrayAgg
-from django.db.models import Case, FloatField, Value, When
-from django.db.models.functions import Cast, Extract
+from django.db.models import Aggregate, BinaryField, Case, F, FloatField, Value, When
+from django.db.models.functions import Cast, Coalesce, Extract
 from django.utils import timezone
 
 from calm_heron.air import queries as air
@@ -37,6 +36,24 @@ def judged(piece: Piece, place: Place | None, use: Use) -> Answer:
     return answer(moisture.estimate() if moisture else None, moisture.at if moisture else None, level, place, use)
 
 
+class Packed(Aggregate):
+    """A column of numbers as one string of doubles: thousands of rows arrive in a millisecond, without an object for each.
+
+    Columns packed in one query come in one order.
+    """
+
+    template = "string_agg(float8send(%(expressions)s), ''::bytea)"
+    output_field = BinaryField()
+
+    def __init__(self, expression, **extra) -> None:
+        super().__init__(Cast(expression, FloatField()), **extra)
+
+
+def unpacked(packed: memoryview | None) -> np.ndarray:
+    """The numbers of a :class:`Packed` column."""
+    return np.frombuffer(packed or b"", dtype=">f8").astype(float)
+
+
 @dataclass
 class Overview:
     """The whole workshop against one level: how many pieces are in each state, and which pieces they are (ids, best first)."""
@@ -52,24 +69,23 @@ def overview(workshop: Workshop, level: Level | None, use: Use) -> Overview:
     """Judge every piece in one query and one pass of the rule over arrays."""
     total = Piece.objects.of(workshop).count()
     rows = PieceMoisture.objects.of(workshop).aggregate(
-        ids=ArrayAgg("piece_id"),
-        mean=ArrayAgg("mean"),
-        instrument=ArrayAgg("instrument"),
-        sampling=ArrayAgg("sampling"),
-        gradient=ArrayAgg(Cast("gradient", FloatField()), default=Value([])),
-        reach=ArrayAgg("reach"),
-        side=ArrayAgg(Case(When(bound="above", then=Value(1)), When(bound="below", then=Value(-1)), default=Value(0))),
-        at=ArrayAgg(Extract("at", "epoch")),
+        ids=Packed("piece_id"),
+        mean=Packed("mean"),
+        own=Packed(F("instrument") * F("instrument") + F("sampling") * F("sampling")),
+        gradient=Packed(Coalesce("gradient", Value(float("nan")), output_field=FloatField())),
+        reach=Packed("reach"),
+        side=Packed(Case(When(bound="above", then=Value(1)), When(bound="below", then=Value(-1)), default=Value(0))),
+        at=Packed(Extract("at", "epoch")),
     )
+    column = {name: unpacked(packed) for name, packed in rows.items()}
+    ids = column["ids"].astype(int)
     found = Overview(level, total)
-    ids = np.array(rows["ids"] or [], dtype=int)
     found.unread = total - len(ids)
     if not len(ids) or level is None or level.stale:
         found.counts = {State.CANNOT_TELL: total}
         return found
-    column = {name: np.array(rows[name], dtype=float) for name in ("mean", "instrument", "sampling", "gradient", "reach", "side", "at")}
     difference = column["mean"] - level.emc
-    uncertainty = np.sqrt(column["instrument"] ** 2 + column["sampling"] ** 2 + level.tolerance**2)
+    uncertainty = np.sqrt(column["own"] + level.tolerance**2)
     code = codes(difference, uncertainty, use.tolerance, column["gradient"], column["reach"], column["side"], level.tolerance)
     old = column["at"] < (timezone.now() - timedelta(days=READINGS_GOOD_DAYS)).timestamp()
     code = np.where(old, CODES.index(State.CANNOT_TELL), code)

@@ -26,6 +26,11 @@ class Tick:
     label: str
 
 
+def tenth(value: float) -> str:
+    """A coordinate as it is written into a drawing; the hundreds of marks of a chart are formatted here, not in its template."""
+    return f"{value:.1f}"
+
+
 def path(points: Iterable[Sequence[float]], *, closed: bool = False) -> str:
     """SVG path data through points, to a tenth of a unit."""
     data = "".join(f"{'L' if i else 'M'}{x:.1f} {y:.1f}" for i, (x, y) in enumerate(points))

@@ -6,7 +6,7 @@ from datetime import date, datetime, timedelta
 from django.utils import timezone
 
 from calm_heron.air.queries import Level, Week
-from calm_heron.site.drawing import Scale, Tick, band, path, spread_labels
+from calm_heron.site.drawing import Scale, Tick, band, path, spread_labels, tenth
 from calm_heron.site.ramp import colour
 from calm_heron.stock.models import Piece
 
@@ -40,15 +40,13 @@ NARROW = Frame(380, 420, 30, 104, 10)
 
 @dataclass(frozen=True)
 class Thread:
-    """A piece's logged moistures: its line, its marks (x, y, colour, title), and its label at the right."""
+    """A piece's logged moistures: its line, its marks (x, y, colour, title), the leader to its label, and the label's height."""
 
     tag: str
     path: str
-    marks: list[tuple[float, float, str, str]]
-    colour: str
-    end_x: float
-    end_y: float
-    label_y: float
+    marks: list[tuple[str, str, str, str]]
+    leader: str
+    label_y: str
     moisture: str
 
 
@@ -152,15 +150,14 @@ def _threads(means: dict[int, list[tuple[date, float]]], pieces: list[Piece], x:
             continue
         points = [(_x(x, day), y(moisture)) for day, moisture in days]
         marks = [
-            (px, py, colour(moisture), f"{piece.tag}, {day:%-d %b}: {moisture * 100:.1f} %")
+            (tenth(px), tenth(py), colour(moisture), f"{piece.tag}, {day:%-d %b}: {moisture * 100:.1f} %")
             for (px, py), (day, moisture) in zip(points, days, strict=True)
         ]
-        last = days[-1][1]
-        made.append((piece.tag, path(points), marks, colour(last), *points[-1], f"{last * 100:.1f}"))
-    heights = spread_labels([end_y for *_, end_y, _ in made], 14.5, TOP + 6, frame.bottom)
+        made.append((piece.tag, path(points), marks, points[-1], f"{days[-1][1] * 100:.1f}"))
+    heights = spread_labels([end[1] for *_, end, _ in made], 14.5, TOP + 6, frame.bottom)
     return [
-        Thread(tag, line, marks, shade, end_x, end_y, label_y, moisture)
-        for (tag, line, marks, shade, end_x, end_y, moisture), label_y in zip(made, heights, strict=True)
+        Thread(tag, line, marks, path([end, (frame.right, height), (frame.right + 6, height)]), tenth(height), moisture)
+        for (tag, line, marks, end, moisture), height in zip(made, heights, strict=True)
     ]
 
 

@@ -53,7 +53,7 @@ class Today(TestCase):
         self.assertEqual(len(means[self.board.pk]), 3)
         for frame in (WIDE, NARROW):
             chart = waterline(air.weeks(self.place, since), air.level(self.place), 0.01, means, [self.board], since, frame)
-            heights = [y for _, y, _, _ in chart.threads[0].marks]
+            heights = [float(y) for _, y, _, _ in chart.threads[0].marks]
             self.assertEqual(heights, sorted(heights))
             self.assertAlmostEqual(heights[-1], chart.level_y, delta=8)
             self.assertTrue(all(chart.top <= y <= chart.bottom for y in heights))
