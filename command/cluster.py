@@ -57,12 +57,14 @@ class Cluster:
         try:
             self._start()
         except BaseException:
-            self.stop()
+            self.__exit__()
             raise
         return self
 
     def __exit__(self, *_) -> None:
         self.stop()
+        # Closing the file lets go of the lock.
+        self._lock.close()
 
     def environment(self) -> dict[str, str]:
         """What the application reads to find this cluster."""

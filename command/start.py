@@ -24,10 +24,10 @@ def run(arguments: list[str]) -> int:
         os.environ["CALM_HERON_DEMO"] = "0" if options.no_demo else "1"
         prepare(demo=not options.no_demo)
         with served(options.port):
-            print(f"Calm Heron is at  http://127.0.0.1:{options.port}/", flush=True)
-            if not options.no_demo:
-                print("“Step into the demo workshop” there needs no password. Ctrl-C ends it; your data stay.", flush=True)
             try:
+                print(f"Calm Heron is at  http://127.0.0.1:{options.port}/", flush=True)
+                if not options.no_demo:
+                    print("“Step into the demo workshop” there needs no password. Ctrl-C ends it; your data stay.", flush=True)
                 signal.pause()
             except KeyboardInterrupt:
                 print("\nEnding.", flush=True)

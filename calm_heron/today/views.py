@@ -40,6 +40,7 @@ def today(request: HttpRequest) -> HttpResponse:
         "aim": aim,
         "level": level,
         "overview": found,
+        "have_meter": measuring.meters_of(request.workshop).exists(),
         "counts": [(state, found.counts.get(state, 0)) for state in ORDER],
         "ready": [ready[one] for one in ready_ids if one in ready],
         "read_next": judging.read_next(request.workshop, found),
