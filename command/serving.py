@@ -6,5 +6,5 @@ threads = 4
 worker_class = "gthread"
 preload_app = True
 control_socket_disable = True
-graceful_timeout = 5
+graceful_timeout = 2
 limit_request_line = 8000

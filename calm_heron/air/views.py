@@ -7,8 +7,7 @@ from django.urls import reverse
 from calm_heron.air import actions, drawings, queries
 from calm_heron.air.forms import AirForm, PlaceForm
 from calm_heron.air.models import Place
-from calm_heron.workshops.actions import Refused
-from calm_heron.workshops.doors import in_workshop, once
+from calm_heron.workshops.doors import in_workshop, once, once_or_again
 from calm_heron.workshops.models import Role
 from wood import sorption
 from wood.air import Air
@@ -68,10 +67,8 @@ def new_place(request: HttpRequest) -> HttpResponse:
             made = actions.add_place(request.membership, *(form.cleaned_data[name] for name in ("name", "kind", "rh_tolerance")))
             return reverse("place", args=[request.workshop.slug, made.pk])
 
-        try:
-            return once(request, do)
-        except Refused as refused:
-            form.refuse(refused)
+        if answer := once_or_again(request, form, do):
+            return answer
     return render(request, "air/place_form.html", {"form": form}, status=422 if form.errors else 200)
 
 
@@ -86,10 +83,6 @@ def change_place(request: HttpRequest, place_id: int) -> HttpResponse:
             actions.change_place(request.membership, found, form.cleaned_data["version"] or 0, **changes)
             return reverse("place", args=[request.workshop.slug, found.pk])
 
-        try:
-            return once(request, do)
-        except Refused as refused:
-            form.refuse(refused)
-            found.refresh_from_db()
-            form.data = {**form.data.dict(), "version": found.version}
+        if answer := once_or_again(request, form, do, changing=found):
+            return answer
     return render(request, "air/place_form.html", {"form": form, "place": found}, status=422 if form.errors else 200)

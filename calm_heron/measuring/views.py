@@ -16,7 +16,7 @@ from calm_heron.measuring.words import warning_sentences
 from calm_heron.stock.models import Piece
 from calm_heron.stock.views import piece_or_404
 from calm_heron.workshops.actions import Refused
-from calm_heron.workshops.doors import in_workshop, once
+from calm_heron.workshops.doors import in_workshop, once, once_or_again
 from calm_heron.workshops.models import Role
 from wood.meters import Corrected
 
@@ -156,10 +156,8 @@ def _by_scale(request: HttpRequest, tag: str, name: str, form_class, record) -> 
             record(request.membership, piece, **values)
             return reverse("piece", args=[request.workshop.slug, piece.tag])
 
-        try:
-            return once(request, do)
-        except Refused as refused:
-            form.refuse(refused)
+        if answer := once_or_again(request, form, do):
+            return answer
     temperature, source = queries.wood_temperature(piece, queries.wood_temperatures(request.workshop))
     spot = SpotForm(membership=request.membership, piece=piece)
     page = measure_page(request, piece, form=spot, temperature=temperature, temperature_source=source, **{name: form})
@@ -214,11 +212,6 @@ def _meter_page(request: HttpRequest, meter: Meter | None) -> HttpResponse:
             actions.keep_meter(request.membership, meter, form.cleaned_data["version"] or 0, **form.values())
             return reverse("meters", args=[request.workshop.slug])
 
-        try:
-            return once(request, do)
-        except Refused as refused:
-            form.refuse(refused)
-            if meter:
-                meter.refresh_from_db()
-                form.data = {**form.data.dict(), "version": meter.version}
+        if answer := once_or_again(request, form, do, changing=meter):
+            return answer
     return render(request, "measuring/meter_form.html", {"form": form, "meter": meter}, status=422 if form.errors else 200)

@@ -8,8 +8,7 @@ from django.urls import reverse
 from calm_heron.stock import actions, drawings, queries
 from calm_heron.stock.forms import BoardForm
 from calm_heron.stock.models import Piece
-from calm_heron.workshops.actions import Refused
-from calm_heron.workshops.doors import in_workshop, once
+from calm_heron.workshops.doors import in_workshop, once, once_or_again
 from calm_heron.workshops.models import Role
 from wood import species
 
@@ -62,11 +61,7 @@ def change_board(request: HttpRequest, tag: str) -> HttpResponse:
             actions.change_board(request.membership, piece, form.cleaned_data["version"] or 0, **form.sizes())
             return reverse("piece", args=[request.workshop.slug, piece.tag])
 
-        try:
-            return once(request, do)
-        except Refused as refused:
-            form.refuse(refused)
-            piece.refresh_from_db()
-            form.data = {**form.data.dict(), "version": piece.version}
+        if answer := once_or_again(request, form, do, changing=piece):
+            return answer
     page = {"form": form, "piece": piece, "grain_pictures": drawings.grain_pictures(), "all_species": species.all_species().values()}
     return render(request, "stock/board_form.html", page, status=422 if form.errors else 200)

@@ -6,10 +6,12 @@ from collections.abc import Callable
 
 from django.contrib.auth.decorators import login_required
 from django.db import transaction
+from django.db.models import Model
 from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import redirect
 
-from calm_heron.workshops.actions import DoneAlready, claim, require
+from calm_heron.workshops.actions import DoneAlready, Refused, claim, require
+from calm_heron.workshops.fields import CalmForm
 from calm_heron.workshops.models import Membership, Role
 
 SAFE = ("GET", "HEAD")
@@ -53,3 +55,18 @@ def once(request: HttpRequest, do: Callable[[], str]) -> HttpResponse:
     except DoneAlready as done:
         return redirect(done.answer_url)
     return redirect(submission.answer_url)
+
+
+def once_or_again(request: HttpRequest, form: CalmForm, do: Callable[[], str], changing: Model | None = None) -> HttpResponse | None:
+    """As :func:`once`; where the action refuses, its reason goes beside its field and None says to show the form again.
+
+    With ``changing``, the row being changed, the form takes over the row's present version: sent again, it is meant.
+    """
+    try:
+        return once(request, do)
+    except Refused as refused:
+        form.refuse(refused)
+    if changing is not None:
+        changing.refresh_from_db()
+        form.data = {**form.data.dict(), "version": changing.version}
+    return None
