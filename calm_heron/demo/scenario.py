@@ -78,18 +78,6 @@ BOARDS = (
     Board(
         "sugar_maple", 1, 7, 72, Grain.FLAT, BENCH, 0.062, 35, Seasoning.KILN, nominal="4/4", reads=3, note="Came from the kiln very dry"
     ),
-    Board("sugar_maple", 1, 7, 72, Grain.FLAT, BENCH, 0.064, 35, Seasoning.KILN, nominal="4/4", reads=3),
-    Board("european_beech", 2, 8, 78, Grain.FLAT, STORE, 0.24, 130, nominal="8/4"),
-    Board("yellow_poplar", 1, 10, 96, Grain.FLAT, BENCH, 0.10, 70, Seasoning.KILN, nominal="4/4"),
-    Board("scots_pine", 1.75, 6, 120, Grain.FLAT, STORE, 0.19, 80),
-    Board("scots_pine", 1.75, 6, 120, Grain.FLAT, STORE, 0.18, 80),
-    Board("douglas_fir_coast", 2, 8, 120, Grain.QUARTER, YARD, 0.30, 110, nominal="8/4"),
-    Board("western_redcedar", 1, 6, 96, Grain.QUARTER, YARD, 0.26, 60, nominal="4/4", reads=4),
-    Board(
-        "american_elm", 1.5, 11, 60, Grain.FLAT, YARD, 0.72, 40, Seasoning.GREEN, nominal="6/4", reads=4, note="Storm-felled by the sluice"
-    ),
-    Board("european_sycamore_maple", 1, 8, 72, Grain.QUARTER, STORE, 0.22, 90, nominal="4/4"),
-    Board("wenge", 1, 5, 36, Grain.QUARTER, BENCH, 0.09, 45, Seasoning.KILN, nominal="4/4", reads=3),
     Board(
         "european_walnut",
         0.5,
@@ -104,6 +92,18 @@ BOARDS = (
         note="Thin: the pinless meter reads through it",
     ),
     Board("honduran_mahogany", 1, 9, 66, Grain.QUARTER, BENCH, 0.10, 60, Seasoning.KILN, nominal="4/4", meter="Grey pinless meter"),
+    Board("sugar_maple", 1, 7, 72, Grain.FLAT, BENCH, 0.064, 35, Seasoning.KILN, nominal="4/4", reads=3),
+    Board("european_beech", 2, 8, 78, Grain.FLAT, STORE, 0.24, 130, nominal="8/4"),
+    Board("yellow_poplar", 1, 10, 96, Grain.FLAT, BENCH, 0.10, 70, Seasoning.KILN, nominal="4/4"),
+    Board("scots_pine", 1.75, 6, 120, Grain.FLAT, STORE, 0.19, 80),
+    Board("scots_pine", 1.75, 6, 120, Grain.FLAT, STORE, 0.18, 80),
+    Board("douglas_fir_coast", 2, 8, 120, Grain.QUARTER, YARD, 0.30, 110, nominal="8/4"),
+    Board("western_redcedar", 1, 6, 96, Grain.QUARTER, YARD, 0.26, 60, nominal="4/4", reads=4),
+    Board(
+        "american_elm", 1.5, 11, 60, Grain.FLAT, YARD, 0.72, 40, Seasoning.GREEN, nominal="6/4", reads=4, note="Storm-felled by the sluice"
+    ),
+    Board("european_sycamore_maple", 1, 8, 72, Grain.QUARTER, STORE, 0.22, 90, nominal="4/4"),
+    Board("wenge", 1, 5, 36, Grain.QUARTER, BENCH, 0.09, 45, Seasoning.KILN, nominal="4/4", reads=3),
     Board("european_larch", 1.25, 7, 144, Grain.FLAT, YARD, 0.21, 70, nominal="5/4", spots=2),
     Board("black_locust", 2, 5, 72, Grain.RIFT, YARD, 0.0, 0, Seasoning.GREEN, nominal="8/4", reads=0),
     Board("european_ash", 1, 8, 84, Grain.FLAT, STORE, 0.0, 0, nominal="4/4", reads=0),
