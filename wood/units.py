@@ -216,3 +216,28 @@ def write_mass(kilograms: float, system: System) -> str:
     if kilograms >= 1:
         return f"{kilograms:.3f}".rstrip("0").rstrip(".") + " kg"
     return f"{kilograms * 1000:.1f}".removesuffix(".0") + " g"
+
+
+# -- writing into a field, to be read back: nothing may be rounded away
+
+
+def exact_length(metres: float, system: System) -> str:
+    """A length that reads back as itself: an inch fraction where it is one, else a decimal.
+
+    >>> exact_length(0.03175, INCH), exact_length(0.03175, METRIC), exact_length(0.03, INCH)
+    ('1 1/4 in', '31.75 mm', '30 mm')
+    """
+    if system is INCH:
+        written = f"{inches(metres)} in"
+        if abs(length_m(written, INCH) - metres) < 1e-9:
+            return written
+    return f"{metres * 1000:.9g} mm"
+
+
+def exact_mass(kilograms: float, system: System) -> str:
+    """A mass that reads back as itself to nine digits.
+
+    >>> exact_mass(9.075, METRIC)
+    '9.075 kg'
+    """
+    return f"{kilograms / POUND_KG:.9g} lb" if system is INCH else f"{kilograms:.9g} kg"

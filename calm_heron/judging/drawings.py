@@ -30,6 +30,7 @@ class Gauge:
     board_colour: str
     board_ink: str
     ticks: list[Tick]
+    roomy: bool
     summary: str
 
 
@@ -56,6 +57,8 @@ def gauge(given: Answer) -> Gauge:
         board_x=(LEFT + RIGHT) / 2 + 10,
         board_colour=colour(board.mean),
         board_ink=ink_on(board.mean),
+        # Words between the lines only where they do not lie on each other.
+        roomy=y(verdict.target) - y(verdict.target + verdict.tolerance) > 16,
         ticks=[Tick(y(k * step), f"{k * step * 100:.0f}") for k in range(first, int(high / step) + 1)],
         summary=(
             f"The board at {board.mean * 100:.1f} percent, give or take {verdict.uncertainty * 100:.1f}, "

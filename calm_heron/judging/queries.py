@@ -13,7 +13,7 @@ from calm_heron.air.models import Place
 from calm_heron.air.queries import Level
 from calm_heron.judging.models import Aim
 from calm_heron.judging.words import READINGS_GOOD_DAYS, Answer, answer
-from calm_heron.measuring.models import PieceMoisture
+from calm_heron.measuring.models import PieceMoisture, Reading
 from calm_heron.stock.models import Piece
 from calm_heron.workshops.models import Workshop
 from wood.readiness import CODES, FINE, USES, State, Use, codes
@@ -33,7 +33,10 @@ def judged(piece: Piece, place: Place | None, use: Use) -> Answer:
     """The verdict of one piece for a place and a use."""
     moisture = PieceMoisture.objects.filter(piece=piece).first()
     level = air.level(place) if place else None
-    return answer(moisture.estimate() if moisture else None, moisture.at if moisture else None, level, place, use)
+    if moisture is None:
+        in_vain = Reading.objects.filter(piece=piece, struck=False, superseded_by=None).exists()
+        return answer(None, None, level, place, use, in_vain)
+    return answer(moisture.estimate(), moisture.at, level, place, use)
 
 
 class Packed(Aggregate):

@@ -12,6 +12,8 @@ from wood.readiness import Estimate, State, Use, Verdict, judge
 # A board moves on between readings; after this long the last ones describe another board.
 READINGS_GOOD_DAYS = 90
 READ_AGAIN_DAYS = 21
+# Wood is air dried to about 20 % before it goes indoors (Air Drying of Lumber, FPL-GTR-117).
+INDOORS_FROM = 0.20
 
 
 @dataclass(frozen=True)
@@ -26,18 +28,16 @@ class Answer:
     level: Level | None
     read_at: datetime | None = None
 
-    @property
-    def age_days(self) -> int:
-        return (timezone.now() - self.read_at).days if self.read_at else 0
-
 
 def points(fraction: float) -> str:
     return f"{abs(fraction) * 100:.1f}"
 
 
-def answer(estimate: Estimate | None, read_at: datetime | None, level: Level | None, place: Place | None, use: Use) -> Answer:
-    """Judge a board for a place and a use, and say it in words."""
-    missing = _missing(estimate, read_at, level, place)
+def answer(
+    estimate: Estimate | None, read_at: datetime | None, level: Level | None, place: Place | None, use: Use, in_vain: bool = False
+) -> Answer:
+    """Judge a board for a place and a use, and say it in words; ``in_vain`` says that it was read, but no reading counts."""
+    missing = _missing(estimate, read_at, level, place, in_vain)
     if missing:
         return Answer(State.CANNOT_TELL, *missing, None, estimate, level, read_at)
     verdict = judge(estimate, level.emc, level.tolerance, use)
@@ -51,7 +51,9 @@ def answer(estimate: Estimate | None, read_at: datetime | None, level: Level | N
     return Answer(verdict.state, reason, next_step, verdict, estimate, level, read_at)
 
 
-def _missing(estimate: Estimate | None, read_at: datetime | None, level: Level | None, place: Place | None) -> tuple[str, str] | None:
+def _missing(
+    estimate: Estimate | None, read_at: datetime | None, level: Level | None, place: Place | None, in_vain: bool
+) -> tuple[str, str] | None:
     if place is None:
         return (
             "No place is known yet that the wood should settle to.",
@@ -67,6 +69,11 @@ def _missing(estimate: Estimate | None, read_at: datetime | None, level: Level |
         return (
             f"The air in {place.name} was last read {days} days ago; its level may be another by now.",
             f"Read temperature and humidity in {place.name} again.",
+        )
+    if estimate is None and in_vain:
+        return (
+            "It was read, but none of its readings counts; the reasons stand below.",
+            "Use a meter that suits it, with pins for thin wood, or weigh it.",
         )
     if estimate is None:
         return "It has no reading that tells anything yet.", "Lay a meter on it in three places, away from the ends."
@@ -99,9 +106,17 @@ def _sentences(verdict: Verdict, board: Estimate, level: Level, place: Place, us
                     f"It is wetter than the meter can measure, over {points(board.mean)} %, and {place.name} is at {points(level.emc)} %.",
                     "Let it dry on stickers under cover; weigh it from time to time, a scale tells more than a meter while it is wet.",
                 )
+            reason = f"At {points(board.mean)} % it lies {where}; {allowed}."
+            if board.mean > INDOORS_FROM and level.emc < INDOORS_FROM - 0.06:
+                return (
+                    reason,
+                    f"Too wet to bring into {place.name} at once: it would check. Sticker it under cover, out of sun, "
+                    f"with the ends sealed, until it is near {INDOORS_FROM * 100:.0f} %; then bring it in.",
+                )
             return (
-                f"At {points(board.mean)} % it lies {where}; {allowed}.",
-                f"Sticker it in {place.name} with air all round and read it again in two weeks. Skimming both faces hurries it if there is thickness to spare.",
+                reason,
+                f"Sticker it in {place.name} with air all round and read it again in two weeks. "
+                "Skimming both faces hurries it if there is thickness to spare.",
             )
         case State.TOO_DRY:
             return (

@@ -67,6 +67,7 @@ class BoardForm(CalmForm):
                 "ring_angle_deg": f"{piece.ring_angle_deg:g}",
                 "grain": next(grain for grain in Grain if grain.label == piece.grain),
                 "place": piece.place_id,
+                "thickness_m": piece.nominal or piece.thickness_m,
             }
         super().__init__(*args, **kwargs)
 

@@ -45,6 +45,7 @@ class WrittenField(forms.CharField):
         raise NotImplementedError
 
     def write_plain(self, number: float) -> str:
+        """As it stands in the field, to be read back without loss."""
         return self.write(number)
 
 
@@ -70,6 +71,9 @@ class LengthField(WrittenField):
     def write(self, number: float) -> str:
         return units.write_length(number, self.system)
 
+    def write_plain(self, number: float) -> str:
+        return units.exact_length(number, self.system)
+
 
 class MassField(WrittenField):
     """A mass, kept in kilograms."""
@@ -79,6 +83,9 @@ class MassField(WrittenField):
 
     def write(self, number: float) -> str:
         return units.write_mass(number, self.system)
+
+    def write_plain(self, number: float) -> str:
+        return units.exact_mass(number, self.system)
 
 
 class TemperatureField(WrittenField):

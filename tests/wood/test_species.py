@@ -95,3 +95,10 @@ class Search(unittest.TestCase):
     def test_nothing_typed_finds_all_and_nonsense_finds_none(self):
         self.assertEqual(len(self.keys("")), 161)
         self.assertEqual(self.keys("plastic"), [])
+
+    def test_no_two_species_share_their_own_name(self):
+        names = [one.common_name.casefold() for one in species.all_species().values()]
+        self.assertEqual(len(names), len(set(names)))
+        others = {name.casefold() for one in species.all_species().values() for name in one.other_names}
+        # A name of the trade that is another species' own would make that one unfindable.
+        self.assertFalse(others & set(names))

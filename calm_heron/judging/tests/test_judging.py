@@ -51,6 +51,10 @@ class States(JudgingCase):
                 self.assertEqual(found.state, state)
                 self.assertIn(words, f"{found.reason} {found.next_step}")
 
+    def test_a_sodden_board_is_not_sent_into_the_warm_room(self):
+        read_board(self.owner, self.board, 27, 27.4, 27.2, meter=self.meter)
+        self.assertIn("Too wet to bring into Bench room at once", self.answer().next_step)
+
     def test_the_use_decides_how_close_is_close_enough(self):
         read_board(self.owner, self.board, 10.3, 10.4, 10.2, 10.3, meter=self.meter)
         self.assertNotEqual(self.answer(FINE).state, State.READY)

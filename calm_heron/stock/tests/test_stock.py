@@ -142,6 +142,29 @@ class TwoPeople(BoardCase):
         self.assertEqual(board.width_m, 0.15)
 
 
+class Unchanged(BoardCase):
+    def test_opening_and_keeping_a_board_changes_nothing_in_either_system(self):
+        for units in ("metric", "inch"):
+            self.owner.workshop.units = units
+            self.owner.workshop.save()
+            for sizes in (
+                {"thickness_m": 0.03175, "nominal": "5/4"},
+                {"thickness_m": 0.0301234, "width_m": 0.2345678, "ring_angle_deg": 33.3},
+            ):
+                board = make_board(self.owner, **sizes)
+                before = Piece.objects.filter(pk=board.pk).values().get()
+                address = f"{self.stock}{board.tag}/change/"
+                form = self.client.get(address).context["form"]
+                answer = self.client.post(address, {field.name: field.value() if field.value() is not None else "" for field in form})
+                self.assertEqual(answer.status_code, 302)
+                after = Piece.objects.filter(pk=board.pk).values().get()
+                for name in before:
+                    if isinstance(before[name], float):
+                        self.assertAlmostEqual(after[name], before[name], places=9, msg=f"{name} in {units}")
+                    elif name != "version":
+                        self.assertEqual(after[name], before[name], name)
+
+
 class AtOnce(TransactionTestCase):
     def test_boards_added_at_the_same_moment_get_different_tags(self):
         owner = make_owner()

@@ -20,3 +20,6 @@ class Command(BaseCommand):
             return
         scenario.erase(connection)
         scenario.load(timezone.now())
+        # A year of readings at once: without fresh statistics the first pages would be planned for empty tables.
+        with connection.cursor() as cursor:
+            cursor.execute("ANALYZE")
