@@ -19,6 +19,8 @@ from wood.shrinkage import Shrinkage, remaining
 
 SIZE_M = (0.0005, 3.0)
 PITH_M = 5.0
+# Enough for a smooth arc, few enough to be drawn at every move of a hand.
+RING_POINTS = 48
 
 
 @dataclass(frozen=True)
@@ -226,4 +228,5 @@ def _ring_arcs(width_m: float, thickness_m: float, pith: complex, rings: int):
         edges = np.flatnonzero(np.diff(np.concatenate([[0], within.astype(int), [0]])))
         for start, end in zip(edges[::2], edges[1::2], strict=True):
             if end - start > 1:
-                yield np.column_stack([z.real[start:end], z.imag[start:end]])
+                kept = np.linspace(start, end - 1, min(RING_POINTS, end - start)).round().astype(int)
+                yield np.column_stack([z.real[kept], z.imag[kept]])
