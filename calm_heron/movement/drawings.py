@@ -58,6 +58,10 @@ class LogDrawing:
     board_width: float
     board_height: float
     metres_per_unit: float
+    grip_x: float
+    grip_y: float
+    grip_width: float
+    grip_height: float
     pith_x_m: float
     pith_y_m: float
     limit_m: float
@@ -141,13 +145,20 @@ def log_drawing(piece: Piece, pith: tuple[float, float]) -> LogDrawing:
     unit = LOG_SIZE / 2 / (reach * 1.04)
     centre = LOG_SIZE / 2
     width, height = piece.width_m * unit, max(piece.thickness_m * unit, 4)
+    left, top = centre - pith[0] * unit - width / 2, centre + pith[1] * unit - height / 2
+    # A thin board is held by more than its own edge: fingers are thick.
+    grip = max(8.0, (44 - height) / 2)
     return LogDrawing(
         size=LOG_SIZE,
+        grip_x=left - 8,
+        grip_y=top - grip,
+        grip_width=width + 16,
+        grip_height=height + 2 * grip,
         pith=centre,
         radius=reach * unit,
         rings=[reach * unit * share for share in np.linspace(0.06, 0.94, 14)],
-        board_x=centre - pith[0] * unit - width / 2,
-        board_y=centre + pith[1] * unit - height / 2,
+        board_x=left,
+        board_y=top,
         board_width=width,
         board_height=height,
         metres_per_unit=1 / unit,

@@ -16,11 +16,11 @@ export function board(drawing) {
     spot.classList.remove("hidden");
     spot.setAttribute("transform", `translate(${box.x + at.along * box.w} ${box.y + at.across * box.h})`);
   };
-  drawing.addEventListener("pointerdown", (event) => {
+  // A click, not a press: a finger that scrolls past the board says nothing.
+  drawing.addEventListener("click", (event) => {
     const point = new DOMPoint(event.clientX, event.clientY).matrixTransform(drawing.getScreenCTM().inverse());
     if (point.y > box.y + box.h + 12) return;
     mark((point.x - box.x) / box.w, (point.y - box.y) / box.h);
-    event.preventDefault();
     form.elements.raw.focus();
   });
   drawing.addEventListener("keydown", (event) => {

@@ -7,9 +7,8 @@ export function log(form) {
   const board = drawing.querySelector("[data-held]");
   const region = form.querySelector("[data-region]");
   const metres = Number(drawing.dataset.metres), limit = Number(drawing.dataset.limit);
-  const centre = drawing.viewBox.baseVal.width / 2;
-  const size = { w: board.width.baseVal.value, h: board.height.baseVal.value };
-  let pith = { x: Number(drawing.dataset.x), y: Number(drawing.dataset.y) };
+  const drawn = { x: Number(drawing.dataset.x), y: Number(drawing.dataset.y) };
+  let pith = { ...drawn };
   let held = null;
   let asked = 0;
 
@@ -17,8 +16,7 @@ export function log(form) {
   const place = (x, y) => {
     const out = Math.min(1, limit / (Math.hypot(x, y) || 1));
     pith = { x: x * out, y: y * out };
-    board.setAttribute("x", centre - pith.x / metres - size.w / 2);
-    board.setAttribute("y", centre + pith.y / metres - size.h / 2);
+    board.setAttribute("transform", `translate(${(drawn.x - pith.x) / metres} ${(pith.y - drawn.y) / metres})`);
   };
   const ask = () => {
     asked = performance.now();
@@ -28,21 +26,21 @@ export function log(form) {
   };
   const point = (event) => new DOMPoint(event.clientX, event.clientY).matrixTransform(drawing.getScreenCTM().inverse());
 
-  drawing.addEventListener("pointerdown", (event) => {
+  board.addEventListener("pointerdown", (event) => {
     held = { from: point(event), ...pith };
-    drawing.setPointerCapture(event.pointerId);
+    board.setPointerCapture(event.pointerId);
     drawing.focus({ preventScroll: true });
     event.preventDefault();
   });
-  drawing.addEventListener("pointermove", (event) => {
+  board.addEventListener("pointermove", (event) => {
     if (!held) return;
     const to = point(event);
     place(held.x - (to.x - held.from.x) * metres, held.y + (to.y - held.from.y) * metres);
     if (performance.now() - asked > PAUSE) ask();
   });
   const drop = () => { if (held) { held = null; ask(); } };
-  drawing.addEventListener("pointerup", drop);
-  drawing.addEventListener("pointercancel", drop);
+  board.addEventListener("pointerup", drop);
+  board.addEventListener("pointercancel", drop);
 
   drawing.addEventListener("keydown", (event) => {
     const step = { ArrowLeft: [1, 0], ArrowRight: [-1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] }[event.key];
