@@ -4,8 +4,8 @@ from dataclasses import dataclass, field
 from datetime import datetime, timedelta
 
 import numpy as np
-from django.db.models import Aggregate, BinaryField, Case, F, FloatField, Value, When
-from django.db.models.functions import Cast, Coalesce, Extract
+from django.db.models import Aggregate, BinaryField, Case, Exists, F, FloatField, OuterRef, Value, When
+from django.db.models.functions import Cast, Coalesce
 from django.utils import timezone
 
 from calm_heron.air import queries as air
@@ -65,40 +65,42 @@ class Overview:
     total: int
     counts: dict[State, int] = field(default_factory=dict)
     ids: dict[State, list[int]] = field(default_factory=dict)
-    unread: int = 0
 
 
 def overview(workshop: Workshop, level: Level | None, use: Use) -> Overview:
     """Judge every piece in one query and one pass of the rule over arrays."""
     total = Piece.objects.of(workshop).count()
-    rows = PieceMoisture.objects.of(workshop).aggregate(
-        ids=Packed("piece_id"),
-        mean=Packed("mean"),
-        own=Packed(F("instrument") * F("instrument") + F("sampling") * F("sampling")),
-        gradient=Packed(Coalesce("gradient", Value(float("nan")), output_field=FloatField())),
-        reach=Packed("reach"),
-        side=Packed(Case(When(bound="above", then=Value(1)), When(bound="below", then=Value(-1)), default=Value(0))),
-        at=Packed(Extract("at", "epoch")),
+    fresh_since = timezone.now() - timedelta(days=READINGS_GOOD_DAYS + 1)
+    # Boards read too long ago cannot be told and need not come here; like those never read they make up the rest of the total.
+    rows = (
+        PieceMoisture.objects.of(workshop)
+        .filter(at__gte=fresh_since)
+        .aggregate(
+            ids=Packed("piece_id"),
+            mean=Packed("mean"),
+            own=Packed(F("instrument") * F("instrument") + F("sampling") * F("sampling")),
+            gradient=Packed(Coalesce("gradient", Value(float("nan")), output_field=FloatField())),
+            reach=Packed("reach"),
+            side=Packed(Case(When(bound="above", then=Value(1)), When(bound="below", then=Value(-1)), default=Value(0))),
+        )
     )
     column = {name: unpacked(packed) for name, packed in rows.items()}
     ids = column["ids"].astype(int)
     found = Overview(level, total)
-    found.unread = total - len(ids)
+    open_besides = total - len(ids)
     if not len(ids) or level is None or level.stale:
         found.counts = {State.CANNOT_TELL: total}
         return found
     difference = column["mean"] - level.emc
     uncertainty = np.sqrt(column["own"] + level.tolerance**2)
     code = codes(difference, uncertainty, use.tolerance, column["gradient"], column["reach"], column["side"], level.tolerance)
-    old = column["at"] < (timezone.now() - timedelta(days=READINGS_GOOD_DAYS)).timestamp()
-    code = np.where(old, CODES.index(State.CANNOT_TELL), code)
     for position, state in enumerate(CODES):
         members = np.flatnonzero(code == position)
         # The nearest to the level first: those are the next to become ready.
         members = members[np.argsort(np.abs(difference[members]), kind="stable")]
         found.counts[state] = len(members)
         found.ids[state] = [int(one) for one in ids[members[:12]]]
-    found.counts[State.CANNOT_TELL] += found.unread
+    found.counts[State.CANNOT_TELL] += open_besides
     return found
 
 
@@ -113,7 +115,9 @@ class ReadNext:
 
 def read_next(workshop: Workshop, found: Overview, limit: int = 6) -> list[ReadNext]:
     """What to read next: pieces never read, then those whose verdict is open, then those read longest ago."""
-    unread = list(Piece.objects.of(workshop).filter(moisture=None).select_related("place").order_by("id")[:limit])
+    # The newest first, which the primary key finds without looking through all that was ever read.
+    never = ~Exists(PieceMoisture.objects.filter(piece=OuterRef("pk")))
+    unread = list(Piece.objects.of(workshop).filter(never).select_related("place").order_by("-id")[:limit])
     wanted = [ReadNext(piece, "never read", None) for piece in unread]
     open_ids = [*found.ids.get(State.CLOSE, []), *found.ids.get(State.CANNOT_TELL, []), *found.ids.get(State.TOO_UNEVEN, [])]
     rows = list(PieceMoisture.objects.of(workshop).filter(piece_id__in=open_ids[:40]).select_related("piece__place"))
