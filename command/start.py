@@ -16,7 +16,8 @@ def run(arguments: list[str]) -> int:
     parser.add_argument("--no-demo", action="store_true", help="start without the demo workshop")
     options = parser.parse_args(arguments)
     need_free(options.port)
-    for ending in (signal.SIGTERM, signal.SIGHUP):
+    # Ctrl-C as well: a shell that starts it in the background would have it ignored.
+    for ending in (signal.SIGINT, signal.SIGTERM, signal.SIGHUP):
         signal.signal(ending, lambda *_: (_ for _ in ()).throw(KeyboardInterrupt))
     with Cluster("work") as cluster:
         cluster.create_database()

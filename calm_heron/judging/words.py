@@ -94,7 +94,8 @@ def _sentences(verdict: Verdict, board: Estimate, level: Level, place: Place, us
     match verdict.state:
         case State.READY:
             return (
-                f"At {points(board.mean)} % it lies {where}; {allowed}, and the doubt of ± {points(verdict.uncertainty)} leaves it inside.",
+                f"At {points(board.mean)} % it lies {where}; {allowed}, and with a doubt of ± {points(verdict.uncertainty)} "
+                "it is inside in eight chances of ten or better.",
                 "Mill it. After the first cut let it stand a night with air all round: if it bends, it was uneven inside.",
             )
         case State.CLOSE:
