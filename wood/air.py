@@ -9,7 +9,7 @@ from functools import lru_cache
 import numpy as np
 import psychrolib
 
-from wood.errors import NotKnown, OutOfRange, check_range
+from wood.errors import NotKnown, OutOfRange, check_range, like_input
 from wood.tables import number, rows
 
 psychrolib.SetUnitSystem(psychrolib.SI)
@@ -127,3 +127,30 @@ def salt_relative_humidity(salt: str, temperature_c: float) -> float:
     temperatures, humidities = _salts()[salt]
     check_range("temperature_c", temperature_c, temperatures[0], temperatures[-1], " °C")
     return float(np.interp(temperature_c, temperatures, humidities))
+
+
+def smooth_year(monthly_means, year_share):
+    """A year without steps from twelve monthly means: smooth, periodic, and with those very means over each twelfth of the year.
+
+    Args:
+        monthly_means: twelve values, January first, of temperature, humidity or EMC; any unit.
+        year_share: where in the year, 0 at its beginning … 1 at its end, scalar or array.
+    Returns:
+        The value there, in the same unit. Between means far apart it may pass a little beyond both.
+    Raises:
+        OutOfRange: not twelve finite values, or a time outside the year.
+
+    The Fourier series through the means, each harmonic k divided by sin(πk/12)/(πk/12), which is what averaging over a month takes from it.
+
+    >>> round(smooth_year([5, 5, 7, 9, 12, 15, 17, 17, 15, 12, 8, 6], 0.54), 1)
+    17.1
+    """
+    means = check_range("monthly_means", monthly_means, -1e6, 1e6)
+    check_range("months", means.size, 12, 12)
+    share = check_range("year_share", year_share, 0.0, 1.0)
+    k = np.arange(7)
+    # Means belong to the middles of months, half a month into each.
+    amplitudes = np.fft.rfft(means) / 12 * np.exp(-1j * np.pi * k / 12) / np.sinc(k / 12)
+    amplitudes[1:6] *= 2
+    values = (amplitudes * np.exp(2j * np.pi * k * share[..., None])).real.sum(axis=-1)
+    return like_input(values, year_share)

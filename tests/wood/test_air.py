@@ -2,6 +2,7 @@
 
 import unittest
 
+import numpy as np
 from hypothesis import given
 from hypothesis import strategies as st
 
@@ -61,3 +62,25 @@ class Salts(unittest.TestCase):
             air.salt_relative_humidity("sugar", 20)
         with self.assertRaises(OutOfRange):
             air.salt_relative_humidity("LiCl", 10)
+
+
+class SmoothYears(unittest.TestCase):
+    @given(st.lists(st.floats(-30, 40), min_size=12, max_size=12))
+    def test_each_month_keeps_its_mean_and_the_year_closes(self, means):
+        share = (np.arange(12_000) + 0.5) / 12_000
+        year = air.smooth_year(means, share)
+        np.testing.assert_allclose(year.reshape(12, 1000).mean(axis=1), means, atol=1e-4)
+        self.assertAlmostEqual(air.smooth_year(means, 0.0), air.smooth_year(means, 1.0), places=9)
+
+    def test_a_year_that_does_not_change_stays_as_it_is_and_a_single_wave_stays_a_wave(self):
+        np.testing.assert_allclose(air.smooth_year([8.0] * 12, np.linspace(0, 1, 50)), 8.0)
+        share = np.linspace(0, 1, 200)
+        edges = np.arange(13) / 12
+        wave = 10 - 6 * np.cos(2 * np.pi * share)
+        means = 10 - 6 * np.diff(np.sin(2 * np.pi * edges)) / (2 * np.pi) * 12
+        np.testing.assert_allclose(air.smooth_year(means, share), wave, atol=1e-9)
+
+    def test_eleven_months_or_a_time_outside_the_year_are_refused(self):
+        for means, share in (([1.0] * 11, 0.5), ([1.0] * 11 + [float("nan")], 0.5), ([1.0] * 12, 1.5)):
+            with self.assertRaises(OutOfRange):
+                air.smooth_year(means, share)
