@@ -34,7 +34,7 @@ def judged(piece: Piece, place: Place | None, use: Use) -> Answer:
     moisture = PieceMoisture.objects.filter(piece=piece).first()
     level = air.level(place) if place else None
     if moisture is None:
-        in_vain = Reading.objects.filter(piece=piece, struck=False, superseded_by=None).exists()
+        in_vain = Reading.objects.standing().filter(piece=piece).exists()
         return answer(None, None, level, place, use, in_vain)
     return answer(moisture.estimate(), moisture.at, level, place, use)
 

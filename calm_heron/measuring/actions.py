@@ -164,7 +164,7 @@ def strike_reading(by: Membership, reading: Reading) -> None:
 
 def renew_moisture(piece: Piece) -> PieceMoisture | None:
     """Bring the kept estimate up to date with the newest sitting; without any reading that tells something there is none."""
-    standing = Reading.objects.filter(piece=piece, struck=False, superseded_by=None)
+    standing = Reading.objects.standing().filter(piece=piece)
     newest = standing.filter(counts=True).order_by("-at").first()
     if newest is None:
         PieceMoisture.objects.filter(piece=piece).delete()

@@ -4,7 +4,7 @@ from django.db import models
 from django.utils import timezone
 
 from calm_heron.stock.models import Piece
-from calm_heron.workshops.models import Person, WorkshopRow
+from calm_heron.workshops.models import Person, WorkshopRow, WorkshopRows
 from wood import readiness
 
 
@@ -52,6 +52,13 @@ class Layer(models.TextChoices):
     WHOLE = "whole", "whole piece"
 
 
+class Readings(WorkshopRows):
+    """Readings; ``standing`` leaves out what was taken out, and the entries that took it out."""
+
+    def standing(self) -> "Readings":
+        return self.filter(struck=False, superseded_by=None)
+
+
 class Reading(WorkshopRow):
     """One reading: the raw value as the instrument showed it, what it was corrected to, how, and by which version.
 
@@ -82,6 +89,8 @@ class Reading(WorkshopRow):
     version = models.CharField(max_length=10)
     supersedes = models.OneToOneField("self", on_delete=models.PROTECT, null=True, related_name="superseded_by")
     struck = models.BooleanField(default=False)
+
+    objects = Readings.as_manager()
 
     class Meta:
         indexes = [models.Index(fields=["piece", "-at"], name="readings_newest_first")]

@@ -35,7 +35,7 @@ def usual_meter(membership: Membership) -> Meter | None:
 
 def standing(piece: Piece) -> QuerySet[Reading]:
     """Readings that were not taken out."""
-    return Reading.objects.filter(piece=piece, struck=False, superseded_by=None).select_related("meter", "by")
+    return Reading.objects.standing().filter(piece=piece).select_related("meter", "by")
 
 
 def sitting(piece: Piece) -> list[Reading]:
@@ -56,7 +56,8 @@ def history(piece: Piece, limit: int = 60) -> list[Reading]:
 def daily_means(pieces: list[Piece], since) -> dict[int, list[tuple]]:
     """(day, mean moisture) of each piece since a moment, by piece id; one query."""
     rows = (
-        Reading.objects.filter(piece__in=pieces, at__gte=since, struck=False, superseded_by=None, counts=True, near_end=False, bound="")
+        Reading.objects.standing()
+        .filter(piece__in=pieces, at__gte=since, counts=True, near_end=False, bound="")
         .exclude(layer="core")
         .annotate(day=TruncDate("at"))
         .values_list("piece", "day")

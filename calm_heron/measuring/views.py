@@ -1,6 +1,6 @@
 """Pages about measuring."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
 from django.contrib import messages
 from django.http import HttpRequest, HttpResponse
@@ -31,6 +31,8 @@ class PreviewLine:
     piece: Piece | None
     corrected: list[tuple[strip.Spoken, Corrected]]
     warnings: list[str]
+    taken: list[Taken] = field(default_factory=list)
+    temperature_c: float | None = None
 
 
 def understand(request: HttpRequest, form: StripForm) -> list[PreviewLine]:
@@ -53,7 +55,11 @@ def understand(request: HttpRequest, form: StripForm) -> list[PreviewLine]:
             temperature = form.cleaned_data["wood_temperature"]
             if temperature is None:
                 temperature = queries.wood_temperature(piece, temperatures)[0]
-            made.corrected = [(one, actions.correct(piece, meter, Taken(one.raw, one.layer), temperature)) for one in line.readings]
+            made.temperature_c = temperature
+            made.taken = [Taken(one.raw, one.layer, at_end=one.at_end) for one in line.readings]
+            made.corrected = [
+                (one, actions.correct(piece, meter, taken, temperature)) for one, taken in zip(line.readings, made.taken, strict=True)
+            ]
             codes = [code for _, corrected in made.corrected for code in corrected.warnings]
             if any(one.at_end for one in line.readings):
                 codes.append("near_end")
@@ -74,13 +80,8 @@ def read(request: HttpRequest) -> HttpResponse:
     elif understood:
 
         def do() -> str:
-            temperatures = queries.wood_temperatures(request.workshop)
             for one in understood:
-                temperature = form.cleaned_data["wood_temperature"]
-                if temperature is None:
-                    temperature = queries.wood_temperature(one.piece, temperatures)[0]
-                taken = [Taken(spoken.raw, spoken.layer, at_end=spoken.at_end) for spoken in one.line.readings]
-                actions.record_readings(request.membership, one.piece, form.cleaned_data["meter"], taken, temperature)
+                actions.record_readings(request.membership, one.piece, form.cleaned_data["meter"], one.taken, one.temperature_c)
             if len(understood) == 1:
                 return reverse("piece", args=[request.workshop.slug, understood[0].piece.tag])
             return reverse("today", args=[request.workshop.slug])
