@@ -3,14 +3,25 @@
 Psychrometrics through psychrolib (ASHRAE Fundamentals equations); salts after Greenspan 1977, US National Bureau of Standards.
 """
 
+import sys
 from dataclasses import dataclass
 from functools import lru_cache
 
 import numpy as np
-import psychrolib
 
 from wood.errors import NotKnown, OutOfRange, check_range, like_input
 from wood.tables import number, rows
+
+# Where psychrolib finds numba it compiles every function anew in every process; one value at a time is quicker without.
+_numba = sys.modules.get("numba")
+sys.modules["numba"] = None
+try:
+    import psychrolib
+finally:
+    if _numba is None:
+        del sys.modules["numba"]
+    else:
+        sys.modules["numba"] = _numba
 
 psychrolib.SetUnitSystem(psychrolib.SI)
 
@@ -127,6 +138,50 @@ def salt_relative_humidity(salt: str, temperature_c: float) -> float:
     temperatures, humidities = _salts()[salt]
     check_range("temperature_c", temperature_c, temperatures[0], temperatures[-1], " °C")
     return float(np.interp(temperature_c, temperatures, humidities))
+
+
+GAS_CONSTANT = 8.314462
+WATER_KG_PER_MOL = 0.018015
+ABSOLUTE_ZERO_C = -273.15
+TRIPLE_POINT_C = 0.01
+
+
+def saturation_pressure_pa(temperature_c):
+    """Vapour pressure of saturated air in Pa, over ice below freezing, over arrays.
+
+    Args:
+        temperature_c: −40…150 °C, scalar or array.
+    Raises:
+        OutOfRange.
+    Source: ASHRAE Fundamentals (Hyland and Wexler), the equations psychrolib solves one value at a time.
+
+    >>> round(saturation_pressure_pa(20.0))
+    2339
+    """
+    c = check_range("temperature_c", temperature_c, *TEMPERATURE_C, " °C")
+    t = c - ABSOLUTE_ZERO_C
+    # Horner's rule over 1/T, ln T and powers of T; one curve over water, one over ice.
+    over_water = (
+        -5.8002206e3 / t + 1.3914993 + t * (-4.8640239e-2 + t * (4.1764768e-5 - t * 1.4452093e-8)) + 6.5459673 * np.log(t)
+    )  # fmt: skip
+    if c.size and c.min() < TRIPLE_POINT_C:
+        over_ice = (
+            -5.6745359e3 / t + 6.3925247
+            + t * (-9.677843e-3 + t * (6.2215701e-7 + t * (2.0747825e-9 - t * 9.484024e-13)))
+            + 4.1635019 * np.log(t)
+        )  # fmt: skip
+        over_water = np.where(c <= TRIPLE_POINT_C, over_ice, over_water)
+    return like_input(np.exp(over_water), temperature_c)
+
+
+def saturation_concentration(temperature_c):
+    """Water in a cubic metre of saturated air, kg/m³ (ideal gas); input and errors as :func:`saturation_pressure_pa`.
+
+    >>> round(saturation_concentration(20.0), 4)
+    0.0173
+    """
+    t = np.asarray(temperature_c, float) - ABSOLUTE_ZERO_C
+    return like_input(np.asarray(saturation_pressure_pa(temperature_c)) * WATER_KG_PER_MOL / (GAS_CONSTANT * t), temperature_c)
 
 
 def smooth_year(monthly_means, year_share):
