@@ -9,7 +9,7 @@ import wood
 from calm_heron.measuring import strip
 from calm_heron.stock import actions
 
-MODULES = [importlib.import_module(found.name) for found in pkgutil.iter_modules(wood.__path__, "wood.")] + [strip, actions]
+MODULES = [importlib.import_module(found.name) for found in pkgutil.walk_packages(wood.__path__, "wood.")] + [strip, actions]
 
 
 class Examples(unittest.TestCase):
