@@ -1,0 +1,1 @@
+"""The kiln: published schedules and the moisture field run through them."""
