@@ -1,0 +1,305 @@
+"""What can go wrong while wood dries: checks, collapse, stain, mould and decay, each as a figure over time with its cause.
+
+A figure of 1 is where practice sees the defect begin; below a half it is seldom seen. Everything is read off a moisture field
+(:class:`wood.field.History`) and the air it was driven by; nothing here predicts a certain board, only how hard it is asked.
+
+Sources: the greatest safe daily loss, Dry Kiln Operator's Manual (AH-188) and Drying Hardwood Lumber (FPL-GTR-118); the temperature
+wet wood bears, the first dry bulb of its schedule (AH-188); temperatures and moistures of stain, mould and decay, AH-188 and
+Wood Handbook ch. 14. Relaxation times, day limits and classes of susceptibility are our own judgement of those sources.
+"""
+
+from dataclasses import dataclass
+from dataclasses import field as attribute
+from functools import lru_cache
+
+import numpy as np
+
+from wood import field
+from wood.climate import AirSeries
+from wood.diffusivity import Figures, of_species
+from wood.errors import NotKnown, check_range
+from wood.kiln.schedules import first_dry_bulb_c
+from wood.species import Species, species
+from wood.stacks import OpenBoard
+from wood.tables import number, rows
+
+# Stretch across the grain that green wood bears before it parts, held for hours; and how fast the shell gives way by creep.
+TENSION_BORNE = 0.020
+RELAXATION_DAYS = 1.5
+RELAXATION_PER_C = 0.04
+FACE_DEPTH_M = 0.0007
+END_DEPTH_M = 0.100
+SEALED_ENDS_SHARE = 0.1
+QUARTER_M, EIGHT_QUARTER_M = 0.0286, 0.0540
+# The temperature that wet wood of unknown schedule bears, °C: refractory hardwood, other hardwood, softwood.
+DENSE_HARDWOOD_C, HARDWOOD_C, SOFTWOOD_C = 43.0, 54.0, 65.0
+COLLAPSE_OVER_C = 10.0
+STAIN_MOISTURE = 0.22
+MOULD_MOISTURE = 0.18
+FUNGI_C = (2.0, 38.0)
+FUNGI_BEST_C = 27.0
+# Days at the best temperature after which it shows, by susceptibility.
+STAIN_DAYS = {"high": 10.0, "medium": 25.0, "low": 80.0}
+MOULD_DAYS = 30.0
+DECAY_DAYS = {"slight": 150.0, None: 150.0, "moderate": 350.0, "resistant": 900.0, "very_resistant": 2000.0}
+
+
+@dataclass(frozen=True)
+class SafeRate:
+    """The greatest safe loss of moisture in a day (fraction), where it comes from, and its spread (ln)."""
+
+    per_day: float
+    published: bool
+    spread: float = 0.0
+
+
+@lru_cache(maxsize=1)
+def _published_rates() -> dict[str, tuple[float, float]]:
+    return {row["key"]: (number(row["rate_4_4"], 0.01), number(row["rate_8_4"], 0.01)) for row in rows("safe_rates")}
+
+
+@lru_cache(maxsize=1)
+def _rate_estimate() -> tuple[np.ndarray, float]:
+    """ln(rate at 4/4) over 1, ln f and ln specific gravity, from the dozen published species; with its scatter."""
+    keys = list(_published_rates())
+    shape = np.array([_rate_shape(of_species(species(key))) for key in keys])
+    logs = np.log([_published_rates()[key][0] for key in keys])
+    found, *_ = np.linalg.lstsq(shape, logs, rcond=None)
+    return found, float(np.std(logs - shape @ found, ddof=3))
+
+
+def _rate_shape(figures: Figures) -> list[float]:
+    return [1.0, float(np.log(figures.wood.factor)), float(np.log(figures.wood.specific_gravity))]
+
+
+def safe_rate(one: Species, thickness_m: float) -> SafeRate:
+    """The greatest safe daily loss while the wood is wet.
+
+    Published for a dozen species at 4/4 and 8/4 (AH-188), between and beyond by the same power of the thickness; estimated for
+    others from their drying factor and specific gravity, and marked so.
+
+    Raises:
+        OutOfRange: thickness 0.5 mm…1.5 m. NotKnown: neither published nor to be estimated.
+
+    >>> round(safe_rate(species("white_oak"), 0.0286).per_day, 3)
+    0.025
+    """
+    check_range("thickness_m", thickness_m, *field.THICKNESS_M, " m")
+    rates = _published_rates().get(one.key)
+    if rates:
+        power = np.log(rates[1] / rates[0]) / np.log(EIGHT_QUARTER_M / QUARTER_M)
+        return SafeRate(float(rates[0] * (thickness_m / QUARTER_M) ** power), published=True)
+    coefficients, scatter = _rate_estimate()
+    at_quarter = float(np.exp(coefficients @ _rate_shape(of_species(one))))
+    power = np.log(0.4) / np.log(EIGHT_QUARTER_M / QUARTER_M)
+    return SafeRate(min(at_quarter * (thickness_m / QUARTER_M) ** float(power), 0.5), published=False, spread=scatter)
+
+
+@dataclass(frozen=True)
+class Risk:
+    """One defect: its figure over time (at the history's days), the greatest, when, and what the sentence about it needs.
+
+    ``since_day`` is when the figure first passed 1, ``None`` if never. ``cause`` holds numbers by name, in SI and fractions.
+    """
+
+    kind: str
+    figures: np.ndarray
+    worst: float
+    worst_day: float
+    since_day: float | None
+    cause: dict = attribute(default_factory=dict)
+
+    @property
+    def level(self) -> str:
+        return "high" if self.worst >= 1 else "watch" if self.worst >= 0.5 else "low"
+
+
+def _risk(kind: str, days: np.ndarray, figures: np.ndarray, **cause) -> Risk:
+    worst = int(np.argmax(figures))
+    over = np.flatnonzero(figures >= 1)
+    return Risk(kind, figures, float(figures[worst]), float(days[worst]), float(days[over[0]]) if over.size else None, cause)
+
+
+def _shrunk(moisture: np.ndarray, one: Species) -> np.ndarray:
+    """Free tangential shrinkage at a moisture, as a share of the green size."""
+    return one.shrinkage_tangential * np.clip(1 - moisture / one.fibre_saturation, 0.0, 1.0)
+
+
+def _tension(days: np.ndarray, stretch: np.ndarray, temperature_c: np.ndarray) -> np.ndarray:
+    """The part of a hindered shrinkage that still pulls: it grows with the stretch and fades as the wood creeps (a Maxwell body)."""
+    felt = np.zeros(days.size)
+    fading = RELAXATION_DAYS * np.exp(-RELAXATION_PER_C * (temperature_c - 20.0))
+    before = 0.0
+    for k in range(days.size):
+        step = days[k] - (days[k - 1] if k else 0.0)
+        grown = stretch[k] - (stretch[k - 1] if k else 0.0)
+        if step <= 0:
+            before += grown
+        else:
+            left = np.exp(-step / fading[k])
+            before = before * left + grown * (1 - left) * fading[k] / step
+        felt[k] = before
+    return np.maximum(felt, 0.0)
+
+
+def surface_check(history: field.History, one: Species, thickness_m: float, temperature_c: np.ndarray) -> Risk:
+    """Checks in the faces: the shell wants to shrink and the wet core does not let it.
+
+    The figure is the larger of two: the pull in the outermost 0.7 mm over what wood bears, and the daily loss over the published safe
+    one while the wood is wet.
+    """
+    shrunk = _shrunk(history.profiles, one)
+    weights = np.diff(np.concatenate([[0.0], (history.depths_m[1:] + history.depths_m[:-1]) / 2, [thickness_m / 2]]))
+    skin = history.depths_m <= max(FACE_DEPTH_M, history.depths_m[0])
+    face = shrunk[:, skin] @ weights[skin] / weights[skin].sum()
+    pull = _tension(history.days, face - shrunk @ weights / weights.sum(), temperature_c) / TENSION_BORNE
+    rate = safe_rate(one, thickness_m)
+    loss = _daily_loss(history)
+    # The published rates hold while the wood is wet; below fibre saturation faster loss does no harm.
+    by_loss = np.where(history.mean > one.fibre_saturation * 0.85, loss / rate.per_day, 0.0)
+    figures = np.maximum(pull, by_loss)
+    worst = int(np.argmax(figures))
+    return _risk(
+        "surface check", history.days, figures,
+        shell=float(history.profiles[worst, 0]), core=float(history.core[worst]), loss=float(loss[worst]), safe=rate.per_day,
+        published=rate.published, by_loss=bool(by_loss[worst] > pull[worst]),
+    )  # fmt: skip
+
+
+def _daily_loss(history: field.History) -> np.ndarray:
+    """Moisture lost in the day before each moment; in the first day what is lost so far."""
+    before = np.interp(np.maximum(history.days - 1, 0.0), history.days, history.mean)
+    return np.maximum(before - history.mean, 0.0)
+
+
+def end_check(
+    one: Species, figures: Figures, start: float, series: AirSeries, history: field.History, temperature_c: np.ndarray, *, sealed: bool
+) -> Risk:
+    """Checks in the ends, which dry a dozen times faster than the faces; a sealed end carries a tenth of the pull.
+
+    The end is followed inwards along the grain, in the open air that it meets even where the faces lie in a stack; its face is held
+    back by the mean of the first 100 mm.
+    """
+    drive = field.driven(series, OpenBoard())
+    along = field.Wood(
+        figures.wood.specific_gravity, min(figures.wood.factor * figures.wood.along_grain, 100.0), figures.wood.permeability,
+        figures.wood.fibre_saturation,
+    )  # fmt: skip
+    ran = field.dry(along, 0.6, start, drive, float(history.days[-1]), out_days=history.days, branch=1.0, tolerance=1e-3)
+    shrunk = _shrunk(ran.profiles, one)
+    inner = ran.depths_m <= END_DEPTH_M
+    stretch = shrunk[:, 0] - shrunk[:, inner].mean(axis=1)
+    pull = _tension(ran.days, stretch, temperature_c) / TENSION_BORNE * (SEALED_ENDS_SHARE if sealed else 1.0)
+    worst = int(np.argmax(pull))
+    return _risk("end check", history.days, pull, end=float(ran.surface[worst]), core=float(history.core[worst]), sealed=sealed)
+
+
+def temperature_borne_c(one: Species) -> tuple[float, bool]:
+    """The temperature a wet core bears and whether it is published (the first dry bulb of the species' kiln schedule)."""
+    try:
+        return first_dry_bulb_c(one.key), True
+    except NotKnown:
+        if one.group == "softwood":
+            return SOFTWOOD_C, False
+        return (DENSE_HARDWOOD_C if (one.specific_gravity_green or 0.6) >= 0.6 else HARDWOOD_C), False
+
+
+def honeycomb(history: field.History, one: Species, temperature_c: np.ndarray) -> Risk:
+    """Honeycomb and collapse: hot while the core holds free water. 1 is ten degrees over what the species bears; at it, a half."""
+    borne, published = temperature_borne_c(one)
+    wet = history.core > one.fibre_saturation
+    figures = np.where(wet, np.clip(0.5 + (temperature_c - borne) / (2 * COLLAPSE_OVER_C), 0.0, None), 0.0)
+    figures = np.where(temperature_c < borne - COLLAPSE_OVER_C, 0.0, figures)
+    worst = int(np.argmax(figures))
+    return _risk(
+        "honeycomb", history.days, figures, temperature_c=float(temperature_c[worst]), core=float(history.core[worst]), borne_c=borne,
+        published=published,
+    )  # fmt: skip
+
+
+def fungal_share(temperature_c) -> np.ndarray:
+    """How fast stain and mould grow, against their best temperature: 1 at 27 °C, 0 below 2 and above 38 °C.
+
+    >>> [round(float(one), 2) for one in fungal_share([0, 10, 27, 40])]
+    [0.0, 0.32, 1.0, 0.0]
+    """
+    t = np.asarray(temperature_c, float)
+    rising = (t - FUNGI_C[0]) / (FUNGI_BEST_C - FUNGI_C[0])
+    falling = (FUNGI_C[1] - t) / (FUNGI_C[1] - FUNGI_BEST_C)
+    return np.clip(np.minimum(rising, falling), 0.0, 1.0)
+
+
+@lru_cache(maxsize=1)
+def _stain_classes() -> dict[str, tuple[str, str]]:
+    return {row["key"]: (row["class"], row["words"]) for row in rows("susceptibility") if row["kind"] == "stain"}
+
+
+def _warm_days(history: field.History, wet: np.ndarray, temperature_c: np.ndarray) -> np.ndarray:
+    """Days so far at the best temperature, counted while ``wet``."""
+    steps = np.diff(history.days, prepend=0.0)
+    return np.cumsum(steps * wet * fungal_share(temperature_c))
+
+
+def stain(history: field.History, one: Species, temperature_c: np.ndarray) -> Risk:
+    """Sap and sticker stain: the outer wood above 22 % in mild air for too long, by species."""
+    susceptible, words = _stain_classes().get(one.key, ("low", "stain"))
+    days = _warm_days(history, history.shell > STAIN_MOISTURE, temperature_c)
+    return _risk("stain", history.days, days / STAIN_DAYS[susceptible], susceptible=susceptible, words=words,
+                 warm_days=float(days[-1]), limit=STAIN_DAYS[susceptible])  # fmt: skip
+
+
+def mould(history: field.History, temperature_c: np.ndarray) -> Risk:
+    """Mould on the faces: the skin above 18 %, which is air of about 80 % RH."""
+    days = _warm_days(history, history.profiles[:, 0] > MOULD_MOISTURE, temperature_c)
+    return _risk("mould", history.days, days / MOULD_DAYS, warm_days=float(days[-1]), limit=MOULD_DAYS)
+
+
+def decay(history: field.History, one: Species, temperature_c: np.ndarray) -> Risk:
+    """Decay: above fibre saturation in warm air for months; heartwood resists by its class, sapwood of any species does not."""
+    limit = DECAY_DAYS.get(one.decay_resistance, DECAY_DAYS[None])
+    days = _warm_days(history, history.mean > one.fibre_saturation, temperature_c)
+    return _risk("decay", history.days, days / limit, warm_days=float(days[-1]), limit=limit, resistance=one.decay_resistance)
+
+
+def assess(
+    history: field.History,
+    one: Species,
+    figures: Figures,
+    thickness_m: float,
+    start: float,
+    series: AirSeries,
+    *,
+    ends_sealed: bool,
+) -> list[Risk]:
+    """Every risk of a drying, the gravest first.
+
+    Args:
+        history: of the piece, with profiles; ``series`` the air it dried in, from the same moment on.
+        one, figures: the species and its drying figures.
+    Raises:
+        NotKnown: the species' shrinkage is not known.
+    """
+    if one.shrinkage_tangential is None:
+        raise NotKnown("shrinkage_tangential", one.common_name)
+    at = series.at(history.days)
+    temperature_c = series.temperature_c[at]
+    # Fungi live by the day's mean, wood's skin by the hour.
+    calm = _calm(series, history.days)
+    found = [
+        surface_check(history, one, thickness_m, temperature_c),
+        end_check(one, figures, start, series, history, temperature_c, sealed=ends_sealed),
+        honeycomb(history, one, temperature_c),
+        stain(history, one, calm),
+        mould(history, calm),
+        decay(history, one, calm),
+    ]
+    return sorted(found, key=lambda risk: -risk.worst)
+
+
+def _calm(series: AirSeries, days: np.ndarray) -> np.ndarray:
+    """The day's mean temperature at each moment."""
+    per_day = max(1, round(86_400 / series.step_s))
+    if series.temperature_c.size < per_day:
+        return np.full(days.size, float(series.temperature_c.mean()))
+    by_day = series.temperature_c[: series.temperature_c.size // per_day * per_day].reshape(-1, per_day).mean(axis=1)
+    return by_day[days.astype(int) % by_day.size]
