@@ -40,6 +40,8 @@ HORIZON_DAYS = 4000.0
 # Diffusion along the grain over that across it below fibre saturation, AH-188 and GTR-118: 10-15.
 ALONG_GRAIN = 12.0
 WORKERS = 2
+ONE_ROW = np.ones(1)
+ONE_ROW.setflags(write=False)
 
 
 @dataclass(frozen=True)
@@ -212,7 +214,7 @@ def dry(
         profile = given
     else:
         profile = np.interp(depths, np.linspace(0, thickness_m / 2, given.size), given) if given.size > 1 else np.full(cells, given[0])
-    dz = np.ones(1) if length_m is None else grid(length_m / 2, rows)
+    dz = ONE_ROW if length_m is None else grid(length_m / 2, rows)
     times = np.linspace(0, days, 201) if out_days is None else np.asarray(out_days, float)
     out = [np.empty(times.size) for _ in range(5)]
     profiles = np.empty((times.size, cells))
@@ -276,18 +278,31 @@ def dry_many(
     means = np.empty((count, times.size))
     dx = grid(thickness_m / 2, cells)
 
-    def part(chosen: slice):
-        return kernel.run_many(
-            drive.sums, drive.step_s, begins[chosen] * DAY_S, m0[chosen], dx, rows[chosen], densities[chosen], carry[chosen], air[chosen], days * DAY_S,
-            longest_step_days * DAY_S, tolerance, target, enough_days * DAY_S, times * DAY_S, means[chosen],
-        )  # fmt: skip
+    horizon_s, first_s, longest_s, enough_s, out_s = (
+        days * DAY_S,
+        min(1800.0, days * DAY_S / 50),
+        longest_step_days * DAY_S,
+        enough_days * DAY_S,
+        times * DAY_S,
+    )
+
+    def part(chosen: range) -> list[tuple[float, float]]:
+        spare, none = np.empty((4, times.size)), np.empty((0, cells))
+        found = []
+        for k in chosen:
+            ran = kernel.run(
+                drive.sums, drive.step_s, begins[k] * DAY_S, np.full((1, cells), m0[k]), dx, ONE_ROW, rows[k], densities[k], carry[k], air[k],
+                False, horizon_s, first_s, longest_s, tolerance, target, enough_s, out_s, means[k], *spare, none,
+            )  # fmt: skip
+            found.append((ran[0], ran[5]))
+        return found
 
     if count < 8:
-        found = [part(slice(0, count))]
+        found = part(range(count))
     else:
         edges = np.linspace(0, count, WORKERS + 1).astype(int)
-        found = list(_threads().map(part, [slice(a, b) for a, b in pairwise(edges)]))
-    crossings, lowest, _ = (np.concatenate(column) for column in zip(*found, strict=True))
+        found = [one for some in _threads().map(part, [range(a, b) for a, b in pairwise(edges)]) for one in some]
+    crossings, lowest = (np.array(column) for column in zip(*found, strict=True))
     return Runs(times, means, np.where(crossings >= 0, crossings / DAY_S, np.inf), lowest)
 
 

@@ -332,24 +332,3 @@ def run(sums, hour_s, begin_s, start, dx, dz, wood, density, drive_share, air_sh
             for i in range(n):
                 profiles[k, i] = old[rows - 1, i]
     return crossing, steps, first_average - average, left, average, lowest, highest
-
-
-@compiled
-def run_many(sums, hour_s, begins_s, starts, dx, woods, densities, drive_shares, air_shares, horizon_s, max_step_s, tolerance, target,
-             enough_s, out_s, means):  # fmt: skip
-    """Many slabs through one climate, each with its own wood and start; fills ``means`` (runs × times), returns crossings and extremes."""
-    runs = woods.shape[0]
-    crossings, lowest, highest = np.empty(runs), np.empty(runs), np.empty(runs)
-    dz = np.ones(1)
-    start = np.empty((1, dx.size))
-    spare = np.empty((4, out_s.size))
-    none = np.empty((0, dx.size))
-    for r in range(runs):
-        for i in range(dx.size):
-            start[0, i] = starts[r]
-        result = run(
-            sums, hour_s, begins_s[r], start, dx, dz, woods[r], densities[r], drive_shares[r], air_shares[r], False, horizon_s, 1800.0,
-            max_step_s, tolerance, target, enough_s, out_s, means[r], spare[0], spare[1], spare[2], spare[3], none,
-        )  # fmt: skip
-        crossings[r], lowest[r], highest[r] = result[0], result[5], result[6]
-    return crossings, lowest, highest
