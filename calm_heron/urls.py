@@ -12,6 +12,7 @@ inside = [
     path("", include("calm_heron.measuring.urls")),
     path("", include("calm_heron.judging.urls")),
     path("", include("calm_heron.movement.urls")),
+    path("", include("calm_heron.drying.urls")),
     path("log/", include("calm_heron.logbook.urls")),
     path("people/", include("calm_heron.workshops.urls")),
 ]

@@ -18,8 +18,10 @@ from wood.stacks import OpenBoard, Stack
 
 RUNS = 256
 LONGEST_DAYS = 3650.0
-# Steps and cells of the many runs, coarser than the one in the middle; together they cost the band less than half a percent.
-BAND = {"cells": 12, "tolerance": 1e-3, "longest_step_days": 4.0}
+# Steps and cells of the many runs, coarser than the one in the middle: a percent or two, all the same way, so that scaling by the one
+# in the middle takes it out.
+BAND = {"cells": 12, "tolerance": 3e-3}
+SCOUT_STEP_DAYS, STEPS_TO_TARGET, BAND_STEP_DAYS = 7.0, 80, (3.0, 16.0)
 # What one run differs from another by, one standard deviation (our judgement): green moisture between boards, the year's air
 # from the normals, and how freely air gets to this very board.
 GREEN_SPREAD = 0.12
@@ -222,18 +224,20 @@ def answer(question: Question, runs: int = RUNS, points: int = 160) -> Answer:
     calm = drive.by_day()
     wood, slab = question.figures.wood, question.as_slab_m
     already = question.start == question.target or (question.start < question.target and not _rises(question))
-    along = {"length_m": question.length_m, "ends_open": True, "rows": 6} if question.short else {}
+    along = {"length_m": question.length_m, "ends_open": True, "rows": 5} if question.short else {}
     common = {"target": question.target, "branch": question.branch}
 
-    # One quick run to see how far to look, then the run in the middle, in the full climate.
-    scout = field.dry_many([wood], slab, question.start, calm, LONGEST_DAYS, enough_days=0.0, **common, **BAND)
-    rough = float(scout.crossed_days[0])
+    # One quick run to see how far to look, and again with the steps of the many; then the run in the middle, in the full climate.
+    rough = _rough(question, slab, calm, SCOUT_STEP_DAYS)
+    step = float(np.clip(rough / STEPS_TO_TARGET, *BAND_STEP_DAYS)) if np.isfinite(rough) else BAND_STEP_DAYS[1]
+    rough = _rough(question, slab, calm, step)
+    band_steps = {**BAND, "longest_step_days": step}
     horizon = min(LONGEST_DAYS, max(rough * 1.3, 4.0)) if np.isfinite(rough) else 2 * YEAR_DAYS
     if not along:
-        middle = field.dry(wood, slab, question.start, drive, horizon, out_days=np.linspace(0, horizon, points), **common)
+        middle = field.dry(wood, slab, question.start, drive, horizon, out_days=_looks(horizon, points), **common)
         if middle.crossed_day is None and np.isfinite(rough):
             horizon = min(LONGEST_DAYS, rough * 1.8)
-            middle = field.dry(wood, slab, question.start, drive, horizon, out_days=np.linspace(0, horizon, points), **common)
+            middle = field.dry(wood, slab, question.start, drive, horizon, out_days=_looks(horizon, points), **common)
     else:
         middle = field.dry(
             wood,
@@ -241,8 +245,8 @@ def answer(question: Question, runs: int = RUNS, points: int = 160) -> Answer:
             question.start,
             drive,
             horizon,
-            out_days=np.linspace(0, horizon, points),
-            cells=14,
+            out_days=_looks(horizon, points),
+            cells=12,
             tolerance=1e-3,
             **along,
             **common,
@@ -250,25 +254,23 @@ def answer(question: Question, runs: int = RUNS, points: int = 160) -> Answer:
     if along and middle.crossed_day and np.isfinite(rough):
         # Open ends make the piece dry like a thinner slab; the many runs take that slab.
         slab *= min(1.0, middle.crossed_day / rough) ** 0.5
-        scout = field.dry_many([wood], slab, question.start, calm, LONGEST_DAYS, enough_days=0.0, **common, **BAND)
-        rough = float(scout.crossed_days[0])
+        rough = _rough(question, slab, calm, step)
     # What daily means leave out is one ratio, taken from the run in the middle.
     ratio = middle.crossed_day / rough if middle.crossed_day and np.isfinite(rough) and rough > 0 else 1.0
 
     draws = _draws(runs)
-    woods = [_other_board(wood, question.figures.spread * one) for one in draws[:, 0]]
     starts = np.clip(question.start * (1 + question.start_doubt * draws[:, 1]), 0.0, field.GREATEST_MOISTURE)
     if question.branch > 0:
         starts = np.maximum(starts, min(question.start, question.target * 1.02))
     band_days = np.minimum(middle.days / ratio, LONGEST_DAYS)
     band = field.dry_many(
-        woods, slab, starts, calm, _band_horizon(rough, ratio, horizon),
-        air_shares=np.exp(AIR_SPREAD * draws[:, 2]), drive_shares=np.exp(CARRY_SPREAD * draws[:, 3]), out_days=band_days,
-        enough_days=float(band_days[-1]), **common, **BAND,
+        wood, slab, starts, calm, _band_horizon(rough, ratio, horizon),
+        factor_shares=np.exp(question.figures.spread * draws[:, 0]), air_shares=np.exp(AIR_SPREAD * draws[:, 2]),
+        drive_shares=np.exp(CARRY_SPREAD * draws[:, 3]), out_days=band_days, enough_days=float(band_days[-1]), **common, **band_steps,
     )  # fmt: skip
     months = field.dry_many(
-        [wood] * 12, slab, question.start, calm, LONGEST_DAYS,
-        begin_days=month_starts(question.setting.series.start_day), enough_days=0.0, **common, **BAND,
+        wood, slab, question.start, calm, LONGEST_DAYS,
+        begin_days=month_starts(question.setting.series.start_day), enough_days=0.0, **common, **band_steps,
     )  # fmt: skip
     crossed = band.crossed_days * ratio
     low, high = np.percentile(crossed, [10, 90], method="nearest")
@@ -292,6 +294,22 @@ def answer(question: Question, runs: int = RUNS, points: int = 160) -> Answer:
     )
 
 
+def _rough(question: Question, slab_m: float, calm: field.Drive, step_days: float) -> float:
+    """The days a slab takes in daily means with long steps; infinite where it does not arrive."""
+    ran = field.dry_many(
+        question.figures.wood, slab_m, question.start, calm, LONGEST_DAYS, target=question.target, branch=question.branch, enough_days=0.0,
+        longest_step_days=step_days, **BAND,
+    )  # fmt: skip
+    return float(ran.crossed_days[0])
+
+
+def _looks(horizon: float, points: int) -> np.ndarray:
+    """When to look at the wood: often at first, when checks begin; later on days' warmest hours, when its skin is driest."""
+    days = np.linspace(0, 1, points) ** 1.7 * horizon
+    days = np.where(days > 3, np.round(days) + climate.WARMEST_HOUR / 24, days)
+    return np.append(np.unique(days[days < horizon]), horizon)
+
+
 def _rises(question: Question) -> bool:
     """Whether wood that is drier than the target would come up to it in this air at all."""
     return question.setting.series.emc.max() > question.target
@@ -300,15 +318,6 @@ def _rises(question: Question) -> bool:
 def _band_horizon(rough: float, ratio: float, horizon: float) -> float:
     """How long the many runs go: until the slowest of ten would have arrived, or as long as the one in the middle."""
     return min(LONGEST_DAYS, 3.0 * rough + 60.0) if np.isfinite(rough) else horizon
-
-
-def _other_board(wood: field.Wood, log_share: float) -> field.Wood:
-    return field.Wood(
-        wood.specific_gravity,
-        float(np.clip(wood.factor * np.exp(log_share), 1e-3, 100.0)),
-        wood.permeability,
-        wood.fibre_saturation,
-    )
 
 
 def _why_not(question: Question, by_month: np.ndarray, middle: field.History) -> str:

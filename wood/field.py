@@ -17,7 +17,6 @@ from collections.abc import Sequence
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 from functools import lru_cache
-from itertools import pairwise
 
 import numpy as np
 
@@ -238,13 +237,14 @@ class Runs:
 
 
 def dry_many(
-    woods: Sequence[Wood],
+    wood: Wood,
     thickness_m: float,
     starts,
     drive: Drive,
     days: float,
     *,
     target: float,
+    factor_shares=1.0,
     air_shares=1.0,
     drive_shares=1.0,
     branch: float = 0.0,
@@ -255,25 +255,28 @@ def dry_many(
     tolerance: float = STEP_TOLERANCE,
     longest_step_days: float = LONGEST_STEP_DAYS,
 ) -> Runs:
-    """Many slabs at once, each with its own wood, start, beginning, share of vapour in the air and of the air's carrying power.
+    """Many slabs of one wood at once, each with its own share of the wood's factor, start, beginning, share of the vapour in the air
+    and of the air's carrying power.
 
     A run ends early once the target is crossed and ``enough_days`` have passed; its mean stands still from there on. Work is
-    shared between threads: the kernel lets go of the interpreter. Arguments and errors as :func:`dry`; arrays have one value per
-    wood or one for all.
+    shared between threads: the kernel lets go of the interpreter. Arguments and errors as :func:`dry`; the
+    five may be arrays of one length or one value for all.
     """
     check_range("thickness_m", thickness_m, *THICKNESS_M, " m")
     check_range("days", days, 1e-6, HORIZON_DAYS, " days")
-    count = len(woods)
-    check_range("runs", count, 1, 100_000)
-    m0, air, carry, begins = (
-        np.broadcast_to(np.asarray(one, float), (count,)).copy() for one in (starts, air_shares, drive_shares, begin_days)
+    given = np.broadcast_arrays(
+        *(np.atleast_1d(np.asarray(one, float)) for one in (starts, air_shares, drive_shares, begin_days, factor_shares))
     )
+    m0, air, carry, begins, shares = (column.copy() for column in given)
+    count = m0.size
+    check_range("runs", count, 1, 100_000)
     check_range("start", m0, 0.0, GREATEST_MOISTURE)
     check_range("air_shares", air, 0.0, 3.0)
     check_range("drive_shares", carry, 1e-4, 1e4)
     check_range("begin_days", begins, 0.0, 1e6, " days")
-    rows = np.array([one.row(branch) for one in woods])
-    densities = np.array([one.density for one in woods])
+    check_range("factor_shares", shares, 1e-4, 1e4)
+    rows = np.tile(wood.row(branch), (count, 1))
+    rows[:, kernel.FACTOR] *= shares
     times = np.asarray(out_days, float)
     means = np.empty((count, times.size))
     dx = grid(thickness_m / 2, cells)
@@ -291,7 +294,7 @@ def dry_many(
         found = []
         for k in chosen:
             ran = kernel.run(
-                drive.sums, drive.step_s, begins[k] * DAY_S, np.full((1, cells), m0[k]), dx, ONE_ROW, rows[k], densities[k], carry[k], air[k],
+                drive.sums, drive.step_s, begins[k] * DAY_S, np.full((1, cells), m0[k]), dx, ONE_ROW, rows[k], wood.density, carry[k], air[k],
                 False, horizon_s, first_s, longest_s, tolerance, target, enough_s, out_s, means[k], *spare, none,
             )  # fmt: skip
             found.append((ran[0], ran[5]))
@@ -300,8 +303,11 @@ def dry_many(
     if count < 8:
         found = part(range(count))
     else:
-        edges = np.linspace(0, count, WORKERS + 1).astype(int)
-        found = [one for some in _threads().map(part, [range(a, b) for a, b in pairwise(edges)]) for one in some]
+        # Every second run for each of two, so that slow and fast boards are shared out.
+        shares_of_work = [range(first, count, WORKERS) for first in range(WORKERS)]
+        found = [(0.0, 0.0)] * count
+        for chosen, some in zip(shares_of_work, _threads().map(part, shares_of_work), strict=True):
+            found[chosen.start :: WORKERS] = some
     crossings, lowest = (np.array(column) for column in zip(*found, strict=True))
     return Runs(times, means, np.where(crossings >= 0, crossings / DAY_S, np.inf), lowest)
 
@@ -318,4 +324,4 @@ def warm() -> None:
     drive = driven(constant(20.0, 0.5), OpenBoard())
     dry(Wood(0.5), 0.02, 0.3, drive, 1.0)
     dry(Wood(0.5), 0.02, 0.3, drive, 1.0, length_m=0.2)
-    dry_many([Wood(0.5)], 0.02, 0.3, drive, 1.0, target=0.1)
+    dry_many(Wood(0.5), 0.02, 0.3, drive, 1.0, target=0.1)

@@ -135,14 +135,20 @@ class _Problem:
 
     def run(self, x: np.ndarray, out_days: np.ndarray) -> np.ndarray:
         """Mean moisture of the board at ``out_days`` (from its first entry on)."""
-        wood = self.figures.wood
-        board = field.Wood(
-            wood.specific_gravity, float(np.clip(wood.factor * np.exp(x[0]), 1e-3, 100)), wood.permeability, wood.fibre_saturation
-        )
         last = max(float(out_days[-1]), 1e-3)
         start = float(np.clip(x[2], 0.0, field.GREATEST_MOISTURE))
         means = field.dry_many(
-            [board], self.slab_m, start, self.drive, last, target=-1.0, branch=self.branch, out_days=out_days, cells=12, tolerance=5e-4
+            self.figures.wood,
+            self.slab_m,
+            start,
+            self.drive,
+            last,
+            factor_shares=float(np.clip(np.exp(x[0]), 1e-3, 1e3)),
+            target=-1.0,
+            branch=self.branch,
+            out_days=out_days,
+            cells=12,
+            tolerance=5e-4,
         ).means[0]
         # The shift belongs to where it is heading: nothing of it at the start, all of it once the start is forgotten.
         gone = np.clip((start - means) / max(start - means[-1], 0.02), 0.0, 1.0) if abs(start - means[-1]) > 0.02 else 1.0
@@ -154,6 +160,69 @@ class _Problem:
         # A mass that is off by a share is off by that share of (1 + M).
         scale = self.weights * (1 + entries) if self.by_mass else self.weights
         return np.concatenate([(means - entries) / scale, (x - self.prior) / self.prior_spread])
+
+
+@dataclass(frozen=True)
+class Learned:
+    """What a log says of its board, before anything is foretold: see :class:`Forecast` for the names.
+
+    ``moistures`` are all entries as moistures, in the order of their days ``at``.
+    """
+
+    factor_share: float
+    factor_spread: float
+    plateau_shift: float
+    dry_mass_kg: float | None
+    at: np.ndarray
+    moistures: np.ndarray
+    scatter: float
+    absurd: tuple[int, ...]
+    flags: tuple[str, ...]
+    problem: "_Problem"
+    best: np.ndarray
+    covariance: np.ndarray
+
+
+def learn(
+    log: Log,
+    figures: Figures,
+    slab_m: float,
+    series: AirSeries,
+    exposure: OpenBoard | Stack,
+    *,
+    safe_rate: float | None = None,
+    coating_s_m: float = 0.0,
+) -> Learned:
+    """Fit the log. Arguments and errors as :func:`forecast`."""
+    check_range("slab_m", slab_m, *field.THICKNESS_M, " m")
+    values = np.asarray(log.moistures if log.moistures is not None else log.masses_kg, float)
+    order = np.argsort(np.asarray(log.days, float), kind="stable")
+    days, values = np.asarray(log.days, float)[order], values[order]
+    if np.unique(days).size < FEWEST:
+        raise TooFew(int(np.unique(days).size))
+    by_mass = log.moistures is None
+    absurd = _absurd(days, values, log.uncertainty / 2, by_mass)
+    kept = np.setdiff1d(np.arange(days.size), absurd)
+    if np.unique(days[kept]).size < FEWEST:
+        absurd, kept = np.array([], int), np.arange(days.size)
+    problem = _problem(log, figures, slab_m, series, exposure, coating_s_m, days[kept] - days[kept][0], values[kept], by_mass)
+    found = least_squares(problem.misfits, problem.prior, x_scale=problem.prior_spread, diff_step=1e-3, max_nfev=40)
+    covariance = np.linalg.pinv(found.jac.T @ found.jac)
+    moistures = _moistures(values, by_mass, log.dry_mass_kg, found.x)
+    return Learned(
+        factor_share=float(np.exp(found.x[0])),
+        factor_spread=float(np.sqrt(max(covariance[0, 0], 0.0))),
+        plateau_shift=float(found.x[1]),
+        dry_mass_kg=(log.dry_mass_kg or float(np.exp(found.x[3]))) if by_mass else None,
+        at=days,
+        moistures=moistures,
+        scatter=float(np.std(problem.run(found.x, problem.days) - problem.moistures(found.x))),
+        absurd=tuple(int(order[k]) for k in absurd),
+        flags=_flags(days[kept], moistures[kept], series, log.uncertainty, by_mass, safe_rate, figures),
+        problem=problem,
+        best=found.x,
+        covariance=covariance,
+    )
 
 
 def forecast(
@@ -177,35 +246,23 @@ def forecast(
     Raises:
         TooFew: fewer than three entries at different times. OutOfRange.
     """
-    check_range("slab_m", slab_m, *field.THICKNESS_M, " m")
     check_range("target", target, 0.0, 1.0)
-    values = np.asarray(log.moistures if log.moistures is not None else log.masses_kg, float)
-    order = np.argsort(np.asarray(log.days, float), kind="stable")
-    days, values = np.asarray(log.days, float)[order], values[order]
-    if np.unique(days).size < FEWEST:
-        raise TooFew(int(np.unique(days).size))
-    by_mass = log.moistures is None
-    absurd = _absurd(days, values, log.uncertainty / 2, by_mass)
-    kept = np.setdiff1d(np.arange(days.size), absurd)
-    if np.unique(days[kept]).size < FEWEST:
-        absurd, kept = np.array([], int), np.arange(days.size)
-    first = float(days[kept][0])
-    problem = _problem(log, figures, slab_m, series, exposure, coating_s_m, days[kept] - first, values[kept], by_mass)
-    found = least_squares(problem.misfits, problem.prior, x_scale=problem.prior_spread, diff_step=1e-3, max_nfev=40)
-    covariance = np.linalg.pinv(found.jac.T @ found.jac)
-    entries = _moistures(values, by_mass, log.dry_mass_kg, found.x)
-    ahead = _ahead(problem, found.x, covariance, target, float(problem.days[-1]))
+    known = learn(log, figures, slab_m, series, exposure, safe_rate=safe_rate, coating_s_m=coating_s_m)
+    ahead = _ahead(known.problem, known.best, known.covariance, target, float(known.problem.days[-1]))
+    out = np.asarray(log.days, float)[list(known.absurd)]
+    believed = ~np.isin(known.at, out)
+    first = float(known.at[believed][0])
     return Forecast(
-        factor_share=float(np.exp(found.x[0])),
-        factor_spread=float(np.sqrt(max(covariance[0, 0], 0.0))),
-        plateau_shift=float(found.x[1]),
-        dry_mass_kg=(log.dry_mass_kg or float(np.exp(found.x[3]))) if by_mass else None,
+        factor_share=known.factor_share,
+        factor_spread=known.factor_spread,
+        plateau_shift=known.plateau_shift,
+        dry_mass_kg=known.dry_mass_kg,
         **{name: (value + first if "day" in name else value) for name, value in ahead.items()},
-        entries=entries,
-        scatter=float(np.std(problem.run(found.x, problem.days) - problem.moistures(found.x))),
-        exponential_days=_exponential(days[kept], entries[kept], target),
-        absurd=tuple(int(order[k]) for k in absurd),
-        flags=_flags(days[kept], entries[kept], series, log.uncertainty, by_mass, safe_rate, figures),
+        entries=known.moistures,
+        scatter=known.scatter,
+        exponential_days=_exponential(known.at[believed], known.moistures[believed], target),
+        absurd=known.absurd,
+        flags=known.flags,
     )
 
 
@@ -240,7 +297,7 @@ def _problem(log, figures, slab_m, series, exposure, coating_s_m, days, values, 
         branch=1.0 if usual_start >= level else -1.0,
         prior=np.array([0.0, 0.0, usual_start, dry]),
         prior_spread=np.array(
-            [figures.spread + 0.15, PLATEAU_SPREAD, max(0.3 * usual_start, START_SPREAD) if loose else START_SPREAD,
+            [figures.spread, PLATEAU_SPREAD, max(0.3 * usual_start, START_SPREAD) if loose else START_SPREAD,
              DRY_MASS_SPREAD * 2 if loose else 1.0]
         ),
         known_dry=log.dry_mass_kg,

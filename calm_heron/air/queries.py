@@ -3,6 +3,7 @@
 from dataclasses import dataclass
 from datetime import date, datetime, timedelta
 
+import numpy as np
 from django.db.models import Avg, Count, Max, OuterRef, QuerySet, Subquery
 from django.db.models.functions import TruncDate, TruncWeek
 from django.utils import timezone
@@ -83,6 +84,51 @@ def _level(days: list[dict]) -> Level:
         last_at=days[-1]["last"],
         stale=not recent,
     )
+
+
+# A year is known when it has readings in this many of its months; the others are drawn between their neighbours.
+MONTHS_KNOWN = 9
+YEAR_LOOKS_BACK = timedelta(days=400)
+
+
+@dataclass(frozen=True)
+class PlaceYear:
+    """A place's own year from its log: twelve monthly means (°C, fraction), January first, and how many months were really read."""
+
+    temperature_c: tuple[float, ...]
+    relative_humidity: tuple[float, ...]
+    months_read: int
+
+
+def year(place: Place) -> PlaceYear | None:
+    """The year a place has had, each day counting once; ``None`` where too few of its months were read."""
+    by_day = (
+        place.readings.filter(at__gte=timezone.now() - YEAR_LOOKS_BACK)
+        .annotate(day=TruncDate("at"))
+        .values("day")
+        .annotate(temperature=Avg("temperature_c"), humidity=Avg("relative_humidity"))
+        .order_by("day")
+    )
+    months: dict[int, list[tuple[float, float]]] = {}
+    for row in by_day:
+        months.setdefault(row["day"].month, []).append((row["temperature"], row["humidity"]))
+    if len(months) < MONTHS_KNOWN:
+        return None
+    known = sorted(months)
+    means = [[sum(values) / len(values) for values in zip(*months[month], strict=True)] for month in known]
+    # Going round, so that a missing January lies between December and February.
+    temperature, humidity = (np.interp(range(1, 13), known, [mean[i] for mean in means], period=12) for i in (0, 1))
+    return PlaceYear(tuple(temperature.tolist()), tuple(humidity.tolist()), len(months))
+
+
+def recent_air(place: Place) -> tuple[float, float] | None:
+    """Mean temperature and humidity of the days that make up the place's level, or ``None``."""
+    last = latest(place)
+    if last is None or last.at < timezone.now() - timedelta(days=STALE_DAYS):
+        return None
+    since = min(last.at, timezone.now() - timedelta(days=LEVEL_DAYS))
+    means = place.readings.filter(at__gte=since).aggregate(temperature=Avg("temperature_c"), humidity=Avg("relative_humidity"))
+    return means["temperature"], means["humidity"]
 
 
 @dataclass(frozen=True)

@@ -28,6 +28,7 @@ INSTALLED_APPS = [
     "calm_heron.measuring",
     "calm_heron.judging",
     "calm_heron.movement",
+    "calm_heron.drying",
     "calm_heron.today",
     "calm_heron.demo",
 ]

@@ -55,3 +55,27 @@ def spread_labels(positions: Sequence[float], gap: float, low: float, high: floa
         placed[i] = min(placed[i], edge - gap)
         edge = placed[i]
     return placed
+
+
+# Moisture is drawn true up to here; above it, where wood only loses free water, the scale is pressed together.
+BREAK = 0.30
+
+
+class MoistureScale:
+    """Moisture upwards: straight to fibre saturation, pressed above it. ``top`` and ``bottom`` are drawing units, downwards."""
+
+    def __init__(self, lowest: float, highest: float, top: float, bottom: float) -> None:
+        self.highest = highest
+        knee = top + (0.22 * (bottom - top) if highest > BREAK else 0)
+        self.below = Scale(lowest, min(BREAK, max(highest, lowest + 0.02)), bottom, knee)
+        self.above = Scale(BREAK, max(highest, BREAK + 0.01), knee, top)
+
+    def __call__(self, moisture: float) -> float:
+        return self.below(moisture) if moisture <= BREAK or self.highest <= BREAK else self.above(min(moisture, self.highest))
+
+
+def moisture_ticks(lowest: float, highest: float, y: MoistureScale) -> list[Tick]:
+    """Round percentages along a moisture scale, few above the break."""
+    steps = [percent for percent in range(4, 31, 2 if highest <= BREAK else 4) if lowest <= percent / 100 <= min(highest, BREAK)]
+    steps += [percent for percent in (60, 90, 120) if percent / 100 <= highest]
+    return [Tick(y(percent / 100), str(percent)) for percent in steps]

@@ -6,13 +6,12 @@ from datetime import date, datetime, timedelta
 from django.utils import timezone
 
 from calm_heron.air.queries import Level, Week
-from calm_heron.site.drawing import Scale, Tick, band, path, spread_labels, tenth
+from calm_heron.site.drawing import BREAK, MoistureScale, Scale, Tick, band, moisture_ticks, path, spread_labels, tenth
 from calm_heron.site.ramp import colour
 from calm_heron.stock.models import Piece
 
 TOP, BOTTOM = 18, 34
-# Moisture is drawn true up to here; above it, where wood only loses free water, the scale is pressed together.
-BREAK, TOP_MOISTURE = 0.30, 1.2
+TOP_MOISTURE = 1.2
 
 
 @dataclass(frozen=True)
@@ -71,19 +70,6 @@ class Waterline:
     summary: str
 
 
-class MoistureScale:
-    """Straight up to fibre saturation, pressed above it."""
-
-    def __init__(self, lowest: float, highest: float, bottom: float) -> None:
-        self.highest = highest
-        knee = TOP + (0.22 * (bottom - TOP) if highest > BREAK else 0)
-        self.below = Scale(lowest, min(BREAK, max(highest, lowest + 0.02)), bottom, knee)
-        self.above = Scale(BREAK, max(highest, BREAK + 0.01), knee, TOP)
-
-    def __call__(self, moisture: float) -> float:
-        return self.below(moisture) if moisture <= BREAK or self.highest <= BREAK else self.above(min(moisture, self.highest))
-
-
 def waterline(
     weeks: list[Week],
     level: Level | None,
@@ -107,7 +93,7 @@ def waterline(
     levels = [week.emc for week in weeks] + ([level.emc] if level else [])
     lowest = max(0.0, min([*values, *levels, 0.08]) - 0.03)
     highest = min(max([*values, *levels, 0.16]) + 0.02, TOP_MOISTURE)
-    y = MoistureScale(lowest, highest, frame.bottom)
+    y = MoistureScale(lowest, highest, TOP, frame.bottom)
     # The last week's mean is carried on to now at the level that verdicts use, so that the line ends where they stand.
     line = [(_x(x, week.monday, 3), week.emc, week.tolerance) for week in weeks]
     line = [(max(px, frame.left), emc, doubt) for px, emc, doubt in line if px < frame.right]
@@ -131,7 +117,7 @@ def waterline(
         level_y=y(level.emc) if level else None,
         threads=threads,
         months=_months(since, now, x),
-        moistures=_moistures(lowest, highest, y),
+        moistures=moisture_ticks(lowest, highest, y),
         break_y=y(BREAK) if highest > BREAK else 0.0,
         summary=_summary(level, threads),
     )
@@ -167,12 +153,6 @@ def _months(since: datetime, now: datetime, x: Scale) -> list[Tick]:
         ticks.append(Tick(_x(x, first.date(), 0), f"{first:%b}"))
         first = (first + timedelta(days=32)).replace(day=1)
     return ticks
-
-
-def _moistures(lowest: float, highest: float, y: MoistureScale) -> list[Tick]:
-    steps = [percent for percent in range(4, 31, 2 if highest <= BREAK else 4) if lowest <= percent / 100 <= min(highest, BREAK)]
-    steps += [percent for percent in (60, 90, 120) if percent / 100 <= highest]
-    return [Tick(y(percent / 100), str(percent)) for percent in steps]
 
 
 def _summary(level: Level | None, threads: list[Thread]) -> str:

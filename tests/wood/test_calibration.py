@@ -37,7 +37,7 @@ class PublishedYardDays(unittest.TestCase):
         for row in FITTED:
             figures = of_species(species(row["key"]))
             thin, thick = (
-                field.dry_many([figures.wood], size, figures.green_moisture, drive, 3000, target=0.2, enough_days=0).crossed_days[0]
+                field.dry_many(figures.wood, size, figures.green_moisture, drive, 3000, target=0.2, enough_days=0).crossed_days[0]
                 for size in (0.0286, 0.054)
             )
             ratios.append(thick / thin)

@@ -192,10 +192,10 @@ class Kernel(unittest.TestCase):
 
     def test_many_runs_are_single_runs_side_by_side(self):
         drive = field.driven(climate.pattern("mild_coast").year, Stack(0.13))
-        woods = [field.Wood(0.5, factor, 2.0) for factor in np.linspace(0.3, 2.0, 11)]
-        together = field.dry_many(woods, 0.027, 0.8, drive, 200, target=0.25, out_days=[100, 200])
-        for k, wood in enumerate(woods):
-            alone = field.dry(wood, 0.027, 0.8, drive, 200, target=0.25, out_days=[100, 200])
+        shares = np.linspace(0.3, 2.0, 11)
+        together = field.dry_many(field.Wood(0.5, 1.0, 2.0), 0.027, 0.8, drive, 200, target=0.25, factor_shares=shares, out_days=[100, 200])
+        for k, share in enumerate(shares):
+            alone = field.dry(field.Wood(0.5, share, 2.0), 0.027, 0.8, drive, 200, target=0.25, out_days=[100, 200])
             np.testing.assert_allclose(together.means[k], alone.mean, atol=2e-4)
             self.assertAlmostEqual(together.crossed_days[k], alone.crossed_day or np.inf, delta=0.3)
 

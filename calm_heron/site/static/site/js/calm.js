@@ -5,6 +5,7 @@ import { board } from "./board.js";
 import { log } from "./log.js";
 import { species } from "./species.js";
 import { keys } from "./keys.js";
+import { slides } from "./slide.js";
 
 const wire = (selector, widget) => document.querySelectorAll(selector).forEach(widget);
 
@@ -13,6 +14,7 @@ wire("form[data-strip]", strip);
 wire("[data-board]", board);
 wire("form[data-section]", log);
 wire("[data-species]", species);
+wire("form[data-slides]", slides);
 wire("form[data-submit]", (form) => form.addEventListener("change", () => form.requestSubmit()));
 wire("[data-quiet]", (button) => { button.hidden = true; });
 wire("[data-select]", (input) => input.addEventListener("focus", () => input.select()));

@@ -1,0 +1,70 @@
+"""What a drying is asked about. Everything has a default; what is typed wrong says so beside its field."""
+
+from datetime import date, timedelta
+
+from django import forms
+
+from calm_heron.air.models import Kind, Place
+from calm_heron.drying import queries
+from calm_heron.stock.forms import SpeciesField
+from calm_heron.workshops.fields import CalmForm, LengthField, PercentField, TemperatureField
+from wood.drying import CHAMBER, ROADS
+from wood.field import GREATEST_MOISTURE, THICKNESS_M
+
+WINDS = (("sheltered", "sheltered"), ("usual", "usual"), ("breezy", "open and breezy"))
+ENDS = (("sealed", "sealed"), ("open", "open"))
+# Thickness of what is dried here: veneer to a beam.
+MOST_THICKNESS_M = min(THICKNESS_M[1], 0.5)
+YEARS_AHEAD = 5
+
+
+class DryingForm(CalmForm):
+    """The piece, from which moisture to which, where, from when."""
+
+    # Nothing need be said twice: no field is called optional.
+    all_have_defaults = True
+
+    species_key = SpeciesField(label="Species", max_length=60, required=False)
+    start_date = forms.DateField(
+        label="From", required=False, widget=forms.DateInput(attrs={"type": "date"}, format="%Y-%m-%d"),
+        error_messages={"invalid": "That is no day of the calendar; write it as 2027-03-01."},
+    )  # fmt: skip
+    road = forms.ChoiceField(label="How it lies", choices=[(road.key, road.name) for road in ROADS.values()], required=False)
+    wind = forms.ChoiceField(label="The yard lies", choices=WINDS, required=False)
+    ends = forms.ChoiceField(label="Its ends are", choices=ENDS, required=False)
+
+    def __init__(self, *args, places: list[Place], **kwargs) -> None:
+        self.places = places
+        super().__init__(*args, **kwargs)
+
+    def build(self) -> None:
+        unit = self.system.length
+        self.fields["thickness_m"] = LengthField(self.system, 0.001, MOST_THICKNESS_M, label=f"Thickness, {unit}", required=False)
+        self.fields["width_m"] = LengthField(self.system, 0.005, 2.0, label=f"Width, {unit}", required=False)
+        self.fields["length_m"] = LengthField(self.system, 0.02, 15.0, label=f"Length, {unit}", required=False)
+        self.fields["start"] = PercentField(self.system, 0.0, GREATEST_MOISTURE, label="Moisture now, %", required=False)
+        self.fields["start"].widget.attrs["placeholder"] = "green, as sawn"
+        self.fields["target"] = PercentField(self.system, 0.01, 0.6, label="Wanted, %", required=False)
+        self.fields["where"] = forms.ChoiceField(label="Air", choices=queries.where_choices(self.places), required=False)
+        self.fields["temperature_c"] = TemperatureField(
+            self.system, 5.0, 110.0, label=f"Chamber, °{self.system.temperature}", required=False
+        )
+        self.fields["humidity"] = PercentField(self.system, 0.0, 1.0, label="Chamber, % RH", required=False)
+
+    def clean_start_date(self) -> date | None:
+        wanted = self.cleaned_data["start_date"]
+        if wanted is None:
+            return None
+        today = date.today()
+        if not today - timedelta(days=365 * YEARS_AHEAD) <= wanted <= today + timedelta(days=365 * YEARS_AHEAD):
+            raise forms.ValidationError(f"That is more than {YEARS_AHEAD} years away; choose a day nearer to today.")
+        return wanted
+
+    @property
+    def indoors(self) -> str:
+        """Places that are themselves the way the wood lies: nothing more is asked about them."""
+        return " ".join(f"place-{place.pk}" for place in self.places if place.kind != Kind.YARD)
+
+    @property
+    def in_chamber(self) -> bool:
+        return self["road"].value() == CHAMBER.key

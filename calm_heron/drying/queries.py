@@ -1,0 +1,169 @@
+"""Reads for a drying: the air it may happen in, the piece's own log, and what was learnt from it."""
+
+from dataclasses import dataclass, replace
+from datetime import date, datetime, timedelta
+from functools import lru_cache
+
+import numpy as np
+from django.utils import timezone
+
+from calm_heron.air import queries as air
+from calm_heron.air.models import Kind, Place
+from calm_heron.measuring import queries as measuring
+from calm_heron.stock.models import Piece
+from wood import climate, drying
+from wood.climate import YEAR_DAYS, AirSeries, Climate
+from wood.diffusivity import Figures
+from wood.drying import CHAMBER, LOG, ROADS, SHED, SHOP, SMALL_STACK, YARD, Road, Setting
+from wood.errors import WoodError
+from wood.forecast import Learned, Log, learn
+
+# Places whose air is outdoor air; in the others the place itself is the road.
+OUTDOOR_ROADS = (LOG, YARD, SHED, SHOP)
+ROAD_OF = {Kind.ROOM: SHOP, Kind.STORE: SHED, Kind.KILN: CHAMBER}
+# What a log of single readings does not say: the wind, and from night to day.
+YARD_WIND_M_S = 3.5
+SWING_C = {Kind.ROOM: 2.0, Kind.STORE: 3.0, Kind.YARD: 7.0, Kind.KILN: 0.0}
+LOG_LOOKS_BACK = timedelta(days=400)
+# A log that leaves a board's pace as unsure as its species' does has said nothing of it.
+LOG_SAYS_NOTHING = 0.95
+USUAL_PATTERN = "mild_inland"
+
+
+def where_choices(places: list[Place]) -> list:
+    """The air to choose from: the workshop's own places, then the climate patterns."""
+    own = [(f"place-{place.pk}", place.name) for place in places]
+    patterns = [(key, pattern.name) for key, pattern in climate.patterns().items()]
+    return ([("Places of this workshop", own)] if own else []) + [("Climate patterns of our own", patterns)]
+
+
+@dataclass(frozen=True)
+class Surroundings:
+    """The air of a drying: its setting from the start on, the road it amounts to, and in words where it comes from."""
+
+    setting: Setting
+    road: Road
+    name: str
+    basis: str
+    outdoors: bool
+
+
+@dataclass(frozen=True)
+class NoAir:
+    """A place whose air is not known."""
+
+    name: str
+
+
+def day_of_year(day: date) -> float:
+    """Days since 1 January, in a year of 365."""
+    return min(day.timetuple().tm_yday - 1, YEAR_DAYS - 1)
+
+
+def surroundings(places: list[Place], where: str, road: Road, start: date, wind: str, chamber: dict) -> Surroundings | NoAir:
+    """The air that ``where`` (a pattern's key or ``place-…``) and the road amount to, beginning on a day."""
+    begin = day_of_year(start)
+    if road is CHAMBER and not where.startswith("place-"):
+        return Surroundings(drying.setting(CHAMBER, **chamber), CHAMBER, "the chamber", "held at its settings", outdoors=False)
+    if where.startswith("place-"):
+        place = next((place for place in places if f"place-{place.pk}" == where), None)
+        if place is not None:
+            return _in_place(place, road, begin, wind, chamber)
+    pattern = climate.patterns().get(where) or climate.pattern(USUAL_PATTERN)
+    found = drying.setting(road, pattern.year.starting(begin), wind=wind)
+    return Surroundings(
+        found, road, f"the pattern “{pattern.name.lower()}”", f"a climate pattern of our own: {pattern.words}", outdoors=True
+    )
+
+
+def _in_place(place: Place, road: Road, begin: float, wind: str, chamber: dict) -> Surroundings | NoAir:
+    if road is CHAMBER:
+        return Surroundings(drying.setting(CHAMBER, **chamber), CHAMBER, "the chamber", "held at its settings", outdoors=False)
+    newest = air.latest(place)
+    own_year = _own_year(place, newest.pk) if newest else None
+    outdoors = place.kind == Kind.YARD
+    if own_year:
+        wind_speed = YARD_WIND_M_S if outdoors else climate.STILL_AIR_M_S
+        normals = Climate(
+            own_year.temperature_c, own_year.relative_humidity, (wind_speed,) * 12, (SWING_C[Kind(place.kind)],) * 12, name=place.name
+        )
+        series = _year(normals).starting(begin)
+        months = "all twelve months" if own_year.months_read == 12 else f"{own_year.months_read} months"
+        basis = f"its own log, read in {months} of the last year"
+    else:
+        recent = air.recent_air(place)
+        if recent is None:
+            return NoAir(place.name)
+        series = climate.constant(recent[0], min(max(recent[1], 0.0), 1.0), climate.STILL_AIR_M_S)
+        basis = "its air of the last weeks, held: a year of it was not read"
+    if outdoors:
+        chosen = road if road in OUTDOOR_ROADS else YARD
+        return Surroundings(drying.setting(chosen, series, wind=wind), chosen, place.name, basis, outdoors=True)
+    own_road = ROAD_OF[Kind(place.kind)]
+    return Surroundings(Setting(series, SMALL_STACK), own_road, place.name, basis, outdoors=False)
+
+
+@lru_cache(maxsize=128)
+def _own_year(place: Place, newest_reading: int) -> air.PlaceYear | None:
+    """The place's year, worked out anew when it has been read again."""
+    return air.year(place)
+
+
+@lru_cache(maxsize=64)
+def _year(normals: Climate) -> AirSeries:
+    return normals.year
+
+
+@dataclass(frozen=True)
+class OwnLog:
+    """A piece's own log: moments and daily mean moistures, oldest first, and what was learnt from them where enough were taken."""
+
+    days: list[date]
+    moistures: list[float]
+    learned: Learned | None
+
+
+def own_log(piece: Piece, figures: Figures, slab_m: float, around: Surroundings) -> OwnLog:
+    """The daily means of a piece over the last year, and the board's own pace learnt from them in the air it lies in."""
+    rows = measuring.daily_means([piece], timezone.now() - LOG_LOOKS_BACK).get(piece.pk, [])
+    days, moistures = [day for day, _ in rows], [moisture for _, moisture in rows]
+    learned = _learn(tuple(days), tuple(moistures), figures, slab_m, around) if rows else None
+    return OwnLog(days, moistures, learned)
+
+
+_learnt: dict = {}
+
+
+def _learn(days: tuple[date, ...], moistures: tuple[float, ...], figures: Figures, slab_m: float, around: Surroundings) -> Learned | None:
+    """Fit the log; the same log in the same air is fitted once, because sliders ask again and again."""
+    series = around.setting.series.starting(day_of_year(days[0])) if around.setting.series.days >= YEAR_DAYS - 1 else around.setting.series
+    key = (days, moistures, figures, round(slab_m, 6), around.name, around.road.key, float(series.emc.mean()))
+    if key not in _learnt:
+        if len(_learnt) > 200:
+            _learnt.clear()
+        try:
+            log = Log([(day - days[0]).days for day in days], moistures, uncertainty=0.01)
+            _learnt[key] = learn(log, figures, slab_m, series, around.setting.exposure)
+        except WoodError:
+            _learnt[key] = None
+    return _learnt[key]
+
+
+def with_own_pace(figures: Figures, learned: Learned | None) -> Figures:
+    """The species' figures, or the board's own where its log has said something of its pace."""
+    if learned is None or learned.factor_spread > LOG_SAYS_NOTHING * figures.spread:
+        return figures
+    factor = float(np.clip(figures.wood.factor * learned.factor_share, 1e-3, 100.0))
+    return replace(figures, wood=replace(figures.wood, factor=factor), spread=learned.factor_spread)
+
+
+def road_named(key: str) -> Road:
+    return ROADS.get(key, YARD)
+
+
+def today() -> date:
+    return timezone.localdate()
+
+
+def as_moment(day: date) -> datetime:
+    return datetime(day.year, day.month, day.day, tzinfo=timezone.get_current_timezone())

@@ -1,0 +1,246 @@
+"""A drying in words: the answer, its reason in one sentence, the next step, and every risk with its cause."""
+
+from dataclasses import dataclass
+from datetime import date, timedelta
+
+import numpy as np
+
+from calm_heron.drying.queries import Surroundings
+from wood import units
+from wood.defects import Risk
+from wood.diffusivity import Figures
+from wood.drying import CHAMBER, LOG, LONGEST_DAYS, SHOP, YARD, Answer, Road
+from wood.species import Species
+
+LONGEST_YEARS = round(LONGEST_DAYS / 365)
+INDOORS_FROM = 0.20
+
+
+# Up to so many days, the size of the unit in days, and its name.
+UNITS = ((60, 1.0, "days"), (200, 7.0, "weeks"), (730, 30.44, "months"), (np.inf, 365.25, "years"))
+
+
+def span(days: float) -> str:
+    """Days as people say them: 9 days, 14 weeks, 16 months, 3 years."""
+    if not np.isfinite(days):
+        return f"over {LONGEST_YEARS} years"
+    if days < 1.5:
+        return "a day" if days >= 0.75 else "hours"
+    size, unit = next((size, unit) for limit, size, unit in UNITS if days < limit)
+    return f"{days / size:.{1 if size > 365 else 0}f} {unit}"
+
+
+def band_of(days: float, low: float, high: float) -> str:
+    """The band in the unit of its middle: 5.8 to 9.2 months."""
+    size, unit = next((size, unit) for limit, size, unit in UNITS if days < limit)
+    digits = 0 if days / size >= 10 or size == 1 else 1
+    top = f"{high / size:.{digits}f} {unit}" if np.isfinite(high) else f"over {LONGEST_YEARS} years"
+    return f"{low / size:.{digits}f} {'' if np.isfinite(high) else unit + ' '}to {top}"
+
+
+def on(start: date, days: float) -> str:
+    """The date so many days on, with its year where that is another one."""
+    day = start + timedelta(days=round(days))
+    return f"{day:%-d %B}" if day.year == start.year else f"{day:%-d %B %Y}"
+
+
+def percent(moisture: float, digits: int | None = None) -> str:
+    """A moisture with its sign; a decimal where it is not whole and small enough for that to matter."""
+    if digits is None:
+        digits = 1 if moisture < 0.30 and abs(moisture * 100 - round(moisture * 100)) > 0.05 else 0
+    return f"{moisture * 100:.{digits}f}\u00a0%"
+
+
+@dataclass(frozen=True)
+class Told:
+    """What the page says. ``word`` is the large answer, ``band`` the smaller one beside it."""
+
+    word: str
+    band: str
+    reason: str
+    next_step: str
+
+
+def told(answer: Answer, start_moisture: float, target: float, start: date, around: Surroundings, risks: list["RiskTold"]) -> Told:
+    """The answer in words; the gravest of the risks, where it is likely, is the next thing to see to."""
+    where = _where(around)
+    if answer.already:
+        if start_moisture < target:
+            reason = f"At {percent(start_moisture)} it is drier than the {percent(target)} wanted, and {around.name} would not bring it up."
+            return Told("It is drier already", "", reason, "Ask for a lower moisture, or choose a damper place to see how it takes up.")
+        return Told("It is there", "", f"It is at {percent(start_moisture)}, and that is what is wanted.", "Nothing needs to happen.")
+    if not np.isfinite(answer.days):
+        return _never(answer, target, around, where)
+    verb = "comes down" if start_moisture > target else "comes up"
+    reason = f"{where} it {verb} from {percent(start_moisture)} to {percent(target)} by {on(start, answer.days)}; "
+    reason += (
+        f"eight boards in ten between {on(start, answer.low)} and {on(start, answer.high)}."
+        if np.isfinite(answer.high)
+        else f"the quickest of ten boards by {on(start, answer.low)}, the slowest not within {LONGEST_YEARS} years."
+    )
+    band = band_of(answer.days, answer.low, answer.high)
+    return Told(span(answer.days).capitalize(), band, reason, _next(answer, start_moisture, around, risks))
+
+
+def _where(around: Surroundings) -> str:
+    if around.road is CHAMBER:
+        return "In a chamber at these settings"
+    if around.name.startswith("the pattern"):
+        place = {LOG: "Left in the log", YARD: "In a yard", SHOP: "In a heated room"}.get(around.road, "In an unheated shed")
+        return f"{place} under {around.name}"
+    if around.outdoors:
+        return f"{around.road.name} at {around.name}," if around.road is not YARD else f"In {around.name}"
+    return f"In {around.name}"
+
+
+def _never(answer: Answer, target: float, around: Surroundings, where: str) -> Told:
+    lowest = answer.lowest_month_emc
+    if answer.why_not == "below_every_month":
+        reason = (
+            f"{where} it never comes to {percent(target)}: even in the driest month the air there brings wood "
+            f"only to about {percent(lowest, 1)}."
+        )
+        step = (
+            f"Dry it here to about {percent(max(lowest + 0.02, INDOORS_FROM if around.outdoors else 0))}, then bring it into a heated room."
+            if around.road is not SHOP
+            else f"Ask for {percent(lowest + 0.01)} or more, or a drier room."
+        )
+        return Told("Not reached", "", reason, step)
+    if answer.why_not == "below_the_wood":
+        reason = (
+            f"{where} the air reaches {percent(target)} for a part of the year only, and wood of this thickness does not follow it that "
+            "far before the season turns."
+        )
+        return Told("Not reached", "", reason, "Thinner stock would make it; so would a warmer or drier place.")
+    reason = f"{where} it is on its way, but not there within {LONGEST_YEARS} years."
+    return Told(f"Over {LONGEST_YEARS} years", "", reason, "Saw it thinner, or dry it in a warmer place.")
+
+
+def _next(answer: Answer, start_moisture: float, around: Surroundings, risks: list["RiskTold"]) -> str:
+    if risks and risks[0].level == "high":
+        are = "are" if risks[0].name.startswith("Checks") else "is"
+        return f"{risks[0].name} {are} likely. {risks[0].advice}"
+    months = np.array(answer.month_days)
+    if around.outdoors and np.isfinite(months).all() and months.min() < 0.75 * answer.days and answer.days > 60:
+        best = date(2001, int(months.argmin()) + 1, 1)
+        return f"Begun in {best:%B} it would take {span(float(months.min()))}: the strip below shows every month."
+    if start_moisture > 0.25 and around.road is not LOG:
+        return "Seal the ends, put it on stickers the day it is sawn, and weigh one board every week: its own log makes this date surer."
+    return "Read it again in a few weeks: its own log makes this date surer."
+
+
+def basis(figures: Figures, one: Species) -> str:
+    """On what the species' pace stands, for the working."""
+    if figures.basis == "fitted":
+        low, high = one.air_dry_days
+        return (
+            f"fitted to the {low:.0f} to {high:.0f} days in which 1-in {one.common_name} is said to dry to 20 % in the yard (FPL-GTR-117)"
+        )
+    if figures.basis == "relative":
+        return f"that of a near relative, {figures.stands_on.replace('_', ' ')}: no figure of its own is at hand"
+    return "estimated from its specific gravity and kind of wood: no drying days are published for it, so the band is wide"
+
+
+@dataclass(frozen=True)
+class RiskTold:
+    """A risk for the page: its name, ``high`` or ``watch``, the cause, what to do, and the day it is marked at."""
+
+    name: str
+    level: str
+    figure: float
+    cause: str
+    advice: str
+    day: float
+
+
+NAMES = {
+    "surface check": "Checks in the faces",
+    "end check": "Checks in the ends",
+    "honeycomb": "Honeycomb and collapse",
+    "stain": "Stain",
+    "mould": "Mould",
+    "decay": "Decay",
+}
+
+
+def risk_told(risk: Risk, system: units.System, road: Road) -> RiskTold:
+    """One risk in words, with what helps on the road the wood is on."""
+    cause, advice = _SENTENCES[risk.kind](risk, system)
+    advice = IN_CHAMBER.get(risk.kind, advice) if road is CHAMBER else advice
+    day = risk.worst_day if risk.since_day is None else risk.since_day
+    return RiskTold(NAMES[risk.kind], risk.level, risk.worst, cause, advice, day)
+
+
+def _day(risk: Risk) -> str:
+    return f"on day {max(1, round(risk.worst_day))}"
+
+
+def _surface(risk: Risk, system: units.System) -> tuple[str, str]:
+    c = risk.cause
+    if c["by_loss"]:
+        safe = f"{c['safe'] * 100:.1f}" + ("" if c["published"] else ", by estimate,")
+        cause = (
+            f"{_day(risk).capitalize()} it loses {c['loss'] * 100:.1f} points of moisture in a day; {safe} are safe while it is wet. "
+            f"The skin is then at {percent(c['shell'])}, the core at {percent(c['core'])}."
+        )
+    else:
+        cause = f"The skin reaches {percent(c['shell'])} {_day(risk)} while the core is at {percent(c['core'])}."
+    return cause, "Slow the first weeks: shade, a cover on the windy side, thinner stickers."
+
+
+def _end(risk: Risk, system: units.System) -> tuple[str, str]:
+    c = risk.cause
+    cause = f"The ends are at {percent(c['end'])} {_day(risk)} while the middle is at {percent(c['core'])}."
+    return cause, "They are sealed; see that the seal holds." if c["sealed"] else "Seal the ends the day it is cut, and shade them."
+
+
+def _honeycomb(risk: Risk, system: units.System) -> tuple[str, str]:
+    c = risk.cause
+    borne = units.write_temperature(c["borne_c"], system) + ("" if c["published"] else " by estimate")
+    cause = (
+        f"The core is still at {percent(c['core'])} {_day(risk)} and the air at {units.write_temperature(c['temperature_c'], system)}; "
+        f"this wood bears {borne} while it is wet inside."
+    )
+    return cause, "Keep the chamber cooler until the core is below fibre saturation."
+
+
+def _stain(risk: Risk, system: units.System) -> tuple[str, str]:
+    c = risk.cause
+    cause = (
+        f"The outer wood stays above 22 % for what amounts to {c['warm_days']:.0f} warm days; {c['limit']:.0f} are enough for {c['words']}."
+    )
+    return cause, "Sticker it at once, on dry thin stickers, with the wind through it; saw pale wood in the cold months."
+
+
+def _mould(risk: Risk, system: units.System) -> tuple[str, str]:
+    c = risk.cause
+    return (
+        f"The faces stay above 18 % for what amounts to {c['warm_days']:.0f} warm days; {c['limit']:.0f} are enough.",
+        "More air through the stack, or a drier place. Brush mould off outdoors, with a mask.",
+    )
+
+
+def _decay(risk: Risk, system: units.System) -> tuple[str, str]:
+    c = risk.cause
+    return (
+        f"It stays above fibre saturation for what amounts to {c['warm_days']:.0f} warm days; {c['limit']:.0f} are enough for decay in this wood.",
+        "Saw it up and sticker it; sapwood goes first in any species.",
+    )
+
+
+_SENTENCES = {"surface check": _surface, "end check": _end, "honeycomb": _honeycomb, "stain": _stain, "mould": _mould, "decay": _decay}
+
+
+# In a chamber the air is ours to set.
+IN_CHAMBER = {
+    "surface check": "Begin cooler and damper, and only then step by step hotter and drier.",
+    "stain": "Warm it up and let the fan run from the first hour.",
+    "mould": "Warm it up and let the fan run from the first hour.",
+}
+
+FLAGS = {
+    "flat": "Its last readings are level: it has settled where it lies.",
+    "rising": "Its last readings rise: it was drier than where it lies now.",
+    "ahead of the safe rate": "It has lost more in a day than is safe for this wood.",
+    "stalled above the room": "It stands still well above its place: a wet core, or a meter set wrongly. Weigh it.",
+}
