@@ -16,7 +16,7 @@ DEMO_DATABASE, LARGE_DATABASE = "bench_demo", "bench_large"
 
 
 def run(arguments: list[str]) -> int:
-    parts = {"core": core, "pages": pages, "weight": weight, "start": start}
+    parts = {"core": core, "field": moisture_field, "pages": pages, "weight": weight, "start": start}
     chosen = arguments or list(parts)
     unknown = [name for name in chosen if name not in parts]
     if unknown:
@@ -56,6 +56,12 @@ def core() -> None:
     row("  RH for a wanted EMC, per point against EMC per point", f"{inverse * 10 / computed:.0f} x")
     board = best(lambda: section.settled_board(0.2, 0.03, -0.02, -0.12, 0.97, 0.94), 20)
     row("one settled section with its rings", f"{board * 1000:.2f} ms")
+
+
+def moisture_field() -> None:
+    from command import bench_field
+
+    bench_field.run()
 
 
 def pages() -> None:

@@ -79,6 +79,8 @@ def measure() -> dict[str, tuple[float, int]]:
         ("verdict fragment", f"{piece}?use=general&fragment=answer"),
         ("movement fragment", f"{piece}movement/?pith_x=40+mm&fragment=moved"),
         ("stock list", f"{shop}stock/"),
+        ("drying fragment", f"{shop}drying/?thickness_m=8/4&fragment=drying&frame=wide"),
+        ("drying fragment of a piece", f"{shop}stock/oak-04/drying/?fragment=drying&frame=wide"),
     ):
         with CaptureQueriesContext(connection) as asked:
             assert client.get(address).status_code == 200

@@ -13,7 +13,7 @@ from wood import field
 from wood.climate import AirSeries
 from wood.diffusivity import Figures
 from wood.errors import check_range
-from wood.field_kernel import HYSTERESIS_GAP
+from wood.sorption import branch_share
 from wood.stacks import OpenBoard, Stack
 
 LONGEST_DAYS = 730.0
@@ -79,14 +79,13 @@ class Settled:
 def level_through(series: AirSeries, branch: float, days: float) -> np.ndarray:
     """The four-week mean EMC of each day from the start, on a sorption branch (+1 drying, −1 regaining, 0 between); fractions."""
     daily = series.daily_emc(days + LEVEL_DAYS)
-    humidity = series.relative_humidity
-    closing = float(np.mean(np.minimum(1.0, 4 * humidity * (1 - humidity) / 0.64)))
+    share = float(np.mean(branch_share(series.relative_humidity, branch)))
     sums = np.concatenate([[0.0], np.cumsum(daily)])
     count = int(np.ceil(days)) + 1
     # Four weeks back where there are four weeks, otherwise what there is since the wood came.
     last = np.arange(1, count + 1)
     first = np.maximum(last - LEVEL_DAYS, 0)
-    return (sums[last] - sums[first]) / (last - first) * (1 + branch * HYSTERESIS_GAP * closing)
+    return (sums[last] - sums[first]) / (last - first) * share
 
 
 def settle(stay: Stay, skimmed_m: float = 0.0, days: float = LONGEST_DAYS) -> Settled:

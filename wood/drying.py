@@ -14,6 +14,7 @@ from wood import climate, field
 from wood.climate import YEAR_DAYS, AirSeries
 from wood.diffusivity import Figures
 from wood.errors import check_range
+from wood.sorption import branch_share
 from wood.stacks import OpenBoard, Stack
 
 RUNS = 256
@@ -202,11 +203,13 @@ def month_starts(start_day: float) -> np.ndarray:
     return (firsts - start_day) % YEAR_DAYS
 
 
-def monthly_emc(series: AirSeries) -> np.ndarray:
-    """Mean EMC of twelve equal parts of the year, beginning where the series begins; one value where it is shorter than a year."""
+def monthly_settling(series: AirSeries, branch: float) -> np.ndarray:
+    """What each twelfth of the year would bring wood to on a sorption branch, beginning where the series begins; one value where it
+    is shorter than a year. Wood that dries stays above the tabulated EMC (hysteresis)."""
+    settles = series.emc * branch_share(series.relative_humidity, branch)
     if series.days < YEAR_DAYS - 1:
-        return np.array([series.emc.mean()])
-    return np.array([part.mean() for part in np.array_split(series.emc, 12)])
+        return np.array([settles.mean()])
+    return np.array([part.mean() for part in np.array_split(settles, 12)])
 
 
 def answer(question: Question, runs: int = RUNS, points: int = 160) -> Answer:
@@ -274,7 +277,7 @@ def answer(question: Question, runs: int = RUNS, points: int = 160) -> Answer:
     )  # fmt: skip
     crossed = band.crossed_days * ratio
     low, high = np.percentile(crossed, [10, 90], method="nearest")
-    by_month = monthly_emc(question.setting.series)
+    by_month = monthly_settling(question.setting.series, question.branch)
     days = middle.crossed_day if middle.crossed_day is not None else np.inf
     if already:
         days = low = high = 0.0

@@ -145,10 +145,22 @@ def hysteresis_band(temperature_c: float, relative_humidity: float) -> Hysteresi
     0.85
     """
     mean = float(emc(temperature_c, relative_humidity))
+    below, above = (mean * float(branch_share(relative_humidity, branch)) for branch in (-1.0, 1.0))
+    return HysteresisBand(below, mean, above)
+
+
+def branch_share(relative_humidity, branch: float):
+    """What a sorption branch makes of the tabulated EMC: its factor, over arrays of humidity (fractions).
+
+    ``branch`` is +1 for wood drying down, −1 for wood regaining, 0 between.
+
+    >>> round(float(branch_share(0.5, 1.0)), 3)
+    1.081
+    """
+    h = check_range("relative_humidity", relative_humidity, 0.0, 1.0)
     gap = (1 - HYSTERESIS_RATIO) / (1 + HYSTERESIS_RATIO)
     # Full width between about 20 and 80 % RH, closing toward the ends.
-    closing = min(1.0, 4 * relative_humidity * (1 - relative_humidity) / 0.64)
-    return HysteresisBand(mean * (1 - gap * closing), mean, mean * (1 + gap * closing))
+    return 1 + branch * gap * np.minimum(1.0, 4 * h * (1 - h) / 0.64)
 
 
 @dataclass(frozen=True)

@@ -16,7 +16,7 @@ from wood.climate import YEAR_DAYS, AirSeries, Climate
 from wood.diffusivity import Figures
 from wood.drying import CHAMBER, LOG, ROADS, SHED, SHOP, SMALL_STACK, YARD, Road, Setting
 from wood.errors import WoodError
-from wood.forecast import Learned, Log, learn
+from wood.learning import Learned, Log, learn
 
 # Places whose air is outdoor air; in the others the place itself is the road.
 OUTDOOR_ROADS = (LOG, YARD, SHED, SHOP)

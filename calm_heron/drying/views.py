@@ -22,6 +22,7 @@ from wood.diffusivity import Figures, of_species
 from wood.drying import CHAMBER, GREEN_SPREAD, LOG, Question
 from wood.errors import NotKnown
 from wood.field_kernel import PER_MOISTURE
+from wood.readiness import Use
 from wood.species import Species, species
 from wood.units import INCH, exact_length, write_length
 
@@ -50,8 +51,8 @@ def of_piece(request: HttpRequest, tag: str) -> HttpResponse:
 
 def _page(request: HttpRequest, piece: Piece | None) -> HttpResponse:
     known = PieceMoisture.objects.filter(piece=piece).first() if piece else None
-    places, aim_place, _, _ = judging.chosen(request.workshop)
-    form = DryingForm(_asked(request, piece, known, places, aim_place), membership=request.membership, places=places)
+    places, aim_place, use, _ = judging.chosen(request.workshop)
+    form = DryingForm(_asked(request, piece, known, places, aim_place, use), membership=request.membership, places=places)
     fragment = request.GET.get("fragment") == "drying"
     page = {"form": form, "piece": piece, "known": known, "fragment": fragment}
     if form.is_valid():
@@ -60,18 +61,18 @@ def _page(request: HttpRequest, piece: Piece | None) -> HttpResponse:
 
 
 def _asked(
-    request: HttpRequest, piece: Piece | None, known: PieceMoisture | None, places: list[Place], aim_place: Place | None
+    request: HttpRequest, piece: Piece | None, known: PieceMoisture | None, places: list[Place], aim_place: Place | None, use: Use
 ) -> QueryDict:
     """What was asked, over what is usual for the piece: every field shows the value it is computed with."""
     asked = QueryDict(mutable=True)
-    asked.update(_usual(request, piece, known, places, aim_place))
+    asked.update(_usual(request, piece, known, places, aim_place, use))
     for name, value in request.GET.items():
         asked[name] = value[:60]
     return asked
 
 
 def _usual(
-    request: HttpRequest, piece: Piece | None, known: PieceMoisture | None, places: list[Place], aim_place: Place | None
+    request: HttpRequest, piece: Piece | None, known: PieceMoisture | None, places: list[Place], aim_place: Place | None, use: Use
 ) -> dict[str, str]:
     system, today = request.workshop.system, queries.today()
     usual = {
@@ -100,7 +101,8 @@ def _usual(
     if start is not None:
         usual["start"] = f"{start * 100:.3g}"
     outdoors = piece.place is not None and piece.place.kind == Kind.YARD
-    aimed = AIR_DRY if outdoors or level is None else round(level.emc + 0.005, 3)
+    # Inside the place's tolerance it is ready; wood that dries stays a little above the level itself.
+    aimed = AIR_DRY if outdoors or level is None else level.emc + use.tolerance
     return usual | {"target": f"{aimed * 100:.3g}"}
 
 

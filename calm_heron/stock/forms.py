@@ -16,7 +16,7 @@ class SpeciesField(forms.CharField):
 
     def clean(self, value):
         text = super().clean(value)
-        if text in species.all_species():
+        if text in species.all_species() or text in self.empty_values:
             return text
         found = species.search(text)
         exact = [one for one in found if text.casefold() in (one.common_name.casefold(), *(n.casefold() for n in one.other_names))]

@@ -8,7 +8,8 @@ from wood import climate, field
 from wood.diffusivity import of_species
 from wood.drying import SHED, setting
 from wood.errors import OutOfRange
-from wood.forecast import Log, TooFew, forecast
+from wood.forecast import forecast
+from wood.learning import Log, TooFew
 from wood.species import species
 
 FIGURES = of_species(species("white_oak"))

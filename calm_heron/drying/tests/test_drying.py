@@ -1,0 +1,266 @@
+"""The page of a drying: the answer for pieces in stock and imagined ones, the air it is asked about, and what is typed wrong."""
+
+import re
+from datetime import timedelta
+
+from django.test import TestCase
+from django.utils import timezone
+
+from calm_heron.air.actions import record_air
+from calm_heron.air.models import Kind
+from calm_heron.drying import queries, words
+from calm_heron.drying.queries import NoAir
+from tests.counting import query_count
+from tests.factories import make_aired_place, make_board, make_place, make_shop, read_board
+from wood import drying
+from wood.drying import CHAMBER, SHED, SHOP, YARD
+from wood.units import METRIC
+
+
+def told(page) -> str:
+    """The words of the answer without the markup."""
+    text = re.sub(r"<[^>]+>", " ", page.content.decode())
+    return re.sub(r"\s+", " ", text.replace("\u00a0", " "))
+
+
+class DryingCase(TestCase):
+    def setUp(self):
+        self.owner, self.place, self.meter, _ = make_shop()
+        self.client.force_login(self.owner.person)
+        self.shop = f"/w/{self.owner.workshop.slug}/"
+
+    def ask(self, page: str = "drying/", **asked):
+        return self.client.get(self.shop + page, asked)
+
+
+class Imagined(DryingCase):
+    def test_an_imagined_board_has_an_answer_at_once_with_band_months_and_both_views(self):
+        page = self.ask()
+        self.assertContains(page, "How long will it take?")
+        self.assertContains(page, "by ")
+        self.assertContains(page, "eight boards in ten between")
+        self.assertContains(page, 'aria-label="Days from each start month')
+        self.assertContains(page, "inside the board: thickness over time")
+
+    def test_the_fragment_is_the_answer_alone_and_for_one_screen_only_its_own_drawing(self):
+        whole, narrow = self.ask(fragment="drying"), self.ask(fragment="drying", frame="narrow")
+        self.assertNotContains(whole, "<form")
+        self.assertContains(whole, 'viewBox="0 0 760')
+        self.assertNotContains(narrow, 'viewBox="0 0 760')
+        self.assertContains(narrow, 'viewBox="0 0 380')
+
+    def test_thicker_wood_takes_longer_and_a_warm_chamber_less_long(self):
+        def days(**asked) -> float:
+            return self.ask(species_key="northern red oak", where="four_seasons", start_date="2026-05-01", **asked).context["answer"].days
+
+        self.assertGreater(days(thickness_m="54 mm"), 1.8 * days(thickness_m="27 mm"))
+        self.assertLess(days(road="chamber", temperature_c="45 C", humidity="60"), 0.5 * days())
+
+    def test_what_cannot_be_reached_is_said_with_its_reason_and_the_next_step(self):
+        page = told(self.ask(where="mild_coast", target="9"))
+        self.assertIn("Not reached", page)
+        self.assertIn("even in the driest month the air there brings wood only to about", page)
+        self.assertIn("then bring it into a heated room", page)
+
+    def test_wood_that_is_there_or_drier_already_is_said_so(self):
+        self.assertIn("It is there", told(self.ask(start="20", target="20")))
+        self.assertIn("It is drier already", told(self.ask(start="4", target="12", road="chamber", humidity="20", temperature_c="50 C")))
+
+    def test_a_species_nobody_has_figures_for_is_said_not_to_be_known(self):
+        page = told(self.ask(species_key="wenge"))
+        self.assertIn("Not known", page)
+        self.assertIn("nothing is computed for it", page)
+
+    def test_species_without_published_days_say_that_theirs_is_an_estimate(self):
+        self.assertIn("estimated from its specific gravity", told(self.ask(species_key="european oak")))
+        self.assertIn("that of a near relative, white ash", told(self.ask(species_key="european ash")))
+
+    def test_risks_stand_with_their_cause_and_the_gravest_is_the_next_step(self):
+        page = told(self.ask(species_key="white oak", road="chamber", temperature_c="60 C", humidity="30", thickness_m="54 mm"))
+        self.assertIn("Checks in the faces likely", page)
+        self.assertRegex(page, r"loses \d+\.\d points of moisture in a day; 1\.0 are safe")
+        self.assertIn("Next. Checks in the faces are likely. Begin cooler and damper", page)
+        self.assertIn("this wood bears 43.3 °C while it is wet inside", page)
+        self.assertIn("Hot chambers burn", page)
+
+    def test_the_rule_of_thumb_stands_in_the_working(self):
+        self.assertIn("A year for every inch of thickness would say 2.0 years", told(self.ask(thickness_m="50.8 mm")))
+
+
+class Typed(DryingCase):
+    def test_wrong_input_is_told_beside_its_field_and_stays(self):
+        for name, text, complaint in (
+            ("thickness_m", "oak", "is not a size"),
+            ("thickness_m", "0", "outside what is possible"),
+            ("thickness_m", "900 mm", "outside what is possible"),
+            ("start", "-4", "outside what is possible"),
+            ("target", "200", "outside what is possible"),
+            ("start_date", "1 Nonember", "no day of the calendar"),
+            ("start_date", "1920-01-01", "years away"),
+            ("species_key", "plastic", "No species is called"),
+            ("where", "the moon", "Select a valid choice"),
+            ("road", "teleport", "Select a valid choice"),
+            ("temperature_c", "900 C", "outside what is possible"),
+            ("humidity", "140", "outside what is possible"),
+        ):
+            with self.subTest(name=name, text=text):
+                page, fragment = self.ask(**{name: text}), self.ask(fragment="drying", **{name: text})
+                self.assertContains(page, complaint)
+                self.assertContains(page, text)
+                self.assertContains(fragment, complaint)
+                self.assertNotIn("eight boards in ten", told(page))
+
+    def test_emptied_fields_fall_back_to_what_is_usual(self):
+        page = self.ask(species_key="", thickness_m="", start="", target="", where="", road="", start_date="", wind="")
+        self.assertEqual(page.status_code, 200)
+        self.assertIn("eight boards in ten", told(page))
+
+    def test_humidity_of_nought_and_a_hundred_are_answers(self):
+        for humidity in ("0", "100"):
+            page = self.ask(road="chamber", humidity=humidity, temperature_c="30 C")
+            self.assertEqual(page.status_code, 200)
+            self.assertNotIn("nan", told(page).lower().split())
+
+
+class Air(DryingCase):
+    def air_through_a_year(self, kind: Kind, temperature_c: float, humidity: float, months: int = 12):
+        place = make_place(self.owner, kind=kind)
+        for month in range(months):
+            record_air(self.owner, place, temperature_c, humidity, at=timezone.now() - timedelta(days=30 * month + 1))
+        return place
+
+    def around(self, place, road=YARD):
+        return queries.surroundings([place], f"place-{place.pk}", road, queries.today(), "usual", {})
+
+    def test_a_place_with_a_year_of_readings_stands_on_its_own_log(self):
+        found = self.around(self.air_through_a_year(Kind.STORE, 12.0, 0.7))
+        self.assertIs(found.road, SHED)
+        self.assertIn("its own log, read in", found.basis)
+        self.assertAlmostEqual(float(found.setting.series.temperature_c.mean()), 12.0, delta=0.2)
+
+    def test_a_few_weeks_of_readings_are_held_and_that_is_said(self):
+        found = self.around(make_aired_place(self.owner, kind=Kind.ROOM))
+        self.assertIs(found.road, SHOP)
+        self.assertIn("a year of it was not read", found.basis)
+        self.assertEqual(found.setting.series.temperature_c.size, 1)
+
+    def test_a_place_never_read_cannot_tell(self):
+        place = make_place(self.owner)
+        self.assertIsInstance(self.around(place), NoAir)
+        self.assertIn("was not read in the last months", told(self.ask(where=f"place-{place.pk}")))
+
+    def test_a_yards_own_air_may_be_asked_about_every_outdoor_road(self):
+        yard = self.air_through_a_year(Kind.YARD, 10.0, 0.8)
+        self.assertIs(self.around(yard, SHOP).road, SHOP)
+        self.assertIs(self.around(yard, CHAMBER).road, CHAMBER)
+
+    def test_another_workshops_place_is_not_offered(self):
+        other, place, _, _ = make_shop(name="Other")
+        self.assertNotEqual(other.workshop, self.owner.workshop)
+        self.assertContains(self.ask(where=f"place-{place.pk}"), "Select a valid choice")
+
+
+class InStock(DryingCase):
+    def board(self, *percents: float, days_apart: int = 14, **sizes):
+        piece = make_board(self.owner, "white_oak", thickness_m=0.054, place=self.place, **sizes)
+        for turn, percent in enumerate(percents):
+            at = timezone.now() - timedelta(days=days_apart * (len(percents) - 1 - turn), hours=1)
+            read_board(self.owner, piece, percent, percent, percent, meter=self.meter, at=at)
+        return piece
+
+    def test_a_piece_is_asked_from_its_reading_its_sizes_and_the_place_it_lies_in(self):
+        piece = self.board(16.0)
+        page = self.ask(f"stock/{piece.tag}/drying/")
+        self.assertContains(page, f"How long will {piece.tag} take?")
+        self.assertContains(page, 'value="16"')
+        self.assertContains(page, "(as read)")
+        self.assertIn("In Bench room it comes down from 16 %", told(page))
+
+    def test_its_own_log_is_drawn_and_teaches_its_pace(self):
+        piece = self.board(27, 22, 18.5, 16.0, 14.2, 12.7)
+        page = self.ask(f"stock/{piece.tag}/drying/")
+        self.assertIn("its own log:", told(page))
+        self.assertEqual(len(page.context["courses"][0].past), 6)
+        # Six readings that fall far faster than 2-in oak does.
+        self.assertGreater(page.context["learned"].factor_share, 1.2)
+
+    def test_one_absurd_reading_is_named_and_left_out(self):
+        piece = self.board(27, 24.5, 22.2, 7.0, 19, 17.5, 16.2)
+        self.assertIn("is out of all proportion to the others and was left out", told(self.ask(f"stock/{piece.tag}/drying/")))
+
+    def test_readings_that_are_all_equal_are_said_to_be_level(self):
+        piece = self.board(9.6, 9.6, 9.6, 9.6)
+        self.assertIn("Its last readings are level", told(self.ask(f"stock/{piece.tag}/drying/")))
+
+    def test_an_unread_piece_starts_from_how_it_was_seasoned(self):
+        green = make_board(self.owner, "white_oak", seasoning="green", place=self.place)
+        self.assertEqual(self.ask(f"stock/{green.tag}/drying/").context["asked"].start, 0.71)
+        self.assertEqual(self.ask(f"stock/{make_board(self.owner).tag}/drying/").context["asked"].start, 0.16)
+
+    def test_the_number_of_queries_does_not_grow_with_the_log(self):
+        few, many = self.board(30, 24, 20), self.board(*range(40, 16, -1), days_apart=3)
+        addresses = [f"{self.shop}stock/{piece.tag}/drying/" for piece in (few, many)]
+        for address in addresses:
+            self.client.get(address)
+        self.assertEqual(*(query_count(self.client, address) for address in addresses))
+
+    def test_an_unknown_tag_is_not_found(self):
+        self.assertEqual(self.ask("stock/nothing-99/drying/").status_code, 404)
+
+
+class Drawn(DryingCase):
+    def context(self, **asked):
+        return self.ask(species_key="white oak", where="four_seasons", start_date="2026-04-01", **asked).context
+
+    def test_the_inside_view_goes_from_wet_to_dry_and_lies_between_its_faces(self):
+        course = self.context()["courses"][0]
+        heights = [float(y) for _, cells in course.cells for y in re.findall(r"M[\d.]+ ([\d.]+)h", cells)]
+        self.assertGreaterEqual(min(heights), course.inside_top)
+        self.assertLess(max(heights), course.middle)
+        self.assertGreater(len(course.cells), 8)
+
+    def test_arrival_lies_on_the_wanted_moisture_at_the_answers_day(self):
+        found = self.context()
+        course, days = found["courses"][0], found["answer"].days
+        last = float(found["answer"].history.days[-1])
+        expected = course.left + (course.right - course.left) * days / last
+        self.assertAlmostEqual(float(course.arrival[0]), expected, delta=0.2)
+        self.assertAlmostEqual(float(course.arrival[1]), course.target_y, delta=0.1)
+
+    def test_every_month_begins_on_its_next_first_and_the_longest_column_is_highest(self):
+        strip = self.context()["strips"][0]
+        today = queries.today()
+        self.assertEqual([month.start.day for month in strip.months], [1] * 12)
+        self.assertTrue(all(month.start >= today.replace(day=1) for month in strip.months))
+        highest = max(strip.months, key=lambda month: float(month.height))
+        self.assertEqual(highest.days, max((month.days for month in strip.months), key=int))
+
+    def test_time_is_marked_in_days_months_and_years_by_its_length(self):
+        for thickness, few in (("6 mm", 3), ("27 mm", 3), ("150 mm", 2)):
+            ticks = self.context(thickness_m=thickness)["courses"][0].times
+            self.assertTrue(few <= len(ticks) <= 14, (thickness, [tick.label for tick in ticks]))
+
+    def test_spans_are_said_as_people_say_them(self):
+        self.assertEqual([words.span(days) for days in (0.2, 1, 9, 98, 300, 900)],
+                         ["hours", "a day", "9 days", "14 weeks", "10 months", "2.5 years"])  # fmt: skip
+        self.assertEqual(words.band_of(98, 70, 140), "10 to 20 weeks")
+        self.assertEqual(words.band_of(40, 30, float("inf")), "30 days to over 10 years")
+
+    def test_every_kind_of_risk_has_its_sentence(self):
+        from wood.defects import assess
+        from wood.species import species
+
+        found = self.context(thickness_m="54 mm")
+        around = found["around"]
+        risks = assess(found["answer"].history, species("white_oak"), found["pace"], 0.054, 0.71, around.setting.series, ends_sealed=False)
+        self.assertEqual({risk.kind for risk in risks}, set(words.NAMES))
+        for risk in risks:
+            spoken = words.risk_told(risk, METRIC, around.road)
+            self.assertTrue(spoken.cause.endswith("."), spoken.cause)
+            self.assertTrue(spoken.advice.endswith("."), spoken.advice)
+
+    def test_a_log_is_drawn_and_dried_as_a_log(self):
+        page = self.ask(species_key="white oak", where="four_seasons", road="log", thickness_m="400 mm", length_m="2.4 m")
+        self.assertContains(page, "inside the log")
+        self.assertGreater(page.context["answer"].days, 730)
+        self.assertAlmostEqual(page.context["answer"].history.depths_m[-1], drying.as_slab_of_log_m(0.4) / 2, delta=0.02)
