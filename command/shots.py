@@ -16,10 +16,10 @@ DESKTOP_VIEWS = (
     ("stock", f"{SHOP}stock/", ""),
     ("add-a-board", f"{SHOP}stock/new/", ""),
     ("is-it-ready", f"{SHOP}stock/ash-03/", ""),
-    ("the-working", f"{SHOP}stock/ash-01/", "details.how summary"),
     ("measure", f"{SHOP}stock/ash-03/measure/", ""),
     ("reading-strip", f"{SHOP}read/", "strip"),
     ("what-will-it-do", f"{SHOP}stock/oak-04/movement/", ""),
+    ("how-long", f"{SHOP}drying/?where=four_seasons&species_key=northern+red+oak&road=yard", ""),
     ("log", f"{SHOP}log/", ""),
     ("workshop", f"{SHOP}people/", ""),
 )
@@ -28,6 +28,7 @@ PHONE_VIEWS = (
     ("phone-is-it-ready", f"{SHOP}stock/ash-03/", ""),
     ("phone-measure", f"{SHOP}stock/ash-03/measure/", ""),
     ("phone-what-will-it-do", f"{SHOP}stock/oak-04/movement/", ""),
+    ("phone-how-long", f"{SHOP}drying/", ""),
 )
 STRIP = "ash-03 11.2 11.8 12.1 core 14\noak-04 18.4 18.1 17.9\ncherry-01 9.7 9.9 end 8.8"
 

@@ -225,60 +225,42 @@ def answer(question: Question, runs: int = RUNS, points: int = 160) -> Answer:
     """
     drive = question.setting.drive()
     calm = drive.by_day()
-    wood, slab = question.figures.wood, question.as_slab_m
     already = question.start == question.target or (question.start < question.target and not _rises(question))
-    along = {"length_m": question.length_m, "ends_open": True, "rows": 5} if question.short else {}
     common = {"target": question.target, "branch": question.branch}
 
     # One quick run to see how far to look, and again with the steps of the many; then the run in the middle, in the full climate.
-    rough = _rough(question, slab, calm, SCOUT_STEP_DAYS)
+    rough = _rough(question, question.as_slab_m, calm, SCOUT_STEP_DAYS)
     step = float(np.clip(rough / STEPS_TO_TARGET, *BAND_STEP_DAYS)) if np.isfinite(rough) else BAND_STEP_DAYS[1]
-    rough = _rough(question, slab, calm, step)
-    band_steps = {**BAND, "longest_step_days": step}
-    horizon = min(LONGEST_DAYS, max(rough * 1.3, 4.0)) if np.isfinite(rough) else 2 * YEAR_DAYS
-    if not along:
-        middle = field.dry(wood, slab, question.start, drive, horizon, out_days=_looks(horizon, points), **common)
-        if middle.crossed_day is None and np.isfinite(rough):
-            horizon = min(LONGEST_DAYS, rough * 1.8)
-            middle = field.dry(wood, slab, question.start, drive, horizon, out_days=_looks(horizon, points), **common)
-    else:
-        middle = field.dry(
-            wood,
-            slab,
-            question.start,
-            drive,
-            horizon,
-            out_days=_looks(horizon, points),
-            cells=12,
-            tolerance=1e-3,
-            **along,
-            **common,
-        )
-    if along and middle.crossed_day and np.isfinite(rough):
+    slab, rough = question.as_slab_m, _rough(question, question.as_slab_m, calm, step)
+    middle = _middle(question, drive, rough, points)
+    arrives = middle.crossed_day is not None and np.isfinite(rough) and rough > 0
+    if question.short and arrives:
         # Open ends make the piece dry like a thinner slab; the many runs take that slab.
         slab *= min(1.0, middle.crossed_day / rough) ** 0.5
         rough = _rough(question, slab, calm, step)
     # What daily means leave out is one ratio, taken from the run in the middle.
-    ratio = middle.crossed_day / rough if middle.crossed_day and np.isfinite(rough) and rough > 0 else 1.0
+    ratio = middle.crossed_day / rough if arrives else 1.0
 
     draws = _draws(runs)
     starts = np.clip(question.start * (1 + question.start_doubt * draws[:, 1]), 0.0, field.GREATEST_MOISTURE)
     if question.branch > 0:
         starts = np.maximum(starts, min(question.start, question.target * 1.02))
     band_days = np.minimum(middle.days / ratio, LONGEST_DAYS)
+    # As long as the slowest of ten will take, or as long as the one in the middle was watched.
+    horizon = min(LONGEST_DAYS, 3.0 * rough + 60.0) if np.isfinite(rough) else float(middle.days[-1])
     band = field.dry_many(
-        wood, slab, starts, calm, _band_horizon(rough, ratio, horizon),
+        question.figures.wood, slab, starts, calm, horizon,
         factor_shares=np.exp(question.figures.spread * draws[:, 0]), air_shares=np.exp(AIR_SPREAD * draws[:, 2]),
-        drive_shares=np.exp(CARRY_SPREAD * draws[:, 3]), out_days=band_days, enough_days=float(band_days[-1]), **common, **band_steps,
+        drive_shares=np.exp(CARRY_SPREAD * draws[:, 3]), out_days=band_days, enough_days=float(band_days[-1]),
+        longest_step_days=step, **common, **BAND,
     )  # fmt: skip
     months = field.dry_many(
-        wood, slab, question.start, calm, LONGEST_DAYS,
-        begin_days=month_starts(question.setting.series.start_day), enough_days=0.0, **common, **band_steps,
+        question.figures.wood, slab, question.start, calm, LONGEST_DAYS, begin_days=month_starts(question.setting.series.start_day),
+        enough_days=0.0, longest_step_days=step, **common, **BAND,
     )  # fmt: skip
-    crossed = band.crossed_days * ratio
-    low, high = np.percentile(crossed, [10, 90], method="nearest")
+    low, high = np.percentile(band.crossed_days * ratio, [10, 90], method="nearest")
     by_month = monthly_settling(question.setting.series, question.branch)
-    days = middle.crossed_day if middle.crossed_day is not None else np.inf
+    days = np.inf if middle.crossed_day is None else middle.crossed_day
     if already:
         days = low = high = 0.0
     return Answer(
@@ -286,7 +268,7 @@ def answer(question: Question, runs: int = RUNS, points: int = 160) -> Answer:
         low=min(float(low), days),
         high=max(float(high), days),
         already=already,
-        why_not="" if already or np.isfinite(days) else _why_not(question, by_month, middle),
+        why_not="" if np.isfinite(days) else _why_not(question, by_month, middle),
         history=middle,
         means_low=np.percentile(band.means, 10, axis=0),
         means_high=np.percentile(band.means, 90, axis=0),
@@ -295,6 +277,23 @@ def answer(question: Question, runs: int = RUNS, points: int = 160) -> Answer:
         rule_of_thumb_days=YEAR_DAYS * question.thickness_m / INCH_M,
         runs=runs,
     )
+
+
+def _middle(question: Question, drive: field.Drive, rough: float, points: int) -> field.History:
+    """The run in the middle: the full climate, the ends where they matter, watched a little beyond its arrival."""
+    short = {"length_m": question.length_m, "rows": 5, "cells": 12, "tolerance": 1e-3} if question.short else {}
+
+    def watched(days: float) -> field.History:
+        return field.dry(
+            question.figures.wood, question.as_slab_m, question.start, drive, days, out_days=_looks(days, points), target=question.target,
+            branch=question.branch, **short,
+        )  # fmt: skip
+
+    if not np.isfinite(rough):
+        return watched(2 * YEAR_DAYS)
+    found = watched(min(LONGEST_DAYS, max(rough * 1.3, 4.0)))
+    # Damp nights, which the rough run does not see, may put the arrival off beyond that.
+    return found if found.crossed_day is not None else watched(min(LONGEST_DAYS, rough * 1.8))
 
 
 def _rough(question: Question, slab_m: float, calm: field.Drive, step_days: float) -> float:

@@ -15,7 +15,7 @@ from wood import climate, drying
 from wood.climate import YEAR_DAYS, AirSeries, Climate
 from wood.diffusivity import Figures
 from wood.drying import CHAMBER, LOG, ROADS, SHED, SHOP, SMALL_STACK, YARD, Road, Setting
-from wood.errors import WoodError
+from wood.errors import OutOfRange, WoodError
 from wood.learning import Learned, Log, learn
 
 # Places whose air is outdoor air; in the others the place itself is the road.
@@ -50,9 +50,10 @@ class Surroundings:
 
 @dataclass(frozen=True)
 class NoAir:
-    """A place whose air is not known."""
+    """A place whose air is not known, or is none that wood dries in: then ``why`` says so."""
 
     name: str
+    why: str = ""
 
 
 def day_of_year(day: date) -> float:
@@ -63,12 +64,15 @@ def day_of_year(day: date) -> float:
 def surroundings(places: list[Place], where: str, road: Road, start: date, wind: str, chamber: dict) -> Surroundings | NoAir:
     """The air that ``where`` (a pattern's key or ``place-…``) and the road amount to, beginning on a day."""
     begin = day_of_year(start)
-    if road is CHAMBER and not where.startswith("place-"):
-        return Surroundings(drying.setting(CHAMBER, **chamber), CHAMBER, "the chamber", "held at its settings", outdoors=False)
     if where.startswith("place-"):
         place = next((place for place in places if f"place-{place.pk}" == where), None)
         if place is not None:
-            return _in_place(place, road, begin, wind, chamber)
+            try:
+                return _in_place(place, road, begin, wind, chamber)
+            except OutOfRange as beyond:
+                return NoAir(place.name, str(beyond))
+    if road is CHAMBER:
+        return _in_chamber(chamber)
     pattern = climate.patterns().get(where) or climate.pattern(USUAL_PATTERN)
     found = drying.setting(road, pattern.year.starting(begin), wind=wind)
     return Surroundings(
@@ -76,14 +80,18 @@ def surroundings(places: list[Place], where: str, road: Road, start: date, wind:
     )
 
 
+def _in_chamber(chamber: dict) -> Surroundings:
+    return Surroundings(drying.setting(CHAMBER, **chamber), CHAMBER, "the chamber", "held at its settings", outdoors=False)
+
+
 def _in_place(place: Place, road: Road, begin: float, wind: str, chamber: dict) -> Surroundings | NoAir:
-    if road is CHAMBER:
-        return Surroundings(drying.setting(CHAMBER, **chamber), CHAMBER, "the chamber", "held at its settings", outdoors=False)
-    newest = air.latest(place)
-    own_year = _own_year(place, newest.pk) if newest else None
     outdoors = place.kind == Kind.YARD
+    if outdoors and road is CHAMBER:
+        return _in_chamber(chamber)
+    newest = air.latest(place)
+    wind_speed = YARD_WIND_M_S if outdoors else climate.STILL_AIR_M_S
+    own_year = _own_year(place, newest.pk) if newest and place.kind != Kind.KILN else None
     if own_year:
-        wind_speed = YARD_WIND_M_S if outdoors else climate.STILL_AIR_M_S
         normals = Climate(
             own_year.temperature_c, own_year.relative_humidity, (wind_speed,) * 12, (SWING_C[Kind(place.kind)],) * 12, name=place.name
         )
@@ -94,7 +102,10 @@ def _in_place(place: Place, road: Road, begin: float, wind: str, chamber: dict) 
         recent = air.recent_air(place)
         if recent is None:
             return NoAir(place.name)
-        series = climate.constant(recent[0], min(max(recent[1], 0.0), 1.0), climate.STILL_AIR_M_S)
+        if place.kind == Kind.KILN:
+            settings = drying.setting(CHAMBER, temperature_c=recent[0], relative_humidity=recent[1])
+            return Surroundings(settings, CHAMBER, place.name, "its air of the last weeks, held", outdoors=False)
+        series = climate.constant(recent[0], recent[1], wind_speed)
         basis = "its air of the last weeks, held: a year of it was not read"
     if outdoors:
         chosen = road if road in OUTDOOR_ROADS else YARD

@@ -139,7 +139,12 @@ def _found(request: HttpRequest, typed: dict, piece: Piece | None, known: PieceM
     }  # fmt: skip
     road = queries.road_named(typed["road"])
     around = queries.surroundings(places, typed["where"], road, start_date, typed["wind"] or "usual", chamber)
-    shown = {"one": one, "around": around, "in_chamber": road is CHAMBER, "start_date": start_date}
+    shown = {
+        "one": one,
+        "around": around,
+        "in_chamber": isinstance(around, Surroundings) and around.road is CHAMBER,
+        "start_date": start_date,
+    }
     if isinstance(around, NoAir):
         return shown | {"no_air": around}
     try:

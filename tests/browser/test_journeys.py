@@ -15,7 +15,9 @@ from tests.browser.case import Journey
 SHOP = f"/w/{scenario.DEMO_SLUG}/"
 VIEWS = (
     "", "air/", "air/new/", "stock/", "stock/new/", "stock/ash-03/", "stock/ash-03/measure/", "stock/ash-03/change/",
-    "stock/ash-03/movement/", "stock/wenge-01/movement/", "stock/elm-01/", "read/", "meters/", "meters/new/", "log/", "people/",
+    "stock/ash-03/movement/", "stock/wenge-01/movement/", "stock/elm-01/", "read/", "meters/", "meters/new/", "drying/",
+    "drying/?road=chamber&temperature_c=60+C&humidity=30", "drying/?thickness_m=oak", "drying/?species_key=wenge", "stock/oak-04/drying/",
+    "stock/ash-03/drying/", "log/", "people/",
 )  # fmt: skip
 
 
@@ -191,6 +193,74 @@ class Movement(DemoJourney):
             page.keyboard.press("Shift+ArrowDown")
         expect(page.locator("[data-moved]")).not_to_have_attribute("data-angle", before)
         expect(page.locator("[data-log]")).to_be_focused()
+
+
+class Drying(DemoJourney):
+    def test_sliders_move_the_answer_and_the_address_keeps_it(self):
+        page = self.enter()
+        page.get_by_role("link", name="Drying", exact=True).click()
+        expect(page.get_by_role("heading", name="How long will it take?")).to_be_visible()
+        before = page.locator(".figure").inner_text()
+        slider = page.get_by_label("Thickness, in, slider")
+        slider.focus()
+        for _ in range(6):
+            page.keyboard.press("ArrowRight")
+        expect(page.get_by_label("Thickness, in", exact=True)).to_have_value("10/4")
+        expect(page.locator(".figure")).not_to_have_text(before)
+        page.wait_for_load_state("networkidle")
+        thick = page.locator(".figure").inner_text()
+        page.reload()
+        expect(page.locator(".figure")).to_have_text(thick)
+        self.assert_accessible()
+
+    def test_a_start_month_is_chosen_in_the_strip(self):
+        page = self.enter()
+        page.goto(f"{SHOP}drying/?where=cold_winter")
+        page.locator(".wide-only a[data-set]").nth(4).click()
+        expect(page.get_by_label("From", exact=True)).to_have_value(re.compile(r"-05-01$"))
+        expect(page.locator(".wide-only .chosen")).to_have_count(1)
+        expect(page.locator(".reason").first).to_contain_text("In a yard under the pattern")
+
+    def test_ways_put_away_what_they_do_not_ask_for(self):
+        page = self.enter()
+        page.goto(f"{SHOP}drying/?where=cold_winter")
+        expect(page.get_by_label("The yard lies")).to_be_visible()
+        page.get_by_label("How it lies").select_option("chamber")
+        expect(page.get_by_label("The yard lies")).to_be_hidden()
+        expect(page.get_by_label("Chamber, % RH")).to_be_visible()
+        page.get_by_label("Air", exact=True).select_option(label="Bench room")
+        expect(page.get_by_label("How it lies")).to_be_hidden()
+        expect(page.locator(".reason").first).to_contain_text("Bench room")
+
+    def test_a_typing_mistake_stays_and_its_complaint_goes_when_it_is_mended(self):
+        page = self.enter()
+        page.goto(f"{SHOP}drying/?thickness_m=oak")
+        field = page.get_by_label("Thickness, in", exact=True)
+        expect(field).to_have_value("oak")
+        expect(page.get_by_text("is not a size")).to_be_visible()
+        field.fill("5/4")
+        expect(page.locator(".figure")).to_be_visible()
+        expect(page.get_by_text("is not a size")).to_have_count(0)
+
+    def test_on_a_phone_a_piece_is_asked_from_its_own_page_and_draws_for_the_phone(self):
+        page = self.enter(self.phone())
+        page.goto(f"{SHOP}stock/oak-04/")
+        page.get_by_role("link", name="How long?").click()
+        expect(page.get_by_role("heading", name="How long will oak-04 take?")).to_be_visible()
+        page.get_by_label("Wanted, %", exact=True).fill("16")
+        expect(page.locator(".narrow-only svg").first).to_be_visible()
+        expect(page.locator(".wide-only svg")).to_have_count(0)
+
+    def test_it_reads_without_scripts(self):
+        page = self.new_page(DESKTOP, java_script_enabled=False)
+        self.enter(page)
+        page.goto(f"{SHOP}drying/")
+        page.get_by_label("Thickness, in", exact=True).fill("8/4")
+        page.get_by_role("button", name="Work it out").click()
+        self.assertIn("thickness_m=8%2F4", page.url)
+        expect(page.locator(".figure")).to_be_visible()
+        page.locator(".wide-only a[data-set]").nth(3).click()
+        self.assertIn("-04-01", page.url)
 
 
 class Walking(DemoJourney):

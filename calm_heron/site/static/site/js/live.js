@@ -10,7 +10,7 @@ export function live(form) {
     const how = region.querySelector("details.how");
     if (how && open) how.open = true;
     region.dispatchEvent(new CustomEvent("renewed", { bubbles: true }));
-  });
+  }, undefined, { patient: true });
   const renew = () => {
     const question = new URLSearchParams(new FormData(form));
     history.replaceState(null, "", `?${question}`);
@@ -19,6 +19,8 @@ export function live(form) {
     question.set("fragment", name);
     ask(`?${question}`);
   };
-  form.addEventListener("input", later(90, renew));
+  // What is typed is waited for; what slides is asked at once.
+  const calm = later(90, renew);
+  form.addEventListener("input", (event) => (event.target.type === "range" ? renew() : calm()));
   form.addEventListener("submit", (event) => { event.preventDefault(); renew(); });
 }

@@ -11,6 +11,7 @@ export function log(form) {
   let pith = { ...drawn };
   let held = null;
   let asked = 0;
+  let waiting = null;
 
   // The pith as seen from the middle of the board; the drawing's y runs down.
   const place = (x, y) => {
@@ -36,7 +37,10 @@ export function log(form) {
     if (!held) return;
     const to = point(event);
     place(held.x - (to.x - held.from.x) * metres, held.y + (to.y - held.from.y) * metres);
+    clearTimeout(waiting);
     if (performance.now() - asked > PAUSE) ask();
+    // A hand that holds still is answered for where it stopped.
+    else waiting = setTimeout(() => { if (held) ask(); }, PAUSE);
   });
   const drop = () => { if (held) { held = null; ask(); } };
   board.addEventListener("pointerup", drop);
