@@ -134,11 +134,13 @@ class OwnLog:
     learned: Learned | None
 
 
-def own_log(piece: Piece, figures: Figures, slab_m: float, around: Surroundings) -> OwnLog:
-    """The daily means of a piece over the last year, and the board's own pace learnt from them in the air it lies in."""
+def own_log(piece: Piece, figures: Figures, places: list[Place]) -> OwnLog:
+    """The daily means of a piece over the last year, and the board's own pace learnt from them in the air of the place it lies in."""
     rows = measuring.daily_means([piece], timezone.now() - LOG_LOOKS_BACK).get(piece.pk, [])
     days, moistures = [day for day, _ in rows], [moisture for _, moisture in rows]
-    learned = _learn(tuple(days), tuple(moistures), figures, slab_m, around) if rows else None
+    around = surroundings(places, f"place-{piece.place_id}", YARD, today(), "usual", {}) if piece.place_id else NoAir("")
+    known = rows and isinstance(around, Surroundings)
+    learned = _learn(tuple(days), tuple(moistures), figures, piece.thickness_m, around) if known else None
     return OwnLog(days, moistures, learned)
 
 

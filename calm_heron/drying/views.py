@@ -153,9 +153,9 @@ def _found(request: HttpRequest, typed: dict, piece: Piece | None, known: PieceM
         return shown | {"no_figure": True}
     thickness = typed["thickness_m"] or (piece.thickness_m if piece else 0.027)
     slab = drying.as_slab_of_log_m(thickness) if around.road is LOG else thickness
-    log = queries.own_log(piece, figures, slab, around) if piece else OwnLog([], [], None)
     same_wood = piece is not None and piece.species_key == one.key
-    paced = queries.with_own_pace(figures, log.learned) if same_wood else figures
+    log = queries.own_log(piece, figures, places) if same_wood else OwnLog([], [], None)
+    paced = queries.with_own_pace(figures, log.learned)
     start = figures.green_moisture if typed["start"] is None else typed["start"]
     target = typed["target"] or (AIR_DRY if around.outdoors else INDOORS)
     measured = known is not None and abs(known.mean - start) < AS_READ
@@ -170,7 +170,7 @@ def _found(request: HttpRequest, typed: dict, piece: Piece | None, known: PieceM
         width_m=None if around.road is LOG else typed["width_m"], length_m=typed["length_m"], ends_open=not asked.sealed,
         start_doubt=min(doubt, 0.5),
     )  # fmt: skip
-    return shown | _answered(request, asked, question, around, log if same_wood else OwnLog([], [], None), figures)
+    return shown | _answered(request, asked, question, around, log, figures)
 
 
 def _answered(request: HttpRequest, asked: Asked, question: Question, around: Surroundings, log: OwnLog, figures: Figures) -> dict:

@@ -184,6 +184,14 @@ class InStock(DryingCase):
         # Six readings that fall far faster than 2-in oak does.
         self.assertGreater(page.context["learned"].factor_share, 1.2)
 
+    def test_its_pace_is_learnt_where_it_lies_whatever_air_is_asked_about(self):
+        piece = self.board(27, 22, 18.5, 16.0, 14.2, 12.7)
+        paces = [
+            self.ask(f"stock/{piece.tag}/drying/", where=where, thickness_m=size).context["learned"].factor_share
+            for where, size in ((f"place-{self.place.pk}", "54 mm"), ("hot_desert", "27 mm"))
+        ]
+        self.assertAlmostEqual(*paces, places=9)
+
     def test_one_absurd_reading_is_named_and_left_out(self):
         piece = self.board(27, 24.5, 22.2, 7.0, 19, 17.5, 16.2)
         self.assertIn("is out of all proportion to the others and was left out", told(self.ask(f"stock/{piece.tag}/drying/")))
