@@ -6,7 +6,7 @@ from datetime import timedelta
 from django.utils import timezone
 
 from calm_heron.air.actions import record_air
-from calm_heron.air.models import Place
+from calm_heron.air.models import Hygrometer, Place
 from calm_heron.judging.models import Aim
 from calm_heron.measuring.actions import Taken, record_readings
 from calm_heron.measuring.models import Meter, MeterKind
@@ -46,6 +46,10 @@ def make_aired_place(by: Membership, *, temperature_c: float = 21.1, relative_hu
     for day in range(days):
         record_air(by, place, temperature_c, relative_humidity, at=timezone.now() - timedelta(days=day))
     return place
+
+
+def make_hygrometer(by: Membership, **fields) -> Hygrometer:
+    return Hygrometer.objects.create(workshop=by.workshop, **{"name": f"Hygrometer {next(_number)}", "rh_tolerance": 0.03, **fields})
 
 
 def make_meter(by: Membership, **fields) -> Meter:

@@ -6,7 +6,7 @@ from django.urls import URLPattern, URLResolver, get_resolver
 from calm_heron.logbook.models import Entry
 from calm_heron.measuring.models import Reading
 from calm_heron.workshops.models import Role
-from tests.factories import make_member, make_owner, make_shop, read_board
+from tests.factories import make_hygrometer, make_member, make_owner, make_shop, read_board
 
 
 def views_inside(patterns=None, inside=False):
@@ -23,6 +23,7 @@ class Doors(TestCase):
     def setUpTestData(cls):
         cls.owner, cls.place, cls.meter, cls.board = make_shop()
         read_board(cls.owner, cls.board, 9.2, 9.4, meter=cls.meter)
+        cls.hygrometer = make_hygrometer(cls.owner)
         cls.viewer = make_member(cls.owner, Role.VIEWER)
         cls.stranger = make_owner(name="Other shop")
 
@@ -32,6 +33,7 @@ class Doors(TestCase):
             "tag": self.board.tag,
             "place_id": self.place.pk,
             "meter_id": self.meter.pk,
+            "hygrometer_id": self.hygrometer.pk,
             "reading_id": Reading.objects.first().pk,
         }
         from django.urls import reverse

@@ -15,6 +15,7 @@ from wood.sorption import emc
 from wood.tables import rows
 
 YEAR_DAYS = 365
+MONTH_DAYS = (31, 28, 31, 30, 31, 30, 31, 31, 30, 31, 30, 31)
 HOUR_S = 3600.0
 # The warmest hour of the day, by the sun.
 WARMEST_HOUR = 15.0
@@ -94,6 +95,11 @@ class Climate:
             check_range("months", len(getattr(self, name)), 12, 12)
             check_range(name, getattr(self, name), low, high)
 
+    @property
+    def monthly_emc(self) -> np.ndarray:
+        """Mean EMC of each month, January first, through its days and nights."""
+        return np.bincount(np.repeat(np.arange(12), np.array(MONTH_DAYS) * 24), self.year.emc) / (np.array(MONTH_DAYS) * 24)
+
     @cached_property
     def year(self) -> AirSeries:
         """The smooth year with its days and nights, hour by hour from 1 January.
@@ -157,18 +163,27 @@ def constant(temperature_c: float, relative_humidity: float, air_speed_m_s: floa
 
 @dataclass(frozen=True)
 class Room:
-    """A room that is heated when it is colder outside: the temperature it is held at (``None``: not heated), the vapour that living or working in it adds
-    (kg per kg of dry air; 0.0025 is a usual dwelling, 0 a workshop with a door), and humidity limits where a humidifier or a
-    dehumidifier holds them (fractions)."""
+    """A room fed with outdoor air.
+
+    ``heated_to_c`` and ``cooled_to_c`` are the temperatures it is held at when it is colder or warmer outside (``None``: it is not).
+    ``moisture_gain`` is the vapour that living or working in it adds (kg per kg of dry air; 0.0025 is a usual dwelling, 0 a workshop with a
+    door). ``at_least`` and ``at_most`` are humidity limits where a humidifier or a dehumidifier holds them (fractions).
+    ``floor_warmer_c`` is how much warmer than the room a heated floor is while the heating is on: what the boards on it live in.
+    """
 
     heated_to_c: float | None = 20.0
     moisture_gain: float = MOISTURE_GAIN
     at_least: float = 0.0
     at_most: float = 1.0
+    cooled_to_c: float | None = None
+    floor_warmer_c: float = 0.0
 
     def __post_init__(self) -> None:
         if self.heated_to_c is not None:
             check_range("heated_to_c", self.heated_to_c, -10.0, 40.0, " °C")
+        if self.cooled_to_c is not None:
+            check_range("cooled_to_c", self.cooled_to_c, max(10.0, self.heated_to_c or 10.0), 40.0, " °C")
+        check_range("floor_warmer_c", self.floor_warmer_c, 0.0, 20.0, " °C")
         check_range("moisture_gain", self.moisture_gain, 0.0, 0.02)
         check_range("at_least", self.at_least, 0.0, 1.0)
         check_range("at_most", self.at_most, self.at_least, 1.0)
@@ -177,6 +192,8 @@ class Room:
 # How much of the day's swing an enclosed space keeps, and the air's own movement in it, m/s.
 INDOOR_SWING = 0.25
 STILL_AIR_M_S = 0.05
+# The dew point that a cooler's coil brings air down to.
+COIL_C = 12.0
 
 
 def room(outdoors: AirSeries, kept: Room) -> AirSeries:
@@ -191,13 +208,45 @@ def room(outdoors: AirSeries, kept: Room) -> AirSeries:
     """
     calm_t = _day_mean(outdoors, outdoors.temperature_c)
     t = calm_t + INDOOR_SWING * (outdoors.temperature_c - calm_t)
+    heating = np.zeros(t.size, bool)
     if kept.heated_to_c is not None:
+        heating = t < kept.heated_to_c
         t = np.maximum(t, kept.heated_to_c)
     # Humidity ratio 0.622·p/P, so a gain in kg/kg is a vapour pressure of gain·P/0.622.
     vapour = outdoors.relative_humidity * np.asarray(saturation_pressure_pa(outdoors.temperature_c))
     vapour = _day_mean(outdoors, vapour) + kept.moisture_gain * SEA_LEVEL_PRESSURE_PA / 0.622
+    if kept.cooled_to_c is not None:
+        # A cooler takes out what its coil cannot hold.
+        cooling = t > kept.cooled_to_c
+        t = np.minimum(t, kept.cooled_to_c)
+        vapour = np.where(cooling, np.minimum(vapour, saturation_pressure_pa(COIL_C)), vapour)
     humidity = np.clip(vapour / np.asarray(saturation_pressure_pa(t)), kept.at_least, kept.at_most)
+    if kept.floor_warmer_c:
+        # On a warm floor the same vapour is drier air.
+        on_floor = t + np.where(heating, kept.floor_warmer_c, 0.0)
+        humidity = np.clip(humidity * np.asarray(saturation_pressure_pa(t)) / np.asarray(saturation_pressure_pa(on_floor)), 0.0, 1.0)
+        t = on_floor
     return replace(outdoors, temperature_c=t, relative_humidity=humidity, wind_m_s=np.full(t.size, STILL_AIR_M_S))
+
+
+def normals(series: AirSeries, name: str = "") -> Climate:
+    """Twelve monthly means of a whole year that begins on 1 January: temperature, humidity, wind and the mean daily swing.
+
+    Raises:
+        OutOfRange: not a year of 365 days.
+
+    >>> round(normals(pattern("mild_coast").year).temperature_c[6], 1)
+    16.4
+    """
+    check_range("series_days", series.days, YEAR_DAYS, YEAR_DAYS)
+    per_day = round(86_400 / series.step_s)
+    days = np.repeat(np.arange(12), MONTH_DAYS)
+    t, h, wind = (column.reshape(YEAR_DAYS, per_day) for column in (series.temperature_c, series.relative_humidity, series.wind_m_s))
+
+    def monthly(by_day: np.ndarray) -> tuple[float, ...]:
+        return tuple((np.bincount(days, by_day) / np.array(MONTH_DAYS)).tolist())
+
+    return Climate(monthly(t.mean(axis=1)), monthly(h.mean(axis=1)), monthly(wind.mean(axis=1)), monthly(np.ptp(t, axis=1)), name=name)
 
 
 def unheated(outdoors: AirSeries) -> AirSeries:

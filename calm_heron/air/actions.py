@@ -2,11 +2,16 @@
 
 from django.db import IntegrityError, transaction
 
-from calm_heron.air.models import AirReading, Place
+from calm_heron.air.models import AirReading, Hygrometer, HygrometerCheck, Kind, Normals, Place, YearSource
 from calm_heron.logbook import actions as log
 from calm_heron.workshops.actions import Refused, require
 from calm_heron.workshops.models import Membership, Role
 from wood import sorption
+from wood.climate import Climate, Room
+from wood.hygrometers import BELIEVABLE_OFFSET, salt_check
+
+# A corrected humidity stays one that air can have.
+LOWEST_HUMIDITY, HIGHEST_HUMIDITY = 0.005, 0.995
 
 
 @transaction.atomic
@@ -49,13 +54,20 @@ def change_place(by: Membership, place: Place, version: int, **changes) -> None:
 
 
 @transaction.atomic
-def record_air(by: Membership, place: Place, temperature_c: float, relative_humidity: float, at=None) -> AirReading:
-    """One reading of a place's air, with the EMC it means."""
+def record_air(
+    by: Membership, place: Place, temperature_c: float, relative_humidity: float, at=None, hygrometer: Hygrometer | None = None
+) -> AirReading:
+    """One reading of a place's air, with the EMC it means; a named hygrometer's reading is corrected by its offset."""
     require(by, Role.HELPER)
-    meant = sorption.measured_emc(temperature_c, relative_humidity, place.rh_tolerance)
+    shown = None if hygrometer is None else relative_humidity
+    tolerance = place.rh_tolerance
+    if hygrometer is not None:
+        relative_humidity = min(max(relative_humidity + hygrometer.offset, LOWEST_HUMIDITY), HIGHEST_HUMIDITY)
+        tolerance = hygrometer.tolerance_now
+    meant = sorption.measured_emc(temperature_c, relative_humidity, tolerance)
     reading = AirReading(
         workshop=by.workshop, place=place, by=by.person, temperature_c=temperature_c, relative_humidity=relative_humidity,
-        emc=meant.emc, emc_tolerance=meant.tolerance,
+        emc=meant.emc, emc_tolerance=meant.tolerance, hygrometer=hygrometer, shown_humidity=shown,
     )  # fmt: skip
     if at:
         reading.at = at
@@ -65,3 +77,101 @@ def record_air(by: Membership, place: Place, temperature_c: float, relative_humi
         subject=place.name, at=reading.at, temperature_c=temperature_c, relative_humidity=relative_humidity, emc=meant.emc,
     )  # fmt: skip
     return reading
+
+
+@transaction.atomic
+def keep_year(by: Membership, place: Place, version: int, source: YearSource, words: str, climate: Climate) -> Normals:
+    """Give a place its usual year, typed, from a pattern or from a file.
+
+    Raises:
+        Refused: somebody else gave it another year since ``version`` (0: it had none).
+    """
+    columns = {name: list(getattr(climate, name)) for name in ("temperature_c", "relative_humidity", "wind_m_s", "daily_swing_c")}
+    return _keep(by, place, version, {"source": source, "words": words[:120], "outdoors": None, **columns})
+
+
+@transaction.atomic
+def keep_room(by: Membership, place: Place, version: int, outdoors: Place, room: Room) -> Normals:
+    """Say that a place is a room fed with the air of an outdoor place; its year is worked out from that one's.
+
+    Raises:
+        Refused: the other place is no outdoor place of this workshop, or somebody else was first.
+    """
+    if outdoors.workshop_id != by.workshop.pk or outdoors.kind != Kind.YARD or outdoors == place:
+        raise Refused("Choose an outdoor place of this workshop; its air is what comes in.", "outdoors")
+    settings = {
+        "heated_to_c": room.heated_to_c, "cooled_to_c": room.cooled_to_c, "moisture_gain": room.moisture_gain, "at_least": room.at_least,
+        "at_most": room.at_most, "floor_warmer_c": room.floor_warmer_c,
+    }  # fmt: skip
+    empty = {name: [] for name in ("temperature_c", "relative_humidity", "wind_m_s", "daily_swing_c")}
+    return _keep(by, place, version, {"source": YearSource.ROOM, "words": "", "outdoors": outdoors, **settings, **empty})
+
+
+def _keep(by: Membership, place: Place, version: int, values: dict) -> Normals:
+    require(by, Role.MAKER)
+    # The place's own row is locked, so that two first years cannot be given at once.
+    locked = Place.objects.of(by.workshop).select_for_update().get(pk=place.pk)
+    given = Normals.objects.of(by.workshop).filter(place=locked).first()
+    if (given.version if given else 0) != version:
+        raise Refused(
+            "Somebody else has given this place a year meanwhile. What you typed is still here; keep it again to put it over theirs."
+        )
+    given = given or Normals(workshop=by.workshop, place=locked, version=0)
+    for name, value in values.items():
+        setattr(given, name, value)
+    given.version += 1
+    given.save()
+    log.write(
+        by, "air", f"Usual year of {locked.name}: {YearSource(given.source).label}{' ' + given.words if given.words else ''}",
+        subject=locked.name, temperature_c=given.temperature_c, relative_humidity=given.relative_humidity,
+    )  # fmt: skip
+    return given
+
+
+@transaction.atomic
+def add_hygrometer(by: Membership, name: str, rh_tolerance: float) -> Hygrometer:
+    """A new hygrometer; names differ within a workshop.
+
+    Raises:
+        Refused: the name is taken.
+    """
+    require(by, Role.MAKER)
+    try:
+        with transaction.atomic():
+            made = Hygrometer.objects.create(workshop=by.workshop, name=name, rh_tolerance=rh_tolerance)
+    except IntegrityError:
+        raise Refused(f"There is a hygrometer called {name} already.", "name") from None
+    log.write(by, "air", f"New hygrometer: {name}", subject=name)
+    return made
+
+
+@transaction.atomic
+def check_hygrometer(
+    by: Membership, hygrometer: Hygrometer, salt: str, temperature_c: float, waited_hours: float, shown: float
+) -> HygrometerCheck:
+    """Keep a salt check; from now on its offset is added to what the instrument shows.
+
+    Raises:
+        Refused: the instrument is too far off for an offset. OutOfRange: too early, or values that cannot be.
+    """
+    require(by, Role.HELPER)
+    found = salt_check(salt, temperature_c, shown, waited_hours)
+    if not found.believable:
+        raise Refused(
+            f"It is {abs(found.offset) * 100:.0f} % RH off, more than {BELIEVABLE_OFFSET * 100:.0f}: see that the salt is wet but not drowned "
+            "and the box tight, and try again. If it stays, the instrument has had its day.",
+            "shown",
+        )
+    locked = Hygrometer.objects.of(by.workshop).select_for_update().get(pk=hygrometer.pk)
+    made = HygrometerCheck.objects.create(
+        workshop=by.workshop, hygrometer=locked, by=by.person, salt=salt, temperature_c=temperature_c, waited_hours=waited_hours,
+        shown=shown, expected=found.expected, offset=found.offset,
+    )  # fmt: skip
+    locked.offset, locked.checked_at = found.offset, made.at
+    locked.version += 1
+    locked.save()
+    log.write(
+        by, "air", f"{locked.name} checked over {salt}: showed {shown * 100:.0f} %, should show {found.expected * 100:.1f} %; offset {found.offset * 100:+.1f}",
+        subject=locked.name, salt=salt, shown=shown, expected=found.expected, offset=found.offset,
+    )  # fmt: skip
+    return made

@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from calm_heron.site.drawing import Scale, Tick, path
+from calm_heron.site.drawing import Scale, Tick, band, path, tenth
 from calm_heron.site.ramp import colour
 from wood import sorption
 from wood.units import INCH, System, from_fahrenheit
@@ -51,21 +51,31 @@ class AirChart:
     contours: list[Contour]
     points: list[Point]
     trail: list[tuple[float, float]]
+    loop: str
     temperature_ticks: list[Tick]
     humidity_ticks: list[Tick]
     summary: str
 
 
-def air_charts(places: list[tuple[str, float, float]], system: System, trail: list[tuple[float, float]] | None = None) -> list:
+def air_charts(
+    places: list[tuple[str, float, float]],
+    system: System,
+    trail: list[tuple[float, float]] | None = None,
+    loop: list[tuple[float, float]] | None = None,
+) -> list:
     """The chart for a wide and for a narrow screen, each with the class that shows it there."""
-    return [("wide-only", air_chart(places, system, trail)), ("narrow-only", air_chart(places, system, trail, NARROW))]
+    return [(name, air_chart(places, system, trail, width, loop)) for name, width in (("wide-only", WIDE), ("narrow-only", NARROW))]
 
 
 def air_chart(
-    places: list[tuple[str, float, float]], system: System, trail: list[tuple[float, float]] | None = None, width: int = WIDE
+    places: list[tuple[str, float, float]],
+    system: System,
+    trail: list[tuple[float, float]] | None = None,
+    width: int = WIDE,
+    loop: list[tuple[float, float]] | None = None,
 ) -> AirChart:
-    """Geometry of the air chart for places given as (name, °C, relative humidity), and a trail of earlier air."""
-    temperatures = [t for _, t, _ in places] + [t for t, _ in trail or []]
+    """Geometry of the air chart for places given as (name, °C, relative humidity), a trail of earlier air, and the loop of a year."""
+    temperatures = [t for _, t, _ in places] + [t for t, _ in [*(trail or []), *(loop or [])]]
     low = min([0.0, *temperatures]) - (2 if min([0.0, *temperatures]) < 0 else 0)
     high = max([35.0, *temperatures])
     x = Scale(low, high, LEFT, width - RIGHT)
@@ -80,6 +90,7 @@ def air_chart(
         contours=[contour for level in LEVELS if (contour := _contour(level, low, high, x, y))],
         points=_points(places, x, y, width),
         trail=[(round(x(t), 1), round(y(max(h, LOWEST_HUMIDITY)), 1)) for t, h in trail or []],
+        loop=path([(x(t), y(max(h, LOWEST_HUMIDITY))) for t, h in loop or []], closed=True) if loop else "",
         temperature_ticks=_temperature_ticks(low, high, x, system),
         humidity_ticks=[Tick(y(h / 100), f"{h}") for h in range(20, 101, 20)],
         summary="; ".join(f"{name}: EMC {sorption.emc(t, h) * 100:.1f} %" for name, t, h in places) or "No air was read yet.",
@@ -127,3 +138,76 @@ def _temperature_ticks(low: float, high: float, x: Scale, system: System) -> lis
     if system is INCH:
         return [Tick(x(from_fahrenheit(f)), str(f)) for f in range(-40, 260, 20) if low <= from_fahrenheit(f) <= high]
     return [Tick(x(c), str(c).replace("-", "−")) for c in range(-40, 125, 10 if high - low < 70 else 20) if low <= c <= high]
+
+
+@dataclass(frozen=True)
+class MonthMark:
+    """A month on the year's waterline: where it lies, and what is written there (empty where it is not known)."""
+
+    x: str
+    y: str
+    label: str
+    colour: str
+    month: str
+
+
+@dataclass(frozen=True)
+class YearChart:
+    """EMC through the twelve months as water."""
+
+    name: str
+    width: int
+    height: int
+    left: float
+    right: float
+    bottom: float
+    water: str
+    line: str
+    mean_y: str
+    mean: str
+    months: list[MonthMark]
+    ticks: list[Tick]
+    summary: str
+
+
+YEAR_HEIGHT, YEAR_TOP, YEAR_BOTTOM = 220, 26, 30
+MONTH_LETTERS = ("Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec")
+
+
+def year_charts(monthly_emc: list[float | None]) -> list[YearChart]:
+    """The year for wide and for narrow screens; months that are not known yet are left open."""
+    return [year_chart(monthly_emc, name, width) for name, width in (("wide-only", WIDE), ("narrow-only", NARROW))]
+
+
+def year_chart(monthly_emc: list[float | None], name: str, width: int) -> YearChart:
+    """Geometry of twelve months of EMC (fractions)."""
+    known = [emc for emc in monthly_emc if emc is not None]
+    low, high = (max(0.0, min(known) - 0.02), max(known) + 0.02) if known else (0.06, 0.16)
+    x, y = Scale(0, 12, LEFT, width - 8), Scale(low, high, YEAR_HEIGHT - YEAR_BOTTOM, YEAR_TOP)
+    bottom = YEAR_HEIGHT - YEAR_BOTTOM
+    whole = len(known) == 12
+    points = [(x(k + 0.5), y(emc)) for k, emc in enumerate(monthly_emc) if emc is not None]
+    if whole:
+        # The year goes round: it begins and ends between December and January.
+        turn = y((monthly_emc[0] + monthly_emc[-1]) / 2)
+        points = [(x(0), turn), *points, (x(12), turn)]
+    mean = sum(known) / len(known) if known else 0.0
+    return YearChart(
+        name=name,
+        width=width,
+        height=YEAR_HEIGHT,
+        left=LEFT,
+        right=width - 8,
+        bottom=bottom,
+        water=band(points, [(points[0][0], bottom), (points[-1][0], bottom)]) if len(points) > 1 else "",
+        line=path(points) if len(points) > 1 else "",
+        mean_y=tenth(y(mean)) if whole else "",
+        mean=f"{mean * 100:.1f}",
+        months=[
+            MonthMark(tenth(x(k + 0.5)), tenth(y(emc)) if emc is not None else "", f"{emc * 100:.1f}" if emc is not None else "",
+                      colour(emc) if emc is not None else "", MONTH_LETTERS[k])
+            for k, emc in enumerate(monthly_emc)
+        ],
+        ticks=[Tick(y(k / 100), str(k)) for k in range(int(low * 100) + 1, int(high * 100) + 1, 2)],
+        summary=", ".join(f"{MONTH_LETTERS[k]} {emc * 100:.1f}" for k, emc in enumerate(monthly_emc) if emc is not None) or "No month yet.",
+    )  # fmt: skip

@@ -1,9 +1,17 @@
 """Forms about places and air."""
 
+import io
+
 from django import forms
 
-from calm_heron.air.models import USUAL_TEMPERATURE_C, Kind, Place
+from calm_heron.air import queries
+from calm_heron.air.models import USUAL_TEMPERATURE_C, Kind, Normals, Place, YearSource
 from calm_heron.workshops.fields import CalmForm, PercentField, TemperatureField
+from wood import climate, typical_year
+from wood.air import salt_relative_humidity
+from wood.climate import Climate, Room
+from wood.errors import CannotRead, OutOfRange
+from wood.hygrometers import HOUSEHOLD_SALTS, WAITING_HOURS
 
 
 class PlaceForm(CalmForm):
@@ -45,3 +53,182 @@ class AirForm(CalmForm):
             self.system, 0.01, 0.99, label="Relative humidity, %",
             too_far="A hygrometer that shows 0 or 100 is at its end stop: dry it, let it settle an hour, and read again.",
         )  # fmt: skip
+        instruments = queries.hygrometers(self.workshop)
+        self.fields["hygrometer"] = forms.ModelChoiceField(
+            instruments, label="Read with", required=False, empty_label="the one that hangs there", initial=queries.usual_hygrometer(self.place)
+        )  # fmt: skip
+
+
+class HygrometerForm(CalmForm):
+    """A hygrometer of the workshop."""
+
+    name = forms.CharField(label="What you call it", max_length=60)
+
+    def build(self) -> None:
+        self.fields["rh_tolerance"] = PercentField(
+            self.system, 0.005, 0.15, label="It is good to, ± % RH", initial="3", help_text="From its leaflet: a good one 2, a usual one 3, a dial 5 or more."
+        )  # fmt: skip
+
+
+class SaltForm(CalmForm):
+    """A check over a saturated salt."""
+
+    salt = forms.ChoiceField(
+        label="Over",
+        choices=[(key, words) for key, words in HOUSEHOLD_SALTS.items()],
+        widget=forms.RadioSelect,
+        initial="NaCl",
+        required=False,
+    )
+    waited_hours = forms.FloatField(
+        label="Hours in the closed box", min_value=0, max_value=720, help_text=f"At least {WAITING_HOURS:.0f}; a night is best.",
+        widget=forms.TextInput(attrs={"inputmode": "decimal", "autocomplete": "off"}),
+    )  # fmt: skip
+
+    def build(self) -> None:
+        self.fields["temperature"] = TemperatureField(
+            self.system, 10, 40, usual_low=10, usual_high=40, label=f"In the box, °{self.system.temperature}"
+        )
+        self.fields["shown"] = PercentField(self.system, 0.0, 1.0, label="It shows, % RH")
+        self.order_fields(["salt", "temperature", "waited_hours", "shown"])
+
+    def clean(self) -> dict:
+        cleaned = super().clean()
+        cleaned["salt"] = cleaned.get("salt") or "NaCl"
+        hours = cleaned.get("waited_hours")
+        if hours is not None and hours < WAITING_HOURS:
+            self.add_error(
+                "waited_hours", f"After {hours:g} hours the air in the box still creeps. Wait {WAITING_HOURS:.0f}; a night is best."
+            )
+        if cleaned.get("temperature") is not None:
+            try:
+                cleaned["expected"] = salt_relative_humidity(cleaned["salt"], cleaned["temperature"])
+            except OutOfRange as beyond:
+                self.add_error("temperature", f"The salt’s humidity is known from {beyond.low:g} to {beyond.high:g} °C only.")
+        return cleaned
+
+
+MONTHS = ("Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec")
+# Moisture that people and work add to a room's air, kg per kg of dry air.
+GAINS = (
+    ("0", "nobody: a workshop, a store"),
+    ("0.001", "a workshop in use"),
+    ("0.0025", "a dwelling"),
+    ("0.005", "a kitchen, a full house"),
+)
+LARGEST_FILE = 8_000_000
+FLOOR_WARMER_C = 6.0
+
+
+class YearForm(CalmForm):
+    """A place's usual year: typed, a pattern, a file or pasted rows, or a room fed from an outdoor place."""
+
+    all_have_defaults = True
+
+    kind = forms.ChoiceField(
+        label="Take it from", widget=forms.RadioSelect, required=False, initial=YearSource.TYPED,
+        choices=[("typed", "twelve months, typed"), ("pattern", "a climate pattern"), ("file", "a file or pasted rows"),
+                 ("room", "an outdoor place: it is a room")],
+    )  # fmt: skip
+    version = forms.IntegerField(widget=forms.HiddenInput, required=False)
+    file = forms.FileField(label="A weather file (EPW) or a table (CSV)", required=False)
+    pasted = forms.CharField(
+        label="or twelve rows pasted: month, °C, % RH", required=False, max_length=4000, widget=forms.Textarea(attrs={"rows": 5}),
+    )  # fmt: skip
+    gain = forms.ChoiceField(label="Moisture comes from", choices=GAINS, required=False, initial="0.0025")
+    floor = forms.BooleanField(label="heated floor: show what the boards on it live in", required=False)
+
+    def __init__(self, *args, place: Place, given: Normals | None, **kwargs) -> None:
+        self.place, self.given = place, given
+        super().__init__(*args, **kwargs)
+
+    def build(self) -> None:
+        degrees = self.system.temperature
+        for k, month in enumerate(MONTHS, start=1):
+            self.fields[f"t{k}"] = TemperatureField(
+                self.system, -45, 60, usual_low=-40, usual_high=45, label=f"{month}, °{degrees}", required=False
+            )
+            self.fields[f"h{k}"] = PercentField(self.system, 0.01, 1.0, label=f"{month}, % RH", required=False)
+        self.fields["pattern"] = forms.ChoiceField(
+            label="Pattern", required=False, choices=[(key, f"{one.name}: {one.words}") for key, one in climate.patterns().items()]
+        )
+        yards = queries.places(self.workshop).filter(kind=Kind.YARD).exclude(pk=self.place.pk)
+        self.fields["outdoors"] = forms.ModelChoiceField(yards, label="Outdoor air of", required=False, empty_label=None)
+        self.fields["heated_to"] = TemperatureField(
+            self.system, -10, 35, usual_low=5, usual_high=30, label=f"Heated to, °{degrees}", required=False,
+            help_text="Empty: not heated.",
+        )  # fmt: skip
+        self.fields["cooled_to"] = TemperatureField(
+            self.system, 10, 40, usual_low=15, usual_high=35, label=f"Cooled to, °{degrees}", required=False, help_text="Empty: not cooled.",
+        )  # fmt: skip
+        self.fields["at_least"] = PercentField(self.system, 0.05, 0.9, label="A humidifier holds at least, % RH", required=False)
+        self.fields["at_most"] = PercentField(self.system, 0.1, 0.99, label="A dehumidifier holds at most, % RH", required=False)
+
+    @property
+    def grid(self) -> list[tuple]:
+        """The twelve months' two fields."""
+        return [(self[f"t{k}"], self[f"h{k}"]) for k in range(1, 13)]
+
+    @property
+    def months(self) -> list[tuple[float, float] | None]:
+        """The months that can be read so far; what the drawing shows while it is typed."""
+        typed = [(self.cleaned_data.get(f"t{k}"), self.cleaned_data.get(f"h{k}")) for k in range(1, 13)]
+        return [None if t is None or h is None else (t, h) for t, h in typed]
+
+    def clean(self) -> dict:
+        cleaned = super().clean()
+        kind = cleaned["kind"] = cleaned.get("kind") or YearSource.TYPED
+        try:
+            {"file": self._read_file, "room": self._build_room}.get(kind, lambda _: None)(cleaned)
+        except CannotRead as unread:
+            self.add_error("pasted" if cleaned.get("pasted") else "file", f"{unread.why[0].upper()}{unread.why[1:]}.")
+        except OutOfRange as beyond:
+            field = {"at_most": "at_most", "cooled_to_c": "cooled_to", "heated_to_c": "heated_to"}.get(beyond.field)
+            self.add_error(field, "The two limits contradict each other." if field == "at_most" else f"{str(beyond).capitalize()}.")
+        return cleaned
+
+    def missing(self) -> list[str]:
+        """Months of a typed year that still want a value."""
+        return [name for name, month in zip(MONTHS, self.months, strict=True) if month is None]
+
+    def _read_file(self, cleaned: dict) -> None:
+        upload, pasted = cleaned.get("file"), cleaned.get("pasted")
+        if not upload and not pasted:
+            return
+        if upload and upload.size > LARGEST_FILE:
+            raise CannotRead("file", "", "this file is larger than a year of weather can be")
+        text = pasted or typical_year.text_of(upload.read())
+        if text.lstrip("\ufeff")[:8].upper() == "LOCATION":
+            cleaned["climate"] = typical_year.from_epw(io.StringIO(text))
+        else:
+            cleaned["climate"] = self.with_usual(*typical_year.from_table(text))
+        cleaned["words"] = upload.name[:80] if upload else "pasted rows"
+
+    def _build_room(self, cleaned: dict) -> None:
+        cleaned["room"] = Room(
+            cleaned.get("heated_to"), float(cleaned.get("gain") or 0), cleaned.get("at_least") or 0.0, cleaned.get("at_most") or 1.0,
+            cooled_to_c=cleaned.get("cooled_to"), floor_warmer_c=FLOOR_WARMER_C if cleaned.get("floor") else 0.0,
+        )  # fmt: skip
+
+    def with_usual(self, temperature_c: tuple[float, ...], relative_humidity: tuple[float, ...]) -> Climate:
+        """Twelve typed months with the wind and the daily swing that are usual for the kind of place."""
+        kind = Kind(self.place.kind)
+        return Climate(
+            temperature_c, relative_humidity, (queries.wind_m_s(kind),) * 12, (queries.SWING_C[kind],) * 12, name=self.place.name
+        )  # fmt: skip
+
+    def shown(self) -> Climate | None:
+        """The climate that the form stands for, once it is whole."""
+        cleaned = self.cleaned_data
+        match cleaned.get("kind"):
+            case "pattern":
+                return climate.patterns().get(cleaned.get("pattern") or "")
+            case "file":
+                return cleaned.get("climate")
+            case "room":
+                outside = queries.known_year(cleaned["outdoors"]) if cleaned.get("outdoors") else None
+                return queries.climate_of_room(outside.climate, cleaned["room"]) if outside and "room" in cleaned else None
+        if self.missing():
+            return None
+        months = self.months
+        return self.with_usual(tuple(t for t, _ in months), tuple(h for _, h in months))

@@ -1,9 +1,12 @@
 """Places where wood lies or will live, and the air that was measured there."""
 
+from django.contrib.postgres.fields import ArrayField
 from django.db import models
 from django.utils import timezone
 
 from calm_heron.workshops.models import Person, WorkshopRow
+from wood.climate import Climate, Room
+from wood.hygrometers import CHECK_GOOD_DAYS, tolerance_now
 
 
 class Kind(models.TextChoices):
@@ -38,8 +41,57 @@ class Place(WorkshopRow):
         return self.name
 
 
+class Hygrometer(WorkshopRow):
+    """An instrument for the air. ``rh_tolerance`` is what its leaflet says; ``offset`` what its newest salt check adds to its readings."""
+
+    name = models.CharField(max_length=60)
+    rh_tolerance = models.FloatField(default=0.03)
+    offset = models.FloatField(default=0.0)
+    checked_at = models.DateTimeField(null=True, blank=True)
+    version = models.PositiveIntegerField(default=1)
+
+    class Meta:
+        constraints = [
+            models.UniqueConstraint(fields=["workshop", "name"], name="hygrometer_names_differ"),
+            models.CheckConstraint(condition=models.Q(rh_tolerance__range=(0.001, 0.2)), name="own_tolerance_possible"),
+            models.CheckConstraint(condition=models.Q(offset__range=(-0.5, 0.5)), name="offset_possible"),
+        ]
+
+    def __str__(self) -> str:
+        return self.name
+
+    @property
+    def days_since_check(self) -> float | None:
+        return None if self.checked_at is None else (timezone.now() - self.checked_at).total_seconds() / 86_400
+
+    @property
+    def tolerance_now(self) -> float:
+        return tolerance_now(self.rh_tolerance, self.days_since_check)
+
+    @property
+    def freshly_checked(self) -> bool:
+        return self.days_since_check is not None and self.days_since_check < CHECK_GOOD_DAYS
+
+
+class HygrometerCheck(WorkshopRow):
+    """One check of a hygrometer over a saturated salt. Added, never changed (see the migration)."""
+
+    hygrometer = models.ForeignKey(Hygrometer, on_delete=models.PROTECT, related_name="checks")
+    at = models.DateTimeField(default=timezone.now)
+    by = models.ForeignKey(Person, on_delete=models.PROTECT, related_name="+")
+    salt = models.CharField(max_length=12)
+    temperature_c = models.FloatField()
+    waited_hours = models.FloatField()
+    shown = models.FloatField()
+    expected = models.FloatField()
+    offset = models.FloatField()
+
+
 class AirReading(WorkshopRow):
-    """One reading of a place's air with the EMC it meant then. Added, never changed (see the migration)."""
+    """One reading of a place's air with the EMC it meant then. Added, never changed (see the migration).
+
+    ``relative_humidity`` is corrected by the hygrometer's offset; ``shown_humidity`` is what it showed, where one is named.
+    """
 
     place = models.ForeignKey(Place, on_delete=models.PROTECT, related_name="readings")
     at = models.DateTimeField(default=timezone.now)
@@ -48,6 +100,8 @@ class AirReading(WorkshopRow):
     relative_humidity = models.FloatField()
     emc = models.FloatField()
     emc_tolerance = models.FloatField()
+    hygrometer = models.ForeignKey(Hygrometer, on_delete=models.PROTECT, null=True, related_name="readings")
+    shown_humidity = models.FloatField(null=True)
 
     class Meta:
         indexes = [models.Index(fields=["place", "-at"], name="air_newest_first")]
@@ -55,3 +109,57 @@ class AirReading(WorkshopRow):
             models.CheckConstraint(condition=models.Q(relative_humidity__gt=0, relative_humidity__lt=1), name="humidity_is_a_fraction"),
             models.CheckConstraint(condition=models.Q(temperature_c__range=(-40, 150)), name="air_temperature_possible"),
         ]
+
+
+class YearSource(models.TextChoices):
+    TYPED = "typed", "typed"
+    PATTERN = "pattern", "a climate pattern"
+    FILE = "file", "a file"
+    ROOM = "room", "worked out from another place"
+
+
+def twelve() -> ArrayField:
+    """A column of twelve monthly values, January first; empty where the year is worked out."""
+    return ArrayField(models.FloatField(), size=12, default=list, blank=True)
+
+
+class Normals(WorkshopRow):
+    """The usual year of a place: twelve monthly means, or the room it is and the outdoor place whose air comes in."""
+
+    place = models.OneToOneField(Place, on_delete=models.CASCADE, related_name="normals")
+    source = models.CharField(max_length=8, choices=YearSource.choices)
+    # The pattern's or the file's name.
+    words = models.CharField(max_length=120, blank=True)
+    temperature_c = twelve()
+    relative_humidity = twelve()
+    wind_m_s = twelve()
+    daily_swing_c = twelve()
+    outdoors = models.ForeignKey(Place, on_delete=models.PROTECT, null=True, blank=True, related_name="rooms")
+    heated_to_c = models.FloatField(null=True, blank=True)
+    cooled_to_c = models.FloatField(null=True, blank=True)
+    moisture_gain = models.FloatField(default=0.0)
+    at_least = models.FloatField(default=0.0)
+    at_most = models.FloatField(default=1.0)
+    floor_warmer_c = models.FloatField(default=0.0)
+    version = models.PositiveIntegerField(default=1)
+
+    class Meta:
+        constraints = [
+            models.CheckConstraint(
+                condition=models.Q(source="room", outdoors__isnull=False)
+                | models.Q(temperature_c__len=12, relative_humidity__len=12, wind_m_s__len=12, daily_swing_c__len=12),
+                name="a_year_has_twelve_months",
+            )
+        ]
+
+    @property
+    def climate(self) -> Climate:
+        """The twelve months of a year that is not worked out."""
+        columns = (self.temperature_c, self.relative_humidity, self.wind_m_s, self.daily_swing_c)
+        return Climate(*(tuple(column) for column in columns), name=self.place.name)
+
+    @property
+    def room(self) -> Room:
+        return Room(
+            self.heated_to_c, self.moisture_gain, self.at_least, self.at_most, cooled_to_c=self.cooled_to_c, floor_warmer_c=self.floor_warmer_c
+        )  # fmt: skip

@@ -2,14 +2,18 @@
 
 from dataclasses import dataclass
 from datetime import date, datetime, timedelta
+from functools import lru_cache
 
 import numpy as np
 from django.db.models import Avg, Count, Max, OuterRef, QuerySet, Subquery
 from django.db.models.functions import TruncDate, TruncWeek
 from django.utils import timezone
 
-from calm_heron.air.models import AirReading, Place
+from calm_heron.air.models import AirReading, Hygrometer, Kind, Normals, Place, YearSource
 from calm_heron.workshops.models import Workshop
+from wood.climate import STILL_AIR_M_S, Climate, Room, normals, room
+from wood.errors import OutOfRange
+from wood.hygrometers import Comparison, Shown, compare
 
 # Wood answers to weeks, not to hours: the level is the mean of the last four weeks, each day counting once.
 LEVEL_DAYS = 28
@@ -91,17 +95,70 @@ MONTHS_KNOWN = 9
 YEAR_LOOKS_BACK = timedelta(days=400)
 
 
+# What single readings do not say: the wind outdoors, and the swing from night to day.
+YARD_WIND_M_S = 3.5
+SWING_C = {Kind.ROOM: 2.0, Kind.STORE: 3.0, Kind.YARD: 7.0, Kind.KILN: 0.0}
+
+
+def wind_m_s(kind: Kind) -> float:
+    """The air's usual movement in a kind of place."""
+    return YARD_WIND_M_S if kind == Kind.YARD else STILL_AIR_M_S
+
+
 @dataclass(frozen=True)
-class PlaceYear:
-    """A place's own year from its log: twelve monthly means (°C, fraction), January first, and how many months were really read."""
+class KnownYear:
+    """A year of air: its climate, and in words what it stands on. ``logged`` says that it was really read there."""
 
-    temperature_c: tuple[float, ...]
-    relative_humidity: tuple[float, ...]
-    months_read: int
+    climate: Climate
+    basis: str
+    logged: bool
 
 
-def year(place: Place) -> PlaceYear | None:
-    """The year a place has had, each day counting once; ``None`` where too few of its months were read."""
+def known_year(place: Place) -> KnownYear | None:
+    """The best that is known of a place's year: its own log where most months were read, else the year it was given, else nothing."""
+    newest = latest(place)
+    given = Normals.objects.filter(place=place).select_related("outdoors", "place").first()
+    return (_logged_year(place, newest.pk) if newest else None) or (_given_year(given) if given else None)
+
+
+def given_year(place: Place) -> KnownYear | None:
+    """The year a place was given, whatever its log says."""
+    given = Normals.objects.filter(place=place).select_related("outdoors", "place").first()
+    return _given_year(given) if given else None
+
+
+def _given_year(given: Normals) -> KnownYear | None:
+    if given.source == YearSource.ROOM:
+        outside = known_year(given.outdoors)
+        if outside is None:
+            return None
+        worked_out = climate_of_room(outside.climate, given.room)
+        return KnownYear(worked_out, f"worked out from {given.outdoors.name}: {outside.basis}", logged=False)
+    basis = {
+        YearSource.TYPED: "twelve months as they were typed",
+        YearSource.PATTERN: f"the pattern “{given.words}”, a climate of our own",
+        YearSource.FILE: f"the file {given.words}",
+    }[YearSource(given.source)]
+    return KnownYear(_same(given.climate), basis, logged=False)
+
+
+@lru_cache(maxsize=64)
+def climate_of_room(outdoors: Climate, kept: Room) -> Climate:
+    """The monthly normals of a room fed from an outdoor climate."""
+    return normals(room(outdoors.year, kept))
+
+
+@lru_cache(maxsize=64)
+def _same(climate: Climate) -> Climate:
+    """One climate object for equal figures, so that its hourly year is made once."""
+    return climate
+
+
+@lru_cache(maxsize=128)
+def _logged_year(place: Place, newest_reading: int) -> KnownYear | None:
+    """The year a place has had, each day counting once; worked out anew when it has been read again."""
+    if place.kind == Kind.KILN:
+        return None
     by_day = (
         place.readings.filter(at__gte=timezone.now() - YEAR_LOOKS_BACK)
         .annotate(day=TruncDate("at"))
@@ -118,7 +175,15 @@ def year(place: Place) -> PlaceYear | None:
     means = [[sum(values) / len(values) for values in zip(*months[month], strict=True)] for month in known]
     # Going round, so that a missing January lies between December and February.
     temperature, humidity = (np.interp(range(1, 13), known, [mean[i] for mean in means], period=12) for i in (0, 1))
-    return PlaceYear(tuple(temperature.tolist()), tuple(humidity.tolist()), len(months))
+    kind = Kind(place.kind)
+    try:
+        climate = Climate(
+            tuple(temperature.tolist()), tuple(humidity.tolist()), (wind_m_s(kind),) * 12, (SWING_C[kind],) * 12, name=place.name
+        )
+    except OutOfRange:
+        return None
+    read = "all twelve months" if len(months) == 12 else f"{len(months)} months"
+    return KnownYear(climate, f"its own log, read in {read} of the last year", logged=True)
 
 
 def recent_air(place: Place) -> tuple[float, float] | None:
@@ -150,3 +215,41 @@ def weeks(place: Place, since: datetime) -> list[Week]:
         .order_by("week")
     )
     return [Week(row["week"].date(), row["mean"], row["tolerance"]) for row in rows]
+
+
+# Readings of several instruments are of one air when they lie no farther apart than this.
+TOGETHER = timedelta(hours=12)
+COMPARED_SINCE = timedelta(days=60)
+
+
+def hygrometers(workshop: Workshop) -> QuerySet[Hygrometer]:
+    return Hygrometer.objects.of(workshop).order_by("name")
+
+
+def compared(place: Place) -> tuple[list[AirReading], Comparison] | None:
+    """The newest readings that two or more instruments took of a place's air together, and what they say of each other."""
+    rows = list(
+        place.readings.filter(at__gte=timezone.now() - COMPARED_SINCE, hygrometer__isnull=False)
+        .select_related("hygrometer")
+        .order_by("-at")[:60]
+    )
+    for start, newest in enumerate(rows):
+        together: dict[int, AirReading] = {}
+        for reading in rows[start:]:
+            if newest.at - reading.at <= TOGETHER:
+                together.setdefault(reading.hygrometer_id, reading)
+        if len(together) > 1:
+            readings = list(together.values())
+            temperature = sum(reading.temperature_c for reading in readings) / len(readings)
+            shown = [
+                Shown(one.hygrometer.name, one.relative_humidity, one.hygrometer.tolerance_now, one.hygrometer.freshly_checked)
+                for one in readings
+            ]
+            return readings, compare(temperature, shown)
+    return None
+
+
+def usual_hygrometer(place: Place) -> Hygrometer | None:
+    """The instrument that read this place last."""
+    last = place.readings.select_related("hygrometer").order_by("-at").first()
+    return last.hygrometer if last else None

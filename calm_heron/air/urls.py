@@ -7,6 +7,9 @@ from calm_heron.air import views
 urlpatterns = [
     path("", views.air, name="air"),
     path("new/", views.new_place, name="new_place"),
+    path("hygrometers/", views.hygrometers, name="hygrometers"),
+    path("hygrometers/<int:hygrometer_id>/check/", views.check_hygrometer, name="check_hygrometer"),
     path("<int:place_id>/", views.place, name="place"),
+    path("<int:place_id>/year/", views.year, name="place_year"),
     path("<int:place_id>/change/", views.change_place, name="change_place"),
 ]

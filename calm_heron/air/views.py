@@ -1,16 +1,19 @@
 """Pages about air."""
 
-from django.http import HttpRequest, HttpResponse
+import numpy as np
+from django.http import HttpRequest, HttpResponse, QueryDict
 from django.shortcuts import get_object_or_404, render
 from django.urls import reverse
 
 from calm_heron.air import actions, drawings, queries
-from calm_heron.air.forms import AirForm, PlaceForm
-from calm_heron.air.models import Place
+from calm_heron.air.forms import MONTHS, AirForm, HygrometerForm, PlaceForm, SaltForm, YearForm
+from calm_heron.air.models import Hygrometer, Normals, Place, YearSource
 from calm_heron.workshops.doors import in_workshop, once, once_or_again
 from calm_heron.workshops.models import Role
 from wood import sorption
 from wood.air import Air
+from wood.climate import Climate
+from wood.units import to_fahrenheit
 
 
 @in_workshop()
@@ -34,12 +37,14 @@ def place(request: HttpRequest, place_id: int) -> HttpResponse:
     if form.is_valid():
 
         def do() -> str:
-            actions.record_air(request.membership, found, form.cleaned_data["temperature"], form.cleaned_data["humidity"])
+            cleaned = form.cleaned_data
+            actions.record_air(request.membership, found, cleaned["temperature"], cleaned["humidity"], hygrometer=cleaned["hygrometer"])
             return reverse("place", args=[request.workshop.slug, found.pk])
 
         return once(request, do)
     readings = list(queries.recent_readings(found))
     newest = readings[0] if readings else None
+    known = queries.known_year(found)
     trail = [(reading.temperature_c, reading.relative_humidity) for reading in readings[1:]]
     page = {
         "place": found,
@@ -52,8 +57,12 @@ def place(request: HttpRequest, place_id: int) -> HttpResponse:
         "slope": sorption.slope(newest.temperature_c, newest.relative_humidity) * 0.01 if newest else None,
         "extrapolated": newest and sorption.is_extrapolated(newest.temperature_c),
         "charts": drawings.air_charts(
-            [(found.name, newest.temperature_c, newest.relative_humidity)] if newest else [], request.workshop.system, trail
+            [(found.name, newest.temperature_c, newest.relative_humidity)] if newest else [], request.workshop.system, trail, _loop(known)
         ),
+        **_year_shown(known.climate if known else None),
+        "known": known,
+        "compared": queries.compared(found),
+        "instruments": form.fields["hygrometer"].queryset.exists(),
     }
     return render(request, "air/place.html", page, status=422 if form.errors else 200)
 
@@ -86,3 +95,151 @@ def change_place(request: HttpRequest, place_id: int) -> HttpResponse:
         if answer := once_or_again(request, form, do, changing=found):
             return answer
     return render(request, "air/place_form.html", {"form": form, "place": found}, status=422 if form.errors else 200)
+
+
+def _loop(known: queries.KnownYear | None) -> list[tuple[float, float]] | None:
+    """A year as twelve points of the air chart."""
+    return list(zip(known.climate.temperature_c, known.climate.relative_humidity, strict=True)) if known else None
+
+
+def _year_shown(year: Climate | None, months: list[tuple[float, float] | None] | None = None) -> dict:
+    """A year's figures and drawing; of a year that is still being typed, what is there of it."""
+    if year is None:
+        typed = [None if month is None else float(sorption.emc(*month)) for month in months or []]
+        return {"year_charts": drawings.year_charts(typed) if any(typed) else [], "year": None}
+    emc = year.monthly_emc
+    return {
+        "year_charts": drawings.year_charts(emc.tolist()),
+        "year": {
+            "low": float(emc.min()), "low_month": MONTHS[int(emc.argmin())], "high": float(emc.max()), "high_month": MONTHS[int(emc.argmax())],
+            "mean": float(np.mean(emc)),
+        },
+    }  # fmt: skip
+
+
+@in_workshop(write=Role.MAKER)
+def year(request: HttpRequest, place_id: int) -> HttpResponse:
+    """The usual year of a place: given, changed, and drawn while it is typed. ``fragment=year`` gives the drawing alone."""
+    found = get_object_or_404(Place.objects.of(request.workshop), pk=place_id)
+    given = Normals.objects.of(request.workshop).filter(place=found).first()
+    fragment = request.GET.get("fragment") == "year"
+    sent = request.POST or (request.GET if fragment or "kind" in request.GET else _as_given(found, given, request.workshop.system))
+    form = YearForm(sent, request.FILES or None, membership=request.membership, place=found, given=given)
+    valid = form.is_valid()
+    if request.method == "POST" and valid and (answer := _keep_year(request, form, found)):
+        return answer
+    shown = form.shown() if valid else None
+    loop = list(zip(shown.temperature_c, shown.relative_humidity, strict=True)) if shown else [month for month in form.months if month]
+    page = {
+        "place": found, "given": given, "form": form, "fragment": fragment, "logged": queries.known_year(found),
+        "charts": drawings.air_charts([], request.workshop.system, None, loop if len(loop) > 2 else None) if loop else [],
+        **_year_shown(shown, form.months if form.cleaned_data.get("kind") == "typed" else None),
+    }  # fmt: skip
+    template = "air/year_shown.html" if fragment else "air/year.html"
+    return render(request, template, page, status=422 if form.errors and not fragment and request.method == "POST" else 200)
+
+
+def _as_given(place: Place, given: Normals | None, system) -> QueryDict:
+    """The form's fields as they stand for the year a place has, or empty."""
+    fields = QueryDict(mutable=True)
+    fields["kind"], fields["gain"], fields["version"] = "typed", "0.0025", "0"
+    if given is None:
+        return fields
+    fields["version"] = str(given.version)
+    if given.source == YearSource.ROOM:
+        gains = {"heated_to": given.heated_to_c, "cooled_to": given.cooled_to_c}
+        fields["kind"], fields["outdoors"], fields["gain"] = "room", str(given.outdoors_id), f"{given.moisture_gain:g}"
+        for name, value in gains.items():
+            fields[name] = "" if value is None else f"{value:.1f} C"
+        fields["at_least"] = f"{given.at_least * 100:g}" if given.at_least > 0 else ""
+        fields["at_most"] = f"{given.at_most * 100:g}" if given.at_most < 1 else ""
+        if given.floor_warmer_c:
+            fields["floor"] = "on"
+        return fields
+    for k, (t, h) in enumerate(zip(given.temperature_c, given.relative_humidity, strict=True), start=1):
+        fields[f"t{k}"], fields[f"h{k}"] = f"{t if system.temperature == 'C' else to_fahrenheit(t):.4g}", f"{h * 100:.3g}"
+    return fields
+
+
+def _keep_year(request: HttpRequest, form: YearForm, place: Place) -> HttpResponse | None:
+    """Carry the form out, or put beside its fields what is missing."""
+    cleaned, kind = form.cleaned_data, form.cleaned_data["kind"]
+    version = cleaned.get("version") or 0
+    year = form.shown()
+    if kind == "typed" and form.missing():
+        names = form.missing()
+        count = f"{12 - len(names)} months where twelve belong" if len(names) < 12 else "no month yet"
+        form.add_error(f"t{MONTHS.index(names[0]) + 1}", f"A year has twelve months: {count}. Missing: {', '.join(names)}.")
+        return None
+    if year is None:
+        complaint = {
+            "pattern": ("pattern", "Choose one of the patterns."),
+            "file": ("file", "Choose a file, or paste twelve rows."),
+            "room": ("outdoors", "Choose an outdoor place whose own year is known; give it one first."),
+        }[kind]
+        form.add_error(*complaint)
+        return None
+
+    def do() -> str:
+        if kind == "room":
+            actions.keep_room(request.membership, place, version, cleaned["outdoors"], cleaned["room"])
+        else:
+            words = {"pattern": year.name, "file": cleaned.get("words", "")}.get(kind, "")
+            actions.keep_year(request.membership, place, version, YearSource(kind), words, year)
+        return reverse("place", args=[request.workshop.slug, place.pk])
+
+    answer = once_or_again(request, form, do)
+    if answer is None:
+        # Sent again, it is meant: the form takes over the year that is there now.
+        newest = Normals.objects.of(request.workshop).filter(place=place).first()
+        form.data = form.data.copy()
+        form.data["version"] = str(newest.version if newest else 0)
+    return answer
+
+
+@in_workshop(write=Role.MAKER)
+def hygrometers(request: HttpRequest) -> HttpResponse:
+    """The workshop's hygrometers: what each is good to now, and when it was last checked."""
+    form = HygrometerForm(request.POST or None, membership=request.membership)
+    if form.is_valid():
+
+        def do() -> str:
+            made = actions.add_hygrometer(request.membership, form.cleaned_data["name"], form.cleaned_data["rh_tolerance"])
+            return reverse("check_hygrometer", args=[request.workshop.slug, made.pk])
+
+        if answer := once_or_again(request, form, do):
+            return answer
+    page = {"hygrometers": queries.hygrometers(request.workshop), "form": form}
+    return render(request, "air/hygrometers.html", page, status=422 if form.errors else 200)
+
+
+@in_workshop(write=Role.HELPER)
+def check_hygrometer(request: HttpRequest, hygrometer_id: int) -> HttpResponse:
+    """A guided check over a saturated salt. ``fragment=salt`` says what the salt gives at the temperature typed so far."""
+    found = get_object_or_404(Hygrometer.objects.of(request.workshop), pk=hygrometer_id)
+    fragment = request.GET.get("fragment") == "salt"
+    form = SaltForm(request.POST or (request.GET if fragment else None), membership=request.membership)
+    if request.method == "POST" and form.is_valid():
+
+        def do() -> str:
+            cleaned = form.cleaned_data
+            actions.check_hygrometer(
+                request.membership, found, cleaned["salt"], cleaned["temperature"], cleaned["waited_hours"], cleaned["shown"]
+            )
+            return reverse("hygrometers", args=[request.workshop.slug])
+
+        if answer := once_or_again(request, form, do):
+            return answer
+    if fragment:
+        form.is_valid()
+    expected = form.cleaned_data.get("expected") if form.is_bound else None
+    shown = form.cleaned_data.get("shown") if form.is_bound else None
+    page = {
+        "hygrometer": found,
+        "form": form,
+        "expected": expected,
+        "offset": expected - shown if expected is not None and shown is not None else None,
+        "checks": found.checks.select_related("by").order_by("-at")[:12],
+    }
+    template = "air/salt_says.html" if fragment else "air/salt_check.html"
+    return render(request, template, page, status=422 if form.errors and not fragment else 200)

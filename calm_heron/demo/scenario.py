@@ -9,7 +9,7 @@ import random
 from dataclasses import dataclass, field
 from datetime import datetime, timedelta
 
-from calm_heron.air.models import AirReading, Kind, Place
+from calm_heron.air.models import AirReading, Hygrometer, HygrometerCheck, Kind, Normals, Place
 from calm_heron.judging.models import Aim
 from calm_heron.logbook.models import Entry
 from calm_heron.measuring.actions import Taken, build_reading, correct, record_oven_test, record_weight, renew_moisture
@@ -127,7 +127,22 @@ def erase(connection) -> None:
         return
     with connection.cursor() as cursor:
         cursor.execute("SET LOCAL calm_heron.erasing_workshop = 'yes'")
-    for model in (PieceMoisture, Reading, Piece, Meter, Aim, AirReading, Place, Entry, Submission, Invitation, Membership):
+    for model in (
+        PieceMoisture,
+        Reading,
+        Piece,
+        Meter,
+        Aim,
+        AirReading,
+        HygrometerCheck,
+        Hygrometer,
+        Normals,
+        Place,
+        Entry,
+        Submission,
+        Invitation,
+        Membership,
+    ):
         rows = model.objects.filter(workshop=workshop)
         rows._raw_delete(rows.db)
     workshop.delete()
@@ -146,6 +161,7 @@ def load(now: datetime) -> Workshop:
     wren, tamsin, idris, _ = members
     places = _places(workshop)
     _air(workshop, idris.person, places, now, chance)
+    _hygrometers(workshop, idris.person, places[STORE], now)
     meters = _meters(workshop)
     Aim.objects.create(workshop=workshop, place=places[BENCH], use_key="fine")
     _boards((wren, tamsin, idris), places, meters, now, chance)
@@ -161,6 +177,24 @@ def _places(workshop: Workshop) -> dict[str, Place]:
         (FLAT, Kind.ROOM, 0.05),
     )
     return {name: Place.objects.create(workshop=workshop, name=name, kind=kind, rh_tolerance=good_to) for name, kind, good_to in made}
+
+
+def _hygrometers(workshop: Workshop, by: Person, place: Place, now: datetime) -> None:
+    """Two instruments that disagree: one checked over salt a month ago, and a dial that nobody has checked."""
+    checked = now - timedelta(days=31)
+    grey = Hygrometer.objects.create(workshop=workshop, name="Grey hygrometer", rh_tolerance=0.03, offset=-0.025, checked_at=checked)
+    HygrometerCheck.objects.create(
+        workshop=workshop, hygrometer=grey, at=checked, by=by, salt="NaCl", temperature_c=19.0, waited_hours=11, shown=0.78, expected=0.755,
+        offset=-0.025,
+    )  # fmt: skip
+    dial = Hygrometer.objects.create(workshop=workshop, name="Brass dial", rh_tolerance=0.05)
+    newest = place.readings.order_by("-at").first()
+    for minutes, one, corrected in ((20, grey, newest.relative_humidity), (25, dial, newest.relative_humidity - 0.09)):
+        meant = sorption.measured_emc(newest.temperature_c, corrected, one.tolerance_now)
+        AirReading.objects.create(
+            workshop=workshop, place=place, at=now - timedelta(minutes=minutes), by=by, temperature_c=newest.temperature_c, hygrometer=one,
+            relative_humidity=corrected, shown_humidity=round(corrected - one.offset, 2), emc=meant.emc, emc_tolerance=meant.tolerance,
+        )  # fmt: skip
 
 
 def _meters(workshop: Workshop) -> dict[str, Meter]:

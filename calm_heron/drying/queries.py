@@ -2,7 +2,6 @@
 
 from dataclasses import dataclass, replace
 from datetime import date, datetime, timedelta
-from functools import lru_cache
 
 import numpy as np
 from django.utils import timezone
@@ -12,7 +11,7 @@ from calm_heron.air.models import Kind, Place
 from calm_heron.measuring import queries as measuring
 from calm_heron.stock.models import Piece
 from wood import climate, drying
-from wood.climate import YEAR_DAYS, AirSeries, Climate
+from wood.climate import YEAR_DAYS
 from wood.diffusivity import Figures
 from wood.drying import CHAMBER, LOG, ROADS, SHED, SHOP, SMALL_STACK, YARD, Road, Setting
 from wood.errors import OutOfRange, WoodError
@@ -21,9 +20,6 @@ from wood.learning import Learned, Log, learn
 # Places whose air is outdoor air; in the others the place itself is the road.
 OUTDOOR_ROADS = (LOG, YARD, SHED, SHOP)
 ROAD_OF = {Kind.ROOM: SHOP, Kind.STORE: SHED, Kind.KILN: CHAMBER}
-# What a log of single readings does not say: the wind, and from night to day.
-YARD_WIND_M_S = 3.5
-SWING_C = {Kind.ROOM: 2.0, Kind.STORE: 3.0, Kind.YARD: 7.0, Kind.KILN: 0.0}
 LOG_LOOKS_BACK = timedelta(days=400)
 # A log that leaves a board's pace as unsure as its species' does has said nothing of it.
 LOG_SAYS_NOTHING = 0.95
@@ -88,16 +84,9 @@ def _in_place(place: Place, road: Road, begin: float, wind: str, chamber: dict) 
     outdoors = place.kind == Kind.YARD
     if outdoors and road is CHAMBER:
         return _in_chamber(chamber)
-    newest = air.latest(place)
-    wind_speed = YARD_WIND_M_S if outdoors else climate.STILL_AIR_M_S
-    own_year = _own_year(place, newest.pk) if newest and place.kind != Kind.KILN else None
-    if own_year:
-        normals = Climate(
-            own_year.temperature_c, own_year.relative_humidity, (wind_speed,) * 12, (SWING_C[Kind(place.kind)],) * 12, name=place.name
-        )
-        series = _year(normals).starting(begin)
-        months = "all twelve months" if own_year.months_read == 12 else f"{own_year.months_read} months"
-        basis = f"its own log, read in {months} of the last year"
+    known = air.known_year(place)
+    if known:
+        series, basis = known.climate.year.starting(begin), known.basis
     else:
         recent = air.recent_air(place)
         if recent is None:
@@ -105,24 +94,13 @@ def _in_place(place: Place, road: Road, begin: float, wind: str, chamber: dict) 
         if place.kind == Kind.KILN:
             settings = drying.setting(CHAMBER, temperature_c=recent[0], relative_humidity=recent[1])
             return Surroundings(settings, CHAMBER, place.name, "its air of the last weeks, held", outdoors=False)
-        series = climate.constant(recent[0], recent[1], wind_speed)
+        series = climate.constant(recent[0], recent[1], air.wind_m_s(Kind(place.kind)))
         basis = "its air of the last weeks, held: a year of it was not read"
     if outdoors:
         chosen = road if road in OUTDOOR_ROADS else YARD
         return Surroundings(drying.setting(chosen, series, wind=wind), chosen, place.name, basis, outdoors=True)
     own_road = ROAD_OF[Kind(place.kind)]
     return Surroundings(Setting(series, SMALL_STACK), own_road, place.name, basis, outdoors=False)
-
-
-@lru_cache(maxsize=128)
-def _own_year(place: Place, newest_reading: int) -> air.PlaceYear | None:
-    """The place's year, worked out anew when it has been read again."""
-    return air.year(place)
-
-
-@lru_cache(maxsize=64)
-def _year(normals: Climate) -> AirSeries:
-    return normals.year
 
 
 @dataclass(frozen=True)

@@ -129,6 +129,46 @@ class Measuring(DemoJourney):
         self.assert_accessible()
 
 
+class PlaceYear(DemoJourney):
+    def test_a_year_is_drawn_as_it_is_typed_and_worked_out_for_a_room(self):
+        page = self.enter()
+        page.get_by_role("link", name="Air", exact=True).click()
+        page.get_by_role("link", name="Client's flat, inland", exact=True).click()
+        page.get_by_role("link", name="Change", exact=True).click()
+        expect(page.get_by_role("heading", name="What is the air of Client's flat, inland like")).to_be_visible()
+        self.assert_accessible()
+        for month in ("Jan", "Feb", "Mar"):
+            page.get_by_label(f"{month}, °F").fill("50")
+            page.get_by_label(f"{month}, % RH").fill("65")
+        expect(page.locator(".wide-only .mark")).to_have_count(3)
+        page.get_by_label("a climate pattern").check()
+        page.get_by_label("Pattern").select_option("high_desert")
+        expect(page.locator(".figure")).to_contain_text("% through the year")
+        desert = page.locator(".figure").inner_text()
+        page.get_by_label("an outdoor place: it is a room").check()
+        page.get_by_label("Heated to, °F").fill("70")
+        expect(page.locator(".figure")).not_to_have_text(desert)
+        self.assert_accessible()
+        page.get_by_role("button", name="Keep this year").click()
+        expect(page.get_by_role("heading", name="Its year")).to_be_visible()
+
+    def test_a_place_without_air_is_given_a_pattern_and_then_dried_in(self):
+        page = self.enter(self.phone())
+        page.goto(f"{SHOP}air/new/")
+        page.get_by_label("What you call it").fill("Hill farm")
+        page.get_by_label("Outdoors, under cover").check()
+        page.get_by_role("button", name="Keep").click()
+        page.get_by_role("link", name="Give it a year").click()
+        page.get_by_label("a climate pattern").check()
+        page.get_by_label("Pattern").select_option("mountain_basin")
+        page.get_by_role("button", name="Keep this year").click()
+        self.see("the pattern “Dry mountain basin”", page)
+        page.goto(f"{SHOP}drying/")
+        page.get_by_label("Air", exact=True).select_option(label="Hill farm")
+        expect(page.locator(".reason").first).to_contain_text("In Hill farm it comes down")
+        self.assert_accessible(page)
+
+
 class Judging(DemoJourney):
     def test_the_answer_moves_at_once_with_place_and_use(self):
         page = self.enter()

@@ -1,6 +1,8 @@
 // A form whose answer moves at once: <form data-live="name"> renews [data-region="name"] with the server's fragment of that name.
 import { asker, later } from "./fetching.js";
 
+const UNASKED = ["csrfmiddlewaretoken", "once", "pasted"];
+
 export function live(form) {
   const name = form.dataset.live;
   const region = document.querySelector(`[data-region="${name}"]`);
@@ -12,8 +14,9 @@ export function live(form) {
     region.dispatchEvent(new CustomEvent("renewed", { bubbles: true }));
   }, undefined, { patient: true });
   const renew = () => {
-    const question = new URLSearchParams(new FormData(form));
-    history.replaceState(null, "", `?${question}`);
+    const question = new URLSearchParams([...new FormData(form)].filter(([field, value]) => typeof value === "string" && !UNASKED.includes(field)));
+    // A form that is to be kept is only drawn while it is typed: its address stays.
+    if (form.method === "get") history.replaceState(null, "", `?${question}`);
     for (const carrier of document.querySelectorAll("form[data-carries]"))
       for (const field of carrier.dataset.carries.split(" ")) if (question.has(field)) carrier.elements[field].value = question.get(field);
     question.set("fragment", name);
@@ -22,5 +25,5 @@ export function live(form) {
   // What is typed is waited for; what slides is asked at once.
   const calm = later(90, renew);
   form.addEventListener("input", (event) => (event.target.type === "range" ? renew() : calm()));
-  form.addEventListener("submit", (event) => { event.preventDefault(); renew(); });
+  if (form.method === "get") form.addEventListener("submit", (event) => { event.preventDefault(); renew(); });
 }

@@ -1,0 +1,122 @@
+"""A place's usual year: typed, from a pattern, from a file, worked out for a room; drawn as it is typed; and everything wrong with it."""
+
+from django.core.files.uploadedfile import SimpleUploadedFile
+from django.test import TestCase
+
+from calm_heron.air import queries
+from calm_heron.air.actions import keep_year
+from calm_heron.air.models import Kind, Normals, YearSource
+from calm_heron.workshops.actions import Refused
+from calm_heron.workshops.models import Role
+from tests.factories import make_member, make_owner, make_place
+from wood.climate import pattern
+
+GRID = {f"t{k}": str(k + 3) for k in range(1, 13)} | {f"h{k}": "70" for k in range(1, 13)}
+
+
+class YearCase(TestCase):
+    def setUp(self):
+        self.owner = make_owner()
+        self.yard = make_place(self.owner, name="Yard", kind=Kind.YARD)
+        self.room = make_place(self.owner, name="Far flat", kind=Kind.ROOM)
+        self.client.force_login(self.owner.person)
+
+    def address(self, place):
+        return f"/w/{self.owner.workshop.slug}/air/{place.pk}/year/"
+
+    def send(self, place, **fields):
+        return self.client.post(self.address(place), {"version": "0", **fields})
+
+
+class Typed(YearCase):
+    def test_twelve_months_are_kept_and_shown_with_low_high_and_mean(self):
+        self.assertEqual(self.send(self.yard, kind="typed", **GRID).status_code, 302)
+        known = queries.known_year(self.yard)
+        self.assertEqual(known.climate.temperature_c, tuple(float(k + 3) for k in range(1, 13)))
+        page = self.client.get(self.address(self.yard).removesuffix("year/"))
+        self.assertContains(page, "twelve months as they were typed")
+        self.assertContains(page, "Equilibrium moisture content by month")
+
+    def test_eleven_months_are_refused_by_name_and_nothing_typed_is_lost(self):
+        page = self.send(self.yard, kind="typed", **{**GRID, "h4": ""})
+        self.assertContains(page, "11 months where twelve belong. Missing: Apr.", status_code=422)
+        self.assertContains(page, 'value="15"', status_code=422)
+        self.assertFalse(Normals.objects.exists())
+
+    def test_values_that_cannot_be_are_refused_beside_their_month(self):
+        for field, text, told in (("h3", "140", "outside what is possible"), ("t3", "warm", "is not"), ("t3", "300", "outside what")):
+            self.assertContains(self.send(self.yard, kind="typed", **{**GRID, field: text}), told, status_code=422)
+
+    def test_it_is_drawn_while_it_is_typed(self):
+        few = {name: GRID[name] for name in ("t1", "h1", "t2", "h2", "t3", "h3")}
+        page = self.client.get(self.address(self.yard), {"fragment": "year", "kind": "typed", **few})
+        self.assertContains(page, "Jan 13.")
+        self.assertNotContains(page, "through the year")
+        whole = self.client.get(self.address(self.yard), {"fragment": "year", "kind": "typed", **GRID})
+        self.assertContains(whole, "% through the year")
+        self.assertContains(whole, "year-loop")
+
+
+class Given(YearCase):
+    def test_a_pattern_is_marked_as_a_pattern(self):
+        self.send(self.yard, kind="pattern", pattern="high_desert")
+        known = queries.known_year(self.yard)
+        self.assertEqual(known.climate.temperature_c, pattern("high_desert").temperature_c)
+        self.assertIn("the pattern “High cold desert”", known.basis)
+
+    def test_a_table_and_a_broken_table_as_a_file(self):
+        good = "\n".join(f"{k};{k},5;70" for k in range(1, 13)).encode("utf-16")
+        self.assertEqual(self.send(self.yard, kind="file", file=SimpleUploadedFile("mine.csv", good)).status_code, 302)
+        self.assertEqual(queries.known_year(self.yard).basis, "the file mine.csv")
+        for content, told in (
+            (b"1;2;3\n2;=A1;4", "Row 2: the temperature"),
+            (bytes(range(256)), "not a text file"),
+            (b"LOCATION,x\n", "header"),
+        ):
+            page = self.send(self.yard, kind="file", file=SimpleUploadedFile("bad.csv", content))
+            self.assertContains(page, told, status_code=422)
+
+    def test_pasted_rows_and_nothing_at_all(self):
+        rows = "\n".join(f"{k}, {k}.5, 70" for k in range(1, 13))
+        self.assertEqual(self.send(self.yard, kind="file", pasted=rows).status_code, 302)
+        self.assertContains(self.send(self.yard, kind="file"), "Choose a file, or paste twelve rows.", status_code=422)
+
+    def test_a_room_is_worked_out_from_the_air_outside_and_shows_the_winter_low(self):
+        keep_year(self.owner, self.yard, 0, YearSource.PATTERN, "Long cold winter", pattern("cold_winter"))
+        self.assertEqual(self.send(self.room, kind="room", outdoors=self.yard.pk, heated_to="21", gain="0.0025").status_code, 302)
+        known = queries.known_year(self.room)
+        self.assertIn("worked out from Yard", known.basis)
+        emc = known.climate.monthly_emc
+        self.assertLess(emc.min(), 0.06)
+        self.assertIn(int(emc.argmin()), (0, 1, 11))
+        # The room follows when the outdoor place is given another year.
+        keep_year(self.owner, self.yard, 1, YearSource.PATTERN, "Mild damp coast", pattern("mild_coast"))
+        self.assertGreater(queries.known_year(self.room).climate.monthly_emc.min(), emc.min() + 0.02)
+
+    def test_a_room_without_a_known_outdoor_year_and_contradicting_limits_are_refused(self):
+        self.assertContains(self.send(self.room, kind="room", outdoors=self.yard.pk, heated_to="21"), "give it one first", status_code=422)
+        keep_year(self.owner, self.yard, 0, YearSource.PATTERN, "x", pattern("cold_winter"))
+        page = self.send(self.room, kind="room", outdoors=self.yard.pk, heated_to="21", at_least="60", at_most="40")
+        self.assertContains(page, "contradict each other", status_code=422)
+
+    def test_the_second_of_two_people_is_told_and_may_mean_it(self):
+        keep_year(self.owner, self.yard, 0, YearSource.PATTERN, "x", pattern("cold_winter"))
+        with self.assertRaises(Refused):
+            keep_year(self.owner, self.yard, 0, YearSource.PATTERN, "x", pattern("mild_coast"))
+        page = self.send(self.yard, kind="pattern", pattern="tropical")
+        self.assertContains(page, "given this place a year meanwhile", status_code=422)
+        self.assertContains(page, 'name="version" value="1"', status_code=422)
+        self.assertEqual(
+            self.client.post(self.address(self.yard), {"kind": "pattern", "pattern": "tropical", "version": "1"}).status_code, 302
+        )
+
+    def test_a_helper_may_look_and_not_give(self):
+        self.client.force_login(make_member(self.owner, Role.HELPER).person)
+        self.assertEqual(self.client.get(self.address(self.yard)).status_code, 200)
+        self.assertEqual(self.send(self.yard, kind="pattern", pattern="tropical").status_code, 403)
+
+    def test_a_place_that_was_only_given_a_year_can_be_dried_in(self):
+        keep_year(self.owner, self.yard, 0, YearSource.PATTERN, "Long cold winter", pattern("cold_winter"))
+        page = self.client.get(f"/w/{self.owner.workshop.slug}/drying/", {"where": f"place-{self.yard.pk}"})
+        self.assertContains(page, "eight boards in ten")
+        self.assertContains(page, "a climate of our own")
