@@ -5,8 +5,8 @@ from datetime import date, datetime, timedelta
 from functools import lru_cache
 
 import numpy as np
-from django.db.models import Avg, Count, Max, OuterRef, QuerySet, Subquery
-from django.db.models.functions import TruncDate, TruncWeek
+from django.db.models import Avg, Count, F, Max, OuterRef, QuerySet, Subquery, Sum, Value
+from django.db.models.functions import Greatest, TruncDate, TruncWeek
 from django.utils import timezone
 
 from calm_heron.air.models import AirReading, Hygrometer, Kind, Normals, Place, YearSource
@@ -17,6 +17,8 @@ from wood.hygrometers import Comparison, Shown, compare
 
 # Wood answers to weeks, not to hours: the level is the mean of the last four weeks, each day counting once.
 LEVEL_DAYS = 28
+# Square of what an instrument leaves open, never nothing.
+SURENESS = Greatest(F("emc_tolerance"), Value(0.0005)) * Greatest(F("emc_tolerance"), Value(0.0005))
 # Air older than this says nothing about the place now.
 STALE_DAYS = 120
 
@@ -64,7 +66,8 @@ def levels(workshop: Workshop, only: Place | None = None) -> dict[int, Level]:
     by_day = (
         rows.annotate(day=TruncDate("at"))
         .values("place", "day")
-        .annotate(emc=Avg("emc"), tolerance=Avg("emc_tolerance"), last=Max("at"), count=Count("id"))
+        # Several instruments in one place count by how good they are.
+        .annotate(emc=Sum(F("emc") / SURENESS) / Sum(1.0 / SURENESS), tolerance=Avg("emc_tolerance"), last=Max("at"), count=Count("id"))
         .order_by("place", "day")
     )
     days_of: dict[int, list[dict]] = {}

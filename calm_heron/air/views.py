@@ -16,6 +16,10 @@ from wood.climate import Climate
 from wood.units import to_fahrenheit
 
 
+# Moistures that rooms are held for.
+WANTED = (0.06, 0.08, 0.10, 0.12, 0.14)
+
+
 @in_workshop()
 def air(request: HttpRequest) -> HttpResponse:
     """Every place as a point on the air chart."""
@@ -55,6 +59,7 @@ def place(request: HttpRequest, place_id: int) -> HttpResponse:
         "hysteresis": sorption.hysteresis_band(newest.temperature_c, newest.relative_humidity) if newest else None,
         "moist": Air(newest.temperature_c, newest.relative_humidity) if newest else None,
         "slope": sorption.slope(newest.temperature_c, newest.relative_humidity) * 0.01 if newest else None,
+        "humidity_for": _humidity_for(newest.temperature_c) if newest else [],
         "extrapolated": newest and sorption.is_extrapolated(newest.temperature_c),
         "charts": drawings.air_charts(
             [(found.name, newest.temperature_c, newest.relative_humidity)] if newest else [], request.workshop.system, trail, _loop(known)
@@ -95,6 +100,12 @@ def change_place(request: HttpRequest, place_id: int) -> HttpResponse:
         if answer := once_or_again(request, form, do, changing=found):
             return answer
     return render(request, "air/place_form.html", {"form": form, "place": found}, status=422 if form.errors else 200)
+
+
+def _humidity_for(temperature_c: float) -> list[tuple[float, float]]:
+    """The humidities that keep wood at some moistures at a temperature, as far as air can at all."""
+    most = float(sorption.emc(temperature_c, 1.0))
+    return [(moisture, sorption.relative_humidity_for(temperature_c, moisture)) for moisture in WANTED if moisture < most]
 
 
 def _loop(known: queries.KnownYear | None) -> list[tuple[float, float]] | None:

@@ -85,6 +85,13 @@ class SideBySide(HygrometerCase):
         self.assertContains(page, "Side by side")
         self.assertContains(page, "believe Grey, and check the other over salt")
 
+    def test_the_surer_instrument_counts_for_more_in_the_level(self):
+        self.check(shown="75.5")
+        self.grey.refresh_from_db()
+        sure, unsure = self.read(self.grey, 0.62), self.read(self.dial, 0.51, hours=1)
+        level = queries.level(self.place).emc
+        self.assertLess(abs(level - sure.emc), 0.25 * abs(level - unsure.emc))
+
     def test_two_alike_instruments_that_disagree_are_both_to_be_checked(self):
         other = make_hygrometer(self.owner, name="Green")
         self.read(self.grey, 0.62)
@@ -101,6 +108,12 @@ class SideBySide(HygrometerCase):
         self.assertContains(self.client.get(self.address), f'<option value="{self.dial.pk}" selected>Dial</option>', html=True)
         self.client.post(self.address, {"temperature": "20", "humidity": "55", "hygrometer": str(self.grey.pk)})
         self.assertEqual(AirReading.objects.latest("id").hygrometer, self.grey)
+
+    def test_the_working_says_which_humidity_keeps_which_moisture_also_in_a_hot_kiln(self):
+        self.read(self.grey, 0.5)
+        self.assertContains(self.client.get(self.address), "wood stays at 6 % in air of 3")
+        record_air(self.owner, self.place, 118.0, 0.2)
+        self.assertEqual(self.client.get(self.address).status_code, 200)
 
     def test_another_workshops_hygrometer_is_not_accepted(self):
         theirs = make_hygrometer(make_owner(name="Other"))

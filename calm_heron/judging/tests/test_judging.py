@@ -177,3 +177,25 @@ class Overview(JudgingCase):
         found = queries.overview(self.owner.workshop, air.level(self.place), FINE)
         wanted = queries.read_next(self.owner.workshop, found)
         self.assertEqual([(one.piece, one.why) for one in wanted[:2]], [(unread, "never read"), (self.board, "its verdict is open")])
+
+
+class ReadyBy(TestCase):
+    def setUp(self):
+        self.owner, self.place, self.meter, self.board = make_shop()
+        self.client.force_login(self.owner.person)
+
+    def page(self, board):
+        return self.client.get(f"/w/{self.owner.workshop.slug}/stock/{board.tag}/")
+
+    def test_a_board_that_must_wait_is_told_until_when(self):
+        read_board(self.owner, self.board, 16, 16, 16, meter=self.meter)
+        page = self.page(self.board)
+        self.assertContains(page, "Left in Bench room")
+        self.assertContains(page, "it would be ready in")
+
+    def test_a_ready_one_and_one_of_unknown_pace_are_not(self):
+        read_board(self.owner, self.board, 9.2, 9.2, 9.3, meter=self.meter)
+        self.assertNotContains(self.page(self.board), "Left in")
+        wenge = make_board(self.owner, "wenge")
+        read_board(self.owner, wenge, 16, 16, 16, meter=self.meter)
+        self.assertNotContains(self.page(wenge), "it would be ready in")
