@@ -104,7 +104,8 @@ def settle(stay: Stay, skimmed_m: float = 0.0, days: float = LONGEST_DAYS) -> Se
     True
     """
     check_range("days", days, 1.0, field.HORIZON_DAYS, " days")
-    branch = 1.0 if stay.mean >= float(level_through(stay.series, 0.0, 1.0)[0]) else -1.0
+    side = 1.0 if stay.mean >= float(level_through(stay.series, 0.0, 1.0)[0]) else -1.0
+    branch = side * stay.series.hysteresis_share
     levels = level_through(stay.series, branch, days)
     looks = np.linspace(0, days, int(days * LOOKS_A_DAY) + 1) if days <= 60 else np.linspace(0, 1, 800) ** 1.5 * days
     along = {"length_m": stay.length_m, "rows": 6} if stay.length_m and stay.ends_open else {}
@@ -179,10 +180,10 @@ def gain(stay: Stay, days: float = 365.0) -> Gain:
     True
     """
     check_range("days", days, 1.0, field.HORIZON_DAYS, " days")
-    branch = -1.0 if stay.mean < float(level_through(stay.series, 0.0, 1.0)[0]) else 1.0
+    side = -1.0 if stay.mean < float(level_through(stay.series, 0.0, 1.0)[0]) else 1.0
     looks = np.linspace(0, days, 200)
     ran = field.dry(
         stay.figures.wood, stay.thickness_m, stay.profile(), field.driven(stay.series, stay.exposure, stay.coating_s_m), days,
-        branch=branch, out_days=looks, target=stay.mean - branch * stay.tolerance,
+        branch=side * stay.series.hysteresis_share, out_days=looks, target=stay.mean - side * stay.tolerance,
     )  # fmt: skip
     return Gain(looks, ran.mean, np.inf if ran.crossed_day is None else ran.crossed_day)

@@ -97,7 +97,9 @@ def from_wet_bulb(temperature_c: float, wet_bulb_c: float, pressure_pa: float = 
     check_range("wet_bulb_c", wet_bulb_c, TEMPERATURE_C[0], temperature_c, " °C")
     lowest = psychrolib.GetTWetBulbFromRelHum(temperature_c, 0.0, pressure_pa)
     check_range("wet_bulb_c", wet_bulb_c, lowest, temperature_c, " °C")
-    return Air(temperature_c, psychrolib.GetRelHumFromTWetBulb(temperature_c, wet_bulb_c, pressure_pa), pressure_pa)
+    # Saturated air comes back a rounding above saturation.
+    humidity = min(1.0, psychrolib.GetRelHumFromTWetBulb(temperature_c, wet_bulb_c, pressure_pa))
+    return Air(temperature_c, humidity, pressure_pa)
 
 
 def from_dew_point(temperature_c: float, dew_point_c: float, pressure_pa: float = SEA_LEVEL_PRESSURE_PA) -> Air:

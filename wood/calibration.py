@@ -115,7 +115,17 @@ def yard_days(species: Species, factor: float, start_day: int, stack: Stack, thi
     wood = field.Wood(species.specific_gravity_green, factor, permeability(species), species.fibre_saturation)
     drive = _drive(climate_key(species), start_day, stack)
     start = green_moisture(species)[0]
-    ran = field.dry_many(wood, thickness_m, start, drive, LONGEST_DAYS, target=AIR_DRY, branch=1.0, enough_days=0.0, longest_step_days=1.0)
+    ran = field.dry_many(
+        wood,
+        thickness_m,
+        start,
+        drive,
+        LONGEST_DAYS,
+        target=AIR_DRY,
+        branch=climate.MOVING_HYSTERESIS,
+        enough_days=0.0,
+        longest_step_days=1.0,
+    )
     return float(min(ran.crossed_days[0], LONGEST_DAYS))
 
 

@@ -17,6 +17,7 @@ from wood.tables import rows
 YEAR_DAYS = 365
 MONTH_DAYS = (31, 28, 31, 30, 31, 30, 31, 31, 30, 31, 30, 31)
 HOUR_S = 3600.0
+STEADY_HYSTERESIS, MOVING_HYSTERESIS = 1.0, 0.5
 # The warmest hour of the day, by the sun.
 WARMEST_HOUR = 15.0
 MOISTURE_GAIN = 0.0025
@@ -56,6 +57,12 @@ class AirSeries:
     def emc(self) -> np.ndarray:
         """Equilibrium moisture content hour by hour."""
         return np.asarray(emc(self.temperature_c, self.relative_humidity))
+
+    @cached_property
+    def hysteresis_share(self) -> float:
+        """How much of the gap between both sorption curves wood is held by: all where the air stands still, half where it goes up and
+        down, because oscillating sorption runs between the two curves (Stamm; Wood Handbook ch. 4)."""
+        return STEADY_HYSTERESIS if np.ptp(self.relative_humidity) < 0.02 else MOVING_HYSTERESIS
 
     def at(self, days) -> np.ndarray:
         """Positions of the values that hold ``days`` after the start, going round."""

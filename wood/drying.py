@@ -149,8 +149,9 @@ class Question:
 
     @property
     def branch(self) -> float:
-        """Which sorption curve the wood is on: +1 drying, −1 taking up moisture."""
-        return 1.0 if self.start >= self.target else -1.0
+        """Which sorption curve the wood is on: up to +1 drying, down to −1 taking up moisture."""
+        share = self.setting.series.hysteresis_share
+        return share if self.start >= self.target else -share
 
     @property
     def short(self) -> bool:

@@ -3,13 +3,13 @@
 ``∂M/∂t = ∂/∂x( D(M,T) ∂M/∂x )`` on cells graded toward the faces, implicit in time with steps that follow their own error, the
 faces trading vapour with the air (:mod:`wood.stacks`). The compiled inside is :mod:`wood.field_kernel`.
 
-Diffusivity: ``D = f · D_0 · exp(7.0 M) · exp(−5280 (1/T − 1/298 K)) / ((1 − a²)(1 − a))`` with ``a² = 1 − G(0.667 + M)``; D_0 and the
+Diffusivity: ``D = f · D_0 · exp(6.5 M) · exp(−5280 (1/T − 1/298 K)) / ((1 − a²)(1 − a))`` with ``a² = 1 − G(0.667 + M)``; D_0 and the
 geometry of the lumens after Siau (1984, 1995). ``f`` is one number per species, fitted by :mod:`wood.calibration`. Above
 fibre saturation D is that of saturation times a permeability. Below 0 °C free water all but stands.
 
 Siau's own exponent, ``exp(−(38500 − 290·M%)/(R·T))``, lets the effect of temperature fall as moisture rises and that of moisture
 reach 11.7 at 25 °C. Fitted to yards it then dries every species in the kiln too slowly, by about two, the last stage most. The
-temperature here is Simpson's (1993, northern red oak, D ∝ exp(−5280/T)); the 7.0 makes the last stage in the kiln, 20 % to
+temperature here is Simpson's (1993, northern red oak, D ∝ exp(−5280/T)); the 6.5 makes the last stage in the kiln, 20 % to
 7 %, take its published 4-8 days. Both are one number for all species; docs/science.md shows what comes of it.
 """
 

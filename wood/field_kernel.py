@@ -22,7 +22,7 @@ LATENT_HEAT = 2.45e6
 REFERENCE_K = 298.15
 DRY_DIFFUSIVITY = 7e-6 * math.exp(-38_500.0 / (GAS_CONSTANT * REFERENCE_K))
 # How diffusivity grows with moisture (per unit of the fraction) and with temperature (K): chosen, see the head of wood/field.py.
-PER_MOISTURE = 7.0
+PER_MOISTURE = 6.5
 ACTIVATION_K = 5280.0
 # Columns of the driving sums.
 TEMPERATURE, ARRHENIUS, FROZEN, SATURATED, AMBIENT, COOLING, HEAT_RESISTANCE = range(7)

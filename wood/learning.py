@@ -231,7 +231,7 @@ def _problem(log, figures, slab_m, series, exposure, coating_s_m, days, values, 
         figures=figures,
         slab_m=slab_m,
         drive=field.driven(series, exposure, coating_s_m).by_day(),
-        branch=1.0 if usual_start >= level else -1.0,
+        branch=series.hysteresis_share if usual_start >= level else -series.hysteresis_share,
         prior=np.array([0.0, 0.0, usual_start, dry]),
         prior_spread=np.array(
             [figures.spread, PLATEAU_SPREAD, max(0.3 * usual_start, START_SPREAD) if loose else START_SPREAD,
@@ -269,7 +269,7 @@ def _flags(
     days, entries, series: AirSeries, uncertainty: float, by_mass: bool, safe_rate: float | None, figures: Figures
 ) -> tuple[str, ...]:
     found = []
-    branch = 1.0 if entries[0] >= entries[-1] else -1.0
+    branch = series.hysteresis_share if entries[0] >= entries[-1] else -series.hysteresis_share
     level = float(level_through(series, branch, max(float(days[-1] - days[0]), 1.0))[-1])
     resolution = max(uncertainty * ((1 + entries[-1]) if by_mass else 1.0) * 0.5, FLAT_POINTS)
     last = _spaced(days)

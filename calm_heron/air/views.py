@@ -15,7 +15,6 @@ from wood.air import Air
 from wood.climate import Climate
 from wood.units import to_fahrenheit
 
-
 # Moistures that rooms are held for.
 WANTED = (0.06, 0.08, 0.10, 0.12, 0.14)
 

@@ -111,7 +111,7 @@ class SideBySide(HygrometerCase):
 
     def test_the_working_says_which_humidity_keeps_which_moisture_also_in_a_hot_kiln(self):
         self.read(self.grey, 0.5)
-        self.assertContains(self.client.get(self.address), "wood stays at 6 % in air of 3")
+        self.assertContains(self.client.get(self.address), "wood stays at 6 % in air of 29 % RH")
         record_air(self.owner, self.place, 118.0, 0.2)
         self.assertEqual(self.client.get(self.address).status_code, 200)
 
