@@ -261,7 +261,7 @@ STRIP_HEIGHT, STRIP_TOP, STRIP_BASE = 118, 22, 88
 
 def strips(answer: Answer, start: date, today: date, frames: tuple[Frame, ...]) -> list[Strip]:
     """The strip for each of the frames; none where no month makes a difference."""
-    if not np.isfinite(answer.month_days).any():
+    if answer.already or not np.isfinite(answer.month_days).any():
         return []
     return [strip(answer, start, today, frame) for frame in frames]
 
@@ -271,7 +271,7 @@ def strip(answer: Answer, start: date, today: date, frame: Frame) -> Strip:
     width = frame.strip
     days = np.array(answer.month_days)
     finite = days[np.isfinite(days)]
-    longest = float(finite.max()) if finite.size else 1.0
+    longest = max(float(finite.max()), 1.0) if finite.size else 1.0
     column = width / 12
     months = []
     for k in range(12):
