@@ -199,9 +199,8 @@ def run(sums, hour_s, begin_s, start, dx, dz, wood, density, drive_share, air_sh
 
     ``start`` is moisture by row (along the grain from an end to the middle) and cell (face to middle); one row is a slab. ``dz`` are
     the rows' lengths. ``drive_share`` multiplies the surface's conductance, ``air_share`` the vapour in the air. The run ends early
-    once the target is crossed and ``enough_s`` have passed. Fills the arrays at
-    the times ``out_s`` (``profiles`` may have no rows) and returns (crossing time or −1, steps, water lost, water that left,
-    mean at the end, lowest and highest mean).
+    once the target is crossed and ``enough_s`` have passed. Fills the arrays at the times ``out_s`` (``profiles`` may have no rows) and
+    returns (crossing time or −1, steps, water lost, water that left, mean at the end, lowest and highest mean).
     """
     rows, n = start.shape
     old, new = start.copy(), start.copy()
@@ -234,7 +233,8 @@ def run(sums, hour_s, begin_s, start, dx, dz, wood, density, drive_share, air_sh
         dt = min(dt, horizon_s - time, max_step_s)
         _mean_of(sums, hour_s, begin_s + time, begin_s + time + dt, mean)
         mean[SATURATED] *= drive_share
-        mean[AMBIENT] *= drive_share * air_share
+        # However damp a run is made, air holds no more than saturated air.
+        mean[AMBIENT] = min(mean[AMBIENT] * drive_share * air_share, mean[SATURATED])
         # Wet wood is cooler than the air by the heat that its vapour takes with it.
         cooler = LATENT_HEAT * max(face_flux, 0.0) * density * mean[HEAT_RESISTANCE] / max(drive_share, 0.2)
         kelvin = mean[TEMPERATURE] + 273.15

@@ -25,17 +25,17 @@ FITTED = 60
 # How far the place may really bring wood beside its EMC: the sorption table is good to a point or two (one standard deviation).
 PLATEAU_SPREAD = 0.010
 START_SPREAD = 0.03
-DRY_MASS_SPREAD = 0.15
-# An entry this many of its own uncertainties (and at least a point and a half) off the fit through all the others is named.
+DRY_MASS_SPREAD = 0.30
+# An entry this many of its own uncertainties (and at least a point and a half) off the entries about it is named.
 ABSURD = 5.0
 ABSURD_LEAST = 0.015
+MOST_ABSURD = 3
 # Of ln factor, plateau shift, start and ln dry mass.
 SLOPE_STEPS = (0.05, 0.002, 0.005, 0.01)
 # A place counts as reached, or a rise as real, beyond this much (fraction of moisture).
 FLAT_POINTS = 0.002
 PROPER_INTERVAL_DAYS = 2.0
 STALLED_ABOVE = 0.015
-STALLED_RATE_PER_DAY = 0.0003
 
 
 class TooFew(WoodError):
@@ -235,34 +235,37 @@ def _problem(log, figures, slab_m, series, exposure, coating_s_m, days, values, 
         prior=np.array([0.0, 0.0, usual_start, dry]),
         prior_spread=np.array(
             [figures.spread, PLATEAU_SPREAD, max(0.3 * usual_start, START_SPREAD) if loose else START_SPREAD,
-             DRY_MASS_SPREAD * 2 if loose else 1.0]
+             DRY_MASS_SPREAD if loose else 1.0]
         ),
         known_dry=log.dry_mass_kg,
     )  # fmt: skip
 
 
 def _absurd(days: np.ndarray, values: np.ndarray, sigma: float, by_mass: bool) -> np.ndarray:
-    """Positions of single entries out of all proportion to their neighbours: far outside the line through the entries around them."""
-    scale = np.median(values) if by_mass else 1.0
-    limit = max(ABSURD * sigma * (2.0 if by_mass else 1.0), ABSURD_LEAST) * scale
-    off = np.zeros(days.size)
-    for k in range(days.size):
-        others = np.delete(np.arange(days.size), k)
-        near = others[np.argsort(np.abs(days[others] - days[k]), kind="stable")[:4]]
-        if near.size < 3:
-            continue
-        # A wet entry at the beginning of a log is steep, not absurd: what lies between its neighbours, or beyond the ends on the
-        # side drying leads to, is believed.
-        low, high = values[near].min(), values[near].max()
-        off[k] = max(low - values[k], values[k] - high, 0.0) - (high - low) * (1.5 if k in (0, days.size - 1) else 0.5)
-    worst = np.flatnonzero(off > limit)
-    if not worst.size:
-        return worst
+    """Positions of single entries out of all proportion to the four about them; at most a few, since a log full of them is no log."""
+    limit = max(ABSURD * sigma * (2.0 if by_mass else 1.0), ABSURD_LEAST) * (np.median(values) if by_mass else 1.0)
+    left = np.arange(days.size)
+    found: list[int] = []
     # One bad entry spoils its neighbours' neighbours: only the farthest is taken, then one looks again.
-    first = worst[np.argmax(off[worst])]
-    rest = np.delete(np.arange(days.size), first)
-    again = _absurd(days[rest], values[rest], sigma, by_mass) if days.size > FEWEST + 2 else np.array([], int)
-    return np.sort(np.concatenate([[first], rest[again]])).astype(int)
+    while len(found) < MOST_ABSURD and left.size > FEWEST:
+        off = np.array([_off_its_neighbours(days[left], values[left], k) for k in range(left.size)])
+        worst = int(np.argmax(off))
+        if off[worst] <= limit:
+            break
+        found.append(int(left[worst]))
+        left = np.delete(left, worst)
+    return np.sort(np.array(found, int))
+
+
+def _off_its_neighbours(days: np.ndarray, values: np.ndarray, k: int) -> float:
+    """How far an entry lies outside the four nearest in time (in a log in order), beyond what a steep log lets it."""
+    around = np.array([i for i in range(max(0, k - 4), min(days.size, k + 5)) if i != k])
+    near = around[np.argsort(np.abs(days[around] - days[k]), kind="stable")[:4]]
+    if near.size < 3:
+        return 0.0
+    low, high = values[near].min(), values[near].max()
+    # A wet entry at the beginning of a log is steep, not absurd, so the ends may lie farther out.
+    return max(low - values[k], values[k] - high, 0.0) - (high - low) * (1.5 if k in (0, days.size - 1) else 0.5)
 
 
 def _flags(

@@ -67,6 +67,12 @@ class Learning(unittest.TestCase):
                 self.assertAlmostEqual(found.reached_day, seen(days, clean).reached_day, delta=5)
         self.assertEqual(seen(days, clean).absurd, ())
 
+    def test_a_log_of_nothing_but_noise_is_answered_and_not_hung_upon(self):
+        rng = np.random.default_rng(2)
+        found = seen(np.arange(1200.0) / 4, rng.uniform(0.05, 1.5, 1200))
+        self.assertLessEqual(len(found.absurd), 3)
+        self.assertFalse(np.isnan(found.reached_day))
+
     def test_entries_in_any_order_and_thousands_of_them_are_one_log(self):
         true, rng = truth(1.0), np.random.default_rng(1)
         order = rng.permutation(8)
