@@ -234,7 +234,7 @@ def answer(question: Question, runs: int = RUNS, points: int = 160) -> Answer:
     step = float(np.clip(rough / STEPS_TO_TARGET, *BAND_STEP_DAYS)) if np.isfinite(rough) else BAND_STEP_DAYS[1]
     slab, rough = question.as_slab_m, _rough(question, question.as_slab_m, calm, step)
     middle = _middle(question, drive, rough, points)
-    arrives = middle.crossed_day is not None and np.isfinite(rough) and rough > 0
+    arrives = bool(middle.crossed_day) and np.isfinite(rough) and rough > 0
     if question.short and arrives:
         # Open ends make the piece dry like a thinner slab; the many runs take that slab.
         slab *= min(1.0, middle.crossed_day / rough) ** 0.5

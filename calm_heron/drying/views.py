@@ -20,7 +20,7 @@ from wood import drying
 from wood.defects import assess
 from wood.diffusivity import Figures, of_species
 from wood.drying import CHAMBER, GREEN_SPREAD, LOG, Question
-from wood.errors import NotKnown
+from wood.errors import NotKnown, OutOfRange
 from wood.field_kernel import PER_MOISTURE
 from wood.readiness import Use
 from wood.species import Species, species
@@ -56,7 +56,16 @@ def _page(request: HttpRequest, piece: Piece | None) -> HttpResponse:
     fragment = request.GET.get("fragment") == "drying"
     page = {"form": form, "piece": piece, "known": known, "fragment": fragment}
     if form.is_valid():
-        page |= _found(request, form.cleaned_data, piece, known, places)
+        try:
+            page |= _found(request, form.cleaned_data, piece, known, places)
+        except OutOfRange as beyond:
+            # Each value is possible by itself, and not all of them together.
+            field = {"diameter_m": "thickness_m"}.get(beyond.field, beyond.field)
+            low, high = (
+                write_length(edge, request.workshop.system) if beyond.unit == " m" else f"{edge:g}" for edge in (beyond.low, beyond.high)
+            )
+            what = "A log’s diameter" if beyond.field == "diameter_m" else "This"
+            form.add_error(field if field in form.fields else None, f"{what} must lie between {low} and {high} to be computed with.")
     return render(request, "drying/answer.html" if fragment else "drying/drying.html", page)
 
 

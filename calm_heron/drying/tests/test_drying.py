@@ -110,6 +110,11 @@ class Typed(DryingCase):
                 self.assertContains(fragment, complaint)
                 self.assertNotIn("eight boards in ten", told(page))
 
+    def test_values_that_are_possible_alone_and_not_together_are_told_beside_their_field(self):
+        page = self.ask(road="log", where="four_seasons", thickness_m="3 mm")
+        self.assertContains(page, "A log’s diameter must lie between 10 mm and 2.00 m")
+        self.assertContains(self.ask(road="log", where="four_seasons", thickness_m="3 mm", fragment="drying"), "A log’s diameter")
+
     def test_emptied_fields_fall_back_to_what_is_usual(self):
         page = self.ask(species_key="", thickness_m="", start="", target="", where="", road="", start_date="", wind="")
         self.assertEqual(page.status_code, 200)
