@@ -294,7 +294,7 @@ def _middle(question: Question, drive: field.Drive, rough: float, points: int) -
         return watched(2 * YEAR_DAYS)
     found = watched(min(LONGEST_DAYS, max(rough * 1.3, 4.0)))
     # Damp nights, which the rough run does not see, may put the arrival off beyond that.
-    return found if found.crossed_day is not None else watched(min(LONGEST_DAYS, rough * 1.8))
+    return found if found.crossed_day is not None else watched(min(LONGEST_DAYS, max(rough * 1.8, 8.0)))
 
 
 def _rough(question: Question, slab_m: float, calm: field.Drive, step_days: float) -> float:

@@ -76,6 +76,14 @@ class HowLong(unittest.TestCase):
         rising = answer(asked(start=0.08, target=0.11, road=SHED, pattern="mild_coast"), runs=32)
         self.assertTrue(0 < rising.days < 200)
 
+    def test_starts_and_targets_that_touch_have_answers_on_every_road(self):
+        for road in (YARD, SHOP, SHED, LOG):
+            for start, target in ((0.6, 0.6), (0.0, 0.0), (0.12, 0.1200001), (0.2, 0.1999999), (0.0, 0.3), (3.0, 1.0)):
+                with self.subTest(road=road.key, start=start, target=target):
+                    found = answer(asked(road=road, start=start, target=target), runs=16)
+                    self.assertFalse(np.isnan([found.days, found.low, found.high, *found.month_days]).any())
+                    self.assertTrue(found.low <= found.days <= found.high)
+
     def test_the_rule_of_thumb_stands_beside_it(self):
         self.assertAlmostEqual(answer(asked(thickness=0.0508), runs=32).rule_of_thumb_days, 730)
 
