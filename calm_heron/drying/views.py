@@ -105,6 +105,7 @@ def _usual(
         "thickness_m": piece.nominal or exact_length(piece.thickness_m, system),
         "width_m": exact_length(piece.width_m, system),
         "length_m": exact_length(piece.length_m, system),
+        "ends": "sealed" if piece.ends_sealed else "open",
         "where": f"place-{piece.place_id}" if piece.place_id else queries.USUAL_PATTERN,
     }
     if start is not None:

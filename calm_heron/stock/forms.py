@@ -44,6 +44,7 @@ class BoardForm(CalmForm):
         widget=forms.TextInput(attrs={"inputmode": "decimal", "autocomplete": "off"}),
     )  # fmt: skip
     seasoning = forms.ChoiceField(label="It comes", choices=Seasoning.choices, widget=forms.RadioSelect, initial=Seasoning.AIR)
+    ends_sealed = forms.BooleanField(label="Its ends are sealed", required=False)
     note = forms.CharField(label="Note", max_length=200, required=False)
     version = forms.IntegerField(widget=forms.HiddenInput, required=False)
 
@@ -56,13 +57,14 @@ class BoardForm(CalmForm):
         "ring_angle_deg",
         "pith_distance_m",
         "seasoning",
+        "ends_sealed",
         "place",
         "note",
     ]
 
     def __init__(self, *args, piece: Piece | None = None, **kwargs) -> None:
         if piece:
-            names = ("species_key", "thickness_m", "width_m", "length_m", "pith_distance_m", "seasoning", "note", "version")
+            names = ("species_key", "thickness_m", "width_m", "length_m", "pith_distance_m", "seasoning", "ends_sealed", "note", "version")
             kwargs["initial"] = {name: getattr(piece, name) for name in names} | {
                 "ring_angle_deg": f"{piece.ring_angle_deg:g}",
                 "grain": next(grain for grain in Grain if grain.label == piece.grain),
@@ -102,7 +104,10 @@ class BoardForm(CalmForm):
 
     def sizes(self) -> dict:
         """What the actions take, from a valid form."""
-        names = ("species_key", "thickness_m", "width_m", "length_m", "ring_angle_deg", "pith_distance_m", "seasoning", "place", "note")
+        names = (
+            "species_key", "thickness_m", "width_m", "length_m", "ring_angle_deg", "pith_distance_m", "seasoning", "ends_sealed", "place",
+            "note",
+        )  # fmt: skip
         typed = self.data.get("thickness_m", "").strip()
         nominal = typed if re.fullmatch(r"\d{1,2}/4", typed) else ""
         return {name: self.cleaned_data[name] for name in names} | {"nominal": nominal}

@@ -42,6 +42,8 @@ class Piece(WorkshopRow):
     ring_angle_deg = models.FloatField(default=10.0)
     pith_distance_m = models.FloatField(default=0.15)
     seasoning = models.CharField(max_length=6, choices=Seasoning.choices, default=Seasoning.AIR)
+    # Sealed ends keep a drying board from losing its water there first.
+    ends_sealed = models.BooleanField(default=False)
     place = models.ForeignKey(Place, on_delete=models.PROTECT, null=True, blank=True, related_name="pieces")
     ovendry_mass_kg = models.FloatField(null=True, blank=True)
     note = models.CharField(max_length=200, blank=True)

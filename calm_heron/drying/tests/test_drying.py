@@ -205,6 +205,13 @@ class InStock(DryingCase):
         piece = self.board(9.6, 9.6, 9.6, 9.6)
         self.assertIn("Its last readings are level", told(self.ask(f"stock/{piece.tag}/drying/")))
 
+    def test_sealed_ends_are_known_from_the_piece(self):
+        ends = {}
+        for sealed in (True, False):
+            piece = make_board(self.owner, "white_oak", seasoning="green", place=self.place, ends_sealed=sealed)
+            ends[sealed] = self.ask(f"stock/{piece.tag}/drying/").context["asked"].sealed
+        self.assertEqual(ends, {True: True, False: False})
+
     def test_an_unread_piece_starts_from_how_it_was_seasoned(self):
         green = make_board(self.owner, "white_oak", seasoning="green", place=self.place)
         self.assertEqual(self.ask(f"stock/{green.tag}/drying/").context["asked"].start, 0.71)

@@ -35,6 +35,15 @@ class BoardCase(TestCase):
 
 
 class Adding(BoardCase):
+    def test_sealed_ends_are_kept_and_can_be_unsaid(self):
+        self.send(ends_sealed="on")
+        piece = Piece.objects.latest("id")
+        self.assertTrue(piece.ends_sealed)
+        address = f"/w/{self.owner.workshop.slug}/stock/{piece.tag}/change/"
+        self.assertContains(self.client.get(address), 'name="ends_sealed" id="f-ends_sealed" checked')
+        self.client.post(address, {**BOARD, "version": str(piece.version)})
+        self.assertFalse(Piece.objects.get(pk=piece.pk).ends_sealed)
+
     def test_a_board_gets_the_next_tag_of_its_kind_and_keeps_its_nominal_size(self):
         answer = self.send()
         self.assertTrue(answer.headers["Location"].endswith("/oak-01/measure/"))
