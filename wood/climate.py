@@ -15,6 +15,7 @@ from wood.sorption import emc
 from wood.tables import rows
 
 YEAR_DAYS = 365
+MONTHS = ("Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec")
 MONTH_DAYS = (31, 28, 31, 30, 31, 30, 31, 31, 30, 31, 30, 31)
 HOUR_S = 3600.0
 STEADY_HYSTERESIS, MOVING_HYSTERESIS = 1.0, 0.5
@@ -68,11 +69,15 @@ class AirSeries:
         """Positions of the values that hold ``days`` after the start, going round."""
         return (np.asarray(days, float) * 86_400 / self.step_s).astype(int) % self.temperature_c.size
 
+    def by_day(self, values: np.ndarray) -> np.ndarray:
+        """The mean of each whole day of a column of the series; one mean where it is shorter than a day."""
+        count = max(1, round(86_400 / self.step_s))
+        whole = values[: values.size // count * count]
+        return whole.reshape(-1, count).mean(axis=1) if whole.size else np.array([values.mean()])
+
     def daily_emc(self, days: float) -> np.ndarray:
         """The mean EMC of each day from the start on, for so many days; what a chart shows of the place."""
-        count = max(1, round(86_400 / self.step_s))
-        whole = self.emc[: self.emc.size // count * count]
-        by_day = whole.reshape(-1, count).mean(axis=1) if whole.size else np.array([self.emc.mean()])
+        by_day = self.by_day(self.emc)
         return by_day[np.arange(int(np.ceil(days)) + 1) % by_day.size]
 
     def starting(self, day: float) -> "AirSeries":

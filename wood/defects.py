@@ -284,7 +284,8 @@ def assess(
     at = series.at(history.days)
     temperature_c = series.temperature_c[at]
     # Fungi live by the day's mean, wood's skin by the hour.
-    calm = _calm(series, history.days)
+    by_day = series.by_day(series.temperature_c)
+    calm = by_day[history.days.astype(int) % by_day.size]
     found = [
         surface_check(history, one, thickness_m, temperature_c),
         end_check(one, figures, start, series, history, temperature_c, sealed=ends_sealed),
@@ -294,12 +295,3 @@ def assess(
         decay(history, one, calm),
     ]
     return sorted(found, key=lambda risk: -risk.worst)
-
-
-def _calm(series: AirSeries, days: np.ndarray) -> np.ndarray:
-    """The day's mean temperature at each moment."""
-    per_day = max(1, round(86_400 / series.step_s))
-    if series.temperature_c.size < per_day:
-        return np.full(days.size, float(series.temperature_c.mean()))
-    by_day = series.temperature_c[: series.temperature_c.size // per_day * per_day].reshape(-1, per_day).mean(axis=1)
-    return by_day[days.astype(int) % by_day.size]

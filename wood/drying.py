@@ -318,11 +318,6 @@ def _rises(question: Question) -> bool:
     return question.setting.series.emc.max() > question.target
 
 
-def _band_horizon(rough: float, ratio: float, horizon: float) -> float:
-    """How long the many runs go: until the slowest of ten would have arrived, or as long as the one in the middle."""
-    return min(LONGEST_DAYS, 3.0 * rough + 60.0) if np.isfinite(rough) else horizon
-
-
 def _why_not(question: Question, by_month: np.ndarray, middle: field.History) -> str:
     drying = question.start > question.target
     if (by_month.min() >= question.target) if drying else (by_month.max() <= question.target):

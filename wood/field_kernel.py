@@ -13,6 +13,8 @@ import math
 import numpy as np
 from numba import njit
 
+from wood.sorption import HYSTERESIS_GAP
+
 # Compiled once and kept beside this file; lets go of the interpreter so that threads run side by side.
 compiled = njit(cache=True, nogil=True, error_model="numpy")
 
@@ -31,7 +33,6 @@ COLUMNS = 7
 FACTOR, GRAVITY, FIBRE_SATURATION, PERMEABILITY, CONSTANT, BRANCH, ALONG = range(7)
 # What freezing leaves of the movement of free water.
 FROZEN_SHARE = 0.1
-HYSTERESIS_GAP = 0.15 / 1.85
 
 
 @compiled
@@ -117,11 +118,11 @@ def _solve_line(old, new, dx, gap, dt, scale, fixed, wood, d_saturation, d_free,
             c = _between(new[i], new[i + 1], diffusivity[i], diffusivity[i + 1], saturation, d_saturation, d_free)
         c *= gap[i]
         coupling[i] = c
-        diagonal[i] += c
-        diagonal[i + 1] += c
+    # A cell and all that lies behind it act on the next one outwards like one storage; written with sums only, nothing cancels where
+    # diffusion is far faster than the step.
     for i in range(n - 1, 0, -1):
-        share = coupling[i - 1] / diagonal[i]
-        diagonal[i - 1] -= share * coupling[i - 1]
+        share = coupling[i - 1] / (diagonal[i] + coupling[i - 1])
+        diagonal[i - 1] += share * diagonal[i]
         right[i - 1] += share * right[i]
     outflow = 0.0
     if is_open:
@@ -172,7 +173,7 @@ def _solve_line(old, new, dx, gap, dt, scale, fixed, wood, d_saturation, d_free,
                 outflow = steep * (right[0] - diagonal[0] * surface)
     new[0] = (right[0] - outflow) / diagonal[0]
     for i in range(1, n):
-        new[i] = (right[i] + coupling[i - 1] * new[i - 1]) / diagonal[i]
+        new[i] = (right[i] + coupling[i - 1] * new[i - 1]) / (diagonal[i] + coupling[i - 1])
     return outflow, surface, humidity
 
 
@@ -210,7 +211,6 @@ def run(sums, hour_s, begin_s, start, dx, dz, wood, density, drive_share, air_sh
     surface, humidity = np.empty(rows), np.empty(rows)
     end_surface, end_humidity = np.empty(n), np.empty(n)
     half, length = dx.sum(), dz.sum()
-    _mean_of(sums, hour_s, begin_s, begin_s + hour_s, mean)
     for j in range(rows):
         surface[j], humidity[j] = start[j, 0], 0.5
     for i in range(n):

@@ -18,6 +18,8 @@ BLOCK = 16384
 
 # Adsorption EMC over desorption EMC at room temperature, Wood Handbook ch. 4 (range 0.80-0.90).
 HYSTERESIS_RATIO = 0.85
+# Half the distance between the two curves, as a share of their mean.
+HYSTERESIS_GAP = (1 - HYSTERESIS_RATIO) / (1 + HYSTERESIS_RATIO)
 
 
 def _constants(temperature_c: np.ndarray):
@@ -158,9 +160,8 @@ def branch_share(relative_humidity, branch: float):
     1.081
     """
     h = check_range("relative_humidity", relative_humidity, 0.0, 1.0)
-    gap = (1 - HYSTERESIS_RATIO) / (1 + HYSTERESIS_RATIO)
     # Full width between about 20 and 80 % RH, closing toward the ends.
-    return 1 + branch * gap * np.minimum(1.0, 4 * h * (1 - h) / 0.64)
+    return 1 + branch * HYSTERESIS_GAP * np.minimum(1.0, 4 * h * (1 - h) / 0.64)
 
 
 @dataclass(frozen=True)

@@ -8,12 +8,12 @@ from collections.abc import Iterable
 
 import numpy as np
 
-from wood.climate import MONTH_DAYS, Climate
+from wood.climate import MONTH_DAYS, MONTHS, Climate
 from wood.errors import CannotRead
 
 # EPW: eight lines of header, then a line an hour; columns counted from 0 (EnergyPlus documentation, weather file format).
 HEADER_LINES = 8
-MONTH, DAY, HOUR, DRY_BULB, HUMIDITY, WIND = 1, 2, 3, 6, 8, 21
+MONTH, DAY, DRY_BULB, HUMIDITY, WIND = 1, 2, 6, 8, 21
 HOURS, LEAP_HOURS = 8760, 8784
 LONGEST_LINE = 2000
 # What stands in for a value that was not measured.
@@ -21,8 +21,6 @@ MISSING_DRY_BULB, MISSING_HUMIDITY, MISSING_WIND = 99.9, 999.0, 999.0
 POSSIBLE = {"dry bulb": (-70.0, 70.0), "humidity": (0.0, 110.0), "wind": (0.0, 60.0)}
 # So many hours of a month may be missing; beyond it the month is not known.
 MISSING_SHARE = 0.1
-USUAL_SWING_C = 8.0
-MONTH_NAMES = ("jan", "feb", "mar", "apr", "may", "jun", "jul", "aug", "sep", "oct", "nov", "dec")
 
 
 def from_epw(lines: Iterable[str]) -> Climate:
@@ -137,10 +135,10 @@ def from_table(text: str) -> tuple[tuple[float, ...], tuple[float, ...]]:
             raise CannotRead("table", line[:80], f"row {number}: month, temperature and humidity belong there")
         month = _month(cells[0], number)
         if month in found:
-            raise CannotRead("table", line[:80], f"row {number}: {MONTH_NAMES[month - 1].capitalize()} stands there twice")
+            raise CannotRead("table", line[:80], f"row {number}: {MONTHS[month - 1]} stands there twice")
         found[month] = _value(cells[1], number, "temperature", -45, 60), _value(cells[2], number, "humidity", 1, 100) / 100
     if len(found) != 12:
-        missing = ", ".join(name.capitalize() for k, name in enumerate(MONTH_NAMES, start=1) if k not in found)
+        missing = ", ".join(name for k, name in enumerate(MONTHS, start=1) if k not in found)
         raise CannotRead("table", "", f"{len(found)} months where twelve belong; missing: {missing}")
     return tuple(found[month][0] for month in range(1, 13)), tuple(found[month][1] for month in range(1, 13))
 
@@ -148,8 +146,8 @@ def from_table(text: str) -> tuple[tuple[float, ...], tuple[float, ...]]:
 def _month(cell: str, number: int) -> int:
     if re.fullmatch(r"\d{1,2}", cell) and 1 <= int(cell) <= 12:
         return int(cell)
-    for k, name in enumerate(MONTH_NAMES, start=1):
-        if cell[:3].casefold() == name:
+    for k, name in enumerate(MONTHS, start=1):
+        if cell[:3].capitalize() == name:
             return k
     raise CannotRead("table", cell[:40], f"row {number}: “{cell[:20]}” is no month")
 

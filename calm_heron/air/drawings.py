@@ -7,6 +7,7 @@ import numpy as np
 from calm_heron.site.drawing import Scale, Tick, band, path, tenth
 from calm_heron.site.ramp import colour
 from wood import sorption
+from wood.climate import MONTHS
 from wood.units import INCH, System, from_fahrenheit
 
 WIDE, NARROW, HEIGHT = 640, 380, 400
@@ -171,7 +172,6 @@ class YearChart:
 
 
 YEAR_HEIGHT, YEAR_TOP, YEAR_BOTTOM = 220, 26, 30
-MONTH_LETTERS = ("Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec")
 
 
 def year_charts(monthly_emc: list[float | None]) -> list[YearChart]:
@@ -205,9 +205,9 @@ def year_chart(monthly_emc: list[float | None], name: str, width: int) -> YearCh
         mean=f"{mean * 100:.1f}",
         months=[
             MonthMark(tenth(x(k + 0.5)), tenth(y(emc)) if emc is not None else "", f"{emc * 100:.1f}" if emc is not None else "",
-                      colour(emc) if emc is not None else "", MONTH_LETTERS[k])
+                      colour(emc) if emc is not None else "", MONTHS[k])
             for k, emc in enumerate(monthly_emc)
         ],
         ticks=[Tick(y(k / 100), str(k)) for k in range(int(low * 100) + 1, int(high * 100) + 1, 2)],
-        summary=", ".join(f"{MONTH_LETTERS[k]} {emc * 100:.1f}" for k, emc in enumerate(monthly_emc) if emc is not None) or "No month yet.",
+        summary=", ".join(f"{MONTHS[k]} {emc * 100:.1f}" for k, emc in enumerate(monthly_emc) if emc is not None) or "No month yet.",
     )  # fmt: skip

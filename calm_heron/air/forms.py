@@ -9,7 +9,7 @@ from calm_heron.air.models import USUAL_TEMPERATURE_C, Kind, Normals, Place, Yea
 from calm_heron.workshops.fields import CalmForm, PercentField, TemperatureField
 from wood import climate, typical_year
 from wood.air import salt_relative_humidity
-from wood.climate import Climate, Room
+from wood.climate import MONTHS, Climate, Room
 from wood.errors import CannotRead, OutOfRange
 from wood.hygrometers import HOUSEHOLD_SALTS, WAITING_HOURS
 
@@ -108,7 +108,6 @@ class SaltForm(CalmForm):
         return cleaned
 
 
-MONTHS = ("Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec")
 # Moisture that people and work add to a room's air, kg per kg of dry air.
 GAINS = (
     ("0", "nobody: a workshop, a store"),

@@ -120,12 +120,9 @@ class KnownYear:
 def known_year(place: Place) -> KnownYear | None:
     """The best that is known of a place's year: its own log where most months were read, else the year it was given, else nothing."""
     newest = latest(place)
-    given = Normals.objects.filter(place=place).select_related("outdoors", "place").first()
-    return (_logged_year(place, newest.pk) if newest else None) or (_given_year(given) if given else None)
-
-
-def given_year(place: Place) -> KnownYear | None:
-    """The year a place was given, whatever its log says."""
+    logged = _logged_year(place, place.version, newest.pk) if newest else None
+    if logged:
+        return logged
     given = Normals.objects.filter(place=place).select_related("outdoors", "place").first()
     return _given_year(given) if given else None
 
@@ -158,8 +155,8 @@ def _same(climate: Climate) -> Climate:
 
 
 @lru_cache(maxsize=128)
-def _logged_year(place: Place, newest_reading: int) -> KnownYear | None:
-    """The year a place has had, each day counting once; worked out anew when it has been read again."""
+def _logged_year(place: Place, version: int, newest_reading: int) -> KnownYear | None:
+    """The year a place has had, each day counting once; worked out anew when the place was changed or read again."""
     if place.kind == Kind.KILN:
         return None
     by_day = (

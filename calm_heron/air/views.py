@@ -6,13 +6,13 @@ from django.shortcuts import get_object_or_404, render
 from django.urls import reverse
 
 from calm_heron.air import actions, drawings, queries
-from calm_heron.air.forms import MONTHS, AirForm, HygrometerForm, PlaceForm, SaltForm, YearForm
+from calm_heron.air.forms import AirForm, HygrometerForm, PlaceForm, SaltForm, YearForm
 from calm_heron.air.models import Hygrometer, Normals, Place, YearSource
 from calm_heron.workshops.doors import in_workshop, once, once_or_again
 from calm_heron.workshops.models import Role
 from wood import sorption
 from wood.air import Air
-from wood.climate import Climate
+from wood.climate import MONTHS, Climate
 from wood.units import to_fahrenheit
 
 # Moistures that rooms are held for.

@@ -83,20 +83,6 @@ class Course:
         return f"{2 * self.middle:.1f}"
 
 
-def courses(
-    answer: Answer,
-    target: float,
-    series: AirSeries,
-    start: date,
-    past: list[tuple[date, float]],
-    risks: list[RiskTold],
-    today: date,
-    frames: tuple[Frame, ...],
-) -> list[Course]:
-    """The drawing for each of the frames."""
-    return [course(answer, target, series, start, past, risks, today, frame) for frame in frames]
-
-
 def course(
     answer: Answer,
     target: float,

@@ -8,7 +8,7 @@ from calm_heron.air.models import Kind, Place
 from calm_heron.drying import queries
 from calm_heron.stock.forms import SpeciesField
 from calm_heron.workshops.fields import CalmForm, LengthField, PercentField, TemperatureField
-from wood.drying import CHAMBER, ROADS
+from wood.drying import ROADS
 from wood.field import GREATEST_MOISTURE, THICKNESS_M
 
 WINDS = (("sheltered", "sheltered"), ("usual", "usual"), ("breezy", "open and breezy"))
@@ -64,7 +64,3 @@ class DryingForm(CalmForm):
     def indoors(self) -> str:
         """Places that are themselves the way the wood lies: nothing more is asked about them."""
         return " ".join(f"place-{place.pk}" for place in self.places if place.kind != Kind.YARD)
-
-    @property
-    def in_chamber(self) -> bool:
-        return self["road"].value() == CHAMBER.key

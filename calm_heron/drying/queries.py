@@ -1,7 +1,7 @@
 """Reads for a drying: the air it may happen in, the piece's own log, and what was learnt from it."""
 
 from dataclasses import dataclass, replace
-from datetime import date, datetime, timedelta
+from datetime import date, timedelta
 
 import numpy as np
 from django.utils import timezone
@@ -154,7 +154,3 @@ def road_named(key: str) -> Road:
 
 def today() -> date:
     return timezone.localdate()
-
-
-def as_moment(day: date) -> datetime:
-    return datetime(day.year, day.month, day.day, tzinfo=timezone.get_current_timezone())

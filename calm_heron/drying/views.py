@@ -91,9 +91,7 @@ def _usual(
     if piece is None:
         yard = next((place for place in places if place.kind == Kind.YARD), None)
         return usual | {
-            "species_key": species(
-                request.GET.get("species_key") if _is_key(request.GET.get("species_key")) else USUAL_SPECIES
-            ).common_name,
+            "species_key": species(USUAL_SPECIES).common_name,
             "thickness_m": "4/4" if system is INCH else "27",
             "target": "20",
             "where": f"place-{yard.pk}" if yard else queries.USUAL_PATTERN,
@@ -114,12 +112,6 @@ def _usual(
     # Inside the place's tolerance it is ready; wood that dries stays a little above the level itself.
     aimed = AIR_DRY if outdoors or level is None else level.emc + use.tolerance
     return usual | {"target": f"{aimed * 100:.3g}"}
-
-
-def _is_key(text: str | None) -> bool:
-    from wood.species import all_species
-
-    return text in all_species()
 
 
 def _by_seasoning(piece: Piece) -> float | None:
@@ -204,7 +196,10 @@ def _answered(request: HttpRequest, asked: Asked, question: Question, around: Su
         "risks": told_risks,
         "low_risks": [words.NAMES[risk.kind].lower() for risk in risks if risk.level == "low"],
         "risks_unknown": not risks,
-        "courses": drawings.courses(answer, asked.target, around.setting.series, asked.start_date, past, told_risks, today, frames),
+        "courses": [
+            drawings.course(answer, asked.target, around.setting.series, asked.start_date, past, told_risks, today, frame)
+            for frame in frames
+        ],
         "strips": drawings.strips(answer, asked.start_date, today, frames) if around.road is not CHAMBER else [],
         "table": drawings.table(answer.history, asked.start_date),
         "learned": log.learned,
