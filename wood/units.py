@@ -103,15 +103,16 @@ def length_m(text: str, system: System, field: str = "length") -> float:
 
 
 def _fraction(amount: str, text: str, field: str) -> Fraction:
-    found = re.fullmatch(r"(?:(\d{1,5})[ -])?(\d{1,5})/(\d{1,5})", amount)
+    found = re.fullmatch(r"([+-]?)(?:(\d{1,5})[ -])?(\d{1,5})/(\d{1,5})", amount)
     if not found:
         raise CannotRead(field, text, f"“{shortened(text)}” is not a fraction; write it like 5/4 or 1 3/8")
-    whole, top, bottom = int(found[1] or 0), int(found[2]), int(found[3])
+    whole, top, bottom = int(found[2] or 0), int(found[3]), int(found[4])
     if bottom == 0:
         raise CannotRead(field, text, f"“{shortened(text)}” has 0 below the line; nothing can be divided by it")
     if bottom not in DENOMINATORS:
         raise CannotRead(field, text, f"inch fractions have 2, 4, 8, 16, 32 or 64 below the line, not {bottom}")
-    return whole + Fraction(top, bottom)
+    size = whole + Fraction(top, bottom)
+    return -size if found[1] == "-" else size
 
 
 @dataclass(frozen=True)
@@ -231,7 +232,8 @@ def exact_length(metres: float, system: System) -> str:
         written = f"{inches(metres)} in"
         if abs(length_m(written, INCH) - metres) < 1e-9:
             return written
-    return f"{metres * 1000:.9g} mm"
+    # Never as a power of ten: what is written here is read again.
+    return f"{metres * 1000:.6f}".rstrip("0").rstrip(".") + " mm"
 
 
 def exact_mass(kilograms: float, system: System) -> str:

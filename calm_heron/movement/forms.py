@@ -24,8 +24,10 @@ class MovementForm(CalmForm):
 
 
 class GrainForm(CalmForm):
-    """The place in the log that was found by dragging, to be kept with the board."""
+    """The place in the log that was found by dragging, to be kept with the board: where the hand last was, answered or not."""
 
-    ring_angle_deg = forms.FloatField(min_value=0, max_value=90, widget=forms.HiddenInput)
-    pith_distance_m = forms.FloatField(min_value=0, max_value=1.5, widget=forms.HiddenInput)
     version = forms.IntegerField(widget=forms.HiddenInput)
+
+    def build(self) -> None:
+        for name in ("pith_x", "pith_y"):
+            self.fields[name] = LengthField(self.system, -PITH_M, PITH_M, widget=forms.HiddenInput)

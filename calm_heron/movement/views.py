@@ -15,7 +15,7 @@ from calm_heron.movement import drawings, queries
 from calm_heron.movement.forms import GrainForm, MovementForm
 from calm_heron.movement.queries import NoFigure
 from calm_heron.stock import actions as stock
-from calm_heron.stock.models import Piece
+from calm_heron.stock.models import PITH_M, Piece
 from calm_heron.stock.views import piece_or_404
 from calm_heron.workshops.actions import Refused
 from calm_heron.workshops.doors import in_workshop, once
@@ -60,11 +60,7 @@ def movement(request: HttpRequest, tag: str) -> HttpResponse:
         "log": drawings.log_drawing(piece, pith),
         "grain_form": GrainForm(
             membership=request.membership,
-            initial={
-                "ring_angle_deg": round(ring_angle_deg(*pith), 2),
-                "pith_distance_m": round(math.hypot(*pith), 4),
-                "version": piece.version,
-            },
+            initial={"pith_x": pith[0], "pith_y": pith[1], "version": piece.version},
         ),
     }
     template = "movement/moved.html" if request.GET.get("fragment") == "moved" else "movement/movement.html"
@@ -84,8 +80,10 @@ def keep_grain(request: HttpRequest, tag: str) -> HttpResponse:
     piece = piece_or_404(request, tag)
     form = GrainForm(request.POST, membership=request.membership)
     address = reverse("movement", args=[request.workshop.slug, piece.tag])
-    if not form.is_valid():
-        messages.error(request, "That place in the log cannot be kept: the ring angle is 0 to 90°, the pith at most 1.5 m away.")
+    form.is_valid()
+    pith = form.cleaned_data.get("pith_x"), form.cleaned_data.get("pith_y")
+    if form.errors or not math.hypot(*pith) <= PITH_M[1]:
+        messages.error(request, "That place in the log cannot be kept: the pith lies at most 1.5 m away.")
         return redirect(address)
     cleaned = form.cleaned_data
 
@@ -94,8 +92,8 @@ def keep_grain(request: HttpRequest, tag: str) -> HttpResponse:
             request.membership,
             piece,
             cleaned["version"],
-            ring_angle_deg=cleaned["ring_angle_deg"],
-            pith_distance_m=cleaned["pith_distance_m"],
+            ring_angle_deg=round(ring_angle_deg(*pith), 2),
+            pith_distance_m=round(math.hypot(*pith), 4),
         )
         return address
 

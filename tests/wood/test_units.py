@@ -15,7 +15,7 @@ class Lengths(unittest.TestCase):
         for text, system, millimetres in (
             ("5/4", METRIC, 31.75), ("4/4", INCH, 25.4), ("1 3/8", INCH, 34.925), ("1-3/8", METRIC, 34.925), ("3/4", METRIC, 19.05),
             ("27", METRIC, 27), ("27 mm", INCH, 27), ("2,4 m", METRIC, 2400), ("8 ft", METRIC, 2438.4), ("8' 6\"", INCH, 2590.8),
-            ("1.25", INCH, 31.75), ("−3 mm", METRIC, -3), ("1⁄2", INCH, 12.7), ("2 cm", INCH, 20), ("8 ft 6", INCH, 2590.8),
+            ("1.25", INCH, 31.75), ("−3 mm", METRIC, -3), ("-1 3/8", INCH, -34.925), ("1⁄2", INCH, 12.7), ("2 cm", INCH, 20), ("8 ft 6", INCH, 2590.8),
         ):  # fmt: skip
             with self.subTest(text):
                 self.assertAlmostEqual(length_m(text, system) * 1000, millimetres)
@@ -42,6 +42,11 @@ class Lengths(unittest.TestCase):
                 read()
             except CannotRead as refused:
                 self.assertTrue(refused.why)
+
+    @given(st.floats(-5, 5))
+    def test_a_length_in_a_field_reads_back_as_itself_on_either_side_of_nothing(self, metres):
+        for system in (INCH, METRIC):
+            self.assertAlmostEqual(length_m(units.exact_length(metres, system), system), metres, delta=1e-9)
 
     @given(st.floats(0, 3))
     def test_written_lengths_read_back_to_the_same_sixty_fourth(self, metres):

@@ -64,13 +64,13 @@ class Page(MovementCase):
         self.assertContains(page, "From 13.0 % to 9.2 %")
 
     def test_the_place_in_the_log_is_kept_unless_somebody_else_was_first(self):
-        sent = {"ring_angle_deg": "47.5", "pith_distance_m": "0.12", "version": "1"}
+        sent = {"pith_x": "-90 mm", "pith_y": "-120 mm", "version": "1"}
         self.client.post(f"{self.address}keep/", sent)
         self.board.refresh_from_db()
-        self.assertEqual((self.board.ring_angle_deg, self.board.pith_distance_m), (47.5, 0.12))
-        again = self.client.post(f"{self.address}keep/", {**sent, "ring_angle_deg": "10"}, follow=True)
+        self.assertEqual((self.board.ring_angle_deg, self.board.pith_distance_m), (36.87, 0.15))
+        again = self.client.post(f"{self.address}keep/", {**sent, "pith_x": "10 mm"}, follow=True)
         self.assertContains(again, "has changed this board")
-        self.assertContains(self.client.post(f"{self.address}keep/", {**sent, "ring_angle_deg": "400"}, follow=True), "cannot be kept")
+        self.assertContains(self.client.post(f"{self.address}keep/", {**sent, "pith_x": "4 m"}, follow=True), "cannot be kept")
 
 
 class Drawing(MovementCase):

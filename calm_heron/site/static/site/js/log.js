@@ -1,6 +1,7 @@
 // The log's end: drag the board about, and the form's pith follows; the server draws what it would become, while it is dragged.
 const MILLIMETRES = 1000;
 const PAUSE = 110; // between two questions while the board moves
+const SETTLED = 1000; // after the last question, an answer may be to an older one
 
 export function log(form) {
   const drawing = form.querySelector("[data-log]");
@@ -56,9 +57,7 @@ export function log(form) {
   });
   region.addEventListener("renewed", () => {
     const moved = region.querySelector("[data-moved]");
-    const keep = document.querySelector("[data-keep-grain]");
-    if (keep) { keep.elements.ring_angle_deg.value = moved.dataset.angle; keep.elements.pith_distance_m.value = moved.dataset.distance; }
-    // Numbers typed into the form move the board, too; the hand that drags it is not contradicted.
-    if (!held) place(Number(moved.dataset.x), Number(moved.dataset.y));
+    // Numbers typed into the form move the board, too; the hand that drags it, or has just let go, is not contradicted.
+    if (!held && performance.now() - asked > SETTLED) place(Number(moved.dataset.x), Number(moved.dataset.y));
   });
 }
