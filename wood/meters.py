@@ -6,20 +6,21 @@ as named constants; docs/science.md gives the reasons.
 """
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import lru_cache
 
 import numpy as np
 
-from wood.errors import check_range
+from wood.errors import CannotRead, check_range
 from wood.species import Species
 from wood.tables import number, rows
 
 # Bumped whenever a correction changes, and kept with every stored reading.
-CORRECTION_VERSION = "2026-11"
+CORRECTION_VERSION = "2026-11b"
 
 READING = (0.02, 1.50)
 PIN_RANGE = (0.06, 0.28)
+RESISTOR_MEGOHM = (0.46, 22_000.0)
 PINLESS_RANGE = (0.05, 0.30)
 WOOD_TEMPERATURE_C = (-30.0, 70.0)
 CALIBRATION_TEMPERATURE_C = 24.0
@@ -32,6 +33,13 @@ SPECIES_UNCERTAINTY = {"high": 0.005, "medium": 0.008, "low": 0.012, "relative":
 DENSITY_SPREAD = 0.10
 
 END_ZONE_M = 0.30
+
+# What the surface was like where the meter was laid on. A weathered skin is drier or wetter than the wood under it by a point or so.
+FRESH, WEATHERED, WET, BACKED = "fresh", "weathered", "wet", "backed"
+CONDITIONS = ("", FRESH, WEATHERED, WET, BACKED)
+WEATHERED_UNCERTAINTY = 0.015
+# A pinless meter set more than this share beside the wood's density is set for other wood.
+SETTING_FAR = 0.30
 
 # Species whose own resistance is not tabulated, read on a close relative's row.
 RELATIVES = {
@@ -105,8 +113,8 @@ def resistance_basis(species_key: str) -> tuple[str | None, str]:
     return None, "none"
 
 
-def _log_resistance(moisture: float) -> float:
-    moistures, logs, _ = _resistance()["douglas_fir_coast"]
+def _log_resistance(moisture: float, row: str = "douglas_fir_coast") -> float:
+    moistures, logs, _ = _resistance()[row]
     return _line(moisture, moistures, logs)
 
 
@@ -164,6 +172,10 @@ def correct_pin(
     *,
     species_set_on_meter: bool = False,
     temperature_set_on_meter: bool = False,
+    set_to: str = "",
+    offset: float = 0.0,
+    insulated: bool = False,
+    condition: str = "",
 ) -> Corrected:
     """What a pin meter's reading says about this wood.
 
@@ -172,23 +184,36 @@ def correct_pin(
         wood_temperature_c: −30…70.
         tolerance: the meter's own (95 %), 0…0.1.
         species_set_on_meter, temperature_set_on_meter: the meter has corrected for it already.
+        set_to: key of the species the meter is set to, where that is another one; its correction is taken back first.
+        offset: what the meter's newest check adds to its readings, −0.1…0.1.
+        insulated: only the tips of its pins are bare, so that a wet skin does not speak.
+        condition: what the surface was like, one of :data:`CONDITIONS`.
     Raises:
         OutOfRange.
     """
     check_range("reading", reading, *READING)
     check_range("tolerance", tolerance, 0.0, 0.1)
     check_range("wood_temperature_c", wood_temperature_c, *WOOD_TEMPERATURE_C, " °C")
-    steps, warnings = [Step("as the meter shows it", reading, "")], []
-    moisture = reading
+    steps, warnings, moisture = _checked(reading, offset)
+    other = species_set_on_meter and set_to and set_to != species.key
+    if other:
+        warnings.append("other_species_set")
+        row, basis = resistance_basis(set_to)
+        if row is None:
+            # What that setting did to the number is not known here, so it cannot be undone.
+            warnings.append("setting_not_known")
+        else:
+            moisture = _moisture_at(_log_resistance(moisture, row), "douglas_fir_coast")[0]
+            steps.append(Step("the setting for other wood taken back", moisture, "FPL-GTR-6, resistance by species"))
     temperature_uncertainty = 0.0
     if not temperature_set_on_meter:
-        moisture = temperature_correction(reading, wood_temperature_c)
+        moisture = temperature_correction(min(max(moisture, READING[0]), READING[1]), wood_temperature_c)
         temperature_uncertainty = 0.0005 * abs(wood_temperature_c - CALIBRATION_TEMPERATURE_C)
         steps.append(Step(f"wood at {wood_temperature_c:.0f} °C", moisture, "Pfaff and Garrahan 1986"))
     if wood_temperature_c < 0:
         warnings.append("frost")
-    if species_set_on_meter:
-        basis = "set on meter"
+    if species_set_on_meter and (not other or "setting_not_known" in warnings):
+        basis = "none" if other else "set on meter"
     else:
         row, basis = resistance_basis(species.key)
         if row is None:
@@ -202,7 +227,46 @@ def correct_pin(
             steps.append(Step(f"scale for {species.common_name.lower()}", moisture, "FPL-GTR-6, resistance by species"))
     growth = moisture / 0.12
     uncertainty = math.hypot(tolerance, growth * SPECIES_UNCERTAINTY[basis], temperature_uncertainty)
-    return _bounded(moisture, uncertainty, PIN_RANGE, steps, warnings)
+    uncertainty = _on_such_a_surface(condition, uncertainty, warnings)
+    counts = condition != WET or insulated
+    if not counts:
+        warnings.append("wet_surface")
+    corrected = _bounded(moisture, uncertainty, PIN_RANGE, steps, warnings)
+    return corrected if counts else replace(corrected, counts=False)
+
+
+def _checked(reading: float, offset: float) -> tuple[list[Step], list[str], float]:
+    """The first steps of every correction: the number as shown, and what the meter's newest check adds to it."""
+    check_range("offset", offset, -0.1, 0.1)
+    steps = [Step("as the meter shows it", reading, "")]
+    if offset:
+        steps.append(Step(f"its newest check adds {offset * 100:+.1f}", reading + offset, ""))
+    return steps, [], reading + offset
+
+
+def _on_such_a_surface(condition: str, uncertainty: float, warnings: list[str]) -> float:
+    if condition not in CONDITIONS:
+        raise CannotRead("condition", condition, f"“{condition}” is no condition of a surface")
+    if condition != WEATHERED:
+        return uncertainty
+    warnings.append("weathered")
+    return math.hypot(uncertainty, WEATHERED_UNCERTAINTY)
+
+
+def resistor_reading(megohm: float) -> float:
+    """What a pin meter on its softwood (Douglas-fir) scale must show across a resistor; fraction.
+
+    Args:
+        megohm: 0.46…22 000 MΩ, the resistances of 25 to 7 % at 27 °C.
+    Source: FPL-GTR-6, resistance of coast Douglas-fir.
+    Raises:
+        OutOfRange.
+
+    >>> round(resistor_reading(120), 3)
+    0.12
+    """
+    check_range("megohm", megohm, *RESISTOR_MEGOHM, " MΩ")
+    return _moisture_at(math.log(megohm), "douglas_fir_coast")[0]
 
 
 def correct_pinless(
@@ -212,6 +276,9 @@ def correct_pinless(
     depth_m: float,
     thickness_m: float,
     tolerance: float = 0.01,
+    *,
+    offset: float = 0.0,
+    condition: str = "",
 ) -> Corrected:
     """What a pinless meter's reading says: it feels the water in its depth, so reading × setting / specific gravity.
 
@@ -220,21 +287,24 @@ def correct_pinless(
         density_setting: specific gravity (at 12 %) the meter is set to, 0.1…1.3; ``None`` where the meter is set to the species itself.
         depth_m: how deep it senses, 2…60 mm; thickness_m: of the piece.
         tolerance: the meter's own (95 %), 0…0.1.
+        offset, condition: as for :func:`correct_pin`.
     Raises:
         OutOfRange.
     """
     check_range("reading", reading, *READING)
     check_range("depth_m", depth_m, 0.002, 0.06, " m")
     check_range("tolerance", tolerance, 0.0, 0.1)
-    steps, warnings = [Step("as the meter shows it", reading, "")], []
-    moisture, spread = reading, DENSITY_SPREAD
+    steps, warnings, moisture = _checked(reading, offset)
+    spread = DENSITY_SPREAD
     if density_setting is not None:
         check_range("density_setting", density_setting, 0.1, 1.3)
         if species.specific_gravity is None:
             warnings.append("no_species_figure")
             spread = 0.2
         else:
-            moisture = reading * density_setting / species.specific_gravity
+            moisture = moisture * density_setting / species.specific_gravity
+            if abs(density_setting / species.specific_gravity - 1) > SETTING_FAR:
+                warnings.append("setting_far")
             source = f"setting {density_setting:.2f} over specific gravity {species.specific_gravity:.2f}"
             steps.append(Step(f"density of {species.common_name.lower()}", moisture, source))
     counts = True
@@ -243,9 +313,14 @@ def correct_pinless(
         warnings.append("thinner_than_depth")
         counts = False
     elif thickness_m < 1.5 * depth_m:
-        warnings.append("air_gap")
-    corrected = _bounded(moisture, math.hypot(tolerance, spread * moisture), PINLESS_RANGE, steps, warnings)
-    return corrected if counts else Corrected(**{**corrected.__dict__, "counts": False})
+        warnings.append("hand_behind" if condition == BACKED else "air_gap")
+        counts = condition != BACKED
+    if condition == WET:
+        warnings.append("wet_surface")
+        counts = False
+    uncertainty = _on_such_a_surface(condition, math.hypot(tolerance, spread * moisture), warnings)
+    corrected = _bounded(moisture, uncertainty, PINLESS_RANGE, steps, warnings)
+    return corrected if counts else replace(corrected, counts=False)
 
 
 def _bounded(moisture: float, uncertainty: float, limits: tuple[float, float], steps: list[Step], warnings: list[str]) -> Corrected:
@@ -279,11 +354,14 @@ class Profile:
 
     surface: float
     core: float
+    # A log or a round spindle, whose outer layers are most of its wood.
+    round: bool = False
 
     @property
     def mean(self) -> float:
-        """The mean of a parabola lies two thirds of the way from the surface to the core; it is met at 0.211 of the thickness."""
-        return self.core - (self.core - self.surface) / 3
+        """The mean of a parabola: across a board it lies two thirds of the way to the core and is met at 0.211 of the thickness;
+        over a round it lies half way."""
+        return self.core - (self.core - self.surface) / (2 if self.round else 3)
 
     def at(self, depth_share: float) -> float:
         """Moisture at a depth given as a share of the thickness, 0 face … 0.5 core … 1 other face."""
@@ -296,7 +374,7 @@ class Profile:
         return "equalised" if abs(difference) <= tolerance else "drying" if difference > 0 else "rewetted"
 
 
-def profile_from(outer: float, core: float, outer_depth: float = USUAL_DEPTH) -> Profile:
+def profile_from(outer: float, core: float, outer_depth: float = USUAL_DEPTH, *, round: bool = False) -> Profile:
     """The profile through an outer reading at ``outer_depth`` (share of thickness, 0…0.35) and a core reading.
 
     A drying board's profile is nearly a parabola (FPL-GTR-6, AH-188). The inferred surface cannot lie below 0.
@@ -306,4 +384,4 @@ def profile_from(outer: float, core: float, outer_depth: float = USUAL_DEPTH) ->
     """
     check_range("outer_depth", outer_depth, 0.0, 0.35)
     rise = (core - outer) / (1 - 2 * outer_depth) ** 2
-    return Profile(surface=max(0.0, core - rise), core=core)
+    return Profile(surface=max(0.0, core - rise), core=core, round=round)

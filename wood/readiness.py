@@ -7,7 +7,10 @@ the combined 95 % uncertainty of meter, sampling and hygrometer:
 - **wait** / **too dry** when |d| > tol + U/2: as surely outside;
 - **close** between the two;
 - **cannot tell** when U > 1.5·tol and the doubt reaches into the tolerance: no board could pass such instruments;
-- **too uneven** instead of ready, close or cannot tell when core and shell differ by more than tol, or places on the board by more than 2·tol.
+- **too uneven** instead of ready, close or cannot tell when core and shell differ by more than the use allows (tol, unless it says
+  otherwise), or places on the board by more than 2·tol.
+
+For a lot the spots are boards. Framing has a limit instead: only what lies above it is outside, and unevenness does not count.
 """
 
 import math
@@ -20,7 +23,7 @@ import numpy as np
 from wood import lots, meters
 from wood.errors import check_range
 
-RULE_VERSION = "2026-11"
+RULE_VERSION = "2026-11b"
 
 
 class State(StrEnum):
@@ -32,18 +35,46 @@ class State(StrEnum):
     CANNOT_TELL = "cannot tell"
 
 
+# What a use is judged against: the level of its place, the subfloor that lies there, or a moisture it may not exceed.
+LEVEL, SUBFLOOR, LIMIT = "level", "subfloor", "limit"
+
+
 @dataclass(frozen=True)
 class Use:
-    """What the wood is for, and how close to its place it must be; ``tolerance`` as a fraction."""
+    """What the wood is for, and how close it must be; fractions.
+
+    ``tolerance`` is how far it may be from what it is judged ``against``; for a ``LIMIT`` it is how much doubt still tells
+    something. ``evenness`` is how far core and shell may differ, infinite where it does not matter. ``rule`` says whose rule it is.
+    """
 
     key: str
     name: str
     tolerance: float
+    against: str = LEVEL
+    limit: float = 0.0
+    evenness: float | None = None
+    rule: str = ""
+
+    @property
+    def allowed_gradient(self) -> float:
+        return self.tolerance if self.evenness is None else self.evenness
 
 
-FINE = Use("fine", "Fine work", 0.01)
-GENERAL = Use("general", "General work", 0.02)
-USES = {use.key: use for use in (FINE, GENERAL)}
+FINE = Use("fine", "Fine work", 0.01, rule="Furniture practice: within one point of where it will live.")
+GENERAL = Use("general", "General work", 0.02, rule="General joinery: within two points.")
+STRIP_FLOOR = Use(
+    "strip", "Strip floor", 0.04, SUBFLOOR, rule="Flooring practice: boards under 3 in wide within four points of a wooden subfloor."
+)
+PLANK_FLOOR = Use(
+    "plank", "Plank floor", 0.02, SUBFLOOR, rule="Flooring practice: boards of 3 in and wider within two points of a wooden subfloor."
+)
+FRAMING = Use("framing", "Framing", 0.03, LIMIT, 0.19, math.inf, "Dry framing lumber: at most 19 % when it is surfaced or built in.")
+OUTDOORS = Use("outdoors", "Outdoor work", 0.03, evenness=0.05, rule="Outdoor joinery: within three points of the air it will stand in.")
+TURNING = Use("turning", "Finish turning", 0.02, rule="A rough-turned blank within two points of the room it is turned and kept in.")
+INSTRUMENT = Use(
+    "instrument", "Instruments", 0.01, evenness=0.005, rule="Instrument practice: within one point of the built piece's room, and even to half a point."
+)
+USES = {use.key: use for use in (FINE, GENERAL, STRIP_FLOOR, PLANK_FLOOR, FRAMING, OUTDOORS, TURNING, INSTRUMENT)}
 
 
 @dataclass(frozen=True)
@@ -86,8 +117,8 @@ class Estimate:
         return math.hypot(self.instrument, self.sampling)
 
 
-def estimate(spots: Sequence[Spot]) -> Estimate | None:
-    """Bring the readings of one session together, or ``None`` where none of them says anything.
+def estimate(spots: Sequence[Spot], *, round: bool = False) -> Estimate | None:
+    """Bring the readings of one session together, or ``None`` where none of them says anything; ``round`` for logs.
 
     A weighing of the whole piece outranks spots. Readings near an end are left out when others were taken. A core reading
     turns the outer ones into a profile. Readings that are only bounds decide alone when there is nothing else.
@@ -113,7 +144,7 @@ def estimate(spots: Sequence[Spot]) -> Estimate | None:
     interval = lots.t_interval(outer or core, lots.USUAL_SPREAD)
     mean, gradient, profile = interval.mean, None, None
     if core and outer:
-        profile = meters.profile_from(interval.mean, float(np.mean(core)), outer_depth)
+        profile = meters.profile_from(interval.mean, float(np.mean(core)), outer_depth, round=round)
         mean, gradient = profile.mean, float(np.mean(core)) - interval.mean
     return Estimate(
         mean=mean,
@@ -153,27 +184,33 @@ SIDE = {"": 0, "above": 1, "below": -1}
 CODES = (State.READY, State.CLOSE, State.WAIT, State.TOO_DRY, State.TOO_UNEVEN, State.CANNOT_TELL)
 
 
-def codes(difference, uncertainty, tolerance: float, gradient, reach, bound=0, target_uncertainty: float = 0.0) -> np.ndarray:
+def codes(difference, uncertainty, use: Use | float, gradient, reach, bound=0, target_uncertainty: float = 0.0) -> np.ndarray:
     """The rule over arrays: positions in :data:`CODES`.
 
     Args:
         difference, uncertainty, gradient, reach: fractions, one per board; ``gradient`` is NaN where no core was read.
-        tolerance: the use's, above zero.
+        use: the use, or a tolerance above zero.
         bound: +1 where the board is only known to be wetter than the difference says, −1 drier, 0 measured.
         target_uncertainty: the place's, for those bounds.
     """
+    use = use if isinstance(use, Use) else Use("", "", float(use))
+    tolerance, one_sided = use.tolerance, use.against == LIMIT
     check_range("tolerance", tolerance, 1e-6, 1.0)
     d, u = np.asarray(difference, float), np.asarray(uncertainty, float)
-    inside, outside = np.abs(d) <= tolerance - u / 2, np.abs(d) > tolerance + u / 2
+    # How far outside what is allowed; below a limit there is nothing to be outside of.
+    excess = d if one_sided else np.abs(d) - tolerance
+    inside, outside = excess <= -u / 2, excess > u / 2
     result = np.where(inside, 0, np.where(outside, np.where(d > 0, 2, 3), 1))
     with np.errstate(invalid="ignore"):
-        uneven = (np.abs(np.asarray(gradient, float)) > tolerance) | (np.asarray(reach, float) > 2 * tolerance)
-    result = np.where((u > 1.5 * tolerance) & (np.abs(d) - u < tolerance), 5, result)
+        uneven = np.abs(np.asarray(gradient, float)) > use.allowed_gradient
+        uneven |= np.asarray(reach, float) > (np.inf if one_sided else 2 * tolerance)
+    result = np.where((u > 1.5 * tolerance) & (np.abs(excess) < u if one_sided else excess < u), 5, result)
     # Differences on one board are read with one meter: they stand even where the level cannot be told.
     result = np.where(uneven & ((result < 2) | (result == 5)), 4, result)
     # A bound decides only when it lies clearly outside the tolerance on its own side.
     side = np.asarray(bound)
-    decided = np.where(side * d > tolerance + target_uncertainty / 2, np.where(side > 0, 2, 3), 5)
+    beyond = side * d > (0 if one_sided else tolerance) + target_uncertainty / 2
+    decided = np.where(beyond, np.where(side > 0, 2, 0 if one_sided else 3), 5)
     return np.where(side == 0, result, decided)
 
 
@@ -193,37 +230,104 @@ def judge(board: Estimate, target: float, target_uncertainty: float, use: Use | 
     """
     check_range("target", target, 0.0, 0.4)
     check_range("target_uncertainty", target_uncertainty, 0.0, 0.4)
-    tolerance = use.tolerance if isinstance(use, Use) else float(use)
-    settled = _settle(board, target, target_uncertainty, tolerance)
+    use = use if isinstance(use, Use) else Use("", "", float(use))
+    settled = _settle(board, target, target_uncertainty, use)
     if settled.state in (State.READY, State.WAIT, State.TOO_DRY, State.TOO_UNEVEN) or settled.cause == "beyond_range":
         return settled
-    return replace(settled, more_readings=_more_readings(board, target, target_uncertainty, tolerance))
+    return replace(settled, more_readings=_more_readings(board, target, target_uncertainty, use))
 
 
-def _settle(board: Estimate, target: float, target_uncertainty: float, tolerance: float) -> Verdict:
+def _settle(board: Estimate, target: float, target_uncertainty: float, use: Use) -> Verdict:
+    tolerance = use.tolerance
     difference = board.mean - target
     uncertainty = math.hypot(board.uncertainty, target_uncertainty)
     gradient = math.nan if board.gradient is None else board.gradient
     side = SIDE[board.bound]
-    state = CODES[int(codes(difference, uncertainty, tolerance, gradient, board.reach, side, target_uncertainty))]
+    state = CODES[int(codes(difference, uncertainty, use, gradient, board.reach, side, target_uncertainty))]
     cause = "difference"
     if side:
         cause = "beyond_range"
     elif state is State.TOO_UNEVEN:
-        cause = "gradient" if abs(gradient) > tolerance else "reach"
+        cause = "gradient" if abs(gradient) > use.allowed_gradient else "reach"
     elif state is State.CANNOT_TELL:
         without_sampling = math.hypot(board.instrument, target_uncertainty)
         cause = "instruments" if without_sampling > 1.5 * tolerance else "few_readings"
-    return Verdict(
-        state, cause, difference, uncertainty, tolerance - abs(difference), tolerance, target, target_uncertainty, more_readings=0
-    )
+    margin = -difference if use.against == LIMIT else tolerance - abs(difference)
+    return Verdict(state, cause, difference, uncertainty, margin, tolerance, target, target_uncertainty, more_readings=0)
 
 
-def _more_readings(board: Estimate, target: float, target_uncertainty: float, tolerance: float, limit: int = 20) -> int | None:
+def _more_readings(board: Estimate, target: float, target_uncertainty: float, use: Use, limit: int = 20) -> int | None:
     """The fewest further readings, scattering as these do, after which the verdict is neither close nor open."""
     for more in range(1, limit + 1):
         sampling = lots.half_width_with(board.spread, board.count + more)
-        state = _settle(replace(board, sampling=sampling), target, target_uncertainty, tolerance).state
+        state = _settle(replace(board, sampling=sampling), target, target_uncertainty, use).state
         if state not in (State.CLOSE, State.CANNOT_TELL):
             return more
     return None
+
+
+@dataclass(frozen=True)
+class Board:
+    """One board read in a lot: its estimate, and where in the stack it lay (from :data:`wood.lots.STRATA`, or ``""``)."""
+
+    estimate: Estimate
+    part: str = ""
+
+
+def estimate_lot(boards: Sequence[Board], size: int | None = None) -> Estimate | None:
+    """Bring the boards read in a lot together as one estimate, or ``None`` where none says anything.
+
+    Boards that are only known to be wetter or drier than a meter can measure decide where they are the most; otherwise they
+    are left out and counted. The meter's doubt is not lessened by more boards; that of few boards is.
+    """
+    measured = [board for board in boards if not board.estimate.bound]
+    bounded = [board for board in boards if board.estimate.bound]
+    if len(bounded) > len(measured):
+        edge = bounded[0].estimate
+        return replace(edge, count=len(bounded), left_out=len(measured), profile=None, gradient=None)
+    if not measured:
+        return None
+    means = [board.estimate.mean for board in measured]
+    found = lots.lot_mean(means, [board.part for board in measured], FINE.tolerance, size)
+    gradients = [board.estimate.gradient for board in measured if board.estimate.gradient is not None]
+    return Estimate(
+        mean=found.mean,
+        instrument=float(np.mean([board.estimate.instrument for board in measured])),
+        sampling=found.half_width,
+        spread=found.spread,
+        count=found.count,
+        reach=float(np.ptp(means)),
+        gradient=max(gradients, key=abs, default=None),
+        left_out=len(bounded),
+    )
+
+
+@dataclass(frozen=True)
+class Alike:
+    """Whether two boards or lots are close enough to be joined. ``state`` is READY (alike), CLOSE, WAIT (apart) or CANNOT_TELL."""
+
+    state: State
+    difference: float
+    uncertainty: float
+    tolerance: float
+
+
+def alike(one: Estimate, other: Estimate, tolerance: float, *, same_meter: bool = False) -> Alike:
+    """Compare two estimates as the verdict compares a board with its place.
+
+    With ``same_meter`` (one meter, one species) its error is in both readings alike and falls out of the difference.
+
+    >>> a = Estimate(mean=0.10, instrument=0.008, sampling=0.003, spread=0.004, count=6, reach=0.008)
+    >>> alike(a, replace(a, mean=0.103), 0.01, same_meter=True).state.value
+    'ready'
+    """
+    instruments = 0.0 if same_meter else math.hypot(one.instrument, other.instrument)
+    uncertainty = math.hypot(one.sampling, other.sampling, instruments)
+    difference = one.mean - other.mean
+    if one.bound or other.bound:
+        # One bound tells something where the other board lies on its dry side, two nothing.
+        bound = SIDE[one.bound] - SIDE[other.bound]
+        apart = bool(one.bound) != bool(other.bound) and bound * difference > tolerance + uncertainty / 2
+        return Alike(State.WAIT if apart else State.CANNOT_TELL, difference, uncertainty, tolerance)
+    state = CODES[int(codes(difference, uncertainty, tolerance, math.nan, 0.0))]
+    return Alike(State.WAIT if state is State.TOO_DRY else state, difference, uncertainty, tolerance)

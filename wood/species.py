@@ -1,10 +1,11 @@
 """Species: the figures of one kind of wood, with how far they can be trusted, and a search by the names people use."""
 
 import re
-from dataclasses import dataclass
+from collections.abc import Iterable
+from dataclasses import dataclass, fields, replace
 from functools import lru_cache
 
-from wood.errors import NotKnown
+from wood.errors import NotKnown, check_range
 from wood.tables import number, rows
 
 USUAL_FIBRE_SATURATION = 0.30
@@ -41,6 +42,8 @@ class Species:
     confidence: str
     doubt: str | None
     other_names: tuple[str, ...] = ()
+    # Figures that a workshop put in the place of published ones, or of none.
+    corrected: tuple[str, ...] = ()
 
     @property
     def specific_gravity(self) -> float | None:
@@ -52,6 +55,14 @@ class Species:
             return self.specific_gravity_12
         basic = self.specific_gravity_green
         return None if basic is None else basic / (1 - 0.265 * 0.6 * basic)
+
+    @property
+    def basic_specific_gravity(self) -> float | None:
+        """Specific gravity by green volume, turned back from that at 12 % where only that is known."""
+        if self.specific_gravity_green is not None:
+            return self.specific_gravity_green
+        dense = self.specific_gravity_12
+        return None if dense is None else dense / (1 + 0.265 * 0.6 * dense)
 
     @property
     def greatest_moisture(self) -> float:
@@ -99,6 +110,47 @@ def _from_row(row: dict[str, str | None], other_names: tuple[str, ...]) -> Speci
     )
 
 
+# What a workshop may put in: the name of the figure and its possible range. Shrinkage beyond these was never published.
+OWN_FIGURES = {
+    "specific_gravity_green": (0.08, 1.25),
+    "specific_gravity_12": (0.09, 1.35),
+    "shrinkage_radial": (0.001, 0.15),
+    "shrinkage_tangential": (0.001, 0.25),
+    "fibre_saturation": (0.18, 0.40),
+}
+
+
+def corrected(published: Species, **figures: float) -> Species:
+    """A published species with some figures replaced by a workshop's own (names and ranges as in :data:`OWN_FIGURES`).
+
+    A new shrinkage takes the movement coefficients of the same directions with it: they said the same thing of another figure.
+
+    Raises:
+        OutOfRange.
+
+    >>> corrected(species("white_oak"), shrinkage_tangential=0.11).corrected
+    ('shrinkage_tangential',)
+    """
+    for name, value in figures.items():
+        check_range(name, value, *OWN_FIGURES[name])
+    besides = {f"coefficient_{way}": None for way in ("radial", "tangential") if f"shrinkage_{way}" in figures}
+    if "specific_gravity_green" in figures and "specific_gravity_12" not in figures:
+        besides["specific_gravity_12"] = None
+    return replace(published, **figures, **besides, corrected=tuple(figures))
+
+
+def own(key: str, common_name: str, botanical_name: str = "", group: str = "hardwood", other_names: tuple[str, ...] = (), **figures) -> Species:
+    """A species that is in no table here, with the figures a workshop has for it; the others stay unknown.
+
+    >>> own("own-1", "Laburnum", specific_gravity_12=0.82).shrinkage_radial is None
+    True
+    """
+    unknown = dict.fromkeys(one.name for one in fields(Species))
+    told = {"key": key, "common_name": common_name, "botanical_name": botanical_name, "group": group, "other_names": other_names}
+    empty = Species(**{**unknown, **told, "region": "", "fibre_saturation": USUAL_FIBRE_SATURATION, "confidence": "own", "corrected": ()})
+    return corrected(empty, **figures)
+
+
 def species(key: str) -> Species:
     """The species with this key.
 
@@ -114,8 +166,8 @@ def species(key: str) -> Species:
         raise NotKnown("species", key) from None
 
 
-def search(text: str, limit: int | None = None) -> list[Species]:
-    """Species whose common, other, or botanical names contain every word of ``text``; best matches first.
+def search(text: str, limit: int | None = None, among: Iterable[Species] | None = None) -> list[Species]:
+    """Species (of the table, or of ``among``) whose common, other, or botanical names contain every word of ``text``; best first.
 
     An empty text finds all. A name that equals the text comes first, then names that begin with it, then the rest.
 
@@ -125,7 +177,7 @@ def search(text: str, limit: int | None = None) -> list[Species]:
     words = _words(text)
     joined = " ".join(words)
     found = []
-    for position, one in enumerate(all_species().values()):
+    for position, one in enumerate(all_species().values() if among is None else among):
         names = [" ".join(_words(name)) for name in (one.common_name, *one.other_names, one.botanical_name)]
         whole = " ".join(names)
         if not all(word in whole for word in words):

@@ -1,6 +1,7 @@
 """Moisture by weight: the dry basis, the wet basis, and the ovendry mass that both stand on (AH-188 ch. 6)."""
 
 import math
+from dataclasses import dataclass
 
 from wood.errors import check_range
 
@@ -69,3 +70,43 @@ def weighing_uncertainty(wet_mass_kg: float, dry_mass_kg: float, scale_step_kg: 
     check_range("dry_mass_uncertainty", dry_mass_uncertainty, 0.0, 1.0)
     half, ratio = scale_step_kg / 2, wet_mass_kg / dry_mass_kg
     return math.hypot(half / dry_mass_kg, ratio * half / dry_mass_kg, ratio * dry_mass_uncertainty)
+
+
+# The ratio of specific gravity within a species: 10 % is one standard deviation (Wood Handbook ch. 4).
+DENSITY_SPREAD = 0.10
+WATER_KG_M3 = 1000.0
+
+
+@dataclass(frozen=True)
+class Contents:
+    """What a piece weighs and how much of that is water; kilograms. ``spread`` is one standard deviation as a share of them."""
+
+    mass_kg: float
+    ovendry_kg: float
+    water_kg: float
+    spread: float
+
+
+def specific_gravity_at(basic: float, moisture: float) -> float:
+    """Ovendry mass over volume at a moisture, from that over green volume: G_M = G_b/(1 − 0.265·a·G_b), a = (0.30 − M)/0.30.
+
+    Source: Wood Handbook ch. 4, eq. 4-10. Above 30 % the volume no longer changes.
+
+    >>> round(specific_gravity_at(0.60, 0.12), 3), specific_gravity_at(0.60, 0.8)
+    (0.663, 0.6)
+    """
+    check_range("basic", basic, 0.05, 1.3)
+    check_range("moisture", moisture, 0.0, 10.0)
+    return basic / (1 - 0.265 * max(0.0, (0.30 - moisture) / 0.30) * basic)
+
+
+def contents(volume_m3: float, basic_specific_gravity: float, moisture: float) -> Contents:
+    """The weight of a piece and the water in it, from its size as it is, its specific gravity (green volume) and its moisture.
+
+    >>> oak = contents(0.02, 0.60, 0.20)
+    >>> round(oak.ovendry_kg, 2), round(oak.water_kg, 2)
+    (12.67, 2.53)
+    """
+    check_range("volume_m3", volume_m3, 0.0, 1000.0, " m³")
+    dry = specific_gravity_at(basic_specific_gravity, moisture) * WATER_KG_M3 * volume_m3
+    return Contents(dry * (1 + moisture), dry, dry * moisture, DENSITY_SPREAD)

@@ -8,7 +8,7 @@ from hypothesis import strategies as st
 
 from wood import meters, weighing
 from wood.errors import OutOfRange
-from wood.meters import Profile, correct_pin, correct_pinless, profile_from
+from wood.meters import Profile, correct_pin, correct_pinless, profile_from, resistor_reading, species_correction
 from wood.species import all_species, species
 from wood.tables import number, rows
 
@@ -162,3 +162,65 @@ class Scales(unittest.TestCase):
         fine, coarse = (weighing.weighing_uncertainty(1.1, 1.0, step) for step in (0.001, 0.05))
         self.assertLess(fine, 0.001)
         self.assertGreater(coarse, 0.03)
+
+
+class SettingsAndSurfaces(unittest.TestCase):
+    """Each thing that makes a reading lie, tried."""
+
+    def test_a_setting_for_another_species_is_taken_back(self):
+        # Set to ash, laid on oak: the resistance is the same, so going by way of it must give what an unset meter gives.
+        shown_unset = 0.12
+        shown_on_ash = species_correction(shown_unset, "white_ash")
+        set_wrong = correct_pin(shown_on_ash, OAK, 24.0, species_set_on_meter=True, set_to="white_ash", temperature_set_on_meter=True)
+        unset = correct_pin(shown_unset, OAK, 24.0, temperature_set_on_meter=True)
+        self.assertAlmostEqual(set_wrong.moisture, unset.moisture, places=4)
+        self.assertIn("other_species_set", set_wrong.warnings)
+        self.assertNotIn("other_species_set", correct_pin(0.12, OAK, 24.0, species_set_on_meter=True, set_to=OAK.key).warnings)
+
+    def test_a_setting_whose_scale_is_not_known_leaves_more_doubt(self):
+        unknown = correct_pin(0.12, OAK, 24.0, species_set_on_meter=True, set_to="wenge")
+        self.assertIn("setting_not_known", unknown.warnings)
+        self.assertGreater(unknown.uncertainty, correct_pin(0.12, OAK, 24.0, species_set_on_meter=True).uncertainty)
+
+    def test_a_pinless_meter_set_for_much_lighter_wood_is_named(self):
+        self.assertIn("setting_far", correct_pinless(0.12, OAK, 0.35, 0.02, 0.05).warnings)
+        self.assertNotIn("setting_far", correct_pinless(0.12, OAK, 0.65, 0.02, 0.05).warnings)
+
+    def test_a_wet_skin_speaks_to_bare_pins_and_plates_but_not_to_insulated_pins(self):
+        self.assertFalse(correct_pin(0.2, OAK, 20.0, condition="wet").counts)
+        self.assertFalse(correct_pinless(0.2, OAK, 0.65, 0.02, 0.05, condition="wet").counts)
+        self.assertTrue(correct_pin(0.2, OAK, 20.0, condition="wet", insulated=True).counts)
+
+    def test_a_hand_behind_a_thin_board_is_read_too(self):
+        self.assertFalse(correct_pinless(0.12, OAK, 0.65, 0.02, 0.025, condition="backed").counts)
+        self.assertTrue(correct_pinless(0.12, OAK, 0.65, 0.02, 0.05, condition="backed").counts)
+        self.assertEqual(correct_pin(0.12, OAK, 20.0, condition="backed").warnings, correct_pin(0.12, OAK, 20.0).warnings)
+
+    def test_weathered_wood_is_less_sure_and_a_fresh_cut_is_not(self):
+        plain = correct_pin(0.12, OAK, 20.0)
+        self.assertGreater(correct_pin(0.12, OAK, 20.0, condition="weathered").uncertainty, plain.uncertainty)
+        self.assertEqual(correct_pin(0.12, OAK, 20.0, condition="fresh"), plain)
+
+    def test_the_offset_of_a_check_is_added_first_and_shown(self):
+        found = correct_pin(0.12, OAK, 24.0, offset=-0.01, temperature_set_on_meter=True)
+        self.assertAlmostEqual(found.moisture, correct_pin(0.11, OAK, 24.0, temperature_set_on_meter=True).moisture)
+        self.assertAlmostEqual(found.steps[1].moisture, 0.11)
+
+    def test_a_resistor_shows_the_published_moisture(self):
+        # FPL-GTR-6: coast Douglas-fir, 120 MΩ at 12 %, 0.46 MΩ at 25 %.
+        for megohm, moisture in ((22_400 * 0.98, 0.07), (120, 0.12), (4.6, 0.18), (0.46, 0.25)):
+            self.assertAlmostEqual(resistor_reading(megohm), moisture, delta=0.0004)
+        for megohm in (0, 1e9, math.nan):
+            with self.assertRaises(OutOfRange):
+                resistor_reading(megohm)
+
+    def test_over_a_round_the_outside_counts_for_half(self):
+        # The mean of a parabola over a disc, by adding up rings.
+        profile = profile_from(0.2, 0.6, 0.0, round=True)
+        rings = [(i + 0.5) / 4000 for i in range(4000)]
+        mean = sum((0.6 - 0.4 * r * r) * 2 * r for r in rings) / 4000
+        self.assertAlmostEqual(profile.mean, mean, places=5)
+
+
+if __name__ == "__main__":
+    unittest.main()

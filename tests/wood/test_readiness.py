@@ -10,7 +10,10 @@ from hypothesis import strategies as st
 
 from wood import lots, readiness
 from wood.errors import OutOfRange
-from wood.readiness import CODES, FINE, GENERAL, SIDE, Estimate, Spot, State, codes, estimate, judge
+from wood.readiness import (
+    CODES, FINE, FRAMING, GENERAL, INSTRUMENT, OUTDOORS, PLANK_FLOOR, SIDE, STRIP_FLOOR, USES, Board, Estimate, Spot, State, alike, codes,
+    estimate, estimate_lot, judge,
+)  # fmt: skip
 
 BOARD = Estimate(mean=0.10, instrument=0.006, sampling=0.004, spread=0.005, count=5, reach=0.008)
 
@@ -129,13 +132,13 @@ class Verdicts(unittest.TestCase):
 
     @given(
         st.floats(0.04, 0.3), st.floats(0.001, 0.03), st.floats(0, 0.03), st.one_of(st.none(), st.floats(-0.05, 0.05)),
-        st.floats(0, 0.05), st.sampled_from(["", "above", "below"]), st.floats(0.05, 0.18), st.floats(0, 0.02), st.sampled_from([FINE, GENERAL]),
+        st.floats(0, 0.05), st.sampled_from(["", "above", "below"]), st.floats(0.05, 0.18), st.floats(0, 0.02), st.sampled_from(list(USES.values())),
     )  # fmt: skip
     def test_the_rule_over_many_boards_is_the_rule_for_one(self, mean, instrument, sampling, gradient, reach, bound, target, doubt, use):
         board = replace(BOARD, mean=mean, instrument=instrument, sampling=sampling, gradient=gradient, reach=reach, bound=bound)
         uncertainty = math.sqrt(instrument**2 + sampling**2 + doubt**2)
         many = codes(
-            [mean - target] * 2, [uncertainty] * 2, use.tolerance, [math.nan if gradient is None else gradient] * 2, [reach] * 2,
+            [mean - target] * 2, [uncertainty] * 2, use, [math.nan if gradient is None else gradient] * 2, [reach] * 2,
             [SIDE[bound]] * 2, doubt,
         )  # fmt: skip
         self.assertEqual(CODES[int(many[1])], judge(board, target, doubt, use).state)
@@ -152,3 +155,90 @@ class Verdicts(unittest.TestCase):
             with self.assertRaises(OutOfRange):
                 judge(BOARD, target, doubt, tolerance)
         self.assertEqual(readiness.judge(BOARD, 0.10, 0.004, 0.01).state, State.READY)
+
+
+class Uses(unittest.TestCase):
+    def state(self, use, mean, target, **changes) -> State:
+        return judge(replace(BOARD, mean=mean, instrument=0.006, sampling=0.003, **changes), target, 0.0, use).state
+
+    def test_framing_has_a_ceiling_and_no_floor(self):
+        for mean, wanted in ((0.23, State.WAIT), (0.19, State.CLOSE), (0.15, State.READY), (0.07, State.READY)):
+            self.assertEqual(self.state(FRAMING, mean, FRAMING.limit), wanted)
+        self.assertEqual(self.state(FRAMING, 0.15, 0.19, gradient=0.06, reach=0.09), State.READY)
+        self.assertEqual(judge(replace(BOARD, mean=0.28, bound="above"), 0.19, 0.0, FRAMING).state, State.WAIT)
+        self.assertEqual(judge(replace(BOARD, mean=0.06, bound="below"), 0.19, 0.0, FRAMING).state, State.READY)
+
+    def test_a_doubtful_meter_cannot_tell_about_framing_near_the_limit_only(self):
+        self.assertEqual(judge(replace(BOARD, mean=0.18, instrument=0.05), 0.19, 0.0, FRAMING).state, State.CANNOT_TELL)
+        self.assertEqual(judge(replace(BOARD, mean=0.10, instrument=0.05), 0.19, 0.0, FRAMING).state, State.READY)
+
+    def test_strips_may_differ_from_their_subfloor_twice_as_much_as_planks(self):
+        self.assertEqual((self.state(STRIP_FLOOR, 0.09, 0.12), self.state(PLANK_FLOOR, 0.09, 0.12)), (State.READY, State.TOO_DRY))
+
+    def test_instruments_ask_for_evenness_that_furniture_does_not(self):
+        self.assertEqual((self.state(INSTRUMENT, 0.1, 0.1, gradient=0.008), self.state(FINE, 0.1, 0.1, gradient=0.008)),
+                         (State.TOO_UNEVEN, State.READY))  # fmt: skip
+        self.assertEqual(self.state(OUTDOORS, 0.16, 0.16, gradient=0.04), State.READY)
+
+
+class LotSampling(unittest.TestCase):
+    def test_the_parts_of_a_stack_weigh_alike_however_many_boards_were_read_in_each(self):
+        found = lots.lot_mean([0.10] * 8 + [0.13, 0.16], ["outer"] * 8 + ["middle", "deep"], 0.01)
+        self.assertAlmostEqual(found.mean, 0.13)
+        self.assertEqual(found.part_means, {"outer": 0.10, "middle": 0.13, "deep": 0.16})
+
+    def test_a_stack_read_at_its_edge_alone_says_so(self):
+        self.assertEqual(lots.lot_mean([0.10, 0.11], ["outer", "outer"], 0.01).unread, ("middle", "deep"))
+        self.assertEqual(lots.lot_mean([0.10, 0.11], ["", ""], 0.01).unread, ())
+
+    def test_the_interval_holds_the_truth_about_as_often_as_it_says(self):
+        chance = np.random.default_rng(3)
+        truths = np.array([0.11, 0.13, 0.15])
+        hits = 0
+        for _ in range(400):
+            boards = np.concatenate([chance.normal(mean, 0.012, 3) for mean in truths])
+            found = lots.lot_mean(boards, np.repeat(lots.STRATA, 3), 0.01)
+            hits += abs(found.mean - truths.mean()) <= found.half_width
+        self.assertGreater(hits / 400, 0.92)
+
+    def test_the_boards_it_asks_for_are_enough_when_they_scatter_alike(self):
+        values, parts = [0.10, 0.12, 0.14, 0.11, 0.13, 0.15], ["outer", "middle", "deep"] * 2
+        found = lots.lot_mean(values, parts, 0.007)
+        self.assertGreater(found.more, 0)
+        self.assertEqual(lots.lot_mean([0.12] * 40, ["outer"] * 40, 0.01).more, 0)
+
+    def test_next_comes_the_part_read_least_and_of_two_the_deeper(self):
+        self.assertEqual(lots.read_next_in([]), "deep")
+        self.assertEqual(lots.read_next_in(["deep", "middle"]), "outer")
+        self.assertEqual(lots.read_next_in(["deep", "middle", "outer", "outer"]), "deep")
+
+
+class Lots(unittest.TestCase):
+    @staticmethod
+    def board(mean: float, part: str = "", **changes) -> Board:
+        return Board(replace(BOARD, mean=mean, instrument=0.006, sampling=0.003, **changes), part)
+
+    def test_a_lot_is_its_boards_with_the_doubt_of_having_read_only_some(self):
+        few = estimate_lot([self.board(m) for m in (0.10, 0.11, 0.12)], 60)
+        many = estimate_lot([self.board(m) for m in (0.10, 0.11, 0.12) * 8], 60)
+        self.assertAlmostEqual(few.mean, 0.11)
+        self.assertLess(many.sampling, few.sampling / 2)
+        self.assertAlmostEqual(few.instrument, 0.006)
+        self.assertAlmostEqual(few.reach, 0.02)
+
+    def test_a_lot_read_whole_leaves_nothing_open(self):
+        self.assertEqual(estimate_lot([self.board(m) for m in (0.10, 0.12, 0.14)], 3).sampling, 0.0)
+
+    def test_boards_beyond_the_meter_decide_only_where_they_are_the_most(self):
+        wet, dry = self.board(0.28, bound="above"), self.board(0.12)
+        self.assertEqual(estimate_lot([wet, wet, dry]).bound, "above")
+        self.assertEqual((estimate_lot([wet, dry, dry]).bound, estimate_lot([wet, dry, dry]).left_out), ("", 1))
+        self.assertIsNone(estimate_lot([]))
+
+    def test_alike_is_judged_with_the_doubt_of_both(self):
+        ash = replace(BOARD, mean=0.10, instrument=0.008, sampling=0.003)
+        self.assertEqual(alike(ash, replace(ash, mean=0.104), 0.01, same_meter=True).state, State.READY)
+        self.assertNotEqual(alike(ash, replace(ash, mean=0.104), 0.01).state, State.READY)
+        self.assertEqual(alike(ash, replace(ash, mean=0.15), 0.01).state, State.WAIT)
+        self.assertEqual(alike(replace(ash, mean=0.28, bound="above"), ash, 0.01).state, State.WAIT)
+        self.assertEqual(alike(replace(ash, mean=0.28, bound="above"), replace(ash, mean=0.28, bound="above"), 0.01).state, State.CANNOT_TELL)

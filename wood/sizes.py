@@ -1,0 +1,96 @@
+"""Sizes of wood: nominal quarter sizes, board feet, and the volume of boards, logs, rounds and hollowed bowls."""
+
+import math
+import re
+
+from wood.errors import NotKnown, check_range
+from wood.units import FOOT_M, INCH_M
+
+# What is left of a rough quarter size when both faces are planed, in inches (usual North American hardwood practice).
+DRESSED_IN = {3: 9 / 16, 4: 13 / 16, 5: 17 / 16, 6: 21 / 16, 7: 25 / 16, 8: 7 / 4, 10: 9 / 4, 12: 11 / 4, 16: 15 / 4}
+# One board foot: a square foot, one inch thick.
+BOARD_FOOT_M3 = FOOT_M * FOOT_M * INCH_M
+LARGEST_M = 30.0
+
+
+def quarters(nominal: str) -> int | None:
+    """How many quarters of an inch a nominal size names, or ``None`` where the text is no quarter size.
+
+    >>> quarters("5/4"), quarters("8/4"), quarters("1 1/4")
+    (5, 8, None)
+    """
+    found = re.fullmatch(r"(\d{1,2})/4", nominal.strip())
+    return int(found[1]) if found else None
+
+
+def rough_thickness_m(nominal_quarters: int) -> float:
+    """The thickness a rough quarter size has: 4/4 is one inch.
+
+    >>> round(rough_thickness_m(5), 5)
+    0.03175
+    """
+    return float(check_range("nominal_quarters", nominal_quarters, 1, 40)) / 4 * INCH_M
+
+
+def dressed_thickness_m(nominal_quarters: int) -> float:
+    """The thickness that stays of a quarter size once both faces are planed: 4/4 leaves 13/16 in.
+
+    Raises:
+        NotKnown: no usual dressed size goes with it.
+
+    >>> round(dressed_thickness_m(4) / INCH_M, 4)
+    0.8125
+    """
+    if nominal_quarters not in DRESSED_IN:
+        raise NotKnown("dressed thickness", f"{nominal_quarters}/4")
+    return DRESSED_IN[nominal_quarters] * INCH_M
+
+
+def board_feet(thickness_m: float, width_m: float, length_m: float, nominal: str = "") -> float:
+    """Board feet as lumber is counted: by the nominal thickness where there is one, and never thinner than an inch.
+
+    Planed 4/4 still counts as one inch, and thin stock as one inch, too (usual North American practice).
+
+    >>> round(board_feet(0.0206, 8 * 0.0254, 96 * 0.0254, "4/4"), 2)
+    5.33
+    """
+    check_range("thickness_m", thickness_m, 0.0, LARGEST_M, " m")
+    named = quarters(nominal)
+    counted = max(rough_thickness_m(named) if named else thickness_m, INCH_M)
+    return counted * box_volume_m3(1.0, width_m, length_m) / BOARD_FOOT_M3
+
+
+def box_volume_m3(thickness_m: float, width_m: float, length_m: float) -> float:
+    """Volume of a board, slab or square blank."""
+    return float(
+        check_range("thickness_m", thickness_m, 0.0, LARGEST_M, " m")
+        * check_range("width_m", width_m, 0.0, LARGEST_M, " m")
+        * check_range("length_m", length_m, 0.0, LARGEST_M, " m")
+    )
+
+
+def round_volume_m3(diameter_m: float, length_m: float) -> float:
+    """Volume of a round: a blank by its diameter and height, a log by its middle diameter and length (Huber's formula).
+
+    >>> round(round_volume_m3(0.5, 2.0), 4)
+    0.3927
+    """
+    check_range("diameter_m", diameter_m, 0.0, LARGEST_M, " m")
+    check_range("length_m", length_m, 0.0, LARGEST_M, " m")
+    return math.pi / 4 * diameter_m**2 * length_m
+
+
+def bowl_volume_m3(diameter_m: float, height_m: float, wall_m: float) -> float:
+    """Volume of the wood in a rough-turned bowl: half an ellipsoid, hollowed to an even wall.
+
+    V = 2π/3 · (r²h − (r − w)²(h − w)); a wall as thick as the bowl leaves it solid.
+
+    >>> solid = bowl_volume_m3(0.3, 0.15, 0.15)
+    >>> round(solid / (2 / 3 * math.pi * 0.15**3), 6)
+    1.0
+    """
+    radius = float(check_range("diameter_m", diameter_m, 0.0, LARGEST_M, " m")) / 2
+    check_range("height_m", height_m, 0.0, LARGEST_M, " m")
+    check_range("wall_m", wall_m, 0.0, LARGEST_M, " m")
+    inside = max(radius - wall_m, 0.0) ** 2 * max(height_m - wall_m, 0.0)
+    return 2 / 3 * math.pi * (radius**2 * height_m - inside)
