@@ -1,16 +1,18 @@
 """Things that tests need, made with keyword arguments; whatever a test does not care about has a plain default."""
 
+import io
 import itertools
 from datetime import timedelta
 
 from django.utils import timezone
+from PIL import Image
 
 from calm_heron.air.actions import record_air
 from calm_heron.air.models import Hygrometer, Place
 from calm_heron.judging.models import Aim
 from calm_heron.measuring.actions import Taken, record_readings
 from calm_heron.measuring.models import Meter, MeterKind
-from calm_heron.stock.actions import add_board
+from calm_heron.stock.actions import add_piece
 from calm_heron.stock.models import Piece
 from calm_heron.workshops.actions import found_workshop
 from calm_heron.workshops.models import Membership, Person, Role
@@ -62,7 +64,7 @@ def make_meter(by: Membership, **fields) -> Meter:
 
 def make_board(by: Membership, species_key: str = "white_oak", **sizes) -> Piece:
     defaults = {"thickness_m": 0.03, "width_m": 0.2, "length_m": 2.4}
-    return add_board(by, species_key, **{**defaults, **sizes})
+    return add_piece(by, species_key, **{**defaults, **sizes})
 
 
 def read_board(by: Membership, piece: Piece, *percent: float, meter: Meter | None = None, core: float | None = None, at=None) -> None:
@@ -77,3 +79,14 @@ def make_shop(**fields) -> tuple[Membership, Place, Meter, Piece]:
     place = make_aired_place(owner, name="Bench room")
     Aim.objects.create(workshop=owner.workshop, place=place)
     return owner, place, make_meter(owner, name="Pin meter"), make_board(owner)
+
+
+def make_lot(by: Membership, count: int = 40, species_key: str = "white_oak", **fields) -> Piece:
+    return make_board(by, species_key, count=count, **fields)
+
+
+def a_picture(width: int = 64, height: int = 48) -> bytes:
+    """A small photograph."""
+    out = io.BytesIO()
+    Image.new("RGB", (width, height), "#a5843c").save(out, "JPEG")
+    return out.getvalue()

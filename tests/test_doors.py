@@ -5,8 +5,9 @@ from django.urls import URLPattern, URLResolver, get_resolver
 
 from calm_heron.logbook.models import Entry
 from calm_heron.measuring.models import Reading
+from calm_heron.stock.actions import add_photo, keep_species
 from calm_heron.workshops.models import Role
-from tests.factories import make_hygrometer, make_member, make_owner, make_shop, read_board
+from tests.factories import a_picture, make_hygrometer, make_member, make_owner, make_shop, read_board
 
 
 def views_inside(patterns=None, inside=False):
@@ -24,6 +25,8 @@ class Doors(TestCase):
         cls.owner, cls.place, cls.meter, cls.board = make_shop()
         read_board(cls.owner, cls.board, 9.2, 9.4, meter=cls.meter)
         cls.hygrometer = make_hygrometer(cls.owner)
+        cls.photo = add_photo(cls.owner, cls.board, a_picture())
+        keep_species(cls.owner, None, 0, key="white_oak", common_name="White oak", specific_gravity_12=0.7)
         cls.viewer = make_member(cls.owner, Role.VIEWER)
         cls.stranger = make_owner(name="Other shop")
 
@@ -35,6 +38,8 @@ class Doors(TestCase):
             "meter_id": self.meter.pk,
             "hygrometer_id": self.hygrometer.pk,
             "reading_id": Reading.objects.first().pk,
+            "photo_id": self.photo.pk,
+            "key": "white_oak",
         }
         from django.urls import reverse
 

@@ -72,7 +72,11 @@ FRAMING = Use("framing", "Framing", 0.03, LIMIT, 0.19, math.inf, "Dry framing lu
 OUTDOORS = Use("outdoors", "Outdoor work", 0.03, evenness=0.05, rule="Outdoor joinery: within three points of the air it will stand in.")
 TURNING = Use("turning", "Finish turning", 0.02, rule="A rough-turned blank within two points of the room it is turned and kept in.")
 INSTRUMENT = Use(
-    "instrument", "Instruments", 0.01, evenness=0.005, rule="Instrument practice: within one point of the built piece's room, and even to half a point."
+    "instrument",
+    "Instruments",
+    0.01,
+    evenness=0.005,
+    rule="Instrument practice: within one point of the built piece's room, and even to half a point.",
 )
 USES = {use.key: use for use in (FINE, GENERAL, STRIP_FLOOR, PLANK_FLOOR, FRAMING, OUTDOORS, TURNING, INSTRUMENT)}
 

@@ -139,7 +139,9 @@ def corrected(published: Species, **figures: float) -> Species:
     return replace(published, **figures, **besides, corrected=tuple(figures))
 
 
-def own(key: str, common_name: str, botanical_name: str = "", group: str = "hardwood", other_names: tuple[str, ...] = (), **figures) -> Species:
+def own(
+    key: str, common_name: str, botanical_name: str = "", group: str = "hardwood", other_names: tuple[str, ...] = (), **figures
+) -> Species:
     """A species that is in no table here, with the figures a workshop has for it; the others stay unknown.
 
     >>> own("own-1", "Laburnum", specific_gravity_12=0.82).shrinkage_radial is None

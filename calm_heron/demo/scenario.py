@@ -10,12 +10,13 @@ from dataclasses import dataclass, field
 from datetime import datetime, timedelta
 
 from calm_heron.air.models import AirReading, Hygrometer, HygrometerCheck, Kind, Normals, Place
-from calm_heron.judging.models import Aim
+from calm_heron.judging.models import Aim, UseRule
 from calm_heron.logbook.models import Entry
 from calm_heron.measuring.actions import Taken, build_reading, correct, record_oven_test, record_weight, renew_moisture
-from calm_heron.measuring.models import Meter, MeterKind, PieceMoisture, Reading
+from calm_heron.measuring.models import Meter, MeterCheck, MeterKind, PieceMoisture, Reading
 from calm_heron.stock.actions import tag_word
-from calm_heron.stock.models import RING_ANGLE_DEG, Grain, Piece, Seasoning
+from calm_heron.stock.models import RING_ANGLE_DEG, Grain, OwnSpecies, Part, Photo, Piece, Seasoning
+from calm_heron.stock.models import Kind as PieceKind
 from calm_heron.workshops.models import Invitation, Membership, Person, Role, Submission, Workshop
 from wood import sorption
 from wood.air import Air
@@ -56,6 +57,12 @@ class Board:
     spots: int = 4
     meter: str = "Blue pin meter"
     note: str = ""
+    kind: str = PieceKind.BOARD
+    count: int = 1
+    # A sample board of the lot before it, and where in its stack it lies.
+    part: str = ""
+    felled: int = 0
+    source: str = ""
     at_places: tuple[float, ...] = field(default=(0.22, 0.42, 0.61, 0.8, 0.33, 0.7))
 
 
@@ -107,6 +114,92 @@ BOARDS = (
     Board("european_larch", 1.25, 7, 144, Grain.FLAT, YARD, 0.21, 70, nominal="5/4", spots=2),
     Board("black_locust", 2, 5, 72, Grain.RIFT, YARD, 0.0, 0, Seasoning.GREEN, nominal="8/4", reads=0),
     Board("european_ash", 1, 8, 84, Grain.FLAT, STORE, 0.0, 0, nominal="4/4", reads=0),
+    # A lot in the store, read through sample boards: it is drier outside than deep in the stack, and one board of it is odd.
+    Board(
+        "white_ash",
+        1.25,
+        7,
+        96,
+        Grain.FLAT,
+        STORE,
+        0.0,
+        90,
+        nominal="5/4",
+        kind=PieceKind.BOARD,
+        count=64,
+        reads=0,
+        source="the Hallow copse",
+    ),
+    Board("white_ash", 1.25, 7, 96, Grain.FLAT, STORE, 0.20, 90, nominal="5/4", part=Part.OUTER, reads=3),
+    Board("white_ash", 1.25, 7, 96, Grain.FLAT, STORE, 0.21, 90, nominal="5/4", part=Part.OUTER, reads=3),
+    Board("white_ash", 1.25, 7, 96, Grain.FLAT, STORE, 0.23, 90, nominal="5/4", part=Part.MIDDLE, reads=3),
+    Board("white_ash", 1.25, 7, 96, Grain.FLAT, STORE, 0.24, 90, nominal="5/4", part=Part.MIDDLE, reads=3),
+    Board("white_ash", 1.25, 7, 96, Grain.FLAT, STORE, 0.52, 90, nominal="5/4", part=Part.DEEP, reads=3, note="From the butt log"),
+    Board("white_oak", 0.75, 4.5, 72, Grain.QUARTER, FLAT, 0.0, 20, Seasoning.KILN, kind=PieceKind.FLOORING, count=180, reads=0),
+    Board("white_oak", 0.75, 4.5, 72, Grain.QUARTER, FLAT, 0.080, 20, Seasoning.KILN, kind=PieceKind.FLOORING, part=Part.OUTER, reads=3),
+    Board("white_oak", 0.75, 4.5, 72, Grain.QUARTER, FLAT, 0.078, 20, Seasoning.KILN, kind=PieceKind.FLOORING, part=Part.MIDDLE, reads=3),
+    Board("white_oak", 0.75, 4.5, 72, Grain.QUARTER, FLAT, 0.082, 20, Seasoning.KILN, kind=PieceKind.FLOORING, part=Part.DEEP, reads=3),
+    Board(
+        "douglas_fir_coast",
+        0.72,
+        48,
+        96,
+        Grain.FLAT,
+        FLAT,
+        0.086,
+        20,
+        Seasoning.KILN,
+        kind=PieceKind.SUBFLOOR,
+        reads=3,
+        note="Hall, by the door",
+    ),
+    Board(
+        "douglas_fir_coast",
+        0.72,
+        48,
+        96,
+        Grain.FLAT,
+        FLAT,
+        0.084,
+        20,
+        Seasoning.KILN,
+        kind=PieceKind.SUBFLOOR,
+        reads=3,
+        note="Under the window",
+    ),
+    Board("european_ash", 12, 12, 9, Grain.FLAT, STORE, 0.5, 75, Seasoning.GREEN, kind=PieceKind.BOWL, reads=4, felled=110),
+    Board("european_sycamore_maple", 10, 10, 8, Grain.FLAT, STORE, 0.45, 75, Seasoning.GREEN, kind=PieceKind.BOWL, reads=4, felled=110),
+    Board("black_cherry", 4, 11, 11, Grain.FLAT, YARD, 0.6, 30, Seasoning.GREEN, kind=PieceKind.BLANK, reads=2, felled=60),
+    Board(
+        "european_oak",
+        18,
+        18,
+        96,
+        Grain.FLAT,
+        YARD,
+        0.7,
+        120,
+        Seasoning.GREEN,
+        kind=PieceKind.LOG,
+        core_wetter=0.03,
+        reads=2,
+        felled=130,
+        source="windthrow on the dyke",
+    ),
+    Board(
+        "european_larch",
+        3,
+        9,
+        120,
+        Grain.FLAT,
+        BENCH,
+        0.115,
+        60,
+        kind=PieceKind.RECLAIMED,
+        reads=3,
+        note="Floor beams of the old net loft; mind the nails",
+    ),
+    Board("european_oak", 2.5, 22, 96, Grain.FLAT, STORE, 0.38, 180, kind=PieceKind.SLAB, core_wetter=0.03, felled=400),
 )
 
 
@@ -130,9 +223,13 @@ def erase(connection) -> None:
     for model in (
         PieceMoisture,
         Reading,
+        Photo,
         Piece,
+        OwnSpecies,
+        MeterCheck,
         Meter,
         Aim,
+        UseRule,
         AirReading,
         HygrometerCheck,
         Hygrometer,
@@ -162,7 +259,8 @@ def load(now: datetime) -> Workshop:
     places = _places(workshop)
     _air(workshop, idris.person, places, now, chance)
     _hygrometers(workshop, idris.person, places[STORE], now)
-    meters = _meters(workshop)
+    meters = _meters(workshop, idris.person, now)
+    _own_figures(workshop)
     Aim.objects.create(workshop=workshop, place=places[BENCH], use_key="fine")
     _boards((wren, tamsin, idris), places, meters, now, chance)
     Entry.objects.create(workshop=workshop, by=wren.person, kind="demo", text="The demo workshop was set up", at=now)
@@ -197,12 +295,35 @@ def _hygrometers(workshop: Workshop, by: Person, place: Place, now: datetime) ->
         )  # fmt: skip
 
 
-def _meters(workshop: Workshop) -> dict[str, Meter]:
+def _meters(workshop: Workshop, by: Person, now: datetime) -> dict[str, Meter]:
     pin = Meter.objects.create(workshop=workshop, name="Blue pin meter", kind=MeterKind.PIN, tolerance=0.006)
     pinless = Meter.objects.create(
         workshop=workshop, name="Grey pinless meter", kind=MeterKind.PINLESS, tolerance=0.01, density_setting=0.5, depth_m=0.019
     )
+    scale = Meter.objects.create(workshop=workshop, name="Bench scale", kind=MeterKind.SCALE, step_kg=0.005)
+    Meter.objects.create(workshop=workshop, name="Small oven", kind=MeterKind.OVEN)
+    for meter, of, expected, shown, days in ((pin, "resistor of 120 MΩ", 0.12, 0.12, 40), (scale, "test weight", 1.0, 1.005, 40)):
+        MeterCheck.objects.create(
+            workshop=workshop, meter=meter, at=now - timedelta(days=days), by=by, of=of, expected=expected, shown=shown
+        )
+        meter.checked_at = now - timedelta(days=days)
+        meter.save()
     return {pin.name: pin, pinless.name: pinless}
+
+
+def _own_figures(workshop: Workshop) -> None:
+    """What the co-operative measured itself: its estuary oak is denser than the published mean, and a wood that is in no table."""
+    OwnSpecies.objects.create(
+        workshop=workshop,
+        key="european_oak",
+        common_name="European oak",
+        specific_gravity_12=0.70,
+        source="Twelve blocks of our own, weighed",
+    )
+    OwnSpecies.objects.create(
+        workshop=workshop, key="own-laburnum", common_name="Laburnum", botanical_name="Laburnum anagyroides", specific_gravity_12=0.82,
+        source="Three blocks of our own, weighed",
+    )  # fmt: skip
 
 
 def air_of(name: str, day: datetime, chance: random.Random) -> Air:
@@ -249,17 +370,24 @@ def _boards(
     wren, tamsin, idris = members
     numbers: dict[str, int] = {}
     pieces, readings, entries = [], [], []
+    lot = None
     for board in BOARDS:
         wood = species(board.species_key)
-        word = tag_word(wood.common_name)
+        word = f"{lot.tag}-s" if board.part else tag_word(wood.common_name, board.kind, board.count)
         numbers[word] = numbers.get(word, 0) + 1
+        wall = 0.09 * board.width
+        thickness, width, length = (
+            (wall, board.width, board.length) if board.kind == PieceKind.BOWL else (board.thickness, board.width, board.length)
+        )
         piece = Piece.objects.create(
-            workshop=wren.workshop, tag=f"{word}-{numbers[word]:02d}", species_key=board.species_key, thickness_m=board.thickness * INCH_M,
-            width_m=board.width * INCH_M, length_m=board.length * INCH_M, nominal=board.nominal,
+            workshop=wren.workshop, tag=f"{word}-{numbers[word]:02d}", species_key=board.species_key, thickness_m=thickness * INCH_M,
+            width_m=width * INCH_M, length_m=length * INCH_M, nominal=board.nominal, kind=board.kind, count=board.count, part=board.part,
+            lot=lot if board.part else None, felled_on=(now - timedelta(days=board.felled)).date() if board.felled else None, source=board.source,
             ring_angle_deg=min(90, RING_ANGLE_DEG[board.grain] + chance.uniform(-4, 4)), pith_distance_m=chance.uniform(0.09, 0.2),
             seasoning=board.seasoning, place=places[board.place], note=board.note, added_by=tamsin.person,
             added_at=now - timedelta(days=board.days + 2),
         )  # fmt: skip
+        lot = piece if board.count > 1 else lot
         pieces.append(piece)
         level = sum(emc for (emc,) in places[board.place].readings.order_by("-at").values_list("emc")[:30]) / 30
         for turn in range(board.reads):
@@ -293,7 +421,8 @@ def _boards(
 def moisture_after(board: Board, level: float, days: float) -> float:
     """A plausible moisture: an exponential towards the level, slower for thick and dense wood."""
     density = species(board.species_key).specific_gravity or 0.6
-    return level + (board.start - level) * math.exp(-days / (26 * board.thickness**1.4 * density / 0.55))
+    thickness = 0.09 * board.width if board.kind == PieceKind.BOWL else min(board.thickness, 4)
+    return level + (board.start - level) * math.exp(-days / (26 * thickness**1.4 * density / 0.55))
 
 
 def _sitting(board: Board, piece: Piece, meter: Meter, level: float, days: float, chance: random.Random) -> list[Taken]:

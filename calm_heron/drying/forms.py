@@ -24,7 +24,6 @@ class DryingForm(CalmForm):
     # Nothing need be said twice: no field is called optional.
     all_have_defaults = True
 
-    species_key = SpeciesField(label="Species", max_length=60, required=False)
     start_date = forms.DateField(
         label="From", required=False, widget=forms.DateInput(attrs={"type": "date"}, format="%Y-%m-%d"),
         error_messages={"invalid": "That is no day of the calendar; write it as 2027-03-01."},
@@ -39,6 +38,7 @@ class DryingForm(CalmForm):
 
     def build(self) -> None:
         unit = self.system.length
+        self.fields["species_key"] = SpeciesField(self.workshop, label="Species", required=False)
         self.fields["thickness_m"] = LengthField(self.system, 0.001, MOST_THICKNESS_M, label=f"Thickness, {unit}", required=False)
         self.fields["width_m"] = LengthField(self.system, 0.005, 2.0, label=f"Width, {unit}", required=False)
         self.fields["length_m"] = LengthField(self.system, 0.02, 15.0, label=f"Length, {unit}", required=False)

@@ -6,13 +6,15 @@ from datetime import date
 from django.http import HttpRequest, HttpResponse, QueryDict
 from django.shortcuts import render
 
-from calm_heron.air import queries as air
 from calm_heron.air.models import Kind, Place
 from calm_heron.drying import drawings, queries, words
 from calm_heron.drying.forms import DryingForm
 from calm_heron.drying.queries import NoAir, OwnLog, Surroundings
 from calm_heron.judging import queries as judging
+from calm_heron.judging.queries import Chosen
 from calm_heron.measuring.models import PieceMoisture
+from calm_heron.stock import woods
+from calm_heron.stock.models import Kind as PieceKind
 from calm_heron.stock.models import Piece, Seasoning
 from calm_heron.stock.views import piece_or_404
 from calm_heron.workshops.doors import in_workshop
@@ -22,8 +24,8 @@ from wood.diffusivity import Figures, of_species
 from wood.drying import CHAMBER, GREEN_SPREAD, LOG, Question
 from wood.errors import NotKnown, OutOfRange
 from wood.field_kernel import PER_MOISTURE
-from wood.readiness import Use
-from wood.species import Species, species
+from wood.readiness import LIMIT
+from wood.species import Species
 from wood.units import INCH, exact_length, write_length
 
 USUAL_SPECIES = "white_oak"
@@ -51,8 +53,9 @@ def of_piece(request: HttpRequest, tag: str) -> HttpResponse:
 
 def _page(request: HttpRequest, piece: Piece | None) -> HttpResponse:
     known = PieceMoisture.objects.filter(piece=piece).first() if piece else None
-    places, aim_place, use, _ = judging.chosen(request.workshop)
-    form = DryingForm(_asked(request, piece, known, places, aim_place, use), membership=request.membership, places=places)
+    about = judging.chosen(request.workshop, {})
+    places = about.places
+    form = DryingForm(_asked(request, piece, known, about), membership=request.membership, places=places)
     fragment = request.GET.get("fragment") == "drying"
     page = {"form": form, "piece": piece, "known": known, "fragment": fragment}
     if form.is_valid():
@@ -69,48 +72,44 @@ def _page(request: HttpRequest, piece: Piece | None) -> HttpResponse:
     return render(request, "drying/answer.html" if fragment else "drying/drying.html", page)
 
 
-def _asked(
-    request: HttpRequest, piece: Piece | None, known: PieceMoisture | None, places: list[Place], aim_place: Place | None, use: Use
-) -> QueryDict:
+def _asked(request: HttpRequest, piece: Piece | None, known: PieceMoisture | None, about: Chosen) -> QueryDict:
     """What was asked, over what is usual for the piece: every field shows the value it is computed with."""
     asked = QueryDict(mutable=True)
-    asked.update(_usual(request, piece, known, places, aim_place, use))
+    asked.update(_usual(request, piece, known, about))
     for name, value in request.GET.items():
         asked[name] = value[:60]
     return asked
 
 
-def _usual(
-    request: HttpRequest, piece: Piece | None, known: PieceMoisture | None, places: list[Place], aim_place: Place | None, use: Use
-) -> dict[str, str]:
+def _usual(request: HttpRequest, piece: Piece | None, known: PieceMoisture | None, about: Chosen) -> dict[str, str]:
     system, today = request.workshop.system, queries.today()
     usual = {
         "start_date": today.isoformat(), "wind": "usual", "ends": "open", "road": "yard",
         "temperature_c": f"{CHAMBER_C:g} C", "humidity": f"{CHAMBER_HUMIDITY * 100:g}",
     }  # fmt: skip
     if piece is None:
-        yard = next((place for place in places if place.kind == Kind.YARD), None)
+        yard = next((place for place in about.places if place.kind == Kind.YARD), None)
         return usual | {
-            "species_key": species(USUAL_SPECIES).common_name,
+            "species_key": woods.species_of(request.workshop.pk, USUAL_SPECIES).common_name,
             "thickness_m": "4/4" if system is INCH else "27",
             "target": "20",
             "where": f"place-{yard.pk}" if yard else queries.USUAL_PATTERN,
         }
-    level = air.level(aim_place) if aim_place else None
+    wanted = about.target
     start = known.mean if known else _by_seasoning(piece)
     usual |= {
         "species_key": piece.species.common_name,
-        "thickness_m": piece.nominal or exact_length(piece.thickness_m, system),
+        "thickness_m": piece.thickness_as_typed(system),
         "width_m": exact_length(piece.width_m, system),
         "length_m": exact_length(piece.length_m, system),
         "ends": "sealed" if piece.ends_sealed else "open",
         "where": f"place-{piece.place_id}" if piece.place_id else queries.USUAL_PATTERN,
-    }
+    } | ({"road": LOG.key} if piece.kind == PieceKind.LOG else {})
     if start is not None:
         usual["start"] = f"{start * 100:.3g}"
     outdoors = piece.place is not None and piece.place.kind == Kind.YARD
     # Inside the place's tolerance it is ready; wood that dries stays a little above the level itself.
-    aimed = AIR_DRY if outdoors or level is None else level.emc + use.tolerance
+    aimed = AIR_DRY if outdoors or wanted is None else wanted.moisture + (0 if about.use.against == LIMIT else about.use.tolerance)
     return usual | {"target": f"{aimed * 100:.3g}"}
 
 
@@ -134,7 +133,7 @@ class Asked:
 
 def _found(request: HttpRequest, typed: dict, piece: Piece | None, known: PieceMoisture | None, places: list[Place]) -> dict:
     """Everything the answer shows."""
-    one = species(typed["species_key"] or USUAL_SPECIES)
+    one = woods.species_of(request.workshop.pk, typed["species_key"] or USUAL_SPECIES)
     start_date = typed["start_date"] or queries.today()
     chamber = {
         "temperature_c": _or(typed["temperature_c"], CHAMBER_C), "relative_humidity": _or(typed["humidity"], CHAMBER_HUMIDITY)

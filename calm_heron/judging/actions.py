@@ -3,16 +3,16 @@
 from django.db import transaction
 
 from calm_heron.air.models import Place
-from calm_heron.judging.models import Aim
+from calm_heron.judging.models import Aim, UseRule
 from calm_heron.judging.words import Answer
 from calm_heron.logbook import actions as log
 from calm_heron.stock.models import Piece
 from calm_heron.workshops.actions import require
 from calm_heron.workshops.models import Membership, Role
-from wood.readiness import RULE_VERSION, Use
+from wood.readiness import RULE_VERSION, USES, Use
 
 
-def keep_judgement(by: Membership, piece: Piece, place: Place, use: Use, given: Answer) -> None:
+def keep_judgement(by: Membership, piece: Piece, place: Place | None, use: Use, given: Answer) -> None:
     """Write a verdict into the log as it stands now, with the rule's version."""
     require(by, Role.HELPER)
     numbers = {}
@@ -22,7 +22,7 @@ def keep_judgement(by: Membership, piece: Piece, place: Place, use: Use, given: 
             for name in ("difference", "uncertainty", "margin", "tolerance", "target", "target_uncertainty")
         }
     log.write(
-        by, "judgement", f"{piece.tag} for {place.name}, {use.name.lower()}: {given.state}. {given.reason}",
+        by, "judgement", f"{piece.tag} for {f'{place.name}, ' if place else ''}{use.name.lower()}: {given.state}. {given.reason}",
         subject=piece.tag, state=given.state, rule=RULE_VERSION, **numbers,
     )  # fmt: skip
 
@@ -34,3 +34,19 @@ def set_aim(by: Membership, place: Place, use: Use) -> Aim:
     aim, _ = Aim.objects.update_or_create(workshop=by.workshop, defaults={"place": place, "use_key": use.key})
     log.write(by, "judgement", f"Usual aim: {place.name}, {use.name.lower()}", subject=place.name)
     return aim
+
+
+@transaction.atomic
+def set_uses(by: Membership, wanted: dict[str, dict[str, float | None]]) -> None:
+    """Keep how close each use must be, by its key: ``tolerance``, ``evenness``, ``limit``; all empty is the usual rule again."""
+    require(by, Role.MAKER)
+    told = []
+    for key, figures in wanted.items():
+        if all(value is None for value in figures.values()):
+            UseRule.objects.of(by.workshop).filter(use_key=key).delete()
+            continue
+        UseRule.objects.update_or_create(workshop=by.workshop, use_key=key, defaults=figures)
+        told.append(
+            f"{USES[key].name.lower()} {', '.join(f'{name} {value * 100:g} %' for name, value in figures.items() if value is not None)}"
+        )
+    log.write(by, "judgement", f"How close uses must be: {'; '.join(told) or 'as usual'}", subject="")

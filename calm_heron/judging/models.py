@@ -4,7 +4,10 @@ from django.db import models
 
 from calm_heron.air.models import Place
 from calm_heron.workshops.models import WorkshopRow
-from wood.readiness import FINE, USES, Use
+from wood.readiness import FINE, USES
+
+TOLERANCE = (0.0025, 0.10)
+LIMITS = (0.08, 0.30)
 
 
 class Aim(WorkshopRow):
@@ -16,6 +19,21 @@ class Aim(WorkshopRow):
     class Meta:
         constraints = [models.UniqueConstraint(fields=["workshop"], name="one_aim_per_workshop")]
 
-    @property
-    def use(self) -> Use:
-        return USES[self.use_key]
+
+class UseRule(WorkshopRow):
+    """How close a workshop wants a use to be, where it does not go by the usual rule. Fractions; empty means as usual."""
+
+    use_key = models.CharField(max_length=12, choices=[(use.key, use.name) for use in USES.values()])
+    tolerance = models.FloatField(null=True, blank=True)
+    evenness = models.FloatField(null=True, blank=True)
+    limit = models.FloatField(null=True, blank=True)
+
+    class Meta:
+        constraints = [
+            models.UniqueConstraint(fields=["workshop", "use_key"], name="one_rule_per_use"),
+            models.CheckConstraint(
+                condition=models.Q(tolerance__range=TOLERANCE) | models.Q(tolerance=None), name="use_tolerance_possible"
+            ),
+            models.CheckConstraint(condition=models.Q(evenness__range=TOLERANCE) | models.Q(evenness=None), name="use_evenness_possible"),
+            models.CheckConstraint(condition=models.Q(limit__range=LIMITS) | models.Q(limit=None), name="use_limit_possible"),
+        ]

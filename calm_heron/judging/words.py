@@ -6,8 +6,8 @@ from datetime import datetime
 from django.utils import timezone
 
 from calm_heron.air.models import Place
-from calm_heron.air.queries import Level
-from wood.readiness import Estimate, State, Use, Verdict, judge
+from calm_heron.judging.targets import Target
+from wood.readiness import LIMIT, SUBFLOOR, Estimate, State, Use, Verdict, judge
 
 # A board moves on between readings; after this long the last ones describe another board.
 READINGS_GOOD_DAYS = 90
@@ -25,7 +25,7 @@ class Answer:
     next_step: str
     verdict: Verdict | None
     estimate: Estimate | None
-    level: Level | None
+    target: Target | None
     read_at: datetime | None = None
 
 
@@ -34,41 +34,55 @@ def points(fraction: float) -> str:
 
 
 def answer(
-    estimate: Estimate | None, read_at: datetime | None, level: Level | None, place: Place | None, use: Use, in_vain: bool = False
-) -> Answer:
-    """Judge a board for a place and a use, and say it in words; ``in_vain`` says that it was read, but no reading counts."""
-    missing = _missing(estimate, read_at, level, place, in_vain)
+    estimate: Estimate | None, read_at: datetime | None, target: Target | None, place: Place | None, use: Use, in_vain: bool = False,
+    lot: bool = False,
+) -> Answer:  # fmt: skip
+    """Judge a board, or a ``lot``, for a place and a use, and say it in words; ``in_vain`` says that it was read, but no reading counts."""
+    missing = _missing(estimate, read_at, target, place, use, in_vain, lot)
     if missing:
-        return Answer(State.CANNOT_TELL, *missing, None, estimate, level, read_at)
-    verdict = judge(estimate, level.emc, level.tolerance, use)
-    reason, next_step = _sentences(verdict, estimate, level, place, use)
+        return Answer(State.CANNOT_TELL, *missing, None, estimate, target, read_at)
+    verdict = judge(estimate, target.moisture, target.tolerance, use)
+    reason, next_step = _sentences(verdict, estimate, target, place, use, "boards" if lot else "readings")
     if (timezone.now() - read_at).days > READ_AGAIN_DAYS:
         next_step = (
             f"It was last read {(timezone.now() - read_at).days} days ago: read it again first. Then: {next_step[0].lower()}{next_step[1:]}"
         )
-    if level.days < 3:
-        next_step += f" The air in {place.name} was read on {'one day' if level.days == 1 else f'{level.days} days'} only; a few more days make the level surer."
-    return Answer(verdict.state, reason, next_step, verdict, estimate, level, read_at)
+    if 0 < target.days < 3:
+        next_step += f" The air in {place.name} was read on {'one day' if target.days == 1 else f'{target.days} days'} only; a few more days make the level surer."
+    return Answer(verdict.state, reason, next_step, verdict, estimate, target, read_at)
 
 
 def _missing(
-    estimate: Estimate | None, read_at: datetime | None, level: Level | None, place: Place | None, in_vain: bool
+    estimate: Estimate | None, read_at: datetime | None, target: Target | None, place: Place | None, use: Use, in_vain: bool, lot: bool
 ) -> tuple[str, str] | None:
-    if place is None:
+    if target is None and place is None:
         return (
             "No place is known yet that the wood should settle to.",
             "Add the room it will live in under Air, and read its temperature and humidity.",
         )
-    if level is None:
+    if target is None and use.against == SUBFLOOR:
+        return (
+            f"A floor is judged against its subfloor, and none in {place.name} was read that says anything.",
+            f"Add the subfloor as a piece of that kind under Stock, say that it lies in {place.name}, and read it in several places. "
+            "A slab of concrete needs a test of its own; ask for one by the flooring's rules.",
+        )
+    if target is None:
         return (
             f"The air in {place.name} was not read in the last months, so its level is not known.",
             f"Read temperature and humidity in {place.name}.",
         )
-    if level.stale:
-        days = (timezone.now() - level.last_at).days
+    if target.stale:
+        days = (timezone.now() - target.last_at).days
+        if use.against == SUBFLOOR:
+            return (f"{target.of.capitalize()} was last read {days} days ago; it may be another by now.", "Read it again.")
         return (
             f"The air in {place.name} was last read {days} days ago; its level may be another by now.",
             f"Read temperature and humidity in {place.name} again.",
+        )
+    if estimate is None and lot and not in_vain:
+        return (
+            "None of its boards has a reading that tells anything yet.",
+            "Name a sample board in each part of the stack and read it: outside, half way in, deep.",
         )
     if estimate is None and in_vain:
         return (
@@ -86,29 +100,42 @@ def _missing(
     return None
 
 
-def _sentences(verdict: Verdict, board: Estimate, level: Level, place: Place, use: Use) -> tuple[str, str]:
+def _allowed(use: Use) -> str:
+    if use.against == LIMIT:
+        return f"{use.name.lower()} allows at most {use.limit * 100:.0f} %"
+    return f"{use.name.lower()} allows {_figure(use.tolerance)}"
+
+
+def _figure(fraction: float) -> str:
+    return f"{fraction * 100:.2g}"
+
+
+def _sentences(verdict: Verdict, board: Estimate, target: Target, place: Place | None, use: Use, what: str) -> tuple[str, str]:
     side = "above" if verdict.difference >= 0 else "below"
-    allowed = f"{use.name.lower()} allows {use.tolerance * 100:.0f}"
-    where = f"{points(verdict.difference)} points {side} the {level.emc * 100:.1f} % of {place.name}"
-    more = _more(verdict)
+    allowed = _allowed(use)
+    where = f"{points(verdict.difference)} points {side} "
+    where += "that" if use.against == LIMIT else f"the {target.moisture * 100:.1f} % of {target.of}"
+    more = _more(verdict, what)
+    if use.against != LIMIT:
+        room = place.name
+    else:
+        room = place.name if place and verdict.state != State.READY else "the stack"
     match verdict.state:
         case State.READY:
-            return (
-                f"At {points(board.mean)} % it lies {where}; {allowed}, and with a doubt of ± {points(verdict.uncertainty)} "
-                "it is inside in eight chances of ten or better.",
-                "Mill it. After the first cut let it stand a night with air all round: if it bends, it was uneven inside.",
-            )
+            return _inside(verdict, board, use, where, allowed)
         case State.CLOSE:
             reason = f"At {points(board.mean)} % it lies {where}; {allowed}, and with a doubt of ± {points(verdict.uncertainty)} that may be in or out."
-            return reason, more or f"Leave it on stickers in {place.name} and read it again in a week."
+            return reason, more or f"Leave it on stickers in {room} and read it again in a week."
         case State.WAIT:
             if verdict.cause == "beyond_range":
                 return (
-                    f"It is wetter than the meter can measure, over {points(board.mean)} %, and {place.name} is at {points(level.emc)} %.",
+                    f"It is wetter than the meter can measure, over {points(board.mean)} %, and {target.of} is at {points(target.moisture)} %.",
                     "Let it dry on stickers under cover; weigh it from time to time, a scale tells more than a meter while it is wet.",
                 )
             reason = f"At {points(board.mean)} % it lies {where}; {allowed}."
-            if board.mean > INDOORS_FROM and level.emc < INDOORS_FROM - 0.06:
+            if use.against == LIMIT:
+                return (reason, "Let it dry on stickers under cover, weighted and out of the rain; read it again in two weeks.")
+            if board.mean > INDOORS_FROM and target.moisture < INDOORS_FROM - 0.06:
                 return (
                     reason,
                     f"Too wet to bring into {place.name} at once: it would check. Sticker it under cover, out of sun, "
@@ -130,43 +157,74 @@ def _sentences(verdict: Verdict, board: Estimate, level: Level, place: Place, us
                 return (
                     f"Its mean of {points(board.mean)} % would do, but the {wetter} is {points(board.gradient)} points wetter than the "
                     f"{'shell' if wetter == 'core' else 'core'}; a cut would set that free and it would bend.",
-                    f"Sticker it in {place.name} until core and shell are within {use.tolerance * 100:.0f} point{'s' if use.tolerance > 0.01 else ''}; read both again in a week.",
+                    f"Sticker it in {room} until core and shell are within {_figure(use.allowed_gradient)} of each other; read both again in a week.",
+                )
+            if what == "boards":
+                return (
+                    f"Its mean of {points(board.mean)} % would do, but its boards differ by {points(board.reach)} points.",
+                    "Part the wet boards from the dry ones: split the lot, or restack it with air between all of them and read it again in two weeks.",
                 )
             return (
                 f"Its mean of {points(board.mean)} % would do, but places on it differ by {points(board.reach)} points.",
                 "Read the far-off places again beside their first holes. If they stand, cut the board there or let it even out on stickers.",
             )
-    return _cannot_tell(verdict, board, level, place, use, more)
+    return _cannot_tell(verdict, board, target, use, more, what)
 
 
-def _cannot_tell(verdict: Verdict, board: Estimate, level: Level, place: Place, use: Use, more: str) -> tuple[str, str]:
+READY_STEP = {
+    "strip": "Lay it, with the room at the air it will have when it is lived in. Keep the records of both readings with the job.",
+    "plank": "Lay it, with the room at the air it will have when it is lived in. Keep the records of both readings with the job.",
+    "framing": "It may be built in. Keep it dry until it is closed in, and read it again before it is covered.",
+    "turning": "Turn it. Take a light first cut: if it moves overnight, let it stand.",
+}
+
+
+def _inside(verdict: Verdict, board: Estimate, use: Use, where: str, allowed: str) -> tuple[str, str]:
+    if use.against == LIMIT and board.bound == "below":
+        reason = f"It is drier than the meter can measure, under {points(board.mean)} %; {allowed}."
+    else:
+        reason = (
+            f"At {points(board.mean)} % it lies {where}; {allowed}, and with a doubt of ± {points(verdict.uncertainty)} "
+            "it is inside in eight chances of ten or better."
+        )
+        if use.against == LIMIT:
+            reason = (
+                f"At {points(board.mean)} % ± {points(verdict.uncertainty)} it lies {points(verdict.difference)} points below what "
+                f"{use.name.lower()} allows, {use.limit * 100:.0f} %."
+            )
+    return reason, READY_STEP.get(
+        use.key, "Mill it. After the first cut let it stand a night with air all round: if it bends, it was uneven inside."
+    )
+
+
+def _cannot_tell(verdict: Verdict, board: Estimate, target: Target, use: Use, more: str, what: str) -> tuple[str, str]:
     if verdict.cause == "beyond_range":
         return (
             f"The reading lies beyond what the meter can measure; it only says {'over' if board.bound == 'above' else 'under'} {points(board.mean)} %.",
             "Weigh it, or make an oven test on a section.",
         )
     if verdict.cause == "instruments":
-        worse = "hygrometer" if level.tolerance > board.instrument else "meter"
+        worse = target.weaker if target.tolerance > board.instrument else "meter"
+        both = "meter and hygrometer together leave" if target.weaker == "hygrometer" else "the meter leaves"
         return (
-            f"Settle your instruments first: meter and hygrometer together leave ± {points(verdict.uncertainty)} open, "
-            f"and {use.name.lower()} allows {use.tolerance * 100:.0f}. No board could pass.",
-            f"The {worse} is the weaker one (± {points(max(level.tolerance, board.instrument))} points). "
+            f"Settle your instruments first: {both} ± {points(verdict.uncertainty)} open, and {_allowed(use)}. No board could pass.",
+            f"The {worse} is the weaker one (± {points(max(target.tolerance, board.instrument))} points). "
             + (
                 "Check it over saturated salt."
                 if worse == "hygrometer"
                 else "Weigh the board against an oven test, or use a meter with a figure for this species."
             ),
         )
-    count = "One reading leaves" if board.count == 1 else f"{board.count} readings leave"
+    count = f"One {what[:-1]} leaves" if board.count == 1 else f"{board.count} {what} leave"
     return (
-        f"{count} ± {points(board.sampling)} points open, and {use.name.lower()} allows {use.tolerance * 100:.0f}.",
-        more or "Read it in more places, away from the ends.",
+        f"{count} ± {points(board.sampling)} points open, and {_allowed(use)}.",
+        more or ("Read more boards, in each part of the stack." if what == "boards" else "Read it in more places, away from the ends."),
     )
 
 
-def _more(verdict: Verdict) -> str:
+def _more(verdict: Verdict, what: str) -> str:
     if not verdict.more_readings:
         return ""
     if verdict.more_readings == 1:
-        return "One more reading, if like these, would settle it."
-    return f"{verdict.more_readings} more readings, if like these, would settle it."
+        return f"One more {what[:-1]}, if like these, would settle it."
+    return f"{verdict.more_readings} more {what}, if like these, would settle it."

@@ -4,14 +4,15 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from calm_heron.measuring.models import Reading
-from calm_heron.site.drawing import Scale
+from calm_heron.site.drawing import Scale, Tick, path
 from calm_heron.site.ramp import colour, ink_on
-from calm_heron.stock.models import Piece
+from calm_heron.stock.models import Kind, Piece
 from wood import meters
 
 WIDE, NARROW, MARGIN = 720, 372, 12
 LEAST_HEIGHT, MOST_HEIGHT = 76, 190
 RADIUS = 15
+DISC = 250
 
 
 @dataclass(frozen=True)
@@ -43,6 +44,8 @@ class BoardMap:
     unplaced: list[Mark]
     unplaced_y: float
     summary: str
+    # "board", "log" or "disc": how its outline is drawn.
+    shape: str = "board"
 
 
 def board_maps(piece: Piece, readings: Sequence[Reading]) -> list[tuple[str, BoardMap]]:
@@ -52,9 +55,12 @@ def board_maps(piece: Piece, readings: Sequence[Reading]) -> list[tuple[str, Boa
 
 def board_map(piece: Piece, readings: Sequence[Reading], width: int = WIDE) -> BoardMap:
     """Geometry of a board seen from above, its length across the drawing; a narrow board is drawn wider than it is, never narrower than a mark."""
-    board_width = width - 2 * MARGIN
-    board_height = min(max(board_width * piece.width_m / piece.length_m, LEAST_HEIGHT), MOST_HEIGHT)
-    x = Scale(0, 1, MARGIN, MARGIN + board_width)
+    length, across_m = piece.seen_m
+    disc = piece.kind in (Kind.BLANK, Kind.BOWL)
+    board_width = DISC if disc else width - 2 * MARGIN
+    board_height = DISC if disc else min(max(board_width * across_m / length, LEAST_HEIGHT), MOST_HEIGHT)
+    left = (width - DISC) // 2 if disc and width == NARROW else MARGIN
+    x = Scale(0, 1, left, left + board_width)
     y = Scale(0, 1, MARGIN, MARGIN + board_height)
     spots: dict[tuple[float, float], list[Reading]] = {}
     loose: list[Reading] = []
@@ -68,15 +74,16 @@ def board_map(piece: Piece, readings: Sequence[Reading], width: int = WIDE) -> B
     return BoardMap(
         width=width,
         height=MARGIN * 2 + board_height + (44 if unplaced else 0),
-        left=MARGIN,
+        left=left,
         top=MARGIN,
         board_width=board_width,
         board_height=board_height,
-        end_zone=board_width * meters.end_zone_m(piece.length_m) / piece.length_m,
+        end_zone=0 if disc else board_width * meters.end_zone_m(length) / length,
         marks=[_mark(group, x(along), y(across)) for (along, across), group in spots.items()],
         unplaced=unplaced,
         unplaced_y=unplaced_y,
         summary=", ".join(_words(reading) for reading in readings) or "Nothing was read yet.",
+        shape="disc" if disc else "log" if piece.kind == Kind.LOG else "board",
     )
 
 
@@ -100,4 +107,52 @@ def _mark(group: list[Reading], x: float, y: float) -> Mark:
         x, y, *shown(outer), *shown(core),
         left_out=all(not reading.counts or reading.near_end for reading in group),
         name="; ".join(_words(reading) for reading in group),
+    )  # fmt: skip
+
+
+PROFILE_WIDTH, PROFILE_HEIGHT = 340, 190
+PROFILE_WORDS = {
+    "drying": "Drying: the inside is wetter than the outside.",
+    "equalised": "Equalised: inside and outside are alike.",
+    "rewetted": "Rewetted: the outside is wetter than the inside.",
+}
+
+
+@dataclass(frozen=True)
+class ProfileChart:
+    """The moisture through the thickness as the readings tell it: depth across, moisture upwards."""
+
+    width: int
+    height: int
+    left: float
+    bottom: float
+    right: float
+    curve: str
+    mean: float
+    marks: list[tuple[float, float, str]]
+    ticks: list[Tick]
+    word: str
+    outside: str
+    inside: str
+    summary: str
+
+
+def profile_chart(piece: Piece, profile: meters.Profile, readings: Sequence[Reading]) -> ProfileChart:
+    """The inferred profile with the readings it was inferred from at their depths."""
+    depths = {"": meters.USUAL_DEPTH, "shell": meters.SHELL_DEPTH, "core": 0.5}
+    points = [(share, profile.at(share)) for share in (i / 40 for i in range(41))]
+    telling = [reading for reading in readings if reading.layer in depths and reading.counts and not reading.bound]
+    values = [value for _, value in points] + [reading.moisture for reading in telling]
+    low, high = min(values), max(values)
+    pad = max(0.004, (high - low) * 0.12)
+    low, high = max(0.0, low - pad), high + pad
+    x, y = Scale(0, 1, 40, PROFILE_WIDTH - 8), Scale(low, high, PROFILE_HEIGHT - 26, 10)
+    step = next(step for step in (0.005, 0.01, 0.02, 0.05, 0.1, 0.2, 0.5) if (high - low) / step <= 6)
+    ticks = [Tick(y(k * step), f"{k * step * 100:g}") for k in range(int(low / step) + 1, int(high / step) + 1)]
+    log = piece.kind == Kind.LOG
+    return ProfileChart(
+        PROFILE_WIDTH, PROFILE_HEIGHT, 40, PROFILE_HEIGHT - 26, PROFILE_WIDTH - 8, path((x(share), y(value)) for share, value in points), y(profile.mean),
+        [(x(depths[reading.layer]), y(reading.moisture), colour(reading.moisture)) for reading in telling], ticks,
+        PROFILE_WORDS[profile.state()], "bark" if log else "face", "heart" if log else "core",
+        f"Surface about {profile.surface * 100:.1f} percent, inside {profile.core * 100:.1f}, mean {profile.mean * 100:.1f}.",
     )  # fmt: skip

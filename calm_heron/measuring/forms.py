@@ -1,14 +1,22 @@
 """Forms about meters and readings."""
 
+from datetime import datetime, time
+
 from django import forms
+from django.utils import timezone
 
 from calm_heron.measuring import queries
-from calm_heron.measuring.models import Meter, MeterKind
+from calm_heron.measuring.actions import Taken
+from calm_heron.measuring.models import Condition, Face, Meter, MeterKind, Reading
 from calm_heron.measuring.strip import Line, read
-from calm_heron.stock.models import Piece
+from calm_heron.stock.forms import SpeciesField
+from calm_heron.stock.models import Kind, Part, Piece
 from calm_heron.workshops.fields import CalmForm, LengthField, MassField, PercentField, TemperatureField
 from wood import meters
 
+# What was read on a day gone by is kept as of its noon.
+NOON = time(12)
+USUAL_DEPTH_M, USUAL_TOLERANCE = 0.02, 0.01
 WOOD_TEMPERATURE = {"low": -30, "high": 70, "usual_low": -20, "usual_high": 45}
 
 
@@ -28,32 +36,69 @@ def meter_field(form: CalmForm) -> MeterChoice:
     return MeterChoice(queries.meters_of(form.workshop), label="Meter", empty_label=None, initial=queries.usual_meter(form.membership))
 
 
-class SpotForm(CalmForm):
-    """One meter reading, and where on the board it was taken."""
+class DayField(forms.DateField):
+    """The day something was read or weighed; empty is now."""
 
-    layer = forms.ChoiceField(
-        label="Depth", choices=[("", "Usual"), ("shell", "Shell"), ("core", "Core")], required=False, widget=forms.RadioSelect, initial=""
-    )
+    def __init__(self, **options) -> None:
+        super().__init__(
+            required=False, widget=forms.DateInput(attrs={"type": "date"}, format="%Y-%m-%d"),
+            error_messages={"invalid": "That is no day of the calendar; write it as 2026-11-25."}, **options,
+        )  # fmt: skip
+
+    def clean(self, value) -> datetime | None:
+        day = super().clean(value)
+        today = timezone.localdate()
+        if day is None or day == today:
+            return None
+        if day > today:
+            raise forms.ValidationError(f"{day:%d %B %Y} is still to come. A reading is kept once it was taken.")
+        if day.year < 1950:
+            raise forms.ValidationError("Nobody read it then; is the year mistyped?")
+        return timezone.make_aware(datetime.combine(day, NOON))
+
+
+class SpotForm(CalmForm):
+    """One meter reading, and where on the piece it was taken."""
+
+    layer = forms.ChoiceField(label="Depth", required=False, widget=forms.RadioSelect, initial="")
+    face = forms.ChoiceField(label="On", choices=Face.choices, required=False)
+    condition = forms.ChoiceField(label="The surface there", choices=Condition.choices, required=False)
 
     def __init__(self, *args, piece: Piece, **kwargs) -> None:
         self.piece = piece
         super().__init__(*args, **kwargs)
 
     def build(self) -> None:
+        log = self.piece.kind == Kind.LOG
+        self.fields["layer"].choices = [("", "Usual"), ("shell", "Outside" if log else "Shell"), ("core", "Heart" if log else "Core")]
         self.fields["meter"] = meter_field(self)
         self.fields["raw"] = PercentField(
             self.system, *meters.READING, label="Reading, %", too_far="Type what the meter shows, in percent."
         )
+        length, width = self.piece.seen_m
         self.fields["from_end"] = LengthField(
-            self.system, 0, self.piece.length_m, required=False, label=f"From the left end, {self.system.length}",
-            too_far="That is past the end of this board.",
+            self.system, 0, length, required=False, label=f"From the left end, {self.system.length}", too_far="That is past its end.",
         )  # fmt: skip
         self.fields["from_edge"] = LengthField(
-            self.system, 0, self.piece.width_m, required=False, label=f"From the upper edge, {self.system.length}",
-            too_far="That is past the edge of this board.",
+            self.system, 0, width, required=False, label=f"From the upper edge, {self.system.length}", too_far="That is past its edge.",
         )  # fmt: skip
         self.fields["wood_temperature"] = temperature_field(self.system)
-        self.order_fields(["meter", "raw", "layer", "from_end", "from_edge", "wood_temperature"])
+        self.fields["at"] = DayField(label="Read on", help_text="Empty: now.")
+        if self.piece.is_lot:
+            self.fields["part"] = forms.ChoiceField(
+                label="The board lies", choices=Part.choices, required=False, widget=forms.RadioSelect, initial=""
+            )
+            del self.fields["from_end"], self.fields["from_edge"]
+        self.order_fields(["meter", "raw", "layer", "part", "from_end", "from_edge", "face", "condition", "wood_temperature", "at"])
+
+    def taken(self) -> Taken:
+        """What was read, from a valid form."""
+        cleaned, (length, width) = self.cleaned_data, self.piece.seen_m
+        from_end, from_edge = cleaned.get("from_end"), cleaned.get("from_edge")
+        return Taken(
+            cleaned["raw"], cleaned["layer"], None if from_end is None else from_end / length, None if from_edge is None else from_edge / width,
+            face=cleaned["face"], condition=cleaned["condition"], part=cleaned.get("part", ""),
+        )  # fmt: skip
 
 
 class StripForm(CalmForm):
@@ -67,12 +112,26 @@ class StripForm(CalmForm):
     def build(self) -> None:
         self.fields["meter"] = meter_field(self)
         self.fields["wood_temperature"] = temperature_field(self.system, help_text="Leave empty to take the air where each piece lies.")
+        self.fields["at"] = DayField(label="Read on", help_text="Empty: now.")
 
     def clean_strip(self) -> list[Line]:
         lines = read(self.cleaned_data["strip"])
         if not lines:
             raise forms.ValidationError("Write a tag and what the meter shows, like ash-07 11.2 11.8 12.1 core 14.")
         return lines
+
+
+USUAL_SCALE_STEP_KG = 0.001
+
+
+def add_scale(form: CalmForm) -> None:
+    """How finely the scale reads, and the day it was read on."""
+    scales = [scale for scale in queries.scales_of(form.workshop) if scale.step_kg is not None]
+    form.fields["scale_step_kg"] = MassField(
+        form.system, 0, 1, required=False, label=f"The scale reads to, {form.system.mass}", initial=scales[0].step_kg if scales else None,
+        help_text=f"As {scales[0].name} does." if scales else "",
+    )  # fmt: skip
+    form.fields["at"] = DayField(label="Weighed on", help_text="Empty: now.")
 
 
 class WeightForm(CalmForm):
@@ -89,7 +148,7 @@ class WeightForm(CalmForm):
             self.system, 0.001, 2000, required=False, initial=self.piece.ovendry_mass_kg, label=f"Ovendry weight, {unit}",
             help_text="Measured, or worked out by an oven test below.",
         )  # fmt: skip
-        self.fields["scale_step_kg"] = MassField(self.system, 0, 1, required=False, label=f"The scale reads to, {unit}")
+        add_scale(self)
 
 
 class OvenForm(CalmForm):
@@ -103,16 +162,22 @@ class OvenForm(CalmForm):
             self.system, 0.001, 2000, required=False, label=f"The piece itself when it was cut, {unit}",
             help_text="Gives the ovendry weight of the piece; from then on a scale is enough.",
         )  # fmt: skip
-        self.fields["scale_step_kg"] = MassField(self.system, 0, 1, required=False, label=f"The scale reads to, {unit}")
+        add_scale(self)
 
 
 class MeterForm(CalmForm):
-    """A meter and its settings; ``meter`` is given when it is being changed."""
+    """An instrument and its settings; ``meter`` is given when it is being changed."""
+
+    NAMES = (
+        "name", "kind", "tolerance", "species_set_on_meter", "temperature_set_on_meter", "set_to", "insulated_pins", "density_setting", "depth_m",
+        "step_kg",
+    )  # fmt: skip
 
     name = forms.CharField(label="What you call it", max_length=60)
     kind = forms.ChoiceField(label="What it is", choices=MeterKind.choices, widget=forms.RadioSelect, initial=MeterKind.PIN)
     species_set_on_meter = forms.BooleanField(label="I set the species on the meter itself", required=False)
     temperature_set_on_meter = forms.BooleanField(label="It corrects for temperature itself", required=False)
+    insulated_pins = forms.BooleanField(label="Its pins are insulated but for the tips, as on a hammer", required=False)
     density_setting = forms.FloatField(
         label="Specific gravity it is set to", required=False, min_value=0.1, max_value=1.3,
         widget=forms.TextInput(attrs={"inputmode": "decimal", "autocomplete": "off"}),
@@ -122,30 +187,96 @@ class MeterForm(CalmForm):
 
     def __init__(self, *args, meter: Meter | None = None, **kwargs) -> None:
         if meter:
-            names = (
-                "name",
-                "kind",
-                "tolerance",
-                "species_set_on_meter",
-                "temperature_set_on_meter",
-                "density_setting",
-                "depth_m",
-                "version",
-            )
-            kwargs["initial"] = {name: getattr(meter, name) for name in names}
+            kwargs["initial"] = {name: getattr(meter, name) for name in (*self.NAMES, "version")}
         super().__init__(*args, **kwargs)
 
     def build(self) -> None:
         self.fields["tolerance"] = PercentField(
-            self.system, 0.001, 0.1, label="Good to, ± % moisture", initial="1", help_text="From its leaflet; 1 if it does not say."
+            self.system,
+            0.001,
+            0.1,
+            label="Good to, ± % moisture",
+            initial="1",
+            help_text="From its leaflet; 1 if it does not say.",
+            required=False,
         )
+        self.fields["set_to"] = SpeciesField(
+            self.workshop, label="and leave it set to", required=False, help_text="Empty: I set it anew for each species.",
+        )  # fmt: skip
         self.fields["depth_m"] = LengthField(
             self.system, 0.002, 0.06, required=False, label=f"It senses to a depth of, {self.system.length}",
             initial="3/4 in" if self.system.length == "in" else "20 mm",
         )  # fmt: skip
-        self.order_fields(["name", "kind", "tolerance", "species_set_on_meter", "temperature_set_on_meter", "density_setting", "depth_m"])
+        self.fields["step_kg"] = MassField(self.system, 0.00001, 1, required=False, label=f"It reads to, {self.system.mass}")
+        self.order_fields(self.NAMES)
+
+    def clean(self) -> dict:
+        cleaned = super().clean()
+        if cleaned.get("set_to") and not cleaned.get("species_set_on_meter"):
+            self.add_error("set_to", "Tick above that the species is set on the meter itself, or leave this empty.")
+        return cleaned
 
     def values(self) -> dict:
         """What the action takes, from a valid form."""
-        names = ("name", "kind", "tolerance", "species_set_on_meter", "temperature_set_on_meter", "density_setting")
-        return {name: self.cleaned_data[name] for name in names} | {"depth_m": self.cleaned_data["depth_m"] or 0.02}
+        found = {name: self.cleaned_data[name] for name in self.NAMES}
+        return found | {"depth_m": found["depth_m"] or USUAL_DEPTH_M, "tolerance": found["tolerance"] or USUAL_TOLERANCE}
+
+
+class CheckForm(CalmForm):
+    """A check of an instrument: over a resistor, on a block whose moisture is known, or with a test weight."""
+
+    def __init__(self, *args, meter: Meter, **kwargs) -> None:
+        self.meter = meter
+        super().__init__(*args, **kwargs)
+
+    def build(self) -> None:
+        if self.meter.kind == MeterKind.SCALE:
+            self.fields["expected"] = MassField(self.system, 0.0005, 500, label=f"The test weight weighs, {self.system.mass}")
+            self.fields["shown"] = MassField(self.system, 0.0005, 500, label=f"The scale shows, {self.system.mass}")
+            return
+        if self.meter.kind == MeterKind.PIN:
+            self.fields["megohm"] = forms.FloatField(
+                label="A resistor across the pins, megohms", required=False, min_value=meters.RESISTOR_MEGOHM[0], max_value=meters.RESISTOR_MEGOHM[1],
+                widget=forms.TextInput(attrs={"inputmode": "decimal", "autocomplete": "off"}),
+                help_text="With the meter on its softwood (Douglas-fir) scale: what it must show is known.",
+            )  # fmt: skip
+        self.fields["expected"] = PercentField(
+            self.system,
+            *meters.READING,
+            required=False,
+            label="or a reference block marked, %" if self.meter.kind == MeterKind.PIN else "The reference block is marked, %",
+        )
+        self.fields["shown"] = PercentField(self.system, *meters.READING, label="The meter shows, %")
+
+    def clean(self) -> dict:
+        cleaned = super().clean()
+        if self.meter.kind == MeterKind.SCALE:
+            cleaned["of"] = "test weight"
+        elif cleaned.get("megohm"):
+            cleaned["expected"], cleaned["of"] = meters.resistor_reading(cleaned["megohm"]), f"resistor of {cleaned['megohm']:g} MΩ"
+        elif cleaned.get("expected") is None:
+            if not self.errors:
+                self.add_error("expected", "Say what it was checked against.")
+        else:
+            cleaned["of"] = "reference block"
+        return cleaned
+
+
+class CorrectForm(CalmForm):
+    """What a reading should have been: the number shown, or the weight."""
+
+    def __init__(self, *args, reading: Reading, **kwargs) -> None:
+        self.reading = reading
+        super().__init__(*args, **kwargs)
+
+    def build(self) -> None:
+        if self.reading.raw is not None:
+            self.fields["raw"] = PercentField(self.system, *meters.READING, label="It showed, %", initial=self.reading.raw)
+            self.fields["layer"] = forms.ChoiceField(
+                label="Depth", choices=[("", "Usual"), ("shell", "Shell"), ("core", "Core")], required=False, widget=forms.RadioSelect,
+                initial=self.reading.layer,
+            )  # fmt: skip
+        else:
+            self.fields["mass_kg"] = MassField(
+                self.system, 0.0005, 2000, label=f"It weighed, {self.system.mass}", initial=self.reading.wet_mass_kg
+            )

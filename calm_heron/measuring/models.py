@@ -3,18 +3,27 @@
 from django.db import models
 from django.utils import timezone
 
-from calm_heron.stock.models import Piece
+from calm_heron.stock.models import Part, Piece
 from calm_heron.workshops.models import Person, WorkshopRow, WorkshopRows
-from wood import readiness
+from wood import meters, readiness
 
 
 class MeterKind(models.TextChoices):
-    PIN = "pin", "Pin"
-    PINLESS = "pinless", "Pinless"
+    PIN = "pin", "Pin meter"
+    PINLESS = "pinless", "Pinless meter"
+    SCALE = "scale", "Scale"
+    OVEN = "oven", "Oven"
+
+
+# Kinds that show a moisture of their own.
+READS_MOISTURE = (MeterKind.PIN, MeterKind.PINLESS)
 
 
 class Meter(WorkshopRow):
-    """A moisture meter as it is set in this workshop."""
+    """An instrument as it is set in this workshop: a moisture meter, a scale, an oven.
+
+    ``offset`` is what its newest check adds to what it shows; a retired one is offered no more, and its readings stay.
+    """
 
     name = models.CharField(max_length=60)
     kind = models.CharField(max_length=8, choices=MeterKind.choices, default=MeterKind.PIN)
@@ -22,9 +31,18 @@ class Meter(WorkshopRow):
     # Pin: what the meter has corrected for itself.
     species_set_on_meter = models.BooleanField(default=False)
     temperature_set_on_meter = models.BooleanField(default=False)
+    # The species it stays set to, where it is not set anew for each.
+    set_to = models.CharField(max_length=40, blank=True, default="")
+    # Bare only at their tips, as those of a hammer: a wet skin does not speak.
+    insulated_pins = models.BooleanField(default=False)
     # Pinless: the specific gravity it is set to (empty: set to the species itself), and how deep it senses.
     density_setting = models.FloatField(null=True, blank=True)
     depth_m = models.FloatField(default=0.02)
+    # Scale: the smallest step it shows.
+    step_kg = models.FloatField(null=True, blank=True)
+    offset = models.FloatField(default=0.0)
+    checked_at = models.DateTimeField(null=True, blank=True)
+    retired = models.BooleanField(default=False)
     version = models.PositiveIntegerField(default=1)
 
     class Meta:
@@ -32,10 +50,33 @@ class Meter(WorkshopRow):
             models.UniqueConstraint(fields=["workshop", "name"], name="meter_names_differ"),
             models.CheckConstraint(condition=models.Q(tolerance__range=(0, 0.1)), name="meter_tolerance_possible"),
             models.CheckConstraint(condition=models.Q(depth_m__range=(0.002, 0.06)), name="meter_depth_possible"),
+            models.CheckConstraint(condition=models.Q(offset__range=(-0.1, 0.1)), name="meter_offset_possible"),
         ]
 
     def __str__(self) -> str:
         return self.name
+
+    @property
+    def reads_moisture(self) -> bool:
+        return self.kind in READS_MOISTURE
+
+
+class MeterCheck(WorkshopRow):
+    """One check of an instrument against something known: a resistor, a reference block, a test weight. Added, never changed.
+
+    ``expected`` and ``shown`` are moistures, or masses in kilograms for a scale; ``of`` says what it was.
+    """
+
+    meter = models.ForeignKey(Meter, on_delete=models.PROTECT, related_name="checks")
+    at = models.DateTimeField(default=timezone.now)
+    by = models.ForeignKey(Person, on_delete=models.PROTECT, related_name="+")
+    of = models.CharField(max_length=60)
+    expected = models.FloatField()
+    shown = models.FloatField()
+
+    @property
+    def offset(self) -> float:
+        return self.expected - self.shown
 
 
 class Method(models.TextChoices):
@@ -50,6 +91,25 @@ class Layer(models.TextChoices):
     SHELL = "shell", "shell"
     CORE = "core", "core"
     WHOLE = "whole", "whole piece"
+
+
+class Face(models.TextChoices):
+    """Where on the piece, besides the face that lies up."""
+
+    UPPER = "", "face up"
+    UNDER = "under", "other face"
+    EDGE = "edge", "edge"
+    END = "end", "end grain"
+
+
+class Condition(models.TextChoices):
+    """What the surface was like there; the core knows what each means."""
+
+    PLAIN = "", "nothing special"
+    FRESH = meters.FRESH, "freshly cut"
+    WEATHERED = meters.WEATHERED, "weathered skin"
+    WET = meters.WET, "wet to the touch"
+    BACKED = meters.BACKED, "hand or bench behind it"
 
 
 class Readings(WorkshopRows):
@@ -79,6 +139,10 @@ class Reading(WorkshopRow):
     # Where on the board, as shares of its length and width from the left end and the upper edge; empty where not said.
     along = models.FloatField(null=True)
     across = models.FloatField(null=True)
+    face = models.CharField(max_length=5, choices=Face.choices, blank=True, default="")
+    condition = models.CharField(max_length=10, choices=Condition.choices, blank=True, default="")
+    # In a lot: which part of its stack the board that was read lay in.
+    part = models.CharField(max_length=6, choices=Part.choices, blank=True, default="")
     moisture = models.FloatField()
     uncertainty = models.FloatField()
     bound = models.CharField(max_length=5, blank=True, default="")

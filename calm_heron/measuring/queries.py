@@ -8,17 +8,29 @@ from django.utils import timezone
 
 from calm_heron.air.models import AirReading
 from calm_heron.measuring.actions import SITTING
-from calm_heron.measuring.models import Meter, Reading
-from calm_heron.stock.models import Piece
+from calm_heron.measuring.models import READS_MOISTURE, Meter, MeterKind, Reading
+from calm_heron.stock.models import Kind, Piece
 from calm_heron.workshops.models import Membership, Workshop
+from wood import readiness
+from wood.meters import Profile
 
 # With no air read lately, wood is taken to be at room temperature, where the correction is small.
 USUAL_WOOD_TEMPERATURE_C = 20.0
 TEMPERATURE_GOOD_FOR = timedelta(days=3)
 
 
+def instruments(workshop: Workshop) -> QuerySet[Meter]:
+    """Everything that measures wood here, retired ones last."""
+    return Meter.objects.of(workshop).order_by("retired", "kind", "name")
+
+
 def meters_of(workshop: Workshop) -> QuerySet[Meter]:
-    return Meter.objects.of(workshop).order_by("name")
+    """The moisture meters in use."""
+    return Meter.objects.of(workshop).filter(kind__in=READS_MOISTURE, retired=False).order_by("name")
+
+
+def scales_of(workshop: Workshop) -> QuerySet[Meter]:
+    return Meter.objects.of(workshop).filter(kind=MeterKind.SCALE, retired=False).order_by("name")
 
 
 def usual_meter(membership: Membership) -> Meter | None:
@@ -44,6 +56,12 @@ def sitting(piece: Piece) -> list[Reading]:
     if newest is None:
         return []
     return list(standing(piece).filter(at__gt=newest.at - SITTING).order_by("at", "id"))
+
+
+def inferred_profile(piece: Piece, readings: list[Reading]) -> Profile | None:
+    """The moisture through the thickness that the readings of a sitting tell, where both outer and core were read."""
+    found = readiness.estimate([reading.spot() for reading in readings], round=piece.kind == Kind.LOG)
+    return found.profile if found else None
 
 
 def history(piece: Piece, limit: int = 60) -> list[Reading]:

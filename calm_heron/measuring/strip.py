@@ -1,14 +1,15 @@
 """The reading strip's language: a tag and a row of numbers, ``ash-07 11.2 11.8 12.1 core 14``; one piece a line.
 
-``core`` and ``shell`` before a number say how deep it was taken, ``end`` that it was taken near an end.
+``core`` and ``shell`` before a number say how deep it was taken, ``end`` that it was taken near an end; in a lot ``outer``,
+``middle`` and ``deep`` say where in its stack the board lay.
 """
 
 from dataclasses import dataclass, field
 
-from wood import meters, units
+from wood import lots, meters, units
 from wood.errors import CannotRead
 
-WORDS = ("core", "shell", "end")
+LAYERS = ("core", "shell")
 MOST_READINGS = 1000
 MOST_PER_LINE = 60
 
@@ -20,6 +21,7 @@ class Spoken:
     raw: float
     layer: str = ""
     at_end: bool = False
+    part: str = ""
 
 
 @dataclass
@@ -50,19 +52,21 @@ def read(text: str) -> list[Line]:
 
 def _line(number: int, text: str) -> Line:
     tag, *words = text.replace(";", " ").split()
-    line = Line(number, text[:200], tag[:24])
-    layer, at_end = "", False
+    line = Line(number, text[:200], tag[:32])
+    said: dict = {}
     try:
         for word in words:
-            if word.casefold() in WORDS:
-                if word.casefold() == "end":
-                    at_end = True
-                else:
-                    layer = word.casefold()
-                continue
-            line.readings.append(Spoken(_moisture(word), layer, at_end))
-            layer, at_end = "", False
-        if layer or at_end:
+            sign = word.casefold()
+            if sign == "end":
+                said["at_end"] = True
+            elif sign in LAYERS:
+                said["layer"] = sign
+            elif sign in lots.STRATA:
+                said["part"] = sign
+            else:
+                line.readings.append(Spoken(_moisture(word), **said))
+                said = {}
+        if said:
             raise CannotRead("strip", text, f"“{words[-1]}” needs a number after it")
         if not line.readings:
             raise CannotRead("strip", text, f"no numbers follow “{units.shortened(tag)}”; write it like {units.shortened(tag)} 11.2 11.8")

@@ -11,7 +11,10 @@ urlpatterns = [
     path("stock/<str:tag>/weigh/", views.weigh, name="weigh"),
     path("stock/<str:tag>/oven/", views.oven, name="oven"),
     path("stock/<str:tag>/strike/<int:reading_id>/", views.strike, name="strike"),
+    path("stock/<str:tag>/correct/<int:reading_id>/", views.correct, name="correct"),
     path("meters/", views.meters, name="meters"),
     path("meters/new/", views.new_meter, name="new_meter"),
     path("meters/<int:meter_id>/", views.change_meter, name="change_meter"),
+    path("meters/<int:meter_id>/check/", views.check_meter, name="check_meter"),
+    path("meters/<int:meter_id>/retire/", views.retire_meter, name="retire_meter"),
 ]

@@ -10,7 +10,7 @@ from django.views.decorators.http import require_POST
 
 from calm_heron.measuring import actions, drawings, queries, strip
 from calm_heron.measuring.actions import Taken
-from calm_heron.measuring.forms import MeterForm, OvenForm, SpotForm, StripForm, WeightForm
+from calm_heron.measuring.forms import USUAL_SCALE_STEP_KG, CheckForm, CorrectForm, MeterForm, OvenForm, SpotForm, StripForm, WeightForm
 from calm_heron.measuring.models import Meter, Reading
 from calm_heron.measuring.words import warning_sentences
 from calm_heron.stock.models import Piece
@@ -19,8 +19,6 @@ from calm_heron.workshops.actions import Refused
 from calm_heron.workshops.doors import in_workshop, once, once_or_again
 from calm_heron.workshops.models import Role
 from wood.meters import Corrected
-
-USUAL_SCALE_STEP_KG = 0.001
 
 
 @dataclass
@@ -56,7 +54,7 @@ def understand(request: HttpRequest, form: StripForm) -> list[PreviewLine]:
             if temperature is None:
                 temperature = queries.wood_temperature(piece, temperatures)[0]
             made.temperature_c = temperature
-            made.taken = [Taken(one.raw, one.layer, at_end=one.at_end) for one in line.readings]
+            made.taken = [Taken(one.raw, one.layer, at_end=one.at_end, part=one.part) for one in line.readings]
             made.corrected = [
                 (one, actions.correct(piece, meter, taken, temperature)) for one, taken in zip(line.readings, made.taken, strict=True)
             ]
@@ -81,7 +79,9 @@ def read(request: HttpRequest) -> HttpResponse:
 
         def do() -> str:
             for one in understood:
-                actions.record_readings(request.membership, one.piece, form.cleaned_data["meter"], one.taken, one.temperature_c)
+                actions.record_readings(
+                    request.membership, one.piece, form.cleaned_data["meter"], one.taken, one.temperature_c, form.cleaned_data["at"]
+                )
             if len(understood) == 1:
                 return reverse("piece", args=[request.workshop.slug, understood[0].piece.tag])
             return reverse("today", args=[request.workshop.slug])
@@ -112,13 +112,10 @@ def measure(request: HttpRequest, tag: str) -> HttpResponse:
     form = SpotForm(request.POST or None, membership=request.membership, piece=piece)
     if form.is_valid():
         cleaned = form.cleaned_data
-        along = None if cleaned["from_end"] is None else cleaned["from_end"] / piece.length_m
-        across = None if cleaned["from_edge"] is None else cleaned["from_edge"] / piece.width_m
-        taken = Taken(cleaned["raw"], cleaned["layer"], along, across)
         warm = temperature if cleaned["wood_temperature"] is None else cleaned["wood_temperature"]
 
         def do() -> str:
-            actions.record_readings(request.membership, piece, cleaned["meter"], [taken], warm)
+            actions.record_readings(request.membership, piece, cleaned["meter"], [form.taken()], warm, cleaned["at"])
             return reverse("measure", args=[request.workshop.slug, piece.tag])
 
         return once(request, do)
@@ -133,7 +130,7 @@ def measure_page(request: HttpRequest, piece: Piece, **more) -> dict:
     sitting = queries.sitting(piece)
     return {
         "piece": piece,
-        "maps": drawings.board_maps(piece, sitting),
+        "maps": [] if piece.is_lot else drawings.board_maps(piece, sitting),
         "sitting": sitting,
         "newest": sitting[-1] if sitting else None,
         "newest_warnings": warning_sentences(sitting[-1].warnings) if sitting else [],
@@ -190,9 +187,32 @@ def strike(request: HttpRequest, tag: str, reading_id: int) -> HttpResponse:
     return redirect("piece", request.workshop.slug, piece.tag)
 
 
+@in_workshop(write=Role.HELPER)
+def correct(request: HttpRequest, tag: str, reading_id: int) -> HttpResponse:
+    """Put right what was typed wrongly; the old entry stays to be seen."""
+    piece = piece_or_404(request, tag)
+    reading = get_object_or_404(
+        Reading.objects.of(request.workshop).filter(piece=piece, struck=False).select_related("meter"), pk=reading_id
+    )
+    form = CorrectForm(request.POST or None, membership=request.membership, reading=reading)
+    if form.is_valid():
+        cleaned = form.cleaned_data
+
+        def do() -> str:
+            actions.correct_reading(
+                request.membership, reading, raw=cleaned.get("raw"), wet_mass_kg=cleaned.get("mass_kg"), layer=cleaned.get("layer")
+            )
+            return reverse("piece", args=[request.workshop.slug, piece.tag])
+
+        if answer := once_or_again(request, form, do):
+            return answer
+    page = {"form": form, "piece": piece, "reading": reading}
+    return render(request, "measuring/correct.html", page, status=422 if form.errors else 200)
+
+
 @in_workshop()
 def meters(request: HttpRequest) -> HttpResponse:
-    return render(request, "measuring/meters.html", {"meters": queries.meters_of(request.workshop)})
+    return render(request, "measuring/meters.html", {"meters": queries.instruments(request.workshop)})
 
 
 @in_workshop(write=Role.MAKER)
@@ -216,3 +236,37 @@ def _meter_page(request: HttpRequest, meter: Meter | None) -> HttpResponse:
         if answer := once_or_again(request, form, do, changing=meter):
             return answer
     return render(request, "measuring/meter_form.html", {"form": form, "meter": meter}, status=422 if form.errors else 200)
+
+
+@in_workshop(write=Role.HELPER)
+def check_meter(request: HttpRequest, meter_id: int) -> HttpResponse:
+    meter = get_object_or_404(Meter.objects.of(request.workshop), pk=meter_id)
+    form = CheckForm(request.POST or None, membership=request.membership, meter=meter)
+    if form.is_valid():
+        cleaned = form.cleaned_data
+
+        def do() -> str:
+            actions.check_meter(request.membership, meter, cleaned["of"], cleaned["expected"], cleaned["shown"])
+            return reverse("check_meter", args=[request.workshop.slug, meter.pk])
+
+        if answer := once_or_again(request, form, do):
+            return answer
+    page = {"form": form, "meter": meter, "checks": meter.checks.select_related("by").order_by("-at")[:40]}
+    return render(request, "measuring/check.html", page, status=422 if form.errors else 200)
+
+
+@require_POST
+@in_workshop(write=Role.MAKER)
+def retire_meter(request: HttpRequest, meter_id: int) -> HttpResponse:
+    """Retire an instrument, take it back, or remove one that nothing refers to."""
+    meter = get_object_or_404(Meter.objects.of(request.workshop), pk=meter_id)
+    try:
+        if "remove" in request.POST:
+            actions.remove_meter(request.membership, meter)
+            messages.success(request, f"{meter.name} is removed.")
+        else:
+            actions.retire_meter(request.membership, meter, "back" not in request.POST)
+            messages.success(request, f"{meter.name} is {'retired; its readings stay' if meter.retired else 'back in use'}.")
+    except Refused as refused:
+        messages.error(request, str(refused))
+    return redirect("meters", request.workshop.slug)

@@ -8,6 +8,12 @@ WARNINGS = {
     "extrapolated": "Outside the published table for this species; carried on along its slope.",
     "thinner_than_depth": "The board is thinner than the meter senses: it has read what lies behind. Not counted.",
     "air_gap": "Barely thicker than the sensing depth: hold the board clear of bench and hand.",
+    "other_species_set": "The meter was set for other wood: that setting is taken back first.",
+    "setting_not_known": "What the meter’s own setting did to the number is not known here, so it could not be taken back.",
+    "setting_far": "The meter is set for wood of a very different density; the step from one to the other is large.",
+    "wet_surface": "The surface was wet: pins and fields read that water. Not counted; wipe it, wait, or use insulated pins.",
+    "weathered": "Read on a weathered skin, which runs ahead of the wood under it; the doubt is larger. Plane or cut a fresh spot.",
+    "hand_behind": "A hand or the bench was behind a thin board and was read along. Not counted; hold it clear.",
     "near_end": "Near an end, where wood dries first: left out when others were taken.",
 }
 

@@ -3,7 +3,7 @@
 import math
 
 from django.contrib import messages
-from django.http import HttpRequest, HttpResponse
+from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_POST
@@ -27,7 +27,10 @@ from wood.section import pith_for, ring_angle_deg
 def movement(request: HttpRequest, tag: str) -> HttpResponse:
     """Sizes now and settled, drawn. ``fragment=moved`` gives the answer and the drawing alone."""
     piece = piece_or_404(request, tag)
-    places, place, _, _ = judging.chosen(request.workshop, request.GET.get("place", ""))
+    if piece.is_round:
+        raise Http404
+    about = judging.chosen(request.workshop, request.GET)
+    place = about.place
     form = MovementForm(request.GET, membership=request.membership, piece=piece)
     form.is_valid()
     typed = form.cleaned_data
@@ -45,7 +48,7 @@ def movement(request: HttpRequest, tag: str) -> HttpResponse:
     moved = None if no_figure else moved
     page = {
         "piece": piece,
-        "places": places,
+        "places": about.places,
         "place": place,
         "level": level,
         "known": known,
@@ -88,7 +91,7 @@ def keep_grain(request: HttpRequest, tag: str) -> HttpResponse:
     cleaned = form.cleaned_data
 
     def do() -> str:
-        stock.change_board(
+        stock.change_piece(
             request.membership,
             piece,
             cleaned["version"],

@@ -124,8 +124,8 @@ SESSION_COOKIE_SAMESITE = "Lax"
 CSRF_FAILURE_VIEW = "calm_heron.site.views.stale_form"
 SECURE_REFERRER_POLICY = "same-origin"
 X_FRAME_OPTIONS = "DENY"
-# 200 pasted readings are a few kilobytes; nobody needs a megabyte.
-DATA_UPLOAD_MAX_MEMORY_SIZE = 1_000_000
+# The largest thing that is pasted is a table of the whole stock (see stock.table); percent-encoded it may be half as long again.
+DATA_UPLOAD_MAX_MEMORY_SIZE = 6_500_000
 DATA_UPLOAD_MAX_NUMBER_FIELDS = 500
 
 LOGGING = {

@@ -1,45 +1,71 @@
 """What people do with their stock."""
 
+import io
 import re
+import secrets
+from collections.abc import Sequence
 
-from django.db import transaction
+from django.db import IntegrityError, transaction
 from django.db.models.functions import Length
+from django.dispatch import Signal
+from PIL import Image, ImageOps, UnidentifiedImageError
 
+from calm_heron.air.models import Place
 from calm_heron.logbook import actions as log
-from calm_heron.stock.models import Piece
+from calm_heron.logbook.models import Entry
+from calm_heron.stock import woods
+from calm_heron.stock.models import Kind, OwnSpecies, Part, Photo, Piece, Status
 from calm_heron.workshops.actions import Refused, require
 from calm_heron.workshops.models import Membership, Role, Workshop
-from wood.species import species
 
-CHANGED_MEANWHILE = "{name} has changed this board since you opened it. What you typed is still here; keep it again to put it over theirs."
+# Sent with ``lot`` when other boards stand for it than before.
+lot_changed = Signal()
+
+STILL_HERE = "What you typed is still here; keep it again to put it over theirs."
+KIND_WORD = {
+    Kind.LOG: "log", Kind.SLAB: "slab", Kind.BLANK: "blank", Kind.SPINDLE: "spindle", Kind.BOWL: "bowl", Kind.FLOORING: "floor",
+    Kind.RECLAIMED: "old", Kind.SUBFLOOR: "subfloor",
+}  # fmt: skip
+PHOTO_PIXELS, PHOTOS_EACH = 1600, 6
+MOST_PHOTO_PIXELS = 60_000_000
 
 
 @transaction.atomic
-def add_board(by: Membership, species_key: str, **sizes) -> Piece:
-    """A board with the next free tag of its kind, as in ``oak-07``.
+def add_piece(by: Membership, species_key: str, *, tag: str = "", **fields) -> Piece:
+    """A piece or lot; without a ``tag`` of its own it gets the next free one of its kind, as in ``oak-07`` or ``oak-lot-02``.
 
     Raises:
         wood.errors.NotKnown: no such species.
+        Refused: the tag is taken.
     """
     require(by, Role.MAKER)
-    wood = species(species_key)
-    # One at a time per workshop: the next tag is free until this is done.
-    Workshop.objects.select_for_update().get(pk=by.workshop.pk)
-    piece = Piece.objects.create(
-        workshop=by.workshop, tag=next_tag(by.workshop, tag_word(wood.common_name)), species_key=species_key, added_by=by.person, **sizes
-    )
-    log.write(by, "stock", f"New board {piece.tag}: {wood.common_name}", subject=piece.tag)
+    wood = woods.species_of(by.workshop.pk, species_key)
+    lock_tags(by.workshop)
+    kind, count = fields.get("kind", Kind.BOARD), fields.get("count", 1)
+    tag = tag or next_tag(by.workshop, tag_word(wood.common_name, kind, count))
+    if Piece.objects.of(by.workshop).filter(tag__iexact=tag).exists():
+        raise Refused(f"There is a piece with the tag {tag} already.", "tag")
+    piece = Piece.objects.create(workshop=by.workshop, tag=tag, species_key=species_key, added_by=by.person, **fields)
+    what = f"New lot of {count}" if count > 1 else f"New {Kind(kind).label.lower()}"
+    log.write(by, "stock", f"{what} {piece.tag}: {wood.common_name}", subject=piece.tag)
     return piece
 
 
-def tag_word(common_name: str) -> str:
-    """The short word for a species' tags: the last word of its name, without brackets; at most 12 letters.
+def lock_tags(workshop: Workshop) -> None:
+    """One at a time per workshop: the next tag is free until the transaction is done."""
+    Workshop.objects.select_for_update().get(pk=workshop.pk)
 
-    >>> tag_word("Northern red oak"), tag_word("Yellow-poplar"), tag_word("Mahogany (true)")
-    ('oak', 'poplar', 'mahogany')
+
+def tag_word(common_name: str, kind: str = Kind.BOARD, count: int = 1) -> str:
+    """The short word for tags: the last word of the species' name (at most 12 letters), and the kind where it is no board.
+
+    >>> tag_word("Northern red oak"), tag_word("Mahogany (true)"), tag_word("White ash", "bowl"), tag_word("White ash", count=40)
+    ('oak', 'mahogany', 'ash-bowl', 'ash-lot')
     """
     words = re.findall(r"[a-z]+", re.sub(r"\(.*?\)|,.*", "", common_name.lower()))
-    return (words[-1] if words else "board")[:12]
+    word = (words[-1] if words else "board")[:12]
+    besides = "lot" if count > 1 else KIND_WORD.get(kind, "")
+    return f"{word}-{besides}" if besides else word
 
 
 def next_tag(workshop: Workshop, word: str) -> str:
@@ -53,22 +79,279 @@ def next_tag(workshop: Workshop, word: str) -> str:
     return f"{word}-{int(last.rsplit('-', 1)[1]) + 1 if last else 1:02d}"
 
 
-@transaction.atomic
-def change_board(by: Membership, piece: Piece, version: int, **changes) -> None:
-    """Change a board's sizes, grain, seasoning or place, if nobody else has since ``version``.
+def unchanged(by: Membership, pk: int, version: int) -> Piece:
+    """The piece, locked, if nobody has changed it since ``version``.
 
     Raises:
-        Refused: somebody else was first.
+        Refused: somebody has; it says who did what, as the log has it.
+    """
+    locked = Piece.objects.of(by.workshop).select_for_update(of=("self",)).get(pk=pk)
+    if locked.version != version:
+        last = Entry.objects.of(by.workshop).filter(subject=locked.tag, kind="stock").select_related("by").order_by("-id").first()
+        told = f"{last.by} was first: “{last.text}”." if last else f"Somebody else has changed {locked.tag} since you opened it."
+        raise Refused(f"{told} {STILL_HERE}")
+    return locked
+
+
+@transaction.atomic
+def change_piece(by: Membership, piece: Piece, version: int, **changes) -> None:
+    """Change a piece, if nobody else has since ``version``.
+
+    Raises:
+        Refused: somebody else was first, or a lot would hold fewer pieces than it has sample boards.
     """
     require(by, Role.MAKER)
-    locked = Piece.objects.of(by.workshop).select_for_update(of=("self",)).get(pk=piece.pk)
-    if locked.version != version:
-        raise Refused(CHANGED_MEANWHILE.format(name="Somebody else"))
+    locked = unchanged(by, piece.pk, version)
     changed = [name for name, value in changes.items() if getattr(locked, name) != value]
+    if changes.get("count", locked.count) < max(1, 2 * locked.samples.exists(), locked.samples.count()):
+        raise Refused(f"It has {locked.samples.count()} sample boards; a lot holds at least those, and two.", "count")
     for name in changed:
         setattr(locked, name, changes[name])
     locked.version += 1
     locked.save()
+    if "count" in changed:
+        lot_changed.send(Piece, lot=locked)
     if changed:
         words = ", ".join(name.removesuffix("_m").removesuffix("_deg").removesuffix("_key").replace("_", " ") for name in changed)
         log.write(by, "stock", f"{locked.tag} changed: {words}", subject=locked.tag)
+
+
+@transaction.atomic
+def move(by: Membership, pieces: Sequence[tuple[int, int]], place: Place) -> int:
+    """Move pieces, given as (id, version), with the sample boards of their lots. All go, or none.
+
+    Raises:
+        Refused: somebody else was first with one of them.
+    """
+    require(by, Role.HELPER)
+    moved = 0
+    for pk, version in sorted(pieces):
+        piece = unchanged(by, pk, version)
+        if piece.place_id == place.pk:
+            continue
+        came_from = piece.place.name if piece.place else None
+        for one in (piece, *piece.samples.all()):
+            one.place, one.version = place, one.version + 1
+            one.save(update_fields=["place", "version"])
+        moved += 1
+        log.write(
+            by, "stock", f"{piece.tag} moved to {place.name}" + (f" from {came_from}" if came_from else ""), subject=piece.tag,
+            to=place.name, came_from=came_from,
+        )  # fmt: skip
+    return moved
+
+
+@transaction.atomic
+def set_status(by: Membership, pieces: Sequence[tuple[int, int]], status: Status) -> int:
+    """Mark pieces as used, scrapped, or back in stock; sample boards go with their lot.
+
+    Raises:
+        Refused: somebody else was first with one of them.
+    """
+    require(by, Role.MAKER)
+    marked = 0
+    for pk, version in sorted(pieces):
+        piece = unchanged(by, pk, version)
+        if piece.status == status:
+            continue
+        for one in (piece, *piece.samples.all()):
+            one.status, one.version = status, one.version + 1
+            one.save(update_fields=["status", "version"])
+        marked += 1
+        log.write(by, "stock", f"{piece.tag}: {Status(status).label.lower()}", subject=piece.tag)
+        if piece.lot:
+            lot_changed.send(Piece, lot=piece.lot)
+    return marked
+
+
+@transaction.atomic
+def seal_ends(by: Membership, pieces: Sequence[tuple[int, int]]) -> int:
+    """Note that the ends of pieces were sealed."""
+    require(by, Role.MAKER)
+    sealed = 0
+    for pk, version in sorted(pieces):
+        piece = unchanged(by, pk, version)
+        if not piece.ends_sealed:
+            piece.ends_sealed, piece.version = True, piece.version + 1
+            piece.save(update_fields=["ends_sealed", "version"])
+            log.write(by, "stock", f"{piece.tag}: ends sealed", subject=piece.tag)
+            sealed += 1
+    return sealed
+
+
+# What a lot hands on to what is taken from it.
+HANDED_ON = (
+    "kind", "species_key", "thickness_m", "width_m", "length_m", "nominal", "dressed", "ring_angle_deg", "pith_distance_m", "seasoning",
+    "ends_sealed", "has_pith", "has_sapwood", "felled_on", "sawn_on", "source", "defects", "place",
+)  # fmt: skip
+
+
+def _like(by: Membership, lot: Piece, tag: str, **more) -> Piece:
+    same = {name: getattr(lot, name) for name in HANDED_ON}
+    return Piece.objects.create(workshop=by.workshop, tag=tag, added_by=by.person, **{**same, **more})
+
+
+def _of_a_lot(by: Membership, lot: Piece, version: int) -> Piece:
+    require(by, Role.MAKER)
+    lock_tags(by.workshop)
+    locked = unchanged(by, lot.pk, version)
+    if not locked.is_lot:
+        raise Refused(f"{locked.tag} is a single piece; there is nothing to take from it.")
+    return locked
+
+
+@transaction.atomic
+def split_lot(by: Membership, lot: Piece, version: int, count: int, sample_ids: Sequence[int] = ()) -> Piece:
+    """Make a lot of ``count`` pieces out of another one; the chosen sample boards go with them.
+
+    Raises:
+        Refused: the lot does not hold as many, or fewer pieces than sample boards would be left on one side.
+    """
+    locked = _of_a_lot(by, lot, version)
+    samples = list(locked.samples.filter(pk__in=sample_ids))
+    staying = locked.samples.count() - len(samples)
+    if not 1 <= count < locked.count:
+        raise Refused(f"The lot holds {locked.count}; between 1 and {locked.count - 1} can be split off.", "count")
+    if count < len(samples) or locked.count - count < staying:
+        raise Refused(f"{len(samples)} sample boards would go and {staying} stay; neither side may hold fewer pieces than that.", "count")
+    if count == 1 and samples:
+        raise Refused(f"One piece is no lot; take {samples[0].tag} out by itself instead.", "count")
+    made = _like(by, locked, next_tag(by.workshop, tag_word(locked.species.common_name, locked.kind, count)), count=count)
+    for sample in samples:
+        sample.lot, sample.version = made, sample.version + 1
+        sample.save(update_fields=["lot", "version"])
+    _leave_in(locked, locked.count - count)
+    lot_changed.send(Piece, lot=made)
+    log.write(by, "stock", f"{made.tag}: {count} split off {locked.tag}, which keeps {locked.count}", subject=made.tag)
+    log.write(by, "stock", f"{locked.tag}: {count} split off as {made.tag}, {locked.count} left", subject=locked.tag)
+    return made
+
+
+@transaction.atomic
+def take_out(by: Membership, lot: Piece, version: int, sample: Piece | None = None) -> Piece:
+    """Take one piece out of a lot: a sample board by name, or any other, which gets a tag of its own."""
+    locked = _of_a_lot(by, lot, version)
+    if sample is None:
+        if locked.count - 1 < locked.samples.count():
+            raise Refused(f"All {locked.count} that are left are sample boards; choose one of them.")
+        sample = _like(by, locked, next_tag(by.workshop, tag_word(locked.species.common_name, locked.kind)))
+    else:
+        sample.lot, sample.part, sample.version = None, "", sample.version + 1
+        sample.save(update_fields=["lot", "part", "version"])
+    _leave_in(locked, locked.count - 1)
+    log.write(by, "stock", f"{sample.tag} taken out of {locked.tag}, which keeps {locked.count}", subject=sample.tag)
+    return sample
+
+
+def _leave_in(lot: Piece, count: int) -> None:
+    lot.count, lot.version = count, lot.version + 1
+    if count == 1:
+        # The last one is a piece again, and no sample board stands for it any more.
+        lot.samples.update(lot=None, part="")
+    lot.save(update_fields=["count", "version"])
+    lot_changed.send(Piece, lot=lot)
+
+
+@transaction.atomic
+def add_sample(by: Membership, lot: Piece, part: str = "") -> Piece:
+    """Name one board of a lot as a sample board, by the lot's tag and a number.
+
+    Raises:
+        Refused: every board of the lot is one already.
+    """
+    require(by, Role.HELPER)
+    lock_tags(by.workshop)
+    locked = Piece.objects.of(by.workshop).select_for_update(of=("self",)).get(pk=lot.pk)
+    if not locked.is_lot or locked.samples.count() >= locked.count:
+        raise Refused(f"{locked.tag} holds {locked.count}, and each is a sample board already.", "part")
+    sample = _like(by, locked, next_tag(by.workshop, f"{locked.tag}-s"), lot=locked, part=Part(part))
+    log.write(by, "stock", f"{sample.tag} is a sample board of {locked.tag}", subject=sample.tag)
+    return sample
+
+
+@transaction.atomic
+def keep_species(by: Membership, row: OwnSpecies | None, version: int, **values) -> OwnSpecies:
+    """Add or change figures of the workshop's own; ``key`` is given for a published species and made up for a new one.
+
+    Raises:
+        Refused: somebody else was first, or there are figures of one's own for this species already.
+    """
+    require(by, Role.MAKER)
+    if row is None:
+        kept = OwnSpecies(workshop=by.workshop, key=values.pop("key", "") or f"own-{secrets.token_hex(6)}")
+    else:
+        kept = OwnSpecies.objects.of(by.workshop).select_for_update().get(pk=row.pk)
+        values.pop("key", None)
+        if kept.version != version:
+            raise Refused(f"Somebody else has changed these figures meanwhile. {STILL_HERE}")
+        kept.version += 1
+    for name, value in values.items():
+        setattr(kept, name, value)
+    try:
+        with transaction.atomic():
+            kept.save()
+    except IntegrityError:
+        raise Refused("There are figures of your own for this species already; change those.", "common_name") from None
+    woods.forget()
+    told = ", ".join(f"{name.replace('_', ' ')} {value:g}" for name, value in woods.figures(kept).items()) or "no figures"
+    log.write(by, "stock", f"Own figures for {kept.common_name}: {told}", subject=kept.common_name)
+    return kept
+
+
+@transaction.atomic
+def drop_species(by: Membership, row: OwnSpecies) -> None:
+    """Go back to the published figures, or drop a species of one's own that no piece is of.
+
+    Raises:
+        Refused: pieces are of it.
+    """
+    require(by, Role.MAKER)
+    pieces = Piece.objects.of(by.workshop).filter(species_key=row.key).order_by("tag")
+    if not row.is_published and pieces.exists():
+        raise Refused(f"{pieces[0].tag} and perhaps others are {row.common_name}; give them another species first.")
+    row.delete()
+    woods.forget()
+    log.write(by, "stock", f"Own figures for {row.common_name} dropped", subject=row.common_name)
+
+
+def small_photo(content: bytes) -> tuple[bytes, int, int]:
+    """A photograph turned upright, made small, and freed of what the camera wrote into it: JPEG, width, height.
+
+    Raises:
+        Refused: it is no picture that can be read, or an unreasonably large one.
+    """
+    try:
+        with Image.open(io.BytesIO(content), formats=("JPEG", "PNG", "WEBP")) as opened:
+            if opened.width * opened.height > MOST_PHOTO_PIXELS:
+                raise Refused("This picture has more than 60 million points; send a smaller one.", "photo")
+            upright = ImageOps.exif_transpose(opened).convert("RGB")
+    except (UnidentifiedImageError, OSError, ValueError, Image.DecompressionBombError):
+        raise Refused("This is no photograph that can be read here: JPEG, PNG or WebP.", "photo") from None
+    upright.thumbnail((PHOTO_PIXELS, PHOTO_PIXELS))
+    out = io.BytesIO()
+    upright.save(out, "JPEG", quality=82)
+    return out.getvalue(), upright.width, upright.height
+
+
+@transaction.atomic
+def add_photo(by: Membership, piece: Piece, content: bytes) -> Photo:
+    """Keep a photograph of a piece.
+
+    Raises:
+        Refused: no picture, or the piece has as many as it may.
+    """
+    require(by, Role.HELPER)
+    Piece.objects.select_for_update().get(pk=piece.pk)
+    if piece.photos.count() >= PHOTOS_EACH:
+        raise Refused(f"A piece has at most {PHOTOS_EACH} photographs; take one away first.", "photo")
+    jpeg, width, height = small_photo(content)
+    photo = Photo.objects.create(workshop=by.workshop, piece=piece, jpeg=jpeg, width=width, height=height, by=by.person)
+    log.write(by, "stock", f"Photograph of {piece.tag}", subject=piece.tag)
+    return photo
+
+
+@transaction.atomic
+def remove_photo(by: Membership, photo: Photo) -> None:
+    require(by, Role.MAKER)
+    log.write(by, "stock", f"Photograph of {photo.piece.tag} taken away", subject=photo.piece.tag)
+    photo.delete()

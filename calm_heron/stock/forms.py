@@ -1,87 +1,142 @@
-"""The form of a board."""
+"""Forms about stock."""
 
-import re
+from collections.abc import Mapping
 
 from django import forms
+from django.utils import timezone
 
 from calm_heron.air import queries as air
-from calm_heron.stock import queries
-from calm_heron.stock.models import LENGTH_M, PITH_M, RING_ANGLE_DEG, THICKNESS_M, WIDTH_M, Grain, Piece, Seasoning
-from calm_heron.workshops.fields import CalmForm, LengthField
-from wood import species
+from calm_heron.stock import queries, table, woods
+from calm_heron.stock.labels import SHEETS
+from calm_heron.stock.models import (
+    LENGTH_M,
+    MOST_IN_A_LOT,
+    PITH_M,
+    RING_ANGLE_DEG,
+    SIZE_NAMES,
+    THICKNESS_M,
+    USUAL_NAMES,
+    WIDTH_M,
+    Grain,
+    Kind,
+    OwnSpecies,
+    Part,
+    Piece,
+    Seasoning,
+)  # fmt: skip
+from calm_heron.workshops.fields import CalmForm, LengthField, PercentField
+from wood import sizes, species
+from wood.errors import CannotRead, NotKnown
+from wood.species import OWN_FIGURES
+
+LARGEST_FILE = 12 * 1024 * 1024
 
 
 class SpeciesField(forms.CharField):
     """A species by any of its names; one unmistakable match is enough."""
 
+    def __init__(self, workshop, **options) -> None:
+        self.workshop = workshop
+        super().__init__(max_length=60, **options)
+
+    @property
+    def book(self) -> dict:
+        return woods.of_workshop(self.workshop.pk)
+
     def clean(self, value):
         text = super().clean(value)
-        if text in species.all_species() or text in self.empty_values:
+        if text in self.empty_values:
             return text
-        found = species.search(text)
-        exact = [one for one in found if text.casefold() in (one.common_name.casefold(), *(n.casefold() for n in one.other_names))]
-        if len(exact) == 1 or len(found) == 1:
-            return (exact or found)[0].key
-        if not found:
-            raise forms.ValidationError(f"No species is called “{text[:40]}” here. Try a shorter or a botanical name.")
-        names = ", ".join(one.common_name for one in found[:5])
-        raise forms.ValidationError(f"“{text[:40]}” may be any of {len(found)}: {names}{' …' if len(found) > 5 else ''}. Choose one.")
+        try:
+            return woods.named(self.workshop, text)
+        except CannotRead as error:
+            raise forms.ValidationError(f"{error.why[0].upper()}{error.why[1:]}.") from None
 
     def prepare_value(self, value):
-        return species.all_species()[value].common_name if value in species.all_species() else value
+        return self.book[value].common_name if value in self.book else value
 
 
-class BoardForm(CalmForm):
-    """A board; ``piece`` is given when it is being changed."""
+def date_field(label: str) -> forms.DateField:
+    return forms.DateField(label=label, required=False, widget=forms.DateInput(attrs={"type": "date"}, format="%Y-%m-%d"))
 
-    species_key = SpeciesField(label="Species", max_length=60)
+
+PLAIN_NUMBER = {"inputmode": "decimal", "autocomplete": "off"}
+
+
+class PieceForm(CalmForm):
+    """A piece or a lot of one kind; ``piece`` is given when it is being changed."""
+
     grain = forms.ChoiceField(
         label="Grain, looking at the end", choices=Grain.choices, widget=forms.RadioSelect, required=False, initial=Grain.FLAT
     )
     ring_angle_deg = forms.FloatField(
         label="or the ring angle, degrees", required=False, min_value=0, max_value=90,
         help_text="Between the rings and the wide face: 0 flat-sawn, 90 quarter-sawn. Leave empty to go by the picture.",
-        widget=forms.TextInput(attrs={"inputmode": "decimal", "autocomplete": "off"}),
+        widget=forms.TextInput(attrs=PLAIN_NUMBER),
+    )  # fmt: skip
+    dressed = forms.BooleanField(label="Planed: it has the dressed size of that nominal one", required=False)
+    count = forms.IntegerField(
+        label="How many alike", required=False, min_value=1, max_value=MOST_IN_A_LOT, initial=1,
+        widget=forms.TextInput(attrs={"inputmode": "numeric", "autocomplete": "off"}), help_text="More than one is a lot; sample boards stand for it.",
     )  # fmt: skip
     seasoning = forms.ChoiceField(label="It comes", choices=Seasoning.choices, widget=forms.RadioSelect, initial=Seasoning.AIR)
     ends_sealed = forms.BooleanField(label="Its ends are sealed", required=False)
+    has_pith = forms.BooleanField(label="The pith is inside", required=False)
+    has_sapwood = forms.BooleanField(label="It has sapwood", required=False)
+    felled_on = date_field("Felled on")
+    sawn_on = date_field("Sawn on")
+    source = forms.CharField(label="Where it came from", max_length=80, required=False)
+    defects = forms.CharField(label="Defects", max_length=120, required=False, help_text="Knots, checks, stain, insect holes, nails.")
     note = forms.CharField(label="Note", max_length=200, required=False)
     version = forms.IntegerField(widget=forms.HiddenInput, required=False)
 
-    field_order = [
-        "species_key",
-        "thickness_m",
-        "width_m",
-        "length_m",
-        "grain",
-        "ring_angle_deg",
-        "pith_distance_m",
-        "seasoning",
-        "ends_sealed",
-        "place",
-        "note",
-    ]
+    field_order = ["species_key", "thickness_m", "width_m", "length_m", "dressed", "count", "grain", "ring_angle_deg", "pith_distance_m"]
+    PLAIN = (
+        "species_key", "seasoning", "ends_sealed", "has_pith", "has_sapwood", "felled_on", "sawn_on", "source", "defects", "place", "note",
+        "dressed", "count",
+    )  # fmt: skip
 
-    def __init__(self, *args, piece: Piece | None = None, **kwargs) -> None:
+    def __init__(self, *args, kind: str = Kind.BOARD, piece: Piece | None = None, found: Mapping | None = None, **kwargs) -> None:
+        """``found`` carries a ring angle and pith that were found by pictures."""
+        self.kind, self.piece = Kind(piece.kind if piece else kind), piece
         if piece:
-            names = ("species_key", "thickness_m", "width_m", "length_m", "pith_distance_m", "seasoning", "ends_sealed", "note", "version")
-            kwargs["initial"] = {name: getattr(piece, name) for name in names} | {
+            kwargs["initial"] = {
+                name: getattr(piece, name) for name in (*self.PLAIN, "thickness_m", "width_m", "length_m", "pith_distance_m", "version")
+            } | {
                 "ring_angle_deg": f"{piece.ring_angle_deg:g}",
-                "grain": next(grain for grain in Grain if grain.label == piece.grain),
+                "grain": next((grain for grain in Grain if grain.label == piece.grain), Grain.FLAT),
                 "place": piece.place_id,
                 "thickness_m": piece.nominal or piece.thickness_m,
             }
+        if found and found.get("ring_angle"):
+            kwargs["initial"] = kwargs.get("initial", {}) | {
+                "ring_angle_deg": found["ring_angle"][:8],
+                "pith_distance_m": found.get("pith", "")[:20],
+            }
         super().__init__(*args, **kwargs)
+
+    @property
+    def is_sawn(self) -> bool:
+        """Boards have a grain to look at; round wood has all of it."""
+        return self.kind not in (Kind.LOG, Kind.BLANK, Kind.BOWL, Kind.SUBFLOOR)
 
     def build(self) -> None:
         inch = self.system.length == "in"
-        sizes = {
-            "thickness_m": ("Thickness", THICKNESS_M, "5/4, 1 3/8 or 27 mm. The size it has, not the size it will have."),
-            "width_m": ("Width", WIDTH_M, "Across the grain."),
-            "length_m": ("Length", LENGTH_M, "8 ft, 96 or 2.4 m." if inch else "2400, 2.4 m or 8 ft."),
+        self.fields["species_key"] = SpeciesField(self.workshop, label="Species")
+        thickness, width, length = SIZE_NAMES.get(self.kind, USUAL_NAMES)
+        hints = {
+            "thickness_m": "5/4, 1 3/8 or 27 mm. The size it has, not the size it will have." if thickness == "Thickness" else "",
+            "width_m": "Across the grain; the usual one of a lot." if width == "Width" else "",
+            "length_m": "8 ft, 96 or 2.4 m." if inch else "2400, 2.4 m or 8 ft.",
         }
-        for name, (label, (low, high), hint) in sizes.items():
-            self.fields[name] = LengthField(self.system, low, high, label=f"{label}, {self.system.length}", help_text=hint)
+        for name, label, (low, high) in (
+            ("thickness_m", thickness, THICKNESS_M),
+            ("width_m", width, WIDTH_M),
+            ("length_m", length, LENGTH_M),
+        ):
+            if label:
+                high = 0.5 if name == "thickness_m" else high
+                self.fields[name] = LengthField(self.system, low, high, label=f"{label}, {self.system.length}", help_text=hints[name])
         self.fields["pith_distance_m"] = LengthField(
             self.system, *PITH_M, label=f"Pith to the middle of the board, {self.system.length}", required=False,
             initial='6"' if inch else "150 mm", help_text="How far off the centre of the tree lay. A guess will do; it bends the drawn cup.",
@@ -89,29 +144,276 @@ class BoardForm(CalmForm):
         self.fields["place"] = forms.ModelChoiceField(
             air.places(self.workshop), label="Where it lies", required=False, empty_label="not said"
         )
+        left_out = [] if self.is_sawn else ["grain", "ring_angle_deg", "pith_distance_m", "dressed"]
+        if self.kind == Kind.LOG:
+            left_out += ["sawn_on", "has_pith"]
+        if self.kind in (Kind.BOWL, Kind.SUBFLOOR) or (self.piece and self.piece.lot_id):
+            left_out += ["count"]
+        for name in left_out:
+            del self.fields[name]
         self.order_fields(self.field_order)
 
     def clean(self) -> dict:
         cleaned = super().clean()
-        if cleaned.get("ring_angle_deg") is None and "ring_angle_deg" not in self.errors:
+        if "ring_angle_deg" in self.fields and cleaned.get("ring_angle_deg") is None and "ring_angle_deg" not in self.errors:
             cleaned["ring_angle_deg"] = RING_ANGLE_DEG[Grain(cleaned.get("grain") or Grain.FLAT)]
-        thickness, width = cleaned.get("thickness_m"), cleaned.get("width_m")
-        if thickness and width and thickness > width:
-            self.add_error("width_m", "The width is less than the thickness. Are they the wrong way round?")
-        if cleaned.get("pith_distance_m") is None and "pith_distance_m" not in self.errors:
+        if "pith_distance_m" in self.fields and cleaned.get("pith_distance_m") is None and "pith_distance_m" not in self.errors:
             cleaned["pith_distance_m"] = 0.15
+        if "count" in self.fields and cleaned.get("count") is None and "count" not in self.errors:
+            cleaned["count"] = 1
+        self._fill_round(cleaned)
+        self._dress(cleaned)
+        thickness, width = cleaned.get("thickness_m"), cleaned.get("width_m")
+        if thickness and width and thickness > width and self.kind not in (Kind.BLANK, Kind.LOG):
+            wall = self.kind == Kind.BOWL
+            self.add_error(
+                "width_m",
+                "The wall is thicker than the bowl is wide."
+                if wall
+                else "The width is less than the thickness. Are they the wrong way round?",
+            )
+        self._dates(cleaned)
         return cleaned
 
-    def sizes(self) -> dict:
-        """What the actions take, from a valid form."""
-        names = (
-            "species_key", "thickness_m", "width_m", "length_m", "ring_angle_deg", "pith_distance_m", "seasoning", "ends_sealed", "place",
-            "note",
-        )  # fmt: skip
+    def _fill_round(self, cleaned: dict) -> None:
+        """A round one is measured once where a board is measured twice."""
+        for name in ("thickness_m", "length_m"):
+            if name not in self.fields and cleaned.get("width_m"):
+                cleaned[name] = cleaned["width_m"]
+
+    def _dress(self, cleaned: dict) -> None:
+        named = sizes.quarters(self.nominal())
+        if not cleaned.get("dressed"):
+            return
+        try:
+            if named is None:
+                raise NotKnown("dressed thickness", "this")
+            cleaned["thickness_m"] = sizes.dressed_thickness_m(named)
+        except NotKnown:
+            usual = ", ".join(f"{size}/4" for size in sizes.DRESSED_IN)
+            self.add_error("thickness_m", f"A dressed size goes with {usual}; type the measured thickness and leave “planed” open.")
+
+    def _dates(self, cleaned: dict) -> None:
+        today = timezone.localdate()
+        for name in ("felled_on", "sawn_on"):
+            if cleaned.get(name) and not cleaned[name].year >= 1800:
+                self.add_error(name, "That is before anybody kept such a log.")
+            elif cleaned.get(name) and cleaned[name] > today:
+                self.add_error(name, "That day is still to come.")
+        if cleaned.get("felled_on") and cleaned.get("sawn_on") and cleaned["sawn_on"] < cleaned["felled_on"]:
+            self.add_error("sawn_on", "It was sawn before it was felled. Is one of the two wrong?")
+
+    def nominal(self) -> str:
         typed = self.data.get("thickness_m", "").strip()
-        nominal = typed if re.fullmatch(r"\d{1,2}/4", typed) else ""
-        return {name: self.cleaned_data[name] for name in names} | {"nominal": nominal}
+        return typed if sizes.quarters(typed) else ""
+
+    def values(self) -> dict:
+        """What the actions take, from a valid form."""
+        names = (*self.PLAIN, "thickness_m", "width_m", "length_m", "ring_angle_deg", "pith_distance_m")
+        found = {name: self.cleaned_data[name] for name in names if name in self.cleaned_data}
+        return found | {"nominal": self.nominal()} | ({} if self.piece else {"kind": self.kind})
 
     @property
     def usual_species(self):
-        return [species.all_species()[key] for key in queries.species_in_use(self.workshop) if key in species.all_species()]
+        book = woods.of_workshop(self.workshop.pk)
+        return [book[key] for key in queries.species_in_use(self.workshop) if key in book]
+
+
+class SplitForm(CalmForm):
+    """How many of a lot go, and which sample boards with them."""
+
+    count = forms.IntegerField(
+        label="How many go", min_value=1, max_value=MOST_IN_A_LOT, widget=forms.TextInput(attrs={"inputmode": "numeric"})
+    )
+    version = forms.IntegerField(widget=forms.HiddenInput)
+
+    def __init__(self, *args, lot: Piece, **kwargs) -> None:
+        self.lot = lot
+        kwargs.setdefault("initial", {"version": lot.version})
+        super().__init__(*args, **kwargs)
+
+    def build(self) -> None:
+        self.fields["samples"] = forms.ModelMultipleChoiceField(
+            self.lot.samples.all(), label="Sample boards that go along", required=False, widget=forms.CheckboxSelectMultiple
+        )
+
+
+class SampleForm(CalmForm):
+    part = forms.ChoiceField(label="It lies", choices=Part.choices, required=False, widget=forms.RadioSelect, initial="")
+
+
+class OwnSpeciesForm(CalmForm):
+    """Figures of the workshop's own: for a published species (``one`` given), or for a new one."""
+
+    asks_back = False
+
+    common_name = forms.CharField(label="Name", max_length=60)
+    botanical_name = forms.CharField(label="Botanical name", max_length=80, required=False)
+    group = forms.ChoiceField(
+        label="It is a", choices=[("hardwood", "Hardwood"), ("softwood", "Softwood")], widget=forms.RadioSelect, initial="hardwood"
+    )
+    source = forms.CharField(label="Where the figures come from", max_length=120, required=False, help_text="A book, a test of your own.")
+    surely = forms.BooleanField(label="Yes, it shrinks more radially than tangentially", required=False)
+    version = forms.IntegerField(widget=forms.HiddenInput, required=False)
+
+    GRAVITY = ("specific_gravity_green", "specific_gravity_12")
+    SHARES = {
+        "shrinkage_radial": "Shrinkage to ovendry, radial, %", "shrinkage_tangential": "Shrinkage to ovendry, tangential, %",
+        "fibre_saturation": "Fibre saturation, %",
+    }  # fmt: skip
+
+    def __init__(self, *args, one: species.Species | None = None, row: OwnSpecies | None = None, **kwargs) -> None:
+        self.one, self.row = one, row
+        if row:
+            names = ("common_name", "botanical_name", "group", "source", "version", *OWN_FIGURES)
+            kwargs["initial"] = {name: getattr(row, name) for name in names}
+        super().__init__(*args, **kwargs)
+
+    def build(self) -> None:
+        for name, label in zip(self.GRAVITY, ("Specific gravity, green volume", "Specific gravity at 12 %"), strict=True):
+            low, high = OWN_FIGURES[name]
+            self.fields[name] = forms.FloatField(
+                label=label, min_value=low, max_value=high, required=False, widget=forms.TextInput(attrs=PLAIN_NUMBER)
+            )
+        for name, label in self.SHARES.items():
+            self.fields[name] = PercentField(self.system, *OWN_FIGURES[name], label=label, required=False)
+        if self.one:
+            for name in ("common_name", "botanical_name", "group"):
+                del self.fields[name]
+
+    def clean(self) -> dict:
+        cleaned = super().clean()
+        gravity = [cleaned.get(name) for name in self.GRAVITY]
+        if all(gravity) and gravity[0] >= gravity[1]:
+            self.add_error("specific_gravity_12", "At 12 % the wood has shrunk, so this figure is the larger of the two.")
+        radial, tangential = (cleaned.get(name) for name in ("shrinkage_radial", "shrinkage_tangential"))
+        if self.one:
+            radial, tangential = radial or self.one.shrinkage_radial, tangential or self.one.shrinkage_tangential
+        self.asks_back = bool(radial and tangential and radial > tangential)
+        if self.asks_back and not cleaned.get("surely"):
+            self.add_error(
+                "surely",
+                "Nearly all wood shrinks more tangentially. Are the two the wrong way round? If not, say so here and keep it again.",
+            )
+        if not any(cleaned.get(name) for name in OWN_FIGURES) and not self.errors:
+            self.add_error("specific_gravity_12", "Give at least one figure; without any there is nothing to compute with.")
+        return cleaned
+
+    @property
+    def figures(self) -> list[dict]:
+        """Each figure's field, with what is published."""
+        return [
+            {"field": self[name], "published": woods.written(name, getattr(self.one, name) if self.one else None)} for name in OWN_FIGURES
+        ]
+
+    def values(self) -> dict:
+        names = [name for name in ("common_name", "botanical_name", "group") if name in self.fields]
+        found = {name: self.cleaned_data[name] for name in (*names, "source", *OWN_FIGURES)}
+        if self.one:
+            found |= {
+                "key": self.one.key,
+                "common_name": self.one.common_name,
+                "botanical_name": self.one.botanical_name,
+                "group": self.one.group,
+            }
+        return found
+
+
+class PhotoForm(CalmForm):
+    photo = forms.FileField(label="Photograph", widget=forms.FileInput(attrs={"accept": "image/jpeg,image/png,image/webp"}))
+
+    def clean_photo(self) -> bytes:
+        sent = self.cleaned_data["photo"]
+        if sent.size > LARGEST_FILE:
+            raise forms.ValidationError("This file is larger than 12 MB; send a smaller picture.")
+        return sent.read()
+
+
+class GrainForm(CalmForm):
+    """The ring angle and the distance of the pith that a picture shows. Everything has a default."""
+
+    all_have_defaults = True
+
+    ring_angle_deg = forms.FloatField(
+        label="Ring angle, degrees", required=False, min_value=0, max_value=90, widget=forms.TextInput(attrs=PLAIN_NUMBER)
+    )
+
+    def build(self) -> None:
+        self.fields["pith_distance_m"] = LengthField(
+            self.system, *PITH_M, label=f"Pith to the middle, {self.system.length}", required=False
+        )
+
+
+class SeveralForm(CalmForm):
+    """What is to be done to the pieces chosen in a list; each comes as its id and the version that was shown."""
+
+    do = forms.ChoiceField(
+        label="Do with the chosen", choices=[("move", "move them to"), ("seal", "note their ends as sealed"), ("labels", "print labels"),
+                                             ("used", "mark as used"), ("scrapped", "mark as scrapped"), ("stock", "put back in stock")],
+    )  # fmt: skip
+
+    def build(self) -> None:
+        self.fields["place"] = forms.ModelChoiceField(air.places(self.workshop), label="Place", required=False, empty_label="a place")
+
+    @property
+    def chosen(self) -> list[tuple[int, int]]:
+        found = []
+        for one in self.data.getlist("piece"):
+            pk, _, version = one.partition(":")
+            if pk.isdecimal() and version.isdecimal() and len(one) < 40:
+                found.append((int(pk), int(version)))
+        return found
+
+    def clean(self) -> dict:
+        cleaned = super().clean()
+        if not self.chosen:
+            raise forms.ValidationError("Choose some pieces first: a tick before each, or x on the keyboard.")
+        if cleaned.get("do") == "move" and not cleaned.get("place") and "place" not in self.errors:
+            self.add_error("place", "Say where they are moved to.")
+        known = set(Piece.objects.of(self.workshop).filter(pk__in=[pk for pk, _ in self.chosen]).values_list("pk", flat=True))
+        if len(known) < len({pk for pk, _ in self.chosen}):
+            raise forms.ValidationError("Some of the chosen pieces are not here any more; look at the list again.")
+        return cleaned
+
+
+class LabelForm(CalmForm):
+    all_have_defaults = True
+
+    sheet = forms.ChoiceField(label="Sheet of labels", required=False, choices=[(sheet.key, sheet.name) for sheet in SHEETS.values()])
+    first = forms.IntegerField(
+        label="Begin at label", required=False, min_value=1, max_value=60, initial=1, widget=forms.TextInput(attrs={"inputmode": "numeric"}),
+        help_text="On a sheet that was begun, the first label left on it.",
+    )  # fmt: skip
+
+    def build(self) -> None:
+        self.fields["sheet"].initial = "letter-30" if self.system.length == "in" else "a4-24"
+
+    def clean_sheet(self) -> str:
+        return self.cleaned_data["sheet"] or self.fields["sheet"].initial
+
+
+class TableForm(CalmForm):
+    """A table of pieces, as a file or pasted; ``remark`` says where its encoding had to be guessed."""
+
+    file = forms.FileField(label="A table (CSV)", required=False, widget=forms.FileInput(attrs={"accept": ".csv,.txt,.tsv,text/csv"}))
+    text = forms.CharField(
+        label="or pasted", required=False, strip=False, widget=forms.Textarea(attrs={"rows": 9, "spellcheck": "false", "class": "rows"}),
+    )  # fmt: skip
+    remark = ""
+
+    def clean(self) -> dict:
+        cleaned = super().clean()
+        if sent := cleaned.get("file"):
+            try:
+                if sent.size > table.MOST_BYTES:
+                    raise table.NotATable(table.TOO_LONG)
+                cleaned["text"], self.remark = table.decoded(sent.read())
+            except table.NotATable as wrong:
+                self.add_error("file", str(wrong))
+        elif not (cleaned.get("text") or "").strip():
+            self.add_error("file", "Choose a file, or paste rows with a first line that names the columns.")
+        return cleaned
+
+    def show(self, text: str) -> None:
+        """From now on the field holds this text: what was read from the file, so that it can be mended here."""
+        self.data = {**{name: self.data[name] for name in self.data}, "text": text}

@@ -2,26 +2,51 @@
 
 from django.db.models import Q, QuerySet
 
-from calm_heron.stock.models import Piece
+from calm_heron.stock import woods
+from calm_heron.stock.models import OwnSpecies, Piece
+from calm_heron.stock.search import Search
 from calm_heron.workshops.models import Workshop
-from wood import species
 
 
-def pieces(workshop: Workshop, text: str = "") -> QuerySet[Piece]:
-    """Pieces in stock whose tag, species, place or note contain every word of ``text``."""
-    found = Piece.objects.of(workshop).select_related("place").order_by("tag")
-    for word in text.split()[:8]:
-        keys = [one.key for one in species.search(word)]
-        found = found.filter(Q(tag__icontains=word) | Q(species_key__in=keys) | Q(place__name__icontains=word) | Q(note__icontains=word))
+def pieces(workshop: Workshop, search: Search) -> QuerySet[Piece]:
+    """Pieces that answer a search, by tag; the verdict it may ask for is judging's to add."""
+    found = Piece.objects.of(workshop).filter(status__in=search.statuses).select_related("place", "moisture").order_by("tag")
+    for word in search.words:
+        keys = [one.key for one in woods.search(workshop, word)]
+        found = found.filter(
+            Q(tag__icontains=word) | Q(species_key__in=keys) | Q(place__name__icontains=word) | Q(note__icontains=word)
+            | Q(source__icontains=word) | Q(lot__tag__iexact=word)
+        )  # fmt: skip
+    if search.above is not None:
+        found = found.filter(moisture__mean__gt=search.above)
+    if search.below is not None:
+        found = found.filter(moisture__mean__lt=search.below)
+    if search.nominal:
+        found = found.filter(nominal=search.nominal)
+    if search.kinds:
+        found = found.filter(kind__in=search.kinds)
+    if search.lots:
+        found = found.filter(count__gt=1)
+    if search.unread:
+        found = found.filter(moisture=None)
     return found
 
 
 def by_tag(workshop: Workshop, tag: str) -> Piece | None:
     """The piece with this tag, however its letters are typed."""
-    return Piece.objects.of(workshop).select_related("place").filter(tag__iexact=tag).first()
+    return Piece.objects.of(workshop).select_related("place", "lot").filter(tag__iexact=tag).first()
 
 
 def species_in_use(workshop: Workshop, limit: int = 6) -> list[str]:
     """The species most recently added, for offering them first."""
     keys = Piece.objects.of(workshop).order_by("-id").values_list("species_key", flat=True)[:200]
     return list(dict.fromkeys(keys))[:limit]
+
+
+def own_species(workshop: Workshop) -> QuerySet[OwnSpecies]:
+    return OwnSpecies.objects.of(workshop).order_by("common_name")
+
+
+def samples(lot: Piece) -> list[Piece]:
+    """The sample boards of a lot in stock, with what is known of their moisture."""
+    return list(lot.samples.in_stock().select_related("moisture", "place").order_by("tag"))

@@ -1,18 +1,25 @@
 """Pages about stock."""
 
-from django.core.paginator import Paginator
-from django.http import Http404, HttpRequest, HttpResponse
-from django.shortcuts import render
-from django.urls import reverse
+from urllib.parse import urlencode
 
-from calm_heron.stock import actions, drawings, queries
-from calm_heron.stock.forms import BoardForm
-from calm_heron.stock.models import Piece
+from django.contrib import messages
+from django.http import Http404, HttpRequest, HttpResponse, StreamingHttpResponse
+from django.shortcuts import get_object_or_404, redirect, render
+from django.urls import reverse
+from django.views.decorators.http import require_POST
+
+from calm_heron.stock import actions, drawings, queries, table, woods
+from calm_heron.stock import labels as printed
+from calm_heron.stock.forms import GrainForm, LabelForm, OwnSpeciesForm, PhotoForm, PieceForm, SampleForm, SeveralForm, SplitForm, TableForm
+from calm_heron.stock.models import Kind, Photo, Piece, Status
+from calm_heron.stock.search import understand
+from calm_heron.workshops.actions import Refused
 from calm_heron.workshops.doors import in_workshop, once, once_or_again
 from calm_heron.workshops.models import Role
-from wood import species
+from wood import species as published
+from wood.units import INCH, INCH_M
 
-PER_PAGE = 50
+GOOD_ROWS_SHOWN, WRONG_ROWS_SHOWN = 12, 200
 
 
 def piece_or_404(request: HttpRequest, tag: str) -> Piece:
@@ -24,44 +31,322 @@ def piece_or_404(request: HttpRequest, tag: str) -> Piece:
 
 
 @in_workshop()
-def stock(request: HttpRequest) -> HttpResponse:
-    text = request.GET.get("q", "")[:100]
-    page = Paginator(queries.pieces(request.workshop, text).select_related("moisture"), PER_PAGE).get_page(request.GET.get("page"))
-    return render(request, "stock/stock.html", {"page": page, "text": text})
-
-
-@in_workshop()
 def species_found(request: HttpRequest) -> HttpResponse:
-    """The species search as a fragment, for the board form."""
-    found = species.search(request.GET.get("species_key", "")[:60], limit=12)
+    """The species search as a fragment, for the form of a piece."""
+    found = woods.search(request.workshop, request.GET.get("species_key", "")[:60], limit=12)
     return render(request, "stock/species_found.html", {"found": found})
 
 
 @in_workshop(write=Role.MAKER)
-def new_board(request: HttpRequest) -> HttpResponse:
-    form = BoardForm(request.POST or None, membership=request.membership)
+def new_piece(request: HttpRequest) -> HttpResponse:
+    asked = request.GET.get("kind", "")
+    kind = Kind(asked) if asked in Kind.values else Kind.BOARD
+    form = PieceForm(request.POST or None, membership=request.membership, kind=kind, found=request.GET)
     if form.is_valid():
 
         def do() -> str:
-            piece = actions.add_board(request.membership, **form.sizes())
-            return reverse("measure", args=[request.workshop.slug, piece.tag])
+            piece = actions.add_piece(request.membership, **form.values())
+            return reverse("piece" if piece.is_lot else "measure", args=[request.workshop.slug, piece.tag])
 
         return once(request, do)
-    page = {"form": form, "grain_pictures": drawings.grain_pictures(), "all_species": species.all_species().values()}
-    return render(request, "stock/board_form.html", page, status=422 if form.errors else 200)
+    page = {"form": form, "grain_pictures": drawings.grain_pictures(), "kind": kind, "kinds": Kind}
+    return render(request, "stock/piece_form.html", page, status=422 if form.errors else 200)
 
 
 @in_workshop(write=Role.MAKER)
-def change_board(request: HttpRequest, tag: str) -> HttpResponse:
+def change_piece(request: HttpRequest, tag: str) -> HttpResponse:
     piece = piece_or_404(request, tag)
-    form = BoardForm(request.POST or None, membership=request.membership, piece=piece)
+    form = PieceForm(request.POST or None, membership=request.membership, piece=piece, found=request.GET)
     if form.is_valid():
 
         def do() -> str:
-            actions.change_board(request.membership, piece, form.cleaned_data["version"] or 0, **form.sizes())
+            actions.change_piece(request.membership, piece, form.cleaned_data["version"] or 0, **form.values())
             return reverse("piece", args=[request.workshop.slug, piece.tag])
 
         if answer := once_or_again(request, form, do, changing=piece):
             return answer
-    page = {"form": form, "piece": piece, "grain_pictures": drawings.grain_pictures(), "all_species": species.all_species().values()}
-    return render(request, "stock/board_form.html", page, status=422 if form.errors else 200)
+    page = {"form": form, "piece": piece, "grain_pictures": drawings.grain_pictures()}
+    return render(request, "stock/piece_form.html", page, status=422 if form.errors else 200)
+
+
+@in_workshop()
+def grain(request: HttpRequest) -> HttpResponse:
+    """Compare the end of a board with drawn ones. ``fragment=grain`` gives what was found alone."""
+    form = GrainForm(request.GET or None, membership=request.membership)
+    typed = form.cleaned_data if form.is_valid() else {}
+    piece = queries.by_tag(request.workshop, request.GET.get("piece", "")[:40])
+    angle, distance = (typed.get(name) for name in ("ring_angle_deg", "pith_distance_m"))
+    if angle is None:
+        angle = piece.ring_angle_deg if piece else 30.0
+    if distance is None:
+        distance = piece.pith_distance_m if piece else 0.12
+    page = {
+        "distance_shown": f"{distance / (INCH_M if form.system is INCH else 0.001):g}", "piece": piece, "found": drawings.grain_found(angle, distance),
+        "wall": drawings.grain_wall(angle, distance, form.system),
+        "use": urlencode({"ring_angle": f"{angle:g}", "pith": form.fields["pith_distance_m"].write_plain(distance)}),
+    }  # fmt: skip
+    return render(request, "stock/grain_found.html" if request.GET.get("fragment") == "grain" else "stock/grain.html", page)
+
+
+# -- several at once
+
+
+@require_POST
+@in_workshop(write=Role.HELPER)
+def several(request: HttpRequest) -> HttpResponse:
+    """One thing done to all chosen pieces, or to none."""
+    form = SeveralForm(request.POST, membership=request.membership)
+    back = reverse("stock", args=[request.workshop.slug])
+    asked = request.POST.get("asked", "")[:300]
+    chosen = urlencode([("chosen", pk) for pk, _ in form.chosen])
+    again = f"{back}?{asked}{'&' if asked else ''}{chosen}"
+    if not form.is_valid():
+        messages.error(request, " ".join(message for errors in form.errors.values() for message in errors))
+        return redirect(again)
+    what, place = form.cleaned_data["do"], form.cleaned_data["place"]
+    if what == "labels":
+        tags = Piece.objects.of(request.workshop).filter(pk__in=[pk for pk, _ in form.chosen]).order_by("tag").values_list("tag", flat=True)
+        return redirect(f"{reverse('labels', args=[request.workshop.slug])}?{urlencode([('tag', tag) for tag in tags])}")
+    done = {
+        "move": lambda: f"{actions.move(request.membership, form.chosen, place)} moved to {place}.",
+        "seal": lambda: f"{actions.seal_ends(request.membership, form.chosen)} noted as sealed.",
+        **{
+            status.value: lambda status=status: f"{actions.set_status(request.membership, form.chosen, status)} marked: {status.label.lower()}."
+            for status in Status
+        },
+    }  # fmt: skip
+
+    def do() -> str:
+        messages.success(request, done[what]())
+        return f"{back}?{asked}"
+
+    try:
+        return once(request, do)
+    except Refused as refused:
+        messages.error(
+            request, str(refused).replace(actions.STILL_HERE, "Nothing was done; look again, and do it again if it is still meant.")
+        )
+        return redirect(again)
+
+
+def _for_labels(request: HttpRequest) -> list[Piece]:
+    """The pieces named in an address by their tags, or all that answer a search."""
+    if tags := request.GET.getlist("tag")[: printed.MOST_LABELS]:
+        found = Piece.objects.of(request.workshop).filter(tag__in=tags).order_by("tag")
+    else:
+        found = queries.pieces(request.workshop, understand(request.GET.get("q", "")[:100]))
+    return list(found.select_related("place")[: printed.MOST_LABELS])
+
+
+@in_workshop()
+def labels(request: HttpRequest) -> HttpResponse:
+    pieces = _for_labels(request)
+    form = LabelForm(membership=request.membership)
+    return render(request, "stock/labels_page.html", {"form": form, "pieces": pieces, "most": printed.MOST_LABELS})
+
+
+@in_workshop()
+def labels_pdf(request: HttpRequest) -> HttpResponse:
+    form = LabelForm(request.GET, membership=request.membership)
+    pieces = _for_labels(request)
+    if not form.is_valid():
+        return render(request, "stock/labels_page.html", {"form": form, "pieces": pieces, "most": printed.MOST_LABELS}, status=422)
+    sheet = printed.SHEETS[form.cleaned_data["sheet"]]
+
+    def address_of(piece: Piece) -> str:
+        return request.build_absolute_uri(reverse("piece", args=[request.workshop.slug, piece.tag]))
+
+    try:
+        content = printed.pdf(pieces, sheet, request.workshop.system, address_of, (form.cleaned_data["first"] or 1) - 1)
+    except OSError:
+        form.add_error(None, "The libraries that draw the sheets are not on this machine; ./heron start installs them where it may.")
+        return render(request, "stock/labels_page.html", {"form": form, "pieces": pieces, "most": printed.MOST_LABELS}, status=503)
+    return HttpResponse(content, content_type="application/pdf", headers={"Content-Disposition": 'inline; filename="labels.pdf"'})
+
+
+# -- tables
+
+
+@in_workshop()
+def table_out(request: HttpRequest) -> StreamingHttpResponse:
+    pieces = queries.pieces(request.workshop, understand(request.GET.get("q", "")[:100]))
+    lines = table.write(pieces.iterator(chunk_size=1000), request.workshop.system)
+    # A mark at the head, without which spreadsheets take the accents for something else.
+    return StreamingHttpResponse(
+        ("\ufeff" + line if number == 0 else line for number, line in enumerate(lines)), content_type="text/csv; charset=utf-8",
+        headers={"Content-Disposition": 'attachment; filename="stock.csv"'},
+    )  # fmt: skip
+
+
+@in_workshop(write=Role.MAKER)
+def table_in(request: HttpRequest) -> HttpResponse:
+    """A table of pieces: looked at first, kept when it is meant. Rows that cannot be taken stay to be mended."""
+    form = TableForm(request.POST or None, request.FILES or None, membership=request.membership)
+    page, status = {"columns": table.COLUMNS, "needed": table.NEEDED}, 200
+    if form.is_valid():
+        try:
+            read = table.read(form.cleaned_data["text"], request.workshop)
+            if "keep" in request.POST and read.right and (not read.wrong or "some" in request.POST):
+                answer = _keep_table(request, form, read)
+                if answer and not read.wrong:
+                    return answer
+                if answer:
+                    read = table.read(read.left(), request.workshop)
+            page |= {"read": read, "good": read.right[:GOOD_ROWS_SHOWN], "bad": read.wrong[:WRONG_ROWS_SHOWN], "remark": form.remark}
+            form.show(read.text)
+        except table.NotATable as wrong:
+            form.add_error("text", str(wrong))
+    if form.errors:
+        status = 422
+        form.show(form.cleaned_data.get("text", ""))
+    return render(request, "stock/table_in.html", page | {"form": form}, status=status)
+
+
+def _keep_table(request: HttpRequest, form: TableForm, read: table.Table) -> HttpResponse | None:
+    def do() -> str:
+        made = table.keep(request.membership, read.right)
+        messages.success(request, f"{len(made)} piece{'s' if len(made) != 1 else ''} added, {made[0].tag} to {made[-1].tag}.")
+        return reverse("stock", args=[request.workshop.slug])
+
+    return once_or_again(request, form, do)
+
+
+# -- lots
+
+
+@in_workshop(write=Role.MAKER)
+def split(request: HttpRequest, tag: str) -> HttpResponse:
+    lot = piece_or_404(request, tag)
+    form = SplitForm(request.POST or None, membership=request.membership, lot=lot)
+    if form.is_valid():
+        cleaned = form.cleaned_data
+
+        def do() -> str:
+            made = actions.split_lot(request.membership, lot, cleaned["version"], cleaned["count"], [one.pk for one in cleaned["samples"]])
+            return reverse("piece", args=[request.workshop.slug, made.tag])
+
+        if answer := once_or_again(request, form, do, changing=lot):
+            return answer
+    return render(request, "stock/split.html", {"form": form, "lot": lot}, status=422 if form.errors else 200)
+
+
+def _on_a_lot(request: HttpRequest, lot: Piece, act) -> HttpResponse:
+    """One press on a lot's page: done, or the reason why not."""
+    try:
+        return once(request, lambda: reverse("piece", args=[request.workshop.slug, act().tag]))
+    except Refused as refused:
+        messages.error(request, str(refused))
+        return redirect("piece", request.workshop.slug, lot.tag)
+
+
+@require_POST
+@in_workshop(write=Role.MAKER)
+def take(request: HttpRequest, tag: str) -> HttpResponse:
+    """Take one piece out of a lot; ``sample`` names a sample board."""
+    lot = piece_or_404(request, tag)
+    named = request.POST.get("sample", "")
+    one = get_object_or_404(lot.samples, tag=named) if named else None
+    version = request.POST.get("version", "")
+    return _on_a_lot(request, lot, lambda: actions.take_out(request.membership, lot, int(version) if version.isdecimal() else 0, one))
+
+
+@require_POST
+@in_workshop(write=Role.HELPER)
+def sample(request: HttpRequest, tag: str) -> HttpResponse:
+    lot = piece_or_404(request, tag)
+    form = SampleForm(request.POST, membership=request.membership)
+    part = form.cleaned_data["part"] if form.is_valid() else ""
+    return _on_a_lot(request, lot, lambda: actions.add_sample(request.membership, lot, part))
+
+
+# -- photographs
+
+
+@require_POST
+@in_workshop(write=Role.HELPER)
+def photos(request: HttpRequest, tag: str) -> HttpResponse:
+    piece = piece_or_404(request, tag)
+    form = PhotoForm(request.POST, request.FILES, membership=request.membership)
+    wrong = "" if form.is_valid() else " ".join(form.errors.get("photo", ["Choose a photograph first."]))
+    if not wrong:
+        try:
+            return once(request, lambda: _kept_photo(request, piece, form))
+        except Refused as refused:
+            wrong = str(refused)
+    messages.error(request, wrong)
+    return redirect("piece", request.workshop.slug, piece.tag)
+
+
+def _kept_photo(request: HttpRequest, piece: Piece, form: PhotoForm) -> str:
+    actions.add_photo(request.membership, piece, form.cleaned_data["photo"])
+    return reverse("piece", args=[request.workshop.slug, piece.tag]) + "#photos"
+
+
+@in_workshop()
+def photo(request: HttpRequest, tag: str, photo_id: int) -> HttpResponse:
+    found = get_object_or_404(Photo.objects.of(request.workshop), pk=photo_id, piece__tag__iexact=tag)
+    headers = {"Cache-Control": "private, max-age=31536000, immutable", "X-Content-Type-Options": "nosniff"}
+    return HttpResponse(bytes(found.jpeg), content_type="image/jpeg", headers=headers)
+
+
+@require_POST
+@in_workshop(write=Role.MAKER)
+def remove_photo(request: HttpRequest, tag: str, photo_id: int) -> HttpResponse:
+    found = get_object_or_404(Photo.objects.of(request.workshop).select_related("piece"), pk=photo_id, piece__tag__iexact=tag)
+    actions.remove_photo(request.membership, found)
+    return redirect("piece", request.workshop.slug, found.piece.tag)
+
+
+# -- the species book
+
+
+@in_workshop()
+def species_book(request: HttpRequest) -> HttpResponse:
+    text = request.GET.get("q", "")[:60]
+    found = woods.search(request.workshop, text, limit=40) if text else []
+    page = {"text": text, "found": found, "own": queries.own_species(request.workshop), "count": len(published.all_species())}
+    return render(request, "stock/species_book.html", page)
+
+
+@in_workshop(write=Role.MAKER)
+def new_species(request: HttpRequest) -> HttpResponse:
+    return _species_page(request, None, None)
+
+
+@in_workshop(write=Role.MAKER)
+def own_figures(request: HttpRequest, key: str) -> HttpResponse:
+    """Figures of one's own, for a published species or for one that is in no table."""
+    row = queries.own_species(request.workshop).filter(key=key).first()
+    there = published.all_species().get(key)
+    if row is None and there is None:
+        raise Http404
+    return _species_page(request, there, row)
+
+
+def _species_page(request: HttpRequest, there: published.Species | None, row) -> HttpResponse:
+    form = OwnSpeciesForm(request.POST or None, membership=request.membership, one=there, row=row)
+    if form.is_valid():
+
+        def do() -> str:
+            kept = actions.keep_species(request.membership, row, form.cleaned_data["version"] or 0, **form.values())
+            return reverse("species_book", args=[request.workshop.slug]) + "?" + urlencode({"q": kept.common_name})
+
+        if answer := once_or_again(request, form, do, changing=row):
+            return answer
+    page = {"form": form, "there": there, "row": row}
+    return render(request, "stock/species_form.html", page, status=422 if form.errors else 200)
+
+
+@require_POST
+@in_workshop(write=Role.MAKER)
+def drop_species(request: HttpRequest, key: str) -> HttpResponse:
+    row = get_object_or_404(queries.own_species(request.workshop), key=key)
+    try:
+        actions.drop_species(request.membership, row)
+        messages.success(
+            request,
+            f"Dropped. {row.common_name} goes by the published figures again." if row.is_published else f"{row.common_name} is dropped.",
+        )
+    except Refused as refused:
+        messages.error(request, str(refused))
+    return redirect("species_book", request.workshop.slug)

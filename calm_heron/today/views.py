@@ -10,10 +10,10 @@ from calm_heron.air import queries as air
 from calm_heron.judging import queries as judging
 from calm_heron.measuring import queries as measuring
 from calm_heron.measuring.models import PieceMoisture
-from calm_heron.stock.models import Piece
+from calm_heron.stock.models import Piece, Status
 from calm_heron.today import drawings
 from calm_heron.workshops.doors import in_workshop
-from wood.readiness import USES, State
+from wood.readiness import State
 
 THREADS = 18
 WEEKS_SHOWN = 26
@@ -22,23 +22,29 @@ ORDER = (State.READY, State.CLOSE, State.TOO_UNEVEN, State.WAIT, State.TOO_DRY, 
 
 @in_workshop()
 def today(request: HttpRequest) -> HttpResponse:
-    places, place, use, aim = judging.chosen(request.workshop, request.GET.get("place", ""), request.GET.get("use", ""))
+    about = judging.chosen(request.workshop, request.GET)
+    place, use, wanted = about.place, about.use, about.target
+    found = judging.overview(request.workshop, wanted, use)
+    # The chart shows the air of the place, whatever the use is judged against.
     level = air.level(place) if place else None
-    found = judging.overview(request.workshop, level, use)
     since = timezone.now() - timedelta(weeks=WEEKS_SHOWN)
-    shown = [row.piece for row in PieceMoisture.objects.of(request.workshop).select_related("piece").order_by("-at", "-piece_id")[:THREADS]]
+    shown = [
+        row.piece
+        for row in PieceMoisture.objects.of(request.workshop)
+        .filter(piece__status=Status.IN_STOCK, piece__lot=None)
+        .select_related("piece")
+        .order_by("-at", "-piece_id")[:THREADS]
+    ]
     ready_ids = found.ids.get(State.READY, [])
     ready = Piece.objects.of(request.workshop).select_related("moisture", "place").in_bulk(ready_ids)
     water = (
         air.weeks(place, since) if place else [], level, use.tolerance, measuring.daily_means(shown, since), shown, since
     )  # fmt: skip
     page = {
-        "places": places,
+        "about": about,
         "place": place,
         "use": use,
-        "uses": USES.values(),
-        "aim": aim,
-        "level": level,
+        "target": wanted,
         "overview": found,
         "have_meter": measuring.meters_of(request.workshop).exists(),
         "counts": [(state, found.counts.get(state, 0)) for state in ORDER],

@@ -11,8 +11,25 @@ from hypothesis import strategies as st
 from wood import lots, readiness
 from wood.errors import OutOfRange
 from wood.readiness import (
-    CODES, FINE, FRAMING, GENERAL, INSTRUMENT, OUTDOORS, PLANK_FLOOR, SIDE, STRIP_FLOOR, USES, Board, Estimate, Spot, State, alike, codes,
-    estimate, estimate_lot, judge,
+    CODES,
+    FINE,
+    FRAMING,
+    GENERAL,
+    INSTRUMENT,
+    OUTDOORS,
+    PLANK_FLOOR,
+    SIDE,
+    STRIP_FLOOR,
+    USES,
+    Board,
+    Estimate,
+    Spot,
+    State,
+    alike,
+    codes,
+    estimate,
+    estimate_lot,
+    judge,
 )  # fmt: skip
 
 BOARD = Estimate(mean=0.10, instrument=0.006, sampling=0.004, spread=0.005, count=5, reach=0.008)
@@ -213,7 +230,7 @@ class LotSampling(unittest.TestCase):
         self.assertEqual(lots.read_next_in(["deep", "middle", "outer", "outer"]), "deep")
 
 
-class Lots(unittest.TestCase):
+class WholeLots(unittest.TestCase):
     @staticmethod
     def board(mean: float, part: str = "", **changes) -> Board:
         return Board(replace(BOARD, mean=mean, instrument=0.006, sampling=0.003, **changes), part)
@@ -241,4 +258,6 @@ class Lots(unittest.TestCase):
         self.assertNotEqual(alike(ash, replace(ash, mean=0.104), 0.01).state, State.READY)
         self.assertEqual(alike(ash, replace(ash, mean=0.15), 0.01).state, State.WAIT)
         self.assertEqual(alike(replace(ash, mean=0.28, bound="above"), ash, 0.01).state, State.WAIT)
-        self.assertEqual(alike(replace(ash, mean=0.28, bound="above"), replace(ash, mean=0.28, bound="above"), 0.01).state, State.CANNOT_TELL)
+        self.assertEqual(
+            alike(replace(ash, mean=0.28, bound="above"), replace(ash, mean=0.28, bound="above"), 0.01).state, State.CANNOT_TELL
+        )

@@ -13,7 +13,7 @@ from wood import drying
 from wood.diffusivity import of_species
 from wood.drying import YARD, Question
 from wood.errors import NotKnown
-from wood.readiness import State, Use
+from wood.readiness import LIMIT, State, Use
 
 register = template.Library()
 
@@ -36,7 +36,8 @@ def ready_by(piece: Piece, place: Place | None, use: Use, given: Answer) -> dict
     if not isinstance(around, Surroundings):
         return {}
     paced = queries.with_own_pace(figures, queries.own_log(piece, figures, [piece.place] if piece.place else []).learned)
-    target = verdict.target + (verdict.tolerance if verdict.difference > 0 else -verdict.tolerance)
+    allowed = 0.0 if use.against == LIMIT else verdict.tolerance
+    target = verdict.target + (allowed if verdict.difference > 0 else -allowed)
     question = Question(
         paced, piece.thickness_m, board.mean, max(target, 0.01), around.setting, width_m=piece.width_m,
         start_doubt=min(board.uncertainty / 2 / max(board.mean, 0.05), 0.5),

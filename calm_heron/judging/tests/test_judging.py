@@ -5,11 +5,11 @@ from datetime import timedelta
 from django.test import TestCase
 from django.utils import timezone
 
-from calm_heron.air import queries as air
 from calm_heron.air.actions import record_air
 from calm_heron.judging import queries
 from calm_heron.judging.drawings import gauge
 from calm_heron.judging.models import Aim
+from calm_heron.judging.targets import target
 from calm_heron.logbook.models import Entry
 from calm_heron.stock.models import Piece
 from tests.counting import query_count
@@ -127,7 +127,7 @@ class Page(JudgingCase):
         other = make_aired_place(self.owner)
         self.client.post(f"{self.shop}aim/", {"place": other.pk, "use": "general"})
         aim = Aim.objects.get(workshop=self.owner.workshop)
-        self.assertEqual((aim.place, aim.use), (other, GENERAL))
+        self.assertEqual((aim.place, aim.use_key), (other, "general"))
         self.assertEqual(self.client.post(f"{self.shop}aim/", {"place": other.pk, "back": "//evil.example"}).headers["Location"], self.shop)
 
     def test_the_page_asks_the_same_number_of_queries_however_much_was_read(self):
@@ -160,7 +160,7 @@ class Overview(JudgingCase):
             ((9,), None),
         ):
             read_board(self.owner, make_board(self.owner), *values, core=core, meter=self.meter)
-        level = air.level(self.place)
+        level = target(self.place, FINE)
         for use in (FINE, GENERAL):
             found = queries.overview(self.owner.workshop, level, use)
             one_by_one = [queries.judged(piece, self.place, use).state for piece in Piece.objects.of(self.owner.workshop)]
@@ -174,7 +174,7 @@ class Overview(JudgingCase):
     def test_unread_boards_come_first_in_what_to_read_next(self):
         read_board(self.owner, self.board, 9.9, 10.1, 10, 10, meter=self.meter)
         unread = make_board(self.owner)
-        found = queries.overview(self.owner.workshop, air.level(self.place), FINE)
+        found = queries.overview(self.owner.workshop, target(self.place, FINE), FINE)
         wanted = queries.read_next(self.owner.workshop, found)
         self.assertEqual([(one.piece, one.why) for one in wanted[:2]], [(unread, "never read"), (self.board, "its verdict is open")])
 

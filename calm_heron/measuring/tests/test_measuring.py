@@ -91,7 +91,7 @@ class Recording(ShopCase):
         self.assertContains(self.client.get(f"{self.shop}stock/{self.board.tag}/"), "Taken out by")
         with self.assertRaises(Refused):
             actions.strike_reading(self.owner, wrong)
-        self.assertContains(self.client.post(address, follow=True), "taken out already")
+        self.assertContains(self.client.post(address, follow=True), "taken out or corrected already")
 
     def test_taking_out_the_only_reading_leaves_the_board_unread(self):
         read_board(self.owner, self.board, 9)

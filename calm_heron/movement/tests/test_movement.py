@@ -69,7 +69,7 @@ class Page(MovementCase):
         self.board.refresh_from_db()
         self.assertEqual((self.board.ring_angle_deg, self.board.pith_distance_m), (36.87, 0.15))
         again = self.client.post(f"{self.address}keep/", {**sent, "pith_x": "10 mm"}, follow=True)
-        self.assertContains(again, "has changed this board")
+        self.assertContains(again, "was first: “")
         self.assertContains(self.client.post(f"{self.address}keep/", {**sent, "pith_x": "4 m"}, follow=True), "cannot be kept")
 
 

@@ -24,6 +24,29 @@ def signed_points(fraction: float) -> str:
 
 
 @register.filter
+def figure(fraction: float) -> str:
+    """A tolerance in points with no more digits than it has: 1, 1.5, 0.5."""
+    return f"{fraction * 100:.2g}"
+
+
+@register.filter
+def half_points(fraction: float) -> str:
+    return f"{fraction * 50:.2g}"
+
+
+@register.filter
+def how_many(things) -> int:
+    """How many there are; the template language's own word for it means a length of wood here."""
+    return len(things)
+
+
+@register.filter
+def rough_mass(kilograms: float, system: units.System) -> str:
+    """A mass that is only known to about a tenth, with two figures."""
+    return units.write_mass(float(f"{kilograms:.2g}"), system)
+
+
+@register.filter
 def whole_percent(fraction: float | None) -> str:
     return "–" if fraction is None else f"{fraction * 100:.0f}"
 

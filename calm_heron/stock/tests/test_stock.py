@@ -6,9 +6,10 @@ from django.db import connection
 from django.test import TestCase, TransactionTestCase
 
 from calm_heron.stock import queries
-from calm_heron.stock.actions import add_board, change_board
+from calm_heron.stock.actions import add_piece, change_piece
 from calm_heron.stock.drawings import grain_pictures
 from calm_heron.stock.models import Piece
+from calm_heron.stock.search import understand
 from calm_heron.workshops.actions import Refused
 from tests.counting import query_count
 from tests.factories import make_board, make_owner, make_place, read_board
@@ -80,8 +81,8 @@ class Adding(BoardCase):
     def test_an_unclear_species_is_asked_back_with_the_choices(self):
         self.assertIn("may be any of", self.errors(species_key="oak")["species_key"][0])
         self.assertIn("No species is called", self.errors(species_key="plastic")["species_key"][0])
-        self.assertContains(self.client.get(f"{self.stock}species/?species_key=hard maple"), "Sugar maple")
-        self.assertContains(self.client.get(f"{self.stock}species/?species_key=xyzzy"), "No species is called that")
+        self.assertContains(self.client.get(f"{self.stock}species/found/?species_key=hard maple"), "Sugar maple")
+        self.assertContains(self.client.get(f"{self.stock}species/found/?species_key=xyzzy"), "No species is called that")
 
     def test_markup_in_a_note_stays_text(self):
         self.send(note="<script>alert(1)</script>")
@@ -110,7 +111,7 @@ class Finding(BoardCase):
             ("ebony", []),
         ):
             with self.subTest(text):
-                self.assertEqual(sorted(queries.pieces(self.owner.workshop, text).values_list("tag", flat=True)), tags)
+                self.assertEqual(sorted(queries.pieces(self.owner.workshop, understand(text)).values_list("tag", flat=True)), tags)
 
     def test_tags_are_found_however_their_letters_are_typed(self):
         make_board(self.owner)
@@ -135,12 +136,12 @@ class Finding(BoardCase):
 class TwoPeople(BoardCase):
     def test_the_second_to_keep_a_board_is_told_and_keeps_what_they_typed(self):
         board = make_board(self.owner)
-        change_board(self.owner, board, 1, width_m=0.19)
+        change_piece(self.owner, board, 1, width_m=0.19)
         with self.assertRaises(Refused):
-            change_board(self.owner, board, 1, width_m=0.15)
+            change_piece(self.owner, board, 1, width_m=0.15)
         address = f"{self.stock}{board.tag}/change/"
         answer = self.client.post(address, {**BOARD, "width_m": "150", "version": "1"})
-        self.assertContains(answer, "has changed this board since you opened it", status_code=422)
+        self.assertContains(answer, "was first: “oak-01 changed: width”", status_code=422)
         self.assertContains(answer, 'value="150"', status_code=422)
         board.refresh_from_db()
         self.assertEqual(board.width_m, 0.19)
@@ -180,7 +181,7 @@ class AtOnce(TransactionTestCase):
 
         def add(_):
             try:
-                return add_board(owner, "white_oak", thickness_m=0.03, width_m=0.2, length_m=2.0).tag
+                return add_piece(owner, "white_oak", thickness_m=0.03, width_m=0.2, length_m=2.0).tag
             finally:
                 connection.close()
 

@@ -19,7 +19,7 @@ wire("form[data-submit]", (form) => form.addEventListener("change", () => form.r
 wire("[data-quiet]", (button) => { button.hidden = true; });
 wire("[data-select]", (input) => input.addEventListener("focus", () => input.select()));
 wire("form[data-kinds]", (form) => {
-  const show = () => form.querySelectorAll("[data-kind]").forEach((part) => { part.hidden = part.dataset.kind !== form.elements.kind.value; });
+  const show = () => form.querySelectorAll("[data-kind]").forEach((part) => { part.hidden = !part.dataset.kind.split(" ").includes(form.elements.kind.value); });
   form.addEventListener("change", show);
   show();
 });

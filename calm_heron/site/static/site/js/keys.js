@@ -14,6 +14,9 @@ export function keys() {
       document.querySelector(`.rail [data-key="${event.key}"]`)?.click();
     } else if (event.key === "ArrowDown" || event.key === "ArrowUp") {
       walk(event);
+    } else if (event.key === "x") {
+      const box = event.target.closest("tr")?.querySelector("[type=checkbox]");
+      if (box) box.checked = !box.checked;
     }
     going = event.key === "g";
   });

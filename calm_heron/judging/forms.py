@@ -1,0 +1,38 @@
+"""How close a workshop wants its uses."""
+
+from calm_heron.judging import queries
+from calm_heron.judging.models import LIMITS, TOLERANCE, UseRule
+from calm_heron.workshops.fields import CalmForm, PercentField
+from wood.readiness import LIMIT, USES, Use
+
+
+class UsesForm(CalmForm):
+    """For every use its tolerance (or limit), and how even it must be inside; what is left empty goes by the usual rule."""
+
+    all_have_defaults = True
+
+    def build(self) -> None:
+        rules = {rule.use_key: rule for rule in UseRule.objects.of(self.workshop)}
+        for use in USES.values():
+            rule = rules.get(use.key)
+            for name, limits in self.asked(use):
+                self.fields[f"{use.key}_{name}"] = PercentField(
+                    self.system, *limits, label=f"{use.name}, {name}", required=False, initial=getattr(rule, name) if rule else None
+                )
+
+    @staticmethod
+    def asked(use: Use) -> list[tuple[str, tuple[float, float]]]:
+        return [("limit", LIMITS)] if use.against == LIMIT else [("tolerance", TOLERANCE), ("evenness", TOLERANCE)]
+
+    @property
+    def rows(self) -> list[dict]:
+        """Each use with its fields and what is usual for it."""
+        now = queries.uses(self.workshop)
+        return [
+            {"use": use, "now": now[use.key], "fields": [self[f"{use.key}_{name}"] for name, _ in self.asked(use)], "is_limit": use.against == LIMIT}
+            for use in USES.values()
+        ]  # fmt: skip
+
+    def values(self) -> dict[str, dict[str, float | None]]:
+        """What the action takes, from a valid form."""
+        return {use.key: {name: self.cleaned_data[f"{use.key}_{name}"] for name, _ in self.asked(use)} for use in USES.values()}

@@ -1,0 +1,136 @@
+"""Two pieces or lots to be joined: are they alike enough, and how differently will they move?"""
+
+from dataclasses import dataclass
+
+from calm_heron.air import queries as air
+from calm_heron.judging.queries import Chosen
+from calm_heron.judging.words import points
+from calm_heron.measuring.models import Meter, PieceMoisture, Reading
+from calm_heron.stock.models import Piece
+from wood import shrinkage
+from wood.errors import NotKnown
+from wood.readiness import State, alike
+from wood.shrinkage import Shrinkage
+from wood.sorption import emc
+from wood.units import System, write_length
+
+# Joined widths are spoken of by the panel: this is an ordinary one.
+PANEL_M = 0.6
+# Glued width that differs by more than this share pulls itself apart or bows through a year.
+LARGE_DIFFERENCE = 0.005
+
+
+@dataclass(frozen=True)
+class Moves:
+    """How much a panel's width (metres) of each changes: settling to the place, and through its year where that is known."""
+
+    settling: tuple[float, float]
+    year: tuple[float, float] | None
+    low: float
+    high: float
+
+    @property
+    def difference(self) -> float:
+        worst = abs(self.settling[0] - self.settling[1])
+        return max(worst, abs(self.year[0] - self.year[1])) if self.year else worst
+
+
+@dataclass(frozen=True)
+class Joined:
+    """The answer about two pieces. ``word`` is yes, nearly, no or cannot tell."""
+
+    state: State
+    word: str
+    reason: str
+    next_step: str
+    moves: Moves | None
+    movement: str
+    difference: float = 0.0
+    uncertainty: float = 0.0
+    tolerance: float = 0.0
+
+
+WORDS = {State.READY: "Alike enough", State.CLOSE: "Nearly alike", State.WAIT: "Not alike", State.CANNOT_TELL: "Cannot tell"}
+
+
+def joined(one: Piece, other: Piece, about: Chosen, system: System) -> Joined:
+    """Compare two pieces for the use and the place of a page; the tolerance between them is the use's own."""
+    rows = {row.piece_id: row for row in PieceMoisture.objects.filter(piece__in=[one, other])}
+    moves, movement = _movement(one, other, rows, about, system)
+    missing = [piece.tag for piece in (one, other) if piece.pk not in rows]
+    if missing:
+        return Joined(
+            State.CANNOT_TELL, WORDS[State.CANNOT_TELL], f"{' and '.join(missing)} has no reading that tells anything yet.", "Read both with one meter, on one day.",
+            moves, movement,
+        )  # fmt: skip
+    first, second = rows[one.pk].estimate(), rows[other.pk].estimate()
+    same_meter = one.species_key == other.species_key and _one_meter(one, other)
+    tolerance = about.use.tolerance
+    found = alike(first, second, tolerance, same_meter=same_meter)
+    apart = (
+        f"{one.tag} is at {points(first.mean)} %, {other.tag} at {points(second.mean)} %: {points(found.difference)} points apart, "
+        f"give or take {points(found.uncertainty)}; {about.use.name.lower()} allows {tolerance * 100:.2g} between joined pieces."
+    )
+    if same_meter:
+        apart += " Both were read with one meter, so its own error falls out."
+    steps = {
+        State.READY: "Joint and glue them. Within a day of each other, for planed edges move first.",
+        State.CLOSE: "Leave both on stickers in one room and read them again in a week.",
+        State.WAIT: f"Let {(one if found.difference > 0 else other).tag}, the wetter one, dry on beside the other; joined now, the joint would open or step as it does.",
+        State.CANNOT_TELL: "Read both in more places with one meter; then only their difference counts.",
+    }
+    return Joined(
+        found.state, WORDS[found.state], apart, steps[found.state], moves, movement, found.difference, found.uncertainty, tolerance
+    )
+
+
+def _one_meter(one: Piece, other: Piece) -> bool:
+    """Whether the newest readings of both come from one and the same meter."""
+    meters: list[set[Meter | int | None]] = []
+    for piece in (one, other):
+        newest = (
+            Reading.objects.standing().filter(piece__in=[piece, *piece.samples.all()]).order_by("-at").values_list("meter", flat=True)[:3]
+        )
+        meters.append(set(newest))
+    return len(meters[0] | meters[1]) == 1 and None not in meters[0] | meters[1]
+
+
+def _movement(one: Piece, other: Piece, rows: dict, about: Chosen, system: System) -> tuple[Moves | None, str]:
+    if about.place is None or one.is_round or other.is_round:
+        return None, ""
+    try:
+        figures = [shrinkage.of_species(piece.species) for piece in (one, other)]
+    except NotKnown as unknown:
+        return None, f"How differently they move is not known: no shrinkage figure for {unknown.subject.lower()}."
+    level = air.level(about.place)
+    year = air.known_year(about.place)
+    if level is None and year is None:
+        return None, ""
+    season = sorted(emc(t, h) for t, h in zip(year.climate.temperature_c, year.climate.relative_humidity, strict=True)) if year else []
+    low, high = (float(season[0]), float(season[-1])) if season else (level.emc, level.emc)
+    goal = level.emc if level else (low + high) / 2
+    starts = [min(rows[piece.pk].mean, 1.0) if piece.pk in rows else goal for piece in (one, other)]
+    angles = (one.ring_angle_deg, other.ring_angle_deg)
+    settling = tuple(_change(f, angle, start, goal) for f, angle, start in zip(figures, angles, starts, strict=True))
+    swing = tuple(_change(f, angle, low, high) for f, angle in zip(figures, angles, strict=True)) if season else None
+    moves = Moves(settling, swing, low, high)
+    first, second = (_signed(change, system) for change in settling)
+    told = (
+        f"As a panel {write_length(PANEL_M, system)} wide: settling to {points(goal)} %, {one.tag} changes by {first} "
+        f"and {other.tag} by {second}."
+    )
+    if swing:
+        through = " and ".join(write_length(abs(change), system) for change in swing)
+        told += f" Through the year of {about.place.name}, {points(low)} to {points(high)} %, by {through}."
+    if moves.difference > LARGE_DIFFERENCE * PANEL_M:
+        told += " That is more than a glued width bears for long; let them move apart, in a frame or a tongue."
+    return moves, told
+
+
+def _change(figures: Shrinkage, ring_angle_deg: float, start: float, end: float) -> float:
+    across = figures.at_ring_angle(ring_angle_deg)
+    return PANEL_M * (shrinkage.size_ratio(across, start, end, figures.fibre_saturation) - 1)
+
+
+def _signed(metres: float, system: System) -> str:
+    return f"{'+' if metres >= 0 else '−'}{write_length(abs(metres), system)}"

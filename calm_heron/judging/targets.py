@@ -1,0 +1,72 @@
+"""What a piece is judged against: the level of its place, the subfloor that lies there, or a moisture it may not exceed."""
+
+from dataclasses import dataclass
+from datetime import datetime, timedelta
+
+from django.utils import timezone
+
+from calm_heron.air import queries as air
+from calm_heron.air.models import Place
+from calm_heron.measuring.models import PieceMoisture
+from calm_heron.stock.models import Kind, Status
+from wood.readiness import LIMIT, SUBFLOOR, Board, Use, estimate_lot
+
+# A subfloor changes slowly, but a wet trade may have been at it since.
+SUBFLOOR_GOOD_FOR = timedelta(days=30)
+
+
+@dataclass(frozen=True)
+class Target:
+    """A moisture ± its doubt (fractions), and where it comes from in words: ``of`` as in “8.1 % of Bench room”, ``basis`` for the working.
+
+    ``weaker`` names the instrument behind it; ``stale`` that it is too old to trust.
+    """
+
+    moisture: float
+    tolerance: float
+    of: str
+    basis: str
+    doubt: str
+    weaker: str
+    days: int = 0
+    last_at: datetime | None = None
+    stale: bool = False
+
+
+def target(place: Place | None, use: Use) -> Target | None:
+    """What ``use`` asks of wood that will live in ``place``; ``None`` where nothing was read that would say so."""
+    if use.against == LIMIT:
+        return Target(use.limit, 0.0, "the limit", use.rule, "a limit has none", "meter")
+    if place is None:
+        return None
+    if use.against == SUBFLOOR:
+        return _subfloor(place)
+    level = air.level(place)
+    if level is None:
+        return None
+    days = f"mean EMC of {level.days} day{'s' if level.days != 1 else ''}"
+    doubt = "its tolerance through the slope of the sorption curve"
+    return Target(level.emc, level.tolerance, place.name, days, doubt, "hygrometer", level.days, level.last_at, level.stale)
+
+
+def _subfloor(place: Place) -> Target | None:
+    rows = list(
+        PieceMoisture.objects.filter(piece__place=place, piece__kind=Kind.SUBFLOOR, piece__status=Status.IN_STOCK).order_by("-at")[:50]
+    )
+    if not rows:
+        return None
+    fresh = [row for row in rows if row.at > timezone.now() - SUBFLOOR_GOOD_FOR]
+    found = estimate_lot([Board(row.estimate()) for row in fresh or rows])
+    if found is None or found.bound or found.mean > 0.4:
+        return None
+    basis = f"{found.count} subfloor piece{'s' if found.count != 1 else ''} read"
+    return Target(
+        found.mean,
+        found.uncertainty,
+        f"the subfloor in {place.name}",
+        basis,
+        "meter and few spots",
+        "meter",
+        last_at=rows[0].at,
+        stale=not fresh,
+    )

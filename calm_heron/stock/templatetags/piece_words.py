@@ -1,0 +1,47 @@
+"""How the sizes of pieces are written."""
+
+from django import template
+
+from calm_heron.stock import woods
+from calm_heron.stock.models import Kind, Piece
+from wood.species import Species
+from wood.units import System, write_length
+
+register = template.Library()
+
+
+@register.filter
+def thickness(piece: Piece, system: System) -> str:
+    """The nominal size as it is spoken of, with what is left of it when it was planed; else the thickness."""
+    if not piece.nominal:
+        return write_length(piece.thickness_m, system)
+    return f"{piece.nominal} planed to {write_length(piece.thickness_m, system)}" if piece.dressed else piece.nominal
+
+
+@register.filter
+def sizes(piece: Piece, system: System) -> str:
+    """The sizes of a piece in the order in which its kind is measured."""
+    if piece.kind == Kind.LOG:
+        return f"⌀ {write_length(piece.width_m, system)} × {write_length(piece.length_m, system)}"
+    if piece.kind == Kind.BLANK:
+        return f"⌀ {write_length(piece.width_m, system)} × {write_length(piece.thickness_m, system)}"
+    if piece.kind == Kind.BOWL:
+        return f"⌀ {write_length(piece.width_m, system)}, {write_length(piece.length_m, system)} high, wall {write_length(piece.thickness_m, system)}"
+    return f"{thickness(piece, system)} × {write_length(piece.width_m, system)} × {write_length(piece.length_m, system)}"
+
+
+@register.filter
+def board_feet(piece: Piece) -> str:
+    return "" if piece.board_feet is None else f"{piece.board_feet:.1f} bd ft"
+
+
+@register.filter
+def cubic(volume_m3: float) -> str:
+    """A volume in cubic metres, or litres where it is small."""
+    return f"{volume_m3:.3f} m³" if volume_m3 >= 0.02 else f"{volume_m3 * 1000:.1f} l"
+
+
+@register.filter
+def own_beside(one: Species) -> list[woods.Beside]:
+    """The figures of a species that are the workshop's own, beside the published ones."""
+    return woods.beside_published(one)

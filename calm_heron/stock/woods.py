@@ -1,0 +1,111 @@
+"""The species a workshop computes with: the published ones, with its own figures in their place, and its own species beside them."""
+
+from dataclasses import dataclass
+
+from asgiref.local import Local
+from django.core.signals import request_started
+from django.dispatch import receiver
+
+from calm_heron.workshops.models import Workshop
+from wood import species as published
+from wood.errors import CannotRead, NotKnown
+from wood.species import OWN_FIGURES, Species
+
+# Read once a request: a list of fifty pieces must not ask fifty times.
+_read = Local()
+
+
+def of_workshop(workshop_id: int) -> dict[str, Species]:
+    """Every species by its key, a workshop's own first."""
+    books = getattr(_read, "books", None)
+    if books is None:
+        books = _read.books = {}
+    if workshop_id not in books:
+        from calm_heron.stock.models import OwnSpecies
+
+        own = {row.key: row.species() for row in OwnSpecies.objects.filter(workshop=workshop_id)}
+        books[workshop_id] = (
+            own | {key: one for key, one in published.all_species().items() if key not in own} if own else published.all_species()
+        )
+    return books[workshop_id]
+
+
+@receiver(request_started)
+def forget(**_) -> None:
+    """The next reader asks the database again."""
+    _read.books = {}
+
+
+def species_of(workshop_id: int, key: str) -> Species:
+    """One species as the workshop computes with it.
+
+    Raises:
+        NotKnown: no such key.
+    """
+    try:
+        return of_workshop(workshop_id)[key]
+    except KeyError:
+        raise NotKnown("species", key) from None
+
+
+def search(workshop: Workshop, text: str, limit: int | None = None) -> list[Species]:
+    """Species of the workshop by any of their names, as :func:`wood.species.search`."""
+    return published.search(text, limit, among=of_workshop(workshop.pk).values())
+
+
+def named(workshop: Workshop, text: str) -> str:
+    """The key of the one species that a text names: its key, one of its names, or words that only it has.
+
+    Raises:
+        CannotRead: none, or several.
+    """
+    book = of_workshop(workshop.pk)
+    if text in book:
+        return text
+    found = search(workshop, text) if text.strip() else []
+    exact = [one for one in found if text.casefold() in (one.common_name.casefold(), *(name.casefold() for name in one.other_names))]
+    if len(exact) == 1 or len(found) == 1:
+        return (exact or found)[0].key
+    said = f"“{text[:40]}”"
+    if not found:
+        raise CannotRead(
+            "species", text, f"no species is called {said} here; try a shorter or a botanical name, or add it as a species of your own"
+        )
+    names = ", ".join(one.common_name for one in found[:5])
+    raise CannotRead("species", text, f"{said} may be any of {len(found)}: {names}{' …' if len(found) > 5 else ''}; choose one")
+
+
+def figures(row) -> dict[str, float]:
+    """The figures a row of own species has."""
+    return {name: getattr(row, name) for name in OWN_FIGURES if getattr(row, name) is not None}
+
+
+# What the figures are called, and whether they are shares.
+FIGURE_NAMES = {
+    "specific_gravity_green": ("specific gravity, green", False), "specific_gravity_12": ("specific gravity at 12 %", False),
+    "shrinkage_radial": ("% radial shrinkage", True), "shrinkage_tangential": ("% tangential shrinkage", True),
+    "fibre_saturation": ("% fibre saturation", True),
+}  # fmt: skip
+
+
+@dataclass(frozen=True)
+class Beside:
+    """A figure of a workshop's own and the published one, as they are written; ``published`` is empty where nothing is."""
+
+    name: str
+    own: str
+    published: str
+
+
+def written(name: str, value: float | None) -> str:
+    """A figure of a species as it is written; empty where it is not known."""
+    return "" if value is None else f"{value * 100:.1f}" if FIGURE_NAMES[name][1] else f"{value:.2f}"
+
+
+def beside_published(one: Species) -> list[Beside]:
+    """The figures of a species that are a workshop's own, each with what is published."""
+    there = published.all_species().get(one.key)
+    return [
+        Beside(FIGURE_NAMES[name][0], written(name, getattr(one, name)), written(name, getattr(there, name) if there else None))
+        for name in one.corrected
+    ]
