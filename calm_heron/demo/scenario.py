@@ -375,7 +375,7 @@ def _boards(
         wood = species(board.species_key)
         word = f"{lot.tag}-s" if board.part else tag_word(wood.common_name, board.kind, board.count)
         numbers[word] = numbers.get(word, 0) + 1
-        wall = 0.09 * board.width
+        wall = round(0.09 * board.width * 8) / 8
         thickness, width, length = (
             (wall, board.width, board.length) if board.kind == PieceKind.BOWL else (board.thickness, board.width, board.length)
         )

@@ -31,11 +31,12 @@ class Gauge:
     board_ink: str
     ticks: list[Tick]
     roomy: bool
+    what: str
     summary: str
 
 
-def gauge(given: Answer) -> Gauge:
-    """Geometry for an answer that has a verdict."""
+def gauge(given: Answer, what: str = "board") -> Gauge:
+    """Geometry for an answer that has a verdict, about a board or ``what`` else it is."""
     verdict, board = given.verdict, given.estimate
     reach = max(abs(verdict.difference) + verdict.uncertainty, 2.2 * verdict.tolerance, 0.02)
     low, high = max(0.0, verdict.target - reach * 1.08), verdict.target + reach * 1.08
@@ -59,9 +60,10 @@ def gauge(given: Answer) -> Gauge:
         board_ink=ink_on(board.mean),
         # Words between the lines only where they do not lie on each other.
         roomy=y(verdict.target) - y(verdict.target + verdict.tolerance) > 16,
+        what=what,
         ticks=[Tick(y(k * step), f"{k * step * 100:.0f}") for k in range(first, int(high / step) + 1)],
         summary=(
-            f"The board at {board.mean * 100:.1f} percent, give or take {verdict.uncertainty * 100:.1f}, "
+            f"The {what} at {board.mean * 100:.1f} percent, give or take {verdict.uncertainty * 100:.1f}, "
             f"against a level of {verdict.target * 100:.1f} percent with {verdict.tolerance * 100:.0f} allowed either way."
         ),
     )

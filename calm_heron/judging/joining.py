@@ -12,10 +12,12 @@ from wood.errors import NotKnown
 from wood.readiness import State, alike
 from wood.shrinkage import Shrinkage
 from wood.sorption import emc
-from wood.units import System, write_length
+from wood.units import INCH, INCH_M, METRIC, System, write_length
 
 # Joined widths are spoken of by the panel: this is an ordinary one.
-PANEL_M = 0.6
+PANEL_M = {METRIC.key: 0.6, INCH.key: 24 * INCH_M}
+# Less than this cannot be felt at a joint.
+FELT_M = 0.0002
 # Glued width that differs by more than this share pulls itself apart or bows through a year.
 LARGE_DIFFERENCE = 0.005
 
@@ -79,6 +81,8 @@ def joined(one: Piece, other: Piece, about: Chosen, system: System) -> Joined:
         State.WAIT: f"Let {(one if found.difference > 0 else other).tag}, the wetter one, dry on beside the other; joined now, the joint would open or step as it does.",
         State.CANNOT_TELL: "Read both in more places with one meter; then only their difference counts.",
     }
+    if found.state is State.CANNOT_TELL and one.species_key != other.species_key:
+        steps[found.state] = "The meter’s doubt differs from species to species. Make an oven test on a section of each, or weigh both."
     return Joined(
         found.state, WORDS[found.state], apart, steps[found.state], moves, movement, found.difference, found.uncertainty, tolerance
     )
@@ -111,26 +115,29 @@ def _movement(one: Piece, other: Piece, rows: dict, about: Chosen, system: Syste
     goal = level.emc if level else (low + high) / 2
     starts = [min(rows[piece.pk].mean, 1.0) if piece.pk in rows else goal for piece in (one, other)]
     angles = (one.ring_angle_deg, other.ring_angle_deg)
-    settling = tuple(_change(f, angle, start, goal) for f, angle, start in zip(figures, angles, starts, strict=True))
-    swing = tuple(_change(f, angle, low, high) for f, angle in zip(figures, angles, strict=True)) if season else None
+    settling = tuple(_change(f, angle, start, goal) * PANEL_M[system.key] for f, angle, start in zip(figures, angles, starts, strict=True))
+    swing = tuple(_change(f, angle, low, high) * PANEL_M[system.key] for f, angle in zip(figures, angles, strict=True)) if season else None
     moves = Moves(settling, swing, low, high)
     first, second = (_signed(change, system) for change in settling)
     told = (
-        f"As a panel {write_length(PANEL_M, system)} wide: settling to {points(goal)} %, {one.tag} changes by {first} "
+        f"As a panel {write_length(PANEL_M[system.key], system)} wide: settling to {points(goal)} %, {one.tag} changes by {first} "
         f"and {other.tag} by {second}."
     )
     if swing:
         through = " and ".join(write_length(abs(change), system) for change in swing)
         told += f" Through the year of {about.place.name}, {points(low)} to {points(high)} %, by {through}."
-    if moves.difference > LARGE_DIFFERENCE * PANEL_M:
+    if moves.difference > LARGE_DIFFERENCE * PANEL_M[system.key]:
         told += " That is more than a glued width bears for long; let them move apart, in a frame or a tongue."
     return moves, told
 
 
 def _change(figures: Shrinkage, ring_angle_deg: float, start: float, end: float) -> float:
+    """The change of a width as a share of it."""
     across = figures.at_ring_angle(ring_angle_deg)
-    return PANEL_M * (shrinkage.size_ratio(across, start, end, figures.fibre_saturation) - 1)
+    return shrinkage.size_ratio(across, start, end, figures.fibre_saturation) - 1
 
 
 def _signed(metres: float, system: System) -> str:
+    if abs(metres) < FELT_M:
+        return "nothing to speak of"
     return f"{'+' if metres >= 0 else '−'}{write_length(abs(metres), system)}"

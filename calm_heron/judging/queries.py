@@ -22,7 +22,7 @@ from calm_heron.stock.search import Search
 from calm_heron.workshops.models import Workshop
 from wood import lots
 from wood.lots import LotMean
-from wood.readiness import CODES, FINE, SIDE, USES, State, Use, codes
+from wood.readiness import CODES, FINE, PLANK_FLOOR, SIDE, STRIP_FLOOR, TURNING, USES, State, Use, codes
 
 
 def uses(workshop: Workshop) -> dict[str, Use]:
@@ -55,14 +55,36 @@ class Chosen:
         return target(self.place, self.use)
 
 
-def chosen(workshop: Workshop, question: Mapping) -> Chosen:
-    """As asked for (``place``, ``use``), else the workshop's aim, else its first place and fine work."""
+# Flooring from this width on is plank, below it strip.
+PLANK_FROM_M = 0.076
+
+
+def usual_use(piece: Piece | None) -> str:
+    """The use that a kind of piece is made for, where it says one."""
+    if piece is None:
+        return ""
+    if piece.kind == Kind.FLOORING:
+        return PLANK_FLOOR.key if piece.width_m >= PLANK_FROM_M else STRIP_FLOOR.key
+    return TURNING.key if piece.kind in (Kind.BOWL, Kind.BLANK, Kind.SPINDLE) else ""
+
+
+def chosen(workshop: Workshop, question: Mapping, piece: Piece | None = None) -> Chosen:
+    """As asked for (``place``, ``use``), else what the ``piece`` is made for, else the workshop's aim, else its first place and fine work.
+
+    Flooring is laid where it lies to acclimate.
+    """
     places = list(air.places(workshop))
     aim = Aim.objects.of(workshop).first()
     by_id = {str(place.pk): place for place in places}
-    place = by_id.get(question.get("place", "")) or (by_id.get(str(aim.place_id)) if aim else None) or (places[0] if places else None)
+    lies = str(piece.place_id) if piece and piece.kind == Kind.FLOORING else ""
+    place = (
+        by_id.get(question.get("place", ""))
+        or by_id.get(lies)
+        or (by_id.get(str(aim.place_id)) if aim else None)
+        or (places[0] if places else None)
+    )
     by_key = uses(workshop)
-    use = by_key.get(question.get("use", "")) or by_key[aim.use_key if aim else FINE.key]
+    use = by_key.get(question.get("use", "")) or by_key.get(usual_use(piece)) or by_key[aim.use_key if aim else FINE.key]
     return Chosen(places, place, by_key, use, aim)
 
 

@@ -49,7 +49,7 @@ def stock(request: HttpRequest) -> HttpResponse:
 def piece(request: HttpRequest, tag: str) -> HttpResponse:
     """The verdict, the board with its readings, and the way there. ``fragment=answer`` gives the answer alone."""
     found = piece_or_404(request, tag)
-    about = queries.chosen(request.workshop, request.GET)
+    about = queries.chosen(request.workshop, request.GET, found)
     given = queries.judged(found, about.place, about.use)
     page = {
         "piece": found,
@@ -57,7 +57,7 @@ def piece(request: HttpRequest, tag: str) -> HttpResponse:
         "place": about.place,
         "use": about.use,
         "answer": given,
-        "gauge": drawings.gauge(given) if given.verdict else None,
+        "gauge": drawings.gauge(given, "lot" if found.is_lot else found.get_kind_display().split()[-1].lower()) if given.verdict else None,
     }
     if request.GET.get("fragment") == "answer":
         return render(request, "judging/answer.html", page)
@@ -96,7 +96,7 @@ def alike(request: HttpRequest) -> HttpResponse:
 @in_workshop(write=Role.HELPER)
 def keep_judgement(request: HttpRequest, tag: str) -> HttpResponse:
     found = piece_or_404(request, tag)
-    about = queries.chosen(request.workshop, request.POST)
+    about = queries.chosen(request.workshop, request.POST, found)
     if about.target is None:
         raise Http404
 

@@ -64,7 +64,7 @@ def tag_word(common_name: str, kind: str = Kind.BOARD, count: int = 1) -> str:
     """
     words = re.findall(r"[a-z]+", re.sub(r"\(.*?\)|,.*", "", common_name.lower()))
     word = (words[-1] if words else "board")[:12]
-    besides = "lot" if count > 1 else KIND_WORD.get(kind, "")
+    besides = KIND_WORD.get(kind) or ("lot" if count > 1 else "")
     return f"{word}-{besides}" if besides else word
 
 
@@ -186,7 +186,7 @@ HANDED_ON = (
 )  # fmt: skip
 
 
-def _like(by: Membership, lot: Piece, tag: str, **more) -> Piece:
+def _like(by: Membership, lot: Piece, tag: str, /, **more) -> Piece:
     same = {name: getattr(lot, name) for name in HANDED_ON}
     return Piece.objects.create(workshop=by.workshop, tag=tag, added_by=by.person, **{**same, **more})
 

@@ -127,7 +127,7 @@ class PieceForm(CalmForm):
         hints = {
             "thickness_m": "5/4, 1 3/8 or 27 mm. The size it has, not the size it will have." if thickness == "Thickness" else "",
             "width_m": "Across the grain; the usual one of a lot." if width == "Width" else "",
-            "length_m": "8 ft, 96 or 2.4 m." if inch else "2400, 2.4 m or 8 ft.",
+            "length_m": "" if length != "Length" else "8 ft, 96 or 2.4 m." if inch else "2400, 2.4 m or 8 ft.",
         }
         for name, label, (low, high) in (
             ("thickness_m", thickness, THICKNESS_M),

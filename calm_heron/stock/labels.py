@@ -82,8 +82,8 @@ def pages(pieces: Sequence[Piece], sheet: Sheet, address_of, skip: int = 0) -> l
     return laid
 
 
-def pdf(pieces: Sequence[Piece], sheet: Sheet, system: System, address_of, skip: int = 0) -> bytes:
-    """The sheets as PDF.
+def drawn(pieces: Sequence[Piece], sheet: Sheet, system: System, address_of, skip: int = 0):
+    """The sheets as a document of weasyprint, one page each.
 
     Raises:
         OSError: the drawing libraries that ``./heron start`` installs are missing.
@@ -91,4 +91,9 @@ def pdf(pieces: Sequence[Piece], sheet: Sheet, system: System, address_of, skip:
     from weasyprint import HTML
 
     page = {"pages": pages(pieces, sheet, address_of, skip), "sheet": sheet, "system": system}
-    return HTML(string=render_to_string("stock/labels.html", page)).write_pdf()
+    return HTML(string=render_to_string("stock/labels.html", page)).render()
+
+
+def pdf(pieces: Sequence[Piece], sheet: Sheet, system: System, address_of, skip: int = 0) -> bytes:
+    """The sheets as PDF; raises as :func:`drawn`."""
+    return drawn(pieces, sheet, system, address_of, skip).write_pdf()
