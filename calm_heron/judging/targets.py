@@ -56,10 +56,12 @@ def _subfloor(place: Place) -> Target | None:
     if not rows:
         return None
     fresh = [row for row in rows if row.at > timezone.now() - SUBFLOOR_GOOD_FOR]
-    found = estimate_lot([Board(row.estimate()) for row in fresh or rows])
+    read = fresh or rows
+    # One piece stands for the whole floor with the spots it was read in; of several, each is a part of it.
+    found = read[0].estimate() if len(read) == 1 else estimate_lot([Board(row.estimate()) for row in read])
     if found is None or found.bound or found.mean > 0.4:
         return None
-    basis = f"{found.count} subfloor piece{'s' if found.count != 1 else ''} read"
+    basis = f"{len(read)} subfloor piece{'s' if len(read) != 1 else ''} read"
     return Target(
         found.mean,
         found.uncertainty,

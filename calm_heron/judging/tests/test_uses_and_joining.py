@@ -1,0 +1,230 @@
+"""Verdicts for every use, a workshop's own tolerances, lots, two pieces to be joined, and what lies in a place."""
+
+from datetime import timedelta
+
+from django.utils import timezone
+
+from calm_heron.judging import queries
+from calm_heron.judging.joining import joined
+from calm_heron.judging.models import UseRule
+from calm_heron.judging.queries import chosen, lot_progress, overview, uses
+from calm_heron.judging.targets import target
+from calm_heron.judging.tests.test_judging import JudgingCase
+from calm_heron.measuring.actions import Taken, record_readings
+from calm_heron.measuring.models import MeterKind
+from calm_heron.stock import actions as stock
+from calm_heron.stock.models import Kind, Part, Piece
+from tests.factories import make_aired_place, make_board, make_lot, make_meter, read_board
+from wood.readiness import FINE, FRAMING, INSTRUMENT, OUTDOORS, PLANK_FLOOR, STRIP_FLOOR, TURNING, State
+
+
+class Uses(JudgingCase):
+    def judged(self, use, *values, core=None, kind=Kind.BOARD, **sizes):
+        board = make_board(self.owner, kind=kind, **sizes)
+        read_board(self.owner, board, *values, core=core, meter=self.meter)
+        return queries.judged(board, self.place, use)
+
+    def subfloor(self, *values, at=None):
+        sub = make_board(self.owner, "douglas_fir_coast", kind=Kind.SUBFLOOR, place=self.place)
+        read_board(self.owner, sub, *values, meter=self.meter, at=at)
+        return sub
+
+    def test_floors_are_judged_against_their_subfloor_by_their_width(self):
+        missing = self.judged(STRIP_FLOOR, 9, 9.1, 9.2)
+        self.assertEqual(missing.state, State.CANNOT_TELL)
+        self.assertIn("Add the subfloor", missing.next_step)
+        self.subfloor(11, 11.2, 11.1, 11)
+        values = (8.2, 8.3, 8.2, 8.2)
+        strip, plank = self.judged(STRIP_FLOOR, *values), self.judged(PLANK_FLOOR, *values)
+        self.assertEqual((strip.state, plank.state), (State.READY, State.TOO_DRY))
+        self.assertIn("of the subfloor in Bench room", plank.reason)
+        self.assertIn("Lay it", strip.next_step)
+
+    def test_an_old_subfloor_reading_is_not_trusted(self):
+        self.subfloor(11, 11.2, at=timezone.now() - timedelta(days=60))
+        self.assertIn("last read 60 days ago", self.judged(STRIP_FLOOR, 9, 9.1, 9.2).reason)
+
+    def test_framing_has_a_limit_and_needs_no_place(self):
+        self.assertEqual(self.judged(FRAMING, 14, 14.2, 13.8).state, State.READY)
+        self.assertEqual(self.judged(FRAMING, 24, 24.2, 24).state, State.WAIT)
+        self.assertEqual(self.judged(FRAMING, 6, 6.1, 6).state, State.READY)
+        board = make_board(self.owner)
+        read_board(self.owner, board, 14, 14.2, meter=self.meter)
+        found = queries.judged(board, None, FRAMING)
+        self.assertEqual(found.state, State.READY)
+        self.assertIn("19 %", found.reason)
+
+    def test_outdoors_turning_and_instruments_each_have_their_closeness(self):
+        self.assertEqual(self.judged(OUTDOORS, 11, 11.1, 11, 11).state, State.READY)
+        self.assertEqual(self.judged(TURNING, 10.2, 10.2, 10.1, 10.2, kind=Kind.BOWL).state, State.READY)
+        even = {"core": 9.4}
+        self.assertEqual(self.judged(INSTRUMENT, 9.2, 9.2, 9.2, 9.2, **even).state, self.judged(FINE, 9.2, 9.2, 9.2, 9.2, **even).state)
+        uneven = {"core": 10.0}
+        self.assertEqual(self.judged(INSTRUMENT, 9.2, 9.2, 9.2, 9.2, **uneven).state, State.TOO_UNEVEN)
+        self.assertNotEqual(self.judged(FINE, 9.2, 9.2, 9.2, 9.2, **uneven).state, State.TOO_UNEVEN)
+
+    def test_the_page_of_every_use_answers_for_every_kind(self):
+        self.subfloor(9, 9.1)
+        for kind in Kind:
+            piece = make_board(self.owner, kind=kind)
+            read_board(self.owner, piece, 9.1, 9.2, meter=self.meter)
+            for use in uses(self.owner.workshop):
+                with self.subTest(f"{kind} {use}"):
+                    self.assertEqual(self.client.get(f"{self.shop}stock/{piece.tag}/?use={use}").status_code, 200)
+
+    def test_a_kind_is_judged_for_what_it_is_made_for_unless_asked_otherwise(self):
+        floor = make_board(self.owner, kind=Kind.FLOORING, width_m=0.06, place=self.place)
+        self.assertEqual(chosen(self.owner.workshop, {}, floor).use, STRIP_FLOOR)
+        floor.width_m = 0.12
+        self.assertEqual(chosen(self.owner.workshop, {}, floor).use, PLANK_FLOOR)
+        self.assertEqual(chosen(self.owner.workshop, {"use": "general"}, floor).use.key, "general")
+
+
+class OwnRules(JudgingCase):
+    def send(self, **figures):
+        return self.client.post(f"{self.shop}uses/", figures)
+
+    def test_a_workshops_tolerance_goes_everywhere_and_emptied_it_is_usual_again(self):
+        read_board(self.owner, self.board, 10.6, 10.7, 10.6, 10.6, meter=self.meter)
+        self.assertNotEqual(self.answer(uses(self.owner.workshop)["fine"]).state, State.READY)
+        self.assertEqual(self.send(fine_tolerance="2.5", framing_limit="16").status_code, 302)
+        changed = uses(self.owner.workshop)
+        self.assertEqual((changed["fine"].tolerance, changed["framing"].limit), (0.025, 0.16))
+        self.assertEqual(self.answer(changed["fine"]).state, State.READY)
+        self.assertEqual(overview(self.owner.workshop, target(self.place, changed["fine"]), changed["fine"]).counts[State.READY], 1)
+        self.assertContains(self.client.get(self.address), "fine work, ± 2.5")
+        self.send(fine_tolerance="")
+        self.assertEqual(uses(self.owner.workshop)["fine"], FINE)
+        self.assertFalse(UseRule.objects.exists())
+
+    def test_impossible_ones_are_refused_beside_their_field(self):
+        for sent in (
+            {"fine_tolerance": "0"},
+            {"fine_tolerance": "50"},
+            {"general_evenness": "-1"},
+            {"framing_limit": "90"},
+            {"fine_tolerance": "close"},
+        ):
+            answer = self.send(**sent)
+            self.assertEqual((answer.status_code, list(answer.context["form"].errors)), (422, list(sent)))
+        self.assertFalse(UseRule.objects.exists())
+
+
+class LotVerdicts(JudgingCase):
+    def setUp(self):
+        super().setUp()
+        self.lot = make_lot(self.owner, 30)
+
+    def read(self, part, *values):
+        sample = stock.add_sample(self.owner, self.lot, part)
+        read_board(self.owner, sample, *values, meter=self.meter)
+        return sample
+
+    def test_reading_on_says_where_next_how_sure_and_when_it_is_enough(self):
+        self.assertEqual(lot_progress(self.lot, FINE).next_part, "deep")
+        self.read(Part.OUTER, 9.1, 9.2)
+        self.read(Part.MIDDLE, 9.2, 9.3)
+        progress = lot_progress(self.lot, FINE)
+        self.assertEqual((progress.next_part, progress.mean.unread, progress.enough), ("deep", ("deep",), False))
+        widths = [progress.mean.half_width]
+        for _ in range(8):
+            self.read(Part(lot_progress(self.lot, FINE).next_part), 9.2, 9.2)
+            widths.append(lot_progress(self.lot, FINE).mean.half_width)
+        # From the third on every part is read; before, their differences were not yet told from scatter.
+        self.assertEqual(widths[1:], sorted(widths[1:], reverse=True))
+        self.assertTrue(lot_progress(self.lot, queries.uses(self.owner.workshop)["general"]).enough)
+        self.assertEqual(queries.judged(self.lot, self.place, queries.uses(self.owner.workshop)["general"]).state, State.READY)
+
+    def test_the_odd_board_is_named_and_a_lot_of_unlike_boards_is_uneven(self):
+        for part, value in ((Part.OUTER, 9.1), (Part.OUTER, 9.2), (Part.MIDDLE, 9.0), (Part.MIDDLE, 9.3)):
+            self.read(part, value, value)
+        odd = self.read(Part.DEEP, 12.4, 12.4)
+        self.assertEqual(lot_progress(self.lot, FINE).odd, [odd.tag])
+        page = self.client.get(f"{self.shop}stock/{self.lot.tag}/")
+        self.assertContains(page, f"Odd: {odd.tag}")
+        self.assertContains(page, "Part the wet boards from the dry ones")
+
+    def test_the_overview_counts_a_lot_once_and_leaves_subfloors_and_used_wood_out(self):
+        self.read(Part.OUTER, 9.2, 9.2)
+        make_board(self.owner, kind=Kind.SUBFLOOR)
+        gone = make_board(self.owner)
+        read_board(self.owner, gone, 9.2, 9.3, meter=self.meter)
+        stock.set_status(self.owner, [(gone.pk, gone.version)], "used")
+        self.assertEqual(overview(self.owner.workshop, target(self.place, FINE), FINE).total, 2)
+
+
+class Joining(JudgingCase):
+    def joined(self, one, other, use="fine"):
+        return joined(one, other, chosen(self.owner.workshop, {"use": use}), self.owner.workshop.system)
+
+    def fresh(self, *values, species="white_oak", meter=None, **sizes):
+        board = make_board(self.owner, species, **sizes)
+        read_board(self.owner, board, *values, meter=meter or self.meter)
+        return board
+
+    def test_one_meter_on_one_species_tells_what_two_cannot(self):
+        values = ((9.2, 9.2, 9.3, 9.1, 9.2), (9.4, 9.3, 9.4, 9.3, 9.4))
+        one, other = self.fresh(*values[0]), self.fresh(*values[1])
+        same = self.joined(one, other)
+        self.assertEqual(same.state, State.READY)
+        self.assertIn("its own error falls out", same.reason)
+        vague = make_meter(self.owner, tolerance=0.015)
+        self.assertEqual(self.joined(one, self.fresh(*values[1], meter=vague)).state, State.CANNOT_TELL)
+
+    def test_apart_is_apart_and_the_wetter_one_waits(self):
+        one, other = self.fresh(9.2, 9.2, 9.3, 9.2), self.fresh(13, 13.1, 13, 13.1)
+        found = self.joined(one, other)
+        self.assertEqual(found.state, State.WAIT)
+        self.assertIn(f"Let {other.tag}, the wetter one", found.next_step)
+
+    def test_two_species_move_by_their_own_figures(self):
+        # Wood Handbook ch. 4: tangential 11.9 % against 4.1 %, fibre saturation 30 % against 24 %; both from 14 % to the 9.2 % of the room.
+        beech, mahogany = (self.fresh(14, 14, 14, species=key, ring_angle_deg=0) for key in ("american_beech", "honduran_mahogany"))
+        found = self.joined(beech, mahogany)
+        level = target(self.place, FINE).moisture
+        for change, shrinkage, saturation in zip(found.moves.settling, (0.119, 0.041), (0.30, 0.24), strict=True):
+            green = 1 - shrinkage * (saturation - 0.14) / saturation
+            self.assertAlmostEqual(change, -0.6 * shrinkage * (0.14 - level) / saturation / green, places=4)
+        self.assertIn("more than a glued width bears", found.movement)
+
+    def test_the_page_says_what_it_cannot_compare(self):
+        one, unread, wenge = self.fresh(9.2, 9.2), make_board(self.owner), self.fresh(9.2, species="wenge")
+        for question, words in (
+            ({"one": one.tag, "other": unread.tag}, "has no reading that tells anything"),
+            ({"one": one.tag, "other": one.tag}, "one and the same"),
+            ({"one": one.tag, "other": "nope-9"}, "has the tag “nope-9”"),
+            ({"one": one.tag, "other": wenge.tag}, "no shrinkage figure"),
+            ({}, "type both tags"),
+            ({"one": "'><b>", "other": "x"}, "&lt;b&gt;"),
+        ):
+            with self.subTest(question):
+                self.assertContains(self.client.get(f"{self.shop}alike/", question), words)
+
+    def test_two_lots_are_compared_by_their_boards(self):
+        lots = []
+        for value in (9.2, 9.3):
+            lot = make_lot(self.owner, 12)
+            for part in (Part.OUTER, Part.MIDDLE, Part.DEEP):
+                sample = stock.add_sample(self.owner, lot, part)
+                read_board(self.owner, sample, value, value, meter=self.meter)
+            lots.append(lot)
+        self.assertIn(self.joined(*lots, use="general").state, (State.READY, State.CLOSE))
+
+
+class Places(JudgingCase):
+    def test_a_place_shows_what_lies_there_with_its_verdicts(self):
+        self.board.place = self.place
+        self.board.save()
+        read_board(self.owner, self.board, 9.2, 9.2, 9.3, 9.2, meter=self.meter)
+        record_readings(self.owner, make_lot(self.owner, 5, place=self.place), self.meter, [Taken(0.15)], 20)
+        other = make_board(self.owner, place=make_aired_place(self.owner))
+        page = self.client.get(f"{self.shop}air/{self.place.pk}/")
+        self.assertContains(page, "What lies here")
+        self.assertContains(page, self.board.tag)
+        self.assertContains(page, "<strong>1</strong> ready")
+        self.assertNotContains(page, f"{other.tag}</a>")
+
+    def test_pinless_and_pin_readings_count_alike_in_the_list(self):
+        pinless = make_meter(self.owner, kind=MeterKind.PINLESS, density_setting=0.68, depth_m=0.02)
+        read_board(self.owner, self.board, 9.2, meter=pinless)
+        self.assertEqual(Piece.objects.of(self.owner.workshop).filter(moisture__mean__gt=0.05).count(), 1)
