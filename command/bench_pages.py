@@ -38,7 +38,8 @@ def enlarge() -> None:
         cursor.execute(
             f"""
             CREATE TEMP TABLE pattern AS SELECT p.id, row_number() OVER (ORDER BY p.id) - 1 AS n, count(*) OVER () AS of
-              FROM stock_piece p JOIN measuring_piecemoisture m ON m.piece_id = p.id;
+              FROM stock_piece p JOIN measuring_piecemoisture m ON m.piece_id = p.id
+              WHERE p.lot_id IS NULL AND p.count = 1;
             INSERT INTO stock_piece (tag, {piece})
               SELECT 'lot' || lpad(g::text, 5, '0'), {piece} FROM generate_series(1, %s) g
               JOIN pattern t ON t.n = g %% t.of JOIN stock_piece s ON s.id = t.id;
@@ -79,6 +80,8 @@ def measure() -> dict[str, tuple[float, int]]:
         ("verdict fragment", f"{piece}?use=general&fragment=answer"),
         ("movement fragment", f"{piece}movement/?pith_x=40+mm&fragment=moved"),
         ("stock list", f"{shop}stock/"),
+        ("stock list, oak >12 ready wait", f"{shop}stock/?q=oak+%3E12+ready+wait"),
+        ("stock list, ready, by moisture", f"{shop}stock/?q=ready&sort=-moisture"),
         ("drying fragment", f"{shop}drying/?thickness_m=8/4&fragment=drying&frame=wide"),
         ("drying fragment of a piece", f"{shop}stock/oak-04/drying/?fragment=drying&frame=wide"),
     ):
@@ -86,6 +89,53 @@ def measure() -> dict[str, tuple[float, int]]:
             assert client.get(address).status_code == 200
         queries = len(asked)
         found[name] = (least_ms(lambda address=address: client.get(address)), queries)
+    found |= entry(client, piece)
+    found |= heavy(client, shop)
+    return found
+
+
+def entry(client, piece: str) -> dict[str, tuple[float, int]]:
+    """A reading typed at the bench: sent, corrected, kept, and the page with its new mark drawn."""
+    from django.db import connection
+    from django.test.utils import CaptureQueriesContext
+
+    from calm_heron.measuring.models import Meter
+    from command.bench import least_ms
+
+    address = f"{piece}measure/"
+    sent = {"meter": Meter.objects.filter(name="Blue pin meter").first().pk, "raw": "9.4", "from_end": "40", "from_edge": "4"}
+
+    def keep() -> None:
+        assert client.post(address, sent, follow=True).redirect_chain
+
+    with CaptureQueriesContext(connection) as asked:
+        keep()
+    queries = len(asked)
+    return {"reading saved and redrawn": (least_ms(keep), queries)}
+
+
+def heavy(client, shop: str) -> dict[str, tuple[float, int]]:
+    """What is done seldom and with much: a sheet of labels for 200 pieces, a table of 5,000."""
+    import time
+
+    found = {}
+
+    def timed(name: str, act) -> None:
+        begun = time.perf_counter()
+        act()
+        found[name] = ((time.perf_counter() - begun) * 1000, 0)
+
+    rows = "".join(f"white oak,5/4,{6 + k % 7},{60 + k % 50},Yard,row {k}\n" for k in range(5000))
+    text = f"species,thickness,width,length,place,note\n{rows}"
+
+    def post(**more) -> None:
+        assert client.post(f"{shop}stock/table/", {"text": text, **more}).status_code in (200, 302)
+
+    timed("table of 5,000 pieces, previewed", lambda: post(look="1"))
+    timed("table of 5,000 pieces, kept", lambda: post(keep="1"))
+    tags = "&".join(f"tag=oak-{k:02d}" for k in range(20, 220))
+    assert client.get(f"{shop}stock/labels/labels.pdf?tag=oak-20").status_code == 200
+    timed("labels for 200 pieces, PDF", lambda: client.get(f"{shop}stock/labels/labels.pdf?{tags}"))
     return found
 
 

@@ -3,7 +3,6 @@
 import os
 import shutil
 import subprocess
-from ctypes.util import find_library
 from pathlib import Path
 
 from command.trouble import Trouble
@@ -49,23 +48,6 @@ def need_chromium() -> str:
     if not found:
         raise Trouble("Chromium was installed, but its program is nowhere to be found.")
     return found
-
-
-# What the sheets of labels are drawn with: the shared library as the loader knows it, and the package it comes in.
-SHEET_LIBRARIES = {"pango-1.0": "libpango-1.0-0", "pangoft2-1.0": "libpangoft2-1.0-0", "harfbuzz-subset": "libharfbuzz-subset0"}
-
-
-def need_sheet_libraries(*, warn_only: bool = False) -> None:
-    """Install what draws printed sheets; with ``warn_only`` the application starts without, and only those sheets are missing."""
-    missing = [package for library, package in SHEET_LIBRARIES.items() if not find_library(library)]
-    if not missing:
-        return
-    try:
-        install(*missing)
-    except Trouble:
-        if not warn_only:
-            raise
-        print("It starts all the same; only printed sheets (labels) cannot be made until these are there.", flush=True)
 
 
 def is_root() -> bool:

@@ -7,7 +7,6 @@ import socket
 
 from command.application import point_at, prepare, served
 from command.cluster import Cluster
-from command.machine import need_sheet_libraries
 from command.trouble import Trouble
 
 
@@ -17,7 +16,6 @@ def run(arguments: list[str]) -> int:
     parser.add_argument("--no-demo", action="store_true", help="start without the demo workshop")
     options = parser.parse_args(arguments)
     need_free(options.port)
-    need_sheet_libraries(warn_only=True)
     # Ctrl-C as well: a shell that starts it in the background would have it ignored.
     for ending in (signal.SIGINT, signal.SIGTERM, signal.SIGHUP):
         signal.signal(ending, lambda *_: (_ for _ in ()).throw(KeyboardInterrupt))

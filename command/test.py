@@ -5,12 +5,11 @@ import sys
 
 from command.application import point_at
 from command.cluster import Cluster
-from command.machine import ROOT, need_chromium, need_sheet_libraries
+from command.machine import ROOT, need_chromium
 
 
 def run(arguments: list[str]) -> int:
     os.environ["CALM_HERON_CHROMIUM"] = need_chromium()
-    need_sheet_libraries()
     # The synchronous browser driver keeps an event loop in the thread that also talks to the database.
     os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "true"
     with Cluster("test", durable=False) as cluster:

@@ -16,9 +16,11 @@ class UsesForm(CalmForm):
         for use in USES.values():
             rule = rules.get(use.key)
             for name, limits in self.asked(use):
+                usual = use.allowed_gradient if name == "evenness" else getattr(use, name)
                 self.fields[f"{use.key}_{name}"] = PercentField(
                     self.system, *limits, label=f"{use.name}, {name}", required=False, initial=getattr(rule, name) if rule else None
                 )
+                self.fields[f"{use.key}_{name}"].widget.attrs["placeholder"] = f"{usual * 100:g}"
 
     @staticmethod
     def asked(use: Use) -> list[tuple[str, tuple[float, float]]]:

@@ -124,11 +124,16 @@ class StripForm(CalmForm):
 USUAL_SCALE_STEP_KG = 0.001
 
 
+def in_grams(kilograms: float | None) -> str | None:
+    """A small step of a scale, short in either system and read back as itself."""
+    return None if kilograms is None else f"{kilograms * 1000:g} g"
+
+
 def add_scale(form: CalmForm) -> None:
     """How finely the scale reads, and the day it was read on."""
     scales = [scale for scale in queries.scales_of(form.workshop) if scale.step_kg is not None]
     form.fields["scale_step_kg"] = MassField(
-        form.system, 0, 1, required=False, label=f"The scale reads to, {form.system.mass}", initial=scales[0].step_kg if scales else None,
+        form.system, 0, 1, required=False, label=f"The scale reads to, {form.system.mass}", initial=in_grams(scales[0].step_kg) if scales else None,
         help_text=f"As {scales[0].name} does." if scales else "",
     )  # fmt: skip
     form.fields["at"] = DayField(label="Weighed on", help_text="Empty: now.")
@@ -187,7 +192,7 @@ class MeterForm(CalmForm):
 
     def __init__(self, *args, meter: Meter | None = None, **kwargs) -> None:
         if meter:
-            kwargs["initial"] = {name: getattr(meter, name) for name in (*self.NAMES, "version")}
+            kwargs["initial"] = {name: getattr(meter, name) for name in (*self.NAMES, "version")} | {"step_kg": in_grams(meter.step_kg)}
         super().__init__(*args, **kwargs)
 
     def build(self) -> None:

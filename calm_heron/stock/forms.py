@@ -395,6 +395,8 @@ class LabelForm(CalmForm):
 class TableForm(CalmForm):
     """A table of pieces, as a file or pasted; ``remark`` says where its encoding had to be guessed."""
 
+    all_have_defaults = True
+
     file = forms.FileField(label="A table (CSV)", required=False, widget=forms.FileInput(attrs={"accept": ".csv,.txt,.tsv,text/csv"}))
     text = forms.CharField(
         label="or pasted", required=False, strip=False, widget=forms.Textarea(attrs={"rows": 9, "spellcheck": "false", "class": "rows"}),

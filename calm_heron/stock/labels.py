@@ -1,15 +1,21 @@
 """Labels to stick on wood: a tag that can be read across the shop, and a code that opens the piece on a phone."""
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
+from pathlib import Path
 
 import segno
-from django.template.loader import render_to_string
+from fpdf import FPDF
 
 from calm_heron.stock.models import Piece
+from calm_heron.stock.templatetags.piece_words import sizes
 from wood.units import System
 
 MOST_LABELS = 1000
+# Around what is printed on a label, millimetres.
+MARGIN = 3
+# A code is at most this share of a label's width.
+MOST_CODE = 0.4
 
 
 @dataclass(frozen=True)
@@ -45,55 +51,97 @@ SHEETS = {
 
 @dataclass(frozen=True)
 class Label:
-    """One label where it is printed, millimetres from the corner of its sheet; ``code`` is the path of a QR code of ``modules`` squared."""
+    """One label where it is printed: its corner in millimetres from that of its sheet."""
 
     piece: Piece
     left: float
     top: float
-    code: str
-    modules: int
 
 
-def code_of(address: str) -> tuple[str, int]:
-    """The path and the size in modules of a QR code: one run of dark modules after the other."""
-    rows = segno.make(address, error="m", micro=False).matrix
-    parts = []
-    for y, row in enumerate(rows):
-        x = 0
-        while x < len(row):
-            start = x
-            while x < len(row) and row[x]:
-                x += 1
-            if x > start:
-                parts.append(f"M{start} {y}h{x - start}v1h-{x - start}z")
-            x += 1
-    return "".join(parts), len(rows)
+# Any of the eight masks can be read; trying all of them for the prettiest takes most of the time.
+MASK = 3
+FONTS = Path(__file__).parent / "fonts"
+POINT_MM = 25.4 / 72
+TAG_POINTS, LEAST_TAG_POINTS, WORDS_POINTS = 20, 9, 8.5
 
 
-def pages(pieces: Sequence[Piece], sheet: Sheet, address_of, skip: int = 0) -> list[list[Label]]:
+def pages(pieces: Sequence[Piece], sheet: Sheet, skip: int = 0) -> list[list[Label]]:
     """Labels laid on sheets, leaving out the first ``skip`` of a sheet that was begun."""
     laid: list[list[Label]] = []
     for number, piece in enumerate(pieces, start=skip % sheet.each):
         if number % sheet.each == 0 or not laid:
             laid.append([])
         row, column = divmod(number % sheet.each, sheet.columns)
-        code, modules = code_of(address_of(piece))
-        laid[-1].append(Label(piece, sheet.left + column * (sheet.width + sheet.gap), sheet.top + row * sheet.height, code, modules))
+        laid[-1].append(Label(piece, sheet.left + column * (sheet.width + sheet.gap), sheet.top + row * sheet.height))
     return laid
 
 
-def drawn(pieces: Sequence[Piece], sheet: Sheet, system: System, address_of, skip: int = 0):
-    """The sheets as a document of weasyprint, one page each.
+def pdf(pieces: Sequence[Piece], sheet: Sheet, system: System, address_of: Callable[[Piece], str], skip: int = 0) -> FPDF:
+    """The sheets as a document; its ``output()`` is the file."""
+    document = FPDF(unit="mm", format=sheet.paper)
+    document.set_auto_page_break(False)
+    document.set_title("Labels")
+    document.add_font("label", "", FONTS / "hyperlegible-regular.ttf")
+    document.add_font("label", "B", FONTS / "hyperlegible-bold.ttf")
+    for laid in pages(pieces, sheet, skip):
+        document.add_page()
+        for label in laid:
+            _draw(document, label, sheet, system, address_of(label.piece))
+    return document
 
-    Raises:
-        OSError: the drawing libraries that ``./heron start`` installs are missing.
-    """
-    from weasyprint import HTML
 
-    page = {"pages": pages(pieces, sheet, address_of, skip), "sheet": sheet, "system": system}
-    return HTML(string=render_to_string("stock/labels.html", page)).render()
+def _draw(document: FPDF, label: Label, sheet: Sheet, system: System, address: str) -> None:
+    side = min(sheet.height - 2 * MARGIN, MOST_CODE * sheet.width)
+    _draw_code(document, address, label.left + MARGIN, label.top + MARGIN, side)
+    piece = label.piece
+    left = label.left + side + 2 * MARGIN
+    width = sheet.width - side - 3 * MARGIN
+    # A long tag is set smaller until it fits beside its code.
+    points = TAG_POINTS
+    while points > LEAST_TAG_POINTS:
+        document.set_font("label", "B", points)
+        if document.get_string_width(piece.tag) <= width:
+            break
+        points -= 1
+    y = label.top + MARGIN
+    document.set_xy(left, y)
+    document.cell(width, points * POINT_MM, piece.tag)
+    y += points * POINT_MM * 1.15
+    document.set_font("label", "", WORDS_POINTS)
+    count = f"{piece.count} × " if piece.is_lot else ""
+    # The font has no diameter sign; the letter beside it is the usual stand-in.
+    lines = [f"{count}{piece.species.common_name}", sizes(piece, system).replace("⌀", "Ø"), str(piece.place or "")]
+    for line in (part for line in lines for part in _broken(document, line, width)):
+        if y + WORDS_POINTS * POINT_MM > label.top + sheet.height - 1:
+            break
+        document.set_xy(left, y)
+        document.cell(width, WORDS_POINTS * POINT_MM, line)
+        y += WORDS_POINTS * POINT_MM * 1.25
 
 
-def pdf(pieces: Sequence[Piece], sheet: Sheet, system: System, address_of, skip: int = 0) -> bytes:
-    """The sheets as PDF; raises as :func:`drawn`."""
-    return drawn(pieces, sheet, system, address_of, skip).write_pdf()
+def _broken(document: FPDF, line: str, width: float) -> list[str]:
+    """A line in as many as fit the width, broken between words."""
+    lines: list[str] = []
+    for word in line.split():
+        longer = f"{lines[-1]} {word}" if lines else word
+        if lines and document.get_string_width(longer) <= width:
+            lines[-1] = longer
+        else:
+            lines.append(word)
+    return lines
+
+
+def _draw_code(document: FPDF, address: str, left: float, top: float, side: float) -> None:
+    """A QR code, one run of dark modules after the other, with a quiet module around."""
+    rows = segno.make(address, error="m", micro=False, mask=MASK).matrix
+    module = side / (len(rows) + 2)
+    document.set_fill_color(0)
+    for y, row in enumerate(rows, start=1):
+        x = 0
+        while x < len(row):
+            start = x
+            while x < len(row) and row[x]:
+                x += 1
+            if x > start:
+                document.rect(left + (start + 1) * module, top + y * module, (x - start) * module, module, style="F")
+            x += 1

@@ -156,12 +156,8 @@ def labels_pdf(request: HttpRequest) -> HttpResponse:
     def address_of(piece: Piece) -> str:
         return request.build_absolute_uri(reverse("piece", args=[request.workshop.slug, piece.tag]))
 
-    try:
-        content = printed.pdf(pieces, sheet, request.workshop.system, address_of, (form.cleaned_data["first"] or 1) - 1)
-    except OSError:
-        form.add_error(None, "The libraries that draw the sheets are not on this machine; ./heron start installs them where it may.")
-        return render(request, "stock/labels_page.html", {"form": form, "pieces": pieces, "most": printed.MOST_LABELS}, status=503)
-    return HttpResponse(content, content_type="application/pdf", headers={"Content-Disposition": 'inline; filename="labels.pdf"'})
+    content = printed.pdf(pieces, sheet, request.workshop.system, address_of, (form.cleaned_data["first"] or 1) - 1).output()
+    return HttpResponse(bytes(content), content_type="application/pdf", headers={"Content-Disposition": 'inline; filename="labels.pdf"'})
 
 
 # -- tables

@@ -36,7 +36,7 @@ class Instruments(ShopCase):
         self.assertContains(self.client.get(f"{self.shop}meters/"), "reads to 5 g")
         # Only what shows a moisture is offered for readings; a scale's step is offered for weighing.
         self.assertNotIn("scale!", [str(meter) for meter in queries.meters_of(self.owner.workshop)])
-        self.assertContains(self.client.get(f"{self.shop}stock/{self.board.tag}/measure/"), 'value="0.005 kg"')
+        self.assertContains(self.client.get(f"{self.shop}stock/{self.board.tag}/measure/"), 'value="5 g"')
 
     def test_one_that_readings_refer_to_is_not_removed_but_retired(self):
         read_board(self.owner, self.board, 9, meter=self.meter)

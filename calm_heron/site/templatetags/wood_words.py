@@ -43,7 +43,10 @@ def how_many(things) -> int:
 @register.filter
 def rough_mass(kilograms: float, system: units.System) -> str:
     """A mass that is only known to about a tenth, with two figures."""
-    return units.write_mass(float(f"{kilograms:.2g}"), system)
+    unit, size = ("lb", units.POUND_KG) if system is units.INCH else ("kg", 1.0)
+    if kilograms < size:
+        unit, size = ("oz", units.POUND_KG / 16) if system is units.INCH else ("g", 0.001)
+    return f"{float(f'{kilograms / size:.2g}'):g} {unit}"
 
 
 @register.filter

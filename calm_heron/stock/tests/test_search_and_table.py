@@ -187,7 +187,7 @@ class Labels(StockCase):
         pieces = [make_board(self.owner) for _ in range(3)]
         for sheet in labels.SHEETS.values():
             width, height = {"A4": (210, 297), "letter": (215.9, 279.4)}[sheet.paper]
-            laid = labels.pages(pieces * 20, sheet, lambda piece: f"http://x/{piece.tag}", skip=2)
+            laid = labels.pages(pieces * 20, sheet, skip=2)
             self.assertEqual(sum(len(page) for page in laid), 60)
             self.assertEqual(len(laid[0]), sheet.each - 2)
             for label in laid[0]:
@@ -200,8 +200,8 @@ class Labels(StockCase):
         answer = self.client.get(f"{self.stock}labels/labels.pdf?sheet=a4-10&first=2")
         self.assertEqual((answer.headers["Content-Type"], answer.content[:5]), ("application/pdf", b"%PDF-"))
         pieces = queries.pieces(self.owner.workshop, understand(""))
-        document = labels.drawn(pieces, labels.SHEETS["a4-10"], METRIC, lambda piece: piece.tag, skip=1)
-        self.assertEqual([(round(page.width), round(page.height)) for page in document.pages], [(794, 1123)] * 2)
+        document = labels.pdf(pieces, labels.SHEETS["a4-10"], METRIC, lambda piece: piece.tag, skip=1)
+        self.assertEqual((len(document.pages), round(document.w), round(document.h)), (2, 210, 297))
         self.assertEqual(self.client.get(f"{self.stock}labels/labels.pdf?sheet=moon").status_code, 422)
         self.assertContains(self.client.get(f"{self.stock}labels/?q=nothing"), "no piece to print")
 
