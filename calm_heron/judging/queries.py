@@ -252,15 +252,15 @@ def read_next(workshop: Workshop, found: Overview, limit: int = 6) -> list[ReadN
     """What to read next: pieces never read, then those whose verdict is open, then those read longest ago."""
     # The newest first, which the primary key finds without looking through all that was ever read.
     never = ~Exists(PieceMoisture.objects.filter(piece=OuterRef("pk")))
-    unread = list(Piece.objects.of(workshop).in_stock().filter(never).select_related("place").order_by("-id")[:limit])
+    newest = Piece.objects.of(workshop).filter(never).select_related("place").order_by("-id")[: limit * 5]
+    unread = [piece for piece in newest if piece.status == Status.IN_STOCK][:limit]
     wanted = [ReadNext(piece, "never read", None) for piece in unread]
     open_ids = [*found.ids.get(State.CLOSE, []), *found.ids.get(State.CANNOT_TELL, []), *found.ids.get(State.TOO_UNEVEN, [])]
     rows = list(PieceMoisture.objects.of(workshop).filter(piece_id__in=open_ids[:40]).select_related("piece__place"))
     rows.sort(key=lambda row: open_ids.index(row.piece_id))
     wanted += [ReadNext(row.piece, "its verdict is open", row.at) for row in rows]
     seen = {one.piece.pk for one in wanted}
-    old = (
-        PieceMoisture.objects.of(workshop).filter(piece__status=Status.IN_STOCK).select_related("piece__place").order_by("at")[: limit * 2]
-    )
+    oldest = PieceMoisture.objects.of(workshop).select_related("piece__place").order_by("at")[: limit * 10]
+    old = [row for row in oldest if row.piece.status == Status.IN_STOCK]
     wanted += [ReadNext(row.piece, "read longest ago", row.at) for row in old if row.piece_id not in seen]
     return wanted[:limit]

@@ -142,6 +142,8 @@ def add_scale(form: CalmForm) -> None:
 class WeightForm(CalmForm):
     """The whole piece on a scale."""
 
+    ids = "w-%s"
+
     def __init__(self, *args, piece: Piece, **kwargs) -> None:
         self.piece = piece
         super().__init__(*args, **kwargs)
@@ -158,6 +160,8 @@ class WeightForm(CalmForm):
 
 class OvenForm(CalmForm):
     """A section cut from the piece, weighed wet and ovendry."""
+
+    ids = "o-%s"
 
     def build(self) -> None:
         unit = self.system.mass

@@ -239,6 +239,7 @@ class SplitForm(CalmForm):
 
 
 class SampleForm(CalmForm):
+    ids = "s-%s"
     part = forms.ChoiceField(label="It lies", choices=Part.choices, required=False, widget=forms.RadioSelect, initial="")
 
 
@@ -320,6 +321,7 @@ class OwnSpeciesForm(CalmForm):
 
 
 class PhotoForm(CalmForm):
+    ids = "p-%s"
     photo = forms.FileField(label="Photograph", widget=forms.FileInput(attrs={"accept": "image/jpeg,image/png,image/webp"}))
 
     def clean_photo(self) -> bytes:
@@ -346,6 +348,8 @@ class GrainForm(CalmForm):
 
 class SeveralForm(CalmForm):
     """What is to be done to the pieces chosen in a list; each comes as its id and the version that was shown."""
+
+    ids = "c-%s"
 
     do = forms.ChoiceField(
         label="Do with the chosen", choices=[("move", "move them to"), ("seal", "note their ends as sealed"), ("labels", "print labels"),

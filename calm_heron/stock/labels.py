@@ -111,7 +111,7 @@ def _draw(document: FPDF, label: Label, sheet: Sheet, system: System, address: s
     count = f"{piece.count} × " if piece.is_lot else ""
     # The font has no diameter sign; the letter beside it is the usual stand-in.
     lines = [f"{count}{piece.species.common_name}", sizes(piece, system).replace("⌀", "Ø"), str(piece.place or "")]
-    for line in (part for line in lines for part in _broken(document, line, width)):
+    for line in (part for whole in lines for part in _broken(document, whole, width)):
         if y + WORDS_POINTS * POINT_MM > label.top + sheet.height - 1:
             break
         document.set_xy(left, y)

@@ -122,11 +122,13 @@ def bare_celsius(number: float, unit: str) -> float:
 class CalmForm(forms.Form):
     """A form that knows its workshop, carries a token so that it is done once, and shows errors beside their fields."""
 
+    # Forms that stand on one page together need ids of their own.
+    ids = "f-%s"
     once = forms.CharField(widget=forms.HiddenInput, required=False, max_length=64)
 
     def __init__(self, *args, membership, **kwargs) -> None:
         self.membership, self.workshop, self.system = membership, membership.workshop, membership.workshop.system
-        super().__init__(*args, auto_id="f-%s", label_suffix="", **kwargs)
+        super().__init__(*args, auto_id=self.ids, label_suffix="", **kwargs)
         self.fields["once"].initial = lambda: uuid.uuid4().hex
         self.build()
 

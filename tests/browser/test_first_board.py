@@ -34,12 +34,12 @@ class FirstBoard(Journey):
         page.get_by_role("button", name="Keep", exact=True).click()
 
         page.get_by_role("link", name="Stock").first.click()
-        page.get_by_role("link", name="Add a board").click()
+        page.get_by_role("link", name="Add wood").click()
         page.get_by_label("Species", exact=True).fill("black walnut")
         page.get_by_label("Thickness, mm").fill("5/4")
         page.get_by_label("Width, mm").fill("180")
         page.get_by_label("Length, mm").fill("2.4 m")
-        page.get_by_role("button", name="Add it and read it").click()
+        page.get_by_role("button", name="Add it").click()
         self.see("Where did you read walnut-01?")
 
         strip = page.get_by_label("Reading strip")
