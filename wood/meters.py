@@ -35,8 +35,11 @@ DENSITY_SPREAD = 0.10
 END_ZONE_M = 0.30
 
 # What the surface was like where the meter was laid on. A weathered skin is drier or wetter than the wood under it by a point or so.
-FRESH, WEATHERED, WET, BACKED = "fresh", "weathered", "wet", "backed"
-CONDITIONS = ("", FRESH, WEATHERED, WET, BACKED)
+FRESH, WEATHERED, WET, BACKED, METAL = "fresh", "weathered", "wet", "backed", "metal"
+CONDITIONS = ("", FRESH, WEATHERED, WET, BACKED, METAL)
+# The published resistances are along the grain; across it wood resists about twice as much (Wood Handbook ch. 5), so that pins set
+# across read lower, by little in dry wood.
+ACROSS_GRAIN_RESISTANCE = 2.0
 WEATHERED_UNCERTAINTY = 0.015
 # A pinless meter set more than this share beside the wood's density is set for other wood.
 SETTING_FAR = 0.30
@@ -175,6 +178,7 @@ def correct_pin(
     set_to: str = "",
     offset: float = 0.0,
     insulated: bool = False,
+    across_grain: bool = False,
     condition: str = "",
 ) -> Corrected:
     """What a pin meter's reading says about this wood.
@@ -187,6 +191,7 @@ def correct_pin(
         set_to: key of the species the meter is set to, where that is another one; its correction is taken back first.
         offset: what the meter's newest check adds to its readings, −0.1…0.1.
         insulated: only the tips of its pins are bare, so that a wet skin does not speak.
+        across_grain: the current runs from pin to pin across the grain; the reading stands, and its doubt grows by what that can do.
         condition: what the surface was like, one of :data:`CONDITIONS`.
     Raises:
         OutOfRange.
@@ -227,10 +232,15 @@ def correct_pin(
             steps.append(Step(f"scale for {species.common_name.lower()}", moisture, "FPL-GTR-6, resistance by species"))
     growth = moisture / 0.12
     uncertainty = math.hypot(tolerance, growth * SPECIES_UNCERTAINTY[basis], temperature_uncertainty)
-    uncertainty = _on_such_a_surface(condition, uncertainty, warnings)
-    counts = condition != WET or insulated
-    if not counts:
+    if across_grain:
+        row = resistance_basis(species.key)[0] or "douglas_fir_coast"
+        along = _moisture_at(_log_resistance(moisture, row) - math.log(ACROSS_GRAIN_RESISTANCE), row)[0]
+        uncertainty = math.hypot(uncertainty, along - moisture)
+        warnings.append("pins_across")
+    uncertainty, counts = _on_such_a_surface(condition, uncertainty, warnings)
+    if condition == WET and not insulated:
         warnings.append("wet_surface")
+        counts = False
     corrected = _bounded(moisture, uncertainty, PIN_RANGE, steps, warnings)
     return corrected if counts else replace(corrected, counts=False)
 
@@ -244,13 +254,17 @@ def _checked(reading: float, offset: float) -> tuple[list[Step], list[str], floa
     return steps, [], reading + offset
 
 
-def _on_such_a_surface(condition: str, uncertainty: float, warnings: list[str]) -> float:
+def _on_such_a_surface(condition: str, uncertainty: float, warnings: list[str]) -> tuple[float, bool]:
+    """The doubt as the surface makes it, and whether the reading still counts."""
     if condition not in CONDITIONS:
         raise CannotRead("condition", condition, f"“{condition}” is no condition of a surface")
-    if condition != WEATHERED:
-        return uncertainty
-    warnings.append("weathered")
-    return math.hypot(uncertainty, WEATHERED_UNCERTAINTY)
+    if condition == METAL:
+        warnings.append("metal")
+        return uncertainty, False
+    if condition == WEATHERED:
+        warnings.append("weathered")
+        return math.hypot(uncertainty, WEATHERED_UNCERTAINTY), True
+    return uncertainty, True
 
 
 def resistor_reading(megohm: float) -> float:
@@ -307,18 +321,17 @@ def correct_pinless(
                 warnings.append("setting_far")
             source = f"setting {density_setting:.2f} over specific gravity {species.specific_gravity:.2f}"
             steps.append(Step(f"density of {species.common_name.lower()}", moisture, source))
-    counts = True
+    uncertainty, counts = _on_such_a_surface(condition, math.hypot(tolerance, spread * moisture), warnings)
     if thickness_m < depth_m:
         # It has read what lies behind the board.
         warnings.append("thinner_than_depth")
         counts = False
     elif thickness_m < 1.5 * depth_m:
         warnings.append("hand_behind" if condition == BACKED else "air_gap")
-        counts = condition != BACKED
+        counts = counts and condition != BACKED
     if condition == WET:
         warnings.append("wet_surface")
         counts = False
-    uncertainty = _on_such_a_surface(condition, math.hypot(tolerance, spread * moisture), warnings)
     corrected = _bounded(moisture, uncertainty, PINLESS_RANGE, steps, warnings)
     return corrected if counts else replace(corrected, counts=False)
 

@@ -121,20 +121,26 @@ class Estimate:
         return math.hypot(self.instrument, self.sampling)
 
 
+# A weighing that leaves more open than this gives way to spots.
+ROUGH = 0.05
+
+
 def estimate(spots: Sequence[Spot], *, round: bool = False) -> Estimate | None:
     """Bring the readings of one session together, or ``None`` where none of them says anything; ``round`` for logs.
 
-    A weighing of the whole piece outranks spots. Readings near an end are left out when others were taken. A core reading
+    A weighing of the whole piece outranks spots, unless its doubt is so large (an ovendry weight that was only estimated) that any
+    measured spot tells more. Readings near an end are left out when others were taken. A core reading
     turns the outer ones into a profile. Readings that are only bounds decide alone when there is nothing else.
     """
     telling = [spot for spot in spots if spot.counts]
     if not telling:
         return None
     whole = [spot for spot in telling if spot.layer == "whole"]
-    if whole:
-        best = min(whole, key=lambda spot: spot.uncertainty)
+    spotted = [spot for spot in telling if spot.layer != "whole"]
+    best = min(whole, key=lambda spot: spot.uncertainty, default=None)
+    if best and (best.uncertainty <= ROUGH or all(spot.bound for spot in spotted)):
         return Estimate(best.moisture, best.uncertainty, 0.0, 0.0, 1, 0.0, left_out=len(spots) - 1, by_weight=True)
-    clear = [spot for spot in telling if not spot.near_end] or telling
+    clear = [spot for spot in spotted if not spot.near_end] or spotted
     measured = [spot for spot in clear if not spot.bound]
     wetter = [spot for spot in clear if spot.bound == "above"]
     if not measured or len(wetter) > len(measured):

@@ -72,6 +72,7 @@ def piece(request: HttpRequest, tag: str) -> HttpResponse:
         "progress": queries.lot_progress(found, about.use) if found.is_lot else None,
         "sample_form": SampleForm(membership=request.membership),
         "photo_form": PhotoForm(membership=request.membership),
+        "several": SeveralForm(membership=request.membership),
         "photos": found.photos.defer("jpeg").order_by("at"),
         "has_movement": found.kind not in (Kind.LOG, Kind.BLANK, Kind.BOWL, Kind.SPINDLE),
     }

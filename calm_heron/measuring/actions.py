@@ -63,7 +63,8 @@ def correct(piece: Piece, meter: Meter, taken: Taken, wood_temperature_c: float)
     return meters.correct_pin(
         taken.raw, piece.species, wood_temperature_c, meter.tolerance,
         species_set_on_meter=meter.species_set_on_meter, temperature_set_on_meter=meter.temperature_set_on_meter,
-        set_to=meter.set_to, offset=meter.offset, insulated=meter.insulated_pins, condition=taken.condition,
+        set_to=meter.set_to, offset=meter.offset, insulated=meter.insulated_pins, across_grain=meter.pins_across,
+        condition=taken.condition,
     )  # fmt: skip
 
 
@@ -107,9 +108,11 @@ def record_readings(
 
 @transaction.atomic
 def record_weight(
-    by: Membership, piece: Piece, mass_kg: float, ovendry_mass_kg: float | None, scale_step_kg: float, at: datetime | None = None
-) -> Reading:
-    """Keep a weighing of the whole piece; ``ovendry_mass_kg`` may be left out once the piece has one.
+    by: Membership, piece: Piece, mass_kg: float, ovendry_mass_kg: float | None, scale_step_kg: float, at: datetime | None = None,
+    estimated: bool = False,
+) -> Reading:  # fmt: skip
+    """Keep a weighing of the whole piece; ``ovendry_mass_kg`` may be left out once the piece has one, or where it is ``estimated``
+    from the piece's size and species, which leaves much open.
 
     Raises:
         Refused: no ovendry mass is known, or the piece weighs less than it.
@@ -117,17 +120,25 @@ def record_weight(
     require(by, Role.HELPER)
     locked = _lock(by, piece)
     known = locked.ovendry_mass_kg
-    dry = ovendry_mass_kg or known
+    dry, doubt = ovendry_mass_kg or known, SECTION_DOUBT
+    if dry is None and estimated:
+        dry, doubt = _estimated_ovendry_mass(locked), 2 * weighing.DENSITY_SPREAD
+        # Lighter than its species usually is: all that can be said is that it is about dry.
+        dry = min(dry, mass_kg)
     if dry is None:
-        raise Refused("The ovendry weight of this piece is not known yet. Type it, or do an oven test first.", "ovendry_mass_kg")
+        raise Refused(
+            "The ovendry weight of this piece is not known yet. Type it, do an oven test first, or have it estimated.", "ovendry_mass_kg"
+        )
     if mass_kg < dry:
         raise Refused("It cannot weigh less than its ovendry weight. One of the two is wrong.", "mass_kg")
     moisture = weighing.moisture_from_masses(mass_kg, dry)
     _need_possible(piece, moisture, "mass_kg")
     reading = _weighed(by, piece, Method.WEIGHT, Layer.WHOLE, mass_kg, dry, at)
-    reading.uncertainty = weighing.weighing_uncertainty(mass_kg, dry, scale_step_kg, SECTION_DOUBT)
+    reading.uncertainty = weighing.weighing_uncertainty(mass_kg, dry, scale_step_kg, doubt)
+    if doubt != SECTION_DOUBT:
+        reading.warnings = ["estimated_ovendry"]
     reading.save()
-    if dry != known:
+    if dry != known and doubt == SECTION_DOUBT:
         locked.ovendry_mass_kg = dry
         locked.save(update_fields=["ovendry_mass_kg"])
     renew_moisture(piece)
@@ -398,6 +409,13 @@ def _weighed(by: Membership, piece: Piece, method: Method, layer: Layer, wet_kg:
         wet_mass_kg=wet_kg, dry_mass_kg=dry_kg, moisture=moisture, version=meters.CORRECTION_VERSION,
         steps=[{"name": "(wet − dry) / dry", "moisture": moisture, "source": "AH-188 ch. 6"}],
     )  # fmt: skip
+
+
+def _estimated_ovendry_mass(piece: Piece) -> float:
+    basic = piece.species.basic_specific_gravity
+    if basic is None:
+        raise Refused(f"No specific gravity is known for {piece.species.common_name.lower()}, so it cannot be estimated.", "estimated")
+    return piece.volume_m3 * basic * weighing.WATER_KG_M3
 
 
 def _need_possible(piece: Piece, moisture: float, field: str) -> None:

@@ -143,6 +143,7 @@ class WeightForm(CalmForm):
     """The whole piece on a scale."""
 
     ids = "w-%s"
+    estimated = forms.BooleanField(label="Not known: estimate it from size and species", required=False)
 
     def __init__(self, *args, piece: Piece, **kwargs) -> None:
         self.piece = piece
@@ -178,7 +179,7 @@ class MeterForm(CalmForm):
     """An instrument and its settings; ``meter`` is given when it is being changed."""
 
     NAMES = (
-        "name", "kind", "tolerance", "species_set_on_meter", "temperature_set_on_meter", "set_to", "insulated_pins", "density_setting", "depth_m",
+        "name", "kind", "tolerance", "species_set_on_meter", "temperature_set_on_meter", "set_to", "insulated_pins", "pins_across", "density_setting", "depth_m",
         "step_kg",
     )  # fmt: skip
 
@@ -187,6 +188,7 @@ class MeterForm(CalmForm):
     species_set_on_meter = forms.BooleanField(label="I set the species on the meter itself", required=False)
     temperature_set_on_meter = forms.BooleanField(label="It corrects for temperature itself", required=False)
     insulated_pins = forms.BooleanField(label="Its pins are insulated but for the tips, as on a hammer", required=False)
+    pins_across = forms.BooleanField(label="I set them across the grain", required=False)
     density_setting = forms.FloatField(
         label="Specific gravity it is set to", required=False, min_value=0.1, max_value=1.3,
         widget=forms.TextInput(attrs={"inputmode": "decimal", "autocomplete": "off"}),

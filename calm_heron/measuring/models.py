@@ -35,6 +35,7 @@ class Meter(WorkshopRow):
     set_to = models.CharField(max_length=40, blank=True, default="")
     # Bare only at their tips, as those of a hammer: a wet skin does not speak.
     insulated_pins = models.BooleanField(default=False)
+    pins_across = models.BooleanField(default=False)
     # Pinless: the specific gravity it is set to (empty: set to the species itself), and how deep it senses.
     density_setting = models.FloatField(null=True, blank=True)
     depth_m = models.FloatField(default=0.02)
@@ -110,6 +111,7 @@ class Condition(models.TextChoices):
     WEATHERED = meters.WEATHERED, "weathered skin"
     WET = meters.WET, "wet to the touch"
     BACKED = meters.BACKED, "hand or bench behind it"
+    METAL = meters.METAL, "nails or screws near"
 
 
 class Readings(WorkshopRows):

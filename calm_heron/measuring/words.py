@@ -14,6 +14,9 @@ WARNINGS = {
     "wet_surface": "The surface was wet: pins and fields read that water. Not counted; wipe it, wait, or use insulated pins.",
     "weathered": "Read on a weathered skin, which runs ahead of the wood under it; the doubt is larger. Plane or cut a fresh spot.",
     "hand_behind": "A hand or the bench was behind a thin board and was read along. Not counted; hold it clear.",
+    "pins_across": "The pins stood across the grain, where wood resists more: it may be wetter than it reads; the doubt is larger.",
+    "metal": "Metal was near: it carries current and bends the field. Not counted; read a hand’s width away.",
+    "estimated_ovendry": "Its ovendry weight was only estimated from size and species: good for wet wood, of little use near dry.",
     "near_end": "Near an end, where wood dries first: left out when others were taken.",
 }
 

@@ -98,8 +98,12 @@ def several(request: HttpRequest) -> HttpResponse:
     form = SeveralForm(request.POST, membership=request.membership)
     back = reverse("stock", args=[request.workshop.slug])
     asked = request.POST.get("asked", "")[:300]
+    if one := queries.by_tag(request.workshop, request.POST.get("of", "")[:40]):
+        # Sent from its own page, which is where it leads back to.
+        back, asked = reverse("piece", args=[request.workshop.slug, one.tag]), ""
     chosen = urlencode([("chosen", pk) for pk, _ in form.chosen])
     again = f"{back}?{asked}{'&' if asked else ''}{chosen}"
+    done_at = f"{back}?{asked}" if asked else back
     if not form.is_valid():
         messages.error(request, " ".join(message for errors in form.errors.values() for message in errors))
         return redirect(again)
@@ -118,7 +122,7 @@ def several(request: HttpRequest) -> HttpResponse:
 
     def do() -> str:
         messages.success(request, done[what]())
-        return f"{back}?{asked}"
+        return done_at
 
     try:
         return once(request, do)

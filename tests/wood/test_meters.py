@@ -201,6 +201,20 @@ class SettingsAndSurfaces(unittest.TestCase):
         self.assertGreater(correct_pin(0.12, OAK, 20.0, condition="weathered").uncertainty, plain.uncertainty)
         self.assertEqual(correct_pin(0.12, OAK, 20.0, condition="fresh"), plain)
 
+    def test_pins_across_the_grain_leave_more_open_the_wetter_the_wood(self):
+        # Twice the resistance: little in dry wood, about two points at 20 % (FPL-GTR-6).
+        widened = []
+        for reading in (0.10, 0.20):
+            plain, across = (correct_pin(reading, OAK, 24.0, temperature_set_on_meter=True, across_grain=way) for way in (False, True))
+            self.assertEqual(across.moisture, plain.moisture)
+            widened.append(math.sqrt(across.uncertainty**2 - plain.uncertainty**2))
+        self.assertLess(widened[0], widened[1])
+        self.assertTrue(0.01 < widened[1] < 0.03)
+
+    def test_metal_near_makes_a_reading_worthless(self):
+        self.assertFalse(correct_pin(0.12, OAK, 20.0, condition="metal", insulated=True).counts)
+        self.assertFalse(correct_pinless(0.12, OAK, 0.68, 0.02, 0.05, condition="metal").counts)
+
     def test_the_offset_of_a_check_is_added_first_and_shown(self):
         found = correct_pin(0.12, OAK, 24.0, offset=-0.01, temperature_set_on_meter=True)
         self.assertAlmostEqual(found.moisture, correct_pin(0.11, OAK, 24.0, temperature_set_on_meter=True).moisture)

@@ -230,6 +230,15 @@ class LotSampling(unittest.TestCase):
         self.assertEqual(lots.read_next_in(["deep", "middle", "outer", "outer"]), "deep")
 
 
+class ByWeight(unittest.TestCase):
+    def test_a_rough_weighing_gives_way_to_any_measured_spot_and_a_good_one_does_not(self):
+        spots = [Spot(0.12, 0.01), Spot(0.122, 0.01)]
+        for doubt, by_weight in ((0.01, True), (0.05, True), (0.2, False)):
+            self.assertEqual(estimate([Spot(0.15, doubt, "whole"), *spots]).by_weight, by_weight)
+        self.assertTrue(estimate([Spot(0.8, 0.3, "whole"), Spot(0.28, 0.02, bound="above")]).by_weight)
+        self.assertTrue(estimate([Spot(0.8, 0.3, "whole")]).by_weight)
+
+
 class WholeLots(unittest.TestCase):
     @staticmethod
     def board(mean: float, part: str = "", **changes) -> Board:

@@ -103,6 +103,7 @@ class Warnings(ShopCase):
     def test_each_is_given_where_it_is_due_and_not_where_it_is_not(self):
         plain = make_meter(self.owner, species_set_on_meter=False, temperature_set_on_meter=False)
         hammer = make_meter(self.owner, species_set_on_meter=False, insulated_pins=True)
+        across = make_meter(self.owner, species_set_on_meter=False, temperature_set_on_meter=True, pins_across=True)
         set_wrong = make_meter(self.owner, species_set_on_meter=True, set_to="northern_red_oak")
         set_unknown = make_meter(self.owner, species_set_on_meter=True, set_to="wenge")
         pinless = make_meter(self.owner, kind=MeterKind.PINLESS, density_setting=0.68, depth_m=0.02)
@@ -116,6 +117,9 @@ class Warnings(ShopCase):
             (plain, Taken(0.10, condition=Condition.WET), 20, None, "wet_surface", False, "Not counted; wipe it"),
             (hammer, Taken(0.10, condition=Condition.WET), 20, None, None, True, ""),
             (pinless, Taken(0.10, condition=Condition.WET), 20, None, "wet_surface", False, "Not counted"),
+            (hammer, Taken(0.10, condition=Condition.METAL), 20, None, "metal", False, "Metal was near"),
+            (pinless, Taken(0.10, condition=Condition.METAL), 20, None, "metal", False, "Metal was near"),
+            (across, Taken(0.18), 20, None, "pins_across", True, "across the grain"),
             (plain, Taken(0.10, condition=Condition.WEATHERED), 20, None, "weathered", True, "weathered skin"),
             (plain, Taken(0.16), -5, None, "frost", True, "Frozen wood reads low"),
             (pinless, Taken(0.10), 20, thin, "thinner_than_depth", False, "thinner than the meter senses"),
@@ -167,6 +171,24 @@ class Correcting(ShopCase):
             self.assertContains(answer, f'value="{typed}"', status_code=422)
         self.client.post(address, {"mass_kg": "11.1 kg"})
         self.assertAlmostEqual(PieceMoisture.objects.get().mean, 0.11)
+
+
+class Estimated(ShopCase):
+    def test_an_unknown_ovendry_weight_is_estimated_roughly_and_gives_way_to_a_meter(self):
+        address = f"{self.shop}stock/{self.board.tag}/weigh/"
+        # 0.03 × 0.2 × 2.4 m of white oak at 0.60 is 8.64 kg of wood; 15.55 kg hold 80 % of water, give or take a fifth of the whole.
+        self.assertContains(self.client.post(address, {"mass_kg": "15.55 kg"}), "have it estimated", status_code=422)
+        self.client.post(address, {"mass_kg": "15.55 kg", "estimated": "on"})
+        moisture = PieceMoisture.objects.get()
+        self.assertAlmostEqual(moisture.mean, 0.80, places=2)
+        self.assertAlmostEqual(moisture.estimate().uncertainty, 0.36, places=2)
+        self.board.refresh_from_db()
+        self.assertIsNone(self.board.ovendry_mass_kg)
+        self.assertContains(self.client.get(f"{self.shop}stock/{self.board.tag}/"), "only estimated from size and species")
+        read_board(self.owner, self.board, 45, meter=self.meter)
+        self.assertTrue(PieceMoisture.objects.get().by_weight)
+        read_board(self.owner, self.board, 12, 12.2, 12.1, meter=self.meter)
+        self.assertFalse(PieceMoisture.objects.get().by_weight)
 
 
 class Days(ShopCase):

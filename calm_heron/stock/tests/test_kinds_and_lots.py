@@ -200,6 +200,15 @@ class Several(StockCase):
         self.boards[0].refresh_from_db()
         self.assertEqual(self.boards[0].status, Status.IN_STOCK)
 
+    def test_a_piece_is_moved_and_marked_from_its_own_page(self):
+        board = self.boards[0]
+        page = f"{self.stock}{board.tag}/"
+        self.assertContains(self.client.get(page), "It is used up")
+        moved = self.do("move", [board], place=self.place.pk, of=board.tag)
+        self.assertEqual(moved.redirect_chain[-1][0], page)
+        board.refresh_from_db()
+        self.assertContains(self.do("scrapped", [board], of=board.tag), "marked as scrapped")
+
     def test_nothing_chosen_no_place_and_foreign_pieces_do_nothing(self):
         self.assertContains(self.do("move", [], place=self.place.pk), "Choose some pieces first")
         again = self.do("move", self.boards[:2])
