@@ -14,14 +14,14 @@ DESKTOP_VIEWS = (
     ("air", f"{SHOP}air/", ""),
     ("place", f"{SHOP}air/", "a.tag"),
     ("stock", f"{SHOP}stock/", ""),
-    ("add-a-board", f"{SHOP}stock/new/", ""),
+    ("grain", f"{SHOP}stock/grain/?ring_angle_deg=45", ""),
+    ("lot", f"{SHOP}stock/ash-lot-01/", ""),
     ("is-it-ready", f"{SHOP}stock/ash-03/", ""),
     ("measure", f"{SHOP}stock/ash-03/measure/", ""),
     ("reading-strip", f"{SHOP}read/", "strip"),
     ("what-will-it-do", f"{SHOP}stock/oak-04/movement/", ""),
     ("how-long", f"{SHOP}drying/?where=four_seasons&species_key=northern+red+oak&road=yard", ""),
     ("log", f"{SHOP}log/", ""),
-    ("workshop", f"{SHOP}people/", ""),
 )
 PHONE_VIEWS = (
     ("phone-today", SHOP, ""),

@@ -57,6 +57,7 @@ class Chosen:
 
 # Flooring from this width on is plank, below it strip.
 PLANK_FROM_M = 0.076
+TURNED = (Kind.BOWL, Kind.BLANK, Kind.SPINDLE)
 
 
 def usual_use(piece: Piece | None) -> str:
@@ -65,7 +66,7 @@ def usual_use(piece: Piece | None) -> str:
         return ""
     if piece.kind == Kind.FLOORING:
         return PLANK_FLOOR.key if piece.width_m >= PLANK_FROM_M else STRIP_FLOOR.key
-    return TURNING.key if piece.kind in (Kind.BOWL, Kind.BLANK, Kind.SPINDLE) else ""
+    return TURNING.key if piece.kind in TURNED else ""
 
 
 def chosen(workshop: Workshop, question: Mapping, piece: Piece | None = None) -> Chosen:
@@ -95,7 +96,7 @@ def judged(piece: Piece, place: Place | None, use: Use) -> Answer:
     if moisture is None:
         in_vain = Reading.objects.standing().filter(piece=piece).exists()
         return answer(None, None, wanted, place, use, in_vain, piece.is_lot)
-    return answer(moisture.estimate(), moisture.at, wanted, place, use, lot=piece.is_lot)
+    return answer(moisture.estimate(), moisture.at, wanted, place, use, lot=piece.is_lot, turned=piece.kind in TURNED)
 
 
 class Packed(Aggregate):

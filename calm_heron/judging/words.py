@@ -35,14 +35,14 @@ def points(fraction: float) -> str:
 
 def answer(
     estimate: Estimate | None, read_at: datetime | None, target: Target | None, place: Place | None, use: Use, in_vain: bool = False,
-    lot: bool = False,
+    lot: bool = False, turned: bool = False,
 ) -> Answer:  # fmt: skip
-    """Judge a board, or a ``lot``, for a place and a use, and say it in words; ``in_vain`` says that it was read, but no reading counts."""
+    """Judge a board, a ``lot``, or something ``turned`` or to be turned, for a place and a use, and say it in words; ``in_vain`` says that it was read, but no reading counts."""
     missing = _missing(estimate, read_at, target, place, use, in_vain, lot)
     if missing:
         return Answer(State.CANNOT_TELL, *missing, None, estimate, target, read_at)
     verdict = judge(estimate, target.moisture, target.tolerance, use)
-    reason, next_step = _sentences(verdict, estimate, target, place, use, "boards" if lot else "readings")
+    reason, next_step = _sentences(verdict, estimate, target, place, use, "boards" if lot else "readings", turned)
     if (timezone.now() - read_at).days > READ_AGAIN_DAYS:
         next_step = (
             f"It was last read {(timezone.now() - read_at).days} days ago: read it again first. Then: {next_step[0].lower()}{next_step[1:]}"
@@ -110,7 +110,9 @@ def _figure(fraction: float) -> str:
     return f"{fraction * 100:.2g}"
 
 
-def _sentences(verdict: Verdict, board: Estimate, target: Target, place: Place | None, use: Use, what: str) -> tuple[str, str]:
+def _sentences(
+    verdict: Verdict, board: Estimate, target: Target, place: Place | None, use: Use, what: str, turned: bool
+) -> tuple[str, str]:
     side = "above" if verdict.difference >= 0 else "below"
     allowed = _allowed(use)
     where = f"{points(verdict.difference)} points {side} "
@@ -141,6 +143,8 @@ def _sentences(verdict: Verdict, board: Estimate, target: Target, place: Place |
                     f"Too wet to bring into {place.name} at once: it would check. Sticker it under cover, out of sun, "
                     f"with the ends sealed, until it is near {INDOORS_FROM * 100:.0f} %; then bring it in.",
                 )
+            if turned:
+                return (reason, f"Leave it on an open shelf in {room}, out of draught and sun; weigh or read it again in two weeks.")
             return (
                 reason,
                 f"Sticker it in {place.name} with air all round and read it again in two weeks. "

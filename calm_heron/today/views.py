@@ -10,7 +10,7 @@ from calm_heron.air import queries as air
 from calm_heron.judging import queries as judging
 from calm_heron.measuring import queries as measuring
 from calm_heron.measuring.models import PieceMoisture
-from calm_heron.stock.models import Piece, Status
+from calm_heron.stock.models import Kind, Piece, Status
 from calm_heron.today import drawings
 from calm_heron.workshops.doors import in_workshop
 from wood.readiness import State
@@ -30,7 +30,10 @@ def today(request: HttpRequest) -> HttpResponse:
     since = timezone.now() - timedelta(weeks=WEEKS_SHOWN)
     newest = PieceMoisture.objects.of(request.workshop).select_related("piece").order_by("-at", "-piece_id")[: 4 * THREADS]
     # Left out here and not in the query: the newest rows come straight from their index.
-    shown = [row.piece for row in newest if row.piece.status == Status.IN_STOCK and row.piece.lot_id is None][:THREADS]
+    shown = [
+        row.piece for row in newest if row.piece.status == Status.IN_STOCK and row.piece.lot_id is None and row.piece.kind != Kind.SUBFLOOR
+    ]
+    shown = shown[:THREADS]
     ready_ids = found.ids.get(State.READY, [])
     ready = Piece.objects.of(request.workshop).select_related("moisture", "place").in_bulk(ready_ids)
     water = (
