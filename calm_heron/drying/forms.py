@@ -6,7 +6,7 @@ from django import forms
 
 from calm_heron.air.models import Kind, Place
 from calm_heron.drying import queries
-from calm_heron.stock.forms import SpeciesField
+from calm_heron.stock.species_forms import SpeciesField
 from calm_heron.workshops.fields import CalmForm, LengthField, PercentField, TemperatureField
 from wood.drying import ROADS
 from wood.field import GREATEST_MOISTURE, THICKNESS_M

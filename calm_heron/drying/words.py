@@ -31,11 +31,12 @@ def span(days: float) -> str:
 
 
 def band_of(days: float, low: float, high: float) -> str:
-    """The band in the unit of its middle: 5.8 to 9.2 months."""
+    """The band in the unit of its middle: 5.8 to 9.2 months; where its upper end is never reached, that is said."""
     size, unit = next((size, unit) for limit, size, unit in UNITS if days < limit)
     digits = 0 if days / size >= 10 or size == 1 else 1
-    top = f"{high / size:.{digits}f} {unit}" if np.isfinite(high) else f"over {LONGEST_YEARS} years"
-    return f"{low / size:.{digits}f} {'' if np.isfinite(high) else unit + ' '}to {top}"
+    if not np.isfinite(high):
+        return f"from {low / size:.{digits}f} {unit}; one in ten not in {LONGEST_YEARS} years of this air"
+    return f"{low / size:.{digits}f} to {high / size:.{digits}f} {unit}"
 
 
 def on(start: date, days: float) -> str:

@@ -14,7 +14,7 @@ from calm_heron.air.models import Place
 from calm_heron.judging.models import Aim, UseRule
 from calm_heron.judging.targets import Target, target
 from calm_heron.judging.words import READINGS_GOOD_DAYS, Answer, answer
-from calm_heron.measuring import actions as measured
+from calm_heron.measuring.estimates import lot_boards
 from calm_heron.measuring.models import PieceMoisture, Reading
 from calm_heron.stock import queries as stock
 from calm_heron.stock.models import Kind, Piece, Status
@@ -233,7 +233,7 @@ class LotProgress:
 def lot_progress(lot: Piece, use: Use) -> LotProgress:
     """Sample boards and spot readings of a lot brought together against what ``use`` needs: an interval of half its tolerance."""
     samples = stock.samples(lot)
-    boards = measured.lot_boards(lot)
+    boards = lot_boards(lot)
     values = [board.mean for board in boards]
     parts = [board.part for board in boards]
     found = lots.lot_mean(values, parts, use.tolerance / 2, lot.count) if boards else None

@@ -1,42 +1,24 @@
 """Recording what instruments show: correct it, keep raw and corrected, renew what is known of the piece, log it."""
 
 from collections.abc import Sequence
-from dataclasses import asdict, dataclass, fields
-from datetime import datetime, timedelta
+from dataclasses import asdict, dataclass
+from datetime import datetime
 
 from django.db import IntegrityError, transaction
-from django.dispatch import receiver
 from django.utils import timezone
 
 from calm_heron.logbook import actions as log
-from calm_heron.measuring.models import (
-    Condition,
-    Face,
-    Layer,
-    Meter,
-    MeterCheck,
-    MeterKind,
-    Method,
-    PieceMoisture,
-    Reading,
-)  # fmt: skip
-from calm_heron.stock import actions as stock
-from calm_heron.stock.models import Kind, Piece, Status
+from calm_heron.measuring.estimates import renew_moisture
+from calm_heron.measuring.models import Condition, Face, Layer, Meter, MeterKind, Method, Reading
+from calm_heron.stock.models import Piece
 from calm_heron.workshops.actions import Refused, require
 from calm_heron.workshops.models import Membership, Role
-from wood import meters, readiness, weighing
+from wood import meters, weighing
 
-# Readings belong to one sitting when they lie within a day of the newest.
-SITTING = timedelta(hours=24)
 # An ovendry mass worked out from one small section may be off by this share of it (AH-188 takes two sections for that reason).
 SECTION_DOUBT = 0.01
 # A section tells of the board it was cut from to about a point.
 SECTION_UNCERTAINTY = 0.01
-# Boards of a lot are one picture when they were read within this time; a lot hardly moves in it once it is below fibre saturation.
-LOT_SITTING = timedelta(days=14)
-MOST_LOOSE = 200
-# A meter further off than this wants repair.
-MOST_OFFSET = 0.05
 
 
 @dataclass(frozen=True)
@@ -247,159 +229,15 @@ def _supersede(reading: Reading, made: Reading) -> None:
         raise Refused("This reading was taken out or corrected already; look at the page again.") from None
 
 
-def renew_moisture(piece: Piece) -> PieceMoisture | None:
-    """Bring the kept estimate up to date with the newest sitting, and that of the lot the piece stands for; without any reading
-    that tells something there is none."""
-    if piece.is_lot:
-        return renew_lot(piece)
-    standing = Reading.objects.standing().filter(piece=piece)
-    newest = standing.filter(counts=True).order_by("-at").first()
-    kept = None
-    if newest is None:
-        PieceMoisture.objects.filter(piece=piece).delete()
-    else:
-        sitting = standing.filter(at__gt=newest.at - SITTING, at__lte=newest.at)
-        kept = _keep_estimate(piece, readiness.estimate([reading.spot() for reading in sitting], round=piece.kind == Kind.LOG), newest.at)
-    if piece.lot_id:
-        renew_lot(piece.lot)
-    return kept
-
-
-@receiver(stock.lot_changed)
-def _other_boards_stand_for_it(lot: Piece, **_) -> None:
-    renew_moisture(lot)
-
-
-def renew_lot(lot: Piece) -> PieceMoisture | None:
-    """The estimate of a lot: its sample boards and the boards read in it without a name, each of them one board."""
-    boards = lot_boards(lot)
-    estimate = readiness.estimate_lot([readiness.Board(board.estimate, board.part) for board in boards], lot.count)
-    if estimate is None:
-        PieceMoisture.objects.filter(piece=lot).delete()
-        return None
-    return _keep_estimate(lot, estimate, max(board.at for board in boards))
-
-
-@dataclass(frozen=True)
-class LotBoard:
-    """One board read in a lot: a sample board by its tag, or one without a name."""
-
-    name: str
-    part: str
-    estimate: readiness.Estimate
-    at: datetime
-
-    @property
-    def mean(self) -> float:
-        return self.estimate.mean
-
-
-def lot_boards(lot: Piece) -> list[LotBoard]:
-    """The boards read in a lot within two weeks of the newest, sample boards first."""
-    rows = PieceMoisture.objects.filter(piece__lot=lot, piece__status=Status.IN_STOCK).select_related("piece").order_by("piece__tag")
-    boards = [LotBoard(row.piece.tag, row.piece.part, row.estimate(), row.at) for row in rows]
-    loose = Reading.objects.standing().filter(piece=lot, counts=True).order_by("-at")[:MOST_LOOSE]
-    for number, reading in enumerate(reversed(loose), start=1):
-        boards.append(LotBoard(f"board {number}", reading.part, readiness.estimate([reading.spot()]), reading.at))
-    newest = max((board.at for board in boards), default=None)
-    return [board for board in boards if board.at > newest - LOT_SITTING]
-
-
-def _keep_estimate(piece: Piece, estimate: readiness.Estimate, at: datetime) -> PieceMoisture:
-    values = {one.name: getattr(estimate, one.name) for one in fields(estimate) if one.name != "profile"} | {"at": at}
-    kept, _ = PieceMoisture.objects.update_or_create(
-        piece=piece, defaults=values, create_defaults={**values, "workshop_id": piece.workshop_id}
-    )
-    return kept
-
-
-@transaction.atomic
-def check_meter(by: Membership, meter: Meter, of: str, expected: float, shown: float) -> MeterCheck:
-    """Keep a check against something known; a moisture meter's readings are put right by it from now on.
-
-    Args:
-        expected, shown: moistures, or kilograms for a scale.
-    Raises:
-        Refused: so far off that it wants repair, not an offset.
-    """
-    require(by, Role.HELPER)
-    locked = Meter.objects.of(by.workshop).select_for_update().get(pk=meter.pk)
-    if locked.reads_moisture and abs(expected - shown) > MOST_OFFSET:
-        raise Refused(
-            f"It is {abs(expected - shown) * 100:.1f} points off: that wants a battery, clean contacts or a repair, not an offset.", "shown"
-        )
-    check = MeterCheck.objects.create(workshop=by.workshop, meter=locked, by=by.person, of=of, expected=expected, shown=shown)
-    locked.checked_at = check.at
-    if locked.reads_moisture:
-        locked.offset = check.offset
-    locked.save(update_fields=["checked_at", "offset"])
-    told = f"{shown * 100:.1f} % for {expected * 100:.1f} %" if locked.reads_moisture else f"{shown * 1000:g} g for {expected * 1000:g} g"
-    log.write(by, "meter", f"{locked.name} checked, {of}: showed {told}", subject=locked.name)
-    return check
-
-
-@transaction.atomic
-def remove_meter(by: Membership, meter: Meter) -> None:
-    """Delete an instrument that nothing refers to.
-
-    Raises:
-        Refused: readings or checks were taken with it.
-    """
-    require(by, Role.MAKER)
-    taken, checks = meter.readings.count(), meter.checks.count()
-    if taken or checks:
-        told = f"{taken} reading{'s' if taken != 1 else ''}" if taken else f"{checks} check{'s' if checks != 1 else ''}"
-        raise Refused(
-            f"{told} came from {meter.name} and would lose their source. Retire it instead: it is offered no more, and they stay."
-        )
-    name = meter.name
-    meter.delete()
-    log.write(by, "meter", f"{name} removed", subject=name)
-
-
-@transaction.atomic
-def retire_meter(by: Membership, meter: Meter, retired: bool) -> None:
-    """Offer an instrument no more, or again."""
-    require(by, Role.MAKER)
-    meter.retired, meter.version = retired, meter.version + 1
-    meter.save(update_fields=["retired", "version"])
-    log.write(by, "meter", f"{meter.name} {'retired' if retired else 'back in use'}", subject=meter.name)
-
-
-@transaction.atomic
-def keep_meter(by: Membership, meter: Meter | None, version: int, **values) -> Meter:
-    """Add a meter, or change one if nobody else has since ``version``. Readings kept earlier stay as they were corrected.
-
-    Raises:
-        Refused: the name is taken, or somebody else was first.
-    """
-    require(by, Role.MAKER)
-    if meter is None:
-        kept = Meter(workshop=by.workshop)
-    else:
-        kept = Meter.objects.of(by.workshop).select_for_update().get(pk=meter.pk)
-        if kept.version != version:
-            raise Refused(
-                "Somebody else has changed this meter meanwhile. What you typed is still here; keep it again to put it over theirs."
-            )
-        kept.version += 1
-    for name, value in values.items():
-        setattr(kept, name, value)
-    try:
-        with transaction.atomic():
-            kept.save()
-    except IntegrityError:
-        raise Refused(f"There is a meter called {values['name']} already.", "name") from None
-    log.write(by, "meter", f"{'New meter' if meter is None else 'Meter changed'}: {kept.name}", subject=kept.name)
-    return kept
-
-
 # -- inside
 
 
 def _lock(by: Membership, piece: Piece) -> Piece:
-    """One writer per piece at a time, so that the kept estimate always follows the readings."""
-    return Piece.objects.of(by.workshop).select_for_update(of=("self",)).get(pk=piece.pk)
+    """One writer per piece at a time, so that the kept estimate always follows the readings; the lot it stands for goes first."""
+    mine = Piece.objects.of(by.workshop).select_for_update(of=("self",))
+    if piece.lot_id:
+        mine.get(pk=piece.lot_id)
+    return mine.get(pk=piece.pk)
 
 
 def _weighed(by: Membership, piece: Piece, method: Method, layer: Layer, wet_kg: float, dry_kg: float, at: datetime | None) -> Reading:

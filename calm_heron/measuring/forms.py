@@ -9,8 +9,8 @@ from calm_heron.measuring import queries
 from calm_heron.measuring.actions import Taken
 from calm_heron.measuring.models import Condition, Face, Meter, MeterKind, Reading
 from calm_heron.measuring.strip import Line, read
-from calm_heron.stock.forms import SpeciesField
 from calm_heron.stock.models import Kind, Part, Piece
+from calm_heron.stock.species_forms import SpeciesField
 from calm_heron.workshops.fields import CalmForm, LengthField, MassField, PercentField, TemperatureField
 from wood import meters
 

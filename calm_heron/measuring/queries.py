@@ -7,7 +7,7 @@ from django.db.models.functions import TruncDate
 from django.utils import timezone
 
 from calm_heron.air.models import AirReading
-from calm_heron.measuring.actions import SITTING
+from calm_heron.measuring.estimates import SITTING
 from calm_heron.measuring.models import READS_MOISTURE, Meter, MeterKind, Reading
 from calm_heron.stock.models import Kind, Piece
 from calm_heron.workshops.models import Membership, Workshop

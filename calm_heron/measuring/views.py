@@ -8,7 +8,7 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_POST
 
-from calm_heron.measuring import actions, drawings, queries, strip
+from calm_heron.measuring import actions, drawings, instruments, queries, strip
 from calm_heron.measuring.actions import Taken
 from calm_heron.measuring.forms import USUAL_SCALE_STEP_KG, CheckForm, CorrectForm, MeterForm, OvenForm, SpotForm, StripForm, WeightForm
 from calm_heron.measuring.models import Meter, Reading
@@ -230,7 +230,7 @@ def _meter_page(request: HttpRequest, meter: Meter | None) -> HttpResponse:
     if form.is_valid():
 
         def do() -> str:
-            actions.keep_meter(request.membership, meter, form.cleaned_data["version"] or 0, **form.values())
+            instruments.keep_meter(request.membership, meter, form.cleaned_data["version"] or 0, **form.values())
             return reverse("meters", args=[request.workshop.slug])
 
         if answer := once_or_again(request, form, do, changing=meter):
@@ -246,7 +246,7 @@ def check_meter(request: HttpRequest, meter_id: int) -> HttpResponse:
         cleaned = form.cleaned_data
 
         def do() -> str:
-            actions.check_meter(request.membership, meter, cleaned["of"], cleaned["expected"], cleaned["shown"])
+            instruments.check_meter(request.membership, meter, cleaned["of"], cleaned["expected"], cleaned["shown"])
             return reverse("check_meter", args=[request.workshop.slug, meter.pk])
 
         if answer := once_or_again(request, form, do):
@@ -262,10 +262,10 @@ def retire_meter(request: HttpRequest, meter_id: int) -> HttpResponse:
     meter = get_object_or_404(Meter.objects.of(request.workshop), pk=meter_id)
     try:
         if "remove" in request.POST:
-            actions.remove_meter(request.membership, meter)
+            instruments.remove_meter(request.membership, meter)
             messages.success(request, f"{meter.name} is removed.")
         else:
-            actions.retire_meter(request.membership, meter, "back" not in request.POST)
+            instruments.retire_meter(request.membership, meter, "back" not in request.POST)
             messages.success(request, f"{meter.name} is {'retired; its readings stay' if meter.retired else 'back in use'}.")
     except Refused as refused:
         messages.error(request, str(refused))

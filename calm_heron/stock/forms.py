@@ -19,48 +19,20 @@ from calm_heron.stock.models import (
     WIDTH_M,
     Grain,
     Kind,
-    OwnSpecies,
     Part,
     Piece,
     Seasoning,
 )  # fmt: skip
-from calm_heron.workshops.fields import CalmForm, LengthField, PercentField
-from wood import sizes, species
-from wood.errors import CannotRead, NotKnown
-from wood.species import OWN_FIGURES
+from calm_heron.stock.species_forms import PLAIN_NUMBER, SpeciesField
+from calm_heron.workshops.fields import CalmForm, LengthField
+from wood import sizes
+from wood.errors import NotKnown
 
 LARGEST_FILE = 12 * 1024 * 1024
 
 
-class SpeciesField(forms.CharField):
-    """A species by any of its names; one unmistakable match is enough."""
-
-    def __init__(self, workshop, **options) -> None:
-        self.workshop = workshop
-        super().__init__(max_length=60, **options)
-
-    @property
-    def book(self) -> dict:
-        return woods.of_workshop(self.workshop.pk)
-
-    def clean(self, value):
-        text = super().clean(value)
-        if text in self.empty_values:
-            return text
-        try:
-            return woods.named(self.workshop, text)
-        except CannotRead as error:
-            raise forms.ValidationError(f"{error.why[0].upper()}{error.why[1:]}.") from None
-
-    def prepare_value(self, value):
-        return self.book[value].common_name if value in self.book else value
-
-
 def date_field(label: str) -> forms.DateField:
     return forms.DateField(label=label, required=False, widget=forms.DateInput(attrs={"type": "date"}, format="%Y-%m-%d"))
-
-
-PLAIN_NUMBER = {"inputmode": "decimal", "autocomplete": "off"}
 
 
 class PieceForm(CalmForm):
@@ -241,83 +213,6 @@ class SplitForm(CalmForm):
 class SampleForm(CalmForm):
     ids = "s-%s"
     part = forms.ChoiceField(label="It lies", choices=Part.choices, required=False, widget=forms.RadioSelect, initial="")
-
-
-class OwnSpeciesForm(CalmForm):
-    """Figures of the workshop's own: for a published species (``one`` given), or for a new one."""
-
-    asks_back = False
-
-    common_name = forms.CharField(label="Name", max_length=60)
-    botanical_name = forms.CharField(label="Botanical name", max_length=80, required=False)
-    group = forms.ChoiceField(
-        label="It is a", choices=[("hardwood", "Hardwood"), ("softwood", "Softwood")], widget=forms.RadioSelect, initial="hardwood"
-    )
-    source = forms.CharField(label="Where the figures come from", max_length=120, required=False, help_text="A book, a test of your own.")
-    surely = forms.BooleanField(label="Yes, it shrinks more radially than tangentially", required=False)
-    version = forms.IntegerField(widget=forms.HiddenInput, required=False)
-
-    GRAVITY = ("specific_gravity_green", "specific_gravity_12")
-    SHARES = {
-        "shrinkage_radial": "Shrinkage to ovendry, radial, %", "shrinkage_tangential": "Shrinkage to ovendry, tangential, %",
-        "fibre_saturation": "Fibre saturation, %",
-    }  # fmt: skip
-
-    def __init__(self, *args, one: species.Species | None = None, row: OwnSpecies | None = None, **kwargs) -> None:
-        self.one, self.row = one, row
-        if row:
-            names = ("common_name", "botanical_name", "group", "source", "version", *OWN_FIGURES)
-            kwargs["initial"] = {name: getattr(row, name) for name in names}
-        super().__init__(*args, **kwargs)
-
-    def build(self) -> None:
-        for name, label in zip(self.GRAVITY, ("Specific gravity, green volume", "Specific gravity at 12 %"), strict=True):
-            low, high = OWN_FIGURES[name]
-            self.fields[name] = forms.FloatField(
-                label=label, min_value=low, max_value=high, required=False, widget=forms.TextInput(attrs=PLAIN_NUMBER)
-            )
-        for name, label in self.SHARES.items():
-            self.fields[name] = PercentField(self.system, *OWN_FIGURES[name], label=label, required=False)
-        if self.one:
-            for name in ("common_name", "botanical_name", "group"):
-                del self.fields[name]
-
-    def clean(self) -> dict:
-        cleaned = super().clean()
-        gravity = [cleaned.get(name) for name in self.GRAVITY]
-        if all(gravity) and gravity[0] >= gravity[1]:
-            self.add_error("specific_gravity_12", "At 12 % the wood has shrunk, so this figure is the larger of the two.")
-        radial, tangential = (cleaned.get(name) for name in ("shrinkage_radial", "shrinkage_tangential"))
-        if self.one:
-            radial, tangential = radial or self.one.shrinkage_radial, tangential or self.one.shrinkage_tangential
-        self.asks_back = bool(radial and tangential and radial > tangential)
-        if self.asks_back and not cleaned.get("surely"):
-            self.add_error(
-                "surely",
-                "Nearly all wood shrinks more tangentially. Are the two the wrong way round? If not, say so here and keep it again.",
-            )
-        if not any(cleaned.get(name) for name in OWN_FIGURES) and not self.errors:
-            self.add_error("specific_gravity_12", "Give at least one figure; without any there is nothing to compute with.")
-        return cleaned
-
-    @property
-    def figures(self) -> list[dict]:
-        """Each figure's field, with what is published."""
-        return [
-            {"field": self[name], "published": woods.written(name, getattr(self.one, name) if self.one else None)} for name in OWN_FIGURES
-        ]
-
-    def values(self) -> dict:
-        names = [name for name in ("common_name", "botanical_name", "group") if name in self.fields]
-        found = {name: self.cleaned_data[name] for name in (*names, "source", *OWN_FIGURES)}
-        if self.one:
-            found |= {
-                "key": self.one.key,
-                "common_name": self.one.common_name,
-                "botanical_name": self.one.botanical_name,
-                "group": self.one.group,
-            }
-        return found
 
 
 class PhotoForm(CalmForm):

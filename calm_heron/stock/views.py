@@ -10,9 +10,10 @@ from django.views.decorators.http import require_POST
 
 from calm_heron.stock import actions, drawings, queries, table, woods
 from calm_heron.stock import labels as printed
-from calm_heron.stock.forms import GrainForm, LabelForm, OwnSpeciesForm, PhotoForm, PieceForm, SampleForm, SeveralForm, SplitForm, TableForm
+from calm_heron.stock.forms import GrainForm, LabelForm, PhotoForm, PieceForm, SampleForm, SeveralForm, SplitForm, TableForm
 from calm_heron.stock.models import Kind, Photo, Piece, Status
 from calm_heron.stock.search import understand
+from calm_heron.stock.species_forms import OwnSpeciesForm
 from calm_heron.workshops.actions import Refused
 from calm_heron.workshops.doors import in_workshop, once, once_or_again
 from calm_heron.workshops.models import Role

@@ -264,7 +264,7 @@ class Drawn(DryingCase):
         self.assertEqual([words.span(days) for days in (0.2, 1, 9, 98, 300, 900)],
                          ["hours", "a day", "9 days", "14 weeks", "10 months", "2.5 years"])  # fmt: skip
         self.assertEqual(words.band_of(98, 70, 140), "10 to 20 weeks")
-        self.assertEqual(words.band_of(40, 30, float("inf")), "30 days to over 10 years")
+        self.assertEqual(words.band_of(40, 30, float("inf")), "from 30 days; one in ten not in 10 years of this air")
 
     def test_every_kind_of_risk_has_its_sentence(self):
         from wood.defects import assess

@@ -1,8 +1,10 @@
 """Instruments and their checks, surfaces and settings, corrections, days, lots read through sample boards, profiles."""
 
+from concurrent.futures import ThreadPoolExecutor
 from datetime import timedelta
 
-from django.db import DatabaseError, transaction
+from django.db import DatabaseError, connection, transaction
+from django.test import TransactionTestCase
 from django.utils import timezone
 
 from calm_heron.logbook.models import Entry
@@ -13,7 +15,7 @@ from calm_heron.measuring.tests.test_measuring import ShopCase
 from calm_heron.stock import actions as stock
 from calm_heron.stock.models import Kind, Part
 from calm_heron.workshops.actions import Refused
-from tests.factories import make_board, make_lot, make_meter, read_board
+from tests.factories import make_board, make_lot, make_meter, make_shop, read_board
 from wood import meters
 from wood.meters import correct_pin, resistor_reading
 
@@ -254,6 +256,23 @@ class LotsRead(ShopCase):
         made = stock.split_lot(self.owner, self.lot, self.lot.version, 10, [two.pk])
         self.assertAlmostEqual(PieceMoisture.objects.get(piece=made).mean, 0.14)
         self.assertAlmostEqual(self.known().mean, 0.10)
+
+
+class LotsReadAtOnce(TransactionTestCase):
+    def test_sample_boards_read_at_the_same_moment_all_stand_for_the_lot(self):
+        owner, _, meter, _ = make_shop()
+        lot = make_lot(owner, 12)
+        samples = [stock.add_sample(owner, lot) for _ in range(4)]
+
+        def record(sample):
+            try:
+                actions.record_readings(owner, sample, meter, [Taken(0.12)], 20)
+            finally:
+                connection.close()
+
+        with ThreadPoolExecutor(4) as pool:
+            list(pool.map(record, samples))
+        self.assertEqual(PieceMoisture.objects.get(piece=lot).count, 4)
 
 
 class Profiles(ShopCase):

@@ -8,7 +8,7 @@ from django.test import Client, TestCase, TransactionTestCase
 from django.utils import timezone
 
 from calm_heron.logbook.models import Entry
-from calm_heron.measuring import actions, queries, strip
+from calm_heron.measuring import actions, instruments, queries, strip
 from calm_heron.measuring.actions import Taken
 from calm_heron.measuring.drawings import NARROW, board_map
 from calm_heron.measuring.models import Meter, MeterKind, PieceMoisture, Reading
@@ -242,7 +242,7 @@ class Meters(ShopCase):
 
     def test_a_change_of_settings_leaves_earlier_readings_alone(self):
         read_board(self.owner, self.board, 9.5, meter=self.meter)
-        actions.keep_meter(self.owner, self.meter, 1, name="Pin meter", tolerance=0.05)
+        instruments.keep_meter(self.owner, self.meter, 1, name="Pin meter", tolerance=0.05)
         self.assertLess(Reading.objects.get().uncertainty, 0.01)
 
     def test_the_meter_used_last_is_offered(self):

@@ -1,0 +1,83 @@
+"""What the newest readings say about a piece, and sample boards about their lot: kept, so that lists need not recompute it."""
+
+from dataclasses import dataclass, fields
+from datetime import datetime, timedelta
+
+from django.dispatch import receiver
+
+from calm_heron.measuring.models import PieceMoisture, Reading
+from calm_heron.stock import actions as stock
+from calm_heron.stock.models import Kind, Piece, Status
+from wood import readiness
+
+# Readings belong to one sitting when they lie within a day of the newest.
+SITTING = timedelta(hours=24)
+# Boards of a lot are one picture when they were read within this time; a lot hardly moves in it once it is below fibre saturation.
+LOT_SITTING = timedelta(days=14)
+MOST_LOOSE = 200
+
+
+def renew_moisture(piece: Piece) -> PieceMoisture | None:
+    """Bring the kept estimate up to date with the newest sitting, and that of the lot the piece stands for; without any reading
+    that tells something there is none."""
+    if piece.is_lot:
+        return renew_lot(piece)
+    standing = Reading.objects.standing().filter(piece=piece)
+    newest = standing.filter(counts=True).order_by("-at").first()
+    kept = None
+    if newest is None:
+        PieceMoisture.objects.filter(piece=piece).delete()
+    else:
+        sitting = standing.filter(at__gt=newest.at - SITTING, at__lte=newest.at)
+        kept = _keep_estimate(piece, readiness.estimate([reading.spot() for reading in sitting], round=piece.kind == Kind.LOG), newest.at)
+    if piece.lot_id:
+        renew_lot(piece.lot)
+    return kept
+
+
+@receiver(stock.lot_changed)
+def _other_boards_stand_for_it(lot: Piece, **_) -> None:
+    renew_moisture(lot)
+
+
+def renew_lot(lot: Piece) -> PieceMoisture | None:
+    """The estimate of a lot: its sample boards and the boards read in it without a name, each of them one board."""
+    boards = lot_boards(lot)
+    estimate = readiness.estimate_lot([readiness.Board(board.estimate, board.part) for board in boards], lot.count)
+    if estimate is None:
+        PieceMoisture.objects.filter(piece=lot).delete()
+        return None
+    return _keep_estimate(lot, estimate, max(board.at for board in boards))
+
+
+@dataclass(frozen=True)
+class LotBoard:
+    """One board read in a lot: a sample board by its tag, or one without a name."""
+
+    name: str
+    part: str
+    estimate: readiness.Estimate
+    at: datetime
+
+    @property
+    def mean(self) -> float:
+        return self.estimate.mean
+
+
+def lot_boards(lot: Piece) -> list[LotBoard]:
+    """The boards read in a lot within two weeks of the newest, sample boards first."""
+    rows = PieceMoisture.objects.filter(piece__lot=lot, piece__status=Status.IN_STOCK).select_related("piece").order_by("piece__tag")
+    boards = [LotBoard(row.piece.tag, row.piece.part, row.estimate(), row.at) for row in rows]
+    loose = Reading.objects.standing().filter(piece=lot, counts=True).order_by("-at")[:MOST_LOOSE]
+    for number, reading in enumerate(reversed(loose), start=1):
+        boards.append(LotBoard(f"board {number}", reading.part, readiness.estimate([reading.spot()]), reading.at))
+    newest = max((board.at for board in boards), default=None)
+    return [board for board in boards if board.at > newest - LOT_SITTING]
+
+
+def _keep_estimate(piece: Piece, estimate: readiness.Estimate, at: datetime) -> PieceMoisture:
+    values = {one.name: getattr(estimate, one.name) for one in fields(estimate) if one.name != "profile"} | {"at": at}
+    kept, _ = PieceMoisture.objects.update_or_create(
+        piece=piece, defaults=values, create_defaults={**values, "workshop_id": piece.workshop_id}
+    )
+    return kept

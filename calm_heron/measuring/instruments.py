@@ -1,0 +1,92 @@
+"""What people do with their instruments: set them, check them, retire them."""
+
+from django.db import IntegrityError, transaction
+
+from calm_heron.logbook import actions as log
+from calm_heron.measuring.models import Meter, MeterCheck
+from calm_heron.workshops.actions import Refused, require
+from calm_heron.workshops.models import Membership, Role
+
+# A meter further off than this wants repair.
+MOST_OFFSET = 0.05
+
+
+@transaction.atomic
+def check_meter(by: Membership, meter: Meter, of: str, expected: float, shown: float) -> MeterCheck:
+    """Keep a check against something known; a moisture meter's readings are put right by it from now on.
+
+    Args:
+        expected, shown: moistures, or kilograms for a scale.
+    Raises:
+        Refused: so far off that it wants repair, not an offset.
+    """
+    require(by, Role.HELPER)
+    locked = Meter.objects.of(by.workshop).select_for_update().get(pk=meter.pk)
+    if locked.reads_moisture and abs(expected - shown) > MOST_OFFSET:
+        raise Refused(
+            f"It is {abs(expected - shown) * 100:.1f} points off: that wants a battery, clean contacts or a repair, not an offset.", "shown"
+        )
+    check = MeterCheck.objects.create(workshop=by.workshop, meter=locked, by=by.person, of=of, expected=expected, shown=shown)
+    locked.checked_at = check.at
+    if locked.reads_moisture:
+        locked.offset = check.offset
+    locked.save(update_fields=["checked_at", "offset"])
+    told = f"{shown * 100:.1f} % for {expected * 100:.1f} %" if locked.reads_moisture else f"{shown * 1000:g} g for {expected * 1000:g} g"
+    log.write(by, "meter", f"{locked.name} checked, {of}: showed {told}", subject=locked.name)
+    return check
+
+
+@transaction.atomic
+def remove_meter(by: Membership, meter: Meter) -> None:
+    """Delete an instrument that nothing refers to.
+
+    Raises:
+        Refused: readings or checks were taken with it.
+    """
+    require(by, Role.MAKER)
+    taken, checks = meter.readings.count(), meter.checks.count()
+    if taken or checks:
+        told = f"{taken} reading{'s' if taken != 1 else ''}" if taken else f"{checks} check{'s' if checks != 1 else ''}"
+        raise Refused(
+            f"{told} came from {meter.name} and would lose their source. Retire it instead: it is offered no more, and they stay."
+        )
+    name = meter.name
+    meter.delete()
+    log.write(by, "meter", f"{name} removed", subject=name)
+
+
+@transaction.atomic
+def retire_meter(by: Membership, meter: Meter, retired: bool) -> None:
+    """Offer an instrument no more, or again."""
+    require(by, Role.MAKER)
+    meter.retired, meter.version = retired, meter.version + 1
+    meter.save(update_fields=["retired", "version"])
+    log.write(by, "meter", f"{meter.name} {'retired' if retired else 'back in use'}", subject=meter.name)
+
+
+@transaction.atomic
+def keep_meter(by: Membership, meter: Meter | None, version: int, **values) -> Meter:
+    """Add a meter, or change one if nobody else has since ``version``. Readings kept earlier stay as they were corrected.
+
+    Raises:
+        Refused: the name is taken, or somebody else was first.
+    """
+    require(by, Role.MAKER)
+    if meter is None:
+        kept = Meter(workshop=by.workshop)
+    else:
+        kept = Meter.objects.of(by.workshop).select_for_update().get(pk=meter.pk)
+        if kept.version != version:
+            raise Refused(
+                "Somebody else has changed this meter meanwhile. What you typed is still here; keep it again to put it over theirs."
+            )
+        kept.version += 1
+    for name, value in values.items():
+        setattr(kept, name, value)
+    try:
+        with transaction.atomic():
+            kept.save()
+    except IntegrityError:
+        raise Refused(f"There is a meter called {values['name']} already.", "name") from None
+    log.write(by, "meter", f"{'New meter' if meter is None else 'Meter changed'}: {kept.name}", subject=kept.name)
+    return kept
