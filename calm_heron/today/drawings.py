@@ -12,6 +12,8 @@ from calm_heron.stock.models import Piece
 
 TOP, BOTTOM = 18, 34
 TOP_MOISTURE = 1.2
+# Between the last mark and its label, and how wide a letter of a label is, in drawing units.
+LABEL_GAP, LETTER = 10, 6.7
 
 
 @dataclass(frozen=True)
@@ -45,6 +47,7 @@ class Thread:
     path: str
     marks: list[tuple[str, str, str, str]]
     leader: str
+    label: str
     label_y: str
     moisture: str
 
@@ -142,9 +145,24 @@ def _threads(means: dict[int, list[tuple[date, float]]], pieces: list[Piece], x:
         made.append((piece.tag, path(points), marks, points[-1], f"{days[-1][1] * 100:.1f}"))
     heights = spread_labels([end[1] for *_, end, _ in made], 14.5, TOP + 6, frame.bottom)
     return [
-        Thread(tag, line, marks, path([end, (frame.right, height), (frame.right + 6, height)]), tenth(height), moisture)
+        Thread(
+            tag,
+            line,
+            marks,
+            path([end, (frame.right, height), (frame.right + 6, height)]),
+            _label(tag, moisture, frame),
+            tenth(height),
+            moisture,
+        )
         for (tag, line, marks, end, moisture), height in zip(made, heights, strict=True)
     ]
+
+
+def _label(tag: str, moisture: str, frame: Frame) -> str:
+    """Tag and moisture where there is room for both, else as much of the tag as there is."""
+    room = int((frame.right_margin - LABEL_GAP) / LETTER)
+    whole = f"{tag} {moisture}"
+    return whole if len(whole) <= room else tag if len(tag) <= room else f"{tag[: room - 1]}…"
 
 
 def _months(since: datetime, now: datetime, x: Scale) -> list[Tick]:

@@ -53,6 +53,15 @@ class Today(TestCase):
             self.assertAlmostEqual(heights[-1], chart.level_y, delta=8)
             self.assertTrue(all(chart.top <= y <= chart.bottom for y in heights))
 
+    def test_a_long_tag_is_shortened_to_the_room_beside_the_chart(self):
+        for tag in ("oak-01", "ash-lot-01-s-07", "a" * 32):
+            self.board.tag = tag
+            means = {self.board.pk: [(timezone.localdate(), 0.12)]}
+            for frame in (WIDE, NARROW):
+                label = waterline([], None, 0.01, means, [self.board], timezone.now() - timedelta(days=30), frame).threads[0].label
+                self.assertLessEqual(len(label) * 6.7, frame.right_margin - 10)
+                self.assertTrue(label.startswith(tag[:10]))
+
     def test_a_chart_of_nothing_can_be_drawn(self):
         chart = waterline([], None, 0.01, {}, [], timezone.now() - timedelta(days=30))
         self.assertEqual((chart.threads, chart.water), ([], ""))
