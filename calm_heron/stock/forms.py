@@ -16,6 +16,7 @@ from calm_heron.stock.models import (
     SIZE_NAMES,
     THICKNESS_M,
     USUAL_NAMES,
+    USUAL_SEASONING,
     WIDTH_M,
     Grain,
     Kind,
@@ -114,8 +115,13 @@ class PieceForm(CalmForm):
             initial='6"' if inch else "150 mm", help_text="How far off the centre of the tree lay. A guess will do; it bends the drawn cup.",
         )  # fmt: skip
         self.fields["place"] = forms.ModelChoiceField(
-            air.places(self.workshop), label="Where it lies", required=False, empty_label="not said"
+            air.places(self.workshop),
+            label="Where it lies",
+            required=False,
+            empty_label="not said",
+            initial=queries.usual_place(self.workshop),
         )
+        self.fields["seasoning"].initial = USUAL_SEASONING.get(self.kind, Seasoning.AIR)
         left_out = [] if self.is_sawn else ["grain", "ring_angle_deg", "pith_distance_m", "dressed"]
         if self.kind == Kind.LOG:
             left_out += ["sawn_on", "has_pith"]

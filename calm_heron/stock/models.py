@@ -50,6 +50,11 @@ class Kind(models.TextChoices):
 
 # Kinds that are round seen from the end or from above; their width is a diameter.
 ROUND = (Kind.LOG, Kind.BLANK, Kind.BOWL)
+# How a kind usually comes; the others come air dried.
+USUAL_SEASONING = {
+    Kind.LOG: Seasoning.GREEN, Kind.BLANK: Seasoning.GREEN, Kind.SPINDLE: Seasoning.GREEN, Kind.BOWL: Seasoning.GREEN,
+    Kind.FLOORING: Seasoning.KILN, Kind.SUBFLOOR: Seasoning.KILN,
+}  # fmt: skip
 # What the three sizes of a kind are called: thickness, width, length; None where a round one is measured once.
 SIZE_NAMES = {
     Kind.LOG: (None, "Diameter at the middle", "Length"),

@@ -2,6 +2,8 @@
 
 from django.db.models import Q, QuerySet
 
+from calm_heron.air import queries as air
+from calm_heron.air.models import Place
 from calm_heron.stock import woods
 from calm_heron.stock.models import OwnSpecies, Piece
 from calm_heron.stock.search import Search
@@ -35,6 +37,13 @@ def pieces(workshop: Workshop, search: Search) -> QuerySet[Piece]:
 def by_tag(workshop: Workshop, tag: str) -> Piece | None:
     """The piece with this tag, however its letters are typed."""
     return Piece.objects.of(workshop).select_related("place", "lot").filter(tag__iexact=tag).first()
+
+
+def usual_place(workshop: Workshop) -> Place | None:
+    """Where wood that is added probably lies: where the newest piece was put, or the only place there is."""
+    newest = Piece.objects.of(workshop).select_related("place").order_by("-id").first()
+    places = air.places(workshop)[:2]
+    return newest.place if newest else places[0] if len(places) == 1 else None
 
 
 def species_in_use(workshop: Workshop, limit: int = 6) -> list[str]:

@@ -23,4 +23,6 @@ wire("form[data-kinds]", (form) => {
   form.addEventListener("change", show);
   show();
 });
+// A form that comes back with something wrong is shown where it is wrong.
+document.querySelector("main [aria-invalid=true]")?.focus();
 keys();
