@@ -229,7 +229,7 @@ def correct_pin(
             moisture, lengthened = _moisture_at(_log_resistance(moisture), row)
             if lengthened:
                 warnings.append("extrapolated")
-            steps.append(Step(f"scale for {species.common_name.lower()}", moisture, "FPL-GTR-6, resistance by species"))
+            steps.append(Step(f"scale for {species.spoken_name}", moisture, "FPL-GTR-6, resistance by species"))
     growth = moisture / 0.12
     uncertainty = math.hypot(tolerance, growth * SPECIES_UNCERTAINTY[basis], temperature_uncertainty)
     if across_grain:
@@ -320,7 +320,7 @@ def correct_pinless(
             if abs(density_setting / species.specific_gravity - 1) > SETTING_FAR:
                 warnings.append("setting_far")
             source = f"setting {density_setting:.2f} over specific gravity {species.specific_gravity:.2f}"
-            steps.append(Step(f"density of {species.common_name.lower()}", moisture, source))
+            steps.append(Step(f"density of {species.spoken_name}", moisture, source))
     uncertainty, counts = _on_such_a_surface(condition, math.hypot(tolerance, spread * moisture), warnings)
     if thickness_m < depth_m:
         # It has read what lies behind the board.

@@ -65,10 +65,40 @@ class Species:
         return None if dense is None else dense / (1 + 0.265 * 0.6 * dense)
 
     @property
+    def spoken_name(self) -> str:
+        """The common name as it stands within a sentence: “white oak”, “European oak”."""
+        first = re.split(r"[ ,-]", self.common_name)[0]
+        return self.common_name if first in PROPER or self.confidence == "own" else self.common_name[0].lower() + self.common_name[1:]
+
+    @property
     def greatest_moisture(self) -> float:
         """All the water that fits into the wood (Wood Handbook ch. 4): (1.54 − G)/(1.54·G); 2.6 where G is not known."""
         basic = self.specific_gravity_green
         return 2.6 if basic is None else (1.54 - basic) / (1.54 * basic)
+
+
+# First words of common names that are names of people and places, and keep their capital.
+PROPER = frozenset(
+    [
+        "African",
+        "American",
+        "Atlantic",
+        "Brazilian",
+        "California",
+        "Douglas",
+        "Engelmann",
+        "European",
+        "Indian",
+        "Norway",
+        "Oregon",
+        "Pacific",
+        "Port",
+        "Scots",
+        "Sitka",
+        "Spanish",
+        "Virginia",
+    ]
+)
 
 
 @lru_cache(maxsize=1)

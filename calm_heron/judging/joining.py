@@ -105,7 +105,7 @@ def _movement(one: Piece, other: Piece, rows: dict, about: Chosen, system: Syste
     try:
         figures = [shrinkage.of_species(piece.species) for piece in (one, other)]
     except NotKnown as unknown:
-        return None, f"How differently they move is not known: no shrinkage figure for {unknown.subject.lower()}."
+        return None, f"How differently they move is not known: no shrinkage figure for {unknown.subject}."
     level = air.level(about.place)
     year = air.known_year(about.place)
     if level is None and year is None:

@@ -252,7 +252,7 @@ def _weighed(by: Membership, piece: Piece, method: Method, layer: Layer, wet_kg:
 def _estimated_ovendry_mass(piece: Piece) -> float:
     basic = piece.species.basic_specific_gravity
     if basic is None:
-        raise Refused(f"No specific gravity is known for {piece.species.common_name.lower()}, so it cannot be estimated.", "estimated")
+        raise Refused(f"No specific gravity is known for {piece.species.spoken_name}, so it cannot be estimated.", "estimated")
     return piece.volume_m3 * basic * weighing.WATER_KG_M3
 
 
@@ -260,7 +260,7 @@ def _need_possible(piece: Piece, moisture: float, field: str) -> None:
     most = piece.species.greatest_moisture * 1.15
     if moisture > most:
         raise Refused(
-            f"That would be {moisture * 100:.0f} % moisture; {piece.species.common_name.lower()} can hold about {most * 100:.0f} %. "
+            f"That would be {moisture * 100:.0f} % moisture; {piece.species.spoken_name} can hold about {most * 100:.0f} %. "
             "Check the weights and their units.",
             field,
         )

@@ -11,7 +11,7 @@ from calm_heron.stock.models import Piece
 from calm_heron.stock.templatetags.piece_words import sizes
 from wood.units import System
 
-MOST_LABELS = 1000
+MOST_LABELS = 500
 # Around what is printed on a label, millimetres.
 MARGIN = 3
 # A code is at most this share of a label's width.

@@ -102,3 +102,10 @@ class Search(unittest.TestCase):
         others = {name.casefold() for one in species.all_species().values() for name in one.other_names}
         # A name of the trade that is another species' own would make that one unfindable.
         self.assertFalse(others & set(names))
+
+    def test_names_keep_their_capital_within_a_sentence_where_they_are_names(self):
+        for key, spoken in (
+            ("white_oak", "white oak"), ("european_oak", "European oak"), ("douglas_fir_coast", "Douglas-fir, coast"), ("scots_pine", "Scots pine"),
+            ("northern_red_oak", "northern red oak"), ("sitka_spruce", "Sitka spruce"),
+        ):  # fmt: skip
+            self.assertEqual(species.species(key).spoken_name, spoken)
