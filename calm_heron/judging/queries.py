@@ -5,8 +5,8 @@ from dataclasses import dataclass, field, replace
 from datetime import datetime, timedelta
 
 import numpy as np
-from django.db.models import Aggregate, BinaryField, Case, Exists, F, FloatField, OuterRef, QuerySet, Value, When
-from django.db.models.functions import Cast, Coalesce
+from django.db.models import Aggregate, BinaryField, Case, F, FloatField, Q, QuerySet, Value, When
+from django.db.models.functions import Cast, Coalesce, Extract
 from django.utils import timezone
 
 from calm_heron.air import queries as air
@@ -119,76 +119,95 @@ def unpacked(packed: memoryview | None) -> np.ndarray:
 
 @dataclass
 class Overview:
-    """The whole workshop against one target: how many pieces are in each state, and which pieces they are (ids, best first)."""
+    """The whole workshop against one target: how many pieces are in each state, and which pieces they are (ids, best first).
+
+    ``unread`` are the pieces in stock without any reading that tells something, newest first.
+    """
 
     target: Target | None
     total: int
+    unread: list[int] = field(default_factory=list)
     counts: dict[State, int] = field(default_factory=dict)
     ids: dict[State, list[int]] = field(default_factory=dict)
 
 
 SHOWN_OF_EACH = 12
+NAN = Value(float("nan"))
+# What the rule needs of a moisture, as columns of numbers; NaN where there is none.
+COLUMNS = {
+    "at": Extract("moisture__at", "epoch"),
+    "mean": F("moisture__mean"),
+    "own": F("moisture__instrument") * F("moisture__instrument") + F("moisture__sampling") * F("moisture__sampling"),
+    "gradient": F("moisture__gradient"),
+    "reach": F("moisture__reach"),
+    "side": Case(When(moisture__bound="above", then=Value(1)), When(moisture__bound="below", then=Value(-1)), default=Value(0)),
+}
 
 
-def overview(workshop: Workshop, wanted: Target | None, use: Use, every: bool = False) -> Overview:
-    """Judge all wood in stock in one query and one pass of the rule over arrays; ``every`` names all ids, not the first of each state.
+def overview(workshop: Workshop, wanted: Target | None, use: Use) -> Overview:
+    """Judge all wood in stock in one query and one pass of the rule over arrays.
 
     Sample boards are judged through their lot, and what lies there as a subfloor is not judged.
     """
-    counted = Piece.objects.of(workshop).in_stock().filter(lot=None).exclude(kind=Kind.SUBFLOOR)
-    found = Overview(wanted, counted.count())
-    fresh_since = timezone.now() - timedelta(days=READINGS_GOOD_DAYS + 1)
-    # Boards read too long ago cannot be told and need not come here; like those never read they make up the rest of the total.
-    rows = (
-        PieceMoisture.objects.of(workshop)
-        .filter(at__gte=fresh_since, piece__status=Status.IN_STOCK, piece__lot=None)
-        .exclude(piece__kind=Kind.SUBFLOOR)
-        .aggregate(
-            ids=Packed("piece_id"),
-            mean=Packed("mean"),
-            own=Packed(F("instrument") * F("instrument") + F("sampling") * F("sampling")),
-            gradient=Packed(Coalesce("gradient", Value(float("nan")), output_field=FloatField())),
-            reach=Packed("reach"),
-            side=Packed(Case(When(bound="above", then=Value(1)), When(bound="below", then=Value(-1)), default=Value(0))),
-        )
-    )
-    column = {name: unpacked(packed) for name, packed in rows.items()}
-    ids = column["ids"].astype(int)
-    open_besides = found.total - len(ids)
-    if not len(ids) or wanted is None or wanted.stale:
-        found.counts = {State.CANNOT_TELL: found.total}
-        return found
-    difference, code = _coded(column, wanted, use)
+    packed = Piece.objects.of(workshop).in_stock().aggregate(
+        ids=Packed("pk"),
+        judged=Packed(Case(When(~Q(kind=Kind.SUBFLOOR), lot=None, then=Value(1)), default=Value(0))),
+        **{name: Packed(Coalesce(Cast(column, FloatField()), NAN)) for name, column in COLUMNS.items()},
+    )  # fmt: skip
+    column = {name: unpacked(one) for name, one in packed.items()}
+    ids, judged = column["ids"].astype(int), column["judged"] == 1
+    unread = np.sort(ids[np.isnan(column["mean"])])[::-1]
+    found = Overview(wanted, int(judged.sum()), unread[:SHOWN_OF_EACH].tolist())
+    code, distance = _coded(column, wanted, use)
     for position, state in enumerate(CODES):
-        members = np.flatnonzero(code == position)
-        # The nearest to the level first: those are the next to become ready.
-        members = members[np.argsort(np.abs(difference[members]), kind="stable")]
+        members = np.flatnonzero((code == position) & judged)
         found.counts[state] = len(members)
-        found.ids[state] = [int(one) for one in ids[members[: None if every else SHOWN_OF_EACH]]]
-    found.counts[State.CANNOT_TELL] += open_besides
+        # The nearest to the level first: those are the next to become ready. What nobody read lately is not near anything.
+        members = members[~np.isnan(distance[members])]
+        members = members[np.argsort(np.abs(distance[members]), kind="stable")]
+        found.ids[state] = ids[members[:SHOWN_OF_EACH]].tolist()
     return found
 
 
-def _coded(column: dict[str, np.ndarray], wanted: Target, use: Use) -> tuple[np.ndarray, np.ndarray]:
-    """How far off each is, and the rule's answer."""
-    difference = column["mean"] - wanted.moisture
-    uncertainty = np.sqrt(column["own"] + wanted.tolerance**2)
-    return difference, codes(difference, uncertainty, use, column["gradient"], column["reach"], column["side"], wanted.tolerance)
+def _coded(column: dict[str, np.ndarray], wanted: Target | None, use: Use) -> tuple[np.ndarray, np.ndarray]:
+    """The rule's answer for columns as in :data:`COLUMNS`, as positions in CODES, and how far off each lies.
+
+    Where nothing was read, or not lately, it cannot be told, and the distance is NaN.
+    """
+    size = len(column["mean"])
+    code, distance = np.full(size, CODES.index(State.CANNOT_TELL)), np.full(size, np.nan)
+    if wanted is None or wanted.stale:
+        return code, distance
+    since = (timezone.now() - timedelta(days=READINGS_GOOD_DAYS + 1)).timestamp()
+    with np.errstate(invalid="ignore"):
+        fresh = column["at"] >= since
+    read = {name: one[fresh] for name, one in column.items()}
+    distance[fresh] = read["mean"] - wanted.moisture
+    uncertainty = np.sqrt(read["own"] + wanted.tolerance**2)
+    code[fresh] = codes(distance[fresh], uncertainty, use, read["gradient"], read["reach"], read["side"], wanted.tolerance)
+    return code, distance
 
 
 def states_of(pieces: Sequence[Piece], wanted: Target | None, use: Use) -> dict[int, State]:
     """The state of pieces that come with their ``moisture``, by id, as :func:`judged` would say it; no query."""
-    found = {piece.pk: State.CANNOT_TELL for piece in pieces}
-    since = timezone.now() - timedelta(days=READINGS_GOOD_DAYS + 1)
-    rows = [piece.moisture for piece in pieces if getattr(piece, "moisture", None) and piece.moisture.at >= since]
-    if rows and wanted is not None and not wanted.stale:
-        column = {
-            "mean": np.array([row.mean for row in rows]), "own": np.array([row.instrument**2 + row.sampling**2 for row in rows]),
-            "gradient": np.array([np.nan if row.gradient is None else row.gradient for row in rows]),
-            "reach": np.array([row.reach for row in rows]), "side": np.array([SIDE[row.bound] for row in rows]),
-        }  # fmt: skip
-        found |= {row.piece_id: CODES[one] for row, one in zip(rows, _coded(column, wanted, use)[1], strict=True)}
-    return found
+    rows = [getattr(piece, "moisture", None) for piece in pieces]
+
+    def column(value) -> np.ndarray:
+        return np.array([np.nan if row is None else value(row) for row in rows], dtype=float)
+
+    code, _ = _coded(
+        {
+            "at": column(lambda row: row.at.timestamp()),
+            "mean": column(lambda row: row.mean),
+            "own": column(lambda row: row.instrument**2 + row.sampling**2),
+            "gradient": column(lambda row: np.nan if row.gradient is None else row.gradient),
+            "reach": column(lambda row: row.reach),
+            "side": column(lambda row: SIDE[row.bound]),
+        },
+        wanted,
+        use,
+    )
+    return {piece.pk: CODES[one] for piece, one in zip(pieces, code, strict=True)}
 
 
 SORTS = {
@@ -197,23 +216,38 @@ SORTS = {
 }  # fmt: skip
 
 
-def listed(workshop: Workshop, search: Search, wanted: Target | None, use: Use, sort: str = "") -> QuerySet[Piece]:
+class Picked(Sequence):
+    """Pieces picked by their ids, in that order; only a slice that is shown is fetched."""
+
+    def __init__(self, ids: list[int], pieces: QuerySet[Piece]) -> None:
+        self.ids, self.pieces = ids, pieces
+
+    def __len__(self) -> int:
+        return len(self.ids)
+
+    def __getitem__(self, part):
+        if not isinstance(part, slice):
+            return self.pieces.get(pk=self.ids[part])
+        found = self.pieces.in_bulk(self.ids[part])
+        return [found[one] for one in self.ids[part] if one in found]
+
+
+def listed(workshop: Workshop, search: Search, wanted: Target | None, use: Use, sort: str = "") -> QuerySet[Piece] | Picked:
     """Pieces that answer a search, its verdict words included, in an order from :data:`SORTS` (a minus before it turns it round)."""
     found = stock.pieces(workshop, search)
-    if search.states:
-        every = overview(workshop, wanted, use, every=True)
-        inside = [one for state in search.states for one in every.ids.get(state, [])]
-        if State.CANNOT_TELL in search.states:
-            others = [one for state, ids in every.ids.items() if state not in search.states for one in ids]
-            found = found.exclude(pk__in=others)
-        else:
-            found = found.filter(pk__in=inside)
-    down = sort.startswith("-")
     names = SORTS.get(sort.removeprefix("-"))
-    if names is None:
+    if names is not None:
+        first = F(names[0])
+        found = found.order_by(first.desc(nulls_last=True) if sort.startswith("-") else first.asc(nulls_last=True), *names[1:])
+    if not search.states:
         return found
-    first = F(names[0])
-    return found.order_by(first.desc(nulls_last=True) if down else first.asc(nulls_last=True), *names[1:])
+    rows = list(found.exclude(kind=Kind.SUBFLOOR).annotate(**{f"the_{name}": one for name, one in COLUMNS.items()}).values_list(
+        "pk", *(f"the_{name}" for name in COLUMNS)
+    ))  # fmt: skip
+    table = np.array([row[1:] for row in rows], dtype=float).reshape(-1, len(COLUMNS))
+    code, _ = _coded(dict(zip(COLUMNS, table.T, strict=True)), wanted, use)
+    asked = {CODES.index(state) for state in search.states}
+    return Picked([row[0] for row, one in zip(rows, code, strict=True) if one in asked], found)
 
 
 @dataclass(frozen=True)
@@ -251,10 +285,8 @@ class ReadNext:
 
 def read_next(workshop: Workshop, found: Overview, limit: int = 6) -> list[ReadNext]:
     """What to read next: pieces never read, then those whose verdict is open, then those read longest ago."""
-    # The newest first, which the primary key finds without looking through all that was ever read.
-    never = ~Exists(PieceMoisture.objects.filter(piece=OuterRef("pk")))
-    newest = Piece.objects.of(workshop).filter(never).select_related("place").order_by("-id")[: limit * 5]
-    unread = [piece for piece in newest if piece.status == Status.IN_STOCK][:limit]
+    unread = Piece.objects.of(workshop).select_related("place").in_bulk(found.unread[:limit])
+    unread = [unread[one] for one in found.unread[:limit] if one in unread]
     wanted = [ReadNext(piece, "never read", None) for piece in unread]
     open_ids = [*found.ids.get(State.CLOSE, []), *found.ids.get(State.CANNOT_TELL, []), *found.ids.get(State.TOO_UNEVEN, [])]
     rows = list(PieceMoisture.objects.of(workshop).filter(piece_id__in=open_ids[:40]).select_related("piece__place"))

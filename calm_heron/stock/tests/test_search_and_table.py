@@ -6,8 +6,8 @@ import io
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import SimpleTestCase
 
-from calm_heron.stock import labels, queries, table, woods
-from calm_heron.stock.models import Kind, OwnSpecies, Piece
+from calm_heron.stock import actions, labels, queries, table, woods
+from calm_heron.stock.models import Kind, OwnSpecies, Piece, Status
 from calm_heron.stock.search import understand
 from calm_heron.stock.tests.test_kinds_and_lots import StockCase
 from tests.counting import query_count
@@ -69,6 +69,19 @@ class Listing(StockCase):
             read_board(self.owner, make_board(self.owner), value, value + 0.1, value, value, meter=self.meter)
         for piece, state in self.client.get(self.stock).context["rows"]:
             self.assertEqual(self.client.get(f"{self.stock}{piece.tag}/").context["answer"].state, state)
+
+    def test_sample_boards_and_used_wood_are_found_by_their_own_verdict(self):
+        sample = actions.add_sample(self.owner, make_lot(self.owner, 9))
+        read_board(self.owner, sample, 17, 17.1, 17.2, meter=self.meter)
+        used = make_board(self.owner)
+        read_board(self.owner, used, 17, 17.1, 17.2, meter=self.meter)
+        actions.set_status(self.owner, [(used.pk, used.version)], Status.USED)
+        self.assertIn(sample.tag, self.tags("wait"))
+        self.assertNotIn(sample.tag, self.tags("cannot-tell"))
+        self.assertEqual(self.tags("wait used"), [used.tag])
+        many = [make_board(self.owner).tag for _ in range(60)]
+        pages = [self.tags("cannot-tell", page=number) for number in (1, 2)]
+        self.assertEqual((len(pages[0]), set(many) - set(pages[0] + pages[1])), (50, set()))
 
     def test_the_number_of_queries_does_not_follow_the_number_of_pieces(self):
         read_board(self.owner, self.board, 9.2, 9.1, 9.3, 9.2, meter=self.meter)
