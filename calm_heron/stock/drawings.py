@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from functools import lru_cache
 
 from calm_heron.site.drawing import path
-from calm_heron.stock.models import QUARTER_FROM_DEG, RIFT_FROM_DEG, RING_ANGLE_DEG, Grain
+from calm_heron.stock.models import RING_ANGLE_DEG, Grain, grain_of
 from wood import section
 from wood.units import System, exact_length
 
@@ -98,7 +98,7 @@ class GrainFound:
 
 def grain_found(angle: float, distance_m: float) -> GrainFound:
     """The end with this ring angle (0…90°) and this distance from the pith to its middle."""
-    grain = Grain.FLAT if angle < RIFT_FROM_DEG else Grain.RIFT if angle < QUARTER_FROM_DEG else Grain.QUARTER
+    grain = grain_of(angle)
     x, y = section.pith_for(angle, distance_m)
     inside = abs(x) < BOARD_M / 2 and abs(y) < BOARD_M * HEIGHT / WIDTH / 2
     return GrainFound(

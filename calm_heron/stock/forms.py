@@ -23,6 +23,7 @@ from calm_heron.stock.models import (
     Part,
     Piece,
     Seasoning,
+    grain_of,
 )  # fmt: skip
 from calm_heron.stock.species_forms import PLAIN_NUMBER, SpeciesField
 from calm_heron.workshops.fields import CalmForm, LengthField
@@ -77,7 +78,7 @@ class PieceForm(CalmForm):
                 name: getattr(piece, name) for name in (*self.PLAIN, "thickness_m", "width_m", "length_m", "pith_distance_m", "version")
             } | {
                 "ring_angle_deg": f"{piece.ring_angle_deg:g}",
-                "grain": next((grain for grain in Grain if grain.label == piece.grain), Grain.FLAT),
+                "grain": grain_of(piece.ring_angle_deg),
                 "place": piece.place_id,
                 "thickness_m": piece.nominal or piece.thickness_m,
             }

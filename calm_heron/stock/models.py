@@ -29,6 +29,12 @@ class Grain(models.TextChoices):
 RING_ANGLE_DEG = {Grain.FLAT: 10.0, Grain.RIFT: 45.0, Grain.QUARTER: 85.0}
 RIFT_FROM_DEG, QUARTER_FROM_DEG = 30.0, 60.0
 
+
+def grain_of(ring_angle_deg: float) -> Grain:
+    """Flat, rift or quarter by the ring angle."""
+    return Grain.FLAT if ring_angle_deg < RIFT_FROM_DEG else Grain.RIFT if ring_angle_deg < QUARTER_FROM_DEG else Grain.QUARTER
+
+
 THICKNESS_M = (0.001, 2.0)
 WIDTH_M = (0.005, 2.0)
 LENGTH_M = (0.02, 15.0)
@@ -192,10 +198,7 @@ class Piece(WorkshopRow):
     @property
     def grain(self) -> str:
         """Flat, rift or quarter by the ring angle; nothing for round wood, which has all of it."""
-        if self.is_round:
-            return ""
-        angle = self.ring_angle_deg
-        return (Grain.FLAT if angle < RIFT_FROM_DEG else Grain.RIFT if angle < QUARTER_FROM_DEG else Grain.QUARTER).label
+        return "" if self.is_round else grain_of(self.ring_angle_deg).label
 
 
 class Photo(WorkshopRow):

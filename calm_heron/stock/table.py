@@ -257,7 +257,7 @@ class _Reader:
     def _tag(self, cell: str) -> dict:
         if not cell:
             return {"tag": ""}
-        if len(cell) > 32 or any(sign in cell for sign in "/?#\\") or len(cell.split()) > 1:
+        if len(cell) > 32 or any(sign in cell for sign in "/?#\\") or len(cell.split()) > 1 or not cell.strip("."):
             raise CannotRead("tag", cell, "a tag is one word of at most 32 letters, without / ? #")
         if cell.casefold() in NO_TAGS:
             raise CannotRead("tag", cell, f"“{cell}” is a word of this application; choose another tag")

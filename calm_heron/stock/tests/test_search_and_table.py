@@ -6,7 +6,7 @@ import io
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import SimpleTestCase
 
-from calm_heron.stock import actions, labels, queries, table, woods
+from calm_heron.stock import actions, labels, queries, table, urls, woods
 from calm_heron.stock.models import Kind, OwnSpecies, Piece, Status
 from calm_heron.stock.search import understand
 from calm_heron.stock.tests.test_kinds_and_lots import StockCase
@@ -176,6 +176,16 @@ class Tables(StockCase):
         # What could not be taken is still there to be mended.
         self.assertContains(after, "Moon")
         self.assertNotContains(after, "\na-7,")
+
+    def test_no_tag_hides_a_page(self):
+        pages = {str(one.pattern).split("/")[0] for one in urls.urlpatterns if not str(one.pattern).startswith("<")}
+        self.assertEqual(pages, set(table.NO_TAGS))
+        for tag in (*table.NO_TAGS, "a/b", "..", "a b", "a?b", "x" * 33):
+            with self.subTest(tag):
+                self.assertIn(
+                    "tag",
+                    table.read(f"tag,species,thickness,width,length\n{tag},white oak,27,200,2 m\n", self.owner.workshop).wrong[0].errors,
+                )
 
     def test_other_encodings_and_other_files_get_a_clear_answer(self):
         header = "species,thickness,width,length,note\n"
