@@ -10,10 +10,13 @@ from calm_heron.drying.queries import Surroundings
 from calm_heron.judging.words import Answer
 from calm_heron.stock.models import Piece
 from wood import drying
+from wood.acclimation import Stay, settle
 from wood.diffusivity import of_species
 from wood.drying import YARD, Question
 from wood.errors import NotKnown
-from wood.readiness import LIMIT, State, Use
+from wood.meters import USUAL_DEPTH
+from wood.readiness import LIMIT, Estimate, State, Use
+from wood.units import INCH_M
 
 register = template.Library()
 
@@ -26,7 +29,8 @@ MUST_WAIT = (State.WAIT, State.TOO_DRY)
 def ready_by(piece: Piece, place: Place | None, use: Use, given: Answer) -> dict:
     """The sentence, or nothing where the verdict does not ask for it or the species' pace is not known."""
     verdict, board = given.verdict, given.estimate
-    if place is None or verdict is None or given.state not in MUST_WAIT or board.bound:
+    evens_out = given.state is State.TOO_UNEVEN and verdict is not None and verdict.cause == "gradient"
+    if place is None or verdict is None or not (given.state in MUST_WAIT or evens_out) or board.bound:
         return {}
     try:
         figures = of_species(piece.species)
@@ -37,13 +41,17 @@ def ready_by(piece: Piece, place: Place | None, use: Use, given: Answer) -> dict
         return {}
     paced = queries.with_own_pace(figures, queries.own_log(piece, figures, [piece.place] if piece.place else []).learned)
     allowed = 0.0 if use.against == LIMIT else verdict.tolerance
+    shown = {"place": place, "more": reverse("piece_drying", args=[piece.workshop.slug, piece.tag]) + f"?where=place-{place.pk}"}
+    if evens_out:
+        return shown | _even_by(
+            Stay(paced, piece.thickness_m, *_shell_and_core(board), around.setting.series, tolerance=use.allowed_gradient)
+        )
     target = verdict.target + (allowed if verdict.difference > 0 else -allowed)
     question = Question(
         paced, piece.thickness_m, board.mean, max(target, 0.01), around.setting, width_m=piece.width_m,
         start_doubt=min(board.uncertainty / 2 / max(board.mean, 0.05), 0.5),
     )  # fmt: skip
     answer = drying.answer(question, runs=RUNS)
-    shown = {"place": place, "more": reverse("piece_drying", args=[piece.workshop.slug, piece.tag]) + f"?where=place-{place.pk}"}
     if answer.already:
         return {}
     if not np.isfinite(answer.days):
@@ -53,3 +61,25 @@ def ready_by(piece: Piece, place: Place | None, use: Use, given: Answer) -> dict
         "by": words.on(queries.today(), answer.days),
         "band": words.band_of(answer.days, answer.low, answer.high),
     }
+
+
+# Taken off each face where skimming is spoken of: a sixteenth of an inch.
+SKIMMED_M = INCH_M / 16
+# A saving below this share is not worth the wood.
+WORTH_SAYING = 0.85
+
+
+def _shell_and_core(board: Estimate) -> tuple[float, float]:
+    """The parabola's ends, from the mean and the difference that was read between the middle and a fifth of the thickness."""
+    rise = board.gradient / (1 - 2 * USUAL_DEPTH) ** 2
+    core = board.mean + rise / 3
+    return max(0.01, core - rise), max(0.01, core)
+
+
+def _even_by(stay: Stay) -> dict:
+    """Until core and shell are within the tolerance, as it lies and with both faces skimmed."""
+    days = settle(stay).even_days
+    if not np.isfinite(days):
+        return {}
+    skimmed = settle(stay, SKIMMED_M).even_days if stay.thickness_m > 8 * SKIMMED_M else days
+    return {"even": words.span(days), "skimmed": words.span(skimmed) if skimmed < WORTH_SAYING * days else ""}

@@ -1,5 +1,6 @@
 """Verdicts as a person meets them: each state in words, for each place and use, and the whole workshop at once."""
 
+import re
 from datetime import timedelta
 
 from django.test import TestCase
@@ -193,6 +194,16 @@ class ReadyBy(TestCase):
         page = self.page(self.board)
         self.assertContains(page, "Left in Bench room")
         self.assertContains(page, "it would be ready in")
+
+    def test_an_uneven_board_is_told_when_core_and_shell_would_be_alike(self):
+        days = []
+        for inch in (1, 2):
+            board = make_board(self.owner, thickness_m=inch * 0.0254)
+            read_board(self.owner, board, 9.2, 9.2, 9.3, core=12, meter=self.meter)
+            told = re.search(r"even enough in about (\d+) (days|weeks)", self.page(board).content.decode())
+            days.append(int(told[1]) * {"days": 1, "weeks": 7}[told[2]])
+        # Inside the wood alone time goes with the square of the thickness; the air at its faces takes its share.
+        self.assertTrue(2 < days[1] / days[0] < 5, days)
 
     def test_a_ready_one_and_one_of_unknown_pace_are_not(self):
         read_board(self.owner, self.board, 9.2, 9.2, 9.3, meter=self.meter)
