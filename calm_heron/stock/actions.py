@@ -324,6 +324,8 @@ def small_photo(content: bytes) -> tuple[bytes, int, int]:
         with Image.open(io.BytesIO(content), formats=("JPEG", "PNG", "WEBP")) as opened:
             if opened.width * opened.height > MOST_PHOTO_PIXELS:
                 raise Refused("This picture has more than 60 million points; send a smaller one.", "photo")
+            # A JPEG can be read small at once, without room for all its points.
+            opened.draft("RGB", (PHOTO_PIXELS, PHOTO_PIXELS))
             upright = ImageOps.exif_transpose(opened).convert("RGB")
     except (UnidentifiedImageError, OSError, ValueError, Image.DecompressionBombError):
         raise Refused("This is no photograph that can be read here: JPEG, PNG or WebP.", "photo") from None

@@ -16,6 +16,10 @@ wire("form[data-section]", log);
 wire("[data-species]", species);
 wire("form[data-slides]", slides);
 wire("form[data-submit]", (form) => form.addEventListener("change", () => form.requestSubmit()));
+wire("[data-all]", (box) => {
+  box.hidden = false;
+  box.addEventListener("change", () => box.closest("form").querySelectorAll("[name=piece]").forEach((one) => { one.checked = box.checked; }));
+});
 wire("[data-quiet]", (button) => { button.hidden = true; });
 wire("[data-select]", (input) => input.addEventListener("focus", () => input.select()));
 wire("form[data-kinds]", (form) => {
