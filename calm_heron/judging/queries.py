@@ -289,11 +289,11 @@ def read_next(workshop: Workshop, found: Overview, limit: int = 6) -> list[ReadN
     unread = [unread[one] for one in found.unread[:limit] if one in unread]
     wanted = [ReadNext(piece, "never read", None) for piece in unread]
     open_ids = [*found.ids.get(State.CLOSE, []), *found.ids.get(State.CANNOT_TELL, []), *found.ids.get(State.TOO_UNEVEN, [])]
-    rows = list(PieceMoisture.objects.of(workshop).filter(piece_id__in=open_ids[:40]).select_related("piece__place"))
+    rows = list(PieceMoisture.objects.of(workshop).filter(piece_id__in=open_ids[:limit]).select_related("piece__place"))
     rows.sort(key=lambda row: open_ids.index(row.piece_id))
     wanted += [ReadNext(row.piece, "its verdict is open", row.at) for row in rows]
     seen = {one.piece.pk for one in wanted}
-    oldest = PieceMoisture.objects.of(workshop).select_related("piece__place").order_by("at")[: limit * 10]
+    oldest = PieceMoisture.objects.of(workshop).select_related("piece__place").order_by("at")[: limit * 4]
     old = [row for row in oldest if row.piece.status == Status.IN_STOCK]
     wanted += [ReadNext(row.piece, "read longest ago", row.at) for row in old if row.piece_id not in seen]
     return wanted[:limit]

@@ -7,6 +7,7 @@ from django.utils import timezone
 
 from calm_heron.air import queries as air
 from calm_heron.air.models import Place
+from calm_heron.air.queries import Level
 from calm_heron.measuring.models import PieceMoisture
 from calm_heron.stock.models import Kind, Status
 from wood.readiness import LIMIT, SUBFLOOR, Board, Use, estimate_lot
@@ -19,7 +20,7 @@ SUBFLOOR_GOOD_FOR = timedelta(days=30)
 class Target:
     """A moisture ± its doubt (fractions), and where it comes from in words: ``of`` as in “8.1 % of Bench room”, ``basis`` for the working.
 
-    ``weaker`` names the instrument behind it; ``stale`` that it is too old to trust.
+    ``weaker`` names the instrument behind it; ``stale`` that it is too old to trust; ``level`` is the place's, where that is what counts.
     """
 
     moisture: float
@@ -31,6 +32,7 @@ class Target:
     days: int = 0
     last_at: datetime | None = None
     stale: bool = False
+    level: Level | None = None
 
 
 def target(place: Place | None, use: Use) -> Target | None:
@@ -46,7 +48,7 @@ def target(place: Place | None, use: Use) -> Target | None:
         return None
     days = f"mean EMC of {level.days} day{'s' if level.days != 1 else ''}"
     doubt = "its tolerance through the slope of the sorption curve"
-    return Target(level.emc, level.tolerance, place.name, days, doubt, "hygrometer", level.days, level.last_at, level.stale)
+    return Target(level.emc, level.tolerance, place.name, days, doubt, "hygrometer", level.days, level.last_at, level.stale, level)
 
 
 def _subfloor(place: Place) -> Target | None:

@@ -26,9 +26,9 @@ def today(request: HttpRequest) -> HttpResponse:
     place, use, wanted = about.place, about.use, about.target
     found = judging.overview(request.workshop, wanted, use)
     # The chart shows the air of the place, whatever the use is judged against.
-    level = air.level(place) if place else None
+    level = wanted.level if wanted and wanted.level else air.level(place) if place else None
     since = timezone.now() - timedelta(weeks=WEEKS_SHOWN)
-    newest = PieceMoisture.objects.of(request.workshop).select_related("piece").order_by("-at", "-piece_id")[: 4 * THREADS]
+    newest = PieceMoisture.objects.of(request.workshop).select_related("piece").order_by("-at", "-piece_id")[: 2 * THREADS]
     # Left out here and not in the query: the newest rows come straight from their index.
     shown = [
         row.piece for row in newest if row.piece.status == Status.IN_STOCK and row.piece.lot_id is None and row.piece.kind != Kind.SUBFLOOR
