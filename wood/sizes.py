@@ -3,7 +3,7 @@
 import math
 import re
 
-from wood.errors import NotKnown, check_range
+from wood.errors import CannotRead, NotKnown, check_range
 from wood.units import FOOT_M, INCH_M
 
 # What is left of a rough quarter size when both faces are planed, in inches (usual North American hardwood practice).
@@ -44,6 +44,22 @@ def dressed_thickness_m(nominal_quarters: int) -> float:
     if nominal_quarters not in DRESSED_IN:
         raise NotKnown("dressed thickness", f"{nominal_quarters}/4")
     return DRESSED_IN[nominal_quarters] * INCH_M
+
+
+def planed_m(typed: str) -> float:
+    """The thickness of wood that was planed from the nominal size as it was typed.
+
+    Raises:
+        CannotRead: it is no nominal size, or none that is usually sold planed.
+
+    >>> round(planed_m("4/4") / INCH_M, 4)
+    0.8125
+    """
+    named = quarters(typed)
+    if named not in DRESSED_IN:
+        usual = ", ".join(f"{size}/4" for size in DRESSED_IN)
+        raise CannotRead("thickness", typed, f"a dressed size goes with {usual}")
+    return dressed_thickness_m(named)
 
 
 def board_feet(thickness_m: float, width_m: float, length_m: float, nominal: str = "") -> float:

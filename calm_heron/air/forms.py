@@ -6,7 +6,7 @@ from django import forms
 
 from calm_heron.air import queries
 from calm_heron.air.models import USUAL_TEMPERATURE_C, Kind, Normals, Place, YearSource
-from calm_heron.workshops.fields import CalmForm, PercentField, TemperatureField
+from calm_heron.workshops.fields import CalmForm, PercentField, TemperatureField, sentence
 from wood import climate, typical_year
 from wood.air import salt_relative_humidity
 from wood.climate import MONTHS, Climate, Room
@@ -180,7 +180,7 @@ class YearForm(CalmForm):
         try:
             {"file": self._read_file, "room": self._build_room}.get(kind, lambda _: None)(cleaned)
         except CannotRead as unread:
-            self.add_error("pasted" if cleaned.get("pasted") else "file", f"{unread.why[0].upper()}{unread.why[1:]}.")
+            self.add_error("pasted" if cleaned.get("pasted") else "file", sentence(unread.why))
         except OutOfRange as beyond:
             field = {"at_most": "at_most", "cooled_to_c": "cooled_to", "heated_to_c": "heated_to"}.get(beyond.field)
             self.add_error(field, "The two limits contradict each other." if field == "at_most" else f"{str(beyond).capitalize()}.")

@@ -6,6 +6,7 @@
 
 from dataclasses import dataclass, field
 
+from calm_heron.workshops.fields import sentence
 from wood import lots, meters, units
 from wood.errors import CannotRead
 
@@ -73,7 +74,7 @@ def _line(number: int, text: str) -> Line:
         if len(line.readings) > MOST_PER_LINE:
             raise CannotRead("strip", text, f"more than {MOST_PER_LINE} readings on one piece; is a line break missing?")
     except CannotRead as error:
-        line.error = error.why[0].upper() + error.why[1:] + "."
+        line.error = sentence(error.why)
     return line
 
 

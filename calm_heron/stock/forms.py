@@ -24,11 +24,12 @@ from calm_heron.stock.models import (
     Piece,
     Seasoning,
     grain_of,
+    sizes_apart,
 )  # fmt: skip
 from calm_heron.stock.species_forms import PLAIN_NUMBER, SpeciesField
-from calm_heron.workshops.fields import CalmForm, LengthField
+from calm_heron.workshops.fields import CalmForm, LengthField, sentence
 from wood import sizes
-from wood.errors import NotKnown
+from wood.errors import CannotRead
 
 LARGEST_FILE = 12 * 1024 * 1024
 
@@ -142,15 +143,8 @@ class PieceForm(CalmForm):
             cleaned["count"] = 1
         self._fill_round(cleaned)
         self._dress(cleaned)
-        thickness, width = cleaned.get("thickness_m"), cleaned.get("width_m")
-        if thickness and width and thickness > width and self.kind not in (Kind.BLANK, Kind.LOG):
-            wall = self.kind == Kind.BOWL
-            self.add_error(
-                "width_m",
-                "The wall is thicker than the bowl is wide."
-                if wall
-                else "The width is less than the thickness. Are they the wrong way round?",
-            )
+        if apart := sizes_apart(self.kind, cleaned.get("thickness_m"), cleaned.get("width_m")):
+            self.add_error("width_m", sentence(apart))
         self._dates(cleaned)
         return cleaned
 
@@ -161,16 +155,12 @@ class PieceForm(CalmForm):
                 cleaned[name] = cleaned["width_m"]
 
     def _dress(self, cleaned: dict) -> None:
-        named = sizes.quarters(self.nominal())
         if not cleaned.get("dressed"):
             return
         try:
-            if named is None:
-                raise NotKnown("dressed thickness", "this")
-            cleaned["thickness_m"] = sizes.dressed_thickness_m(named)
-        except NotKnown:
-            usual = ", ".join(f"{size}/4" for size in sizes.DRESSED_IN)
-            self.add_error("thickness_m", f"A dressed size goes with {usual}; type the measured thickness and leave “planed” open.")
+            cleaned["thickness_m"] = sizes.planed_m(self.nominal())
+        except CannotRead as error:
+            self.add_error("thickness_m", f"{sentence(error.why)} Type the measured thickness and leave “planed” open.")
 
     def _dates(self, cleaned: dict) -> None:
         today = timezone.localdate()

@@ -67,7 +67,20 @@ SIZE_NAMES = {
     Kind.BLANK: ("Height", "Diameter", None),
     Kind.BOWL: ("Wall", "Diameter at the rim", "Height"),
 }
+# Kinds that may be thicker than they are wide.
+ANY_WAY_ROUND = (Kind.BLANK, Kind.LOG)
 USUAL_NAMES = ("Thickness", "Width", "Length")
+
+
+def sizes_apart(kind: str, thickness_m: float | None, width_m: float | None) -> str:
+    """What is wrong with two sizes together, empty where nothing is."""
+    if not thickness_m or not width_m or thickness_m <= width_m or kind in ANY_WAY_ROUND:
+        return ""
+    return (
+        "the wall is thicker than the bowl is wide"
+        if kind == Kind.BOWL
+        else "the width is less than the thickness; are they the wrong way round?"
+    )
 
 
 class Status(models.TextChoices):

@@ -4,7 +4,7 @@ from django import forms
 
 from calm_heron.stock import woods
 from calm_heron.stock.models import OwnSpecies
-from calm_heron.workshops.fields import CalmForm, PercentField
+from calm_heron.workshops.fields import CalmForm, PercentField, sentence
 from wood import species
 from wood.errors import CannotRead
 from wood.species import OWN_FIGURES
@@ -30,7 +30,7 @@ class SpeciesField(forms.CharField):
         try:
             return woods.named(self.workshop, text)
         except CannotRead as error:
-            raise forms.ValidationError(f"{error.why[0].upper()}{error.why[1:]}.") from None
+            raise forms.ValidationError(sentence(error.why)) from None
 
     def prepare_value(self, value):
         return self.book[value].common_name if value in self.book else value

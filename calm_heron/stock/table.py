@@ -22,6 +22,7 @@ from calm_heron.stock.models import (
     Piece,
     Seasoning,
     Status,
+    sizes_apart,
 )  # fmt: skip
 from calm_heron.workshops.actions import Refused, require
 from calm_heron.workshops.models import Membership, Role, Workshop
@@ -344,13 +345,12 @@ class _Reader:
         named = sizes.quarters(row.cells.get("thickness", ""))
         values["nominal"] = row.cells.get("thickness", "") if named else ""
         if values.get("dressed") and not row.errors.get("thickness"):
-            if named not in sizes.DRESSED_IN:
-                row.errors["dressed"] = "a dressed size goes with " + ", ".join(f"{size}/4" for size in sizes.DRESSED_IN)
-            else:
-                values["thickness_m"] = sizes.dressed_thickness_m(named)
-        thickness, width = values.get("thickness_m"), values.get("width_m")
-        if thickness and width and thickness > width and kind not in (Kind.LOG, Kind.BLANK):
-            row.errors.setdefault("width", "the width is less than the thickness; are they the wrong way round?")
+            try:
+                values["thickness_m"] = sizes.planed_m(row.cells["thickness"])
+            except CannotRead as error:
+                row.errors["dressed"] = error.why
+        if apart := sizes_apart(kind, values.get("thickness_m"), values.get("width_m")):
+            row.errors.setdefault("width", apart)
 
 
 def keep(by: Membership, rows: list[Row]) -> list[Piece]:

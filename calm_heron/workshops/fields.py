@@ -9,6 +9,11 @@ from wood.errors import CannotRead
 from wood.units import System
 
 
+def sentence(reason: str) -> str:
+    """A reason as the core gives it, as a sentence."""
+    return reason[0].upper() + reason[1:] + ("" if reason[-1] in ".?!" else ".")
+
+
 class WrittenField(forms.CharField):
     """Text that stands for a number. Subclasses read it; the range is given in words that name the unit."""
 
@@ -27,7 +32,7 @@ class WrittenField(forms.CharField):
         try:
             number = self.read(text)
         except CannotRead as error:
-            raise forms.ValidationError(error.why[0].upper() + error.why[1:] + ".") from None
+            raise forms.ValidationError(sentence(error.why)) from None
         if not self.low <= number <= self.high:
             raise forms.ValidationError(
                 f"{self.write(number)} is outside what is possible here: {self.write(self.low)} to {self.write(self.high)}."
