@@ -5,13 +5,12 @@ from dataclasses import dataclass
 from calm_heron.air import queries as air
 from calm_heron.judging.queries import Chosen
 from calm_heron.judging.words import points
-from calm_heron.measuring.models import Meter, PieceMoisture, Reading
+from calm_heron.measuring.models import PieceMoisture, Reading
 from calm_heron.stock.models import Piece
 from wood import shrinkage
 from wood.errors import NotKnown
 from wood.readiness import State, alike
 from wood.shrinkage import Shrinkage
-from wood.sorption import emc
 from wood.units import INCH, INCH_M, METRIC, System, write_length
 
 # Joined widths are spoken of by the panel: this is an ordinary one.
@@ -28,8 +27,6 @@ class Moves:
 
     settling: tuple[float, float]
     year: tuple[float, float] | None
-    low: float
-    high: float
 
     @property
     def difference(self) -> float:
@@ -39,17 +36,18 @@ class Moves:
 
 @dataclass(frozen=True)
 class Joined:
-    """The answer about two pieces. ``word`` is yes, nearly, no or cannot tell."""
+    """The answer about two pieces; ``compared`` says that both were read."""
 
     state: State
-    word: str
     reason: str
     next_step: str
     moves: Moves | None
     movement: str
-    difference: float = 0.0
-    uncertainty: float = 0.0
-    tolerance: float = 0.0
+    compared: bool = True
+
+    @property
+    def word(self) -> str:
+        return WORDS[self.state]
 
 
 WORDS = {State.READY: "Alike enough", State.CLOSE: "Nearly alike", State.WAIT: "Not alike", State.CANNOT_TELL: "Cannot tell"}
@@ -61,10 +59,8 @@ def joined(one: Piece, other: Piece, about: Chosen, system: System) -> Joined:
     moves, movement = _movement(one, other, rows, about, system)
     missing = [piece.tag for piece in (one, other) if piece.pk not in rows]
     if missing:
-        return Joined(
-            State.CANNOT_TELL, WORDS[State.CANNOT_TELL], f"{' and '.join(missing)} has no reading that tells anything yet.", "Read both with one meter, on one day.",
-            moves, movement,
-        )  # fmt: skip
+        reason = f"{' and '.join(missing)} has no reading that tells anything yet."
+        return Joined(State.CANNOT_TELL, reason, "Read both with one meter, on one day.", moves, movement, compared=False)
     first, second = rows[one.pk].estimate(), rows[other.pk].estimate()
     same_meter = one.species_key == other.species_key and _one_meter(one, other)
     tolerance = about.use.tolerance
@@ -83,20 +79,16 @@ def joined(one: Piece, other: Piece, about: Chosen, system: System) -> Joined:
     }
     if found.state is State.CANNOT_TELL and one.species_key != other.species_key:
         steps[found.state] = "The meter’s doubt differs from species to species. Make an oven test on a section of each, or weigh both."
-    return Joined(
-        found.state, WORDS[found.state], apart, steps[found.state], moves, movement, found.difference, found.uncertainty, tolerance
-    )
+    return Joined(found.state, apart, steps[found.state], moves, movement)
 
 
 def _one_meter(one: Piece, other: Piece) -> bool:
     """Whether the newest readings of both come from one and the same meter."""
-    meters: list[set[Meter | int | None]] = []
+    meters: set[int | None] = set()
     for piece in (one, other):
-        newest = (
-            Reading.objects.standing().filter(piece__in=[piece, *piece.samples.all()]).order_by("-at").values_list("meter", flat=True)[:3]
-        )
-        meters.append(set(newest))
-    return len(meters[0] | meters[1]) == 1 and None not in meters[0] | meters[1]
+        newest = Reading.objects.standing().filter(piece__in=[piece, *piece.samples.all()]).order_by("-at")
+        meters.update(newest.values_list("meter", flat=True)[:3])
+    return len(meters) == 1 and None not in meters
 
 
 def _movement(one: Piece, other: Piece, rows: dict, about: Chosen, system: System) -> tuple[Moves | None, str]:
@@ -110,23 +102,24 @@ def _movement(one: Piece, other: Piece, rows: dict, about: Chosen, system: Syste
     year = air.known_year(about.place)
     if level is None and year is None:
         return None, ""
-    season = sorted(emc(t, h) for t, h in zip(year.climate.temperature_c, year.climate.relative_humidity, strict=True)) if year else []
-    low, high = (float(season[0]), float(season[-1])) if season else (level.emc, level.emc)
+    season = year.climate.monthly_emc if year else None
+    low, high = (level.emc, level.emc) if season is None else (float(season.min()), float(season.max()))
     goal = level.emc if level else (low + high) / 2
     starts = [min(rows[piece.pk].mean, 1.0) if piece.pk in rows else goal for piece in (one, other)]
     angles = (one.ring_angle_deg, other.ring_angle_deg)
-    settling = tuple(_change(f, angle, start, goal) * PANEL_M[system.key] for f, angle, start in zip(figures, angles, starts, strict=True))
-    swing = tuple(_change(f, angle, low, high) * PANEL_M[system.key] for f, angle in zip(figures, angles, strict=True)) if season else None
-    moves = Moves(settling, swing, low, high)
+    panel = PANEL_M[system.key]
+    settling = tuple(panel * _change(f, angle, start, goal) for f, angle, start in zip(figures, angles, starts, strict=True))
+    swing = tuple(panel * _change(f, angle, low, high) for f, angle in zip(figures, angles, strict=True)) if season is not None else None
+    moves = Moves(settling, swing)
     first, second = (_signed(change, system) for change in settling)
     told = (
-        f"As a panel {write_length(PANEL_M[system.key], system)} wide: settling to {points(goal)} %, {one.tag} changes by {first} "
+        f"As a panel {write_length(panel, system)} wide: settling to {points(goal)} %, {one.tag} changes by {first} "
         f"and {other.tag} by {second}."
     )
     if swing:
         through = " and ".join(write_length(abs(change), system) for change in swing)
         told += f" Through the year of {about.place.name}, {points(low)} to {points(high)} %, by {through}."
-    if moves.difference > LARGE_DIFFERENCE * PANEL_M[system.key]:
+    if moves.difference > LARGE_DIFFERENCE * panel:
         told += " That is more than a glued width bears for long; let them move apart, in a frame or a tongue."
     return moves, told
 

@@ -98,11 +98,12 @@ def alike(request: HttpRequest) -> HttpResponse:
 def keep_judgement(request: HttpRequest, tag: str) -> HttpResponse:
     found = piece_or_404(request, tag)
     about = queries.chosen(request.workshop, request.POST, found)
-    if about.target is None:
+    given = queries.judged(found, about.place, about.use)
+    if given.target is None:
         raise Http404
 
     def do() -> str:
-        actions.keep_judgement(request.membership, found, about.place, about.use, queries.judged(found, about.place, about.use))
+        actions.keep_judgement(request.membership, found, about.place, about.use, given)
         question = {"place": about.place.pk} if about.place else {}
         return reverse("piece", args=[request.workshop.slug, found.tag]) + "?" + urlencode(question | {"use": about.use.key})
 

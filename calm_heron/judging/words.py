@@ -184,18 +184,18 @@ READY_STEP = {
 
 
 def _inside(verdict: Verdict, board: Estimate, use: Use, where: str, allowed: str) -> tuple[str, str]:
-    if use.against == LIMIT and board.bound == "below":
-        reason = f"It is drier than the meter can measure, under {points(board.mean)} %; {allowed}."
-    else:
+    if use.against != LIMIT:
         reason = (
             f"At {points(board.mean)} % it lies {where}; {allowed}, and with a doubt of ± {points(verdict.uncertainty)} "
             "it is inside in eight chances of ten or better."
         )
-        if use.against == LIMIT:
-            reason = (
-                f"At {points(board.mean)} % ± {points(verdict.uncertainty)} it lies {points(verdict.difference)} points below what "
-                f"{use.name.lower()} allows, {use.limit * 100:.0f} %."
-            )
+    elif board.bound == "below":
+        reason = f"It is drier than the meter can measure, under {points(board.mean)} %; {allowed}."
+    else:
+        reason = (
+            f"At {points(board.mean)} % ± {points(verdict.uncertainty)} it lies {points(verdict.difference)} points below what "
+            f"{use.name.lower()} allows, {use.limit * 100:.0f} %."
+        )
     return reason, READY_STEP.get(
         use.key, "Mill it. After the first cut let it stand a night with air all round: if it bends, it was uneven inside."
     )

@@ -102,11 +102,11 @@ def record_weight(
     require(by, Role.HELPER)
     locked = _lock(by, piece)
     known = locked.ovendry_mass_kg
-    dry, doubt = ovendry_mass_kg or known, SECTION_DOUBT
-    if dry is None and estimated:
-        dry, doubt = _estimated_ovendry_mass(locked), 2 * weighing.DENSITY_SPREAD
+    dry = ovendry_mass_kg or known
+    guessed = dry is None and estimated
+    if guessed:
         # Lighter than its species usually is: all that can be said is that it is about dry.
-        dry = min(dry, mass_kg)
+        dry = min(_estimated_ovendry_mass(locked), mass_kg)
     if dry is None:
         raise Refused(
             "The ovendry weight of this piece is not known yet. Type it, do an oven test first, or have it estimated.", "ovendry_mass_kg"
@@ -116,11 +116,12 @@ def record_weight(
     moisture = weighing.moisture_from_masses(mass_kg, dry)
     _need_possible(piece, moisture, "mass_kg")
     reading = _weighed(by, piece, Method.WEIGHT, Layer.WHOLE, mass_kg, dry, at)
+    doubt = 2 * weighing.DENSITY_SPREAD if guessed else SECTION_DOUBT
     reading.uncertainty = weighing.weighing_uncertainty(mass_kg, dry, scale_step_kg, doubt)
-    if doubt != SECTION_DOUBT:
+    if guessed:
         reading.warnings = ["estimated_ovendry"]
     reading.save()
-    if dry != known and doubt == SECTION_DOUBT:
+    if dry != known and not guessed:
         locked.ovendry_mass_kg = dry
         locked.save(update_fields=["ovendry_mass_kg"])
     renew_moisture(piece)
@@ -201,7 +202,7 @@ def correct_reading(
             raise Refused("It cannot weigh less than its ovendry weight.", "mass_kg")
         _need_possible(piece, weighing.moisture_from_masses(wet_mass_kg, reading.dry_mass_kg), "mass_kg")
         made = _weighed(by, piece, Method(reading.method), Layer(reading.layer), wet_mass_kg, reading.dry_mass_kg, reading.at)
-        made.uncertainty = reading.uncertainty
+        made.uncertainty, made.warnings = reading.uncertainty, reading.warnings
     _supersede(reading, made)
     renew_moisture(piece)
     log.write(
@@ -250,10 +251,11 @@ def _weighed(by: Membership, piece: Piece, method: Method, layer: Layer, wet_kg:
 
 
 def _estimated_ovendry_mass(piece: Piece) -> float:
-    basic = piece.species.basic_specific_gravity
-    if basic is None:
+    # Its size is taken as that of wet wood: there the estimate is of use.
+    contents = piece.contents(piece.species.fibre_saturation)
+    if contents is None:
         raise Refused(f"No specific gravity is known for {piece.species.spoken_name}, so it cannot be estimated.", "estimated")
-    return piece.volume_m3 * basic * weighing.WATER_KG_M3
+    return contents.ovendry_kg
 
 
 def _need_possible(piece: Piece, moisture: float, field: str) -> None:

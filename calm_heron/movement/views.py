@@ -17,8 +17,7 @@ from calm_heron.movement.queries import NoFigure
 from calm_heron.stock import actions as stock
 from calm_heron.stock.models import PITH_M, Piece
 from calm_heron.stock.views import piece_or_404
-from calm_heron.workshops.actions import Refused
-from calm_heron.workshops.doors import in_workshop, once
+from calm_heron.workshops.doors import in_workshop, once_or_told
 from calm_heron.workshops.models import Role
 from wood.section import pith_for, ring_angle_deg
 
@@ -98,12 +97,7 @@ def keep_grain(request: HttpRequest, tag: str) -> HttpResponse:
             ring_angle_deg=round(ring_angle_deg(*pith), 2),
             pith_distance_m=round(math.hypot(*pith), 4),
         )
+        messages.success(request, "Kept with the board.")
         return address
 
-    try:
-        answer = once(request, do)
-        messages.success(request, "Kept with the board.")
-        return answer
-    except Refused as refused:
-        messages.error(request, str(refused))
-        return redirect(address)
+    return once_or_told(request, do, address)

@@ -25,7 +25,7 @@ from calm_heron.stock.models import (
     Seasoning,
     grain_of,
     sizes_apart,
-)  # fmt: skip
+)
 from calm_heron.stock.species_forms import PLAIN_NUMBER, SpeciesField
 from calm_heron.workshops.fields import CalmForm, LengthField, sentence
 from wood import sizes
@@ -121,7 +121,7 @@ class PieceForm(CalmForm):
             label="Where it lies",
             required=False,
             empty_label="not said",
-            initial=queries.usual_place(self.workshop),
+            initial=None if self.piece else queries.usual_place(self.workshop),
         )
         self.fields["seasoning"].initial = USUAL_SEASONING.get(self.kind, Seasoning.AIR)
         left_out = [] if self.is_sawn else ["grain", "ring_angle_deg", "pith_distance_m", "dressed"]

@@ -6,6 +6,8 @@ from collections.abc import Iterable, Iterator
 from dataclasses import dataclass, field
 from datetime import date
 
+from django.utils import timezone
+
 from calm_heron.air import queries as air
 from calm_heron.logbook import actions as log
 from calm_heron.stock import actions, woods
@@ -23,7 +25,7 @@ from calm_heron.stock.models import (
     Seasoning,
     Status,
     sizes_apart,
-)  # fmt: skip
+)
 from calm_heron.workshops.actions import Refused, require
 from calm_heron.workshops.models import Membership, Role, Workshop
 from wood import sizes, units
@@ -38,13 +40,13 @@ COLUMNS = (
 TOLD = ("moisture %", "doubt %", "read at")
 NEEDED = ("species", "width")
 MOST_ROWS, MOST_BYTES = 10_000, 4 * 1024 * 1024
-# What a spreadsheet would take for a formula and carry out.
 # Words that stand where a tag would in an address.
 NO_TAGS = ("new", "grain", "species", "several", "labels", "table")
+# What a spreadsheet would take for a formula and carry out.
 FORMULA_SIGNS = ("=", "+", "-", "@", "\t", "\r")
 YES, NO = ("yes", "y", "1", "true", "x"), ("no", "n", "0", "false", "")
-
-
+# The columns that are shown of every row.
+SHOWN = ("tag", "kind", "species", "count", "thickness", "width", "length", "place")
 TOO_LONG = "This file is larger than 4 MB; send it in parts."
 
 
@@ -132,15 +134,11 @@ class Row:
     @property
     def shown(self) -> list[tuple[str, str]]:
         """Each cell that matters with its error, in the order of the columns."""
-        return [
-            (self.cells.get(name, ""), self.errors.get(name, ""))
-            for name in ("tag", "kind", "species", "count", "thickness", "width", "length", "place")
-        ]
+        return [(self.cells.get(name, ""), self.errors.get(name, "")) for name in SHOWN]
 
     @property
     def other_errors(self) -> list[tuple[str, str]]:
-        here = ("tag", "kind", "species", "count", "thickness", "width", "length", "place")
-        return [(name, error) for name, error in self.errors.items() if name not in here]
+        return [(name, error) for name, error in self.errors.items() if name not in SHOWN]
 
 
 @dataclass
@@ -217,6 +215,7 @@ class _Reader:
         self.places = {place.name.casefold(): place for place in air.places(workshop)}
         self.tags = {tag.casefold() for tag in Piece.objects.of(workshop).values_list("tag", flat=True)}
         self.kinds = self._names(Kind)
+        self.grains = self._names(Grain)
         self.seasonings = self._names(Seasoning)
         self.statuses = self._names(Status)
 
@@ -234,18 +233,14 @@ class _Reader:
                 row.errors[name] = "It begins like a formula; write what it comes to."
         for name, act in (
             ("tag", self._tag), ("kind", self._kind), ("species", self._species), ("count", self._count), ("ring angle", self._ring_angle),
-            ("seasoning", lambda cell: self._choice(cell, self.seasonings, "air", "seasoning", values)), ("place", self._place),
-            ("status", lambda cell: self._choice(cell, self.statuses, "stock", "status", values)),
+            ("seasoning", self._seasoning), ("place", self._place), ("status", self._status),
         ):  # fmt: skip
             if name in row.errors:
                 continue
             try:
-                found = act(cells.get(name, ""))
+                values |= act(cells.get(name, ""))
             except CannotRead as error:
                 row.errors[name] = error.why
-                continue
-            if found is not None:
-                values.update(found)
         self._flags(row)
         self._dates(row)
         self._sizes(row)
@@ -267,13 +262,19 @@ class _Reader:
         self.tags.add(cell.casefold())
         return {"tag": cell}
 
-    def _choice(self, cell: str, names: dict[str, str], usual: str, name: str, values: dict) -> dict:
+    def _choice(self, name: str, cell: str, names: dict[str, str], usual: str) -> dict:
         if cell and cell.casefold() not in names:
             raise CannotRead(name, cell, f"“{units.shortened(cell)}” is none of {', '.join(sorted(set(names)))}")
         return {name: names[cell.casefold()] if cell else usual}
 
     def _kind(self, cell: str) -> dict:
-        return self._choice(cell, self.kinds, Kind.BOARD, "kind", {})
+        return self._choice("kind", cell, self.kinds, Kind.BOARD)
+
+    def _seasoning(self, cell: str) -> dict:
+        return self._choice("seasoning", cell, self.seasonings, Seasoning.AIR)
+
+    def _status(self, cell: str) -> dict:
+        return self._choice("status", cell, self.statuses, Status.IN_STOCK)
 
     def _species(self, cell: str) -> dict:
         known = self.species_known.get(cell)
@@ -293,8 +294,8 @@ class _Reader:
         return {"count": int(cell or 1)}
 
     def _ring_angle(self, cell: str) -> dict:
-        if cell.casefold() in (grain := self._names(Grain)):
-            return {"ring_angle_deg": RING_ANGLE_DEG[Grain(grain[cell.casefold()])]}
+        if cell.casefold() in self.grains:
+            return {"ring_angle_deg": RING_ANGLE_DEG[Grain(self.grains[cell.casefold()])]}
         angle = units.number(cell, "ring angle") if cell else RING_ANGLE_DEG[Grain.FLAT]
         if not 0 <= angle <= 90:
             raise CannotRead("ring angle", cell, "a ring angle is 0 to 90 degrees, or flat, rift, quarter")
@@ -320,7 +321,7 @@ class _Reader:
             except ValueError:
                 row.errors.setdefault(name, "a day is written as 2026-03-31")
                 continue
-            if day and not date(1800, 1, 1) <= day <= date.today():
+            if day and not date(1800, 1, 1) <= day <= timezone.localdate():
                 row.errors.setdefault(name, "that day is still to come, or too long ago")
             row.values[f"{name}_on"] = day
 

@@ -15,7 +15,7 @@ from calm_heron.stock.models import Kind, Photo, Piece, Status
 from calm_heron.stock.search import understand
 from calm_heron.stock.species_forms import OwnSpeciesForm
 from calm_heron.workshops.actions import Refused
-from calm_heron.workshops.doors import in_workshop, once, once_or_again
+from calm_heron.workshops.doors import in_workshop, once, once_or_again, once_or_told
 from calm_heron.workshops.models import Role
 from wood import species as published
 from wood.units import INCH, INCH_M
@@ -233,11 +233,11 @@ def split(request: HttpRequest, tag: str) -> HttpResponse:
 
 def _on_a_lot(request: HttpRequest, lot: Piece, act) -> HttpResponse:
     """One press on a lot's page: done, or the reason why not."""
-    try:
-        return once(request, lambda: reverse("piece", args=[request.workshop.slug, act().tag]))
-    except Refused as refused:
-        messages.error(request, str(refused))
-        return redirect("piece", request.workshop.slug, lot.tag)
+
+    def page_of(tag: str) -> str:
+        return reverse("piece", args=[request.workshop.slug, tag])
+
+    return once_or_told(request, lambda: page_of(act().tag), page_of(lot.tag))
 
 
 @require_POST
@@ -268,19 +268,16 @@ def sample(request: HttpRequest, tag: str) -> HttpResponse:
 def photos(request: HttpRequest, tag: str) -> HttpResponse:
     piece = piece_or_404(request, tag)
     form = PhotoForm(request.POST, request.FILES, membership=request.membership)
-    wrong = "" if form.is_valid() else " ".join(form.errors.get("photo", ["Choose a photograph first."]))
-    if not wrong:
-        try:
-            return once(request, lambda: _kept_photo(request, piece, form))
-        except Refused as refused:
-            wrong = str(refused)
-    messages.error(request, wrong)
-    return redirect("piece", request.workshop.slug, piece.tag)
+    page = reverse("piece", args=[request.workshop.slug, piece.tag])
+    if not form.is_valid():
+        messages.error(request, " ".join(form.errors.get("photo", ["Choose a photograph first."])))
+        return redirect(page)
 
+    def do() -> str:
+        actions.add_photo(request.membership, piece, form.cleaned_data["photo"])
+        return page + "#photos"
 
-def _kept_photo(request: HttpRequest, piece: Piece, form: PhotoForm) -> str:
-    actions.add_photo(request.membership, piece, form.cleaned_data["photo"])
-    return reverse("piece", args=[request.workshop.slug, piece.tag]) + "#photos"
+    return once_or_told(request, do, page)
 
 
 @in_workshop()

@@ -30,10 +30,8 @@ def today(request: HttpRequest) -> HttpResponse:
     since = timezone.now() - timedelta(weeks=WEEKS_SHOWN)
     newest = PieceMoisture.objects.of(request.workshop).select_related("piece").order_by("-at", "-piece_id")[: 2 * THREADS]
     # Left out here and not in the query: the newest rows come straight from their index.
-    shown = [
-        row.piece for row in newest if row.piece.status == Status.IN_STOCK and row.piece.lot_id is None and row.piece.kind != Kind.SUBFLOOR
-    ]
-    shown = shown[:THREADS]
+    there = (row.piece for row in newest if row.piece.status == Status.IN_STOCK)
+    shown = [piece for piece in there if piece.lot_id is None and piece.kind != Kind.SUBFLOOR][:THREADS]
     ready_ids = found.ids.get(State.READY, [])
     ready = Piece.objects.of(request.workshop).select_related("moisture", "place").in_bulk(ready_ids)
     water = (

@@ -4,6 +4,7 @@ import functools
 import uuid
 from collections.abc import Callable
 
+from django.contrib import messages
 from django.contrib.auth.decorators import login_required
 from django.db import transaction
 from django.db.models import Model
@@ -70,3 +71,12 @@ def once_or_again(request: HttpRequest, form: CalmForm, do: Callable[[], str], c
         changing.refresh_from_db()
         form.data = {**form.data.dict(), "version": changing.version}
     return None
+
+
+def once_or_told(request: HttpRequest, do: Callable[[], str], back: str) -> HttpResponse:
+    """As :func:`once`, for a button without a form to show again: a refusal is told on the page it was pressed on, ``back``."""
+    try:
+        return once(request, do)
+    except Refused as refused:
+        messages.error(request, str(refused))
+        return redirect(back)

@@ -30,7 +30,7 @@ from wood.readiness import (
     estimate,
     estimate_lot,
     judge,
-)  # fmt: skip
+)
 
 BOARD = Estimate(mean=0.10, instrument=0.006, sampling=0.004, spread=0.005, count=5, reach=0.008)
 

@@ -1,5 +1,7 @@
 """The heads of the stock list, and what lies in a place with its verdicts."""
 
+from collections import Counter
+
 from django import template
 from django.http import QueryDict
 
@@ -33,11 +35,10 @@ def lies_here(context, place: Place) -> dict:
     wanted = about.target
     states = queries.states_of(pieces, wanted, about.use)
     judged = [piece for piece in pieces if piece.kind != Kind.SUBFLOOR]
-    tally: dict[str, int] = {}
+    tally: Counter[str] = Counter()
     for piece in judged:
-        tally[states[piece.pk]] = tally.get(states[piece.pk], 0) + piece.count
+        tally[states[piece.pk]] += piece.count
     return {
-        "tally": sorted(tally.items(), key=lambda one: -one[1]), "rows": [(piece, states[piece.pk]) for piece in pieces[:SHOWN]],
+        "tally": tally.most_common(), "rows": [(piece, states[piece.pk]) for piece in pieces[:SHOWN]],
         "more": max(0, len(pieces) - SHOWN), "place": place, "use": about.use, "workshop": workshop, "volume": sum(piece.volume_m3 for piece in judged),
-        "subfloors": Kind.SUBFLOOR,
     }  # fmt: skip
