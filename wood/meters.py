@@ -369,17 +369,20 @@ class Profile:
     core: float
     # A log or a round spindle, whose outer layers are most of its wood.
     round: bool = False
+    # Two is the parabola; less where a parabola would put the surface below what the driest air leaves in wood.
+    power: float = 2.0
 
     @property
     def mean(self) -> float:
-        """The mean of a parabola: across a board it lies two thirds of the way to the core and is met at 0.211 of the thickness;
+        """The mean: of a parabola across a board it lies two thirds of the way to the core and is met at 0.211 of the thickness;
         over a round it lies half way."""
-        return self.core - (self.core - self.surface) / (2 if self.round else 3)
+        share = 2 / (self.power + 2) if self.round else 1 / (self.power + 1)
+        return self.core - (self.core - self.surface) * share
 
     def at(self, depth_share: float) -> float:
         """Moisture at a depth given as a share of the thickness, 0 face … 0.5 core … 1 other face."""
         check_range("depth_share", depth_share, 0.0, 1.0)
-        return self.core - (self.core - self.surface) * (1 - 2 * depth_share) ** 2
+        return self.core - (self.core - self.surface) * abs(1 - 2 * depth_share) ** self.power
 
     def state(self, tolerance: float = 0.01) -> str:
         """``"drying"`` (core wetter), ``"rewetted"`` (shell wetter) or ``"equalised"`` (alike within ``tolerance``)."""
@@ -387,14 +390,32 @@ class Profile:
         return "equalised" if abs(difference) <= tolerance else "drying" if difference > 0 else "rewetted"
 
 
+# The driest that a face is taken to be when nothing but deeper readings tell of it.
+DRIEST_SURFACE = 0.03
+
+
 def profile_from(outer: float, core: float, outer_depth: float = USUAL_DEPTH, *, round: bool = False) -> Profile:
     """The profile through an outer reading at ``outer_depth`` (share of thickness, 0…0.35) and a core reading.
 
-    A drying board's profile is nearly a parabola (FPL-GTR-6, AH-188). The inferred surface cannot lie below 0.
+    A drying board's profile is nearly a parabola (FPL-GTR-6, AH-188). Where that would need a surface drier than 3 % (or half of the
+    outer reading, if that is less), the surface stays there and the curve is flattened so that it still passes through both readings.
+
+    Args:
+        outer, core: moistures, fractions 0…3.
+    Raises:
+        OutOfRange.
 
     >>> round(profile_from(0.117, 0.14).mean, 3)
     0.119
+    >>> round(profile_from(0.06, 0.20).at(0.2), 3)
+    0.06
     """
     check_range("outer_depth", outer_depth, 0.0, 0.35)
-    rise = (core - outer) / (1 - 2 * outer_depth) ** 2
-    return Profile(surface=max(0.0, core - rise), core=core, round=round)
+    check_range("outer", outer, 0.0, 3.0)
+    check_range("core", core, 0.0, 3.0)
+    surface = core - (core - outer) / (1 - 2 * outer_depth) ** 2
+    driest = min(DRIEST_SURFACE, outer / 2)
+    if surface >= driest or outer_depth == 0:
+        return Profile(surface, core, round)
+    power = math.log((core - outer) / (core - driest)) / math.log(1 - 2 * outer_depth)
+    return Profile(driest, core, round, power)

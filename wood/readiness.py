@@ -10,6 +10,9 @@ the combined 95 % uncertainty of meter, sampling and hygrometer:
 - **too uneven** instead of ready, close or cannot tell when core and shell differ by more than the use allows (tol, unless it says
   otherwise), or places on the board by more than 2·tol.
 
+A reading beyond the meter's range is evidence and never left out: where any spot is wetter than the meter can measure, the wood is
+wetter than that there, however many dry spots stand beside it; the verdict waits and names the place (core, skin, some places).
+
 For a lot the spots are boards. Framing has a limit instead: only what lies above it is outside, and unevenness does not count.
 """
 
@@ -23,7 +26,7 @@ import numpy as np
 from wood import lots, meters
 from wood.errors import check_range
 
-RULE_VERSION = "2026-11b"
+RULE_VERSION = "2026-11c"
 
 
 class State(StrEnum):
@@ -102,6 +105,10 @@ class Estimate:
 
     ``instrument`` is the meter's own uncertainty, ``sampling`` that of few and scattered spots (both 95 %); ``reach`` the
     difference between the wettest and driest spot; ``gradient`` core minus outer reading where both were read.
+
+    ``bound`` ``"above"`` means that some of the wood is wetter than ``mean``, the edge of the meter's range; ``wet`` then says where:
+    ``"all"`` that was read, the ``"core"``, the ``"skin"``, ``"places"`` on the board or ``"boards"`` of a lot. ``least`` is the lowest
+    that the mean of the whole can then be; it is ``mean`` where nothing lies beyond the range.
     """
 
     mean: float
@@ -115,6 +122,8 @@ class Estimate:
     left_out: int = 0
     profile: meters.Profile | None = None
     by_weight: bool = False
+    wet: str = ""
+    least: float | None = None
 
     @property
     def uncertainty(self) -> float:
@@ -125,32 +134,40 @@ class Estimate:
 ROUGH = 0.05
 
 
+# How deep each layer lies, to tell a wet core from a wet skin.
+LAYER_DEPTHS = {"shell": meters.SHELL_DEPTH, "": meters.USUAL_DEPTH, "core": 0.5}
+
+
 def estimate(spots: Sequence[Spot], *, round: bool = False) -> Estimate | None:
     """Bring the readings of one session together, or ``None`` where none of them says anything; ``round`` for logs.
 
     A weighing of the whole piece outranks spots, unless its doubt is so large (an ovendry weight that was only estimated) that any
     measured spot tells more. Readings near an end are left out when others were taken. A core reading
-    turns the outer ones into a profile. Readings that are only bounds decide alone when there is nothing else.
+    turns the outer ones into a profile. A reading that is wetter than the meter can measure decides, wherever it lies and
+    however many dry ones stand beside it; one that is drier decides only where nothing else was read.
+
+    >>> found = estimate([Spot(0.09, 0.01, "shell")] * 3 + [Spot(0.28, 0.02, "core", bound="above")])
+    >>> found.bound, found.wet
+    ('above', 'core')
     """
     telling = [spot for spot in spots if spot.counts]
     if not telling:
         return None
+    wet = [spot for spot in telling if spot.bound == "above"]
     whole = [spot for spot in telling if spot.layer == "whole"]
-    spotted = [spot for spot in telling if spot.layer != "whole"]
-    best = min(whole, key=lambda spot: spot.uncertainty, default=None)
-    if best and (best.uncertainty <= ROUGH or all(spot.bound for spot in spotted)):
-        return Estimate(best.moisture, best.uncertainty, 0.0, 0.0, 1, 0.0, left_out=len(spots) - 1, by_weight=True)
+    spotted = [spot for spot in telling if spot.layer != "whole" and not spot.bound]
     clear = [spot for spot in spotted if not spot.near_end] or spotted
-    measured = [spot for spot in clear if not spot.bound]
-    wetter = [spot for spot in clear if spot.bound == "above"]
-    if not measured or len(wetter) > len(measured):
-        bounded = wetter or clear
-        edge = bounded[0]
-        return Estimate(edge.moisture, edge.uncertainty, 0.0, 0.0, len(bounded), 0.0, bound=edge.bound, left_out=len(spots) - len(bounded))
-    core = [spot.moisture for spot in measured if spot.layer == "core"]
-    shell = [spot.moisture for spot in measured if spot.layer == "shell"]
-    usual = [spot.moisture for spot in measured if spot.layer == ""]
-    outer, outer_depth = (usual, meters.USUAL_DEPTH) if usual else (shell, meters.SHELL_DEPTH)
+    best = min(whole, key=lambda spot: spot.uncertainty, default=None)
+    weighed = best is not None and (best.uncertainty <= ROUGH or not spotted)
+    if wet and not (weighed and best.moisture >= wet[0].moisture):
+        return _beyond(wet, clear, len(spots), round=round)
+    if weighed:
+        return Estimate(best.moisture, best.uncertainty, 0.0, 0.0, 1, 0.0, left_out=len(spots) - 1, by_weight=True)
+    if not clear:
+        edge = telling[0]
+        return Estimate(edge.moisture, edge.uncertainty, 0.0, 0.0, len(telling), 0.0, bound=edge.bound, left_out=len(spots) - len(telling))
+    core = [spot.moisture for spot in clear if spot.layer == "core"]
+    outer, outer_depth = _outer(clear)
     interval = lots.t_interval(outer or core, lots.USUAL_SPREAD)
     mean, gradient, profile = interval.mean, None, None
     if core and outer:
@@ -159,15 +176,44 @@ def estimate(spots: Sequence[Spot], *, round: bool = False) -> Estimate | None:
     return Estimate(
         mean=mean,
         # A meter's error is the same at every spot: averaging does not lessen it.
-        instrument=float(np.mean([spot.uncertainty for spot in measured])),
+        instrument=float(np.mean([spot.uncertainty for spot in clear])),
         sampling=interval.half_width,
         spread=interval.spread,
         count=interval.count,
         reach=float(np.ptp(outer or core)),
         gradient=gradient,
-        left_out=len(spots) - len(measured),
+        left_out=len(spots) - len(clear),
         profile=profile,
     )
+
+
+def _outer(spots: Sequence[Spot]) -> tuple[list[float], float]:
+    """The moistures read outside the core and the depth they stand for: the usual readings, else those of the shell."""
+    usual = [spot.moisture for spot in spots if spot.layer == ""]
+    return (usual, meters.USUAL_DEPTH) if usual else ([spot.moisture for spot in spots if spot.layer == "shell"], meters.SHELL_DEPTH)
+
+
+def _beyond(wet: Sequence[Spot], measured: Sequence[Spot], count: int, *, round: bool) -> Estimate:
+    """Wood of which some spot is wetter than the meter can measure: a bound, and where it lies."""
+    edge = max(wet, key=lambda spot: LAYER_DEPTHS.get(spot.layer, 0.0))
+    depth = LAYER_DEPTHS.get(edge.layer, 0.0)
+    outer, outer_depth = _outer(measured)
+    core = [spot.moisture for spot in measured if spot.layer == "core"]
+    values = [spot.moisture for spot in measured]
+    where, gradient, profile, least = "all", None, None, edge.moisture
+    if edge.layer == "core" and outer:
+        where, gradient = "core", edge.moisture - float(np.mean(outer))
+        profile = meters.profile_from(float(np.mean(outer)), edge.moisture, outer_depth, round=round)
+        least = profile.mean
+    elif measured and all(LAYER_DEPTHS.get(spot.layer, 0.0) > depth for spot in measured):
+        where, gradient = "skin", (float(np.mean(core)) - edge.moisture if core else None)
+        least = float(np.mean(values))
+    elif measured:
+        where, least = "places", float(np.mean([*values, *(spot.moisture for spot in wet)]))
+    return Estimate(
+        edge.moisture, edge.uncertainty, 0.0, 0.0, len(wet), 0.0, gradient, "above", count - len(wet) - len(measured), profile,
+        wet=where, least=least,
+    )  # fmt: skip
 
 
 @dataclass(frozen=True)
@@ -175,7 +221,7 @@ class Verdict:
     """The answer. ``difference`` is board minus place; ``margin`` is how far inside (+) or outside (−) the tolerance it lies.
 
     ``cause`` is a code for the sentence: ``"difference"``, ``"gradient"``, ``"reach"``, ``"instruments"``, ``"few_readings"``,
-    ``"beyond_range"``. ``more_readings`` is how many more would settle it, 0 if settled, ``None`` if readings cannot.
+    ``"beyond_range"`` (``board.wet`` says where). ``more_readings`` is how many more would settle it, 0 if settled, ``None`` if readings cannot.
     """
 
     state: State
@@ -287,11 +333,17 @@ class Board:
 def estimate_lot(boards: Sequence[Board], size: int | None = None) -> Estimate | None:
     """Bring the boards read in a lot together as one estimate, or ``None`` where none says anything.
 
-    Boards that are only known to be wetter or drier than a meter can measure decide where they are the most; otherwise they
-    are left out and counted. The meter's doubt is not lessened by more boards; that of few boards is.
+    Boards that are wetter than the meter can measure decide, however few they are; boards drier than it can measure only where they
+    are the most, else they are left out and counted. The meter's doubt is not lessened by more boards; that of few boards is.
     """
     measured = [board for board in boards if not board.estimate.bound]
     bounded = [board for board in boards if board.estimate.bound]
+    wet = [board.estimate for board in bounded if board.estimate.bound == "above"]
+    if wet:
+        where = "boards" if len(wet) < len(boards) else wet[0].wet
+        least = float(np.mean([board.estimate.mean if board.estimate.least is None else board.estimate.least for board in boards]))
+        left_out = len(bounded) - len(wet)
+        return replace(wet[0], count=len(wet), left_out=left_out, profile=None, gradient=None, wet=where, least=least)
     if len(bounded) > len(measured):
         edge = bounded[0].estimate
         return replace(edge, count=len(bounded), left_out=len(measured), profile=None, gradient=None)

@@ -268,10 +268,12 @@ def lot_progress(lot: Piece, use: Use) -> LotProgress:
     """Sample boards and spot readings of a lot brought together against what ``use`` needs: an interval of half its tolerance."""
     samples = stock.samples(lot)
     boards = lot_boards(lot)
-    values = [board.mean for board in boards]
-    parts = [board.part for board in boards]
-    found = lots.lot_mean(values, parts, use.tolerance / 2, lot.count) if boards else None
-    return LotProgress(samples, found, [boards[i].name for i in lots.odd_ones(values)], lots.read_next_in(parts))
+    # Boards beyond the meter's range decide by themselves; a mean is only of what was measured.
+    measured = [board for board in boards if not board.estimate.bound]
+    values = [board.mean for board in measured]
+    found = lots.lot_mean(values, [board.part for board in measured], use.tolerance / 2, lot.count) if measured else None
+    odd = [measured[i].name for i in lots.odd_ones(values)]
+    return LotProgress(samples, found, odd, lots.read_next_in([board.part for board in boards]))
 
 
 @dataclass(frozen=True)

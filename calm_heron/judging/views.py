@@ -17,12 +17,13 @@ from calm_heron.measuring import queries as measuring
 from calm_heron.measuring.words import warning_sentences
 from calm_heron.stock import queries as stock_queries
 from calm_heron.stock.forms import PhotoForm, SampleForm, SeveralForm
-from calm_heron.stock.models import Kind
+from calm_heron.stock.models import Kind, Piece
 from calm_heron.stock.search import understand
 from calm_heron.stock.views import piece_or_404
 from calm_heron.workshops.doors import in_workshop, once, once_or_again
 from calm_heron.workshops.models import Role
-from wood.readiness import SUBFLOOR
+from wood.readiness import SUBFLOOR, Estimate
+from wood.weighing import Contents
 
 PER_PAGE = 50
 
@@ -68,7 +69,7 @@ def piece(request: HttpRequest, tag: str) -> HttpResponse:
         "profile": measuring_drawings.profile_chart(found, profile, sitting) if profile else None,
         "warnings": warning_sentences(list(dict.fromkeys(code for reading in sitting for code in reading.warnings))),
         "history": measuring.history(found),
-        "contents": found.contents(given.estimate.mean) if given.estimate and not given.estimate.bound else None,
+        "contents": _contents(found, given.estimate),
         "progress": queries.lot_progress(found, about.use) if found.is_lot else None,
         "sample_form": SampleForm(membership=request.membership),
         "photo_form": PhotoForm(membership=request.membership),
@@ -77,6 +78,13 @@ def piece(request: HttpRequest, tag: str) -> HttpResponse:
         "has_movement": found.kind not in (Kind.LOG, Kind.BLANK, Kind.BOWL, Kind.SPINDLE),
     }
     return render(request, "judging/piece.html", page)
+
+
+def _contents(piece: Piece, board: Estimate | None) -> Contents | None:
+    """What the piece weighs at its moisture; where it is wetter than the meter can measure, the least that it weighs."""
+    if board is None or board.bound == "below":
+        return None
+    return piece.contents(board.least if board.bound and board.least is not None else board.mean)
 
 
 @in_workshop()

@@ -130,10 +130,7 @@ def _sentences(
             return reason, more or f"Leave it on stickers in {room} and read it again in a week."
         case State.WAIT:
             if verdict.cause == "beyond_range":
-                return (
-                    f"It is wetter than the meter can measure, over {points(board.mean)} %, and {target.of} is at {points(target.moisture)} %.",
-                    "Let it dry on stickers under cover; weigh it from time to time, a scale tells more than a meter while it is wet.",
-                )
+                return _beyond_range(board, target, turned)
             reason = f"At {points(board.mean)} % it lies {where}; {allowed}."
             if use.against == LIMIT:
                 return (reason, "Let it dry on stickers under cover, weighted and out of the rain; read it again in two weeks.")
@@ -173,6 +170,39 @@ def _sentences(
                 "Read the far-off places again beside their first holes. If they stand, cut the board there or let it even out on stickers.",
             )
     return _cannot_tell(verdict, board, target, use, more, what)
+
+
+BEYOND_RANGE = {
+    "core": (
+        "The core is wetter than the meter can measure, over {over} %, however dry it reads outside. {Of} is at {target} %.",
+        "Give the inside time: leave it on stickers under cover, read the core again in a month, and weigh it; a falling weight shows that it dries.",
+    ),
+    "skin": (
+        "It is wet outside: the skin reads over {over} %, the wood beneath it less. Rain or a wet neighbour does that.",
+        "Put it under cover with air all round, let the skin dry for some days, and read it again.",
+    ),
+    "places": (
+        "Some places on it are wetter than the meter can measure, over {over} %; the drier ones beside them do not make up for that. {Of} is at {target} %.",
+        "Read the wet places again, deep. If they stand, leave it on stickers under cover until no place reads wet.",
+    ),
+    "boards": (
+        "Some of its boards are wetter than the meter can measure, over {over} %; the dry ones do not make up for them. {Of} is at {target} %.",
+        "Find the wet boards and stack them by themselves, or restack the lot with air between all of them and read it again in two weeks.",
+    ),
+}
+BEYOND_RANGE["all"] = (
+    "It is wetter than the meter can measure, over {over} %, and {of} is at {target} %.",
+    "Let it dry on stickers under cover; weigh it from time to time, a scale tells more than a meter while it is wet.",
+)
+
+
+def _beyond_range(board: Estimate, target: Target, turned: bool) -> tuple[str, str]:
+    """Wet somewhere beyond the meter's range: where, and what to do."""
+    reason, step = BEYOND_RANGE.get(board.wet, BEYOND_RANGE["all"])
+    if turned and board.wet != "skin":
+        step = "Leave it on an open shelf, out of draught and sun, and weigh it every week; when its weight stands still for three weeks it is dry."
+    figures = {"over": points(board.mean), "of": target.of, "Of": target.of[0].upper() + target.of[1:], "target": points(target.moisture)}
+    return reason.format(**figures), step
 
 
 READY_STEP = {

@@ -182,10 +182,13 @@ class PieceMoisture(WorkshopRow):
     bound = models.CharField(max_length=5, blank=True)
     left_out = models.PositiveIntegerField(default=0)
     by_weight = models.BooleanField(default=False)
+    # Where wood lies that is wetter than the meter can measure, and the least that the mean of the whole can then be.
+    wet = models.CharField(max_length=6, blank=True, default="")
+    least = models.FloatField(null=True)
 
     class Meta:
         indexes = [models.Index(fields=["workshop", "-at"], name="moisture_newest_first")]
 
     def estimate(self) -> readiness.Estimate:
-        names = ("mean", "instrument", "sampling", "spread", "count", "reach", "gradient", "bound", "left_out", "by_weight")
+        names = ("mean", "instrument", "sampling", "spread", "count", "reach", "gradient", "bound", "left_out", "by_weight", "wet", "least")
         return readiness.Estimate(**{name: getattr(self, name) for name in names})

@@ -56,6 +56,9 @@ class NotATable(Exception):
 
 # -- writing
 
+# A moisture beyond the meter's range goes out as what it is: wetter, or drier, than that.
+SIGNS = {"": "", "above": ">", "below": "<"}
+
 
 def write(pieces: Iterable[Piece], system: System) -> Iterator[str]:
     """The lines of a CSV file: names first, then a row a piece; sizes with their unit, dates as 2026-11-25."""
@@ -66,7 +69,9 @@ def write(pieces: Iterable[Piece], system: System) -> Iterator[str]:
     for piece in pieces:
         known = getattr(piece, "moisture", None)
         told = (
-            (f"{known.mean * 100:.1f}", f"{known.estimate().uncertainty * 100:.1f}", known.at.date().isoformat()) if known else ("", "", "")
+            (f"{SIGNS[known.bound]}{known.mean * 100:.1f}", f"{known.estimate().uncertainty * 100:.1f}", known.at.date().isoformat())
+            if known
+            else ("", "", "")
         )
         cells = (
             piece.tag, piece.get_kind_display(), piece.species.common_name, piece.count, piece.nominal or units.exact_length(piece.thickness_m, system),

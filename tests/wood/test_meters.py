@@ -130,6 +130,14 @@ class Through(unittest.TestCase):
         if profile.surface > 0:
             self.assertAlmostEqual(profile.at(0.2), outer)
 
+    @given(st.floats(0.02, 0.6), st.floats(0.02, 1.2), st.sampled_from([0.05, 0.2, 0.35]), st.booleans())
+    def test_a_profile_passes_through_both_readings_it_was_made_from(self, outer, core, depth, round_):
+        profile = profile_from(outer, core, depth, round=round_)
+        self.assertAlmostEqual(profile.at(depth), outer, places=9)
+        self.assertAlmostEqual(profile.at(0.5), core, places=9)
+        self.assertGreaterEqual(profile.surface, 0)
+        self.assertTrue(min(profile.surface, core) - 1e-12 <= profile.mean <= max(profile.surface, core) + 1e-12)
+
     def test_drying_equalised_and_rewetted_are_told_apart(self):
         self.assertEqual(Profile(0.08, 0.14).state(), "drying")
         self.assertEqual(Profile(0.12, 0.125).state(), "equalised")

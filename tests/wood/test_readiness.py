@@ -90,9 +90,45 @@ class Estimates(unittest.TestCase):
         # Taken at a fifth of the depth, the outer readings are nearly the mean already.
         self.assertAlmostEqual(found.mean, 0.117, delta=0.003)
 
-    def test_mostly_wet_readings_make_the_board_wet(self):
-        found = estimate([Spot(0.28, 0.01, bound="above"), Spot(0.28, 0.01, bound="above"), Spot(0.25, 0.01)])
+    def test_a_core_beyond_the_meter_decides_however_many_dry_readings_lie_outside(self):
+        shell = [Spot(m, 0.01, "shell") for m in (0.090, 0.091, 0.092)]
+        usual = [Spot(m, 0.01) for m in (0.092, 0.091, 0.090, 0.092, 0.091, 0.090)]
+        core = Spot(0.28, 0.02, "core", bound="above")
+        for outer in (shell, usual):
+            found = estimate([*outer, core])
+            self.assertEqual((found.bound, found.wet, found.left_out), ("above", "core", 0))
+            self.assertEqual(judge(found, 0.09, 0.004, FINE).state, State.WAIT)
+            self.assertEqual(judge(found, FRAMING.limit, 0.0, FRAMING).state, State.WAIT)
+            # What the mean can be at the least: the curve through the dry outside and a core at the edge of the range.
+            self.assertTrue(0.10 < found.least < 0.28)
+            self.assertAlmostEqual(found.profile.core, 0.28)
+
+    def test_the_heart_of_a_green_log_outranks_its_dry_bark_side(self):
+        log = estimate([Spot(0.075, 0.01, "shell"), Spot(0.28, 0.02, "core", bound="above")], round=True)
+        self.assertEqual(judge(log, 0.08, 0.004, GENERAL).state, State.WAIT)
+
+    def test_a_few_wet_places_among_dry_ones_are_wet_places(self):
+        found = estimate([*(Spot(m, 0.01) for m in (0.092, 0.091, 0.090, 0.092)), *[Spot(0.28, 0.02, bound="above")] * 2])
+        self.assertEqual((found.bound, found.wet), ("above", "places"))
+        self.assertEqual(judge(found, 0.09, 0.004, GENERAL).state, State.WAIT)
+
+    def test_a_wet_skin_over_a_dry_core_is_not_ready_and_called_so(self):
+        found = estimate([Spot(0.28, 0.02, "shell", bound="above"), Spot(0.09, 0.01, "core"), Spot(0.09, 0.01, "core")])
+        self.assertEqual((found.bound, found.wet), ("above", "skin"))
+        self.assertEqual(judge(found, 0.09, 0.004, FINE).state, State.WAIT)
+
+    def test_a_wet_end_counts_though_dry_ends_do_not(self):
+        found = estimate([Spot(0.10, 0.01), Spot(0.28, 0.02, near_end=True, bound="above")])
         self.assertEqual(found.bound, "above")
+
+    def test_a_wet_core_outranks_a_weighing_that_says_dry_and_agrees_with_one_that_says_wet(self):
+        core = Spot(0.28, 0.02, "core", bound="above")
+        self.assertEqual(estimate([Spot(0.10, 0.004, "whole"), core]).bound, "above")
+        self.assertEqual(estimate([Spot(0.45, 0.01, "whole"), core]).bound, "")
+
+    def test_readings_below_the_range_give_way_to_measured_ones(self):
+        self.assertEqual(estimate([Spot(0.06, 0.01, bound="below"), Spot(0.08, 0.01)]).bound, "")
+        self.assertEqual(estimate([Spot(0.06, 0.01, bound="below")] * 2).bound, "below")
 
     def test_averaging_more_spots_does_not_improve_the_meter(self):
         few, many = estimate([Spot(0.1, 0.01)] * 3), estimate([Spot(0.1, 0.01)] * 30)
@@ -255,10 +291,12 @@ class WholeLots(unittest.TestCase):
     def test_a_lot_read_whole_leaves_nothing_open(self):
         self.assertEqual(estimate_lot([self.board(m) for m in (0.10, 0.12, 0.14)], 3).sampling, 0.0)
 
-    def test_boards_beyond_the_meter_decide_only_where_they_are_the_most(self):
+    def test_one_board_beyond_the_meter_makes_its_lot_wait(self):
         wet, dry = self.board(0.28, bound="above"), self.board(0.12)
-        self.assertEqual(estimate_lot([wet, wet, dry]).bound, "above")
-        self.assertEqual((estimate_lot([wet, dry, dry]).bound, estimate_lot([wet, dry, dry]).left_out), ("", 1))
+        found = estimate_lot([dry] * 9 + [wet])
+        self.assertEqual((found.bound, found.wet, found.count), ("above", "boards", 1))
+        self.assertAlmostEqual(found.least, (9 * 0.12 + 0.28) / 10)
+        self.assertEqual(estimate_lot([self.board(0.06, bound="below"), dry, dry]).left_out, 1)
         self.assertIsNone(estimate_lot([]))
 
     def test_alike_is_judged_with_the_doubt_of_both(self):

@@ -52,6 +52,24 @@ class States(JudgingCase):
                 self.assertEqual(found.state, state)
                 self.assertIn(words, f"{found.reason} {found.next_step}")
 
+    def test_a_core_beyond_the_meter_is_named_and_never_left_out(self):
+        walnut = self.board = make_board(self.owner, "black_walnut", thickness_m=0.054)
+        read_board(self.owner, walnut, 9.0, 9.1, 9.2, core=34, meter=self.meter)
+        found = self.answer()
+        self.assertEqual(found.state, State.WAIT)
+        self.assertIn("core is wetter than the meter can measure, over 28.0 %", found.reason)
+        page = self.client.get(f"{self.shop}stock/{walnut.tag}/")
+        self.assertContains(page, "at least <strong>")
+        table = b"".join(self.client.get(f"{self.shop}stock/table/stock.csv").streaming_content).decode()
+        self.assertIn(">28.0", table)
+        self.assertEqual(queries.overview(self.owner.workshop, found.target, FINE).counts[State.READY], 0)
+
+    def test_two_wet_places_among_dry_ones_keep_a_board_waiting(self):
+        read_board(self.owner, self.board, 9.2, 9.1, 9.0, 9.2, 34, 36, meter=self.meter)
+        found = self.answer()
+        self.assertEqual(found.state, State.WAIT)
+        self.assertIn("Some places on it", found.reason)
+
     def test_a_sodden_board_is_not_sent_into_the_warm_room(self):
         read_board(self.owner, self.board, 27, 27.4, 27.2, meter=self.meter)
         self.assertIn("Too wet to bring into Bench room at once", self.answer().next_step)
