@@ -1,8 +1,8 @@
 """Acclimation: how long wood must lie in a place before it is worked there, and what hurries it safely.
 
 The moisture field with small differences. Wood is settled when its mean is within the tolerance of what the place brings it to and
-core and shell are within the tolerance of each other. The place brings wood that regains to less than wood that dries
-(hysteresis), so the level is that of the wood's own branch.
+core and shell are within the tolerance of each other. The place brings wood that regains to less than wood that dries, and
+leaves wood that lies between both as it is (hysteresis), so the level is what this wood would come to from its own side.
 """
 
 from dataclasses import dataclass, replace
@@ -13,13 +13,14 @@ from wood import field
 from wood.climate import AirSeries
 from wood.diffusivity import Figures
 from wood.errors import check_range
-from wood.sorption import branch_share
 from wood.stacks import OpenBoard, Stack
 
 LONGEST_DAYS = 730.0
 # The level is the mean EMC of four weeks, as in every verdict.
 LEVEL_DAYS = 28
 LOOKS_A_DAY = 4
+# How far a step may be off in the mean: a hundredth of a point is small against any tolerance of a use.
+SETTLING_TOLERANCE = 2e-5
 ROUND_ABOUT = OpenBoard(wind_share=1.0)
 
 
@@ -67,25 +68,48 @@ class Stay:
 
 @dataclass(frozen=True)
 class Settled:
-    """When a stay is over; days are infinite where it is not within two years. ``level`` is what it then came to."""
+    """When a stay is over; days are infinite where it is not within two years. ``level`` is what it then came to.
+
+    ``days_low`` … ``days_high`` is the band for the spread of the wood's own pace, eight boards in ten.
+    """
 
     days: float
     mean_days: float
     even_days: float
     level: float
     history: field.History
+    days_low: float = np.nan
+    days_high: float = np.nan
 
 
-def level_through(series: AirSeries, branch: float, days: float) -> np.ndarray:
-    """The four-week mean EMC of each day from the start, on a sorption branch (+1 drying, −1 regaining, 0 between); fractions."""
-    daily = series.daily_emc(days + LEVEL_DAYS)
-    share = float(np.mean(branch_share(series.relative_humidity, branch)))
-    sums = np.concatenate([[0.0], np.cumsum(daily)])
+def level_through(series: AirSeries, days: float, moisture=None) -> np.ndarray:
+    """The four-week mean of what each day from the start brings wood to; fractions.
+
+    Args:
+        days: how many; 0…20 000.
+        moisture: the wood's own moisture each day, or one value, to tell on which side of the loop between both sorption curves it
+            lies; the table's EMC where it is not given. Wood inside the loop is where it would come to.
+    Raises:
+        OutOfRange.
+    """
+    check_range("days", days, 0.0, 20_000.0, " days")
+    level, gap = series.loop
     count = int(np.ceil(days)) + 1
-    # Four weeks back where there are four weeks, otherwise what there is since the wood came.
+    at = np.arange(count + LEVEL_DAYS) % level.size
+    table, half = _four_weeks(level[at], count), _four_weeks((level * gap)[at], count) * series.hysteresis_share
+    return table if moisture is None else np.clip(moisture, table - half, table + half)
+
+
+def _four_weeks(daily: np.ndarray, count: int) -> np.ndarray:
+    """Running means of the four weeks back, or of what there is since the wood came."""
+    sums = np.concatenate([[0.0], np.cumsum(daily)])
     last = np.arange(1, count + 1)
     first = np.maximum(last - LEVEL_DAYS, 0)
-    return (sums[last] - sums[first]) / (last - first) * share
+    return (sums[last] - sums[first]) / (last - first)
+
+
+# The pace of a slow and a fast board of the species, in its own spread: one in ten lies beyond each.
+ONE_IN_TEN = 1.2816
 
 
 def settle(stay: Stay, skimmed_m: float = 0.0, days: float = LONGEST_DAYS) -> Settled:
@@ -104,21 +128,32 @@ def settle(stay: Stay, skimmed_m: float = 0.0, days: float = LONGEST_DAYS) -> Se
     True
     """
     check_range("days", days, 1.0, field.HORIZON_DAYS, " days")
-    side = 1.0 if stay.mean >= float(level_through(stay.series, 0.0, 1.0)[0]) else -1.0
-    branch = side * stay.series.hysteresis_share
-    levels = level_through(stay.series, branch, days)
+    found = _settled(stay, skimmed_m, days)
+    slow, fast = (_settled(_paced(stay, share * ONE_IN_TEN), skimmed_m, days).days for share in (-1, 1))
+    return replace(found, days_low=min(fast, found.days), days_high=max(slow, found.days))
+
+
+def _paced(stay: Stay, sigmas: float) -> Stay:
+    wood = stay.figures.wood
+    return replace(
+        stay, figures=replace(stay.figures, wood=replace(wood, factor=wood.factor * float(np.exp(sigmas * stay.figures.spread))))
+    )
+
+
+def _settled(stay: Stay, skimmed_m: float, days: float) -> Settled:
     looks = np.linspace(0, days, int(days * LOOKS_A_DAY) + 1) if days <= 60 else np.linspace(0, 1, 800) ** 1.5 * days
     along = {"length_m": stay.length_m, "rows": 6} if stay.length_m and stay.ends_open else {}
     ran = field.dry(
         stay.figures.wood, stay.thickness_m - 2 * skimmed_m, stay.profile(skimmed_m),
-        field.driven(stay.series, stay.exposure, stay.coating_s_m), days, branch=branch, out_days=looks, longest_step_days=1.0, **along,
+        field.driven(stay.series, stay.exposure, stay.coating_s_m), days, out_days=looks, longest_step_days=1.0, tolerance=SETTLING_TOLERANCE,
+        **along,
     )  # fmt: skip
-    level = np.interp(looks, np.arange(levels.size), levels)
+    table = level_through(stay.series, days)
+    level = np.interp(looks, np.arange(table.size), level_through(stay.series, days, np.interp(np.arange(table.size), looks, ran.mean)))
     # The half of the thickness that lies outside against the middle; the skin itself follows every hour.
     near = np.abs(ran.mean - level) <= stay.tolerance
     even = np.abs(ran.core - ran.shell) <= stay.tolerance
-    both = near & even
-    first = _first(looks, both)
+    first = _first(looks, near & even)
     return Settled(first, _first(looks, near), _first(looks, even), float(np.interp(min(first, days), looks, level)), ran)
 
 
@@ -162,11 +197,14 @@ def ways(stay: Stay, skimmed_m: float = 0.0015, rough_length_m: float | None = N
 
 @dataclass(frozen=True)
 class Gain:
-    """What a stay does to dry wood: mean moistures at ``days``, and when it has moved by the tolerance (infinite if never)."""
+    """What a stay does to dry wood: mean moistures at ``days``, and when it has moved by the tolerance (infinite if never); ``matters_low`` …
+    ``matters_high`` is the band for the spread of the wood's own pace."""
 
     days: np.ndarray
     means: np.ndarray
     matters_day: float
+    matters_low: float = np.nan
+    matters_high: float = np.nan
 
 
 def gain(stay: Stay, days: float = 365.0) -> Gain:
@@ -180,10 +218,15 @@ def gain(stay: Stay, days: float = 365.0) -> Gain:
     True
     """
     check_range("days", days, 1.0, field.HORIZON_DAYS, " days")
-    side = -1.0 if stay.mean < float(level_through(stay.series, 0.0, 1.0)[0]) else 1.0
+    side = 1.0 if stay.mean < float(level_through(stay.series, 1.0)[0]) else -1.0
     looks = np.linspace(0, days, 200)
-    ran = field.dry(
-        stay.figures.wood, stay.thickness_m, stay.profile(), field.driven(stay.series, stay.exposure, stay.coating_s_m), days,
-        branch=side * stay.series.hysteresis_share, out_days=looks, target=stay.mean - side * stay.tolerance,
-    )  # fmt: skip
-    return Gain(looks, ran.mean, np.inf if ran.crossed_day is None else ran.crossed_day)
+
+    def moved(paced: Stay) -> field.History:
+        return field.dry(
+            paced.figures.wood, paced.thickness_m, paced.profile(), field.driven(paced.series, paced.exposure, paced.coating_s_m), days,
+            out_days=looks, target=paced.mean + side * paced.tolerance,
+        )  # fmt: skip
+
+    ran, slow, fast = (moved(_paced(stay, share * ONE_IN_TEN)) for share in (0, -1, 1))
+    middle, late, early = (np.inf if one.crossed_day is None else one.crossed_day for one in (ran, slow, fast))
+    return Gain(looks, ran.mean, middle, min(early, middle), max(late, middle))

@@ -27,6 +27,8 @@ psychrolib.SetUnitSystem(psychrolib.SI)
 
 SEA_LEVEL_PRESSURE_PA = 101_325.0
 TEMPERATURE_C = (-40.0, 150.0)
+# The greatest share of vapour in the pressure of what is still called air, and the vapour of a dew point of −90 °C.
+MOST_VAPOUR, LEAST_VAPOUR_PA = 0.95, 0.01
 
 
 @dataclass(frozen=True)
@@ -34,7 +36,7 @@ class Air:
     """Moist air: dry-bulb temperature in °C, relative humidity 0…1, pressure in Pa.
 
     Raises:
-        OutOfRange: outside −40…150 °C, 0…1, 50 000…120 000 Pa.
+        OutOfRange: outside −40…150 °C, 0…1, 50 000…120 000 Pa, or more vapour than the pressure allows (above 100 °C).
 
     >>> round(Air(20, 0.5).dew_point_c, 1)
     9.3
@@ -48,6 +50,10 @@ class Air:
         check_range("temperature_c", self.temperature_c, *TEMPERATURE_C, " °C")
         check_range("relative_humidity", self.relative_humidity, 0.0, 1.0)
         check_range("pressure_pa", self.pressure_pa, 50_000, 120_000, " Pa")
+        # Above boiling, air of normal pressure is less than saturated: its vapour may not outweigh the air.
+        most = MOST_VAPOUR * self.pressure_pa / float(saturation_pressure_pa(self.temperature_c))
+        if self.relative_humidity > most:
+            raise OutOfRange("relative_humidity", self.relative_humidity, 0.0, most)
 
     @property
     def vapour_pressure_pa(self) -> float:
@@ -60,9 +66,14 @@ class Air:
 
     @property
     def dew_point_c(self) -> float:
-        # Absolutely dry air has no dew point.
-        if self.relative_humidity == 0:
-            raise OutOfRange("relative_humidity", 0.0, 1e-6, 1.0)
+        """The temperature at which its vapour begins to fall out.
+
+        Raises:
+            OutOfRange: air so dry that its dew point lies below −100 °C, where no equation holds.
+        """
+        if self.vapour_pressure_pa < LEAST_VAPOUR_PA:
+            least = LEAST_VAPOUR_PA / float(saturation_pressure_pa(self.temperature_c))
+            raise OutOfRange("relative_humidity", self.relative_humidity, min(least, 1.0), 1.0)
         return psychrolib.GetTDewPointFromRelHum(self.temperature_c, self.relative_humidity)
 
     @property

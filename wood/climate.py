@@ -1,27 +1,28 @@
-"""Climate: what the air does over a year, hour by hour, from monthly normals, a log, a heated room, or the settings of a chamber.
+"""Climate: what the air does over a year, hour by hour, from monthly normals, a published table, a log, or the settings of a chamber.
 
 An :class:`AirSeries` is what the moisture field is driven by. Its time starts at a day of the year, so that a stack made in
 November meets November's air; it goes round: after its last hour the first comes again.
 """
 
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property, lru_cache
 
 import numpy as np
 
-from wood.air import SEA_LEVEL_PRESSURE_PA, saturation_pressure_pa, smooth_year
+from wood.air import saturation_concentration, smooth_year
 from wood.errors import NotKnown, OutOfRange, check_range
-from wood.sorption import emc
+from wood.sorption import emc, half_gap, relative_humidity_for
 from wood.tables import rows
 
 YEAR_DAYS = 365
 MONTHS = ("Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec")
 MONTH_DAYS = (31, 28, 31, 30, 31, 30, 31, 31, 30, 31, 30, 31)
 HOUR_S = 3600.0
-STEADY_HYSTERESIS, MOVING_HYSTERESIS = 1.0, 0.5
+# Air that goes up and down by so much through a day (RH) leaves wood half of the gap between both sorption curves.
+HALVING_SWING = 0.35
 # The warmest hour of the day, by the sun.
 WARMEST_HOUR = 15.0
-MOISTURE_GAIN = 0.0025
 TEMPERATURE_C = (-40.0, 120.0)
 
 
@@ -56,14 +57,40 @@ class AirSeries:
 
     @cached_property
     def emc(self) -> np.ndarray:
-        """Equilibrium moisture content hour by hour."""
+        """Equilibrium moisture content hour by hour: what the skin of wood meets, not what wood settles to (see :meth:`daily_emc`)."""
         return np.asarray(emc(self.temperature_c, self.relative_humidity))
+
+    @property
+    def per_day(self) -> int:
+        """How many of its steps make a day."""
+        return max(1, round(86_400 / self.step_s))
+
+    @cached_property
+    def loop(self) -> tuple[np.ndarray, np.ndarray]:
+        """What each whole day would bring wood to by the table, and the half gap there between both sorption curves, as a share of it.
+
+        The EMC of the day's mean temperature and of its vapour over what its air could hold: warm hours carry more vapour to and
+        from wood than cold ones. A mean of hourly EMCs would lie a point or two above where wood in the same air settles, because
+        damp nights bulge.
+        """
+        saturated = np.asarray(saturation_concentration(self.temperature_c))
+        humidity = np.minimum(self.by_day(self.relative_humidity * saturated) / self.by_day(saturated), 1.0)
+        return np.asarray(emc(self.by_day(self.temperature_c), humidity)), np.asarray(half_gap(humidity))
+
+    @property
+    def settling(self) -> np.ndarray:
+        """What each whole day would bring wood to by the table (see :meth:`loop`)."""
+        return self.loop[0]
 
     @cached_property
     def hysteresis_share(self) -> float:
-        """How much of the gap between both sorption curves wood is held by: all where the air stands still, half where it goes up and
-        down, because oscillating sorption runs between the two curves (Stamm; Wood Handbook ch. 4)."""
-        return STEADY_HYSTERESIS if np.ptp(self.relative_humidity) < 0.02 else MOVING_HYSTERESIS
+        """How much of the gap between both sorption curves wood is held by: all where the air stands still, half where its humidity
+        goes up and down by 35 % RH every day, because oscillating sorption runs between the two curves (Stamm; Wood Handbook
+        ch. 4). The smooth rule in between is ours."""
+        count = self.per_day
+        whole = self.relative_humidity[: self.relative_humidity.size // count * count]
+        swing = float(np.ptp(whole.reshape(-1, count), axis=1).mean()) if whole.size else 0.0
+        return 1 / (1 + swing / HALVING_SWING)
 
     def at(self, days) -> np.ndarray:
         """Positions of the values that hold ``days`` after the start, going round."""
@@ -71,14 +98,30 @@ class AirSeries:
 
     def by_day(self, values: np.ndarray) -> np.ndarray:
         """The mean of each whole day of a column of the series; one mean where it is shorter than a day."""
-        count = max(1, round(86_400 / self.step_s))
+        count = self.per_day
         whole = values[: values.size // count * count]
         return whole.reshape(-1, count).mean(axis=1) if whole.size else np.array([values.mean()])
 
     def daily_emc(self, days: float) -> np.ndarray:
-        """The mean EMC of each day from the start on, for so many days; what a chart shows of the place."""
-        by_day = self.by_day(self.emc)
+        """What each day from the start on would bring wood to, for so many days; what a chart shows of the place."""
+        by_day = self.settling
         return by_day[np.arange(int(np.ceil(days)) + 1) % by_day.size]
+
+    def calmed(self, swing: float) -> "AirSeries":
+        """The same days with only a share of their swing of temperature (0…1), each leading wood to the same moisture as before."""
+        if self.per_day < 2 or self.temperature_c.size < self.per_day:
+            return self
+        size = self.temperature_c.size // self.per_day * self.per_day
+        t, h = (column[:size].reshape(-1, self.per_day) for column in (self.temperature_c, self.relative_humidity))
+        saturated = np.asarray(saturation_concentration(t))
+        humidity = np.minimum((h * saturated).mean(axis=1) / saturated.mean(axis=1), 1.0)
+        daily = t.mean(axis=1)
+        # Days follow each other without a step at midnight.
+        mean = np.interp((np.arange(size) + 0.5) / self.per_day, np.arange(daily.size) + 0.5, daily, period=daily.size).reshape(t.shape)
+        calm = mean + swing * (t - daily[:, None])
+        saturated = np.asarray(saturation_concentration(calm))
+        inside = np.minimum(humidity[:, None] * saturated.mean(axis=1, keepdims=True) / saturated, 1.0)
+        return replace(self, temperature_c=calm.reshape(-1), relative_humidity=inside.reshape(-1), wind_m_s=self.wind_m_s[:size])
 
     def starting(self, day: float) -> "AirSeries":
         """The same year, begun on another day of it."""
@@ -109,15 +152,16 @@ class Climate:
 
     @property
     def monthly_emc(self) -> np.ndarray:
-        """Mean EMC of each month, January first, through its days and nights."""
-        return np.bincount(np.repeat(np.arange(12), np.array(MONTH_DAYS) * 24), self.year.emc) / (np.array(MONTH_DAYS) * 24)
+        """The EMC of each month's mean temperature and humidity, January first: as the published tables of outdoor EMC are made."""
+        return np.asarray(emc(np.array(self.temperature_c), np.array(self.relative_humidity)))
 
     @cached_property
     def year(self) -> AirSeries:
         """The smooth year with its days and nights, hour by hour from 1 January.
 
         The vapour in the air stays the same through a day while the temperature swings as a sine, so nights are damp and afternoons
-        dry; it is chosen so that the day's mean relative humidity is the month's. Night air is not wetter than saturated.
+        dry. It is chosen so that wood in the day settles to the EMC of the month's means: the day's vapour over what its air could
+        hold is the month's humidity. Night air is not wetter than saturated.
         """
         hours = np.arange(YEAR_DAYS * 24)
         share = (hours + 0.5) / hours.size
@@ -125,12 +169,12 @@ class Climate:
         mean_t = smooth_year(self.temperature_c, share)
         t = mean_t + 0.5 * swing * np.cos(2 * np.pi * ((hours + 0.5) % 24 - WARMEST_HOUR) / 24)
         wanted = np.clip(smooth_year(self.relative_humidity, share), 0.01, 0.99).reshape(-1, 24).mean(axis=1)
-        saturated = np.asarray(saturation_pressure_pa(t)).reshape(-1, 24)
-        vapour = wanted / (1 / saturated).mean(axis=1)
-        # Where nights are cut off at saturation the day's vapour is raised until the mean is right again.
+        saturated = np.asarray(saturation_concentration(t)).reshape(-1, 24)
+        held = wanted * saturated.mean(axis=1)
+        vapour = held.copy()
+        # Where nights are cut off at saturation the day's vapour is raised until what it holds is right again.
         for _ in range(12):
-            humidity = np.minimum(vapour[:, None] / saturated, 1.0)
-            vapour *= wanted / humidity.mean(axis=1)
+            vapour *= held / np.minimum(vapour[:, None], saturated).mean(axis=1)
         humidity = np.minimum(vapour[:, None] / saturated, 1.0).reshape(-1)
         wind = np.clip(smooth_year(self.wind_m_s, share), 0.0, None)
         return AirSeries(t, humidity, wind)
@@ -138,7 +182,8 @@ class Climate:
 
 @lru_cache(maxsize=1)
 def patterns() -> dict[str, Climate]:
-    """A dozen plainly described climates of our own, by key: round figures of a kind of place, of none in particular."""
+    """A dozen plainly described climates of our own, by key: figures of a kind of place, of none in particular. Nine have the EMC of the
+    published places of their kind (:func:`published_places`); the mild and the tropical ones have no counterpart there."""
     found: dict[str, dict] = {}
     for row in rows("climate_patterns"):
         values = tuple(float(row[f"m{month}"]) for month in range(1, 13))
@@ -164,6 +209,57 @@ def pattern(key: str) -> Climate:
     return patterns()[key]
 
 
+def with_emc(like: Climate, monthly_emc: Sequence[float], name: str = "") -> Climate:
+    """A climate whose months have these EMCs (twelve fractions, January first): temperature, wind and swing as in ``like``, humidity from both.
+
+    Raises:
+        OutOfRange: not twelve, or a month above what saturated air gives at its temperature.
+
+    >>> damp = with_emc(pattern("mild_coast"), [0.16] * 12)
+    >>> round(float(damp.monthly_emc[0]), 3)
+    0.16
+    """
+    wanted = check_range("monthly_emc", monthly_emc, 0.005, 0.35)
+    check_range("months", wanted.size, 12, 12)
+    humidity = np.asarray(relative_humidity_for(np.array(like.temperature_c), wanted))
+    return replace(like, relative_humidity=tuple(humidity.tolist()), name=name or like.name, words="")
+
+
+@dataclass(frozen=True)
+class PublishedPlace:
+    """A place of the published table of outdoor equilibrium moisture: its twelve months (fractions) and the pattern it is of a kind with.
+
+    ``typical`` marks the places that the pattern was drawn after.
+    """
+
+    key: str
+    name: str
+    kind: str
+    typical: bool
+    monthly_emc: tuple[float, ...]
+
+    @property
+    def climate(self) -> Climate:
+        """Its months' EMC stand; temperatures are those of its kind."""
+        return with_emc(pattern(self.kind), self.monthly_emc, self.name)
+
+
+@lru_cache(maxsize=1)
+def published_places() -> dict[str, PublishedPlace]:
+    """The 48 places of the United States in FPL-RN-0268 (Simpson 1998; Wood Handbook ch. 13), outdoors under cover, by key.
+
+    >>> published_places()["madison_wi"].monthly_emc[6]
+    0.134
+    """
+    return {
+        row["key"]: PublishedPlace(
+            row["key"], f"{row['city']}, {row['state']}", row["kind"], row["typical"] == "yes",
+            tuple(round(float(row[f"m{month}"]) / 100, 5) for month in range(1, 13)),
+        )
+        for row in rows("outdoor_emc")
+    }  # fmt: skip
+
+
 def constant(temperature_c: float, relative_humidity: float, air_speed_m_s: float = 0.0) -> AirSeries:
     """Air that does not change: a chamber at its settings, a room held by machines.
 
@@ -173,76 +269,9 @@ def constant(temperature_c: float, relative_humidity: float, air_speed_m_s: floa
     return AirSeries(*(np.array([float(value)]) for value in (temperature_c, relative_humidity, air_speed_m_s)))
 
 
-@dataclass(frozen=True)
-class Room:
-    """A room fed with outdoor air.
-
-    ``heated_to_c`` and ``cooled_to_c`` are the temperatures it is held at when it is colder or warmer outside (``None``: it is not).
-    ``moisture_gain`` is the vapour that living or working in it adds (kg per kg of dry air; 0.0025 is a usual dwelling, 0 a workshop with a
-    door). ``at_least`` and ``at_most`` are humidity limits where a humidifier or a dehumidifier holds them (fractions).
-    ``floor_warmer_c`` is how much warmer than the room a heated floor is while the heating is on: what the boards on it live in.
-    """
-
-    heated_to_c: float | None = 20.0
-    moisture_gain: float = MOISTURE_GAIN
-    at_least: float = 0.0
-    at_most: float = 1.0
-    cooled_to_c: float | None = None
-    floor_warmer_c: float = 0.0
-
-    def __post_init__(self) -> None:
-        if self.heated_to_c is not None:
-            check_range("heated_to_c", self.heated_to_c, -10.0, 40.0, " °C")
-        if self.cooled_to_c is not None:
-            check_range("cooled_to_c", self.cooled_to_c, max(10.0, self.heated_to_c or 10.0), 40.0, " °C")
-        check_range("floor_warmer_c", self.floor_warmer_c, 0.0, 20.0, " °C")
-        check_range("moisture_gain", self.moisture_gain, 0.0, 0.02)
-        check_range("at_least", self.at_least, 0.0, 1.0)
-        check_range("at_most", self.at_most, self.at_least, 1.0)
-
-
-# How much of the day's swing an enclosed space keeps, and the air's own movement in it, m/s.
-INDOOR_SWING = 0.25
-STILL_AIR_M_S = 0.05
-# The dew point that a cooler's coil brings air down to.
-COIL_C = 12.0
-
-
-def room(outdoors: AirSeries, kept: Room) -> AirSeries:
-    """Air of a room fed from outdoors: the outdoor humidity ratio plus the room's own moisture, at the room's temperature.
-
-    Walls even out the day: the room follows the outdoor day's mean with a quarter of its swing where it is not heated. Heated
-    rooms in winter come out dry, which is where furniture meets its lowest moisture.
-
-    >>> dry = room(pattern("cold_winter").year, Room(heated_to_c=20.0, moisture_gain=0.001))
-    >>> bool(dry.relative_humidity[:600].mean() < 0.25)
-    True
-    """
-    calm_t = _day_mean(outdoors, outdoors.temperature_c)
-    t = calm_t + INDOOR_SWING * (outdoors.temperature_c - calm_t)
-    heating = np.zeros(t.size, bool)
-    if kept.heated_to_c is not None:
-        heating = t < kept.heated_to_c
-        t = np.maximum(t, kept.heated_to_c)
-    # Humidity ratio 0.622·p/P, so a gain in kg/kg is a vapour pressure of gain·P/0.622.
-    vapour = outdoors.relative_humidity * np.asarray(saturation_pressure_pa(outdoors.temperature_c))
-    vapour = _day_mean(outdoors, vapour) + kept.moisture_gain * SEA_LEVEL_PRESSURE_PA / 0.622
-    if kept.cooled_to_c is not None:
-        # A cooler takes out what its coil cannot hold.
-        cooling = t > kept.cooled_to_c
-        t = np.minimum(t, kept.cooled_to_c)
-        vapour = np.where(cooling, np.minimum(vapour, saturation_pressure_pa(COIL_C)), vapour)
-    humidity = np.clip(vapour / np.asarray(saturation_pressure_pa(t)), kept.at_least, kept.at_most)
-    if kept.floor_warmer_c:
-        # On a warm floor the same vapour is drier air.
-        on_floor = t + np.where(heating, kept.floor_warmer_c, 0.0)
-        humidity = np.clip(humidity * np.asarray(saturation_pressure_pa(t)) / np.asarray(saturation_pressure_pa(on_floor)), 0.0, 1.0)
-        t = on_floor
-    return replace(outdoors, temperature_c=t, relative_humidity=humidity, wind_m_s=np.full(t.size, STILL_AIR_M_S))
-
-
 def normals(series: AirSeries, name: str = "") -> Climate:
-    """Twelve monthly means of a whole year that begins on 1 January: temperature, humidity, wind and the mean daily swing.
+    """Twelve monthly means of a whole year that begins on 1 January: temperature, humidity, wind and the mean daily swing. Humidity is
+    weighed as wood weighs it (:meth:`AirSeries.settling`), so that a year made from the normals brings wood to the same moisture.
 
     Raises:
         OutOfRange: not a year of 365 days.
@@ -254,30 +283,13 @@ def normals(series: AirSeries, name: str = "") -> Climate:
     per_day = round(86_400 / series.step_s)
     days = np.repeat(np.arange(12), MONTH_DAYS)
     t, h, wind = (column.reshape(YEAR_DAYS, per_day) for column in (series.temperature_c, series.relative_humidity, series.wind_m_s))
+    saturated = np.asarray(saturation_concentration(t))
+    humidity = (h * saturated).mean(axis=1) / saturated.mean(axis=1)
 
     def monthly(by_day: np.ndarray) -> tuple[float, ...]:
         return tuple((np.bincount(days, by_day) / np.array(MONTH_DAYS)).tolist())
 
-    return Climate(monthly(t.mean(axis=1)), monthly(h.mean(axis=1)), monthly(wind.mean(axis=1)), monthly(np.ptp(t, axis=1)), name=name)
-
-
-def unheated(outdoors: AirSeries) -> AirSeries:
-    """Air of an unheated shed or store: outdoor vapour, the day's swing quartered, the wind kept out.
-
-    >>> shed = unheated(pattern("mild_coast").year)
-    >>> bool(np.ptp(shed.temperature_c[:24]) < np.ptp(pattern("mild_coast").year.temperature_c[:24]))
-    True
-    """
-    return room(outdoors, Room(heated_to_c=None, moisture_gain=0.0))
-
-
-def _day_mean(series: AirSeries, values: np.ndarray) -> np.ndarray:
-    """Each value's mean over its own day, without steps at midnight: a running mean of 24 hours that goes round."""
-    width = max(1, round(86_400 / series.step_s))
-    if values.size <= width:
-        return np.full(values.size, values.mean())
-    sums = np.concatenate([[0.0], np.cumsum(np.concatenate([values[-(width // 2) :], values, values[: width - width // 2]]))])
-    return (sums[width : width + values.size] - sums[: values.size]) / width
+    return Climate(monthly(t.mean(axis=1)), monthly(humidity), monthly(wind.mean(axis=1)), monthly(np.ptp(t, axis=1)), name=name)
 
 
 # A gap in a log that is bridged by a straight line; longer ones are filled from the climate.

@@ -3,8 +3,14 @@
 A figure of 1 is where practice sees the defect begin; below a half it is seldom seen. Everything is read off a moisture field
 (:class:`wood.field.History`) and the air it was driven by; nothing here predicts a certain board, only how hard it is asked.
 
-Sources: the greatest safe daily loss, Dry Kiln Operator's Manual (AH-188) and Drying Hardwood Lumber (FPL-GTR-118); the temperature
-wet wood bears, the first dry bulb of its schedule (AH-188); temperatures and moistures of stain, mould and decay, AH-188 and
+Checks in the faces have two measures, shown side by side, and the larger decides. *The pull* in the skin, before a third of the water is
+gone, against what the wood bears: a rule of gravity, rays, group and thickness, set so that green wood on its own published kiln
+schedule stays at or below 1, for that is what practice found safe. *The daily loss* from green until a third of the water is gone, against the
+published safe one. Published schedules pass the published rates by up to a fifth (white oak at 2.5 points a day would need more
+than its kiln period), so the loss counts in full only from there.
+
+Sources: the greatest safe daily loss, Dry Kiln Operator's Manual (AH-188) and Drying Hardwood Lumber (FPL-GTR-118); schedules and the
+temperature wet wood bears, the first dry bulb of its schedule (AH-188); temperatures and moistures of stain, mould and decay, AH-188 and
 Wood Handbook ch. 14. Relaxation times, day limits and classes of susceptibility are our own judgement of those sources.
 """
 
@@ -23,8 +29,21 @@ from wood.species import Species, species
 from wood.stacks import OpenBoard
 from wood.tables import number, rows
 
-# Stretch across the grain that green wood bears before it parts, held for hours; and how fast the shell gives way by creep.
-TENSION_BORNE = 0.020
+# The share of its whole tangential shrinkage that a skin bears as pull, at a gravity of 0.5 and 4/4; less in denser and thicker wood,
+# less where broad rays are planes of weakness, more in softwoods. Set once for all by the published schedules (see above).
+PULL_BORNE, BY_GRAVITY, BY_THICKNESS = 0.14, -0.5, -0.15
+BROAD_RAYS, SOFTWOOD = 0.70, 1.35
+BROAD_RAYED = frozenset(["Quercus", "Fagus", "Platanus", "Notholithocarpus", "Lithocarpus"])
+MIDDLE_GRAVITY = 0.5
+# The pull counts in full until a third of the water is gone and no more when half is; nor below fibre saturation, where the skin is set.
+COUNTS_UNTIL, COUNTS_NO_MORE = 2 / 3, 1 / 2
+SET_FROM, SET_AT = 1.0, 0.7
+# How far published schedules pass the published rates.
+LOSS_BORNE = 1.2
+ONE_IN_TEN = 1.2816
+# What the end of a board bears, as strain.
+END_PULL_BORNE = 0.020
+# How fast a stretched skin gives way by creep.
 RELAXATION_DAYS = 1.5
 RELAXATION_PER_C = 0.04
 FACE_DEPTH_M = 0.0007
@@ -52,15 +71,26 @@ class SafeRate:
     published: bool
     spread: float = 0.0
 
+    @property
+    def borne(self) -> float:
+        """What is surely too fast: the rate, what published schedules pass it by, and what is left open about the rate itself."""
+        return self.per_day * LOSS_BORNE * float(np.exp(ONE_IN_TEN * self.spread))
+
+
+# What a recorded rate leaves open, one standard deviation in ln, by the confidence it was recorded with.
+RATE_SPREAD = {"high": 0.0, "medium": 0.25, "low": 0.4}
+
 
 @lru_cache(maxsize=1)
-def _published_rates() -> dict[str, tuple[float, float]]:
-    return {row["key"]: (number(row["rate_4_4"], 0.01), number(row["rate_8_4"], 0.01)) for row in rows("safe_rates")}
+def _published_rates() -> dict[str, tuple[float, float, float]]:
+    return {
+        row["key"]: (number(row["rate_4_4"], 0.01), number(row["rate_8_4"], 0.01), RATE_SPREAD[row["confidence"]]) for row in rows("safe_rates")
+    }
 
 
 @lru_cache(maxsize=1)
 def _rate_estimate() -> tuple[np.ndarray, float]:
-    """ln(rate at 4/4) over 1, ln f and ln specific gravity, from the dozen published species; with its scatter."""
+    """ln(rate at 4/4) over 1, ln permeability and ln specific gravity, from the dozen published species; with its scatter."""
     keys = list(_published_rates())
     shape = np.array([_rate_shape(of_species(species(key))) for key in keys])
     logs = np.log([_published_rates()[key][0] for key in keys])
@@ -69,14 +99,14 @@ def _rate_estimate() -> tuple[np.ndarray, float]:
 
 
 def _rate_shape(figures: Figures) -> list[float]:
-    return [1.0, float(np.log(figures.wood.factor)), float(np.log(figures.wood.specific_gravity))]
+    return [1.0, float(np.log(figures.wood.permeability)), float(np.log(figures.wood.specific_gravity))]
 
 
 def safe_rate(one: Species, thickness_m: float) -> SafeRate:
     """The greatest safe daily loss while the wood is wet.
 
     Published for a dozen species at 4/4 and 8/4 (AH-188), between and beyond by the same power of the thickness; estimated for
-    others from their drying factor and specific gravity, and marked so.
+    others from their permeability and specific gravity, and marked so.
 
     Raises:
         OutOfRange: thickness 0.5 mm…1.5 m. NotKnown: neither published nor to be estimated.
@@ -88,7 +118,7 @@ def safe_rate(one: Species, thickness_m: float) -> SafeRate:
     rates = _published_rates().get(one.key)
     if rates:
         power = np.log(rates[1] / rates[0]) / np.log(EIGHT_QUARTER_M / QUARTER_M)
-        return SafeRate(float(rates[0] * (thickness_m / QUARTER_M) ** power), published=True)
+        return SafeRate(float(rates[0] * (thickness_m / QUARTER_M) ** power), published=True, spread=rates[2])
     coefficients, scatter = _rate_estimate()
     at_quarter = float(np.exp(coefficients @ _rate_shape(of_species(one))))
     power = np.log(0.4) / np.log(EIGHT_QUARTER_M / QUARTER_M)
@@ -142,34 +172,70 @@ def _tension(days: np.ndarray, stretch: np.ndarray, temperature_c: np.ndarray) -
     return np.maximum(felt, 0.0)
 
 
+def pull_borne(one: Species, thickness_m: float) -> float:
+    """The pull that a wood's skin bears before it parts, as strain: a share of its tangential shrinkage (see the head of this module).
+
+    Raises:
+        OutOfRange: thickness 0.5 mm…1.5 m. NotKnown: shrinkage or specific gravity.
+
+    >>> pull_borne(species("white_oak"), 0.0286) < pull_borne(species("sugar_maple"), 0.0286)
+    True
+    """
+    check_range("thickness_m", thickness_m, *field.THICKNESS_M, " m")
+    if one.shrinkage_tangential is None:
+        raise NotKnown("shrinkage_tangential", one.common_name)
+    gravity = one.basic_specific_gravity or of_species(one).wood.specific_gravity
+    group = SOFTWOOD if one.group == "softwood" else BROAD_RAYS if one.botanical_name.split(" ")[0] in BROAD_RAYED else 1.0
+    share = PULL_BORNE * group * (gravity / MIDDLE_GRAVITY) ** BY_GRAVITY * (thickness_m / QUARTER_M) ** BY_THICKNESS
+    return share * one.shrinkage_tangential
+
+
 def surface_check(history: field.History, one: Species, thickness_m: float, temperature_c: np.ndarray) -> Risk:
     """Checks in the faces: the shell wants to shrink and the wet core does not let it.
 
-    The figure is the larger of two: the pull in the outermost 0.7 mm over what wood bears, and the daily loss over the published safe
-    one while the wood is wet.
+    The figure is the larger of two, both in the cause: ``pull_figure``, the pull in the outermost 0.7 mm over what the wood bears, and
+    ``loss_figure``, the daily loss until a third of the water is gone over what schedules show to be borne.
     """
     shrunk = _shrunk(history.profiles, one)
     weights = np.diff(np.concatenate([[0.0], (history.depths_m[1:] + history.depths_m[:-1]) / 2, [thickness_m / 2]]))
     skin = history.depths_m <= max(FACE_DEPTH_M, history.depths_m[0])
     face = shrunk[:, skin] @ weights[skin] / weights[skin].sum()
-    pull = _tension(history.days, face - shrunk @ weights / weights.sum(), temperature_c) / TENSION_BORNE
+    pull = _tension(history.days, face - shrunk @ weights / weights.sum(), temperature_c) * _counts(history, one) / pull_borne(one, thickness_m)
     rate = safe_rate(one, thickness_m)
-    loss = _daily_loss(history)
-    # The published rates hold while the wood is wet; below fibre saturation faster loss does no harm.
-    by_loss = np.where(history.mean > one.fibre_saturation * 0.85, loss / rate.per_day, 0.0)
+    loss, by_loss = _loss_until_a_third(history, one)
+    by_loss = by_loss * loss / rate.borne
     figures = np.maximum(pull, by_loss)
     worst = int(np.argmax(figures))
     return _risk(
         "surface check", history.days, figures,
-        shell=float(history.profiles[worst, 0]), core=float(history.core[worst]), loss=float(loss[worst]), safe=rate.per_day,
-        published=rate.published, by_loss=bool(by_loss[worst] > pull[worst]),
+        shell=float(history.profiles[worst, 0]), core=float(history.core[worst]), loss=loss, safe=rate.per_day,
+        published=rate.published, by_loss=bool(by_loss.max() > pull.max()), pull_figure=float(pull.max()), loss_figure=float(by_loss.max()),
     )  # fmt: skip
 
 
-def _daily_loss(history: field.History) -> np.ndarray:
-    """Moisture lost in the day before each moment; in the first day what is lost so far."""
-    before = np.interp(np.maximum(history.days - 1, 0.0), history.days, history.mean)
-    return np.maximum(before - history.mean, 0.0)
+def _counts(history: field.History, one: Species) -> np.ndarray:
+    """How much of the pull may still open checks: all while the wood is wet, none once its skin is set."""
+    left, wet = history.mean / max(history.mean[0], 1e-9), history.mean / one.fibre_saturation
+    return np.clip((left - COUNTS_NO_MORE) / (COUNTS_UNTIL - COUNTS_NO_MORE), 0, 1) * np.clip((wet - SET_AT) / (SET_FROM - SET_AT), 0, 1)
+
+
+def _loss_until_a_third(history: field.History, one: Species) -> tuple[float, np.ndarray]:
+    """The mean daily loss until a third of the water is gone, and how much of that third is gone at each moment (0 afterwards)."""
+    start = float(history.mean[0])
+    gone = (start - history.mean) / (start / 3)
+    # The published rates are of green wood; in wood that begins below fibre saturation nothing is to be feared of them.
+    if start <= one.fibre_saturation or history.days[-1] <= 0:
+        return 0.0, np.zeros(history.days.size)
+    passed = np.flatnonzero(gone >= 1)
+    end = int(passed[0]) if passed.size else history.days.size - 1
+    if end and passed.size:
+        day = history.days[end - 1] + (1 - gone[end - 1]) / (gone[end] - gone[end - 1]) * (history.days[end] - history.days[end - 1])
+    else:
+        day = history.days[end]
+    lost = min(float(gone[end]), 1.0) * start / 3
+    # Less than a day of it is no rate of a day.
+    rate = max(lost, 0.0) / max(float(day), 1.0)
+    return rate, np.where(np.arange(gone.size) <= end, np.clip(gone, 0, 1), 0.0)
 
 
 def end_check(
@@ -185,11 +251,11 @@ def end_check(
         figures.wood.specific_gravity, min(figures.wood.factor * figures.wood.along_grain, 100.0), figures.wood.permeability,
         figures.wood.fibre_saturation,
     )  # fmt: skip
-    ran = field.dry(along, 0.6, start, drive, float(history.days[-1]), out_days=history.days, branch=1.0, tolerance=1e-3)
+    ran = field.dry(along, 0.6, start, drive, float(history.days[-1]), out_days=history.days, tolerance=1e-3)
     shrunk = _shrunk(ran.profiles, one)
     inner = ran.depths_m <= END_DEPTH_M
     stretch = shrunk[:, 0] - shrunk[:, inner].mean(axis=1)
-    pull = _tension(ran.days, stretch, temperature_c) / TENSION_BORNE * (SEALED_ENDS_SHARE if sealed else 1.0)
+    pull = _tension(ran.days, stretch, temperature_c) * _counts(history, one) / END_PULL_BORNE * (SEALED_ENDS_SHARE if sealed else 1.0)
     worst = int(np.argmax(pull))
     return _risk("end check", history.days, pull, end=float(ran.surface[worst]), core=float(history.core[worst]), sealed=sealed)
 

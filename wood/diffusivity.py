@@ -1,6 +1,6 @@
-"""What is known of how fast a species dries: its fitted factor, how sure it is, and on what it stands (``data/diffusivity.csv``)."""
+"""What is known of how fast a species dries: its figures for bound and free water, how sure they are, and on what they stand
+(``data/diffusivity.csv``)."""
 
-import math
 from dataclasses import dataclass
 from functools import lru_cache
 
@@ -19,8 +19,9 @@ USUAL_GREEN = 0.80
 class Figures:
     """A species' drying figures.
 
-    ``spread`` is one standard deviation of ln f for a single board. ``basis`` is ``"fitted"`` (to published air-drying days),
-    ``"estimated"`` (from specific gravity and kind of wood, so with a wider band) or ``"relative"`` (``stands_on`` says whose).
+    ``spread`` is one standard deviation of ln f for a single board, ``permeability_spread`` of its ln permeability. ``basis`` is
+    ``"fitted"`` (to published air-drying days), ``"estimated"`` (from kind of wood and specific gravity, so with a wider band) or
+    ``"relative"`` (``stands_on`` says whose).
     """
 
     wood: field.Wood
@@ -28,6 +29,7 @@ class Figures:
     green_moisture: float
     basis: str
     stands_on: str
+    permeability_spread: float = 0.0
 
 
 @lru_cache(maxsize=1)
@@ -49,23 +51,20 @@ def of_species(one: Species) -> Figures:
         return _estimated(one)
     gravity = one.basic_specific_gravity or species(row["stands_on"]).specific_gravity_green
     wood = field.Wood(gravity, number(row["factor"]), number(row["permeability"]), one.fibre_saturation)
-    return Figures(wood, number(row["spread"]), number(row["green_moisture"]), row["basis"], row["stands_on"] or "")
+    return Figures(
+        wood, number(row["spread"]), number(row["green_moisture"]), row["basis"], row["stands_on"] or "", number(row["permeability_spread"])
+    )
 
 
 def _estimated(one: Species) -> Figures:
-    """A species that is not in the table: on the line of ln factor over ln specific gravity that its estimated kin lie on."""
+    """A species that is not in the table: bound water by its specific gravity, free water as in its estimated kin."""
     gravity = one.basic_specific_gravity
     if gravity is None:
         raise NotKnown("specific_gravity", one.common_name)
-    kin = [
-        (math.log(other.specific_gravity_green), math.log(float(row["factor"])), row)
-        for row in _table().values()
-        if row["basis"] == "estimated" and (other := species(row["key"])).group == one.group and other.specific_gravity_green
-    ]
-    slope, start = np.polyfit([x for x, _, _ in kin], [y for _, y, _ in kin], 1)
-    factor = math.exp(start + slope * math.log(gravity))
+    kin = [row for row in _table().values() if row["basis"] == "estimated" and species(row["key"]).group == one.group]
     # The room there is for water, filled as far as it usually is in green stock (Wood Handbook ch. 4).
     green = min(USUAL_GREEN, 0.8 * (1.54 - gravity) / (1.54 * gravity))
-    permeability = float(np.median([float(row["permeability"]) for _, _, row in kin]))
-    spread = max(float(row["spread"]) for _, _, row in kin)
-    return Figures(field.Wood(gravity, factor, permeability, one.fibre_saturation), spread, green, "estimated", "")
+    permeability, spread, loose = (
+        float(np.median([number(row[name]) for row in kin])) for name in ("permeability", "spread", "permeability_spread")
+    )
+    return Figures(field.Wood(gravity, 1.0, permeability, one.fibre_saturation), spread, green, "estimated", "", loose)

@@ -1,7 +1,8 @@
 """How long a piece takes to dry: by which road, from when, to which moisture, and how sure that is.
 
-The moisture field run some hundreds of times over what is not known (the board's own factor, its start, the weather, the wind);
-the middle is the answer, eight in ten lie in the band. Every start month of the year is asked the same question.
+The moisture field run a hundred times over what is not known (the board's own pace, its start, the weather, the wind), all in the
+same climate at the same resolution; the member in the middle is the answer and the drawing, eight in ten lie in the band. The
+same middle member is asked from every month of the year. Nothing is scaled from one run to another.
 """
 
 from dataclasses import dataclass
@@ -10,27 +11,23 @@ from functools import lru_cache
 import numpy as np
 from scipy.stats import norm, qmc
 
-from wood import climate, field
+from wood import climate, field, rooms
 from wood.climate import YEAR_DAYS, AirSeries
 from wood.diffusivity import Figures
-from wood.errors import check_range
-from wood.sorption import branch_share
+from wood.errors import CannotRead, NotKnown, check_range
 from wood.stacks import OpenBoard, Stack
 
-RUNS = 256
+RUNS = 128
 LONGEST_DAYS = 3650.0
-# Steps and cells of the many runs, coarser than the one in the middle: a percent or two, all the same way, so that scaling by the one
-# in the middle takes it out.
-BAND = {"cells": 12, "tolerance": 3e-3}
-SCOUT_STEP_DAYS, STEPS_TO_TARGET, BAND_STEP_DAYS = 7.0, 80, (3.0, 16.0)
+# Beyond a good year all runs alike look at the climate in means of five days instead of one.
+FINE_DAYS, FINE_HOURS, COARSE_HOURS = 420.0, 24.0, 120.0
+LONGEST_STEP_DAYS = {FINE_HOURS: 2.0, COARSE_HOURS: 5.0}
 # What one run differs from another by, one standard deviation (our judgement): green moisture between boards, the year's air
 # from the normals, and how freely air gets to this very board.
 GREEN_SPREAD = 0.12
 AIR_SPREAD = 0.03
 CARRY_SPREAD = 0.25
 INCH_M = 0.0254
-# Beyond this length, against the thickness, ends do not change the mean within what is computed here.
-SHORT_PIECE = 40.0
 # A log dries like a slab: the first terms of the two series agree at this share of its diameter, √(2.467/5.783).
 LOG_AS_SLAB = 0.653
 # Resistance of bark against vapour (our judgement; no figure is at hand): as tight as three coats of a good varnish.
@@ -54,7 +51,7 @@ CHAMBER = Road("chamber", "Chamber", "air held at set conditions, moved by a fan
 ROADS = {road.key: road for road in (LOG, YARD, SHED, SHOP, CHAMBER)}
 
 # Wind at the stack as a share of the weather's; the outer two are those of wood.calibration.
-WINDS = {"sheltered": 0.085, "usual": 0.13, "breezy": 0.20}
+WINDS = {"sheltered": 0.06, "usual": 0.13, "breezy": 0.34}
 SMALL_STACK = Stack(1.0, width_m=0.6)
 
 
@@ -66,8 +63,11 @@ class Setting:
     exposure: OpenBoard | Stack
     coating_s_m: float = 0.0
 
-    def drive(self) -> field.Drive:
-        return field.driven(self.series, self.exposure, self.coating_s_m)
+    def drive(self, resolution_hours: float = FINE_HOURS) -> field.Drive:
+        return field.driven(self.series, self.exposure, self.coating_s_m, resolution_hours)
+
+
+WIND_NAMES = tuple(WINDS)
 
 
 def setting(
@@ -89,7 +89,7 @@ def setting(
         heated_to_c, moisture_gain: of a heated room.
         temperature_c, relative_humidity, air_speed_m_s: of a chamber; 5…110 °C, 0…1, 0…10 m/s.
     Raises:
-        OutOfRange.
+        OutOfRange. CannotRead: no such wind. NotKnown: no outdoor year where one is needed.
     """
     if road is CHAMBER:
         check_range("temperature_c", temperature_c, 5.0, 110.0, " °C")
@@ -97,13 +97,17 @@ def setting(
         check_range("air_speed_m_s", air_speed_m_s, 0.0, 10.0, " m/s")
         air = climate.constant(temperature_c, relative_humidity, air_speed_m_s)
         return Setting(air, Stack(1.0, width_m=1.2, forced=True))
+    if outdoors is None:
+        raise NotKnown("outdoor_air", road.name)
     if road is YARD:
+        if wind not in WINDS:
+            raise CannotRead("wind", wind, f"“{wind}” is no wind; it is one of {', '.join(WINDS)}")
         return Setting(outdoors, Stack(WINDS[wind], width_m=1.6))
     if road is LOG:
         return Setting(outdoors, OpenBoard(), BARK_S_M)
     if road is SHED:
-        return Setting(climate.unheated(outdoors), SMALL_STACK)
-    return Setting(climate.room(outdoors, climate.Room(heated_to_c, moisture_gain)), SMALL_STACK)
+        return Setting(rooms.unheated(outdoors), SMALL_STACK)
+    return Setting(rooms.room(outdoors, rooms.Room(heated_to_c, moisture_gain)), SMALL_STACK)
 
 
 @dataclass(frozen=True)
@@ -114,7 +118,7 @@ class Question:
     ``length_m`` is given for short pieces, whose ends matter unless sealed.
 
     Raises:
-        OutOfRange: thickness 0.5 mm…1.5 m, moistures 0…3, target 0…1.
+        OutOfRange: thickness 0.5 mm…1.5 m, start from 0 to all the water that the wood can hold, target 0…1.
     """
 
     figures: Figures
@@ -129,7 +133,7 @@ class Question:
 
     def __post_init__(self) -> None:
         check_range("thickness_m", self.thickness_m, *field.THICKNESS_M, " m")
-        check_range("start", self.start, 0.0, field.GREATEST_MOISTURE)
+        check_range("start", self.start, 0.0, self.greatest_start)
         check_range("target", self.target, 0.0, 1.0)
         check_range("start_doubt", self.start_doubt, 0.0, 1.0)
         if self.width_m is not None:
@@ -138,24 +142,27 @@ class Question:
             check_range("length_m", self.length_m, 0.005, 15.0, " m")
 
     @property
+    def greatest_start(self) -> float:
+        """All the water the wood can hold, and a tenth more for what weighing and tables leave open."""
+        return min(1.1 * self.figures.wood.greatest_moisture, field.GREATEST_MOISTURE)
+
+    @property
     def as_slab_m(self) -> float:
-        """The slab that dries as fast as the piece's own section: narrow pieces lose through their edges, too.
+        """The slab that dries as fast as the piece: narrow pieces lose through their edges too, short ones through their ends.
 
-        1/s² = 1/t² + 1/w², the first terms of both directions multiplied.
+        1/s² = 1/t² + 1/w² + a/l², the first terms of all directions multiplied; a is how much faster moisture moves along the grain.
         """
-        if self.width_m is None:
-            return self.thickness_m
-        return (self.thickness_m**-2 + self.width_m**-2) ** -0.5
+        inverse = self.thickness_m**-2
+        if self.width_m is not None:
+            inverse += self.width_m**-2
+        if self.length_m is not None and self.ends_open:
+            inverse += self.figures.wood.along_grain * self.length_m**-2
+        return inverse**-0.5
 
     @property
-    def branch(self) -> float:
-        """Which sorption curve the wood is on: up to +1 drying, down to −1 taking up moisture."""
-        share = self.setting.series.hysteresis_share
-        return share if self.start >= self.target else -share
-
-    @property
-    def short(self) -> bool:
-        return self.length_m is not None and self.ends_open and self.length_m < SHORT_PIECE * self.as_slab_m
+    def rises(self) -> bool:
+        """Whether the wood is to take up moisture."""
+        return self.start < self.target
 
 
 def as_slab_of_log_m(diameter_m: float) -> float:
@@ -170,7 +177,8 @@ def as_slab_of_log_m(diameter_m: float) -> float:
 
 @dataclass(frozen=True)
 class Answer:
-    """How long. Days are infinite where the target is not reached in ten years.
+    """How long. Days are infinite where the target is not reached in ten years. ``history`` is the member in the middle, whose arrival is
+    the answer.
 
     ``why_not`` is ``""``, or ``"below_every_month"`` (the place never lets wood come there), ``"below_the_wood"`` (thick wood smooths
     out the only months that would) or ``"too_slow"``. ``month_days`` has the median days from the start of each month, January first.
@@ -193,9 +201,10 @@ class Answer:
 
 @lru_cache(maxsize=8)
 def _draws(runs: int) -> np.ndarray:
-    """Evenly spread normal draws (Sobol points), the same for every question, so that answers move smoothly with their inputs."""
-    points = qmc.Sobol(4, scramble=True, rng=7).random(runs)
-    return norm.ppf(np.clip(points, 1e-6, 1 - 1e-6))
+    """Evenly spread normal draws (Sobol points and their mirror images), the same for every question, so that answers move smoothly
+    with their inputs; the first is the middle of all."""
+    points = norm.ppf(np.clip(qmc.Sobol(5, scramble=True, rng=7).random(runs // 2), 1e-6, 1 - 1e-6))
+    return np.concatenate([np.zeros((1, 5)), points, -points])
 
 
 def month_starts(start_day: float) -> np.ndarray:
@@ -204,10 +213,11 @@ def month_starts(start_day: float) -> np.ndarray:
     return (firsts - start_day) % YEAR_DAYS
 
 
-def monthly_settling(series: AirSeries, branch: float) -> np.ndarray:
-    """What each twelfth of the year would bring wood to on a sorption branch, beginning where the series begins; one value where it
-    is shorter than a year. Wood that dries stays above the tabulated EMC (hysteresis)."""
-    settles = series.emc * branch_share(series.relative_humidity, branch)
+def monthly_settling(series: AirSeries, rising: bool) -> np.ndarray:
+    """What each twelfth of the year would bring wood to that dries, or that takes up moisture (``rising``), beginning where the series
+    begins; one value where it is shorter than a year. Wood that dries stays above the tabulated EMC (hysteresis)."""
+    level, gap = series.loop
+    settles = level * (1 + (-1 if rising else 1) * series.hysteresis_share * gap)
     if series.days < YEAR_DAYS - 1:
         return np.array([settles.mean()])
     return np.array([part.mean() for part in np.array_split(settles, 12)])
@@ -216,52 +226,30 @@ def monthly_settling(series: AirSeries, branch: float) -> np.ndarray:
 def answer(question: Question, runs: int = RUNS, points: int = 160) -> Answer:
     """How long the piece takes, with its band and the twelve start months.
 
+    Args:
+        runs: members of the set, an even power of two, 8…1024; points: moments of the history.
+
     >>> from wood.climate import pattern
     >>> from wood.diffusivity import of_species
     >>> from wood.species import species
     >>> yard = setting(YARD, pattern("four_seasons").year.starting(120))
     >>> oak = answer(Question(of_species(species("northern_red_oak")), 0.0286, 0.75, 0.20, yard), runs=64)
-    >>> bool(60 < oak.low < oak.days < oak.high < 250)
+    >>> bool(50 < oak.low < oak.days < oak.high < 260)
     True
     """
-    drive = question.setting.drive()
-    calm = drive.by_day()
-    already = question.start == question.target or (question.start < question.target and not _rises(question))
-    common = {"target": question.target, "branch": question.branch}
-
-    # One quick run to see how far to look, and again with the steps of the many; then the run in the middle, in the full climate.
-    rough = _rough(question, question.as_slab_m, calm, SCOUT_STEP_DAYS)
-    step = float(np.clip(rough / STEPS_TO_TARGET, *BAND_STEP_DAYS)) if np.isfinite(rough) else BAND_STEP_DAYS[1]
-    slab, rough = question.as_slab_m, _rough(question, question.as_slab_m, calm, step)
-    middle = _middle(question, drive, rough, points)
-    arrives = bool(middle.crossed_day) and np.isfinite(rough) and rough > 0
-    if question.short and arrives:
-        # Open ends make the piece dry like a thinner slab; the many runs take that slab.
-        slab *= min(1.0, middle.crossed_day / rough) ** 0.5
-        rough = _rough(question, slab, calm, step)
-    # What daily means leave out is one ratio, taken from the run in the middle.
-    ratio = middle.crossed_day / rough if arrives else 1.0
-
-    draws = _draws(runs)
-    starts = np.clip(question.start * (1 + question.start_doubt * draws[:, 1]), 0.0, field.GREATEST_MOISTURE)
-    if question.branch > 0:
-        starts = np.maximum(starts, min(question.start, question.target * 1.02))
-    band_days = np.minimum(middle.days / ratio, LONGEST_DAYS)
-    # As long as the slowest of ten will take, or as long as the one in the middle was watched.
-    horizon = min(LONGEST_DAYS, 3.0 * rough + 60.0) if np.isfinite(rough) else float(middle.days[-1])
-    band = field.dry_many(
-        question.figures.wood, slab, starts, calm, horizon,
-        factor_shares=np.exp(question.figures.spread * draws[:, 0]), air_shares=np.exp(AIR_SPREAD * draws[:, 2]),
-        drive_shares=np.exp(CARRY_SPREAD * draws[:, 3]), out_days=band_days, enough_days=float(band_days[-1]),
-        longest_step_days=step, **common, **BAND,
-    )  # fmt: skip
-    months = field.dry_many(
-        question.figures.wood, slab, question.start, calm, LONGEST_DAYS, begin_days=month_starts(question.setting.series.start_day),
-        enough_days=0.0, longest_step_days=step, **common, **BAND,
-    )  # fmt: skip
-    low, high = np.percentile(band.crossed_days * ratio, [10, 90], method="nearest")
-    by_month = monthly_settling(question.setting.series, question.branch)
+    by_month = monthly_settling(question.setting.series, question.rises)
+    already = question.start == question.target or (question.rises and by_month.max() <= question.target)
+    draws = _draws(int(check_range("runs", runs, 8, 1024)))
+    # The middle member alone tells how far to look, and so at which resolution all of them look.
+    rough = _crossed(question, question.setting.drive(COARSE_HOURS), draws[:1], COARSE_HOURS)[0]
+    hours = FINE_HOURS if rough <= FINE_DAYS else COARSE_HOURS
+    drive = question.setting.drive(hours)
+    middle = _middle(question, drive, rough, points, hours)
     days = np.inf if middle.crossed_day is None else middle.crossed_day
+    horizon = min(LONGEST_DAYS, 3.0 * days + 60.0) if np.isfinite(days) else LONGEST_DAYS
+    band = _run(question, drive, draws[1:], horizon, hours, middle.days)
+    months = _crossed(question, drive, draws[:1], hours, month_starts(question.setting.series.start_day))
+    low, high = np.percentile(band.crossed_days, [10, 90], method="nearest")
     if already:
         days = low = high = 0.0
     return Answer(
@@ -273,53 +261,57 @@ def answer(question: Question, runs: int = RUNS, points: int = 160) -> Answer:
         history=middle,
         means_low=np.percentile(band.means, 10, axis=0),
         means_high=np.percentile(band.means, 90, axis=0),
-        month_days=tuple(float(one) * ratio for one in months.crossed_days),
+        month_days=tuple(float(one) for one in months),
         lowest_month_emc=float(by_month.min()),
         rule_of_thumb_days=YEAR_DAYS * question.thickness_m / INCH_M,
-        runs=runs,
+        runs=len(draws),
     )
 
 
-def _middle(question: Question, drive: field.Drive, rough: float, points: int) -> field.History:
-    """The run in the middle: the full climate, the ends where they matter, watched a little beyond its arrival."""
-    short = {"length_m": question.length_m, "rows": 5, "cells": 12, "tolerance": 1e-3} if question.short else {}
+def _run(question: Question, drive: field.Drive, draws: np.ndarray, horizon: float, hours: float, looks=(), begin_days=0.0) -> field.Runs:
+    """Members of the set through one climate; each draw is of ln factor, start, vapour, carrying power and ln permeability."""
+    figures = question.figures
+    starts = np.clip(question.start * (1 + question.start_doubt * draws[:, 1]), 0.0, question.greatest_start)
+    # A board that is known to be wetter than wanted is not begun drier than that, nor the other way round.
+    starts = (
+        np.minimum(starts, max(question.target * 0.98, question.start))
+        if question.rises
+        else np.maximum(starts, min(question.start, question.target * 1.02))
+    )
+    return field.dry_many(
+        figures.wood, question.as_slab_m, starts, drive, horizon, target=question.target, factor_shares=np.exp(figures.spread * draws[:, 0]),
+        air_shares=np.exp(AIR_SPREAD * draws[:, 2]), drive_shares=np.exp(CARRY_SPREAD * draws[:, 3]),
+        permeability_shares=np.exp(figures.permeability_spread * draws[:, 4]), begin_days=begin_days, out_days=looks,
+        enough_days=float(looks[-1]) if len(looks) else 0.0, longest_step_days=LONGEST_STEP_DAYS[hours],
+    )  # fmt: skip
+
+
+def _crossed(question: Question, drive: field.Drive, draws: np.ndarray, hours: float, begin_days=0.0) -> np.ndarray:
+    return _run(question, drive, draws, LONGEST_DAYS, hours, begin_days=begin_days).crossed_days
+
+
+def _middle(question: Question, drive: field.Drive, rough: float, points: int, hours: float) -> field.History:
+    """The member in the middle, watched a little beyond its arrival."""
 
     def watched(days: float) -> field.History:
         return field.dry(
             question.figures.wood, question.as_slab_m, question.start, drive, days, out_days=_looks(days, points), target=question.target,
-            branch=question.branch, **short,
+            longest_step_days=LONGEST_STEP_DAYS[hours],
         )  # fmt: skip
 
     if not np.isfinite(rough):
         return watched(2 * YEAR_DAYS)
     found = watched(min(LONGEST_DAYS, max(rough * 1.3, 4.0)))
-    # Damp nights, which the rough run does not see, may put the arrival off beyond that.
+    # Days, which the rough run does not see, may put the arrival off beyond that.
     return found if found.crossed_day is not None else watched(min(LONGEST_DAYS, max(rough * 1.8, 8.0)))
 
 
-def _rough(question: Question, slab_m: float, calm: field.Drive, step_days: float) -> float:
-    """The days a slab takes in daily means with long steps; infinite where it does not arrive."""
-    ran = field.dry_many(
-        question.figures.wood, slab_m, question.start, calm, LONGEST_DAYS, target=question.target, branch=question.branch, enough_days=0.0,
-        longest_step_days=step_days, **BAND,
-    )  # fmt: skip
-    return float(ran.crossed_days[0])
-
-
 def _looks(horizon: float, points: int) -> np.ndarray:
-    """When to look at the wood: often at first, when checks begin; later on days' warmest hours, when its skin is driest."""
-    days = np.linspace(0, 1, points) ** 1.7 * horizon
-    days = np.where(days > 3, np.round(days) + climate.WARMEST_HOUR / 24, days)
-    return np.append(np.unique(days[days < horizon]), horizon)
-
-
-def _rises(question: Question) -> bool:
-    """Whether wood that is drier than the target would come up to it in this air at all."""
-    return question.setting.series.emc.max() > question.target
+    """When to look at the wood: often at first, when checks begin."""
+    return np.linspace(0, 1, points) ** 1.7 * horizon
 
 
 def _why_not(question: Question, by_month: np.ndarray, middle: field.History) -> str:
-    drying = question.start > question.target
-    if (by_month.min() >= question.target) if drying else (by_month.max() <= question.target):
+    if (by_month.max() <= question.target) if question.rises else (by_month.min() >= question.target):
         return "below_every_month"
     return "below_the_wood" if abs(middle.mean[-1] - middle.mean[-len(middle.mean) // 3]) < 0.01 else "too_slow"

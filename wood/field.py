@@ -3,14 +3,17 @@
 ``∂M/∂t = ∂/∂x( D(M,T) ∂M/∂x )`` on cells graded toward the faces, implicit in time with steps that follow their own error, the
 faces trading vapour with the air (:mod:`wood.stacks`). The compiled inside is :mod:`wood.field_kernel`.
 
-Diffusivity: ``D = f · D_0 · exp(6.5 M) · exp(−5280 (1/T − 1/298 K)) / ((1 − a²)(1 − a))`` with ``a² = 1 − G(0.667 + M)``; D_0 and the
-geometry of the lumens after Siau (1984, 1995). ``f`` is one number per species, fitted by :mod:`wood.calibration`. Above
-fibre saturation D is that of saturation times a permeability. Below 0 °C free water all but stands.
+Two kinds of water, two figures. *Bound water*: ``D = f · (G/0.5)^0.5 · D_w(T, M) / ((1 − a²)(1 − a))``, ``a² = 1 − G(0.667 + M)``, the geometry
+of lumens after Siau (1984, 1995), so that it follows specific gravity; ``f`` lies close to one for every species. ``D_w`` is
+2.6·10⁻¹¹ m²/s at 60 °C and 10 %, with an activation of (5500 − 2000 M) K: at 21 °C it is Siau's within 15 %, with
+temperature it rises as Simpson found for red oak (1993, 5280 K). *Free water*, above fibre saturation: what bound water does at
+saturation and 20 °C times the species' permeability, fitted by :mod:`wood.calibration`, rising with 4500 K. Below 0 °C free water
+all but stands and bound water is slowed. The level of ``D_w``, its activation and that of free water, and the power of 0.5 are one
+number each for all species, chosen so that yards, kilns and rooms come out together (docs/science.md).
 
-Siau's own exponent, ``exp(−(38500 − 290·M%)/(R·T))``, lets the effect of temperature fall as moisture rises and that of moisture
-reach 11.7 at 25 °C. Fitted to yards it then dries every species in the kiln too slowly, by about two, the last stage most. The
-temperature here is Simpson's (1993, northern red oak, D ∝ exp(−5280/T)); the 6.5 makes the last stage in the kiln, 20 % to
-7 %, take its published 4-8 days. Both are one number for all species; docs/science.md shows what comes of it.
+Wood that lies between both sorption curves stays as it is; wood above them comes down to the drying curve, wood below up to the
+regaining one (scanning, :attr:`wood.climate.AirSeries.hysteresis_share`). It is judged by the mean of the piece against the air's
+day, so start, target and air may be anything without a jump, and the same air gives the same days everywhere.
 """
 
 from collections.abc import Sequence
@@ -30,10 +33,14 @@ from wood.stacks import OpenBoard, Stack
 DAY_S = 86_400.0
 THICKNESS_M = (0.0005, 1.5)
 GREATEST_MOISTURE = 3.0
-CELLS = 20
+CELL_WALL_GRAVITY = 1.54
+# Rays carry water and dense hardwoods have more of them: against Siau's geometry diffusion falls a little less with gravity.
+GRAVITY_POWER, MIDDLE_GRAVITY = 0.5, 0.5
+CELLS = 16
 ROWS = 8
-# How far one step may be off in the mean, as moisture; the whole run is then within 1 % of the converged drying time.
-STEP_TOLERANCE = 3e-4
+# How far one step may be off in the mean, as a share of the change that is asked for; where nothing is asked, of this change.
+STEP_TOLERANCE = 5e-4
+USUAL_CHANGE = 0.2
 LONGEST_STEP_DAYS = 2.0
 HORIZON_DAYS = 4000.0
 # Diffusion along the grain over that across it below fibre saturation, AH-188 and GTR-118: 10-15.
@@ -47,12 +54,12 @@ ONE_ROW.setflags(write=False)
 class Wood:
     """What the field needs to know of a wood.
 
-    ``factor`` is the species' f; ``permeability`` how many times faster free water moves than bound water at saturation (1 for
-    refractory heartwood, about 10 for open sapwood). ``constant_diffusivity`` (m²/s) above zero replaces all that by one number and
+    ``factor`` is the species' f, near one; ``permeability`` how many times faster free water moves than bound water at saturation and
+    20 °C (about 0.1 in refractory heartwood, some units in open sapwood). ``constant_diffusivity`` (m²/s) above zero replaces all that by one number and
     makes sorption a straight line M = RH: only for checks against series solutions.
 
     Raises:
-        OutOfRange: specific gravity (green) 0.08…1.05, fibre saturation 0.15…0.40, factor 0.001…100, permeability 0.1…100.
+        OutOfRange: specific gravity (green) 0.08…1.3, fibre saturation 0.15…0.40, factor 0.001…100, permeability 0.005…100.
     """
 
     specific_gravity: float
@@ -63,9 +70,9 @@ class Wood:
     constant_diffusivity: float = 0.0
 
     def __post_init__(self) -> None:
-        check_range("specific_gravity", self.specific_gravity, 0.08, 1.05)
+        check_range("specific_gravity", self.specific_gravity, 0.08, 1.3)
         check_range("factor", self.factor, 1e-3, 100.0)
-        check_range("permeability", self.permeability, 0.1, 100.0)
+        check_range("permeability", self.permeability, 0.005, 100.0)
         check_range("fibre_saturation", self.fibre_saturation, 0.15, 0.40)
         check_range("along_grain", self.along_grain, 0.1, 100.0)
         check_range("constant_diffusivity", self.constant_diffusivity, 0.0, 1e-6, " m²/s")
@@ -75,38 +82,54 @@ class Wood:
         """Ovendry kilograms in a cubic metre of green wood."""
         return self.specific_gravity * 1000.0
 
-    def row(self, branch: float) -> np.ndarray:
-        return np.array(
-            [self.factor, self.specific_gravity, self.fibre_saturation, self.permeability, self.constant_diffusivity, branch,
-             self.along_grain]
-        )  # fmt: skip
+    @property
+    def greatest_moisture(self) -> float:
+        """All the water that fits into it (Wood Handbook ch. 4): (1.54 − G)/(1.54·G), fraction."""
+        return (CELL_WALL_GRAVITY - self.specific_gravity) / (CELL_WALL_GRAVITY * self.specific_gravity)
+
+    @property
+    def row(self) -> np.ndarray:
+        # Wood so dense that its lumens are gone is saturated when it is full.
+        saturation = min(self.fibre_saturation, self.greatest_moisture)
+        factor = self.factor * (self.specific_gravity / MIDDLE_GRAVITY) ** GRAVITY_POWER
+        return np.array([factor, self.specific_gravity, saturation, self.permeability, self.constant_diffusivity, self.along_grain])
 
 
 @dataclass(frozen=True)
 class Drive:
-    """Climate as the kernel takes it: running sums of what acts on a face (``sums``, one row more than there are steps)."""
+    """Climate as the kernel takes it: running sums of what acts on a face (``sums``, one row more than there are steps).
+
+    ``hysteresis`` is the share of the gap between both sorption curves that holds wood in this air.
+    """
 
     sums: np.ndarray
     step_s: float
+    hysteresis: float = 0.0
 
-    def by_day(self) -> "Drive":
-        """The same climate in daily means: a tenth of the steps, for many runs at once. Damp nights and dry afternoons cancel, so
-        wood dries a few percent sooner in it; callers scale by one run in the full climate."""
-        per_day = round(DAY_S / self.step_s)
-        if per_day <= 1 or (self.sums.shape[0] - 1) % per_day:
+    @property
+    def smoothing_s(self) -> float:
+        """Over how long a piece's mean is evened out before it counts as arrived: a day where the air changes."""
+        return DAY_S if self.sums.shape[0] > 2 else 0.0
+
+    def every(self, hours: float) -> "Drive":
+        """The same climate in longer steps (means over so many hours, which must divide the day); the same where it is coarser already."""
+        merged = round(hours * 3600 / self.step_s)
+        if merged <= 1 or (self.sums.shape[0] - 1) % merged:
             return self
-        return Drive(np.ascontiguousarray(self.sums[::per_day]) / per_day, DAY_S)
+        return Drive(np.ascontiguousarray(self.sums[::merged]) / merged, self.step_s * merged, self.hysteresis)
 
 
-def driven(series: AirSeries, exposure: OpenBoard | Stack, coating_s_m: float = 0.0) -> Drive:
-    """Prepare a climate and an exposure for the field.
+def driven(series: AirSeries, exposure: OpenBoard | Stack, coating_s_m: float = 0.0, resolution_hours: float = 24.0) -> Drive:
+    """Prepare a climate and an exposure for the field, in means of days: answers, bands and drawings alike are computed in these.
 
     Args:
         coating_s_m: resistance of a finish or bark against vapour, s/m, 0…10⁹; 0 for bare wood.
+        resolution_hours: how long the means are; between boards of a stack days come within a percent of hours (docs/science.md).
     Raises:
         OutOfRange.
     """
     check_range("coating_s_m", coating_s_m, 0.0, 1e9, " s/m")
+    outside, series = series, exposure.felt(series)
     t = series.temperature_c
     surface = exposure.surface(series)
     conductance = 1 / (1 / surface.vapour + coating_s_m)
@@ -116,23 +139,26 @@ def driven(series: AirSeries, exposure: OpenBoard | Stack, coating_s_m: float = 
     steeper = saturated * (5400.0 / kelvin**2 - 1 / kelvin)
     columns = np.empty((t.size, kernel.COLUMNS))
     columns[:, kernel.TEMPERATURE] = t
-    columns[:, kernel.ARRHENIUS] = kernel.DRY_DIFFUSIVITY * np.exp(-kernel.ACTIVATION_K * (1 / kelvin - 1 / kernel.REFERENCE_K))
     # Freezing is not one moment for all the water in wood: from 0 down to −1 °C.
     columns[:, kernel.FROZEN] = np.clip(-t, 0.0, 1.0)
     columns[:, kernel.SATURATED] = conductance * saturated
     columns[:, kernel.AMBIENT] = conductance * saturated * series.relative_humidity
     columns[:, kernel.COOLING] = kernel.LATENT_HEAT * conductance * steeper / surface.heat
     columns[:, kernel.HEAT_RESISTANCE] = 1 / surface.heat
+    settling, gap = series.loop
+    day = np.minimum(np.arange(t.size) // series.per_day, settling.size - 1)
+    columns[:, kernel.LEVEL] = settling[day]
+    columns[:, kernel.GAP] = gap[day]
     sums = np.zeros((t.size + 1, kernel.COLUMNS))
     np.cumsum(columns, axis=0, out=sums[1:])
-    return Drive(sums, series.step_s)
+    return Drive(sums, series.step_s, outside.hysteresis_share).every(resolution_hours)
 
 
 @lru_cache(maxsize=64)
 def grid(half_thickness_m: float, cells: int = CELLS) -> np.ndarray:
-    """Widths of the cells from the face to the middle: each a constant times the one before, the last about twenty times the first."""
+    """Widths of the cells from the face to the middle: each a constant times the one before, the last about seven times the first."""
     check_range("cells", cells, 3, 2000)
-    widths = np.exp(np.linspace(0.0, 3.0, cells))
+    widths = np.exp(np.linspace(0.0, 2.0, cells))
     widths *= half_thickness_m / widths.sum()
     widths.setflags(write=False)
     return widths
@@ -172,12 +198,11 @@ def dry(
     target: float = -1.0,
     length_m: float | None = None,
     ends_open: bool = True,
-    branch: float = 0.0,
     begin_day: float = 0.0,
     out_days: Sequence[float] | None = None,
     cells: int = CELLS,
     rows: int = ROWS,
-    tolerance: float = STEP_TOLERANCE,
+    tolerance: float | None = None,
     longest_step_days: float = LONGEST_STEP_DAYS,
 ) -> History:
     """One piece through one climate.
@@ -188,9 +213,10 @@ def dry(
         days: how long, 0…4000.
         target: mean moisture to watch for, reached from either side.
         length_m: given, the ends are followed too and dried through where ``ends_open``; ``None`` for a long board.
-        branch: +1 wood drying down, −1 regaining, 0 between (hysteresis).
         begin_day: days after the beginning of the drive.
-        out_days: times to report; 200 equal steps where not given.
+        out_days: times to report, in order, 0…``days``; 200 equal steps where not given.
+        tolerance: how far a step may be off in the mean; taken from the change that is asked for where it is not given.
+        longest_step_days: 0.001…60.
     Raises:
         OutOfRange.
 
@@ -199,10 +225,10 @@ def dry(
     >>> bool(board.mean[-1] < 0.2 and board.shell[-1] < board.core[-1])
     True
     """
-    check_range("thickness_m", thickness_m, *THICKNESS_M, " m")
     given = check_range("start", start, 0.0, GREATEST_MOISTURE).reshape(-1)
     if not given.size:
         raise OutOfRange("start_values", 0, 1, 10_000)
+    tolerance = _checked_run(thickness_m, given, target, tolerance, longest_step_days)
     check_range("days", days, 1e-6, HORIZON_DAYS, " days")
     check_range("begin_day", begin_day, 0.0, 1e6, " days")
     if length_m is not None:
@@ -214,16 +240,37 @@ def dry(
     else:
         profile = np.interp(depths, np.linspace(0, thickness_m / 2, given.size), given) if given.size > 1 else np.full(cells, given[0])
     dz = ONE_ROW if length_m is None else grid(length_m / 2, rows)
-    times = np.linspace(0, days, 201) if out_days is None else np.asarray(out_days, float)
+    times = np.linspace(0, days, 201) if out_days is None else _checked_times(out_days, days)
     out = [np.empty(times.size) for _ in range(5)]
     profiles = np.empty((times.size, cells))
     crossing, steps, lost, left, _, lowest, highest = kernel.run(
-        drive.sums, drive.step_s, begin_day * DAY_S, np.tile(profile, (dz.size, 1)), dx, dz, wood.row(branch), wood.density, 1.0, 1.0,
-        ends_open and length_m is not None, days * DAY_S, min(600.0, days * DAY_S / 50), longest_step_days * DAY_S, tolerance, target,
+        drive.sums, drive.step_s, begin_day * DAY_S, np.tile(profile, (dz.size, 1)), dx, dz, wood.row, wood.density, 1.0, 1.0,
+        ends_open and length_m is not None, days * DAY_S, min(600.0, days * DAY_S / 50), longest_step_days * DAY_S, drive.hysteresis, drive.smoothing_s, tolerance, target,
         np.inf, times * DAY_S, *out, profiles,
     )  # fmt: skip
     crossed = crossing / DAY_S if crossing >= 0 else None
     return History(times, *out, profiles, depths, crossed, lowest, highest, steps, lost - left)
+
+
+def _checked_run(thickness_m: float, starts: np.ndarray, target: float, tolerance: float | None, longest_step_days: float) -> float:
+    """Refuse what no run can be made of; the tolerance of a step."""
+    check_range("thickness_m", thickness_m, *THICKNESS_M, " m")
+    check_range("longest_step_days", longest_step_days, 1e-3, 60.0, " days")
+    check_range("target", target, -1.0, GREATEST_MOISTURE)
+    if tolerance is None:
+        asked = float(np.abs(starts - target).max()) if target > 0 else USUAL_CHANGE
+        return STEP_TOLERANCE * min(max(asked, 0.005), 0.6)
+    check_range("tolerance", tolerance, 1e-9, 1.0)
+    return float(tolerance)
+
+
+def _checked_times(out_days: Sequence[float], days: float) -> np.ndarray:
+    """The times to report, in order, none before the start."""
+    times = np.asarray(out_days, float).reshape(-1)
+    if times.size:
+        check_range("out_days", times, 0.0, max(days * 1.0001, HORIZON_DAYS), " days")
+        check_range("out_days_in_order", np.append(np.diff(times), 0.0), 0.0, np.inf)
+    return times
 
 
 @dataclass(frozen=True)
@@ -247,27 +294,30 @@ def dry_many(
     factor_shares=1.0,
     air_shares=1.0,
     drive_shares=1.0,
-    branch: float = 0.0,
+    permeability_shares=1.0,
     begin_days=0.0,
     out_days: Sequence[float] = (),
     enough_days: float = np.inf,
     cells: int = CELLS,
-    tolerance: float = STEP_TOLERANCE,
+    tolerance: float | None = None,
     longest_step_days: float = LONGEST_STEP_DAYS,
 ) -> Runs:
-    """Many slabs of one wood at once, each with its own share of the wood's factor, start, beginning, share of the vapour in the air
-    and of the air's carrying power.
+    """Many slabs of one wood at once, each with its own share of the wood's factor and permeability, start, beginning, share of the
+    vapour in the air and of the air's carrying power.
 
     A run ends early once the target is crossed and ``enough_days`` have passed; its mean stands still from there on. Work is
     shared between threads: the kernel lets go of the interpreter. Arguments and errors as :func:`dry`; the
-    five may be arrays of one length or one value for all.
+    six may be arrays of one length or one value for all.
     """
-    check_range("thickness_m", thickness_m, *THICKNESS_M, " m")
     check_range("days", days, 1e-6, HORIZON_DAYS, " days")
+    check_range("enough_days", min(enough_days, HORIZON_DAYS), 0.0, HORIZON_DAYS, " days")
     given = np.broadcast_arrays(
-        *(np.atleast_1d(np.asarray(one, float)) for one in (starts, air_shares, drive_shares, begin_days, factor_shares))
+        *(
+            np.atleast_1d(np.asarray(one, float))
+            for one in (starts, air_shares, drive_shares, begin_days, factor_shares, permeability_shares)
+        )
     )
-    m0, air, carry, begins, shares = (column.copy() for column in given)
+    m0, air, carry, begins, shares, free = (column.copy() for column in given)
     count = m0.size
     check_range("runs", count, 1, 100_000)
     check_range("start", m0, 0.0, GREATEST_MOISTURE)
@@ -275,9 +325,12 @@ def dry_many(
     check_range("drive_shares", carry, 1e-4, 1e4)
     check_range("begin_days", begins, 0.0, 1e6, " days")
     check_range("factor_shares", shares, 1e-4, 1e4)
-    rows = np.tile(wood.row(branch), (count, 1))
+    check_range("permeability_shares", free, 1e-4, 1e4)
+    tolerance = _checked_run(thickness_m, m0, target, tolerance, longest_step_days)
+    rows = np.tile(wood.row, (count, 1))
     rows[:, kernel.FACTOR] *= shares
-    times = np.asarray(out_days, float)
+    rows[:, kernel.PERMEABILITY] *= free
+    times = _checked_times(out_days, days)
     means = np.empty((count, times.size))
     dx = grid(thickness_m / 2, cells)
 
@@ -295,7 +348,7 @@ def dry_many(
         for k in chosen:
             ran = kernel.run(
                 drive.sums, drive.step_s, begins[k] * DAY_S, np.full((1, cells), m0[k]), dx, ONE_ROW, rows[k], wood.density, carry[k], air[k],
-                False, horizon_s, first_s, longest_s, tolerance, target, enough_s, out_s, means[k], *spare, none,
+                False, horizon_s, first_s, longest_s, drive.hysteresis, drive.smoothing_s, tolerance, target, enough_s, out_s, means[k], *spare, none,
             )  # fmt: skip
             found.append((ran[0], ran[5]))
         return found

@@ -1,11 +1,11 @@
 """The compiled inside of :mod:`wood.field`: one line of cells, solved implicitly; a slab is one line, a short piece many.
 
-A line runs from its open surface inwards to a plane of symmetry. Backward Euler in time makes every new value an average of old
-neighbours and the surface, so nothing overshoots whatever the step; fluxes are shared by neighbours, so water is kept to rounding.
+A line runs from its open surface inwards to a plane of symmetry. Each step is implicit (second order where the last two steps allow it),
+and every new value an average of old neighbours and the surface, so nothing overshoots whatever the step; fluxes are shared by neighbours, so water is kept to rounding.
 Everything is in SI units, time in seconds, moisture as a fraction.
 
 Climate comes as running sums over the hours (:func:`wood.field.driven`), so a step of any length sees exact means of what acts on
-the wood: ``T, arrhenius, frozen, K·c_sat, K·c_air, X, 1/h``, in that order.
+the wood: ``T, frozen, K·c_sat, K·c_air, X, 1/h``, the EMC it leads to and the half gap between both sorption curves there, in that order.
 """
 
 import math
@@ -20,19 +20,25 @@ compiled = njit(cache=True, nogil=True, error_model="numpy")
 
 GAS_CONSTANT = 8.314
 LATENT_HEAT = 2.45e6
-# Siau's cell-wall diffusivity at 25 °C and no moisture, m²/s.
 REFERENCE_K = 298.15
-DRY_DIFFUSIVITY = 7e-6 * math.exp(-38_500.0 / (GAS_CONSTANT * REFERENCE_K))
-# How diffusivity grows with moisture (per unit of the fraction) and with temperature (K): chosen, see the head of wood/field.py.
-PER_MOISTURE = 6.5
-ACTIVATION_K = 5280.0
+# Diffusivity of bound water through the cell wall across the grain (m²/s) at 60 °C and 10 %, its activation (K) at no moisture and by
+# how much moisture lessens that (K per unit); of free water the activation alone. See the head of wood/field.py.
+CELL_WALL, CELL_WALL_K, CELL_WALL_MOISTURE = 2.6e-11, 333.15, 0.10
+ACTIVATION_K, ACTIVATION_PER_MOISTURE_K = 5500.0, 2000.0
+FREE_ACTIVATION_K, ROOM_K = 4500.0, 293.15
+# In wood so dense that hardly a lumen is left the geometry of lumens says nothing; least share of lumens.
+LEAST_LUMENS = 0.02
 # Columns of the driving sums.
-TEMPERATURE, ARRHENIUS, FROZEN, SATURATED, AMBIENT, COOLING, HEAT_RESISTANCE = range(7)
-COLUMNS = 7
+TEMPERATURE, FROZEN, SATURATED, AMBIENT, COOLING, HEAT_RESISTANCE, LEVEL, GAP = range(8)
+COLUMNS = 8
 # Positions in the row of figures that describes a wood.
-FACTOR, GRAVITY, FIBRE_SATURATION, PERMEABILITY, CONSTANT, BRANCH, ALONG = range(7)
-# What freezing leaves of the movement of free water.
-FROZEN_SHARE = 0.1
+FACTOR, GRAVITY, FIBRE_SATURATION, PERMEABILITY, CONSTANT, ALONG = range(6)
+# What freezing leaves of the movement of free water, and of bound water beside what the cold itself leaves.
+FROZEN_FREE, FROZEN_BOUND = 0.05, 0.25
+# A step may be off by this share of what it changes the mean by, where that is more than the tolerance.
+STEP_SHARE = 0.02
+# In air that changes, arrival is by a moving mean of the piece's own moisture once so many of its lengths have passed.
+SMOOTHED_FROM = 3.0
 
 
 @compiled
@@ -65,10 +71,17 @@ def sorbed(t, h, branch):
 
 
 @compiled
-def _bound(m, scale, gravity):
-    """Transverse diffusivity of bound water at moisture ``m``, at most fibre saturation."""
-    square = 1 - gravity * (0.667 + m)
-    return scale * math.exp(PER_MOISTURE * m) / ((1 - square) * (1 - math.sqrt(square)))
+def _scale(factor, kelvin):
+    """What diffusivity at no moisture is made of at a temperature (K), before the lumens' geometry."""
+    per_moisture = ACTIVATION_PER_MOISTURE_K / kelvin
+    return factor * CELL_WALL * math.exp(-ACTIVATION_K * (1 / kelvin - 1 / CELL_WALL_K) - per_moisture * CELL_WALL_MOISTURE)
+
+
+@compiled
+def _bound(m, scale, steep, gravity):
+    """Transverse diffusivity of bound water at moisture ``m``, at most fibre saturation; ``steep`` is its growth with moisture."""
+    square = max(1 - gravity * (0.667 + m), LEAST_LUMENS)
+    return scale * math.exp(steep * m) / ((1 - square) * (1 - math.sqrt(square)))
 
 
 @compiled
@@ -83,8 +96,8 @@ def _between(one, other, d_one, d_other, saturation, d_saturation, d_free):
         return d_free
     if other <= saturation:
         return (d_one + 4 * math.sqrt(d_one * d_other) + d_other) / 6
-    free = (other - saturation) / (other - one)
-    return (1 - free) * (d_one + 4 * math.sqrt(d_one * d_saturation) + d_saturation) / 6 + free * d_free
+    wet = (other - saturation) / (other - one)
+    return (1 - wet) * (d_one + 4 * math.sqrt(d_one * d_saturation) + d_saturation) / 6 + wet * d_free
 
 
 @compiled
@@ -94,7 +107,9 @@ def _surface_flux(h, mean, density):
 
 
 @compiled
-def _solve_line(old, new, dx, gap, dt, scale, fixed, wood, d_saturation, d_free, mean, density, surface, humidity, is_open, work):
+def _solve_line(
+    old, new, dx, gap, dt, scale, steep, fixed, wood, branch, d_saturation, d_free, mean, density, surface, humidity, is_open, work
+):
     """One implicit step of one line, with diffusivities at the moistures that ``new`` holds; fills ``new``, returns (outflow in m/s, surface moisture, surface humidity).
 
     Elimination runs from the core outwards and leaves one equation for the surface, whose humidity is found by Newton steps in a
@@ -109,7 +124,7 @@ def _solve_line(old, new, dx, gap, dt, scale, fixed, wood, d_saturation, d_free,
         if fixed > 0.0:
             diffusivity[i] = fixed
         elif new[i] < saturation:
-            diffusivity[i] = _bound(new[i], scale, gravity)
+            diffusivity[i] = _bound(new[i], scale, steep, gravity)
         else:
             diffusivity[i] = d_free
     for i in range(n - 1):
@@ -128,49 +143,52 @@ def _solve_line(old, new, dx, gap, dt, scale, fixed, wood, d_saturation, d_free,
     if is_open:
         g = fixed
         if fixed == 0.0:
-            d_face = _bound(surface, scale, gravity) if surface < saturation else d_free
+            d_face = _bound(surface, scale, steep, gravity) if surface < saturation else d_free
             g = _between(new[0], surface, diffusivity[0], d_face, saturation, d_saturation, d_free)
         g *= 2 / dx[0]
         # Flux out of the wood as a falling line over the surface's moisture: q = g·(right − diagonal·M_s)/(diagonal + g).
-        steep = g / (diagonal[0] + g)
-        temperature, branch = mean[TEMPERATURE], wood[BRANCH]
+        giving = g / (diagonal[0] + g)
+        temperature = mean[TEMPERATURE]
         if fixed > 0.0:
             # A straight sorption line, for checks against series solutions: M_s = h.
             give = (mean[SATURATED]) / density
             take = mean[AMBIENT] / density
-            surface = (steep * right[0] + take) / (give + steep * diagonal[0])
+            surface = (giving * right[0] + take) / (give + giving * diagonal[0])
             humidity = surface
-            outflow = steep * (right[0] - diagonal[0] * surface)
+            outflow = giving * (right[0] - diagonal[0] * surface)
         else:
-            full, _ = sorbed(temperature, 1.0, branch)
-            most = _surface_flux(1.0, mean, density)
-            if steep * (right[0] - diagonal[0] * full) >= most:
+            # Saturated air never leaves wood drier than a fifth.
+            full, most = 0.2, 0.0
+            if right[0] > full * diagonal[0]:
+                full, _ = sorbed(temperature, 1.0, branch)
+                most = _surface_flux(1.0, mean, density)
+            if right[0] > full * diagonal[0] and giving * (right[0] - diagonal[0] * full) >= most:
                 humidity = 1.0
                 outflow = most
-                surface = (right[0] - most / steep) / diagonal[0]
+                surface = (right[0] - most / giving) / diagonal[0]
             else:
                 low, high = 0.0, 1.0
                 h = min(max(humidity, 1e-6), 1 - 1e-9)
                 for _ in range(60):
                     m, slope = sorbed(temperature, h, branch)
                     lost = 1 + mean[COOLING] * h
-                    short = steep * (right[0] - diagonal[0] * m) - _surface_flux(h, mean, density)
+                    short = giving * (right[0] - diagonal[0] * m) - _surface_flux(h, mean, density)
                     if short > 0:
                         low = h
                     else:
                         high = h
-                    fall = steep * diagonal[0] * slope + (mean[SATURATED] + mean[COOLING] * mean[AMBIENT]) / (lost * lost * density)
+                    fall = giving * diagonal[0] * slope + (mean[SATURATED] + mean[COOLING] * mean[AMBIENT]) / (lost * lost * density)
                     step = short / fall
                     h += step
                     if not low < h < high:
                         h = 0.5 * (low + high)
-                    elif abs(step) < 1e-13:
+                    elif abs(step) < 1e-10:
                         break
                     if high - low < 1e-15:
                         break
                 humidity = h
                 surface, _ = sorbed(temperature, h, branch)
-                outflow = steep * (right[0] - diagonal[0] * surface)
+                outflow = giving * (right[0] - diagonal[0] * surface)
     new[0] = (right[0] - outflow) / diagonal[0]
     for i in range(1, n):
         new[i] = (right[i] + coupling[i - 1] * new[i - 1]) / (diagonal[i] + coupling[i - 1])
@@ -194,17 +212,32 @@ def _mean_of(sums, hour_s, start, end, out):
 
 
 @compiled
+def _allowed_ahead(old, older, surface, wanted):
+    """``wanted``, or 0 where some cell carried on by that share of its last change would leave the range of the cells and the surface."""
+    low = high = surface
+    for i in range(old.size):
+        low, high = min(low, old[i]), max(high, old[i])
+    for i in range(old.size):
+        there = old[i] + wanted * (old[i] - older[i])
+        if there < low or there > high:
+            return 0.0
+    return wanted
+
+
+@compiled
 def run(sums, hour_s, begin_s, start, dx, dz, wood, density, drive_share, air_share, ends_open, horizon_s, first_step_s, max_step_s,
-        tolerance, target, enough_s, out_s, means, surfaces, shells, cores, ends, profiles):  # fmt: skip
+        hysteresis, smoothing_s, tolerance, target, enough_s, out_s, means, surfaces, shells, cores, ends, profiles):  # fmt: skip
     """March one piece through its climate.
 
     ``start`` is moisture by row (along the grain from an end to the middle) and cell (face to middle); one row is a slab. ``dz`` are
-    the rows' lengths. ``drive_share`` multiplies the surface's conductance, ``air_share`` the vapour in the air. The run ends early
+    the rows' lengths. ``hysteresis`` is the share of the gap between both sorption curves that holds wood; ``smoothing_s`` the length of the moving mean that tells of arrival, 0 for air
+    that stands still. ``drive_share`` multiplies the surface's conductance, ``air_share`` the vapour in the air. The run ends early
     once the target is crossed and ``enough_s`` have passed. Fills the arrays at the times ``out_s`` (``profiles`` may have no rows) and
     returns (crossing time or −1, steps, water lost, water that left, mean at the end, lowest and highest mean).
     """
     rows, n = start.shape
-    old, new = start.copy(), start.copy()
+    old, new, older, from_ = start.copy(), start.copy(), start.copy(), start.copy()
+    last_dt, last_lost, smooth = first_step_s, 0.0, 0.0
     rate = np.zeros((rows, n))
     work = np.empty((4, max(rows, n)))
     mean = np.empty(COLUMNS)
@@ -226,9 +259,12 @@ def run(sums, hour_s, begin_s, start, dx, dz, wood, density, drive_share, air_sh
     time, dt, crossing = 0.0, first_step_s, -1.0
     face_flux, steps, filled = 0.0, 0, 0
     previous_surface, previous_end = surface[rows - 1], end_surface[0]
-    gap, row_gap = 2 / (dx[:-1] + dx[1:]), 2 / (dz[:-1] + dz[1:])
+    between, row_gap = 2 / (dx[:-1] + dx[1:]), 2 / (dz[:-1] + dz[1:])
     along, fixed = wood[ALONG], wood[CONSTANT]
     line, column = np.empty(rows), np.empty(rows)
+    free = wood[PERMEABILITY] * _bound(
+        wood[FIBRE_SATURATION], _scale(wood[FACTOR], ROOM_K), ACTIVATION_PER_MOISTURE_K / ROOM_K, wood[GRAVITY]
+    )
     while time < horizon_s * (1 - 1e-9):
         dt = min(dt, horizon_s - time, max_step_s)
         _mean_of(sums, hour_s, begin_s + time, begin_s + time + dt, mean)
@@ -236,23 +272,55 @@ def run(sums, hour_s, begin_s, start, dx, dz, wood, density, drive_share, air_sh
         # However damp a run is made, air holds no more than saturated air.
         mean[AMBIENT] = min(mean[AMBIENT] * drive_share * air_share, mean[SATURATED])
         # Wet wood is cooler than the air by the heat that its vapour takes with it.
-        cooler = LATENT_HEAT * max(face_flux, 0.0) * density * mean[HEAT_RESISTANCE] / max(drive_share, 0.2)
+        cooler = min(LATENT_HEAT * max(face_flux, 0.0) * density * mean[HEAT_RESISTANCE] / max(drive_share, 0.2), 25.0)
         kelvin = mean[TEMPERATURE] + 273.15
-        cooler = min(cooler, 25.0)
-        scale = wood[FACTOR] * mean[ARRHENIUS] * math.exp(-ACTIVATION_K * cooler / (kelvin * kelvin))
-        d_saturation = _bound(wood[FIBRE_SATURATION], scale, wood[GRAVITY])
-        d_free = d_saturation * wood[PERMEABILITY] * (1 - (1 - FROZEN_SHARE) * mean[FROZEN])
-        lost = 0.0
+        kelvin -= cooler
+        steep = ACTIVATION_PER_MOISTURE_K / kelvin
+        scale = _scale(wood[FACTOR], kelvin)
+        # Wood between both sorption curves stays as it is; above it follows the drying curve, below the regaining one.
+        branch, gap = 0.0, hysteresis * mean[GAP] * mean[LEVEL]
+        if gap > 0.0:
+            branch = hysteresis * min(max((average - mean[LEVEL]) / gap, -1.0), 1.0)
+        d_saturation = _bound(wood[FIBRE_SATURATION], scale, steep, wood[GRAVITY])
+        d_free = free * math.exp(-FREE_ACTIVATION_K * (1 / kelvin - 1 / ROOM_K)) * (1 - (1 - FROZEN_FREE) * mean[FROZEN])
+        scale *= 1 - (1 - FROZEN_BOUND) * mean[FROZEN]
+        d_saturation *= 1 - (1 - FROZEN_BOUND) * mean[FROZEN]
+        # Second order in time by the last two steps' values (BDF2), as one implicit step from a point a little ahead; plain
+        # backward Euler where that point would lie beyond everything the wood knows, and where ends are followed.
+        ahead, implicit = 0.0, 1.0
+        if rows == 1 and steps > 0:
+            growth = dt / last_dt
+            ahead = _allowed_ahead(old[0], older[0], surface[0], growth * growth / (1 + 2 * growth))
+            implicit = 1 - ahead / growth
+        lost = ahead * last_lost
         face = 0.0
         for j in range(rows):
             # Diffusivities are taken where the last step's trend leads; the step's error below says whether it did.
             for i in range(n):
                 new[j, i] = max(old[j, i] + dt * rate[j, i], 0.0)
+                from_[j, i] = old[j, i] + ahead * (old[j, i] - older[j, i])
             q, surface[j], humidity[j] = _solve_line(
-                old[j], new[j], dx, gap, dt, scale, fixed, wood, d_saturation, d_free, mean, density, surface[j], humidity[j], True, work
+                from_[j],
+                new[j],
+                dx,
+                between,
+                implicit * dt,
+                scale,
+                steep,
+                fixed,
+                wood,
+                branch,
+                d_saturation,
+                d_free,
+                mean,
+                density,
+                surface[j],
+                humidity[j],
+                True,
+                work,
             )
             face += q * dz[j]
-        lost += face * dt / (half * length)
+        lost += face * implicit * dt / (half * length)
         if rows > 1:
             for i in range(n):
                 for j in range(rows):
@@ -265,8 +333,10 @@ def run(sums, hour_s, begin_s, start, dx, dz, wood, density, drive_share, air_sh
                     row_gap,
                     dt,
                     scale * along,
+                    steep,
                     fixed * along,
                     wood,
+                    branch,
                     d_saturation * along,
                     d_free * along,
                     mean,
@@ -285,15 +355,18 @@ def run(sums, hour_s, begin_s, start, dx, dz, wood, density, drive_share, air_sh
             for i in range(n):
                 error += abs(new[j, i] - old[j, i] - dt * rate[j, i]) * dx[i] * dz[j]
         error *= 0.5 / (half * length)
-        if error > 2 * tolerance and dt > 60.0 and steps > 0:
-            dt *= max(0.25, 0.85 * math.sqrt(tolerance / error))
-            continue
         now = 0.0
         for j in range(rows):
             for i in range(n):
-                rate[j, i] = (new[j, i] - old[j, i]) / dt
                 now += new[j, i] * dx[i] * dz[j]
         now /= half * length
+        allowed = max(tolerance, STEP_SHARE * abs(now - average))
+        if error > 2 * allowed and dt > 60.0 and steps > 0:
+            dt *= max(0.25, 0.85 * math.sqrt(allowed / error))
+            continue
+        for j in range(rows):
+            for i in range(n):
+                rate[j, i] = (new[j, i] - old[j, i]) / dt
         left += lost
         face_flux = face / length
         while filled < out_s.size and out_s[filled] <= time + dt + 1e-6:
@@ -312,19 +385,33 @@ def run(sums, hour_s, begin_s, start, dx, dz, wood, density, drive_share, air_sh
                 for i in range(n):
                     profiles[filled, i] = old[rows - 1, i] + share * (new[rows - 1, i] - old[rows - 1, i])
             filled += 1
-        if crossing < 0 and ((falling and now <= target) or (not falling and now >= target)):
-            crossing = time + (dt * (average - target) / (average - now) if now != average else 0.0)
+        if crossing < 0:
+            if smoothing_s > 0.0 and time > SMOOTHED_FROM * smoothing_s:
+                # By the moving mean of days, which runs behind by its own length; the first touch of a damp night or a dry noon is none.
+                keeps = math.exp(-dt / smoothing_s)
+                moving = smooth * keeps + average * (1 - keeps) + (now - average) * (1 - smoothing_s / dt * (1 - keeps))
+                if (falling and moving <= target) or (not falling and moving >= target):
+                    reached = time + (dt * (smooth - target) / (smooth - moving) if moving != smooth else 0.0)
+                    crossing = max(reached - smoothing_s, SMOOTHED_FROM * smoothing_s)
+                smooth = moving
+            elif (falling and now <= target) or (not falling and now >= target):
+                crossing = time + (dt * (average - target) / (average - now) if now != average else 0.0)
+            else:
+                # Level with the mean as it was that long ago, so that a steady fall is met without a jump.
+                smooth = now + (average - now) / dt * smoothing_s
         previous_surface, previous_end = surface[rows - 1], end_surface[0]
         average = now
         lowest, highest = min(lowest, now), max(highest, now)
         time += dt
         steps += 1
+        last_dt, last_lost = dt, lost
         for j in range(rows):
             for i in range(n):
+                older[j, i] = old[j, i]
                 old[j, i] = new[j, i]
         if crossing >= 0 and time >= enough_s:
             break
-        dt *= min(2.0, 0.9 * math.sqrt(tolerance / error)) if error > 0 else 2.0
+        dt *= min(2.0, 0.9 * math.sqrt(allowed / error)) if error > 0 else 2.0
     for k in range(filled, out_s.size):
         means[k] = average
         surfaces[k], shells[k], cores[k], ends[k] = surface[rows - 1], old[rows - 1, 0], old[rows - 1, n - 1], end_surface[0]

@@ -47,7 +47,8 @@ def through_year(figures: Figures, thickness_m: float, series: AirSeries, coatin
     Raises:
         OutOfRange.
 
-    >>> from wood.climate import Room, pattern, room
+    >>> from wood.climate import pattern
+    >>> from wood.rooms import Room, room
     >>> from wood.diffusivity import of_species
     >>> from wood.species import species
     >>> indoors = room(pattern("cold_winter").year, Room())
@@ -58,12 +59,12 @@ def through_year(figures: Figures, thickness_m: float, series: AirSeries, coatin
     check_range("thickness_m", thickness_m, *field.THICKNESS_M, " m")
     if abs(series.days - YEAR_DAYS) > 0.5:
         raise OutOfRange("series_days", series.days, YEAR_DAYS, YEAR_DAYS, " days")
-    start = float(series.emc.mean())
+    start = float(series.settling.mean())
     drive = field.driven(series, ROUND_ABOUT, coating_s_m)
     before = YEARS_BEFORE * YEAR_DAYS
     ran = field.dry(figures.wood, thickness_m, start, drive, before + YEAR_DAYS, out_days=before + DAYS, longest_step_days=1.0)
     # The level goes round with the year: two rounds, the second without a beginning.
-    level = level_through(series, 0.0, 2.0 * YEAR_DAYS)[YEAR_DAYS : 2 * YEAR_DAYS + 1]
+    level = level_through(series, 2.0 * YEAR_DAYS)[YEAR_DAYS : 2 * YEAR_DAYS + 1]
     # The four weeks before a day lie two weeks behind it.
     centred = np.roll(level[:-1], -LEVEL_DAYS // 2)
     lag = (float(np.argmin(ran.mean[:-1])) - float(np.argmin(centred))) % YEAR_DAYS

@@ -59,9 +59,10 @@ def tolerance_now(stated: float, days_since_check: float | None) -> float:
     (0.05, 0.015, 0.0325)
     """
     check_range("stated", stated, 0.001, 0.3)
-    if days_since_check is None or days_since_check >= CHECK_GOOD_DAYS or stated <= CHECKED_TOLERANCE:
+    if days_since_check is None or stated <= CHECKED_TOLERANCE:
         return stated
-    share = max(days_since_check, 0.0) / CHECK_GOOD_DAYS
+    check_range("days_since_check", days_since_check, -1e6, 1e6, " days")
+    share = min(max(days_since_check, 0.0) / CHECK_GOOD_DAYS, 1.0)
     return CHECKED_TOLERANCE + (stated - CHECKED_TOLERANCE) * share
 
 
@@ -96,7 +97,7 @@ def compare(temperature_c: float, instruments: Sequence[Shown]) -> Comparison:
     """Set two or more instruments in one air side by side.
 
     Raises:
-        OutOfRange: fewer than two.
+        OutOfRange: fewer than two, a humidity outside 0…1, a tolerance outside 0.0001…0.5.
 
     >>> pair = compare(20.0, [Shown("brass dial", 0.62, 0.05), Shown("grey", 0.50, 0.015, checked=True)])
     >>> pair.agree, pair.believed, round(pair.worth_emc, 3)
@@ -104,6 +105,9 @@ def compare(temperature_c: float, instruments: Sequence[Shown]) -> Comparison:
     """
     if len(instruments) < 2:
         raise OutOfRange("instruments", len(instruments), 2, 100)
+    for one in instruments:
+        check_range("relative_humidity", one.relative_humidity, 0.0, 1.0)
+        check_range("tolerance", one.tolerance, 1e-4, 0.5)
     by_humidity = sorted(instruments, key=lambda one: one.relative_humidity)
     low, high = by_humidity[0], by_humidity[-1]
     difference = high.relative_humidity - low.relative_humidity

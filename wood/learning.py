@@ -90,7 +90,6 @@ class Problem:
     figures: Figures
     slab_m: float
     drive: field.Drive
-    branch: float
     prior: np.ndarray
     prior_spread: np.ndarray
     known_dry: float | None
@@ -113,10 +112,7 @@ class Problem:
             last,
             factor_shares=float(np.clip(np.exp(x[0]), 1e-3, 1e3)),
             target=-1.0,
-            branch=self.branch,
             out_days=out_days,
-            cells=12,
-            tolerance=5e-4,
         ).means[0]
         # The shift belongs to where it is heading: nothing of it at the start, all of it once the start is forgotten.
         gone = np.clip((start - means) / max(start - means[-1], 0.02), 0.0, 1.0) if abs(start - means[-1]) > 0.02 else 1.0
@@ -214,7 +210,6 @@ def _problem(log, figures, slab_m, series, exposure, coating_s_m, days, values, 
         days, values = (np.array([column[part].mean() for part in parts]) for column in (days, values))
     else:
         counts = np.ones(days.size)
-    level = float(series.emc.mean())
     usual_start = figures.green_moisture
     if by_mass and log.dry_mass_kg:
         usual_start = float(values[0] / log.dry_mass_kg - 1)
@@ -231,7 +226,6 @@ def _problem(log, figures, slab_m, series, exposure, coating_s_m, days, values, 
         figures=figures,
         slab_m=slab_m,
         drive=field.driven(series, exposure, coating_s_m).by_day(),
-        branch=series.hysteresis_share if usual_start >= level else -series.hysteresis_share,
         prior=np.array([0.0, 0.0, usual_start, dry]),
         prior_spread=np.array(
             [figures.spread, PLATEAU_SPREAD, max(0.3 * usual_start, START_SPREAD) if loose else START_SPREAD,
@@ -272,8 +266,7 @@ def _flags(
     days, entries, series: AirSeries, uncertainty: float, by_mass: bool, safe_rate: float | None, figures: Figures
 ) -> tuple[str, ...]:
     found = []
-    branch = series.hysteresis_share if entries[0] >= entries[-1] else -series.hysteresis_share
-    level = float(level_through(series, branch, max(float(days[-1] - days[0]), 1.0))[-1])
+    level = float(level_through(series, max(float(days[-1] - days[0]), 1.0), float(entries[-1]))[-1])
     resolution = max(uncertainty * ((1 + entries[-1]) if by_mass else 1.0) * 0.5, FLAT_POINTS)
     last = _spaced(days)
     if len(last) == 3:

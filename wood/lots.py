@@ -48,6 +48,8 @@ def t_interval(values: Sequence[float], usual_spread: float | None = None, confi
     """
     sample = check_range("values", values, -1e6, 1e6)
     check_range("count", sample.size, 1 if usual_spread else 2, math.inf)
+    check_range("usual_spread", usual_spread or 0.0, 0.0, 1e6)
+    check_range("confidence", confidence, 0.01, 0.9999)
     prior = PRIOR_READINGS if usual_spread else 0
     degrees = sample.size - 1 + prior
     squares = float(((sample - sample.mean()) ** 2).sum()) + prior * (usual_spread or 0.0) ** 2
@@ -88,6 +90,10 @@ def lot_mean(values: Sequence[float], parts: Sequence[str], wanted_half_width: f
     """
     sample = check_range("values", values, 0.0, 10.0)
     check_range("count", sample.size, 1, math.inf)
+    check_range("parts", len(parts), sample.size, sample.size)
+    check_range("wanted_half_width", wanted_half_width, 1e-9, 10.0)
+    if boards is not None:
+        check_range("boards", boards, 1, 1e7)
     names = np.array([part if part in STRATA else "" for part in parts])
     read = [part for part in STRATA if (names == part).any()]
     known = (names != "").all()
@@ -127,6 +133,10 @@ def read_next_in(parts: Sequence[str]) -> str:
 
 def half_width_with(spread: float, count: int, prior: int = PRIOR_READINGS, confidence: float = 0.95) -> float:
     """The half width that ``count`` readings would give if they scatter by ``spread``."""
+    check_range("spread", spread, 0.0, 1e6)
+    check_range("count", count, 1, math.inf)
+    check_range("degrees_of_freedom", count - 1 + prior, 1, math.inf)
+    check_range("confidence", confidence, 0.01, 0.9999)
     return float(stdtrit(count - 1 + prior, 0.5 + confidence / 2)) * spread / math.sqrt(count)
 
 
@@ -151,7 +161,8 @@ def odd_ones(values: Sequence[float], least_distance: float = 0.01) -> list[int]
     >>> odd_ones([0.112, 0.115, 0.110, 0.114, 0.171])
     [4]
     """
-    sample = np.asarray(values, dtype=float)
+    sample = check_range("values", values, -1e6, 1e6)
+    check_range("least_distance", least_distance, 0.0, 1e6)
     if sample.size < 4:
         return []
     distance = np.abs(sample - np.median(sample))

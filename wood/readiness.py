@@ -88,7 +88,8 @@ USES = {use.key: use for use in (FINE, GENERAL, STRIP_FLOOR, PLANK_FLOOR, FRAMIN
 class Spot:
     """One corrected reading as the verdict sees it; fractions.
 
-    ``layer`` is ``""`` (the usual reading), ``"shell"``, ``"core"`` or ``"whole"`` (by weight: the mean of the piece).
+    ``layer`` is ``""`` (the usual reading), ``"shell"``, ``"core"`` or ``"whole"`` (by weight: the mean of the piece). ``depth`` is the
+    share of the thickness that a usual reading stands for, where it is not a fifth (:func:`wood.meters.pinless_depth`).
     """
 
     moisture: float
@@ -97,6 +98,7 @@ class Spot:
     near_end: bool = False
     counts: bool = True
     bound: str = ""
+    depth: float | None = None
 
 
 @dataclass(frozen=True)
@@ -189,8 +191,11 @@ def estimate(spots: Sequence[Spot], *, round: bool = False) -> Estimate | None:
 
 def _outer(spots: Sequence[Spot]) -> tuple[list[float], float]:
     """The moistures read outside the core and the depth they stand for: the usual readings, else those of the shell."""
-    usual = [spot.moisture for spot in spots if spot.layer == ""]
-    return (usual, meters.USUAL_DEPTH) if usual else ([spot.moisture for spot in spots if spot.layer == "shell"], meters.SHELL_DEPTH)
+    usual = [spot for spot in spots if spot.layer == ""]
+    if usual:
+        depth = float(np.mean([meters.USUAL_DEPTH if spot.depth is None else spot.depth for spot in usual]))
+        return [spot.moisture for spot in usual], depth
+    return [spot.moisture for spot in spots if spot.layer == "shell"], meters.SHELL_DEPTH
 
 
 def _beyond(wet: Sequence[Spot], measured: Sequence[Spot], count: int, *, round: bool) -> Estimate:
@@ -252,6 +257,10 @@ def codes(difference, uncertainty, use: Use | float, gradient, reach, bound=0, t
     use = use if isinstance(use, Use) else Use("", "", float(use))
     tolerance, one_sided = use.tolerance, use.against == LIMIT
     check_range("tolerance", tolerance, 1e-6, 1.0)
+    check_range("difference", difference, -10.0, 10.0)
+    check_range("uncertainty", uncertainty, 0.0, 10.0)
+    check_range("reach", reach, 0.0, 10.0)
+    check_range("target_uncertainty", target_uncertainty, 0.0, 10.0)
     d, u = np.asarray(difference, float), np.asarray(uncertainty, float)
     # How far outside what is allowed; below a limit there is nothing to be outside of.
     excess = d if one_sided else np.abs(d) - tolerance

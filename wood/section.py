@@ -3,7 +3,8 @@
 In polar coordinates about the pith a point (r, φ) goes to (r·k_R, φ·k_T/k_R), with k_R and k_T the radial and tangential
 size ratios. Locally that stretches by k_R along the radius and by k_T along the ring, everywhere, so it is the exact
 stress-free shape of any piece that does not enclose the pith; cup, diamond and oval follow from it. A piece that encloses the pith cannot
-close again: it opens a split from the pith to its nearest face, 2π·(1 − k_T/k_R) in total.
+close again: it opens a split from the pith to its nearest face, 2π·(1 − k_T/k_R) in total. When such a piece swells there is nothing to
+open and the rings press on each other: it is drawn grown by √(k_R·k_T) all round, which keeps its area (our judgement).
 
 Coordinates in metres: x along the width, y through the thickness, the origin in the middle of the green piece.
 """
@@ -88,8 +89,8 @@ def _turn(points: np.ndarray, pith: complex, axis: complex) -> tuple[np.ndarray,
     return np.abs(z), np.angle(z)
 
 
-def _place(r: np.ndarray, phi: np.ndarray, axis: complex, k_radial: float, k_tangential: float, origin: complex) -> np.ndarray:
-    z = k_radial * r * np.exp(1j * phi * k_tangential / k_radial) * axis - origin
+def _place(r: np.ndarray, phi: np.ndarray, frame: "_Frame") -> np.ndarray:
+    z = frame.k_radial * r * np.exp(1j * phi * frame.turn) * frame.axis - frame.origin
     return np.column_stack([z.real, z.imag])
 
 
@@ -118,31 +119,43 @@ def settle_outline(outline: np.ndarray, pith_x_m: float, pith_y_m: float, k_radi
     """
     check_range("k_radial", k_radial, 0.5, 1.5)
     check_range("k_tangential", k_tangential, 0.5, 1.5)
-    pith, axis, split = _frame(outline, pith_x_m, pith_y_m, k_radial, k_tangential)
-    origin = k_radial * abs(pith) * axis if not split else -pith * k_radial
-    r, phi = _turn(outline, pith, axis)
-    if not split:
-        return _place(r, phi, axis, k_radial, k_tangential, origin), 0.0
+    frame = _frame(outline, pith_x_m, pith_y_m, k_radial, k_tangential)
+    r, phi = _turn(outline, frame.pith, frame.axis)
+    if not frame.split_rad:
+        return _place(r, phi, frame), 0.0
     order = np.argsort(phi)
     r, phi = r[order], phi[order]
     # Both lips of the split start at the same point of the face, which lies on the cut ray behind the axis.
     lip = np.interp(math.pi, [phi[-1], phi[0] + 2 * math.pi], [r[-1], r[0]])
     r, phi = np.concatenate([[lip], r, [lip, 0.0]]), np.concatenate([[-math.pi], phi, [math.pi, 0.0]])
-    return _place(r, phi, axis, k_radial, k_tangential, origin), split
+    return _place(r, phi, frame), frame.split_rad
 
 
-def _frame(outline: np.ndarray, pith_x_m: float, pith_y_m: float, k_radial: float, k_tangential: float) -> tuple[complex, complex, float]:
-    """The pith, the unit direction from which angles are counted, and the split's angle.
+@dataclass(frozen=True)
+class _Frame:
+    """How a piece moves: the pith, the unit direction from which angles are counted, the radial ratio, the ratio of angles, the angle of
+    the split, and the point that comes to lie on the origin."""
 
-    Outside the piece angles count from the line pith-centre. Inside, they count from opposite the nearest face, so that the
-    cut, at ±180°, runs the shortest way out, where real wood splits.
-    """
+    pith: complex
+    axis: complex
+    k_radial: float
+    turn: float
+    split_rad: float
+    origin: complex
+
+
+def _frame(outline: np.ndarray, pith_x_m: float, pith_y_m: float, k_radial: float, k_tangential: float) -> _Frame:
+    """Outside the piece angles count from the line pith-centre. Inside, they count from opposite the nearest face, so that the
+    cut, at ±180°, runs the shortest way out, where real wood splits."""
     pith = complex(pith_x_m, pith_y_m)
     if not _inside(outline, pith):
-        return pith, -pith / abs(pith), 0.0
+        return _Frame(pith, -pith / abs(pith), k_radial, k_tangential / k_radial, 0.0, -k_radial * pith)
     edges = outline[:, 0] + 1j * outline[:, 1] - pith
     nearest = edges[np.argmin(np.abs(edges))]
-    return pith, -nearest / abs(nearest), total_split_rad(k_radial, k_tangential)
+    axis, split = -nearest / abs(nearest), total_split_rad(k_radial, k_tangential)
+    if not split:
+        k_radial = k_tangential = math.sqrt(k_radial * k_tangential)
+    return _Frame(pith, axis, k_radial, k_tangential / k_radial, split, -k_radial * pith)
 
 
 def _inside(outline: np.ndarray, point: complex) -> bool:
@@ -177,12 +190,11 @@ def settled_board(
         pith_y_m = -1e-9
     green = rectangle(width_m, thickness_m)
     after, split = settle_outline(green, pith_x_m, pith_y_m, k_radial, k_tangential)
-    pith, axis, _ = _frame(green, pith_x_m, pith_y_m, k_radial, k_tangential)
-    origin = -pith * k_radial if split else k_radial * abs(pith) * axis
+    frame = _frame(green, pith_x_m, pith_y_m, k_radial, k_tangential)
     bark_side_up = pith_y_m <= 0
 
     def moved(points) -> np.ndarray:
-        return _place(*_turn(np.asarray(points, float), pith, axis), axis, k_radial, k_tangential, origin)
+        return _place(*_turn(np.asarray(points, float), frame.pith, frame.axis), frame)
 
     w, t = width_m / 2, thickness_m / 2
     left, right, top, bottom = moved([(-w, 0), (w, 0), (0, t), (0, -t)])
@@ -191,7 +203,7 @@ def settled_board(
     upper, lower = moved(across), moved(across * (1, -1))
     upper_height, lower_height = _heights(upper, b - a), _heights(lower, b - a)
     hollow_up = float((upper_height[0] + upper_height[-1]) / 2 - upper_height[20])
-    green_rings = tuple(_ring_arcs(width_m, thickness_m, pith, rings))
+    green_rings = tuple(_ring_arcs(width_m, thickness_m, frame.pith, rings))
     return Section(
         green=green,
         after=after,
@@ -204,7 +216,7 @@ def settled_board(
         diamond_m=float(abs(np.hypot(*(c - a)) - np.hypot(*(d - b)))),
         split_rad=split,
         ring_angle_deg=ring_angle_deg(pith_x_m, pith_y_m),
-        encloses_pith=_inside(green, pith),
+        encloses_pith=_inside(green, frame.pith),
         bark_side_up=bark_side_up,
     )
 

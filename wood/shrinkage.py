@@ -97,6 +97,8 @@ def change_by_coefficient(size_m: float, coefficient: float, moisture_from: floa
     """
     check_range("moisture_from", moisture_from, *COEFFICIENT_RANGE)
     check_range("moisture_to", moisture_to, *COEFFICIENT_RANGE)
+    check_range("size_m", size_m, 0.0, 1e4, " m")
+    check_range("coefficient", coefficient, 0.0, 0.02)
     return size_m * coefficient * (moisture_to - moisture_from) * 100
 
 
@@ -106,6 +108,8 @@ def coefficient_from_shrinkage(shrinkage: float, fibre_saturation: float = 0.30)
     >>> round(coefficient_from_shrinkage(0.071), 5)
     0.00248
     """
+    check_range("shrinkage", shrinkage, 1e-5, 0.5)
+    check_range("fibre_saturation", fibre_saturation, 0.15, 0.40)
     points = fibre_saturation * 100
     return 1 / (points / shrinkage - points + 10)
 
@@ -116,5 +120,7 @@ def shrinkage_from_coefficient(coefficient: float, fibre_saturation: float = 0.3
     >>> round(shrinkage_from_coefficient(0.00248), 3)
     0.071
     """
+    check_range("coefficient", coefficient, 1e-7, 0.02)
+    check_range("fibre_saturation", fibre_saturation, 0.15, 0.40)
     points = fibre_saturation * 100
     return points / (1 / coefficient + points - 10)

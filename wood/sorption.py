@@ -1,8 +1,8 @@
 """Sorption: the equilibrium moisture content (EMC) of wood in air, both ways, its slope, and its hysteresis.
 
 Source of the equation: Wood Handbook (FPL-GTR-282), chapter 4, eq. 4-5, the Hailwood-Horrobin form fitted to the printed
-table of equilibrium moisture. The fit holds for −1…130 °C; outside, down to −40 and up to 150 °C, a result is an
-extrapolation and :func:`is_extrapolated` says so. Real wood differs from it by 1-2 points by species, extractives and
+table of equilibrium moisture. The fit holds for −1…130 °C; below, down to −40, a result is an
+extrapolation and :func:`is_extrapolated` says so; above 132 °C the equation nears a pole and nothing is said. Real wood differs from it by 1-2 points by species, extractives and
 drying history; the application shows that where it matters.
 """
 
@@ -12,7 +12,7 @@ import numpy as np
 
 from wood.errors import check_range, like_input
 
-TEMPERATURE_C = (-40.0, 150.0)
+TEMPERATURE_C = (-40.0, 132.0)
 FITTED_TEMPERATURE_C = (-1.0, 132.0)
 BLOCK = 16384
 
@@ -35,7 +35,7 @@ def emc(temperature_c, relative_humidity):
     """Equilibrium moisture content, as a fraction of ovendry mass.
 
     Args:
-        temperature_c: air temperature, −40…150 °C (fitted −1…132), scalar or array.
+        temperature_c: air temperature, −40…132 °C (fitted −1…132), scalar or array.
         relative_humidity: fraction 0…1, scalar or array; the two broadcast.
     Returns:
         EMC as a fraction, same shape as the broadcast inputs.
@@ -147,21 +147,19 @@ def hysteresis_band(temperature_c: float, relative_humidity: float) -> Hysteresi
     0.85
     """
     mean = float(emc(temperature_c, relative_humidity))
-    below, above = (mean * float(branch_share(relative_humidity, branch)) for branch in (-1.0, 1.0))
-    return HysteresisBand(below, mean, above)
+    gap = float(half_gap(relative_humidity))
+    return HysteresisBand(mean * (1 - gap), mean, mean * (1 + gap))
 
 
-def branch_share(relative_humidity, branch: float):
-    """What a sorption branch makes of the tabulated EMC: its factor, over arrays of humidity (fractions).
+def half_gap(relative_humidity):
+    """Half the distance between both sorption curves as a share of the tabulated EMC, over arrays of humidity (fractions).
 
-    ``branch`` is +1 for wood drying down, −1 for wood regaining, 0 between.
-
-    >>> round(float(branch_share(0.5, 1.0)), 3)
-    1.081
+    >>> round(float(half_gap(0.5)), 3)
+    0.081
     """
     h = check_range("relative_humidity", relative_humidity, 0.0, 1.0)
     # Full width between about 20 and 80 % RH, closing toward the ends.
-    return 1 + branch * HYSTERESIS_GAP * np.minimum(1.0, 4 * h * (1 - h) / 0.64)
+    return HYSTERESIS_GAP * np.minimum(1.0, 4 * h * (1 - h) / 0.64)
 
 
 @dataclass(frozen=True)

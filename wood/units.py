@@ -8,7 +8,7 @@ import re
 from dataclasses import dataclass
 from fractions import Fraction
 
-from wood.errors import CannotRead
+from wood.errors import CannotRead, check_range
 
 INCH_M = 0.0254
 FOOT_M = 0.3048
@@ -86,7 +86,7 @@ def length_m(text: str, system: System, field: str = "length") -> float:
     plain = _plain(text).casefold()
     if not plain:
         raise CannotRead(field, text, "a size is needed here")
-    feet = re.fullmatch(rf"({_NUMBER}) ?(?:ft|feet|foot|'|’) ?(.+)", plain)
+    feet = re.fullmatch(rf"({_NUMBER}) ?(?:ft|feet|foot|'|’) ?([^'’f]+)", plain)
     if feet:
         return number(feet[1], field) * FOOT_M + length_m(
             feet[2] if feet[2][-1].isalpha() or feet[2][-1] in '"”' else feet[2] + " in", INCH, field
@@ -146,6 +146,14 @@ def mass_kg(text: str, system: System, field: str = "mass") -> float:
     if not found or found[2] not in ("", *MASS_UNITS_KG):
         raise CannotRead(field, text, f"“{shortened(text)}” is not a weight; write it like 412 g, 2.4 kg, 14.5 oz or 3 lb")
     return number(found[1], field) * MASS_UNITS_KG[found[2] or system.mass]
+
+
+# The greatest figure that is written for people or read back from a field, in SI.
+GREATEST_WRITTEN = 1e6
+
+
+def _written(field: str, value: float) -> float:
+    return float(check_range(field, value, -GREATEST_WRITTEN, GREATEST_WRITTEN))
 
 
 def from_fahrenheit(fahrenheit: float) -> float:
@@ -242,4 +250,7 @@ def exact_mass(kilograms: float, system: System) -> str:
     >>> exact_mass(9.075, METRIC)
     '9.075 kg'
     """
-    return f"{kilograms / POUND_KG:.9g} lb" if system is INCH else f"{kilograms:.9g} kg"
+    _written("mass_kg", kilograms)
+    # Never as a power of ten: what is written here is read again.
+    amount, unit = (kilograms / POUND_KG, "lb") if system is INCH else (kilograms, "kg")
+    return f"{amount:.9f}".rstrip("0").rstrip(".") + f" {unit}"

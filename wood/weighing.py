@@ -66,6 +66,8 @@ def weighing_uncertainty(wet_mass_kg: float, dry_mass_kg: float, scale_step_kg: 
     >>> round(weighing_uncertainty(1.2, 1.0, 0.01), 4)
     0.0078
     """
+    check_range("dry_mass_kg", dry_mass_kg, 1e-6, LARGEST_MASS_KG, " kg")
+    check_range("wet_mass_kg", wet_mass_kg, 0.0, LARGEST_MASS_KG, " kg")
     check_range("scale_step_kg", scale_step_kg, 0.0, 100.0, " kg")
     check_range("dry_mass_uncertainty", dry_mass_uncertainty, 0.0, 1.0)
     half, ratio = scale_step_kg / 2, wet_mass_kg / dry_mass_kg

@@ -107,7 +107,13 @@ class ClosedForms(unittest.TestCase):
         self.assertEqual(settled_board(0.2, 0.05, 0.0, -0.1, KR, KT).split_rad, 0.0)
 
     def test_swelling_closes_instead_of_splitting(self):
-        self.assertEqual(settled_board(0.2, 0.05, 0.0, -0.01, 1.02, 1.05).split_rad, 0.0)
+        for x, y in ((0.0, -0.01), (0.03, 0.012), (0.0, 0.0)):
+            board = settled_board(0.2, 0.05, x, y, 1.02, 1.05)
+            self.assertTrue(board.encloses_pith)
+            self.assertEqual(board.split_rad, 0.0)
+            # It stays where it lay, does not overlap itself, and grows by both figures in area.
+            np.testing.assert_allclose(board.after, board.green * np.sqrt(1.02 * 1.05), atol=1e-9)
+            self.assertAlmostEqual(area(board.after) / area(board.green), 1.02 * 1.05, delta=1e-9)
 
     @given(st.floats(0.02, 0.4), st.floats(0.01, 0.1), st.floats(-0.5, 0.5), st.floats(-0.5, 0.5))
     def test_nothing_moves_when_nothing_dries(self, width, thickness, x, y):
