@@ -11,6 +11,7 @@ COMMANDS = {
     "check": "lint, boundaries between parts, style sheet up to date, migrations complete",
     "shots": "retake docs/screenshots from the demo workshop",
     "bench": "measure, and show the figures as ratios",
+    "science": "work every check of the science against published figures anew",
     "demo-reset": "put the demo workshop back as it was; other workshops stay untouched",
     "style": "compile the style sheet (needs Node)",
 }

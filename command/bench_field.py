@@ -12,7 +12,7 @@ from numba import njit
 
 from command.bench import best, row
 from command.machine import ROOT
-from wood import climate, field, finished
+from wood import climate, field, finished, rooms
 from wood import field_kernel as kernel
 from wood.diffusivity import of_species
 from wood.drying import YARD, Question, answer, setting
@@ -30,7 +30,7 @@ def run() -> None:
     drive = field.driven(year, Stack(0.2))
 
     def days(**how) -> float:
-        return field.dry(oak.wood, BOARD_M, GREEN, drive, YEAR, target=TARGET, out_days=[], branch=1.0, **how).crossed_day
+        return field.dry(oak.wood, BOARD_M, GREEN, drive, YEAR, target=TARGET, out_days=[], **how).crossed_day
 
     finest = {"cells": 160, "tolerance": 3e-6, "longest_step_days": 0.02}
     converged = days(**finest)
@@ -47,7 +47,7 @@ def run() -> None:
     many(oak, drive)
     question = Question(oak, BOARD_M, GREEN, TARGET, setting(YARD, year))
     row("a whole answer: band of 256 runs, months, profiles", f"{best(lambda: answer(question)) * 1000:.0f} ms")
-    room = climate.room(climate.pattern("cold_winter").year, climate.Room())
+    room = rooms.room(climate.pattern("cold_winter").year, rooms.DWELLING)
     row("a finished piece through four years", f"{best(lambda: finished.through_year(oak, 0.022, room)) * 1000:.1f} ms")
     row("greatest memory of this process", f"{resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024:.0f} MB")
     starts()
@@ -59,7 +59,7 @@ def _off(wood: field.Wood, drive: field.Drive, converged: float, finest: dict) -
     Wood dries by day and stands still by night, so the very crossing may jump to the next morning by nothing at all.
     """
     about = [converged - 5, converged, converged + 5]
-    usual, fine = (field.dry(wood, BOARD_M, GREEN, drive, YEAR, out_days=about, branch=1.0, **how).mean for how in ({}, finest))
+    usual, fine = (field.dry(wood, BOARD_M, GREEN, drive, YEAR, out_days=about, **how).mean for how in ({}, finest))
     return abs(usual[1] - fine[1]) / ((fine[0] - fine[2]) / 10) / converged
 
 
@@ -123,7 +123,7 @@ def against_scipy(wood: field.Wood, drive: field.Drive, converged: float, ours: 
 
     reached.terminal = True
     rates(0.0, np.full(dx.size, GREEN))
-    same = best(lambda: field.dry(wood, BOARD_M, GREEN, drive, horizon, target=TARGET, out_days=[], branch=1.0), 7)
+    same = best(lambda: field.dry(wood, BOARD_M, GREEN, drive, horizon, target=TARGET, out_days=[]), 7)
     # LSODA takes a banded Jacobian; steps no longer than the hour in which the air stays the same.
     begun = time.perf_counter()
     done = solve_ivp(
@@ -167,12 +167,12 @@ def against_fipy(wood: field.Wood, drive: field.Drive, ours: float) -> None:
 
 
 def many(oak, drive: field.Drive) -> None:
-    calm = drive.by_day()
+    calm = drive
     shares = np.exp(0.25 * np.random.default_rng(1).normal(size=RUNS))
 
     def band(count: int = RUNS, cells: int = 12) -> None:
         field.dry_many(
-            oak.wood, BOARD_M, GREEN, calm, YEAR, target=TARGET, branch=1.0, factor_shares=shares[:count], enough_days=0.0, cells=cells,
+            oak.wood, BOARD_M, GREEN, calm, YEAR, target=TARGET, factor_shares=shares[:count], enough_days=0.0, cells=cells,
             tolerance=3e-3, longest_step_days=3.0,
         )  # fmt: skip
 

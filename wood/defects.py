@@ -84,7 +84,8 @@ RATE_SPREAD = {"high": 0.0, "medium": 0.25, "low": 0.4}
 @lru_cache(maxsize=1)
 def _published_rates() -> dict[str, tuple[float, float, float]]:
     return {
-        row["key"]: (number(row["rate_4_4"], 0.01), number(row["rate_8_4"], 0.01), RATE_SPREAD[row["confidence"]]) for row in rows("safe_rates")
+        row["key"]: (number(row["rate_4_4"], 0.01), number(row["rate_8_4"], 0.01), RATE_SPREAD[row["confidence"]])
+        for row in rows("safe_rates")
     }
 
 
@@ -196,11 +197,16 @@ def surface_check(history: field.History, one: Species, thickness_m: float, temp
     The figure is the larger of two, both in the cause: ``pull_figure``, the pull in the outermost 0.7 mm over what the wood bears, and
     ``loss_figure``, the daily loss until a third of the water is gone over what schedules show to be borne.
     """
+    borne = pull_borne(one, thickness_m)
     shrunk = _shrunk(history.profiles, one)
     weights = np.diff(np.concatenate([[0.0], (history.depths_m[1:] + history.depths_m[:-1]) / 2, [thickness_m / 2]]))
     skin = history.depths_m <= max(FACE_DEPTH_M, history.depths_m[0])
     face = shrunk[:, skin] @ weights[skin] / weights[skin].sum()
-    pull = _tension(history.days, face - shrunk @ weights / weights.sum(), temperature_c) * _counts(history, one) / pull_borne(one, thickness_m)
+    pull = (
+        _tension(history.days, face - shrunk @ weights / weights.sum(), temperature_c)
+        * _counts(history, one)
+        / pull_borne(one, thickness_m)
+    )
     rate = safe_rate(one, thickness_m)
     loss, by_loss = _loss_until_a_third(history, one)
     by_loss = by_loss * loss / rate.borne

@@ -52,7 +52,8 @@ ROADS = {road.key: road for road in (LOG, YARD, SHED, SHOP, CHAMBER)}
 
 # Wind at the stack as a share of the weather's; the outer two are those of wood.calibration.
 WINDS = {"sheltered": 0.06, "usual": 0.13, "breezy": 0.34}
-SMALL_STACK = Stack(1.0, width_m=0.6)
+# Indoors the air hardly moves.
+SMALL_STACK = Stack(0.4, width_m=0.6)
 
 
 @dataclass(frozen=True)

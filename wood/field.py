@@ -40,7 +40,7 @@ CELLS = 16
 ROWS = 8
 # How far one step may be off in the mean, as a share of the change that is asked for; where nothing is asked, of this change.
 STEP_TOLERANCE = 5e-4
-USUAL_CHANGE = 0.2
+USUAL_CHANGE = 0.1
 LONGEST_STEP_DAYS = 2.0
 HORIZON_DAYS = 4000.0
 # Diffusion along the grain over that across it below fibre saturation, AH-188 and GTR-118: 10-15.
@@ -108,8 +108,8 @@ class Drive:
 
     @property
     def smoothing_s(self) -> float:
-        """Over how long a piece's mean is evened out before it counts as arrived: a day where the air changes."""
-        return DAY_S if self.sums.shape[0] > 2 else 0.0
+        """Over how long a piece's mean is evened out before it counts as arrived: a day where the air is followed by the hour."""
+        return DAY_S if self.sums.shape[0] > 2 and self.step_s < DAY_S / 2 else 0.0
 
     def every(self, hours: float) -> "Drive":
         """The same climate in longer steps (means over so many hours, which must divide the day); the same where it is coarser already."""

@@ -34,9 +34,7 @@ COLUMNS = 8
 # Positions in the row of figures that describes a wood.
 FACTOR, GRAVITY, FIBRE_SATURATION, PERMEABILITY, CONSTANT, ALONG = range(6)
 # What freezing leaves of the movement of free water, and of bound water beside what the cold itself leaves.
-FROZEN_FREE, FROZEN_BOUND = 0.05, 0.25
-# A step may be off by this share of what it changes the mean by, where that is more than the tolerance.
-STEP_SHARE = 0.02
+FROZEN_FREE, FROZEN_BOUND = 0.015, 0.04
 # In air that changes, arrival is by a moving mean of the piece's own moisture once so many of its lengths have passed.
 SMOOTHED_FROM = 3.0
 
@@ -230,7 +228,7 @@ def run(sums, hour_s, begin_s, start, dx, dz, wood, density, drive_share, air_sh
     """March one piece through its climate.
 
     ``start`` is moisture by row (along the grain from an end to the middle) and cell (face to middle); one row is a slab. ``dz`` are
-    the rows' lengths. ``hysteresis`` is the share of the gap between both sorption curves that holds wood; ``smoothing_s`` the length of the moving mean that tells of arrival, 0 for air
+    the rows' lengths. ``hysteresis`` is the share of the gap between both sorption curves that holds wood; ``smoothing_s`` the length of the mean that tells of arrival, 0 for air
     that stands still. ``drive_share`` multiplies the surface's conductance, ``air_share`` the vapour in the air. The run ends early
     once the target is crossed and ``enough_s`` have passed. Fills the arrays at the times ``out_s`` (``profiles`` may have no rows) and
     returns (crossing time or −1, steps, water lost, water that left, mean at the end, lowest and highest mean).
@@ -360,9 +358,8 @@ def run(sums, hour_s, begin_s, start, dx, dz, wood, density, drive_share, air_sh
             for i in range(n):
                 now += new[j, i] * dx[i] * dz[j]
         now /= half * length
-        allowed = max(tolerance, STEP_SHARE * abs(now - average))
-        if error > 2 * allowed and dt > 60.0 and steps > 0:
-            dt *= max(0.25, 0.85 * math.sqrt(allowed / error))
+        if error > 2 * tolerance and dt > 60.0 and steps > 0:
+            dt *= max(0.25, 0.85 * math.sqrt(tolerance / error))
             continue
         for j in range(rows):
             for i in range(n):
@@ -411,7 +408,7 @@ def run(sums, hour_s, begin_s, start, dx, dz, wood, density, drive_share, air_sh
                 old[j, i] = new[j, i]
         if crossing >= 0 and time >= enough_s:
             break
-        dt *= min(2.0, 0.9 * math.sqrt(allowed / error)) if error > 0 else 2.0
+        dt *= min(2.0, 0.9 * math.sqrt(tolerance / error)) if error > 0 else 2.0
     for k in range(filled, out_s.size):
         means[k] = average
         surfaces[k], shells[k], cores[k], ends[k] = surface[rows - 1], old[rows - 1, 0], old[rows - 1, n - 1], end_surface[0]

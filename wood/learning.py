@@ -225,7 +225,7 @@ def _problem(log, figures, slab_m, series, exposure, coating_s_m, days, values, 
         by_mass=by_mass,
         figures=figures,
         slab_m=slab_m,
-        drive=field.driven(series, exposure, coating_s_m).by_day(),
+        drive=field.driven(series, exposure, coating_s_m),
         prior=np.array([0.0, 0.0, usual_start, dry]),
         prior_spread=np.array(
             [figures.spread, PLATEAU_SPREAD, max(0.3 * usual_start, START_SPREAD) if loose else START_SPREAD,

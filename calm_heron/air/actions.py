@@ -1,5 +1,7 @@
 """What people do with places and their air."""
 
+from dataclasses import fields
+
 from django.db import IntegrityError, transaction
 
 from calm_heron.air.models import AirReading, Hygrometer, HygrometerCheck, Kind, Normals, Place, YearSource
@@ -7,8 +9,9 @@ from calm_heron.logbook import actions as log
 from calm_heron.workshops.actions import Refused, require
 from calm_heron.workshops.models import Membership, Role
 from wood import sorption
-from wood.climate import Climate, Room
+from wood.climate import Climate
 from wood.hygrometers import BELIEVABLE_OFFSET, salt_check
+from wood.rooms import Room
 
 # A corrected humidity stays one that air can have.
 LOWEST_HUMIDITY, HIGHEST_HUMIDITY = 0.005, 0.995
@@ -80,14 +83,18 @@ def record_air(
 
 
 @transaction.atomic
-def keep_year(by: Membership, place: Place, version: int, source: YearSource, words: str, climate: Climate) -> Normals:
-    """Give a place its usual year, typed, from a pattern or from a file.
+def keep_year(
+    by: Membership, place: Place, version: int, source: YearSource, words: str, climate: Climate, room: Room | None = None
+) -> Normals:  # fmt: skip
+    """Give a place its usual year: typed, or outdoor air from a published place, a pattern or a file; to a room that air comes in, and
+    ``room`` says what becomes of it.
 
     Raises:
         Refused: somebody else gave it another year since ``version`` (0: it had none).
     """
     columns = {name: list(getattr(climate, name)) for name in ("temperature_c", "relative_humidity", "wind_m_s", "daily_swing_c")}
-    return _keep(by, place, version, {"source": source, "words": words[:120], "outdoors": None, **columns})
+    settings = _settings(room) if room else {}
+    return _keep(by, place, version, {"source": source, "words": words[:120], "outdoors": None, **columns, **settings})
 
 
 @transaction.atomic
@@ -99,12 +106,13 @@ def keep_room(by: Membership, place: Place, version: int, outdoors: Place, room:
     """
     if outdoors.workshop_id != by.workshop.pk or outdoors.kind != Kind.YARD or outdoors == place:
         raise Refused("Choose an outdoor place of this workshop; its air is what comes in.", "outdoors")
-    settings = {
-        "heated_to_c": room.heated_to_c, "cooled_to_c": room.cooled_to_c, "moisture_gain": room.moisture_gain, "at_least": room.at_least,
-        "at_most": room.at_most, "floor_warmer_c": room.floor_warmer_c,
-    }  # fmt: skip
     empty = {name: [] for name in ("temperature_c", "relative_humidity", "wind_m_s", "daily_swing_c")}
-    return _keep(by, place, version, {"source": YearSource.ROOM, "words": "", "outdoors": outdoors, **settings, **empty})
+    return _keep(by, place, version, {"source": YearSource.ROOM, "words": "", "outdoors": outdoors, **_settings(room), **empty})
+
+
+def _settings(room: Room) -> dict:
+    """A room's settings by the columns that keep them, which have its own names."""
+    return {one.name: getattr(room, one.name) for one in fields(room)}
 
 
 def _keep(by: Membership, place: Place, version: int, values: dict) -> Normals:

@@ -5,13 +5,15 @@ import io
 from django import forms
 
 from calm_heron.air import queries
-from calm_heron.air.models import USUAL_TEMPERATURE_C, Kind, Normals, Place, YearSource
+from calm_heron.air.models import INDOORS, OUTDOOR_SOURCES, USUAL_TEMPERATURE_C, Kind, Normals, Place, YearSource
 from calm_heron.workshops.fields import CalmForm, PercentField, TemperatureField, sentence
 from wood import climate, typical_year
 from wood.air import salt_relative_humidity
-from wood.climate import MONTHS, Climate, Room
+from wood.climate import MONTHS, Climate
 from wood.errors import CannotRead, OutOfRange
 from wood.hygrometers import HOUSEHOLD_SALTS, WAITING_HOURS
+from wood.rooms import DWELLING_GAIN, LEAKY, TIGHT, USUAL_AIR_CHANGES, WORKSHOP_GAIN, Room
+from wood.units import write_temperature
 
 
 class PlaceForm(CalmForm):
@@ -110,11 +112,19 @@ class SaltForm(CalmForm):
 
 # Moisture that people and work add to a room's air, kg per kg of dry air.
 GAINS = (
-    ("0", "nobody: a workshop, a store"),
-    ("0.001", "a workshop in use"),
-    ("0.0025", "a dwelling"),
+    ("0", "nobody: a store"),
+    (f"{WORKSHOP_GAIN:g}", "a workshop in use"),
+    (f"{DWELLING_GAIN:g}", "a dwelling"),
     ("0.005", "a kitchen, a full house"),
 )
+CHANGES = (
+    (f"{TIGHT:g}", "hardly: a tight new house"),
+    (f"{USUAL_AIR_CHANGES:g}", "usually"),
+    (f"{LEAKY:g}", "freely: an old, draughty one"),
+)
+# What a room is heated to where nobody said; a target is never taken from an unheated one by default.
+HEATED_TO_C = 20.0
+ROOM_TEMPERATURE = "room"
 LARGEST_FILE = 8_000_000
 FLOOR_WARMER_C = 6.0
 
@@ -126,15 +136,19 @@ class YearForm(CalmForm):
 
     kind = forms.ChoiceField(
         label="Take it from", widget=forms.RadioSelect, required=False, initial=YearSource.TYPED,
-        choices=[("typed", "twelve months, typed"), ("pattern", "a climate pattern"), ("file", "a file or pasted rows"),
-                 ("room", "an outdoor place: it is a room")],
+        choices=[
+            (YearSource.TYPED, "its own air, twelve months typed"), (YearSource.EMC, "its own moistures (EMC), twelve months typed"),
+            (YearSource.PUBLISHED, "a published place"), (YearSource.PATTERN, "a climate pattern"), (YearSource.FILE, "a file or pasted rows"),
+            (YearSource.ROOM, "another place of yours outdoors"),
+        ],
     )  # fmt: skip
     version = forms.IntegerField(widget=forms.HiddenInput, required=False)
     file = forms.FileField(label="A weather file (EPW) or a table (CSV)", required=False)
     pasted = forms.CharField(
         label="or twelve rows pasted: month, °C, % RH", required=False, max_length=4000, widget=forms.Textarea(attrs={"rows": 5}),
     )  # fmt: skip
-    gain = forms.ChoiceField(label="Moisture comes from", choices=GAINS, required=False, initial="0.0025")
+    gain = forms.ChoiceField(label="Moisture comes from", choices=GAINS, required=False)
+    changes = forms.ChoiceField(label="Air comes in", choices=CHANGES, required=False)
     floor = forms.BooleanField(label="heated floor: show what the boards on it live in", required=False)
 
     def __init__(self, *args, place: Place, given: Normals | None, **kwargs) -> None:
@@ -148,6 +162,15 @@ class YearForm(CalmForm):
                 self.system, -45, 60, usual_low=-40, usual_high=45, label=f"{month}, °{degrees}", required=False
             )
             self.fields[f"h{k}"] = PercentField(self.system, 0.01, 1.0, label=f"{month}, % RH", required=False)
+            self.fields[f"e{k}"] = PercentField(self.system, 0.02, 0.30, label=f"{month}, EMC %", required=False)
+        patterns = [(key, one.name) for key, one in climate.patterns().items()]
+        temperatures = [(ROOM_TEMPERATURE, f"a room at {write_temperature(HEATED_TO_C, self.system)}"), *patterns]
+        self.fields["like"] = forms.ChoiceField(
+            label="Temperatures of", required=False, choices=temperatures if self.place.kind in INDOORS else patterns,
+        )  # fmt: skip
+        self.fields["published"] = forms.ChoiceField(
+            label="Place", required=False, choices=[("", "choose one"), *((key, one.name) for key, one in climate.published_places().items())],
+        )  # fmt: skip
         self.fields["pattern"] = forms.ChoiceField(
             label="Pattern", required=False, choices=[(key, f"{one.name}: {one.words}") for key, one in climate.patterns().items()]
         )
@@ -155,7 +178,7 @@ class YearForm(CalmForm):
         self.fields["outdoors"] = forms.ModelChoiceField(yards, label="Outdoor air of", required=False, empty_label=None)
         self.fields["heated_to"] = TemperatureField(
             self.system, -10, 35, usual_low=5, usual_high=30, label=f"Heated to, °{degrees}", required=False,
-            help_text="Empty: not heated.",
+            help_text="Empty: nobody heats it.",
         )  # fmt: skip
         self.fields["cooled_to"] = TemperatureField(
             self.system, 10, 40, usual_low=15, usual_high=35, label=f"Cooled to, °{degrees}", required=False, help_text="Empty: not cooled.",
@@ -169,6 +192,16 @@ class YearForm(CalmForm):
         return [(self[f"t{k}"], self[f"h{k}"]) for k in range(1, 13)]
 
     @property
+    def moistures(self) -> list[tuple]:
+        """The twelve months' fields of moisture with their names."""
+        return [(name, self[f"e{k}"]) for k, name in enumerate(MONTHS, start=1)]
+
+    @property
+    def kinds_of_room(self) -> str:
+        """The kinds of year to which a room's settings belong: outdoor air that comes in."""
+        return " ".join([YearSource.ROOM, *(OUTDOOR_SOURCES if self.place.kind in INDOORS else ())])
+
+    @property
     def months(self) -> list[tuple[float, float] | None]:
         """The months that can be read so far; what the drawing shows while it is typed."""
         typed = [(self.cleaned_data.get(f"t{k}"), self.cleaned_data.get(f"h{k}")) for k in range(1, 13)]
@@ -178,17 +211,44 @@ class YearForm(CalmForm):
         cleaned = super().clean()
         kind = cleaned["kind"] = cleaned.get("kind") or YearSource.TYPED
         try:
-            {"file": self._read_file, "room": self._build_room}.get(kind, lambda _: None)(cleaned)
+            if kind == YearSource.FILE:
+                self._read_file(cleaned)
+            if kind in self.kinds_of_room.split():
+                self._build_room(cleaned)
+            if kind == YearSource.EMC:
+                self._build_from_moistures(cleaned)
         except CannotRead as unread:
             self.add_error("pasted" if cleaned.get("pasted") else "file", sentence(unread.why))
         except OutOfRange as beyond:
-            field = {"at_most": "at_most", "cooled_to_c": "cooled_to", "heated_to_c": "heated_to"}.get(beyond.field)
-            self.add_error(field, "The two limits contradict each other." if field == "at_most" else f"{str(beyond).capitalize()}.")
+            field = {"at_most": "at_most", "at_least": "at_least", "cooled_to_c": "cooled_to", "heated_to_c": "heated_to"}.get(beyond.field)
+            self.add_error(field, self._why_not(beyond, field, cleaned))
         return cleaned
+
+    def _why_not(self, beyond: OutOfRange, field: str | None, cleaned: dict) -> str:
+        """What is wrong with a room's settings, in words."""
+        if field == "at_most":
+            return "The two limits contradict each other."
+        if field == "cooled_to" and cleaned.get("heated_to") is not None and cleaned["heated_to"] > beyond.value:
+            return "It cannot be cooled to less than it is heated to."
+        if beyond.field == "moisture":
+            return f"One of these moistures is more than air of that temperature can bring wood to: at most {beyond.high * 100:.1f} %."
+        return f"{str(beyond).capitalize()}."
 
     def missing(self) -> list[str]:
         """Months of a typed year that still want a value."""
-        return [name for name, month in zip(MONTHS, self.months, strict=True) if month is None]
+        months = self.months
+        if self.cleaned_data.get("kind") == YearSource.EMC:
+            months = [self.cleaned_data.get(f"e{k}") for k in range(1, 13)]
+        return [name for name, month in zip(MONTHS, months, strict=True) if month is None]
+
+    def _build_from_moistures(self, cleaned: dict) -> None:
+        typed = [cleaned.get(f"e{k}") for k in range(1, 13)]
+        if None in typed:
+            return
+        like = cleaned.get("like") or ""
+        usual = climate.patterns().get(like) or self.with_usual((HEATED_TO_C,) * 12, (0.5,) * 12)
+        cleaned["climate"] = climate.with_emc(usual, typed, self.place.name)
+        cleaned["words"] = "" if like in ("", ROOM_TEMPERATURE) else climate.pattern(like).name
 
     def _read_file(self, cleaned: dict) -> None:
         upload, pasted = cleaned.get("file"), cleaned.get("pasted")
@@ -207,6 +267,7 @@ class YearForm(CalmForm):
         cleaned["room"] = Room(
             cleaned.get("heated_to"), float(cleaned.get("gain") or 0), cleaned.get("at_least") or 0.0, cleaned.get("at_most") or 1.0,
             cooled_to_c=cleaned.get("cooled_to"), floor_warmer_c=FLOOR_WARMER_C if cleaned.get("floor") else 0.0,
+            air_changes=float(cleaned.get("changes") or USUAL_AIR_CHANGES),
         )  # fmt: skip
 
     def with_usual(self, temperature_c: tuple[float, ...], relative_humidity: tuple[float, ...]) -> Climate:
@@ -216,18 +277,28 @@ class YearForm(CalmForm):
             temperature_c, relative_humidity, (queries.wind_m_s(kind),) * 12, (queries.SWING_C[kind],) * 12, name=self.place.name
         )  # fmt: skip
 
-    def shown(self) -> Climate | None:
-        """The climate that the form stands for, once it is whole."""
+    def kept(self) -> Climate | None:
+        """The twelve months as they are kept: outdoor air where it is that, the room's own where it was typed; once it is whole."""
         cleaned = self.cleaned_data
         match cleaned.get("kind"):
-            case "pattern":
+            case YearSource.PATTERN:
                 return climate.patterns().get(cleaned.get("pattern") or "")
-            case "file":
+            case YearSource.PUBLISHED:
+                place = climate.published_places().get(cleaned.get("published") or "")
+                return place.climate if place else None
+            case YearSource.FILE | YearSource.EMC:
                 return cleaned.get("climate")
-            case "room":
+            case YearSource.ROOM:
                 outside = queries.known_year(cleaned["outdoors"]) if cleaned.get("outdoors") else None
                 return queries.climate_of_room(outside.climate, cleaned["room"]) if outside and "room" in cleaned else None
         if self.missing():
             return None
         months = self.months
         return self.with_usual(tuple(t for t, _ in months), tuple(h for _, h in months))
+
+    def shown(self) -> Climate | None:
+        """The air that wood in this place meets: what is kept, or what becomes of it in the room."""
+        year = self.kept()
+        if year is None or self.cleaned_data.get("kind") not in OUTDOOR_SOURCES or self.place.kind not in INDOORS:
+            return year
+        return queries.climate_of_room(year, self.cleaned_data["room"]) if "room" in self.cleaned_data else None

@@ -5,8 +5,9 @@ from django.db import models
 from django.utils import timezone
 
 from calm_heron.workshops.models import Person, WorkshopRow
-from wood.climate import Climate, Room
+from wood.climate import Climate
 from wood.hygrometers import CHECK_GOOD_DAYS, tolerance_now
+from wood.rooms import USUAL_AIR_CHANGES, Room
 
 
 class Kind(models.TextChoices):
@@ -113,9 +114,16 @@ class AirReading(WorkshopRow):
 
 class YearSource(models.TextChoices):
     TYPED = "typed", "typed"
+    EMC = "emc", "typed as moistures"
+    PUBLISHED = "published", "a published place"
     PATTERN = "pattern", "a climate pattern"
     FILE = "file", "a file"
     ROOM = "room", "worked out from another place"
+
+
+# Years of outdoor air: given to a room or a store they are what comes in, not what wood there meets.
+OUTDOOR_SOURCES = (YearSource.PUBLISHED, YearSource.PATTERN, YearSource.FILE)
+INDOORS = (Kind.ROOM, Kind.STORE)
 
 
 def twelve() -> ArrayField:
@@ -127,7 +135,7 @@ class Normals(WorkshopRow):
     """The usual year of a place: twelve monthly means, or the room it is and the outdoor place whose air comes in."""
 
     place = models.OneToOneField(Place, on_delete=models.CASCADE, related_name="normals")
-    source = models.CharField(max_length=8, choices=YearSource.choices)
+    source = models.CharField(max_length=10, choices=YearSource.choices)
     # The pattern's or the file's name.
     words = models.CharField(max_length=120, blank=True)
     temperature_c = twelve()
@@ -141,6 +149,7 @@ class Normals(WorkshopRow):
     at_least = models.FloatField(default=0.0)
     at_most = models.FloatField(default=1.0)
     floor_warmer_c = models.FloatField(default=0.0)
+    air_changes = models.FloatField(default=USUAL_AIR_CHANGES)
     version = models.PositiveIntegerField(default=1)
 
     class Meta:
@@ -159,7 +168,18 @@ class Normals(WorkshopRow):
         return Climate(*(tuple(column) for column in columns), name=self.place.name)
 
     @property
+    def comes_in(self) -> bool:
+        """Whether its months are of the air outdoors, which comes into a room."""
+        return self.source in OUTDOOR_SOURCES and self.place.kind in INDOORS
+
+    @property
+    def is_of_a_room(self) -> bool:
+        """Whether it was given with the settings of a room."""
+        return self.comes_in or self.source == YearSource.ROOM
+
+    @property
     def room(self) -> Room:
         return Room(
-            self.heated_to_c, self.moisture_gain, self.at_least, self.at_most, cooled_to_c=self.cooled_to_c, floor_warmer_c=self.floor_warmer_c
+            self.heated_to_c, self.moisture_gain, self.at_least, self.at_most, cooled_to_c=self.cooled_to_c, floor_warmer_c=self.floor_warmer_c,
+            air_changes=self.air_changes,
         )  # fmt: skip

@@ -11,9 +11,10 @@ from django.utils import timezone
 
 from calm_heron.air.models import AirReading, Hygrometer, Kind, Normals, Place, YearSource
 from calm_heron.workshops.models import Workshop
-from wood.climate import STILL_AIR_M_S, Climate, Room, normals, room
+from wood.climate import Climate, normals
 from wood.errors import OutOfRange
 from wood.hygrometers import Comparison, Shown, compare
+from wood.rooms import STILL_AIR_M_S, Room, room
 
 # Wood answers to weeks, not to hours: the level is the mean of the last four weeks, each day counting once.
 LEVEL_DAYS = 28
@@ -136,9 +137,13 @@ def _given_year(given: Normals) -> KnownYear | None:
         return KnownYear(worked_out, f"worked out from {given.outdoors.name}: {outside.basis}", logged=False)
     basis = {
         YearSource.TYPED: "twelve months as they were typed",
+        YearSource.EMC: "twelve moistures as they were typed, temperatures of a usual year",
+        YearSource.PUBLISHED: f"the published months of {given.words} (FPL-RN-0268)",
         YearSource.PATTERN: f"the pattern “{given.words}”, a climate of our own",
         YearSource.FILE: f"the file {given.words}",
     }[YearSource(given.source)]
+    if given.comes_in:
+        return KnownYear(climate_of_room(given.climate, given.room), f"worked out for a room from outdoor air: {basis}", logged=False)
     return KnownYear(_same(given.climate), basis, logged=False)
 
 

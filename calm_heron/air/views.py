@@ -7,12 +7,13 @@ from django.urls import reverse
 
 from calm_heron.air import actions, drawings, queries
 from calm_heron.air.forms import AirForm, HygrometerForm, PlaceForm, SaltForm, YearForm
-from calm_heron.air.models import Hygrometer, Normals, Place, YearSource
+from calm_heron.air.models import INDOORS, Hygrometer, Kind, Normals, Place, YearSource
 from calm_heron.workshops.doors import in_workshop, once, once_or_again
 from calm_heron.workshops.models import Role
 from wood import sorption
 from wood.air import Air
-from wood.climate import MONTHS, Climate
+from wood.climate import MONTHS, Climate, patterns, published_places
+from wood.rooms import DWELLING, UNHEATED, Room
 from wood.units import to_fahrenheit
 
 # Moistures that rooms are held for.
@@ -143,7 +144,7 @@ def year(request: HttpRequest, place_id: int) -> HttpResponse:
     page = {
         "place": found, "given": given, "form": form, "fragment": fragment, "logged": queries.known_year(found),
         "charts": drawings.air_charts([], request.workshop.system, None, loop if len(loop) > 2 else None) if loop else [],
-        **_year_shown(shown, form.months if form.cleaned_data.get("kind") == "typed" else None),
+        **_year_shown(shown, form.months if form.cleaned_data.get("kind") == YearSource.TYPED else None),
     }  # fmt: skip
     template = "air/year_shown.html" if fragment else "air/year.html"
     return render(request, template, page, status=422 if form.errors and not fragment and request.method == "POST" else 200)
@@ -152,38 +153,60 @@ def year(request: HttpRequest, place_id: int) -> HttpResponse:
 def _as_given(place: Place, given: Normals | None, system) -> QueryDict:
     """The form's fields as they stand for the year a place has, or empty."""
     fields = QueryDict(mutable=True)
-    fields["kind"], fields["gain"], fields["version"] = "typed", "0.0025", "0"
+    fields["kind"], fields["version"] = YearSource.TYPED, "0"
+    fields.update(_room_fields(None if given is None or not given.is_of_a_room else given.room, place, system))
     if given is None:
         return fields
-    fields["version"] = str(given.version)
+    fields["version"], fields["kind"] = str(given.version), given.source
     if given.source == YearSource.ROOM:
-        gains = {"heated_to": given.heated_to_c, "cooled_to": given.cooled_to_c}
-        fields["kind"], fields["outdoors"], fields["gain"] = "room", str(given.outdoors_id), f"{given.moisture_gain:g}"
-        for name, value in gains.items():
-            fields[name] = "" if value is None else f"{value:.1f} C"
-        fields["at_least"] = f"{given.at_least * 100:g}" if given.at_least > 0 else ""
-        fields["at_most"] = f"{given.at_most * 100:g}" if given.at_most < 1 else ""
-        if given.floor_warmer_c:
-            fields["floor"] = "on"
+        fields["outdoors"] = str(given.outdoors_id)
         return fields
+    named = {YearSource.PATTERN: patterns(), YearSource.PUBLISHED: published_places(), YearSource.EMC: patterns()}.get(given.source, {})
+    key = next((key for key, one in named.items() if one.name == given.words), "")
+    fields["pattern"] = fields["like"] = key
+    fields["published"] = key if given.source == YearSource.PUBLISHED else ""
+    if given.source == YearSource.FILE:
+        # A file is not kept, its months are: they are shown as what was typed.
+        fields["kind"] = YearSource.TYPED if place.kind not in INDOORS else YearSource.FILE
+    for k, moisture in enumerate(given.climate.monthly_emc, start=1):
+        fields[f"e{k}"] = f"{moisture * 100:.3g}"
     for k, (t, h) in enumerate(zip(given.temperature_c, given.relative_humidity, strict=True), start=1):
         fields[f"t{k}"], fields[f"h{k}"] = f"{t if system.temperature == 'C' else to_fahrenheit(t):.4g}", f"{h * 100:.3g}"
     return fields
+
+
+def _room_fields(room: Room | None, place: Place, system) -> dict[str, str]:
+    """A room's settings as they are typed: those it has, or what is usual for such a place. A room is heated unless somebody says not."""
+    room = room or (UNHEATED if place.kind == Kind.STORE else DWELLING)
+
+    def degrees(value: float | None) -> str:
+        return "" if value is None else f"{value if system.temperature == 'C' else to_fahrenheit(value):.4g} {system.temperature}"
+
+    return {
+        "heated_to": degrees(room.heated_to_c), "cooled_to": degrees(room.cooled_to_c), "gain": f"{room.moisture_gain:g}",
+        "changes": f"{room.air_changes:g}", "at_least": f"{room.at_least * 100:g}" if room.at_least > 0 else "",
+        "at_most": f"{room.at_most * 100:g}" if room.at_most < 1 else "", **({"floor": "on"} if room.floor_warmer_c else {}),
+    }  # fmt: skip
 
 
 def _keep_year(request: HttpRequest, form: YearForm, place: Place) -> HttpResponse | None:
     """Carry the form out, or put beside its fields what is missing."""
     cleaned, kind = form.cleaned_data, form.cleaned_data["kind"]
     version = cleaned.get("version") or 0
-    year = form.shown()
-    if kind == "typed" and form.missing():
+    year = form.kept()
+    if kind in (YearSource.TYPED, YearSource.EMC) and form.missing():
         names = form.missing()
         count = f"{12 - len(names)} months where twelve belong" if len(names) < 12 else "no month yet"
-        form.add_error(f"t{MONTHS.index(names[0]) + 1}", f"A year has twelve months: {count}. Missing: {', '.join(names)}.")
+        form.add_error(
+            f"{'t' if kind == YearSource.TYPED else 'e'}{MONTHS.index(names[0]) + 1}",
+            f"A year has twelve months: {count}. Missing: {', '.join(names)}.",
+        )
         return None
     if year is None:
         complaint = {
             "pattern": ("pattern", "Choose one of the patterns."),
+            "published": ("published", "Choose one of the published places."),
+            "emc": (None, "These moistures cannot be had at those temperatures."),
             "file": ("file", "Choose a file, or paste twelve rows."),
             "room": ("outdoors", "Choose an outdoor place whose own year is known; give it one first."),
         }[kind]
@@ -194,8 +217,8 @@ def _keep_year(request: HttpRequest, form: YearForm, place: Place) -> HttpRespon
         if kind == "room":
             actions.keep_room(request.membership, place, version, cleaned["outdoors"], cleaned["room"])
         else:
-            words = {"pattern": year.name, "file": cleaned.get("words", "")}.get(kind, "")
-            actions.keep_year(request.membership, place, version, YearSource(kind), words, year)
+            words = year.name if kind in (YearSource.PATTERN, YearSource.PUBLISHED) else cleaned.get("words", "")
+            actions.keep_year(request.membership, place, version, YearSource(kind), words, year, cleaned.get("room"))
         return reverse("place", args=[request.workshop.slug, place.pk])
 
     answer = once_or_again(request, form, do)

@@ -128,7 +128,7 @@ _learnt: dict = {}
 def _learn(days: tuple[date, ...], moistures: tuple[float, ...], figures: Figures, slab_m: float, around: Surroundings) -> Learned | None:
     """Fit the log; the same log in the same air is fitted once, because sliders ask again and again."""
     series = around.setting.series.starting(day_of_year(days[0])) if around.setting.series.days >= YEAR_DAYS - 1 else around.setting.series
-    key = (days, moistures, figures, round(slab_m, 6), around.name, around.road.key, float(series.emc.mean()))
+    key = (days, moistures, figures, round(slab_m, 6), around.name, around.road.key, float(series.settling.mean()))
     if key not in _learnt:
         if len(_learnt) > 200:
             _learnt.clear()

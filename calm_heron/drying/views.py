@@ -23,7 +23,6 @@ from wood.defects import assess
 from wood.diffusivity import Figures, of_species
 from wood.drying import CHAMBER, GREEN_SPREAD, LOG, Question
 from wood.errors import NotKnown, OutOfRange
-from wood.field_kernel import PER_MOISTURE
 from wood.readiness import LIMIT
 from wood.species import Species
 from wood.units import INCH, exact_length, write_length
@@ -96,7 +95,8 @@ def _usual(request: HttpRequest, piece: Piece | None, known: PieceMoisture | Non
             "where": f"place-{yard.pk}" if yard else queries.USUAL_PATTERN,
         }
     wanted = about.target
-    start = known.mean if known else _by_seasoning(piece)
+    # What is only known to be wetter than a meter can measure is taken to be green.
+    start = None if known and known.bound == "above" else known.mean if known else _by_seasoning(piece)
     usual |= {
         "species_key": piece.species.common_name,
         "thickness_m": piece.thickness_as_typed(system),
@@ -208,10 +208,17 @@ def _answered(request: HttpRequest, asked: Asked, question: Question, around: Su
         "pace": question.figures,
         "own_pace": question.figures != figures,
         "rule_of_thumb": words.span(answer.rule_of_thumb_days),
-        "per_moisture": PER_MOISTURE,
         "thickness": write_length(asked.thickness_m, request.workshop.system),
         "is_log": around.road is LOG,
+        "sorption_gap": _sorption_gap(around),
     }
+
+
+def _sorption_gap(around: Surroundings) -> float:
+    """How far above the tabulated moisture wood stays that dries in this air."""
+    series = around.setting.series
+    level, gap = series.loop
+    return float((level * gap).mean()) * series.hysteresis_share
 
 
 def _or(value: float | None, usual: float) -> float:

@@ -178,14 +178,15 @@ def _day(risk: Risk) -> str:
 
 def _surface(risk: Risk, system: units.System) -> tuple[str, str]:
     c = risk.cause
+    safe = f"{c['safe'] * 100:.1f}" + ("" if c["published"] else " (by estimate)")
+    pull = f"The skin reaches {percent(c['shell'])} {_day(risk)} while the core is at {percent(c['core'])}"
+    loss = f"until a third of its water is gone it loses {c['loss'] * 100:.1f} points a day, and {safe} is held to be safe"
     if c["by_loss"]:
-        safe = f"{c['safe'] * 100:.1f}" + ("" if c["published"] else ", by estimate,")
-        cause = (
-            f"{_day(risk).capitalize()} it loses {c['loss'] * 100:.1f} points of moisture in a day; {safe} are safe while it is wet. "
-            f"The skin is then at {percent(c['shell'])}, the core at {percent(c['core'])}."
-        )
+        cause = f"It dries too fast as a whole: {loss}. {pull}."
+    elif c["loss"]:
+        cause = f"{pull}; that pull decides. As a whole it is slow enough: {loss}." if c["loss_figure"] < 1 else f"{pull}; and {loss}."
     else:
-        cause = f"The skin reaches {percent(c['shell'])} {_day(risk)} while the core is at {percent(c['core'])}."
+        cause = f"{pull}."
     return cause, "Slow the first weeks: shade, a cover on the windy side, thinner stickers."
 
 

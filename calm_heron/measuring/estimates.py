@@ -22,7 +22,7 @@ def renew_moisture(piece: Piece) -> PieceMoisture | None:
     that tells something there is none."""
     if piece.is_lot:
         return renew_lot(piece)
-    standing = Reading.objects.standing().filter(piece=piece)
+    standing = Reading.objects.standing().filter(piece=piece).select_related("meter", "piece")
     newest = standing.filter(counts=True).order_by("-at").first()
     kept = None
     if newest is None:
@@ -68,7 +68,7 @@ def lot_boards(lot: Piece) -> list[LotBoard]:
     """The boards read in a lot within two weeks of the newest, sample boards first."""
     rows = PieceMoisture.objects.filter(piece__lot=lot, piece__status=Status.IN_STOCK).select_related("piece").order_by("piece__tag")
     boards = [LotBoard(row.piece.tag, row.piece.part, row.estimate(), row.at) for row in rows]
-    loose = Reading.objects.standing().filter(piece=lot, counts=True).order_by("-at")[:MOST_LOOSE]
+    loose = Reading.objects.standing().filter(piece=lot, counts=True).select_related("meter", "piece").order_by("-at")[:MOST_LOOSE]
     for number, reading in enumerate(reversed(loose), start=1):
         boards.append(LotBoard(f"board {number}", reading.part, readiness.estimate([reading.spot()]), reading.at))
     newest = max((board.at for board in boards), default=None)

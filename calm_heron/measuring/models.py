@@ -164,7 +164,10 @@ class Reading(WorkshopRow):
 
     def spot(self) -> readiness.Spot:
         """This reading as the verdict sees it."""
-        return readiness.Spot(self.moisture, self.uncertainty, self.layer, self.near_end, self.counts, self.bound)
+        depth = None
+        if self.method == Method.PINLESS and self.layer == Layer.USUAL and self.meter is not None:
+            depth = meters.pinless_depth(self.meter.depth_m, self.piece.thickness_m)
+        return readiness.Spot(self.moisture, self.uncertainty, self.layer, self.near_end, self.counts, self.bound, depth)
 
 
 class PieceMoisture(WorkshopRow):

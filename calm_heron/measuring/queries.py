@@ -47,7 +47,7 @@ def usual_meter(membership: Membership) -> Meter | None:
 
 def standing(piece: Piece) -> QuerySet[Reading]:
     """Readings that were not taken out."""
-    return Reading.objects.standing().filter(piece=piece).select_related("meter", "by")
+    return Reading.objects.standing().filter(piece=piece).select_related("meter", "by", "piece")
 
 
 def sitting(piece: Piece) -> list[Reading]:

@@ -108,7 +108,7 @@ class WhatGoesWrong(unittest.TestCase):
         question = asked(key, thickness, start, road=road, pattern=pattern, day=150, **where)
         days = np.linspace(0, 1, 160) ** 2 * 90
         days = np.where(days > 2, np.round(days) + 0.625, days)
-        ran = field.dry(question.figures.wood, thickness, question.start, question.setting.drive(), 91, out_days=days, branch=1.0)
+        ran = field.dry(question.figures.wood, thickness, question.start, question.setting.drive(), 91, out_days=days)
         found = defects.assess(
             ran, species(key), question.figures, thickness, question.start, question.setting.series, ends_sealed=sealed
         )  # fmt: skip

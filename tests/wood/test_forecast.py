@@ -19,7 +19,7 @@ SLAB, TARGET = 0.027, 0.21
 
 def truth(share: float, start: float = 0.45) -> field.History:
     wood = field.Wood(FIGURES.wood.specific_gravity, FIGURES.wood.factor * share, FIGURES.wood.permeability)
-    return field.dry(wood, SLAB, start, SHED_FROM_APRIL.drive(), 400, out_days=np.arange(400.0), branch=1.0, target=TARGET)
+    return field.dry(wood, SLAB, start, SHED_FROM_APRIL.drive(), 400, out_days=np.arange(400.0), target=TARGET)
 
 
 def seen(days, moistures=None, target=TARGET, **log):

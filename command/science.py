@@ -1,0 +1,32 @@
+"""The science against published figures: every check table, worked anew; ``./heron science kilns settling`` only those."""
+
+import time
+
+from command.trouble import Trouble
+
+
+def run(arguments: list[str]) -> int:
+    from wood import checks
+
+    unknown = [name for name in arguments if name not in checks.TABLES]
+    if unknown:
+        raise Trouble(f"There is no table {unknown[0]}; there are {', '.join(checks.TABLES)}.")
+    failed = 0
+    begun = time.perf_counter()
+    for table in checks.all_tables(tuple(arguments)):
+        print(f"\n{table.title}  ({table.source})")
+        for one in table.checks:
+            mark = "ok  " if one.holds else "FAIL"
+            wanted = f"{one.low:.3g} to {one.high:.3g} {one.unit}".rstrip()
+            print(f"  {mark} {one.name:<64} {one.got:8.2f}   wanted {wanted}   {one.kind}")
+        allowed = f", {table.may_fail} allowed" if table.may_fail else ""
+        print(
+            f"  {'holds' if table.holds else 'DOES NOT HOLD'}: {len(table.checks) - table.failed} of {len(table.checks)}{allowed}. {table.note}".rstrip()
+        )
+        failed += not table.holds
+    print(
+        f"\n{time.perf_counter() - begun:.0f} s; {failed} tables do not hold."
+        if failed
+        else f"\n{time.perf_counter() - begun:.0f} s; every table holds."
+    )
+    return 1 if failed else 0
