@@ -36,7 +36,7 @@ class Air:
     """Moist air: dry-bulb temperature in °C, relative humidity 0…1, pressure in Pa.
 
     Raises:
-        OutOfRange: outside −40…150 °C, 0…1, 50 000…120 000 Pa, or more vapour than the pressure allows (above 100 °C).
+        OutOfRange: outside −40…150 °C, 0…1, 50 000…120 000 Pa; and from the ratio and the wet bulb, more vapour than the pressure allows.
 
     >>> round(Air(20, 0.5).dew_point_c, 1)
     9.3
@@ -50,7 +50,9 @@ class Air:
         check_range("temperature_c", self.temperature_c, *TEMPERATURE_C, " °C")
         check_range("relative_humidity", self.relative_humidity, 0.0, 1.0)
         check_range("pressure_pa", self.pressure_pa, 50_000, 120_000, " Pa")
-        # Above boiling, air of normal pressure is less than saturated: its vapour may not outweigh the air.
+
+    def _check_not_all_vapour(self) -> None:
+        """Near boiling and above it, what is mostly vapour has no humidity ratio: nothing is left to carry it."""
         most = MOST_VAPOUR * self.pressure_pa / float(saturation_pressure_pa(self.temperature_c))
         if self.relative_humidity > most:
             raise OutOfRange("relative_humidity", self.relative_humidity, 0.0, most)
@@ -62,6 +64,7 @@ class Air:
     @property
     def humidity_ratio(self) -> float:
         """Kilograms of water per kilogram of dry air."""
+        self._check_not_all_vapour()
         return psychrolib.GetHumRatioFromRelHum(self.temperature_c, self.relative_humidity, self.pressure_pa)
 
     @property
@@ -78,6 +81,8 @@ class Air:
 
     @property
     def wet_bulb_c(self) -> float:
+        """The temperature that a wet surface in a stream of this air takes on."""
+        self._check_not_all_vapour()
         return psychrolib.GetTWetBulbFromRelHum(self.temperature_c, self.relative_humidity, self.pressure_pa)
 
     def brought_to(self, temperature_c: float, moisture_gain: float = 0.0) -> "Air":
@@ -105,7 +110,11 @@ def from_wet_bulb(temperature_c: float, wet_bulb_c: float, pressure_pa: float = 
     0.5
     """
     check_range("temperature_c", temperature_c, *TEMPERATURE_C, " °C")
+    check_range("pressure_pa", pressure_pa, 50_000, 120_000, " Pa")
     check_range("wet_bulb_c", wet_bulb_c, TEMPERATURE_C[0], temperature_c, " °C")
+    # A wet surface never comes to the boil: the vapour over it would be all of the air.
+    if float(saturation_pressure_pa(wet_bulb_c)) > MOST_VAPOUR * pressure_pa:
+        raise OutOfRange("wet_bulb_c", wet_bulb_c, TEMPERATURE_C[0], boiling_c(pressure_pa), " °C")
     lowest = psychrolib.GetTWetBulbFromRelHum(temperature_c, 0.0, pressure_pa)
     check_range("wet_bulb_c", wet_bulb_c, lowest, temperature_c, " °C")
     # Saturated air comes back a rounding above saturation.
@@ -123,8 +132,20 @@ def from_dew_point(temperature_c: float, dew_point_c: float, pressure_pa: float 
     0.5
     """
     check_range("temperature_c", temperature_c, *TEMPERATURE_C, " °C")
+    check_range("pressure_pa", pressure_pa, 50_000, 120_000, " Pa")
     check_range("dew_point_c", dew_point_c, TEMPERATURE_C[0], temperature_c, " °C")
     return Air(temperature_c, min(1.0, psychrolib.GetRelHumFromTDewPoint(temperature_c, dew_point_c)), pressure_pa)
+
+
+def boiling_c(pressure_pa: float = SEA_LEVEL_PRESSURE_PA) -> float:
+    """The temperature at which what is called air here would be nearly all vapour: just below the boil.
+
+    >>> round(boiling_c(), 1)
+    98.6
+    """
+    check_range("pressure_pa", pressure_pa, 50_000, 120_000, " Pa")
+    at = np.linspace(60.0, 110.0, 5001)
+    return float(np.interp(MOST_VAPOUR * pressure_pa, np.asarray(saturation_pressure_pa(at)), at))
 
 
 @lru_cache(maxsize=1)

@@ -151,6 +151,13 @@ def _risk(kind: str, days: np.ndarray, figures: np.ndarray, **cause) -> Risk:
     return Risk(kind, figures, float(figures[worst]), float(days[worst]), float(days[over[0]]) if over.size else None, cause)
 
 
+def _at_its_moments(history: field.History, temperature_c) -> np.ndarray:
+    """The air's temperature at each moment of a history."""
+    t = check_range("temperature_c", temperature_c, -100.0, 300.0, " °C").reshape(-1)
+    check_range("temperatures", t.size, history.days.size, history.days.size)
+    return t
+
+
 def _shrunk(moisture: np.ndarray, one: Species) -> np.ndarray:
     """Free tangential shrinkage at a moisture, as a share of the green size."""
     return one.shrinkage_tangential * np.clip(1 - moisture / one.fibre_saturation, 0.0, 1.0)
@@ -197,16 +204,12 @@ def surface_check(history: field.History, one: Species, thickness_m: float, temp
     The figure is the larger of two, both in the cause: ``pull_figure``, the pull in the outermost 0.7 mm over what the wood bears, and
     ``loss_figure``, the daily loss until a third of the water is gone over what schedules show to be borne.
     """
-    borne = pull_borne(one, thickness_m)
+    borne, temperature_c = pull_borne(one, thickness_m), _at_its_moments(history, temperature_c)
     shrunk = _shrunk(history.profiles, one)
     weights = np.diff(np.concatenate([[0.0], (history.depths_m[1:] + history.depths_m[:-1]) / 2, [thickness_m / 2]]))
     skin = history.depths_m <= max(FACE_DEPTH_M, history.depths_m[0])
     face = shrunk[:, skin] @ weights[skin] / weights[skin].sum()
-    pull = (
-        _tension(history.days, face - shrunk @ weights / weights.sum(), temperature_c)
-        * _counts(history, one)
-        / pull_borne(one, thickness_m)
-    )
+    pull = _tension(history.days, face - shrunk @ weights / weights.sum(), temperature_c) * _counts(history, one) / borne
     rate = safe_rate(one, thickness_m)
     loss, by_loss = _loss_until_a_third(history, one)
     by_loss = by_loss * loss / rate.borne
@@ -252,6 +255,9 @@ def end_check(
     The end is followed inwards along the grain, in the open air that it meets even where the faces lie in a stack; its face is held
     back by the mean of the first 100 mm.
     """
+    if one.shrinkage_tangential is None:
+        raise NotKnown("shrinkage_tangential", one.common_name)
+    temperature_c = _at_its_moments(history, temperature_c)
     drive = field.driven(series, OpenBoard())
     along = field.Wood(
         figures.wood.specific_gravity, min(figures.wood.factor * figures.wood.along_grain, 100.0), figures.wood.permeability,
@@ -278,6 +284,7 @@ def temperature_borne_c(one: Species) -> tuple[float, bool]:
 
 def honeycomb(history: field.History, one: Species, temperature_c: np.ndarray) -> Risk:
     """Honeycomb and collapse: hot while the core holds free water. 1 is ten degrees over what the species bears; at it, a half."""
+    temperature_c = _at_its_moments(history, temperature_c)
     borne, published = temperature_borne_c(one)
     wet = history.core > one.fibre_saturation
     figures = np.where(wet, np.clip(0.5 + (temperature_c - borne) / (2 * COLLAPSE_OVER_C), 0.0, None), 0.0)
@@ -295,7 +302,7 @@ def fungal_share(temperature_c) -> np.ndarray:
     >>> [round(float(one), 2) for one in fungal_share([0, 10, 27, 40])]
     [0.0, 0.32, 1.0, 0.0]
     """
-    t = np.asarray(temperature_c, float)
+    t = check_range("temperature_c", temperature_c, -100.0, 300.0, " °C")
     rising = (t - FUNGI_C[0]) / (FUNGI_BEST_C - FUNGI_C[0])
     falling = (FUNGI_C[1] - t) / (FUNGI_C[1] - FUNGI_BEST_C)
     return np.clip(np.minimum(rising, falling), 0.0, 1.0)
@@ -308,7 +315,7 @@ def _stain_classes() -> dict[str, tuple[str, str]]:
 
 def _warm_days(history: field.History, wet: np.ndarray, temperature_c: np.ndarray) -> np.ndarray:
     """Days so far at the best temperature, counted while ``wet``."""
-    steps = np.diff(history.days, prepend=0.0)
+    steps, temperature_c = np.diff(history.days, prepend=0.0), _at_its_moments(history, temperature_c)
     return np.cumsum(steps * wet * fungal_share(temperature_c))
 
 

@@ -210,6 +210,7 @@ def _draws(runs: int) -> np.ndarray:
 
 def month_starts(start_day: float) -> np.ndarray:
     """Days from ``start_day`` (of the year) to the first of each month, January first, going round."""
+    check_range("start_day", start_day, -1e6, 1e6, " days")
     firsts = np.cumsum([0, 31, 28, 31, 30, 31, 30, 31, 31, 30, 31, 30])
     return (firsts - start_day) % YEAR_DAYS
 

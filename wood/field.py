@@ -129,6 +129,7 @@ def driven(series: AirSeries, exposure: OpenBoard | Stack, coating_s_m: float = 
         OutOfRange.
     """
     check_range("coating_s_m", coating_s_m, 0.0, 1e9, " s/m")
+    check_range("resolution_hours", resolution_hours, 0.01, 240.0, " h")
     outside, series = series, exposure.felt(series)
     t = series.temperature_c
     surface = exposure.surface(series)
@@ -157,6 +158,7 @@ def driven(series: AirSeries, exposure: OpenBoard | Stack, coating_s_m: float = 
 @lru_cache(maxsize=64)
 def grid(half_thickness_m: float, cells: int = CELLS) -> np.ndarray:
     """Widths of the cells from the face to the middle: each a constant times the one before, the last about seven times the first."""
+    check_range("half_thickness_m", half_thickness_m, THICKNESS_M[0] / 2, 15.0, " m")
     check_range("cells", cells, 3, 2000)
     widths = np.exp(np.linspace(0.0, 2.0, cells))
     widths *= half_thickness_m / widths.sum()
@@ -228,7 +230,7 @@ def dry(
     given = check_range("start", start, 0.0, GREATEST_MOISTURE).reshape(-1)
     if not given.size:
         raise OutOfRange("start_values", 0, 1, 10_000)
-    tolerance = _checked_run(thickness_m, given, target, tolerance, longest_step_days)
+    tolerance = _checked_run(wood.greatest_moisture, thickness_m, given, target, tolerance, longest_step_days)
     check_range("days", days, 1e-6, HORIZON_DAYS, " days")
     check_range("begin_day", begin_day, 0.0, 1e6, " days")
     if length_m is not None:
@@ -252,11 +254,14 @@ def dry(
     return History(times, *out, profiles, depths, crossed, lowest, highest, steps, lost - left)
 
 
-def _checked_run(thickness_m: float, starts: np.ndarray, target: float, tolerance: float | None, longest_step_days: float) -> float:
+def _checked_run(
+    greatest: float, thickness_m: float, starts: np.ndarray, target: float, tolerance: float | None, longest_step_days: float
+) -> float:
     """Refuse what no run can be made of; the tolerance of a step."""
     check_range("thickness_m", thickness_m, *THICKNESS_M, " m")
     check_range("longest_step_days", longest_step_days, 1e-3, 60.0, " days")
     check_range("target", target, -1.0, GREATEST_MOISTURE)
+    check_range("start", starts, 0.0, 1.1 * greatest)
     if tolerance is None:
         asked = float(np.abs(starts - target).max()) if target > 0 else USUAL_CHANGE
         return STEP_TOLERANCE * min(max(asked, 0.005), 0.6)
@@ -326,7 +331,7 @@ def dry_many(
     check_range("begin_days", begins, 0.0, 1e6, " days")
     check_range("factor_shares", shares, 1e-4, 1e4)
     check_range("permeability_shares", free, 1e-4, 1e4)
-    tolerance = _checked_run(thickness_m, m0, target, tolerance, longest_step_days)
+    tolerance = _checked_run(wood.greatest_moisture, thickness_m, m0, target, tolerance, longest_step_days)
     rows = np.tile(wood.row, (count, 1))
     rows[:, kernel.FACTOR] *= shares
     rows[:, kernel.PERMEABILITY] *= free

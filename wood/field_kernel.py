@@ -212,13 +212,16 @@ def _mean_of(sums, hour_s, start, end, out):
 @compiled
 def _allowed_ahead(old, older, surface, wanted):
     """``wanted``, or 0 where some cell carried on by that share of its last change would leave the range of the cells and the surface."""
-    low = high = surface
-    for i in range(old.size):
-        low, high = min(low, old[i]), max(high, old[i])
-    for i in range(old.size):
-        there = old[i] + wanted * (old[i] - older[i])
-        if there < low or there > high:
-            return 0.0
+    low = high = surface[0]
+    for j in range(old.shape[0]):
+        low, high = min(low, surface[j]), max(high, surface[j])
+        for i in range(old.shape[1]):
+            low, high = min(low, old[j, i]), max(high, old[j, i])
+    for j in range(old.shape[0]):
+        for i in range(old.shape[1]):
+            there = old[j, i] + wanted * (old[j, i] - older[j, i])
+            if there < low or there > high:
+                return 0.0
     return wanted
 
 
@@ -284,11 +287,11 @@ def run(sums, hour_s, begin_s, start, dx, dz, wood, density, drive_share, air_sh
         scale *= 1 - (1 - FROZEN_BOUND) * mean[FROZEN]
         d_saturation *= 1 - (1 - FROZEN_BOUND) * mean[FROZEN]
         # Second order in time by the last two steps' values (BDF2), as one implicit step from a point a little ahead; plain
-        # backward Euler where that point would lie beyond everything the wood knows, and where ends are followed.
+        # backward Euler where that point would lie beyond everything the wood knows.
         ahead, implicit = 0.0, 1.0
-        if rows == 1 and steps > 0:
+        if steps > 0:
             growth = dt / last_dt
-            ahead = _allowed_ahead(old[0], older[0], surface[0], growth * growth / (1 + 2 * growth))
+            ahead = _allowed_ahead(old, older, surface, growth * growth / (1 + 2 * growth))
             implicit = 1 - ahead / growth
         lost = ahead * last_lost
         face = 0.0
@@ -329,7 +332,7 @@ def run(sums, hour_s, begin_s, start, dx, dz, wood, density, drive_share, air_sh
                     line,
                     dz,
                     row_gap,
-                    dt,
+                    implicit * dt,
                     scale * along,
                     steep,
                     fixed * along,
@@ -344,7 +347,7 @@ def run(sums, hour_s, begin_s, start, dx, dz, wood, density, drive_share, air_sh
                     ends_open,
                     work,
                 )
-                lost += q * dt * dx[i] / (half * length)
+                lost += q * implicit * dt * dx[i] / (half * length)
                 for j in range(rows):
                     new[j, i] = line[j]
         # The step's own error by how far the rate of change has turned; weighted by mass, so a thin skin does not rule the step.

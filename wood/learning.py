@@ -76,6 +76,8 @@ class Log:
             check_range("masses_kg", values, 1e-6, 20_000.0, " kg")
             if self.dry_mass_kg is not None:
                 check_range("dry_mass_kg", self.dry_mass_kg, 1e-6, 20_000.0, " kg")
+                # Nothing weighs less than it does ovendry: one of the two is wrong.
+                check_range("masses_kg", values, self.dry_mass_kg, 20_000.0, " kg")
         check_range("uncertainty", self.uncertainty, 1e-5, 0.5)
 
 

@@ -163,6 +163,7 @@ def species_correction(moisture: float, species_key: str) -> float:
     >>> round(species_correction(0.12, "douglas_fir_coast"), 3), round(species_correction(0.12, "white_ash"), 3)
     (0.12, 0.108)
     """
+    check_range("moisture", moisture, 0.001, 3.0)
     row, _ = resistance_basis(species_key)
     return moisture if row is None else _moisture_at(_log_resistance(moisture), row)[0]
 

@@ -392,6 +392,7 @@ def alike(one: Estimate, other: Estimate, tolerance: float, *, same_meter: bool 
     >>> alike(a, replace(a, mean=0.103), 0.01, same_meter=True).state.value
     'ready'
     """
+    check_range("tolerance", tolerance, 1e-6, 1.0)
     instruments = 0.0 if same_meter else math.hypot(one.instrument, other.instrument)
     uncertainty = math.hypot(one.sampling, other.sampling, instruments)
     difference = one.mean - other.mean

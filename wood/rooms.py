@@ -108,8 +108,9 @@ def room(outdoors: AirSeries, kept: Room) -> AirSeries:
     t = _between_days(inside_c, day, per_day)
     free = np.clip(1.0 - _between_days((heating | (cooling > 0)).astype(float), day, per_day), 0.0, 1.0)
     t = t + INDOOR_SWING * free * (outdoors.temperature_c - outside_c[day])
+    t = np.clip(t, kept.heated_to_c, kept.cooled_to_c)
     concentration = _between_days(vapour, day, per_day)
-    humidity = concentration / np.asarray(saturation_concentration(t))
+    humidity = np.clip(concentration / np.asarray(saturation_concentration(t)), kept.at_least, min(kept.at_most, WETTEST))
     if kept.floor_warmer_c:
         # On a warm floor the same vapour is drier air.
         on_floor = t + kept.floor_warmer_c * _between_days(heating.astype(float), day, per_day)

@@ -54,6 +54,8 @@ def ring_angle_deg(pith_x_m: float, pith_y_m: float) -> float:
     >>> ring_angle_deg(0.0, -0.2), ring_angle_deg(0.2, 0.0)
     (0.0, 90.0)
     """
+    check_range("pith_x_m", pith_x_m, -PITH_M, PITH_M, " m")
+    check_range("pith_y_m", pith_y_m, -PITH_M, PITH_M, " m")
     return math.degrees(math.atan2(abs(pith_x_m), abs(pith_y_m)))
 
 
@@ -80,6 +82,8 @@ def size_ratios(shrinkage: Shrinkage, moisture_from: float, moisture_to: float) 
 
 def total_split_rad(k_radial: float, k_tangential: float) -> float:
     """The split that a round with its pith opens: 2π·(1 − k_T/k_R), which is 2π·(s_T − s_R)/(1 − s_R) from green. 0 on swelling."""
+    check_range("k_radial", k_radial, 0.5, 1.5)
+    check_range("k_tangential", k_tangential, 0.5, 1.5)
     return max(0.0, 2 * math.pi * (1 - k_tangential / k_radial))
 
 
@@ -96,6 +100,9 @@ def _place(r: np.ndarray, phi: np.ndarray, frame: "_Frame") -> np.ndarray:
 
 def rectangle(width_m: float, thickness_m: float, points_per_side: int = 48) -> np.ndarray:
     """The outline of a board, anticlockwise from its lower left corner, corners included, dense enough for a smooth bend."""
+    check_range("width_m", width_m, *SIZE_M, " m")
+    check_range("thickness_m", thickness_m, *SIZE_M, " m")
+    check_range("points_per_side", points_per_side, 1, 10_000)
     w, t = width_m / 2, thickness_m / 2
     corners = np.array([(-w, -t), (w, -t), (w, t), (-w, t), (-w, -t)])
     steps = np.linspace(0, 1, points_per_side, endpoint=False)[:, None]
@@ -103,7 +110,13 @@ def rectangle(width_m: float, thickness_m: float, points_per_side: int = 48) -> 
 
 
 def disc(diameter_m: float, points: int = 256) -> np.ndarray:
-    """The outline of a round."""
+    """The outline of a round.
+
+    Args:
+        diameter_m: 0.5 mm…3 m; points: 3…100 000.
+    """
+    check_range("diameter_m", diameter_m, *SIZE_M, " m")
+    check_range("points", points, 3, 100_000)
     angle = np.linspace(0, 2 * math.pi, points, endpoint=False)
     return diameter_m / 2 * np.column_stack([np.cos(angle), np.sin(angle)])
 
@@ -119,6 +132,11 @@ def settle_outline(outline: np.ndarray, pith_x_m: float, pith_y_m: float, k_radi
     """
     check_range("k_radial", k_radial, 0.5, 1.5)
     check_range("k_tangential", k_tangential, 0.5, 1.5)
+    check_range("pith_x_m", pith_x_m, -PITH_M, PITH_M, " m")
+    check_range("pith_y_m", pith_y_m, -PITH_M, PITH_M, " m")
+    if pith_x_m == 0 and pith_y_m == 0:
+        # A pith exactly in the middle has no direction; a hair beside it has.
+        pith_y_m = -1e-9
     frame = _frame(outline, pith_x_m, pith_y_m, k_radial, k_tangential)
     r, phi = _turn(outline, frame.pith, frame.axis)
     if not frame.split_rad:

@@ -186,6 +186,7 @@ def air_inside(series: AirSeries, surface: Surface, flux_kg_m2_s) -> np.ndarray:
     >>> bool(inside[4000:5000].mean() > summer.relative_humidity[4000:5000].mean() + 0.02)
     True
     """
+    check_range("flux_kg_m2_s", flux_kg_m2_s, -1.0, 1.0, " kg/m²s")
     saturated = np.asarray(saturation_concentration(series.temperature_c))
     picked_up = np.asarray(flux_kg_m2_s) / surface.vapour / 2
     return np.clip(series.relative_humidity + picked_up / saturated, 0.0, 1.0)

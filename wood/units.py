@@ -150,6 +150,8 @@ def mass_kg(text: str, system: System, field: str = "mass") -> float:
 
 # The greatest figure that is written for people or read back from a field, in SI.
 GREATEST_WRITTEN = 1e6
+# Nothing that is typed is larger: a number has at most twenty digits.
+GREATEST_TYPED = 1e21
 
 
 def _written(field: str, value: float) -> float:
@@ -158,11 +160,13 @@ def _written(field: str, value: float) -> float:
 
 def from_fahrenheit(fahrenheit: float) -> float:
     """Degrees Celsius."""
+    check_range("fahrenheit", fahrenheit, -GREATEST_TYPED, GREATEST_TYPED)
     return (fahrenheit - 32) / 1.8
 
 
 def to_fahrenheit(celsius: float) -> float:
     """Degrees Fahrenheit."""
+    check_range("celsius", celsius, -GREATEST_TYPED, GREATEST_TYPED)
     return celsius * 1.8 + 32
 
 
@@ -181,7 +185,8 @@ def inches(metres: float, denominator: int = 64) -> str:
     >>> inches(0.034925), inches(0.0254), inches(-0.0015), inches(0.0001)
     ('1 3/8', '1', '-1/16', '0')
     """
-    steps = round(abs(metres) / INCH_M * denominator)
+    check_range("denominator", denominator, 1, 1024)
+    steps = round(abs(_written("metres", metres)) / INCH_M * denominator)
     whole, rest = divmod(steps, denominator)
     sign = "-" if metres < 0 and steps else ""
     part = str(Fraction(rest, denominator)) if rest else ""
@@ -194,6 +199,7 @@ def write_length(metres: float, system: System) -> str:
     >>> write_length(0.2031, INCH), write_length(0.2031, METRIC), write_length(2.4, METRIC)
     ('8 in', '203.1 mm', '2.40 m')
     """
+    _written("metres", metres)
     if system is INCH:
         if abs(metres) >= 5 * FOOT_M:
             feet, rest = divmod(round(metres / INCH_M), 12)
@@ -236,6 +242,7 @@ def exact_length(metres: float, system: System) -> str:
     >>> exact_length(0.03175, INCH), exact_length(0.03175, METRIC), exact_length(0.03, INCH)
     ('1 1/4 in', '31.75 mm', '30 mm')
     """
+    _written("metres", metres)
     if system is INCH:
         written = f"{inches(metres)} in"
         if abs(length_m(written, INCH) - metres) < 1e-9:

@@ -5,11 +5,12 @@ from dataclasses import replace
 
 import numpy as np
 
-from wood import acclimation, climate, finished, finishes
+from wood import acclimation, finished, finishes
 from wood.acclimation import Stay, gain, settle, ways
-from wood.climate import Room, constant, pattern, room
+from wood.climate import constant, pattern
 from wood.diffusivity import of_species
 from wood.errors import NotKnown, OutOfRange
+from wood.rooms import Room, room, unheated
 from wood.species import species
 
 CHERRY, OAK = of_species(species("black_cherry")), of_species(species("northern_red_oak"))
@@ -47,7 +48,7 @@ class Settling(unittest.TestCase):
         self.assertEqual(settle(Stay(OAK, 0.08, 0.25, 0.25, BENCH_ROOM, coating_s_m=1e7), days=100).days, np.inf)
 
     def test_dry_wood_in_a_damp_shop_gains_and_thick_wood_later(self):
-        shop = climate.unheated(pattern("mild_coast").year.starting(330))
+        shop = unheated(pattern("mild_coast").year.starting(330))
         thin, thick = (gain(Stay(OAK, size, 0.07, 0.07, shop, tolerance=0.01)) for size in (0.02, 0.05))
         self.assertTrue(1 < thin.matters_day < thick.matters_day < 60)
         self.assertTrue((np.diff(thin.means[:40]) > 0).all())
@@ -66,15 +67,28 @@ class Settling(unittest.TestCase):
 
 class Finishes(unittest.TestCase):
     def test_each_finish_repeats_the_published_test_it_was_taken_from(self):
-        for one in finishes.all_finishes().values():
-            with self.subTest(one.key):
-                self.assertAlmostEqual(finishes.effectiveness(one.resistance_s_m), one.excluded, delta=0.01)
+        # FPL-RP-462 by coats after 1, 7 and 14 days; one resistance cannot repeat all three, but it comes near.
+        table = finishes.all_finishes()
+        self.assertEqual((len(table), len({one.key for one in table.values()})), (92, 28))
+        for one in table.values():
+            with self.subTest(one.key, coats=one.coats):
+                repeated = finishes.effectiveness(one.resistance_s_m)
+                self.assertLess(abs(repeated[2] - one.excluded[2]), 0.16)
+                self.assertLess(one.misfit, 0.17)
+        self.assertLess(np.mean([one.misfit for one in table.values()]), 0.07)
 
     def test_more_coats_resist_more(self):
-        coats = [finishes.finish(f"varnish_{n}").resistance_s_m for n in (1, 2, 3)]
-        self.assertEqual(coats, sorted(coats))
+        for key in ("shellac", "urethane_varnish", "satin_enamel"):
+            coats = [finishes.finish(key, n).resistance_s_m for n in (1, 2, 3)]
+            self.assertEqual(coats, sorted(coats))
         with self.assertRaises(NotKnown):
-            finishes.finish("snake oil")
+            finishes.finish("snake oil", 3)
+
+    def test_no_coats_are_no_finish(self):
+        for coats in (0, -1, 9, 1.5, float("nan")):
+            with self.subTest(coats), self.assertRaises(OutOfRange) as caught:
+                finishes.finish("shellac", coats)
+            self.assertEqual(caught.exception.field, "coats")
 
 
 class ThroughTheYear(unittest.TestCase):
@@ -82,10 +96,11 @@ class ThroughTheYear(unittest.TestCase):
 
     def test_thick_and_finished_wood_swings_less_and_later(self):
         thin, usual, thick = (finished.through_year(OAK, size, self.indoors) for size in (0.004, 0.022, 0.06))
-        self.assertAlmostEqual(thin.share, 1.0, delta=0.08)
+        # Even the thinnest stays within the loop of both sorption curves, which takes an eighth off the swing.
+        self.assertTrue(0.75 < thin.share < 1.0)
         self.assertTrue(thin.share > usual.share > thick.share)
         self.assertTrue(thin.lag_days < usual.lag_days < thick.lag_days)
-        varnished = finished.through_year(OAK, 0.022, self.indoors, finishes.finish("varnish_3").resistance_s_m)
+        varnished = finished.through_year(OAK, 0.022, self.indoors, finishes.finish("urethane_varnish", 3).resistance_s_m)
         self.assertTrue(0.5 * usual.share < varnished.share < usual.share)
 
     def test_the_year_comes_round(self):
@@ -98,5 +113,5 @@ class ThroughTheYear(unittest.TestCase):
             finished.through_year(OAK, 0.022, constant(20, 0.5))
 
     def test_the_level_of_four_weeks_is_that_of_constant_air(self):
-        level = acclimation.level_through(BENCH_ROOM, 0.0, 50)
+        level = acclimation.level_through(BENCH_ROOM, 50)
         np.testing.assert_allclose(level, BENCH_ROOM.emc[0])

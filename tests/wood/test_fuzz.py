@@ -1,0 +1,205 @@
+"""Every public function of the core, called with what cannot be: a typed error or a stated answer, never NaN, and never for ever."""
+
+import dataclasses
+import enum
+import importlib
+import inspect
+import math
+import pkgutil
+import random
+import re
+import time
+import unittest
+
+import numpy as np
+
+import wood
+from wood import acclimation, climate, drying, field, forecast, learning, lots, meters, readiness, rooms, section, shrinkage, stacks, units
+from wood.diffusivity import of_species
+from wood.errors import WoodError
+from wood.hygrometers import Shown
+from wood.kiln import schedules
+from wood.species import species
+
+NUMBERS = (0.0, 1.0, -1.0, 1e-12, 1e-3, 0.05, 0.12, 0.3, 0.5, 2.0, 20.0, 150.0, 1e6, 1e308, -1e308, math.inf, -math.inf, math.nan)
+TEXTS = (
+    "",
+    " ",
+    "0",
+    "-",
+    "nan",
+    "5/4",
+    "1 3/8",
+    "1/0",
+    "9" * 400,
+    "8' 6\"",
+    "'" * 50,
+    "8'" * 40,
+    "…",
+    "T4-D2",
+    "white_oak",
+    "\x00",
+    "12,5 %",
+)
+COUNTS = (0, 1, -1, 2, 5, 10**6)
+LONGEST_S = 4.0
+
+OAK, YEAR = species("white_oak"), climate.pattern("cold_winter").year
+FIGURES, CHAMBER = of_species(OAK), climate.constant(40.0, 0.5, 1.0)
+STACK = stacks.Stack(0.13)
+SETTING = drying.setting(drying.YARD, YEAR)
+SPOTS = [
+    readiness.Spot(0.1, 0.01),
+    readiness.Spot(0.28, 0.02, "core", bound="above"),
+    readiness.Spot(math.nan, math.nan),
+    readiness.Spot(0.1, 0.0, "whole"),
+]
+ESTIMATE = readiness.estimate(SPOTS[:1])
+HISTORY = field.dry(FIGURES.wood, 0.027, 0.5, field.driven(CHAMBER, STACK), 10.0)
+STAY = acclimation.Stay(FIGURES, 0.027, 0.10, 0.12, YEAR)
+LOG = learning.Log([0, 10, 20, 30], moistures=[0.3, 0.28, 0.26, 0.25])
+
+# By the name of a parameter, else by its annotation: things to try, good and bad.
+BY_NAME = {
+    "species": (OAK, species("wenge")), "one": (OAK, species("wenge")), "figures": (FIGURES,), "wood": (FIGURES.wood, field.Wood(1.3)),
+    "series": (YEAR, CHAMBER), "outdoors": (YEAR, CHAMBER), "background": (CHAMBER,), "exposure": (STACK, stacks.OpenBoard()),
+    "setting": (SETTING,), "question": (), "history": (HISTORY,), "drive": (field.driven(CHAMBER, STACK),), "stay": (STAY,),
+    "kept": (rooms.DWELLING, rooms.UNHEATED), "like": (climate.pattern("mild_inland"),), "log": (LOG,), "board": (ESTIMATE,), "other": (ESTIMATE, OAK),
+    "spots": (SPOTS, [], SPOTS[2:]), "shrinkage": (0.08, math.nan, 0.0), "temperature_c": NUMBERS,
+    "instruments": ([], [Shown("a", 0.5, 0.03), Shown("b", 0.6, 0.0)], [Shown("a", math.nan, 0.03)] * 2), "system": (units.INCH, units.METRIC),
+    "use": (readiness.FINE, 0.01, 0.0, math.nan), "road": tuple(drying.ROADS.values()), "schedule": (schedules.steps("T4-D2"), ()),
+    "interval": (lots.t_interval([0.1, 0.12]),), "outline": (section.rectangle(0.2, 0.03),), "published": (OAK,), "surface": (STACK.surface(CHAMBER),),
+    "lines": ([], ["LOCATION,x"], ["LOCATION,x"] + [""] * 8000, ["a,b"] * 9000), "data": (b"", b"\xff\xfe", b"\x00" * 50, b"\x81\x8d"),
+    "among": (None, []), "parts": ([], ["outer"], ["nowhere"]), "values": ([], [0.1], [0.1, math.nan], [0.1, 0.2, 1e308]), "readings": ([],),
+    "moistures": ([], [0.1, 0.2]), "monthly_emc": ([0.1] * 12, [0.1] * 11, [math.nan] * 12), "monthly_means": ([1.0] * 12, [1.0], [math.inf] * 12),
+    "species_key": ("white_oak", "nothing"), "condition": ("", "wet", "sodden"), "wind": ("usual", "gale"), "salt": ("NaCl", "pepper"),
+    "key": ("white_oak", "shellac", "nothing", ""), "code": ("T4-D2", "T99-Z9", ""), "runs": (8, 0, math.nan), "days": (10.0, 0.0, -5.0, math.nan, 1e9),
+    "days_": ([],), "horizon": (10.0,), "points": (20,), "every": (1,), "out_days": ([1.0], [-1.0], [math.nan], None), "cells": (6, 0, 10**9),
+    "start": (0.5, 2.5, -1.0, math.nan), "starts": (0.5, [], math.nan), "nominal_quarters": (4, 0, 999, 5), "shown": (0.5, math.nan, 1.5),
+    "species_set_on_meter": (True, False), "figures_": (), "name": ("x",),
+}  # fmt: skip
+# By what a parameter is annotated with, before its name.
+BY_TYPE = {
+    "Estimate": (ESTIMATE, dataclasses.replace(ESTIMATE, mean=0.28, bound="above")), "Shrinkage": (shrinkage.of_species(OAK),),
+    r"stacks\.Stack": (STACK,), r"field\.Wood": (FIGURES.wood, field.Wood(1.3)), "Board": ([readiness.Board(ESTIMATE)], []),
+    "Fit": (), "KilnRun": (),
+}  # fmt: skip
+# What needs whole screens of input, or is not for people: tried by its own tests.
+LEFT_OUT = {
+    "wood.calibration.main": "writes the shipped table", "wood.calibration.fit_all": "fits every species", "wood.calibration.table": "of fits",
+    "wood.calibration.usual_permeability": "of fits", "wood.field.warm": "compiles", "wood.tables.rows": "names a file of the core",
+    "wood.tables.number": "a cell of the core's own tables",
+    "wood.errors.check_range": "is the check itself", "wood.errors.like_input": "shapes results",
+}  # fmt: skip
+LEFT_OUT_MODULES = {"wood.field_kernel": "the compiled inside, behind wood.field", "wood.checks": "the science's own tables"}
+
+
+def functions() -> dict[str, object]:
+    """Every public function of the core by its full name."""
+    found = {}
+    for info in pkgutil.walk_packages(wood.__path__, "wood."):
+        if info.name in LEFT_OUT_MODULES or info.ispkg:
+            continue
+        module = importlib.import_module(info.name)
+        for name, member in vars(module).items():
+            inside = getattr(member, "__wrapped__", member)
+            if name.startswith("_") or not inspect.isfunction(inside) or inside.__module__ != info.name:
+                continue
+            found[f"{info.name}.{name}"] = member
+    return {name: one for name, one in found.items() if name not in LEFT_OUT}
+
+
+def tries(parameter: inspect.Parameter) -> tuple:
+    """Values for a parameter: by its name, else by what it is annotated with."""
+    annotation = str(parameter.annotation)
+    if parameter.name == "temperature_c" and "ndarray" in annotation:
+        return (np.full(HISTORY.days.size, 20.0), np.full(HISTORY.days.size, math.nan), np.array([]), np.array([20.0]))
+    typed = next((values for name, values in BY_TYPE.items() if re.search(rf"\b{name}\b", annotation)), None)
+    if typed is not None:
+        return typed
+    if BY_NAME.get(parameter.name):
+        return BY_NAME[parameter.name]
+    if "bool" in annotation:
+        return (True, False)
+    if "str" in annotation:
+        return TEXTS
+    if "int" in annotation and "float" not in annotation:
+        return COUNTS
+    if "Sequence" in annotation or "tuple" in annotation or "list" in annotation or "ndarray" in annotation:
+        return ([], [0.1], [0.1, 0.2, 0.15], [math.nan], np.array([0.5, 1e308]), np.array([]))
+    return NUMBERS
+
+
+def nan_in(result, depth: int = 0) -> bool:
+    """Whether a NaN lies anywhere in a result."""
+    if isinstance(result, float | np.floating):
+        return math.isnan(result)
+    if isinstance(result, np.ndarray):
+        return bool(result.dtype.kind == "f" and np.isnan(result).any())
+    if depth > 4 or isinstance(result, str | bytes | int | enum.Enum | type(None)):
+        return False
+    if isinstance(result, dict):
+        return any(nan_in(one, depth + 1) for one in result.values())
+    if isinstance(result, list | tuple | set):
+        return any(nan_in(one, depth + 1) for one in result)
+    if dataclasses.is_dataclass(result):
+        return any(nan_in(getattr(result, one.name), depth + 1) for one in dataclasses.fields(result))
+    return False
+
+
+# A NaN that went in unread, or is the documented word for "not read", may come out.
+MAY_ECHO = {"wood.readiness.estimate"}
+
+
+class Fuzz(unittest.TestCase):
+    def test_no_public_function_gives_nan_an_untyped_error_or_no_answer_at_all(self):
+        dice = random.Random(20261126)
+        known = functions()
+        self.assertGreater(len(known), 110)
+        for name, function in known.items():
+            parameters = [
+                one for one in inspect.signature(function).parameters.values() if one.kind not in (one.VAR_KEYWORD, one.VAR_POSITIONAL)
+            ]
+            if any(one.name in BY_NAME and not BY_NAME[one.name] for one in parameters):
+                continue
+            with self.subTest(name):
+                for _ in range(40 if len(parameters) < 6 else 70):
+                    # Mostly defaults, so that the deep parts are reached too.
+                    given = {one.name: dice.choice(tries(one)) for one in parameters if one.default is one.empty or dice.random() < 0.35}
+                    begun = time.perf_counter()
+                    try:
+                        with np.errstate(all="ignore"):
+                            result = function(**given)
+                            if inspect.isgenerator(result):
+                                result = list(result)
+                    except WoodError:
+                        result = None
+                    except Exception as untyped:
+                        self.fail(f"{type(untyped).__name__}: {untyped} for {given}")
+                    self.assertLess(time.perf_counter() - begun, LONGEST_S, given)
+                    self.assertFalse(name not in MAY_ECHO and nan_in(result), f"NaN for {given}: {result}")
+
+    def test_what_was_found_wanting_by_hand_stays_mended(self):
+        from wood import hygrometers, sorption, weighing
+        from wood.air import Air
+        from wood.species import own
+
+        dense = own("own-1", "Ironwood", specific_gravity_green=1.2)
+        ran = field.dry(of_species(dense).wood, 0.027, 0.2, field.driven(CHAMBER, STACK), 30)
+        self.assertTrue(np.isfinite(ran.mean).all())
+        board = dataclasses.replace(ESTIMATE, mean=math.nan)
+        refused = (
+            lambda: readiness.judge(board, 0.1, 0.004, readiness.FINE), lambda: weighing.weighing_uncertainty(1.0, 0.0, 0.01),
+            lambda: lots.lot_mean([0.1], [""], 0.01, 0), lambda: hygrometers.compare(20.0, [Shown("a", 0.5, 0.0), Shown("b", 0.5, 0.03)]),
+            lambda: drying.setting(drying.YARD, YEAR, wind="gale"), lambda: shrinkage.coefficient_from_shrinkage(0.0),
+            lambda: shrinkage.shrinkage_from_coefficient(0.0), lambda: Air(20.0, 1e-9).dew_point_c, lambda: Air(110.0, 0.9).humidity_ratio,
+            lambda: units.inches(math.nan), lambda: units.length_m("8'" * 4000, units.INCH), lambda: sorption.emc(145.0, 0.9),
+            lambda: drying.Question(FIGURES, 0.027, 2.5, 0.2, SETTING), lambda: learning.Log([0, 1, 2], masses_kg=[1.0, 0.5, 0.4], dry_mass_kg=1.0),
+            lambda: meters.profile_from(math.nan, 0.2), lambda: forecast.forecast(LOG, FIGURES, 0.027, CHAMBER, STACK, math.nan),
+        )  # fmt: skip
+        for act in refused:
+            with self.assertRaises(WoodError):
+                act()
+        for kilograms in (1e-7, 123456.789, 9.075, 0.0):
+            for system in (units.INCH, units.METRIC):
+                self.assertAlmostEqual(units.mass_kg(units.exact_mass(kilograms, system), system), kilograms, delta=1e-9)
