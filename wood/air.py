@@ -141,7 +141,7 @@ def boiling_c(pressure_pa: float = SEA_LEVEL_PRESSURE_PA) -> float:
     """The temperature at which what is called air here would be nearly all vapour: just below the boil.
 
     >>> round(boiling_c(), 1)
-    98.6
+    98.5
     """
     check_range("pressure_pa", pressure_pa, 50_000, 120_000, " Pa")
     at = np.linspace(60.0, 110.0, 5001)

@@ -301,25 +301,9 @@ def run(sums, hour_s, begin_s, start, dx, dz, wood, density, drive_share, air_sh
                 new[j, i] = max(old[j, i] + dt * rate[j, i], 0.0)
                 from_[j, i] = old[j, i] + ahead * (old[j, i] - older[j, i])
             q, surface[j], humidity[j] = _solve_line(
-                from_[j],
-                new[j],
-                dx,
-                between,
-                implicit * dt,
-                scale,
-                steep,
-                fixed,
-                wood,
-                branch,
-                d_saturation,
-                d_free,
-                mean,
-                density,
-                surface[j],
-                humidity[j],
-                True,
-                work,
-            )
+                from_[j], new[j], dx, between, implicit * dt, scale, steep, fixed, wood, branch, d_saturation, d_free, mean, density,
+                surface[j], humidity[j], True, work,
+            )  # fmt: skip
             face += q * dz[j]
         lost += face * implicit * dt / (half * length)
         if rows > 1:
@@ -328,25 +312,9 @@ def run(sums, hour_s, begin_s, start, dx, dz, wood, density, drive_share, air_sh
                     column[j] = new[j, i]
                     line[j] = new[j, i]
                 q, end_surface[i], end_humidity[i] = _solve_line(
-                    column,
-                    line,
-                    dz,
-                    row_gap,
-                    implicit * dt,
-                    scale * along,
-                    steep,
-                    fixed * along,
-                    wood,
-                    branch,
-                    d_saturation * along,
-                    d_free * along,
-                    mean,
-                    density,
-                    end_surface[i],
-                    end_humidity[i],
-                    ends_open,
-                    work,
-                )
+                    column, line, dz, row_gap, implicit * dt, scale * along, steep, fixed * along, wood, branch, d_saturation * along,
+                    d_free * along, mean, density, end_surface[i], end_humidity[i], ends_open, work,
+                )  # fmt: skip
                 lost += q * implicit * dt * dx[i] / (half * length)
                 for j in range(rows):
                     new[j, i] = line[j]

@@ -23,8 +23,9 @@ from enum import StrEnum
 
 import numpy as np
 
-from wood import lots, meters
+from wood import lots
 from wood.errors import check_range
+from wood.profile import SHELL_DEPTH, USUAL_DEPTH, Profile, profile_from
 
 RULE_VERSION = "2026-11c"
 
@@ -89,7 +90,7 @@ class Spot:
     """One corrected reading as the verdict sees it; fractions.
 
     ``layer`` is ``""`` (the usual reading), ``"shell"``, ``"core"`` or ``"whole"`` (by weight: the mean of the piece). ``depth`` is the
-    share of the thickness that a usual reading stands for, where it is not a fifth (:func:`wood.meters.pinless_depth`).
+    share of the thickness that a usual reading stands for, where it is not a fifth (:func:`wood.profile.pinless_depth`).
     """
 
     moisture: float
@@ -122,7 +123,7 @@ class Estimate:
     gradient: float | None = None
     bound: str = ""
     left_out: int = 0
-    profile: meters.Profile | None = None
+    profile: Profile | None = None
     by_weight: bool = False
     wet: str = ""
     least: float | None = None
@@ -137,7 +138,7 @@ ROUGH = 0.05
 
 
 # How deep each layer lies, to tell a wet core from a wet skin.
-LAYER_DEPTHS = {"shell": meters.SHELL_DEPTH, "": meters.USUAL_DEPTH, "core": 0.5}
+LAYER_DEPTHS = {"shell": SHELL_DEPTH, "": USUAL_DEPTH, "core": 0.5}
 
 
 def estimate(spots: Sequence[Spot], *, round: bool = False) -> Estimate | None:
@@ -173,7 +174,7 @@ def estimate(spots: Sequence[Spot], *, round: bool = False) -> Estimate | None:
     interval = lots.t_interval(outer or core, lots.USUAL_SPREAD)
     mean, gradient, profile = interval.mean, None, None
     if core and outer:
-        profile = meters.profile_from(interval.mean, float(np.mean(core)), outer_depth, round=round)
+        profile = profile_from(interval.mean, float(np.mean(core)), outer_depth, round=round)
         mean, gradient = profile.mean, float(np.mean(core)) - interval.mean
     return Estimate(
         mean=mean,
@@ -193,9 +194,9 @@ def _outer(spots: Sequence[Spot]) -> tuple[list[float], float]:
     """The moistures read outside the core and the depth they stand for: the usual readings, else those of the shell."""
     usual = [spot for spot in spots if spot.layer == ""]
     if usual:
-        depth = float(np.mean([meters.USUAL_DEPTH if spot.depth is None else spot.depth for spot in usual]))
+        depth = float(np.mean([USUAL_DEPTH if spot.depth is None else spot.depth for spot in usual]))
         return [spot.moisture for spot in usual], depth
-    return [spot.moisture for spot in spots if spot.layer == "shell"], meters.SHELL_DEPTH
+    return [spot.moisture for spot in spots if spot.layer == "shell"], SHELL_DEPTH
 
 
 def _beyond(wet: Sequence[Spot], measured: Sequence[Spot], count: int, *, round: bool) -> Estimate:
@@ -208,7 +209,7 @@ def _beyond(wet: Sequence[Spot], measured: Sequence[Spot], count: int, *, round:
     where, gradient, profile, least = "all", None, None, edge.moisture
     if edge.layer == "core" and outer:
         where, gradient = "core", edge.moisture - float(np.mean(outer))
-        profile = meters.profile_from(float(np.mean(outer)), edge.moisture, outer_depth, round=round)
+        profile = profile_from(float(np.mean(outer)), edge.moisture, outer_depth, round=round)
         least = profile.mean
     elif measured and all(LAYER_DEPTHS.get(spot.layer, 0.0) > depth for spot in measured):
         where, gradient = "skin", (float(np.mean(core)) - edge.moisture if core else None)

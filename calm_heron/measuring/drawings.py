@@ -8,6 +8,7 @@ from calm_heron.site.drawing import Scale, Tick, path
 from calm_heron.site.ramp import colour, ink_on
 from calm_heron.stock.models import Kind, Piece
 from wood import meters
+from wood.profile import SHELL_DEPTH, USUAL_DEPTH, Profile
 
 WIDE, NARROW, MARGIN = 720, 372, 12
 LEAST_HEIGHT, MOST_HEIGHT = 76, 190
@@ -137,9 +138,9 @@ class ProfileChart:
     summary: str
 
 
-def profile_chart(piece: Piece, profile: meters.Profile, readings: Sequence[Reading]) -> ProfileChart:
+def profile_chart(piece: Piece, profile: Profile, readings: Sequence[Reading]) -> ProfileChart:
     """The inferred profile with the readings it was inferred from at their depths."""
-    depths = {"": meters.USUAL_DEPTH, "shell": meters.SHELL_DEPTH, "core": 0.5}
+    depths = {"": USUAL_DEPTH, "shell": SHELL_DEPTH, "core": 0.5}
     points = [(share, profile.at(share)) for share in (i / 40 for i in range(41))]
     telling = [reading for reading in readings if reading.layer in depths and reading.counts and not reading.bound]
     values = [value for _, value in points] + [reading.moisture for reading in telling]

@@ -6,6 +6,7 @@ from django.utils import timezone
 from calm_heron.stock.models import Part, Piece
 from calm_heron.workshops.models import Person, WorkshopRow, WorkshopRows
 from wood import meters, readiness
+from wood.profile import pinless_depth
 
 
 class MeterKind(models.TextChoices):
@@ -166,7 +167,7 @@ class Reading(WorkshopRow):
         """This reading as the verdict sees it."""
         depth = None
         if self.method == Method.PINLESS and self.layer == Layer.USUAL and self.meter is not None:
-            depth = meters.pinless_depth(self.meter.depth_m, self.piece.thickness_m)
+            depth = pinless_depth(self.meter.depth_m, self.piece.thickness_m)
         return readiness.Spot(self.moisture, self.uncertainty, self.layer, self.near_end, self.counts, self.bound, depth)
 
 

@@ -12,7 +12,7 @@ from calm_heron.measuring.models import READS_MOISTURE, Meter, MeterKind, Readin
 from calm_heron.stock.models import Kind, Piece
 from calm_heron.workshops.models import Membership, Workshop
 from wood import readiness
-from wood.meters import Profile
+from wood.profile import Profile
 
 # With no air read lately, wood is taken to be at room temperature, where the correction is small.
 USUAL_WOOD_TEMPERATURE_C = 20.0

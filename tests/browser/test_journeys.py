@@ -127,7 +127,7 @@ class PlaceYear(DemoJourney):
         page.get_by_label("Pattern", exact=True).select_option("high_desert")
         expect(page.locator(".figure")).to_contain_text("% through the year")
         desert = page.locator(".figure").inner_text()
-        page.get_by_label("an outdoor place: it is a room").check()
+        page.get_by_label("another place of yours outdoors").check()
         page.get_by_label("Heated to, °F").fill("70")
         expect(page.locator(".figure")).not_to_have_text(desert)
         self.assert_accessible()

@@ -14,7 +14,7 @@ import unittest
 import numpy as np
 
 import wood
-from wood import acclimation, climate, drying, field, forecast, learning, lots, meters, readiness, rooms, section, shrinkage, stacks, units
+from wood import acclimation, climate, drying, field, forecast, learning, lots, profile, readiness, rooms, section, shrinkage, stacks, units
 from wood.diffusivity import of_species
 from wood.errors import WoodError
 from wood.hygrometers import Shown
@@ -195,7 +195,7 @@ class Fuzz(unittest.TestCase):
             lambda: shrinkage.shrinkage_from_coefficient(0.0), lambda: Air(20.0, 1e-9).dew_point_c, lambda: Air(110.0, 0.9).humidity_ratio,
             lambda: units.inches(math.nan), lambda: units.length_m("8'" * 4000, units.INCH), lambda: sorption.emc(145.0, 0.9),
             lambda: drying.Question(FIGURES, 0.027, 2.5, 0.2, SETTING), lambda: learning.Log([0, 1, 2], masses_kg=[1.0, 0.5, 0.4], dry_mass_kg=1.0),
-            lambda: meters.profile_from(math.nan, 0.2), lambda: forecast.forecast(LOG, FIGURES, 0.027, CHAMBER, STACK, math.nan),
+            lambda: profile.profile_from(math.nan, 0.2), lambda: forecast.forecast(LOG, FIGURES, 0.027, CHAMBER, STACK, math.nan),
         )  # fmt: skip
         for act in refused:
             with self.assertRaises(WoodError):

@@ -3,12 +3,14 @@
 import math
 import unittest
 
+import numpy as np
 from hypothesis import given
 from hypothesis import strategies as st
 
 from wood import meters, weighing
 from wood.errors import OutOfRange
-from wood.meters import Profile, correct_pin, correct_pinless, profile_from, resistor_reading, species_correction
+from wood.meters import correct_pin, correct_pinless, resistor_reading, species_correction
+from wood.profile import Profile, pinless_depth, profile_from
 from wood.species import all_species, species
 from wood.tables import number, rows
 
@@ -129,6 +131,18 @@ class Through(unittest.TestCase):
         self.assertEqual(profile.core, core)
         if profile.surface > 0:
             self.assertAlmostEqual(profile.at(0.2), outer)
+
+    def test_a_pinless_meter_feels_the_shell_of_thick_stock_and_the_mean_of_a_board(self):
+        # Its weight falls from the face to its depth; the parabola's mean lies at 0.211.
+        self.assertAlmostEqual(pinless_depth(0.019, 0.025), 0.2, delta=0.012)
+        self.assertLess(pinless_depth(0.019, 0.054), 0.12)
+        # By hand: the mean of a parabola under that weight, against the parabola at the depth given.
+        for depth, thickness in ((0.019, 0.054), (0.010, 0.030), (0.030, 0.030)):
+            x = np.linspace(0, min(depth / thickness, 1.0), 20001)
+            weights = 1 - x / x[-1]
+            drying = Profile(0.10, 0.20)
+            felt = float(np.average(0.20 - 0.10 * (1 - 2 * x) ** 2, weights=weights))
+            self.assertAlmostEqual(drying.at(pinless_depth(depth, thickness)), felt, delta=2e-5)
 
     @given(st.floats(0.02, 0.6), st.floats(0.02, 1.2), st.sampled_from([0.05, 0.2, 0.35]), st.booleans())
     def test_a_profile_passes_through_both_readings_it_was_made_from(self, outer, core, depth, round_):

@@ -83,7 +83,7 @@ class Given(YearCase):
 
     def test_a_room_is_worked_out_from_the_air_outside_and_shows_the_winter_low(self):
         keep_year(self.owner, self.yard, 0, YearSource.PATTERN, "Long cold winter", pattern("cold_winter"))
-        self.assertEqual(self.send(self.room, kind="room", outdoors=self.yard.pk, heated_to="21", gain="0.0025").status_code, 302)
+        self.assertEqual(self.send(self.room, kind="room", outdoors=self.yard.pk, heated_to="21", gain="0.002").status_code, 302)
         known = queries.known_year(self.room)
         self.assertIn("worked out from Yard", known.basis)
         emc = known.climate.monthly_emc

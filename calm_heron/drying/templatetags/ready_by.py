@@ -14,7 +14,7 @@ from wood.acclimation import Stay, settle
 from wood.diffusivity import of_species
 from wood.drying import YARD, Question
 from wood.errors import NotKnown
-from wood.meters import USUAL_DEPTH
+from wood.profile import USUAL_DEPTH
 from wood.readiness import LIMIT, Estimate, State, Use
 from wood.units import INCH_M
 

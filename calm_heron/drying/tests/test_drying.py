@@ -78,7 +78,8 @@ class Imagined(DryingCase):
     def test_risks_stand_with_their_cause_and_the_gravest_is_the_next_step(self):
         page = told(self.ask(species_key="white oak", road="chamber", temperature_c="60 C", humidity="30", thickness_m="54 mm"))
         self.assertIn("Checks in the faces likely", page)
-        self.assertRegex(page, r"loses \d+\.\d points of moisture in a day; 1\.0 are safe")
+        self.assertRegex(page, r"The skin reaches \d+(\.\d)? % on day 1 while the core is at \d+ %")
+        self.assertRegex(page, r"until a third of its water is gone it loses \d+\.\d points a day, and 1\.0 is held to be safe")
         self.assertIn("Next. Checks in the faces are likely. Begin cooler and damper", page)
         self.assertIn("this wood bears 43.3 °C while it is wet inside", page)
         self.assertIn("Hot chambers burn", page)
