@@ -49,7 +49,7 @@ RELAXATION_PER_C = 0.04
 FACE_DEPTH_M = 0.0007
 END_DEPTH_M = 0.100
 SEALED_ENDS_SHARE = 0.1
-QUARTER_M, EIGHT_QUARTER_M = 0.0286, 0.0540
+QUARTER_M, EIGHT_QUARTER_M, INCH_M = 0.0286, 0.0540, 0.0254
 # The temperature that wet wood of unknown schedule bears, °C: refractory hardwood, other hardwood, softwood.
 DENSE_HARDWOOD_C, HARDWOOD_C, SOFTWOOD_C = 43.0, 54.0, 65.0
 COLLAPSE_OVER_C = 10.0
@@ -103,6 +103,13 @@ def _rate_shape(figures: Figures) -> list[float]:
     return [1.0, float(np.log(figures.wood.permeability)), float(np.log(figures.wood.specific_gravity))]
 
 
+def _as_rough_stock_m(thickness_m: float) -> float:
+    """What is called 4/4 is sawn an eighth over and dries to an inch; published figures of 4/4 hold from one to the other."""
+    if thickness_m >= QUARTER_M:
+        return thickness_m
+    return QUARTER_M * min(thickness_m / INCH_M, 1.0)
+
+
 def safe_rate(one: Species, thickness_m: float) -> SafeRate:
     """The greatest safe daily loss while the wood is wet.
 
@@ -116,6 +123,7 @@ def safe_rate(one: Species, thickness_m: float) -> SafeRate:
     0.025
     """
     check_range("thickness_m", thickness_m, *field.THICKNESS_M, " m")
+    thickness_m = _as_rough_stock_m(thickness_m)
     rates = _published_rates().get(one.key)
     if rates:
         power = np.log(rates[1] / rates[0]) / np.log(EIGHT_QUARTER_M / QUARTER_M)

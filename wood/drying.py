@@ -246,7 +246,7 @@ def answer(question: Question, runs: int = RUNS, points: int = 160) -> Answer:
     rough = _crossed(question, question.setting.drive(COARSE_HOURS), draws[:1], COARSE_HOURS)[0]
     hours = FINE_HOURS if rough <= FINE_DAYS else COARSE_HOURS
     drive = question.setting.drive(hours)
-    middle = _middle(question, drive, rough, points, hours)
+    middle = _middle(question, drive, _crossed(question, drive, draws[:1], hours)[0], points, hours)
     days = np.inf if middle.crossed_day is None else middle.crossed_day
     horizon = min(LONGEST_DAYS, 3.0 * days + 60.0) if np.isfinite(days) else LONGEST_DAYS
     band = _run(question, drive, draws[1:], horizon, hours, middle.days)
@@ -292,20 +292,13 @@ def _crossed(question: Question, drive: field.Drive, draws: np.ndarray, hours: f
     return _run(question, drive, draws, LONGEST_DAYS, hours, begin_days=begin_days).crossed_days
 
 
-def _middle(question: Question, drive: field.Drive, rough: float, points: int, hours: float) -> field.History:
+def _middle(question: Question, drive: field.Drive, arrival: float, points: int, hours: float) -> field.History:
     """The member in the middle, watched a little beyond its arrival."""
-
-    def watched(days: float) -> field.History:
-        return field.dry(
-            question.figures.wood, question.as_slab_m, question.start, drive, days, out_days=_looks(days, points), target=question.target,
-            longest_step_days=LONGEST_STEP_DAYS[hours],
-        )  # fmt: skip
-
-    if not np.isfinite(rough):
-        return watched(2 * YEAR_DAYS)
-    found = watched(min(LONGEST_DAYS, max(rough * 1.3, 4.0)))
-    # Days, which the rough run does not see, may put the arrival off beyond that.
-    return found if found.crossed_day is not None else watched(min(LONGEST_DAYS, max(rough * 1.8, 8.0)))
+    days = min(LONGEST_DAYS, max(arrival * 1.3, 4.0)) if np.isfinite(arrival) else 2.0 * YEAR_DAYS
+    return field.dry(
+        question.figures.wood, question.as_slab_m, question.start, drive, days, out_days=_looks(days, points), target=question.target,
+        longest_step_days=LONGEST_STEP_DAYS[hours],
+    )  # fmt: skip
 
 
 def _looks(horizon: float, points: int) -> np.ndarray:

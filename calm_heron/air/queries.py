@@ -6,11 +6,12 @@ from functools import lru_cache
 
 import numpy as np
 from django.db.models import Avg, Count, F, Max, OuterRef, QuerySet, Subquery, Sum, Value
-from django.db.models.functions import Greatest, TruncDate, TruncWeek
+from django.db.models.functions import Exp, Greatest, TruncDate, TruncWeek
 from django.utils import timezone
 
 from calm_heron.air.models import AirReading, Hygrometer, Kind, Normals, Place, YearSource
 from calm_heron.workshops.models import Workshop
+from wood import sorption
 from wood.climate import Climate, normals
 from wood.errors import OutOfRange
 from wood.hygrometers import Comparison, Shown, compare
@@ -20,6 +21,13 @@ from wood.rooms import STILL_AIR_M_S, Room, room
 LEVEL_DAYS = 28
 # Square of what an instrument leaves open, never nothing.
 SURENESS = Greatest(F("emc_tolerance"), Value(0.0005)) * Greatest(F("emc_tolerance"), Value(0.0005))
+# What air could hold, but for a constant (Magnus): warm hours carry more vapour to and from wood, so their humidity counts for more.
+COULD_HOLD = Exp(F("temperature_c") * 17.27 / (F("temperature_c") + 237.3))
+# The air of a day or a week as wood feels it, from which its EMC is worked out (as AirSeries.settling): never a mean of readings' EMCs.
+FELT = {
+    "temperature": Sum(F("temperature_c") / SURENESS) / Sum(1.0 / SURENESS),
+    "humidity": Sum(F("relative_humidity") * COULD_HOLD / SURENESS) / Sum(COULD_HOLD / SURENESS),
+}
 # Air older than this says nothing about the place now.
 STALE_DAYS = 120
 
@@ -68,13 +76,25 @@ def levels(workshop: Workshop, only: Place | None = None) -> dict[int, Level]:
         rows.annotate(day=TruncDate("at"))
         .values("place", "day")
         # Several instruments in one place count by how good they are.
-        .annotate(emc=Sum(F("emc") / SURENESS) / Sum(1.0 / SURENESS), tolerance=Avg("emc_tolerance"), last=Max("at"), count=Count("id"))
+        .annotate(**FELT, tolerance=Avg("emc_tolerance"), last=Max("at"), count=Count("id"))
         .order_by("place", "day")
     )
     days_of: dict[int, list[dict]] = {}
-    for row in by_day:
+    for row in _with_emc(by_day):
         days_of.setdefault(row["place"], []).append(row)
     return {place: _level(days) for place, days in days_of.items()}
+
+
+def _with_emc(rows) -> list[dict]:
+    """Rows of felt air with the EMC that each means."""
+    found = list(rows)
+    if not found:
+        return []
+    meant = sorption.emc(*(np.clip([row[name] for row in found], *limits) for name, limits in _POSSIBLE.items()))
+    return [{**row, "emc": float(one)} for row, one in zip(found, meant, strict=True)]
+
+
+_POSSIBLE = {"temperature": sorption.TEMPERATURE_C, "humidity": (0.0, 1.0)}
 
 
 def level(place: Place) -> Level | None:
@@ -168,7 +188,7 @@ def _logged_year(place: Place, version: int, newest_reading: int) -> KnownYear |
         place.readings.filter(at__gte=timezone.now() - YEAR_LOOKS_BACK)
         .annotate(day=TruncDate("at"))
         .values("day")
-        .annotate(temperature=Avg("temperature_c"), humidity=Avg("relative_humidity"))
+        .annotate(**FELT)
         .order_by("day")
     )
     months: dict[int, list[tuple[float, float]]] = {}
@@ -216,10 +236,10 @@ def weeks(place: Place, since: datetime) -> list[Week]:
         place.readings.filter(at__gte=since)
         .annotate(week=TruncWeek("at"))
         .values("week")
-        .annotate(mean=Avg("emc"), tolerance=Avg("emc_tolerance"))
+        .annotate(**FELT, tolerance=Avg("emc_tolerance"))
         .order_by("week")
     )
-    return [Week(row["week"].date(), row["mean"], row["tolerance"]) for row in rows]
+    return [Week(row["week"].date(), row["emc"], row["tolerance"]) for row in _with_emc(rows)]
 
 
 # Readings of several instruments are of one air when they lie no farther apart than this.

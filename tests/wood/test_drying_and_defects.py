@@ -84,6 +84,16 @@ class HowLong(unittest.TestCase):
                     self.assertFalse(np.isnan([found.days, found.low, found.high, *found.month_days]).any())
                     self.assertTrue(found.low <= found.days <= found.high)
 
+    def test_answer_drawing_and_start_months_are_one_member_of_one_set(self):
+        # Green oak brought into a heated room in winter arrives just before spring or only a winter later: no two figures may differ.
+        for day in range(334, 365, 4):
+            found = answer(asked("white_oak", target=0.10, road=SHOP, day=day), runs=16)
+            with self.subTest(day=day):
+                self.assertEqual(found.days, found.history.crossed_day)
+                self.assertTrue(np.isfinite(found.days))
+                # January's first is the next month that begins: its own days plus the wait never undercut the answer's.
+                self.assertLessEqual(found.days, found.month_days[0] + 365 - day + 2)
+
     def test_the_rule_of_thumb_stands_beside_it(self):
         self.assertAlmostEqual(answer(asked(thickness=0.0508), runs=32).rule_of_thumb_days, 730)
 
