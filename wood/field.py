@@ -3,12 +3,12 @@
 ``∂M/∂t = ∂/∂x( D(M,T) ∂M/∂x )`` on cells graded toward the faces, implicit in time with steps that follow their own error, the
 faces trading vapour with the air (:mod:`wood.stacks`). The compiled inside is :mod:`wood.field_kernel`.
 
-Two kinds of water, two figures. *Bound water*: ``D = f · (G/0.5)^0.5 · D_w(T, M) / ((1 − a²)(1 − a))``, ``a² = 1 − G(0.667 + M)``, the geometry
+Two kinds of water, two figures. *Bound water*: ``D = f · (G/0.5)^0.75 · D_w(T, M) / ((1 − a²)(1 − a))``, ``a² = 1 − G(0.667 + M)``, the geometry
 of lumens after Siau (1984, 1995), so that it follows specific gravity; ``f`` lies close to one for every species. ``D_w`` is
 2.6·10⁻¹¹ m²/s at 60 °C and 10 %, with an activation of (5500 − 2000 M) K: at 21 °C it is Siau's within 15 %, with
 temperature it rises as Simpson found for red oak (1993, 5280 K). *Free water*, above fibre saturation: what bound water does at
 saturation and 20 °C times the species' permeability, fitted by :mod:`wood.calibration`, rising with 4500 K. Below 0 °C free water
-all but stands and bound water is slowed. The level of ``D_w``, its activation and that of free water, and the power of 0.5 are one
+all but stands and bound water is slowed. The level of ``D_w``, its activation and that of free water, and the power of 0.75 are one
 number each for all species, chosen so that yards, kilns and rooms come out together (docs/science.md).
 
 Wood that lies between both sorption curves stays as it is; wood above them comes down to the drying curve, wood below up to the
@@ -35,7 +35,7 @@ THICKNESS_M = (0.0005, 1.5)
 GREATEST_MOISTURE = 3.0
 CELL_WALL_GRAVITY = 1.54
 # Rays carry water and dense hardwoods have more of them: against Siau's geometry diffusion falls a little less with gravity.
-GRAVITY_POWER, MIDDLE_GRAVITY = 0.5, 0.5
+GRAVITY_POWER, MIDDLE_GRAVITY = 0.75, 0.5
 CELLS = 16
 ROWS = 8
 # How far one step may be off in the mean, as a share of the change that is asked for; where nothing is asked, of this change.

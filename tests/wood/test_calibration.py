@@ -18,8 +18,8 @@ class PublishedYardDays(unittest.TestCase):
     def test_a_part_of_the_yard_table_worked_anew_holds(self):
         # Air Drying of Lumber (FPL-GTR-117): both ends of the range for 1-in stock to 20 %, and runs from May and September.
         self.assertEqual(len(FITTED), sum(1 for one in all_species().values() if one.air_dry_days and one.specific_gravity_green))
-        table = checks.yards(every=4)
-        self.assertTrue(table.holds, [one.name for one in table.checks if not one.holds])
+        for table in (checks.yards(every=4), checks.seasons(every=3)):
+            self.assertTrue(table.holds, [one.name for one in table.checks if not one.holds])
 
     def test_the_shipped_figures_are_those_that_fitting_gives(self):
         for key in ("northern_red_oak", "yellow_poplar", "ponderosa_pine"):
