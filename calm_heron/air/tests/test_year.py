@@ -1,5 +1,6 @@
 """A place's usual year: typed, from a pattern, from a file, worked out for a room; drawn as it is typed; and everything wrong with it."""
 
+import numpy as np
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import TestCase
 
@@ -9,7 +10,7 @@ from calm_heron.air.models import Kind, Normals, YearSource
 from calm_heron.workshops.actions import Refused
 from calm_heron.workshops.models import Role
 from tests.factories import make_member, make_owner, make_place
-from wood.climate import pattern
+from wood.climate import pattern, published_places
 
 GRID = {f"t{k}": str(k + 3) for k in range(1, 13)} | {f"h{k}": "70" for k in range(1, 13)}
 
@@ -92,6 +93,47 @@ class Given(YearCase):
         # The room follows when the outdoor place is given another year.
         keep_year(self.owner, self.yard, 1, YearSource.PATTERN, "Mild damp coast", pattern("mild_coast"))
         self.assertGreater(queries.known_year(self.room).climate.monthly_emc.min(), emc.min() + 0.02)
+
+    def test_a_published_place_stands_outdoors_and_comes_into_a_room_through_its_walls(self):
+        self.assertEqual(self.send(self.yard, kind="published", published="madison_wi").status_code, 302)
+        outside = queries.known_year(self.yard)
+        np.testing.assert_allclose(outside.climate.monthly_emc, published_places()["madison_wi"].monthly_emc, atol=1e-6)
+        self.assertIn("the published months of Madison, WI", outside.basis)
+        answer = self.send(self.room, kind="published", published="madison_wi", heated_to="20 C", gain="0.002", changes="0.5")
+        self.assertEqual(answer.status_code, 302)
+        inside = queries.known_year(self.room)
+        self.assertIn("worked out for a room from outdoor air", inside.basis)
+        self.assertTrue(7 < inside.climate.monthly_emc.mean() * 100 < 9)
+        self.assertLess(inside.climate.monthly_emc.max(), 0.13)
+        self.assertContains(self.send(self.yard, kind="published", published=""), "Choose one of the published places.", status_code=422)
+
+    def test_a_pattern_given_to_a_room_is_the_air_outside_and_the_form_offers_a_heated_one(self):
+        page = self.client.get(self.address(self.room))
+        self.assertContains(page, 'name="heated_to" value="20 C"')
+        self.send(self.room, kind="pattern", pattern="cold_winter", heated_to="20 C", gain="0.002")
+        self.assertLess(queries.known_year(self.room).climate.monthly_emc.max(), 0.13)
+        again = self.client.get(self.address(self.room))
+        self.assertContains(again, '<option value="cold_winter" selected>')
+
+    def test_moistures_that_are_typed_stand_as_the_places_own(self):
+        typed = {f"e{k}": "7.5" for k in range(1, 13)}
+        self.assertEqual(self.send(self.room, kind="emc", like="room", **typed).status_code, 302)
+        known = queries.known_year(self.room)
+        np.testing.assert_allclose(known.climate.monthly_emc, 0.075, atol=1e-6)
+        self.assertEqual(known.climate.temperature_c, (20.0,) * 12)
+        self.assertContains(self.client.get(self.address(self.room)), 'name="e7" value="7.5"')
+        self.assertContains(self.send(self.yard, kind="emc", like="cold_winter", e1="9"), "Missing: Feb", status_code=422)
+        damp = {f"e{k}": "29" for k in range(1, 13)}
+        page = self.send(self.yard, kind="emc", like="cold_winter", **damp)
+        self.assertContains(page, "more than air of that temperature can bring wood to", status_code=422)
+        self.assertContains(page, 'name="e1" value="29"', status_code=422)
+
+    def test_settings_of_a_room_that_contradict_each_other_are_said_beside_their_field(self):
+        common = {"kind": "pattern", "pattern": "cold_winter"}
+        page = self.send(self.room, **common, heated_to="24 C", cooled_to="20 C")
+        self.assertContains(page, "It cannot be cooled to less than it is heated to.", status_code=422)
+        page = self.send(self.room, **common, heated_to="20 C", at_least="120")
+        self.assertContains(page, 'value="120"', status_code=422)
 
     def test_a_room_without_a_known_outdoor_year_and_contradicting_limits_are_refused(self):
         self.assertContains(self.send(self.room, kind="room", outdoors=self.yard.pk, heated_to="21"), "give it one first", status_code=422)
