@@ -8,6 +8,7 @@ from collections.abc import Iterable
 
 import numpy as np
 
+from wood.air import TEMPERATURE_C, saturation_concentration
 from wood.climate import MONTH_DAYS, MONTHS, Climate
 from wood.errors import CannotRead
 
@@ -21,6 +22,7 @@ MISSING_DRY_BULB, MISSING_HUMIDITY, MISSING_WIND = 99.9, 999.0, 999.0
 POSSIBLE = {"dry bulb": (-70.0, 70.0), "humidity": (0.0, 110.0), "wind": (0.0, 60.0)}
 # So many hours of a month may be missing; beyond it the month is not known.
 MISSING_SHARE = 0.1
+FEWEST_OF_A_DAY = 12
 
 
 def from_epw(lines: Iterable[str]) -> Climate:
@@ -86,13 +88,22 @@ def _normals(hours: np.ndarray, name: str) -> Climate:
         if np.isnan(rows[:, 2:4]).mean(axis=0).max() > MISSING_SHARE:
             raise CannotRead("weather_file", "", f"too many hours of month {month} were not measured")
         by_day = rows[: rows.shape[0] // 24 * 24, 2].reshape(-1, 24)
+        # A day that was hardly measured says nothing of its swing.
+        by_day = by_day[np.isnan(by_day).sum(axis=1) <= 24 - FEWEST_OF_A_DAY]
+        if not by_day.size:
+            raise CannotRead("weather_file", "", f"no day of month {month} was measured through its hours")
         swing = np.nanmax(by_day, axis=1) - np.nanmin(by_day, axis=1)
         wind = np.nan_to_num(np.nanmean(rows[:, 4])) if not np.isnan(rows[:, 4]).all() else 0.0
-        for column, value in zip(
-            columns, (np.nanmean(rows[:, 2]), min(np.nanmean(rows[:, 3]) / 100, 1.0), wind, np.nanmean(swing)), strict=True
-        ):
+        for column, value in zip(columns, (np.nanmean(rows[:, 2]), _felt_humidity(rows), wind, np.nanmean(swing)), strict=True):
             column.append(float(value))
     return Climate(*(tuple(column) for column in columns), name=name)
+
+
+def _felt_humidity(rows: np.ndarray) -> float:
+    """A month's humidity as wood feels it: by what the air of each hour could hold (as :func:`wood.climate.normals`)."""
+    known = rows[~np.isnan(rows[:, 2:4]).any(axis=1)]
+    weights = np.asarray(saturation_concentration(np.clip(known[:, 2], *TEMPERATURE_C)))
+    return float(min((known[:, 3] * weights).sum() / weights.sum() / 100, 1.0))
 
 
 def text_of(data: bytes) -> str:

@@ -44,6 +44,22 @@ class WeatherFile(unittest.TestCase):
         with self.assertRaisesRegex(CannotRead, "month 1 were not measured"):
             from_epw(weather_file(**{f"line{n}": missing for n in range(9, 300)}))
 
+    def test_a_day_without_any_values_leaves_the_month_and_its_swing_known(self):
+        cells = weather_file()[100].split(",")
+        cells[6], cells[8] = "99.9", "999"
+        first = 9 + 24 * 4
+        year = from_epw(weather_file(**{f"line{n}": ",".join(cells) for n in range(first, first + 24)}))
+        self.assertTrue(np.isfinite([*year.temperature_c, *year.relative_humidity, *year.daily_swing_c]).all())
+        self.assertAlmostEqual(year.daily_swing_c[0], 10.0, delta=0.01)
+
+    def test_damp_cool_nights_count_for_less_than_dry_warm_days_as_wood_weighs_them(self):
+        lines = weather_file()
+        for n in range(8, len(lines)):
+            cells = lines[n].split(",")
+            cells[8] = "90" if float(cells[6]) < int(cells[1]) else "50"
+            lines[n] = ",".join(cells)
+        self.assertTrue(0.64 < from_epw(lines).relative_humidity[6] < 0.695)
+
     def test_what_is_wrong_is_said_with_its_line(self):
         good = weather_file()
         hot = good[500].split(",")
