@@ -139,10 +139,15 @@ def year(request: HttpRequest, place_id: int) -> HttpResponse:
     valid = form.is_valid()
     if request.method == "POST" and valid and (answer := _keep_year(request, form, found)):
         return answer
+    logged = queries.known_year(found)
+    # Before anything is given, the page shows what the place's own log says of its year.
+    untouched = sent is not request.POST and not fragment and given is None and "kind" not in request.GET
     shown = form.shown() if valid else None
+    if shown is None and untouched and logged:
+        shown = logged.climate
     loop = list(zip(shown.temperature_c, shown.relative_humidity, strict=True)) if shown else [month for month in form.months if month]
     page = {
-        "place": found, "given": given, "form": form, "fragment": fragment, "logged": queries.known_year(found),
+        "place": found, "given": given, "form": form, "fragment": fragment, "logged": logged,
         "charts": drawings.air_charts([], request.workshop.system, None, loop if len(loop) > 2 else None) if loop else [],
         **_year_shown(shown, form.months if form.cleaned_data.get("kind") == YearSource.TYPED else None),
     }  # fmt: skip

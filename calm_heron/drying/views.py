@@ -33,6 +33,7 @@ AIR_DRY, INDOORS = 0.20, 0.09
 USUAL_AIR_DRIED, USUAL_KILN_DRIED = 0.16, 0.08
 CHAMBER_C, CHAMBER_HUMIDITY = 40.0, 0.60
 TYPED_DOUBT = 0.04
+LEAST_WANTED = 0.01
 # A moisture counts as the one that was read when it shows the same three figures.
 AS_READ = 6e-4
 RISKS_MARKED = ("high", "watch")
@@ -52,7 +53,9 @@ def of_piece(request: HttpRequest, tag: str) -> HttpResponse:
 
 def _page(request: HttpRequest, piece: Piece | None) -> HttpResponse:
     known = PieceMoisture.objects.filter(piece=piece).first() if piece else None
-    about = judging.chosen(request.workshop, {})
+    # What is wanted belongs to the place that is asked about, where one is.
+    lives_in = request.GET.get("where", "").removeprefix("place-")
+    about = judging.chosen(request.workshop, {"place": lives_in, "use": request.GET.get("use", "")}, piece)
     places = about.places
     form = DryingForm(_asked(request, piece, known, about), membership=request.membership, places=places)
     fragment = request.GET.get("fragment") == "drying"
@@ -94,7 +97,6 @@ def _usual(request: HttpRequest, piece: Piece | None, known: PieceMoisture | Non
             "target": "20",
             "where": f"place-{yard.pk}" if yard else queries.USUAL_PATTERN,
         }
-    wanted = about.target
     # What is only known to be wetter than a meter can measure is taken to be green.
     start = None if known and known.bound == "above" else known.mean if known else _by_seasoning(piece)
     usual |= {
@@ -107,10 +109,19 @@ def _usual(request: HttpRequest, piece: Piece | None, known: PieceMoisture | Non
     } | ({"road": LOG.key} if piece.kind == PieceKind.LOG else {})
     if start is not None:
         usual["start"] = f"{start * 100:.3g}"
+    return usual | {"target": f"{_wanted(piece, start, about) * 100:.3g}"}
+
+
+def _wanted(piece: Piece, start: float | None, about: Chosen) -> float:
+    """What the piece must come to: the nearer edge of what its use allows, or what it is at where it lies within that already."""
     outdoors = piece.place is not None and piece.place.kind == Kind.YARD
-    # Inside the place's tolerance it is ready; wood that dries stays a little above the level itself.
-    aimed = AIR_DRY if outdoors or wanted is None else wanted.moisture + (0 if about.use.against == LIMIT else about.use.tolerance)
-    return usual | {"target": f"{aimed * 100:.3g}"}
+    if outdoors or about.target is None:
+        return AIR_DRY
+    level = about.target.moisture
+    if about.use.against == LIMIT:
+        return level if start is None else min(start, level)
+    low, high = level - about.use.tolerance, level + about.use.tolerance
+    return max(high if start is None else min(max(start, low), high), LEAST_WANTED)
 
 
 def _by_seasoning(piece: Piece) -> float | None:

@@ -1,11 +1,14 @@
 """A place's usual year: typed, from a pattern, from a file, worked out for a room; drawn as it is typed; and everything wrong with it."""
 
+from datetime import timedelta
+
 import numpy as np
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import TestCase
+from django.utils import timezone
 
 from calm_heron.air import queries
-from calm_heron.air.actions import keep_year
+from calm_heron.air.actions import keep_year, record_air
 from calm_heron.air.models import Kind, Normals, YearSource
 from calm_heron.workshops.actions import Refused
 from calm_heron.workshops.models import Role
@@ -156,6 +159,14 @@ class Given(YearCase):
         self.client.force_login(make_member(self.owner, Role.HELPER).person)
         self.assertEqual(self.client.get(self.address(self.yard)).status_code, 200)
         self.assertEqual(self.send(self.yard, kind="pattern", pattern="tropical").status_code, 403)
+
+    def test_a_year_known_from_the_log_is_shown_before_anything_is_given(self):
+        for month in range(12):
+            record_air(self.owner, self.yard, 15.0, 0.7, at=timezone.now() - timedelta(days=30 * month + 1))
+        page = self.client.get(self.address(self.yard))
+        self.assertContains(page, "Its year is known from its own log")
+        self.assertContains(page, "through the year</small>")
+        self.assertEqual(page.context["year"]["mean"], float(queries.known_year(self.yard).climate.monthly_emc.mean()))
 
     def test_a_place_that_was_only_given_a_year_can_be_dried_in(self):
         keep_year(self.owner, self.yard, 0, YearSource.PATTERN, "Long cold winter", pattern("cold_winter"))

@@ -41,7 +41,10 @@ def ready_by(piece: Piece, place: Place | None, use: Use, given: Answer) -> dict
         return {}
     paced = queries.with_own_pace(figures, queries.own_log(piece, figures, [piece.place] if piece.place else []).learned)
     allowed = 0.0 if use.against == LIMIT else verdict.tolerance
-    shown = {"place": place, "more": reverse("piece_drying", args=[piece.workshop.slug, piece.tag]) + f"?where=place-{place.pk}"}
+    shown = {
+        "place": place,
+        "more": reverse("piece_drying", args=[piece.workshop.slug, piece.tag]) + f"?where=place-{place.pk}&use={use.key}",
+    }
     if evens_out:
         return shown | _even_by(
             Stay(paced, piece.thickness_m, *_shell_and_core(board), around.setting.series, tolerance=use.allowed_gradient)

@@ -182,6 +182,21 @@ class InStock(DryingCase):
         self.assertContains(page, "(as read)")
         self.assertIn("In Bench room it comes down from 16 %", told(page))
 
+    def test_a_piece_that_is_ready_is_there_and_a_wet_one_is_asked_down_to_what_its_use_allows(self):
+        ready, wet, dry = self.board(9.4), self.board(16.0), self.board(6.0)
+        self.assertIn("It is there", told(self.ask(f"stock/{ready.tag}/drying/")))
+        self.assertIn("from 16 % to 10.", told(self.ask(f"stock/{wet.tag}/drying/")))
+        self.assertIn("from 6 % to 8.", told(self.ask(f"stock/{dry.tag}/drying/")))
+
+    def test_what_is_wanted_belongs_to_the_place_and_the_use_asked_about(self):
+        damp = make_aired_place(self.owner, name="Porch", relative_humidity=0.7)
+        piece = self.board(20.0)
+        here = self.ask(f"stock/{piece.tag}/drying/").context["asked"].target
+        there = self.ask(f"stock/{piece.tag}/drying/", where=f"place-{damp.pk}").context["asked"].target
+        general = self.ask(f"stock/{piece.tag}/drying/", where=f"place-{damp.pk}", use="general").context["asked"].target
+        self.assertGreater(there, here + 0.03)
+        self.assertGreater(general, there)
+
     def test_its_own_log_is_drawn_and_teaches_its_pace(self):
         piece = self.board(27, 22, 18.5, 16.0, 14.2, 12.7)
         page = self.ask(f"stock/{piece.tag}/drying/")
