@@ -19,6 +19,8 @@ from wood.stacks import OpenBoard, Stack
 
 RUNS = 128
 LONGEST_DAYS = 3650.0
+# How long wood is watched that is where it should be already.
+LEVEL_DAYS = 90.0
 # Beyond a good year all runs alike look at the climate in means of five days instead of one.
 FINE_DAYS, FINE_HOURS, COARSE_HOURS = 420.0, 24.0, 120.0
 LONGEST_STEP_DAYS = {FINE_HOURS: 2.0, COARSE_HOURS: 5.0}
@@ -275,11 +277,10 @@ def _run(question: Question, drive: field.Drive, draws: np.ndarray, horizon: flo
     figures = question.figures
     starts = np.clip(question.start * (1 + question.start_doubt * draws[:, 1]), 0.0, question.greatest_start)
     # A board that is known to be wetter than wanted is not begun drier than that, nor the other way round.
-    starts = (
-        np.minimum(starts, max(question.target * 0.98, question.start))
-        if question.rises
-        else np.maximum(starts, min(question.start, question.target * 1.02))
-    )
+    if question.rises:
+        starts = np.minimum(starts, max(question.target * 0.98, question.start))
+    elif question.start > question.target:
+        starts = np.maximum(starts, min(question.start, question.target * 1.02))
     return field.dry_many(
         figures.wood, question.as_slab_m, starts, drive, horizon, target=question.target, factor_shares=np.exp(figures.spread * draws[:, 0]),
         air_shares=np.exp(AIR_SPREAD * draws[:, 2]), drive_shares=np.exp(CARRY_SPREAD * draws[:, 3]),
@@ -293,8 +294,9 @@ def _crossed(question: Question, drive: field.Drive, draws: np.ndarray, hours: f
 
 
 def _middle(question: Question, drive: field.Drive, arrival: float, points: int, hours: float) -> field.History:
-    """The member in the middle, watched a little beyond its arrival."""
-    days = min(LONGEST_DAYS, max(arrival * 1.3, 4.0)) if np.isfinite(arrival) else 2.0 * YEAR_DAYS
+    """The member in the middle, watched a little beyond its arrival; wood that is there already, for a season."""
+    least = 4.0 if question.start != question.target else LEVEL_DAYS
+    days = min(LONGEST_DAYS, max(arrival * 1.3, least)) if np.isfinite(arrival) else 2.0 * YEAR_DAYS
     return field.dry(
         question.figures.wood, question.as_slab_m, question.start, drive, days, out_days=_looks(days, points), target=question.target,
         longest_step_days=LONGEST_STEP_DAYS[hours],
