@@ -2,20 +2,11 @@
 
 from django.urls import include, path
 
+from calm_heron.plugs import mounted
 from calm_heron.site import views as site
 from calm_heron.workshops import views as workshops
 
-inside = [
-    path("", include("calm_heron.today.urls")),
-    path("air/", include("calm_heron.air.urls")),
-    path("stock/", include("calm_heron.stock.urls")),
-    path("", include("calm_heron.measuring.urls")),
-    path("", include("calm_heron.judging.urls")),
-    path("", include("calm_heron.movement.urls")),
-    path("", include("calm_heron.drying.urls")),
-    path("log/", include("calm_heron.logbook.urls")),
-    path("people/", include("calm_heron.workshops.urls")),
-]
+inside = [path(mount, include(addresses)) for mount, addresses in mounted()]
 
 urlpatterns = [
     path("", site.front, name="front"),

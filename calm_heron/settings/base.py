@@ -61,7 +61,7 @@ TEMPLATES = [
                 "django.contrib.messages.context_processors.messages",
                 "calm_heron.site.context.every_page",
             ],
-            "builtins": ["calm_heron.site.templatetags.wood_words"],
+            "builtins": ["calm_heron.site.templatetags.wood_words", "calm_heron.site.templatetags.composed"],
         },
     }
 ]

@@ -2,9 +2,8 @@
 
 from dataclasses import dataclass, field
 
+from calm_heron.air.demo import BENCH, FLAT, STORE, YARD
 from calm_heron.stock.models import Grain, Kind, Part, Seasoning
-
-BENCH, STORE, YARD, FLAT = "Bench room", "Brick store", "Yard", "Client's flat, inland"
 
 
 @dataclass(frozen=True)

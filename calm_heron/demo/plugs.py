@@ -1,0 +1,5 @@
+"""What the demo brings to the pages that are composed."""
+
+from calm_heron.plugs import LOG_KINDS, LogKind
+
+LOG_KINDS.add(LogKind(95, "demo"))

@@ -1,0 +1,7 @@
+"""Where judging lies in a workshop."""
+
+from calm_heron import plugs
+
+
+class Config(plugs.App):
+    name = "calm_heron.judging"

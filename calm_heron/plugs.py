@@ -1,0 +1,154 @@
+"""Where apps plug themselves in.
+
+Some pages belong to nobody alone: the rail, the keys, the log, Today, a piece's own page, the list of the stock. They are *composed*: an
+app registers its parts here, from its own ``plugs.py``, which :class:`App` imports when the application starts; the page shows what is
+registered, in order. So an app can be added or taken out without a word in any other.
+
+``order`` is a number on one scale, the order of the work: 10 today, 20 air, 30 stock, 40 measuring, 50 judging and drying, then stacks,
+kiln, turning and builds, 80 the log, 90 the workshop itself.
+"""
+
+import importlib.util
+import random
+from collections.abc import Callable, Iterator, Mapping
+from dataclasses import dataclass, field
+from datetime import datetime
+from enum import StrEnum
+from typing import Any, Generic, Protocol, TypeVar
+
+from django.apps import AppConfig, apps
+from django.db.models import Model
+
+
+class App(AppConfig):
+    """An app of ours. Its addresses (``urls.py``) are mounted inside every workshop at ``mount``, unless that is None."""
+
+    mount: str | None = ""
+
+    def ready(self) -> None:
+        if importlib.util.find_spec(f"{self.name}.plugs"):
+            importlib.import_module(f"{self.name}.plugs")
+
+
+def mounted() -> list[tuple[str, str]]:
+    """Where each app's addresses lie inside a workshop, and the module that names them, in the order of ``INSTALLED_APPS``."""
+    ours = [app for app in apps.get_app_configs() if isinstance(app, App) and app.mount is not None]
+    return [(app.mount, f"{app.name}.urls") for app in ours]
+
+
+class Ordered(Protocol):
+    """What can be registered: it knows its place in the order."""
+
+    order: int
+
+
+Plug = TypeVar("Plug", bound=Ordered)
+
+
+class Registry(Generic[Plug]):
+    """What apps registered of one sort, in order; equal orders stay as they came."""
+
+    def __init__(self) -> None:
+        self._plugs: list[Plug] = []
+
+    def add(self, *plugs: Plug) -> None:
+        """Register; the same twice is a mistake of the house and raises ``ValueError``."""
+        for plug in plugs:
+            if plug in self._plugs:
+                raise ValueError(f"{plug} is registered already")
+            self._plugs.append(plug)
+        self._plugs.sort(key=lambda plug: plug.order)
+
+    def remove(self, *plugs: Plug) -> None:
+        """Take out what was registered, for an app that goes again (tests do)."""
+        for plug in plugs:
+            self._plugs.remove(plug)
+
+    def __iter__(self) -> Iterator[Plug]:
+        return iter(self._plugs)
+
+
+@dataclass(frozen=True)
+class Part:
+    """A part of the work: a page that the rail and the phone's bar lead to.
+
+    ``page`` is the name of its address; ``key`` leads there after ``g``; ``holds`` names pages that lie elsewhere and count as inside it.
+    On a phone it stands in the bar under the name ``phone``, or behind “More”. One that is not in the rail is behind “More” only.
+    """
+
+    order: int
+    name: str
+    page: str
+    key: str = ""
+    phone: str = ""
+    holds: tuple[str, ...] = ()
+    in_rail: bool = True
+
+
+@dataclass(frozen=True)
+class Keys:
+    """A line of the keys dialog: pairs of the keys and what they do, after the words that say where."""
+
+    order: int
+    does: tuple[tuple[tuple[str, ...], str], ...]
+    where: str = ""
+
+
+@dataclass(frozen=True)
+class LogKind:
+    """A kind of entry in the log; ``name`` is the word to filter by, or empty for what is only found under everything."""
+
+    order: int
+    key: str
+    name: str = ""
+
+
+class Slot(StrEnum):
+    """Where panels may stand."""
+
+    RAIL_FOOT = "rail.foot"
+    ABOVE_PAGE = "page.above"
+    PLACE = "place"
+
+
+@dataclass(frozen=True)
+class Panel:
+    """A piece of a composed page.
+
+    ``data`` gets the page's template context and returns what ``template`` needs besides it, or None where there is nothing to show.
+    """
+
+    order: int
+    slot: Slot
+    template: str
+    data: Callable[[Mapping], dict | None] = lambda page: {}
+
+
+@dataclass(frozen=True)
+class Demo:
+    """The demo workshop while it is made: its people, the moment it ends at, chance from a fixed seed, and what was made so far, by name."""
+
+    workshop: Any
+    people: tuple
+    now: datetime
+    chance: random.Random
+    made: dict[str, Any] = field(default_factory=dict)
+
+
+@dataclass(frozen=True)
+class DemoPart:
+    """What an app brings to the demo workshop, and the rows of a workshop that are its own, those that hang on others first.
+
+    Parts are loaded in order and erased the other way round.
+    """
+
+    order: int
+    rows: tuple[type[Model], ...]
+    load: Callable[[Demo], None] = lambda demo: None
+
+
+PARTS: Registry[Part] = Registry()
+KEYS: Registry[Keys] = Registry()
+LOG_KINDS: Registry[LogKind] = Registry()
+PANELS: Registry[Panel] = Registry()
+DEMO_PARTS: Registry[DemoPart] = Registry()

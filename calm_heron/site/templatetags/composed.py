@@ -1,0 +1,51 @@
+"""How composed pages show what apps registered for them (see ``calm_heron.plugs``)."""
+
+from django import template
+from django.template.context import Context
+from django.urls import reverse
+from django.utils.safestring import SafeString, mark_safe
+
+from calm_heron.plugs import KEYS, PANELS, PARTS, Part, Slot
+
+register = template.Library()
+
+
+@register.simple_tag(takes_context=True)
+def panels(context: Context, slot: str) -> SafeString:
+    """Every panel registered for the slot that has something to show, in order."""
+    wanted = Slot(slot)
+    shown = []
+    for panel in PANELS:
+        data = panel.data(context) if panel.slot is wanted else None
+        if data is not None:
+            with context.push(**data):
+                shown.append(context.template.engine.get_template(panel.template).render(context))
+    # Each part was escaped as it was rendered.
+    return mark_safe("".join(shown))
+
+
+@register.simple_tag(takes_context=True)
+def parts_of_the_work(context: Context) -> list[dict]:
+    """The pages of the rail and the phone's bar, each with its address and whether it is the one shown."""
+    slug, here = context["workshop"].slug, context["here"]
+    first = reverse("today", args=[slug])
+
+    def is_here(address: str) -> bool:
+        return here == address if address == first else here.startswith(address)
+
+    def shown(part: Part) -> dict:
+        addresses = [reverse(page, args=[slug]) for page in (part.page, *part.holds)]
+        return {"part": part, "address": addresses[0], "is_here": any(is_here(address) for address in addresses)}
+
+    return [shown(part) for part in PARTS]
+
+
+@register.filter
+def with_key(parts: list[dict]) -> list[dict]:
+    """Those that a key leads to."""
+    return [one for one in parts if one["part"].key]
+
+
+@register.simple_tag
+def every_key() -> list:
+    return list(KEYS)

@@ -1,0 +1,7 @@
+"""Where today lies in a workshop."""
+
+from calm_heron import plugs
+
+
+class Config(plugs.App):
+    name = "calm_heron.today"

@@ -1,0 +1,8 @@
+"""The addresses of the house with the kiln in it."""
+
+from django.urls import include, path
+
+from calm_heron.plugs import mounted
+from calm_heron.urls import urlpatterns as without
+
+urlpatterns = [path("w/<slug:workshop>/", include([path(mount, include(addresses)) for mount, addresses in mounted()])), *without]

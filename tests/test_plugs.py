@@ -1,0 +1,88 @@
+"""An app plugs itself in: its own folder and one line of the settings, and every composed page shows it."""
+
+import re
+import sys
+from pathlib import Path
+
+from django.test import TestCase, modify_settings, override_settings
+from django.urls import clear_url_caches
+
+from calm_heron import plugs
+from calm_heron.logbook.actions import write
+from calm_heron.plugs import LOG_KINDS, PARTS, LogKind, Part, Registry, Slot
+from tests.factories import make_shop
+
+REGISTRIES = (plugs.PARTS, plugs.KEYS, plugs.LOG_KINDS, plugs.PANELS, plugs.DEMO_PARTS)
+
+
+class WithAKiln(TestCase):
+    def setUp(self):
+        self.owner, self.place, *_ = make_shop()
+        self.client.force_login(self.owner.person)
+        self.shop = f"/w/{self.owner.workshop.slug}/"
+        before = [list(registry) for registry in REGISTRIES]
+        added = modify_settings(INSTALLED_APPS={"append": "tests.kiln_to_be"})
+        added.enable()
+        self.addCleanup(self.take_out, added, before)
+        addressed = override_settings(ROOT_URLCONF="tests.kiln_to_be.whole_house")
+        addressed.enable()
+        self.addCleanup(addressed.disable)
+
+    def take_out(self, added, before):
+        added.disable()
+        for registry, plugs_before in zip(REGISTRIES, before, strict=True):
+            registry.remove(*[plug for plug in registry if plug not in plugs_before])
+        for name in [name for name in sys.modules if name.startswith("tests.kiln_to_be")]:
+            del sys.modules[name]
+        clear_url_caches()
+
+    def test_its_page_is_mounted_and_stands_in_the_rail_on_the_phone_and_among_the_keys(self):
+        page = self.client.get(f"{self.shop}kiln/").content.decode()
+        self.assertIn("Is the kiln lit?", page)
+        self.assertIn(f'<a href="{self.shop}kiln/" data-key="k" aria-current="page">Kiln</a>', page)
+        self.assertIn(f'<a href="{self.shop}kiln/">Kiln</a>', page)
+        self.assertIn("<kbd>k</kbd> kiln", page)
+        self.assertIn("<kbd>w</kbd> wets the samples", page)
+        self.assertLess(page.index(">Drying</a>"), page.index(">Kiln</a>"))
+        self.assertLess(page.index(">Kiln</a>"), page.index(">Log</a>"))
+
+    def test_its_entries_are_found_in_the_log(self):
+        write(self.owner, "kiln", "Charge 4 went in")
+        page = self.client.get(f"{self.shop}log/", {"kind": "kiln"})
+        self.assertContains(page, "Charge 4 went in")
+        self.assertContains(page, ">Kiln</a>")
+
+    def test_its_panel_stands_on_a_places_page_escaped_and_only_where_it_has_something_to_show(self):
+        page = self.client.get(f"{self.shop}air/{self.place.pk}/").content.decode()
+        self.assertEqual(page.count("No charge is drying in Bench room &lt;now&gt;."), 1)
+
+
+class WithoutOne(TestCase):
+    def test_an_entry_of_a_kind_nobody_registered_is_refused(self):
+        owner, *_ = make_shop()
+        with self.assertRaises(LookupError):
+            write(owner, "kiln", "Charge 4 went in")
+
+    def test_keys_pages_and_kinds_are_each_registered_once(self):
+        for names in ([part.key for part in PARTS if part.key], [part.page for part in PARTS], [kind.key for kind in LOG_KINDS]):
+            self.assertEqual(len(names), len(set(names)))
+
+    def test_a_registry_keeps_order_and_refuses_the_same_twice(self):
+        registry: Registry = Registry()
+        registry.add(LogKind(20, "b"), LogKind(10, "a"), LogKind(20, "c"))
+        self.assertEqual([kind.key for kind in registry], ["a", "b", "c"])
+        with self.assertRaises(ValueError):
+            registry.add(LogKind(10, "a"))
+
+    def test_templates_name_every_slot_and_no_other(self):
+        templates = (Path(plugs.__file__).parent).glob("*/templates/**/*.html")
+        named = {name for file in templates for name in re.findall(r'{% panels "([^"]*)"', file.read_text(encoding="utf-8"))}
+        self.assertEqual(named, {slot.value for slot in Slot})
+
+    def test_parts_lead_to_pages_that_are_there(self):
+        owner, *_ = make_shop()
+        self.client.force_login(owner.person)
+        page = self.client.get(f"/w/{owner.workshop.slug}/")
+        for part in PARTS:
+            self.assertContains(page, f">{part.name}</a>")
+        self.assertIsInstance(part, Part)
