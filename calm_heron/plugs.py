@@ -109,19 +109,64 @@ class Slot(StrEnum):
     RAIL_FOOT = "rail.foot"
     ABOVE_PAGE = "page.above"
     PLACE = "place"
+    TODAY = "today"
+    PIECE = "piece"
+    # Under the next step of a verdict, which is in the context as ``answer`` with its ``place`` and ``use``.
+    VERDICT = "piece.verdict"
+    # After how much wood a piece is.
+    AMOUNT = "piece.amount"
+    # Beside the heading of the stock list, and below what can be asked of it.
+    STOCK_HEAD = "stock.head"
+    STOCK_LINKS = "stock.links"
 
 
 @dataclass(frozen=True)
 class Panel:
     """A piece of a composed page.
 
-    ``data`` gets the page's template context and returns what ``template`` needs besides it, or None where there is nothing to show.
+    ``data`` gets the page's template context and returns what ``template`` needs besides it, or None where there is nothing to show. Pages of
+    pieces and of the stock hold their :class:`Question` as ``question``. A panel with a ``key`` can be asked for by itself
+    (``?fragment=key``), which gives its template ``alone``.
     """
 
     order: int
     slot: Slot
     template: str
     data: Callable[[Mapping], dict | None] = lambda page: {}
+    key: str = ""
+    alone: str = ""
+
+
+@dataclass(frozen=True)
+class Question:
+    """What a composed page is asked: by which workshop, with which words in its address, about which piece, if one."""
+
+    workshop: Any
+    asked: Mapping
+    piece: Any = None
+    _known: dict[str, Any] = field(default_factory=dict, compare=False, repr=False)
+
+    def once(self, name: str, make: Callable[[], Any]) -> Any:
+        """What several parts of the page need: worked out by the first that asks, and the same for all."""
+        if name not in self._known:
+            self._known[name] = make()
+        return self._known[name]
+
+
+@dataclass(frozen=True)
+class PieceAction:
+    """What can be asked of a piece, as a button or a link on its page.
+
+    ``address`` makes its address from the piece, ``applies`` says for which pieces it makes sense, ``may`` names the right a member needs
+    (a property of the membership).
+    """
+
+    order: int
+    words: str
+    address: Callable[[Any], str]
+    applies: Callable[[Any], bool] = lambda piece: True
+    may: str = ""
+    style: str = "button plain"
 
 
 @dataclass(frozen=True)
@@ -151,4 +196,5 @@ PARTS: Registry[Part] = Registry()
 KEYS: Registry[Keys] = Registry()
 LOG_KINDS: Registry[LogKind] = Registry()
 PANELS: Registry[Panel] = Registry()
+PIECE_ACTIONS: Registry[PieceAction] = Registry()
 DEMO_PARTS: Registry[DemoPart] = Registry()

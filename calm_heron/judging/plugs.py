@@ -1,16 +1,87 @@
 """What judging brings to the pages that are composed."""
 
 from collections import Counter
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
+from urllib.parse import urlencode
+
+from django.db.models import QuerySet
+from django.urls import reverse
 
 from calm_heron.air import queries as air
-from calm_heron.judging import demo, queries
+from calm_heron.judging import demo, drawings, queries
 from calm_heron.judging.models import Aim, UseRule
-from calm_heron.plugs import DEMO_PARTS, LOG_KINDS, PANELS, PARTS, DemoPart, LogKind, Panel, Part, Slot
-from calm_heron.stock.models import Kind
-from calm_heron.stock.search import Search
+from calm_heron.judging.queries import Chosen
+from calm_heron.judging.targets import Target
+from calm_heron.plugs import DEMO_PARTS, LOG_KINDS, PANELS, PIECE_ACTIONS, DemoPart, LogKind, Panel, PieceAction, Question, Slot
+from calm_heron.stock import listing
+from calm_heron.stock.forms import SampleForm
+from calm_heron.stock.listing import COLUMNS, SEARCH_WORDS, Column
+from calm_heron.stock.models import Kind, Piece
+from calm_heron.stock.search import Search, SearchWord
+from wood.readiness import State
 
 SHOWN = 12
+# The words for verdicts in a search: those that are offered, and all that are understood.
+SAID = {
+    "ready": State.READY, "close": State.CLOSE, "wait": State.WAIT, "too-dry": State.TOO_DRY, "uneven": State.TOO_UNEVEN,
+    "cannot-tell": State.CANNOT_TELL,
+}  # fmt: skip
+STATE_WORDS = {**SAID, "too-uneven": State.TOO_UNEVEN}
+
+
+def about_of(question: Question) -> Chosen:
+    """The place and the use that a composed page is about."""
+    return question.once("judging.about", lambda: queries.chosen(question.workshop, question.asked, question.piece))
+
+
+def target_of(question: Question) -> Target | None:
+    return question.once("judging.target", lambda: about_of(question).target)
+
+
+def states_of(pieces: Sequence[Piece], question: Question) -> dict[int, State]:
+    return queries.states_of(pieces, target_of(question), about_of(question).use)
+
+
+def in_states(pieces: QuerySet[Piece], states: list[State], question: Question) -> QuerySet[Piece]:
+    return queries.in_states(pieces, set(states), target_of(question), about_of(question).use)
+
+
+def judged(page: Mapping) -> dict | None:
+    """The verdict of a piece for the place and the use asked about."""
+    piece = page["piece"]
+    if piece.kind == Kind.SUBFLOOR:
+        return None
+    about = about_of(page["question"])
+    given = queries.judged(piece, about.place, about.use)
+    what = "lot" if piece.is_lot else piece.get_kind_display().split()[-1].lower()
+    return {
+        "about": about,
+        "place": about.place,
+        "use": about.use,
+        "answer": given,
+        "gauge": drawings.gauge(given, what) if given.verdict else None,
+    }
+
+
+def subfloor(page: Mapping) -> dict | None:
+    """What a subfloor is at: it is judged by, not judged."""
+    piece, about = page["piece"], about_of(page["question"])
+    return {"answer": queries.judged(piece, about.place, about.use)} if piece.kind == Kind.SUBFLOOR else None
+
+
+def lot(page: Mapping) -> dict | None:
+    """How far the reading of a lot has come."""
+    piece, use = page["piece"], about_of(page["question"]).use
+    if not piece.is_lot:
+        return None
+    return {"progress": queries.lot_progress(piece, use), "use": use, "sample_form": SampleForm(membership=page["membership"])}
+
+
+def ready(page: Mapping) -> dict:
+    """The pieces that are ready, nearest to the level first."""
+    ids = page["overview"].ids.get(State.READY, [])
+    found = Piece.objects.of(page["workshop"]).select_related("moisture", "place").in_bulk(ids)
+    return {"ready": [found[one] for one in ids if one in found]}
 
 
 def shop_air(page: Mapping) -> dict:
@@ -22,12 +93,12 @@ def shop_air(page: Mapping) -> dict:
 
 def lies_here(page: Mapping) -> dict | None:
     """The wood in a place: how much in each state for it, and the newest read."""
-    workshop, place = page["workshop"], page["place"]
-    about = queries.chosen(workshop, {"place": str(place.pk)})
-    pieces = list(queries.listed(workshop, Search(), None, about.use, "-read").filter(place=place, lot=None)[:2000])
+    question = Question(page["workshop"], {"place": str(page["place"].pk)})
+    pieces = list(listing.listed(question, Search(), "-read").filter(place=page["place"], lot=None)[:2000])
     if not pieces:
         return None
-    states = queries.states_of(pieces, about.target, about.use)
+    about = about_of(question)
+    states = states_of(pieces, question)
     judged = [piece for piece in pieces if piece.kind != Kind.SUBFLOOR]
     tally: Counter[str] = Counter()
     for piece in judged:
@@ -38,10 +109,27 @@ def lies_here(page: Mapping) -> dict | None:
     }  # fmt: skip
 
 
-PARTS.add(Part(30, "Stock", "stock", key="s", phone="Stock"))
 LOG_KINDS.add(LogKind(40, "judgement", "Judgements"))
 PANELS.add(
     Panel(10, Slot.RAIL_FOOT, "judging/shop_air.html", shop_air),
     Panel(50, Slot.PLACE, "judging/lies_here.html", lies_here),
+    Panel(10, Slot.PIECE, "judging/judged.html", judged, key="answer", alone="judging/answer.html"),
+    Panel(10, Slot.PIECE, "judging/subfloor.html", subfloor),
+    Panel(30, Slot.PIECE, "judging/lot.html", lot),
+    Panel(10, Slot.STOCK_HEAD, "judging/judged_for.html", lambda page: {"about": about_of(page["question"])}),
+    Panel(50, Slot.STOCK_LINKS, "judging/stock_link.html"),
+    Panel(10, Slot.TODAY, "judging/ready.html", ready),
+    Panel(20, Slot.TODAY, "judging/read_next.html", lambda page: {"read_next": queries.read_next(page["workshop"], page["overview"])}),
 )
+PIECE_ACTIONS.add(
+    PieceAction(
+        90,
+        "Join it with another?",
+        lambda piece: f"{reverse('alike', args=[piece.workshop.slug])}?{urlencode({'one': piece.tag})}",
+        applies=lambda piece: piece.kind != Kind.SUBFLOOR,
+        style="",
+    )
+)
+COLUMNS.add(Column(50, "verdict", "Verdict", "judging/state_cell.html", cell_classes="state", joins=("moisture",), values=states_of))
+SEARCH_WORDS.add(SearchWord(40, tuple(SAID), "for a verdict", STATE_WORDS.get, in_states))
 DEMO_PARTS.add(DemoPart(50, (Aim, UseRule), demo.load))

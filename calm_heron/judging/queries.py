@@ -6,6 +6,7 @@ from datetime import datetime, timedelta
 
 import numpy as np
 from django.db.models import Aggregate, BinaryField, Case, F, FloatField, Q, QuerySet, Value, When
+from django.db.models.expressions import RawSQL
 from django.db.models.functions import Cast, Coalesce, Extract
 from django.utils import timezone
 
@@ -18,7 +19,6 @@ from calm_heron.measuring.estimates import lot_boards
 from calm_heron.measuring.models import PieceMoisture, Reading
 from calm_heron.stock import queries as stock
 from calm_heron.stock.models import Kind, Piece, Status
-from calm_heron.stock.search import Search
 from calm_heron.workshops.models import Workshop
 from wood import lots
 from wood.lots import LotMean
@@ -210,44 +210,17 @@ def states_of(pieces: Sequence[Piece], wanted: Target | None, use: Use) -> dict[
     return {piece.pk: CODES[one] for piece, one in zip(pieces, code, strict=True)}
 
 
-SORTS = {
-    "tag": ("tag",), "species": ("species_key", "tag"), "place": ("place__name", "tag"), "moisture": ("moisture__mean", "tag"),
-    "read": ("moisture__at", "tag"), "count": ("count", "tag"),
-}  # fmt: skip
-
-
-class Picked(Sequence):
-    """Pieces picked by their ids, in that order; only a slice that is shown is fetched."""
-
-    def __init__(self, ids: list[int], pieces: QuerySet[Piece]) -> None:
-        self.ids, self.pieces = ids, pieces
-
-    def __len__(self) -> int:
-        return len(self.ids)
-
-    def __getitem__(self, part):
-        if not isinstance(part, slice):
-            return self.pieces.get(pk=self.ids[part])
-        found = self.pieces.in_bulk(self.ids[part])
-        return [found[one] for one in self.ids[part] if one in found]
-
-
-def listed(workshop: Workshop, search: Search, wanted: Target | None, use: Use, sort: str = "") -> QuerySet[Piece] | Picked:
-    """Pieces that answer a search, its verdict words included, in an order from :data:`SORTS` (a minus before it turns it round)."""
-    found = stock.pieces(workshop, search)
-    names = SORTS.get(sort.removeprefix("-"))
-    if names is not None:
-        first = F(names[0])
-        found = found.order_by(first.desc(nulls_last=True) if sort.startswith("-") else first.asc(nulls_last=True), *names[1:])
-    if not search.states:
-        return found
-    rows = list(found.exclude(kind=Kind.SUBFLOOR).annotate(**{f"the_{name}": one for name, one in COLUMNS.items()}).values_list(
+def in_states(pieces: QuerySet[Piece], states: set[State], wanted: Target | None, use: Use) -> QuerySet[Piece]:
+    """Those of the pieces whose verdict is one of ``states``; a subfloor has none."""
+    rows = list(pieces.exclude(kind=Kind.SUBFLOOR).order_by().annotate(**{f"the_{name}": one for name, one in COLUMNS.items()}).values_list(
         "pk", *(f"the_{name}" for name in COLUMNS)
     ))  # fmt: skip
     table = np.array([row[1:] for row in rows], dtype=float).reshape(-1, len(COLUMNS))
     code, _ = _coded(dict(zip(COLUMNS, table.T, strict=True)), wanted, use)
-    asked = {CODES.index(state) for state in search.states}
-    return Picked([row[0] for row, one in zip(rows, code, strict=True) if one in asked], found)
+    asked = {CODES.index(state) for state in states}
+    # One array instead of thousands of parameters.
+    ids = [row[0] for row, one in zip(rows, code, strict=True) if one in asked]
+    return pieces.filter(pk__in=RawSQL("SELECT unnest(%s::bigint[])", [ids]))
 
 
 @dataclass(frozen=True)
@@ -266,7 +239,7 @@ class LotProgress:
 
 def lot_progress(lot: Piece, use: Use) -> LotProgress:
     """Sample boards and spot readings of a lot brought together against what ``use`` needs: an interval of half its tolerance."""
-    samples = stock.samples(lot)
+    samples = list(stock.samples(lot).select_related("moisture"))
     boards = lot_boards(lot)
     # Boards beyond the meter's range decide by themselves; a mean is only of what was measured.
     measured = [board for board in boards if not board.estimate.bound]

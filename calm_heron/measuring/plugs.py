@@ -1,11 +1,34 @@
 """What measuring brings to the pages that are composed: the reading strip on every page, and the instruments."""
 
+import re
 import uuid
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 
-from calm_heron.measuring import demo, queries
+from django.db.models import QuerySet
+from django.urls import reverse
+
+from calm_heron.measuring import demo, drawings, queries
 from calm_heron.measuring.models import Meter, MeterCheck, PieceMoisture, Reading
-from calm_heron.plugs import DEMO_PARTS, KEYS, LOG_KINDS, PANELS, PARTS, DemoPart, Keys, LogKind, Panel, Part, Slot
+from calm_heron.measuring.words import warning_sentences
+from calm_heron.plugs import (
+    DEMO_PARTS,
+    KEYS,
+    LOG_KINDS,
+    PANELS,
+    PARTS,
+    PIECE_ACTIONS,
+    DemoPart,
+    Keys,
+    LogKind,
+    Panel,
+    Part,
+    PieceAction,
+    Question,
+    Slot,
+)
+from calm_heron.stock.listing import COLUMNS, SEARCH_WORDS, TABLE_COLUMNS, Column, TableColumn
+from calm_heron.stock.models import Piece
+from calm_heron.stock.search import SearchWord
 
 
 def strip(page: Mapping) -> dict | None:
@@ -18,6 +41,71 @@ def strip(page: Mapping) -> dict | None:
     return {"choices": choices, "usual": usual, "once": uuid.uuid4().hex}
 
 
+def as_read(page: Mapping) -> dict | None:
+    """The newest sitting on the drawing of the piece, what was odd about it, and the moisture through the thickness."""
+    piece = page["piece"]
+    if piece.is_lot:
+        return None
+    sitting = queries.sitting(piece)
+    profile = queries.inferred_profile(piece, sitting)
+    return {
+        "maps": drawings.board_maps(piece, sitting),
+        "profile": drawings.profile_chart(piece, profile, sitting) if profile else None,
+        "warnings": warning_sentences(list(dict.fromkeys(code for reading in sitting for code in reading.warnings))),
+    }
+
+
+def contents(page: Mapping) -> dict | None:
+    """What the piece weighs at its moisture; where it is wetter than the meter can measure, the least that it weighs."""
+    piece = page["piece"]
+    row = PieceMoisture.objects.filter(piece=piece).first()
+    if row is None or row.bound == "below":
+        return None
+    board = row.estimate()
+    weighs = piece.contents(board.least if board.bound and board.least is not None else board.mean)
+    return weighs and {"contents": weighs, "estimate": board}
+
+
+_NUMBER = r"(\d{1,3}(?:[.,]\d{1,3})?)%?"
+
+
+def moisture_asked(word: str) -> tuple[float | None, float | None] | None:
+    """The lowest and highest moisture that a word of a search asks for, as fractions.
+
+    >>> moisture_asked(">12"), moisture_asked("10-12")
+    ((0.12, None), (0.1, 0.12))
+    """
+    if limit := re.fullmatch(rf"([<>])=?{_NUMBER}", word):
+        value = _fraction(limit[2])
+        return (value, None) if limit[1] == ">" else (None, value)
+    if between := re.fullmatch(rf"{_NUMBER}(?:-|–|\.\.){_NUMBER}", word):
+        low, high = sorted((_fraction(between[1]), _fraction(between[2])))
+        return low, high
+    return None
+
+
+def _fraction(text: str) -> float:
+    return float(text.replace(",", ".")) / 100
+
+
+def of_moisture(pieces: QuerySet[Piece], asked: list, question: Question) -> QuerySet[Piece]:
+    for low, high in asked:
+        pieces = pieces if low is None else pieces.filter(moisture__mean__gt=low)
+        pieces = pieces if high is None else pieces.filter(moisture__mean__lt=high)
+    return pieces
+
+
+# A moisture beyond the meter's range goes out as what it is: wetter, or drier, than that.
+SIGNS = {"": "", "above": ">", "below": "<"}
+
+
+def moisture_cells(piece: Piece) -> Sequence[str]:
+    known = getattr(piece, "moisture", None)
+    if known is None:
+        return "", "", ""
+    return f"{SIGNS[known.bound]}{known.mean * 100:.1f}", f"{known.estimate().uncertainty * 100:.1f}", known.at.date().isoformat()
+
+
 PARTS.add(
     Part(40, "Readings", "read", key="r", phone="Read", holds=("meters",)),
     Part(41, "Instruments", "meters", in_rail=False),
@@ -27,5 +115,43 @@ KEYS.add(
     Keys(90, ((("←", "↑", "→", "↓"), "move"), (("Enter",), "goes to the number")), where="On the board or the log’s end"),
 )
 LOG_KINDS.add(LogKind(10, "reading", "Readings"), LogKind(60, "meter", "Meters"))
-PANELS.add(Panel(10, Slot.ABOVE_PAGE, "measuring/strip.html", strip))
+PANELS.add(
+    Panel(10, Slot.ABOVE_PAGE, "measuring/strip.html", strip),
+    Panel(40, Slot.PIECE, "measuring/as_read.html", as_read),
+    Panel(42, Slot.PIECE, "measuring/history.html", lambda page: {"history": queries.history(page["piece"])}),
+    Panel(40, Slot.AMOUNT, "measuring/contents.html", contents),
+)
+PIECE_ACTIONS.add(
+    PieceAction(
+        10,
+        "Read it",
+        lambda piece: reverse("measure", args=[piece.workshop.slug, piece.tag]),
+        may="may_record",
+        style="button",
+    )
+)
+COLUMNS.add(
+    Column(30, "moisture", "Moisture", "measuring/moisture_cell.html", "n", "n", order_by="moisture__mean", joins=("moisture",)),
+    Column(
+        80,
+        "read",
+        "Read",
+        "measuring/read_cell.html",
+        "wide-only",
+        "quiet whitespace-nowrap wide-only",
+        order_by="moisture__at",
+        joins=("moisture",),
+    ),
+)
+TABLE_COLUMNS.add(TableColumn(40, ("moisture %", "doubt %", "read at"), moisture_cells, joins=("moisture",)))
+SEARCH_WORDS.add(
+    SearchWord(10, (">12", "<9", "10-12"), "for a moisture", moisture_asked, of_moisture),
+    SearchWord(
+        45,
+        ("unread",),
+        "for what was never read",
+        lambda word: True if word == "unread" else None,
+        lambda pieces, asked, question: pieces.filter(moisture=None),
+    ),
+)
 DEMO_PARTS.add(DemoPart(40, (PieceMoisture, Reading, MeterCheck, Meter), demo.load))

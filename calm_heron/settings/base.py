@@ -29,6 +29,7 @@ INSTALLED_APPS = [
     "calm_heron.judging",
     "calm_heron.movement",
     "calm_heron.drying",
+    "calm_heron.pieces",
     "calm_heron.today",
     "calm_heron.demo",
 ]

@@ -1,8 +1,41 @@
 """What stock brings to the pages that are composed."""
 
-from calm_heron.plugs import DEMO_PARTS, LOG_KINDS, DemoPart, LogKind
+from collections.abc import Mapping
+
+from calm_heron.air import queries as air
+from calm_heron.plugs import DEMO_PARTS, LOG_KINDS, PANELS, DemoPart, LogKind, Panel, Slot
 from calm_heron.stock import demo
-from calm_heron.stock.models import OwnSpecies, Photo, Piece
+from calm_heron.stock.forms import PhotoForm, SeveralForm
+from calm_heron.stock.listing import COLUMNS, Column
+from calm_heron.stock.models import OwnSpecies, Photo, Piece, Status
+
+
+def gone(page: Mapping) -> dict | None:
+    return None if page["piece"].status == Status.IN_STOCK else {}
+
+
+def amount(page: Mapping) -> dict:
+    """How much wood it is, its photographs, and where it may be moved."""
+    membership = page["membership"]
+    return {
+        "photo_form": PhotoForm(membership=membership),
+        "several": SeveralForm(membership=membership),
+        "photos": page["piece"].photos.defer("jpeg").order_by("at"),
+        "places": air.places(membership.workshop),
+    }
+
 
 LOG_KINDS.add(LogKind(30, "stock", "Stock"))
+PANELS.add(
+    Panel(5, Slot.PIECE, "stock/gone.html", gone),
+    Panel(80, Slot.PIECE, "stock/amount.html", amount),
+    Panel(90, Slot.PIECE, "stock/species_panel.html"),
+    Panel(30, Slot.STOCK_LINKS, "stock/links.html"),
+)
+COLUMNS.add(
+    Column(10, "tag", "Tag", "stock/cells/tag.html", order_by="tag"),
+    Column(20, "species", "Species", "stock/cells/species.html", "wide-only", "wide-only", order_by="species_key"),
+    Column(60, "size", "Size", "stock/cells/size.html", "wide-only", "wide-only whitespace-nowrap"),
+    Column(70, "place", "Lies in", "stock/cells/place.html", "wide-only", "wide-only", order_by="place__name"),
+)
 DEMO_PARTS.add(DemoPart(30, (Photo, Piece, OwnSpecies), demo.load))

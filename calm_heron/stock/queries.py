@@ -11,26 +11,20 @@ from calm_heron.workshops.models import Workshop
 
 
 def pieces(workshop: Workshop, search: Search) -> QuerySet[Piece]:
-    """Pieces that answer a search, by tag; the verdict it may ask for is judging's to add."""
-    found = Piece.objects.of(workshop).filter(status__in=search.statuses).select_related("place", "moisture").order_by("tag")
+    """Pieces that answer stock's own words of a search, by tag; ``listing.listed`` adds those of other apps."""
+    found = Piece.objects.of(workshop).filter(status__in=search.statuses).select_related("place").order_by("tag")
     for word in search.words:
         keys = [one.key for one in woods.search(workshop, word)]
         found = found.filter(
             Q(tag__icontains=word) | Q(species_key__in=keys) | Q(place__name__icontains=word) | Q(note__icontains=word)
             | Q(source__icontains=word) | Q(lot__tag__iexact=word)
         )  # fmt: skip
-    if search.above is not None:
-        found = found.filter(moisture__mean__gt=search.above)
-    if search.below is not None:
-        found = found.filter(moisture__mean__lt=search.below)
     if search.nominal:
         found = found.filter(nominal=search.nominal)
     if search.kinds:
         found = found.filter(kind__in=search.kinds)
     if search.lots:
         found = found.filter(count__gt=1)
-    if search.unread:
-        found = found.filter(moisture=None)
     return found
 
 
@@ -56,6 +50,6 @@ def own_species(workshop: Workshop) -> QuerySet[OwnSpecies]:
     return OwnSpecies.objects.of(workshop).order_by("common_name")
 
 
-def samples(lot: Piece) -> list[Piece]:
-    """The sample boards of a lot in stock, with what is known of their moisture."""
-    return list(lot.samples.in_stock().select_related("moisture", "place").order_by("tag"))
+def samples(lot: Piece) -> QuerySet[Piece]:
+    """The sample boards of a lot in stock."""
+    return lot.samples.in_stock().select_related("place").order_by("tag")

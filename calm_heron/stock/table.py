@@ -11,6 +11,7 @@ from django.utils import timezone
 from calm_heron.air import queries as air
 from calm_heron.logbook import actions as log
 from calm_heron.stock import actions, woods
+from calm_heron.stock.listing import TABLE_COLUMNS
 from calm_heron.stock.models import (
     LENGTH_M,
     MOST_IN_A_LOT,
@@ -36,8 +37,6 @@ COLUMNS = (
     "tag", "kind", "species", "count", "thickness", "width", "length", "dressed", "ring angle", "seasoning", "ends sealed", "pith", "sapwood",
     "felled", "sawn", "place", "source", "defects", "note", "status",
 )  # fmt: skip
-# Written for reading elsewhere, not read back: readings are kept with their instrument.
-TOLD = ("moisture %", "doubt %", "read at")
 NEEDED = ("species", "width")
 MOST_ROWS, MOST_BYTES = 10_000, 4 * 1024 * 1024
 # Words that stand where a tag would in an address.
@@ -56,23 +55,20 @@ class NotATable(Exception):
 
 # -- writing
 
-# A moisture beyond the meter's range goes out as what it is: wetter, or drier, than that.
-SIGNS = {"": "", "above": ">", "below": "<"}
+
+def _told() -> list[str]:
+    """Names of columns written for reading elsewhere and not read back: readings, say, are kept with their instrument."""
+    return [name for column in TABLE_COLUMNS for name in column.names]
 
 
 def write(pieces: Iterable[Piece], system: System) -> Iterator[str]:
     """The lines of a CSV file: names first, then a row a piece; sizes with their unit, dates as 2026-11-25."""
     line = _Line()
     out = csv.writer(line)
-    out.writerow((*COLUMNS, *TOLD))
+    out.writerow((*COLUMNS, *_told()))
     yield line.taken()
     for piece in pieces:
-        known = getattr(piece, "moisture", None)
-        told = (
-            (f"{SIGNS[known.bound]}{known.mean * 100:.1f}", f"{known.estimate().uncertainty * 100:.1f}", known.at.date().isoformat())
-            if known
-            else ("", "", "")
-        )
+        told = [cell for column in TABLE_COLUMNS for cell in column.cells(piece)]
         cells = (
             piece.tag, piece.get_kind_display(), piece.species.common_name, piece.count, piece.nominal or units.exact_length(piece.thickness_m, system),
             units.exact_length(piece.width_m, system), units.exact_length(piece.length_m, system), "yes" if piece.dressed else "",
@@ -207,7 +203,8 @@ def read(text: str, workshop: Workshop) -> Table:
             rows.append(row)
     except csv.Error as error:
         raise NotATable(f"Line {reader.line_num} is no CSV: {error}. A quotation mark may be missing.") from None
-    return Table(rows, [name for name in header if name and name not in (*COLUMNS, *TOLD)], text)
+    known = (*COLUMNS, *_told())
+    return Table(rows, [name for name in header if name and name not in known], text)
 
 
 class _Reader:

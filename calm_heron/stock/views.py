@@ -3,12 +3,14 @@
 from urllib.parse import urlencode
 
 from django.contrib import messages
+from django.db.models import QuerySet
 from django.http import Http404, HttpRequest, HttpResponse, StreamingHttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_POST
 
-from calm_heron.stock import actions, drawings, queries, table, woods
+from calm_heron.plugs import Question
+from calm_heron.stock import actions, drawings, listing, queries, table, woods
 from calm_heron.stock import labels as printed
 from calm_heron.stock.forms import GrainForm, LabelForm, PhotoForm, PieceForm, SampleForm, SeveralForm, SplitForm, TableForm
 from calm_heron.stock.models import Kind, Photo, Piece, Status
@@ -134,12 +136,17 @@ def several(request: HttpRequest) -> HttpResponse:
         return redirect(again)
 
 
+def _answering(request: HttpRequest) -> QuerySet[Piece]:
+    """The pieces that answer the search in an address, the same as the list shows for it."""
+    return listing.listed(Question(request.workshop, request.GET), understand(request.GET.get("q", "")[:100]))
+
+
 def _for_labels(request: HttpRequest) -> list[Piece]:
     """The pieces named in an address by their tags, or all that answer a search."""
     if tags := request.GET.getlist("tag")[: printed.MOST_LABELS]:
         found = Piece.objects.of(request.workshop).filter(tag__in=tags).order_by("tag")
     else:
-        found = queries.pieces(request.workshop, understand(request.GET.get("q", "")[:100]))
+        found = _answering(request)
     return list(found.select_related("place")[: printed.MOST_LABELS])
 
 
@@ -170,7 +177,7 @@ def labels_pdf(request: HttpRequest) -> HttpResponse:
 
 @in_workshop()
 def table_out(request: HttpRequest) -> StreamingHttpResponse:
-    pieces = queries.pieces(request.workshop, understand(request.GET.get("q", "")[:100]))
+    pieces = _answering(request)
     lines = table.write(pieces.iterator(chunk_size=1000), request.workshop.system)
     # A mark at the head, without which spreadsheets take the accents for something else.
     return StreamingHttpResponse(

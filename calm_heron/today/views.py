@@ -10,7 +10,7 @@ from calm_heron.air import queries as air
 from calm_heron.judging import queries as judging
 from calm_heron.measuring import queries as measuring
 from calm_heron.measuring.models import PieceMoisture
-from calm_heron.stock.models import Kind, Piece, Status
+from calm_heron.stock.models import Kind, Status
 from calm_heron.today import drawings
 from calm_heron.workshops.doors import in_workshop
 from wood.readiness import State
@@ -32,8 +32,6 @@ def today(request: HttpRequest) -> HttpResponse:
     # Left out here and not in the query: the newest rows come straight from their index.
     there = (row.piece for row in newest if row.piece.status == Status.IN_STOCK)
     shown = [piece for piece in there if piece.lot_id is None and piece.kind != Kind.SUBFLOOR][:THREADS]
-    ready_ids = found.ids.get(State.READY, [])
-    ready = Piece.objects.of(request.workshop).select_related("moisture", "place").in_bulk(ready_ids)
     water = (
         air.weeks(place, since) if place else [], level, use.tolerance, measuring.daily_means(shown, since), shown, since
     )  # fmt: skip
@@ -45,8 +43,6 @@ def today(request: HttpRequest) -> HttpResponse:
         "overview": found,
         "have_meter": measuring.meters_of(request.workshop).exists(),
         "counts": [(state, found.counts.get(state, 0)) for state in ORDER],
-        "ready": [ready[one] for one in ready_ids if one in ready],
-        "read_next": judging.read_next(request.workshop, found),
         "charts": [("wide-only", drawings.waterline(*water)), ("narrow-only", drawings.waterline(*water, drawings.NARROW))],
     }
     return render(request, "today/today.html", page)

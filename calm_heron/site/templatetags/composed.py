@@ -5,7 +5,7 @@ from django.template.context import Context
 from django.urls import reverse
 from django.utils.safestring import SafeString, mark_safe
 
-from calm_heron.plugs import KEYS, PANELS, PARTS, Part, Slot
+from calm_heron.plugs import KEYS, PANELS, PARTS, PIECE_ACTIONS, Part, Slot
 
 register = template.Library()
 
@@ -44,6 +44,14 @@ def parts_of_the_work(context: Context) -> list[dict]:
 def with_key(parts: list[dict]) -> list[dict]:
     """Those that a key leads to."""
     return [one for one in parts if one["part"].key]
+
+
+@register.simple_tag(takes_context=True)
+def asked_of_it(context: Context) -> list[dict]:
+    """What this member may ask of the page's piece."""
+    piece, membership = context["piece"], context["membership"]
+    allowed = [one for one in PIECE_ACTIONS if one.applies(piece) and (not one.may or getattr(membership, one.may))]
+    return [{"words": one.words, "address": one.address(piece), "style": one.style} for one in allowed]
 
 
 @register.simple_tag

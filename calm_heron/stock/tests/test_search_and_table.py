@@ -6,13 +6,11 @@ import io
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import SimpleTestCase
 
-from calm_heron.stock import actions, labels, queries, table, urls, woods
-from calm_heron.stock.models import Kind, OwnSpecies, Piece, Status
+from calm_heron.stock import labels, queries, table, urls, woods
+from calm_heron.stock.models import Kind, OwnSpecies, Piece
 from calm_heron.stock.search import understand
 from calm_heron.stock.tests.test_kinds_and_lots import StockCase
-from tests.counting import query_count
-from tests.factories import make_board, make_lot, make_place, make_shop, read_board
-from wood.readiness import State
+from tests.factories import make_board, make_lot, make_place
 from wood.species import species
 from wood.units import INCH, METRIC
 
@@ -20,78 +18,17 @@ from wood.units import INCH, METRIC
 class Understanding(SimpleTestCase):
     def test_signs_are_told_from_words(self):
         for text, expected in (
-            ("oak >12 yard", {"words": ["oak", "yard"], "above": 0.12}),
-            ("< 9,5%", {"below": 0.095}),
-            ("12-10", {"above": 0.10, "below": 0.12}),
+            ("oak yard", {"words": ["oak", "yard"]}),
             ("8/4 lots", {"nominal": "8/4", "lots": True}),
-            ("bowls ready", {"kinds": (Kind.BOWL,), "states": {State.READY}}),
-            ("unread blanks", {"unread": True, "kinds": (Kind.BLANK, Kind.SPINDLE)}),
+            ("bowls oak", {"kinds": (Kind.BOWL,), "words": ["oak"]}),
+            ("blanks", {"kinds": (Kind.BLANK, Kind.SPINDLE)}),
             (">x", {"words": [">x"]}),
-            ("", {"words": []}),
+            ("", {"words": [], "asked": {}}),
         ):
             found = understand(text)
             for name, value in expected.items():
                 with self.subTest(text):
                     self.assertEqual(getattr(found, name), value)
-
-
-class Listing(StockCase):
-    def setUp(self):
-        self.owner, self.place, self.meter, self.board = make_shop()
-        self.client.force_login(self.owner.person)
-        self.stock = f"/w/{self.owner.workshop.slug}/stock/"
-
-    def tags(self, text="", **more):
-        return [piece.tag for piece, _ in self.client.get(self.stock, {"q": text, **more}).context["rows"]]
-
-    def test_moisture_kind_and_verdict_are_asked_together_with_words(self):
-        yard = make_place(self.owner, name="Yard")
-        wet, dry, bowl = (
-            make_board(self.owner, place=yard),
-            make_board(self.owner),
-            make_board(self.owner, "white_ash", kind=Kind.BOWL, place=yard),
-        )
-        read_board(self.owner, wet, 17, 17.2, 17.1, meter=self.meter)
-        read_board(self.owner, dry, 9.1, 9.2, 9.3, 9.2, meter=self.meter)
-        read_board(self.owner, bowl, 15, 15.2, meter=self.meter)
-        for text, expected in (
-            ("oak >12 yard", [wet.tag]), (">12", [bowl.tag, wet.tag]), ("<12", [dry.tag]), ("ready", [dry.tag]), ("wait oak", [wet.tag]),
-            ("unread", [self.board.tag]), ("bowls", [bowl.tag]), ("cannot-tell", [self.board.tag]), ("ready cannot-tell", [self.board.tag, dry.tag]),
-        ):  # fmt: skip
-            with self.subTest(text):
-                self.assertEqual(self.tags(text), expected)
-        self.assertEqual(self.tags(sort="-moisture")[:3], [wet.tag, bowl.tag, dry.tag])
-        self.assertEqual(self.tags(sort="moisture")[0], dry.tag)
-        self.assertEqual(len(self.tags(sort="; drop table")), 4)
-
-    def test_the_verdicts_of_the_list_are_those_of_the_pages(self):
-        for value in (6, 9.2, 10, 14, 40):
-            read_board(self.owner, make_board(self.owner), value, value + 0.1, value, value, meter=self.meter)
-        for piece, state in self.client.get(self.stock).context["rows"]:
-            self.assertEqual(self.client.get(f"{self.stock}{piece.tag}/").context["answer"].state, state)
-
-    def test_sample_boards_and_used_wood_are_found_by_their_own_verdict(self):
-        sample = actions.add_sample(self.owner, make_lot(self.owner, 9))
-        read_board(self.owner, sample, 17, 17.1, 17.2, meter=self.meter)
-        used = make_board(self.owner)
-        read_board(self.owner, used, 17, 17.1, 17.2, meter=self.meter)
-        actions.set_status(self.owner, [(used.pk, used.version)], Status.USED)
-        self.assertIn(sample.tag, self.tags("wait"))
-        self.assertNotIn(sample.tag, self.tags("cannot-tell"))
-        self.assertEqual(self.tags("wait used"), [used.tag])
-        many = [make_board(self.owner).tag for _ in range(60)]
-        pages = [self.tags("cannot-tell", page=number) for number in (1, 2)]
-        self.assertEqual((len(pages[0]), set(many) - set(pages[0] + pages[1])), (50, set()))
-
-    def test_the_number_of_queries_does_not_follow_the_number_of_pieces(self):
-        read_board(self.owner, self.board, 9.2, 9.1, 9.3, 9.2, meter=self.meter)
-        make_board(self.owner)
-        counts = []
-        for _ in range(2):
-            counts.append([query_count(self.client, f"{self.stock}?q={text}") for text in ("", "oak", "ready+oak", "cannot-tell")])
-            for _ in range(30):
-                read_board(self.owner, make_board(self.owner), 9, 9.1, meter=self.meter)
-        self.assertEqual(*counts)
 
 
 class Tables(StockCase):

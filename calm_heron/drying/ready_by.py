@@ -1,7 +1,6 @@
 """When a piece that must wait will be ready where it is to live, as a sentence beside its verdict."""
 
 import numpy as np
-from django import template
 from django.urls import reverse
 
 from calm_heron.air.models import Place
@@ -18,27 +17,24 @@ from wood.profile import USUAL_DEPTH
 from wood.readiness import LIMIT, Estimate, State, Use
 from wood.units import INCH_M
 
-register = template.Library()
-
 # Enough for a sentence; the page of the drying itself runs four times as many.
 RUNS = 64
 MUST_WAIT = (State.WAIT, State.TOO_DRY)
 
 
-@register.inclusion_tag("drying/ready_by.html")
-def ready_by(piece: Piece, place: Place | None, use: Use, given: Answer) -> dict:
-    """The sentence, or nothing where the verdict does not ask for it or the species' pace is not known."""
+def ready_by(piece: Piece, place: Place | None, use: Use, given: Answer) -> dict | None:
+    """What the sentence says, or None where the verdict does not ask for it or the species' pace is not known."""
     verdict, board = given.verdict, given.estimate
     evens_out = given.state is State.TOO_UNEVEN and verdict is not None and verdict.cause == "gradient"
     if place is None or verdict is None or not (given.state in MUST_WAIT or evens_out) or board.bound:
-        return {}
+        return None
     try:
         figures = of_species(piece.species)
     except NotKnown:
-        return {}
+        return None
     around = queries.surroundings([place], f"place-{place.pk}", YARD, queries.today(), "usual", {})
     if not isinstance(around, Surroundings):
-        return {}
+        return None
     paced = queries.with_own_pace(figures, queries.own_log(piece, figures, [piece.place] if piece.place else []).learned)
     allowed = 0.0 if use.against == LIMIT else verdict.tolerance
     shown = {
@@ -46,9 +42,8 @@ def ready_by(piece: Piece, place: Place | None, use: Use, given: Answer) -> dict
         "more": reverse("piece_drying", args=[piece.workshop.slug, piece.tag]) + f"?where=place-{place.pk}&use={use.key}",
     }
     if evens_out:
-        return shown | _even_by(
-            Stay(paced, piece.thickness_m, *_shell_and_core(board), around.setting.series, tolerance=use.allowed_gradient)
-        )
+        even = _even_by(Stay(paced, piece.thickness_m, *_shell_and_core(board), around.setting.series, tolerance=use.allowed_gradient))
+        return even and shown | even
     target = verdict.target + (allowed if verdict.difference > 0 else -allowed)
     question = Question(
         paced, piece.thickness_m, board.mean, max(target, 0.01), around.setting, width_m=piece.width_m,
@@ -56,7 +51,7 @@ def ready_by(piece: Piece, place: Place | None, use: Use, given: Answer) -> dict
     )  # fmt: skip
     answer = drying.answer(question, runs=RUNS)
     if answer.already:
-        return {}
+        return None
     if not np.isfinite(answer.days):
         return shown | {"never": True, "wanted": words.percent(question.target)}
     return shown | {
@@ -79,10 +74,10 @@ def _shell_and_core(board: Estimate) -> tuple[float, float]:
     return max(0.01, core - rise), max(0.01, core)
 
 
-def _even_by(stay: Stay) -> dict:
+def _even_by(stay: Stay) -> dict | None:
     """Until core and shell are within the tolerance, as it lies and with both faces skimmed."""
     days = settle(stay).even_days
     if not np.isfinite(days):
-        return {}
+        return None
     skimmed = settle(stay, SKIMMED_M).even_days if stay.thickness_m > 8 * SKIMMED_M else days
     return {"even": words.span(days), "skimmed": words.span(skimmed) if skimmed < WORTH_SAYING * days else ""}

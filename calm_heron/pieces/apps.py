@@ -1,0 +1,7 @@
+"""Where pieces lie in a workshop."""
+
+from calm_heron import plugs
+
+
+class Config(plugs.App):
+    name = "calm_heron.pieces"

@@ -1,0 +1,47 @@
+"""The list of the stock and the page of a piece, both composed of what the apps registered for them."""
+
+from urllib.parse import urlencode
+
+from django.core.paginator import Paginator
+from django.http import Http404, HttpRequest, HttpResponse
+from django.shortcuts import render
+
+from calm_heron.air import queries as air
+from calm_heron.plugs import PANELS, Question, Slot
+from calm_heron.stock import listing
+from calm_heron.stock.forms import SeveralForm
+from calm_heron.stock.search import understand
+from calm_heron.stock.views import piece_or_404
+from calm_heron.workshops.doors import in_workshop
+
+PER_PAGE = 50
+
+
+@in_workshop()
+def stock(request: HttpRequest) -> HttpResponse:
+    """The stock as a list: search, order, a column for everything that is known of a piece, and things to do to several at once."""
+    text, sort = request.GET.get("q", "")[:100], request.GET.get("sort", "")[:12]
+    question = Question(request.workshop, request.GET)
+    page = Paginator(listing.listed(question, understand(text), sort), PER_PAGE).get_page(request.GET.get("page"))
+    asked = {name: value for name, value in (("q", text), ("sort", sort), ("page", request.GET.get("page", "")[:6])) if value}
+    shown = {
+        "page": page, "text": text, "sort": sort, "question": question, "columns": list(listing.COLUMNS),
+        "rows": listing.rows(page.object_list, question), "words": list(listing.SEARCH_WORDS), "asked": urlencode(asked),
+        "chosen": set(request.GET.getlist("chosen")), "several": SeveralForm(membership=request.membership),
+        "places": air.places(request.workshop),
+    }  # fmt: skip
+    return render(request, "pieces/stock.html", shown)
+
+
+@in_workshop()
+def piece(request: HttpRequest, tag: str) -> HttpResponse:
+    """A piece's own page: what is asked of it first, then what is known. ``fragment`` names one panel and gives it alone."""
+    found = piece_or_404(request, tag)
+    page = {"piece": found, "question": Question(request.workshop, request.GET, found)}
+    if "fragment" not in request.GET:
+        return render(request, "pieces/piece.html", page)
+    panel = next((one for one in PANELS if one.slot is Slot.PIECE and one.alone and one.key == request.GET["fragment"]), None)
+    data = panel and panel.data({**page, "membership": request.membership, "workshop": request.workshop})
+    if data is None:
+        raise Http404
+    return render(request, panel.alone, page | data)

@@ -1,0 +1,66 @@
+"""The list of the stock: its columns and the words it can be asked with, which apps register, and the pieces that answer."""
+
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass
+from typing import Any
+
+from django.db.models import F, QuerySet
+
+from calm_heron.plugs import Question, Registry
+from calm_heron.stock import queries
+from calm_heron.stock.models import Piece
+from calm_heron.stock.search import SEARCH_WORDS, Search
+
+__all__ = ["COLUMNS", "SEARCH_WORDS", "TABLE_COLUMNS", "Column", "TableColumn", "listed", "rows"]
+
+
+@dataclass(frozen=True)
+class Column:
+    """A column of the list: its ``cell`` is a template that gets ``piece`` and ``value``.
+
+    ``order_by`` names the field it is ordered by under its ``key``; ``joins`` what its cell reads beside the piece; ``values`` works out
+    something for all pieces of a page at once, by their ids.
+    """
+
+    order: int
+    key: str
+    words: str
+    cell: str
+    classes: str = ""
+    cell_classes: str = ""
+    order_by: str = ""
+    joins: tuple[str, ...] = ()
+    values: Callable[[Sequence[Piece], Question], Mapping[int, Any]] | None = None
+
+
+@dataclass(frozen=True)
+class TableColumn:
+    """Columns of the table that goes out (CSV) and are not read back; ``cells`` gives one text for each name."""
+
+    order: int
+    names: tuple[str, ...]
+    cells: Callable[[Piece], Sequence[str]]
+    joins: tuple[str, ...] = ()
+
+
+COLUMNS: Registry[Column] = Registry()
+TABLE_COLUMNS: Registry[TableColumn] = Registry()
+
+
+def listed(question: Question, search: Search, sort: str = "") -> QuerySet[Piece]:
+    """Pieces that answer a search, every app's words included, in the order of a column (a minus before its key turns it round)."""
+    found = queries.pieces(question.workshop, search)
+    for word, meanings in search.asked.items():
+        found = word.narrow(found, meanings, question)
+    column = next((one for one in COLUMNS if one.order_by and one.key == sort.removeprefix("-")), None)
+    if column is not None:
+        first = F(column.order_by)
+        found = found.order_by(first.desc(nulls_last=True) if sort.startswith("-") else first.asc(nulls_last=True), "tag")
+    return found.select_related(*{join for one in (*COLUMNS, *TABLE_COLUMNS) for join in one.joins})
+
+
+def rows(pieces: Sequence[Piece], question: Question) -> list[tuple[Piece, list[tuple[Column, Any]]]]:
+    """The pieces of a page, each with its cells: the columns and what they worked out for it."""
+    pieces = list(pieces)
+    worked_out = [(column, column.values(pieces, question) if column.values else {}) for column in COLUMNS]
+    return [(piece, [(column, values.get(piece.pk)) for column, values in worked_out]) for piece in pieces]
