@@ -2,10 +2,16 @@
 
 import ast
 import re
+import tomllib
 import unittest
 from pathlib import Path
 
+from django.apps import apps
+
 ROOT = Path(__file__).resolve().parent.parent
+CONTRACTS = tomllib.loads((ROOT / "pyproject.toml").read_text(encoding="utf-8"))["tool"]["importlinter"]["contracts"]
+# How high each app stands, as import-linter is told; those on one height know nothing of each other.
+HEIGHT = {name: height for height, names in enumerate(reversed(CONTRACTS[1]["layers"])) for name in names.split(" | ")}
 TEMPLATES = sorted((ROOT / "calm_heron").glob("*/templates/**/*.html"))
 MODULES = sorted((ROOT / "calm_heron").glob("**/*.py"))
 
@@ -48,3 +54,39 @@ class Boundaries(unittest.TestCase):
                 if isinstance(node, ast.FunctionDef | ast.ClassDef) and not node.name.startswith("_"):
                     with self.subTest(f"{file.name}: {node.name}"):
                         self.assertTrue(ast.get_docstring(node) or node.name == "State")
+
+    def test_templates_do_not_climb_either(self):
+        libraries = {file.stem: file.parent.parent.name for file in MODULES if file.parent.name == "templatetags"}
+        for file in TEMPLATES:
+            app, text = app_of(file), file.read_text(encoding="utf-8")
+            used = [name.split("/")[0] for name in re.findall(r"""{% (?:include|extends) ["']([^"']+)["']""", text)]
+            used += [libraries[name] for names in re.findall(r"{% load ([\w ]+?) %}", text) for name in names.split() if name in libraries]
+            for other in used:
+                with self.subTest(str(file.relative_to(ROOT))):
+                    self.assertTrue(other == app or HEIGHT[other] < HEIGHT[app], f"{app} reaches up to {other}")
+
+    def test_queries_and_templates_follow_no_relation_upwards(self):
+        """A row that hangs on another is known to the app it belongs to, and to those above."""
+        for app, accessor, owner in relations_from_above():
+            follows = re.compile(rf"""["']{accessor}["']|\b{accessor}__\w+""")
+            shown = re.compile(rf"\b(?:piece|one|row|place|workshop|lot|board)\.{accessor}\b")
+            below = [file for file in [*MODULES, *TEMPLATES] if HEIGHT[app] <= HEIGHT.get(app_of(file), -1) < HEIGHT[owner]]
+            for file in [file for file in below if "tests" not in file.parts]:
+                pattern = shown if file.suffix == ".html" else follows
+                with self.subTest(f"{file.relative_to(ROOT)} follows {accessor} of {owner}"):
+                    self.assertIsNone(pattern.search(file.read_text(encoding="utf-8")))
+
+
+def app_of(file: Path) -> str:
+    return file.relative_to(ROOT / "calm_heron").parts[0]
+
+
+def relations_from_above() -> list[tuple[str, str, str]]:
+    """Of each of our models that others hang on: its app, the name it knows them by, and their app, which is above it."""
+    found = []
+    for model in apps.get_models():
+        for relation in model._meta.related_objects:
+            app, owner = model._meta.app_label, relation.related_model._meta.app_label
+            if HEIGHT.get(owner, -1) > HEIGHT.get(app, len(HEIGHT)) and relation.related_name not in (None, "+"):
+                found.append((app, relation.related_name, owner))
+    return found

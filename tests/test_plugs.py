@@ -4,20 +4,28 @@ import re
 import sys
 from pathlib import Path
 
+from django.db import connection, transaction
 from django.test import TestCase, modify_settings, override_settings
 from django.urls import clear_url_caches
+from django.utils import timezone
 
 from calm_heron import plugs
+from calm_heron.demo import scenario
 from calm_heron.logbook.actions import write
 from calm_heron.plugs import LOG_KINDS, PARTS, LogKind, Part, Registry, Slot
-from tests.factories import make_shop
+from calm_heron.stock import listing
+from calm_heron.workshops.models import Role
+from tests.factories import make_member, make_shop
 
-REGISTRIES = (plugs.PARTS, plugs.KEYS, plugs.LOG_KINDS, plugs.PANELS, plugs.DEMO_PARTS)
+REGISTRIES = (
+    plugs.PARTS, plugs.KEYS, plugs.LOG_KINDS, plugs.PANELS, plugs.PIECE_ACTIONS, plugs.DEMO_PARTS, listing.COLUMNS, listing.SEARCH_WORDS,
+    listing.TABLE_COLUMNS,
+)  # fmt: skip
 
 
 class WithAKiln(TestCase):
     def setUp(self):
-        self.owner, self.place, *_ = make_shop()
+        self.owner, self.place, _, self.board = make_shop()
         self.client.force_login(self.owner.person)
         self.shop = f"/w/{self.owner.workshop.slug}/"
         before = [list(registry) for registry in REGISTRIES]
@@ -55,6 +63,30 @@ class WithAKiln(TestCase):
     def test_its_panel_stands_on_a_places_page_escaped_and_only_where_it_has_something_to_show(self):
         page = self.client.get(f"{self.shop}air/{self.place.pk}/").content.decode()
         self.assertEqual(page.count("No charge is drying in Bench room &lt;now&gt;."), 1)
+
+    def test_a_piece_shows_its_panel_and_what_may_be_asked_and_gives_the_panel_alone(self):
+        address = f"{self.shop}stock/{self.board.tag}/"
+        page = self.client.get(address).content.decode()
+        self.assertIn(f"{self.board.tag} dries in charge 4.", page)
+        self.assertLess(page.index(">How long?</a>"), page.index(">Into the kiln?</a>"))
+        self.assertEqual(self.client.get(address, {"fragment": "charge"}).content.decode(), f"<p>{self.board.tag} dries in charge 4.</p>\n")
+        self.client.force_login(make_member(self.owner, Role.HELPER).person)
+        self.assertNotContains(self.client.get(address), "Into the kiln?")
+
+    def test_the_stock_list_has_its_column_and_its_word_and_the_table_its_cells(self):
+        page = self.client.get(f"{self.shop}stock/").content.decode()
+        self.assertIn(">Charge</th>", page)
+        self.assertIn("&lt;four&gt;", page)
+        self.assertIn("<strong>charged</strong> asks for what is in the kiln.", page)
+        self.assertEqual(self.client.get(f"{self.shop}stock/", {"q": "charged"}).context["rows"], [])
+        table = b"".join(self.client.get(f"{self.shop}stock/table/stock.csv").streaming_content).decode()
+        self.assertIn(f",of {self.board.tag}", table)
+
+    def test_the_demo_is_loaded_with_it_and_erased(self):
+        with transaction.atomic():
+            scenario.load(timezone.now())
+            scenario.erase(connection)
+        self.assertFalse(scenario.exists())
 
 
 class WithoutOne(TestCase):

@@ -1,6 +1,24 @@
 """What the kiln brings to the pages that are composed."""
 
-from calm_heron.plugs import KEYS, LOG_KINDS, PANELS, PARTS, Keys, LogKind, Panel, Part, Slot
+from django.urls import reverse
+
+from calm_heron.plugs import (
+    DEMO_PARTS,
+    KEYS,
+    LOG_KINDS,
+    PANELS,
+    PARTS,
+    PIECE_ACTIONS,
+    DemoPart,
+    Keys,
+    LogKind,
+    Panel,
+    Part,
+    PieceAction,
+    Slot,
+)
+from calm_heron.stock.listing import COLUMNS, SEARCH_WORDS, TABLE_COLUMNS, Column, TableColumn
+from calm_heron.stock.search import SearchWord
 
 PARTS.add(Part(60, "Kiln", "kiln", key="k"))
 KEYS.add(Keys(60, ((("w",), "wets the samples"),)))
@@ -8,4 +26,20 @@ LOG_KINDS.add(LogKind(60, "kiln", "Kiln"))
 PANELS.add(
     Panel(60, Slot.PLACE, "kiln_to_be/in_place.html", lambda page: {"told": " <now>"}),
     Panel(61, Slot.PLACE, "kiln_to_be/in_place.html", lambda page: None),
+    Panel(60, Slot.PIECE, "kiln_to_be/of_piece.html", lambda page: {"charge": 4}, key="charge", alone="kiln_to_be/of_piece.html"),
 )
+PIECE_ACTIONS.add(PieceAction(60, "Into the kiln?", lambda piece: reverse("kiln", args=[piece.workshop.slug]), may="may_make"))
+COLUMNS.add(
+    Column(65, "charge", "Charge", "kiln_to_be/cell.html", values=lambda pieces, question: {piece.pk: "<four>" for piece in pieces})
+)
+TABLE_COLUMNS.add(TableColumn(65, ("charge",), lambda piece: [f"of {piece.tag}"]))
+SEARCH_WORDS.add(
+    SearchWord(
+        65,
+        ("charged",),
+        "for what is in the kiln",
+        lambda word: word if word == "charged" else None,
+        lambda pieces, asked, question: pieces.none(),
+    )
+)
+DEMO_PARTS.add(DemoPart(60, (), lambda demo: demo.made.update(kiln="lit")))
