@@ -2,9 +2,9 @@
 
 from django.urls import include, path
 
+from calm_heron.people import views as people
 from calm_heron.plugs import mounted
 from calm_heron.site import views as site
-from calm_heron.workshops import views as workshops
 
 inside = [path(mount, include(addresses)) for mount, addresses in mounted()]
 
@@ -14,9 +14,9 @@ urlpatterns = [
     path("appearance/", site.appearance, name="appearance"),
     path("accounts/", include("allauth.account.urls")),
     path("demo/", include("calm_heron.demo.urls")),
-    path("workshops/", workshops.choose, name="workshops"),
-    path("workshops/new/", workshops.found, name="found_workshop"),
-    path("join/<str:token>/", workshops.join, name="join"),
+    path("workshops/", people.choose, name="workshops"),
+    path("workshops/new/", people.found, name="found_workshop"),
+    path("join/<str:token>/", people.join, name="join"),
     path("w/<slug:workshop>/", include(inside)),
 ]
 

@@ -12,9 +12,9 @@ from calm_heron.air.models import Hygrometer, Place
 from calm_heron.judging.models import Aim
 from calm_heron.measuring.actions import Taken, record_readings
 from calm_heron.measuring.models import Meter, MeterKind
+from calm_heron.people.actions import found_workshop
 from calm_heron.stock.actions import add_piece
 from calm_heron.stock.models import Piece
-from calm_heron.workshops.actions import found_workshop
 from calm_heron.workshops.models import Membership, Person, Role
 
 _number = itertools.count(1)

@@ -6,8 +6,8 @@ from django.db import IntegrityError, transaction
 
 from calm_heron.air.models import AirReading, Hygrometer, HygrometerCheck, Kind, Normals, Place, YearSource
 from calm_heron.logbook import actions as log
-from calm_heron.workshops.actions import Refused, require
 from calm_heron.workshops.models import Membership, Role
+from calm_heron.workshops.refusals import Refused, require
 from wood import sorption
 from wood.climate import Climate
 from wood.hygrometers import BELIEVABLE_OFFSET, salt_check

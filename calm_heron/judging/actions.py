@@ -7,8 +7,8 @@ from calm_heron.judging.models import Aim, UseRule
 from calm_heron.judging.words import Answer
 from calm_heron.logbook import actions as log
 from calm_heron.stock.models import Piece
-from calm_heron.workshops.actions import require
 from calm_heron.workshops.models import Membership, Role
+from calm_heron.workshops.refusals import require
 from wood.readiness import RULE_VERSION, USES, Use
 
 

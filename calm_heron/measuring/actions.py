@@ -11,8 +11,8 @@ from calm_heron.logbook import actions as log
 from calm_heron.measuring.estimates import renew_moisture
 from calm_heron.measuring.models import Condition, Face, Layer, Meter, MeterKind, Method, Reading
 from calm_heron.stock.models import Piece
-from calm_heron.workshops.actions import Refused, require
 from calm_heron.workshops.models import Membership, Role
+from calm_heron.workshops.refusals import Refused, require
 from wood import meters, weighing
 
 # An ovendry mass worked out from one small section may be off by this share of it (AH-188 takes two sections for that reason).

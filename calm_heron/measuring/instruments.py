@@ -4,8 +4,8 @@ from django.db import IntegrityError, transaction
 
 from calm_heron.logbook import actions as log
 from calm_heron.measuring.models import Meter, MeterCheck
-from calm_heron.workshops.actions import Refused, require
 from calm_heron.workshops.models import Membership, Role
+from calm_heron.workshops.refusals import Refused, require
 
 # A meter further off than this wants repair.
 MOST_OFFSET = 0.05

@@ -15,9 +15,9 @@ from calm_heron.measuring.models import Meter, Reading
 from calm_heron.measuring.words import warning_sentences
 from calm_heron.stock.models import Piece
 from calm_heron.stock.views import piece_or_404
-from calm_heron.workshops.actions import Refused
 from calm_heron.workshops.doors import in_workshop, once, once_or_again
 from calm_heron.workshops.models import Role
+from calm_heron.workshops.refusals import Refused
 from wood.meters import Corrected
 
 

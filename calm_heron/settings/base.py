@@ -23,6 +23,7 @@ INSTALLED_APPS = [
     "allauth.account",
     "calm_heron.workshops",
     "calm_heron.logbook",
+    "calm_heron.people",
     "calm_heron.air",
     "calm_heron.stock",
     "calm_heron.measuring",
@@ -96,7 +97,7 @@ AUTH_PASSWORD_VALIDATORS = [
 ACCOUNT_USER_MODEL_USERNAME_FIELD = None
 ACCOUNT_LOGIN_METHODS = {"email"}
 ACCOUNT_SIGNUP_FIELDS = ["email*", "password1*"]
-ACCOUNT_SIGNUP_FORM_CLASS = "calm_heron.workshops.forms.NameAtSignUp"
+ACCOUNT_SIGNUP_FORM_CLASS = "calm_heron.people.forms.NameAtSignUp"
 # No mail leaves this machine unless a mail server is named.
 EMAIL_HOST = os.environ.get("CALM_HERON_MAIL_HOST", "")
 EMAIL_BACKEND = f"django.core.mail.backends.{'smtp' if EMAIL_HOST else 'console'}.EmailBackend"

@@ -15,8 +15,8 @@ from calm_heron.logbook import actions as log
 from calm_heron.logbook.models import Entry
 from calm_heron.stock import woods
 from calm_heron.stock.models import Kind, OwnSpecies, Part, Photo, Piece, Status
-from calm_heron.workshops.actions import Refused, require
 from calm_heron.workshops.models import Membership, Role, Workshop
+from calm_heron.workshops.refusals import Refused, require
 
 # Sent with ``lot`` when other boards stand for it than before.
 lot_changed = Signal()

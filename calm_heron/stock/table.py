@@ -27,8 +27,8 @@ from calm_heron.stock.models import (
     Status,
     sizes_apart,
 )
-from calm_heron.workshops.actions import Refused, require
 from calm_heron.workshops.models import Membership, Role, Workshop
+from calm_heron.workshops.refusals import Refused, require
 from wood import sizes, units
 from wood.errors import CannotRead
 from wood.units import System

@@ -16,9 +16,9 @@ from calm_heron.stock.forms import GrainForm, LabelForm, PhotoForm, PieceForm, S
 from calm_heron.stock.models import Kind, Photo, Piece, Status
 from calm_heron.stock.search import understand
 from calm_heron.stock.species_forms import OwnSpeciesForm
-from calm_heron.workshops.actions import Refused
 from calm_heron.workshops.doors import in_workshop, once, once_or_again, once_or_told
 from calm_heron.workshops.models import Role
+from calm_heron.workshops.refusals import Refused
 from wood import species as published
 from wood.units import INCH, INCH_M
 

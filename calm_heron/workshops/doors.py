@@ -6,14 +6,14 @@ from collections.abc import Callable
 
 from django.contrib import messages
 from django.contrib.auth.decorators import login_required
-from django.db import transaction
+from django.db import IntegrityError, transaction
 from django.db.models import Model
 from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import redirect
 
-from calm_heron.workshops.actions import DoneAlready, Refused, claim, require
 from calm_heron.workshops.fields import CalmForm
-from calm_heron.workshops.models import Membership, Role
+from calm_heron.workshops.models import Membership, Role, Submission
+from calm_heron.workshops.refusals import Refused, require
 
 SAFE = ("GET", "HEAD")
 
@@ -43,6 +43,27 @@ def in_workshop(*, write: Role = Role.OWNER) -> Callable:
         return wrapped
 
     return decorate
+
+
+class DoneAlready(Exception):
+    """This very form was carried out before; ``answer_url`` is where it led."""
+
+    def __init__(self, answer_url: str) -> None:
+        super().__init__(answer_url)
+        self.answer_url = answer_url
+
+
+def claim(membership: Membership, token: str) -> Submission:
+    """Mark a form as being carried out, inside the caller's transaction; a second one waits here for the first.
+
+    Raises:
+        DoneAlready: the token was carried out before.
+    """
+    try:
+        with transaction.atomic():
+            return Submission.objects.create(workshop=membership.workshop, token=token, answer_url="")
+    except IntegrityError:
+        raise DoneAlready(Submission.objects.of(membership.workshop).get(token=token).answer_url) from None
 
 
 def once(request: HttpRequest, do: Callable[[], str]) -> HttpResponse:

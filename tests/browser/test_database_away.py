@@ -12,6 +12,7 @@ from django.db import connection, transaction
 from django.utils import timezone
 from playwright.sync_api import expect
 
+from calm_heron.air.demo import BENCH
 from calm_heron.air.models import AirReading, Place
 from calm_heron.demo import scenario
 from command.cluster import free_port
@@ -96,7 +97,7 @@ class DatabaseAway(Journey):
         page = self.page
         page.goto(self.address)
         page.get_by_role("button", name="Step into the demo workshop").click()
-        place = Place.objects.get(name=scenario.BENCH)
+        place = Place.objects.get(name=BENCH)
         page.goto(f"{self.address}/w/{scenario.DEMO_SLUG}/air/{place.pk}/")
         before = AirReading.objects.count()
         page.get_by_label("Temperature, °F").fill("64")

@@ -10,7 +10,7 @@ from calm_heron.air import queries
 from calm_heron.air.actions import change_place, record_air
 from calm_heron.air.drawings import NARROW, air_chart
 from calm_heron.air.models import AirReading, Kind, Place
-from calm_heron.workshops.actions import Refused
+from calm_heron.workshops.refusals import Refused
 from tests.counting import query_count
 from tests.factories import make_aired_place, make_owner, make_place
 from wood.units import INCH, METRIC

@@ -10,8 +10,8 @@ from django.utils import timezone
 from calm_heron.air import queries
 from calm_heron.air.actions import keep_year, record_air
 from calm_heron.air.models import Kind, Normals, YearSource
-from calm_heron.workshops.actions import Refused
 from calm_heron.workshops.models import Role
+from calm_heron.workshops.refusals import Refused
 from tests.factories import make_member, make_owner, make_place
 from wood.climate import pattern, published_places
 

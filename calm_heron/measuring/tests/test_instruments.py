@@ -14,7 +14,7 @@ from calm_heron.measuring.models import Condition, Face, Meter, MeterCheck, Mete
 from calm_heron.measuring.tests.test_measuring import ShopCase
 from calm_heron.stock import actions as stock
 from calm_heron.stock.models import Kind, Part
-from calm_heron.workshops.actions import Refused
+from calm_heron.workshops.refusals import Refused
 from tests.factories import make_board, make_lot, make_meter, make_shop, read_board
 from wood import meters
 from wood.meters import correct_pin, resistor_reading

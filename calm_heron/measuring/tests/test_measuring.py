@@ -12,7 +12,7 @@ from calm_heron.measuring import actions, instruments, queries, strip
 from calm_heron.measuring.actions import Taken
 from calm_heron.measuring.drawings import NARROW, board_map
 from calm_heron.measuring.models import Meter, MeterKind, PieceMoisture, Reading
-from calm_heron.workshops.actions import Refused
+from calm_heron.workshops.refusals import Refused
 from tests.factories import make_aired_place, make_board, make_meter, make_shop, read_board
 from wood.meters import correct_pin
 

@@ -10,8 +10,8 @@ from django.utils import timezone
 from calm_heron.logbook.models import Entry
 from calm_heron.stock import actions
 from calm_heron.stock.models import Kind, Part, Photo, Piece, Status
-from calm_heron.workshops.actions import Refused
 from calm_heron.workshops.models import Role
+from calm_heron.workshops.refusals import Refused
 from tests.factories import a_picture, make_board, make_lot, make_member, make_owner, make_place
 from wood.units import INCH_M
 

@@ -10,7 +10,7 @@ from calm_heron.stock.actions import add_piece, change_piece
 from calm_heron.stock.drawings import grain_pictures
 from calm_heron.stock.models import Piece
 from calm_heron.stock.search import understand
-from calm_heron.workshops.actions import Refused
+from calm_heron.workshops.refusals import Refused
 from tests.counting import query_count
 from tests.factories import make_board, make_owner, make_place, read_board
 

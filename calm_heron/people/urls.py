@@ -2,7 +2,7 @@
 
 from django.urls import path
 
-from calm_heron.workshops import views
+from calm_heron.people import views
 
 urlpatterns = [
     path("", views.people, name="people"),

@@ -7,11 +7,11 @@ from django.shortcuts import redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_POST
 
-from calm_heron.workshops import actions, queries
-from calm_heron.workshops.actions import Refused
+from calm_heron.people import actions, queries
+from calm_heron.people.forms import InviteForm, MemberForm, WorkshopForm
 from calm_heron.workshops.doors import in_workshop, once
-from calm_heron.workshops.forms import InviteForm, MemberForm, WorkshopForm
 from calm_heron.workshops.models import ROLE_MEANS, Invitation, Role
+from calm_heron.workshops.refusals import Refused
 
 
 @login_required
@@ -22,7 +22,7 @@ def choose(request: HttpRequest) -> HttpResponse:
         return redirect("found_workshop")
     if len(memberships) == 1:
         return redirect("today", memberships[0].workshop.slug)
-    return render(request, "workshops/choose.html", {"memberships": memberships})
+    return render(request, "people/choose.html", {"memberships": memberships})
 
 
 @login_required
@@ -31,7 +31,7 @@ def found(request: HttpRequest) -> HttpResponse:
     if form.is_valid():
         workshop = actions.found_workshop(request.user, **form.cleaned_data)
         return redirect("today", workshop.slug)
-    return render(request, "workshops/found.html", {"form": form})
+    return render(request, "people/found.html", {"form": form})
 
 
 def join(request: HttpRequest, token: str) -> HttpResponse:
@@ -46,12 +46,12 @@ def join(request: HttpRequest, token: str) -> HttpResponse:
     if invitation is None or (not invitation.is_open and not refusal):
         refusal = "This invitation is not known, was used already, or is older than two weeks. Ask for a new link."
     page = {"invitation": invitation, "refusal": refusal, "means": ROLE_MEANS.get(invitation.role) if invitation else ""}
-    return render(request, "workshops/join.html", page, status=404 if refusal else 200)
+    return render(request, "people/join.html", page, status=404 if refusal else 200)
 
 
 @in_workshop(write=Role.OWNER)
 def people(request: HttpRequest) -> HttpResponse:
-    return render(request, "workshops/people.html", people_page(request))
+    return render(request, "people/people.html", people_page(request))
 
 
 def people_page(request: HttpRequest, **forms) -> dict:
@@ -74,7 +74,7 @@ def people_page(request: HttpRequest, **forms) -> dict:
 def invite(request: HttpRequest) -> HttpResponse:
     form = InviteForm(request.POST, membership=request.membership)
     if not form.is_valid():
-        return render(request, "workshops/people.html", people_page(request, invite_form=form), status=422)
+        return render(request, "people/people.html", people_page(request, invite_form=form), status=422)
 
     def do() -> str:
         actions.invite(request.membership, form.cleaned_data["role"])
@@ -102,7 +102,7 @@ def change_role(request: HttpRequest) -> HttpResponse:
 def set_units(request: HttpRequest) -> HttpResponse:
     form = WorkshopForm(request.POST)
     if not form.is_valid():
-        return render(request, "workshops/people.html", people_page(request, units_form=form), status=422)
+        return render(request, "people/people.html", people_page(request, units_form=form), status=422)
     actions.set_units(request.membership, **form.cleaned_data)
     messages.success(request, "Kept. What is stored has not changed, only how it is written.")
     return redirect("people", request.workshop.slug)

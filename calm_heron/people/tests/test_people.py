@@ -2,9 +2,10 @@
 
 from django.test import TestCase
 
-from calm_heron.workshops import actions
-from calm_heron.workshops.actions import Refused
+from calm_heron.logbook.models import Entry
+from calm_heron.people import actions
 from calm_heron.workshops.models import Invitation, Membership, Role, Workshop
+from calm_heron.workshops.refusals import Refused
 from tests.factories import make_member, make_owner, make_person
 
 
@@ -75,3 +76,40 @@ class People(TestCase):
         self.assertContains(self.client.get("/accounts/login/"), 'data-theme="dark"')
         self.client.post("/appearance/", {"theme": "<script>", "back": "/"})
         self.assertContains(self.client.get("/accounts/login/"), 'data-theme="auto"')
+
+    def entries(self) -> list[str]:
+        return list(Entry.objects.of(self.owner.workshop).filter(kind="people").order_by("id").values_list("text", flat=True))
+
+    def test_what_is_done_with_people_stands_in_the_log(self):
+        invitation = actions.invite(self.owner, Role.HELPER)
+        person = make_person(name="Ebb Lowater")
+        helper = actions.join(person, invitation.token)
+        actions.join(person, invitation.token)
+        actions.change_role(self.owner, helper.pk, Role.MAKER)
+        actions.change_role(self.owner, helper.pk, Role.MAKER)
+        actions.change_role(self.owner, helper.pk, None)
+        actions.set_units(self.owner, "Reed and Daughters", "metric")
+        actions.set_units(self.owner, "Reed and Daughters", "metric")
+        texts = self.entries()
+        self.assertEqual(texts[:5], [
+            "Reed & Co was founded", "An invitation was made, as helper", "Ebb Lowater joined as helper", "Ebb Lowater is maker now, helper before",
+            "Ebb Lowater, maker, is no longer a member",
+        ])  # fmt: skip
+        self.assertEqual(texts[5], "Reed & Co is called Reed and Daughters now")
+        self.assertEqual(len([text for text in texts if "called" in text]), 1)
+        self.assertNotIn(invitation.token, str(list(Entry.objects.values_list("text", "data"))))
+        self.client.force_login(self.owner.person)
+        self.assertContains(self.client.get(f"/w/{self.owner.workshop.slug}/log/", {"kind": "people"}), "Ebb Lowater joined as helper")
+
+    def test_what_was_refused_does_not_stand_there(self):
+        before = self.entries()
+        with self.assertRaises(Refused):
+            actions.change_role(self.owner, self.owner.pk, None)
+        with self.assertRaises(Refused):
+            actions.join(make_person(), "nonsense")
+        self.assertEqual(self.entries(), before)
+
+    def test_an_owner_who_leaves_is_named_by_their_own_hand(self):
+        second = make_member(self.owner, Role.OWNER)
+        actions.change_role(second, second.pk, None)
+        self.assertEqual(Entry.objects.of(self.owner.workshop).latest("id").by, second.person)

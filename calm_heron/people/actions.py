@@ -1,24 +1,14 @@
-"""What people do with workshops: found one, invite, join, change what a member may do."""
+"""What people do with workshops: found one, invite, join, change what a member may do. All of it stands in the log."""
 
-from django.core.exceptions import PermissionDenied
 from django.db import IntegrityError, transaction
 from django.utils.text import slugify
 
-from calm_heron.workshops.models import Invitation, Membership, Person, Role, Submission, Workshop
+from calm_heron.logbook.actions import write
+from calm_heron.workshops.models import Invitation, Membership, Person, Role, Workshop
+from calm_heron.workshops.refusals import Refused, require
+from wood.units import SYSTEMS
 
-
-class Refused(Exception):
-    """An action that cannot be done; ``field`` names the input it is about, ``""`` for the whole form."""
-
-    def __init__(self, message: str, field: str = "") -> None:
-        super().__init__(message)
-        self.field = field
-
-
-def require(membership: Membership, role: Role) -> None:
-    """Raise PermissionDenied unless the member may do what ``role`` may."""
-    if not membership.may(role):
-        raise PermissionDenied(f"This takes the role “{role.label}” or one above it; yours here is “{membership.get_role_display()}”.")
+KIND = "people"
 
 
 @transaction.atomic
@@ -34,14 +24,18 @@ def found_workshop(person: Person, name: str, units: str) -> Workshop:
             break
         except IntegrityError:
             number += 1
-    Membership.objects.create(workshop=workshop, person=person, role=Role.OWNER)
+    owner = Membership.objects.create(workshop=workshop, person=person, role=Role.OWNER)
+    write(owner, KIND, f"{workshop.name} was founded")
     return workshop
 
 
+@transaction.atomic
 def invite(by: Membership, role: Role) -> Invitation:
-    """A link for one more person; owners invite."""
+    """A link for one more person; owners invite. The log does not hold the link."""
     require(by, Role.OWNER)
-    return Invitation.objects.create(workshop=by.workshop, role=role, invited_by=by.person)
+    made = Invitation.objects.create(workshop=by.workshop, role=role, invited_by=by.person)
+    write(by, KIND, f"An invitation was made, as {_spoken(role)}", role=role.value)
+    return made
 
 
 @transaction.atomic
@@ -61,7 +55,9 @@ def join(person: Person, token: str) -> Membership:
         raise Refused("This invitation was used already or is older than two weeks. Ask for a new link.")
     invitation.accepted_by = person
     invitation.save(update_fields=["accepted_by"])
-    return Membership.objects.create(workshop=invitation.workshop, person=person, role=invitation.role)
+    member = Membership.objects.create(workshop=invitation.workshop, person=person, role=invitation.role)
+    write(member, KIND, f"{person} joined as {_spoken(member.role)}", subject=str(person), role=member.role)
+    return member
 
 
 @transaction.atomic
@@ -79,36 +75,31 @@ def change_role(by: Membership, member_id: int, role: Role | None) -> None:
     owners = [one for one in members.values() if one.role == Role.OWNER]
     if owners == [member] and role != Role.OWNER:
         raise Refused("A workshop needs an owner. Make somebody else owner first.")
+    if role == member.role:
+        return
+    who, before = str(member.person), member.role
+    # Written first: whoever ends their own membership is still a member as they do.
     if role is None:
+        write(by, KIND, f"{who}, {_spoken(before)}, is no longer a member", subject=who, before=before)
         member.delete()
-    else:
-        member.role = role
-        member.save(update_fields=["role"])
+        return
+    write(by, KIND, f"{who} is {_spoken(role)} now, {_spoken(before)} before", subject=who, role=role.value, before=before)
+    member.role = role
+    member.save(update_fields=["role"])
 
 
+@transaction.atomic
 def set_units(by: Membership, name: str, units: str) -> None:
     """Rename the workshop or change its system of units; what is stored is SI and does not change."""
     require(by, Role.OWNER)
+    workshop = Workshop.objects.select_for_update().get(pk=by.workshop_id)
+    if name != workshop.name:
+        write(by, KIND, f"{workshop.name} is called {name} now", before=workshop.name, name=name)
+    if units != workshop.units:
+        write(by, KIND, f"Numbers are written in {SYSTEMS[units].name.lower()} now", before=workshop.units, units=units)
     by.workshop.name, by.workshop.units = name, units
     by.workshop.save(update_fields=["name", "units"])
 
 
-class DoneAlready(Exception):
-    """This very form was carried out before; ``answer_url`` is where it led."""
-
-    def __init__(self, answer_url: str) -> None:
-        super().__init__(answer_url)
-        self.answer_url = answer_url
-
-
-def claim(membership: Membership, token: str) -> Submission:
-    """Mark a form as being carried out, inside the caller's transaction; a second one waits here for the first.
-
-    Raises:
-        DoneAlready: the token was carried out before.
-    """
-    try:
-        with transaction.atomic():
-            return Submission.objects.create(workshop=membership.workshop, token=token, answer_url="")
-    except IntegrityError:
-        raise DoneAlready(Submission.objects.of(membership.workshop).get(token=token).answer_url) from None
+def _spoken(role: int) -> str:
+    return Role(role).name.lower()

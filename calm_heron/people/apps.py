@@ -1,0 +1,8 @@
+"""Where people lie in a workshop."""
+
+from calm_heron import plugs
+
+
+class Config(plugs.App):
+    name = "calm_heron.people"
+    mount = "people/"
