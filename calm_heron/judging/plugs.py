@@ -43,7 +43,7 @@ def states_of(pieces: Sequence[Piece], question: Question) -> dict[int, State]:
 
 
 def in_states(pieces: QuerySet[Piece], states: list[State], question: Question) -> QuerySet[Piece]:
-    return queries.in_states(pieces, set(states), target_of(question), about_of(question).use)
+    return queries.in_states(question.workshop, pieces, set(states), target_of(question), about_of(question).use)
 
 
 def judged(page: Mapping) -> dict | None:

@@ -210,17 +210,17 @@ def states_of(pieces: Sequence[Piece], wanted: Target | None, use: Use) -> dict[
     return {piece.pk: CODES[one] for piece, one in zip(pieces, code, strict=True)}
 
 
-def in_states(pieces: QuerySet[Piece], states: set[State], wanted: Target | None, use: Use) -> QuerySet[Piece]:
-    """Those of the pieces whose verdict is one of ``states``; a subfloor has none."""
+def in_states(workshop: Workshop, pieces: QuerySet[Piece], states: set[State], wanted: Target | None, use: Use) -> QuerySet[Piece]:
+    """Those of a workshop's pieces whose verdict is one of ``states``, by tag; a subfloor has none."""
     rows = list(pieces.exclude(kind=Kind.SUBFLOOR).order_by().annotate(**{f"the_{name}": one for name, one in COLUMNS.items()}).values_list(
         "pk", *(f"the_{name}" for name in COLUMNS)
     ))  # fmt: skip
     table = np.array([row[1:] for row in rows], dtype=float).reshape(-1, len(COLUMNS))
     code, _ = _coded(dict(zip(COLUMNS, table.T, strict=True)), wanted, use)
     asked = {CODES.index(state) for state in states}
-    # One array instead of thousands of parameters.
     ids = [row[0] for row, one in zip(rows, code, strict=True) if one in asked]
-    return pieces.filter(pk__in=RawSQL("SELECT unnest(%s::bigint[])", [ids]))
+    # Found once: what follows asks for these alone, as one array, not for everything again.
+    return Piece.objects.of(workshop).filter(pk__in=RawSQL("SELECT unnest(%s::bigint[])", [ids])).order_by("tag")
 
 
 @dataclass(frozen=True)

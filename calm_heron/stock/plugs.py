@@ -36,6 +36,6 @@ COLUMNS.add(
     Column(10, "tag", "Tag", "stock/cells/tag.html", order_by="tag"),
     Column(20, "species", "Species", "stock/cells/species.html", "wide-only", "wide-only", order_by="species_key"),
     Column(60, "size", "Size", "stock/cells/size.html", "wide-only", "wide-only whitespace-nowrap"),
-    Column(70, "place", "Lies in", "stock/cells/place.html", "wide-only", "wide-only", order_by="place__name"),
+    Column(70, "place", "Lies in", "stock/cells/place.html", "wide-only", "wide-only", order_by="place__name", joins=("place",)),
 )
 DEMO_PARTS.add(DemoPart(30, (Photo, Piece, OwnSpecies), demo.load))

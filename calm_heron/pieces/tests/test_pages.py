@@ -96,12 +96,12 @@ class Listing(TestCase):
 
     def test_the_number_of_queries_does_not_follow_the_number_of_pieces(self):
         read_board(self.owner, self.board, 9.2, 9.1, 9.3, 9.2, meter=self.meter)
-        make_board(self.owner)
+        read_board(self.owner, make_board(self.owner, place=make_place(self.owner)), 9, 9.1, meter=self.meter)
         counts = []
         for _ in range(2):
-            counts.append([query_count(self.client, f"{self.stock}?q={text}") for text in ("", "oak", "ready+oak", "cannot-tell")])
+            counts.append([query_count(self.client, f"{self.stock}?q={text}") for text in ("", "oak", "ready+oak", "ready+close+cannot-tell")])
             for _ in range(30):
-                read_board(self.owner, make_board(self.owner), 9, 9.1, meter=self.meter)
+                read_board(self.owner, make_board(self.owner, place=make_place(self.owner)), 9, 9.1, meter=self.meter)
         self.assertEqual(*counts)
 
 
