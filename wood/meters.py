@@ -155,19 +155,6 @@ def temperature_correction(reading: float, wood_temperature_c: float) -> float:
     return (reading * 100 + 0.567 - 0.0260 * t + 0.000051 * t * t) / (0.881 * 1.0056**t) / 100
 
 
-def species_correction(moisture: float, species_key: str) -> float:
-    """A reading on the Douglas-fir scale turned into the species' moisture, by way of the resistance both share.
-
-    Linear in the logarithm of the resistance between tabulated moistures (FPL-GTR-6). Unchanged where no row stands for the species.
-
-    >>> round(species_correction(0.12, "douglas_fir_coast"), 3), round(species_correction(0.12, "white_ash"), 3)
-    (0.12, 0.108)
-    """
-    check_range("moisture", moisture, 0.001, 3.0)
-    row, _ = resistance_basis(species_key)
-    return moisture if row is None else _moisture_at(_log_resistance(moisture), row)[0]
-
-
 def correct_pin(
     reading: float,
     species: Species,

@@ -9,13 +9,18 @@ from hypothesis import strategies as st
 
 from wood import meters, weighing
 from wood.errors import OutOfRange
-from wood.meters import correct_pin, correct_pinless, resistor_reading, species_correction
+from wood.meters import correct_pin, correct_pinless, resistor_reading
 from wood.profile import Profile, pinless_depth, profile_from
 from wood.species import all_species, species
 from wood.tables import number, rows
 
 ASH, OAK, CHERRY = species("white_ash"), species("white_oak"), species("black_cherry")
 FIR = species("douglas_fir_coast")
+
+
+def on_scale_of(reading: float, key: str) -> float:
+    """What an unset pin meter's reading means for a species, by its row of the resistance table alone."""
+    return correct_pin(reading, species(key), 24.0, temperature_set_on_meter=True).moisture
 
 
 class PinMeters(unittest.TestCase):
@@ -32,12 +37,12 @@ class PinMeters(unittest.TestCase):
 
     def test_douglas_fir_needs_no_species_correction(self):
         for percent in range(7, 26):
-            self.assertAlmostEqual(meters.species_correction(percent / 100, "douglas_fir_coast") * 100, percent, places=6)
+            self.assertAlmostEqual(on_scale_of(percent / 100, "douglas_fir_coast") * 100, percent, places=6)
 
     def test_equal_resistance_means_equal_current_in_both_species(self):
         # GTR-6: white ash has 28 megohm at 13 %; Douglas-fir has 33 at 14 and 18.6 at 15. Log-linear between those.
         fir = 14 + (math.log(28) - math.log(33)) / (math.log(18.6) - math.log(33))
-        self.assertAlmostEqual(meters.species_correction(fir / 100, "white_ash") * 100, 13.0, places=6)
+        self.assertAlmostEqual(on_scale_of(fir / 100, "white_ash") * 100, 13.0, places=6)
 
     def test_no_row_of_the_resistance_table_rises_with_moisture(self):
         for row in rows("pin_resistance"):
@@ -192,7 +197,7 @@ class SettingsAndSurfaces(unittest.TestCase):
     def test_a_setting_for_another_species_is_taken_back(self):
         # Set to ash, laid on oak: the resistance is the same, so going by way of it must give what an unset meter gives.
         shown_unset = 0.12
-        shown_on_ash = species_correction(shown_unset, "white_ash")
+        shown_on_ash = on_scale_of(shown_unset, "white_ash")
         set_wrong = correct_pin(shown_on_ash, OAK, 24.0, species_set_on_meter=True, set_to="white_ash", temperature_set_on_meter=True)
         unset = correct_pin(shown_unset, OAK, 24.0, temperature_set_on_meter=True)
         self.assertAlmostEqual(set_wrong.moisture, unset.moisture, places=4)

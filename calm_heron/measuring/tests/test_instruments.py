@@ -16,8 +16,8 @@ from calm_heron.stock import actions as stock
 from calm_heron.stock.models import Kind, Part
 from calm_heron.workshops.refusals import Refused
 from tests.factories import make_board, make_lot, make_meter, make_shop, read_board
-from wood import meters
 from wood.meters import correct_pin, resistor_reading
+from wood.species import species
 
 
 class Instruments(ShopCase):
@@ -142,7 +142,7 @@ class Warnings(ShopCase):
         # A meter set to red oak and one left on its softwood scale meet the same resistance, so they mean the same white oak.
         other = make_meter(self.owner, species_set_on_meter=True, temperature_set_on_meter=True, set_to="northern_red_oak")
         shown_softwood = 0.12
-        shown_oak = meters.species_correction(shown_softwood, "northern_red_oak")
+        shown_oak = correct_pin(shown_softwood, species("northern_red_oak"), 20, temperature_set_on_meter=True).moisture
         reading, _ = self.warned(other, Taken(shown_oak))
         expected = correct_pin(shown_softwood, self.board.species, 20, temperature_set_on_meter=True)
         self.assertAlmostEqual(reading.moisture, expected.moisture, places=4)

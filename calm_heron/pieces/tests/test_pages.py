@@ -99,7 +99,9 @@ class Listing(TestCase):
         read_board(self.owner, make_board(self.owner, place=make_place(self.owner)), 9, 9.1, meter=self.meter)
         counts = []
         for _ in range(2):
-            counts.append([query_count(self.client, f"{self.stock}?q={text}") for text in ("", "oak", "ready+oak", "ready+close+cannot-tell")])
+            counts.append(
+                [query_count(self.client, f"{self.stock}?q={text}") for text in ("", "oak", "ready+oak", "ready+close+cannot-tell")]
+            )
             for _ in range(30):
                 read_board(self.owner, make_board(self.owner, place=make_place(self.owner)), 9, 9.1, meter=self.meter)
         self.assertEqual(*counts)
