@@ -101,6 +101,10 @@ class People(TestCase):
         self.client.force_login(self.owner.person)
         self.assertContains(self.client.get(f"/w/{self.owner.workshop.slug}/log/", {"kind": "people"}), "Ebb Lowater joined as helper")
 
+    def test_a_kind_of_entry_that_is_not_there_yet_says_only_that(self):
+        self.client.force_login(self.owner.person)
+        self.assertContains(self.client.get(f"/w/{self.owner.workshop.slug}/log/", {"kind": "meter"}), "Nothing of this kind yet.")
+
     def test_what_was_refused_does_not_stand_there(self):
         before = self.entries()
         with self.assertRaises(Refused):
