@@ -13,12 +13,12 @@ from calm_heron import plugs
 from calm_heron.demo import scenario
 from calm_heron.logbook.actions import write
 from calm_heron.plugs import LOG_KINDS, PARTS, LogKind, Part, Registry, Slot
-from calm_heron.stock import listing
+from calm_heron.stock import listing, search
 from calm_heron.workshops.models import Role
 from tests.factories import make_member, make_shop
 
 REGISTRIES = (
-    plugs.PARTS, plugs.KEYS, plugs.LOG_KINDS, plugs.PANELS, plugs.PIECE_ACTIONS, plugs.DEMO_PARTS, listing.COLUMNS, listing.SEARCH_WORDS,
+    plugs.PARTS, plugs.KEYS, plugs.LOG_KINDS, plugs.PANELS, plugs.PIECE_ACTIONS, plugs.DEMO_PARTS, listing.COLUMNS, search.SEARCH_WORDS,
     listing.TABLE_COLUMNS,
 )  # fmt: skip
 

@@ -93,10 +93,9 @@ def level_through(series: AirSeries, days: float, moisture=None) -> np.ndarray:
         OutOfRange.
     """
     check_range("days", days, 0.0, 20_000.0, " days")
-    level, gap = series.loop
     count = int(np.ceil(days)) + 1
-    at = np.arange(count + LEVEL_DAYS) % level.size
-    table, half = _four_weeks(level[at], count), _four_weeks((level * gap)[at], count) * series.hysteresis_share
+    at = np.arange(count + LEVEL_DAYS) % series.settling.size
+    table, half = _four_weeks(series.settling[at], count), _four_weeks(series.half_loop[at], count)
     return table if moisture is None else np.clip(moisture, table - half, table + half)
 
 

@@ -78,6 +78,12 @@ class AirSeries:
         return np.asarray(emc(self.by_day(self.temperature_c), humidity)), np.asarray(half_gap(humidity))
 
     @property
+    def half_loop(self) -> np.ndarray:
+        """How far above or below the table each whole day leaves wood that dries or that regains; fractions of moisture."""
+        level, gap = self.loop
+        return level * gap * self.hysteresis_share
+
+    @property
     def settling(self) -> np.ndarray:
         """What each whole day would bring wood to by the table (see :meth:`loop`)."""
         return self.loop[0]
@@ -280,7 +286,7 @@ def normals(series: AirSeries, name: str = "") -> Climate:
     16.4
     """
     check_range("series_days", series.days, YEAR_DAYS, YEAR_DAYS)
-    per_day = round(86_400 / series.step_s)
+    per_day = series.per_day
     days = np.repeat(np.arange(12), MONTH_DAYS)
     t, h, wind = (column.reshape(YEAR_DAYS, per_day) for column in (series.temperature_c, series.relative_humidity, series.wind_m_s))
     saturated = np.asarray(saturation_concentration(t))

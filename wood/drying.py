@@ -70,9 +70,6 @@ class Setting:
         return field.driven(self.series, self.exposure, self.coating_s_m, resolution_hours)
 
 
-WIND_NAMES = tuple(WINDS)
-
-
 def setting(
     road: Road,
     outdoors: AirSeries | None = None,
@@ -220,8 +217,7 @@ def month_starts(start_day: float) -> np.ndarray:
 def monthly_settling(series: AirSeries, rising: bool) -> np.ndarray:
     """What each twelfth of the year would bring wood to that dries, or that takes up moisture (``rising``), beginning where the series
     begins; one value where it is shorter than a year. Wood that dries stays above the tabulated EMC (hysteresis)."""
-    level, gap = series.loop
-    settles = level * (1 + (-1 if rising else 1) * series.hysteresis_share * gap)
+    settles = series.settling + (-1 if rising else 1) * series.half_loop
     if series.days < YEAR_DAYS - 1:
         return np.array([settles.mean()])
     return np.array([part.mean() for part in np.array_split(settles, 12)])

@@ -48,7 +48,7 @@ class Room:
 
     ``heated_to_c`` and ``cooled_to_c`` are the temperatures it is held at when it would be colder or warmer (``None``: it is not).
     ``moisture_gain`` is the vapour that living or working in it adds in winter with doors and windows shut (kg per kg of dry air;
-    0.0025 is a usual dwelling, 0.001 a workshop). ``air_changes`` is how often in an hour its air is renewed then (0.25 tight, 0.5
+    0.002 is a usual dwelling, 0.001 a workshop). ``air_changes`` is how often in an hour its air is renewed then (0.25 tight, 0.5
     usual, 1 draughty). ``at_least`` and ``at_most`` are humidities that a humidifier and a dehumidifier hold (fractions).
     ``floor_warmer_c`` is how much warmer than the room a heated floor is while the heating is on: what the boards on it live in.
 
@@ -96,14 +96,14 @@ def room(outdoors: AirSeries, kept: Room) -> AirSeries:
     >>> bool(0.15 < winter.relative_humidity[:600].mean() < 0.32)
     True
     """
-    per_day = max(1, round(86_400 / outdoors.step_s))
+    per_day, goes_round = outdoors.per_day, abs(outdoors.days - YEAR_DAYS) < 0.5
     size = outdoors.temperature_c.size
     day = np.minimum(np.arange(size) // per_day, max(size // per_day - 1, 0))
     counts = np.bincount(day)
     outside_c = np.bincount(day, outdoors.temperature_c) / counts
     vapour = np.bincount(day, outdoors.relative_humidity * saturation_concentration(outdoors.temperature_c)) / counts
-    inside_c, heating, cooling = _temperatures(_evened(outside_c, outdoors), kept)
-    vapour = _vapour(vapour, outside_c, inside_c, cooling, kept, goes_round=abs(outdoors.days - YEAR_DAYS) < 0.5)
+    inside_c, heating, cooling = _temperatures(_evened(outside_c, goes_round), kept)
+    vapour = _vapour(vapour, outside_c, inside_c, cooling, kept, goes_round=goes_round)
 
     t = _between_days(inside_c, day, per_day)
     free = np.clip(1.0 - _between_days((heating | (cooling > 0)).astype(float), day, per_day), 0.0, 1.0)
@@ -130,11 +130,11 @@ def unheated(outdoors: AirSeries) -> AirSeries:
     return room(outdoors, UNHEATED)
 
 
-def _evened(by_day: np.ndarray, series: AirSeries) -> np.ndarray:
+def _evened(by_day: np.ndarray, goes_round: bool) -> np.ndarray:
     """Walls let the last days through as their mean; a year goes round."""
     if by_day.size < THERMAL_DAYS:
         return by_day
-    before = by_day[-THERMAL_DAYS + 1 :] if abs(series.days - YEAR_DAYS) < 0.5 else np.full(THERMAL_DAYS - 1, by_day[0])
+    before = by_day[-THERMAL_DAYS + 1 :] if goes_round else np.full(THERMAL_DAYS - 1, by_day[0])
     return np.convolve(np.concatenate([before, by_day]), np.full(THERMAL_DAYS, 1 / THERMAL_DAYS), mode="valid")
 
 

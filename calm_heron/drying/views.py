@@ -227,9 +227,7 @@ def _answered(request: HttpRequest, asked: Asked, question: Question, around: Su
 
 def _sorption_gap(around: Surroundings) -> float:
     """How far above the tabulated moisture wood stays that dries in this air."""
-    series = around.setting.series
-    level, gap = series.loop
-    return float((level * gap).mean()) * series.hysteresis_share
+    return float(around.setting.series.half_loop.mean())
 
 
 def _or(value: float | None, usual: float) -> float:

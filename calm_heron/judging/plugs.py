@@ -15,9 +15,9 @@ from calm_heron.judging.targets import Target
 from calm_heron.plugs import DEMO_PARTS, LOG_KINDS, PANELS, PIECE_ACTIONS, DemoPart, LogKind, Panel, PieceAction, Question, Slot
 from calm_heron.stock import listing
 from calm_heron.stock.forms import SampleForm
-from calm_heron.stock.listing import COLUMNS, SEARCH_WORDS, Column
+from calm_heron.stock.listing import COLUMNS, Column
 from calm_heron.stock.models import Kind, Piece
-from calm_heron.stock.search import Search, SearchWord
+from calm_heron.stock.search import SEARCH_WORDS, Search, SearchWord
 from wood.readiness import State
 
 SHOWN = 12

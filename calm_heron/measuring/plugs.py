@@ -26,9 +26,9 @@ from calm_heron.plugs import (
     Question,
     Slot,
 )
-from calm_heron.stock.listing import COLUMNS, SEARCH_WORDS, TABLE_COLUMNS, Column, TableColumn
+from calm_heron.stock.listing import COLUMNS, TABLE_COLUMNS, Column, TableColumn
 from calm_heron.stock.models import Piece
-from calm_heron.stock.search import SearchWord
+from calm_heron.stock.search import SEARCH_WORDS, SearchWord
 
 
 def strip(page: Mapping) -> dict | None:

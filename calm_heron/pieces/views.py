@@ -10,7 +10,7 @@ from calm_heron.air import queries as air
 from calm_heron.plugs import PANELS, Question, Slot
 from calm_heron.stock import listing
 from calm_heron.stock.forms import SeveralForm
-from calm_heron.stock.search import understand
+from calm_heron.stock.search import SEARCH_WORDS, understand
 from calm_heron.stock.views import piece_or_404
 from calm_heron.workshops.doors import in_workshop
 
@@ -26,7 +26,7 @@ def stock(request: HttpRequest) -> HttpResponse:
     asked = {name: value for name, value in (("q", text), ("sort", sort), ("page", request.GET.get("page", "")[:6])) if value}
     shown = {
         "page": page, "text": text, "sort": sort, "question": question, "columns": list(listing.COLUMNS),
-        "rows": listing.rows(page.object_list, question), "words": list(listing.SEARCH_WORDS), "asked": urlencode(asked),
+        "rows": listing.rows(page.object_list, question), "words": list(SEARCH_WORDS), "asked": urlencode(asked),
         "chosen": set(request.GET.getlist("chosen")), "several": SeveralForm(membership=request.membership),
         "places": air.places(request.workshop),
     }  # fmt: skip

@@ -9,9 +9,7 @@ from django.db.models import F, QuerySet
 from calm_heron.plugs import Question, Registry
 from calm_heron.stock import queries
 from calm_heron.stock.models import Piece
-from calm_heron.stock.search import SEARCH_WORDS, Search
-
-__all__ = ["COLUMNS", "SEARCH_WORDS", "TABLE_COLUMNS", "Column", "TableColumn", "listed", "rows"]
+from calm_heron.stock.search import Search
 
 
 @dataclass(frozen=True)

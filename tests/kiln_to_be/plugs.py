@@ -17,8 +17,8 @@ from calm_heron.plugs import (
     PieceAction,
     Slot,
 )
-from calm_heron.stock.listing import COLUMNS, SEARCH_WORDS, TABLE_COLUMNS, Column, TableColumn
-from calm_heron.stock.search import SearchWord
+from calm_heron.stock.listing import COLUMNS, TABLE_COLUMNS, Column, TableColumn
+from calm_heron.stock.search import SEARCH_WORDS, SearchWord
 
 PARTS.add(Part(60, "Kiln", "kiln", key="k"))
 KEYS.add(Keys(60, ((("w",), "wets the samples"),)))
