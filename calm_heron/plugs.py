@@ -19,6 +19,8 @@ from typing import Any, Generic, Protocol, TypeVar
 from django.apps import AppConfig, apps
 from django.db.models import Model
 
+from wood.units import System
+
 
 class App(AppConfig):
     """An app of ours. Its addresses (``urls.py``) are mounted inside every workshop at ``mount``, unless that is None."""
@@ -94,13 +96,21 @@ class Keys:
     where: str = ""
 
 
+# An entry of the log in words: a text with the names of its data in braces, or what makes one from them, in the reader's units.
+Sentence = str | Callable[[Mapping[str, Any], System], str]
+
+
 @dataclass(frozen=True)
 class LogKind:
-    """A kind of entry in the log; ``name`` is the word to filter by, or empty for what is only found under everything."""
+    """A kind of entry in the log; ``name`` is the word to filter by, or empty for what is only found under everything.
+
+    ``words`` has a sentence for each code that entries of this kind are kept by; its data are the entry's, and its ``subject``.
+    """
 
     order: int
     key: str
     name: str = ""
+    words: Mapping[str, Sentence] = field(default_factory=dict, hash=False)
 
 
 class Slot(StrEnum):

@@ -25,7 +25,7 @@ def prepare(*, demo: bool) -> None:
     django.setup()
     call_command("migrate", verbosity=0, interactive=False)
     call_command("collectstatic", verbosity=0, interactive=False)
-    from wood import field
+    from wood.drying import field
 
     # Compiled here where it never was (some ten seconds); the server finds it in the cache.
     field.warm()

@@ -43,7 +43,8 @@ def best(act: Callable, times: int = 5) -> float:
 def core() -> None:
     import numpy as np
 
-    from wood import section, sorption
+    from wood.air import sorption
+    from wood.movement import section
 
     chance = np.random.default_rng(1)
     temperatures, humidities = chance.uniform(-1, 60, 1_000_000), chance.uniform(0, 1, 1_000_000)

@@ -12,12 +12,14 @@ from numba import njit
 
 from command.bench import best, row
 from command.machine import ROOT
-from wood import climate, field, finished, rooms
-from wood import field_kernel as kernel
-from wood.diffusivity import of_species
-from wood.drying import YARD, Question, answer, setting
+from wood.air import climate, rooms
+from wood.drying import field, kernel
+from wood.drying.answers import Question, answer
+from wood.drying.diffusivity import of_species
+from wood.drying.methods import YARD, setting
+from wood.drying.stacks import Stack
+from wood.movement import finished
 from wood.species import species
-from wood.stacks import Stack
 
 BOARD_M, GREEN, TARGET = 0.0286, 0.75, 0.20
 YEAR = 365.0

@@ -20,7 +20,7 @@ DESKTOP_VIEWS = (
     ("measure", f"{SHOP}stock/ash-03/measure/", ""),
     ("reading-strip", f"{SHOP}read/", "strip"),
     ("what-will-it-do", f"{SHOP}stock/oak-04/movement/", ""),
-    ("how-long", f"{SHOP}drying/?where=four_seasons&species_key=northern+red+oak&road=yard", ""),
+    ("how-long", f"{SHOP}drying/?where=four_seasons&species_key=northern+red+oak&by=yard", ""),
     ("log", f"{SHOP}log/", ""),
 )
 PHONE_VIEWS = (

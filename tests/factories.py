@@ -11,7 +11,8 @@ from calm_heron.air.actions import record_air
 from calm_heron.air.models import Hygrometer, Place
 from calm_heron.judging.models import Aim
 from calm_heron.measuring.actions import Taken, record_readings
-from calm_heron.measuring.models import Meter, MeterKind
+from calm_heron.measuring.kinds import MeterKind
+from calm_heron.measuring.models import Meter
 from calm_heron.people.actions import found_workshop
 from calm_heron.stock.actions import add_piece
 from calm_heron.stock.models import Piece

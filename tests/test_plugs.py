@@ -55,7 +55,7 @@ class WithAKiln(TestCase):
         self.assertLess(page.index(">Kiln</a>"), page.index(">Log</a>"))
 
     def test_its_entries_are_found_in_the_log(self):
-        write(self.owner, "kiln", "Charge 4 went in")
+        write(self.owner, "kiln", "went_in", charge=4)
         page = self.client.get(f"{self.shop}log/", {"kind": "kiln"})
         self.assertContains(page, "Charge 4 went in")
         self.assertContains(page, ">Kiln</a>")
@@ -93,7 +93,7 @@ class WithoutOne(TestCase):
     def test_an_entry_of_a_kind_nobody_registered_is_refused(self):
         owner, *_ = make_shop()
         with self.assertRaises(LookupError):
-            write(owner, "kiln", "Charge 4 went in")
+            write(owner, "kiln", "went_in", charge=4)
 
     def test_keys_pages_and_kinds_are_each_registered_once(self):
         for names in ([part.key for part in PARTS if part.key], [part.page for part in PARTS], [kind.key for kind in LOG_KINDS]):

@@ -2,6 +2,7 @@
 
 import math
 import re
+from enum import Enum
 
 from wood.errors import CannotRead, NotKnown, check_range
 from wood.units import FOOT_M, INCH_M
@@ -11,6 +12,25 @@ DRESSED_IN = {3: 9 / 16, 4: 13 / 16, 5: 17 / 16, 6: 21 / 16, 7: 25 / 16, 8: 7 / 
 # One board foot: a square foot, one inch thick.
 BOARD_FOOT_M3 = FOOT_M * FOOT_M * INCH_M
 LARGEST_M = 30.0
+
+
+class Shape(Enum):
+    """The shape of a piece: sawn square, a log as it lies, a solid round standing on its face, or a hollowed round."""
+
+    BOARD = "board"
+    LOG = "log"
+    ROUND = "round"
+    BOWL = "bowl"
+
+    @property
+    def is_round(self) -> bool:
+        """Round seen from the end or from above; its width is a diameter."""
+        return self is not Shape.BOARD
+
+    @property
+    def is_disc(self) -> bool:
+        """Round seen from above, as it lies on the bench."""
+        return self in (Shape.ROUND, Shape.BOWL)
 
 
 def quarters(nominal: str) -> int | None:
@@ -110,3 +130,18 @@ def bowl_volume_m3(diameter_m: float, height_m: float, wall_m: float) -> float:
     check_range("wall_m", wall_m, 0.0, LARGEST_M, " m")
     inside = max(radius - wall_m, 0.0) ** 2 * max(height_m - wall_m, 0.0)
     return 2 / 3 * math.pi * (radius**2 * height_m - inside)
+
+
+def volume_m3(shape: Shape, thickness_m: float, width_m: float, length_m: float) -> float:
+    """Volume of the wood in a piece; of a round one the width is its diameter, of a bowl the thickness its wall and the length its height.
+
+    >>> round(volume_m3(Shape.LOG, 0.5, 0.5, 2.0), 4), round(volume_m3(Shape.BOARD, 0.025, 0.2, 2.0), 4)
+    (0.3927, 0.01)
+    """
+    if shape is Shape.BOWL:
+        return bowl_volume_m3(width_m, length_m, thickness_m)
+    if shape is Shape.LOG:
+        return round_volume_m3(width_m, length_m)
+    if shape is Shape.ROUND:
+        return round_volume_m3(width_m, thickness_m)
+    return box_volume_m3(thickness_m, width_m, length_m)

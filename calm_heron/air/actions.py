@@ -4,14 +4,15 @@ from dataclasses import fields
 
 from django.db import IntegrityError, transaction
 
-from calm_heron.air.models import AirReading, Hygrometer, HygrometerCheck, Kind, Normals, Place, YearSource
+from calm_heron.air.models import AirReading, Hygrometer, HygrometerCheck, Normals, Place, YearSource
 from calm_heron.logbook import actions as log
+from calm_heron.site.numbers import points
 from calm_heron.workshops.models import Membership, Role
 from calm_heron.workshops.refusals import Refused, require
-from wood import sorption
-from wood.climate import Climate
-from wood.hygrometers import BELIEVABLE_OFFSET, salt_check
-from wood.rooms import Room
+from wood.air import sorption
+from wood.air.climate import Climate
+from wood.air.hygrometers import BELIEVABLE_OFFSET, salt_check
+from wood.air.rooms import Room
 
 # A corrected humidity stays one that air can have.
 LOWEST_HUMIDITY, HIGHEST_HUMIDITY = 0.005, 0.995
@@ -30,7 +31,7 @@ def add_place(by: Membership, name: str, kind: str, rh_tolerance: float) -> Plac
             place = Place.objects.create(workshop=by.workshop, name=name, kind=kind, rh_tolerance=rh_tolerance)
     except IntegrityError:
         raise Refused(f"There is a place called {name} already.", "name") from None
-    log.write(by, "air", f"New place: {name}", subject=name)
+    log.write(by, "air", "place_added", subject=name)
     return place
 
 
@@ -42,18 +43,15 @@ def change_place(by: Membership, place: Place, version: int, **changes) -> None:
         Refused: somebody else was first, or the name is taken.
     """
     require(by, Role.MAKER)
-    locked = Place.objects.of(by.workshop).select_for_update().get(pk=place.pk)
-    if locked.version != version:
-        raise Refused("Somebody else has changed this place meanwhile. What you typed is still here; keep it again to put it over theirs.")
+    locked = Place.unchanged(by, place.pk, version)
     for name, value in changes.items():
         setattr(locked, name, value)
-    locked.version += 1
     try:
         with transaction.atomic():
-            locked.save()
+            locked.save_changed()
     except IntegrityError:
         raise Refused(f"There is a place called {changes['name']} already.", "name") from None
-    log.write(by, "air", f"Place changed: {locked.name}", subject=locked.name)
+    log.write(by, "air", "place_changed", subject=locked.name)
 
 
 @transaction.atomic
@@ -76,8 +74,8 @@ def record_air(
         reading.at = at
     reading.save()
     log.write(
-        by, "air", f"{place.name}: {relative_humidity * 100:.0f} % RH, EMC {meant.emc * 100:.1f} ± {meant.tolerance * 100:.1f} %",
-        subject=place.name, at=reading.at, temperature_c=temperature_c, relative_humidity=relative_humidity, emc=meant.emc,
+        by, "air", "air_read", subject=place.name, at=reading.at,
+        temperature_c=temperature_c, relative_humidity=relative_humidity, emc=meant.emc, tolerance=meant.tolerance,
     )  # fmt: skip
     return reading
 
@@ -104,7 +102,7 @@ def keep_room(by: Membership, place: Place, version: int, outdoors: Place, room:
     Raises:
         Refused: the other place is no outdoor place of this workshop, or somebody else was first.
     """
-    if outdoors.workshop_id != by.workshop.pk or outdoors.kind != Kind.YARD or outdoors == place:
+    if outdoors.workshop_id != by.workshop.pk or not outdoors.traits.is_outdoors or outdoors == place:
         raise Refused("Choose an outdoor place of this workshop; its air is what comes in.", "outdoors")
     empty = {name: [] for name in ("temperature_c", "relative_humidity", "wind_m_s", "daily_swing_c")}
     return _keep(by, place, version, {"source": YearSource.ROOM, "words": "", "outdoors": outdoors, **_settings(room), **empty})
@@ -118,20 +116,15 @@ def _settings(room: Room) -> dict:
 def _keep(by: Membership, place: Place, version: int, values: dict) -> Normals:
     require(by, Role.MAKER)
     # The place's own row is locked, so that two first years cannot be given at once.
-    locked = Place.objects.of(by.workshop).select_for_update().get(pk=place.pk)
-    given = Normals.objects.of(by.workshop).filter(place=locked).first()
-    if (given.version if given else 0) != version:
-        raise Refused(
-            "Somebody else has given this place a year meanwhile. What you typed is still here; keep it again to put it over theirs."
-        )
-    given = given or Normals(workshop=by.workshop, place=locked, version=0)
+    locked = Place.locked(by, place.pk)
+    given = Normals.objects.of(by.workshop).filter(place=locked).first() or Normals(workshop=by.workshop, place=locked, version=0)
+    given.must_be(version)
     for name, value in values.items():
         setattr(given, name, value)
-    given.version += 1
-    given.save()
+    given.save_changed()
     log.write(
-        by, "air", f"Usual year of {locked.name}: {YearSource(given.source).label}{' ' + given.words if given.words else ''}",
-        subject=locked.name, temperature_c=given.temperature_c, relative_humidity=given.relative_humidity,
+        by, "air", "year_given", subject=locked.name, source=given.source, words=given.words,
+        temperature_c=given.temperature_c, relative_humidity=given.relative_humidity,
     )  # fmt: skip
     return given
 
@@ -149,7 +142,7 @@ def add_hygrometer(by: Membership, name: str, rh_tolerance: float) -> Hygrometer
             made = Hygrometer.objects.create(workshop=by.workshop, name=name, rh_tolerance=rh_tolerance)
     except IntegrityError:
         raise Refused(f"There is a hygrometer called {name} already.", "name") from None
-    log.write(by, "air", f"New hygrometer: {name}", subject=name)
+    log.write(by, "air", "hygrometer_added", subject=name)
     return made
 
 
@@ -166,20 +159,18 @@ def check_hygrometer(
     found = salt_check(salt, temperature_c, shown, waited_hours)
     if not found.believable:
         raise Refused(
-            f"It is {abs(found.offset) * 100:.0f} % RH off, more than {BELIEVABLE_OFFSET * 100:.0f}: see that the salt is wet but not drowned "
+            f"It is {points(abs(found.offset), 0)} % RH off, more than {points(BELIEVABLE_OFFSET, 0)}: see that the salt is wet but not drowned "
             "and the box tight, and try again. If it stays, the instrument has had its day.",
             "shown",
         )
-    locked = Hygrometer.objects.of(by.workshop).select_for_update().get(pk=hygrometer.pk)
+    locked = Hygrometer.locked(by, hygrometer.pk)
     made = HygrometerCheck.objects.create(
         workshop=by.workshop, hygrometer=locked, by=by.person, salt=salt, temperature_c=temperature_c, waited_hours=waited_hours,
         shown=shown, expected=found.expected, offset=found.offset,
     )  # fmt: skip
     locked.offset, locked.checked_at = found.offset, made.at
-    locked.version += 1
-    locked.save()
+    locked.save_changed()
     log.write(
-        by, "air", f"{locked.name} checked over {salt}: showed {shown * 100:.0f} %, should show {found.expected * 100:.1f} %; offset {found.offset * 100:+.1f}",
-        subject=locked.name, salt=salt, shown=shown, expected=found.expected, offset=found.offset,
+        by, "air", "hygrometer_checked", subject=locked.name, salt=salt, shown=shown, expected=found.expected, offset=found.offset,
     )  # fmt: skip
     return made

@@ -7,11 +7,12 @@ import math
 import random
 from datetime import datetime, timedelta
 
-from calm_heron.air.models import AirReading, Hygrometer, HygrometerCheck, Kind, Place
+from calm_heron.air.kinds import PlaceKind
+from calm_heron.air.models import AirReading, Hygrometer, HygrometerCheck, Place
 from calm_heron.plugs import Demo
 from calm_heron.workshops.models import Person, Workshop
-from wood import sorption
-from wood.air import Air
+from wood.air import sorption
+from wood.air.psychrometrics import Air
 
 BENCH, STORE, YARD, FLAT = "Bench room", "Brick store", "Yard", "Client's flat, inland"
 DAYS = 365
@@ -28,10 +29,10 @@ def load(demo: Demo) -> None:
 
 def _places(workshop: Workshop) -> dict[str, Place]:
     made = (
-        (BENCH, Kind.ROOM, 0.03),
-        (STORE, Kind.STORE, 0.03),
-        (YARD, Kind.YARD, 0.05),
-        (FLAT, Kind.ROOM, 0.05),
+        (BENCH, PlaceKind.ROOM, 0.03),
+        (STORE, PlaceKind.STORE, 0.03),
+        (YARD, PlaceKind.YARD, 0.05),
+        (FLAT, PlaceKind.ROOM, 0.05),
     )
     return {name: Place.objects.create(workshop=workshop, name=name, kind=kind, rh_tolerance=good_to) for name, kind, good_to in made}
 

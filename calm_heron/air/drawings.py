@@ -4,10 +4,11 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from calm_heron.site import numbers
 from calm_heron.site.drawing import Scale, Tick, band, path, tenth
 from calm_heron.site.ramp import colour
-from wood import sorption
-from wood.climate import MONTHS
+from wood.air import sorption
+from wood.air.climate import MONTHS
 from wood.units import INCH, System, from_fahrenheit
 
 WIDE, NARROW, HEIGHT = 640, 380, 400
@@ -94,7 +95,7 @@ def air_chart(
         loop=path([(x(t), y(max(h, LOWEST_HUMIDITY))) for t, h in loop or []], closed=True) if loop else "",
         temperature_ticks=_temperature_ticks(low, high, x, system),
         humidity_ticks=[Tick(y(h / 100), f"{h}") for h in range(20, 101, 20)],
-        summary="; ".join(f"{name}: EMC {sorption.emc(t, h) * 100:.1f} %" for name, t, h in places) or "No air was read yet.",
+        summary="; ".join(f"{name}: EMC {numbers.points(sorption.emc(t, h))} %" for name, t, h in places) or "No air was read yet.",
     )
 
 
@@ -129,7 +130,7 @@ def _points(places: list[tuple[str, float, float]], x: Scale, y: Scale, width: i
                 at_y + (18 if crowded else -8),
                 "end" if rightmost else "start",
                 colour(emc),
-                f"{emc * 100:.1f}",
+                numbers.points(emc),
             )
         )
     return made
@@ -202,12 +203,12 @@ def year_chart(monthly_emc: list[float | None], name: str, width: int) -> YearCh
         water=band(points, [(points[0][0], bottom), (points[-1][0], bottom)]) if len(points) > 1 else "",
         line=path(points) if len(points) > 1 else "",
         mean_y=tenth(y(mean)) if whole else "",
-        mean=f"{mean * 100:.1f}",
+        mean=numbers.points(mean),
         months=[
-            MonthMark(tenth(x(k + 0.5)), tenth(y(emc)) if emc is not None else "", f"{emc * 100:.1f}" if emc is not None else "",
+            MonthMark(tenth(x(k + 0.5)), tenth(y(emc)) if emc is not None else "", numbers.points(emc) if emc is not None else "",
                       colour(emc) if emc is not None else "", MONTHS[k])
             for k, emc in enumerate(monthly_emc)
         ],
         ticks=[Tick(y(k / 100), str(k)) for k in range(int(low * 100) + 1, int(high * 100) + 1, 2)],
-        summary=", ".join(f"{MONTHS[k]} {emc * 100:.1f}" for k, emc in enumerate(monthly_emc) if emc is not None) or "No month yet.",
+        summary=", ".join(f"{MONTHS[k]} {numbers.points(emc)}" for k, emc in enumerate(monthly_emc) if emc is not None) or "No month yet.",
     )  # fmt: skip

@@ -5,14 +5,16 @@ import io
 from django import forms
 
 from calm_heron.air import queries
-from calm_heron.air.models import INDOORS, OUTDOOR_SOURCES, USUAL_TEMPERATURE_C, Kind, Normals, Place, YearSource
+from calm_heron.air.kinds import PlaceKind
+from calm_heron.air.models import OUTDOOR_SOURCES, Normals, Place, YearSource
+from calm_heron.site.numbers import points
 from calm_heron.workshops.fields import CalmForm, PercentField, TemperatureField, sentence
-from wood import climate, typical_year
-from wood.air import salt_relative_humidity
-from wood.climate import MONTHS, Climate
+from wood.air import climate, typical_year
+from wood.air.climate import MONTHS, Climate
+from wood.air.hygrometers import HOUSEHOLD_SALTS, WAITING_HOURS
+from wood.air.psychrometrics import salt_relative_humidity
+from wood.air.rooms import DWELLING_GAIN, LEAKY, TIGHT, USUAL_AIR_CHANGES, WORKSHOP_GAIN, Room
 from wood.errors import CannotRead, OutOfRange
-from wood.hygrometers import HOUSEHOLD_SALTS, WAITING_HOURS
-from wood.rooms import DWELLING_GAIN, LEAKY, TIGHT, USUAL_AIR_CHANGES, WORKSHOP_GAIN, Room
 from wood.units import write_temperature
 
 
@@ -20,7 +22,7 @@ class PlaceForm(CalmForm):
     """A place; ``place`` is given when it is being changed."""
 
     name = forms.CharField(label="What you call it", max_length=60)
-    kind = forms.ChoiceField(label="What it is", choices=Kind.choices, widget=forms.RadioSelect, initial=Kind.ROOM)
+    kind = forms.ChoiceField(label="What it is", choices=PlaceKind.choices, widget=forms.RadioSelect, initial=PlaceKind.ROOM)
     version = forms.IntegerField(widget=forms.HiddenInput, required=False)
 
     field_order = ["name", "kind", "rh_tolerance"]
@@ -46,9 +48,9 @@ class AirForm(CalmForm):
         super().__init__(*args, **kwargs)
 
     def build(self) -> None:
-        low, high = USUAL_TEMPERATURE_C[Kind(self.place.kind)]
+        low, high = self.place.traits.usual_c
         self.fields["temperature"] = TemperatureField(
-            self.system, -40, 120 if self.place.kind == Kind.KILN else 60, usual_low=low, usual_high=high,
+            self.system, -40, self.place.traits.hottest_c, usual_low=low, usual_high=high,
             label=f"Temperature, °{self.system.temperature}",
         )  # fmt: skip
         self.fields["humidity"] = PercentField(
@@ -166,7 +168,7 @@ class YearForm(CalmForm):
         patterns = [(key, one.name) for key, one in climate.patterns().items()]
         temperatures = [(ROOM_TEMPERATURE, f"a room at {write_temperature(HEATED_TO_C, self.system)}"), *patterns]
         self.fields["like"] = forms.ChoiceField(
-            label="Temperatures of", required=False, choices=temperatures if self.place.kind in INDOORS else patterns,
+            label="Temperatures of", required=False, choices=temperatures if self.place.traits.is_a_room else patterns,
         )  # fmt: skip
         self.fields["published"] = forms.ChoiceField(
             label="Place", required=False, choices=[("", "choose one"), *((key, one.name) for key, one in climate.published_places().items())],
@@ -174,7 +176,7 @@ class YearForm(CalmForm):
         self.fields["pattern"] = forms.ChoiceField(
             label="Pattern", required=False, choices=[(key, f"{one.name}: {one.words}") for key, one in climate.patterns().items()]
         )
-        yards = queries.places(self.workshop).filter(kind=Kind.YARD).exclude(pk=self.place.pk)
+        yards = queries.places(self.workshop).filter(kind=PlaceKind.YARD).exclude(pk=self.place.pk)
         self.fields["outdoors"] = forms.ModelChoiceField(yards, label="Outdoor air of", required=False, empty_label=None)
         self.fields["heated_to"] = TemperatureField(
             self.system, -10, 35, usual_low=5, usual_high=30, label=f"Heated to, °{degrees}", required=False,
@@ -199,7 +201,7 @@ class YearForm(CalmForm):
     @property
     def kinds_of_room(self) -> str:
         """The kinds of year to which a room's settings belong: outdoor air that comes in."""
-        return " ".join([YearSource.ROOM, *(OUTDOOR_SOURCES if self.place.kind in INDOORS else ())])
+        return " ".join([YearSource.ROOM, *(OUTDOOR_SOURCES if self.place.traits.is_a_room else ())])
 
     @property
     def months(self) -> list[tuple[float, float] | None]:
@@ -231,7 +233,7 @@ class YearForm(CalmForm):
         if field == "cooled_to" and cleaned.get("heated_to") is not None and cleaned["heated_to"] > beyond.value:
             return "It cannot be cooled to less than it is heated to."
         if beyond.field == "moisture":
-            return f"One of these moistures is more than air of that temperature can bring wood to: at most {beyond.high * 100:.1f} %."
+            return f"One of these moistures is more than air of that temperature can bring wood to: at most {points(beyond.high)} %."
         return f"{str(beyond).capitalize()}."
 
     def missing(self) -> list[str]:
@@ -272,10 +274,8 @@ class YearForm(CalmForm):
 
     def with_usual(self, temperature_c: tuple[float, ...], relative_humidity: tuple[float, ...]) -> Climate:
         """Twelve typed months with the wind and the daily swing that are usual for the kind of place."""
-        kind = Kind(self.place.kind)
-        return Climate(
-            temperature_c, relative_humidity, (queries.wind_m_s(kind),) * 12, (queries.SWING_C[kind],) * 12, name=self.place.name
-        )  # fmt: skip
+        kind = self.place.traits
+        return Climate(temperature_c, relative_humidity, (kind.wind_m_s,) * 12, (kind.swing_c,) * 12, name=self.place.name)
 
     def kept(self) -> Climate | None:
         """The twelve months as they are kept: outdoor air where it is that, the room's own where it was typed; once it is whole."""
@@ -299,6 +299,6 @@ class YearForm(CalmForm):
     def shown(self) -> Climate | None:
         """The air that wood in this place meets: what is kept, or what becomes of it in the room."""
         year = self.kept()
-        if year is None or self.cleaned_data.get("kind") not in OUTDOOR_SOURCES or self.place.kind not in INDOORS:
+        if year is None or self.cleaned_data.get("kind") not in OUTDOOR_SOURCES or not self.place.traits.is_a_room:
             return year
         return queries.climate_of_room(year, self.cleaned_data["room"]) if "room" in self.cleaned_data else None

@@ -4,31 +4,21 @@ from django.contrib.postgres.fields import ArrayField
 from django.db import models
 from django.utils import timezone
 
+from calm_heron.air.kinds import PLACE_TRAITS, PlaceKind, PlaceTraits
 from calm_heron.workshops.models import Person, WorkshopRow
-from wood.climate import Climate
-from wood.hygrometers import CHECK_GOOD_DAYS, tolerance_now
-from wood.rooms import USUAL_AIR_CHANGES, Room
+from calm_heron.workshops.versions import Versioned
+from wood.air.climate import Climate
+from wood.air.hygrometers import CHECK_GOOD_DAYS, tolerance_now
+from wood.air.rooms import USUAL_AIR_CHANGES, Room
 
 
-class Kind(models.TextChoices):
-    ROOM = "room", "Heated room"
-    STORE = "store", "Unheated building"
-    YARD = "yard", "Outdoors, under cover"
-    KILN = "kiln", "Kiln or warm box"
-
-
-# Air temperatures (°C) that are usual in such a place; outside them a number without its unit is asked back.
-USUAL_TEMPERATURE_C = {Kind.ROOM: (5, 40), Kind.STORE: (-20, 40), Kind.YARD: (-30, 45), Kind.KILN: (5, 110)}
-
-
-class Place(WorkshopRow):
+class Place(Versioned, WorkshopRow):
     """A room, a store, a yard, a kiln: somewhere with its own air."""
 
     name = models.CharField(max_length=60)
-    kind = models.CharField(max_length=8, choices=Kind.choices, default=Kind.ROOM)
+    kind = models.CharField(max_length=8, choices=PlaceKind.choices, default=PlaceKind.ROOM)
     # What the hygrometer that stands there is good to, as a fraction: 0.03 is ± 3 % RH.
     rh_tolerance = models.FloatField(default=0.03)
-    version = models.PositiveIntegerField(default=1)
 
     class Meta:
         constraints = [
@@ -41,15 +31,19 @@ class Place(WorkshopRow):
     def __str__(self) -> str:
         return self.name
 
+    @property
+    def traits(self) -> PlaceTraits:
+        """What its kind is."""
+        return PLACE_TRAITS[PlaceKind(self.kind)]
 
-class Hygrometer(WorkshopRow):
+
+class Hygrometer(Versioned, WorkshopRow):
     """An instrument for the air. ``rh_tolerance`` is what its leaflet says; ``offset`` what its newest salt check adds to its readings."""
 
     name = models.CharField(max_length=60)
     rh_tolerance = models.FloatField(default=0.03)
     offset = models.FloatField(default=0.0)
     checked_at = models.DateTimeField(null=True, blank=True)
-    version = models.PositiveIntegerField(default=1)
 
     class Meta:
         constraints = [
@@ -123,7 +117,6 @@ class YearSource(models.TextChoices):
 
 # Years of outdoor air: given to a room or a store they are what comes in, not what wood there meets.
 OUTDOOR_SOURCES = (YearSource.PUBLISHED, YearSource.PATTERN, YearSource.FILE)
-INDOORS = (Kind.ROOM, Kind.STORE)
 
 
 def twelve() -> ArrayField:
@@ -131,7 +124,7 @@ def twelve() -> ArrayField:
     return ArrayField(models.FloatField(), size=12, default=list, blank=True)
 
 
-class Normals(WorkshopRow):
+class Normals(Versioned, WorkshopRow):
     """The usual year of a place: twelve monthly means, or the room it is and the outdoor place whose air comes in."""
 
     place = models.OneToOneField(Place, on_delete=models.CASCADE, related_name="normals")
@@ -150,7 +143,6 @@ class Normals(WorkshopRow):
     at_most = models.FloatField(default=1.0)
     floor_warmer_c = models.FloatField(default=0.0)
     air_changes = models.FloatField(default=USUAL_AIR_CHANGES)
-    version = models.PositiveIntegerField(default=1)
 
     class Meta:
         constraints = [
@@ -161,6 +153,9 @@ class Normals(WorkshopRow):
             )
         ]
 
+    def told_overtaken(self) -> str:
+        return "Somebody else has given this place a year meanwhile."
+
     @property
     def climate(self) -> Climate:
         """The twelve months of a year that is not worked out."""
@@ -170,7 +165,7 @@ class Normals(WorkshopRow):
     @property
     def comes_in(self) -> bool:
         """Whether its months are of the air outdoors, which comes into a room."""
-        return self.source in OUTDOOR_SOURCES and self.place.kind in INDOORS
+        return self.source in OUTDOOR_SOURCES and self.place.traits.is_a_room
 
     @property
     def is_of_a_room(self) -> bool:

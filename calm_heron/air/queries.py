@@ -9,13 +9,13 @@ from django.db.models import Avg, Count, F, Max, OuterRef, QuerySet, Subquery, S
 from django.db.models.functions import Exp, Greatest, TruncDate, TruncWeek
 from django.utils import timezone
 
-from calm_heron.air.models import AirReading, Hygrometer, Kind, Normals, Place, YearSource
+from calm_heron.air.models import AirReading, Hygrometer, Normals, Place, YearSource
 from calm_heron.workshops.models import Workshop
-from wood import sorption
-from wood.climate import Climate, normals
+from wood.air import sorption
+from wood.air.climate import Climate, normals
+from wood.air.hygrometers import Comparison, Shown, compare
+from wood.air.rooms import Room, room
 from wood.errors import OutOfRange
-from wood.hygrometers import Comparison, Shown, compare
-from wood.rooms import STILL_AIR_M_S, Room, room
 
 # Wood answers to weeks, not to hours: the level is the mean of the last four weeks, each day counting once.
 LEVEL_DAYS = 28
@@ -119,16 +119,6 @@ MONTHS_KNOWN = 9
 YEAR_LOOKS_BACK = timedelta(days=400)
 
 
-# What single readings do not say: the wind outdoors, and the swing from night to day.
-YARD_WIND_M_S = 3.5
-SWING_C = {Kind.ROOM: 2.0, Kind.STORE: 3.0, Kind.YARD: 7.0, Kind.KILN: 0.0}
-
-
-def wind_m_s(kind: Kind) -> float:
-    """The air's usual movement in a kind of place."""
-    return YARD_WIND_M_S if kind == Kind.YARD else STILL_AIR_M_S
-
-
 @dataclass(frozen=True)
 class KnownYear:
     """A year of air: its climate, and in words what it stands on. ``logged`` says that it was really read there."""
@@ -182,7 +172,7 @@ def _same(climate: Climate) -> Climate:
 @lru_cache(maxsize=128)
 def _logged_year(place: Place, version: int, newest_reading: int) -> KnownYear | None:
     """The year a place has had, each day counting once; worked out anew when the place was changed or read again."""
-    if place.kind == Kind.KILN:
+    if place.traits.is_held:
         return None
     by_day = (
         place.readings.filter(at__gte=timezone.now() - YEAR_LOOKS_BACK)
@@ -200,10 +190,10 @@ def _logged_year(place: Place, version: int, newest_reading: int) -> KnownYear |
     means = [[sum(values) / len(values) for values in zip(*months[month], strict=True)] for month in known]
     # Going round, so that a missing January lies between December and February.
     temperature, humidity = (np.interp(range(1, 13), known, [mean[i] for mean in means], period=12) for i in (0, 1))
-    kind = Kind(place.kind)
+    kind = place.traits
     try:
         climate = Climate(
-            tuple(temperature.tolist()), tuple(humidity.tolist()), (wind_m_s(kind),) * 12, (SWING_C[kind],) * 12, name=place.name
+            tuple(temperature.tolist()), tuple(humidity.tolist()), (kind.wind_m_s,) * 12, (kind.swing_c,) * 12, name=place.name
         )
     except OutOfRange:
         return None

@@ -7,13 +7,14 @@ from django.urls import reverse
 
 from calm_heron.air import actions, drawings, queries
 from calm_heron.air.forms import AirForm, HygrometerForm, PlaceForm, SaltForm, YearForm
-from calm_heron.air.models import INDOORS, Hygrometer, Kind, Normals, Place, YearSource
+from calm_heron.air.models import Hygrometer, Normals, Place, YearSource
+from calm_heron.site.numbers import typed
 from calm_heron.workshops.doors import in_workshop, once, once_or_again
 from calm_heron.workshops.models import Role
-from wood import sorption
-from wood.air import Air
-from wood.climate import MONTHS, Climate, patterns, published_places
-from wood.rooms import DWELLING, UNHEATED, Room
+from wood.air import sorption
+from wood.air.climate import MONTHS, Climate, patterns, published_places
+from wood.air.psychrometrics import Air
+from wood.air.rooms import DWELLING, UNHEATED, Room
 from wood.units import to_fahrenheit
 
 # Moistures that rooms are held for.
@@ -172,25 +173,25 @@ def _as_given(place: Place, given: Normals | None, system) -> QueryDict:
     fields["published"] = key if given.source == YearSource.PUBLISHED else ""
     if given.source == YearSource.FILE:
         # A file is not kept, its months are: they are shown as what was typed.
-        fields["kind"] = YearSource.TYPED if place.kind not in INDOORS else YearSource.FILE
+        fields["kind"] = YearSource.TYPED if not place.traits.is_a_room else YearSource.FILE
     for k, moisture in enumerate(given.climate.monthly_emc, start=1):
-        fields[f"e{k}"] = f"{moisture * 100:.3g}"
+        fields[f"e{k}"] = typed(moisture, 3)
     for k, (t, h) in enumerate(zip(given.temperature_c, given.relative_humidity, strict=True), start=1):
-        fields[f"t{k}"], fields[f"h{k}"] = f"{t if system.temperature == 'C' else to_fahrenheit(t):.4g}", f"{h * 100:.3g}"
+        fields[f"t{k}"], fields[f"h{k}"] = f"{t if system.temperature == 'C' else to_fahrenheit(t):.4g}", typed(h, 3)
     return fields
 
 
 def _room_fields(room: Room | None, place: Place, system) -> dict[str, str]:
     """A room's settings as they are typed: those it has, or what is usual for such a place. A room is heated unless somebody says not."""
-    room = room or (UNHEATED if place.kind == Kind.STORE else DWELLING)
+    room = room or (DWELLING if place.traits.is_heated else UNHEATED)
 
     def degrees(value: float | None) -> str:
         return "" if value is None else f"{value if system.temperature == 'C' else to_fahrenheit(value):.4g} {system.temperature}"
 
     return {
         "heated_to": degrees(room.heated_to_c), "cooled_to": degrees(room.cooled_to_c), "gain": f"{room.moisture_gain:g}",
-        "changes": f"{room.air_changes:g}", "at_least": f"{room.at_least * 100:g}" if room.at_least > 0 else "",
-        "at_most": f"{room.at_most * 100:g}" if room.at_most < 1 else "", **({"floor": "on"} if room.floor_warmer_c else {}),
+        "changes": f"{room.air_changes:g}", "at_least": typed(room.at_least) if room.at_least > 0 else "",
+        "at_most": typed(room.at_most) if room.at_most < 1 else "", **({"floor": "on"} if room.floor_warmer_c else {}),
     }  # fmt: skip
 
 

@@ -2,4 +2,4 @@
 
 from calm_heron.plugs import LOG_KINDS, LogKind
 
-LOG_KINDS.add(LogKind(95, "demo"))
+LOG_KINDS.add(LogKind(95, "demo", words={"set_up": "The demo workshop was set up"}))

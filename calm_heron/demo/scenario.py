@@ -60,5 +60,5 @@ def load(now: datetime) -> Workshop:
     demo = Demo(workshop, tuple(members), now, random.Random(SEED))
     for part in DEMO_PARTS:
         part.load(demo)
-    Entry.objects.create(workshop=workshop, by=members[0].person, kind="demo", text="The demo workshop was set up", at=now)
+    Entry.objects.create(workshop=workshop, by=members[0].person, kind="demo", what="set_up", at=now)
     return workshop

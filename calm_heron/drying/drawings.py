@@ -8,10 +8,11 @@ import numpy as np
 
 from calm_heron.drying.words import RiskTold
 from calm_heron.site.drawing import BREAK, MoistureScale, Scale, Tick, band, moisture_ticks, path, spread_labels, tenth
+from calm_heron.site.numbers import points
 from calm_heron.site.ramp import colour
-from wood.climate import AirSeries
-from wood.drying import Answer
-from wood.field import History
+from wood.air.climate import AirSeries
+from wood.drying.answers import Answer
+from wood.drying.field import History
 
 TOP = 22
 INSIDE_HEIGHT, GAP, COURSE_HEIGHT, BELOW = 96, 40, 250, 40
@@ -139,7 +140,7 @@ def course(
         shell=path(curve(history.days, history.shell)),
         core=path(curve(history.days, history.core)),
         past=[
-            (tenth(x(day)), tenth(y(min(m, highest))), colour(m), f"{start + timedelta(days=day):%-d %b}: {m * 100:.1f} %")
+            (tenth(x(day)), tenth(y(min(m, highest))), colour(m), f"{start + timedelta(days=day):%-d %b}: {points(m)} %")
             for day, m in before
         ],
         labels=[Label(tenth(height), name) for (name, _), height in zip([*ends, ("EMC", 0)], heights, strict=True)],

@@ -4,14 +4,15 @@ from datetime import date, timedelta
 
 from django import forms
 
-from calm_heron.air.models import Kind, Place
+from calm_heron.air.models import Place
 from calm_heron.drying import queries
+from calm_heron.drying.methods import METHODS
 from calm_heron.stock.species_forms import SpeciesField
 from calm_heron.workshops.fields import CalmForm, LengthField, PercentField, TemperatureField
-from wood.drying import ROADS
-from wood.field import GREATEST_MOISTURE, THICKNESS_M
+from wood.drying.field import GREATEST_MOISTURE, THICKNESS_M
+from wood.drying.methods import WINDS
 
-WINDS = (("sheltered", "sheltered"), ("usual", "usual"), ("breezy", "open and breezy"))
+WIND_WORDS = {"breezy": "open and breezy"}
 ENDS = (("sealed", "sealed"), ("open", "open"))
 # Thickness of what is dried here: veneer to a beam.
 MOST_THICKNESS_M = min(THICKNESS_M[1], 0.5)
@@ -28,8 +29,7 @@ class DryingForm(CalmForm):
         label="From", required=False, widget=forms.DateInput(attrs={"type": "date"}, format="%Y-%m-%d"),
         error_messages={"invalid": "That is no day of the calendar; write it as 2027-03-01."},
     )  # fmt: skip
-    road = forms.ChoiceField(label="How it lies", choices=[(road.key, road.name) for road in ROADS.values()], required=False)
-    wind = forms.ChoiceField(label="The yard lies", choices=WINDS, required=False)
+    wind = forms.ChoiceField(label="The yard lies", choices=[(key, WIND_WORDS.get(key, key)) for key in WINDS], required=False)
     ends = forms.ChoiceField(label="Its ends are", choices=ENDS, required=False)
 
     def __init__(self, *args, places: list[Place], **kwargs) -> None:
@@ -46,10 +46,18 @@ class DryingForm(CalmForm):
         self.fields["start"].widget.attrs["placeholder"] = "green, as sawn"
         self.fields["target"] = PercentField(self.system, 0.01, 0.6, label="Wanted, %", required=False)
         self.fields["where"] = forms.ChoiceField(label="Air", choices=queries.where_choices(self.places), required=False)
+        self.fields["by"] = forms.ChoiceField(
+            label="How it lies", choices=[(method.key, method.core.name) for method in METHODS], required=False
+        )
         self.fields["temperature_c"] = TemperatureField(
             self.system, 5.0, 110.0, label=f"Chamber, °{self.system.temperature}", required=False
         )
         self.fields["humidity"] = PercentField(self.system, 0.0, 1.0, label="Chamber, % RH", required=False)
+
+    @property
+    def asked_by(self) -> dict[str, str]:
+        """The methods that alone ask for a field, by its name: the others put it away."""
+        return {name: " ".join(method.key for method in METHODS if name in method.asks) for name in self.fields}
 
     def clean_start_date(self) -> date | None:
         wanted = self.cleaned_data["start_date"]
@@ -63,4 +71,4 @@ class DryingForm(CalmForm):
     @property
     def indoors(self) -> str:
         """Places that are themselves the way the wood lies: nothing more is asked about them."""
-        return " ".join(f"place-{place.pk}" for place in self.places if place.kind != Kind.YARD)
+        return " ".join(f"place-{place.pk}" for place in self.places if not place.traits.is_outdoors)

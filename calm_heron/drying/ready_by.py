@@ -4,18 +4,21 @@ import numpy as np
 from django.urls import reverse
 
 from calm_heron.air.models import Place
-from calm_heron.drying import queries, words
+from calm_heron.drying import methods, queries, words
 from calm_heron.drying.queries import Surroundings
 from calm_heron.judging.words import Answer
+from calm_heron.site.numbers import percent
 from calm_heron.stock.models import Piece
-from wood import drying
-from wood.acclimation import Stay, settle
-from wood.diffusivity import of_species
-from wood.drying import YARD, Question
+from wood.drying import answers
+from wood.drying.acclimation import Stay, settle
+from wood.drying.answers import Question
+from wood.drying.diffusivity import of_species
 from wood.errors import NotKnown
-from wood.profile import USUAL_DEPTH
-from wood.readiness import LIMIT, Estimate, State, Use
+from wood.judging.readiness import Cause, State
+from wood.measuring.estimates import Estimate
+from wood.measuring.profile import USUAL_DEPTH
 from wood.units import INCH_M
+from wood.uses import Against, Use
 
 # Enough for a sentence; the page of the drying itself runs four times as many.
 RUNS = 64
@@ -25,18 +28,18 @@ MUST_WAIT = (State.WAIT, State.TOO_DRY)
 def ready_by(piece: Piece, place: Place | None, use: Use, given: Answer) -> dict | None:
     """What the sentence says, or None where the verdict does not ask for it or the species' pace is not known."""
     verdict, board = given.verdict, given.estimate
-    evens_out = given.state is State.TOO_UNEVEN and verdict is not None and verdict.cause == "gradient"
+    evens_out = given.state is State.TOO_UNEVEN and verdict is not None and verdict.cause is Cause.GRADIENT
     if place is None or verdict is None or not (given.state in MUST_WAIT or evens_out) or board.bound:
         return None
     try:
         figures = of_species(piece.species)
     except NotKnown:
         return None
-    around = queries.surroundings([place], f"place-{place.pk}", YARD, queries.today(), "usual", {})
+    around = queries.surroundings([place], f"place-{place.pk}", methods.named(methods.USUAL), queries.today())
     if not isinstance(around, Surroundings):
         return None
     paced = queries.with_own_pace(figures, queries.own_log(piece, figures, [piece.place] if piece.place else []).learned)
-    allowed = 0.0 if use.against == LIMIT else verdict.tolerance
+    allowed = 0.0 if use.against is Against.LIMIT else verdict.tolerance
     shown = {
         "place": place,
         "more": reverse("piece_drying", args=[piece.workshop.slug, piece.tag]) + f"?where=place-{place.pk}&use={use.key}",
@@ -49,11 +52,11 @@ def ready_by(piece: Piece, place: Place | None, use: Use, given: Answer) -> dict
         paced, piece.thickness_m, board.mean, max(target, 0.01), around.setting, width_m=piece.width_m,
         start_doubt=min(board.uncertainty / 2 / max(board.mean, 0.05), 0.5),
     )  # fmt: skip
-    answer = drying.answer(question, runs=RUNS)
+    answer = answers.answer(question, runs=RUNS)
     if answer.already:
         return None
     if not np.isfinite(answer.days):
-        return shown | {"never": True, "wanted": words.percent(question.target)}
+        return shown | {"never": True, "wanted": percent(question.target)}
     return shown | {
         "span": words.span(answer.days),
         "by": words.on(queries.today(), answer.days),

@@ -5,11 +5,14 @@ from datetime import date, timedelta
 
 import numpy as np
 
+from calm_heron.drying.methods import DryingMethod
 from calm_heron.drying.queries import Surroundings
+from calm_heron.site.numbers import percent, points
 from wood import units
-from wood.defects import Risk
-from wood.diffusivity import Figures
-from wood.drying import CHAMBER, LOG, LONGEST_DAYS, SHOP, YARD, Answer, Road
+from wood.drying.answers import LONGEST_DAYS, Answer, WhyNot
+from wood.drying.defects import Defect, Risk, RiskLevel
+from wood.drying.diffusivity import Figures
+from wood.drying.learning import Flag
 from wood.species import Species
 
 LONGEST_YEARS = round(LONGEST_DAYS / 365)
@@ -45,13 +48,6 @@ def on(start: date, days: float) -> str:
     return f"{day:%-d %B}" if day.year == start.year else f"{day:%-d %B %Y}"
 
 
-def percent(moisture: float, digits: int | None = None) -> str:
-    """A moisture with its sign; a decimal where it is not whole and small enough for that to matter."""
-    if digits is None:
-        digits = 1 if moisture < 0.30 and abs(moisture * 100 - round(moisture * 100)) > 0.05 else 0
-    return f"{moisture * 100:.{digits}f}\u00a0%"
-
-
 @dataclass(frozen=True)
 class Told:
     """What the page says. ``word`` is the large answer, ``band`` the smaller one beside it."""
@@ -84,30 +80,26 @@ def told(answer: Answer, start_moisture: float, target: float, start: date, arou
 
 
 def _where(around: Surroundings) -> str:
-    if around.road is CHAMBER:
-        return "In a chamber at these settings"
-    if around.name.startswith("the pattern"):
-        place = {LOG: "Left in the log", YARD: "In a yard", SHOP: "In a heated room"}.get(around.road, "In an unheated shed")
-        return f"{place} under {around.name}"
-    if around.outdoors:
-        return f"{around.road.name} at {around.name}," if around.road is not YARD else f"In {around.name}"
-    return f"In {around.name}"
+    """The beginning of a sentence about the wood there."""
+    if not around.of_place:
+        return f"{around.method.where} under {around.name}" if around.outdoors else f"{around.method.where} at these settings"
+    return (around.method.at_a_yard if around.outdoors else "In {place}").format(place=around.name)
 
 
 def _never(answer: Answer, target: float, around: Surroundings, where: str) -> Told:
     lowest = answer.lowest_month_emc
-    if answer.why_not == "below_every_month":
+    if answer.why_not is WhyNot.BELOW_EVERY_MONTH:
         reason = (
             f"{where} it never comes to {percent(target)}: even in the driest month the air there brings wood "
             f"only to about {percent(lowest, 1)}."
         )
         step = (
             f"Dry it here to about {percent(max(lowest + 0.02, INDOORS_FROM if around.outdoors else 0))}, then bring it into a heated room."
-            if around.road is not SHOP
+            if not around.method.is_heated
             else f"Ask for {percent(lowest + 0.01)} or more, or a drier room."
         )
         return Told("Not reached", "", reason, step)
-    if answer.why_not == "below_the_wood":
+    if answer.why_not is WhyNot.BELOW_THE_WOOD:
         reason = (
             f"{where} the air reaches {percent(target)} for a part of the year only, and wood of this thickness does not follow it that "
             "far before the season turns."
@@ -118,14 +110,14 @@ def _never(answer: Answer, target: float, around: Surroundings, where: str) -> T
 
 
 def _next(answer: Answer, start_moisture: float, around: Surroundings, risks: list["RiskTold"]) -> str:
-    if risks and risks[0].level == "high":
+    if risks and risks[0].level is RiskLevel.HIGH:
         are = "are" if risks[0].name.startswith("Checks") else "is"
         return f"{risks[0].name} {are} likely. {risks[0].advice}"
     months = np.array(answer.month_days)
     if around.outdoors and np.isfinite(months).all() and months.min() < 0.75 * answer.days and answer.days > 60:
         best = date(2001, int(months.argmin()) + 1, 1)
         return f"Begun in {best:%B} it would take {span(float(months.min()))}: the strip below shows every month."
-    if start_moisture > 0.25 and around.road is not LOG:
+    if start_moisture > 0.25 and not around.method.core.of_a_log:
         return "Seal the ends, put it on stickers the day it is sawn, and weigh one board every week: its own log makes this date surer."
     return "Read it again in a few weeks: its own log makes this date surer."
 
@@ -144,10 +136,10 @@ def basis(figures: Figures, one: Species) -> str:
 
 @dataclass(frozen=True)
 class RiskTold:
-    """A risk for the page: its name, ``high`` or ``watch``, the cause, what to do, and the day it is marked at."""
+    """A risk for the page: its name, how likely it is, the cause, what to do, and the day it is marked at."""
 
     name: str
-    level: str
+    level: RiskLevel
     figure: float
     cause: str
     advice: str
@@ -155,21 +147,20 @@ class RiskTold:
 
 
 NAMES = {
-    "surface check": "Checks in the faces",
-    "end check": "Checks in the ends",
-    "honeycomb": "Honeycomb and collapse",
-    "stain": "Stain",
-    "mould": "Mould",
-    "decay": "Decay",
+    Defect.FACE_CHECKS: "Checks in the faces",
+    Defect.END_CHECKS: "Checks in the ends",
+    Defect.HONEYCOMB: "Honeycomb and collapse",
+    Defect.STAIN: "Stain",
+    Defect.MOULD: "Mould",
+    Defect.DECAY: "Decay",
 }
 
 
-def risk_told(risk: Risk, system: units.System, road: Road) -> RiskTold:
-    """One risk in words, with what helps on the road the wood is on."""
+def risk_told(risk: Risk, system: units.System, method: DryingMethod) -> RiskTold:
+    """One risk in words, with what helps by the method that dries the wood."""
     cause, advice = _SENTENCES[risk.kind](risk, system)
-    advice = IN_CHAMBER.get(risk.kind, advice) if road is CHAMBER else advice
     day = risk.worst_day if risk.since_day is None else risk.since_day
-    return RiskTold(NAMES[risk.kind], risk.level, risk.worst, cause, advice, day)
+    return RiskTold(NAMES[risk.kind], risk.level, risk.worst, cause, method.advice.get(risk.kind, advice), day)
 
 
 def _day(risk: Risk) -> str:
@@ -178,9 +169,9 @@ def _day(risk: Risk) -> str:
 
 def _surface(risk: Risk, system: units.System) -> tuple[str, str]:
     c = risk.cause
-    safe = f"{c['safe'] * 100:.1f}" + ("" if c["published"] else " (by estimate)")
+    safe = f"{points(c['safe'])}" + ("" if c["published"] else " (by estimate)")
     pull = f"The skin reaches {percent(c['shell'])} {_day(risk)} while the core is at {percent(c['core'])}"
-    loss = f"until a third of its water is gone it loses {c['loss'] * 100:.1f} points a day, and {safe} is held to be safe"
+    loss = f"until a third of its water is gone it loses {points(c['loss'])} points a day, and {safe} is held to be safe"
     if c["by_loss"]:
         cause = f"It dries too fast as a whole: {loss}. {pull}."
     elif c["loss"]:
@@ -230,19 +221,19 @@ def _decay(risk: Risk, system: units.System) -> tuple[str, str]:
     )
 
 
-_SENTENCES = {"surface check": _surface, "end check": _end, "honeycomb": _honeycomb, "stain": _stain, "mould": _mould, "decay": _decay}
-
-
-# In a chamber the air is ours to set.
-IN_CHAMBER = {
-    "surface check": "Begin cooler and damper, and only then step by step hotter and drier.",
-    "stain": "Warm it up and let the fan run from the first hour.",
-    "mould": "Warm it up and let the fan run from the first hour.",
+_SENTENCES = {
+    Defect.FACE_CHECKS: _surface,
+    Defect.END_CHECKS: _end,
+    Defect.HONEYCOMB: _honeycomb,
+    Defect.STAIN: _stain,
+    Defect.MOULD: _mould,
+    Defect.DECAY: _decay,
 }
 
+
 FLAGS = {
-    "flat": "Its last readings are level: it has settled where it lies.",
-    "rising": "Its last readings rise: it was drier than where it lies now.",
-    "ahead of the safe rate": "It has lost more in a day than is safe for this wood.",
-    "stalled above the room": "It stands still well above its place: a wet core, or a meter set wrongly. Weigh it.",
+    Flag.LEVEL: "Its last readings are level: it has settled where it lies.",
+    Flag.RISING: "Its last readings rise: it was drier than where it lies now.",
+    Flag.TOO_FAST: "It has lost more in a day than is safe for this wood.",
+    Flag.STALLED: "It stands still well above its place: a wet core, or a meter set wrongly. Weigh it.",
 }

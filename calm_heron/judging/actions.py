@@ -9,21 +9,20 @@ from calm_heron.logbook import actions as log
 from calm_heron.stock.models import Piece
 from calm_heron.workshops.models import Membership, Role
 from calm_heron.workshops.refusals import require
-from wood.readiness import RULE_VERSION, USES, Use
+from wood.judging.readiness import VERDICT_RULE
+from wood.uses import Use
 
 
 def keep_judgement(by: Membership, piece: Piece, place: Place | None, use: Use, given: Answer) -> None:
     """Write a verdict into the log as it stands now, with the rule's version."""
     require(by, Role.HELPER)
-    numbers = {}
+    figures = {}
     if given.verdict:
-        numbers = {
-            name: getattr(given.verdict, name)
-            for name in ("difference", "uncertainty", "margin", "tolerance", "target", "target_uncertainty")
-        }
+        names = ("difference", "uncertainty", "margin", "tolerance", "target", "target_uncertainty", "cause")
+        figures = {name: getattr(given.verdict, name) for name in names} | {"moisture": given.estimate.mean, "bound": given.estimate.bound}
     log.write(
-        by, "judgement", f"{piece.tag} for {f'{place.name}, ' if place else ''}{use.name.lower()}: {given.state}. {given.reason}",
-        subject=piece.tag, state=given.state, rule=RULE_VERSION, **numbers,
+        by, "judgement", "judged", subject=piece.tag, place=place.name if place else "", use=use.key, state=given.state,
+        rule=VERDICT_RULE, **figures,
     )  # fmt: skip
 
 
@@ -32,7 +31,7 @@ def set_aim(by: Membership, place: Place, use: Use) -> Aim:
     """The place and use that Today and every verdict start from."""
     require(by, Role.MAKER)
     aim, _ = Aim.objects.update_or_create(workshop=by.workshop, defaults={"place": place, "use_key": use.key})
-    log.write(by, "judgement", f"Usual aim: {place.name}, {use.name.lower()}", subject=place.name)
+    log.write(by, "judgement", "aim", subject=place.name, use=use.key)
     return aim
 
 
@@ -40,13 +39,11 @@ def set_aim(by: Membership, place: Place, use: Use) -> Aim:
 def set_uses(by: Membership, wanted: dict[str, dict[str, float | None]]) -> None:
     """Keep how close each use must be, by its key: ``tolerance``, ``evenness``, ``limit``; all empty is the usual rule again."""
     require(by, Role.MAKER)
-    told = []
+    kept: dict[str, dict[str, float]] = {}
     for key, figures in wanted.items():
         if all(value is None for value in figures.values()):
             UseRule.objects.of(by.workshop).filter(use_key=key).delete()
             continue
         UseRule.objects.update_or_create(workshop=by.workshop, use_key=key, defaults=figures)
-        told.append(
-            f"{USES[key].name.lower()} {', '.join(f'{name} {value * 100:g} %' for name, value in figures.items() if value is not None)}"
-        )
-    log.write(by, "judgement", f"How close uses must be: {'; '.join(told) or 'as usual'}", subject="")
+        kept[key] = {name: value for name, value in figures.items() if value is not None}
+    log.write(by, "judgement", "uses", uses=kept)

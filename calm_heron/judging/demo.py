@@ -3,7 +3,7 @@
 from calm_heron.air.demo import BENCH
 from calm_heron.judging.models import Aim
 from calm_heron.plugs import Demo
-from wood.readiness import FINE
+from wood.uses import FINE
 
 
 def load(demo: Demo) -> None:

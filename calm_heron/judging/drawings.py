@@ -4,6 +4,7 @@ from dataclasses import dataclass
 
 from calm_heron.judging.words import Answer
 from calm_heron.site.drawing import Scale, Tick
+from calm_heron.site.numbers import figure, points
 from calm_heron.site.ramp import colour, ink_on
 
 WIDTH, HEIGHT = 200, 260
@@ -61,9 +62,9 @@ def gauge(given: Answer, what: str = "board") -> Gauge:
         # Words between the lines only where they do not lie on each other.
         roomy=y(verdict.target) - y(verdict.target + verdict.tolerance) > 16,
         what=what,
-        ticks=[Tick(y(k * step), f"{k * step * 100:.0f}") for k in range(first, int(high / step) + 1)],
+        ticks=[Tick(y(k * step), points(k * step, 0)) for k in range(first, int(high / step) + 1)],
         summary=(
-            f"The {what} at {board.mean * 100:.1f} percent, give or take {verdict.uncertainty * 100:.1f}, "
-            f"against a level of {verdict.target * 100:.1f} percent with {verdict.tolerance * 100:.0f} allowed either way."
+            f"The {what} at {points(board.mean)} percent, give or take {points(verdict.uncertainty)}, "
+            f"against a level of {points(verdict.target)} percent with {figure(verdict.tolerance)} allowed either way."
         ),
     )

@@ -2,8 +2,9 @@
 
 from calm_heron.judging import queries
 from calm_heron.judging.models import LIMITS, TOLERANCE, UseRule
+from calm_heron.site.numbers import typed
 from calm_heron.workshops.fields import CalmForm, PercentField
-from wood.readiness import LIMIT, USES, Use
+from wood.uses import USES, Against, Use
 
 
 class UsesForm(CalmForm):
@@ -20,18 +21,18 @@ class UsesForm(CalmForm):
                 self.fields[f"{use.key}_{name}"] = PercentField(
                     self.system, *limits, label=f"{use.name}, {name}", required=False, initial=getattr(rule, name) if rule else None
                 )
-                self.fields[f"{use.key}_{name}"].widget.attrs["placeholder"] = f"{usual * 100:g}"
+                self.fields[f"{use.key}_{name}"].widget.attrs["placeholder"] = typed(usual)
 
     @staticmethod
     def asked(use: Use) -> list[tuple[str, tuple[float, float]]]:
-        return [("limit", LIMITS)] if use.against == LIMIT else [("tolerance", TOLERANCE), ("evenness", TOLERANCE)]
+        return [("limit", LIMITS)] if use.against is Against.LIMIT else [("tolerance", TOLERANCE), ("evenness", TOLERANCE)]
 
     @property
     def rows(self) -> list[dict]:
         """Each use with its fields and what is usual for it."""
         now = queries.uses(self.workshop)
         return [
-            {"use": use, "now": now[use.key], "fields": [self[f"{use.key}_{name}"] for name, _ in self.asked(use)], "is_limit": use.against == LIMIT}
+            {"use": use, "now": now[use.key], "fields": [self[f"{use.key}_{name}"] for name, _ in self.asked(use)], "is_limit": use.against is Against.LIMIT}
             for use in USES.values()
         ]  # fmt: skip
 

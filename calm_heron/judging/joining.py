@@ -4,13 +4,13 @@ from dataclasses import dataclass
 
 from calm_heron.air import queries as air
 from calm_heron.judging.queries import Chosen
-from calm_heron.judging.words import points
 from calm_heron.measuring.models import PieceMoisture, Reading
+from calm_heron.site.numbers import distance, figure, points
 from calm_heron.stock.models import Piece
-from wood import shrinkage
 from wood.errors import NotKnown
-from wood.readiness import State, alike
-from wood.shrinkage import Shrinkage
+from wood.judging.readiness import State, alike
+from wood.movement import shrinkage
+from wood.movement.shrinkage import Shrinkage
 from wood.units import INCH, INCH_M, METRIC, System, write_length
 
 # Joined widths are spoken of by the panel: this is an ordinary one.
@@ -66,8 +66,8 @@ def joined(one: Piece, other: Piece, about: Chosen, system: System) -> Joined:
     tolerance = about.use.tolerance
     found = alike(first, second, tolerance, same_meter=same_meter)
     apart = (
-        f"{one.tag} is at {points(first.mean)} %, {other.tag} at {points(second.mean)} %: {points(found.difference)} points apart, "
-        f"give or take {points(found.uncertainty)}; {about.use.name.lower()} allows {tolerance * 100:.2g} between joined pieces."
+        f"{one.tag} is at {points(first.mean)} %, {other.tag} at {points(second.mean)} %: {distance(found.difference)} points apart, "
+        f"give or take {points(found.uncertainty)}; {about.use.name.lower()} allows {figure(tolerance)} between joined pieces."
     )
     if same_meter:
         apart += " Both were read with one meter, so its own error falls out."

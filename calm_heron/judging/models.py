@@ -4,7 +4,7 @@ from django.db import models
 
 from calm_heron.air.models import Place
 from calm_heron.workshops.models import WorkshopRow
-from wood.readiness import FINE, USES
+from wood.uses import FINE, USES
 
 TOLERANCE = (0.0025, 0.10)
 LIMITS = (0.08, 0.30)

@@ -8,7 +8,7 @@ from django.db.models import QuerySet
 from django.urls import reverse
 
 from calm_heron.air import queries as air
-from calm_heron.judging import demo, drawings, queries
+from calm_heron.judging import demo, drawings, log_words, queries
 from calm_heron.judging.models import Aim, UseRule
 from calm_heron.judging.queries import Chosen
 from calm_heron.judging.targets import Target
@@ -16,9 +16,9 @@ from calm_heron.plugs import DEMO_PARTS, LOG_KINDS, PANELS, PIECE_ACTIONS, DemoP
 from calm_heron.stock import listing
 from calm_heron.stock.forms import SampleForm
 from calm_heron.stock.listing import COLUMNS, Column
-from calm_heron.stock.models import Kind, Piece
+from calm_heron.stock.models import Piece
 from calm_heron.stock.search import SEARCH_WORDS, Search, SearchWord
-from wood.readiness import State
+from wood.judging.readiness import State
 
 SHOWN = 12
 # The words for verdicts in a search: those that are offered, and all that are understood.
@@ -49,11 +49,11 @@ def in_states(pieces: QuerySet[Piece], states: list[State], question: Question) 
 def judged(page: Mapping) -> dict | None:
     """The verdict of a piece for the place and the use asked about."""
     piece = page["piece"]
-    if piece.kind == Kind.SUBFLOOR:
+    if not piece.traits.is_judged:
         return None
     about = about_of(page["question"])
     given = queries.judged(piece, about.place, about.use)
-    what = "lot" if piece.is_lot else piece.get_kind_display().split()[-1].lower()
+    what = "lot" if piece.is_lot else piece.traits.name
     return {
         "about": about,
         "place": about.place,
@@ -66,7 +66,7 @@ def judged(page: Mapping) -> dict | None:
 def subfloor(page: Mapping) -> dict | None:
     """What a subfloor is at: it is judged by, not judged."""
     piece, about = page["piece"], about_of(page["question"])
-    return {"answer": queries.judged(piece, about.place, about.use)} if piece.kind == Kind.SUBFLOOR else None
+    return {"answer": queries.judged(piece, about.place, about.use)} if not piece.traits.is_judged else None
 
 
 def lot(page: Mapping) -> dict | None:
@@ -99,7 +99,7 @@ def lies_here(page: Mapping) -> dict | None:
         return None
     about = about_of(question)
     states = states_of(pieces, question)
-    judged = [piece for piece in pieces if piece.kind != Kind.SUBFLOOR]
+    judged = [piece for piece in pieces if piece.traits.is_judged]
     tally: Counter[str] = Counter()
     for piece in judged:
         tally[states[piece.pk]] += piece.count
@@ -109,7 +109,7 @@ def lies_here(page: Mapping) -> dict | None:
     }  # fmt: skip
 
 
-LOG_KINDS.add(LogKind(40, "judgement", "Judgements"))
+LOG_KINDS.add(LogKind(40, "judgement", "Judgements", log_words.LOG))
 PANELS.add(
     Panel(10, Slot.RAIL_FOOT, "judging/shop_air.html", shop_air),
     Panel(50, Slot.PLACE, "judging/lies_here.html", lies_here),
@@ -126,7 +126,7 @@ PIECE_ACTIONS.add(
         90,
         "Join it with another?",
         lambda piece: f"{reverse('alike', args=[piece.workshop.slug])}?{urlencode({'one': piece.tag})}",
-        applies=lambda piece: piece.kind != Kind.SUBFLOOR,
+        applies=lambda piece: piece.traits.is_judged,
         style="",
     )
 )

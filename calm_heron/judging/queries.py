@@ -18,11 +18,14 @@ from calm_heron.judging.words import READINGS_GOOD_DAYS, Answer, answer
 from calm_heron.measuring.estimates import lot_boards
 from calm_heron.measuring.models import PieceMoisture, Reading
 from calm_heron.stock import queries as stock
-from calm_heron.stock.models import Kind, Piece, Status
+from calm_heron.stock.kinds import NOT_JUDGED
+from calm_heron.stock.models import Piece, Status
 from calm_heron.workshops.models import Workshop
-from wood import lots
-from wood.lots import LotMean
-from wood.readiness import CODES, FINE, PLANK_FLOOR, SIDE, STRIP_FLOOR, TURNING, USES, State, Use, codes
+from wood.judging.readiness import CODES, State, codes
+from wood.measuring import lots
+from wood.measuring.lots import LotMean
+from wood.measuring.readings import Bound
+from wood.uses import FINE, PLANK_FLOOR, STRIP_FLOOR, TURNING, USES, Use
 
 
 def uses(workshop: Workshop) -> dict[str, Use]:
@@ -57,16 +60,15 @@ class Chosen:
 
 # Flooring from this width on is plank, below it strip.
 PLANK_FROM_M = 0.076
-TURNED = (Kind.BOWL, Kind.BLANK, Kind.SPINDLE)
 
 
 def usual_use(piece: Piece | None) -> str:
     """The use that a kind of piece is made for, where it says one."""
     if piece is None:
         return ""
-    if piece.kind == Kind.FLOORING:
+    if piece.traits.is_laid_where_it_lies:
         return PLANK_FLOOR.key if piece.width_m >= PLANK_FROM_M else STRIP_FLOOR.key
-    return TURNING.key if piece.kind in TURNED else ""
+    return TURNING.key if piece.traits.is_turned else ""
 
 
 def chosen(workshop: Workshop, question: Mapping, piece: Piece | None = None) -> Chosen:
@@ -77,7 +79,7 @@ def chosen(workshop: Workshop, question: Mapping, piece: Piece | None = None) ->
     places = list(air.places(workshop))
     aim = Aim.objects.of(workshop).first()
     by_id = {str(place.pk): place for place in places}
-    lies = str(piece.place_id) if piece and piece.kind == Kind.FLOORING else ""
+    lies = str(piece.place_id) if piece and piece.traits.is_laid_where_it_lies else ""
     place = (
         by_id.get(question.get("place", ""))
         or by_id.get(lies)
@@ -96,7 +98,7 @@ def judged(piece: Piece, place: Place | None, use: Use) -> Answer:
     if moisture is None:
         in_vain = Reading.objects.standing().filter(piece=piece).exists()
         return answer(None, None, wanted, place, use, in_vain, piece.is_lot)
-    return answer(moisture.estimate(), moisture.at, wanted, place, use, lot=piece.is_lot, turned=piece.kind in TURNED)
+    return answer(moisture.estimate(), moisture.at, wanted, place, use, lot=piece.is_lot, turned=piece.traits.is_turned)
 
 
 class Packed(Aggregate):
@@ -140,7 +142,7 @@ COLUMNS = {
     "own": F("moisture__instrument") * F("moisture__instrument") + F("moisture__sampling") * F("moisture__sampling"),
     "gradient": F("moisture__gradient"),
     "reach": F("moisture__reach"),
-    "side": Case(When(moisture__bound="above", then=Value(1)), When(moisture__bound="below", then=Value(-1)), default=Value(0)),
+    "side": Case(When(moisture__bound=Bound.ABOVE, then=Value(1)), When(moisture__bound=Bound.BELOW, then=Value(-1)), default=Value(0)),
 }
 
 
@@ -151,7 +153,7 @@ def overview(workshop: Workshop, wanted: Target | None, use: Use) -> Overview:
     """
     packed = Piece.objects.of(workshop).in_stock().aggregate(
         ids=Packed("pk"),
-        judged=Packed(Case(When(~Q(kind=Kind.SUBFLOOR), lot=None, then=Value(1)), default=Value(0))),
+        judged=Packed(Case(When(~Q(kind__in=NOT_JUDGED), lot=None, then=Value(1)), default=Value(0))),
         **{name: Packed(Coalesce(Cast(column, FloatField()), NAN)) for name, column in COLUMNS.items()},
     )  # fmt: skip
     column = {name: unpacked(one) for name, one in packed.items()}
@@ -202,7 +204,7 @@ def states_of(pieces: Sequence[Piece], wanted: Target | None, use: Use) -> dict[
             "own": column(lambda row: row.instrument**2 + row.sampling**2),
             "gradient": column(lambda row: np.nan if row.gradient is None else row.gradient),
             "reach": column(lambda row: row.reach),
-            "side": column(lambda row: SIDE[row.bound]),
+            "side": column(lambda row: Bound(row.bound).side),
         },
         wanted,
         use,
@@ -212,7 +214,7 @@ def states_of(pieces: Sequence[Piece], wanted: Target | None, use: Use) -> dict[
 
 def in_states(workshop: Workshop, pieces: QuerySet[Piece], states: set[State], wanted: Target | None, use: Use) -> QuerySet[Piece]:
     """Those of a workshop's pieces whose verdict is one of ``states``, by tag; a subfloor has none."""
-    rows = list(pieces.exclude(kind=Kind.SUBFLOOR).order_by().annotate(**{f"the_{name}": one for name, one in COLUMNS.items()}).values_list(
+    rows = list(pieces.exclude(kind__in=NOT_JUDGED).order_by().annotate(**{f"the_{name}": one for name, one in COLUMNS.items()}).values_list(
         "pk", *(f"the_{name}" for name in COLUMNS)
     ))  # fmt: skip
     table = np.array([row[1:] for row in rows], dtype=float).reshape(-1, len(COLUMNS))

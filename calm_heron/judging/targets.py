@@ -9,8 +9,10 @@ from calm_heron.air import queries as air
 from calm_heron.air.models import Place
 from calm_heron.air.queries import Level
 from calm_heron.measuring.models import PieceMoisture
-from calm_heron.stock.models import Kind, Status
-from wood.readiness import LIMIT, SUBFLOOR, Board, Use, estimate_lot
+from calm_heron.stock.kinds import PieceKind
+from calm_heron.stock.models import Status
+from wood.measuring.estimates import Board, estimate_lot
+from wood.uses import Against, Use
 
 # A subfloor changes slowly, but a wet trade may have been at it since.
 SUBFLOOR_GOOD_FOR = timedelta(days=30)
@@ -37,11 +39,11 @@ class Target:
 
 def target(place: Place | None, use: Use) -> Target | None:
     """What ``use`` asks of wood that will live in ``place``; ``None`` where nothing was read that would say so."""
-    if use.against == LIMIT:
+    if use.against is Against.LIMIT:
         return Target(use.limit, 0.0, "the limit", use.rule, "a limit has none", "meter")
     if place is None:
         return None
-    if use.against == SUBFLOOR:
+    if use.against is Against.SUBFLOOR:
         return _subfloor(place)
     level = air.level(place)
     if level is None:
@@ -53,7 +55,7 @@ def target(place: Place | None, use: Use) -> Target | None:
 
 def _subfloor(place: Place) -> Target | None:
     rows = list(
-        PieceMoisture.objects.filter(piece__place=place, piece__kind=Kind.SUBFLOOR, piece__status=Status.IN_STOCK).order_by("-at")[:50]
+        PieceMoisture.objects.filter(piece__place=place, piece__kind=PieceKind.SUBFLOOR, piece__status=Status.IN_STOCK).order_by("-at")[:50]
     )
     if not rows:
         return None

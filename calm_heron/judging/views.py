@@ -15,7 +15,7 @@ from calm_heron.stock import queries as stock_queries
 from calm_heron.stock.views import piece_or_404
 from calm_heron.workshops.doors import in_workshop, once, once_or_again
 from calm_heron.workshops.models import Role
-from wood.readiness import SUBFLOOR
+from wood.uses import Against
 
 
 @in_workshop()
@@ -75,4 +75,4 @@ def uses(request: HttpRequest) -> HttpResponse:
         if answer := once_or_again(request, form, do):
             messages.success(request, "Kept. Every verdict goes by it from now on.")
             return answer
-    return render(request, "judging/uses.html", {"form": form, "subfloor": SUBFLOOR}, status=422 if form.errors else 200)
+    return render(request, "judging/uses.html", {"form": form, "subfloor": Against.SUBFLOOR}, status=422 if form.errors else 200)

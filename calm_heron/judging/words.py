@@ -7,7 +7,11 @@ from django.utils import timezone
 
 from calm_heron.air.models import Place
 from calm_heron.judging.targets import Target
-from wood.readiness import LIMIT, SUBFLOOR, Estimate, State, Use, Verdict, judge
+from calm_heron.site.numbers import distance, figure, points
+from wood.judging.readiness import Cause, State, Verdict, judge
+from wood.measuring.estimates import Estimate, Wet
+from wood.measuring.readings import Bound
+from wood.uses import FRAMING, PLANK_FLOOR, STRIP_FLOOR, TURNING, Against, Use
 
 # A board moves on between readings; after this long the last ones describe another board.
 READINGS_GOOD_DAYS = 90
@@ -27,10 +31,6 @@ class Answer:
     estimate: Estimate | None
     target: Target | None
     read_at: datetime | None = None
-
-
-def points(fraction: float) -> str:
-    return f"{abs(fraction) * 100:.1f}"
 
 
 def answer(
@@ -60,7 +60,7 @@ def _missing(
             "No place is known yet that the wood should settle to.",
             "Add the room it will live in under Air, and read its temperature and humidity.",
         )
-    if target is None and use.against == SUBFLOOR:
+    if target is None and use.against is Against.SUBFLOOR:
         return (
             f"A floor is judged against its subfloor, and none in {place.name} was read that says anything.",
             f"Add the subfloor as a piece of that kind under Stock, say that it lies in {place.name}, and read it in several places. "
@@ -73,7 +73,7 @@ def _missing(
         )
     if target.stale:
         days = (timezone.now() - target.last_at).days
-        if use.against == SUBFLOOR:
+        if use.against is Against.SUBFLOOR:
             return (f"{target.of.capitalize()} was last read {days} days ago; it may be another by now.", "Read it again.")
         return (
             f"The air in {place.name} was last read {days} days ago; its level may be another by now.",
@@ -94,20 +94,16 @@ def _missing(
     age = (timezone.now() - read_at).days
     if age > READINGS_GOOD_DAYS:
         return (
-            f"It was last read {age} days ago, at {points(estimate.mean)} %; it has moved on since.",
+            f"It was last read {age} days ago, at {distance(estimate.mean)} %; it has moved on since.",
             "Read it again in three places, away from the ends.",
         )
     return None
 
 
 def _allowed(use: Use) -> str:
-    if use.against == LIMIT:
-        return f"{use.name.lower()} allows at most {use.limit * 100:.0f} %"
-    return f"{use.name.lower()} allows {_figure(use.tolerance)}"
-
-
-def _figure(fraction: float) -> str:
-    return f"{fraction * 100:.2g}"
+    if use.against is Against.LIMIT:
+        return f"{use.name.lower()} allows at most {points(use.limit, 0)} %"
+    return f"{use.name.lower()} allows {figure(use.tolerance)}"
 
 
 def _sentences(
@@ -115,10 +111,10 @@ def _sentences(
 ) -> tuple[str, str]:
     side = "above" if verdict.difference >= 0 else "below"
     allowed = _allowed(use)
-    where = f"{points(verdict.difference)} points {side} "
-    where += "that" if use.against == LIMIT else f"the {target.moisture * 100:.1f} % of {target.of}"
+    where = f"{distance(verdict.difference)} points {side} "
+    where += "that" if use.against is Against.LIMIT else f"the {points(target.moisture)} % of {target.of}"
     more = _more(verdict, what)
-    if use.against != LIMIT:
+    if use.against is not Against.LIMIT:
         room = place.name
     else:
         room = place.name if place and verdict.state != State.READY else "the stack"
@@ -126,19 +122,19 @@ def _sentences(
         case State.READY:
             return _inside(verdict, board, use, where, allowed)
         case State.CLOSE:
-            reason = f"At {points(board.mean)} % it lies {where}; {allowed}, and with a doubt of ± {points(verdict.uncertainty)} that may be in or out."
+            reason = f"At {distance(board.mean)} % it lies {where}; {allowed}, and with a doubt of ± {distance(verdict.uncertainty)} that may be in or out."
             return reason, more or f"Leave it on stickers in {room} and read it again in a week."
         case State.WAIT:
-            if verdict.cause == "beyond_range":
+            if verdict.cause is Cause.BEYOND_RANGE:
                 return _beyond_range(board, target, turned)
-            reason = f"At {points(board.mean)} % it lies {where}; {allowed}."
-            if use.against == LIMIT:
+            reason = f"At {distance(board.mean)} % it lies {where}; {allowed}."
+            if use.against is Against.LIMIT:
                 return (reason, "Let it dry on stickers under cover, weighted and out of the rain; read it again in two weeks.")
             if board.mean > INDOORS_FROM and target.moisture < INDOORS_FROM - 0.06:
                 return (
                     reason,
                     f"Too wet to bring into {place.name} at once: it would check. Sticker it under cover, out of sun, "
-                    f"with the ends sealed, until it is near {INDOORS_FROM * 100:.0f} %; then bring it in.",
+                    f"with the ends sealed, until it is near {points(INDOORS_FROM, 0)} %; then bring it in.",
                 )
             if turned:
                 return (reason, f"Leave it on an open shelf in {room}, out of draught and sun; weigh or read it again in two weeks.")
@@ -149,48 +145,48 @@ def _sentences(
             )
         case State.TOO_DRY:
             return (
-                f"At {points(board.mean)} % it lies {where}; {allowed}. It will swell there.",
+                f"At {distance(board.mean)} % it lies {where}; {allowed}. It will swell there.",
                 f"Let it take up moisture on stickers in {place.name}; read it again in two weeks.",
             )
         case State.TOO_UNEVEN:
-            if verdict.cause == "gradient":
+            if verdict.cause is Cause.GRADIENT:
                 wetter = "core" if board.gradient > 0 else "shell"
                 return (
-                    f"Its mean of {points(board.mean)} % would do, but the {wetter} is {points(board.gradient)} points wetter than the "
+                    f"Its mean of {distance(board.mean)} % would do, but the {wetter} is {distance(board.gradient)} points wetter than the "
                     f"{'shell' if wetter == 'core' else 'core'}; a cut would set that free and it would bend.",
-                    f"Sticker it in {room} until core and shell are within {_figure(use.allowed_gradient)} of each other; read both again in a week.",
+                    f"Sticker it in {room} until core and shell are within {figure(use.allowed_gradient)} of each other; read both again in a week.",
                 )
             if what == "boards":
                 return (
-                    f"Its mean of {points(board.mean)} % would do, but its boards differ by {points(board.reach)} points.",
+                    f"Its mean of {distance(board.mean)} % would do, but its boards differ by {distance(board.reach)} points.",
                     "Part the wet boards from the dry ones: split the lot, or restack it with air between all of them and read it again in two weeks.",
                 )
             return (
-                f"Its mean of {points(board.mean)} % would do, but places on it differ by {points(board.reach)} points.",
+                f"Its mean of {distance(board.mean)} % would do, but places on it differ by {distance(board.reach)} points.",
                 "Read the far-off places again beside their first holes. If they stand, cut the board there or let it even out on stickers.",
             )
     return _cannot_tell(verdict, board, target, use, more, what)
 
 
 BEYOND_RANGE = {
-    "core": (
+    Wet.CORE: (
         "The core is wetter than the meter can measure, over {over} %, however dry it reads outside. {Of} is at {target} %.",
         "Give the inside time: leave it on stickers under cover, read the core again in a month, and weigh it; a falling weight shows that it dries.",
     ),
-    "skin": (
+    Wet.SKIN: (
         "It is wet outside: the skin reads over {over} %, the wood beneath it less. Rain or a wet neighbour does that.",
         "Put it under cover with air all round, let the skin dry for some days, and read it again.",
     ),
-    "places": (
+    Wet.PLACES: (
         "Some places on it are wetter than the meter can measure, over {over} %; the drier ones beside them do not make up for that. {Of} is at {target} %.",
         "Read the wet places again, deep. If they stand, leave it on stickers under cover until no place reads wet.",
     ),
-    "boards": (
+    Wet.BOARDS: (
         "Some of its boards are wetter than the meter can measure, over {over} %; the dry ones do not make up for them. {Of} is at {target} %.",
         "Find the wet boards and stack them by themselves, or restack the lot with air between all of them and read it again in two weeks.",
     ),
 }
-BEYOND_RANGE["all"] = (
+BEYOND_RANGE[Wet.ALL] = (
     "It is wetter than the meter can measure, over {over} %, and {of} is at {target} %.",
     "Let it dry on stickers under cover; weigh it from time to time, a scale tells more than a meter while it is wet.",
 )
@@ -198,33 +194,38 @@ BEYOND_RANGE["all"] = (
 
 def _beyond_range(board: Estimate, target: Target, turned: bool) -> tuple[str, str]:
     """Wet somewhere beyond the meter's range: where, and what to do."""
-    reason, step = BEYOND_RANGE.get(board.wet, BEYOND_RANGE["all"])
-    if turned and board.wet != "skin":
+    reason, step = BEYOND_RANGE.get(board.wet, BEYOND_RANGE[Wet.ALL])
+    if turned and board.wet != Wet.SKIN:
         step = "Leave it on an open shelf, out of draught and sun, and weigh it every week; when its weight stands still for three weeks it is dry."
-    figures = {"over": points(board.mean), "of": target.of, "Of": target.of[0].upper() + target.of[1:], "target": points(target.moisture)}
+    figures = {
+        "over": distance(board.mean),
+        "of": target.of,
+        "Of": target.of[0].upper() + target.of[1:],
+        "target": distance(target.moisture),
+    }
     return reason.format(**figures), step
 
 
 READY_STEP = {
-    "strip": "Lay it, with the room at the air it will have when it is lived in. Keep the records of both readings with the job.",
-    "plank": "Lay it, with the room at the air it will have when it is lived in. Keep the records of both readings with the job.",
-    "framing": "It may be built in. Keep it dry until it is closed in, and read it again before it is covered.",
-    "turning": "Turn it. Take a light first cut: if it moves overnight, let it stand.",
+    STRIP_FLOOR.key: "Lay it, with the room at the air it will have when it is lived in. Keep the records of both readings with the job.",
+    PLANK_FLOOR.key: "Lay it, with the room at the air it will have when it is lived in. Keep the records of both readings with the job.",
+    FRAMING.key: "It may be built in. Keep it dry until it is closed in, and read it again before it is covered.",
+    TURNING.key: "Turn it. Take a light first cut: if it moves overnight, let it stand.",
 }
 
 
 def _inside(verdict: Verdict, board: Estimate, use: Use, where: str, allowed: str) -> tuple[str, str]:
-    if use.against != LIMIT:
+    if use.against is not Against.LIMIT:
         reason = (
-            f"At {points(board.mean)} % it lies {where}; {allowed}, and with a doubt of ± {points(verdict.uncertainty)} "
+            f"At {distance(board.mean)} % it lies {where}; {allowed}, and with a doubt of ± {distance(verdict.uncertainty)} "
             "it is inside in eight chances of ten or better."
         )
-    elif board.bound == "below":
-        reason = f"It is drier than the meter can measure, under {points(board.mean)} %; {allowed}."
+    elif board.bound == Bound.BELOW:
+        reason = f"It is drier than the meter can measure, under {distance(board.mean)} %; {allowed}."
     else:
         reason = (
-            f"At {points(board.mean)} % ± {points(verdict.uncertainty)} it lies {points(verdict.difference)} points below what "
-            f"{use.name.lower()} allows, {use.limit * 100:.0f} %."
+            f"At {distance(board.mean)} % ± {distance(verdict.uncertainty)} it lies {distance(verdict.difference)} points below what "
+            f"{use.name.lower()} allows, {points(use.limit, 0)} %."
         )
     return reason, READY_STEP.get(
         use.key, "Mill it. After the first cut let it stand a night with air all round: if it bends, it was uneven inside."
@@ -232,17 +233,17 @@ def _inside(verdict: Verdict, board: Estimate, use: Use, where: str, allowed: st
 
 
 def _cannot_tell(verdict: Verdict, board: Estimate, target: Target, use: Use, more: str, what: str) -> tuple[str, str]:
-    if verdict.cause == "beyond_range":
+    if verdict.cause is Cause.BEYOND_RANGE:
         return (
-            f"The reading lies beyond what the meter can measure; it only says {'over' if board.bound == 'above' else 'under'} {points(board.mean)} %.",
+            f"The reading lies beyond what the meter can measure; it only says {'over' if board.bound == Bound.ABOVE else 'under'} {distance(board.mean)} %.",
             "Weigh it, or make an oven test on a section.",
         )
-    if verdict.cause == "instruments":
+    if verdict.cause is Cause.INSTRUMENTS:
         worse = target.weaker if target.tolerance > board.instrument else "meter"
         both = "meter and hygrometer together leave" if target.weaker == "hygrometer" else "the meter leaves"
         return (
-            f"Settle your instruments first: {both} ± {points(verdict.uncertainty)} open, and {_allowed(use)}. No board could pass.",
-            f"The {worse} is the weaker one (± {points(max(target.tolerance, board.instrument))} points). "
+            f"Settle your instruments first: {both} ± {distance(verdict.uncertainty)} open, and {_allowed(use)}. No board could pass.",
+            f"The {worse} is the weaker one (± {distance(max(target.tolerance, board.instrument))} points). "
             + (
                 "Check it over saturated salt."
                 if worse == "hygrometer"
@@ -251,7 +252,7 @@ def _cannot_tell(verdict: Verdict, board: Estimate, target: Target, use: Use, mo
         )
     count = f"One {what[:-1]} leaves" if board.count == 1 else f"{board.count} {what} leave"
     return (
-        f"{count} ± {points(board.sampling)} points open, and {_allowed(use)}.",
+        f"{count} ± {distance(board.sampling)} points open, and {_allowed(use)}.",
         more or ("Read more boards, in each part of the stack." if what == "boards" else "Read it in more places, away from the ends."),
     )
 

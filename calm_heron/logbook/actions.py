@@ -5,17 +5,20 @@ from datetime import datetime
 from django.utils import timezone
 
 from calm_heron.logbook.models import Entry
-from calm_heron.plugs import LOG_KINDS
+from calm_heron.logbook.words import sentence_of
 from calm_heron.workshops.models import Membership
 
 
-def write(by: Membership, kind: str, text: str, *, subject: str = "", at: datetime | None = None, **data) -> Entry:
-    """Add one entry. ``kind`` is the key of a registered :class:`~calm_heron.plugs.LogKind`, ``subject`` a tag or a place.
+def write(by: Membership, kind: str, what: str, *, subject: str = "", at: datetime | None = None, **data) -> Entry:
+    """Add one entry.
 
-    Raises ``LookupError`` for a kind that no app registered: nobody would find the entry again.
+    ``kind`` is the key of a registered :class:`~calm_heron.plugs.LogKind`, ``what`` one of the codes that it has a sentence for,
+    ``subject`` a tag or a place, ``data`` what the sentence is made of, in SI units and fractions.
+
+    Raises ``LookupError`` for a kind or a code that no app registered: nobody could read the entry again.
     """
-    if kind not in {one.key for one in LOG_KINDS}:
-        raise LookupError(f"{kind!r} is no kind of entry; register it in the app's plugs")
+    if sentence_of(kind, what) is None:
+        raise LookupError(f"{kind}.{what} is no entry that any app has words for; register it in the app's plugs")
     return Entry.objects.create(
-        workshop=by.workshop, by=by.person, kind=kind, subject=subject[:60], text=text[:400], at=at or timezone.now(), data=data
+        workshop=by.workshop, by=by.person, kind=kind, what=what, subject=subject[:60], at=at or timezone.now(), data=data
     )

@@ -9,11 +9,14 @@ from django.utils import timezone
 
 from calm_heron.logbook import actions as log
 from calm_heron.measuring.estimates import renew_moisture
-from calm_heron.measuring.models import Condition, Face, Layer, Meter, MeterKind, Method, Reading
+from calm_heron.measuring.kinds import Condition, Face, Layer, Method
+from calm_heron.measuring.models import Meter, Reading
+from calm_heron.site.numbers import points
 from calm_heron.stock.models import Piece
 from calm_heron.workshops.models import Membership, Role
 from calm_heron.workshops.refusals import Refused, require
-from wood import meters, weighing
+from wood.measuring import meters, weighing
+from wood.measuring.readings import StepKind, Warn
 
 # An ovendry mass worked out from one small section may be off by this share of it (AH-188 takes two sections for that reason).
 SECTION_DOUBT = 0.01
@@ -26,18 +29,18 @@ class Taken:
     """A meter reading as it was taken: ``raw`` fraction as shown, ``layer``, and where on the board (shares of length and width)."""
 
     raw: float
-    layer: str = ""
+    layer: str = Layer.USUAL
     along: float | None = None
     across: float | None = None
     at_end: bool = False
-    face: str = ""
-    condition: str = ""
+    face: str = Face.UPPER
+    condition: str = Condition.PLAIN
     part: str = ""
 
 
 def correct(piece: Piece, meter: Meter, taken: Taken, wood_temperature_c: float) -> meters.Corrected:
     """What a reading means, without keeping it; previews and :func:`record_readings` both go through here."""
-    if meter.kind == MeterKind.PINLESS:
+    if meter.traits.senses_depth:
         return meters.correct_pinless(
             taken.raw, piece.species, meter.density_setting, meter.depth_m, piece.thickness_m, meter.tolerance,
             offset=meter.offset, condition=taken.condition,
@@ -65,12 +68,12 @@ def build_reading(by: Membership, piece: Piece, meter: Meter, taken: Taken, wood
     corrected = correct(piece, meter, taken, wood_temperature_c)
     near_end = is_near_end(piece, taken)
     return Reading(
-        workshop=by.workshop, piece=piece, at=at, by=by.person, method=Method(meter.kind), meter=meter, raw=taken.raw,
+        workshop=by.workshop, piece=piece, at=at, by=by.person, method=meter.traits.method, meter=meter, raw=taken.raw,
         wood_temperature_c=wood_temperature_c, layer=taken.layer, along=taken.along, across=taken.across, face=taken.face,
         condition=taken.condition, part=taken.part,
         moisture=corrected.moisture, uncertainty=corrected.uncertainty, bound=corrected.bound, counts=corrected.counts,
-        near_end=near_end, warnings=[*corrected.warnings, *(["near_end"] if near_end else [])],
-        steps=[asdict(step) for step in corrected.steps], version=corrected.version,
+        near_end=near_end, warnings=[*corrected.warnings, *([Warn.NEAR_END] if near_end else [])],
+        steps=[asdict(step) for step in corrected.steps], rule=corrected.rule,
     )  # fmt: skip
 
 
@@ -84,7 +87,7 @@ def record_readings(
     at = at or timezone.now()
     readings = Reading.objects.bulk_create(build_reading(by, piece, meter, one, wood_temperature_c, at) for one in taken)
     renew_moisture(piece)
-    _log_readings(by, piece, readings, f"with {meter.name}")
+    _log_readings(by, piece, readings)
     return readings
 
 
@@ -119,13 +122,13 @@ def record_weight(
     doubt = 2 * weighing.DENSITY_SPREAD if guessed else SECTION_DOUBT
     reading.uncertainty = weighing.weighing_uncertainty(mass_kg, dry, scale_step_kg, doubt)
     if guessed:
-        reading.warnings = ["estimated_ovendry"]
+        reading.warnings = [Warn.ESTIMATED_OVENDRY]
     reading.save()
     if dry != known and not guessed:
         locked.ovendry_mass_kg = dry
         locked.save(update_fields=["ovendry_mass_kg"])
     renew_moisture(piece)
-    _log_readings(by, piece, [reading], "by weight")
+    _log_readings(by, piece, [reading])
     return reading
 
 
@@ -152,7 +155,7 @@ def record_oven_test(
         locked.ovendry_mass_kg = weighing.ovendry_mass_kg(piece_mass_kg, moisture)
         locked.save(update_fields=["ovendry_mass_kg"])
     renew_moisture(piece)
-    _log_readings(by, piece, [reading], "by oven test")
+    _log_readings(by, piece, [reading])
     return reading
 
 
@@ -169,13 +172,7 @@ def strike_reading(by: Membership, reading: Reading) -> None:
     taking_out.struck = True
     _supersede(reading, taking_out)
     renew_moisture(reading.piece)
-    log.write(
-        by,
-        "reading",
-        f"{reading.piece.tag}: reading of {reading.moisture * 100:.1f} % taken out",
-        subject=reading.piece.tag,
-        reading=reading.pk,
-    )
+    log.write(by, "reading", "taken_out", subject=reading.piece.tag, reading=reading.pk, moisture=reading.moisture)
 
 
 @transaction.atomic
@@ -206,9 +203,15 @@ def correct_reading(
     _supersede(reading, made)
     renew_moisture(piece)
     log.write(
-        by, "reading", f"{piece.tag}: reading of {reading.moisture * 100:.1f} % corrected to {made.moisture * 100:.1f} %", subject=piece.tag,
-        reading=made.pk, instead_of=reading.pk,
-    )  # fmt: skip
+        by,
+        "reading",
+        "corrected",
+        subject=piece.tag,
+        reading=made.pk,
+        instead_of=reading.pk,
+        before=reading.moisture,
+        moisture=made.moisture,
+    )
     return made
 
 
@@ -245,8 +248,8 @@ def _weighed(by: Membership, piece: Piece, method: Method, layer: Layer, wet_kg:
     moisture = weighing.moisture_from_masses(wet_kg, dry_kg)
     return Reading(
         workshop=by.workshop, piece=piece, at=at or timezone.now(), by=by.person, method=method, layer=layer,
-        wet_mass_kg=wet_kg, dry_mass_kg=dry_kg, moisture=moisture, version=meters.CORRECTION_VERSION,
-        steps=[{"name": "(wet − dry) / dry", "moisture": moisture, "source": "AH-188 ch. 6"}],
+        wet_mass_kg=wet_kg, dry_mass_kg=dry_kg, moisture=moisture, rule=meters.CORRECTION_RULE,
+        steps=[asdict(meters.Step(StepKind.WEIGHED, moisture))],
     )  # fmt: skip
 
 
@@ -262,18 +265,24 @@ def _need_possible(piece: Piece, moisture: float, field: str) -> None:
     most = piece.species.greatest_moisture * 1.15
     if moisture > most:
         raise Refused(
-            f"That would be {moisture * 100:.0f} % moisture; {piece.species.spoken_name} can hold about {most * 100:.0f} %. "
+            f"That would be {points(moisture, 0)} % moisture; {piece.species.spoken_name} can hold about {points(most, 0)} %. "
             "Check the weights and their units.",
             field,
         )
 
 
-def _log_readings(by: Membership, piece: Piece, readings: Sequence[Reading], how: str) -> None:
-    raw = " ".join(
-        f"{reading.layer + ' ' if reading.layer in ('core', 'shell') else ''}{reading.raw * 100:g}" for reading in readings if reading.raw
-    )
-    corrected = " ".join(f"{reading.moisture * 100:.1f}" for reading in readings)
-    log.write(
-        by, "reading", f"{piece.tag} {how}: {raw + ' read, ' if raw else ''}{corrected} % corrected", subject=piece.tag, at=readings[0].at,
-        readings=[reading.pk for reading in readings], version=meters.CORRECTION_VERSION,
-    )  # fmt: skip
+def _log_readings(by: Membership, piece: Piece, readings: Sequence[Reading]) -> None:
+    log.write(by, "reading", "read", subject=piece.tag, at=readings[0].at, **entry_of(readings))
+
+
+def entry_of(readings: Sequence[Reading]) -> dict:
+    """What the log keeps of readings taken together: by which method and instrument, what each showed and what it meant."""
+    first = readings[0]
+    return {
+        "readings": [reading.pk for reading in readings if reading.pk],
+        "method": first.method,
+        "meter": first.meter.name if first.meter else "",
+        "shown": [[reading.layer, reading.raw] for reading in readings if reading.raw is not None],
+        "moistures": [reading.moisture for reading in readings],
+        "rule": first.rule,
+    }

@@ -9,14 +9,14 @@ from datetime import datetime, timedelta
 
 from calm_heron.air.models import Place
 from calm_heron.logbook.models import Entry
-from calm_heron.measuring.actions import Taken, build_reading, correct, record_oven_test, record_weight
+from calm_heron.measuring.actions import Taken, build_reading, correct, entry_of, record_oven_test, record_weight
 from calm_heron.measuring.demo_boards import BOARDS, Board
 from calm_heron.measuring.estimates import renew_moisture
-from calm_heron.measuring.models import Meter, MeterCheck, MeterKind, Reading
+from calm_heron.measuring.kinds import Layer, MeterKind
+from calm_heron.measuring.models import Meter, MeterCheck, Reading
 from calm_heron.plugs import Demo
 from calm_heron.stock.actions import tag_word
-from calm_heron.stock.models import RING_ANGLE_DEG, Piece
-from calm_heron.stock.models import Kind as PieceKind
+from calm_heron.stock.models import RING_ANGLE_DEG, Piece, PieceKind
 from calm_heron.workshops.models import Membership, Person, Workshop
 from wood.species import species
 from wood.units import INCH_M
@@ -77,15 +77,15 @@ def _boards(
             taken = _sitting(board, piece, meters[board.meter], level, board.days - days_ago, chance)
             made = [build_reading(by, piece, meters[board.meter], one, 19.0, at) for one in taken]
             readings += made
-            corrected = " ".join(f"{reading.moisture * 100:.1f}" for reading in made)
             entries.append(
                 Entry(
                     workshop=by.workshop,
                     at=at,
                     by=by.person,
                     kind="reading",
+                    what="read",
                     subject=piece.tag,
-                    text=f"{piece.tag} with {board.meter}: {corrected} % corrected",
+                    data=entry_of(made),
                 )
             )
     Reading.objects.bulk_create(readings)
@@ -112,10 +112,10 @@ def _sitting(board: Board, piece: Piece, meter: Meter, level: float, days: float
         along = board.at_places[spot] + chance.uniform(-0.02, 0.02)
         patch = board.patchy * (1.6 if along < 0.3 else -0.4)
         moisture = max(0.055, mean + patch + chance.gauss(0, 0.0035))
-        taken.append(Taken(_shown(piece, meter, moisture), "", along, chance.uniform(0.3, 0.7)))
+        taken.append(Taken(_shown(piece, meter, moisture), Layer.USUAL, along, chance.uniform(0.3, 0.7)))
     if board.core_wetter:
         core = mean + board.core_wetter
-        taken.append(Taken(_shown(piece, meter, core), "core", taken[0].along, taken[0].across))
+        taken.append(Taken(_shown(piece, meter, core), Layer.CORE, taken[0].along, taken[0].across))
     return taken
 
 

@@ -3,7 +3,8 @@
 from dataclasses import dataclass, field
 
 from calm_heron.air.demo import BENCH, FLAT, STORE, YARD
-from calm_heron.stock.models import Grain, Kind, Part, Seasoning
+from calm_heron.stock.kinds import PieceKind, Seasoning
+from calm_heron.stock.models import Grain, Part
 
 
 @dataclass(frozen=True)
@@ -26,7 +27,7 @@ class Board:
     spots: int = 4
     meter: str = "Blue pin meter"
     note: str = ""
-    kind: str = Kind.BOARD
+    kind: str = PieceKind.BOARD
     count: int = 1
     # A sample board of the lot before it, and where in its stack it lies.
     part: str = ""
@@ -94,7 +95,7 @@ BOARDS = (
         0.0,
         90,
         nominal="5/4",
-        kind=Kind.BOARD,
+        kind=PieceKind.BOARD,
         count=64,
         reads=0,
         source="the Hallow copse",
@@ -104,10 +105,10 @@ BOARDS = (
     Board("white_ash", 1.25, 7, 96, Grain.FLAT, STORE, 0.23, 90, nominal="5/4", part=Part.MIDDLE, reads=3),
     Board("white_ash", 1.25, 7, 96, Grain.FLAT, STORE, 0.24, 90, nominal="5/4", part=Part.MIDDLE, reads=3),
     Board("white_ash", 1.25, 7, 96, Grain.FLAT, STORE, 0.52, 90, nominal="5/4", part=Part.DEEP, reads=3, note="From the butt log"),
-    Board("white_oak", 0.75, 4.5, 72, Grain.QUARTER, FLAT, 0.0, 20, Seasoning.KILN, kind=Kind.FLOORING, count=180, reads=0),
-    Board("white_oak", 0.75, 4.5, 72, Grain.QUARTER, FLAT, 0.080, 20, Seasoning.KILN, kind=Kind.FLOORING, part=Part.OUTER, reads=3),
-    Board("white_oak", 0.75, 4.5, 72, Grain.QUARTER, FLAT, 0.078, 20, Seasoning.KILN, kind=Kind.FLOORING, part=Part.MIDDLE, reads=3),
-    Board("white_oak", 0.75, 4.5, 72, Grain.QUARTER, FLAT, 0.082, 20, Seasoning.KILN, kind=Kind.FLOORING, part=Part.DEEP, reads=3),
+    Board("white_oak", 0.75, 4.5, 72, Grain.QUARTER, FLAT, 0.0, 20, Seasoning.KILN, kind=PieceKind.FLOORING, count=180, reads=0),
+    Board("white_oak", 0.75, 4.5, 72, Grain.QUARTER, FLAT, 0.080, 20, Seasoning.KILN, kind=PieceKind.FLOORING, part=Part.OUTER, reads=3),
+    Board("white_oak", 0.75, 4.5, 72, Grain.QUARTER, FLAT, 0.078, 20, Seasoning.KILN, kind=PieceKind.FLOORING, part=Part.MIDDLE, reads=3),
+    Board("white_oak", 0.75, 4.5, 72, Grain.QUARTER, FLAT, 0.082, 20, Seasoning.KILN, kind=PieceKind.FLOORING, part=Part.DEEP, reads=3),
     Board(
         "douglas_fir_coast",
         0.72,
@@ -118,7 +119,7 @@ BOARDS = (
         0.086,
         20,
         Seasoning.KILN,
-        kind=Kind.SUBFLOOR,
+        kind=PieceKind.SUBFLOOR,
         reads=3,
         note="Hall, by the door",
     ),
@@ -132,13 +133,13 @@ BOARDS = (
         0.084,
         20,
         Seasoning.KILN,
-        kind=Kind.SUBFLOOR,
+        kind=PieceKind.SUBFLOOR,
         reads=3,
         note="Under the window",
     ),
-    Board("european_ash", 12, 12, 9, Grain.FLAT, STORE, 0.5, 75, Seasoning.GREEN, kind=Kind.BOWL, reads=4, felled=110),
-    Board("european_sycamore_maple", 10, 10, 8, Grain.FLAT, STORE, 0.45, 75, Seasoning.GREEN, kind=Kind.BOWL, reads=4, felled=110),
-    Board("black_cherry", 4, 11, 11, Grain.FLAT, YARD, 0.6, 30, Seasoning.GREEN, kind=Kind.BLANK, reads=2, felled=60),
+    Board("european_ash", 12, 12, 9, Grain.FLAT, STORE, 0.5, 75, Seasoning.GREEN, kind=PieceKind.BOWL, reads=4, felled=110),
+    Board("european_sycamore_maple", 10, 10, 8, Grain.FLAT, STORE, 0.45, 75, Seasoning.GREEN, kind=PieceKind.BOWL, reads=4, felled=110),
+    Board("black_cherry", 4, 11, 11, Grain.FLAT, YARD, 0.6, 30, Seasoning.GREEN, kind=PieceKind.BLANK, reads=2, felled=60),
     Board(
         "european_oak",
         18,
@@ -149,7 +150,7 @@ BOARDS = (
         0.7,
         120,
         Seasoning.GREEN,
-        kind=Kind.LOG,
+        kind=PieceKind.LOG,
         core_wetter=0.03,
         reads=2,
         felled=130,
@@ -164,9 +165,9 @@ BOARDS = (
         BENCH,
         0.115,
         60,
-        kind=Kind.RECLAIMED,
+        kind=PieceKind.RECLAIMED,
         reads=3,
         note="Floor beams of the old net loft; mind the nails",
     ),
-    Board("european_oak", 2.5, 22, 96, Grain.FLAT, STORE, 0.38, 180, kind=Kind.SLAB, core_wetter=0.03, felled=400),
+    Board("european_oak", 2.5, 22, 96, Grain.FLAT, STORE, 0.38, 180, kind=PieceKind.SLAB, core_wetter=0.03, felled=400),
 )

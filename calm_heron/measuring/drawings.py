@@ -3,12 +3,15 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from calm_heron.measuring.kinds import Layer
 from calm_heron.measuring.models import Reading
 from calm_heron.site.drawing import Scale, Tick, path
+from calm_heron.site.numbers import bounded, points, typed
 from calm_heron.site.ramp import colour, ink_on
-from calm_heron.stock.models import Kind, Piece
-from wood import meters
-from wood.profile import SHELL_DEPTH, USUAL_DEPTH, Profile
+from calm_heron.stock.models import Piece
+from wood.measuring import meters
+from wood.measuring.estimates import LAYER_DEPTHS
+from wood.measuring.profile import Profile, ProfileState
 
 WIDE, NARROW, MARGIN = 720, 372, 12
 LEAST_HEIGHT, MOST_HEIGHT = 76, 190
@@ -57,7 +60,7 @@ def board_maps(piece: Piece, readings: Sequence[Reading]) -> list[tuple[str, Boa
 def board_map(piece: Piece, readings: Sequence[Reading], width: int = WIDE) -> BoardMap:
     """Geometry of a board seen from above, its length across the drawing; a narrow board is drawn wider than it is, never narrower than a mark."""
     length, across_m = piece.seen_m
-    disc = piece.kind in (Kind.BLANK, Kind.BOWL)
+    disc = piece.traits.shape.is_disc
     board_width = DISC if disc else width - 2 * MARGIN
     board_height = DISC if disc else min(max(board_width * across_m / length, LEAST_HEIGHT), MOST_HEIGHT)
     left = (width - DISC) // 2 if disc and width == NARROW else MARGIN
@@ -84,25 +87,23 @@ def board_map(piece: Piece, readings: Sequence[Reading], width: int = WIDE) -> B
         unplaced=unplaced,
         unplaced_y=unplaced_y,
         summary=", ".join(_words(reading) for reading in readings) or "Nothing was read yet.",
-        shape="disc" if disc else "log" if piece.kind == Kind.LOG else "board",
+        shape="disc" if disc else piece.traits.shape.value,
     )
 
 
 def _words(reading: Reading) -> str:
-    where = "" if reading.along is None else f" at {reading.along * 100:.0f} % of the length"
-    return f"{reading.moisture * 100:.1f} %{' ' + reading.layer if reading.layer else ''}{where}"
+    where = "" if reading.along is None else f" at {points(reading.along, 0)} % of the length"
+    return f"{points(reading.moisture)} %{' ' + reading.layer if reading.layer else ''}{where}"
 
 
 def _mark(group: list[Reading], x: float, y: float) -> Mark:
-    outer = next((reading for reading in reversed(group) if reading.layer != "core"), None)
-    core = next((reading for reading in reversed(group) if reading.layer == "core"), None)
+    outer = next((reading for reading in reversed(group) if reading.layer != Layer.CORE), None)
+    core = next((reading for reading in reversed(group) if reading.layer == Layer.CORE), None)
 
     def shown(reading: Reading | None) -> tuple[str, str, str]:
         if reading is None:
             return "", "", ""
-        sign = {"above": ">", "below": "<"}.get(reading.bound, "")
-        digits = f"{reading.moisture * 100:.0f}" if core and outer else f"{reading.moisture * 100:.1f}"
-        return colour(reading.moisture), ink_on(reading.moisture), sign + digits
+        return colour(reading.moisture), ink_on(reading.moisture), bounded(reading.moisture, reading.bound, 0 if core and outer else 1)
 
     return Mark(
         x, y, *shown(outer), *shown(core),
@@ -113,9 +114,9 @@ def _mark(group: list[Reading], x: float, y: float) -> Mark:
 
 PROFILE_WIDTH, PROFILE_HEIGHT = 340, 190
 PROFILE_WORDS = {
-    "drying": "Drying: the inside is wetter than the outside.",
-    "equalised": "Equalised: inside and outside are alike.",
-    "rewetted": "Rewetted: the outside is wetter than the inside.",
+    ProfileState.DRYING: "Drying: the inside is wetter than the outside.",
+    ProfileState.EQUALISED: "Equalised: inside and outside are alike.",
+    ProfileState.REWETTED: "Rewetted: the outside is wetter than the inside.",
 }
 
 
@@ -140,20 +141,19 @@ class ProfileChart:
 
 def profile_chart(piece: Piece, profile: Profile, readings: Sequence[Reading]) -> ProfileChart:
     """The inferred profile with the readings it was inferred from at their depths."""
-    depths = {"": USUAL_DEPTH, "shell": SHELL_DEPTH, "core": 0.5}
-    points = [(share, profile.at(share)) for share in (i / 40 for i in range(41))]
+    depths = LAYER_DEPTHS
+    curve = [(share, profile.at(share)) for share in (i / 40 for i in range(41))]
     telling = [reading for reading in readings if reading.layer in depths and reading.counts and not reading.bound]
-    values = [value for _, value in points] + [reading.moisture for reading in telling]
+    values = [value for _, value in curve] + [reading.moisture for reading in telling]
     low, high = min(values), max(values)
     pad = max(0.004, (high - low) * 0.12)
     low, high = max(0.0, low - pad), high + pad
     x, y = Scale(0, 1, 40, PROFILE_WIDTH - 8), Scale(low, high, PROFILE_HEIGHT - 26, 10)
     step = next(step for step in (0.005, 0.01, 0.02, 0.05, 0.1, 0.2, 0.5) if (high - low) / step <= 6)
-    ticks = [Tick(y(k * step), f"{k * step * 100:g}") for k in range(int(low / step) + 1, int(high / step) + 1)]
-    log = piece.kind == Kind.LOG
+    ticks = [Tick(y(k * step), typed(k * step)) for k in range(int(low / step) + 1, int(high / step) + 1)]
     return ProfileChart(
-        PROFILE_WIDTH, PROFILE_HEIGHT, 40, PROFILE_HEIGHT - 26, PROFILE_WIDTH - 8, path((x(share), y(value)) for share, value in points), y(profile.mean),
+        PROFILE_WIDTH, PROFILE_HEIGHT, 40, PROFILE_HEIGHT - 26, PROFILE_WIDTH - 8, path((x(share), y(value)) for share, value in curve), y(profile.mean),
         [(x(depths[reading.layer]), y(reading.moisture), colour(reading.moisture)) for reading in telling], ticks,
-        PROFILE_WORDS[profile.state()], "bark" if log else "face", "heart" if log else "core",
-        f"Surface about {profile.surface * 100:.1f} percent, inside {profile.core * 100:.1f}, mean {profile.mean * 100:.1f}.",
+        PROFILE_WORDS[profile.state()], piece.traits.surface, piece.traits.inner.lower(),
+        f"Surface about {points(profile.surface)} percent, inside {points(profile.core)}, mean {points(profile.mean)}.",
     )  # fmt: skip

@@ -7,8 +7,9 @@ from django.dispatch import receiver
 
 from calm_heron.measuring.models import PieceMoisture, Reading
 from calm_heron.stock import actions as stock
-from calm_heron.stock.models import Kind, Piece, Status
-from wood import readiness
+from calm_heron.stock.models import Piece, Status
+from wood.measuring import estimates
+from wood.sizes import Shape
 
 # Readings belong to one sitting when they lie within a day of the newest.
 SITTING = timedelta(hours=24)
@@ -29,7 +30,9 @@ def renew_moisture(piece: Piece) -> PieceMoisture | None:
         PieceMoisture.objects.filter(piece=piece).delete()
     else:
         sitting = standing.filter(at__gt=newest.at - SITTING, at__lte=newest.at)
-        kept = _keep_estimate(piece, readiness.estimate([reading.spot() for reading in sitting], round=piece.kind == Kind.LOG), newest.at)
+        kept = _keep_estimate(
+            piece, estimates.estimate([reading.spot() for reading in sitting], is_round=piece.traits.shape is Shape.LOG), newest.at
+        )
     if piece.lot_id:
         renew_lot(piece.lot)
     return kept
@@ -43,7 +46,7 @@ def _other_boards_stand_for_it(lot: Piece, **_) -> None:
 def renew_lot(lot: Piece) -> PieceMoisture | None:
     """The estimate of a lot: its sample boards and the boards read in it without a name, each of them one board."""
     boards = lot_boards(lot)
-    estimate = readiness.estimate_lot([readiness.Board(board.estimate, board.part) for board in boards], lot.count)
+    estimate = estimates.estimate_lot([estimates.Board(board.estimate, board.part) for board in boards], lot.count)
     if estimate is None:
         PieceMoisture.objects.filter(piece=lot).delete()
         return None
@@ -56,7 +59,7 @@ class LotBoard:
 
     name: str
     part: str
-    estimate: readiness.Estimate
+    estimate: estimates.Estimate
     at: datetime
 
     @property
@@ -70,12 +73,12 @@ def lot_boards(lot: Piece) -> list[LotBoard]:
     boards = [LotBoard(row.piece.tag, row.piece.part, row.estimate(), row.at) for row in rows]
     loose = Reading.objects.standing().filter(piece=lot, counts=True).select_related("meter", "piece").order_by("-at")[:MOST_LOOSE]
     for number, reading in enumerate(reversed(loose), start=1):
-        boards.append(LotBoard(f"board {number}", reading.part, readiness.estimate([reading.spot()]), reading.at))
+        boards.append(LotBoard(f"board {number}", reading.part, estimates.estimate([reading.spot()]), reading.at))
     newest = max((board.at for board in boards), default=None)
     return [board for board in boards if board.at > newest - LOT_SITTING]
 
 
-def _keep_estimate(piece: Piece, estimate: readiness.Estimate, at: datetime) -> PieceMoisture:
+def _keep_estimate(piece: Piece, estimate: estimates.Estimate, at: datetime) -> PieceMoisture:
     values = {one.name: getattr(estimate, one.name) for one in fields(estimate) if one.name != "profile"} | {"at": at}
     kept, _ = PieceMoisture.objects.update_or_create(
         piece=piece, defaults=values, create_defaults={**values, "workshop_id": piece.workshop_id}

@@ -7,12 +7,13 @@ from django.utils import timezone
 
 from calm_heron.measuring import queries
 from calm_heron.measuring.actions import Taken
-from calm_heron.measuring.models import Condition, Face, Meter, MeterKind, Reading
+from calm_heron.measuring.kinds import Condition, Face, Layer, MeterKind
+from calm_heron.measuring.models import Meter, Reading
 from calm_heron.measuring.strip import Line, read
-from calm_heron.stock.models import Kind, Part, Piece
+from calm_heron.stock.models import Part, Piece
 from calm_heron.stock.species_forms import SpeciesField
 from calm_heron.workshops.fields import CalmForm, LengthField, MassField, PercentField, TemperatureField
-from wood import meters
+from wood.measuring import meters
 
 # What was read on a day gone by is kept as of its noon.
 NOON = time(12)
@@ -69,8 +70,8 @@ class SpotForm(CalmForm):
         super().__init__(*args, **kwargs)
 
     def build(self) -> None:
-        log = self.piece.kind == Kind.LOG
-        self.fields["layer"].choices = [("", "Usual"), ("shell", "Outside" if log else "Shell"), ("core", "Heart" if log else "Core")]
+        traits = self.piece.traits
+        self.fields["layer"].choices = [(Layer.USUAL, "Usual"), (Layer.SHELL, traits.outer), (Layer.CORE, traits.inner)]
         self.fields["meter"] = meter_field(self)
         self.fields["raw"] = PercentField(
             self.system, *meters.READING, label="Reading, %", too_far="Type what the meter shows, in percent."
@@ -241,11 +242,11 @@ class CheckForm(CalmForm):
         super().__init__(*args, **kwargs)
 
     def build(self) -> None:
-        if self.meter.kind == MeterKind.SCALE:
+        if self.meter.traits.weighs:
             self.fields["expected"] = MassField(self.system, 0.0005, 500, label=f"The test weight weighs, {self.system.mass}")
             self.fields["shown"] = MassField(self.system, 0.0005, 500, label=f"The scale shows, {self.system.mass}")
             return
-        if self.meter.kind == MeterKind.PIN:
+        if self.meter.traits.has_pins:
             self.fields["megohm"] = forms.FloatField(
                 label="A resistor across the pins, megohms", required=False, min_value=meters.RESISTOR_MEGOHM[0], max_value=meters.RESISTOR_MEGOHM[1],
                 widget=forms.TextInput(attrs={"inputmode": "decimal", "autocomplete": "off"}),
@@ -255,13 +256,13 @@ class CheckForm(CalmForm):
             self.system,
             *meters.READING,
             required=False,
-            label="or a reference block marked, %" if self.meter.kind == MeterKind.PIN else "The reference block is marked, %",
+            label="or a reference block marked, %" if self.meter.traits.has_pins else "The reference block is marked, %",
         )
         self.fields["shown"] = PercentField(self.system, *meters.READING, label="The meter shows, %")
 
     def clean(self) -> dict:
         cleaned = super().clean()
-        if self.meter.kind == MeterKind.SCALE:
+        if self.meter.traits.weighs:
             cleaned["of"] = "test weight"
         elif cleaned.get("megohm"):
             cleaned["expected"], cleaned["of"] = meters.resistor_reading(cleaned["megohm"]), f"resistor of {cleaned['megohm']:g} MΩ"
@@ -281,10 +282,11 @@ class CorrectForm(CalmForm):
         super().__init__(*args, **kwargs)
 
     def build(self) -> None:
+        traits = self.reading.piece.traits
         if self.reading.raw is not None:
             self.fields["raw"] = PercentField(self.system, *meters.READING, label="It showed, %", initial=self.reading.raw)
             self.fields["layer"] = forms.ChoiceField(
-                label="Depth", choices=[("", "Usual"), ("shell", "Shell"), ("core", "Core")], required=False, widget=forms.RadioSelect,
+                label="Depth", choices=[(Layer.USUAL, "Usual"), (Layer.SHELL, traits.outer), (Layer.CORE, traits.inner)], required=False, widget=forms.RadioSelect,
                 initial=self.reading.layer,
             )  # fmt: skip
         else:

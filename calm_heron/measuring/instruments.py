@@ -4,6 +4,7 @@ from django.db import IntegrityError, transaction
 
 from calm_heron.logbook import actions as log
 from calm_heron.measuring.models import Meter, MeterCheck
+from calm_heron.site.numbers import distance
 from calm_heron.workshops.models import Membership, Role
 from calm_heron.workshops.refusals import Refused, require
 
@@ -21,18 +22,17 @@ def check_meter(by: Membership, meter: Meter, of: str, expected: float, shown: f
         Refused: so far off that it wants repair, not an offset.
     """
     require(by, Role.HELPER)
-    locked = Meter.objects.of(by.workshop).select_for_update().get(pk=meter.pk)
+    locked = Meter.locked(by, meter.pk)
     if locked.reads_moisture and abs(expected - shown) > MOST_OFFSET:
         raise Refused(
-            f"It is {abs(expected - shown) * 100:.1f} points off: that wants a battery, clean contacts or a repair, not an offset.", "shown"
+            f"It is {distance(expected - shown)} points off: that wants a battery, clean contacts or a repair, not an offset.", "shown"
         )
     check = MeterCheck.objects.create(workshop=by.workshop, meter=locked, by=by.person, of=of, expected=expected, shown=shown)
     locked.checked_at = check.at
     if locked.reads_moisture:
         locked.offset = check.offset
     locked.save(update_fields=["checked_at", "offset"])
-    told = f"{shown * 100:.1f} % for {expected * 100:.1f} %" if locked.reads_moisture else f"{shown * 1000:g} g for {expected * 1000:g} g"
-    log.write(by, "meter", f"{locked.name} checked, {of}: showed {told}", subject=locked.name)
+    log.write(by, "meter", "checked", subject=locked.name, of=of, shown=shown, expected=expected, is_mass=not locked.reads_moisture)
     return check
 
 
@@ -52,16 +52,16 @@ def remove_meter(by: Membership, meter: Meter) -> None:
         )
     name = meter.name
     meter.delete()
-    log.write(by, "meter", f"{name} removed", subject=name)
+    log.write(by, "meter", "removed", subject=name)
 
 
 @transaction.atomic
 def retire_meter(by: Membership, meter: Meter, retired: bool) -> None:
     """Offer an instrument no more, or again."""
     require(by, Role.MAKER)
-    meter.retired, meter.version = retired, meter.version + 1
-    meter.save(update_fields=["retired", "version"])
-    log.write(by, "meter", f"{meter.name} {'retired' if retired else 'back in use'}", subject=meter.name)
+    meter.retired = retired
+    meter.save_changed("retired")
+    log.write(by, "meter", "retired" if retired else "back_in_use", subject=meter.name)
 
 
 @transaction.atomic
@@ -75,18 +75,13 @@ def keep_meter(by: Membership, meter: Meter | None, version: int, **values) -> M
     if meter is None:
         kept = Meter(workshop=by.workshop)
     else:
-        kept = Meter.objects.of(by.workshop).select_for_update().get(pk=meter.pk)
-        if kept.version != version:
-            raise Refused(
-                "Somebody else has changed this meter meanwhile. What you typed is still here; keep it again to put it over theirs."
-            )
-        kept.version += 1
+        kept = Meter.unchanged(by, meter.pk, version)
     for name, value in values.items():
         setattr(kept, name, value)
     try:
         with transaction.atomic():
-            kept.save()
+            kept.save() if meter is None else kept.save_changed()
     except IntegrityError:
         raise Refused(f"There is a meter called {values['name']} already.", "name") from None
-    log.write(by, "meter", f"{'New meter' if meter is None else 'Meter changed'}: {kept.name}", subject=kept.name)
+    log.write(by, "meter", "added" if meter is None else "changed", subject=kept.name)
     return kept

@@ -3,24 +3,16 @@
 from django.db import models
 from django.utils import timezone
 
+from calm_heron.measuring.kinds import METER_TRAITS, Condition, Face, Layer, MeterKind, MeterTraits, Method
 from calm_heron.stock.models import Part, Piece
 from calm_heron.workshops.models import Person, WorkshopRow, WorkshopRows
-from wood import meters, readiness
-from wood.profile import pinless_depth
+from calm_heron.workshops.versions import Versioned
+from wood.measuring import estimates
+from wood.measuring.profile import pinless_depth
+from wood.measuring.readings import Bound
 
 
-class MeterKind(models.TextChoices):
-    PIN = "pin", "Pin meter"
-    PINLESS = "pinless", "Pinless meter"
-    SCALE = "scale", "Scale"
-    OVEN = "oven", "Oven"
-
-
-# Kinds that show a moisture of their own.
-READS_MOISTURE = (MeterKind.PIN, MeterKind.PINLESS)
-
-
-class Meter(WorkshopRow):
+class Meter(Versioned, WorkshopRow):
     """An instrument as it is set in this workshop: a moisture meter, a scale, an oven.
 
     ``offset`` is what its newest check adds to what it shows; a retired one is offered no more, and its readings stay.
@@ -45,7 +37,6 @@ class Meter(WorkshopRow):
     offset = models.FloatField(default=0.0)
     checked_at = models.DateTimeField(null=True, blank=True)
     retired = models.BooleanField(default=False)
-    version = models.PositiveIntegerField(default=1)
 
     class Meta:
         constraints = [
@@ -59,8 +50,13 @@ class Meter(WorkshopRow):
         return self.name
 
     @property
+    def traits(self) -> MeterTraits:
+        """What its kind is."""
+        return METER_TRAITS[MeterKind(self.kind)]
+
+    @property
     def reads_moisture(self) -> bool:
-        return self.kind in READS_MOISTURE
+        return self.traits.reads_moisture
 
 
 class MeterCheck(WorkshopRow):
@@ -81,40 +77,6 @@ class MeterCheck(WorkshopRow):
         return self.expected - self.shown
 
 
-class Method(models.TextChoices):
-    PIN = "pin", "Pin meter"
-    PINLESS = "pinless", "Pinless meter"
-    WEIGHT = "weight", "Weight"
-    OVEN = "oven", "Oven test"
-
-
-class Layer(models.TextChoices):
-    USUAL = "", "usual depth"
-    SHELL = "shell", "shell"
-    CORE = "core", "core"
-    WHOLE = "whole", "whole piece"
-
-
-class Face(models.TextChoices):
-    """Where on the piece, besides the face that lies up."""
-
-    UPPER = "", "face up"
-    UNDER = "under", "other face"
-    EDGE = "edge", "edge"
-    END = "end", "end grain"
-
-
-class Condition(models.TextChoices):
-    """What the surface was like there; the core knows what each means."""
-
-    PLAIN = "", "nothing special"
-    FRESH = meters.FRESH, "freshly cut"
-    WEATHERED = meters.WEATHERED, "weathered skin"
-    WET = meters.WET, "wet to the touch"
-    BACKED = meters.BACKED, "hand or bench behind it"
-    METAL = meters.METAL, "nails or screws near"
-
-
 class Readings(WorkshopRows):
     """Readings; ``standing`` leaves out what was taken out, and the entries that took it out."""
 
@@ -123,7 +85,7 @@ class Readings(WorkshopRows):
 
 
 class Reading(WorkshopRow):
-    """One reading: the raw value as the instrument showed it, what it was corrected to, how, and by which version.
+    """One reading: the raw value as the instrument showed it, what it was corrected to, how, and by which version of the rule.
 
     Added, never changed (see the migration). A correction is a new reading that ``supersedes`` the old one; one with ``struck``
     set only takes the old one out.
@@ -148,12 +110,13 @@ class Reading(WorkshopRow):
     part = models.CharField(max_length=6, choices=Part.choices, blank=True, default="")
     moisture = models.FloatField()
     uncertainty = models.FloatField()
-    bound = models.CharField(max_length=5, blank=True, default="")
+    bound = models.CharField(max_length=5, blank=True, default=Bound.NONE)
     counts = models.BooleanField(default=True)
     near_end = models.BooleanField(default=False)
     warnings = models.JSONField(default=list)
     steps = models.JSONField(default=list)
-    version = models.CharField(max_length=10)
+    # The version of the correction.
+    rule = models.CharField(max_length=10)
     supersedes = models.OneToOneField("self", on_delete=models.PROTECT, null=True, related_name="superseded_by")
     struck = models.BooleanField(default=False)
 
@@ -163,16 +126,16 @@ class Reading(WorkshopRow):
         indexes = [models.Index(fields=["piece", "-at"], name="readings_newest_first")]
         constraints = [models.CheckConstraint(condition=models.Q(moisture__range=(0, 10)), name="moisture_possible")]
 
-    def spot(self) -> readiness.Spot:
+    def spot(self) -> estimates.Spot:
         """This reading as the verdict sees it."""
         depth = None
         if self.method == Method.PINLESS and self.layer == Layer.USUAL and self.meter is not None:
             depth = pinless_depth(self.meter.depth_m, self.piece.thickness_m)
-        return readiness.Spot(self.moisture, self.uncertainty, self.layer, self.near_end, self.counts, self.bound, depth)
+        return estimates.Spot(self.moisture, self.uncertainty, self.layer, self.near_end, self.counts, self.bound, depth)
 
 
 class PieceMoisture(WorkshopRow):
-    """What the newest sitting of readings says about a piece: :class:`wood.readiness.Estimate`, kept so that lists need not recompute it."""
+    """What the newest sitting of readings says about a piece: :class:`wood.measuring.estimates.Estimate`, kept so that lists need not recompute it."""
 
     piece = models.OneToOneField(Piece, on_delete=models.CASCADE, related_name="moisture")
     at = models.DateTimeField()
@@ -193,6 +156,6 @@ class PieceMoisture(WorkshopRow):
     class Meta:
         indexes = [models.Index(fields=["workshop", "-at"], name="moisture_newest_first")]
 
-    def estimate(self) -> readiness.Estimate:
+    def estimate(self) -> estimates.Estimate:
         names = ("mean", "instrument", "sampling", "spread", "count", "reach", "gradient", "bound", "left_out", "by_weight", "wet", "least")
-        return readiness.Estimate(**{name: getattr(self, name) for name in names})
+        return estimates.Estimate(**{name: getattr(self, name) for name in names})

@@ -7,7 +7,7 @@ from collections.abc import Mapping, Sequence
 from django.db.models import QuerySet
 from django.urls import reverse
 
-from calm_heron.measuring import demo, drawings, queries
+from calm_heron.measuring import demo, drawings, queries, words
 from calm_heron.measuring.models import Meter, MeterCheck, PieceMoisture, Reading
 from calm_heron.measuring.words import warning_sentences
 from calm_heron.plugs import (
@@ -26,9 +26,11 @@ from calm_heron.plugs import (
     Question,
     Slot,
 )
+from calm_heron.site.numbers import bounded, points
 from calm_heron.stock.listing import COLUMNS, TABLE_COLUMNS, Column, TableColumn
 from calm_heron.stock.models import Piece
 from calm_heron.stock.search import SEARCH_WORDS, SearchWord
+from wood.measuring.readings import Bound
 
 
 def strip(page: Mapping) -> dict | None:
@@ -51,7 +53,7 @@ def as_read(page: Mapping) -> dict | None:
     return {
         "maps": drawings.board_maps(piece, sitting),
         "profile": drawings.profile_chart(piece, profile, sitting) if profile else None,
-        "warnings": warning_sentences(list(dict.fromkeys(code for reading in sitting for code in reading.warnings))),
+        "warnings": warning_sentences(code for reading in sitting for code in reading.warnings),
     }
 
 
@@ -59,7 +61,7 @@ def contents(page: Mapping) -> dict | None:
     """What the piece weighs at its moisture; where it is wetter than the meter can measure, the least that it weighs."""
     piece = page["piece"]
     row = PieceMoisture.objects.filter(piece=piece).first()
-    if row is None or row.bound == "below":
+    if row is None or row.bound == Bound.BELOW:
         return None
     board = row.estimate()
     weighs = piece.contents(board.least if board.bound and board.least is not None else board.mean)
@@ -96,14 +98,13 @@ def of_moisture(pieces: QuerySet[Piece], asked: list, question: Question) -> Que
 
 
 # A moisture beyond the meter's range goes out as what it is: wetter, or drier, than that.
-SIGNS = {"": "", "above": ">", "below": "<"}
 
 
 def moisture_cells(piece: Piece) -> Sequence[str]:
     known = getattr(piece, "moisture", None)
     if known is None:
         return "", "", ""
-    return f"{SIGNS[known.bound]}{known.mean * 100:.1f}", f"{known.estimate().uncertainty * 100:.1f}", known.at.date().isoformat()
+    return bounded(known.mean, known.bound), points(known.estimate().uncertainty), known.at.date().isoformat()
 
 
 PARTS.add(
@@ -114,7 +115,7 @@ KEYS.add(
     Keys(5, ((("/",), "the reading strip"), (("Enter",), "keeps it"), (("Esc",), "leaves it"))),
     Keys(90, ((("←", "↑", "→", "↓"), "move"), (("Enter",), "goes to the number")), where="On the board or the log’s end"),
 )
-LOG_KINDS.add(LogKind(10, "reading", "Readings"), LogKind(60, "meter", "Meters"))
+LOG_KINDS.add(LogKind(10, "reading", "Readings", words.LOG_OF_READINGS), LogKind(60, "meter", "Meters", words.LOG_OF_METERS))
 PANELS.add(
     Panel(10, Slot.ABOVE_PAGE, "measuring/strip.html", strip),
     Panel(40, Slot.PIECE, "measuring/as_read.html", as_read),

@@ -8,11 +8,14 @@ from django.utils import timezone
 
 from calm_heron.air.models import AirReading
 from calm_heron.measuring.estimates import SITTING
-from calm_heron.measuring.models import READS_MOISTURE, Meter, MeterKind, Reading
-from calm_heron.stock.models import Kind, Piece
+from calm_heron.measuring.kinds import READS_MOISTURE, Layer, MeterKind
+from calm_heron.measuring.models import Meter, Reading
+from calm_heron.stock.models import Piece
 from calm_heron.workshops.models import Membership, Workshop
-from wood import readiness
-from wood.profile import Profile
+from wood.measuring import estimates
+from wood.measuring.profile import Profile
+from wood.measuring.readings import Bound
+from wood.sizes import Shape
 
 # With no air read lately, wood is taken to be at room temperature, where the correction is small.
 USUAL_WOOD_TEMPERATURE_C = 20.0
@@ -60,7 +63,7 @@ def sitting(piece: Piece) -> list[Reading]:
 
 def inferred_profile(piece: Piece, readings: list[Reading]) -> Profile | None:
     """The moisture through the thickness that the readings of a sitting tell, where both outer and core were read."""
-    found = readiness.estimate([reading.spot() for reading in readings], round=piece.kind == Kind.LOG)
+    found = estimates.estimate([reading.spot() for reading in readings], is_round=piece.traits.shape is Shape.LOG)
     return found.profile if found else None
 
 
@@ -75,8 +78,8 @@ def daily_means(pieces: list[Piece], since) -> dict[int, list[tuple]]:
     """(day, mean moisture) of each piece since a moment, by piece id; one query."""
     rows = (
         Reading.objects.standing()
-        .filter(piece__in=pieces, at__gte=since, counts=True, near_end=False, bound="")
-        .exclude(layer="core")
+        .filter(piece__in=pieces, at__gte=since, counts=True, near_end=False, bound=Bound.NONE)
+        .exclude(layer=Layer.CORE)
         .annotate(day=TruncDate("at"))
         .values_list("piece", "day")
         .annotate(mean=Avg("moisture"))

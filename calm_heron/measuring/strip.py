@@ -6,11 +6,14 @@
 
 from dataclasses import dataclass, field
 
+from calm_heron.site.numbers import points
 from calm_heron.workshops.fields import sentence
-from wood import lots, meters, units
+from wood import units
 from wood.errors import CannotRead
+from wood.measuring import lots, meters
+from wood.measuring.readings import Layer
 
-LAYERS = ("core", "shell")
+LAYERS = (Layer.CORE, Layer.SHELL)
 MOST_READINGS = 1000
 MOST_PER_LINE = 60
 
@@ -20,7 +23,7 @@ class Spoken:
     """One reading as typed: ``raw`` as a fraction."""
 
     raw: float
-    layer: str = ""
+    layer: str = Layer.USUAL
     at_end: bool = False
     part: str = ""
 
@@ -39,7 +42,7 @@ class Line:
 def read(text: str) -> list[Line]:
     """The lines of a strip; blank ones are skipped. A line that cannot be read carries its error, the others stand.
 
-    >>> [(reading.raw, reading.layer) for reading in read("ash-07 11.2 core 14")[0].readings]
+    >>> [(reading.raw, str(reading.layer)) for reading in read("ash-07 11.2 core 14")[0].readings]
     [(0.112, ''), (0.14, 'core')]
     """
     lines = [_line(number, line.strip()) for number, line in enumerate(text.splitlines(), start=1) if line.strip()]
@@ -61,7 +64,7 @@ def _line(number: int, text: str) -> Line:
             if sign == "end":
                 said["at_end"] = True
             elif sign in LAYERS:
-                said["layer"] = sign
+                said["layer"] = Layer(sign)
             elif sign in lots.STRATA:
                 said["part"] = sign
             else:
@@ -86,5 +89,5 @@ def _moisture(word: str) -> float:
     if moisture < low:
         raise CannotRead("moisture", word, f"{word} is less than any meter shows; write percent, as in 11.2")
     if moisture > high:
-        raise CannotRead("moisture", word, f"{word} is more than any meter shows ({high * 100:.0f})")
+        raise CannotRead("moisture", word, f"{word} is more than any meter shows ({points(high, 0)})")
     return moisture

@@ -18,7 +18,8 @@ from calm_heron.stock.views import piece_or_404
 from calm_heron.workshops.doors import in_workshop, once, once_or_again
 from calm_heron.workshops.models import Role
 from calm_heron.workshops.refusals import Refused
-from wood.meters import Corrected
+from wood.measuring.meters import Corrected
+from wood.measuring.readings import Warn
 
 
 @dataclass
@@ -60,8 +61,8 @@ def understand(request: HttpRequest, form: StripForm) -> list[PreviewLine]:
             ]
             codes = [code for _, corrected in made.corrected for code in corrected.warnings]
             if any(one.at_end for one in line.readings):
-                codes.append("near_end")
-            made.warnings = warning_sentences(list(dict.fromkeys(codes)))
+                codes.append(Warn.NEAR_END)
+            made.warnings = warning_sentences(codes)
         understood.append(made)
     return understood
 

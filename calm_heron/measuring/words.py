@@ -1,25 +1,111 @@
-"""The warnings of a reading in plain sentences."""
+"""A reading in words: its warnings, the steps from what was shown to what it means, and what the log says of it."""
+
+from collections.abc import Callable, Iterable
+from dataclasses import dataclass
+from typing import Any
+
+from calm_heron.measuring.kinds import TOLD_LAYERS, Method
+from calm_heron.site.numbers import points, signed, typed
+from wood.measuring.readings import StepKind, Warn
+from wood.units import System, write_mass, write_temperature
 
 WARNINGS = {
-    "beyond_range": "Beyond what this meter can measure: it only says wetter or drier.",
-    "frost": "Frozen wood reads low and unsteadily; warm it and read again.",
-    "no_species_figure": "No figure is known for this species on this kind of meter, so the doubt is larger.",
-    "relative_figure": "Read on the scale of a close relative; the doubt is a little larger.",
-    "extrapolated": "Outside the published table for this species; carried on along its slope.",
-    "thinner_than_depth": "The board is thinner than the meter senses: it has read what lies behind. Not counted.",
-    "air_gap": "Barely thicker than the sensing depth: hold the board clear of bench and hand.",
-    "other_species_set": "The meter was set for other wood: that setting is taken back first.",
-    "setting_not_known": "What the meter’s own setting did to the number is not known here, so it could not be taken back.",
-    "setting_far": "The meter is set for wood of a very different density; the step from one to the other is large.",
-    "wet_surface": "The surface was wet: pins and fields read that water. Not counted; wipe it, wait, or use insulated pins.",
-    "weathered": "Read on a weathered skin, which runs ahead of the wood under it; the doubt is larger. Plane or cut a fresh spot.",
-    "hand_behind": "A hand or the bench was behind a thin board and was read along. Not counted; hold it clear.",
-    "pins_across": "The pins stood across the grain, where wood resists more: it may be wetter than it reads; the doubt is larger.",
-    "metal": "Metal was near: it carries current and bends the field. Not counted; read a hand’s width away.",
-    "estimated_ovendry": "Its ovendry weight was only estimated from size and species: good for wet wood, of little use near dry.",
-    "near_end": "Near an end, where wood dries first: left out when others were taken.",
+    Warn.BEYOND_RANGE: "Beyond what this meter can measure: it only says wetter or drier.",
+    Warn.FROST: "Frozen wood reads low and unsteadily; warm it and read again.",
+    Warn.NO_SPECIES_FIGURE: "No figure is known for this species on this kind of meter, so the doubt is larger.",
+    Warn.RELATIVE_FIGURE: "Read on the scale of a close relative; the doubt is a little larger.",
+    Warn.EXTRAPOLATED: "Outside the published table for this species; carried on along its slope.",
+    Warn.THINNER_THAN_DEPTH: "The board is thinner than the meter senses: it has read what lies behind. Not counted.",
+    Warn.AIR_GAP: "Barely thicker than the sensing depth: hold the board clear of bench and hand.",
+    Warn.OTHER_SPECIES_SET: "The meter was set for other wood: that setting is taken back first.",
+    Warn.SETTING_NOT_KNOWN: "What the meter’s own setting did to the number is not known here, so it could not be taken back.",
+    Warn.SETTING_FAR: "The meter is set for wood of a very different density; the step from one to the other is large.",
+    Warn.WET_SURFACE: "The surface was wet: pins and fields read that water. Not counted; wipe it, wait, or use insulated pins.",
+    Warn.WEATHERED: "Read on a weathered skin, which runs ahead of the wood under it; the doubt is larger. Plane or cut a fresh spot.",
+    Warn.HAND_BEHIND: "A hand or the bench was behind a thin board and was read along. Not counted; hold it clear.",
+    Warn.PINS_ACROSS: "The pins stood across the grain, where wood resists more: it may be wetter than it reads; the doubt is larger.",
+    Warn.METAL: "Metal was near: it carries current and bends the field. Not counted; read a hand’s width away.",
+    Warn.ESTIMATED_OVENDRY: "Its ovendry weight was only estimated from size and species: good for wet wood, of little use near dry.",
+    Warn.NEAR_END: "Near an end, where wood dries first: left out when others were taken.",
 }
 
 
-def warning_sentences(codes: list[str]) -> list[str]:
-    return [WARNINGS[code] for code in codes if code in WARNINGS]
+def warning_sentences(codes: Iterable[str]) -> list[str]:
+    """What is to be said of readings, each sentence once."""
+    return [WARNINGS[Warn(code)] for code in dict.fromkeys(codes) if code in list(Warn)]
+
+
+RESISTANCE = "FPL-GTR-6, resistance by species"
+STEPS: dict[StepKind, tuple[Callable[[dict, System], str], str]] = {
+    StepKind.SHOWN: (lambda went_by, system: "as the meter shows it", ""),
+    StepKind.CHECK_ADDS: (lambda went_by, system: f"its newest check adds {signed(went_by['adds'])}", ""),
+    StepKind.SETTING_TAKEN_BACK: (lambda went_by, system: "the setting for other wood taken back", RESISTANCE),
+    StepKind.WOOD_TEMPERATURE: (
+        lambda went_by, system: f"wood at {write_temperature(went_by['temperature_c'], system)}", "Pfaff and Garrahan 1986"
+    ),
+    StepKind.SPECIES_SCALE: (lambda went_by, system: f"scale for {went_by['species']}", RESISTANCE),
+    StepKind.DENSITY: (
+        lambda went_by, system: f"density of {went_by['species']}: setting {went_by['setting']:.2f} over specific gravity "
+        f"{went_by['specific_gravity']:.2f}",
+        "",
+    ),
+    StepKind.ONLY_A_BOUND: (lambda went_by, system: "only a bound is left beyond the meter’s range", "FPL-GTR-6"),
+    StepKind.WEIGHED: (lambda went_by, system: "(wet − dry) / dry", "AH-188 ch. 6"),
+}  # fmt: skip
+
+
+@dataclass(frozen=True)
+class StepTold:
+    """A step for the page: the value after it, what was done, and by which source."""
+
+    moisture: float
+    what: str
+    source: str
+
+
+def steps_told(steps: list[dict[str, Any]], system: System) -> list[StepTold]:
+    """The kept steps of a reading in words, in the reader's units."""
+    return [_step_told(step, system) for step in steps]
+
+
+def _step_told(step: dict[str, Any], system: System) -> StepTold:
+    if step["kind"] == StepKind.AS_WRITTEN:
+        return StepTold(step["moisture"], step["figures"]["name"], step["figures"]["source"])
+    what, source = STEPS[StepKind(step["kind"])]
+    return StepTold(step["moisture"], what(step["figures"], system), source)
+
+
+HOW = {Method.WEIGHT: "by weight", Method.OVEN: "by oven test"}
+
+
+def _read(data, system: System) -> str:
+    how = f"with {data['meter']}" if data["meter"] else HOW[Method(data["method"])]
+    shown = " ".join(f"{layer + ' ' if layer in TOLD_LAYERS else ''}{typed(raw)}" for layer, raw in data["shown"])
+    meant = " ".join(points(moisture) for moisture in data["moistures"])
+    return f"{data['subject']} {how}: {shown + ' read, ' if shown else ''}{meant} % corrected"
+
+
+def _taken_out(data, system: System) -> str:
+    return f"{data['subject']}: reading of {points(data['moisture'])} % taken out"
+
+
+def _corrected(data, system: System) -> str:
+    return f"{data['subject']}: reading of {points(data['before'])} % corrected to {points(data['moisture'])} %"
+
+
+def _checked(data, system: System) -> str:
+    def written(figure: float) -> str:
+        return write_mass(figure, system) if data["is_mass"] else f"{points(figure)} %"
+
+    return f"{data['subject']} checked, {data['of']}: showed {written(data['shown'])} for {written(data['expected'])}"
+
+
+LOG_OF_READINGS = {"read": _read, "taken_out": _taken_out, "corrected": _corrected}
+LOG_OF_METERS = {
+    "added": "New meter: {subject}",
+    "changed": "Meter changed: {subject}",
+    "checked": _checked,
+    "retired": "{subject} retired",
+    "back_in_use": "{subject} back in use",
+    "removed": "{subject} removed",
+}

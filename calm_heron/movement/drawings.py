@@ -7,9 +7,10 @@ import numpy as np
 
 from calm_heron.movement.queries import Movement
 from calm_heron.site.drawing import Scale, path
+from calm_heron.site.numbers import points
 from calm_heron.site.ramp import colour
 from calm_heron.stock.models import Piece
-from wood.section import Section
+from wood.movement.section import Section
 
 WIDE, NARROW, MOST_HEIGHT, SIDE, ABOVE, BELOW = 620, 380, 300, 84, 34, 56
 LOG_SIZE = 300
@@ -129,7 +130,7 @@ def _larger(after: np.ndarray, green: np.ndarray, times: int) -> np.ndarray:
 
 def _summary(board: Section, moved: Movement) -> str:
     verb = "shrinks" if moved.to_moisture < moved.from_moisture else "swells"
-    words = [f"From {moved.from_moisture * 100:.1f} to {moved.to_moisture * 100:.1f} percent the board {verb}"]
+    words = [f"From {points(moved.from_moisture)} to {points(moved.to_moisture)} percent the board {verb}"]
     if abs(board.cup_m) > 5e-5:
         words.append(f"and cups by {abs(board.cup_m) * 1000:.1f} mm, hollow on the {'bark' if board.cup_m > 0 else 'pith'} side")
     if board.split_rad:

@@ -4,7 +4,7 @@ from django import forms
 
 from calm_heron.stock.models import Piece
 from calm_heron.workshops.fields import CalmForm, LengthField, PercentField
-from wood.section import PITH_M
+from wood.movement.section import PITH_M
 
 
 class MovementForm(CalmForm):

@@ -3,10 +3,10 @@
 from dataclasses import dataclass
 
 from calm_heron.stock.models import Piece
-from wood import section, shrinkage
 from wood.errors import NotKnown
-from wood.section import Section
-from wood.shrinkage import Shrinkage
+from wood.movement import section, shrinkage
+from wood.movement.section import Section
+from wood.movement.shrinkage import Shrinkage
 
 # A piece's own shrinkage varies by about 15 % about its species' mean (Wood Handbook ch. 4), one standard deviation.
 SHRINKAGE_SPREAD = 0.15

@@ -19,7 +19,7 @@ from calm_heron.stock.models import PITH_M, Piece
 from calm_heron.stock.views import piece_or_404
 from calm_heron.workshops.doors import in_workshop, once_or_told
 from calm_heron.workshops.models import Role
-from wood.section import pith_for, ring_angle_deg
+from wood.movement.section import pith_for, ring_angle_deg
 
 
 @in_workshop()

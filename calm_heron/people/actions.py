@@ -6,7 +6,6 @@ from django.utils.text import slugify
 from calm_heron.logbook.actions import write
 from calm_heron.workshops.models import Invitation, Membership, Person, Role, Workshop
 from calm_heron.workshops.refusals import Refused, require
-from wood.units import SYSTEMS
 
 KIND = "people"
 
@@ -25,7 +24,7 @@ def found_workshop(person: Person, name: str, units: str) -> Workshop:
         except IntegrityError:
             number += 1
     owner = Membership.objects.create(workshop=workshop, person=person, role=Role.OWNER)
-    write(owner, KIND, f"{workshop.name} was founded")
+    write(owner, KIND, "founded", name=workshop.name)
     return workshop
 
 
@@ -34,7 +33,7 @@ def invite(by: Membership, role: Role) -> Invitation:
     """A link for one more person; owners invite. The log does not hold the link."""
     require(by, Role.OWNER)
     made = Invitation.objects.create(workshop=by.workshop, role=role, invited_by=by.person)
-    write(by, KIND, f"An invitation was made, as {_spoken(role)}", role=role.value)
+    write(by, KIND, "invited", role=role.value)
     return made
 
 
@@ -56,7 +55,7 @@ def join(person: Person, token: str) -> Membership:
     invitation.accepted_by = person
     invitation.save(update_fields=["accepted_by"])
     member = Membership.objects.create(workshop=invitation.workshop, person=person, role=invitation.role)
-    write(member, KIND, f"{person} joined as {_spoken(member.role)}", subject=str(person), role=member.role)
+    write(member, KIND, "joined", subject=str(person), role=member.role)
     return member
 
 
@@ -80,10 +79,10 @@ def change_role(by: Membership, member_id: int, role: Role | None) -> None:
     who, before = str(member.person), member.role
     # Written first: whoever ends their own membership is still a member as they do.
     if role is None:
-        write(by, KIND, f"{who}, {_spoken(before)}, is no longer a member", subject=who, before=before)
+        write(by, KIND, "left", subject=who, before=before)
         member.delete()
         return
-    write(by, KIND, f"{who} is {_spoken(role)} now, {_spoken(before)} before", subject=who, role=role.value, before=before)
+    write(by, KIND, "role", subject=who, role=role.value, before=before)
     member.role = role
     member.save(update_fields=["role"])
 
@@ -94,12 +93,8 @@ def set_units(by: Membership, name: str, units: str) -> None:
     require(by, Role.OWNER)
     workshop = Workshop.objects.select_for_update().get(pk=by.workshop_id)
     if name != workshop.name:
-        write(by, KIND, f"{workshop.name} is called {name} now", before=workshop.name, name=name)
+        write(by, KIND, "renamed", before=workshop.name, name=name)
     if units != workshop.units:
-        write(by, KIND, f"Numbers are written in {SYSTEMS[units].name.lower()} now", before=workshop.units, units=units)
+        write(by, KIND, "units", before=workshop.units, units=units)
     by.workshop.name, by.workshop.units = name, units
     by.workshop.save(update_fields=["name", "units"])
-
-
-def _spoken(role: int) -> str:
-    return Role(role).name.lower()

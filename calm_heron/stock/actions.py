@@ -12,20 +12,15 @@ from PIL import Image, ImageOps, UnidentifiedImageError
 
 from calm_heron.air.models import Place
 from calm_heron.logbook import actions as log
-from calm_heron.logbook.models import Entry
 from calm_heron.stock import woods
-from calm_heron.stock.models import Kind, OwnSpecies, Part, Photo, Piece, Status
+from calm_heron.stock.kinds import TRAITS, PieceKind
+from calm_heron.stock.models import OwnSpecies, Part, Photo, Piece, Status
 from calm_heron.workshops.models import Membership, Role, Workshop
 from calm_heron.workshops.refusals import Refused, require
 
 # Sent with ``lot`` when other boards stand for it than before.
 lot_changed = Signal()
 
-STILL_HERE = "What you typed is still here; keep it again to put it over theirs."
-KIND_WORD = {
-    Kind.LOG: "log", Kind.SLAB: "slab", Kind.BLANK: "blank", Kind.SPINDLE: "spindle", Kind.BOWL: "bowl", Kind.FLOORING: "floor",
-    Kind.RECLAIMED: "old", Kind.SUBFLOOR: "subfloor",
-}  # fmt: skip
 PHOTO_PIXELS, PHOTOS_EACH = 1600, 6
 MOST_PHOTO_PIXELS = 60_000_000
 
@@ -41,13 +36,12 @@ def add_piece(by: Membership, species_key: str, *, tag: str = "", **fields) -> P
     require(by, Role.MAKER)
     wood = woods.species_of(by.workshop.pk, species_key)
     lock_tags(by.workshop)
-    kind, count = fields.get("kind", Kind.BOARD), fields.get("count", 1)
+    kind, count = fields.get("kind", PieceKind.BOARD), fields.get("count", 1)
     tag = tag or next_tag(by.workshop, tag_word(wood.common_name, kind, count))
     if Piece.objects.of(by.workshop).filter(tag__iexact=tag).exists():
         raise Refused(f"There is a piece with the tag {tag} already.", "tag")
     piece = Piece.objects.create(workshop=by.workshop, tag=tag, species_key=species_key, added_by=by.person, **fields)
-    what = f"New lot of {count}" if count > 1 else f"New {Kind(kind).label.lower()}"
-    log.write(by, "stock", f"{what} {piece.tag}: {wood.common_name}", subject=piece.tag)
+    log.write(by, "stock", "added", subject=piece.tag, kind_of_piece=kind, count=count, species=wood.common_name)
     return piece
 
 
@@ -56,7 +50,7 @@ def lock_tags(workshop: Workshop) -> None:
     Workshop.objects.select_for_update().get(pk=workshop.pk)
 
 
-def tag_word(common_name: str, kind: str = Kind.BOARD, count: int = 1) -> str:
+def tag_word(common_name: str, kind: str = PieceKind.BOARD, count: int = 1) -> str:
     """The short word for tags: the last word of the species' name (at most 12 letters), and the kind where it is no board.
 
     >>> tag_word("Northern red oak"), tag_word("Mahogany (true)"), tag_word("White ash", "bowl"), tag_word("White ash", count=40)
@@ -64,7 +58,7 @@ def tag_word(common_name: str, kind: str = Kind.BOARD, count: int = 1) -> str:
     """
     words = re.findall(r"[a-z]+", re.sub(r"\(.*?\)|,.*", "", common_name.lower()))
     word = (words[-1] if words else "board")[:12]
-    besides = KIND_WORD.get(kind) or ("lot" if count > 1 else "")
+    besides = TRAITS[PieceKind(kind)].tag_word or ("lot" if count > 1 else "")
     return f"{word}-{besides}" if besides else word
 
 
@@ -79,20 +73,6 @@ def next_tag(workshop: Workshop, word: str) -> str:
     return f"{word}-{int(last.rsplit('-', 1)[1]) + 1 if last else 1:02d}"
 
 
-def unchanged(by: Membership, pk: int, version: int) -> Piece:
-    """The piece, locked, if nobody has changed it since ``version``.
-
-    Raises:
-        Refused: somebody has; it says who did what, as the log has it.
-    """
-    locked = Piece.objects.of(by.workshop).select_for_update(of=("self",)).get(pk=pk)
-    if locked.version != version:
-        last = Entry.objects.of(by.workshop).filter(subject=locked.tag, kind="stock").select_related("by").order_by("-id").first()
-        told = f"{last.by} was first: “{last.text}”." if last else f"Somebody else has changed {locked.tag} since you opened it."
-        raise Refused(f"{told} {STILL_HERE}")
-    return locked
-
-
 @transaction.atomic
 def change_piece(by: Membership, piece: Piece, version: int, **changes) -> None:
     """Change a piece, if nobody else has since ``version``.
@@ -101,19 +81,17 @@ def change_piece(by: Membership, piece: Piece, version: int, **changes) -> None:
         Refused: somebody else was first, or a lot would hold fewer pieces than it has sample boards.
     """
     require(by, Role.MAKER)
-    locked = unchanged(by, piece.pk, version)
+    locked = Piece.unchanged(by, piece.pk, version)
     changed = [name for name, value in changes.items() if getattr(locked, name) != value]
     if changes.get("count", locked.count) < max(1, 2 * locked.samples.exists(), locked.samples.count()):
         raise Refused(f"It has {locked.samples.count()} sample boards; a lot holds at least those, and two.", "count")
     for name in changed:
         setattr(locked, name, changes[name])
-    locked.version += 1
-    locked.save()
+    locked.save_changed()
     if "count" in changed:
         lot_changed.send(Piece, lot=locked)
     if changed:
-        words = ", ".join(name.removesuffix("_m").removesuffix("_deg").removesuffix("_key").replace("_", " ") for name in changed)
-        log.write(by, "stock", f"{locked.tag} changed: {words}", subject=locked.tag)
+        log.write(by, "stock", "changed", subject=locked.tag, fields=changed)
 
 
 @transaction.atomic
@@ -126,18 +104,15 @@ def move(by: Membership, pieces: Sequence[tuple[int, int]], place: Place) -> int
     require(by, Role.HELPER)
     moved = 0
     for pk, version in sorted(pieces):
-        piece = unchanged(by, pk, version)
+        piece = Piece.unchanged(by, pk, version)
         if piece.place_id == place.pk:
             continue
         came_from = piece.place.name if piece.place else None
         for one in (piece, *piece.samples.all()):
-            one.place, one.version = place, one.version + 1
-            one.save(update_fields=["place", "version"])
+            one.place = place
+            one.save_changed("place")
         moved += 1
-        log.write(
-            by, "stock", f"{piece.tag} moved to {place.name}" + (f" from {came_from}" if came_from else ""), subject=piece.tag,
-            to=place.name, came_from=came_from,
-        )  # fmt: skip
+        log.write(by, "stock", "moved", subject=piece.tag, to=place.name, came_from=came_from)
     return moved
 
 
@@ -151,14 +126,14 @@ def set_status(by: Membership, pieces: Sequence[tuple[int, int]], status: Status
     require(by, Role.MAKER)
     marked = 0
     for pk, version in sorted(pieces):
-        piece = unchanged(by, pk, version)
+        piece = Piece.unchanged(by, pk, version)
         if piece.status == status:
             continue
         for one in (piece, *piece.samples.all()):
-            one.status, one.version = status, one.version + 1
-            one.save(update_fields=["status", "version"])
+            one.status = status
+            one.save_changed("status")
         marked += 1
-        log.write(by, "stock", f"{piece.tag}: {Status(status).label.lower()}", subject=piece.tag)
+        log.write(by, "stock", "status", subject=piece.tag, status=status)
         if piece.lot:
             lot_changed.send(Piece, lot=piece.lot)
     return marked
@@ -170,11 +145,11 @@ def seal_ends(by: Membership, pieces: Sequence[tuple[int, int]]) -> int:
     require(by, Role.MAKER)
     sealed = 0
     for pk, version in sorted(pieces):
-        piece = unchanged(by, pk, version)
+        piece = Piece.unchanged(by, pk, version)
         if not piece.ends_sealed:
-            piece.ends_sealed, piece.version = True, piece.version + 1
-            piece.save(update_fields=["ends_sealed", "version"])
-            log.write(by, "stock", f"{piece.tag}: ends sealed", subject=piece.tag)
+            piece.ends_sealed = True
+            piece.save_changed("ends_sealed")
+            log.write(by, "stock", "ends_sealed", subject=piece.tag)
             sealed += 1
     return sealed
 
@@ -194,7 +169,7 @@ def _like(by: Membership, lot: Piece, tag: str, /, **more) -> Piece:
 def _of_a_lot(by: Membership, lot: Piece, version: int) -> Piece:
     require(by, Role.MAKER)
     lock_tags(by.workshop)
-    locked = unchanged(by, lot.pk, version)
+    locked = Piece.unchanged(by, lot.pk, version)
     if not locked.is_lot:
         raise Refused(f"{locked.tag} is a single piece; there is nothing to take from it.")
     return locked
@@ -218,12 +193,12 @@ def split_lot(by: Membership, lot: Piece, version: int, count: int, sample_ids: 
         raise Refused(f"One piece is no lot; take {samples[0].tag} out by itself instead.", "count")
     made = _like(by, locked, next_tag(by.workshop, tag_word(locked.species.common_name, locked.kind, count)), count=count)
     for sample in samples:
-        sample.lot, sample.version = made, sample.version + 1
-        sample.save(update_fields=["lot", "version"])
+        sample.lot = made
+        sample.save_changed("lot")
     _leave_in(locked, locked.count - count)
     lot_changed.send(Piece, lot=made)
-    log.write(by, "stock", f"{made.tag}: {count} split off {locked.tag}, which keeps {locked.count}", subject=made.tag)
-    log.write(by, "stock", f"{locked.tag}: {count} split off as {made.tag}, {locked.count} left", subject=locked.tag)
+    log.write(by, "stock", "split_off", subject=made.tag, count=count, lot=locked.tag, left=locked.count)
+    log.write(by, "stock", "split", subject=locked.tag, count=count, made=made.tag, left=locked.count)
     return made
 
 
@@ -236,19 +211,19 @@ def take_out(by: Membership, lot: Piece, version: int, sample: Piece | None = No
             raise Refused(f"All {locked.count} that are left are sample boards; choose one of them.")
         sample = _like(by, locked, next_tag(by.workshop, tag_word(locked.species.common_name, locked.kind)))
     else:
-        sample.lot, sample.part, sample.version = None, "", sample.version + 1
-        sample.save(update_fields=["lot", "part", "version"])
+        sample.lot, sample.part = None, ""
+        sample.save_changed("lot", "part")
     _leave_in(locked, locked.count - 1)
-    log.write(by, "stock", f"{sample.tag} taken out of {locked.tag}, which keeps {locked.count}", subject=sample.tag)
+    log.write(by, "stock", "taken_out", subject=sample.tag, lot=locked.tag, left=locked.count)
     return sample
 
 
 def _leave_in(lot: Piece, count: int) -> None:
-    lot.count, lot.version = count, lot.version + 1
+    lot.count = count
     if count == 1:
         # The last one is a piece again, and no sample board stands for it any more.
         lot.samples.update(lot=None, part="")
-    lot.save(update_fields=["count", "version"])
+    lot.save_changed("count")
     lot_changed.send(Piece, lot=lot)
 
 
@@ -261,11 +236,11 @@ def add_sample(by: Membership, lot: Piece, part: str = "") -> Piece:
     """
     require(by, Role.HELPER)
     lock_tags(by.workshop)
-    locked = Piece.objects.of(by.workshop).select_for_update(of=("self",)).get(pk=lot.pk)
+    locked = Piece.locked(by, lot.pk)
     if not locked.is_lot or locked.samples.count() >= locked.count:
         raise Refused(f"{locked.tag} holds {locked.count}, and each is a sample board already.", "part")
     sample = _like(by, locked, next_tag(by.workshop, f"{locked.tag}-s"), lot=locked, part=Part(part))
-    log.write(by, "stock", f"{sample.tag} is a sample board of {locked.tag}", subject=sample.tag)
+    log.write(by, "stock", "sample_named", subject=sample.tag, lot=locked.tag)
     return sample
 
 
@@ -280,21 +255,17 @@ def keep_species(by: Membership, row: OwnSpecies | None, version: int, **values)
     if row is None:
         kept = OwnSpecies(workshop=by.workshop, key=values.pop("key", "") or f"own-{secrets.token_hex(6)}")
     else:
-        kept = OwnSpecies.objects.of(by.workshop).select_for_update().get(pk=row.pk)
+        kept = OwnSpecies.unchanged(by, row.pk, version)
         values.pop("key", None)
-        if kept.version != version:
-            raise Refused(f"Somebody else has changed these figures meanwhile. {STILL_HERE}")
-        kept.version += 1
     for name, value in values.items():
         setattr(kept, name, value)
     try:
         with transaction.atomic():
-            kept.save()
+            kept.save() if row is None else kept.save_changed()
     except IntegrityError:
         raise Refused("There are figures of your own for this species already; change those.", "common_name") from None
     woods.forget()
-    told = ", ".join(f"{name.replace('_', ' ')} {value:g}" for name, value in woods.figures(kept).items()) or "no figures"
-    log.write(by, "stock", f"Own figures for {kept.common_name}: {told}", subject=kept.common_name)
+    log.write(by, "stock", "own_figures", subject=kept.common_name, figures=woods.figures(kept))
     return kept
 
 
@@ -311,7 +282,7 @@ def drop_species(by: Membership, row: OwnSpecies) -> None:
         raise Refused(f"{pieces[0].tag} and perhaps others are {row.common_name}; give them another species first.")
     row.delete()
     woods.forget()
-    log.write(by, "stock", f"Own figures for {row.common_name} dropped", subject=row.common_name)
+    log.write(by, "stock", "own_figures_dropped", subject=row.common_name)
 
 
 def small_photo(content: bytes) -> tuple[bytes, int, int]:
@@ -348,12 +319,12 @@ def add_photo(by: Membership, piece: Piece, content: bytes) -> Photo:
         raise Refused(f"A piece has at most {PHOTOS_EACH} photographs; take one away first.", "photo")
     jpeg, width, height = small_photo(content)
     photo = Photo.objects.create(workshop=by.workshop, piece=piece, jpeg=jpeg, width=width, height=height, by=by.person)
-    log.write(by, "stock", f"Photograph of {piece.tag}", subject=piece.tag)
+    log.write(by, "stock", "photographed", subject=piece.tag)
     return photo
 
 
 @transaction.atomic
 def remove_photo(by: Membership, photo: Photo) -> None:
     require(by, Role.MAKER)
-    log.write(by, "stock", f"Photograph of {photo.piece.tag} taken away", subject=photo.piece.tag)
+    log.write(by, "stock", "photograph_removed", subject=photo.piece.tag)
     photo.delete()

@@ -6,7 +6,7 @@ from functools import lru_cache
 
 from calm_heron.site.drawing import path
 from calm_heron.stock.models import RING_ANGLE_DEG, Grain, grain_of
-from wood import section
+from wood.movement import section
 from wood.units import System, exact_length
 
 WIDTH, HEIGHT = 150, 56

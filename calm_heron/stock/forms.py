@@ -7,25 +7,9 @@ from django.utils import timezone
 
 from calm_heron.air import queries as air
 from calm_heron.stock import queries, table, woods
+from calm_heron.stock.kinds import TRAITS, PieceKind, Seasoning, sizes_apart
 from calm_heron.stock.labels import SHEETS
-from calm_heron.stock.models import (
-    LENGTH_M,
-    MOST_IN_A_LOT,
-    PITH_M,
-    RING_ANGLE_DEG,
-    SIZE_NAMES,
-    THICKNESS_M,
-    USUAL_NAMES,
-    USUAL_SEASONING,
-    WIDTH_M,
-    Grain,
-    Kind,
-    Part,
-    Piece,
-    Seasoning,
-    grain_of,
-    sizes_apart,
-)
+from calm_heron.stock.models import LENGTH_M, MOST_IN_A_LOT, PITH_M, RING_ANGLE_DEG, THICKNESS_M, WIDTH_M, Grain, Part, Piece, grain_of
 from calm_heron.stock.species_forms import PLAIN_NUMBER, SpeciesField
 from calm_heron.workshops.fields import CalmForm, LengthField, sentence
 from wood import sizes
@@ -71,9 +55,10 @@ class PieceForm(CalmForm):
         "dressed", "count",
     )  # fmt: skip
 
-    def __init__(self, *args, kind: str = Kind.BOARD, piece: Piece | None = None, found: Mapping | None = None, **kwargs) -> None:
+    def __init__(self, *args, kind: str = PieceKind.BOARD, piece: Piece | None = None, found: Mapping | None = None, **kwargs) -> None:
         """``found`` carries a ring angle and pith that were found by pictures."""
-        self.kind, self.piece = Kind(piece.kind if piece else kind), piece
+        self.kind, self.piece = PieceKind(piece.kind if piece else kind), piece
+        self.traits = TRAITS[self.kind]
         if piece:
             kwargs["initial"] = {
                 name: getattr(piece, name) for name in (*self.PLAIN, "thickness_m", "width_m", "length_m", "pith_distance_m", "version")
@@ -93,12 +78,12 @@ class PieceForm(CalmForm):
     @property
     def is_sawn(self) -> bool:
         """Boards have a grain to look at; round wood has all of it."""
-        return self.kind not in (Kind.LOG, Kind.BLANK, Kind.BOWL, Kind.SUBFLOOR)
+        return self.traits.has_grain
 
     def build(self) -> None:
         inch = self.system.length == "in"
         self.fields["species_key"] = SpeciesField(self.workshop, label="Species")
-        thickness, width, length = SIZE_NAMES.get(self.kind, USUAL_NAMES)
+        thickness, width, length = self.traits.size_names
         hints = {
             "thickness_m": "5/4, 1 3/8 or 27 mm. The size it has, not the size it will have." if thickness == "Thickness" else "",
             "width_m": "Across the grain; the usual one of a lot." if width == "Width" else "",
@@ -123,11 +108,13 @@ class PieceForm(CalmForm):
             empty_label="not said",
             initial=None if self.piece else queries.usual_place(self.workshop),
         )
-        self.fields["seasoning"].initial = USUAL_SEASONING.get(self.kind, Seasoning.AIR)
+        self.fields["seasoning"].initial = self.traits.seasoning
         left_out = [] if self.is_sawn else ["grain", "ring_angle_deg", "pith_distance_m", "dressed"]
-        if self.kind == Kind.LOG:
-            left_out += ["sawn_on", "has_pith"]
-        if self.kind in (Kind.BOWL, Kind.SUBFLOOR) or (self.piece and self.piece.lot_id):
+        if not self.traits.is_sawn:
+            left_out += ["sawn_on"]
+        if not self.traits.may_hold_pith:
+            left_out += ["has_pith"]
+        if not self.traits.may_be_lot or (self.piece and self.piece.lot_id):
             left_out += ["count"]
         for name in left_out:
             del self.fields[name]

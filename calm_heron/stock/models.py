@@ -4,19 +4,18 @@ from django.db import models
 from django.utils import timezone
 
 from calm_heron.air.models import Place
+from calm_heron.logbook import queries as log
+from calm_heron.logbook.words import told
 from calm_heron.stock import woods
+from calm_heron.stock.kinds import TRAITS, PieceKind, Seasoning, Traits
 from calm_heron.workshops.models import Person, WorkshopRow, WorkshopRows
-from wood import sizes, units, weighing
+from calm_heron.workshops.versions import Versioned
+from wood import sizes, units
 from wood import species as published
-from wood.lots import DEEP, MIDDLE, OUTER
+from wood.measuring import weighing
+from wood.measuring.lots import Stratum
 from wood.species import OWN_FIGURES, Species
 from wood.units import System
-
-
-class Seasoning(models.TextChoices):
-    GREEN = "green", "Green"
-    AIR = "air", "Air dried"
-    KILN = "kiln", "Kiln dried"
 
 
 class Grain(models.TextChoices):
@@ -42,47 +41,6 @@ PITH_M = (0.0, 1.5)
 MOST_IN_A_LOT = 100_000
 
 
-class Kind(models.TextChoices):
-    BOARD = "board", "Board"
-    SLAB = "slab", "Slab"
-    LOG = "log", "Log"
-    BLANK = "blank", "Bowl blank"
-    SPINDLE = "spindle", "Spindle blank"
-    BOWL = "bowl", "Rough-turned bowl"
-    FLOORING = "flooring", "Flooring"
-    RECLAIMED = "reclaimed", "Reclaimed"
-    SUBFLOOR = "subfloor", "Subfloor"
-
-
-# Kinds that are round seen from the end or from above; their width is a diameter.
-ROUND = (Kind.LOG, Kind.BLANK, Kind.BOWL)
-# How a kind usually comes; the others come air dried.
-USUAL_SEASONING = {
-    Kind.LOG: Seasoning.GREEN, Kind.BLANK: Seasoning.GREEN, Kind.SPINDLE: Seasoning.GREEN, Kind.BOWL: Seasoning.GREEN,
-    Kind.FLOORING: Seasoning.KILN, Kind.SUBFLOOR: Seasoning.KILN,
-}  # fmt: skip
-# What the three sizes of a kind are called: thickness, width, length; None where a round one is measured once.
-SIZE_NAMES = {
-    Kind.LOG: (None, "Diameter at the middle", "Length"),
-    Kind.BLANK: ("Height", "Diameter", None),
-    Kind.BOWL: ("Wall", "Diameter at the rim", "Height"),
-}
-# Kinds that may be thicker than they are wide.
-ANY_WAY_ROUND = (Kind.BLANK, Kind.LOG)
-USUAL_NAMES = ("Thickness", "Width", "Length")
-
-
-def sizes_apart(kind: str, thickness_m: float | None, width_m: float | None) -> str:
-    """What is wrong with two sizes together, empty where nothing is."""
-    if not thickness_m or not width_m or thickness_m <= width_m or kind in ANY_WAY_ROUND:
-        return ""
-    return (
-        "the wall is thicker than the bowl is wide"
-        if kind == Kind.BOWL
-        else "the width is less than the thickness; are they the wrong way round?"
-    )
-
-
 class Status(models.TextChoices):
     IN_STOCK = "stock", "In stock"
     USED = "used", "Used"
@@ -93,9 +51,9 @@ class Part(models.TextChoices):
     """Where in its stack a sample board lies."""
 
     NOT_SAID = "", "not said"
-    OUTER = OUTER, "outside of the stack"
-    MIDDLE = MIDDLE, "half way in"
-    DEEP = DEEP, "deep in the stack"
+    OUTER = Stratum.OUTER, "outside of the stack"
+    MIDDLE = Stratum.MIDDLE, "half way in"
+    DEEP = Stratum.DEEP, "deep in the stack"
 
 
 class Pieces(WorkshopRows):
@@ -105,15 +63,15 @@ class Pieces(WorkshopRows):
         return self.filter(status=Status.IN_STOCK)
 
 
-class Piece(WorkshopRow):
+class Piece(Versioned, WorkshopRow):
     """A piece of wood, or with ``count`` above one a lot of alike pieces that sample boards (pieces with this ``lot``) stand for.
 
     Its tag is what is written on the wood and never changes. Sizes are those of one piece as it is now; of a log
-    ``width_m`` is the diameter, of a bowl ``thickness_m`` its wall and ``length_m`` its height (see SIZE_NAMES).
+    ``width_m`` is the diameter, of a bowl ``thickness_m`` its wall and ``length_m`` its height (see :mod:`kinds`).
     """
 
     tag = models.CharField(max_length=32)
-    kind = models.CharField(max_length=10, choices=Kind.choices, default=Kind.BOARD)
+    kind = models.CharField(max_length=10, choices=PieceKind.choices, default=PieceKind.BOARD)
     count = models.PositiveIntegerField(default=1)
     lot = models.ForeignKey("self", on_delete=models.PROTECT, null=True, blank=True, related_name="samples")
     part = models.CharField(max_length=6, choices=Part.choices, blank=True, default="")
@@ -141,7 +99,6 @@ class Piece(WorkshopRow):
     note = models.CharField(max_length=200, blank=True)
     added_by = models.ForeignKey(Person, on_delete=models.PROTECT, related_name="+")
     added_at = models.DateTimeField(default=timezone.now)
-    version = models.PositiveIntegerField(default=1)
 
     objects = Pieces.as_manager()
 
@@ -164,6 +121,13 @@ class Piece(WorkshopRow):
     def __str__(self) -> str:
         return self.tag
 
+    def told_overtaken(self) -> str:
+        """Who did what to it, as the log has it."""
+        last = log.entries(self.workshop, "stock", self.tag).first()
+        if last is None:
+            return f"Somebody else has changed {self.tag} since you opened it."
+        return f"{last.by} was first: “{told(last, self.workshop.system)}”."
+
     @property
     def species(self) -> Species:
         return woods.species_of(self.workshop_id, self.species_key)
@@ -177,24 +141,23 @@ class Piece(WorkshopRow):
         return self.count > 1
 
     @property
+    def traits(self) -> Traits:
+        """What its kind is."""
+        return TRAITS[PieceKind(self.kind)]
+
+    @property
     def is_round(self) -> bool:
-        return self.kind in ROUND
+        return self.traits.is_round
 
     @property
     def seen_m(self) -> tuple[float, float]:
         """Length and width as it lies on the bench with its wider side up, where it is read: of a bowl or blank the diameter both."""
-        return (self.width_m, self.width_m) if self.kind in (Kind.BLANK, Kind.BOWL) else (self.length_m, self.width_m)
+        return (self.width_m, self.width_m) if self.traits.shape.is_disc else (self.length_m, self.width_m)
 
     @property
     def volume_m3(self) -> float:
         """The wood in it, all pieces of a lot together."""
-        if self.kind == Kind.BOWL:
-            one = sizes.bowl_volume_m3(self.width_m, self.length_m, self.thickness_m)
-        elif self.is_round:
-            one = sizes.round_volume_m3(self.width_m, self.length_m if self.kind == Kind.LOG else self.thickness_m)
-        else:
-            one = sizes.box_volume_m3(self.thickness_m, self.width_m, self.length_m)
-        return one * self.count
+        return sizes.volume_m3(self.traits.shape, self.thickness_m, self.width_m, self.length_m) * self.count
 
     @property
     def board_feet(self) -> float | None:
@@ -211,7 +174,7 @@ class Piece(WorkshopRow):
     @property
     def grain(self) -> str:
         """Flat, rift or quarter by the ring angle; nothing for round wood, which has all of it."""
-        return "" if self.is_round else grain_of(self.ring_angle_deg).label
+        return grain_of(self.ring_angle_deg).label if self.traits.has_grain else ""
 
 
 class Photo(WorkshopRow):
@@ -225,7 +188,7 @@ class Photo(WorkshopRow):
     at = models.DateTimeField(default=timezone.now)
 
 
-class OwnSpecies(WorkshopRow):
+class OwnSpecies(Versioned, WorkshopRow):
     """Figures of a workshop's own: for a published species (the key is its), or for one that is in no table here."""
 
     key = models.CharField(max_length=40)
@@ -239,7 +202,6 @@ class OwnSpecies(WorkshopRow):
     fibre_saturation = models.FloatField(null=True, blank=True)
     # Where the figures come from, in the workshop's own words.
     source = models.CharField(max_length=120, blank=True)
-    version = models.PositiveIntegerField(default=1)
 
     class Meta:
         constraints = [
@@ -254,6 +216,9 @@ class OwnSpecies(WorkshopRow):
 
     def __str__(self) -> str:
         return self.common_name
+
+    def told_overtaken(self) -> str:
+        return "Somebody else has changed these figures meanwhile."
 
     @property
     def is_published(self) -> bool:

@@ -4,7 +4,7 @@ from collections.abc import Mapping
 
 from calm_heron.air import queries as air
 from calm_heron.plugs import DEMO_PARTS, LOG_KINDS, PANELS, DemoPart, LogKind, Panel, Slot
-from calm_heron.stock import demo
+from calm_heron.stock import demo, words
 from calm_heron.stock.forms import PhotoForm, SeveralForm
 from calm_heron.stock.listing import COLUMNS, Column
 from calm_heron.stock.models import OwnSpecies, Photo, Piece, Status
@@ -25,7 +25,7 @@ def amount(page: Mapping) -> dict:
     }
 
 
-LOG_KINDS.add(LogKind(30, "stock", "Stock"))
+LOG_KINDS.add(LogKind(30, "stock", "Stock", words.LOG))
 PANELS.add(
     Panel(5, Slot.PIECE, "stock/gone.html", gone),
     Panel(80, Slot.PIECE, "stock/amount.html", amount),

@@ -8,15 +8,10 @@ from typing import Any
 from django.db.models import QuerySet
 
 from calm_heron.plugs import Question, Registry
-from calm_heron.stock.models import Kind, Status
+from calm_heron.stock.kinds import KIND_WORDS
+from calm_heron.stock.models import Status
 
 MOST_WORDS = 12
-KIND_WORDS = {
-    "blank": (Kind.BLANK, Kind.SPINDLE),
-    "bowl": (Kind.BOWL,),
-    **{kind.value: (kind,) for kind in Kind if kind != Kind.BLANK and kind != Kind.BOWL},
-}
-KIND_WORDS |= {word + "s": kinds for word, kinds in KIND_WORDS.items()}
 STATUS_WORDS = {"used": (Status.USED,), "scrapped": (Status.SCRAPPED,), "all": tuple(Status)}
 
 

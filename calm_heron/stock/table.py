@@ -11,22 +11,9 @@ from django.utils import timezone
 from calm_heron.air import queries as air
 from calm_heron.logbook import actions as log
 from calm_heron.stock import actions, woods
+from calm_heron.stock.kinds import TRAITS, PieceKind, Seasoning, sizes_apart
 from calm_heron.stock.listing import TABLE_COLUMNS
-from calm_heron.stock.models import (
-    LENGTH_M,
-    MOST_IN_A_LOT,
-    RING_ANGLE_DEG,
-    SIZE_NAMES,
-    THICKNESS_M,
-    USUAL_NAMES,
-    WIDTH_M,
-    Grain,
-    Kind,
-    Piece,
-    Seasoning,
-    Status,
-    sizes_apart,
-)
+from calm_heron.stock.models import LENGTH_M, MOST_IN_A_LOT, RING_ANGLE_DEG, THICKNESS_M, WIDTH_M, Grain, Piece, Status
 from calm_heron.workshops.models import Membership, Role, Workshop
 from calm_heron.workshops.refusals import Refused, require
 from wood import sizes, units
@@ -216,7 +203,7 @@ class _Reader:
         self.species_known: dict[str, str | CannotRead] = {}
         self.places = {place.name.casefold(): place for place in air.places(workshop)}
         self.tags = {tag.casefold() for tag in Piece.objects.of(workshop).values_list("tag", flat=True)}
-        self.kinds = self._names(Kind)
+        self.kinds = self._names(PieceKind)
         self.grains = self._names(Grain)
         self.seasonings = self._names(Seasoning)
         self.statuses = self._names(Status)
@@ -270,7 +257,7 @@ class _Reader:
         return {name: names[cell.casefold()] if cell else usual}
 
     def _kind(self, cell: str) -> dict:
-        return self._choice("kind", cell, self.kinds, Kind.BOARD)
+        return self._choice("kind", cell, self.kinds, PieceKind.BOARD)
 
     def _seasoning(self, cell: str) -> dict:
         return self._choice("seasoning", cell, self.seasonings, Seasoning.AIR)
@@ -328,9 +315,9 @@ class _Reader:
             row.values[f"{name}_on"] = day
 
     def _sizes(self, row: Row) -> None:
-        kind, values = row.values.get("kind", Kind.BOARD), row.values
+        kind, values = row.values.get("kind", PieceKind.BOARD), row.values
         limits = {"thickness": (THICKNESS_M[0], 0.5), "width": WIDTH_M, "length": LENGTH_M}
-        for (name, (low, high)), asked in zip(limits.items(), SIZE_NAMES.get(kind, USUAL_NAMES), strict=True):
+        for (name, (low, high)), asked in zip(limits.items(), TRAITS[kind].size_names, strict=True):
             if asked is None or name in row.errors:
                 continue
             cell = row.cells.get(name, "")
@@ -380,7 +367,5 @@ def keep(by: Membership, rows: list[Row]) -> list[Piece]:
         taken.add(tag.casefold())
         made.append(Piece(workshop=by.workshop, tag=tag, added_by=by.person, **values))
     Piece.objects.bulk_create(made, batch_size=1000)
-    log.write(
-        by, "stock", f"{len(made)} piece{'s' if len(made) != 1 else ''} added from a table, {made[0].tag} to {made[-1].tag}", subject=""
-    )
+    log.write(by, "stock", "table_added", count=len(made), first=made[0].tag, last=made[-1].tag)
     return made

@@ -13,12 +13,14 @@ from calm_heron.plugs import Question
 from calm_heron.stock import actions, drawings, listing, queries, table, woods
 from calm_heron.stock import labels as printed
 from calm_heron.stock.forms import GrainForm, LabelForm, PhotoForm, PieceForm, SampleForm, SeveralForm, SplitForm, TableForm
-from calm_heron.stock.models import Kind, Photo, Piece, Status
+from calm_heron.stock.kinds import PieceKind
+from calm_heron.stock.models import Photo, Piece, Status
 from calm_heron.stock.search import understand
 from calm_heron.stock.species_forms import OwnSpeciesForm
 from calm_heron.workshops.doors import in_workshop, once, once_or_again, once_or_told
 from calm_heron.workshops.models import Role
 from calm_heron.workshops.refusals import Refused
+from calm_heron.workshops.versions import Overtaken
 from wood import species as published
 from wood.units import INCH, INCH_M
 
@@ -43,7 +45,7 @@ def species_found(request: HttpRequest) -> HttpResponse:
 @in_workshop(write=Role.MAKER)
 def new_piece(request: HttpRequest) -> HttpResponse:
     asked = request.GET.get("kind", "")
-    kind = Kind(asked) if asked in Kind.values else Kind.BOARD
+    kind = PieceKind(asked) if asked in PieceKind.values else PieceKind.BOARD
     form = PieceForm(request.POST or None, membership=request.membership, kind=kind, found=request.GET)
     if form.is_valid():
 
@@ -52,7 +54,7 @@ def new_piece(request: HttpRequest) -> HttpResponse:
             return reverse("piece" if piece.is_lot else "measure", args=[request.workshop.slug, piece.tag])
 
         return once(request, do)
-    page = {"form": form, "grain_pictures": drawings.grain_pictures(), "kind": kind, "kinds": Kind}
+    page = {"form": form, "grain_pictures": drawings.grain_pictures(), "kind": kind, "kinds": PieceKind}
     return render(request, "stock/piece_form.html", page, status=422 if form.errors else 200)
 
 
@@ -129,11 +131,11 @@ def several(request: HttpRequest) -> HttpResponse:
 
     try:
         return once(request, do)
+    except Overtaken as overtaken:
+        messages.error(request, f"{overtaken.told} Nothing was done; look again, and do it again if it is still meant.")
     except Refused as refused:
-        messages.error(
-            request, str(refused).replace(actions.STILL_HERE, "Nothing was done; look again, and do it again if it is still meant.")
-        )
-        return redirect(again)
+        messages.error(request, str(refused))
+    return redirect(again)
 
 
 def _answering(request: HttpRequest) -> QuerySet[Piece]:

@@ -6,6 +6,7 @@ from asgiref.local import Local
 from django.core.signals import request_started
 from django.dispatch import receiver
 
+from calm_heron.site.numbers import points
 from calm_heron.workshops.models import Workshop
 from wood import species as published
 from wood.errors import CannotRead, NotKnown
@@ -99,7 +100,7 @@ class Beside:
 
 def written(name: str, value: float | None) -> str:
     """A figure of a species as it is written; empty where it is not known."""
-    return "" if value is None else f"{value * 100:.1f}" if FIGURE_NAMES[name][1] else f"{value:.2f}"
+    return "" if value is None else points(value) if FIGURE_NAMES[name][1] else f"{value:.2f}"
 
 
 def beside_published(one: Species) -> list[Beside]:

@@ -6,6 +6,7 @@ from datetime import date, datetime, timedelta
 from django.utils import timezone
 
 from calm_heron.air.queries import Level, Week
+from calm_heron.site import numbers
 from calm_heron.site.drawing import BREAK, MoistureScale, Scale, Tick, band, moisture_ticks, path, spread_labels, tenth
 from calm_heron.site.ramp import colour
 from calm_heron.stock.models import Piece
@@ -139,10 +140,10 @@ def _threads(means: dict[int, list[tuple[date, float]]], pieces: list[Piece], x:
             continue
         points = [(_x(x, day), y(moisture)) for day, moisture in days]
         marks = [
-            (tenth(px), tenth(py), colour(moisture), f"{piece.tag}, {day:%-d %b}: {moisture * 100:.1f} %")
+            (tenth(px), tenth(py), colour(moisture), f"{piece.tag}, {day:%-d %b}: {numbers.points(moisture)} %")
             for (px, py), (day, moisture) in zip(points, days, strict=True)
         ]
-        made.append((piece.tag, path(points), marks, points[-1], f"{days[-1][1] * 100:.1f}"))
+        made.append((piece.tag, path(points), marks, points[-1], numbers.points(days[-1][1])))
     heights = spread_labels([end[1] for *_, end, _ in made], 14.5, TOP + 6, frame.bottom)
     return [
         Thread(
@@ -174,5 +175,5 @@ def _months(since: datetime, now: datetime, x: Scale) -> list[Tick]:
 
 
 def _summary(level: Level | None, threads: list[Thread]) -> str:
-    water = f"The level is {level.emc * 100:.1f} percent. " if level else "No level is known. "
+    water = f"The level is {numbers.points(level.emc)} percent. " if level else "No level is known. "
     return water + (", ".join(f"{thread.tag} {thread.moisture} percent" for thread in threads) or "No piece was read yet.")

@@ -10,10 +10,10 @@ from calm_heron.air import queries as air
 from calm_heron.judging import queries as judging
 from calm_heron.measuring import queries as measuring
 from calm_heron.measuring.models import PieceMoisture
-from calm_heron.stock.models import Kind, Status
+from calm_heron.stock.models import Status
 from calm_heron.today import drawings
 from calm_heron.workshops.doors import in_workshop
-from wood.readiness import State
+from wood.judging.readiness import State
 
 THREADS = 18
 WEEKS_SHOWN = 26
@@ -31,7 +31,7 @@ def today(request: HttpRequest) -> HttpResponse:
     newest = PieceMoisture.objects.of(request.workshop).select_related("piece").order_by("-at", "-piece_id")[: 2 * THREADS]
     # Left out here and not in the query: the newest rows come straight from their index.
     there = (row.piece for row in newest if row.piece.status == Status.IN_STOCK)
-    shown = [piece for piece in there if piece.lot_id is None and piece.kind != Kind.SUBFLOOR][:THREADS]
+    shown = [piece for piece in there if piece.lot_id is None and piece.traits.is_judged][:THREADS]
     water = (
         air.weeks(place, since) if place else [], level, use.tolerance, measuring.daily_means(shown, since), shown, since
     )  # fmt: skip

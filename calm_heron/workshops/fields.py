@@ -4,6 +4,7 @@ import uuid
 
 from django import forms
 
+from calm_heron.site.numbers import typed
 from wood import units
 from wood.errors import CannotRead
 from wood.units import System
@@ -61,10 +62,10 @@ class PercentField(WrittenField):
         return units.percent(text)
 
     def write(self, number: float) -> str:
-        return f"{number * 100:.4g} %"
+        return f"{typed(number, 4)} %"
 
     def write_plain(self, number: float) -> str:
-        return f"{number * 100:.4g}"
+        return typed(number, 4)
 
 
 class LengthField(WrittenField):

@@ -12,7 +12,7 @@ from tests.browser.demo import SHOP, DemoJourney
 VIEWS = (
     "", "air/", "air/new/", "stock/", "stock/new/", "stock/ash-03/", "stock/ash-03/measure/", "stock/ash-03/change/",
     "stock/ash-03/movement/", "stock/wenge-01/movement/", "stock/elm-01/", "read/", "meters/", "meters/new/", "drying/",
-    "drying/?road=chamber&temperature_c=60+C&humidity=30", "drying/?thickness_m=oak", "drying/?species_key=wenge", "stock/oak-04/drying/",
+    "drying/?by=chamber&temperature_c=60+C&humidity=30", "drying/?thickness_m=oak", "drying/?species_key=wenge", "stock/oak-04/drying/",
     "stock/ash-03/drying/", "log/", "people/", "stock/?q=oak+>12", "stock/new/?kind=bowl", "stock/grain/", "stock/species/?q=oak", "stock/species/new/",
     "stock/species/european_oak/", "stock/labels/?tag=ash-01", "stock/table/", "stock/ash-lot-01/", "stock/ash-lot-01/split/", "stock/ash-lot-01/measure/",
     "stock/oak-floor-01/", "stock/fir-subfloor-01/", "stock/oak-log-01/", "stock/ash-bowl-01/measure/", "alike/?one=ash-01&other=cherry-01", "uses/",

@@ -22,7 +22,7 @@ from calm_heron.stock.search import SEARCH_WORDS, SearchWord
 
 PARTS.add(Part(60, "Kiln", "kiln", key="k"))
 KEYS.add(Keys(60, ((("w",), "wets the samples"),)))
-LOG_KINDS.add(LogKind(60, "kiln", "Kiln"))
+LOG_KINDS.add(LogKind(60, "kiln", "Kiln", words={"went_in": "Charge {charge} went in"}))
 PANELS.add(
     Panel(60, Slot.PLACE, "kiln_to_be/in_place.html", lambda page: {"told": " <now>"}),
     Panel(61, Slot.PLACE, "kiln_to_be/in_place.html", lambda page: None),

@@ -5,12 +5,13 @@ from dataclasses import replace
 
 import numpy as np
 
-from wood import acclimation, finished, finishes
-from wood.acclimation import Stay, gain, settle, ways
-from wood.climate import constant, pattern
-from wood.diffusivity import of_species
+from wood.air.climate import constant, pattern
+from wood.air.rooms import Room, room, unheated
+from wood.drying import acclimation
+from wood.drying.acclimation import Stay, gain, settle, ways
+from wood.drying.diffusivity import of_species
 from wood.errors import NotKnown, OutOfRange
-from wood.rooms import Room, room, unheated
+from wood.movement import finished, finishes
 from wood.species import species
 
 CHERRY, OAK = of_species(species("black_cherry")), of_species(species("northern_red_oak"))

@@ -4,8 +4,10 @@ import unittest
 
 import numpy as np
 
-from wood import calibration, checks, climate, field
-from wood.diffusivity import of_species
+from wood import checks
+from wood.air import climate
+from wood.drying import calibration, field
+from wood.drying.diffusivity import of_species
 from wood.errors import CannotRead, NotKnown
 from wood.kiln import schedules
 from wood.species import all_species, species

@@ -7,9 +7,10 @@ import unittest
 
 import wood
 from calm_heron.measuring import strip
+from calm_heron.site import numbers
 from calm_heron.stock import actions
 
-MODULES = [importlib.import_module(found.name) for found in pkgutil.walk_packages(wood.__path__, "wood.")] + [strip, actions]
+MODULES = [importlib.import_module(found.name) for found in pkgutil.walk_packages(wood.__path__, "wood.")] + [strip, actions, numbers]
 
 
 class Examples(unittest.TestCase):

@@ -1,22 +1,25 @@
-"""How long, by which road; and what goes wrong on the way."""
+"""How long, by which method; and what goes wrong on the way."""
 
 import unittest
 
 import numpy as np
 
-from wood import climate, defects, drying, field
-from wood.diffusivity import of_species
-from wood.drying import CHAMBER, LOG, SHED, SHOP, YARD, Question, answer, setting
+from wood.air import climate
+from wood.drying import answers, defects, field
+from wood.drying.answers import Question, WhyNot, answer
+from wood.drying.defects import Defect
+from wood.drying.diffusivity import of_species
+from wood.drying.methods import CHAMBER, LOG, SHED, SHOP, YARD, setting
 from wood.errors import NotKnown, OutOfRange
 from wood.species import species
 
 SPRING, NOVEMBER = 110, 310
 
 
-def asked(key="northern_red_oak", thickness=0.0286, start=None, target=0.20, road=YARD, pattern="four_seasons", day=SPRING, **more):
+def asked(key="northern_red_oak", thickness=0.0286, start=None, target=0.20, method=YARD, pattern="four_seasons", day=SPRING, **more):
     figures = of_species(species(key))
     where = {name: more.pop(name) for name in ("wind", "temperature_c", "relative_humidity", "air_speed_m_s") if name in more}
-    place = setting(road, climate.pattern(pattern).year.starting(day), **where)
+    place = setting(method, climate.pattern(pattern).year.starting(day), **where)
     return Question(figures, thickness, figures.green_moisture if start is None else start, target, place, **more)
 
 
@@ -40,19 +43,19 @@ class HowLong(unittest.TestCase):
     def test_the_yard_does_not_reach_indoor_moisture_and_says_why(self):
         found = answer(asked(pattern="mild_coast", target=0.08))
         self.assertEqual(found.days, np.inf)
-        self.assertEqual(found.why_not, "below_every_month")
+        self.assertEqual(found.why_not, WhyNot.BELOW_EVERY_MONTH)
         self.assertGreater(found.lowest_month_emc, 0.08)
 
     def test_thick_wood_misses_a_short_season_that_would_be_dry_enough(self):
-        found = answer(asked("white_oak", 0.10, start=0.16, target=0.092, pattern="four_seasons", road=SHOP), runs=32)
+        found = answer(asked("white_oak", 0.10, start=0.16, target=0.092, pattern="four_seasons", method=SHOP), runs=32)
         self.assertTrue(found.days == np.inf or found.days > 120)
         if found.days == np.inf:
-            self.assertIn(found.why_not, ("below_the_wood", "too_slow"))
+            self.assertIn(found.why_not, (WhyNot.BELOW_THE_WOOD, WhyNot.TOO_SLOW))
 
-    def test_roads_stand_in_the_order_that_practice_gives_them(self):
-        yard, shed = (answer(asked(road=road), runs=32).days for road in (YARD, SHED))
-        kiln = answer(asked(road=CHAMBER, temperature_c=45, relative_humidity=0.7), runs=32).days
-        log = answer(asked(thickness=drying.as_slab_of_log_m(0.40), road=LOG, length_m=2.4), runs=32).days
+    def test_methods_stand_in_the_order_that_practice_gives_them(self):
+        yard, shed = (answer(asked(method=method), runs=32).days for method in (YARD, SHED))
+        kiln = answer(asked(method=CHAMBER, temperature_c=45, relative_humidity=0.7), runs=32).days
+        log = answer(asked(thickness=answers.as_slab_of_log_m(0.40), method=LOG, length_m=2.4), runs=32).days
         self.assertTrue(kiln < min(yard, shed) and max(yard, shed) < log, (kiln, yard, shed, log))
         self.assertGreater(log, 730)
 
@@ -71,23 +74,23 @@ class HowLong(unittest.TestCase):
 
     def test_wood_that_is_there_already_takes_no_time_and_drier_wood_comes_up(self):
         self.assertTrue(answer(asked(start=0.2, target=0.2), runs=32).already)
-        dry_air = asked(start=0.05, target=0.15, road=CHAMBER, temperature_c=60, relative_humidity=0.2)
+        dry_air = asked(start=0.05, target=0.15, method=CHAMBER, temperature_c=60, relative_humidity=0.2)
         self.assertTrue(answer(dry_air, runs=32).already)
-        rising = answer(asked(start=0.08, target=0.11, road=SHED, pattern="mild_coast"), runs=32)
+        rising = answer(asked(start=0.08, target=0.11, method=SHED, pattern="mild_coast"), runs=32)
         self.assertTrue(0 < rising.days < 200)
 
-    def test_starts_and_targets_that_touch_have_answers_on_every_road(self):
-        for road in (YARD, SHOP, SHED, LOG):
+    def test_starts_and_targets_that_touch_have_answers_by_every_method(self):
+        for method in (YARD, SHOP, SHED, LOG):
             for start, target in ((0.6, 0.6), (0.0, 0.0), (0.12, 0.1200001), (0.2, 0.1999999), (0.0, 0.3), (1.2, 1.0)):
-                with self.subTest(road=road.key, start=start, target=target):
-                    found = answer(asked(road=road, start=start, target=target), runs=16)
+                with self.subTest(method=method.key, start=start, target=target):
+                    found = answer(asked(method=method, start=start, target=target), runs=16)
                     self.assertFalse(np.isnan([found.days, found.low, found.high, *found.month_days]).any())
                     self.assertTrue(found.low <= found.days <= found.high)
 
     def test_answer_drawing_and_start_months_are_one_member_of_one_set(self):
         # Green oak brought into a heated room in winter arrives just before spring or only a winter later: no two figures may differ.
         for day in range(334, 365, 4):
-            found = answer(asked("white_oak", target=0.10, road=SHOP, day=day), runs=16)
+            found = answer(asked("white_oak", target=0.10, method=SHOP, day=day), runs=16)
             with self.subTest(day=day):
                 self.assertEqual(found.days, found.history.crossed_day)
                 self.assertTrue(np.isfinite(found.days))
@@ -111,13 +114,13 @@ class HowLong(unittest.TestCase):
                 asked(**values)
             self.assertEqual(caught.exception.field, name)
         for humidity in (0.0, 1.0):
-            found = answer(asked(road=CHAMBER, temperature_c=30, relative_humidity=humidity), runs=16)
+            found = answer(asked(method=CHAMBER, temperature_c=30, relative_humidity=humidity), runs=16)
             self.assertFalse(np.isnan(found.days))
 
 
 class WhatGoesWrong(unittest.TestCase):
-    def risks(self, key: str, thickness=0.0286, road=YARD, pattern="four_seasons", sealed=False, start=None, **where) -> dict:
-        question = asked(key, thickness, start, road=road, pattern=pattern, day=150, **where)
+    def risks(self, key: str, thickness=0.0286, method=YARD, pattern="four_seasons", sealed=False, start=None, **where) -> dict:
+        question = asked(key, thickness, start, method=method, pattern=pattern, day=150, **where)
         days = np.linspace(0, 1, 160) ** 2 * 90
         days = np.where(days > 2, np.round(days) + 0.625, days)
         ran = field.dry(question.figures.wood, thickness, question.start, question.setting.drive(), 91, out_days=days)
@@ -128,32 +131,34 @@ class WhatGoesWrong(unittest.TestCase):
 
     def test_species_check_in_the_order_that_practice_gives_them(self):
         order = ["white_oak", "black_cherry", "yellow_poplar", "eastern_white_pine"]
-        faces = [self.risks(key, wind="breezy")["surface check"].worst for key in order]
+        faces = [self.risks(key, wind="breezy")[Defect.FACE_CHECKS].worst for key in order]
         self.assertGreater(faces[0], faces[1])
         self.assertGreater(faces[1], max(faces[2:]))
-        ends = [self.risks(key)["end check"].worst for key in order]
+        ends = [self.risks(key)[Defect.END_CHECKS].worst for key in order]
         self.assertEqual(ends, sorted(ends, reverse=True))
-        harsh = [self.risks(key, road=CHAMBER, temperature_c=43, relative_humidity=0.8)["surface check"].worst for key in order]
+        harsh = [self.risks(key, method=CHAMBER, temperature_c=43, relative_humidity=0.8)[Defect.FACE_CHECKS].worst for key in order]
         self.assertGreater(harsh[0], 1.0)
         self.assertEqual(harsh.index(max(harsh)), 0)
 
     def test_pine_and_pale_maple_stain_first(self):
-        stain = {key: self.risks(key)["stain"].worst for key in ("eastern_white_pine", "sugar_maple", "white_oak", "black_walnut")}
+        stain = {key: self.risks(key)[Defect.STAIN].worst for key in ("eastern_white_pine", "sugar_maple", "white_oak", "black_walnut")}
         self.assertGreater(min(stain["eastern_white_pine"], stain["sugar_maple"]), 1.0)
         self.assertGreater(min(stain["eastern_white_pine"], stain["sugar_maple"]), 2 * max(stain["white_oak"], stain["black_walnut"]))
 
     def test_sealing_takes_most_of_the_end_check_away(self):
-        self.assertLess(self.risks("white_oak", sealed=True)["end check"].worst, 0.2 * self.risks("white_oak")["end check"].worst)
+        self.assertLess(
+            self.risks("white_oak", sealed=True)[Defect.END_CHECKS].worst, 0.2 * self.risks("white_oak")[Defect.END_CHECKS].worst
+        )
 
     def test_heat_on_a_wet_core_honeycombs_oak_and_not_poplar_and_a_yard_never_does(self):
-        hot = {"road": CHAMBER, "temperature_c": 60, "relative_humidity": 0.6}
-        self.assertGreater(self.risks("white_oak", **hot)["honeycomb"].worst, 1.0)
-        self.assertLess(self.risks("yellow_poplar", **hot)["honeycomb"].worst, 0.5)
-        self.assertEqual(self.risks("white_oak")["honeycomb"].worst, 0.0)
-        self.assertEqual(self.risks("white_oak", start=0.15, **hot)["honeycomb"].worst, 0.0)
+        hot = {"method": CHAMBER, "temperature_c": 60, "relative_humidity": 0.6}
+        self.assertGreater(self.risks("white_oak", **hot)[Defect.HONEYCOMB].worst, 1.0)
+        self.assertLess(self.risks("yellow_poplar", **hot)[Defect.HONEYCOMB].worst, 0.5)
+        self.assertEqual(self.risks("white_oak")[Defect.HONEYCOMB].worst, 0.0)
+        self.assertEqual(self.risks("white_oak", start=0.15, **hot)[Defect.HONEYCOMB].worst, 0.0)
 
     def test_a_cause_says_what_shell_and_core_were_and_when(self):
-        risk = self.risks("white_oak", road=CHAMBER, temperature_c=43, relative_humidity=0.5)["surface check"]
+        risk = self.risks("white_oak", method=CHAMBER, temperature_c=43, relative_humidity=0.5)[Defect.FACE_CHECKS]
         self.assertEqual(risk.level, "high")
         self.assertLess(risk.cause["shell"], 0.2)
         self.assertGreater(risk.cause["core"], 0.6)

@@ -8,10 +8,10 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from scipy.optimize import brentq
 
-from wood import climate, field, sorption
-from wood import field_kernel as kernel
+from wood.air import climate, sorption
+from wood.drying import field, kernel
+from wood.drying.stacks import OpenBoard, Stack
 from wood.errors import OutOfRange
-from wood.stacks import OpenBoard, Stack
 
 DAY = 86_400.0
 HEAVY, LIGHT = field.Wood(0.60, factor=0.8), field.Wood(0.40, factor=1.0, permeability=4.0)
@@ -201,7 +201,7 @@ class BothSidesOfSorption(unittest.TestCase):
         one, other = (
             field.dry(HEAVY, 0.027, 0.5, field.driven(series, stack), 200, target=0.12, out_days=[]).crossed_day for series in (air, long)
         )
-        from wood.air import Air
+        from wood.air.psychrometrics import Air
 
         wet_bulb = Air(50.0, 0.45).wet_bulb_c
         third = run(HEAVY, 0.027, 0.5, (Step(0.12, 50.0, wet_bulb),)).days

@@ -4,12 +4,13 @@ import unittest
 
 import numpy as np
 
-from wood import climate, field
-from wood.diffusivity import of_species
-from wood.drying import SHED, setting
+from wood.air import climate
+from wood.drying import field
+from wood.drying.diffusivity import of_species
+from wood.drying.forecast import forecast
+from wood.drying.learning import Flag, Log, TooFew
+from wood.drying.methods import SHED, setting
 from wood.errors import OutOfRange
-from wood.forecast import forecast
-from wood.learning import Log, TooFew
 from wood.species import species
 
 FIGURES = of_species(species("white_oak"))
@@ -90,17 +91,17 @@ class Flags(unittest.TestCase):
     def test_all_equal_near_the_room_is_flat_and_far_above_it_stalled(self):
         level = float(SHED_FROM_APRIL.series.emc[: 24 * 20].mean())
         flat = seen([0, 7, 14, 21], [level + 0.005] * 4, target=level)
-        self.assertIn("flat", flat.flags)
+        self.assertIn(Flag.LEVEL, flat.flags)
         self.assertFalse(np.isnan(flat.reached_day))
         stalled = seen([0, 7, 14, 21], [0.24] * 4, target=0.12)
-        self.assertIn("stalled above the room", stalled.flags)
+        self.assertIn(Flag.STALLED, stalled.flags)
 
     def test_rising_wood_was_below_the_room(self):
-        self.assertIn("rising", seen([0, 4, 8, 12], [0.07, 0.08, 0.09, 0.1], target=0.12).flags)
+        self.assertIn(Flag.RISING, seen([0, 4, 8, 12], [0.07, 0.08, 0.09, 0.1], target=0.12).flags)
 
     def test_faster_than_the_safe_rate_is_said(self):
-        self.assertIn("ahead of the safe rate", seen([0, 4, 8, 12], [0.8, 0.66, 0.54, 0.45]).flags)
-        self.assertNotIn("ahead of the safe rate", seen([0, 14, 28], [0.8, 0.66, 0.54]).flags)
+        self.assertIn(Flag.TOO_FAST, seen([0, 4, 8, 12], [0.8, 0.66, 0.54, 0.45]).flags)
+        self.assertNotIn(Flag.TOO_FAST, seen([0, 14, 28], [0.8, 0.66, 0.54]).flags)
 
 
 class BadInput(unittest.TestCase):

@@ -2,8 +2,8 @@
 
 import unittest
 
+from wood.air.hygrometers import Shown, compare, salt_check, tolerance_now
 from wood.errors import NotKnown, OutOfRange
-from wood.hygrometers import Shown, compare, salt_check, tolerance_now
 
 
 class SaltChecks(unittest.TestCase):

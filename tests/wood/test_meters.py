@@ -7,10 +7,11 @@ import numpy as np
 from hypothesis import given
 from hypothesis import strategies as st
 
-from wood import meters, weighing
 from wood.errors import OutOfRange
-from wood.meters import correct_pin, correct_pinless, resistor_reading
-from wood.profile import Profile, pinless_depth, profile_from
+from wood.measuring import meters, weighing
+from wood.measuring.meters import correct_pin, correct_pinless, resistor_reading
+from wood.measuring.profile import Profile, pinless_depth, profile_from
+from wood.measuring.readings import StepKind
 from wood.species import all_species, species
 from wood.tables import number, rows
 
@@ -82,7 +83,7 @@ class PinMeters(unittest.TestCase):
         corrected = correct_pin(0.12, ASH, 10)
         self.assertEqual(corrected.steps[0].moisture, 0.12)
         self.assertEqual(corrected.steps[-1].moisture, corrected.moisture)
-        self.assertTrue(all(step.source for step in corrected.steps[1:]))
+        self.assertEqual([step.kind for step in corrected.steps], [StepKind.SHOWN, StepKind.WOOD_TEMPERATURE, StepKind.SPECIES_SCALE])
 
     def test_impossible_readings_are_refused(self):
         for bad in (-0.03, 0.004, 2.5, float("nan")):
@@ -151,7 +152,7 @@ class Through(unittest.TestCase):
 
     @given(st.floats(0.02, 0.6), st.floats(0.02, 1.2), st.sampled_from([0.05, 0.2, 0.35]), st.booleans())
     def test_a_profile_passes_through_both_readings_it_was_made_from(self, outer, core, depth, round_):
-        profile = profile_from(outer, core, depth, round=round_)
+        profile = profile_from(outer, core, depth, is_round=round_)
         self.assertAlmostEqual(profile.at(depth), outer, places=9)
         self.assertAlmostEqual(profile.at(0.5), core, places=9)
         self.assertGreaterEqual(profile.surface, 0)
@@ -257,7 +258,7 @@ class SettingsAndSurfaces(unittest.TestCase):
 
     def test_over_a_round_the_outside_counts_for_half(self):
         # The mean of a parabola over a disc, by adding up rings.
-        profile = profile_from(0.2, 0.6, 0.0, round=True)
+        profile = profile_from(0.2, 0.6, 0.0, is_round=True)
         rings = [(i + 0.5) / 4000 for i in range(4000)]
         mean = sum((0.6 - 0.4 * r * r) * 2 * r for r in rings) / 4000
         self.assertAlmostEqual(profile.mean, mean, places=5)

@@ -8,29 +8,13 @@ import numpy as np
 from hypothesis import given
 from hypothesis import strategies as st
 
-from wood import lots, readiness
 from wood.errors import OutOfRange
-from wood.readiness import (
-    CODES,
-    FINE,
-    FRAMING,
-    GENERAL,
-    INSTRUMENT,
-    OUTDOORS,
-    PLANK_FLOOR,
-    SIDE,
-    STRIP_FLOOR,
-    USES,
-    Board,
-    Estimate,
-    Spot,
-    State,
-    alike,
-    codes,
-    estimate,
-    estimate_lot,
-    judge,
-)
+from wood.judging import readiness
+from wood.judging.readiness import CODES, State, alike, codes, judge
+from wood.measuring import lots
+from wood.measuring.estimates import Board, Estimate, Spot, estimate, estimate_lot
+from wood.measuring.readings import Bound
+from wood.uses import FINE, FRAMING, GENERAL, INSTRUMENT, OUTDOORS, PLANK_FLOOR, STRIP_FLOOR, USES
 
 BOARD = Estimate(mean=0.10, instrument=0.006, sampling=0.004, spread=0.005, count=5, reach=0.008)
 
@@ -104,7 +88,7 @@ class Estimates(unittest.TestCase):
             self.assertAlmostEqual(found.profile.core, 0.28)
 
     def test_the_heart_of_a_green_log_outranks_its_dry_bark_side(self):
-        log = estimate([Spot(0.075, 0.01, "shell"), Spot(0.28, 0.02, "core", bound="above")], round=True)
+        log = estimate([Spot(0.075, 0.01, "shell"), Spot(0.28, 0.02, "core", bound="above")], is_round=True)
         self.assertEqual(judge(log, 0.08, 0.004, GENERAL).state, State.WAIT)
 
     def test_a_few_wet_places_among_dry_ones_are_wet_places(self):
@@ -192,7 +176,7 @@ class Verdicts(unittest.TestCase):
         uncertainty = math.sqrt(instrument**2 + sampling**2 + doubt**2)
         many = codes(
             [mean - target] * 2, [uncertainty] * 2, use, [math.nan if gradient is None else gradient] * 2, [reach] * 2,
-            [SIDE[bound]] * 2, doubt,
+            [Bound(bound).side] * 2, doubt,
         )  # fmt: skip
         self.assertEqual(CODES[int(many[1])], judge(board, target, doubt, use).state)
 

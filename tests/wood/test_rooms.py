@@ -4,10 +4,11 @@ import unittest
 
 import numpy as np
 
-from wood import checks, climate
-from wood.air import saturation_concentration
+from wood import checks
+from wood.air import climate
+from wood.air.psychrometrics import saturation_concentration
+from wood.air.rooms import DWELLING, LEAKY, TIGHT, UNHEATED, Room, room
 from wood.errors import OutOfRange
-from wood.rooms import DWELLING, LEAKY, TIGHT, UNHEATED, Room, room
 
 COLD = climate.pattern("cold_winter").year
 HUMID = climate.pattern("warm_humid").year

@@ -7,10 +7,10 @@ import numpy as np
 from hypothesis import given
 from hypothesis import strategies as st
 
-from wood import section, shrinkage
 from wood.errors import OutOfRange
-from wood.section import disc, rectangle, settle_outline, settled_board
-from wood.shrinkage import Shrinkage, change_by_coefficient, remaining, size_ratio
+from wood.movement import section, shrinkage
+from wood.movement.section import disc, rectangle, settle_outline, settled_board
+from wood.movement.shrinkage import Shrinkage, change_by_coefficient, remaining, size_ratio
 from wood.species import all_species, species
 
 MOISTURES = st.floats(0, 0.6)

@@ -6,8 +6,9 @@ import unittest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from wood import sizes, weighing
+from wood import sizes
 from wood.errors import NotKnown, OutOfRange
+from wood.measuring import weighing
 from wood.units import INCH_M
 
 

@@ -6,7 +6,7 @@ import numpy as np
 from hypothesis import given
 from hypothesis import strategies as st
 
-from wood import sorption
+from wood.air import sorption
 from wood.errors import OutOfRange
 from wood.tables import rows
 from wood.units import from_fahrenheit

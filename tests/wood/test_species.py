@@ -2,9 +2,11 @@
 
 import unittest
 
-from wood import meters, shrinkage, species
+from wood import species
 from wood.errors import NotKnown
-from wood.shrinkage import coefficient_from_shrinkage
+from wood.measuring import meters
+from wood.movement import shrinkage
+from wood.movement.shrinkage import coefficient_from_shrinkage
 
 
 class Table(unittest.TestCase):

@@ -4,11 +4,11 @@ import unittest
 
 import numpy as np
 
-from wood import climate
-from wood.climate import MONTH_DAYS, normals, pattern
+from wood.air import climate
+from wood.air.climate import MONTH_DAYS, normals, pattern
+from wood.air.rooms import Room, room
+from wood.air.typical_year import from_epw, from_table, text_of
 from wood.errors import CannotRead, OutOfRange
-from wood.rooms import Room, room
-from wood.typical_year import from_epw, from_table, text_of
 
 HEADER = ["LOCATION,Nowhere in Particular,-,XX,made,000000,0,0,0,0"] + ["COMMENTS"] * 7
 

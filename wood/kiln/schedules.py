@@ -10,11 +10,11 @@ from functools import lru_cache
 
 import numpy as np
 
-from wood import field
-from wood.air import from_wet_bulb
-from wood.climate import constant
+from wood.air.climate import constant
+from wood.air.psychrometrics import from_wet_bulb
+from wood.drying import field
+from wood.drying.stacks import Stack
 from wood.errors import CannotRead, NotKnown, OutOfRange, check_range
-from wood.stacks import Stack
 from wood.tables import number, rows
 from wood.units import from_fahrenheit
 

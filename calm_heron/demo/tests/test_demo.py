@@ -10,7 +10,7 @@ from calm_heron.logbook.models import Entry
 from calm_heron.stock.models import Piece
 from calm_heron.workshops.models import Workshop
 from tests.factories import make_shop, read_board
-from wood.readiness import State
+from wood.judging.readiness import State
 
 
 class Demo(TestCase):

@@ -7,13 +7,13 @@ from django.test import TestCase
 from django.utils import timezone
 
 from calm_heron.air.actions import record_air
-from calm_heron.air.models import Kind
-from calm_heron.drying import queries, words
+from calm_heron.air.kinds import PlaceKind
+from calm_heron.drying import methods, queries, words
 from calm_heron.drying.queries import NoAir
 from tests.counting import query_count
 from tests.factories import make_aired_place, make_board, make_place, make_shop, read_board
-from wood import drying
-from wood.drying import CHAMBER, SHED, SHOP, YARD
+from wood.drying import answers
+from wood.drying.methods import CHAMBER, SHED, SHOP, YARD
 from wood.units import METRIC
 
 
@@ -54,7 +54,7 @@ class Imagined(DryingCase):
             return self.ask(species_key="northern red oak", where="four_seasons", start_date="2026-05-01", **asked).context["answer"].days
 
         self.assertGreater(days(thickness_m="54 mm"), 1.8 * days(thickness_m="27 mm"))
-        self.assertLess(days(road="chamber", temperature_c="45 C", humidity="60"), 0.5 * days())
+        self.assertLess(days(by="chamber", temperature_c="45 C", humidity="60"), 0.5 * days())
 
     def test_what_cannot_be_reached_is_said_with_its_reason_and_the_next_step(self):
         page = told(self.ask(where="mild_coast", target="9"))
@@ -64,7 +64,7 @@ class Imagined(DryingCase):
 
     def test_wood_that_is_there_or_drier_already_is_said_so(self):
         self.assertIn("It is there", told(self.ask(start="20", target="20")))
-        self.assertIn("It is drier already", told(self.ask(start="4", target="12", road="chamber", humidity="20", temperature_c="50 C")))
+        self.assertIn("It is drier already", told(self.ask(start="4", target="12", by="chamber", humidity="20", temperature_c="50 C")))
 
     def test_a_species_nobody_has_figures_for_is_said_not_to_be_known(self):
         page = told(self.ask(species_key="wenge"))
@@ -76,7 +76,7 @@ class Imagined(DryingCase):
         self.assertIn("that of a near relative, white ash", told(self.ask(species_key="european ash")))
 
     def test_risks_stand_with_their_cause_and_the_gravest_is_the_next_step(self):
-        page = told(self.ask(species_key="white oak", road="chamber", temperature_c="60 C", humidity="30", thickness_m="54 mm"))
+        page = told(self.ask(species_key="white oak", by="chamber", temperature_c="60 C", humidity="30", thickness_m="54 mm"))
         self.assertIn("Checks in the faces likely", page)
         self.assertRegex(page, r"The skin reaches \d+(\.\d)? % on day 1 while the core is at \d+ %")
         self.assertRegex(page, r"until a third of its water is gone it loses \d+\.\d points a day, and 1\.0 is held to be safe")
@@ -100,7 +100,7 @@ class Typed(DryingCase):
             ("start_date", "1920-01-01", "years away"),
             ("species_key", "plastic", "No species is called"),
             ("where", "the moon", "Select a valid choice"),
-            ("road", "teleport", "Select a valid choice"),
+            ("by", "teleport", "Select a valid choice"),
             ("temperature_c", "900 C", "outside what is possible"),
             ("humidity", "140", "outside what is possible"),
         ):
@@ -112,41 +112,41 @@ class Typed(DryingCase):
                 self.assertNotIn("eight boards in ten", told(page))
 
     def test_values_that_are_possible_alone_and_not_together_are_told_beside_their_field(self):
-        page = self.ask(road="log", where="four_seasons", thickness_m="3 mm")
+        page = self.ask(by="log", where="four_seasons", thickness_m="3 mm")
         self.assertContains(page, "A log’s diameter must lie between 10 mm and 2.00 m")
-        self.assertContains(self.ask(road="log", where="four_seasons", thickness_m="3 mm", fragment="drying"), "A log’s diameter")
+        self.assertContains(self.ask(by="log", where="four_seasons", thickness_m="3 mm", fragment="drying"), "A log’s diameter")
 
     def test_emptied_fields_fall_back_to_what_is_usual(self):
-        page = self.ask(species_key="", thickness_m="", start="", target="", where="", road="", start_date="", wind="")
+        page = self.ask(species_key="", thickness_m="", start="", target="", where="", by="", start_date="", wind="")
         self.assertEqual(page.status_code, 200)
         self.assertIn("eight boards in ten", told(page))
 
     def test_humidity_of_nought_and_a_hundred_are_answers(self):
         for humidity in ("0", "100"):
-            page = self.ask(road="chamber", humidity=humidity, temperature_c="30 C")
+            page = self.ask(by="chamber", humidity=humidity, temperature_c="30 C")
             self.assertEqual(page.status_code, 200)
             self.assertNotIn("nan", told(page).lower().split())
 
 
 class Air(DryingCase):
-    def air_through_a_year(self, kind: Kind, temperature_c: float, humidity: float, months: int = 12):
+    def air_through_a_year(self, kind: PlaceKind, temperature_c: float, humidity: float, months: int = 12):
         place = make_place(self.owner, kind=kind)
         for month in range(months):
             record_air(self.owner, place, temperature_c, humidity, at=timezone.now() - timedelta(days=30 * month + 1))
         return place
 
-    def around(self, place, road=YARD):
-        return queries.surroundings([place], f"place-{place.pk}", road, queries.today(), "usual", {})
+    def around(self, place, method=YARD):
+        return queries.surroundings([place], f"place-{place.pk}", methods.named(method.key), queries.today())
 
     def test_a_place_with_a_year_of_readings_stands_on_its_own_log(self):
-        found = self.around(self.air_through_a_year(Kind.STORE, 12.0, 0.7))
-        self.assertIs(found.road, SHED)
+        found = self.around(self.air_through_a_year(PlaceKind.STORE, 12.0, 0.7))
+        self.assertIs(found.method.core, SHED)
         self.assertIn("its own log, read in", found.basis)
         self.assertAlmostEqual(float(found.setting.series.temperature_c.mean()), 12.0, delta=0.2)
 
     def test_a_few_weeks_of_readings_are_held_and_that_is_said(self):
-        found = self.around(make_aired_place(self.owner, kind=Kind.ROOM))
-        self.assertIs(found.road, SHOP)
+        found = self.around(make_aired_place(self.owner, kind=PlaceKind.ROOM))
+        self.assertIs(found.method.core, SHOP)
         self.assertIn("a year of it was not read", found.basis)
         self.assertEqual(found.setting.series.temperature_c.size, 1)
 
@@ -155,10 +155,10 @@ class Air(DryingCase):
         self.assertIsInstance(self.around(place), NoAir)
         self.assertIn("was not read in the last months", told(self.ask(where=f"place-{place.pk}")))
 
-    def test_a_yards_own_air_may_be_asked_about_every_outdoor_road(self):
-        yard = self.air_through_a_year(Kind.YARD, 10.0, 0.8)
-        self.assertIs(self.around(yard, SHOP).road, SHOP)
-        self.assertIs(self.around(yard, CHAMBER).road, CHAMBER)
+    def test_a_yards_own_air_may_be_asked_about_every_outdoor_method(self):
+        yard = self.air_through_a_year(PlaceKind.YARD, 10.0, 0.8)
+        self.assertIs(self.around(yard, SHOP).method.core, SHOP)
+        self.assertIs(self.around(yard, CHAMBER).method.core, CHAMBER)
 
     def test_another_workshops_place_is_not_offered(self):
         other, place, _, _ = make_shop(name="Other")
@@ -225,7 +225,7 @@ class InStock(DryingCase):
         ends = {}
         for sealed in (True, False):
             piece = make_board(self.owner, "white_oak", seasoning="green", place=self.place, ends_sealed=sealed)
-            ends[sealed] = self.ask(f"stock/{piece.tag}/drying/").context["asked"].sealed
+            ends[sealed] = self.ask(f"stock/{piece.tag}/drying/").context["asked"].ends_sealed
         self.assertEqual(ends, {True: True, False: False})
 
     def test_an_unread_piece_starts_from_how_it_was_seasoned(self):
@@ -283,7 +283,7 @@ class Drawn(DryingCase):
         self.assertEqual(words.band_of(40, 30, float("inf")), "from 30 days; one in ten not in 10 years of this air")
 
     def test_every_kind_of_risk_has_its_sentence(self):
-        from wood.defects import assess
+        from wood.drying.defects import assess
         from wood.species import species
 
         found = self.context(thickness_m="54 mm")
@@ -291,12 +291,12 @@ class Drawn(DryingCase):
         risks = assess(found["answer"].history, species("white_oak"), found["pace"], 0.054, 0.71, around.setting.series, ends_sealed=False)
         self.assertEqual({risk.kind for risk in risks}, set(words.NAMES))
         for risk in risks:
-            spoken = words.risk_told(risk, METRIC, around.road)
+            spoken = words.risk_told(risk, METRIC, around.method)
             self.assertTrue(spoken.cause.endswith("."), spoken.cause)
             self.assertTrue(spoken.advice.endswith("."), spoken.advice)
 
     def test_a_log_is_drawn_and_dried_as_a_log(self):
-        page = self.ask(species_key="white oak", where="four_seasons", road="log", thickness_m="400 mm", length_m="2.4 m")
+        page = self.ask(species_key="white oak", where="four_seasons", by="log", thickness_m="400 mm", length_m="2.4 m")
         self.assertContains(page, "inside the log")
         self.assertGreater(page.context["answer"].days, 730)
-        self.assertAlmostEqual(page.context["answer"].history.depths_m[-1], drying.as_slab_of_log_m(0.4) / 2, delta=0.02)
+        self.assertAlmostEqual(page.context["answer"].history.depths_m[-1], answers.as_slab_of_log_m(0.4) / 2, delta=0.02)

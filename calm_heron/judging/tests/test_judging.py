@@ -12,10 +12,12 @@ from calm_heron.judging.drawings import gauge
 from calm_heron.judging.models import Aim
 from calm_heron.judging.targets import target
 from calm_heron.logbook.models import Entry
+from calm_heron.logbook.words import told
 from calm_heron.stock.models import Piece
 from tests.counting import query_count
 from tests.factories import make_aired_place, make_board, make_meter, make_owner, make_place, make_shop, read_board
-from wood.readiness import FINE, GENERAL, State
+from wood.judging.readiness import State
+from wood.uses import FINE, GENERAL
 
 
 class JudgingCase(TestCase):
@@ -137,7 +139,7 @@ class Page(JudgingCase):
         for _ in range(2):
             self.client.post(f"{self.address}judge/", {"place": self.place.pk, "use": "fine", "once": "j"})
         kept = Entry.objects.get(kind="judgement")
-        self.assertIn("ready", kept.text)
+        self.assertIn("ready", told(kept, self.owner.workshop.system))
         self.assertEqual(kept.data["state"], "ready")
         self.assertTrue(kept.data["rule"])
         self.assertContains(self.client.get(f"{self.shop}log/?kind=judgement"), "oak-01 for Bench room")

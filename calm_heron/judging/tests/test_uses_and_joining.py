@@ -11,21 +11,23 @@ from calm_heron.judging.queries import chosen, lot_progress, overview, uses
 from calm_heron.judging.targets import target
 from calm_heron.judging.tests.test_judging import JudgingCase
 from calm_heron.measuring.actions import Taken, record_readings
-from calm_heron.measuring.models import MeterKind
+from calm_heron.measuring.kinds import MeterKind
 from calm_heron.stock import actions as stock
-from calm_heron.stock.models import Kind, Part, Piece
+from calm_heron.stock.kinds import PieceKind
+from calm_heron.stock.models import Part, Piece
 from tests.factories import make_aired_place, make_board, make_lot, make_meter, read_board
-from wood.readiness import FINE, FRAMING, INSTRUMENT, OUTDOORS, PLANK_FLOOR, STRIP_FLOOR, TURNING, State
+from wood.judging.readiness import State
+from wood.uses import FINE, FRAMING, INSTRUMENT, OUTDOORS, PLANK_FLOOR, STRIP_FLOOR, TURNING
 
 
 class Uses(JudgingCase):
-    def judged(self, use, *values, core=None, kind=Kind.BOARD, **sizes):
+    def judged(self, use, *values, core=None, kind=PieceKind.BOARD, **sizes):
         board = make_board(self.owner, kind=kind, **sizes)
         read_board(self.owner, board, *values, core=core, meter=self.meter)
         return queries.judged(board, self.place, use)
 
     def subfloor(self, *values, at=None):
-        sub = make_board(self.owner, "douglas_fir_coast", kind=Kind.SUBFLOOR, place=self.place)
+        sub = make_board(self.owner, "douglas_fir_coast", kind=PieceKind.SUBFLOOR, place=self.place)
         read_board(self.owner, sub, *values, meter=self.meter, at=at)
         return sub
 
@@ -56,7 +58,7 @@ class Uses(JudgingCase):
 
     def test_outdoors_turning_and_instruments_each_have_their_closeness(self):
         self.assertEqual(self.judged(OUTDOORS, 11, 11.1, 11, 11).state, State.READY)
-        self.assertEqual(self.judged(TURNING, 10.2, 10.2, 10.1, 10.2, kind=Kind.BOWL).state, State.READY)
+        self.assertEqual(self.judged(TURNING, 10.2, 10.2, 10.1, 10.2, kind=PieceKind.BOWL).state, State.READY)
         even = {"core": 9.4}
         self.assertEqual(self.judged(INSTRUMENT, 9.2, 9.2, 9.2, 9.2, **even).state, self.judged(FINE, 9.2, 9.2, 9.2, 9.2, **even).state)
         uneven = {"core": 10.0}
@@ -65,7 +67,7 @@ class Uses(JudgingCase):
 
     def test_the_page_of_every_use_answers_for_every_kind(self):
         self.subfloor(9, 9.1)
-        for kind in Kind:
+        for kind in PieceKind:
             piece = make_board(self.owner, kind=kind)
             read_board(self.owner, piece, 9.1, 9.2, meter=self.meter)
             for use in uses(self.owner.workshop):
@@ -73,7 +75,7 @@ class Uses(JudgingCase):
                     self.assertEqual(self.client.get(f"{self.shop}stock/{piece.tag}/?use={use}").status_code, 200)
 
     def test_a_kind_is_judged_for_what_it_is_made_for_unless_asked_otherwise(self):
-        floor = make_board(self.owner, kind=Kind.FLOORING, width_m=0.06, place=self.place)
+        floor = make_board(self.owner, kind=PieceKind.FLOORING, width_m=0.06, place=self.place)
         self.assertEqual(chosen(self.owner.workshop, {}, floor).use, STRIP_FLOOR)
         floor.width_m = 0.12
         self.assertEqual(chosen(self.owner.workshop, {}, floor).use, PLANK_FLOOR)
@@ -146,7 +148,7 @@ class LotVerdicts(JudgingCase):
 
     def test_the_overview_counts_a_lot_once_and_leaves_subfloors_and_used_wood_out(self):
         self.read(Part.OUTER, 9.2, 9.2)
-        make_board(self.owner, kind=Kind.SUBFLOOR)
+        make_board(self.owner, kind=PieceKind.SUBFLOOR)
         gone = make_board(self.owner)
         read_board(self.owner, gone, 9.2, 9.3, meter=self.meter)
         stock.set_status(self.owner, [(gone.pk, gone.version)], "used")

@@ -2,15 +2,10 @@
 
 from django.db import migrations
 
-TABLE = "logbook_entry"
+from calm_heron.workshops.triggers import never_changed
 
 
 class Migration(migrations.Migration):
     dependencies = [("logbook", "0001_initial"), ("workshops", "0002_refuse_change")]
 
-    operations = [
-        migrations.RunSQL(
-            f"CREATE TRIGGER never_changed BEFORE UPDATE OR DELETE ON {TABLE} FOR EACH ROW EXECUTE FUNCTION calm_heron_refuse_change()",
-            f"DROP TRIGGER never_changed ON {TABLE}",
-        )
-    ]
+    operations = [never_changed("logbook_entry")]

@@ -4,7 +4,7 @@ from datetime import timedelta
 
 from django.db import migrations, models
 
-from wood.readiness import Spot, estimate
+from wood.measuring.estimates import Spot, estimate
 
 SITTING, LOT_SITTING = timedelta(hours=24), timedelta(days=14)
 
@@ -27,7 +27,7 @@ def judge_anew(apps, _) -> None:
             continue
         sitting = found.filter(at__gt=newest.at - SITTING)
         answer = estimate([Spot(one.moisture, one.uncertainty, one.layer, one.near_end, one.counts, one.bound) for one in sitting],
-                          round=row.piece.kind == "log")  # fmt: skip
+                          is_round=row.piece.kind == "log")  # fmt: skip
         for name in (
             "mean",
             "instrument",

@@ -8,16 +8,20 @@ from django.test import TransactionTestCase
 from django.utils import timezone
 
 from calm_heron.logbook.models import Entry
+from calm_heron.logbook.words import told
 from calm_heron.measuring import actions, drawings, queries
 from calm_heron.measuring.actions import Taken
-from calm_heron.measuring.models import Condition, Face, Meter, MeterCheck, MeterKind, PieceMoisture, Reading
+from calm_heron.measuring.kinds import Condition, Face, MeterKind
+from calm_heron.measuring.models import Meter, MeterCheck, PieceMoisture, Reading
 from calm_heron.measuring.tests.test_measuring import ShopCase
 from calm_heron.stock import actions as stock
-from calm_heron.stock.models import Kind, Part
+from calm_heron.stock.kinds import PieceKind
+from calm_heron.stock.models import Part
 from calm_heron.workshops.refusals import Refused
 from tests.factories import make_board, make_lot, make_meter, make_shop, read_board
-from wood.meters import correct_pin, resistor_reading
+from wood.measuring.meters import correct_pin, resistor_reading
 from wood.species import species
+from wood.units import METRIC
 
 
 class Instruments(ShopCase):
@@ -162,7 +166,7 @@ class Correcting(ShopCase):
         self.assertContains(page, "Corrected to 9.2 % by")
         self.assertContains(page, "stands instead of an earlier entry")
         self.assertContains(self.client.post(address, {"raw": "9.4"}), "taken out or corrected already", status_code=422)
-        self.assertIn("corrected to 9.2 %", Entry.objects.latest("id").text)
+        self.assertIn("corrected to 9.2 %", told(Entry.objects.latest("id"), METRIC))
 
     def test_weights_too_and_nonsense_is_refused_with_what_was_typed(self):
         actions.record_weight(self.owner, self.board, 12.0, 10.0, 0.01)
@@ -289,7 +293,7 @@ class Profiles(ShopCase):
             self.assertContains(self.client.get(f"{self.shop}stock/{board.tag}/"), chart.word)
 
     def test_a_logs_mean_lies_nearer_its_outside_than_a_boards(self):
-        log, board = make_board(self.owner, kind=Kind.LOG, thickness_m=0.4, width_m=0.4), make_board(self.owner)
+        log, board = make_board(self.owner, kind=PieceKind.LOG, thickness_m=0.4, width_m=0.4), make_board(self.owner)
         for piece in (log, board):
             read_board(self.owner, piece, 12, 12, core=20, meter=self.meter)
         means = [PieceMoisture.objects.get(piece=piece).mean for piece in (log, board)]
@@ -297,7 +301,7 @@ class Profiles(ShopCase):
         self.assertContains(self.client.get(f"{self.shop}stock/{log.tag}/measure/"), "Heart")
 
     def test_the_map_of_a_bowl_is_round_and_its_spots_stay_on_it(self):
-        bowl = make_board(self.owner, kind=Kind.BOWL, thickness_m=0.03, width_m=0.3, length_m=0.12)
+        bowl = make_board(self.owner, kind=PieceKind.BOWL, thickness_m=0.03, width_m=0.3, length_m=0.12)
         answer = self.client.post(
             f"{self.shop}stock/{bowl.tag}/measure/", {"meter": self.meter.pk, "raw": "12", "from_end": "150", "from_edge": "290"}
         )

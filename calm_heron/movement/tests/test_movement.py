@@ -6,7 +6,7 @@ from calm_heron.movement import drawings, queries
 from calm_heron.movement.queries import NoFigure
 from calm_heron.stock.models import Piece
 from tests.factories import make_board, make_shop, read_board
-from wood.section import pith_for
+from wood.movement.section import pith_for
 
 
 class MovementCase(TestCase):

@@ -3,10 +3,12 @@
 from django.test import TestCase
 
 from calm_heron.logbook.models import Entry
+from calm_heron.logbook.words import told
 from calm_heron.people import actions
 from calm_heron.workshops.models import Invitation, Membership, Role, Workshop
 from calm_heron.workshops.refusals import Refused
 from tests.factories import make_member, make_owner, make_person
+from wood.units import METRIC
 
 
 class People(TestCase):
@@ -78,7 +80,8 @@ class People(TestCase):
         self.assertContains(self.client.get("/accounts/login/"), 'data-theme="auto"')
 
     def entries(self) -> list[str]:
-        return list(Entry.objects.of(self.owner.workshop).filter(kind="people").order_by("id").values_list("text", flat=True))
+        kept = Entry.objects.of(self.owner.workshop).filter(kind="people").order_by("id")
+        return [told(entry, METRIC) for entry in kept]
 
     def test_what_is_done_with_people_stands_in_the_log(self):
         invitation = actions.invite(self.owner, Role.HELPER)
@@ -97,7 +100,7 @@ class People(TestCase):
         ])  # fmt: skip
         self.assertEqual(texts[5], "Reed & Co is called Reed and Daughters now")
         self.assertEqual(len([text for text in texts if "called" in text]), 1)
-        self.assertNotIn(invitation.token, str(list(Entry.objects.values_list("text", "data"))))
+        self.assertNotIn(invitation.token, str(list(Entry.objects.values_list("subject", "data"))))
         self.client.force_login(self.owner.person)
         self.assertContains(self.client.get(f"/w/{self.owner.workshop.slug}/log/", {"kind": "people"}), "Ebb Lowater joined as helper")
 

@@ -4,11 +4,13 @@ from django.test import SimpleTestCase, TestCase
 
 from calm_heron.judging.queries import judged
 from calm_heron.stock import actions
-from calm_heron.stock.models import Kind, Status
+from calm_heron.stock.kinds import PieceKind
+from calm_heron.stock.models import Status
 from calm_heron.stock.search import SEARCH_WORDS, understand
 from tests.counting import query_count
 from tests.factories import make_board, make_lot, make_place, make_shop, read_board
-from wood.readiness import FINE, State
+from wood.judging.readiness import State
+from wood.uses import FINE
 
 
 class Understanding(SimpleTestCase):
@@ -45,7 +47,7 @@ class Listing(TestCase):
         wet, dry, bowl = (
             make_board(self.owner, place=yard),
             make_board(self.owner),
-            make_board(self.owner, "white_ash", kind=Kind.BOWL, place=yard),
+            make_board(self.owner, "white_ash", kind=PieceKind.BOWL, place=yard),
         )
         read_board(self.owner, wet, 17, 17.2, 17.1, meter=self.meter)
         read_board(self.owner, dry, 9.1, 9.2, 9.3, 9.2, meter=self.meter)
@@ -126,8 +128,8 @@ class PiecePage(TestCase):
 
     def test_each_kind_is_asked_what_makes_sense_for_it(self):
         for kind, offered, missing in (
-            (Kind.BOWL, ["How long?", "Read it"], ["What will it do?"]),
-            (Kind.SUBFLOOR, ["Read it"], ["What will it do?", "How long?", "Join it with another?"]),
+            (PieceKind.BOWL, ["How long?", "Read it"], ["What will it do?"]),
+            (PieceKind.SUBFLOOR, ["Read it"], ["What will it do?", "How long?", "Join it with another?"]),
         ):
             page = self.page(make_board(self.owner, kind=kind, place=self.place))
             with self.subTest(kind):

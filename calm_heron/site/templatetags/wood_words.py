@@ -5,33 +5,28 @@ from datetime import datetime
 from django import template
 from django.utils import timezone
 
-from calm_heron.site import ramp
-from wood import units, weighing
+from calm_heron.site import numbers, ramp
+from wood import units
+from wood.measuring import weighing
 
 register = template.Library()
 
 
-@register.filter
-def points(fraction: float | None, digits: int = 1) -> str:
-    """A moisture fraction as percentage points, without the sign: 0.112 → 11.2."""
-    return "–" if fraction is None else f"{fraction * 100:.{digits}f}"
-
-
-@register.filter
-def signed_points(fraction: float) -> str:
-    """A difference in points with its sign."""
-    return f"{fraction * 100:+.1f}".replace("-", "−")
-
-
-@register.filter
-def figure(fraction: float) -> str:
-    """A tolerance in points with no more digits than it has: 1, 1.5, 0.5."""
-    return f"{fraction * 100:.2g}"
+register.filter("points", numbers.points)
+register.filter("signed_points", numbers.signed)
+register.filter("figure", numbers.figure)
 
 
 @register.filter
 def half_points(fraction: float) -> str:
-    return f"{fraction * 50:.2g}"
+    """Half of a width in points: what stands behind a ±."""
+    return numbers.figure(fraction / 2)
+
+
+@register.filter
+def moisture(measured, digits: int = 1) -> str:
+    """The moisture of a reading or an estimate, with its sign where only a bound of it is known: 11.2, >28.0."""
+    return numbers.bounded(getattr(measured, "mean", None) or measured.moisture, measured.bound, digits)
 
 
 @register.filter
@@ -47,11 +42,6 @@ def rough_mass(kilograms: float, system: units.System) -> str:
     if kilograms < size:
         unit, size = ("oz", units.POUND_KG / 16) if system is units.INCH else ("g", 0.001)
     return f"{float(f'{kilograms / size:.2g}'):g} {unit}"
-
-
-@register.filter
-def whole_percent(fraction: float | None) -> str:
-    return "–" if fraction is None else f"{fraction * 100:.0f}"
 
 
 @register.filter

@@ -3,7 +3,8 @@
 from django import template
 
 from calm_heron.stock import woods
-from calm_heron.stock.models import Kind, Piece
+from calm_heron.stock.models import Piece
+from wood.sizes import Shape
 from wood.species import Species
 from wood.units import System, write_length
 
@@ -21,13 +22,15 @@ def thickness(piece: Piece, system: System) -> str:
 @register.filter
 def sizes(piece: Piece, system: System) -> str:
     """The sizes of a piece in the order in which its kind is measured."""
-    if piece.kind == Kind.LOG:
-        return f"⌀ {write_length(piece.width_m, system)} × {write_length(piece.length_m, system)}"
-    if piece.kind == Kind.BLANK:
-        return f"⌀ {write_length(piece.width_m, system)} × {write_length(piece.thickness_m, system)}"
-    if piece.kind == Kind.BOWL:
-        return f"⌀ {write_length(piece.width_m, system)}, {write_length(piece.length_m, system)} high, wall {write_length(piece.thickness_m, system)}"
-    return f"{thickness(piece, system)} × {write_length(piece.width_m, system)} × {write_length(piece.length_m, system)}"
+    width, length = write_length(piece.width_m, system), write_length(piece.length_m, system)
+    match piece.traits.shape:
+        case Shape.LOG:
+            return f"⌀ {width} × {length}"
+        case Shape.ROUND:
+            return f"⌀ {width} × {write_length(piece.thickness_m, system)}"
+        case Shape.BOWL:
+            return f"⌀ {width}, {length} high, wall {write_length(piece.thickness_m, system)}"
+    return f"{thickness(piece, system)} × {width} × {length}"
 
 
 @register.filter

@@ -7,7 +7,8 @@ from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import SimpleTestCase
 
 from calm_heron.stock import labels, queries, table, urls, woods
-from calm_heron.stock.models import Kind, OwnSpecies, Piece
+from calm_heron.stock.kinds import PieceKind
+from calm_heron.stock.models import OwnSpecies, Piece
 from calm_heron.stock.search import understand
 from calm_heron.stock.tests.test_kinds_and_lots import StockCase
 from tests.factories import make_board, make_lot, make_place
@@ -20,8 +21,8 @@ class Understanding(SimpleTestCase):
         for text, expected in (
             ("oak yard", {"words": ["oak", "yard"]}),
             ("8/4 lots", {"nominal": "8/4", "lots": True}),
-            ("bowls oak", {"kinds": (Kind.BOWL,), "words": ["oak"]}),
-            ("blanks", {"kinds": (Kind.BLANK, Kind.SPINDLE)}),
+            ("bowls oak", {"kinds": (PieceKind.BOWL,), "words": ["oak"]}),
+            ("blanks", {"kinds": (PieceKind.BLANK, PieceKind.SPINDLE)}),
             (">x", {"words": [">x"]}),
             ("", {"words": [], "asked": {}}),
         ):
@@ -48,7 +49,7 @@ class Tables(StockCase):
             note='=1+1 "quoted"; ok',
         )
         make_lot(self.owner, 12, ring_angle_deg=61.5, has_pith=True, ends_sealed=True, source="the copse")
-        make_board(self.owner, kind=Kind.LOG, thickness_m=0.4, width_m=0.4, length_m=3.2)
+        make_board(self.owner, kind=PieceKind.LOG, thickness_m=0.4, width_m=0.4, length_m=3.2)
         names = [
             name
             for name in (field.name for field in Piece._meta.concrete_fields)

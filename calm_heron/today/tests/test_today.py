@@ -10,7 +10,7 @@ from calm_heron.measuring import queries as measuring
 from calm_heron.today.drawings import NARROW, WIDE, waterline
 from tests.counting import query_count
 from tests.factories import make_board, make_owner, make_shop, read_board
-from wood.readiness import State
+from wood.judging.readiness import State
 
 
 class Today(TestCase):

@@ -18,12 +18,12 @@ export function slides(form) {
     event.target.closest(".field")?.querySelectorAll(".wrong").forEach((line) => line.remove());
     event.target.removeAttribute("aria-invalid");
   });
-  // What the chosen place or way does not ask for is put away.
+  // What the chosen place or method does not ask for is put away; what it asks for is not left folded up.
   const tidy = () => {
     const inside = form.dataset.indoors.split(" ").includes(form.elements.where.value);
     for (const part of form.querySelectorAll("[data-outdoors]"))
-      part.hidden = inside || ("road" in part.dataset && part.dataset.road !== form.elements.road.value);
-    if (form.elements.road.value === "chamber" && !inside) form.querySelector("details").open = true;
+      part.hidden = inside || ("askedBy" in part.dataset && !part.dataset.askedBy.split(" ").includes(form.elements.by.value));
+    for (const folded of form.querySelectorAll("details")) folded.open ||= !!folded.querySelector("[data-asked-by]:not([hidden])");
   };
   form.addEventListener("change", tidy);
   tidy();

@@ -1,0 +1,32 @@
+"""The log of the air in words."""
+
+from calm_heron.air.models import YearSource
+from calm_heron.site.numbers import points, signed
+from wood.air.hygrometers import HOUSEHOLD_SALTS
+from wood.units import System, write_temperature
+
+
+def _read(data, system: System) -> str:
+    air = f"{write_temperature(data['temperature_c'], system)}, {points(data['relative_humidity'], 0)} % RH"
+    return f"{data['subject']}: {air}, EMC {points(data['emc'])} ± {points(data['tolerance'])} %"
+
+
+def _year(data, system: System) -> str:
+    return f"Usual year of {data['subject']}: {' '.join(filter(None, (YearSource(data['source']).label, data['words'])))}"
+
+
+def _checked(data, system: System) -> str:
+    return (
+        f"{data['subject']} checked over {HOUSEHOLD_SALTS.get(data['salt'], data['salt'])}: showed {points(data['shown'], 0)} %, "
+        f"should show {points(data['expected'])} %; offset {signed(data['offset'])}"
+    )
+
+
+LOG = {
+    "place_added": "New place: {subject}",
+    "place_changed": "Place changed: {subject}",
+    "air_read": _read,
+    "year_given": _year,
+    "hygrometer_added": "New hygrometer: {subject}",
+    "hygrometer_checked": _checked,
+}

@@ -1,0 +1,34 @@
+"""The log of judgements in words."""
+
+from calm_heron.site.numbers import bounded, distance, points, typed
+from wood.units import System
+from wood.uses import USES
+
+
+def _use(key: str) -> str:
+    return USES[key].name.lower() if key in USES else key
+
+
+def _judged(data, system: System) -> str:
+    told = f"{data['subject']} for {data['place'] + ', ' if data['place'] else ''}{_use(data['use'])}: {data['state']}."
+    if "target" not in data:
+        return told
+    side = "above" if data["difference"] >= 0 else "below"
+    return (
+        f"{told} At {bounded(data['moisture'], data['bound'])} % it lay {distance(data['difference'])} points {side} "
+        f"{points(data['target'])} %, give or take {points(data['uncertainty'])}."
+    )
+
+
+def _uses(data, system: System) -> str:
+    told = [
+        f"{_use(key)} {', '.join(f'{name} {typed(figure)} %' for name, figure in figures.items())}" for key, figures in data["uses"].items()
+    ]
+    return f"How close uses must be: {'; '.join(told) or 'as usual'}"
+
+
+LOG = {
+    "judged": _judged,
+    "aim": lambda data, system: f"Usual aim: {data['subject']}, {_use(data['use'])}",
+    "uses": _uses,
+}

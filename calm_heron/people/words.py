@@ -1,0 +1,19 @@
+"""What the log says of people, in words."""
+
+from calm_heron.workshops.models import Role
+from wood.units import SYSTEMS
+
+
+def _role(number: int) -> str:
+    return Role(number).name.lower()
+
+
+LOG = {
+    "founded": "{name} was founded",
+    "invited": lambda data, system: f"An invitation was made, as {_role(data['role'])}",
+    "joined": lambda data, system: f"{data['subject']} joined as {_role(data['role'])}",
+    "left": lambda data, system: f"{data['subject']}, {_role(data['before'])}, is no longer a member",
+    "role": lambda data, system: f"{data['subject']} is {_role(data['role'])} now, {_role(data['before'])} before",
+    "renamed": "{before} is called {name} now",
+    "units": lambda data, system: f"Numbers are written in {SYSTEMS[data['units']].name.lower()} now",
+}

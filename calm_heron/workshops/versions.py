@@ -1,0 +1,57 @@
+"""Rows that two people may change at once: whoever keeps one says which version they saw, and nobody's change is lost unseen."""
+
+from typing import Self
+
+from django.db import models
+
+from calm_heron.workshops.models import Membership
+from calm_heron.workshops.refusals import Refused
+
+STILL_HERE = "What you typed is still here; keep it again to put it over theirs."
+
+
+class Overtaken(Refused):
+    """Somebody else was first; ``told`` says so without saying what to do about it."""
+
+    def __init__(self, told: str) -> None:
+        super().__init__(f"{told} {STILL_HERE}")
+        self.told = told
+
+
+class Versioned(models.Model):
+    """The mixin of a row with an optimistic lock; ``version`` grows with every change."""
+
+    version = models.PositiveIntegerField(default=1)
+
+    class Meta:
+        abstract = True
+
+    @classmethod
+    def locked(cls, by: Membership, pk: int) -> Self:
+        """The row, which nobody else changes until the transaction is done."""
+        return cls.objects.of(by.workshop).select_for_update(of=("self",)).get(pk=pk)
+
+    @classmethod
+    def unchanged(cls, by: Membership, pk: int, version: int) -> Self:
+        """The row, locked, if nobody has changed it since ``version``.
+
+        Raises:
+            Overtaken: somebody has.
+        """
+        row = cls.locked(by, pk)
+        row.must_be(version)
+        return row
+
+    def must_be(self, version: int) -> None:
+        """Raise :class:`Overtaken` unless this is the version that was seen."""
+        if self.version != version:
+            raise Overtaken(self.told_overtaken())
+
+    def told_overtaken(self) -> str:
+        """What is said to whoever was second."""
+        return f"Somebody else has changed {self} meanwhile."
+
+    def save_changed(self, *fields: str) -> None:
+        """Save the named fields (all where none is named) as the next version."""
+        self.version += 1
+        self.save(update_fields=[*fields, "version"] if fields else None)

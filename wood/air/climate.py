@@ -1,0 +1,343 @@
+"""Climate: what the air does over a year, hour by hour, from monthly normals, a published table, a log, or the settings of a chamber.
+
+An :class:`AirSeries` is what the moisture field is driven by. Its time starts at a day of the year, so that a stack made in
+November meets November's air; it goes round: after its last hour the first comes again.
+"""
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from functools import cached_property, lru_cache
+
+import numpy as np
+
+from wood.air.psychrometrics import saturation_concentration, smooth_year
+from wood.air.sorption import emc, half_gap, relative_humidity_for
+from wood.errors import NotKnown, OutOfRange, check_range
+from wood.tables import rows
+
+YEAR_DAYS = 365
+MONTHS = ("Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec")
+MONTH_DAYS = (31, 28, 31, 30, 31, 30, 31, 31, 30, 31, 30, 31)
+HOUR_S = 3600.0
+# Air that goes up and down by so much through a day (RH) leaves wood half of the gap between both sorption curves.
+HALVING_SWING = 0.35
+# The warmest hour of the day, by the sun.
+WARMEST_HOUR = 15.0
+TEMPERATURE_C = (-40.0, 120.0)
+
+
+@dataclass(frozen=True)
+class AirSeries:
+    """Air through time: arrays of one length, a step apart, from ``start_day`` (days after 1 January, 0…365) on.
+
+    ``relative_humidity`` is a fraction, ``wind_m_s`` the wind in the open 10 m up outdoors, the air's own speed in a chamber.
+
+    Raises:
+        OutOfRange: no values, arrays of different lengths, temperatures outside −40…120 °C, humidities outside 0…1, wind outside 0…40.
+    """
+
+    temperature_c: np.ndarray
+    relative_humidity: np.ndarray
+    wind_m_s: np.ndarray
+    start_day: float = 0.0
+    step_s: float = HOUR_S
+
+    def __post_init__(self) -> None:
+        check_range("air_values", self.temperature_c.size, 1, 2_000_000)
+        check_range("humidity_values", self.relative_humidity.size, self.temperature_c.size, self.temperature_c.size)
+        check_range("wind_values", self.wind_m_s.size, self.temperature_c.size, self.temperature_c.size)
+        check_range("temperature_c", self.temperature_c, *TEMPERATURE_C, " °C")
+        check_range("relative_humidity", self.relative_humidity, 0.0, 1.0)
+        check_range("wind_m_s", self.wind_m_s, 0.0, 40.0, " m/s")
+        check_range("step_s", self.step_s, 60.0, 86_400.0, " s")
+
+    @property
+    def days(self) -> float:
+        return self.temperature_c.size * self.step_s / 86_400
+
+    @cached_property
+    def emc(self) -> np.ndarray:
+        """Equilibrium moisture content hour by hour: what the skin of wood meets, not what wood settles to (see :meth:`daily_emc`)."""
+        return np.asarray(emc(self.temperature_c, self.relative_humidity))
+
+    @property
+    def per_day(self) -> int:
+        """How many of its steps make a day."""
+        return max(1, round(86_400 / self.step_s))
+
+    @cached_property
+    def loop(self) -> tuple[np.ndarray, np.ndarray]:
+        """What each whole day would bring wood to by the table, and the half gap there between both sorption curves, as a share of it.
+
+        The EMC of the day's mean temperature and of its vapour over what its air could hold: warm hours carry more vapour to and
+        from wood than cold ones. A mean of hourly EMCs would lie a point or two above where wood in the same air settles, because
+        damp nights bulge.
+        """
+        saturated = np.asarray(saturation_concentration(self.temperature_c))
+        humidity = np.minimum(self.by_day(self.relative_humidity * saturated) / self.by_day(saturated), 1.0)
+        return np.asarray(emc(self.by_day(self.temperature_c), humidity)), np.asarray(half_gap(humidity))
+
+    @property
+    def half_loop(self) -> np.ndarray:
+        """How far above or below the table each whole day leaves wood that dries or that regains; fractions of moisture."""
+        level, gap = self.loop
+        return level * gap * self.hysteresis_share
+
+    @property
+    def settling(self) -> np.ndarray:
+        """What each whole day would bring wood to by the table (see :meth:`loop`)."""
+        return self.loop[0]
+
+    @cached_property
+    def hysteresis_share(self) -> float:
+        """How much of the gap between both sorption curves wood is held by: all where the air stands still, half where its humidity
+        goes up and down by 35 % RH every day, because oscillating sorption runs between the two curves (Stamm; Wood Handbook
+        ch. 4). The smooth rule in between is ours."""
+        count = self.per_day
+        whole = self.relative_humidity[: self.relative_humidity.size // count * count]
+        swing = float(np.ptp(whole.reshape(-1, count), axis=1).mean()) if whole.size else 0.0
+        return 1 / (1 + swing / HALVING_SWING)
+
+    def at(self, days) -> np.ndarray:
+        """Positions of the values that hold ``days`` after the start, going round."""
+        return (np.asarray(days, float) * 86_400 / self.step_s).astype(int) % self.temperature_c.size
+
+    def by_day(self, values: np.ndarray) -> np.ndarray:
+        """The mean of each whole day of a column of the series; one mean where it is shorter than a day."""
+        count = self.per_day
+        whole = values[: values.size // count * count]
+        return whole.reshape(-1, count).mean(axis=1) if whole.size else np.array([values.mean()])
+
+    def daily_emc(self, days: float) -> np.ndarray:
+        """What each day from the start on would bring wood to, for so many days; what a chart shows of the place."""
+        by_day = self.settling
+        return by_day[np.arange(int(np.ceil(days)) + 1) % by_day.size]
+
+    def calmed(self, swing: float) -> "AirSeries":
+        """The same days with only a share of their swing of temperature (0…1), each leading wood to the same moisture as before."""
+        if self.per_day < 2 or self.temperature_c.size < self.per_day:
+            return self
+        size = self.temperature_c.size // self.per_day * self.per_day
+        t, h = (column[:size].reshape(-1, self.per_day) for column in (self.temperature_c, self.relative_humidity))
+        saturated = np.asarray(saturation_concentration(t))
+        humidity = np.minimum((h * saturated).mean(axis=1) / saturated.mean(axis=1), 1.0)
+        daily = t.mean(axis=1)
+        # Days follow each other without a step at midnight.
+        mean = np.interp((np.arange(size) + 0.5) / self.per_day, np.arange(daily.size) + 0.5, daily, period=daily.size).reshape(t.shape)
+        calm = mean + swing * (t - daily[:, None])
+        saturated = np.asarray(saturation_concentration(calm))
+        inside = np.minimum(humidity[:, None] * saturated.mean(axis=1, keepdims=True) / saturated, 1.0)
+        return replace(self, temperature_c=calm.reshape(-1), relative_humidity=inside.reshape(-1), wind_m_s=self.wind_m_s[:size])
+
+    def starting(self, day: float) -> "AirSeries":
+        """The same year, begun on another day of it."""
+        shift = round((day - self.start_day) * 86_400 / self.step_s) % self.temperature_c.size
+        turned = (np.roll(column, -shift) for column in (self.temperature_c, self.relative_humidity, self.wind_m_s))
+        return AirSeries(*turned, start_day=day % YEAR_DAYS, step_s=self.step_s)
+
+
+@dataclass(frozen=True)
+class Climate:
+    """Twelve monthly means, January first: °C, fraction of relative humidity, m/s of wind, and the daily swing from low to high in °C.
+
+    Raises:
+        OutOfRange: not twelve values, or values no climate has.
+    """
+
+    temperature_c: tuple[float, ...]
+    relative_humidity: tuple[float, ...]
+    wind_m_s: tuple[float, ...]
+    daily_swing_c: tuple[float, ...]
+    name: str = ""
+    words: str = ""
+
+    def __post_init__(self) -> None:
+        for name, low, high in (("temperature_c", -40, 45), ("relative_humidity", 0, 1), ("wind_m_s", 0, 20), ("daily_swing_c", 0, 30)):
+            check_range("months", len(getattr(self, name)), 12, 12)
+            check_range(name, getattr(self, name), low, high)
+
+    @property
+    def monthly_emc(self) -> np.ndarray:
+        """The EMC of each month's mean temperature and humidity, January first: as the published tables of outdoor EMC are made."""
+        return np.asarray(emc(np.array(self.temperature_c), np.array(self.relative_humidity)))
+
+    @cached_property
+    def year(self) -> AirSeries:
+        """The smooth year with its days and nights, hour by hour from 1 January.
+
+        The vapour in the air stays the same through a day while the temperature swings as a sine, so nights are damp and afternoons
+        dry. It is chosen so that wood in the day settles to the EMC of the month's means: the day's vapour over what its air could
+        hold is the month's humidity. Night air is not wetter than saturated.
+        """
+        hours = np.arange(YEAR_DAYS * 24)
+        share = (hours + 0.5) / hours.size
+        swing = np.maximum(smooth_year(self.daily_swing_c, share), 0.0)
+        mean_t = smooth_year(self.temperature_c, share)
+        t = mean_t + 0.5 * swing * np.cos(2 * np.pi * ((hours + 0.5) % 24 - WARMEST_HOUR) / 24)
+        wanted = np.clip(smooth_year(self.relative_humidity, share), 0.01, 0.99).reshape(-1, 24).mean(axis=1)
+        saturated = np.asarray(saturation_concentration(t)).reshape(-1, 24)
+        held = wanted * saturated.mean(axis=1)
+        vapour = held.copy()
+        # Where nights are cut off at saturation the day's vapour is raised until what it holds is right again.
+        for _ in range(12):
+            vapour *= held / np.minimum(vapour[:, None], saturated).mean(axis=1)
+        humidity = np.minimum(vapour[:, None] / saturated, 1.0).reshape(-1)
+        wind = np.clip(smooth_year(self.wind_m_s, share), 0.0, None)
+        return AirSeries(t, humidity, wind)
+
+
+@lru_cache(maxsize=1)
+def patterns() -> dict[str, Climate]:
+    """A dozen plainly described climates of our own, by key: figures of a kind of place, of none in particular. Nine have the EMC of the
+    published places of their kind (:func:`published_places`); the mild and the tropical ones have no counterpart there."""
+    found: dict[str, dict] = {}
+    for row in rows("climate_patterns"):
+        values = tuple(float(row[f"m{month}"]) for month in range(1, 13))
+        entry = found.setdefault(row["key"], {"name": row["name"], "words": row["words"]})
+        if row["quantity"] == "relative_humidity_pct":
+            entry["relative_humidity"] = tuple(value / 100 for value in values)
+        else:
+            entry[row["quantity"]] = values
+    return {key: Climate(**entry) for key, entry in found.items()}
+
+
+def pattern(key: str) -> Climate:
+    """The pattern with this key.
+
+    Raises:
+        NotKnown: no such pattern.
+
+    >>> pattern("mild_coast").name
+    'Mild damp coast'
+    """
+    if key not in patterns():
+        raise NotKnown("climate_pattern", key)
+    return patterns()[key]
+
+
+def with_emc(like: Climate, monthly_emc: Sequence[float], name: str = "") -> Climate:
+    """A climate whose months have these EMCs (twelve fractions, January first): temperature, wind and swing as in ``like``, humidity from both.
+
+    Raises:
+        OutOfRange: not twelve, or a month above what saturated air gives at its temperature.
+
+    >>> damp = with_emc(pattern("mild_coast"), [0.16] * 12)
+    >>> round(float(damp.monthly_emc[0]), 3)
+    0.16
+    """
+    wanted = check_range("monthly_emc", monthly_emc, 0.005, 0.35)
+    check_range("months", wanted.size, 12, 12)
+    humidity = np.asarray(relative_humidity_for(np.array(like.temperature_c), wanted))
+    return replace(like, relative_humidity=tuple(humidity.tolist()), name=name or like.name, words="")
+
+
+@dataclass(frozen=True)
+class PublishedPlace:
+    """A place of the published table of outdoor equilibrium moisture: its twelve months (fractions) and the pattern it is of a kind with.
+
+    ``typical`` marks the places that the pattern was drawn after.
+    """
+
+    key: str
+    name: str
+    kind: str
+    typical: bool
+    monthly_emc: tuple[float, ...]
+
+    @property
+    def climate(self) -> Climate:
+        """Its months' EMC stand; temperatures are those of its kind."""
+        return with_emc(pattern(self.kind), self.monthly_emc, self.name)
+
+
+@lru_cache(maxsize=1)
+def published_places() -> dict[str, PublishedPlace]:
+    """The 48 places of the United States in FPL-RN-0268 (Simpson 1998; Wood Handbook ch. 13), outdoors under cover, by key.
+
+    >>> published_places()["madison_wi"].monthly_emc[6]
+    0.134
+    """
+    return {
+        row["key"]: PublishedPlace(
+            row["key"], f"{row['city']}, {row['state']}", row["kind"], row["typical"] == "yes",
+            tuple(round(float(row[f"m{month}"]) / 100, 5) for month in range(1, 13)),
+        )
+        for row in rows("outdoor_emc")
+    }  # fmt: skip
+
+
+def constant(temperature_c: float, relative_humidity: float, air_speed_m_s: float = 0.0) -> AirSeries:
+    """Air that does not change: a chamber at its settings, a room held by machines.
+
+    >>> round(float(constant(21.0, 0.42).emc[0]), 3)
+    0.08
+    """
+    return AirSeries(*(np.array([float(value)]) for value in (temperature_c, relative_humidity, air_speed_m_s)))
+
+
+def normals(series: AirSeries, name: str = "") -> Climate:
+    """Twelve monthly means of a whole year that begins on 1 January: temperature, humidity, wind and the mean daily swing. Humidity is
+    weighed as wood weighs it (:meth:`AirSeries.settling`), so that a year made from the normals brings wood to the same moisture.
+
+    Raises:
+        OutOfRange: not a year of 365 days.
+
+    >>> round(normals(pattern("mild_coast").year).temperature_c[6], 1)
+    16.4
+    """
+    check_range("series_days", series.days, YEAR_DAYS, YEAR_DAYS)
+    per_day = series.per_day
+    days = np.repeat(np.arange(12), MONTH_DAYS)
+    t, h, wind = (column.reshape(YEAR_DAYS, per_day) for column in (series.temperature_c, series.relative_humidity, series.wind_m_s))
+    saturated = np.asarray(saturation_concentration(t))
+    humidity = (h * saturated).mean(axis=1) / saturated.mean(axis=1)
+
+    def monthly(by_day: np.ndarray) -> tuple[float, ...]:
+        return tuple((np.bincount(days, by_day) / np.array(MONTH_DAYS)).tolist())
+
+    return Climate(monthly(t.mean(axis=1)), monthly(humidity), monthly(wind.mean(axis=1)), monthly(np.ptp(t, axis=1)), name=name)
+
+
+# A gap in a log that is bridged by a straight line; longer ones are filled from the climate.
+BRIDGED_DAYS = 3.0
+
+
+def from_log(days, temperature_c, relative_humidity, background: AirSeries, until_day: float, wind_m_s: float | None = None) -> AirSeries:
+    """A logged place: its own readings where there are any, the background (pattern or normals) where there are none.
+
+    Args:
+        days: times of the readings in days after the moment the series is to begin at; any order; negative ones are left out
+            except for the last before the start.
+        temperature_c, relative_humidity: the readings.
+        background: a series beginning at the same moment.
+        until_day: how long the series shall be.
+        wind_m_s: the air's speed in the place; the background's where ``None``.
+    Raises:
+        OutOfRange: arrays of different lengths, impossible values.
+
+    Two readings at one moment count as their mean. Within half of ``BRIDGED_DAYS`` of a reading its value holds, between readings
+    closer than ``BRIDGED_DAYS`` a straight line; beyond that the background takes over.
+    """
+    times = np.asarray(days, float).reshape(-1)
+    t_read = check_range("temperature_c", temperature_c, *TEMPERATURE_C, " °C").reshape(-1)
+    h_read = check_range("relative_humidity", relative_humidity, 0.0, 1.0).reshape(-1)
+    for column in (t_read, h_read):
+        check_range("readings", column.size, times.size, times.size)
+    check_range("until_day", until_day, 0.05, 20_000, " days")
+    if times.size and not np.isfinite(times).all():
+        raise OutOfRange("days", float(times[~np.isfinite(times)][0]), -1e5, 1e5)
+    grid = (np.arange(int(np.ceil(until_day * 86_400 / background.step_s))) + 0.5) * background.step_s / 86_400
+    source = background.at(grid)
+    t, h = background.temperature_c[source].copy(), background.relative_humidity[source].copy()
+    if times.size:
+        moments, position = np.unique(times, return_inverse=True)
+        count = np.bincount(position)
+        t_mean, h_mean = np.bincount(position, t_read) / count, np.bincount(position, h_read) / count
+        after = np.clip(np.searchsorted(moments, grid), 0, moments.size - 1)
+        before = np.clip(after - 1, 0, moments.size - 1)
+        inside = (grid >= moments[before]) & (grid <= moments[after]) & (moments[after] - moments[before] <= BRIDGED_DAYS)
+        near = np.minimum(np.abs(grid - moments[before]), np.abs(grid - moments[after])) <= BRIDGED_DAYS / 2
+        known = inside | near
+        t[known], h[known] = np.interp(grid, moments, t_mean)[known], np.interp(grid, moments, h_mean)[known]
+    wind = background.wind_m_s[source] if wind_m_s is None else np.full(grid.size, float(wind_m_s))
+    return AirSeries(t, h, wind, start_day=background.start_day, step_s=background.step_s)

@@ -1,0 +1,170 @@
+"""Yards, kilns, stacks, frost and settling against published days."""
+
+from functools import lru_cache
+
+import numpy as np
+
+from wood.air import climate
+from wood.air.climate import AirSeries, Climate, constant, pattern
+from wood.air.sorption import relative_humidity_for
+from wood.checks.tables import FITTED, HELD_OUT, Check, Table
+from wood.drying import calibration, field, methods
+from wood.drying.calibration import ONE_INCH_STOCK_M
+from wood.drying.diffusivity import of_species
+from wood.drying.stacks import OpenBoard, Stack
+from wood.kiln import schedules
+from wood.species import all_species, species
+from wood.tables import number, rows
+
+
+def _yard_species(every: int) -> list[str]:
+    return [key for key, one in all_species().items() if one.air_dry_days and one.specific_gravity_green][::every]
+
+
+def yards(every: int = 1) -> Table:
+    """One-inch stock to 20 %: both ends of the published range, each within a third."""
+    found = []
+    for key in _yard_species(every):
+        one, wood = species(key), of_species(species(key)).wood
+        low, high = one.air_dry_days
+        fit = calibration.predicted_range(one, wood.permeability, wood.factor)
+        found.append(Check(f"{one.common_name}: good season", fit.days_low, low * 0.75, low * 4 / 3, "days", FITTED))
+        found.append(Check(f"{one.common_name}: before winter", fit.days_high, high * 0.75, high * 4 / 3, "days", FITTED))
+    return Table(
+        "Yard days, the ends of the range", "Air Drying of Lumber, FPL-GTR-117: days to 20 %", tuple(found), may_fail=len(found) // 4
+    )
+
+
+def seasons(every: int = 1) -> Table:
+    """One-inch stock to 20 % in a usual stack, begun in May and in September: inside the published range, or a tenth beside it."""
+    found, usual = [], Stack(methods.WINDS["usual"], width_m=1.5)
+    for key in _yard_species(every):
+        one, wood = species(key), of_species(species(key)).wood
+        low, high = one.air_dry_days
+        for name, day in (("May", 121), ("September", 244)):
+            days = calibration.yard_days(one, wood.permeability, day, usual, wood.factor)
+            found.append(Check(f"{one.common_name}: stacked in {name}", days, low * 0.9, high * 1.1, "days", HELD_OUT))
+    return Table("Yard days, usual stacks", "Air Drying of Lumber, FPL-GTR-117: days to 20 %", tuple(found), may_fail=len(found) // 6)
+
+
+# Published kiln periods are of whole charges: warming up, equalising and conditioning take about this much (AH-188: conditioning alone
+# 16-24 h for 4/4 hardwood).
+WARM_UP_AND_CONDITIONING_DAYS = 1.5
+KILN_DRY = 0.065
+
+
+def kilns() -> Table:
+    """Kiln periods of 1-in stock from green, a tenth beside the published range allowed; their common lean, and its lean with density."""
+    found, ratios, gravities = [], [], []
+    for row in rows("kiln_days"):
+        one, figures = species(row["key"]), of_species(species(row["key"]))
+        code = schedules.code_for(one.key, ONE_INCH_STOCK_M)
+        ran = schedules.run(figures.wood, ONE_INCH_STOCK_M, figures.green_moisture, schedules.steps(code, KILN_DRY))
+        low, high = number(row["days_low"]), number(row["days_high"])
+        days = ran.days + WARM_UP_AND_CONDITIONING_DAYS
+        ratios.append(np.log(days / np.sqrt(low * high)))
+        gravities.append(figures.wood.specific_gravity)
+        found.append(Check(f"{one.common_name}, {code}", days, low * 0.9, high * 1.1, "days", HELD_OUT))
+    ratios, gravities = np.array(ratios), np.array(gravities)
+    for name, chosen in (("all", gravities > 0), ("below 0.45", gravities < 0.45), ("above 0.55", gravities > 0.55)):
+        found.append(Check(f"Common lean, specific gravity {name}", float(np.exp(ratios[chosen].mean())), 0.88, 1.14, "times", FITTED))
+    return Table(
+        "Kiln periods", "Wood Handbook ch. 13, recorded from memory (medium); AH-188 schedules", tuple(found), may_fail=2,
+        note="Sycamore is the outlier: at its green moisture its own schedule's first step alone takes ten days.",
+    )  # fmt: skip
+
+
+SETTLING_WOODS = (
+    "northern_white_cedar", "eastern_white_pine", "red_alder", "redwood_old_growth", "yellow_poplar", "douglas_fir_coast", "black_cherry",
+    "black_walnut", "sugar_maple", "white_oak", "shagbark_hickory",
+)  # fmt: skip
+
+
+def settling_weeks(key: str, thickness_m: float = 0.0254) -> float:
+    """Weeks in which a board at 12 % comes within a point of where a room of 7 % at 21 °C brings it, open all round."""
+    room = constant(21.0, float(relative_humidity_for(21.0, 0.07)))
+    level, gap = room.loop
+    target = float(level[0] * (1 + gap[0])) + 0.01
+    ran = field.dry_many(
+        of_species(species(key)).wood, thickness_m, 0.12, field.driven(room, OpenBoard(1.0)), 3000, target=target, enough_days=0.0
+    )
+    return float(ran.crossed_days[0]) / 7
+
+
+def settling() -> Table:
+    """Settling from 12 % into a room of 7 %: two to nine weeks, in the order of specific gravity, between linear and square in thickness."""
+    weeks = {key: settling_weeks(key) for key in SETTLING_WOODS}
+    found = [Check(f"{species(key).common_name}, 1 in", one, 1.3, 9.5, "weeks", FITTED) for key, one in weeks.items()]
+    order = np.argsort([of_species(species(key)).wood.specific_gravity for key in weeks])
+    steps = np.diff(np.log(np.array(list(weeks.values()))[order]))
+    found.append(Check("Least step in the order of gravity (ln)", float(steps.min()), -0.05, 1.0, "", HELD_OUT))
+    for key in ("yellow_poplar", "white_oak"):
+        found.append(
+            Check(f"{species(key).common_name}: 8/4 against 4/4", settling_weeks(key, 0.0508) / weeks[key], 2.0, 4.0, "times", HELD_OUT)
+        )
+    return Table("Settling in a room", "practice; two to nine weeks", tuple(found))
+
+
+CALENDAR = (5, 5, 10, 20, 25, 30, 30, 30, 25, 20, 10, 5)
+
+
+@lru_cache(maxsize=1)
+def _months_of_cold_winter() -> tuple[AirSeries, ...]:
+    year = pattern("cold_winter")
+    columns = (year.temperature_c, year.relative_humidity, year.wind_m_s, year.daily_swing_c)
+    return tuple(Climate(*((column[month],) * 12 for column in columns)).year for month in range(12))
+
+
+def calendar() -> Table:
+    """Effective drying days a month in an upper-midwestern climate, July and its neighbours counting thirty."""
+    usual, speeds = Stack(methods.WINDS["usual"], width_m=1.5), []
+    for key in ("northern_red_oak", "yellow_poplar", "sugar_maple"):
+        wood = of_species(species(key)).wood
+        days = np.array([
+            field.dry_many(wood, ONE_INCH_STOCK_M, 0.6, field.driven(air, usual), 3000, target=0.25, enough_days=0.0).crossed_days[0]
+            for air in _months_of_cold_winter()
+        ])  # fmt: skip
+        speeds.append(30 * days[5:8].mean() / days)
+    effective = np.mean(speeds, axis=0)
+    found = [
+        Check(name, float(got), wanted - 5, wanted + 5, "days", FITTED)
+        for name, got, wanted in zip(climate.MONTHS, effective, CALENDAR, strict=True)
+    ]
+    return Table("Effective drying days", "Air Drying of Lumber, AH-402 (confidence low to medium)", tuple(found))
+
+
+def stacking() -> Table:
+    """What thinner stickers and a wider stack cost, and that warmth alone never slows a yard."""
+    found = []
+    for key in ("northern_red_oak", "sugar_maple", "yellow_poplar", "loblolly_pine"):
+        one, wood = species(key), of_species(species(key)).wood
+
+        def days(width_m: float = 1.524, sticker_m: float = 0.019, one=one, wood=wood) -> float:
+            return calibration.yard_days(one, wood.permeability, 130, Stack(methods.WINDS["usual"], width_m, sticker_m), wood.factor)
+
+        usual = days()
+        found.append(
+            Check(f"{one.common_name}: stickers 1/2 instead of 3/4 in", (days(sticker_m=0.0127) / usual - 1) * 100, 5, 60, "%", FITTED)
+        )
+        found.append(Check(f"{one.common_name}: 10 ft wide instead of 5", (days(width_m=3.048) / usual - 1) * 100, 20, 60, "%", FITTED))
+        warmer = [
+            field.dry_many(wood, ONE_INCH_STOCK_M, 0.6, field.driven(constant(t, 0.7, 3.5), Stack(methods.WINDS["usual"])), 3000, target=0.25,
+                           enough_days=0.0).crossed_days[0] for t in (-5, 0, 5, 10, 20, 30)
+        ]  # fmt: skip
+        found.append(Check(f"{one.common_name}: dearest step of warmth", float(np.max(np.diff(np.log(warmer)))), -9, 0, "ln", HELD_OUT))
+    return Table("Stacks", "practice: tens of percent, not multiples", tuple(found))
+
+
+def frozen() -> Table:
+    """What goes at −10 °C against +20 °C in air of one humidity, wet wood and dry."""
+    found = []
+    for key in ("white_oak", "yellow_poplar", "eastern_white_pine"):
+        wood = of_species(species(key)).wood
+        for name, start in (("wet", 0.60), ("below saturation", 0.22)):
+            cold, warm = (
+                start
+                - field.dry(wood, ONE_INCH_STOCK_M, start, field.driven(constant(t, 0.6, 3.0), Stack(0.13)), 10, out_days=[10]).mean[0]
+                for t in (-10.0, 20.0)
+            )
+            found.append(Check(f"{species(key).common_name}, {name}", float(cold / warm), 0.0, 0.10, "of the loss at +20", FITTED))
+    return Table("Frozen wood", "practice: frost all but stops it", tuple(found))

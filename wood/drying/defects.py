@@ -1,0 +1,404 @@
+"""What can go wrong while wood dries: checks, collapse, stain, mould and decay, each as a figure over time with its cause.
+
+A figure of 1 is where practice sees the defect begin; below a half it is seldom seen. Everything is read off a moisture field
+(:class:`wood.drying.field.History`) and the air it was driven by; nothing here predicts a certain board, only how hard it is asked.
+
+Checks in the faces have two measures, shown side by side, and the larger decides. *The pull* in the skin, before a third of the water is
+gone, against what the wood bears: a rule of gravity, rays, group and thickness, set so that green wood on its own published kiln
+schedule stays at or below 1, for that is what practice found safe. *The daily loss* from green until a third of the water is gone, against the
+published safe one. Published schedules pass the published rates by up to a fifth (white oak at 2.5 points a day would need more
+than its kiln period), so the loss counts in full only from there.
+
+Sources: the greatest safe daily loss, Dry Kiln Operator's Manual (AH-188) and Drying Hardwood Lumber (FPL-GTR-118); schedules and the
+temperature wet wood bears, the first dry bulb of its schedule (AH-188); temperatures and moistures of stain, mould and decay, AH-188 and
+Wood Handbook ch. 14. Relaxation times, day limits and classes of susceptibility are our own judgement of those sources.
+"""
+
+from dataclasses import dataclass
+from dataclasses import field as attribute
+from enum import StrEnum
+from functools import lru_cache
+
+import numpy as np
+
+from wood.air.climate import AirSeries
+from wood.drying import field
+from wood.drying.diffusivity import Figures, of_species
+from wood.drying.stacks import OpenBoard
+from wood.errors import NotKnown, check_range
+from wood.kiln.schedules import first_dry_bulb_c
+from wood.species import Species, species
+from wood.tables import number, rows
+
+# The share of its whole tangential shrinkage that a skin bears as pull, at a gravity of 0.5 and 4/4; less in denser and thicker wood,
+# less where broad rays are planes of weakness, more in softwoods. Set once for all by the published schedules (see above).
+PULL_BORNE, BY_GRAVITY, BY_THICKNESS = 0.14, -0.5, -0.15
+BROAD_RAYS, SOFTWOOD = 0.70, 1.35
+BROAD_RAYED = frozenset(["Quercus", "Fagus", "Platanus", "Notholithocarpus", "Lithocarpus"])
+MIDDLE_GRAVITY = 0.5
+# The pull counts in full until a third of the water is gone and no more when half is; nor below fibre saturation, where the skin is set.
+COUNTS_UNTIL, COUNTS_NO_MORE = 2 / 3, 1 / 2
+SET_FROM, SET_AT = 1.0, 0.7
+# How far published schedules pass the published rates.
+LOSS_BORNE = 1.2
+ONE_IN_TEN = 1.2816
+# What the end of a board bears, as strain.
+END_PULL_BORNE = 0.020
+# How fast a stretched skin gives way by creep.
+RELAXATION_DAYS = 1.5
+RELAXATION_PER_C = 0.04
+FACE_DEPTH_M = 0.0007
+END_DEPTH_M = 0.100
+SEALED_ENDS_SHARE = 0.1
+QUARTER_M, EIGHT_QUARTER_M, INCH_M = 0.0286, 0.0540, 0.0254
+# The temperature that wet wood of unknown schedule bears, °C: refractory hardwood, other hardwood, softwood.
+DENSE_HARDWOOD_C, HARDWOOD_C, SOFTWOOD_C = 43.0, 54.0, 65.0
+COLLAPSE_OVER_C = 10.0
+STAIN_MOISTURE = 0.22
+MOULD_MOISTURE = 0.18
+FUNGI_C = (2.0, 38.0)
+FUNGI_BEST_C = 27.0
+# Days at the best temperature after which it shows, by susceptibility.
+STAIN_DAYS = {"high": 10.0, "medium": 25.0, "low": 80.0}
+MOULD_DAYS = 30.0
+DECAY_DAYS = {"slight": 150.0, None: 150.0, "moderate": 350.0, "resistant": 900.0, "very_resistant": 2000.0}
+
+
+@dataclass(frozen=True)
+class SafeRate:
+    """The greatest safe loss of moisture in a day (fraction), where it comes from, and its spread (ln)."""
+
+    per_day: float
+    published: bool
+    spread: float = 0.0
+
+    @property
+    def borne(self) -> float:
+        """What is surely too fast: the rate, what published schedules pass it by, and what is left open about the rate itself."""
+        return self.per_day * LOSS_BORNE * float(np.exp(ONE_IN_TEN * self.spread))
+
+
+# What a recorded rate leaves open, one standard deviation in ln, by the confidence it was recorded with.
+RATE_SPREAD = {"high": 0.0, "medium": 0.25, "low": 0.4}
+
+
+@lru_cache(maxsize=1)
+def _published_rates() -> dict[str, tuple[float, float, float]]:
+    return {
+        row["key"]: (number(row["rate_4_4"], 0.01), number(row["rate_8_4"], 0.01), RATE_SPREAD[row["confidence"]])
+        for row in rows("safe_rates")
+    }
+
+
+@lru_cache(maxsize=1)
+def _rate_estimate() -> tuple[np.ndarray, float]:
+    """ln(rate at 4/4) over 1, ln permeability and ln specific gravity, from the dozen published species; with its scatter."""
+    keys = list(_published_rates())
+    shape = np.array([_rate_shape(of_species(species(key))) for key in keys])
+    logs = np.log([_published_rates()[key][0] for key in keys])
+    found, *_ = np.linalg.lstsq(shape, logs, rcond=None)
+    return found, float(np.std(logs - shape @ found, ddof=3))
+
+
+def _rate_shape(figures: Figures) -> list[float]:
+    return [1.0, float(np.log(figures.wood.permeability)), float(np.log(figures.wood.specific_gravity))]
+
+
+def _as_rough_stock_m(thickness_m: float) -> float:
+    """What is called 4/4 is sawn an eighth over and dries to an inch; published figures of 4/4 hold from one to the other."""
+    if thickness_m >= QUARTER_M:
+        return thickness_m
+    return QUARTER_M * min(thickness_m / INCH_M, 1.0)
+
+
+def safe_rate(one: Species, thickness_m: float) -> SafeRate:
+    """The greatest safe daily loss while the wood is wet.
+
+    Published for a dozen species at 4/4 and 8/4 (AH-188), between and beyond by the same power of the thickness; estimated for
+    others from their permeability and specific gravity, and marked so.
+
+    Raises:
+        OutOfRange: thickness 0.5 mm…1.5 m. NotKnown: neither published nor to be estimated.
+
+    >>> round(safe_rate(species("white_oak"), 0.0286).per_day, 3)
+    0.025
+    """
+    check_range("thickness_m", thickness_m, *field.THICKNESS_M, " m")
+    thickness_m = _as_rough_stock_m(thickness_m)
+    rates = _published_rates().get(one.key)
+    if rates:
+        power = np.log(rates[1] / rates[0]) / np.log(EIGHT_QUARTER_M / QUARTER_M)
+        return SafeRate(float(rates[0] * (thickness_m / QUARTER_M) ** power), published=True, spread=rates[2])
+    coefficients, scatter = _rate_estimate()
+    at_quarter = float(np.exp(coefficients @ _rate_shape(of_species(one))))
+    power = np.log(0.4) / np.log(EIGHT_QUARTER_M / QUARTER_M)
+    return SafeRate(min(at_quarter * (thickness_m / QUARTER_M) ** float(power), 0.5), published=False, spread=scatter)
+
+
+class Defect(StrEnum):
+    """What may go wrong in drying."""
+
+    FACE_CHECKS = "face_checks"
+    END_CHECKS = "end_checks"
+    HONEYCOMB = "honeycomb"
+    STAIN = "stain"
+    MOULD = "mould"
+    DECAY = "decay"
+
+
+class RiskLevel(StrEnum):
+    """How likely a defect is: its figure from 1 on, from a half on, below."""
+
+    HIGH = "high"
+    WATCH = "watch"
+    LOW = "low"
+
+
+@dataclass(frozen=True)
+class Risk:
+    """One defect: its figure over time (at the history's days), the greatest, when, and what the sentence about it needs.
+
+    ``since_day`` is when the figure first passed 1, ``None`` if never. ``cause`` holds numbers by name, in SI and fractions.
+    """
+
+    kind: Defect
+    figures: np.ndarray
+    worst: float
+    worst_day: float
+    since_day: float | None
+    cause: dict = attribute(default_factory=dict)
+
+    @property
+    def level(self) -> RiskLevel:
+        return RiskLevel.HIGH if self.worst >= 1 else RiskLevel.WATCH if self.worst >= 0.5 else RiskLevel.LOW
+
+
+def _risk(kind: Defect, days: np.ndarray, figures: np.ndarray, **cause) -> Risk:
+    worst = int(np.argmax(figures))
+    over = np.flatnonzero(figures >= 1)
+    return Risk(kind, figures, float(figures[worst]), float(days[worst]), float(days[over[0]]) if over.size else None, cause)
+
+
+def _at_its_moments(history: field.History, temperature_c) -> np.ndarray:
+    """The air's temperature at each moment of a history."""
+    t = check_range("temperature_c", temperature_c, -100.0, 300.0, " °C").reshape(-1)
+    check_range("temperatures", t.size, history.days.size, history.days.size)
+    return t
+
+
+def _shrunk(moisture: np.ndarray, one: Species) -> np.ndarray:
+    """Free tangential shrinkage at a moisture, as a share of the green size."""
+    return one.shrinkage_tangential * np.clip(1 - moisture / one.fibre_saturation, 0.0, 1.0)
+
+
+def _tension(days: np.ndarray, stretch: np.ndarray, temperature_c: np.ndarray) -> np.ndarray:
+    """The part of a hindered shrinkage that still pulls: it grows with the stretch and fades as the wood creeps (a Maxwell body)."""
+    felt = np.zeros(days.size)
+    fading = RELAXATION_DAYS * np.exp(-RELAXATION_PER_C * (temperature_c - 20.0))
+    before = 0.0
+    for k in range(days.size):
+        step = days[k] - (days[k - 1] if k else 0.0)
+        grown = stretch[k] - (stretch[k - 1] if k else 0.0)
+        if step <= 0:
+            before += grown
+        else:
+            left = np.exp(-step / fading[k])
+            before = before * left + grown * (1 - left) * fading[k] / step
+        felt[k] = before
+    return np.maximum(felt, 0.0)
+
+
+def pull_borne(one: Species, thickness_m: float) -> float:
+    """The pull that a wood's skin bears before it parts, as strain: a share of its tangential shrinkage (see the head of this module).
+
+    Raises:
+        OutOfRange: thickness 0.5 mm…1.5 m. NotKnown: shrinkage or specific gravity.
+
+    >>> pull_borne(species("white_oak"), 0.0286) < pull_borne(species("sugar_maple"), 0.0286)
+    True
+    """
+    check_range("thickness_m", thickness_m, *field.THICKNESS_M, " m")
+    if one.shrinkage_tangential is None:
+        raise NotKnown("shrinkage_tangential", one.common_name)
+    gravity = one.basic_specific_gravity or of_species(one).wood.specific_gravity
+    group = SOFTWOOD if one.group == "softwood" else BROAD_RAYS if one.botanical_name.split(" ")[0] in BROAD_RAYED else 1.0
+    share = PULL_BORNE * group * (gravity / MIDDLE_GRAVITY) ** BY_GRAVITY * (thickness_m / QUARTER_M) ** BY_THICKNESS
+    return share * one.shrinkage_tangential
+
+
+def surface_check(history: field.History, one: Species, thickness_m: float, temperature_c: np.ndarray) -> Risk:
+    """Checks in the faces: the shell wants to shrink and the wet core does not let it.
+
+    The figure is the larger of two, both in the cause: ``pull_figure``, the pull in the outermost 0.7 mm over what the wood bears, and
+    ``loss_figure``, the daily loss until a third of the water is gone over what schedules show to be borne.
+    """
+    borne, temperature_c = pull_borne(one, thickness_m), _at_its_moments(history, temperature_c)
+    shrunk = _shrunk(history.profiles, one)
+    weights = np.diff(np.concatenate([[0.0], (history.depths_m[1:] + history.depths_m[:-1]) / 2, [thickness_m / 2]]))
+    skin = history.depths_m <= max(FACE_DEPTH_M, history.depths_m[0])
+    face = shrunk[:, skin] @ weights[skin] / weights[skin].sum()
+    pull = _tension(history.days, face - shrunk @ weights / weights.sum(), temperature_c) * _counts(history, one) / borne
+    rate = safe_rate(one, thickness_m)
+    loss, by_loss = _loss_until_a_third(history, one)
+    by_loss = by_loss * loss / rate.borne
+    figures = np.maximum(pull, by_loss)
+    worst = int(np.argmax(figures))
+    return _risk(
+        Defect.FACE_CHECKS, history.days, figures,
+        shell=float(history.profiles[worst, 0]), core=float(history.core[worst]), loss=loss, safe=rate.per_day,
+        published=rate.published, by_loss=bool(by_loss.max() > pull.max()), pull_figure=float(pull.max()), loss_figure=float(by_loss.max()),
+    )  # fmt: skip
+
+
+def _counts(history: field.History, one: Species) -> np.ndarray:
+    """How much of the pull may still open checks: all while the wood is wet, none once its skin is set."""
+    left, wet = history.mean / max(history.mean[0], 1e-9), history.mean / one.fibre_saturation
+    return np.clip((left - COUNTS_NO_MORE) / (COUNTS_UNTIL - COUNTS_NO_MORE), 0, 1) * np.clip((wet - SET_AT) / (SET_FROM - SET_AT), 0, 1)
+
+
+def _loss_until_a_third(history: field.History, one: Species) -> tuple[float, np.ndarray]:
+    """The mean daily loss until a third of the water is gone, and how much of that third is gone at each moment (0 afterwards)."""
+    start = float(history.mean[0])
+    gone = (start - history.mean) / (start / 3)
+    # The published rates are of green wood; in wood that begins below fibre saturation nothing is to be feared of them.
+    if start <= one.fibre_saturation or history.days[-1] <= 0:
+        return 0.0, np.zeros(history.days.size)
+    passed = np.flatnonzero(gone >= 1)
+    end = int(passed[0]) if passed.size else history.days.size - 1
+    if end and passed.size:
+        day = history.days[end - 1] + (1 - gone[end - 1]) / (gone[end] - gone[end - 1]) * (history.days[end] - history.days[end - 1])
+    else:
+        day = history.days[end]
+    lost = min(float(gone[end]), 1.0) * start / 3
+    # Less than a day of it is no rate of a day.
+    rate = max(lost, 0.0) / max(float(day), 1.0)
+    return rate, np.where(np.arange(gone.size) <= end, np.clip(gone, 0, 1), 0.0)
+
+
+def end_check(
+    one: Species, figures: Figures, start: float, series: AirSeries, history: field.History, temperature_c: np.ndarray, *, sealed: bool
+) -> Risk:
+    """Checks in the ends, which dry a dozen times faster than the faces; a sealed end carries a tenth of the pull.
+
+    The end is followed inwards along the grain, in the open air that it meets even where the faces lie in a stack; its face is held
+    back by the mean of the first 100 mm.
+    """
+    if one.shrinkage_tangential is None:
+        raise NotKnown("shrinkage_tangential", one.common_name)
+    temperature_c = _at_its_moments(history, temperature_c)
+    drive = field.driven(series, OpenBoard())
+    along = field.Wood(
+        figures.wood.specific_gravity, min(figures.wood.factor * figures.wood.along_grain, 100.0), figures.wood.permeability,
+        figures.wood.fibre_saturation,
+    )  # fmt: skip
+    ran = field.dry(along, 0.6, start, drive, float(history.days[-1]), out_days=history.days, tolerance=1e-3)
+    shrunk = _shrunk(ran.profiles, one)
+    inner = ran.depths_m <= END_DEPTH_M
+    stretch = shrunk[:, 0] - shrunk[:, inner].mean(axis=1)
+    pull = _tension(ran.days, stretch, temperature_c) * _counts(history, one) / END_PULL_BORNE * (SEALED_ENDS_SHARE if sealed else 1.0)
+    worst = int(np.argmax(pull))
+    return _risk(Defect.END_CHECKS, history.days, pull, end=float(ran.surface[worst]), core=float(history.core[worst]), sealed=sealed)
+
+
+def temperature_borne_c(one: Species) -> tuple[float, bool]:
+    """The temperature a wet core bears and whether it is published (the first dry bulb of the species' kiln schedule)."""
+    try:
+        return first_dry_bulb_c(one.key), True
+    except NotKnown:
+        if one.group == "softwood":
+            return SOFTWOOD_C, False
+        return (DENSE_HARDWOOD_C if (one.specific_gravity_green or 0.6) >= 0.6 else HARDWOOD_C), False
+
+
+def honeycomb(history: field.History, one: Species, temperature_c: np.ndarray) -> Risk:
+    """Honeycomb and collapse: hot while the core holds free water. 1 is ten degrees over what the species bears; at it, a half."""
+    temperature_c = _at_its_moments(history, temperature_c)
+    borne, published = temperature_borne_c(one)
+    wet = history.core > one.fibre_saturation
+    figures = np.where(wet, np.clip(0.5 + (temperature_c - borne) / (2 * COLLAPSE_OVER_C), 0.0, None), 0.0)
+    figures = np.where(temperature_c < borne - COLLAPSE_OVER_C, 0.0, figures)
+    worst = int(np.argmax(figures))
+    return _risk(
+        Defect.HONEYCOMB, history.days, figures, temperature_c=float(temperature_c[worst]), core=float(history.core[worst]), borne_c=borne,
+        published=published,
+    )  # fmt: skip
+
+
+def fungal_share(temperature_c) -> np.ndarray:
+    """How fast stain and mould grow, against their best temperature: 1 at 27 °C, 0 below 2 and above 38 °C.
+
+    >>> [round(float(one), 2) for one in fungal_share([0, 10, 27, 40])]
+    [0.0, 0.32, 1.0, 0.0]
+    """
+    t = check_range("temperature_c", temperature_c, -100.0, 300.0, " °C")
+    rising = (t - FUNGI_C[0]) / (FUNGI_BEST_C - FUNGI_C[0])
+    falling = (FUNGI_C[1] - t) / (FUNGI_C[1] - FUNGI_BEST_C)
+    return np.clip(np.minimum(rising, falling), 0.0, 1.0)
+
+
+@lru_cache(maxsize=1)
+def _stain_classes() -> dict[str, tuple[str, str]]:
+    return {row["key"]: (row["class"], row["words"]) for row in rows("susceptibility") if row["kind"] == "stain"}
+
+
+def _warm_days(history: field.History, wet: np.ndarray, temperature_c: np.ndarray) -> np.ndarray:
+    """Days so far at the best temperature, counted while ``wet``."""
+    steps, temperature_c = np.diff(history.days, prepend=0.0), _at_its_moments(history, temperature_c)
+    return np.cumsum(steps * wet * fungal_share(temperature_c))
+
+
+def stain(history: field.History, one: Species, temperature_c: np.ndarray) -> Risk:
+    """Sap and sticker stain: the outer wood above 22 % in mild air for too long, by species."""
+    susceptible, words = _stain_classes().get(one.key, ("low", "stain"))
+    days = _warm_days(history, history.shell > STAIN_MOISTURE, temperature_c)
+    return _risk(Defect.STAIN, history.days, days / STAIN_DAYS[susceptible], susceptible=susceptible, words=words,
+                 warm_days=float(days[-1]), limit=STAIN_DAYS[susceptible])  # fmt: skip
+
+
+def mould(history: field.History, temperature_c: np.ndarray) -> Risk:
+    """Mould on the faces: the skin above 18 %, which is air of about 80 % RH."""
+    days = _warm_days(history, history.profiles[:, 0] > MOULD_MOISTURE, temperature_c)
+    return _risk(Defect.MOULD, history.days, days / MOULD_DAYS, warm_days=float(days[-1]), limit=MOULD_DAYS)
+
+
+def decay(history: field.History, one: Species, temperature_c: np.ndarray) -> Risk:
+    """Decay: above fibre saturation in warm air for months; heartwood resists by its class, sapwood of any species does not."""
+    limit = DECAY_DAYS.get(one.decay_resistance, DECAY_DAYS[None])
+    days = _warm_days(history, history.mean > one.fibre_saturation, temperature_c)
+    return _risk(Defect.DECAY, history.days, days / limit, warm_days=float(days[-1]), limit=limit, resistance=one.decay_resistance)
+
+
+def assess(
+    history: field.History,
+    one: Species,
+    figures: Figures,
+    thickness_m: float,
+    start: float,
+    series: AirSeries,
+    *,
+    ends_sealed: bool,
+) -> list[Risk]:
+    """Every risk of a drying, the gravest first.
+
+    Args:
+        history: of the piece, with profiles; ``series`` the air it dried in, from the same moment on.
+        one, figures: the species and its drying figures.
+    Raises:
+        NotKnown: the species' shrinkage is not known.
+    """
+    if one.shrinkage_tangential is None:
+        raise NotKnown("shrinkage_tangential", one.common_name)
+    at = series.at(history.days)
+    temperature_c = series.temperature_c[at]
+    # Fungi live by the day's mean, wood's skin by the hour.
+    by_day = series.by_day(series.temperature_c)
+    calm = by_day[history.days.astype(int) % by_day.size]
+    found = [
+        surface_check(history, one, thickness_m, temperature_c),
+        end_check(one, figures, start, series, history, temperature_c, sealed=ends_sealed),
+        honeycomb(history, one, temperature_c),
+        stain(history, one, calm),
+        mould(history, calm),
+        decay(history, one, calm),
+    ]
+    return sorted(found, key=lambda risk: -risk.worst)

@@ -1,0 +1,70 @@
+"""What is known of how fast a species dries: its figures for bound and free water, how sure they are, and on what they stand
+(``data/diffusivity.csv``)."""
+
+from dataclasses import dataclass
+from functools import lru_cache
+
+import numpy as np
+
+from wood.drying import field
+from wood.errors import NotKnown
+from wood.species import Species, species
+from wood.tables import number, rows
+
+# Moisture of green stock where nothing is tabulated.
+USUAL_GREEN = 0.80
+
+
+@dataclass(frozen=True)
+class Figures:
+    """A species' drying figures.
+
+    ``spread`` is one standard deviation of ln f for a single board, ``permeability_spread`` of its ln permeability. ``basis`` is
+    ``"fitted"`` (to published air-drying days), ``"estimated"`` (from kind of wood and specific gravity, so with a wider band) or
+    ``"relative"`` (``stands_on`` says whose).
+    """
+
+    wood: field.Wood
+    spread: float
+    green_moisture: float
+    basis: str
+    stands_on: str
+    permeability_spread: float = 0.0
+
+
+@lru_cache(maxsize=1)
+def _table() -> dict[str, dict]:
+    return {row["key"]: row for row in rows("diffusivity")}
+
+
+def of_species(one: Species) -> Figures:
+    """The drying figures of a species.
+
+    Raises:
+        NotKnown: no specific gravity at hand, nor a near relative's, so nothing can be said.
+
+    >>> of_species(species("white_oak")).basis
+    'fitted'
+    """
+    row = _table().get(one.key)
+    if row is None:
+        return _estimated(one)
+    gravity = one.basic_specific_gravity or species(row["stands_on"]).specific_gravity_green
+    wood = field.Wood(gravity, number(row["factor"]), number(row["permeability"]), one.fibre_saturation)
+    return Figures(
+        wood, number(row["spread"]), number(row["green_moisture"]), row["basis"], row["stands_on"] or "", number(row["permeability_spread"])
+    )
+
+
+def _estimated(one: Species) -> Figures:
+    """A species that is not in the table: bound water by its specific gravity, free water as in its estimated kin."""
+    gravity = one.basic_specific_gravity
+    if gravity is None:
+        raise NotKnown("specific_gravity", one.common_name)
+    kin = [row for row in _table().values() if row["basis"] == "estimated" and species(row["key"]).group == one.group]
+    # The room there is for water, filled as far as it usually is in green stock (Wood Handbook ch. 4).
+    green = min(USUAL_GREEN, 0.8 * (1.54 - gravity) / (1.54 * gravity))
+    permeability, spread, loose = (
+        float(np.median([number(row[name]) for row in kin])) for name in ("permeability", "spread", "permeability_spread")
+    )
+    return Figures(field.Wood(gravity, 1.0, permeability, one.fibre_saturation), spread, green, "estimated", "", loose)

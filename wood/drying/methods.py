@@ -1,0 +1,117 @@
+"""Ways to dry: where the wood lies, and how air gets to it there.
+
+A method turns the conditions it is given into a :class:`Setting`: the air, and how the wood is exposed to it. New methods (a kiln, a
+solar kiln, a warm box) are further instances of :class:`Method`; the application registers those that can be asked about.
+"""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+from wood.air import climate, rooms
+from wood.air.climate import AirSeries
+from wood.drying import field
+from wood.drying.stacks import OpenBoard, Stack
+from wood.errors import CannotRead, NotKnown, check_range
+
+# Resistance of bark against vapour (our judgement; no figure is at hand): as tight as three coats of a good varnish.
+BARK_S_M = 60_000.0
+# Wind at the stack as a share of the weather's; the outer two are those of wood.drying.calibration.
+WINDS = {"sheltered": 0.06, "usual": 0.13, "breezy": 0.34}
+# Indoors the air hardly moves.
+SMALL_STACK = Stack(0.4, width_m=0.6)
+FINE_HOURS = 24.0
+
+
+@dataclass(frozen=True)
+class Setting:
+    """Air and exposure of a method; ``series`` begins on the day of the question, ``coating_s_m`` resists on the faces (s/m)."""
+
+    series: AirSeries
+    exposure: OpenBoard | Stack
+    coating_s_m: float = 0.0
+
+    def drive(self, resolution_hours: float = FINE_HOURS) -> field.Drive:
+        """What drives the moisture field, in means of so many hours."""
+        return field.driven(self.series, self.exposure, self.coating_s_m, resolution_hours)
+
+
+@dataclass(frozen=True)
+class Conditions:
+    """What a method may ask about.
+
+    ``outdoors`` is the outdoor year, ``wind`` how open the yard lies (a key of :data:`WINDS`), ``heated_to_c`` (°C) and
+    ``moisture_gain`` (kg/m³) are of a heated room, ``temperature_c`` (5…110 °C), ``relative_humidity`` (0…1) and ``air_speed_m_s``
+    (0…10 m/s) of a chamber.
+    """
+
+    outdoors: AirSeries | None = None
+    wind: str = "usual"
+    heated_to_c: float = 19.0
+    moisture_gain: float = 0.001
+    temperature_c: float = 40.0
+    relative_humidity: float = 0.5
+    air_speed_m_s: float = 1.5
+
+
+@dataclass(frozen=True)
+class Method:
+    """A way to dry. ``arrange`` makes its setting from :class:`Conditions`.
+
+    ``outdoors`` says that it needs the outdoor year (else the air is held), ``of_a_log`` that the wood lies uncut in its bark.
+    """
+
+    key: str
+    name: str
+    words: str
+    arrange: Callable[[Conditions], Setting]
+    outdoors: bool = True
+    of_a_log: bool = False
+
+
+def setting(method: Method, outdoors: AirSeries | None = None, **conditions) -> Setting:
+    """The air and exposure of a method.
+
+    Args:
+        outdoors: the outdoor year, needed for all but a method that holds its air; conditions: see :class:`Conditions`.
+    Raises:
+        OutOfRange: a condition beyond its limits. CannotRead: no such wind. NotKnown: no outdoor year where one is needed.
+
+    >>> setting(CHAMBER, temperature_c=45.0, relative_humidity=0.6).series.temperature_c[0].item()
+    45.0
+    """
+    if method.outdoors and outdoors is None:
+        raise NotKnown("outdoor_air", method.name)
+    return method.arrange(Conditions(outdoors, **conditions))
+
+
+def _yard(asked: Conditions) -> Setting:
+    if asked.wind not in WINDS:
+        raise CannotRead("wind", asked.wind, f"“{asked.wind}” is no wind; it is one of {', '.join(WINDS)}")
+    return Setting(asked.outdoors, Stack(WINDS[asked.wind], width_m=1.6))
+
+
+def _log(asked: Conditions) -> Setting:
+    return Setting(asked.outdoors, OpenBoard(), BARK_S_M)
+
+
+def _shed(asked: Conditions) -> Setting:
+    return Setting(rooms.unheated(asked.outdoors), SMALL_STACK)
+
+
+def _shop(asked: Conditions) -> Setting:
+    return Setting(rooms.room(asked.outdoors, rooms.Room(asked.heated_to_c, asked.moisture_gain)), SMALL_STACK)
+
+
+def _chamber(asked: Conditions) -> Setting:
+    check_range("temperature_c", asked.temperature_c, 5.0, 110.0, " °C")
+    check_range("relative_humidity", asked.relative_humidity, 0.0, 1.0)
+    check_range("air_speed_m_s", asked.air_speed_m_s, 0.0, 10.0, " m/s")
+    air = climate.constant(asked.temperature_c, asked.relative_humidity, asked.air_speed_m_s)
+    return Setting(air, Stack(1.0, width_m=1.2, forced=True))
+
+
+LOG = Method("log", "Left in the log", "bark on, ends open, off the ground", _log, of_a_log=True)
+YARD = Method("yard", "Yard", "stickered outdoors under a roof", _yard)
+SHED = Method("shed", "Unheated shed", "stickered under cover, little wind", _shed)
+SHOP = Method("shop", "Heated room", "stickered indoors, air all round", _shop)
+CHAMBER = Method("chamber", "Chamber", "air held at set conditions, moved by a fan", _chamber, outdoors=False)

@@ -1,0 +1,1 @@
+"""Ready or not, and alike or not."""

@@ -1,0 +1,192 @@
+"""Ready or not: a board's moisture against the level it will settle to, with everything that is unsure about both.
+
+The rule, in one place. With *d* the difference between the board and the place's EMC, *tol* the tolerance of the use, and *U*
+the combined 95 % uncertainty of meter, sampling and hygrometer:
+
+- **ready** when |d| ≤ tol − U/2: inside by at least half the uncertainty, which is about eight chances in ten or better;
+- **wait** / **too dry** when |d| > tol + U/2: as surely outside;
+- **close** between the two;
+- **cannot tell** when U > 1.5·tol and the doubt reaches into the tolerance: no board could pass such instruments;
+- **too uneven** instead of ready, close or cannot tell when core and shell differ by more than the use allows (tol, unless it says
+  otherwise), or places on the board by more than 2·tol.
+
+A reading beyond the meter's range is evidence and never left out: where any spot is wetter than the meter can measure, the wood is
+wetter than that there, however many dry spots stand beside it; the verdict waits and names the place (core, skin, some places).
+
+For a lot the spots are boards. Framing has a limit instead: only what lies above it is outside, and unevenness does not count.
+"""
+
+import math
+from dataclasses import dataclass, replace
+from enum import StrEnum
+
+import numpy as np
+
+from wood.errors import check_range
+from wood.measuring import lots
+from wood.measuring.estimates import Estimate
+from wood.measuring.readings import Bound
+from wood.uses import Against, Use
+
+VERDICT_RULE = "2026-11c"
+
+
+class State(StrEnum):
+    READY = "ready"
+    CLOSE = "close"
+    WAIT = "wait"
+    TOO_DRY = "too dry"
+    TOO_UNEVEN = "too uneven"
+    CANNOT_TELL = "cannot tell"
+
+
+class Cause(StrEnum):
+    """What decided a verdict."""
+
+    DIFFERENCE = "difference"
+    GRADIENT = "gradient"
+    REACH = "reach"
+    INSTRUMENTS = "instruments"
+    FEW_READINGS = "few_readings"
+    BEYOND_RANGE = "beyond_range"
+
+
+@dataclass(frozen=True)
+class Verdict:
+    """The answer. ``difference`` is board minus place; ``margin`` is how far inside (+) or outside (−) the tolerance it lies.
+
+    ``cause`` is what decided (of one beyond the range ``board.wet`` says where). ``more_readings`` is how many more would settle it, 0 if settled, ``None`` if readings cannot.
+    """
+
+    state: State
+    cause: Cause
+    difference: float
+    uncertainty: float
+    margin: float
+    tolerance: float
+    target: float
+    target_uncertainty: float
+    more_readings: int | None
+    rule: str = VERDICT_RULE
+
+
+CODES = (State.READY, State.CLOSE, State.WAIT, State.TOO_DRY, State.TOO_UNEVEN, State.CANNOT_TELL)
+
+
+def codes(difference, uncertainty, use: Use | float, gradient, reach, bound=0, target_uncertainty: float = 0.0) -> np.ndarray:
+    """The rule over arrays: positions in :data:`CODES`.
+
+    Args:
+        difference, uncertainty, gradient, reach: fractions, one per board; ``gradient`` is NaN where no core was read.
+        use: the use, or a tolerance above zero.
+        bound: +1 where the board is only known to be wetter than the difference says, −1 drier, 0 measured.
+        target_uncertainty: the place's, for those bounds.
+    """
+    use = use if isinstance(use, Use) else Use("", "", float(use))
+    tolerance, one_sided = use.tolerance, use.against is Against.LIMIT
+    check_range("tolerance", tolerance, 1e-6, 1.0)
+    check_range("difference", difference, -10.0, 10.0)
+    check_range("uncertainty", uncertainty, 0.0, 10.0)
+    check_range("reach", reach, 0.0, 10.0)
+    check_range("target_uncertainty", target_uncertainty, 0.0, 10.0)
+    d, u = np.asarray(difference, float), np.asarray(uncertainty, float)
+    # How far outside what is allowed; below a limit there is nothing to be outside of.
+    excess = d if one_sided else np.abs(d) - tolerance
+    inside, outside = excess <= -u / 2, excess > u / 2
+    result = np.where(inside, 0, np.where(outside, np.where(d > 0, 2, 3), 1))
+    with np.errstate(invalid="ignore"):
+        uneven = np.abs(np.asarray(gradient, float)) > use.allowed_gradient
+        uneven |= np.asarray(reach, float) > (np.inf if one_sided else 2 * tolerance)
+    result = np.where((u > 1.5 * tolerance) & (np.abs(excess) < u if one_sided else excess < u), 5, result)
+    # Differences on one board are read with one meter: they stand even where the level cannot be told.
+    result = np.where(uneven & ((result < 2) | (result == 5)), 4, result)
+    # A bound decides only when it lies clearly outside the tolerance on its own side.
+    side = np.asarray(bound)
+    beyond = side * d > (0 if one_sided else tolerance) + target_uncertainty / 2
+    decided = np.where(beyond, np.where(side > 0, 2, 0 if one_sided else 3), 5)
+    return np.where(side == 0, result, decided)
+
+
+def judge(board: Estimate, target: float, target_uncertainty: float, use: Use | float) -> Verdict:
+    """Whether a board may be worked for a place.
+
+    Args:
+        board: from :func:`estimate`.
+        target: the EMC of the place (fraction, 0…0.4); target_uncertainty: what the hygrometer leaves open (95 %).
+        use: the use, or a tolerance as a fraction.
+    Raises:
+        OutOfRange.
+
+    >>> from wood.uses import FINE
+    >>> dry = Estimate(mean=0.103, instrument=0.008, sampling=0.003, spread=0.004, count=6, reach=0.008)
+    >>> judge(dry, 0.10, 0.004, FINE).state.value
+    'ready'
+    """
+    check_range("target", target, 0.0, 0.4)
+    check_range("target_uncertainty", target_uncertainty, 0.0, 0.4)
+    use = use if isinstance(use, Use) else Use("", "", float(use))
+    settled = _settle(board, target, target_uncertainty, use)
+    if settled.state in (State.READY, State.WAIT, State.TOO_DRY, State.TOO_UNEVEN) or settled.cause is Cause.BEYOND_RANGE:
+        return settled
+    return replace(settled, more_readings=_more_readings(board, target, target_uncertainty, use))
+
+
+def _settle(board: Estimate, target: float, target_uncertainty: float, use: Use) -> Verdict:
+    tolerance = use.tolerance
+    difference = board.mean - target
+    uncertainty = math.hypot(board.uncertainty, target_uncertainty)
+    gradient = math.nan if board.gradient is None else board.gradient
+    side = Bound(board.bound).side
+    state = CODES[int(codes(difference, uncertainty, use, gradient, board.reach, side, target_uncertainty))]
+    cause = Cause.DIFFERENCE
+    if side:
+        cause = Cause.BEYOND_RANGE
+    elif state is State.TOO_UNEVEN:
+        cause = Cause.GRADIENT if abs(gradient) > use.allowed_gradient else Cause.REACH
+    elif state is State.CANNOT_TELL:
+        without_sampling = math.hypot(board.instrument, target_uncertainty)
+        cause = Cause.INSTRUMENTS if without_sampling > 1.5 * tolerance else Cause.FEW_READINGS
+    margin = -difference if use.against is Against.LIMIT else tolerance - abs(difference)
+    return Verdict(state, cause, difference, uncertainty, margin, tolerance, target, target_uncertainty, more_readings=0)
+
+
+def _more_readings(board: Estimate, target: float, target_uncertainty: float, use: Use, limit: int = 20) -> int | None:
+    """The fewest further readings, scattering as these do, after which the verdict is neither close nor open."""
+    for more in range(1, limit + 1):
+        sampling = lots.half_width_with(board.spread, board.count + more)
+        state = _settle(replace(board, sampling=sampling), target, target_uncertainty, use).state
+        if state not in (State.CLOSE, State.CANNOT_TELL):
+            return more
+    return None
+
+
+@dataclass(frozen=True)
+class Alike:
+    """Whether two boards or lots are close enough to be joined. ``state`` is READY (alike), CLOSE, WAIT (apart) or CANNOT_TELL."""
+
+    state: State
+    difference: float
+    uncertainty: float
+    tolerance: float
+
+
+def alike(one: Estimate, other: Estimate, tolerance: float, *, same_meter: bool = False) -> Alike:
+    """Compare two estimates as the verdict compares a board with its place.
+
+    With ``same_meter`` (one meter, one species) its error is in both readings alike and falls out of the difference.
+
+    >>> a = Estimate(mean=0.10, instrument=0.008, sampling=0.003, spread=0.004, count=6, reach=0.008)
+    >>> alike(a, replace(a, mean=0.103), 0.01, same_meter=True).state.value
+    'ready'
+    """
+    check_range("tolerance", tolerance, 1e-6, 1.0)
+    instruments = 0.0 if same_meter else math.hypot(one.instrument, other.instrument)
+    uncertainty = math.hypot(one.sampling, other.sampling, instruments)
+    difference = one.mean - other.mean
+    if one.bound or other.bound:
+        # One bound tells something where the other board lies on its dry side, two nothing.
+        bound = Bound(one.bound).side - Bound(other.bound).side
+        apart = bool(one.bound) != bool(other.bound) and bound * difference > tolerance + uncertainty / 2
+        return Alike(State.WAIT if apart else State.CANNOT_TELL, difference, uncertainty, tolerance)
+    state = CODES[int(codes(difference, uncertainty, tolerance, math.nan, 0.0))]
+    return Alike(State.WAIT if state is State.TOO_DRY else state, difference, uncertainty, tolerance)
