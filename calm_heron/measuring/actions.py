@@ -283,6 +283,6 @@ def entry_of(readings: Sequence[Reading]) -> dict:
         "method": first.method,
         "meter": first.meter.name if first.meter else "",
         "shown": [[reading.layer, reading.raw] for reading in readings if reading.raw is not None],
-        "moistures": [reading.moisture for reading in readings],
+        "moistures": [[reading.moisture, reading.bound] for reading in readings],
         "rule": first.rule,
     }

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from calm_heron.measuring.kinds import TOLD_LAYERS, Method
-from calm_heron.site.numbers import points, signed, typed
+from calm_heron.site.numbers import bounded, points, signed, typed
 from wood.measuring.readings import StepKind, Warn
 from wood.units import System, write_mass, write_temperature
 
@@ -81,7 +81,7 @@ HOW = {Method.WEIGHT: "by weight", Method.OVEN: "by oven test"}
 def _read(data, system: System) -> str:
     how = f"with {data['meter']}" if data["meter"] else HOW[Method(data["method"])]
     shown = " ".join(f"{layer + ' ' if layer in TOLD_LAYERS else ''}{typed(raw)}" for layer, raw in data["shown"])
-    meant = " ".join(points(moisture) for moisture in data["moistures"])
+    meant = " ".join(bounded(moisture, bound) for moisture, bound in data["moistures"])
     return f"{data['subject']} {how}: {shown + ' read, ' if shown else ''}{meant} % corrected"
 
 
