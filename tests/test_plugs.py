@@ -16,6 +16,7 @@ from calm_heron.plugs import LOG_KINDS, PARTS, LogKind, Part, Registry, Slot
 from calm_heron.stock import listing, search
 from calm_heron.workshops.models import Role
 from tests.factories import make_member, make_shop
+from tests.pages import markup_of
 
 REGISTRIES = (
     plugs.PARTS, plugs.KEYS, plugs.LOG_KINDS, plugs.PANELS, plugs.PIECE_ACTIONS, plugs.DEMO_PARTS, listing.COLUMNS, search.SEARCH_WORDS,
@@ -45,12 +46,12 @@ class WithAKiln(TestCase):
         clear_url_caches()
 
     def test_its_page_is_mounted_and_stands_in_the_rail_on_the_phone_and_among_the_keys(self):
-        page = self.client.get(f"{self.shop}kiln/").content.decode()
+        page = markup_of(self.client.get(f"{self.shop}kiln/"))
         self.assertIn("Is the kiln lit?", page)
         self.assertIn(f'<a href="{self.shop}kiln/" data-key="k" aria-current="page">Kiln</a>', page)
         self.assertIn(f'<a href="{self.shop}kiln/">Kiln</a>', page)
-        self.assertIn("<kbd>k</kbd> kiln", page)
-        self.assertIn("<kbd>w</kbd> wets the samples", page)
+        self.assertIn("<kbd>k</kbd>kiln", page)
+        self.assertIn("<kbd>w</kbd>wets the samples", page)
         self.assertLess(page.index(">Drying</a>"), page.index(">Kiln</a>"))
         self.assertLess(page.index(">Kiln</a>"), page.index(">Log</a>"))
 
@@ -74,10 +75,10 @@ class WithAKiln(TestCase):
         self.assertNotContains(self.client.get(address), "Into the kiln?")
 
     def test_the_stock_list_has_its_column_and_its_word_and_the_table_its_cells(self):
-        page = self.client.get(f"{self.shop}stock/").content.decode()
+        page = markup_of(self.client.get(f"{self.shop}stock/"))
         self.assertIn(">Charge</th>", page)
         self.assertIn("&lt;four&gt;", page)
-        self.assertIn("<strong>charged</strong> asks for what is in the kiln.", page)
+        self.assertIn("<strong>charged</strong>asks for what is in the kiln.", page)
         self.assertEqual(self.client.get(f"{self.shop}stock/", {"q": "charged"}).context["rows"], [])
         table = b"".join(self.client.get(f"{self.shop}stock/table/stock.csv").streaming_content).decode()
         self.assertIn(f",of {self.board.tag}", table)

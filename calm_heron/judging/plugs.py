@@ -8,7 +8,7 @@ from django.db.models import QuerySet
 from django.urls import reverse
 
 from calm_heron.air import queries as air
-from calm_heron.judging import demo, drawings, log_words, queries
+from calm_heron.judging import demo, drawings, log_words, queries, words
 from calm_heron.judging.models import Aim, UseRule
 from calm_heron.judging.queries import Chosen
 from calm_heron.judging.targets import Target
@@ -74,7 +74,9 @@ def lot(page: Mapping) -> dict | None:
     piece, use = page["piece"], about_of(page["question"]).use
     if not piece.is_lot:
         return None
-    return {"progress": queries.lot_progress(piece, use), "use": use, "sample_form": SampleForm(membership=page["membership"])}
+    progress = queries.lot_progress(piece, use)
+    told = words.lot_told(progress.mean, progress.next_part, progress.odd, use)
+    return {"progress": progress, "told": told, "sample_form": SampleForm(membership=page["membership"])}
 
 
 def ready(page: Mapping) -> dict:

@@ -8,8 +8,10 @@ from django.utils import timezone
 from calm_heron.air.models import Place
 from calm_heron.judging.targets import Target
 from calm_heron.site.numbers import distance, figure, points
+from calm_heron.stock.models import Piece
 from wood.judging.readiness import Cause, State, Verdict, judge
 from wood.measuring.estimates import Estimate, Wet
+from wood.measuring.lots import LotMean, Stratum
 from wood.measuring.readings import Bound
 from wood.uses import FRAMING, PLANK_FLOOR, STRIP_FLOOR, TURNING, Against, Use
 
@@ -98,6 +100,53 @@ def _missing(
             "Read it again in three places, away from the ends.",
         )
     return None
+
+
+def _several(count: int, word: str) -> str:
+    return f"{count} {word}{'' if count == 1 else 's'}"
+
+
+def basis_of(board: Estimate, piece: Piece) -> str:
+    """On what the moisture of a piece or lot stands."""
+    readings = _several(board.count, "board" if piece.is_lot else "reading")
+    if board.bound:
+        told = f"{readings} beyond what the meter can measure"
+    elif board.by_weight:
+        told = "by weight"
+    else:
+        told = f"mean of {readings}"
+        if board.gradient is not None:
+            told += ", with the core reading as a parabola through the thickness"
+    return f"{told}; {board.left_out} left out" if board.left_out else told
+
+
+IN_STACK = {
+    Stratum.DEEP: "one deep in the stack",
+    Stratum.MIDDLE: "one half way in",
+    Stratum.OUTER: "one on the outside of the stack",
+}
+
+
+@dataclass(frozen=True)
+class LotTold:
+    """How far the reading of a lot has come, and the boards that are far from the others."""
+
+    next: str
+    odd: str
+
+
+def lot_told(mean: LotMean | None, next_part: str, odd: list[str], use: Use) -> LotTold:
+    """What to read next in a lot, until it is sure enough for the use."""
+    stray = f"Odd: {', '.join(odd)}, far from the others; read again, and part from the lot what stands." if odd else ""
+    if mean is not None and mean.more == 0 and not mean.unread:
+        return LotTold(f"Sure enough for {use.name.lower()}: more boards would change little.", stray)
+    told = f"Read next {IN_STACK[Stratum(next_part)]}, on both its ends a foot in, and in its middle."
+    if mean is not None and mean.more:
+        sure = f"± {figure(use.tolerance / 2)}"
+        told += f" About {_several(mean.more, 'more board')}, if they scatter like these, make it sure to {sure}."
+    elif mean is not None and mean.unread:
+        told += f" Not yet read: {', '.join(mean.unread)}."
+    return LotTold(told, stray)
 
 
 def _allowed(use: Use) -> str:

@@ -5,8 +5,11 @@ from dataclasses import dataclass
 from typing import Any
 
 from calm_heron.measuring.kinds import TOLD_LAYERS, Method
+from calm_heron.measuring.models import Reading
+from calm_heron.measuring.strip import Spoken
 from calm_heron.site.numbers import bounded, points, signed, typed
 from wood.measuring.readings import StepKind, Warn
+from wood.measuring.weighing import wet_basis
 from wood.units import System, write_mass, write_temperature
 
 WARNINGS = {
@@ -73,6 +76,26 @@ def _step_told(step: dict[str, Any], system: System) -> StepTold:
         return StepTold(step["moisture"], step["figures"]["name"], step["figures"]["source"])
     what, source = STEPS[StepKind(step["kind"])]
     return StepTold(step["moisture"], what(step["figures"], system), source)
+
+
+def where_and_how(reading: Reading) -> str:
+    """Where on the piece and how a reading was taken, but for the name of its meter."""
+    weighed = f"{reading.get_method_display()}, {points(wet_basis(reading.moisture))} % on the wet basis"
+    parts = (
+        (reading.meter is None, weighed),
+        (reading.layer in TOLD_LAYERS, reading.get_layer_display()),
+        (reading.face, f"on its {reading.get_face_display()}"),
+        (reading.condition, f"({reading.get_condition_display()})"),
+        (reading.part, f"({reading.get_part_display()})"),
+        (reading.near_end, "near an end"),
+        (not reading.counts, "not counted"),
+    )
+    return " ".join(words for applies, words in parts if applies)
+
+
+def spoken(one: Spoken) -> str:
+    """A reading of the strip as it was understood."""
+    return " ".join(part for part in (one.layer, "end" if one.at_end else "", one.part, points(one.raw)) if part)
 
 
 HOW = {Method.WEIGHT: "by weight", Method.OVEN: "by oven test"}

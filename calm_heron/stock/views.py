@@ -86,6 +86,7 @@ def grain(request: HttpRequest) -> HttpResponse:
     if distance is None:
         distance = piece.pith_distance_m if piece else 0.12
     page = {
+        "of_piece": f"&{urlencode({'piece': piece.tag})}" if piece else "",
         "distance_shown": f"{distance / (INCH_M if form.system is INCH else 0.001):g}", "piece": piece, "found": drawings.grain_found(angle, distance),
         "wall": drawings.grain_wall(angle, distance, form.system),
         "use": urlencode({"ring_angle": f"{angle:g}", "pith": form.fields["pith_distance_m"].write_plain(distance)}),

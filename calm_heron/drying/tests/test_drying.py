@@ -12,15 +12,10 @@ from calm_heron.drying import methods, queries, words
 from calm_heron.drying.queries import NoAir
 from tests.counting import query_count
 from tests.factories import make_aired_place, make_board, make_place, make_shop, read_board
+from tests.pages import text_of
 from wood.drying import answers
 from wood.drying.methods import CHAMBER, SHED, SHOP, YARD
 from wood.units import METRIC
-
-
-def told(page) -> str:
-    """The words of the answer without the markup."""
-    text = re.sub(r"<[^>]+>", " ", page.content.decode())
-    return re.sub(r"\s+", " ", text.replace("\u00a0", " "))
 
 
 class DryingCase(TestCase):
@@ -57,26 +52,26 @@ class Imagined(DryingCase):
         self.assertLess(days(by="chamber", temperature_c="45 C", humidity="60"), 0.5 * days())
 
     def test_what_cannot_be_reached_is_said_with_its_reason_and_the_next_step(self):
-        page = told(self.ask(where="mild_coast", target="9"))
+        page = text_of(self.ask(where="mild_coast", target="9"))
         self.assertIn("Not reached", page)
         self.assertIn("even in the driest month the air there brings wood only to about", page)
         self.assertIn("then bring it into a heated room", page)
 
     def test_wood_that_is_there_or_drier_already_is_said_so(self):
-        self.assertIn("It is there", told(self.ask(start="20", target="20")))
-        self.assertIn("It is drier already", told(self.ask(start="4", target="12", by="chamber", humidity="20", temperature_c="50 C")))
+        self.assertIn("It is there", text_of(self.ask(start="20", target="20")))
+        self.assertIn("It is drier already", text_of(self.ask(start="4", target="12", by="chamber", humidity="20", temperature_c="50 C")))
 
     def test_a_species_nobody_has_figures_for_is_said_not_to_be_known(self):
-        page = told(self.ask(species_key="wenge"))
+        page = text_of(self.ask(species_key="wenge"))
         self.assertIn("Not known", page)
         self.assertIn("nothing is computed for it", page)
 
     def test_species_without_published_days_say_that_theirs_is_an_estimate(self):
-        self.assertIn("estimated from its specific gravity", told(self.ask(species_key="european oak")))
-        self.assertIn("that of a near relative, white ash", told(self.ask(species_key="european ash")))
+        self.assertIn("estimated from its specific gravity", text_of(self.ask(species_key="european oak")))
+        self.assertIn("that of a near relative, white ash", text_of(self.ask(species_key="european ash")))
 
     def test_risks_stand_with_their_cause_and_the_gravest_is_the_next_step(self):
-        page = told(self.ask(species_key="white oak", by="chamber", temperature_c="60 C", humidity="30", thickness_m="54 mm"))
+        page = text_of(self.ask(species_key="white oak", by="chamber", temperature_c="60 C", humidity="30", thickness_m="54 mm"))
         self.assertIn("Checks in the faces likely", page)
         self.assertRegex(page, r"The skin reaches \d+(\.\d)? % on day 1 while the core is at \d+ %")
         self.assertRegex(page, r"until a third of its water is gone it loses \d+\.\d points a day, and 1\.0 is held to be safe")
@@ -85,7 +80,7 @@ class Imagined(DryingCase):
         self.assertIn("Hot chambers burn", page)
 
     def test_the_rule_of_thumb_stands_in_the_working(self):
-        self.assertIn("A year for every inch of thickness would say 2.0 years", told(self.ask(thickness_m="50.8 mm")))
+        self.assertIn("A year for every inch of thickness would say 2.0 years", text_of(self.ask(thickness_m="50.8 mm")))
 
 
 class Typed(DryingCase):
@@ -109,7 +104,7 @@ class Typed(DryingCase):
                 self.assertContains(page, complaint)
                 self.assertContains(page, text)
                 self.assertContains(fragment, complaint)
-                self.assertNotIn("eight boards in ten", told(page))
+                self.assertNotIn("eight boards in ten", text_of(page))
 
     def test_values_that_are_possible_alone_and_not_together_are_told_beside_their_field(self):
         page = self.ask(by="log", where="four_seasons", thickness_m="3 mm")
@@ -119,13 +114,13 @@ class Typed(DryingCase):
     def test_emptied_fields_fall_back_to_what_is_usual(self):
         page = self.ask(species_key="", thickness_m="", start="", target="", where="", by="", start_date="", wind="")
         self.assertEqual(page.status_code, 200)
-        self.assertIn("eight boards in ten", told(page))
+        self.assertIn("eight boards in ten", text_of(page))
 
     def test_humidity_of_nought_and_a_hundred_are_answers(self):
         for humidity in ("0", "100"):
             page = self.ask(by="chamber", humidity=humidity, temperature_c="30 C")
             self.assertEqual(page.status_code, 200)
-            self.assertNotIn("nan", told(page).lower().split())
+            self.assertNotIn("nan", text_of(page).lower().split())
 
 
 class Air(DryingCase):
@@ -153,7 +148,7 @@ class Air(DryingCase):
     def test_a_place_never_read_cannot_tell(self):
         place = make_place(self.owner)
         self.assertIsInstance(self.around(place), NoAir)
-        self.assertIn("was not read in the last months", told(self.ask(where=f"place-{place.pk}")))
+        self.assertIn("was not read in the last months", text_of(self.ask(where=f"place-{place.pk}")))
 
     def test_a_yards_own_air_may_be_asked_about_every_outdoor_method(self):
         yard = self.air_through_a_year(PlaceKind.YARD, 10.0, 0.8)
@@ -180,13 +175,13 @@ class InStock(DryingCase):
         self.assertContains(page, f"How long will {piece.tag} take?")
         self.assertContains(page, 'value="16"')
         self.assertContains(page, "(as read)")
-        self.assertIn("In Bench room it comes down from 16 %", told(page))
+        self.assertIn("In Bench room it comes down from 16 %", text_of(page))
 
     def test_a_piece_that_is_ready_is_there_and_a_wet_one_is_asked_down_to_what_its_use_allows(self):
         ready, wet, dry = self.board(9.4), self.board(16.0), self.board(6.0)
-        self.assertIn("It is there", told(self.ask(f"stock/{ready.tag}/drying/")))
-        self.assertIn("from 16 % to 10.", told(self.ask(f"stock/{wet.tag}/drying/")))
-        self.assertIn("from 6 % to 8.", told(self.ask(f"stock/{dry.tag}/drying/")))
+        self.assertIn("It is there", text_of(self.ask(f"stock/{ready.tag}/drying/")))
+        self.assertIn("from 16 % to 10.", text_of(self.ask(f"stock/{wet.tag}/drying/")))
+        self.assertIn("from 6 % to 8.", text_of(self.ask(f"stock/{dry.tag}/drying/")))
 
     def test_what_is_wanted_belongs_to_the_place_and_the_use_asked_about(self):
         damp = make_aired_place(self.owner, name="Porch", relative_humidity=0.7)
@@ -200,7 +195,7 @@ class InStock(DryingCase):
     def test_its_own_log_is_drawn_and_teaches_its_pace(self):
         piece = self.board(27, 22, 18.5, 16.0, 14.2, 12.7)
         page = self.ask(f"stock/{piece.tag}/drying/")
-        self.assertIn("its own log:", told(page))
+        self.assertIn("its own log:", text_of(page))
         self.assertEqual(len(page.context["courses"][0].past), 6)
         # Six readings that fall far faster than 2-in oak does.
         self.assertGreater(page.context["learned"].factor_share, 1.2)
@@ -215,11 +210,11 @@ class InStock(DryingCase):
 
     def test_one_absurd_reading_is_named_and_left_out(self):
         piece = self.board(27, 24.5, 22.2, 7.0, 19, 17.5, 16.2)
-        self.assertIn("is out of all proportion to the others and was left out", told(self.ask(f"stock/{piece.tag}/drying/")))
+        self.assertIn("is out of all proportion to the others and was left out", text_of(self.ask(f"stock/{piece.tag}/drying/")))
 
     def test_readings_that_are_all_equal_are_said_to_be_level(self):
         piece = self.board(9.6, 9.6, 9.6, 9.6)
-        self.assertIn("Its last readings are level", told(self.ask(f"stock/{piece.tag}/drying/")))
+        self.assertIn("Its last readings are level", text_of(self.ask(f"stock/{piece.tag}/drying/")))
 
     def test_sealed_ends_are_known_from_the_piece(self):
         ends = {}

@@ -16,6 +16,7 @@ from calm_heron.stock import actions as stock
 from calm_heron.stock.kinds import PieceKind
 from calm_heron.stock.models import Part, Piece
 from tests.factories import make_aired_place, make_board, make_lot, make_meter, read_board
+from tests.pages import text_of
 from wood.judging.readiness import State
 from wood.uses import FINE, FRAMING, INSTRUMENT, OUTDOORS, PLANK_FLOOR, STRIP_FLOOR, TURNING
 
@@ -94,7 +95,7 @@ class OwnRules(JudgingCase):
         self.assertEqual((changed["fine"].tolerance, changed["framing"].limit), (0.025, 0.16))
         self.assertEqual(self.answer(changed["fine"]).state, State.READY)
         self.assertEqual(overview(self.owner.workshop, target(self.place, changed["fine"]), changed["fine"]).counts[State.READY], 1)
-        self.assertContains(self.client.get(self.address), "fine work, ± 2.5")
+        self.assertIn("fine work, ± 2.5", text_of(self.client.get(self.address)))
         self.send(fine_tolerance="")
         self.assertEqual(uses(self.owner.workshop)["fine"], FINE)
         self.assertFalse(UseRule.objects.exists())

@@ -9,6 +9,7 @@ from calm_heron.stock.models import Status
 from calm_heron.stock.search import SEARCH_WORDS, understand
 from tests.counting import query_count
 from tests.factories import make_board, make_lot, make_place, make_shop, read_board
+from tests.pages import markup_of
 from wood.judging.readiness import State
 from wood.uses import FINE
 
@@ -68,8 +69,8 @@ class Listing(TestCase):
         for piece, cells in self.client.get(self.stock).context["rows"]:
             verdict = next(value for column, value in cells if column.key == "verdict")
             self.assertEqual(judged(piece, self.place, FINE).state, verdict)
-            page = self.client.get(f"{self.stock}{piece.tag}/").content.decode()
-            self.assertRegex(page, rf'<p class="answer-word"><svg.*</svg>\s*{str(verdict).capitalize()}</p>')
+            page = markup_of(self.client.get(f"{self.stock}{piece.tag}/"))
+            self.assertRegex(page, rf'<p class="answer-word"><svg.*</svg>{str(verdict).capitalize()}</p>')
 
     def test_the_table_and_the_labels_answer_a_search_as_the_list_does(self):
         ready, wet = make_board(self.owner), make_board(self.owner)

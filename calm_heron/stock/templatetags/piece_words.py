@@ -1,6 +1,7 @@
 """How the sizes of pieces are written."""
 
 from django import template
+from django.utils.formats import date_format
 
 from calm_heron.stock import woods
 from calm_heron.stock.models import Piece
@@ -31,6 +32,36 @@ def sizes(piece: Piece, system: System) -> str:
         case Shape.BOWL:
             return f"⌀ {width}, {length} high, wall {write_length(piece.thickness_m, system)}"
     return f"{thickness(piece, system)} × {width} × {length}"
+
+
+@register.filter
+def wood_of(piece: Piece) -> str:
+    """What wood it is: its species, with how many there are in a lot."""
+    return f"{piece.count} × {piece.species.common_name}" if piece.is_lot else piece.species.common_name
+
+
+@register.filter
+def description(piece: Piece, system: System) -> str:
+    """A piece in a line: wood and kind, sizes, grain, seasoning."""
+    kind = "" if piece.traits.goes_without_saying else f" {piece.get_kind_display().lower()}"
+    parts = (f"{wood_of(piece)}{kind}", sizes(piece, system), piece.grain.lower(), piece.get_seasoning_display().lower())
+    return ", ".join(part for part in parts if part)
+
+
+@register.filter
+def what_is_known(piece: Piece) -> str:
+    """Everything else that was said of it, a sentence each."""
+    sentences = (
+        (piece.felled_on, f"Felled {date_format(piece.felled_on, 'j M Y')}." if piece.felled_on else ""),
+        (piece.sawn_on, f"Sawn {date_format(piece.sawn_on, 'j M Y')}." if piece.sawn_on else ""),
+        (piece.source, f"From {piece.source}."),
+        (piece.ends_sealed, "Ends sealed."),
+        (piece.has_pith, "The pith is in it: expect it to split from there."),
+        (piece.has_sapwood, "With sapwood."),
+        (piece.defects, f"Defects: {piece.defects}."),
+        (piece.note, piece.note),
+    )
+    return " ".join(sentence for known, sentence in sentences if known)
 
 
 @register.filter

@@ -12,6 +12,7 @@ from calm_heron.stock.models import OwnSpecies, Piece
 from calm_heron.stock.search import understand
 from calm_heron.stock.tests.test_kinds_and_lots import StockCase
 from tests.factories import make_board, make_lot, make_place
+from tests.pages import text_of
 from wood.species import species
 from wood.units import INCH, METRIC
 
@@ -180,7 +181,7 @@ class OwnFigures(StockCase):
             (board.species.shrinkage_tangential, board.species.shrinkage_radial), (0.092, species("white_oak").shrinkage_radial)
         )
         page = self.client.get(f"{self.stock}{board.tag}/")
-        self.assertContains(page, "used instead of the published 10.5")
+        self.assertIn("used instead of the published 10.5", text_of(page))
         self.assertContains(self.client.get(f"{self.stock}species/"), "(published 10.5)")
         self.client.post(f"{self.stock}species/white_oak/drop/")
         woods.forget()
