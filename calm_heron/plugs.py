@@ -35,13 +35,14 @@ class App(AppConfig):
 def mounted() -> list[tuple[str, str]]:
     """Where each app's addresses lie inside a workshop, and the module that names them, in the order of ``INSTALLED_APPS``."""
     ours = [app for app in apps.get_app_configs() if isinstance(app, App) and app.mount is not None]
-    return [(app.mount, f"{app.name}.urls") for app in ours]
+    return [(app.mount or "", f"{app.name}.urls") for app in ours]
 
 
 class Ordered(Protocol):
     """What can be registered: it knows its place in the order."""
 
-    order: int
+    @property
+    def order(self) -> int: ...
 
 
 Plug = TypeVar("Plug", bound=Ordered)

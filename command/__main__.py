@@ -8,7 +8,7 @@ from command.trouble import Trouble
 COMMANDS = {
     "start": "start Calm Heron with its demo workshop and print the address",
     "test": "run every test; name some to run only those, as in ./heron test tests.wood",
-    "check": "lint, boundaries between parts, style sheet up to date, migrations complete",
+    "check": "lint, types, templates, docstrings, boundaries between parts, style sheet, migrations",
     "shots": "retake docs/screenshots from the demo workshop",
     "bench": "measure, and show the figures as ratios",
     "science": "work every check of the science against published figures anew",

@@ -2,6 +2,8 @@
 
 import numpy as np
 
+from wood.arrays import Array, Same, Values
+
 
 class WoodError(ValueError):
     """Anything the core refuses to compute."""
@@ -47,16 +49,16 @@ class CannotRead(WoodError):
         super().__init__(why)
 
 
-def check_range(field: str, value, low: float, high: float, unit: str = "") -> np.ndarray:
+def check_range(field: str, value: Values, low: float, high: float, unit: str = "") -> Array:
     """Return ``value`` as a float array, or raise :class:`OutOfRange` for its first element outside [low, high] or not a number."""
     values = np.asarray(value, dtype=float)
     # Minimum and maximum carry NaN along, so two reductions settle the usual case without a mask.
     if values.size and not (values.min() >= low and values.max() <= high):
         inside = (values >= low) & (values <= high)
-        raise OutOfRange(field, values[~inside].flat[0] if values.ndim else values, low, high, unit)
+        raise OutOfRange(field, float(values[~inside].flat[0] if values.ndim else values), low, high, unit)
     return values
 
 
-def like_input(result: np.ndarray, *inputs) -> float | np.ndarray:
+def like_input(result: Array, *inputs: Values) -> Same:
     """A float where every input was a scalar, otherwise the array."""
     return float(result) if all(np.ndim(one) == 0 for one in inputs) else result

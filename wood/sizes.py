@@ -1,4 +1,7 @@
-"""Sizes of wood: nominal quarter sizes, board feet, and the volume of boards, logs, rounds and hollowed bowls."""
+"""Sizes of wood: nominal quarter sizes, board feet, and the volume of boards, logs, rounds and hollowed bowls.
+
+Sources: usual North American practice for nominal sizes and board feet; Huber's formula for logs. Sizes in metres.
+"""
 
 import math
 import re
@@ -46,6 +49,9 @@ def quarters(nominal: str) -> int | None:
 def rough_thickness_m(nominal_quarters: int) -> float:
     """The thickness a rough quarter size has: 4/4 is one inch.
 
+    Raises:
+        OutOfRange: nominal_quarters 1…40.
+
     >>> round(rough_thickness_m(5), 5)
     0.03175
     """
@@ -87,6 +93,9 @@ def board_feet(thickness_m: float, width_m: float, length_m: float, nominal: str
 
     Planed 4/4 still counts as one inch, and thin stock as one inch, too (usual North American practice).
 
+    Raises:
+        OutOfRange: thickness_m 0…30 m.
+
     >>> round(board_feet(0.0206, 8 * 0.0254, 96 * 0.0254, "4/4"), 2)
     5.33
     """
@@ -97,7 +106,11 @@ def board_feet(thickness_m: float, width_m: float, length_m: float, nominal: str
 
 
 def box_volume_m3(thickness_m: float, width_m: float, length_m: float) -> float:
-    """Volume of a board, slab or square blank."""
+    """Volume of a board, slab or square blank.
+
+    Raises:
+        OutOfRange: length_m 0…30 m, thickness_m 0…30 m, width_m 0…30 m.
+    """
     return float(
         check_range("thickness_m", thickness_m, 0.0, LARGEST_M, " m")
         * check_range("width_m", width_m, 0.0, LARGEST_M, " m")
@@ -107,6 +120,9 @@ def box_volume_m3(thickness_m: float, width_m: float, length_m: float) -> float:
 
 def round_volume_m3(diameter_m: float, length_m: float) -> float:
     """Volume of a round: a blank by its diameter and height, a log by its middle diameter and length (Huber's formula).
+
+    Raises:
+        OutOfRange: diameter_m 0…30 m, length_m 0…30 m.
 
     >>> round(round_volume_m3(0.5, 2.0), 4)
     0.3927
@@ -121,6 +137,9 @@ def bowl_volume_m3(diameter_m: float, height_m: float, wall_m: float) -> float:
 
     V = 2π/3 · (r²h − (r − w)²(h − w)); a wall as thick as the bowl leaves it solid.
 
+    Raises:
+        OutOfRange: height_m 0…30 m, wall_m 0…30 m, diameter_m 0…30 m.
+
     >>> solid = bowl_volume_m3(0.3, 0.15, 0.15)
     >>> round(solid / (2 / 3 * math.pi * 0.15**3), 6)
     1.0
@@ -133,7 +152,7 @@ def bowl_volume_m3(diameter_m: float, height_m: float, wall_m: float) -> float:
 
 
 def volume_m3(shape: Shape, thickness_m: float, width_m: float, length_m: float) -> float:
-    """Volume of the wood in a piece; of a round one the width is its diameter, of a bowl the thickness its wall and the length its height.
+    """Volume (m³) of the wood in a piece; of a round one the width is its diameter, of a bowl the thickness its wall and the length its height.
 
     >>> round(volume_m3(Shape.LOG, 0.5, 0.5, 2.0), 4), round(volume_m3(Shape.BOARD, 0.025, 0.2, 2.0), 4)
     (0.3927, 0.01)

@@ -1,12 +1,16 @@
-"""Species: the figures of one kind of wood, with how far they can be trusted, and a search by the names people use."""
+"""Species: the figures of one kind of wood, with how far they can be trusted, and a search by the names people use.
+
+Sources: Wood Handbook (FPL-GTR-282) ch. 4 and 5 and the tables of data/README.md. Fractions throughout.
+"""
 
 import re
 from collections.abc import Iterable
 from dataclasses import dataclass, fields, replace
 from functools import lru_cache
+from typing import Any
 
 from wood.errors import NotKnown, check_range
-from wood.tables import number, rows
+from wood.tables import Row, rows
 
 USUAL_FIBRE_SATURATION = 0.30
 
@@ -110,32 +114,30 @@ def all_species() -> dict[str, Species]:
     return {row["key"]: _from_row(row, tuple(names.get(row["key"], ()))) for row in rows("species")}
 
 
-def _from_row(row: dict[str, str | None], other_names: tuple[str, ...]) -> Species:
-    percent = {
-        name: number(row[name], 0.01)
-        for name in (
-            "shrinkage_radial", "shrinkage_tangential", "shrinkage_volumetric",
-            "green_moisture_heartwood", "green_moisture_sapwood",
-        )
-    }  # fmt: skip
-    as_given = {
-        name: number(row[name])
-        for name in ("specific_gravity_green", "specific_gravity_12", "coefficient_radial", "coefficient_tangential")
-    }
-    text = {
-        name: row[name]
-        for name in (
-            "key", "common_name", "botanical_name", "group", "region", "porosity",
-            "coefficient_basis", "decay_resistance", "confidence", "doubt",
-        )
-    }  # fmt: skip
-    low, high = number(row["air_dry_days_low"]), number(row["air_dry_days_high"])
+def _from_row(row: Row, other_names: tuple[str, ...]) -> Species:
+    low, high = row.maybe("air_dry_days_low"), row.maybe("air_dry_days_high")
     return Species(
-        **text,
-        **percent,
-        **as_given,
-        fibre_saturation=number(row["fibre_saturation"], 0.01) or USUAL_FIBRE_SATURATION,
+        key=row["key"],
+        common_name=row["common_name"],
+        botanical_name=row["botanical_name"],
+        group=row["group"],
+        region=row["region"],
+        porosity=row.said("porosity"),
+        specific_gravity_green=row.maybe("specific_gravity_green"),
+        specific_gravity_12=row.maybe("specific_gravity_12"),
+        shrinkage_radial=row.maybe("shrinkage_radial", 0.01),
+        shrinkage_tangential=row.maybe("shrinkage_tangential", 0.01),
+        shrinkage_volumetric=row.maybe("shrinkage_volumetric", 0.01),
+        coefficient_radial=row.maybe("coefficient_radial"),
+        coefficient_tangential=row.maybe("coefficient_tangential"),
+        coefficient_basis=row.said("coefficient_basis"),
+        fibre_saturation=row.maybe("fibre_saturation", 0.01) or USUAL_FIBRE_SATURATION,
+        green_moisture_heartwood=row.maybe("green_moisture_heartwood", 0.01),
+        green_moisture_sapwood=row.maybe("green_moisture_sapwood", 0.01),
+        decay_resistance=row.said("decay_resistance"),
         air_dry_days=None if low is None or high is None else (low, high),
+        confidence=row["confidence"],
+        doubt=row.said("doubt"),
         other_names=other_names,
     )
 
@@ -163,21 +165,22 @@ def corrected(published: Species, **figures: float) -> Species:
     """
     for name, value in figures.items():
         check_range(name, value, *OWN_FIGURES[name])
-    besides = {f"coefficient_{way}": None for way in ("radial", "tangential") if f"shrinkage_{way}" in figures}
+    besides: dict[str, Any] = {f"coefficient_{way}": None for way in ("radial", "tangential") if f"shrinkage_{way}" in figures}
     if "specific_gravity_green" in figures and "specific_gravity_12" not in figures:
         besides["specific_gravity_12"] = None
-    return replace(published, **figures, **besides, corrected=tuple(figures))
+    besides |= figures
+    return replace(published, **besides, corrected=tuple(figures))
 
 
 def own(
-    key: str, common_name: str, botanical_name: str = "", group: str = "hardwood", other_names: tuple[str, ...] = (), **figures
+    key: str, common_name: str, botanical_name: str = "", group: str = "hardwood", other_names: tuple[str, ...] = (), **figures: float
 ) -> Species:
     """A species that is in no table here, with the figures a workshop has for it; the others stay unknown.
 
     >>> own("own-1", "Laburnum", specific_gravity_12=0.82).shrinkage_radial is None
     True
     """
-    unknown = dict.fromkeys(one.name for one in fields(Species))
+    unknown: dict[str, Any] = dict.fromkeys(one.name for one in fields(Species))
     told = {"key": key, "common_name": common_name, "botanical_name": botanical_name, "group": group, "other_names": other_names}
     empty = Species(**{**unknown, **told, "region": "", "fibre_saturation": USUAL_FIBRE_SATURATION, "confidence": "own", "corrected": ()})
     return corrected(empty, **figures)

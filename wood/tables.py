@@ -1,16 +1,41 @@
-"""Reading the core's own data tables: names in the first row, units in the second, empty cells as ``None``."""
+"""Reading the core's own data tables: names in the first row, units in the second, empty cells for what is not known."""
 
 import csv
 from importlib.resources import files
 
-
-def rows(name: str) -> list[dict[str, str | None]]:
-    """The rows of ``wood/data/<name>.csv`` without the units row; an empty cell is ``None``."""
-    with (files("wood") / "data" / f"{name}.csv").open(encoding="utf-8", newline="") as table:
-        _units, *body = csv.DictReader(table)
-    return [{column: cell or None for column, cell in row.items()} for row in body]
+from wood.errors import NotKnown
 
 
-def number(cell: str | None, scale: float = 1.0) -> float | None:
-    """A cell as a number times ``scale``, or ``None`` where the table does not know."""
-    return None if cell is None else float(cell) * scale
+class Row(dict[str, str]):
+    """One row of a table, by the names of its columns; an empty cell is an empty text.
+
+    >>> row = Row(key="oak", days_low="60", days_high="")
+    >>> row.number("days_low"), row.maybe("days_high"), row.said("days_high")
+    (60.0, None, None)
+    """
+
+    def said(self, name: str) -> str | None:
+        """A cell, or ``None`` where it is empty."""
+        return self[name] or None
+
+    def maybe(self, name: str, scale: float = 1.0) -> float | None:
+        """A cell as a number times ``scale``, or ``None`` where the table does not know."""
+        return float(self[name]) * scale if self[name] else None
+
+    def number(self, name: str, scale: float = 1.0) -> float:
+        """A cell as a number times ``scale``.
+
+        Raises:
+            NotKnown: the table does not know it.
+        """
+        found = self.maybe(name, scale)
+        if found is None:
+            raise NotKnown(name, self.get("key", "this row"))
+        return found
+
+
+def rows(name: str) -> list[Row]:
+    """The rows of ``wood/data/<name>.csv`` without the units row."""
+    text = (files("wood") / "data" / f"{name}.csv").read_text(encoding="utf-8")
+    _units, *body = csv.DictReader(text.splitlines())
+    return [Row(row) for row in body]

@@ -126,6 +126,9 @@ class TypedTemperature:
 def temperature(text: str, system: System, field: str = "temperature") -> TypedTemperature:
     """A temperature from ``68``, ``68 F``, ``20°C``; a bare number is in the system's unit.
 
+    Raises:
+        CannotRead.
+
     >>> round(temperature("68 F", METRIC).celsius, 1)
     20.0
     """
@@ -138,6 +141,9 @@ def temperature(text: str, system: System, field: str = "temperature") -> TypedT
 
 def mass_kg(text: str, system: System, field: str = "mass") -> float:
     """A mass in kilograms from ``412``, ``412 g``, ``2.4 kg``, ``14.5 oz``, ``3 lb``.
+
+    Raises:
+        CannotRead.
 
     >>> mass_kg("2.4 kg", INCH)
     2.4
@@ -159,13 +165,21 @@ def _written(field: str, value: float) -> float:
 
 
 def from_fahrenheit(fahrenheit: float) -> float:
-    """Degrees Celsius."""
+    """Degrees Celsius.
+
+    Raises:
+        OutOfRange: fahrenheit −GREATEST_TYPED…GREATEST_TYPED.
+    """
     check_range("fahrenheit", fahrenheit, -GREATEST_TYPED, GREATEST_TYPED)
     return (fahrenheit - 32) / 1.8
 
 
 def to_fahrenheit(celsius: float) -> float:
-    """Degrees Fahrenheit."""
+    """Degrees Fahrenheit.
+
+    Raises:
+        OutOfRange: celsius −GREATEST_TYPED…GREATEST_TYPED.
+    """
     check_range("celsius", celsius, -GREATEST_TYPED, GREATEST_TYPED)
     return celsius * 1.8 + 32
 
@@ -181,6 +195,9 @@ def shortened(text: str, most: int = 24) -> str:
 
 def inches(metres: float, denominator: int = 64) -> str:
     """A length in inches to the nearest 1/64 (or coarser), as people write it.
+
+    Raises:
+        OutOfRange: denominator 1…1024.
 
     >>> inches(0.034925), inches(0.0254), inches(-0.0015), inches(0.0001)
     ('1 3/8', '1', '-1/16', '0')

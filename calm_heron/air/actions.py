@@ -104,7 +104,7 @@ def keep_room(by: Membership, place: Place, version: int, outdoors: Place, room:
     """
     if outdoors.workshop_id != by.workshop.pk or not outdoors.traits.is_outdoors or outdoors == place:
         raise Refused("Choose an outdoor place of this workshop; its air is what comes in.", "outdoors")
-    empty = {name: [] for name in ("temperature_c", "relative_humidity", "wind_m_s", "daily_swing_c")}
+    empty: dict[str, list[float]] = {name: [] for name in ("temperature_c", "relative_humidity", "wind_m_s", "daily_swing_c")}
     return _keep(by, place, version, {"source": YearSource.ROOM, "words": "", "outdoors": outdoors, **_settings(room), **empty})
 
 

@@ -2,7 +2,6 @@
 
 from dataclasses import dataclass
 from datetime import date, datetime, timedelta
-from functools import lru_cache
 
 import numpy as np
 from django.db.models import Avg, Count, F, Max, OuterRef, QuerySet, Subquery, Sum, Value
@@ -10,6 +9,7 @@ from django.db.models.functions import Exp, Greatest, TruncDate, TruncWeek
 from django.utils import timezone
 
 from calm_heron.air.models import AirReading, Hygrometer, Normals, Place, YearSource
+from calm_heron.site.memory import Memory
 from calm_heron.workshops.models import Workshop
 from wood.air import sorption
 from wood.air.climate import Climate, normals
@@ -131,7 +131,8 @@ class KnownYear:
 def known_year(place: Place) -> KnownYear | None:
     """The best that is known of a place's year: its own log where most months were read, else the year it was given, else nothing."""
     newest = latest(place)
-    logged = _logged_year(place, place.version, newest.pk) if newest else None
+    # The log of a place is another with every reading and every change of the place.
+    logged = _logged_years.get((place.pk, place.version, newest.pk), lambda: _logged_year(place)) if newest else None
     if logged:
         return logged
     given = Normals.objects.filter(place=place).select_related("outdoors", "place").first()
@@ -139,7 +140,7 @@ def known_year(place: Place) -> KnownYear | None:
 
 
 def _given_year(given: Normals) -> KnownYear | None:
-    if given.source == YearSource.ROOM:
+    if given.outdoors is not None:
         outside = known_year(given.outdoors)
         if outside is None:
             return None
@@ -157,21 +158,25 @@ def _given_year(given: Normals) -> KnownYear | None:
     return KnownYear(_same(given.climate), basis, logged=False)
 
 
-@lru_cache(maxsize=64)
+_rooms: Memory[Climate] = Memory(64)
+_climates: Memory[Climate] = Memory(64)
+
+
 def climate_of_room(outdoors: Climate, kept: Room) -> Climate:
     """The monthly normals of a room fed from an outdoor climate."""
-    return normals(room(outdoors.year, kept))
+    return _rooms.get((outdoors, kept), lambda: normals(room(outdoors.year, kept)))
 
 
-@lru_cache(maxsize=64)
 def _same(climate: Climate) -> Climate:
     """One climate object for equal figures, so that its hourly year is made once."""
-    return climate
+    return _climates.get(climate, lambda: climate)
 
 
-@lru_cache(maxsize=128)
-def _logged_year(place: Place, version: int, newest_reading: int) -> KnownYear | None:
-    """The year a place has had, each day counting once; worked out anew when the place was changed or read again."""
+_logged_years: Memory[KnownYear | None] = Memory(128)
+
+
+def _logged_year(place: Place) -> KnownYear | None:
+    """The year a place has had, each day counting once."""
     if place.traits.is_held:
         return None
     by_day = (
@@ -257,8 +262,7 @@ def compared(place: Place) -> tuple[list[AirReading], Comparison] | None:
             readings = list(together.values())
             temperature = sum(reading.temperature_c for reading in readings) / len(readings)
             shown = [
-                Shown(one.hygrometer.name, one.relative_humidity, one.hygrometer.tolerance_now, one.hygrometer.freshly_checked)
-                for one in readings
+                Shown(by.name, one.relative_humidity, by.tolerance_now, by.freshly_checked) for one in readings if (by := one.hygrometer)
             ]
             return readings, compare(temperature, shown)
     return None

@@ -13,6 +13,7 @@ from calm_heron.air.models import Place
 from calm_heron.drying import methods
 from calm_heron.drying.methods import DryingMethod
 from calm_heron.measuring import queries as measuring
+from calm_heron.site.memory import Memory
 from calm_heron.stock.models import Piece
 from wood.air import climate
 from wood.air.climate import YEAR_DAYS
@@ -22,6 +23,8 @@ from wood.drying.methods import SMALL_STACK, Setting, setting
 from wood.errors import OutOfRange, WoodError
 
 LOG_LOOKS_BACK = timedelta(days=400)
+# What a daily mean of readings leaves open (95 %).
+LOG_UNCERTAINTY = 0.01
 # A log that leaves a board's pace as unsure as its species' does has said nothing of it.
 LOG_SAYS_NOTHING = 0.95
 USUAL_PATTERN = "mild_inland"
@@ -126,27 +129,28 @@ def own_log(piece: Piece, figures: Figures, places: list[Place]) -> OwnLog:
     rows = measuring.daily_means([piece], timezone.now() - LOG_LOOKS_BACK).get(piece.pk, [])
     days, moistures = [day for day, _ in rows], [moisture for _, moisture in rows]
     around = surroundings(places, f"place-{piece.place_id}", methods.named(methods.USUAL), today()) if piece.place_id else NoAir("")
-    known = rows and isinstance(around, Surroundings)
-    learned = _learn(tuple(days), tuple(moistures), figures, piece.thickness_m, around) if known else None
-    return OwnLog(days, moistures, learned)
+    if not rows or not isinstance(around, Surroundings):
+        return OwnLog(days, moistures, None)
+    return OwnLog(days, moistures, _learn(tuple(days), tuple(moistures), figures, piece.thickness_m, around))
 
 
-_learnt: dict = {}
+# The same log in the same air is fitted once, because sliders ask again and again.
+_fits: Memory[Learned | None] = Memory(200)
 
 
 def _learn(days: tuple[date, ...], moistures: tuple[float, ...], figures: Figures, slab_m: float, around: Surroundings) -> Learned | None:
-    """Fit the log; the same log in the same air is fitted once, because sliders ask again and again."""
+    """What the log says of the board's own pace; None where it says nothing that can be fitted."""
     series = around.setting.series.starting(day_of_year(days[0])) if around.setting.series.days >= YEAR_DAYS - 1 else around.setting.series
-    key = (days, moistures, figures, round(slab_m, 6), around.name, around.method.key, float(series.settling.mean()))
-    if key not in _learnt:
-        if len(_learnt) > 200:
-            _learnt.clear()
+
+    def fitted() -> Learned | None:
         try:
-            log = Log([(day - days[0]).days for day in days], moistures, uncertainty=0.01)
-            _learnt[key] = learn(log, figures, slab_m, series, around.setting.exposure)
+            log = Log([(day - days[0]).days for day in days], moistures, uncertainty=LOG_UNCERTAINTY)
+            return learn(log, figures, slab_m, series, around.setting.exposure)
         except WoodError:
-            _learnt[key] = None
-    return _learnt[key]
+            return None
+
+    air_of_it = (around.name, around.method.key, float(series.settling.mean()))
+    return _fits.get((days, moistures, figures, round(slab_m, 6), *air_of_it), fitted)
 
 
 def with_own_pace(figures: Figures, learned: Learned | None) -> Figures:

@@ -19,6 +19,7 @@ from wood.drying.answers import GREEN_SPREAD, Question
 from wood.drying.defects import Risk, assess
 from wood.drying.diffusivity import Figures, of_species
 from wood.errors import NotKnown
+from wood.measuring.estimates import Estimate
 from wood.measuring.readings import Bound
 from wood.species import Species
 from wood.units import INCH, exact_length
@@ -147,8 +148,8 @@ def asked(workshop: Workshop, typed: dict, piece: Piece | None, known: PieceMois
         figures = of_species(species)
     except NotKnown:
         return NotAsked(species, around, start_date)
-    same_wood = piece is not None and piece.species_key == species.key
-    log = queries.own_log(piece, figures, places) if same_wood else OwnLog([], [], None)
+    same_wood = piece if piece is not None and piece.species_key == species.key else None
+    log = queries.own_log(same_wood, figures, places) if same_wood else OwnLog([], [], None)
     start = figures.green_moisture if typed["start"] is None else typed["start"]
     thickness = typed["thickness_m"] or (piece.thickness_m if piece else USUAL_THICKNESS_M)
     of_a_log, as_read = around.method.core.of_a_log, known is not None and abs(known.mean - start) < AS_READ
@@ -175,10 +176,15 @@ def _conditions(method: DryingMethod, typed: dict) -> dict:
 CONDITION_OF = {"humidity": "relative_humidity"}
 
 
+def uncertainty_of_reading(read: Estimate) -> float:
+    """What a start that was read may be off by, as a share of it (one standard deviation)."""
+    return min(read.uncertainty / 2 / max(read.mean, 0.05), 0.5)
+
+
 def _start_uncertainty(start: float, known: PieceMoisture | None, figures: Figures) -> float:
     """What the start may be off by, as a share of it (one standard deviation)."""
     if known is not None:
-        return min(known.estimate().uncertainty / 2 / max(start, 0.05), 0.5)
+        return uncertainty_of_reading(known.estimate())
     return GREEN_SPREAD if abs(start - figures.green_moisture) < 5e-4 else TYPED_UNCERTAINTY
 
 

@@ -4,7 +4,7 @@ import numpy as np
 from django.urls import reverse
 
 from calm_heron.air.models import Place
-from calm_heron.drying import methods, queries, words
+from calm_heron.drying import methods, queries, questions, words
 from calm_heron.drying.queries import Surroundings
 from calm_heron.judging.words import Answer
 from calm_heron.site.numbers import percent
@@ -15,7 +15,6 @@ from wood.drying.answers import Question
 from wood.drying.diffusivity import of_species
 from wood.errors import NotKnown
 from wood.judging.readiness import Cause, State
-from wood.measuring.estimates import Estimate
 from wood.measuring.profile import USUAL_DEPTH
 from wood.units import INCH_M
 from wood.uses import Against, Use
@@ -29,7 +28,7 @@ def ready_by(piece: Piece, place: Place | None, use: Use, given: Answer) -> dict
     """What the sentence says, or None where the verdict does not ask for it or the species' pace is not known."""
     verdict, board = given.verdict, given.estimate
     evens_out = given.state is State.TOO_UNEVEN and verdict is not None and verdict.cause is Cause.GRADIENT
-    if place is None or verdict is None or not (given.state in MUST_WAIT or evens_out) or board.bound:
+    if place is None or verdict is None or board is None or not (given.state in MUST_WAIT or evens_out) or board.bound:
         return None
     try:
         figures = of_species(piece.species)
@@ -44,13 +43,21 @@ def ready_by(piece: Piece, place: Place | None, use: Use, given: Answer) -> dict
         "place": place,
         "more": reverse("piece_drying", args=[piece.workshop.slug, piece.tag]) + f"?where=place-{place.pk}&use={use.key}",
     }
-    if evens_out:
-        even = _even_by(Stay(paced, piece.thickness_m, *_shell_and_core(board), around.setting.series, tolerance=use.allowed_gradient))
+    if evens_out and board.gradient is not None:
+        even = _even_by(
+            Stay(
+                paced,
+                piece.thickness_m,
+                *_shell_and_core(board.mean, board.gradient),
+                around.setting.series,
+                tolerance=use.allowed_gradient,
+            )
+        )
         return even and shown | even
     target = verdict.target + (allowed if verdict.difference > 0 else -allowed)
     question = Question(
         paced, piece.thickness_m, board.mean, max(target, 0.01), around.setting, width_m=piece.width_m,
-        start_doubt=min(board.uncertainty / 2 / max(board.mean, 0.05), 0.5),
+        start_doubt=questions.uncertainty_of_reading(board),
     )  # fmt: skip
     answer = answers.answer(question, runs=RUNS)
     if answer.already:
@@ -70,10 +77,10 @@ SKIMMED_M = INCH_M / 16
 WORTH_SAYING = 0.85
 
 
-def _shell_and_core(board: Estimate) -> tuple[float, float]:
+def _shell_and_core(mean: float, gradient: float) -> tuple[float, float]:
     """The parabola's ends, from the mean and the difference that was read between the middle and a fifth of the thickness."""
-    rise = board.gradient / (1 - 2 * USUAL_DEPTH) ** 2
-    core = board.mean + rise / 3
+    rise = gradient / (1 - 2 * USUAL_DEPTH) ** 2
+    core = mean + rise / 3
     return max(0.01, core - rise), max(0.01, core)
 
 

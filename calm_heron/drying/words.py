@@ -124,7 +124,7 @@ def _next(answer: Answer, start_moisture: float, around: Surroundings, risks: li
 
 def basis(figures: Figures, one: Species) -> str:
     """On what the species' pace stands, for the working."""
-    if figures.basis == "fitted":
+    if figures.basis == "fitted" and one.air_dry_days:
         low, high = one.air_dry_days
         return (
             f"fitted to the {low:.0f} to {high:.0f} days in which 1-in {one.common_name} is said to dry to 20 % in the yard (FPL-GTR-117)"

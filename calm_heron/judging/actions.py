@@ -1,29 +1,30 @@
 """Keeping a judgement, and the workshop's usual aim."""
 
+from typing import Any
+
 from django.db import transaction
 
 from calm_heron.air.models import Place
 from calm_heron.judging.models import Aim, UseRule
-from calm_heron.judging.words import Answer
+from calm_heron.judging.verdicts import Judged, NotJudged
 from calm_heron.logbook import actions as log
 from calm_heron.stock.models import Piece
 from calm_heron.workshops.models import Membership, Role
 from calm_heron.workshops.refusals import require
-from wood.judging.readiness import VERDICT_RULE
+from wood.judging.readiness import VERDICT_RULE, State
 from wood.uses import Use
 
 
-def keep_judgement(by: Membership, piece: Piece, place: Place | None, use: Use, given: Answer) -> None:
+def keep_judgement(by: Membership, piece: Piece, found: Judged | NotJudged) -> None:
     """Write a verdict into the log as it stands now, with the rule's version."""
     require(by, Role.HELPER)
-    figures = {}
-    if given.verdict:
-        names = ("difference", "uncertainty", "margin", "tolerance", "target", "target_uncertainty", "cause")
-        figures = {name: getattr(given.verdict, name) for name in names} | {"moisture": given.estimate.mean, "bound": given.estimate.bound}
-    log.write(
-        by, "judgement", "judged", subject=piece.tag, place=place.name if place else "", use=use.key, state=given.state,
-        rule=VERDICT_RULE, **figures,
-    )  # fmt: skip
+    place, use = found.asked.place, found.asked.use
+    kept: dict[str, Any] = {"place": place.name if place else "", "use": use.key, "rule": VERDICT_RULE, "state": State.CANNOT_TELL}
+    if isinstance(found, Judged):
+        names = ("state", "cause", "difference", "uncertainty", "margin", "tolerance", "target", "target_uncertainty")
+        kept |= {name: getattr(found.verdict, name) for name in names}
+        kept |= {"moisture": found.estimate.mean, "bound": found.estimate.bound}
+    log.write(by, "judgement", "judged", subject=piece.tag, **kept)
 
 
 @transaction.atomic

@@ -2,10 +2,11 @@
 
 from dataclasses import dataclass
 
-from calm_heron.judging.words import Answer
 from calm_heron.site.drawing import Scale, Tick
 from calm_heron.site.numbers import figure, points
 from calm_heron.site.ramp import colour, ink_on
+from wood.judging.readiness import Verdict
+from wood.measuring.estimates import Estimate
 
 WIDTH, HEIGHT = 200, 260
 TOP, BOTTOM = 16, 244
@@ -36,9 +37,8 @@ class Gauge:
     summary: str
 
 
-def gauge(given: Answer, what: str = "board") -> Gauge:
-    """Geometry for an answer that has a verdict, about a board or ``what`` else it is."""
-    verdict, board = given.verdict, given.estimate
+def gauge(verdict: Verdict, board: Estimate, what: str = "board") -> Gauge:
+    """Geometry for a verdict about a board or ``what`` else it is."""
     reach = max(abs(verdict.difference) + verdict.uncertainty, 2.2 * verdict.tolerance, 0.02)
     low, high = max(0.0, verdict.target - reach * 1.08), verdict.target + reach * 1.08
     y = Scale(low, high, BOTTOM, TOP)

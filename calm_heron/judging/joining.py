@@ -2,6 +2,8 @@
 
 from dataclasses import dataclass
 
+import numpy as np
+
 from calm_heron.air import queries as air
 from calm_heron.judging.queries import Chosen
 from calm_heron.measuring.models import PieceMoisture, Reading
@@ -102,14 +104,15 @@ def _movement(one: Piece, other: Piece, rows: dict, about: Chosen, system: Syste
     year = air.known_year(about.place)
     if level is None and year is None:
         return None, ""
-    season = year.climate.monthly_emc if year else None
-    low, high = (level.emc, level.emc) if season is None else (float(season.min()), float(season.max()))
+    season = year.climate.monthly_emc if year else np.array([level.emc if level else 0.0])
+    low, high = float(season.min()), float(season.max())
     goal = level.emc if level else (low + high) / 2
     starts = [min(rows[piece.pk].mean, 1.0) if piece.pk in rows else goal for piece in (one, other)]
     angles = (one.ring_angle_deg, other.ring_angle_deg)
     panel = PANEL_M[system.key]
-    settling = tuple(panel * _change(f, angle, start, goal) for f, angle, start in zip(figures, angles, starts, strict=True))
-    swing = tuple(panel * _change(f, angle, low, high) for f, angle in zip(figures, angles, strict=True)) if season is not None else None
+    settles_one, settles_other = (panel * _change(f, angle, start, goal) for f, angle, start in zip(figures, angles, starts, strict=True))
+    swings_one, swings_other = (panel * _change(f, angle, low, high) for f, angle in zip(figures, angles, strict=True))
+    settling, swing = (settles_one, settles_other), (swings_one, swings_other) if year else None
     moves = Moves(settling, swing)
     first, second = (_signed(change, system) for change in settling)
     told = (

@@ -12,6 +12,7 @@ from calm_heron.judging import demo, drawings, log_words, queries, words
 from calm_heron.judging.models import Aim, UseRule
 from calm_heron.judging.queries import Chosen
 from calm_heron.judging.targets import Target
+from calm_heron.judging.verdicts import Judged
 from calm_heron.plugs import DEMO_PARTS, LOG_KINDS, PANELS, PIECE_ACTIONS, DemoPart, LogKind, Panel, PieceAction, Question, Slot
 from calm_heron.stock import listing
 from calm_heron.stock.forms import SampleForm
@@ -52,21 +53,22 @@ def judged(page: Mapping) -> dict | None:
     if not piece.traits.is_judged:
         return None
     about = about_of(page["question"])
-    given = queries.judged(piece, about.place, about.use)
+    found = queries.judged(piece, about.place, about.use)
+    given = words.answer(found)
     what = "lot" if piece.is_lot else piece.traits.name
     return {
         "about": about,
         "place": about.place,
         "use": about.use,
         "answer": given,
-        "gauge": drawings.gauge(given, what) if given.verdict else None,
+        "gauge": drawings.gauge(found.verdict, found.estimate, what) if isinstance(found, Judged) else None,
     }
 
 
 def subfloor(page: Mapping) -> dict | None:
     """What a subfloor is at: it is judged by, not judged."""
     piece, about = page["piece"], about_of(page["question"])
-    return {"answer": queries.judged(piece, about.place, about.use)} if not piece.traits.is_judged else None
+    return None if piece.traits.is_judged else {"answer": words.answer(queries.judged(piece, about.place, about.use))}
 
 
 def lot(page: Mapping) -> dict | None:

@@ -6,7 +6,7 @@ from datetime import datetime, timedelta
 
 import numpy as np
 from django.db.models import Aggregate, BinaryField, Case, F, FloatField, Q, QuerySet, Value, When
-from django.db.models.expressions import RawSQL
+from django.db.models.expressions import Combinable, RawSQL
 from django.db.models.functions import Cast, Coalesce, Extract
 from django.utils import timezone
 
@@ -14,7 +14,7 @@ from calm_heron.air import queries as air
 from calm_heron.air.models import Place
 from calm_heron.judging.models import Aim, UseRule
 from calm_heron.judging.targets import Target, target
-from calm_heron.judging.words import READINGS_GOOD_DAYS, Answer, answer
+from calm_heron.judging.verdicts import READINGS_GOOD_DAYS, Asked, Judged, NotJudged, decide
 from calm_heron.measuring.estimates import lot_boards
 from calm_heron.measuring.models import PieceMoisture, Reading
 from calm_heron.stock import queries as stock
@@ -91,14 +91,13 @@ def chosen(workshop: Workshop, question: Mapping, piece: Piece | None = None) ->
     return Chosen(places, place, by_key, use, aim)
 
 
-def judged(piece: Piece, place: Place | None, use: Use) -> Answer:
+def judged(piece: Piece, place: Place | None, use: Use) -> Judged | NotJudged:
     """The verdict of one piece or lot for a place and a use."""
     moisture = PieceMoisture.objects.filter(piece=piece).first()
-    wanted = target(place, use)
+    asked, wanted = Asked(place, use, piece.is_lot, piece.traits.is_turned), target(place, use)
     if moisture is None:
-        in_vain = Reading.objects.standing().filter(piece=piece).exists()
-        return answer(None, None, wanted, place, use, in_vain, piece.is_lot)
-    return answer(moisture.estimate(), moisture.at, wanted, place, use, lot=piece.is_lot, turned=piece.traits.is_turned)
+        return decide(asked, None, None, wanted, in_vain=Reading.objects.standing().filter(piece=piece).exists())
+    return decide(asked, moisture.estimate(), moisture.at, wanted)
 
 
 class Packed(Aggregate):
@@ -110,7 +109,7 @@ class Packed(Aggregate):
     template = "string_agg(float8send(%(expressions)s), ''::bytea)"
     output_field = BinaryField()
 
-    def __init__(self, expression, **extra) -> None:
+    def __init__(self, expression: Combinable | str, **extra) -> None:
         super().__init__(Cast(expression, FloatField()), **extra)
 
 
@@ -154,7 +153,7 @@ def overview(workshop: Workshop, wanted: Target | None, use: Use) -> Overview:
     packed = Piece.objects.of(workshop).in_stock().aggregate(
         ids=Packed("pk"),
         judged=Packed(Case(When(~Q(kind__in=NOT_JUDGED), lot=None, then=Value(1)), default=Value(0))),
-        **{name: Packed(Coalesce(Cast(column, FloatField()), NAN)) for name, column in COLUMNS.items()},
+        **{name: Packed(Coalesce(Cast(column, FloatField()), NAN)) for name, column in COLUMNS.items()},  # type: ignore[arg-type]  # the stubs
     )  # fmt: skip
     column = {name: unpacked(one) for name, one in packed.items()}
     ids, judged = column["ids"].astype(int), column["judged"] == 1
@@ -262,9 +261,8 @@ class ReadNext:
 
 def read_next(workshop: Workshop, found: Overview, limit: int = 6) -> list[ReadNext]:
     """What to read next: pieces never read, then those whose verdict is open, then those read longest ago."""
-    unread = Piece.objects.of(workshop).select_related("place").in_bulk(found.unread[:limit])
-    unread = [unread[one] for one in found.unread[:limit] if one in unread]
-    wanted = [ReadNext(piece, "never read", None) for piece in unread]
+    pieces = Piece.objects.of(workshop).select_related("place").in_bulk(found.unread[:limit])
+    wanted = [ReadNext(pieces[pk], "never read", None) for pk in found.unread[:limit] if pk in pieces]
     open_ids = [*found.ids.get(State.CLOSE, []), *found.ids.get(State.CANNOT_TELL, []), *found.ids.get(State.TOO_UNEVEN, [])]
     rows = list(PieceMoisture.objects.of(workshop).filter(piece_id__in=open_ids[:limit]).select_related("piece__place"))
     rows.sort(key=lambda row: open_ids.index(row.piece_id))

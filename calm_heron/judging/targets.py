@@ -9,7 +9,7 @@ from calm_heron.air import queries as air
 from calm_heron.air.models import Place
 from calm_heron.air.queries import Level
 from calm_heron.measuring.models import PieceMoisture
-from calm_heron.stock.kinds import PieceKind
+from calm_heron.stock.kinds import NOT_JUDGED
 from calm_heron.stock.models import Status
 from wood.measuring.estimates import Board, estimate_lot
 from wood.uses import Against, Use
@@ -55,7 +55,7 @@ def target(place: Place | None, use: Use) -> Target | None:
 
 def _subfloor(place: Place) -> Target | None:
     rows = list(
-        PieceMoisture.objects.filter(piece__place=place, piece__kind=PieceKind.SUBFLOOR, piece__status=Status.IN_STOCK).order_by("-at")[:50]
+        PieceMoisture.objects.filter(piece__place=place, piece__kind__in=NOT_JUDGED, piece__status=Status.IN_STOCK).order_by("-at")[:50]
     )
     if not rows:
         return None

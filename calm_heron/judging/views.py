@@ -37,12 +37,12 @@ def alike(request: HttpRequest) -> HttpResponse:
 def keep_judgement(request: HttpRequest, tag: str) -> HttpResponse:
     found = piece_or_404(request, tag)
     about = queries.chosen(request.workshop, request.POST, found)
-    given = queries.judged(found, about.place, about.use)
-    if given.target is None:
+    verdict = queries.judged(found, about.place, about.use)
+    if verdict.target is None:
         raise Http404
 
     def do() -> str:
-        actions.keep_judgement(request.membership, found, about.place, about.use, given)
+        actions.keep_judgement(request.membership, found, verdict)
         question = {"place": about.place.pk} if about.place else {}
         return reverse("piece", args=[request.workshop.slug, found.tag]) + "?" + urlencode(question | {"use": about.use.key})
 

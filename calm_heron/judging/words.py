@@ -1,25 +1,20 @@
 """The verdict in words: the answer, its reason in one sentence, and the next step."""
 
 from dataclasses import dataclass
-from datetime import datetime
 
-from django.utils import timezone
-
-from calm_heron.air.models import Place
 from calm_heron.judging.targets import Target
+from calm_heron.judging.verdicts import Judged, Missing, NotJudged
 from calm_heron.site.numbers import distance, figure, points
 from calm_heron.stock.models import Piece
-from wood.judging.readiness import Cause, State, Verdict, judge
+from wood.judging.readiness import Cause, State, Verdict
 from wood.measuring.estimates import Estimate, Wet
 from wood.measuring.lots import LotMean, Stratum
 from wood.measuring.readings import Bound
 from wood.uses import FRAMING, PLANK_FLOOR, STRIP_FLOOR, TURNING, Against, Use
 
-# A board moves on between readings; after this long the last ones describe another board.
-READINGS_GOOD_DAYS = 90
-READ_AGAIN_DAYS = 21
 # Wood is air dried to about 20 % before it goes indoors (Air Drying of Lumber, FPL-GTR-117).
 INDOORS_FROM = 0.20
+Told = tuple[str, str]
 
 
 @dataclass(frozen=True)
@@ -32,74 +27,66 @@ class Answer:
     verdict: Verdict | None
     estimate: Estimate | None
     target: Target | None
-    read_at: datetime | None = None
 
 
-def answer(
-    estimate: Estimate | None, read_at: datetime | None, target: Target | None, place: Place | None, use: Use, in_vain: bool = False,
-    lot: bool = False, turned: bool = False,
-) -> Answer:  # fmt: skip
-    """Judge a board, a ``lot``, or something ``turned`` or to be turned, for a place and a use, and say it in words; ``in_vain`` says that it was read, but no reading counts."""
-    missing = _missing(estimate, read_at, target, place, use, in_vain, lot)
-    if missing:
-        return Answer(State.CANNOT_TELL, *missing, None, estimate, target, read_at)
-    verdict = judge(estimate, target.moisture, target.tolerance, use)
-    reason, next_step = _sentences(verdict, estimate, target, place, use, "boards" if lot else "readings", turned)
-    if (timezone.now() - read_at).days > READ_AGAIN_DAYS:
-        next_step = (
-            f"It was last read {(timezone.now() - read_at).days} days ago: read it again first. Then: {next_step[0].lower()}{next_step[1:]}"
-        )
-    if 0 < target.days < 3:
-        next_step += f" The air in {place.name} was read on {'one day' if target.days == 1 else f'{target.days} days'} only; a few more days make the level surer."
-    return Answer(verdict.state, reason, next_step, verdict, estimate, target, read_at)
+def answer(found: Judged | NotJudged) -> Answer:
+    """A decision in words."""
+    if isinstance(found, NotJudged):
+        return Answer(State.CANNOT_TELL, *_missing(found), None, found.estimate, found.target)
+    reason, step = _reason_and_step(found)
+    if found.is_to_be_read_again:
+        step = f"It was last read {found.days_since_read} days ago: read it again first. Then: {step[0].lower()}{step[1:]}"
+    days = found.target.days
+    if 0 < days < 3:
+        read = "one day" if days == 1 else f"{days} days"
+        step += f" The air in {found.asked.where} was read on {read} only; a few more days make the level surer."
+    return Answer(found.state, reason, step, found.verdict, found.estimate, found.target)
 
 
-def _missing(
-    estimate: Estimate | None, read_at: datetime | None, target: Target | None, place: Place | None, use: Use, in_vain: bool, lot: bool
-) -> tuple[str, str] | None:
-    if target is None and place is None:
-        return (
-            "No place is known yet that the wood should settle to.",
-            "Add the room it will live in under Air, and read its temperature and humidity.",
-        )
-    if target is None and use.against is Against.SUBFLOOR:
-        return (
-            f"A floor is judged against its subfloor, and none in {place.name} was read that says anything.",
-            f"Add the subfloor as a piece of that kind under Stock, say that it lies in {place.name}, and read it in several places. "
-            "A slab of concrete needs a test of its own; ask for one by the flooring's rules.",
-        )
-    if target is None:
-        return (
-            f"The air in {place.name} was not read in the last months, so its level is not known.",
-            f"Read temperature and humidity in {place.name}.",
-        )
-    if target.stale:
-        days = (timezone.now() - target.last_at).days
-        if use.against is Against.SUBFLOOR:
-            return (f"{target.of.capitalize()} was last read {days} days ago; it may be another by now.", "Read it again.")
-        return (
-            f"The air in {place.name} was last read {days} days ago; its level may be another by now.",
-            f"Read temperature and humidity in {place.name} again.",
-        )
-    if estimate is None and lot and not in_vain:
-        return (
-            "None of its boards has a reading that tells anything yet.",
-            "Name a sample board in each part of the stack and read it: outside, half way in, deep.",
-        )
-    if estimate is None and in_vain:
-        return (
-            "It was read, but none of its readings counts; the reasons stand below.",
-            "Use a meter that suits it, with pins for thin wood, or weigh it.",
-        )
-    if estimate is None:
-        return "It has no reading that tells anything yet.", "Lay a meter on it in three places, away from the ends."
-    age = (timezone.now() - read_at).days
-    if age > READINGS_GOOD_DAYS:
-        return (
-            f"It was last read {age} days ago, at {distance(estimate.mean)} %; it has moved on since.",
-            "Read it again in three places, away from the ends.",
-        )
-    return None
+MISSING: dict[Missing, Told] = {
+    Missing.NO_PLACE: (
+        "No place is known yet that the wood should settle to.",
+        "Add the room it will live in under Air, and read its temperature and humidity.",
+    ),
+    Missing.NO_SUBFLOOR: (
+        "A floor is judged against its subfloor, and none in {place} was read that says anything.",
+        "Add the subfloor as a piece of that kind under Stock, say that it lies in {place}, and read it in several places. "
+        "A slab of concrete needs a test of its own; ask for one by the flooring's rules.",
+    ),
+    Missing.NO_AIR: (
+        "The air in {place} was not read in the last months, so its level is not known.",
+        "Read temperature and humidity in {place}.",
+    ),
+    Missing.OLD_SUBFLOOR: ("{Of} was last read {days} days ago; it may be another by now.", "Read it again."),
+    Missing.OLD_AIR: (
+        "The air in {place} was last read {days} days ago; its level may be another by now.",
+        "Read temperature and humidity in {place} again.",
+    ),
+    Missing.NO_BOARD_READ: (
+        "None of its boards has a reading that tells anything yet.",
+        "Name a sample board in each part of the stack and read it: outside, half way in, deep.",
+    ),
+    Missing.READ_IN_VAIN: (
+        "It was read, but none of its readings counts; the reasons stand below.",
+        "Use a meter that suits it, with pins for thin wood, or weigh it.",
+    ),
+    Missing.NOT_READ: ("It has no reading that tells anything yet.", "Lay a meter on it in three places, away from the ends."),
+    Missing.OLD_READINGS: (
+        "It was last read {days} days ago, at {moisture} %; it has moved on since.",
+        "Read it again in three places, away from the ends.",
+    ),
+}
+
+
+def _missing(found: NotJudged) -> Told:
+    reason, step = MISSING[found.missing]
+    figures = {
+        "place": found.asked.where,
+        "days": found.days,
+        "Of": found.target.of.capitalize() if found.target else "",
+        "moisture": points(found.estimate.mean if found.estimate else None),
+    }
+    return reason.format(**figures), step.format(**figures)
 
 
 def _several(count: int, word: str) -> str:
@@ -155,69 +142,110 @@ def _allowed(use: Use) -> str:
     return f"{use.name.lower()} allows {figure(use.tolerance)}"
 
 
-def _sentences(
-    verdict: Verdict, board: Estimate, target: Target, place: Place | None, use: Use, what: str, turned: bool
-) -> tuple[str, str]:
+def _reason_and_step(found: Judged) -> Told:
+    return {
+        State.READY: _ready, State.CLOSE: _close, State.WAIT: _wait, State.TOO_DRY: _too_dry, State.TOO_UNEVEN: _too_uneven,
+        State.CANNOT_TELL: _cannot_tell,
+    }[found.state](found)  # fmt: skip
+
+
+def _lies(found: Judged) -> str:
+    """At which moisture the wood lies, how far from what it is judged by, and what is allowed."""
+    verdict, use = found.verdict, found.asked.use
     side = "above" if verdict.difference >= 0 else "below"
-    allowed = _allowed(use)
-    where = f"{distance(verdict.difference)} points {side} "
-    where += "that" if use.against is Against.LIMIT else f"the {points(target.moisture)} % of {target.of}"
-    more = _more(verdict, what)
+    level = "that" if use.against is Against.LIMIT else f"the {points(found.target.moisture)} % of {found.target.of}"
+    return f"At {points(found.estimate.mean)} % it lies {distance(verdict.difference)} points {side} {level}; {_allowed(use)}"
+
+
+def _room(found: Judged) -> str:
+    """Where it had best wait."""
+    return "the stack" if found.asked.use.against is Against.LIMIT and found.state is State.READY else found.asked.where
+
+
+def _what(found: Judged) -> str:
+    return "boards" if found.asked.lot else "readings"
+
+
+READY_STEP = {
+    STRIP_FLOOR.key: "Lay it, with the room at the air it will have when it is lived in. Keep the records of both readings with the job.",
+    PLANK_FLOOR.key: "Lay it, with the room at the air it will have when it is lived in. Keep the records of both readings with the job.",
+    FRAMING.key: "It may be built in. Keep it dry until it is closed in, and read it again before it is covered.",
+    TURNING.key: "Turn it. Take a light first cut: if it moves overnight, let it stand.",
+}
+
+
+def _ready(found: Judged) -> Told:
+    verdict, board, use = found.verdict, found.estimate, found.asked.use
     if use.against is not Against.LIMIT:
-        room = place.name
+        reason = f"{_lies(found)}, and with a doubt of ± {points(verdict.uncertainty)} it is inside in eight chances of ten or better."
+    elif board.bound == Bound.BELOW:
+        reason = f"It is drier than the meter can measure, under {points(board.mean)} %; {_allowed(use)}."
     else:
-        room = place.name if place and verdict.state != State.READY else "the stack"
-    match verdict.state:
-        case State.READY:
-            return _inside(verdict, board, use, where, allowed)
-        case State.CLOSE:
-            reason = f"At {distance(board.mean)} % it lies {where}; {allowed}, and with a doubt of ± {distance(verdict.uncertainty)} that may be in or out."
-            return reason, more or f"Leave it on stickers in {room} and read it again in a week."
-        case State.WAIT:
-            if verdict.cause is Cause.BEYOND_RANGE:
-                return _beyond_range(board, target, turned)
-            reason = f"At {distance(board.mean)} % it lies {where}; {allowed}."
-            if use.against is Against.LIMIT:
-                return (reason, "Let it dry on stickers under cover, weighted and out of the rain; read it again in two weeks.")
-            if board.mean > INDOORS_FROM and target.moisture < INDOORS_FROM - 0.06:
-                return (
-                    reason,
-                    f"Too wet to bring into {place.name} at once: it would check. Sticker it under cover, out of sun, "
-                    f"with the ends sealed, until it is near {points(INDOORS_FROM, 0)} %; then bring it in.",
-                )
-            if turned:
-                return (reason, f"Leave it on an open shelf in {room}, out of draught and sun; weigh or read it again in two weeks.")
-            return (
-                reason,
-                f"Sticker it in {place.name} with air all round and read it again in two weeks. "
-                "Skimming both faces hurries it if there is thickness to spare.",
-            )
-        case State.TOO_DRY:
-            return (
-                f"At {distance(board.mean)} % it lies {where}; {allowed}. It will swell there.",
-                f"Let it take up moisture on stickers in {place.name}; read it again in two weeks.",
-            )
-        case State.TOO_UNEVEN:
-            if verdict.cause is Cause.GRADIENT:
-                wetter = "core" if board.gradient > 0 else "shell"
-                return (
-                    f"Its mean of {distance(board.mean)} % would do, but the {wetter} is {distance(board.gradient)} points wetter than the "
-                    f"{'shell' if wetter == 'core' else 'core'}; a cut would set that free and it would bend.",
-                    f"Sticker it in {room} until core and shell are within {figure(use.allowed_gradient)} of each other; read both again in a week.",
-                )
-            if what == "boards":
-                return (
-                    f"Its mean of {distance(board.mean)} % would do, but its boards differ by {distance(board.reach)} points.",
-                    "Part the wet boards from the dry ones: split the lot, or restack it with air between all of them and read it again in two weeks.",
-                )
-            return (
-                f"Its mean of {distance(board.mean)} % would do, but places on it differ by {distance(board.reach)} points.",
-                "Read the far-off places again beside their first holes. If they stand, cut the board there or let it even out on stickers.",
-            )
-    return _cannot_tell(verdict, board, target, use, more, what)
+        reason = (
+            f"At {points(board.mean)} % ± {points(verdict.uncertainty)} it lies {distance(verdict.difference)} points below what "
+            f"{use.name.lower()} allows, {points(use.limit, 0)} %."
+        )
+    return reason, READY_STEP.get(
+        use.key, "Mill it. After the first cut let it stand a night with air all round: if it bends, it was uneven inside."
+    )
 
 
-BEYOND_RANGE = {
+def _close(found: Judged) -> Told:
+    reason = f"{_lies(found)}, and with a doubt of ± {points(found.verdict.uncertainty)} that may be in or out."
+    return reason, _more(found) or f"Leave it on stickers in {_room(found)} and read it again in a week."
+
+
+def _wait(found: Judged) -> Told:
+    if found.verdict.cause is Cause.BEYOND_RANGE:
+        return _beyond_range(found)
+    reason, room = f"{_lies(found)}.", _room(found)
+    if found.asked.use.against is Against.LIMIT:
+        return reason, "Let it dry on stickers under cover, weighted and out of the rain; read it again in two weeks."
+    if found.estimate.mean > INDOORS_FROM and found.target.moisture < INDOORS_FROM - 0.06:
+        return (
+            reason,
+            f"Too wet to bring into {room} at once: it would check. Sticker it under cover, out of sun, "
+            f"with the ends sealed, until it is near {points(INDOORS_FROM, 0)} %; then bring it in.",
+        )
+    if found.asked.turned:
+        return reason, f"Leave it on an open shelf in {room}, out of draught and sun; weigh or read it again in two weeks."
+    return (
+        reason,
+        f"Sticker it in {room} with air all round and read it again in two weeks. "
+        "Skimming both faces hurries it if there is thickness to spare.",
+    )
+
+
+def _too_dry(found: Judged) -> Told:
+    return (
+        f"{_lies(found)}. It will swell there.",
+        f"Let it take up moisture on stickers in {_room(found)}; read it again in two weeks.",
+    )
+
+
+def _too_uneven(found: Judged) -> Told:
+    board = found.estimate
+    if found.verdict.cause is Cause.GRADIENT and board.gradient is not None:
+        wetter, drier = ("core", "shell") if board.gradient > 0 else ("shell", "core")
+        return (
+            f"Its mean of {points(board.mean)} % would do, but the {wetter} is {distance(board.gradient)} points wetter than the "
+            f"{drier}; a cut would set that free and it would bend.",
+            f"Sticker it in {_room(found)} until core and shell are within {figure(found.asked.use.allowed_gradient)} of each other; "
+            "read both again in a week.",
+        )
+    if found.asked.lot:
+        return (
+            f"Its mean of {points(board.mean)} % would do, but its boards differ by {points(board.reach)} points.",
+            "Part the wet boards from the dry ones: split the lot, or restack it with air between all of them and read it again in "
+            "two weeks.",
+        )
+    return (
+        f"Its mean of {points(board.mean)} % would do, but places on it differ by {points(board.reach)} points.",
+        "Read the far-off places again beside their first holes. If they stand, cut the board there or let it even out on stickers.",
+    )
+
+
+BEYOND_RANGE: dict[str, Told] = {
     Wet.CORE: (
         "The core is wetter than the meter can measure, over {over} %, however dry it reads outside. {Of} is at {target} %.",
         "Give the inside time: leave it on stickers under cover, read the core again in a month, and weigh it; a falling weight shows that it dries.",
@@ -241,74 +269,56 @@ BEYOND_RANGE[Wet.ALL] = (
 )
 
 
-def _beyond_range(board: Estimate, target: Target, turned: bool) -> tuple[str, str]:
+def _beyond_range(found: Judged) -> Told:
     """Wet somewhere beyond the meter's range: where, and what to do."""
+    board, target = found.estimate, found.target
     reason, step = BEYOND_RANGE.get(board.wet, BEYOND_RANGE[Wet.ALL])
-    if turned and board.wet != Wet.SKIN:
-        step = "Leave it on an open shelf, out of draught and sun, and weigh it every week; when its weight stands still for three weeks it is dry."
+    if found.asked.turned and board.wet != Wet.SKIN:
+        step = (
+            "Leave it on an open shelf, out of draught and sun, and weigh it every week; when its weight stands still for three weeks "
+            "it is dry."
+        )
     figures = {
-        "over": distance(board.mean),
+        "over": points(board.mean),
         "of": target.of,
         "Of": target.of[0].upper() + target.of[1:],
-        "target": distance(target.moisture),
+        "target": points(target.moisture),
     }
     return reason.format(**figures), step
 
 
-READY_STEP = {
-    STRIP_FLOOR.key: "Lay it, with the room at the air it will have when it is lived in. Keep the records of both readings with the job.",
-    PLANK_FLOOR.key: "Lay it, with the room at the air it will have when it is lived in. Keep the records of both readings with the job.",
-    FRAMING.key: "It may be built in. Keep it dry until it is closed in, and read it again before it is covered.",
-    TURNING.key: "Turn it. Take a light first cut: if it moves overnight, let it stand.",
-}
-
-
-def _inside(verdict: Verdict, board: Estimate, use: Use, where: str, allowed: str) -> tuple[str, str]:
-    if use.against is not Against.LIMIT:
-        reason = (
-            f"At {distance(board.mean)} % it lies {where}; {allowed}, and with a doubt of ± {distance(verdict.uncertainty)} "
-            "it is inside in eight chances of ten or better."
-        )
-    elif board.bound == Bound.BELOW:
-        reason = f"It is drier than the meter can measure, under {distance(board.mean)} %; {allowed}."
-    else:
-        reason = (
-            f"At {distance(board.mean)} % ± {distance(verdict.uncertainty)} it lies {distance(verdict.difference)} points below what "
-            f"{use.name.lower()} allows, {points(use.limit, 0)} %."
-        )
-    return reason, READY_STEP.get(
-        use.key, "Mill it. After the first cut let it stand a night with air all round: if it bends, it was uneven inside."
-    )
-
-
-def _cannot_tell(verdict: Verdict, board: Estimate, target: Target, use: Use, more: str, what: str) -> tuple[str, str]:
+def _cannot_tell(found: Judged) -> Told:
+    verdict, board, target, use = found.verdict, found.estimate, found.target, found.asked.use
     if verdict.cause is Cause.BEYOND_RANGE:
+        side = "over" if board.bound == Bound.ABOVE else "under"
         return (
-            f"The reading lies beyond what the meter can measure; it only says {'over' if board.bound == Bound.ABOVE else 'under'} {distance(board.mean)} %.",
+            f"The reading lies beyond what the meter can measure; it only says {side} {points(board.mean)} %.",
             "Weigh it, or make an oven test on a section.",
         )
     if verdict.cause is Cause.INSTRUMENTS:
         worse = target.weaker if target.tolerance > board.instrument else "meter"
         both = "meter and hygrometer together leave" if target.weaker == "hygrometer" else "the meter leaves"
-        return (
-            f"Settle your instruments first: {both} ± {distance(verdict.uncertainty)} open, and {_allowed(use)}. No board could pass.",
-            f"The {worse} is the weaker one (± {distance(max(target.tolerance, board.instrument))} points). "
-            + (
-                "Check it over saturated salt."
-                if worse == "hygrometer"
-                else "Weigh the board against an oven test, or use a meter with a figure for this species."
-            ),
+        settle = (
+            "Check it over saturated salt."
+            if worse == "hygrometer"
+            else "Weigh the board against an oven test, or use a meter with a figure for this species."
         )
+        return (
+            f"Settle your instruments first: {both} ± {points(verdict.uncertainty)} open, and {_allowed(use)}. No board could pass.",
+            f"The {worse} is the weaker one (± {points(max(target.tolerance, board.instrument))} points). {settle}",
+        )
+    what = _what(found)
     count = f"One {what[:-1]} leaves" if board.count == 1 else f"{board.count} {what} leave"
     return (
-        f"{count} ± {distance(board.sampling)} points open, and {_allowed(use)}.",
-        more or ("Read more boards, in each part of the stack." if what == "boards" else "Read it in more places, away from the ends."),
+        f"{count} ± {points(board.sampling)} points open, and {_allowed(use)}.",
+        _more(found)
+        or ("Read more boards, in each part of the stack." if found.asked.lot else "Read it in more places, away from the ends."),
     )
 
 
-def _more(verdict: Verdict, what: str) -> str:
-    if not verdict.more_readings:
+def _more(found: Judged) -> str:
+    """How many further readings would settle it, where some would."""
+    more, what = found.verdict.more_readings, _what(found)
+    if not more:
         return ""
-    if verdict.more_readings == 1:
-        return f"One more {what[:-1]}, if like these, would settle it."
-    return f"{verdict.more_readings} more {what}, if like these, would settle it."
+    return f"One more {what[:-1]}, if like these, would settle it." if more == 1 else f"{more} more {what}, if like these, would settle it."

@@ -188,17 +188,18 @@ def correct_reading(
     """
     require(by, Role.HELPER)
     piece = _lock(by, reading.piece)
-    if reading.meter and reading.raw is not None:
+    if reading.meter and reading.raw is not None and reading.wood_temperature_c is not None:
         taken = Taken(
             reading.raw if raw is None else raw, reading.layer if layer is None else layer, reading.along, reading.across,
             reading.near_end and reading.along is None, reading.face, reading.condition, reading.part,
         )  # fmt: skip
         made = build_reading(by, piece, reading.meter, taken, reading.wood_temperature_c, reading.at)
     else:
-        if wet_mass_kg is None or wet_mass_kg < reading.dry_mass_kg:
+        dry_mass_kg = reading.dry_mass_kg
+        if wet_mass_kg is None or dry_mass_kg is None or wet_mass_kg < dry_mass_kg:
             raise Refused("It cannot weigh less than its ovendry weight.", "mass_kg")
-        _need_possible(piece, weighing.moisture_from_masses(wet_mass_kg, reading.dry_mass_kg), "mass_kg")
-        made = _weighed(by, piece, Method(reading.method), Layer(reading.layer), wet_mass_kg, reading.dry_mass_kg, reading.at)
+        _need_possible(piece, weighing.moisture_from_masses(wet_mass_kg, dry_mass_kg), "mass_kg")
+        made = _weighed(by, piece, Method(reading.method), Layer(reading.layer), wet_mass_kg, dry_mass_kg, reading.at)
         made.uncertainty, made.warnings = reading.uncertainty, reading.warnings
     _supersede(reading, made)
     renew_moisture(piece)

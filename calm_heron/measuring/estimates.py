@@ -30,10 +30,9 @@ def renew_moisture(piece: Piece) -> PieceMoisture | None:
         PieceMoisture.objects.filter(piece=piece).delete()
     else:
         sitting = standing.filter(at__gt=newest.at - SITTING, at__lte=newest.at)
-        kept = _keep_estimate(
-            piece, estimates.estimate([reading.spot() for reading in sitting], is_round=piece.traits.shape is Shape.LOG), newest.at
-        )
-    if piece.lot_id:
+        found = estimates.estimate([reading.spot() for reading in sitting], is_round=piece.traits.shape is Shape.LOG)
+        kept = _keep_estimate(piece, found, newest.at) if found else None
+    if piece.lot is not None:
         renew_lot(piece.lot)
     return kept
 
@@ -73,8 +72,11 @@ def lot_boards(lot: Piece) -> list[LotBoard]:
     boards = [LotBoard(row.piece.tag, row.piece.part, row.estimate(), row.at) for row in rows]
     loose = Reading.objects.standing().filter(piece=lot, counts=True).select_related("meter", "piece").order_by("-at")[:MOST_LOOSE]
     for number, reading in enumerate(reversed(loose), start=1):
-        boards.append(LotBoard(f"board {number}", reading.part, estimates.estimate([reading.spot()]), reading.at))
-    newest = max((board.at for board in boards), default=None)
+        if found := estimates.estimate([reading.spot()]):
+            boards.append(LotBoard(f"board {number}", reading.part, found, reading.at))
+    if not boards:
+        return []
+    newest = max(board.at for board in boards)
     return [board for board in boards if board.at > newest - LOT_SITTING]
 
 

@@ -105,6 +105,6 @@ def wood_temperatures(workshop: Workshop) -> dict[int, float]:
 
 def wood_temperature(piece: Piece, temperatures: dict[int, float]) -> tuple[float, str]:
     """The temperature to correct for, and where it comes from in words."""
-    if piece.place_id in temperatures:
-        return temperatures[piece.place_id], f"air in {piece.place.name}"
+    if piece.place is not None and piece.place.pk in temperatures:
+        return temperatures[piece.place.pk], f"air in {piece.place.name}"
     return USUAL_WOOD_TEMPERATURE_C, "not said"

@@ -3,17 +3,14 @@
 from collections.abc import Mapping
 
 from django import forms
-from django.utils import timezone
 
 from calm_heron.air import queries as air
-from calm_heron.stock import queries, table, woods
-from calm_heron.stock.kinds import TRAITS, PieceKind, Seasoning, sizes_apart
+from calm_heron.stock import checks, queries, table, woods
+from calm_heron.stock.kinds import TRAITS, PieceKind, Seasoning
 from calm_heron.stock.labels import SHEETS
 from calm_heron.stock.models import LENGTH_M, MOST_IN_A_LOT, PITH_M, RING_ANGLE_DEG, THICKNESS_M, WIDTH_M, Grain, Part, Piece, grain_of
 from calm_heron.stock.species_forms import PLAIN_NUMBER, SpeciesField
 from calm_heron.workshops.fields import CalmForm, LengthField, sentence
-from wood import sizes
-from wood.errors import CannotRead
 
 LARGEST_FILE = 12 * 1024 * 1024
 
@@ -128,46 +125,18 @@ class PieceForm(CalmForm):
             cleaned["pith_distance_m"] = 0.15
         if "count" in self.fields and cleaned.get("count") is None and "count" not in self.errors:
             cleaned["count"] = 1
-        self._fill_round(cleaned)
-        self._dress(cleaned)
-        if apart := sizes_apart(self.kind, cleaned.get("thickness_m"), cleaned.get("width_m")):
-            self.add_error("width_m", sentence(apart))
-        self._dates(cleaned)
+        for name, why in checks.complete(self.kind, cleaned, self.data.get("thickness_m", "").strip()).items():
+            if name == "dressed":
+                self.add_error("thickness_m", f"{sentence(why)} Type the measured thickness and leave “planed” open.")
+            else:
+                self.add_error(name if name in self.fields else None, sentence(why))
         return cleaned
-
-    def _fill_round(self, cleaned: dict) -> None:
-        """A round one is measured once where a board is measured twice."""
-        for name in ("thickness_m", "length_m"):
-            if name not in self.fields and cleaned.get("width_m"):
-                cleaned[name] = cleaned["width_m"]
-
-    def _dress(self, cleaned: dict) -> None:
-        if not cleaned.get("dressed"):
-            return
-        try:
-            cleaned["thickness_m"] = sizes.planed_m(self.nominal())
-        except CannotRead as error:
-            self.add_error("thickness_m", f"{sentence(error.why)} Type the measured thickness and leave “planed” open.")
-
-    def _dates(self, cleaned: dict) -> None:
-        today = timezone.localdate()
-        for name in ("felled_on", "sawn_on"):
-            if cleaned.get(name) and not cleaned[name].year >= 1800:
-                self.add_error(name, "That is before anybody kept such a log.")
-            elif cleaned.get(name) and cleaned[name] > today:
-                self.add_error(name, "That day is still to come.")
-        if cleaned.get("felled_on") and cleaned.get("sawn_on") and cleaned["sawn_on"] < cleaned["felled_on"]:
-            self.add_error("sawn_on", "It was sawn before it was felled. Is one of the two wrong?")
-
-    def nominal(self) -> str:
-        typed = self.data.get("thickness_m", "").strip()
-        return typed if sizes.quarters(typed) else ""
 
     def values(self) -> dict:
         """What the actions take, from a valid form."""
-        names = (*self.PLAIN, "thickness_m", "width_m", "length_m", "ring_angle_deg", "pith_distance_m")
+        names = (*self.PLAIN, "thickness_m", "width_m", "length_m", "ring_angle_deg", "pith_distance_m", "nominal")
         found = {name: self.cleaned_data[name] for name in names if name in self.cleaned_data}
-        return found | {"nominal": self.nominal()} | ({} if self.piece else {"kind": self.kind})
+        return found | ({} if self.piece else {"kind": self.kind})
 
     @property
     def usual_species(self):

@@ -1,5 +1,7 @@
 """Pieces of wood in stock, lots of alike pieces, their photographs, and a workshop's own species."""
 
+from typing import Self
+
 from django.db import models
 from django.utils import timezone
 
@@ -59,7 +61,7 @@ class Part(models.TextChoices):
 class Pieces(WorkshopRows):
     """Pieces; ``in_stock`` leaves out what was used up or scrapped."""
 
-    def in_stock(self) -> "Pieces":
+    def in_stock(self) -> Self:
         return self.filter(status=Status.IN_STOCK)
 
 

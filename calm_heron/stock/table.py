@@ -6,17 +6,15 @@ from collections.abc import Iterable, Iterator
 from dataclasses import dataclass, field
 from datetime import date
 
-from django.utils import timezone
-
 from calm_heron.air import queries as air
 from calm_heron.logbook import actions as log
-from calm_heron.stock import actions, woods
-from calm_heron.stock.kinds import TRAITS, PieceKind, Seasoning, sizes_apart
+from calm_heron.stock import actions, checks, woods
+from calm_heron.stock.kinds import TRAITS, PieceKind, Seasoning
 from calm_heron.stock.listing import TABLE_COLUMNS
 from calm_heron.stock.models import LENGTH_M, MOST_IN_A_LOT, RING_ANGLE_DEG, THICKNESS_M, WIDTH_M, Grain, Piece, Status
 from calm_heron.workshops.models import Membership, Role, Workshop
 from calm_heron.workshops.refusals import Refused, require
-from wood import sizes, units
+from wood import units
 from wood.errors import CannotRead
 from wood.units import System
 
@@ -177,7 +175,7 @@ def read(text: str, workshop: Workshop) -> Table:
         if twice:
             raise NotATable(f"Two columns are called “{twice}”.")
         judge = _Reader(workshop)
-        rows = []
+        rows: list[Row] = []
         for cells in reader:
             if not any(cell.strip() for cell in cells):
                 continue
@@ -310,8 +308,6 @@ class _Reader:
             except ValueError:
                 row.errors.setdefault(name, "a day is written as 2026-03-31")
                 continue
-            if day and not date(1800, 1, 1) <= day <= timezone.localdate():
-                row.errors.setdefault(name, "that day is still to come, or too long ago")
             row.values[f"{name}_on"] = day
 
     def _sizes(self, row: Row) -> None:
@@ -330,17 +326,12 @@ class _Reader:
                 row.errors[name] = error.why
                 continue
             values[f"{name}_m"] = size
-        for name in ("thickness", "length"):
-            values.setdefault(f"{name}_m", values.get("width_m"))
-        named = sizes.quarters(row.cells.get("thickness", ""))
-        values["nominal"] = row.cells.get("thickness", "") if named else ""
-        if values.get("dressed") and not row.errors.get("thickness"):
-            try:
-                values["thickness_m"] = sizes.planed_m(row.cells["thickness"])
-            except CannotRead as error:
-                row.errors["dressed"] = error.why
-        if apart := sizes_apart(kind, values.get("thickness_m"), values.get("width_m")):
-            row.errors.setdefault("width", apart)
+        for name, why in checks.complete(PieceKind(kind), values, row.cells.get("thickness", "")).items():
+            row.errors.setdefault(COLUMN_OF.get(name, name), why)
+
+
+# The columns whose names are not those of the values.
+COLUMN_OF = {"width_m": "width", "felled_on": "felled", "sawn_on": "sawn"}
 
 
 def keep(by: Membership, rows: list[Row]) -> list[Piece]:
@@ -352,7 +343,8 @@ def keep(by: Membership, rows: list[Row]) -> list[Piece]:
     require(by, Role.MAKER)
     actions.lock_tags(by.workshop)
     taken = {tag.casefold() for tag in Piece.objects.of(by.workshop).values_list("tag", flat=True)}
-    book, numbers, made = woods.of_workshop(by.workshop.pk), {}, []
+    book, made = woods.of_workshop(by.workshop.pk), []
+    numbers: dict[str, int] = {}
     for row in rows:
         values = dict(row.values)
         tag = values.pop("tag")

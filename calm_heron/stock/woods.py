@@ -2,10 +2,7 @@
 
 from dataclasses import dataclass
 
-from asgiref.local import Local
-from django.core.signals import request_started
-from django.dispatch import receiver
-
+from calm_heron.site.memory import RequestMemory
 from calm_heron.site.numbers import points
 from calm_heron.workshops.models import Workshop
 from wood import species as published
@@ -13,28 +10,25 @@ from wood.errors import CannotRead, NotKnown
 from wood.species import OWN_FIGURES, Species
 
 # Read once a request: a list of fifty pieces must not ask fifty times.
-_read = Local()
+_books: RequestMemory[dict[str, Species]] = RequestMemory()
 
 
 def of_workshop(workshop_id: int) -> dict[str, Species]:
     """Every species by its key, a workshop's own first."""
-    books = getattr(_read, "books", None)
-    if books is None:
-        books = _read.books = {}
-    if workshop_id not in books:
-        from calm_heron.stock.models import OwnSpecies
-
-        own = {row.key: row.species() for row in OwnSpecies.objects.filter(workshop=workshop_id)}
-        books[workshop_id] = (
-            own | {key: one for key, one in published.all_species().items() if key not in own} if own else published.all_species()
-        )
-    return books[workshop_id]
+    return _books.get(workshop_id, lambda: _book(workshop_id))
 
 
-@receiver(request_started)
-def forget(**_) -> None:
+def _book(workshop_id: int) -> dict[str, Species]:
+    from calm_heron.stock.models import OwnSpecies
+
+    own = {row.key: row.species() for row in OwnSpecies.objects.filter(workshop=workshop_id)}
+    there = published.all_species()
+    return own | {key: one for key, one in there.items() if key not in own} if own else there
+
+
+def forget() -> None:
     """The next reader asks the database again."""
-    _read.books = {}
+    _books.forget()
 
 
 def species_of(workshop_id: int, key: str) -> Species:

@@ -7,15 +7,22 @@ from collections.abc import Callable
 from django.contrib import messages
 from django.contrib.auth.decorators import login_required
 from django.db import IntegrityError, transaction
-from django.db.models import Model
 from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import redirect
 
 from calm_heron.workshops.fields import CalmForm
-from calm_heron.workshops.models import Membership, Role, Submission
+from calm_heron.workshops.models import Membership, Role, Submission, Workshop
 from calm_heron.workshops.refusals import Refused, require
+from calm_heron.workshops.versions import Versioned
 
 SAFE = ("GET", "HEAD")
+
+
+class WorkshopRequest(HttpRequest):
+    """A request that has passed the door of a workshop."""
+
+    membership: Membership
+    workshop: Workshop
 
 
 def in_workshop(*, write: Role = Role.OWNER) -> Callable:
@@ -28,7 +35,7 @@ def in_workshop(*, write: Role = Role.OWNER) -> Callable:
     def decorate(view: Callable) -> Callable:
         @functools.wraps(view)
         @login_required
-        def wrapped(request: HttpRequest, workshop: str, *args, **kwargs) -> HttpResponse:
+        def wrapped(request: WorkshopRequest, workshop: str, *args, **kwargs) -> HttpResponse:
             membership = (
                 Membership.objects.select_related("workshop", "person").filter(workshop__slug=workshop, person=request.user).first()
             )
@@ -39,7 +46,7 @@ def in_workshop(*, write: Role = Role.OWNER) -> Callable:
             request.membership, request.workshop = membership, membership.workshop
             return view(request, *args, **kwargs)
 
-        wrapped.write_role = write
+        wrapped.write_role = write  # type: ignore[attr-defined]  # read by the test that knocks at every door
         return wrapped
 
     return decorate
@@ -66,7 +73,7 @@ def claim(membership: Membership, token: str) -> Submission:
         raise DoneAlready(Submission.objects.of(membership.workshop).get(token=token).answer_url) from None
 
 
-def once(request: HttpRequest, do: Callable[[], str]) -> HttpResponse:
+def once(request: WorkshopRequest, do: Callable[[], str]) -> HttpResponse:
     """Carry out ``do`` (which returns the address to go to next) in one transaction, and at most once for the form's token."""
     token = request.POST.get("once", "")[:64] or uuid.uuid4().hex
     try:
@@ -79,7 +86,9 @@ def once(request: HttpRequest, do: Callable[[], str]) -> HttpResponse:
     return redirect(submission.answer_url)
 
 
-def once_or_again(request: HttpRequest, form: CalmForm, do: Callable[[], str], changing: Model | None = None) -> HttpResponse | None:
+def once_or_again(
+    request: WorkshopRequest, form: CalmForm, do: Callable[[], str], changing: Versioned | None = None
+) -> HttpResponse | None:
     """As :func:`once`; where the action refuses, its reason goes beside its field and None says to show the form again.
 
     With ``changing``, the row being changed, the form takes over the row's present version: sent again, it is meant.
@@ -90,11 +99,11 @@ def once_or_again(request: HttpRequest, form: CalmForm, do: Callable[[], str], c
         form.refuse(refused)
     if changing is not None:
         changing.refresh_from_db()
-        form.data = {**form.data.dict(), "version": changing.version}
+        form.data = {**request.POST.dict(), "version": changing.version}
     return None
 
 
-def once_or_told(request: HttpRequest, do: Callable[[], str], back: str) -> HttpResponse:
+def once_or_told(request: WorkshopRequest, do: Callable[[], str], back: str) -> HttpResponse:
     """As :func:`once`, for a button without a form to show again: a refusal is told on the page it was pressed on, ``back``."""
     try:
         return once(request, do)

@@ -2,6 +2,7 @@
 
 import secrets
 from datetime import timedelta
+from typing import Self
 
 from django.contrib.auth.base_user import AbstractBaseUser, BaseUserManager
 from django.db import models
@@ -77,7 +78,7 @@ ROLE_MEANS = {
 class WorkshopRows(models.QuerySet):
     """Rows that belong to workshops; ``of`` is the only way in."""
 
-    def of(self, workshop: Workshop) -> "WorkshopRows":
+    def of(self, workshop: Workshop) -> Self:
         return self.filter(workshop=workshop)
 
 

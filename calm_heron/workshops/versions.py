@@ -4,7 +4,7 @@ from typing import Self
 
 from django.db import models
 
-from calm_heron.workshops.models import Membership
+from calm_heron.workshops.models import Membership, WorkshopRows
 from calm_heron.workshops.refusals import Refused
 
 STILL_HERE = "What you typed is still here; keep it again to put it over theirs."
@@ -29,7 +29,8 @@ class Versioned(models.Model):
     @classmethod
     def locked(cls, by: Membership, pk: int) -> Self:
         """The row, which nobody else changes until the transaction is done."""
-        return cls.objects.of(by.workshop).select_for_update(of=("self",)).get(pk=pk)
+        rows: WorkshopRows = cls.objects  # type: ignore[attr-defined]  # of the row that this is mixed into
+        return rows.of(by.workshop).select_for_update(of=("self",)).get(pk=pk)
 
     @classmethod
     def unchanged(cls, by: Membership, pk: int, version: int) -> Self:

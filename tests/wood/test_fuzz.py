@@ -17,6 +17,7 @@ import wood
 from wood import units, uses
 from wood.air import climate, rooms
 from wood.air.hygrometers import Shown
+from wood.arrays import Values
 from wood.drying import acclimation, answers, field, forecast, learning, methods, stacks
 from wood.drying.diffusivity import of_species
 from wood.errors import WoodError
@@ -122,6 +123,8 @@ def tries(parameter: inspect.Parameter) -> tuple:
     typed = next((values for name, values in BY_TYPE.items() if re.search(rf"\b{name}\b", annotation)), None)
     if typed is not None:
         return typed
+    if BY_NAME.get(parameter.name) is None and parameter.annotation in (Values, Values | None):
+        return NUMBERS
     if BY_NAME.get(parameter.name):
         return BY_NAME[parameter.name]
     if "bool" in annotation:

@@ -2,16 +2,21 @@
 
 An :class:`AirSeries` is what the moisture field is driven by. Its time starts at a day of the year, so that a stack made in
 November meets November's air; it goes round: after its last hour the first comes again.
+
+Sources: published EMC of 48 places, FPL-RN-0268 (Simpson 1998); the patterns are our own; a weighed month, Wood Handbook ch. 4.
 """
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property, lru_cache
+from typing import Any
 
 import numpy as np
+from numpy.typing import NDArray
 
 from wood.air.psychrometrics import saturation_concentration, smooth_year
 from wood.air.sorption import emc, half_gap, relative_humidity_for
+from wood.arrays import Values
 from wood.errors import NotKnown, OutOfRange, check_range
 from wood.tables import rows
 
@@ -98,7 +103,7 @@ class AirSeries:
         swing = float(np.ptp(whole.reshape(-1, count), axis=1).mean()) if whole.size else 0.0
         return 1 / (1 + swing / HALVING_SWING)
 
-    def at(self, days) -> np.ndarray:
+    def at(self, days: Values) -> NDArray[np.int64]:
         """Positions of the values that hold ``days`` after the start, going round."""
         return (np.asarray(days, float) * 86_400 / self.step_s).astype(int) % self.temperature_c.size
 
@@ -132,8 +137,8 @@ class AirSeries:
     def starting(self, day: float) -> "AirSeries":
         """The same year, begun on another day of it."""
         shift = round((day - self.start_day) * 86_400 / self.step_s) % self.temperature_c.size
-        turned = (np.roll(column, -shift) for column in (self.temperature_c, self.relative_humidity, self.wind_m_s))
-        return AirSeries(*turned, start_day=day % YEAR_DAYS, step_s=self.step_s)
+        t, h, wind = (np.roll(column, -shift) for column in (self.temperature_c, self.relative_humidity, self.wind_m_s))
+        return AirSeries(t, h, wind, start_day=day % YEAR_DAYS, step_s=self.step_s)
 
 
 @dataclass(frozen=True)
@@ -190,7 +195,7 @@ class Climate:
 def patterns() -> dict[str, Climate]:
     """A dozen plainly described climates of our own, by key: figures of a kind of place, of none in particular. Nine have the EMC of the
     published places of their kind (:func:`published_places`); the mild and the tropical ones have no counterpart there."""
-    found: dict[str, dict] = {}
+    found: dict[str, dict[str, Any]] = {}
     for row in rows("climate_patterns"):
         values = tuple(float(row[f"m{month}"]) for month in range(1, 13))
         entry = found.setdefault(row["key"], {"name": row["name"], "words": row["words"]})
@@ -267,12 +272,13 @@ def published_places() -> dict[str, PublishedPlace]:
 
 
 def constant(temperature_c: float, relative_humidity: float, air_speed_m_s: float = 0.0) -> AirSeries:
-    """Air that does not change: a chamber at its settings, a room held by machines.
+    """Air that does not change: a chamber at its settings (°C, humidity 0…1, m/s), a room held by machines.
 
     >>> round(float(constant(21.0, 0.42).emc[0]), 3)
     0.08
     """
-    return AirSeries(*(np.array([float(value)]) for value in (temperature_c, relative_humidity, air_speed_m_s)))
+    t, h, wind = (np.array([float(value)]) for value in (temperature_c, relative_humidity, air_speed_m_s))
+    return AirSeries(t, h, wind)
 
 
 def normals(series: AirSeries, name: str = "") -> Climate:
@@ -302,7 +308,9 @@ def normals(series: AirSeries, name: str = "") -> Climate:
 BRIDGED_DAYS = 3.0
 
 
-def from_log(days, temperature_c, relative_humidity, background: AirSeries, until_day: float, wind_m_s: float | None = None) -> AirSeries:
+def from_log(
+    days: Values, temperature_c: Values, relative_humidity: Values, background: AirSeries, until_day: float, wind_m_s: float | None = None
+) -> AirSeries:
     """A logged place: its own readings where there are any, the background (pattern or normals) where there are none.
 
     Args:

@@ -55,6 +55,9 @@ def salt_check(salt: str, temperature_c: float, shown: float, waited_hours: floa
 def tolerance_now(stated: float, days_since_check: float | None) -> float:
     """What an instrument is good to: by its leaflet, or better where it was checked within a year; drifting back through that year.
 
+    Raises:
+        OutOfRange: stated 0.001…0.3, days_since_check −10⁶…10⁶ days.
+
     >>> tolerance_now(0.05, None), tolerance_now(0.05, 0.0), round(tolerance_now(0.05, 182.5), 4)
     (0.05, 0.015, 0.0325)
     """

@@ -9,8 +9,9 @@ from functools import lru_cache
 import numpy as np
 from scipy.optimize import brentq
 
+from wood.arrays import Array, Same, Values
 from wood.errors import NotKnown, OutOfRange, check_range, like_input
-from wood.tables import number, rows
+from wood.tables import rows
 
 SEA_LEVEL_PRESSURE_PA = 101_325.0
 TEMPERATURE_C = (-40.0, 150.0)
@@ -91,7 +92,7 @@ class Air:
 
 
 def from_wet_bulb(temperature_c: float, wet_bulb_c: float, pressure_pa: float = SEA_LEVEL_PRESSURE_PA) -> Air:
-    """Air from a dry and a wet bulb.
+    """Air from a dry and a wet bulb (°C) at a pressure (Pa).
 
     Raises:
         OutOfRange: the wet bulb reads above the dry one, or so far below it that no such air exists.
@@ -143,7 +144,7 @@ def _dew_point_c(vapour_pa: float) -> float:
 
 
 def from_dew_point(temperature_c: float, dew_point_c: float, pressure_pa: float = SEA_LEVEL_PRESSURE_PA) -> Air:
-    """Air from its temperature and dew point.
+    """Air from its temperature and dew point (°C) at a pressure (Pa).
 
     Raises:
         OutOfRange: the dew point lies above the temperature.
@@ -160,6 +161,9 @@ def from_dew_point(temperature_c: float, dew_point_c: float, pressure_pa: float 
 def boiling_c(pressure_pa: float = SEA_LEVEL_PRESSURE_PA) -> float:
     """The temperature at which what is called air here would be nearly all vapour: just below the boil.
 
+    Raises:
+        OutOfRange: pressure_pa 50000…120000 Pa.
+
     >>> round(boiling_c(), 1)
     98.5
     """
@@ -172,7 +176,7 @@ def boiling_c(pressure_pa: float = SEA_LEVEL_PRESSURE_PA) -> float:
 def _salts() -> dict[str, tuple[list[float], list[float]]]:
     table = {}
     for row in rows("salts"):
-        points = [(t, number(row[f"at_{t}_c"], 0.01)) for t in range(10, 41, 5) if row[f"at_{t}_c"]]
+        points = [(t, row.number(f"at_{t}_c", 0.01)) for t in range(10, 41, 5) if row[f"at_{t}_c"]]
         table[row["key"]] = ([float(t) for t, _ in points], [humidity for _, humidity in points])
     return table
 
@@ -200,7 +204,7 @@ ABSOLUTE_ZERO_C = -273.15
 TRIPLE_POINT_C = 0.01
 
 
-def saturation_pressure_pa(temperature_c):
+def saturation_pressure_pa(temperature_c: Values) -> Same:
     """Vapour pressure of saturated air in Pa, over ice below freezing, over arrays.
 
     Args:
@@ -216,7 +220,7 @@ def saturation_pressure_pa(temperature_c):
     return like_input(np.exp(_log_saturation(c)), temperature_c)
 
 
-def _log_saturation(temperature_c):
+def _log_saturation(temperature_c: Values) -> Array:
     """ln of the saturation pressure in Pa; over ice it holds down to −100 °C."""
     c = np.asarray(temperature_c, float)
     t = c - ABSOLUTE_ZERO_C
@@ -234,7 +238,7 @@ def _log_saturation(temperature_c):
     return over_water
 
 
-def saturation_concentration(temperature_c):
+def saturation_concentration(temperature_c: Values) -> Same:
     """Water in a cubic metre of saturated air, kg/m³ (ideal gas); input and errors as :func:`saturation_pressure_pa`.
 
     >>> round(saturation_concentration(20.0), 4)
@@ -244,7 +248,7 @@ def saturation_concentration(temperature_c):
     return like_input(np.asarray(saturation_pressure_pa(temperature_c)) * WATER_KG_PER_MOL / (GAS_CONSTANT * t), temperature_c)
 
 
-def smooth_year(monthly_means, year_share):
+def smooth_year(monthly_means: Values, year_share: Values) -> Same:
     """A year without steps from twelve monthly means: smooth, periodic, and with those very means over each twelfth of the year.
 
     Args:

@@ -10,6 +10,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from wood.arrays import Array, Same, Values
 from wood.errors import check_range, like_input
 
 TEMPERATURE_C = (-40.0, 132.0)
@@ -22,7 +23,7 @@ HYSTERESIS_RATIO = 0.85
 HYSTERESIS_GAP = (1 - HYSTERESIS_RATIO) / (1 + HYSTERESIS_RATIO)
 
 
-def _constants(temperature_c: np.ndarray):
+def _constants(temperature_c: Array) -> tuple[Array, ...]:
     t = temperature_c
     w = 349 + t * (1.29 + 0.0135 * t)
     k = 0.805 + t * (0.000736 - 0.00000273 * t)
@@ -31,7 +32,7 @@ def _constants(temperature_c: np.ndarray):
     return w, k, k1, k2
 
 
-def emc(temperature_c, relative_humidity):
+def emc(temperature_c: Values, relative_humidity: Values) -> Same:
     """Equilibrium moisture content, as a fraction of ovendry mass.
 
     Args:
@@ -69,7 +70,7 @@ def _emc(t: np.ndarray, h: np.ndarray) -> np.ndarray:
     return 18.0 / w * (kh / (1 - kh) + (ab + b) / (1 + ab))
 
 
-def slope(temperature_c, relative_humidity):
+def slope(temperature_c: Values, relative_humidity: Values) -> Same:
     """∂EMC/∂RH at constant temperature: points of moisture (as fraction) per unit of relative humidity.
 
     It turns a hygrometer's tolerance into points of EMC. Inputs, range and errors as :func:`emc`.
@@ -89,7 +90,7 @@ def slope(temperature_c, relative_humidity):
     return like_input(18.0 / w * d, temperature_c, relative_humidity)
 
 
-def relative_humidity_for(temperature_c, moisture):
+def relative_humidity_for(temperature_c: Values, moisture: Values) -> Same:
     """The relative humidity that keeps wood at ``moisture`` (the inverse of :func:`emc`).
 
     Args:
@@ -121,7 +122,7 @@ def relative_humidity_for(temperature_c, moisture):
     return like_input(h, temperature_c, moisture)
 
 
-def is_extrapolated(temperature_c) -> bool:
+def is_extrapolated(temperature_c: Values) -> bool:
     """Whether any temperature lies outside the −1…132 °C to which the equation was fitted."""
     t = np.asarray(temperature_c, dtype=float)
     return bool(np.any((t < FITTED_TEMPERATURE_C[0]) | (t > FITTED_TEMPERATURE_C[1])))
@@ -151,8 +152,11 @@ def hysteresis_band(temperature_c: float, relative_humidity: float) -> Hysteresi
     return HysteresisBand(mean * (1 - gap), mean, mean * (1 + gap))
 
 
-def half_gap(relative_humidity):
+def half_gap(relative_humidity: Values) -> Same:
     """Half the distance between both sorption curves as a share of the tabulated EMC, over arrays of humidity (fractions).
+
+    Raises:
+        OutOfRange: relative_humidity 0…1.
 
     >>> round(float(half_gap(0.5)), 3)
     0.081

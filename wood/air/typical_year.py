@@ -74,7 +74,8 @@ def _hour(line: str, number: int) -> tuple[float, float, float, float, float]:
             values[k] = np.nan
         elif not low <= values[k] <= high:
             raise CannotRead("weather_file", line[:80], f"line {number}: a {what} of {values[k]:g} cannot be")
-    return month, day, *values
+    dry_bulb, humidity, wind = values
+    return month, day, dry_bulb, humidity, wind
 
 
 def _normals(hours: np.ndarray, name: str) -> Climate:
@@ -96,7 +97,8 @@ def _normals(hours: np.ndarray, name: str) -> Climate:
         wind = np.nan_to_num(np.nanmean(rows[:, 4])) if not np.isnan(rows[:, 4]).all() else 0.0
         for column, value in zip(columns, (np.nanmean(rows[:, 2]), _felt_humidity(rows), wind, np.nanmean(swing)), strict=True):
             column.append(float(value))
-    return Climate(*(tuple(column) for column in columns), name=name)
+    t, h, wind_m_s, swing_c = (tuple(column) for column in columns)
+    return Climate(t, h, wind_m_s, swing_c, name=name)
 
 
 def _felt_humidity(rows: np.ndarray) -> float:

@@ -1,5 +1,7 @@
 """The field against analytic solutions, and days against hours."""
 
+from typing import Any
+
 from wood.air import rooms
 from wood.air.climate import constant, pattern
 from wood.air.rooms import DWELLING
@@ -25,12 +27,13 @@ def numerics() -> Table:
         ("gain 7 to 10", field.driven(constant(12.0, 0.75), OpenBoard()), 0.07, 0.10),
     )  # fmt: skip
     found = []
+    usually: dict[str, Any] = {}
     for name, wood in woods.items():
         for thickness in (0.0127, 0.0286, 0.054):
             for air, drive, start, target in airs:
                 usual, fine = (
                     field.dry_many(wood, thickness, start, drive, 1500, target=target, enough_days=0.0, **how).crossed_days[0]
-                    for how in ({}, {"cells": 90, "tolerance": 4e-6 * abs(start - target), "longest_step_days": 0.1})
+                    for how in (usually, {"cells": 90, "tolerance": 4e-6 * abs(start - target), "longest_step_days": 0.1})
                 )
                 found.append(Check(f"{name}, {thickness * 1000:.0f} mm, {air}", float(usual / fine - 1) * 100, -1.0, 1.0, "%", HELD_OUT))
     return Table("Error of the numerics", "a converged run of the same equations", tuple(found))

@@ -13,20 +13,20 @@ from wood.drying.calibration import ONE_INCH_STOCK_M
 from wood.drying.diffusivity import of_species
 from wood.drying.stacks import OpenBoard, Stack
 from wood.kiln import schedules
-from wood.species import all_species, species
-from wood.tables import number, rows
+from wood.species import Species, all_species, species
+from wood.tables import rows
 
 
-def _yard_species(every: int) -> list[str]:
-    return [key for key, one in all_species().items() if one.air_dry_days and one.specific_gravity_green][::every]
+def _yard_species(every: int) -> list[tuple[Species, float, float]]:
+    """Species with published days to 20 %, and those days."""
+    return [(one, *one.air_dry_days) for one in all_species().values() if one.air_dry_days and one.specific_gravity_green][::every]
 
 
 def yards(every: int = 1) -> Table:
     """One-inch stock to 20 %: both ends of the published range, each within a third."""
     found = []
-    for key in _yard_species(every):
-        one, wood = species(key), of_species(species(key)).wood
-        low, high = one.air_dry_days
+    for one, low, high in _yard_species(every):
+        wood = of_species(one).wood
         fit = calibration.predicted_range(one, wood.permeability, wood.factor)
         found.append(Check(f"{one.common_name}: good season", fit.days_low, low * 0.75, low * 4 / 3, "days", FITTED))
         found.append(Check(f"{one.common_name}: before winter", fit.days_high, high * 0.75, high * 4 / 3, "days", FITTED))
@@ -38,9 +38,8 @@ def yards(every: int = 1) -> Table:
 def seasons(every: int = 1) -> Table:
     """One-inch stock to 20 % in a usual stack, begun in May and in September: inside the published range, or a tenth beside it."""
     found, usual = [], Stack(methods.WINDS["usual"], width_m=1.5)
-    for key in _yard_species(every):
-        one, wood = species(key), of_species(species(key)).wood
-        low, high = one.air_dry_days
+    for one, low, high in _yard_species(every):
+        wood = of_species(one).wood
         for name, day in (("May", 121), ("September", 244)):
             days = calibration.yard_days(one, wood.permeability, day, usual, wood.factor)
             found.append(Check(f"{one.common_name}: stacked in {name}", days, low * 0.9, high * 1.1, "days", HELD_OUT))
@@ -60,14 +59,14 @@ def kilns() -> Table:
         one, figures = species(row["key"]), of_species(species(row["key"]))
         code = schedules.code_for(one.key, ONE_INCH_STOCK_M)
         ran = schedules.run(figures.wood, ONE_INCH_STOCK_M, figures.green_moisture, schedules.steps(code, KILN_DRY))
-        low, high = number(row["days_low"]), number(row["days_high"])
+        low, high = row.number("days_low"), row.number("days_high")
         days = ran.days + WARM_UP_AND_CONDITIONING_DAYS
         ratios.append(np.log(days / np.sqrt(low * high)))
         gravities.append(figures.wood.specific_gravity)
         found.append(Check(f"{one.common_name}, {code}", days, low * 0.9, high * 1.1, "days", HELD_OUT))
-    ratios, gravities = np.array(ratios), np.array(gravities)
-    for name, chosen in (("all", gravities > 0), ("below 0.45", gravities < 0.45), ("above 0.55", gravities > 0.55)):
-        found.append(Check(f"Common lean, specific gravity {name}", float(np.exp(ratios[chosen].mean())), 0.88, 1.14, "times", FITTED))
+    lean, dense = np.array(ratios), np.array(gravities)
+    for name, chosen in (("all", dense > 0), ("below 0.45", dense < 0.45), ("above 0.55", dense > 0.55)):
+        found.append(Check(f"Common lean, specific gravity {name}", float(np.exp(lean[chosen].mean())), 0.88, 1.14, "times", FITTED))
     return Table(
         "Kiln periods", "Wood Handbook ch. 13, recorded from memory (medium); AH-188 schedules", tuple(found), may_fail=2,
         note="Sycamore is the outlier: at its green moisture its own schedule's first step alone takes ten days.",
@@ -111,8 +110,17 @@ CALENDAR = (5, 5, 10, 20, 25, 30, 30, 30, 25, 20, 10, 5)
 @lru_cache(maxsize=1)
 def _months_of_cold_winter() -> tuple[AirSeries, ...]:
     year = pattern("cold_winter")
-    columns = (year.temperature_c, year.relative_humidity, year.wind_m_s, year.daily_swing_c)
-    return tuple(Climate(*((column[month],) * 12 for column in columns)).year for month in range(12))
+
+    def all_year(column: tuple[float, ...], month: int) -> tuple[float, ...]:
+        return (column[month],) * 12
+
+    return tuple(
+        Climate(
+            all_year(year.temperature_c, month), all_year(year.relative_humidity, month), all_year(year.wind_m_s, month),
+            all_year(year.daily_swing_c, month),
+        ).year
+        for month in range(12)
+    )  # fmt: skip
 
 
 def calendar() -> Table:
@@ -139,7 +147,7 @@ def stacking() -> Table:
     for key in ("northern_red_oak", "sugar_maple", "yellow_poplar", "loblolly_pine"):
         one, wood = species(key), of_species(species(key)).wood
 
-        def days(width_m: float = 1.524, sticker_m: float = 0.019, one=one, wood=wood) -> float:
+        def days(width_m: float = 1.524, sticker_m: float = 0.019, one: Species = one, wood: field.Wood = wood) -> float:
             return calibration.yard_days(one, wood.permeability, 130, Stack(methods.WINDS["usual"], width_m, sticker_m), wood.factor)
 
         usual = days()

@@ -3,13 +3,17 @@
 The moisture field with small differences. Wood is settled when its mean is within the tolerance of what the place brings it to and
 core and shell are within the tolerance of each other. The place brings wood that regains to less than wood that dries, and
 leaves wood that lies between both as it is (hysteresis), so the level is what this wood would come to from its own side.
+
+Source: the field of :mod:`wood.drying.field`; "settled" is our own rule, after flooring practice.
 """
 
 from dataclasses import dataclass, replace
+from typing import Any
 
 import numpy as np
 
 from wood.air.climate import AirSeries
+from wood.arrays import Array, Values
 from wood.drying import field
 from wood.drying.diffusivity import Figures
 from wood.drying.stacks import OpenBoard, Stack
@@ -82,7 +86,7 @@ class Settled:
     days_high: float = np.nan
 
 
-def level_through(series: AirSeries, days: float, moisture=None) -> np.ndarray:
+def level_through(series: AirSeries, days: float, moisture: Values | None = None) -> Array:
     """The four-week mean of what each day from the start brings wood to; fractions.
 
     Args:
@@ -146,7 +150,7 @@ def _paced(stay: Stay, sigmas: float) -> Stay:
 
 def _settled(stay: Stay, skimmed_m: float, days: float) -> Settled:
     looks = np.linspace(0, days, int(days * LOOKS_A_DAY) + 1) if days <= 60 else np.linspace(0, 1, 800) ** 1.5 * days
-    along = {"length_m": stay.length_m, "rows": 6} if stay.length_m and stay.ends_open else {}
+    along: dict[str, Any] = {"length_m": stay.length_m, "rows": 6} if stay.length_m and stay.ends_open else {}
     ran = field.dry(
         stay.figures.wood, stay.thickness_m - 2 * skimmed_m, stay.profile(skimmed_m),
         field.driven(stay.series, stay.exposure, stay.coating_s_m), days, out_days=looks, longest_step_days=1.0, tolerance=SETTLING_TOLERANCE,
@@ -213,6 +217,9 @@ class Gain:
 
 def gain(stay: Stay, days: float = 365.0) -> Gain:
     """How fast dry wood takes up moisture in a damp place, and how long before it matters.
+
+    Raises:
+        OutOfRange: days 1…field.HORIZON_DAYS days.
 
     >>> from wood.air.climate import constant
     >>> from wood.drying.diffusivity import of_species

@@ -3,6 +3,8 @@
 The moisture field run a hundred times over what is not known (the board's own pace, its start, the weather, the wind), all in the
 same climate at the same resolution; the member in the middle is the answer and the drawing, eight in ten lie in the band. The
 same middle member is asked from every month of the year. Nothing is scaled from one run to another.
+
+Sources: the field of :mod:`wood.drying.field`; how boards and years differ is our own judgement, named at each constant.
 """
 
 from dataclasses import dataclass
@@ -13,6 +15,7 @@ import numpy as np
 from scipy.stats import norm, qmc
 
 from wood.air.climate import YEAR_DAYS, AirSeries
+from wood.arrays import Array, Values
 from wood.drying import field
 from wood.drying.diffusivity import Figures
 from wood.drying.methods import FINE_HOURS, Setting
@@ -25,6 +28,7 @@ LONGEST_DAYS = 3650.0
 LEVEL_DAYS = 90.0
 # Beyond a good year all runs alike look at the climate in means of five days instead of one.
 FINE_DAYS, COARSE_HOURS = 420.0, 120.0
+NO_LOOKS = np.empty(0)
 LONGEST_STEP_DAYS = {FINE_HOURS: 2.0, COARSE_HOURS: 5.0}
 # What one run differs from another by, one standard deviation (our judgement): green moisture between boards, the year's air
 # from the normals, and how freely air gets to this very board.
@@ -103,6 +107,9 @@ class Question:
 def as_slab_of_log_m(diameter_m: float) -> float:
     """The slab that dries as a log does, through its bark; the log's own shape is a cylinder.
 
+    Raises:
+        OutOfRange: diameter_m 0.01…2 m.
+
     >>> round(as_slab_of_log_m(0.4), 3)
     0.261
     """
@@ -142,7 +149,11 @@ def _draws(runs: int) -> np.ndarray:
 
 
 def month_starts(start_day: float) -> np.ndarray:
-    """Days from ``start_day`` (of the year) to the first of each month, January first, going round."""
+    """Days from ``start_day`` (of the year) to the first of each month, January first, going round.
+
+    Raises:
+        OutOfRange: start_day −10⁶…10⁶ days.
+    """
     check_range("start_day", start_day, -1e6, 1e6, " days")
     firsts = np.cumsum([0, 31, 28, 31, 30, 31, 30, 31, 31, 30, 31, 30])
     return (firsts - start_day) % YEAR_DAYS
@@ -162,6 +173,8 @@ def answer(question: Question, runs: int = RUNS, points: int = 160) -> Answer:
 
     Args:
         runs: members of the set, an even power of two, 8…1024; points: moments of the history.
+    Raises:
+        OutOfRange: runs 8…1024.
 
     >>> from wood.air.climate import pattern
     >>> from wood.drying.diffusivity import of_species
@@ -203,7 +216,15 @@ def answer(question: Question, runs: int = RUNS, points: int = 160) -> Answer:
     )
 
 
-def _run(question: Question, drive: field.Drive, draws: np.ndarray, horizon: float, hours: float, looks=(), begin_days=0.0) -> field.Runs:
+def _run(
+    question: Question,
+    drive: field.Drive,
+    draws: np.ndarray,
+    horizon: float,
+    hours: float,
+    looks: Array = NO_LOOKS,
+    begin_days: Values = 0.0,
+) -> field.Runs:
     """Members of the set through one climate; each draw is of ln factor, start, vapour, carrying power and ln permeability."""
     figures = question.figures
     starts = np.clip(question.start * (1 + question.start_doubt * draws[:, 1]), 0.0, question.greatest_start)
@@ -220,7 +241,7 @@ def _run(question: Question, drive: field.Drive, draws: np.ndarray, horizon: flo
     )  # fmt: skip
 
 
-def _crossed(question: Question, drive: field.Drive, draws: np.ndarray, hours: float, begin_days=0.0) -> np.ndarray:
+def _crossed(question: Question, drive: field.Drive, draws: np.ndarray, hours: float, begin_days: Values = 0.0) -> Array:
     return _run(question, drive, draws, LONGEST_DAYS, hours, begin_days=begin_days).crossed_days
 
 

@@ -24,6 +24,7 @@ from wood.air import climate
 from wood.drying import field
 from wood.drying.methods import WINDS
 from wood.drying.stacks import Stack
+from wood.errors import NotKnown
 from wood.species import Species, all_species
 
 # Rough-sawn green 1-in stock is cut over-thick.
@@ -115,7 +116,13 @@ def _drive(pattern: str, start_day: int, stack: Stack) -> field.Drive:
 def yard_days(
     species: Species, permeability: float, start_day: int, stack: Stack, factor: float = 1.0, thickness_m: float = ONE_INCH_STOCK_M
 ) -> float:
-    """Days from green to 20 % in the climate of the species' region; ``LONGEST_DAYS`` where it is not reached."""
+    """Days from green to 20 % in the climate of the species' region; ``LONGEST_DAYS`` where it is not reached.
+
+    Raises:
+        NotKnown.
+    """
+    if species.specific_gravity_green is None:
+        raise NotKnown("specific_gravity_green", species.common_name)
     wood = field.Wood(species.specific_gravity_green, factor, permeability, species.fibre_saturation)
     drive, start = _drive(climate_key(species), start_day, stack), green_moisture(species)[0]
     ran = field.dry_many(wood, thickness_m, start, drive, LONGEST_DAYS, target=AIR_DRY, enough_days=0.0)
@@ -137,24 +144,30 @@ class Fit:
 
 
 def predicted_range(species: Species, permeability: float, factor: float = 1.0, thickness_m: float = ONE_INCH_STOCK_M) -> Fit:
-    """What two figures predict: the best of the good-season starts in a breezy stack, and the winter start in a sheltered one."""
+    """What two figures predict, in days: the best of the good-season starts in a breezy stack, and the winter start in a sheltered one."""
     low = min(yard_days(species, permeability, day, BREEZY, factor, thickness_m) for day in GOOD_SEASON_STARTS)
     return Fit(permeability, factor, low, yard_days(species, permeability, WINTER_START, SHELTERED, factor, thickness_m))
+
+
+def _published(species: Species) -> tuple[float, float]:
+    if species.air_dry_days is None:
+        raise NotKnown("air_dry_days", species.common_name)
+    return species.air_dry_days
 
 
 def fit(species: Species) -> Fit:
     """The permeability and the factor that come nearest to a species' published range and stay nearest to what is usual."""
     usual = np.log(PERMEABILITY[kind_of(species)])
-    limits = tuple(np.log(PERMEABILITIES)), tuple(np.log(FACTORS))
+    limits, published = (np.log(PERMEABILITIES), np.log(FACTORS)), _published(species)
 
     def distance(x: np.ndarray) -> float:
-        (p, f), outside = (np.clip(value, *limit) for value, limit in zip(x, limits, strict=True)), 0.0
+        p, f = (float(np.clip(value, *limit)) for value, limit in zip(x, limits, strict=True))
         outside = abs(x[0] - p) + abs(x[1] - f)
-        ends = np.array(predicted_range(species, float(np.exp(p)), float(np.exp(f))).residuals(species.air_dry_days))
+        ends = np.array(predicted_range(species, float(np.exp(p)), float(np.exp(f))).residuals(published))
         return float(np.sum((ends / END_SPREAD) ** 2) + (f / FACTOR_SPREAD) ** 2 + ((p - usual) / PERMEABILITY_SPREAD) ** 2 + 10 * outside)
 
     # A coarse walk over the permeability finds the valley, a simplex its floor.
-    walk = np.linspace(*limits[0], 9)
+    walk = np.linspace(limits[0][0], limits[0][1], 9)
     begin = walk[int(np.argmin([distance(np.array([p, 0.0])) for p in walk]))]
     simplex = np.array([[begin, 0.0], [begin + 0.5, 0.0], [begin, 0.1]])
     found = minimize(distance, simplex[0], method="Nelder-Mead", options={"initial_simplex": simplex, "xatol": 0.01, "fatol": 0.01})
@@ -194,7 +207,7 @@ def table(fits: dict[str, Fit]) -> list[list[str]]:
         spread, loose = BOARD_SPREAD, BOARD_PERMEABILITY_SPREAD
         tail = [""] * 4
         if fitted and own:
-            low, high = fitted.residuals(source.air_dry_days)
+            low, high = fitted.residuals(_published(source))
             # What the fit leaves open is an uncertainty of the same two figures.
             spread = np.hypot(spread, np.sqrt((low**2 + high**2) / 2))
             tail = [f"{fitted.days_low:.0f}", f"{fitted.days_high:.0f}", f"{low:.3f}", f"{high:.3f}"]
@@ -222,7 +235,7 @@ def main() -> None:
         writer.writerows([[name for name, _ in HEADER], [unit for _, unit in HEADER], *table(fits)])
     within = 0
     for key, one in fits.items():
-        published = all_species()[key].air_dry_days
+        published = _published(all_species()[key])
         inside = max(map(abs, one.residuals(published))) <= REPRODUCED
         within += inside
         sys.stdout.write(

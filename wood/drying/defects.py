@@ -18,17 +18,19 @@ from dataclasses import dataclass
 from dataclasses import field as attribute
 from enum import StrEnum
 from functools import lru_cache
+from typing import Any
 
 import numpy as np
 
 from wood.air.climate import AirSeries
+from wood.arrays import Array, Values
 from wood.drying import field
 from wood.drying.diffusivity import Figures, of_species
 from wood.drying.stacks import OpenBoard
 from wood.errors import NotKnown, check_range
 from wood.kiln.schedules import first_dry_bulb_c
 from wood.species import Species, species
-from wood.tables import number, rows
+from wood.tables import rows
 
 # The share of its whole tangential shrinkage that a skin bears as pull, at a gravity of 0.5 and 4/4; less in denser and thicker wood,
 # less where broad rays are planes of weakness, more in softwoods. Set once for all by the published schedules (see above).
@@ -85,7 +87,7 @@ RATE_SPREAD = {"high": 0.0, "medium": 0.25, "low": 0.4}
 @lru_cache(maxsize=1)
 def _published_rates() -> dict[str, tuple[float, float, float]]:
     return {
-        row["key"]: (number(row["rate_4_4"], 0.01), number(row["rate_8_4"], 0.01), RATE_SPREAD[row["confidence"]])
+        row["key"]: (row.number("rate_4_4", 0.01), row.number("rate_8_4", 0.01), RATE_SPREAD[row["confidence"]])
         for row in rows("safe_rates")
     }
 
@@ -166,20 +168,20 @@ class Risk:
     worst: float
     worst_day: float
     since_day: float | None
-    cause: dict = attribute(default_factory=dict)
+    cause: dict[str, Any] = attribute(default_factory=dict)
 
     @property
     def level(self) -> RiskLevel:
         return RiskLevel.HIGH if self.worst >= 1 else RiskLevel.WATCH if self.worst >= 0.5 else RiskLevel.LOW
 
 
-def _risk(kind: Defect, days: np.ndarray, figures: np.ndarray, **cause) -> Risk:
+def _risk(kind: Defect, days: np.ndarray, figures: np.ndarray, **cause: Any) -> Risk:
     worst = int(np.argmax(figures))
     over = np.flatnonzero(figures >= 1)
     return Risk(kind, figures, float(figures[worst]), float(days[worst]), float(days[over[0]]) if over.size else None, cause)
 
 
-def _at_its_moments(history: field.History, temperature_c) -> np.ndarray:
+def _at_its_moments(history: field.History, temperature_c: Values) -> Array:
     """The air's temperature at each moment of a history."""
     t = check_range("temperature_c", temperature_c, -100.0, 300.0, " °C").reshape(-1)
     check_range("temperatures", t.size, history.days.size, history.days.size)
@@ -188,6 +190,8 @@ def _at_its_moments(history: field.History, temperature_c) -> np.ndarray:
 
 def _shrunk(moisture: np.ndarray, one: Species) -> np.ndarray:
     """Free tangential shrinkage at a moisture, as a share of the green size."""
+    if one.shrinkage_tangential is None:
+        raise NotKnown("shrinkage_tangential", one.common_name)
     return one.shrinkage_tangential * np.clip(1 - moisture / one.fibre_saturation, 0.0, 1.0)
 
 
@@ -282,6 +286,9 @@ def end_check(
 
     The end is followed inwards along the grain, in the open air that it meets even where the faces lie in a stack; its face is held
     back by the mean of the first 100 mm.
+
+    Raises:
+        NotKnown.
     """
     if one.shrinkage_tangential is None:
         raise NotKnown("shrinkage_tangential", one.common_name)
@@ -324,8 +331,11 @@ def honeycomb(history: field.History, one: Species, temperature_c: np.ndarray) -
     )  # fmt: skip
 
 
-def fungal_share(temperature_c) -> np.ndarray:
+def fungal_share(temperature_c: Values) -> Array:
     """How fast stain and mould grow, against their best temperature: 1 at 27 °C, 0 below 2 and above 38 °C.
+
+    Raises:
+        OutOfRange: temperature_c −100…300 °C.
 
     >>> [round(float(one), 2) for one in fungal_share([0, 10, 27, 40])]
     [0.0, 0.32, 1.0, 0.0]
@@ -382,7 +392,7 @@ def assess(
 
     Args:
         history: of the piece, with profiles; ``series`` the air it dried in, from the same moment on.
-        one, figures: the species and its drying figures.
+        one, figures: the species and its drying figures; ``thickness_m`` in metres, ``start`` the moisture it began at (fraction).
     Raises:
         NotKnown: the species' shrinkage is not known.
     """

@@ -1,5 +1,8 @@
 """What is known of how fast a species dries: its figures for bound and free water, how sure they are, and on what they stand
-(``data/diffusivity.csv``)."""
+(``data/diffusivity.csv``).
+
+Sources: fitted to Air Drying of Lumber (FPL-GTR-117); relatives and estimates as docs/science.md tells.
+"""
 
 from dataclasses import dataclass
 from functools import lru_cache
@@ -9,7 +12,7 @@ import numpy as np
 from wood.drying import field
 from wood.errors import NotKnown
 from wood.species import Species, species
-from wood.tables import number, rows
+from wood.tables import Row, rows
 
 # Moisture of green stock where nothing is tabulated.
 USUAL_GREEN = 0.80
@@ -33,7 +36,7 @@ class Figures:
 
 
 @lru_cache(maxsize=1)
-def _table() -> dict[str, dict]:
+def _table() -> dict[str, Row]:
     return {row["key"]: row for row in rows("diffusivity")}
 
 
@@ -49,10 +52,12 @@ def of_species(one: Species) -> Figures:
     row = _table().get(one.key)
     if row is None:
         return _estimated(one)
-    gravity = one.basic_specific_gravity or species(row["stands_on"]).specific_gravity_green
-    wood = field.Wood(gravity, number(row["factor"]), number(row["permeability"]), one.fibre_saturation)
+    gravity = one.basic_specific_gravity or species(row["stands_on"]).basic_specific_gravity
+    if gravity is None:
+        raise NotKnown("specific_gravity", one.common_name)
+    wood = field.Wood(gravity, row.number("factor"), row.number("permeability"), one.fibre_saturation)
     return Figures(
-        wood, number(row["spread"]), number(row["green_moisture"]), row["basis"], row["stands_on"] or "", number(row["permeability_spread"])
+        wood, row.number("spread"), row.number("green_moisture"), row["basis"], row["stands_on"], row.number("permeability_spread")
     )
 
 
@@ -65,6 +70,6 @@ def _estimated(one: Species) -> Figures:
     # The room there is for water, filled as far as it usually is in green stock (Wood Handbook ch. 4).
     green = min(USUAL_GREEN, 0.8 * (1.54 - gravity) / (1.54 * gravity))
     permeability, spread, loose = (
-        float(np.median([number(row[name]) for row in kin])) for name in ("permeability", "spread", "permeability_spread")
+        float(np.median([row.number(name) for row in kin])) for name in ("permeability", "spread", "permeability_spread")
     )
     return Figures(field.Wood(gravity, 1.0, permeability, one.fibre_saturation), spread, green, "estimated", "", loose)

@@ -16,7 +16,6 @@ regaining one (scanning, :attr:`wood.air.climate.AirSeries.hysteresis_share`). I
 day, so start, target and air may be anything without a jump, and the same air gives the same days everywhere.
 """
 
-from collections.abc import Sequence
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 from functools import lru_cache
@@ -25,6 +24,7 @@ import numpy as np
 
 from wood.air.climate import AirSeries
 from wood.air.psychrometrics import saturation_concentration
+from wood.arrays import Values
 from wood.drying import kernel
 from wood.drying.stacks import OpenBoard, Stack
 from wood.errors import OutOfRange, check_range
@@ -157,7 +157,11 @@ def driven(series: AirSeries, exposure: OpenBoard | Stack, coating_s_m: float = 
 
 @lru_cache(maxsize=64)
 def grid(half_thickness_m: float, cells: int = CELLS) -> np.ndarray:
-    """Widths of the cells from the face to the middle: each a constant times the one before, the last about seven times the first."""
+    """Widths of the cells from the face to the middle: each a constant times the one before, the last about seven times the first.
+
+    Raises:
+        OutOfRange: half_thickness_m 0.25 mm…15 m, cells 3…2000.
+    """
     check_range("half_thickness_m", half_thickness_m, THICKNESS_M[0] / 2, 15.0, " m")
     check_range("cells", cells, 3, 2000)
     widths = np.exp(np.linspace(0.0, 2.0, cells))
@@ -193,7 +197,7 @@ class History:
 def dry(
     wood: Wood,
     thickness_m: float,
-    start: float | Sequence[float],
+    start: Values,
     drive: Drive,
     days: float,
     *,
@@ -201,7 +205,7 @@ def dry(
     length_m: float | None = None,
     ends_open: bool = True,
     begin_day: float = 0.0,
-    out_days: Sequence[float] | None = None,
+    out_days: Values | None = None,
     cells: int = CELLS,
     rows: int = ROWS,
     tolerance: float | None = None,
@@ -243,15 +247,15 @@ def dry(
         profile = np.interp(depths, np.linspace(0, thickness_m / 2, given.size), given) if given.size > 1 else np.full(cells, given[0])
     dz = ONE_ROW if length_m is None else grid(length_m / 2, rows)
     times = np.linspace(0, days, 201) if out_days is None else _checked_times(out_days, days)
-    out = [np.empty(times.size) for _ in range(5)]
+    mean, surface, shell, core, end = (np.empty(times.size) for _ in range(5))
     profiles = np.empty((times.size, cells))
     crossing, steps, lost, left, _, lowest, highest = kernel.run(
         drive.sums, drive.step_s, begin_day * DAY_S, np.tile(profile, (dz.size, 1)), dx, dz, wood.row, wood.density, 1.0, 1.0,
         ends_open and length_m is not None, days * DAY_S, min(600.0, days * DAY_S / 50), longest_step_days * DAY_S, drive.hysteresis, drive.smoothing_s, tolerance, target,
-        np.inf, times * DAY_S, *out, profiles,
+        np.inf, times * DAY_S, mean, surface, shell, core, end, profiles,
     )  # fmt: skip
     crossed = crossing / DAY_S if crossing >= 0 else None
-    return History(times, *out, profiles, depths, crossed, lowest, highest, steps, lost - left)
+    return History(times, mean, surface, shell, core, end, profiles, depths, crossed, lowest, highest, steps, lost - left)
 
 
 def _checked_run(
@@ -269,7 +273,7 @@ def _checked_run(
     return float(tolerance)
 
 
-def _checked_times(out_days: Sequence[float], days: float) -> np.ndarray:
+def _checked_times(out_days: Values, days: float) -> np.ndarray:
     """The times to report, in order, none before the start."""
     times = np.asarray(out_days, float).reshape(-1)
     if times.size:
@@ -291,17 +295,17 @@ class Runs:
 def dry_many(
     wood: Wood,
     thickness_m: float,
-    starts,
+    starts: Values,
     drive: Drive,
     days: float,
     *,
     target: float,
-    factor_shares=1.0,
-    air_shares=1.0,
-    drive_shares=1.0,
-    permeability_shares=1.0,
-    begin_days=0.0,
-    out_days: Sequence[float] = (),
+    factor_shares: Values = 1.0,
+    air_shares: Values = 1.0,
+    drive_shares: Values = 1.0,
+    permeability_shares: Values = 1.0,
+    begin_days: Values = 0.0,
+    out_days: Values = (),
     enough_days: float = np.inf,
     cells: int = CELLS,
     tolerance: float | None = None,

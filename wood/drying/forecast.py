@@ -1,9 +1,13 @@
 """Looking ahead from a piece's own log: when it will be there, how sure that is, and what a plain exponential would say.
 
 The curve and its band come from the board that :mod:`wood.drying.learning` has fitted to the log.
+
+Source: the field of :mod:`wood.drying.field`; the exponential beside it is the usual one of practice.
 """
 
+import math
 from dataclasses import dataclass, field
+from typing import Any
 
 import numpy as np
 
@@ -88,7 +92,7 @@ def forecast(
     )
 
 
-def _ahead(problem: Problem, best: np.ndarray, covariance: np.ndarray, target: float, last_day: float) -> dict:
+def _ahead(problem: Problem, best: np.ndarray, covariance: np.ndarray, target: float, last_day: float) -> dict[str, Any]:
     """The curve ahead with its band, from draws of the fitted parameters."""
     horizon = HORIZON_DAYS
     rough_days = np.linspace(0, horizon, 400)
@@ -134,13 +138,13 @@ def _exponential(days: np.ndarray, entries: np.ndarray, target: float) -> float 
     span = days[-1] - days[0]
     if span <= 0 or np.ptp(entries) < FLAT_POINTS:
         return None
-    best = None
+    best = (math.inf, 1.0, np.zeros(2))
     for constant in span * np.geomspace(0.1, 20, 60):
         shape = np.column_stack([np.ones(days.size), np.exp(-(days - days[0]) / constant)])
         coefficients, *_ = np.linalg.lstsq(shape, entries, rcond=None)
         error = float(np.sum((shape @ coefficients - entries) ** 2))
-        if best is None or error < best[0]:
-            best = (error, constant, coefficients)
+        if error < best[0]:
+            best = (error, float(constant), coefficients)
     _, constant, (plateau, drop) = best
     share = (target - plateau) / drop if drop else 0.0
     return float(days[0] - constant * np.log(share)) if 0 < share <= 1 and plateau >= 0 else None

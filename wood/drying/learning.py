@@ -3,6 +3,8 @@
 The moisture field is fitted to the log: the board's own factor, where its place really brings it, its moisture at the first entry and,
 for weighings without an oven test, its ovendry mass. What is usual for the species and the place weighs in as a prior, so three
 entries suffice and thirty decide by themselves. A single entry that is out of all proportion is named and left out.
+
+Source: the field of :mod:`wood.drying.field`; least squares with priors of our own judgement.
 """
 
 from collections.abc import Sequence
@@ -13,6 +15,7 @@ import numpy as np
 from scipy.optimize import least_squares
 
 from wood.air.climate import AirSeries
+from wood.arrays import Array
 from wood.drying import field
 from wood.drying.acclimation import level_through
 from wood.drying.diffusivity import Figures
@@ -179,7 +182,7 @@ def learn(
     safe_rate: float | None = None,
     coating_s_m: float = 0.0,
 ) -> Learned:
-    """Fit the log. Arguments and errors as :func:`forecast`."""
+    """Fit the log of a slab ``slab_m`` metres thick. Arguments and errors as :func:`wood.drying.forecast.forecast`."""
     check_range("slab_m", slab_m, *field.THICKNESS_M, " m")
     values = np.asarray(log.moistures if log.moistures is not None else log.masses_kg, float)
     order = np.argsort(np.asarray(log.days, float), kind="stable")
@@ -215,7 +218,10 @@ def _moistures(values: np.ndarray, by_mass: bool, dry_mass_kg: float | None, x: 
     return values / (dry_mass_kg or float(np.exp(x[3]))) - 1 if by_mass else values
 
 
-def _problem(log, figures, slab_m, series, exposure, coating_s_m, days, values, by_mass) -> Problem:
+def _problem(
+    log: Log, figures: Figures, slab_m: float, series: AirSeries, exposure: OpenBoard | Stack, coating_s_m: float, days: Array,
+    values: Array, by_mass: bool,
+) -> Problem:  # fmt: skip
     if days.size > FITTED:
         parts = [part for part in np.array_split(np.arange(days.size), FITTED) if part.size]
         counts = np.array([part.size for part in parts])
@@ -275,7 +281,7 @@ def _off_its_neighbours(days: np.ndarray, values: np.ndarray, k: int) -> float:
 
 
 def _flags(
-    days, entries, series: AirSeries, uncertainty: float, by_mass: bool, safe_rate: float | None, figures: Figures
+    days: Array, entries: Array, series: AirSeries, uncertainty: float, by_mass: bool, safe_rate: float | None, figures: Figures
 ) -> tuple[Flag, ...]:
     found = []
     level = float(level_through(series, max(float(days[-1] - days[0]), 1.0), float(entries[-1]))[-1])

@@ -2,10 +2,13 @@
 
 A method turns the conditions it is given into a :class:`Setting`: the air, and how the wood is exposed to it. New methods (a kiln, a
 solar kiln, a warm box) are further instances of :class:`Method`; the application registers those that can be asked about.
+
+Sources: wind in yards, Air Drying of Lumber (FPL-GTR-117) through :mod:`wood.drying.calibration`; bark, our own judgement.
 """
 
 from collections.abc import Callable
 from dataclasses import dataclass
+from typing import Any
 
 from wood.air import climate, rooms
 from wood.air.climate import AirSeries
@@ -68,7 +71,7 @@ class Method:
     of_a_log: bool = False
 
 
-def setting(method: Method, outdoors: AirSeries | None = None, **conditions) -> Setting:
+def setting(method: Method, outdoors: AirSeries | None = None, **conditions: Any) -> Setting:
     """The air and exposure of a method.
 
     Args:
@@ -79,27 +82,31 @@ def setting(method: Method, outdoors: AirSeries | None = None, **conditions) -> 
     >>> setting(CHAMBER, temperature_c=45.0, relative_humidity=0.6).series.temperature_c[0].item()
     45.0
     """
-    if method.outdoors and outdoors is None:
-        raise NotKnown("outdoor_air", method.name)
     return method.arrange(Conditions(outdoors, **conditions))
+
+
+def _outdoors(asked: Conditions) -> AirSeries:
+    if asked.outdoors is None:
+        raise NotKnown("outdoor_air", "this method")
+    return asked.outdoors
 
 
 def _yard(asked: Conditions) -> Setting:
     if asked.wind not in WINDS:
         raise CannotRead("wind", asked.wind, f"“{asked.wind}” is no wind; it is one of {', '.join(WINDS)}")
-    return Setting(asked.outdoors, Stack(WINDS[asked.wind], width_m=1.6))
+    return Setting(_outdoors(asked), Stack(WINDS[asked.wind], width_m=1.6))
 
 
 def _log(asked: Conditions) -> Setting:
-    return Setting(asked.outdoors, OpenBoard(), BARK_S_M)
+    return Setting(_outdoors(asked), OpenBoard(), BARK_S_M)
 
 
 def _shed(asked: Conditions) -> Setting:
-    return Setting(rooms.unheated(asked.outdoors), SMALL_STACK)
+    return Setting(rooms.unheated(_outdoors(asked)), SMALL_STACK)
 
 
 def _shop(asked: Conditions) -> Setting:
-    return Setting(rooms.room(asked.outdoors, rooms.Room(asked.heated_to_c, asked.moisture_gain)), SMALL_STACK)
+    return Setting(rooms.room(_outdoors(asked), rooms.Room(asked.heated_to_c, asked.moisture_gain)), SMALL_STACK)
 
 
 def _chamber(asked: Conditions) -> Setting:

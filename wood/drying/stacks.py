@@ -19,6 +19,7 @@ import numpy as np
 
 from wood.air.climate import AirSeries
 from wood.air.psychrometrics import saturation_concentration
+from wood.arrays import Array, Same, Values
 from wood.errors import CannotRead, check_range
 
 AIR_VISCOSITY = 1.5e-5  # kinematic, m²/s at 20 °C
@@ -55,17 +56,19 @@ class Surface:
     vapour: np.ndarray
 
 
-def _vapour_from_heat(heat, temperature_c):
+def _vapour_from_heat(heat: Values, temperature_c: Values) -> Same:
     """The Lewis relation: h_m = h_c / (ρ·c_p·Le^⅔)."""
     density = AIR_DENSITY_20 * 293.15 / (np.asarray(temperature_c, float) + 273.15)
     return np.asarray(heat) / (density * HEAT_CAPACITY * LEWIS_FACTOR)
 
 
-def plate_conductance(air_speed_m_s, along_m: float):
+def plate_conductance(air_speed_m_s: Values, along_m: float) -> Same:
     """Heat conductance of a flat face in a stream, W/m²·K: Nu = 0.664 Re^½ Pr^⅓, above Re = 5·10⁵ 0.037 Re^0.8 Pr^⅓.
 
     Args:
         air_speed_m_s: 0…40, scalar or array; along_m: the way along the face, 0.005…15 m.
+    Raises:
+        OutOfRange: air_speed_m_s 0…40 m/s, along_m 0.005…15 m.
 
     >>> round(float(plate_conductance(2.0, 0.15)), 1)
     14.5
@@ -175,10 +178,13 @@ def _wet_bulb_depression(series: AirSeries) -> np.ndarray:
     return (1 - series.relative_humidity) * saturated * heat / (1 + per_kelvin * heat)
 
 
-def air_inside(series: AirSeries, surface: Surface, flux_kg_m2_s) -> np.ndarray:
+def air_inside(series: AirSeries, surface: Surface, flux_kg_m2_s: Values) -> Array:
     """The relative humidity that the boards inside a stack meet, from what leaves each of their faces.
 
     Half of the moisture taken up on the whole way is what the mean board has before it.
+
+    Raises:
+        OutOfRange: flux_kg_m2_s −1…1 kg/m²s.
 
     >>> import numpy as np; from wood.air.climate import pattern
     >>> summer = pattern("four_seasons").year

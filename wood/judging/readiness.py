@@ -14,6 +14,8 @@ A reading beyond the meter's range is evidence and never left out: where any spo
 wetter than that there, however many dry spots stand beside it; the verdict waits and names the place (core, skin, some places).
 
 For a lot the spots are boards. Framing has a limit instead: only what lies above it is outside, and unevenness does not count.
+
+Source: a rule of our own; docs/science.md tells where it differs from usual practice.
 """
 
 import math
@@ -21,7 +23,9 @@ from dataclasses import dataclass, replace
 from enum import StrEnum
 
 import numpy as np
+from numpy.typing import NDArray
 
+from wood.arrays import Values
 from wood.errors import check_range
 from wood.measuring import lots
 from wood.measuring.estimates import Estimate
@@ -73,7 +77,10 @@ class Verdict:
 CODES = (State.READY, State.CLOSE, State.WAIT, State.TOO_DRY, State.TOO_UNEVEN, State.CANNOT_TELL)
 
 
-def codes(difference, uncertainty, use: Use | float, gradient, reach, bound=0, target_uncertainty: float = 0.0) -> np.ndarray:
+def codes(
+    difference: Values, uncertainty: Values, use: Use | float, gradient: Values, reach: Values, bound: Values = 0,
+    target_uncertainty: float = 0.0,
+) -> NDArray[np.int64]:  # fmt: skip
     """The rule over arrays: positions in :data:`CODES`.
 
     Args:
@@ -81,6 +88,8 @@ def codes(difference, uncertainty, use: Use | float, gradient, reach, bound=0, t
         use: the use, or a tolerance above zero.
         bound: +1 where the board is only known to be wetter than the difference says, −1 drier, 0 measured.
         target_uncertainty: the place's, for those bounds.
+    Raises:
+        OutOfRange: tolerance 10⁻⁶…1, difference −10…10, uncertainty 0…10, reach 0…10, target_uncertainty 0…10.
     """
     use = use if isinstance(use, Use) else Use("", "", float(use))
     tolerance, one_sided = use.tolerance, use.against is Against.LIMIT
@@ -174,6 +183,9 @@ def alike(one: Estimate, other: Estimate, tolerance: float, *, same_meter: bool 
     """Compare two estimates as the verdict compares a board with its place.
 
     With ``same_meter`` (one meter, one species) its error is in both readings alike and falls out of the difference.
+
+    Raises:
+        OutOfRange: tolerance 10⁻⁶…1.
 
     >>> a = Estimate(mean=0.10, instrument=0.008, sampling=0.003, spread=0.004, count=6, reach=0.008)
     >>> alike(a, replace(a, mean=0.103), 0.01, same_meter=True).state.value

@@ -15,7 +15,7 @@ from wood.air.psychrometrics import from_wet_bulb
 from wood.drying import field
 from wood.drying.stacks import Stack
 from wood.errors import CannotRead, NotKnown, OutOfRange, check_range
-from wood.tables import number, rows
+from wood.tables import Row, rows
 from wood.units import from_fahrenheit
 
 # AH-188: hardwood kilns blow 200-450 ft/min through the load.
@@ -42,7 +42,7 @@ class Step:
 
 
 @lru_cache(maxsize=1)
-def _codes() -> dict[str, dict[str, tuple[str, str | None, str]]]:
+def _codes() -> dict[str, Row]:
     return {row["key"]: row for row in rows("kiln_schedules")}
 
 
@@ -56,7 +56,7 @@ def code_for(species_key: str, thickness_m: float) -> str:
     'T4-D2'
     """
     row = _codes().get(species_key)
-    code = row and row["code_4_4" if thickness_m <= EIGHT_QUARTER_M else "code_8_4"]
+    code = row["code_4_4" if thickness_m <= EIGHT_QUARTER_M else "code_8_4"] if row else ""
     if not code:
         raise NotKnown("kiln_schedule", species_key)
     return code
@@ -90,9 +90,9 @@ def steps(code: str, final: float = 0.07) -> tuple[Step, ...]:
         raise CannotRead("kiln_schedule", code, f"“{code}” is not a schedule; it is written like T4-D2")
     dry_code, class_code, depression_code = match.groups()
     dry = _row("kiln_dry_bulbs", dry_code)
-    temperatures = [from_fahrenheit(number(dry[name])) for name in ("above_30", "30_to_25", "25_to_20", "20_to_15", "below_15")]
-    triggers = [number(_row("kiln_moisture_classes", class_code)[f"step_{i}"], 0.01) for i in range(2, 7)]
-    depressions = [number(_row("kiln_depressions", depression_code)[f"step_{i}"]) * 5 / 9 for i in range(1, 7)]
+    temperatures = [from_fahrenheit(dry.number(name)) for name in ("above_30", "30_to_25", "25_to_20", "20_to_15", "below_15")]
+    triggers = [_row("kiln_moisture_classes", class_code).number(f"step_{i}", 0.01) for i in range(2, 7)]
+    depressions = [_row("kiln_depressions", depression_code).number(f"step_{i}") * 5 / 9 for i in range(1, 7)]
     made = []
     above = 10.0
     for until in sorted({*triggers, *TEMPERATURE_STEPS, final}, reverse=True):
@@ -107,7 +107,7 @@ def steps(code: str, final: float = 0.07) -> tuple[Step, ...]:
     return tuple(made)
 
 
-def _row(table: str, code: str) -> dict:
+def _row(table: str, code: str) -> Row:
     for row in rows(table):
         if row["code"] == code:
             return row

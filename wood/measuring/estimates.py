@@ -2,6 +2,8 @@
 
 A reading beyond the meter's range is evidence and never left out: where any spot is wetter than the meter can measure, the wood is
 wetter than that there, however many dry spots stand beside it.
+
+Sources: the profile through two readings, FPL-GTR-6 and AH-188; what decides is a rule of our own.
 """
 
 import math
@@ -79,7 +81,7 @@ ROUGH = 0.05
 
 
 # How deep each layer lies, to tell a wet core from a wet skin.
-LAYER_DEPTHS = {Layer.SHELL: SHELL_DEPTH, Layer.USUAL: USUAL_DEPTH, Layer.CORE: 0.5}
+LAYER_DEPTHS: dict[str, float] = {Layer.SHELL: SHELL_DEPTH, Layer.USUAL: USUAL_DEPTH, Layer.CORE: 0.5}
 
 
 def estimate(spots: Sequence[Spot], *, is_round: bool = False) -> Estimate | None:
@@ -102,10 +104,11 @@ def estimate(spots: Sequence[Spot], *, is_round: bool = False) -> Estimate | Non
     spotted = [spot for spot in telling if spot.layer != Layer.WHOLE and not spot.bound]
     clear = [spot for spot in spotted if not spot.near_end] or spotted
     best = min(whole, key=lambda spot: spot.uncertainty, default=None)
-    weighed = best is not None and (best.uncertainty <= ROUGH or not spotted)
-    if wet and not (weighed and best.moisture >= wet[0].moisture):
+    if best is not None and best.uncertainty > ROUGH and spotted:
+        best = None
+    if wet and not (best and best.moisture >= wet[0].moisture):
         return _beyond(wet, clear, len(spots), is_round=is_round)
-    if weighed:
+    if best:
         return Estimate(best.moisture, best.uncertainty, 0.0, 0.0, 1, 0.0, left_out=len(spots) - 1, by_weight=True)
     if not clear:
         edge = telling[0]

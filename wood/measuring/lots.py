@@ -1,4 +1,7 @@
-"""Several readings, or several boards: their mean, how sure it is, how many more are needed, and the odd one."""
+"""Several readings, or several boards: their mean, how sure it is, how many more are needed, and the odd one.
+
+Sources: t-intervals and stratified samples, Cochran, Sampling Techniques; usual spreads are our own judgement.
+"""
 
 import math
 from collections.abc import Sequence
@@ -79,7 +82,7 @@ class LotMean:
     count: int
     half_width: float
     unread: tuple[str, ...]
-    part_means: dict[str, float]
+    part_means: dict[Stratum, float]
     more: int | None
 
 
@@ -92,6 +95,8 @@ def lot_mean(values: Sequence[float], parts: Sequence[str], wanted_half_width: f
         boards: how many the lot holds; a lot read whole leaves nothing open.
     Source: stratified sampling with a pooled spread (Cochran, Sampling Techniques, ch. 5); the usual spread of boards joins
     with the weight of three, as for :func:`t_interval`, so that stopping early on a lucky pair is not rewarded.
+    Raises:
+        OutOfRange: values 0…10, count 1…∞, parts as many as values, wanted_half_width 10⁻⁹…10, boards 1…10⁷.
 
     >>> round(lot_mean([0.10, 0.11, 0.12, 0.13, 0.15, 0.16], ["outer", "outer", "middle", "middle", "deep", "deep"], 0.01).mean, 4)
     0.1283
@@ -140,7 +145,11 @@ def read_next_in(parts: Sequence[str]) -> Stratum:
 
 
 def half_width_with(spread: float, count: int, prior: int = PRIOR_READINGS, confidence: float = 0.95) -> float:
-    """The half width that ``count`` readings would give if they scatter by ``spread``."""
+    """The half width that ``count`` readings would give if they scatter by ``spread``.
+
+    Raises:
+        OutOfRange: spread 0…10⁶, count 1…∞, degrees_of_freedom 1…∞, confidence 0.01…0.9999.
+    """
     check_range("spread", spread, 0.0, 1e6)
     check_range("count", count, 1, math.inf)
     check_range("degrees_of_freedom", count - 1 + prior, 1, math.inf)
@@ -150,6 +159,9 @@ def half_width_with(spread: float, count: int, prior: int = PRIOR_READINGS, conf
 
 def more_needed(interval: Interval, wanted_half_width: float, prior: int = 0, limit: int = 200) -> int | None:
     """How many more values bring the half width down to what is wanted; 0 if it is there; ``None`` if ``limit`` are not enough.
+
+    Raises:
+        OutOfRange: wanted_half_width 10⁻⁹…∞.
 
     >>> more_needed(t_interval([0.10, 0.11, 0.12, 0.13]), 0.01)
     5
@@ -165,6 +177,9 @@ def odd_ones(values: Sequence[float], least_distance: float = 0.01) -> list[int]
     """Positions of values that do not belong: more than 3.5 robust standard deviations from the median and at least ``least_distance`` off.
 
     The robust deviation is 1.4826 × the median absolute deviation (Iglewicz and Hoaglin). Fewer than four values have no odd one.
+
+    Raises:
+        OutOfRange: values −10⁶…10⁶, least_distance 0…10⁶.
 
     >>> odd_ones([0.112, 0.115, 0.110, 0.114, 0.171])
     [4]

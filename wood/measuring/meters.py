@@ -8,13 +8,14 @@ as named constants; docs/science.md gives the reasons.
 import math
 from dataclasses import dataclass, field, replace
 from functools import lru_cache
+from typing import Any
 
 import numpy as np
 
 from wood.errors import CannotRead, check_range
 from wood.measuring.readings import Bound, Condition, StepKind, Warn
 from wood.species import Species
-from wood.tables import number, rows
+from wood.tables import rows
 
 # Bumped whenever a correction changes, and kept with every stored reading.
 CORRECTION_RULE = "2026-11b"
@@ -68,7 +69,7 @@ class Step:
 
     kind: StepKind
     moisture: float
-    figures: dict = field(default_factory=dict)
+    figures: dict[str, Any] = field(default_factory=dict)
 
 
 @dataclass(frozen=True)
@@ -94,7 +95,7 @@ def _resistance() -> dict[str, tuple[np.ndarray, np.ndarray, str]]:
     """Moisture (fraction), natural logarithm of resistance, and confidence, by species; only the strictly falling part."""
     table = {}
     for row in rows("pin_resistance"):
-        points = [(m / 100, math.log(ohm)) for m in range(7, 26) if (ohm := number(row[f"at_{m}"])) is not None]
+        points = [(m / 100, math.log(ohm)) for m in range(7, 26) if (ohm := row.maybe(f"at_{m}")) is not None]
         falling = [point for before, point in zip([(0.0, math.inf), *points], points, strict=False) if point[1] < before[1]]
         moistures, logs = (np.array(column) for column in zip(*falling, strict=True))
         table[row["key"]] = (moistures, logs, row["confidence"])
@@ -144,6 +145,8 @@ def temperature_correction(reading: float, wood_temperature_c: float) -> float:
     Args:
         reading: 0.02…1.50; wood_temperature_c: −30…70.
     Source: Pfaff and Garrahan 1986, Forest Products Journal.
+    Raises:
+        OutOfRange: reading :data:`READING`, wood_temperature_c :data:`WOOD_TEMPERATURE_C` °C.
 
     >>> round(temperature_correction(0.12, 0), 3), round(temperature_correction(0.12, 30), 3)
     (0.143, 0.114)
@@ -231,7 +234,7 @@ def correct_pin(
     return corrected if counts else replace(corrected, counts=False)
 
 
-def _checked(reading: float, offset: float) -> tuple[list[Step], list[str], float]:
+def _checked(reading: float, offset: float) -> tuple[list[Step], list[Warn], float]:
     """The first steps of every correction: the number as shown, and what the meter's newest check adds to it."""
     check_range("offset", offset, -0.1, 0.1)
     steps = [Step(StepKind.SHOWN, reading)]
@@ -334,7 +337,7 @@ def _bounded(moisture: float, uncertainty: float, limits: tuple[float, float], s
 
 
 def end_zone_m(length_m: float) -> float:
-    """How far from an end a reading is an end reading: 0.3 m, or a quarter of a shorter piece (AH-188: sections are cut 12-20 in clear).
+    """How far (metres) from an end a reading is an end reading: 0.3 m, or a quarter of a shorter piece (AH-188: sections are cut 12-20 in clear).
 
     >>> end_zone_m(2.4), end_zone_m(0.4)
     (0.3, 0.1)

@@ -28,6 +28,9 @@ def moisture_from_masses(wet_mass_kg: float, dry_mass_kg: float) -> float:
 def wet_basis(moisture: float) -> float:
     """Water as a share of the whole mass, from moisture on the dry basis (0 and up).
 
+    Raises:
+        OutOfRange: moisture 0…10.
+
     >>> wet_basis(1.0)
     0.5
     """
@@ -38,6 +41,9 @@ def wet_basis(moisture: float) -> float:
 def dry_basis(wet_basis_moisture: float) -> float:
     """Moisture on the dry basis from the share of water in the whole mass (0 up to, not including, 1).
 
+    Raises:
+        OutOfRange: wet_basis_moisture 0…0.95.
+
     >>> dry_basis(0.5)
     1.0
     """
@@ -47,6 +53,9 @@ def dry_basis(wet_basis_moisture: float) -> float:
 
 def ovendry_mass_kg(mass_kg: float, moisture: float) -> float:
     """The ovendry mass of a piece whose moisture is known from a section cut beside it: W_od = W/(1 + M) (AH-188 ch. 6).
+
+    Raises:
+        OutOfRange: mass_kg 10⁻⁶…LARGEST_MASS_KG kg, moisture 0…10.
 
     >>> round(ovendry_mass_kg(2.4, 0.2), 3)
     2.0
@@ -62,6 +71,9 @@ def weighing_uncertainty(wet_mass_kg: float, dry_mass_kg: float, scale_step_kg: 
     Args:
         scale_step_kg: the smallest step the scale shows; each weighing may be off by half of it.
         dry_mass_uncertainty: relative doubt about the ovendry mass (0.01 is 1 %), 0 where it was really ovendried.
+    Raises:
+        OutOfRange: dry_mass_kg 10⁻⁶…LARGEST_MASS_KG kg, wet_mass_kg 0…LARGEST_MASS_KG kg, scale_step_kg 0…100 kg,
+            dry_mass_uncertainty 0…1.
 
     >>> round(weighing_uncertainty(1.2, 1.0, 0.01), 4)
     0.0078
@@ -93,6 +105,8 @@ def specific_gravity_at(basic: float, moisture: float) -> float:
     """Ovendry mass over volume at a moisture, from that over green volume: G_M = G_b/(1 − 0.265·a·G_b), a = (0.30 − M)/0.30.
 
     Source: Wood Handbook ch. 4, eq. 4-10. Above 30 % the volume no longer changes.
+    Raises:
+        OutOfRange: basic 0.05…1.3, moisture 0…10.
 
     >>> round(specific_gravity_at(0.60, 0.12), 3), specific_gravity_at(0.60, 0.8)
     (0.663, 0.6)
@@ -104,6 +118,9 @@ def specific_gravity_at(basic: float, moisture: float) -> float:
 
 def contents(volume_m3: float, basic_specific_gravity: float, moisture: float) -> Contents:
     """The weight of a piece and the water in it, from its size as it is, its specific gravity (green volume) and its moisture.
+
+    Raises:
+        OutOfRange: volume_m3 0…1000 m³.
 
     >>> oak = contents(0.02, 0.60, 0.20)
     >>> round(oak.ovendry_kg, 2), round(oak.water_kg, 2)

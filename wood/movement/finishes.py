@@ -17,7 +17,7 @@ from wood.drying.diffusivity import of_species
 from wood.drying.stacks import OpenBoard
 from wood.errors import NotKnown, OutOfRange, check_range
 from wood.species import species
-from wood.tables import number, rows
+from wood.tables import rows
 
 # The panels of the test: ponderosa pine sapwood, 5/8 in thick, coated all over.
 PANEL_M = 0.0159
@@ -52,14 +52,13 @@ class Finish:
 def all_finishes() -> dict[tuple[str, int], Finish]:
     """Every finish at hand by its key and coats, in the order of the table."""
     return {
-        (row["key"], int(number(row["coats"]))): Finish(
-            row["key"], row["name"], int(number(row["coats"])), tuple(number(row[name], 0.01) for name in _COLUMNS), row["confidence"]
+        (row["key"], int(row["coats"])): Finish(
+            row["key"], row["name"], int(row["coats"]),
+            (row.number("excluded_1_day", 0.01), row.number("excluded_7_days", 0.01), row.number("excluded_14_days", 0.01)),
+            row["confidence"],
         )
         for row in rows("finishes")
     }  # fmt: skip
-
-
-_COLUMNS = ("excluded_1_day", "excluded_7_days", "excluded_14_days")
 
 
 def finish(key: str, coats: int) -> Finish:

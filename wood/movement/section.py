@@ -11,10 +11,12 @@ Coordinates in metres: x along the width, y through the thickness, the origin in
 
 import itertools
 import math
+from collections.abc import Iterator
 from dataclasses import dataclass
 
 import numpy as np
 
+from wood.arrays import Array
 from wood.errors import check_range
 from wood.movement.shrinkage import Shrinkage, remaining
 
@@ -51,6 +53,9 @@ class Section:
 def ring_angle_deg(pith_x_m: float, pith_y_m: float) -> float:
     """The angle between the rings and the wide face at the middle of the piece: 0 flat-sawn … 90 quarter-sawn.
 
+    Raises:
+        OutOfRange: pith_x_m −PITH_M…PITH_M m, pith_y_m −PITH_M…PITH_M m.
+
     >>> ring_angle_deg(0.0, -0.2), ring_angle_deg(0.2, 0.0)
     (0.0, 90.0)
     """
@@ -61,6 +66,9 @@ def ring_angle_deg(pith_x_m: float, pith_y_m: float) -> float:
 
 def pith_for(ring_angle: float, distance_m: float) -> tuple[float, float]:
     """Where the pith lies for a ring angle (0…90°) and a distance from the middle: below the piece, to the left.
+
+    Raises:
+        OutOfRange: ring_angle_deg 0…90°, distance_m 0…PITH_M m.
 
     >>> x, y = pith_for(90, 0.15)
     >>> round(x, 3), abs(round(y, 3))
@@ -74,14 +82,19 @@ def pith_for(ring_angle: float, distance_m: float) -> tuple[float, float]:
 
 def size_ratios(shrinkage: Shrinkage, moisture_from: float, moisture_to: float) -> tuple[float, float]:
     """(k_R, k_T): radial and tangential size after over size before."""
-    return tuple(
+    radial, tangential = (
         float(remaining(s, moisture_to, shrinkage.fibre_saturation) / remaining(s, moisture_from, shrinkage.fibre_saturation))
         for s in (shrinkage.radial, shrinkage.tangential)
     )
+    return radial, tangential
 
 
 def total_split_rad(k_radial: float, k_tangential: float) -> float:
-    """The split that a round with its pith opens: 2π·(1 − k_T/k_R), which is 2π·(s_T − s_R)/(1 − s_R) from green. 0 on swelling."""
+    """The split that a round with its pith opens: 2π·(1 − k_T/k_R), which is 2π·(s_T − s_R)/(1 − s_R) from green. 0 on swelling.
+
+    Raises:
+        OutOfRange: k_radial 0.5…1.5, k_tangential 0.5…1.5.
+    """
     check_range("k_radial", k_radial, 0.5, 1.5)
     check_range("k_tangential", k_tangential, 0.5, 1.5)
     return max(0.0, 2 * math.pi * (1 - k_tangential / k_radial))
@@ -99,7 +112,11 @@ def _place(r: np.ndarray, phi: np.ndarray, frame: "_Frame") -> np.ndarray:
 
 
 def rectangle(width_m: float, thickness_m: float, points_per_side: int = 48) -> np.ndarray:
-    """The outline of a board, anticlockwise from its lower left corner, corners included, dense enough for a smooth bend."""
+    """The outline of a board, anticlockwise from its lower left corner, corners included, dense enough for a smooth bend.
+
+    Raises:
+        OutOfRange: width_m :data:`SIZE_M` m, thickness_m :data:`SIZE_M` m, points_per_side 1…10000.
+    """
     check_range("width_m", width_m, *SIZE_M, " m")
     check_range("thickness_m", thickness_m, *SIZE_M, " m")
     check_range("points_per_side", points_per_side, 1, 10_000)
@@ -114,6 +131,8 @@ def disc(diameter_m: float, points: int = 256) -> np.ndarray:
 
     Args:
         diameter_m: 0.5 mm…3 m; points: 3…100 000.
+    Raises:
+        OutOfRange: diameter_m :data:`SIZE_M` m, points 3…100000.
     """
     check_range("diameter_m", diameter_m, *SIZE_M, " m")
     check_range("points", points, 3, 100_000)
@@ -129,6 +148,8 @@ def settle_outline(outline: np.ndarray, pith_x_m: float, pith_y_m: float, k_radi
     Returns:
         The outline afterwards, its centre on the origin; where the pith lies inside and the piece shrinks, it runs
         from the split's one lip round to the other and back through the pith.
+    Raises:
+        OutOfRange: k_radial 0.5…1.5, k_tangential 0.5…1.5, pith_x_m −PITH_M…PITH_M m, pith_y_m −PITH_M…PITH_M m.
     """
     check_range("k_radial", k_radial, 0.5, 1.5)
     check_range("k_tangential", k_tangential, 0.5, 1.5)
@@ -211,7 +232,7 @@ def settled_board(
     frame = _frame(green, pith_x_m, pith_y_m, k_radial, k_tangential)
     bark_side_up = pith_y_m <= 0
 
-    def moved(points) -> np.ndarray:
+    def moved(points: Array | list[tuple[float, float]]) -> Array:
         return _place(*_turn(np.asarray(points, float), frame.pith, frame.axis), frame)
 
     w, t = width_m / 2, thickness_m / 2
@@ -245,7 +266,7 @@ def _heights(points: np.ndarray, direction: np.ndarray) -> np.ndarray:
     return points @ np.array([-y, x])
 
 
-def _ring_arcs(width_m: float, thickness_m: float, pith: complex, rings: int):
+def _ring_arcs(width_m: float, thickness_m: float, pith: complex, rings: int) -> Iterator[Array]:
     """Growth rings as arcs about the pith, cut off at the board's edges."""
     corners = np.abs(np.array([complex(x, y) for x in (-width_m / 2, width_m / 2) for y in (-thickness_m / 2, thickness_m / 2)]) - pith)
     nearest = max(0.0, abs(pith.real) - width_m / 2) ** 2 + max(0.0, abs(pith.imag) - thickness_m / 2) ** 2

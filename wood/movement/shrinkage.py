@@ -4,6 +4,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from wood.arrays import Same, Values
 from wood.errors import NotKnown, check_range, like_input
 from wood.species import Species
 
@@ -55,7 +56,7 @@ def of_species(one: Species) -> Shrinkage:
     raise NotKnown("shrinkage", one.common_name)
 
 
-def remaining(shrinkage: float, moisture, fibre_saturation: float = 0.30):
+def remaining(shrinkage: float, moisture: Values, fibre_saturation: float = 0.30) -> Same:
     """What is left of the green dimension at ``moisture``: 1 − S·(M_fs − M)/M_fs below fibre saturation, 1 above it.
 
     Args:
@@ -63,6 +64,8 @@ def remaining(shrinkage: float, moisture, fibre_saturation: float = 0.30):
         moisture: fraction from 0 up, scalar or array.
         fibre_saturation: 0.15…0.40.
     Source: Wood Handbook ch. 4.
+    Raises:
+        OutOfRange: shrinkage 0…0.5, fibre_saturation 0.15…0.4, moisture 0…10.
 
     >>> round(remaining(0.09, 0.10), 3)
     0.94
@@ -105,6 +108,9 @@ def change_by_coefficient(size_m: float, coefficient: float, moisture_from: floa
 def coefficient_from_shrinkage(shrinkage: float, fibre_saturation: float = 0.30) -> float:
     """The coefficient that a shrinkage implies about 10 % moisture, C = 1/(M_fs/S − M_fs + 10) per point (Wood Handbook ch. 13).
 
+    Raises:
+        OutOfRange: shrinkage 10⁻⁵…0.5, fibre_saturation 0.15…0.4.
+
     >>> round(coefficient_from_shrinkage(0.071), 5)
     0.00248
     """
@@ -116,6 +122,9 @@ def coefficient_from_shrinkage(shrinkage: float, fibre_saturation: float = 0.30)
 
 def shrinkage_from_coefficient(coefficient: float, fibre_saturation: float = 0.30) -> float:
     """The inverse of :func:`coefficient_from_shrinkage`.
+
+    Raises:
+        OutOfRange: coefficient 10⁻⁷…0.02, fibre_saturation 0.15…0.4.
 
     >>> round(shrinkage_from_coefficient(0.00248), 3)
     0.071

@@ -7,7 +7,7 @@ from django.test import TestCase
 from django.utils import timezone
 
 from calm_heron.air.actions import record_air
-from calm_heron.judging import queries
+from calm_heron.judging import queries, words
 from calm_heron.judging.drawings import gauge
 from calm_heron.judging.models import Aim
 from calm_heron.judging.targets import target
@@ -29,7 +29,7 @@ class JudgingCase(TestCase):
         self.address = f"{self.shop}stock/{self.board.tag}/"
 
     def answer(self, use=FINE, place=None):
-        return queries.judged(self.board, place or self.place, use)
+        return words.answer(queries.judged(self.board, place or self.place, use))
 
 
 class States(JudgingCase):
@@ -41,7 +41,7 @@ class States(JudgingCase):
         self.assertContains(page, "Mill it.")
 
     def test_wet_dry_and_uneven_boards_each_get_their_sentence(self):
-        for values, core, state, words in (
+        for values, core, state, says in (
             ((17, 17.4, 17.2), None, State.WAIT, "Sticker it"),
             ((6.2, 6.3, 6.1), None, State.TOO_DRY, "swell"),
             ((9.0, 9.2, 9.1), 11.6, State.TOO_UNEVEN, "core is"),
@@ -53,7 +53,7 @@ class States(JudgingCase):
             found = self.answer()
             with self.subTest(state):
                 self.assertEqual(found.state, state)
-                self.assertIn(words, f"{found.reason} {found.next_step}")
+                self.assertIn(says, f"{found.reason} {found.next_step}")
 
     def test_a_core_beyond_the_meter_is_named_and_never_left_out(self):
         walnut = self.board = make_board(self.owner, "black_walnut", thickness_m=0.054)
@@ -108,7 +108,7 @@ class Missing(JudgingCase):
         self.assertIn("Lay a meter on it", self.answer().next_step)
         self.assertIn("was not read", self.answer(place=make_place(self.owner)).reason)
         alone = make_owner()
-        self.assertIn("No place is known", queries.judged(make_board(alone), None, FINE).reason)
+        self.assertIn("No place is known", words.answer(queries.judged(make_board(alone), None, FINE)).reason)
         self.assertContains(self.client.get(self.address), "Cannot tell")
 
     def test_old_readings_and_old_air_are_not_trusted(self):
@@ -165,7 +165,7 @@ class Page(JudgingCase):
             read_board(self.owner, board, value, value, value, meter=self.meter)
             found = self.answer()
             if found.verdict:
-                drawn = gauge(found)
+                drawn = gauge(found.verdict, found.estimate)
                 for height in (drawn.water, drawn.board, drawn.board_high, drawn.board_low, drawn.tolerance_high, drawn.tolerance_low):
                     self.assertTrue(0 <= height <= drawn.height)
 
@@ -185,7 +185,7 @@ class Overview(JudgingCase):
         level = target(self.place, FINE)
         for use in (FINE, GENERAL):
             found = queries.overview(self.owner.workshop, level, use)
-            one_by_one = [queries.judged(piece, self.place, use).state for piece in Piece.objects.of(self.owner.workshop)]
+            one_by_one = [words.answer(queries.judged(piece, self.place, use)).state for piece in Piece.objects.of(self.owner.workshop)]
             for state in State:
                 self.assertEqual(found.counts[state], one_by_one.count(state), state)
 

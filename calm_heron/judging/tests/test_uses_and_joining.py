@@ -4,7 +4,7 @@ from datetime import timedelta
 
 from django.utils import timezone
 
-from calm_heron.judging import queries
+from calm_heron.judging import queries, words
 from calm_heron.judging.joining import joined
 from calm_heron.judging.models import UseRule
 from calm_heron.judging.queries import chosen, lot_progress, overview, uses
@@ -25,7 +25,7 @@ class Uses(JudgingCase):
     def judged(self, use, *values, core=None, kind=PieceKind.BOARD, **sizes):
         board = make_board(self.owner, kind=kind, **sizes)
         read_board(self.owner, board, *values, core=core, meter=self.meter)
-        return queries.judged(board, self.place, use)
+        return words.answer(queries.judged(board, self.place, use))
 
     def subfloor(self, *values, at=None):
         sub = make_board(self.owner, "douglas_fir_coast", kind=PieceKind.SUBFLOOR, place=self.place)
@@ -53,7 +53,7 @@ class Uses(JudgingCase):
         self.assertEqual(self.judged(FRAMING, 6, 6.1, 6).state, State.READY)
         board = make_board(self.owner)
         read_board(self.owner, board, 14, 14.2, meter=self.meter)
-        found = queries.judged(board, None, FRAMING)
+        found = words.answer(queries.judged(board, None, FRAMING))
         self.assertEqual(found.state, State.READY)
         self.assertIn("19 %", found.reason)
 
@@ -136,7 +136,9 @@ class LotVerdicts(JudgingCase):
         # From the third on every part is read; before, their differences were not yet told from scatter.
         self.assertEqual(widths[1:], sorted(widths[1:], reverse=True))
         self.assertTrue(lot_progress(self.lot, queries.uses(self.owner.workshop)["general"]).enough)
-        self.assertEqual(queries.judged(self.lot, self.place, queries.uses(self.owner.workshop)["general"]).state, State.READY)
+        self.assertEqual(
+            words.answer(queries.judged(self.lot, self.place, queries.uses(self.owner.workshop)["general"])).state, State.READY
+        )
 
     def test_the_odd_board_is_named_and_a_lot_of_unlike_boards_is_uneven(self):
         for part, value in ((Part.OUTER, 9.1), (Part.OUTER, 9.2), (Part.MIDDLE, 9.0), (Part.MIDDLE, 9.3)):
@@ -192,7 +194,7 @@ class Joining(JudgingCase):
 
     def test_the_page_says_what_it_cannot_compare(self):
         one, unread, wenge = self.fresh(9.2, 9.2), make_board(self.owner), self.fresh(9.2, species="wenge")
-        for question, words in (
+        for question, says in (
             ({"one": one.tag, "other": unread.tag}, "has no reading that tells anything"),
             ({"one": one.tag, "other": one.tag}, "one and the same"),
             ({"one": one.tag, "other": "nope-9"}, "has the tag “nope-9”"),
@@ -201,7 +203,7 @@ class Joining(JudgingCase):
             ({"one": "'><b>", "other": "x"}, "&lt;b&gt;"),
         ):
             with self.subTest(question):
-                self.assertContains(self.client.get(f"{self.shop}alike/", question), words)
+                self.assertContains(self.client.get(f"{self.shop}alike/", question), says)
 
     def test_two_lots_are_compared_by_their_boards(self):
         lots = []

@@ -1,0 +1,103 @@
+"""What a verdict rests on, and whether there is anything to judge; :mod:`words` says it, the core has the rule."""
+
+from dataclasses import dataclass
+from datetime import datetime
+from enum import StrEnum
+
+from django.utils import timezone
+
+from calm_heron.air.models import Place
+from calm_heron.judging.targets import Target
+from wood.judging.readiness import State, Verdict, judge
+from wood.measuring.estimates import Estimate
+from wood.uses import Against, Use
+
+# A board moves on between readings; after this long the last ones describe another board.
+READINGS_GOOD_DAYS = 90
+READ_AGAIN_DAYS = 21
+
+
+class Missing(StrEnum):
+    """Why nothing can be judged."""
+
+    NO_PLACE = "no_place"
+    NO_SUBFLOOR = "no_subfloor"
+    NO_AIR = "no_air"
+    OLD_SUBFLOOR = "old_subfloor"
+    OLD_AIR = "old_air"
+    NO_BOARD_READ = "no_board_read"
+    READ_IN_VAIN = "read_in_vain"
+    NOT_READ = "not_read"
+    OLD_READINGS = "old_readings"
+
+
+@dataclass(frozen=True)
+class Asked:
+    """For which place and use, and what is judged: a board, a ``lot``, or something ``turned`` or to be turned."""
+
+    place: Place | None
+    use: Use
+    lot: bool = False
+    turned: bool = False
+
+    @property
+    def where(self) -> str:
+        """The place in a sentence."""
+        return self.place.name if self.place else "the stack"
+
+
+@dataclass(frozen=True)
+class NotJudged:
+    """There is nothing to judge by; ``days`` is how old what is too old is."""
+
+    asked: Asked
+    missing: Missing
+    estimate: Estimate | None
+    target: Target | None
+    days: int = 0
+    state: State = State.CANNOT_TELL
+
+
+@dataclass(frozen=True)
+class Judged:
+    """A verdict with what it rests on, and how many days ago the wood was read."""
+
+    asked: Asked
+    verdict: Verdict
+    estimate: Estimate
+    target: Target
+    days_since_read: int
+
+    @property
+    def is_to_be_read_again(self) -> bool:
+        return self.days_since_read > READ_AGAIN_DAYS
+
+    @property
+    def state(self) -> State:
+        return self.verdict.state
+
+
+def decide(
+    asked: Asked, estimate: Estimate | None, read_at: datetime | None, target: Target | None, *, in_vain: bool = False
+) -> Judged | NotJudged:
+    """Judge wood for a place and a use, or say why that cannot be; ``in_vain``: it was read, but no reading counts."""
+
+    def cannot(missing: Missing, since: datetime | None = None) -> NotJudged:
+        return NotJudged(asked, missing, estimate, target, _days_since(since))
+
+    if target is None:
+        if asked.place is None:
+            return cannot(Missing.NO_PLACE)
+        return cannot(Missing.NO_SUBFLOOR if asked.use.against is Against.SUBFLOOR else Missing.NO_AIR)
+    if target.stale:
+        return cannot(Missing.OLD_SUBFLOOR if asked.use.against is Against.SUBFLOOR else Missing.OLD_AIR, target.last_at)
+    if estimate is None:
+        return cannot(Missing.READ_IN_VAIN if in_vain else Missing.NO_BOARD_READ if asked.lot else Missing.NOT_READ)
+    if _days_since(read_at) > READINGS_GOOD_DAYS:
+        return cannot(Missing.OLD_READINGS, read_at)
+    verdict = judge(estimate, target.moisture, target.tolerance, asked.use)
+    return Judged(asked, verdict, estimate, target, _days_since(read_at))
+
+
+def _days_since(moment: datetime | None) -> int:
+    return 0 if moment is None else (timezone.now() - moment).days

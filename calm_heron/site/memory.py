@@ -1,0 +1,65 @@
+"""What was worked out and may be asked for again is remembered here, and nowhere else.
+
+A key says everything that the answer depends on, versions of rows included: nothing is ever stale, it is only forgotten. What other
+processes may change without a version in the key is remembered for one request alone.
+"""
+
+from collections import OrderedDict
+from collections.abc import Callable, Hashable
+from threading import Lock
+from typing import Generic, TypeVar
+
+from asgiref.local import Local
+from django.core.signals import request_started
+
+Value = TypeVar("Value")
+
+
+class Memory(Generic[Value]):
+    """Answers by their keys, at most so many; those not asked for longest go first."""
+
+    def __init__(self, most: int) -> None:
+        self._most, self._lock = most, Lock()
+        self._known: OrderedDict[Hashable, Value] = OrderedDict()
+
+    def get(self, key: Hashable, make: Callable[[], Value]) -> Value:
+        """The answer to a key, made where it is not known; two that ask at once may both make it."""
+        with self._lock:
+            if key in self._known:
+                self._known.move_to_end(key)
+                return self._known[key]
+        made = make()
+        with self._lock:
+            self._known[key] = made
+            if len(self._known) > self._most:
+                self._known.popitem(last=False)
+        return made
+
+    def forget(self) -> None:
+        """Everything."""
+        with self._lock:
+            self._known.clear()
+
+
+class RequestMemory(Generic[Value]):
+    """Answers by their keys until the next request begins, or until :meth:`forget` after a change."""
+
+    def __init__(self) -> None:
+        self._local = Local()
+        request_started.connect(self._at_a_request, weak=False)
+
+    def get(self, key: Hashable, make: Callable[[], Value]) -> Value:
+        """The answer to a key, made where it is not known."""
+        known: dict[Hashable, Value] | None = getattr(self._local, "known", None)
+        if known is None:
+            known = self._local.known = {}
+        if key not in known:
+            known[key] = make()
+        return known[key]
+
+    def forget(self) -> None:
+        """Everything of this request."""
+        self._local.known = {}
+
+    def _at_a_request(self, **_: object) -> None:
+        self.forget()
