@@ -32,12 +32,12 @@ def row(what: str, figure: str, wanted: str = "") -> None:
 
 def best(act: Callable, times: int = 5) -> float:
     """The least of some timings in seconds: what the machine can do when nothing else disturbs it."""
-    found = []
+    result = []
     for _ in range(times):
         begun = time.perf_counter()
         act()
-        found.append(time.perf_counter() - begun)
-    return min(found)
+        result.append(time.perf_counter() - begun)
+    return min(result)
 
 
 def core() -> None:

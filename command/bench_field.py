@@ -19,7 +19,7 @@ from wood.drying.diffusivity import of_species
 from wood.drying.methods import YARD, setting
 from wood.drying.stacks import Stack
 from wood.movement import finished
-from wood.species import species
+from wood.species import species_named
 
 BOARD_M, GREEN, TARGET = 0.0286, 0.75, 0.20
 YEAR = 365.0
@@ -27,7 +27,7 @@ RUNS = 500
 
 
 def run() -> None:
-    oak = of_species(species("northern_red_oak"))
+    oak = of_species(species_named("northern_red_oak"))
     year = climate.pattern("four_seasons").year.starting(110)
     drive = field.driven(year, Stack(0.13))
 

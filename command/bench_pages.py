@@ -73,7 +73,7 @@ def measure() -> dict[str, tuple[float, int]]:
     client = Client()
     client.force_login(get_user_model().objects.get(email=DEMO_EMAIL))
     shop, piece = f"/w/{DEMO_SLUG}/", f"/w/{DEMO_SLUG}/stock/ash-01/"
-    found = {}
+    result = {}
     for name, address in (
         ("Today", shop),
         ("piece page", piece),
@@ -88,10 +88,10 @@ def measure() -> dict[str, tuple[float, int]]:
         with CaptureQueriesContext(connection) as asked:
             assert client.get(address).status_code == 200
         queries = len(asked)
-        found[name] = (least_ms(lambda address=address: client.get(address)), queries)
-    found |= entry(client, piece)
-    found |= heavy(client, shop)
-    return found
+        result[name] = (least_ms(lambda address=address: client.get(address)), queries)
+    result |= entry(client, piece)
+    result |= heavy(client, shop)
+    return result
 
 
 def entry(client, piece: str) -> dict[str, tuple[float, int]]:
@@ -118,12 +118,12 @@ def heavy(client, shop: str) -> dict[str, tuple[float, int]]:
     """What is done seldom and with much: a sheet of labels for 200 pieces, a table of 5,000."""
     import time
 
-    found = {}
+    result = {}
 
     def timed(name: str, act) -> None:
         begun = time.perf_counter()
         act()
-        found[name] = ((time.perf_counter() - begun) * 1000, 0)
+        result[name] = ((time.perf_counter() - begun) * 1000, 0)
 
     rows = "".join(f"white oak,5/4,{6 + k % 7},{60 + k % 50},Yard,row {k}\n" for k in range(5000))
     text = f"species,thickness,width,length,place,note\n{rows}"
@@ -136,7 +136,7 @@ def heavy(client, shop: str) -> dict[str, tuple[float, int]]:
     tags = "&".join(f"tag=oak-{k:02d}" for k in range(20, 220))
     assert client.get(f"{shop}stock/labels/labels.pdf?tag=oak-20").status_code == 200
     timed("labels for 200 pieces, PDF", lambda: client.get(f"{shop}stock/labels/labels.pdf?{tags}"))
-    return found
+    return result
 
 
 if __name__ == "__main__":

@@ -52,7 +52,7 @@ def public(module: ast.Module) -> Iterator[ast.FunctionDef]:
 
 def raisers(module: ast.Module) -> set[str]:
     """Functions of a module that raise, or check a range and so may."""
-    found = set()
+    result = set()
     for node in module.body:
         if isinstance(node, ast.FunctionDef):
             raises = any(isinstance(inner, ast.Raise) and inner.exc is not None for inner in ast.walk(node))
@@ -61,8 +61,8 @@ def raisers(module: ast.Module) -> set[str]:
                 for inner in ast.walk(node)
             )
             if raises or checks:
-                found.add(node.name)
-    return found
+                result.add(node.name)
+    return result
 
 
 def _lacks(function: ast.FunctionDef, told: str, raising: set[str]) -> Iterator[str]:

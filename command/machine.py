@@ -31,10 +31,10 @@ def postgres_programs() -> Path | None:
 def need_postgres() -> Path:
     if not postgres_programs():
         install("postgresql")
-    found = postgres_programs()
-    if not found:
+    result = postgres_programs()
+    if not result:
         raise Trouble("PostgreSQL was installed, but its program initdb is nowhere to be found.")
-    return found
+    return result
 
 
 def chromium() -> str | None:
@@ -44,10 +44,10 @@ def chromium() -> str | None:
 def need_chromium() -> str:
     if not chromium():
         install("chromium-headless-shell")
-    found = chromium()
-    if not found:
+    result = chromium()
+    if not result:
         raise Trouble("Chromium was installed, but its program is nowhere to be found.")
-    return found
+    return result
 
 
 def is_root() -> bool:

@@ -15,10 +15,10 @@ def run(arguments: list[str]) -> int:
     begun = time.perf_counter()
     for table in checks.all_tables(tuple(arguments)):
         print(f"\n{table.title}  ({table.source})")
-        for one in table.checks:
-            mark = "ok  " if one.holds else "FAIL"
-            wanted = f"{one.low:.3g} to {one.high:.3g} {one.unit}".rstrip()
-            print(f"  {mark} {one.name:<64} {one.got:8.2f}   wanted {wanted}   {one.kind}")
+        for check in table.checks:
+            mark = "ok  " if check.holds else "FAIL"
+            wanted = f"{check.low:.3g} to {check.high:.3g} {check.unit}".rstrip()
+            print(f"  {mark} {check.name:<64} {check.got:8.2f}   wanted {wanted}   {check.kind}")
         allowed = f", {table.may_fail} allowed" if table.may_fail else ""
         print(
             f"  {'holds' if table.holds else 'DOES NOT HOLD'}: {len(table.checks) - table.failed} of {len(table.checks)}{allowed}. {table.note}".rstrip()

@@ -15,6 +15,8 @@ DRESSED_IN = {3: 9 / 16, 4: 13 / 16, 5: 17 / 16, 6: 21 / 16, 7: 25 / 16, 8: 7 / 
 # One board foot: a square foot, one inch thick.
 BOARD_FOOT_M3 = FOOT_M * FOOT_M * INCH_M
 LARGEST_M = 30.0
+# What is called 4/4 and 8/4 is sawn an eighth of an inch over, so that an inch and two are left when it is dry.
+FOUR_QUARTER_GREEN_M, EIGHT_QUARTER_GREEN_M = 0.0286, 0.0540
 
 
 class Shape(Enum):
@@ -42,8 +44,8 @@ def quarters(nominal: str) -> int | None:
     >>> quarters("5/4"), quarters("8/4"), quarters("1 1/4")
     (5, 8, None)
     """
-    found = re.fullmatch(r"(\d{1,2})/4", nominal.strip())
-    return int(found[1]) if found else None
+    result = re.fullmatch(r"(\d{1,2})/4", nominal.strip())
+    return int(result[1]) if result else None
 
 
 def rough_thickness_m(nominal_quarters: int) -> float:

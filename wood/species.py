@@ -160,7 +160,7 @@ def corrected(published: Species, **figures: float) -> Species:
     Raises:
         OutOfRange.
 
-    >>> corrected(species("white_oak"), shrinkage_tangential=0.11).corrected
+    >>> corrected(species_named("white_oak"), shrinkage_tangential=0.11).corrected
     ('shrinkage_tangential',)
     """
     for name, value in figures.items():
@@ -180,19 +180,19 @@ def own(
     >>> own("own-1", "Laburnum", specific_gravity_12=0.82).shrinkage_radial is None
     True
     """
-    unknown: dict[str, Any] = dict.fromkeys(one.name for one in fields(Species))
+    unknown: dict[str, Any] = dict.fromkeys(field.name for field in fields(Species))
     told = {"key": key, "common_name": common_name, "botanical_name": botanical_name, "group": group, "other_names": other_names}
     empty = Species(**{**unknown, **told, "region": "", "fibre_saturation": USUAL_FIBRE_SATURATION, "confidence": "own", "corrected": ()})
     return corrected(empty, **figures)
 
 
-def species(key: str) -> Species:
+def species_named(key: str) -> Species:
     """The species with this key.
 
     Raises:
         NotKnown: no such key.
 
-    >>> species("white_oak").common_name
+    >>> species_named("white_oak").common_name
     'White oak'
     """
     try:
@@ -211,7 +211,7 @@ def search(text: str, limit: int | None = None, among: Iterable[Species] | None 
     """
     words = _words(text)
     joined = " ".join(words)
-    found = []
+    result = []
     for position, one in enumerate(all_species().values() if among is None else among):
         names = [" ".join(_words(name)) for name in (one.common_name, *one.other_names, one.botanical_name)]
         whole = " ".join(names)
@@ -219,9 +219,9 @@ def search(text: str, limit: int | None = None, among: Iterable[Species] | None 
             continue
         rank = 0 if joined in names else 1 if any(name.startswith(joined) for name in names) else 2
         # The species' own name counts before one it shares with others; among those, the species with more names is the usual one.
-        found.append((rank, joined not in names[0], -len(names), position, one))
-    found.sort(key=lambda entry: entry[:4])
-    return [one for *_, one in found][:limit]
+        result.append((rank, joined not in names[0], -len(names), position, one))
+    result.sort(key=lambda entry: entry[:4])
+    return [one for *_, one in result][:limit]
 
 
 def _words(text: str) -> list[str]:

@@ -28,10 +28,10 @@ class Row(dict[str, str]):
         Raises:
             NotKnown: the table does not know it.
         """
-        found = self.maybe(name, scale)
-        if found is None:
+        result = self.maybe(name, scale)
+        if result is None:
             raise NotKnown(name, self.get("key", "this row"))
-        return found
+        return result
 
 
 def rows(name: str) -> list[Row]:

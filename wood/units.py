@@ -103,16 +103,16 @@ def length_m(text: str, system: System, field: str = "length") -> float:
 
 
 def _fraction(amount: str, text: str, field: str) -> Fraction:
-    found = re.fullmatch(r"([+-]?)(?:(\d{1,5})[ -])?(\d{1,5})/(\d{1,5})", amount)
-    if not found:
+    result = re.fullmatch(r"([+-]?)(?:(\d{1,5})[ -])?(\d{1,5})/(\d{1,5})", amount)
+    if not result:
         raise CannotRead(field, text, f"“{shortened(text)}” is not a fraction; write it like 5/4 or 1 3/8")
-    whole, top, bottom = int(found[2] or 0), int(found[3]), int(found[4])
+    whole, top, bottom = int(result[2] or 0), int(result[3]), int(result[4])
     if bottom == 0:
         raise CannotRead(field, text, f"“{shortened(text)}” has 0 below the line; nothing can be divided by it")
     if bottom not in DENOMINATORS:
         raise CannotRead(field, text, f"inch fractions have 2, 4, 8, 16, 32 or 64 below the line, not {bottom}")
     size = whole + Fraction(top, bottom)
-    return -size if found[1] == "-" else size
+    return -size if result[1] == "-" else size
 
 
 @dataclass(frozen=True)
@@ -132,11 +132,11 @@ def temperature(text: str, system: System, field: str = "temperature") -> TypedT
     >>> round(temperature("68 F", METRIC).celsius, 1)
     20.0
     """
-    found = re.fullmatch(rf"({_NUMBER}) ?(?:°|deg)? ?([cf]?)", _plain(text).casefold())
-    if not found:
+    result = re.fullmatch(rf"({_NUMBER}) ?(?:°|deg)? ?([cf]?)", _plain(text).casefold())
+    if not result:
         raise CannotRead(field, text, f"“{shortened(text)}” is not a temperature; write it like 20 C or 68 F")
-    value, unit = number(found[1], field), found[2].upper() or system.temperature
-    return TypedTemperature(from_fahrenheit(value) if unit == "F" else value, bool(found[2]))
+    value, unit = number(result[1], field), result[2].upper() or system.temperature
+    return TypedTemperature(from_fahrenheit(value) if unit == "F" else value, bool(result[2]))
 
 
 def mass_kg(text: str, system: System, field: str = "mass") -> float:
@@ -148,10 +148,10 @@ def mass_kg(text: str, system: System, field: str = "mass") -> float:
     >>> mass_kg("2.4 kg", INCH)
     2.4
     """
-    found = re.fullmatch(rf"({_NUMBER}) ?([a-z]*)", _plain(text).casefold())
-    if not found or found[2] not in ("", *MASS_UNITS_KG):
+    result = re.fullmatch(rf"({_NUMBER}) ?([a-z]*)", _plain(text).casefold())
+    if not result or result[2] not in ("", *MASS_UNITS_KG):
         raise CannotRead(field, text, f"“{shortened(text)}” is not a weight; write it like 412 g, 2.4 kg, 14.5 oz or 3 lb")
-    return number(found[1], field) * MASS_UNITS_KG[found[2] or system.mass]
+    return number(result[1], field) * MASS_UNITS_KG[result[2] or system.mass]
 
 
 # The greatest figure that is written for people or read back from a field, in SI.

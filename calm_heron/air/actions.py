@@ -110,7 +110,7 @@ def keep_room(by: Membership, place: Place, version: int, outdoors: Place, room:
 
 def _settings(room: Room) -> dict:
     """A room's settings by the columns that keep them, which have its own names."""
-    return {one.name: getattr(room, one.name) for one in fields(room)}
+    return {field.name: getattr(room, field.name) for field in fields(room)}
 
 
 def _keep(by: Membership, place: Place, version: int, values: dict) -> Normals:

@@ -165,7 +165,7 @@ class YearForm(CalmForm):
             )
             self.fields[f"h{k}"] = PercentField(self.system, 0.01, 1.0, label=f"{month}, % RH", required=False)
             self.fields[f"e{k}"] = PercentField(self.system, 0.02, 0.30, label=f"{month}, EMC %", required=False)
-        patterns = [(key, one.name) for key, one in climate.patterns().items()]
+        patterns = [(key, pattern.name) for key, pattern in climate.patterns().items()]
         temperatures = [(ROOM_TEMPERATURE, f"a room at {write_temperature(HEATED_TO_C, self.system)}"), *patterns]
         self.fields["like"] = forms.ChoiceField(
             label="Temperatures of", required=False, choices=temperatures if self.place.traits.is_a_room else patterns,

@@ -153,7 +153,7 @@ class Normals(Versioned, WorkshopRow):
             )
         ]
 
-    def told_overtaken(self) -> str:
+    def overtaken_words(self) -> str:
         return "Somebody else has given this place a year meanwhile."
 
     @property

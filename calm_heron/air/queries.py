@@ -61,9 +61,9 @@ def recent_readings(place: Place, limit: int = 60) -> QuerySet[AirReading]:
 def latest_of_each(workshop: Workshop) -> list[tuple[Place, AirReading | None]]:
     """Every place with its newest reading, in two queries."""
     newest = AirReading.objects.filter(place=OuterRef("pk")).order_by("-at").values("pk")[:1]
-    found = list(places(workshop).annotate(newest=Subquery(newest)))
-    readings = AirReading.objects.in_bulk([place.newest for place in found if place.newest])
-    return [(place, readings.get(place.newest)) for place in found]
+    result = list(places(workshop).annotate(newest=Subquery(newest)))
+    readings = AirReading.objects.in_bulk([place.newest for place in result if place.newest])
+    return [(place, readings.get(place.newest)) for place in result]
 
 
 def levels(workshop: Workshop, only: Place | None = None) -> dict[int, Level]:
@@ -87,11 +87,11 @@ def levels(workshop: Workshop, only: Place | None = None) -> dict[int, Level]:
 
 def _with_emc(rows) -> list[dict]:
     """Rows of felt air with the EMC that each means."""
-    found = list(rows)
-    if not found:
+    result = list(rows)
+    if not result:
         return []
-    meant = sorption.emc(*(np.clip([row[name] for row in found], *limits) for name, limits in _POSSIBLE.items()))
-    return [{**row, "emc": float(one)} for row, one in zip(found, meant, strict=True)]
+    meant = sorption.emc(*(np.clip([row[name] for row in result], *limits) for name, limits in _POSSIBLE.items()))
+    return [{**row, "emc": float(one)} for row, one in zip(result, meant, strict=True)]
 
 
 _POSSIBLE = {"temperature": sorption.TEMPERATURE_C, "humidity": (0.0, 1.0)}

@@ -37,37 +37,37 @@ def air(request: HttpRequest) -> HttpResponse:
 @in_workshop(write=Role.HELPER)
 def place(request: HttpRequest, place_id: int) -> HttpResponse:
     """One place: what will wood come to here? And the form for today's air."""
-    found = get_object_or_404(Place.objects.of(request.workshop), pk=place_id)
-    form = AirForm(request.POST or None, membership=request.membership, place=found)
+    result = get_object_or_404(Place.objects.of(request.workshop), pk=place_id)
+    form = AirForm(request.POST or None, membership=request.membership, place=result)
     if form.is_valid():
 
         def do() -> str:
             cleaned = form.cleaned_data
-            actions.record_air(request.membership, found, cleaned["temperature"], cleaned["humidity"], hygrometer=cleaned["hygrometer"])
-            return reverse("place", args=[request.workshop.slug, found.pk])
+            actions.record_air(request.membership, result, cleaned["temperature"], cleaned["humidity"], hygrometer=cleaned["hygrometer"])
+            return reverse("place", args=[request.workshop.slug, result.pk])
 
         return once(request, do)
-    readings = list(queries.recent_readings(found))
+    readings = list(queries.recent_readings(result))
     newest = readings[0] if readings else None
-    known = queries.known_year(found)
+    known = queries.known_year(result)
     trail = [(reading.temperature_c, reading.relative_humidity) for reading in readings[1:]]
     page = {
-        "place": found,
+        "place": result,
         "form": form,
         "readings": readings,
         "newest": newest,
-        "level": queries.level(found),
+        "level": queries.level(result),
         "hysteresis": sorption.hysteresis_band(newest.temperature_c, newest.relative_humidity) if newest else None,
         "moist": Air(newest.temperature_c, newest.relative_humidity) if newest else None,
         "slope": sorption.slope(newest.temperature_c, newest.relative_humidity) * 0.01 if newest else None,
         "humidity_for": _humidity_for(newest.temperature_c) if newest else [],
         "extrapolated": newest and sorption.is_extrapolated(newest.temperature_c),
         "charts": drawings.air_charts(
-            [(found.name, newest.temperature_c, newest.relative_humidity)] if newest else [], request.workshop.system, trail, _loop(known)
+            [(result.name, newest.temperature_c, newest.relative_humidity)] if newest else [], request.workshop.system, trail, _loop(known)
         ),
         **_year_shown(known.climate if known else None),
         "known": known,
-        "compared": queries.compared(found),
+        "compared": queries.compared(result),
         "instruments": form.fields["hygrometer"].queryset.exists(),
     }
     return render(request, "air/place.html", page, status=422 if form.errors else 200)
@@ -89,18 +89,18 @@ def new_place(request: HttpRequest) -> HttpResponse:
 
 @in_workshop(write=Role.MAKER)
 def change_place(request: HttpRequest, place_id: int) -> HttpResponse:
-    found = get_object_or_404(Place.objects.of(request.workshop), pk=place_id)
-    form = PlaceForm(request.POST or None, membership=request.membership, place=found)
+    result = get_object_or_404(Place.objects.of(request.workshop), pk=place_id)
+    form = PlaceForm(request.POST or None, membership=request.membership, place=result)
     if form.is_valid():
         changes = {name: form.cleaned_data[name] for name in ("name", "kind", "rh_tolerance")}
 
         def do() -> str:
-            actions.change_place(request.membership, found, form.cleaned_data["version"] or 0, **changes)
-            return reverse("place", args=[request.workshop.slug, found.pk])
+            actions.change_place(request.membership, result, form.cleaned_data["version"] or 0, **changes)
+            return reverse("place", args=[request.workshop.slug, result.pk])
 
-        if answer := once_or_again(request, form, do, changing=found):
+        if answer := once_or_again(request, form, do, changing=result):
             return answer
-    return render(request, "air/place_form.html", {"form": form, "place": found}, status=422 if form.errors else 200)
+    return render(request, "air/place_form.html", {"form": form, "place": result}, status=422 if form.errors else 200)
 
 
 def _humidity_for(temperature_c: float) -> list[tuple[float, float]]:

@@ -6,7 +6,7 @@ from datetime import date, timedelta
 
 import numpy as np
 
-from calm_heron.drying.words import RiskTold
+from calm_heron.drying.words import RiskDescription
 from calm_heron.site.drawing import BREAK, MoistureScale, Scale, Tick, band, moisture_ticks, path, spread_labels, tenth
 from calm_heron.site.numbers import points
 from calm_heron.site.ramp import colour
@@ -90,7 +90,7 @@ def course(
     series: AirSeries,
     start: date,
     past: list[tuple[date, float]],
-    risks: list[RiskTold],
+    risks: list[RiskDescription],
     today: date,
     frame: Frame = WIDE,
 ) -> Course:
@@ -176,13 +176,13 @@ def _inside(history: History, x: Scale, frame: Frame) -> list[tuple[str, str]]:
     # Steps of a point where wood moves, coarser where it only loses free water.
     steps = np.where(grid < 0.32, np.round(grid, 2), np.round(grid / 0.04) * 0.04)
     wide, high = (right - left) / frame.columns, INSIDE_HEIGHT / 2 / DEPTHS
-    found: dict[str, list[str]] = {}
+    result: dict[str, list[str]] = {}
     for row in range(DEPTHS):
         edges = np.flatnonzero(np.diff(steps[row])) + 1
         for begin, end in zip([0, *edges], [*edges, frame.columns], strict=True):
             run = f"M{left + begin * wide:.1f} {TOP + row * high:.1f}h{(end - begin) * wide + 0.6:.1f}v{high + 0.6:.1f}h{-(end - begin) * wide - 0.6:.1f}z"
-            found.setdefault(colour(float(steps[row, begin])), []).append(run)
-    return [(shade, "".join(runs)) for shade, runs in found.items()]
+            result.setdefault(colour(float(steps[row, begin])), []).append(run)
+    return [(shade, "".join(runs)) for shade, runs in result.items()]
 
 
 def _saturation_line(history: History, x: Scale) -> str:
@@ -223,14 +223,14 @@ class Month:
     height: str
     name: str
     days: str
-    told: str
+    words: str
     start: date
     chosen: bool
     never: bool
 
 
 @dataclass(frozen=True)
-class Strip:
+class MonthStrip:
     """The twelve start months, from January on; ``name`` is the class that shows it."""
 
     name: str
@@ -246,14 +246,14 @@ class Strip:
 STRIP_HEIGHT, STRIP_TOP, STRIP_BASE = 118, 22, 88
 
 
-def strips(answer: Answer, start: date, today: date, frames: tuple[Frame, ...]) -> list[Strip]:
+def month_strips(answer: Answer, start: date, today: date, frames: tuple[Frame, ...]) -> list[MonthStrip]:
     """The strip for each of the frames; none where no month makes a difference."""
     if answer.already or not np.isfinite(answer.month_days).any():
         return []
-    return [strip(answer, start, today, frame) for frame in frames]
+    return [month_strip(answer, start, today, frame) for frame in frames]
 
 
-def strip(answer: Answer, start: date, today: date, frame: Frame) -> Strip:
+def month_strip(answer: Answer, start: date, today: date, frame: Frame) -> MonthStrip:
     """Columns as high as the drying is long."""
     width = frame.strip
     days = np.array(answer.month_days)
@@ -272,15 +272,22 @@ def strip(answer: Answer, start: date, today: date, frame: Frame) -> Strip:
                 height=tenth(height),
                 name=f"{begin:%b}",
                 days="–" if never else f"{days[k]:.0f}",
-                told=f"Begin in {begin:%B}: " + ("not reached" if never else f"{days[k]:.0f} days"),
+                words=f"Begin in {begin:%B}: " + ("not reached" if never else f"{days[k]:.0f} days"),
                 start=begin,
                 chosen=begin.month == start.month,
                 never=never,
             )
         )
-    told = ", ".join(f"{month.name} {month.days}" for month in months)
-    return Strip(
-        frame.name, width, STRIP_HEIGHT, STRIP_BASE, tenth(column), tenth(column * 0.84), months, f"Days from each start month: {told}."
+    described = ", ".join(f"{month.name} {month.days}" for month in months)
+    return MonthStrip(
+        frame.name,
+        width,
+        STRIP_HEIGHT,
+        STRIP_BASE,
+        tenth(column),
+        tenth(column * 0.84),
+        months,
+        f"Days from each start month: {described}.",
     )
 
 

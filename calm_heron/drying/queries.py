@@ -83,9 +83,9 @@ def surroundings(
     if not method.core.outdoors:
         return _held(method, asked)
     pattern = climate.patterns().get(where) or climate.pattern(USUAL_PATTERN)
-    found = setting(method.core, pattern.year.starting(begin), **asked)
+    result = setting(method.core, pattern.year.starting(begin), **asked)
     return Surroundings(
-        found, method, f"the pattern “{pattern.name.lower()}”", f"a climate pattern of our own: {pattern.words}", outdoors=True
+        result, method, f"the pattern “{pattern.name.lower()}”", f"a climate pattern of our own: {pattern.words}", outdoors=True
     )
 
 

@@ -157,7 +157,7 @@ def asked(workshop: Workshop, typed: dict, piece: Piece | None, known: PieceMois
         queries.with_own_pace(figures, log.learned), answers.as_slab_of_log_m(thickness) if of_a_log else thickness, start,
         typed["target"] or (AIR_DRY if around.outdoors else INDOORS), around.setting,
         width_m=None if of_a_log else typed["width_m"], length_m=typed["length_m"], ends_open=typed["ends"] != "sealed",
-        start_doubt=_start_uncertainty(start, known if as_read else None, figures),
+        start_uncertainty=_start_uncertainty(start, known if as_read else None, figures),
     )  # fmt: skip
     return Asked(species, figures, around, question, log, thickness, start_date, typed["ends"] == "sealed", as_read)
 

@@ -57,7 +57,7 @@ def ready_by(piece: Piece, place: Place | None, use: Use, given: Answer) -> dict
     target = verdict.target + (allowed if verdict.difference > 0 else -allowed)
     question = Question(
         paced, piece.thickness_m, board.mean, max(target, 0.01), around.setting, width_m=piece.width_m,
-        start_doubt=questions.uncertainty_of_reading(board),
+        start_uncertainty=questions.uncertainty_of_reading(board),
     )  # fmt: skip
     answer = answers.answer(question, runs=RUNS)
     if answer.already:

@@ -77,19 +77,21 @@ def _answered(asked: Asked, system: System, frames: tuple[drawings.Frame, ...]) 
     """Everything the page shows of one answer."""
     answer = answers.answer(asked.question)
     risks = questions.risks_of(asked, answer)
-    told_risks = [words.risk_told(risk, system, asked.around.method) for risk in risks if risk.level in RISKS_MARKED]
+    risks_described = [words.describe_risk(risk, system, asked.around.method) for risk in risks if risk.level in RISKS_MARKED]
     today, log, series = queries.today(), asked.log, asked.around.setting.series
     past = list(zip(log.days, log.moistures, strict=True)) if asked.start_date <= today else []
     return {
         "asked": asked,
         "wanted": percent(asked.target),
         "answer": answer,
-        "told": words.told(answer, asked.start, asked.target, asked.start_date, asked.around, told_risks),
-        "risks": told_risks,
+        "described": words.describe(answer, asked.start, asked.target, asked.start_date, asked.around, risks_described),
+        "risks": risks_described,
         "low_risks": [words.NAMES[risk.kind].lower() for risk in risks if risk.level is RiskLevel.LOW],
         "risks_unknown": not risks,
-        "courses": [drawings.course(answer, asked.target, series, asked.start_date, past, told_risks, today, frame) for frame in frames],
-        "strips": drawings.strips(answer, asked.start_date, today, frames) if asked.around.method.core.outdoors else [],
+        "courses": [
+            drawings.course(answer, asked.target, series, asked.start_date, past, risks_described, today, frame) for frame in frames
+        ],
+        "strips": drawings.month_strips(answer, asked.start_date, today, frames) if asked.around.method.core.outdoors else [],
         "table": drawings.table(answer.history, asked.start_date),
         "learned": log.learned,
         "flags": [words.FLAGS[flag] for flag in log.learned.flags] if log.learned else [],

@@ -49,7 +49,7 @@ def on(start: date, days: float) -> str:
 
 
 @dataclass(frozen=True)
-class Told:
+class Description:
     """What the page says. ``word`` is the large answer, ``band`` the smaller one beside it."""
 
     word: str
@@ -58,14 +58,20 @@ class Told:
     next_step: str
 
 
-def told(answer: Answer, start_moisture: float, target: float, start: date, around: Surroundings, risks: list["RiskTold"]) -> Told:
+def describe(
+    answer: Answer, start_moisture: float, target: float, start: date, around: Surroundings, risks: list["RiskDescription"]
+) -> Description:
     """The answer in words; the gravest of the risks, where it is likely, is the next thing to see to."""
     where = _where(around)
     if answer.already:
         if start_moisture < target:
             reason = f"At {percent(start_moisture)} it is drier than the {percent(target)} wanted, and {around.name} would not bring it up."
-            return Told("It is drier already", "", reason, "Ask for a lower moisture, or choose a damper place to see how it takes up.")
-        return Told("It is there", "", f"It is at {percent(start_moisture)}, and that is what is wanted.", "Nothing needs to happen.")
+            return Description(
+                "It is drier already", "", reason, "Ask for a lower moisture, or choose a damper place to see how it takes up."
+            )
+        return Description(
+            "It is there", "", f"It is at {percent(start_moisture)}, and that is what is wanted.", "Nothing needs to happen."
+        )
     if not np.isfinite(answer.days):
         return _never(answer, target, around, where)
     verb = "comes down" if start_moisture > target else "comes up"
@@ -76,7 +82,7 @@ def told(answer: Answer, start_moisture: float, target: float, start: date, arou
         else f"the quickest of ten boards by {on(start, answer.low)}, the slowest not within {LONGEST_YEARS} years."
     )
     band = band_of(answer.days, answer.low, answer.high)
-    return Told(span(answer.days).capitalize(), band, reason, _next(answer, start_moisture, around, risks))
+    return Description(span(answer.days).capitalize(), band, reason, _next(answer, start_moisture, around, risks))
 
 
 def _where(around: Surroundings) -> str:
@@ -86,7 +92,7 @@ def _where(around: Surroundings) -> str:
     return (around.method.at_a_yard if around.outdoors else "In {place}").format(place=around.name)
 
 
-def _never(answer: Answer, target: float, around: Surroundings, where: str) -> Told:
+def _never(answer: Answer, target: float, around: Surroundings, where: str) -> Description:
     lowest = answer.lowest_month_emc
     if answer.why_not is WhyNot.BELOW_EVERY_MONTH:
         reason = (
@@ -98,18 +104,18 @@ def _never(answer: Answer, target: float, around: Surroundings, where: str) -> T
             if not around.method.is_heated
             else f"Ask for {percent(lowest + 0.01)} or more, or a drier room."
         )
-        return Told("Not reached", "", reason, step)
+        return Description("Not reached", "", reason, step)
     if answer.why_not is WhyNot.BELOW_THE_WOOD:
         reason = (
             f"{where} the air reaches {percent(target)} for a part of the year only, and wood of this thickness does not follow it that "
             "far before the season turns."
         )
-        return Told("Not reached", "", reason, "Thinner stock would make it; so would a warmer or drier place.")
+        return Description("Not reached", "", reason, "Thinner stock would make it; so would a warmer or drier place.")
     reason = f"{where} it is on its way, but not there within {LONGEST_YEARS} years."
-    return Told(f"Over {LONGEST_YEARS} years", "", reason, "Saw it thinner, or dry it in a warmer place.")
+    return Description(f"Over {LONGEST_YEARS} years", "", reason, "Saw it thinner, or dry it in a warmer place.")
 
 
-def _next(answer: Answer, start_moisture: float, around: Surroundings, risks: list["RiskTold"]) -> str:
+def _next(answer: Answer, start_moisture: float, around: Surroundings, risks: list["RiskDescription"]) -> str:
     if risks and risks[0].level is RiskLevel.HIGH:
         are = "are" if risks[0].name.startswith("Checks") else "is"
         return f"{risks[0].name} {are} likely. {risks[0].advice}"
@@ -122,20 +128,18 @@ def _next(answer: Answer, start_moisture: float, around: Surroundings, risks: li
     return "Read it again in a few weeks: its own log makes this date surer."
 
 
-def basis(figures: Figures, one: Species) -> str:
+def basis(figures: Figures, species: Species) -> str:
     """On what the species' pace stands, for the working."""
-    if figures.basis == "fitted" and one.air_dry_days:
-        low, high = one.air_dry_days
-        return (
-            f"fitted to the {low:.0f} to {high:.0f} days in which 1-in {one.common_name} is said to dry to 20 % in the yard (FPL-GTR-117)"
-        )
+    if figures.basis == "fitted" and species.air_dry_days:
+        low, high = species.air_dry_days
+        return f"fitted to the {low:.0f} to {high:.0f} days in which 1-in {species.common_name} is said to dry to 20 % in the yard (FPL-GTR-117)"
     if figures.basis == "relative":
         return f"that of a near relative, {figures.stands_on.replace('_', ' ')}: no figure of its own is at hand"
     return "estimated from its specific gravity and kind of wood: no drying days are published for it, so the band is wide"
 
 
 @dataclass(frozen=True)
-class RiskTold:
+class RiskDescription:
     """A risk for the page: its name, how likely it is, the cause, what to do, and the day it is marked at."""
 
     name: str
@@ -156,11 +160,11 @@ NAMES = {
 }
 
 
-def risk_told(risk: Risk, system: units.System, method: DryingMethod) -> RiskTold:
+def describe_risk(risk: Risk, system: units.System, method: DryingMethod) -> RiskDescription:
     """One risk in words, with what helps by the method that dries the wood."""
     cause, advice = _SENTENCES[risk.kind](risk, system)
     day = risk.worst_day if risk.since_day is None else risk.since_day
-    return RiskTold(NAMES[risk.kind], risk.level, risk.worst, cause, method.advice.get(risk.kind, advice), day)
+    return RiskDescription(NAMES[risk.kind], risk.level, risk.worst, cause, method.advice.get(risk.kind, advice), day)
 
 
 def _day(risk: Risk) -> str:

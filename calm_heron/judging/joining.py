@@ -10,7 +10,8 @@ from calm_heron.measuring.models import PieceMoisture, Reading
 from calm_heron.site.numbers import distance, figure, points
 from calm_heron.stock.models import Piece
 from wood.errors import NotKnown
-from wood.judging.readiness import State, alike
+from wood.judging.comparison import compare_boards
+from wood.judging.readiness import State
 from wood.movement import shrinkage
 from wood.movement.shrinkage import Shrinkage
 from wood.units import INCH, INCH_M, METRIC, System, write_length
@@ -66,22 +67,22 @@ def joined(one: Piece, other: Piece, about: Chosen, system: System) -> Joined:
     first, second = rows[one.pk].estimate(), rows[other.pk].estimate()
     same_meter = one.species_key == other.species_key and _one_meter(one, other)
     tolerance = about.use.tolerance
-    found = alike(first, second, tolerance, same_meter=same_meter)
+    result = compare_boards(first, second, tolerance, same_meter=same_meter)
     apart = (
-        f"{one.tag} is at {points(first.mean)} %, {other.tag} at {points(second.mean)} %: {distance(found.difference)} points apart, "
-        f"give or take {points(found.uncertainty)}; {about.use.name.lower()} allows {figure(tolerance)} between joined pieces."
+        f"{one.tag} is at {points(first.mean)} %, {other.tag} at {points(second.mean)} %: {distance(result.difference)} points apart, "
+        f"give or take {points(result.uncertainty)}; {about.use.name.lower()} allows {figure(tolerance)} between joined pieces."
     )
     if same_meter:
         apart += " Both were read with one meter, so its own error falls out."
     steps = {
         State.READY: "Joint and glue them. Within a day of each other, for planed edges move first.",
         State.CLOSE: "Leave both on stickers in one room and read them again in a week.",
-        State.WAIT: f"Let {(one if found.difference > 0 else other).tag}, the wetter one, dry on beside the other; joined now, the joint would open or step as it does.",
+        State.WAIT: f"Let {(one if result.difference > 0 else other).tag}, the wetter one, dry on beside the other; joined now, the joint would open or step as it does.",
         State.CANNOT_TELL: "Read both in more places with one meter; then only their difference counts.",
     }
-    if found.state is State.CANNOT_TELL and one.species_key != other.species_key:
-        steps[found.state] = "The meter’s doubt differs from species to species. Make an oven test on a section of each, or weigh both."
-    return Joined(found.state, apart, steps[found.state], moves, movement)
+    if result.state is State.CANNOT_TELL and one.species_key != other.species_key:
+        steps[result.state] = "The meter’s doubt differs from species to species. Make an oven test on a section of each, or weigh both."
+    return Joined(result.state, apart, steps[result.state], moves, movement)
 
 
 def _one_meter(one: Piece, other: Piece) -> bool:
@@ -115,16 +116,16 @@ def _movement(one: Piece, other: Piece, rows: dict, about: Chosen, system: Syste
     settling, swing = (settles_one, settles_other), (swings_one, swings_other) if year else None
     moves = Moves(settling, swing)
     first, second = (_signed(change, system) for change in settling)
-    told = (
+    text = (
         f"As a panel {write_length(panel, system)} wide: settling to {points(goal)} %, {one.tag} changes by {first} "
         f"and {other.tag} by {second}."
     )
     if swing:
         through = " and ".join(write_length(abs(change), system) for change in swing)
-        told += f" Through the year of {about.place.name}, {points(low)} to {points(high)} %, by {through}."
+        text += f" Through the year of {about.place.name}, {points(low)} to {points(high)} %, by {through}."
     if moves.difference > LARGE_DIFFERENCE * panel:
-        told += " That is more than a glued width bears for long; let them move apart, in a frame or a tongue."
-    return moves, told
+        text += " That is more than a glued width bears for long; let them move apart, in a frame or a tongue."
+    return moves, text
 
 
 def _change(figures: Shrinkage, ring_angle_deg: float, start: float, end: float) -> float:

@@ -10,21 +10,21 @@ def _use(key: str) -> str:
 
 
 def _judged(data, system: System) -> str:
-    told = f"{data['subject']} for {data['place'] + ', ' if data['place'] else ''}{_use(data['use'])}: {data['state']}."
+    text = f"{data['subject']} for {data['place'] + ', ' if data['place'] else ''}{_use(data['use'])}: {data['state']}."
     if "target" not in data:
-        return told
+        return text
     side = "above" if data["difference"] >= 0 else "below"
     return (
-        f"{told} At {bounded(data['moisture'], data['bound'])} % it lay {distance(data['difference'])} points {side} "
+        f"{text} At {bounded(data['moisture'], data['bound'])} % it lay {distance(data['difference'])} points {side} "
         f"{points(data['target'])} %, give or take {points(data['uncertainty'])}."
     )
 
 
 def _uses(data, system: System) -> str:
-    told = [
+    text = [
         f"{_use(key)} {', '.join(f'{name} {typed(figure)} %' for name, figure in figures.items())}" for key, figures in data["uses"].items()
     ]
-    return f"How close uses must be: {'; '.join(told) or 'as usual'}"
+    return f"How close uses must be: {'; '.join(text) or 'as usual'}"
 
 
 LOG = {

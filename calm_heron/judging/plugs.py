@@ -53,15 +53,15 @@ def judged(page: Mapping) -> dict | None:
     if not piece.traits.is_judged:
         return None
     about = about_of(page["question"])
-    found = queries.judged(piece, about.place, about.use)
-    given = words.answer(found)
+    result = queries.judged(piece, about.place, about.use)
+    given = words.answer(result)
     what = "lot" if piece.is_lot else piece.traits.name
     return {
         "about": about,
         "place": about.place,
         "use": about.use,
         "answer": given,
-        "gauge": drawings.gauge(found.verdict, found.estimate, what) if isinstance(found, Judged) else None,
+        "gauge": drawings.gauge(result.verdict, result.estimate, what) if isinstance(result, Judged) else None,
     }
 
 
@@ -77,15 +77,15 @@ def lot(page: Mapping) -> dict | None:
     if not piece.is_lot:
         return None
     progress = queries.lot_progress(piece, use)
-    told = words.lot_told(progress.mean, progress.next_part, progress.odd, use)
-    return {"progress": progress, "told": told, "sample_form": SampleForm(membership=page["membership"])}
+    described = words.describe_lot(progress.mean, progress.next_part, progress.odd, use)
+    return {"progress": progress, "described": described, "sample_form": SampleForm(membership=page["membership"])}
 
 
 def ready(page: Mapping) -> dict:
     """The pieces that are ready, nearest to the level first."""
     ids = page["overview"].ids.get(State.READY, [])
-    found = Piece.objects.of(page["workshop"]).select_related("moisture", "place").in_bulk(ids)
-    return {"ready": [found[one] for one in ids if one in found]}
+    result = Piece.objects.of(page["workshop"]).select_related("moisture", "place").in_bulk(ids)
+    return {"ready": [result[one] for one in ids if one in result]}
 
 
 def shop_air(page: Mapping) -> dict:
@@ -129,7 +129,7 @@ PIECE_ACTIONS.add(
     PieceAction(
         90,
         "Join it with another?",
-        lambda piece: f"{reverse('alike', args=[piece.workshop.slug])}?{urlencode({'one': piece.tag})}",
+        lambda piece: f"{reverse('compare', args=[piece.workshop.slug])}?{urlencode({'one': piece.tag})}",
         applies=lambda piece: piece.traits.is_judged,
         style="",
     )

@@ -158,16 +158,16 @@ def overview(workshop: Workshop, wanted: Target | None, use: Use) -> Overview:
     column = {name: unpacked(one) for name, one in packed.items()}
     ids, judged = column["ids"].astype(int), column["judged"] == 1
     unread = np.sort(ids[np.isnan(column["mean"])])[::-1]
-    found = Overview(wanted, int(judged.sum()), unread[:SHOWN_OF_EACH].tolist())
+    result = Overview(wanted, int(judged.sum()), unread[:SHOWN_OF_EACH].tolist())
     code, distance = _coded(column, wanted, use)
     for position, state in enumerate(CODES):
         members = np.flatnonzero((code == position) & judged)
-        found.counts[state] = len(members)
+        result.counts[state] = len(members)
         # The nearest to the level first: those are the next to become ready. What nobody read lately is not near anything.
         members = members[~np.isnan(distance[members])]
         members = members[np.argsort(np.abs(distance[members]), kind="stable")]
-        found.ids[state] = ids[members[:SHOWN_OF_EACH]].tolist()
-    return found
+        result.ids[state] = ids[members[:SHOWN_OF_EACH]].tolist()
+    return result
 
 
 def _coded(column: dict[str, np.ndarray], wanted: Target | None, use: Use) -> tuple[np.ndarray, np.ndarray]:
@@ -213,7 +213,7 @@ def states_of(pieces: Sequence[Piece], wanted: Target | None, use: Use) -> dict[
 
 def in_states(workshop: Workshop, pieces: QuerySet[Piece], states: set[State], wanted: Target | None, use: Use) -> QuerySet[Piece]:
     """Those of a workshop's pieces whose verdict is one of ``states``, by tag; a subfloor has none."""
-    rows = list(pieces.exclude(kind__in=NOT_JUDGED).order_by().annotate(**{f"the_{name}": one for name, one in COLUMNS.items()}).values_list(
+    rows = list(pieces.exclude(kind__in=NOT_JUDGED).order_by().annotate(**{f"the_{name}": column for name, column in COLUMNS.items()}).values_list(
         "pk", *(f"the_{name}" for name in COLUMNS)
     ))  # fmt: skip
     table = np.array([row[1:] for row in rows], dtype=float).reshape(-1, len(COLUMNS))
@@ -245,9 +245,9 @@ def lot_progress(lot: Piece, use: Use) -> LotProgress:
     # Boards beyond the meter's range decide by themselves; a mean is only of what was measured.
     measured = [board for board in boards if not board.estimate.bound]
     values = [board.mean for board in measured]
-    found = lots.lot_mean(values, [board.part for board in measured], use.tolerance / 2, lot.count) if measured else None
+    result = lots.lot_mean(values, [board.part for board in measured], use.tolerance / 2, lot.count) if measured else None
     odd = [measured[i].name for i in lots.odd_ones(values)]
-    return LotProgress(samples, found, odd, lots.read_next_in([board.part for board in boards]))
+    return LotProgress(samples, result, odd, lots.read_next_in([board.part for board in boards]))
 
 
 @dataclass(frozen=True)
@@ -267,7 +267,7 @@ def read_next(workshop: Workshop, found: Overview, limit: int = 6) -> list[ReadN
     rows = list(PieceMoisture.objects.of(workshop).filter(piece_id__in=open_ids[:limit]).select_related("piece__place"))
     rows.sort(key=lambda row: open_ids.index(row.piece_id))
     wanted += [ReadNext(row.piece, "its verdict is open", row.at) for row in rows]
-    seen = {one.piece.pk for one in wanted}
+    seen = {entry.piece.pk for entry in wanted}
     oldest = PieceMoisture.objects.of(workshop).select_related("piece__place").order_by("at")[: limit * 4]
     old = [row for row in oldest if row.piece.status == Status.IN_STOCK]
     wanted += [ReadNext(row.piece, "read longest ago", row.at) for row in old if row.piece_id not in seen]

@@ -20,7 +20,7 @@ SUBFLOOR_GOOD_FOR = timedelta(days=30)
 
 @dataclass(frozen=True)
 class Target:
-    """A moisture ± its doubt (fractions), and where it comes from in words: ``of`` as in “8.1 % of Bench room”, ``basis`` for the working.
+    """A moisture ± its uncertainty (fractions), and where it comes from in words: ``of`` as in “8.1 % of Bench room”, ``basis`` for the working.
 
     ``weaker`` names the instrument behind it; ``stale`` that it is too old to trust; ``level`` is the place's, where that is what counts.
     """
@@ -29,7 +29,7 @@ class Target:
     tolerance: float
     of: str
     basis: str
-    doubt: str
+    uncertainty_basis: str
     weaker: str
     days: int = 0
     last_at: datetime | None = None
@@ -49,8 +49,10 @@ def target(place: Place | None, use: Use) -> Target | None:
     if level is None:
         return None
     days = f"mean EMC of {level.days} day{'s' if level.days != 1 else ''}"
-    doubt = "its tolerance through the slope of the sorption curve"
-    return Target(level.emc, level.tolerance, place.name, days, doubt, "hygrometer", level.days, level.last_at, level.stale, level)
+    uncertainty_basis = "its tolerance through the slope of the sorption curve"
+    return Target(
+        level.emc, level.tolerance, place.name, days, uncertainty_basis, "hygrometer", level.days, level.last_at, level.stale, level
+    )
 
 
 def _subfloor(place: Place) -> Target | None:
@@ -62,13 +64,13 @@ def _subfloor(place: Place) -> Target | None:
     fresh = [row for row in rows if row.at > timezone.now() - SUBFLOOR_GOOD_FOR]
     read = fresh or rows
     # One piece stands for the whole floor with the spots it was read in; of several, each is a part of it.
-    found = read[0].estimate() if len(read) == 1 else estimate_lot([Board(row.estimate()) for row in read])
-    if found is None or found.bound or found.mean > 0.4:
+    result = read[0].estimate() if len(read) == 1 else estimate_lot([Board(row.estimate()) for row in read])
+    if result is None or result.bound or result.mean > 0.4:
         return None
     basis = f"{len(read)} subfloor piece{'s' if len(read) != 1 else ''} read"
     return Target(
-        found.mean,
-        found.uncertainty,
+        result.mean,
+        result.uncertainty,
         f"the subfloor in {place.name}",
         basis,
         "meter and few spots",

@@ -6,7 +6,7 @@ from calm_heron.judging import views
 
 urlpatterns = [
     path("stock/<str:tag>/judge/", views.keep_judgement, name="keep_judgement"),
-    path("alike/", views.alike, name="alike"),
+    path("compare/", views.compare, name="compare"),
     path("aim/", views.set_aim, name="set_aim"),
     path("uses/", views.uses, name="uses"),
 ]

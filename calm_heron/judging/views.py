@@ -19,7 +19,7 @@ from wood.uses import Against
 
 
 @in_workshop()
-def alike(request: HttpRequest) -> HttpResponse:
+def compare(request: HttpRequest) -> HttpResponse:
     """Whether two pieces or lots are close enough to be joined, and how differently they will move."""
     about = queries.chosen(request.workshop, request.GET)
     named = [request.GET.get(name, "").strip()[:40] for name in ("one", "other")]
@@ -29,22 +29,22 @@ def alike(request: HttpRequest) -> HttpResponse:
         page |= {"one": pieces[0], "other": pieces[1], "answer": joining.joined(*pieces, about, request.workshop.system)}
     elif all(pieces):
         page["same"] = True
-    return render(request, "judging/alike.html", page)
+    return render(request, "judging/comparison.html", page)
 
 
 @require_POST
 @in_workshop(write=Role.HELPER)
 def keep_judgement(request: HttpRequest, tag: str) -> HttpResponse:
-    found = piece_or_404(request, tag)
-    about = queries.chosen(request.workshop, request.POST, found)
-    verdict = queries.judged(found, about.place, about.use)
+    result = piece_or_404(request, tag)
+    about = queries.chosen(request.workshop, request.POST, result)
+    verdict = queries.judged(result, about.place, about.use)
     if verdict.target is None:
         raise Http404
 
     def do() -> str:
-        actions.keep_judgement(request.membership, found, verdict)
+        actions.keep_judgement(request.membership, result, verdict)
         question = {"place": about.place.pk} if about.place else {}
-        return reverse("piece", args=[request.workshop.slug, found.tag]) + "?" + urlencode(question | {"use": about.use.key})
+        return reverse("piece", args=[request.workshop.slug, result.tag]) + "?" + urlencode(question | {"use": about.use.key})
 
     messages.success(request, "Kept in the log.")
     return once(request, do)

@@ -14,7 +14,7 @@ from wood.uses import FRAMING, PLANK_FLOOR, STRIP_FLOOR, TURNING, Against, Use
 
 # Wood is air dried to about 20 % before it goes indoors (Air Drying of Lumber, FPL-GTR-117).
 INDOORS_FROM = 0.20
-Told = tuple[str, str]
+Sentences = tuple[str, str]
 
 
 @dataclass(frozen=True)
@@ -43,7 +43,7 @@ def answer(found: Judged | NotJudged) -> Answer:
     return Answer(found.state, reason, step, found.verdict, found.estimate, found.target)
 
 
-MISSING: dict[Missing, Told] = {
+MISSING: dict[Missing, Sentences] = {
     Missing.NO_PLACE: (
         "No place is known yet that the wood should settle to.",
         "Add the room it will live in under Air, and read its temperature and humidity.",
@@ -78,7 +78,7 @@ MISSING: dict[Missing, Told] = {
 }
 
 
-def _missing(found: NotJudged) -> Told:
+def _missing(found: NotJudged) -> Sentences:
     reason, step = MISSING[found.missing]
     figures = {
         "place": found.asked.where,
@@ -97,14 +97,14 @@ def basis_of(board: Estimate, piece: Piece) -> str:
     """On what the moisture of a piece or lot stands."""
     readings = _several(board.count, "board" if piece.is_lot else "reading")
     if board.bound:
-        told = f"{readings} beyond what the meter can measure"
+        text = f"{readings} beyond what the meter can measure"
     elif board.by_weight:
-        told = "by weight"
+        text = "by weight"
     else:
-        told = f"mean of {readings}"
+        text = f"mean of {readings}"
         if board.gradient is not None:
-            told += ", with the core reading as a parabola through the thickness"
-    return f"{told}; {board.left_out} left out" if board.left_out else told
+            text += ", with the core reading as a parabola through the thickness"
+    return f"{text}; {board.left_out} left out" if board.left_out else text
 
 
 IN_STACK = {
@@ -115,25 +115,25 @@ IN_STACK = {
 
 
 @dataclass(frozen=True)
-class LotTold:
+class LotDescription:
     """How far the reading of a lot has come, and the boards that are far from the others."""
 
     next: str
     odd: str
 
 
-def lot_told(mean: LotMean | None, next_part: str, odd: list[str], use: Use) -> LotTold:
+def describe_lot(mean: LotMean | None, next_part: str, odd: list[str], use: Use) -> LotDescription:
     """What to read next in a lot, until it is sure enough for the use."""
     stray = f"Odd: {', '.join(odd)}, far from the others; read again, and part from the lot what stands." if odd else ""
     if mean is not None and mean.more == 0 and not mean.unread:
-        return LotTold(f"Sure enough for {use.name.lower()}: more boards would change little.", stray)
-    told = f"Read next {IN_STACK[Stratum(next_part)]}, on both its ends a foot in, and in its middle."
+        return LotDescription(f"Sure enough for {use.name.lower()}: more boards would change little.", stray)
+    text = f"Read next {IN_STACK[Stratum(next_part)]}, on both its ends a foot in, and in its middle."
     if mean is not None and mean.more:
         sure = f"± {figure(use.tolerance / 2)}"
-        told += f" About {_several(mean.more, 'more board')}, if they scatter like these, make it sure to {sure}."
+        text += f" About {_several(mean.more, 'more board')}, if they scatter like these, make it sure to {sure}."
     elif mean is not None and mean.unread:
-        told += f" Not yet read: {', '.join(mean.unread)}."
-    return LotTold(told, stray)
+        text += f" Not yet read: {', '.join(mean.unread)}."
+    return LotDescription(text, stray)
 
 
 def _allowed(use: Use) -> str:
@@ -142,7 +142,7 @@ def _allowed(use: Use) -> str:
     return f"{use.name.lower()} allows {figure(use.tolerance)}"
 
 
-def _reason_and_step(found: Judged) -> Told:
+def _reason_and_step(found: Judged) -> Sentences:
     return {
         State.READY: _ready, State.CLOSE: _close, State.WAIT: _wait, State.TOO_DRY: _too_dry, State.TOO_UNEVEN: _too_uneven,
         State.CANNOT_TELL: _cannot_tell,
@@ -174,7 +174,7 @@ READY_STEP = {
 }
 
 
-def _ready(found: Judged) -> Told:
+def _ready(found: Judged) -> Sentences:
     verdict, board, use = found.verdict, found.estimate, found.asked.use
     if use.against is not Against.LIMIT:
         reason = f"{_lies(found)}, and with a doubt of ± {points(verdict.uncertainty)} it is inside in eight chances of ten or better."
@@ -190,12 +190,12 @@ def _ready(found: Judged) -> Told:
     )
 
 
-def _close(found: Judged) -> Told:
+def _close(found: Judged) -> Sentences:
     reason = f"{_lies(found)}, and with a doubt of ± {points(found.verdict.uncertainty)} that may be in or out."
     return reason, _more(found) or f"Leave it on stickers in {_room(found)} and read it again in a week."
 
 
-def _wait(found: Judged) -> Told:
+def _wait(found: Judged) -> Sentences:
     if found.verdict.cause is Cause.BEYOND_RANGE:
         return _beyond_range(found)
     reason, room = f"{_lies(found)}.", _room(found)
@@ -216,14 +216,14 @@ def _wait(found: Judged) -> Told:
     )
 
 
-def _too_dry(found: Judged) -> Told:
+def _too_dry(found: Judged) -> Sentences:
     return (
         f"{_lies(found)}. It will swell there.",
         f"Let it take up moisture on stickers in {_room(found)}; read it again in two weeks.",
     )
 
 
-def _too_uneven(found: Judged) -> Told:
+def _too_uneven(found: Judged) -> Sentences:
     board = found.estimate
     if found.verdict.cause is Cause.GRADIENT and board.gradient is not None:
         wetter, drier = ("core", "shell") if board.gradient > 0 else ("shell", "core")
@@ -245,7 +245,7 @@ def _too_uneven(found: Judged) -> Told:
     )
 
 
-BEYOND_RANGE: dict[str, Told] = {
+BEYOND_RANGE: dict[str, Sentences] = {
     Wet.CORE: (
         "The core is wetter than the meter can measure, over {over} %, however dry it reads outside. {Of} is at {target} %.",
         "Give the inside time: leave it on stickers under cover, read the core again in a month, and weigh it; a falling weight shows that it dries.",
@@ -269,7 +269,7 @@ BEYOND_RANGE[Wet.ALL] = (
 )
 
 
-def _beyond_range(found: Judged) -> Told:
+def _beyond_range(found: Judged) -> Sentences:
     """Wet somewhere beyond the meter's range: where, and what to do."""
     board, target = found.estimate, found.target
     reason, step = BEYOND_RANGE.get(board.wet, BEYOND_RANGE[Wet.ALL])
@@ -287,7 +287,7 @@ def _beyond_range(found: Judged) -> Told:
     return reason.format(**figures), step
 
 
-def _cannot_tell(found: Judged) -> Told:
+def _cannot_tell(found: Judged) -> Sentences:
     verdict, board, target, use = found.verdict, found.estimate, found.target, found.asked.use
     if verdict.cause is Cause.BEYOND_RANGE:
         side = "over" if board.bound == Bound.ABOVE else "under"

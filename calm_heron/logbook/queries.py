@@ -7,7 +7,7 @@ from calm_heron.workshops.models import Workshop
 
 
 def entries(workshop: Workshop, kind: str = "", subject: str = "") -> QuerySet[Entry]:
-    found = Entry.objects.of(workshop).select_related("by").order_by("-at", "-id")
+    result = Entry.objects.of(workshop).select_related("by").order_by("-at", "-id")
     if kind:
-        found = found.filter(kind=kind)
-    return found.filter(subject=subject) if subject else found
+        result = result.filter(kind=kind)
+    return result.filter(subject=subject) if subject else result

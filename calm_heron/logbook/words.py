@@ -10,7 +10,7 @@ def sentence_of(kind: str, what: str) -> Sentence | None:
     return next((one.words.get(what) for one in LOG_KINDS if one.key == kind), None)
 
 
-def told(entry: Entry, system: System) -> str:
+def describe(entry: Entry, system: System) -> str:
     """The entry in words, in units of a system.
 
     Entries that were kept as a text before entries had codes are that text; one whose app is not there any more is its bare code.

@@ -19,7 +19,7 @@ from wood.measuring import meters, weighing
 from wood.measuring.readings import StepKind, Warn
 
 # An ovendry mass worked out from one small section may be off by this share of it (AH-188 takes two sections for that reason).
-SECTION_DOUBT = 0.01
+SECTION_SHARE_UNCERTAINTY = 0.01
 # A section tells of the board it was cut from to about a point.
 SECTION_UNCERTAINTY = 0.01
 
@@ -85,7 +85,7 @@ def record_readings(
     require(by, Role.HELPER)
     _lock(by, piece)
     at = at or timezone.now()
-    readings = Reading.objects.bulk_create(build_reading(by, piece, meter, one, wood_temperature_c, at) for one in taken)
+    readings = Reading.objects.bulk_create(build_reading(by, piece, meter, spot, wood_temperature_c, at) for spot in taken)
     renew_moisture(piece)
     _log_readings(by, piece, readings)
     return readings
@@ -119,8 +119,8 @@ def record_weight(
     moisture = weighing.moisture_from_masses(mass_kg, dry)
     _need_possible(piece, moisture, "mass_kg")
     reading = _weighed(by, piece, Method.WEIGHT, Layer.WHOLE, mass_kg, dry, at)
-    doubt = 2 * weighing.DENSITY_SPREAD if guessed else SECTION_DOUBT
-    reading.uncertainty = weighing.weighing_uncertainty(mass_kg, dry, scale_step_kg, doubt)
+    share = 2 * weighing.DENSITY_SPREAD if guessed else SECTION_SHARE_UNCERTAINTY
+    reading.uncertainty = weighing.weighing_uncertainty(mass_kg, dry, scale_step_kg, share)
     if guessed:
         reading.warnings = [Warn.ESTIMATED_OVENDRY]
     reading.save()

@@ -18,7 +18,7 @@ from calm_heron.plugs import Demo
 from calm_heron.stock.actions import tag_word
 from calm_heron.stock.models import RING_ANGLE_DEG, Piece, PieceKind
 from calm_heron.workshops.models import Membership, Person, Workshop
-from wood.species import species
+from wood.species import species_named
 from wood.units import INCH_M
 
 
@@ -52,7 +52,7 @@ def _boards(
     pieces, readings, entries = [], [], []
     lot = None
     for board in BOARDS:
-        wood = species(board.species_key)
+        wood = species_named(board.species_key)
         word = f"{lot.tag}-s" if board.part else tag_word(wood.common_name, board.kind, board.count)
         numbers[word] = numbers.get(word, 0) + 1
         wall = round(0.09 * board.width * 8) / 8
@@ -75,7 +75,7 @@ def _boards(
             at = now - timedelta(days=days_ago, hours=chance.uniform(2, 9))
             by = (wren, tamsin, idris)[chance.randrange(3)]
             taken = _sitting(board, piece, meters[board.meter], level, board.days - days_ago, chance)
-            made = [build_reading(by, piece, meters[board.meter], one, 19.0, at) for one in taken]
+            made = [build_reading(by, piece, meters[board.meter], spot, 19.0, at) for spot in taken]
             readings += made
             entries.append(
                 Entry(
@@ -100,7 +100,7 @@ def _boards(
 
 def moisture_after(board: Board, level: float, days: float) -> float:
     """A plausible moisture: an exponential towards the level, slower for thick and dense wood."""
-    density = species(board.species_key).specific_gravity or 0.6
+    density = species_named(board.species_key).specific_gravity or 0.6
     thickness = 0.09 * board.width if board.kind == PieceKind.BOWL else min(board.thickness, 4)
     return level + (board.start - level) * math.exp(-days / (26 * thickness**1.4 * density / 0.55))
 

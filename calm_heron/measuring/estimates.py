@@ -81,7 +81,7 @@ def lot_boards(lot: Piece) -> list[LotBoard]:
 
 
 def _keep_estimate(piece: Piece, estimate: estimates.Estimate, at: datetime) -> PieceMoisture:
-    values = {one.name: getattr(estimate, one.name) for one in fields(estimate) if one.name != "profile"} | {"at": at}
+    values = {field.name: getattr(estimate, field.name) for field in fields(estimate) if field.name != "profile"} | {"at": at}
     kept, _ = PieceMoisture.objects.update_or_create(
         piece=piece, defaults=values, create_defaults={**values, "workshop_id": piece.workshop_id}
     )

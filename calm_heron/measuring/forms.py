@@ -230,8 +230,8 @@ class MeterForm(CalmForm):
 
     def values(self) -> dict:
         """What the action takes, from a valid form."""
-        found = {name: self.cleaned_data[name] for name in self.NAMES}
-        return found | {"depth_m": found["depth_m"] or USUAL_DEPTH_M, "tolerance": found["tolerance"] or USUAL_TOLERANCE}
+        result = {name: self.cleaned_data[name] for name in self.NAMES}
+        return result | {"depth_m": result["depth_m"] or USUAL_DEPTH_M, "tolerance": result["tolerance"] or USUAL_TOLERANCE}
 
 
 class CheckForm(CalmForm):

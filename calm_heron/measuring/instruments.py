@@ -46,9 +46,9 @@ def remove_meter(by: Membership, meter: Meter) -> None:
     require(by, Role.MAKER)
     taken, checks = meter.readings.count(), meter.checks.count()
     if taken or checks:
-        told = f"{taken} reading{'s' if taken != 1 else ''}" if taken else f"{checks} check{'s' if checks != 1 else ''}"
+        sources = f"{taken} reading{'s' if taken != 1 else ''}" if taken else f"{checks} check{'s' if checks != 1 else ''}"
         raise Refused(
-            f"{told} came from {meter.name} and would lose their source. Retire it instead: it is offered no more, and they stay."
+            f"{sources} came from {meter.name} and would lose their source. Retire it instead: it is offered no more, and they stay."
         )
     name = meter.name
     meter.delete()

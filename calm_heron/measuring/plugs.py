@@ -33,7 +33,7 @@ from calm_heron.stock.search import SEARCH_WORDS, SearchWord
 from wood.measuring.readings import Bound
 
 
-def strip(page: Mapping) -> dict | None:
+def reading_strip(page: Mapping) -> dict | None:
     """The workshop's meters, the one this person used last, and a token so that a line is kept once."""
     membership = page["membership"]
     choices = list(queries.meters_of(membership.workshop)) if membership.may_record else []
@@ -117,7 +117,7 @@ KEYS.add(
 )
 LOG_KINDS.add(LogKind(10, "reading", "Readings", words.LOG_OF_READINGS), LogKind(60, "meter", "Meters", words.LOG_OF_METERS))
 PANELS.add(
-    Panel(10, Slot.ABOVE_PAGE, "measuring/strip.html", strip),
+    Panel(10, Slot.ABOVE_PAGE, "measuring/strip.html", reading_strip),
     Panel(40, Slot.PIECE, "measuring/as_read.html", as_read),
     Panel(42, Slot.PIECE, "measuring/history.html", lambda page: {"history": queries.history(page["piece"])}),
     Panel(40, Slot.AMOUNT, "measuring/contents.html", contents),

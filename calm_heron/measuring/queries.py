@@ -63,8 +63,8 @@ def sitting(piece: Piece) -> list[Reading]:
 
 def inferred_profile(piece: Piece, readings: list[Reading]) -> Profile | None:
     """The moisture through the thickness that the readings of a sitting tell, where both outer and core were read."""
-    found = estimates.estimate([reading.spot() for reading in readings], is_round=piece.traits.shape is Shape.LOG)
-    return found.profile if found else None
+    result = estimates.estimate([reading.spot() for reading in readings], is_round=piece.traits.shape is Shape.LOG)
+    return result.profile if result else None
 
 
 def history(piece: Piece, limit: int = 60) -> list[Reading]:
@@ -85,10 +85,10 @@ def daily_means(pieces: list[Piece], since) -> dict[int, list[tuple]]:
         .annotate(mean=Avg("moisture"))
         .order_by("piece", "day")
     )
-    found: dict[int, list[tuple]] = {}
+    result: dict[int, list[tuple]] = {}
     for piece, day, mean in rows:
-        found.setdefault(piece, []).append((day, mean))
-    return found
+        result.setdefault(piece, []).append((day, mean))
+    return result
 
 
 def wood_temperatures(workshop: Workshop) -> dict[int, float]:

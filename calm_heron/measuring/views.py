@@ -34,7 +34,7 @@ class PreviewLine:
     temperature_c: float | None = None
 
 
-def understand(request: HttpRequest, form: StripForm) -> list[PreviewLine]:
+def preview_lines(request: HttpRequest, form: StripForm) -> list[PreviewLine]:
     """Match the lines of a valid strip to pieces and correct their readings; unknown tags get their error."""
     lines = form.cleaned_data["strip"]
     wanted = {line.tag.casefold() for line in lines}
@@ -55,7 +55,7 @@ def understand(request: HttpRequest, form: StripForm) -> list[PreviewLine]:
             if temperature is None:
                 temperature = queries.wood_temperature(piece, temperatures)[0]
             made.temperature_c = temperature
-            made.taken = [Taken(one.raw, one.layer, at_end=one.at_end, part=one.part) for one in line.readings]
+            made.taken = [Taken(reading.raw, reading.layer, at_end=reading.at_end, part=reading.part) for reading in line.readings]
             made.corrected = [
                 (one, actions.correct(piece, meter, taken, temperature)) for one, taken in zip(line.readings, made.taken, strict=True)
             ]
@@ -72,7 +72,7 @@ def read(request: HttpRequest) -> HttpResponse:
     """The reading strip as a page, and where every strip is sent. All lines are kept, or none."""
     sent = request.POST or ({"strip": request.GET["strip"]} if "strip" in request.GET else None)
     form = StripForm(request.POST or None, membership=request.membership, initial=sent)
-    understood = understand(request, form) if form.is_valid() else []
+    understood = preview_lines(request, form) if form.is_valid() else []
     wrong = [one.line for one in understood if one.line.error]
     if wrong:
         form.add_error("strip", f"Nothing was kept yet. {len(wrong)} of {len(understood)} lines cannot be read; they are marked below.")
@@ -101,7 +101,7 @@ def read(request: HttpRequest) -> HttpResponse:
 def preview(request: HttpRequest) -> HttpResponse:
     """What the strip would record, as a fragment; nothing is kept."""
     form = StripForm(request.GET, membership=request.membership)
-    understood = understand(request, form) if form.is_valid() else []
+    understood = preview_lines(request, form) if form.is_valid() else []
     return render(request, "measuring/preview.html", {"form": form, "understood": understood})
 
 

@@ -58,7 +58,7 @@ STEPS: dict[StepKind, tuple[Callable[[dict, System], str], str]] = {
 
 
 @dataclass(frozen=True)
-class StepTold:
+class StepDescription:
     """A step for the page: the value after it, what was done, and by which source."""
 
     moisture: float
@@ -66,16 +66,16 @@ class StepTold:
     source: str
 
 
-def steps_told(steps: list[dict[str, Any]], system: System) -> list[StepTold]:
+def describe_steps(steps: list[dict[str, Any]], system: System) -> list[StepDescription]:
     """The kept steps of a reading in words, in the reader's units."""
-    return [_step_told(step, system) for step in steps]
+    return [_describe_step(step, system) for step in steps]
 
 
-def _step_told(step: dict[str, Any], system: System) -> StepTold:
+def _describe_step(step: dict[str, Any], system: System) -> StepDescription:
     if step["kind"] == StepKind.AS_WRITTEN:
-        return StepTold(step["moisture"], step["figures"]["name"], step["figures"]["source"])
+        return StepDescription(step["moisture"], step["figures"]["name"], step["figures"]["source"])
     what, source = STEPS[StepKind(step["kind"])]
-    return StepTold(step["moisture"], what(step["figures"], system), source)
+    return StepDescription(step["moisture"], what(step["figures"], system), source)
 
 
 def where_and_how(reading: Reading) -> str:

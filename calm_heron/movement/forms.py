@@ -23,7 +23,7 @@ class MovementForm(CalmForm):
         self.fields["pith_y"] = LengthField(self.system, -PITH_M, PITH_M, label=f"Pith above the middle, {unit}", required=False)
 
 
-class GrainForm(CalmForm):
+class PithForm(CalmForm):
     """The place in the log that was found by dragging, to be kept with the board: where the hand last was, answered or not."""
 
     version = forms.IntegerField(widget=forms.HiddenInput)

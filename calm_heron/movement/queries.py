@@ -14,7 +14,7 @@ SHRINKAGE_SPREAD = 0.15
 
 @dataclass(frozen=True)
 class Movement:
-    """Change of a board between two moistures. Lengths in metres; ``doubt_m`` is two standard deviations of the width's change."""
+    """Change of a board between two moistures. Lengths in metres; ``uncertainty_m`` is two standard deviations of the width's change."""
 
     shrinkage: Shrinkage
     section: Section
@@ -23,7 +23,7 @@ class Movement:
     width_change_m: float
     thickness_change_m: float
     length_change_m: float
-    doubt_m: float
+    uncertainty_m: float
     by_coefficient_m: float | None
 
     @property
@@ -61,7 +61,7 @@ def movement(piece: Piece, from_moisture: float, to_moisture: float, pith: tuple
         width_change_m=width_change,
         thickness_change_m=settled.thickness_m - piece.thickness_m,
         length_change_m=piece.length_m * (length_ratio - 1),
-        doubt_m=2 * SHRINKAGE_SPREAD * abs(width_change),
+        uncertainty_m=2 * SHRINKAGE_SPREAD * abs(width_change),
         by_coefficient_m=_by_coefficient(piece, settled.ring_angle_deg, from_moisture, to_moisture),
     )
 

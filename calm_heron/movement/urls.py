@@ -6,5 +6,5 @@ from calm_heron.movement import views
 
 urlpatterns = [
     path("stock/<str:tag>/movement/", views.movement, name="movement"),
-    path("stock/<str:tag>/movement/keep/", views.keep_grain, name="keep_grain"),
+    path("stock/<str:tag>/movement/keep/", views.keep_pith, name="keep_pith"),
 ]

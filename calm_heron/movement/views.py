@@ -12,7 +12,7 @@ from calm_heron.air import queries as air
 from calm_heron.judging import queries as judging
 from calm_heron.measuring.models import PieceMoisture
 from calm_heron.movement import drawings, queries
-from calm_heron.movement.forms import GrainForm, MovementForm
+from calm_heron.movement.forms import MovementForm, PithForm
 from calm_heron.movement.queries import NoFigure
 from calm_heron.stock import actions as stock
 from calm_heron.stock.models import PITH_M, Piece
@@ -60,7 +60,7 @@ def movement(request: HttpRequest, tag: str) -> HttpResponse:
         "pith_distance": math.hypot(*pith),
         "drawings": drawings.section_drawings(piece, moved) if moved else [],
         "log": drawings.log_drawing(piece, pith),
-        "grain_form": GrainForm(
+        "pith_form": PithForm(
             membership=request.membership,
             initial={"pith_x": pith[0], "pith_y": pith[1], "version": piece.version},
         ),
@@ -77,10 +77,10 @@ def _pith(piece: Piece, typed: dict) -> tuple[float, float]:
 
 @require_POST
 @in_workshop(write=Role.MAKER)
-def keep_grain(request: HttpRequest, tag: str) -> HttpResponse:
+def keep_pith(request: HttpRequest, tag: str) -> HttpResponse:
     """Keep the place in the log that was found by dragging."""
     piece = piece_or_404(request, tag)
-    form = GrainForm(request.POST, membership=request.membership)
+    form = PithForm(request.POST, membership=request.membership)
     address = reverse("movement", args=[request.workshop.slug, piece.tag])
     form.is_valid()
     pith = form.cleaned_data.get("pith_x"), form.cleaned_data.get("pith_y")

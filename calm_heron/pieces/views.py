@@ -9,8 +9,8 @@ from django.shortcuts import render
 from calm_heron.air import queries as air
 from calm_heron.plugs import PANELS, Question, Slot
 from calm_heron.stock import listing
-from calm_heron.stock.forms import SeveralForm
-from calm_heron.stock.search import SEARCH_WORDS, understand
+from calm_heron.stock.forms import BulkForm
+from calm_heron.stock.search import SEARCH_WORDS, parse_search
 from calm_heron.stock.views import piece_or_404
 from calm_heron.workshops.doors import in_workshop
 
@@ -22,12 +22,12 @@ def stock(request: HttpRequest) -> HttpResponse:
     """The stock as a list: search, order, a column for everything that is known of a piece, and things to do to several at once."""
     text, sort = request.GET.get("q", "")[:100], request.GET.get("sort", "")[:12]
     question = Question(request.workshop, request.GET)
-    page = Paginator(listing.listed(question, understand(text), sort), PER_PAGE).get_page(request.GET.get("page"))
+    page = Paginator(listing.listed(question, parse_search(text), sort), PER_PAGE).get_page(request.GET.get("page"))
     asked = {name: value for name, value in (("q", text), ("sort", sort), ("page", request.GET.get("page", "")[:6])) if value}
     shown = {
         "page": page, "text": text, "sort": sort, "question": question, "columns": list(listing.COLUMNS),
         "rows": listing.rows(page.object_list, question), "words": list(SEARCH_WORDS), "asked": urlencode(asked),
-        "chosen": set(request.GET.getlist("chosen")), "several": SeveralForm(membership=request.membership),
+        "chosen": set(request.GET.getlist("chosen")), "bulk": BulkForm(membership=request.membership),
         "places": air.places(request.workshop),
     }  # fmt: skip
     return render(request, "pieces/stock.html", shown)

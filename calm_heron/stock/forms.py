@@ -135,8 +135,8 @@ class PieceForm(CalmForm):
     def values(self) -> dict:
         """What the actions take, from a valid form."""
         names = (*self.PLAIN, "thickness_m", "width_m", "length_m", "ring_angle_deg", "pith_distance_m", "nominal")
-        found = {name: self.cleaned_data[name] for name in names if name in self.cleaned_data}
-        return found | ({} if self.piece else {"kind": self.kind})
+        result = {name: self.cleaned_data[name] for name in names if name in self.cleaned_data}
+        return result | ({} if self.piece else {"kind": self.kind})
 
     @property
     def usual_species(self):
@@ -194,7 +194,7 @@ class GrainForm(CalmForm):
         )
 
 
-class SeveralForm(CalmForm):
+class BulkForm(CalmForm):
     """What is to be done to the pieces chosen in a list; each comes as its id and the version that was shown."""
 
     ids = "c-%s"
@@ -209,12 +209,12 @@ class SeveralForm(CalmForm):
 
     @property
     def chosen(self) -> list[tuple[int, int]]:
-        found = []
+        result = []
         for one in self.data.getlist("piece"):
             pk, _, version = one.partition(":")
             if pk.isdecimal() and version.isdecimal() and len(one) < 40:
-                found.append((int(pk), int(version)))
-        return found
+                result.append((int(pk), int(version)))
+        return result
 
     def clean(self) -> dict:
         cleaned = super().clean()

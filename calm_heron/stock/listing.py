@@ -47,14 +47,14 @@ TABLE_COLUMNS: Registry[TableColumn] = Registry()
 
 def listed(question: Question, search: Search, sort: str = "") -> QuerySet[Piece]:
     """Pieces that answer a search, every app's words included, in the order of a column (a minus before its key turns it round)."""
-    found = queries.pieces(question.workshop, search)
+    result = queries.pieces(question.workshop, search)
     for word, meanings in search.asked.items():
-        found = word.narrow(found, meanings, question)
+        result = word.narrow(result, meanings, question)
     column = next((one for one in COLUMNS if one.order_by and one.key == sort.removeprefix("-")), None)
     if column is not None:
         first = F(column.order_by)
-        found = found.order_by(first.desc(nulls_last=True) if sort.startswith("-") else first.asc(nulls_last=True), "tag")
-    return found.select_related(*{join for one in (*COLUMNS, *TABLE_COLUMNS) for join in one.joins})
+        result = result.order_by(first.desc(nulls_last=True) if sort.startswith("-") else first.asc(nulls_last=True), "tag")
+    return result.select_related(*{join for one in (*COLUMNS, *TABLE_COLUMNS) for join in one.joins})
 
 
 def rows(pieces: Sequence[Piece], question: Question) -> list[tuple[Piece, list[tuple[Column, Any]]]]:

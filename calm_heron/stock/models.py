@@ -7,7 +7,7 @@ from django.utils import timezone
 
 from calm_heron.air.models import Place
 from calm_heron.logbook import queries as log
-from calm_heron.logbook.words import told
+from calm_heron.logbook.words import describe
 from calm_heron.stock import woods
 from calm_heron.stock.kinds import TRAITS, PieceKind, Seasoning, Traits
 from calm_heron.workshops.models import Person, WorkshopRow, WorkshopRows
@@ -123,12 +123,12 @@ class Piece(Versioned, WorkshopRow):
     def __str__(self) -> str:
         return self.tag
 
-    def told_overtaken(self) -> str:
+    def overtaken_words(self) -> str:
         """Who did what to it, as the log has it."""
         last = log.entries(self.workshop, "stock", self.tag).first()
         if last is None:
             return f"Somebody else has changed {self.tag} since you opened it."
-        return f"{last.by} was first: “{told(last, self.workshop.system)}”."
+        return f"{last.by} was first: “{describe(last, self.workshop.system)}”."
 
     @property
     def species(self) -> Species:
@@ -219,7 +219,7 @@ class OwnSpecies(Versioned, WorkshopRow):
     def __str__(self) -> str:
         return self.common_name
 
-    def told_overtaken(self) -> str:
+    def overtaken_words(self) -> str:
         return "Somebody else has changed these figures meanwhile."
 
     @property
@@ -230,5 +230,5 @@ class OwnSpecies(Versioned, WorkshopRow):
         """The species as the core sees it."""
         figures = woods.figures(self)
         if self.is_published:
-            return published.corrected(published.species(self.key), **figures)
+            return published.corrected(published.species_named(self.key), **figures)
         return published.own(self.key, self.common_name, self.botanical_name, self.group, **figures)

@@ -5,7 +5,7 @@ from collections.abc import Mapping
 from calm_heron.air import queries as air
 from calm_heron.plugs import DEMO_PARTS, LOG_KINDS, PANELS, DemoPart, LogKind, Panel, Slot
 from calm_heron.stock import demo, words
-from calm_heron.stock.forms import PhotoForm, SeveralForm
+from calm_heron.stock.forms import BulkForm, PhotoForm
 from calm_heron.stock.listing import COLUMNS, Column
 from calm_heron.stock.models import OwnSpecies, Photo, Piece, Status
 
@@ -19,7 +19,7 @@ def amount(page: Mapping) -> dict:
     membership = page["membership"]
     return {
         "photo_form": PhotoForm(membership=membership),
-        "several": SeveralForm(membership=membership),
+        "bulk": BulkForm(membership=membership),
         "photos": page["piece"].photos.defer("jpeg").order_by("at"),
         "places": air.places(membership.workshop),
     }

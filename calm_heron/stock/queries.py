@@ -12,20 +12,20 @@ from calm_heron.workshops.models import Workshop
 
 def pieces(workshop: Workshop, search: Search) -> QuerySet[Piece]:
     """Pieces that answer stock's own words of a search, by tag; ``listing.listed`` adds those of other apps."""
-    found = Piece.objects.of(workshop).filter(status__in=search.statuses).select_related("place").order_by("tag")
+    result = Piece.objects.of(workshop).filter(status__in=search.statuses).select_related("place").order_by("tag")
     for word in search.words:
         keys = [one.key for one in woods.search(workshop, word)]
-        found = found.filter(
+        result = result.filter(
             Q(tag__icontains=word) | Q(species_key__in=keys) | Q(place__name__icontains=word) | Q(note__icontains=word)
             | Q(source__icontains=word) | Q(lot__tag__iexact=word)
         )  # fmt: skip
     if search.nominal:
-        found = found.filter(nominal=search.nominal)
+        result = result.filter(nominal=search.nominal)
     if search.kinds:
-        found = found.filter(kind__in=search.kinds)
+        result = result.filter(kind__in=search.kinds)
     if search.lots:
-        found = found.filter(count__gt=1)
-    return found
+        result = result.filter(count__gt=1)
+    return result
 
 
 def by_tag(workshop: Workshop, tag: str) -> Piece | None:

@@ -44,26 +44,26 @@ class Search:
     asked: dict[SearchWord, list] = field(default_factory=dict)
 
 
-def understand(text: str) -> Search:
+def parse_search(text: str) -> Search:
     """Read a search; a word that is no sign of anybody's is looked for in tags, species, places and notes.
 
-    >>> found = understand("oak 8/4 yard")
+    >>> found = parse_search("oak 8/4 yard")
     >>> found.words, found.nominal
     (['oak', 'yard'], '8/4')
     """
-    found = Search()
+    result = Search()
     for word in text.casefold().replace("> ", ">").replace("< ", "<").split()[:MOST_WORDS]:
         if re.fullmatch(r"\d{1,2}/4", word):
-            found.nominal = word
+            result.nominal = word
         elif word in ("lot", "lots"):
-            found.lots = True
+            result.lots = True
         elif word in STATUS_WORDS:
-            found.statuses = STATUS_WORDS[word]
+            result.statuses = STATUS_WORDS[word]
         elif word in KIND_WORDS:
-            found.kinds += KIND_WORDS[word]
-        elif not _is_registered(word, found):
-            found.words.append(word)
-    return found
+            result.kinds += KIND_WORDS[word]
+        elif not _is_registered(word, result):
+            result.words.append(word)
+    return result
 
 
 def _is_registered(word: str, search: Search) -> bool:

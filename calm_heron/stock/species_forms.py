@@ -5,9 +5,8 @@ from django import forms
 from calm_heron.stock import woods
 from calm_heron.stock.models import OwnSpecies
 from calm_heron.workshops.fields import CalmForm, PercentField, sentence
-from wood import species
 from wood.errors import CannotRead
-from wood.species import OWN_FIGURES
+from wood.species import OWN_FIGURES, Species
 
 PLAIN_NUMBER = {"inputmode": "decimal", "autocomplete": "off"}
 
@@ -37,7 +36,7 @@ class SpeciesField(forms.CharField):
 
 
 class OwnSpeciesForm(CalmForm):
-    """Figures of the workshop's own: for a published species (``one`` given), or for a new one."""
+    """Figures of the workshop's own: for a published species (``published`` given), or for a new one."""
 
     asks_back = False
 
@@ -56,8 +55,8 @@ class OwnSpeciesForm(CalmForm):
         "fibre_saturation": "Fibre saturation, %",
     }  # fmt: skip
 
-    def __init__(self, *args, one: species.Species | None = None, row: OwnSpecies | None = None, **kwargs) -> None:
-        self.one, self.row = one, row
+    def __init__(self, *args, published: Species | None = None, row: OwnSpecies | None = None, **kwargs) -> None:
+        self.published, self.row = published, row
         if row:
             names = ("common_name", "botanical_name", "group", "source", "version", *OWN_FIGURES)
             kwargs["initial"] = {name: getattr(row, name) for name in names}
@@ -71,7 +70,7 @@ class OwnSpeciesForm(CalmForm):
             )
         for name, label in self.SHARES.items():
             self.fields[name] = PercentField(self.system, *OWN_FIGURES[name], label=label, required=False)
-        if self.one:
+        if self.published:
             for name in ("common_name", "botanical_name", "group"):
                 del self.fields[name]
 
@@ -81,8 +80,8 @@ class OwnSpeciesForm(CalmForm):
         if all(gravity) and gravity[0] >= gravity[1]:
             self.add_error("specific_gravity_12", "At 12 % the wood has shrunk, so this figure is the larger of the two.")
         radial, tangential = (cleaned.get(name) for name in ("shrinkage_radial", "shrinkage_tangential"))
-        if self.one:
-            radial, tangential = radial or self.one.shrinkage_radial, tangential or self.one.shrinkage_tangential
+        if self.published:
+            radial, tangential = radial or self.published.shrinkage_radial, tangential or self.published.shrinkage_tangential
         self.asks_back = bool(radial and tangential and radial > tangential)
         if self.asks_back and not cleaned.get("surely"):
             self.add_error(
@@ -97,17 +96,18 @@ class OwnSpeciesForm(CalmForm):
     def figures(self) -> list[dict]:
         """Each figure's field, with what is published."""
         return [
-            {"field": self[name], "published": woods.written(name, getattr(self.one, name) if self.one else None)} for name in OWN_FIGURES
+            {"field": self[name], "published": woods.written(name, getattr(self.published, name) if self.published else None)}
+            for name in OWN_FIGURES
         ]
 
     def values(self) -> dict:
         names = [name for name in ("common_name", "botanical_name", "group") if name in self.fields]
-        found = {name: self.cleaned_data[name] for name in (*names, "source", *OWN_FIGURES)}
-        if self.one:
-            found |= {
-                "key": self.one.key,
-                "common_name": self.one.common_name,
-                "botanical_name": self.one.botanical_name,
-                "group": self.one.group,
+        result = {name: self.cleaned_data[name] for name in (*names, "source", *OWN_FIGURES)}
+        if self.published:
+            result |= {
+                "key": self.published.key,
+                "common_name": self.published.common_name,
+                "botanical_name": self.published.botanical_name,
+                "group": self.published.group,
             }
-        return found
+        return result

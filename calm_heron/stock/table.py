@@ -53,12 +53,12 @@ def write(pieces: Iterable[Piece], system: System) -> Iterator[str]:
     out.writerow((*COLUMNS, *_told()))
     yield line.taken()
     for piece in pieces:
-        told = [cell for column in TABLE_COLUMNS for cell in column.cells(piece)]
+        extra_cells = [cell for column in TABLE_COLUMNS for cell in column.cells(piece)]
         cells = (
             piece.tag, piece.get_kind_display(), piece.species.common_name, piece.count, piece.nominal or units.exact_length(piece.thickness_m, system),
             units.exact_length(piece.width_m, system), units.exact_length(piece.length_m, system), "yes" if piece.dressed else "",
             f"{piece.ring_angle_deg:g}", piece.get_seasoning_display(), *("yes" if one else "" for one in (piece.ends_sealed, piece.has_pith, piece.has_sapwood)),
-            piece.felled_on or "", piece.sawn_on or "", piece.place or "", piece.source, piece.defects, piece.note, piece.get_status_display(), *told,
+            piece.felled_on or "", piece.sawn_on or "", piece.place or "", piece.source, piece.defects, piece.note, piece.get_status_display(), *extra_cells,
         )  # fmt: skip
         out.writerow([harmless(str(cell)) for cell in cells])
         yield line.taken()
@@ -208,7 +208,7 @@ class _Reader:
 
     @staticmethod
     def _names(choices) -> dict[str, str]:
-        return {name.casefold(): one.value for one in choices for name in (one.value, one.label)}
+        return {name.casefold(): choice.value for choice in choices for name in (choice.value, choice.label)}
 
     def read(self, row: Row) -> None:
         cells, values = row.cells, row.values

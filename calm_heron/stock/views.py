@@ -12,10 +12,10 @@ from django.views.decorators.http import require_POST
 from calm_heron.plugs import Question
 from calm_heron.stock import actions, drawings, listing, queries, table, woods
 from calm_heron.stock import labels as printed
-from calm_heron.stock.forms import GrainForm, LabelForm, PhotoForm, PieceForm, SampleForm, SeveralForm, SplitForm, TableForm
+from calm_heron.stock.forms import BulkForm, GrainForm, LabelForm, PhotoForm, PieceForm, SampleForm, SplitForm, TableForm
 from calm_heron.stock.kinds import PieceKind
 from calm_heron.stock.models import Photo, Piece, Status
-from calm_heron.stock.search import understand
+from calm_heron.stock.search import parse_search
 from calm_heron.stock.species_forms import OwnSpeciesForm
 from calm_heron.workshops.doors import in_workshop, once, once_or_again, once_or_told
 from calm_heron.workshops.models import Role
@@ -38,8 +38,8 @@ def piece_or_404(request: HttpRequest, tag: str) -> Piece:
 @in_workshop()
 def species_found(request: HttpRequest) -> HttpResponse:
     """The species search as a fragment, for the form of a piece."""
-    found = woods.search(request.workshop, request.GET.get("species_key", "")[:60], limit=12)
-    return render(request, "stock/species_found.html", {"found": found})
+    result = woods.search(request.workshop, request.GET.get("species_key", "")[:60], limit=12)
+    return render(request, "stock/species_found.html", {"found": result})
 
 
 @in_workshop(write=Role.MAKER)
@@ -94,14 +94,14 @@ def grain(request: HttpRequest) -> HttpResponse:
     return render(request, "stock/grain_found.html" if request.GET.get("fragment") == "grain" else "stock/grain.html", page)
 
 
-# -- several at once
+# -- many at once
 
 
 @require_POST
 @in_workshop(write=Role.HELPER)
-def several(request: HttpRequest) -> HttpResponse:
+def bulk(request: HttpRequest) -> HttpResponse:
     """One thing done to all chosen pieces, or to none."""
-    form = SeveralForm(request.POST, membership=request.membership)
+    form = BulkForm(request.POST, membership=request.membership)
     back = reverse("stock", args=[request.workshop.slug])
     asked = request.POST.get("asked", "")[:300]
     if one := queries.by_tag(request.workshop, request.POST.get("of", "")[:40]):
@@ -133,7 +133,7 @@ def several(request: HttpRequest) -> HttpResponse:
     try:
         return once(request, do)
     except Overtaken as overtaken:
-        messages.error(request, f"{overtaken.told} Nothing was done; look again, and do it again if it is still meant.")
+        messages.error(request, f"{overtaken.what_happened} Nothing was done; look again, and do it again if it is still meant.")
     except Refused as refused:
         messages.error(request, str(refused))
     return redirect(again)
@@ -141,16 +141,16 @@ def several(request: HttpRequest) -> HttpResponse:
 
 def _answering(request: HttpRequest) -> QuerySet[Piece]:
     """The pieces that answer the search in an address, the same as the list shows for it."""
-    return listing.listed(Question(request.workshop, request.GET), understand(request.GET.get("q", "")[:100]))
+    return listing.listed(Question(request.workshop, request.GET), parse_search(request.GET.get("q", "")[:100]))
 
 
 def _for_labels(request: HttpRequest) -> list[Piece]:
     """The pieces named in an address by their tags, or all that answer a search."""
     if tags := request.GET.getlist("tag")[: printed.MOST_LABELS]:
-        found = Piece.objects.of(request.workshop).filter(tag__in=tags).order_by("tag")
+        result = Piece.objects.of(request.workshop).filter(tag__in=tags).order_by("tag")
     else:
-        found = _answering(request)
-    return list(found.select_related("place")[: printed.MOST_LABELS])
+        result = _answering(request)
+    return list(result.select_related("place")[: printed.MOST_LABELS])
 
 
 @in_workshop()
@@ -292,17 +292,17 @@ def photos(request: HttpRequest, tag: str) -> HttpResponse:
 
 @in_workshop()
 def photo(request: HttpRequest, tag: str, photo_id: int) -> HttpResponse:
-    found = get_object_or_404(Photo.objects.of(request.workshop), pk=photo_id, piece__tag__iexact=tag)
+    result = get_object_or_404(Photo.objects.of(request.workshop), pk=photo_id, piece__tag__iexact=tag)
     headers = {"Cache-Control": "private, max-age=31536000, immutable", "X-Content-Type-Options": "nosniff"}
-    return HttpResponse(bytes(found.jpeg), content_type="image/jpeg", headers=headers)
+    return HttpResponse(bytes(result.jpeg), content_type="image/jpeg", headers=headers)
 
 
 @require_POST
 @in_workshop(write=Role.MAKER)
 def remove_photo(request: HttpRequest, tag: str, photo_id: int) -> HttpResponse:
-    found = get_object_or_404(Photo.objects.of(request.workshop).select_related("piece"), pk=photo_id, piece__tag__iexact=tag)
-    actions.remove_photo(request.membership, found)
-    return redirect("piece", request.workshop.slug, found.piece.tag)
+    result = get_object_or_404(Photo.objects.of(request.workshop).select_related("piece"), pk=photo_id, piece__tag__iexact=tag)
+    actions.remove_photo(request.membership, result)
+    return redirect("piece", request.workshop.slug, result.piece.tag)
 
 
 # -- the species book
@@ -332,7 +332,7 @@ def own_figures(request: HttpRequest, key: str) -> HttpResponse:
 
 
 def _species_page(request: HttpRequest, there: published.Species | None, row) -> HttpResponse:
-    form = OwnSpeciesForm(request.POST or None, membership=request.membership, one=there, row=row)
+    form = OwnSpeciesForm(request.POST or None, membership=request.membership, published=there, row=row)
     if form.is_valid():
 
         def do() -> str:

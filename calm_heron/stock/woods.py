@@ -57,17 +57,17 @@ def named(workshop: Workshop, text: str) -> str:
     book = of_workshop(workshop.pk)
     if text in book:
         return text
-    found = search(workshop, text) if text.strip() else []
-    exact = [one for one in found if text.casefold() in (one.common_name.casefold(), *(name.casefold() for name in one.other_names))]
-    if len(exact) == 1 or len(found) == 1:
-        return (exact or found)[0].key
+    result = search(workshop, text) if text.strip() else []
+    exact = [one for one in result if text.casefold() in (one.common_name.casefold(), *(name.casefold() for name in one.other_names))]
+    if len(exact) == 1 or len(result) == 1:
+        return (exact or result)[0].key
     said = f"“{text[:40]}”"
-    if not found:
+    if not result:
         raise CannotRead(
             "species", text, f"no species is called {said} here; try a shorter or a botanical name, or add it as a species of your own"
         )
-    names = ", ".join(one.common_name for one in found[:5])
-    raise CannotRead("species", text, f"{said} may be any of {len(found)}: {names}{' …' if len(found) > 5 else ''}; choose one")
+    names = ", ".join(one.common_name for one in result[:5])
+    raise CannotRead("species", text, f"{said} may be any of {len(result)}: {names}{' …' if len(result) > 5 else ''}; choose one")
 
 
 def figures(row) -> dict[str, float]:
@@ -97,10 +97,10 @@ def written(name: str, value: float | None) -> str:
     return "" if value is None else points(value) if FIGURE_NAMES[name][1] else f"{value:.2f}"
 
 
-def beside_published(one: Species) -> list[Beside]:
+def beside_published(species: Species) -> list[Beside]:
     """The figures of a species that are a workshop's own, each with what is published."""
-    there = published.all_species().get(one.key)
+    there = published.all_species().get(species.key)
     return [
-        Beside(FIGURE_NAMES[name][0], written(name, getattr(one, name)), written(name, getattr(there, name) if there else None))
-        for name in one.corrected
+        Beside(FIGURE_NAMES[name][0], written(name, getattr(species, name)), written(name, getattr(there, name) if there else None))
+        for name in species.corrected
     ]

@@ -11,11 +11,11 @@ STILL_HERE = "What you typed is still here; keep it again to put it over theirs.
 
 
 class Overtaken(Refused):
-    """Somebody else was first; ``told`` says so without saying what to do about it."""
+    """Somebody else was first; ``what_happened`` says so without saying what to do about it."""
 
-    def __init__(self, told: str) -> None:
-        super().__init__(f"{told} {STILL_HERE}")
-        self.told = told
+    def __init__(self, what_happened: str) -> None:
+        super().__init__(f"{what_happened} {STILL_HERE}")
+        self.what_happened = what_happened
 
 
 class Versioned(models.Model):
@@ -46,9 +46,9 @@ class Versioned(models.Model):
     def must_be(self, version: int) -> None:
         """Raise :class:`Overtaken` unless this is the version that was seen."""
         if self.version != version:
-            raise Overtaken(self.told_overtaken())
+            raise Overtaken(self.overtaken_words())
 
-    def told_overtaken(self) -> str:
+    def overtaken_words(self) -> str:
         """What is said to whoever was second."""
         return f"Somebody else has changed {self} meanwhile."
 

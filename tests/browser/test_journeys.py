@@ -15,7 +15,7 @@ VIEWS = (
     "drying/?by=chamber&temperature_c=60+C&humidity=30", "drying/?thickness_m=oak", "drying/?species_key=wenge", "stock/oak-04/drying/",
     "stock/ash-03/drying/", "log/", "people/", "stock/?q=oak+>12", "stock/new/?kind=bowl", "stock/grain/", "stock/species/?q=oak", "stock/species/new/",
     "stock/species/european_oak/", "stock/labels/?tag=ash-01", "stock/table/", "stock/ash-lot-01/", "stock/ash-lot-01/split/", "stock/ash-lot-01/measure/",
-    "stock/oak-floor-01/", "stock/fir-subfloor-01/", "stock/oak-log-01/", "stock/ash-bowl-01/measure/", "alike/?one=ash-01&other=cherry-01", "uses/",
+    "stock/oak-floor-01/", "stock/fir-subfloor-01/", "stock/oak-log-01/", "stock/ash-bowl-01/measure/", "compare/?one=ash-01&other=cherry-01", "uses/",
 )  # fmt: skip
 
 

@@ -12,9 +12,9 @@ from wood.drying.acclimation import Stay, gain, settle, ways
 from wood.drying.diffusivity import of_species
 from wood.errors import NotKnown, OutOfRange
 from wood.movement import finished, finishes
-from wood.species import species
+from wood.species import species_named
 
-CHERRY, OAK = of_species(species("black_cherry")), of_species(species("northern_red_oak"))
+CHERRY, OAK = of_species(species_named("black_cherry")), of_species(species_named("northern_red_oak"))
 BENCH_ROOM = constant(20.0, 0.42)
 
 

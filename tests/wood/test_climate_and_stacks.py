@@ -30,14 +30,14 @@ class Saturation(unittest.TestCase):
 class SmoothYear(unittest.TestCase):
     def test_every_pattern_keeps_its_monthly_means_and_has_nights_and_days(self):
         self.assertEqual(len(climate.patterns()), 12)
-        for key, one in climate.patterns().items():
+        for key, pattern in climate.patterns().items():
             with self.subTest(key):
-                np.testing.assert_allclose(months(one.year.temperature_c), one.temperature_c, atol=0.15)
-                np.testing.assert_allclose(months(one.year.settling), one.monthly_emc, atol=0.003)
-                july = one.year.temperature_c.reshape(-1, 24)[195]
-                self.assertAlmostEqual(np.ptp(july), one.daily_swing_c[6], delta=1.0)
+                np.testing.assert_allclose(months(pattern.year.temperature_c), pattern.temperature_c, atol=0.15)
+                np.testing.assert_allclose(months(pattern.year.settling), pattern.monthly_emc, atol=0.003)
+                july = pattern.year.temperature_c.reshape(-1, 24)[195]
+                self.assertAlmostEqual(np.ptp(july), pattern.daily_swing_c[6], delta=1.0)
                 self.assertIn(int(july.argmax()), (14, 15))
-                day = one.year.relative_humidity.reshape(-1, 24)[195]
+                day = pattern.year.relative_humidity.reshape(-1, 24)[195]
                 self.assertGreater(day[4], day[15])
 
     def test_eleven_months_and_impossible_values_are_refused(self):

@@ -11,13 +11,13 @@ from wood.drying.defects import Defect
 from wood.drying.diffusivity import of_species
 from wood.drying.methods import CHAMBER, LOG, SHED, SHOP, YARD, setting
 from wood.errors import NotKnown, OutOfRange
-from wood.species import species
+from wood.species import species_named
 
 SPRING, NOVEMBER = 110, 310
 
 
 def asked(key="northern_red_oak", thickness=0.0286, start=None, target=0.20, method=YARD, pattern="four_seasons", day=SPRING, **more):
-    figures = of_species(species(key))
+    figures = of_species(species_named(key))
     where = {name: more.pop(name) for name in ("wind", "temperature_c", "relative_humidity", "air_speed_m_s") if name in more}
     place = setting(method, climate.pattern(pattern).year.starting(day), **where)
     return Question(figures, thickness, figures.green_moisture if start is None else start, target, place, **more)
@@ -125,7 +125,7 @@ class WhatGoesWrong(unittest.TestCase):
         days = np.where(days > 2, np.round(days) + 0.625, days)
         ran = field.dry(question.figures.wood, thickness, question.start, question.setting.drive(), 91, out_days=days)
         found = defects.assess(
-            ran, species(key), question.figures, thickness, question.start, question.setting.series, ends_sealed=sealed
+            ran, species_named(key), question.figures, thickness, question.start, question.setting.series, ends_sealed=sealed
         )  # fmt: skip
         return {risk.kind: risk for risk in found}
 
@@ -168,10 +168,10 @@ class WhatGoesWrong(unittest.TestCase):
     def test_safe_rates_are_the_published_ones_and_estimates_are_marked(self):
         # AH-188: white oak 2.5 and 1.0 % a day, soft maple 13.8 and 5.5.
         for key, quarter, eight in (("white_oak", 0.025, 0.010), ("red_maple", 0.138, 0.055)):
-            self.assertAlmostEqual(defects.safe_rate(species(key), 0.0286).per_day, quarter, places=4)
-            self.assertAlmostEqual(defects.safe_rate(species(key), 0.0540).per_day, eight, places=4)
-        guess = defects.safe_rate(species("european_oak"), 0.0286)
+            self.assertAlmostEqual(defects.safe_rate(species_named(key), 0.0286).per_day, quarter, places=4)
+            self.assertAlmostEqual(defects.safe_rate(species_named(key), 0.0540).per_day, eight, places=4)
+        guess = defects.safe_rate(species_named("european_oak"), 0.0286)
         self.assertFalse(guess.published)
         self.assertTrue(0.015 < guess.per_day < 0.06)
         with self.assertRaises(NotKnown):
-            defects.safe_rate(species("wenge"), 0.027)
+            defects.safe_rate(species_named("wenge"), 0.027)

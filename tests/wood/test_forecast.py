@@ -11,9 +11,9 @@ from wood.drying.forecast import forecast
 from wood.drying.learning import Flag, Log, TooFew
 from wood.drying.methods import SHED, setting
 from wood.errors import OutOfRange
-from wood.species import species
+from wood.species import species_named
 
-FIGURES = of_species(species("white_oak"))
+FIGURES = of_species(species_named("white_oak"))
 SHED_FROM_APRIL = setting(SHED, climate.pattern("four_seasons").year.starting(100))
 SLAB, TARGET = 0.027, 0.21
 

@@ -25,7 +25,7 @@ from wood.judging import readiness
 from wood.kiln import schedules
 from wood.measuring import estimates, lots, profile
 from wood.movement import section, shrinkage
-from wood.species import species
+from wood.species import species_named
 
 NUMBERS = (0.0, 1.0, -1.0, 1e-12, 1e-3, 0.05, 0.12, 0.3, 0.5, 2.0, 20.0, 150.0, 1e6, 1e308, -1e308, math.inf, -math.inf, math.nan)
 TEXTS = (
@@ -50,7 +50,7 @@ TEXTS = (
 COUNTS = (0, 1, -1, 2, 5, 10**6)
 LONGEST_S = 4.0
 
-OAK, YEAR = species("white_oak"), climate.pattern("cold_winter").year
+OAK, YEAR = species_named("white_oak"), climate.pattern("cold_winter").year
 FIGURES, CHAMBER = of_species(OAK), climate.constant(40.0, 0.5, 1.0)
 STACK = stacks.Stack(0.13)
 SETTING = methods.setting(methods.YARD, YEAR)
@@ -67,7 +67,7 @@ LOG = learning.Log([0, 10, 20, 30], moistures=[0.3, 0.28, 0.26, 0.25])
 
 # By the name of a parameter, else by its annotation: things to try, good and bad.
 BY_NAME = {
-    "species": (OAK, species("wenge")), "one": (OAK, species("wenge")), "figures": (FIGURES,), "wood": (FIGURES.wood, field.Wood(1.3)),
+    "species": (OAK, species_named("wenge")), "one": (OAK, species_named("wenge")), "figures": (FIGURES,), "wood": (FIGURES.wood, field.Wood(1.3)),
     "series": (YEAR, CHAMBER), "outdoors": (YEAR, CHAMBER), "background": (CHAMBER,), "exposure": (STACK, stacks.OpenBoard()),
     "setting": (SETTING,), "question": (), "history": (HISTORY,), "drive": (field.driven(CHAMBER, STACK),), "stay": (STAY,),
     "kept": (rooms.DWELLING, rooms.UNHEATED), "like": (climate.pattern("mild_inland"),), "log": (LOG,), "board": (ESTIMATE,), "other": (ESTIMATE, OAK),
@@ -151,7 +151,7 @@ def nan_in(result, depth: int = 0) -> bool:
     if isinstance(result, list | tuple | set):
         return any(nan_in(one, depth + 1) for one in result)
     if dataclasses.is_dataclass(result):
-        return any(nan_in(getattr(result, one.name), depth + 1) for one in dataclasses.fields(result))
+        return any(nan_in(getattr(result, field.name), depth + 1) for field in dataclasses.fields(result))
     return False
 
 
@@ -166,7 +166,9 @@ class Fuzz(unittest.TestCase):
         self.assertGreater(len(known), 110)
         for name, function in known.items():
             parameters = [
-                one for one in inspect.signature(function).parameters.values() if one.kind not in (one.VAR_KEYWORD, one.VAR_POSITIONAL)
+                parameter
+                for parameter in inspect.signature(function).parameters.values()
+                if parameter.kind not in (parameter.VAR_KEYWORD, parameter.VAR_POSITIONAL)
             ]
             if any(one.name in BY_NAME and not BY_NAME[one.name] for one in parameters):
                 continue

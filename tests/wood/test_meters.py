@@ -12,16 +12,16 @@ from wood.measuring import meters, weighing
 from wood.measuring.meters import correct_pin, correct_pinless, resistor_reading
 from wood.measuring.profile import Profile, pinless_depth, profile_from
 from wood.measuring.readings import StepKind
-from wood.species import all_species, species
+from wood.species import all_species, species_named
 from wood.tables import rows
 
-ASH, OAK, CHERRY = species("white_ash"), species("white_oak"), species("black_cherry")
-FIR = species("douglas_fir_coast")
+ASH, OAK, CHERRY = species_named("white_ash"), species_named("white_oak"), species_named("black_cherry")
+FIR = species_named("douglas_fir_coast")
 
 
 def on_scale_of(reading: float, key: str) -> float:
     """What an unset pin meter's reading means for a species, by its row of the resistance table alone."""
-    return correct_pin(reading, species(key), 24.0, temperature_set_on_meter=True).moisture
+    return correct_pin(reading, species_named(key), 24.0, temperature_set_on_meter=True).moisture
 
 
 class PinMeters(unittest.TestCase):
@@ -52,7 +52,7 @@ class PinMeters(unittest.TestCase):
 
     @given(st.sampled_from(sorted(all_species())), st.floats(0.07, 0.22))
     def test_a_higher_reading_never_means_drier_wood(self, key, reading):
-        one = species(key)
+        one = species_named(key)
         lower, higher = correct_pin(reading, one, 20), correct_pin(reading + 0.01, one, 20)
         self.assertLessEqual(lower.moisture, higher.moisture)
 
@@ -72,7 +72,7 @@ class PinMeters(unittest.TestCase):
 
     def test_frozen_wood_and_borrowed_figures_are_flagged(self):
         self.assertIn("frost", correct_pin(0.14, OAK, -5).warnings)
-        self.assertIn("relative_figure", correct_pin(0.12, species("european_oak"), 20).warnings)
+        self.assertIn("relative_figure", correct_pin(0.12, species_named("european_oak"), 20).warnings)
 
     def test_what_the_meter_has_corrected_is_not_corrected_again(self):
         done = correct_pin(0.12, ASH, 0, species_set_on_meter=True, temperature_set_on_meter=True)
@@ -112,7 +112,7 @@ class PinlessMeters(unittest.TestCase):
         self.assertEqual(correct_pinless(0.11, OAK, None, 0.02, 0.05).moisture, 0.11)
 
     def test_without_a_density_the_doubt_is_doubled_and_said(self):
-        wenge = correct_pinless(0.10, species("wenge"), 0.5, 0.02, 0.05)
+        wenge = correct_pinless(0.10, species_named("wenge"), 0.5, 0.02, 0.05)
         self.assertEqual(wenge.moisture, 0.10)
         self.assertIn("no_species_figure", wenge.warnings)
         self.assertGreater(wenge.uncertainty, correct_pinless(0.10, OAK, 0.5, 0.02, 0.05).uncertainty)

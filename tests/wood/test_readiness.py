@@ -10,7 +10,8 @@ from hypothesis import strategies as st
 
 from wood.errors import OutOfRange
 from wood.judging import readiness
-from wood.judging.readiness import CODES, State, alike, codes, judge
+from wood.judging.comparison import compare_boards
+from wood.judging.readiness import CODES, State, codes, judge
 from wood.measuring import lots
 from wood.measuring.estimates import Board, Estimate, Spot, estimate, estimate_lot
 from wood.measuring.readings import Bound
@@ -285,10 +286,10 @@ class WholeLots(unittest.TestCase):
 
     def test_alike_is_judged_with_the_doubt_of_both(self):
         ash = replace(BOARD, mean=0.10, instrument=0.008, sampling=0.003)
-        self.assertEqual(alike(ash, replace(ash, mean=0.104), 0.01, same_meter=True).state, State.READY)
-        self.assertNotEqual(alike(ash, replace(ash, mean=0.104), 0.01).state, State.READY)
-        self.assertEqual(alike(ash, replace(ash, mean=0.15), 0.01).state, State.WAIT)
-        self.assertEqual(alike(replace(ash, mean=0.28, bound="above"), ash, 0.01).state, State.WAIT)
+        self.assertEqual(compare_boards(ash, replace(ash, mean=0.104), 0.01, same_meter=True).state, State.READY)
+        self.assertNotEqual(compare_boards(ash, replace(ash, mean=0.104), 0.01).state, State.READY)
+        self.assertEqual(compare_boards(ash, replace(ash, mean=0.15), 0.01).state, State.WAIT)
+        self.assertEqual(compare_boards(replace(ash, mean=0.28, bound="above"), ash, 0.01).state, State.WAIT)
         self.assertEqual(
-            alike(replace(ash, mean=0.28, bound="above"), replace(ash, mean=0.28, bound="above"), 0.01).state, State.CANNOT_TELL
+            compare_boards(replace(ash, mean=0.28, bound="above"), replace(ash, mean=0.28, bound="above"), 0.01).state, State.CANNOT_TELL
         )

@@ -22,7 +22,7 @@ def vapour(series: climate.AirSeries) -> np.ndarray:
 class Interiors(unittest.TestCase):
     def test_houses_of_the_published_regions_come_out_as_published(self):
         table = checks.interiors()
-        self.assertEqual([one.name for one in table.checks if not one.holds], [])
+        self.assertEqual([check.name for check in table.checks if not check.holds], [])
 
     def test_a_house_is_never_damper_than_a_shed_beside_it(self):
         for key in climate.patterns():

@@ -11,7 +11,7 @@ from wood.errors import OutOfRange
 from wood.movement import section, shrinkage
 from wood.movement.section import disc, rectangle, settle_outline, settled_board
 from wood.movement.shrinkage import Shrinkage, change_by_coefficient, remaining, size_ratio
-from wood.species import all_species, species
+from wood.species import all_species, species_named
 
 MOISTURES = st.floats(0, 0.6)
 SHRINKAGES = st.floats(0.01, 0.13)
@@ -33,18 +33,18 @@ class Linear(unittest.TestCase):
         self.assertAlmostEqual(remaining(0.105, 0.0), 0.895)
 
     def test_ring_angle_runs_from_tangential_to_radial(self):
-        cherry = shrinkage.of_species(species("black_cherry"))
+        cherry = shrinkage.of_species(species_named("black_cherry"))
         self.assertEqual(cherry.at_ring_angle(0), cherry.tangential)
         self.assertAlmostEqual(cherry.at_ring_angle(90), cherry.radial)
         self.assertAlmostEqual(cherry.at_ring_angle(45), (cherry.radial + cherry.tangential) / 2)
 
     def test_both_forms_agree_within_five_percent_where_the_coefficient_is_the_species_own(self):
-        for one in all_species().values():
-            if one.coefficient_basis != "own" or one.shrinkage_tangential is None:
+        for species in all_species().values():
+            if species.coefficient_basis != "own" or species.shrinkage_tangential is None:
                 continue
-            by_ratio = size_ratio(one.shrinkage_tangential, 0.12, 0.08, one.fibre_saturation) - 1
-            by_coefficient = change_by_coefficient(1.0, one.coefficient_tangential, 0.12, 0.08)
-            with self.subTest(one.key):
+            by_ratio = size_ratio(species.shrinkage_tangential, 0.12, 0.08, species.fibre_saturation) - 1
+            by_coefficient = change_by_coefficient(1.0, species.coefficient_tangential, 0.12, 0.08)
+            with self.subTest(species.key):
                 self.assertAlmostEqual(by_coefficient / by_ratio, 1, delta=0.05)
 
     def test_the_handbook_example_of_a_flat_sawn_board(self):
@@ -56,7 +56,7 @@ class Linear(unittest.TestCase):
             change_by_coefficient(0.2, 0.003, 0.20, 0.08)
 
     def test_a_species_with_coefficients_only_is_worked_back_and_marked(self):
-        oak = species("swamp_white_oak")
+        oak = species_named("swamp_white_oak")
         self.assertIsNone(oak.shrinkage_radial)
         found = shrinkage.of_species(oak)
         self.assertEqual(found.source, "coefficient")

@@ -53,17 +53,17 @@ class Table(unittest.TestCase):
         self.assertLess(len(marked), 30)
 
     def test_fractions_are_fractions(self):
-        oak = species.species("white_oak")
+        oak = species.species_named("white_oak")
         self.assertEqual((oak.shrinkage_tangential, oak.specific_gravity_12, oak.fibre_saturation), (0.105, 0.68, 0.30))
-        self.assertEqual(species.species("teak").fibre_saturation, 0.22)
+        self.assertEqual(species.species_named("teak").fibre_saturation, 0.22)
 
     def test_what_no_source_gives_stays_unknown(self):
-        wenge = species.species("wenge")
+        wenge = species.species_named("wenge")
         self.assertIsNone(wenge.shrinkage_radial)
         with self.assertRaises(NotKnown):
             shrinkage.of_species(wenge)
         with self.assertRaises(NotKnown):
-            species.species("ironwood")
+            species.species_named("ironwood")
 
     def test_every_name_and_every_relative_points_at_a_species(self):
         for one in species.all_species().values():
@@ -75,7 +75,7 @@ class Table(unittest.TestCase):
 
     def test_saturated_wood_holds_more_water_the_lighter_it_is(self):
         # Wood Handbook ch. 4: 267 % at a specific gravity of 0.30, 44 % at 0.90 (basic).
-        balsa, ipe = species.species("balsa"), species.species("ipe")
+        balsa, ipe = species.species_named("balsa"), species.species_named("ipe")
         self.assertGreater(balsa.greatest_moisture, 4)
         self.assertAlmostEqual(ipe.greatest_moisture, (1.54 - 0.92) / (1.54 * 0.92))
 
@@ -110,4 +110,4 @@ class Search(unittest.TestCase):
             ("white_oak", "white oak"), ("european_oak", "European oak"), ("douglas_fir_coast", "Douglas-fir, coast"), ("scots_pine", "Scots pine"),
             ("northern_red_oak", "northern red oak"), ("sitka_spruce", "Sitka spruce"),
         ):  # fmt: skip
-            self.assertEqual(species.species(key).spoken_name, spoken)
+            self.assertEqual(species.species_named(key).spoken_name, spoken)

@@ -195,15 +195,15 @@ class Climate:
 def patterns() -> dict[str, Climate]:
     """A dozen plainly described climates of our own, by key: figures of a kind of place, of none in particular. Nine have the EMC of the
     published places of their kind (:func:`published_places`); the mild and the tropical ones have no counterpart there."""
-    found: dict[str, dict[str, Any]] = {}
+    result: dict[str, dict[str, Any]] = {}
     for row in rows("climate_patterns"):
         values = tuple(float(row[f"m{month}"]) for month in range(1, 13))
-        entry = found.setdefault(row["key"], {"name": row["name"], "words": row["words"]})
+        entry = result.setdefault(row["key"], {"name": row["name"], "words": row["words"]})
         if row["quantity"] == "relative_humidity_pct":
             entry["relative_humidity"] = tuple(value / 100 for value in values)
         else:
             entry[row["quantity"]] = values
-    return {key: Climate(**entry) for key, entry in found.items()}
+    return {key: Climate(**entry) for key, entry in result.items()}
 
 
 def pattern(key: str) -> Climate:

@@ -108,9 +108,9 @@ def compare(temperature_c: float, instruments: Sequence[Shown]) -> Comparison:
     """
     if len(instruments) < 2:
         raise OutOfRange("instruments", len(instruments), 2, 100)
-    for one in instruments:
-        check_range("relative_humidity", one.relative_humidity, 0.0, 1.0)
-        check_range("tolerance", one.tolerance, 1e-4, 0.5)
+    for instrument in instruments:
+        check_range("relative_humidity", instrument.relative_humidity, 0.0, 1.0)
+        check_range("tolerance", instrument.tolerance, 1e-4, 0.5)
     by_humidity = sorted(instruments, key=lambda one: one.relative_humidity)
     low, high = by_humidity[0], by_humidity[-1]
     difference = high.relative_humidity - low.relative_humidity

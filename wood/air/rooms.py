@@ -173,14 +173,14 @@ def _vapour(
     heading = np.where(plain > coil, np.maximum(cooled, coil), plain)
     kept_share = np.exp(-24.0 * (exchange + passed) / BUFFER)
     low, high = kept.at_least * saturated, min(kept.at_most, WETTEST) * saturated
-    found = np.empty(outside.size)
+    result = np.empty(outside.size)
     now = float(np.clip(heading[0], low[0], high[0]))
     for _ in range(2 if goes_round else 1):
         for k in range(outside.size):
             now = heading[k] + (now - heading[k]) * kept_share[k]
             now = min(max(now, low[k]), high[k])
-            found[k] = now
-    return found
+            result[k] = now
+    return result
 
 
 def _between_days(by_day: np.ndarray, day: np.ndarray, per_day: int) -> np.ndarray:

@@ -137,8 +137,8 @@ def from_table(text: str) -> tuple[tuple[float, ...], tuple[float, ...]]:
     >>> from_table(table)[0][:2]
     (1.5, 2.5)
     """
-    found: dict[int, tuple[float, float]] = {}
-    for number, line in enumerate((one for one in text.splitlines() if one.strip()), start=1):
+    result: dict[int, tuple[float, float]] = {}
+    for number, line in enumerate((splitline for splitline in text.splitlines() if splitline.strip()), start=1):
         if number > 40:
             raise CannotRead("table", "", "a year has twelve rows; these are more than forty")
         cells = [cell.strip().strip('"') for cell in re.split(r"[;\t]|,(?=\s)" if re.search(r"[;\t]", line) else r"[,\s]+", line.strip())]
@@ -147,13 +147,13 @@ def from_table(text: str) -> tuple[tuple[float, ...], tuple[float, ...]]:
         if len(cells) < 3:
             raise CannotRead("table", line[:80], f"row {number}: month, temperature and humidity belong there")
         month = _month(cells[0], number)
-        if month in found:
+        if month in result:
             raise CannotRead("table", line[:80], f"row {number}: {MONTHS[month - 1]} stands there twice")
-        found[month] = _value(cells[1], number, "temperature", -45, 60), _value(cells[2], number, "humidity", 1, 100) / 100
-    if len(found) != 12:
-        missing = ", ".join(name for k, name in enumerate(MONTHS, start=1) if k not in found)
-        raise CannotRead("table", "", f"{len(found)} months where twelve belong; missing: {missing}")
-    return tuple(found[month][0] for month in range(1, 13)), tuple(found[month][1] for month in range(1, 13))
+        result[month] = _value(cells[1], number, "temperature", -45, 60), _value(cells[2], number, "humidity", 1, 100) / 100
+    if len(result) != 12:
+        missing = ", ".join(name for k, name in enumerate(MONTHS, start=1) if k not in result)
+        raise CannotRead("table", "", f"{len(result)} months where twelve belong; missing: {missing}")
+    return tuple(result[month][0] for month in range(1, 13)), tuple(result[month][1] for month in range(1, 13))
 
 
 def _month(cell: str, number: int) -> int:

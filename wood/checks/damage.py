@@ -8,12 +8,12 @@ from wood.air import rooms
 from wood.air.climate import AirSeries, pattern
 from wood.checks.tables import FITTED, HELD_OUT, Check, Table
 from wood.drying import defects, field, methods
-from wood.drying.calibration import ONE_INCH_STOCK_M
 from wood.drying.diffusivity import of_species
 from wood.drying.stacks import OpenBoard, Stack
 from wood.errors import WoodError
 from wood.kiln import schedules
-from wood.species import species
+from wood.sizes import EIGHT_QUARTER_GREEN_M, FOUR_QUARTER_GREEN_M
+from wood.species import species_named
 from wood.tables import rows
 
 
@@ -31,11 +31,11 @@ def charge(key: str, thickness_m: float, code: str) -> Charge:
     Raises:
         WoodError: a schedule or a figure that is not known, or air that would not dry it.
     """
-    figures = of_species(species(key))
+    figures = of_species(species_named(key))
     steps = schedules.steps(code)
     ran = schedules.run(figures.wood, thickness_m, figures.green_moisture, steps)
     hours = np.maximum(np.round(np.array(ran.step_days) * 24).astype(int), 0)
-    temperature, humidity = (np.repeat([getattr(one, name) for one in steps], hours) for name in ("dry_bulb_c", "relative_humidity"))
+    temperature, humidity = (np.repeat([getattr(step, name) for step in steps], hours) for name in ("dry_bulb_c", "relative_humidity"))
     last = np.full(24, 1.0)
     air = AirSeries(
         np.concatenate([temperature, last * temperature[-1]]), np.concatenate([humidity, last * humidity[-1]]),
@@ -71,14 +71,16 @@ def damage(every: int = 1) -> Table:
     found, rises = [], []
     keys = [row["key"] for row in rows("kiln_schedules")]
     for key in keys[::every]:
-        for name, thickness in (("4/4", ONE_INCH_STOCK_M), ("8/4", 0.054)):
+        for name, thickness in (("4/4", FOUR_QUARTER_GREEN_M), ("8/4", EIGHT_QUARTER_GREEN_M)):
             try:
                 code = schedules.code_for(key, thickness)
                 own, hard = (charge(key, thickness, one) for one in (code, harsher(code)))
-                at_home, abroad = (defects.surface_check(one.history, species(key), thickness, one.temperature_c) for one in (own, hard))
+                at_home, abroad = (
+                    defects.surface_check(one.history, species_named(key), thickness, one.temperature_c) for one in (own, hard)
+                )
             except WoodError:
                 continue
-            found.append(Check(f"{species(key).common_name}, {name}, {code}", at_home.worst, 0.0, 1.0, "", FITTED))
+            found.append(Check(f"{species_named(key).common_name}, {name}, {code}", at_home.worst, 0.0, 1.0, "", FITTED))
             rises.append(abroad.worst > 1)
     found.append(
         Check(
@@ -100,18 +102,18 @@ def _yard(wind: str) -> methods.Setting:
 
 
 def _oak(place: methods.Setting) -> float:
-    oak, figures = species("white_oak"), of_species(species("white_oak"))
+    oak, figures = species_named("white_oak"), of_species(species_named("white_oak"))
     looks = np.linspace(0, 1, 160) ** 1.7 * 60
-    ran = field.dry(figures.wood, ONE_INCH_STOCK_M, figures.green_moisture, place.drive(), 60, out_days=looks)
-    return defects.surface_check(ran, oak, ONE_INCH_STOCK_M, place.series.temperature_c[place.series.at(looks)]).worst
+    ran = field.dry(figures.wood, FOUR_QUARTER_GREEN_M, figures.green_moisture, place.drive(), 60, out_days=looks)
+    return defects.surface_check(ran, oak, FOUR_QUARTER_GREEN_M, place.series.temperature_c[place.series.at(looks)]).worst
 
 
 def losses() -> Table:
     """The mean loss until a third of the water is gone, on the species' own schedule, beside the published safe rate."""
-    found = []
+    result = []
     for row in rows("safe_rates"):
-        one = charge(row["key"], ONE_INCH_STOCK_M, schedules.code_for(row["key"], ONE_INCH_STOCK_M))
-        risk = defects.surface_check(one.history, species(row["key"]), ONE_INCH_STOCK_M, one.temperature_c)
+        one = charge(row["key"], FOUR_QUARTER_GREEN_M, schedules.code_for(row["key"], FOUR_QUARTER_GREEN_M))
+        risk = defects.surface_check(one.history, species_named(row["key"]), FOUR_QUARTER_GREEN_M, one.temperature_c)
         ratio = risk.cause["loss"] / risk.cause["safe"]
-        found.append(Check(species(row["key"]).common_name, ratio, 0.6, 1.25, "of the safe rate", HELD_OUT))
-    return Table("Daily loss on the own schedule", "AH-188 safe rates (fitted to neither)", tuple(found), may_fail=2)
+        result.append(Check(species_named(row["key"]).common_name, ratio, 0.6, 1.25, "of the safe rate", HELD_OUT))
+    return Table("Daily loss on the own schedule", "AH-188 safe rates (fitted to neither)", tuple(result), may_fail=2)

@@ -7,10 +7,10 @@ from wood.air.climate import constant, pattern
 from wood.air.rooms import DWELLING
 from wood.checks.tables import HELD_OUT, Check, Table
 from wood.drying import field
-from wood.drying.calibration import ONE_INCH_STOCK_M
 from wood.drying.diffusivity import of_species
 from wood.drying.stacks import OpenBoard, Stack
-from wood.species import species
+from wood.sizes import FOUR_QUARTER_GREEN_M
+from wood.species import species_named
 
 
 def numerics() -> Table:
@@ -26,7 +26,7 @@ def numerics() -> Table:
         ("house 12 to 8.5", field.driven(house, OpenBoard()), 0.12, 0.085), ("room 9 to 7.5", field.driven(constant(21.0, 0.33), OpenBoard()), 0.09, 0.075),
         ("gain 7 to 10", field.driven(constant(12.0, 0.75), OpenBoard()), 0.07, 0.10),
     )  # fmt: skip
-    found = []
+    result = []
     usually: dict[str, Any] = {}
     for name, wood in woods.items():
         for thickness in (0.0127, 0.0286, 0.054):
@@ -35,19 +35,19 @@ def numerics() -> Table:
                     field.dry_many(wood, thickness, start, drive, 1500, target=target, enough_days=0.0, **how).crossed_days[0]
                     for how in (usually, {"cells": 90, "tolerance": 4e-6 * abs(start - target), "longest_step_days": 0.1})
                 )
-                found.append(Check(f"{name}, {thickness * 1000:.0f} mm, {air}", float(usual / fine - 1) * 100, -1.0, 1.0, "%", HELD_OUT))
-    return Table("Error of the numerics", "a converged run of the same equations", tuple(found))
+                result.append(Check(f"{name}, {thickness * 1000:.0f} mm, {air}", float(usual / fine - 1) * 100, -1.0, 1.0, "%", HELD_OUT))
+    return Table("Error of the numerics", "a converged run of the same equations", tuple(result))
 
 
 def resolution() -> Table:
     """Days against hours: what looking at a stack's air in means of days costs."""
-    found = []
+    result = []
     for key in ("northern_red_oak", "yellow_poplar", "eastern_white_pine"):
-        figures = of_species(species(key))
+        figures = of_species(species_named(key))
         series = pattern("four_seasons").year.starting(110)
         by_day, by_hour = (
-            field.dry_many(figures.wood, ONE_INCH_STOCK_M, figures.green_moisture, field.driven(series, Stack(0.13), 0.0, hours), 700,
+            field.dry_many(figures.wood, FOUR_QUARTER_GREEN_M, figures.green_moisture, field.driven(series, Stack(0.13), 0.0, hours), 700,
                            target=0.20, enough_days=0.0, tolerance=2e-5, longest_step_days=0.1).crossed_days[0] for hours in (24.0, 1.0)
         )  # fmt: skip
-        found.append(Check(species(key).common_name, float(by_day / by_hour - 1) * 100, -1.0, 1.0, "%", HELD_OUT))
-    return Table("Days against hours", "the same field in hourly air", tuple(found))
+        result.append(Check(species_named(key).common_name, float(by_day / by_hour - 1) * 100, -1.0, 1.0, "%", HELD_OUT))
+    return Table("Days against hours", "the same field in hourly air", tuple(result))

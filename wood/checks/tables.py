@@ -33,7 +33,7 @@ class Table:
 
     @property
     def failed(self) -> int:
-        return sum(not one.holds for one in self.checks)
+        return sum(not check.holds for check in self.checks)
 
     @property
     def holds(self) -> bool:

@@ -128,17 +128,17 @@ def settle(stay: Stay, skimmed_m: float = 0.0, days: float = LONGEST_DAYS) -> Se
 
     >>> from wood.air.climate import constant
     >>> from wood.drying.diffusivity import of_species
-    >>> from wood.species import species
-    >>> cherry = of_species(species("black_cherry"))
+    >>> from wood.species import species_named
+    >>> cherry = of_species(species_named("black_cherry"))
     >>> from_yard = Stay(cherry, 0.027, 0.11, 0.13, constant(20.0, 0.42))
     >>> thin = settle(replace(from_yard, thickness_m=0.013))
     >>> bool(0 < thin.days < settle(from_yard).days < 200)
     True
     """
     check_range("days", days, 1.0, field.HORIZON_DAYS, " days")
-    found = _settled(stay, skimmed_m, days)
+    result = _settled(stay, skimmed_m, days)
     slow, fast = (_settled(_paced(stay, share * ONE_IN_TEN), skimmed_m, days).days for share in (-1, 1))
-    return replace(found, days_low=min(fast, found.days), days_high=max(slow, found.days))
+    return replace(result, days_low=min(fast, result.days), days_high=max(slow, result.days))
 
 
 def _paced(stay: Stay, sigmas: float) -> Stay:
@@ -223,8 +223,8 @@ def gain(stay: Stay, days: float = 365.0) -> Gain:
 
     >>> from wood.air.climate import constant
     >>> from wood.drying.diffusivity import of_species
-    >>> from wood.species import species
-    >>> shop = Stay(of_species(species("northern_red_oak")), 0.027, 0.07, 0.07, constant(12.0, 0.75), tolerance=0.02)
+    >>> from wood.species import species_named
+    >>> shop = Stay(of_species(species_named("northern_red_oak")), 0.027, 0.07, 0.07, constant(12.0, 0.75), tolerance=0.02)
     >>> bool(7 < gain(shop).matters_day < 120)
     True
     """

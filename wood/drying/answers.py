@@ -53,7 +53,7 @@ class WhyNot(StrEnum):
 class Question:
     """A piece, from where to where. Sizes in metres, moistures as fractions.
 
-    ``start_doubt`` is one standard deviation of the start as a share of it; a measured board has less than a green one.
+    ``start_uncertainty`` is one standard deviation of the start as a share of it; a measured board has less than a green one.
     ``length_m`` is given for short pieces, whose ends matter unless sealed.
 
     Raises:
@@ -68,13 +68,13 @@ class Question:
     width_m: float | None = None
     length_m: float | None = None
     ends_open: bool = True
-    start_doubt: float = GREEN_SPREAD
+    start_uncertainty: float = GREEN_SPREAD
 
     def __post_init__(self) -> None:
         check_range("thickness_m", self.thickness_m, *field.THICKNESS_M, " m")
         check_range("start", self.start, 0.0, self.greatest_start)
         check_range("target", self.target, 0.0, 1.0)
-        check_range("start_doubt", self.start_doubt, 0.0, 1.0)
+        check_range("start_uncertainty", self.start_uncertainty, 0.0, 1.0)
         if self.width_m is not None:
             check_range("width_m", self.width_m, 0.001, 5.0, " m")
         if self.length_m is not None:
@@ -179,9 +179,9 @@ def answer(question: Question, runs: int = RUNS, points: int = 160) -> Answer:
     >>> from wood.air.climate import pattern
     >>> from wood.drying.diffusivity import of_species
     >>> from wood.drying.methods import YARD, setting
-    >>> from wood.species import species
+    >>> from wood.species import species_named
     >>> yard = setting(YARD, pattern("four_seasons").year.starting(120))
-    >>> oak = answer(Question(of_species(species("northern_red_oak")), 0.0286, 0.75, 0.20, yard), runs=64)
+    >>> oak = answer(Question(of_species(species_named("northern_red_oak")), 0.0286, 0.75, 0.20, yard), runs=64)
     >>> bool(50 < oak.low < oak.days < oak.high < 260)
     True
     """
@@ -209,7 +209,7 @@ def answer(question: Question, runs: int = RUNS, points: int = 160) -> Answer:
         history=middle,
         means_low=np.percentile(band.means, 10, axis=0),
         means_high=np.percentile(band.means, 90, axis=0),
-        month_days=tuple(float(one) for one in months),
+        month_days=tuple(float(month) for month in months),
         lowest_month_emc=float(by_month.min()),
         rule_of_thumb_days=YEAR_DAYS * question.thickness_m / INCH_M,
         runs=len(draws),
@@ -227,7 +227,7 @@ def _run(
 ) -> field.Runs:
     """Members of the set through one climate; each draw is of ln factor, start, vapour, carrying power and ln permeability."""
     figures = question.figures
-    starts = np.clip(question.start * (1 + question.start_doubt * draws[:, 1]), 0.0, question.greatest_start)
+    starts = np.clip(question.start * (1 + question.start_uncertainty * draws[:, 1]), 0.0, question.greatest_start)
     # A board that is known to be wetter than wanted is not begun drier than that, nor the other way round.
     if question.rises:
         starts = np.minimum(starts, max(question.target * 0.98, question.start))

@@ -25,10 +25,9 @@ from wood.drying import field
 from wood.drying.methods import WINDS
 from wood.drying.stacks import Stack
 from wood.errors import NotKnown
+from wood.sizes import FOUR_QUARTER_GREEN_M
 from wood.species import Species, all_species
 
-# Rough-sawn green 1-in stock is cut over-thick.
-ONE_INCH_STOCK_M = 0.0286
 AIR_DRY = 0.20
 GOOD_SEASON_STARTS = (100, 130, 160)
 WINTER_START = 334
@@ -85,8 +84,8 @@ GREATEST_ESTIMATED_GREEN = 1.1
 def climate_key(species: Species) -> str:
     """The climate pattern a species' published days are compared in.
 
-    >>> from wood.species import species
-    >>> climate_key(species("loblolly_pine"))
+    >>> from wood.species import species_named
+    >>> climate_key(species_named("loblolly_pine"))
     'warm_humid'
     """
     return next((key for word, key in REGIONS if word in species.region), USUAL_REGION)
@@ -114,7 +113,7 @@ def _drive(pattern: str, start_day: int, stack: Stack) -> field.Drive:
 
 
 def yard_days(
-    species: Species, permeability: float, start_day: int, stack: Stack, factor: float = 1.0, thickness_m: float = ONE_INCH_STOCK_M
+    species: Species, permeability: float, start_day: int, stack: Stack, factor: float = 1.0, thickness_m: float = FOUR_QUARTER_GREEN_M
 ) -> float:
     """Days from green to 20 % in the climate of the species' region; ``LONGEST_DAYS`` where it is not reached.
 
@@ -143,7 +142,7 @@ class Fit:
         return float(np.log(self.days_low / published[0])), float(np.log(self.days_high / published[1]))
 
 
-def predicted_range(species: Species, permeability: float, factor: float = 1.0, thickness_m: float = ONE_INCH_STOCK_M) -> Fit:
+def predicted_range(species: Species, permeability: float, factor: float = 1.0, thickness_m: float = FOUR_QUARTER_GREEN_M) -> Fit:
     """What two figures predict, in days: the best of the good-season starts in a breezy stack, and the winter start in a sheltered one."""
     low = min(yard_days(species, permeability, day, BREEZY, factor, thickness_m) for day in GOOD_SEASON_STARTS)
     return Fit(permeability, factor, low, yard_days(species, permeability, WINTER_START, SHELTERED, factor, thickness_m))
@@ -183,7 +182,7 @@ def usual_permeability(fits: dict[str, Fit]) -> tuple[dict[str, float], float]:
         kind: float(np.exp(np.median([np.log(one.permeability) for key, one in fits.items() if kinds[key] == kind])))
         for kind in PERMEABILITY
     }
-    off = [np.log(one.permeability / middles[kinds[key]]) for key, one in fits.items()]
+    off = [np.log(fit.permeability / middles[kinds[key]]) for key, fit in fits.items()]
     return middles, float(np.std(off))
 
 
@@ -198,11 +197,11 @@ def table(fits: dict[str, Fit]) -> list[list[str]]:
     """The rows of ``diffusivity.csv`` for every species that can be said anything about."""
     middles, scatter = usual_permeability(fits)
     rows = []
-    for key, one in all_species().items():
-        source = all_species()[RELATIVES[key]] if one.specific_gravity_green is None and key in RELATIVES else one
+    for key, species in all_species().items():
+        source = all_species()[RELATIVES[key]] if species.specific_gravity_green is None and key in RELATIVES else species
         if source.specific_gravity_green is None:
             continue
-        own, fitted = source is one, fits.get(source.key)
+        own, fitted = source is species, fits.get(source.key)
         factor, permeability = (fitted.factor, fitted.permeability) if fitted else (1.0, middles[kind_of(source)])
         spread, loose = BOARD_SPREAD, BOARD_PERMEABILITY_SPREAD
         tail = [""] * 4
@@ -216,14 +215,14 @@ def table(fits: dict[str, Fit]) -> list[list[str]]:
         basis = ("fitted" if own else "relative") if fitted else "estimated"
         rows.append(
             [key, f"{factor:.4f}", f"{spread:.3f}", f"{permeability:.4f}", f"{loose:.3f}", f"{green_moisture(source)[0]:.3f}", basis,
-             "" if own else source.key, climate_key(one), *tail]
+             "" if own else source.key, climate_key(species), *tail]
         )  # fmt: skip
     return rows
 
 
 def fit_all() -> dict[str, Fit]:
     """Every species with published days and a specific gravity, fitted."""
-    return {key: fit(one) for key, one in all_species().items() if one.air_dry_days and one.specific_gravity_green}
+    return {key: fit(species) for key, species in all_species().items() if species.air_dry_days and species.specific_gravity_green}
 
 
 def main() -> None:
@@ -234,17 +233,17 @@ def main() -> None:
         writer = csv.writer(file, lineterminator="\n")
         writer.writerows([[name for name, _ in HEADER], [unit for _, unit in HEADER], *table(fits)])
     within = 0
-    for key, one in fits.items():
+    for key, fit in fits.items():
         published = _published(all_species()[key])
-        inside = max(map(abs, one.residuals(published))) <= REPRODUCED
+        inside = max(map(abs, fit.residuals(published))) <= REPRODUCED
         within += inside
         sys.stdout.write(
-            f"{key:28} free water {one.permeability:6.3f}  bound {one.factor:5.2f}  published {published[0]:.0f}-{published[1]:.0f}"
-            f"  predicted {one.days_low:.0f}-{one.days_high:.0f}{'' if inside else '  beyond a third'}\n"
+            f"{key:28} free water {fit.permeability:6.3f}  bound {fit.factor:5.2f}  published {published[0]:.0f}-{published[1]:.0f}"
+            f"  predicted {fit.days_low:.0f}-{fit.days_high:.0f}{'' if inside else '  beyond a third'}\n"
         )
     middles, scatter = usual_permeability(fits)
     sys.stdout.write(f"{within} of {len(fits)} species within a third at both ends; usual permeability "
-                     f"{', '.join(f'{kind} {one:.2f}' for kind, one in middles.items())}, scatter {scatter:.2f}\n")  # fmt: skip
+                     f"{', '.join(f'{kind} {middle:.2f}' for kind, middle in middles.items())}, scatter {scatter:.2f}\n")  # fmt: skip
 
 
 if __name__ == "__main__":

@@ -29,8 +29,10 @@ from wood.drying.diffusivity import Figures, of_species
 from wood.drying.stacks import OpenBoard
 from wood.errors import NotKnown, check_range
 from wood.kiln.schedules import first_dry_bulb_c
-from wood.species import Species, species
+from wood.sizes import EIGHT_QUARTER_GREEN_M, FOUR_QUARTER_GREEN_M
+from wood.species import Species, species_named
 from wood.tables import rows
+from wood.units import INCH_M
 
 # The share of its whole tangential shrinkage that a skin bears as pull, at a gravity of 0.5 and 4/4; less in denser and thicker wood,
 # less where broad rays are planes of weakness, more in softwoods. Set once for all by the published schedules (see above).
@@ -52,7 +54,6 @@ RELAXATION_PER_C = 0.04
 FACE_DEPTH_M = 0.0007
 END_DEPTH_M = 0.100
 SEALED_ENDS_SHARE = 0.1
-QUARTER_M, EIGHT_QUARTER_M, INCH_M = 0.0286, 0.0540, 0.0254
 # The temperature that wet wood of unknown schedule bears, °C: refractory hardwood, other hardwood, softwood.
 DENSE_HARDWOOD_C, HARDWOOD_C, SOFTWOOD_C = 43.0, 54.0, 65.0
 COLLAPSE_OVER_C = 10.0
@@ -96,7 +97,7 @@ def _published_rates() -> dict[str, tuple[float, float, float]]:
 def _rate_estimate() -> tuple[np.ndarray, float]:
     """ln(rate at 4/4) over 1, ln permeability and ln specific gravity, from the dozen published species; with its scatter."""
     keys = list(_published_rates())
-    shape = np.array([_rate_shape(of_species(species(key))) for key in keys])
+    shape = np.array([_rate_shape(of_species(species_named(key))) for key in keys])
     logs = np.log([_published_rates()[key][0] for key in keys])
     found, *_ = np.linalg.lstsq(shape, logs, rcond=None)
     return found, float(np.std(logs - shape @ found, ddof=3))
@@ -108,12 +109,12 @@ def _rate_shape(figures: Figures) -> list[float]:
 
 def _as_rough_stock_m(thickness_m: float) -> float:
     """What is called 4/4 is sawn an eighth over and dries to an inch; published figures of 4/4 hold from one to the other."""
-    if thickness_m >= QUARTER_M:
+    if thickness_m >= FOUR_QUARTER_GREEN_M:
         return thickness_m
-    return QUARTER_M * min(thickness_m / INCH_M, 1.0)
+    return FOUR_QUARTER_GREEN_M * min(thickness_m / INCH_M, 1.0)
 
 
-def safe_rate(one: Species, thickness_m: float) -> SafeRate:
+def safe_rate(species: Species, thickness_m: float) -> SafeRate:
     """The greatest safe daily loss while the wood is wet.
 
     Published for a dozen species at 4/4 and 8/4 (AH-188), between and beyond by the same power of the thickness; estimated for
@@ -122,19 +123,19 @@ def safe_rate(one: Species, thickness_m: float) -> SafeRate:
     Raises:
         OutOfRange: thickness 0.5 mm…1.5 m. NotKnown: neither published nor to be estimated.
 
-    >>> round(safe_rate(species("white_oak"), 0.0286).per_day, 3)
+    >>> round(safe_rate(species_named("white_oak"), 0.0286).per_day, 3)
     0.025
     """
     check_range("thickness_m", thickness_m, *field.THICKNESS_M, " m")
     thickness_m = _as_rough_stock_m(thickness_m)
-    rates = _published_rates().get(one.key)
+    rates = _published_rates().get(species.key)
     if rates:
-        power = np.log(rates[1] / rates[0]) / np.log(EIGHT_QUARTER_M / QUARTER_M)
-        return SafeRate(float(rates[0] * (thickness_m / QUARTER_M) ** power), published=True, spread=rates[2])
+        power = np.log(rates[1] / rates[0]) / np.log(EIGHT_QUARTER_GREEN_M / FOUR_QUARTER_GREEN_M)
+        return SafeRate(float(rates[0] * (thickness_m / FOUR_QUARTER_GREEN_M) ** power), published=True, spread=rates[2])
     coefficients, scatter = _rate_estimate()
-    at_quarter = float(np.exp(coefficients @ _rate_shape(of_species(one))))
-    power = np.log(0.4) / np.log(EIGHT_QUARTER_M / QUARTER_M)
-    return SafeRate(min(at_quarter * (thickness_m / QUARTER_M) ** float(power), 0.5), published=False, spread=scatter)
+    at_quarter = float(np.exp(coefficients @ _rate_shape(of_species(species))))
+    power = np.log(0.4) / np.log(EIGHT_QUARTER_GREEN_M / FOUR_QUARTER_GREEN_M)
+    return SafeRate(min(at_quarter * (thickness_m / FOUR_QUARTER_GREEN_M) ** float(power), 0.5), published=False, spread=scatter)
 
 
 class Defect(StrEnum):
@@ -188,11 +189,11 @@ def _at_its_moments(history: field.History, temperature_c: Values) -> Array:
     return t
 
 
-def _shrunk(moisture: np.ndarray, one: Species) -> np.ndarray:
+def _shrunk(moisture: np.ndarray, species: Species) -> np.ndarray:
     """Free tangential shrinkage at a moisture, as a share of the green size."""
-    if one.shrinkage_tangential is None:
-        raise NotKnown("shrinkage_tangential", one.common_name)
-    return one.shrinkage_tangential * np.clip(1 - moisture / one.fibre_saturation, 0.0, 1.0)
+    if species.shrinkage_tangential is None:
+        raise NotKnown("shrinkage_tangential", species.common_name)
+    return species.shrinkage_tangential * np.clip(1 - moisture / species.fibre_saturation, 0.0, 1.0)
 
 
 def _tension(days: np.ndarray, stretch: np.ndarray, temperature_c: np.ndarray) -> np.ndarray:
@@ -212,38 +213,38 @@ def _tension(days: np.ndarray, stretch: np.ndarray, temperature_c: np.ndarray) -
     return np.maximum(felt, 0.0)
 
 
-def pull_borne(one: Species, thickness_m: float) -> float:
+def pull_borne(species: Species, thickness_m: float) -> float:
     """The pull that a wood's skin bears before it parts, as strain: a share of its tangential shrinkage (see the head of this module).
 
     Raises:
         OutOfRange: thickness 0.5 mm…1.5 m. NotKnown: shrinkage or specific gravity.
 
-    >>> pull_borne(species("white_oak"), 0.0286) < pull_borne(species("sugar_maple"), 0.0286)
+    >>> pull_borne(species_named("white_oak"), 0.0286) < pull_borne(species_named("sugar_maple"), 0.0286)
     True
     """
     check_range("thickness_m", thickness_m, *field.THICKNESS_M, " m")
-    if one.shrinkage_tangential is None:
-        raise NotKnown("shrinkage_tangential", one.common_name)
-    gravity = one.basic_specific_gravity or of_species(one).wood.specific_gravity
-    group = SOFTWOOD if one.group == "softwood" else BROAD_RAYS if one.botanical_name.split(" ")[0] in BROAD_RAYED else 1.0
-    share = PULL_BORNE * group * (gravity / MIDDLE_GRAVITY) ** BY_GRAVITY * (thickness_m / QUARTER_M) ** BY_THICKNESS
-    return share * one.shrinkage_tangential
+    if species.shrinkage_tangential is None:
+        raise NotKnown("shrinkage_tangential", species.common_name)
+    gravity = species.basic_specific_gravity or of_species(species).wood.specific_gravity
+    group = SOFTWOOD if species.group == "softwood" else BROAD_RAYS if species.botanical_name.split(" ")[0] in BROAD_RAYED else 1.0
+    share = PULL_BORNE * group * (gravity / MIDDLE_GRAVITY) ** BY_GRAVITY * (thickness_m / FOUR_QUARTER_GREEN_M) ** BY_THICKNESS
+    return share * species.shrinkage_tangential
 
 
-def surface_check(history: field.History, one: Species, thickness_m: float, temperature_c: np.ndarray) -> Risk:
+def surface_check(history: field.History, species: Species, thickness_m: float, temperature_c: np.ndarray) -> Risk:
     """Checks in the faces: the shell wants to shrink and the wet core does not let it.
 
     The figure is the larger of two, both in the cause: ``pull_figure``, the pull in the outermost 0.7 mm over what the wood bears, and
     ``loss_figure``, the daily loss until a third of the water is gone over what schedules show to be borne.
     """
-    borne, temperature_c = pull_borne(one, thickness_m), _at_its_moments(history, temperature_c)
-    shrunk = _shrunk(history.profiles, one)
+    borne, temperature_c = pull_borne(species, thickness_m), _at_its_moments(history, temperature_c)
+    shrunk = _shrunk(history.profiles, species)
     weights = np.diff(np.concatenate([[0.0], (history.depths_m[1:] + history.depths_m[:-1]) / 2, [thickness_m / 2]]))
     skin = history.depths_m <= max(FACE_DEPTH_M, history.depths_m[0])
     face = shrunk[:, skin] @ weights[skin] / weights[skin].sum()
-    pull = _tension(history.days, face - shrunk @ weights / weights.sum(), temperature_c) * _counts(history, one) / borne
-    rate = safe_rate(one, thickness_m)
-    loss, by_loss = _loss_until_a_third(history, one)
+    pull = _tension(history.days, face - shrunk @ weights / weights.sum(), temperature_c) * _counts(history, species) / borne
+    rate = safe_rate(species, thickness_m)
+    loss, by_loss = _loss_until_a_third(history, species)
     by_loss = by_loss * loss / rate.borne
     figures = np.maximum(pull, by_loss)
     worst = int(np.argmax(figures))
@@ -254,18 +255,18 @@ def surface_check(history: field.History, one: Species, thickness_m: float, temp
     )  # fmt: skip
 
 
-def _counts(history: field.History, one: Species) -> np.ndarray:
+def _counts(history: field.History, species: Species) -> np.ndarray:
     """How much of the pull may still open checks: all while the wood is wet, none once its skin is set."""
-    left, wet = history.mean / max(history.mean[0], 1e-9), history.mean / one.fibre_saturation
+    left, wet = history.mean / max(history.mean[0], 1e-9), history.mean / species.fibre_saturation
     return np.clip((left - COUNTS_NO_MORE) / (COUNTS_UNTIL - COUNTS_NO_MORE), 0, 1) * np.clip((wet - SET_AT) / (SET_FROM - SET_AT), 0, 1)
 
 
-def _loss_until_a_third(history: field.History, one: Species) -> tuple[float, np.ndarray]:
+def _loss_until_a_third(history: field.History, species: Species) -> tuple[float, np.ndarray]:
     """The mean daily loss until a third of the water is gone, and how much of that third is gone at each moment (0 afterwards)."""
     start = float(history.mean[0])
     gone = (start - history.mean) / (start / 3)
     # The published rates are of green wood; in wood that begins below fibre saturation nothing is to be feared of them.
-    if start <= one.fibre_saturation or history.days[-1] <= 0:
+    if start <= species.fibre_saturation or history.days[-1] <= 0:
         return 0.0, np.zeros(history.days.size)
     passed = np.flatnonzero(gone >= 1)
     end = int(passed[0]) if passed.size else history.days.size - 1
@@ -280,7 +281,7 @@ def _loss_until_a_third(history: field.History, one: Species) -> tuple[float, np
 
 
 def end_check(
-    one: Species, figures: Figures, start: float, series: AirSeries, history: field.History, temperature_c: np.ndarray, *, sealed: bool
+    species: Species, figures: Figures, start: float, series: AirSeries, history: field.History, temperature_c: np.ndarray, *, sealed: bool
 ) -> Risk:
     """Checks in the ends, which dry a dozen times faster than the faces; a sealed end carries a tenth of the pull.
 
@@ -290,8 +291,8 @@ def end_check(
     Raises:
         NotKnown.
     """
-    if one.shrinkage_tangential is None:
-        raise NotKnown("shrinkage_tangential", one.common_name)
+    if species.shrinkage_tangential is None:
+        raise NotKnown("shrinkage_tangential", species.common_name)
     temperature_c = _at_its_moments(history, temperature_c)
     drive = field.driven(series, OpenBoard())
     along = field.Wood(
@@ -299,29 +300,29 @@ def end_check(
         figures.wood.fibre_saturation,
     )  # fmt: skip
     ran = field.dry(along, 0.6, start, drive, float(history.days[-1]), out_days=history.days, tolerance=1e-3)
-    shrunk = _shrunk(ran.profiles, one)
+    shrunk = _shrunk(ran.profiles, species)
     inner = ran.depths_m <= END_DEPTH_M
     stretch = shrunk[:, 0] - shrunk[:, inner].mean(axis=1)
-    pull = _tension(ran.days, stretch, temperature_c) * _counts(history, one) / END_PULL_BORNE * (SEALED_ENDS_SHARE if sealed else 1.0)
+    pull = _tension(ran.days, stretch, temperature_c) * _counts(history, species) / END_PULL_BORNE * (SEALED_ENDS_SHARE if sealed else 1.0)
     worst = int(np.argmax(pull))
     return _risk(Defect.END_CHECKS, history.days, pull, end=float(ran.surface[worst]), core=float(history.core[worst]), sealed=sealed)
 
 
-def temperature_borne_c(one: Species) -> tuple[float, bool]:
+def temperature_borne_c(species: Species) -> tuple[float, bool]:
     """The temperature a wet core bears and whether it is published (the first dry bulb of the species' kiln schedule)."""
     try:
-        return first_dry_bulb_c(one.key), True
+        return first_dry_bulb_c(species.key), True
     except NotKnown:
-        if one.group == "softwood":
+        if species.group == "softwood":
             return SOFTWOOD_C, False
-        return (DENSE_HARDWOOD_C if (one.specific_gravity_green or 0.6) >= 0.6 else HARDWOOD_C), False
+        return (DENSE_HARDWOOD_C if (species.specific_gravity_green or 0.6) >= 0.6 else HARDWOOD_C), False
 
 
-def honeycomb(history: field.History, one: Species, temperature_c: np.ndarray) -> Risk:
+def honeycomb(history: field.History, species: Species, temperature_c: np.ndarray) -> Risk:
     """Honeycomb and collapse: hot while the core holds free water. 1 is ten degrees over what the species bears; at it, a half."""
     temperature_c = _at_its_moments(history, temperature_c)
-    borne, published = temperature_borne_c(one)
-    wet = history.core > one.fibre_saturation
+    borne, published = temperature_borne_c(species)
+    wet = history.core > species.fibre_saturation
     figures = np.where(wet, np.clip(0.5 + (temperature_c - borne) / (2 * COLLAPSE_OVER_C), 0.0, None), 0.0)
     figures = np.where(temperature_c < borne - COLLAPSE_OVER_C, 0.0, figures)
     worst = int(np.argmax(figures))
@@ -357,9 +358,9 @@ def _warm_days(history: field.History, wet: np.ndarray, temperature_c: np.ndarra
     return np.cumsum(steps * wet * fungal_share(temperature_c))
 
 
-def stain(history: field.History, one: Species, temperature_c: np.ndarray) -> Risk:
+def stain(history: field.History, species: Species, temperature_c: np.ndarray) -> Risk:
     """Sap and sticker stain: the outer wood above 22 % in mild air for too long, by species."""
-    susceptible, words = _stain_classes().get(one.key, ("low", "stain"))
+    susceptible, words = _stain_classes().get(species.key, ("low", "stain"))
     days = _warm_days(history, history.shell > STAIN_MOISTURE, temperature_c)
     return _risk(Defect.STAIN, history.days, days / STAIN_DAYS[susceptible], susceptible=susceptible, words=words,
                  warm_days=float(days[-1]), limit=STAIN_DAYS[susceptible])  # fmt: skip
@@ -371,16 +372,16 @@ def mould(history: field.History, temperature_c: np.ndarray) -> Risk:
     return _risk(Defect.MOULD, history.days, days / MOULD_DAYS, warm_days=float(days[-1]), limit=MOULD_DAYS)
 
 
-def decay(history: field.History, one: Species, temperature_c: np.ndarray) -> Risk:
+def decay(history: field.History, species: Species, temperature_c: np.ndarray) -> Risk:
     """Decay: above fibre saturation in warm air for months; heartwood resists by its class, sapwood of any species does not."""
-    limit = DECAY_DAYS.get(one.decay_resistance, DECAY_DAYS[None])
-    days = _warm_days(history, history.mean > one.fibre_saturation, temperature_c)
-    return _risk(Defect.DECAY, history.days, days / limit, warm_days=float(days[-1]), limit=limit, resistance=one.decay_resistance)
+    limit = DECAY_DAYS.get(species.decay_resistance, DECAY_DAYS[None])
+    days = _warm_days(history, history.mean > species.fibre_saturation, temperature_c)
+    return _risk(Defect.DECAY, history.days, days / limit, warm_days=float(days[-1]), limit=limit, resistance=species.decay_resistance)
 
 
 def assess(
     history: field.History,
-    one: Species,
+    species: Species,
     figures: Figures,
     thickness_m: float,
     start: float,
@@ -396,19 +397,19 @@ def assess(
     Raises:
         NotKnown: the species' shrinkage is not known.
     """
-    if one.shrinkage_tangential is None:
-        raise NotKnown("shrinkage_tangential", one.common_name)
+    if species.shrinkage_tangential is None:
+        raise NotKnown("shrinkage_tangential", species.common_name)
     at = series.at(history.days)
     temperature_c = series.temperature_c[at]
     # Fungi live by the day's mean, wood's skin by the hour.
     by_day = series.by_day(series.temperature_c)
     calm = by_day[history.days.astype(int) % by_day.size]
-    found = [
-        surface_check(history, one, thickness_m, temperature_c),
-        end_check(one, figures, start, series, history, temperature_c, sealed=ends_sealed),
-        honeycomb(history, one, temperature_c),
-        stain(history, one, calm),
+    result = [
+        surface_check(history, species, thickness_m, temperature_c),
+        end_check(species, figures, start, series, history, temperature_c, sealed=ends_sealed),
+        honeycomb(history, species, temperature_c),
+        stain(history, species, calm),
         mould(history, calm),
-        decay(history, one, calm),
+        decay(history, species, calm),
     ]
-    return sorted(found, key=lambda risk: -risk.worst)
+    return sorted(result, key=lambda risk: -risk.worst)

@@ -11,7 +11,7 @@ import numpy as np
 
 from wood.drying import field
 from wood.errors import NotKnown
-from wood.species import Species, species
+from wood.species import Species, species_named
 from wood.tables import Row, rows
 
 # Moisture of green stock where nothing is tabulated.
@@ -40,36 +40,36 @@ def _table() -> dict[str, Row]:
     return {row["key"]: row for row in rows("diffusivity")}
 
 
-def of_species(one: Species) -> Figures:
+def of_species(species: Species) -> Figures:
     """The drying figures of a species.
 
     Raises:
         NotKnown: no specific gravity at hand, nor a near relative's, so nothing can be said.
 
-    >>> of_species(species("white_oak")).basis
+    >>> of_species(species_named("white_oak")).basis
     'fitted'
     """
-    row = _table().get(one.key)
+    row = _table().get(species.key)
     if row is None:
-        return _estimated(one)
-    gravity = one.basic_specific_gravity or species(row["stands_on"]).basic_specific_gravity
+        return _estimated(species)
+    gravity = species.basic_specific_gravity or species_named(row["stands_on"]).basic_specific_gravity
     if gravity is None:
-        raise NotKnown("specific_gravity", one.common_name)
-    wood = field.Wood(gravity, row.number("factor"), row.number("permeability"), one.fibre_saturation)
+        raise NotKnown("specific_gravity", species.common_name)
+    wood = field.Wood(gravity, row.number("factor"), row.number("permeability"), species.fibre_saturation)
     return Figures(
         wood, row.number("spread"), row.number("green_moisture"), row["basis"], row["stands_on"], row.number("permeability_spread")
     )
 
 
-def _estimated(one: Species) -> Figures:
+def _estimated(species: Species) -> Figures:
     """A species that is not in the table: bound water by its specific gravity, free water as in its estimated kin."""
-    gravity = one.basic_specific_gravity
+    gravity = species.basic_specific_gravity
     if gravity is None:
-        raise NotKnown("specific_gravity", one.common_name)
-    kin = [row for row in _table().values() if row["basis"] == "estimated" and species(row["key"]).group == one.group]
+        raise NotKnown("specific_gravity", species.common_name)
+    kin = [row for row in _table().values() if row["basis"] == "estimated" and species_named(row["key"]).group == species.group]
     # The room there is for water, filled as far as it usually is in green stock (Wood Handbook ch. 4).
     green = min(USUAL_GREEN, 0.8 * (1.54 - gravity) / (1.54 * gravity))
     permeability, spread, loose = (
         float(np.median([row.number(name) for row in kin])) for name in ("permeability", "spread", "permeability_spread")
     )
-    return Figures(field.Wood(gravity, 1.0, permeability, one.fibre_saturation), spread, green, "estimated", "", loose)
+    return Figures(field.Wood(gravity, 1.0, permeability, species.fibre_saturation), spread, green, "estimated", "", loose)

@@ -353,24 +353,24 @@ def dry_many(
 
     def part(chosen: range) -> list[tuple[float, float]]:
         spare, none = np.empty((4, times.size)), np.empty((0, cells))
-        found = []
+        result = []
         for k in chosen:
             ran = kernel.run(
                 drive.sums, drive.step_s, begins[k] * DAY_S, np.full((1, cells), m0[k]), dx, ONE_ROW, rows[k], wood.density, carry[k], air[k],
                 False, horizon_s, first_s, longest_s, drive.hysteresis, drive.smoothing_s, tolerance, target, enough_s, out_s, means[k], *spare, none,
             )  # fmt: skip
-            found.append((ran[0], ran[5]))
-        return found
+            result.append((ran[0], ran[5]))
+        return result
 
     if count < 8:
-        found = part(range(count))
+        result = part(range(count))
     else:
         # Every second run for each of two, so that slow and fast boards are shared out.
         shares_of_work = [range(first, count, WORKERS) for first in range(WORKERS)]
-        found = [(0.0, 0.0)] * count
+        result = [(0.0, 0.0)] * count
         for chosen, some in zip(shares_of_work, _threads().map(part, shares_of_work), strict=True):
-            found[chosen.start :: WORKERS] = some
-    crossings, lowest = (np.array(column) for column in zip(*found, strict=True))
+            result[chosen.start :: WORKERS] = some
+    crossings, lowest = (np.array(column) for column in zip(*result, strict=True))
     return Runs(times, means, np.where(crossings >= 0, crossings / DAY_S, np.inf), lowest)
 
 

@@ -195,21 +195,21 @@ def learn(
     if np.unique(days[kept]).size < FEWEST:
         absurd, kept = np.array([], int), np.arange(days.size)
     problem = _problem(log, figures, slab_m, series, exposure, coating_s_m, days[kept] - days[kept][0], values[kept], by_mass)
-    found = least_squares(problem.misfits, problem.prior, jac=problem.slopes, x_scale=problem.prior_spread, max_nfev=25)
-    covariance = np.linalg.pinv(found.jac.T @ found.jac)
-    moistures = _moistures(values, by_mass, log.dry_mass_kg, found.x)
+    result = least_squares(problem.misfits, problem.prior, jac=problem.slopes, x_scale=problem.prior_spread, max_nfev=25)
+    covariance = np.linalg.pinv(result.jac.T @ result.jac)
+    moistures = _moistures(values, by_mass, log.dry_mass_kg, result.x)
     return Learned(
-        factor_share=float(np.exp(found.x[0])),
+        factor_share=float(np.exp(result.x[0])),
         factor_spread=float(np.sqrt(max(covariance[0, 0], 0.0))),
-        plateau_shift=float(found.x[1]),
-        dry_mass_kg=(log.dry_mass_kg or float(np.exp(found.x[3]))) if by_mass else None,
+        plateau_shift=float(result.x[1]),
+        dry_mass_kg=(log.dry_mass_kg or float(np.exp(result.x[3]))) if by_mass else None,
         at=days,
         moistures=moistures,
-        scatter=float(np.std(problem.run(found.x, problem.days) - problem.moistures(found.x))),
+        scatter=float(np.std(problem.run(result.x, problem.days) - problem.moistures(result.x))),
         absurd=tuple(int(order[k]) for k in absurd),
         flags=_flags(days[kept], moistures[kept], series, log.uncertainty, by_mass, safe_rate, figures),
         problem=problem,
-        best=found.x,
+        best=result.x,
         covariance=covariance,
     )
 
@@ -257,16 +257,16 @@ def _absurd(days: np.ndarray, values: np.ndarray, sigma: float, by_mass: bool) -
     """Positions of single entries out of all proportion to the four about them; at most a few, since a log full of them is no log."""
     limit = max(ABSURD * sigma * (2.0 if by_mass else 1.0), ABSURD_LEAST) * (np.median(values) if by_mass else 1.0)
     left = np.arange(days.size)
-    found: list[int] = []
+    result: list[int] = []
     # One bad entry spoils its neighbours' neighbours: only the farthest is taken, then one looks again.
-    while len(found) < MOST_ABSURD and left.size > FEWEST:
+    while len(result) < MOST_ABSURD and left.size > FEWEST:
         off = np.array([_off_its_neighbours(days[left], values[left], k) for k in range(left.size)])
         worst = int(np.argmax(off))
         if off[worst] <= limit:
             break
-        found.append(int(left[worst]))
+        result.append(int(left[worst]))
         left = np.delete(left, worst)
-    return np.sort(np.array(found, int))
+    return np.sort(np.array(result, int))
 
 
 def _off_its_neighbours(days: np.ndarray, values: np.ndarray, k: int) -> float:
@@ -283,7 +283,7 @@ def _off_its_neighbours(days: np.ndarray, values: np.ndarray, k: int) -> float:
 def _flags(
     days: Array, entries: Array, series: AirSeries, uncertainty: float, by_mass: bool, safe_rate: float | None, figures: Figures
 ) -> tuple[Flag, ...]:
-    found = []
+    result = []
     level = float(level_through(series, max(float(days[-1] - days[0]), 1.0), float(entries[-1]))[-1])
     resolution = max(uncertainty * ((1 + entries[-1]) if by_mass else 1.0) * 0.5, FLAT_POINTS)
     last = _spaced(days)
@@ -291,16 +291,16 @@ def _flags(
         newest = entries[last]
         if np.ptp(newest) <= resolution:
             above = float(newest.mean()) - level
-            found.append(Flag.STALLED if above > max(STALLED_ABOVE, 2 * resolution) and newest.mean() > 0.1 else Flag.LEVEL)
+            result.append(Flag.STALLED if above > max(STALLED_ABOVE, 2 * resolution) and newest.mean() > 0.1 else Flag.LEVEL)
         elif newest[2] - newest[0] > resolution:
-            found.append(Flag.RISING)
+            result.append(Flag.RISING)
     if safe_rate is not None and days.size >= 2:
         gaps = np.diff(days)
         wet = entries[:-1] > figures.wood.fibre_saturation * 0.85
         rates = -np.diff(entries) / np.maximum(gaps, 0.5)
         if np.any(rates[wet] > safe_rate):
-            found.append(Flag.TOO_FAST)
-    return tuple(found)
+            result.append(Flag.TOO_FAST)
+    return tuple(result)
 
 
 def _spaced(days: np.ndarray) -> list[int]:

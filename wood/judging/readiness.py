@@ -167,38 +167,3 @@ def _more_readings(board: Estimate, target: float, target_uncertainty: float, us
         if state not in (State.CLOSE, State.CANNOT_TELL):
             return more
     return None
-
-
-@dataclass(frozen=True)
-class Alike:
-    """Whether two boards or lots are close enough to be joined. ``state`` is READY (alike), CLOSE, WAIT (apart) or CANNOT_TELL."""
-
-    state: State
-    difference: float
-    uncertainty: float
-    tolerance: float
-
-
-def alike(one: Estimate, other: Estimate, tolerance: float, *, same_meter: bool = False) -> Alike:
-    """Compare two estimates as the verdict compares a board with its place.
-
-    With ``same_meter`` (one meter, one species) its error is in both readings alike and falls out of the difference.
-
-    Raises:
-        OutOfRange: tolerance 10⁻⁶…1.
-
-    >>> a = Estimate(mean=0.10, instrument=0.008, sampling=0.003, spread=0.004, count=6, reach=0.008)
-    >>> alike(a, replace(a, mean=0.103), 0.01, same_meter=True).state.value
-    'ready'
-    """
-    check_range("tolerance", tolerance, 1e-6, 1.0)
-    instruments = 0.0 if same_meter else math.hypot(one.instrument, other.instrument)
-    uncertainty = math.hypot(one.sampling, other.sampling, instruments)
-    difference = one.mean - other.mean
-    if one.bound or other.bound:
-        # One bound tells something where the other board lies on its dry side, two nothing.
-        bound = Bound(one.bound).side - Bound(other.bound).side
-        apart = bool(one.bound) != bool(other.bound) and bound * difference > tolerance + uncertainty / 2
-        return Alike(State.WAIT if apart else State.CANNOT_TELL, difference, uncertainty, tolerance)
-    state = CODES[int(codes(difference, uncertainty, tolerance, math.nan, 0.0))]
-    return Alike(State.WAIT if state is State.TOO_DRY else state, difference, uncertainty, tolerance)

@@ -15,6 +15,7 @@ from wood.air.psychrometrics import from_wet_bulb
 from wood.drying import field
 from wood.drying.stacks import Stack
 from wood.errors import CannotRead, NotKnown, OutOfRange, check_range
+from wood.sizes import FOUR_QUARTER_GREEN_M
 from wood.tables import Row, rows
 from wood.units import from_fahrenheit
 
@@ -24,7 +25,7 @@ LOAD_WIDTH_M = 2.4
 STICKER_M = 0.019
 # From here a temperature step of the T codes is reached, as fractions of moisture.
 TEMPERATURE_STEPS = (0.30, 0.25, 0.20, 0.15)
-EIGHT_QUARTER_M = 0.045
+SIX_QUARTER_UP_TO_M = 0.045
 LONGEST_STEP_DAYS = 400.0
 
 
@@ -56,7 +57,7 @@ def code_for(species_key: str, thickness_m: float) -> str:
     'T4-D2'
     """
     row = _codes().get(species_key)
-    code = row["code_4_4" if thickness_m <= EIGHT_QUARTER_M else "code_8_4"] if row else ""
+    code = row["code_4_4" if thickness_m <= SIX_QUARTER_UP_TO_M else "code_8_4"] if row else ""
     if not code:
         raise NotKnown("kiln_schedule", species_key)
     return code
@@ -71,7 +72,7 @@ def first_dry_bulb_c(species_key: str) -> float:
     >>> round(first_dry_bulb_c("white_oak"))
     43
     """
-    return steps(code_for(species_key, 0.0286))[0].dry_bulb_c
+    return steps(code_for(species_key, FOUR_QUARTER_GREEN_M))[0].dry_bulb_c
 
 
 @lru_cache(maxsize=256)

@@ -194,14 +194,14 @@ def estimate_lot(boards: Sequence[Board], size: int | None = None) -> Estimate |
     if not measured:
         return None
     means = [board.estimate.mean for board in measured]
-    found = lots.lot_mean(means, [board.part for board in measured], FINE.tolerance, size)
+    result = lots.lot_mean(means, [board.part for board in measured], FINE.tolerance, size)
     gradients = [board.estimate.gradient for board in measured if board.estimate.gradient is not None]
     return Estimate(
-        mean=found.mean,
+        mean=result.mean,
         instrument=float(np.mean([board.estimate.instrument for board in measured])),
-        sampling=found.half_width,
-        spread=found.spread,
-        count=found.count,
+        sampling=result.half_width,
+        spread=result.spread,
+        count=result.count,
         reach=float(np.ptp(means)),
         gradient=max(gradients, key=abs, default=None),
         left_out=len(bounded),

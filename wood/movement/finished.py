@@ -53,9 +53,9 @@ def through_year(figures: Figures, thickness_m: float, series: AirSeries, coatin
     >>> from wood.air.climate import pattern
     >>> from wood.air.rooms import Room, room
     >>> from wood.drying.diffusivity import of_species
-    >>> from wood.species import species
+    >>> from wood.species import species_named
     >>> indoors = room(pattern("cold_winter").year, Room())
-    >>> top = through_year(of_species(species("northern_red_oak")), 0.022, indoors)
+    >>> top = through_year(of_species(species_named("northern_red_oak")), 0.022, indoors)
     >>> bool(0.3 < top.share <= 1.05)
     True
     """

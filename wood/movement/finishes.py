@@ -16,7 +16,7 @@ from wood.drying import field
 from wood.drying.diffusivity import of_species
 from wood.drying.stacks import OpenBoard
 from wood.errors import NotKnown, OutOfRange, check_range
-from wood.species import species
+from wood.species import species_named
 from wood.tables import rows
 
 # The panels of the test: ponderosa pine sapwood, 5/8 in thick, coated all over.
@@ -95,7 +95,7 @@ def effectiveness(resistance_s_m: float) -> tuple[float, float, float]:
 
 @lru_cache(maxsize=256)
 def _taken_up(resistance_s_m: float) -> np.ndarray:
-    pine = of_species(species("ponderosa_pine")).wood
+    pine = of_species(species_named("ponderosa_pine")).wood
     start = float(climate.constant(TEST_C, DRY_AIR).emc[0])
     drive = field.driven(climate.constant(TEST_C, DAMP_AIR), OpenBoard(), resistance_s_m)
     return field.dry(pine, PANEL_M, start, drive, TEST_DAYS[-1], out_days=TEST_DAYS, tolerance=3e-5).mean - start

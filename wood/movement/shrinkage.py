@@ -36,24 +36,24 @@ class Shrinkage:
         return float(self.tangential * cos2 + self.radial * (1 - cos2))
 
 
-def of_species(one: Species) -> Shrinkage:
+def of_species(species: Species) -> Shrinkage:
     """The shrinkage to compute with: the species' own, or turned back from its coefficient.
 
     Raises:
         NotKnown: neither is at hand.
 
-    >>> from wood.species import species
-    >>> of_species(species("black_cherry")).tangential
+    >>> from wood.species import species_named
+    >>> of_species(species_named("black_cherry")).tangential
     0.071
     """
-    if one.shrinkage_radial is not None and one.shrinkage_tangential is not None:
-        return Shrinkage(one.shrinkage_radial, one.shrinkage_tangential, one.fibre_saturation, "published")
-    if one.coefficient_radial is not None and one.coefficient_tangential is not None:
+    if species.shrinkage_radial is not None and species.shrinkage_tangential is not None:
+        return Shrinkage(species.shrinkage_radial, species.shrinkage_tangential, species.fibre_saturation, "published")
+    if species.coefficient_radial is not None and species.coefficient_tangential is not None:
         radial, tangential = (
-            shrinkage_from_coefficient(c, one.fibre_saturation) for c in (one.coefficient_radial, one.coefficient_tangential)
+            shrinkage_from_coefficient(c, species.fibre_saturation) for c in (species.coefficient_radial, species.coefficient_tangential)
         )
-        return Shrinkage(radial, tangential, one.fibre_saturation, "coefficient")
-    raise NotKnown("shrinkage", one.common_name)
+        return Shrinkage(radial, tangential, species.fibre_saturation, "coefficient")
+    raise NotKnown("shrinkage", species.common_name)
 
 
 def remaining(shrinkage: float, moisture: Values, fibre_saturation: float = 0.30) -> Same:

@@ -279,14 +279,16 @@ class Drawn(DryingCase):
 
     def test_every_kind_of_risk_has_its_sentence(self):
         from wood.drying.defects import assess
-        from wood.species import species
+        from wood.species import species_named
 
         found = self.context(thickness_m="54 mm")
         around = found["around"]
-        risks = assess(found["answer"].history, species("white_oak"), found["pace"], 0.054, 0.71, around.setting.series, ends_sealed=False)
+        risks = assess(
+            found["answer"].history, species_named("white_oak"), found["pace"], 0.054, 0.71, around.setting.series, ends_sealed=False
+        )
         self.assertEqual({risk.kind for risk in risks}, set(words.NAMES))
         for risk in risks:
-            spoken = words.risk_told(risk, METRIC, around.method)
+            spoken = words.describe_risk(risk, METRIC, around.method)
             self.assertTrue(spoken.cause.endswith("."), spoken.cause)
             self.assertTrue(spoken.advice.endswith("."), spoken.advice)
 

@@ -12,7 +12,7 @@ from calm_heron.judging.drawings import gauge
 from calm_heron.judging.models import Aim
 from calm_heron.judging.targets import target
 from calm_heron.logbook.models import Entry
-from calm_heron.logbook.words import told
+from calm_heron.logbook.words import describe
 from calm_heron.stock.models import Piece
 from tests.counting import query_count
 from tests.factories import make_aired_place, make_board, make_meter, make_owner, make_place, make_shop, read_board
@@ -140,7 +140,7 @@ class Page(JudgingCase):
         for _ in range(2):
             self.client.post(f"{self.address}judge/", {"place": self.place.pk, "use": "fine", "once": "j"})
         kept = Entry.objects.get(kind="judgement")
-        self.assertIn("ready", told(kept, self.owner.workshop.system))
+        self.assertIn("ready", describe(kept, self.owner.workshop.system))
         self.assertEqual(kept.data["state"], "ready")
         self.assertTrue(kept.data["rule"])
         self.assertContains(self.client.get(f"{self.shop}log/?kind=judgement"), "oak-01 for Bench room")
@@ -199,7 +199,7 @@ class Overview(JudgingCase):
         unread = make_board(self.owner)
         found = queries.overview(self.owner.workshop, target(self.place, FINE), FINE)
         wanted = queries.read_next(self.owner.workshop, found)
-        self.assertEqual([(one.piece, one.why) for one in wanted[:2]], [(unread, "never read"), (self.board, "its verdict is open")])
+        self.assertEqual([(entry.piece, entry.why) for entry in wanted[:2]], [(unread, "never read"), (self.board, "its verdict is open")])
 
 
 class ReadyBy(TestCase):

@@ -203,7 +203,7 @@ class Joining(JudgingCase):
             ({"one": "'><b>", "other": "x"}, "&lt;b&gt;"),
         ):
             with self.subTest(question):
-                self.assertContains(self.client.get(f"{self.shop}alike/", question), says)
+                self.assertContains(self.client.get(f"{self.shop}compare/", question), says)
 
     def test_two_lots_are_compared_by_their_boards(self):
         lots = []

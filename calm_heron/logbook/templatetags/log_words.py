@@ -5,4 +5,4 @@ from django import template
 from calm_heron.logbook import words
 
 register = template.Library()
-register.filter("told", words.told)
+register.filter("described", words.describe)

@@ -13,9 +13,9 @@ register = template.Library()
 
 
 @register.filter
-def steps_told(reading: Reading, system: System) -> list[words.StepTold]:
+def describe_steps(reading: Reading, system: System) -> list[words.StepDescription]:
     """How a reading came to what it means, in words and in the reader's units."""
-    return words.steps_told(reading.steps, system)
+    return words.describe_steps(reading.steps, system)
 
 
 @register.filter

@@ -8,7 +8,7 @@ from django.test import TransactionTestCase
 from django.utils import timezone
 
 from calm_heron.logbook.models import Entry
-from calm_heron.logbook.words import told
+from calm_heron.logbook.words import describe
 from calm_heron.measuring import actions, drawings, queries
 from calm_heron.measuring.actions import Taken
 from calm_heron.measuring.kinds import Condition, Face, MeterKind
@@ -20,7 +20,7 @@ from calm_heron.stock.models import Part
 from calm_heron.workshops.refusals import Refused
 from tests.factories import make_board, make_lot, make_meter, make_shop, read_board
 from wood.measuring.meters import correct_pin, resistor_reading
-from wood.species import species
+from wood.species import species_named
 from wood.units import METRIC
 
 
@@ -146,7 +146,7 @@ class Warnings(ShopCase):
         # A meter set to red oak and one left on its softwood scale meet the same resistance, so they mean the same white oak.
         other = make_meter(self.owner, species_set_on_meter=True, temperature_set_on_meter=True, set_to="northern_red_oak")
         shown_softwood = 0.12
-        shown_oak = correct_pin(shown_softwood, species("northern_red_oak"), 20, temperature_set_on_meter=True).moisture
+        shown_oak = correct_pin(shown_softwood, species_named("northern_red_oak"), 20, temperature_set_on_meter=True).moisture
         reading, _ = self.warned(other, Taken(shown_oak))
         expected = correct_pin(shown_softwood, self.board.species, 20, temperature_set_on_meter=True)
         self.assertAlmostEqual(reading.moisture, expected.moisture, places=4)
@@ -166,7 +166,7 @@ class Correcting(ShopCase):
         self.assertContains(page, "Corrected to 9.2 % by")
         self.assertContains(page, "stands instead of an earlier entry")
         self.assertContains(self.client.post(address, {"raw": "9.4"}), "taken out or corrected already", status_code=422)
-        self.assertIn("corrected to 9.2 %", told(Entry.objects.latest("id"), METRIC))
+        self.assertIn("corrected to 9.2 %", describe(Entry.objects.latest("id"), METRIC))
 
     def test_weights_too_and_nonsense_is_refused_with_what_was_typed(self):
         actions.record_weight(self.owner, self.board, 12.0, 10.0, 0.01)

@@ -8,7 +8,7 @@ from django.test import Client, TestCase, TransactionTestCase
 from django.utils import timezone
 
 from calm_heron.logbook.models import Entry
-from calm_heron.logbook.words import told
+from calm_heron.logbook.words import describe
 from calm_heron.measuring import actions, instruments, queries, strip
 from calm_heron.measuring.actions import Taken
 from calm_heron.measuring.drawings import NARROW, board_map
@@ -38,7 +38,7 @@ class Recording(ShopCase):
         self.assertEqual((kept.raw, kept.moisture, kept.uncertainty), (0.12, expected.moisture, expected.uncertainty))
         self.assertEqual(len(kept.steps), 3)
         self.assertEqual(kept.rule, expected.rule)
-        self.assertIn("12 read", told(Entry.objects.latest("id"), METRIC))
+        self.assertIn("12 read", describe(Entry.objects.latest("id"), METRIC))
 
     def test_wood_is_taken_to_be_as_warm_as_the_air_where_it_lies(self):
         cold = make_aired_place(self.owner, temperature_c=4, relative_humidity=0.7)
@@ -105,7 +105,7 @@ class Recording(ShopCase):
 class Strip(ShopCase):
     def test_a_line_is_read_as_people_write_it(self):
         line = strip.read("ash-07 11.2 11,8 12.1% core 14 shell 9.5 end 8; 10")[0]
-        self.assertEqual([(one.raw, one.layer, one.at_end) for one in line.readings], [
+        self.assertEqual([(reading.raw, reading.layer, reading.at_end) for reading in line.readings], [
             (0.112, "", False), (0.118, "", False), (0.121, "", False), (0.14, "core", False), (0.095, "shell", False), (0.08, "", True), (0.10, "", False),
         ])  # fmt: skip
 

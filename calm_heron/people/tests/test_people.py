@@ -3,7 +3,7 @@
 from django.test import TestCase
 
 from calm_heron.logbook.models import Entry
-from calm_heron.logbook.words import told
+from calm_heron.logbook.words import describe
 from calm_heron.people import actions
 from calm_heron.workshops.models import Invitation, Membership, Role, Workshop
 from calm_heron.workshops.refusals import Refused
@@ -81,7 +81,7 @@ class People(TestCase):
 
     def entries(self) -> list[str]:
         kept = Entry.objects.of(self.owner.workshop).filter(kind="people").order_by("id")
-        return [told(entry, METRIC) for entry in kept]
+        return [describe(entry, METRIC) for entry in kept]
 
     def test_what_is_done_with_people_stands_in_the_log(self):
         invitation = actions.invite(self.owner, Role.HELPER)

@@ -6,7 +6,7 @@ from calm_heron.judging.queries import judged
 from calm_heron.stock import actions
 from calm_heron.stock.kinds import PieceKind
 from calm_heron.stock.models import Status
-from calm_heron.stock.search import SEARCH_WORDS, understand
+from calm_heron.stock.search import SEARCH_WORDS, parse_search
 from tests.counting import query_count
 from tests.factories import make_board, make_lot, make_place, make_shop, read_board
 from tests.pages import markup_of
@@ -23,7 +23,7 @@ class Understanding(SimpleTestCase):
             ("bowls ready too-dry", [State.READY, State.TOO_DRY], []),
             ("unread blanks", [True], []),
         ):
-            found = understand(text)
+            found = parse_search(text)
             with self.subTest(text):
                 self.assertEqual([one for asked in found.asked.values() for one in asked], meanings)
                 self.assertEqual(found.words, words)
@@ -31,7 +31,7 @@ class Understanding(SimpleTestCase):
     def test_every_word_that_is_offered_is_understood(self):
         for sign in SEARCH_WORDS:
             for example in sign.examples:
-                self.assertEqual(list(understand(example).asked), [sign], example)
+                self.assertEqual(list(parse_search(example).asked), [sign], example)
 
 
 class Listing(TestCase):

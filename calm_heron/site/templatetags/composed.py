@@ -43,14 +43,14 @@ def parts_of_the_work(context: Context) -> list[dict]:
 @register.filter
 def with_key(parts: list[dict]) -> list[dict]:
     """Those that a key leads to."""
-    return [one for one in parts if one["part"].key]
+    return [part for part in parts if part["part"].key]
 
 
 @register.simple_tag(takes_context=True)
 def asked_of_it(context: Context) -> list[dict]:
     """What this member may ask of the page's piece."""
     piece, membership = context["piece"], context["membership"]
-    allowed = [one for one in PIECE_ACTIONS if one.applies(piece) and (not one.may or getattr(membership, one.may))]
+    allowed = [action for action in PIECE_ACTIONS if action.applies(piece) and (not action.may or getattr(membership, action.may))]
     return [{"words": one.words, "address": one.address(piece), "style": one.style} for one in allowed]
 
 

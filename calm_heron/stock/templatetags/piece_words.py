@@ -76,6 +76,6 @@ def cubic(volume_m3: float) -> str:
 
 
 @register.filter
-def own_beside(one: Species) -> list[woods.Beside]:
+def own_beside(species: Species) -> list[woods.Beside]:
     """The figures of a species that are the workshop's own, beside the published ones."""
-    return woods.beside_published(one)
+    return woods.beside_published(species)

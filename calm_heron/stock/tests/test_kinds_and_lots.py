@@ -251,7 +251,7 @@ class TwoAtOnce(TransactionTestCase):
         with ThreadPoolExecutor(2) as pool:
             answers = list(pool.map(move, places))
         board.refresh_from_db()
-        told = next(one for one in answers if one != 1)
+        told = next(answer for answer in answers if answer != 1)
         self.assertIn(1, answers)
         self.assertIn(f"moved to {board.place.name}", told)
         self.assertEqual(board.version, 2)

@@ -9,11 +9,11 @@ from django.test import SimpleTestCase
 from calm_heron.stock import labels, queries, table, urls, woods
 from calm_heron.stock.kinds import PieceKind
 from calm_heron.stock.models import OwnSpecies, Piece
-from calm_heron.stock.search import understand
+from calm_heron.stock.search import parse_search
 from calm_heron.stock.tests.test_kinds_and_lots import StockCase
 from tests.factories import make_board, make_lot, make_place
 from tests.pages import text_of
-from wood.species import species
+from wood.species import species_named
 from wood.units import INCH, METRIC
 
 
@@ -27,7 +27,7 @@ class Understanding(SimpleTestCase):
             (">x", {"words": [">x"]}),
             ("", {"words": [], "asked": {}}),
         ):
-            found = understand(text)
+            found = parse_search(text)
             for name, value in expected.items():
                 with self.subTest(text):
                     self.assertEqual(getattr(found, name), value)
@@ -60,7 +60,7 @@ class Tables(StockCase):
             self.owner.workshop.units = system.key
             self.owner.workshop.save()
             before = list(Piece.objects.order_by("tag").values(*names))
-            text = "".join(table.write(queries.pieces(self.owner.workshop, understand("")), system))
+            text = "".join(table.write(queries.pieces(self.owner.workshop, parse_search("")), system))
             Piece.objects.all().delete()
             read = table.read(text, self.owner.workshop)
             self.assertEqual(([row.errors for row in read.wrong], read.ignored), ([], []))
@@ -117,7 +117,7 @@ class Tables(StockCase):
         self.assertNotContains(after, "\na-7,")
 
     def test_no_tag_hides_a_page(self):
-        pages = {str(one.pattern).split("/")[0] for one in urls.urlpatterns if not str(one.pattern).startswith("<")}
+        pages = {str(urlpattern.pattern).split("/")[0] for urlpattern in urls.urlpatterns if not str(urlpattern.pattern).startswith("<")}
         self.assertEqual(pages, set(table.NO_TAGS))
         for tag in (*table.NO_TAGS, "a/b", "..", "a b", "a?b", "x" * 33):
             with self.subTest(tag):
@@ -161,7 +161,7 @@ class Labels(StockCase):
             make_board(self.owner)
         answer = self.client.get(f"{self.stock}labels/labels.pdf?sheet=a4-10&first=2")
         self.assertEqual((answer.headers["Content-Type"], answer.content[:5]), ("application/pdf", b"%PDF-"))
-        pieces = queries.pieces(self.owner.workshop, understand(""))
+        pieces = queries.pieces(self.owner.workshop, parse_search(""))
         document = labels.pdf(pieces, labels.SHEETS["a4-10"], METRIC, lambda piece: piece.tag, skip=1)
         self.assertEqual((len(document.pages), round(document.w), round(document.h)), (2, 210, 297))
         self.assertEqual(self.client.get(f"{self.stock}labels/labels.pdf?sheet=moon").status_code, 422)
@@ -178,14 +178,14 @@ class OwnFigures(StockCase):
         self.assertEqual(self.send("white_oak", shrinkage_tangential="9.2").status_code, 302)
         woods.forget()
         self.assertEqual(
-            (board.species.shrinkage_tangential, board.species.shrinkage_radial), (0.092, species("white_oak").shrinkage_radial)
+            (board.species.shrinkage_tangential, board.species.shrinkage_radial), (0.092, species_named("white_oak").shrinkage_radial)
         )
         page = self.client.get(f"{self.stock}{board.tag}/")
         self.assertIn("used instead of the published 10.5", text_of(page))
         self.assertContains(self.client.get(f"{self.stock}species/"), "(published 10.5)")
         self.client.post(f"{self.stock}species/white_oak/drop/")
         woods.forget()
-        self.assertEqual(board.species, species("white_oak"))
+        self.assertEqual(board.species, species_named("white_oak"))
 
     def test_a_species_of_ones_own_is_found_used_and_not_dropped_while_it_is(self):
         self.send(specific_gravity_12="0.82")

@@ -9,7 +9,7 @@ from calm_heron.stock import queries
 from calm_heron.stock.actions import add_piece, change_piece
 from calm_heron.stock.drawings import grain_pictures
 from calm_heron.stock.models import Piece
-from calm_heron.stock.search import understand
+from calm_heron.stock.search import parse_search
 from calm_heron.workshops.refusals import Refused
 from tests.counting import query_count
 from tests.factories import make_board, make_owner, make_place, read_board
@@ -111,7 +111,7 @@ class Finding(BoardCase):
             ("ebony", []),
         ):
             with self.subTest(text):
-                self.assertEqual(sorted(queries.pieces(self.owner.workshop, understand(text)).values_list("tag", flat=True)), tags)
+                self.assertEqual(sorted(queries.pieces(self.owner.workshop, parse_search(text)).values_list("tag", flat=True)), tags)
 
     def test_tags_are_found_however_their_letters_are_typed(self):
         make_board(self.owner)
