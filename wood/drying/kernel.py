@@ -105,13 +105,10 @@ def _surface_flux(h, mean, density):
 
 
 @compiled
-def _solve_line(
-    old, new, dx, gap, dt, scale, steep, fixed, wood, branch, d_saturation, d_free, mean, density, surface, humidity, is_open, work
-):
-    """One implicit step of one line, with diffusivities at the moistures that ``new`` holds; fills ``new``, returns (outflow in m/s, surface moisture, surface humidity).
+def _eliminate(old, new, dx, gap, dt, scale, steep, fixed, wood, d_saturation, d_free, work):
+    """Set up one implicit step of a line, with diffusivities at the moistures that ``new`` holds, and sweep from the core outwards.
 
-    Elimination runs from the core outwards and leaves one equation for the surface, whose humidity is found by Newton steps in a
-    bracket: the flux through the last half cell must equal what the air takes.
+    What is left in ``work``: storage and content that the first cell stands for, and the coupling between neighbours.
     """
     n = old.size
     diagonal, right, coupling, diffusivity = work[0], work[1], work[2], work[3]
@@ -137,16 +134,61 @@ def _solve_line(
         share = coupling[i - 1] / (diagonal[i] + coupling[i - 1])
         diagonal[i - 1] += share * diagonal[i]
         right[i - 1] += share * right[i]
+
+
+@compiled
+def _balance(giving, content, storage, branch, mean, density, humidity):
+    """What leaves an open surface (m/s), its moisture and its humidity: the wood gives as much as the air takes.
+
+    The wood gives ``giving·(content − storage·M_s)``, a falling line over the surface's moisture; Newton steps in a bracket find the
+    humidity at which the air takes that. Saturated air never leaves wood drier than a fifth.
+    """
+    temperature = mean[TEMPERATURE]
+    full, most = 0.2, 0.0
+    if content > full * storage:
+        full, _ = sorbed(temperature, 1.0, branch)
+        most = _surface_flux(1.0, mean, density)
+    if content > full * storage and giving * (content - storage * full) >= most:
+        return most, (content - most / giving) / storage, 1.0
+    low, high = 0.0, 1.0
+    h = min(max(humidity, 1e-6), 1 - 1e-9)
+    for _ in range(60):
+        m, slope = sorbed(temperature, h, branch)
+        lost = 1 + mean[COOLING] * h
+        short = giving * (content - storage * m) - _surface_flux(h, mean, density)
+        if short > 0:
+            low = h
+        else:
+            high = h
+        fall = giving * storage * slope + (mean[SATURATED] + mean[COOLING] * mean[AMBIENT]) / (lost * lost * density)
+        step = short / fall
+        h += step
+        if not low < h < high:
+            h = 0.5 * (low + high)
+        elif abs(step) < 1e-10:
+            break
+        if high - low < 1e-15:
+            break
+    surface, _ = sorbed(temperature, h, branch)
+    return giving * (content - storage * surface), surface, h
+
+
+@compiled
+def _solve_line(
+    old, new, dx, gap, dt, scale, steep, fixed, wood, branch, d_saturation, d_free, mean, density, surface, humidity, is_open, work
+):
+    """One implicit step of one line; fills ``new``, returns (outflow in m/s, surface moisture, surface humidity)."""
+    _eliminate(old, new, dx, gap, dt, scale, steep, fixed, wood, d_saturation, d_free, work)
+    diagonal, right, coupling = work[0], work[1], work[2]
     outflow = 0.0
     if is_open:
         g = fixed
         if fixed == 0.0:
-            d_face = _bound(surface, scale, steep, gravity) if surface < saturation else d_free
-            g = _between(new[0], surface, diffusivity[0], d_face, saturation, d_saturation, d_free)
+            d_face = _bound(surface, scale, steep, wood[GRAVITY]) if surface < wood[FIBRE_SATURATION] else d_free
+            g = _between(new[0], surface, work[3, 0], d_face, wood[FIBRE_SATURATION], d_saturation, d_free)
+        # Through the last half cell.
         g *= 2 / dx[0]
-        # Flux out of the wood as a falling line over the surface's moisture: q = g·(right − diagonal·M_s)/(diagonal + g).
         giving = g / (diagonal[0] + g)
-        temperature = mean[TEMPERATURE]
         if fixed > 0.0:
             # A straight sorption line, for checks against series solutions: M_s = h.
             give = (mean[SATURATED]) / density
@@ -155,40 +197,9 @@ def _solve_line(
             humidity = surface
             outflow = giving * (right[0] - diagonal[0] * surface)
         else:
-            # Saturated air never leaves wood drier than a fifth.
-            full, most = 0.2, 0.0
-            if right[0] > full * diagonal[0]:
-                full, _ = sorbed(temperature, 1.0, branch)
-                most = _surface_flux(1.0, mean, density)
-            if right[0] > full * diagonal[0] and giving * (right[0] - diagonal[0] * full) >= most:
-                humidity = 1.0
-                outflow = most
-                surface = (right[0] - most / giving) / diagonal[0]
-            else:
-                low, high = 0.0, 1.0
-                h = min(max(humidity, 1e-6), 1 - 1e-9)
-                for _ in range(60):
-                    m, slope = sorbed(temperature, h, branch)
-                    lost = 1 + mean[COOLING] * h
-                    short = giving * (right[0] - diagonal[0] * m) - _surface_flux(h, mean, density)
-                    if short > 0:
-                        low = h
-                    else:
-                        high = h
-                    fall = giving * diagonal[0] * slope + (mean[SATURATED] + mean[COOLING] * mean[AMBIENT]) / (lost * lost * density)
-                    step = short / fall
-                    h += step
-                    if not low < h < high:
-                        h = 0.5 * (low + high)
-                    elif abs(step) < 1e-10:
-                        break
-                    if high - low < 1e-15:
-                        break
-                humidity = h
-                surface, _ = sorbed(temperature, h, branch)
-                outflow = giving * (right[0] - diagonal[0] * surface)
+            outflow, surface, humidity = _balance(giving, right[0], diagonal[0], branch, mean, density, humidity)
     new[0] = (right[0] - outflow) / diagonal[0]
-    for i in range(1, n):
+    for i in range(1, old.size):
         new[i] = (right[i] + coupling[i - 1] * new[i - 1]) / (diagonal[i] + coupling[i - 1])
     return outflow, surface, humidity
 
@@ -226,15 +237,74 @@ def _allowed_ahead(old, older, surface, wanted):
 
 
 @compiled
+def _whole(field, dx, dz, size):
+    """The mean of a field over the piece, ``size`` being half its thickness times its length."""
+    total = 0.0
+    for j in range(field.shape[0]):
+        for i in range(field.shape[1]):
+            total += field[j, i] * dx[i] * dz[j]
+    return total / size
+
+
+@compiled
+def _turned(new, old, rate, dt, dx, dz, size):
+    """The step's own error, by how far the rate of change has turned; weighted by mass, so a thin skin does not rule the step."""
+    error = 0.0
+    for j in range(new.shape[0]):
+        for i in range(new.shape[1]):
+            error += abs(new[j, i] - old[j, i] - dt * rate[j, i]) * dx[i] * dz[j]
+    return error * 0.5 / size
+
+
+@compiled
+def _side(average, mean, hysteresis):
+    """On which side of the loop the wood is, −1 … 1 times ``hysteresis``: wood between both sorption curves stays as it is; above it
+    follows the drying curve, below the regaining one."""
+    gap = hysteresis * mean[GAP] * mean[LEVEL]
+    return hysteresis * min(max((average - mean[LEVEL]) / gap, -1.0), 1.0) if gap > 0.0 else 0.0
+
+
+@compiled
+def _outer_fifth(profile, later, share, dx, half):
+    """The mean of the outer fifth of the half thickness, ``share`` of the way from one profile to a later one."""
+    skin, depth = 0.0, 0.0
+    for i in range(dx.size):
+        part = min(dx[i], max(0.0, 0.2 * half - depth))
+        skin += part * (profile[i] + share * (later[i] - profile[i]))
+        depth += dx[i]
+    return skin / (0.2 * half)
+
+
+@compiled
+def _arrival(time, dt, average, now, falling, target, smooth, smoothing_s):
+    """When in this step the mean reaches the target (−1: it does not), and the moving mean after it.
+
+    By the moving mean of days, which runs behind by its own length; the first touch of a damp night or a dry noon is no arrival.
+    """
+    if smoothing_s > 0.0 and time > SMOOTHED_FROM * smoothing_s:
+        keeps = math.exp(-dt / smoothing_s)
+        moving = smooth * keeps + average * (1 - keeps) + (now - average) * (1 - smoothing_s / dt * (1 - keeps))
+        if (falling and moving <= target) or (not falling and moving >= target):
+            reached = time + (dt * (smooth - target) / (smooth - moving) if moving != smooth else 0.0)
+            return max(reached - smoothing_s, SMOOTHED_FROM * smoothing_s), moving
+        return -1.0, moving
+    if (falling and now <= target) or (not falling and now >= target):
+        return time + (dt * (average - target) / (average - now) if now != average else 0.0), smooth
+    # Level with the mean as it was that long ago, so that a steady fall is met without a jump.
+    return -1.0, now + (average - now) / dt * smoothing_s
+
+
+@compiled
 def run(sums, hour_s, begin_s, start, dx, dz, wood, density, drive_share, air_share, ends_open, horizon_s, first_step_s, max_step_s,
         hysteresis, smoothing_s, tolerance, target, enough_s, out_s, means, surfaces, shells, cores, ends, profiles):  # fmt: skip
     """March one piece through its climate.
 
     ``start`` is moisture by row (along the grain from an end to the middle) and cell (face to middle); one row is a slab. ``dz`` are
-    the rows' lengths. ``hysteresis`` is the share of the gap between both sorption curves that holds wood; ``smoothing_s`` the length of the mean that tells of arrival, 0 for air
-    that stands still. ``drive_share`` multiplies the surface's conductance, ``air_share`` the vapour in the air. The run ends early
-    once the target is crossed and ``enough_s`` have passed. Fills the arrays at the times ``out_s`` (``profiles`` may have no rows) and
-    returns (crossing time or −1, steps, water lost, water that left, mean at the end, lowest and highest mean).
+    the rows' lengths. ``hysteresis`` is the share of the gap between both sorption curves that holds wood; ``smoothing_s`` the length
+    of the mean that tells of arrival, 0 for air that stands still. ``drive_share`` multiplies the surface's conductance, ``air_share``
+    the vapour in the air. The run ends early once the target is crossed and ``enough_s`` have passed. Fills the arrays at the times
+    ``out_s`` (``profiles`` may have no rows) and returns (crossing time or −1, steps, water lost, water that left, mean at the end,
+    lowest and highest mean).
     """
     rows, n = start.shape
     old, new, older, from_ = start.copy(), start.copy(), start.copy(), start.copy()
@@ -242,18 +312,11 @@ def run(sums, hour_s, begin_s, start, dx, dz, wood, density, drive_share, air_sh
     rate = np.zeros((rows, n))
     work = np.empty((4, max(rows, n)))
     mean = np.empty(COLUMNS)
-    surface, humidity = np.empty(rows), np.empty(rows)
-    end_surface, end_humidity = np.empty(n), np.empty(n)
+    surface, humidity = start[:, 0].copy(), np.full(rows, 0.5)
+    end_surface, end_humidity = start[0].copy(), np.full(n, 0.5)
     half, length = dx.sum(), dz.sum()
-    for j in range(rows):
-        surface[j], humidity[j] = start[j, 0], 0.5
-    for i in range(n):
-        end_surface[i], end_humidity[i] = start[0, i], 0.5
-    average = 0.0
-    for j in range(rows):
-        for i in range(n):
-            average += start[j, i] * dx[i] * dz[j]
-    average /= half * length
+    size = half * length
+    average = _whole(start, dx, dz, size)
     first_average, left = average, 0.0
     falling = average > target
     lowest = highest = average
@@ -274,18 +337,13 @@ def run(sums, hour_s, begin_s, start, dx, dz, wood, density, drive_share, air_sh
         mean[AMBIENT] = min(mean[AMBIENT] * drive_share * air_share, mean[SATURATED])
         # Wet wood is cooler than the air by the heat that its vapour takes with it.
         cooler = min(LATENT_HEAT * max(face_flux, 0.0) * density * mean[HEAT_RESISTANCE] / max(drive_share, 0.2), 25.0)
-        kelvin = mean[TEMPERATURE] + 273.15
-        kelvin -= cooler
+        kelvin = mean[TEMPERATURE] + 273.15 - cooler
         steep = ACTIVATION_PER_MOISTURE_K / kelvin
-        scale = _scale(wood[FACTOR], kelvin)
-        # Wood between both sorption curves stays as it is; above it follows the drying curve, below the regaining one.
-        branch, gap = 0.0, hysteresis * mean[GAP] * mean[LEVEL]
-        if gap > 0.0:
-            branch = hysteresis * min(max((average - mean[LEVEL]) / gap, -1.0), 1.0)
+        frozen_bound = 1 - (1 - FROZEN_BOUND) * mean[FROZEN]
+        scale = _scale(wood[FACTOR], kelvin) * frozen_bound
         d_saturation = _bound(wood[FIBRE_SATURATION], scale, steep, wood[GRAVITY])
         d_free = free * math.exp(-FREE_ACTIVATION_K * (1 / kelvin - 1 / ROOM_K)) * (1 - (1 - FROZEN_FREE) * mean[FROZEN])
-        scale *= 1 - (1 - FROZEN_BOUND) * mean[FROZEN]
-        d_saturation *= 1 - (1 - FROZEN_BOUND) * mean[FROZEN]
+        branch = _side(average, mean, hysteresis)
         # Second order in time by the last two steps' values (BDF2), as one implicit step from a point a little ahead; plain
         # backward Euler where that point would lie beyond everything the wood knows.
         ahead, implicit = 0.0, 1.0
@@ -305,7 +363,7 @@ def run(sums, hour_s, begin_s, start, dx, dz, wood, density, drive_share, air_sh
                 surface[j], humidity[j], True, work,
             )  # fmt: skip
             face += q * dz[j]
-        lost += face * implicit * dt / (half * length)
+        lost += face * implicit * dt / size
         if rows > 1:
             for i in range(n):
                 for j in range(rows):
@@ -315,58 +373,29 @@ def run(sums, hour_s, begin_s, start, dx, dz, wood, density, drive_share, air_sh
                     column, line, dz, row_gap, implicit * dt, scale * along, steep, fixed * along, wood, branch, d_saturation * along,
                     d_free * along, mean, density, end_surface[i], end_humidity[i], ends_open, work,
                 )  # fmt: skip
-                lost += q * implicit * dt * dx[i] / (half * length)
+                lost += q * implicit * dt * dx[i] / size
                 for j in range(rows):
                     new[j, i] = line[j]
-        # The step's own error by how far the rate of change has turned; weighted by mass, so a thin skin does not rule the step.
-        error = 0.0
-        for j in range(rows):
-            for i in range(n):
-                error += abs(new[j, i] - old[j, i] - dt * rate[j, i]) * dx[i] * dz[j]
-        error *= 0.5 / (half * length)
-        now = 0.0
-        for j in range(rows):
-            for i in range(n):
-                now += new[j, i] * dx[i] * dz[j]
-        now /= half * length
+        error, now = _turned(new, old, rate, dt, dx, dz, size), _whole(new, dx, dz, size)
         if error > 2 * tolerance and dt > 60.0 and steps > 0:
             dt *= max(0.25, 0.85 * math.sqrt(tolerance / error))
             continue
-        for j in range(rows):
-            for i in range(n):
-                rate[j, i] = (new[j, i] - old[j, i]) / dt
         left += lost
         face_flux = face / length
         while filled < out_s.size and out_s[filled] <= time + dt + 1e-6:
             share = (out_s[filled] - time) / dt
+            before, after = old[rows - 1], new[rows - 1]
             means[filled] = average + share * (now - average)
             surfaces[filled] = previous_surface + share * (surface[rows - 1] - previous_surface)
             ends[filled] = previous_end + share * (end_surface[0] - previous_end)
-            cores[filled] = old[rows - 1, n - 1] + share * (new[rows - 1, n - 1] - old[rows - 1, n - 1])
-            skin, depth = 0.0, 0.0
-            for i in range(n):
-                part = min(dx[i], max(0.0, 0.2 * half - depth))
-                skin += part * (old[rows - 1, i] + share * (new[rows - 1, i] - old[rows - 1, i]))
-                depth += dx[i]
-            shells[filled] = skin / (0.2 * half)
+            cores[filled] = before[n - 1] + share * (after[n - 1] - before[n - 1])
+            shells[filled] = _outer_fifth(before, after, share, dx, half)
             if profiles.shape[0] > filled:
                 for i in range(n):
-                    profiles[filled, i] = old[rows - 1, i] + share * (new[rows - 1, i] - old[rows - 1, i])
+                    profiles[filled, i] = before[i] + share * (after[i] - before[i])
             filled += 1
         if crossing < 0:
-            if smoothing_s > 0.0 and time > SMOOTHED_FROM * smoothing_s:
-                # By the moving mean of days, which runs behind by its own length; the first touch of a damp night or a dry noon is none.
-                keeps = math.exp(-dt / smoothing_s)
-                moving = smooth * keeps + average * (1 - keeps) + (now - average) * (1 - smoothing_s / dt * (1 - keeps))
-                if (falling and moving <= target) or (not falling and moving >= target):
-                    reached = time + (dt * (smooth - target) / (smooth - moving) if moving != smooth else 0.0)
-                    crossing = max(reached - smoothing_s, SMOOTHED_FROM * smoothing_s)
-                smooth = moving
-            elif (falling and now <= target) or (not falling and now >= target):
-                crossing = time + (dt * (average - target) / (average - now) if now != average else 0.0)
-            else:
-                # Level with the mean as it was that long ago, so that a steady fall is met without a jump.
-                smooth = now + (average - now) / dt * smoothing_s
+            crossing, smooth = _arrival(time, dt, average, now, falling, target, smooth, smoothing_s)
         previous_surface, previous_end = surface[rows - 1], end_surface[0]
         average = now
         lowest, highest = min(lowest, now), max(highest, now)
@@ -375,6 +404,7 @@ def run(sums, hour_s, begin_s, start, dx, dz, wood, density, drive_share, air_sh
         last_dt, last_lost = dt, lost
         for j in range(rows):
             for i in range(n):
+                rate[j, i] = (new[j, i] - old[j, i]) / dt
                 older[j, i] = old[j, i]
                 old[j, i] = new[j, i]
         if crossing >= 0 and time >= enough_s:
