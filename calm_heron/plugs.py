@@ -23,13 +23,15 @@ from wood.units import System
 
 
 class App(AppConfig):
-    """An app of ours. Its addresses (``urls.py``) are mounted inside every workshop at ``mount``, unless that is None."""
+    """An app of ours. Its addresses (``urls.py``) are mounted inside every workshop at ``mount``, unless that is None; what it registers
+    stands in its ``plugs.py`` and ``cautions.py``."""
 
     mount: str | None = ""
 
     def ready(self) -> None:
-        if importlib.util.find_spec(f"{self.name}.plugs"):
-            importlib.import_module(f"{self.name}.plugs")
+        for plugged in ("plugs", "cautions"):
+            if importlib.util.find_spec(f"{self.name}.{plugged}"):
+                importlib.import_module(f"{self.name}.{plugged}")
 
 
 def mounted() -> list[tuple[str, str]]:
@@ -203,9 +205,19 @@ class DemoPart:
     load: Callable[[Demo], None] = lambda demo: None
 
 
+@dataclass(frozen=True)
+class Caution:
+    """What must be said where work can hurt somebody; pages show it by its key (``{% caution "oven_test" %}``)."""
+
+    order: int
+    key: str
+    words: str
+
+
 PARTS: Registry[Part] = Registry()
 KEYS: Registry[Keys] = Registry()
 LOG_KINDS: Registry[LogKind] = Registry()
 PANELS: Registry[Panel] = Registry()
 PIECE_ACTIONS: Registry[PieceAction] = Registry()
 DEMO_PARTS: Registry[DemoPart] = Registry()
+CAUTIONS: Registry[Caution] = Registry()

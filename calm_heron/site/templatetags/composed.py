@@ -5,7 +5,7 @@ from django.template.context import Context
 from django.urls import reverse
 from django.utils.safestring import SafeString, mark_safe
 
-from calm_heron.plugs import KEYS, PANELS, PARTS, PIECE_ACTIONS, Part, Slot
+from calm_heron.plugs import CAUTIONS, KEYS, PANELS, PARTS, PIECE_ACTIONS, Part, Slot
 
 register = template.Library()
 
@@ -52,6 +52,12 @@ def asked_of_it(context: Context) -> list[dict]:
     piece, membership = context["piece"], context["membership"]
     allowed = [action for action in PIECE_ACTIONS if action.applies(piece) and (not action.may or getattr(membership, action.may))]
     return [{"words": one.words, "address": one.address(piece), "style": one.style} for one in allowed]
+
+
+@register.inclusion_tag("site/caution.html")
+def caution(key: str, kind: str = "") -> dict:
+    """A caution by its key; with a ``kind`` it is shown while that kind is chosen in the form."""
+    return {"words": next(caution.words for caution in CAUTIONS if caution.key == key), "kind": kind}
 
 
 @register.simple_tag
