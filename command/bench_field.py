@@ -177,7 +177,7 @@ def many(oak, drive: field.Drive) -> None:
 
 def starts() -> None:
     """The compiled kernel in a new process: with an empty cache, and from the cache."""
-    program = "import time; t = time.perf_counter(); from wood import field; field.warm(); print(time.perf_counter() - t)"
+    program = "import time; t = time.perf_counter(); from wood.drying import field; field.warm(); print(time.perf_counter() - t)"
     with tempfile.TemporaryDirectory() as cache:
         environment = {**os.environ, "NUMBA_CACHE_DIR": cache}
         for name in ("cold: compiling the moisture field, once a machine", "warm: loading it in a new process"):
