@@ -73,7 +73,7 @@ def describe(
             "It is there", "", f"It is at {percent(start_moisture)}, and that is what is wanted.", "Nothing needs to happen."
         )
     if not np.isfinite(answer.days):
-        return _never(answer, target, around, where)
+        return _never(answer, start_moisture, target, around, where)
     verb = "comes down" if start_moisture > target else "comes up"
     reason = f"{where} it {verb} from {percent(start_moisture)} to {percent(target)} by {on(start, answer.days)}; "
     reason += (
@@ -92,19 +92,14 @@ def _where(around: Surroundings) -> str:
     return (around.method.at_a_yard if around.outdoors else "In {place}").format(place=around.name)
 
 
-def _never(answer: Answer, target: float, around: Surroundings, where: str) -> Description:
+def _never(answer: Answer, start_moisture: float, target: float, around: Surroundings, where: str) -> Description:
     lowest = answer.lowest_month_emc
     if answer.why_not is WhyNot.BELOW_EVERY_MONTH:
         reason = (
             f"{where} it never comes to {percent(target)}: even in the driest month the air there brings wood "
             f"only to about {percent(lowest, 1)}."
         )
-        step = (
-            f"Dry it here to about {percent(max(lowest + 0.02, INDOORS_FROM if around.outdoors else 0))}, then bring it into a heated room."
-            if not around.method.is_heated
-            else f"Ask for {percent(lowest + 0.01)} or more, or a drier room."
-        )
-        return Description("Not reached", "", reason, step)
+        return Description("Not reached", "", reason, _out_of_reach(lowest, start_moisture, around))
     if answer.why_not is WhyNot.BELOW_THE_WOOD:
         reason = (
             f"{where} the air reaches {percent(target)} for a part of the year only, and wood of this thickness does not follow it that "
@@ -113,6 +108,16 @@ def _never(answer: Answer, target: float, around: Surroundings, where: str) -> D
         return Description("Not reached", "", reason, "Thinner stock would make it; so would a warmer or drier place.")
     reason = f"{where} it is on its way, but not there within {LONGEST_YEARS} years."
     return Description(f"Over {LONGEST_YEARS} years", "", reason, "Saw it thinner, or dry it in a warmer place.")
+
+
+def _out_of_reach(lowest: float, start_moisture: float, around: Surroundings) -> str:
+    """What to do with wood that the driest month here, at an EMC of ``lowest``, does not bring down far enough."""
+    if around.method.is_heated:
+        return f"Ask for {percent(lowest + 0.01)} or more, or a drier room."
+    worth_waiting_for = max(lowest + 0.02, INDOORS_FROM if around.outdoors else 0.0)
+    if start_moisture <= worth_waiting_for:
+        return "It is dry enough for a heated room now; bring it in there."
+    return f"Dry it here to about {percent(worth_waiting_for)}, then bring it into a heated room."
 
 
 def _next(answer: Answer, start_moisture: float, around: Surroundings, risks: list["RiskDescription"]) -> str:

@@ -55,7 +55,10 @@ class Imagined(DryingCase):
         page = text_of(self.ask(where="mild_coast", target="9"))
         self.assertIn("Not reached", page)
         self.assertIn("even in the driest month the air there brings wood only to about", page)
-        self.assertIn("then bring it into a heated room", page)
+        self.assertIn("Dry it here to about 20 %, then bring it into a heated room", page)
+        air_dried = text_of(self.ask(where="mild_coast", target="9", start="17"))
+        self.assertIn("It is dry enough for a heated room now", air_dried)
+        self.assertNotIn("Dry it here to", air_dried)
 
     def test_wood_that_is_there_or_drier_already_is_said_so(self):
         self.assertIn("It is there", text_of(self.ask(start="20", target="20")))
