@@ -1,6 +1,7 @@
 """The door of every workshop page: who is at it, whether they belong, and what they may do."""
 
 import functools
+import hashlib
 import uuid
 from collections.abc import Callable
 
@@ -52,6 +53,10 @@ def in_workshop(*, write: Role = Role.OWNER) -> Callable:
     return decorate
 
 
+# What a form carries that is not what somebody typed.
+UNTYPED = ("csrfmiddlewaretoken", "once")
+
+
 class DoneAlready(Exception):
     """This very form was carried out before; ``answer_url`` is where it led."""
 
@@ -60,25 +65,42 @@ class DoneAlready(Exception):
         self.answer_url = answer_url
 
 
-def claim(membership: Membership, token: str) -> Submission:
+def content_of(request: HttpRequest) -> str:
+    """A digest of all that was sent, and to where: two forms are the same only if nothing in them differs, files included."""
+    digest = hashlib.sha256(request.path.encode())
+    for name in sorted(request.POST):
+        if name not in UNTYPED:
+            digest.update(repr((name, request.POST.getlist(name))).encode(errors="backslashreplace"))
+    for name in sorted(request.FILES):
+        for file in request.FILES.getlist(name):
+            digest.update(repr((name, file.name, file.size)).encode(errors="backslashreplace"))
+            for chunk in file.chunks():
+                digest.update(chunk)
+            file.seek(0)
+    return digest.hexdigest()
+
+
+def claim(membership: Membership, token: str, content: str) -> Submission:
     """Mark a form as being carried out, inside the caller's transaction; a second one waits here for the first.
 
+    The same token with other content is another form: somebody went back and typed something else.
+
     Raises:
-        DoneAlready: the token was carried out before.
+        DoneAlready: the token was carried out before with this content.
     """
     try:
         with transaction.atomic():
-            return Submission.objects.create(workshop=membership.workshop, token=token, answer_url="")
+            return Submission.objects.create(workshop=membership.workshop, token=token, content=content, answer_url="")
     except IntegrityError:
-        raise DoneAlready(Submission.objects.of(membership.workshop).get(token=token).answer_url) from None
+        raise DoneAlready(Submission.objects.of(membership.workshop).get(token=token, content=content).answer_url) from None
 
 
 def once(request: WorkshopRequest, do: Callable[[], str]) -> HttpResponse:
-    """Carry out ``do`` (which returns the address to go to next) in one transaction, and at most once for the form's token."""
+    """Carry out ``do`` (which returns the address to go to next) in one transaction, and at most once for what the form carries."""
     token = request.POST.get("once", "")[:64] or uuid.uuid4().hex
     try:
         with transaction.atomic():
-            submission = claim(request.membership, token)
+            submission = claim(request.membership, token, content_of(request))
             submission.answer_url = do()
             submission.save(update_fields=["answer_url"])
     except DoneAlready as done:

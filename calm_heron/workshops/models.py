@@ -146,11 +146,13 @@ class Invitation(WorkshopRow):
 
 
 class Submission(WorkshopRow):
-    """A form that was carried out, by the token it carried: the same form sent twice is done once."""
+    """A form that was carried out, by the token it carried and a digest of its content: the same form sent twice is done once, and what
+    was typed into it after Back is a form of its own."""
 
     token = models.CharField(max_length=64)
+    content = models.CharField(max_length=64, default="")
     answer_url = models.CharField(max_length=300)
     at = models.DateTimeField(default=timezone.now)
 
     class Meta:
-        constraints = [models.UniqueConstraint(fields=["workshop", "token"], name="a_submission_is_done_once")]
+        constraints = [models.UniqueConstraint(fields=["workshop", "token", "content"], name="a_submission_is_done_once")]

@@ -49,6 +49,17 @@ class Phone(DemoJourney):
             self.page.complaints = [line for line in self.page.complaints if "404" not in line]
             self.assert_accessible()
 
+    def test_what_is_typed_after_back_is_kept_beside_what_was_kept_before(self):
+        page = self.enter()
+        before = Reading.objects.filter(piece__tag="ash-02").count()
+        page.goto(f"{SHOP}read/")
+        for line in ("ash-02 9.4", "ash-02 9.8"):
+            page.locator("main textarea").fill(line)
+            page.get_by_role("button", name="Keep", exact=True).last.click()
+            expect(page.get_by_role("heading", name="Is ash-02 ready?")).to_be_visible()
+            page.go_back()
+        self.assertEqual(Reading.objects.filter(piece__tag="ash-02").count(), before + 2)
+
 
 class Measuring(DemoJourney):
     def test_tapping_the_board_says_where_and_the_reading_is_drawn_there(self):

@@ -180,6 +180,12 @@ class Correcting(ShopCase):
 
 
 class Estimated(ShopCase):
+    def test_two_weighings_sent_from_one_form_after_back_are_both_kept(self):
+        address = f"{self.shop}stock/{self.board.tag}/weigh/"
+        for mass in ("12 kg", "11.5 kg", "11.5 kg"):
+            self.client.post(address, {"mass_kg": mass, "ovendry_mass_kg": "10 kg", "once": "t"})
+        self.assertEqual(Reading.objects.count(), 2)
+
     def test_an_unknown_ovendry_weight_is_estimated_roughly_and_gives_way_to_a_meter(self):
         address = f"{self.shop}stock/{self.board.tag}/weigh/"
         # 0.03 × 0.2 × 2.4 m of white oak at 0.60 is 8.64 kg of wood; 15.55 kg hold 80 % of water, give or take a fifth of the whole.

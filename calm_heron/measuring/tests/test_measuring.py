@@ -159,6 +159,14 @@ class Strip(ShopCase):
         self.send_strip("oak-01 9.2", once="t")
         self.assertEqual(Reading.objects.count(), 1)
 
+    def test_another_line_in_the_form_that_back_brought_is_kept_too(self):
+        self.send_strip("oak-01 9.2", once="t")
+        answer = self.send_strip("oak-01 10.4 10.6", once="t")
+        self.assertEqual(answer.status_code, 302)
+        self.assertEqual(sorted(Reading.objects.values_list("raw", flat=True)), [0.092, 0.104, 0.106])
+        self.send_strip("oak-01 10.4 10.6", once="t")
+        self.assertEqual(Reading.objects.count(), 3)
+
 
 class Spots(ShopCase):
     def send(self, **fields):
