@@ -1,4 +1,4 @@
-"""``./heron demo-reset``: the demo workshop as it was on the first day, with dates that end today."""
+"""``./heron demo-reset``: the demo made anew with dates that end now; visitors' copies are taken out."""
 
 from command.application import point_at, prepare
 from command.cluster import Cluster
@@ -12,5 +12,5 @@ def run(arguments: list[str]) -> int:
         from django.core.management import call_command
 
         call_command("load_demo", "--again")
-    print("The demo workshop is as it was.")
+    print("The demo is as it was on the first day; the copies of its visitors are gone.")
     return 0

@@ -86,8 +86,8 @@ class WithAKiln(TestCase):
     def test_the_demo_is_loaded_with_it_and_erased(self):
         with transaction.atomic():
             scenario.load(timezone.now())
-            scenario.erase(connection)
-        self.assertFalse(scenario.exists())
+            scenario.erase(connection, scenario.pattern())
+        self.assertIsNone(scenario.pattern())
 
 
 class WithoutOne(TestCase):

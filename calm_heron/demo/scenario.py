@@ -1,11 +1,14 @@
 """The demo: the invented Saltmarsh Joinery Co-operative on an invented tidal estuary; mild, damp, windy.
 
 Its people are here; what they have and did is in the ``demo.py`` of each app, which registers it. Everything comes from a fixed seed, with
-dates that end today.
+dates that end today. Nobody works in this workshop and none of its people can sign in: it is the pattern that visitors get copies of
+(``copies.py``).
 """
 
 import random
-from datetime import datetime
+from datetime import datetime, timedelta
+
+from django.utils import timezone
 
 from calm_heron.logbook.models import Entry
 from calm_heron.plugs import DEMO_PARTS, Demo
@@ -16,6 +19,9 @@ DEMO_EMAIL = "wren@saltmarsh.example"
 DEMO_SLUG = "saltmarsh-joinery-co-operative"
 DEMO_NAME = "Saltmarsh Joinery Co-operative"
 SEED = 20
+FRESH_FOR = timedelta(hours=6)
+# The kind of the last entry in the log of a demo that nobody has recorded anything in.
+SET_UP = "demo"
 PEOPLE = (
     ("Wren Hallow", DEMO_EMAIL, Role.OWNER),
     ("Tamsin Reedmace", "tamsin@saltmarsh.example", Role.MAKER),
@@ -24,19 +30,18 @@ PEOPLE = (
 )
 
 
-def exists() -> bool:
-    return Workshop.objects.filter(slug=DEMO_SLUG).exists()
+def pattern() -> Workshop | None:
+    """The demo workshop that copies are made of, if it is loaded."""
+    return Workshop.objects.filter(slug=DEMO_SLUG).first()
 
 
-def untouched_since_loading() -> bool:
-    """Whether nobody has recorded anything in the demo since it was loaded; then it may be renewed without loss."""
-    loaded = Entry.objects.filter(workshop__slug=DEMO_SLUG, kind="demo").order_by("-id").values_list("id", flat=True).first()
-    return loaded is not None and not Entry.objects.filter(workshop__slug=DEMO_SLUG, id__gt=loaded).exists()
+def is_fresh(workshop: Workshop) -> bool:
+    """Whether the demo was loaded lately enough for what was read in it to be of today."""
+    return timezone.now() - workshop.created_at < FRESH_FOR
 
 
-def erase(connection) -> None:
-    """Take the demo workshop out whole; other workshops are not touched. Inside the caller's transaction."""
-    workshop = Workshop.objects.filter(slug=DEMO_SLUG).first()
+def erase(connection, workshop: Workshop | None) -> None:
+    """Take a demo workshop out whole; other workshops are not touched. Inside the caller's transaction."""
     if workshop is None:
         return
     with connection.cursor() as cursor:
@@ -50,15 +55,25 @@ def erase(connection) -> None:
         cursor.execute("SET LOCAL calm_heron.erasing_workshop = ''")
 
 
+def renew(connection, now: datetime) -> Workshop:
+    """Put the pattern back as it was on the first day, with dates that end now. Inside the caller's transaction."""
+    erase(connection, pattern())
+    workshop = load(now)
+    # A year of readings at once: without fresh statistics the first pages would be planned for empty tables.
+    with connection.cursor() as cursor:
+        cursor.execute("ANALYZE")
+    return workshop
+
+
 def load(now: datetime) -> Workshop:
-    """Make the demo workshop as it stands at ``now``. Inside the caller's transaction."""
-    workshop = Workshop.objects.create(name=DEMO_NAME, slug=DEMO_SLUG, units=INCH.key)
+    """Make the pattern as it stands at ``now``. Inside the caller's transaction."""
+    workshop = Workshop.objects.create(name=DEMO_NAME, slug=DEMO_SLUG, units=INCH.key, created_at=now)
     members = []
     for name, email, role in PEOPLE:
-        person, _ = Person.objects.get_or_create(email=email, defaults={"name": name, "password": "!"})
+        person, _ = Person.objects.update_or_create(email=email, defaults={"name": name, "password": "!", "is_active": False})
         members.append(Membership.objects.create(workshop=workshop, person=person, role=role))
     demo = Demo(workshop, tuple(members), now, random.Random(SEED))
     for part in DEMO_PARTS:
         part.load(demo)
-    Entry.objects.create(workshop=workshop, by=members[0].person, kind="demo", what="set_up", at=now)
+    Entry.objects.create(workshop=workshop, by=members[0].person, kind=SET_UP, what="set_up", at=now)
     return workshop

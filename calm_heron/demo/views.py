@@ -1,20 +1,28 @@
-"""One click into the demo workshop."""
+"""One click into a demo workshop of one's own."""
 
 from django.conf import settings
+from django.contrib import messages
 from django.contrib.auth import login
 from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import redirect
+from django.utils import timezone
 from django.views.decorators.http import require_POST
 
-from calm_heron.demo.scenario import DEMO_EMAIL, DEMO_SLUG
-from calm_heron.workshops.models import Person
+from calm_heron.demo import copies
+from calm_heron.workshops.refusals import Refused
 
 
 @require_POST
 def enter(request: HttpRequest) -> HttpResponse:
-    """Sign in as the demo's owner; only where the demo was started."""
-    person = Person.objects.filter(email=DEMO_EMAIL).first() if settings.DEMO else None
-    if person is None:
+    """Sign in as a visitor with a copy of the demo workshop; only where the demo was started. Who has one goes back to it."""
+    if not settings.DEMO:
         raise Http404
-    login(request, person, backend=settings.AUTHENTICATION_BACKENDS[0])
-    return redirect("today", DEMO_SLUG)
+    membership = copies.still_open(request.user)
+    if membership is None:
+        try:
+            membership = copies.for_visitor(timezone.now())
+        except Refused as refused:
+            messages.error(request, str(refused))
+            return redirect("front")
+        login(request, membership.person, backend=settings.AUTHENTICATION_BACKENDS[0])
+    return redirect("today", membership.workshop.slug)

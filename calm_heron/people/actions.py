@@ -10,9 +10,24 @@ from calm_heron.workshops.refusals import Refused, require
 KIND = "people"
 
 
+def refuse_visitor(person: Person) -> None:
+    """A visitor of the demo stays in the demo.
+
+    Raises:
+        Refused: ``person`` is one.
+    """
+    if person.is_visitor:
+        raise Refused("This is not for visitors of the demo. Sign out, and start a workshop of your own or sign in.")
+
+
 @transaction.atomic
 def found_workshop(person: Person, name: str, units: str) -> Workshop:
-    """A new workshop with ``person`` as its owner; its address is made from its name."""
+    """A new workshop with ``person`` as its owner; its address is made from its name.
+
+    Raises:
+        Refused: by a visitor of the demo.
+    """
+    refuse_visitor(person)
     base = slugify(name)[:50] or "workshop"
     number = 1
     while True:
@@ -30,8 +45,13 @@ def found_workshop(person: Person, name: str, units: str) -> Workshop:
 
 @transaction.atomic
 def invite(by: Membership, role: Role) -> Invitation:
-    """A link for one more person; owners invite. The log does not hold the link."""
+    """A link for one more person; owners invite. The log does not hold the link.
+
+    Raises:
+        Refused: in the demo, where nobody is invited.
+    """
     require(by, Role.OWNER)
+    refuse_visitor(by.person)
     made = Invitation.objects.create(workshop=by.workshop, role=role, invited_by=by.person)
     write(by, KIND, "invited", role=role.value)
     return made
@@ -42,8 +62,9 @@ def join(person: Person, token: str) -> Membership:
     """Make the bearer of an invitation a member. A member who opens it again keeps the role they have.
 
     Raises:
-        Refused: the link is unknown, used or too old.
+        Refused: the link is unknown, used or too old, or a visitor of the demo opened it.
     """
+    refuse_visitor(person)
     invitation = Invitation.objects.select_for_update().select_related("workshop").filter(token=token).first()
     if invitation is None:
         raise Refused("This invitation is not known. Ask for a new link.")

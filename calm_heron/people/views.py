@@ -9,7 +9,7 @@ from django.views.decorators.http import require_POST
 
 from calm_heron.people import actions, queries
 from calm_heron.people.forms import InviteForm, MemberForm, WorkshopForm
-from calm_heron.workshops.doors import in_workshop, once
+from calm_heron.workshops.doors import in_workshop, once_or_told
 from calm_heron.workshops.models import ROLE_MEANS, Invitation, Role
 from calm_heron.workshops.refusals import Refused
 
@@ -29,8 +29,12 @@ def choose(request: HttpRequest) -> HttpResponse:
 def found(request: HttpRequest) -> HttpResponse:
     form = WorkshopForm(request.POST or None)
     if form.is_valid():
-        workshop = actions.found_workshop(request.user, **form.cleaned_data)
-        return redirect("today", workshop.slug)
+        try:
+            workshop = actions.found_workshop(request.user, **form.cleaned_data)
+        except Refused as refused:
+            form.add_error(None, str(refused))
+        else:
+            return redirect("today", workshop.slug)
     return render(request, "people/found.html", {"form": form})
 
 
@@ -80,7 +84,7 @@ def invite(request: HttpRequest) -> HttpResponse:
         actions.invite(request.membership, form.cleaned_data["role"])
         return reverse("people", args=[request.workshop.slug]) + "#invitations"
 
-    return once(request, do)
+    return once_or_told(request, do, reverse("people", args=[request.workshop.slug]))
 
 
 @require_POST

@@ -47,6 +47,7 @@ MIDDLEWARE = [
     "django.contrib.messages.middleware.MessageMiddleware",
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
     "allauth.account.middleware.AccountMiddleware",
+    "calm_heron.demo.middleware.no_account_for_visitors",
 ]
 
 ROOT_URLCONF = "calm_heron.urls"

@@ -28,6 +28,8 @@ class Person(AbstractBaseUser):
     email = models.EmailField(unique=True)
     name = models.CharField(max_length=80)
     is_active = models.BooleanField(default=True)
+    # A stranger in a demo workshop of their own: no account, and nothing outside that workshop.
+    is_visitor = models.BooleanField(default=False)
     date_joined = models.DateTimeField(default=timezone.now)
 
     objects = People()

@@ -5,17 +5,19 @@ from django.utils import timezone
 from playwright.sync_api import expect
 
 from calm_heron.demo import scenario
+from calm_heron.workshops.models import Membership
 from tests.browser.case import Journey
-
-SHOP = f"/w/{scenario.DEMO_SLUG}/"
 
 
 class DemoJourney(Journey):
+    """``shop`` is the address of the visitor's own demo, once they have entered; ``rows`` is the way to its rows."""
+
+    shop = ""
+
     def setUp(self):
         super().setUp()
         with transaction.atomic():
-            scenario.erase(connection)
-            scenario.load(timezone.now())
+            scenario.renew(connection, timezone.now())
 
     def enter(self, page=None):
         page = page or self.page
@@ -23,4 +25,8 @@ class DemoJourney(Journey):
         page.get_by_role("button", name="Step into the demo workshop").click()
         expect(page.get_by_role("heading", name="What is ready today?")).to_be_visible()
         page.wait_for_load_state()
+        self.shop = "/" + "/".join(page.url.split("/")[3:])
         return page
+
+    def rows(self, model):
+        return model.objects.of(Membership.objects.get(workshop__slug=self.shop.split("/")[2], person__is_visitor=True).workshop)

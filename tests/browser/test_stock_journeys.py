@@ -3,13 +3,13 @@
 from playwright.sync_api import expect
 
 from calm_heron.stock.models import Piece
-from tests.browser.demo import SHOP, DemoJourney
+from tests.browser.demo import DemoJourney
 
 
 class Stock(DemoJourney):
     def test_the_list_is_walked_chosen_and_moved_from_the_keyboard(self):
         page = self.enter()
-        page.goto(f"{SHOP}stock/?q=cherry+bench")
+        page.goto(f"{self.shop}stock/?q=cherry+bench")
         page.keyboard.press("ArrowDown")
         expect(page.get_by_role("link", name="cherry-01")).to_be_focused()
         page.keyboard.press("x")
@@ -24,11 +24,11 @@ class Stock(DemoJourney):
         page.get_by_label("Place to move to").select_option(label="Yard")
         page.get_by_role("button", name="Do it").click()
         self.see("2 moved to Yard.")
-        self.assertEqual(Piece.objects.filter(tag__in=("cherry-01", "cherry-02"), place__name="Yard").count(), 2)
+        self.assertEqual(self.rows(Piece).filter(tag__in=("cherry-01", "cherry-02"), place__name="Yard").count(), 2)
 
     def test_a_table_is_pasted_mended_and_added(self):
         page = self.enter()
-        page.goto(f"{SHOP}stock/table/")
+        page.goto(f"{self.shop}stock/table/")
         page.get_by_label("or pasted").fill("species,thickness,width,length,count\nwhite oak,5/4,8,8 ft,12\noak,4/4,6,7 ft,1\n")
         page.get_by_role("button", name="Show what it says").click()
         self.see("may be any of")
@@ -39,7 +39,7 @@ class Stock(DemoJourney):
 
     def test_the_end_is_compared_by_picture_and_slider_and_kept_with_the_board(self):
         page = self.enter()
-        page.goto(f"{SHOP}stock/ash-01/")
+        page.goto(f"{self.shop}stock/ash-01/")
         page.get_by_role("link", name="Compare its end with pictures").click()
         page.get_by_role("link", name="Rings at 45 degrees, half way out").click()
         expect(page.locator(".answer-word")).to_contain_text("Rift")
@@ -49,11 +49,11 @@ class Stock(DemoJourney):
         expect(page.get_by_label("or the ring angle, degrees")).to_have_value("84")
         page.locator("main").get_by_role("button", name="Keep", exact=True).click()
         expect(page.get_by_role("heading", name="Is ash-01 ready?")).to_be_visible()
-        self.assertEqual(Piece.objects.get(tag="ash-01").ring_angle_deg, 84)
+        self.assertEqual(self.rows(Piece).get(tag="ash-01").ring_angle_deg, 84)
 
     def test_a_lot_is_read_board_by_board_and_split(self):
         page = self.enter()
-        page.goto(f"{SHOP}stock/ash-lot-01/")
+        page.goto(f"{self.shop}stock/ash-lot-01/")
         page.get_by_role("button", name="Name it").click()
         expect(page.get_by_role("heading", name="Is ash-lot-01-s-06 ready?")).to_be_visible()
         page.get_by_label("Reading strip").fill("ash-lot-01-s-06 17 17.2 core 18")
@@ -64,4 +64,4 @@ class Stock(DemoJourney):
         page.get_by_label("How many go").fill("20")
         page.get_by_role("button", name="Split it").click()
         expect(page.get_by_role("heading", name="Is ash-lot-02 ready?")).to_be_visible()
-        self.assertEqual([Piece.objects.get(tag=f"ash-lot-0{k}").count for k in (1, 2)], [44, 20])
+        self.assertEqual([self.rows(Piece).get(tag=f"ash-lot-0{k}").count for k in (1, 2)], [44, 20])

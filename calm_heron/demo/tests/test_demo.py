@@ -1,56 +1,181 @@
-"""The demo workshop: whole, repeatable, renewed without touching anybody else's."""
+"""The demo workshop: whole, repeatable, one for each visitor, renewed and swept without touching anybody else's."""
+
+from datetime import timedelta
+from unittest.mock import patch
 
 from django.db import connection, transaction
-from django.test import TestCase, override_settings
+from django.test import Client, TestCase, override_settings
 from django.utils import timezone
 
-from calm_heron.air import queries as air
-from calm_heron.demo import scenario
+from calm_heron.demo import copies, scenario
 from calm_heron.logbook.models import Entry
+from calm_heron.measuring.models import Reading
+from calm_heron.people import actions as people
+from calm_heron.plugs import DEMO_PARTS
 from calm_heron.stock.models import Piece
-from calm_heron.workshops.models import Workshop
+from calm_heron.workshops.models import Invitation, Membership, Person, Role, Workshop
+from calm_heron.workshops.refusals import Refused
 from tests.factories import make_shop, read_board
 from wood.judging.readiness import State
 
 
+@override_settings(DEMO=True)
 class Demo(TestCase):
-    def load(self):
+    @classmethod
+    def setUpTestData(cls):
         with transaction.atomic():
-            scenario.erase(connection)
-            scenario.load(timezone.now())
+            cls.pattern = scenario.renew(connection, timezone.now())
+
+    def enter(self) -> tuple[Client, Membership]:
+        visitor = Client()
+        visitor.post("/demo/")
+        return visitor, Membership.objects.select_related("workshop", "person").get(person=visitor.session["_auth_user_id"])
 
     def test_the_demo_holds_every_kind_of_answer_and_is_the_same_each_time(self):
-        self.load()
-        with override_settings(DEMO=True):
-            page = self.client.post("/demo/", follow=True)
+        page = self.client.post("/demo/", follow=True)
         counts = page.context["overview"].counts
         for state in (State.READY, State.CLOSE, State.WAIT, State.TOO_UNEVEN, State.CANNOT_TELL):
             self.assertGreater(counts[state], 0, state)
-        first = list(Piece.objects.order_by("tag").values_list("tag", "moisture__mean"))
-        self.load()
-        second = list(Piece.objects.order_by("tag").values_list("tag", "moisture__mean"))
+        first = list(Piece.objects.of(self.pattern).order_by("tag").values_list("tag", "moisture__mean"))
+        again = scenario.renew(connection, timezone.now())
+        second = list(Piece.objects.of(again).order_by("tag").values_list("tag", "moisture__mean"))
         self.assertEqual([tag for tag, _ in first], [tag for tag, _ in second])
         self.assertGreater(len(first), 25)
 
-    def test_renewing_the_demo_leaves_other_workshops_alone(self):
+    def test_every_visitor_gets_a_person_and_a_workshop_of_their_own(self):
+        (ann, anns), (_, bobs) = self.enter(), self.enter()
+        self.assertNotEqual(anns.person, bobs.person)
+        self.assertNotEqual(anns.workshop, bobs.workshop)
+        self.assertEqual(ann.get(f"/w/{bobs.workshop.slug}/").status_code, 404)
+        self.assertEqual(ann.get(f"/w/{self.pattern.slug}/").status_code, 404)
+        answer = ann.post(f"/w/{anns.workshop.slug}/read/", {"strip": "ash-01 9.2", "meter": self.meter_of(anns)})
+        self.assertEqual(answer.status_code, 302)
+        self.assertEqual(self.readings(anns.workshop), self.readings(self.pattern) + 1)
+        self.assertEqual(self.readings(bobs.workshop), self.readings(self.pattern))
+
+    @staticmethod
+    def meter_of(member: Membership) -> int:
+        return Reading.objects.of(member.workshop).exclude(meter=None).first().meter_id
+
+    @staticmethod
+    def readings(workshop: Workshop) -> int:
+        return Reading.objects.of(workshop).count()
+
+    def test_a_copy_has_all_rows_of_the_pattern_and_names_none_outside_itself(self):
+        _, member = self.enter()
+        for part in DEMO_PARTS:
+            for model in part.rows:
+                if model in copies.NOT_COPIED:
+                    continue
+                rows = model.objects.of(member.workshop)
+                with self.subTest(model=model.__name__):
+                    self.assertEqual(rows.count(), model.objects.of(self.pattern).count())
+                    for field in model._meta.concrete_fields:
+                        if field.related_model and hasattr(field.related_model, "workshop"):
+                            strangers = rows.filter(**{f"{field.name}__isnull": False}).exclude(
+                                **{f"{field.name}__workshop": member.workshop}
+                            )
+                            self.assertFalse(strangers.exists(), field.name)
+        self.assertFalse(Membership.objects.of(member.workshop).filter(person__email=scenario.DEMO_EMAIL).exists())
+        self.assertFalse(Entry.objects.of(member.workshop).filter(by__email=scenario.DEMO_EMAIL).exists())
+
+    def test_the_answers_of_a_copy_are_those_of_the_pattern(self):
+        visitor, member = self.enter()
+        owner = Client()
+        person = Person.objects.create(email="someone@workshop.example", name="Somebody")
+        Membership.objects.create(workshop=self.pattern, person=person, role=Role.OWNER)
+        owner.force_login(person)
+        pages = [
+            client.get(f"/w/{shop.slug}/").context["overview"].counts
+            for client, shop in ((visitor, member.workshop), (owner, self.pattern))
+        ]
+        self.assertEqual(*pages)
+
+    def test_who_comes_back_within_the_day_finds_their_own(self):
+        visitor, member = self.enter()
+        self.assertEqual(visitor.post("/demo/").url, f"/w/{member.workshop.slug}/")
+        self.assertEqual(Person.objects.filter(is_visitor=True).count(), 1)
+
+    def test_after_a_day_a_copy_is_gone_with_its_visitor_and_nobody_else(self):
         owner, _, meter, board = make_shop()
         read_board(owner, board, 9, meter=meter)
-        before = Entry.objects.filter(workshop=owner.workshop).count()
-        self.load()
-        self.load()
-        self.assertEqual(Entry.objects.filter(workshop=owner.workshop).count(), before)
-        self.assertEqual(Workshop.objects.count(), 2)
+        before = Entry.objects.of(owner.workshop).count()
+        visitor, member = self.enter()
+        Person.objects.filter(pk=member.person_id).update(date_joined=timezone.now() - timedelta(hours=25))
+        _, fresh = self.enter()
+        self.assertFalse(Workshop.objects.filter(pk=member.workshop_id).exists())
+        self.assertFalse(Person.objects.filter(pk=member.person_id).exists())
+        self.assertEqual(visitor.get(f"/w/{member.workshop.slug}/").status_code, 302)
+        self.assertTrue(Workshop.objects.filter(pk=fresh.workshop_id).exists())
+        self.assertEqual(Entry.objects.of(owner.workshop).count(), before)
 
-    def test_a_demo_somebody_worked_in_is_kept(self):
-        self.load()
-        self.assertTrue(scenario.untouched_since_loading())
-        self.client.post("/demo/")
-        self.client.post(f"/w/{scenario.DEMO_SLUG}/air/{Workshop.objects.get().pk}/", {})
-        place = air.places(Workshop.objects.get()).first()
-        self.client.post(f"/w/{scenario.DEMO_SLUG}/air/{place.pk}/", {"temperature": "66", "humidity": "50"})
-        self.assertFalse(scenario.untouched_since_loading())
+    def test_an_old_pattern_is_renewed_by_the_first_who_comes(self):
+        Workshop.objects.filter(pk=self.pattern.pk).update(created_at=timezone.now() - timedelta(days=1))
+        self.enter()
+        self.assertTrue(scenario.is_fresh(scenario.pattern()))
+
+    def test_where_there_is_no_room_the_unused_give_way_and_the_used_do_not(self):
+        (_, idle), (busy, used) = self.enter(), self.enter()
+        Person.objects.filter(is_visitor=True).update(date_joined=timezone.now() - timedelta(hours=2))
+        busy.post(f"/w/{used.workshop.slug}/read/", {"strip": "ash-01 9.2", "meter": self.meter_of(used)})
+        with patch.object(copies, "MOST", 2):
+            self.enter()
+            self.assertFalse(Workshop.objects.filter(pk=idle.workshop_id).exists())
+            self.assertTrue(Workshop.objects.filter(pk=used.workshop_id).exists())
+            answer = self.client.post("/demo/", follow=True)
+        self.assertContains(answer, "As many people are in the demo as it holds")
+
+    def test_nobody_signs_in_as_one_of_the_co_operative(self):
+        wren = Person.objects.get(email=scenario.DEMO_EMAIL)
+        self.client.force_login(wren)
+        self.assertEqual(self.client.get(f"/w/{self.pattern.slug}/").status_code, 302)
 
     @override_settings(DEMO=False)
     def test_without_the_demo_its_door_is_closed(self):
         self.assertEqual(self.client.post("/demo/").status_code, 404)
         self.assertNotContains(self.client.get("/"), "demo workshop")
+
+
+@override_settings(DEMO=True)
+class Closed(TestCase):
+    """What a visitor may not do: anything outside their demo."""
+
+    def setUp(self):
+        with transaction.atomic():
+            scenario.renew(connection, timezone.now())
+        self.client.post("/demo/")
+        self.member = Membership.objects.get(person__is_visitor=True)
+
+    def test_account_pages_lead_back_with_a_word_and_signing_out_works(self):
+        for page in ("login/", "signup/", "password/change/", "email/", "password/reset/"):
+            with self.subTest(page=page):
+                for answer in (
+                    self.client.get(f"/accounts/{page}", follow=True),
+                    self.client.post(f"/accounts/{page}", {"x": "1"}, follow=True),
+                ):
+                    self.assertContains(answer, "The demo has no account")
+        self.assertEqual(self.client.post("/accounts/logout/").status_code, 302)
+        self.assertEqual(self.client.get("/accounts/login/").status_code, 200)
+
+    def test_no_real_workshop_is_joined(self):
+        owner, *_ = make_shop()
+        invitation = people.invite(owner, Role.MAKER)
+        answer = self.client.post(f"/join/{invitation.token}/")
+        self.assertContains(answer, "This is not for visitors of the demo", status_code=404)
+        self.assertEqual(Membership.objects.of(owner.workshop).count(), 1)
+        invitation.refresh_from_db()
+        self.assertTrue(invitation.is_open)
+
+    def test_nobody_is_invited_and_no_workshop_founded(self):
+        shop = f"/w/{self.member.workshop.slug}/"
+        answer = self.client.post(f"{shop}people/invite/", {"role": Role.MAKER.value}, follow=True)
+        self.assertContains(answer, "This is not for visitors of the demo")
+        self.assertNotContains(answer, "Make a link")
+        self.assertFalse(Invitation.objects.of(self.member.workshop).exists())
+        before = Workshop.objects.count()
+        self.assertContains(
+            self.client.post("/workshops/new/", {"name": "Mine", "units": "metric"}), "This is not for visitors of the demo"
+        )
+        self.assertEqual(Workshop.objects.count(), before)
+        with self.assertRaises(Refused):
+            people.found_workshop(self.member.person, "Mine", "metric")

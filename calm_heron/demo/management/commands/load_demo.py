@@ -1,25 +1,22 @@
-"""``load_demo``: the demo workshop where there is none; ``--again`` puts it back as it was."""
+"""``load_demo``: the demo workshop that visitors get copies of, with dates that end now; ``--again`` makes it anew and takes out all copies."""
 
 from django.core.management.base import BaseCommand
 from django.db import connection, transaction
 from django.utils import timezone
 
-from calm_heron.demo import scenario
+from calm_heron.demo import copies, scenario
 
 
 class Command(BaseCommand):
-    help = "Load the demo workshop if there is none; with --again, put it back as it was."
+    help = "Load the demo workshop unless it was loaded lately, and take out copies that are over; with --again, make everything anew."
 
     def add_arguments(self, parser) -> None:
         parser.add_argument("--again", action="store_true")
 
     @transaction.atomic
     def handle(self, *args, again: bool = False, **options) -> None:
-        # A demo that nobody has touched is renewed, so that its dates end today.
-        if scenario.exists() and not again and not scenario.untouched_since_loading():
-            return
-        scenario.erase(connection)
-        scenario.load(timezone.now())
-        # A year of readings at once: without fresh statistics the first pages would be planned for empty tables.
-        with connection.cursor() as cursor:
-            cursor.execute("ANALYZE")
+        now = timezone.now()
+        copies.sweep(connection, now, everything=again)
+        pattern = scenario.pattern()
+        if again or pattern is None or not scenario.is_fresh(pattern):
+            scenario.renew(connection, now)
