@@ -12,9 +12,12 @@ COMMANDS = {
     "shots": "retake docs/screenshots from the demo workshop",
     "bench": "measure, and show the figures as ratios",
     "science": "work every check of the science against published figures anew",
-    "demo-reset": "put the demo workshop back as it was; other workshops stay untouched",
+    "demo-reset": "make the demo anew and take out its visitors' copies; other workshops stay untouched",
     "style": "compile the style sheet (needs Node)",
 }
+# Those that explain themselves, and those that take the names of parts.
+TAKE_ARGUMENTS = ("start", "test")
+TAKE_NAMES = ("bench", "science", "check")
 
 
 def usage() -> str:
@@ -28,6 +31,12 @@ def main(arguments: list[str]) -> int:
     name, *rest = arguments
     if name not in COMMANDS:
         print(f"There is no command “{name}”.\n{usage()}", file=sys.stderr)
+        return 2
+    if rest and rest[0] in {"-h", "--help", "help"} and name not in TAKE_ARGUMENTS:
+        print(f"./heron {name}: {COMMANDS[name]}")
+        return 0
+    if rest and name not in TAKE_ARGUMENTS and name not in TAKE_NAMES:
+        print(f"./heron {name} takes nothing after its name; “{rest[0]}” was not understood.", file=sys.stderr)
         return 2
     try:
         return importlib.import_module("command." + name.replace("-", "_")).run(rest) or 0

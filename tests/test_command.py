@@ -37,6 +37,26 @@ class Words(unittest.TestCase):
         for name in command.COMMANDS:
             self.assertIn(name, done.stderr)
 
+    def test_help_explains_and_does_nothing(self):
+        for name in ("demo-reset", "shots", "bench", "style"):
+            with self.subTest(name), mock.patch("importlib.import_module", side_effect=AssertionError("it was run")):
+                self.assertEqual(command.main([name, "--help"]), 0)
+
+    def test_an_argument_nobody_reads_is_refused(self):
+        with mock.patch("importlib.import_module", side_effect=AssertionError("it was run")):
+            self.assertEqual(command.main(["demo-reset", "--everything"]), 2)
+
+    def test_hosts_are_read_without_blanks_and_this_machine_is_always_among_them(self):
+        ask = "from calm_heron.settings import base; print(*base.ALLOWED_HOSTS)"
+        done = subprocess.run(
+            [sys.executable, "-c", ask],
+            cwd=ROOT,
+            capture_output=True,
+            text=True,
+            env=os.environ | {"CALM_HERON_HOSTS": " shop.example , ,a.example"},
+        )
+        self.assertEqual(done.stdout.split(), ["127.0.0.1", "localhost", "[::1]", "shop.example", "a.example"])
+
     def test_a_taken_port_is_named_with_a_way_out(self):
         with socket.create_server(("127.0.0.1", 0)) as taken:
             port = taken.getsockname()[1]

@@ -1,12 +1,16 @@
 """Who gets in: every address as a stranger, as a member of another workshop, and as a viewer."""
 
+import random
+from html.parser import HTMLParser
+
+from django.db import transaction
 from django.test import TestCase
 from django.urls import URLPattern, URLResolver, get_resolver
 
 from calm_heron.logbook.models import Entry
 from calm_heron.measuring.models import Reading
 from calm_heron.stock.actions import add_photo, keep_species
-from calm_heron.workshops.models import Role
+from calm_heron.workshops.models import Role, Workshop
 from tests.factories import a_picture, make_hygrometer, make_member, make_owner, make_shop, read_board
 
 
@@ -19,7 +23,9 @@ def views_inside(patterns=None, inside=False):
             yield pattern
 
 
-class Doors(TestCase):
+class Walk(TestCase):
+    """A workshop with one of everything, and all addresses inside it."""
+
     @classmethod
     def setUpTestData(cls):
         cls.owner, cls.place, cls.meter, cls.board = make_shop()
@@ -47,6 +53,8 @@ class Doors(TestCase):
             names = pattern.pattern.converters
             yield pattern, reverse(pattern.name, kwargs={name: values[name] for name in ("workshop", *names)})
 
+
+class Doors(Walk):
     def test_there_are_addresses_to_walk(self):
         self.assertGreater(len(list(self.addresses())), 20)
 
@@ -92,7 +100,10 @@ class Doors(TestCase):
         slug = self.owner.workshop.slug
         self.client.post(f"/w/{slug}/read/", {"strip": f"{self.board.tag} 9", "meter": make_shop(name="Fifth")[2].pk})
         self.assertEqual(Reading.objects.filter(piece=other_board).count(), 0)
-        self.assertEqual(self.client.get(f"/w/{slug}/?place={foreign.pk}").context["place"].workshop, self.owner.workshop)
+        for asked in (f"place={foreign.pk}", "place=nowhere", "use=nothing"):
+            for page in ("", "stock/", f"stock/{self.board.tag}/"):
+                self.assertEqual(self.client.get(f"/w/{slug}/{page}?{asked}").status_code, 404, asked)
+        self.assertEqual(self.client.post(f"/w/{slug}/aim/", {"place": foreign.pk, "use": "fine"}).status_code, 404)
 
     def test_helpers_record_and_do_not_make(self):
         self.client.force_login(make_member(self.owner, Role.HELPER).person)
@@ -106,3 +117,84 @@ class Doors(TestCase):
         policy = self.client.get("/").headers["Content-Security-Policy"]
         self.assertIn("default-src 'none'", policy)
         self.assertNotIn("unsafe", policy)
+
+    def test_pages_are_their_readers_alone_and_are_asked_for_anew(self):
+        self.client.force_login(self.owner.person)
+        for address in ("/", f"/w/{self.owner.workshop.slug}/", f"/w/{self.owner.workshop.slug}/log/"):
+            said = self.client.get(address).headers["Cache-Control"]
+            self.assertIn("private", said)
+            self.assertIn("no-cache", said)
+            # What must not be stored at all is not there after Back, with what was typed.
+            self.assertNotIn("no-store", said)
+
+    def test_back_leads_only_to_addresses_of_ours(self):
+        for asked, led in (
+            ("/air/", "/air/"),
+            ("true", "/"),
+            ("//elsewhere.example/", "/"),
+            ("javascript:1", "/"),
+            ("/" + "x" * 9000, "/"),
+        ):
+            answer = self.client.post("/appearance/", {"theme": "dark", "back": asked})
+            self.assertEqual((answer.status_code, answer.headers["Location"]), (302, led))
+
+    def test_a_workshop_founded_twenty_times_is_one(self):
+        self.client.force_login(self.stranger.person)
+        led = {self.client.post("/workshops/new/", {"name": "The Back Shed", "units": "metric"}).url for _ in range(20)}
+        self.assertEqual(len(led), 1)
+        self.assertEqual(Workshop.objects.filter(name="The Back Shed").count(), 1)
+
+
+class Fields(HTMLParser):
+    """The forms of a page: where each is sent, how, and what it would carry as it stands."""
+
+    def __init__(self, page: str) -> None:
+        super().__init__()
+        self.forms: list[tuple[str, str, dict[str, str]]] = []
+        self.select = ""
+        self.feed(page)
+
+    def handle_starttag(self, tag, attrs) -> None:
+        given = dict(attrs)
+        if tag == "form":
+            self.forms.append((given.get("action") or "", given.get("method", "get"), {}))
+        elif tag == "option" and self.forms and self.select and ("selected" in given or self.select not in self.forms[-1][2]):
+            self.forms[-1][2][self.select] = given.get("value") or ""
+        elif self.forms and given.get("name") and tag in ("input", "select", "textarea", "button"):
+            self.select = given["name"] if tag == "select" else ""
+            self.forms[-1][2].setdefault(given["name"], given.get("value") or "") if tag != "select" else None
+
+
+class Hostile(Walk):
+    """Every field of every form of every page, filled with what nobody means: an answer each time, never a failure."""
+
+    NASTY = (
+        "", "\x00", "a\x00b", "9" * 5000, "99999999999999999999", "-1", "-99999999999999999999", "nan", "1e400", "inf", "true", "½", "²", "٣",
+        "x" * 10_000, "'\";--<script>alert(1)</script>", "\u202e\ud7ff\ufffe", "%00%s{0}{x}", "0000-00-00", "9999-12-31T23:59", "../../etc", "[]", "\n\r\n",
+    )  # fmt: skip
+
+    def forms(self):
+        for _, address in self.addresses():
+            page = self.client.get(address)
+            if page.status_code == 200 and page.headers["Content-Type"].startswith("text/html"):
+                for action, method, fields in Fields(page.content.decode()).forms:
+                    yield action.split("?")[0] or address, method.lower(), fields
+
+    def test_no_field_brings_an_answer_down(self):
+        self.client.force_login(self.owner.person)
+        self.client.raise_request_exception = False
+        chance, seen, asked = random.Random(20), set(), 0
+        for address, method, fields in list(self.forms()):
+            if address.startswith("/accounts/"):
+                continue
+            send = self.client.post if method == "post" else self.client.get
+            for name in fields:
+                if (address, method, name) in seen or name == "csrfmiddlewaretoken":
+                    continue
+                seen.add((address, method, name))
+                for nasty in ("\x00", *chance.sample(self.NASTY, 3)):
+                    with self.subTest(address=address, name=name, nasty=nasty[:30]), transaction.atomic():
+                        self.assertLess(send(address, fields | {name: nasty}).status_code, 500)
+                        transaction.set_rollback(True)
+                    asked += 1
+        self.assertGreater(asked, 300)

@@ -8,6 +8,7 @@ import numpy as np
 from django.db.models import Aggregate, BinaryField, Case, F, FloatField, Q, QuerySet, Value, When
 from django.db.models.expressions import Combinable, RawSQL
 from django.db.models.functions import Cast, Coalesce, Extract
+from django.http import Http404
 from django.utils import timezone
 
 from calm_heron.air import queries as air
@@ -75,10 +76,16 @@ def chosen(workshop: Workshop, question: Mapping, piece: Piece | None = None) ->
     """As asked for (``place``, ``use``), else what the ``piece`` is made for, else the workshop's aim, else its first place and fine work.
 
     Flooring is laid where it lies to acclimate.
+
+    Raises:
+        Http404: a place or a use is asked for that this workshop does not have; no other is taken for it.
     """
     places = list(air.places(workshop))
     aim = Aim.objects.of(workshop).first()
     by_id = {str(place.pk): place for place in places}
+    by_key = uses(workshop)
+    if question.get("place", "") not in ("", *by_id) or question.get("use", "") not in ("", *by_key):
+        raise Http404
     lies = str(piece.place_id) if piece and piece.traits.is_laid_where_it_lies else ""
     place = (
         by_id.get(question.get("place", ""))
@@ -86,7 +93,6 @@ def chosen(workshop: Workshop, question: Mapping, piece: Piece | None = None) ->
         or (by_id.get(str(aim.place_id)) if aim else None)
         or (places[0] if places else None)
     )
-    by_key = uses(workshop)
     use = by_key.get(question.get("use", "")) or by_key.get(usual_use(piece)) or by_key[aim.use_key if aim else FINE.key]
     return Chosen(places, place, by_key, use, aim)
 

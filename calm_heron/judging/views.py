@@ -4,13 +4,13 @@ from urllib.parse import urlencode
 
 from django.contrib import messages
 from django.http import Http404, HttpRequest, HttpResponse
-from django.shortcuts import redirect, render
+from django.shortcuts import render
 from django.urls import reverse
-from django.utils.http import url_has_allowed_host_and_scheme
 from django.views.decorators.http import require_POST
 
 from calm_heron.judging import actions, joining, queries
 from calm_heron.judging.forms import UsesForm
+from calm_heron.site.addresses import back
 from calm_heron.stock import queries as stock_queries
 from calm_heron.stock.views import piece_or_404
 from calm_heron.workshops.doors import in_workshop, once, once_or_again
@@ -58,8 +58,7 @@ def set_aim(request: HttpRequest) -> HttpResponse:
         raise Http404
     actions.set_aim(request.membership, about.place, about.use)
     messages.success(request, f"From now on verdicts start from {about.place.name} and {about.use.name.lower()}.")
-    back = request.POST.get("back", "")
-    return redirect(back if url_has_allowed_host_and_scheme(back, allowed_hosts=None) else reverse("today", args=[request.workshop.slug]))
+    return back(request, reverse("today", args=[request.workshop.slug]))
 
 
 @in_workshop(write=Role.MAKER)

@@ -22,12 +22,17 @@ def refuse_visitor(person: Person) -> None:
 
 @transaction.atomic
 def found_workshop(person: Person, name: str, units: str) -> Workshop:
-    """A new workshop with ``person`` as its owner; its address is made from its name.
+    """A new workshop with ``person`` as its owner; its address is made from its name. Whoever owns one of that name already is given that one.
 
     Raises:
         Refused: by a visitor of the demo.
     """
     refuse_visitor(person)
+    # One founding at a time for each person; the same name again is the same form sent again.
+    Person.objects.select_for_update().get(pk=person.pk)
+    already = Workshop.objects.filter(name=name, pk__in=person.memberships.filter(role=Role.OWNER).values("workshop")).first()
+    if already:
+        return already
     base = slugify(name)[:50] or "workshop"
     number = 1
     while True:

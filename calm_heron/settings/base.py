@@ -7,7 +7,13 @@ ROOT = Path(__file__).resolve().parent.parent.parent
 
 SECRET_KEY = os.environ.get("CALM_HERON_SECRET_KEY", "")
 DEBUG = False
-ALLOWED_HOSTS = os.environ.get("CALM_HERON_HOSTS", "127.0.0.1,localhost,[::1]").split(",")
+# This machine by its own names always, so that the start command can see the server come up; others as they are named.
+ALLOWED_HOSTS = [
+    "127.0.0.1",
+    "localhost",
+    "[::1]",
+    *(host.strip() for host in os.environ.get("CALM_HERON_HOSTS", "").split(",") if host.strip()),
+]
 # Whether the front page offers the demo workshop without a password.
 DEMO = os.environ.get("CALM_HERON_DEMO", "0") == "1"
 
@@ -39,6 +45,7 @@ MIDDLEWARE = [
     "django.middleware.security.SecurityMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
     "calm_heron.site.middleware.content_security_policy",
+    "calm_heron.site.middleware.private_pages",
     "calm_heron.site.middleware.readable_addresses",
     "django.contrib.sessions.middleware.SessionMiddleware",
     "django.middleware.common.CommonMiddleware",

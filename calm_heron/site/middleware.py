@@ -39,3 +39,14 @@ def content_security_policy(get_response: Callable) -> Callable:
         return response
 
     return middleware
+
+
+def private_pages(get_response: Callable) -> Callable:
+    """A page is its reader's: nobody in between stores it, and it is asked for anew; what was typed is still there after Back."""
+
+    def middleware(request: HttpRequest) -> HttpResponse:
+        response = get_response(request)
+        response.headers.setdefault("Cache-Control", "private, no-cache")
+        return response
+
+    return middleware

@@ -7,9 +7,9 @@ from django.db import InterfaceError, OperationalError
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 from django.template.loader import render_to_string
-from django.utils.http import url_has_allowed_host_and_scheme
 from django.views.decorators.http import require_POST
 
+from calm_heron.site.addresses import back
 from calm_heron.site.context import THEMES
 
 NOT_SENT_AGAIN = ("/accounts/",)
@@ -31,10 +31,7 @@ def front(request: HttpRequest) -> HttpResponse:
 def appearance(request: HttpRequest) -> HttpResponse:
     """Light, dark, or as the device says; kept in a cookie."""
     theme = request.POST.get("theme")
-    back = request.POST.get("back", "/")
-    if not url_has_allowed_host_and_scheme(back, allowed_hosts=None):
-        back = "/"
-    response = redirect(back)
+    response = back(request, "/")
     response.set_cookie("theme", theme if theme in THEMES else "auto", max_age=60 * 60 * 24 * 365, samesite="Lax")
     return response
 

@@ -29,7 +29,9 @@ def pieces(workshop: Workshop, search: Search) -> QuerySet[Piece]:
 
 
 def by_tag(workshop: Workshop, tag: str) -> Piece | None:
-    """The piece with this tag, however its letters are typed."""
+    """The piece with this tag, however its letters are typed; none has one with a null character, which the database would not take."""
+    if "\x00" in tag:
+        return None
     return Piece.objects.of(workshop).select_related("place", "lot").filter(tag__iexact=tag).first()
 
 

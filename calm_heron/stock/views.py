@@ -256,9 +256,15 @@ def take(request: HttpRequest, tag: str) -> HttpResponse:
     """Take one piece out of a lot; ``sample`` names a sample board."""
     lot = piece_or_404(request, tag)
     named = request.POST.get("sample", "")
+    if "\x00" in named:
+        raise Http404
     one = get_object_or_404(lot.samples, tag=named) if named else None
     version = request.POST.get("version", "")
-    return _on_a_lot(request, lot, lambda: actions.take_out(request.membership, lot, int(version) if version.isdecimal() else 0, one))
+    return _on_a_lot(
+        request,
+        lot,
+        lambda: actions.take_out(request.membership, lot, int(version) if version.isdecimal() and len(version) < 10 else 0, one),
+    )
 
 
 @require_POST

@@ -6,7 +6,7 @@ from django import forms
 
 from calm_heron.site.numbers import typed
 from wood import units
-from wood.errors import CannotRead
+from wood.errors import CannotRead, OutOfRange
 from wood.units import System
 
 
@@ -36,10 +36,17 @@ class WrittenField(forms.CharField):
             raise forms.ValidationError(sentence(error.why)) from None
         if not self.low <= number <= self.high:
             raise forms.ValidationError(
-                f"{self.write(number)} is outside what is possible here: {self.write(self.low)} to {self.write(self.high)}."
+                f"{self._named(number)} is outside what is possible here: {self.write(self.low)} to {self.write(self.high)}."
                 + (f" {self.too_far}" if self.too_far else "")
             )
         return number
+
+    def _named(self, number: float) -> str:
+        """The number as it is written, or not named where no such number is ever written."""
+        try:
+            return self.write(number)
+        except OutOfRange:
+            return "This"
 
     def prepare_value(self, value):
         return self.write_plain(value) if isinstance(value, float) else value
