@@ -4,7 +4,7 @@ import re
 import sys
 from pathlib import Path
 
-from django.db import connection, transaction
+from django.db import transaction
 from django.test import TestCase, modify_settings, override_settings
 from django.urls import clear_url_caches
 from django.utils import timezone
@@ -86,7 +86,7 @@ class WithAKiln(TestCase):
     def test_the_demo_is_loaded_with_it_and_erased(self):
         with transaction.atomic():
             scenario.load(timezone.now())
-            scenario.erase(connection, scenario.pattern())
+            scenario.erase(scenario.pattern())
         self.assertIsNone(scenario.pattern())
 
 

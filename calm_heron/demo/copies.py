@@ -1,16 +1,14 @@
 """A demo workshop for every visitor: copied from the pattern in one go, theirs alone, and taken out after a day."""
 
 import secrets
-from collections.abc import Iterator
 from datetime import datetime, timedelta
 
 from django.db import connection, models, transaction
-from django.utils import timezone
 
 from calm_heron.demo import scenario
 from calm_heron.logbook.models import Entry
 from calm_heron.plugs import DEMO_PARTS
-from calm_heron.workshops.models import Invitation, Membership, Person, Role, Submission, Workshop
+from calm_heron.workshops.models import Invitation, Membership, Person, Submission, Workshop
 from calm_heron.workshops.refusals import Refused
 
 LASTS = timedelta(days=1)
@@ -22,6 +20,9 @@ NOT_COPIED = (Submission, Invitation)
 # One at a time renews the pattern or takes out copies; any number that no other lock of ours has.
 LOCK = 20_261
 
+# For each table, the keys of the pattern's rows and those of their copies, in one order.
+Keys = dict[type[models.Model], tuple[list[int], list[int]]]
+
 
 @transaction.atomic
 def for_visitor(now: datetime) -> Membership:
@@ -30,12 +31,8 @@ def for_visitor(now: datetime) -> Membership:
     Raises:
         Refused: there are as many copies as this installation holds.
     """
-    with connection.cursor() as cursor:
-        cursor.execute("SELECT pg_advisory_xact_lock(%s)", [LOCK])
-    sweep(connection, now)
-    pattern = scenario.pattern()
-    if pattern is None or not scenario.is_fresh(pattern):
-        pattern = scenario.renew(connection, now)
+    pattern = ready(now)
+    _make_room(now)
     name = secrets.token_hex(5)
     visitor = Person.objects.create(
         email=f"visitor-{name}@saltmarsh.example", name=scenario.PEOPLE[0][0], password="!", is_visitor=True, date_joined=now
@@ -45,56 +42,65 @@ def for_visitor(now: datetime) -> Membership:
     return Membership.objects.of(workshop).select_related("workshop", "person").get(person=visitor)
 
 
-def sweep(connection, now: datetime, *, everything: bool = False) -> None:
-    """Take out the copies whose day is over, with their visitors; where there is no room, those nobody used. Inside a transaction.
+def ready(now: datetime) -> Workshop:
+    """The pattern, fresh, with the copies whose day is over taken out; until the caller's transaction ends nobody else does so."""
+    with connection.cursor() as cursor:
+        cursor.execute("SELECT pg_advisory_xact_lock(%s)", [LOCK])
+    _take_out(visitors().filter(date_joined__lt=now - LASTS))
+    return scenario.fresh_pattern(now)
+
+
+@transaction.atomic
+def make_anew(now: datetime) -> None:
+    """Take out all copies and make the pattern anew."""
+    _take_out(visitors())
+    scenario.renew(now)
+
+
+def visitors() -> models.QuerySet[Person]:
+    return Person.objects.filter(is_visitor=True)
+
+
+def _make_room(now: datetime) -> None:
+    """Where there is no room, take out the copies that nobody has recorded anything in.
 
     Raises:
         Refused: all the copies this installation holds are in use.
     """
-    visitors = Person.objects.filter(is_visitor=True)
-    over = visitors if everything else visitors.filter(date_joined__lt=now - LASTS)
-    _take_out(connection, over)
-    if visitors.count() < MOST:
+    if visitors().count() < MOST:
         return
     # A copy begins with the pattern's log, which ends with the setting up of the demo.
     last = Entry.objects.filter(workshop__in=models.OuterRef("memberships__workshop")).order_by("-id").values("kind")[:1]
-    idle = visitors.annotate(last=models.Subquery(last)).filter(last=scenario.SET_UP, date_joined__lt=now - UNTOUCHED_FOR)
-    _take_out(connection, idle)
-    if visitors.count() >= MOST:
+    _take_out(visitors().annotate(last=models.Subquery(last)).filter(last=scenario.SET_UP, date_joined__lt=now - UNTOUCHED_FOR))
+    if visitors().count() >= MOST:
         raise Refused("As many people are in the demo as it holds. Come back in an hour.")
 
 
-def _take_out(connection, visitors: models.QuerySet[Person]) -> None:
-    for visitor in visitors:
+def _take_out(over: models.QuerySet[Person]) -> None:
+    for visitor in over:
         for workshop in Workshop.objects.filter(pk__in=visitor.memberships.values("workshop")):
-            scenario.erase(connection, workshop)
+            scenario.erase(workshop)
         visitor.delete()
-
-
-def _copied() -> Iterator[type[models.Model]]:
-    """The tables of a workshop, those that others hang on first."""
-    for part in DEMO_PARTS:
-        yield from (model for model in reversed(part.rows) if model not in NOT_COPIED)
 
 
 def _copy_rows(pattern: Workshop, workshop: Workshop, visitor: Person) -> None:
     """Copy all rows inside the database, with keys of their own; where a row names another, the copy names that one's copy."""
-    wren = Membership.objects.of(pattern).get(role=Role.OWNER, person__email=scenario.DEMO_EMAIL).person_id
-    keys: dict[type[models.Model], tuple[list[int], list[int]]] = {Person: ([wren], [visitor.pk]), Workshop: ([pattern.pk], [workshop.pk])}
+    wren = Person.objects.get(email=scenario.DEMO_EMAIL)
+    keys: Keys = {Person: ([wren.pk], [visitor.pk]), Workshop: ([pattern.pk], [workshop.pk])}
+    tables = [model for part in DEMO_PARTS for model in reversed(part.rows) if model not in NOT_COPIED]
     with connection.cursor() as cursor:
-        for model in sorted(_copied(), key=lambda model: model is not Membership):
+        for model in tables:
             table = model._meta.db_table
             cursor.execute(
                 f"SELECT id, nextval(pg_get_serial_sequence('{table}', 'id')) FROM {table} WHERE workshop_id = %s ORDER BY id", [pattern.pk]
             )
             pairs = cursor.fetchall()
             keys[model] = ([old for old, _ in pairs], [new for _, new in pairs])
-        for model in keys:
-            if model not in (Person, Workshop):
-                _copy_table(cursor, model, keys)
+        for model in tables:
+            _copy_table(cursor, model, keys)
 
 
-def _copy_table(cursor, model: type[models.Model], keys: dict[type[models.Model], tuple[list[int], list[int]]]) -> None:
+def _copy_table(cursor, model: type[models.Model], keys: Keys) -> None:
     into, values, joins, given = [], [], [], []
     for number, field in enumerate(model._meta.concrete_fields):
         column = f'"{field.column}"'
@@ -114,8 +120,8 @@ def _copy_table(cursor, model: type[models.Model], keys: dict[type[models.Model]
     )
 
 
-def still_open(person: Person) -> Membership | None:
+def still_open(person: Person, now: datetime) -> Membership | None:
     """The membership a visitor has in a copy whose day is not over."""
-    if not getattr(person, "is_visitor", False) or person.date_joined < timezone.now() - LASTS:
+    if not getattr(person, "is_visitor", False) or person.date_joined < now - LASTS:
         return None
     return person.memberships.select_related("workshop").first()

@@ -8,7 +8,7 @@ dates that end today. Nobody works in this workshop and none of its people can s
 import random
 from datetime import datetime, timedelta
 
-from django.utils import timezone
+from django.db import connection, transaction
 
 from calm_heron.logbook.models import Entry
 from calm_heron.plugs import DEMO_PARTS, Demo
@@ -35,15 +35,16 @@ def pattern() -> Workshop | None:
     return Workshop.objects.filter(slug=DEMO_SLUG).first()
 
 
-def is_fresh(workshop: Workshop) -> bool:
-    """Whether the demo was loaded lately enough for what was read in it to be of today."""
-    return timezone.now() - workshop.created_at < FRESH_FOR
+@transaction.atomic
+def fresh_pattern(now: datetime) -> Workshop:
+    """The pattern, made anew where it is not there or too old for what was read in it to be of today."""
+    loaded = pattern()
+    return loaded if loaded and now - loaded.created_at < FRESH_FOR else renew(now)
 
 
-def erase(connection, workshop: Workshop | None) -> None:
-    """Take a demo workshop out whole; other workshops are not touched. Inside the caller's transaction."""
-    if workshop is None:
-        return
+@transaction.atomic
+def erase(workshop: Workshop) -> None:
+    """Take a demo workshop out whole; other workshops are not touched."""
     with connection.cursor() as cursor:
         cursor.execute("SET LOCAL calm_heron.erasing_workshop = 'yes'")
     for part in reversed(list(DEMO_PARTS)):
@@ -55,9 +56,11 @@ def erase(connection, workshop: Workshop | None) -> None:
         cursor.execute("SET LOCAL calm_heron.erasing_workshop = ''")
 
 
-def renew(connection, now: datetime) -> Workshop:
-    """Put the pattern back as it was on the first day, with dates that end now. Inside the caller's transaction."""
-    erase(connection, pattern())
+@transaction.atomic
+def renew(now: datetime) -> Workshop:
+    """Put the pattern back as it was on the first day, with dates that end now."""
+    if loaded := pattern():
+        erase(loaded)
     workshop = load(now)
     # A year of readings at once: without fresh statistics the first pages would be planned for empty tables.
     with connection.cursor() as cursor:

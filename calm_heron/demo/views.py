@@ -17,10 +17,11 @@ def enter(request: HttpRequest) -> HttpResponse:
     """Sign in as a visitor with a copy of the demo workshop; only where the demo was started. Who has one goes back to it."""
     if not settings.DEMO:
         raise Http404
-    membership = copies.still_open(request.user)
+    now = timezone.now()
+    membership = copies.still_open(request.user, now)
     if membership is None:
         try:
-            membership = copies.for_visitor(timezone.now())
+            membership = copies.for_visitor(now)
         except Refused as refused:
             messages.error(request, str(refused))
             return redirect("front")

@@ -1,6 +1,5 @@
 """Journeys through the demo workshop begin here."""
 
-from django.db import connection, transaction
 from django.utils import timezone
 from playwright.sync_api import expect
 
@@ -16,8 +15,7 @@ class DemoJourney(Journey):
 
     def setUp(self):
         super().setUp()
-        with transaction.atomic():
-            scenario.renew(connection, timezone.now())
+        scenario.renew(timezone.now())
 
     def enter(self, page=None):
         page = page or self.page

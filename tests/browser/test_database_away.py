@@ -8,7 +8,7 @@ import sys
 import threading
 import time
 
-from django.db import connection, transaction
+from django.db import connection
 from django.utils import timezone
 from playwright.sync_api import expect
 
@@ -67,8 +67,7 @@ class Cable:
 class DatabaseAway(Journey):
     def setUp(self):
         super().setUp()
-        with transaction.atomic():
-            scenario.renew(connection, timezone.now())
+        scenario.renew(timezone.now())
         settings = connection.settings_dict
         self.cable = Cable(int(settings["PORT"]))
         self.addCleanup(self.cable.listener.close)

@@ -3,7 +3,7 @@
 from datetime import timedelta
 from unittest.mock import patch
 
-from django.db import connection, transaction
+from django.core.management import call_command
 from django.test import Client, TestCase, override_settings
 from django.utils import timezone
 
@@ -23,8 +23,7 @@ from wood.judging.readiness import State
 class Demo(TestCase):
     @classmethod
     def setUpTestData(cls):
-        with transaction.atomic():
-            cls.pattern = scenario.renew(connection, timezone.now())
+        cls.pattern = scenario.renew(timezone.now())
 
     def enter(self) -> tuple[Client, Membership]:
         visitor = Client()
@@ -37,7 +36,7 @@ class Demo(TestCase):
         for state in (State.READY, State.CLOSE, State.WAIT, State.TOO_UNEVEN, State.CANNOT_TELL):
             self.assertGreater(counts[state], 0, state)
         first = list(Piece.objects.of(self.pattern).order_by("tag").values_list("tag", "moisture__mean"))
-        again = scenario.renew(connection, timezone.now())
+        again = scenario.renew(timezone.now())
         second = list(Piece.objects.of(again).order_by("tag").values_list("tag", "moisture__mean"))
         self.assertEqual([tag for tag, _ in first], [tag for tag, _ in second])
         self.assertGreater(len(first), 25)
@@ -112,7 +111,7 @@ class Demo(TestCase):
     def test_an_old_pattern_is_renewed_by_the_first_who_comes(self):
         Workshop.objects.filter(pk=self.pattern.pk).update(created_at=timezone.now() - timedelta(days=1))
         self.enter()
-        self.assertTrue(scenario.is_fresh(scenario.pattern()))
+        self.assertGreater(scenario.pattern().created_at, timezone.now() - scenario.FRESH_FOR)
 
     def test_where_there_is_no_room_the_unused_give_way_and_the_used_do_not(self):
         (_, idle), (busy, used) = self.enter(), self.enter()
@@ -124,6 +123,15 @@ class Demo(TestCase):
             self.assertTrue(Workshop.objects.filter(pk=used.workshop_id).exists())
             answer = self.client.post("/demo/", follow=True)
         self.assertContains(answer, "As many people are in the demo as it holds")
+
+    def test_a_start_is_not_refused_where_the_demo_is_full(self):
+        self.enter()
+        with patch.object(copies, "MOST", 1):
+            call_command("load_demo")
+        self.assertEqual(copies.visitors().count(), 1)
+        call_command("load_demo", "--again")
+        self.assertEqual(copies.visitors().count(), 0)
+        self.assertNotEqual(scenario.pattern(), self.pattern)
 
     def test_nobody_signs_in_as_one_of_the_co_operative(self):
         wren = Person.objects.get(email=scenario.DEMO_EMAIL)
@@ -141,8 +149,7 @@ class Closed(TestCase):
     """What a visitor may not do: anything outside their demo."""
 
     def setUp(self):
-        with transaction.atomic():
-            scenario.renew(connection, timezone.now())
+        scenario.renew(timezone.now())
         self.client.post("/demo/")
         self.member = Membership.objects.get(person__is_visitor=True)
 

@@ -1,10 +1,10 @@
 """``load_demo``: the demo workshop that visitors get copies of, with dates that end now; ``--again`` makes it anew and takes out all copies."""
 
 from django.core.management.base import BaseCommand
-from django.db import connection, transaction
+from django.db import transaction
 from django.utils import timezone
 
-from calm_heron.demo import copies, scenario
+from calm_heron.demo import copies
 
 
 class Command(BaseCommand):
@@ -15,8 +15,4 @@ class Command(BaseCommand):
 
     @transaction.atomic
     def handle(self, *args, again: bool = False, **options) -> None:
-        now = timezone.now()
-        copies.sweep(connection, now, everything=again)
-        pattern = scenario.pattern()
-        if again or pattern is None or not scenario.is_fresh(pattern):
-            scenario.renew(connection, now)
+        (copies.make_anew if again else copies.ready)(timezone.now())
