@@ -17,7 +17,7 @@ COMMANDS = {
 }
 # Those that explain themselves, and those that take the names of parts.
 TAKE_ARGUMENTS = ("start", "test")
-TAKE_NAMES = ("bench", "science", "check")
+TAKE_NAMES = ("bench", "science")
 
 
 def usage() -> str:

@@ -160,9 +160,10 @@ class Fields(HTMLParser):
             self.forms.append((given.get("action") or "", given.get("method", "get"), {}))
         elif tag == "option" and self.forms and self.select and ("selected" in given or self.select not in self.forms[-1][2]):
             self.forms[-1][2][self.select] = given.get("value") or ""
-        elif self.forms and given.get("name") and tag in ("input", "select", "textarea", "button"):
-            self.select = given["name"] if tag == "select" else ""
-            self.forms[-1][2].setdefault(given["name"], given.get("value") or "") if tag != "select" else None
+        elif self.forms and given.get("name") and tag == "select":
+            self.select = given["name"]
+        elif self.forms and given.get("name") and tag in ("input", "textarea", "button"):
+            self.forms[-1][2].setdefault(given["name"], given.get("value") or "")
 
 
 class Hostile(Walk):

@@ -166,9 +166,10 @@ def _what(found: Judged) -> str:
     return "boards" if found.asked.lot else "readings"
 
 
+FLOOR_READY = "Lay it, with the room at the air it will have when it is lived in. Keep the records of both readings with the job."
 READY_STEP = {
-    STRIP_FLOOR.key: "Lay it, with the room at the air it will have when it is lived in. Keep the records of both readings with the job.",
-    PLANK_FLOOR.key: "Lay it, with the room at the air it will have when it is lived in. Keep the records of both readings with the job.",
+    STRIP_FLOOR.key: FLOOR_READY,
+    PLANK_FLOOR.key: FLOOR_READY,
     FRAMING.key: "It may be built in. Keep it dry until it is closed in, and read it again before it is covered.",
     TURNING.key: "Turn it. Take a light first cut: if it moves overnight, let it stand.",
 }

@@ -97,10 +97,8 @@ def of_moisture(pieces: QuerySet[Piece], asked: list, question: Question) -> Que
     return pieces
 
 
-# A moisture beyond the meter's range goes out as what it is: wetter, or drier, than that.
-
-
 def moisture_cells(piece: Piece) -> Sequence[str]:
+    """Cells of the table; a moisture beyond the meter's range goes out as what it is: wetter, or drier, than that."""
     known = getattr(piece, "moisture", None)
     if known is None:
         return "", "", ""

@@ -44,8 +44,7 @@ INSTALLED_APPS = [
 MIDDLEWARE = [
     "django.middleware.security.SecurityMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
-    "calm_heron.site.middleware.content_security_policy",
-    "calm_heron.site.middleware.private_pages",
+    "calm_heron.site.middleware.carried_by_every_answer",
     "calm_heron.site.middleware.readable_addresses",
     "django.contrib.sessions.middleware.SessionMiddleware",
     "django.middleware.common.CommonMiddleware",
