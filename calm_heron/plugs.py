@@ -197,7 +197,7 @@ class Demo:
 class DemoPart:
     """What an app brings to the demo workshop, and the rows of a workshop that are its own, those that hang on others first.
 
-    Parts are loaded in order and erased the other way round.
+    Parts are loaded and copied in order; erasing is the database's (``workshops/migrations/0006_least_right.py``).
     """
 
     order: int

@@ -1,5 +1,6 @@
 """Choose the command and turn every trouble into one plain sentence."""
 
+import codecs
 import importlib
 import sys
 
@@ -7,6 +8,10 @@ from command.trouble import Trouble
 
 COMMANDS = {
     "start": "start Calm Heron with its demo workshop and print the address",
+    "backup": "write everything that people recorded to a file, or every night; see ./heron backup --help",
+    "restore": "put what a backup holds in the place of what is here",
+    "take-over": "use the data of another installation, whose checkout is gone",
+    "upgrade-data": "bring the data over to a newer PostgreSQL",
     "test": "run every test; name some to run only those, as in ./heron test tests.wood",
     "check": "lint, types, templates, docstrings, boundaries between parts, style sheet, migrations",
     "shots": "retake docs/screenshots from the demo workshop",
@@ -16,12 +21,25 @@ COMMANDS = {
     "style": "compile the style sheet (needs Node)",
 }
 # Those that explain themselves, and those that take the names of parts.
-TAKE_ARGUMENTS = ("start", "test")
-TAKE_NAMES = ("bench", "science")
+TAKE_ARGUMENTS = ("start", "backup", "restore", "test")
+TAKE_NAMES = ("bench", "science", "take-over")
 
 
 def usage() -> str:
-    return "Usage: ./heron COMMAND\n" + "\n".join(f"  {name:<11} {what}" for name, what in COMMANDS.items())
+    return "Usage: ./heron COMMAND\n" + "\n".join(f"  {name:<12} {what}" for name, what in COMMANDS.items())
+
+
+def speak_plainly() -> None:
+    """On a terminal that has only plain letters, quotes and arrows become plain ones; nothing ends for want of a letter."""
+    plain = str.maketrans({"“": '"', "”": '"', "’": "'", "…": "...", "×": "x", "→": "->", "°": " deg", "≤": "<="})
+
+    def plainer(error: UnicodeError) -> tuple[str, int]:
+        text = error.object[error.start : error.end].translate(plain)
+        return "".join(letter if letter.isascii() else "?" for letter in text), error.end
+
+    codecs.register_error("plainer", plainer)
+    for stream in (sys.stdout, sys.stderr):
+        stream.reconfigure(errors="plainer")
 
 
 def main(arguments: list[str]) -> int:
@@ -48,4 +66,5 @@ def main(arguments: list[str]) -> int:
 
 
 if __name__ == "__main__":
+    speak_plainly()
     sys.exit(main(sys.argv[1:]))

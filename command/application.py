@@ -1,74 +1,81 @@
 """The Django side of the commands: point the application at a cluster and bring its database up to date."""
 
+import hashlib
 import os
-import time
-from collections.abc import Iterator
-from contextlib import contextmanager
+import subprocess
+import sys
+from pathlib import Path
 
-from command.cluster import DATABASE, Cluster, state_folder
+from command.cluster import DATABASE, ROLE, Cluster
+from command.installation import state_folder
 from command.machine import ROOT
+from command.trouble import Trouble
+
+BASE_SETTINGS = "calm_heron.settings.base"
+# What decides whether tables and static files are up to date.
+SOURCES = ("calm_heron/*/migrations/*.py", "calm_heron/*/static/**/*", "calm_heron/workshops/rights.py", "requirements.lock")
 
 
-def point_at(cluster: Cluster, *, database: str = DATABASE, settings: str = "calm_heron.settings.base") -> None:
+def point_at(cluster: Cluster, *, database: str = DATABASE, settings: str = BASE_SETTINGS, as_owner: bool = False) -> None:
     """Set the environment that the settings read; child processes inherit it."""
-    os.environ.update(cluster.environment())
+    os.environ.update(cluster.owner_environment() if as_owner else cluster.environment())
     os.environ.setdefault("CALM_HERON_STATIC_ROOT", str(state_folder() / "static"))
     os.environ["CALM_HERON_DATABASE_NAME"] = database
     os.environ["DJANGO_SETTINGS_MODULE"] = settings
 
 
-def prepare(*, demo: bool) -> None:
-    """Migrate, gather static files, and load the demo workshop where there is none."""
+def prepare(cluster: Cluster, *, database: str = DATABASE, demo: bool) -> None:
+    """Migrate as the owner, settle the rights of the application's role, gather static files, and load the demo workshop.
+
+    It runs in a process of its own: the one that serves never holds the owner's password. Nothing is done where the last preparing of
+    this database saw the same files.
+    """
+    point_at(cluster, database=database)
+    mark, seen = cluster.folder / f"prepared-{database}", _what_is_there(demo)
+    if mark.exists() and mark.read_text() == seen and Path(os.environ["CALM_HERON_STATIC_ROOT"], "staticfiles.json").exists():
+        return
+    environment = os.environ | cluster.owner_environment()
+    if subprocess.run([sys.executable, "-m", "command.application", *(["demo"] if demo else [])], cwd=ROOT, env=environment).returncode:
+        raise Trouble("The database could not be brought up to date; the lines above say why. Your data are untouched.")
+    mark.write_text(seen)
+
+
+def forget_prepared(cluster: Cluster, database: str = DATABASE) -> None:
+    """Have the next start prepare the database anew, after something else has been put in its place."""
+    (cluster.folder / f"prepared-{database}").unlink(missing_ok=True)
+
+
+def say(what: str) -> None:
+    print(what, file=sys.stderr, flush=True)
+
+
+def _what_is_there(demo: bool) -> str:
+    files = sorted(file for pattern in SOURCES for file in ROOT.glob(pattern) if file.is_file())
+    told = [f"{file.relative_to(ROOT)} {file.stat().st_mtime_ns} {file.stat().st_size}" for file in files]
+    return hashlib.sha256("\n".join([str(ROOT), str(demo), *told]).encode()).hexdigest()
+
+
+def bring_up_to_date(*, demo: bool) -> None:
+    """The preparing itself; the environment names a database and its owner."""
     import django
     from django.core.management import call_command
+    from django.db import connection
 
     django.setup()
-    call_command("migrate", verbosity=0, interactive=False)
-    call_command("collectstatic", verbosity=0, interactive=False)
+    from calm_heron.workshops import rights
     from wood.drying import field
 
-    # Compiled here where it never was (some ten seconds); the server finds it in the cache.
+    say("Bringing tables and pages up to date.")
+    call_command("migrate", verbosity=0, interactive=False)
+    with connection.cursor() as cursor:
+        rights.settle(cursor, ROLE)
+    call_command("collectstatic", verbosity=0, interactive=False)
+    say("Making the drying model ready (some ten seconds where it never ran).")
     field.warm()
     if demo:
+        say("Loading the demo workshop.")
         call_command("load_demo", verbosity=0)
 
 
-@contextmanager
-def served(port: int, *, quiet: bool = True) -> Iterator[None]:
-    """Serve the application on loopback as ``./heron start`` does, until the block ends."""
-    import subprocess
-    import sys
-
-    server = subprocess.Popen(
-        [sys.executable, "-m", "gunicorn", "-c", str(ROOT / "command" / "serving.py"), "-b", f"127.0.0.1:{port}"]
-        + (["--log-level", "warning"] if quiet else []),
-        cwd=ROOT,
-        start_new_session=True,
-    )
-    try:
-        wait_for(port, server)
-        yield
-    finally:
-        server.terminate()
-        try:
-            server.wait(10)
-        except subprocess.TimeoutExpired:
-            server.kill()
-
-
-def wait_for(port: int, server) -> None:
-    """Until the first page can be had; a server that has ended is a trouble."""
-    import urllib.error
-    import urllib.request
-
-    from command.trouble import Trouble
-
-    for _ in range(600):
-        if server.poll() is not None:
-            raise Trouble("The web server ended as soon as it was started; the lines above say why.")
-        try:
-            urllib.request.urlopen(f"http://127.0.0.1:{port}/alive/", timeout=2).read()
-            return
-        except (urllib.error.URLError, ConnectionError, TimeoutError):
-            time.sleep(0.05)
-    raise Trouble("The web server does not answer.")
+if __name__ == "__main__":
+    bring_up_to_date(demo="demo" in sys.argv[1:])

@@ -6,9 +6,10 @@ import sys
 import time
 from collections.abc import Callable
 
-from command.application import point_at, prepare, served
+from command.application import point_at, prepare
 from command.cluster import Cluster, free_port
 from command.machine import ROOT
+from command.server import served
 from command.trouble import Trouble
 
 LARGE_PIECES, READINGS_EACH = 5_000, 40
@@ -75,7 +76,7 @@ def pages() -> None:
         for database, size in ((DEMO_DATABASE, "demo"), (LARGE_DATABASE, "large")):
             cluster.drop_database(database)
             cluster.create_database(database)
-            point_at(cluster, database=database, settings="calm_heron.settings.testing")
+            point_at(cluster, database=database, settings="calm_heron.settings.testing", as_owner=True)
             done = subprocess.run([sys.executable, "-m", "command.bench_pages", size], cwd=ROOT, capture_output=True, text=True)
             cluster.drop_database(database)
             print(done.stderr.strip().splitlines()[-1] if done.stderr.strip() else "", file=sys.stderr)
@@ -110,10 +111,9 @@ def start() -> None:
     begun = time.perf_counter()
     with Cluster("bench") as cluster:
         cluster.create_database()
-        point_at(cluster)
         os.environ["CALM_HERON_DEMO"] = "1"
         first = time.perf_counter() - begun
-        prepare(demo=True)
+        prepare(cluster, demo=True)
         made = time.perf_counter()
         port = free_port()
         with served(port):

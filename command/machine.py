@@ -1,6 +1,7 @@
 """What must be on the machine: PostgreSQL's programs and a headless Chromium, from Debian's packages."""
 
 import os
+import re
 import shutil
 import subprocess
 from pathlib import Path
@@ -18,23 +19,54 @@ def install(*packages: str) -> None:
         raise Trouble("Nothing was started.")
 
 
-def postgres_programs() -> Path | None:
-    """The newest folder that holds both initdb and postgres, or None."""
-    homes = sorted(POSTGRES_HOMES.glob("*/bin"), key=lambda home: float(home.parent.name), reverse=True)
-    for home in homes:
-        if (home / "initdb").exists() and (home / "postgres").exists():
-            return home
+def postgres_homes() -> dict[int, Path]:
+    """The folders that hold PostgreSQL's programs, by major version."""
+    found = {}
+    for home in (*POSTGRES_HOMES.glob("*/bin"), *_home_on_path()):
+        if all((home / program).exists() for program in ("initdb", "postgres", "pg_ctl", "pg_dump", "pg_restore")):
+            found.setdefault(_major(home), home)
+    return found
+
+
+def _home_on_path() -> list[Path]:
     on_path = shutil.which("initdb")
-    return Path(on_path).resolve().parent if on_path else None
+    return [Path(on_path).resolve().parent] if on_path else []
 
 
-def need_postgres() -> Path:
-    if not postgres_programs():
+def _major(home: Path) -> int:
+    named = home.parent.name
+    if named.isdecimal():
+        return int(named)
+    told = subprocess.run([str(home / "postgres"), "--version"], capture_output=True, text=True).stdout
+    found = re.search(r"\d+", told)
+    return int(found.group()) if found else 0
+
+
+def need_postgres(made_by: int | None = None) -> Path:
+    """The folder of PostgreSQL's programs: those that data were made by, or the newest.
+
+    Raises:
+        Trouble: they are not there; the text says what to do.
+    """
+    homes = postgres_homes()
+    if not homes:
         install("postgresql")
-    result = postgres_programs()
-    if not result:
+        homes = postgres_homes()
+    if not homes:
         raise Trouble("PostgreSQL was installed, but its program initdb is nowhere to be found.")
-    return result
+    newest = max(homes)
+    if made_by is None or made_by in homes:
+        return homes[made_by or newest]
+    if made_by > newest:
+        raise Trouble(
+            f"Your data were made by PostgreSQL {made_by}, and this machine has only {newest}. They are untouched. "
+            f"Install PostgreSQL {made_by}, then start again."
+        )
+    raise Trouble(
+        f"Your data were made by PostgreSQL {made_by}, and this machine has only {newest}. They are untouched. Either install\n"
+        f"  apt-get install --no-install-recommends postgresql-{made_by}\nif your system still has it, and run  ./heron upgrade-data  "
+        f"to bring them over to {newest};\nor bring in your last backup:  ./heron restore FILE  (the old data stay beside it)."
+    )
 
 
 def chromium() -> str | None:

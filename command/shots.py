@@ -2,9 +2,10 @@
 
 import os
 
-from command.application import point_at, prepare, served
+from command.application import forget_prepared, prepare
 from command.cluster import Cluster, free_port
 from command.machine import ROOT, need_chromium
+from command.server import served
 
 FOLDER = ROOT / "docs" / "screenshots"
 # File name, address inside the demo workshop, and what to do before the picture is taken.
@@ -40,9 +41,9 @@ def run(arguments: list[str]) -> int:
     with Cluster("bench") as cluster:
         cluster.drop_database("shots")
         cluster.create_database("shots")
-        point_at(cluster, database="shots")
         os.environ["CALM_HERON_DEMO"] = "1"
-        prepare(demo=True)
+        forget_prepared(cluster, "shots")
+        prepare(cluster, database="shots", demo=True)
         port = free_port()
         with served(port):
             driver, browser = open_browser()

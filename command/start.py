@@ -1,50 +1,124 @@
-"""``./heron start``: everything it takes to open the address it prints. Ctrl-C ends all it started."""
+"""``./heron start``: everything it takes to open the address it prints, and to keep it open. Ctrl-C ends all it started."""
 
 import argparse
+import errno
 import os
 import signal
 import socket
 
-from command.application import point_at, prepare, served
+from command import installation
+from command.application import prepare, say
 from command.cluster import Cluster
+from command.nightly import Nightly
+from command.processes import end_marked
+from command.server import EVERY_ADDRESS, LOOPBACK, Server
 from command.trouble import Trouble
+from command.watch import Watch
 
 
 def run(arguments: list[str]) -> int:
     parser = argparse.ArgumentParser(prog="./heron start")
-    parser.add_argument("--port", type=int, default=8000, help="the port on 127.0.0.1 (8000)")
+    parser.add_argument("--port", type=int, default=8000, help="the port (8000)")
+    parser.add_argument(
+        "--host", default=LOOPBACK, help="the address to listen at (127.0.0.1: this machine only); 0.0.0.0 for phones in the shop's network"
+    )
     parser.add_argument("--no-demo", action="store_true", help="start without the demo workshop")
     options = parser.parse_args(arguments)
-    need_free(options.port)
     # Ctrl-C as well: a shell that starts it in the background would have it ignored.
     for ending in (signal.SIGINT, signal.SIGTERM, signal.SIGHUP):
         signal.signal(ending, lambda *_: (_ for _ in ()).throw(KeyboardInterrupt))
-    with Cluster("work") as cluster:
-        cluster.create_database()
-        point_at(cluster)
-        os.environ["CALM_HERON_DEMO"] = "0" if options.no_demo else "1"
-        prepare(demo=not options.no_demo)
-        with served(options.port):
+    os.environ["CALM_HERON_DEMO"] = "0" if options.no_demo else "1"
+    server = None
+    try:
+        cluster = Cluster("work")
+        new = not cluster.data.exists()
+        record = cluster.folder / "server"
+        if not record.exists():
+            need_free(options.host, options.port)
+        say("Making a database." if new else "Starting the database.")
+        with cluster:
+            installation.settle()
+            if end_marked(record):
+                say("A web server of ours was still running from a start that was cut off; it was ended.")
+            need_free(options.host, options.port)
+            allow(options.host)
+            cluster.create_database()
+            prepare(cluster, demo=not options.no_demo)
+            server = Server(options.port, options.host, record=record)
             try:
-                print(f"Calm Heron is at  http://127.0.0.1:{options.port}/", flush=True)
-                if not options.no_demo:
-                    print("“Step into the demo workshop” there needs no password. Ctrl-C ends it; your data stay.", flush=True)
-                signal.pause()
-            except KeyboardInterrupt:
-                print("\nEnding.", flush=True)
+                server.start()
+                if new and (word := installation.word_about_others()):
+                    print(word)
+                nightly = Nightly(cluster)
+                print("\n".join([*greeting(options.host, options.port, demo=not options.no_demo), nightly.word()]), flush=True)
+                Watch(cluster, server, nightly).keep()
+            finally:
+                server.stop()
+    except KeyboardInterrupt:
+        print("\nEnded; your data stay." if server else "\nEnded before it was ready.", flush=True)
     return 0
 
 
-def need_free(port: int) -> None:
+def greeting(host: str, port: int, *, demo: bool) -> list[str]:
+    """What the start says once the address can be opened."""
+    own = LOOPBACK if host in EVERY_ADDRESS else host
+    lines = [f"Calm Heron is at  http://{own}:{port}/"]
+    if host in EVERY_ADDRESS:
+        lines += [f"and for phones    http://{address}:{port}/" for address in addresses()]
+    if not is_loopback(host):
+        lines.append(
+            "Everyone in this network can reach it, and what is typed travels unencrypted: passwords, too. Use it in a network of your own;\n"
+            "for any other see docs/hosting.md."
+        )
+    if demo:
+        lines.append("“Step into the demo workshop” there needs no password. Ctrl-C ends it; your data stay.")
+    return lines
+
+
+def is_loopback(host: str) -> bool:
+    return host in {"localhost", "::1"} or host.startswith("127.")
+
+
+def addresses() -> list[str]:
+    """This machine's own addresses in its networks, as far as it knows them."""
+    found = []
+    for family, elsewhere in ((socket.AF_INET, "192.0.2.1"), (socket.AF_INET6, "2001:db8::1")):
+        with socket.socket(family, socket.SOCK_DGRAM) as probe:
+            try:
+                # Nothing is sent: connecting only asks the system which address it would send from.
+                probe.connect((elsewhere, 9))
+            except OSError:
+                continue
+            found.append(f"[{probe.getsockname()[0]}]" if family == socket.AF_INET6 else probe.getsockname()[0])
+    return [address for address in found if not is_loopback(address)][:1] or [socket.gethostname()]
+
+
+def allow(host: str) -> None:
+    """Have the application answer to the names that this start makes it reachable by."""
+    if is_loopback(host):
+        return
+    names = [socket.gethostname(), f"{socket.gethostname()}.local", *addresses()] if host in EVERY_ADDRESS else [host]
+    os.environ["CALM_HERON_HOSTS"] = ",".join([os.environ.get("CALM_HERON_HOSTS", ""), *names])
+
+
+def need_free(host: str, port: int) -> None:
     if not 1 <= port <= 65535:
         raise Trouble(f"{port} is no port; choose one between 1024 and 65535, as in  ./heron start --port 8001")
-    with socket.socket() as probe:
+    try:
+        family, _, _, _, address = socket.getaddrinfo(host, port, type=socket.SOCK_STREAM)[0]
+    except (OSError, UnicodeError):
+        raise Trouble(f"“{host}” is no address of this machine; --host takes one, or 0.0.0.0 for all of them.") from None
+    with socket.socket(family) as probe:
         probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
         try:
-            probe.bind(("127.0.0.1", port))
+            probe.bind(address)
         except PermissionError:
             raise Trouble(f"Port {port} needs rights you do not have; choose one above 1023, as in  ./heron start --port 8001") from None
-        except OSError:
+        except OSError as error:
+            if error.errno == errno.EADDRNOTAVAIL:
+                raise Trouble(
+                    f"{host} is not an address of this machine; --host takes one of its own, or 0.0.0.0 for all of them."
+                ) from None
             raise Trouble(
                 f"Port {port} is taken by another program. End that one, or choose another:  ./heron start --port {port + 1}"
             ) from None

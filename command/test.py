@@ -13,7 +13,7 @@ def run(arguments: list[str]) -> int:
     # The synchronous browser driver keeps an event loop in the thread that also talks to the database.
     os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "true"
     with Cluster("test", durable=False) as cluster:
-        point_at(cluster, settings="calm_heron.settings.testing")
+        point_at(cluster, settings="calm_heron.settings.testing", as_owner=True)
         from django.core.management import execute_from_command_line
 
         os.chdir(ROOT)

@@ -42,18 +42,10 @@ def fresh_pattern(now: datetime) -> Workshop:
     return loaded if loaded and now - loaded.created_at < FRESH_FOR else renew(now)
 
 
-@transaction.atomic
 def erase(workshop: Workshop) -> None:
-    """Take a demo workshop out whole; other workshops are not touched."""
+    """Take a demo workshop out whole; the database refuses any that people work in."""
     with connection.cursor() as cursor:
-        cursor.execute("SET LOCAL calm_heron.erasing_workshop = 'yes'")
-    for part in reversed(list(DEMO_PARTS)):
-        for model in part.rows:
-            rows = model.objects.filter(workshop=workshop)
-            rows._raw_delete(rows.db)
-    workshop.delete()
-    with connection.cursor() as cursor:
-        cursor.execute("SET LOCAL calm_heron.erasing_workshop = ''")
+        cursor.execute("SELECT calm_heron_erase_workshop(%s, 'demo')", [workshop.pk])
 
 
 @transaction.atomic
@@ -64,7 +56,7 @@ def renew(now: datetime) -> Workshop:
     workshop = load(now)
     # A year of readings at once: without fresh statistics the first pages would be planned for empty tables.
     with connection.cursor() as cursor:
-        cursor.execute("ANALYZE")
+        cursor.execute("SELECT calm_heron_fresh_statistics()")
     return workshop
 
 

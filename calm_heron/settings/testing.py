@@ -1,9 +1,11 @@
 """Settings for the tests: the same, but with plain static files and cheap password hashing."""
 
 from calm_heron.settings.base import *  # noqa: F403
-from calm_heron.settings.base import LOGGING
+from calm_heron.settings.base import DATABASES, LOGGING
 
 DEMO = True
+# The same server; but what is never emptied can be emptied between tests.
+DATABASES["default"]["ENGINE"] = "tests.postgres"
 TEST_RUNNER = "tests.runner.CountingRunner"
 STORAGES = {
     "default": {"BACKEND": "django.core.files.storage.FileSystemStorage"},

@@ -158,3 +158,13 @@ class Submission(WorkshopRow):
 
     class Meta:
         constraints = [models.UniqueConstraint(fields=["workshop", "token", "content"], name="a_submission_is_done_once")]
+
+
+class Erasure(models.Model):
+    """A workshop that was erased: written by the database function that erases, and by nothing else."""
+
+    name = models.CharField(max_length=80)
+    slug = models.CharField(max_length=60)
+    by = models.CharField(max_length=80)
+    rows = models.BigIntegerField()
+    at = models.DateTimeField(default=timezone.now)

@@ -6,10 +6,11 @@ FUNCTION = "calm_heron_refuse_change"
 
 
 def never_changed(table: str) -> migrations.RunSQL:
-    """From this migration on, rows of the table can be added and neither changed nor deleted."""
+    """From this migration on, rows of the table can be added and neither changed nor deleted, nor all of them at once."""
     return migrations.RunSQL(
-        f"CREATE TRIGGER never_changed BEFORE UPDATE OR DELETE ON {table} FOR EACH ROW EXECUTE FUNCTION {FUNCTION}()",
-        f"DROP TRIGGER never_changed ON {table}",
+        f"CREATE TRIGGER never_changed BEFORE UPDATE OR DELETE ON {table} FOR EACH ROW EXECUTE FUNCTION {FUNCTION}();"
+        f"CREATE TRIGGER never_emptied BEFORE TRUNCATE ON {table} FOR EACH STATEMENT EXECUTE FUNCTION {FUNCTION}()",
+        f"DROP TRIGGER never_changed ON {table}; DROP TRIGGER IF EXISTS never_emptied ON {table}",
     )
 
 

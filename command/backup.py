@@ -1,0 +1,97 @@
+"""``./heron backup FILE``: everything that people recorded, in one file, while it runs or not; ``--nightly on`` makes one every night."""
+
+import argparse
+import time
+from datetime import UTC, datetime
+from pathlib import Path
+
+import psycopg
+
+from command import archive
+from command.cluster import DATABASE, Cluster
+from command.nightly import Nightly
+from command.trouble import Trouble
+
+
+def run(arguments: list[str]) -> int:
+    parser = argparse.ArgumentParser(prog="./heron backup", description=__doc__.partition(": ")[2])
+    parser.add_argument("file", nargs="?", type=Path, help="the file to write; it must not be there yet")
+    parser.add_argument(
+        "--with-secrets", action="store_true", help="also the key that signs sessions, so that people stay signed in after a restore"
+    )
+    parser.add_argument("--nightly", choices=("on", "off", "now"), help="a backup every night while Calm Heron runs, or one of these now")
+    parser.add_argument("--into", type=Path, help="the folder for those; another disk is best")
+    options = parser.parse_args(arguments)
+    cluster = Cluster("work")
+    nightly = Nightly(cluster)
+    if options.nightly in {"on", "off"}:
+        print(nightly.switch(options.nightly == "on", options.into))
+        return 0
+    if not options.file and not options.nightly:
+        parser.print_usage()
+        print(nightly.word())
+        return 2
+    if not cluster.data.exists():
+        raise Trouble("There are no data here yet, so there is nothing to back up.")
+    begun = time.monotonic()
+    with cluster.running_or_started():
+        file = nightly.next_file() if options.nightly else options.file.absolute()
+        about = write(cluster, file, with_secrets=options.with_secrets)
+        if options.nightly:
+            nightly.thin_out()
+    print(
+        f"{file}: {sum(about.rows.values()):,} rows, {file.stat().st_size / 1e6:.1f} MB, in {time.monotonic() - begun:.0f} s. It holds all "
+        "that people recorded, their photographs and addresses"
+        + (", and the key of the installation" if about.has_secrets else "")
+        + "; keep it where only you can read it."
+    )
+    return 0
+
+
+def write(cluster: Cluster, file: Path, *, database: str = DATABASE, with_secrets: bool = False) -> archive.About:
+    """Write a backup of a running cluster's database as it stands at one moment.
+
+    Raises:
+        Trouble: there is no such database, or the file could not be written.
+    """
+    if database not in cluster.databases():
+        raise Trouble("There are no data here yet, so there is nothing to back up.")
+    dump = file.with_name(f".{file.name}.database")
+    with archive.whole(file) as unfinished, cluster.connect(database) as connection:
+        try:
+            # One snapshot for the tool and for our own counting: what is recorded meanwhile is in neither.
+            connection.execute("BEGIN ISOLATION LEVEL REPEATABLE READ READ ONLY")
+            (snapshot,) = connection.execute("SELECT pg_export_snapshot()").fetchone()
+            dump.touch(mode=0o600)
+            with dump.open("wb") as out:
+                done = cluster.client(
+                    "pg_dump", "--format=custom", "--no-owner", "--no-privileges", f"--snapshot={snapshot}", database, stdout=out
+                )
+            if done.returncode:
+                raise Trouble(f"The database could not be written out: {done.stderr.decode(errors='replace').strip()[-400:]}")
+            about = archive.About(
+                format=archive.FORMAT,
+                made_at=datetime.now(UTC).isoformat(timespec="seconds"),
+                postgres=cluster.made_by(),
+                migrations=migrations_of(connection),
+                rows=rows_of(connection),
+                digest=archive.digest(dump),
+                has_secrets=with_secrets,
+            )
+            archive.write(unfinished, about, dump, cluster.secret("secret-key") if with_secrets else "")
+        finally:
+            dump.unlink(missing_ok=True)
+    return about
+
+
+def rows_of(connection: psycopg.Connection) -> dict[str, int]:
+    """How many rows each table has."""
+    tables = [name for (name,) in connection.execute("SELECT tablename FROM pg_tables WHERE schemaname = 'public' ORDER BY 1")]
+    return {name: connection.execute(f'SELECT count(*) FROM "{name}"').fetchone()[0] for name in tables}
+
+
+def migrations_of(connection: psycopg.Connection) -> list[str]:
+    """How far the tables were moved on: app and name of each step."""
+    if not connection.execute("SELECT to_regclass('public.django_migrations')").fetchone()[0]:
+        return []
+    return [f"{app}.{name}" for app, name in connection.execute("SELECT app, name FROM django_migrations ORDER BY 1, 2")]

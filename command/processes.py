@@ -1,0 +1,57 @@
+"""Processes known by more than their number, which the system gives to another one day."""
+
+import contextlib
+import os
+import signal
+import time
+from pathlib import Path
+
+
+def runs(pid: int) -> bool:
+    """Whether there is such a process; one that has died and was not yet buried does not run."""
+    return pid > 0 and _state(pid) not in {"", "Z", "X"}
+
+
+def mark(pid: int) -> str:
+    """What tells a process from a later one of the same number: the number, and when it began."""
+    return f"{pid} {_fields(pid)[19:20]}"
+
+
+def end_marked(file: Path, seconds: float = 10) -> bool:
+    """End the process whose mark a file holds, with all of its group; false where it does not run any more."""
+    try:
+        told = file.read_text().strip()
+        pid = int(told.split()[0])
+    except (OSError, ValueError, IndexError):
+        return False
+    found = runs(pid) and mark(pid) == told
+    if found:
+        _signal(pid, signal.SIGTERM)
+        end = time.monotonic() + seconds
+        while runs(pid) and time.monotonic() < end:
+            time.sleep(0.05)
+        _signal(pid, signal.SIGKILL)
+    file.unlink(missing_ok=True)
+    return found
+
+
+def end_group(pid: int) -> None:
+    """Whatever is left of the processes that one began, after it has died itself."""
+    _signal(pid, signal.SIGKILL)
+
+
+def _signal(group: int, number: int) -> None:
+    with contextlib.suppress(ProcessLookupError, PermissionError):
+        os.killpg(group, number)
+
+
+def _fields(pid: int) -> list[str]:
+    try:
+        # The name stands in brackets and may hold anything; the state comes after it.
+        return Path(f"/proc/{pid}/stat").read_text().rpartition(")")[2].split()
+    except OSError:
+        return []
+
+
+def _state(pid: int) -> str:
+    return (_fields(pid) or [""])[0]

@@ -1,0 +1,84 @@
+"""The web server: begun, watched for its end, begun again, ended."""
+
+import subprocess
+import sys
+import time
+import urllib.error
+import urllib.request
+from collections.abc import Iterator
+from contextlib import contextmanager
+from pathlib import Path
+
+from command import processes
+from command.machine import ROOT
+from command.trouble import Trouble
+
+LOOPBACK = "127.0.0.1"
+EVERY_ADDRESS = ("0.0.0.0", "::")
+
+
+class Server:
+    """gunicorn with the application, on one address. ``record`` keeps the mark of its process for a later start to end it by."""
+
+    def __init__(self, port: int, host: str = LOOPBACK, *, quiet: bool = True, record: Path | None = None) -> None:
+        self.port, self.host, self.quiet, self.record = port, host, quiet, record
+        self._process: subprocess.Popen | None = None
+
+    def start(self) -> None:
+        bound = f"[{self.host}]" if ":" in self.host else self.host
+        self._process = subprocess.Popen(
+            [sys.executable, "-m", "gunicorn", "-c", str(ROOT / "command" / "serving.py"), "-b", f"{bound}:{self.port}"]
+            + (["--log-level", "warning"] if self.quiet else []),
+            cwd=ROOT,
+            start_new_session=True,
+        )
+        if self.record:
+            self.record.write_text(processes.mark(self._process.pid))
+        self._wait()
+
+    def has_ended(self) -> bool:
+        return self._process is None or self._process.poll() is not None
+
+    def start_again(self) -> None:
+        """After its first process has died: clear away what is left of it, and begin anew."""
+        self.stop()
+        self.start()
+
+    def stop(self) -> None:
+        if self._process is None:
+            return
+        self._process.terminate()
+        try:
+            self._process.wait(10)
+        except subprocess.TimeoutExpired:
+            self._process.kill()
+            self._process.wait(10)
+        processes.end_group(self._process.pid)
+        if self.record:
+            self.record.unlink(missing_ok=True)
+
+    def _wait(self) -> None:
+        """Until the first page can be had; a server that has ended is a trouble."""
+        asked = LOOPBACK if self.host in EVERY_ADDRESS else f"[{self.host}]" if ":" in self.host else self.host
+        for _ in range(1200):
+            if self.has_ended():
+                raise Trouble("The web server ended as soon as it was started; the lines above say why.")
+            try:
+                urllib.request.urlopen(f"http://{asked}:{self.port}/alive/", timeout=2).read()
+                return
+            except urllib.error.HTTPError as error:
+                raise Trouble(f"The web server answers with an error ({error.code}); the lines above say why.") from None
+            except (urllib.error.URLError, ConnectionError, TimeoutError):
+                time.sleep(0.05)
+        raise Trouble("The web server does not answer.")
+
+
+@contextmanager
+def served(port: int) -> Iterator[None]:
+    """Serve the application on loopback as ``./heron start`` does, until the block ends."""
+    server = Server(port)
+    try:
+        server.start()
+        yield
+    finally:
+        server.stop()

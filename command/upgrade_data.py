@@ -1,0 +1,32 @@
+"""``./heron upgrade-data``: bring the data over to the newest PostgreSQL on this machine; the old data stay beside."""
+
+from command import restore
+from command.cluster import Cluster
+from command.machine import install, postgres_homes
+from command.trouble import Trouble
+
+
+def run(arguments: list[str]) -> int:
+    cluster = Cluster("work")
+    if not cluster.data.exists():
+        raise Trouble("There are no data here yet; the first start makes them with the newest PostgreSQL there is.")
+    old, newest = cluster.made_by(), max(postgres_homes(), default=0)
+    if old >= newest:
+        print(f"Your data are made by PostgreSQL {old}, and there is none newer on this machine.")
+        return 0
+    if old not in postgres_homes():
+        install(f"postgresql-{old}")
+    with cluster:
+        kept = restore.keep_what_is_there(cluster)
+    aside = cluster.set_aside()
+    try:
+        with cluster:
+            if kept:
+                restore.into(cluster, kept)
+    except BaseException:
+        cluster.take_back(aside)
+        raise
+    print(
+        f"Your data are now made by PostgreSQL {newest}. The old ones stay in {aside}, and as a backup in {kept}; remove them when you like."
+    )
+    return 0

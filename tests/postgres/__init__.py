@@ -1,0 +1,1 @@
+"""PostgreSQL as the tests use it: the same, but it can be emptied between tests."""
