@@ -12,7 +12,11 @@ urlpatterns = [
     path("", site.front, name="front"),
     path("alive/", site.alive, name="alive"),
     path("appearance/", site.appearance, name="appearance"),
+    # The address somebody signs in with does not change yet, and nobody here is without a password.
+    path("accounts/email/", site.not_found),
+    path("accounts/password/set/", site.not_found),
     path("accounts/", include("allauth.account.urls")),
+    path("accounts/second-step/", include("allauth.mfa.urls")),
     path("demo/", include("calm_heron.demo.urls")),
     path("workshops/", people.choose, name="workshops"),
     path("workshops/new/", people.found, name="found_workshop"),

@@ -10,6 +10,7 @@ COMMANDS = {
     "start": "start Calm Heron with its demo workshop and print the address",
     "backup": "write everything that people recorded to a file, or every night; see ./heron backup --help",
     "restore": "put what a backup holds in the place of what is here",
+    "reset-link": "make a link by which somebody chooses a new password",
     "take-over": "use the data of another installation, whose checkout is gone",
     "upgrade-data": "bring the data over to a newer PostgreSQL",
     "test": "run every test; name some to run only those, as in ./heron test tests.wood",
@@ -21,7 +22,7 @@ COMMANDS = {
     "style": "compile the style sheet (needs Node)",
 }
 # Those that explain themselves, and those that take the names of parts.
-TAKE_ARGUMENTS = ("start", "backup", "restore", "test")
+TAKE_ARGUMENTS = ("start", "backup", "restore", "reset-link", "test")
 TAKE_NAMES = ("bench", "science", "take-over")
 
 

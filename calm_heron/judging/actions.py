@@ -5,12 +5,14 @@ from typing import Any
 from django.db import transaction
 
 from calm_heron.air.models import Place
+from calm_heron.judging import queries
 from calm_heron.judging.models import Aim, UseRule
 from calm_heron.judging.verdicts import Judged, NotJudged
 from calm_heron.logbook import actions as log
 from calm_heron.stock.models import Piece
 from calm_heron.workshops.models import Membership, Role
 from calm_heron.workshops.refusals import require
+from calm_heron.workshops.versions import must_be_as_seen, settings_locked
 from wood.judging.readiness import VERDICT_RULE, State
 from wood.uses import Use
 
@@ -28,18 +30,28 @@ def keep_judgement(by: Membership, piece: Piece, found: Judged | NotJudged) -> N
 
 
 @transaction.atomic
-def set_aim(by: Membership, place: Place, use: Use) -> Aim:
-    """The place and use that Today and every verdict start from."""
+def set_aim(by: Membership, place: Place, use: Use, seen: str = "") -> Aim:
+    """The place and use that Today and every verdict start from.
+
+    Raises:
+        Overtaken: somebody else has chosen others since they were ``seen``.
+    """
     require(by, Role.MAKER)
+    must_be_as_seen(seen, *queries.aim_settings(Aim.objects.of(settings_locked(by)).first()), what="where verdicts start from")
     aim, _ = Aim.objects.update_or_create(workshop=by.workshop, defaults={"place": place, "use_key": use.key})
     log.write(by, "judgement", "aim", subject=place.name, use=use.key)
     return aim
 
 
 @transaction.atomic
-def set_uses(by: Membership, wanted: dict[str, dict[str, float | None]]) -> None:
-    """Keep how close each use must be, by its key: ``tolerance``, ``evenness``, ``limit``; all empty is the usual rule again."""
+def set_uses(by: Membership, wanted: dict[str, dict[str, float | None]], seen: str = "") -> None:
+    """Keep how close each use must be, by its key: ``tolerance``, ``evenness``, ``limit``; all empty is the usual rule again.
+
+    Raises:
+        Overtaken: somebody else has changed one since they were ``seen``.
+    """
     require(by, Role.MAKER)
+    must_be_as_seen(seen, *queries.rule_settings(settings_locked(by)), what="how close uses must be")
     kept: dict[str, dict[str, float]] = {}
     for key, figures in wanted.items():
         if all(value is None for value in figures.values()):

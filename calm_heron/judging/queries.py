@@ -22,6 +22,7 @@ from calm_heron.stock import queries as stock
 from calm_heron.stock.kinds import NOT_JUDGED
 from calm_heron.stock.models import Piece, Status
 from calm_heron.workshops.models import Workshop
+from calm_heron.workshops.versions import as_seen
 from wood.judging.readiness import CODES, State, codes
 from wood.measuring import lots
 from wood.measuring.lots import LotMean
@@ -57,6 +58,20 @@ class Chosen:
     @property
     def target(self) -> Target | None:
         return target(self.place, self.use)
+
+    @property
+    def seen(self) -> str:
+        """What a form brings back that changes the aim."""
+        return as_seen(*aim_settings(self.aim))
+
+
+def aim_settings(aim: Aim | None) -> tuple[int, str] | tuple[()]:
+    return (aim.place_id, aim.use_key) if aim else ()
+
+
+def rule_settings(workshop: Workshop) -> list[tuple[str, float | None, float | None, float | None]]:
+    """A workshop's own rules for uses, as a form brings them back that changes them."""
+    return list(UseRule.objects.of(workshop).order_by("use_key").values_list("use_key", "tolerance", "evenness", "limit"))
 
 
 # Flooring from this width on is plank, below it strip.

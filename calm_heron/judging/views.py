@@ -15,6 +15,7 @@ from calm_heron.stock import queries as stock_queries
 from calm_heron.stock.views import piece_or_404
 from calm_heron.workshops.doors import in_workshop, once, once_or_again
 from calm_heron.workshops.models import Role
+from calm_heron.workshops.versions import Overtaken, as_seen
 from wood.uses import Against
 
 
@@ -56,8 +57,11 @@ def set_aim(request: HttpRequest) -> HttpResponse:
     about = queries.chosen(request.workshop, request.POST)
     if about.place is None:
         raise Http404
-    actions.set_aim(request.membership, about.place, about.use)
-    messages.success(request, f"From now on verdicts start from {about.place.name} and {about.use.name.lower()}.")
+    try:
+        actions.set_aim(request.membership, about.place, about.use, request.POST.get("seen", ""))
+        messages.success(request, f"From now on verdicts start from {about.place.name} and {about.use.name.lower()}.")
+    except Overtaken as overtaken:
+        messages.error(request, f"{overtaken.what_happened} Look at it, and choose again if you mean it.")
     return back(request, reverse("today", args=[request.workshop.slug]))
 
 
@@ -68,10 +72,11 @@ def uses(request: HttpRequest) -> HttpResponse:
     if form.is_valid():
 
         def do() -> str:
-            actions.set_uses(request.membership, form.values())
+            actions.set_uses(request.membership, form.values(), request.POST.get("seen", ""))
             return reverse("uses", args=[request.workshop.slug])
 
         if answer := once_or_again(request, form, do):
             messages.success(request, "Kept. Every verdict goes by it from now on.")
             return answer
-    return render(request, "judging/uses.html", {"form": form, "subfloor": Against.SUBFLOOR}, status=422 if form.errors else 200)
+    page = {"form": form, "subfloor": Against.SUBFLOOR, "seen": as_seen(*queries.rule_settings(request.workshop))}
+    return render(request, "judging/uses.html", page, status=422 if form.errors else 200)

@@ -4,8 +4,10 @@ from django.db import IntegrityError, transaction
 from django.utils.text import slugify
 
 from calm_heron.logbook.actions import write
+from calm_heron.people.accounts import new_password_path
 from calm_heron.workshops.models import Invitation, Membership, Person, Role, Workshop
 from calm_heron.workshops.refusals import Refused, require
+from calm_heron.workshops.versions import must_be_as_seen, settings_locked
 
 KIND = "people"
 
@@ -86,8 +88,48 @@ def join(person: Person, token: str) -> Membership:
 
 
 @transaction.atomic
+def withdraw(by: Membership, invitation_id: int) -> None:
+    """Take back an invitation that nobody has used.
+
+    Raises:
+        Refused: there is no such invitation, or somebody has joined by it.
+    """
+    require(by, Role.OWNER)
+    invitation = Invitation.objects.of(by.workshop).select_for_update().filter(pk=invitation_id, accepted_by=None).first()
+    if invitation is None:
+        raise Refused("There is no such open invitation. Somebody may have joined by it: look at who is here.")
+    role = invitation.role
+    invitation.delete()
+    write(by, KIND, "withdrawn", role=role)
+
+
+@transaction.atomic
+def new_password_link(by: Membership, member_id: int) -> tuple[Membership, str]:
+    """A member, and the address at which they choose a new password: once, within a day. The log says that it was made, not what it is.
+
+    It opens all that the member can see. So it is for members who work nowhere but in workshops of this owner.
+
+    Raises:
+        Refused: no such member, the owner's own account, or a member who works elsewhere, too.
+    """
+    require(by, Role.OWNER)
+    refuse_visitor(by.person)
+    member = Membership.objects.of(by.workshop).select_related("person").filter(pk=member_id).first()
+    if member is None:
+        raise Refused("There is no such member here.")
+    if member.person_id == by.person_id:
+        raise Refused("Your own password you change under “Another password”.")
+    owned = Membership.objects.filter(person=by.person, role=Role.OWNER).values("workshop")
+    if member.person.memberships.exclude(workshop__in=owned).exists():
+        raise Refused(f"{member.person} works in another workshop, too. Whoever keeps this Calm Heron running can make the link.")
+    write(by, KIND, "new_password", subject=str(member.person))
+    return member, new_password_path(member.person)
+
+
+@transaction.atomic
 def change_role(by: Membership, member_id: int, role: Role | None) -> None:
-    """Give a member another role, or with ``None`` end the membership. The last owner stays owner.
+    """Give a member another role, or with ``None`` end the membership. The last owner stays owner. Whoever is owner no more takes the
+    invitations along that they made and nobody used.
 
     Raises:
         Refused: no such member, or it would leave the workshop without an owner.
@@ -103,6 +145,8 @@ def change_role(by: Membership, member_id: int, role: Role | None) -> None:
     if role == member.role:
         return
     who, before = str(member.person), member.role
+    if before == Role.OWNER:
+        Invitation.objects.of(by.workshop).filter(invited_by=member.person, accepted_by=None).delete()
     # Written first: whoever ends their own membership is still a member as they do.
     if role is None:
         write(by, KIND, "left", subject=who, before=before)
@@ -114,10 +158,15 @@ def change_role(by: Membership, member_id: int, role: Role | None) -> None:
 
 
 @transaction.atomic
-def set_units(by: Membership, name: str, units: str) -> None:
-    """Rename the workshop or change its system of units; what is stored is SI and does not change."""
+def set_units(by: Membership, name: str, units: str, seen: str = "") -> None:
+    """Rename the workshop or change its system of units; what is stored is SI and does not change.
+
+    Raises:
+        Overtaken: somebody else has changed them since they were ``seen``.
+    """
     require(by, Role.OWNER)
-    workshop = Workshop.objects.select_for_update().get(pk=by.workshop_id)
+    workshop = settings_locked(by)
+    must_be_as_seen(seen, workshop.name, workshop.units, what="the name or the units")
     if name != workshop.name:
         write(by, KIND, "renamed", before=workshop.name, name=name)
     if units != workshop.units:

@@ -44,6 +44,12 @@ class InviteForm(CalmForm):
     )
 
 
+class OneForm(CalmForm):
+    """One member or invitation of the list, by its number."""
+
+    which = forms.IntegerField(widget=forms.HiddenInput, min_value=1, max_value=2**63 - 1)
+
+
 class MemberForm(CalmForm):
     """Another role for a member; an empty one ends the membership."""
 

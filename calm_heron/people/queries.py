@@ -15,4 +15,5 @@ def members_of(workshop: Workshop) -> QuerySet[Membership]:
 
 
 def open_invitations(workshop: Workshop) -> QuerySet[Invitation]:
-    return Invitation.objects.of(workshop).filter(accepted_by=None, expires_at__gt=timezone.now()).order_by("-created_at")
+    opened = Invitation.objects.of(workshop).filter(accepted_by=None, expires_at__gt=timezone.now())
+    return opened.select_related("invited_by").order_by("-created_at")

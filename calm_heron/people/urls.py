@@ -7,6 +7,8 @@ from calm_heron.people import views
 urlpatterns = [
     path("", views.people, name="people"),
     path("invite/", views.invite, name="invite"),
+    path("withdraw/", views.withdraw, name="withdraw"),
+    path("new-password/", views.new_password, name="new_password"),
     path("role/", views.change_role, name="change_role"),
     path("units/", views.set_units, name="set_units"),
 ]

@@ -8,10 +8,11 @@ from django.urls import reverse
 from django.views.decorators.http import require_POST
 
 from calm_heron.people import actions, queries
-from calm_heron.people.forms import InviteForm, MemberForm, WorkshopForm
+from calm_heron.people.forms import InviteForm, MemberForm, OneForm, WorkshopForm
 from calm_heron.workshops.doors import in_workshop, once_or_told
 from calm_heron.workshops.models import ROLE_MEANS, Invitation, Role
 from calm_heron.workshops.refusals import Refused
+from calm_heron.workshops.versions import as_seen
 
 
 @login_required
@@ -69,6 +70,7 @@ def people_page(request: HttpRequest, **forms) -> dict:
         ],
         "invite_form": InviteForm(membership=request.membership),
         "units_form": WorkshopForm(initial={"name": workshop.name, "units": workshop.units}),
+        "seen": as_seen(workshop.name, workshop.units),
         **forms,
     }
 
@@ -85,6 +87,35 @@ def invite(request: HttpRequest) -> HttpResponse:
         return reverse("people", args=[request.workshop.slug]) + "#invitations"
 
     return once_or_told(request, do, reverse("people", args=[request.workshop.slug]))
+
+
+@require_POST
+@in_workshop(write=Role.OWNER)
+def withdraw(request: HttpRequest) -> HttpResponse:
+    form = OneForm(request.POST, membership=request.membership)
+    page = reverse("people", args=[request.workshop.slug]) + "#invitations"
+    if form.is_valid():
+        try:
+            actions.withdraw(request.membership, form.cleaned_data["which"])
+        except Refused as refused:
+            messages.error(request, str(refused))
+    return redirect(page)
+
+
+@require_POST
+@in_workshop(write=Role.OWNER)
+def new_password(request: HttpRequest) -> HttpResponse:
+    """The link is shown once, on the answer itself, and kept nowhere."""
+    form = OneForm(request.POST, membership=request.membership)
+    if form.is_valid():
+        try:
+            member, path = actions.new_password_link(request.membership, form.cleaned_data["which"])
+        except Refused as refused:
+            messages.error(request, str(refused))
+        else:
+            shown = {"new_password_for": member.person, "new_password_link": request.build_absolute_uri(path)}
+            return render(request, "people/people.html", people_page(request, **shown))
+    return redirect("people", request.workshop.slug)
 
 
 @require_POST
@@ -107,6 +138,11 @@ def set_units(request: HttpRequest) -> HttpResponse:
     form = WorkshopForm(request.POST)
     if not form.is_valid():
         return render(request, "people/people.html", people_page(request, units_form=form), status=422)
-    actions.set_units(request.membership, **form.cleaned_data)
+    try:
+        actions.set_units(request.membership, **form.cleaned_data, seen=request.POST.get("seen", ""))
+    except Refused as refused:
+        form.add_error(None, str(refused))
+        request.workshop.refresh_from_db()
+        return render(request, "people/people.html", people_page(request, units_form=form), status=422)
     messages.success(request, "Kept. What is stored has not changed, only how it is written.")
     return redirect("people", request.workshop.slug)

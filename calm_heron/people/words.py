@@ -11,6 +11,8 @@ def _role(number: int) -> str:
 LOG = {
     "founded": "{name} was founded",
     "invited": lambda data, system: f"An invitation was made, as {_role(data['role'])}",
+    "withdrawn": lambda data, system: f"An invitation, as {_role(data['role'])}, was taken back",
+    "new_password": "A link was made by which {subject} chooses a new password",
     "joined": lambda data, system: f"{data['subject']} joined as {_role(data['role'])}",
     "left": lambda data, system: f"{data['subject']}, {_role(data['before'])}, is no longer a member",
     "role": lambda data, system: f"{data['subject']} is {_role(data['role'])} now, {_role(data['before'])} before",

@@ -5,6 +5,11 @@ from pathlib import Path
 
 ROOT = Path(__file__).resolve().parent.parent.parent
 
+
+def _told(name: str, otherwise: str = "") -> str:
+    return os.environ.get(f"CALM_HERON_{name}", otherwise).strip()
+
+
 SECRET_KEY = os.environ.get("CALM_HERON_SECRET_KEY", "")
 DEBUG = False
 # This machine by its own names always, so that the start command can see the server come up; others as they are named.
@@ -12,10 +17,24 @@ ALLOWED_HOSTS = [
     "127.0.0.1",
     "localhost",
     "[::1]",
-    *(host.strip() for host in os.environ.get("CALM_HERON_HOSTS", "").split(",") if host.strip()),
+    *(host.strip() for host in _told("HOSTS").split(",") if host.strip()),
 ]
 # Whether the front page offers the demo workshop without a password.
-DEMO = os.environ.get("CALM_HERON_DEMO", "0") == "1"
+DEMO = _told("DEMO") == "1"
+
+# One proxy with TLS stands in front of the application, on this machine (docs/hosting.md): what it says of a request is believed.
+BEHIND_TLS = _told("BEHIND_TLS") == "1"
+if BEHIND_TLS:
+    SECURE_PROXY_SSL_HEADER = ("HTTP_X_FORWARDED_PROTO", "https")
+    SECURE_SSL_REDIRECT = True
+    # The start command asks for it on loopback, without the proxy.
+    SECURE_REDIRECT_EXEMPT = [r"^alive/$"]
+    SECURE_HSTS_SECONDS = 60 * 60 * 24 * 365
+    SESSION_COOKIE_SECURE = CSRF_COOKIE_SECURE = LANGUAGE_COOKIE_SECURE = True
+# The address of who asks, for the limits on signing in: the one the proxy wrote last, or the other end of the connection.
+ALLAUTH_TRUSTED_PROXY_COUNT = 1 if BEHIND_TLS else 0
+# Whether other names under ours speak TLS is not ours to promise (W005, W021).
+SILENCED_SYSTEM_CHECKS = ["security.W005", "security.W021"]
 
 INSTALLED_APPS = [
     "django.contrib.auth",
@@ -27,6 +46,7 @@ INSTALLED_APPS = [
     "calm_heron.site",
     "allauth",
     "allauth.account",
+    "allauth.mfa",
     "calm_heron.workshops",
     "calm_heron.logbook",
     "calm_heron.people",
@@ -105,11 +125,28 @@ ACCOUNT_USER_MODEL_USERNAME_FIELD = None
 ACCOUNT_LOGIN_METHODS = {"email"}
 ACCOUNT_SIGNUP_FIELDS = ["email*", "password1*"]
 ACCOUNT_SIGNUP_FORM_CLASS = "calm_heron.people.forms.NameAtSignUp"
-# No mail leaves this machine unless a mail server is named.
-EMAIL_HOST = os.environ.get("CALM_HERON_MAIL_HOST", "")
-EMAIL_BACKEND = f"django.core.mail.backends.{'smtp' if EMAIL_HOST else 'console'}.EmailBackend"
-ACCOUNT_EMAIL_VERIFICATION = "none"
-ACCOUNT_PREVENT_ENUMERATION = False
+ACCOUNT_ADAPTER = "calm_heron.people.accounts.Accounts"
+# "open", or "invited": only who holds an invitation may make an account.
+SIGN_UP = _told("SIGN_UP", "open")
+# No mail leaves this machine unless a mail server is named; then addresses are confirmed by it.
+EMAIL_HOST = _told("MAIL_HOST")
+HAS_MAIL = bool(EMAIL_HOST)
+EMAIL_BACKEND = f"django.core.mail.backends.{'smtp' if HAS_MAIL else 'dummy'}.EmailBackend"
+EMAIL_PORT = int(_told("MAIL_PORT", "587"))
+EMAIL_HOST_USER, EMAIL_HOST_PASSWORD = _told("MAIL_USER"), _told("MAIL_PASSWORD")
+EMAIL_USE_TLS = _told("MAIL_PLAIN") != "1"
+EMAIL_TIMEOUT = 10
+DEFAULT_FROM_EMAIL = _told("MAIL_FROM", f"calm-heron@{(ALLOWED_HOSTS[3:] or ['localhost'])[0]}")
+ACCOUNT_EMAIL_SUBJECT_PREFIX = ""
+ACCOUNT_EMAIL_VERIFICATION = "mandatory" if HAS_MAIL else "none"
+# By a code that is typed where one signs up: an invitation that led there is not lost on the way.
+ACCOUNT_EMAIL_VERIFICATION_BY_CODE_ENABLED = HAS_MAIL
+ACCOUNT_PREVENT_ENUMERATION = True
+PASSWORD_RESET_TIMEOUT = 60 * 60 * 24
+MFA_ADAPTER = "calm_heron.people.accounts.SecondStep"
+MFA_TOTP_ISSUER = "Calm Heron"
+# Without mail no address is ever confirmed.
+MFA_ALLOW_UNVERIFIED_EMAIL = True
 ACCOUNT_SESSION_REMEMBER = True
 ACCOUNT_LOGOUT_REDIRECT_URL = "/"
 LOGIN_URL = "account_login"

@@ -15,6 +15,7 @@ STATIC_ROOT = None
 PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]
 CACHES = {"default": {"BACKEND": "django.core.cache.backends.locmem.LocMemCache"}}
 ACCOUNT_RATE_LIMITS = False
+MFA_RATE_LIMITS = False
 # Tests provoke refusals by the dozen; what they check they check in the answers.
 LOGGING["handlers"]["nowhere"] = {"class": "logging.NullHandler"}
 LOGGING["loggers"]["django.request"] = {"handlers": ["nowhere"], "propagate": False}

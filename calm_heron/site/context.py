@@ -1,5 +1,6 @@
 """What every template may use."""
 
+from django.conf import settings
 from django.http import HttpRequest
 
 THEMES = ("auto", "light", "dark")
@@ -14,4 +15,5 @@ def every_page(request: HttpRequest) -> dict:
         "system": membership.workshop.system if membership else None,
         "theme": theme if theme in THEMES else "auto",
         "here": request.path,
+        "has_mail": settings.HAS_MAIL,
     }

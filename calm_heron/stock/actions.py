@@ -1,6 +1,5 @@
 """What people do with their stock."""
 
-import io
 import re
 import secrets
 from collections.abc import Sequence
@@ -8,11 +7,10 @@ from collections.abc import Sequence
 from django.db import IntegrityError, transaction
 from django.db.models.functions import Length
 from django.dispatch import Signal
-from PIL import Image, ImageOps, UnidentifiedImageError
 
 from calm_heron.air.models import Place
 from calm_heron.logbook import actions as log
-from calm_heron.stock import woods
+from calm_heron.stock import photographs, woods
 from calm_heron.stock.kinds import TRAITS, PieceKind
 from calm_heron.stock.models import OwnSpecies, Part, Photo, Piece, Status
 from calm_heron.workshops.models import Membership, Role, Workshop
@@ -21,8 +19,7 @@ from calm_heron.workshops.refusals import Refused, require
 # Sent with ``lot`` when other boards stand for it than before.
 lot_changed = Signal()
 
-PHOTO_PIXELS, PHOTOS_EACH = 1600, 6
-MOST_PHOTO_PIXELS = 60_000_000
+PHOTOS_EACH = 6
 
 
 @transaction.atomic
@@ -285,27 +282,6 @@ def drop_species(by: Membership, row: OwnSpecies) -> None:
     log.write(by, "stock", "own_figures_dropped", subject=row.common_name)
 
 
-def small_photo(content: bytes) -> tuple[bytes, int, int]:
-    """A photograph turned upright, made small, and freed of what the camera wrote into it: JPEG, width, height.
-
-    Raises:
-        Refused: it is no picture that can be read, or an unreasonably large one.
-    """
-    try:
-        with Image.open(io.BytesIO(content), formats=("JPEG", "PNG", "WEBP")) as opened:
-            if opened.width * opened.height > MOST_PHOTO_PIXELS:
-                raise Refused("This picture has more than 60 million points; send a smaller one.", "photo")
-            # A JPEG can be read small at once, without room for all its points.
-            opened.draft("RGB", (PHOTO_PIXELS, PHOTO_PIXELS))
-            upright = ImageOps.exif_transpose(opened).convert("RGB")
-    except (UnidentifiedImageError, OSError, ValueError, Image.DecompressionBombError):
-        raise Refused("This is no photograph that can be read here: JPEG, PNG or WebP.", "photo") from None
-    upright.thumbnail((PHOTO_PIXELS, PHOTO_PIXELS))
-    out = io.BytesIO()
-    upright.save(out, "JPEG", quality=82)
-    return out.getvalue(), upright.width, upright.height
-
-
 @transaction.atomic
 def add_photo(by: Membership, piece: Piece, content: bytes) -> Photo:
     """Keep a photograph of a piece.
@@ -314,10 +290,11 @@ def add_photo(by: Membership, piece: Piece, content: bytes) -> Photo:
         Refused: no picture, or the piece has as many as it may.
     """
     require(by, Role.HELPER)
+    # Read before anything is locked: it may take a second.
+    jpeg, width, height = photographs.small(content)
     Piece.objects.select_for_update().get(pk=piece.pk)
     if piece.photos.count() >= PHOTOS_EACH:
         raise Refused(f"A piece has at most {PHOTOS_EACH} photographs; take one away first.", "photo")
-    jpeg, width, height = small_photo(content)
     photo = Photo.objects.create(workshop=by.workshop, piece=piece, jpeg=jpeg, width=width, height=height, by=by.person)
     log.write(by, "stock", "photographed", subject=piece.tag)
     return photo

@@ -1,10 +1,11 @@
 """Rows that two people may change at once: whoever keeps one says which version they saw, and nobody's change is lost unseen."""
 
+import hashlib
 from typing import Self
 
 from django.db import models
 
-from calm_heron.workshops.models import Membership, WorkshopRows
+from calm_heron.workshops.models import Membership, Workshop, WorkshopRows
 from calm_heron.workshops.refusals import Refused
 
 STILL_HERE = "What you typed is still here; keep it again to put it over theirs."
@@ -16,6 +17,22 @@ class Overtaken(Refused):
     def __init__(self, what_happened: str) -> None:
         super().__init__(f"{what_happened} {STILL_HERE}")
         self.what_happened = what_happened
+
+
+def as_seen(*settings: object) -> str:
+    """What tells settings without a row of their own from others: a form shows it (as ``seen``) and brings it back."""
+    return hashlib.sha256(repr(settings).encode()).hexdigest()[:16]
+
+
+def settings_locked(by: Membership) -> Workshop:
+    """The workshop's row; until the transaction is done nobody else changes a setting of it."""
+    return Workshop.objects.select_for_update().get(pk=by.workshop_id)
+
+
+def must_be_as_seen(seen: str, *settings: object, what: str) -> None:
+    """Raise :class:`Overtaken` unless the settings are those that were ``seen``; a caller that saw none brings nothing."""
+    if seen and seen != as_seen(*settings):
+        raise Overtaken(f"Somebody else has changed {what} meanwhile.")
 
 
 class Versioned(models.Model):

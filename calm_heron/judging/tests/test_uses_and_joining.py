@@ -1,12 +1,13 @@
 """Verdicts for every use, a workshop's own tolerances, lots, two pieces to be joined, and what lies in a place."""
 
+import re
 from datetime import timedelta
 
 from django.utils import timezone
 
-from calm_heron.judging import queries, words
+from calm_heron.judging import actions, queries, words
 from calm_heron.judging.joining import joined
-from calm_heron.judging.models import UseRule
+from calm_heron.judging.models import Aim, UseRule
 from calm_heron.judging.queries import chosen, lot_progress, overview, uses
 from calm_heron.judging.targets import target
 from calm_heron.judging.tests.test_judging import JudgingCase
@@ -15,10 +16,10 @@ from calm_heron.measuring.kinds import MeterKind
 from calm_heron.stock import actions as stock
 from calm_heron.stock.kinds import PieceKind
 from calm_heron.stock.models import Part, Piece
-from tests.factories import make_aired_place, make_board, make_lot, make_meter, read_board
+from tests.factories import make_aired_place, make_board, make_lot, make_meter, make_place, read_board
 from tests.pages import text_of
 from wood.judging.readiness import State
-from wood.uses import FINE, FRAMING, INSTRUMENT, OUTDOORS, PLANK_FLOOR, STRIP_FLOOR, TURNING
+from wood.uses import FINE, FRAMING, INSTRUMENT, OUTDOORS, PLANK_FLOOR, STRIP_FLOOR, TURNING, USES
 
 
 class Uses(JudgingCase):
@@ -233,3 +234,36 @@ class Places(JudgingCase):
         pinless = make_meter(self.owner, kind=MeterKind.PINLESS, density_setting=0.68, depth_m=0.02)
         read_board(self.owner, self.board, 9.2, meter=pinless)
         self.assertEqual(Piece.objects.of(self.owner.workshop).filter(moisture__mean__gt=0.05).count(), 1)
+
+
+class ChangedMeanwhile(JudgingCase):
+    """Settings that two people change at once: the second is told, and what they meant can be kept."""
+
+    def seen(self, page: str) -> str:
+        return re.search(r'name="seen" value="([^"]+)"', self.client.get(page).content.decode())[1]
+
+    def test_of_how_close_uses_must_be(self):
+        page = f"/w/{self.owner.workshop.slug}/uses/"
+        self.client.force_login(self.owner.person)
+        seen = self.seen(page)
+        actions.set_uses(self.owner, {"general": {"tolerance": 0.03, "evenness": None}})
+        form = {"fine_tolerance": "0.8", "once": "a", "seen": seen}
+        late = self.client.post(page, form)
+        self.assertContains(late, "Somebody else has changed how close uses must be meanwhile.", status_code=422)
+        self.assertContains(late, 'value="0.8"', status_code=422)
+        self.assertFalse(UseRule.objects.of(self.owner.workshop).filter(use_key="fine").exists())
+        meant = re.search(r'name="seen" value="([^"]+)"', late.content.decode())[1]
+        self.assertEqual(self.client.post(page, form | {"seen": meant}).status_code, 302)
+        self.assertAlmostEqual(UseRule.objects.get(use_key="fine").tolerance, 0.008)
+
+    def test_of_where_verdicts_start_from(self):
+        bench, hall = make_place(self.owner, name="Bench by the door"), make_place(self.owner, name="Hall")
+        self.client.force_login(self.owner.person)
+        today = f"/w/{self.owner.workshop.slug}/"
+        seen = self.seen(f"{today}?place={hall.pk}&use=general")
+        actions.set_aim(self.owner, bench, USES["fine"])
+        form = {"place": hall.pk, "use": "general", "seen": seen}
+        self.assertContains(self.client.post(f"{today}aim/", form, follow=True), "Somebody else has changed where verdicts start from")
+        self.assertEqual(Aim.objects.get().place, bench)
+        self.client.post(f"{today}aim/", form | {"seen": self.seen(f"{today}?place={hall.pk}&use=general")})
+        self.assertEqual(Aim.objects.get().place, hall)

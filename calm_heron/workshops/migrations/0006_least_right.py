@@ -47,15 +47,16 @@ CREATE FUNCTION calm_heron_erase_workshop(erased bigint, by_whom text) RETURNS b
 LANGUAGE plpgsql SECURITY DEFINER SET search_path = pg_catalog, public AS $$
 DECLARE
     held record;
-    found record;
+    gone_shop record;
     gone bigint := 0;
     removed bigint;
 BEGIN
-    SELECT * INTO found FROM workshops_workshop WHERE id = erased FOR UPDATE;
+    SELECT * INTO gone_shop FROM workshops_workshop WHERE id = erased FOR UPDATE;
     IF NOT FOUND THEN
         RETURN 0;
     END IF;
-    IF NOT pg_has_role(session_user, current_user, 'USAGE') AND EXISTS (
+    -- Inside this function the owner acts; who called it is the role that was taken on, or who signed in.
+    IF NOT pg_has_role(coalesce(nullif(current_setting('role', true), 'none'), session_user::text), current_user, 'USAGE') AND EXISTS (
         SELECT 1 FROM workshops_membership m JOIN workshops_person p ON p.id = m.person_id
         WHERE m.workshop_id = erased AND p.is_active AND NOT p.is_visitor
     ) THEN
@@ -73,7 +74,7 @@ BEGIN
     END LOOP;
     DELETE FROM workshops_workshop WHERE id = erased;
     PERFORM set_config('calm_heron.erasing_workshop', '', true);
-    INSERT INTO workshops_erasure (name, slug, by, rows, at) VALUES (found.name, found.slug, by_whom, gone, now());
+    INSERT INTO workshops_erasure (name, slug, by, rows, at) VALUES (gone_shop.name, gone_shop.slug, by_whom, gone, now());
     RETURN gone;
 END $$;
 """

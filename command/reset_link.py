@@ -1,0 +1,33 @@
+"""``./heron reset-link ADDRESS``: a link by which somebody chooses a new password, for when no owner and no mail can help."""
+
+import argparse
+import os
+
+from command.application import point_at
+from command.cluster import Cluster
+from command.trouble import Trouble
+
+
+def run(arguments: list[str]) -> int:
+    parser = argparse.ArgumentParser(prog="./heron reset-link", description=__doc__.partition(": ")[2])
+    parser.add_argument("address", help="the address the person signs in with")
+    parser.add_argument("--without-second-step", action="store_true", help="also take the second step at signing in away")
+    options = parser.parse_args(arguments)
+    with Cluster("work").running_or_started() as cluster:
+        point_at(cluster)
+        import django
+
+        django.setup()
+        from calm_heron.people import accounts
+        from calm_heron.workshops.models import Person
+
+        person = Person.objects.filter(email__iexact=options.address, is_active=True, is_visitor=False).first()
+        if person is None:
+            raise Trouble(f"Nobody signs in here with {options.address}.")
+        if options.without_second_step:
+            accounts.take_second_step_away(person)
+        path = accounts.new_password_path(person)
+    host = next(iter(filter(None, os.environ.get("CALM_HERON_HOSTS", "").split(","))), "")
+    print(f"{f'https://{host}' if host else 'http://127.0.0.1:8000'}{path}")
+    print(f"With it {person.name} chooses a new password: once, within a day. Give it to nobody else; whoever has it can sign in.")
+    return 0
