@@ -199,3 +199,24 @@ class Hostile(Walk):
                         transaction.set_rollback(True)
                     asked += 1
         self.assertGreater(asked, 300)
+
+    def test_no_encoding_brings_an_answer_down(self):
+        self.client.force_login(self.owner.person)
+        self.client.raise_request_exception = False
+        shop = f"/w/{self.owner.workshop.slug}/"
+        for charset in ("utf-16", "utf-7", "utf-32", "latin-1", "idna", "rot13", "hex", "zlib", "nonsense", "\u00fc"):
+            for kind, body in (
+                ("application/x-www-form-urlencoded", b"readings=ash+11&place=1&back=true"),
+                (
+                    "multipart/form-data; boundary=x",
+                    b'--x\r\nContent-Disposition: form-data; name="readings"\r\n\r\n\xff\xfea\x00\r\n--x--\r\n',
+                ),
+            ):
+                for address in ("read/", "stock/table/", "aim/", "stock/new/"):
+                    with self.subTest(charset=charset, kind=kind, address=address), transaction.atomic():
+                        answer = self.client.generic("POST", shop + address, body, content_type=f"{kind}; charset={charset}")
+                        self.assertLess(answer.status_code, 500)
+                        transaction.set_rollback(True)
+            with self.subTest(charset=charset):
+                asked = self.client.get(f"{shop}stock/?q=%FF%FEo%00", content_type=f"text/plain; charset={charset}")
+                self.assertLess(asked.status_code, 500)

@@ -65,7 +65,7 @@ MIDDLEWARE = [
     "django.middleware.security.SecurityMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
     "calm_heron.site.middleware.carried_by_every_answer",
-    "calm_heron.site.middleware.readable_addresses",
+    "calm_heron.site.middleware.readable_requests",
     "django.contrib.sessions.middleware.SessionMiddleware",
     "django.middleware.common.CommonMiddleware",
     "django.middleware.csrf.CsrfViewMiddleware",

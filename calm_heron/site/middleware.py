@@ -19,12 +19,19 @@ POLICY = "; ".join(
 )
 
 
-def readable_addresses(get_response: Callable) -> Callable:
-    """An address with a NUL in it is nobody's: PostgreSQL keeps no such text, so it is answered before anything asks."""
+# Names of the one encoding that browsers send our forms in.
+UTF8 = ("", "utf-8", "utf8")
+
+
+def readable_requests(get_response: Callable) -> Callable:
+    """What cannot be read is answered before anything asks: an address with a NUL in it, which PostgreSQL keeps no text with, and a body
+    that claims another encoding than ours, some of which only raise where they are used."""
 
     def middleware(request: HttpRequest) -> HttpResponse:
         if "\x00" in request.path or "%00" in request.META.get("QUERY_STRING", ""):
             return HttpResponse("This address cannot be read.", status=400, content_type="text/plain")
+        if (request.content_params or {}).get("charset", "").strip().lower() not in UTF8:
+            return HttpResponse("Forms are read in UTF-8 here.", status=400, content_type="text/plain")
         return get_response(request)
 
     return middleware

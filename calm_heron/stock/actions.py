@@ -15,6 +15,8 @@ from calm_heron.stock.kinds import TRAITS, PieceKind
 from calm_heron.stock.models import OwnSpecies, Part, Photo, Piece, Status
 from calm_heron.workshops.models import Membership, Role, Workshop
 from calm_heron.workshops.refusals import Refused, require
+from wood.errors import NotKnown
+from wood.species import Species
 
 # Sent with ``lot`` when other boards stand for it than before.
 lot_changed = Signal()
@@ -27,12 +29,11 @@ def add_piece(by: Membership, species_key: str, *, tag: str = "", **fields) -> P
     """A piece or lot; without a ``tag`` of its own it gets the next free one of its kind, as in ``oak-07`` or ``oak-lot-02``.
 
     Raises:
-        wood.errors.NotKnown: no such species.
-        Refused: the tag is taken.
+        Refused: there is no such species (any more), or the tag is taken.
     """
     require(by, Role.MAKER)
-    wood = woods.species_of(by.workshop.pk, species_key)
     lock_tags(by.workshop)
+    wood = _still_there(by, species_key)
     kind, count = fields.get("kind", PieceKind.BOARD), fields.get("count", 1)
     tag = tag or next_tag(by.workshop, tag_word(wood.common_name, kind, count))
     if Piece.objects.of(by.workshop).filter(tag__iexact=tag).exists():
@@ -43,8 +44,17 @@ def add_piece(by: Membership, species_key: str, *, tag: str = "", **fields) -> P
 
 
 def lock_tags(workshop: Workshop) -> None:
-    """One at a time per workshop: the next tag is free until the transaction is done."""
+    """One at a time per workshop: the next tag is free, and no species of its own is dropped, until the transaction is done."""
     Workshop.objects.select_for_update().get(pk=workshop.pk)
+
+
+def _still_there(by: Membership, species_key: str) -> Species:
+    """A species, read anew once the workshop is locked: a species of its own is not dropped between the choice of it and the keeping."""
+    woods.forget()
+    try:
+        return woods.species_of(by.workshop.pk, species_key)
+    except NotKnown:
+        raise Refused("This species is not here any more; choose another.", "species_key") from None
 
 
 def tag_word(common_name: str, kind: str = PieceKind.BOARD, count: int = 1) -> str:
@@ -75,10 +85,12 @@ def change_piece(by: Membership, piece: Piece, version: int, **changes) -> None:
     """Change a piece, if nobody else has since ``version``.
 
     Raises:
-        Refused: somebody else was first, or a lot would hold fewer pieces than it has sample boards.
+        Refused: somebody else was first, the species is not there any more, or a lot would hold fewer pieces than it has sample boards.
     """
     require(by, Role.MAKER)
+    lock_tags(by.workshop)
     locked = Piece.unchanged(by, piece.pk, version)
+    _still_there(by, changes.get("species_key", locked.species_key))
     changed = [name for name, value in changes.items() if getattr(locked, name) != value]
     if changes.get("count", locked.count) < max(1, 2 * locked.samples.exists(), locked.samples.count()):
         raise Refused(f"It has {locked.samples.count()} sample boards; a lot holds at least those, and two.", "count")
@@ -236,7 +248,7 @@ def add_sample(by: Membership, lot: Piece, part: str = "") -> Piece:
     locked = Piece.locked(by, lot.pk)
     if not locked.is_lot or locked.samples.count() >= locked.count:
         raise Refused(f"{locked.tag} holds {locked.count}, and each is a sample board already.", "part")
-    sample = _like(by, locked, next_tag(by.workshop, f"{locked.tag}-s"), lot=locked, part=Part(part))
+    sample = _like(by, locked, next_tag(by.workshop, f"{locked.tag[:25]}-s"), lot=locked, part=Part(part))
     log.write(by, "stock", "sample_named", subject=sample.tag, lot=locked.tag)
     return sample
 
@@ -274,6 +286,9 @@ def drop_species(by: Membership, row: OwnSpecies) -> None:
         Refused: pieces are of it.
     """
     require(by, Role.MAKER)
+    # Nobody adds a piece of it meanwhile.
+    lock_tags(by.workshop)
+    row = OwnSpecies.locked(by, row.pk)
     pieces = Piece.objects.of(by.workshop).filter(species_key=row.key).order_by("tag")
     if not row.is_published and pieces.exists():
         raise Refused(f"{pieces[0].tag} and perhaps others are {row.common_name}; give them another species first.")

@@ -2,6 +2,7 @@
 
 import csv
 import io
+import re
 from collections.abc import Iterable, Iterator
 from dataclasses import dataclass, field
 from datetime import date
@@ -26,8 +27,12 @@ NEEDED = ("species", "width")
 MOST_ROWS, MOST_BYTES = 10_000, 4 * 1024 * 1024
 # Words that stand where a tag would in an address.
 NO_TAGS = ("new", "grain", "species", "several", "labels", "table")
-# What a spreadsheet would take for a formula and carry out.
-FORMULA_SIGNS = ("=", "+", "-", "@", "\t", "\r")
+# What a spreadsheet would take for a formula and carry out: at the beginning of a cell, or where another reader begins one (after a
+# semicolon, say, whatever stands in quotation marks). One apostrophe more makes it text; one fewer is what was meant.
+FORMULA = re.compile(r"(^|[;\t\r\n] *)(?='*[=+\-@\t\r])")
+MADE_HARMLESS = re.compile(r"(^|[;\t\r\n] *)'(?='*[=+\-@\t\r])")
+# More species than there are in the book: the column holds something else, and each costs a search.
+MOST_SPECIES = 500
 YES, NO = ("yes", "y", "1", "true", "x"), ("no", "n", "0", "false", "")
 # The columns that are shown of every row.
 SHOWN = ("tag", "kind", "species", "count", "thickness", "width", "length", "place")
@@ -79,8 +84,13 @@ class _Line:
 
 
 def harmless(cell: str) -> str:
-    """A cell that no spreadsheet carries out: what looks like a formula gets an apostrophe before it."""
-    return f"'{cell}" if cell.startswith(FORMULA_SIGNS) else cell
+    """A cell that no spreadsheet carries out, whichever separator it reads by: what looks like a formula gets an apostrophe before it."""
+    return FORMULA.sub(r"\1'", cell)
+
+
+def meant(cell: str) -> str:
+    """What was written as :func:`harmless`, as it was before."""
+    return MADE_HARMLESS.sub(r"\1", cell)
 
 
 # -- reading
@@ -214,8 +224,8 @@ class _Reader:
         cells, values = row.cells, row.values
         for name, cell in cells.items():
             # An apostrophe is how a harmless cell was written; a bare formula is not taken.
-            if cell[:1] == "'" and cell[1:2] in FORMULA_SIGNS:
-                cells[name] = cell[1:]
+            if (before := meant(cell)) != cell:
+                cells[name] = before
             elif cell[:1] in ("=", "@") or (cell[:1] in "+-" and cell[1:2].isalpha()):
                 row.errors[name] = "It begins like a formula; write what it comes to."
         for name, act in (
@@ -266,6 +276,8 @@ class _Reader:
     def _species(self, cell: str) -> dict:
         known = self.species_known.get(cell)
         if known is None:
+            if len(self.species_known) >= MOST_SPECIES:
+                raise NotATable(f"More than {MOST_SPECIES} different species are named here; does that column hold something else?")
             try:
                 known = woods.named(self.workshop, cell)
             except CannotRead as error:
@@ -338,11 +350,13 @@ def keep(by: Membership, rows: list[Row]) -> list[Piece]:
     """Add the pieces of rows without errors; called inside one transaction, so that all are kept or none.
 
     Raises:
-        Refused: a tag was taken meanwhile.
+        Refused: a tag was taken, or a species dropped, meanwhile.
     """
     require(by, Role.MAKER)
     actions.lock_tags(by.workshop)
     taken = {tag.casefold() for tag in Piece.objects.of(by.workshop).values_list("tag", flat=True)}
+    # Read anew now that nobody can drop one of the workshop's own.
+    woods.forget()
     book, made = woods.of_workshop(by.workshop.pk), []
     numbers: dict[str, int] = {}
     for row in rows:
@@ -350,6 +364,8 @@ def keep(by: Membership, rows: list[Row]) -> list[Piece]:
         tag = values.pop("tag")
         if tag and tag.casefold() in taken:
             raise Refused(f"The tag {tag} was taken meanwhile; look at the table again.", "text")
+        if values["species_key"] not in book:
+            raise Refused(f"The species of line {row.number} was dropped meanwhile; look at the table again.", "text")
         if not tag:
             word = actions.tag_word(book[values["species_key"]].common_name, values["kind"], values["count"])
             first = numbers.get(word) or int(actions.next_tag(by.workshop, word).rsplit("-", 1)[1])

@@ -119,7 +119,8 @@ def once_or_again(
         return once(request, do)
     except Refused as refused:
         form.refuse(refused)
-    if changing is not None:
+    # Where the row itself is gone there is no version to take over; the reason says so beside what was typed.
+    if changing is not None and type(changing)._base_manager.filter(pk=changing.pk).exists():
         changing.refresh_from_db()
         form.data = {**request.POST.dict(), "version": changing.version}
     return None

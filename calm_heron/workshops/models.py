@@ -153,7 +153,8 @@ class Submission(WorkshopRow):
 
     token = models.CharField(max_length=64)
     content = models.CharField(max_length=64, default="")
-    answer_url = models.CharField(max_length=300)
+    # A tag of forty letters of another alphabet takes three hundred and sixty in an address.
+    answer_url = models.TextField()
     at = models.DateTimeField(default=timezone.now)
 
     class Meta:

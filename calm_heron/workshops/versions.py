@@ -45,9 +45,16 @@ class Versioned(models.Model):
 
     @classmethod
     def locked(cls, by: Membership, pk: int) -> Self:
-        """The row, which nobody else changes until the transaction is done."""
+        """The row, which nobody else changes until the transaction is done.
+
+        Raises:
+            Refused: somebody has taken it away.
+        """
         rows: WorkshopRows = cls.objects  # type: ignore[attr-defined]  # of the row that this is mixed into
-        return rows.of(by.workshop).select_for_update(of=("self",)).get(pk=pk)
+        row = rows.of(by.workshop).select_for_update(of=("self",)).filter(pk=pk).first()
+        if row is None:
+            raise Refused("Somebody else has taken this away meanwhile.")
+        return row
 
     @classmethod
     def unchanged(cls, by: Membership, pk: int, version: int) -> Self:

@@ -2,6 +2,7 @@
 
 from concurrent.futures import ThreadPoolExecutor
 from datetime import timedelta
+from threading import Barrier
 
 from django.db import connection
 from django.test import TestCase, TransactionTestCase
@@ -10,8 +11,8 @@ from django.utils import timezone
 from calm_heron.logbook.models import Entry
 from calm_heron.stock import actions
 from calm_heron.stock.kinds import PieceKind
-from calm_heron.stock.models import Part, Photo, Piece, Status
-from calm_heron.workshops.models import Role
+from calm_heron.stock.models import OwnSpecies, Part, Photo, Piece, Status
+from calm_heron.workshops.models import Role, Submission
 from calm_heron.workshops.refusals import Refused
 from tests.factories import a_picture, make_board, make_lot, make_member, make_owner, make_place
 from wood.units import INCH_M
@@ -255,3 +256,51 @@ class TwoAtOnce(TransactionTestCase):
         self.assertIn(1, answers)
         self.assertIn(f"moved to {board.place.name}", told)
         self.assertEqual(board.version, 2)
+
+    def test_a_species_of_ones_own_is_dropped_or_has_a_piece_and_never_both(self):
+        owner = make_owner()
+        for _ in range(6):
+            own = actions.keep_species(owner, None, 0, common_name="Tideland plum", specific_gravity_12=0.6)
+            start = Barrier(2)
+
+            def at_once(act, *given, start=start, **named):
+                start.wait()
+                try:
+                    return act(owner, *given, **named)
+                except Refused as refused:
+                    return refused
+                finally:
+                    connection.close()
+
+            with ThreadPoolExecutor(2) as pool:
+                added = pool.submit(at_once, actions.add_piece, own.key, thickness_m=0.03, width_m=0.2, length_m=2.0)
+                pool.submit(at_once, actions.drop_species, own)
+            there = OwnSpecies.objects.filter(pk=own.pk).exists()
+            self.assertEqual(there, isinstance(added.result(), Piece), added.result())
+            Piece.objects.all().delete()
+            OwnSpecies.objects.all().delete()
+
+
+class GoneMeanwhile(StockCase):
+    """What somebody else has taken away while a page was open."""
+
+    def test_a_species_that_was_dropped_is_told_beside_the_form_and_what_was_typed_stays(self):
+        own = actions.keep_species(self.owner, None, 0, common_name="Tideland plum", specific_gravity_12=0.6)
+        board = make_board(self.owner)
+        actions.drop_species(self.owner, own)
+        with self.assertRaisesRegex(Refused, "not here any more"):
+            actions.add_piece(self.owner, own.key, thickness_m=0.03, width_m=0.2, length_m=2.0)
+        with self.assertRaisesRegex(Refused, "not here any more"):
+            actions.change_piece(self.owner, board, board.version, species_key=own.key)
+        with self.assertRaisesRegex(Refused, "taken this away meanwhile"):
+            actions.drop_species(self.owner, own)
+        with self.assertRaisesRegex(Refused, "taken this away meanwhile"):
+            actions.keep_species(self.owner, own, own.version, common_name="Saltmarsh plum")
+        self.assertEqual(Entry.objects.filter(what="own_figures_dropped").count(), 1)
+
+    def test_a_tag_in_another_alphabet_leads_to_a_long_address_that_is_kept(self):
+        lot = make_lot(self.owner, tag="橅" * 32)
+        for _ in range(2):
+            self.assertEqual(self.client.post(f"{self.stock}{lot.tag}/sample/", {"once": "y"}).status_code, 302)
+        self.assertEqual(lot.samples.count(), 1)
+        self.assertGreater(len(Submission.objects.get(token="y").answer_url), 240)

@@ -2,6 +2,7 @@
 
 import csv
 import io
+import re
 
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import SimpleTestCase
@@ -76,6 +77,23 @@ class Tables(StockCase):
         rows = list(csv.reader(io.StringIO(sent)))
         for cell in rows[1]:
             self.assertFalse(cell.startswith(("=", "+", "-", "@")), cell)
+
+    def test_nor_for_a_reader_that_goes_by_semicolons_and_what_comes_back_is_what_went(self):
+        notes = ("dry;=1+1", "a; @SUM(A1);-2", "one\n=2", "'=quoted", "'';=x", "\t\t=", "plain; text", "-", "=;=;=", "5 - 3 = 2")
+        for number, note in enumerate(notes):
+            make_board(self.owner, tag=f"n-{number}", note=note)
+        sent = self.client.get(f"{self.stock}table/stock.csv").getvalue().decode("utf-8-sig")
+        for separator in ",;\t":
+            for line in sent.splitlines():
+                # As a reader does it whose quotation marks stand elsewhere: at every separator a cell begins.
+                for cell in re.split(f"[{separator}]", line):
+                    self.assertNotRegex(cell.strip(' "'), r"^[=+\-@]", line)
+        self.assertEqual([table.meant(table.harmless(note)) for note in notes], list(notes))
+
+    def test_a_column_that_holds_no_species_is_told_at_once(self):
+        text = "species,width,thickness,length\n" + "".join(f"word{number},200,27,2 m\n" for number in range(10_000))
+        with self.assertRaisesRegex(table.NotATable, "More than 500 different species"):
+            table.read(text, self.owner.workshop)
 
     def test_it_is_looked_at_before_anything_is_kept(self):
         text = "species;thickness;width;length;count\nwhite oak;5/4;200;2.4 m;3\nblack cherry;27;150;1800;\n"
