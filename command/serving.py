@@ -1,5 +1,7 @@
 """How the application is served: two processes, a few threads each, nothing written to the home folder."""
 
+import threading
+
 wsgi_app = "calm_heron.wsgi:application"
 workers = 2
 threads = 4
@@ -8,3 +10,16 @@ preload_app = True
 control_socket_disable = True
 graceful_timeout = 2
 limit_request_line = 8000
+
+
+def post_worker_init(worker) -> None:
+    """Load what only some pages need while the first page is being read: so the address opens two seconds sooner, and no page waits."""
+    later = threading.Timer(1.0, _load_the_rest)
+    later.daemon = True
+    later.start()
+
+
+def _load_the_rest() -> None:
+    import fpdf  # noqa: F401
+    import scipy.optimize
+    import scipy.stats  # noqa: F401

@@ -3,13 +3,16 @@
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 import segno
-from fpdf import FPDF
 
 from calm_heron.stock.models import Piece
 from calm_heron.stock.templatetags.piece_words import sizes
 from wood.units import System
+
+if TYPE_CHECKING:
+    from fpdf import FPDF
 
 MOST_LABELS = 500
 # Around what is printed on a label, millimetres.
@@ -76,8 +79,11 @@ def pages(pieces: Sequence[Piece], sheet: Sheet, skip: int = 0) -> list[list[Lab
     return laid
 
 
-def pdf(pieces: Sequence[Piece], sheet: Sheet, system: System, address_of: Callable[[Piece], str], skip: int = 0) -> FPDF:
+def pdf(pieces: Sequence[Piece], sheet: Sheet, system: System, address_of: Callable[[Piece], str], skip: int = 0) -> "FPDF":
     """The sheets as a document; its ``output()`` is the file."""
+    # Loaded where it is needed: it takes half a second, and no page waits for it (command/serving.py).
+    from fpdf import FPDF
+
     document = FPDF(unit="mm", format=sheet.paper)
     document.set_auto_page_break(False)
     document.set_title("Labels")
@@ -90,7 +96,7 @@ def pdf(pieces: Sequence[Piece], sheet: Sheet, system: System, address_of: Calla
     return document
 
 
-def _draw(document: FPDF, label: Label, sheet: Sheet, system: System, address: str) -> None:
+def _draw(document: "FPDF", label: Label, sheet: Sheet, system: System, address: str) -> None:
     side = min(sheet.height - 2 * MARGIN, MOST_CODE * sheet.width)
     _draw_code(document, address, label.left + MARGIN, label.top + MARGIN, side)
     piece = label.piece
@@ -119,7 +125,7 @@ def _draw(document: FPDF, label: Label, sheet: Sheet, system: System, address: s
         y += WORDS_POINTS * POINT_MM * 1.25
 
 
-def _broken(document: FPDF, line: str, width: float) -> list[str]:
+def _broken(document: "FPDF", line: str, width: float) -> list[str]:
     """A line in as many as fit the width, broken between words."""
     lines: list[str] = []
     for word in line.split():
@@ -131,7 +137,7 @@ def _broken(document: FPDF, line: str, width: float) -> list[str]:
     return lines
 
 
-def _draw_code(document: FPDF, address: str, left: float, top: float, side: float) -> None:
+def _draw_code(document: "FPDF", address: str, left: float, top: float, side: float) -> None:
     """A QR code, one run of dark modules after the other, with a quiet module around."""
     rows = segno.make(address, error="m", micro=False, mask=MASK).matrix
     module = side / (len(rows) + 2)

@@ -3,11 +3,11 @@
 Psychrometrics by the equations of ASHRAE Fundamentals, ch. 1; salts after Greenspan 1977, US National Bureau of Standards.
 """
 
+from collections.abc import Callable
 from dataclasses import dataclass
 from functools import lru_cache
 
 import numpy as np
-from scipy.optimize import brentq
 
 from wood.arrays import Array, Same, Values
 from wood.errors import NotKnown, OutOfRange, check_range, like_input
@@ -130,17 +130,25 @@ def _ratio_at_wet_bulb(temperature_c: float, wet_bulb_c: float, pressure_pa: flo
     return heat / (2830 + 1.86 * temperature_c - 2.1 * wet_bulb_c)
 
 
+def _root(function: Callable[[float], float], low: float, high: float) -> float:
+    """Where a function crosses nought between two temperatures, to a millionth of a degree."""
+    # Loaded where it is needed: it takes half a second, and no page waits for it (command/serving.py).
+    from scipy.optimize import brentq
+
+    return float(brentq(function, low, high, xtol=1e-6))
+
+
 def _wet_bulb_c(temperature_c: float, ratio: float, pressure_pa: float) -> float:
     """The wet bulb at which air of this temperature holds ``ratio``: what a wet surface gives grows with it, so it is bracketed."""
     low, high = LOWEST_BULB_C, min(temperature_c, boiling_c(pressure_pa))
     if _ratio_at_wet_bulb(temperature_c, high, pressure_pa) <= ratio:
         return high
-    return float(brentq(lambda bulb: _ratio_at_wet_bulb(temperature_c, bulb, pressure_pa) - ratio, low, high, xtol=1e-6))
+    return _root(lambda bulb: _ratio_at_wet_bulb(temperature_c, bulb, pressure_pa) - ratio, low, high)
 
 
 def _dew_point_c(vapour_pa: float) -> float:
     """The temperature whose saturated vapour has this pressure."""
-    return float(brentq(lambda c: _log_saturation(c) - np.log(vapour_pa), LOWEST_DEW_C, TEMPERATURE_C[1], xtol=1e-6))
+    return _root(lambda c: float(_log_saturation(c) - np.log(vapour_pa)), LOWEST_DEW_C, TEMPERATURE_C[1])
 
 
 def from_dew_point(temperature_c: float, dew_point_c: float, pressure_pa: float = SEA_LEVEL_PRESSURE_PA) -> Air:

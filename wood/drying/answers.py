@@ -12,7 +12,7 @@ from enum import StrEnum
 from functools import lru_cache
 
 import numpy as np
-from scipy.stats import norm, qmc
+from scipy.special import ndtri
 
 from wood.air.climate import YEAR_DAYS, AirSeries
 from wood.arrays import Array, Values
@@ -144,7 +144,10 @@ class Answer:
 def _draws(runs: int) -> np.ndarray:
     """Evenly spread normal draws (Sobol points and their mirror images), the same for every question, so that answers move smoothly
     with their inputs; the first is the middle of all."""
-    points = norm.ppf(np.clip(qmc.Sobol(5, scramble=True, rng=7).random(runs // 2), 1e-6, 1 - 1e-6))
+    # Loaded where it is needed: it takes most of a second, and no page waits for it (command/serving.py).
+    from scipy.stats import qmc
+
+    points = ndtri(np.clip(qmc.Sobol(5, scramble=True, rng=7).random(runs // 2), 1e-6, 1 - 1e-6))
     return np.concatenate([np.zeros((1, 5)), points, -points])
 
 

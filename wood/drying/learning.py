@@ -12,7 +12,6 @@ from dataclasses import dataclass
 from enum import StrEnum
 
 import numpy as np
-from scipy.optimize import least_squares
 
 from wood.air.climate import AirSeries
 from wood.arrays import Array
@@ -195,6 +194,9 @@ def learn(
     if np.unique(days[kept]).size < FEWEST:
         absurd, kept = np.array([], int), np.arange(days.size)
     problem = _problem(log, figures, slab_m, series, exposure, coating_s_m, days[kept] - days[kept][0], values[kept], by_mass)
+    # Loaded where it is needed: it takes half a second, and no page waits for it (command/serving.py).
+    from scipy.optimize import least_squares
+
     result = least_squares(problem.misfits, problem.prior, jac=problem.slopes, x_scale=problem.prior_spread, max_nfev=25)
     covariance = np.linalg.pinv(result.jac.T @ result.jac)
     moistures = _moistures(values, by_mass, log.dry_mass_kg, result.x)
