@@ -65,7 +65,14 @@ def write(cluster: Cluster, file: Path, *, database: str = DATABASE, with_secret
             dump.touch(mode=0o600)
             with dump.open("wb") as out:
                 done = cluster.client(
-                    "pg_dump", "--format=custom", "--no-owner", "--no-privileges", f"--snapshot={snapshot}", database, stdout=out
+                    "pg_dump",
+                    "--format=custom",
+                    "--compress=1",
+                    "--no-owner",
+                    "--no-privileges",
+                    f"--snapshot={snapshot}",
+                    database,
+                    stdout=out,
                 )
             if done.returncode:
                 raise Trouble(f"The database could not be written out: {done.stderr.decode(errors='replace').strip()[-400:]}")

@@ -1,9 +1,12 @@
-"""Measure the pages on one database: ``python -m command.bench_pages demo|large``, called by ``./heron bench``."""
+"""Measure the pages on one database: ``python -m command.bench_pages demo|large``, or only ``fill`` it; called by ``./heron bench``."""
 
 import json
+import random
 import sys
 
 import django
+
+LARGE_PHOTOS = 500
 
 
 def main(size: str) -> None:
@@ -12,8 +15,11 @@ def main(size: str) -> None:
 
     call_command("migrate", verbosity=0, interactive=False)
     call_command("load_demo", verbosity=0)
-    if size == "large":
+    if size != "demo":
         enlarge()
+    if size == "fill":
+        photograph()
+        return
     print(json.dumps(measure()))
 
 
@@ -57,6 +63,16 @@ def enlarge() -> None:
         )
         cursor.execute("ANALYZE")
     print(f"{Piece.objects.count()} pieces, {Reading.objects.count()} readings, {PieceMoisture.objects.count()} moistures", file=sys.stderr)
+
+
+def photograph() -> None:
+    """A photograph for each tenth piece, of the size that photographs come to once they are made small (300 kB)."""
+    from calm_heron.stock.models import Photo, Piece
+    from calm_heron.workshops.models import Person
+
+    chance, by = random.Random(5), Person.objects.first()
+    for piece in Piece.objects.order_by("id")[:LARGE_PHOTOS]:
+        Photo.objects.create(workshop_id=piece.workshop_id, piece=piece, jpeg=chance.randbytes(300_000), width=1600, height=1200, by=by)
 
 
 def measure() -> dict[str, tuple[float, int]]:

@@ -51,7 +51,7 @@ def keep_what_is_there(cluster: Cluster) -> Path | None:
     return file
 
 
-def into(cluster: Cluster, file: Path) -> archive.About:
+def into(cluster: Cluster, file: Path, database: str = DATABASE) -> archive.About:
     """Make a database from a backup, check it, and put it in the place of the present one.
 
     Raises:
@@ -76,14 +76,14 @@ def into(cluster: Cluster, file: Path) -> archive.About:
             if wrong:
                 raise Trouble(f"What came out of the backup is not what it should hold ({wrong[0]}). Nothing was changed.")
             connection.execute("ANALYZE")
-        cluster.drop_database(DATABASE)
-        cluster.rename_database(BESIDE, DATABASE)
+        cluster.drop_database(database)
+        cluster.rename_database(BESIDE, database)
     except BaseException:
         cluster.drop_database(BESIDE)
         raise
     finally:
         dump.unlink(missing_ok=True)
-    forget_prepared(cluster)
+    forget_prepared(cluster, database)
     if secret_key:
         cluster.keep_secret("secret-key", secret_key)
     return about

@@ -13,10 +13,11 @@ from calm_heron.air.models import Place
 from calm_heron.drying import methods
 from calm_heron.drying.methods import DryingMethod
 from calm_heron.measuring import queries as measuring
-from calm_heron.site.memory import Memory
+from calm_heron.site.memory import Memory, digest_of
 from calm_heron.stock.models import Piece
 from wood.air import climate
 from wood.air.climate import YEAR_DAYS
+from wood.drying.answers import RUNS, Answer, Question, answer
 from wood.drying.diffusivity import Figures
 from wood.drying.learning import Learned, Log, learn
 from wood.drying.methods import SMALL_STACK, Setting, setting
@@ -132,6 +133,15 @@ def own_log(piece: Piece, figures: Figures, places: list[Place]) -> OwnLog:
     if not rows or not isinstance(around, Surroundings):
         return OwnLog(days, moistures, None)
     return OwnLog(days, moistures, _learn(tuple(days), tuple(moistures), figures, piece.thickness_m, around))
+
+
+# The same question is asked again with every look at the same page.
+_answers: Memory[Answer] = Memory(64)
+
+
+def answered(question: Question, runs: int = RUNS) -> Answer:
+    """How long, as :func:`wood.drying.answers.answer`, worked out once for each question."""
+    return _answers.get(digest_of((question, runs)), lambda: answer(question, runs=runs))
 
 
 # The same log in the same air is fitted once, because sliders ask again and again.

@@ -9,7 +9,6 @@ from calm_heron.drying.queries import Surroundings
 from calm_heron.judging.words import Answer
 from calm_heron.site.numbers import percent
 from calm_heron.stock.models import Piece
-from wood.drying import answers
 from wood.drying.acclimation import Stay, settle
 from wood.drying.answers import Question
 from wood.drying.diffusivity import of_species
@@ -59,7 +58,7 @@ def ready_by(piece: Piece, place: Place | None, use: Use, given: Answer) -> dict
         paced, piece.thickness_m, board.mean, max(target, 0.01), around.setting, width_m=piece.width_m,
         start_uncertainty=questions.uncertainty_of_reading(board),
     )  # fmt: skip
-    answer = answers.answer(question, runs=RUNS)
+    answer = queries.answered(question, runs=RUNS)
     if answer.already:
         return None
     if not np.isfinite(answer.days):

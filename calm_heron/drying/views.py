@@ -15,7 +15,6 @@ from calm_heron.site.numbers import percent
 from calm_heron.stock.models import Piece
 from calm_heron.stock.views import piece_or_404
 from calm_heron.workshops.doors import in_workshop
-from wood.drying import answers
 from wood.drying.defects import RiskLevel
 from wood.errors import OutOfRange
 from wood.units import System, write_length
@@ -78,7 +77,7 @@ def _complain(form: DryingForm, beyond: OutOfRange, system: System) -> None:
 
 def _answered(asked: Asked, system: System, frames: tuple[drawings.Frame, ...]) -> dict:
     """Everything the page shows of one answer."""
-    answer = answers.answer(asked.question)
+    answer = queries.answered(asked.question)
     risks = questions.risks_of(asked, answer)
     risks_described = [words.describe_risk(risk, system, asked.around.method) for risk in risks if risk.level in RISKS_MARKED]
     today, log, series = queries.today(), asked.log, asked.around.setting.series
