@@ -55,12 +55,16 @@ class Visitor(threading.Thread):
         self.taken[what].append(time.monotonic() - begun)
         return page
 
+    def enter(self) -> str:
+        """Step into a demo workshop; returns its address."""
+        token = next(iter(re.findall(r'name="csrfmiddlewaretoken" value="([^"]+)"', self.ask("front", self.base))), "")
+        self.ask("enter the demo", f"{self.base}demo/", csrfmiddlewaretoken=token)
+        return self.here
+
     def run(self) -> None:
         # They do not all come through the door at once.
         time.sleep(self.chance.uniform(0, COMING_SECONDS))
-        token = next(iter(re.findall(r'name="csrfmiddlewaretoken" value="([^"]+)"', self.ask("front", self.base))), "")
-        self.ask("enter the demo", f"{self.base}demo/", csrfmiddlewaretoken=token)
-        shop = self.here
+        shop = self.enter()
         while time.monotonic() < self.until:
             time.sleep(self.chance.expovariate(1 / THOUGHT_SECONDS))
             if self.chance.randrange(ONE_KEPT_IN):

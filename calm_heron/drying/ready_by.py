@@ -9,7 +9,7 @@ from calm_heron.drying.queries import Surroundings
 from calm_heron.judging.words import Answer
 from calm_heron.site.numbers import percent
 from calm_heron.stock.models import Piece
-from wood.drying.acclimation import Stay, settle
+from wood.drying.acclimation import Stay
 from wood.drying.answers import Question
 from wood.drying.diffusivity import of_species
 from wood.errors import NotKnown
@@ -85,8 +85,8 @@ def _shell_and_core(mean: float, gradient: float) -> tuple[float, float]:
 
 def _even_by(stay: Stay) -> dict | None:
     """Until core and shell are within the tolerance, as it lies and with both faces skimmed."""
-    days = settle(stay).even_days
+    days = queries.settled(stay).even_days
     if not np.isfinite(days):
         return None
-    skimmed = settle(stay, SKIMMED_M).even_days if stay.thickness_m > 8 * SKIMMED_M else days
+    skimmed = queries.settled(stay, SKIMMED_M).even_days if stay.thickness_m > 8 * SKIMMED_M else days
     return {"even": words.span(days), "skimmed": words.span(skimmed) if skimmed < WORTH_SAYING * days else ""}

@@ -10,11 +10,16 @@ import tempfile
 import time
 import unittest
 import urllib.request
+from collections import defaultdict
+from datetime import UTC, datetime
 from pathlib import Path
 from unittest import mock
 
+import psycopg
+
 from command import processes, start
-from command.cluster import free_port
+from command.bench_load import Visitor
+from command.cluster import DATABASE, OWNER, free_port
 from command.machine import ROOT
 from command.trouble import Trouble
 from command.watch import MOST, Watch
@@ -24,11 +29,11 @@ from tests.keeping.case import OwnData
 class Started(OwnData):
     """The real command, with data of its own, so that a workshop running from this folder is left alone."""
 
-    def begin(self, port: int) -> subprocess.Popen:
+    def begin(self, port: int, *, demo: bool = False) -> subprocess.Popen:
         # Its errors into a file: what it leaves running when it is killed would keep a pipe open.
         with self.said.open("a") as said:
             running = subprocess.Popen(
-                [sys.executable, "-m", "command", "start", "--port", str(port), "--no-demo"],
+                [sys.executable, "-m", "command", "start", "--port", str(port), *([] if demo else ["--no-demo"])],
                 cwd=ROOT, stdout=subprocess.PIPE, stderr=said, text=True,
             )  # fmt: skip
         self.addCleanup(self.end, running)
@@ -88,6 +93,41 @@ class Started(OwnData):
             with self.assertRaises(OSError):
                 socket.create_connection(("127.0.0.1", one), timeout=1)
         self.assertFalse((self.state / "work" / "server").exists())
+
+
+class ThroughKills(Started):
+    """What is reported kept was kept, and once, whatever dies meanwhile."""
+
+    POSTS = 60
+
+    def children(self, pid: int) -> list[int]:
+        return [int(child) for child in Path(f"/proc/{pid}/task/{pid}/children").read_text().split()]
+
+    def test_no_reading_is_lost_or_doubled(self):
+        port = free_port()
+        self.begin(port, demo=True)
+        kills = {15: lambda: self.postmaster(), 30: lambda: self.children(self.server())[0], 45: lambda: self.children(self.server())[-1]}
+        visitor = Visitor(1, f"http://127.0.0.1:{port}/", 0.0, defaultdict(list), [])
+        board = visitor.enter() + "stock/oak-04/measure/"
+        page, begun = visitor.ask("look", board), datetime.now(UTC)
+        meter = re.search(r'<option value="(\d+)"', page)[1]
+        token = re.search(r'name="csrfmiddlewaretoken" value="([^"]+)"', page)[1]
+        sent = [f"{9 + number / 20:.2f}" for number in range(self.POSTS)]
+        for number, raw in enumerate(sent):
+            if number in kills:
+                os.kill(kills[number](), signal.SIGKILL)
+            form = {"csrfmiddlewaretoken": token, "once": f"post-{number}", "meter": meter, "raw": raw, "from_end": "40", "from_edge": "4"}
+            # As the page for a moment like this offers it: the same form is sent again until there is an answer.
+            self.until(lambda form=form: visitor.ask("keep", board, **form))
+        database_port = int((self.state / "work" / "data" / "postmaster.pid").read_text().splitlines()[3])
+        password = (self.state / "work" / "password").read_text().strip()
+        with psycopg.connect(host="127.0.0.1", port=database_port, user=OWNER, password=password, dbname=DATABASE) as connection:
+            kept = connection.execute(
+                "SELECT raw FROM measuring_reading r JOIN workshops_workshop w ON w.id = r.workshop_id WHERE w.slug = %s AND r.at >= %s ORDER BY raw",
+                [board.split("/")[4], begun],
+            ).fetchall()
+        self.assertEqual([f"{100 * raw:.2f}" for (raw,) in kept], sent)
+        self.assertGreater(len(visitor.failed), 0)
 
 
 class Watching(unittest.TestCase):
