@@ -29,7 +29,7 @@ print(json.dumps({
 
 class Hosted(unittest.TestCase):
     def ran(self, *command: str, **environment: str) -> subprocess.CompletedProcess:
-        own = {name: value for name, value in os.environ.items() if not name.startswith("CALM_HERON_")}
+        own = {name: value for name, value in os.environ.items() if not name.startswith(("CALM_HERON_", "DJANGO_"))}
         settings = {
             "DJANGO_SETTINGS_MODULE": "calm_heron.settings.base",
             "CALM_HERON_SECRET_KEY": "x1y2z3-" * 10,
