@@ -143,6 +143,15 @@ ACCOUNT_EMAIL_VERIFICATION = "mandatory" if HAS_MAIL else "none"
 ACCOUNT_EMAIL_VERIFICATION_BY_CODE_ENABLED = HAS_MAIL
 ACCOUNT_PREVENT_ENUMERATION = True
 PASSWORD_RESET_TIMEOUT = 60 * 60 * 24
+ACCOUNT_FORMS = {
+    "reset_password_from_key": "calm_heron.people.account_forms.NewPassword",
+    "change_password": "calm_heron.people.account_forms.AnotherPassword",
+}
+MFA_FORMS = {
+    "authenticate": "calm_heron.people.account_forms.SecondStepCode",
+    "reauthenticate": "calm_heron.people.account_forms.CodeOnceMore",
+    "activate_totp": "calm_heron.people.account_forms.AddSecondStep",
+}
 MFA_ADAPTER = "calm_heron.people.accounts.SecondStep"
 MFA_TOTP_ISSUER = "Calm Heron"
 # Without mail no address is ever confirmed.
