@@ -1,6 +1,7 @@
 """The air chart: temperature across, relative humidity up, equilibrium moisture as contour lines."""
 
 from dataclasses import dataclass
+from functools import lru_cache
 
 import numpy as np
 
@@ -99,6 +100,7 @@ def air_chart(
     )
 
 
+@lru_cache(maxsize=512)
 def _contour(level: int, low: float, high: float, x: Scale, y: Scale) -> Contour | None:
     temperatures = np.linspace(low, high, 36)
     reachable = np.asarray(sorption.emc(temperatures, np.ones_like(temperatures))) >= level / 100

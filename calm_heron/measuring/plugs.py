@@ -39,7 +39,7 @@ def reading_strip(page: Mapping) -> dict | None:
     choices = list(queries.meters_of(membership.workshop)) if membership.may_record else []
     if not choices:
         return None
-    usual = queries.usual_meter(membership) if len(choices) > 1 else choices[0]
+    usual = queries.usual_meter(membership, choices) if len(choices) > 1 else choices[0]
     return {"choices": choices, "usual": usual, "once": uuid.uuid4().hex}
 
 

@@ -1,5 +1,6 @@
 """Reads: the sitting that stands, the history, the meter to offer, the temperature the wood probably has."""
 
+from collections.abc import Sequence
 from datetime import timedelta
 
 from django.db.models import Avg, QuerySet
@@ -36,16 +37,16 @@ def scales_of(workshop: Workshop) -> QuerySet[Meter]:
     return Meter.objects.of(workshop).filter(kind=MeterKind.SCALE, retired=False).order_by("name")
 
 
-def usual_meter(membership: Membership) -> Meter | None:
-    """The meter this person used last here, else the first one."""
+def usual_meter(membership: Membership, meters: Sequence[Meter] | None = None) -> Meter | None:
+    """The meter this person used last here, of those in use (``meters`` where they are at hand), else the first one."""
+    meters = list(meters_of(membership.workshop)) if meters is None else meters
     last = (
         Reading.objects.filter(workshop=membership.workshop, by=membership.person, meter__isnull=False)
         .order_by("-id")
         .values_list("meter", flat=True)
         .first()
     )
-    mine = meters_of(membership.workshop)
-    return (mine.filter(pk=last).first() if last else None) or mine.first()
+    return next((meter for meter in meters if meter.pk == last), None) or next(iter(meters), None)
 
 
 def standing(piece: Piece) -> QuerySet[Reading]:

@@ -90,7 +90,7 @@ def section_drawing(piece: Piece, moved: Movement, width: int = WIDE) -> Section
     y = Scale(low, high, height - BELOW, ABOVE)
 
     def drawn(curve: np.ndarray, *, closed: bool = False) -> str:
-        return path(((x(a), y(b)) for a, b in curve), closed=closed)
+        return path(np.column_stack([x(curve[:, 0]), y(curve[:, 1])]).tolist(), closed=closed)
 
     return SectionDrawing(
         width=width,
