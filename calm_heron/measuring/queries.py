@@ -49,17 +49,17 @@ def usual_meter(membership: Membership, meters: Sequence[Meter] | None = None) -
     return next((meter for meter in meters if meter.pk == last), None) or next(iter(meters), None)
 
 
-def standing(piece: Piece) -> QuerySet[Reading]:
-    """Readings that were not taken out."""
-    return Reading.objects.standing().filter(piece=piece).select_related("meter", "by", "piece")
-
-
 def sitting(piece: Piece) -> list[Reading]:
     """The readings of the newest sitting, oldest first."""
-    newest = standing(piece).order_by("-at").first()
+    standing_here = Reading.objects.standing().filter(piece=piece)
+    newest = standing_here.order_by("-at").values_list("at", flat=True).first()
     if newest is None:
         return []
-    return list(standing(piece).filter(at__gt=newest.at - SITTING).order_by("at", "id"))
+    readings = list(standing_here.filter(at__gt=newest - SITTING).select_related("meter", "by").order_by("at", "id"))
+    for reading in readings:
+        # The piece is at hand: it is not read anew with each of them.
+        reading.piece = piece
+    return readings
 
 
 def inferred_profile(piece: Piece, readings: list[Reading]) -> Profile | None:
