@@ -46,12 +46,14 @@ class Cluster:
         self.programs = Path()
         self.port = 0
         self._lock = None
-        self._visiting = False
 
     def __enter__(self) -> "Cluster":
-        self.programs = need_postgres(self.made_by())
-        self._make_folder()
+        self._make_ready()
         self._take_lock()
+        return self._bring_up()
+
+    def _bring_up(self) -> "Cluster":
+        """Make what is missing, and start; the lock is ours."""
         try:
             if not self.data.exists():
                 self._initialise()
@@ -64,28 +66,28 @@ class Cluster:
         return self
 
     def __exit__(self, *_) -> None:
-        if not self._visiting:
-            self.stop()
+        self.stop()
         # Closing the file lets go of the lock.
         self._lock.close()
 
     @contextlib.contextmanager
     def running_or_started(self) -> Iterator["Cluster"]:
         """The cluster as somebody else runs it, left running; or started here, and stopped again."""
-        self.programs = need_postgres(self.made_by())
-        self._make_folder()
+        self._make_ready()
         try:
             self._take_lock()
         except Trouble:
-            self._visiting = True
+            self._lock.close()
             self._read_passwords()
             if not self._adopt_running():
                 raise Trouble("Calm Heron is just starting or ending here. Try again in a moment.") from None
             yield self
             return
-        self._lock.close()
-        with self:
+        self._bring_up()
+        try:
             yield self
+        finally:
+            self.__exit__()
 
     def made_by(self) -> int | None:
         """The major version of PostgreSQL that made the data; None where there are none yet."""
@@ -184,7 +186,9 @@ class Cluster:
 
     # -- inside
 
-    def _make_folder(self) -> None:
+    def _make_ready(self) -> None:
+        """What must be there before the lock: the programs that suit the data, and the folder."""
+        self.programs = need_postgres(self.made_by())
         try:
             self.folder.mkdir(parents=True, exist_ok=True)
             self.logs.mkdir(exist_ok=True)

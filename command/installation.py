@@ -61,11 +61,11 @@ def own_name() -> str:
 
 def others() -> list[Other]:
     """Other installations whose data lie beside ours, the last used first."""
-    found = []
+    found, own = [], own_name()
     for folder in base_folder().glob("*"):
         data = folder / "work" / "data" / "PG_VERSION"
         try:
-            if folder.name == own_name() or not data.exists():
+            if folder.name == own or not data.exists():
                 continue
             checkout = folder / "checkout"
             path = Path(checkout.read_text(encoding="utf-8").strip()) if checkout.exists() else None
@@ -74,6 +74,11 @@ def others() -> list[Other]:
             continue
         found.append(Other(folder.name, folder, path, used))
     return sorted(found, key=lambda other: -other.last_used)
+
+
+def listed(found: list[Other]) -> str:
+    """Installations, a line each."""
+    return "\n".join(f"  {other}" for other in found) or "  none"
 
 
 def settle(checkout: Path = ROOT) -> None:
@@ -102,8 +107,7 @@ def take_over(name: str) -> Other:
     if os.environ.get("CALM_HERON_DATA"):
         raise Trouble("CALM_HERON_DATA says where the data lie; name the other folder there.")
     if wanted is None:
-        there = "\n".join(f"  {other}" for other in others()) or "  none"
-        raise Trouble(f"There are no data by the name “{name}” in {base_folder()}. There are:\n{there}")
+        raise Trouble(f"There are no data by the name “{name}” in {base_folder()}. There are:\n{listed(others())}")
     if wanted.still_lives:
         raise Trouble(f"{wanted.checkout} still uses these data. Use Calm Heron from there, or remove that folder first.")
     _write_name(name)
@@ -115,9 +119,8 @@ def word_about_others() -> str:
     found = [] if os.environ.get("CALM_HERON_DATA") else others()
     if not found:
         return ""
-    lines = "\n".join(f"  {other}" for other in found[:5])
     return (
-        f"This installation begins with data of its own. Beside them lie those of others:\n{lines}\n"
+        f"This installation begins with data of its own. Beside them lie those of others:\n{listed(found[:5])}\n"
         f"If one of them is yours, end this with Ctrl-C and run  ./heron take-over {found[0].name}"
     )
 

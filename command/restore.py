@@ -23,7 +23,8 @@ def run(arguments: list[str]) -> int:
     options = parser.parse_args(arguments)
     begun = time.monotonic()
     cluster = Cluster("work")
-    if cluster.data.exists() and cluster.made_by() not in postgres_homes() and postgres_homes():
+    homes = postgres_homes()
+    if homes and cluster.data.exists() and cluster.made_by() not in homes:
         # Their PostgreSQL is gone from this machine; the backup comes into a newer one.
         say(f"The old data are set aside in {cluster.set_aside()}.")
     with cluster:

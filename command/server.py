@@ -17,6 +17,11 @@ LOOPBACK = "127.0.0.1"
 EVERY_ADDRESS = ("0.0.0.0", "::")
 
 
+def in_address(host: str) -> str:
+    """A host as it stands in an address: one with colons in brackets."""
+    return f"[{host}]" if ":" in host else host
+
+
 class Server:
     """gunicorn with the application, on one address. ``record`` keeps the mark of its process for a later start to end it by."""
 
@@ -25,9 +30,8 @@ class Server:
         self._process: subprocess.Popen | None = None
 
     def start(self) -> None:
-        bound = f"[{self.host}]" if ":" in self.host else self.host
         self._process = subprocess.Popen(
-            [sys.executable, "-m", "gunicorn", "-c", str(ROOT / "command" / "serving.py"), "-b", f"{bound}:{self.port}"]
+            [sys.executable, "-m", "gunicorn", "-c", str(ROOT / "command" / "serving.py"), "-b", f"{in_address(self.host)}:{self.port}"]
             + (["--log-level", "warning"] if self.quiet else []),
             cwd=ROOT,
             start_new_session=True,
@@ -59,7 +63,7 @@ class Server:
 
     def _wait(self) -> None:
         """Until the first page can be had; a server that has ended is a trouble."""
-        asked = LOOPBACK if self.host in EVERY_ADDRESS else f"[{self.host}]" if ":" in self.host else self.host
+        asked = LOOPBACK if self.host in EVERY_ADDRESS else in_address(self.host)
         for _ in range(1200):
             if self.has_ended():
                 raise Trouble("The web server ended as soon as it was started; the lines above say why.")

@@ -11,7 +11,7 @@ from command.application import prepare, say
 from command.cluster import Cluster
 from command.nightly import Nightly
 from command.processes import end_marked
-from command.server import EVERY_ADDRESS, LOOPBACK, Server
+from command.server import EVERY_ADDRESS, LOOPBACK, Server, in_address
 from command.trouble import Trouble
 from command.watch import Watch
 
@@ -61,7 +61,7 @@ def run(arguments: list[str]) -> int:
 
 def greeting(host: str, port: int, *, demo: bool) -> list[str]:
     """What the start says once the address can be opened."""
-    own = LOOPBACK if host in EVERY_ADDRESS else host
+    own = LOOPBACK if host in EVERY_ADDRESS else in_address(host)
     lines = [f"Calm Heron is at  http://{own}:{port}/"]
     if host in EVERY_ADDRESS:
         lines += [f"and for phones    http://{address}:{port}/" for address in addresses()]
@@ -89,7 +89,7 @@ def addresses() -> list[str]:
                 probe.connect((elsewhere, 9))
             except OSError:
                 continue
-            found.append(f"[{probe.getsockname()[0]}]" if family == socket.AF_INET6 else probe.getsockname()[0])
+            found.append(in_address(probe.getsockname()[0]))
     return [address for address in found if not is_loopback(address)][:1] or [socket.gethostname()]
 
 

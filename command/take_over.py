@@ -6,7 +6,7 @@ from command.trouble import Trouble
 
 def run(arguments: list[str]) -> int:
     if len(arguments) != 1:
-        there = "\n".join(f"  {other}" for other in installation.others()) or "  none"
+        there = installation.listed(installation.others())
         raise Trouble(f"Name one installation, as in  ./heron take-over NAME. There are:\n{there}")
     before = installation.own_name()
     taken = installation.take_over(arguments[0])

@@ -4,41 +4,38 @@ from allauth.account.forms import ChangePasswordForm, ResetPasswordKeyForm
 from allauth.mfa.base.forms import AuthenticateForm, ReauthenticateForm
 from allauth.mfa.totp.forms import ActivateTOTPForm
 
-CODE = "The code"
 
+class Called:
+    """Gives fields of a form the ``labels`` that its class names, and no placeholder that says the same again."""
 
-def _call(form, **labels: str) -> None:
-    """Give fields a label, and no placeholder that says the same again."""
-    for name, label in labels.items():
-        form.fields[name].label = label
-        form.fields[name].widget.attrs.pop("placeholder", None)
+    labels: dict[str, str] = {}
 
-
-class NewPassword(ResetPasswordKeyForm):
     def __init__(self, *args, **kwargs) -> None:
         super().__init__(*args, **kwargs)
-        _call(self, password1="New password", password2="New password, once more")
+        for name, label in self.labels.items():
+            self.fields[name].label = label
+            self.fields[name].widget.attrs.pop("placeholder", None)
 
 
-class AnotherPassword(ChangePasswordForm):
-    def __init__(self, *args, **kwargs) -> None:
-        super().__init__(*args, **kwargs)
-        _call(self, oldpassword="The password you have", password1="New password", password2="New password, once more")
+TWICE = {"password1": "New password", "password2": "New password, once more"}
+CODE = {"code": "The code"}
 
 
-class SecondStepCode(AuthenticateForm):
-    def __init__(self, *args, **kwargs) -> None:
-        super().__init__(*args, **kwargs)
-        _call(self, code=CODE)
+class NewPassword(Called, ResetPasswordKeyForm):
+    labels = TWICE
 
 
-class CodeOnceMore(ReauthenticateForm):
-    def __init__(self, *args, **kwargs) -> None:
-        super().__init__(*args, **kwargs)
-        _call(self, code=CODE)
+class AnotherPassword(Called, ChangePasswordForm):
+    labels = {"oldpassword": "The password you have", **TWICE}
 
 
-class AddSecondStep(ActivateTOTPForm):
-    def __init__(self, *args, **kwargs) -> None:
-        super().__init__(*args, **kwargs)
-        _call(self, code=CODE)
+class SecondStepCode(Called, AuthenticateForm):
+    labels = CODE
+
+
+class CodeOnceMore(Called, ReauthenticateForm):
+    labels = CODE
+
+
+class AddSecondStep(Called, ActivateTOTPForm):
+    labels = CODE

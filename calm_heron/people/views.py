@@ -94,12 +94,14 @@ def invite(request: HttpRequest) -> HttpResponse:
 def withdraw(request: HttpRequest) -> HttpResponse:
     form = OneForm(request.POST, membership=request.membership)
     page = reverse("people", args=[request.workshop.slug]) + "#invitations"
-    if form.is_valid():
-        try:
-            actions.withdraw(request.membership, form.cleaned_data["which"])
-        except Refused as refused:
-            messages.error(request, str(refused))
-    return redirect(page)
+    if not form.is_valid():
+        return redirect(page)
+
+    def do() -> str:
+        actions.withdraw(request.membership, form.cleaned_data["which"])
+        return page
+
+    return once_or_told(request, do, page)
 
 
 @require_POST

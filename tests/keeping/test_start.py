@@ -63,8 +63,14 @@ class Started(OwnData):
             self.assertLess(time.monotonic(), end, "it did not come to be in time")
             time.sleep(0.1)
 
+    def told_by_postmaster(self, line: int) -> int:
+        return int((self.state / "work" / "data" / "postmaster.pid").read_text().splitlines()[line])
+
     def postmaster(self) -> int:
-        return int((self.state / "work" / "data" / "postmaster.pid").read_text().splitlines()[0])
+        return self.told_by_postmaster(0)
+
+    def database_port(self) -> int:
+        return self.told_by_postmaster(3)
 
     def server(self) -> int:
         return int((self.state / "work" / "server").read_text().split()[0])
@@ -72,7 +78,7 @@ class Started(OwnData):
     def test_it_serves_survives_the_death_of_each_part_is_taken_over_and_ends_whole(self):
         port = free_port()
         running = self.begin(port)
-        database_port = int((self.state / "work" / "data" / "postmaster.pid").read_text().splitlines()[3])
+        database_port = self.database_port()
         for kill in (self.postmaster, self.server):
             dead = kill()
             os.kill(dead, signal.SIGKILL)
@@ -119,7 +125,7 @@ class ThroughKills(Started):
             form = {"csrfmiddlewaretoken": token, "once": f"post-{number}", "meter": meter, "raw": raw, "from_end": "40", "from_edge": "4"}
             # As the page for a moment like this offers it: the same form is sent again until there is an answer.
             self.until(lambda form=form: visitor.ask("keep", board, **form))
-        database_port = int((self.state / "work" / "data" / "postmaster.pid").read_text().splitlines()[3])
+        database_port = self.database_port()
         password = (self.state / "work" / "password").read_text().strip()
         with psycopg.connect(host="127.0.0.1", port=database_port, user=OWNER, password=password, dbname=DATABASE) as connection:
             kept = connection.execute(
