@@ -13,6 +13,14 @@ class Against(StrEnum):
     LIMIT = "limit"
 
 
+class School(StrEnum):
+    """What the level of a place is taken to be: the mean of its year, the air of the last four weeks, or a moisture that somebody names."""
+
+    YEAR = "year"
+    WEEKS = "weeks"
+    TYPED = "typed"
+
+
 @dataclass(frozen=True)
 class Use:
     """What the wood is for, and how close it must be; fractions.

@@ -117,15 +117,31 @@ def _level(days: list[dict]) -> Level:
 # A year is known when it has readings in this many of its months; the others are drawn between their neighbours.
 MONTHS_KNOWN = 9
 YEAR_LOOKS_BACK = timedelta(days=400)
+# What the mean of a year leaves open that was typed or published, and one that is a pattern or was worked out (fractions of moisture; our
+# judgement: published years differ among themselves by half a point, rooms worked out by a point, docs/science.md).
+PUBLISHED, IMAGINED = 0.005, 0.010
 
 
 @dataclass(frozen=True)
 class KnownYear:
-    """A year of air: its climate, and in words what it stands on. ``logged`` says that it was really read there."""
+    """A year of air: its climate, and in words what it stands on. ``logged`` says that it was really read there; ``tolerance`` is what its
+    mean leaves open (a fraction of moisture)."""
 
     climate: Climate
     basis: str
     logged: bool
+    tolerance: float
+
+    @property
+    def mean(self) -> float:
+        """What wood there comes to in the mean of the year."""
+        return float(self.climate.monthly_emc.mean())
+
+    @property
+    def range(self) -> tuple[float, float]:
+        """What its driest and its dampest month bring wood to."""
+        months = self.climate.monthly_emc
+        return float(months.min()), float(months.max())
 
 
 def known_year(place: Place) -> KnownYear | None:
@@ -145,7 +161,7 @@ def _given_year(given: Normals) -> KnownYear | None:
         if outside is None:
             return None
         worked_out = climate_of_room(outside.climate, given.room)
-        return KnownYear(worked_out, f"worked out from {given.outdoors.name}: {outside.basis}", logged=False)
+        return KnownYear(worked_out, f"worked out from {given.outdoors.name}: {outside.basis}", logged=False, tolerance=IMAGINED)
     basis = {
         YearSource.TYPED: "twelve months as they were typed",
         YearSource.EMC: "twelve moistures as they were typed, temperatures of a usual year",
@@ -154,8 +170,10 @@ def _given_year(given: Normals) -> KnownYear | None:
         YearSource.FILE: f"the file {given.words}",
     }[YearSource(given.source)]
     if given.comes_in:
-        return KnownYear(climate_of_room(given.climate, given.room), f"worked out for a room from outdoor air: {basis}", logged=False)
-    return KnownYear(_same(given.climate), basis, logged=False)
+        worked_out = climate_of_room(given.climate, given.room)
+        return KnownYear(worked_out, f"worked out for a room from outdoor air: {basis}", logged=False, tolerance=IMAGINED)
+    tolerance = IMAGINED if given.source == YearSource.PATTERN else PUBLISHED
+    return KnownYear(_same(given.climate), basis, logged=False, tolerance=tolerance)
 
 
 _rooms: Memory[Climate] = Memory(64)
@@ -183,12 +201,14 @@ def _logged_year(place: Place) -> KnownYear | None:
         place.readings.filter(at__gte=timezone.now() - YEAR_LOOKS_BACK)
         .annotate(day=TruncDate("at"))
         .values("day")
-        .annotate(**FELT)
+        .annotate(**FELT, tolerance=Avg("emc_tolerance"))
         .order_by("day")
     )
+    tolerances: list[float] = []
     months: dict[int, list[tuple[float, float]]] = {}
     for row in by_day:
         months.setdefault(row["day"].month, []).append((row["temperature"], row["humidity"]))
+        tolerances.append(row["tolerance"])
     if len(months) < MONTHS_KNOWN:
         return None
     known = sorted(months)
@@ -203,7 +223,7 @@ def _logged_year(place: Place) -> KnownYear | None:
     except OutOfRange:
         return None
     read = "all twelve months" if len(months) == 12 else f"{len(months)} months"
-    return KnownYear(climate, f"its own log, read in {read} of the last year", logged=True)
+    return KnownYear(climate, f"its own log, read in {read} of the last year", True, sum(tolerances) / len(tolerances))
 
 
 def recent_air(place: Place) -> tuple[float, float] | None:

@@ -15,7 +15,7 @@ PANELS.add(
         50,
         Slot.VERDICT,
         "drying/ready_by.html",
-        lambda page: ready_by(page["piece"], page["place"], page["use"], page["answer"]),
+        lambda page: ready_by(page["piece"], page["about"], page["answer"]),
     )
 )
 PIECE_ACTIONS.add(

@@ -3,9 +3,9 @@
 import numpy as np
 from django.urls import reverse
 
-from calm_heron.air.models import Place
 from calm_heron.drying import methods, queries, questions, words
 from calm_heron.drying.queries import Surroundings
+from calm_heron.judging.queries import Chosen
 from calm_heron.judging.words import Answer
 from calm_heron.site.numbers import percent
 from calm_heron.stock.models import Piece
@@ -16,15 +16,16 @@ from wood.errors import NotKnown
 from wood.judging.readiness import Cause, State
 from wood.measuring.profile import USUAL_DEPTH
 from wood.units import INCH_M
-from wood.uses import Against, Use
+from wood.uses import Against
 
 # Enough for a sentence; the page of the drying itself runs four times as many.
 RUNS = 64
 MUST_WAIT = (State.WAIT, State.TOO_DRY)
 
 
-def ready_by(piece: Piece, place: Place | None, use: Use, given: Answer) -> dict | None:
+def ready_by(piece: Piece, about: Chosen, given: Answer) -> dict | None:
     """What the sentence says, or None where the verdict does not ask for it or the species' pace is not known."""
+    place, use = about.place, about.use
     verdict, board = given.verdict, given.estimate
     evens_out = given.state is State.TOO_UNEVEN and verdict is not None and verdict.cause is Cause.GRADIENT
     if place is None or verdict is None or board is None or not (given.state in MUST_WAIT or evens_out) or board.bound:

@@ -1,7 +1,5 @@
 """The page of a drying: how long will it take?"""
 
-from dataclasses import replace
-
 from django.http import HttpRequest, HttpResponse, QueryDict
 from django.shortcuts import render
 
@@ -36,10 +34,7 @@ def of_piece(request: HttpRequest, tag: str) -> HttpResponse:
 
 def _page(request: HttpRequest, piece: Piece | None) -> HttpResponse:
     known = PieceMoisture.objects.filter(piece=piece).first() if piece else None
-    about = judging.chosen(request.workshop, {"use": request.GET.get("use", "")}, piece)
-    # What is wanted belongs to the place that is asked about, where one is; one that is not there is the form's to refuse.
-    where = request.GET.get("where", "")
-    about = replace(about, place=next((place for place in about.places if f"place-{place.pk}" == where), about.place))
+    about = judging.chosen(request.workshop, {name: request.GET.get(name, "") for name in ("place", "use", "school", "moisture")}, piece)
     form = DryingForm(_fields(request, piece, known, about), membership=request.membership, places=about.places)
     fragment = request.GET.get("fragment") == "drying"
     page = {"form": form, "piece": piece, "known": known, "fragment": fragment}

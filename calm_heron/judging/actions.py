@@ -4,17 +4,17 @@ from typing import Any
 
 from django.db import transaction
 
-from calm_heron.air.models import Place
 from calm_heron.judging import queries
-from calm_heron.judging.models import Aim, UseRule
+from calm_heron.judging.models import Aim, PieceAim, UseRule
+from calm_heron.judging.targets import Purpose
 from calm_heron.judging.verdicts import Judged, NotJudged
 from calm_heron.logbook import actions as log
 from calm_heron.stock.models import Piece
 from calm_heron.workshops.models import Membership, Role
-from calm_heron.workshops.refusals import require
+from calm_heron.workshops.refusals import Refused, require
 from calm_heron.workshops.versions import must_be_as_seen, settings_locked
 from wood.judging.readiness import VERDICT_RULE, State
-from wood.uses import Use
+from wood.uses import School
 
 
 def keep_judgement(by: Membership, piece: Piece, found: Judged | NotJudged) -> None:
@@ -30,17 +30,50 @@ def keep_judgement(by: Membership, piece: Piece, found: Judged | NotJudged) -> N
 
 
 @transaction.atomic
-def set_aim(by: Membership, place: Place, use: Use, seen: str = "") -> Aim:
-    """The place and use that Today and every verdict start from.
+def set_aim(by: Membership, purpose: Purpose, seen: str = "") -> Aim:
+    """What Today and every verdict start from.
 
     Raises:
-        Overtaken: somebody else has chosen others since they were ``seen``.
+        Refused: it names no place that there is, or no moisture that it is to go by.
+        Overtaken: somebody else has chosen another since it was ``seen``.
     """
     require(by, Role.MAKER)
+    wanted = _as_kept(purpose)
     must_be_as_seen(seen, *queries.aim_settings(Aim.objects.of(settings_locked(by)).first()), what="where verdicts start from")
-    aim, _ = Aim.objects.update_or_create(workshop=by.workshop, defaults={"place": place, "use_key": use.key})
-    log.write(by, "judgement", "aim", subject=place.name, use=use.key)
+    aim, _ = Aim.objects.update_or_create(workshop=by.workshop, defaults=wanted)
+    log.write(by, "judgement", "aim", subject=aim.place.name, use=aim.use_key, school=aim.school, moisture=aim.moisture)
     return aim
+
+
+@transaction.atomic
+def set_piece_aim(by: Membership, piece: Piece, purpose: Purpose | None, seen: str = "") -> None:
+    """What one piece or lot is for, wherever it is asked about; None is as usual again. A sample board is for what its lot is for.
+
+    Raises:
+        Refused: it names no place that there is, or no moisture that it is to go by; or it is a sample board.
+        Overtaken: somebody else has changed it since it was ``seen``.
+    """
+    require(by, Role.HELPER)
+    if piece.lot is not None:
+        raise Refused(f"{piece.tag} is a sample board: say it of {piece.lot.tag}, and it goes for all its boards.")
+    wanted = None if purpose is None else _as_kept(purpose)
+    settings_locked(by)
+    must_be_as_seen(seen, *queries.aim_settings(PieceAim.objects.filter(piece=piece).first()), what=f"what {piece.tag} is for")
+    if wanted is None:
+        PieceAim.objects.filter(piece=piece).delete()
+        log.write(by, "judgement", "piece_as_usual", subject=piece.tag)
+        return
+    aim, _ = PieceAim.objects.update_or_create(workshop=by.workshop, piece=piece, defaults=wanted)
+    kept = {"use": aim.use_key, "school": aim.school, "moisture": aim.moisture}
+    log.write(by, "judgement", "piece_aim", subject=piece.tag, place=aim.place.name, **kept)
+
+
+def _as_kept(purpose: Purpose) -> dict[str, Any]:
+    if purpose.place is None:
+        raise Refused("Add a place under Air first.")
+    if purpose.school is School.TYPED and purpose.moisture is None:
+        raise Refused("Name the moisture that it is to come to, between 3 and 30 %.")
+    return {"place": purpose.place, "use_key": purpose.use.key, "school": purpose.school, "moisture": purpose.moisture}
 
 
 @transaction.atomic

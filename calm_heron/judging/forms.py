@@ -1,6 +1,6 @@
 """How close a workshop wants its uses."""
 
-from calm_heron.judging import queries
+from calm_heron.judging import aims
 from calm_heron.judging.models import LIMITS, TOLERANCE, UseRule
 from calm_heron.site.numbers import typed
 from calm_heron.workshops.fields import CalmForm, PercentField
@@ -30,7 +30,7 @@ class UsesForm(CalmForm):
     @property
     def rows(self) -> list[dict]:
         """Each use with its fields and what is usual for it."""
-        now = queries.uses(self.workshop)
+        now = aims.uses(self.workshop)
         return [
             {"use": use, "now": now[use.key], "fields": [self[f"{use.key}_{name}"] for name, _ in self.asked(use)], "is_limit": use.against is Against.LIMIT}
             for use in USES.values()

@@ -2,10 +2,9 @@
 
 from dataclasses import dataclass
 
-import numpy as np
-
 from calm_heron.air import queries as air
 from calm_heron.judging.queries import Chosen
+from calm_heron.judging.targets import in_room
 from calm_heron.measuring.models import PieceMoisture, Reading
 from calm_heron.site.numbers import distance, figure, points
 from calm_heron.stock.models import Piece
@@ -101,13 +100,11 @@ def _movement(one: Piece, other: Piece, rows: dict, about: Chosen, system: Syste
         figures = [shrinkage.of_species(piece.species) for piece in (one, other)]
     except NotKnown as unknown:
         return None, f"How differently they move is not known: no shrinkage figure for {unknown.subject}."
-    level = air.level(about.place)
-    year = air.known_year(about.place)
-    if level is None and year is None:
+    wanted, year = in_room(about.place, about.purpose.school, about.purpose.moisture), air.known_year(about.place)
+    if wanted is None:
         return None, ""
-    season = year.climate.monthly_emc if year else np.array([level.emc if level else 0.0])
-    low, high = float(season.min()), float(season.max())
-    goal = level.emc if level else (low + high) / 2
+    goal = wanted.moisture
+    low, high = year.range if year else (goal, goal)
     starts = [min(rows[piece.pk].mean, 1.0) if piece.pk in rows else goal for piece in (one, other)]
     angles = (one.ring_angle_deg, other.ring_angle_deg)
     panel = PANEL_M[system.key]

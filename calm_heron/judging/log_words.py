@@ -2,7 +2,7 @@
 
 from calm_heron.site.numbers import bounded, distance, points, typed
 from wood.units import System
-from wood.uses import USES
+from wood.uses import USES, School
 
 
 def _use(key: str) -> str:
@@ -20,6 +20,14 @@ def _judged(data, system: System) -> str:
     )
 
 
+def _by(data) -> str:
+    """By which school an aim goes, where one was chosen; older entries know none."""
+    school = data.get("school", "")
+    if school == School.TYPED:
+        return f", to {points(data['moisture'])} %"
+    return {School.YEAR: ", by its year", School.WEEKS: ", by its last four weeks"}.get(school, "")
+
+
 def _uses(data, system: System) -> str:
     text = [
         f"{_use(key)} {', '.join(f'{name} {typed(figure)} %' for name, figure in figures.items())}" for key, figures in data["uses"].items()
@@ -29,6 +37,8 @@ def _uses(data, system: System) -> str:
 
 LOG = {
     "judged": _judged,
-    "aim": lambda data, system: f"Usual aim: {data['subject']}, {_use(data['use'])}",
+    "aim": lambda data, system: f"Usual aim: {data['subject']}, {_use(data['use'])}{_by(data)}",
+    "piece_aim": lambda data, system: f"{data['subject']} is for {data['place']}, {_use(data['use'])}{_by(data)}",
+    "piece_as_usual": lambda data, system: f"{data['subject']} is for what is usual here",
     "uses": _uses,
 }

@@ -1,23 +1,54 @@
-"""What a workshop usually works for: the place its wood will live in, and how close it must be."""
+"""What wood is for, a workshop's usual aim and each piece's own, and how close it must be."""
+
+from dataclasses import replace
 
 from django.db import models
 
 from calm_heron.air.models import Place
+from calm_heron.stock.models import Piece
 from calm_heron.workshops.models import WorkshopRow
-from wood.uses import FINE, USES
+from wood.uses import FINE, USES, School, Use
 
 TOLERANCE = (0.0025, 0.10)
 LIMITS = (0.08, 0.30)
 
 
-class Aim(WorkshopRow):
-    """The usual place and use of a workshop; a page may be opened for another."""
+# What a moisture may be that somebody names as wanted.
+NAMED = (0.03, 0.30)
+
+
+class SomeAim(WorkshopRow):
+    """Where wood will live, for which use, and by which school; ``moisture`` is the one that somebody named."""
 
     place = models.ForeignKey(Place, on_delete=models.CASCADE, related_name="+")
     use_key = models.CharField(max_length=12, choices=[(use.key, use.name) for use in USES.values()], default=FINE.key)
+    school = models.CharField(max_length=5, choices=[(one.value, one.value) for one in School], default=School.YEAR.value)
+    moisture = models.FloatField(null=True, blank=True)
+
+    class Meta:
+        abstract = True
+
+    @property
+    def settings(self) -> tuple[int, str, str, float | None]:
+        return self.place_id, self.use_key, self.school, self.moisture
+
+
+class Aim(SomeAim):
+    """The usual aim of a workshop; a page may be opened for another."""
 
     class Meta:
         constraints = [models.UniqueConstraint(fields=["workshop"], name="one_aim_per_workshop")]
+
+
+class PieceAim(SomeAim):
+    """What one piece or lot is for, where that is not the workshop's usual aim."""
+
+    piece = models.OneToOneField(Piece, on_delete=models.CASCADE, related_name="aim")
+
+    class Meta:
+        constraints = [
+            models.CheckConstraint(condition=models.Q(moisture__range=NAMED) | models.Q(moisture=None), name="named_moisture_possible")
+        ]
 
 
 class UseRule(WorkshopRow):
@@ -37,3 +68,8 @@ class UseRule(WorkshopRow):
             models.CheckConstraint(condition=models.Q(evenness__range=TOLERANCE) | models.Q(evenness=None), name="use_evenness_possible"),
             models.CheckConstraint(condition=models.Q(limit__range=LIMITS) | models.Q(limit=None), name="use_limit_possible"),
         ]
+
+    def applied_to(self, use: Use) -> Use:
+        """The use as this workshop wants it."""
+        wanted = {name: getattr(self, name) for name in ("tolerance", "evenness", "limit") if getattr(self, name) is not None}
+        return replace(use, **wanted)

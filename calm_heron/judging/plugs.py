@@ -9,9 +9,8 @@ from django.urls import reverse
 
 from calm_heron.air import queries as air
 from calm_heron.judging import demo, drawings, log_words, queries, words
-from calm_heron.judging.models import Aim, UseRule
+from calm_heron.judging.models import Aim, PieceAim, UseRule
 from calm_heron.judging.queries import Chosen
-from calm_heron.judging.targets import Target
 from calm_heron.judging.verdicts import Judged
 from calm_heron.plugs import DEMO_PARTS, LOG_KINDS, PANELS, PIECE_ACTIONS, DemoPart, LogKind, Panel, PieceAction, Question, Slot
 from calm_heron.stock import listing
@@ -35,16 +34,12 @@ def about_of(question: Question) -> Chosen:
     return question.once("judging.about", lambda: queries.chosen(question.workshop, question.asked, question.piece))
 
 
-def target_of(question: Question) -> Target | None:
-    return question.once("judging.target", lambda: about_of(question).target)
-
-
 def states_of(pieces: Sequence[Piece], question: Question) -> dict[int, State]:
-    return queries.states_of(pieces, target_of(question), about_of(question).use)
+    return queries.states_of(pieces, about_of(question).aims)
 
 
 def in_states(pieces: QuerySet[Piece], states: list[State], question: Question) -> QuerySet[Piece]:
-    return queries.in_states(question.workshop, pieces, set(states), target_of(question), about_of(question).use)
+    return queries.in_states(question.workshop, pieces, set(states), about_of(question).aims)
 
 
 def judged(page: Mapping) -> dict | None:
@@ -53,14 +48,16 @@ def judged(page: Mapping) -> dict | None:
     if not piece.traits.is_judged:
         return None
     about = about_of(page["question"])
-    result = queries.judged(piece, about.place, about.use)
+    result = queries.judged(piece, about.purpose, about.target)
     given = words.answer(result)
     what = "lot" if piece.is_lot else piece.traits.name
     return {
         "about": about,
         "place": about.place,
         "use": about.use,
+        "judged": result,
         "answer": given,
+        "schools": words.schools(about.purpose, about.target),
         "gauge": drawings.gauge(result.verdict, result.estimate, what) if isinstance(result, Judged) else None,
     }
 
@@ -68,7 +65,7 @@ def judged(page: Mapping) -> dict | None:
 def subfloor(page: Mapping) -> dict | None:
     """What a subfloor is at: it is judged by, not judged."""
     piece, about = page["piece"], about_of(page["question"])
-    return None if piece.traits.is_judged else {"answer": words.answer(queries.judged(piece, about.place, about.use))}
+    return None if piece.traits.is_judged else {"answer": words.answer(queries.judged(piece, about.purpose, about.target))}
 
 
 def lot(page: Mapping) -> dict | None:
@@ -90,18 +87,17 @@ def ready(page: Mapping) -> dict:
 
 def shop_air(page: Mapping) -> dict:
     """The newest air of the place the workshop aims for, or of its first place."""
-    aim = Aim.objects.of(page["workshop"]).select_related("place").first()
-    place = aim.place if aim else air.places(page["workshop"]).first()
+    usual = Aim.objects.of(page["workshop"]).select_related("place").first()
+    place = usual.place if usual else air.places(page["workshop"]).first()
     return {"place": place, "reading": air.latest(place) if place else None}
 
 
 def lies_here(page: Mapping) -> dict | None:
-    """The wood in a place: how much in each state for it, and the newest read."""
-    question = Question(page["workshop"], {"place": str(page["place"].pk)})
+    """The wood in a place: how much in each state for what it is for, and the newest read."""
+    question = Question(page["workshop"], {})
     pieces = list(listing.listed(question, Search(), "-read").filter(place=page["place"], lot=None)[:2000])
     if not pieces:
         return None
-    about = about_of(question)
     states = states_of(pieces, question)
     judged = [piece for piece in pieces if piece.traits.is_judged]
     tally: Counter[str] = Counter()
@@ -109,7 +105,7 @@ def lies_here(page: Mapping) -> dict | None:
         tally[states[piece.pk]] += piece.count
     return {
         "tally": tally.most_common(), "rows": [(piece, states[piece.pk]) for piece in pieces[:SHOWN]],
-        "more": max(0, len(pieces) - SHOWN), "use": about.use, "volume": sum(piece.volume_m3 for piece in judged),
+        "more": max(0, len(pieces) - SHOWN), "volume": sum(piece.volume_m3 for piece in judged),
     }  # fmt: skip
 
 
@@ -136,4 +132,4 @@ PIECE_ACTIONS.add(
 )
 COLUMNS.add(Column(50, "verdict", "Verdict", "judging/state_cell.html", cell_classes="state", joins=("moisture",), values=states_of))
 SEARCH_WORDS.add(SearchWord(40, tuple(SAID), "for a verdict", STATE_WORDS.get, in_states))
-DEMO_PARTS.add(DemoPart(50, (Aim, UseRule), demo.load))
+DEMO_PARTS.add(DemoPart(50, (Aim, PieceAim, UseRule), demo.load))

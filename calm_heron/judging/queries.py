@@ -1,72 +1,110 @@
 """Reads for verdicts: one board, or the whole workshop at once."""
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, field
 from datetime import datetime, timedelta
+from urllib.parse import urlencode
 
 import numpy as np
-from django.db.models import Aggregate, BinaryField, Case, F, FloatField, Q, QuerySet, Value, When
+from django.db.models import Aggregate, BinaryField, Case, F, FloatField, IntegerField, Q, QuerySet, Value, When
 from django.db.models.expressions import Combinable, RawSQL
 from django.db.models.functions import Cast, Coalesce, Extract
-from django.http import Http404
 from django.utils import timezone
 
-from calm_heron.air import queries as air
 from calm_heron.air.models import Place
-from calm_heron.judging.models import Aim, UseRule
-from calm_heron.judging.targets import Target, target
+from calm_heron.judging.aims import LAID, NONE, PLANK_FROM_M, SCHOOLS, TURNED, USE_KEYS, Aims, Said, aim_of
+from calm_heron.judging.models import PieceAim, SomeAim, UseRule
+from calm_heron.judging.targets import Purpose, Target
 from calm_heron.judging.verdicts import READINGS_GOOD_DAYS, Asked, Judged, NotJudged, decide
 from calm_heron.measuring.estimates import lot_boards
 from calm_heron.measuring.models import PieceMoisture, Reading
+from calm_heron.site.numbers import typed
 from calm_heron.stock import queries as stock
 from calm_heron.stock.kinds import NOT_JUDGED
 from calm_heron.stock.models import Piece, Status
 from calm_heron.workshops.models import Workshop
 from calm_heron.workshops.versions import as_seen
-from wood.judging.readiness import CODES, State, codes
+from wood.judging.readiness import CODES, State, codes, is_inside_unknown, stricter
 from wood.measuring import lots
 from wood.measuring.lots import LotMean
 from wood.measuring.readings import Bound
-from wood.uses import FINE, PLANK_FLOOR, STRIP_FLOOR, TURNING, USES, Use
+from wood.uses import PLANK_FLOOR, STRIP_FLOOR, TURNING, School, Use
 
-
-def uses(workshop: Workshop) -> dict[str, Use]:
-    """Every use as this workshop judges it."""
-    rules = {rule.use_key: rule for rule in UseRule.objects.of(workshop)}
-    return {key: _as_wanted(use, rules[key]) if key in rules else use for key, use in USES.items()}
-
-
-def _as_wanted(use: Use, rule: UseRule) -> Use:
-    wanted = {name: getattr(rule, name) for name in ("tolerance", "evenness", "limit") if getattr(rule, name) is not None}
-    return replace(use, **wanted)
+SCHOOL_WORDS = ((School.YEAR, "the mean of its year"), (School.WEEKS, "its last four weeks"), (School.TYPED, "a moisture I name"))
 
 
 @dataclass(frozen=True)
 class Chosen:
-    """What a page is about: the place the wood will live in, the use, and what both could be."""
+    """What a page is about: the purpose it judges for, and what that could be. ``kept`` is the aim that the piece has of its own."""
 
-    places: list[Place]
-    place: Place | None
-    uses: dict[str, Use]
-    use: Use
-    aim: Aim | None
+    aims: Aims
+    purpose: Purpose
+    kept: PieceAim | None = None
 
     @property
-    def is_aim(self) -> bool:
-        return self.aim is not None and self.aim.place_id == getattr(self.place, "pk", None) and self.aim.use_key == self.use.key
+    def places(self) -> list[Place]:
+        return self.aims.places
+
+    @property
+    def place(self) -> Place | None:
+        return self.purpose.place
+
+    @property
+    def uses(self) -> dict[str, Use]:
+        return self.aims.uses
+
+    @property
+    def use(self) -> Use:
+        return self.purpose.use
 
     @property
     def target(self) -> Target | None:
-        return target(self.place, self.use)
+        return self.aims.target(self.purpose)
+
+    schools = SCHOOL_WORDS
+
+    @property
+    def is_asked(self) -> bool:
+        """Whether the page was asked for something else than what is kept."""
+        return self.aims.asked != Said()
+
+    @property
+    def is_aim(self) -> bool:
+        """Whether this is the workshop's usual aim."""
+        aim = self.aims.aim
+        return aim is not None and aim.settings == self.settings
+
+    @property
+    def settings(self) -> tuple[int | None, str, str, float | None]:
+        """The purpose as an aim keeps it."""
+        return getattr(self.place, "pk", None), self.use.key, self.purpose.school, self.purpose.moisture
+
+    @property
+    def named(self) -> str:
+        """The moisture that was named, as it was typed, whether it can be taken or not."""
+        asked = self.aims.typed
+        return asked or (typed(self.purpose.moisture) if self.purpose.moisture else "")
+
+    @property
+    def question(self) -> str:
+        """What a link carries on, so that the next page is about the same."""
+        place, use, school, moisture = self.settings
+        asked = {"place": place, "use": use, "school": school, "moisture": typed(moisture) if moisture else ""}
+        return urlencode({name: value for name, value in asked.items() if value})
 
     @property
     def seen(self) -> str:
-        """What a form brings back that changes the aim."""
-        return as_seen(*aim_settings(self.aim))
+        """What a form brings back that changes the workshop's aim."""
+        return as_seen(*aim_settings(self.aims.aim))
+
+    @property
+    def seen_of_piece(self) -> str:
+        """What a form brings back that changes the piece's aim."""
+        return as_seen(*aim_settings(self.kept))
 
 
-def aim_settings(aim: Aim | None) -> tuple[int, str] | tuple[()]:
-    return (aim.place_id, aim.use_key) if aim else ()
+def aim_settings(aim: SomeAim | None) -> tuple:
+    return aim.settings if aim else ()
 
 
 def rule_settings(workshop: Workshop) -> list[tuple[str, float | None, float | None, float | None]]:
@@ -74,48 +112,20 @@ def rule_settings(workshop: Workshop) -> list[tuple[str, float | None, float | N
     return list(UseRule.objects.of(workshop).order_by("use_key").values_list("use_key", "tolerance", "evenness", "limit"))
 
 
-# Flooring from this width on is plank, below it strip.
-PLANK_FROM_M = 0.076
-
-
-def usual_use(piece: Piece | None) -> str:
-    """The use that a kind of piece is made for, where it says one."""
-    if piece is None:
-        return ""
-    if piece.traits.is_laid_where_it_lies:
-        return PLANK_FLOOR.key if piece.width_m >= PLANK_FROM_M else STRIP_FLOOR.key
-    return TURNING.key if piece.traits.is_turned else ""
-
-
 def chosen(workshop: Workshop, question: Mapping, piece: Piece | None = None) -> Chosen:
-    """As asked for (``place``, ``use``), else what the ``piece`` is made for, else the workshop's aim, else its first place and fine work.
-
-    Flooring is laid where it lies to acclimate.
+    """What a page is about, as it is asked for, else as the ``piece`` is for.
 
     Raises:
-        Http404: a place or a use is asked for that this workshop does not have; no other is taken for it.
+        Http404: see :class:`Aims`.
     """
-    places = list(air.places(workshop))
-    aim = Aim.objects.of(workshop).first()
-    by_id = {str(place.pk): place for place in places}
-    by_key = uses(workshop)
-    if question.get("place", "") not in ("", *by_id) or question.get("use", "") not in ("", *by_key):
-        raise Http404
-    lies = str(piece.place_id) if piece and piece.traits.is_laid_where_it_lies else ""
-    place = (
-        by_id.get(question.get("place", ""))
-        or by_id.get(lies)
-        or (by_id.get(str(aim.place_id)) if aim else None)
-        or (places[0] if places else None)
-    )
-    use = by_key.get(question.get("use", "")) or by_key.get(usual_use(piece)) or by_key[aim.use_key if aim else FINE.key]
-    return Chosen(places, place, by_key, use, aim)
+    aims, kept = Aims(workshop, question), aim_of(piece)
+    return Chosen(aims, aims.of(piece, kept), kept)
 
 
-def judged(piece: Piece, place: Place | None, use: Use) -> Judged | NotJudged:
-    """The verdict of one piece or lot for a place and a use."""
+def judged(piece: Piece, purpose: Purpose, wanted: Target | None) -> Judged | NotJudged:
+    """The verdict of one piece or lot for a purpose and its target."""
     moisture = PieceMoisture.objects.filter(piece=piece).first()
-    asked, wanted = Asked(place, use, piece.is_lot, piece.traits.is_turned), target(place, use)
+    asked = Asked(purpose, piece.is_lot, piece.traits.is_turned, piece.thickness_m)
     if moisture is None:
         return decide(asked, None, None, wanted, in_vain=Reading.objects.standing().filter(piece=piece).exists())
     return decide(asked, moisture.estimate(), moisture.at, wanted)
@@ -141,12 +151,11 @@ def unpacked(packed: memoryview | None) -> np.ndarray:
 
 @dataclass
 class Overview:
-    """The whole workshop against one target: how many pieces are in each state, and which pieces they are (ids, best first).
+    """The whole workshop, each piece for what it is for: how many are in each state, and which they are (ids, best first).
 
     ``unread`` are the pieces in stock without any reading that tells something, newest first.
     """
 
-    target: Target | None
     total: int
     unread: list[int] = field(default_factory=list)
     counts: dict[State, int] = field(default_factory=dict)
@@ -155,7 +164,7 @@ class Overview:
 
 SHOWN_OF_EACH = 12
 NAN = Value(float("nan"))
-# What the rule needs of a moisture, as columns of numbers; NaN where there is none.
+# What the rule needs of a piece and its moisture, as columns of numbers; NaN where there is none.
 COLUMNS = {
     "at": Extract("moisture__at", "epoch"),
     "mean": F("moisture__mean"),
@@ -163,24 +172,61 @@ COLUMNS = {
     "gradient": F("moisture__gradient"),
     "reach": F("moisture__reach"),
     "side": Case(When(moisture__bound=Bound.ABOVE, then=Value(1)), When(moisture__bound=Bound.BELOW, then=Value(-1)), default=Value(0)),
+    "inside": Cast("moisture__inside", IntegerField()),
+    "thickness": F("thickness_m"),
 }
 
 
-def overview(workshop: Workshop, wanted: Target | None, use: Use) -> Overview:
+def _own(name: str) -> Coalesce:
+    """Of a piece's own aim, or of its lot's."""
+    return Coalesce(f"aim__{name}", f"lot__aim__{name}")
+
+
+def _position(name: str, among: Sequence[str]) -> Case:
+    """Of a code among others."""
+    return Case(*(When(Q(**{f"the_{name}": key}), then=Value(position)) for position, key in enumerate(among)), default=Value(NONE))
+
+
+# What a piece is for, as numbers (see :class:`Said`).
+SAYS = {
+    "usual": Case(
+        When(kind__in=LAID, width_m__gte=PLANK_FROM_M, then=Value(USE_KEYS.index(PLANK_FLOOR.key))),
+        When(kind__in=LAID, then=Value(USE_KEYS.index(STRIP_FLOOR.key))),
+        When(kind__in=TURNED, then=Value(USE_KEYS.index(TURNING.key))),
+        default=Value(NONE),
+    ),
+    "lies": Case(When(kind__in=LAID, then=Coalesce("place_id", Value(NONE))), default=Value(NONE)),
+    "place": Coalesce(_own("place_id"), Value(NONE)),
+    "use": _position("use_key", USE_KEYS),
+    "school": _position("school", SCHOOLS),
+    "moisture": Coalesce(_own("moisture"), Value(float(NONE))),
+}
+NUMBERS = COLUMNS | SAYS
+
+
+def _with_aims(pieces: QuerySet[Piece]) -> QuerySet[Piece]:
+    return pieces.annotate(the_use_key=_own("use_key"), the_school=_own("school"))
+
+
+def _as_numbers() -> dict[str, Coalesce]:
+    return {name: Coalesce(Cast(column, FloatField()), NAN) for name, column in NUMBERS.items()}
+
+
+def overview(workshop: Workshop, aims: Aims) -> Overview:
     """Judge all wood in stock in one query and one pass of the rule over arrays.
 
     Sample boards are judged through their lot, and what lies there as a subfloor is not judged.
     """
-    packed = Piece.objects.of(workshop).in_stock().aggregate(
+    packed = _with_aims(Piece.objects.of(workshop).in_stock()).aggregate(
         ids=Packed("pk"),
         judged=Packed(Case(When(~Q(kind__in=NOT_JUDGED), lot=None, then=Value(1)), default=Value(0))),
-        **{name: Packed(Coalesce(Cast(column, FloatField()), NAN)) for name, column in COLUMNS.items()},  # type: ignore[arg-type]  # the stubs
+        **{name: Packed(column) for name, column in _as_numbers().items()},  # type: ignore[arg-type]  # the stubs
     )  # fmt: skip
     column = {name: unpacked(one) for name, one in packed.items()}
     ids, judged = column["ids"].astype(int), column["judged"] == 1
     unread = np.sort(ids[np.isnan(column["mean"])])[::-1]
-    result = Overview(wanted, int(judged.sum()), unread[:SHOWN_OF_EACH].tolist())
-    code, distance = _coded(column, wanted, use)
+    result = Overview(int(judged.sum()), unread[:SHOWN_OF_EACH].tolist())
+    code, distance = _coded(column, aims)
     for position, state in enumerate(CODES):
         members = np.flatnonzero((code == position) & judged)
         result.counts[state] = len(members)
@@ -191,56 +237,68 @@ def overview(workshop: Workshop, wanted: Target | None, use: Use) -> Overview:
     return result
 
 
-def _coded(column: dict[str, np.ndarray], wanted: Target | None, use: Use) -> tuple[np.ndarray, np.ndarray]:
-    """The rule's answer for columns as in :data:`COLUMNS`, as positions in CODES, and how far off each lies.
+def _coded(column: dict[str, np.ndarray], aims: Aims) -> tuple[np.ndarray, np.ndarray]:
+    """The rule's answer for columns as in :data:`NUMBERS`, as positions in CODES, and how far off each lies.
 
     Where nothing was read, or not lately, it cannot be told, and the distance is NaN.
     """
     size = len(column["mean"])
     code, distance = np.full(size, CODES.index(State.CANNOT_TELL)), np.full(size, np.nan)
-    if wanted is None or wanted.stale:
-        return code, distance
     since = (timezone.now() - timedelta(days=READINGS_GOOD_DAYS + 1)).timestamp()
     with np.errstate(invalid="ignore"):
         fresh = column["at"] >= since
-    read = {name: one[fresh] for name, one in column.items()}
-    distance[fresh] = read["mean"] - wanted.moisture
-    uncertainty = np.sqrt(read["own"] + wanted.tolerance**2)
-    code[fresh] = codes(distance[fresh], uncertainty, use, read["gradient"], read["reach"], read["side"], wanted.tolerance)
+    said = np.column_stack([column[name] for name in SAYS]).reshape(size, len(SAYS))
+    # Most pieces are for the same: those are told from the few others without sorting all.
+    left = np.flatnonzero(fresh)
+    while left.size:
+        alike = (said[left] == said[left[0]]).all(axis=1)
+        members, left = left[alike], left[~alike]
+        purpose = aims.purpose(*_said(said[members[0]]))
+        wanted = aims.target(purpose)
+        if wanted is None or wanted.stale:
+            continue
+        read = {name: column[name][members] for name in COLUMNS}
+        code[members], distance[members] = _by(read, wanted, purpose.use)
+        if wanted.also:
+            code[members] = stricter(code[members], _by(read, wanted.also, purpose.use)[0])
     return code, distance
 
 
-def states_of(pieces: Sequence[Piece], wanted: Target | None, use: Use) -> dict[int, State]:
-    """The state of pieces that come with their ``moisture``, by id, as :func:`judged` would say it; no query."""
-    rows = [getattr(piece, "moisture", None) for piece in pieces]
-
-    def column(value) -> np.ndarray:
-        return np.array([np.nan if row is None else value(row) for row in rows], dtype=float)
-
-    code, _ = _coded(
-        {
-            "at": column(lambda row: row.at.timestamp()),
-            "mean": column(lambda row: row.mean),
-            "own": column(lambda row: row.instrument**2 + row.sampling**2),
-            "gradient": column(lambda row: np.nan if row.gradient is None else row.gradient),
-            "reach": column(lambda row: row.reach),
-            "side": column(lambda row: Bound(row.bound).side),
-        },
-        wanted,
-        use,
-    )
-    return {piece.pk: CODES[one] for piece, one in zip(pieces, code, strict=True)}
+def _said(numbers: np.ndarray) -> tuple[Said, str, int | None]:
+    """A row of :data:`SAYS`: the own aim, the usual use, and where it lies that will be laid there."""
+    usual, lies, place, use, school, moisture = numbers
+    own = Said(
+        None if place == NONE else int(place), "" if use == NONE else USE_KEYS[int(use)], "" if school == NONE else SCHOOLS[int(school)],
+        None if moisture == NONE else float(moisture),
+    )  # fmt: skip
+    return own, "" if usual == NONE else USE_KEYS[int(usual)], None if lies == NONE else int(lies)
 
 
-def in_states(workshop: Workshop, pieces: QuerySet[Piece], states: set[State], wanted: Target | None, use: Use) -> QuerySet[Piece]:
+def _by(read: dict[str, np.ndarray], wanted: Target, use: Use) -> tuple[np.ndarray, np.ndarray]:
+    """Codes and differences of what was read, by one target."""
+    difference, uncertainty = read["mean"] - wanted.moisture, np.sqrt(read["own"] + wanted.tolerance**2)
+    unknown = is_inside_unknown(read["thickness"], read["inside"] == 1)
+    return codes(difference, uncertainty, use, read["gradient"], read["reach"], read["side"], wanted.tolerance, unknown), difference
+
+
+def states_of(pieces: Sequence[Piece], aims: Aims) -> dict[int, State]:
+    """The state of some pieces for what each is for, by id, as :func:`judged` would say it."""
+    found = _with_aims(Piece.objects.filter(pk__in=[piece.pk for piece in pieces]))
+    return {pk: CODES[one] for pk, one in zip(*_codes_of(found, aims), strict=True)}
+
+
+def _codes_of(pieces: QuerySet[Piece], aims: Aims) -> tuple[list[int], np.ndarray]:
+    numbers = {f"number_{name}": column for name, column in _as_numbers().items()}
+    rows = list(pieces.order_by().annotate(**numbers).values_list("pk", *numbers))
+    table = np.array([row[1:] for row in rows], dtype=float).reshape(-1, len(NUMBERS))
+    return [row[0] for row in rows], _coded(dict(zip(NUMBERS, table.T, strict=True)), aims)[0]
+
+
+def in_states(workshop: Workshop, pieces: QuerySet[Piece], states: set[State], aims: Aims) -> QuerySet[Piece]:
     """Those of a workshop's pieces whose verdict is one of ``states``, by tag; a subfloor has none."""
-    rows = list(pieces.exclude(kind__in=NOT_JUDGED).order_by().annotate(**{f"the_{name}": column for name, column in COLUMNS.items()}).values_list(
-        "pk", *(f"the_{name}" for name in COLUMNS)
-    ))  # fmt: skip
-    table = np.array([row[1:] for row in rows], dtype=float).reshape(-1, len(COLUMNS))
-    code, _ = _coded(dict(zip(COLUMNS, table.T, strict=True)), wanted, use)
+    pks, code = _codes_of(_with_aims(pieces.exclude(kind__in=NOT_JUDGED)), aims)
     asked = {CODES.index(state) for state in states}
-    ids = [row[0] for row, one in zip(rows, code, strict=True) if one in asked]
+    ids = [pk for pk, one in zip(pks, code, strict=True) if one in asked]
     # Found once: what follows asks for these alone, as one array, not for everything again.
     return Piece.objects.of(workshop).filter(pk__in=RawSQL("SELECT unnest(%s::bigint[])", [ids])).order_by("tag")
 

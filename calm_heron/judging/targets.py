@@ -1,33 +1,48 @@
 """What a piece is judged against: the level of its place, the subfloor that lies there, or a moisture it may not exceed."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import datetime, timedelta
 
 from django.utils import timezone
 
 from calm_heron.air import queries as air
 from calm_heron.air.models import Place
-from calm_heron.air.queries import Level
+from calm_heron.air.queries import KnownYear, Level
 from calm_heron.measuring.models import PieceMoisture
+from calm_heron.site.numbers import points
 from calm_heron.stock.kinds import NOT_JUDGED
 from calm_heron.stock.models import Status
 from wood.measuring.estimates import Board, estimate_lot
-from wood.uses import Against, Use
+from wood.uses import Against, School, Use
 
 # A subfloor changes slowly, but a wet trade may have been at it since.
 SUBFLOOR_GOOD_FOR = timedelta(days=30)
 
 
 @dataclass(frozen=True)
-class Target:
-    """A moisture ± its uncertainty (fractions), and where it comes from in words: ``of`` as in “8.1 % of Bench room”, ``basis`` for the working.
+class Purpose:
+    """What wood is for: where it will live, for which use, and by which school; ``moisture`` is the one that somebody named. The mean of a year
+    that is not known gives way to the last four weeks."""
 
-    ``weaker`` names the instrument behind it; ``stale`` that it is too old to trust; ``level`` is the place's, where that is what counts.
+    place: Place | None
+    use: Use
+    school: School = School.YEAR
+    moisture: float | None = None
+
+
+@dataclass(frozen=True)
+class Target:
+    """A moisture ± its uncertainty (fractions), and in words what it is: ``name``, as in “the level of Bench room”, ``at`` with the moisture,
+    as in “the 8.1 % of Bench room”, ``basis`` for the working.
+
+    ``weaker`` names the instrument behind it; ``stale`` that it is too old to trust; ``level`` and ``year`` are the place's, where known,
+    ``school`` which of them counts. ``also`` is a second one that must be met: of a floor the room it lies in.
     """
 
     moisture: float
     tolerance: float
-    of: str
+    name: str
+    at: str
     basis: str
     uncertainty_basis: str
     weaker: str
@@ -35,24 +50,51 @@ class Target:
     last_at: datetime | None = None
     stale: bool = False
     level: Level | None = None
+    year: KnownYear | None = None
+    school: School | None = None
+    also: "Target | None" = None
 
 
-def target(place: Place | None, use: Use) -> Target | None:
-    """What ``use`` asks of wood that will live in ``place``; ``None`` where nothing was read that would say so."""
+def target(purpose: Purpose) -> Target | None:
+    """What is asked of wood for a purpose; ``None`` where nothing is known that would say so."""
+    place, use = purpose.place, purpose.use
     if use.against is Against.LIMIT:
-        return Target(use.limit, 0.0, "the limit", use.rule, "a limit has none", "meter")
+        return Target(use.limit, 0.0, "the limit", "that", use.rule, "a limit has none", "meter")
     if place is None:
         return None
     if use.against is Against.SUBFLOOR:
-        return _subfloor(place)
-    level = air.level(place)
+        floor = _subfloor(place)
+        if floor is None:
+            return None
+        room = in_room(place, purpose.school, purpose.moisture)
+        return replace(floor, also=room if room and not room.stale else None)
+    return in_room(place, purpose.school, purpose.moisture)
+
+
+def in_room(place: Place, school: School = School.YEAR, moisture: float | None = None) -> Target | None:
+    """What a room asks of wood that will live there, by a school; ``None`` where what that needs is not known."""
+    level, year = air.level(place), air.known_year(place)
+    if school is School.TYPED:
+        if moisture is None:
+            return None
+        return Target(
+            moisture, 0.0, "the moisture wanted", f"the {points(moisture)} % wanted", "as it was named", "none, it was named", "meter",
+            level=level, year=year, school=school,
+        )  # fmt: skip
+    if school is School.YEAR and year is not None:
+        mean = year.mean
+        return Target(
+            mean, year.tolerance, f"the mean of {place.name}’s year", f"the {points(mean)} % that {place.name} has over the year",
+            f"mean of twelve months: {year.basis}", "what is not known of the year" if not year.logged else "its hygrometer, through the sorption curve",
+            "hygrometer" if year.logged else "year", level=level, year=year, school=school,
+        )  # fmt: skip
     if level is None:
         return None
-    days = f"mean EMC of {level.days} day{'s' if level.days != 1 else ''}"
-    uncertainty_basis = "its tolerance through the slope of the sorption curve"
     return Target(
-        level.emc, level.tolerance, place.name, days, uncertainty_basis, "hygrometer", level.days, level.last_at, level.stale, level
-    )
+        level.emc, level.tolerance, f"the level of {place.name}", f"the {points(level.emc)} % of {place.name}",
+        f"mean EMC of {level.days} day{'s' if level.days != 1 else ''}", "its tolerance through the slope of the sorption curve", "hygrometer",
+        level.days, level.last_at, level.stale, level, year, School.WEEKS,
+    )  # fmt: skip
 
 
 def _subfloor(place: Place) -> Target | None:
@@ -67,14 +109,8 @@ def _subfloor(place: Place) -> Target | None:
     result = read[0].estimate() if len(read) == 1 else estimate_lot([Board(row.estimate()) for row in read])
     if result is None or result.bound or result.mean > 0.4:
         return None
-    basis = f"{len(read)} subfloor piece{'s' if len(read) != 1 else ''} read"
+    name = f"the subfloor in {place.name}"
     return Target(
-        result.mean,
-        result.uncertainty,
-        f"the subfloor in {place.name}",
-        basis,
-        "meter and few spots",
-        "meter",
-        last_at=rows[0].at,
-        stale=not fresh,
-    )
+        result.mean, result.uncertainty, name, f"the {points(result.mean)} % of {name}",
+        f"{len(read)} subfloor piece{'s' if len(read) != 1 else ''} read", "meter and few spots", "meter", last_at=rows[0].at, stale=not fresh,
+    )  # fmt: skip

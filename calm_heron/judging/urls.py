@@ -6,6 +6,7 @@ from calm_heron.judging import views
 
 urlpatterns = [
     path("stock/<str:tag>/judge/", views.keep_judgement, name="keep_judgement"),
+    path("stock/<str:tag>/aim/", views.set_piece_aim, name="piece_aim"),
     path("compare/", views.compare, name="compare"),
     path("aim/", views.set_aim, name="set_aim"),
     path("uses/", views.uses, name="uses"),

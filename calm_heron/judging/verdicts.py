@@ -4,13 +4,14 @@ from dataclasses import dataclass
 from datetime import datetime
 from enum import StrEnum
 
+import numpy as np
 from django.utils import timezone
 
 from calm_heron.air.models import Place
-from calm_heron.judging.targets import Target
-from wood.judging.readiness import State, Verdict, judge
+from calm_heron.judging.targets import Purpose, Target
+from wood.judging.readiness import CODES, State, Verdict, judge, stricter
 from wood.measuring.estimates import Estimate
-from wood.uses import Against, Use
+from wood.uses import Against, School, Use
 
 # A board moves on between readings; after this long the last ones describe another board.
 READINGS_GOOD_DAYS = 90
@@ -23,6 +24,7 @@ class Missing(StrEnum):
     NO_PLACE = "no_place"
     NO_SUBFLOOR = "no_subfloor"
     NO_AIR = "no_air"
+    NOT_NAMED = "not_named"
     OLD_SUBFLOOR = "old_subfloor"
     OLD_AIR = "old_air"
     NO_BOARD_READ = "no_board_read"
@@ -33,12 +35,20 @@ class Missing(StrEnum):
 
 @dataclass(frozen=True)
 class Asked:
-    """For which place and use, and what is judged: a board, a ``lot``, or something ``turned`` or to be turned."""
+    """What for, and what is judged: a board, a ``lot``, or something ``turned`` or to be turned, how thick (m)."""
 
-    place: Place | None
-    use: Use
+    purpose: Purpose
     lot: bool = False
     turned: bool = False
+    thickness_m: float = 0.0
+
+    @property
+    def place(self) -> Place | None:
+        return self.purpose.place
+
+    @property
+    def use(self) -> Use:
+        return self.purpose.use
 
     @property
     def where(self) -> str:
@@ -60,7 +70,8 @@ class NotJudged:
 
 @dataclass(frozen=True)
 class Judged:
-    """A verdict with what it rests on, and how many days ago the wood was read."""
+    """A verdict with what it rests on, and how many days ago the wood was read. Where two targets count, ``target`` is the one that
+    decided."""
 
     asked: Asked
     verdict: Verdict
@@ -88,14 +99,20 @@ def decide(
     if target is None:
         if asked.place is None:
             return cannot(Missing.NO_PLACE)
-        return cannot(Missing.NO_SUBFLOOR if asked.use.against is Against.SUBFLOOR else Missing.NO_AIR)
+        if asked.use.against is Against.SUBFLOOR:
+            return cannot(Missing.NO_SUBFLOOR)
+        return cannot(Missing.NOT_NAMED if asked.purpose.school is School.TYPED else Missing.NO_AIR)
     if target.stale:
         return cannot(Missing.OLD_SUBFLOOR if asked.use.against is Against.SUBFLOOR else Missing.OLD_AIR, target.last_at)
     if estimate is None:
         return cannot(Missing.READ_IN_VAIN if in_vain else Missing.NO_BOARD_READ if asked.lot else Missing.NOT_READ)
     if _days_since(read_at) > READINGS_GOOD_DAYS:
         return cannot(Missing.OLD_READINGS, read_at)
-    verdict = judge(estimate, target.moisture, target.tolerance, asked.use)
+    verdict = judge(estimate, target.moisture, target.tolerance, asked.use, asked.thickness_m)
+    if target.also:
+        second = judge(estimate, target.also.moisture, target.also.tolerance, asked.use, asked.thickness_m)
+        if stricter(*(np.array([CODES.index(one.state)]) for one in (verdict, second)))[0] != CODES.index(verdict.state):
+            verdict, target = second, target.also
     return Judged(asked, verdict, estimate, target, _days_since(read_at))
 
 

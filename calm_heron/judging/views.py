@@ -1,20 +1,21 @@
 """Whether two may be joined, what verdicts start from, and how close uses must be."""
 
-from urllib.parse import urlencode
+from collections.abc import Callable
 
 from django.contrib import messages
 from django.http import Http404, HttpRequest, HttpResponse
-from django.shortcuts import render
+from django.shortcuts import redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_POST
 
-from calm_heron.judging import actions, joining, queries
+from calm_heron.judging import actions, joining, queries, words
 from calm_heron.judging.forms import UsesForm
 from calm_heron.site.addresses import back
 from calm_heron.stock import queries as stock_queries
 from calm_heron.stock.views import piece_or_404
 from calm_heron.workshops.doors import in_workshop, once, once_or_again
 from calm_heron.workshops.models import Role
+from calm_heron.workshops.refusals import Refused
 from calm_heron.workshops.versions import Overtaken, as_seen
 from wood.uses import Against
 
@@ -38,14 +39,13 @@ def compare(request: HttpRequest) -> HttpResponse:
 def keep_judgement(request: HttpRequest, tag: str) -> HttpResponse:
     result = piece_or_404(request, tag)
     about = queries.chosen(request.workshop, request.POST, result)
-    verdict = queries.judged(result, about.place, about.use)
+    verdict = queries.judged(result, about.purpose, about.target)
     if verdict.target is None:
         raise Http404
 
     def do() -> str:
         actions.keep_judgement(request.membership, result, verdict)
-        question = {"place": about.place.pk} if about.place else {}
-        return reverse("piece", args=[request.workshop.slug, result.tag]) + "?" + urlencode(question | {"use": about.use.key})
+        return reverse("piece", args=[request.workshop.slug, result.tag]) + (f"?{about.question}" if about.is_asked else "")
 
     messages.success(request, "Kept in the log.")
     return once(request, do)
@@ -55,14 +55,36 @@ def keep_judgement(request: HttpRequest, tag: str) -> HttpResponse:
 @in_workshop(write=Role.MAKER)
 def set_aim(request: HttpRequest) -> HttpResponse:
     about = queries.chosen(request.workshop, request.POST)
-    if about.place is None:
-        raise Http404
+    said = f"From now on verdicts start from {words.purpose(about.purpose)}."
+    _told(request, said, lambda: actions.set_aim(request.membership, about.purpose, request.POST.get("seen", "")))
+    return back(request, reverse("today", args=[request.workshop.slug]))
+
+
+@require_POST
+@in_workshop(write=Role.HELPER)
+def set_piece_aim(request: HttpRequest, tag: str) -> HttpResponse:
+    """Keep what a piece is for, as the page was asked, or take that back (``usual``)."""
+    piece = piece_or_404(request, tag)
+    about = queries.chosen(request.workshop, request.POST, piece)
+    wanted = None if "usual" in request.POST else about.purpose
+    said = f"{piece.tag} is for {words.purpose(wanted)}." if wanted else f"{piece.tag} is for what is usual here."
+    kept = _told(request, said, lambda: actions.set_piece_aim(request.membership, piece, wanted, request.POST.get("seen", "")))
+    page = reverse("piece", args=[request.workshop.slug, piece.tag])
+    return redirect(page if kept or not about.is_asked else f"{page}?{about.question}")
+
+
+def _told(request: HttpRequest, said: str, act: Callable[[], object]) -> bool:
+    """Carry out a change of aim and say so, or say why not; whether it was done."""
     try:
-        actions.set_aim(request.membership, about.place, about.use, request.POST.get("seen", ""))
-        messages.success(request, f"From now on verdicts start from {about.place.name} and {about.use.name.lower()}.")
+        act()
     except Overtaken as overtaken:
         messages.error(request, f"{overtaken.what_happened} Look at it, and choose again if you mean it.")
-    return back(request, reverse("today", args=[request.workshop.slug]))
+    except Refused as refused:
+        messages.error(request, str(refused))
+    else:
+        messages.success(request, said)
+        return True
+    return False
 
 
 @in_workshop(write=Role.MAKER)

@@ -2,15 +2,16 @@
 
 from dataclasses import dataclass
 
-from calm_heron.judging.targets import Target
+from calm_heron.judging.models import NAMED
+from calm_heron.judging.targets import Purpose, Target
 from calm_heron.judging.verdicts import Judged, Missing, NotJudged
-from calm_heron.site.numbers import distance, figure, points
+from calm_heron.site.numbers import distance, figure, percent, points
 from calm_heron.stock.models import Piece
 from wood.judging.readiness import Cause, State, Verdict
 from wood.measuring.estimates import Estimate, Wet
 from wood.measuring.lots import LotMean, Stratum
 from wood.measuring.readings import Bound
-from wood.uses import FRAMING, PLANK_FLOOR, STRIP_FLOOR, TURNING, Against, Use
+from wood.uses import FRAMING, PLANK_FLOOR, STRIP_FLOOR, TURNING, Against, School, Use
 
 # Wood is air dried to about 20 % before it goes indoors (Air Drying of Lumber, FPL-GTR-117).
 INDOORS_FROM = 0.20
@@ -43,6 +44,37 @@ def answer(found: Judged | NotJudged) -> Answer:
     return Answer(found.state, reason, step, found.verdict, found.estimate, found.target)
 
 
+BY_SCHOOL = {School.YEAR: "by the mean of its year", School.WEEKS: "by its last four weeks"}
+
+
+def purpose(found: Purpose) -> str:
+    """What wood is for, in the middle of a sentence."""
+    where = found.place.name if found.place else "no place yet"
+    if found.school is School.TYPED:
+        by = "" if found.moisture is None else f", at {percent(found.moisture)}"
+    else:
+        by = f", {BY_SCHOOL[found.school]}"
+    return f"{where} and {found.use.name.lower()}{by}"
+
+
+def schools(found: Purpose, target: Target | None) -> str:
+    """What each school makes of the place that is asked about, beside the one that counts."""
+    level, year = (target.level, target.year) if target else (None, None)
+    if target is not None and target.also is not None:
+        level, year = target.also.level, target.also.year
+    if found.place is None or (level is None and year is None):
+        return ""
+    parts = []
+    if year is not None:
+        low, high = year.range
+        parts.append(f"brings wood to {percent(year.mean, 1)} over the year, {points(low)} to {points(high)} from month to month")
+    if level is not None and not level.stale:
+        parts.append(f"its last four weeks were {percent(level.emc, 1)}")
+    if year is None:
+        parts.append("its year is not known yet")
+    return f"{found.place.name}: {'; '.join(parts)}."
+
+
 MISSING: dict[Missing, Sentences] = {
     Missing.NO_PLACE: (
         "No place is known yet that the wood should settle to.",
@@ -56,6 +88,10 @@ MISSING: dict[Missing, Sentences] = {
     Missing.NO_AIR: (
         "The air in {place} was not read in the last months, so its level is not known.",
         "Read temperature and humidity in {place}.",
+    ),
+    Missing.NOT_NAMED: (
+        "No moisture is named that wood is worked at.",
+        "Name one between {low} and {high} %, as 9 or 9.5.",
     ),
     Missing.OLD_SUBFLOOR: ("{Of} was last read {days} days ago; it may be another by now.", "Read it again."),
     Missing.OLD_AIR: (
@@ -83,10 +119,16 @@ def _missing(found: NotJudged) -> Sentences:
     figures = {
         "place": found.asked.where,
         "days": found.days,
-        "Of": found.target.of.capitalize() if found.target else "",
+        "Of": _first_large(found.target.name) if found.target else "",
+        "low": points(NAMED[0], 0),
+        "high": points(NAMED[1], 0),
         "moisture": points(found.estimate.mean if found.estimate else None),
     }
     return reason.format(**figures), step.format(**figures)
+
+
+def _first_large(text: str) -> str:
+    return text[0].upper() + text[1:]
 
 
 def _several(count: int, word: str) -> str:
@@ -153,8 +195,7 @@ def _lies(found: Judged) -> str:
     """At which moisture the wood lies, how far from what it is judged by, and what is allowed."""
     verdict, use = found.verdict, found.asked.use
     side = "above" if verdict.difference >= 0 else "below"
-    level = "that" if use.against is Against.LIMIT else f"the {points(found.target.moisture)} % of {found.target.of}"
-    return f"At {points(found.estimate.mean)} % it lies {distance(verdict.difference)} points {side} {level}; {_allowed(use)}"
+    return f"At {points(found.estimate.mean)} % it lies {distance(verdict.difference)} points {side} {found.target.at}; {_allowed(use)}"
 
 
 def _room(found: Judged) -> str:
@@ -179,6 +220,10 @@ def _ready(found: Judged) -> Sentences:
     verdict, board, use = found.verdict, found.estimate, found.asked.use
     if use.against is not Against.LIMIT:
         reason = f"{_lies(found)}, and with a doubt of ± {points(verdict.uncertainty)} it is inside in eight chances of ten or better."
+        if found.target.also:
+            reason += f" It suits the room too: {found.target.also.name} is {points(found.target.also.moisture)} %."
+        elif use.against is Against.SUBFLOOR:
+            reason += f" What the air in {found.asked.where} will bring it to is not known; give the place a year under Air."
     elif board.bound == Bound.BELOW:
         reason = f"It is drier than the meter can measure, under {points(board.mean)} %; {_allowed(use)}."
     else:
@@ -191,7 +236,15 @@ def _ready(found: Judged) -> Sentences:
     )
 
 
+INSIDE_STEP = (
+    "Read the middle with long insulated pins or at a fresh cut, or weigh it twice, two weeks apart: a weight that stands still says that "
+    "it is dry inside too."
+)
+
+
 def _close(found: Judged) -> Sentences:
+    if found.verdict.cause is Cause.INSIDE:
+        return f"{_lies(found)}. That was read near its face, and it is thick: dry outside, it can be wet within.", INSIDE_STEP
     reason = f"{_lies(found)}, and with a doubt of ± {points(found.verdict.uncertainty)} that may be in or out."
     return reason, _more(found) or f"Leave it on stickers in {_room(found)} and read it again in a week."
 
@@ -248,7 +301,7 @@ def _too_uneven(found: Judged) -> Sentences:
 
 BEYOND_RANGE: dict[str, Sentences] = {
     Wet.CORE: (
-        "The core is wetter than the meter can measure, over {over} %, however dry it reads outside. {Of} is at {target} %.",
+        "The core is wetter than the meter can measure, over {over} %, however dry it reads outside. {target} % is wanted.",
         "Give the inside time: leave it on stickers under cover, read the core again in a month, and weigh it; a falling weight shows that it dries.",
     ),
     Wet.SKIN: (
@@ -256,16 +309,16 @@ BEYOND_RANGE: dict[str, Sentences] = {
         "Put it under cover with air all round, let the skin dry for some days, and read it again.",
     ),
     Wet.PLACES: (
-        "Some places on it are wetter than the meter can measure, over {over} %; the drier ones beside them do not make up for that. {Of} is at {target} %.",
+        "Some places on it are wetter than the meter can measure, over {over} %; the drier ones beside them do not make up for that. {target} % is wanted.",
         "Read the wet places again, deep. If they stand, leave it on stickers under cover until no place reads wet.",
     ),
     Wet.BOARDS: (
-        "Some of its boards are wetter than the meter can measure, over {over} %; the dry ones do not make up for them. {Of} is at {target} %.",
+        "Some of its boards are wetter than the meter can measure, over {over} %; the dry ones do not make up for them. {target} % is wanted.",
         "Find the wet boards and stack them by themselves, or restack the lot with air between all of them and read it again in two weeks.",
     ),
 }
 BEYOND_RANGE[Wet.ALL] = (
-    "It is wetter than the meter can measure, over {over} %, and {of} is at {target} %.",
+    "It is wetter than the meter can measure, over {over} %, and {target} % is wanted.",
     "Let it dry on stickers under cover; weigh it from time to time, a scale tells more than a meter while it is wet.",
 )
 
@@ -279,13 +332,14 @@ def _beyond_range(found: Judged) -> Sentences:
             "Leave it on an open shelf, out of draught and sun, and weigh it every week; when its weight stands still for three weeks "
             "it is dry."
         )
-    figures = {
-        "over": points(board.mean),
-        "of": target.of,
-        "Of": target.of[0].upper() + target.of[1:],
-        "target": points(target.moisture),
-    }
-    return reason.format(**figures), step
+    return reason.format(over=points(board.mean), target=points(target.moisture)), step
+
+
+SETTLE: dict[str, Sentences] = {
+    "hygrometer": ("The hygrometer is", "Check it over saturated salt."),
+    "meter": ("The meter is", "Weigh the board against an oven test, or check the meter and its setting for this species."),
+    "year": ("What is known of the year is", "Read the air there through some months, or go by its last four weeks."),
+}
 
 
 def _cannot_tell(found: Judged) -> Sentences:
@@ -297,16 +351,15 @@ def _cannot_tell(found: Judged) -> Sentences:
             "Weigh it, or make an oven test on a section.",
         )
     if verdict.cause is Cause.INSTRUMENTS:
+        theirs = max(target.tolerance, board.instrument)
         worse = target.weaker if target.tolerance > board.instrument else "meter"
-        both = "meter and hygrometer together leave" if target.weaker == "hygrometer" else "the meter leaves"
-        settle = (
-            "Check it over saturated salt."
-            if worse == "hygrometer"
-            else "Weigh the board against an oven test, or use a meter with a figure for this species."
-        )
+        both = {"hygrometer": "meter and hygrometer together leave", "year": "the meter and what is known of the year together leave"}
+        # Beyond twice the tolerance not even a board right at the level could pass.
+        nobody = "No board could pass" if verdict.uncertainty >= 2 * verdict.tolerance else "Only a board right at the level could pass"
         return (
-            f"Settle your instruments first: {both} ± {points(verdict.uncertainty)} open, and {_allowed(use)}. No board could pass.",
-            f"The {worse} is the weaker one (± {points(max(target.tolerance, board.instrument))} points). {settle}",
+            f"Settle your instruments first: {both.get(target.weaker, 'the meter leaves')} ± {points(verdict.uncertainty)} open, "
+            f"and {_allowed(use)}. {nobody}.",
+            f"{SETTLE[worse][0]} the weaker one (± {points(theirs)} points). {SETTLE[worse][1]}",
         )
     what = _what(found)
     count = f"One {what[:-1]} leaves" if board.count == 1 else f"{board.count} {what} leave"

@@ -1,11 +1,11 @@
 """What the newest readings say about a piece, and sample boards about their lot: kept, so that lists need not recompute it."""
 
-from dataclasses import dataclass, fields
+from dataclasses import dataclass
 from datetime import datetime, timedelta
 
 from django.dispatch import receiver
 
-from calm_heron.measuring.models import PieceMoisture, Reading
+from calm_heron.measuring.models import KEPT_OF_AN_ESTIMATE, PieceMoisture, Reading
 from calm_heron.stock import actions as stock
 from calm_heron.stock.models import Piece, Status
 from wood.measuring import estimates
@@ -81,7 +81,7 @@ def lot_boards(lot: Piece) -> list[LotBoard]:
 
 
 def _keep_estimate(piece: Piece, estimate: estimates.Estimate, at: datetime) -> PieceMoisture:
-    values = {field.name: getattr(estimate, field.name) for field in fields(estimate) if field.name != "profile"} | {"at": at}
+    values = {name: getattr(estimate, name) for name in KEPT_OF_AN_ESTIMATE} | {"at": at}
     kept, _ = PieceMoisture.objects.update_or_create(
         piece=piece, defaults=values, create_defaults={**values, "workshop_id": piece.workshop_id}
     )

@@ -1,5 +1,7 @@
 """Meters, readings, and what the newest readings together say about a piece."""
 
+from dataclasses import fields
+
 from django.db import models
 from django.utils import timezone
 
@@ -131,7 +133,12 @@ class Reading(WorkshopRow):
         depth = None
         if self.method == Method.PINLESS and self.layer == Layer.USUAL and self.meter is not None:
             depth = pinless_depth(self.meter.depth_m, self.piece.thickness_m)
-        return estimates.Spot(self.moisture, self.uncertainty, self.layer, self.near_end, self.counts, self.bound, depth)
+        fresh = self.condition == Condition.FRESH
+        return estimates.Spot(self.moisture, self.uncertainty, self.layer, self.near_end, self.counts, self.bound, depth, inside=fresh)
+
+
+# All but the profile, which is drawn anew.
+KEPT_OF_AN_ESTIMATE = tuple(field.name for field in fields(estimates.Estimate) if field.name != "profile")
 
 
 class PieceMoisture(WorkshopRow):
@@ -152,10 +159,11 @@ class PieceMoisture(WorkshopRow):
     # Where wood lies that is wetter than the meter can measure, and the least that the mean of the whole can then be.
     wet = models.CharField(max_length=6, blank=True, default="")
     least = models.FloatField(null=True)
+    # Whether some reading tells of the inside.
+    inside = models.BooleanField(default=False)
 
     class Meta:
         indexes = [models.Index(fields=["workshop", "-at"], name="moisture_newest_first")]
 
     def estimate(self) -> estimates.Estimate:
-        names = ("mean", "instrument", "sampling", "spread", "count", "reach", "gradient", "bound", "left_out", "by_weight", "wet", "least")
-        return estimates.Estimate(**{name: getattr(self, name) for name in names})
+        return estimates.Estimate(**{name: getattr(self, name) for name in KEPT_OF_AN_ESTIMATE})

@@ -24,7 +24,7 @@ ORDER = (State.READY, State.CLOSE, State.TOO_UNEVEN, State.WAIT, State.TOO_DRY, 
 def today(request: HttpRequest) -> HttpResponse:
     about = judging.chosen(request.workshop, request.GET)
     place, use, wanted = about.place, about.use, about.target
-    found = judging.overview(request.workshop, wanted, use)
+    found = judging.overview(request.workshop, about.aims)
     # The chart shows the air of the place, whatever the use is judged against.
     level = wanted.level if wanted and wanted.level else air.level(place) if place else None
     since = timezone.now() - timedelta(weeks=WEEKS_SHOWN)

@@ -6,12 +6,17 @@ the combined 95 % uncertainty of meter, sampling and hygrometer:
 - **ready** when |d| ≤ tol − U/2: inside by at least half the uncertainty, which is about eight chances in ten or better;
 - **wait** / **too dry** when |d| > tol + U/2: as surely outside;
 - **close** between the two;
-- **cannot tell** when U > 1.5·tol and the doubt reaches into the tolerance: no board could pass such instruments;
+- **cannot tell** instead of ready or close when U > 1.5·tol; what lies outside by more than its doubt is never hidden by it;
 - **too uneven** instead of ready, close or cannot tell when core and shell differ by more than the use allows (tol, unless it says
   otherwise), or places on the board by more than 2·tol.
 
 A reading beyond the meter's range is evidence and never left out: where any spot is wetter than the meter can measure, the wood is
 wetter than that there, however many dry spots stand beside it; the verdict waits and names the place (core, skin, some places).
+
+Wood thicker than :data:`INSIDE_FROM_M` of whose inside no reading tells is at best **close**: thick wood is dry outside long before it is
+dry within.
+
+Where two levels count (a floor: its subfloor, and the room it lies in), the stricter answer stands (:func:`stricter`).
 
 For a lot the spots are boards. Framing has a limit instead: only what lies above it is outside, and unevenness does not count.
 
@@ -32,7 +37,9 @@ from wood.measuring.estimates import Estimate
 from wood.measuring.readings import Bound
 from wood.uses import Against, Use
 
-VERDICT_RULE = "2026-11c"
+VERDICT_RULE = "2026-11d"
+# Up to here a reading at a fifth of the thickness is held to tell of the whole (6/4 stock is the first beyond it).
+INSIDE_FROM_M = 0.035
 
 
 class State(StrEnum):
@@ -53,6 +60,7 @@ class Cause(StrEnum):
     INSTRUMENTS = "instruments"
     FEW_READINGS = "few_readings"
     BEYOND_RANGE = "beyond_range"
+    INSIDE = "inside"
 
 
 @dataclass(frozen=True)
@@ -75,11 +83,13 @@ class Verdict:
 
 
 CODES = (State.READY, State.CLOSE, State.WAIT, State.TOO_DRY, State.TOO_UNEVEN, State.CANNOT_TELL)
+# How much each of CODES stands in the way of working the wood.
+_GRAVITY = np.array([0, 1, 4, 4, 3, 2])
 
 
 def codes(
     difference: Values, uncertainty: Values, use: Use | float, gradient: Values, reach: Values, bound: Values = 0,
-    target_uncertainty: float = 0.0,
+    target_uncertainty: float = 0.0, inside_unknown: Values = False,
 ) -> NDArray[np.int64]:  # fmt: skip
     """The rule over arrays: positions in :data:`CODES`.
 
@@ -88,6 +98,7 @@ def codes(
         use: the use, or a tolerance above zero.
         bound: +1 where the board is only known to be wetter than the difference says, −1 drier, 0 measured.
         target_uncertainty: the place's, for those bounds.
+        inside_unknown: whether the board is thick and no reading tells of its inside (:func:`is_inside_unknown`).
     Raises:
         OutOfRange: tolerance 10⁻⁶…1, difference −10…10, uncertainty 0…10, reach 0…10, target_uncertainty 0…10.
     """
@@ -106,7 +117,9 @@ def codes(
     with np.errstate(invalid="ignore"):
         uneven = np.abs(np.asarray(gradient, float)) > use.allowed_gradient
         uneven |= np.asarray(reach, float) > (np.inf if one_sided else 2 * tolerance)
-    result = np.where((u > 1.5 * tolerance) & (np.abs(excess) < u if one_sided else excess < u), 5, result)
+    vague = (u > 1.5 * tolerance) & ~outside
+    result = np.where(vague & (excess > -u) if one_sided else vague, 5, result)
+    result = np.where((result == 0) & np.asarray(inside_unknown, bool) & np.isfinite(use.allowed_gradient), 1, result)
     # Differences on one board are read with one meter: they stand even where the level cannot be told.
     result = np.where(uneven & ((result < 2) | (result == 5)), 4, result)
     # A bound decides only when it lies clearly outside the tolerance on its own side.
@@ -116,13 +129,24 @@ def codes(
     return np.where(side == 0, result, decided)
 
 
-def judge(board: Estimate, target: float, target_uncertainty: float, use: Use | float) -> Verdict:
+def stricter(one: NDArray[np.int64], other: NDArray[np.int64]) -> NDArray[np.int64]:
+    """Of two answers each (positions in :data:`CODES`) the one that stands more in the way; of two alike the first."""
+    return np.where(_GRAVITY[other] > _GRAVITY[one], other, one)
+
+
+def is_inside_unknown(thickness_m: Values, inside: Values) -> NDArray[np.bool_]:
+    """Whether pieces (thickness in m) are so thick that their inside must be read, and it was not (``inside``: some reading tells of it)."""
+    return (np.asarray(thickness_m, float) > INSIDE_FROM_M) & ~np.asarray(inside, bool)
+
+
+def judge(board: Estimate, target: float, target_uncertainty: float, use: Use | float, thickness_m: float = 0.0) -> Verdict:
     """Whether a board may be worked for a place.
 
     Args:
         board: from :func:`estimate`.
         target: the EMC of the place (fraction, 0…0.4); target_uncertainty: what the hygrometer leaves open (95 %).
         use: the use, or a tolerance as a fraction.
+        thickness_m: of the piece, 0…3 m; 0 asks nothing about its inside.
     Raises:
         OutOfRange.
 
@@ -134,27 +158,34 @@ def judge(board: Estimate, target: float, target_uncertainty: float, use: Use | 
     check_range("target", target, 0.0, 0.4)
     check_range("target_uncertainty", target_uncertainty, 0.0, 0.4)
     use = use if isinstance(use, Use) else Use("", "", float(use))
-    settled = _settle(board, target, target_uncertainty, use)
-    if settled.state in (State.READY, State.WAIT, State.TOO_DRY, State.TOO_UNEVEN) or settled.cause is Cause.BEYOND_RANGE:
+    check_range("thickness_m", thickness_m, 0.0, 3.0, " m")
+    unknown = bool(is_inside_unknown(thickness_m, board.inside))
+    settled = _settle(board, target, target_uncertainty, use, unknown)
+    if settled.state in (State.READY, State.WAIT, State.TOO_DRY, State.TOO_UNEVEN) or settled.cause in (Cause.BEYOND_RANGE, Cause.INSIDE):
         return settled
     return replace(settled, more_readings=_more_readings(board, target, target_uncertainty, use))
 
 
-def _settle(board: Estimate, target: float, target_uncertainty: float, use: Use) -> Verdict:
+def _settle(board: Estimate, target: float, target_uncertainty: float, use: Use, inside_unknown: bool = False) -> Verdict:
     tolerance = use.tolerance
     difference = board.mean - target
     uncertainty = math.hypot(board.uncertainty, target_uncertainty)
     gradient = math.nan if board.gradient is None else board.gradient
     side = Bound(board.bound).side
-    state = CODES[int(codes(difference, uncertainty, use, gradient, board.reach, side, target_uncertainty))]
+    asked = (difference, uncertainty, use, gradient, board.reach, side, target_uncertainty)
+    state = CODES[int(codes(*asked, inside_unknown))]
     cause = Cause.DIFFERENCE
     if side:
         cause = Cause.BEYOND_RANGE
     elif state is State.TOO_UNEVEN:
         cause = Cause.GRADIENT if abs(gradient) > use.allowed_gradient else Cause.REACH
     elif state is State.CANNOT_TELL:
+        # What leaves most open is named: settling instruments does not help where too few places were read, nor the other way round.
         without_sampling = math.hypot(board.instrument, target_uncertainty)
-        cause = Cause.INSTRUMENTS if without_sampling > 1.5 * tolerance else Cause.FEW_READINGS
+        few = board.sampling > max(board.instrument, target_uncertainty) or without_sampling <= 1.5 * tolerance
+        cause = Cause.FEW_READINGS if few else Cause.INSTRUMENTS
+    elif state is State.CLOSE and inside_unknown and CODES[int(codes(*asked))] is State.READY:
+        cause = Cause.INSIDE
     margin = -difference if use.against is Against.LIMIT else tolerance - abs(difference)
     return Verdict(state, cause, difference, uncertainty, margin, tolerance, target, target_uncertainty, more_readings=0)
 

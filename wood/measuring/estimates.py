@@ -35,6 +35,7 @@ class Spot:
     """One corrected reading as the verdict sees it; fractions.
 
     ``depth`` is the share of the thickness that a usual reading stands for, where it is not a fifth (:func:`wood.measuring.profile.pinless_depth`).
+    ``inside`` says that it tells of the inside: of the core, of the whole, or of a fresh cut.
     """
 
     moisture: float
@@ -44,6 +45,7 @@ class Spot:
     counts: bool = True
     bound: str = Bound.NONE
     depth: float | None = None
+    inside: bool = False
 
 
 @dataclass(frozen=True)
@@ -55,6 +57,7 @@ class Estimate:
 
     A ``bound`` above means that some of the wood is wetter than ``mean``, the edge of the meter's range; ``wet`` then says where.
     ``least`` is the lowest that the mean of the whole can then be; it is ``mean`` where nothing lies beyond the range.
+    ``inside`` says that some reading tells of the inside of the wood.
     """
 
     mean: float
@@ -70,6 +73,7 @@ class Estimate:
     by_weight: bool = False
     wet: str = Wet.NOWHERE
     least: float | None = None
+    inside: bool = False
 
     @property
     def uncertainty(self) -> float:
@@ -99,6 +103,7 @@ def estimate(spots: Sequence[Spot], *, is_round: bool = False) -> Estimate | Non
     telling = [spot for spot in spots if spot.counts]
     if not telling:
         return None
+    inside = any(spot.inside or spot.layer in (Layer.CORE, Layer.WHOLE) for spot in telling)
     wet = [spot for spot in telling if spot.bound == Bound.ABOVE]
     whole = [spot for spot in telling if spot.layer == Layer.WHOLE]
     spotted = [spot for spot in telling if spot.layer != Layer.WHOLE and not spot.bound]
@@ -107,12 +112,12 @@ def estimate(spots: Sequence[Spot], *, is_round: bool = False) -> Estimate | Non
     if best is not None and best.uncertainty > ROUGH and spotted:
         best = None
     if wet and not (best and best.moisture >= wet[0].moisture):
-        return _beyond(wet, clear, len(spots), is_round=is_round)
+        return replace(_beyond(wet, clear, len(spots), is_round=is_round), inside=inside)
     if best:
-        return Estimate(best.moisture, best.uncertainty, 0.0, 0.0, 1, 0.0, left_out=len(spots) - 1, by_weight=True)
+        return Estimate(best.moisture, best.uncertainty, 0.0, 0.0, 1, 0.0, left_out=len(spots) - 1, by_weight=True, inside=True)
     if not clear:
-        edge = telling[0]
-        return Estimate(edge.moisture, edge.uncertainty, 0.0, 0.0, len(telling), 0.0, bound=edge.bound, left_out=len(spots) - len(telling))
+        edge, left_out = telling[0], len(spots) - len(telling)
+        return Estimate(edge.moisture, edge.uncertainty, 0.0, 0.0, len(telling), 0.0, bound=edge.bound, left_out=left_out, inside=inside)
     core = [spot.moisture for spot in clear if spot.layer == Layer.CORE]
     outer, outer_depth = _outer(clear)
     interval = lots.t_interval(outer or core, lots.USUAL_SPREAD)
@@ -131,6 +136,7 @@ def estimate(spots: Sequence[Spot], *, is_round: bool = False) -> Estimate | Non
         gradient=gradient,
         left_out=len(spots) - len(clear),
         profile=profile,
+        inside=inside,
     )
 
 
@@ -205,4 +211,5 @@ def estimate_lot(boards: Sequence[Board], size: int | None = None) -> Estimate |
         reach=float(np.ptp(means)),
         gradient=max(gradients, key=abs, default=None),
         left_out=len(bounded),
+        inside=any(board.estimate.inside for board in measured),
     )

@@ -9,8 +9,9 @@ from django.utils import timezone
 from calm_heron.air.actions import record_air
 from calm_heron.judging import queries, words
 from calm_heron.judging.drawings import gauge
+from calm_heron.judging.aims import Aims
 from calm_heron.judging.models import Aim
-from calm_heron.judging.targets import target
+from calm_heron.judging.targets import Purpose, target
 from calm_heron.logbook.models import Entry
 from calm_heron.logbook.words import describe
 from calm_heron.stock.models import Piece
@@ -21,6 +22,16 @@ from wood.judging.readiness import State
 from wood.uses import FINE, GENERAL
 
 
+def answer_for(piece, place, use=FINE, **school):
+    purpose = Purpose(place, use, **school)
+    return words.answer(queries.judged(piece, purpose, target(purpose)))
+
+
+def asked(place, use=FINE) -> dict:
+    """The address of a page that asks for a place and a use."""
+    return {"place": str(place.pk), "use": use.key}
+
+
 class JudgingCase(TestCase):
     def setUp(self):
         self.owner, self.place, self.meter, self.board = make_shop()
@@ -29,7 +40,7 @@ class JudgingCase(TestCase):
         self.address = f"{self.shop}stock/{self.board.tag}/"
 
     def answer(self, use=FINE, place=None):
-        return words.answer(queries.judged(self.board, place or self.place, use))
+        return answer_for(self.board, place or self.place, use)
 
 
 class States(JudgingCase):
@@ -65,7 +76,7 @@ class States(JudgingCase):
         self.assertRegex(text_of(page), r"at least [\d.]+ kg now")
         table = b"".join(self.client.get(f"{self.shop}stock/table/stock.csv").streaming_content).decode()
         self.assertIn(">28.0", table)
-        self.assertEqual(queries.overview(self.owner.workshop, found.target, FINE).counts[State.READY], 0)
+        self.assertEqual(queries.overview(self.owner.workshop, Aims(self.owner.workshop)).counts[State.READY], 0)
 
     def test_two_wet_places_among_dry_ones_keep_a_board_waiting(self):
         read_board(self.owner, self.board, 9.2, 9.1, 9.0, 9.2, 34, 36, meter=self.meter)
@@ -108,7 +119,7 @@ class Missing(JudgingCase):
         self.assertIn("Lay a meter on it", self.answer().next_step)
         self.assertIn("was not read", self.answer(place=make_place(self.owner)).reason)
         alone = make_owner()
-        self.assertIn("No place is known", words.answer(queries.judged(make_board(alone), None, FINE)).reason)
+        self.assertIn("No place is known", answer_for(make_board(alone), None).reason)
         self.assertContains(self.client.get(self.address), "Cannot tell")
 
     def test_old_readings_and_old_air_are_not_trusted(self):
@@ -182,22 +193,21 @@ class Overview(JudgingCase):
             ((9,), None),
         ):
             read_board(self.owner, make_board(self.owner), *values, core=core, meter=self.meter)
-        level = target(self.place, FINE)
         for use in (FINE, GENERAL):
-            found = queries.overview(self.owner.workshop, level, use)
-            one_by_one = [words.answer(queries.judged(piece, self.place, use)).state for piece in Piece.objects.of(self.owner.workshop)]
+            found = queries.overview(self.owner.workshop, Aims(self.owner.workshop, asked(self.place, use)))
+            one_by_one = [answer_for(piece, self.place, use).state for piece in Piece.objects.of(self.owner.workshop)]
             for state in State:
                 self.assertEqual(found.counts[state], one_by_one.count(state), state)
 
     def test_without_a_level_nothing_is_claimed(self):
         read_board(self.owner, self.board, 9.2, meter=self.meter)
-        found = queries.overview(self.owner.workshop, None, FINE)
+        found = queries.overview(self.owner.workshop, Aims(self.owner.workshop, asked(make_place(self.owner))))
         self.assertEqual({state: count for state, count in found.counts.items() if count}, {State.CANNOT_TELL: 1})
 
     def test_unread_boards_come_first_in_what_to_read_next(self):
         read_board(self.owner, self.board, 9.9, 10.1, 10, 10, meter=self.meter)
         unread = make_board(self.owner)
-        found = queries.overview(self.owner.workshop, target(self.place, FINE), FINE)
+        found = queries.overview(self.owner.workshop, Aims(self.owner.workshop))
         wanted = queries.read_next(self.owner.workshop, found)
         self.assertEqual([(entry.piece, entry.why) for entry in wanted[:2]], [(unread, "never read"), (self.board, "its verdict is open")])
 

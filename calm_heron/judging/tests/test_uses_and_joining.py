@@ -5,12 +5,13 @@ from datetime import timedelta
 
 from django.utils import timezone
 
-from calm_heron.judging import actions, queries, words
+from calm_heron.judging import actions
+from calm_heron.judging.aims import Aims, uses
 from calm_heron.judging.joining import joined
 from calm_heron.judging.models import Aim, UseRule
-from calm_heron.judging.queries import chosen, lot_progress, overview, uses
-from calm_heron.judging.targets import target
-from calm_heron.judging.tests.test_judging import JudgingCase
+from calm_heron.judging.queries import chosen, lot_progress, overview
+from calm_heron.judging.targets import Purpose, target
+from calm_heron.judging.tests.test_judging import JudgingCase, answer_for
 from calm_heron.measuring.actions import Taken, record_readings
 from calm_heron.measuring.kinds import MeterKind
 from calm_heron.stock import actions as stock
@@ -26,7 +27,7 @@ class Uses(JudgingCase):
     def judged(self, use, *values, core=None, kind=PieceKind.BOARD, **sizes):
         board = make_board(self.owner, kind=kind, **sizes)
         read_board(self.owner, board, *values, core=core, meter=self.meter)
-        return words.answer(queries.judged(board, self.place, use))
+        return answer_for(board, self.place, use)
 
     def subfloor(self, *values, at=None):
         sub = make_board(self.owner, "douglas_fir_coast", kind=PieceKind.SUBFLOOR, place=self.place)
@@ -54,7 +55,7 @@ class Uses(JudgingCase):
         self.assertEqual(self.judged(FRAMING, 6, 6.1, 6).state, State.READY)
         board = make_board(self.owner)
         read_board(self.owner, board, 14, 14.2, meter=self.meter)
-        found = words.answer(queries.judged(board, None, FRAMING))
+        found = answer_for(board, None, FRAMING)
         self.assertEqual(found.state, State.READY)
         self.assertIn("19 %", found.reason)
 
@@ -95,7 +96,7 @@ class OwnRules(JudgingCase):
         changed = uses(self.owner.workshop)
         self.assertEqual((changed["fine"].tolerance, changed["framing"].limit), (0.025, 0.16))
         self.assertEqual(self.answer(changed["fine"]).state, State.READY)
-        self.assertEqual(overview(self.owner.workshop, target(self.place, changed["fine"]), changed["fine"]).counts[State.READY], 1)
+        self.assertEqual(overview(self.owner.workshop, Aims(self.owner.workshop)).counts[State.READY], 1)
         self.assertIn("fine work, ± 2.5", text_of(self.client.get(self.address)))
         self.send(fine_tolerance="")
         self.assertEqual(uses(self.owner.workshop)["fine"], FINE)
@@ -136,10 +137,8 @@ class LotVerdicts(JudgingCase):
             widths.append(lot_progress(self.lot, FINE).mean.half_width)
         # From the third on every part is read; before, their differences were not yet told from scatter.
         self.assertEqual(widths[1:], sorted(widths[1:], reverse=True))
-        self.assertTrue(lot_progress(self.lot, queries.uses(self.owner.workshop)["general"]).enough)
-        self.assertEqual(
-            words.answer(queries.judged(self.lot, self.place, queries.uses(self.owner.workshop)["general"])).state, State.READY
-        )
+        self.assertTrue(lot_progress(self.lot, uses(self.owner.workshop)["general"]).enough)
+        self.assertEqual(answer_for(self.lot, self.place, uses(self.owner.workshop)["general"]).state, State.READY)
 
     def test_the_odd_board_is_named_and_a_lot_of_unlike_boards_is_uneven(self):
         for part, value in ((Part.OUTER, 9.1), (Part.OUTER, 9.2), (Part.MIDDLE, 9.0), (Part.MIDDLE, 9.3)):
@@ -156,7 +155,7 @@ class LotVerdicts(JudgingCase):
         gone = make_board(self.owner)
         read_board(self.owner, gone, 9.2, 9.3, meter=self.meter)
         stock.set_status(self.owner, [(gone.pk, gone.version)], "used")
-        self.assertEqual(overview(self.owner.workshop, target(self.place, FINE), FINE).total, 2)
+        self.assertEqual(overview(self.owner.workshop, Aims(self.owner.workshop)).total, 2)
 
 
 class Joining(JudgingCase):
@@ -187,7 +186,7 @@ class Joining(JudgingCase):
         # Wood Handbook ch. 4: tangential 11.9 % against 4.1 %, fibre saturation 30 % against 24 %; both from 14 % to the 9.2 % of the room.
         beech, mahogany = (self.fresh(14, 14, 14, species=key, ring_angle_deg=0) for key in ("american_beech", "honduran_mahogany"))
         found = self.joined(beech, mahogany)
-        level = target(self.place, FINE).moisture
+        level = target(Purpose(self.place, FINE)).moisture
         for change, shrinkage, saturation in zip(found.moves.settling, (0.119, 0.041), (0.30, 0.24), strict=True):
             green = 1 - shrinkage * (saturation - 0.14) / saturation
             self.assertAlmostEqual(change, -0.6 * shrinkage * (0.14 - level) / saturation / green, places=4)
@@ -261,7 +260,7 @@ class ChangedMeanwhile(JudgingCase):
         self.client.force_login(self.owner.person)
         today = f"/w/{self.owner.workshop.slug}/"
         seen = self.seen(f"{today}?place={hall.pk}&use=general")
-        actions.set_aim(self.owner, bench, USES["fine"])
+        actions.set_aim(self.owner, Purpose(bench, USES["fine"]))
         form = {"place": hall.pk, "use": "general", "seen": seen}
         self.assertContains(self.client.post(f"{today}aim/", form, follow=True), "Somebody else has changed where verdicts start from")
         self.assertEqual(Aim.objects.get().place, bench)

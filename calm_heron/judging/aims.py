@@ -1,0 +1,127 @@
+"""What wood is for: where it will live, for which use, and by which school. Asked once, kept for the piece, and taken from there by every page.
+
+A page may be asked for another (``place``, ``use``, ``school``, ``moisture`` in its address). What it does not say comes from the piece's
+own aim, or its lot's; then from what its kind is made for; then from the workshop's usual aim.
+"""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+from django.http import Http404
+
+from calm_heron.air import queries as air
+from calm_heron.air.models import Place
+from calm_heron.judging.models import NAMED, Aim, PieceAim, UseRule
+from calm_heron.judging.targets import Purpose, Target, target
+from calm_heron.stock.kinds import TRAITS
+from calm_heron.stock.models import Piece
+from calm_heron.workshops.models import Workshop
+from wood import units
+from wood.errors import WoodError
+from wood.uses import FINE, PLANK_FLOOR, STRIP_FLOOR, TURNING, USES, School, Use
+
+# Flooring from this width on is plank, below it strip.
+PLANK_FROM_M = 0.076
+LAID = tuple(kind for kind, traits in TRAITS.items() if traits.is_laid_where_it_lies)
+TURNED = tuple(kind for kind, traits in TRAITS.items() if traits.is_turned)
+# As they stand in columns of numbers; −1 is none.
+USE_KEYS, SCHOOLS = list(USES), list(School)
+NONE = -1
+
+
+def usual_use(piece: Piece | None) -> str:
+    """The use that a kind of piece is made for, where it says one."""
+    if piece is None:
+        return ""
+    if piece.traits.is_laid_where_it_lies:
+        return PLANK_FLOOR.key if piece.width_m >= PLANK_FROM_M else STRIP_FLOOR.key
+    return TURNING.key if piece.traits.is_turned else ""
+
+
+@dataclass(frozen=True)
+class Said:
+    """An aim as far as it is said: of a piece, in an address. Empty parts are taken from elsewhere."""
+
+    place_id: int | None = None
+    use_key: str = ""
+    school: str = ""
+    moisture: float | None = None
+
+
+def aim_of(piece: Piece | None) -> PieceAim | None:
+    """The aim that was kept for a piece, or for the lot that it stands for."""
+    if piece is None:
+        return None
+    kept = PieceAim.objects.filter(piece__in=[one for one in (piece.pk, piece.lot_id) if one])
+    return min(kept, key=lambda aim: aim.piece_id != piece.pk, default=None)
+
+
+class Aims:
+    """A workshop's places, uses and usual aim, read once for a page, what the page is asked for, and what each piece so is for.
+
+    Raises:
+        Http404: a place, a use or a school is asked for that there is not; no other is taken for it.
+    """
+
+    def __init__(self, workshop: Workshop, asked: Mapping | None = None) -> None:
+        self.workshop = workshop
+        self.places: list[Place] = list(air.places(workshop))
+        self.uses = uses(workshop)
+        self.aim = Aim.objects.of(workshop).first()
+        self._by_id = {place.pk: place for place in self.places}
+        # The moisture as it was typed, for a form to show again.
+        self.typed = (asked or {}).get("moisture", "")[:12]
+        self.asked = self._asked(asked or {})
+        self._targets: dict[Purpose, Target | None] = {}
+
+    def _asked(self, words: Mapping) -> Said:
+        place, use, school = (words.get(name, "") for name in ("place", "use", "school"))
+        by_id = {str(pk): pk for pk in self._by_id}
+        known = place in ("", *by_id) and use in ("", *self.uses) and school in ("", *SCHOOLS)
+        if not known:
+            raise Http404
+        return Said(by_id.get(place), use, school, named(self.typed) if school == School.TYPED else None)
+
+    def purpose(self, own: Said = Said(), usual: str = "", lies_in: int | None = None) -> Purpose:
+        """What wood is for, of which so much is said (``own``), whose kind has a ``usual`` use, and that will live where it lies (``lies_in``)."""
+        asked, shop = self.asked, self.aim
+        shop_place = shop.place_id if shop else None
+        wanted = next((pk for pk in (asked.place_id, own.place_id, lies_in, shop_place) if pk in self._by_id), None)
+        place = self._by_id[wanted] if wanted is not None else next(iter(self.places), None)
+        key = asked.use_key or own.use_key or usual or (shop.use_key if shop else FINE.key)
+        # A school goes with the place that it was chosen for.
+        schools: list[Said | Aim] = [asked]
+        if place is not None and own.place_id == place.pk:
+            schools.append(own)
+        elif shop is not None and place is not None and shop_place == place.pk and own.place_id is None:
+            schools.append(shop)
+        said = next((one for one in schools if one.school), None)
+        school = School(said.school) if said else School.YEAR
+        return Purpose(place, self.uses[key], school, said.moisture if said and school is School.TYPED else None)
+
+    def of(self, piece: Piece | None, kept: PieceAim | None = None) -> Purpose:
+        """What a piece is for; ``kept`` is its aim (:func:`aim_of`)."""
+        own = Said(kept.place_id, kept.use_key, kept.school, kept.moisture) if kept else Said()
+        lies_in = piece.place_id if piece is not None and piece.traits.is_laid_where_it_lies else None
+        return self.purpose(own, usual_use(piece), lies_in)
+
+    def target(self, purpose: Purpose) -> Target | None:
+        """What is asked of wood for it, worked out once."""
+        if purpose not in self._targets:
+            self._targets[purpose] = target(purpose)
+        return self._targets[purpose]
+
+
+def named(text: str) -> float | None:
+    """A moisture as somebody names it (“9.5”, “9.5 %”), or None where it is none that wood is worked at."""
+    try:
+        moisture = units.percent(text[:20])
+    except WoodError:
+        return None
+    return moisture if NAMED[0] <= moisture <= NAMED[1] else None
+
+
+def uses(workshop: Workshop) -> dict[str, Use]:
+    """Every use as this workshop judges it."""
+    rules = {rule.use_key: rule for rule in UseRule.objects.of(workshop)}
+    return {key: rules[key].applied_to(use) if key in rules else use for key, use in USES.items()}
