@@ -18,7 +18,7 @@ from wood import units, uses
 from wood.air import climate, rooms
 from wood.air.hygrometers import Shown
 from wood.arrays import Values
-from wood.drying import acclimation, answers, field, forecast, learning, methods, stacks
+from wood.drying import acclimation, answers, arrival, field, forecast, learning, methods, stacks
 from wood.drying.diffusivity import of_species
 from wood.errors import WoodError
 from wood.judging import readiness
@@ -88,7 +88,7 @@ BY_NAME = {
 BY_TYPE = {
     "Estimate": (ESTIMATE, dataclasses.replace(ESTIMATE, mean=0.28, bound="above")), "Shrinkage": (shrinkage.of_species(OAK),),
     r"stacks\.Stack": (STACK,), r"field\.Wood": (FIGURES.wood, field.Wood(1.3)), "Board": ([estimates.Board(ESTIMATE)], []),
-    "Fit": (), "KilnRun": (),
+    "Fit": (), "KilnRun": (), "Wanted": (arrival.around(0.1, 0.01, 0.01), arrival.at_most(0.19)),
 }  # fmt: skip
 # What needs whole screens of input, or is not for people: tried by its own tests.
 LEFT_OUT = {

@@ -1,15 +1,19 @@
-"""How long a piece takes to dry: by which method, from when, to which moisture, and how sure that is.
+"""How long a piece takes: by which method, from when, until it reaches a moisture or may be worked, and how sure that is.
 
 The moisture field run a hundred times over what is not known (the board's own pace, its start, the weather, the wind), all in the
 same climate at the same resolution; the member in the middle is the answer and the drawing, eight in ten lie in the band. The
 same middle member is asked from every month of the year. Nothing is scaled from one run to another.
 
+Two questions. Without ``wanted`` the wood is to reach a moisture, once; with it, to come to what is wanted and stay there
+(:mod:`wood.drying.arrival`).
+
 Sources: the field of :mod:`wood.drying.field`; how boards and years differ is our own judgement, named at each constant.
 """
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from enum import StrEnum
 from functools import lru_cache
+from typing import Any
 
 import numpy as np
 from scipy.special import ndtri
@@ -17,6 +21,7 @@ from scipy.special import ndtri
 from wood.air.climate import YEAR_DAYS, AirSeries
 from wood.arrays import Array, Values
 from wood.drying import field
+from wood.drying.arrival import READ_PER_MEAN, Chance, Wanted, arrivals, chances
 from wood.drying.diffusivity import Figures
 from wood.drying.methods import FINE_HOURS, Setting
 from wood.errors import check_range
@@ -37,6 +42,7 @@ AIR_SPREAD = 0.03
 CARRY_SPREAD = 0.25
 # A log dries like a slab: the first terms of the two series agree at this share of its diameter, √(2.467/5.783).
 LOG_AS_SLAB = 0.653
+LEAST_CHANGE = 0.03
 
 
 class WhyNot(StrEnum):
@@ -53,6 +59,8 @@ class WhyNot(StrEnum):
 class Question:
     """A piece, from where to where. Sizes in metres, moistures as fractions.
 
+    With ``wanted`` the wood is to stay there; ``target`` is then the edge of it that it comes to first, for drawings and words.
+    ``gradient`` is how much wetter a reading in the middle is than one at the usual depth, at the start.
     ``start_uncertainty`` is one standard deviation of the start as a share of it; a measured board has less than a green one.
     ``length_m`` is given for short pieces, whose ends matter unless sealed.
 
@@ -69,12 +77,15 @@ class Question:
     length_m: float | None = None
     ends_open: bool = True
     start_uncertainty: float = GREEN_SPREAD
+    wanted: Wanted | None = None
+    gradient: float = 0.0
 
     def __post_init__(self) -> None:
         check_range("thickness_m", self.thickness_m, *field.THICKNESS_M, " m")
         check_range("start", self.start, 0.0, self.greatest_start)
         check_range("target", self.target, 0.0, 1.0)
         check_range("start_uncertainty", self.start_uncertainty, 0.0, 1.0)
+        check_range("gradient", self.gradient, -1.0, 1.0)
         if self.width_m is not None:
             check_range("width_m", self.width_m, 0.001, 5.0, " m")
         if self.length_m is not None:
@@ -97,6 +108,20 @@ class Question:
         if self.length_m is not None and self.ends_open:
             inverse += self.figures.wood.along_grain * self.length_m**-2
         return inverse**-0.5
+
+    @property
+    def shape(self) -> np.ndarray:
+        """What each cell has more or less than the mean at the start: the parabola through both readings."""
+        widths = field.grid(self.as_slab_m / 2)
+        depth = (np.cumsum(widths) - widths / 2) / widths.sum()
+        parabola = 1 / 3 - (1 - depth) ** 2
+        return self.gradient / (READ_PER_MEAN / 3) * (parabola - np.average(parabola, weights=widths))
+
+    @property
+    def step_tolerance(self) -> float | None:
+        """How far one step of the field may be off in the mean; None goes by the change that is asked for, which there is none of where wood
+        only has to stay."""
+        return field.STEP_TOLERANCE * max(abs(self.start - self.target), LEAST_CHANGE) if self.wanted else None
 
     @property
     def rises(self) -> bool:
@@ -123,7 +148,9 @@ class Answer:
     the answer.
 
     ``month_days`` has the median days from the start of each month, January first.
-    ``means_low`` … ``means_high`` is the band of the mean at ``history.days``.
+    ``means_low`` … ``means_high`` is the band of the mean at ``history.days``. ``chances`` tells apart the seasons in which runs arrive.
+    Where it is to stay, ``settles`` is between which means the middle member goes on from year to year (None: not within ten years),
+    ``settles_day`` a day on which it then is nearest to what is wanted, ``settles_off`` how far off.
     """
 
     days: float
@@ -138,6 +165,10 @@ class Answer:
     lowest_month_emc: float
     rule_of_thumb_days: float
     runs: int
+    chances: tuple[Chance, ...] = ()
+    settles: tuple[float, float] | None = None
+    settles_day: float = np.nan
+    settles_off: float = np.nan
 
 
 @lru_cache(maxsize=8)
@@ -188,34 +219,129 @@ def answer(question: Question, runs: int = RUNS, points: int = 160) -> Answer:
     >>> bool(50 < oak.low < oak.days < oak.high < 260)
     True
     """
-    by_month = monthly_settling(question.setting.series, question.rises)
-    already = question.start == question.target or (question.rises and by_month.max() <= question.target)
     draws = _draws(int(check_range("runs", runs, 8, 1024)))
+    return _until_there(question, draws, points) if question.wanted else _until_reached(question, draws, points)
+
+
+def _until_reached(question: Question, draws: np.ndarray, points: int) -> Answer:
+    """Until the mean reaches the target, once."""
+    by_month = monthly_settling(question.setting.last.series, question.rises)
+    already = question.start == question.target or (question.rises and by_month.max() <= question.target)
     # The middle member alone tells how far to look, and so at which resolution all of them look.
     rough = _crossed(question, question.setting.drive(COARSE_HOURS), draws[:1], COARSE_HOURS)[0]
     hours = FINE_HOURS if rough <= FINE_DAYS else COARSE_HOURS
     drive = question.setting.drive(hours)
-    middle = _middle(question, drive, _crossed(question, drive, draws[:1], hours)[0], points, hours)
+    arrival = _crossed(question, drive, draws[:1], hours)[0]
+    # Watched a little beyond its arrival; wood that is there already, for a season.
+    least = LEVEL_DAYS if question.start == question.target else 4.0
+    shown = min(LONGEST_DAYS, max(arrival * 1.3, least)) if np.isfinite(arrival) else 2.0 * YEAR_DAYS
+    middle = _middle(question, drive, shown, points, hours)
     days = np.inf if middle.crossed_day is None else middle.crossed_day
     horizon = min(LONGEST_DAYS, 3.0 * days + 60.0) if np.isfinite(days) else LONGEST_DAYS
     band = _run(question, drive, draws[1:], horizon, hours, middle.days)
+    others, late = band.crossed_days, ~np.isfinite(band.crossed_days)
+    if late.mean() > LEAST_LATE and horizon < LONGEST_DAYS:
+        # The end of what was looked at is no answer.
+        others[late] = _crossed(question, drive, draws[1:][late], hours)
     months = _crossed(question, drive, draws[:1], hours, month_starts(question.setting.series.start_day))
-    low, high = np.percentile(band.crossed_days, [10, 90], method="nearest")
     if already:
-        days = low = high = 0.0
+        days = 0.0
+    return _as_answer(question, days, others, already, middle, band.means, months, by_month, len(draws))
+
+
+def _until_there(question: Question, draws: np.ndarray, points: int) -> Answer:
+    """Until the mean is within what is wanted and stays, core and outside agreeing."""
+    wanted = question.wanted
+    assert wanted is not None
+    by_month = monthly_settling(question.setting.last.series, question.rises)
+    rough, settled_after, settles = _looked_ahead(question, wanted, draws[:1])
+    hours = FINE_HOURS if rough <= FINE_DAYS else COARSE_HOURS
+    drive = question.setting.drive(hours)
+
+    def arrive(some: np.ndarray, horizon: float, begin_days: Values = 0.0) -> Array:
+        looks = _daily(horizon)
+        ran = _run(question, drive, some, horizon, hours, looks, begin_days)
+        begins = np.broadcast_to(np.asarray(begin_days, float), ran.means.shape[:1])
+        if not begins.any():
+            return arrivals(wanted, looks, ran.means, ran.cores)
+        each = zip(begins, ran.means, ran.cores, strict=True)
+        return np.array([arrivals(wanted, looks, mean[None], core[None], begin)[0] for begin, mean, core in each])
+
+    ahead = min(LONGEST_DAYS, rough * 1.5 + wanted.stay_days + 60.0 if np.isfinite(rough) else settled_after + YEAR_DAYS)
+    days = float(arrive(draws[:1], ahead)[0])
+    shown = max((days + wanted.stay_days) * 1.15, LEVEL_DAYS) if np.isfinite(days) else max(2.0 * YEAR_DAYS, settled_after)
+    middle = _middle(question, drive, min(LONGEST_DAYS, shown), points, hours)
+    there = arrive(draws[1:], ahead)
+    late = ~np.isfinite(there)
+    if np.isfinite(days) and late.mean() > LEAST_LATE and ahead < LONGEST_DAYS:
+        # Slow boards may have to wait for the season to come round again.
+        there[late] = arrive(draws[1:][late], min(LONGEST_DAYS, ahead + YEAR_DAYS + wanted.stay_days))
+    band = _run(question, drive, draws[1:], float(middle.days[-1]), hours, middle.days)
+    months = np.full(12, np.nan)
+    if question.setting.series.days >= YEAR_DAYS - 1:
+        months = arrive(
+            np.repeat(draws[:1], 12, axis=0), min(LONGEST_DAYS, ahead + YEAR_DAYS), month_starts(question.setting.series.start_day)
+        )
+    return replace(_as_answer(question, days, there, days == 0.0, middle, band.means, months, by_month, len(draws)), **settles)
+
+
+# Where more runs than this are late they are followed for another year.
+LEAST_LATE = 0.02
+# A year in which the wood comes back to within this much of where it was a year before is taken for every year after.
+SAME_YEAR = 3e-4
+
+
+def _daily(horizon: float) -> np.ndarray:
+    """Moments to look for an arrival at: four a day at first, then daily."""
+    early = np.arange(0.0, min(EARLY_DAYS, horizon), 0.25)
+    return np.concatenate([early, np.arange(early.size / 4, horizon, 1.0), [horizon]])
+
+
+EARLY_DAYS = 10.0
+
+
+def _looked_ahead(question: Question, wanted: Wanted, middle: np.ndarray) -> tuple[float, float, dict[str, Any]]:
+    """When the middle member arrives, roughly, by when it goes the same way every year, and that way."""
+    looks = np.arange(0.0, LONGEST_DAYS + 1, 5.0)
+    ran = _run(question, question.setting.drive(COARSE_HOURS), middle, LONGEST_DAYS, COARSE_HOURS, looks)
+    arrives = float(arrivals(wanted, looks, ran.means, ran.cores)[0])
+    year, mean = int(YEAR_DAYS / 5), ran.means[0]
+    same = np.abs(mean[year:] - mean[:-year]) < SAME_YEAR
+    if not same.any():
+        return arrives, LONGEST_DAYS, {}
+    first = int(np.argmax(same))
+    way = slice(first, first + year + 1)
+    low, high = wanted.at(looks[way])
+    off = np.maximum(np.maximum(low - mean[way], mean[way] - high), 0.0)
+    settles = {
+        "settles": (float(mean[way].min()), float(mean[way].max())),
+        "settles_day": float(looks[way][np.argmin(off)]),
+        "settles_off": float(off.min()),
+    }
+    return arrives, float(looks[first]) + YEAR_DAYS, settles
+
+
+def _as_answer(
+    question: Question, days: float, others: Array, already: bool, middle: field.History, means: Array, months: Array, by_month: Array, runs: int
+) -> Answer:  # fmt: skip
+    """The answer of a set: its middle member's days and the days of the ``others``."""
+    low, high = (float(edge) for edge in np.percentile(others, [10, 90], method="nearest"))
+    if already:
+        low = high = 0.0
     return Answer(
         days=days,
-        low=min(float(low), days),
-        high=max(float(high), days),
+        low=min(low, days),
+        high=max(high, days),
         already=already,
         why_not=WhyNot.REACHED if np.isfinite(days) else _why_not(question, by_month, middle),
         history=middle,
-        means_low=np.percentile(band.means, 10, axis=0),
-        means_high=np.percentile(band.means, 90, axis=0),
+        means_low=np.percentile(means, 10, axis=0),
+        means_high=np.percentile(means, 90, axis=0),
         month_days=tuple(float(month) for month in months),
         lowest_month_emc=float(by_month.min()),
         rule_of_thumb_days=YEAR_DAYS * question.thickness_m / INCH_M,
-        runs=len(draws),
+        runs=runs,
+        chances=() if already else chances(np.append(others, days)),
     )
 
 
@@ -232,15 +358,18 @@ def _run(
     figures = question.figures
     starts = np.clip(question.start * (1 + question.start_uncertainty * draws[:, 1]), 0.0, question.greatest_start)
     # A board that is known to be wetter than wanted is not begun drier than that, nor the other way round.
-    if question.rises:
+    if question.wanted:
+        pass
+    elif question.rises:
         starts = np.minimum(starts, max(question.target * 0.98, question.start))
     elif question.start > question.target:
         starts = np.maximum(starts, min(question.start, question.target * 1.02))
     return field.dry_many(
         figures.wood, question.as_slab_m, starts, drive, horizon, target=question.target, factor_shares=np.exp(figures.spread * draws[:, 0]),
         air_shares=np.exp(AIR_SPREAD * draws[:, 2]), drive_shares=np.exp(CARRY_SPREAD * draws[:, 3]),
-        permeability_shares=np.exp(figures.permeability_spread * draws[:, 4]), begin_days=begin_days, out_days=looks,
+        permeability_shares=np.exp(figures.permeability_spread * draws[:, 4]), begin_days=begin_days, shape=question.shape, out_days=looks,
         enough_days=float(looks[-1]) if len(looks) else 0.0, longest_step_days=LONGEST_STEP_DAYS[hours],
+        tolerance=question.step_tolerance,
     )  # fmt: skip
 
 
@@ -248,13 +377,12 @@ def _crossed(question: Question, drive: field.Drive, draws: np.ndarray, hours: f
     return _run(question, drive, draws, LONGEST_DAYS, hours, begin_days=begin_days).crossed_days
 
 
-def _middle(question: Question, drive: field.Drive, arrival: float, points: int, hours: float) -> field.History:
-    """The member in the middle, watched a little beyond its arrival; wood that is there already, for a season."""
-    least = 4.0 if question.start != question.target else LEVEL_DAYS
-    days = min(LONGEST_DAYS, max(arrival * 1.3, least)) if np.isfinite(arrival) else 2.0 * YEAR_DAYS
+def _middle(question: Question, drive: field.Drive, horizon: float, points: int, hours: float) -> field.History:
+    """The member in the middle."""
+    start = np.clip(question.start + question.shape, 0.0, field.GREATEST_MOISTURE)
     return field.dry(
-        question.figures.wood, question.as_slab_m, question.start, drive, days, out_days=_looks(days, points), target=question.target,
-        longest_step_days=LONGEST_STEP_DAYS[hours],
+        question.figures.wood, question.as_slab_m, start, drive, horizon, out_days=_looks(horizon, points), target=question.target,
+        longest_step_days=LONGEST_STEP_DAYS[hours], tolerance=question.step_tolerance,
     )  # fmt: skip
 
 

@@ -97,14 +97,10 @@ class Wood:
 
 @dataclass(frozen=True)
 class Drive:
-    """Climate as the kernel takes it: running sums of what acts on a face (``sums``, one row more than there are steps).
-
-    ``hysteresis`` is the share of the gap between both sorption curves that holds wood in this air.
-    """
+    """Climate as the kernel takes it: running sums of what acts on a face (``sums``, one row more than there are steps)."""
 
     sums: np.ndarray
     step_s: float
-    hysteresis: float = 0.0
 
     @property
     def smoothing_s(self) -> float:
@@ -116,7 +112,21 @@ class Drive:
         merged = round(hours * 3600 / self.step_s)
         if merged <= 1 or (self.sums.shape[0] - 1) % merged:
             return self
-        return Drive(np.ascontiguousarray(self.sums[::merged]) / merged, self.step_s * merged, self.hysteresis)
+        return Drive(np.ascontiguousarray(self.sums[::merged]) / merged, self.step_s * merged)
+
+    def carried(self, day: float, later: "Drive") -> "Drive":
+        """This climate until a day, then that of another place as it is from that day on: daily means, long enough for any run.
+
+        Both count from the same first day. Raises OutOfRange: day 0…4000.
+        """
+        begin = round(float(check_range("day", day, 0.0, HORIZON_DAYS, " days")))
+        rows = []
+        for drive, days in ((self, np.arange(0, begin)), (later, np.arange(begin, int(HORIZON_DAYS) + 1))):
+            daily = np.diff(drive.every(24.0).sums, axis=0)
+            rows.append(daily[days % daily.shape[0]])
+        sums = np.zeros((int(HORIZON_DAYS) + 2, kernel.COLUMNS))
+        np.cumsum(np.concatenate(rows), axis=0, out=sums[1:])
+        return Drive(sums, DAY_S)
 
 
 def driven(series: AirSeries, exposure: OpenBoard | Stack, coating_s_m: float = 0.0, resolution_hours: float = 24.0) -> Drive:
@@ -150,9 +160,10 @@ def driven(series: AirSeries, exposure: OpenBoard | Stack, coating_s_m: float = 
     day = np.minimum(np.arange(t.size) // series.per_day, settling.size - 1)
     columns[:, kernel.LEVEL] = settling[day]
     columns[:, kernel.GAP] = gap[day]
+    columns[:, kernel.HYSTERESIS] = outside.hysteresis_share
     sums = np.zeros((t.size + 1, kernel.COLUMNS))
     np.cumsum(columns, axis=0, out=sums[1:])
-    return Drive(sums, series.step_s, outside.hysteresis_share).every(resolution_hours)
+    return Drive(sums, series.step_s).every(resolution_hours)
 
 
 @lru_cache(maxsize=64)
@@ -251,7 +262,7 @@ def dry(
     profiles = np.empty((times.size, cells))
     crossing, steps, lost, left, _, lowest, highest = kernel.run(
         drive.sums, drive.step_s, begin_day * DAY_S, np.tile(profile, (dz.size, 1)), dx, dz, wood.row, wood.density, 1.0, 1.0,
-        ends_open and length_m is not None, days * DAY_S, min(600.0, days * DAY_S / 50), longest_step_days * DAY_S, drive.hysteresis, drive.smoothing_s, tolerance, target,
+        ends_open and length_m is not None, days * DAY_S, min(600.0, days * DAY_S / 50), longest_step_days * DAY_S, drive.smoothing_s, tolerance, target,
         np.inf, times * DAY_S, mean, surface, shell, core, end, profiles,
     )  # fmt: skip
     crossed = crossing / DAY_S if crossing >= 0 else None
@@ -284,10 +295,12 @@ def _checked_times(out_days: Values, days: float) -> np.ndarray:
 
 @dataclass(frozen=True)
 class Runs:
-    """Many possible fates of one piece: a row of mean moistures per run at ``days``; ``crossed_days`` is infinite where never."""
+    """Many possible fates of one piece: a row of mean moistures and one of those in the middle per run at ``days``; ``crossed_days`` is infinite
+    where never."""
 
     days: np.ndarray
     means: np.ndarray
+    cores: np.ndarray
     crossed_days: np.ndarray
     lowest: np.ndarray
 
@@ -305,6 +318,7 @@ def dry_many(
     drive_shares: Values = 1.0,
     permeability_shares: Values = 1.0,
     begin_days: Values = 0.0,
+    shape: Values = 0.0,
     out_days: Values = (),
     enough_days: float = np.inf,
     cells: int = CELLS,
@@ -316,7 +330,7 @@ def dry_many(
 
     A run ends early once the target is crossed and ``enough_days`` have passed; its mean stands still from there on. Work is
     shared between threads: the kernel lets go of the interpreter. Arguments and errors as :func:`dry`; the
-    six may be arrays of one length or one value for all.
+    six may be arrays of one length or one value for all. ``shape`` is what each cell has more or less than the start of its run, at first.
     """
     check_range("days", days, 1e-6, HORIZON_DAYS, " days")
     check_range("enough_days", min(enough_days, HORIZON_DAYS), 0.0, HORIZON_DAYS, " days")
@@ -340,8 +354,9 @@ def dry_many(
     rows[:, kernel.FACTOR] *= shares
     rows[:, kernel.PERMEABILITY] *= free
     times = _checked_times(out_days, days)
-    means = np.empty((count, times.size))
+    means, cores = np.empty((2, count, times.size))
     dx = grid(thickness_m / 2, cells)
+    uneven = np.broadcast_to(check_range("shape", shape, -1.0, 1.0), cells)
 
     horizon_s, first_s, longest_s, enough_s, out_s = (
         days * DAY_S,
@@ -352,12 +367,13 @@ def dry_many(
     )
 
     def part(chosen: range) -> list[tuple[float, float]]:
-        spare, none = np.empty((4, times.size)), np.empty((0, cells))
+        spare, none = np.empty((3, times.size)), np.empty((0, cells))
         result = []
         for k in chosen:
+            start = np.clip(m0[k] + uneven, 0.0, GREATEST_MOISTURE).reshape(1, cells)
             ran = kernel.run(
-                drive.sums, drive.step_s, begins[k] * DAY_S, np.full((1, cells), m0[k]), dx, ONE_ROW, rows[k], wood.density, carry[k], air[k],
-                False, horizon_s, first_s, longest_s, drive.hysteresis, drive.smoothing_s, tolerance, target, enough_s, out_s, means[k], *spare, none,
+                drive.sums, drive.step_s, begins[k] * DAY_S, start, dx, ONE_ROW, rows[k], wood.density, carry[k], air[k], False, horizon_s,
+                first_s, longest_s, drive.smoothing_s, tolerance, target, enough_s, out_s, means[k], spare[0], spare[1], cores[k], spare[2], none,
             )  # fmt: skip
             result.append((ran[0], ran[5]))
         return result
@@ -371,7 +387,7 @@ def dry_many(
         for chosen, some in zip(shares_of_work, _threads().map(part, shares_of_work), strict=True):
             result[chosen.start :: WORKERS] = some
     crossings, lowest = (np.array(column) for column in zip(*result, strict=True))
-    return Runs(times, means, np.where(crossings >= 0, crossings / DAY_S, np.inf), lowest)
+    return Runs(times, means, cores, np.where(crossings >= 0, crossings / DAY_S, np.inf), lowest)
 
 
 @lru_cache(maxsize=1)

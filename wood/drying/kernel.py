@@ -5,7 +5,8 @@ and every new value an average of old neighbours and the surface, so nothing ove
 Everything is in SI units, time in seconds, moisture as a fraction.
 
 Climate comes as running sums over the hours (:func:`wood.drying.field.driven`), so a step of any length sees exact means of what acts on
-the wood: ``T, frozen, K·c_sat, K·c_air, X, 1/h``, the EMC it leads to and the half gap between both sorption curves there, in that order.
+the wood: ``T, frozen, K·c_sat, K·c_air, X, 1/h``, the EMC it leads to, the half gap between both sorption curves there and the share of that gap that
+holds wood in such air, in that order.
 """
 
 import math
@@ -29,8 +30,8 @@ FREE_ACTIVATION_K, ROOM_K = 4500.0, 293.15
 # In wood so dense that hardly a lumen is left the geometry of lumens says nothing; least share of lumens.
 LEAST_LUMENS = 0.02
 # Columns of the driving sums.
-TEMPERATURE, FROZEN, SATURATED, AMBIENT, COOLING, HEAT_RESISTANCE, LEVEL, GAP = range(8)
-COLUMNS = 8
+TEMPERATURE, FROZEN, SATURATED, AMBIENT, COOLING, HEAT_RESISTANCE, LEVEL, GAP, HYSTERESIS = range(9)
+COLUMNS = 9
 # Positions in the row of figures that describes a wood.
 FACTOR, GRAVITY, FIBRE_SATURATION, PERMEABILITY, CONSTANT, ALONG = range(6)
 # What freezing leaves of the movement of free water, and of bound water beside what the cold itself leaves.
@@ -257,9 +258,10 @@ def _turned(new, old, rate, dt, dx, dz, size):
 
 
 @compiled
-def _side(average, mean, hysteresis):
-    """On which side of the loop the wood is, −1 … 1 times ``hysteresis``: wood between both sorption curves stays as it is; above it
+def _side(average, mean):
+    """On which side of the loop the wood is, −1 … 1 times the share of it that holds wood: wood between both sorption curves stays as it is; above it
     follows the drying curve, below the regaining one."""
+    hysteresis = mean[HYSTERESIS]
     gap = hysteresis * mean[GAP] * mean[LEVEL]
     return hysteresis * min(max((average - mean[LEVEL]) / gap, -1.0), 1.0) if gap > 0.0 else 0.0
 
@@ -296,15 +298,14 @@ def _arrival(time, dt, average, now, falling, target, smooth, smoothing_s):
 
 @compiled
 def run(sums, hour_s, begin_s, start, dx, dz, wood, density, drive_share, air_share, ends_open, horizon_s, first_step_s, max_step_s,
-        hysteresis, smoothing_s, tolerance, target, enough_s, out_s, means, surfaces, shells, cores, ends, profiles):  # fmt: skip
+        smoothing_s, tolerance, target, enough_s, out_s, means, surfaces, shells, cores, ends, profiles):  # fmt: skip
     """March one piece through its climate.
 
     ``start`` is moisture by row (along the grain from an end to the middle) and cell (face to middle); one row is a slab. ``dz`` are
-    the rows' lengths. ``hysteresis`` is the share of the gap between both sorption curves that holds wood; ``smoothing_s`` the length
-    of the mean that tells of arrival, 0 for air that stands still. ``drive_share`` multiplies the surface's conductance, ``air_share``
-    the vapour in the air. The run ends early once the target is crossed and ``enough_s`` have passed. Fills the arrays at the times
-    ``out_s`` (``profiles`` may have no rows) and returns (crossing time or −1, steps, water lost, water that left, mean at the end,
-    lowest and highest mean).
+    the rows' lengths. ``smoothing_s`` is the length of the mean that tells of arrival, 0 for air that stands still. ``drive_share``
+    multiplies the surface's conductance, ``air_share`` the vapour in the air. The run ends early once the target is crossed and
+    ``enough_s`` have passed. Fills the arrays at the times ``out_s`` (``profiles`` may have no rows) and returns (crossing time or −1,
+    steps, water lost, water that left, mean at the end, lowest and highest mean).
     """
     rows, n = start.shape
     old, new, older, from_ = start.copy(), start.copy(), start.copy(), start.copy()
@@ -343,7 +344,7 @@ def run(sums, hour_s, begin_s, start, dx, dz, wood, density, drive_share, air_sh
         scale = _scale(wood[FACTOR], kelvin) * frozen_bound
         d_saturation = _bound(wood[FIBRE_SATURATION], scale, steep, wood[GRAVITY])
         d_free = free * math.exp(-FREE_ACTIVATION_K * (1 / kelvin - 1 / ROOM_K)) * (1 - (1 - FROZEN_FREE) * mean[FROZEN])
-        branch = _side(average, mean, hysteresis)
+        branch = _side(average, mean)
         # Second order in time by the last two steps' values (BDF2), as one implicit step from a point a little ahead; plain
         # backward Euler where that point would lie beyond everything the wood knows.
         ahead, implicit = 0.0, 1.0

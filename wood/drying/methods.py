@@ -10,8 +10,11 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Any
 
+import numpy as np
+
 from wood.air import climate, rooms
 from wood.air.climate import AirSeries
+from wood.arrays import Array
 from wood.drying import field
 from wood.drying.stacks import OpenBoard, Stack
 from wood.errors import CannotRead, NotKnown, check_range
@@ -27,15 +30,44 @@ FINE_HOURS = 24.0
 
 @dataclass(frozen=True)
 class Setting:
-    """Air and exposure of a method; ``series`` begins on the day of the question, ``coating_s_m`` resists on the faces (s/m)."""
+    """Air and exposure of a method; ``series`` begins on the day of the question, ``coating_s_m`` resists on the faces (s/m).
+
+    ``then`` are the places it is carried to, in order, each with the day of that (whole days after the question's); their series, too, begin
+    on the day of the question.
+    """
 
     series: AirSeries
     exposure: OpenBoard | Stack
     coating_s_m: float = 0.0
+    then: tuple["Stage", ...] = ()
 
     def drive(self, resolution_hours: float = FINE_HOURS) -> field.Drive:
         """What drives the moisture field, in means of so many hours."""
-        return field.driven(self.series, self.exposure, self.coating_s_m, resolution_hours)
+        result = field.driven(self.series, self.exposure, self.coating_s_m, resolution_hours)
+        for stage in self.then:
+            result = result.carried(stage.day, stage.setting.drive())
+        return result.every(resolution_hours)
+
+    @property
+    def last(self) -> "Setting":
+        """Where the wood is in the end."""
+        return self.then[-1].setting if self.then else self
+
+    def settling(self, days: float) -> Array:
+        """What each day from the question's on would bring wood to by the table, wherever it then lies."""
+        count = int(np.ceil(days)) + 1
+        result = self.series.daily_emc(days)[:count]
+        for stage in self.then:
+            result[int(stage.day) :] = stage.setting.series.daily_emc(days)[:count][int(stage.day) :]
+        return result
+
+
+@dataclass(frozen=True)
+class Stage:
+    """A place that wood is carried to, and the day of that, in whole days after the question's."""
+
+    day: float
+    setting: Setting
 
 
 @dataclass(frozen=True)

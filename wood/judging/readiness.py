@@ -129,9 +129,14 @@ def codes(
     return np.where(side == 0, result, decided)
 
 
-def stricter(one: NDArray[np.int64], other: NDArray[np.int64]) -> NDArray[np.int64]:
-    """Of two answers each (positions in :data:`CODES`) the one that stands more in the way; of two alike the first."""
-    return np.where(_GRAVITY[other] > _GRAVITY[one], other, one)
+def stricter(by_first: Values, by_second: Values) -> NDArray[np.int64]:
+    """Of two answers each (positions in :data:`CODES`) the one that stands more in the way; of two alike the first.
+
+    Raises:
+        OutOfRange: a position that there is not.
+    """
+    first, second = (check_range("code", code, 0, len(CODES) - 1).astype(int) for code in (by_first, by_second))
+    return np.where(_GRAVITY[second] > _GRAVITY[first], second, first)
 
 
 def is_inside_unknown(thickness_m: Values, inside: Values) -> NDArray[np.bool_]:

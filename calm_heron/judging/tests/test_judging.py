@@ -8,8 +8,8 @@ from django.utils import timezone
 
 from calm_heron.air.actions import record_air
 from calm_heron.judging import queries, words
-from calm_heron.judging.drawings import gauge
 from calm_heron.judging.aims import Aims
+from calm_heron.judging.drawings import gauge
 from calm_heron.judging.models import Aim
 from calm_heron.judging.targets import Purpose, target
 from calm_heron.logbook.models import Entry
