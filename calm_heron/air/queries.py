@@ -173,7 +173,7 @@ def _given_year(given: Normals) -> KnownYear | None:
         worked_out = climate_of_room(given.climate, given.room)
         return KnownYear(worked_out, f"worked out for a room from outdoor air: {basis}", logged=False, tolerance=IMAGINED)
     tolerance = IMAGINED if given.source == YearSource.PATTERN else PUBLISHED
-    return KnownYear(_same(given.climate), basis, logged=False, tolerance=tolerance)
+    return KnownYear(same_climate(given.climate), basis, logged=False, tolerance=tolerance)
 
 
 _rooms: Memory[Climate] = Memory(64)
@@ -185,7 +185,7 @@ def climate_of_room(outdoors: Climate, kept: Room) -> Climate:
     return _rooms.get((outdoors, kept), lambda: normals(room(outdoors.year, kept)))
 
 
-def _same(climate: Climate) -> Climate:
+def same_climate(climate: Climate) -> Climate:
     """One climate object for equal figures, so that its hourly year is made once."""
     return _climates.get(climate, lambda: climate)
 

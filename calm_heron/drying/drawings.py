@@ -10,8 +10,7 @@ from calm_heron.drying.words import RiskDescription
 from calm_heron.site.drawing import BREAK, MoistureScale, Scale, Tick, band, moisture_ticks, path, spread_labels, tenth
 from calm_heron.site.numbers import points
 from calm_heron.site.ramp import colour
-from wood.air.climate import AirSeries
-from wood.drying.answers import Answer
+from wood.drying.answers import Answer, Question
 from wood.drying.field import History
 
 TOP = 22
@@ -70,7 +69,8 @@ class Course:
     core: str
     past: list[tuple[str, str, str, str]]
     labels: list[Label]
-    target_y: float
+    wanted: list[str]
+    wanted_y: float
     start_x: float
     arrival: tuple[str, str] | None
     risks: list[tuple[str, str]]
@@ -86,8 +86,7 @@ class Course:
 
 def course(
     answer: Answer,
-    target: float,
-    series: AirSeries,
+    question: Question,
     start: date,
     past: list[tuple[date, float]],
     risks: list[RiskDescription],
@@ -97,7 +96,7 @@ def course(
     """Geometry of the inside view above the course.
 
     Args:
-        past: the piece's own log, shown before the start; risks: those worth a mark.
+        question: that was answered; past: the piece's own log, shown before the start; risks: those worth a mark.
     """
     history = answer.history
     last = float(history.days[-1])
@@ -106,9 +105,10 @@ def course(
     x = Scale(first, last, frame.left, frame.right)
     top = TOP + INSIDE_HEIGHT + GAP
     bottom = top + COURSE_HEIGHT
-    daily = _smooth_emc(series, first, last)
+    daily = _smooth_emc(question, first, last)
+    edges = _edges(question, last)
     everything = np.concatenate(
-        [history.core, history.shell, answer.means_high, answer.means_low, daily[1], [m for _, m in before], [target]]
+        [history.core, history.shell, answer.means_high, answer.means_low, daily[1], [m for _, m in before], *(edge[1] for edge in edges)]
     )
     lowest = max(0.0, float(everything.min()) - 0.015)
     highest = min(TOP_MOISTURE, float(everything.max()) + 0.01)
@@ -144,9 +144,12 @@ def course(
             for day, m in before
         ],
         labels=[Label(tenth(height), name) for (name, _), height in zip([*ends, ("EMC", 0)], heights, strict=True)],
-        target_y=y(target),
+        wanted=[path(curve(*edge)) for edge in edges],
+        wanted_y=y(float(edges[-1][1][0])),
         start_x=x(0.0),
-        arrival=(tenth(x(answer.days)), tenth(y(target))) if 0 < answer.days <= last else None,
+        arrival=(tenth(x(answer.days)), tenth(y(float(np.interp(answer.days, history.days, history.mean)))))
+        if 0 < answer.days <= last
+        else None,
         risks=[(tenth(x(min(risk.day, last))), risk.name) for risk in risks],
         moistures=moisture_ticks(lowest, highest, y),
         times=_times(start, first, last, x),
@@ -155,14 +158,24 @@ def course(
     )
 
 
-def _smooth_emc(series: AirSeries, first: float, last: float) -> tuple[np.ndarray, np.ndarray]:
+def _smooth_emc(question: Question, first: float, last: float) -> tuple[np.ndarray, np.ndarray]:
     """Days and the week's mean EMC about each, over the time shown; before the start the year goes round backwards."""
     days = np.linspace(first, last, 80)
-    daily = series.daily_emc(max(series.days - 1, 0.0))[: max(1, int(series.days))]
-    week = min(7, daily.size)
-    around = np.concatenate([daily[-week:], daily, daily[:week]])
-    smooth = np.convolve(around, np.ones(week) / week, mode="same")[week:-week] if daily.size > 1 else daily
-    return days, smooth[np.floor(days).astype(int) % daily.size]
+    series, behind = question.setting.series, int(np.ceil(-first)) + 7
+    past = series.settling[np.arange(-behind, 0) % series.settling.size]
+    daily = np.concatenate([past, question.setting.settling(last + 7)])
+    week = 7 if series.settling.size > 1 or question.setting.then else 1
+    smooth = np.convolve(daily, np.ones(week) / week, mode="same")
+    return days, smooth[np.floor(days).astype(int) + behind]
+
+
+def _edges(question: Question, last: float) -> list[tuple[np.ndarray, np.ndarray]]:
+    """What is wanted through the time shown: a moisture to reach, or the edges to stay within, low before high."""
+    wanted = question.wanted
+    days = np.linspace(0.0, last, 80) if wanted is not None and wanted.moves else np.array([0.0, last])
+    if wanted is None:
+        return [(days, np.full(days.size, question.target))]
+    return [(days, edge) for edge in wanted.at(days) if edge.min() > 0]
 
 
 def _inside(history: History, x: Scale, frame: Frame) -> list[tuple[str, str]]:

@@ -45,7 +45,10 @@ class DryingForm(CalmForm):
         self.fields["start"] = PercentField(self.system, 0.0, GREATEST_MOISTURE, label="Moisture now, %", required=False)
         self.fields["start"].widget.attrs["placeholder"] = "green, as sawn"
         self.fields["target"] = PercentField(self.system, 0.01, 0.6, label="Wanted, %", required=False)
+        self.fields["target"].widget.attrs["placeholder"] = "until it may be worked"
         self.fields["where"] = forms.ChoiceField(label="Air", choices=queries.where_choices(self.places), required=False)
+        self.fields["then"] = forms.ChoiceField(label="Carried then to", choices=queries.then_choices(self.places), required=False)
+        self.fields["carry"] = PercentField(self.system, 0.05, 0.6, label="once it is at, %", required=False)
         self.fields["by"] = forms.ChoiceField(
             label="How it lies", choices=[(method.key, method.core.name) for method in METHODS], required=False
         )

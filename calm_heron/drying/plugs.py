@@ -15,7 +15,7 @@ PANELS.add(
         50,
         Slot.VERDICT,
         "drying/ready_by.html",
-        lambda page: ready_by(page["piece"], page["about"], page["answer"]),
+        lambda page: ready_by(page["piece"], page["about"], page["answer"], page["membership"]),
     )
 )
 PIECE_ACTIONS.add(

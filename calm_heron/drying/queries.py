@@ -16,7 +16,7 @@ from calm_heron.measuring import queries as measuring
 from calm_heron.site.memory import Memory, digest_of
 from calm_heron.stock.models import Piece
 from wood.air import climate
-from wood.air.climate import YEAR_DAYS
+from wood.air.climate import YEAR_DAYS, Climate
 from wood.drying.acclimation import Settled, Stay, settle
 from wood.drying.answers import RUNS, Answer, Question, answer
 from wood.drying.diffusivity import Figures
@@ -39,11 +39,16 @@ def where_choices(places: list[Place]) -> list:
     return ([("Places of this workshop", own)] if own else []) + [("Climate patterns of our own", patterns)]
 
 
+def then_choices(places: list[Place]) -> list:
+    """Where wood may be carried to."""
+    return [("", "it stays there"), *((f"place-{place.pk}", place.name) for place in places if not place.traits.is_outdoors)]
+
+
 @dataclass(frozen=True)
 class Surroundings:
     """The air of a drying: its setting from the start on, the method it amounts to, and in words where it comes from.
 
-    ``of_place`` says that it is a place of the workshop, not a climate pattern.
+    ``place`` is the place of the workshop that it is, None for a climate pattern.
     """
 
     setting: Setting
@@ -51,7 +56,11 @@ class Surroundings:
     name: str
     basis: str
     outdoors: bool
-    of_place: bool = False
+    place: Place | None = None
+
+    @property
+    def of_place(self) -> bool:
+        return self.place is not None
 
 
 @dataclass(frozen=True)
@@ -109,12 +118,14 @@ def _in_place(place: Place, method: DryingMethod, begin: float, asked: dict) -> 
         if kind.is_held:
             own = methods.of_place(place.kind)
             held = setting(own.core, temperature_c=recent[0], relative_humidity=recent[1])
-            return Surroundings(held, own, place.name, "its air of the last weeks, held", outdoors=False, of_place=True)
-        series = climate.constant(recent[0], recent[1], kind.wind_m_s)
+            return Surroundings(held, own, place.name, "its air of the last weeks, held", outdoors=False, place=place)
+        # Its days go on as those were, with their nights: in air that stood quite still wood would stay farther from its level (hysteresis).
+        held_year = Climate((recent[0],) * 12, (recent[1],) * 12, (kind.wind_m_s,) * 12, (kind.swing_c,) * 12, name=place.name)
+        series = air.same_climate(held_year).year.starting(begin)
         basis = "its air of the last weeks, held: a year of it was not read"
     if kind.is_outdoors:
-        return Surroundings(setting(method.core, series, **asked), method, place.name, basis, outdoors=True, of_place=True)
-    return Surroundings(Setting(series, SMALL_STACK), methods.of_place(place.kind), place.name, basis, outdoors=False, of_place=True)
+        return Surroundings(setting(method.core, series, **asked), method, place.name, basis, outdoors=True, place=place)
+    return Surroundings(Setting(series, SMALL_STACK), methods.of_place(place.kind), place.name, basis, outdoors=False, place=place)
 
 
 @dataclass(frozen=True)

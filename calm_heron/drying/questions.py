@@ -1,29 +1,38 @@
 """The question of a drying in full, and everything its answer rests on: what is usual fills every gap, one set of runs gives all."""
 
-from dataclasses import dataclass
-from datetime import date
+from dataclasses import dataclass, replace
+from datetime import date, timedelta
+
+import numpy as np
 
 from calm_heron.air.models import Place
 from calm_heron.drying import methods, queries
 from calm_heron.drying.methods import DryingMethod
 from calm_heron.drying.queries import NoAir, OwnLog, Surroundings
-from calm_heron.judging.queries import Chosen
+from calm_heron.judging.queries import Chosen, judged_by
+from calm_heron.judging.targets import Purpose, Target
 from calm_heron.measuring.models import PieceMoisture
 from calm_heron.site import numbers
 from calm_heron.stock import woods
 from calm_heron.stock.kinds import Seasoning
 from calm_heron.stock.models import Piece
 from calm_heron.workshops.models import Workshop
-from wood.drying import answers
-from wood.drying.answers import GREEN_SPREAD, Question
+from wood.air.climate import YEAR_DAYS, AirSeries
+from wood.arrays import Values
+from wood.drying import answers, arrival
+from wood.drying.acclimation import LEVEL_DAYS, level_through
+from wood.drying.answers import GREEN_SPREAD, Question, WhyNot
+from wood.drying.arrival import Wanted
 from wood.drying.defects import Risk, assess
 from wood.drying.diffusivity import Figures, of_species
+from wood.drying.methods import Stage
 from wood.errors import NotKnown
-from wood.measuring.estimates import Estimate
+from wood.judging.readiness import State
+from wood.measuring.estimates import Estimate, Wet
 from wood.measuring.readings import Bound
 from wood.species import Species
 from wood.units import INCH, exact_length
-from wood.uses import Against
+from wood.uses import Against, School, Use
 
 USUAL_SPECIES = "white_oak"
 AIR_DRY, INDOORS = 0.20, 0.09
@@ -42,11 +51,11 @@ def usual(workshop: Workshop, piece: Piece | None, known: PieceMoisture | None, 
     """What is usual for a piece, as it would be typed, by the names of the form's fields."""
     system = workshop.system
     fields = {
-        "start_date": queries.today().isoformat(), "wind": "usual", "ends": "open", "by": methods.USUAL,
+        "start_date": queries.today().isoformat(), "wind": "usual", "ends": "open", "by": methods.USUAL, "carry": numbers.typed(AIR_DRY),
         "temperature_c": f"{CHAMBER_C:g} C", "humidity": numbers.typed(CHAMBER_HUMIDITY),
     }  # fmt: skip
+    yard = next((place for place in about.places if place.traits.is_outdoors), None)
     if piece is None:
-        yard = next((place for place in about.places if place.traits.is_outdoors), None)
         return fields | {
             "species_key": woods.species_of(workshop.pk, USUAL_SPECIES).common_name,
             "thickness_m": "4/4" if system is INCH else "27",
@@ -60,32 +69,38 @@ def usual(workshop: Workshop, piece: Piece | None, known: PieceMoisture | None, 
         "width_m": exact_length(piece.width_m, system),
         "length_m": exact_length(piece.length_m, system),
         "ends": "sealed" if piece.ends_sealed else "open",
-        "where": f"place-{piece.place_id}" if piece.place_id else queries.USUAL_PATTERN,
+        **_road(piece, start, about, yard),
     }
     if not piece.traits.is_sawn:
         fields["by"] = methods.of_a_log().key
     if start is not None:
         fields["start"] = numbers.typed(start, 3)
-    return fields | {"target": numbers.typed(_wanted(piece, start, about), 3)}
+    if about.target is None and about.use.against is not Against.LIMIT:
+        fields["target"] = numbers.typed(AIR_DRY)
+    return fields
+
+
+def _road(piece: Piece, start: float | None, about: Chosen, yard: Place | None) -> dict[str, str]:
+    """Where the wood is dried, and where it is carried then: wet wood stays out of the room it will live in until it is air dry."""
+    lies, lives = piece.place, about.place
+    if lives is None or about.use.against is Against.LIMIT:
+        there = lies or lives
+        return {"where": f"place-{there.pk}" if there else queries.USUAL_PATTERN}
+    if (start is None or start > AIR_DRY) and not lives.traits.is_outdoors:
+        outside = lies if lies is not None and not lies.traits.is_held else yard
+        if outside is not None and outside != lives:
+            return {"where": f"place-{outside.pk}", "then": f"place-{lives.pk}"}
+    return {"where": f"place-{lives.pk}"}
 
 
 def _start_of(piece: Piece, known: PieceMoisture | None) -> float | None:
-    """What the piece is at, None where it is green: what is only known to be wetter than a meter can measure is taken to be that."""
+    """What the piece is at, None where it is green: what is all wetter than a meter can measure is taken to be that, what is so in part to be
+    as wet as it is at least."""
     if known is None:
         return BY_SEASONING.get(Seasoning(piece.seasoning))
-    return None if known.bound == Bound.ABOVE else known.mean
-
-
-def _wanted(piece: Piece, start: float | None, about: Chosen) -> float:
-    """What the piece must come to: the nearer edge of what its use allows, or what it is at where it lies within that already."""
-    outdoors = piece.place is not None and piece.place.traits.is_outdoors
-    if outdoors or about.target is None:
-        return AIR_DRY
-    level = about.target.moisture
-    if about.use.against is Against.LIMIT:
-        return level if start is None else min(start, level)
-    low, high = level - about.use.tolerance, level + about.use.tolerance
-    return max(high if start is None else min(max(start, low), high), LEAST_WANTED)
+    if known.bound != Bound.ABOVE:
+        return known.mean
+    return None if known.wet in (Wet.ALL, Wet.NOWHERE) else known.least
 
 
 @dataclass(frozen=True)
@@ -93,7 +108,8 @@ class Asked:
     """A question with every gap filled: what is usual where nothing was typed.
 
     ``figures`` are the species', ``question.figures`` the piece's own where its log tells of them; ``as_read`` says that it starts at
-    what was read.
+    what was read, ``at_least`` that some of it is wetter than could be measured. ``then`` is the place that it is carried to, ``carried_on`` the day of that,
+    at ``carried_at``. ``purpose`` and ``aim`` are what it is to be ready for, where nothing else is wanted; ``state`` is then its verdict now.
     """
 
     species: Species
@@ -105,6 +121,18 @@ class Asked:
     start_date: date
     ends_sealed: bool
     as_read: bool
+    at_least: bool = False
+    then: Surroundings | None = None
+    carried_on: date | None = None
+    carried_at: float = 0.0
+    purpose: Purpose | None = None
+    aim: Target | None = None
+    state: State | None = None
+
+    @property
+    def last(self) -> Surroundings:
+        """Where it lies in the end."""
+        return self.then or self.around
 
     @property
     def start(self) -> float:
@@ -132,18 +160,24 @@ class NotAsked:
         return self.around if isinstance(self.around, NoAir) else None
 
 
-def asked(workshop: Workshop, typed: dict, piece: Piece | None, known: PieceMoisture | None, places: list[Place]) -> Asked | NotAsked:
-    """The question that valid fields of the form put.
+def asked(workshop: Workshop, typed: dict, piece: Piece | None, known: PieceMoisture | None, about: Chosen) -> Asked | NotAsked:
+    """The question that valid fields of the form put. Where no moisture is typed as wanted, it is until the wood may be worked where it lies in
+    the end, for the use that the page is ``about``.
 
     Raises:
         OutOfRange: each value is possible by itself, and not all of them together.
     """
+    places = about.places
     species = woods.species_of(workshop.pk, typed["species_key"] or USUAL_SPECIES)
     start_date = typed["start_date"] or queries.today()
     method = methods.named(typed["by"])
     around = queries.surroundings(places, typed["where"], method, start_date, _conditions(method, typed))
-    if isinstance(around, NoAir):
-        return NotAsked(species, around, start_date)
+    then = queries.surroundings(places, typed["then"], methods.named(methods.USUAL), start_date) if typed["then"] else None
+    for one in (around, then):
+        if isinstance(one, NoAir):
+            return NotAsked(species, one, start_date)
+    assert isinstance(around, Surroundings)
+    assert not isinstance(then, NoAir)
     try:
         figures = of_species(species)
     except NotKnown:
@@ -152,14 +186,82 @@ def asked(workshop: Workshop, typed: dict, piece: Piece | None, known: PieceMois
     log = queries.own_log(same_wood, figures, places) if same_wood else OwnLog([], [], None)
     start = figures.green_moisture if typed["start"] is None else typed["start"]
     thickness = typed["thickness_m"] or (piece.thickness_m if piece else USUAL_THICKNESS_M)
-    of_a_log, as_read = around.method.core.of_a_log, known is not None and abs(known.mean - start) < AS_READ
+    of_a_log, read = around.method.core.of_a_log, known.estimate() if known is not None else None
+    at_least = read is not None and read.bound == Bound.ABOVE and read.least is not None and abs(read.least - start) < AS_READ
+    as_read = at_least or (read is not None and abs(read.mean - start) < AS_READ)
     question = Question(
         queries.with_own_pace(figures, log.learned), answers.as_slab_of_log_m(thickness) if of_a_log else thickness, start,
         typed["target"] or (AIR_DRY if around.outdoors else INDOORS), around.setting,
         width_m=None if of_a_log else typed["width_m"], length_m=typed["length_m"], ends_open=typed["ends"] != "sealed",
-        start_uncertainty=_start_uncertainty(start, known if as_read else None, figures),
+        start_uncertainty=_start_uncertainty(start, read if as_read else None, figures), gradient=(read.gradient or 0.0) if as_read and read else 0.0,
     )  # fmt: skip
-    return Asked(species, figures, around, question, log, thickness, start_date, typed["ends"] == "sealed", as_read)
+    whole = Asked(species, figures, around, question, log, thickness, start_date, typed["ends"] == "sealed", as_read, at_least)
+    if then is not None:
+        whole = _carried(whole, then, typed["carry"] or AIR_DRY)
+    if typed["target"]:
+        return whole
+    ready = _until_ready(whole, about)
+    if piece is None or ready.aim is None or ready.purpose is None or not as_read or start_date != queries.today():
+        return ready
+    return replace(ready, state=judged_by(piece, known, ready.purpose, ready.aim).state)
+
+
+def _carried(asked: Asked, then: Surroundings, at: float) -> Asked:
+    """First where it is dried, then carried to another place once it has come down so far, or as far as the first place helps."""
+    if asked.start <= at:
+        return replace(asked, around=then, question=replace(asked.question, setting=then.setting))
+    there = replace(asked.question, target=at)
+    first = queries.answered(there)
+    if first.why_not is WhyNot.TOO_SLOW or (asked.around.method.core.of_a_log and not np.isfinite(first.days)):
+        return replace(asked, question=there)
+    if not np.isfinite(first.days):
+        at = max(at, first.lowest_month_emc + HELPS)
+        first = queries.answered(replace(there, target=at)) if at < asked.start else first
+    if not np.isfinite(first.days):
+        return replace(asked, around=then, question=replace(asked.question, setting=then.setting))
+    day = float(np.ceil(first.days))
+    setting = replace(asked.question.setting, then=(Stage(day, then.setting),))
+    carried_on = asked.start_date + timedelta(days=day)
+    return replace(asked, question=replace(asked.question, setting=setting), then=then, carried_on=carried_on, carried_at=at)
+
+
+def _until_ready(asked: Asked, about: Chosen) -> Asked:
+    """Until it may be worked for what the page is about, in the place where it lies in the end; as it is where that asks for nothing."""
+    purpose, last = about.purpose, asked.last
+    if about.use.against is not Against.LIMIT:
+        if last.place is None or (last.place != about.place and last.place.traits.is_outdoors):
+            return asked
+        purpose = replace(purpose, place=last.place)
+    aim = about.aims.target(purpose)
+    if aim is None:
+        return asked
+    wanted = _wanted(aim, purpose.use, last.setting.series)
+    low, high = float(wanted.low[0]), float(wanted.high[0])
+    # The edge that it comes to first; where it lies between both, what it has.
+    target = min(max(asked.start, low, LEAST_WANTED), max(high, LEAST_WANTED))
+    return replace(asked, question=replace(asked.question, target=target, wanted=wanted), purpose=purpose, aim=aim)
+
+
+def _wanted(aim: Target, use: Use, series: AirSeries) -> Wanted:
+    """What a target asks of wood in some air, day by day."""
+    if use.against is Against.LIMIT:
+        return arrival.at_most(aim.moisture)
+    level: Values = aim.moisture
+    if aim.school is School.WEEKS and series.days >= YEAR_DAYS - 1:
+        # The level as it will then be; from what it is today it goes over into that of the year.
+        usual = level_through(AirSeries.starting(series, series.start_day - LEVEL_DAYS), YEAR_DAYS + LEVEL_DAYS)[
+            LEVEL_DAYS : LEVEL_DAYS + YEAR_DAYS
+        ]
+        fades = np.clip(1 - np.arange(YEAR_DAYS) / LEVEL_DAYS, 0.0, 1.0)
+        level = usual + (aim.moisture - usual[0]) * fades
+    result = arrival.around(level, use.tolerance, use.allowed_gradient)
+    if aim.also is None:
+        return result
+    return arrival.both(result, arrival.around(aim.also.moisture, use.tolerance))
+
+
+# Outdoors wood is worth leaving until it is so near to what the driest month would bring it to.
+HELPS = 0.02
 
 
 def _conditions(method: DryingMethod, typed: dict) -> dict:
@@ -181,10 +283,10 @@ def uncertainty_of_reading(read: Estimate) -> float:
     return min(read.uncertainty / 2 / max(read.mean, 0.05), 0.5)
 
 
-def _start_uncertainty(start: float, known: PieceMoisture | None, figures: Figures) -> float:
+def _start_uncertainty(start: float, read: Estimate | None, figures: Figures) -> float:
     """What the start may be off by, as a share of it (one standard deviation)."""
-    if known is not None:
-        return uncertainty_of_reading(known.estimate())
+    if read is not None:
+        return uncertainty_of_reading(read)
     return GREEN_SPREAD if abs(start - figures.green_moisture) < 5e-4 else TYPED_UNCERTAINTY
 
 

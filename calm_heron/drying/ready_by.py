@@ -1,93 +1,56 @@
-"""When a piece that must wait will be ready where it is to live, as a sentence beside its verdict."""
+"""When a piece that must wait may be worked, as a sentence beside its verdict: the very answer of the page of its drying."""
 
 import numpy as np
+from django.http import QueryDict
 from django.urls import reverse
 
-from calm_heron.drying import methods, queries, questions, words
-from calm_heron.drying.queries import Surroundings
+from calm_heron.drying import questions, ready_words, words
+from calm_heron.drying.forms import DryingForm
+from calm_heron.drying.queries import answered
+from calm_heron.drying.questions import Asked
 from calm_heron.judging.queries import Chosen
 from calm_heron.judging.words import Answer
-from calm_heron.site.numbers import percent
+from calm_heron.measuring.models import PieceMoisture
 from calm_heron.stock.models import Piece
-from wood.drying.acclimation import Stay
-from wood.drying.answers import Question
-from wood.drying.diffusivity import of_species
-from wood.errors import NotKnown
-from wood.judging.readiness import Cause, State
-from wood.measuring.profile import USUAL_DEPTH
-from wood.units import INCH_M
-from wood.uses import Against
+from calm_heron.workshops.models import Membership
+from wood.errors import OutOfRange
+from wood.judging.readiness import State
 
-# Enough for a sentence; the page of the drying itself runs four times as many.
-RUNS = 64
-MUST_WAIT = (State.WAIT, State.TOO_DRY)
+MUST_WAIT = (State.WAIT, State.TOO_DRY, State.TOO_UNEVEN, State.CLOSE)
 
 
-def ready_by(piece: Piece, about: Chosen, given: Answer) -> dict | None:
-    """What the sentence says, or None where the verdict does not ask for it or the species' pace is not known."""
-    place, use = about.place, about.use
-    verdict, board = given.verdict, given.estimate
-    evens_out = given.state is State.TOO_UNEVEN and verdict is not None and verdict.cause is Cause.GRADIENT
-    if place is None or verdict is None or board is None or not (given.state in MUST_WAIT or evens_out) or board.bound:
+def usual_question(piece: Piece, known: PieceMoisture | None, about: Chosen, membership: Membership) -> Asked | None:
+    """The question that the page of a piece's drying begins with, or None where it cannot be put."""
+    fields = QueryDict(mutable=True)
+    fields.update(questions.usual(piece.workshop, piece, known, about))
+    form = DryingForm(fields, membership=membership, places=about.places)
+    if not form.is_valid():
         return None
     try:
-        figures = of_species(piece.species)
-    except NotKnown:
+        asked = questions.asked(piece.workshop, form.cleaned_data, piece, known, about)
+    except OutOfRange:
         return None
-    around = queries.surroundings([place], f"place-{place.pk}", methods.named(methods.USUAL), queries.today())
-    if not isinstance(around, Surroundings):
+    return asked if isinstance(asked, Asked) and asked.aim is not None else None
+
+
+def ready_by(piece: Piece, about: Chosen, given: Answer, membership: Membership) -> dict | None:
+    """What the sentence says, or None where the verdict does not ask for it or the species' pace is not known."""
+    if given.verdict is None or given.state not in MUST_WAIT:
         return None
-    paced = queries.with_own_pace(figures, queries.own_log(piece, figures, [piece.place] if piece.place else []).learned)
-    allowed = 0.0 if use.against is Against.LIMIT else verdict.tolerance
-    shown = {
-        "place": place,
-        "more": reverse("piece_drying", args=[piece.workshop.slug, piece.tag]) + f"?where=place-{place.pk}&use={use.key}",
-    }
-    if evens_out and board.gradient is not None:
-        even = _even_by(
-            Stay(
-                paced,
-                piece.thickness_m,
-                *_shell_and_core(board.mean, board.gradient),
-                around.setting.series,
-                tolerance=use.allowed_gradient,
-            )
-        )
-        return even and shown | even
-    target = verdict.target + (allowed if verdict.difference > 0 else -allowed)
-    question = Question(
-        paced, piece.thickness_m, board.mean, max(target, 0.01), around.setting, width_m=piece.width_m,
-        start_uncertainty=questions.uncertainty_of_reading(board),
-    )  # fmt: skip
-    answer = queries.answered(question, runs=RUNS)
+    known = PieceMoisture.objects.filter(piece=piece).first()
+    asked = usual_question(piece, known, about, membership)
+    if asked is None:
+        return None
+    answer = answered(asked.question)
+    question = f"?{about.question}" if about.is_asked else ""
+    shown = {"more": reverse("piece_drying", args=[piece.workshop.slug, piece.tag]) + question, "where": ready_words.where(asked)}
     if answer.already:
         return None
     if not np.isfinite(answer.days):
-        return shown | {"never": True, "wanted": percent(question.target)}
+        return shown | {"never": ready_words.describe(asked, answer, [])}
     return shown | {
+        "by": ready_words.by_when(asked, answer),
         "span": words.span(answer.days),
-        "by": words.on(queries.today(), answer.days),
-        "band": words.band_of(answer.days, answer.low, answer.high),
+        "chances": ready_words.chances(asked, answer),
+        "course": ready_words.course(asked, answer),
     }
-
-
-# Taken off each face where skimming is spoken of: a sixteenth of an inch.
-SKIMMED_M = INCH_M / 16
-# A saving below this share is not worth the wood.
-WORTH_SAYING = 0.85
-
-
-def _shell_and_core(mean: float, gradient: float) -> tuple[float, float]:
-    """The parabola's ends, from the mean and the difference that was read between the middle and a fifth of the thickness."""
-    rise = gradient / (1 - 2 * USUAL_DEPTH) ** 2
-    core = mean + rise / 3
-    return max(0.01, core - rise), max(0.01, core)
-
-
-def _even_by(stay: Stay) -> dict | None:
-    """Until core and shell are within the tolerance, as it lies and with both faces skimmed."""
-    days = queries.settled(stay).even_days
-    if not np.isfinite(days):
-        return None
-    skimmed = queries.settled(stay, SKIMMED_M).even_days if stay.thickness_m > 8 * SKIMMED_M else days
-    return {"even": words.span(days), "skimmed": words.span(skimmed) if skimmed < WORTH_SAYING * days else ""}

@@ -3,7 +3,7 @@
 from django.http import HttpRequest, HttpResponse, QueryDict
 from django.shortcuts import render
 
-from calm_heron.drying import drawings, queries, questions, words
+from calm_heron.drying import drawings, queries, questions, ready_words, words
 from calm_heron.drying.forms import DryingForm
 from calm_heron.drying.questions import Asked
 from calm_heron.judging import queries as judging
@@ -40,7 +40,7 @@ def _page(request: HttpRequest, piece: Piece | None) -> HttpResponse:
     page = {"form": form, "piece": piece, "known": known, "fragment": fragment}
     if form.is_valid():
         try:
-            asked = questions.asked(request.workshop, form.cleaned_data, piece, known, about.places)
+            asked = questions.asked(request.workshop, form.cleaned_data, piece, known, about)
             page |= {"one": asked.species, "around": asked.around, "start_date": asked.start_date}
             if isinstance(asked, Asked):
                 # A screen that says how wide it is gets its own drawing alone.
@@ -76,19 +76,23 @@ def _answered(asked: Asked, system: System, frames: tuple[drawings.Frame, ...]) 
     risks = questions.risks_of(asked, answer)
     risks_described = [words.describe_risk(risk, system, asked.around.method) for risk in risks if risk.level in RISKS_MARKED]
     today, log, series = queries.today(), asked.log, asked.around.setting.series
+    if asked.aim is not None:
+        described = ready_words.describe(asked, answer, risks_described)
+    else:
+        described = words.describe(answer, asked.start, asked.target, asked.start_date, asked.around, risks_described)
     past = list(zip(log.days, log.moistures, strict=True)) if asked.start_date <= today else []
     return {
         "asked": asked,
-        "wanted": percent(asked.target),
+        "wanted": "" if asked.aim else percent(asked.target),
         "answer": answer,
-        "described": words.describe(answer, asked.start, asked.target, asked.start_date, asked.around, risks_described),
+        "described": described,
         "risks": risks_described,
         "low_risks": [words.NAMES[risk.kind].lower() for risk in risks if risk.level is RiskLevel.LOW],
         "risks_unknown": not risks,
-        "courses": [
-            drawings.course(answer, asked.target, series, asked.start_date, past, risks_described, today, frame) for frame in frames
-        ],
-        "strips": drawings.month_strips(answer, asked.start_date, today, frames) if asked.around.method.core.outdoors else [],
+        "courses": [drawings.course(answer, asked.question, asked.start_date, past, risks_described, today, frame) for frame in frames],
+        "strips": drawings.month_strips(answer, asked.start_date, today, frames)
+        if asked.around.method.core.outdoors and asked.then is None
+        else [],
         "table": drawings.table(answer.history, asked.start_date),
         "learned": log.learned,
         "flags": [words.FLAGS[flag] for flag in log.learned.flags] if log.learned else [],

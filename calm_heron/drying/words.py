@@ -62,7 +62,7 @@ def describe(
     answer: Answer, start_moisture: float, target: float, start: date, around: Surroundings, risks: list["RiskDescription"]
 ) -> Description:
     """The answer in words; the gravest of the risks, where it is likely, is the next thing to see to."""
-    where = _where(around)
+    there = where(around)
     if answer.already:
         if start_moisture < target:
             reason = f"At {percent(start_moisture)} it is drier than the {percent(target)} wanted, and {around.name} would not bring it up."
@@ -73,9 +73,9 @@ def describe(
             "It is there", "", f"It is at {percent(start_moisture)}, and that is what is wanted.", "Nothing needs to happen."
         )
     if not np.isfinite(answer.days):
-        return _never(answer, start_moisture, target, around, where)
+        return _never(answer, start_moisture, target, around, there)
     verb = "comes down" if start_moisture > target else "comes up"
-    reason = f"{where} it {verb} from {percent(start_moisture)} to {percent(target)} by {on(start, answer.days)}; "
+    reason = f"{there} it {verb} from {percent(start_moisture)} to {percent(target)} by {on(start, answer.days)}; "
     reason += (
         f"eight boards in ten between {on(start, answer.low)} and {on(start, answer.high)}."
         if np.isfinite(answer.high)
@@ -85,28 +85,34 @@ def describe(
     return Description(span(answer.days).capitalize(), band, reason, _next(answer, start_moisture, around, risks))
 
 
-def _where(around: Surroundings) -> str:
+def where(around: Surroundings) -> str:
     """The beginning of a sentence about the wood there."""
     if not around.of_place:
         return f"{around.method.where} under {around.name}" if around.outdoors else f"{around.method.where} at these settings"
     return (around.method.at_a_yard if around.outdoors else "In {place}").format(place=around.name)
 
 
-def _never(answer: Answer, start_moisture: float, target: float, around: Surroundings, where: str) -> Description:
+def _never(answer: Answer, start_moisture: float, target: float, around: Surroundings, there: str) -> Description:
     lowest = answer.lowest_month_emc
+    if answer.why_not is WhyNot.BELOW_EVERY_MONTH and start_moisture < target:
+        reason = (
+            f"{there} it never comes up to {percent(target)}: even in the dampest month the air there brings wood "
+            f"only to about {percent(answer.highest_month_emc, 1)}."
+        )
+        return Description("Not reached", "", reason, "Ask for a lower moisture, or choose a damper place.")
     if answer.why_not is WhyNot.BELOW_EVERY_MONTH:
         reason = (
-            f"{where} it never comes to {percent(target)}: even in the driest month the air there brings wood "
+            f"{there} it never comes to {percent(target)}: even in the driest month the air there brings wood "
             f"only to about {percent(lowest, 1)}."
         )
         return Description("Not reached", "", reason, _out_of_reach(lowest, start_moisture, around))
     if answer.why_not is WhyNot.BELOW_THE_WOOD:
         reason = (
-            f"{where} the air reaches {percent(target)} for a part of the year only, and wood of this thickness does not follow it that "
+            f"{there} the air reaches {percent(target)} for a part of the year only, and wood of this thickness does not follow it that "
             "far before the season turns."
         )
         return Description("Not reached", "", reason, "Thinner stock would make it; so would a warmer or drier place.")
-    reason = f"{where} it is on its way, but not there within {LONGEST_YEARS} years."
+    reason = f"{there} it is on its way, but not there within {LONGEST_YEARS} years."
     return Description(f"Over {LONGEST_YEARS} years", "", reason, "Saw it thinner, or dry it in a warmer place.")
 
 
@@ -120,10 +126,14 @@ def _out_of_reach(lowest: float, start_moisture: float, around: Surroundings) ->
     return f"Dry it here to about {percent(worth_waiting_for)}, then bring it into a heated room."
 
 
+def likely(risk: "RiskDescription") -> str:
+    """That something is likely to go wrong, and what helps."""
+    return f"{risk.name} {'are' if risk.name.startswith('Checks') else 'is'} likely. {risk.advice}"
+
+
 def _next(answer: Answer, start_moisture: float, around: Surroundings, risks: list["RiskDescription"]) -> str:
     if risks and risks[0].level is RiskLevel.HIGH:
-        are = "are" if risks[0].name.startswith("Checks") else "is"
-        return f"{risks[0].name} {are} likely. {risks[0].advice}"
+        return likely(risks[0])
     months = np.array(answer.month_days)
     if around.outdoors and np.isfinite(months).all() and months.min() < 0.75 * answer.days and answer.days > 60:
         best = date(2001, int(months.argmin()) + 1, 1)

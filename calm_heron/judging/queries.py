@@ -124,7 +124,11 @@ def chosen(workshop: Workshop, question: Mapping, piece: Piece | None = None) ->
 
 def judged(piece: Piece, purpose: Purpose, wanted: Target | None) -> Judged | NotJudged:
     """The verdict of one piece or lot for a purpose and its target."""
-    moisture = PieceMoisture.objects.filter(piece=piece).first()
+    return judged_by(piece, PieceMoisture.objects.filter(piece=piece).first(), purpose, wanted)
+
+
+def judged_by(piece: Piece, moisture: PieceMoisture | None, purpose: Purpose, wanted: Target | None) -> Judged | NotJudged:
+    """The same where what was read is at hand."""
     asked = Asked(purpose, piece.is_lot, piece.traits.is_turned, piece.thickness_m)
     if moisture is None:
         return decide(asked, None, None, wanted, in_vain=Reading.objects.standing().filter(piece=piece).exists())

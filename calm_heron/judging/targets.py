@@ -84,7 +84,7 @@ def in_room(place: Place, school: School = School.YEAR, moisture: float | None =
     if school is School.YEAR and year is not None:
         mean = year.mean
         return Target(
-            mean, year.tolerance, f"the mean of {place.name}’s year", f"the {points(mean)} % that {place.name} has over the year",
+            mean, year.tolerance, f"the mean of {place.name}’s year", f"the {points(mean)} % that {place.name} averages over the year",
             f"mean of twelve months: {year.basis}", "what is not known of the year" if not year.logged else "its hygrometer, through the sorption curve",
             "hygrometer" if year.logged else "year", level=level, year=year, school=school,
         )  # fmt: skip

@@ -163,6 +163,7 @@ class Answer:
     means_high: np.ndarray
     month_days: tuple[float, ...]
     lowest_month_emc: float
+    highest_month_emc: float
     rule_of_thumb_days: float
     runs: int
     chances: tuple[Chance, ...] = ()
@@ -339,6 +340,7 @@ def _as_answer(
         means_high=np.percentile(means, 90, axis=0),
         month_days=tuple(float(month) for month in months),
         lowest_month_emc=float(by_month.min()),
+        highest_month_emc=float(by_month.max()),
         rule_of_thumb_days=YEAR_DAYS * question.thickness_m / INCH_M,
         runs=runs,
         chances=() if already else chances(np.append(others, days)),

@@ -2,7 +2,7 @@
 
 from django.test import SimpleTestCase, TestCase
 
-from calm_heron.judging.queries import judged
+from calm_heron.judging.queries import chosen, judged
 from calm_heron.stock import actions
 from calm_heron.stock.kinds import PieceKind
 from calm_heron.stock.models import Status
@@ -11,7 +11,6 @@ from tests.counting import query_count
 from tests.factories import make_board, make_lot, make_place, make_shop, read_board
 from tests.pages import markup_of
 from wood.judging.readiness import State
-from wood.uses import FINE
 
 
 class Understanding(SimpleTestCase):
@@ -68,7 +67,8 @@ class Listing(TestCase):
             read_board(self.owner, make_board(self.owner), value, value + 0.1, value, value, meter=self.meter)
         for piece, cells in self.client.get(self.stock).context["rows"]:
             verdict = next(value for column, value in cells if column.key == "verdict")
-            self.assertEqual(judged(piece, self.place, FINE).state, verdict)
+            about = chosen(self.owner.workshop, {}, piece)
+            self.assertEqual(judged(piece, about.purpose, about.target).state, verdict)
             page = markup_of(self.client.get(f"{self.stock}{piece.tag}/"))
             self.assertRegex(page, rf'<p class="answer-word"><svg.*</svg>{str(verdict).capitalize()}</p>')
 
@@ -101,6 +101,7 @@ class Listing(TestCase):
         read_board(self.owner, self.board, 9.2, 9.1, 9.3, 9.2, meter=self.meter)
         read_board(self.owner, make_board(self.owner, place=make_place(self.owner)), 9, 9.1, meter=self.meter)
         counts = []
+        self.client.get(self.stock)
         for _ in range(2):
             counts.append(
                 [query_count(self.client, f"{self.stock}?q={text}") for text in ("", "oak", "ready+oak", "ready+close+cannot-tell")]

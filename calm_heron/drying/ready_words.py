@@ -1,0 +1,166 @@
+"""When wood may be worked, in the words a maker would use: by when, how sure, how it gets there and how it goes on."""
+
+from datetime import date, timedelta
+
+import numpy as np
+
+from calm_heron.drying import words
+from calm_heron.drying.questions import Asked
+from calm_heron.drying.words import Description, RiskDescription
+from calm_heron.site.numbers import distance, figure, percent, points
+from wood.drying.answers import Answer
+from wood.judging.readiness import State
+from wood.uses import Against
+
+# A course that turns by so much on its way has been held up by a season.
+TURNS = 0.003
+WORTH_TELLING_DAYS = 14.0
+# Rooms that move wood by less than this from season to season leave it as it is.
+STILL = 0.004
+IN_TEN = ("hardly any", "one", "two", "three", "four", "five", "six", "seven", "eight", "nine", "all")
+
+
+def about(start: date, days: float) -> str:
+    """A day as people speak of it from far off: mid-March, early December 2027."""
+    day = start + timedelta(days=round(days))
+    part = "early" if day.day <= 10 else "mid" if day.day <= 20 else "late"
+    name = f"{day:%B}" if day.year == start.year or (day - start).days < 200 else f"{day:%B %Y}"
+    return f"mid-{name}" if part == "mid" else f"{part} {name}"
+
+
+def describe(asked: Asked, answer: Answer, risks: list[RiskDescription]) -> Description:
+    """The answer to when it may be worked."""
+    if asked.state is State.READY:
+        return Description(
+            "Ready now", "", f"{where(asked)} {stays(asked, answer)}", "Work it. The page of the piece has its verdict and why."
+        )
+    if answer.already and asked.state in OPEN:
+        reason = f"{where(asked)} it is, by its readings, within {allowed(asked)} already; they leave open whether that is sure."
+        return Description("There, or nearly", "", reason, "Read it in more places: its page says how many would settle it.")
+    if answer.already and asked.state is State.TOO_UNEVEN:
+        reason = f"{where(asked)} its mean is within {allowed(asked)} already, but it is not the same all over."
+        return Description("Its mean is there", "", reason, "See to the wet places first: its page says which they are.")
+    if answer.already:
+        reason = f"{where(asked)} it is within {allowed(asked)}, and stays there."
+        return Description("It is there", "", reason, "Nothing needs to happen but a last reading, in several places and deep.")
+    if not np.isfinite(answer.days):
+        return _never(asked, answer)
+    reason = f"{where(asked)} {by_when(asked, answer)}."
+    return Description(
+        words.span(answer.days).capitalize(), words.band_of(answer.days, answer.low, answer.high),
+        " ".join(part for part in (reason, chances(asked, answer), course(asked, answer)) if part), _next(asked, risks),
+    )  # fmt: skip
+
+
+# Verdicts that readings alone would settle.
+OPEN = (State.CLOSE, State.CANNOT_TELL)
+
+
+def stays(asked: Asked, answer: Answer) -> str:
+    """How long wood that is ready stays so where it lies."""
+    wanted, history = asked.question.wanted, answer.history
+    assert wanted is not None
+    low, high = wanted.at(history.days)
+    outside = np.flatnonzero((history.mean < low) | (history.mean > high))
+    if not outside.size:
+        return f"it is within {allowed(asked)}, and stays there."
+    text = f"it may be worked now, until about {words.on(asked.start_date, float(history.days[outside[0]]))}; then the season takes it out."
+    if answer.settles is not None:
+        low, high = answer.settles
+        text += f" From year to year it follows {asked.last.name} between {points(low)} and {percent(high, 1)}."
+    return text
+
+
+def by_when(asked: Asked, answer: Answer) -> str:
+    """The day from which it may be worked, and between which days for most boards."""
+    start = asked.start_date
+    text = f"it may be worked from about {words.on(start, answer.days)}"
+    if answer.high - answer.low < 1.5:
+        return text
+    if np.isfinite(answer.high):
+        return f"{text}; eight boards in ten between {words.on(start, answer.low)} and {words.on(start, answer.high)}"
+    return f"{text}; the quickest of ten boards from {words.on(start, answer.low)}, the slowest not within {words.LONGEST_YEARS} years"
+
+
+def chances(asked: Asked, answer: Answer) -> str:
+    """Two seasons told as two chances, empty where there is one."""
+    if len(answer.chances) < 2:
+        return ""
+    first, *rest = answer.chances
+    later = " or ".join(about(asked.start_date, chance.day) for chance in rest)
+    share = IN_TEN[min(max(round(first.share * 10), 1), 9)]
+    return f"By {about(asked.start_date, first.day)} {share} in ten will be there; the others wait for {later}."
+
+
+def course(asked: Asked, answer: Answer) -> str:
+    """How it gets there where a season holds it up, and how it follows its place afterwards."""
+    parts = []
+    history = answer.history
+    ahead = history.days <= (answer.days if np.isfinite(answer.days) else history.days[-1])
+    days, mean = history.days[ahead], history.mean[ahead]
+    sign = 1.0 if asked.question.rises else -1.0
+    best = np.maximum.accumulate(sign * mean)
+    turned = np.flatnonzero(best - sign * mean > TURNS)
+    at = int(np.argmax(sign * mean[: turned[0] + 1])) if turned.size else 0
+    if abs(float(mean[at] - mean[0])) > TURNS and days[at] > WORTH_TELLING_DAYS:
+        parts.append(
+            f"It comes to {percent(float(mean[at]), 1)} by {about(asked.start_date, float(days[at]))}; the season then takes it no further."
+        )
+    if answer.settles is not None and answer.settles[1] - answer.settles[0] > STILL:
+        low, high = answer.settles
+        place = asked.last.name if asked.last.of_place else "the air there"
+        lead = "After that" if np.isfinite(answer.days) else "From year to year"
+        parts.append(f"{lead} it follows {place} between {points(low)} and {percent(high, 1)}.")
+    return " ".join(parts)
+
+
+def allowed(asked: Asked) -> str:
+    """What it must come to."""
+    assert asked.purpose is not None
+    assert asked.aim is not None
+    use = asked.purpose.use
+    if use.against is Against.LIMIT:
+        return f"the {points(use.limit, 0)} % that {use.name.lower()} allows"
+    text = f"{figure(use.tolerance)} of {asked.aim.at}"
+    if asked.aim.also is not None:
+        text += f" and of {asked.aim.also.at}"
+    return text
+
+
+def where(asked: Asked) -> str:
+    """Where it lies, one place after another."""
+    if asked.then is None or asked.carried_on is None:
+        return words.where(asked.around)
+    days = (asked.carried_on - asked.start_date).days
+    first = words.where(asked.around).rstrip(",")
+    return f"{first} until about {words.on(asked.start_date, days)}, at {percent(asked.carried_at)}, then in {asked.then.name},"
+
+
+def _never(asked: Asked, answer: Answer) -> Description:
+    there = where(asked)
+    if answer.settles is None:
+        reason = f"{there} it is on its way, but not there within {words.LONGEST_YEARS} years."
+        return Description(f"Over {words.LONGEST_YEARS} years", "", reason, "Saw it thinner, or dry it in a warmer place.")
+    low, high = answer.settles
+    if answer.settles_off <= 1e-9:
+        nearest = "It comes through what is wanted each year, and not for a whole month at a time."
+        step = f"Work it about {about(asked.start_date, answer.settles_day)}, when it is there, or allow more: general work asks for 2."
+    else:
+        nearest = f"It comes nearest in {about(asked.start_date, answer.settles_day)}, {distance(answer.settles_off)} points off."
+        step = (
+            "Bring it to a drier place, or ask for what this one can give." if not asked.question.rises
+            else "Bring it to a damper place, or ask for what this one can give."
+        )  # fmt: skip
+    between = f"between {points(low)} and {percent(high, 1)}" if high - low > STILL else f"at about {percent((low + high) / 2, 1)}"
+    reason = f"{there} it goes on {between} from year to year, and never stays within {allowed(asked)} for a month. {nearest}"
+    return Description("Not in this air", "", reason, step)
+
+
+def _next(asked: Asked, risks: list[RiskDescription]) -> str:
+    if risks and risks[0].level is words.RiskLevel.HIGH:
+        return words.likely(risks[0])
+    if asked.carried_on is not None and asked.then is not None:
+        return f"Carry it into {asked.then.name} once a core reading says {percent(asked.carried_at)}, and let it lie there on stickers."
+    if asked.at_least:
+        return "Some of it is wetter than the meter can measure, so it may take longer: weigh it, a scale tells more while it is wet."
+    return "Read it again in a few weeks: its own log makes this date surer."
