@@ -236,6 +236,17 @@ def recent_air(place: Place) -> tuple[float, float] | None:
     return means["temperature"], means["humidity"]
 
 
+def days_ahead(year: KnownYear, weeks: int = 26) -> list[tuple[date, float]]:
+    """What a place's year brings wood to from tomorrow on, a mean for each week about its middle."""
+    today = timezone.localdate()
+    daily = year.climate.year.settling
+    first = today.timetuple().tm_yday - 1
+    return [
+        (today + timedelta(days=7 * week + 4), float(daily[(first + 7 * week + np.arange(1, 8)) % daily.size].mean()))
+        for week in range(weeks)
+    ]
+
+
 @dataclass(frozen=True)
 class Week:
     """The mean level of one week, for the waterline."""

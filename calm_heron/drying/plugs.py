@@ -1,13 +1,41 @@
 """What drying brings to the pages that are composed, and the methods it knows of itself."""
 
+from collections.abc import Mapping, Sequence
+
 from django.urls import reverse
 
 from calm_heron.air.kinds import PlaceKind
+from calm_heron.drying import demo, forecasts
 from calm_heron.drying.methods import METHODS, DryingMethod
-from calm_heron.drying.ready_by import ready_by
-from calm_heron.plugs import PANELS, PARTS, PIECE_ACTIONS, Panel, Part, PieceAction, Slot
+from calm_heron.drying.models import Forecast
+from calm_heron.drying.ready_by import MUST_WAIT, ready_by
+from calm_heron.judging import plugs as judging
+from calm_heron.measuring.models import PieceMoisture
+from calm_heron.plugs import DEMO_PARTS, PANELS, PARTS, PIECE_ACTIONS, DemoPart, Panel, Part, PieceAction, Question, Slot
+from calm_heron.stock.listing import COLUMNS, Column
+from calm_heron.stock.models import Piece
 from wood.drying.defects import Defect
 from wood.drying.methods import CHAMBER, LOG, SHED, SHOP, YARD
+
+
+def ready_days(pieces: Sequence[Piece], question: Question) -> dict[int, dict]:
+    """When each of the pieces of a list may be worked: by its verdict now, else by its newest forecast; what is missing is worked out
+    behind the scenes. A list that is asked for another purpose than each is for says nothing of it."""
+    about = judging.about_of(question)
+    if about.is_asked:
+        return {}
+    states, known = judging.states_of(pieces, question), forecasts.newest(pieces, about.aims)
+    waiting = [piece.pk for piece in pieces if piece.traits.is_judged and states.get(piece.pk) in MUST_WAIT]
+    forecasts.renew_soon(question.workshop, known, waiting)
+    return {piece.pk: {"state": states.get(piece.pk), "known": known.get(piece.pk), "waits": piece.pk in waiting} for piece in pieces}
+
+
+def came(page: Mapping) -> dict | None:
+    """What was forecast of a piece, against what was read since."""
+    piece = page["piece"]
+    found = forecasts.what_came(piece, PieceMoisture.objects.filter(piece=piece).first()) if piece.traits.is_judged else []
+    return {"came": found} if found else None
+
 
 PARTS.add(Part(50, "Drying", "drying", key="d"))
 PANELS.add(
@@ -26,6 +54,9 @@ PIECE_ACTIONS.add(
         applies=lambda piece: piece.traits.is_judged,
     )
 )
+COLUMNS.add(Column(60, "ready", "May be worked", "drying/ready_cell.html", joins=forecasts.JOINS, values=ready_days))
+PANELS.add(Panel(60, Slot.PIECE, "drying/what_came.html", came))
+DEMO_PARTS.add(DemoPart(60, (Forecast,), demo.load))
 METHODS.add(
     DryingMethod(10, LOG, "Left in the log", at_a_yard="Left in the log at {place},"),
     DryingMethod(20, YARD, "In a yard", asks=("wind",)),

@@ -3,7 +3,7 @@
 from django.http import HttpRequest, HttpResponse, QueryDict
 from django.shortcuts import render
 
-from calm_heron.drying import drawings, queries, questions, ready_words, words
+from calm_heron.drying import drawings, forecasts, queries, questions, ready_words, words
 from calm_heron.drying.forms import DryingForm
 from calm_heron.drying.questions import Asked
 from calm_heron.judging import queries as judging
@@ -46,6 +46,8 @@ def _page(request: HttpRequest, piece: Piece | None) -> HttpResponse:
                 # A screen that says how wide it is gets its own drawing alone.
                 frame = drawings.FRAMES.get(request.GET.get("frame", ""), drawings.BOTH) if fragment else drawings.BOTH
                 page |= _answered(asked, request.workshop.system, frame)
+                if piece is not None and known is not None and not request.GET and asked.aim is not None:
+                    forecasts.keep(piece, asked, page["answer"], asked.state or "")
             else:
                 page |= {"no_air": asked.no_air, "no_figure": asked.no_air is None}
         except OutOfRange as beyond:

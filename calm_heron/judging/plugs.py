@@ -35,7 +35,9 @@ def about_of(question: Question) -> Chosen:
 
 
 def states_of(pieces: Sequence[Piece], question: Question) -> dict[int, State]:
-    return queries.states_of(pieces, about_of(question).aims)
+    """The verdict of each of the pieces that a page shows, worked out once for it."""
+    key = "judging.states:" + ",".join(str(piece.pk) for piece in pieces)
+    return question.once(key, lambda: queries.states_of(pieces, about_of(question).aims))
 
 
 def in_states(pieces: QuerySet[Piece], states: list[State], question: Question) -> QuerySet[Piece]:

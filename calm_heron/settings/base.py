@@ -21,6 +21,8 @@ ALLOWED_HOSTS = [
 ]
 # Whether the front page offers the demo workshop without a password.
 DEMO = _told("DEMO") == "1"
+# Whether lists have forecasts that are missing or old worked out behind the scenes.
+FORECASTS_BEHIND = True
 
 # One proxy with TLS stands in front of the application, on this machine (docs/hosting.md): what it says of a request is believed.
 BEHIND_TLS = _told("BEHIND_TLS") == "1"

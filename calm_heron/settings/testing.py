@@ -4,6 +4,8 @@ from calm_heron.settings.base import *  # noqa: F403
 from calm_heron.settings.base import DATABASES, LOGGING
 
 DEMO = True
+# A thread of its own would not see what a test has not committed.
+FORECASTS_BEHIND = False
 # The same server; but what is never emptied can be emptied between tests.
 DATABASES["default"]["ENGINE"] = "tests.postgres"
 TEST_RUNNER = "tests.runner.CountingRunner"

@@ -1,11 +1,15 @@
 """The waterline chart: time left to right, moisture up; the place's level as water, each piece a thread that comes down to it."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from datetime import date, datetime, timedelta
+from typing import Any
 
+import numpy as np
 from django.utils import timezone
 
 from calm_heron.air.queries import Level, Week
+from calm_heron.drying.forecasts import Known
+from calm_heron.drying.models import Forecast
 from calm_heron.site import numbers
 from calm_heron.site.drawing import BREAK, MoistureScale, Scale, Tick, band, moisture_ticks, path, spread_labels, tenth
 from calm_heron.site.ramp import colour
@@ -19,13 +23,14 @@ LABEL_GAP, LETTER = 10, 6.7
 
 @dataclass(frozen=True)
 class Frame:
-    """The size of the drawing, where its axes lie, and how many threads have room for a label."""
+    """The size of the drawing, where its axes lie, how many threads have room for a label, and how many weeks ahead it shows."""
 
     width: int
     height: int
     left: int
     right_margin: int
     threads: int
+    ahead: int
 
     @property
     def right(self) -> int:
@@ -36,13 +41,30 @@ class Frame:
         return self.height - BOTTOM
 
 
-WIDE = Frame(900, 420, 44, 118, 18)
-NARROW = Frame(380, 420, 30, 104, 10)
+WIDE = Frame(900, 420, 44, 118, 18, 18)
+NARROW = Frame(380, 420, 30, 104, 10, 12)
+
+
+@dataclass(frozen=True)
+class Scene:
+    """What the chart is of: the place's level week by week since a moment and as its year goes on (day, EMC), its level now, what is
+    wanted and how near to it, and pieces with their daily mean moistures and newest forecasts, by piece id."""
+
+    weeks: list[Week]
+    level: Level | None
+    tolerance: float
+    means: dict[int, list[tuple[date, float]]]
+    pieces: list[Piece]
+    since: datetime
+    wanted: float | None = None
+    ahead: list[tuple[date, float]] = field(default_factory=list)
+    forecasts: dict[int, Known] = field(default_factory=dict)
 
 
 @dataclass(frozen=True)
 class Thread:
-    """A piece's logged moistures: its line, its marks (x, y, colour, title), the leader to its label, and the label's height."""
+    """A piece's logged moistures: its line, its marks (x, y, colour, title), the leader to its label, and the label's height. What is forecast:
+    its course, the widening wash about it, and where it may be worked from."""
 
     tag: str
     path: str
@@ -51,6 +73,9 @@ class Thread:
     label: str
     label_y: str
     moisture: str
+    course: str = ""
+    wash: str = ""
+    arrival: tuple[str, str, str] | None = None
 
 
 @dataclass(frozen=True)
@@ -64,6 +89,7 @@ class Waterline:
     now_x: float
     water: str
     water_line: str
+    water_ahead: str
     doubt: str
     tolerance: str
     level_y: float | None
@@ -74,38 +100,34 @@ class Waterline:
     summary: str
 
 
-def waterline(
-    weeks: list[Week],
-    level: Level | None,
-    tolerance: float,
-    means: dict[int, list[tuple[date, float]]],
-    pieces: list[Piece],
-    since: datetime,
-    frame: Frame = WIDE,
-) -> Waterline:
-    """Geometry of the chart.
-
-    Args:
-        weeks: the place's level through the time shown; level: its level now, or None.
-        tolerance: what the use allows, drawn as the band's edges.
-        means: daily mean moistures by piece id; pieces: those to draw; since: where the time begins; frame: the size.
-    """
+def waterline(scene: Scene, frame: Frame = WIDE) -> Waterline:
+    """Geometry of the chart."""
     now = timezone.now()
-    means = {piece.pk: means[piece.pk] for piece in pieces[: frame.threads] if piece.pk in means}
-    x = Scale(since.timestamp(), now.timestamp(), frame.left, frame.right)
-    values = [moisture for days in means.values() for _, moisture in days]
-    levels = [week.emc for week in weeks] + ([level.emc] if level else [])
+    level, tolerance = scene.level, scene.tolerance
+    pieces = scene.pieces[: frame.threads]
+    means = {piece.pk: scene.means[piece.pk] for piece in pieces if piece.pk in scene.means}
+    forecasts = {pk: scene.forecasts[pk].forecast for pk in means if pk in scene.forecasts}
+    until = now + timedelta(weeks=frame.ahead) if forecasts or scene.ahead else now
+    x = Scale(scene.since.timestamp(), until.timestamp(), frame.left, frame.right)
+    now_x = x(now.timestamp())
+    ahead = [(_x(x, day), emc) for day, emc in scene.ahead if now.date() < day <= until.date()]
+    values = [moisture for days in means.values() for _, moisture in days] + [low for row in forecasts.values() for low in row.curve_low]
+    levels = [week.emc for week in scene.weeks] + [emc for _, emc in ahead] + ([level.emc] if level else [])
+    levels += [scene.wanted] if scene.wanted else []
     lowest = max(0.0, min([*values, *levels, 0.08]) - 0.03)
     highest = min(max([*values, *levels, 0.16]) + 0.02, TOP_MOISTURE)
     y = MoistureScale(lowest, highest, TOP, frame.bottom)
-    # The last week's mean is carried on to now at the level that verdicts use, so that the line ends where they stand.
-    line = [(_x(x, week.monday, 3), week.emc, week.tolerance) for week in weeks]
-    line = [(max(px, frame.left), emc, doubt) for px, emc, doubt in line if px < frame.right]
+    # The last week's mean is carried on to now at the level as it is, so that the line ends where it stands.
+    line = [(_x(x, week.monday, 3), week.emc, week.tolerance) for week in scene.weeks]
+    line = [(max(px, frame.left), emc, doubt) for px, emc, doubt in line if px < now_x]
     if level:
-        line.append((frame.right, level.emc, level.tolerance))
+        line.append((now_x, level.emc, level.tolerance))
         line = [(frame.left, *line[0][1:]), *line]
     surface = [(px, y(emc)) for px, emc, _ in line]
-    threads = _threads(means, pieces[: frame.threads], x, y, frame)
+    later = [surface[-1], *((px, y(emc)) for px, emc in ahead)] if surface and ahead else []
+    end = (later or surface or [(now_x, 0.0)])[-1][0]
+    edges = [(frame.left, scene.wanted), (end, scene.wanted)] if scene.wanted else [(px, emc) for px, emc, _ in line]
+    threads = _threads(means, pieces, forecasts, x, y, frame)
     return Waterline(
         width=frame.width,
         height=frame.height,
@@ -113,14 +135,15 @@ def waterline(
         right=frame.right,
         top=TOP,
         bottom=frame.bottom,
-        now_x=frame.right,
-        water=band(surface, [(frame.left, frame.bottom), (frame.right, frame.bottom)]) if surface else "",
+        now_x=now_x,
+        water=band([*surface, *later[1:]], [(frame.left, frame.bottom), (end, frame.bottom)]) if surface else "",
         water_line=path(surface),
+        water_ahead=path(later),
         doubt=band([(px, y(emc + doubt)) for px, emc, doubt in line], [(px, y(max(lowest, emc - doubt))) for px, emc, doubt in line]),
-        tolerance=band([(px, y(emc + tolerance)) for px, emc, _ in line], [(px, y(max(lowest, emc - tolerance))) for px, emc, _ in line]),
+        tolerance=band([(px, y(emc + tolerance)) for px, emc in edges], [(px, y(max(lowest, emc - tolerance))) for px, emc in edges]),
         level_y=y(level.emc) if level else None,
         threads=threads,
-        months=_months(since, now, x),
+        months=_months(scene.since, until, x),
         moistures=moisture_ticks(lowest, highest, y),
         break_y=y(BREAK) if highest > BREAK else 0.0,
         summary=_summary(level, threads),
@@ -132,7 +155,9 @@ def _x(x: Scale, day: date, plus_days: float = 0.5) -> float:
     return min(max((x(midnight.timestamp() + plus_days * 86_400)), x.start), x.end)
 
 
-def _threads(means: dict[int, list[tuple[date, float]]], pieces: list[Piece], x: Scale, y: MoistureScale, frame: Frame) -> list[Thread]:
+def _threads(
+    means: dict[int, list[tuple[date, float]]], pieces: list[Piece], forecasts: dict[int, Forecast], x: Scale, y: MoistureScale, frame: Frame
+) -> list[Thread]:  # fmt: skip
     made = []
     for piece in pieces:
         days = means.get(piece.pk)
@@ -143,8 +168,11 @@ def _threads(means: dict[int, list[tuple[date, float]]], pieces: list[Piece], x:
             (tenth(px), tenth(py), colour(moisture), f"{piece.tag}, {day:%-d %b}: {numbers.points(moisture)} %")
             for (px, py), (day, moisture) in zip(points, days, strict=True)
         ]
-        made.append((piece.tag, path(points), marks, points[-1], numbers.points(days[-1][1])))
-    heights = spread_labels([end[1] for *_, end, _ in made], 14.5, TOP + 6, frame.bottom)
+        course, drawn = points[-1:], {}
+        if piece.pk in forecasts:
+            drawn, course = _forecast(forecasts[piece.pk], points[-1], x, y, frame)
+        made.append((piece.tag, path(points), marks, course[-1], numbers.points(days[-1][1]), drawn))
+    heights = spread_labels([end[1] for _, _, _, end, _, _ in made], 14.5, TOP + 6, frame.bottom)
     return [
         Thread(
             tag,
@@ -154,9 +182,34 @@ def _threads(means: dict[int, list[tuple[date, float]]], pieces: list[Piece], x:
             _label(tag, moisture, frame),
             tenth(height),
             moisture,
+            **drawn,
         )
-        for (tag, line, marks, end, moisture), height in zip(made, heights, strict=True)
+        for (tag, line, marks, end, moisture, drawn), height in zip(made, heights, strict=True)
     ]
+
+
+def _forecast(
+    row: Forecast, last: tuple[float, float], x: Scale, y: MoistureScale, frame: Frame
+) -> tuple[dict[str, Any], list[tuple[float, float]]]:
+    """The course that is forecast from the last mark on, its wash and its arrival; and the points of the course."""
+    begun = row.at.timestamp()
+    reaches = (x.high - begun) / 86_400
+    days = np.array(row.curve_days)
+    inside = np.append(days[days < min(reaches, days[-1])], min(reaches, days[-1]))
+    if inside.size < 2:
+        return {}, [last]
+
+    def curve(column: list[float]) -> list[tuple[float, float]]:
+        values = np.interp(inside, days, column)
+        return [(x(begun + day * 86_400), y(value)) for day, value in zip(inside.tolist(), values.tolist(), strict=True)]
+
+    course = [last, *(point for point in curve(row.curve_mean) if point[0] > last[0])]
+    drawn: dict[str, Any] = {"course": path(course), "wash": band(curve(row.curve_high), curve(row.curve_low))}
+    if row.days is not None and 0 < row.days < reaches:
+        px, height = x(begun + row.days * 86_400), y(float(np.interp(row.days, days, row.curve_mean)))
+        ready = row.day + timedelta(days=round(row.days))
+        drawn["arrival"] = (tenth(px), tenth(height), f"may be worked from about {ready:%-d %B}")
+    return drawn, course
 
 
 def _label(tag: str, moisture: str, frame: Frame) -> str:

@@ -7,13 +7,19 @@ from django.shortcuts import render
 from django.utils import timezone
 
 from calm_heron.air import queries as air
+from calm_heron.drying import forecasts as drying
+from calm_heron.drying.ready_by import MUST_WAIT
 from calm_heron.judging import queries as judging
+from calm_heron.judging.queries import Chosen
 from calm_heron.measuring import queries as measuring
 from calm_heron.measuring.models import PieceMoisture
-from calm_heron.stock.models import Status
+from calm_heron.stock.models import Piece, Status
 from calm_heron.today import drawings
+from calm_heron.today.drawings import Scene
 from calm_heron.workshops.doors import in_workshop
+from calm_heron.workshops.models import Workshop
 from wood.judging.readiness import State
+from wood.uses import School
 
 THREADS = 18
 WEEKS_SHOWN = 26
@@ -28,12 +34,15 @@ def today(request: HttpRequest) -> HttpResponse:
     # The chart shows the air of the place, whatever the use is judged against.
     level = wanted.level if wanted and wanted.level else air.level(place) if place else None
     since = timezone.now() - timedelta(weeks=WEEKS_SHOWN)
-    newest = PieceMoisture.objects.of(request.workshop).select_related("piece").order_by("-at", "-piece_id")[: 2 * THREADS]
-    # Left out here and not in the query: the newest rows come straight from their index.
-    there = (row.piece for row in newest if row.piece.status == Status.IN_STOCK)
-    shown = [piece for piece in there if piece.lot_id is None and piece.traits.is_judged][:THREADS]
-    water = (
-        air.weeks(place, since) if place else [], level, use.tolerance, measuring.daily_means(shown, since), shown, since
+    shown = _shown(request.workshop, about)
+    states = judging.states_of(shown, about.aims) if shown else {}
+    forecasts = {} if about.is_asked else drying.newest(shown, about.aims)
+    if not about.is_asked:
+        drying.renew_soon(request.workshop, forecasts, [piece.pk for piece in shown if states.get(piece.pk) in MUST_WAIT])
+    year = wanted.year if wanted and wanted.year else air.known_year(place) if place else None
+    scene = Scene(
+        air.weeks(place, since) if place else [], level, use.tolerance, measuring.daily_means(shown, since), shown, since,
+        wanted.moisture if wanted and wanted.school in (School.YEAR, School.TYPED) else None, air.days_ahead(year) if year else [], forecasts,
     )  # fmt: skip
     page = {
         "about": about,
@@ -43,6 +52,17 @@ def today(request: HttpRequest) -> HttpResponse:
         "overview": found,
         "have_meter": measuring.meters_of(request.workshop).exists(),
         "counts": [(state, found.counts.get(state, 0)) for state in ORDER],
-        "charts": [("wide-only", drawings.waterline(*water)), ("narrow-only", drawings.waterline(*water, drawings.NARROW))],
+        "charts": [("wide-only", drawings.waterline(scene)), ("narrow-only", drawings.waterline(scene, drawings.NARROW))],
     }
     return render(request, "today/today.html", page)
+
+
+def _shown(workshop: Workshop, about: Chosen) -> list[Piece]:
+    """The pieces last read that are drawn against the place: those that are to live there, all of them where it was asked about."""
+    newest = PieceMoisture.objects.of(workshop).select_related(*(f"piece__{name}" for name in drying.JOINS)).order_by("-at", "-piece_id")
+    # Left out here and not in the query: the newest rows come straight from their index.
+    there = (row.piece for row in newest[: 3 * THREADS] if row.piece.status == Status.IN_STOCK)
+    found = [piece for piece in there if piece.lot_id is None and piece.traits.is_judged]
+    if not about.is_asked:
+        found = [piece for piece in found if about.aims.of(piece, getattr(piece, "aim", None)).place == about.place]
+    return found[:THREADS]

@@ -1,0 +1,230 @@
+"""Forecasts kept: the newest of each piece for lists, renewed behind the scenes, and what was forecast against what was then read."""
+
+import queue
+import threading
+from collections.abc import Iterable
+from dataclasses import dataclass
+from datetime import date, timedelta
+
+import numpy as np
+from django.conf import settings
+from django.db import connection
+from django.http import QueryDict
+from django.utils import timezone
+
+from calm_heron.drying import questions
+from calm_heron.drying.forms import DryingForm
+from calm_heron.drying.models import Forecast
+from calm_heron.drying.queries import answered
+from calm_heron.drying.questions import AS_READ, Asked
+from calm_heron.judging.aims import Aims
+from calm_heron.judging.models import PieceAim
+from calm_heron.judging.queries import Chosen, chosen
+from calm_heron.judging.targets import Purpose
+from calm_heron.measuring.models import PieceMoisture
+from calm_heron.site.memory import digest_of
+from calm_heron.stock.models import Piece
+from calm_heron.workshops.models import Membership, Workshop
+from wood.drying.answers import Answer
+from wood.errors import OutOfRange
+
+# Older ones are shown with their day, and renewed.
+GOOD_FOR = timedelta(days=1)
+CURVE_POINTS = 40
+
+
+def keep(piece: Piece, asked: Asked, answer: Answer, state: str) -> Forecast:
+    """Keep what is shown, once a day where it stays the same."""
+    history = answer.history
+    at = np.unique(np.linspace(0, history.days.size - 1, CURVE_POINTS).astype(int))
+    found = Forecast(
+        workshop_id=piece.workshop_id, piece=piece, aim=aim_words(asked.purpose), asked=_asked_words(asked), state=state,
+        days=_finite(answer.days), low=_finite(answer.low), high=_finite(answer.high),
+        chances=[[chance.share, chance.day] for chance in answer.chances],
+        curve_days=history.days[at].tolist(), curve_mean=history.mean[at].tolist(), curve_low=answer.means_low[at].tolist(),
+        curve_high=answer.means_high[at].tolist(), digest=digest_of(asked.question).hex(),
+    )  # fmt: skip
+    # Two that look at once keep it once.
+    Forecast.objects.bulk_create([found], ignore_conflicts=True)
+    return found
+
+
+def _finite(days: float) -> float | None:
+    return float(days) if np.isfinite(days) else None
+
+
+def aim_words(purpose: Purpose | None) -> str:
+    """For what a forecast is, to tell whether it still is for that."""
+    if purpose is None:
+        return ""
+    return f"{purpose.place.name if purpose.place else ''}|{purpose.use.key}|{purpose.school}|{purpose.moisture or ''}"
+
+
+def _asked_words(asked: Asked) -> dict:
+    return {
+        "start": asked.start, "where": asked.around.name, "then": asked.then.name if asked.then else "",
+        "carried_on": asked.carried_on.isoformat() if asked.carried_on else "", "carried_at": asked.carried_at,
+    }  # fmt: skip
+
+
+def usual_question(piece: Piece, known: PieceMoisture | None, about: Chosen, membership: Membership) -> Asked | None:
+    """The question that the page of a piece's drying begins with, or None where it cannot be put or is not about its being ready."""
+    fields = QueryDict(mutable=True)
+    fields.update(questions.usual(piece.workshop, piece, known, about))
+    form = DryingForm(fields, membership=membership, places=about.places)
+    if not form.is_valid():
+        return None
+    try:
+        asked = questions.asked(piece.workshop, form.cleaned_data, piece, known, about)
+    except OutOfRange:
+        return None
+    return asked if isinstance(asked, Asked) and asked.aim is not None else None
+
+
+def of_piece(piece: Piece, about: Chosen, membership: Membership) -> tuple[Asked, Answer] | None:
+    """The forecast of a piece for what a page is about, worked out now; kept where that is what the piece is for."""
+    known = PieceMoisture.objects.filter(piece=piece).first()
+    if known is None:
+        return None
+    asked = usual_question(piece, known, about, membership)
+    if asked is None:
+        return None
+    answer = answered(asked.question)
+    if not about.is_asked:
+        keep(piece, asked, answer, asked.state or "")
+    return asked, answer
+
+
+@dataclass(frozen=True)
+class Known:
+    """The newest forecast of a piece as a list shows it; ``stale`` says that it rests on an older reading, or is more than a day old."""
+
+    forecast: Forecast
+    stale: bool
+
+    @property
+    def ready_on(self) -> date | None:
+        days = self.forecast.days
+        return None if days is None else self.forecast.day + timedelta(days=round(days))
+
+
+# What comes with a piece that its forecast is asked for.
+JOINS = ("moisture", "aim", "lot__aim")
+
+
+def newest(pieces: Iterable[Piece], aims: Aims) -> dict[int, Known]:
+    """The newest forecast for what each of some pieces is for, by id; they come with what :data:`JOINS` names. One query."""
+    by_id = {piece.pk: piece for piece in pieces}
+    rows = Forecast.objects.filter(piece__in=by_id).order_by("piece", "-at").distinct("piece")
+    return {
+        row.piece_id: Known(row, _is_stale(row, by_id[row.piece_id])) for row in rows
+        if row.aim == aim_words(aims.of(by_id[row.piece_id], _own_aim(by_id[row.piece_id])))
+    }  # fmt: skip
+
+
+def _own_aim(piece: Piece) -> PieceAim | None:
+    return getattr(piece, "aim", None) or (getattr(piece.lot, "aim", None) if piece.lot_id else None)
+
+
+def _is_stale(row: Forecast, piece: Piece) -> bool:
+    moisture = getattr(piece, "moisture", None)
+    if timezone.now() - row.at > GOOD_FOR or moisture is None:
+        return True
+    return moisture.at > row.at if moisture.bound else abs(moisture.mean - row.asked["start"]) > AS_READ
+
+
+def renew(workshop: Workshop, ids: Iterable[int]) -> int:
+    """Work out and keep the forecasts of some pieces; how many there were."""
+    membership = Membership.objects.of(workshop).select_related("workshop", "person").order_by("id").first()
+    if membership is None:
+        return 0
+    count = 0
+    for piece in Piece.objects.of(workshop).filter(pk__in=list(ids)).select_related("place", "lot", "workshop"):
+        count += of_piece(piece, chosen(workshop, {}, piece), membership) is not None
+    return count
+
+
+def renew_soon(workshop: Workshop, known: dict[int, Known], wanted: Iterable[int]) -> None:
+    """Have the forecasts that are missing or stale among the ``wanted`` renewed behind the scenes; what is shown now stays as it is."""
+    missing = [pk for pk in wanted if pk not in known or known[pk].stale]
+    if missing and settings.FORECASTS_BEHIND:
+        _behind.ask(workshop.pk, missing)
+
+
+class _Behind:
+    """One thread a process that renews forecasts one after another; a piece that already waits is not asked for twice."""
+
+    def __init__(self) -> None:
+        self._waiting: queue.Queue[tuple[int, int]] = queue.Queue()
+        self._asked: set[int] = set()
+        self._lock = threading.Lock()
+        self._thread: threading.Thread | None = None
+
+    def ask(self, workshop: int, ids: list[int]) -> None:
+        with self._lock:
+            for pk in ids:
+                if pk not in self._asked:
+                    self._asked.add(pk)
+                    self._waiting.put((workshop, pk))
+            if self._thread is None or not self._thread.is_alive():
+                self._thread = threading.Thread(target=self._work, daemon=True, name="forecasts")
+                self._thread.start()
+
+    def _work(self) -> None:
+        while True:
+            try:
+                workshop, pk = self._waiting.get(timeout=IDLE_SECONDS)
+            except queue.Empty:
+                connection.close()
+                return
+            try:
+                found = Workshop.objects.filter(pk=workshop).first()
+                if found is not None:
+                    renew(found, [pk])
+            except Exception:
+                # Whatever went wrong with one piece, its page says; the others go on.
+                connection.close()
+            finally:
+                with self._lock:
+                    self._asked.discard(pk)
+
+
+IDLE_SECONDS = 5.0
+_behind = _Behind()
+
+
+@dataclass(frozen=True)
+class Came:
+    """A forecast of before, and what came: the moisture that was forecast for the newest reading, with its band, and what was read."""
+
+    forecast: Forecast
+    days: int
+    expected: float
+    low: float
+    high: float
+    read: float
+
+    @property
+    def inside(self) -> bool:
+        return self.low - READ_DOUBT <= self.read <= self.high + READ_DOUBT
+
+
+# What a reading leaves open when a forecast is held against it.
+READ_DOUBT = 0.005
+# Forecasts so shortly before a reading say little.
+WORTH_SCORING = timedelta(days=10)
+
+
+def what_came(piece: Piece, known: PieceMoisture | None, limit: int = 4) -> list[Came]:
+    """Earlier forecasts of a piece against its newest reading, the newest first, a few weeks apart."""
+    if known is None or known.bound:
+        return []
+    rows = Forecast.objects.filter(piece=piece, at__lt=known.at - WORTH_SCORING).order_by("-at")[:200]
+    result: list[Came] = []
+    for row in rows:
+        days = (known.at - row.at).total_seconds() / 86_400
+        if days > row.curve_days[-1] or (result and (result[-1].forecast.at - row.at) < WORTH_SCORING):
+            continue
+        mean, low, high = (float(np.interp(days, row.curve_days, column)) for column in (row.curve_mean, row.curve_low, row.curve_high))
+        result.append(Came(row, round(days), mean, low, high, known.mean))
+    return result[:limit]
