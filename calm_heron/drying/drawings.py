@@ -1,7 +1,7 @@
 """The drying drawn: moisture through the thickness over time, the course of mean, shell and core towards the waterline, and the
 twelve months it might begin in. All share one axis of time."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, fields, replace
 from datetime import date, timedelta
 
 import numpy as np
@@ -98,6 +98,7 @@ def course(
     Args:
         question: that was answered; past: the piece's own log, shown before the start; risks: those worth a mark.
     """
+    answer = _near(answer, question)
     history = answer.history
     last = float(history.days[-1])
     before = [((day - start).days, moisture) for day, moisture in past if -max(60.0, last) <= (day - start).days <= last]
@@ -156,6 +157,19 @@ def course(
         break_y=y(BREAK) if highest > BREAK else 0.0,
         now_word="now" if start == today else "start",
     )
+
+
+def _near(answer: Answer, question: Question) -> Answer:
+    """The answer as far as it is drawn: wood that is to stay, until some weeks after it has arrived."""
+    if question.wanted is None or not np.isfinite(answer.days) or answer.already:
+        return answer
+    days = answer.history.days
+    count = max(int(np.searchsorted(days, answer.days * 1.15 + question.wanted.stay_days)) + 1, 8)
+    if count >= days.size:
+        return answer
+    cut = {field.name: getattr(answer.history, field.name) for field in fields(answer.history)}
+    cut = {name: value[:count] for name, value in cut.items() if isinstance(value, np.ndarray) and value.shape[0] == days.size}
+    return replace(answer, history=replace(answer.history, **cut), means_low=answer.means_low[:count], means_high=answer.means_high[:count])
 
 
 def _smooth_emc(question: Question, first: float, last: float) -> tuple[np.ndarray, np.ndarray]:

@@ -19,7 +19,7 @@ from calm_heron.drying.queries import answered
 from calm_heron.drying.questions import AS_READ, Asked
 from calm_heron.judging.aims import Aims
 from calm_heron.judging.models import PieceAim
-from calm_heron.judging.queries import Chosen, chosen
+from calm_heron.judging.queries import Chosen, states_of
 from calm_heron.judging.targets import Purpose
 from calm_heron.measuring.models import PieceMoisture
 from calm_heron.site.memory import digest_of
@@ -27,6 +27,7 @@ from calm_heron.stock.models import Piece
 from calm_heron.workshops.models import Membership, Workshop
 from wood.drying.answers import Answer
 from wood.errors import OutOfRange
+from wood.judging.readiness import State
 
 # Older ones are shown with their day, and renewed.
 GOOD_FOR = timedelta(days=1)
@@ -133,14 +134,25 @@ def _is_stale(row: Forecast, piece: Piece) -> bool:
     return moisture.at > row.at if moisture.bound else abs(moisture.mean - row.asked["start"]) > AS_READ
 
 
+# Verdicts that ask when.
+MUST_WAIT = (State.WAIT, State.TOO_DRY, State.TOO_UNEVEN, State.CLOSE)
+
+
+def renew_all(workshop: Workshop) -> int:
+    """Work out and keep the forecasts of everything in stock that must wait; how many there were."""
+    pieces = list(Piece.objects.of(workshop).in_stock())
+    return renew(workshop, [pk for pk, state in states_of(pieces, Aims(workshop)).items() if state in MUST_WAIT])
+
+
 def renew(workshop: Workshop, ids: Iterable[int]) -> int:
     """Work out and keep the forecasts of some pieces; how many there were."""
     membership = Membership.objects.of(workshop).select_related("workshop", "person").order_by("id").first()
     if membership is None:
         return 0
-    count = 0
-    for piece in Piece.objects.of(workshop).filter(pk__in=list(ids)).select_related("place", "lot", "workshop"):
-        count += of_piece(piece, chosen(workshop, {}, piece), membership) is not None
+    aims, count = Aims(workshop), 0
+    for piece in Piece.objects.of(workshop).filter(pk__in=list(ids)).select_related("place", "workshop", *JOINS):
+        kept = _own_aim(piece)
+        count += of_piece(piece, Chosen(aims, aims.of(piece, kept), kept), membership) is not None
     return count
 
 
@@ -170,6 +182,10 @@ class _Behind:
                 self._thread = threading.Thread(target=self._work, daemon=True, name="forecasts")
                 self._thread.start()
 
+    def finish(self) -> None:
+        """Wait until nothing is waiting any more."""
+        self._waiting.join()
+
     def _work(self) -> None:
         while True:
             try:
@@ -187,6 +203,7 @@ class _Behind:
             finally:
                 with self._lock:
                     self._asked.discard(pk)
+                self._waiting.task_done()
 
 
 IDLE_SECONDS = 5.0

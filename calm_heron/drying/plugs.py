@@ -6,9 +6,10 @@ from django.urls import reverse
 
 from calm_heron.air.kinds import PlaceKind
 from calm_heron.drying import demo, forecasts
+from calm_heron.drying.forecasts import MUST_WAIT
 from calm_heron.drying.methods import METHODS, DryingMethod
 from calm_heron.drying.models import Forecast
-from calm_heron.drying.ready_by import MUST_WAIT, ready_by
+from calm_heron.drying.ready_by import ready_by
 from calm_heron.judging import plugs as judging
 from calm_heron.measuring.models import PieceMoisture
 from calm_heron.plugs import DEMO_PARTS, PANELS, PARTS, PIECE_ACTIONS, DemoPart, Panel, Part, PieceAction, Question, Slot
@@ -54,7 +55,7 @@ PIECE_ACTIONS.add(
         applies=lambda piece: piece.traits.is_judged,
     )
 )
-COLUMNS.add(Column(60, "ready", "May be worked", "drying/ready_cell.html", joins=forecasts.JOINS, values=ready_days))
+COLUMNS.add(Column(55, "ready", "May be worked", "drying/ready_cell.html", joins=forecasts.JOINS, values=ready_days))
 PANELS.add(Panel(60, Slot.PIECE, "drying/what_came.html", came))
 DEMO_PARTS.add(DemoPart(60, (Forecast,), demo.load))
 METHODS.add(

@@ -22,13 +22,14 @@ from wood.arrays import Values
 from wood.drying import answers, arrival
 from wood.drying.acclimation import LEVEL_DAYS, level_through
 from wood.drying.answers import GREEN_SPREAD, Question, WhyNot
-from wood.drying.arrival import Wanted
+from wood.drying.arrival import READ_PER_MEAN, Wanted
 from wood.drying.defects import Risk, assess
 from wood.drying.diffusivity import Figures, of_species
 from wood.drying.methods import Stage
 from wood.errors import NotKnown
 from wood.judging.readiness import State
 from wood.measuring.estimates import Estimate, Wet
+from wood.measuring.profile import DRIEST_SURFACE
 from wood.measuring.readings import Bound
 from wood.species import Species
 from wood.units import INCH, exact_length
@@ -100,7 +101,17 @@ def _start_of(piece: Piece, known: PieceMoisture | None) -> float | None:
         return BY_SEASONING.get(Seasoning(piece.seasoning))
     if known.bound != Bound.ABOVE:
         return known.mean
+    if known.wet == Wet.CORE:
+        return known.mean - (known.mean - DRIEST_SURFACE) / 3
     return None if known.wet in (Wet.ALL, Wet.NOWHERE) else known.least
+
+
+def _gradient_of(read: Estimate) -> float:
+    """How much wetter a reading in the middle is than one at the usual depth. Of a core beyond the meter's range it is that of the parabola from
+    the driest face there may be, which holds the most water that both readings allow."""
+    if read.wet == Wet.CORE:
+        return READ_PER_MEAN / 3 * (read.mean - DRIEST_SURFACE)
+    return read.gradient or 0.0
 
 
 @dataclass(frozen=True)
@@ -187,13 +198,14 @@ def asked(workshop: Workshop, typed: dict, piece: Piece | None, known: PieceMois
     start = figures.green_moisture if typed["start"] is None else typed["start"]
     thickness = typed["thickness_m"] or (piece.thickness_m if piece else USUAL_THICKNESS_M)
     of_a_log, read = around.method.core.of_a_log, known.estimate() if known is not None else None
-    at_least = read is not None and read.bound == Bound.ABOVE and read.least is not None and abs(read.least - start) < AS_READ
-    as_read = at_least or (read is not None and abs(read.mean - start) < AS_READ)
+    own_start = _start_of(piece, known) if piece is not None else None
+    as_read = read is not None and own_start is not None and abs(own_start - start) < AS_READ
+    at_least = as_read and read is not None and read.bound == Bound.ABOVE
     question = Question(
         queries.with_own_pace(figures, log.learned), answers.as_slab_of_log_m(thickness) if of_a_log else thickness, start,
         typed["target"] or (AIR_DRY if around.outdoors else INDOORS), around.setting,
         width_m=None if of_a_log else typed["width_m"], length_m=typed["length_m"], ends_open=typed["ends"] != "sealed",
-        start_uncertainty=_start_uncertainty(start, read if as_read else None, figures), gradient=(read.gradient or 0.0) if as_read and read else 0.0,
+        start_uncertainty=_start_uncertainty(start, read if as_read else None, figures), gradient=_gradient_of(read) if as_read and read else 0.0,
     )  # fmt: skip
     whole = Asked(species, figures, around, question, log, thickness, start_date, typed["ends"] == "sealed", as_read, at_least)
     if then is not None:

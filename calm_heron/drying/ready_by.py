@@ -8,14 +8,11 @@ from calm_heron.judging.queries import Chosen
 from calm_heron.judging.words import Answer
 from calm_heron.stock.models import Piece
 from calm_heron.workshops.models import Membership
-from wood.judging.readiness import State
-
-MUST_WAIT = (State.WAIT, State.TOO_DRY, State.TOO_UNEVEN, State.CLOSE)
 
 
 def ready_by(piece: Piece, about: Chosen, given: Answer, membership: Membership) -> dict | None:
     """What the sentence says, or None where the verdict does not ask for it or the species' pace is not known."""
-    if given.verdict is None or given.state not in MUST_WAIT:
+    if given.verdict is None or given.state not in forecasts.MUST_WAIT:
         return None
     found = forecasts.of_piece(piece, about, membership)
     if found is None or found[1].already:

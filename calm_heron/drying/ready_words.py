@@ -8,12 +8,13 @@ from calm_heron.drying import words
 from calm_heron.drying.questions import Asked
 from calm_heron.drying.words import Description, RiskDescription
 from calm_heron.site.numbers import distance, figure, percent, points
+from wood.arrays import Array
 from wood.drying.answers import Answer
 from wood.judging.readiness import State
 from wood.uses import Against
 
-# A course that turns by so much on its way has been held up by a season.
-TURNS = 0.003
+# Wood that comes no further than this in so many days, and is not there, is held up by a season.
+STANDS, STANDS_DAYS = 0.002, 75.0
 WORTH_TELLING_DAYS = 14.0
 # Rooms that move wood by less than this from season to season leave it as it is.
 STILL = 0.004
@@ -97,14 +98,11 @@ def course(asked: Asked, answer: Answer) -> str:
     parts = []
     history = answer.history
     ahead = history.days <= (answer.days if np.isfinite(answer.days) else history.days[-1])
-    days, mean = history.days[ahead], history.mean[ahead]
-    sign = 1.0 if asked.question.rises else -1.0
-    best = np.maximum.accumulate(sign * mean)
-    turned = np.flatnonzero(best - sign * mean > TURNS)
-    at = int(np.argmax(sign * mean[: turned[0] + 1])) if turned.size else 0
-    if abs(float(mean[at] - mean[0])) > TURNS and days[at] > WORTH_TELLING_DAYS:
+    stands = _stands(history.days[ahead], history.mean[ahead], asked.question.rises)
+    if stands is not None:
+        day, moisture = stands
         parts.append(
-            f"It comes to {percent(float(mean[at]), 1)} by {about(asked.start_date, float(days[at]))}; the season then takes it no further."
+            f"It comes to {percent(moisture, 1)} by {about(asked.start_date, day)}; the season then takes it no further for a while."
         )
     if answer.settles is not None and answer.settles[1] - answer.settles[0] > STILL:
         low, high = answer.settles
@@ -112,6 +110,18 @@ def course(asked: Asked, answer: Answer) -> str:
         lead = "After that" if np.isfinite(answer.days) else "From year to year"
         parts.append(f"{lead} it follows {place} between {points(low)} and {percent(high, 1)}.")
     return " ".join(parts)
+
+
+def _stands(days: Array, mean: Array, rises: bool) -> tuple[float, float] | None:
+    """The day from which wood on its way stands still for a season, and at which moisture; None where it does not."""
+    way = mean if rises else -mean
+    for day, here in zip(days, way, strict=True):
+        if day + STANDS_DAYS > days[-1]:
+            return None
+        ahead = way[(days > day) & (days <= day + STANDS_DAYS)]
+        if day > WORTH_TELLING_DAYS and ahead.size and ahead.max() - here < STANDS:
+            return float(day), float(abs(here))
+    return None
 
 
 def allowed(asked: Asked) -> str:

@@ -111,7 +111,8 @@ def _never(answer: Answer, start_moisture: float, target: float, around: Surroun
             f"{there} the air reaches {percent(target)} for a part of the year only, and wood of this thickness does not follow it that "
             "far before the season turns."
         )
-        return Description("Not reached", "", reason, "Thinner stock would make it; so would a warmer or drier place.")
+        other = "damper" if start_moisture < target else "warmer or drier"
+        return Description("Not reached", "", reason, f"Thinner stock would make it; so would a {other} place.")
     reason = f"{there} it is on its way, but not there within {LONGEST_YEARS} years."
     return Description(f"Over {LONGEST_YEARS} years", "", reason, "Saw it thinner, or dry it in a warmer place.")
 

@@ -64,8 +64,9 @@ def set_piece_aim(by: Membership, piece: Piece, purpose: Purpose | None, seen: s
         log.write(by, "judgement", "piece_as_usual", subject=piece.tag)
         return
     aim, _ = PieceAim.objects.update_or_create(workshop=by.workshop, piece=piece, defaults=wanted)
-    kept = {"use": aim.use_key, "school": aim.school, "moisture": aim.moisture}
-    log.write(by, "judgement", "piece_aim", subject=piece.tag, place=aim.place.name, **kept)
+    log.write(
+        by, "judgement", "piece_aim", subject=piece.tag, place=aim.place.name, use=aim.use_key, school=aim.school, moisture=aim.moisture
+    )
 
 
 def _as_kept(purpose: Purpose) -> dict[str, Any]:

@@ -3,6 +3,7 @@
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from datetime import datetime, timedelta
+from typing import Any
 from urllib.parse import urlencode
 
 import numpy as np
@@ -205,7 +206,7 @@ SAYS = {
     "school": _position("school", SCHOOLS),
     "moisture": Coalesce(_own("moisture"), Value(float(NONE))),
 }
-NUMBERS = COLUMNS | SAYS
+NUMBERS: dict[str, Any] = COLUMNS | SAYS
 
 
 def _with_aims(pieces: QuerySet[Piece]) -> QuerySet[Piece]:

@@ -8,7 +8,7 @@ from django.utils import timezone
 
 from calm_heron.air import queries as air
 from calm_heron.drying import forecasts as drying
-from calm_heron.drying.ready_by import MUST_WAIT
+from calm_heron.drying.forecasts import MUST_WAIT
 from calm_heron.judging import queries as judging
 from calm_heron.judging.queries import Chosen
 from calm_heron.measuring import queries as measuring

@@ -31,6 +31,8 @@ RUNS = 128
 LONGEST_DAYS = 3650.0
 # How long wood is watched that is where it should be already.
 LEVEL_DAYS = 90.0
+# Wood that is to stay is watched for as long as a season, so that it is seen how it goes on.
+WATCHED_DAYS = 150.0
 # Beyond a good year all runs alike look at the climate in means of five days instead of one.
 FINE_DAYS, COARSE_HOURS = 420.0, 120.0
 NO_LOOKS = np.empty(0)
@@ -270,7 +272,7 @@ def _until_there(question: Question, draws: np.ndarray, points: int) -> Answer:
 
     ahead = min(LONGEST_DAYS, rough * 1.5 + wanted.stay_days + 60.0 if np.isfinite(rough) else settled_after + YEAR_DAYS)
     days = float(arrive(draws[:1], ahead)[0])
-    shown = max((days + wanted.stay_days) * 1.15, LEVEL_DAYS) if np.isfinite(days) else max(2.0 * YEAR_DAYS, settled_after)
+    shown = max((days + wanted.stay_days) * 1.15, WATCHED_DAYS) if np.isfinite(days) else max(2.0 * YEAR_DAYS, settled_after)
     middle = _middle(question, drive, min(LONGEST_DAYS, shown), points, hours)
     there = arrive(draws[1:], ahead)
     late = ~np.isfinite(there)

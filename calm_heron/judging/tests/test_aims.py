@@ -1,0 +1,188 @@
+"""What wood is for: asked once, kept for the piece, and the same on every page; by each school; and what stands in the way of keeping it."""
+
+import re
+
+from django.utils import timezone
+
+from calm_heron.air.models import Normals, YearSource
+from calm_heron.judging import actions, queries
+from calm_heron.judging.aims import Aims
+from calm_heron.judging.models import PieceAim
+from calm_heron.judging.queries import chosen
+from calm_heron.judging.targets import Purpose, target
+from calm_heron.judging.tests.test_judging import JudgingCase, answer_for
+from calm_heron.logbook.models import Entry
+from calm_heron.logbook.words import describe
+from calm_heron.measuring.actions import Taken, record_readings
+from calm_heron.stock import actions as stock
+from calm_heron.stock.kinds import PieceKind
+from calm_heron.stock.models import Part, Piece
+from calm_heron.workshops.refusals import Refused
+from calm_heron.workshops.versions import Overtaken
+from tests.factories import make_aired_place, make_board, make_lot, make_place, read_board
+from wood.judging.readiness import Cause, State
+from wood.uses import FINE, GENERAL, PLANK_FLOOR, School
+
+
+def give_year(place, humidity, temperature_c=20.0):
+    """Twelve months of a place: its humidity, the same all year or one for each month."""
+    months = [humidity] * 12 if isinstance(humidity, float) else list(humidity)
+    return Normals.objects.create(
+        workshop=place.workshop, place=place, source=YearSource.TYPED, temperature_c=[temperature_c] * 12, relative_humidity=months,
+        wind_m_s=[0.3] * 12, daily_swing_c=[2.0] * 12,
+    )  # fmt: skip
+
+
+class Schools(JudgingCase):
+    def test_the_mean_of_a_known_year_goes_before_the_last_four_weeks(self):
+        self.assertIs(target(Purpose(self.place, FINE)).school, School.WEEKS)
+        give_year(self.place, 0.40, 21.0)
+        year, weeks = (target(Purpose(self.place, FINE, school)) for school in (School.YEAR, School.WEEKS))
+        self.assertAlmostEqual(year.moisture, 0.077, delta=0.002)
+        self.assertAlmostEqual(weeks.moisture, 0.092, delta=0.002)
+        read_board(self.owner, self.board, 9.2, 9.3, 9.1, 9.2, meter=self.meter)
+        self.assertIn("that Bench room averages over the year", answer_for(self.board, self.place).reason)
+        self.assertEqual(answer_for(self.board, self.place, school=School.WEEKS).state, State.READY)
+
+    def test_a_year_is_enough_where_the_air_was_never_read(self):
+        hall = make_place(self.owner, name="Hall")
+        give_year(hall, 0.5)
+        read_board(self.owner, self.board, 9.2, 9.3, 9.1, 9.2, meter=self.meter)
+        self.assertNotEqual(answer_for(self.board, hall).state, State.CANNOT_TELL)
+
+    def test_a_moisture_that_somebody_names_has_no_doubt_of_its_own(self):
+        read_board(self.owner, self.board, 8.0, 8.1, 7.9, 8.0, meter=self.meter)
+        page = self.client.get(self.address, {"school": "typed", "moisture": "8"})
+        self.assertContains(page, "the 8.0 % wanted")
+        self.assertContains(page, 'value="8"')
+        self.assertEqual(page.context["answer"].state, State.READY)
+
+    def test_a_moisture_nobody_works_wood_at_is_said_so_and_stays_typed(self):
+        read_board(self.owner, self.board, 8.0, 8.1, meter=self.meter)
+        for typed in ("", "90", "nine", "-1", "8" * 300):
+            page = self.client.get(self.address, {"school": "typed", "moisture": typed})
+            self.assertContains(page, "Name one between 3 and 30 %")
+        self.assertContains(self.client.get(self.address, {"school": "typed", "moisture": "90"}), 'value="90"')
+
+    def test_a_place_a_use_or_a_school_that_there_is_not_is_not_found(self):
+        for asked in ({"school": "guess"}, {"place": "999999"}, {"use": "sculpture"}):
+            self.assertEqual(self.client.get(self.address, asked).status_code, 404)
+
+
+class OfAPiece(JudgingCase):
+    def setUp(self):
+        super().setUp()
+        self.hall = make_aired_place(self.owner, name="Hall", relative_humidity=0.3)
+        read_board(self.owner, self.board, 9.2, 9.3, 9.1, 9.2, meter=self.meter)
+
+    def keep(self, piece=None, **form):
+        return self.client.post(
+            f"{self.shop}stock/{(piece or self.board).tag}/aim/", {"place": self.hall.pk, "use": "general", **form}, follow=True
+        )
+
+    def state_in_list(self, piece) -> State:
+        rows = self.client.get(f"{self.shop}stock/").context["rows"]
+        return next(value for one, cells in rows if one == piece for column, value in cells if column.key == "verdict")
+
+    def test_what_is_said_once_is_on_every_page(self):
+        self.assertEqual(self.state_in_list(self.board), State.READY)
+        self.assertContains(self.keep(), f"{self.board.tag} is for Hall and general work")
+        kept = PieceAim.objects.get()
+        self.assertEqual((kept.place, kept.use_key), (self.hall, "general"))
+        page = self.client.get(self.address)
+        self.assertEqual((page.context["about"].place, page.context["about"].use.key), (self.hall, "general"))
+        self.assertEqual(page.context["answer"].state, State.WAIT)
+        self.assertEqual(self.state_in_list(self.board), State.WAIT)
+        today = self.client.get(self.shop).context
+        self.assertEqual(today["overview"].counts[State.READY], 0)
+        self.assertEqual([piece for piece, _ in self.client.get(f"{self.shop}stock/?q=ready").context["rows"]], [])
+        self.assertEqual(self.client.get(f"{self.address}drying/").context["asked"].purpose.place, self.hall)
+        self.assertIn("is for Hall, general work", describe(Entry.objects.latest("id"), self.owner.workshop.system))
+
+    def test_a_page_may_be_asked_for_another_and_the_piece_keeps_its_own(self):
+        self.keep()
+        asked = self.client.get(self.address, {"place": self.place.pk, "use": "fine"})
+        self.assertEqual(asked.context["answer"].state, State.READY)
+        self.assertEqual(PieceAim.objects.get().place, self.hall)
+        self.assertEqual(self.client.get(self.address).context["about"].place, self.hall)
+
+    def test_it_can_be_as_usual_again(self):
+        self.keep()
+        self.assertContains(self.keep(usual="1"), "is for what is usual here")
+        self.assertFalse(PieceAim.objects.exists())
+        self.assertEqual(self.client.get(self.address).context["about"].place, self.place)
+
+    def test_two_people_who_change_it_at_once_are_told(self):
+        seen = re.search(r'name="seen" value="([^"]+)"', self.client.get(self.address).content.decode())[1]
+        actions.set_piece_aim(self.owner, self.board, Purpose(self.place, GENERAL))
+        self.assertContains(self.keep(seen=seen), f"Somebody else has changed what {self.board.tag} is for meanwhile")
+        self.assertEqual(PieceAim.objects.get().place, self.place)
+        with self.assertRaises(Overtaken):
+            actions.set_piece_aim(self.owner, self.board, None, seen)
+
+    def test_a_named_moisture_is_kept_and_one_that_cannot_be_is_refused(self):
+        self.keep(school="typed", moisture="8.5")
+        self.assertEqual((PieceAim.objects.get().school, PieceAim.objects.get().moisture), ("typed", 0.085))
+        self.assertContains(self.keep(school="typed", moisture="nothing"), "Name the moisture that it is to come to")
+        self.assertEqual(PieceAim.objects.get().moisture, 0.085)
+
+    def test_sample_boards_are_for_what_their_lot_is_for(self):
+        lot = make_lot(self.owner, 20)
+        sample = stock.add_sample(self.owner, lot, Part.DEEP)
+        self.keep(lot)
+        self.assertEqual(chosen(self.owner.workshop, {}, sample).place, self.hall)
+        with self.assertRaises(Refused):
+            actions.set_piece_aim(self.owner, sample, Purpose(self.place, FINE))
+        read_board(self.owner, sample, 9.2, 9.2, meter=self.meter)
+        aims = Aims(self.owner.workshop)
+        self.assertEqual(
+            queries.states_of([sample], aims)[sample.pk], self.client.get(f"{self.shop}stock/{sample.tag}/").context["answer"].state
+        )
+
+    def test_every_piece_is_judged_in_the_list_as_on_its_page_whatever_it_is_for(self):
+        floor = make_board(self.owner, kind=PieceKind.FLOORING, width_m=0.12, place=self.hall)
+        sub = make_board(self.owner, "douglas_fir_coast", kind=PieceKind.SUBFLOOR, place=self.hall)
+        bowl, named = make_board(self.owner, kind=PieceKind.BOWL), make_board(self.owner)
+        for piece, value in ((floor, 8), (sub, 8), (bowl, 11), (named, 9.2)):
+            read_board(self.owner, piece, value, value + 0.1, value, value, meter=self.meter)
+        self.keep(named, school="weeks")
+        found = queries.states_of(list(Piece.objects.all()), Aims(self.owner.workshop))
+        for piece in (floor, bowl, named, self.board):
+            about = chosen(self.owner.workshop, {}, piece)
+            self.assertEqual(found[piece.pk], queries.judged(piece, about.purpose, about.target).state, piece.tag)
+
+
+class ThickAndLaid(JudgingCase):
+    def test_thick_wood_is_not_ready_before_its_inside_is_known(self):
+        thick = make_board(self.owner, "black_walnut", thickness_m=0.054)
+        read_board(self.owner, thick, 9.1, 9.2, 9.3, 9.2, meter=self.meter)
+        outside = answer_for(thick, self.place)
+        self.assertEqual((outside.state, outside.verdict.cause), (State.CLOSE, Cause.INSIDE))
+        self.assertIn("it can be wet within", outside.reason)
+        self.assertIn("weigh it twice", outside.next_step)
+        self.assertEqual(queries.states_of([thick], Aims(self.owner.workshop))[thick.pk], State.CLOSE)
+        read_board(self.owner, thick, 9.1, 9.2, 9.3, 9.2, core=9.5, meter=self.meter)
+        self.assertEqual(answer_for(thick, self.place).state, State.READY)
+
+    def test_a_fresh_cut_tells_of_the_inside(self):
+        thick = make_board(self.owner, thickness_m=0.054)
+        record_readings(self.owner, thick, self.meter, [Taken(0.092, condition="fresh"), Taken(0.093), Taken(0.092), Taken(0.091)], 20.0)
+        self.assertEqual(answer_for(thick, self.place).state, State.READY)
+
+    def test_a_floor_that_suits_its_subfloor_and_not_its_room_is_not_ready(self):
+        flat = make_aired_place(self.owner, name="Flat", relative_humidity=0.30)
+        sub = make_board(self.owner, "douglas_fir_coast", kind=PieceKind.SUBFLOOR, place=flat)
+        read_board(self.owner, sub, 10.0, 10.1, 10.0, meter=self.meter, at=timezone.now())
+        floor = make_board(self.owner, kind=PieceKind.FLOORING, width_m=0.12, place=flat, thickness_m=0.019)
+        read_board(self.owner, floor, 9.6, 9.7, 9.6, 9.6, meter=self.meter)
+        found = answer_for(floor, flat, PLANK_FLOOR)
+        self.assertEqual(found.state, State.WAIT)
+        self.assertIn("of Flat", found.reason)
+        self.assertEqual(queries.states_of([floor], Aims(self.owner.workshop))[floor.pk], State.WAIT)
+
+    def test_a_doubt_never_hides_a_difference_larger_than_itself(self):
+        vague = make_aired_place(self.owner, rh_tolerance=0.08, days=2)
+        read_board(self.owner, self.board, 12.9, 13.0, 12.9, 13.0, meter=self.meter)
+        found = answer_for(self.board, vague)
+        self.assertGreater(found.verdict.uncertainty, 0.015)
+        self.assertEqual(found.state, State.WAIT)

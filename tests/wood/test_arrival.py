@@ -1,0 +1,155 @@
+"""When wood has arrived: it comes and stays, core and outside agree, seasons are told apart, and a road of two places is one run."""
+
+import unittest
+from dataclasses import replace
+
+import numpy as np
+
+from wood.air.climate import YEAR_DAYS, constant, pattern
+from wood.drying import answers, field
+from wood.drying.answers import Question, answer
+from wood.drying.arrival import READ_PER_MEAN, around, arrivals, at_most, both, chances
+from wood.drying.diffusivity import of_species
+from wood.drying.methods import SHOP, SMALL_STACK, YARD, Setting, Stage, setting
+from wood.errors import OutOfRange
+from wood.measuring.profile import profile_from
+from wood.species import species_named
+
+DAYS = np.arange(0.0, 400.0)
+ASH, OAK, PINE = (of_species(species_named(key)) for key in ("white_ash", "white_oak", "eastern_white_pine"))
+
+
+def arrives(mean, wanted, core=None) -> float:
+    mean = np.broadcast_to(np.asarray(mean, float), DAYS.shape)
+    return float(arrivals(wanted, DAYS, mean, mean if core is None else core)[0])
+
+
+class Arriving(unittest.TestCase):
+    def test_passing_through_is_not_arriving(self):
+        down = np.interp(DAYS, [0, 100, 110, 300, 399], [0.16, 0.102, 0.07, 0.07, 0.09])
+        # Between 8 and 10 % for some days in winter, and only from the next year on for good.
+        self.assertGreater(arrives(down, around(0.09, 0.01)), 300)
+        self.assertAlmostEqual(arrives(np.interp(DAYS, [0, 100], [0.16, 0.10]), around(0.09, 0.0101)), 100, delta=1)
+
+    def test_a_month_is_four_weeks_and_the_end_of_the_look_is_no_arrival(self):
+        late = np.where(DAYS < 380, 0.2, 0.09)
+        self.assertEqual(arrives(late, around(0.09, 0.01)), np.inf)
+        self.assertEqual(arrives(np.where(DAYS < 371, 0.2, 0.09), around(0.09, 0.01)), 371)
+
+    def test_a_core_that_lags_keeps_it_waiting_as_readings_would_show_it(self):
+        core = np.interp(DAYS, [0, 200], [0.15, 0.09])
+        there = arrives(0.09, around(0.09, 0.01, 0.01), core)
+        # A parabola's middle lies 1.08 times as far from a reading at a fifth of the thickness as from the mean.
+        self.assertAlmostEqual(READ_PER_MEAN * (np.interp(there, DAYS, core) - 0.09), 0.01, delta=0.0004)
+        profile = profile_from(0.10, 0.12)
+        self.assertAlmostEqual(READ_PER_MEAN * (profile.core - profile.mean), 0.02, places=9)
+
+    def test_a_level_that_moves_is_looked_up_by_its_day_going_round(self):
+        level = 0.09 + 0.03 * np.cos(2 * np.pi * np.arange(365) / 365)
+        self.assertEqual(arrives(np.resize(level, 400), around(level, 0.005)), 0.0)
+        standing = arrives(0.09, around(level, 0.01))
+        # Going through 9 % the level takes 39 days for the two points that are allowed.
+        self.assertAlmostEqual(standing, 365 / 4 - 0.01 / (0.03 * 2 * np.pi / 365), delta=3)
+
+    def test_two_wishes_are_met_together_or_not_at_all(self):
+        self.assertEqual(arrives(0.105, both(around(0.09, 0.02), around(0.11, 0.02))), 0.0)
+        self.assertEqual(arrives(0.10, both(around(0.06, 0.01), around(0.11, 0.01))), np.inf)
+        self.assertEqual(arrives(0.05, at_most(0.19)), 0.0)
+
+    def test_seasons_are_told_apart_and_stragglers_are_none(self):
+        days = np.concatenate([np.linspace(90, 120, 60), np.linspace(430, 470, 60), [2000.0], np.full(8, np.inf)])
+        first, second = chances(days)
+        self.assertAlmostEqual(first.share, 60 / 129)
+        self.assertAlmostEqual(second.day, 450, delta=1)
+        self.assertEqual(chances([np.inf, np.inf]), ())
+
+    def test_moisture_for_each_moment_is_asked_for(self):
+        with self.assertRaises(OutOfRange):
+            arrivals(around(0.09, 0.01), DAYS, DAYS[:5], DAYS[:5])
+
+
+class Asked(unittest.TestCase):
+    def room(self, day: float = 330.0, **kept):
+        return setting(SHOP, pattern("four_seasons").year.starting(day), **kept)
+
+    def question(self, figures, thickness, start, room, tolerance=0.01, **more):
+        level = float(room.series.settling.mean())
+        wanted = around(level, tolerance, tolerance)
+        return Question(figures, thickness, start, level + tolerance, room, width_m=0.2, start_uncertainty=0.04, wanted=wanted, **more)
+
+    def test_everything_is_read_off_one_set(self):
+        question = self.question(ASH, 0.027, 0.163, self.room())
+        found = answer(question, runs=64)
+        self.assertTrue(found.low <= found.days <= found.high)
+        at = np.interp(found.days, found.history.days, found.history.mean)
+        low, high = question.wanted.at(found.days)
+        self.assertTrue(low - 2e-4 <= at <= high + 2e-4)
+        self.assertTrue((found.means_low <= found.history.mean + 1e-9).mean() > 0.95)
+        self.assertTrue((found.means_high >= found.history.mean - 1e-9).mean() > 0.95)
+
+    def test_in_steady_air_thick_wood_waits_longer_and_oak_longer_than_pine(self):
+        room = Setting(constant(21.0, 0.42), SMALL_STACK)
+
+        def days(figures, thickness):
+            return answer(Question(figures, thickness, 0.14, 0.095, room, width_m=0.2, wanted=around(0.08, 0.015, 0.01)), runs=16).days
+
+        thin, thick = days(OAK, 0.018), days(OAK, 0.054)
+        self.assertTrue(3 < thick / thin < 9, (thin, thick))
+        self.assertLess(days(PINE, 0.027), days(OAK, 0.027))
+
+    def test_thin_wood_follows_winter_past_the_mean_of_the_year_and_is_there_when_it_comes_back(self):
+        thin, thick = (answer(self.question(OAK, size, 0.14, self.room()), runs=16) for size in (0.012, 0.054))
+        self.assertLess(thin.settles[0], thick.settles[0] - 0.005)
+        # From late November: into May against early April.
+        self.assertTrue(140 < thin.days < 190 and 100 < thick.days < 145, (thin.days, thick.days))
+
+    def test_what_the_room_never_holds_for_a_month_is_said_with_how_it_goes_on(self):
+        room = self.room()
+        wanted = around(0.02, 0.005)
+        never = answer(replace(self.question(ASH, 0.027, 0.12, room), wanted=wanted), runs=32)
+        self.assertTrue(np.isinf(never.days))
+        self.assertEqual(never.chances, ())
+        low, high = never.settles
+        self.assertTrue(room.series.settling.min() - 0.005 < low < high < room.series.settling.max() + 0.012)
+        self.assertAlmostEqual(never.settles_off, low - 0.025, delta=0.002)
+
+    def test_an_uneven_start_has_the_mean_it_was_given(self):
+        question = self.question(ASH, 0.05, 0.12, self.room(), gradient=0.03)
+        history = answer(question, runs=16).history
+        self.assertAlmostEqual(float(history.mean[0]), 0.12, delta=5e-4)
+        self.assertAlmostEqual(READ_PER_MEAN * float(history.core[0] - history.mean[0]), 0.03, delta=0.002)
+
+    def test_wood_that_is_there_is_there_today(self):
+        room = Setting(constant(21.1, 0.5), SMALL_STACK)
+        self.assertTrue(
+            answer(Question(ASH, 0.027, 0.095, 0.095, room, start_uncertainty=0.01, wanted=around(0.092, 0.02)), runs=16).already
+        )
+
+
+class Roads(unittest.TestCase):
+    def test_a_road_of_two_places_is_the_first_until_then_and_the_second_from_then_on(self):
+        yard, shop = setting(YARD, pattern("four_seasons").year.starting(90)), setting(SHOP, pattern("four_seasons").year.starting(90))
+        both_ways = replace(yard, then=(Stage(120.0, shop),))
+        looks = np.arange(0.0, 300.0, 5.0)
+        road, stays = (field.dry(OAK.wood, 0.027, 0.6, one.drive(), 300, out_days=looks) for one in (both_ways, yard))
+        np.testing.assert_allclose(road.mean[:24], stays.mean[:24], atol=2e-4)
+        self.assertLess(road.mean[-1], stays.mean[-1] - 0.02)
+        carried = field.dry(OAK.wood, 0.027, road.profiles[24], shop.drive(), 175, begin_day=120.0, out_days=np.arange(0.0, 176.0, 5.0))
+        np.testing.assert_allclose(carried.mean, road.mean[24:60], atol=6e-4)
+        level = both_ways.settling(300)
+        self.assertAlmostEqual(level[119], yard.series.settling[119], places=12)
+        self.assertAlmostEqual(level[200], shop.series.settling[200], places=12)
+
+    def test_a_day_beyond_any_run_is_refused(self):
+        yard = setting(YARD, pattern("four_seasons").year)
+        with self.assertRaises(OutOfRange):
+            yard.drive().carried(-1.0, yard.drive())
+
+    def test_being_carried_in_brings_what_the_yard_never_gives(self):
+        yard, shop = setting(YARD, pattern("mild_coast").year.starting(90)), setting(SHOP, pattern("mild_coast").year.starting(90))
+        wanted = around(float(shop.series.settling.mean()), 0.01, 0.01)
+        question = Question(OAK, 0.027, 0.71, float(wanted.high[0]), yard, width_m=0.2, wanted=wanted)
+        self.assertTrue(np.isinf(answer(question, runs=16).days))
+        carried = answer(replace(question, setting=replace(yard, then=(Stage(200.0, shop),))), runs=16)
+        self.assertTrue(200 < carried.days < 200 + 2 * YEAR_DAYS)
+        self.assertIs(carried.why_not, answers.WhyNot.REACHED)
