@@ -44,6 +44,7 @@ class Walk(TestCase):
             "meter_id": self.meter.pk,
             "hygrometer_id": self.hygrometer.pk,
             "reading_id": Reading.objects.first().pk,
+            "air_reading_id": self.place.readings.first().pk,
             "photo_id": self.photo.pk,
             "key": "white_oak",
         }

@@ -1,8 +1,10 @@
 """What people do with places and their air."""
 
 from dataclasses import fields
+from datetime import datetime
 
 from django.db import IntegrityError, transaction
+from django.dispatch import Signal
 
 from calm_heron.air.models import AirReading, Hygrometer, HygrometerCheck, Normals, Place, YearSource
 from calm_heron.logbook import actions as log
@@ -19,7 +21,7 @@ LOWEST_HUMIDITY, HIGHEST_HUMIDITY = 0.005, 0.995
 
 
 @transaction.atomic
-def add_place(by: Membership, name: str, kind: str, rh_tolerance: float) -> Place:
+def add_place(by: Membership, name: str, kind: str, rh_tolerance: float, usual_humidity: float | None = None) -> Place:
     """A new place; names differ within a workshop.
 
     Raises:
@@ -28,7 +30,9 @@ def add_place(by: Membership, name: str, kind: str, rh_tolerance: float) -> Plac
     require(by, Role.MAKER)
     try:
         with transaction.atomic():
-            place = Place.objects.create(workshop=by.workshop, name=name, kind=kind, rh_tolerance=rh_tolerance)
+            place = Place.objects.create(
+                workshop=by.workshop, name=name, kind=kind, rh_tolerance=rh_tolerance, usual_humidity=usual_humidity
+            )
     except IntegrityError:
         raise Refused(f"There is a place called {name} already.", "name") from None
     log.write(by, "air", "place_added", subject=name)
@@ -60,24 +64,91 @@ def record_air(
 ) -> AirReading:
     """One reading of a place's air, with the EMC it means; a named hygrometer's reading is corrected by its offset."""
     require(by, Role.HELPER)
-    shown = None if hygrometer is None else relative_humidity
-    tolerance = place.rh_tolerance
-    if hygrometer is not None:
-        relative_humidity = min(max(relative_humidity + hygrometer.offset, LOWEST_HUMIDITY), HIGHEST_HUMIDITY)
-        tolerance = hygrometer.tolerance_now
-    meant = sorption.measured_emc(temperature_c, relative_humidity, tolerance)
-    reading = AirReading(
-        workshop=by.workshop, place=place, by=by.person, temperature_c=temperature_c, relative_humidity=relative_humidity,
-        emc=meant.emc, emc_tolerance=meant.tolerance, hygrometer=hygrometer, shown_humidity=shown,
-    )  # fmt: skip
+    reading = _meant(by, place, temperature_c, relative_humidity, hygrometer)
     if at:
         reading.at = at
     reading.save()
     log.write(
-        by, "air", "air_read", subject=place.name, at=reading.at,
-        temperature_c=temperature_c, relative_humidity=relative_humidity, emc=meant.emc, tolerance=meant.tolerance,
+        by, "air", "air_read", subject=place.name, at=reading.at, temperature_c=temperature_c,
+        relative_humidity=reading.relative_humidity, emc=reading.emc, tolerance=reading.emc_tolerance,
     )  # fmt: skip
     return reading
+
+
+def _meant(by: Membership, place: Place, temperature_c: float, humidity: float, hygrometer: Hygrometer | None) -> AirReading:
+    """A reading ready to be saved: what was shown, and what it means."""
+    shown, tolerance = (None, place.rh_tolerance) if hygrometer is None else (humidity, hygrometer.tolerance_now)
+    if hygrometer is not None:
+        humidity = min(max(humidity + hygrometer.offset, LOWEST_HUMIDITY), HIGHEST_HUMIDITY)
+    meant = sorption.measured_emc(temperature_c, humidity, tolerance)
+    return AirReading(
+        workshop=by.workshop, place=place, by=by.person, temperature_c=temperature_c, relative_humidity=humidity,
+        emc=meant.emc, emc_tolerance=meant.tolerance, hygrometer=hygrometer, shown_humidity=shown,
+    )  # fmt: skip
+
+
+@transaction.atomic
+def correct_air(
+    by: Membership, reading: AirReading, place: Place, temperature_c: float, humidity: float, hygrometer: Hygrometer | None, at: datetime
+) -> AirReading:
+    """Put right what was typed wrongly, its day and its place as well: a new entry supersedes the old one, which stays to be seen.
+
+    Args:
+        humidity: as the instrument showed it.
+    Raises:
+        Refused: it was corrected or taken out already.
+    """
+    require(by, Role.HELPER)
+    made = _meant(by, place, temperature_c, humidity, hygrometer)
+    made.at = at
+    _supersede(reading, made)
+    log.write(
+        by, "air", "air_corrected", subject=place.name, at=at, temperature_c=temperature_c, relative_humidity=made.relative_humidity,
+        emc=made.emc, before={"temperature_c": reading.temperature_c, "relative_humidity": reading.relative_humidity, "emc": reading.emc},
+    )  # fmt: skip
+    return made
+
+
+@transaction.atomic
+def strike_air(by: Membership, reading: AirReading) -> None:
+    """Take a mistaken reading of the air out: a new entry supersedes it, the old one stays to be seen.
+
+    Raises:
+        Refused: it was corrected or taken out already.
+    """
+    require(by, Role.HELPER)
+    names = [field.name for field in AirReading._meta.concrete_fields if field.name not in ("id", "by", "supersedes", "struck")]
+    _supersede(reading, AirReading(**{name: getattr(reading, name) for name in names}, by=by.person, struck=True))
+    log.write(by, "air", "air_taken_out", subject=reading.place.name, at=reading.at, emc=reading.emc)
+
+
+def _supersede(reading: AirReading, by_this: AirReading) -> None:
+    by_this.supersedes = reading
+    try:
+        with transaction.atomic():
+            by_this.save()
+    except IntegrityError:
+        raise Refused("Somebody else has corrected this reading or taken it out already.") from None
+
+
+@transaction.atomic
+def retire_place(by: Membership, place: Place, version: int, retired: bool = True) -> None:
+    """Offer a place no more, or offer it again; its air stays, and what was to live there is to be told where else.
+
+    Raises:
+        Refused: wood still lies there, it is what verdicts start from, or somebody else has changed it.
+    """
+    require(by, Role.MAKER)
+    locked = Place.unchanged(by, place.pk, version)
+    if retired:
+        place_retired.send(sender=Place, place=locked)
+    locked.retired = retired
+    locked.save_changed("retired")
+    log.write(by, "air", "place_retired" if retired else "place_again", subject=locked.name)
+
+
+# Sent before a place is retired; whoever needs it says why not by raising Refused.
+place_retired = Signal()
 
 
 @transaction.atomic
@@ -148,9 +219,16 @@ def add_hygrometer(by: Membership, name: str, rh_tolerance: float) -> Hygrometer
 
 @transaction.atomic
 def check_hygrometer(
-    by: Membership, hygrometer: Hygrometer, salt: str, temperature_c: float, waited_hours: float, shown: float
+    by: Membership,
+    hygrometer: Hygrometer,
+    salt: str,
+    temperature_c: float,
+    waited_hours: float,
+    shown: float,
+    since: datetime | None = None,
 ) -> HygrometerCheck:
-    """Keep a salt check; from now on its offset is added to what the instrument shows.
+    """Keep a salt check; from now on its offset is added to what the instrument shows, and to what it showed ``since`` a moment, if one is
+    given: those readings are entered anew.
 
     Raises:
         Refused: the instrument is too far off for an offset. OutOfRange: too early, or values that cannot be.
@@ -170,7 +248,26 @@ def check_hygrometer(
     )  # fmt: skip
     locked.offset, locked.checked_at = found.offset, made.at
     locked.save_changed()
+    corrected = _corrected_since(by, locked, since) if since else 0
     log.write(
         by, "air", "hygrometer_checked", subject=locked.name, salt=salt, shown=shown, expected=found.expected, offset=found.offset,
+        corrected=corrected,
     )  # fmt: skip
     return made
+
+
+def _corrected_since(by: Membership, hygrometer: Hygrometer, since: datetime) -> int:
+    """Enter anew what an instrument showed since a moment, with the offset it now has; how many readings those were."""
+    readings = list(AirReading.objects.standing().filter(hygrometer=hygrometer, at__gte=since).select_related("place"))
+    made = []
+    for reading in readings:
+        shown = reading.relative_humidity if reading.shown_humidity is None else reading.shown_humidity
+        anew = _meant(by, reading.place, reading.temperature_c, shown, hygrometer)
+        anew.at, anew.supersedes = reading.at, reading
+        made.append(anew)
+    try:
+        with transaction.atomic():
+            AirReading.objects.bulk_create(made)
+    except IntegrityError:
+        raise Refused("Somebody else has corrected some of its readings meanwhile; keep the check again.") from None
+    return len(made)

@@ -1,14 +1,16 @@
 """Forms about places and air."""
 
 import io
+from datetime import datetime
 
 from django import forms
+from django.utils import timezone
 
 from calm_heron.air import queries
 from calm_heron.air.kinds import PlaceKind
-from calm_heron.air.models import OUTDOOR_SOURCES, Normals, Place, YearSource
+from calm_heron.air.models import OUTDOOR_SOURCES, AirReading, Normals, Place, YearSource
 from calm_heron.site.numbers import points
-from calm_heron.workshops.fields import CalmForm, PercentField, TemperatureField, sentence
+from calm_heron.workshops.fields import CalmForm, DayField, PercentField, TemperatureField, sentence
 from wood.air import climate, typical_year
 from wood.air.climate import MONTHS, Climate
 from wood.air.hygrometers import HOUSEHOLD_SALTS, WAITING_HOURS
@@ -29,13 +31,17 @@ class PlaceForm(CalmForm):
 
     def __init__(self, *args, place: Place | None = None, **kwargs) -> None:
         if place:
-            kwargs["initial"] = {"name": place.name, "kind": place.kind, "rh_tolerance": place.rh_tolerance, "version": place.version}
+            kwargs["initial"] = {name: getattr(place, name) for name in ("name", "kind", "rh_tolerance", "usual_humidity", "version")}
         super().__init__(*args, **kwargs)
 
     def build(self) -> None:
         self.fields["rh_tolerance"] = PercentField(
             self.system, 0.005, 0.15, label="Its hygrometer is good to, ± % RH", initial="3",
             help_text="From its leaflet: a good one 2, a usual one 3, a dial 5 or more.",
+        )  # fmt: skip
+        self.fields["usual_humidity"] = PercentField(
+            self.system, 0.05, 0.95, label="From memory it is usually about, % RH", required=False,
+            help_text="If somebody knows. It weighs a little, and tells which of two hygrometers to believe.",
         )  # fmt: skip
         self.order_fields(self.field_order)
 
@@ -61,6 +67,37 @@ class AirForm(CalmForm):
         self.fields["hygrometer"] = forms.ModelChoiceField(
             instruments, label="Read with", required=False, empty_label="the one that hangs there", initial=queries.usual_hygrometer(self.place)
         )  # fmt: skip
+        self.fields["at"] = DayField(label="Read on", help_text="Empty: now.")
+
+
+class CorrectAirForm(AirForm):
+    """What a reading of the air should have been, where and when."""
+
+    def __init__(self, *args, reading: AirReading, **kwargs) -> None:
+        self.reading = reading
+        super().__init__(*args, place=reading.place, **kwargs)
+
+    def build(self) -> None:
+        super().build()
+        reading = self.reading
+        # Where it was really read may be another kind of place, with other temperatures.
+        self.fields["temperature"] = TemperatureField(
+            self.system, -40, 120, label=f"Temperature, °{self.system.temperature}", initial=reading.temperature_c
+        )
+        self.fields["humidity"].initial = reading.relative_humidity if reading.shown_humidity is None else reading.shown_humidity
+        self.fields["hygrometer"].initial = reading.hygrometer_id
+        self.fields["at"].initial = timezone.localdate(reading.at)
+        self.fields["at"].help_text = ""
+        self.fields["place"] = forms.ModelChoiceField(
+            queries.places(self.workshop), label="Read in", empty_label=None, initial=reading.place_id
+        )
+
+    @property
+    def moment(self) -> datetime:
+        """When it was read: as it stands where its day was left."""
+        if "at" not in self.changed_data:
+            return self.reading.at
+        return self.cleaned_data["at"] or timezone.now()
 
 
 class HygrometerForm(CalmForm):
@@ -94,7 +131,11 @@ class SaltForm(CalmForm):
             self.system, 10, 40, usual_low=10, usual_high=40, label=f"In the box, °{self.system.temperature}"
         )
         self.fields["shown"] = PercentField(self.system, 0.0, 1.0, label="It shows, % RH")
-        self.order_fields(["salt", "temperature", "waited_hours", "shown"])
+        self.fields["since"] = DayField(
+            label="It has been off since",
+            help_text="Its readings from that day on are entered anew with what the check adds. Empty: only from now on.",
+        )
+        self.order_fields(["salt", "temperature", "waited_hours", "shown", "since"])
 
     def clean(self) -> dict:
         cleaned = super().clean()

@@ -5,7 +5,7 @@ from django.db import models
 from django.utils import timezone
 
 from calm_heron.air.kinds import PLACE_TRAITS, PlaceKind, PlaceTraits
-from calm_heron.workshops.models import Person, WorkshopRow
+from calm_heron.workshops.models import Person, WorkshopRow, WorkshopRows
 from calm_heron.workshops.versions import Versioned
 from wood.air.climate import Climate
 from wood.air.hygrometers import CHECK_GOOD_DAYS, tolerance_now
@@ -13,15 +13,23 @@ from wood.air.rooms import USUAL_AIR_CHANGES, Room
 
 
 class Place(Versioned, WorkshopRow):
-    """A room, a store, a yard, a kiln: somewhere with its own air."""
+    """A room, a store, a yard, a kiln: somewhere with its own air.
+
+    ``usual_humidity`` is what its people remember it to be about, where they do; a retired one is offered no more, and its readings stay.
+    """
 
     name = models.CharField(max_length=60)
     kind = models.CharField(max_length=8, choices=PlaceKind.choices, default=PlaceKind.ROOM)
     # What the hygrometer that stands there is good to, as a fraction: 0.03 is ± 3 % RH.
     rh_tolerance = models.FloatField(default=0.03)
+    usual_humidity = models.FloatField(null=True, blank=True)
+    retired = models.BooleanField(default=False)
 
     class Meta:
         constraints = [
+            models.CheckConstraint(
+                condition=models.Q(usual_humidity__range=(0.01, 0.99)) | models.Q(usual_humidity=None), name="usual_humidity_possible"
+            ),
             models.UniqueConstraint(fields=["workshop", "name"], name="place_names_differ"),
             models.CheckConstraint(
                 condition=models.Q(rh_tolerance__gte=0.001, rh_tolerance__lte=0.2), name="hygrometer_tolerance_possible"
@@ -82,10 +90,18 @@ class HygrometerCheck(WorkshopRow):
     offset = models.FloatField()
 
 
+class AirReadings(WorkshopRows):
+    """Readings of the air; ``standing`` leaves out what was taken out or corrected, and the entries that took it out."""
+
+    def standing(self) -> "AirReadings":
+        return self.filter(struck=False, superseded_by=None)
+
+
 class AirReading(WorkshopRow):
     """One reading of a place's air with the EMC it meant then. Added, never changed (see the migration).
 
-    ``relative_humidity`` is corrected by the hygrometer's offset; ``shown_humidity`` is what it showed, where one is named.
+    ``relative_humidity`` is corrected by the hygrometer's offset; ``shown_humidity`` is what it showed, where one is named. A correction is
+    a new reading that ``supersedes`` the old one; one with ``struck`` set only takes the old one out.
     """
 
     place = models.ForeignKey(Place, on_delete=models.PROTECT, related_name="readings")
@@ -97,6 +113,10 @@ class AirReading(WorkshopRow):
     emc_tolerance = models.FloatField()
     hygrometer = models.ForeignKey(Hygrometer, on_delete=models.PROTECT, null=True, related_name="readings")
     shown_humidity = models.FloatField(null=True)
+    supersedes = models.OneToOneField("self", on_delete=models.PROTECT, null=True, related_name="superseded_by")
+    struck = models.BooleanField(default=False)
+
+    objects = AirReadings.as_manager()
 
     class Meta:
         indexes = [models.Index(fields=["place", "-at"], name="air_newest_first")]

@@ -47,20 +47,31 @@ class Level:
 
 
 def places(workshop: Workshop) -> QuerySet[Place]:
-    return Place.objects.of(workshop).order_by("id")
+    """The places in use."""
+    return Place.objects.of(workshop).filter(retired=False).order_by("id")
+
+
+def retired(workshop: Workshop) -> QuerySet[Place]:
+    """The places that are offered no more."""
+    return Place.objects.of(workshop).filter(retired=True).order_by("id")
 
 
 def latest(place: Place) -> AirReading | None:
-    return place.readings.order_by("-at").first()
+    return place.readings.standing().order_by("-at", "-id").first()
 
 
 def recent_readings(place: Place, limit: int = 60) -> QuerySet[AirReading]:
-    return place.readings.select_related("by").order_by("-at")[:limit]
+    return place.readings.standing().select_related("by").order_by("-at", "-id")[:limit]
+
+
+def history(place: Place, limit: int = 12) -> list[AirReading]:
+    """The newest readings, corrected and taken-out ones included and marked by ``superseded_by``."""
+    return list(place.readings.filter(struck=False).select_related("superseded_by__by").order_by("-at", "-id")[:limit])
 
 
 def latest_of_each(workshop: Workshop) -> list[tuple[Place, AirReading | None]]:
     """Every place with its newest reading, in two queries."""
-    newest = AirReading.objects.filter(place=OuterRef("pk")).order_by("-at").values("pk")[:1]
+    newest = AirReading.objects.standing().filter(place=OuterRef("pk")).order_by("-at", "-id").values("pk")[:1]
     result = list(places(workshop).annotate(newest=Subquery(newest)))
     readings = AirReading.objects.in_bulk([place.newest for place in result if place.newest])
     return [(place, readings.get(place.newest)) for place in result]
@@ -69,7 +80,7 @@ def latest_of_each(workshop: Workshop) -> list[tuple[Place, AirReading | None]]:
 def levels(workshop: Workshop, only: Place | None = None) -> dict[int, Level]:
     """The level of every place that has air, by place id; of one place with ``only``. One query."""
     since = timezone.now() - timedelta(days=STALE_DAYS)
-    rows = AirReading.objects.of(workshop).filter(at__gte=since)
+    rows = AirReading.objects.of(workshop).standing().filter(at__gte=since)
     if only:
         rows = rows.filter(place=only)
     by_day = (
@@ -147,8 +158,9 @@ class KnownYear:
 def known_year(place: Place) -> KnownYear | None:
     """The best that is known of a place's year: its own log where most months were read, else the year it was given, else nothing."""
     newest = latest(place)
-    # The log of a place is another with every reading and every change of the place.
-    logged = _logged_years.get((place.pk, place.version, newest.pk), lambda: _logged_year(place)) if newest else None
+    # The log of a place is another with every reading, every correction and every change of the place.
+    last_kept = AirReading.objects.filter(place=place).order_by("-id").values_list("id", flat=True).first()
+    logged = _logged_years.get((place.pk, place.version, last_kept), lambda: _logged_year(place)) if newest else None
     if logged:
         return logged
     given = Normals.objects.filter(place=place).select_related("outdoors", "place").first()
@@ -198,7 +210,8 @@ def _logged_year(place: Place) -> KnownYear | None:
     if place.traits.is_held:
         return None
     by_day = (
-        place.readings.filter(at__gte=timezone.now() - YEAR_LOOKS_BACK)
+        place.readings.standing()
+        .filter(at__gte=timezone.now() - YEAR_LOOKS_BACK)
         .annotate(day=TruncDate("at"))
         .values("day")
         .annotate(**FELT, tolerance=Avg("emc_tolerance"))
@@ -232,7 +245,7 @@ def recent_air(place: Place) -> tuple[float, float] | None:
     if last is None or last.at < timezone.now() - timedelta(days=STALE_DAYS):
         return None
     since = min(last.at, timezone.now() - timedelta(days=LEVEL_DAYS))
-    means = place.readings.filter(at__gte=since).aggregate(temperature=Avg("temperature_c"), humidity=Avg("relative_humidity"))
+    means = place.readings.standing().filter(at__gte=since).aggregate(temperature=Avg("temperature_c"), humidity=Avg("relative_humidity"))
     return means["temperature"], means["humidity"]
 
 
@@ -259,7 +272,8 @@ class Week:
 def weeks(place: Place, since: datetime) -> list[Week]:
     """The place's level week by week since a moment; weeks without air are left out."""
     rows = (
-        place.readings.filter(at__gte=since)
+        place.readings.standing()
+        .filter(at__gte=since)
         .annotate(week=TruncWeek("at"))
         .values("week")
         .annotate(**FELT, tolerance=Avg("emc_tolerance"))
@@ -280,7 +294,8 @@ def hygrometers(workshop: Workshop) -> QuerySet[Hygrometer]:
 def compared(place: Place) -> tuple[list[AirReading], Comparison] | None:
     """The newest readings that two or more instruments took of a place's air together, and what they say of each other."""
     rows = list(
-        place.readings.filter(at__gte=timezone.now() - COMPARED_SINCE, hygrometer__isnull=False)
+        place.readings.standing()
+        .filter(at__gte=timezone.now() - COMPARED_SINCE, hygrometer__isnull=False)
         .select_related("hygrometer")
         .order_by("-at")[:60]
     )
@@ -295,11 +310,11 @@ def compared(place: Place) -> tuple[list[AirReading], Comparison] | None:
             shown = [
                 Shown(by.name, one.relative_humidity, by.tolerance_now, by.freshly_checked) for one in readings if (by := one.hygrometer)
             ]
-            return readings, compare(temperature, shown)
+            return readings, compare(temperature, shown, place.usual_humidity)
     return None
 
 
 def usual_hygrometer(place: Place) -> Hygrometer | None:
     """The instrument that read this place last."""
-    last = place.readings.select_related("hygrometer").order_by("-at").first()
+    last = place.readings.standing().select_related("hygrometer").order_by("-at").first()
     return last.hygrometer if last else None

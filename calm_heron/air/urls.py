@@ -11,5 +11,7 @@ urlpatterns = [
     path("hygrometers/<int:hygrometer_id>/check/", views.check_hygrometer, name="check_hygrometer"),
     path("<int:place_id>/", views.place, name="place"),
     path("<int:place_id>/year/", views.year, name="place_year"),
+    path("<int:place_id>/retire/", views.retire_place, name="retire_place"),
+    path("<int:place_id>/readings/<int:air_reading_id>/", views.correct_air, name="correct_air"),
     path("<int:place_id>/change/", views.change_place, name="change_place"),
 ]

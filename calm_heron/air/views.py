@@ -1,22 +1,26 @@
 """Pages about air."""
 
 import numpy as np
+from django.contrib import messages
 from django.http import HttpRequest, HttpResponse, QueryDict
-from django.shortcuts import get_object_or_404, render
+from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
+from django.views.decorators.http import require_POST
 
 from calm_heron.air import actions, drawings, queries
-from calm_heron.air.forms import AirForm, HygrometerForm, PlaceForm, SaltForm, YearForm
-from calm_heron.air.models import Hygrometer, Normals, Place, YearSource
+from calm_heron.air.forms import AirForm, CorrectAirForm, HygrometerForm, PlaceForm, SaltForm, YearForm
+from calm_heron.air.models import AirReading, Hygrometer, Normals, Place, YearSource
 from calm_heron.site.numbers import typed
 from calm_heron.workshops.doors import in_workshop, once, once_or_again
 from calm_heron.workshops.models import Role
+from calm_heron.workshops.refusals import Refused
 from wood.air import sorption
 from wood.air.climate import MONTHS, Climate, patterns, published_places
 from wood.air.psychrometrics import Air
 from wood.air.rooms import DWELLING, UNHEATED, Room
 from wood.units import to_fahrenheit
 
+PLACE_FIELDS = ("name", "kind", "rh_tolerance", "usual_humidity")
 # Moistures that rooms are held for.
 WANTED = (0.06, 0.08, 0.10, 0.12, 0.14)
 
@@ -30,6 +34,7 @@ def air(request: HttpRequest) -> HttpResponse:
     page = {
         "rows": [(place, reading, levels.get(place.id)) for place, reading in found],
         "charts": drawings.air_charts(points, request.workshop.system),
+        "retired": queries.retired(request.workshop),
     }
     return render(request, "air/air.html", page)
 
@@ -43,7 +48,9 @@ def place(request: HttpRequest, place_id: int) -> HttpResponse:
 
         def do() -> str:
             cleaned = form.cleaned_data
-            actions.record_air(request.membership, result, cleaned["temperature"], cleaned["humidity"], hygrometer=cleaned["hygrometer"])
+            actions.record_air(
+                request.membership, result, cleaned["temperature"], cleaned["humidity"], at=cleaned["at"], hygrometer=cleaned["hygrometer"]
+            )
             return reverse("place", args=[request.workshop.slug, result.pk])
 
         return once(request, do)
@@ -54,7 +61,7 @@ def place(request: HttpRequest, place_id: int) -> HttpResponse:
     page = {
         "place": result,
         "form": form,
-        "readings": readings,
+        "history": queries.history(result),
         "newest": newest,
         "level": queries.level(result),
         "hysteresis": sorption.hysteresis_band(newest.temperature_c, newest.relative_humidity) if newest else None,
@@ -79,7 +86,7 @@ def new_place(request: HttpRequest) -> HttpResponse:
     if form.is_valid():
 
         def do() -> str:
-            made = actions.add_place(request.membership, *(form.cleaned_data[name] for name in ("name", "kind", "rh_tolerance")))
+            made = actions.add_place(request.membership, *(form.cleaned_data[name] for name in PLACE_FIELDS))
             return reverse("place", args=[request.workshop.slug, made.pk])
 
         if answer := once_or_again(request, form, do):
@@ -92,7 +99,7 @@ def change_place(request: HttpRequest, place_id: int) -> HttpResponse:
     result = get_object_or_404(Place.objects.of(request.workshop), pk=place_id)
     form = PlaceForm(request.POST or None, membership=request.membership, place=result)
     if form.is_valid():
-        changes = {name: form.cleaned_data[name] for name in ("name", "kind", "rh_tolerance")}
+        changes = {name: form.cleaned_data[name] for name in PLACE_FIELDS}
 
         def do() -> str:
             actions.change_place(request.membership, result, form.cleaned_data["version"] or 0, **changes)
@@ -101,6 +108,55 @@ def change_place(request: HttpRequest, place_id: int) -> HttpResponse:
         if answer := once_or_again(request, form, do, changing=result):
             return answer
     return render(request, "air/place_form.html", {"form": form, "place": result}, status=422 if form.errors else 200)
+
+
+@require_POST
+@in_workshop(write=Role.MAKER)
+def retire_place(request: HttpRequest, place_id: int) -> HttpResponse:
+    """Offer a place no more, or (``again``) offer it again."""
+    found = get_object_or_404(Place.objects.of(request.workshop), pk=place_id)
+    version = request.POST.get("version", "")
+    try:
+        actions.retire_place(request.membership, found, int(version) if version[:9].isdigit() else 0, retired="again" not in request.POST)
+    except Refused as refused:
+        messages.error(request, str(refused))
+        return redirect("change_place", request.workshop.slug, found.pk)
+    return redirect("place", request.workshop.slug, found.pk)
+
+
+@in_workshop(write=Role.HELPER)
+def correct_air(request: HttpRequest, place_id: int, air_reading_id: int) -> HttpResponse:
+    """Put right what was typed of the air, or take it out; the old entry stays to be seen."""
+    standing = AirReading.objects.of(request.workshop).filter(place=place_id, struck=False).select_related("place", "hygrometer")
+    reading = get_object_or_404(standing, pk=air_reading_id)
+    here = reverse("place", args=[request.workshop.slug, reading.place_id])
+    if request.method == "POST" and "take_out" in request.POST:
+        try:
+            actions.strike_air(request.membership, reading)
+            messages.success(request, "Taken out.")
+        except Refused as refused:
+            messages.error(request, str(refused))
+        return redirect(here)
+    form = CorrectAirForm(request.POST or None, membership=request.membership, reading=reading)
+    if form.is_valid():
+        cleaned = form.cleaned_data
+
+        def do() -> str:
+            actions.correct_air(
+                request.membership,
+                reading,
+                cleaned["place"],
+                cleaned["temperature"],
+                cleaned["humidity"],
+                cleaned["hygrometer"],
+                form.moment,
+            )
+            return reverse("place", args=[request.workshop.slug, cleaned["place"].pk])
+
+        if answer := once_or_again(request, form, do):
+            return answer
+    page = {"form": form, "reading": reading, "place": reading.place}
+    return render(request, "air/correct.html", page, status=422 if form.errors else 200)
 
 
 def _humidity_for(temperature_c: float) -> list[tuple[float, float]]:
@@ -263,7 +319,13 @@ def check_hygrometer(request: HttpRequest, hygrometer_id: int) -> HttpResponse:
         def do() -> str:
             cleaned = form.cleaned_data
             actions.check_hygrometer(
-                request.membership, found, cleaned["salt"], cleaned["temperature"], cleaned["waited_hours"], cleaned["shown"]
+                request.membership,
+                found,
+                cleaned["salt"],
+                cleaned["temperature"],
+                cleaned["waited_hours"],
+                cleaned["shown"],
+                cleaned["since"],
             )
             return reverse("hygrometers", args=[request.workshop.slug])
 

@@ -11,6 +11,13 @@ def _read(data, system: System) -> str:
     return f"{data['subject']}: {air}, EMC {points(data['emc'])} ± {points(data['tolerance'])} %"
 
 
+def _corrected(data, system: System) -> str:
+    before = data["before"]
+    was = f"{write_temperature(before['temperature_c'], system)}, {points(before['relative_humidity'], 0)} % RH"
+    now = f"{write_temperature(data['temperature_c'], system)}, {points(data['relative_humidity'], 0)} % RH"
+    return f"{data['subject']}: {was} corrected to {now}, EMC {points(before['emc'])} to {points(data['emc'])} %"
+
+
 def _year(data, system: System) -> str:
     return f"Usual year of {data['subject']}: {' '.join(filter(None, (YearSource(data['source']).label, data['words'])))}"
 
@@ -19,13 +26,18 @@ def _checked(data, system: System) -> str:
     return (
         f"{data['subject']} checked over {HOUSEHOLD_SALTS.get(data['salt'], data['salt'])}: showed {points(data['shown'], 0)} %, "
         f"should show {points(data['expected'])} %; offset {signed(data['offset'])}"
+        + (f"; {data['corrected']} of its readings entered anew with it" if data.get("corrected") else "")
     )
 
 
 LOG = {
     "place_added": "New place: {subject}",
     "place_changed": "Place changed: {subject}",
+    "place_retired": "Place retired: {subject}",
+    "place_again": "Place in use again: {subject}",
     "air_read": _read,
+    "air_corrected": _corrected,
+    "air_taken_out": lambda data, system: f"{data['subject']}: a reading of EMC {points(data['emc'])} % taken out",
     "year_given": _year,
     "hygrometer_added": "New hygrometer: {subject}",
     "hygrometer_checked": _checked,

@@ -17,7 +17,7 @@ class Forecast(WorkshopRow):
     it never is. The curve is in columns: days, the mean, the edges between which eight boards in ten lie. ``digest`` tells equal ones.
     """
 
-    piece = models.ForeignKey(Piece, on_delete=models.CASCADE, related_name="forecasts")
+    piece = models.ForeignKey(Piece, on_delete=models.PROTECT, related_name="forecasts")
     at = models.DateTimeField(default=timezone.now)
     day = models.DateField(default=timezone.localdate)
     rule = models.CharField(max_length=10, default=FORECAST_RULE)

@@ -3,7 +3,10 @@
 from typing import Any
 
 from django.db import transaction
+from django.dispatch import receiver
 
+from calm_heron.air.actions import place_retired
+from calm_heron.air.models import Place
 from calm_heron.judging import queries
 from calm_heron.judging.models import Aim, PieceAim, UseRule
 from calm_heron.judging.targets import Purpose
@@ -69,9 +72,18 @@ def set_piece_aim(by: Membership, piece: Piece, purpose: Purpose | None, seen: s
     )
 
 
+@receiver(place_retired)
+def _verdicts_start_elsewhere(place: Place, **_) -> None:
+    """A place is not retired while every verdict starts from it."""
+    if Aim.objects.filter(place=place).exists():
+        raise Refused(f"Verdicts start from {place.name}: choose another place on Today first.")
+
+
 def _as_kept(purpose: Purpose) -> dict[str, Any]:
     if purpose.place is None:
         raise Refused("Add a place under Air first.")
+    if purpose.place.retired:
+        raise Refused(f"{purpose.place.name} is retired: choose a place that is in use.")
     if purpose.school is School.TYPED and purpose.moisture is None:
         raise Refused("Name the moisture that it is to come to, between 3 and 30 %.")
     return {"place": purpose.place, "use_key": purpose.use.key, "school": purpose.school, "moisture": purpose.moisture}

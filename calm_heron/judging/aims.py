@@ -66,9 +66,11 @@ class Aims:
     def __init__(self, workshop: Workshop, asked: Mapping | None = None) -> None:
         self.workshop = workshop
         self.places: list[Place] = list(air.places(workshop))
+        retired = list(air.retired(workshop))
         self.uses = uses(workshop)
         self.aim = Aim.objects.of(workshop).first()
-        self._by_id = {place.pk: place for place in self.places}
+        # What was to live in a place that is retired is not silently judged for another.
+        self._by_id = {place.pk: place for place in [*self.places, *retired]}
         # The moisture as it was typed, for a form to show again.
         self.typed = (asked or {}).get("moisture", "")[:12]
         self.asked = self._asked(asked or {})

@@ -60,7 +60,7 @@ def target(purpose: Purpose) -> Target | None:
     place, use = purpose.place, purpose.use
     if use.against is Against.LIMIT:
         return Target(use.limit, 0.0, "the limit", "that", use.rule, "a limit has none", "meter")
-    if place is None:
+    if place is None or place.retired:
         return None
     if use.against is Against.SUBFLOOR:
         floor = _subfloor(place)

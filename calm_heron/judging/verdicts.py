@@ -22,6 +22,7 @@ class Missing(StrEnum):
     """Why nothing can be judged."""
 
     NO_PLACE = "no_place"
+    RETIRED = "retired"
     NO_SUBFLOOR = "no_subfloor"
     NO_AIR = "no_air"
     NOT_NAMED = "not_named"
@@ -99,6 +100,8 @@ def decide(
     if target is None:
         if asked.place is None:
             return cannot(Missing.NO_PLACE)
+        if asked.place.retired:
+            return cannot(Missing.RETIRED)
         if asked.use.against is Against.SUBFLOOR:
             return cannot(Missing.NO_SUBFLOOR)
         return cannot(Missing.NOT_NAMED if asked.purpose.school is School.TYPED else Missing.NO_AIR)

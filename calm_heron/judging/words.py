@@ -80,6 +80,10 @@ MISSING: dict[Missing, Sentences] = {
         "No place is known yet that the wood should settle to.",
         "Add the room it will live in under Air, and read its temperature and humidity.",
     ),
+    Missing.RETIRED: (
+        "It was to live in {place}, which is retired.",
+        "Choose below where it will live now, and keep that.",
+    ),
     Missing.NO_SUBFLOOR: (
         "A floor is judged against its subfloor, and none in {place} was read that says anything.",
         "Add the subfloor as a piece of that kind under Stock, say that it lies in {place}, and read it in several places. "

@@ -177,42 +177,42 @@ def strike_reading(by: Membership, reading: Reading) -> None:
 
 @transaction.atomic
 def correct_reading(
-    by: Membership, reading: Reading, *, raw: float | None = None, wet_mass_kg: float | None = None, layer: str | None = None
-) -> Reading:
+    by: Membership, reading: Reading, *, raw: float | None = None, wet_mass_kg: float | None = None, layer: str | None = None,
+    meter: Meter | None = None, wood_temperature_c: float | None = None, piece: Piece | None = None,
+) -> Reading:  # fmt: skip
     """Put right what was typed wrongly: a new entry with the day of the old one supersedes it; the old one stays to be seen.
 
     Args:
-        raw: what the meter showed; wet_mass_kg: what the scale showed; layer: how deep, where that was wrong.
+        raw: what the meter showed; wet_mass_kg: what the scale showed; layer, meter, wood_temperature_c (°C), piece: where that was wrong.
     Raises:
         Refused: it was corrected already, or the weight cannot be.
     """
     require(by, Role.HELPER)
-    piece = _lock(by, reading.piece)
-    if reading.meter and reading.raw is not None and reading.wood_temperature_c is not None:
+    # Always in one order, so that two that put readings right on each other's pieces do not wait for each other.
+    locked = {one.pk: _lock(by, one) for one in sorted({reading.piece, piece or reading.piece}, key=lambda one: one.pk)}
+    before, now = locked[reading.piece_id], locked[(piece or reading.piece).pk]
+    instrument = meter or reading.meter
+    if instrument and reading.raw is not None and reading.wood_temperature_c is not None:
         taken = Taken(
             reading.raw if raw is None else raw, reading.layer if layer is None else layer, reading.along, reading.across,
-            reading.near_end and reading.along is None, reading.face, reading.condition, reading.part,
+            reading.near_end and reading.along is None, reading.face, reading.condition, reading.part if now == before else "",
         )  # fmt: skip
-        made = build_reading(by, piece, reading.meter, taken, reading.wood_temperature_c, reading.at)
+        temperature_c = reading.wood_temperature_c if wood_temperature_c is None else wood_temperature_c
+        made = build_reading(by, now, instrument, taken, temperature_c, reading.at)
     else:
         dry_mass_kg = reading.dry_mass_kg
         if wet_mass_kg is None or dry_mass_kg is None or wet_mass_kg < dry_mass_kg:
             raise Refused("It cannot weigh less than its ovendry weight.", "mass_kg")
-        _need_possible(piece, weighing.moisture_from_masses(wet_mass_kg, dry_mass_kg), "mass_kg")
-        made = _weighed(by, piece, Method(reading.method), Layer(reading.layer), wet_mass_kg, dry_mass_kg, reading.at)
+        _need_possible(now, weighing.moisture_from_masses(wet_mass_kg, dry_mass_kg), "mass_kg")
+        made = _weighed(by, now, Method(reading.method), Layer(reading.layer), wet_mass_kg, dry_mass_kg, reading.at)
         made.uncertainty, made.warnings = reading.uncertainty, reading.warnings
     _supersede(reading, made)
-    renew_moisture(piece)
+    for one in locked.values():
+        renew_moisture(one)
     log.write(
-        by,
-        "reading",
-        "corrected",
-        subject=piece.tag,
-        reading=made.pk,
-        instead_of=reading.pk,
-        before=reading.moisture,
-        moisture=made.moisture,
-    )
+        by, "reading", "corrected", subject=now.tag, reading=made.pk, instead_of=reading.pk, before=reading.moisture, moisture=made.moisture,
+        **({"moved_from": before.tag} if now != before else {}),
+    )  # fmt: skip
     return made
 
 

@@ -71,13 +71,26 @@ def lot_boards(lot: Piece) -> list[LotBoard]:
     rows = PieceMoisture.objects.filter(piece__lot=lot, piece__status=Status.IN_STOCK).select_related("piece").order_by("piece__tag")
     boards = [LotBoard(row.piece.tag, row.piece.part, row.estimate(), row.at) for row in rows]
     loose = Reading.objects.standing().filter(piece=lot, counts=True).select_related("meter", "piece").order_by("-at")[:MOST_LOOSE]
-    for number, reading in enumerate(reversed(loose), start=1):
+    numbers = board_numbers(lot)
+    for reading in reversed(loose):
         if found := estimates.estimate([reading.spot()]):
-            boards.append(LotBoard(f"board {number}", reading.part, found, reading.at))
+            boards.append(LotBoard(f"board {numbers[reading.pk]}", reading.part, found, reading.at))
     if not boards:
         return []
     newest = max(board.at for board in boards)
     return [board for board in boards if board.at > newest - LOT_SITTING]
+
+
+def board_numbers(lot: Piece) -> dict[int, int]:
+    """The numbers of the boards that were read in a lot without a name, by reading: counted as they were entered, kept by what corrects a
+    reading, and not given again where one is taken out."""
+    numbers: dict[int, int] = {}
+    count = 0
+    for pk, before in Reading.objects.filter(piece=lot).order_by("id").values_list("id", "supersedes"):
+        if before not in numbers:
+            count += 1
+        numbers[pk] = numbers.get(before, count)
+    return numbers
 
 
 def _keep_estimate(piece: Piece, estimate: estimates.Estimate, at: datetime) -> PieceMoisture:

@@ -1,22 +1,18 @@
 """Forms about meters and readings."""
 
-from datetime import datetime, time
-
 from django import forms
-from django.utils import timezone
 
 from calm_heron.measuring import queries
 from calm_heron.measuring.actions import Taken
-from calm_heron.measuring.kinds import Condition, Face, Layer, MeterKind
+from calm_heron.measuring.kinds import READS_MOISTURE, Condition, Face, Layer, MeterKind
 from calm_heron.measuring.models import Meter, Reading
 from calm_heron.measuring.strip import Line, read
+from calm_heron.stock import queries as stock
 from calm_heron.stock.models import Part, Piece
 from calm_heron.stock.species_forms import SpeciesField
-from calm_heron.workshops.fields import CalmForm, LengthField, MassField, PercentField, TemperatureField
+from calm_heron.workshops.fields import CalmForm, DayField, LengthField, MassField, PercentField, TemperatureField
 from wood.measuring import meters
 
-# What was read on a day gone by is kept as of its noon.
-NOON = time(12)
 USUAL_DEPTH_M, USUAL_TOLERANCE = 0.02, 0.01
 WOOD_TEMPERATURE = {"low": -30, "high": 70, "usual_low": -20, "usual_high": 45}
 
@@ -35,27 +31,6 @@ class MeterChoice(forms.ModelChoiceField):
 
 def meter_field(form: CalmForm) -> MeterChoice:
     return MeterChoice(queries.meters_of(form.workshop), label="Meter", empty_label=None, initial=queries.usual_meter(form.membership))
-
-
-class DayField(forms.DateField):
-    """The day something was read or weighed; empty is now."""
-
-    def __init__(self, **options) -> None:
-        super().__init__(
-            required=False, widget=forms.DateInput(attrs={"type": "date"}, format="%Y-%m-%d"),
-            error_messages={"invalid": "That is no day of the calendar; write it as 2026-11-25."}, **options,
-        )  # fmt: skip
-
-    def clean(self, value) -> datetime | None:
-        day = super().clean(value)
-        today = timezone.localdate()
-        if day is None or day == today:
-            return None
-        if day > today:
-            raise forms.ValidationError(f"{day:%d %B %Y} is still to come. A reading is kept once it was taken.")
-        if day.year < 1950:
-            raise forms.ValidationError("Nobody read it then; is the year mistyped?")
-        return timezone.make_aware(datetime.combine(day, NOON))
 
 
 class SpotForm(CalmForm):
@@ -275,7 +250,7 @@ class CheckForm(CalmForm):
 
 
 class CorrectForm(CalmForm):
-    """What a reading should have been: the number shown, or the weight."""
+    """What a reading should have been: the number shown, or the weight; and the meter, the wood's temperature or the piece it was of."""
 
     def __init__(self, *args, reading: Reading, **kwargs) -> None:
         self.reading = reading
@@ -289,7 +264,25 @@ class CorrectForm(CalmForm):
                 label="Depth", choices=[(Layer.USUAL, "Usual"), (Layer.SHELL, traits.outer), (Layer.CORE, traits.inner)], required=False, widget=forms.RadioSelect,
                 initial=self.reading.layer,
             )  # fmt: skip
+            self.fields["meter"] = MeterChoice(
+                queries.instruments(self.workshop).filter(kind__in=READS_MOISTURE),
+                label="Meter",
+                empty_label=None,
+                required=False,
+                initial=self.reading.meter_id,
+            )
+            self.fields["wood_temperature"] = temperature_field(self.system, initial=self.reading.wood_temperature_c)
         else:
             self.fields["mass_kg"] = MassField(
                 self.system, 0.0005, 2000, label=f"It weighed, {self.system.mass}", initial=self.reading.wet_mass_kg
             )
+        self.fields["tag"] = forms.CharField(label="Read on the piece", max_length=32, initial=self.reading.piece.tag, required=False)
+
+    def clean_tag(self) -> Piece:
+        tag = self.cleaned_data["tag"].strip()
+        if not tag or tag.casefold() == self.reading.piece.tag.casefold():
+            return self.reading.piece
+        found = stock.by_tag(self.workshop, tag)
+        if found is None:
+            raise forms.ValidationError(f"No piece here has the tag “{tag}”. Tags stand on the wood and in Stock.")
+        return found

@@ -8,6 +8,7 @@ from django.db.models import QuerySet
 from django.urls import reverse
 
 from calm_heron.measuring import demo, drawings, queries, words
+from calm_heron.measuring.estimates import board_numbers
 from calm_heron.measuring.models import Meter, MeterCheck, PieceMoisture, Reading
 from calm_heron.measuring.words import warning_sentences
 from calm_heron.plugs import (
@@ -105,6 +106,13 @@ def moisture_cells(piece: Piece) -> Sequence[str]:
     return bounded(known.mean, known.bound), points(known.estimate().uncertainty), known.at.date().isoformat()
 
 
+def history(page: Mapping) -> dict:
+    """The newest readings; in a lot each is of a board with a number."""
+    piece = page["piece"]
+    readings, numbers = queries.history(piece), board_numbers(piece) if piece.is_lot else {}
+    return {"history": [(reading, numbers.get(reading.pk)) for reading in readings]}
+
+
 PARTS.add(
     Part(40, "Readings", "read", key="r", phone="Read", holds=("meters",)),
     Part(41, "Instruments", "meters", in_rail=False),
@@ -117,7 +125,7 @@ LOG_KINDS.add(LogKind(10, "reading", "Readings", words.LOG_OF_READINGS), LogKind
 PANELS.add(
     Panel(10, Slot.ABOVE_PAGE, "measuring/strip.html", reading_strip),
     Panel(40, Slot.PIECE, "measuring/as_read.html", as_read),
-    Panel(42, Slot.PIECE, "measuring/history.html", lambda page: {"history": queries.history(page["piece"])}),
+    Panel(42, Slot.PIECE, "measuring/history.html", history),
     Panel(40, Slot.AMOUNT, "measuring/contents.html", contents),
 )
 PIECE_ACTIONS.add(

@@ -96,6 +96,7 @@ def wood_temperatures(workshop: Workshop) -> dict[int, float]:
     """The newest air temperature of each place that was read lately, by place id: what wood lying there has, too."""
     rows = (
         AirReading.objects.of(workshop)
+        .standing()
         .filter(at__gte=timezone.now() - TEMPERATURE_GOOD_FOR)
         .order_by("place", "-at")
         .distinct("place")

@@ -201,9 +201,10 @@ def correct(request: HttpRequest, tag: str, reading_id: int) -> HttpResponse:
 
         def do() -> str:
             actions.correct_reading(
-                request.membership, reading, raw=cleaned.get("raw"), wet_mass_kg=cleaned.get("mass_kg"), layer=cleaned.get("layer")
-            )
-            return reverse("piece", args=[request.workshop.slug, piece.tag])
+                request.membership, reading, raw=cleaned.get("raw"), wet_mass_kg=cleaned.get("mass_kg"), layer=cleaned.get("layer"),
+                meter=cleaned.get("meter"), wood_temperature_c=cleaned.get("wood_temperature"), piece=cleaned["tag"],
+            )  # fmt: skip
+            return reverse("piece", args=[request.workshop.slug, cleaned["tag"].tag])
 
         if answer := once_or_again(request, form, do):
             return answer

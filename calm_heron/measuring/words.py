@@ -113,7 +113,8 @@ def _taken_out(data, system: System) -> str:
 
 
 def _corrected(data, system: System) -> str:
-    return f"{data['subject']}: reading of {points(data['before'])} % corrected to {points(data['moisture'])} %"
+    text = f"{data['subject']}: reading of {points(data['before'])} % corrected to {points(data['moisture'])} %"
+    return f"{text}; it had been entered for {data['moved_from']}" if "moved_from" in data else text
 
 
 def _checked(data, system: System) -> str:

@@ -6,8 +6,9 @@ from collections.abc import Sequence
 
 from django.db import IntegrityError, transaction
 from django.db.models.functions import Length
-from django.dispatch import Signal
+from django.dispatch import Signal, receiver
 
+from calm_heron.air.actions import place_retired
 from calm_heron.air.models import Place
 from calm_heron.logbook import actions as log
 from calm_heron.stock import photographs, woods
@@ -20,6 +21,15 @@ from wood.species import Species
 
 # Sent with ``lot`` when other boards stand for it than before.
 lot_changed = Signal()
+
+
+@receiver(place_retired)
+def _nothing_lies_there(place: Place, **_) -> None:
+    """A place is not retired while wood lies in it."""
+    left = Piece.objects.filter(place=place).in_stock().count()
+    if left:
+        raise Refused(f"{left} piece{'s lie' if left != 1 else ' lies'} in {place.name}: move what is there first.")
+
 
 PHOTOS_EACH = 6
 

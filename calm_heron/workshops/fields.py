@@ -1,8 +1,10 @@
 """Form fields that understand what people type in the workshop's units; the one place where units come in."""
 
 import uuid
+from datetime import datetime, time
 
 from django import forms
+from django.utils import timezone
 
 from calm_heron.site.numbers import typed
 from wood import units
@@ -126,6 +128,31 @@ class TemperatureField(WrittenField):
 
     def write(self, number: float) -> str:
         return units.write_temperature(number, self.system)
+
+
+# What was read on a day gone by is kept as of its noon.
+NOON = time(12)
+
+
+class DayField(forms.DateField):
+    """The day something was read or weighed; empty is now."""
+
+    def __init__(self, **options) -> None:
+        super().__init__(
+            required=False, widget=forms.DateInput(attrs={"type": "date"}, format="%Y-%m-%d"),
+            error_messages={"invalid": "That is no day of the calendar; write it as 2026-11-25."}, **options,
+        )  # fmt: skip
+
+    def clean(self, value) -> datetime | None:
+        day = super().clean(value)
+        today = timezone.localdate()
+        if day is None or day == today:
+            return None
+        if day > today:
+            raise forms.ValidationError(f"{day:%d %B %Y} is still to come. A reading is kept once it was taken.")
+        if day.year < 1950:
+            raise forms.ValidationError("Nobody read it then; is the year mistyped?")
+        return timezone.make_aware(datetime.combine(day, NOON))
 
 
 def bare_celsius(number: float, unit: str) -> float:

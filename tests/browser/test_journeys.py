@@ -187,7 +187,7 @@ class Judging(DemoJourney):
         page = self.enter()
         page.goto(f"{self.shop}stock/ash-01/")
         page.locator("details.how summary", has_text="How?").first.click()
-        for words in ("Doubt: meter", "Doubt: few spots", "Doubt: hygrometer", "Combined"):
+        for words in ("Doubt: meter", "Doubt: few spots", "Doubt: what is wanted", "Combined"):
             expect(page.get_by_text(words, exact=True)).to_be_visible()
 
     def test_it_reads_without_scripts(self):

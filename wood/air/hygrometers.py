@@ -85,7 +85,7 @@ class Comparison:
 
     ``difference`` is the largest between two of them, ``worth_emc`` what that is worth in moisture, ``agree`` whether their tolerances
     explain it. ``believed`` is the name of the one to believe, ``""`` where none is better than the others. ``best`` is the humidity weighted by
-    tolerance, ``best_tolerance`` its own.
+    tolerance, ``best_tolerance`` its own. ``by_memory`` says that what the place usually is decided.
     """
 
     difference: float
@@ -94,13 +94,22 @@ class Comparison:
     believed: str
     best: float
     best_tolerance: float
+    by_memory: bool = False
 
 
-def compare(temperature_c: float, instruments: Sequence[Shown]) -> Comparison:
+# What people remember a room to be about is good to so much: it weighs little against an instrument, and decides between two that are
+# alike (our judgement).
+MEMORY_TOLERANCE = 0.07
+
+
+def compare(temperature_c: float, instruments: Sequence[Shown], remembered: float | None = None) -> Comparison:
     """Set two or more instruments in one air side by side.
 
+    Args:
+        remembered: what the place is known to be about from of old (fraction), where somebody knows it; it weighs in, and where
+            instruments disagree of which none is better it tells which to believe, if it is near to just one.
     Raises:
-        OutOfRange: fewer than two, a humidity outside 0…1, a tolerance outside 0.0001…0.5.
+        OutOfRange: fewer than two, a humidity outside 0…1, a tolerance outside 0.0001…0.5, remembered outside 0…1.
 
     >>> pair = compare(20.0, [Shown("brass dial", 0.62, 0.05), Shown("grey", 0.50, 0.015, checked=True)])
     >>> pair.agree, pair.believed, round(pair.worth_emc, 3)
@@ -115,14 +124,23 @@ def compare(temperature_c: float, instruments: Sequence[Shown]) -> Comparison:
     low, high = by_humidity[0], by_humidity[-1]
     difference = high.relative_humidity - low.relative_humidity
     worth = float(sorption.emc(temperature_c, high.relative_humidity)) - float(sorption.emc(temperature_c, low.relative_humidity))
-    weights = [one.tolerance**-2 for one in instruments]
-    best = sum(weight * one.relative_humidity for weight, one in zip(weights, instruments, strict=True)) / sum(weights)
+    heard = [*instruments]
+    if remembered is not None:
+        check_range("remembered", remembered, 0.0, 1.0)
+        heard.append(Shown("", remembered, MEMORY_TOLERANCE))
+    weights = [one.tolerance**-2 for one in heard]
+    best = sum(weight * one.relative_humidity for weight, one in zip(weights, heard, strict=True)) / sum(weights)
     surest, second = sorted(instruments, key=lambda one: one.tolerance)[:2]
+    agree = difference <= math.hypot(low.tolerance, high.tolerance)
+    believed = surest.name if surest.tolerance < 0.75 * second.tolerance else ""
+    near = [one.name for one in instruments if remembered is not None and abs(one.relative_humidity - remembered) <= MEMORY_TOLERANCE]
+    by_memory = not agree and not believed and len(near) == 1
     return Comparison(
         difference=difference,
         worth_emc=worth,
-        agree=difference <= math.hypot(low.tolerance, high.tolerance),
-        believed=surest.name if surest.tolerance < 0.75 * second.tolerance else "",
+        agree=agree,
+        believed=near[0] if by_memory else believed,
         best=best,
         best_tolerance=sum(weights) ** -0.5,
+        by_memory=by_memory,
     )

@@ -36,7 +36,7 @@ class Migration(migrations.Migration):
                 ("curve_low", django.contrib.postgres.fields.ArrayField(base_field=models.FloatField(), size=None)),
                 ("curve_high", django.contrib.postgres.fields.ArrayField(base_field=models.FloatField(), size=None)),
                 ("digest", models.CharField(max_length=40)),
-                ("piece", models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name="forecasts", to="stock.piece")),
+                ("piece", models.ForeignKey(on_delete=django.db.models.deletion.PROTECT, related_name="forecasts", to="stock.piece")),
                 ("workshop", models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name="+", to="workshops.workshop")),
             ],
             options={

@@ -12,8 +12,9 @@ from calm_heron.judging.models import Aim, UseRule
 from calm_heron.judging.queries import chosen, lot_progress, overview
 from calm_heron.judging.targets import Purpose, target
 from calm_heron.judging.tests.test_judging import JudgingCase, answer_for
-from calm_heron.measuring.actions import Taken, record_readings
+from calm_heron.measuring.actions import Taken, correct_reading, record_readings, strike_reading
 from calm_heron.measuring.kinds import MeterKind
+from calm_heron.measuring.models import Reading
 from calm_heron.stock import actions as stock
 from calm_heron.stock.kinds import PieceKind
 from calm_heron.stock.models import Part, Piece
@@ -148,6 +149,18 @@ class LotVerdicts(JudgingCase):
         page = self.client.get(f"{self.shop}stock/{self.lot.tag}/")
         self.assertContains(page, f"Odd: {odd.tag}")
         self.assertContains(page, "Part the wet boards from the dry ones")
+
+    def test_boards_without_a_name_keep_the_numbers_that_are_shown_beside_them(self):
+        record_readings(self.owner, self.lot, self.meter, [Taken(0.20)], 20, at=timezone.now() - timedelta(days=40))
+        record_readings(self.owner, self.lot, self.meter, [Taken(value) for value in (0.091, 0.092, 0.090, 0.093, 0.128)], 20)
+        self.assertEqual(lot_progress(self.lot, FINE).odd, ["board 6"])
+        page = self.client.get(f"{self.shop}stock/{self.lot.tag}/")
+        shown = re.search(r"12\.8 ± [\d.]+ board (\d+)", text_of(page))
+        self.assertEqual(shown[1], "6")
+        strike_reading(self.owner, Reading.objects.get(raw=0.091))
+        self.assertEqual(lot_progress(self.lot, FINE).odd, ["board 6"])
+        correct_reading(self.owner, Reading.objects.get(raw=0.128), raw=0.130)
+        self.assertEqual(lot_progress(self.lot, FINE).odd, ["board 6"])
 
     def test_the_overview_counts_a_lot_once_and_leaves_subfloors_and_used_wood_out(self):
         self.read(Part.OUTER, 9.2, 9.2)

@@ -168,6 +168,20 @@ class Correcting(ShopCase):
         self.assertContains(self.client.post(address, {"raw": "9.4"}), "taken out or corrected already", status_code=422)
         self.assertIn("corrected to 9.2 %", describe(Entry.objects.latest("id"), METRIC))
 
+    def test_the_piece_the_meter_and_the_woods_temperature_can_be_put_right(self):
+        other, cold = make_board(self.owner), make_meter(self.owner, species_set_on_meter=False, temperature_set_on_meter=False)
+        read_board(self.owner, self.board, 9.1, meter=self.meter)
+        address = f"{self.shop}stock/{self.board.tag}/correct/{Reading.objects.get().pk}/"
+        for sent, field in (({"tag": "nope-9"}, "tag"), ({"meter": "0"}, "meter"), ({"wood_temperature": "500"}, "wood_temperature")):
+            answer = self.client.post(address, {"raw": "9.1", "layer": "", **sent})
+            self.assertEqual((answer.status_code, list(answer.context["form"].errors)), (422, [field]))
+        sent = {"raw": "9.1", "layer": "", "tag": other.tag.upper(), "meter": cold.pk, "wood_temperature": "5"}
+        self.assertEqual(self.client.post(address, sent).headers["Location"], f"{self.shop}stock/{other.tag}/")
+        made = Reading.objects.latest("id")
+        self.assertEqual((made.piece, made.meter, made.wood_temperature_c), (other, cold, 5.0))
+        self.assertEqual([kept.piece for kept in PieceMoisture.objects.all()], [other])
+        self.assertIn(f"entered for {self.board.tag}", describe(Entry.objects.latest("id"), METRIC))
+
     def test_weights_too_and_nonsense_is_refused_with_what_was_typed(self):
         actions.record_weight(self.owner, self.board, 12.0, 10.0, 0.01)
         wrong = Reading.objects.get()
