@@ -75,3 +75,14 @@ class DryingForm(CalmForm):
     def indoors(self) -> str:
         """Places that are themselves the way the wood lies: nothing more is asked about them."""
         return " ".join(f"place-{place.pk}" for place in self.places if not place.traits.is_outdoors)
+
+
+class HurryForm(CalmForm):
+    """What may be taken off, and how long the pieces are that it is cut to."""
+
+    all_have_defaults = True
+
+    def build(self) -> None:
+        unit = self.system.length
+        self.fields["skimmed_m"] = LengthField(self.system, 0.0, 0.02, label=f"Skimmed off each face, {unit}", required=False)
+        self.fields["rough_length_m"] = LengthField(self.system, 0.02, 15.0, label=f"Cut to rough lengths of, {unit}", required=False)

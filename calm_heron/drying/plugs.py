@@ -58,6 +58,15 @@ PIECE_ACTIONS.add(
 COLUMNS.add(Column(55, "ready", "May be worked", "drying/ready_cell.html", joins=forecasts.JOINS, values=ready_days))
 PANELS.add(Panel(60, Slot.PIECE, "drying/what_came.html", came))
 DEMO_PARTS.add(DemoPart(60, (Forecast,), demo.load))
+PIECE_ACTIONS.add(
+    PieceAction(
+        55,
+        "How do I hurry it?",
+        lambda piece: reverse("hurry", args=[piece.workshop.slug, piece.tag]),
+        applies=lambda piece: piece.traits.is_judged and piece.traits.is_sawn,
+        style="",
+    )
+)
 METHODS.add(
     DryingMethod(10, LOG, "Left in the log", at_a_yard="Left in the log at {place},"),
     DryingMethod(20, YARD, "In a yard", asks=("wind",)),

@@ -17,7 +17,6 @@ from calm_heron.site.memory import Memory, digest_of
 from calm_heron.stock.models import Piece
 from wood.air import climate
 from wood.air.climate import YEAR_DAYS, Climate
-from wood.drying.acclimation import Settled, Stay, settle
 from wood.drying.answers import RUNS, Answer, Question, answer
 from wood.drying.diffusivity import Figures
 from wood.drying.learning import Learned, Log, learn
@@ -154,14 +153,6 @@ _answers: Memory[Answer] = Memory(64)
 def answered(question: Question, runs: int = RUNS) -> Answer:
     """How long, as :func:`wood.drying.answers.answer`, worked out once for each question."""
     return _answers.get(digest_of((question, runs)), lambda: answer(question, runs=runs))
-
-
-_stays: Memory[Settled] = Memory(64)
-
-
-def settled(stay: Stay, skimmed_m: float = 0.0) -> Settled:
-    """Until a piece is settled, as :func:`wood.drying.acclimation.settle`, worked out once for each stay."""
-    return _stays.get(digest_of((stay, skimmed_m)), lambda: settle(stay, skimmed_m))
 
 
 # The same log in the same air is fitted once, because sliders ask again and again.

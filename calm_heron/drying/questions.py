@@ -18,9 +18,9 @@ from calm_heron.stock.kinds import Seasoning
 from calm_heron.stock.models import Piece
 from calm_heron.workshops.models import Workshop
 from wood.air.climate import YEAR_DAYS, AirSeries
+from wood.air.levels import LEVEL_DAYS, level_through
 from wood.arrays import Values
 from wood.drying import answers, arrival
-from wood.drying.acclimation import LEVEL_DAYS, level_through
 from wood.drying.answers import GREEN_SPREAD, Question, WhyNot
 from wood.drying.arrival import READ_PER_MEAN, Wanted
 from wood.drying.defects import Risk, assess
@@ -300,6 +300,17 @@ def _start_uncertainty(start: float, read: Estimate | None, figures: Figures) ->
     if read is not None:
         return uncertainty_of_reading(read)
     return GREEN_SPREAD if abs(start - figures.green_moisture) < 5e-4 else TYPED_UNCERTAINTY
+
+
+def frozen_days(asked: Asked, answer: answers.Answer) -> int:
+    """On how many days of its drying outdoors the air is below freezing while the wood still holds free water."""
+    series, history = asked.around.setting.series, answer.history
+    wet = history.core > asked.question.figures.wood.fibre_saturation
+    until = float(history.days[wet][-1]) if wet.any() else 0.0
+    if asked.carried_on is not None:
+        until = min(until, float((asked.carried_on - asked.start_date).days))
+    daily = series.by_day(series.temperature_c)
+    return int((daily[np.arange(int(until)) % daily.size] < 0.0).sum())
 
 
 def risks_of(asked: Asked, answer: answers.Answer) -> list[Risk]:

@@ -1,10 +1,11 @@
 """The page of a drying: how long will it take?"""
 
-from django.http import HttpRequest, HttpResponse, QueryDict
+from django.http import Http404, HttpRequest, HttpResponse, QueryDict
 from django.shortcuts import render
 
 from calm_heron.drying import drawings, forecasts, queries, questions, ready_words, words
-from calm_heron.drying.forms import DryingForm
+from calm_heron.drying import hurry as hurrying
+from calm_heron.drying.forms import DryingForm, HurryForm
 from calm_heron.drying.questions import Asked
 from calm_heron.judging import queries as judging
 from calm_heron.judging.queries import Chosen
@@ -30,6 +31,40 @@ def imagined(request: HttpRequest) -> HttpResponse:
 def of_piece(request: HttpRequest, tag: str) -> HttpResponse:
     """A piece in stock, from what its readings say."""
     return _page(request, piece_or_404(request, tag))
+
+
+@in_workshop()
+def hurry(request: HttpRequest, tag: str) -> HttpResponse:
+    """How a piece is hurried, what each way buys, and how long it may lie elsewhere. ``fragment=hurry`` gives the answer alone."""
+    piece = piece_or_404(request, tag)
+    if not piece.traits.is_judged:
+        raise Http404
+    about = judging.chosen(request.workshop, request.GET, piece)
+    known = PieceMoisture.objects.filter(piece=piece).first()
+    fields = QueryDict(mutable=True)
+    usual = USUAL_CUT[request.workshop.system.length]
+    fields.update({name: request.GET.get(name, usual[name])[:30] for name in usual})
+    form = HurryForm(fields, membership=request.membership)
+    asked = forecasts.usual_question(piece, known, about, request.membership) if known else None
+    page = {
+        "piece": piece,
+        "form": form,
+        "about": about,
+        "asked": asked,
+        "known": known,
+        "fragment": request.GET.get("fragment") == "hurry",
+    }
+    if form.is_valid() and asked is not None:
+        try:
+            page["hurried"] = hurrying.hurried(asked, form.cleaned_data["skimmed_m"] or 0.0, form.cleaned_data["rough_length_m"])
+            page["elsewhere"] = hurrying.elsewhere(asked, about.places)
+        except OutOfRange as beyond:
+            _complain(form, beyond, request.workshop.system)
+    return render(request, "drying/hurried.html" if page["fragment"] else "drying/hurry.html", page)
+
+
+# Taken off each face, and cut to, where nobody said.
+USUAL_CUT = {"in": {"skimmed_m": "1/16", "rough_length_m": "24"}, "mm": {"skimmed_m": "1.5", "rough_length_m": "600"}}
 
 
 def _page(request: HttpRequest, piece: Piece | None) -> HttpResponse:
@@ -102,6 +137,8 @@ def _answered(asked: Asked, system: System, frames: tuple[drawings.Frame, ...]) 
         "species_basis": words.basis(asked.figures, asked.species),
         "pace": asked.question.figures,
         "rule_of_thumb": words.span(answer.rule_of_thumb_days),
+        "beside": words.beside(answer.rule_of_thumb_days, asked.species, asked.start),
+        "frost": words.frost(questions.frozen_days(asked, answer)),
         "thickness": write_length(asked.thickness_m, system),
         # How far above the tabulated moisture wood stays that dries in this air.
         "sorption_gap": float(series.half_loop.mean()),

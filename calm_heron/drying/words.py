@@ -144,6 +144,28 @@ def _next(answer: Answer, start_moisture: float, around: Surroundings, risks: li
     return "Read it again in a few weeks: its own log makes this date surer."
 
 
+# So many days of frost are worth a word.
+FEW_FROSTS = 10
+
+
+def frost(days: int) -> str:
+    """That freezing holds the wood up, where it does for so many days of its drying."""
+    if days < FEW_FROSTS:
+        return ""
+    return f"For about {span(days)} of it the air is below freezing: free water is ice then, and the wood all but stands still."
+
+
+def beside(rule_of_thumb_days: float, species: Species, start: float) -> str:
+    """What others would say of wood that is dried from green: the year for every inch, and the days published for one inch."""
+    if start < INDOORS_FROM:
+        return ""
+    text = f"A year for every inch of thickness would say {span(rule_of_thumb_days)}"
+    if species.air_dry_days:
+        low, high = species.air_dry_days
+        text += f"; for 1-in boards of it {low:.0f} to {high:.0f} days to 20 % in a yard are published (FPL-GTR-117)"
+    return f"{text}."
+
+
 def basis(figures: Figures, species: Species) -> str:
     """On what the species' pace stands, for the working."""
     if figures.basis == "fitted" and species.air_dry_days:

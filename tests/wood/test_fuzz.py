@@ -18,7 +18,7 @@ from wood import units, uses
 from wood.air import climate, rooms
 from wood.air.hygrometers import Shown
 from wood.arrays import Values
-from wood.drying import acclimation, answers, arrival, field, forecast, learning, methods, stacks
+from wood.drying import answers, arrival, field, forecast, learning, methods, stacks
 from wood.drying.diffusivity import of_species
 from wood.errors import WoodError
 from wood.judging import readiness
@@ -62,14 +62,13 @@ SPOTS = [
 ]
 ESTIMATE = estimates.estimate(SPOTS[:1])
 HISTORY = field.dry(FIGURES.wood, 0.027, 0.5, field.driven(CHAMBER, STACK), 10.0)
-STAY = acclimation.Stay(FIGURES, 0.027, 0.10, 0.12, YEAR)
 LOG = learning.Log([0, 10, 20, 30], moistures=[0.3, 0.28, 0.26, 0.25])
 
 # By the name of a parameter, else by its annotation: things to try, good and bad.
 BY_NAME = {
     "species": (OAK, species_named("wenge")), "one": (OAK, species_named("wenge")), "figures": (FIGURES,), "wood": (FIGURES.wood, field.Wood(1.3)),
     "series": (YEAR, CHAMBER), "outdoors": (YEAR, CHAMBER), "background": (CHAMBER,), "exposure": (STACK, stacks.OpenBoard()),
-    "setting": (SETTING,), "question": (), "history": (HISTORY,), "drive": (field.driven(CHAMBER, STACK),), "stay": (STAY,),
+    "setting": (SETTING,), "question": (), "history": (HISTORY,), "drive": (field.driven(CHAMBER, STACK),), "elsewhere": (SETTING,),
     "kept": (rooms.DWELLING, rooms.UNHEATED), "like": (climate.pattern("mild_inland"),), "log": (LOG,), "board": (ESTIMATE,), "other": (ESTIMATE, OAK),
     "spots": (SPOTS, [], SPOTS[2:]), "shrinkage": (0.08, math.nan, 0.0), "temperature_c": NUMBERS,
     "instruments": ([], [Shown("a", 0.5, 0.03), Shown("b", 0.6, 0.0)], [Shown("a", math.nan, 0.03)] * 2), "system": (units.INCH, units.METRIC),

@@ -14,9 +14,9 @@ from enum import StrEnum
 import numpy as np
 
 from wood.air.climate import AirSeries
+from wood.air.levels import level_through
 from wood.arrays import Array
 from wood.drying import field
-from wood.drying.acclimation import level_through
 from wood.drying.diffusivity import Figures
 from wood.drying.stacks import OpenBoard, Stack
 from wood.errors import OutOfRange, WoodError, check_range

@@ -8,9 +8,10 @@ from dataclasses import dataclass
 import numpy as np
 
 from wood.air.climate import YEAR_DAYS, AirSeries
+from wood.air.levels import LEVEL_DAYS, level_through
 from wood.drying import field
-from wood.drying.acclimation import LEVEL_DAYS, ROUND_ABOUT, level_through
 from wood.drying.diffusivity import Figures
+from wood.drying.stacks import OpenBoard
 from wood.errors import OutOfRange, check_range
 
 # Years until the one shown no longer remembers how it was made.
@@ -63,7 +64,7 @@ def through_year(figures: Figures, thickness_m: float, series: AirSeries, coatin
     if abs(series.days - YEAR_DAYS) > 0.5:
         raise OutOfRange("series_days", series.days, YEAR_DAYS, YEAR_DAYS, " days")
     start = float(series.settling.mean())
-    drive = field.driven(series, ROUND_ABOUT, coating_s_m)
+    drive = field.driven(series, OpenBoard(wind_share=1.0), coating_s_m)
     before = YEARS_BEFORE * YEAR_DAYS
     ran = field.dry(figures.wood, thickness_m, start, drive, before + YEAR_DAYS, out_days=before + DAYS, longest_step_days=1.0)
     # The level goes round with the year: two rounds, the second without a beginning.

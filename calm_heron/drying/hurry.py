@@ -1,0 +1,128 @@
+"""How a piece is hurried, and how long it may lie elsewhere: what the page shows."""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from calm_heron.air.models import Place
+from calm_heron.drying import methods, queries, words
+from calm_heron.drying.queries import Surroundings
+from calm_heron.drying.questions import Asked
+from calm_heron.site.memory import Memory, digest_of
+from calm_heron.site.numbers import percent
+from wood.drying import hurrying
+from wood.drying.hurrying import HURRIED_FROM, Step, Way
+from wood.judging.readiness import State
+
+WORDS = {
+    Step.FLAT: "Lying flat, board on board",
+    Step.STICKERED: "On stickers, air all round",
+    Step.SKIMMED: "and both faces skimmed",
+    Step.CUT: "On stickers, cut to rough length past the sealed ends",
+    Step.CORNER: "On stickers in a warmer corner until its mean is there",
+    Step.ALL: "Cut, skimmed, and first in a warmer corner",
+}
+# A way that saves less than this share of the days is not worth the wood.
+WORTH_SAYING = 0.1
+
+_ways: Memory[list[Way]] = Memory(64)
+
+
+@dataclass(frozen=True)
+class Told:
+    """A way as the page shows it."""
+
+    words: str
+    when: str
+    span: str
+    bought: str
+    thickness_m: float
+    is_usual: bool
+
+
+@dataclass(frozen=True)
+class Hurried:
+    """The large answer, its reason, the next step, and the ways; ``ways`` is empty where nothing is to be hurried."""
+
+    word: str
+    band: str
+    reason: str
+    next_step: str
+    ways: list[Told]
+
+
+def hurried(asked: Asked, skimmed_m: float, rough_length_m: float | None) -> Hurried:
+    """What each way buys, and the best of them."""
+    if asked.start > HURRIED_FROM:
+        return Hurried(
+            "Not yet", "", f"At {percent(asked.start)} it is too wet to be hurried: wood that gives off its water fast, checks.",
+            f"Let it come down to {percent(HURRIED_FROM)} on stickers under cover; its page says by when.", [],
+        )  # fmt: skip
+    question = asked.question
+    found = _ways.get(digest_of((question, skimmed_m, rough_length_m)), lambda: hurrying.ways(question, skimmed_m, rough_length_m))
+    usual = next(way for way in found if way.step is Step.STICKERED)
+    if asked.state is State.READY or usual.days == 0:
+        return Hurried("It is there", "", "There is nothing to hurry.", "Its page says whether that is sure.", [])
+    told = [_told(way, asked, usual) for way in found]
+    best = min((way for way in found if way.step is not Step.FLAT), key=lambda way: way.days)
+    if not np.isfinite(best.days):
+        return Hurried(
+            "Nothing helps", "", "No way of hurrying brings it to what is wanted in this air.", "Bring it to another place.", told
+        )
+    if not np.isfinite(usual.days) or usual.days - best.days > WORTH_SAYING * usual.days:
+        saved = words.span(usual.days - best.days) if np.isfinite(usual.days) else ""
+        reason = f"{WORDS[best.step]}, it may be worked from about {words.on(asked.start_date, best.days)}"
+        reason += f" instead of {words.on(asked.start_date, usual.days)}." if saved else "; left on stickers alone, it would not be there."
+        return Hurried(words.span(best.days).capitalize(), f"{saved} sooner" if saved else "", reason, _step(best), told)
+    return Hurried("It takes its time", "", "No way of hurrying buys more than a tenth of the days.", "Leave it on stickers.", told)
+
+
+def _told(way: Way, asked: Asked, usual: Way) -> Told:
+    if not np.isfinite(way.days):
+        return Told(_words(way, asked), "not in this air", "", "", way.thickness_m, way == usual)
+    bought = "" if way == usual or not np.isfinite(way.saved_days) else _bought(way.saved_days)
+    when = "now" if way.days == 0 else words.on(asked.start_date, way.days)
+    return Told(_words(way, asked), when, words.span(way.days), bought, way.thickness_m, way == usual)
+
+
+def _words(way: Way, asked: Asked) -> str:
+    text = WORDS[way.step]
+    return text.replace("warmer", "cooler") if asked.question.rises else text
+
+
+def _bought(days: float) -> str:
+    if abs(days) < 0.75:
+        return "nothing"
+    return words.span(days) if days > 0 else f"{words.span(-days)} lost"
+
+
+def _step(best: Way) -> str:
+    if best.step in (Step.SKIMMED, Step.ALL):
+        return "Skim both faces alike, the same day, and sticker it at once: skimmed on one side only, it cups."
+    if best.step is Step.CORNER:
+        return "Turn it now and then, keep it off the stove itself, and bring it back before its skin is drier than wanted."
+    return "Cut off the sealed ends first; keep what is left longer than the parts by more than the ends may check."
+
+
+@dataclass(frozen=True)
+class Elsewhere:
+    """A place where it might lie, and how long before it matters."""
+
+    place: Place
+    span: str
+
+
+def elsewhere(asked: Asked, places: list[Place]) -> list[Elsewhere]:
+    """How long wood that is as wanted may lie in each of the other places before it no longer is."""
+    wanted = asked.question.wanted
+    if wanted is None or not wanted.low[0] <= asked.start <= wanted.high[0]:
+        return []
+    result = []
+    for place in places:
+        if place == asked.last.place or place.traits.is_held:
+            continue
+        around = queries.surroundings([place], f"place-{place.pk}", methods.named(methods.USUAL), asked.start_date)
+        if isinstance(around, Surroundings):
+            days = hurrying.matters_after(asked.question, around.setting)
+            result.append(Elsewhere(place, words.span(days) if np.isfinite(days) else "as long as you like"))
+    return result
