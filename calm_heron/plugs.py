@@ -207,7 +207,8 @@ class DemoPart:
 
 @dataclass(frozen=True)
 class Caution:
-    """What must be said where work can hurt somebody; pages show it by its key (``{% caution "oven_test" %}``)."""
+    """What must be said where work can hurt somebody; pages show it by its key (``{% caution "oven_test" %}``), in the reader's system
+    (:func:`wood.units.in_system`)."""
 
     order: int
     key: str

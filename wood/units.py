@@ -278,3 +278,12 @@ def exact_mass(kilograms: float, system: System) -> str:
     # Never as a power of ten: what is written here is read again.
     amount, unit = (kilograms / POUND_KG, "lb") if system is INCH else (kilograms, "kg")
     return f"{amount:.9f}".rstrip("0").rstrip(".") + f" {unit}"
+
+
+def in_system(text: str, system: System) -> str:
+    """A text that has both systems in it, ``{metric|inch}`` at each place, in one of them.
+
+    >>> in_system("Stay {300 mm|a foot} from the ends.", INCH)
+    'Stay a foot from the ends.'
+    """
+    return re.sub(r"\{([^|{}]*)\|([^|{}]*)\}", r"\2" if system is INCH else r"\1", text)

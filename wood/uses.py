@@ -26,7 +26,7 @@ class Use:
     """What the wood is for, and how close it must be; fractions.
 
     ``tolerance`` is how far it may be from what it is judged ``against``; for a limit it is how much doubt still tells
-    something. ``evenness`` is how far core and shell may differ, infinite where it does not matter. ``rule`` says whose rule it is.
+    something. ``evenness`` is how far core and shell may differ, infinite where it does not matter. ``rule`` says whose rule it is, in both systems (:func:`wood.units.in_system`).
     """
 
     key: str
@@ -49,14 +49,14 @@ STRIP_FLOOR = Use(
     "Strip floor",
     0.04,
     Against.SUBFLOOR,
-    rule="Flooring practice: boards under 3 in wide within four points of a wooden subfloor.",
+    rule="Flooring practice: boards under {76 mm|3 in} wide within four points of a wooden subfloor.",
 )
 PLANK_FLOOR = Use(
     "plank",
     "Plank floor",
     0.02,
     Against.SUBFLOOR,
-    rule="Flooring practice: boards of 3 in and wider within two points of a wooden subfloor.",
+    rule="Flooring practice: boards of {76 mm|3 in} and wider within two points of a wooden subfloor.",
 )
 FRAMING = Use(
     "framing", "Framing", 0.03, Against.LIMIT, 0.19, math.inf, "Dry framing lumber: at most 19 % when it is surfaced or built in."

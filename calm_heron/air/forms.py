@@ -188,7 +188,7 @@ class YearForm(CalmForm):
     version = forms.IntegerField(widget=forms.HiddenInput, required=False)
     file = forms.FileField(label="A weather file (EPW) or a table (CSV)", required=False)
     pasted = forms.CharField(
-        label="or twelve rows pasted: month, °C, % RH", required=False, max_length=4000, widget=forms.Textarea(attrs={"rows": 5}),
+        required=False, max_length=4000, widget=forms.Textarea(attrs={"rows": 5}),
     )  # fmt: skip
     gain = forms.ChoiceField(label="Moisture comes from", choices=GAINS, required=False)
     changes = forms.ChoiceField(label="Air comes in", choices=CHANGES, required=False)
@@ -200,6 +200,7 @@ class YearForm(CalmForm):
 
     def build(self) -> None:
         degrees = self.system.temperature
+        self.fields["pasted"].label = f"or twelve rows pasted: month, °{degrees}, % RH"
         for k, month in enumerate(MONTHS, start=1):
             self.fields[f"t{k}"] = TemperatureField(
                 self.system, -45, 60, usual_low=-40, usual_high=45, label=f"{month}, °{degrees}", required=False
@@ -303,7 +304,7 @@ class YearForm(CalmForm):
         if text.lstrip("\ufeff")[:8].upper() == "LOCATION":
             cleaned["climate"] = typical_year.from_epw(io.StringIO(text))
         else:
-            cleaned["climate"] = self.with_usual(*typical_year.from_table(text))
+            cleaned["climate"] = self.with_usual(*typical_year.from_table(text, self.system.temperature))
         cleaned["words"] = upload.name[:80] if upload else "pasted rows"
 
     def _build_room(self, cleaned: dict) -> None:

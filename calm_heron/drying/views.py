@@ -134,10 +134,9 @@ def _answered(asked: Asked, system: System, frames: tuple[drawings.Frame, ...]) 
         "learned": log.learned,
         "flags": [words.FLAGS[flag] for flag in log.learned.flags] if log.learned else [],
         "absurd": [log.days[k] for k in log.learned.absurd] if log.learned else [],
-        "species_basis": words.basis(asked.figures, asked.species),
+        "species_basis": words.basis(asked.figures, asked.species, system),
         "pace": asked.question.figures,
-        "rule_of_thumb": words.span(answer.rule_of_thumb_days),
-        "beside": words.beside(answer.rule_of_thumb_days, asked.species, asked.start),
+        "beside": words.beside(answer.rule_of_thumb_days, asked.species, asked.start, system),
         "frost": words.frost(questions.frozen_days(asked, answer)),
         "thickness": write_length(asked.thickness_m, system),
         # How far above the tabulated moisture wood stays that dries in this air.

@@ -155,22 +155,23 @@ def frost(days: int) -> str:
     return f"For about {span(days)} of it the air is below freezing: free water is ice then, and the wood all but stands still."
 
 
-def beside(rule_of_thumb_days: float, species: Species, start: float) -> str:
+def beside(rule_of_thumb_days: float, species: Species, start: float, system: units.System) -> str:
     """What others would say of wood that is dried from green: the year for every inch, and the days published for one inch."""
     if start < INDOORS_FROM:
         return ""
-    text = f"A year for every inch of thickness would say {span(rule_of_thumb_days)}"
+    text = f"A year for every {{25 mm|inch}} of thickness would say {span(rule_of_thumb_days)}"
     if species.air_dry_days:
         low, high = species.air_dry_days
-        text += f"; for 1-in boards of it {low:.0f} to {high:.0f} days to 20 % in a yard are published (FPL-GTR-117)"
-    return f"{text}."
+        text += f"; for {{25 mm|1-in}} boards of it {low:.0f} to {high:.0f} days to 20 % in a yard are published (FPL-GTR-117)"
+    return f"{units.in_system(text, system)}."
 
 
-def basis(figures: Figures, species: Species) -> str:
+def basis(figures: Figures, species: Species, system: units.System) -> str:
     """On what the species' pace stands, for the working."""
     if figures.basis == "fitted" and species.air_dry_days:
         low, high = species.air_dry_days
-        return f"fitted to the {low:.0f} to {high:.0f} days in which 1-in {species.common_name} is said to dry to 20 % in the yard (FPL-GTR-117)"
+        inch = units.in_system("{25 mm|1-in}", system)
+        return f"fitted to the {low:.0f} to {high:.0f} days in which {inch} {species.common_name} is said to dry to 20 % in the yard (FPL-GTR-117)"
     if figures.basis == "relative":
         return f"that of a near relative, {figures.stands_on.replace('_', ' ')}: no figure of its own is at hand"
     return "estimated from its specific gravity and kind of wood: no drying days are published for it, so the band is wide"

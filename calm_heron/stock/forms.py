@@ -11,6 +11,7 @@ from calm_heron.stock.labels import SHEETS
 from calm_heron.stock.models import LENGTH_M, MOST_IN_A_LOT, PITH_M, RING_ANGLE_DEG, THICKNESS_M, WIDTH_M, Grain, Part, Piece, grain_of
 from calm_heron.stock.species_forms import PLAIN_NUMBER, SpeciesField
 from calm_heron.workshops.fields import CalmForm, LengthField, sentence
+from wood.units import in_system
 
 LARGEST_FILE = 12 * 1024 * 1024
 
@@ -82,9 +83,11 @@ class PieceForm(CalmForm):
         self.fields["species_key"] = SpeciesField(self.workshop, label="Species")
         thickness, width, length = self.traits.size_names
         hints = {
-            "thickness_m": "5/4, 1 3/8 or 27 mm. The size it has, not the size it will have." if thickness == "Thickness" else "",
+            "thickness_m": f"{'5/4 or 1 3/8' if inch else '27'}. The size it has, not the size it will have."
+            if thickness == "Thickness"
+            else "",
             "width_m": "Across the grain; the usual one of a lot." if width == "Width" else "",
-            "length_m": "" if length != "Length" else "8 ft, 96 or 2.4 m." if inch else "2400, 2.4 m or 8 ft.",
+            "length_m": "" if length != "Length" else "8 ft or 96." if inch else "2400 or 2.4 m.",
         }
         for name, label, (low, high) in (
             ("thickness_m", thickness, THICKNESS_M),
@@ -231,13 +234,14 @@ class BulkForm(CalmForm):
 class LabelForm(CalmForm):
     all_have_defaults = True
 
-    sheet = forms.ChoiceField(label="Sheet of labels", required=False, choices=[(sheet.key, sheet.name) for sheet in SHEETS.values()])
+    sheet = forms.ChoiceField(label="Sheet of labels", required=False, choices=[(key, key) for key in SHEETS])
     first = forms.IntegerField(
         label="Begin at label", required=False, min_value=1, max_value=60, initial=1, widget=forms.TextInput(attrs={"inputmode": "numeric"}),
         help_text="On a sheet that was begun, the first label left on it.",
     )  # fmt: skip
 
     def build(self) -> None:
+        self.fields["sheet"].choices = [(key, in_system(sheet.name, self.system)) for key, sheet in SHEETS.items()]
         self.fields["sheet"].initial = "letter-30" if self.system.length == "in" else "a4-24"
 
     def clean_sheet(self) -> str:

@@ -23,7 +23,7 @@ MOST_CODE = 0.4
 
 @dataclass(frozen=True)
 class Sheet:
-    """A sheet of labels: paper and label in millimetres, and where the first one begins."""
+    """A sheet of labels: paper and label in millimetres, and where the first one begins; its ``name`` is in both systems."""
 
     key: str
     name: str
@@ -44,10 +44,10 @@ class Sheet:
 SHEETS = {
     sheet.key: sheet
     for sheet in (
-        Sheet("a4-24", "A4, 24 of 70 × 37 mm", "A4", 3, 8, 70, 37, 0, 0.5),
-        Sheet("a4-10", "A4, 10 of 105 × 57 mm", "A4", 2, 5, 105, 57, 0, 6),
-        Sheet("letter-30", "Letter, 30 of 2 5/8 × 1 in", "letter", 3, 10, 66.7, 25.4, 4.8, 12.7, 3.05),
-        Sheet("letter-10", "Letter, 10 of 4 × 2 in", "letter", 2, 5, 101.6, 50.8, 4.0, 12.7, 4.8),
+        Sheet("a4-24", "A4, 24 of {70 × 37 mm|2 3/4 × 1 1/2 in}", "A4", 3, 8, 70, 37, 0, 0.5),
+        Sheet("a4-10", "A4, 10 of {105 × 57 mm|4 1/8 × 2 1/4 in}", "A4", 2, 5, 105, 57, 0, 6),
+        Sheet("letter-30", "Letter, 30 of {67 × 25 mm|2 5/8 × 1 in}", "letter", 3, 10, 66.7, 25.4, 4.8, 12.7, 3.05),
+        Sheet("letter-10", "Letter, 10 of {102 × 51 mm|4 × 2 in}", "letter", 2, 5, 101.6, 50.8, 4.0, 12.7, 4.8),
     )
 }
 

@@ -81,6 +81,14 @@ class WeatherFile(unittest.TestCase):
 class Table(unittest.TestCase):
     rows = [f"{month};{month},5;80" for month in range(1, 13)]
 
+    def test_degrees_are_those_of_the_workshop_unless_a_cell_names_its_own(self):
+        rows = "\n".join(f"{month};{'10 C' if month == 3 else 50 + month};60" for month in range(1, 13))
+        temperatures, _ = from_table(rows, "F")
+        self.assertAlmostEqual(temperatures[0], (51 - 32) / 1.8)
+        self.assertEqual(temperatures[2], 10)
+        with self.assertRaises(CannotRead):
+            from_table(rows.replace("51", "151"), "F")
+
     def test_commas_semicolons_tabs_names_and_headers_are_all_understood(self):
         for text in (
             "\n".join(self.rows),

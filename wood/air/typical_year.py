@@ -127,8 +127,11 @@ def text_of(data: bytes) -> str:
     raise CannotRead("file", "", "this is not a text file in any usual encoding; save it as CSV (UTF-8)")
 
 
-def from_table(text: str) -> tuple[tuple[float, ...], tuple[float, ...]]:
-    """Twelve rows of month, °C and % RH (in any of commas, semicolons, tabs; with or without a header) as °C and fractions.
+def from_table(text: str, degrees: str = "C") -> tuple[tuple[float, ...], tuple[float, ...]]:
+    """Twelve rows of month, temperature and % RH (in any of commas, semicolons, tabs; with or without a header) as °C and fractions.
+
+    Args:
+        degrees: “C” or “F”, of temperatures that name no unit.
 
     Raises:
         CannotRead: not twelve months, a month twice, a value that is not a number or cannot be; the message names the row.
@@ -149,7 +152,7 @@ def from_table(text: str) -> tuple[tuple[float, ...], tuple[float, ...]]:
         month = _month(cells[0], number)
         if month in result:
             raise CannotRead("table", line[:80], f"row {number}: {MONTHS[month - 1]} stands there twice")
-        result[month] = _value(cells[1], number, "temperature", -45, 60), _value(cells[2], number, "humidity", 1, 100) / 100
+        result[month] = _celsius(cells[1], number, degrees), _value(cells[2], number, "humidity", 1, 100) / 100
     if len(result) != 12:
         missing = ", ".join(name for k, name in enumerate(MONTHS, start=1) if k not in result)
         raise CannotRead("table", "", f"{len(result)} months where twelve belong; missing: {missing}")
@@ -163,6 +166,13 @@ def _month(cell: str, number: int) -> int:
         if cell[:3].capitalize() == name:
             return k
     raise CannotRead("table", cell[:40], f"row {number}: “{cell[:20]}” is no month")
+
+
+def _celsius(cell: str, number: int, degrees: str) -> float:
+    unit = cell.rstrip("° ")[-1:].upper()
+    if (unit if unit in ("C", "F") else degrees) == "F":
+        return (_value(cell, number, "temperature", -49, 140) - 32) / 1.8
+    return _value(cell, number, "temperature", -45, 60)
 
 
 def _value(cell: str, number: int, what: str, low: float, high: float) -> float:

@@ -83,8 +83,15 @@ class Imagined(DryingCase):
         self.assertIn("this wood bears 43.3 °C while it is wet inside", page)
         self.assertIn("Hot chambers burn", page)
 
-    def test_the_rule_of_thumb_stands_in_the_working(self):
-        self.assertIn("A year for every inch of thickness would say 2.0 years", text_of(self.ask(thickness_m="50.8 mm")))
+    def test_the_rule_of_thumb_and_published_days_stand_beside_the_answer(self):
+        page = text_of(self.ask(thickness_m="50.8 mm"))
+        self.assertIn("A year for every 25 mm of thickness would say 2.0 years; for 25 mm boards of it 80 to 250 days", page)
+        self.assertNotIn("A year for every", text_of(self.ask(start="14", target="12", where="hot_desert")))
+
+    def test_frost_is_named_where_it_stops_the_drying(self):
+        winter = text_of(self.ask(where="cold_winter", start_date="2026-11-20", thickness_m="40 mm"))
+        self.assertRegex(winter, r"For about \d+ weeks of it the air is below freezing")
+        self.assertNotIn("below freezing", text_of(self.ask(where="mild_coast", thickness_m="27 mm")))
 
 
 class Typed(DryingCase):

@@ -6,6 +6,7 @@ from django.urls import reverse
 from django.utils.safestring import SafeString, mark_safe
 
 from calm_heron.plugs import CAUTIONS, KEYS, PANELS, PARTS, PIECE_ACTIONS, Part, Slot
+from wood.units import in_system
 
 register = template.Library()
 
@@ -54,10 +55,11 @@ def asked_of_it(context: Context) -> list[dict]:
     return [{"words": one.words, "address": one.address(piece), "style": one.style} for one in allowed]
 
 
-@register.inclusion_tag("site/caution.html")
-def caution(key: str, kind: str = "") -> dict:
+@register.inclusion_tag("site/caution.html", takes_context=True)
+def caution(context, key: str, kind: str = "") -> dict:
     """A caution by its key; with a ``kind`` it is shown while that kind is chosen in the form."""
-    return {"words": next(caution.words for caution in CAUTIONS if caution.key == key), "kind": kind}
+    words = next(caution.words for caution in CAUTIONS if caution.key == key)
+    return {"words": in_system(words, context["system"]), "kind": kind}
 
 
 @register.simple_tag

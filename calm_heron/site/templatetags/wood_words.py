@@ -111,6 +111,12 @@ def moisture_ramp() -> dict:
 
 
 @register.filter
+def in_system(text: str, system: units.System) -> str:
+    """A text that has both systems in it, in one of them."""
+    return units.in_system(text, system)
+
+
+@register.filter
 def wet_basis(moisture: float) -> float:
     """Moisture on the dry basis as a share of the whole mass."""
     return weighing.wet_basis(moisture)

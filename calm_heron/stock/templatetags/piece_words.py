@@ -7,7 +7,7 @@ from calm_heron.stock import woods
 from calm_heron.stock.models import Piece
 from wood.sizes import Shape
 from wood.species import Species
-from wood.units import System, write_length
+from wood.units import FOOT_M, INCH, System, write_length
 
 register = template.Library()
 
@@ -65,13 +65,19 @@ def what_is_known(piece: Piece) -> str:
 
 
 @register.filter
-def board_feet(piece: Piece) -> str:
-    return "" if piece.board_feet is None else f"{piece.board_feet:.1f} bd ft"
+def amount(piece: Piece, system: System) -> str:
+    """How much wood a piece or lot is: board feet of what is sawn in an inch workshop, else its volume."""
+    if system is INCH and piece.board_feet is not None:
+        return f"{piece.board_feet:.1f} bd ft"
+    return cubic(piece.volume_m3, system)
 
 
 @register.filter
-def cubic(volume_m3: float) -> str:
-    """A volume in cubic metres, or litres where it is small."""
+def cubic(volume_m3: float, system: System) -> str:
+    """A volume in cubic metres or litres, cubic feet or cubic inches."""
+    if system is INCH:
+        feet = volume_m3 / FOOT_M**3
+        return f"{feet:.1f} cu ft" if feet >= 1 else f"{feet * 1728:.0f} cu in"
     return f"{volume_m3:.3f} m³" if volume_m3 >= 0.02 else f"{volume_m3 * 1000:.1f} l"
 
 
