@@ -18,6 +18,7 @@ COMMANDS = {
     "shots": "retake docs/screenshots from the demo workshop",
     "bench": "measure, and show the figures as ratios",
     "science": "work every check of the science against published figures anew",
+    "cases": "work everyday cases through the screens and write what they say into docs/science.md",
     "demo-reset": "make the demo anew and take out its visitors' copies; other workshops stay untouched",
     "style": "compile the style sheet (needs Node)",
 }

@@ -20,7 +20,8 @@ DESKTOP_VIEWS = (
     ("measure", "stock/ash-03/measure/", ""),
     ("reading-strip", "read/", "strip"),
     ("what-will-it-do", "stock/oak-04/movement/", ""),
-    ("how-long", "drying/?where=four_seasons&species_key=northern+red+oak&by=yard", ""),
+    ("how-long", "stock/elm-01/drying/", ""),
+    ("hurry", "stock/ash-04/hurry/", ""),
     ("log", "log/", ""),
 )
 PHONE_VIEWS = (
@@ -51,8 +52,6 @@ def run(arguments: list[str]) -> int:
                 for size, views in ((DESKTOP, DESKTOP_VIEWS), (PHONE, PHONE_VIEWS)):
                     page = browser.new_context(viewport=size, base_url=f"http://127.0.0.1:{port}", reduced_motion="reduce").new_page()
                     page.goto("/")
-                    if size is DESKTOP:
-                        page.screenshot(path=FOLDER / "front.png")
                     shop = enter(page)
                     for name, address, first in views:
                         take(page, name, shop + address, first)

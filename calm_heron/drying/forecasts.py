@@ -68,10 +68,13 @@ def _asked_words(asked: Asked) -> dict:
     }  # fmt: skip
 
 
-def usual_question(piece: Piece, known: PieceMoisture | None, about: Chosen, membership: Membership) -> Asked | None:
-    """The question that the page of a piece's drying begins with, or None where it cannot be put or is not about its being ready."""
+def usual_question(
+    piece: Piece, known: PieceMoisture | None, about: Chosen, membership: Membership, start_date: str = ""
+) -> Asked | None:  # fmt: skip
+    """The question that the page of a piece's drying begins with, from another day where one is given; None where it cannot be put or is not
+    about its being ready."""
     fields = QueryDict(mutable=True)
-    fields.update(questions.usual(piece.workshop, piece, known, about))
+    fields.update(questions.usual(piece.workshop, piece, known, about) | ({"start_date": start_date[:10]} if start_date else {}))
     form = DryingForm(fields, membership=membership, places=about.places)
     if not form.is_valid():
         return None

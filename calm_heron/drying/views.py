@@ -45,7 +45,7 @@ def hurry(request: HttpRequest, tag: str) -> HttpResponse:
     usual = USUAL_CUT[request.workshop.system.length]
     fields.update({name: request.GET.get(name, usual[name])[:30] for name in usual})
     form = HurryForm(fields, membership=request.membership)
-    asked = forecasts.usual_question(piece, known, about, request.membership) if known else None
+    asked = forecasts.usual_question(piece, known, about, request.membership, request.GET.get("start_date", "")) if known else None
     page = {
         "piece": piece,
         "form": form,

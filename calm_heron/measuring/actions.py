@@ -211,7 +211,7 @@ def correct_reading(
         renew_moisture(one)
     log.write(
         by, "reading", "corrected", subject=now.tag, reading=made.pk, instead_of=reading.pk, before=reading.moisture, moisture=made.moisture,
-        **({"moved_from": before.tag} if now != before else {}),
+        moved_from=before.tag if now != before else "",
     )  # fmt: skip
     return made
 

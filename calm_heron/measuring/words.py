@@ -114,7 +114,7 @@ def _taken_out(data, system: System) -> str:
 
 def _corrected(data, system: System) -> str:
     text = f"{data['subject']}: reading of {points(data['before'])} % corrected to {points(data['moisture'])} %"
-    return f"{text}; it had been entered for {data['moved_from']}" if "moved_from" in data else text
+    return f"{text}; it had been entered for {data['moved_from']}" if data.get("moved_from") else text
 
 
 def _checked(data, system: System) -> str:

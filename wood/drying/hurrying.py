@@ -72,8 +72,8 @@ def ways(question: Question, skimmed_m: float, rough_length_m: float | None = No
         Step.CORNER: in_a_corner(question),
     }
     if rough_length_m is not None:
-        cut = {"length_m": rough_length_m, "ends_open": True}
-        tried |= {Step.CUT: replace(question, **cut), Step.ALL: in_a_corner(replace(thin, **cut))}
+        short, thin_and_short = (replace(one, length_m=rough_length_m, ends_open=True) for one in (question, thin))
+        tried |= {Step.CUT: short, Step.ALL: in_a_corner(thin_and_short)}
     days = {step: answer(asked, runs=FEW_RUNS).days for step, asked in tried.items()}
     usual = days[Step.STICKERED]
     left = {Step.SKIMMED: thin.thickness_m, Step.ALL: thin.thickness_m}
@@ -84,7 +84,7 @@ def ways(question: Question, skimmed_m: float, rough_length_m: float | None = No
 
 
 def skimmed(question: Question, each_m: float) -> Question:
-    """The same wood with so much taken off each face: thinner, and without the driest (or the wettest) of its parabola."""
+    """The same wood with so much (metres) taken off each face: thinner, and without the driest (or the wettest) of its parabola."""
     share = 1 - 2 * each_m / question.thickness_m
     rise = question.gradient / (READ_PER_MEAN / 3)
     core = question.start + rise / 3
@@ -108,7 +108,11 @@ def in_a_corner(question: Question) -> Question:
 
 
 def warmed(series: AirSeries, by_c: float) -> AirSeries:
-    """The same air, with the same vapour in it, so much warmer (°C, −20…40)."""
+    """The same air, with the same vapour in it, so much warmer (°C).
+
+    Raises:
+        OutOfRange: by_c −20…40 °C, or air beyond what a series may hold.
+    """
     check_range("by_c", by_c, -20.0, 40.0, " °C")
     vapour = series.relative_humidity * np.asarray(saturation_concentration(series.temperature_c))
     warmer = series.temperature_c + by_c
