@@ -24,7 +24,13 @@ def keep_judgement(by: Membership, piece: Piece, found: Judged | NotJudged) -> N
     """Write a verdict into the log as it stands now, with the rule's version."""
     require(by, Role.HELPER)
     place, use = found.asked.place, found.asked.use
-    kept: dict[str, Any] = {"place": place.name if place else "", "use": use.key, "rule": VERDICT_RULE, "state": State.CANNOT_TELL}
+    kept: dict[str, Any] = {
+        "place": place.name if place else "",
+        "use": use.key,
+        "school": found.asked.purpose.school,
+        "rule": VERDICT_RULE,
+        "state": State.CANNOT_TELL,
+    }
     if isinstance(found, Judged):
         names = ("state", "cause", "difference", "uncertainty", "margin", "tolerance", "target", "target_uncertainty")
         kept |= {name: getattr(found.verdict, name) for name in names}

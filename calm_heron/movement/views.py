@@ -8,8 +8,8 @@ from django.shortcuts import redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_POST
 
-from calm_heron.air import queries as air
 from calm_heron.judging import queries as judging
+from calm_heron.judging.targets import in_room
 from calm_heron.measuring.models import PieceMoisture
 from calm_heron.movement import drawings, queries
 from calm_heron.movement.forms import MovementForm, PithForm
@@ -28,19 +28,20 @@ def movement(request: HttpRequest, tag: str) -> HttpResponse:
     piece = piece_or_404(request, tag)
     if piece.is_round:
         raise Http404
-    about = judging.chosen(request.workshop, request.GET)
+    about = judging.chosen(request.workshop, request.GET, piece)
     place = about.place
     form = MovementForm(request.GET, membership=request.membership, piece=piece)
     form.is_valid()
     typed = form.cleaned_data
     known = PieceMoisture.objects.filter(piece=piece).first()
-    level = air.level(place) if place else None
+    # What the place brings it to, whatever its use is judged against.
+    level = in_room(place, about.purpose.school, about.purpose.moisture) if place and not place.retired else None
     starts = typed.get("from_moisture")
     if starts is None:
         starts = known.mean if known else None
     ends = typed.get("to_moisture")
     if ends is None:
-        ends = level.emc if level else None
+        ends = level.moisture if level else None
     pith = _pith(piece, typed)
     moved = queries.movement(piece, starts, ends, pith) if starts is not None and ends is not None else None
     no_figure = moved if isinstance(moved, NoFigure) else None
