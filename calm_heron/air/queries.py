@@ -46,14 +46,18 @@ class Level:
     stale: bool = False
 
 
+def all_places(workshop: Workshop) -> QuerySet[Place]:
+    return Place.objects.of(workshop).order_by("id")
+
+
 def places(workshop: Workshop) -> QuerySet[Place]:
     """The places in use."""
-    return Place.objects.of(workshop).filter(retired=False).order_by("id")
+    return all_places(workshop).filter(retired=False)
 
 
 def retired(workshop: Workshop) -> QuerySet[Place]:
     """The places that are offered no more."""
-    return Place.objects.of(workshop).filter(retired=True).order_by("id")
+    return all_places(workshop).filter(retired=True)
 
 
 def latest(place: Place) -> AirReading | None:

@@ -12,7 +12,7 @@ from django.http import Http404
 from calm_heron.air import queries as air
 from calm_heron.air.models import Place
 from calm_heron.judging.models import NAMED, Aim, PieceAim, UseRule
-from calm_heron.judging.targets import Purpose, Target, target
+from calm_heron.judging.targets import AirOf, Purpose, Target, air_of, target
 from calm_heron.stock.kinds import TRAITS
 from calm_heron.stock.models import Piece
 from calm_heron.workshops.models import Workshop
@@ -65,16 +65,17 @@ class Aims:
 
     def __init__(self, workshop: Workshop, asked: Mapping | None = None) -> None:
         self.workshop = workshop
-        self.places: list[Place] = list(air.places(workshop))
-        retired = list(air.retired(workshop))
+        everywhere: list[Place] = list(air.all_places(workshop))
+        self.places = [place for place in everywhere if not place.retired]
         self.uses = uses(workshop)
         self.aim = Aim.objects.of(workshop).first()
         # What was to live in a place that is retired is not silently judged for another.
-        self._by_id = {place.pk: place for place in [*self.places, *retired]}
+        self._by_id = {place.pk: place for place in everywhere}
         # The moisture as it was typed, for a form to show again.
         self.typed = (asked or {}).get("moisture", "")[:12]
         self.asked = self._asked(asked or {})
         self._targets: dict[Purpose, Target | None] = {}
+        self._air: dict[int, AirOf] = {}
 
     def _asked(self, words: Mapping) -> Said:
         place, use, school = (words.get(name, "") for name in ("place", "use", "school"))
@@ -110,8 +111,14 @@ class Aims:
     def target(self, purpose: Purpose) -> Target | None:
         """What is asked of wood for it, worked out once."""
         if purpose not in self._targets:
-            self._targets[purpose] = target(purpose)
+            self._targets[purpose] = target(purpose, self.air_of)
         return self._targets[purpose]
+
+    def air_of(self, place: Place) -> AirOf:
+        """The level and the year of a place, read once."""
+        if place.pk not in self._air:
+            self._air[place.pk] = air_of(place)
+        return self._air[place.pk]
 
 
 def named(text: str) -> float | None:

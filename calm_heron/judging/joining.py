@@ -2,7 +2,6 @@
 
 from dataclasses import dataclass
 
-from calm_heron.air import queries as air
 from calm_heron.judging.queries import Chosen
 from calm_heron.judging.targets import in_room
 from calm_heron.measuring.models import PieceMoisture, Reading
@@ -100,7 +99,8 @@ def _movement(one: Piece, other: Piece, rows: dict, about: Chosen, system: Syste
         figures = [shrinkage.of_species(piece.species) for piece in (one, other)]
     except NotKnown as unknown:
         return None, f"How differently they move is not known: no shrinkage figure for {unknown.subject}."
-    wanted, year = in_room(about.place, about.purpose.school, about.purpose.moisture), air.known_year(about.place)
+    wanted = in_room(about.place, about.purpose.school, about.purpose.moisture, about.aims.air_of)
+    year = about.aims.air_of(about.place)[1]
     if wanted is None:
         return None, ""
     goal = wanted.moisture

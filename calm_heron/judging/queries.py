@@ -222,12 +222,8 @@ def overview(workshop: Workshop, aims: Aims) -> Overview:
 
     Sample boards are judged through their lot, and what lies there as a subfloor is not judged.
     """
-    packed = _with_aims(Piece.objects.of(workshop).in_stock()).aggregate(
-        ids=Packed("pk"),
-        judged=Packed(Case(When(~Q(kind__in=NOT_JUDGED), lot=None, then=Value(1)), default=Value(0))),
-        **{name: Packed(column) for name, column in _as_numbers().items()},  # type: ignore[arg-type]  # the stubs
-    )  # fmt: skip
-    column = {name: unpacked(one) for name, one in packed.items()}
+    counts = Case(When(~Q(kind__in=NOT_JUDGED), lot=None, then=Value(1)), default=Value(0))
+    column = _columns_of(Piece.objects.of(workshop).in_stock(), judged=counts)
     ids, judged = column["ids"].astype(int), column["judged"] == 1
     unread = np.sort(ids[np.isnan(column["mean"])])[::-1]
     result = Overview(int(judged.sum()), unread[:SHOWN_OF_EACH].tolist())
@@ -288,20 +284,24 @@ def _by(read: dict[str, np.ndarray], wanted: Target, use: Use) -> tuple[np.ndarr
 
 def states_of(pieces: Sequence[Piece], aims: Aims) -> dict[int, State]:
     """The state of some pieces for what each is for, by id, as :func:`judged` would say it."""
-    found = _with_aims(Piece.objects.filter(pk__in=[piece.pk for piece in pieces]))
+    found = Piece.objects.filter(pk__in=[piece.pk for piece in pieces])
     return {pk: CODES[one] for pk, one in zip(*_codes_of(found, aims), strict=True)}
 
 
 def _codes_of(pieces: QuerySet[Piece], aims: Aims) -> tuple[list[int], np.ndarray]:
-    numbers = {f"number_{name}": column for name, column in _as_numbers().items()}
-    rows = list(pieces.order_by().annotate(**numbers).values_list("pk", *numbers))
-    table = np.array([row[1:] for row in rows], dtype=float).reshape(-1, len(NUMBERS))
-    return [row[0] for row in rows], _coded(dict(zip(NUMBERS, table.T, strict=True)), aims)[0]
+    columns = _columns_of(pieces)
+    return columns["ids"].astype(int).tolist(), _coded(columns, aims)[0]
+
+
+def _columns_of(pieces: QuerySet[Piece], **more: Combinable) -> dict[str, np.ndarray]:
+    """What the rule needs of some pieces, and what else is asked for, as columns of one order; one query of one row."""
+    asked = {"ids": Packed("pk")} | {name: Packed(column) for name, column in (_as_numbers() | more).items()}
+    return {name: unpacked(one) for name, one in _with_aims(pieces).order_by().aggregate(**asked).items()}
 
 
 def in_states(workshop: Workshop, pieces: QuerySet[Piece], states: set[State], aims: Aims) -> QuerySet[Piece]:
     """Those of a workshop's pieces whose verdict is one of ``states``, by tag; a subfloor has none."""
-    pks, code = _codes_of(_with_aims(pieces.exclude(kind__in=NOT_JUDGED)), aims)
+    pks, code = _codes_of(pieces.exclude(kind__in=NOT_JUDGED), aims)
     asked = {CODES.index(state) for state in states}
     ids = [pk for pk, one in zip(pks, code, strict=True) if one in asked]
     # Found once: what follows asks for these alone, as one array, not for everything again.

@@ -1,5 +1,6 @@
 """What a piece is judged against: the level of its place, the subfloor that lies there, or a moisture it may not exceed."""
 
+from collections.abc import Callable
 from dataclasses import dataclass, replace
 from datetime import datetime, timedelta
 
@@ -55,8 +56,16 @@ class Target:
     also: "Target | None" = None
 
 
-def target(purpose: Purpose) -> Target | None:
-    """What is asked of wood for a purpose; ``None`` where nothing is known that would say so."""
+# The level and the year of a place, as far as they are known.
+AirOf = tuple[Level | None, KnownYear | None]
+
+
+def air_of(place: Place) -> AirOf:
+    return air.level(place), air.known_year(place)
+
+
+def target(purpose: Purpose, known: Callable[[Place], AirOf] = air_of) -> Target | None:
+    """What is asked of wood for a purpose; ``None`` where nothing is known that would say so. ``known`` gives the air of a place."""
     place, use = purpose.place, purpose.use
     if use.against is Against.LIMIT:
         return Target(use.limit, 0.0, "the limit", "that", use.rule, "a limit has none", "meter")
@@ -66,14 +75,16 @@ def target(purpose: Purpose) -> Target | None:
         floor = _subfloor(place)
         if floor is None:
             return None
-        room = in_room(place, purpose.school, purpose.moisture)
+        room = in_room(place, purpose.school, purpose.moisture, known)
         return replace(floor, also=room if room and not room.stale else None)
-    return in_room(place, purpose.school, purpose.moisture)
+    return in_room(place, purpose.school, purpose.moisture, known)
 
 
-def in_room(place: Place, school: School = School.YEAR, moisture: float | None = None) -> Target | None:
+def in_room(
+    place: Place, school: School = School.YEAR, moisture: float | None = None, known: Callable[[Place], AirOf] = air_of
+) -> Target | None:  # fmt: skip
     """What a room asks of wood that will live there, by a school; ``None`` where what that needs is not known."""
-    level, year = air.level(place), air.known_year(place)
+    level, year = known(place)
     if school is School.TYPED:
         if moisture is None:
             return None

@@ -32,14 +32,13 @@ def today(request: HttpRequest) -> HttpResponse:
     place, use, wanted = about.place, about.use, about.target
     found = judging.overview(request.workshop, about.aims)
     # The chart shows the air of the place, whatever the use is judged against.
-    level = wanted.level if wanted and wanted.level else air.level(place) if place else None
+    level, year = about.aims.air_of(place) if place else (None, None)
     since = timezone.now() - timedelta(weeks=WEEKS_SHOWN)
     shown = _shown(request.workshop, about)
     states = judging.states_of(shown, about.aims) if shown else {}
     forecasts = {} if about.is_asked else drying.newest(shown, about.aims)
     if not about.is_asked:
         drying.renew_soon(request.workshop, forecasts, [piece.pk for piece in shown if states.get(piece.pk) in MUST_WAIT])
-    year = wanted.year if wanted and wanted.year else air.known_year(place) if place else None
     scene = Scene(
         air.weeks(place, since) if place else [], level, use.tolerance, measuring.daily_means(shown, since), shown, since,
         wanted.moisture if wanted and wanted.school in (School.YEAR, School.TYPED) else None, air.days_ahead(year) if year else [], forecasts,
