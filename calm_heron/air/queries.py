@@ -253,10 +253,13 @@ def recent_air(place: Place) -> tuple[float, float] | None:
     return means["temperature"], means["humidity"]
 
 
-def days_ahead(year: KnownYear, weeks: int = 26) -> list[tuple[date, float]]:
-    """What a place's year brings wood to from tomorrow on, a mean for each week about its middle."""
+def days_ahead(year: KnownYear | None, level: Level | None, weeks: int = 26) -> list[tuple[date, float]]:
+    """What a place brings wood to from tomorrow on, a mean for each week about its middle: as its year goes on where that is known, else at
+    the level it has."""
     today = timezone.localdate()
-    daily = year.climate.year.settling
+    if year is None and level is None:
+        return []
+    daily = year.climate.year.settling if year is not None else np.array([level.emc if level is not None else 0.0])
     first = today.timetuple().tm_yday - 1
     return [
         (today + timedelta(days=7 * week + 4), float(daily[(first + 7 * week + np.arange(1, 8)) % daily.size].mean()))

@@ -152,16 +152,16 @@ def _never(asked: Asked, answer: Answer) -> Description:
         reason = f"{there} it is on its way, but not there within {words.LONGEST_YEARS} years."
         return Description(f"Over {words.LONGEST_YEARS} years", "", reason, "Saw it thinner, or dry it in a warmer place.")
     low, high = answer.settles
+    between = f"between {points(low)} and {percent(high, 1)}" if high - low > STILL else f"at about {percent((low + high) / 2, 1)}"
+    elsewhere = f"Bring it to a {'damper' if asked.question.rises else 'drier'} place, or ask for what this one can give."
     if answer.settles_off <= 1e-9:
         nearest = "It comes through what is wanted each year, and not for a whole month at a time."
         step = f"Work it about {about(asked.start_date, answer.settles_day)}, when it is there, or allow more: general work asks for 2."
-    else:
+    elif high - low > STILL:
         nearest = f"It comes nearest in {about(asked.start_date, answer.settles_day)}, {distance(answer.settles_off)} points off."
-        step = (
-            "Bring it to a drier place, or ask for what this one can give." if not asked.question.rises
-            else "Bring it to a damper place, or ask for what this one can give."
-        )  # fmt: skip
-    between = f"between {points(low)} and {percent(high, 1)}" if high - low > STILL else f"at about {percent((low + high) / 2, 1)}"
+        step = elsewhere
+    else:
+        nearest, step = f"It stays {distance(answer.settles_off)} points off.", elsewhere
     reason = f"{there} it goes on {between} from year to year, and never stays within {allowed(asked)} for a month. {nearest}"
     return Description("Not in this air", "", reason, step)
 

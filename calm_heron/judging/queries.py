@@ -31,7 +31,7 @@ from wood.measuring.lots import LotMean
 from wood.measuring.readings import Bound
 from wood.uses import PLANK_FLOOR, STRIP_FLOOR, TURNING, School, Use
 
-SCHOOL_WORDS = ((School.YEAR, "the mean of its year"), (School.WEEKS, "its last four weeks"), (School.TYPED, "a moisture I name"))
+SCHOOL_WORDS = ((School.YEAR, "its year’s mean, where known"), (School.WEEKS, "its last four weeks"), (School.TYPED, "a moisture I name"))
 
 
 @dataclass(frozen=True)

@@ -41,7 +41,7 @@ def today(request: HttpRequest) -> HttpResponse:
         drying.renew_soon(request.workshop, forecasts, [piece.pk for piece in shown if states.get(piece.pk) in MUST_WAIT])
     scene = Scene(
         air.weeks(place, since) if place else [], level, use.tolerance, measuring.daily_means(shown, since), shown, since,
-        wanted.moisture if wanted and wanted.school in (School.YEAR, School.TYPED) else None, air.days_ahead(year) if year else [], forecasts,
+        wanted.moisture if wanted and wanted.school in (School.YEAR, School.TYPED) else None, air.days_ahead(year, level), forecasts,
     )  # fmt: skip
     page = {
         "about": about,

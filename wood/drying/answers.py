@@ -309,10 +309,11 @@ def _looked_ahead(question: Question, wanted: Wanted, middle: np.ndarray) -> tup
     ran = _run(question, question.setting.drive(COARSE_HOURS), middle, LONGEST_DAYS, COARSE_HOURS, looks)
     arrives = float(arrivals(wanted, looks, ran.means, ran.cores)[0])
     year, mean = int(YEAR_DAYS / 5), ran.means[0]
-    same = np.abs(mean[year:] - mean[:-year]) < SAME_YEAR
-    if not same.any():
+    differs = np.flatnonzero(np.abs(mean[year:] - mean[:-year]) >= SAME_YEAR)
+    # From the last moment on that differs from the one a year later: a chance likeness before it is none.
+    first = int(differs[-1]) + 1 if differs.size else 0
+    if first + year >= mean.size:
         return arrives, LONGEST_DAYS, {}
-    first = int(np.argmax(same))
     way = slice(first, first + year + 1)
     low, high = wanted.at(looks[way])
     off = np.maximum(np.maximum(low - mean[way], mean[way] - high), 0.0)
