@@ -6,7 +6,9 @@ own aim, or its lot's; then from what its kind is made for; then from the worksh
 
 from collections.abc import Mapping
 from dataclasses import dataclass
+from functools import cached_property
 
+import numpy as np
 from django.http import Http404
 
 from calm_heron.air import queries as air
@@ -27,6 +29,8 @@ TURNED = tuple(kind for kind, traits in TRAITS.items() if traits.is_turned)
 # As they stand in columns of numbers; −1 is none.
 USE_KEYS, SCHOOLS = list(USES), list(School)
 NONE = -1
+# How many numbers say an aim.
+OWN = 4
 
 
 def usual_use(piece: Piece | None) -> str:
@@ -113,6 +117,16 @@ class Aims:
         if purpose not in self._targets:
             self._targets[purpose] = target(purpose, self.air_of)
         return self._targets[purpose]
+
+    @cached_property
+    def own(self) -> np.ndarray:
+        """The aims that pieces have of their own, a row for each by its piece: piece, place, use, school and moisture as numbers."""
+        kept = PieceAim.objects.of(self.workshop).order_by("piece").values_list("piece_id", "place_id", "use_key", "school", "moisture")
+        rows = [
+            (piece, place, USE_KEYS.index(use), SCHOOLS.index(School(school)), NONE if moisture is None else moisture)
+            for piece, place, use, school, moisture in kept
+        ]
+        return np.array(rows, dtype=float).reshape(-1, 1 + OWN)
 
     def air_of(self, place: Place) -> AirOf:
         """The level and the year of a place, read once."""

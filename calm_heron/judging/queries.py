@@ -13,7 +13,7 @@ from django.db.models.functions import Cast, Coalesce, Extract
 from django.utils import timezone
 
 from calm_heron.air.models import Place
-from calm_heron.judging.aims import LAID, NONE, PLANK_FROM_M, SCHOOLS, TURNED, USE_KEYS, Aims, Said, aim_of
+from calm_heron.judging.aims import LAID, NONE, OWN, PLANK_FROM_M, SCHOOLS, TURNED, USE_KEYS, Aims, Said, aim_of
 from calm_heron.judging.models import PieceAim, SomeAim, UseRule
 from calm_heron.judging.targets import Purpose, Target
 from calm_heron.judging.verdicts import READINGS_GOOD_DAYS, Asked, Judged, NotJudged, decide
@@ -182,17 +182,7 @@ COLUMNS = {
 }
 
 
-def _own(name: str) -> Coalesce:
-    """Of a piece's own aim, or of its lot's."""
-    return Coalesce(f"aim__{name}", f"lot__aim__{name}")
-
-
-def _position(name: str, among: Sequence[str]) -> Case:
-    """Of a code among others."""
-    return Case(*(When(Q(**{f"the_{name}": key}), then=Value(position)) for position, key in enumerate(among)), default=Value(NONE))
-
-
-# What a piece is for, as numbers (see :class:`Said`).
+# What a piece's kind says of its purpose, and the lot whose aim is its own, as numbers.
 SAYS = {
     "usual": Case(
         When(kind__in=LAID, width_m__gte=PLANK_FROM_M, then=Value(USE_KEYS.index(PLANK_FLOOR.key))),
@@ -201,16 +191,9 @@ SAYS = {
         default=Value(NONE),
     ),
     "lies": Case(When(kind__in=LAID, then=Coalesce("place_id", Value(NONE))), default=Value(NONE)),
-    "place": Coalesce(_own("place_id"), Value(NONE)),
-    "use": _position("use_key", USE_KEYS),
-    "school": _position("school", SCHOOLS),
-    "moisture": Coalesce(_own("moisture"), Value(float(NONE))),
+    "of_lot": Coalesce("lot_id", Value(NONE)),
 }
 NUMBERS: dict[str, Any] = COLUMNS | SAYS
-
-
-def _with_aims(pieces: QuerySet[Piece]) -> QuerySet[Piece]:
-    return pieces.annotate(the_use_key=_own("use_key"), the_school=_own("school"))
 
 
 def _as_numbers() -> dict[str, Coalesce]:
@@ -248,7 +231,7 @@ def _coded(column: dict[str, np.ndarray], aims: Aims) -> tuple[np.ndarray, np.nd
     since = (timezone.now() - timedelta(days=READINGS_GOOD_DAYS + 1)).timestamp()
     with np.errstate(invalid="ignore"):
         fresh = column["at"] >= since
-    said = np.column_stack([column[name] for name in SAYS]).reshape(size, len(SAYS))
+    said = _all_said(column, aims)
     # Most pieces are for the same: those are told from the few others without sorting all.
     left = np.flatnonzero(fresh)
     while left.size:
@@ -265,8 +248,23 @@ def _coded(column: dict[str, np.ndarray], aims: Aims) -> tuple[np.ndarray, np.nd
     return code, distance
 
 
+def _all_said(column: dict[str, np.ndarray], aims: Aims) -> np.ndarray:
+    """A row for each piece: the usual use, where it lies that will be laid there, and of its own aim, or its lot's, place, use, school and
+    moisture."""
+    result = np.full((len(column["ids"]), 2 + OWN), float(NONE))
+    result[:, 0], result[:, 1] = column["usual"], column["lies"]
+    if not len(aims.own):
+        return result
+    # Its own goes before its lot's.
+    for key in ("of_lot", "ids"):
+        at = np.minimum(np.searchsorted(aims.own[:, 0], column[key]), len(aims.own) - 1)
+        found = aims.own[at, 0] == column[key]
+        result[found, 2:] = aims.own[at[found], 1:]
+    return result
+
+
 def _said(numbers: np.ndarray) -> tuple[Said, str, int | None]:
-    """A row of :data:`SAYS`: the own aim, the usual use, and where it lies that will be laid there."""
+    """A row of :func:`_all_said`: the own aim, the usual use, and where it lies that will be laid there."""
     usual, lies, place, use, school, moisture = numbers
     own = Said(
         None if place == NONE else int(place), "" if use == NONE else USE_KEYS[int(use)], "" if school == NONE else SCHOOLS[int(school)],
@@ -296,7 +294,7 @@ def _codes_of(pieces: QuerySet[Piece], aims: Aims) -> tuple[list[int], np.ndarra
 def _columns_of(pieces: QuerySet[Piece], **more: Combinable) -> dict[str, np.ndarray]:
     """What the rule needs of some pieces, and what else is asked for, as columns of one order; one query of one row."""
     asked = {"ids": Packed("pk")} | {name: Packed(column) for name, column in (_as_numbers() | more).items()}
-    return {name: unpacked(one) for name, one in _with_aims(pieces).order_by().aggregate(**asked).items()}
+    return {name: unpacked(one) for name, one in pieces.order_by().aggregate(**asked).items()}
 
 
 def in_states(workshop: Workshop, pieces: QuerySet[Piece], states: set[State], aims: Aims) -> QuerySet[Piece]:

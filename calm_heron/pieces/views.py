@@ -22,11 +22,13 @@ def stock(request: HttpRequest) -> HttpResponse:
     """The stock as a list: search, order, a column for everything that is known of a piece, and things to do to several at once."""
     text, sort = request.GET.get("q", "")[:100], request.GET.get("sort", "")[:12]
     question = Question(request.workshop, request.GET)
-    page = Paginator(listing.listed(question, parse_search(text), sort), PER_PAGE).get_page(request.GET.get("page"))
+    # Thousands may answer: only those of the page are read whole.
+    found = listing.listed(question, parse_search(text), sort).values_list("pk", flat=True)
+    page = Paginator(found, PER_PAGE).get_page(request.GET.get("page"))
     asked = {name: value for name, value in (("q", text), ("sort", sort), ("page", request.GET.get("page", "")[:6])) if value}
     shown = {
         "page": page, "text": text, "sort": sort, "question": question, "columns": list(listing.COLUMNS),
-        "rows": listing.rows(page.object_list, question), "words": list(SEARCH_WORDS), "asked": urlencode(asked),
+        "rows": listing.rows(listing.shown(page.object_list), question), "words": list(SEARCH_WORDS), "asked": urlencode(asked),
         "chosen": set(request.GET.getlist("chosen")), "bulk": BulkForm(membership=request.membership),
         "places": air.places(request.workshop),
     }  # fmt: skip

@@ -45,6 +45,11 @@ COLUMNS: Registry[Column] = Registry()
 TABLE_COLUMNS: Registry[TableColumn] = Registry()
 
 
+def joined() -> set[str]:
+    """What the columns read beside a piece."""
+    return {join for one in (*COLUMNS, *TABLE_COLUMNS) for join in one.joins}
+
+
 def listed(question: Question, search: Search, sort: str = "") -> QuerySet[Piece]:
     """Pieces that answer a search, every app's words included, in the order of a column (a minus before its key turns it round)."""
     result = queries.pieces(question.workshop, search)
@@ -54,7 +59,13 @@ def listed(question: Question, search: Search, sort: str = "") -> QuerySet[Piece
     if column is not None:
         first = F(column.order_by)
         result = result.order_by(first.desc(nulls_last=True) if sort.startswith("-") else first.asc(nulls_last=True), "tag")
-    return result.select_related(*{join for one in (*COLUMNS, *TABLE_COLUMNS) for join in one.joins})
+    return result.select_related(*joined())
+
+
+def shown(ids: Sequence[int]) -> list[Piece]:
+    """The pieces of a page of the list, in its order, with what its columns read beside them."""
+    found = Piece.objects.select_related(*joined()).in_bulk(list(ids))
+    return [found[pk] for pk in ids if pk in found]
 
 
 def rows(pieces: Sequence[Piece], question: Question) -> list[tuple[Piece, list[tuple[Column, Any]]]]:

@@ -9,7 +9,7 @@ from django.test import TestCase, TransactionTestCase, override_settings
 from django.utils import timezone
 
 from calm_heron.air.kinds import PlaceKind
-from calm_heron.drying import forecasts
+from calm_heron.drying import forecasts, words
 from calm_heron.drying.forecasts import of_piece
 from calm_heron.drying.models import Forecast
 from calm_heron.judging import actions as judging
@@ -84,6 +84,14 @@ class OneTruth(ForecastCase):
                 known = rows[piece.pk]["ready"]["known"]
                 answer = drying.context["answer"]
                 self.assertEqual(known.forecast.days, answer.days if answer.days < 1e6 else None)
+                self.hurried_from(piece, asked, answer)
+
+    def hurried_from(self, piece, asked, answer) -> None:
+        """What hurrying is held against is the very same day."""
+        found = self.client.get(f"{self.shop}stock/{piece.tag}/hurry/").context["hurried"]
+        usual = [way for way in found.ways if way.is_usual]
+        if usual and answer.days < 1e6:
+            self.assertEqual(usual[0].when, words.on(asked.start_date, answer.days))
 
     def test_the_fragment_and_the_page_say_the_same_for_another_purpose(self):
         read_board(self.owner, self.board, 16, 16.1, 16, meter=self.meter)
