@@ -274,18 +274,23 @@ def _until_there(question: Question, draws: np.ndarray, points: int) -> Answer:
     days = float(arrive(draws[:1], ahead)[0])
     shown = max((days + wanted.stay_days) * 1.15, WATCHED_DAYS) if np.isfinite(days) else max(2.0 * YEAR_DAYS, settled_after)
     middle = _middle(question, drive, min(LONGEST_DAYS, shown), points, hours)
-    there = arrive(draws[1:], ahead)
+    # One run of every member gives its arrival and its part of the band: looked at daily, and when the drawing looks.
+    daily = _daily(ahead)
+    looks = np.union1d(daily, middle.days)
+    ran = _run(question, drive, draws[1:], float(looks[-1]), hours, looks)
+    by_day, drawn = np.isin(looks, daily), np.isin(looks, middle.days)
+    there = arrivals(wanted, daily, ran.means[:, by_day], ran.cores[:, by_day])
     late = ~np.isfinite(there)
     if np.isfinite(days) and late.mean() > LEAST_LATE and ahead < LONGEST_DAYS:
         # Slow boards may have to wait for the season to come round again.
         there[late] = arrive(draws[1:][late], min(LONGEST_DAYS, ahead + YEAR_DAYS + wanted.stay_days))
-    band = _run(question, drive, draws[1:], float(middle.days[-1]), hours, middle.days)
     months = np.full(12, np.nan)
     if question.setting.series.days >= YEAR_DAYS - 1:
         months = arrive(
             np.repeat(draws[:1], 12, axis=0), min(LONGEST_DAYS, ahead + YEAR_DAYS), month_starts(question.setting.series.start_day)
         )
-    return replace(_as_answer(question, days, there, days == 0.0, middle, band.means, months, by_month, len(draws)), **settles)
+    found = _as_answer(question, days, there, days == 0.0, middle, ran.means[:, drawn], months, by_month, len(draws))
+    return replace(found, **settles)
 
 
 # Where more runs than this are late they are followed for another year.
