@@ -1,5 +1,6 @@
 """Forecasts kept: the newest of each piece for lists, renewed behind the scenes, and what was forecast against what was then read."""
 
+import logging
 import queue
 import threading
 from collections.abc import Iterable
@@ -29,6 +30,7 @@ from wood.drying.answers import Answer
 from wood.errors import OutOfRange
 from wood.judging.readiness import State
 
+logger = logging.getLogger(__name__)
 # Older ones are shown with their day, and renewed.
 GOOD_FOR = timedelta(days=1)
 CURVE_POINTS = 40
@@ -201,7 +203,8 @@ class _Behind:
                 if found is not None:
                     renew(found, [pk])
             except Exception:
-                # Whatever went wrong with one piece, its page says; the others go on.
+                # Whatever went wrong with one piece is told in the server's log, and the others go on.
+                logger.exception("A forecast could not be worked out behind the scenes.")
                 connection.close()
             finally:
                 with self._lock:

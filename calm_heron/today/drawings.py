@@ -19,6 +19,7 @@ TOP, BOTTOM = 18, 34
 TOP_MOISTURE = 1.2
 # Between the last mark and its label, and how wide a letter of a label is, in drawing units.
 LABEL_GAP, LETTER = 10, 6.7
+NOW_WORD = 26
 
 
 @dataclass(frozen=True)
@@ -143,7 +144,8 @@ def waterline(scene: Scene, frame: Frame = WIDE) -> Waterline:
         tolerance=band([(px, y(emc + tolerance)) for px, emc in edges], [(px, y(max(lowest, emc - tolerance))) for px, emc in edges]),
         level_y=y(level.emc) if level else None,
         threads=threads,
-        months=_months(scene.since, until, x),
+        # The word “now” stands among them.
+        months=[tick for tick in _months(scene.since, until, x) if abs(tick.at - now_x) > NOW_WORD],
         moistures=moisture_ticks(lowest, highest, y),
         break_y=y(BREAK) if highest > BREAK else 0.0,
         summary=_summary(level, threads),
