@@ -139,8 +139,6 @@ class Checked(AirCase):
 
 
 class TwoAtOnce(TransactionTestCase):
-    serialized_rollback = True
-
     def test_a_reading_is_corrected_or_taken_out_and_never_both(self):
         owner = make_owner()
         place = make_aired_place(owner, days=1)
