@@ -51,6 +51,9 @@ class Hurried:
     ways: list[Told]
 
 
+THERE = Hurried("It is there", "", "There is nothing to hurry.", "Its page says whether that is sure.", [])
+
+
 def hurried(asked: Asked, skimmed_m: float, rough_length_m: float | None) -> Hurried:
     """What each way buys, and the best of them."""
     if asked.start > HURRIED_FROM:
@@ -58,11 +61,13 @@ def hurried(asked: Asked, skimmed_m: float, rough_length_m: float | None) -> Hur
             "Not yet", "", f"At {percent(asked.start)} it is too wet to be hurried: wood that gives off its water fast, checks.",
             f"Let it come down to {percent(HURRIED_FROM)} on stickers under cover; its page says by when.", [],
         )  # fmt: skip
+    if asked.state is State.READY:
+        return THERE
     question = asked.question
     found = _ways.get(digest_of((question, skimmed_m, rough_length_m)), lambda: hurrying.ways(question, skimmed_m, rough_length_m))
     usual = next(way for way in found if way.step is Step.STICKERED)
-    if asked.state is State.READY or usual.days == 0:
-        return Hurried("It is there", "", "There is nothing to hurry.", "Its page says whether that is sure.", [])
+    if usual.days == 0:
+        return THERE
     told = [_told(way, asked, usual) for way in found]
     best = min((way for way in found if way.step is not Step.FLAT), key=lambda way: way.days)
     if not np.isfinite(best.days):
@@ -71,7 +76,7 @@ def hurried(asked: Asked, skimmed_m: float, rough_length_m: float | None) -> Hur
         )
     if not np.isfinite(usual.days) or usual.days - best.days > WORTH_SAYING * usual.days:
         saved = words.span(usual.days - best.days) if np.isfinite(usual.days) else ""
-        reason = f"{WORDS[best.step]}, it may be worked from about {words.on(asked.start_date, best.days)}"
+        reason = f"{_words(best, asked)}, it may be worked from about {words.on(asked.start_date, best.days)}"
         reason += f" instead of {words.on(asked.start_date, usual.days)}." if saved else "; left on stickers alone, it would not be there."
         return Hurried(words.span(best.days).capitalize(), f"{saved} sooner" if saved else "", reason, _step(best), told)
     return Hurried("It takes its time", "", "No way of hurrying buys more than a tenth of the days.", "Leave it on stickers.", told)
