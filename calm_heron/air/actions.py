@@ -9,6 +9,7 @@ from django.dispatch import Signal
 from calm_heron.air.models import AirReading, Hygrometer, HygrometerCheck, Normals, Place, YearSource
 from calm_heron.logbook import actions as log
 from calm_heron.site.numbers import points
+from calm_heron.workshops.corrections import supersede
 from calm_heron.workshops.models import Membership, Role
 from calm_heron.workshops.refusals import Refused, require
 from wood.air import sorption
@@ -16,6 +17,7 @@ from wood.air.climate import Climate
 from wood.air.hygrometers import BELIEVABLE_OFFSET, salt_check
 from wood.air.rooms import Room
 
+TOO_LATE = "Somebody else has corrected this reading or taken it out already."
 # A corrected humidity stays one that air can have.
 LOWEST_HUMIDITY, HIGHEST_HUMIDITY = 0.005, 0.995
 
@@ -101,7 +103,7 @@ def correct_air(
     require(by, Role.HELPER)
     made = _meant(by, place, temperature_c, humidity, hygrometer)
     made.at = at
-    _supersede(reading, made)
+    supersede(reading, made, TOO_LATE)
     log.write(
         by, "air", "air_corrected", subject=place.name, at=at, temperature_c=temperature_c, relative_humidity=made.relative_humidity,
         emc=made.emc, before={"temperature_c": reading.temperature_c, "relative_humidity": reading.relative_humidity, "emc": reading.emc},
@@ -118,17 +120,9 @@ def strike_air(by: Membership, reading: AirReading) -> None:
     """
     require(by, Role.HELPER)
     names = [field.name for field in AirReading._meta.concrete_fields if field.name not in ("id", "by", "supersedes", "struck")]
-    _supersede(reading, AirReading(**{name: getattr(reading, name) for name in names}, by=by.person, struck=True))
+    taking_out = AirReading(**{name: getattr(reading, name) for name in names}, by=by.person, struck=True)
+    supersede(reading, taking_out, TOO_LATE)
     log.write(by, "air", "air_taken_out", subject=reading.place.name, at=reading.at, emc=reading.emc)
-
-
-def _supersede(reading: AirReading, by_this: AirReading) -> None:
-    by_this.supersedes = reading
-    try:
-        with transaction.atomic():
-            by_this.save()
-    except IntegrityError:
-        raise Refused("Somebody else has corrected this reading or taken it out already.") from None
 
 
 @transaction.atomic

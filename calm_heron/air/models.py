@@ -5,7 +5,8 @@ from django.db import models
 from django.utils import timezone
 
 from calm_heron.air.kinds import PLACE_TRAITS, PlaceKind, PlaceTraits
-from calm_heron.workshops.models import Person, WorkshopRow, WorkshopRows
+from calm_heron.workshops.corrections import RecordedRows
+from calm_heron.workshops.models import Person, WorkshopRow
 from calm_heron.workshops.versions import Versioned
 from wood.air.climate import Climate
 from wood.air.hygrometers import CHECK_GOOD_DAYS, tolerance_now
@@ -90,13 +91,6 @@ class HygrometerCheck(WorkshopRow):
     offset = models.FloatField()
 
 
-class AirReadings(WorkshopRows):
-    """Readings of the air; ``standing`` leaves out what was taken out or corrected, and the entries that took it out."""
-
-    def standing(self) -> "AirReadings":
-        return self.filter(struck=False, superseded_by=None)
-
-
 class AirReading(WorkshopRow):
     """One reading of a place's air with the EMC it meant then. Added, never changed (see the migration).
 
@@ -116,7 +110,7 @@ class AirReading(WorkshopRow):
     supersedes = models.OneToOneField("self", on_delete=models.PROTECT, null=True, related_name="superseded_by")
     struck = models.BooleanField(default=False)
 
-    objects = AirReadings.as_manager()
+    objects = RecordedRows.as_manager()
 
     class Meta:
         indexes = [models.Index(fields=["place", "-at"], name="air_newest_first")]

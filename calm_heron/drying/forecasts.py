@@ -3,7 +3,7 @@
 import logging
 import queue
 import threading
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date, timedelta
 
@@ -36,12 +36,12 @@ GOOD_FOR = timedelta(days=1)
 CURVE_POINTS = 40
 
 
-def keep(piece: Piece, asked: Asked, answer: Answer, state: str) -> Forecast:
+def keep(piece: Piece, asked: Asked, answer: Answer) -> Forecast:
     """Keep what is shown, once a day where it stays the same."""
     history = answer.history
     at = np.unique(np.linspace(0, history.days.size - 1, CURVE_POINTS).astype(int))
     found = Forecast(
-        workshop_id=piece.workshop_id, piece=piece, aim=aim_words(asked.purpose), asked=_asked_words(asked), state=state,
+        workshop_id=piece.workshop_id, piece=piece, aim=aim_words(asked.purpose), asked=_asked_words(asked), state=asked.state or "",
         days=_finite(answer.days), low=_finite(answer.low), high=_finite(answer.high),
         chances=[[chance.share, chance.day] for chance in answer.chances],
         curve_days=history.days[at].tolist(), curve_mean=history.mean[at].tolist(), curve_low=answer.means_low[at].tolist(),
@@ -97,7 +97,7 @@ def of_piece(piece: Piece, about: Chosen, membership: Membership) -> tuple[Asked
         return None
     answer = answered(asked.question)
     if not about.is_asked:
-        keep(piece, asked, answer, asked.state or "")
+        keep(piece, asked, answer)
     return asked, answer
 
 
@@ -159,6 +159,13 @@ def renew(workshop: Workshop, ids: Iterable[int]) -> int:
         kept = _own_aim(piece)
         count += of_piece(piece, Chosen(aims, aims.of(piece, kept), kept), membership) is not None
     return count
+
+
+def in_list(workshop: Workshop, pieces: Sequence[Piece], states: Mapping[int, State], aims: Aims) -> dict[int, Known]:
+    """What a list shows: the newest forecasts; those of pieces that must wait are renewed behind the scenes where that is due."""
+    known = newest(pieces, aims)
+    renew_soon(workshop, known, [piece.pk for piece in pieces if states.get(piece.pk) in MUST_WAIT])
+    return known
 
 
 def renew_soon(workshop: Workshop, known: dict[int, Known], wanted: Iterable[int]) -> None:

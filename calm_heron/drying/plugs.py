@@ -25,10 +25,14 @@ def ready_days(pieces: Sequence[Piece], question: Question) -> dict[int, dict]:
     about = judging.about_of(question)
     if about.is_asked:
         return {}
-    states, known = judging.states_of(pieces, question), forecasts.newest(pieces, about.aims)
-    waiting = [piece.pk for piece in pieces if piece.traits.is_judged and states.get(piece.pk) in MUST_WAIT]
-    forecasts.renew_soon(question.workshop, known, waiting)
-    return {piece.pk: {"state": states.get(piece.pk), "known": known.get(piece.pk), "waits": piece.pk in waiting} for piece in pieces}
+    # A subfloor is not judged, and so not waited for.
+    judged = [piece for piece in pieces if piece.traits.is_judged]
+    states = judging.states_of(pieces, question)
+    known = forecasts.in_list(question.workshop, judged, states, about.aims)
+    return {
+        piece.pk: {"state": states.get(piece.pk), "known": known.get(piece.pk), "waits": states.get(piece.pk) in MUST_WAIT}
+        for piece in judged
+    }
 
 
 def came(page: Mapping) -> dict | None:

@@ -82,7 +82,7 @@ def _page(request: HttpRequest, piece: Piece | None) -> HttpResponse:
                 frame = drawings.FRAMES.get(request.GET.get("frame", ""), drawings.BOTH) if fragment else drawings.BOTH
                 page |= _answered(asked, request.workshop.system, frame)
                 if piece is not None and known is not None and not request.GET and asked.aim is not None:
-                    forecasts.keep(piece, asked, page["answer"], asked.state or "")
+                    forecasts.keep(piece, asked, page["answer"])
             else:
                 page |= {"no_air": asked.no_air, "no_figure": asked.no_air is None}
         except OutOfRange as beyond:

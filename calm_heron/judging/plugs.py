@@ -57,7 +57,6 @@ def judged(page: Mapping) -> dict | None:
         "about": about,
         "place": about.place,
         "use": about.use,
-        "judged": result,
         "answer": given,
         "schools": words.schools(about.purpose, about.target),
         "gauge": drawings.gauge(result.verdict, result.estimate, what) if isinstance(result, Judged) else None,

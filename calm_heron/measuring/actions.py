@@ -4,7 +4,7 @@ from collections.abc import Sequence
 from dataclasses import asdict, dataclass
 from datetime import datetime
 
-from django.db import IntegrityError, transaction
+from django.db import transaction
 from django.utils import timezone
 
 from calm_heron.logbook import actions as log
@@ -13,6 +13,7 @@ from calm_heron.measuring.kinds import Condition, Face, Layer, Method
 from calm_heron.measuring.models import Meter, Reading
 from calm_heron.site.numbers import points
 from calm_heron.stock.models import Piece
+from calm_heron.workshops.corrections import supersede
 from calm_heron.workshops.models import Membership, Role
 from calm_heron.workshops.refusals import Refused, require
 from wood.measuring import meters, weighing
@@ -22,6 +23,8 @@ from wood.measuring.readings import StepKind, Warn
 SECTION_SHARE_UNCERTAINTY = 0.01
 # A section tells of the board it was cut from to about a point.
 SECTION_UNCERTAINTY = 0.01
+
+TOO_LATE = "This reading was taken out or corrected already; look at the page again."
 
 
 @dataclass(frozen=True)
@@ -170,7 +173,7 @@ def strike_reading(by: Membership, reading: Reading) -> None:
     _lock(by, reading.piece)
     taking_out = _copied(by, reading)
     taking_out.struck = True
-    _supersede(reading, taking_out)
+    supersede(reading, taking_out, TOO_LATE)
     renew_moisture(reading.piece)
     log.write(by, "reading", "taken_out", subject=reading.piece.tag, reading=reading.pk, moisture=reading.moisture)
 
@@ -206,7 +209,7 @@ def correct_reading(
         _need_possible(now, weighing.moisture_from_masses(wet_mass_kg, dry_mass_kg), "mass_kg")
         made = _weighed(by, now, Method(reading.method), Layer(reading.layer), wet_mass_kg, dry_mass_kg, reading.at)
         made.uncertainty, made.warnings = reading.uncertainty, reading.warnings
-    _supersede(reading, made)
+    supersede(reading, made, TOO_LATE)
     for one in locked.values():
         renew_moisture(one)
     log.write(
@@ -223,15 +226,6 @@ def _copied(by: Membership, reading: Reading) -> Reading:
         if field.name not in ("id", "by", "at", "supersedes", "struck", "workshop")
     }
     return Reading(**same, workshop=by.workshop, by=by.person)
-
-
-def _supersede(reading: Reading, made: Reading) -> None:
-    made.supersedes = reading
-    try:
-        with transaction.atomic():
-            made.save()
-    except IntegrityError:
-        raise Refused("This reading was taken out or corrected already; look at the page again.") from None
 
 
 # -- inside

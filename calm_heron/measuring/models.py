@@ -7,7 +7,8 @@ from django.utils import timezone
 
 from calm_heron.measuring.kinds import METER_TRAITS, Condition, Face, Layer, MeterKind, MeterTraits, Method
 from calm_heron.stock.models import Part, Piece
-from calm_heron.workshops.models import Person, WorkshopRow, WorkshopRows
+from calm_heron.workshops.corrections import RecordedRows
+from calm_heron.workshops.models import Person, WorkshopRow
 from calm_heron.workshops.versions import Versioned
 from wood.measuring import estimates
 from wood.measuring.profile import pinless_depth
@@ -79,13 +80,6 @@ class MeterCheck(WorkshopRow):
         return self.expected - self.shown
 
 
-class Readings(WorkshopRows):
-    """Readings; ``standing`` leaves out what was taken out, and the entries that took it out."""
-
-    def standing(self) -> "Readings":
-        return self.filter(struck=False, superseded_by=None)
-
-
 class Reading(WorkshopRow):
     """One reading: the raw value as the instrument showed it, what it was corrected to, how, and by which version of the rule.
 
@@ -122,7 +116,7 @@ class Reading(WorkshopRow):
     supersedes = models.OneToOneField("self", on_delete=models.PROTECT, null=True, related_name="superseded_by")
     struck = models.BooleanField(default=False)
 
-    objects = Readings.as_manager()
+    objects = RecordedRows.as_manager()
 
     class Meta:
         indexes = [models.Index(fields=["piece", "-at"], name="readings_newest_first")]

@@ -8,7 +8,6 @@ from django.utils import timezone
 
 from calm_heron.air import queries as air
 from calm_heron.drying import forecasts as drying
-from calm_heron.drying.forecasts import MUST_WAIT
 from calm_heron.judging import queries as judging
 from calm_heron.judging.queries import Chosen
 from calm_heron.measuring import queries as measuring
@@ -35,10 +34,9 @@ def today(request: HttpRequest) -> HttpResponse:
     level, year = about.aims.air_of(place) if place else (None, None)
     since = timezone.now() - timedelta(weeks=WEEKS_SHOWN)
     shown = _shown(request.workshop, about)
-    states = judging.states_of(shown, about.aims) if shown else {}
-    forecasts = {} if about.is_asked else drying.newest(shown, about.aims)
-    if not about.is_asked:
-        drying.renew_soon(request.workshop, forecasts, [piece.pk for piece in shown if states.get(piece.pk) in MUST_WAIT])
+    forecasts = {}
+    if shown and not about.is_asked:
+        forecasts = drying.in_list(request.workshop, shown, judging.states_of(shown, about.aims), about.aims)
     scene = Scene(
         air.weeks(place, since) if place else [], level, use.tolerance, measuring.daily_means(shown, since), shown, since,
         wanted.moisture if wanted and wanted.school in (School.YEAR, School.TYPED) else None, air.days_ahead(year, level), forecasts,

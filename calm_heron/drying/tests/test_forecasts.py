@@ -204,7 +204,7 @@ class Kept(ForecastCase):
         """Today's forecast, as if it had been shown so many days ago."""
         with mock.patch.object(type(Forecast.objects), "bulk_create"):
             asked, answer = self.worked_out(self.board)
-            old = forecasts.keep(self.board, asked, answer, "wait")
+            old = forecasts.keep(self.board, asked, answer)
         old.at, old.day = timezone.now() - timedelta(days=days), timezone.localdate() - timedelta(days=days)
         Forecast.objects.bulk_create([old])
 
@@ -253,8 +253,6 @@ class Kept(ForecastCase):
 
 
 class Behind(TransactionTestCase):
-    serialized_rollback = True
-
     @override_settings(FORECASTS_BEHIND=True)
     def test_a_list_has_missing_ones_worked_out_behind_the_scenes(self):
         owner, _, meter, board = make_shop()
