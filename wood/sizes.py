@@ -74,6 +74,29 @@ def dressed_thickness_m(nominal_quarters: int) -> float:
     return DRESSED_IN[nominal_quarters] * INCH_M
 
 
+# What is left of nominal softwood sizes once they are planed and dry, in inches (American Softwood Lumber Standard, PS 20).
+DRESSED_THICKNESS_IN = {1: 3 / 4, 2: 3 / 2, 3: 5 / 2, 4: 7 / 2, 6: 11 / 2}
+DRESSED_WIDTH_IN = {2: 3 / 2, 3: 5 / 2, 4: 7 / 2, 5: 9 / 2, 6: 11 / 2, 8: 29 / 4, 10: 37 / 4, 12: 45 / 4}
+
+
+def section_m(text: str) -> tuple[float, float] | None:
+    """Thickness and width (m) of a softwood section by its nominal size, ``2x4``, ``1 x 8`` or ``2 by 6``; ``None`` where the text is none.
+
+    Raises:
+        CannotRead: it is written as one, and no such size is sold planed.
+
+    >>> [round(size / INCH_M, 2) for size in section_m("2 by 6")], section_m("5/4")
+    ([1.5, 5.5], None)
+    """
+    found = re.fullmatch(r"(\d{1,2})\s*(?:x|×|by)\s*(\d{1,2})", text.strip().casefold())
+    if not found:
+        return None
+    thickness, width = sorted((int(found[1]), int(found[2])))
+    if thickness not in DRESSED_THICKNESS_IN or width not in DRESSED_WIDTH_IN:
+        raise CannotRead("thickness", text, f"no {thickness}x{width} is sold planed; write thickness and width as they are")
+    return DRESSED_THICKNESS_IN[thickness] * INCH_M, DRESSED_WIDTH_IN[width] * INCH_M
+
+
 def planed_m(typed: str) -> float:
     """The thickness of wood that was planed from the nominal size as it was typed.
 

@@ -13,6 +13,7 @@ from wood.errors import NotKnown, check_range
 from wood.tables import Row, rows
 
 USUAL_FIBRE_SATURATION = 0.30
+PANEL, MINERAL = "panel", "mineral"
 
 
 @dataclass(frozen=True)
@@ -48,6 +49,16 @@ class Species:
     other_names: tuple[str, ...] = ()
     # Figures that a workshop put in the place of published ones, or of none.
     corrected: tuple[str, ...] = ()
+
+    @property
+    def is_wood(self) -> bool:
+        """Whether it grew: a panel has no ring, no species' scale of a meter, and no figures here."""
+        return self.group in ("hardwood", "softwood")
+
+    @property
+    def holds_no_moisture_content(self) -> bool:
+        """Concrete is dried too, but is told by its own test: a wood meter on it says nothing."""
+        return self.group == MINERAL
 
     @property
     def specific_gravity(self) -> float | None:
@@ -170,6 +181,40 @@ def corrected(published: Species, **figures: float) -> Species:
         besides["specific_gravity_12"] = None
     besides |= figures
     return replace(published, **besides, corrected=tuple(figures))
+
+
+@lru_cache(maxsize=1)
+def panels() -> dict[str, Species]:
+    """What floors are laid on besides wood, by key: panels, and concrete. No figure of theirs is known here, so that nothing is computed."""
+    result = {}
+    for row in rows("panels"):
+        group = MINERAL if row["key"] == "concrete" else PANEL
+        names = tuple(name.strip() for name in row["other_names"].split(";"))
+        result[row["key"]] = replace(own(row["key"], row["common_name"], group=group, other_names=names), confidence="none")
+    return result
+
+
+@dataclass(frozen=True)
+class TradeName:
+    """A name that the trade uses for several species, and the one that is then meant most often: ``meaning`` says which, in words."""
+
+    name: str
+    key: str
+    meaning: str
+
+
+def trade_name(text: str) -> TradeName | None:
+    """What a name of the trade is taken to mean, None where the text is none.
+
+    >>> trade_name("Hem-Fir").key, trade_name("oak tree")
+    ('western_hemlock', None)
+    """
+    return _trade_names().get(" ".join(_words(text)))
+
+
+@lru_cache(maxsize=1)
+def _trade_names() -> dict[str, TradeName]:
+    return {" ".join(_words(row["name"])): TradeName(row["name"], row["key"], row["meaning"]) for row in rows("trade_names")}
 
 
 def own(

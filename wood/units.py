@@ -92,6 +92,8 @@ def length_m(text: str, system: System, field: str = "length") -> float:
             feet[2] if feet[2][-1].isalpha() or feet[2][-1] in '"”' else feet[2] + " in", INCH, field
         )
     found = re.fullmatch(r"([+\-\d.,/ ]*\d)[ ]?([a-z\"'”’]*)", plain)
+    if re.fullmatch(r"(\d{1,2}) ?(?:x|×|by) ?(\d{1,2})", plain):
+        raise CannotRead(field, text, f"“{shortened(text)}” is the size of a whole section; write one size here, like 1 1/2 in")
     if not found or found[2] not in ("", *LENGTH_UNITS_M):
         raise CannotRead(field, text, f"“{shortened(text)}” is not a size; write it like 5/4, 1 3/8, 27 mm or 2.4 m")
     amount, unit = found[1].strip(), found[2]
@@ -208,6 +210,10 @@ def inches(metres: float, denominator: int = 64) -> str:
     sign = "-" if metres < 0 and steps else ""
     part = str(Fraction(rest, denominator)) if rest else ""
     return sign + (" ".join(filter(None, (str(whole) if whole else "", part))) or "0")
+
+
+# The smallest length that is written, by the unit of lengths.
+LEAST_WRITTEN_M = {"in": INCH_M / 64, "mm": 1e-4}
 
 
 def write_length(metres: float, system: System) -> str:

@@ -81,12 +81,13 @@ BY_NAME = {
     "key": ("white_oak", "shellac", "nothing", ""), "code": ("T4-D2", "T99-Z9", ""), "runs": (8, 0, math.nan), "days": (10.0, 0.0, -5.0, math.nan, 1e9),
     "days_": ([],), "horizon": (10.0,), "points": (20,), "every": (1,), "out_days": ([1.0], [-1.0], [math.nan], None), "cells": (6, 0, 10**9),
     "start": (0.5, 2.5, -1.0, math.nan), "starts": (0.5, [], math.nan), "nominal_quarters": (4, 0, 999, 5), "shown": (0.5, math.nan, 1.5),
-    "species_set_on_meter": (True, False), "figures_": (), "name": ("x",),
+    "species_set_on_meter": (True, False), "figures_": (), "name": ("x",), "odd": ((), [0], [99]), "scale": ([], [(20, 0.3), (40, 0.5)], [(1, 2)]),
 }  # fmt: skip
 # By what a parameter is annotated with, before its name.
 BY_TYPE = {
     "Estimate": (ESTIMATE, dataclasses.replace(ESTIMATE, mean=0.28, bound="above")), "Shrinkage": (shrinkage.of_species(OAK),),
     r"stacks\.Stack": (STACK,), r"field\.Wood": (FIGURES.wood, field.Wood(1.3)), "Board": ([estimates.Board(ESTIMATE)], []),
+    r"tuple\[float, float, float\]": ((1.0, 2.0, 3.0), (1.0, math.inf, math.inf), (-1.0, 0.0, math.nan), None),
     "Fit": (), "KilnRun": (), "Wanted": (arrival.around(0.1, 0.01, 0.01), arrival.at_most(0.19)),
 }  # fmt: skip
 # What needs whole screens of input, or is not for people: tried by its own tests.

@@ -5,7 +5,10 @@ that reads the mean, FPL-GTR-6 and AH-188. The uncertainty figures are our own j
 as named constants; docs/science.md gives the reasons.
 """
 
+import itertools
 import math
+import re
+from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
 from functools import lru_cache
 from typing import Any
@@ -323,6 +326,70 @@ def correct_pinless(
         counts = False
     corrected = _bounded(moisture, uncertainty, PINLESS_RANGE, steps, warnings)
     return corrected if counts else replace(corrected, counts=False)
+
+
+def own_scale(text: str) -> list[tuple[float, float]]:
+    """A pinless meter's own scale of settings from its leaflet: a line each with a setting and the specific gravity it stands for, in any
+    order; both rise together.
+
+    Raises:
+        CannotRead: a line is no such pair, a figure is out of range (specific gravity 0.1…1.3), fewer than two, or they do not rise together.
+
+    >>> own_scale("60 = 0.60; 20 = 0.35")
+    [(20.0, 0.35), (60.0, 0.6)]
+    """
+    pairs = []
+    for line in re.split(r"[;\n]", text):
+        if not line.strip():
+            continue
+        numbers = re.findall(r"\d+(?:[.,]\d+)?", line)
+        if len(numbers) != 2:
+            raise CannotRead(
+                "own_scale", line.strip(), f"“{line.strip()[:40]}” is no setting with its specific gravity; write it like 46 = 0.55"
+            )
+        setting, gravity = (float(number.replace(",", ".")) for number in numbers)
+        if not 0.1 <= gravity <= 1.3:
+            raise CannotRead("own_scale", line.strip(), f"{gravity:g} is no specific gravity of wood; they lie between 0.1 and 1.3")
+        pairs.append((setting, gravity))
+    pairs.sort()
+    if pairs and len(pairs) < 2:
+        raise CannotRead("own_scale", text, "one setting is no scale; copy two lines at least from the leaflet")
+    if any(a >= c or b >= d for (a, b), (c, d) in itertools.pairwise(pairs)):
+        raise CannotRead("own_scale", text, "settings and specific gravities must rise together; is a line mistyped?")
+    return pairs
+
+
+def density_at(stands_at: float, scale: Sequence[Sequence[float]]) -> float:
+    """The specific gravity that a setting of a meter's own scale stands for, between its lines; ``scale`` as :func:`own_scale` gives it.
+
+    Raises:
+        OutOfRange: a setting that the scale does not have, a scale of fewer than two lines.
+    """
+    settings, gravities = _columns(scale)
+    check_range("stands_at", stands_at, settings[0], settings[-1])
+    return float(np.interp(stands_at, settings, gravities))
+
+
+def _columns(scale: Sequence[Sequence[float]]) -> tuple[np.ndarray, np.ndarray]:
+    table = np.asarray(scale, float)
+    check_range("lines", table.shape[0] if table.ndim == 2 and table.shape[1] == 2 else 0, 2, 1000)
+    return table[:, 0], table[:, 1]
+
+
+def setting_for(density: float, scale: Sequence[Sequence[float]]) -> float | None:
+    """What to set on a meter's own scale for wood of a specific gravity, None where it lies beyond the scale.
+
+    Raises:
+        OutOfRange: density 0…2, a scale of fewer than two lines.
+
+    >>> setting_for(0.475, [(20.0, 0.35), (60.0, 0.6)])
+    40.0
+    """
+    check_range("density", density, 0.0, 2.0)
+    settings, gravities = _columns(scale)
+    if not gravities[0] <= density <= gravities[-1]:
+        return None
+    return round(float(np.interp(density, gravities, settings)), 1)
 
 
 def _bounded(moisture: float, uncertainty: float, limits: tuple[float, float], steps: list[Step], warnings: list[Warn]) -> Corrected:
