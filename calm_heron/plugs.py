@@ -128,6 +128,8 @@ class Slot(StrEnum):
     VERDICT = "piece.verdict"
     # After how much wood a piece is.
     AMOUNT = "piece.amount"
+    # Under numbers that were typed without a tag; the line is in the context as ``one.line``.
+    UNTAGGED = "strip.untagged"
     # Beside the heading of the stock list, and below what can be asked of it.
     STOCK_HEAD = "stock.head"
     STOCK_LINKS = "stock.links"
@@ -206,6 +208,17 @@ class DemoPart:
 
 
 @dataclass(frozen=True)
+class OpenQuestion:
+    """A question that anybody may ask, without an account: its key, its name among the others, how it is asked, and the name of its page."""
+
+    order: int
+    key: str
+    words: str
+    asks: str
+    page: str
+
+
+@dataclass(frozen=True)
 class Caution:
     """What must be said where work can hurt somebody; pages show it by its key (``{% caution "oven_test" %}``), in the reader's system
     (:func:`wood.units.in_system`)."""
@@ -221,4 +234,5 @@ LOG_KINDS: Registry[LogKind] = Registry()
 PANELS: Registry[Panel] = Registry()
 PIECE_ACTIONS: Registry[PieceAction] = Registry()
 DEMO_PARTS: Registry[DemoPart] = Registry()
+OPEN_QUESTIONS: Registry[OpenQuestion] = Registry()
 CAUTIONS: Registry[Caution] = Registry()

@@ -21,6 +21,7 @@ urlpatterns = [
     path("workshops/", people.choose, name="workshops"),
     path("workshops/new/", people.found, name="found_workshop"),
     path("join/<str:token>/", people.join, name="join"),
+    path("ask/", include("calm_heron.ask.anybody")),
     path("w/<slug:workshop>/", include(inside)),
 ]
 

@@ -5,9 +5,11 @@ from django.utils.text import slugify
 
 from calm_heron.logbook.actions import write
 from calm_heron.people.accounts import new_password_path
+from calm_heron.site.dates import AMERICAN, BRITISH, UTC
 from calm_heron.workshops.models import Invitation, Membership, Person, Role, Workshop
 from calm_heron.workshops.refusals import Refused, require
 from calm_heron.workshops.versions import must_be_as_seen, settings_locked
+from wood.units import INCH
 
 KIND = "people"
 
@@ -23,8 +25,9 @@ def refuse_visitor(person: Person) -> None:
 
 
 @transaction.atomic
-def found_workshop(person: Person, name: str, units: str) -> Workshop:
-    """A new workshop with ``person`` as its owner; its address is made from its name. Whoever owns one of that name already is given that one.
+def found_workshop(person: Person, name: str, units: str, time_zone: str = UTC) -> Workshop:
+    """A new workshop with ``person`` as its owner; its address is made from its name, its English goes with its units. Whoever owns one of that
+    name already is given that one.
 
     Raises:
         Refused: by a visitor of the demo.
@@ -41,7 +44,9 @@ def found_workshop(person: Person, name: str, units: str) -> Workshop:
         slug = base if number == 1 else f"{base}-{number}"
         try:
             with transaction.atomic():
-                workshop = Workshop.objects.create(name=name, slug=slug, units=units)
+                workshop = Workshop.objects.create(
+                    name=name, slug=slug, units=units, time_zone=time_zone, language=AMERICAN if units == INCH.key else BRITISH
+                )
             break
         except IntegrityError:
             number += 1
@@ -158,18 +163,26 @@ def change_role(by: Membership, member_id: int, role: Role | None) -> None:
 
 
 @transaction.atomic
-def set_units(by: Membership, name: str, units: str, seen: str = "") -> None:
-    """Rename the workshop or change its system of units; what is stored is SI and does not change.
+def set_units(by: Membership, name: str, units: str, time_zone: str = "", language: str = "", seen: str = "") -> None:
+    """Rename the workshop or change its units, its clock or its English (empty: as they are); what is stored is SI and UTC and does not change.
 
     Raises:
         Overtaken: somebody else has changed them since they were ``seen``.
     """
     require(by, Role.OWNER)
     workshop = settings_locked(by)
-    must_be_as_seen(seen, workshop.name, workshop.units, what="the name or the units")
+    must_be_as_seen(seen, *settings_of(workshop), what="the name, the units or the clock")
     if name != workshop.name:
         write(by, KIND, "renamed", before=workshop.name, name=name)
     if units != workshop.units:
         write(by, KIND, "units", before=workshop.units, units=units)
-    by.workshop.name, by.workshop.units = name, units
-    by.workshop.save(update_fields=["name", "units"])
+    time_zone, language = time_zone or workshop.time_zone, language or workshop.language
+    if (time_zone, language) != (workshop.time_zone, workshop.language):
+        write(by, KIND, "clock", time_zone=time_zone, language=language)
+    by.workshop.name, by.workshop.units, by.workshop.time_zone, by.workshop.language = name, units, time_zone, language
+    by.workshop.save(update_fields=["name", "units", "time_zone", "language"])
+
+
+def settings_of(workshop: Workshop) -> tuple[str, str, str, str]:
+    """What owners set, for a form to bring back as it was seen."""
+    return workshop.name, workshop.units, workshop.time_zone, workshop.language

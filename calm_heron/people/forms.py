@@ -2,6 +2,7 @@
 
 from django import forms
 
+from calm_heron.site import dates
 from calm_heron.workshops.fields import CalmForm
 from calm_heron.workshops.models import Role
 from wood.units import INCH, SYSTEMS
@@ -33,6 +34,15 @@ class WorkshopForm(forms.Form):
 
     def __init__(self, *args, **kwargs) -> None:
         super().__init__(*args, auto_id="f-%s", label_suffix="", **kwargs)
+
+
+class SettingsForm(WorkshopForm):
+    """A workshop's name, its units, its clock and its English."""
+
+    time_zone = forms.ChoiceField(
+        label="Time zone", required=False, choices=lambda: [(zone, zone.replace("_", " ")) for zone in dates.zones()]
+    )
+    language = forms.ChoiceField(label="Dates are written", required=False, choices=dates.LANGUAGES, widget=forms.RadioSelect)
 
 
 class InviteForm(CalmForm):

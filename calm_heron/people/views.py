@@ -8,7 +8,9 @@ from django.urls import reverse
 from django.views.decorators.http import require_POST
 
 from calm_heron.people import actions, queries
-from calm_heron.people.forms import InviteForm, MemberForm, OneForm, WorkshopForm
+from calm_heron.people.forms import InviteForm, MemberForm, OneForm, SettingsForm, WorkshopForm
+from calm_heron.site.addresses import onward
+from calm_heron.site.dates import UTC, zones
 from calm_heron.workshops.doors import in_workshop, once_or_told
 from calm_heron.workshops.models import ROLE_MEANS, Invitation, Role
 from calm_heron.workshops.refusals import Refused
@@ -31,11 +33,12 @@ def found(request: HttpRequest) -> HttpResponse:
     form = WorkshopForm(request.POST or None)
     if form.is_valid():
         try:
-            workshop = actions.found_workshop(request.user, **form.cleaned_data)
+            zone = request.POST.get("time_zone", "")
+            workshop = actions.found_workshop(request.user, **form.cleaned_data, time_zone=zone if zone in zones() else UTC)
         except Refused as refused:
             form.add_error(None, str(refused))
         else:
-            return redirect("today", workshop.slug)
+            return onward(request, reverse("today", args=[workshop.slug]))
     return render(request, "people/found.html", {"form": form})
 
 
@@ -69,8 +72,8 @@ def people_page(request: HttpRequest, **forms) -> dict:
             for invitation in (queries.open_invitations(workshop) if request.membership.may_own else ())
         ],
         "invite_form": InviteForm(membership=request.membership),
-        "units_form": WorkshopForm(initial={"name": workshop.name, "units": workshop.units}),
-        "seen": as_seen(workshop.name, workshop.units),
+        "units_form": SettingsForm(initial=dict(zip(SettingsForm.base_fields, actions.settings_of(workshop), strict=True))),
+        "seen": as_seen(*actions.settings_of(workshop)),
         **forms,
     }
 
@@ -137,7 +140,7 @@ def change_role(request: HttpRequest) -> HttpResponse:
 @require_POST
 @in_workshop(write=Role.OWNER)
 def set_units(request: HttpRequest) -> HttpResponse:
-    form = WorkshopForm(request.POST)
+    form = SettingsForm(request.POST)
     if not form.is_valid():
         return render(request, "people/people.html", people_page(request, units_form=form), status=422)
     try:

@@ -17,5 +17,6 @@ LOG = {
     "left": lambda data, system: f"{data['subject']}, {_role(data['before'])}, is no longer a member",
     "role": lambda data, system: f"{data['subject']} is {_role(data['role'])} now, {_role(data['before'])} before",
     "renamed": "{before} is called {name} now",
+    "clock": "Its clock is that of {time_zone} now, its dates are written as in {language}",
     "units": lambda data, system: f"Numbers are written in {SYSTEMS[data['units']].name.lower()} now",
 }

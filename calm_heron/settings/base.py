@@ -58,6 +58,7 @@ INSTALLED_APPS = [
     "calm_heron.judging",
     "calm_heron.movement",
     "calm_heron.drying",
+    "calm_heron.ask",
     "calm_heron.pieces",
     "calm_heron.today",
     "calm_heron.demo",
@@ -66,6 +67,10 @@ INSTALLED_APPS = [
 MIDDLEWARE = [
     "django.middleware.security.SecurityMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
+    # Pages are compressed. What a stranger could make a page repeat stands beside no secret of constant text: the token that guards forms is masked
+    # anew in each page, and the middleware pads each answer by chance (docs/hosting.md).
+    "django.middleware.gzip.GZipMiddleware",
+    "calm_heron.site.middleware.unbroken",
     "calm_heron.site.middleware.carried_by_every_answer",
     "calm_heron.site.middleware.readable_requests",
     "django.contrib.sessions.middleware.SessionMiddleware",
@@ -172,7 +177,7 @@ STATIC_URL = "/static/"
 STATIC_ROOT = os.environ.get("CALM_HERON_STATIC_ROOT")
 STORAGES = {
     "default": {"BACKEND": "django.core.files.storage.FileSystemStorage"},
-    "staticfiles": {"BACKEND": "whitenoise.storage.CompressedManifestStaticFilesStorage"},
+    "staticfiles": {"BACKEND": "calm_heron.site.storage.Hashed"},
 }
 
 MESSAGE_STORAGE = "django.contrib.messages.storage.cookie.CookieStorage"

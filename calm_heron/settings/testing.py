@@ -1,7 +1,7 @@
 """Settings for the tests: the same, but with plain static files and cheap password hashing."""
 
 from calm_heron.settings.base import *  # noqa: F403
-from calm_heron.settings.base import DATABASES, LOGGING
+from calm_heron.settings.base import DATABASES, LOGGING, MIDDLEWARE
 
 DEMO = True
 # A thread of its own would not see what a test has not committed.
@@ -14,6 +14,8 @@ STORAGES = {
     "staticfiles": {"BACKEND": "django.contrib.staticfiles.storage.StaticFilesStorage"},
 }
 STATIC_ROOT = None
+# Tests read sentences as they are written, with plain spaces before units; that pages have them unbroken has tests of its own.
+MIDDLEWARE.remove("calm_heron.site.middleware.unbroken")
 PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]
 CACHES = {"default": {"BACKEND": "django.core.cache.backends.locmem.LocMemCache"}}
 ACCOUNT_RATE_LIMITS = False

@@ -2,6 +2,9 @@
 
 from django.conf import settings
 from django.http import HttpRequest
+from django.utils import timezone
+
+from calm_heron.site import dates
 
 THEMES = ("auto", "light", "dark")
 
@@ -15,5 +18,7 @@ def every_page(request: HttpRequest) -> dict:
         "system": membership.workshop.system if membership else None,
         "theme": theme if theme in THEMES else "auto",
         "here": request.path,
+        "language": dates.language(),
+        "today": timezone.localdate(),
         "has_mail": settings.HAS_MAIL,
     }

@@ -1,5 +1,6 @@
 """What every answer carries."""
 
+import re
 from collections.abc import Callable
 
 from django.http import HttpRequest, HttpResponse
@@ -49,6 +50,39 @@ def carried_by_every_answer(get_response: Callable) -> Callable:
         response = get_response(request)
         for name, value in CARRIED.items():
             response.headers.setdefault(name, value)
+        return response
+
+    return middleware
+
+
+# A number and its unit, or ± and its number, parted by a plain space.
+PARTED = re.compile(
+    r"(?<=\d)\s+(?=(?:%|°|mm\b|m\b|in\b|ft\b|kg\b|g\b|lb\b|oz\b|points?\b|days?\b|weeks?\b|months?\b|years?\b))|(?<=±)\s+(?=\d)"
+)
+# Text between tags; what is typed into fields and titles of the window stays as it is.
+BETWEEN = re.compile(r"(<(?:textarea|title|script|style)\b.*?</(?:textarea|title|script|style)>|<[^>]*>)", re.DOTALL)
+
+
+def unbroken_text(html: str) -> str:
+    """A page in which no line ends between a number and its unit.
+
+    >>> unbroken_text('<p title="8 mm">8 mm ± 1 %</p>')
+    '<p title="8 mm">8\\xa0mm ±\\xa01\\xa0%</p>'
+    """
+    parts = BETWEEN.split(html)
+    parts[::2] = [PARTED.sub("\u00a0", part) if part else part for part in parts[::2]]
+    return "".join(parts)
+
+
+def unbroken(get_response: Callable) -> Callable:
+    """Keep every number with its unit, wherever a page writes one."""
+
+    def middleware(request: HttpRequest) -> HttpResponse:
+        response = get_response(request)
+        if not response.streaming and response.get("Content-Type", "").startswith("text/html"):
+            response.content = unbroken_text(response.content.decode()).encode()
+            if response.has_header("Content-Length"):
+                response["Content-Length"] = str(len(response.content))
         return response
 
     return middleware

@@ -11,6 +11,7 @@ from django.db import IntegrityError, transaction
 from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import redirect
 
+from calm_heron.site import dates
 from calm_heron.workshops.fields import CalmForm
 from calm_heron.workshops.models import Membership, Role, Submission, Workshop
 from calm_heron.workshops.refusals import Refused, require
@@ -26,11 +27,11 @@ class WorkshopRequest(HttpRequest):
     workshop: Workshop
 
 
-def in_workshop(*, write: Role = Role.OWNER) -> Callable:
+def in_workshop(*, write: Role = Role.OWNER, only: bool = False) -> Callable:
     """A view inside a workshop: members may look, members with at least the role ``write`` may send forms.
 
     Anybody else gets 404, whether or not the workshop exists; a member with too low a role gets 403. The view gets
-    ``request.membership`` and ``request.workshop``.
+    ``request.membership`` and ``request.workshop``. A page that is nothing but its form is shown to them ``only``.
     """
 
     def decorate(view: Callable) -> Callable:
@@ -42,11 +43,13 @@ def in_workshop(*, write: Role = Role.OWNER) -> Callable:
             )
             if membership is None:
                 raise Http404
-            if request.method not in SAFE:
+            if only or request.method not in SAFE:
                 require(membership, write)
             request.membership, request.workshop = membership, membership.workshop
-            return view(request, *args, **kwargs)
+            with dates.as_in(membership.workshop.language, membership.workshop.time_zone):
+                return view(request, *args, **kwargs)
 
+        wrapped.only = only  # type: ignore[attr-defined]
         wrapped.write_role = write  # type: ignore[attr-defined]  # read by the test that knocks at every door
         return wrapped
 

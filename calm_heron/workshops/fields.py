@@ -6,9 +6,11 @@ from datetime import datetime, time
 from django import forms
 from django.utils import timezone
 
+from calm_heron.site.dates import full_day
 from calm_heron.site.numbers import typed
 from wood import units
 from wood.errors import CannotRead, OutOfRange
+from wood.sizes import section_m
 from wood.units import System
 
 
@@ -90,6 +92,22 @@ class LengthField(WrittenField):
         return units.exact_length(number, self.system)
 
 
+def with_section(data, system: System, thickness: str = "thickness_m", width: str = "width_m"):
+    """A form's data in which a whole section typed as the thickness (``2x4``) stands as thickness and width, unless a width was typed, too.
+    What cannot be read as one stays for the field to say so."""
+    try:
+        section = section_m((data or {}).get(thickness, ""))
+    except CannotRead:
+        return data
+    if section is None:
+        return data
+    data = data.copy()
+    data[thickness] = units.exact_length(section[0], system)
+    if not data.get(width, "").strip():
+        data[width] = units.exact_length(section[1], system)
+    return data
+
+
 class MassField(WrittenField):
     """A mass, kept in kilograms."""
 
@@ -149,7 +167,7 @@ class DayField(forms.DateField):
         if day is None or day == today:
             return None
         if day > today:
-            raise forms.ValidationError(f"{day:%d %B %Y} is still to come. A reading is kept once it was taken.")
+            raise forms.ValidationError(f"{full_day(day)} is still to come. A reading is kept once it was taken.")
         if day.year < 1950:
             raise forms.ValidationError("Nobody read it then; is the year mistyped?")
         return timezone.make_aware(datetime.combine(day, NOON))
@@ -164,10 +182,14 @@ class CalmForm(forms.Form):
 
     # Forms that stand on one page together need ids of their own.
     ids = "f-%s"
+    # Whether a whole section may be typed as the thickness (:func:`with_section`).
+    takes_section = False
     once = forms.CharField(widget=forms.HiddenInput, required=False, max_length=64)
 
     def __init__(self, *args, membership, **kwargs) -> None:
         self.membership, self.workshop, self.system = membership, membership.workshop, membership.workshop.system
+        if self.takes_section and args:
+            args = (with_section(args[0], self.system), *args[1:])
         super().__init__(*args, auto_id=self.ids, label_suffix="", **kwargs)
         self.fields["once"].initial = lambda: uuid.uuid4().hex
         self.build()

@@ -8,6 +8,7 @@ from django.contrib.auth.base_user import AbstractBaseUser, BaseUserManager
 from django.db import models
 from django.utils import timezone
 
+from calm_heron.site import dates
 from wood.units import METRIC, SYSTEMS, System
 
 
@@ -47,6 +48,9 @@ class Workshop(models.Model):
     name = models.CharField(max_length=80)
     slug = models.SlugField(max_length=60, unique=True)
     units = models.CharField(max_length=8, choices=[(key, system.name) for key, system in SYSTEMS.items()], default=METRIC.key)
+    # Whose clock and whose English its pages speak.
+    time_zone = models.CharField(max_length=60, default=dates.UTC)
+    language = models.CharField(max_length=8, choices=dates.LANGUAGES, default=dates.BRITISH)
     created_at = models.DateTimeField(default=timezone.now)
 
     class Meta:

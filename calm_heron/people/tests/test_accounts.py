@@ -223,7 +223,7 @@ class ChangedMeanwhile(Accounts):
         actions.set_units(self.owner, "Reed & Daughters", "metric")
         form = {"name": "Reed & Sons", "units": "inch", "seen": seen}
         late = self.client.post(f"/w/{self.slug}/people/units/", form)
-        self.assertContains(late, "Somebody else has changed the name or the units meanwhile.", status_code=422)
+        self.assertContains(late, "Somebody else has changed the name, the units or the clock meanwhile.", status_code=422)
         self.assertContains(late, 'value="Reed &amp; Sons"', status_code=422)
         meant = re.search(r'name="seen" value="([^"]+)"', late.content.decode())[1]
         self.client.post(f"/w/{self.slug}/people/units/", form | {"seen": meant})

@@ -1,11 +1,15 @@
 """How composed pages show what apps registered for them (see ``calm_heron.plugs``)."""
 
+from pathlib import Path
+
 from django import template
 from django.template.context import Context
+from django.templatetags.static import static
 from django.urls import reverse
 from django.utils.safestring import SafeString, mark_safe
 
 from calm_heron.plugs import CAUTIONS, KEYS, PANELS, PARTS, PIECE_ACTIONS, Part, Slot
+from calm_heron.site import undo
 from wood.units import in_system
 
 register = template.Library()
@@ -41,6 +45,9 @@ def parts_of_the_work(context: Context) -> list[dict]:
     return [shown(part) for part in PARTS]
 
 
+register.filter("way_back", undo.way_back)
+
+
 @register.filter
 def with_key(parts: list[dict]) -> list[dict]:
     """Those that a key leads to."""
@@ -60,6 +67,16 @@ def caution(context, key: str, kind: str = "") -> dict:
     """A caution by its key; with a ``kind`` it is shown while that kind is chosen in the form."""
     words = next(caution.words for caution in CAUTIONS if caution.key == key)
     return {"words": in_system(words, context["system"]), "kind": kind}
+
+
+# The modules that pages are wired up by: all are fetched at once, not one after another as each is read.
+MODULES = sorted(path.name for path in (Path(__file__).parent.parent / "static" / "site" / "js").glob("*.js"))
+
+
+@register.simple_tag
+def modules() -> list[str]:
+    """The addresses of every module."""
+    return [static(f"site/js/{name}") for name in MODULES]
 
 
 @register.simple_tag

@@ -1,20 +1,31 @@
 """How numbers are written in templates; the one place where units go out."""
 
+import functools
+from collections.abc import Callable
 from datetime import datetime
+from typing import Any
 
 from django import template
 from django.utils import timezone
 
-from calm_heron.site import numbers, ramp
+from calm_heron.site import dates, numbers, ramp
 from wood import units
 from wood.measuring import weighing
 
 register = template.Library()
 
 
+def _if_known(written: Callable[[Any], str], day: Any) -> str:
+    """A day as it is written, nothing where there is none."""
+    return written(day) if day else ""
+
+
 register.filter("points", numbers.points)
 register.filter("signed_points", numbers.signed)
 register.filter("figure", numbers.figure)
+register.filter("percent", numbers.percent)
+for _written in (dates.day, dates.full_day, dates.short_day, dates.short_full_day, dates.clock, dates.moment, dates.full_moment):
+    register.filter(_written.__name__, functools.partial(_if_known, _written))
 
 
 @register.filter
@@ -47,6 +58,12 @@ def rough_mass(kilograms: float, system: units.System) -> str:
 @register.filter
 def length(metres: float, system: units.System) -> str:
     return units.write_length(metres, system)
+
+
+@register.filter
+def length_doubt(metres: float, system: units.System) -> str:
+    """What stands behind a ± of lengths: never nothing, for nothing is known that well."""
+    return units.write_length(max(metres, units.LEAST_WRITTEN_M[system.length]), system)
 
 
 @register.filter
@@ -107,7 +124,17 @@ def swatch(moisture: float | None) -> dict:
 def moisture_ramp() -> dict:
     """The legend of the ramp, with the break at fibre saturation."""
     steps = [*range(4, 31, 2), 45, 60, 90]
-    return {"steps": [{"x": i * 14, "label": step, "colour": ramp.colour(step / 100)} for i, step in enumerate(steps)], "break_at": 14 * 14}
+    return {
+        "steps": [{"x": i * 14, "label": step, "colour": ramp.colour(step / 100)} for i, step in enumerate(steps)],
+        "break_at": 14 * 14,
+        "width": 14 * len(steps),
+    }
+
+
+@register.inclusion_tag("site/ruled.html")
+def ruled(heads: str, lines: int) -> dict:
+    """Lines to write on, on paper only: ``heads`` are the columns, parted by commas."""
+    return {"heads": [head.strip() for head in heads.split(",")], "lines": range(lines)}
 
 
 @register.filter

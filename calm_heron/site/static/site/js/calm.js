@@ -27,6 +27,32 @@ wire("form[data-kinds]", (form) => {
   form.addEventListener("change", show);
   show();
 });
+// A thread of the drawing and its line in the list are one: what points at either lights up both.
+const strands = (event) => {
+  const tag = event.target.closest?.("[data-strand]")?.dataset.strand;
+  document.querySelectorAll(".lit").forEach((one) => one.classList.remove("lit"));
+  if (tag) document.querySelectorAll(`[data-strand="${CSS.escape(tag)}"]`).forEach((one) => one.classList.add("lit"));
+};
+if (document.querySelector("[data-strand]")) for (const kind of ["pointerover", "focusin"]) document.addEventListener(kind, strands);
+// A new workshop keeps the time of the device it is founded on.
+wire("[data-zone]", (field) => { field.value = Intl.DateTimeFormat().resolvedOptions().timeZone; });
+// Fields that another one's choice asks for: data-when="home=typed".
+wire("[data-when]", (part) => {
+  const form = part.closest("form");
+  const [name, value] = part.dataset.when.split("=");
+  const show = () => { part.hidden = form.elements[name].value !== value; };
+  form.addEventListener("input", show);
+  show();
+});
+// Keyboards with figures have no space: this makes one, for the next number.
+wire("[data-space]", (button) => {
+  button.hidden = false;
+  button.addEventListener("click", () => {
+    const field = button.parentElement.querySelector("input");
+    field.value = `${field.value.trim()} `;
+    field.focus();
+  });
+});
 // A form that comes back with something wrong is shown where it is wrong.
 document.querySelector("main [aria-invalid=true]")?.focus();
 keys();

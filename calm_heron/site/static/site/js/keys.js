@@ -1,10 +1,18 @@
 // Keys: "/" for the reading strip, "g" and a letter for a part of the work, arrows through lists, "?" for this list.
 export function keys() {
   let going = false;
+  // Who speaks to the machine, or leans on the keyboard, can have single keys off; “?” stays, to have them back.
+  const choice = document.querySelector("[data-keys]");
+  if (choice) {
+    choice.parentElement.hidden = false;
+    choice.checked = localStorage.getItem("keys") !== "off";
+    choice.addEventListener("change", () => localStorage.setItem("keys", choice.checked ? "on" : "off"));
+  }
   const typing = (target) => target.closest("input, select, textarea, [role=application], dialog");
 
   document.addEventListener("keydown", (event) => {
     if (event.ctrlKey || event.metaKey || event.altKey || typing(event.target)) return;
+    if (event.key !== "?" && choice && !choice.checked) return;
     if (event.key === "/") {
       const line = document.querySelector("#strip-line") ?? document.querySelector("[name=strip]");
       if (line) { line.focus(); event.preventDefault(); }

@@ -3,12 +3,39 @@ import { asker, later } from "./fetching.js";
 
 const UNASKED = ["csrfmiddlewaretoken", "once", "pasted"];
 
+// What is wrong is said beside its field, and no longer once it is right.
+function complain(form, region) {
+  for (const line of form.querySelectorAll(".wrong")) line.remove();
+  for (const field of form.querySelectorAll("[aria-invalid]")) { field.removeAttribute("aria-invalid"); field.removeAttribute("aria-describedby"); }
+  for (const line of region.querySelectorAll("[data-for]")) {
+    const field = document.getElementById(line.dataset.for);
+    const place = field?.closest(".field");
+    if (!place) continue;
+    line.id = `${field.id}_error`;
+    place.append(line);
+    field.setAttribute("aria-invalid", "true");
+    field.setAttribute("aria-describedby", line.id);
+  }
+}
+
+// One short line for who cannot see the answer move, once it has come to rest.
+const said = later(700, (text) => {
+  const line = document.querySelector("#said");
+  const short = text?.replace(/\s+/g, " ").trim();
+  if (line && short && line.textContent !== short) line.textContent = short;
+});
+
 export function live(form) {
   const name = form.dataset.live;
   const region = document.querySelector(`[data-region="${name}"]`);
   const ask = asker((html) => {
     const open = region.querySelector("details.how")?.open;
+    // What had the focus has it again, where it is still there: a month that was chosen, an offer.
+    const held = region.contains(document.activeElement) ? document.activeElement.dataset.value ?? document.activeElement.id : null;
     region.innerHTML = html;
+    if (held) (region.querySelector(`[data-value="${CSS.escape(held)}"]`) ?? document.getElementById(held))?.focus();
+    complain(form, region);
+    said(region.querySelector("[data-said], .figure, .answer-word")?.textContent);
     const how = region.querySelector("details.how");
     if (how && open) how.open = true;
     region.dispatchEvent(new CustomEvent("renewed", { bubbles: true }));

@@ -7,11 +7,13 @@ export function slides(form) {
       const [top, bottom] = field.value.split("/").map(Number);
       const number = bottom ? top / bottom : Number.parseFloat(field.value);
       if (Number.isFinite(number)) slider.value = number;
+      // A slider speaks what stands in its field: 5/4, not 1.25.
+      slider.setAttribute("aria-valuetext", field.value);
     };
     slider.hidden = false;
     read();
     field.addEventListener("input", (event) => { if (event.isTrusted) read(); });
-    slider.addEventListener("input", () => { field.value = quarters ? `${Math.round(slider.value * 4)}/4` : slider.value; });
+    slider.addEventListener("input", () => { field.value = quarters ? `${Math.round(slider.value * 4)}/4` : slider.value; slider.setAttribute("aria-valuetext", field.value); });
   }
   // A complaint beside a field is about what stood there before.
   form.addEventListener("input", (event) => {

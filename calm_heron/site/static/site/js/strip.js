@@ -13,6 +13,15 @@ export function strip(form) {
     if (line.value.length < 3000) ask(`${form.dataset.preview}?${question}`);
   });
   form.addEventListener("input", renew);
+  // A tag that is offered goes in front of the numbers.
+  out.addEventListener("click", (event) => {
+    const offered = event.target.closest("[data-tag]");
+    if (!offered || "lines" in form.dataset) return;
+    line.value = `${offered.dataset.tag} ${line.value.trim()}`;
+    line.focus();
+    form.dispatchEvent(new Event("input"));
+    event.preventDefault();
+  });
   line.addEventListener("keydown", (event) => {
     if (event.key === "Escape") { line.blur(); if (!("lines" in form.dataset)) out.replaceChildren(); }
   });
