@@ -66,7 +66,7 @@ def record_air(
 ) -> AirReading:
     """One reading of a place's air, with the EMC it means; a named hygrometer's reading is corrected by its offset."""
     require(by, Role.HELPER)
-    reading = _meant(by, place, temperature_c, relative_humidity, hygrometer)
+    reading = meant(by, place, temperature_c, relative_humidity, hygrometer)
     if at:
         reading.at = at
     reading.save()
@@ -77,7 +77,7 @@ def record_air(
     return reading
 
 
-def _meant(by: Membership, place: Place, temperature_c: float, humidity: float, hygrometer: Hygrometer | None) -> AirReading:
+def meant(by: Membership, place: Place, temperature_c: float, humidity: float, hygrometer: Hygrometer | None) -> AirReading:
     """A reading ready to be saved: what was shown, and what it means."""
     shown, tolerance = (None, place.rh_tolerance) if hygrometer is None else (humidity, hygrometer.tolerance_now)
     if hygrometer is not None:
@@ -101,7 +101,7 @@ def correct_air(
         Refused: it was corrected or taken out already.
     """
     require(by, Role.HELPER)
-    made = _meant(by, place, temperature_c, humidity, hygrometer)
+    made = meant(by, place, temperature_c, humidity, hygrometer)
     made.at = at
     supersede(reading, made, TOO_LATE)
     log.write(
@@ -123,6 +123,24 @@ def strike_air(by: Membership, reading: AirReading) -> None:
     taking_out = AirReading(**{name: getattr(reading, name) for name in names}, by=by.person, struck=True)
     supersede(reading, taking_out, TOO_LATE)
     log.write(by, "air", "air_taken_out", subject=reading.place.name, at=reading.at, emc=reading.emc)
+
+
+@transaction.atomic
+def restore_air(by: Membership, reading: AirReading) -> AirReading:
+    """Put a reading of the air back that was taken out, as of its own day.
+
+    Raises:
+        Refused: it was not taken out, or somebody else was first.
+    """
+    require(by, Role.HELPER)
+    taking_out = AirReading.objects.of(by.workshop).filter(supersedes=reading, struck=True, superseded_by=None).first()
+    if taking_out is None:
+        raise Refused("It stands already.")
+    names = [field.name for field in AirReading._meta.concrete_fields if field.name not in ("id", "by", "supersedes")]
+    again = AirReading(**{name: getattr(reading, name) for name in names}, by=by.person)
+    supersede(taking_out, again, TOO_LATE)
+    log.write(by, "air", "air_put_back", subject=reading.place.name, at=reading.at, emc=reading.emc)
+    return again
 
 
 @transaction.atomic
@@ -256,7 +274,7 @@ def _corrected_since(by: Membership, hygrometer: Hygrometer, since: datetime) ->
     made = []
     for reading in readings:
         shown = reading.relative_humidity if reading.shown_humidity is None else reading.shown_humidity
-        anew = _meant(by, reading.place, reading.temperature_c, shown, hygrometer)
+        anew = meant(by, reading.place, reading.temperature_c, shown, hygrometer)
         anew.at, anew.supersedes = reading.at, reading
         made.append(anew)
     try:

@@ -65,7 +65,7 @@ class AirForm(CalmForm):
         )  # fmt: skip
         instruments = queries.hygrometers(self.workshop)
         self.fields["hygrometer"] = forms.ModelChoiceField(
-            instruments, label="Read with", required=False, empty_label="the one that hangs there", initial=queries.usual_hygrometer(self.place)
+            instruments, label="Read with", required=False, empty_label="the place’s own instrument", initial=queries.usual_hygrometer(self.place)
         )  # fmt: skip
         self.fields["at"] = DayField(label="Read on", help_text="Empty: now.")
 

@@ -117,7 +117,7 @@ def level(place: Place) -> Level | None:
 
 
 def _level(days: list[dict]) -> Level:
-    today = timezone.now().date()
+    today = timezone.localdate()
     recent = [day for day in days if day["day"] > today - timedelta(days=LEVEL_DAYS)]
     used = recent or days[-1:]
     return Level(
@@ -164,7 +164,11 @@ def known_year(place: Place) -> KnownYear | None:
     newest = latest(place)
     # The log of a place is another with every reading, every correction and every change of the place.
     last_kept = AirReading.objects.filter(place=place).order_by("-id").values_list("id", flat=True).first()
-    logged = _logged_years.get((place.pk, place.version, last_kept), lambda: _logged_year(place)) if newest else None
+    logged = (
+        _logged_years.get((place.pk, place.version, last_kept, timezone.get_current_timezone_name()), lambda: _logged_year(place))
+        if newest
+        else None
+    )
     if logged:
         return logged
     given = Normals.objects.filter(place=place).select_related("outdoors", "place").first()
@@ -177,7 +181,9 @@ def _given_year(given: Normals) -> KnownYear | None:
         if outside is None:
             return None
         worked_out = climate_of_room(outside.climate, given.room)
-        return KnownYear(worked_out, f"worked out from {given.outdoors.name}: {outside.basis}", logged=False, tolerance=IMAGINED)
+        return KnownYear(
+            worked_out, f"the air of {given.outdoors.name}, as a room makes it ({outside.basis})", logged=False, tolerance=IMAGINED
+        )
     basis = {
         YearSource.TYPED: "twelve months as they were typed",
         YearSource.EMC: "twelve moistures as they were typed, temperatures of a usual year",
@@ -187,7 +193,7 @@ def _given_year(given: Normals) -> KnownYear | None:
     }[YearSource(given.source)]
     if given.comes_in:
         worked_out = climate_of_room(given.climate, given.room)
-        return KnownYear(worked_out, f"worked out for a room from outdoor air: {basis}", logged=False, tolerance=IMAGINED)
+        return KnownYear(worked_out, f"the air outdoors, as a room makes it ({basis})", logged=False, tolerance=IMAGINED)
     tolerance = IMAGINED if given.source == YearSource.PATTERN else PUBLISHED
     return KnownYear(same_climate(given.climate), basis, logged=False, tolerance=tolerance)
 

@@ -10,7 +10,8 @@ from django.views.decorators.http import require_POST
 from calm_heron.air import actions, drawings, queries
 from calm_heron.air.forms import AirForm, CorrectAirForm, HygrometerForm, PlaceForm, SaltForm, YearForm
 from calm_heron.air.models import AirReading, Hygrometer, Normals, Place, YearSource
-from calm_heron.site.numbers import typed
+from calm_heron.site import undo
+from calm_heron.site.numbers import points, typed
 from calm_heron.workshops.doors import in_workshop, once, once_or_again
 from calm_heron.workshops.models import Role
 from calm_heron.workshops.refusals import Refused
@@ -21,6 +22,8 @@ from wood.air.rooms import DWELLING, UNHEATED, Room
 from wood.units import to_fahrenheit
 
 PLACE_FIELDS = ("name", "kind", "rh_tolerance", "usual_humidity")
+# A year that moves wood by less than this is the same all round.
+STILL_YEAR = 0.003
 # Moistures that rooms are held for.
 WANTED = (0.06, 0.08, 0.10, 0.12, 0.14)
 
@@ -30,10 +33,10 @@ def air(request: HttpRequest) -> HttpResponse:
     """Every place as a point on the air chart."""
     found = queries.latest_of_each(request.workshop)
     levels = queries.levels(request.workshop)
-    points = [(place.name, reading.temperature_c, reading.relative_humidity) for place, reading in found if reading]
+    shown = [(place.name, reading.temperature_c, reading.relative_humidity) for place, reading in found if reading]
     page = {
         "rows": [(place, reading, levels.get(place.id)) for place, reading in found],
-        "charts": drawings.air_charts(points, request.workshop.system),
+        "charts": drawings.air_charts(shown, request.workshop.system),
         "retired": queries.retired(request.workshop),
     }
     return render(request, "air/air.html", page)
@@ -43,17 +46,31 @@ def air(request: HttpRequest) -> HttpResponse:
 def place(request: HttpRequest, place_id: int) -> HttpResponse:
     """One place: what will wood come to here? And the form for today's air."""
     result = get_object_or_404(Place.objects.of(request.workshop), pk=place_id)
+    if request.GET.get("fragment") == "emc":
+        return _typed_emc(request, result)
     form = AirForm(request.POST or None, membership=request.membership, place=result)
     if form.is_valid():
 
         def do() -> str:
             cleaned = form.cleaned_data
-            actions.record_air(
-                request.membership, result, cleaned["temperature"], cleaned["humidity"], at=cleaned["at"], hygrometer=cleaned["hygrometer"]
+            kept.append(
+                actions.record_air(
+                    request.membership,
+                    result,
+                    cleaned["temperature"],
+                    cleaned["humidity"],
+                    at=cleaned["at"],
+                    hygrometer=cleaned["hygrometer"],
+                )
             )
             return reverse("place", args=[request.workshop.slug, result.pk])
 
-        return once(request, do)
+        kept: list[AirReading] = []
+        answer = once(request, do)
+        if kept:
+            address = reverse("correct_air", args=[request.workshop.slug, result.pk, kept[0].pk])
+            undo.tell(request, f"Kept: EMC {points(kept[0].emc)} % in {result.name}.", address, {"take_out": "1"})
+        return answer
     readings = list(queries.recent_readings(result))
     newest = readings[0] if readings else None
     known = queries.known_year(result)
@@ -80,21 +97,46 @@ def place(request: HttpRequest, place_id: int) -> HttpResponse:
     return render(request, "air/place.html", page, status=422 if form.errors else 200)
 
 
-@in_workshop(write=Role.MAKER)
+@in_workshop(write=Role.MAKER, only=True)
 def new_place(request: HttpRequest) -> HttpResponse:
+    """A new place; with ``outdoors`` a room whose year is worked out from that place's air."""
+    fed_by = _outdoors_asked(request)
     form = PlaceForm(request.POST or None, membership=request.membership)
+    if fed_by is not None:
+        form.fields["name"].initial = f"Room by {fed_by.name}"[:60]
     if form.is_valid():
 
         def do() -> str:
             made = actions.add_place(request.membership, *(form.cleaned_data[name] for name in PLACE_FIELDS))
+            if fed_by is not None and made.traits.is_a_room:
+                actions.keep_room(request.membership, made, 0, fed_by, DWELLING if made.traits.is_heated else UNHEATED)
             return reverse("place", args=[request.workshop.slug, made.pk])
 
         if answer := once_or_again(request, form, do):
             return answer
-    return render(request, "air/place_form.html", {"form": form}, status=422 if form.errors else 200)
+    return render(request, "air/place_form.html", {"form": form, "fed_by": fed_by}, status=422 if form.errors else 200)
 
 
-@in_workshop(write=Role.MAKER)
+def _outdoors_asked(request: HttpRequest) -> Place | None:
+    """The outdoor place that a room is to be fed by, where the address names one."""
+    asked = request.GET.get("outdoors", "")
+    found = queries.places(request.workshop).filter(pk=int(asked)).first() if asked[:18].isdigit() else None
+    return found if found is not None and found.traits.is_outdoors else None
+
+
+def _typed_emc(request: HttpRequest, place: Place) -> HttpResponse:
+    """What the air that is being typed would bring wood to, before it is kept."""
+    form = AirForm(request.GET, membership=request.membership, place=place)
+    form.is_valid()
+    warm, damp = (form.cleaned_data.get(name) for name in ("temperature", "humidity"))
+    if warm is None or damp is None:
+        return render(request, "air/emc_typed.html")
+    hygrometer = form.cleaned_data.get("hygrometer")
+    found = actions.meant(request.membership, place, warm, damp, hygrometer)
+    return render(request, "air/emc_typed.html", {"typed": {"emc": found.emc, "tolerance": found.emc_tolerance}})
+
+
+@in_workshop(write=Role.MAKER, only=True)
 def change_place(request: HttpRequest, place_id: int) -> HttpResponse:
     result = get_object_or_404(Place.objects.of(request.workshop), pk=place_id)
     form = PlaceForm(request.POST or None, membership=request.membership, place=result)
@@ -124,7 +166,7 @@ def retire_place(request: HttpRequest, place_id: int) -> HttpResponse:
     return redirect("place", request.workshop.slug, found.pk)
 
 
-@in_workshop(write=Role.HELPER)
+@in_workshop(write=Role.HELPER, only=True)
 def correct_air(request: HttpRequest, place_id: int, air_reading_id: int) -> HttpResponse:
     """Put right what was typed of the air, or take it out; the old entry stays to be seen."""
     standing = AirReading.objects.of(request.workshop).filter(place=place_id, struck=False).select_related("place", "hygrometer")
@@ -132,8 +174,13 @@ def correct_air(request: HttpRequest, place_id: int, air_reading_id: int) -> Htt
     here = reverse("place", args=[request.workshop.slug, reading.place_id])
     if request.method == "POST" and "take_out" in request.POST:
         try:
-            actions.strike_air(request.membership, reading)
-            messages.success(request, "Taken out.")
+            if "put_back" in request.POST:
+                actions.restore_air(request.membership, reading)
+                messages.success(request, "Put back. The log has both.")
+            else:
+                actions.strike_air(request.membership, reading)
+                address = reverse("correct_air", args=[request.workshop.slug, place_id, reading.pk])
+                undo.tell(request, "Taken out.", address, {"take_out": "1", "put_back": "1"})
         except Refused as refused:
             messages.error(request, str(refused))
         return redirect(here)
@@ -180,12 +227,12 @@ def _year_shown(year: Climate | None, months: list[tuple[float, float] | None] |
         "year_charts": drawings.year_charts(emc.tolist()),
         "year": {
             "low": float(emc.min()), "low_month": MONTHS[int(emc.argmin())], "high": float(emc.max()), "high_month": MONTHS[int(emc.argmax())],
-            "mean": float(np.mean(emc)),
+            "mean": float(np.mean(emc)), "swings": float(np.ptp(emc)) > STILL_YEAR,
         },
     }  # fmt: skip
 
 
-@in_workshop(write=Role.MAKER)
+@in_workshop(write=Role.MAKER, only=True)
 def year(request: HttpRequest, place_id: int) -> HttpResponse:
     """The usual year of a place: given, changed, and drawn while it is typed. ``fragment=year`` gives the drawing alone."""
     found = get_object_or_404(Place.objects.of(request.workshop), pk=place_id)

@@ -37,6 +37,7 @@ LOG = {
     "place_again": "Place in use again: {subject}",
     "air_read": _read,
     "air_corrected": _corrected,
+    "air_put_back": lambda data, system: f"{data['subject']}: a reading of EMC {points(data['emc'])} % put back",
     "air_taken_out": lambda data, system: f"{data['subject']}: a reading of EMC {points(data['emc'])} % taken out",
     "year_given": _year,
     "hygrometer_added": "New hygrometer: {subject}",

@@ -65,6 +65,6 @@ def gauge(verdict: Verdict, board: Estimate, what: str = "board") -> Gauge:
         ticks=[Tick(y(k * step), points(k * step, 0)) for k in range(first, int(high / step) + 1)],
         summary=(
             f"The {what} at {points(board.mean)} percent, give or take {points(verdict.uncertainty)}, "
-            f"against a level of {points(verdict.target)} percent with {figure(verdict.tolerance)} allowed either way."
+            f"against a settling point of {points(verdict.target)} percent with {figure(verdict.tolerance)} allowed either way."
         ),
     )

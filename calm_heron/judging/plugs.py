@@ -66,6 +66,8 @@ def judged(page: Mapping) -> dict | None:
 def subfloor(page: Mapping) -> dict | None:
     """What a subfloor is at: it is judged by, not judged."""
     piece, about = page["piece"], about_of(page["question"])
+    if piece.species.holds_no_moisture_content:
+        return {"slab": True, "test": piece.slab_tests.order_by("-at").first()}
     return None if piece.traits.is_judged else {"answer": words.answer(queries.judged(piece, about.purpose, about.target))}
 
 

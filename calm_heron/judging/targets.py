@@ -9,11 +9,12 @@ from django.utils import timezone
 from calm_heron.air import queries as air
 from calm_heron.air.models import Place
 from calm_heron.air.queries import KnownYear, Level
-from calm_heron.measuring.models import PieceMoisture
+from calm_heron.measuring.models import PieceMoisture, SlabTest
 from calm_heron.site.numbers import points
 from calm_heron.stock.kinds import NOT_JUDGED
-from calm_heron.stock.models import Status
+from calm_heron.stock.models import Piece, Status
 from wood.measuring.estimates import Board, estimate_lot
+from wood.species import panels
 from wood.uses import Against, School, Use
 
 # A subfloor changes slowly, but a wet trade may have been at it since.
@@ -53,6 +54,8 @@ class Target:
     level: Level | None = None
     year: KnownYear | None = None
     school: School | None = None
+    # A slab under the floor that is not known to be dry enough: then nothing is judged, and this says why.
+    blocked: str = ""
     also: "Target | None" = None
 
 
@@ -74,7 +77,7 @@ def target(purpose: Purpose, known: Callable[[Place], AirOf] = air_of) -> Target
     if use.against is Against.SUBFLOOR:
         floor = _subfloor(place)
         if floor is None:
-            return None
+            return _on_concrete(place, in_room(place, purpose.school, purpose.moisture, known))
         room = in_room(place, purpose.school, purpose.moisture, known)
         return replace(floor, also=room if room and not room.stale else None)
     return in_room(place, purpose.school, purpose.moisture, known)
@@ -102,10 +105,33 @@ def in_room(
     if level is None:
         return None
     return Target(
-        level.emc, level.tolerance, f"the level of {place.name}", f"the {points(level.emc)} % of {place.name}",
+        level.emc, level.tolerance, f"the settling point of {place.name}", f"the {points(level.emc)} % of {place.name}",
         f"mean EMC of {level.days} day{'s' if level.days != 1 else ''}", "its tolerance through the slope of the sorption curve", "hygrometer",
         level.days, level.last_at, level.stale, level, year, School.WEEKS,
     )  # fmt: skip
+
+
+NOT_TESTED, TOO_WET = "slab_not_tested", "slab_too_wet"
+
+
+def _on_concrete(place: Place, room: Target | None) -> Target | None:
+    """What a floor on concrete is judged against: the room, once the slab's own test was passed lately; None where there is no slab."""
+    slabs = Piece.objects.filter(place=place, kind__in=NOT_JUDGED, species_key__in=CONCRETE, status=Status.IN_STOCK)
+    newest = SlabTest.objects.filter(piece__in=slabs).order_by("piece", "-at").distinct("piece")
+    tests = {test.piece_id: test for test in newest}
+    ids = list(slabs.values_list("pk", flat=True))
+    if not ids:
+        return None
+    fresh = [tests[pk] for pk in ids if pk in tests and tests[pk].at > timezone.now() - SUBFLOOR_GOOD_FOR]
+    blocked = TOO_WET if any(not test.passed for test in fresh) else NOT_TESTED if len(fresh) < len(ids) else ""
+    if blocked:
+        last = max((test.at for test in tests.values()), default=None)
+        name = f"the slab in {place.name}"
+        return Target(0.0, 0.0, name, name, "its own test", "none", "meter", last_at=last, stale=True, blocked=blocked)
+    return replace(room, basis=f"{room.basis}; the slab passed its own test") if room else None
+
+
+CONCRETE = [key for key, one in panels().items() if one.holds_no_moisture_content]
 
 
 def _subfloor(place: Place) -> Target | None:

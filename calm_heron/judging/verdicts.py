@@ -24,6 +24,8 @@ class Missing(StrEnum):
     NO_PLACE = "no_place"
     RETIRED = "retired"
     NO_SUBFLOOR = "no_subfloor"
+    SLAB_NOT_TESTED = "slab_not_tested"
+    SLAB_TOO_WET = "slab_too_wet"
     NO_AIR = "no_air"
     NOT_NAMED = "not_named"
     OLD_SUBFLOOR = "old_subfloor"
@@ -105,6 +107,8 @@ def decide(
         if asked.use.against is Against.SUBFLOOR:
             return cannot(Missing.NO_SUBFLOOR)
         return cannot(Missing.NOT_NAMED if asked.purpose.school is School.TYPED else Missing.NO_AIR)
+    if target.blocked:
+        return cannot(Missing(target.blocked), target.last_at)
     if target.stale:
         return cannot(Missing.OLD_SUBFLOOR if asked.use.against is Against.SUBFLOOR else Missing.OLD_AIR, target.last_at)
     if estimate is None:

@@ -1,5 +1,6 @@
 """Whether two may be joined, what verdicts start from, and how close uses must be."""
 
+import functools
 from collections.abc import Callable
 
 from django.contrib import messages
@@ -9,8 +10,11 @@ from django.urls import reverse
 from django.views.decorators.http import require_POST
 
 from calm_heron.judging import actions, joining, queries, words
+from calm_heron.judging.aims import aim_of
 from calm_heron.judging.forms import UsesForm
+from calm_heron.site import undo
 from calm_heron.site.addresses import back
+from calm_heron.site.numbers import typed
 from calm_heron.stock import queries as stock_queries
 from calm_heron.stock.views import piece_or_404
 from calm_heron.workshops.doors import in_workshop, once, once_or_again
@@ -68,13 +72,28 @@ def set_piece_aim(request: HttpRequest, tag: str) -> HttpResponse:
     about = queries.chosen(request.workshop, request.POST, piece)
     wanted = None if "usual" in request.POST else about.purpose
     said = f"{piece.tag} is for {words.purpose(wanted)}." if wanted else f"{piece.tag} is for what is usual here."
-    kept = _told(request, said, lambda: actions.set_piece_aim(request.membership, piece, wanted, request.POST.get("seen", "")))
+    # Undone, it is for what it was for before: the page's own aim of then, or none.
+    before = about.kept.settings if about.kept else None
+    back_to = {"usual": "1"} if before is None else dict(zip(("place", "use", "school", "moisture"), _as_sent(before), strict=True))
+    address = reverse("piece_aim", args=[request.workshop.slug, piece.tag])
+
+    def way_back() -> tuple[str, dict]:
+        return address, back_to | {"seen": as_seen(*queries.aim_settings(aim_of(piece)))}
+
+    act = functools.partial(actions.set_piece_aim, request.membership, piece, wanted, request.POST.get("seen", ""))
+    kept = _told(request, said, act, way_back if wanted or before else None)
     page = reverse("piece", args=[request.workshop.slug, piece.tag])
     return redirect(page if kept or not about.is_asked else f"{page}?{about.question}")
 
 
-def _told(request: HttpRequest, said: str, act: Callable[[], object]) -> bool:
-    """Carry out a change of aim and say so, or say why not; whether it was done."""
+def _as_sent(settings: tuple[int | None, str, str, float | None]) -> tuple[str, str, str, str]:
+    """An aim's settings as a form sends them."""
+    place, use, school, moisture = settings
+    return str(place or ""), use, school, typed(moisture) if moisture else ""
+
+
+def _told(request: HttpRequest, said: str, act: Callable[[], object], way_back: Callable[[], tuple[str, dict]] | None = None) -> bool:
+    """Carry out a change of aim and say so, with the way back where there is one, or say why not; whether it was done."""
     try:
         act()
     except Overtaken as overtaken:
@@ -82,12 +101,15 @@ def _told(request: HttpRequest, said: str, act: Callable[[], object]) -> bool:
     except Refused as refused:
         messages.error(request, str(refused))
     else:
-        messages.success(request, said)
+        if way_back:
+            undo.tell(request, said, *way_back())
+        else:
+            messages.success(request, said)
         return True
     return False
 
 
-@in_workshop(write=Role.MAKER)
+@in_workshop(write=Role.MAKER, only=True)
 def uses(request: HttpRequest) -> HttpResponse:
     """How close each use must be, as this workshop wants it."""
     form = UsesForm(request.POST or None, membership=request.membership)

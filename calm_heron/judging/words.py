@@ -40,7 +40,7 @@ def answer(found: Judged | NotJudged) -> Answer:
     days = found.target.days
     if 0 < days < 3:
         read = "one day" if days == 1 else f"{days} days"
-        step += f" The air in {found.asked.where} was read on {read} only; a few more days make the level surer."
+        step += f" The air in {found.asked.where} was read on {read} only; a few more days make its settling point surer."
     return Answer(found.state, reason, step, found.verdict, found.estimate, found.target)
 
 
@@ -82,15 +82,23 @@ MISSING: dict[Missing, Sentences] = {
     ),
     Missing.RETIRED: (
         "It was to live in {place}, which is retired.",
-        "Choose below where it will live now, and keep that.",
+        "Choose above where it will live now, and keep that.",
     ),
     Missing.NO_SUBFLOOR: (
         "A floor is judged against its subfloor, and none in {place} was read that says anything.",
         "Add the subfloor as a piece of that kind under Stock, say that it lies in {place}, and read it in several places. "
-        "A slab of concrete needs a test of its own; ask for one by the flooring's rules.",
+        "A slab of concrete has a test of its own: enter it as a subfloor of concrete.",
+    ),
+    Missing.SLAB_NOT_TESTED: (
+        "The floor lies on concrete in {place}, and the slab was not tested in the last month.",
+        "Have it tested by the flooring’s own rules, and enter that under the slab in Stock.",
+    ),
+    Missing.SLAB_TOO_WET: (
+        "The slab in {place} is wetter than its flooring allows.",
+        "Leave the boards wrapped, and do not lay them. Let the slab dry and test it again.",
     ),
     Missing.NO_AIR: (
-        "The air in {place} was not read in the last months, so its level is not known.",
+        "The air in {place} was not read in the last months, so its settling point is not known.",
         "Read temperature and humidity in {place}.",
     ),
     Missing.NOT_NAMED: (
@@ -99,7 +107,7 @@ MISSING: dict[Missing, Sentences] = {
     ),
     Missing.OLD_SUBFLOOR: ("{Of} was last read {days} days ago; it may be another by now.", "Read it again."),
     Missing.OLD_AIR: (
-        "The air in {place} was last read {days} days ago; its level may be another by now.",
+        "The air in {place} was last read {days} days ago; its settling point may have moved since.",
         "Read temperature and humidity in {place} again.",
     ),
     Missing.NO_BOARD_READ: (
@@ -170,7 +178,7 @@ class LotDescription:
 
 def describe_lot(mean: LotMean | None, next_part: str, odd: list[str], use: Use) -> LotDescription:
     """What to read next in a lot, until it is sure enough for the use."""
-    stray = f"Odd: {', '.join(odd)}, far from the others; read again, and part from the lot what stands." if odd else ""
+    stray = f"Odd: {', '.join(odd)}, far from the others; read them again, and take out of the lot those that read so twice." if odd else ""
     if mean is not None and mean.more == 0 and not mean.unread:
         return LotDescription(f"Sure enough for {use.name.lower()}: more boards would change little.", stray)
     text = f"Read next {IN_STACK[Stratum(next_part)]}, on both its ends a foot in, and in its middle."
@@ -359,7 +367,9 @@ def _cannot_tell(found: Judged) -> Sentences:
         worse = target.weaker if target.tolerance > board.instrument else "meter"
         both = {"hygrometer": "meter and hygrometer together leave", "year": "the meter and what is known of the year together leave"}
         # Beyond twice the tolerance not even a board right at the level could pass.
-        nobody = "No board could pass" if verdict.uncertainty >= 2 * verdict.tolerance else "Only a board right at the level could pass"
+        nobody = (
+            "No board could pass" if verdict.uncertainty >= 2 * verdict.tolerance else "Only a board right at the settling point could pass"
+        )
         return (
             f"Settle your instruments first: {both.get(target.weaker, 'the meter leaves')} ± {points(verdict.uncertainty)} open, "
             f"and {_allowed(use)}. {nobody}.",

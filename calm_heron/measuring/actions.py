@@ -3,6 +3,7 @@
 from collections.abc import Sequence
 from dataclasses import asdict, dataclass
 from datetime import datetime
+from typing import Protocol
 
 from django.db import transaction
 from django.utils import timezone
@@ -10,7 +11,8 @@ from django.utils import timezone
 from calm_heron.logbook import actions as log
 from calm_heron.measuring.estimates import renew_moisture
 from calm_heron.measuring.kinds import Condition, Face, Layer, Method
-from calm_heron.measuring.models import Meter, Reading
+from calm_heron.measuring.models import Meter, Reading, SlabTest
+from calm_heron.measuring.strip import Spoken
 from calm_heron.site.numbers import points
 from calm_heron.stock.models import Piece
 from calm_heron.workshops.corrections import supersede
@@ -18,6 +20,7 @@ from calm_heron.workshops.models import Membership, Role
 from calm_heron.workshops.refusals import Refused, require
 from wood.measuring import meters, weighing
 from wood.measuring.readings import StepKind, Warn
+from wood.species import Species
 
 # An ovendry mass worked out from one small section may be off by this share of it (AH-188 takes two sections for that reason).
 SECTION_SHARE_UNCERTAINTY = 0.01
@@ -25,6 +28,15 @@ SECTION_SHARE_UNCERTAINTY = 0.01
 SECTION_UNCERTAINTY = 0.01
 
 TOO_LATE = "This reading was taken out or corrected already; look at the page again."
+
+
+class Wooden(Protocol):
+    """What a correction asks of a piece, in stock or not: its species, and its thickness in metres."""
+
+    @property
+    def species(self) -> Species: ...
+    @property
+    def thickness_m(self) -> float: ...
 
 
 @dataclass(frozen=True)
@@ -41,19 +53,45 @@ class Taken:
     part: str = ""
 
 
-def correct(piece: Piece, meter: Meter, taken: Taken, wood_temperature_c: float) -> meters.Corrected:
-    """What a reading means, without keeping it; previews and :func:`record_readings` both go through here."""
+def correct(piece: Wooden, meter: Meter, taken: Taken, wood_temperature_c: float, at: datetime | None = None) -> meters.Corrected:
+    """What a reading means, taken at a moment (None: now), without keeping it; previews and :func:`record_readings` both go through here."""
     if meter.traits.senses_depth:
         return meters.correct_pinless(
             taken.raw, piece.species, meter.density_setting, meter.depth_m, piece.thickness_m, meter.tolerance,
-            offset=meter.offset, condition=taken.condition,
+            offset=meter.offset_on(at), condition=taken.condition,
         )  # fmt: skip
     return meters.correct_pin(
         taken.raw, piece.species, wood_temperature_c, meter.tolerance,
         species_set_on_meter=meter.species_set_on_meter, temperature_set_on_meter=meter.temperature_set_on_meter,
-        set_to=meter.set_to, offset=meter.offset, insulated=meter.insulated_pins, across_grain=meter.pins_across,
+        set_to=meter.set_to, offset=meter.offset_on(at), insulated=meter.insulated_pins, across_grain=meter.pins_across,
         condition=taken.condition,
     )  # fmt: skip
+
+
+def as_taken(spoken: Spoken) -> Taken:
+    """A reading as it was said in a line, as it was taken."""
+    return Taken(spoken.raw, spoken.layer, at_end=spoken.at_end, part=spoken.part, condition=spoken.condition)
+
+
+# Said where somebody would lay a wood meter on concrete.
+NOT_WOOD = "Concrete has no moisture that a wood meter could read. Enter its own test on its page."
+
+
+@transaction.atomic
+def record_slab_test(by: Membership, piece: Piece, how: str, shown: float, allowed: float, at: datetime | None = None) -> SlabTest:
+    """Keep what a slab's own test showed, and what the flooring allows.
+
+    Raises:
+        Refused: the piece is no concrete.
+    """
+    require(by, Role.HELPER)
+    if not piece.species.holds_no_moisture_content:
+        raise Refused("Only concrete has a test of this kind; wood is read or weighed.", "how")
+    test = SlabTest.objects.create(
+        workshop=by.workshop, piece=piece, by=by.person, how=how, shown=shown, allowed=allowed, at=at or timezone.now()
+    )
+    log.write(by, "reading", "slab_tested", subject=piece.tag, how=how, shown=shown, allowed=allowed)
+    return test
 
 
 def is_near_end(piece: Piece, taken: Taken) -> bool:
@@ -68,7 +106,7 @@ def is_near_end(piece: Piece, taken: Taken) -> bool:
 
 def build_reading(by: Membership, piece: Piece, meter: Meter, taken: Taken, wood_temperature_c: float, at: datetime) -> Reading:
     """A reading ready to be saved."""
-    corrected = correct(piece, meter, taken, wood_temperature_c)
+    corrected = correct(piece, meter, taken, wood_temperature_c, at)
     near_end = is_near_end(piece, taken)
     return Reading(
         workshop=by.workshop, piece=piece, at=at, by=by.person, method=meter.traits.method, meter=meter, raw=taken.raw,
@@ -86,6 +124,8 @@ def record_readings(
 ) -> list[Reading]:
     """Keep a row of meter readings of one piece."""
     require(by, Role.HELPER)
+    if piece.species.holds_no_moisture_content:
+        raise Refused(NOT_WOOD, "raw")
     _lock(by, piece)
     at = at or timezone.now()
     readings = Reading.objects.bulk_create(build_reading(by, piece, meter, spot, wood_temperature_c, at) for spot in taken)
@@ -176,6 +216,35 @@ def strike_reading(by: Membership, reading: Reading) -> None:
     supersede(reading, taking_out, TOO_LATE)
     renew_moisture(reading.piece)
     log.write(by, "reading", "taken_out", subject=reading.piece.tag, reading=reading.pk, moisture=reading.moisture)
+
+
+@transaction.atomic
+def strike_readings(by: Membership, ids: Sequence[int]) -> int:
+    """Take several readings out, as :func:`strike_reading`, those that stand; how many there were."""
+    readings = Reading.objects.of(by.workshop).standing().filter(pk__in=ids).select_related("piece").order_by("piece_id", "id")
+    for reading in readings:
+        strike_reading(by, reading)
+    return len(readings)
+
+
+@transaction.atomic
+def restore_readings(by: Membership, ids: Sequence[int]) -> int:
+    """Put readings back that were taken out: new entries, as of their own day, supersede those that took them out; how many there were.
+
+    Raises:
+        Refused: somebody else was first with one of them.
+    """
+    require(by, Role.HELPER)
+    struck = Reading.objects.of(by.workshop).filter(pk__in=ids, superseded_by__struck=True, superseded_by__superseded_by=None)
+    readings = list(struck.select_related("piece", "superseded_by").order_by("piece_id", "id"))
+    for reading in readings:
+        _lock(by, reading.piece)
+        again = _copied(by, reading)
+        again.at = reading.at
+        supersede(reading.superseded_by, again, TOO_LATE)
+        renew_moisture(reading.piece)
+        log.write(by, "reading", "put_back", subject=reading.piece.tag, reading=again.pk, moisture=reading.moisture)
+    return len(readings)
 
 
 @transaction.atomic

@@ -103,7 +103,11 @@ def _mark(group: list[Reading], x: float, y: float) -> Mark:
     def shown(reading: Reading | None) -> tuple[str, str, str]:
         if reading is None:
             return "", "", ""
-        return colour(reading.moisture), ink_on(reading.moisture), bounded(reading.moisture, reading.bound, 0 if core and outer else 1)
+        return (
+            colour(reading.moisture),
+            ink_on(reading.moisture),
+            bounded(reading.moisture, reading.bound, 0 if (core and outer) or reading.bound else 1),
+        )
 
     return Mark(
         x, y, *shown(outer), *shown(core),

@@ -4,13 +4,14 @@ from django import forms
 
 from calm_heron.measuring import queries
 from calm_heron.measuring.actions import Taken
-from calm_heron.measuring.kinds import READS_MOISTURE, Condition, Face, Layer, MeterKind
+from calm_heron.measuring.kinds import READS_MOISTURE, Condition, Face, Layer, MeterKind, SlabTestKind
 from calm_heron.measuring.models import Meter, Reading
 from calm_heron.measuring.strip import Line, read
 from calm_heron.stock import queries as stock
 from calm_heron.stock.models import Part, Piece
 from calm_heron.stock.species_forms import SpeciesField
-from calm_heron.workshops.fields import CalmForm, DayField, LengthField, MassField, PercentField, TemperatureField
+from calm_heron.workshops.fields import CalmForm, DayField, LengthField, MassField, PercentField, TemperatureField, sentence
+from wood.errors import CannotRead
 from wood.measuring import meters
 
 USUAL_DEPTH_M, USUAL_TOLERANCE = 0.02, 0.01
@@ -155,7 +156,7 @@ class MeterForm(CalmForm):
     """An instrument and its settings; ``meter`` is given when it is being changed."""
 
     NAMES = (
-        "name", "kind", "tolerance", "species_set_on_meter", "temperature_set_on_meter", "set_to", "insulated_pins", "pins_across", "density_setting", "depth_m",
+        "name", "kind", "tolerance", "species_set_on_meter", "temperature_set_on_meter", "set_to", "insulated_pins", "pins_across", "density_setting", "own_scale", "depth_m",
         "step_kg",
     )  # fmt: skip
 
@@ -170,11 +171,25 @@ class MeterForm(CalmForm):
         widget=forms.TextInput(attrs={"inputmode": "decimal", "autocomplete": "off"}),
         help_text="As in 0.50. Leave empty if you set it to each species.",
     )  # fmt: skip
+    own_scale = forms.CharField(
+        label="or it has a scale of its own: setting = specific gravity", required=False, max_length=1500, strip=False,
+        widget=forms.Textarea(attrs={"rows": 4, "autocomplete": "off", "spellcheck": "false", "placeholder": "20 = 0.35\n46 = 0.55"}),
+        help_text="A line for each setting, from its leaflet.",
+    )  # fmt: skip
+    own_setting = forms.FloatField(
+        label="and stands at", required=False, min_value=0, widget=forms.TextInput(attrs={"inputmode": "decimal", "autocomplete": "off"}),
+        help_text="Leave empty if you set it to each species.",
+    )  # fmt: skip
     version = forms.IntegerField(widget=forms.HiddenInput, required=False)
 
     def __init__(self, *args, meter: Meter | None = None, **kwargs) -> None:
         if meter:
-            kwargs["initial"] = {name: getattr(meter, name) for name in (*self.NAMES, "version")} | {"step_kg": in_grams(meter.step_kg)}
+            kwargs["initial"] = {name: getattr(meter, name) for name in (*self.NAMES, "version")} | {
+                "step_kg": in_grams(meter.step_kg),
+                "own_scale": "\n".join(f"{setting:g} = {gravity:.2f}" for setting, gravity in meter.own_scale),
+                "own_setting": None if meter.setting is None else f"{meter.setting:g}",
+                "density_setting": None if meter.own_scale else meter.density_setting,
+            }
         super().__init__(*args, **kwargs)
 
     def build(self) -> None:
@@ -201,7 +216,21 @@ class MeterForm(CalmForm):
         cleaned = super().clean()
         if cleaned.get("set_to") and not cleaned.get("species_set_on_meter"):
             self.add_error("set_to", "Tick above that the species is set on the meter itself, or leave this empty.")
+        scale, setting = cleaned.get("own_scale"), cleaned.get("own_setting")
+        if setting is not None and "own_scale" not in self.errors:
+            if not scale:
+                self.add_error("own_setting", "Copy the meter’s scale above: without it the setting says nothing.")
+            elif not scale[0][0] <= setting <= scale[-1][0]:
+                self.add_error("own_setting", f"Its scale runs from {scale[0][0]:g} to {scale[-1][0]:g}.")
+            else:
+                cleaned["density_setting"] = meters.density_at(setting, scale)
         return cleaned
+
+    def clean_own_scale(self) -> list[tuple[float, float]]:
+        try:
+            return meters.own_scale(self.cleaned_data["own_scale"])
+        except CannotRead as error:
+            raise forms.ValidationError(sentence(error.why)) from None
 
     def values(self) -> dict:
         """What the action takes, from a valid form."""
@@ -233,7 +262,12 @@ class CheckForm(CalmForm):
             required=False,
             label="or a reference block marked, %" if self.meter.traits.has_pins else "The reference block is marked, %",
         )
+        self.fields["reference"] = forms.CharField(
+            label="or a known board, or the bench", max_length=60, required=False,
+            help_text="Name it, and write above what it is at. Read it first, and the day’s readings are taken against it.",
+        )  # fmt: skip
         self.fields["shown"] = PercentField(self.system, *meters.READING, label="The meter shows, %")
+        self.fields["day_only"] = forms.BooleanField(label="For today’s readings only", required=False)
 
     def clean(self) -> dict:
         cleaned = super().clean()
@@ -245,7 +279,26 @@ class CheckForm(CalmForm):
             if not self.errors:
                 self.add_error("expected", "Say what it was checked against.")
         else:
-            cleaned["of"] = "reference block"
+            cleaned["of"] = cleaned.get("reference") or "reference block"
+        return cleaned
+
+
+class SlabTestForm(CalmForm):
+    """A concrete slab's own test, and what the flooring's maker allows by it."""
+
+    how = forms.ChoiceField(label="Tested by", choices=SlabTestKind.choices, widget=forms.RadioSelect, initial=SlabTestKind.HOLE)
+
+    def build(self) -> None:
+        number = {"inputmode": "decimal", "autocomplete": "off"}
+        for name, label, low in (("shown", "It showed", 0.0), ("allowed", "The flooring allows at most", 0.01)):
+            self.fields[name] = forms.FloatField(label=label, min_value=low, max_value=200, widget=forms.TextInput(attrs=number))
+        self.fields["allowed"].help_text = "From the maker’s instructions, for this test."
+        self.fields["at"] = DayField(label="Tested on", help_text="Empty: now.")
+
+    def clean(self) -> dict:
+        cleaned = super().clean()
+        if cleaned.get("how") == SlabTestKind.HOLE and (cleaned.get("shown") or 0) > 100:
+            self.add_error("shown", "Humidity in a hole lies between 0 and 100 %.")
         return cleaned
 
 

@@ -1,6 +1,7 @@
 """What people do with their instruments: set them, check them, retire them."""
 
 from django.db import IntegrityError, transaction
+from django.utils import timezone
 
 from calm_heron.logbook import actions as log
 from calm_heron.measuring.models import Meter, MeterCheck
@@ -13,8 +14,9 @@ MOST_OFFSET = 0.05
 
 
 @transaction.atomic
-def check_meter(by: Membership, meter: Meter, of: str, expected: float, shown: float) -> MeterCheck:
-    """Keep a check against something known; a moisture meter's readings are put right by it from now on.
+def check_meter(by: Membership, meter: Meter, of: str, expected: float, shown: float, *, day_only: bool = False) -> MeterCheck:
+    """Keep a check against something known; a moisture meter's readings are put right by it from now on, or those of today alone (``day_only``):
+    what a known board or the bench is read for before the others.
 
     Args:
         expected, shown: moistures, or kilograms for a scale.
@@ -28,11 +30,22 @@ def check_meter(by: Membership, meter: Meter, of: str, expected: float, shown: f
             f"It is {distance(expected - shown)} points off: that wants a battery, clean contacts or a repair, not an offset.", "shown"
         )
     check = MeterCheck.objects.create(workshop=by.workshop, meter=locked, by=by.person, of=of, expected=expected, shown=shown)
-    locked.checked_at = check.at
-    if locked.reads_moisture:
-        locked.offset = check.offset
-    locked.save(update_fields=["checked_at", "offset"])
-    log.write(by, "meter", "checked", subject=locked.name, of=of, shown=shown, expected=expected, is_mass=not locked.reads_moisture)
+    if locked.reads_moisture and day_only:
+        locked.day_offset, locked.day_offset_on = check.offset, timezone.localdate(check.at)
+    else:
+        locked.checked_at = check.at
+        locked.offset = check.offset if locked.reads_moisture else locked.offset
+    locked.save(update_fields=["checked_at", "offset", "day_offset", "day_offset_on"])
+    log.write(
+        by,
+        "meter",
+        "checked_today" if day_only else "checked",
+        subject=locked.name,
+        of=of,
+        shown=shown,
+        expected=expected,
+        is_mass=not locked.reads_moisture,
+    )
     return check
 
 

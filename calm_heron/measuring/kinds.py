@@ -61,6 +61,14 @@ METER_TRAITS = {
 READS_MOISTURE = tuple(kind for kind, traits in METER_TRAITS.items() if traits.reads_moisture)
 
 
+class SlabTestKind(models.TextChoices):
+    """How concrete is tested; each has its own limit, which the flooring's maker gives."""
+
+    HOLE = "hole", "humidity in a drilled hole, %"
+    CARBIDE = "carbide", "carbide test, % by mass"
+    CHLORIDE = "chloride", "calcium chloride, as its kit says"
+
+
 class Layer(models.TextChoices):
     USUAL = readings.Layer.USUAL, "usual depth"
     SHELL = readings.Layer.SHELL, "shell"

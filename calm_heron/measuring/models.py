@@ -1,16 +1,17 @@
 """Meters, readings, and what the newest readings together say about a piece."""
 
 from dataclasses import fields
+from datetime import datetime
 
 from django.db import models
 from django.utils import timezone
 
-from calm_heron.measuring.kinds import METER_TRAITS, Condition, Face, Layer, MeterKind, MeterTraits, Method
+from calm_heron.measuring.kinds import METER_TRAITS, Condition, Face, Layer, MeterKind, MeterTraits, Method, SlabTestKind
 from calm_heron.stock.models import Part, Piece
 from calm_heron.workshops.corrections import RecordedRows
 from calm_heron.workshops.models import Person, WorkshopRow
 from calm_heron.workshops.versions import Versioned
-from wood.measuring import estimates
+from wood.measuring import estimates, meters
 from wood.measuring.profile import pinless_depth
 from wood.measuring.readings import Bound
 
@@ -35,9 +36,14 @@ class Meter(Versioned, WorkshopRow):
     # Pinless: the specific gravity it is set to (empty: set to the species itself), and how deep it senses.
     density_setting = models.FloatField(null=True, blank=True)
     depth_m = models.FloatField(default=0.02)
+    # Its own scale of settings, where it has one: pairs of a setting and the specific gravity that it stands for, rising.
+    own_scale = models.JSONField(default=list, blank=True)
     # Scale: the smallest step it shows.
     step_kg = models.FloatField(null=True, blank=True)
     offset = models.FloatField(default=0.0)
+    # Taken against a known board or the bench: what it adds on that one day.
+    day_offset = models.FloatField(default=0.0)
+    day_offset_on = models.DateField(null=True, blank=True)
     checked_at = models.DateTimeField(null=True, blank=True)
     retired = models.BooleanField(default=False)
 
@@ -47,6 +53,7 @@ class Meter(Versioned, WorkshopRow):
             models.CheckConstraint(condition=models.Q(tolerance__range=(0, 0.1)), name="meter_tolerance_possible"),
             models.CheckConstraint(condition=models.Q(depth_m__range=(0.002, 0.06)), name="meter_depth_possible"),
             models.CheckConstraint(condition=models.Q(offset__range=(-0.1, 0.1)), name="meter_offset_possible"),
+            models.CheckConstraint(condition=models.Q(day_offset__range=(-0.1, 0.1)), name="meter_day_offset_possible"),
         ]
 
     def __str__(self) -> str:
@@ -60,6 +67,18 @@ class Meter(Versioned, WorkshopRow):
     @property
     def reads_moisture(self) -> bool:
         return self.traits.reads_moisture
+
+    def offset_on(self, at: datetime | None) -> float:
+        """What its readings of a moment are off by: as it was found that day against something known, else as its newest check says."""
+        day = timezone.localdate(at) if at else timezone.localdate()
+        return self.day_offset if self.day_offset_on == day else self.offset
+
+    @property
+    def setting(self) -> float | None:
+        """The setting on its own scale that it stands at, None where it has no such scale or is set anew for each species."""
+        if not self.own_scale or self.density_setting is None:
+            return None
+        return meters.setting_for(self.density_setting, self.own_scale)
 
 
 class MeterCheck(WorkshopRow):
@@ -78,6 +97,24 @@ class MeterCheck(WorkshopRow):
     @property
     def offset(self) -> float:
         return self.expected - self.shown
+
+
+class SlabTest(WorkshopRow):
+    """Concrete tested by its own test: what it showed and what the flooring allows, in that test's own unit. Added, never changed."""
+
+    piece = models.ForeignKey(Piece, on_delete=models.PROTECT, related_name="slab_tests")
+    at = models.DateTimeField(default=timezone.now)
+    by = models.ForeignKey(Person, on_delete=models.PROTECT, related_name="+")
+    how = models.CharField(max_length=8, choices=SlabTestKind.choices)
+    shown = models.FloatField()
+    allowed = models.FloatField()
+
+    class Meta:
+        constraints = [models.CheckConstraint(condition=models.Q(shown__gte=0, allowed__gt=0), name="slab_test_possible")]
+
+    @property
+    def passed(self) -> bool:
+        return self.shown <= self.allowed
 
 
 class Reading(WorkshopRow):

@@ -9,7 +9,7 @@ from django.urls import reverse
 
 from calm_heron.measuring import demo, drawings, queries, words
 from calm_heron.measuring.estimates import board_numbers
-from calm_heron.measuring.models import Meter, MeterCheck, PieceMoisture, Reading
+from calm_heron.measuring.models import Meter, MeterCheck, PieceMoisture, Reading, SlabTest
 from calm_heron.measuring.words import warning_sentences
 from calm_heron.plugs import (
     DEMO_PARTS,
@@ -161,4 +161,4 @@ SEARCH_WORDS.add(
         lambda pieces, asked, question: pieces.filter(moisture=None),
     ),
 )
-DEMO_PARTS.add(DemoPart(40, (PieceMoisture, Reading, MeterCheck, Meter), demo.load))
+DEMO_PARTS.add(DemoPart(40, (PieceMoisture, Reading, SlabTest, MeterCheck, Meter), demo.load))

@@ -10,8 +10,8 @@ from django.utils import timezone
 from calm_heron.air.models import AirReading
 from calm_heron.measuring.estimates import SITTING
 from calm_heron.measuring.kinds import READS_MOISTURE, Layer, MeterKind
-from calm_heron.measuring.models import Meter, Reading
-from calm_heron.stock.models import Piece
+from calm_heron.measuring.models import Meter, PieceMoisture, Reading
+from calm_heron.stock.models import Piece, Status
 from calm_heron.workshops.models import Membership, Workshop
 from wood.measuring import estimates
 from wood.measuring.profile import Profile
@@ -47,6 +47,12 @@ def usual_meter(membership: Membership, meters: Sequence[Meter] | None = None) -
         .first()
     )
     return next((meter for meter in meters if meter.pk == last), None) or next(iter(meters), None)
+
+
+def read_last(workshop: Workshop, count: int) -> list[Piece]:
+    """The pieces in stock that were read last, the newest first."""
+    rows = PieceMoisture.objects.filter(workshop=workshop, piece__status=Status.IN_STOCK).select_related("piece").order_by("-at")[:count]
+    return [row.piece for row in rows]
 
 
 def sitting(piece: Piece) -> list[Reading]:

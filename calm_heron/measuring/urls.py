@@ -7,7 +7,9 @@ from calm_heron.measuring import views
 urlpatterns = [
     path("read/", views.read, name="read"),
     path("read/preview/", views.preview, name="read_preview"),
+    path("read/undo/", views.undo_readings, name="undo_readings"),
     path("stock/<str:tag>/measure/", views.measure, name="measure"),
+    path("stock/<str:tag>/slab/", views.slab_test, name="slab_test"),
     path("stock/<str:tag>/weigh/", views.weigh, name="weigh"),
     path("stock/<str:tag>/oven/", views.oven, name="oven"),
     path("stock/<str:tag>/strike/<int:reading_id>/", views.strike, name="strike"),

@@ -10,9 +10,21 @@ from django.views.decorators.http import require_POST
 
 from calm_heron.measuring import actions, drawings, instruments, queries, strip
 from calm_heron.measuring.actions import Taken
-from calm_heron.measuring.forms import USUAL_SCALE_STEP_KG, CheckForm, CorrectForm, MeterForm, OvenForm, SpotForm, StripForm, WeightForm
+from calm_heron.measuring.forms import (
+    USUAL_SCALE_STEP_KG,
+    CheckForm,
+    CorrectForm,
+    MeterForm,
+    OvenForm,
+    SlabTestForm,
+    SpotForm,
+    StripForm,
+    WeightForm,
+)
 from calm_heron.measuring.models import Meter, Reading
 from calm_heron.measuring.words import warning_sentences
+from calm_heron.site import undo
+from calm_heron.site.numbers import points
 from calm_heron.stock.models import Piece
 from calm_heron.stock.views import piece_or_404
 from calm_heron.workshops.doors import in_workshop, once, once_or_again
@@ -47,17 +59,25 @@ def preview_lines(request: HttpRequest, form: StripForm) -> list[PreviewLine]:
     understood = []
     for line in lines:
         piece = pieces.get(line.tag.casefold())
-        if piece is None and not line.error:
+        if not line.tag and not line.error:
+            line.error = "Which piece is this? Choose it here, or write its tag in front."
+            line.untagged = True
+        elif piece is None and not line.error:
             line.error = f"No piece here has the tag “{line.tag}”. Tags stand on the wood and in Stock."
+        if piece is not None and piece.species.holds_no_moisture_content and not line.error:
+            line.error = actions.NOT_WOOD
         made = PreviewLine(line, piece, [], [])
         if piece is not None and not line.error:
             temperature = form.cleaned_data["wood_temperature"]
             if temperature is None:
+                temperature = line.wood_temperature_c
+            if temperature is None:
                 temperature = queries.wood_temperature(piece, temperatures)[0]
             made.temperature_c = temperature
-            made.taken = [Taken(reading.raw, reading.layer, at_end=reading.at_end, part=reading.part) for reading in line.readings]
+            made.taken = [actions.as_taken(one) for one in line.readings]
             made.corrected = [
-                (one, actions.correct(piece, meter, taken, temperature)) for one, taken in zip(line.readings, made.taken, strict=True)
+                (one, actions.correct(piece, meter, taken, temperature, form.cleaned_data.get("at")))
+                for one, taken in zip(line.readings, made.taken, strict=True)
             ]
             codes = [code for _, corrected in made.corrected for code in corrected.warnings]
             if any(one.at_end for one in line.readings):
@@ -77,11 +97,14 @@ def read(request: HttpRequest) -> HttpResponse:
     if wrong:
         form.add_error("strip", f"Nothing was kept yet. {len(wrong)} of {len(understood)} lines cannot be read; they are marked below.")
     elif understood:
+        kept: list[Reading] = []
 
         def do() -> str:
             for one in understood:
-                actions.record_readings(
-                    request.membership, one.piece, form.cleaned_data["meter"], one.taken, one.temperature_c, form.cleaned_data["at"]
+                kept.extend(
+                    actions.record_readings(
+                        request.membership, one.piece, form.cleaned_data["meter"], one.taken, one.temperature_c, form.cleaned_data["at"]
+                    )
                 )
             if len(understood) == 1:
                 return reverse("piece", args=[request.workshop.slug, understood[0].piece.tag])
@@ -89,11 +112,14 @@ def read(request: HttpRequest) -> HttpResponse:
 
         answer = once(request, do)
         count = sum(len(one.line.readings) for one in understood)
-        messages.success(
-            request, f"Kept: {count} reading{'s' if count != 1 else ''} on {len(understood)} piece{'s' if len(understood) != 1 else ''}."
+        _tell_kept(
+            request,
+            kept,
+            f"Kept: {count} reading{'s' if count != 1 else ''} on {len(understood)} piece{'s' if len(understood) != 1 else ''}.",
         )
         return answer
-    page = {"form": form, "understood": understood, "have_meter": queries.meters_of(request.workshop).exists()}
+    have_meter = queries.meters_of(request.workshop).exists()
+    page = {"form": form, "understood": understood, "have_meter": have_meter, **_offered(request, understood)}
     return render(request, "measuring/read.html", page, status=422 if form.errors else 200)
 
 
@@ -102,13 +128,53 @@ def preview(request: HttpRequest) -> HttpResponse:
     """What the strip would record, as a fragment; nothing is kept."""
     form = StripForm(request.GET, membership=request.membership)
     understood = preview_lines(request, form) if form.is_valid() else []
-    return render(request, "measuring/preview.html", {"form": form, "understood": understood})
+    return render(request, "measuring/preview.html", {"form": form, "understood": understood, **_offered(request, understood)})
+
+
+def _offered(request: HttpRequest, understood: list[PreviewLine]) -> dict:
+    """For a line without a tag: the pieces read last, one of which it may be."""
+    if not any(one.line.untagged for one in understood):
+        return {}
+    return {"recent": queries.read_last(request.workshop, MOST_OFFERED)}
+
+
+MOST_OFFERED = 8
+
+
+def _tell_kept(request: HttpRequest, kept: list[Reading], text: str) -> None:
+    """Say what was kept, with the way to take it out again; a form that had been carried out before has kept nothing new."""
+    if not kept:
+        messages.success(request, text)
+        return
+    address = reverse("undo_readings", args=[request.workshop.slug])
+    undo.tell(request, text, address, {"do": "strike", "reading": [str(reading.pk) for reading in kept]})
+
+
+@require_POST
+@in_workshop(write=Role.HELPER)
+def undo_readings(request: HttpRequest) -> HttpResponse:
+    """Take readings out that were just kept, or (``do=restore``) put back what was just taken out."""
+    ids = [int(pk) for pk in request.POST.getlist("reading") if pk[:18].isdigit()]
+    of = Reading.objects.of(request.workshop).filter(pk__in=ids).values_list("piece__tag", flat=True).distinct()
+    tags = list(of[:2])
+    try:
+        if request.POST.get("do") == "restore":
+            count, said = actions.restore_readings(request.membership, ids), "Put back"
+        else:
+            count, said = actions.strike_readings(request.membership, ids), "Taken out"
+        messages.success(request, f"{said}: {count} reading{'s' if count != 1 else ''}. The log has both.")
+    except Refused as refused:
+        messages.error(request, str(refused))
+    return redirect("piece", request.workshop.slug, tags[0]) if len(tags) == 1 else redirect("today", request.workshop.slug)
 
 
 @in_workshop(write=Role.HELPER)
 def measure(request: HttpRequest, tag: str) -> HttpResponse:
     """Tap the board where you read it."""
     piece = piece_or_404(request, tag)
+    if piece.species.holds_no_moisture_content:
+        page = {"piece": piece, "form": SlabTestForm(membership=request.membership), "tests": piece.slab_tests.order_by("-at")[:12]}
+        return render(request, "measuring/slab.html", page)
     temperature, source = queries.wood_temperature(piece, queries.wood_temperatures(request.workshop))
     form = SpotForm(request.POST or None, membership=request.membership, piece=piece)
     if form.is_valid():
@@ -116,10 +182,14 @@ def measure(request: HttpRequest, tag: str) -> HttpResponse:
         warm = temperature if cleaned["wood_temperature"] is None else cleaned["wood_temperature"]
 
         def do() -> str:
-            actions.record_readings(request.membership, piece, cleaned["meter"], [form.taken()], warm, cleaned["at"])
+            kept.extend(actions.record_readings(request.membership, piece, cleaned["meter"], [form.taken()], warm, cleaned["at"]))
             return reverse("measure", args=[request.workshop.slug, piece.tag])
 
-        return once(request, do)
+        kept: list[Reading] = []
+        answer = once(request, do)
+        if kept:
+            _tell_kept(request, kept, f"Kept: {points(kept[0].raw)} % on {piece.tag}.")
+        return answer
     return render(
         request, "measuring/measure.html",
         measure_page(request, piece, form=form, temperature=temperature, temperature_source=source),
@@ -151,16 +221,37 @@ def _by_scale(request: HttpRequest, tag: str, name: str, form_class, record) -> 
         values = {key: value for key, value in form.cleaned_data.items() if key != "once"}
         values["scale_step_kg"] = USUAL_SCALE_STEP_KG if values["scale_step_kg"] is None else values["scale_step_kg"]
 
+        kept: list[Reading] = []
+
         def do() -> str:
-            record(request.membership, piece, **values)
+            kept.append(record(request.membership, piece, **values))
             return reverse("piece", args=[request.workshop.slug, piece.tag])
 
         if answer := once_or_again(request, form, do):
+            _tell_kept(request, kept, f"Kept: {points(kept[0].moisture)} % on {piece.tag}, by weight." if kept else "Kept.")
             return answer
     temperature, source = queries.wood_temperature(piece, queries.wood_temperatures(request.workshop))
     spot = SpotForm(membership=request.membership, piece=piece)
     page = measure_page(request, piece, form=spot, temperature=temperature, temperature_source=source, **{name: form})
     return render(request, "measuring/measure.html", page, status=422)
+
+
+@require_POST
+@in_workshop(write=Role.HELPER)
+def slab_test(request: HttpRequest, tag: str) -> HttpResponse:
+    """What a concrete subfloor's own test showed."""
+    piece = piece_or_404(request, tag)
+    form = SlabTestForm(request.POST, membership=request.membership)
+    if form.is_valid():
+        cleaned = form.cleaned_data
+
+        def do() -> str:
+            actions.record_slab_test(request.membership, piece, cleaned["how"], cleaned["shown"], cleaned["allowed"], cleaned["at"])
+            return reverse("piece", args=[request.workshop.slug, piece.tag])
+
+        if answer := once_or_again(request, form, do):
+            return answer
+    return render(request, "measuring/slab.html", {"piece": piece, "form": form}, status=422)
 
 
 @require_POST
@@ -182,13 +273,14 @@ def strike(request: HttpRequest, tag: str, reading_id: int) -> HttpResponse:
     reading = get_object_or_404(Reading.objects.of(request.workshop).filter(piece=piece, struck=False), pk=reading_id)
     try:
         actions.strike_reading(request.membership, reading)
-        messages.success(request, "Taken out. It stays in the log.")
+        address = reverse("undo_readings", args=[request.workshop.slug])
+        undo.tell(request, "Taken out. It stays in the log.", address, {"do": "restore", "reading": str(reading.pk)})
     except Refused as refused:
         messages.error(request, str(refused))
     return redirect("piece", request.workshop.slug, piece.tag)
 
 
-@in_workshop(write=Role.HELPER)
+@in_workshop(write=Role.HELPER, only=True)
 def correct(request: HttpRequest, tag: str, reading_id: int) -> HttpResponse:
     """Put right what was typed wrongly; the old entry stays to be seen."""
     piece = piece_or_404(request, tag)
@@ -217,12 +309,12 @@ def meters(request: HttpRequest) -> HttpResponse:
     return render(request, "measuring/meters.html", {"meters": queries.instruments(request.workshop)})
 
 
-@in_workshop(write=Role.MAKER)
+@in_workshop(write=Role.MAKER, only=True)
 def new_meter(request: HttpRequest) -> HttpResponse:
     return _meter_page(request, None)
 
 
-@in_workshop(write=Role.MAKER)
+@in_workshop(write=Role.MAKER, only=True)
 def change_meter(request: HttpRequest, meter_id: int) -> HttpResponse:
     return _meter_page(request, get_object_or_404(Meter.objects.of(request.workshop), pk=meter_id))
 
@@ -248,7 +340,9 @@ def check_meter(request: HttpRequest, meter_id: int) -> HttpResponse:
         cleaned = form.cleaned_data
 
         def do() -> str:
-            instruments.check_meter(request.membership, meter, cleaned["of"], cleaned["expected"], cleaned["shown"])
+            instruments.check_meter(
+                request.membership, meter, cleaned["of"], cleaned["expected"], cleaned["shown"], day_only=cleaned.get("day_only", False)
+            )
             return reverse("check_meter", args=[request.workshop.slug, meter.pk])
 
         if answer := once_or_again(request, form, do):

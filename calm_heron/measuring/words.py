@@ -4,7 +4,7 @@ from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 from typing import Any
 
-from calm_heron.measuring.kinds import TOLD_LAYERS, Method
+from calm_heron.measuring.kinds import TOLD_LAYERS, Method, SlabTestKind
 from calm_heron.measuring.models import Reading
 from calm_heron.measuring.strip import Spoken
 from calm_heron.site.numbers import bounded, points, signed, typed
@@ -108,6 +108,10 @@ def _read(data, system: System) -> str:
     return f"{data['subject']} {how}: {shown + ' read, ' if shown else ''}{meant} % corrected"
 
 
+def _put_back(data, system: System) -> str:
+    return f"{data['subject']}: a reading of {points(data['moisture'])} % put back"
+
+
 def _taken_out(data, system: System) -> str:
     return f"{data['subject']}: reading of {points(data['moisture'])} % taken out"
 
@@ -124,11 +128,20 @@ def _checked(data, system: System) -> str:
     return f"{data['subject']} checked, {data['of']}: showed {written(data['shown'])} for {written(data['expected'])}"
 
 
-LOG_OF_READINGS = {"read": _read, "taken_out": _taken_out, "corrected": _corrected}
+SLAB_WORDS = dict(SlabTestKind.choices)
+
+
+def _slab_tested(data, system: System) -> str:
+    allowed = "dry enough" if data["shown"] <= data["allowed"] else "too wet"
+    return f"{data['subject']}: slab tested, {SLAB_WORDS[data['how']]}: {data['shown']:g} where {data['allowed']:g} is allowed, {allowed}"
+
+
+LOG_OF_READINGS = {"slab_tested": _slab_tested, "read": _read, "taken_out": _taken_out, "put_back": _put_back, "corrected": _corrected}
 LOG_OF_METERS = {
     "added": "New meter: {subject}",
     "changed": "Meter changed: {subject}",
     "checked": _checked,
+    "checked_today": lambda data, system: f"{_checked(data, system)}; the day’s readings are taken against it",
     "retired": "{subject} retired",
     "back_in_use": "{subject} back in use",
     "removed": "{subject} removed",

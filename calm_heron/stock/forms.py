@@ -8,7 +8,19 @@ from calm_heron.air import queries as air
 from calm_heron.stock import checks, queries, table, woods
 from calm_heron.stock.kinds import TRAITS, PieceKind, Seasoning
 from calm_heron.stock.labels import SHEETS
-from calm_heron.stock.models import LENGTH_M, MOST_IN_A_LOT, PITH_M, RING_ANGLE_DEG, THICKNESS_M, WIDTH_M, Grain, Part, Piece, grain_of
+from calm_heron.stock.models import (
+    LENGTH_M,
+    MOST_IN_A_LOT,
+    PITH_M,
+    RING_ANGLE_DEG,
+    THICKNESS_M,
+    WIDTH_M,
+    Grain,
+    Part,
+    Piece,
+    Status,
+    grain_of,
+)
 from calm_heron.stock.species_forms import PLAIN_NUMBER, SpeciesField
 from calm_heron.workshops.fields import CalmForm, LengthField, sentence
 from wood.units import in_system
@@ -20,8 +32,14 @@ def date_field(label: str) -> forms.DateField:
     return forms.DateField(label=label, required=False, widget=forms.DateInput(attrs={"type": "date"}, format="%Y-%m-%d"))
 
 
+# What a link may bring along that was typed elsewhere.
+FOUND = ("species_key", "thickness_m", "width_m", "length_m")
+
+
 class PieceForm(CalmForm):
     """A piece or a lot of one kind; ``piece`` is given when it is being changed."""
+
+    takes_section = True
 
     grain = forms.ChoiceField(
         label="Grain, looking at the end", choices=Grain.choices, widget=forms.RadioSelect, required=False, initial=Grain.FLAT
@@ -66,6 +84,9 @@ class PieceForm(CalmForm):
                 "place": piece.place_id,
                 "thickness_m": piece.nominal or piece.thickness_m,
             }
+        if found:
+            asked = {name: found[name][:40] for name in FOUND if found.get(name)}
+            kwargs["initial"] = kwargs.get("initial", {}) | asked
         if found and found.get("ring_angle"):
             kwargs["initial"] = kwargs.get("initial", {}) | {
                 "ring_angle_deg": found["ring_angle"][:8],
@@ -197,6 +218,10 @@ class GrainForm(CalmForm):
         )
 
 
+# What only makers do to pieces.
+FOR_MAKERS = ("seal", *Status.values)
+
+
 class BulkForm(CalmForm):
     """What is to be done to the pieces chosen in a list; each comes as its id and the version that was shown."""
 
@@ -209,6 +234,9 @@ class BulkForm(CalmForm):
 
     def build(self) -> None:
         self.fields["place"] = forms.ModelChoiceField(air.places(self.workshop), label="Place", required=False, empty_label="a place")
+        if not self.membership.may_make:
+            # Nothing is offered that would be refused.
+            self.fields["do"].choices = [(value, words) for value, words in self.fields["do"].choices if value not in FOR_MAKERS]
 
     @property
     def chosen(self) -> list[tuple[int, int]]:

@@ -2,10 +2,13 @@
 
 from collections.abc import Mapping
 
+from django.urls import reverse
+
 from calm_heron.air import queries as air
 from calm_heron.plugs import DEMO_PARTS, LOG_KINDS, PANELS, DemoPart, LogKind, Panel, Slot
 from calm_heron.stock import demo, words
 from calm_heron.stock.forms import BulkForm, PhotoForm
+from calm_heron.stock.labels import code_drawing
 from calm_heron.stock.listing import COLUMNS, Column
 from calm_heron.stock.models import OwnSpecies, Photo, Piece, Status
 
@@ -25,8 +28,15 @@ def amount(page: Mapping) -> dict:
     }
 
 
+def paper(page: Mapping) -> dict:
+    """What a piece's page bears on paper only: the code that opens it again."""
+    piece, request = page["piece"], page["request"]
+    return {"code": code_drawing(request.build_absolute_uri(reverse("piece", args=[page["workshop"].slug, piece.tag])))}
+
+
 LOG_KINDS.add(LogKind(30, "stock", "Stock", words.LOG))
 PANELS.add(
+    Panel(1, Slot.PIECE, "stock/paper.html", paper),
     Panel(5, Slot.PIECE, "stock/gone.html", gone),
     Panel(80, Slot.PIECE, "stock/amount.html", amount),
     Panel(90, Slot.PIECE, "stock/species_panel.html"),

@@ -10,16 +10,17 @@ from django.urls import reverse
 from django.views.decorators.http import require_POST
 
 from calm_heron.plugs import Question
+from calm_heron.site import undo
 from calm_heron.stock import actions, drawings, listing, queries, table, woods
 from calm_heron.stock import labels as printed
-from calm_heron.stock.forms import BulkForm, GrainForm, LabelForm, PhotoForm, PieceForm, SampleForm, SplitForm, TableForm
+from calm_heron.stock.forms import FOR_MAKERS, BulkForm, GrainForm, LabelForm, PhotoForm, PieceForm, SampleForm, SplitForm, TableForm
 from calm_heron.stock.kinds import PieceKind
 from calm_heron.stock.models import Photo, Piece, Status
 from calm_heron.stock.search import parse_search
 from calm_heron.stock.species_forms import OwnSpeciesForm
 from calm_heron.workshops.doors import in_workshop, once, once_or_again, once_or_told
 from calm_heron.workshops.models import Role
-from calm_heron.workshops.refusals import Refused
+from calm_heron.workshops.refusals import Refused, require
 from calm_heron.workshops.versions import Overtaken
 from wood import species as published
 from wood.units import INCH, INCH_M
@@ -38,11 +39,12 @@ def piece_or_404(request: HttpRequest, tag: str) -> Piece:
 @in_workshop()
 def species_found(request: HttpRequest) -> HttpResponse:
     """The species search as a fragment, for the form of a piece."""
-    result = woods.search(request.workshop, request.GET.get("species_key", "")[:60], limit=12)
-    return render(request, "stock/species_found.html", {"found": result})
+    text = request.GET.get("species_key", "")[:60]
+    page = {"found": woods.search(request.workshop, text, limit=12), "taken_as": published.trade_name(text)}
+    return render(request, "stock/species_found.html", page)
 
 
-@in_workshop(write=Role.MAKER)
+@in_workshop(write=Role.MAKER, only=True)
 def new_piece(request: HttpRequest) -> HttpResponse:
     asked = request.GET.get("kind", "")
     kind = PieceKind(asked) if asked in PieceKind.values else PieceKind.BOARD
@@ -58,7 +60,7 @@ def new_piece(request: HttpRequest) -> HttpResponse:
     return render(request, "stock/piece_form.html", page, status=422 if form.errors else 200)
 
 
-@in_workshop(write=Role.MAKER)
+@in_workshop(write=Role.MAKER, only=True)
 def change_piece(request: HttpRequest, tag: str) -> HttpResponse:
     piece = piece_or_404(request, tag)
     form = PieceForm(request.POST or None, membership=request.membership, piece=piece, found=request.GET)
@@ -97,10 +99,23 @@ def grain(request: HttpRequest) -> HttpResponse:
 # -- many at once
 
 
+def _tell_done(request: HttpRequest, what: str, said: str, before: dict[int, str]) -> None:
+    """Say what was done to pieces; what was used or scrapped can be had back, all of it where all of it was alike before."""
+    was = set(before.values())
+    if what not in Status.values or len(was) != 1 or was == {what}:
+        messages.success(request, said)
+        return
+    now = Piece.objects.of(request.workshop).filter(pk__in=before).values_list("pk", "version")
+    fields: dict[str, str | list[str]] = {"do": was.pop(), "piece": [f"{pk}:{version}" for pk, version in now]}
+    undo.tell(request, said, reverse("bulk", args=[request.workshop.slug]), fields)
+
+
 @require_POST
 @in_workshop(write=Role.HELPER)
 def bulk(request: HttpRequest) -> HttpResponse:
     """One thing done to all chosen pieces, or to none."""
+    if request.POST.get("do") in FOR_MAKERS:
+        require(request.membership, Role.MAKER)
     form = BulkForm(request.POST, membership=request.membership)
     back = reverse("stock", args=[request.workshop.slug])
     asked = request.POST.get("asked", "")[:300]
@@ -127,7 +142,9 @@ def bulk(request: HttpRequest) -> HttpResponse:
     }  # fmt: skip
 
     def do() -> str:
-        messages.success(request, done[what]())
+        before = dict(Piece.objects.of(request.workshop).filter(pk__in=[pk for pk, _ in form.chosen]).values_list("pk", "status"))
+        said = done[what]()
+        _tell_done(request, what, said, before)
         return done_at
 
     try:
@@ -189,7 +206,7 @@ def table_out(request: HttpRequest) -> StreamingHttpResponse:
     )  # fmt: skip
 
 
-@in_workshop(write=Role.MAKER)
+@in_workshop(write=Role.MAKER, only=True)
 def table_in(request: HttpRequest) -> HttpResponse:
     """A table of pieces: looked at first, kept when it is meant. Rows that cannot be taken stay to be mended."""
     form = TableForm(request.POST or None, request.FILES or None, membership=request.membership)
@@ -225,7 +242,7 @@ def _keep_table(request: HttpRequest, form: TableForm, read: table.Table) -> Htt
 # -- lots
 
 
-@in_workshop(write=Role.MAKER)
+@in_workshop(write=Role.MAKER, only=True)
 def split(request: HttpRequest, tag: str) -> HttpResponse:
     lot = piece_or_404(request, tag)
     form = SplitForm(request.POST or None, membership=request.membership, lot=lot)
@@ -322,12 +339,12 @@ def species_book(request: HttpRequest) -> HttpResponse:
     return render(request, "stock/species_book.html", page)
 
 
-@in_workshop(write=Role.MAKER)
+@in_workshop(write=Role.MAKER, only=True)
 def new_species(request: HttpRequest) -> HttpResponse:
     return _species_page(request, None, None)
 
 
-@in_workshop(write=Role.MAKER)
+@in_workshop(write=Role.MAKER, only=True)
 def own_figures(request: HttpRequest, key: str) -> HttpResponse:
     """Figures of one's own, for a published species or for one that is in no table."""
     row = queries.own_species(request.workshop).filter(key=key).first()

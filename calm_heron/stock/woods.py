@@ -1,6 +1,7 @@
 """The species a workshop computes with: the published ones, with its own figures in their place, and its own species beside them."""
 
 from dataclasses import dataclass
+from functools import lru_cache
 
 from calm_heron.site.memory import RequestMemory
 from calm_heron.site.numbers import points
@@ -22,8 +23,14 @@ def _book(workshop_id: int) -> dict[str, Species]:
     from calm_heron.stock.models import OwnSpecies
 
     own = {row.key: row.species() for row in OwnSpecies.objects.filter(workshop=workshop_id)}
-    there = published.all_species()
+    there = _published()
     return own | {key: one for key, one in there.items() if key not in own} if own else there
+
+
+@lru_cache(maxsize=1)
+def _published() -> dict[str, Species]:
+    """Species, and what else floors are laid on."""
+    return published.all_species() | published.panels()
 
 
 def forget() -> None:
@@ -44,12 +51,16 @@ def species_of(workshop_id: int, key: str) -> Species:
 
 
 def search(workshop: Workshop, text: str, limit: int | None = None) -> list[Species]:
-    """Species of the workshop by any of their names, as :func:`wood.species.search`."""
-    return published.search(text, limit, among=of_workshop(workshop.pk).values())
+    """Species of the workshop by any of their names, as :func:`wood.species.search`; what the trade means by a name comes first."""
+    book = of_workshop(workshop.pk)
+    found = published.search(text, among=book.values())
+    if meant := published.trade_name(text):
+        found = [book[meant.key], *(one for one in found if one.key != meant.key)]
+    return found[:limit]
 
 
 def named(workshop: Workshop, text: str) -> str:
-    """The key of the one species that a text names: its key, one of its names, or words that only it has.
+    """The key of the one species that a text names: its key, a name that is its own, what the trade means by it, or words that only it has.
 
     Raises:
         CannotRead: none, or several.
@@ -57,10 +68,13 @@ def named(workshop: Workshop, text: str) -> str:
     book = of_workshop(workshop.pk)
     if text in book:
         return text
-    result = search(workshop, text) if text.strip() else []
-    exact = [one for one in result if text.casefold() in (one.common_name.casefold(), *(name.casefold() for name in one.other_names))]
+    result = published.search(text, among=book.values()) if text.strip() else []
+    said = text.strip().casefold()
+    exact = [one for one in result if said in (one.common_name.casefold(), *(name.casefold() for name in one.other_names))]
     if len(exact) == 1 or len(result) == 1:
         return (exact or result)[0].key
+    if meant := published.trade_name(text):
+        return meant.key
     said = f"“{text[:40]}”"
     if not result:
         raise CannotRead(

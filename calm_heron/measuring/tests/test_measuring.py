@@ -126,7 +126,7 @@ class Strip(ShopCase):
             ("-3", "below nothing"),
             ("0.4", "less than any meter shows"),
             ("250", "more than any meter shows"),
-            ("wet", "is not a number"),
+            ("soaking", "is not a number"),
         ):
             with self.subTest(value):
                 self.assertContains(self.send_strip(f"oak-01 9 {value}"), words, status_code=422)

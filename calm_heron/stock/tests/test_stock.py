@@ -66,7 +66,7 @@ class Adding(BoardCase):
             ("thickness_m", "123456789", "outside what is possible"),
             ("width_m", "-200", "outside what is possible"),
             ("width_m", "10", "less than the thickness"),
-            ("length_m", "", "required"),
+            ("length_m", "", "still empty"),
             ("length_m", "1e5", "is not a size"),
         ):
             with self.subTest(typed):
