@@ -7,6 +7,7 @@ from datetime import date, timedelta
 import numpy as np
 
 from calm_heron.drying.words import RiskDescription
+from calm_heron.site import dates
 from calm_heron.site.drawing import BREAK, MoistureScale, Scale, Tick, band, moisture_ticks, path, spread_labels, tenth
 from calm_heron.site.numbers import points
 from calm_heron.site.ramp import colour
@@ -14,7 +15,7 @@ from wood.drying.answers import Answer, Question
 from wood.drying.field import History
 
 TOP = 22
-INSIDE_HEIGHT, GAP, COURSE_HEIGHT, BELOW = 96, 40, 250, 40
+INSIDE_HEIGHT, GAP, COURSE_HEIGHT, BELOW = 110, 58, 250, 40
 DEPTHS = 12
 TOP_MOISTURE = 1.6
 
@@ -76,6 +77,7 @@ class Course:
     risks: list[tuple[str, str]]
     moistures: list[Tick]
     times: list[Tick]
+    inside_times: list[Tick]
     break_y: float
     now_word: str
 
@@ -104,6 +106,8 @@ def course(
     before = [((day - start).days, moisture) for day, moisture in past if -max(60.0, last) <= (day - start).days <= last]
     first = min([0.0, *(day for day, _ in before)])
     x = Scale(first, last, frame.left, frame.right)
+    # The inside is known from the start on, and has the whole width for that, with marks of time of its own.
+    inside_x = Scale(0.0, last, frame.left, frame.right)
     top = TOP + INSIDE_HEIGHT + GAP
     bottom = top + COURSE_HEIGHT
     daily = _smooth_emc(question, first, last)
@@ -130,8 +134,8 @@ def course(
         inside_top=TOP,
         inside_bottom=TOP + INSIDE_HEIGHT,
         middle=TOP + INSIDE_HEIGHT / 2,
-        cells=_inside(history, x, frame),
-        saturation=_saturation_line(history, x),
+        cells=_inside(history, inside_x, frame),
+        saturation=_saturation_line(history, inside_x),
         top=top,
         bottom=bottom,
         water=band(surface, [(surface[0][0], bottom), (surface[-1][0], bottom)]),
@@ -141,7 +145,7 @@ def course(
         shell=path(curve(history.days, history.shell)),
         core=path(curve(history.days, history.core)),
         past=[
-            (tenth(x(day)), tenth(y(min(m, highest))), colour(m), f"{start + timedelta(days=day):%-d %b}: {points(m)} %")
+            (tenth(x(day)), tenth(y(min(m, highest))), colour(m), f"{dates.short_day(start + timedelta(days=day))}: {points(m)} %")
             for day, m in before
         ],
         labels=[Label(tenth(height), name) for (name, _), height in zip([*ends, ("EMC", 0)], heights, strict=True)],
@@ -154,6 +158,7 @@ def course(
         risks=[(tenth(x(min(risk.day, last))), risk.name) for risk in risks],
         moistures=moisture_ticks(lowest, highest, y),
         times=_times(start, first, last, x),
+        inside_times=_times(start, 0.0, last, inside_x),
         break_y=y(BREAK) if highest > BREAK else 0.0,
         now_word="now" if start == today else "start",
     )
@@ -229,7 +234,7 @@ def _times(start: date, first: float, last: float, x: Scale) -> list[Tick]:
     if length < 75:
         step = next(step for step in (1, 2, 5, 7, 14) if length / step < 9)
         days = range(0, int(last) + 1, step)
-        return [Tick(x(day), f"{start + timedelta(days=day):%-d %b}") for day in days]
+        return [Tick(x(day), f"{dates.short_day(start + timedelta(days=day))}") for day in days]
     months = next((step for step in (1, 2, 3, 6, 12, 24) if length / 30.44 / step < 8), 24)
     ticks = []
     day = (start + timedelta(days=int(first))).replace(day=1)
@@ -323,7 +328,7 @@ def table(history: History, start: date, rows: int = 12) -> list[tuple[str, floa
     picked = np.unique(np.linspace(0, history.days.size - 1, rows).astype(int))
     return [
         (
-            f"{start + timedelta(days=float(history.days[k])):%-d %b %Y}",
+            dates.short_full_day(start + timedelta(days=float(history.days[k]))),
             float(history.mean[k]),
             float(history.shell[k]),
             float(history.core[k]),

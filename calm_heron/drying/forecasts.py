@@ -23,6 +23,7 @@ from calm_heron.judging.models import PieceAim
 from calm_heron.judging.queries import Chosen, states_of
 from calm_heron.judging.targets import Purpose
 from calm_heron.measuring.models import PieceMoisture
+from calm_heron.site import dates
 from calm_heron.site.memory import digest_of
 from calm_heron.stock.models import Piece
 from calm_heron.workshops.models import Membership, Workshop
@@ -208,7 +209,8 @@ class _Behind:
             try:
                 found = Workshop.objects.filter(pk=workshop).first()
                 if found is not None:
-                    renew(found, [pk])
+                    with dates.as_in(found.language, found.time_zone):
+                        renew(found, [pk])
             except Exception:
                 # Whatever went wrong with one piece is told in the server's log, and the others go on.
                 logger.exception("A forecast could not be worked out behind the scenes.")

@@ -24,6 +24,7 @@ class DryingForm(CalmForm):
 
     # Nothing need be said twice: no field is called optional.
     all_have_defaults = True
+    takes_section = True
 
     start_date = forms.DateField(
         label="From", required=False, widget=forms.DateInput(attrs={"type": "date"}, format="%Y-%m-%d"),
@@ -66,7 +67,7 @@ class DryingForm(CalmForm):
         wanted = self.cleaned_data["start_date"]
         if wanted is None:
             return None
-        today = date.today()
+        today = queries.today()
         if not today - timedelta(days=365 * YEARS_AHEAD) <= wanted <= today + timedelta(days=365 * YEARS_AHEAD):
             raise forms.ValidationError(f"That is more than {YEARS_AHEAD} years away; choose a day nearer to today.")
         return wanted

@@ -51,18 +51,11 @@ AS_READ = 6e-4
 def usual(workshop: Workshop, piece: Piece | None, known: PieceMoisture | None, about: Chosen) -> dict[str, str]:
     """What is usual for a piece, as it would be typed, by the names of the form's fields."""
     system = workshop.system
-    fields = {
-        "start_date": queries.today().isoformat(), "wind": "usual", "ends": "open", "by": methods.USUAL, "carry": numbers.typed(AIR_DRY),
-        "temperature_c": f"{CHAMBER_C:g} C", "humidity": numbers.typed(CHAMBER_HUMIDITY),
-    }  # fmt: skip
-    yard = next((place for place in about.places if place.traits.is_outdoors), None)
+    fields = usual_anywhere(workshop, about.places)
     if piece is None:
-        return fields | {
-            "species_key": woods.species_of(workshop.pk, USUAL_SPECIES).common_name,
-            "thickness_m": "4/4" if system is INCH else "27",
-            "target": numbers.typed(AIR_DRY),
-            "where": f"place-{yard.pk}" if yard else queries.USUAL_PATTERN,
-        }
+        return fields
+    yard = _yard(about.places)
+    del fields["target"], fields["where"]
     start = _start_of(piece, known)
     fields |= {
         "species_key": piece.species.common_name,
@@ -79,6 +72,23 @@ def usual(workshop: Workshop, piece: Piece | None, known: PieceMoisture | None, 
     if about.target is None and about.use.against is not Against.LIMIT:
         fields["target"] = numbers.typed(AIR_DRY)
     return fields
+
+
+def _yard(places: list[Place]) -> Place | None:
+    return next((place for place in places if place.traits.is_outdoors), None)
+
+
+def usual_anywhere(workshop: Workshop, places: list[Place]) -> dict[str, str]:
+    """What is usual where there is no piece."""
+    yard = _yard(places)
+    return {
+        "start_date": queries.today().isoformat(), "wind": "usual", "ends": "open", "by": methods.USUAL, "carry": numbers.typed(AIR_DRY),
+        "temperature_c": f"{CHAMBER_C:g} C", "humidity": numbers.typed(CHAMBER_HUMIDITY),
+        "species_key": woods.species_of(workshop.pk, USUAL_SPECIES).common_name,
+        "thickness_m": "4/4" if workshop.system is INCH else "27",
+        "target": numbers.typed(AIR_DRY),
+        "where": f"place-{yard.pk}" if yard else queries.USUAL_PATTERN,
+    }  # fmt: skip
 
 
 def _road(piece: Piece, start: float | None, about: Chosen, yard: Place | None) -> dict[str, str]:
@@ -171,14 +181,21 @@ class NotAsked:
         return self.around if isinstance(self.around, NoAir) else None
 
 
-def asked(workshop: Workshop, typed: dict, piece: Piece | None, known: PieceMoisture | None, about: Chosen) -> Asked | NotAsked:
+def asked(
+    workshop: Workshop,
+    typed: dict,
+    piece: Piece | None,
+    known: PieceMoisture | None,
+    about: Chosen | None,
+    places: list[Place] | None = None,
+) -> Asked | NotAsked:
     """The question that valid fields of the form put. Where no moisture is typed as wanted, it is until the wood may be worked where it lies in
-    the end, for the use that the page is ``about``.
+    the end, for the use that the page is ``about``; None is about nothing but the moisture, among ``places``.
 
     Raises:
         OutOfRange: each value is possible by itself, and not all of them together.
     """
-    places = about.places
+    places = about.places if about else places or []
     species = woods.species_of(workshop.pk, typed["species_key"] or USUAL_SPECIES)
     start_date = typed["start_date"] or queries.today()
     method = methods.named(typed["by"])
@@ -210,7 +227,7 @@ def asked(workshop: Workshop, typed: dict, piece: Piece | None, known: PieceMois
     whole = Asked(species, figures, around, question, log, thickness, start_date, typed["ends"] == "sealed", as_read, at_least)
     if then is not None:
         whole = _carried(whole, then, typed["carry"] or AIR_DRY)
-    if typed["target"]:
+    if typed["target"] or about is None:
         return whole
     ready = _until_ready(whole, about)
     if piece is None or ready.aim is None or ready.purpose is None or not as_read or start_date != queries.today():
@@ -248,10 +265,14 @@ def _until_ready(asked: Asked, about: Chosen) -> Asked:
     if aim is None:
         return asked
     wanted = _wanted(aim, purpose.use, last.setting.series)
-    low, high = float(wanted.low[0]), float(wanted.high[0])
-    # The edge that it comes to first; where it lies between both, what it has.
-    target = min(max(asked.start, low, LEAST_WANTED), max(high, LEAST_WANTED))
+    target = first_edge(wanted, asked.start)
     return replace(asked, question=replace(asked.question, target=target, wanted=wanted), purpose=purpose, aim=aim)
+
+
+def first_edge(wanted: Wanted, start: float) -> float:
+    """The edge of what is wanted that wood comes to first; where it lies between both, what it has."""
+    low, high = float(wanted.low[0]), float(wanted.high[0])
+    return min(max(start, low, LEAST_WANTED), max(high, LEAST_WANTED))
 
 
 def _wanted(aim: Target, use: Use, series: AirSeries) -> Wanted:

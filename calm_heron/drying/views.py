@@ -3,22 +3,18 @@
 from django.http import Http404, HttpRequest, HttpResponse, QueryDict
 from django.shortcuts import render
 
-from calm_heron.drying import drawings, forecasts, queries, questions, ready_words, words
+from calm_heron.drying import drawings, forecasts, questions
 from calm_heron.drying import hurry as hurrying
 from calm_heron.drying.forms import DryingForm, HurryForm
 from calm_heron.drying.questions import Asked
+from calm_heron.drying.shown import complain, shown
 from calm_heron.judging import queries as judging
 from calm_heron.judging.queries import Chosen
 from calm_heron.measuring.models import PieceMoisture
-from calm_heron.site.numbers import percent
 from calm_heron.stock.models import Piece
 from calm_heron.stock.views import piece_or_404
 from calm_heron.workshops.doors import in_workshop
-from wood.drying.defects import RiskLevel
 from wood.errors import OutOfRange
-from wood.units import System, write_length
-
-RISKS_MARKED = (RiskLevel.HIGH, RiskLevel.WATCH)
 
 
 @in_workshop()
@@ -59,7 +55,7 @@ def hurry(request: HttpRequest, tag: str) -> HttpResponse:
             page["hurried"] = hurrying.hurried(asked, form.cleaned_data["skimmed_m"] or 0.0, form.cleaned_data["rough_length_m"])
             page["elsewhere"] = hurrying.elsewhere(asked, about.places)
         except OutOfRange as beyond:
-            _complain(form, beyond, request.workshop.system)
+            complain(form, beyond, request.workshop.system)
     return render(request, "drying/hurried.html" if page["fragment"] else "drying/hurry.html", page)
 
 
@@ -80,13 +76,13 @@ def _page(request: HttpRequest, piece: Piece | None) -> HttpResponse:
             if isinstance(asked, Asked):
                 # A screen that says how wide it is gets its own drawing alone.
                 frame = drawings.FRAMES.get(request.GET.get("frame", ""), drawings.BOTH) if fragment else drawings.BOTH
-                page |= _answered(asked, request.workshop.system, frame)
+                page |= shown(asked, request.workshop.system, frame)
                 if piece is not None and known is not None and not request.GET and asked.aim is not None:
                     forecasts.keep(piece, asked, page["answer"])
             else:
                 page |= {"no_air": asked.no_air, "no_figure": asked.no_air is None}
         except OutOfRange as beyond:
-            _complain(form, beyond, request.workshop.system)
+            complain(form, beyond, request.workshop.system)
     return render(request, "drying/answer.html" if fragment else "drying/drying.html", page)
 
 
@@ -97,48 +93,3 @@ def _fields(request: HttpRequest, piece: Piece | None, known: PieceMoisture | No
     for name, value in request.GET.items():
         fields[name] = value[:60]
     return fields
-
-
-def _complain(form: DryingForm, beyond: OutOfRange, system: System) -> None:
-    """Each value is possible by itself, and not all of them together: said beside the field that must give way."""
-    field = {"diameter_m": "thickness_m"}.get(beyond.field, beyond.field)
-    low, high = (write_length(edge, system) if beyond.unit == " m" else f"{edge:g}" for edge in (beyond.low, beyond.high))
-    what = "A log’s diameter" if beyond.field == "diameter_m" else "This"
-    form.add_error(field if field in form.fields else None, f"{what} must lie between {low} and {high} to be computed with.")
-
-
-def _answered(asked: Asked, system: System, frames: tuple[drawings.Frame, ...]) -> dict:
-    """Everything the page shows of one answer."""
-    answer = queries.answered(asked.question)
-    risks = questions.risks_of(asked, answer)
-    risks_described = [words.describe_risk(risk, system, asked.around.method) for risk in risks if risk.level in RISKS_MARKED]
-    today, log, series = queries.today(), asked.log, asked.around.setting.series
-    if asked.aim is not None:
-        described = ready_words.describe(asked, answer, risks_described)
-    else:
-        described = words.describe(answer, asked.start, asked.target, asked.start_date, asked.around, risks_described)
-    past = list(zip(log.days, log.moistures, strict=True)) if asked.start_date <= today else []
-    return {
-        "asked": asked,
-        "wanted": "" if asked.aim else percent(asked.target),
-        "answer": answer,
-        "described": described,
-        "risks": risks_described,
-        "low_risks": [words.NAMES[risk.kind].lower() for risk in risks if risk.level is RiskLevel.LOW],
-        "risks_unknown": not risks,
-        "courses": [drawings.course(answer, asked.question, asked.start_date, past, risks_described, today, frame) for frame in frames],
-        "strips": drawings.month_strips(answer, asked.start_date, today, frames)
-        if asked.around.method.core.outdoors and asked.then is None
-        else [],
-        "table": drawings.table(answer.history, asked.start_date),
-        "learned": log.learned,
-        "flags": [words.FLAGS[flag] for flag in log.learned.flags] if log.learned else [],
-        "absurd": [log.days[k] for k in log.learned.absurd] if log.learned else [],
-        "species_basis": words.basis(asked.figures, asked.species, system),
-        "pace": asked.question.figures,
-        "beside": words.beside(answer.rule_of_thumb_days, asked.species, asked.start, system),
-        "frost": words.frost(questions.frozen_days(asked, answer)),
-        "thickness": write_length(asked.thickness_m, system),
-        # How far above the tabulated moisture wood stays that dries in this air.
-        "sorption_gap": float(series.half_loop.mean()),
-    }

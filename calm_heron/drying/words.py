@@ -7,8 +7,10 @@ import numpy as np
 
 from calm_heron.drying.methods import DryingMethod
 from calm_heron.drying.queries import Surroundings
+from calm_heron.site import dates
 from calm_heron.site.numbers import percent, points
 from wood import units
+from wood.air.climate import YEAR_DAYS
 from wood.drying.answers import LONGEST_DAYS, Answer, WhyNot
 from wood.drying.defects import Defect, Risk, RiskLevel
 from wood.drying.diffusivity import Figures
@@ -38,14 +40,14 @@ def band_of(days: float, low: float, high: float) -> str:
     size, unit = next((size, unit) for limit, size, unit in UNITS if days < limit)
     digits = 0 if days / size >= 10 or size == 1 else 1
     if not np.isfinite(high):
-        return f"from {low / size:.{digits}f} {unit}; one in ten not in {LONGEST_YEARS} years of this air"
+        return f"from {low / size:.{digits}f} {unit}; the slowest in ten take over {LONGEST_YEARS} years"
     return f"{low / size:.{digits}f} to {high / size:.{digits}f} {unit}"
 
 
 def on(start: date, days: float) -> str:
     """The date so many days on, with its year where that is another one."""
     day = start + timedelta(days=round(days))
-    return f"{day:%-d %B}" if day.year == start.year else f"{day:%-d %B %Y}"
+    return dates.day(day) if day.year == start.year else dates.full_day(day)
 
 
 @dataclass(frozen=True)
@@ -101,10 +103,7 @@ def _never(answer: Answer, start_moisture: float, target: float, around: Surroun
         )
         return Description("Not reached", "", reason, "Ask for a lower moisture, or choose a damper place.")
     if answer.why_not is WhyNot.BELOW_EVERY_MONTH:
-        reason = (
-            f"{there} it never comes to {percent(target)}: even in the driest month the air there brings wood "
-            f"only to about {percent(lowest, 1)}."
-        )
+        reason = f"{there} it never comes to {percent(target)}: {_driest(around)} brings wood only to about {percent(lowest, 1)}."
         return Description("Not reached", "", reason, _out_of_reach(lowest, start_moisture, around))
     if answer.why_not is WhyNot.BELOW_THE_WOOD:
         reason = (
@@ -115,6 +114,11 @@ def _never(answer: Answer, start_moisture: float, target: float, around: Surroun
         return Description("Not reached", "", reason, f"Thinner stock would make it; so would a {other} place.")
     reason = f"{there} it is on its way, but not there within {LONGEST_YEARS} years."
     return Description(f"Over {LONGEST_YEARS} years", "", reason, "Saw it thinner, or dry it in a warmer place.")
+
+
+def _driest(around: Surroundings) -> str:
+    """The air that dries most there: of a chamber whose air is held the only one."""
+    return "its driest month" if around.setting.last.series.days >= YEAR_DAYS - 1 and not around.method.is_heated else "its air"
 
 
 def _out_of_reach(lowest: float, start_moisture: float, around: Surroundings) -> str:

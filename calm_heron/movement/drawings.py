@@ -5,7 +5,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from calm_heron.movement.queries import Movement
+from calm_heron.movement.queries import Movement, Sized
 from calm_heron.site.drawing import Scale, path
 from calm_heron.site.numbers import points
 from calm_heron.site.ramp import colour
@@ -73,7 +73,7 @@ def section_drawings(piece: Piece, moved: Movement) -> list[tuple[str, SectionDr
     return [("wide-only", section_drawing(piece, moved)), ("narrow-only", section_drawing(piece, moved, NARROW))]
 
 
-def section_drawing(piece: Piece, moved: Movement, width: int = WIDE) -> SectionDrawing:
+def section_drawing(piece: Sized, moved: Movement, width: int = WIDE) -> SectionDrawing:
     """Both outlines to one scale; the movement is drawn larger than life where it could not be seen, and says so."""
     board = moved.section
     exaggeration = _exaggeration(board)

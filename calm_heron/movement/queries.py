@@ -1,15 +1,32 @@
 """What a board will do: sizes now and settled, from its species, ring geometry, moisture and the level of a place."""
 
 from dataclasses import dataclass
+from typing import Protocol
 
-from calm_heron.stock.models import Piece
 from wood.errors import NotKnown
 from wood.movement import section, shrinkage
 from wood.movement.section import Section
 from wood.movement.shrinkage import Shrinkage
+from wood.species import Species
+
+
+class Sized(Protocol):
+    """A board, in stock or not: its species and its sizes in metres."""
+
+    @property
+    def species(self) -> Species: ...
+    @property
+    def width_m(self) -> float: ...
+    @property
+    def thickness_m(self) -> float: ...
+    @property
+    def length_m(self) -> float: ...
+
 
 # A piece's own shrinkage varies by about 15 % about its species' mean (Wood Handbook ch. 4), one standard deviation.
 SHRINKAGE_SPREAD = 0.15
+# Half of what is written at the least.
+LEAST_SHOWN_M = 5e-5
 
 
 @dataclass(frozen=True)
@@ -32,6 +49,11 @@ class Movement:
         return abs(self.width_change_m)
 
     @property
+    def shows(self) -> bool:
+        """Whether the width's change is more than any rule could show."""
+        return self.width_size >= LEAST_SHOWN_M
+
+    @property
     def cup_size(self) -> float:
         return abs(self.section.cup_m)
 
@@ -43,7 +65,7 @@ class NoFigure:
     species_name: str
 
 
-def movement(piece: Piece, from_moisture: float, to_moisture: float, pith: tuple[float, float]) -> Movement | NoFigure:
+def movement(piece: Sized, from_moisture: float, to_moisture: float, pith: tuple[float, float]) -> Movement | NoFigure:
     """The movement of a board whose sizes are those at ``from_moisture``, with the pith at ``pith`` from its middle."""
     try:
         figures = shrinkage.of_species(piece.species)
@@ -66,7 +88,7 @@ def movement(piece: Piece, from_moisture: float, to_moisture: float, pith: tuple
     )
 
 
-def _by_coefficient(piece: Piece, ring_angle_deg: float, from_moisture: float, to_moisture: float) -> float | None:
+def _by_coefficient(piece: Sized, ring_angle_deg: float, from_moisture: float, to_moisture: float) -> float | None:
     """The width's change by the published coefficients, where they exist and hold."""
     one, (low, high) = piece.species, shrinkage.COEFFICIENT_RANGE
     inside = low <= from_moisture <= high and low <= to_moisture <= high

@@ -11,6 +11,8 @@ from calm_heron.air.queries import Level, Week
 from calm_heron.drying.forecasts import Known
 from calm_heron.drying.models import Forecast
 from calm_heron.site import numbers
+from calm_heron.site.dates import day as day_of
+from calm_heron.site.dates import short_day
 from calm_heron.site.drawing import BREAK, MoistureScale, Scale, Tick, band, moisture_ticks, path, spread_labels, tenth
 from calm_heron.site.ramp import colour
 from calm_heron.stock.models import Piece
@@ -24,7 +26,8 @@ NOW_WORD = 26
 
 @dataclass(frozen=True)
 class Frame:
-    """The size of the drawing, where its axes lie, how many threads have room for a label, and how many weeks ahead it shows."""
+    """The size of the drawing, where its axes lie, how many threads have room for a label, how many weeks ahead
+    it shows, and how far labels stand apart."""
 
     width: int
     height: int
@@ -32,6 +35,7 @@ class Frame:
     right_margin: int
     threads: int
     ahead: int
+    label_gap: int
 
     @property
     def right(self) -> int:
@@ -42,8 +46,9 @@ class Frame:
         return self.height - BOTTOM
 
 
-WIDE = Frame(900, 420, 44, 118, 18, 18)
-NARROW = Frame(380, 420, 30, 104, 10, 12)
+# A finger has room on each label, on the narrowest phone, too.
+WIDE = Frame(680, 420, 40, 122, 13, 18, 27)
+NARROW = Frame(380, 440, 30, 118, 10, 12, 33)
 
 
 @dataclass(frozen=True)
@@ -95,6 +100,8 @@ class Waterline:
     tolerance: str
     level_y: float | None
     threads: list[Thread]
+    margin: int
+    label_gap: int
     months: list[Tick]
     moistures: list[Tick]
     break_y: float
@@ -144,6 +151,8 @@ def waterline(scene: Scene, frame: Frame = WIDE) -> Waterline:
         tolerance=band([(px, y(emc + tolerance)) for px, emc in edges], [(px, y(max(lowest, emc - tolerance))) for px, emc in edges]),
         level_y=y(level.emc) if level else None,
         threads=threads,
+        margin=frame.right_margin,
+        label_gap=frame.label_gap,
         # The word “now” stands among them.
         months=[tick for tick in _months(scene.since, until, x) if abs(tick.at - now_x) > NOW_WORD],
         moistures=moisture_ticks(lowest, highest, y),
@@ -167,14 +176,14 @@ def _threads(
             continue
         points = [(_x(x, day), y(moisture)) for day, moisture in days]
         marks = [
-            (tenth(px), tenth(py), colour(moisture), f"{piece.tag}, {day:%-d %b}: {numbers.points(moisture)} %")
+            (tenth(px), tenth(py), colour(moisture), f"{piece.tag}, {short_day(day)}: {numbers.points(moisture)} %")
             for (px, py), (day, moisture) in zip(points, days, strict=True)
         ]
         course, drawn = points[-1:], {}
         if piece.pk in forecasts:
             drawn, course = _forecast(forecasts[piece.pk], points[-1], x, y, frame)
         made.append((piece.tag, path(points), marks, course[-1], numbers.points(days[-1][1]), drawn))
-    heights = spread_labels([end[1] for _, _, _, end, _, _ in made], 14.5, TOP + 6, frame.bottom)
+    heights = spread_labels([end[1] for _, _, _, end, _, _ in made], frame.label_gap, TOP + 6, frame.bottom)
     return [
         Thread(
             tag,
@@ -210,7 +219,7 @@ def _forecast(
     if row.days is not None and 0 < row.days < reaches:
         px, height = x(begun + row.days * 86_400), y(float(np.interp(row.days, days, row.curve_mean)))
         ready = row.day + timedelta(days=round(row.days))
-        drawn["arrival"] = (tenth(px), tenth(height), f"may be worked from about {ready:%-d %B}")
+        drawn["arrival"] = (tenth(px), tenth(height), f"may be worked from about {day_of(ready)}")
     return drawn, course
 
 
@@ -230,5 +239,5 @@ def _months(since: datetime, now: datetime, x: Scale) -> list[Tick]:
 
 
 def _summary(level: Level | None, threads: list[Thread]) -> str:
-    water = f"The level is {numbers.points(level.emc)} percent. " if level else "No level is known. "
+    water = f"The air there settles wood at {numbers.points(level.emc)} percent. " if level else "Its air is not known. "
     return water + (", ".join(f"{thread.tag} {thread.moisture} percent" for thread in threads) or "No piece was read yet.")

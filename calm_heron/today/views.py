@@ -1,9 +1,11 @@
 """The first page of a workshop: what is ready, what to read next, and everything against the waterline."""
 
+from dataclasses import dataclass
 from datetime import timedelta
 
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import render
+from django.urls import reverse
 from django.utils import timezone
 
 from calm_heron.air import queries as air
@@ -20,7 +22,7 @@ from calm_heron.workshops.models import Workshop
 from wood.judging.readiness import State
 from wood.uses import School
 
-THREADS = 18
+THREADS = drawings.WIDE.threads
 WEEKS_SHOWN = 26
 ORDER = (State.READY, State.CLOSE, State.TOO_UNEVEN, State.WAIT, State.TOO_DRY, State.CANNOT_TELL)
 
@@ -47,11 +49,43 @@ def today(request: HttpRequest) -> HttpResponse:
         "use": use,
         "target": wanted,
         "overview": found,
-        "have_meter": measuring.meters_of(request.workshop).exists(),
-        "counts": [(state, found.counts.get(state, 0)) for state in ORDER],
+        "steps": first_steps(request, about, shown),
+        "counts": [(state, state.replace(" ", "-"), found.counts.get(state, 0)) for state in ORDER],
         "charts": [("wide-only", drawings.waterline(scene)), ("narrow-only", drawings.waterline(scene, drawings.NARROW))],
     }
-    return render(request, "today/today.html", page)
+    return render(request, "today/judged.html" if request.GET.get("fragment") == "today" else "today/today.html", page)
+
+
+@dataclass(frozen=True)
+class Step:
+    """One of the first things to do in a workshop: where it is done, empty for who may not, and whether it is done."""
+
+    words: str
+    address: str
+    done: bool
+
+
+def first_steps(request: HttpRequest, about: Chosen, read: list[Piece]) -> list[Step]:
+    """What is to be done before the first answer, each known to be done or not; empty once all of it is. ``read`` are pieces known to be."""
+    workshop, membership = request.workshop, request.membership
+    place = about.place
+    aired = place is not None and about.aims.air_of(place) != (None, None)
+    piece = read[0] if read else Piece.objects.of(workshop).order_by("id").first()
+
+    def address(name: str, *args, may: bool = membership.may_make) -> str:
+        return reverse(name, args=[workshop.slug, *args]) if may else ""
+
+    steps = [
+        Step("Name the place where the wood will live", address("new_place"), place is not None),
+        Step("Read its air, or give it a year", address("place", place.pk, may=membership.may_record) if place else "", aired),
+        Step("Say which meter you have, and how it is set", address("new_meter"), measuring.meters_of(workshop).exists()),
+        Step("Add a board, and write its tag on it", address("new_piece"), piece is not None),
+        Step(
+            "Read it in three spots", address("measure", piece.tag, may=membership.may_record) if piece else "",
+            bool(read) or PieceMoisture.objects.of(workshop).exists(),
+        ),
+    ]  # fmt: skip
+    return [] if all(step.done for step in steps) else steps
 
 
 def _shown(workshop: Workshop, about: Chosen) -> list[Piece]:

@@ -1,0 +1,56 @@
+"""A drying as it is shown: everything its page, and what asks without keeping, say of one answer."""
+
+from calm_heron.drying import drawings, queries, questions, ready_words, words
+from calm_heron.drying.questions import Asked
+from calm_heron.site.numbers import percent
+from calm_heron.workshops.fields import CalmForm
+from wood.drying.defects import RiskLevel
+from wood.errors import OutOfRange
+from wood.units import System, write_length
+
+RISKS_MARKED = (RiskLevel.HIGH, RiskLevel.WATCH)
+
+
+def complain(form: CalmForm, beyond: OutOfRange, system: System) -> None:
+    """Each value is possible by itself, and not all of them together: said beside the field that must give way."""
+    field = {"diameter_m": "thickness_m"}.get(beyond.field, beyond.field)
+    low, high = (write_length(edge, system) if beyond.unit == " m" else f"{edge:g}" for edge in (beyond.low, beyond.high))
+    what = "A log’s diameter" if beyond.field == "diameter_m" else "This"
+    form.add_error(field if field in form.fields else None, f"{what} must lie between {low} and {high} to be computed with.")
+
+
+def shown(asked: Asked, system: System, frames: tuple[drawings.Frame, ...]) -> dict:
+    """Everything that is shown of one answer, by the names that ``drying/answer.html`` calls it."""
+    answer = queries.answered(asked.question)
+    risks = questions.risks_of(asked, answer)
+    risks_described = [words.describe_risk(risk, system, asked.around.method) for risk in risks if risk.level in RISKS_MARKED]
+    today, log, series = queries.today(), asked.log, asked.around.setting.series
+    if asked.aim is not None:
+        described = ready_words.describe(asked, answer, risks_described)
+    else:
+        described = words.describe(answer, asked.start, asked.target, asked.start_date, asked.around, risks_described)
+    past = list(zip(log.days, log.moistures, strict=True)) if asked.start_date <= today else []
+    return {
+        "asked": asked,
+        "wanted": "" if asked.aim else percent(asked.target),
+        "answer": answer,
+        "described": described,
+        "risks": risks_described,
+        "low_risks": [words.NAMES[risk.kind].lower() for risk in risks if risk.level is RiskLevel.LOW],
+        "risks_unknown": not risks,
+        "courses": [drawings.course(answer, asked.question, asked.start_date, past, risks_described, today, frame) for frame in frames],
+        "strips": drawings.month_strips(answer, asked.start_date, today, frames)
+        if asked.around.method.core.outdoors and asked.then is None
+        else [],
+        "table": drawings.table(answer.history, asked.start_date),
+        "learned": log.learned,
+        "flags": [words.FLAGS[flag] for flag in log.learned.flags] if log.learned else [],
+        "absurd": [log.days[k] for k in log.learned.absurd] if log.learned else [],
+        "species_basis": words.basis(asked.figures, asked.species, system),
+        "pace": asked.question.figures,
+        "beside": words.beside(answer.rule_of_thumb_days, asked.species, asked.start, system),
+        "frost": words.frost(questions.frozen_days(asked, answer)),
+        "thickness": write_length(asked.thickness_m, system),
+        # How far above the tabulated moisture wood stays that dries in this air.
+        "sorption_gap": float(series.half_loop.mean()),
+    }
