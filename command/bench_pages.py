@@ -108,8 +108,33 @@ def measure() -> dict[str, tuple[float, int]]:
             assert client.get(address).status_code == 200
         queries = len(asked)
         result[name] = (least_ms(lambda address=address: client.get(address)), queries)
+    result |= asked(client, shop)
     result |= entry(client, piece)
     result |= heavy(client, shop)
+    return result
+
+
+def asked(client, shop: str) -> dict[str, tuple[float, int]]:
+    """Answers of Ask, each to a question that was not asked before."""
+    import itertools
+
+    from command.bench import least_ms
+
+    number = itertools.count()
+    questions = {
+        "ask the air": "air/?temperature=68&humidity=50.{0:02d}&fragment=ask",
+        "ask this wood": "wood/?readings=12+12.4+11.{0:02d}&thickness_m=27.{0:02d}+mm&species_key=red+oak&fragment=ask",
+        "ask movement": "movement/?species_key=red+oak&width_m=200.{0:02d}+mm&from_moisture=12&fragment=ask",
+        "ask drying": "drying/?species_key=red+oak&thickness_m=27.{0:02d}+mm&frame=narrow&fragment=ask",
+    }
+    result = {}
+    for name, question in questions.items():
+
+        def ask(question=question) -> None:
+            answer = client.get(f"{shop}ask/{question.format(next(number) % 97)}")
+            assert answer.status_code == 200
+
+        result[name] = (least_ms(ask), 0)
     return result
 
 

@@ -22,14 +22,14 @@ DESKTOP_VIEWS = (
     ("what-will-it-do", "stock/oak-04/movement/", ""),
     ("how-long", "stock/elm-01/drying/", ""),
     ("hurry", "stock/ash-04/hurry/", ""),
-    ("log", "log/", ""),
 )
 PHONE_VIEWS = (
     ("phone-today", "", ""),
     ("phone-is-it-ready", "stock/ash-03/", ""),
     ("phone-measure", "stock/ash-03/measure/", ""),
     ("phone-what-will-it-do", "stock/oak-04/movement/", ""),
-    ("phone-how-long", "drying/", ""),
+    ("phone-ask-wood", "ask/wood/?readings=11.2+11.8+12.1+16.4&thickness_m=4/4&species_key=walnut&home=heated", ""),
+    ("phone-ask-air", "ask/air/?temperature=68&humidity=55", ""),
 )
 STRIP = "ash-03 11.2 11.8 12.1 core 14\noak-04 18.4 18.1 17.9\ncherry-01 9.7 9.9 end 8.8"
 

@@ -1,6 +1,15 @@
 """Pages as they are read: without markup, each run of whitespace a single space."""
 
 import re
+from collections.abc import Iterator
+
+from django.urls import reverse
+
+from calm_heron.air.models import AirReading, Hygrometer
+from calm_heron.measuring.models import Meter, Reading
+from calm_heron.stock.models import Piece
+from calm_heron.workshops.models import Workshop
+from tests.test_doors import views_inside
 
 
 def text_of(page) -> str:
@@ -12,3 +21,31 @@ def text_of(page) -> str:
 def markup_of(page) -> str:
     """Its markup with no whitespace at the edges of elements and no line breaks."""
     return re.sub(r"\s+", " ", page.content.decode()).replace("> ", ">").replace(" <", "<").replace(" >", ">")
+
+
+def addresses(shop: Workshop) -> Iterator[str]:
+    """Every page of a demo workshop that can be looked at, those of pieces for one piece of each kind."""
+    tags = ("ash-04", "ash-lot-01", "ash-bowl-01", "oak-log-01", "oak-floor-01", "elm-01", "fir-subfloor-01", "cherry-blank-01")
+    pieces = [piece for piece in Piece.objects.of(shop) if piece.tag in tags]
+    values = {
+        "workshop": shop.slug, "meter_id": Meter.objects.of(shop).first().pk, "hygrometer_id": Hygrometer.objects.of(shop).first().pk,
+        "photo_id": 0, "key": "white_oak",
+    }  # fmt: skip
+    air = AirReading.objects.of(shop).filter(struck=False).latest("at")
+    for pattern in views_inside():
+        # Where a workshop chooses its units, both have to be named.
+        if pattern.name == "people":
+            continue
+        names = set(pattern.pattern.converters)
+        if "tag" not in names:
+            yield reverse(
+                pattern.name,
+                kwargs={name: (values | {"place_id": air.place_id, "air_reading_id": air.pk})[name] for name in ("workshop", *names)},
+            )
+            continue
+        for piece in pieces:
+            reading = Reading.objects.filter(piece=piece, struck=False).first()
+            if "reading_id" in names and reading is None:
+                continue
+            own = values | {"tag": piece.tag, "reading_id": reading and reading.pk}
+            yield reverse(pattern.name, kwargs={name: own[name] for name in ("workshop", *names)})

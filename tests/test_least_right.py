@@ -10,7 +10,15 @@ from calm_heron.workshops.models import Erasure, Workshop
 from command.cluster import OWNER, ROLE
 from tests.factories import make_board, make_owner
 
-NEVER_CHANGED = ("measuring_reading", "measuring_metercheck", "logbook_entry", "air_airreading", "air_hygrometercheck", "drying_forecast")
+NEVER_CHANGED = (
+    "measuring_reading",
+    "measuring_metercheck",
+    "measuring_slabtest",
+    "logbook_entry",
+    "air_airreading",
+    "air_hygrometercheck",
+    "drying_forecast",
+)
 
 
 class Refusals(TestCase):

@@ -16,8 +16,8 @@ class FirstBoard(Journey):
         page.get_by_role("button", name="Start with Calm Heron").click()
         page.get_by_label("Name of the workshop").fill("The Back Shed")
         page.get_by_label("millimetres, °C, grams").check()
-        page.get_by_role("button", name="Open the door").click()
-        self.see("Three things, and the first board has its answer.")
+        page.get_by_role("button", name="Start the workshop").click()
+        self.see("5 things, and the first board has its answer.")
 
         page.get_by_role("link", name="Name the place").click()
         page.get_by_label("What you call it").fill("Shop")

@@ -1,0 +1,154 @@
+"""Every page as hands, eyes and slow connections meet it: nothing scrolls sideways, no target is too small, no text too fine, nothing jumps,
+and what has the focus shows it."""
+
+import gzip
+import re
+import time
+
+from django.urls import reverse
+
+from calm_heron.air.models import Place
+from calm_heron.workshops.models import Membership
+from command.browser import DESKTOP, PHONE
+from tests.browser.demo import DemoJourney
+from tests.pages import addresses
+
+NARROWEST = {"width": 320, "height": 640}
+LEAST_TARGET, LEAST_TEXT, MOST_SHIFT = 24, 11, 0.05
+# Targets in a line of text are as high as the line; everything else is at least so large, or has so much room about it.
+TARGETS = """least => {
+  const seen = (one) => { const r = one.getBoundingClientRect(); const s = getComputedStyle(one);
+    return r.width > 1 && r.height > 1 && s.visibility !== 'hidden' && !one.closest('[hidden]'); };
+  const all = [...document.querySelectorAll("a[href], button, select, summary, textarea, input:not([type=hidden])")].filter(seen);
+  const boxes = all.map((one) => {
+    const label = one.matches("[type=checkbox], [type=radio]") ? one.closest("label") : null;
+    return (label ?? one).getBoundingClientRect();
+  });
+  const inSentence = (one) => getComputedStyle(one).display.startsWith("inline") && !(one instanceof SVGElement)
+    && (one.closest("p, li, td, th, dd, .hint, caption, div")?.textContent.trim().length ?? 0) > one.textContent.trim().length + 2;
+  const centre = (box) => [box.x + box.width / 2, box.y + box.height / 2];
+  return all.filter((one, k) => {
+    const box = boxes[k];
+    if ((box.width >= least - 0.5 && box.height >= least - 0.5) || inSentence(one)) return false;
+    const [x, y] = centre(box);
+    return boxes.some((other, n) => n !== k && !all[n].contains(one) && !one.contains(all[n]) && (() => {
+      const dx = Math.max(other.left - x, 0, x - other.right), dy = Math.max(other.top - y, 0, y - other.bottom);
+      return Math.hypot(dx, dy) < least / 2;
+    })());
+  }).map((one) => { const box = boxes[all.indexOf(one)];
+    return `${one.tagName} ${(one.textContent || one.name || "").trim().slice(0, 30)} ${Math.round(box.width)}×${Math.round(box.height)}`; });
+}"""
+TEXTS = """least => [...document.querySelectorAll("body *")].filter((one) => {
+  if (![...one.childNodes].some((node) => node.nodeType === 3 && node.textContent.trim())) return false;
+  const box = one.getBoundingClientRect();
+  if (box.width < 2 || box.height < 2 || one.closest("script, style, title, [hidden], .sr-only")) return false;
+  const scale = one instanceof SVGElement && one.getScreenCTM ? Math.hypot(one.getScreenCTM().a, one.getScreenCTM().b) : 1;
+  return parseFloat(getComputedStyle(one).fontSize) * scale < least - 0.05;
+}).map((one) => `${one.tagName} ${one.textContent.trim().slice(0, 20)}`).slice(0, 4)"""
+SHIFT = """new Promise((done) => { let sum = 0;
+  new PerformanceObserver((list) => { for (const one of list.getEntries()) if (!one.hadRecentInput) sum += one.value; }).observe({type: "layout-shift", buffered: true});
+  setTimeout(() => done(sum), 250); })"""
+WIDER = "width => document.documentElement.scrollWidth - width"
+
+
+class EveryPage(DemoJourney):
+    def places(self, page):
+        """The pages of the visitor's workshop and those for everybody."""
+        shop = Membership.objects.get(workshop__slug=self.shop.split("/")[2], person__is_visitor=True).workshop
+        inside = [
+            address
+            for address in addresses(shop)
+            if not re.search(r"/(photos?|labels|table|species/found|read/preview|.*\.(csv|pdf|svg))/?$", address)
+        ]
+        asked = {
+            "ask_air": "?temperature=20&humidity=50", "ask_wood": "?readings=11+12+11.5+16&thickness_m=27&species_key=walnut",
+            "ask_movement": "?species_key=red+oak&width_m=200&from_moisture=12", "ask_drying": "?species_key=red+oak&thickness_m=27",
+        }  # fmt: skip
+        return [*inside, *(reverse(name, args=[shop.slug]) + question for name, question in asked.items())]
+
+    def test_no_page_scrolls_sideways_jumps_or_is_too_small_to_read_or_touch(self):
+        page = self.phone()
+        self.enter(page)
+        looked, found = 0, []
+        for address in self.places(page):
+            page.set_viewport_size(NARROWEST)
+            answer = page.goto(address)
+            if answer is None or answer.status != 200 or "html" not in answer.headers.get("content-type", ""):
+                continue
+            looked += 1
+            complaints = {
+                "scrolls sideways": page.evaluate(WIDER, NARROWEST["width"]) > 0,
+                "jumps": round(page.evaluate(SHIFT), 3) if page.evaluate(SHIFT) > MOST_SHIFT else 0,
+                "targets": page.evaluate(TARGETS, LEAST_TARGET),
+                "texts": page.evaluate(TEXTS, LEAST_TEXT),
+            }
+            found += [f"{address}: {what} {which}" for what, which in complaints.items() if which]
+        self.assertGreater(looked, 40)
+        self.assertEqual(found, [], "\n".join(found))
+
+    def test_what_has_the_focus_shows_it_and_is_not_covered(self):
+        page = self.phone()
+        self.enter(page)
+        rings = """() => { const one = document.activeElement, box = one.getBoundingClientRect(), s = getComputedStyle(one);
+          const bar = document.querySelector(".tabs").getBoundingClientRect();
+          return {outlined: s.outlineStyle !== "none" && parseFloat(s.outlineWidth) >= 2, name: one.tagName + one.textContent.trim().slice(0, 20),
+                  covered: !one.closest(".tabs") && box.top >= bar.top && box.height > 0 && one !== document.body}; }"""
+        for path in ("", "stock/", "air/", "stock/ash-04/", "ask/wood/"):
+            page.goto(self.shop + path)
+            for _ in range(40):
+                page.keyboard.press("Tab")
+                found = page.evaluate(rings)
+                with self.subTest(path=path, name=found["name"]):
+                    self.assertFalse(found["covered"])
+                    self.assertTrue(found["outlined"] or found["name"].startswith("BODY"))
+
+    def test_the_ring_on_the_rail_stands_out_and_is_not_clipped(self):
+        page = self.enter()
+        page.locator(".rail a").nth(2).focus()
+        page.keyboard.press("Tab")
+        ring = page.evaluate(
+            """() => { const s = getComputedStyle(document.activeElement), back = getComputedStyle(document.querySelector(".rail")).backgroundColor;
+            const light = (c) => { const [r, g, b] = c.match(/[\\d.]+/g).map((v) => { v /= 255; return v <= 0.03928 ? v / 12.92 : ((v + 0.055) / 1.055) ** 2.4; });
+              return 0.2126 * r + 0.7152 * g + 0.0722 * b; };
+            const [a, b] = [light(s.outlineColor), light(back)].sort((x, y) => y - x);
+            return {contrast: (a + 0.05) / (b + 0.05), offset: parseFloat(s.outlineOffset)}; }"""
+        )
+        self.assertGreater(ring["contrast"], 3)
+        self.assertLess(ring["offset"], 0)
+
+    def test_a_piece_its_drying_and_the_air_are_one_sheet_each_without_controls(self):
+        page = self.enter()
+        place = self.rows(Place).get(name="Bench room")
+        page.emulate_media(media="print")
+        for path in ("stock/ash-04/", "stock/ash-lot-01/", "stock/maple-bowl-01/", "stock/ash-04/drying/", f"air/{place.pk}/"):
+            page.goto(self.shop + path)
+            for paper in ("A4", "Letter"):
+                with self.subTest(path=path, paper=paper):
+                    sheet = page.pdf(format=paper)
+                    self.assertEqual(len(re.findall(rb"/Type\s*/Page[^s]", sheet)), 1)
+            for control in ("form", "button", ".rail", ".tabs", ".strip", "select"):
+                self.assertEqual(page.locator(f"{control}:visible").count(), 0, control)
+            for there in (".paper-head", ".ruled"):
+                self.assertEqual(page.locator(f"{there}:visible").count(), 1, there)
+
+    def test_fonts_that_come_late_move_nothing(self):
+        page = self.enter()
+        place = self.rows(Place).get(name="Bench room")
+        late = self.new_page(DESKTOP, storage_state=page.context.storage_state())
+        late.route("**/*.woff2", lambda route: (time.sleep(0.4), route.continue_()))
+        for path in ("", f"air/{place.pk}/", "stock/ash-04/"):
+            late.goto(self.shop + path)
+            late.wait_for_timeout(900)
+            self.assertLessEqual(late.evaluate(SHIFT), MOST_SHIFT, path)
+
+    def test_the_first_page_of_a_workshop_is_light(self):
+        """All that travels for it on a phone that was never there, fonts included; texts as they travel, compressed."""
+        first = self.enter()
+        page = self.new_page(PHONE, storage_state=first.context.storage_state())
+        bodies = {}
+        page.on("response", lambda answer: bodies.update({answer.url: answer.body()}))
+        page.goto(self.shop)
+        page.wait_for_load_state("networkidle")
+        sizes = {url: len(body) if url.endswith("woff2") else len(gzip.compress(body, 6)) for url, body in bodies.items()}
+        self.assertGreater(len(sizes), 8)
+        self.assertLess(sum(sizes.values()), 100_000, sizes)
