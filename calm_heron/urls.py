@@ -22,6 +22,7 @@ urlpatterns = [
     path("workshops/new/", people.found, name="found_workshop"),
     path("join/<str:token>/", people.join, name="join"),
     path("ask/", include("calm_heron.ask.anybody")),
+    path("movement/", include("calm_heron.movement.anybody")),
     path("w/<slug:workshop>/", include(inside)),
 ]
 

@@ -3,7 +3,7 @@
 from django.urls import path
 
 from calm_heron.ask import keeping, views
-from calm_heron.ask.askers import asked_by_anybody
+from calm_heron.workshops.askers import asked_by_anybody
 
 urlpatterns = [
     path("", asked_by_anybody(views.index), name="anybody"),

@@ -36,7 +36,6 @@ def _page(request: HttpRequest, name: str, page: dict) -> HttpResponse:
     """One question: the whole page, or its answer alone (``fragment=ask``)."""
     asker = request.asker
     alone = request.GET.get("fragment") == "ask"
-    layout = "site/base.html" if asker.is_member else "site/alone.html"
     linked = [
         {"words": one.words, "asks": one.asks, "address": asker.address(one.key), "is_here": one.key == name} for one in OPEN_QUESTIONS
     ]
@@ -44,7 +43,7 @@ def _page(request: HttpRequest, name: str, page: dict) -> HttpResponse:
         "system": asker.system,
         "asker": asker,
         "questions": linked,
-        "layout": layout,
+        "layout": asker.layout,
         "fragment": alone,
         "once": uuid.uuid4().hex,
         **page,

@@ -24,7 +24,7 @@ from wood.errors import WoodError
 from wood.judging import readiness
 from wood.kiln import schedules
 from wood.measuring import estimates, lots, profile
-from wood.movement import section, shrinkage
+from wood.movement import course, fastenings, restraint, section, shrinkage, strength, widths
 from wood.species import species_named
 
 NUMBERS = (0.0, 1.0, -1.0, 1e-12, 1e-3, 0.05, 0.12, 0.3, 0.5, 2.0, 20.0, 150.0, 1e6, 1e308, -1e308, math.inf, -math.inf, math.nan)
@@ -62,6 +62,8 @@ SPOTS = [
 ]
 ESTIMATE = estimates.estimate(SPOTS[:1])
 HISTORY = field.dry(FIGURES.wood, 0.027, 0.5, field.driven(CHAMBER, STACK), 10.0)
+HELD = restraint.held(strength.of_species(OAK), 0.0, 0.3, 0.005, 0.001, restraint.FASTENINGS["glue"])
+FLAT = section.settled_board(0.14, 0.028, 0.0, -0.1, 0.99, 0.98)
 LOG = learning.Log([0, 10, 20, 30], moistures=[0.3, 0.28, 0.26, 0.25])
 
 # By the name of a parameter, else by its annotation: things to try, good and bad.
@@ -78,6 +80,7 @@ BY_NAME = {
     "among": (None, []), "parts": ([], ["outer"], ["nowhere"]), "values": ([], [0.1], [0.1, math.nan], [0.1, 0.2, 1e308]), "readings": ([],),
     "moistures": ([], [0.1, 0.2]), "monthly_emc": ([0.1] * 12, [0.1] * 11, [math.nan] * 12), "monthly_means": ([1.0] * 12, [1.0], [math.inf] * 12),
     "species_key": ("white_oak", "nothing"), "condition": ("", "wet", "sodden"), "wind": ("usual", "gale"), "salt": ("NaCl", "pepper"),
+    "built": (0.09, 0.0, -1.0, 0.5, math.nan),
     "key": ("white_oak", "shellac", "nothing", ""), "code": ("T4-D2", "T99-Z9", ""), "runs": (8, 0, math.nan), "days": (10.0, 0.0, -5.0, math.nan, 1e9),
     "days_": ([],), "horizon": (10.0,), "points": (20,), "every": (1,), "out_days": ([1.0], [-1.0], [math.nan], None), "cells": (6, 0, 10**9),
     "start": (0.5, 2.5, -1.0, math.nan), "starts": (0.5, [], math.nan), "nominal_quarters": (4, 0, 999, 5), "shown": (0.5, math.nan, 1.5),
@@ -88,6 +91,10 @@ BY_TYPE = {
     "Estimate": (ESTIMATE, dataclasses.replace(ESTIMATE, mean=0.28, bound="above")), "Shrinkage": (shrinkage.of_species(OAK),),
     r"stacks\.Stack": (STACK,), r"field\.Wood": (FIGURES.wood, field.Wood(1.3)), "Board": ([estimates.Board(ESTIMATE)], []),
     r"tuple\[float, float, float\]": ((1.0, 2.0, 3.0), (1.0, math.inf, math.inf), (-1.0, 0.0, math.nan), None),
+    "Swing": (widths.Swing(0.9, 0.89, 0.91, 0.002, 0.002, 0.003), widths.Swing(0.005, 0.004, 0.006, 0.001, 0.001, 0.001)),
+    "Course": (course.between(0.09, 0.06, 0.11),), "Strip": ([widths.Strip(shrinkage.of_species(OAK), 30.0, 0.1)], []), "Fixed": tuple(fastenings.Fixed),
+    "Strength": (strength.of_species(OAK),), "Fastening": tuple(restraint.FASTENINGS.values()), "Held": (HELD,), r"section\.Section|Section": (FLAT,),
+    "Callable": (lambda moisture: moisture < 0.05, lambda moisture: moisture > 0.2, lambda moisture: True), r"Iterable\[wood\.species\.Species(?=\]$)": ([OAK], []),
     "Fit": (), "KilnRun": (), "Wanted": (arrival.around(0.1, 0.01, 0.01), arrival.at_most(0.19)),
 }  # fmt: skip
 # What needs whole screens of input, or is not for people: tried by its own tests.

@@ -15,7 +15,8 @@ from wood.drying.diffusivity import of_species
 from wood.drying.hurrying import Step
 from wood.drying.methods import SMALL_STACK, Setting
 from wood.errors import NotKnown, OutOfRange
-from wood.movement import finished, finishes
+from wood.movement import finishes
+from wood.movement.course import Course, between, in_air, level_of, rained_on
 from wood.species import species_named
 
 CHERRY, OAK = of_species(species_named("black_cherry")), of_species(species_named("northern_red_oak"))
@@ -103,23 +104,52 @@ class Finishes(unittest.TestCase):
 class ThroughTheYear(unittest.TestCase):
     indoors = room(pattern("cold_winter").year, Room(20.0, 0.002))
 
+    def lived(self, thickness_m: float, coating_s_m: float = 0.0) -> Course:
+        return in_air(OAK, thickness_m, float(level_of(self.indoors).mean()), self.indoors, coating_s_m)
+
     def test_thick_and_finished_wood_swings_less_and_later(self):
-        thin, usual, thick = (finished.through_year(OAK, size, self.indoors) for size in (0.004, 0.022, 0.06))
+        thin, usual, thick = (self.lived(size) for size in (0.004, 0.022, 0.06))
         # Even the thinnest stays within the loop of both sorption curves, which takes an eighth off the swing.
         self.assertTrue(0.75 < thin.share < 1.0)
         self.assertTrue(thin.share > usual.share > thick.share)
         self.assertTrue(thin.lag_days < usual.lag_days < thick.lag_days)
-        varnished = finished.through_year(OAK, 0.022, self.indoors, finishes.finish("urethane_varnish", 3).resistance_s_m)
+        varnished = self.lived(0.022, finishes.finish("urethane_varnish", 3).resistance_s_m)
         self.assertTrue(0.5 * usual.share < varnished.share < usual.share)
 
-    def test_the_year_comes_round(self):
-        year = finished.through_year(OAK, 0.022, self.indoors)
-        self.assertAlmostEqual(year.mean[0], year.mean[-1], delta=5e-4)
-        self.assertTrue(year.level_low <= year.low <= year.high <= year.level_high + 1e-3)
+    def test_no_finish_lets_wood_swing_more_than_bare(self):
+        bare = self.lived(0.022).share
+        for one in list(finishes.all_finishes().values())[::6]:
+            with self.subTest(one.key, coats=one.coats):
+                self.assertLessEqual(self.lived(0.022, one.resistance_s_m).share, bare + 1e-3)
+
+    def test_the_second_year_is_the_first_again(self):
+        course = self.lived(0.022)
+        self.assertTrue(course.settled)
+        self.assertAlmostEqual(course.mean[-1], course.mean[-366], delta=1e-3)
+        self.assertTrue(course.level_low <= course.low <= course.high <= course.level_high + 1e-3)
 
     def test_half_a_year_is_refused(self):
         with self.assertRaises(OutOfRange):
-            finished.through_year(OAK, 0.022, constant(20, 0.5))
+            in_air(OAK, 0.022, 0.08, constant(20, 0.5))
+
+    def test_built_damp_it_comes_down_and_no_further_than_its_air(self):
+        course = in_air(OAK, 0.022, 0.14, self.indoors)
+        self.assertEqual((course.high, course.high_day), (0.14, 0))
+        self.assertGreater(course.low, course.level_low - 1e-6)
+        self.assertAlmostEqual(course.mean[-1], self.lived(0.022).mean[-1], delta=3e-3)
+
+    def test_named_moistures_are_what_it_comes_to(self):
+        course = between(0.09, 0.06, 0.11)
+        self.assertEqual((course.built, course.low, course.high, course.paced), (0.09, 0.06, 0.11, False))
+        with self.assertRaises(OutOfRange):
+            between(0.09, 0.11, 0.06)
+
+    def test_rain_raises_the_damp_season_and_leaves_the_dry_one(self):
+        course = between(0.19, 0.12, 0.16)
+        wet = rained_on(course, 0.20)
+        self.assertAlmostEqual(wet.second_year[0], 0.12, places=5)
+        self.assertAlmostEqual(wet.second_year[1], 0.20, places=5)
+        np.testing.assert_array_equal(rained_on(wet, 0.15).mean, wet.mean)
 
     def test_the_level_of_four_weeks_is_that_of_constant_air(self):
         level = level_through(BENCH_ROOM, 50)

@@ -7,9 +7,9 @@ from django.test import TestCase
 from django.urls import reverse
 
 from calm_heron.air.models import AirReading
-from calm_heron.ask import limits
 from calm_heron.measuring.models import Reading
 from calm_heron.stock.models import Piece
+from calm_heron.workshops import limits
 from tests import factories
 from wood.air import sorption
 

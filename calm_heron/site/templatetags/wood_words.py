@@ -41,6 +41,12 @@ def moisture(measured, digits: int = 1) -> str:
 
 
 @register.filter
+def of(form, name: str):
+    """A form's field by its name, where a page does not know beforehand which there are."""
+    return form[name]
+
+
+@register.filter
 def how_many(things) -> int:
     """How many there are; the template language's own word for it means a length of wood here."""
     return len(things)

@@ -6,6 +6,7 @@ import { log } from "./log.js";
 import { species } from "./species.js";
 import { keys } from "./keys.js";
 import { slides } from "./slide.js";
+import { season } from "./season.js";
 
 const wire = (selector, widget) => document.querySelectorAll(selector).forEach(widget);
 
@@ -15,6 +16,7 @@ wire("[data-board]", board);
 wire("form[data-section]", log);
 wire("[data-species]", species);
 wire("form[data-slides]", slides);
+wire("form[data-season]", season);
 wire("form[data-submit]", (form) => form.addEventListener("change", () => form.requestSubmit()));
 wire("[data-all]", (box) => {
   box.hidden = false;
@@ -36,11 +38,11 @@ const strands = (event) => {
 if (document.querySelector("[data-strand]")) for (const kind of ["pointerover", "focusin"]) document.addEventListener(kind, strands);
 // A new workshop keeps the time of the device it is founded on.
 wire("[data-zone]", (field) => { field.value = Intl.DateTimeFormat().resolvedOptions().timeZone; });
-// Fields that another one's choice asks for: data-when="home=typed".
+// Fields that another one's choice asks for: data-when="home=typed", or any of several.
 wire("[data-when]", (part) => {
   const form = part.closest("form");
-  const [name, value] = part.dataset.when.split("=");
-  const show = () => { part.hidden = form.elements[name].value !== value; };
+  const [name, values] = part.dataset.when.split("=");
+  const show = () => { part.hidden = !values.split(" ").includes(form.elements[name].value); };
   form.addEventListener("input", show);
   show();
 });

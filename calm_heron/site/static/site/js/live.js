@@ -57,6 +57,6 @@ export function live(form) {
   // What is typed is waited for; what slides is asked at once.
   const calm = later(90, renew);
   form.addEventListener("input", carry);
-  form.addEventListener("input", (event) => (event.target.type === "range" ? renew() : calm()));
+  form.addEventListener("input", (event) => (event.target.type === "range" || event.detail?.slid ? renew() : calm()));
   if (form.method === "get") form.addEventListener("submit", (event) => { event.preventDefault(); renew(); });
 }

@@ -13,6 +13,8 @@ export function species(part) {
     field.value = chosen.firstChild.textContent.trim();
     found.replaceChildren();
     field.dispatchEvent(new Event("change", { bubbles: true }));
+    // The answer is asked anew, without searching for what was just chosen.
+    field.form?.dispatchEvent(new Event("input", { bubbles: true }));
     document.querySelector("[name=thickness_m]")?.focus();
   });
 }

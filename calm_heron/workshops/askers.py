@@ -8,7 +8,7 @@ from typing import Any
 from django.http import HttpRequest, HttpResponse
 from django.urls import reverse
 
-from calm_heron.ask import limits
+from calm_heron.workshops import limits
 from calm_heron.workshops.doors import in_workshop
 from calm_heron.workshops.models import Membership
 from wood.units import INCH, METRIC, SYSTEMS, System
@@ -59,9 +59,14 @@ class Asker:
         """Where the species search is asked."""
         return reverse("species_found", args=[self.workshop.slug]) if self.is_member else reverse("anybody_species")
 
-    def address(self, name: str) -> str:
+    @property
+    def layout(self) -> str:
+        """The frame its pages stand in: the workshop's, or none."""
+        return "site/base.html" if self.is_member else "site/alone.html"
+
+    def address(self, name: str, *about: str) -> str:
         """The address of one of the questions, for whom asks."""
-        return reverse(f"ask_{name}", args=[self.workshop.slug]) if self.is_member else reverse(f"anybody_{name}")
+        return reverse(f"ask_{name}", args=[self.workshop.slug, *about]) if self.is_member else reverse(f"anybody_{name}", args=about)
 
 
 def _units(request: HttpRequest) -> System:

@@ -63,6 +63,6 @@ def busy(request: HttpRequest) -> HttpResponse:
 
 
 def _later(request: HttpRequest, status: int, why: str) -> HttpResponse:
-    answer = render(request, "ask/later.html", {"why": why}, status=status)
+    answer = render(request, "workshops/later.html", {"why": why}, status=status)
     answer["Retry-After"] = "2"
     return answer

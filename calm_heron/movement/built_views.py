@@ -1,0 +1,168 @@
+"""What will it do once it is built? The things to choose from, each thing, the season dial, and a piece that moves elsewhere."""
+
+from django.core.exceptions import ValidationError
+from django.http import Http404, HttpRequest, HttpResponse, QueryDict
+from django.shortcuts import render
+
+from calm_heron.measuring.models import PieceMoisture
+from calm_heron.movement import season
+from calm_heron.movement.things import homes, queries
+from calm_heron.movement.things.forms import STOPS, DialForm, ElsewhereForm, ThingForm
+from calm_heron.movement.things.queries import NoShrinkage, StillToSay
+from calm_heron.movement.things.registry import THINGS
+from calm_heron.movement.things.scene import NARROW, WIDE, draw
+from calm_heron.movement.things.thing import Asked, Thing, Worked, slowed, when
+from calm_heron.site.numbers import typed
+from calm_heron.stock.models import Piece
+from calm_heron.workshops.fields import CalmForm
+from wood.errors import OutOfRange
+from wood.movement.course import COURSE_DAYS
+from wood.species import trade_name
+from wood.units import exact_length, write_length
+
+# Where a piece goes in the example: winters that dry it.
+FAR_AWAY = "cold_winter"
+
+
+def _page(request: HttpRequest, name: str, page: dict) -> HttpResponse:
+    """A whole page, or its answer alone (``fragment=built``)."""
+    asker = request.asker
+    alone = request.GET.get("fragment") == "built"
+    about = {
+        "asker": asker, "system": asker.system, "layout": asker.layout, "fragment": alone, "addresses": {
+            "things": asker.address("made"), "season": asker.address("season"), "elsewhere": asker.address("elsewhere"), "board": asker.address("movement"),
+        },
+    }  # fmt: skip
+    return render(request, f"movement/{name}_answer.html" if alone else f"movement/{name}.html", about | page)
+
+
+def choose(request: HttpRequest) -> HttpResponse:
+    """The things to choose from, by their drawn shapes."""
+    tag = request.GET.get("piece", "")[:60]
+    piece = _piece(request, tag)
+    after = f"?piece={piece.tag}" if piece else ""
+    return _page(
+        request,
+        "things",
+        {"things": [(one, request.asker.address("made_thing", one.key) + after) for one in THINGS.values()], "piece": piece},
+    )
+
+
+def _piece(request: HttpRequest, tag: str) -> Piece | None:
+    """A piece or a lot of the workshop that a thing is to be made of."""
+    if not tag or not request.asker.is_member:
+        return None
+    piece = Piece.objects.of(request.asker.workshop).filter(tag=tag).first()
+    return piece if piece is not None and piece.traits.moves_in_width else None
+
+
+def _of_piece(piece: Piece, asked: dict[str, str], system) -> dict[str, str]:
+    """The example's fields with the piece's own in them."""
+    known = PieceMoisture.objects.filter(piece=piece).first()
+    own = {
+        "species_key": piece.species.common_name, "thickness_m": exact_length(piece.thickness_m, system), "grain": f"{piece.ring_angle_deg:g}",
+    }  # fmt: skip
+    if known is not None and not known.bound and known.mean <= 0.35:
+        own["built"] = typed(round(known.mean, 3))
+    if "width_m" in asked and asked.get("species_key") and "boards" not in asked:
+        own["width_m"] = exact_length(piece.width_m, system)
+    elif "boards" in asked and piece.is_lot:
+        # As wide a top as its boards make, up to eight of them.
+        count = min(8, piece.count)
+        own |= {"boards": str(count), "width_m": exact_length(count * piece.width_m, system)}
+    if "board_m" in asked:
+        own["board_m"] = exact_length(piece.width_m, system)
+    return asked | own
+
+
+def _said(request: HttpRequest, thing: Thing, piece: Piece | None) -> QueryDict:
+    """What was typed; before anything was, the thing's example or the piece's own sizes."""
+    if any(name not in ("piece", "units", "fragment") for name in request.GET):
+        return request.GET
+    begun = thing.defaults(request.asker.system)
+    if piece is not None:
+        begun = _of_piece(piece, begun, request.asker.system)
+    data = QueryDict(mutable=True)
+    data.update(begun)
+    return data
+
+
+def one_thing(request: HttpRequest, thing: str) -> HttpResponse:
+    """What one thing will do."""
+    chosen = THINGS.get(thing)
+    if chosen is None:
+        raise Http404
+    piece = _piece(request, request.GET.get("piece", "")[:60])
+    said = _said(request, chosen, piece)
+    form = ThingForm(said, thing=chosen, membership=request.asker.membership)
+    page = {"form": form, "thing": chosen, "piece": piece, "stops": STOPS, "taken_as": trade_name(said.get("species_key", "")[:60])}
+    form.is_valid()
+    try:
+        asked = queries.asked(form)
+        worked = chosen.work(asked)
+    except StillToSay as missing:
+        page["missing"] = str(missing)
+    except NoShrinkage as unknown:
+        page["no_figure"] = unknown.species
+    except ValidationError:
+        pass
+    except OutOfRange as beyond:
+        _complain(form, beyond)
+    else:
+        page |= _shown(asked, worked, form.cleaned_data.get("stop") or 0, form.cleaned_data.get("drawn"))
+    return _page(request, "thing", page)
+
+
+def _complain(form: CalmForm, beyond: OutOfRange) -> None:
+    """Sizes that are each possible and do not go together: said beside the one that must give way."""
+    low, high = (write_length(edge, form.system) if beyond.unit == " m" else f"{edge:g}" for edge in (beyond.low, beyond.high))
+    form.add_error(beyond.field if beyond.field in form.fields else None, f"With the other sizes this must lie between {low} and {high}.")
+
+
+def _shown(asked: Asked, worked: Worked, stop: int, drawn: float | None) -> dict:
+    """Everything that is shown of a thing, all of it from one course."""
+    course, thing = asked.course, asked.thing
+    day = round(stop * COURSE_DAYS / STOPS)
+    moisture = course.at(day)
+    built, low, high, now = (thing.scene(asked, worked, at) for at in (course.built, course.low, course.high, moisture))
+    drawings = [
+        (shown, draw(now, built, (low, high), moisture, drawn, width)) for shown, width in (("wide-only", WIDE), ("narrow-only", NARROW))
+    ]
+    stops = {name: round(at * STOPS / COURSE_DAYS) for name, at in (("driest", course.low_day), ("dampest", course.high_day))}
+    return {
+        "asked": asked, "worked": worked, "told": thing.told(asked, worked), "drawings": drawings, "moisture": moisture, "stop": stop,
+        "when": when(asked, day), "marks": stops, "slowed": slowed(asked), "low_when": when(asked, course.low_day),
+        "high_when": when(asked, course.high_day),
+    }  # fmt: skip
+
+
+def dial(request: HttpRequest) -> HttpResponse:
+    """What a width of every species does through a season."""
+    data = request.GET.copy()
+    data.setdefault("width_m", "12" if request.asker.system.length == "in" else "300")
+    form = DialForm(data, membership=request.asker.membership)
+    page: dict = {"form": form}
+    if form.is_valid() and (home := form.home_fields.read()) is not None:
+        page |= season.shown(form, home, request.asker.workshop)
+    return _page(request, "season", page)
+
+
+def elsewhere(request: HttpRequest) -> HttpResponse:
+    """What becomes of a finished piece that goes from one place to another."""
+    data = request.GET.copy()
+    if not any(name not in ("units", "fragment") for name in request.GET):
+        inch = request.asker.system.length == "in"
+        data.update({"species_key": "white oak", "width_m": "36" if inch else "900", "thickness_m": "7/8" if inch else "22"})
+        data.update({"to_home": homes.HEATED, "to_climate": FAR_AWAY})
+    form = ElsewhereForm(data, membership=request.asker.membership)
+    page: dict = {"form": form, "taken_as": trade_name(data.get("species_key", "")[:60])}
+    if form.is_valid():
+        try:
+            page |= season.moved_elsewhere(form)
+        except StillToSay as missing:
+            page["missing"] = str(missing)
+        except NoShrinkage as unknown:
+            page["no_figure"] = unknown.species
+        except ValidationError:
+            pass
+    return _page(request, "elsewhere", page)

@@ -1,0 +1,329 @@
+"""What moves inside what does not: a panel in its frame, a drawer in its opening, a bottom or a lid between sides."""
+
+from dataclasses import dataclass
+
+from calm_heron.movement.things.scene import Dimension, Note, Scene, Shape, rectangle
+from calm_heron.movement.things.thing import (
+    LEAST_TOLD_M,
+    Asked,
+    Thing,
+    Told,
+    Worked,
+    choice_field,
+    chosen,
+    count_field,
+    fate_of,
+    length_field,
+    through,
+)  # fmt: skip
+from calm_heron.workshops.fields import CalmForm
+from wood.errors import OutOfRange
+from wood.movement import framing, restraint
+from wood.movement.framing import Between, Bottom, Fitted, Panelled
+from wood.movement.restraint import FASTENINGS, Push
+
+HELD_WHERE = (("inside", "inside its sides"), ("outside", "outside, over them"))
+BOTTOM_GRAIN = (("across", "from side to side"), ("along", "from front to back"))
+USUAL_GAP_M = 0.001
+
+
+class FrameAndPanel(Thing):
+    """A solid panel in grooves: how wide to make it, whether the groove is deep enough, the stripe that will show."""
+
+    def fields(self, form: CalmForm) -> None:
+        length_field(form, "opening_m", "Opening across the panel’s grain", 0.03, 3.0)
+        length_field(form, "groove_m", "Groove, deep", 0.001, 0.1)
+        length_field(form, "rail_m", "Rail or stile, wide", 0.01, 0.4)
+
+    def work(self, asked: Asked) -> Worked:
+        opening, groove = asked.typed.get("opening_m") or 0.35, asked.typed.get("groove_m") or 0.010
+        rail = asked.typed.get("rail_m") or 0.06
+        framing.checked_groove(groove, rail)
+        about = opening + 2 * groove
+        strips = asked.strips(about, max(1, round(about / 0.15)))
+        worked = self.swings(asked, "the panel’s width", strips, None, Glued_into_its_groove=asked.held(strips, about, FASTENINGS["glue"]))
+        found = _InFrame(framing.panel_in_frame(worked.swing, opening, groove), opening, groove, rail)
+        return Worked(worked.named, worked.swing, worked.air, found, worked.held)
+
+    def told(self, asked: Asked, worked: Worked) -> Told:
+        found, size = worked.found, asked.size
+        panel = found.panel
+        if panel.holds:
+            reason = (
+                f"So made it has {size(panel.gap_each_side_m)} of air on each side today, never presses at its dampest, and still lies "
+                f"{size(panel.stays_m)} deep on each side at its driest."
+            )
+        else:
+            reason = (
+                f"But a groove of {size(found.groove_m)} is too shallow: at its driest only {size(max(0.0, panel.stays_m))} would be left in it. "
+                f"Make the grooves at least {size(panel.least_groove_m)} deep."
+            )
+        return Told(
+            size(panel.panel_m), "wide is the panel to make today", reason,
+            ["Finish the panel before it goes in: the stripe that comes out of the grooves is then not bare.",
+             "Pin or glue it at the middle of its ends only, so that both sides share the movement."],
+            None,
+            [
+                ("The stripe that will show on each side", size(panel.shows_m)),
+                ("The shallowest groove that would do", size(panel.least_groove_m)),
+                ("What stays in each groove at the driest", size(max(0.0, panel.stays_m))),
+            ],
+            [through(asked, worked), *(fate_of(asked, held, name) for name, held in worked.held),
+             "A panel of plywood or composition hardly moves: it may fill its grooves, and be glued."],
+        )  # fmt: skip
+
+    def scene(self, asked: Asked, worked: Worked, moisture: float) -> Scene:
+        found, thick = worked.found, asked.thickness_m
+        wide = asked.strip(found.panel.panel_m)
+        now = float(wide.width_at(asked.course.built, moisture))
+        # One side, as wide as life allows: the panel's middle stays where it is, far to the right.
+        half, rail, groove, seen = now / 2, found.rail_m, found.groove_m, min(found.opening_m / 2, 1.2 * found.rail_m)
+        edge = found.opening_m / 2 - half
+        tongue = thick * 0.3
+        return Scene(
+            [
+                Shape("wood", _grooved(rail, groove, thick * 1.2, tongue * 1.15)),
+                Shape("settled", rectangle(edge, -tongue, seen, tongue), wet=True),
+            ],
+            [
+                Dimension((edge, -thick * 1.2), (0.0, -thick * 1.2), asked.size(max(0.0, -edge))),
+                Dimension((-groove, thick * 1.2), (edge, thick * 1.2), asked.size(max(0.0, edge + groove)), -12.0),
+            ],
+            [Note((seen, tongue * 1.8), "to the middle of the panel →", "end")],
+            most_drawn=1.0,
+        )
+
+
+def _grooved(rail: float, groove: float, half: float, slot: float):
+    import numpy as np
+
+    return np.array([(-rail, -half), (0, -half), (0, -slot), (-groove, -slot), (-groove, slot), (0, slot), (0, half), (-rail, half)])
+
+
+@dataclass(frozen=True)
+class _InFrame:
+    panel: Panelled
+    opening_m: float
+    groove_m: float
+    rail_m: float
+
+
+class Drawer(Thing):
+    """A drawer: the gap above it in the damp season, and its bottom."""
+
+    def fields(self, form: CalmForm) -> None:
+        length_field(form, "opening_m", "Opening, high", 0.02, 1.0)
+        length_field(form, "gap_m", "Gap to be left at the dampest", 0.0, 0.02)
+        length_field(form, "depth_m", "Drawer, deep", 0.05, 2.0)
+        length_field(form, "inside_m", "Drawer, wide inside", 0.05, 2.0)
+        choice_field(form, "bottom", "The bottom’s grain runs", BOTTOM_GRAIN)
+
+    def work(self, asked: Asked) -> Worked:
+        opening, gap = asked.typed.get("opening_m") or 0.18, asked.typed.get("gap_m")
+        gap = USUAL_GAP_M if gap is None else gap
+        if gap > opening / 4:
+            raise OutOfRange("gap_m", gap, 0.0, opening / 4, " m")
+        worked = self.swings(asked, "the front’s height", asked.strips(opening - gap))
+        across = chosen(asked, "bottom", BOTTOM_GRAIN)
+        size = asked.typed.get("depth_m" if across == "across" else "inside_m") or 0.45
+        below = self.swings(asked, "the bottom", asked.strips(size, max(1, round(size / 0.15)))).swing
+        found = _Drawer(framing.in_opening(worked.swing, opening, gap), opening, gap, across, size, framing.drawer_bottom(below))
+        return Worked(worked.named, worked.swing, worked.air, found)
+
+    def told(self, asked: Asked, worked: Worked) -> Told:
+        found, size = worked.found, asked.size
+        front, bottom = found.front, found.bottom
+        todo = [f"Make front and sides {size(front.size_m)} high today."]
+        if found.grain == "across":
+            todo.append(
+                f"The bottom: grain from side to side, fixed in the front’s groove, free at the back. Let it stand {size(bottom.forward_m)} "
+                f"over the back at least, and slot its screw there {size(bottom.slot_m)} long."
+            )
+        else:
+            todo.append(
+                f"The bottom: its grain runs from front to back, so it moves between the sides. Leave {size(bottom.backward_m)} in all in their "
+                f"grooves, and make these {size((bottom.backward_m + bottom.forward_m) / 2 + framing.STAYS_IN_M)} deep. With its grain from side "
+                "to side it would move at the back alone, where nothing stands in its way."
+            )
+        return Told(
+            size(front.gap_m), "is the gap to leave above it today",
+            f"At its dampest {size(found.gap_m)} is left; at its driest the gap is {size(front.widest_gap_m)}.", todo, None,
+            [("Bottom, from the day: backward, forward", f"+{size(bottom.backward_m)} −{size(bottom.forward_m)}"),
+             ("Sides and front, along their length", "hardly anything: they lie along the grain")],
+            [through(asked, worked, "lower", "higher"), "A front that overlaps its opening, or one that is inset, moves alike: only its height does."],
+        )  # fmt: skip
+
+    def scene(self, asked: Asked, worked: Worked, moisture: float) -> Scene:
+        found = worked.found
+        strip = asked.strip(found.front.size_m)
+        now = float(strip.width_at(asked.course.built, moisture))
+        high, wide = found.opening_m, found.opening_m * 2.1
+        rim = high * 0.1
+        # The frame is one outline about a hole, drawn as four pieces so that it needs no winding rule.
+        return Scene(
+            [
+                Shape("wood", rectangle(-rim, -rim, wide + rim, 0.0)),
+                Shape("wood", rectangle(-rim, high, wide + rim, high + rim)),
+                Shape("wood", rectangle(-rim, 0.0, 0.0, high)),
+                Shape("wood", rectangle(wide, 0.0, wide + rim, high)),
+                Shape("settled", rectangle(0.001, 0.0, wide - 0.001, now), wet=True),
+                Shape("open", rectangle(wide * 0.42, now * 0.44, wide * 0.58, now * 0.56)),
+            ],
+            [
+                Dimension((wide + rim, 0.0), (wide + rim, now), asked.size(now)),
+                Dimension((-rim, now), (-rim, high), asked.size(high - now), -14.0),
+            ],
+            [],
+            most_drawn=max(1.0, found.front.gap_m / max(worked.swing.growth_at_most_m, 1e-6) * 0.98),
+        )
+
+
+@dataclass(frozen=True)
+class _Drawer:
+    front: Fitted
+    opening_m: float
+    gap_m: float
+    grain: str
+    bottom_size_m: float
+    bottom: Bottom
+
+
+class Tray(Thing):
+    """Boards side by side that are held inside, or lie outside: a box bottom, a lid, a tray, the bed of a wagon."""
+
+    def fields(self, form: CalmForm) -> None:
+        length_field(form, "width_m", "Across the boards", 0.05, 6.0)
+        length_field(form, "length_m", "Along the boards", 0.05, 10.0)
+        count_field(form, "boards", "Boards", 1, 60)
+        length_field(form, "gap_m", "Gap at each joint as laid", 0.0, 0.03)
+        choice_field(form, "where", "Held", HELD_WHERE)
+
+    def work(self, asked: Asked) -> Worked:
+        width, length = asked.typed.get("width_m") or 0.6, asked.typed.get("length_m") or USUAL_LENGTH_M
+        boards, gap = asked.typed.get("boards") or 5, asked.typed.get("gap_m") or 0.0
+        wood = width - gap * (boards + 1)
+        if wood < width / 2:
+            raise OutOfRange("gap_m", gap, 0.0, width / 2 / (boards + 1), " m")
+        strips = asked.strips(wood, boards)
+        inside = chosen(asked, "where", HELD_WHERE) == "inside"
+        worked = self.swings(
+            asked,
+            "all boards together",
+            strips,
+            None,
+            Glued_to_its_sides=asked.held(strips, length, FASTENINGS["glue"]) if inside else None,
+        )
+        between = framing.between_sides(worked.swing, boards, gap)
+        pressed = None
+        if inside and asked.strength is not None and between.overfull_m > 0:
+            pressed = restraint.push(asked.strength, asked.ring_angle_deg, wood, between.overfull_m, asked.thickness_m)
+        return Worked(worked.named, worked.swing, worked.air, _Tray(between, boards, gap, width, length, pressed, inside), worked.held)
+
+    def told(self, asked: Asked, worked: Worked) -> Told:
+        found, size, moved = worked.found, asked.size, worked.swing
+        between = found.between
+        if not found.inside:
+            return Told(
+                size(moved.range_m), f"± {size(moved.range_doubt_m)} to go over its sides", through(asked, worked),
+                [f"Let it stand over the sides by {size(moved.shrink_at_most_m / 2 + STANDS_OVER_M)} or more on each, and screw each board once, at its middle."],
+                None, [("Between boards at the driest, laid with this gap", size(found.gap_m + moved.shrink_m / found.boards))],
+                ["Outside its sides it may grow: nothing is pushed. Gaps between its boards still open, so give them a lap or a tongue where things fall through."],
+            )  # fmt: skip
+        if between.overfull_m > LEAST_TOLD_M:
+            figure, small = size(between.overfull_m), "too wide for its sides at the dampest"
+            reason = f"Laid with {_gap(size, found.gap_m)}, the boards fill their room and push. {through(asked, worked)}"
+        else:
+            figure, small = "It fits", "at its dampest as well"
+            reason = f"Laid with {_gap(size, found.gap_m)}, the boards have room. {through(asked, worked)}"
+        todo = [
+            f"Leave {size(between.gap_now_m)} at every joint and along both sides today: it closes at the dampest, and is {size(between.gap_driest_m)} at the driest.",
+            f"Where nothing may fall through, ship-lap them or give them a tongue, {size(between.lap_m)} long or more. Fix each board by one line only.",
+            "Or lay them outside, over the sides, where they may grow.",
+        ]
+        rows = []
+        if found.pressed is not None:
+            rows = [
+                ("They push with about", _force(asked, found.pressed.newtons_per_m)),
+                (
+                    "Which opens the joints of a frame",
+                    "or crushes the boards, and leaves gaps when they dry" if found.pressed.crushed else "and bends its sides",
+                ),
+            ]
+        return Told(figure, small, reason, todo, None, rows, [fate_of(asked, held, name) for name, held in worked.held])
+
+    def scene(self, asked: Asked, worked: Worked, moisture: float) -> Scene:
+        found, thick = worked.found, asked.thickness_m
+        inner = found.width_m
+        wood = inner - found.gap_m * (found.boards + 1)
+        each = float(asked.strip(wood / found.boards).width_at(asked.course.built, moisture))
+        # What the boards want beyond their room, the sides give way by.
+        room = max(inner, each * found.boards) if found.inside else inner
+        gap = (room - each * found.boards) / (found.boards + 1) if found.inside else found.gap_m
+        rim, tall, up = max(0.018, thick), 3.2 * thick, 0.0 if found.inside else 3.2 * thick
+        shapes = [
+            Shape("wood", rectangle(-room / 2 - rim, 0.0, -room / 2, tall)),
+            Shape("wood", rectangle(room / 2, 0.0, room / 2 + rim, tall)),
+        ]
+        whole = each * found.boards + gap * (found.boards - 1)
+        left = -whole / 2
+        for _ in range(found.boards):
+            shapes.append(Shape("settled", rectangle(left, up, left + each, up + thick), wet=True))
+            left += each + gap
+        level = up + thick
+        return Scene(
+            shapes,
+            [Dimension((-whole / 2, 0.0), (whole / 2, 0.0), asked.size(whole)),
+             Dimension((-whole / 2 + each, level), (-whole / 2 + each + gap, level), asked.size(gap), -14.0)],
+            [], most_drawn=5.0 if found.gap_m == 0 and worked.swing.shrink_m <= 0 else 2.0,
+        )  # fmt: skip
+
+
+def _gap(size, gap_m: float) -> str:
+    return f"gaps of {size(gap_m)}" if gap_m > LEAST_TOLD_M else "no gaps"
+
+
+def _force(asked: Asked, newtons_per_m: float) -> str:
+    """A force along the boards, to two figures, and the weight that presses alike."""
+    if asked.system.length == "in":
+        return f"{_two_figures(newtons_per_m / NEWTONS_PER_M_IN_POUND_FT):,} lb on each foot along them"
+    return f"{_two_figures(newtons_per_m / 1000):g} kN on each metre along them, the weight of {_two_figures(newtons_per_m / 9.81):,} kg"
+
+
+def _two_figures(value: float) -> int | float:
+    rounded = float(f"{value:.2g}")
+    return int(rounded) if rounded >= 10 else rounded
+
+
+USUAL_LENGTH_M, STANDS_OVER_M, NEWTONS_PER_M_IN_POUND_FT = 0.8, 0.003, 14.594
+
+
+@dataclass(frozen=True)
+class _Tray:
+    between: Between
+    boards: int
+    gap_m: float
+    width_m: float
+    length_m: float
+    pressed: Push | None
+    inside: bool
+
+
+ICONS = {
+    "panel": "M6 4H58V36H6ZM14 10H50V30H14ZM14 10L6 4M50 10L58 4M50 30L58 36M14 30L6 36",
+    "drawer": "M4 6H60V34H4ZM8 11H56V31H8ZM28 20H36V23H28Z",
+    "tray": "M6 10V30H58V10M6 30V22H58M19 22V30M32 22V30M45 22V30",
+}
+THINGS = (
+    FrameAndPanel(
+        40, "panel", "Frame and panel", "How wide may the panel be?", ICONS["panel"],
+        {"species_key": ("black cherry",) * 2, "opening_m": ("14", "350"), "groove_m": ("3/8", "10"), "rail_m": ("2 1/4", "56"), "thickness_m": ("3/4", "19")},
+    ),
+    Drawer(
+        50, "drawer", "A drawer", "What gap does this drawer need?", ICONS["drawer"],
+        {"species_key": ("sugar maple",) * 2, "opening_m": ("7", "180"), "gap_m": ("1/32", "1"), "depth_m": ("18", "450"), "inside_m": ("16", "400"), "thickness_m": ("1/2", "12")},
+    ),
+    Tray(
+        60, "tray", "A box, a lid or a bed", "Will it push its sides apart?", ICONS["tray"],
+        {"species_key": ("white oak",) * 2, "width_m": ("24", "600"), "length_m": ("36", "900"), "boards": ("5",) * 2, "gap_m": ("0", "0"), "thickness_m": ("3/4", "19")},
+    ),
+)  # fmt: skip

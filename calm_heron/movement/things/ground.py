@@ -1,0 +1,257 @@
+"""What is walked on: a floor, a deck."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import Any
+
+from calm_heron.movement.things.homes import Home
+from calm_heron.movement.things.scene import Dimension, Note, Scene, Shape, rectangle
+from calm_heron.movement.things.thing import (
+    LEAST_TOLD_M,
+    Asked,
+    Thing,
+    Told,
+    Worked,
+    choice_field,
+    chosen,
+    fate_of,
+    length_field,
+    percent_field,
+    through,
+)  # fmt: skip
+from calm_heron.site.numbers import figure, percent
+from calm_heron.workshops.fields import CalmForm
+from wood.movement import decks, floors, section
+from wood.movement.course import Course, rained_on
+from wood.movement.decks import Face, Laid, Up
+from wood.movement.floors import STUCK_TOGETHER, Floor
+from wood.movement.restraint import FASTENINGS
+from wood.movement.section import pith_for
+from wood.units import in_system
+
+PITH_M = 0.12
+# How much wetter its underside may be over a cellar, a slab or a damp subfloor, where nobody says.
+USUAL_WETTER = 0.02
+SUBFLOORS = (
+    ("boards", "boards"),
+    ("sheets", "sheets of plywood or composition"),
+    ("concrete", "concrete"),
+    ("joists", "joists over a crawl space"),
+    ("heated", "underfloor heating"),
+)
+# Boards nearest the wall that are drawn.
+DRAWN_BOARDS = 6
+USES = (("screws", "two screws"), ("nails", "two nails"))
+
+
+class FloorThing(Thing):
+    """A floor over a room: the gap at its walls, the gaps between its boards, the hollow of a damp side."""
+
+    def fields(self, form: CalmForm) -> None:
+        length_field(form, "room_m", "Room, across the boards", 0.5, 40.0)
+        length_field(form, "board_m", "One board, wide", 0.02, 0.5)
+        choice_field(form, "subfloor", "It lies on", SUBFLOORS)
+        percent_field(form, "wetter", "Its underside wetter by", 0.0, 0.15, "2")
+
+    def work(self, asked: Asked) -> Worked:
+        room, board = asked.typed.get("room_m") or 4.0, asked.typed.get("board_m") or 0.08
+        count = max(1, round(room / board))
+        worked = self.swings(asked, "the whole floor’s width", asked.strips(room, count))
+        wetter = asked.typed.get("wetter")
+        wetter = USUAL_WETTER if wetter is None else wetter
+        cup = floors.cup_from_one_side(asked.shrinkage, asked.ring_angle_deg, min(board, 2.0), asked.thickness_m, wetter)
+        return Worked(worked.named, worked.swing, worked.air, _Laid(floors.floor(worked.swing, board), room, board, wetter, cup))
+
+    def told(self, asked: Asked, worked: Worked) -> Told:
+        found, size = worked.found, asked.size
+        laid: Floor = found.floor
+        mean = asked.course.level.mean()
+        acclimate = f"Let it come to {percent(float(mean), 1)}, the middle of its year, before it is laid"
+        todo = [
+            f"{acclimate}: it then opens and closes by half each. {in_system(ON_SUBFLOOR[chosen(asked, 'subfloor', SUBFLOORS)], asked.system)}",
+            f"Against a wooden subfloor its moisture may differ by {figure(laid.subfloor_may_differ)} points at most, at this width.",
+        ]
+        return Told(
+            size(laid.wall_gap_m), "to leave along each wall", through(asked, worked), todo, None,
+            [
+                (f"Whole floor of {laid.boards} boards, growth and shrinkage", f"+{size(worked.swing.growth_m)} −{size(worked.swing.shrink_m)}"),
+                ("Gap at each joint at the driest, if all share it", size(laid.per_board_m)),
+                (f"One gap, where {STUCK_TOGETHER} boards hold together", size(laid.stuck_gap_m)),
+                (f"Hollow of a board whose underside is {figure(found.wetter)} points wetter, if nothing holds it down", size(found.cup_m)),
+            ],
+            [
+                "A floor that cups is damp from below: find the water first. Sanded flat while it is cupped, it crowns by the same hollow when it dries.",
+                "Fastened from the middle of the room, or floating, it shares this between both walls. A floor that is begun at one wall does all of it "
+                "at the other: leave twice as much there.",
+                "The flooring maker’s instructions and the local code go before these figures.",
+            ],
+        )  # fmt: skip
+
+    def scene(self, asked: Asked, worked: Worked, moisture: float) -> Scene:
+        found, thick = worked.found, asked.thickness_m
+        board = found.room_m / found.floor.boards
+        now = float(asked.strip(board).width_at(asked.course.built, moisture))
+        # The middle of the room stays; what the half floor does shows at the wall. It shrinks at its joints.
+        half = found.floor.boards / 2
+        grown = max(0.0, now - board) * half
+        gap = max(0.0, board - now)
+        edge, wall = found.floor.wall_gap_m - grown, found.floor.wall_gap_m
+        shapes = [
+            Shape("wood", rectangle(-0.03, -0.012, 0.0, 4 * thick)),
+            Shape("wood", rectangle(0.0, -0.02, DRAWN_BOARDS * board + wall, 0.0)),
+        ]
+        left = edge
+        for _ in range(min(DRAWN_BOARDS, found.floor.boards)):
+            shapes.append(Shape("settled", rectangle(left, 0.0, left + min(now, board) + max(0.0, now - board), thick), wet=True))
+            left += now + gap
+        return Scene(
+            shapes,
+            [Dimension((0.0, -0.02), (edge, -0.02), asked.size(edge))],
+            [Note((left, thick * 1.6), "to the middle of the room →", "end")], most_drawn=1.0,
+        )  # fmt: skip
+
+
+ON_SUBFLOOR = {
+    "boards": "Read the boards below at twenty places on {a hundred square metres|a thousand square feet}, and keep the numbers.",
+    "sheets": "Read plywood through its face, with pins set for it or by comparison; a wood meter does not know it.",
+    "concrete": "A wood meter says nothing of concrete: it has tests of its own, each with its limit and its date. Keep them with the slab.",
+    "joists": "Cover the ground of a crawl space, air it, and read the joists and the underside: the floor drinks from there.",
+    "heated": "Run the heating in before the floor is laid, cool it to lay, and keep its face below the maker’s limit; choose narrow, quarter-sawn boards.",
+}
+
+
+@dataclass(frozen=True)
+class _Laid:
+    floor: Floor
+    room_m: float
+    board_m: float
+    wetter: float
+    cup_m: float
+
+
+class Deck(Thing):
+    """Boards that lie in the weather: the gap to lay them with, and which face goes up."""
+
+    def fields(self, form: CalmForm) -> None:
+        length_field(form, "width_m", "One board, wide", 0.04, 0.4)
+        length_field(form, "gap_m", "Gap to be left in the wet season", 0.0, 0.03)
+        length_field(form, "apart_m", "Two fasteners, apart", 0.02, 0.3)
+        choice_field(form, "by", "Fastened with", USES)
+        percent_field(form, "wet", "In the wet season it comes to", 0.08, 0.35, "20")
+
+    def weathered(self, course: Course, typed: Mapping[str, Any], home: Home) -> Course:
+        if typed.get("wet") is not None:
+            return rained_on(course, typed["wet"])
+        return rained_on(course, decks.RAINED_ON) if home.outdoors else course
+
+    def work(self, asked: Asked) -> Worked:
+        width = asked.typed.get("width_m") or 0.14
+        wish = asked.typed.get("gap_m")
+        wish = decks.DRAINS_M if wish is None else wish
+        by = chosen(asked, "by", USES)
+        apart = min(asked.typed.get("apart_m") or width * 0.7, width)
+        lines = asked.strips(apart)
+        worked = self.swings(asked, "one board’s width", asked.strips(width), None)
+        held = asked.held(lines, apart, FASTENINGS[by])
+        course = asked.course
+        driest, dampest = (_settled(asked, width, moisture) for moisture in (course.low, course.high))
+        face = decks.face_up(driest, dampest, max(0.0, course.built - course.low), max(0.0, course.high - course.built))
+        named = ((f"{dict(USES)[by].capitalize()} {asked.size(apart)} apart", held),) if held else ()
+        dry, wet = (float(asked.strip(width).width_at(course.built, moisture)) for moisture in course.second_year)
+        return Worked(worked.named, worked.swing, worked.air, _Deck(decks.lay(width, wet, dry, wish), face, width, wish), named)
+
+    def told(self, asked: Asked, worked: Worked) -> Told:
+        found, size = worked.found, asked.size
+        laid, face = found.laid, found.face
+        gap = "tight" if laid.gap_now_m <= LEAST_TOLD_M else "so"
+        reason = f"Laid {gap} at {percent(asked.course.built)}, {size(laid.gap_wet_m)} is left in the wet seasons to come and {size(laid.gap_dry_m)} in the dry ones."
+        todo = [_face_words(asked, face)]
+        if laid.gap_dry_m > decks.CATCHES_M:
+            todo.append(f"A dry gap of {size(laid.gap_dry_m)} catches heels: take narrower or quarter-sawn boards, or lay them drier.")
+        if laid.gap_now_m <= LEAST_TOLD_M:
+            todo.append("Wet as they are, they part as they dry.")
+        return Told(
+            *(("No gap", "today: lay them tight") if laid.gap_now_m <= LEAST_TOLD_M else (size(laid.gap_now_m), "is the gap to lay them with today")), reason, todo, None,
+            [
+                ("Hollow on top with the bark side up", _hollow(size, face.hollow_bark_up_m)),
+                ("Hollow on top with the pith side up", _hollow(size, face.hollow_pith_up_m)),
+                ("Water that stands in the worse one", size(face.water_m) + " deep" if face.water_m > LEAST_TOLD_M else "none"),
+            ],
+            [
+                "Two schools. Bark side up: the pith side can lift in shells, and boards that are laid dry crown as they swell. Bark side down: "
+                "boards that are laid wet hollow on the bark side as they dry, and then shed water. What decides here is the cup it will mostly have.",
+                *(fate_of(asked, held, name) for name, held in worked.held),
+                through(asked, worked),
+                f"Rain keeps open boards wetter than air under a roof would: outdoors {percent(decks.RAINED_ON)} is taken for the wet season where nobody says better.",
+            ],
+        )  # fmt: skip
+
+    def scene(self, asked: Asked, worked: Worked, moisture: float) -> Scene:
+        found = worked.found
+        board = _settled(asked, found.width_m, moisture)
+        # The bark side lies away from the pith, which is drawn below: turned over where the pith side goes up.
+        turn = -1.0 if found.face.up is Up.PITH else 1.0
+        step = found.width_m + found.laid.gap_now_m
+        low = float((board.after[:, 1] * turn).min())
+        bearer = -asked.thickness_m / 2
+        shapes = [Shape("wood", rectangle(-1.6 * step, bearer - 0.04, 1.6 * step, bearer))]
+        for place in (-step, 0.0, step):
+            moved = board.after * (1.0, turn) + (place, bearer - low)
+            shapes.append(Shape("settled", moved, wet=True))
+            shapes.extend(Shape("ring", ring * (1.0, turn) + (place, bearer - low), closed=False) for ring in board.rings)
+        half = (float(board.after[:, 0].max()) - float(board.after[:, 0].min())) / 2
+        return Scene(
+            shapes,
+            [Dimension((half, asked.thickness_m / 2), (step - half, asked.thickness_m / 2), asked.size(step - 2 * half), -14.0),
+             Dimension((-half, bearer - 0.04), (half, bearer - 0.04), asked.size(2 * half))],
+            [Note((0.0, bearer + asked.thickness_m * 1.5), f"{found.face.up.value} side up" if found.face.up is not Up.EITHER else "bark side up, or down")],
+            most_drawn=2.0,
+        )  # fmt: skip
+
+
+def _settled(asked: Asked, width: float, moisture: float) -> section.Section:
+    ratios = section.size_ratios(asked.shrinkage, asked.course.built, moisture)
+    return section.settled_board(width, asked.thickness_m, *pith_for(asked.ring_angle_deg, PITH_M), *ratios, rings=10)
+
+
+def _hollow(size, hollow_m: float) -> str:
+    if abs(hollow_m) < LEAST_TOLD_M:
+        return "flat"
+    return f"{size(abs(hollow_m))} {'hollow' if hollow_m > 0 else 'crowned'}"
+
+
+def _face_words(asked: Asked, face: Face) -> str:
+    if face.up is Up.EITHER:
+        return "Either face may go up: its rings hardly cup it. Choose the better looking one."
+    dries = asked.course.built - asked.course.low > asked.course.high - asked.course.built
+    why = (
+        "it will mostly dry from where it is, and hollows on its bark side"
+        if dries
+        else "it will mostly swell from where it is, and crowns on its bark side"
+    )
+    return f"Lay the {face.up.value} side up: {why}, so water runs off."
+
+
+@dataclass(frozen=True)
+class _Deck:
+    laid: Laid
+    face: Face
+    width_m: float
+    wish_m: float
+
+
+ICONS = {
+    "floor": "M4 6V32H60M4 26H20V32M20 26H36V32M36 26H52V32M52 26H60",
+    "deck": "M4 14H20V20H4ZM23 14H40V20H23ZM43 14H60V20H43ZM8 20V34M32 20V34M56 20V34M4 34H60",
+}
+THINGS = (
+    FloorThing(
+        70, "floor", "A floor", "What will this floor do?", ICONS["floor"],
+        {"species_key": ("white oak",) * 2, "room_m": ("14 ft", "4200"), "board_m": ("3 1/4", "83"), "thickness_m": ("3/4", "19")},
+    ),
+    Deck(
+        80, "deck", "A deck, boards outdoors", "What gap, and which face up?", ICONS["deck"],
+        {"species_key": ("western larch",) * 2, "width_m": ("5 1/2", "140"), "gap_m": ("1/8", "3"), "thickness_m": ("1 1/8", "28"), "built": ("19", "19")},
+        usual_home="outdoors",
+    ),
+)  # fmt: skip

@@ -1,0 +1,217 @@
+"""Instruments and other thin parts: a slotted board with its frets, a plate held by its braces."""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from calm_heron.movement.things.scene import Dimension, Note, Scene, Shape, line, rectangle
+from calm_heron.movement.things.thing import Asked, Table, Thing, Told, Worked, fate_of, length_field, percent_field, through
+from calm_heron.site.numbers import percent, points
+from calm_heron.workshops.fields import CalmForm, TemperatureField
+from wood.air import sorption
+from wood.movement import instruments
+from wood.movement.instruments import CATCHES_M, FELT_M, SafeBand
+from wood.movement.restraint import FASTENINGS
+
+ROOM_C, NOTHING_M = 20.0, 5e-6
+FRETS = 7
+HUMIDITIES = (0.20, 0.30, 0.40, 0.50, 0.60, 0.70)
+
+
+def _room_field(form: CalmForm) -> None:
+    form.fields["room_c"] = TemperatureField(form.system, -10, 50, required=False, label=f"The room, °{form.system.temperature}")
+    form.fields["room_c"].widget.attrs["placeholder"] = "20" if form.system.temperature == "C" else "68"
+
+
+class Neck(Thing):
+    """A fingerboard across its width, against metal frets that do not move."""
+
+    def fields(self, form: CalmForm) -> None:
+        length_field(form, "width_m", "Width", 0.02, 0.15)
+        _room_field(form)
+
+    def work(self, asked: Asked) -> Worked:
+        width = asked.typed.get("width_m") or 0.055
+        room_c = asked.typed.get("room_c") if asked.typed.get("room_c") is not None else ROOM_C
+        worked = self.swings(asked, "the board’s width", asked.strips(width))
+        built = asked.course.built
+
+        def end(moisture: float) -> float:
+            return instruments.fret_ends_m(asked.shrinkage, asked.ring_angle_deg, width, built, moisture)
+
+        band = instruments.safe_band(lambda m: end(m) > FELT_M, lambda m: end(m) < -CATCHES_M, min(max(built, 0.02), 0.25), room_c)
+        felt = [(rh, end(float(sorption.emc(room_c, rh)))) for rh in HUMIDITIES]
+        return Worked(worked.named, worked.swing, worked.air, _Neck(width, room_c, band, end(asked.course.low), felt))
+
+    def told(self, asked: Asked, worked: Worked) -> Told:
+        found, size = worked.found, asked.size
+        proud = found.proud_m
+        if proud <= NOTHING_M:
+            reason = f"In {asked.home.name} its ends never stand out."
+        elif proud <= FELT_M:
+            reason = f"In {asked.home.name} each end stands out by {_fine(asked, max(0.0, proud))} at the driest: nobody will feel it."
+        elif proud <= CATCHES_M:
+            reason = f"In {asked.home.name} each end stands out by {_fine(asked, proud)} at the driest: a hand will feel it."
+        else:
+            reason = f"In {asked.home.name} each end stands out by {_fine(asked, proud)} at the driest: it will catch the hand, and push its binding off."
+        return Told(
+            *_band_told(found.band, asked), reason,
+            ["Fret it at the dry end of where it will live, or undercut the slots and hide the ends behind binding that may move.",
+             "Dress ends that stand proud when the board is driest; filed in summer they come out again in winter."],
+            Table("Each fret end against the humidity of the room", ("Humidity", "Stands"), [(percent(rh), _end(asked, end)) for rh, end in found.felt]),
+            [("Felt from", _fine(asked, FELT_M)), ("The board’s own swing there", size(worked.swing.range_m))],
+            [through(asked, worked), "Binding glued along both edges is pushed as far as the ends: give it wood of the same shrinkage, or none of its own."],
+        )  # fmt: skip
+
+    def scene(self, asked: Asked, worked: Worked, moisture: float) -> Scene:
+        found = worked.found
+        now = float(asked.strip(found.width_m).width_at(asked.course.built, moisture))
+        long = found.width_m * 3.4
+        shapes = [Shape("settled", rectangle(0.0, -now / 2, long, now / 2), wet=True)]
+        # Frets come closer together up the board, as their spacing does: each step a share of what is left.
+        place = long * 0.06
+        for _ in range(FRETS):
+            shapes.append(Shape("fret", line((place, -found.width_m / 2), (place, found.width_m / 2)), closed=False))
+            place += (long * 1.06 - place) * 0.14
+        return Scene(
+            shapes,
+            [Dimension((long, -now / 2), (long, now / 2), asked.size(now))],
+            [Note((0.0, found.width_m / 2 * 1.15), "frets keep their length", "start")],
+        )
+
+
+@dataclass(frozen=True)
+class _Neck:
+    width_m: float
+    room_c: float
+    band: SafeBand
+    proud_m: float
+    felt: list[tuple[float, float]]
+
+
+def _fine(asked: Asked, metres: float) -> str:
+    """Sizes of fret ends: hundredths of a millimetre or thousandths of an inch."""
+    return f"{metres / 0.0254:.3f} in" if asked.system.length == "in" else f"{metres * 1000:.2f} mm"
+
+
+def _end(asked: Asked, end_m: float) -> str:
+    where = "proud" if end_m > 0 else "under"
+    return f"{_fine(asked, abs(end_m))} {where}" if abs(end_m) >= 5e-6 else "flush"
+
+
+def _band_told(band: SafeBand, asked: Asked) -> tuple[str, str]:
+    if band.empty:
+        return "No safe band", f"for one that was built at {percent(asked.course.built)}"
+    return f"{points(band.low, 0)} to {points(band.high, 0)} %", "relative humidity is safe for it"
+
+
+class Plate(Thing):
+    """A soundboard, back or other thin plate whose braces or rim do not let it go."""
+
+    def fields(self, form: CalmForm) -> None:
+        length_field(form, "width_m", "Width across the grain", 0.05, 1.5)
+        length_field(form, "length_m", "Length", 0.05, 2.0)
+        _room_field(form)
+        percent_field(form, "goes_to", "Or taken into air of, RH", 0.05, 0.95)
+
+    def work(self, asked: Asked) -> Worked:
+        width, length = asked.typed.get("width_m") or 0.38, asked.typed.get("length_m") or 0.48
+        room_c = asked.typed.get("room_c") if asked.typed.get("room_c") is not None else ROOM_C
+        strips = asked.strips(width, 2)
+        built, glue = asked.course.built, FASTENINGS["glue"]
+        worked = self.swings(
+            asked, "the plate’s width, if it were free", strips, None, Glued_to_its_braces=asked.held(strips, length, glue)
+        )
+        band = None
+        if asked.strength is not None:
+
+            def harmed(moisture: float) -> bool:
+                assert asked.strength is not None
+                return instruments.first_harm(
+                    instruments.plate_held(
+                        asked.strength,
+                        asked.shrinkage,
+                        asked.ring_angle_deg,
+                        width,
+                        length,
+                        min(asked.thickness_m, 0.2),
+                        built,
+                        moisture,
+                        glue,
+                    )
+                )
+
+            band = instruments.safe_band(
+                harmed, lambda m: instruments.bulges(asked.shrinkage, asked.ring_angle_deg, built, m), min(max(built, 0.02), 0.25), room_c
+            )
+        return Worked(worked.named, worked.swing, worked.air, _Plate(width, length, room_c, band), worked.held)
+
+    def told(self, asked: Asked, worked: Worked) -> Told:
+        found, band = worked.found, worked.found.band
+        figure, small = _band_told(band, asked) if band else ("Not known", "what this wood bears across its grain")
+        todo = ["Build it in air at the dry end of where it will live: a plate that swells bulges and comes back, one that shrinks splits.",
+                "Where winter air is drier than the band, keep it in its case with a humidifier."]  # fmt: skip
+        rows = []
+        if asked.typed.get("goes_to") is not None and band is not None:
+            there = asked.typed["goes_to"]
+            safe = band.low <= there <= band.high
+            rows.append(
+                (
+                    f"Taken into air of {percent(there)}",
+                    f"wood comes to {percent(float(sorption.emc(found.room_c, there)), 1)} there: {'safe' if safe else 'beyond the band'}",
+                )
+            )
+        if band is not None and not band.empty:
+            rows.append(("The band in moisture of the wood", f"{points(band.dry_end)} to {percent(band.damp_end, 1)}"))
+        return Told(
+            figure, small, through(asked, worked), todo, None, rows,
+            [*(fate_of(asked, held, name) for name, held in worked.held),
+             "The damp end is where the plate, held at its rim, would bulge by more than four parts in a thousand of its width: our own judgement."],
+        )  # fmt: skip
+
+    def scene(self, asked: Asked, worked: Worked, moisture: float) -> Scene:
+        found = worked.found
+        now = float(asked.strip(found.width_m).width_at(asked.course.built, moisture))
+        turn = np.linspace(0, 2 * np.pi, 97)[:-1]
+        # A plate with a waist; its length lies across the page, along the grain.
+        half = found.length_m / 2
+        x = half * np.cos(turn)
+        waist = 1 - 0.22 * np.exp(-(((x / half) + 0.1) ** 2) / 0.05)
+        y = now / 2 * np.sin(turn) * waist
+        rim = found.width_m / 2 * np.sin(turn) * waist
+        shapes = [
+            Shape("green", np.column_stack([x, rim])),
+            Shape("settled", np.column_stack([x, y]), wet=True),
+            Shape("hair", line((-half, 0.0), (half, 0.0)), closed=False),
+        ]
+        for place in (-0.55, -0.2, 0.35):
+            reach = 0.44 * found.width_m * (0.8 if place == -0.2 else 0.9)
+            shapes.append(Shape("wood", rectangle(place * half - 0.006, -reach, place * half + 0.006, reach)))
+        return Scene(
+            shapes, [Dimension((half, -now / 2), (half, now / 2), asked.size(now))],
+            [Note((0.0, -found.width_m / 2 * 1.12), "dashed: rim and braces, which keep their size", "middle")],
+        )  # fmt: skip
+
+
+@dataclass(frozen=True)
+class _Plate:
+    width_m: float
+    length_m: float
+    room_c: float
+    band: SafeBand | None
+
+
+ICONS = {
+    "neck": "M4 14H60V26H4ZM12 13V27M22 13V27M31 13V27M39 13V27M46 13V27M52 13V27",
+    "plate": "M8 20C8 8 24 6 30 12C38 6 56 6 56 20C56 34 38 34 30 28C24 34 8 32 8 20ZM8 20H56M20 10V30M44 9V31",
+}
+THINGS = (
+    Neck(
+        90, "neck", "A fingerboard", "Will its fret ends stand proud?", ICONS["neck"],
+        {"species_key": ("Indian rosewood",) * 2, "width_m": ("2 1/8", "54"), "thickness_m": ("1/4", "6.5"), "grain": ("90",) * 2, "built": ("8",) * 2},
+    ),
+    Plate(
+        100, "plate", "A soundboard", "In which air is it safe?", ICONS["plate"],
+        {"species_key": ("Sitka spruce",) * 2, "width_m": ("15", "380"), "length_m": ("19", "480"), "thickness_m": ("1/8", "3"), "grain": ("90",) * 2, "built": ("8",) * 2},
+    ),
+)  # fmt: skip
