@@ -116,6 +116,7 @@ LOG_KINDS.add(LogKind(40, "judgement", "Judgements", log_words.LOG))
 PANELS.add(
     Panel(10, Slot.RAIL_FOOT, "judging/shop_air.html", shop_air),
     Panel(50, Slot.PLACE, "judging/lies_here.html", lies_here),
+    Panel(60, Slot.PLACE, "judging/site_link.html", lambda page: {} if page["place"].traits.is_a_room else None),
     Panel(10, Slot.PIECE, "judging/judged.html", judged, key="answer", alone="judging/answer.html"),
     Panel(10, Slot.PIECE, "judging/subfloor.html", subfloor),
     Panel(30, Slot.PIECE, "judging/lot.html", lot),

@@ -9,5 +9,6 @@ urlpatterns = [
     path("stock/<str:tag>/aim/", views.set_piece_aim, name="piece_aim"),
     path("compare/", views.compare, name="compare"),
     path("aim/", views.set_aim, name="set_aim"),
+    path("air/<int:place_id>/record/", views.site_record, name="site_record"),
     path("uses/", views.uses, name="uses"),
 ]

@@ -5,13 +5,15 @@ from collections.abc import Callable
 
 from django.contrib import messages
 from django.http import Http404, HttpRequest, HttpResponse
-from django.shortcuts import redirect, render
+from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_POST
 
-from calm_heron.judging import actions, joining, queries, words
+from calm_heron.air.models import Place
+from calm_heron.judging import actions, joining, queries, sites, words
 from calm_heron.judging.aims import aim_of
 from calm_heron.judging.forms import UsesForm
+from calm_heron.judging.targets import SUBFLOOR_GOOD_FOR
 from calm_heron.site import undo
 from calm_heron.site.addresses import back
 from calm_heron.site.numbers import typed
@@ -22,6 +24,16 @@ from calm_heron.workshops.models import Role
 from calm_heron.workshops.refusals import Refused
 from calm_heron.workshops.versions import Overtaken, as_seen
 from wood.uses import Against
+
+
+@in_workshop()
+def site_record(request: HttpRequest, place_id: int) -> HttpResponse:
+    """What was found of a site before a floor is laid in it; it prints."""
+    place = get_object_or_404(Place.objects.of(request.workshop), pk=place_id)
+    record = sites.record_of(place)
+    word, reason = words.SITES[record.standing]
+    page = {"place": place, "record": record, "word": word, "reason": reason, "good_for": SUBFLOOR_GOOD_FOR.days}
+    return render(request, "judging/site_record.html", page)
 
 
 @in_workshop()

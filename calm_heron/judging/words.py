@@ -3,6 +3,7 @@
 from dataclasses import dataclass
 
 from calm_heron.judging.models import NAMED
+from calm_heron.judging.sites import Standing
 from calm_heron.judging.targets import Purpose, Target
 from calm_heron.judging.verdicts import Judged, Missing, NotJudged
 from calm_heron.site.numbers import distance, figure, percent, points
@@ -390,3 +391,11 @@ def _more(found: Judged) -> str:
     if not more:
         return ""
     return f"One more {what[:-1]}, if like these, would settle it." if more == 1 else f"{more} more {what}, if like these, would settle it."
+
+
+# How a site stands before a floor is laid in it: the word, and why.
+SITES = {
+    Standing.FIT: ("Yes", "What lies below was tested lately and is dry enough, and the boards are near enough to it."),
+    Standing.NOT_FIT: ("Not yet", "Something below is wetter than is allowed, or the boards are too far from it. Leave them wrapped."),
+    Standing.UNKNOWN: ("Not known", "Something below, or the boards, was not tested in the last month."),
+}

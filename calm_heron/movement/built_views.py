@@ -11,7 +11,7 @@ from calm_heron.movement.things.forms import STOPS, DialForm, ElsewhereForm, Thi
 from calm_heron.movement.things.queries import NoShrinkage, StillToSay
 from calm_heron.movement.things.registry import THINGS
 from calm_heron.movement.things.scene import NARROW, WIDE, draw
-from calm_heron.movement.things.thing import Asked, Thing, Worked, slowed, when
+from calm_heron.movement.things.thing import Asked, Thing, Worked, slowed, too_wet, when
 from calm_heron.site.numbers import typed
 from calm_heron.stock.models import Piece
 from calm_heron.workshops.fields import CalmForm
@@ -131,7 +131,7 @@ def _shown(asked: Asked, worked: Worked, stop: int, drawn: float | None) -> dict
     stops = {name: round(at * STOPS / COURSE_DAYS) for name, at in (("driest", course.low_day), ("dampest", course.high_day))}
     return {
         "asked": asked, "worked": worked, "told": thing.told(asked, worked), "drawings": drawings, "moisture": moisture, "stop": stop,
-        "when": when(asked, day), "marks": stops, "slowed": slowed(asked), "low_when": when(asked, course.low_day),
+        "when": when(asked, day), "marks": stops, "slowed": slowed(asked), "too_wet": too_wet(asked), "low_when": when(asked, course.low_day),
         "high_when": when(asked, course.high_day),
     }  # fmt: skip
 

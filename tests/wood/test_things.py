@@ -32,7 +32,7 @@ class ChartFigures(unittest.TestCase):
     tables that were made apart."""
 
     WOODS = (
-        "northern_red_oak",
+        "american_beech",
         "black_cherry",
         "sugar_maple",
         "yellow_poplar",
@@ -53,6 +53,14 @@ class ChartFigures(unittest.TestCase):
                         chart = FOOT_M * coefficient * (high - low) * 100
                         moved = widths.swing([Strip(figures, angle, FOOT_M)], between((low + high) / 2, low, high)).range_m
                         self.assertLess(abs(moved - chart), THIRTY_SECOND_M)
+
+    def test_oak_comes_near_the_figure_of_the_trade_group(self):
+        # Tabulated for all commercial oaks together, so only over the usual four points.
+        for key in ("northern_red_oak", "white_oak"):
+            species = species_named(key)
+            self.assertEqual(species.coefficient_basis, "group")
+            moved = widths.swing([Strip(shrinkage.of_species(species), 0.0, FOOT_M)], between(0.08, 0.06, 0.10)).range_m
+            self.assertLess(abs(moved - FOOT_M * species.coefficient_tangential * 4), THIRTY_SECOND_M)
 
     def test_the_dial_has_every_wood_that_is_known_in_order(self):
         known, unknown = seasons.dial(all_species().values(), FOOT_M, 0.06, 0.10)

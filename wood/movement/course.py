@@ -203,10 +203,12 @@ def rained_on(course: Course, wet: float) -> Course:
     check_range("wet", wet, *MOISTURE)
 
     def raised(moistures: Array) -> Array:
-        low, high = float(moistures[1:].min()), float(moistures[1:].max())
+        # Measured by the second year: what was built wetter than the rain makes it dries down to that first.
+        low, high = float(moistures[YEAR_DAYS:].min()), float(moistures[YEAR_DAYS:].max())
         if high >= wet or high - low < 1e-9:
             return moistures
-        result = low + (moistures - low) * (wet - low) / (high - low)
+        more = (wet - high) * np.clip((moistures - low) / (high - low), 0.0, 1.0)
+        result = np.maximum(moistures, np.minimum(moistures + more, wet))
         result[0] = moistures[0]
         return result
 

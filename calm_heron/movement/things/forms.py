@@ -89,7 +89,7 @@ class SeasonedForm(CalmForm):
             angle = number(asked) if asked and asked not in known else None
         except CannotRead:
             angle = None
-        own = [(asked, f"rings at {angle:g}°")] if angle is not None and 0 <= angle <= 90 else []
+        own = [(asked, f"rings at {angle:.0f}°")] if angle is not None and 0 <= angle <= 90 else []
         return [*GRAINS, *own]
 
 

@@ -114,7 +114,8 @@ class FloorThing(Thing):
 ON_SUBFLOOR = {
     "boards": "Read the boards below at twenty places on {a hundred square metres|a thousand square feet}, and keep the numbers.",
     "sheets": "Read plywood through its face, with pins set for it or by comparison; a wood meter does not know it.",
-    "concrete": "A wood meter says nothing of concrete: it has tests of its own, each with its limit and its date. Keep them with the slab.",
+    "concrete": "A wood meter says nothing of concrete: it has tests of its own, each with its limit and its date. Keep them with the slab; "
+    "the site record of its place prints them.",
     "joists": "Cover the ground of a crawl space, air it, and read the joists and the underside: the floor drinks from there.",
     "heated": "Run the heating in before the floor is laid, cool it to lay, and keep its face below the maker’s limit; choose narrow, quarter-sawn boards.",
 }

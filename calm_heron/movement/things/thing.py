@@ -240,6 +240,21 @@ def slowed(asked: Asked) -> str:
     return f"{asked.size(asked.thickness_m)} thick under {asked.finish.coats} {coats} of {spoken(asked.finish.name)}, it makes {done}."
 
 
+# So much wetter than its home ever makes it, nothing is built with it.
+TOO_WET = 0.02
+
+
+def too_wet(asked: Asked) -> str:
+    """What is said of wood that its home will dry by much, empty where it may be built with; outdoors people build with wet wood and know it."""
+    damp = float(asked.course.level.max())
+    if asked.home.outdoors or asked.course.built <= damp + TOO_WET:
+        return ""
+    return (
+        f"At {percent(asked.course.built)} it is wetter than {asked.home.name} ever makes it ({percent(damp)} at most): let it dry before you build, "
+        "and most of this does not happen to the finished thing."
+    )
+
+
 def spoken(name: str) -> str:
     """A finish's name within a sentence."""
     return name if name[:2].isupper() else name[0].lower() + name[1:]

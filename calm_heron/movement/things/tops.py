@@ -25,11 +25,12 @@ from wood.movement.fastenings import DRAW_BORE_M, Edges, Fixed, Slot, edges, slo
 from wood.movement.restraint import FASTENINGS
 from wood.movement.section import pith_for
 from wood.movement.widths import Strip, length_at
+from wood.units import INCH_M
 
 PITH_M = 0.15
 FIXED = ((Fixed.MIDDLE.value, "its middle"), (Fixed.NEAR.value, "its front edge"), (Fixed.FAR.value, "its back edge"))
 HELD_BY = (("slots", "screws in slots"), ("buttons", "buttons"), ("figure_eights", "figure-of-eight plates"))
-APRON_M, MARGIN_M, USUAL_LENGTH_M = 0.022, 0.05, 1.0
+APRON_M, MARGIN_M, USUAL_LENGTH_M = 0.022, 2 * INCH_M, 1.0
 # Across a panel people fasten at three lines, wider ones at more.
 LINE_EVERY_M = 0.3
 
