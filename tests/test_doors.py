@@ -47,6 +47,7 @@ class Walk(TestCase):
             "air_reading_id": self.place.readings.first().pk,
             "photo_id": self.photo.pk,
             "key": "white_oak",
+            "thing": "top",
         }
         from django.urls import reverse
 

@@ -24,12 +24,16 @@ from wood.units import exact_length, write_length
 FAR_AWAY = "cold_winter"
 
 
+# Which of the movement pages a template is of.
+HERE = {"things": "things", "thing": "things", "season": "season", "elsewhere": "elsewhere"}
+
+
 def _page(request: HttpRequest, name: str, page: dict) -> HttpResponse:
     """A whole page, or its answer alone (``fragment=built``)."""
     asker = request.asker
     alone = request.GET.get("fragment") == "built"
     about = {
-        "asker": asker, "system": asker.system, "layout": asker.layout, "fragment": alone, "addresses": {
+        "asker": asker, "system": asker.system, "layout": asker.layout, "fragment": alone, "part": HERE[name], "addresses": {
             "things": asker.address("made"), "season": asker.address("season"), "elsewhere": asker.address("elsewhere"), "board": asker.address("movement"),
         },
     }  # fmt: skip
@@ -109,8 +113,17 @@ def one_thing(request: HttpRequest, thing: str) -> HttpResponse:
     except OutOfRange as beyond:
         _complain(form, beyond)
     else:
-        page |= _shown(asked, worked, form.cleaned_data.get("stop") or 0, form.cleaned_data.get("drawn"))
+        page |= _shown(asked, worked, _stop(request), form.cleaned_data.get("drawn"))
     return _page(request, "thing", page)
+
+
+def _stop(request: HttpRequest) -> int:
+    """The month that is looked at: the one a button names, else the slider's; the day it is built where neither is one."""
+    for name in ("go", "stop"):
+        text = request.GET.get(name, "")
+        if text.isdecimal() and len(text) < 4 and int(text) <= STOPS:
+            return int(text)
+    return 0
 
 
 def _complain(form: CalmForm, beyond: OutOfRange) -> None:
@@ -128,9 +141,10 @@ def _shown(asked: Asked, worked: Worked, stop: int, drawn: float | None) -> dict
     drawings = [
         (shown, draw(now, built, (low, high), moisture, drawn, width)) for shown, width in (("wide-only", WIDE), ("narrow-only", NARROW))
     ]
+    schools = [(words, draw(then, was, (then,), at, drawn, NARROW)) for words, then, was, at in thing.schools(asked, worked)]
     stops = {name: round(at * STOPS / COURSE_DAYS) for name, at in (("driest", course.low_day), ("dampest", course.high_day))}
     return {
-        "asked": asked, "worked": worked, "told": thing.told(asked, worked), "drawings": drawings, "moisture": moisture, "stop": stop,
+        "asked": asked, "worked": worked, "told": thing.told(asked, worked), "drawings": drawings, "schools": schools, "moisture": moisture, "stop": stop,
         "when": when(asked, day), "marks": stops, "slowed": slowed(asked), "too_wet": too_wet(asked), "low_when": when(asked, course.low_day),
         "high_when": when(asked, course.high_day),
     }  # fmt: skip

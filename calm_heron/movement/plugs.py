@@ -14,7 +14,7 @@ PIECE_ACTIONS.add(
         applies=lambda piece: piece.traits.moves_in_width,
     ),
     PieceAction(
-        21,
+        55,
         "Once built?",
         lambda piece: f"{reverse('ask_made', args=[piece.workshop.slug])}?piece={piece.tag}",
         applies=lambda piece: piece.traits.moves_in_width,

@@ -96,8 +96,6 @@ class SeasonedForm(CalmForm):
 class ThingForm(SeasonedForm):
     """One thing."""
 
-    stop = forms.IntegerField(required=False, min_value=0, max_value=STOPS)
-
     def __init__(self, *args, thing: Thing, **kwargs) -> None:
         self.thing = thing
         super().__init__(*args, **kwargs)

@@ -23,7 +23,7 @@ from wood.movement.framing import Between, Bottom, Fitted, Panelled
 from wood.movement.restraint import FASTENINGS, Push
 
 HELD_WHERE = (("inside", "inside its sides"), ("outside", "outside, over them"))
-BOTTOM_GRAIN = (("across", "from side to side"), ("along", "from front to back"))
+BOTTOM_GRAIN = (("across", "from side to side"), ("along", "from front to back"), ("none", "nowhere: a door or a lid"))
 USUAL_GAP_M = 0.001
 
 
@@ -109,12 +109,12 @@ class _InFrame:
 
 
 class Drawer(Thing):
-    """A drawer: the gap above it in the damp season, and its bottom."""
+    """A drawer, a door or a lid: the gap it needs in the damp season, and a drawer's bottom."""
 
     def fields(self, form: CalmForm) -> None:
-        length_field(form, "opening_m", "Opening, high", 0.02, 1.0)
+        length_field(form, "opening_m", "Opening, across its grain", 0.02, 1.0)
         length_field(form, "gap_m", "Gap to be left at the dampest", 0.0, 0.02)
-        length_field(form, "depth_m", "Drawer, deep", 0.05, 2.0)
+        length_field(form, "depth_m", "Drawer, front to back", 0.05, 2.0)
         length_field(form, "inside_m", "Drawer, wide inside", 0.05, 2.0)
         choice_field(form, "bottom", "The bottom’s grain runs", BOTTOM_GRAIN)
 
@@ -123,7 +123,7 @@ class Drawer(Thing):
         gap = USUAL_GAP_M if gap is None else gap
         if gap > opening / 4:
             raise OutOfRange("gap_m", gap, 0.0, opening / 4, " m")
-        worked = self.swings(asked, "the front’s height", asked.strips(opening - gap))
+        worked = self.swings(asked, "its height", asked.strips(opening - gap))
         across = chosen(asked, "bottom", BOTTOM_GRAIN)
         size = asked.typed.get("depth_m" if across == "across" else "inside_m") or 0.45
         below = self.swings(asked, "the bottom", asked.strips(size, max(1, round(size / 0.15)))).swing
@@ -133,24 +133,25 @@ class Drawer(Thing):
     def told(self, asked: Asked, worked: Worked) -> Told:
         found, size = worked.found, asked.size
         front, bottom = found.front, found.bottom
-        todo = [f"Make front and sides {size(front.size_m)} high today."]
+        drawer = found.grain != "none"
+        todo = [f"Make {'front and sides' if drawer else 'it'} {size(front.size_m)} {'high' if drawer else 'across'} today."]
         if found.grain == "across":
             todo.append(
                 f"The bottom: grain from side to side, fixed in the front’s groove, free at the back. Let it stand {size(bottom.forward_m)} "
                 f"over the back at least, and slot its screw there {size(bottom.slot_m)} long."
             )
-        else:
+        elif drawer:
             todo.append(
                 f"The bottom: its grain runs from front to back, so it moves between the sides. Leave {size(bottom.backward_m)} in all in their "
                 f"grooves, and make these {size((bottom.backward_m + bottom.forward_m) / 2 + framing.STAYS_IN_M)} deep. With its grain from side "
                 "to side it would move at the back alone, where nothing stands in its way."
             )
         return Told(
-            size(front.gap_m), "is the gap to leave above it today",
+            size(front.gap_m), f"is the gap to leave {'above it' if drawer else 'in all'} today",
             f"At its dampest {size(found.gap_m)} is left; at its driest the gap is {size(front.widest_gap_m)}.", todo, None,
-            [("Bottom, from the day: backward, forward", f"+{size(bottom.backward_m)} −{size(bottom.forward_m)}"),
-             ("Sides and front, along their length", "hardly anything: they lie along the grain")],
-            [through(asked, worked, "lower", "higher"), "A front that overlaps its opening, or one that is inset, moves alike: only its height does."],
+            [*([("Bottom, from the day: backward, forward", f"+{size(bottom.backward_m)} −{size(bottom.forward_m)}")] if drawer else []),
+             ("Along the grain", "hardly anything")],
+            [through(asked, worked, "lower", "higher"), "Inset or over its opening, it moves alike, and only across its grain."],
         )  # fmt: skip
 
     def scene(self, asked: Asked, worked: Worked, moisture: float) -> Scene:
@@ -319,7 +320,7 @@ THINGS = (
         {"species_key": ("black cherry",) * 2, "opening_m": ("14", "350"), "groove_m": ("3/8", "10"), "rail_m": ("2 1/4", "56"), "thickness_m": ("3/4", "19")},
     ),
     Drawer(
-        50, "drawer", "A drawer", "What gap does this drawer need?", ICONS["drawer"],
+        50, "drawer", "A drawer, a door, a lid", "What gap does it need?", ICONS["drawer"],
         {"species_key": ("sugar maple",) * 2, "opening_m": ("7", "180"), "gap_m": ("1/32", "1"), "depth_m": ("18", "450"), "inside_m": ("16", "400"), "thickness_m": ("1/2", "12")},
     ),
     Tray(

@@ -22,14 +22,18 @@ from calm_heron.movement.things.thing import (
 from calm_heron.site.numbers import figure, percent
 from calm_heron.workshops.fields import CalmForm
 from wood.movement import decks, floors, section
-from wood.movement.course import Course, rained_on
+from wood.movement.course import Course, between, rained_on
 from wood.movement.decks import Face, Laid, Up
 from wood.movement.floors import STUCK_TOGETHER, Floor
 from wood.movement.restraint import FASTENINGS
 from wood.movement.section import pith_for
+from wood.movement.widths import swing
 from wood.units import in_system
 
-PITH_M = 0.12
+# Decking comes from small logs: its rings are drawn about a pith this far below (our judgement).
+PITH_M = 0.07
+# What sun takes out of the top of a wet board before its underside follows.
+SUN_DRIES = 0.04
 # How much wetter its underside may be over a cellar, a slab or a damp subfloor, where nobody says.
 USUAL_WETTER = 0.02
 SUBFLOORS = (
@@ -60,13 +64,21 @@ class FloorThing(Thing):
         wetter = asked.typed.get("wetter")
         wetter = USUAL_WETTER if wetter is None else wetter
         cup = floors.cup_from_one_side(asked.shrinkage, asked.ring_angle_deg, min(board, 2.0), asked.thickness_m, wetter)
-        return Worked(worked.named, worked.swing, worked.air, _Laid(floors.floor(worked.swing, board), room, board, wetter, cup))
+        course = asked.course
+        dry, damp = course.second_year
+        usual = between(
+            min(max(float(course.level.mean()), dry), damp), dry, damp, built_doubt=course.built_doubt, doubt=course.climate_doubt
+        )
+        at_the_middle = floors.floor(swing(asked.strips(room, count), usual), board)
+        return Worked(
+            worked.named, worked.swing, worked.air, _Laid(floors.floor(worked.swing, board), at_the_middle, room, board, wetter, cup)
+        )
 
     def told(self, asked: Asked, worked: Worked) -> Told:
         found, size = worked.found, asked.size
         laid: Floor = found.floor
-        mean = asked.course.level.mean()
-        acclimate = f"Let it come to {percent(float(mean), 1)}, the middle of its year, before it is laid"
+        mean = float(asked.course.level.mean())
+        acclimate = f"Let it come to {percent(mean, 1)}, the middle of its year, before it is laid"
         todo = [
             f"{acclimate}: it then opens and closes by half each. {in_system(ON_SUBFLOOR[chosen(asked, 'subfloor', SUBFLOORS)], asked.system)}",
             f"Against a wooden subfloor its moisture may differ by {figure(laid.subfloor_may_differ)} points at most, at this width.",
@@ -75,6 +87,7 @@ class FloorThing(Thing):
             size(laid.wall_gap_m), "to leave along each wall", through(asked, worked), todo, None,
             [
                 (f"Whole floor of {laid.boards} boards, growth and shrinkage", f"+{size(worked.swing.growth_m)} −{size(worked.swing.shrink_m)}"),
+                (f"To leave along each wall, were it laid at {percent(mean, 1)}", size(found.at_the_middle.wall_gap_m)),
                 ("Gap at each joint at the driest, if all share it", size(laid.per_board_m)),
                 (f"One gap, where {STUCK_TOGETHER} boards hold together", size(laid.stuck_gap_m)),
                 (f"Hollow of a board whose underside is {figure(found.wetter)} points wetter, if nothing holds it down", size(found.cup_m)),
@@ -83,6 +96,7 @@ class FloorThing(Thing):
                 "A floor that cups is damp from below: find the water first. Sanded flat while it is cupped, it crowns by the same hollow when it dries.",
                 "Fastened from the middle of the room, or floating, it shares this between both walls. A floor that is begun at one wall does all of it "
                 "at the other: leave twice as much there.",
+                in_system("Nailed boards hold each other back, and {19 mm|3/4 in} is often left in a room like this. These are the figures of boards that are free.", asked.system),
                 "The flooring maker’s instructions and the local code go before these figures.",
             ],
         )  # fmt: skip
@@ -124,6 +138,7 @@ ON_SUBFLOOR = {
 @dataclass(frozen=True)
 class _Laid:
     floor: Floor
+    at_the_middle: Floor
     room_m: float
     board_m: float
     wetter: float
@@ -176,6 +191,10 @@ class Deck(Thing):
             [
                 ("Hollow on top with the bark side up", _hollow(size, face.hollow_bark_up_m)),
                 ("Hollow on top with the pith side up", _hollow(size, face.hollow_pith_up_m)),
+                (
+                    f"Hollow while sun has dried its top by {figure(SUN_DRIES)} points more than its underside, whichever is up",
+                    size(floors.cup_from_one_side(asked.shrinkage, asked.ring_angle_deg, found.width_m, asked.thickness_m, SUN_DRIES)),
+                ),
                 ("Water that stands in the worse one", size(face.water_m) + " deep" if face.water_m > LEAST_TOLD_M else "none"),
             ],
             [
@@ -208,6 +227,31 @@ class Deck(Thing):
             [Note((0.0, bearer + asked.thickness_m * 1.5), f"{found.face.up.value} side up" if found.face.up is not Up.EITHER else "bark side up, or down")],
             most_drawn=2.0,
         )  # fmt: skip
+
+    def schools(self, asked: Asked, worked: Worked) -> list[tuple[str, Scene, Scene, float]]:
+        """A board of each, in the season that is farthest from the day it is laid."""
+        course, width = asked.course, worked.found.width_m
+        dry, wet = course.second_year
+        moisture = dry if course.built - dry >= wet - course.built else wet
+        season = "dry" if moisture == dry else "wet"
+        return [
+            (f"{words}, in the {season} season", _lying(asked, width, moisture, turn), _lying(asked, width, course.built, turn), moisture)
+            for words, turn in (("Bark side up", 1.0), ("Bark side down", -1.0))
+        ]
+
+
+def _lying(asked: Asked, width: float, moisture: float, turn: float) -> Scene:
+    """One board on its bearer, the pith below or above it."""
+    board = _settled(asked, width, moisture)
+    low = float((board.after[:, 1] * turn).min())
+    return Scene(
+        [
+            Shape("wood", rectangle(-0.6 * width, -0.02, 0.6 * width, 0.0)),
+            Shape("settled", board.after * (1.0, turn) + (0.0, -low), wet=True),
+            *(Shape("ring", ring * (1.0, turn) + (0.0, -low), closed=False) for ring in board.rings),
+        ],
+        most_drawn=10.0,
+    )
 
 
 def _settled(asked: Asked, width: float, moisture: float) -> section.Section:

@@ -13,7 +13,7 @@ from wood.movement import instruments
 from wood.movement.instruments import CATCHES_M, FELT_M, SafeBand
 from wood.movement.restraint import FASTENINGS
 
-ROOM_C, NOTHING_M = 20.0, 5e-6
+ROOM_C, NOTHING_M, FLUSH_M = 20.0, 5e-6, 1.3e-5
 FRETS = 7
 HUMIDITIES = (0.20, 0.30, 0.40, 0.50, 0.60, 0.70)
 
@@ -96,7 +96,7 @@ def _fine(asked: Asked, metres: float) -> str:
 
 def _end(asked: Asked, end_m: float) -> str:
     where = "proud" if end_m > 0 else "under"
-    return f"{_fine(asked, abs(end_m))} {where}" if abs(end_m) >= 5e-6 else "flush"
+    return f"{_fine(asked, abs(end_m))} {where}" if abs(end_m) >= FLUSH_M else "flush"
 
 
 def _band_told(band: SafeBand, asked: Asked) -> tuple[str, str]:

@@ -143,6 +143,10 @@ class Thing:
         """Its shapes at a moisture."""
         raise NotImplementedError
 
+    def schools(self, asked: Asked, worked: Worked) -> Sequence[tuple[str, Scene, Scene, float]]:
+        """Where practitioners do it two ways: each with a word, what becomes of it, what it was on the day, and the moisture it then has."""
+        return ()
+
     def swings(self, asked: Asked, named: str, strips: Sequence[Strip], found: Any = None, **held: Held | None) -> Worked:
         """The figures of boards side by side."""
         there = tuple((name.replace("_", " "), one) for name, one in held.items() if one is not None)
