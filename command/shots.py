@@ -19,7 +19,11 @@ DESKTOP_VIEWS = (
     ("reading-strip", "read/", "strip"),
     ("what-will-it-do", "stock/oak-04/movement/", ""),
     ("how-long", "stock/elm-01/drying/", ""),
-    ("top", "movement/of/top/?species_key=white+oak&width_m=36&length_m=60&boards=6&thickness_m=7/8&built=10&finish=urethane_varnish&coats=3&stop=4", ""),
+    (
+        "top",
+        "movement/of/top/?species_key=white+oak&width_m=36&length_m=60&boards=6&thickness_m=7/8&built=10&finish=urethane_varnish&coats=3&stop=4",
+        "",
+    ),
     ("deck", "movement/of/deck/?species_key=western+larch&width_m=5+1/2&thickness_m=1+1/8&built=26&stop=9", ""),
     ("season", "movement/season/?width_m=12&species_key=white+oak", ""),
 )

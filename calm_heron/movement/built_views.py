@@ -1,5 +1,7 @@
 """What will it do once it is built? The things to choose from, each thing, the season dial, and a piece that moves elsewhere."""
 
+from collections.abc import Callable
+
 from django.core.exceptions import ValidationError
 from django.http import Http404, HttpRequest, HttpResponse, QueryDict
 from django.shortcuts import render
@@ -101,20 +103,29 @@ def one_thing(request: HttpRequest, thing: str) -> HttpResponse:
     form = ThingForm(said, thing=chosen, membership=request.asker.membership)
     page = {"form": form, "thing": chosen, "piece": piece, "stops": STOPS, "taken_as": trade_name(said.get("species_key", "")[:60])}
     form.is_valid()
-    try:
+
+    def answer() -> dict:
         asked = queries.asked(form)
-        worked = chosen.work(asked)
+        return _shown(asked, chosen.work(asked), _stop(request), form.cleaned_data.get("drawn"))
+
+    page |= _answered(form, answer)
+    return _page(request, "thing", page)
+
+
+def _answered(form: CalmForm, work: Callable[[], dict]) -> dict:
+    """What is worked out, or why it cannot be."""
+    try:
+        return work()
     except StillToSay as missing:
-        page["missing"] = str(missing)
+        return {"missing": str(missing)}
     except NoShrinkage as unknown:
-        page["no_figure"] = unknown.species
+        return {"no_figure": unknown.species}
     except ValidationError:
-        pass
+        # Its errors stand beside their fields.
+        return {}
     except OutOfRange as beyond:
         _complain(form, beyond)
-    else:
-        page |= _shown(asked, worked, _stop(request), form.cleaned_data.get("drawn"))
-    return _page(request, "thing", page)
+        return {}
 
 
 def _stop(request: HttpRequest) -> int:
@@ -171,12 +182,5 @@ def elsewhere(request: HttpRequest) -> HttpResponse:
     form = ElsewhereForm(data, membership=request.asker.membership)
     page: dict = {"form": form, "taken_as": trade_name(data.get("species_key", "")[:60])}
     if form.is_valid():
-        try:
-            page |= season.moved_elsewhere(form)
-        except StillToSay as missing:
-            page["missing"] = str(missing)
-        except NoShrinkage as unknown:
-            page["no_figure"] = unknown.species
-        except ValidationError:
-            pass
+        page |= _answered(form, lambda: season.moved_elsewhere(form))
     return _page(request, "elsewhere", page)

@@ -8,12 +8,11 @@ from calm_heron.movement import season_drawings
 from calm_heron.movement.things import queries
 from calm_heron.movement.things.forms import DialForm, ElsewhereForm
 from calm_heron.movement.things.homes import Home
-from calm_heron.movement.things.queries import USUAL_THICKNESS_M, NoShrinkage, StillToSay
+from calm_heron.movement.things.queries import USUAL_THICKNESS_M, StillToSay
 from calm_heron.movement.things.thing import FATES, LEAST_TOLD_M, month_of, strength_of
 from calm_heron.site.numbers import percent
 from calm_heron.stock import woods
 from wood.air.climate import YEAR_DAYS
-from wood.errors import NotKnown
 from wood.movement import course as courses
 from wood.movement import restraint, seasons, shrinkage
 from wood.movement.course import Course
@@ -91,13 +90,7 @@ def moved_elsewhere(form: ElsewhereForm) -> dict:
         StillToSay, NoShrinkage, ValidationError: see :func:`calm_heron.movement.things.queries.asked`.
     """
     cleaned = form.cleaned_data
-    if not cleaned["species_key"]:
-        raise StillToSay("Say which wood it is made of.")
-    species = woods.species_of(form.workshop.pk, cleaned["species_key"])
-    try:
-        figures = shrinkage.of_species(species)
-    except NotKnown:
-        raise NoShrinkage(species) from None
+    species, figures = queries.wood_of(form)
     here, there, finish = form.home_fields.read(), form.there.read(), queries.finish_of(form)
     if form.errors:
         raise ValidationError("errors")
@@ -117,7 +110,7 @@ def moved_elsewhere(form: ElsewhereForm) -> dict:
         doubt=max(SPREAD, min(1.5, moved.shrink_doubt_m / 2 / max(moved.shrink_m, 1e-6))),
     )  # fmt: skip
     return {
-        "species": species, "here": here, "there": there, "before": before, "course": course, "leaves": leaves, "swing": moved, "air": air,
+        "species": species, "leaves_from": here, "goes_to": there, "before": before, "course": course, "leaves": leaves, "swing": moved, "air": air,
         "held": held, "width": width, "thickness": thickness, "finish": finish, "half_day": _half_way(course),
         "charts": [("wide-only", season_drawings.chart(course, day, 620)), ("narrow-only", season_drawings.chart(course, day, 380))],
         "homes": (here, there), "risk": _risk(form, held),

@@ -262,6 +262,14 @@ class InAWorkshop(TestCase):
         self.assertContains(page, "No year of The old loft is known")
         self.assertEqual(page.context["asked"].home.instead, "The old loft")
 
+    def test_every_page_stands_in_the_workshop_and_knows_its_places(self):
+        make_aired_place(self.owner, name="The dry loft")
+        for name, args in (("ask_made", ()), ("ask_season", ()), ("ask_elsewhere", ()), *(("ask_made_thing", (key,)) for key in THINGS)):
+            page = self.client.get(self.at(name, *args))
+            self.assertContains(page, 'aria-current="page"')
+            if name != "ask_made":
+                self.assertContains(page, "The dry loft")
+
     @override_settings(DEBUG=False)
     def test_pages_ask_the_database_little_however_much_there_is(self):
         for _ in range(3):

@@ -16,6 +16,7 @@ from wood.movement import course as courses
 from wood.movement import finishes, shrinkage
 from wood.movement.course import Course
 from wood.movement.finishes import Finish
+from wood.movement.shrinkage import Shrinkage
 from wood.species import Species
 from wood.units import INCH_M
 
@@ -99,6 +100,22 @@ class NoShrinkage(Exception):
         super().__init__(species.common_name)
 
 
+def wood_of(form: SeasonedForm) -> tuple[Species, Shrinkage]:
+    """The wood that a form names, and how much it shrinks.
+
+    Raises:
+        StillToSay: none yet. NoShrinkage.
+    """
+    key = form.cleaned_data["species_key"]
+    if not key:
+        raise StillToSay("Say which wood it is made of.")
+    species = woods.species_of(form.workshop.pk, key)
+    try:
+        return species, shrinkage.of_species(species)
+    except NotKnown:
+        raise NoShrinkage(species) from None
+
+
 def asked(form: ThingForm) -> Asked:
     """Everything a thing is worked from.
 
@@ -108,13 +125,7 @@ def asked(form: ThingForm) -> Asked:
     if form.errors:
         raise ValidationError("errors")
     cleaned = dict(form.cleaned_data)
-    if not cleaned["species_key"]:
-        raise StillToSay("Say which wood it is made of.")
-    species = woods.species_of(form.workshop.pk, cleaned["species_key"])
-    try:
-        figures = shrinkage.of_species(species)
-    except NotKnown:
-        raise NoShrinkage(species) from None
+    species, figures = wood_of(form)
     angle = float(cleaned["grain"] or 0)
     if cleaned.get("each"):
         try:
