@@ -10,8 +10,8 @@ from calm_heron.site.ramp import colour
 
 WIDE, NARROW, MOST_HEIGHT = 620, 380, 330
 ABOVE, BELOW = 52, 46
-# Room beside it for a size, by the width of the drawing.
-SIDES = {WIDE: 70, NARROW: 52}
+# Room on either side, and where a size is written there, by the width of the drawing.
+SIDES, WRITTEN_ON = {WIDE: 40, NARROW: 24}, {WIDE: 86, NARROW: 98}
 # A movement shows from so many drawing units on.
 SHOWS = 9.0
 STEPS = (1.0, 2.0, 5.0, 10.0, 20.0)
@@ -105,11 +105,13 @@ def draw(now: Scene, built: Scene, ends: Sequence[Scene], moisture: float, wante
     nothing jumps while the months go by."""
     every = [*ends, now]
     flat = np.concatenate([shape.points for shape in built.shapes])
+    written = any(abs(one.end[1] - one.start[1]) > abs(one.end[0] - one.start[0]) for one in built.dimensions)
+    side = (WRITTEN_ON if written else SIDES)[width]
     shift = max(float(np.abs(_moves(scene, built)).max()) for scene in every)
     # By the wide drawing, so that both are drawn as much larger.
-    times = wanted or _times(shift * _scale(flat, WIDE), min(scene.most_drawn for scene in every))
+    times = wanted or _times(shift * _scale(flat, WIDE, SIDES[WIDE]), min(scene.most_drawn for scene in every))
     reach = np.concatenate([flat, *(_larger(shape.points, was.points, times) for scene in every for shape, was in _pairs(scene, built))])
-    scale = _scale(reach, width)
+    scale = _scale(reach, width, side)
     (left, low), (right, high) = reach.min(axis=0), reach.max(axis=0)
     middle = (left + right) / 2
     height = ABOVE + (high - low) * scale + BELOW
@@ -129,9 +131,9 @@ def draw(now: Scene, built: Scene, ends: Sequence[Scene], moisture: float, wante
     return DrawnScene(width, round(height), shapes, dimensions, notes, times)
 
 
-def _scale(points: np.ndarray, width: int) -> float:
+def _scale(points: np.ndarray, width: int, side: float) -> float:
     across, up = np.ptp(points, axis=0)
-    return min((width - 2 * SIDES[width]) / max(across, 1e-6), (MOST_HEIGHT - ABOVE - BELOW) / max(up, 1e-6))
+    return min((width - 2 * side) / max(across, 1e-6), (MOST_HEIGHT - ABOVE - BELOW) / max(up, 1e-6))
 
 
 def _pairs(scene: Scene, built: Scene):
