@@ -8,15 +8,17 @@ from django.urls import reverse
 
 from calm_heron.movement.things import homes, queries
 from calm_heron.movement.things.forms import STOPS, ThingForm
+from calm_heron.movement.things.plates import _band_told
 from calm_heron.movement.things.registry import THINGS
 from calm_heron.movement.things.scene import draw
-from calm_heron.movement.things.thing import fate_of
+from calm_heron.movement.things.thing import fate_of, slowed, too_wet
 from calm_heron.workshops import limits
 from calm_heron.workshops.askers import NoWorkshop, Stranger
 from tests.factories import make_aired_place, make_board, make_lot, make_owner, make_place, read_board
 from tests.pages import text_of
 from wood.movement import course as courses
 from wood.movement import shrinkage
+from wood.movement.instruments import SafeBand
 from wood.movement.shrinkage import size_ratio
 from wood.species import species_named
 from wood.units import INCH, METRIC, length_m
@@ -88,6 +90,13 @@ class AnyThing(Asking):
             for finish, coats in (("", ""), ("linseed_oil", "3"), ("urethane_varnish", "3"))
         )
         self.assertTrue(0 < varnished < oiled <= bare)
+        asked, _ = worked("board", **COLD, finish="urethane_varnish", coats="3")
+        self.assertIn("bare it would make", slowed(asked))
+        self.assertLess(asked.course.share, asked.bare.share)
+
+    def test_boards_on_a_heated_floor_live_in_drier_air(self):
+        room, floor = (worked("floor", home=home, climate="cold_winter")[0].course.low for home in (homes.HEATED, homes.FLOOR))
+        self.assertLess(floor, room - 0.005)
 
     def test_a_year_of_a_panel_of_alike_boards_is_run_once(self):
         before = len(queries._courses._known)
@@ -152,6 +161,12 @@ class WhatTheyTell(TestCase):
     def test_a_soundboard_bears_less_the_damper_it_was_built(self):
         dry, damp = (worked("plate", built=built)[1].found.band for built in ("7", "10"))
         self.assertLess(dry.low, damp.low)
+
+    def test_a_band_that_is_empty_is_said_to_be_none_and_wet_wood_is_sent_to_dry(self):
+        asked, _ = worked("plate", built="25")
+        self.assertIn("let it dry before you build", too_wet(asked))
+        self.assertEqual(_band_told(SafeBand(0.4, 0.4, 0.08, 0.08), asked)[0], "No safe band")
+        self.assertEqual(too_wet(worked("plate")[0]), "")
 
     def test_a_narrow_joint_holds_and_an_edging_is_not_judged(self):
         narrow = THINGS["joint"].told(*worked("joint", **COLD, width_m="40", built="9"))

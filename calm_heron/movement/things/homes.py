@@ -1,7 +1,7 @@
 """Where a thing will live: a year of air, or two moistures where no year is at hand."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from calm_heron.air import queries as air
 from calm_heron.air.models import Place
@@ -12,8 +12,14 @@ from wood.air.climate import AirSeries
 from wood.air.rooms import DWELLING, UNHEATED, room
 
 USUAL_PATTERN = "mild_inland"
-HEATED, SHED, OUTDOORS, TYPED = "heated", "shed", "outdoors", "typed"
-KINDS = ((HEATED, "a heated room"), (SHED, "an unheated building"), (OUTDOORS, "outdoors, under cover"), (TYPED, "moistures I name"))
+HEATED, FLOOR, SHED, OUTDOORS, TYPED = "heated", "floor", "shed", "outdoors", "typed"
+KINDS = (
+    (HEATED, "a heated room"),
+    (FLOOR, "a heated floor"),
+    (SHED, "an unheated building"),
+    (OUTDOORS, "outdoors, under cover"),
+    (TYPED, "moistures I name"),
+)
 
 
 @dataclass(frozen=True)
@@ -32,15 +38,18 @@ class Home:
     outdoors: bool = False
 
 
+# How rooms are kept; boards on a heated floor live in drier air than the room's (K warmer).
+WARMER_FLOOR_C = 6.0
+KEPT = {HEATED: DWELLING, FLOOR: replace(DWELLING, floor_warmer_c=WARMER_FLOOR_C), SHED: UNHEATED}
 _series: Memory[AirSeries] = Memory(64)
 
 
 def of_kind(kind: str, pattern_key: str, instead: str = "") -> Home:
-    """A heated room, an unheated building or a roof in one of the climate patterns."""
+    """A heated room, a heated floor, an unheated building or a roof in one of the climate patterns."""
     pattern = climate.patterns().get(pattern_key) or climate.pattern(USUAL_PATTERN)
 
     def make() -> AirSeries:
-        return pattern.year if kind == OUTDOORS else room(pattern.year, DWELLING if kind == HEATED else UNHEATED)
+        return pattern.year if kind == OUTDOORS else room(pattern.year, KEPT[kind])
 
     named = dict(KINDS)[kind]
     return Home(

@@ -138,6 +138,12 @@ def asked(form: ThingForm) -> Asked:
     if home is None:
         raise StillToSay("Name the moistures it comes to at its driest and at its dampest.")
     thickness = cleaned["thickness_m"] or USUAL_THICKNESS_M
-    course = course_of(figures_of(species), thickness, cleaned["built"], home, finish, first_day(form))
-    course = form.thing.weathered(course, cleaned, home)
-    return Asked(form.thing, form.system, species, figures, strength_of(species), course, home, finish, thickness, angle, cleaned)
+    pace, day = figures_of(species), first_day(form)
+
+    def lived(under: Finish | None) -> Course:
+        return form.thing.weathered(course_of(pace, thickness, cleaned["built"], home, under, day), cleaned, home)
+
+    bare = lived(None) if finish else None
+    return Asked(
+        form.thing, form.system, species, figures, strength_of(species), lived(finish), home, finish, thickness, angle, cleaned, bare
+    )  # fmt: skip

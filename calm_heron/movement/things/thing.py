@@ -41,6 +41,8 @@ class Asked:
     thickness_m: float
     ring_angle_deg: float
     typed: Mapping[str, Any]
+    # The same without its finish, where it has one.
+    bare: Course | None = None
 
     def strip(self, width_m: float) -> Strip:
         """A board of this wood, so wide on the day."""
@@ -241,7 +243,8 @@ def slowed(asked: Asked) -> str:
     if asked.finish is None:
         return f"Bare, {asked.size(asked.thickness_m)} thick, it makes {done}."
     coats = "coat" if asked.finish.coats == 1 else "coats"
-    return f"{asked.size(asked.thickness_m)} thick under {asked.finish.coats} {coats} of {spoken(asked.finish.name)}, it makes {done}."
+    under = f"{asked.size(asked.thickness_m)} thick under {asked.finish.coats} {coats} of {spoken(asked.finish.name)}, it makes {done}"
+    return f"{under}; bare it would make {percent(max(0.0, min(asked.bare.share, 1.0)), 0)}." if asked.bare else f"{under}."
 
 
 # So much wetter than its home ever makes it, nothing is built with it.
