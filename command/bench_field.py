@@ -17,9 +17,9 @@ from wood.drying import field, kernel
 from wood.drying.answers import Question, answer
 from wood.drying.diffusivity import of_species
 from wood.drying.methods import YARD, setting
-from wood.drying.stacks import Stack
 from wood.movement import course
 from wood.species import species_named
+from wood.stacks.air import Stack
 
 BOARD_M, GREEN, TARGET = 0.0286, 0.75, 0.20
 YEAR = 365.0

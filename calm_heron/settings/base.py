@@ -58,6 +58,7 @@ INSTALLED_APPS = [
     "calm_heron.judging",
     "calm_heron.movement",
     "calm_heron.drying",
+    "calm_heron.stacks",
     "calm_heron.ask",
     "calm_heron.pieces",
     "calm_heron.today",

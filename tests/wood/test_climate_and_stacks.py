@@ -6,8 +6,9 @@ import numpy as np
 
 from wood.air import climate, psychrometrics
 from wood.air.climate import Climate
-from wood.drying import field, stacks
+from wood.drying import field
 from wood.errors import NotKnown, OutOfRange, WoodError
+from wood.stacks import air as stacks
 
 
 def months(values: np.ndarray) -> np.ndarray:

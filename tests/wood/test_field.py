@@ -10,8 +10,8 @@ from scipy.optimize import brentq
 
 from wood.air import climate, sorption
 from wood.drying import field, kernel
-from wood.drying.stacks import OpenBoard, Stack
 from wood.errors import OutOfRange
+from wood.stacks.air import OpenBoard, Stack
 
 DAY = 86_400.0
 HEAVY, LIGHT = field.Wood(0.60, factor=0.8), field.Wood(0.40, factor=1.0, permeability=4.0)

@@ -9,11 +9,11 @@ from wood.air.climate import AirSeries, pattern
 from wood.checks.tables import FITTED, HELD_OUT, Check, Table
 from wood.drying import defects, field, methods
 from wood.drying.diffusivity import of_species
-from wood.drying.stacks import OpenBoard, Stack
 from wood.errors import WoodError
 from wood.kiln import schedules
 from wood.sizes import EIGHT_QUARTER_GREEN_M, FOUR_QUARTER_GREEN_M
 from wood.species import species_named
+from wood.stacks.air import OpenBoard, Stack
 from wood.tables import rows
 
 

@@ -8,9 +8,9 @@ from wood.air.rooms import DWELLING
 from wood.checks.tables import HELD_OUT, Check, Table
 from wood.drying import field
 from wood.drying.diffusivity import of_species
-from wood.drying.stacks import OpenBoard, Stack
 from wood.sizes import FOUR_QUARTER_GREEN_M
 from wood.species import species_named
+from wood.stacks.air import OpenBoard, Stack
 
 
 def numerics() -> Table:

@@ -10,10 +10,10 @@ from wood.air.sorption import relative_humidity_for
 from wood.checks.tables import FITTED, HELD_OUT, Check, Table
 from wood.drying import calibration, field, methods
 from wood.drying.diffusivity import of_species
-from wood.drying.stacks import OpenBoard, Stack
 from wood.kiln import schedules
 from wood.sizes import FOUR_QUARTER_GREEN_M
 from wood.species import Species, all_species, species_named
+from wood.stacks.air import OpenBoard, Stack
 from wood.tables import rows
 
 

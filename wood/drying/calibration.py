@@ -23,10 +23,10 @@ from scipy.optimize import minimize
 from wood.air import climate
 from wood.drying import field
 from wood.drying.methods import WINDS
-from wood.drying.stacks import Stack
 from wood.errors import NotKnown
 from wood.sizes import FOUR_QUARTER_GREEN_M
 from wood.species import Species, all_species
+from wood.stacks.air import Stack
 
 AIR_DRY = 0.20
 GOOD_SEASON_STARTS = (100, 130, 160)

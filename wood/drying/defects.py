@@ -26,11 +26,11 @@ from wood.air.climate import AirSeries
 from wood.arrays import Array, Values
 from wood.drying import field
 from wood.drying.diffusivity import Figures, of_species
-from wood.drying.stacks import OpenBoard
 from wood.errors import NotKnown, check_range
 from wood.kiln.schedules import first_dry_bulb_c
 from wood.sizes import EIGHT_QUARTER_GREEN_M, FOUR_QUARTER_GREEN_M
 from wood.species import Species, species_named
+from wood.stacks.air import OpenBoard
 from wood.tables import rows
 from wood.units import INCH_M
 

@@ -1,7 +1,7 @@
 """The moisture field: moisture through the thickness of a piece over time, under any climate.
 
 ``∂M/∂t = ∂/∂x( D(M,T) ∂M/∂x )`` on cells graded toward the faces, implicit in time with steps that follow their own error, the
-faces trading vapour with the air (:mod:`wood.drying.stacks`). The compiled inside is :mod:`wood.drying.kernel`.
+faces trading vapour with the air (:mod:`wood.stacks.air`). The compiled inside is :mod:`wood.drying.kernel`.
 
 Two kinds of water, two figures. *Bound water*: ``D = f · (G/0.5)^0.75 · D_w(T, M) / ((1 − a²)(1 − a))``, ``a² = 1 − G(0.667 + M)``, the geometry
 of lumens after Siau (1984, 1995), so that it follows specific gravity; ``f`` lies close to one for every species. ``D_w`` is
@@ -26,9 +26,9 @@ from wood.air.climate import AirSeries
 from wood.air.psychrometrics import saturation_concentration
 from wood.arrays import Values
 from wood.drying import kernel
-from wood.drying.stacks import OpenBoard, Stack
 from wood.errors import OutOfRange, check_range
 from wood.species import USUAL_FIBRE_SATURATION
+from wood.stacks.air import OpenBoard, Stack
 
 DAY_S = 86_400.0
 THICKNESS_M = (0.0005, 1.5)

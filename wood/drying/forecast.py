@@ -14,8 +14,8 @@ import numpy as np
 from wood.air.climate import AirSeries
 from wood.drying.diffusivity import Figures
 from wood.drying.learning import FLAT_POINTS, Log, Problem, learn
-from wood.drying.stacks import OpenBoard, Stack
 from wood.errors import check_range
+from wood.stacks.air import OpenBoard, Stack
 
 HORIZON_DAYS = 1500.0
 BAND_RUNS = 128

@@ -18,8 +18,8 @@ from wood.air.levels import level_through
 from wood.arrays import Array
 from wood.drying import field
 from wood.drying.diffusivity import Figures
-from wood.drying.stacks import OpenBoard, Stack
 from wood.errors import OutOfRange, WoodError, check_range
+from wood.stacks.air import OpenBoard, Stack
 
 FEWEST = 3
 MOST = 5000

@@ -16,8 +16,8 @@ from wood.air import climate, rooms
 from wood.air.climate import AirSeries
 from wood.arrays import Array
 from wood.drying import field
-from wood.drying.stacks import OpenBoard, Stack
 from wood.errors import CannotRead, NotKnown, check_range
+from wood.stacks.air import OpenBoard, Stack
 
 # Resistance of bark against vapour (our judgement; no figure is at hand): as tight as three coats of a good varnish.
 BARK_S_M = 60_000.0

@@ -13,9 +13,9 @@ import numpy as np
 from wood.air.climate import constant
 from wood.air.psychrometrics import from_wet_bulb
 from wood.drying import field
-from wood.drying.stacks import Stack
 from wood.errors import CannotRead, NotKnown, OutOfRange, check_range
 from wood.sizes import FOUR_QUARTER_GREEN_M
+from wood.stacks.air import Stack
 from wood.tables import Row, rows
 from wood.units import from_fahrenheit
 

@@ -15,8 +15,8 @@ from wood.air.levels import LEVEL_DAYS, level_through
 from wood.arrays import Array
 from wood.drying import field as moisture_field
 from wood.drying.diffusivity import Figures
-from wood.drying.stacks import OpenBoard
 from wood.errors import OutOfRange, check_range
+from wood.stacks.air import OpenBoard
 
 YEARS = 2
 COURSE_DAYS = YEARS * YEAR_DAYS

@@ -14,9 +14,9 @@ import numpy as np
 from wood.air import climate
 from wood.drying import field
 from wood.drying.diffusivity import of_species
-from wood.drying.stacks import OpenBoard
 from wood.errors import NotKnown, OutOfRange, check_range
 from wood.species import species_named
+from wood.stacks.air import OpenBoard
 from wood.tables import rows
 
 # The panels of the test: ponderosa pine sapwood, 5/8 in thick, coated all over.

@@ -19,6 +19,7 @@ import numpy as np
 
 from wood.air.climate import AirSeries
 from wood.air.psychrometrics import saturation_concentration
+from wood.air.sorption import emc, relative_humidity_for
 from wood.arrays import Array, Same, Values
 from wood.errors import CannotRead, check_range
 
@@ -154,20 +155,26 @@ class Stack:
         Along the channel the difference between air and wood falls as exp(−2·h·x/(v·s)); its mean over the width gives
         ``v·s/(2W)·(1 − exp(−2hW/(vs)))``, which can carry no more than the air that passes.
         """
+        vapour, heat, passing, breath = self.parts(series)
+        carried = passing * -np.expm1(-vapour / passing)
+        warmth = passing * AIR_DENSITY_20 * 293.15 / (series.temperature_c + 273.15) * HEAT_CAPACITY
+        heat = warmth * -np.expm1(-heat / warmth)
+        share = breath / (breath + carried) if not self.forced else 1.0
+        return Surface(heat * share, carried * share)
+
+    def parts(self, series: AirSeries) -> tuple[Array, Array, Array, Array]:
+        """What carries vapour from the boards, each by itself, over the series: the film at their faces (m/s) and its heat (W/m²·K), the air that passes
+        over them, and what the wind carries off around the stack (m/s for each face; infinite in a chamber)."""
         speed = self.speed_m_s(series)
         reynolds = speed * 2 * self.sticker_m / AIR_VISCOSITY
         nusselt = np.where(reynolds < 2300, 7.5, np.maximum(7.5, 0.023 * reynolds**0.8 * PRANDTL**0.4))
         heat = nusselt * AIR_CONDUCTIVITY / (2 * self.sticker_m)
         vapour = _vapour_from_heat(heat, series.temperature_c)
         passing = speed * self.sticker_m / (2 * self.width_m) + (0.0 if self.forced else LEAKAGE_M_S)
-        carried = passing * -np.expm1(-vapour / passing)
-        warmth = passing * AIR_DENSITY_20 * 293.15 / (series.temperature_c + 273.15) * HEAT_CAPACITY
-        heat = warmth * -np.expm1(-heat / warmth)
         if self.forced:
-            return Surface(heat, carried)
+            return vapour, heat, passing, np.full(speed.shape, np.inf)
         breath = BREATH * self.wind_share * (series.wind_m_s + RESTLESS_M_S) * (BREATH_WIDTH_M / self.width_m) ** BREATH_POWER
-        share = breath / (breath + carried)
-        return Surface(heat * share, carried * share)
+        return vapour, heat, passing, breath
 
 
 def _wet_bulb_depression(series: AirSeries) -> np.ndarray:
@@ -196,3 +203,47 @@ def air_inside(series: AirSeries, surface: Surface, flux_kg_m2_s: Values) -> Arr
     saturated = np.asarray(saturation_concentration(series.temperature_c))
     picked_up = np.asarray(flux_kg_m2_s) / surface.vapour / 2
     return np.clip(series.relative_humidity + picked_up / saturated, 0.0, 1.0)
+
+
+@dataclass(frozen=True)
+class Through:
+    """Air on its way through a stack: its speed between the boards (m/s), and its relative humidity at even steps from where it enters to where it
+    leaves (fractions)."""
+
+    speed_m_s: float
+    humidity: np.ndarray
+
+    @property
+    def gained(self) -> float:
+        """How much damper it leaves than it came."""
+        return float(self.humidity[-1] - self.humidity[0])
+
+
+def through(stack: Stack, air: AirSeries, moisture: float, points: int = 9) -> Through:
+    """How moist air becomes on its way between boards of a moisture, in the mean of a series.
+
+    Along the channel what is missing to the air at the boards' faces falls as exp(−2·h·x/(v·s)); wet faces are at saturation, others at the humidity that
+    goes with their moisture.
+
+    Args:
+        air: the air outside, best a day or some weeks of it; moisture: of the boards' faces, fraction, 0.01…3; points: 2…200.
+    Raises:
+        OutOfRange.
+
+    >>> from wood.air.climate import constant
+    >>> wide, narrow = (through(Stack(0.13, width_m=width), constant(18.0, 0.6, 3.0), 0.5) for width in (2.4, 1.0))
+    >>> wide.gained > narrow.gained > 0
+    True
+    """
+    check_range("moisture", moisture, 0.01, 3.0)
+    check_range("points", points, 2, 200)
+    felt = stack.felt(air)
+    temperature, entering = float(felt.temperature_c.mean()), float(felt.relative_humidity.mean())
+    speed = float(stack.speed_m_s(air).mean())
+    heat = 7.5 * AIR_CONDUCTIVITY / (2 * stack.sticker_m)
+    vapour = float(_vapour_from_heat(heat, temperature))
+    fades = 2 * vapour * stack.width_m / (speed * stack.sticker_m)
+    dry_enough = float(emc(temperature, 1.0))
+    at_the_wood = 1.0 if moisture >= dry_enough else float(relative_humidity_for(temperature, moisture))
+    way = np.linspace(0.0, 1.0, int(points))
+    return Through(speed, at_the_wood - (at_the_wood - entering) * np.exp(-fades * way))

@@ -1,0 +1,8 @@
+"""Where stacks lie in a workshop."""
+
+from calm_heron import plugs
+
+
+class Config(plugs.App):
+    name = "calm_heron.stacks"
+    mount = "stacks/"

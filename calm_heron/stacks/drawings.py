@@ -1,0 +1,197 @@
+"""A stack drawn to scale: its end with the air through it, its side with stickers over bearers, and its plan."""
+
+from dataclasses import dataclass
+
+from calm_heron.site.ramp import colour
+from calm_heron.stacks.queries import Planned
+from wood.stacks.pile import BEARER_WIDTH_M, BOLSTER_M, EDGE_GAP_M, ROOF_FRONT_M, ROOF_REAR_M, ROOF_SIDE_M, Pile
+from wood.units import System, write_length
+
+WIDE, NARROW, MOST_HEIGHT = 620, 380, 300
+SIDE, ABOVE, BELOW = 74, 30, 44
+# A big stack is drawn thinned: no more courses and boards than can be seen.
+MOST_COURSES, MOST_ACROSS, STREAMS = 60, 40, 9
+
+
+@dataclass(frozen=True)
+class Box:
+    """A rectangle in drawing units, with how it looks."""
+
+    x: float
+    y: float
+    width: float
+    height: float
+    css: str
+    fill: str = ""
+
+
+@dataclass(frozen=True)
+class Written:
+    x: float
+    y: float
+    text: str
+    anchor: str = "middle"
+
+
+@dataclass(frozen=True)
+class Stream:
+    """A piece of air on its way: a line, as dark as it is moist."""
+
+    d: str
+    opacity: float
+
+
+@dataclass(frozen=True)
+class StackDrawing:
+    """One view. ``thinned`` says that not every board is drawn."""
+
+    name: str
+    width: int
+    height: int
+    boxes: list[Box]
+    lines: list[str]
+    words: list[Written]
+    streams: list[Stream]
+    marks: list[tuple[float, float]]
+    thinned: bool
+
+
+class _View:
+    """Metres to drawing units: x to the right, y up from the ground."""
+
+    def __init__(self, across_m: float, high_m: float, width: int) -> None:
+        self.width = width
+        self.scale = min((width - 2 * SIDE) / across_m, (MOST_HEIGHT - ABOVE - BELOW) / high_m)
+        self.height = round(ABOVE + high_m * self.scale + BELOW)
+        self.left = (width - across_m * self.scale) / 2
+        self.boxes: list[Box] = []
+
+    def x(self, metres: float) -> float:
+        return self.left + metres * self.scale
+
+    def y(self, metres: float) -> float:
+        return self.height - BELOW - metres * self.scale
+
+    def box(self, left: float, bottom: float, wide: float, high: float, css: str, fill: str = "") -> None:
+        self.boxes.append(Box(self.x(left), self.y(bottom + high), wide * self.scale, max(high * self.scale, 0.6), css, fill))
+
+
+def drawings(planned: Planned, system: System, width: int = WIDE) -> list[StackDrawing]:
+    """Its end, its side and its plan."""
+    return [_end(planned, system, width), _side(planned, system, width), _plan(planned, system, width)]
+
+
+def _thinned(pile: Pile) -> list:
+    step = max(1, -(-len(pile.courses) // MOST_COURSES))
+    return list(pile.courses[::step])
+
+
+def _end(planned: Planned, system: System, width: int) -> StackDrawing:
+    """Looking at the boards' ends, the wind from the left, darker as it takes up moisture."""
+    pile = planned.pile
+    total = pile.clear_m + pile.height_m + 0.12
+    view = _View(pile.width_m + 2 * ROOF_SIDE_M, total, width)
+    shown = _thinned(pile)
+    edge = ROOF_SIDE_M
+    view.box(edge, max(0.0, pile.clear_m - BEARER_WIDTH_M), pile.width_m, min(BEARER_WIDTH_M, max(pile.clear_m, 0.01)), "wood")
+    for course in shown:
+        bottom = pile.clear_m + course.bottom_m
+        beside = min(MOST_ACROSS, max(1, int((pile.width_m + EDGE_GAP_M + 1e-9) / (course.load.width_m + EDGE_GAP_M))), course.boards)
+        for place in range(beside):
+            view.box(
+                edge + place * (course.load.width_m + EDGE_GAP_M),
+                bottom,
+                course.load.width_m,
+                course.thickness_m,
+                "end",
+                colour(course.load.moisture),
+            )
+    for course in shown[1:]:
+        view.box(edge, pile.clear_m + course.bottom_m - pile.stickers.thickness_m, pile.width_m, pile.stickers.thickness_m, "sticker")
+    if planned.cover != "none":
+        view.box(0.0, pile.clear_m + pile.height_m + 0.05, pile.width_m + 2 * ROOF_SIDE_M, 0.03, "roof")
+    streams = []
+    flow = planned.through
+    if flow is not None:
+        high = len(shown)
+        low, most = float(flow.humidity[0]), max(float(flow.humidity[-1]), float(flow.humidity[0]) + 0.02)
+        for stream in range(1, STREAMS + 1):
+            course = shown[min(high - 1, int(stream * high / (STREAMS + 1)))]
+            y = view.y(pile.clear_m + course.bottom_m - pile.stickers.thickness_m / 2)
+            for step in range(len(flow.humidity) - 1):
+                a, b = (edge + pile.width_m * k / (len(flow.humidity) - 1) for k in (step, step + 1))
+                share = (float(flow.humidity[step]) - low) / (most - low)
+                streams.append(Stream(f"M{view.x(a):.1f} {y:.1f}H{view.x(b):.1f}", round(0.3 + 0.7 * share, 2)))
+    words = [
+        Written(view.x(edge + pile.width_m / 2), view.height - 10, write_length(pile.width_m, system)),
+        Written(view.x(pile.width_m + 2 * ROOF_SIDE_M) + 8, view.y(total / 2), write_length(pile.height_m + pile.clear_m, system), "start"),
+        Written(view.x(edge) - 8, view.y(pile.clear_m + pile.height_m / 2), "wind →", "end"),
+    ]
+    return StackDrawing(
+        "The end, with the wind through it", width, view.height, view.boxes, _dimension(view, edge, edge + pile.width_m), words, streams, [],
+        len(shown) < len(pile.courses),
+    )  # fmt: skip
+
+
+def _side(planned: Planned, system: System, width: int) -> StackDrawing:
+    """Looking at the boards' edges: stickers in line, each over a bearer."""
+    pile = planned.pile
+    total = pile.clear_m + pile.height_m + 0.12
+    view = _View(pile.length_m + ROOF_FRONT_M + ROOF_REAR_M, total, width)
+    shown = _thinned(pile)
+    start = ROOF_FRONT_M
+    for bearer in planned.bearers_m:
+        view.box(start + bearer - BEARER_WIDTH_M / 2, 0.0, BEARER_WIDTH_M, max(pile.clear_m, 0.02), "wood")
+    pack = 0
+    for course in shown:
+        bottom = pile.clear_m + course.bottom_m
+        view.box(start, bottom, pile.length_m, course.thickness_m, "end", colour(course.load.moisture))
+        high = BOLSTER_M if course.pack != pack else pile.stickers.thickness_m
+        pack = course.pack
+        if course.bottom_m > 0:
+            for line in pile.lines_m:
+                view.box(start + line - pile.stickers.width_m / 2, bottom - high, pile.stickers.width_m, high, "sticker")
+    if planned.cover != "none":
+        view.box(0.0, pile.clear_m + pile.height_m + 0.05, pile.length_m + ROOF_FRONT_M + ROOF_REAR_M, 0.03, "roof")
+    marks = [
+        (view.x(start + place), view.y(pile.clear_m) + 12)
+        for found in planned.breaches if found.breach == "not_over_a_bearer" for place in found.places_m
+    ]  # fmt: skip
+    words = [
+        Written(view.x(start + pile.length_m / 2), view.height - 10, write_length(pile.length_m, system)),
+        Written(
+            view.x(start + pile.length_m) + 10,
+            view.y(pile.clear_m / 2),
+            f"{write_length(pile.lines_m[1] - pile.lines_m[0], system)} apart",
+            "start",
+        ),
+    ]
+    return StackDrawing(
+        "The side: stickers in line, over their bearers", width, view.height, view.boxes, _dimension(view, start, start + pile.length_m), words, [], marks,
+        len(shown) < len(pile.courses),
+    )  # fmt: skip
+
+
+def _plan(planned: Planned, system: System, width: int) -> StackDrawing:
+    """From above: one course, box-piled where its boards are shorter than the stack, and the stickers under it."""
+    pile = planned.pile
+    view = _View(pile.length_m, pile.width_m, width)
+    course = pile.courses[0]
+    load = course.load
+    ends = max(1, int(pile.length_m / load.length_m + 1e-9))
+    beside = min(MOST_ACROSS, -(-course.boards // ends))
+    for row in range(beside):
+        left = pile.length_m - load.length_m * ends if row % 2 and ends * load.length_m < pile.length_m - 1e-6 else 0.0
+        for piece in range(ends):
+            view.box(
+                left + piece * load.length_m, row * (load.width_m + EDGE_GAP_M), load.length_m, load.width_m, "end", colour(load.moisture)
+            )
+    for line in pile.lines_m:
+        view.box(line - pile.stickers.width_m / 2, 0.0, pile.stickers.width_m, pile.width_m, "sticker")
+    words = [Written(view.x(pile.length_m / 2), view.height - 10, "one course and the stickers on it")]
+    return StackDrawing("From above", width, view.height, view.boxes, [], words, [], [], beside * ends < course.boards)
+
+
+def _dimension(view: _View, left: float, right: float) -> list[str]:
+    y = view.height - 28
+    return [f"M{view.x(left):.1f} {y - 5}v10m0 -5H{view.x(right):.1f}m0 -5v10"]

@@ -1,0 +1,101 @@
+"""What a stack is planned from: a load, how wide it is to be, and how it is built. Nothing is required but the wood."""
+
+from django import forms
+
+from calm_heron.air import queries as air
+from calm_heron.air.models import Place
+from calm_heron.drying import queries as drying
+from calm_heron.stock.species_forms import SpeciesField
+from calm_heron.workshops.fields import CalmForm, LengthField, PercentField
+from wood.drying.methods import WINDS
+from wood.stacks.pile import MOST_BOARDS
+from wood.units import INCH
+
+TURNS = (("all", "to no side in particular"), ("across", "across its boards’ ends: through the stickers"), ("along", "along its boards"))
+ROOFS = (("roof", "under a roof or lid of its own"), ("tarp", "under a tarpaulin that reaches the ground"), ("none", "under nothing"))
+YARDS = tuple((key, {"breezy": "open and breezy"}.get(key, key)) for key in WINDS)
+# What is usual, in inches and in millimetres.
+USUAL = {
+    "in": {"width_m": "48", "thickness_m": "4/4", "board_m": "8", "length_m": "8 ft", "count": "100"},
+    "mm": {"width_m": "1200", "thickness_m": "27", "board_m": "200", "length_m": "2400", "count": "100"},
+}  # fmt: skip
+
+
+class StackForm(CalmForm):
+    """A stack to be built."""
+
+    all_have_defaults = True
+    takes_section = True
+
+    def build(self) -> None:
+        del self.fields["once"]
+        self.places: list[Place] = list(air.places(self.workshop)) if self.workshop.pk else []
+        unit = self.system.length
+
+        def size(name: str, label: str, low: float, high: float, placeholder: str = "") -> None:
+            self.fields[name] = LengthField(self.system, low, high, required=False, label=f"{label}, {unit}")
+            self.fields[name].widget.attrs["inputmode"] = "text"
+            if placeholder:
+                self.fields[name].widget.attrs["placeholder"] = placeholder
+
+        self.fields["species_key"] = SpeciesField(self.workshop, required=False, label="Species")
+        size("thickness_m", "Boards, thick", 0.003, 0.3)
+        size("board_m", "Boards, wide", 0.02, 1.5)
+        size("length_m", "Boards, long", 0.1, 15.0)
+        self.fields["count"] = forms.IntegerField(
+            required=False, label="How many", min_value=1, max_value=MOST_BOARDS, widget=forms.TextInput(attrs={"inputmode": "numeric"}),
+            error_messages=dict.fromkeys(("invalid", "min_value", "max_value"), f"This must be a whole number from 1 to {MOST_BOARDS:,}."),
+        )  # fmt: skip
+        self.fields["moisture"] = PercentField(self.system, 0.02, 3.0, required=False, label="Moisture, %")
+        self.fields["moisture"].widget.attrs["placeholder"] = "green, as sawn"
+        size("width_m", "Stack, wide", 0.2, 4.0)
+        size("sticker_m", "Stickers, thick", 0.004, 0.1, "as usual")
+        size("spacing_m", "Stickers, apart", 0.1, 2.0, "as usual")
+        size("bearers_m", "Bearers, apart", 0.1, 4.0, "one under each line")
+        size("overhang_m", "Ends reach beyond", 0.0, 1.0, "0")
+        size("clear_m", "Air beneath", 0.0, 2.0, "12" if unit == "in" else "300")
+        self.fields["stickers_moisture"] = PercentField(self.system, 0.0, 2.0, required=False, label="Stickers’ moisture, %")
+        self.fields["stickers_moisture"].widget.attrs["placeholder"] = "10"
+        self.fields["turned"] = forms.ChoiceField(required=False, label="The wind blows", choices=TURNS)
+        self.fields["cover"] = forms.ChoiceField(required=False, label="It lies", choices=ROOFS)
+        self.fields["wind"] = forms.ChoiceField(
+            required=False, label="The yard lies", choices=sorted(YARDS, key=lambda pair: pair[0] != "usual")
+        )
+        self.fields["where"] = forms.ChoiceField(required=False, label="Air", choices=drying.where_choices(self.places))
+
+    @property
+    def usual(self) -> dict[str, str]:
+        """What the fields begin with where nothing was typed."""
+        return USUAL["in" if self.system is INCH else "mm"]
+
+    def chosen(self, name: str) -> str:
+        """A choice, or the first of its list."""
+        field = self.fields[name]
+        assert isinstance(field, forms.ChoiceField)
+        value = self.cleaned_data.get(name)
+        first = next(iter(field.choices))
+        return value or (first[0] if isinstance(first[1], str) else next(iter(first[1]))[0])
+
+
+class SawForm(CalmForm):
+    """The size that is wanted, and the saw it comes from."""
+
+    all_have_defaults = True
+
+    def build(self) -> None:
+        del self.fields["once"]
+        unit = self.system.length
+        self.fields["species_key"] = SpeciesField(self.workshop, required=False, label="Species")
+        for name, label, low, high in (
+            ("wanted_m", "Wanted, dry and planed", 0.002, 0.12), ("width_m", "Board, wide", 0.02, 1.5),
+            ("planing_m", "Planed off each face", 0.0, 0.02), ("variation_m", "The saw wanders by", 0.0, 0.01),
+        ):  # fmt: skip
+            self.fields[name] = LengthField(self.system, low, high, required=False, label=f"{label}, {unit}")
+            self.fields[name].widget.attrs["inputmode"] = "text"
+        self.fields["grain"] = forms.ChoiceField(
+            required=False,
+            label="Grain",
+            choices=(("0", "flat: rings along the wide face"), ("45", "rift: rings at a slant"), ("90", "quarter: rings upright")),
+        )
+        self.fields["moisture"] = PercentField(self.system, 0.02, 0.30, required=False, label="Planed at, %")
+        self.fields["moisture"].widget.attrs["placeholder"] = "8"

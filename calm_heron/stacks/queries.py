@@ -1,0 +1,207 @@
+"""What a stack is planned from and what it costs: the pile, the air through it, and how long its edges and its heart take."""
+
+from dataclasses import dataclass, replace
+
+import numpy as np
+from django.utils import timezone
+
+from calm_heron.drying import methods
+from calm_heron.drying import queries as drying
+from calm_heron.site.memory import Memory, digest_of
+from calm_heron.stacks.forms import StackForm
+from calm_heron.stock import woods
+from wood.air.climate import AirSeries
+from wood.drying import field
+from wood.drying.diffusivity import Figures, of_species
+from wood.drying.methods import WINDS
+from wood.errors import NotKnown
+from wood.stacks import air as airflow
+from wood.stacks import breaches, pile, stickers
+from wood.stacks.air import Stack, Through
+from wood.stacks.breaches import Found
+from wood.stacks.by_place import dry_by_place
+from wood.stacks.pile import Load, Pile
+from wood.stacks.stickers import Stickers
+from wood.units import INCH_M
+
+USUAL_STICKERS_MOISTURE = 0.10
+AIR_DRY = 0.20
+LONGEST_DAYS = 3650.0
+# A tarpaulin that reaches the ground keeps the wind out but for what lifts it (our judgement).
+TARPED = 0.15
+# The weeks of air that are drawn through the stack.
+WEEKS_DAYS = 28
+# Steps in which places are followed: enough to tell edge and heart apart within a redraw.
+STEPS, BEYOND = 36, 1.35
+
+
+class NoWoodYet(Exception):
+    """Nothing says yet which wood it is."""
+
+
+@dataclass(frozen=True)
+class Times:
+    """Days until boards are at 20 % (infinite: never): the mean of the stack, those at its edges, those in its heart."""
+
+    mean: float
+    edge: float
+    heart: float
+
+
+@dataclass(frozen=True)
+class Planned:
+    """A stack as it is asked about. ``usual`` are the stickers that practice would take; ``others`` what the time would be, built otherwise, each with a code
+    for how."""
+
+    pile: Pile
+    usual: Stickers
+    bearers_m: tuple[float, ...]
+    breaches: list[Found]
+    through: Through | None
+    times: Times | None
+    others: tuple[tuple[str, float], ...]
+    place_name: str
+    turned: str
+    cover: str
+    overhang_m: float
+
+
+def load_of(form: StackForm) -> Load:
+    """The load that a valid form names.
+
+    Raises:
+        NoWoodYet. OutOfRange.
+    """
+    typed = form.cleaned_data
+    if not typed["species_key"]:
+        raise NoWoodYet
+    species = woods.species_of(form.workshop.pk, typed["species_key"])
+    moisture = typed["moisture"]
+    if moisture is None:
+        figures = figures_of(species)
+        moisture = figures.green_moisture if figures else 0.8
+    return Load(
+        species.common_name,
+        species,
+        typed["thickness_m"] or 0.027,
+        typed["board_m"] or 0.2,
+        typed["length_m"] or 2.4,
+        typed["count"] or 100,
+        moisture,
+    )
+
+
+def figures_of(species) -> Figures | None:
+    try:
+        return of_species(species)
+    except NotKnown:
+        return None
+
+
+def planned(form: StackForm, loads: list[Load] | None = None) -> Planned:
+    """The stack of a valid form, of these loads where they are given.
+
+    Raises:
+        NoWoodYet: no wood is named. OutOfRange: sizes that do not go together.
+    """
+    typed = form.cleaned_data
+    loads = loads or [load_of(form)]
+    main = max(loads, key=lambda load: load.volume_m3)
+    usual = stickers.usual(main.species, main.thickness_m, main.moisture)
+    taken = replace(
+        usual, thickness_m=typed["sticker_m"] or usual.thickness_m, spacing_m=typed["spacing_m"] or usual.spacing_m
+    )  # fmt: skip
+    width = typed["width_m"] or 1.2
+    clear = typed["clear_m"]
+    built = pile.pile(loads, width, taken, clear_m=pile.CLEAR_PACK_M if clear is None else clear)
+    bearers = tuple(stickers.lines(built.length_m, pile.BEARER_WIDTH_M, typed["bearers_m"])) if typed["bearers_m"] else built.lines_m
+    cover, overhang = form.chosen("cover"), typed["overhang_m"] or 0.0
+    moist = USUAL_STICKERS_MOISTURE if typed["stickers_moisture"] is None else typed["stickers_moisture"]
+    found = breaches.breaches(built, bearers, moist, overhang_m=overhang, roofed=cover != "none")
+    series, name = _air(form)
+    turned = form.chosen("turned")
+    stack = Stack(_wind(form, cover), min(width, 6.0), taken.thickness_m, turned=turned)
+    figures = figures_of(main.species)
+    times = others = None
+    flow = None
+    if series is not None:
+        weeks = _first_weeks(series)
+        flow = airflow.through(stack, weeks, min(main.moisture, 3.0))
+        if figures is not None and main.moisture > AIR_DRY:
+            times = times_of(figures, main, series, stack)
+            others = _otherwise(figures, main, series, stack, times.mean)
+    return Planned(built, usual, bearers, found, flow, times, others or (), name, turned, cover, overhang)
+
+
+def _wind(form: StackForm, cover: str) -> float:
+    share = WINDS[form.chosen("wind")]
+    return share * TARPED if cover == "tarp" else share
+
+
+def _air(form: StackForm) -> tuple[AirSeries | None, str]:
+    """The air it stands in from today on, and its name."""
+    around = drying.surroundings(form.places, form.chosen("where"), methods.named(methods.USUAL), timezone.localdate())
+    return (around.setting.series, around.name) if isinstance(around, drying.Surroundings) else (None, around.name)
+
+
+def _first_weeks(series: AirSeries) -> AirSeries:
+    count = min(series.temperature_c.size, WEEKS_DAYS * series.per_day)
+    return replace(
+        series,
+        temperature_c=series.temperature_c[:count],
+        relative_humidity=series.relative_humidity[:count],
+        wind_m_s=series.wind_m_s[:count],
+    )
+
+
+_days: Memory[float] = Memory(512)
+
+
+def days_in(figures: Figures, load: Load, series: AirSeries, exposure: Stack) -> float:
+    """Days until a board of a load is at 20 % there; infinite where it never is. Remembered."""
+    key = (digest_of((figures.wood, exposure)), round(load.thickness_m, 5), round(load.moisture, 4), digest_of(series))
+
+    def make() -> float:
+        start = min(load.moisture, figures.wood.greatest_moisture)
+        ran = field.dry_many(
+            figures.wood, load.thickness_m, np.array([start]), field.driven(series, exposure), LONGEST_DAYS, target=AIR_DRY
+        )
+        return float(ran.crossed_days[0])
+
+    return _days.get(key, make)
+
+
+_places: Memory[tuple[float, float]] = Memory(256)
+
+
+def times_of(figures: Figures, load: Load, series: AirSeries, stack: Stack) -> Times:
+    """How long the stack takes in the mean, at its edges and in its heart."""
+    mean = days_in(figures, load, series, stack)
+    if not np.isfinite(mean) or mean > LONGEST_DAYS / 2:
+        return Times(mean, np.inf, np.inf)
+
+    def make() -> tuple[float, float]:
+        days = max(mean * BEYOND, 2.0)
+        start = min(load.moisture, figures.wood.greatest_moisture)
+        ran = dry_by_place(figures.wood, load.thickness_m, start, series, stack, days, step_days=min(max(days / STEPS, 0.25), 10.0))
+        there = ran.arrival(AIR_DRY)
+        # Steps are coarse and the mean is not: what is said of places is how they lie about it.
+        middle = float(np.mean(there)) if np.isfinite(there).all() else np.inf
+        return (float(there[0]) * mean / middle, float(there[there.size // 2]) * mean / middle) if np.isfinite(middle) else (np.inf, np.inf)
+
+    key = (digest_of((figures.wood, stack)), round(load.thickness_m, 5), round(load.moisture, 4), digest_of(series))
+    return Times(mean, *_places.get(key, make))
+
+
+def _otherwise(figures: Figures, load: Load, series: AirSeries, stack: Stack, now: float) -> tuple[tuple[str, float], ...]:
+    """What it would take, built otherwise, where that is another number."""
+    ways = {
+        "twice_as_wide": replace(stack, width_m=min(2 * stack.width_m, 6.0)),
+        "half_as_wide": replace(stack, width_m=max(stack.width_m / 2, 0.1)),
+        "thicker_stickers": replace(stack, sticker_m=min(stack.sticker_m + 0.25 * INCH_M, 0.1)),
+        "thinner_stickers": replace(stack, sticker_m=max(stack.sticker_m - 0.25 * INCH_M, 0.003)),
+        "turned_across": replace(stack, turned="across"),
+        "turned_along": replace(stack, turned="along"),
+    }
+    found = ((way, days_in(figures, load, series, other)) for way, other in ways.items() if other != stack)
+    return tuple((way, days) for way, days in found if np.isfinite(days) and np.isfinite(now) and abs(days / now - 1) > 0.02)

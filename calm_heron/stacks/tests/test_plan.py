@@ -1,0 +1,105 @@
+"""How is it stacked, and how thick is it sawn, as members and strangers ask it."""
+
+from urllib.parse import urlencode
+
+from django.test import TestCase
+from django.urls import reverse
+
+from calm_heron.workshops import limits
+from tests.factories import make_lot, make_owner
+from tests.pages import text_of
+
+OAK = {
+    "species_key": "white oak",
+    "thickness_m": "27",
+    "board_m": "200",
+    "length_m": "2400",
+    "count": "60",
+    "width_m": "1200",
+    "where": "mild_inland",
+}
+
+
+class Planning(TestCase):
+    def page(self, name: str = "anybody_stack", **typed):
+        limits.forget()
+        return self.client.get(f"{reverse(name)}?{urlencode({'units': 'metric', **typed})}")
+
+    def test_it_answers_before_anything_is_typed(self):
+        for units in ("inch", "metric"):
+            page = self.page(units=units)
+            self.assertEqual(page.context["form"].errors, {})
+            self.assertContains(page, "courses")
+        self.assertContains(self.page("anybody_saw"), "off the saw")
+
+    def test_counts_drawing_and_sentence_are_of_one_pile(self):
+        page = self.page(**OAK)
+        pile = page.context["pile"]
+        self.assertEqual((len(pile.courses), pile.boards), (12, 60))
+        words = text_of(page)
+        self.assertIn("12 courses of 5 boards", words)
+        self.assertIn(f"{pile.sticker_count} stickers", words)
+        (end, side, above) = page.context["drawings"][0][1]
+        self.assertEqual(sum(box.css == "end" for box in end.boxes), 60)
+        self.assertEqual(sum(box.css == "end" for box in side.boxes), 12)
+        self.assertEqual(sum(box.css == "sticker" for box in side.boxes), 11 * len(pile.lines_m))
+        self.assertEqual(sum(box.css == "wood" for box in side.boxes), len(page.context["planned"].bearers_m))
+        self.assertEqual(sum(box.css == "end" for box in above.boxes), 5)
+
+    def test_every_broken_rule_is_marked_with_what_comes_of_it(self):
+        page = self.page(**OAK, bearers_m="1200", overhang_m="100", stickers_moisture="40", clear_m="100", cover="none")
+        for said in ("stand over no bearer", "Ends hang over", "wet stripes", "of air beneath", "Nothing keeps rain"):
+            self.assertContains(page, said)
+        self.assertTrue(page.context["drawings"][0][1][1].marks)
+        self.assertContains(self.page(**(OAK | {"species_key": "sugar maple"}), stickers_moisture="40"), "grey mark")
+        self.assertNotContains(self.page(**OAK), 'class="breach"')
+
+    def test_a_wider_stack_and_a_tarpaulin_cost_time(self):
+        days = {
+            name: self.page(**(OAK | more)).context["planned"].times.mean
+            for name, more in {"usual": {}, "wide": {"width_m": "2400"}, "tarp": {"cover": "tarp"}, "breezy": {"wind": "breezy"}}.items()
+        }
+        self.assertTrue(days["breezy"] < days["usual"] < days["wide"] < days["tarp"], days)
+        times = self.page(**OAK).context["planned"].times
+        self.assertTrue(times.edge <= times.mean <= times.heart)
+
+    def test_a_big_stack_is_drawn_thinned(self):
+        page = self.page(**(OAK | {"count": "2000"}))
+        self.assertTrue(page.context["drawings"][0][1][0].thinned)
+        self.assertContains(page, "not every board is drawn")
+        self.assertLess(len(page.content), 700_000)
+
+    def test_what_cannot_be_is_told_beside_its_field(self):
+        for typed, field in (
+            ({"count": "0"}, "count"), ({"count": "1000000"}, "count"), ({"count": "many"}, "count"), ({"board_m": "1400"}, "width_m"), ({"thickness_m": "-3"}, "thickness_m"),
+            ({"spacing_m": "5 m"}, "spacing_m"), ({"sticker_m": "300"}, "sticker_m"), ({"moisture": "900"}, "moisture"),
+        ):  # fmt: skip
+            with self.subTest(**typed):
+                page = self.page(**(OAK | typed))
+                self.assertIn(field, page.context["form"].errors)
+                self.assertContains(page, f'value="{next(iter(typed.values()))}"')
+        self.assertContains(self.page(count="10"), "Say which wood")
+        self.assertContains(self.page(**(OAK | {"species_key": "wenge"})), "courses")
+        self.assertContains(self.page("anybody_saw", species_key="wenge", wanted_m="20"), "Not known")
+        self.assertContains(self.page("anybody_saw", species_key="white oak"), "Say which wood")
+
+    def test_hostile_values_are_answered(self):
+        for nasty in ("9" * 400, "<script>alert(1)</script>", "nan", "-1e308", "5/0"):
+            for name in ("anybody_stack", "anybody_saw"):
+                fields = self.page(name).context["form"].fields
+                page = self.page(name, **dict.fromkeys(fields, nasty))
+                self.assertEqual(page.status_code, 200)
+                self.assertNotContains(page, "<script>alert(1)")
+
+
+class OfALot(TestCase):
+    def test_a_lot_brings_its_sizes_and_its_count(self):
+        owner = make_owner()
+        self.client.force_login(owner.person)
+        lot = make_lot(owner, 44, thickness_m=0.054, width_m=0.18, length_m=3.0)
+        address = reverse("ask_stack", args=[owner.workshop.slug])
+        self.assertContains(self.client.get(reverse("piece", args=[owner.workshop.slug, lot.tag])), f"{address}?piece={lot.tag}")
+        pile = self.client.get(f"{address}?piece={lot.tag}").context["pile"]
+        self.assertEqual(pile.boards, 44)
+        self.assertAlmostEqual(pile.loads[0].thickness_m, 0.054)
+        self.assertAlmostEqual(pile.length_m, 3.0)

@@ -1,0 +1,129 @@
+"""How is it stacked, and how thick is it sawn? Asked in the address, answered at once."""
+
+from django.http import HttpRequest, HttpResponse, QueryDict
+from django.shortcuts import render
+
+from calm_heron.drying import questions
+from calm_heron.measuring.models import PieceMoisture
+from calm_heron.site.numbers import typed as typed_moisture
+from calm_heron.stacks import drawings, queries, words
+from calm_heron.stacks.forms import SawForm, StackForm
+from calm_heron.stacks.queries import NoWoodYet
+from calm_heron.stock import woods
+from calm_heron.stock.models import Piece
+from calm_heron.workshops.fields import CalmForm
+from wood.errors import NotKnown, OutOfRange
+from wood.movement import shrinkage
+from wood.species import trade_name
+from wood.stacks import sawing
+from wood.units import exact_length, in_system, write_length
+
+# Beside these in an address nothing is asked yet.
+UNASKED = ("piece", "units", "fragment")
+# Fields that the core calls otherwise.
+FIELD_OF = {"boards": "count", "loads": "count", "stickers_width_m": "length_m"}
+
+
+def _page(request: HttpRequest, name: str, page: dict) -> HttpResponse:
+    asker = request.asker
+    alone = request.GET.get("fragment") == "stack"
+    addresses = {"plan": asker.address("stack"), "saw": asker.address("saw")}
+    about = {"asker": asker, "system": asker.system, "layout": asker.layout, "fragment": alone, "addresses": addresses, "part": name}
+    return render(request, f"stacks/{name}_answer.html" if alone else f"stacks/{name}.html", about | page)
+
+
+def _said(request: HttpRequest, usual: dict[str, str]) -> QueryDict:
+    """What was typed; before anything was, what is usual."""
+    if any(name not in UNASKED for name in request.GET):
+        return request.GET
+    data = QueryDict(mutable=True)
+    data.update(usual)
+    return data
+
+
+def _piece(request: HttpRequest) -> Piece | None:
+    tag = request.GET.get("piece", "")[:60]
+    if not tag or not request.asker.is_member:
+        return None
+    piece = Piece.objects.of(request.asker.workshop).filter(tag=tag).first()
+    return piece if piece is not None and piece.traits.is_sawn else None
+
+
+def plan(request: HttpRequest) -> HttpResponse:
+    """How do I stack it? ``fragment=stack`` gives the answer alone."""
+    asker, piece = request.asker, _piece(request)
+    blank = StackForm(membership=asker.membership)
+    usual = {"species_key": "white oak", **blank.usual, "where": questions.usual_anywhere(asker.workshop, blank.places)["where"]}
+    if piece is not None:
+        known = PieceMoisture.objects.filter(piece=piece).first()
+        usual |= {
+            "species_key": piece.species.common_name, "thickness_m": piece.thickness_as_typed(asker.system), "count": str(piece.count),
+            "board_m": exact_length(piece.width_m, asker.system), "length_m": exact_length(piece.length_m, asker.system),
+        }  # fmt: skip
+        if known is not None:
+            usual["moisture"] = typed_moisture(round(known.mean, 3))
+    said = _said(request, usual)
+    form = StackForm(said, membership=asker.membership)
+    page: dict = {"form": form, "piece": piece, "taken_as": trade_name(said.get("species_key", "")[:60])}
+    if form.is_valid():
+        try:
+            page |= _shown(request, form)
+        except NoWoodYet:
+            page["missing"] = "Say which wood is to be stacked."
+        except OutOfRange as beyond:
+            _complain(form, beyond)
+    return _page(request, "plan", page)
+
+
+def _shown(request: HttpRequest, form: StackForm) -> dict:
+    system = request.asker.system
+    found = queries.planned(form)
+    both = [("wide-only", drawings.drawings(found, system)), ("narrow-only", drawings.drawings(found, system, drawings.NARROW))]
+    figure, beside, reason = words.answer(found, system)
+    return {
+        "planned": found, "pile": found.pile, "drawings": both, "figure": figure, "beside": beside, "reason": reason, "time": words.time(found),
+        "breaches": [words.breach(one, system) for one in found.breaches], "rule": words.RULES[found.usual.rule], "cover": words.cover(found),
+        "others": [(in_system(words.OTHERWISE[way], system), days) for way, days in found.others],
+        "stickers_cut": f"{found.pile.sticker_count} × {write_length(found.pile.width_m, system)}",
+    }  # fmt: skip
+
+
+def _complain(form: CalmForm, beyond: OutOfRange) -> None:
+    """Sizes that are each possible and do not go together: said beside the one that must give way."""
+    low, high = (write_length(edge, form.system) if beyond.unit == " m" else f"{edge:,.0f}" for edge in (beyond.low, beyond.high))
+    name = FIELD_OF.get(beyond.field, beyond.field)
+    form.add_error(name if name in form.fields else None, f"With the other sizes this must lie between {low} and {high}.")
+
+
+def saw(request: HttpRequest) -> HttpResponse:
+    """How thick do I saw it?"""
+    inch = request.asker.system.length == "in"
+    usual = {"species_key": "white oak", "wanted_m": "13/16" if inch else "20", "width_m": "8" if inch else "200"}
+    said = _said(request, usual)
+    form = SawForm(said, membership=request.asker.membership)
+    page: dict = {"form": form, "taken_as": trade_name(said.get("species_key", "")[:60])}
+    if form.is_valid():
+        typed = form.cleaned_data
+        if not typed["species_key"] or typed["wanted_m"] is None:
+            page["missing"] = "Say which wood, and how thick it is to be when it is dry and planed."
+        else:
+            species = woods.species_of(request.asker.workshop.pk, typed["species_key"])
+            try:
+                page |= {"species": species, "sawn": _sawn(shrinkage.of_species(species), typed)}
+            except NotKnown:
+                page["no_figure"] = species
+            except OutOfRange as beyond:
+                _complain(form, beyond)
+    return _page(request, "saw", page)
+
+
+def _sawn(figures: shrinkage.Shrinkage, typed: dict) -> sawing.Sawn:
+    given = {name: typed[name] for name in ("planing_m", "variation_m") if typed[name] is not None}
+    return sawing.green_thickness(
+        figures,
+        float(typed["grain"] or 0),
+        typed["width_m"] or 0.2,
+        typed["wanted_m"],
+        0.08 if typed["moisture"] is None else typed["moisture"],
+        **given,
+    )

@@ -1,0 +1,83 @@
+"""What is said of a stack."""
+
+import numpy as np
+
+from calm_heron.drying.words import span
+from calm_heron.site.numbers import percent
+from calm_heron.stacks.queries import Planned
+from wood.stacks.breaches import Breach, Found
+from wood.stacks.pile import CHIMNEY_M, CLEAR_PACK_M, STEADY
+from wood.stacks.stickers import STICKERS_DRY
+from wood.units import System, write_length
+
+RULES = {
+    "thick_softwood": "softwood two inches and thicker: up to four feet apart, closer while it is wet",
+    "softwood": "softwood of about an inch: two feet, closer while it is wet",
+    "thin": "thin boards: eight to twelve inches",
+    "under_four_quarter": "hardwood under 4/4: twelve inches",
+    "warps": "a wood that warps: twelve to sixteen inches, eighteen at the most",
+    "four_and_five_quarter": "hardwood 4/4 and 5/4: twelve to sixteen inches",
+    "six_quarter": "hardwood 6/4: sixteen to twenty-four inches, closer while it is wet",
+    "eight_quarter": "hardwood 8/4 and thicker: two feet",
+}
+OTHERWISE = {
+    "twice_as_wide": "twice as wide", "half_as_wide": "half as wide", "thicker_stickers": "on stickers {6 mm|1/4 in} thicker",
+    "thinner_stickers": "on stickers {6 mm|1/4 in} thinner", "turned_across": "with the wind through its stickers", "turned_along": "with the wind along its boards",
+}  # fmt: skip
+
+
+def breach(found: Found, system: System) -> str:
+    """A broken rule and what comes of it."""
+    size = {"clear": write_length(CLEAR_PACK_M, system), "chimney": write_length(CHIMNEY_M, system), "dry": percent(STICKERS_DRY)}
+    return {
+        Breach.TOO_FAR_APART: "The stickers lie farther apart than practice has them: boards sag between them and keep the bend.",
+        Breach.ENDS_HANG_OVER: "Ends hang over the last stickers: they dry first, warp and check. Put a sticker within an inch of them.",
+        Breach.NOT_OVER_A_BEARER: f"{len(found.places_m)} lines of stickers stand over no bearer (marked): every course above bends there. Put a bearer under each.",
+        Breach.STICKERS_WET: f"The stickers are over {size['dry']}: they leave wet stripes that dry late and may mould. Dry them first.",
+        Breach.STICKER_STAIN: f"The stickers are over {size['dry']} under a pale wood: each leaves a grey mark, often deeper than planing takes off. "
+        "Dry them first, and take narrow or grooved ones of a wood that does not stain.",
+        Breach.STICKERS_TOO_THICK: "The stickers are twice as thick as the boards and more: the stack is mostly air, tips easily, and dries its skins hard.",
+        Breach.TOO_LOW: f"Less than {size['clear']} of air beneath: the lowest courses stay damp and stain. Raise the bearers.",
+        Breach.NOT_STEADY: f"Higher than {STEADY:g} times its width: it may fall. Build two, or make it wider.",
+        Breach.NO_ROOF: "Nothing keeps rain and sun off: the upper courses are wetted and dried over and over, and check. Put a roof on it that reaches over.",
+        Breach.MIXED_SPECIES: "Two woods in one stack dry at two paces: the quick one waits, or is taken from beneath the slow one.",
+        Breach.CHIMNEY: f"So wide a pile wants a chimney of {size['chimney']} and more up its middle.",
+    }[found.breach]  # fmt: skip
+
+
+def answer(planned: Planned, system: System) -> tuple[str, str, str]:
+    """The answer large, what stands beside it, and a sentence."""
+    pile = planned.pile
+    courses, lines = len(pile.courses), len(pile.lines_m)
+    most = max(course.boards for course in pile.courses)
+    packs = f", in {pile.packs} packs with bolsters between" if pile.packs > 1 else ""
+    return (
+        f"{courses} course{'s' if courses != 1 else ''}",
+        f"of {most} board{'s' if most != 1 else ''}",
+        f"On {lines} lines of stickers, {write_length(pile.lines_m[1] - pile.lines_m[0], system)} apart, each over a bearer: {pile.sticker_count} stickers, "
+        f"{write_length(pile.stickers.thickness_m, system)} thick and {write_length(pile.width_m, system)} long{packs}. "
+        f"It stands {write_length(pile.height_m + pile.clear_m, system)} high with the air beneath.",
+    )  # fmt: skip
+
+
+def time(planned: Planned) -> str:
+    """How long it takes to air-dry, at the edges and in the heart."""
+    times = planned.times
+    if times is None:
+        return ""
+    if not np.isfinite(times.mean):
+        return f"In the air of {planned.place_name} it does not come to 20 % within ten years."
+    told = f"In the air of {planned.place_name}, begun today, it is at 20 % after about {span(times.mean)}"
+    if np.isfinite(times.heart) and np.isfinite(times.edge) and times.heart > 1.05 * times.edge:
+        told += f": its edges after {span(times.edge)}, its heart after {span(times.heart)}"
+    return told + "."
+
+
+def cover(planned: Planned) -> str:
+    """The two schools of what to put on top."""
+    if planned.cover == "tarp":
+        return (
+            "A tarpaulin that reaches the ground keeps the rain off and the wet in: hardly any wind gets through. A roof or a lid that reaches "
+            "over, open at the sides, keeps the rain off and lets the wind in."
+        )
+    return "A roof that reaches over keeps sun and rain off and lets the wind through; a tarpaulin to the ground keeps the wet in."

@@ -1,0 +1,94 @@
+"""What breaks a rule of stacking, where, and what comes of it.
+
+Sources: Dry Kiln Operator's Manual (AH-188) and Air Drying of Lumber (AH-402, FPL-GTR-117): stickers in one upright line, every tier over a
+bearer, at both ends, all of one thickness, dry; clear height; roof. Steadiness is our own judgement.
+"""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from enum import StrEnum
+
+from wood.errors import check_range
+from wood.stacks.pile import CLEAR_PACK_M, STEADY, Pile
+from wood.stacks.stickers import AT_THE_END_M, STICKERS_DRY, shows_marks
+
+# A line this far from its bearer is no longer over it.
+OVER_M = 0.06
+# Sag of a board between stickers that lie farther apart than practice has them shows from this much beyond.
+TOO_FAR = 1.02
+
+
+class Breach(StrEnum):
+    """A rule that is broken."""
+
+    TOO_FAR_APART = "too_far_apart"
+    ENDS_HANG_OVER = "ends_hang_over"
+    NOT_OVER_A_BEARER = "not_over_a_bearer"
+    STICKERS_WET = "stickers_wet"
+    STICKER_STAIN = "sticker_stain"
+    STICKERS_TOO_THICK = "stickers_too_thick"
+    TOO_LOW = "too_low"
+    NOT_STEADY = "not_steady"
+    NO_ROOF = "no_roof"
+    MIXED_SPECIES = "mixed_species"
+    CHIMNEY = "chimney"
+
+
+@dataclass(frozen=True)
+class Found:
+    """A breach, and the places along the stack (metres) where it is, empty where it is everywhere."""
+
+    breach: Breach
+    places_m: tuple[float, ...] = ()
+
+
+def breaches(
+    pile: Pile, bearers_m: Sequence[float], stickers_moisture: float, *, overhang_m: float = 0.0, roofed: bool = True
+) -> list[Found]:
+    """Everything about a pile that breaks a rule, the gravest first.
+
+    Args:
+        bearers_m: where bearers lie along it, in metres from one end; stickers_moisture: fraction, 0…2; overhang_m: how far boards' ends
+            reach beyond the last stickers, 0…2 m.
+    Raises:
+        OutOfRange.
+    """
+    check_range("stickers_moisture", stickers_moisture, 0.0, 2.0)
+    check_range("overhang_m", overhang_m, 0.0, 2.0, " m")
+    check_range("bearers_m", bearers_m, -1.0, pile.length_m + 1.0, " m")
+    found = []
+    bare = tuple(place for place in pile.lines_m if not any(abs(place - bearer) <= OVER_M for bearer in bearers_m))
+    if bare:
+        found.append(Found(Breach.NOT_OVER_A_BEARER, bare))
+    if not pile.is_steady:
+        found.append(Found(Breach.NOT_STEADY))
+    if stickers_moisture > STICKERS_DRY:
+        pale = any(shows_marks(load.species) for load in pile.loads)
+        found.append(Found(Breach.STICKER_STAIN if pale else Breach.STICKERS_WET))
+    if pile.stickers.spacing_m > pile.stickers.farthest_m * TOO_FAR:
+        found.append(Found(Breach.TOO_FAR_APART))
+    if overhang_m > AT_THE_END_M:
+        found.append(Found(Breach.ENDS_HANG_OVER, (0.0, pile.length_m)))
+    if pile.stickers.thickness_m > 2 * min(load.thickness_m for load in pile.loads):
+        found.append(Found(Breach.STICKERS_TOO_THICK))
+    if pile.clear_m < CLEAR_PACK_M - 1e-6:
+        found.append(Found(Breach.TOO_LOW))
+    if not roofed:
+        found.append(Found(Breach.NO_ROOF))
+    if len({load.species.key for load in pile.loads}) > 1:
+        found.append(Found(Breach.MIXED_SPECIES))
+    if pile.needs_chimney:
+        found.append(Found(Breach.CHIMNEY))
+    return found
+
+
+def steady_height_m(width_m: float) -> float:
+    """How high a stack of this width may be, foundation included.
+
+    Args:
+        width_m: 0.2…4 m.
+    Raises:
+        OutOfRange.
+    """
+    check_range("width_m", width_m, 0.2, 4.0, " m")
+    return STEADY * width_m
