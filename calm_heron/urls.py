@@ -23,6 +23,7 @@ urlpatterns = [
     path("join/<str:token>/", people.join, name="join"),
     path("ask/", include("calm_heron.ask.anybody")),
     path("movement/", include("calm_heron.movement.anybody")),
+    path("roads/", include("calm_heron.drying.anybody")),
     path("stack/", include("calm_heron.stacks.anybody")),
     path("w/<slug:workshop>/", include(inside)),
 ]

@@ -12,7 +12,20 @@ from calm_heron.drying.models import Forecast
 from calm_heron.drying.ready_by import ready_by
 from calm_heron.judging import plugs as judging
 from calm_heron.measuring.models import PieceMoisture
-from calm_heron.plugs import DEMO_PARTS, PANELS, PARTS, PIECE_ACTIONS, DemoPart, Panel, Part, PieceAction, Question, Slot
+from calm_heron.plugs import (
+    DEMO_PARTS,
+    OPEN_QUESTIONS,
+    PANELS,
+    PARTS,
+    PIECE_ACTIONS,
+    DemoPart,
+    OpenQuestion,
+    Panel,
+    Part,
+    PieceAction,
+    Question,
+    Slot,
+)  # fmt: skip
 from calm_heron.stock.listing import COLUMNS, Column
 from calm_heron.stock.models import Piece
 from wood.drying.defects import Defect
@@ -43,6 +56,16 @@ def came(page: Mapping) -> dict | None:
 
 
 PARTS.add(Part(50, "Drying", "drying", key="d"))
+OPEN_QUESTIONS.add(OpenQuestion(5, "roads", "Roads", "By which road does it dry?", "anybody_roads"))
+PIECE_ACTIONS.add(
+    PieceAction(
+        55,
+        "By which road?",
+        lambda piece: f"{reverse('ask_roads', args=[piece.workshop.slug])}?piece={piece.tag}",
+        applies=lambda piece: piece.traits.is_judged and piece.traits.is_sawn,
+        style="link",
+    )
+)
 PANELS.add(
     Panel(
         50,

@@ -2,10 +2,12 @@
 
 from django.urls import path
 
-from calm_heron.drying import views
+from calm_heron.drying import road_views, views
+from calm_heron.workshops.askers import asked_by_members
 
 urlpatterns = [
     path("drying/", views.imagined, name="drying"),
+    path("drying/roads/", asked_by_members(road_views.by_road), name="ask_roads"),
     path("stock/<str:tag>/hurry/", views.hurry, name="hurry"),
     path("stock/<str:tag>/drying/", views.of_piece, name="piece_drying"),
 ]

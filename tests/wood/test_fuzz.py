@@ -18,7 +18,7 @@ from wood import units, uses
 from wood.air import climate, rooms
 from wood.air.hygrometers import Shown
 from wood.arrays import Values
-from wood.drying import answers, arrival, field, forecast, learning, methods
+from wood.drying import answers, arrival, field, forecast, learning, methods, roads, solar
 from wood.drying.diffusivity import of_species
 from wood.errors import WoodError
 from wood.judging import readiness
@@ -64,6 +64,8 @@ SPOTS = [
 ]
 ESTIMATE = estimates.estimate(SPOTS[:1])
 HISTORY = field.dry(FIGURES.wood, 0.027, 0.5, field.driven(CHAMBER, STACK), 10.0)
+QUESTION = answers.Question(FIGURES, 0.027, 0.6, 0.12, SETTING)
+ROADS = roads.roads(OAK, 0.027, 0.6, 0.12, SETTING, YEAR)
 LOAD = pile.Load("a", OAK, 0.027, 0.2, 2.4, 30, 0.8)
 PILE = pile.pile([LOAD], 1.2, stickers.usual(OAK, 0.027, 0.8))
 HELD = restraint.held(strength.of_species(OAK), 0.0, 0.3, 0.005, 0.001, restraint.FASTENINGS["glue"])
@@ -94,12 +96,14 @@ BY_NAME = {
 BY_TYPE = {
     "Estimate": (ESTIMATE, dataclasses.replace(ESTIMATE, mean=0.28, bound="above")), "Shrinkage": (shrinkage.of_species(OAK),),
     r"stacks\.Stack|air\.Stack": (STACK,), "AirSeries": (YEAR, CHAMBER), r"field\.Wood": (FIGURES.wood, field.Wood(1.3)), "Board": ([estimates.Board(ESTIMATE)], []),
-    r"tuple\[float, float, float\]": ((1.0, 2.0, 3.0), (1.0, math.inf, math.inf), (-1.0, 0.0, math.nan), None),
+    r"tuple\[float, float, float(?=\])": ((1.0, 2.0, 3.0), (1.0, math.inf, math.inf), (-1.0, 0.0, math.nan), None),
     "Swing": (widths.Swing(0.9, 0.89, 0.91, 0.002, 0.002, 0.003), widths.Swing(0.005, 0.004, 0.006, 0.001, 0.001, 0.001)),
     "Course": (course.between(0.09, 0.06, 0.11),), "Strip": ([widths.Strip(shrinkage.of_species(OAK), 30.0, 0.1)], []), "Fixed": tuple(fastenings.Fixed),
     "Strength": (strength.of_species(OAK),), "Fastening": tuple(restraint.FASTENINGS.values()), "Held": (HELD,), r"section\.Section|Section": (FLAT,),
     "Callable": (lambda moisture: moisture < 0.05, lambda moisture: moisture > 0.2, lambda moisture: True), r"Iterable\[wood\.species\.Species(?=\]$)": ([OAK], []),
     r"Sequence\[wood\.stacks\.pile\.Load(?=\])": ([LOAD], []), r"wood\.stacks\.pile\.Load": (LOAD,), r"wood\.stacks\.pile\.Pile": (PILE,),
+    r"roads\.Road": (ROADS[0], ROADS[1], roads.Road("x", ())), "Travelled": ([],), r"answers\.Question": (QUESTION,), "History": (HISTORY,),
+    "SolarKiln": (solar.SolarKiln(45.0), None), r"methods\.Setting": (SETTING,),
     r"wood\.stacks\.stickers\.Stickers": (stickers.usual(OAK, 0.027, 0.8),), "Fit": (), "KilnRun": (), "Wanted": (arrival.around(0.1, 0.01, 0.01), arrival.at_most(0.19)),
 }  # fmt: skip
 # What needs whole screens of input, or is not for people: tried by its own tests.

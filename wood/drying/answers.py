@@ -226,6 +226,15 @@ def answer(question: Question, runs: int = RUNS, points: int = 160) -> Answer:
     return _until_there(question, draws, points) if question.wanted else _until_reached(question, draws, points)
 
 
+def middle_days(question: Question) -> float:
+    """Days until the member in the middle is at the target, infinite where it never is: the answer's own, without its band.
+
+    Raises:
+        OutOfRange.
+    """
+    return float(_crossed(question, question.setting.drive(FINE_HOURS), _draws(8)[:1], FINE_HOURS)[0])
+
+
 def _until_reached(question: Question, draws: np.ndarray, points: int) -> Answer:
     """Until the mean reaches the target, once."""
     by_month = monthly_settling(question.setting.last.series, question.rises)

@@ -47,6 +47,12 @@ def of(form, name: str):
 
 
 @register.filter
+def of_hundred(share: float) -> str:
+    """What is left of a hundred, for columns that stand on their ground."""
+    return f"{100 - share:.0f}"
+
+
+@register.filter
 def how_many(things) -> int:
     """How many there are; the template language's own word for it means a length of wood here."""
     return len(things)

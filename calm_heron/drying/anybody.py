@@ -1,0 +1,10 @@
+"""Roads as anybody may compare them, without an account; much is worked out, so one at a time."""
+
+from django.urls import path
+
+from calm_heron.drying import road_views
+from calm_heron.workshops.askers import asked_by_anybody
+
+urlpatterns = [
+    path("", asked_by_anybody(road_views.by_road, heavy=True), name="anybody_roads"),
+]

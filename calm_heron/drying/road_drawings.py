@@ -1,0 +1,78 @@
+"""Roads on one waterline: each a thread from the saw to what is wanted."""
+
+import math
+from dataclasses import dataclass
+
+import numpy as np
+
+from calm_heron.drying.roads import Compared
+from calm_heron.site.dates import short_day
+from calm_heron.site.drawing import MoistureScale, Scale, Tick, moisture_ticks, path, spread_labels
+
+WIDE, NARROW, HEIGHT = 620, 380, 330
+LEFT, ABOVE, BELOW, LABEL_GAP = 36, 16, 28, 19
+RIGHT = {WIDE: 150, NARROW: 104}
+SHORT = {
+    "yard": "yard", "yard_room": "yard, room", "shed_room": "shed, room", "room": "room", "yard_kiln": "yard, kiln", "kiln": "kiln", "solar": "solar kiln",
+    "shelf": "shelf", "yard_box": "yard, box",
+}  # fmt: skip
+# Beyond this many times the road to take, slow ones run out of the drawing.
+MOST_TIMES, LEAST_DAYS, MOST_DAYS = 4.0, 60.0, 2000.0
+
+
+@dataclass(frozen=True)
+class Thread:
+    """One road: its line, where it is moved (x, y), its label, and whether it is the one to take, or the one chosen."""
+
+    key: str
+    d: str
+    moves: list[tuple[float, float]]
+    end: tuple[float, float]
+    label: str
+    label_y: float
+    best: bool
+
+
+@dataclass(frozen=True)
+class RoadsDrawing:
+    width: int
+    height: int
+    left: float
+    right: float
+    wanted: float
+    threads: list[Thread]
+    across: list[Tick]
+    up: list[Tick]
+    summary: str
+
+
+def drawing(found: Compared, width: int = WIDE) -> RoadsDrawing:
+    """All roads side by side, as far as the one to take and some way on."""
+    best = found.best
+    longest = max((one.answer.days for one in found.roads if one.arrives), default=LEAST_DAYS)
+    days = min(max(longest * 1.05, LEAST_DAYS), MOST_DAYS, max(best.answer.days * MOST_TIMES, LEAST_DAYS) if best else MOST_DAYS)
+    right = width - RIGHT[width]
+    x = Scale(0.0, days, LEFT, right)
+    y = MoistureScale(max(0.0, found.target - 0.03), found.start, ABOVE, HEIGHT - BELOW)
+    ends, lines = [], []
+    for one in found.roads:
+        history = one.answer.history
+        # A road ends where the wood is what is wanted.
+        at = np.linspace(0.0, min(days, one.answer.days if one.arrives else float(history.days[-1])), 90)
+        mean = np.interp(at, history.days, history.mean)
+        lines.append([(x(float(day)), y(float(value))) for day, value in zip(at, mean, strict=True)])
+        ends.append(lines[-1][-1])
+    spread = spread_labels([end[1] for end in ends], LABEL_GAP, ABOVE + 6, HEIGHT - BELOW)
+    threads = [
+        Thread(
+            one.road.key, path(line), [(x(move.day), y(move.moisture)) for move in one.moved if move.day < days], end, SHORT[one.road.key], level,
+            best is not None and one.road.key == best.road.key,
+        )
+        for one, line, end, level in zip(found.roads, lines, ends, spread, strict=True)
+    ]  # fmt: skip
+    step = next((size for size in (14, 30, 61, 91, 183, 365, 730) if days / size <= (6 if width == WIDE else 4)), 730)
+    across = [Tick(x(day), short_day(found.day(day))) for day in range(0, math.floor(days) + 1, step)]
+    return RoadsDrawing(
+        width, HEIGHT, LEFT, right, y(found.target), threads, across, moisture_ticks(max(0.0, found.target - 0.03), found.start, y),
+        "Threads of moisture through time, one for each road, down to what is wanted.",
+    )  # fmt: skip

@@ -1,0 +1,62 @@
+"""What roads are asked about: the wood, where it can lie outdoors, where it will live, and what energy costs."""
+
+from django import forms
+
+from calm_heron.air import queries as air
+from calm_heron.air.models import Place
+from calm_heron.drying import queries
+from calm_heron.stock.species_forms import SpeciesField
+from calm_heron.workshops.fields import CalmForm, LengthField, PercentField
+from wood.air import climate
+from wood.drying.methods import WINDS
+
+HEATED = "heated"
+YARDS = sorted(((key, {"breezy": "open and breezy"}.get(key, key)) for key in WINDS), key=lambda pair: pair[0] != "usual")
+ENDS = (("sealed", "sealed"), ("open", "open"))
+
+
+class RoadsForm(CalmForm):
+    """By which road? Everything has a default but the wood."""
+
+    all_have_defaults = True
+    takes_section = True
+    start_date = forms.DateField(
+        label="From", required=False, widget=forms.DateInput(attrs={"type": "date"}, format="%Y-%m-%d"),
+        error_messages={"invalid": "That is no day of the calendar; write it as 2027-03-01."},
+    )  # fmt: skip
+    wind = forms.ChoiceField(label="The yard lies", required=False, choices=YARDS)
+    ends = forms.ChoiceField(label="Its ends are", choices=ENDS, required=False)
+
+    def build(self) -> None:
+        del self.fields["once"]
+        self.places: list[Place] = list(air.places(self.workshop)) if self.workshop.pk else []
+        yards = [(f"place-{place.pk}", place.name) for place in self.places if place.traits.is_outdoors]
+        patterns = sorted(((key, one.name) for key, one in climate.patterns().items()), key=lambda pair: pair[0] != queries.USUAL_PATTERN)
+        rooms = [(f"place-{place.pk}", place.name) for place in self.places if place.traits.is_a_room and place.traits.is_heated]
+        unit = self.system.length
+        self.fields["species_key"] = SpeciesField(self.workshop, required=False, label="Species")
+        self.fields["thickness_m"] = LengthField(self.system, 0.003, 0.5, required=False, label=f"Thickness, {unit}")
+        self.fields["width_m"] = LengthField(self.system, 0.01, 2.0, required=False, label=f"Width, {unit}")
+        self.fields["length_m"] = LengthField(self.system, 0.03, 15.0, required=False, label=f"Length, {unit}")
+        self.fields["start"] = PercentField(self.system, 0.05, 3.0, required=False, label="Moisture now, %")
+        self.fields["start"].widget.attrs["placeholder"] = "green, as sawn"
+        self.fields["target"] = PercentField(self.system, 0.04, 0.30, required=False, label="Wanted, %")
+        self.fields["target"].widget.attrs["placeholder"] = "within 1 of its room"
+        self.fields["carry"] = PercentField(self.system, 0.08, 0.60, required=False, label="Moved indoors at, %")
+        self.fields["carry"].widget.attrs["placeholder"] = "20"
+        self.fields["where"] = forms.ChoiceField(required=False, label="Outdoors in the air of", choices=[*yards, *patterns])
+        self.fields["home"] = forms.ChoiceField(required=False, label="It will live in", choices=[*rooms, (HEATED, "a heated room there")])
+        self.fields["latitude"] = forms.FloatField(
+            required=False, min_value=-60, max_value=60, label="Latitude, for the sun", widget=forms.TextInput(attrs={"inputmode": "decimal", "placeholder": "45"}),
+            error_messages=dict.fromkeys(("invalid", "min_value", "max_value"), "This must be a latitude from −60 to 60."),
+        )  # fmt: skip
+        self.fields["price"] = forms.FloatField(
+            required=False, min_value=0, max_value=100, label="A kilowatt hour costs", widget=forms.TextInput(attrs={"inputmode": "decimal"}),
+            error_messages=dict.fromkeys(("invalid", "min_value", "max_value"), "This must be a price from 0 to 100."),
+        )  # fmt: skip
+
+    def chosen(self, name: str) -> str:
+        """A choice, or the first of its list."""
+        field = self.fields[name]
+        assert isinstance(field, forms.ChoiceField)
+        return self.cleaned_data.get(name) or next(iter(field.choices))[0]

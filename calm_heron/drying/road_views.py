@@ -1,0 +1,73 @@
+"""By which road? Ways from the saw to where wood is wanted, side by side."""
+
+from django.http import HttpRequest, HttpResponse, QueryDict
+from django.shortcuts import render
+
+from calm_heron.drying import road_drawings, road_words, roads
+from calm_heron.drying.road_forms import RoadsForm
+from calm_heron.drying.roads import Compared, NoWoodYet
+from calm_heron.drying.shown import complain
+from calm_heron.measuring.models import PieceMoisture
+from calm_heron.site.numbers import typed
+from calm_heron.stock.models import Piece
+from wood.errors import NotKnown, OutOfRange
+from wood.species import trade_name
+
+
+def by_road(request: HttpRequest) -> HttpResponse:
+    """By which road? Of an imagined wood or a piece; ``fragment=roads`` gives the answer alone. ``road`` names the one whose months are shown."""
+    asker = request.asker
+    tag = request.GET.get("piece", "")[:60]
+    piece = Piece.objects.of(asker.workshop).filter(tag=tag).first() if tag and asker.is_member else None
+    said = _said_of_roads(request, piece)
+    form = RoadsForm(said, membership=asker.membership)
+    alone = request.GET.get("fragment") == "roads"
+    page = {
+        "asker": asker, "system": asker.system, "layout": asker.layout, "form": form, "piece": piece, "fragment": alone,
+        "taken_as": trade_name(said.get("species_key", "")[:60]),
+    }  # fmt: skip
+    if form.is_valid():
+        try:
+            found = roads.compared(form, request.GET.get("road", "")[:20])
+        except NoWoodYet:
+            page["missing"] = "Say which wood it is."
+        except NotKnown as unknown:
+            page["no_figure"] = unknown.subject
+        except OutOfRange as beyond:
+            complain(form, beyond, asker.system)
+        else:
+            page |= {"no_air": found} if isinstance(found, str) else _roads_shown(found, form.cleaned_data["price"])
+    return render(request, "drying/roads_answer.html" if alone else "drying/roads.html", page)
+
+
+def _roads_shown(found: Compared, price: float | None) -> dict:
+    figure, beside, reason = road_words.answer(found)
+    rows = [
+        {
+            "key": one.road.key, "name": road_words.NAMES[one.road.key], "ready": road_words.ready(found, one), "moves": road_words.moves(found, one),
+            "risks": road_words.risks(one), "insects": road_words.insects(one), "energy": road_words.energy(one, price),
+            "best": one is found.best, "chosen": one is found.chosen,
+        }
+        for one in found.roads
+    ]  # fmt: skip
+    return {
+        "found": found, "figure": figure, "beside": beside, "reason": reason, "rows": rows, "rule": road_words.rule_of_thumb(found),
+        "months": road_words.months(found), "chosen_name": road_words.NAMES[found.chosen.road.key],
+        "drawings": [("wide-only", road_drawings.drawing(found)), ("narrow-only", road_drawings.drawing(found, road_drawings.NARROW))],
+    }  # fmt: skip
+
+
+def _said_of_roads(request: HttpRequest, piece: Piece | None) -> QueryDict:
+    """What was typed; before anything was, an inch of oak, or the piece as it is."""
+    if any(name not in ("piece", "units", "fragment", "road") for name in request.GET):
+        return request.GET
+    system = request.asker.system
+    data = QueryDict(mutable=True)
+    data.update({"species_key": "white oak", "thickness_m": "4/4" if system.length == "in" else "27"})
+    if piece is not None:
+        data["species_key"], data["thickness_m"] = piece.species.common_name, piece.thickness_as_typed(system)
+        known = PieceMoisture.objects.filter(piece=piece).first()
+        if known is not None and not known.bound:
+            data["start"] = typed(round(known.mean, 3))
+        data["ends"] = "sealed" if piece.ends_sealed else "open"
+    return data

@@ -1,0 +1,150 @@
+"""Roads side by side: what they are worked from, and what was worked out."""
+
+from dataclasses import dataclass, replace
+from datetime import date, timedelta
+
+import numpy as np
+
+from calm_heron.air import queries as air
+from calm_heron.drying import methods, queries
+from calm_heron.drying.questions import AIR_DRY
+from calm_heron.drying.road_forms import HEATED, RoadsForm
+from calm_heron.site.memory import Memory, digest_of
+from calm_heron.stock import woods
+from wood.air import climate, rooms
+from wood.air.climate import AirSeries
+from wood.drying import roads
+from wood.drying.answers import Question
+from wood.drying.diffusivity import of_species
+from wood.drying.methods import Setting
+from wood.drying.roads import Leg, Road, Travelled
+from wood.drying.solar import SolarKiln
+from wood.species import Species
+
+USUAL_THICKNESS_M = 0.027
+# Near enough to its room to be worked: what is wanted where nobody says.
+WITHIN = 0.01
+# Members of each road's set: enough for a band beside seven others (a single drying has 128).
+RUNS = 32
+USUAL_LATITUDE = 45.0
+SMALL_LENGTH_M = 0.6
+
+
+class NoWoodYet(Exception):
+    """Nothing says yet which wood it is."""
+
+
+@dataclass(frozen=True)
+class Compared:
+    """All roads of one wood, the one to take, and what they were asked for. ``chosen`` is the one whose months are shown."""
+
+    species: Species
+    thickness_m: float
+    start: float
+    target: float
+    start_date: date
+    roads: list[Travelled]
+    best: Travelled | None
+    chosen: Travelled
+    outdoors: str
+    home: str
+
+    def day(self, days: float) -> date:
+        """The date so many days on."""
+        return self.start_date + timedelta(days=float(np.ceil(days)))
+
+
+_travelled: Memory[Travelled] = Memory(256)
+_months: Memory[tuple[float, ...]] = Memory(128)
+
+
+def compared(form: RoadsForm, asked_for: str = "") -> Compared | str:
+    """Every road for a valid form; the name of the place whose air is not known, where there is one.
+
+    Raises:
+        NoWoodYet. NotKnown: the species' pace. OutOfRange.
+    """
+    typed = form.cleaned_data
+    if not typed["species_key"]:
+        raise NoWoodYet
+    species = woods.species_of(form.workshop.pk, typed["species_key"])
+    figures = of_species(species)
+    thickness = typed["thickness_m"] or USUAL_THICKNESS_M
+    start = figures.green_moisture if typed["start"] is None else typed["start"]
+    begun = typed["start_date"] or queries.today()
+    around = queries.surroundings(form.places, form.chosen("where"), methods.named(methods.USUAL), begun, {"wind": form.chosen("wind")})
+    if not isinstance(around, queries.Surroundings):
+        return around.name
+    home, home_name = _home(form, around.setting.series)
+    if home is None:
+        return home_name
+    middle = float(home.settling.mean())
+    target = min(middle + WITHIN, 0.25) if typed["target"] is None else typed["target"]
+    small = thickness <= roads.SMALL_M and typed["length_m"] is not None and typed["length_m"] <= SMALL_LENGTH_M
+    sun = SolarKiln(USUAL_LATITUDE if typed["latitude"] is None else typed["latitude"])
+    sealed = form.chosen("ends") == "sealed"
+    question = Question(
+        figures, thickness, min(start, figures.wood.greatest_moisture), target, around.setting, width_m=typed["width_m"],
+        length_m=typed["length_m"] if small else None, ends_open=not sealed,
+    )  # fmt: skip
+    there = roads.roads(species, thickness, question.start, target, around.setting, home, small=small, solar=sun)
+    if typed["carry"] is not None:
+        there = [_moved_at(road, typed["carry"]) for road in there]
+    found = [_travel(road, species, question, sealed) for road in there]
+    best = roads.best(found)
+    chosen = next((one for one in found if one.road.key == asked_for), best or found[0])
+    return Compared(species, thickness, question.start, target, begun, found, best, chosen, around.name, home_name)
+
+
+def _moved_at(road: Road, moisture: float) -> Road:
+    """A road whose outdoor leg ends at another moisture; what does not change is the same road."""
+    return Road(
+        road.key,
+        tuple(
+            Leg(leg.where, leg.setting, moisture) if leg.until == AIR_DRY and leg.where in ("yard", "shed") else leg for leg in road.legs
+        ),
+    )
+
+
+def _home(form: RoadsForm, outdoors: AirSeries) -> tuple[AirSeries | None, str]:
+    """The air of the room it will live in, from the day on, and its name."""
+    chosen = form.chosen("home")
+    if chosen == HEATED:
+        return rooms.room(outdoors, rooms.DWELLING), "a heated room there"
+    place = next(place for place in form.places if chosen == f"place-{place.pk}")
+    known = air.known_year(place)
+    if known is not None:
+        return known.climate.year.starting(outdoors.start_day), place.name
+    recent = air.recent_air(place)
+    return (climate.constant(*recent), place.name) if recent else (None, place.name)
+
+
+def _travel(road: Road, species: Species, question: Question, sealed: bool) -> Travelled:
+    """One road, remembered by all it depends on: a stage that is moved leaves the others as they were."""
+    settings = tuple((leg.where, leg.until, _digest(leg.setting)) for leg in road.legs)
+    asked = (digest_of(question.figures.wood), question.thickness_m, question.start, question.target, question.width_m, question.length_m)
+    return _travelled.get(
+        (road.key, settings, asked, species.key, sealed),
+        lambda: roads.travel(road, species, replace(question), ends_sealed=sealed, runs=RUNS),
+    )
+
+
+def month_days(found: Compared) -> tuple[float, ...]:
+    """The chosen road begun in each month: days of the middle piece, January first; empty where every month is the same to it."""
+    road, question = found.chosen.road, found.chosen.question
+    if all(leg.setting.series.days < 1.0 for leg in road.legs):
+        return ()
+    key = (
+        road.key,
+        tuple((leg.until, _digest(leg.setting)) for leg in road.legs),
+        digest_of(question.figures.wood),
+        question.thickness_m,
+        question.start,
+        question.target,
+        question.width_m,
+    )
+    return _months.get(key, lambda: roads.days_by_month(road, question))
+
+
+def _digest(setting: Setting) -> bytes:
+    return digest_of((setting.series, setting.exposure))

@@ -1,0 +1,95 @@
+"""By which road? Asked by members and strangers, answered side by side."""
+
+import re
+from urllib.parse import urlencode
+
+from django.test import TestCase
+from django.urls import reverse
+
+from calm_heron.drying import roads
+from calm_heron.workshops import limits
+from tests.factories import make_board, make_owner, make_place, read_board
+from tests.pages import text_of
+
+OAK = {"species_key": "white oak", "thickness_m": "27", "where": "four_seasons", "start_date": "2027-04-15", "units": "metric"}
+
+
+class Roads(TestCase):
+    def page(self, **typed):
+        limits.forget()
+        return self.client.get(f"{reverse('anybody_roads')}?{urlencode(typed)}")
+
+    def test_it_answers_before_anything_is_typed(self):
+        for units in ("inch", "metric"):
+            page = self.page(units=units)
+            self.assertEqual(page.context["form"].errors, {})
+            self.assertContains(page, "Side by side")
+
+    def test_sentence_table_and_drawing_are_of_the_same_runs(self):
+        page = self.page(**OAK)
+        found = page.context["found"]
+        self.assertEqual(len(found.roads), 7)
+        self.assertContains(page, "Yard, then a kiln")
+        self.assertEqual([row["key"] for row in page.context["rows"] if row["best"]], [found.best.road.key])
+        drawing = page.context["drawings"][0][1]
+        self.assertEqual([thread.key for thread in drawing.threads], [one.road.key for one in found.roads])
+        self.assertEqual([thread.key for thread in drawing.threads if thread.best], [found.best.road.key])
+        words = text_of(page)
+        self.assertIn("never: it stops at about", words)
+        self.assertRegex(words, r"at 25 % into the kiln, about \d+ \w+ 2027")
+        self.assertIn("Published for an inch of white oak to 20 %: 80 to 250 days", words)
+
+    def test_moving_one_stage_leaves_the_other_roads_as_they_were(self):
+        first = self.page(**OAK).context["found"]
+        before = len(roads._travelled._known)
+        moved = self.page(**OAK, carry="16").context["found"]
+        self.assertEqual(len(roads._travelled._known) - before, 2)
+        self.assertIs(
+            next(one for one in moved.roads if one.road.key == "kiln"), next(one for one in first.roads if one.road.key == "kiln")
+        )
+        (move,) = next(one for one in moved.roads if one.road.key == "yard_room").moved
+        self.assertAlmostEqual(move.moisture, 0.16)
+
+    def test_the_months_of_the_chosen_road_are_shown(self):
+        page = self.page(**OAK, road="yard_room")
+        self.assertContains(page, "Yard, then a heated room, begun in each month")
+        self.assertEqual(len(page.context["months"]), 12)
+        self.assertContains(self.page(**OAK, road="kiln"), "the same in every month")
+
+    def test_energy_has_a_price_where_one_is_named(self):
+        plain, priced = (text_of(self.page(**OAK, **more)) for more in ({}, {"price": "0.25"}))
+        self.assertRegex(plain, r"\d+ to \d+ kWh")
+        self.assertTrue(re.search(r"kWh, \d+ to \d+", priced))
+
+    def test_what_is_wrong_is_told_beside_its_field(self):
+        for typed, field in (
+            ({"thickness_m": "oak"}, "thickness_m"), ({"thickness_m": "0"}, "thickness_m"), ({"start": "900"}, "start"), ({"target": "60"}, "target"), ({"price": "dear"}, "price"),
+            ({"latitude": "95"}, "latitude"), ({"start_date": "tomorrow"}, "start_date"), ({"carry": "1"}, "carry"), ({"where": "mars"}, "where"),
+        ):  # fmt: skip
+            with self.subTest(**typed):
+                page = self.page(**(OAK | typed))
+                self.assertEqual(page.status_code, 200)
+                self.assertIn(field, page.context["form"].errors)
+        self.assertContains(self.page(thickness_m="27"), "Say which wood")
+        self.assertContains(self.page(**(OAK | {"target": "4", "thickness_m": "300"})), "No road gets it there")
+        self.assertEqual(self.page(**(OAK | {"start": "8"})).status_code, 200)
+
+    def test_hostile_values_are_answered(self):
+        fields = self.page().context["form"].fields
+        for nasty in ("9" * 400, "<script>alert(1)</script>", "nan", "-1e308"):
+            page = self.page(**dict.fromkeys(fields, nasty), road=nasty)
+            self.assertEqual(page.status_code, 200)
+            self.assertNotContains(page, "<script>alert(1)")
+
+    def test_a_piece_brings_its_moisture_and_a_place_without_air_says_so(self):
+        owner = make_owner()
+        self.client.force_login(owner.person)
+        piece = make_board(owner, thickness_m=0.027)
+        read_board(owner, piece, 24.0, 24.5, 23.8)
+        address = reverse("ask_roads", args=[owner.workshop.slug])
+        self.assertContains(self.client.get(reverse("piece", args=[owner.workshop.slug, piece.tag])), f"{address}?piece={piece.tag}")
+        found = self.client.get(f"{address}?piece={piece.tag}").context["found"]
+        self.assertAlmostEqual(found.start, piece.moisture.mean, delta=6e-4)
+        loft = make_place(owner, name="The loft")
+        page = self.client.get(f"{address}?species_key=white+oak&home=place-{loft.pk}")
+        self.assertContains(page, "The air of The loft is not known yet")

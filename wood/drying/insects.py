@@ -1,0 +1,72 @@
+"""Insects in drying wood: which wood, while it is how moist and warm, and what heat ends it.
+
+Sources: Wood Handbook (FPL-GTR-282) ch. 14 and USDA leaflets for what attacks which wood (high) and between which moistures (medium); heat that
+kills, AH-188 and the treatment manual (medium). Days until it shows are our own judgement.
+"""
+
+from dataclasses import dataclass
+from enum import StrEnum
+
+import numpy as np
+
+from wood.air.climate import AirSeries
+from wood.drying.field import History
+from wood.species import Species
+
+# Powderpost beetles: sapwood of open-pored hardwoods with starch; moistures they work in, and air warm enough to fly and lay.
+POROUS = frozenset(
+    [
+        "Quercus",
+        "Fraxinus",
+        "Carya",
+        "Juglans",
+        "Castanea",
+        "Ulmus",
+        "Robinia",
+        "Celtis",
+        "Swietenia",
+        "Khaya",
+        "Triplochiton",
+        "Terminalia",
+    ]
+)
+DRY_ENOUGH, TOO_WET, FLY_FROM_C = 0.08, 0.32, 18.0
+SHOWS_DAYS, SURE_DAYS = 45.0, 150.0
+# Bark and ambrosia beetles: green wood in its bark, or fresh from it, in warm months.
+GREEN_FROM = 0.40
+# The core at 56 °C for half an hour, and what air brings it there within a day or two in dry wood.
+KILLS_C, KILLS_DAYS = 56.0, 1.0
+
+
+class Level(StrEnum):
+    """How likely insects are: hardly, possible, likely."""
+
+    LOW = "low"
+    WATCH = "watch"
+    HIGH = "high"
+
+
+@dataclass(frozen=True)
+class Attack:
+    """What powderpost beetles could do on a road: for how many days wood is fit for them in air they fly in, and whether heat clears it at the end."""
+
+    level: Level
+    days: float
+    cleared: bool
+    open_pored: bool
+
+
+def attack(species: Species, history: History, series: AirSeries, *, sapwood: bool = True) -> Attack:
+    """Days on which a wood is fit for powderpost beetles.
+
+    Args:
+        history: of the piece, in the air of ``series`` from the same moment on; sapwood: whether there is any: they eat nothing else.
+    """
+    open_pored = species.botanical_name.partition(" ")[0] in POROUS
+    daily = series.by_day(series.temperature_c)
+    at = np.minimum(history.days.astype(int), daily.size - 1)
+    fit = (history.mean > DRY_ENOUGH) & (history.mean < TOO_WET) & (daily[at] > FLY_FROM_C) & (daily[at] < KILLS_C - 10)
+    days = float((np.diff(history.days, prepend=0.0) * fit).sum()) if open_pored and sapwood else 0.0
+    hot = float((np.diff(history.days, prepend=0.0) * (daily[at] >= KILLS_C)).sum())
+    level = Level.HIGH if days > SURE_DAYS else Level.WATCH if days > SHOWS_DAYS else Level.LOW
+    return Attack(level, days, hot >= KILLS_DAYS, open_pored and sapwood)
