@@ -12,13 +12,18 @@ FOLDER = ROOT / "docs" / "screenshots"
 DESKTOP_VIEWS = (
     ("today", "", ""),
     ("air", "air/", ""),
-    ("place", "air/", "a.tag"),
     ("stock", "stock/", ""),
     ("is-it-ready", "stock/ash-03/", ""),
     ("measure", "stock/ash-03/measure/", ""),
     ("reading-strip", "read/", "strip"),
     ("what-will-it-do", "stock/oak-04/movement/", ""),
     ("how-long", "stock/elm-01/drying/", ""),
+    ("roads", "drying/roads/?species_key=white+oak&thickness_m=4/4&where=four_seasons&home=heated", ""),
+    (
+        "stack",
+        "stacks/plan/?species_key=white+oak&thickness_m=4/4&board_m=8&length_m=8+ft&count=100&width_m=48&bearers_m=30&where=four_seasons",
+        "",
+    ),
     (
         "top",
         "movement/of/top/?species_key=white+oak&width_m=36&length_m=60&boards=6&thickness_m=7/8&built=10&finish=urethane_varnish&coats=3&stop=4",
@@ -33,7 +38,6 @@ PHONE_VIEWS = (
     ("phone-measure", "stock/ash-03/measure/", ""),
     ("phone-drawer", "movement/of/drawer/", ""),
     ("phone-ask-wood", "ask/wood/?readings=11.2+11.8+12.1+16.4&thickness_m=4/4&species_key=walnut&home=heated", ""),
-    ("phone-ask-air", "ask/air/?temperature=68&humidity=55", ""),
 )
 STRIP = "ash-03 11.2 11.8 12.1 core 14\noak-04 18.4 18.1 17.9\ncherry-01 9.7 9.9 end 8.8"
 

@@ -60,6 +60,8 @@ def drawing(found: Compared, width: int = WIDE) -> RoadsDrawing:
         # A road ends where the wood is what is wanted.
         at = np.linspace(0.0, min(days, one.answer.days if one.arrives else float(history.days[-1])), 90)
         mean = np.interp(at, history.days, history.mean)
+        if one.arrives and one.answer.days <= days:
+            mean[-1] = found.target
         lines.append([(x(float(day)), y(float(value))) for day, value in zip(at, mean, strict=True)])
         ends.append(lines[-1][-1])
     spread = spread_labels([end[1] for end in ends], LABEL_GAP, ABOVE + 6, HEIGHT - BELOW)

@@ -55,6 +55,14 @@ class StackDrawing:
     marks: list[tuple[float, float]]
     thinned: bool
 
+    @property
+    def paths(self) -> list[tuple[str, str, str]]:
+        """Its boxes that look alike as one shape each (how it looks, its fill, its path): a stack has hundreds."""
+        alike: dict[tuple[str, str], list[str]] = {}
+        for box in self.boxes:
+            alike.setdefault((box.css, box.fill), []).append(f"M{box.x:.1f} {box.y:.1f}h{box.width:.1f}v{box.height:.1f}h-{box.width:.1f}z")
+        return [(css, fill, "".join(shapes)) for (css, fill), shapes in alike.items()]
+
 
 class _View:
     """Metres to drawing units: x to the right, y up from the ground."""

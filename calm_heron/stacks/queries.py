@@ -29,10 +29,12 @@ AIR_DRY = 0.20
 LONGEST_DAYS = 3650.0
 # A tarpaulin that reaches the ground keeps the wind out but for what lifts it (our judgement).
 TARPED = 0.15
+# Rain wets an uncovered stack again and again: for so much of the time the air at its boards is as good as saturated (our judgement).
+IN_THE_RAIN = 0.25
 # The weeks of air that are drawn through the stack.
 WEEKS_DAYS = 28
 # Steps in which places are followed: enough to tell edge and heart apart within a redraw.
-STEPS, BEYOND = 36, 1.35
+STEPS, BEYOND = 24, 1.3
 
 
 class NoWoodYet(Exception):
@@ -125,6 +127,8 @@ def planned(form: StackForm, loads: list[Load] | None = None) -> Planned:
     times = others = None
     flow = None
     if series is not None:
+        if cover == "none":
+            series = in_the_rain(series)
         weeks = _first_weeks(series)
         flow = airflow.through(stack, weeks, min(main.moisture, 3.0))
         if figures is not None and main.moisture > AIR_DRY:
@@ -142,6 +146,11 @@ def _air(form: StackForm) -> tuple[AirSeries | None, str]:
     """The air it stands in from today on, and its name."""
     around = drying.surroundings(form.places, form.chosen("where"), methods.named(methods.USUAL), timezone.localdate())
     return (around.setting.series, around.name) if isinstance(around, drying.Surroundings) else (None, around.name)
+
+
+def in_the_rain(series: AirSeries) -> AirSeries:
+    """The air of a stack that nothing covers."""
+    return replace(series, relative_humidity=series.relative_humidity + IN_THE_RAIN * (1 - series.relative_humidity))
 
 
 def _first_weeks(series: AirSeries) -> AirSeries:
@@ -197,11 +206,9 @@ def _otherwise(figures: Figures, load: Load, series: AirSeries, stack: Stack, no
     """What it would take, built otherwise, where that is another number."""
     ways = {
         "twice_as_wide": replace(stack, width_m=min(2 * stack.width_m, 6.0)),
-        "half_as_wide": replace(stack, width_m=max(stack.width_m / 2, 0.1)),
         "thicker_stickers": replace(stack, sticker_m=min(stack.sticker_m + 0.25 * INCH_M, 0.1)),
         "thinner_stickers": replace(stack, sticker_m=max(stack.sticker_m - 0.25 * INCH_M, 0.003)),
         "turned_across": replace(stack, turned="across"),
-        "turned_along": replace(stack, turned="along"),
     }
     found = ((way, days_in(figures, load, series, other)) for way, other in ways.items() if other != stack)
     return tuple((way, days) for way, days in found if np.isfinite(days) and np.isfinite(now) and abs(days / now - 1) > 0.02)

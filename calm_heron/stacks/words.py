@@ -21,8 +21,8 @@ RULES = {
     "eight_quarter": "hardwood 8/4 and thicker: two feet",
 }
 OTHERWISE = {
-    "twice_as_wide": "twice as wide", "half_as_wide": "half as wide", "thicker_stickers": "on stickers {6 mm|1/4 in} thicker",
-    "thinner_stickers": "on stickers {6 mm|1/4 in} thinner", "turned_across": "with the wind through its stickers", "turned_along": "with the wind along its boards",
+    "twice_as_wide": "twice as wide", "thicker_stickers": "on stickers {6 mm|1/4 in} thicker",
+    "thinner_stickers": "on stickers {6 mm|1/4 in} thinner", "turned_across": "with the wind through its stickers",
 }  # fmt: skip
 
 
@@ -50,11 +50,12 @@ def answer(planned: Planned, system: System) -> tuple[str, str, str]:
     pile = planned.pile
     courses, lines = len(pile.courses), len(pile.lines_m)
     most = max(course.boards for course in pile.courses)
+    over = "" if any(one.breach is Breach.NOT_OVER_A_BEARER for one in planned.breaches) else ", each over a bearer"
     packs = f", in {pile.packs} packs with bolsters between" if pile.packs > 1 else ""
     return (
         f"{courses} course{'s' if courses != 1 else ''}",
         f"of {most} board{'s' if most != 1 else ''}",
-        f"On {lines} lines of stickers, {write_length(pile.lines_m[1] - pile.lines_m[0], system)} apart, each over a bearer: {pile.sticker_count} stickers, "
+        f"On {lines} lines of stickers, {write_length(pile.lines_m[1] - pile.lines_m[0], system)} apart{over}: {pile.sticker_count} stickers, "
         f"{write_length(pile.stickers.thickness_m, system)} thick and {write_length(pile.width_m, system)} long{packs}. "
         f"It stands {write_length(pile.height_m + pile.clear_m, system)} high with the air beneath.",
     )  # fmt: skip
@@ -79,5 +80,10 @@ def cover(planned: Planned) -> str:
         return (
             "A tarpaulin that reaches the ground keeps the rain off and the wet in: hardly any wind gets through. A roof or a lid that reaches "
             "over, open at the sides, keeps the rain off and lets the wind in."
+        )
+    if planned.cover == "none":
+        return (
+            "With nothing over it, rain is counted as air that is saturated a quarter of the time: a rough figure of our own. What sun and rain in turn do to "
+            "the upper courses is not in it: they check."
         )
     return "A roof that reaches over keeps sun and rain off and lets the wind through; a tarpaulin to the ground keeps the wet in."

@@ -57,8 +57,15 @@ class Planning(TestCase):
     def test_a_wider_stack_and_a_tarpaulin_cost_time(self):
         days = {
             name: self.page(**(OAK | more)).context["planned"].times.mean
-            for name, more in {"usual": {}, "wide": {"width_m": "2400"}, "tarp": {"cover": "tarp"}, "breezy": {"wind": "breezy"}}.items()
+            for name, more in {
+                "usual": {},
+                "wide": {"width_m": "2400"},
+                "tarp": {"cover": "tarp"},
+                "breezy": {"wind": "breezy"},
+                "bare": {"cover": "none"},
+            }.items()
         }
+        self.assertLess(days["usual"], days["bare"])
         self.assertTrue(days["breezy"] < days["usual"] < days["wide"] < days["tarp"], days)
         times = self.page(**OAK).context["planned"].times
         self.assertTrue(times.edge <= times.mean <= times.heart)
