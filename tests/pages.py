@@ -29,7 +29,7 @@ def addresses(shop: Workshop) -> Iterator[str]:
     pieces = [piece for piece in Piece.objects.of(shop) if piece.tag in tags]
     values = {
         "workshop": shop.slug, "meter_id": Meter.objects.of(shop).first().pk, "hygrometer_id": Hygrometer.objects.of(shop).first().pk,
-        "photo_id": 0, "key": "white_oak", "thing": "top",
+        "photo_id": 0, "key": "white_oak", "thing": "top", "stack_tag": "stack-01",
     }  # fmt: skip
     air = AirReading.objects.of(shop).filter(struck=False).latest("at")
     for pattern in views_inside():

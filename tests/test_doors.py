@@ -6,12 +6,14 @@ from html.parser import HTMLParser
 from django.db import transaction
 from django.test import TestCase
 from django.urls import URLPattern, URLResolver, get_resolver, resolve
+from django.utils import timezone
 
 from calm_heron.logbook.models import Entry
 from calm_heron.measuring.models import Reading
+from calm_heron.stacks.actions import build_stack
 from calm_heron.stock.actions import add_photo, keep_species
 from calm_heron.workshops.models import Role, Workshop
-from tests.factories import a_picture, make_hygrometer, make_member, make_owner, make_shop, read_board
+from tests.factories import a_picture, make_hygrometer, make_lot, make_member, make_owner, make_shop, read_board
 
 
 def views_inside(patterns=None, inside=False):
@@ -33,6 +35,8 @@ class Walk(TestCase):
         cls.hygrometer = make_hygrometer(cls.owner)
         cls.photo = add_photo(cls.owner, cls.board, a_picture())
         keep_species(cls.owner, None, 0, key="white_oak", common_name="White oak", specific_gravity_12=0.7)
+        built = {"width_m": 1.2, "sticker_m": 0.019, "spacing_m": 0.4, "clear_m": 0.3}
+        cls.stack = build_stack(cls.owner, [make_lot(cls.owner)], cls.place, timezone.localdate(), 0.6, **built)
         cls.viewer = make_member(cls.owner, Role.VIEWER)
         cls.stranger = make_owner(name="Other shop")
 
@@ -48,6 +52,7 @@ class Walk(TestCase):
             "photo_id": self.photo.pk,
             "key": "white_oak",
             "thing": "top",
+            "stack_tag": self.stack.tag,
         }
         from django.urls import reverse
 

@@ -12,6 +12,7 @@ from calm_heron.site.numbers import typed
 from calm_heron.stock.models import Piece
 from wood.errors import NotKnown, OutOfRange
 from wood.species import trade_name
+from wood.units import System
 
 
 def by_road(request: HttpRequest) -> HttpResponse:
@@ -36,16 +37,16 @@ def by_road(request: HttpRequest) -> HttpResponse:
         except OutOfRange as beyond:
             complain(form, beyond, asker.system)
         else:
-            page |= {"no_air": found} if isinstance(found, str) else _roads_shown(found, form.cleaned_data["price"])
+            page |= {"no_air": found} if isinstance(found, str) else _roads_shown(found, form.cleaned_data["price"], asker.system)
     return render(request, "drying/roads_answer.html" if alone else "drying/roads.html", page)
 
 
-def _roads_shown(found: Compared, price: float | None) -> dict:
+def _roads_shown(found: Compared, price: float | None, system: System) -> dict:
     figure, beside, reason = road_words.answer(found)
     rows = [
         {
             "key": one.road.key, "name": road_words.NAMES[one.road.key], "ready": road_words.ready(found, one), "moves": road_words.moves(found, one),
-            "risks": road_words.risks(one), "insects": road_words.insects(one), "energy": road_words.energy(one, price),
+            "risks": road_words.risks(one), "insects": road_words.insects(one), "energy": road_words.energy(one, price, system),
             "best": one is found.best, "chosen": one is found.chosen,
         }
         for one in found.roads

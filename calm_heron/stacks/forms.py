@@ -5,14 +5,14 @@ from django import forms
 from calm_heron.air import queries as air
 from calm_heron.air.models import Place
 from calm_heron.drying import queries as drying
+from calm_heron.stacks.kinds import Cover, Turned
+from calm_heron.stacks.models import CLEAR_M, MAP_M, SPACING_M, STICKER_M, WIDTH_M
 from calm_heron.stock.species_forms import SpeciesField
-from calm_heron.workshops.fields import CalmForm, LengthField, PercentField
+from calm_heron.workshops.fields import CalmForm, DayField, LengthField, PercentField
 from wood.drying.methods import WINDS
 from wood.stacks.pile import MOST_BOARDS
 from wood.units import INCH
 
-TURNS = (("all", "to no side in particular"), ("across", "across its boards’ ends: through the stickers"), ("along", "along its boards"))
-ROOFS = (("roof", "under a roof or lid of its own"), ("tarp", "under a tarpaulin that reaches the ground"), ("none", "under nothing"))
 YARDS = tuple((key, {"breezy": "open and breezy"}.get(key, key)) for key in WINDS)
 # What is usual, in inches and in millimetres.
 USUAL = {
@@ -56,8 +56,8 @@ class StackForm(CalmForm):
         size("clear_m", "Air beneath", 0.0, 2.0, "12" if unit == "in" else "300")
         self.fields["stickers_moisture"] = PercentField(self.system, 0.0, 2.0, required=False, label="Stickers’ moisture, %")
         self.fields["stickers_moisture"].widget.attrs["placeholder"] = "10"
-        self.fields["turned"] = forms.ChoiceField(required=False, label="The wind blows", choices=TURNS)
-        self.fields["cover"] = forms.ChoiceField(required=False, label="It lies", choices=ROOFS)
+        self.fields["turned"] = forms.ChoiceField(required=False, label="The wind blows", choices=Turned.choices)
+        self.fields["cover"] = forms.ChoiceField(required=False, label="It lies", choices=Cover.choices)
         self.fields["wind"] = forms.ChoiceField(
             required=False, label="The yard lies", choices=sorted(YARDS, key=lambda pair: pair[0] != "usual")
         )
@@ -99,3 +99,50 @@ class SawForm(CalmForm):
         )
         self.fields["moisture"] = PercentField(self.system, 0.02, 0.30, required=False, label="Planed at, %")
         self.fields["moisture"].widget.attrs["placeholder"] = "8"
+
+
+class BuiltForm(CalmForm):
+    """A stack that stands, or was just built: where, since when, how."""
+
+    def __init__(self, *args, new: bool, **kwargs) -> None:
+        self.new = new
+        super().__init__(*args, **kwargs)
+
+    def build(self) -> None:
+        unit = self.system.length
+        if self.new:
+            self.fields["lots"] = forms.CharField(
+                label="Its lots, by their tags", max_length=400, widget=forms.TextInput(attrs={"autocomplete": "off"})
+            )
+            self.fields["built_on"] = DayField(label="Built on")
+            self.fields["start_moisture"] = PercentField(self.system, 0.02, 3.0, required=False, label="Its boards’ moisture then, %")
+            self.fields["start_moisture"].widget.attrs["placeholder"] = "as it was read, or green"
+            self.fields["tag"] = forms.CharField(label="Tag", max_length=32, required=False)
+            self.fields["tag"].widget.attrs["placeholder"] = "the next free one"
+        else:
+            self.fields["version"] = forms.IntegerField(widget=forms.HiddenInput)
+        self.fields["place"] = forms.ModelChoiceField(air.places(self.workshop), label="Stands in", empty_label=None)
+        for name, label, limits in (
+            ("width_m", "Wide", WIDTH_M), ("sticker_m", "Stickers, thick", STICKER_M), ("spacing_m", "Stickers, apart", SPACING_M), ("clear_m", "Air beneath", CLEAR_M),
+        ):  # fmt: skip
+            self.fields[name] = LengthField(self.system, *limits, label=f"{label}, {unit}")
+            self.fields[name].widget.attrs["inputmode"] = "text"
+        self.fields["turned"] = forms.ChoiceField(label="The wind blows", choices=Turned.choices)
+        self.fields["cover"] = forms.ChoiceField(label="It lies", choices=Cover.choices)
+        for name, label in (("x_m", "From the yard’s left"), ("y_m", "From its near side")):
+            self.fields[name] = LengthField(self.system, *MAP_M, required=False, label=f"{label}, {unit}")
+            self.fields[name].widget.attrs["inputmode"] = "text"
+        self.fields["note"] = forms.CharField(label="Note", max_length=200, required=False)
+
+    @property
+    def built(self) -> dict:
+        """What a stack keeps of it."""
+        names = ("place", "width_m", "sticker_m", "spacing_m", "clear_m", "turned", "cover", "x_m", "y_m", "note")
+        return {name: self.cleaned_data[name] for name in names}
+
+
+class DownForm(CalmForm):
+    """A stack is taken down: the version of it that was seen."""
+
+    ids = "d-%s"
+    version = forms.IntegerField(widget=forms.HiddenInput)

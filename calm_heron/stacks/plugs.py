@@ -2,9 +2,24 @@
 
 from django.urls import reverse
 
-from calm_heron.plugs import OPEN_QUESTIONS, PARTS, PIECE_ACTIONS, OpenQuestion, Part, PieceAction
+from calm_heron.plugs import (
+    DEMO_PARTS,
+    LOG_KINDS,
+    OPEN_QUESTIONS,
+    PARTS,
+    PIECE_ACTIONS,
+    DemoPart,
+    LogKind,
+    OpenQuestion,
+    Part,
+    PieceAction,
+)  # fmt: skip
+from calm_heron.stacks import demo, log_words
+from calm_heron.stacks.models import Stack, StackLot
 
-PARTS.add(Part(55, "Stacks", "ask_stack", key="p", holds=("ask_saw",)))
+PARTS.add(Part(55, "Stacks", "stacks", key="p"))
+LOG_KINDS.add(LogKind(55, "stack", "Stacks", log_words.LOG))
+DEMO_PARTS.add(DemoPart(70, (StackLot, Stack), demo.load))
 OPEN_QUESTIONS.add(OpenQuestion(6, "stack", "Stack", "How do I stack it?", "anybody_stack"))
 PIECE_ACTIONS.add(
     PieceAction(

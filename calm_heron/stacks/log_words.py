@@ -1,0 +1,18 @@
+"""The log of stacks in words."""
+
+from calm_heron.stacks.kinds import Cover, Turned
+from wood.units import System
+
+
+def _built(data, system: System) -> str:
+    return f"{data['subject']} built of {', '.join(data['lots'])} in {data['place']}"
+
+
+LOG = {
+    "built": _built,
+    "moved": "{subject} moved to {place}",
+    "turned": lambda data, system: f"{data['subject']} turned: the wind blows {Turned(data['turned']).label}",
+    "restacked": "{subject} stacked anew",
+    "covered": lambda data, system: f"{data['subject']} lies {Cover(data['cover']).label}",
+    "taken_down": "{subject} taken down",
+}

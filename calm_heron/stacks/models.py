@@ -1,0 +1,60 @@
+"""Stacks as they stand: what lies in them, where, since when, and how they are built."""
+
+from django.db import models
+from django.utils import timezone
+
+from calm_heron.air.models import Place
+from calm_heron.stacks.kinds import Cover, Turned
+from calm_heron.stock.models import Piece
+from calm_heron.workshops.models import Person, WorkshopRow
+from calm_heron.workshops.versions import Versioned
+
+WIDTH_M, STICKER_M, SPACING_M, CLEAR_M, MAP_M = (0.2, 4.0), (0.004, 0.1), (0.1, 2.0), (0.0, 2.0), (0.0, 200.0)
+
+
+class Stack(Versioned, WorkshopRow):
+    """A stack that was built: its tag, its place, how it is built (metres), and what its boards were at on the day (fraction).
+
+    ``x_m`` and ``y_m`` say where it stands in its yard, seen from a corner; empty where nobody said.
+    """
+
+    tag = models.CharField(max_length=32)
+    place = models.ForeignKey(Place, on_delete=models.PROTECT, related_name="stacks")
+    built_on = models.DateField(default=timezone.localdate)
+    width_m = models.FloatField()
+    sticker_m = models.FloatField()
+    spacing_m = models.FloatField()
+    clear_m = models.FloatField()
+    turned = models.CharField(max_length=8, choices=Turned.choices, default=Turned.ALL)
+    cover = models.CharField(max_length=8, choices=Cover.choices, default=Cover.ROOF)
+    start_moisture = models.FloatField()
+    x_m = models.FloatField(null=True, blank=True)
+    y_m = models.FloatField(null=True, blank=True)
+    note = models.CharField(max_length=200, blank=True)
+    standing = models.BooleanField(default=True)
+    added_by = models.ForeignKey(Person, on_delete=models.PROTECT, related_name="+")
+
+    class Meta:
+        constraints = [
+            models.UniqueConstraint(fields=["workshop", "tag"], name="stack_tags_differ"),
+            models.CheckConstraint(condition=models.Q(width_m__range=WIDTH_M), name="stack_width_possible"),
+            models.CheckConstraint(condition=models.Q(sticker_m__range=STICKER_M), name="stickers_possible"),
+            models.CheckConstraint(condition=models.Q(spacing_m__range=SPACING_M), name="spacing_possible"),
+            models.CheckConstraint(condition=models.Q(clear_m__range=CLEAR_M), name="clear_possible"),
+        ]
+
+    def __str__(self) -> str:
+        return self.tag
+
+
+class StackLot(WorkshopRow):
+    """A lot that lies in a stack; in one standing stack only."""
+
+    stack = models.ForeignKey(Stack, on_delete=models.CASCADE, related_name="lots")
+    piece = models.ForeignKey(Piece, on_delete=models.PROTECT, related_name="stacked")
+    standing = models.BooleanField(default=True)
+
+    class Meta:
+        constraints = [
+            models.UniqueConstraint(fields=["piece"], condition=models.Q(standing=True), name="a_lot_lies_in_one_stack"),
+        ]

@@ -1,0 +1,141 @@
+"""Stacks that stand: what lies in them, how they are doing by place, and which are ready to move."""
+
+from dataclasses import dataclass
+from datetime import timedelta
+
+import numpy as np
+from django.utils import timezone
+
+from calm_heron.drying import methods
+from calm_heron.drying import queries as drying
+from calm_heron.measuring.models import PieceMoisture
+from calm_heron.site.memory import Memory, digest_of
+from calm_heron.stacks.models import Stack
+from calm_heron.stacks.queries import AIR_DRY, TARPED, figures_of, in_the_rain
+from calm_heron.stock.models import Part, Piece
+from calm_heron.workshops.models import Workshop
+from wood.air.climate import AirSeries
+from wood.drying.methods import WINDS
+from wood.stacks import air as airflow
+from wood.stacks import pile, stickers
+from wood.stacks.by_place import ByPlace, dry_by_place
+from wood.stacks.pile import Load, Pile
+
+AHEAD_DAYS, STEPS, LONGEST_DAYS = 400, 60, 1500
+PARTS = ((Part.OUTER, "outside"), (Part.MIDDLE, "half way in"), (Part.DEEP, "deep inside"))
+
+
+@dataclass(frozen=True)
+class Progress:
+    """A stack from the day it was built on: its moisture now at the edge and in the heart, and the days from now until the heart is at 20 % (infinite: never)."""
+
+    by_place: ByPlace
+    days: float
+    edge: float
+    heart: float
+    heart_in_days: float
+
+    @property
+    def is_ready(self) -> bool:
+        """Whether its heart is air-dry."""
+        return self.heart <= AIR_DRY
+
+
+@dataclass(frozen=True)
+class Read:
+    """What was read of its boards, by where they lie in it."""
+
+    where: str
+    moisture: float
+    count: int
+
+
+@dataclass(frozen=True)
+class StackNow:
+    """A stack as it is shown: its pile, how it is doing by the model, and by what was read."""
+
+    stack: Stack
+    pieces: list[Piece]
+    pile: Pile | None
+    progress: Progress | None
+    read: list[Read]
+
+    @property
+    def days(self) -> int:
+        return (timezone.localdate() - self.stack.built_on).days
+
+
+def stacks_of(workshop: Workshop) -> list[Stack]:
+    """The stacks that stand, oldest first."""
+    return list(Stack.objects.of(workshop).filter(standing=True).select_related("place").order_by("built_on", "tag"))
+
+
+def now(stack: Stack) -> StackNow:
+    """A stack as it is today."""
+    pieces = [lot.piece for lot in stack.lots.select_related("piece").order_by("piece__tag")]
+    known = PieceMoisture.objects.in_bulk([piece.pk for piece in pieces], field_name="piece_id")
+    loads = [
+        Load(
+            piece.tag, piece.species, piece.thickness_m, piece.width_m, piece.length_m, piece.count,
+            known[piece.pk].mean if piece.pk in known else stack.start_moisture,
+        )
+        for piece in pieces
+    ]  # fmt: skip
+    built = _pile(stack, loads)
+    return StackNow(stack, pieces, built, progress(stack, loads), _read(pieces))
+
+
+def _pile(stack: Stack, loads: list[Load]) -> Pile | None:
+    if not loads:
+        return None
+    main = max(loads, key=lambda load: load.volume_m3)
+    usual = stickers.usual(main.species, main.thickness_m, stack.start_moisture)
+    taken = stickers.Stickers(stack.sticker_m, usual.width_m, stack.spacing_m, usual.closest_m, usual.farthest_m, usual.rule)
+    return pile.pile(loads, max(stack.width_m, *(load.width_m for load in loads)), taken, clear_m=stack.clear_m)
+
+
+_progress: Memory[ByPlace] = Memory(128)
+
+
+def progress(stack: Stack, loads: list[Load]) -> Progress | None:
+    """By the model: from the day it was built on, in its place's year; None where the place's air or the wood's pace is not known."""
+    if not loads:
+        return None
+    main = max(loads, key=lambda load: load.volume_m3)
+    figures = figures_of(main.species)
+    around = drying.surroundings([stack.place], f"place-{stack.place_id}", methods.named(methods.USUAL), stack.built_on)
+    if figures is None or not isinstance(around, drying.Surroundings):
+        return None
+    spent = float((timezone.localdate() - stack.built_on).days)
+    if not 0 <= spent <= LONGEST_DAYS - AHEAD_DAYS:
+        return None
+    series: AirSeries = around.setting.series
+    if stack.cover == "none":
+        series = in_the_rain(series)
+    share = WINDS["usual"] * (TARPED if stack.cover == "tarp" else 1.0) if around.outdoors else 0.4
+    there = airflow.Stack(share, min(stack.width_m, 6.0), stack.sticker_m, turned=stack.turned)
+    days = spent + AHEAD_DAYS
+    start = min(stack.start_moisture, figures.wood.greatest_moisture)
+    key = (digest_of((figures.wood, there)), digest_of(series), round(main.thickness_m, 5), start, days)
+    ran = _progress.get(
+        key, lambda: dry_by_place(figures.wood, main.thickness_m, start, series, there, days, step_days=min(days / STEPS, 10.0))
+    )
+    heart = ran.places.size // 2
+    edge_now, heart_now = (float(np.interp(spent, ran.days, ran.means[:, place])) for place in (0, heart))
+    return Progress(ran, spent, edge_now, heart_now, float(ran.arrival(AIR_DRY)[heart]) - spent)
+
+
+def _read(pieces: list[Piece]) -> list[Read]:
+    """The newest readings of its lots' sample boards, by where these lie."""
+    rows = PieceMoisture.objects.filter(piece__lot__in=pieces).select_related("piece")
+    by_part: dict[str, list[float]] = {}
+    for row in rows:
+        by_part.setdefault(row.piece.part, []).append(row.mean)
+    return [Read(words, sum(by_part[part]) / len(by_part[part]), len(by_part[part])) for part, words in PARTS if part in by_part]
+
+
+def ready_on(found: StackNow):
+    """The day its heart is air-dry, None where it never is or is already."""
+    if found.progress is None or not np.isfinite(found.progress.heart_in_days) or found.progress.is_ready:
+        return None
+    return timezone.localdate() + timedelta(days=int(np.ceil(max(found.progress.heart_in_days, 0))))

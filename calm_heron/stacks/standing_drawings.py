@@ -1,0 +1,110 @@
+"""Stacks from above in their yard, and one across: wet heart, dry edges."""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from calm_heron.site.numbers import points
+from calm_heron.site.ramp import colour, ink_on
+from calm_heron.stacks.standing import StackNow
+from wood.units import System, write_length
+
+# Drawing units in a metre at the most: a yard with one stack is no bigger than others.
+WIDTH, MOST_HEIGHT, SIDE, MOST_SCALE = 620, 420, 40, 46.0
+# Stacks of which nobody said where they stand are set in a row, this far apart (metres).
+APART_M, MARGIN_M = 1.0, 1.0
+ACROSS_WIDTH, ACROSS_HEIGHT = 300, 84
+
+
+@dataclass(frozen=True)
+class OnMap:
+    """A stack from above: its rectangle in drawing units, the colour of its moisture, its tag and what is said under it."""
+
+    tag: str
+    x: float
+    y: float
+    width: float
+    height: float
+    fill: str
+    ink: str
+    said: str
+    ready: bool
+
+
+@dataclass(frozen=True)
+class YardMap:
+    width: int
+    height: int
+    stacks: list[OnMap]
+    scale_x: float
+    scale_width: float
+    scale_y: float
+    scale_text: str
+    summary: str
+
+
+def yard(found: list[StackNow], system: System) -> YardMap:
+    """Stacks where they stand, to scale; those whose place was not said in a row in front."""
+    placed, free = [], APART_M
+    for one in found:
+        long, wide = (one.pile.length_m if one.pile else 2.4), one.stack.width_m
+        if one.stack.x_m is not None and one.stack.y_m is not None:
+            placed.append((one, one.stack.x_m, one.stack.y_m, long, wide))
+        else:
+            placed.append((one, free, 0.0, long, wide))
+            free += long + APART_M
+    right = max(x + long for _, x, _, long, _ in placed) + MARGIN_M
+    far = max(y + wide for _, _, y, _, wide in placed) + MARGIN_M
+    scale = min((WIDTH - 2 * SIDE) / right, (MOST_HEIGHT - 2 * SIDE - 20) / far, MOST_SCALE)
+    height = round(far * scale + 2 * SIDE + 20)
+    stacks = []
+    for one, x, y, long, wide in placed:
+        moisture = _mean(one)
+        said = "ready to move" if one.progress and one.progress.is_ready else f"{points(moisture, 0)} %, day {one.days}"
+        stacks.append(
+            OnMap(
+                one.stack.tag, SIDE + x * scale, height - SIDE - 20 - (y + wide) * scale, long * scale, wide * scale, colour(moisture), ink_on(moisture), said,
+                bool(one.progress and one.progress.is_ready),
+            )
+        )  # fmt: skip
+    step = next((size for size in (1.0, 2.0, 5.0, 10.0, 20.0, 50.0) if size * scale > 50), 50.0)
+    return YardMap(
+        WIDTH, height, stacks, SIDE, step * scale, height - 14, write_length(step, system), f"{len(found)} stacks from above, to scale."
+    )  # fmt: skip
+
+
+def _mean(one: StackNow) -> float:
+    """A stack's moisture now: by the model, else what it began with."""
+    if one.progress is None:
+        return one.stack.start_moisture
+    ran = one.progress.by_place
+    return float(np.interp(one.progress.days, ran.days, ran.whole))
+
+
+@dataclass(frozen=True)
+class Cell:
+    x: float
+    width: float
+    fill: str
+    ink: str
+    text: str
+
+
+@dataclass(frozen=True)
+class Across:
+    """A stack across, from edge to edge: each place in the colour of its moisture."""
+
+    width: int
+    height: int
+    cells: list[Cell]
+    summary: str
+
+
+def across(found: StackNow) -> Across:
+    """By the model today."""
+    assert found.progress is not None
+    ran, days = found.progress.by_place, found.progress.days
+    now = [float(np.interp(days, ran.days, ran.means[:, place])) for place in range(ran.places.size)]
+    wide = ACROSS_WIDTH / len(now)
+    cells = [Cell(position * wide, wide, colour(moisture), ink_on(moisture), points(moisture, 0)) for position, moisture in enumerate(now)]
+    return Across(ACROSS_WIDTH, ACROSS_HEIGHT, cells, f"From edge to edge: {', '.join(cell.text for cell in cells)} percent.")

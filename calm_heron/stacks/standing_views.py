@@ -1,0 +1,167 @@
+"""The stacks that stand: the yard from above, one stack by itself, building, changing and taking down."""
+
+from django.contrib import messages
+from django.http import Http404, HttpRequest, HttpResponse
+from django.shortcuts import redirect, render
+from django.urls import reverse
+from django.utils import timezone
+from django.views.decorators.http import require_POST
+
+from calm_heron.measuring.models import PieceMoisture
+from calm_heron.stacks import actions, standing, standing_drawings
+from calm_heron.stacks.forms import BuiltForm, DownForm
+from calm_heron.stacks.models import Stack
+from calm_heron.stacks.queries import figures_of
+from calm_heron.stock.labels import code_drawing
+from calm_heron.stock.models import Piece
+from calm_heron.workshops.doors import in_workshop, once_or_again, once_or_told
+from calm_heron.workshops.models import Role
+from wood.stacks import stickers
+
+
+def _stack(request: HttpRequest, stack_tag: str) -> Stack:
+    found = Stack.objects.of(request.workshop).select_related("place").filter(tag=stack_tag).first()
+    if found is None:
+        raise Http404
+    return found
+
+
+@in_workshop()
+def yard(request: HttpRequest) -> HttpResponse:
+    """Which stacks stand, and which is ready to move?"""
+    found = [standing.now(stack) for stack in standing.stacks_of(request.workshop)]
+    page = {
+        "stacks": [(one, standing.ready_on(one)) for one in found], "ready": [one for one in found if one.progress and one.progress.is_ready],
+        "maps": [
+            (place, standing_drawings.yard([one for one in found if one.stack.place == place], request.workshop.system))
+            for place in dict.fromkeys(one.stack.place for one in found)
+        ],
+    }  # fmt: skip
+    return render(request, "stacks/yard.html", page)
+
+
+@in_workshop()
+def stack(request: HttpRequest, stack_tag: str) -> HttpResponse:
+    """How is this stack doing?"""
+    kept = _stack(request, stack_tag)
+    found = standing.now(kept)
+    initial = {
+        name: getattr(kept, name)
+        for name in ("width_m", "sticker_m", "spacing_m", "clear_m", "x_m", "y_m", "turned", "cover", "note", "version")
+    }
+    page = {
+        "found": found, "stack": kept, "ready_on": standing.ready_on(found),
+        "across": standing_drawings.across(found) if found.progress else None,
+        "form": BuiltForm(membership=request.membership, new=False, initial=initial | {"place": kept.place_id}),
+        "down": DownForm(membership=request.membership, initial={"version": kept.version}),
+        "code": code_drawing(request.build_absolute_uri(reverse("stack", args=[request.workshop.slug, kept.tag]))),
+    }  # fmt: skip
+    return render(request, "stacks/stack.html", page)
+
+
+@in_workshop(write=Role.MAKER, only=True)
+def build(request: HttpRequest) -> HttpResponse:
+    """Keep a stack that is built."""
+    form = BuiltForm(request.POST or None, membership=request.membership, new=True, initial=_begun(request))
+    if form.is_valid():
+        pieces, unknown = _lots(request, form.cleaned_data["lots"])
+        if unknown:
+            form.add_error("lots", f"No lot or board of the stock has the tag {', '.join(unknown)}.")
+        else:
+            answer = once_or_again(request, form, lambda: _keep(request, form, pieces))
+            if answer is not None:
+                return answer
+    return render(request, "stacks/build.html", {"form": form}, status=422 if form.errors else 200)
+
+
+def _begun(request: HttpRequest) -> dict:
+    """What the form begins with: the lot that was named, with the stickers that are usual for it."""
+    asked = request.GET.get("lots", "")[:400]
+    pieces, _ = _lots(request, asked)
+    begun: dict = {
+        "lots": asked,
+        "width_m": 1.2192 if request.workshop.system.length == "in" else 1.2,
+        "clear_m": 0.3048 if request.workshop.system.length == "in" else 0.3,
+    }
+    if pieces:
+        main = pieces[0]
+        known = PieceMoisture.objects.filter(piece=main).first()
+        usual = stickers.usual(main.species, main.thickness_m, known.mean if known else 0.8)
+        begun |= {"sticker_m": usual.thickness_m, "spacing_m": usual.spacing_m, "place": main.place_id}
+        if known:
+            begun["start_moisture"] = known.mean
+    for name in ("width_m", "sticker_m", "spacing_m", "clear_m"):
+        if request.GET.get(name):
+            begun[name] = request.GET[name][:30]
+    return begun
+
+
+def _lots(request: HttpRequest, text: str) -> tuple[list[Piece], list[str]]:
+    """The pieces of tags parted by commas or blanks, and the tags that are none."""
+    tags = [tag for tag in text.replace(",", " ").split() if tag][:60]
+    known = {
+        piece.tag.lower(): piece
+        for piece in Piece.objects.of(request.workshop).filter(tag__in=tags)
+        if piece.traits.is_sawn and piece.lot_id is None
+    }
+    return [known[tag.lower()] for tag in dict.fromkeys(tags) if tag.lower() in known], [tag for tag in tags if tag.lower() not in known]
+
+
+def _keep(request: HttpRequest, form: BuiltForm, pieces: list[Piece]) -> str:
+    typed_values = form.cleaned_data
+    start = typed_values["start_moisture"]
+    if start is None:
+        figures = figures_of(pieces[0].species)
+        start = figures.green_moisture if figures else 0.8
+    when = typed_values["built_on"]
+    day = timezone.localtime(when).date() if when else timezone.localdate()
+    values = form.built
+    place = values.pop("place")
+    kept = actions.build_stack(request.membership, pieces, place, day, start, tag=typed_values["tag"].strip(), **values)
+    messages.success(request, f"{kept.tag} is kept. Its lots lie in {place} now.")
+    return reverse("stack", args=[request.workshop.slug, kept.tag])
+
+
+@require_POST
+@in_workshop(write=Role.HELPER)
+def change(request: HttpRequest, stack_tag: str) -> HttpResponse:
+    """Turn it, cover it, restack it, move it."""
+    kept = _stack(request, stack_tag)
+    form = BuiltForm(request.POST, membership=request.membership, new=False)
+    if form.is_valid():
+
+        def do() -> str:
+            actions.change_stack(request.membership, kept, form.cleaned_data["version"], **form.built)
+            messages.success(request, "Kept.")
+            return reverse("stack", args=[request.workshop.slug, kept.tag])
+
+        answer = once_or_again(request, form, do, changing=kept)
+        if answer is not None:
+            return answer
+    found = standing.now(kept)
+    page = {
+        "found": found,
+        "stack": kept,
+        "ready_on": standing.ready_on(found),
+        "form": form,
+        "across": standing_drawings.across(found) if found.progress else None,
+    }
+    return render(request, "stacks/stack.html", page, status=422)
+
+
+@require_POST
+@in_workshop(write=Role.HELPER)
+def take_down(request: HttpRequest, stack_tag: str) -> HttpResponse:
+    """It stands no more."""
+    kept = _stack(request, stack_tag)
+    form, back = DownForm(request.POST, membership=request.membership), reverse("stack", args=[request.workshop.slug, kept.tag])
+    if not form.is_valid():
+        messages.error(request, "That was not kept: open the stack again, and say it once more.")
+        return redirect(back)
+
+    def do() -> str:
+        actions.take_down(request.membership, kept, form.cleaned_data["version"])
+        messages.success(request, f"{kept.tag} is taken down. Its lots stay where they lie.")
+        return reverse("stacks", args=[request.workshop.slug])
+
+    return once_or_told(request, do, back)

@@ -1,0 +1,165 @@
+"""Stacks that are kept: built, changed, taken down, and how they are doing."""
+
+from datetime import timedelta
+from threading import Thread
+
+from django.core.exceptions import PermissionDenied
+from django.db import connection
+from django.test import TestCase, TransactionTestCase
+from django.urls import reverse
+from django.utils import timezone
+
+from calm_heron.air.actions import retire_place
+from calm_heron.stacks import actions, standing
+from calm_heron.stacks.models import Stack, StackLot
+from calm_heron.stock import actions as stock
+from calm_heron.stock.models import Part
+from calm_heron.workshops.models import Role
+from calm_heron.workshops.refusals import Refused
+from calm_heron.workshops.versions import Overtaken
+from tests.factories import make_aired_place, make_lot, make_member, make_owner, make_place, read_board
+from tests.pages import text_of
+
+BUILT = {"width_m": 1.2, "sticker_m": 0.019, "spacing_m": 0.4, "clear_m": 0.3}
+
+
+class Standing(TestCase):
+    def setUp(self):
+        self.owner = make_owner()
+        self.client.force_login(self.owner.person)
+        self.yard = make_aired_place(self.owner, name="Yard", temperature_c=14.0, relative_humidity=0.72)
+        self.lot = make_lot(self.owner, 60)
+
+    def at(self, name, *args):
+        return reverse(name, args=[self.owner.workshop.slug, *args])
+
+    def build(self, *lots, days: int = 60, **more) -> Stack:
+        day = timezone.localdate() - timedelta(days=days)
+        return actions.build_stack(self.owner, lots or [self.lot], self.yard, day, 0.60, **(BUILT | more))
+
+    def test_a_stack_is_kept_with_its_lots_which_move_to_its_place(self):
+        stack = self.build()
+        self.lot.refresh_from_db()
+        self.assertEqual((stack.tag, self.lot.place), ("stack-01", self.yard))
+        page = text_of(self.client.get(self.at("log")))
+        self.assertIn(f"stack-01 built of {self.lot.tag} in Yard", page)
+
+    def test_a_lot_lies_in_one_stack_only_until_that_is_taken_down(self):
+        first = self.build()
+        with self.assertRaisesMessage(Refused, "lies in stack-01 already"):
+            self.build()
+        actions.take_down(self.owner, first, first.version)
+        self.assertEqual(self.build().tag, "stack-02")
+
+    def test_what_cannot_be_built_is_refused(self):
+        with self.assertRaises(Refused):
+            actions.build_stack(self.owner, [], self.yard, timezone.localdate(), 0.6, **BUILT)
+        stock.set_status(self.owner, [(self.lot.pk, self.lot.version)], "used")
+        with self.assertRaisesMessage(Refused, "not in stock"):
+            self.build()
+
+    def test_the_second_of_two_who_change_it_is_told(self):
+        stack = self.build()
+        actions.change_stack(self.owner, stack, stack.version, turned="across")
+        with self.assertRaises(Overtaken):
+            actions.change_stack(self.owner, stack, stack.version, turned="along")
+        stack.refresh_from_db()
+        self.assertEqual(stack.turned, "across")
+
+    def test_turning_covering_restacking_and_moving_are_events(self):
+        stack, indoors = self.build(), make_place(self.owner, name="Barn")
+        for changes in ({"turned": "across"}, {"cover": "tarp"}, {"sticker_m": 0.025}, {"place": indoors}):
+            stack.refresh_from_db()
+            actions.change_stack(self.owner, stack, stack.version, **changes)
+        self.lot.refresh_from_db()
+        self.assertEqual(self.lot.place, indoors)
+        page = text_of(self.client.get(self.at("log")))
+        for said in ("turned: the wind blows through the stickers", "under a tarpaulin", "stacked anew", "stack-01 moved to Barn"):
+            self.assertIn(said, page)
+
+    def test_edge_and_heart_dry_from_the_day_it_was_built(self):
+        young, old = standing.now(self.build(days=10)), None
+        actions.take_down(self.owner, young.stack, 1)
+        old = standing.now(self.build(days=200))
+        self.assertLess(old.progress.heart, young.progress.heart)
+        for one in (young, old):
+            self.assertLessEqual(one.progress.edge, one.progress.heart + 1e-9)
+        page = self.client.get(self.at("stack", old.stack.tag))
+        self.assertContains(page, "in its heart")
+        self.assertIn("From edge to edge", text_of(page))
+
+    def test_its_sample_boards_tell_where_they_lie(self):
+        stack = self.build()
+        deep = stock.add_sample(self.owner, self.lot, Part.DEEP)
+        outer = stock.add_sample(self.owner, self.lot, Part.OUTER)
+        read_board(self.owner, deep, 26.0, 25.5)
+        read_board(self.owner, outer, 18.0, 18.5)
+        read = {one.where: one.moisture for one in standing.now(stack).read}
+        self.assertGreater(read["deep inside"], read["outside"])
+        self.assertContains(self.client.get(self.at("stack", stack.tag)), "Deep inside")
+
+    def test_it_is_built_changed_and_taken_down_through_its_pages(self):
+        self.assertContains(self.client.get(self.at("stacks")), "No stack is kept yet")
+        page = self.client.get(f"{self.at('build_stack')}?lots={self.lot.tag}")
+        self.assertContains(page, f'value="{self.lot.tag}"')
+        sent = {
+            "lots": self.lot.tag, "place": self.yard.pk, "width_m": "1200", "sticker_m": "19", "spacing_m": "400", "clear_m": "300", "turned": "all", "cover": "roof",
+            "x_m": "3000", "y_m": "1000", "once": "a",
+        }  # fmt: skip
+        for _ in range(2):
+            self.assertRedirects(self.client.post(self.at("build_stack"), sent), self.at("stack", "stack-01"))
+        self.assertEqual(Stack.objects.count(), 1)
+        self.assertContains(self.client.get(self.at("stacks")), "stack-01")
+        changed = {name: value for name, value in sent.items() if name != "lots"} | {"turned": "along", "version": "1", "once": "b"}
+        self.client.post(self.at("change_stack", "stack-01"), changed)
+        self.assertEqual(Stack.objects.get().turned, "along")
+        again = self.client.post(self.at("change_stack", "stack-01"), changed | {"turned": "across", "once": "c"})
+        self.assertContains(again, "Somebody else", status_code=422)
+        self.client.post(self.at("take_down", "stack-01"), {"version": "2", "once": "d"})
+        self.assertFalse(StackLot.objects.filter(standing=True).exists())
+
+    def test_what_is_wrong_is_told_and_nothing_typed_is_lost(self):
+        sent = {
+            "lots": f"{self.lot.tag} nothing-01", "place": self.yard.pk, "width_m": "1200", "sticker_m": "0", "spacing_m": "400", "clear_m": "300", "turned": "all",
+            "cover": "roof", "note": "behind the barn", "once": "a",
+        }  # fmt: skip
+        page = self.client.post(self.at("build_stack"), sent)
+        self.assertContains(page, "behind the barn", status_code=422)
+        page = self.client.post(self.at("build_stack"), sent | {"sticker_m": "19"})
+        self.assertContains(page, "has the tag nothing-01", status_code=422)
+        self.assertEqual(Stack.objects.count(), 0)
+        self.assertEqual(self.client.get(self.at("stack", "stack-99")).status_code, 404)
+
+    def test_a_viewer_looks_and_builds_nothing_and_a_place_with_a_stack_stays(self):
+        self.build()
+        viewer = make_member(self.owner, Role.VIEWER)
+        self.client.force_login(viewer.person)
+        self.assertNotContains(self.client.get(self.at("stack", "stack-01")), "It was taken down")
+        self.assertEqual(self.client.get(self.at("build_stack")).status_code, 403)
+        stack = Stack.objects.get()
+        with self.assertRaises(PermissionDenied):
+            actions.take_down(viewer, stack, stack.version)
+        with self.assertRaises(Refused):
+            retire_place(self.owner, self.yard, self.yard.version)
+
+
+class AtOnce(TransactionTestCase):
+    def test_two_who_build_of_one_lot_build_one_stack(self):
+        owner = make_owner()
+        place, lot = make_aired_place(owner), make_lot(owner, 30)
+        told = []
+
+        def build() -> None:
+            try:
+                actions.build_stack(owner, [lot], place, timezone.localdate(), 0.6, **BUILT)
+            except Refused as refused:
+                told.append(str(refused))
+            finally:
+                connection.close()
+
+        both = [Thread(target=build) for _ in range(2)]
+        for one in both:
+            one.start()
+        for one in both:
+            one.join()
+        self.assertEqual((Stack.objects.count(), len(told)), (1, 1))
