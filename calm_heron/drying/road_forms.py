@@ -54,9 +54,3 @@ class RoadsForm(CalmForm):
             required=False, min_value=0, max_value=100, label="A kilowatt hour costs", widget=forms.TextInput(attrs={"inputmode": "decimal"}),
             error_messages=dict.fromkeys(("invalid", "min_value", "max_value"), "This must be a price from 0 to 100."),
         )  # fmt: skip
-
-    def chosen(self, name: str) -> str:
-        """A choice, or the first of its list."""
-        field = self.fields[name]
-        assert isinstance(field, forms.ChoiceField)
-        return self.cleaned_data.get(name) or next(iter(field.choices))[0]

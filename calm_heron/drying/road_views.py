@@ -1,6 +1,6 @@
 """By which road? Ways from the saw to where wood is wanted, side by side."""
 
-from django.http import HttpRequest, HttpResponse, QueryDict
+from django.http import HttpRequest, HttpResponse
 from django.shortcuts import render
 
 from calm_heron.drying import road_drawings, road_words, roads
@@ -10,6 +10,7 @@ from calm_heron.drying.shown import complain
 from calm_heron.measuring.models import PieceMoisture
 from calm_heron.site.numbers import typed
 from calm_heron.stock.models import Piece
+from calm_heron.workshops.askers import said
 from wood.errors import NotKnown, OutOfRange
 from wood.species import trade_name
 from wood.units import System
@@ -20,12 +21,12 @@ def by_road(request: HttpRequest) -> HttpResponse:
     asker = request.asker
     tag = request.GET.get("piece", "")[:60]
     piece = Piece.objects.of(asker.workshop).filter(tag=tag).first() if tag and asker.is_member else None
-    said = _said_of_roads(request, piece)
-    form = RoadsForm(said, membership=asker.membership)
+    typed_in = said(request, _begun(request, piece))
+    form = RoadsForm(typed_in, membership=asker.membership)
     alone = request.GET.get("fragment") == "roads"
     page = {
         "asker": asker, "system": asker.system, "layout": asker.layout, "form": form, "piece": piece, "fragment": alone,
-        "taken_as": trade_name(said.get("species_key", "")[:60]),
+        "log_address": asker.address("log"), "taken_as": trade_name(typed_in.get("species_key", "")[:60]),
     }  # fmt: skip
     if form.is_valid():
         try:
@@ -58,17 +59,15 @@ def _roads_shown(found: Compared, price: float | None, system: System) -> dict:
     }  # fmt: skip
 
 
-def _said_of_roads(request: HttpRequest, piece: Piece | None) -> QueryDict:
-    """What was typed; before anything was, an inch of oak, or the piece as it is."""
-    if any(name not in ("piece", "units", "fragment", "road") for name in request.GET):
-        return request.GET
+def _begun(request: HttpRequest, piece: Piece | None) -> dict[str, str]:
+    """An inch of oak, or the piece as it is."""
     system = request.asker.system
-    data = QueryDict(mutable=True)
-    data.update({"species_key": "white oak", "thickness_m": "4/4" if system.length == "in" else "27"})
+    begun = {"species_key": "white oak", "thickness_m": "4/4" if system.length == "in" else "27"}
     if piece is not None:
-        data["species_key"], data["thickness_m"] = piece.species.common_name, piece.thickness_as_typed(system)
         known = PieceMoisture.objects.filter(piece=piece).first()
+        begun |= {
+            "species_key": piece.species.common_name, "thickness_m": piece.thickness_as_typed(system), "ends": "sealed" if piece.ends_sealed else "open",
+        }  # fmt: skip
         if known is not None and not known.bound:
-            data["start"] = typed(round(known.mean, 3))
-        data["ends"] = "sealed" if piece.ends_sealed else "open"
-    return data
+            begun["start"] = typed(round(known.mean, 3))
+    return begun

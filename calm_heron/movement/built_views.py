@@ -3,7 +3,7 @@
 from collections.abc import Callable
 
 from django.core.exceptions import ValidationError
-from django.http import Http404, HttpRequest, HttpResponse, QueryDict
+from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import render
 
 from calm_heron.measuring.models import PieceMoisture
@@ -16,6 +16,7 @@ from calm_heron.movement.things.scene import NARROW, WIDE, draw
 from calm_heron.movement.things.thing import Asked, Thing, Worked, slowed, too_wet, when
 from calm_heron.site.numbers import typed
 from calm_heron.stock.models import Piece
+from calm_heron.workshops.askers import said
 from calm_heron.workshops.fields import CalmForm
 from wood.errors import OutOfRange
 from wood.movement.course import COURSE_DAYS
@@ -81,16 +82,10 @@ def _of_piece(piece: Piece, asked: dict[str, str], system) -> dict[str, str]:
     return asked | own
 
 
-def _said(request: HttpRequest, thing: Thing, piece: Piece | None) -> QueryDict:
-    """What was typed; before anything was, the thing's example or the piece's own sizes."""
-    if any(name not in ("piece", "units", "fragment") for name in request.GET):
-        return request.GET
+def _begun(request: HttpRequest, thing: Thing, piece: Piece | None) -> dict[str, str]:
+    """The thing's example, or the piece's own sizes in it."""
     begun = thing.defaults(request.asker.system)
-    if piece is not None:
-        begun = _of_piece(piece, begun, request.asker.system)
-    data = QueryDict(mutable=True)
-    data.update(begun)
-    return data
+    return begun if piece is None else _of_piece(piece, begun, request.asker.system)
 
 
 def one_thing(request: HttpRequest, thing: str) -> HttpResponse:
@@ -99,9 +94,9 @@ def one_thing(request: HttpRequest, thing: str) -> HttpResponse:
     if chosen is None:
         raise Http404
     piece = _piece(request, request.GET.get("piece", "")[:60])
-    said = _said(request, chosen, piece)
-    form = ThingForm(said, thing=chosen, membership=request.asker.membership)
-    page = {"form": form, "thing": chosen, "piece": piece, "stops": STOPS, "taken_as": trade_name(said.get("species_key", "")[:60])}
+    typed_in = said(request, _begun(request, chosen, piece))
+    form = ThingForm(typed_in, thing=chosen, membership=request.asker.membership)
+    page = {"form": form, "thing": chosen, "piece": piece, "stops": STOPS, "taken_as": trade_name(typed_in.get("species_key", "")[:60])}
     form.is_valid()
 
     def answer() -> dict:
@@ -174,13 +169,13 @@ def dial(request: HttpRequest) -> HttpResponse:
 
 def elsewhere(request: HttpRequest) -> HttpResponse:
     """What becomes of a finished piece that goes from one place to another."""
-    data = request.GET.copy()
-    if not any(name not in ("units", "fragment") for name in request.GET):
-        inch = request.asker.system.length == "in"
-        data.update({"species_key": "white oak", "width_m": "36" if inch else "900", "thickness_m": "7/8" if inch else "22"})
-        data.update({"to_home": homes.HEATED, "to_climate": FAR_AWAY})
-    form = ElsewhereForm(data, membership=request.asker.membership)
-    page: dict = {"form": form, "taken_as": trade_name(data.get("species_key", "")[:60])}
+    inch = request.asker.system.length == "in"
+    typed_in = said(
+        request,
+        {"species_key": "white oak", "width_m": "36" if inch else "900", "thickness_m": "7/8" if inch else "22", "to_home": homes.HEATED, "to_climate": FAR_AWAY},
+    )  # fmt: skip
+    form = ElsewhereForm(typed_in, membership=request.asker.membership)
+    page: dict = {"form": form, "taken_as": trade_name(typed_in.get("species_key", "")[:60])}
     if form.is_valid():
         page |= _answered(form, lambda: season.moved_elsewhere(form))
     return _page(request, "elsewhere", page)

@@ -68,14 +68,6 @@ class StackForm(CalmForm):
         """What the fields begin with where nothing was typed."""
         return USUAL["in" if self.system is INCH else "mm"]
 
-    def chosen(self, name: str) -> str:
-        """A choice, or the first of its list."""
-        field = self.fields[name]
-        assert isinstance(field, forms.ChoiceField)
-        value = self.cleaned_data.get(name)
-        first = next(iter(field.choices))
-        return value or (first[0] if isinstance(first[1], str) else next(iter(first[1]))[0])
-
 
 class SawForm(CalmForm):
     """The size that is wanted, and the saw it comes from."""

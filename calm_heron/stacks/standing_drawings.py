@@ -10,7 +10,7 @@ from calm_heron.stacks.standing import StackNow
 from wood.units import System, write_length
 
 # Drawing units in a metre at the most: a yard with one stack is no bigger than others.
-WIDTH, MOST_HEIGHT, SIDE, MOST_SCALE = 620, 420, 40, 46.0
+WIDE, NARROW, MOST_HEIGHT, SIDE, MOST_SCALE = 620, 340, 420, 40, 46.0
 # Stacks of which nobody said where they stand are set in a row, this far apart (metres).
 APART_M, MARGIN_M = 1.0, 1.0
 ACROSS_WIDTH, ACROSS_HEIGHT = 300, 84
@@ -43,7 +43,12 @@ class YardMap:
     summary: str
 
 
-def yard(found: list[StackNow], system: System) -> YardMap:
+def yards(found: list[StackNow], system: System) -> list[tuple[str, YardMap]]:
+    """A yard for a wide and for a narrow screen, each with the class that shows it there."""
+    return [("wide-only", yard(found, system)), ("narrow-only", yard(found, system, NARROW))]
+
+
+def yard(found: list[StackNow], system: System, width: int = WIDE) -> YardMap:
     """Stacks where they stand, to scale; those whose place was not said in a row in front."""
     placed, free = [], APART_M
     for one in found:
@@ -55,7 +60,7 @@ def yard(found: list[StackNow], system: System) -> YardMap:
             free += long + APART_M
     right = max(x + long for _, x, _, long, _ in placed) + MARGIN_M
     far = max(y + wide for _, _, y, _, wide in placed) + MARGIN_M
-    scale = min((WIDTH - 2 * SIDE) / right, (MOST_HEIGHT - 2 * SIDE - 20) / far, MOST_SCALE)
+    scale = min((width - 2 * SIDE) / right, (MOST_HEIGHT - 2 * SIDE - 20) / far, MOST_SCALE)
     height = round(far * scale + 2 * SIDE + 20)
     stacks = []
     for one, x, y, long, wide in placed:
@@ -69,7 +74,7 @@ def yard(found: list[StackNow], system: System) -> YardMap:
         )  # fmt: skip
     step = next((size for size in (1.0, 2.0, 5.0, 10.0, 20.0, 50.0) if size * scale > 50), 50.0)
     return YardMap(
-        WIDTH, height, stacks, SIDE, step * scale, height - 14, write_length(step, system), f"{len(found)} stacks from above, to scale."
+        width, height, stacks, SIDE, step * scale, height - 14, write_length(step, system), f"{len(found)} stacks from above, to scale."
     )  # fmt: skip
 
 

@@ -33,7 +33,7 @@ def yard(request: HttpRequest) -> HttpResponse:
     page = {
         "stacks": [(one, standing.ready_on(one)) for one in found], "ready": [one for one in found if one.progress and one.progress.is_ready],
         "maps": [
-            (place, standing_drawings.yard([one for one in found if one.stack.place == place], request.workshop.system))
+            (place, standing_drawings.yards([one for one in found if one.stack.place == place], request.workshop.system))
             for place in dict.fromkeys(one.stack.place for one in found)
         ],
     }  # fmt: skip

@@ -1,6 +1,6 @@
 """How is it stacked, and how thick is it sawn? Asked in the address, answered at once."""
 
-from django.http import HttpRequest, HttpResponse, QueryDict
+from django.http import HttpRequest, HttpResponse
 from django.shortcuts import render
 
 from calm_heron.drying import questions
@@ -11,6 +11,7 @@ from calm_heron.stacks.forms import SawForm, StackForm
 from calm_heron.stacks.queries import NoWoodYet
 from calm_heron.stock import woods
 from calm_heron.stock.models import Piece
+from calm_heron.workshops.askers import said
 from calm_heron.workshops.fields import CalmForm
 from wood.errors import NotKnown, OutOfRange
 from wood.movement import shrinkage
@@ -18,8 +19,6 @@ from wood.species import trade_name
 from wood.stacks import sawing
 from wood.units import exact_length, in_system, write_length
 
-# Beside these in an address nothing is asked yet.
-UNASKED = ("piece", "units", "fragment")
 # Fields that the core calls otherwise.
 FIELD_OF = {"boards": "count", "loads": "count", "stickers_width_m": "length_m"}
 
@@ -30,15 +29,6 @@ def _page(request: HttpRequest, name: str, page: dict) -> HttpResponse:
     addresses = {"plan": asker.address("stack"), "saw": asker.address("saw")}
     about = {"asker": asker, "system": asker.system, "layout": asker.layout, "fragment": alone, "addresses": addresses, "part": name}
     return render(request, f"stacks/{name}_answer.html" if alone else f"stacks/{name}.html", about | page)
-
-
-def _said(request: HttpRequest, usual: dict[str, str]) -> QueryDict:
-    """What was typed; before anything was, what is usual."""
-    if any(name not in UNASKED for name in request.GET):
-        return request.GET
-    data = QueryDict(mutable=True)
-    data.update(usual)
-    return data
 
 
 def _piece(request: HttpRequest) -> Piece | None:
@@ -62,9 +52,9 @@ def plan(request: HttpRequest) -> HttpResponse:
         }  # fmt: skip
         if known is not None:
             usual["moisture"] = typed_moisture(round(known.mean, 3))
-    said = _said(request, usual)
-    form = StackForm(said, membership=asker.membership)
-    page: dict = {"form": form, "piece": piece, "taken_as": trade_name(said.get("species_key", "")[:60])}
+    typed_in = said(request, usual)
+    form = StackForm(typed_in, membership=asker.membership)
+    page: dict = {"form": form, "piece": piece, "taken_as": trade_name(typed_in.get("species_key", "")[:60])}
     if form.is_valid():
         try:
             page |= _shown(request, form)
@@ -99,9 +89,9 @@ def saw(request: HttpRequest) -> HttpResponse:
     """How thick do I saw it?"""
     inch = request.asker.system.length == "in"
     usual = {"species_key": "white oak", "wanted_m": "13/16" if inch else "20", "width_m": "8" if inch else "200"}
-    said = _said(request, usual)
-    form = SawForm(said, membership=request.asker.membership)
-    page: dict = {"form": form, "taken_as": trade_name(said.get("species_key", "")[:60])}
+    typed_in = said(request, usual)
+    form = SawForm(typed_in, membership=request.asker.membership)
+    page: dict = {"form": form, "taken_as": trade_name(typed_in.get("species_key", "")[:60])}
     if form.is_valid():
         typed = form.cleaned_data
         if not typed["species_key"] or typed["wanted_m"] is None:

@@ -1,11 +1,11 @@
 """Who asks: a member, whose workshop's places, meters and species the screens know, or a stranger, of whom nothing is known but the units."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from functools import wraps
 from typing import Any
 
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpRequest, HttpResponse, QueryDict
 from django.urls import reverse
 
 from calm_heron.workshops import limits
@@ -109,3 +109,16 @@ def asked_by_anybody(view: View, *, heavy: bool = False) -> View:
         return answer
 
     return wrapped
+
+
+# Beside these in an address nothing is asked yet.
+UNASKED = ("piece", "units", "fragment", "road")
+
+
+def said(request: HttpRequest, begun: Mapping[str, str]) -> QueryDict:
+    """What was typed; before anything was, what a question begins with."""
+    if any(name not in UNASKED for name in request.GET):
+        return request.GET
+    data = QueryDict(mutable=True)
+    data.update(begun)
+    return data

@@ -197,6 +197,14 @@ class CalmForm(forms.Form):
     def build(self) -> None:
         """Add the fields that depend on the workshop."""
 
+    def chosen(self, name: str) -> str:
+        """What was chosen in a field, or the first there is to choose."""
+        field = self.fields[name]
+        assert isinstance(field, forms.ChoiceField)
+        value, offered = next(iter(field.choices))
+        # The first of a group stands for it.
+        return self.cleaned_data.get(name) or (value if isinstance(offered, str) else next(iter(offered))[0])
+
     def refuse(self, refusal) -> None:
         """Put an action's refusal beside the field it is about."""
         self.add_error(refusal.field if refusal.field in self.fields else None, str(refusal))

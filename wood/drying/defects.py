@@ -352,6 +352,11 @@ def _stain_classes() -> dict[str, tuple[str, str]]:
     return {row["key"]: (row["class"], row["words"]) for row in rows("susceptibility") if row["kind"] == "stain"}
 
 
+def stain_class(species: Species) -> str:
+    """How easily a wood's sapwood stains: high, medium or low (our judgement of AH-188 and Wood Handbook ch. 14)."""
+    return _stain_classes().get(species.key, ("low", ""))[0]
+
+
 def _warm_days(history: field.History, wet: np.ndarray, temperature_c: np.ndarray) -> np.ndarray:
     """Days so far at the best temperature, counted while ``wet``."""
     steps, temperature_c = np.diff(history.days, prepend=0.0), _at_its_moments(history, temperature_c)

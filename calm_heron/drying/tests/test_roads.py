@@ -93,3 +93,35 @@ class Roads(TestCase):
         loft = make_place(owner, name="The loft")
         page = self.client.get(f"{address}?species_key=white+oak&home=place-{loft.pk}")
         self.assertContains(page, "The air of The loft is not known yet")
+
+
+class Logs(TestCase):
+    def page(self, **typed):
+        limits.forget()
+        return self.client.get(f"{reverse('anybody_log')}?{urlencode({'units': 'metric', **typed})}")
+
+    def test_a_log_keeps_through_winter_and_not_through_summer_and_longer_with_sealed_ends(self):
+        asked = {"species_key": "sugar maple", "where": "four_seasons"}
+        found = {
+            name: self.page(**asked, **more).context["keeps"].saw_within
+            for name, more in {
+                "winter": {"felled": "2027-12-01"},
+                "summer": {"felled": "2027-06-01"},
+                "open": {"felled": "2027-12-01", "ends": "open"},
+            }.items()
+        }
+        self.assertGreater(found["winter"], 2 * found["summer"])
+        self.assertGreater(found["winter"], found["open"])
+
+    def test_white_pine_stains_before_oak_does(self):
+        pine, oak = (
+            self.page(species_key=wood, felled="2027-05-01").context["keeps"].stains for wood in ("eastern white pine", "white oak")
+        )
+        self.assertLess(pine, oak)
+
+    def test_it_tells_what_a_round_splits_and_what_is_not_known(self):
+        self.assertContains(self.page(species_key="white oak", diameter_m="400"), "wide at its rim")
+        self.assertContains(self.page(species_key="wenge"), "nothing is said of its splits")
+        self.assertContains(self.page(diameter_m="400"), "Say which wood")
+        for typed, field in (({"diameter_m": "0"}, "diameter_m"), ({"felled": "once"}, "felled"), ({"where": "mars"}, "where")):
+            self.assertIn(field, self.page(species_key="white oak", **typed).context["form"].errors)

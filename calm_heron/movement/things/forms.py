@@ -46,9 +46,7 @@ class HomeFields:
     def read(self) -> homes.Home | None:
         """Where it lives, None where a moisture is still to be named. Errors are put beside their fields."""
         cleaned, form, prefix = self.form.cleaned_data, self.form, self.prefix
-        field = form.fields[f"{prefix}home"]
-        assert isinstance(field, forms.ChoiceField)
-        kind = cleaned.get(f"{prefix}home") or next(iter(field.choices))[0]
+        kind = form.chosen(f"{prefix}home")
         pattern = cleaned.get(f"{prefix}climate") or homes.USUAL_PATTERN
         if kind == homes.TYPED:
             low, high = cleaned.get(f"{prefix}low"), cleaned.get(f"{prefix}high")

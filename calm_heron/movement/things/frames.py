@@ -2,6 +2,8 @@
 
 from dataclasses import dataclass
 
+import numpy as np
+
 from calm_heron.movement.things.scene import Dimension, Note, Scene, Shape, rectangle
 from calm_heron.movement.things.thing import (
     LEAST_TOLD_M,
@@ -94,9 +96,8 @@ class FrameAndPanel(Thing):
         )
 
 
-def _grooved(rail: float, groove: float, half: float, slot: float):
-    import numpy as np
-
+def _grooved(rail: float, groove: float, half: float, slot: float) -> np.ndarray:
+    """A stile seen from its end, with the groove in its inner edge (metres)."""
     return np.array([(-rail, -half), (0, -half), (0, -slot), (-groove, -slot), (-groove, slot), (0, slot), (0, half), (-rail, half)])
 
 

@@ -105,7 +105,7 @@ class Thing:
     """A thing that is made of solid wood.
 
     ``icon`` is its drawn shape as path data in a field of 64 by 40; ``example`` are the sizes it begins with, for inches and for
-    millimetres; ``usual_home`` where such things live. ``part`` is what its sizes are called by (:attr:`Worked.named`).
+    millimetres; ``usual_home`` where such things live.
     """
 
     order: int
@@ -115,7 +115,6 @@ class Thing:
     icon: str
     example: Mapping[str, tuple[str, str]] = field(default_factory=dict, hash=False)
     usual_home: str = "heated"
-    caution: str = ""
 
     def fields(self, form: CalmForm) -> None:
         """Add what only this thing asks."""
