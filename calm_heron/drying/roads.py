@@ -24,8 +24,7 @@ from wood.species import Species
 USUAL_THICKNESS_M = 0.027
 # Near enough to its room to be worked: what is wanted where nobody says.
 WITHIN = 0.01
-# Members of each road's set: enough for a band beside seven others (a single drying has 128).
-RUNS = 32
+# As many members as a single drying has: a road of one leg is that drying, band and all.
 USUAL_LATITUDE = 45.0
 SMALL_LENGTH_M = 0.6
 
@@ -125,7 +124,7 @@ def _travel(road: Road, species: Species, question: Question, sealed: bool) -> T
     asked = (digest_of(question.figures.wood), question.thickness_m, question.start, question.target, question.width_m, question.length_m)
     return _travelled.get(
         (road.key, settings, asked, species.key, sealed),
-        lambda: roads.travel(road, species, replace(question), ends_sealed=sealed, runs=RUNS),
+        lambda: roads.travel(road, species, replace(question), ends_sealed=sealed),
     )
 
 

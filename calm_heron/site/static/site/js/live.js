@@ -40,7 +40,9 @@ export function live(form) {
     if (how && open) how.open = true;
     region.dispatchEvent(new CustomEvent("renewed", { bubbles: true }));
   }, undefined, { patient: true });
-  const typed = () => new URLSearchParams([...new FormData(form)].filter(([field, value]) => typeof value === "string" && !UNASKED.includes(field)));
+  // A button that was pressed says something, too, until another of its name is.
+  const pressed = new Map();
+  const typed = () => new URLSearchParams([...new FormData(form), ...pressed].filter(([field, value]) => typeof value === "string" && !UNASKED.includes(field)));
   // What another form keeps of this one is what stands here now, answered or not.
   const carry = () => {
     const question = typed();
@@ -58,5 +60,9 @@ export function live(form) {
   const calm = later(90, renew);
   form.addEventListener("input", carry);
   form.addEventListener("input", (event) => (event.target.type === "range" || event.detail?.slid ? renew() : calm()));
-  if (form.method === "get") form.addEventListener("submit", (event) => { event.preventDefault(); renew(); });
+  if (form.method === "get") form.addEventListener("submit", (event) => {
+    event.preventDefault();
+    if (event.submitter?.name) pressed.set(event.submitter.name, event.submitter.value);
+    renew();
+  });
 }
