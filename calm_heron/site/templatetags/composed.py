@@ -69,13 +69,14 @@ def caution(context, key: str, kind: str = "") -> dict:
     return {"words": in_system(words, context["system"]), "kind": kind}
 
 
-# The modules that pages are wired up by: all are fetched at once, not one after another as each is read.
+# The modules that every page is wired up by: all are fetched at once, not one after another as each is read.
+# What one kind of page alone needs lies in js/pages, and that page asks for it.
 MODULES = sorted(path.name for path in (Path(__file__).parent.parent / "static" / "site" / "js").glob("*.js"))
 
 
 @register.simple_tag
 def modules() -> list[str]:
-    """The addresses of every module."""
+    """The addresses of the modules of every page."""
     return [static(f"site/js/{name}") for name in MODULES]
 
 

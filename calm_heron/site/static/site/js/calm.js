@@ -6,7 +6,6 @@ import { log } from "./log.js";
 import { species } from "./species.js";
 import { keys } from "./keys.js";
 import { slides } from "./slide.js";
-import { season } from "./season.js";
 
 const wire = (selector, widget) => document.querySelectorAll(selector).forEach(widget);
 
@@ -16,7 +15,6 @@ wire("[data-board]", board);
 wire("form[data-section]", log);
 wire("[data-species]", species);
 wire("form[data-slides]", slides);
-wire("form[data-season]", season);
 wire("form[data-submit]", (form) => form.addEventListener("change", () => form.requestSubmit()));
 wire("[data-all]", (box) => {
   box.hidden = false;

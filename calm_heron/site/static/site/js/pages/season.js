@@ -1,7 +1,7 @@
 // Two years of a thing, month by month: a slider, a button that plays it, and marks in the answer that go to its driest and its dampest.
 const A_MONTH = 350;
 
-export function season(form) {
+function season(form) {
   const slider = document.querySelector("[type=range][name=stop]");
   const play = document.querySelector("[data-play]");
   if (!slider || !play) return;
@@ -26,3 +26,5 @@ export function season(form) {
     go(mark.dataset.value);
   });
 }
+
+document.querySelectorAll("form[data-season]").forEach(season);
