@@ -16,15 +16,13 @@ from wood.air.climate import AirSeries
 from wood.drying import roads
 from wood.drying.answers import Question
 from wood.drying.diffusivity import of_species
-from wood.drying.methods import Setting
-from wood.drying.roads import Leg, Road, Travelled
+from wood.drying.roads import Road, Travelled
 from wood.drying.solar import SolarKiln
 from wood.species import Species
 
 USUAL_THICKNESS_M = 0.027
 # Near enough to its room to be worked: what is wanted where nobody says.
 WITHIN = 0.01
-# As many members as a single drying has: a road of one leg is that drying, band and all.
 USUAL_LATITUDE = 45.0
 SMALL_LENGTH_M = 0.6
 
@@ -99,9 +97,7 @@ def _moved_at(road: Road, moisture: float) -> Road:
     """A road whose outdoor leg ends at another moisture; what does not change is the same road."""
     return Road(
         road.key,
-        tuple(
-            Leg(leg.where, leg.setting, moisture) if leg.until == AIR_DRY and leg.where in ("yard", "shed") else leg for leg in road.legs
-        ),
+        tuple(replace(leg, until=moisture) if leg.until == AIR_DRY and leg.where in ("yard", "shed") else leg for leg in road.legs),
     )
 
 
@@ -120,12 +116,7 @@ def _home(form: RoadsForm, outdoors: AirSeries) -> tuple[AirSeries | None, str]:
 
 def _travel(road: Road, species: Species, question: Question, sealed: bool) -> Travelled:
     """One road, remembered by all it depends on: a stage that is moved leaves the others as they were."""
-    settings = tuple((leg.where, leg.until, _digest(leg.setting)) for leg in road.legs)
-    asked = (digest_of(question.figures.wood), question.thickness_m, question.start, question.target, question.width_m, question.length_m)
-    return _travelled.get(
-        (road.key, settings, asked, species.key, sealed),
-        lambda: roads.travel(road, species, replace(question), ends_sealed=sealed),
-    )
+    return _travelled.get((_key(road, question), species.key, sealed), lambda: roads.travel(road, species, question, ends_sealed=sealed))
 
 
 def month_days(found: Compared) -> tuple[float, ...]:
@@ -133,17 +124,9 @@ def month_days(found: Compared) -> tuple[float, ...]:
     road, question = found.chosen.road, found.chosen.question
     if all(leg.setting.series.days < 1.0 for leg in road.legs):
         return ()
-    key = (
-        road.key,
-        tuple((leg.until, _digest(leg.setting)) for leg in road.legs),
-        digest_of(question.figures.wood),
-        question.thickness_m,
-        question.start,
-        question.target,
-        question.width_m,
-    )
-    return _months.get(key, lambda: roads.days_by_month(road, question))
+    return _months.get(_key(road, question), lambda: roads.days_by_month(road, question))
 
 
-def _digest(setting: Setting) -> bytes:
-    return digest_of((setting.series, setting.exposure))
+def _key(road: Road, question: Question) -> bytes:
+    """All that a road's days depend on; its settings are those of its legs."""
+    return digest_of((road, replace(question, setting=road.legs[0].setting)))
