@@ -116,7 +116,7 @@ def wood(request: HttpRequest) -> HttpResponse:
             try:
                 found = queries.at_the_rack(form, there)
             except OutOfRange as beyond:
-                complain(form, beyond, request.asker.system)
+                complain(form, beyond)
             else:
                 page |= {"found": found, "in_vain": found is None}
                 if found is not None:
@@ -172,5 +172,5 @@ def drying(request: HttpRequest) -> HttpResponse:
             else:
                 page |= {"no_air": asked.no_air, "no_figure": asked.no_air is None}
         except OutOfRange as beyond:
-            complain(form, beyond, asker.system)
+            complain(form, beyond)
     return _page(request, "drying", page)

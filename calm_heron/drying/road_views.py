@@ -9,6 +9,7 @@ from calm_heron.drying.roads import Compared, NoWoodYet
 from calm_heron.drying.shown import complain
 from calm_heron.measuring.models import PieceMoisture
 from calm_heron.site.numbers import typed
+from calm_heron.stock.asked import asked_about
 from calm_heron.stock.models import Piece
 from calm_heron.workshops.askers import said
 from wood.errors import NotKnown, OutOfRange
@@ -19,8 +20,7 @@ from wood.units import System
 def by_road(request: HttpRequest) -> HttpResponse:
     """By which road? Of an imagined wood or a piece; ``fragment=roads`` gives the answer alone. ``road`` names the one whose months are shown."""
     asker = request.asker
-    tag = request.GET.get("piece", "")[:60]
-    piece = Piece.objects.of(asker.workshop).filter(tag=tag).first() if tag and asker.is_member else None
+    piece = asked_about(asker, request.GET.get("piece", ""))
     typed_in = said(request, _begun(request, piece))
     form = RoadsForm(typed_in, membership=asker.membership)
     alone = request.GET.get("fragment") == "roads"
@@ -36,7 +36,7 @@ def by_road(request: HttpRequest) -> HttpResponse:
         except NotKnown as unknown:
             page["no_figure"] = unknown.subject
         except OutOfRange as beyond:
-            complain(form, beyond, asker.system)
+            complain(form, beyond)
         else:
             page |= {"no_air": found} if isinstance(found, str) else _roads_shown(found, form.cleaned_data["price"], asker.system)
     return render(request, "drying/roads_answer.html" if alone else "drying/roads.html", page)

@@ -11,12 +11,10 @@ from wood.units import System, write_length
 RISKS_MARKED = (RiskLevel.HIGH, RiskLevel.WATCH)
 
 
-def complain(form: CalmForm, beyond: OutOfRange, system: System) -> None:
+def complain(form: CalmForm, beyond: OutOfRange) -> None:
     """Each value is possible by itself, and not all of them together: said beside the field that must give way."""
-    field = {"diameter_m": "thickness_m"}.get(beyond.field, beyond.field)
-    low, high = (write_length(edge, system) if beyond.unit == " m" else f"{edge:g}" for edge in (beyond.low, beyond.high))
     what = "A log’s diameter" if beyond.field == "diameter_m" else "This"
-    form.add_error(field if field in form.fields else None, f"{what} must lie between {low} and {high} to be computed with.")
+    form.complain(beyond, what + " must lie between {low} and {high} to be computed with.", {"diameter_m": "thickness_m"})
 
 
 def shown(asked: Asked, system: System, frames: tuple[drawings.Frame, ...]) -> dict:

@@ -55,7 +55,7 @@ def hurry(request: HttpRequest, tag: str) -> HttpResponse:
             page["hurried"] = hurrying.hurried(asked, form.cleaned_data["skimmed_m"] or 0.0, form.cleaned_data["rough_length_m"])
             page["elsewhere"] = hurrying.elsewhere(asked, about.places)
         except OutOfRange as beyond:
-            complain(form, beyond, request.workshop.system)
+            complain(form, beyond)
     return render(request, "drying/hurried.html" if page["fragment"] else "drying/hurry.html", page)
 
 
@@ -82,7 +82,7 @@ def _page(request: HttpRequest, piece: Piece | None) -> HttpResponse:
             else:
                 page |= {"no_air": asked.no_air, "no_figure": asked.no_air is None}
         except OutOfRange as beyond:
-            complain(form, beyond, request.workshop.system)
+            complain(form, beyond)
     return render(request, "drying/answer.html" if fragment else "drying/drying.html", page)
 
 

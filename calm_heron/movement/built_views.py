@@ -15,13 +15,14 @@ from calm_heron.movement.things.registry import THINGS
 from calm_heron.movement.things.scene import NARROW, WIDE, draw
 from calm_heron.movement.things.thing import Asked, Thing, Worked, slowed, too_wet, when
 from calm_heron.site.numbers import typed
+from calm_heron.stock.asked import asked_about
 from calm_heron.stock.models import Piece
 from calm_heron.workshops.askers import said
 from calm_heron.workshops.fields import CalmForm
 from wood.errors import OutOfRange
 from wood.movement.course import COURSE_DAYS
 from wood.species import trade_name
-from wood.units import exact_length, write_length
+from wood.units import exact_length
 
 # Where a piece goes in the example: winters that dry it.
 FAR_AWAY = "cold_winter"
@@ -45,8 +46,7 @@ def _page(request: HttpRequest, name: str, page: dict) -> HttpResponse:
 
 def choose(request: HttpRequest) -> HttpResponse:
     """The things to choose from, by their drawn shapes."""
-    tag = request.GET.get("piece", "")[:60]
-    piece = _piece(request, tag)
+    piece = _piece(request)
     after = f"?piece={piece.tag}" if piece else ""
     return _page(
         request,
@@ -55,11 +55,9 @@ def choose(request: HttpRequest) -> HttpResponse:
     )
 
 
-def _piece(request: HttpRequest, tag: str) -> Piece | None:
+def _piece(request: HttpRequest) -> Piece | None:
     """A piece or a lot of the workshop that a thing is to be made of."""
-    if not tag or not request.asker.is_member:
-        return None
-    piece = Piece.objects.of(request.asker.workshop).filter(tag=tag).first()
+    piece = asked_about(request.asker, request.GET.get("piece", ""))
     return piece if piece is not None and piece.traits.moves_in_width else None
 
 
@@ -93,7 +91,7 @@ def one_thing(request: HttpRequest, thing: str) -> HttpResponse:
     chosen = THINGS.get(thing)
     if chosen is None:
         raise Http404
-    piece = _piece(request, request.GET.get("piece", "")[:60])
+    piece = _piece(request)
     typed_in = said(request, _begun(request, chosen, piece))
     form = ThingForm(typed_in, thing=chosen, membership=request.asker.membership)
     page = {"form": form, "thing": chosen, "piece": piece, "stops": STOPS, "taken_as": trade_name(typed_in.get("species_key", "")[:60])}
@@ -119,7 +117,7 @@ def _answered(form: CalmForm, work: Callable[[], dict]) -> dict:
         # Its errors stand beside their fields.
         return {}
     except OutOfRange as beyond:
-        _complain(form, beyond)
+        form.complain(beyond)
         return {}
 
 
@@ -130,12 +128,6 @@ def _stop(request: HttpRequest) -> int:
         if text.isdecimal() and len(text) < 4 and int(text) <= STOPS:
             return int(text)
     return 0
-
-
-def _complain(form: CalmForm, beyond: OutOfRange) -> None:
-    """Sizes that are each possible and do not go together: said beside the one that must give way."""
-    low, high = (write_length(edge, form.system) if beyond.unit == " m" else f"{edge:g}" for edge in (beyond.low, beyond.high))
-    form.add_error(beyond.field if beyond.field in form.fields else None, f"With the other sizes this must lie between {low} and {high}.")
 
 
 def _shown(asked: Asked, worked: Worked, stop: int, drawn: float | None) -> dict:

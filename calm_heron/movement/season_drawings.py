@@ -8,7 +8,7 @@ import numpy as np
 from calm_heron.site.drawing import Scale, Tick, path
 from calm_heron.site.numbers import points
 from calm_heron.site.ramp import colour
-from wood.air.climate import MONTH_DAYS, MONTHS, YEAR_DAYS
+from wood.air.climate import MONTH_BEGINS, MONTH_DAYS, MONTHS, YEAR_DAYS
 from wood.movement.course import Course
 
 DIAL_SIZE, INNER, OUTER = 300, 42.0, 112.0
@@ -42,7 +42,7 @@ def dial(course: Course) -> Dial:
         radius = np.array([out(value) for value in moistures])
         return path(np.column_stack([centre + radius * np.sin(turn), centre - radius * np.cos(turn)]).tolist(), closed=True)
 
-    begins = np.cumsum((0, *MONTH_DAYS[:-1])) + np.array(MONTH_DAYS) / 2
+    begins = np.array(MONTH_BEGINS) + np.array(MONTH_DAYS) / 2
     months = [
         (
             centre + (OUTER + 19) * math.sin(day / YEAR_DAYS * 2 * math.pi),

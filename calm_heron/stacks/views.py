@@ -10,9 +10,9 @@ from calm_heron.stacks import drawings, queries, words
 from calm_heron.stacks.forms import SawForm, StackForm
 from calm_heron.stacks.queries import NoWoodYet
 from calm_heron.stock import woods
+from calm_heron.stock.asked import asked_about
 from calm_heron.stock.models import Piece
 from calm_heron.workshops.askers import said
-from calm_heron.workshops.fields import CalmForm
 from wood.errors import NotKnown, OutOfRange
 from wood.movement import shrinkage
 from wood.species import trade_name
@@ -32,10 +32,7 @@ def _page(request: HttpRequest, name: str, page: dict) -> HttpResponse:
 
 
 def _piece(request: HttpRequest) -> Piece | None:
-    tag = request.GET.get("piece", "")[:60]
-    if not tag or not request.asker.is_member:
-        return None
-    piece = Piece.objects.of(request.asker.workshop).filter(tag=tag).first()
+    piece = asked_about(request.asker, request.GET.get("piece", ""))
     return piece if piece is not None and piece.traits.is_sawn else None
 
 
@@ -61,7 +58,7 @@ def plan(request: HttpRequest) -> HttpResponse:
         except NoWoodYet:
             page["missing"] = "Say which wood is to be stacked."
         except OutOfRange as beyond:
-            _complain(form, beyond)
+            form.complain(beyond, called=FIELD_OF)
     return _page(request, "plan", page)
 
 
@@ -76,13 +73,6 @@ def _shown(request: HttpRequest, form: StackForm) -> dict:
         "others": [(in_system(words.OTHERWISE[way], system), days) for way, days in found.others],
         "stickers_cut": f"{found.pile.sticker_count} × {write_length(found.pile.width_m, system)}",
     }  # fmt: skip
-
-
-def _complain(form: CalmForm, beyond: OutOfRange) -> None:
-    """Sizes that are each possible and do not go together: said beside the one that must give way."""
-    low, high = (write_length(edge, form.system) if beyond.unit == " m" else f"{edge:,.0f}" for edge in (beyond.low, beyond.high))
-    name = FIELD_OF.get(beyond.field, beyond.field)
-    form.add_error(name if name in form.fields else None, f"With the other sizes this must lie between {low} and {high}.")
 
 
 def saw(request: HttpRequest) -> HttpResponse:
@@ -103,7 +93,7 @@ def saw(request: HttpRequest) -> HttpResponse:
             except NotKnown:
                 page["no_figure"] = species
             except OutOfRange as beyond:
-                _complain(form, beyond)
+                form.complain(beyond, called=FIELD_OF)
     return _page(request, "saw", page)
 
 

@@ -1,6 +1,7 @@
 """Form fields that understand what people type in the workshop's units; the one place where units come in."""
 
 import uuid
+from collections.abc import Mapping
 from datetime import datetime, time
 
 from django import forms
@@ -11,7 +12,7 @@ from calm_heron.site.numbers import typed
 from wood import units
 from wood.errors import CannotRead, OutOfRange
 from wood.sizes import section_m
-from wood.units import System
+from wood.units import System, write_length
 
 
 def sentence(reason: str) -> str:
@@ -204,6 +205,17 @@ class CalmForm(forms.Form):
         value, offered = next(iter(field.choices))
         # The first of a group stands for it.
         return self.cleaned_data.get(name) or (value if isinstance(offered, str) else next(iter(offered))[0])
+
+    def complain(
+        self,
+        beyond: OutOfRange,
+        words: str = "With the other sizes this must lie between {low} and {high}.",
+        called: Mapping[str, str] | None = None,
+    ) -> None:
+        """Values that are each possible and do not go together: said beside the one that must give way. ``called`` names fields that the core calls otherwise."""
+        low, high = (write_length(edge, self.system) if beyond.unit == " m" else f"{edge:,g}" for edge in (beyond.low, beyond.high))
+        field = (called or {}).get(beyond.field, beyond.field)
+        self.add_error(field if field in self.fields else None, words.format(low=low, high=high))
 
     def refuse(self, refusal) -> None:
         """Put an action's refusal beside the field it is about."""

@@ -23,6 +23,8 @@ from wood.tables import rows
 YEAR_DAYS = 365
 MONTHS = ("Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec")
 MONTH_DAYS = (31, 28, 31, 30, 31, 30, 31, 31, 30, 31, 30, 31)
+# The first of each month, in days from the first of January.
+MONTH_BEGINS = tuple(np.cumsum((0, *MONTH_DAYS[:-1])).tolist())
 HOUR_S = 3600.0
 # Air that goes up and down by so much through a day (RH) leaves wood half of the gap between both sorption curves.
 HALVING_SWING = 0.35

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from wood.air.climate import MONTH_DAYS, AirSeries
+from wood.air.climate import MONTH_BEGINS, AirSeries
 from wood.drying import defects
 from wood.errors import check_range
 from wood.movement.section import size_ratios, total_split_rad
@@ -64,8 +64,7 @@ def keeps(species: Species, series: AirSeries, *, sealed: bool) -> Keeps:
 
 def keeps_by_month(species: Species, series: AirSeries, *, sealed: bool) -> tuple[float, ...]:
     """The days in which a log is to be sawn that is felled on the first of each month, January first, outdoors in a whole year of air."""
-    firsts = np.cumsum((0, *MONTH_DAYS[:-1])).tolist()
-    return tuple(keeps(species, series.starting(float(first)), sealed=sealed).saw_within for first in firsts)
+    return tuple(keeps(species, series.starting(float(first)), sealed=sealed).saw_within for first in MONTH_BEGINS)
 
 
 @dataclass(frozen=True)

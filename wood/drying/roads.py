@@ -12,7 +12,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from wood.air import climate, rooms
-from wood.air.climate import MONTH_DAYS, YEAR_DAYS, AirSeries
+from wood.air.climate import MONTH_BEGINS, YEAR_DAYS, AirSeries
 from wood.drying import answers, defects, insects
 from wood.drying.answers import Answer, Question
 from wood.drying.defects import Risk
@@ -309,7 +309,7 @@ def days_by_month(road: Road, question: Question) -> tuple[float, ...]:
         OutOfRange.
     """
     result = []
-    for first in np.cumsum((0, *MONTH_DAYS[:-1])).tolist():
+    for first in MONTH_BEGINS:
         setting, _ = _along(begun_on(road, float(first)), question)
         result.append(answers.middle_days(replace(question, setting=setting)))
     return tuple(result)

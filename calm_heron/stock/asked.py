@@ -1,0 +1,10 @@
+"""The piece that a question is asked about."""
+
+from calm_heron.stock import queries
+from calm_heron.stock.models import Piece
+from calm_heron.workshops.askers import Asker
+
+
+def asked_about(asker: Asker, tag: str) -> Piece | None:
+    """The piece that the address of a question names; strangers have none."""
+    return queries.by_tag(asker.workshop, tag[:60]) if tag and asker.is_member else None
