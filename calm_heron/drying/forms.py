@@ -13,10 +13,27 @@ from wood.drying.field import GREATEST_MOISTURE, THICKNESS_M
 from wood.drying.methods import WINDS
 
 WIND_WORDS = {"breezy": "open and breezy"}
+YARDS = tuple((key, WIND_WORDS.get(key, key)) for key in WINDS)
 ENDS = (("sealed", "sealed"), ("open", "open"))
 # Thickness of what is dried here: veneer to a beam.
 MOST_THICKNESS_M = min(THICKNESS_M[1], 0.5)
 YEARS_AHEAD = 5
+
+
+class BeginField(forms.DateField):
+    """The day something begins to dry, near enough to today for its years to be known; empty where the form says so."""
+
+    def __init__(self, label: str) -> None:
+        super().__init__(
+            label=label, required=False, widget=forms.DateInput(attrs={"type": "date"}, format="%Y-%m-%d"),
+            error_messages={"invalid": "That is no day of the calendar; write it as 2027-03-01."},
+        )  # fmt: skip
+
+    def clean(self, value) -> date | None:
+        day, most = super().clean(value), timedelta(days=365 * YEARS_AHEAD)
+        if day is not None and abs(day - queries.today()) > most:
+            raise forms.ValidationError(f"That is more than {YEARS_AHEAD} years away; choose a day nearer to today.")
+        return day
 
 
 class DryingForm(CalmForm):
@@ -26,11 +43,8 @@ class DryingForm(CalmForm):
     all_have_defaults = True
     takes_section = True
 
-    start_date = forms.DateField(
-        label="From", required=False, widget=forms.DateInput(attrs={"type": "date"}, format="%Y-%m-%d"),
-        error_messages={"invalid": "That is no day of the calendar; write it as 2027-03-01."},
-    )  # fmt: skip
-    wind = forms.ChoiceField(label="The yard lies", choices=[(key, WIND_WORDS.get(key, key)) for key in WINDS], required=False)
+    start_date = BeginField("From")
+    wind = forms.ChoiceField(label="The yard lies", choices=YARDS, required=False)
     ends = forms.ChoiceField(label="Its ends are", choices=ENDS, required=False)
 
     def __init__(self, *args, places: list[Place], **kwargs) -> None:
@@ -62,15 +76,6 @@ class DryingForm(CalmForm):
     def asked_by(self) -> dict[str, str]:
         """The methods that alone ask for a field, by its name: the others put it away."""
         return {name: " ".join(method.key for method in METHODS if name in method.asks) for name in self.fields}
-
-    def clean_start_date(self) -> date | None:
-        wanted = self.cleaned_data["start_date"]
-        if wanted is None:
-            return None
-        today = queries.today()
-        if not today - timedelta(days=365 * YEARS_AHEAD) <= wanted <= today + timedelta(days=365 * YEARS_AHEAD):
-            raise forms.ValidationError(f"That is more than {YEARS_AHEAD} years away; choose a day nearer to today.")
-        return wanted
 
     @property
     def indoors(self) -> str:

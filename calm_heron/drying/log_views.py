@@ -6,7 +6,7 @@ from django.shortcuts import render
 
 from calm_heron.air import queries as air
 from calm_heron.drying import methods, queries
-from calm_heron.drying.road_forms import ENDS
+from calm_heron.drying.forms import ENDS, BeginField
 from calm_heron.drying.words import span
 from calm_heron.stock import woods
 from calm_heron.stock.species_forms import SpeciesField
@@ -25,10 +25,7 @@ class LogForm(CalmForm):
     """A log, when it was felled, and where it lies."""
 
     all_have_defaults = True
-    felled = forms.DateField(
-        label="Felled on", required=False, widget=forms.DateInput(attrs={"type": "date"}, format="%Y-%m-%d"),
-        error_messages={"invalid": "That is no day of the calendar; write it as 2027-03-01."},
-    )  # fmt: skip
+    felled = BeginField("Felled on")
     ends = forms.ChoiceField(label="Its ends are", choices=ENDS, required=False)
 
     def build(self) -> None:

@@ -5,14 +5,12 @@ from django import forms
 from calm_heron.air import queries as air
 from calm_heron.air.models import Place
 from calm_heron.drying import queries
+from calm_heron.drying.forms import ENDS, YARDS, BeginField
 from calm_heron.stock.species_forms import SpeciesField
 from calm_heron.workshops.fields import CalmForm, LengthField, PercentField
 from wood.air import climate
-from wood.drying.methods import WINDS
 
 HEATED = "heated"
-YARDS = sorted(((key, {"breezy": "open and breezy"}.get(key, key)) for key in WINDS), key=lambda pair: pair[0] != "usual")
-ENDS = (("sealed", "sealed"), ("open", "open"))
 
 
 class RoadsForm(CalmForm):
@@ -20,11 +18,8 @@ class RoadsForm(CalmForm):
 
     all_have_defaults = True
     takes_section = True
-    start_date = forms.DateField(
-        label="From", required=False, widget=forms.DateInput(attrs={"type": "date"}, format="%Y-%m-%d"),
-        error_messages={"invalid": "That is no day of the calendar; write it as 2027-03-01."},
-    )  # fmt: skip
-    wind = forms.ChoiceField(label="The yard lies", required=False, choices=YARDS)
+    start_date = BeginField("From")
+    wind = forms.ChoiceField(label="The yard lies", required=False, choices=sorted(YARDS, key=lambda pair: pair[0] != "usual"))
     ends = forms.ChoiceField(label="Its ends are", choices=ENDS, required=False)
 
     def build(self) -> None:

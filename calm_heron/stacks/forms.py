@@ -5,15 +5,14 @@ from django import forms
 from calm_heron.air import queries as air
 from calm_heron.air.models import Place
 from calm_heron.drying import queries as drying
+from calm_heron.drying.forms import YARDS
 from calm_heron.stacks.kinds import Cover, Turned
 from calm_heron.stacks.models import CLEAR_M, MAP_M, SPACING_M, STICKER_M, WIDTH_M
 from calm_heron.stock.species_forms import SpeciesField
 from calm_heron.workshops.fields import CalmForm, DayField, LengthField, PercentField
-from wood.drying.methods import WINDS
 from wood.stacks.pile import MOST_BOARDS
 from wood.units import INCH
 
-YARDS = tuple((key, {"breezy": "open and breezy"}.get(key, key)) for key in WINDS)
 # What is usual, in inches and in millimetres.
 USUAL = {
     "in": {"width_m": "48", "thickness_m": "4/4", "board_m": "8", "length_m": "8 ft", "count": "100"},

@@ -64,7 +64,8 @@ class Roads(TestCase):
     def test_what_is_wrong_is_told_beside_its_field(self):
         for typed, field in (
             ({"thickness_m": "oak"}, "thickness_m"), ({"thickness_m": "0"}, "thickness_m"), ({"start": "900"}, "start"), ({"target": "60"}, "target"), ({"price": "dear"}, "price"),
-            ({"latitude": "95"}, "latitude"), ({"start_date": "tomorrow"}, "start_date"), ({"carry": "1"}, "carry"), ({"where": "mars"}, "where"),
+            ({"latitude": "95"}, "latitude"), ({"start_date": "tomorrow"}, "start_date"), ({"start_date": "9999-12-31"}, "start_date"),
+            ({"carry": "1"}, "carry"), ({"where": "mars"}, "where"),
         ):  # fmt: skip
             with self.subTest(**typed):
                 page = self.page(**(OAK | typed))
@@ -123,5 +124,10 @@ class Logs(TestCase):
         self.assertContains(self.page(species_key="white oak", diameter_m="400"), "wide at its rim")
         self.assertContains(self.page(species_key="wenge"), "nothing is said of its splits")
         self.assertContains(self.page(diameter_m="400"), "Say which wood")
-        for typed, field in (({"diameter_m": "0"}, "diameter_m"), ({"felled": "once"}, "felled"), ({"where": "mars"}, "where")):
+        for typed, field in (
+            ({"diameter_m": "0"}, "diameter_m"),
+            ({"felled": "once"}, "felled"),
+            ({"felled": "9999-12-31"}, "felled"),
+            ({"where": "mars"}, "where"),
+        ):
             self.assertIn(field, self.page(species_key="white oak", **typed).context["form"].errors)
