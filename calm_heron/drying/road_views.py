@@ -7,7 +7,7 @@ from calm_heron.drying import road_drawings, road_words, roads
 from calm_heron.drying.road_forms import RoadsForm
 from calm_heron.drying.roads import Compared, NoWoodYet
 from calm_heron.drying.shown import complain
-from calm_heron.measuring.models import PieceMoisture
+from calm_heron.measuring import queries as measuring
 from calm_heron.site.numbers import typed
 from calm_heron.stock.asked import asked_about
 from calm_heron.stock.models import Piece
@@ -64,10 +64,10 @@ def _begun(request: HttpRequest, piece: Piece | None) -> dict[str, str]:
     system = request.asker.system
     begun = {"species_key": "white oak", "thickness_m": "4/4" if system.length == "in" else "27"}
     if piece is not None:
-        known = PieceMoisture.objects.filter(piece=piece).first()
+        moisture = measuring.moisture_to_begin_from(piece)
         begun |= {
             "species_key": piece.species.common_name, "thickness_m": piece.thickness_as_typed(system), "ends": "sealed" if piece.ends_sealed else "open",
         }  # fmt: skip
-        if known is not None and not known.bound:
-            begun["start"] = typed(round(known.mean, 3))
+        if moisture is not None:
+            begun["start"] = typed(moisture)
     return begun

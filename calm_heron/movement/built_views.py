@@ -6,7 +6,7 @@ from django.core.exceptions import ValidationError
 from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import render
 
-from calm_heron.measuring.models import PieceMoisture
+from calm_heron.measuring import queries as measuring
 from calm_heron.movement import season
 from calm_heron.movement.things import homes, queries
 from calm_heron.movement.things.forms import STOPS, DialForm, ElsewhereForm, ThingForm
@@ -63,12 +63,12 @@ def _piece(request: HttpRequest) -> Piece | None:
 
 def _of_piece(piece: Piece, asked: dict[str, str], system) -> dict[str, str]:
     """The example's fields with the piece's own in them."""
-    known = PieceMoisture.objects.filter(piece=piece).first()
+    moisture = measuring.moisture_to_begin_from(piece)
     own = {
         "species_key": piece.species.common_name, "thickness_m": exact_length(piece.thickness_m, system), "grain": f"{piece.ring_angle_deg:g}",
     }  # fmt: skip
-    if known is not None and not known.bound and known.mean <= 0.35:
-        own["built"] = typed(round(known.mean, 3))
+    if moisture is not None and moisture <= 0.35:
+        own["built"] = typed(moisture)
     if "width_m" in asked and asked.get("species_key") and "boards" not in asked:
         own["width_m"] = exact_length(piece.width_m, system)
     elif "boards" in asked and piece.is_lot:

@@ -7,7 +7,7 @@ from django.urls import reverse
 from django.utils import timezone
 from django.views.decorators.http import require_POST
 
-from calm_heron.measuring.models import PieceMoisture
+from calm_heron.measuring import queries as measuring
 from calm_heron.stacks import actions, standing, standing_drawings
 from calm_heron.stacks.forms import BuiltForm, DownForm
 from calm_heron.stacks.models import Stack
@@ -85,11 +85,11 @@ def _begun(request: HttpRequest) -> dict:
     }
     if pieces:
         main = pieces[0]
-        known = PieceMoisture.objects.filter(piece=main).first()
-        usual = stickers.usual(main.species, main.thickness_m, known.mean if known else 0.8)
+        moisture = measuring.moisture_to_begin_from(main)
+        usual = stickers.usual(main.species, main.thickness_m, 0.8 if moisture is None else moisture)
         begun |= {"sticker_m": usual.thickness_m, "spacing_m": usual.spacing_m, "place": main.place_id}
-        if known:
-            begun["start_moisture"] = known.mean
+        if moisture is not None:
+            begun["start_moisture"] = moisture
     for name in ("width_m", "sticker_m", "spacing_m", "clear_m"):
         if request.GET.get(name):
             begun[name] = request.GET[name][:30]

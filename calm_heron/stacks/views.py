@@ -4,7 +4,7 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import render
 
 from calm_heron.drying import questions
-from calm_heron.measuring.models import PieceMoisture
+from calm_heron.measuring import queries as measuring
 from calm_heron.site.numbers import typed as typed_moisture
 from calm_heron.stacks import drawings, queries, words
 from calm_heron.stacks.forms import SawForm, StackForm
@@ -42,13 +42,13 @@ def plan(request: HttpRequest) -> HttpResponse:
     blank = StackForm(membership=asker.membership)
     usual = {"species_key": "white oak", **blank.usual, "where": questions.usual_anywhere(asker.workshop, blank.places)["where"]}
     if piece is not None:
-        known = PieceMoisture.objects.filter(piece=piece).first()
+        moisture = measuring.moisture_to_begin_from(piece)
         usual |= {
             "species_key": piece.species.common_name, "thickness_m": piece.thickness_as_typed(asker.system), "count": str(piece.count),
             "board_m": exact_length(piece.width_m, asker.system), "length_m": exact_length(piece.length_m, asker.system),
         }  # fmt: skip
-        if known is not None:
-            usual["moisture"] = typed_moisture(round(known.mean, 3))
+        if moisture is not None:
+            usual["moisture"] = typed_moisture(moisture)
     typed_in = said(request, usual)
     form = StackForm(typed_in, membership=asker.membership)
     page: dict = {"form": form, "piece": piece, "taken_as": trade_name(typed_in.get("species_key", "")[:60])}

@@ -5,8 +5,9 @@ from urllib.parse import urlencode
 from django.test import TestCase
 from django.urls import reverse
 
+from calm_heron.measuring.models import PieceMoisture
 from calm_heron.workshops import limits
-from tests.factories import make_lot, make_owner
+from tests.factories import make_lot, make_owner, read_board
 from tests.pages import text_of
 
 OAK = {
@@ -110,3 +111,15 @@ class OfALot(TestCase):
         self.assertEqual(pile.boards, 44)
         self.assertAlmostEqual(pile.loads[0].thickness_m, 0.054)
         self.assertAlmostEqual(pile.length_m, 3.0)
+
+    def test_a_lot_that_reads_beyond_its_meter_begins_as_sawn_and_not_at_the_meters_end(self):
+        owner = make_owner()
+        self.client.force_login(owner.person)
+        read, beyond = make_lot(owner), make_lot(owner)
+        read_board(owner, read, 21.0, 21.5, 20.5)
+        read_board(owner, beyond, 80.0, 85.0)
+        address = reverse("ask_stack", args=[owner.workshop.slug])
+        begun = [self.client.get(f"{address}?piece={lot.tag}").context["form"]["moisture"].value() for lot in (read, beyond)]
+        self.assertEqual(PieceMoisture.objects.get(piece=beyond).bound, "above")
+        self.assertIsNotNone(begun[0])
+        self.assertFalse(begun[1])
