@@ -234,6 +234,17 @@ def write_length(metres: float, system: System) -> str:
     return f"{'0' if tenths == '-0' else tenths} mm"
 
 
+def rough_length(metres: float, system: System) -> str:
+    """A length as it is laid out in a yard, with its unit: to a sixteenth of an inch, or to a millimetre.
+
+    >>> rough_length(0.4012, INCH), rough_length(0.4012, METRIC)
+    ('15 13/16 in', '401 mm')
+    """
+    _written("metres", metres)
+    step = INCH_M / 16 if system is INCH else 0.001
+    return write_length(round(metres / step) * step, system)
+
+
 def write_temperature(celsius: float, system: System) -> str:
     """A temperature with its unit, to a whole °F or half a °C.
 

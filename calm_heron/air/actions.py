@@ -163,6 +163,10 @@ def retire_place(by: Membership, place: Place, version: int, retired: bool = Tru
 place_retired = Signal()
 
 
+# What a year has for each month, as its columns and the core call it.
+BY_MONTH = ("temperature_c", "relative_humidity", "wind_m_s", "daily_swing_c", "clearness")
+
+
 @transaction.atomic
 def keep_year(
     by: Membership, place: Place, version: int, source: YearSource, words: str, climate: Climate, room: Room | None = None
@@ -173,9 +177,11 @@ def keep_year(
     Raises:
         Refused: somebody else gave it another year since ``version`` (0: it had none).
     """
-    columns = {name: list(getattr(climate, name)) for name in ("temperature_c", "relative_humidity", "wind_m_s", "daily_swing_c")}
+    columns = {name: list(getattr(climate, name)) for name in BY_MONTH}
     settings = _settings(room) if room else {}
-    return _keep(by, place, version, {"source": source, "words": words[:120], "outdoors": None, **columns, **settings})
+    return _keep(
+        by, place, version, {"source": source, "words": words[:120], "outdoors": None, "latitude_deg": climate.latitude_deg, **columns, **settings}
+    )  # fmt: skip
 
 
 @transaction.atomic
@@ -187,8 +193,10 @@ def keep_room(by: Membership, place: Place, version: int, outdoors: Place, room:
     """
     if outdoors.workshop_id != by.workshop.pk or not outdoors.traits.is_outdoors or outdoors == place:
         raise Refused("Choose an outdoor place of this workshop; its air is what comes in.", "outdoors")
-    empty: dict[str, list[float]] = {name: [] for name in ("temperature_c", "relative_humidity", "wind_m_s", "daily_swing_c")}
-    return _keep(by, place, version, {"source": YearSource.ROOM, "words": "", "outdoors": outdoors, **_settings(room), **empty})
+    empty: dict[str, list[float]] = {name: [] for name in BY_MONTH}
+    return _keep(
+        by, place, version, {"source": YearSource.ROOM, "words": "", "outdoors": outdoors, "latitude_deg": None, **_settings(room), **empty}
+    )
 
 
 def _settings(room: Room) -> dict:

@@ -149,6 +149,9 @@ class Normals(Versioned, WorkshopRow):
     relative_humidity = twelve()
     wind_m_s = twelve()
     daily_swing_c = twelve()
+    # The share of the sun that reaches the ground, and where: empty where the year does not tell.
+    clearness = twelve()
+    latitude_deg = models.FloatField(null=True, blank=True)
     outdoors = models.ForeignKey(Place, on_delete=models.PROTECT, null=True, blank=True, related_name="rooms")
     heated_to_c = models.FloatField(null=True, blank=True)
     cooled_to_c = models.FloatField(null=True, blank=True)
@@ -174,7 +177,9 @@ class Normals(Versioned, WorkshopRow):
     def climate(self) -> Climate:
         """The twelve months of a year that is not worked out."""
         columns = (self.temperature_c, self.relative_humidity, self.wind_m_s, self.daily_swing_c)
-        return Climate(*(tuple(column) for column in columns), name=self.place.name)
+        return Climate(
+            *(tuple(column) for column in columns), name=self.place.name, clearness=tuple(self.clearness), latitude_deg=self.latitude_deg
+        )
 
     @property
     def comes_in(self) -> bool:

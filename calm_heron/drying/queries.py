@@ -99,6 +99,14 @@ def surroundings(
     )
 
 
+def sky(places: list[Place], where: str) -> tuple[tuple[float, ...], float | None]:
+    """How clear the sky is over ``where`` (a pattern's key or ``place-…``), month by month, and its latitude; empty and None where nobody knows."""
+    place = next((place for place in places if f"place-{place.pk}" == where), None)
+    known = air.known_year(place) if place is not None else None
+    found = known.climate if known else climate.patterns().get(where)
+    return (found.clearness, found.latitude_deg) if found is not None else ((), None)
+
+
 def _held(method: DryingMethod, asked: dict) -> Surroundings:
     return Surroundings(setting(method.core, **asked), method, f"the {method.core.name.lower()}", "held at its settings", outdoors=False)
 
@@ -143,7 +151,7 @@ def own_log(piece: Piece, figures: Figures, places: list[Place]) -> OwnLog:
     around = surroundings(places, f"place-{piece.place_id}", methods.named(methods.USUAL), today()) if piece.place_id else NoAir("")
     if not rows or not isinstance(around, Surroundings):
         return OwnLog(days, moistures, None)
-    return OwnLog(days, moistures, _learn(tuple(days), tuple(moistures), figures, piece.thickness_m, around))
+    return OwnLog(days, moistures, learnt(tuple(days), tuple(moistures), figures, piece.thickness_m, around))
 
 
 # The same question is asked again with every look at the same page.
@@ -159,8 +167,8 @@ def answered(question: Question, runs: int = RUNS) -> Answer:
 _fits: Memory[Learned | None] = Memory(200)
 
 
-def _learn(days: tuple[date, ...], moistures: tuple[float, ...], figures: Figures, slab_m: float, around: Surroundings) -> Learned | None:
-    """What the log says of the board's own pace; None where it says nothing that can be fitted."""
+def learnt(days: tuple[date, ...], moistures: tuple[float, ...], figures: Figures, slab_m: float, around: Surroundings) -> Learned | None:
+    """What a log, oldest first, says of the wood's own pace in its surroundings; None where it says nothing that can be fitted."""
     series = around.setting.series.starting(day_of_year(days[0])) if around.setting.series.days >= YEAR_DAYS - 1 else around.setting.series
 
     def fitted() -> Learned | None:
@@ -170,7 +178,7 @@ def _learn(days: tuple[date, ...], moistures: tuple[float, ...], figures: Figure
         except WoodError:
             return None
 
-    air_of_it = (around.name, around.method.key, float(series.settling.mean()))
+    air_of_it = (around.name, around.method.key, around.setting.exposure, float(series.settling.mean()))
     return _fits.get((days, moistures, figures, round(slab_m, 6), *air_of_it), fitted)
 
 

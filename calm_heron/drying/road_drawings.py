@@ -7,7 +7,9 @@ import numpy as np
 
 from calm_heron.drying.roads import Compared
 from calm_heron.site.dates import short_day
-from calm_heron.site.drawing import MoistureScale, Scale, Tick, moisture_ticks, path, spread_labels
+from calm_heron.site.drawing import BREAK, MoistureScale, Scale, Tick, moisture_ticks, path, spread_labels
+from calm_heron.site.numbers import points
+from wood.drying.roads import Moved
 
 WIDE, NARROW, HEIGHT = 620, 380, 330
 LEFT, ABOVE, BELOW, LABEL_GAP = 36, 16, 28, 19
@@ -20,13 +22,28 @@ SHORT = {
 MOST_TIMES, LEAST_DAYS, MOST_DAYS = 4.0, 60.0, 2000.0
 
 
+# The field that says when a road's wood is moved on, by where it is moved to.
+MOVED_BY = {"room": "carry", "kiln": "to_kiln", "box": "to_kiln"}
+
+
+@dataclass(frozen=True)
+class Move:
+    """Where a road's wood is moved on: a mark that can be dragged, the field it sets, and what it says."""
+
+    x: float
+    y: float
+    sets: str
+    percent: float
+    said: str
+
+
 @dataclass(frozen=True)
 class Thread:
-    """One road: its line, where it is moved (x, y), its label, and whether it is the one to take, or the one chosen."""
+    """One road: its line, where it is moved, its label, and whether it is the one to take, or the one chosen."""
 
     key: str
     d: str
-    moves: list[tuple[float, float]]
+    moves: list[Move]
     end: tuple[float, float]
     label: str
     label_y: float
@@ -43,6 +60,7 @@ class RoadsDrawing:
     threads: list[Thread]
     across: list[Tick]
     up: list[Tick]
+    levels: str
     summary: str
 
 
@@ -53,7 +71,8 @@ def drawing(found: Compared, width: int = WIDE) -> RoadsDrawing:
     days = min(max(longest * 1.05, LEAST_DAYS), MOST_DAYS, max(best.answer.days * MOST_TIMES, LEAST_DAYS) if best else MOST_DAYS)
     right = width - RIGHT[width]
     x = Scale(0.0, days, LEFT, right)
-    y = MoistureScale(max(0.0, found.target - 0.03), found.start, ABOVE, HEIGHT - BELOW)
+    lowest = max(0.0, found.target - 0.03)
+    y = MoistureScale(lowest, found.start, ABOVE, HEIGHT - BELOW)
     ends, lines = [], []
     for one in found.roads:
         history = one.answer.history
@@ -67,7 +86,7 @@ def drawing(found: Compared, width: int = WIDE) -> RoadsDrawing:
     spread = spread_labels([end[1] for end in ends], LABEL_GAP, ABOVE + 6, HEIGHT - BELOW)
     threads = [
         Thread(
-            one.road.key, path(line), [(x(move.day), y(move.moisture)) for move in one.moved if move.day < days], end, SHORT[one.road.key], level,
+            one.road.key, path(line), [_move(move, x, y) for move in one.moved if move.day < days], end, SHORT[one.road.key], level,
             best is not None and one.road.key == best.road.key,
         )
         for one, line, end, level in zip(found.roads, lines, ends, spread, strict=True)
@@ -75,6 +94,12 @@ def drawing(found: Compared, width: int = WIDE) -> RoadsDrawing:
     step = next((size for size in (14, 30, 61, 91, 183, 365, 730) if days / size <= (6 if width == WIDE else 4)), 730)
     across = [Tick(x(day), short_day(found.day(day))) for day in range(0, math.floor(days) + 1, step)]
     return RoadsDrawing(
-        width, HEIGHT, LEFT, right, y(found.target), threads, across, moisture_ticks(max(0.0, found.target - 0.03), found.start, y),
+        width, HEIGHT, LEFT, right, y(found.target), threads, across, moisture_ticks(lowest, found.start, y),
+        " ".join(f"{y(at):.1f},{100 * at:.2f}" for at in sorted({lowest, min(BREAK, found.start), found.start}, reverse=True)),
         "Threads of moisture through time, one for each road, down to what is wanted.",
     )  # fmt: skip
+
+
+def _move(move: Moved, x: Scale, y: MoistureScale) -> Move:
+    said = f"moved at {points(move.moisture, 0)} percent"
+    return Move(x(move.day), y(move.moisture), MOVED_BY[move.where], round(100 * move.moisture, 1), said)

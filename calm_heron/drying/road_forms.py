@@ -9,8 +9,13 @@ from calm_heron.drying.forms import ENDS, YARDS, BeginField
 from calm_heron.stock.species_forms import SpeciesField
 from calm_heron.workshops.fields import CalmForm, LengthField, PercentField
 from wood.air import climate
+from wood.drying.insects import Origin
 
 HEATED = "heated"
+ORIGINS = (
+    (Origin.FRESH.value, "fresh from the saw, its bark off"), (Origin.BARK.value, "with bark or wane left on"),
+    (Origin.RECLAIMED.value, "out of an old building, or from the woodpile"),
+)  # fmt: skip
 
 
 class RoadsForm(CalmForm):
@@ -21,6 +26,8 @@ class RoadsForm(CalmForm):
     start_date = BeginField("From")
     wind = forms.ChoiceField(label="The yard lies", required=False, choices=sorted(YARDS, key=lambda pair: pair[0] != "usual"))
     ends = forms.ChoiceField(label="Its ends are", choices=ENDS, required=False)
+    origin = forms.ChoiceField(label="It comes", choices=ORIGINS, required=False)
+    moved_on = BeginField("or moved on")
 
     def build(self) -> None:
         del self.fields["once"]
@@ -39,6 +46,8 @@ class RoadsForm(CalmForm):
         self.fields["target"].widget.attrs["placeholder"] = "within 1 of its room"
         self.fields["carry"] = PercentField(self.system, 0.08, 0.60, required=False, label="Moved indoors at, %")
         self.fields["carry"].widget.attrs["placeholder"] = "20"
+        self.fields["to_kiln"] = PercentField(self.system, 0.08, 0.60, required=False, label="Into a kiln at, %")
+        self.fields["to_kiln"].widget.attrs["placeholder"] = "25"
         self.fields["where"] = forms.ChoiceField(required=False, label="Outdoors in the air of", choices=[*yards, *patterns])
         self.fields["home"] = forms.ChoiceField(required=False, label="It will live in", choices=[*rooms, (HEATED, "a heated room there")])
         self.fields["latitude"] = forms.FloatField(
@@ -49,3 +58,10 @@ class RoadsForm(CalmForm):
             required=False, min_value=0, max_value=100, label="A kilowatt hour costs", widget=forms.TextInput(attrs={"inputmode": "decimal"}),
             error_messages=dict.fromkeys(("invalid", "min_value", "max_value"), "This must be a price from 0 to 100."),
         )  # fmt: skip
+
+    def clean(self) -> dict:
+        cleaned = super().clean()
+        moved, begun = cleaned.get("moved_on"), cleaned.get("start_date") or queries.today()
+        if moved and moved <= begun:
+            self.add_error("moved_on", "It is moved on a day after the one it begins on.")
+        return cleaned

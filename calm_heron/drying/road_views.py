@@ -47,7 +47,7 @@ def _roads_shown(found: Compared, price: float | None, system: System) -> dict:
     rows = [
         {
             "key": one.road.key, "name": road_words.NAMES[one.road.key], "ready": road_words.ready(found, one), "moves": road_words.moves(found, one),
-            "risks": road_words.risks(one), "insects": road_words.insects(one), "energy": road_words.energy(one, price, system),
+            "risks": road_words.risks(one), "insects": road_words.insects(one), "energy": road_words.energy(one, price, system), "work": road_words.work(one),
             "best": one is found.best, "chosen": one is found.chosen,
         }
         for one in found.roads

@@ -55,13 +55,25 @@ def risks(one: Travelled) -> str:
 
 
 def insects(one: Travelled) -> str:
-    """What powderpost beetles may do."""
+    """What insects may do."""
     attack = one.attack
-    if not attack.open_pored:
-        return "hardly"
     if attack.cleared:
-        return "killed by the heat; not kept off afterwards"
-    return {Level.LOW: "hardly", Level.WATCH: "possible in sapwood", Level.HIGH: "likely in sapwood"}[attack.level]
+        return "killed by the heat; not kept off afterwards" if attack.open_pored or attack.inside or attack.under_bark else "hardly"
+    said = ["some may be in it already: only heat ends them"] if attack.inside else []
+    if attack.open_pored and attack.level is not Level.LOW:
+        said.append({Level.WATCH: "possible in sapwood", Level.HIGH: "likely in sapwood"}[attack.level])
+    if attack.under_bark:
+        said.append("beetles under the bark until it is dry: take it off")
+    return "; ".join(said) or "hardly"
+
+
+def work(one: Travelled) -> str:
+    """How often it is stacked, and how often read or weighed."""
+    stacked = {1: "stacked once", 2: "stacked twice"}.get(one.movings, f"stacked {one.movings} times")
+    if not one.arrives:
+        return stacked
+    looks = max(1, round(one.weighings))
+    return f"{stacked}, looked at {'once' if looks == 1 else f'{looks} times'}"
 
 
 # A thousand board feet, in which those who count in inches count their loads.
@@ -72,7 +84,7 @@ def energy(one: Travelled, price: float | None, system: System) -> str:
     """Kilowatt hours for a cubic metre or a thousand board feet, and what they cost."""
     low, high = (kwh * (THOUSAND_BOARD_FEET_M3 if system is INCH else 1.0) for kwh in one.energy_kwh_m3)
     if high < 1:
-        return "the house’s own"
+        return "the house’s own" if any(leg.where in ("room", "shelf") for leg in one.road.legs) else "none"
     told = f"{low:.0f} to {high:.0f} kWh"
     return f"{told}, {low * price:,.0f} to {high * price:,.0f}" if price else told
 

@@ -7,7 +7,6 @@ import numpy as np
 
 from calm_heron.air import queries as air
 from calm_heron.drying import methods, queries
-from calm_heron.drying.questions import AIR_DRY
 from calm_heron.drying.road_forms import HEATED, RoadsForm
 from calm_heron.site.memory import Memory, digest_of
 from calm_heron.stock import woods
@@ -16,8 +15,9 @@ from wood.air.climate import AirSeries
 from wood.drying import roads
 from wood.drying.answers import Question
 from wood.drying.diffusivity import of_species
-from wood.drying.roads import Road, Travelled
-from wood.drying.solar import SolarKiln
+from wood.drying.insects import Origin
+from wood.drying.roads import AIR_DRY, KILN_AT, Moving, Road, Travelled
+from wood.drying.solar import USUAL_CLEARNESS, SolarKiln
 from wood.species import Species
 
 USUAL_THICKNESS_M = 0.027
@@ -78,27 +78,25 @@ def compared(form: RoadsForm, asked_for: str = "") -> Compared | str:
     middle = float(home.settling.mean())
     target = min(middle + WITHIN, 0.25) if typed["target"] is None else typed["target"]
     small = thickness <= roads.SMALL_M and typed["length_m"] is not None and typed["length_m"] <= SMALL_LENGTH_M
-    sun = SolarKiln(USUAL_LATITUDE if typed["latitude"] is None else typed["latitude"])
+    clearness, latitude = queries.sky(form.places, form.chosen("where"))
+    if typed["latitude"] is not None:
+        latitude = typed["latitude"]
+    sun = SolarKiln(USUAL_LATITUDE if latitude is None else latitude, clearness or (USUAL_CLEARNESS,))
     sealed = form.chosen("ends") == "sealed"
     question = Question(
         figures, thickness, min(start, figures.wood.greatest_moisture), target, around.setting, width_m=typed["width_m"],
         length_m=typed["length_m"] if small else None, ends_open=not sealed,
     )  # fmt: skip
-    there = roads.roads(species, thickness, question.start, target, around.setting, home, small=small, solar=sun)
-    if typed["carry"] is not None:
-        there = [_moved_at(road, typed["carry"]) for road in there]
-    found = [_travel(road, species, question, sealed) for road in there]
+    moving = Moving(
+        AIR_DRY if typed["carry"] is None else typed["carry"], KILN_AT if typed["to_kiln"] is None else typed["to_kiln"],
+        float((typed["moved_on"] - begun).days) if typed["moved_on"] else None,
+    )  # fmt: skip
+    there = roads.roads(species, thickness, question.start, target, around.setting, home, small=small, solar=sun, moving=moving)
+    origin = Origin(form.chosen("origin"))
+    found = [_travel(road, species, question, sealed, origin) for road in there]
     best = roads.best(found)
     chosen = next((one for one in found if one.road.key == asked_for), best or found[0])
     return Compared(species, thickness, question.start, target, begun, found, best, chosen, around.name, home_name)
-
-
-def _moved_at(road: Road, moisture: float) -> Road:
-    """A road whose outdoor leg ends at another moisture; what does not change is the same road."""
-    return Road(
-        road.key,
-        tuple(replace(leg, until=moisture) if leg.until == AIR_DRY and leg.where in ("yard", "shed") else leg for leg in road.legs),
-    )
 
 
 def _home(form: RoadsForm, outdoors: AirSeries) -> tuple[AirSeries | None, str]:
@@ -114,9 +112,12 @@ def _home(form: RoadsForm, outdoors: AirSeries) -> tuple[AirSeries | None, str]:
     return (climate.constant(*recent), place.name) if recent else (None, place.name)
 
 
-def _travel(road: Road, species: Species, question: Question, sealed: bool) -> Travelled:
+def _travel(road: Road, species: Species, question: Question, sealed: bool, origin: Origin) -> Travelled:
     """One road, remembered by all it depends on: a stage that is moved leaves the others as they were."""
-    return _travelled.get((_key(road, question), species.key, sealed), lambda: roads.travel(road, species, question, ends_sealed=sealed))
+    return _travelled.get(
+        (_key(road, question), species.key, sealed, origin),
+        lambda: roads.travel(road, species, question, ends_sealed=sealed, origin=origin),
+    )
 
 
 def month_days(found: Compared) -> tuple[float, ...]:

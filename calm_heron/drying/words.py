@@ -41,7 +41,8 @@ def band_of(days: float, low: float, high: float) -> str:
     digits = 0 if days / size >= 10 or size == 1 else 1
     if not np.isfinite(high):
         return f"from {low / size:.{digits}f} {unit}; the slowest in ten take over {LONGEST_YEARS} years"
-    return f"{low / size:.{digits}f} to {high / size:.{digits}f} {unit}"
+    first, last = f"{low / size:.{digits}f}", f"{high / size:.{digits}f}"
+    return f"{first} to {last} {unit}" if first != last else f"about {first} {unit}"
 
 
 def on(start: date, days: float) -> str:

@@ -8,8 +8,10 @@ from calm_heron.drying import queries as drying
 from calm_heron.drying.forms import YARDS
 from calm_heron.stacks.kinds import Cover, Turned
 from calm_heron.stacks.models import CLEAR_M, MAP_M, SPACING_M, STICKER_M, WIDTH_M
+from calm_heron.stock.models import Piece
 from calm_heron.stock.species_forms import SpeciesField
 from calm_heron.workshops.fields import CalmForm, DayField, LengthField, PercentField
+from calm_heron.workshops.models import Workshop
 from wood.stacks.pile import MOST_BOARDS
 from wood.units import INCH
 
@@ -18,6 +20,31 @@ USUAL = {
     "in": {"width_m": "48", "thickness_m": "4/4", "board_m": "8", "length_m": "8 ft", "count": "100"},
     "mm": {"width_m": "1200", "thickness_m": "27", "board_m": "200", "length_m": "2400", "count": "100"},
 }  # fmt: skip
+
+
+class LotsField(forms.CharField):
+    """Lots and boards of a stock, by tags parted by commas or blanks; cleans to the pieces."""
+
+    def __init__(self, workshop: Workshop, **kwargs) -> None:
+        self.stock_of = workshop
+        super().__init__(max_length=400, widget=forms.TextInput(attrs={"autocomplete": "off"}), **kwargs)
+
+    def clean(self, value: str) -> list[Piece]:
+        pieces, unknown = by_tags(self.stock_of, super().clean(value))
+        if unknown:
+            raise forms.ValidationError(f"No lot or board of the stock has the tag {', '.join(unknown)}.")
+        return pieces
+
+
+def by_tags(workshop: Workshop, text: str) -> tuple[list[Piece], list[str]]:
+    """The lots and boards of tags parted by commas or blanks, and the tags that are none."""
+    tags = [tag for tag in text.replace(",", " ").split() if tag][:60]
+    known = {
+        piece.tag.lower(): piece
+        for piece in Piece.objects.of(workshop).filter(tag__in=tags)
+        if piece.traits.is_sawn and piece.lot_id is None
+    }
+    return [known[tag.lower()] for tag in dict.fromkeys(tags) if tag.lower() in known], [tag for tag in tags if tag.lower() not in known]
 
 
 class StackForm(CalmForm):
@@ -37,6 +64,8 @@ class StackForm(CalmForm):
             if placeholder:
                 self.fields[name].widget.attrs["placeholder"] = placeholder
 
+        if self.workshop.pk:
+            self.fields["lots"] = LotsField(self.workshop, required=False, label="Its lots, by their tags")
         self.fields["species_key"] = SpeciesField(self.workshop, required=False, label="Species")
         size("thickness_m", "Boards, thick", 0.003, 0.3)
         size("board_m", "Boards, wide", 0.02, 1.5)
@@ -53,6 +82,7 @@ class StackForm(CalmForm):
         size("bearers_m", "Bearers, apart", 0.1, 4.0, "one under each line")
         size("overhang_m", "Ends reach beyond", 0.0, 1.0, "0")
         size("clear_m", "Air beneath", 0.0, 2.0, "12" if unit == "in" else "300")
+        size("next_m", "To the next stack or wall", 0.0, 100.0)
         self.fields["stickers_moisture"] = PercentField(self.system, 0.0, 2.0, required=False, label="Stickers’ moisture, %")
         self.fields["stickers_moisture"].widget.attrs["placeholder"] = "10"
         self.fields["turned"] = forms.ChoiceField(required=False, label="The wind blows", choices=Turned.choices)
@@ -102,9 +132,7 @@ class BuiltForm(CalmForm):
     def build(self) -> None:
         unit = self.system.length
         if self.new:
-            self.fields["lots"] = forms.CharField(
-                label="Its lots, by their tags", max_length=400, widget=forms.TextInput(attrs={"autocomplete": "off"})
-            )
+            self.fields["lots"] = LotsField(self.workshop, label="Its lots, by their tags")
             self.fields["built_on"] = DayField(label="Built on")
             self.fields["start_moisture"] = PercentField(self.system, 0.02, 3.0, required=False, label="Its boards’ moisture then, %")
             self.fields["start_moisture"].widget.attrs["placeholder"] = "as it was read, or green"

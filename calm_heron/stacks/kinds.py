@@ -11,5 +11,6 @@ class Turned(models.TextChoices):
 
 class Cover(models.TextChoices):
     ROOF = "roof", "under a roof or lid of its own"
+    SHADE = "shade", "under a roof, its sides hung with shade cloth"
     TARP = "tarp", "under a tarpaulin that reaches the ground"
     NONE = "none", "under nothing"

@@ -7,14 +7,17 @@ from django.utils import timezone
 
 from calm_heron.drying import methods
 from calm_heron.drying import queries as drying
+from calm_heron.measuring import queries as measuring
 from calm_heron.site.memory import Memory, digest_of
 from calm_heron.stacks.forms import StackForm
 from calm_heron.stock import woods
+from calm_heron.stock.models import Piece
 from wood.air.climate import AirSeries
 from wood.drying import field
 from wood.drying.diffusivity import Figures, of_species
 from wood.drying.methods import WINDS
 from wood.errors import NotKnown
+from wood.species import Species
 from wood.stacks import air as airflow
 from wood.stacks import breaches, pile, stickers
 from wood.stacks.air import Stack, Through
@@ -22,13 +25,13 @@ from wood.stacks.breaches import Found
 from wood.stacks.by_place import dry_by_place
 from wood.stacks.pile import Load, Pile
 from wood.stacks.stickers import Stickers
-from wood.units import INCH_M
+from wood.units import FOOT_M, INCH, INCH_M
 
 USUAL_STICKERS_MOISTURE = 0.10
 AIR_DRY = 0.20
 LONGEST_DAYS = 3650.0
-# A tarpaulin that reaches the ground keeps the wind out but for what lifts it (our judgement).
-TARPED = 0.15
+# A tarpaulin that reaches the ground keeps the wind out but for what lifts it; cloth that shades lets more than half of it through (our judgement).
+LETS_THROUGH = {"tarp": 0.15, "shade": 0.6}
 # Rain wets an uncovered stack again and again: for so much of the time the air at its boards is as good as saturated (our judgement).
 IN_THE_RAIN = 0.25
 # The weeks of air that are drawn through the stack.
@@ -68,59 +71,69 @@ class Planned:
     overhang_m: float
 
 
-def load_of(form: StackForm) -> Load:
-    """The load that a valid form names.
+def loads_of(form: StackForm) -> list[Load]:
+    """The loads that a valid form names: its lots, or the one that is imagined.
 
     Raises:
         NoWoodYet. OutOfRange.
     """
     typed = form.cleaned_data
+    if typed.get("lots"):
+        return [_of_lot(piece, typed["moisture"]) for piece in typed["lots"]]
     if not typed["species_key"]:
         raise NoWoodYet
     species = woods.species_of(form.workshop.pk, typed["species_key"])
-    moisture = typed["moisture"]
+    moisture = green(species) if typed["moisture"] is None else typed["moisture"]
+    sizes = (typed["thickness_m"] or 0.027, typed["board_m"] or 0.2, typed["length_m"] or 2.4, typed["count"] or 100)
+    return [Load(species.common_name, species, *sizes, moisture)]
+
+
+def _of_lot(piece: Piece, moisture: float | None) -> Load:
+    """A lot as a load: at the moisture that is given, else as it was read, else green."""
     if moisture is None:
-        figures = figures_of(species)
-        moisture = figures.green_moisture if figures else 0.8
-    return Load(
-        species.common_name,
-        species,
-        typed["thickness_m"] or 0.027,
-        typed["board_m"] or 0.2,
-        typed["length_m"] or 2.4,
-        typed["count"] or 100,
-        moisture,
-    )
+        moisture = measuring.moisture_to_begin_from(piece)
+    if moisture is None:
+        moisture = green(piece.species)
+    return Load(piece.tag, piece.species, piece.thickness_m, piece.width_m, piece.length_m, piece.count, moisture)
 
 
-def figures_of(species) -> Figures | None:
+def green(species: Species) -> float:
+    """What a wood is sawn at; 80 % where no source at hand tells."""
+    figures = figures_of(species)
+    return figures.green_moisture if figures else 0.8
+
+
+def figures_of(species: Species) -> Figures | None:
     try:
         return of_species(species)
     except NotKnown:
         return None
 
 
-def planned(form: StackForm, loads: list[Load] | None = None) -> Planned:
-    """The stack of a valid form, of these loads where they are given.
+def planned(form: StackForm) -> Planned:
+    """The stack of a valid form.
 
     Raises:
         NoWoodYet: no wood is named. OutOfRange: sizes that do not go together.
     """
     typed = form.cleaned_data
-    loads = loads or [load_of(form)]
+    loads = loads_of(form)
     main = max(loads, key=lambda load: load.volume_m3)
     usual = stickers.usual(main.species, main.thickness_m, main.moisture)
     taken = replace(
         usual, thickness_m=typed["sticker_m"] or usual.thickness_m, spacing_m=typed["spacing_m"] or usual.spacing_m
     )  # fmt: skip
-    width = typed["width_m"] or 1.2
+    width = typed["width_m"] or (4 * FOOT_M if form.system is INCH else 1.2)
     clear = typed["clear_m"]
     built = pile.pile(loads, width, taken, clear_m=pile.CLEAR_PACK_M if clear is None else clear)
     bearers = tuple(stickers.lines(built.length_m, pile.BEARER_WIDTH_M, typed["bearers_m"])) if typed["bearers_m"] else built.lines_m
     cover, overhang = form.chosen("cover"), typed["overhang_m"] or 0.0
     moist = USUAL_STICKERS_MOISTURE if typed["stickers_moisture"] is None else typed["stickers_moisture"]
-    found = breaches.breaches(built, bearers, moist, overhang_m=overhang, roofed=cover != "none")
-    series, name = _air(form)
+    series, name, outdoors = _air(form)
+    found = breaches.breaches(
+        built, bearers, moist, overhang_m=overhang, roofed=cover != "none", shaded=cover in ("shade", "tarp"), next_m=typed["next_m"],
+        outdoors_c=float(_first_weeks(series).temperature_c.mean()) if series is not None and outdoors else None,
+    )  # fmt: skip
     turned = form.chosen("turned")
     stack = Stack(_wind(form, cover), min(width, 6.0), taken.thickness_m, turned=turned)
     figures = figures_of(main.species)
@@ -138,14 +151,13 @@ def planned(form: StackForm, loads: list[Load] | None = None) -> Planned:
 
 
 def _wind(form: StackForm, cover: str) -> float:
-    share = WINDS[form.chosen("wind")]
-    return share * TARPED if cover == "tarp" else share
+    return WINDS[form.chosen("wind")] * LETS_THROUGH.get(cover, 1.0)
 
 
-def _air(form: StackForm) -> tuple[AirSeries | None, str]:
-    """The air it stands in from today on, and its name."""
+def _air(form: StackForm) -> tuple[AirSeries | None, str, bool]:
+    """The air it stands in from today on, its name, and whether it is outdoors."""
     around = drying.surroundings(form.places, form.chosen("where"), methods.named(methods.USUAL), timezone.localdate())
-    return (around.setting.series, around.name) if isinstance(around, drying.Surroundings) else (None, around.name)
+    return (around.setting.series, around.name, around.outdoors) if isinstance(around, drying.Surroundings) else (None, around.name, False)
 
 
 def in_the_rain(series: AirSeries) -> AirSeries:

@@ -1,21 +1,25 @@
 """Stacks that stand: what lies in them, how they are doing by place, and which are ready to move."""
 
-from dataclasses import dataclass
-from datetime import timedelta
+from dataclasses import dataclass, replace
+from datetime import date, datetime, time, timedelta
 
 import numpy as np
 from django.utils import timezone
 
 from calm_heron.drying import methods
 from calm_heron.drying import queries as drying
+from calm_heron.measuring import queries as measuring
 from calm_heron.measuring.models import PieceMoisture
 from calm_heron.site.memory import Memory, digest_of
 from calm_heron.stacks.models import Stack
-from calm_heron.stacks.queries import AIR_DRY, TARPED, figures_of, in_the_rain
+from calm_heron.stacks.queries import AIR_DRY, LETS_THROUGH, figures_of, in_the_rain
 from calm_heron.stock.models import Part, Piece
 from calm_heron.workshops.models import Workshop
 from wood.air.climate import AirSeries
-from wood.drying.methods import WINDS
+from wood.drying.diffusivity import Figures
+from wood.drying.learning import Learned
+from wood.drying.methods import WINDS, Setting
+from wood.measuring.estimates import Bound
 from wood.stacks import air as airflow
 from wood.stacks import pile, stickers
 from wood.stacks.by_place import ByPlace, dry_by_place
@@ -27,13 +31,17 @@ PARTS = ((Part.OUTER, "outside"), (Part.MIDDLE, "half way in"), (Part.DEEP, "dee
 
 @dataclass(frozen=True)
 class Progress:
-    """A stack from the day it was built on: its moisture now at the edge and in the heart, and the days from now until the heart is at 20 % (infinite: never)."""
+    """A stack from the day it was built on: its moisture now at the edge and in the heart, and the days from now until the heart is at 20 % (infinite: never).
+
+    ``pace`` is how much faster than usual its own readings have it dry, None where too few were taken to say.
+    """
 
     by_place: ByPlace
     days: float
     edge: float
     heart: float
     heart_in_days: float
+    pace: float | None = None
 
     @property
     def is_ready(self) -> bool:
@@ -73,7 +81,7 @@ def stacks_of(workshop: Workshop) -> list[Stack]:
 def now(stack: Stack) -> StackNow:
     """A stack as it is today."""
     pieces = [lot.piece for lot in stack.lots.select_related("piece").order_by("piece__tag")]
-    known = PieceMoisture.objects.in_bulk([piece.pk for piece in pieces], field_name="piece_id")
+    known = PieceMoisture.objects.filter(bound=Bound.NONE).in_bulk([piece.pk for piece in pieces], field_name="piece_id")
     loads = [
         Load(
             piece.tag, piece.species, piece.thickness_m, piece.width_m, piece.length_m, piece.count,
@@ -82,7 +90,7 @@ def now(stack: Stack) -> StackNow:
         for piece in pieces
     ]  # fmt: skip
     built = _pile(stack, loads)
-    return StackNow(stack, pieces, built, progress(stack, loads), _read(pieces))
+    return StackNow(stack, pieces, built, progress(stack, loads, pieces), _read(pieces))
 
 
 def _pile(stack: Stack, loads: list[Load]) -> Pile | None:
@@ -97,8 +105,9 @@ def _pile(stack: Stack, loads: list[Load]) -> Pile | None:
 _progress: Memory[ByPlace] = Memory(128)
 
 
-def progress(stack: Stack, loads: list[Load]) -> Progress | None:
-    """By the model: from the day it was built on, in its place's year; None where the place's air or the wood's pace is not known."""
+def progress(stack: Stack, loads: list[Load], pieces: list[Piece]) -> Progress | None:
+    """By the model: from the day it was built on, in its place's year, at the pace that its own readings have taught; None where the place's air or the
+    wood's pace is not known."""
     if not loads:
         return None
     main = max(loads, key=lambda load: load.volume_m3)
@@ -112,9 +121,12 @@ def progress(stack: Stack, loads: list[Load]) -> Progress | None:
     series: AirSeries = around.setting.series
     if stack.cover == "none":
         series = in_the_rain(series)
-    share = WINDS["usual"] * (TARPED if stack.cover == "tarp" else 1.0) if around.outdoors else 0.4
+    share = WINDS["usual"] * LETS_THROUGH.get(stack.cover, 1.0) if around.outdoors else 0.4
     there = airflow.Stack(share, min(stack.width_m, 6.0), stack.sticker_m, turned=stack.turned)
     days = spent + AHEAD_DAYS
+    usual = figures.wood.factor
+    figures = drying.with_own_pace(figures, _learnt(stack, pieces, figures, main, replace(around, setting=Setting(series, there))))
+    pace = figures.wood.factor / usual if figures.wood.factor != usual else None
     start = min(stack.start_moisture, figures.wood.greatest_moisture)
     key = (digest_of((figures.wood, there)), digest_of(series), round(main.thickness_m, 5), start, days)
     ran = _progress.get(
@@ -122,12 +134,26 @@ def progress(stack: Stack, loads: list[Load]) -> Progress | None:
     )
     heart = ran.places.size // 2
     edge_now, heart_now = (float(np.interp(spent, ran.days, ran.means[:, place])) for place in (0, heart))
-    return Progress(ran, spent, edge_now, heart_now, float(ran.arrival(AIR_DRY)[heart]) - spent)
+    return Progress(ran, spent, edge_now, heart_now, float(ran.arrival(AIR_DRY)[heart]) - spent, pace)
+
+
+def _learnt(stack: Stack, pieces: list[Piece], figures: Figures, main: Load, around: drying.Surroundings) -> Learned | None:
+    """What the readings of its lots and of their sample boards, since it was built, say of its pace: those of a day count as one."""
+    lots = [piece for piece in pieces if piece.species.key == main.species.key]
+    boards = [*lots, *Piece.objects.filter(lot__in=lots)]
+    since = timezone.make_aware(datetime.combine(stack.built_on, time.min))
+    by_day: dict[date, list[float]] = {}
+    for rows in measuring.daily_means(boards, since).values():
+        for day, moisture in rows:
+            by_day.setdefault(day, []).append(moisture)
+    days = tuple(sorted(by_day))
+    means = tuple(sum(by_day[day]) / len(by_day[day]) for day in days)
+    return drying.learnt(days, means, figures, main.thickness_m, around) if days else None
 
 
 def _read(pieces: list[Piece]) -> list[Read]:
     """The newest readings of its lots' sample boards, by where these lie."""
-    rows = PieceMoisture.objects.filter(piece__lot__in=pieces).select_related("piece")
+    rows = PieceMoisture.objects.filter(piece__lot__in=pieces, bound=Bound.NONE).select_related("piece")
     by_part: dict[str, list[float]] = {}
     for row in rows:
         by_part.setdefault(row.piece.part, []).append(row.mean)

@@ -8,12 +8,11 @@ from django.utils import timezone
 from django.views.decorators.http import require_POST
 
 from calm_heron.measuring import queries as measuring
-from calm_heron.stacks import actions, standing, standing_drawings
-from calm_heron.stacks.forms import BuiltForm, DownForm
+from calm_heron.stacks import actions, standing, standing_drawings, words
+from calm_heron.stacks.forms import BuiltForm, DownForm, by_tags
 from calm_heron.stacks.models import Stack
-from calm_heron.stacks.queries import figures_of
+from calm_heron.stacks.queries import green
 from calm_heron.stock.labels import code_drawing
-from calm_heron.stock.models import Piece
 from calm_heron.workshops.doors import in_workshop, once_or_again, once_or_told
 from calm_heron.workshops.models import Role
 from wood.stacks import stickers
@@ -44,19 +43,23 @@ def yard(request: HttpRequest) -> HttpResponse:
 def stack(request: HttpRequest, stack_tag: str) -> HttpResponse:
     """How is this stack doing?"""
     kept = _stack(request, stack_tag)
-    found = standing.now(kept)
     initial = {
         name: getattr(kept, name)
         for name in ("width_m", "sticker_m", "spacing_m", "clear_m", "x_m", "y_m", "turned", "cover", "note", "version")
     }
-    page = {
-        "found": found, "stack": kept, "ready_on": standing.ready_on(found),
+    form = BuiltForm(membership=request.membership, new=False, initial=initial | {"place": kept.place_id})
+    return render(request, "stacks/stack.html", _shown(request, kept, form))
+
+
+def _shown(request: HttpRequest, kept: Stack, form: BuiltForm) -> dict:
+    """A stack as its page shows it, and the form that changes it."""
+    found = standing.now(kept)
+    return {
+        "found": found, "stack": kept, "ready_on": standing.ready_on(found), "form": form, "pace": words.pace(found),
         "across": standing_drawings.across(found) if found.progress else None,
-        "form": BuiltForm(membership=request.membership, new=False, initial=initial | {"place": kept.place_id}),
         "down": DownForm(membership=request.membership, initial={"version": kept.version}),
         "code": code_drawing(request.build_absolute_uri(reverse("stack", args=[request.workshop.slug, kept.tag]))),
     }  # fmt: skip
-    return render(request, "stacks/stack.html", page)
 
 
 @in_workshop(write=Role.MAKER, only=True)
@@ -64,20 +67,16 @@ def build(request: HttpRequest) -> HttpResponse:
     """Keep a stack that is built."""
     form = BuiltForm(request.POST or None, membership=request.membership, new=True, initial=_begun(request))
     if form.is_valid():
-        pieces, unknown = _lots(request, form.cleaned_data["lots"])
-        if unknown:
-            form.add_error("lots", f"No lot or board of the stock has the tag {', '.join(unknown)}.")
-        else:
-            answer = once_or_again(request, form, lambda: _keep(request, form, pieces))
-            if answer is not None:
-                return answer
+        answer = once_or_again(request, form, lambda: _keep(request, form))
+        if answer is not None:
+            return answer
     return render(request, "stacks/build.html", {"form": form}, status=422 if form.errors else 200)
 
 
 def _begun(request: HttpRequest) -> dict:
     """What the form begins with: the lot that was named, with the stickers that are usual for it."""
     asked = request.GET.get("lots", "")[:400]
-    pieces, _ = _lots(request, asked)
+    pieces, _ = by_tags(request.workshop, asked)
     begun: dict = {
         "lots": asked,
         "width_m": 1.2192 if request.workshop.system.length == "in" else 1.2,
@@ -96,23 +95,11 @@ def _begun(request: HttpRequest) -> dict:
     return begun
 
 
-def _lots(request: HttpRequest, text: str) -> tuple[list[Piece], list[str]]:
-    """The pieces of tags parted by commas or blanks, and the tags that are none."""
-    tags = [tag for tag in text.replace(",", " ").split() if tag][:60]
-    known = {
-        piece.tag.lower(): piece
-        for piece in Piece.objects.of(request.workshop).filter(tag__in=tags)
-        if piece.traits.is_sawn and piece.lot_id is None
-    }
-    return [known[tag.lower()] for tag in dict.fromkeys(tags) if tag.lower() in known], [tag for tag in tags if tag.lower() not in known]
-
-
-def _keep(request: HttpRequest, form: BuiltForm, pieces: list[Piece]) -> str:
+def _keep(request: HttpRequest, form: BuiltForm) -> str:
     typed_values = form.cleaned_data
-    start = typed_values["start_moisture"]
+    pieces, start = typed_values["lots"], typed_values["start_moisture"]
     if start is None:
-        figures = figures_of(pieces[0].species)
-        start = figures.green_moisture if figures else 0.8
+        start = green(pieces[0].species)
     when = typed_values["built_on"]
     day = timezone.localtime(when).date() if when else timezone.localdate()
     values = form.built
@@ -138,15 +125,7 @@ def change(request: HttpRequest, stack_tag: str) -> HttpResponse:
         answer = once_or_again(request, form, do, changing=kept)
         if answer is not None:
             return answer
-    found = standing.now(kept)
-    page = {
-        "found": found,
-        "stack": kept,
-        "ready_on": standing.ready_on(found),
-        "form": form,
-        "across": standing_drawings.across(found) if found.progress else None,
-    }
-    return render(request, "stacks/stack.html", page, status=422)
+    return render(request, "stacks/stack.html", _shown(request, kept, form), status=422)
 
 
 @require_POST

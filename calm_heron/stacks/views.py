@@ -4,8 +4,6 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import render
 
 from calm_heron.drying import questions
-from calm_heron.measuring import queries as measuring
-from calm_heron.site.numbers import typed as typed_moisture
 from calm_heron.stacks import drawings, queries, words
 from calm_heron.stacks.forms import SawForm, StackForm
 from calm_heron.stacks.queries import NoWoodYet
@@ -17,7 +15,7 @@ from wood.errors import NotKnown, OutOfRange
 from wood.movement import shrinkage
 from wood.species import trade_name
 from wood.stacks import sawing
-from wood.units import exact_length, in_system, write_length
+from wood.units import in_system, rough_length
 
 # Fields that the core calls otherwise.
 FIELD_OF = {"boards": "count", "loads": "count", "stickers_width_m": "length_m"}
@@ -42,16 +40,17 @@ def plan(request: HttpRequest) -> HttpResponse:
     blank = StackForm(membership=asker.membership)
     usual = {"species_key": "white oak", **blank.usual, "where": questions.usual_anywhere(asker.workshop, blank.places)["where"]}
     if piece is not None:
-        moisture = measuring.moisture_to_begin_from(piece)
-        usual |= {
-            "species_key": piece.species.common_name, "thickness_m": piece.thickness_as_typed(asker.system), "count": str(piece.count),
-            "board_m": exact_length(piece.width_m, asker.system), "length_m": exact_length(piece.length_m, asker.system),
-        }  # fmt: skip
-        if moisture is not None:
-            usual["moisture"] = typed_moisture(moisture)
+        usual["lots"] = piece.tag
     typed_in = said(request, usual)
     form = StackForm(typed_in, membership=asker.membership)
-    page: dict = {"form": form, "piece": piece, "taken_as": trade_name(typed_in.get("species_key", "")[:60])}
+    # A stack of lots is not asked again what they are.
+    of_lots = "lots" in form.fields and ("lots" in request.GET or piece is not None)
+    page: dict = {
+        "form": form,
+        "piece": piece,
+        "of_lots": of_lots,
+        "taken_as": "" if of_lots else trade_name(typed_in.get("species_key", "")[:60]),
+    }
     if form.is_valid():
         try:
             page |= _shown(request, form)
@@ -65,13 +64,15 @@ def plan(request: HttpRequest) -> HttpResponse:
 def _shown(request: HttpRequest, form: StackForm) -> dict:
     system = request.asker.system
     found = queries.planned(form)
+    lots = form.cleaned_data.get("lots") or []
     both = [("wide-only", drawings.drawings(found, system)), ("narrow-only", drawings.drawings(found, system, drawings.NARROW))]
     figure, beside, reason = words.answer(found, system)
     return {
         "planned": found, "pile": found.pile, "drawings": both, "figure": figure, "beside": beside, "reason": reason, "time": words.time(found),
         "breaches": [words.breach(one, system) for one in found.breaches], "rule": words.RULES[found.usual.rule], "cover": words.cover(found),
         "others": [(in_system(words.OTHERWISE[way], system), days) for way, days in found.others],
-        "stickers_cut": f"{found.pile.sticker_count} × {write_length(found.pile.width_m, system)}",
+        "tags": ", ".join(piece.tag for piece in lots), "lots": lots,
+        "stickers_cut": f"{found.pile.sticker_count} × {rough_length(found.pile.width_m, system)}",
     }  # fmt: skip
 
 

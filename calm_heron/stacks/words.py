@@ -5,10 +5,11 @@ import numpy as np
 from calm_heron.drying.words import span
 from calm_heron.site.numbers import percent
 from calm_heron.stacks.queries import Planned
-from wood.stacks.breaches import Breach, Found
+from calm_heron.stacks.standing import StackNow
+from wood.stacks.breaches import NEXT_M, Breach, Found
 from wood.stacks.pile import CHIMNEY_M, CLEAR_PACK_M, STEADY
 from wood.stacks.stickers import STICKERS_DRY
-from wood.units import System, write_length
+from wood.units import System, rough_length
 
 RULES = {
     "thick_softwood": "softwood two inches and thicker: up to four feet apart, closer while it is wet",
@@ -28,7 +29,12 @@ OTHERWISE = {
 
 def breach(found: Found, system: System) -> str:
     """A broken rule and what comes of it."""
-    size = {"clear": write_length(CLEAR_PACK_M, system), "chimney": write_length(CHIMNEY_M, system), "dry": percent(STICKERS_DRY)}
+    size = {
+        "clear": rough_length(CLEAR_PACK_M, system),
+        "chimney": rough_length(CHIMNEY_M, system),
+        "next": rough_length(NEXT_M, system),
+        "dry": percent(STICKERS_DRY),
+    }
     return {
         Breach.TOO_FAR_APART: "The stickers lie farther apart than practice has them: boards sag between them and keep the bend.",
         Breach.ENDS_HANG_OVER: "Ends hang over the last stickers: they dry first, warp and check. Put a sticker within an inch of them.",
@@ -40,6 +46,8 @@ def breach(found: Found, system: System) -> str:
         Breach.TOO_LOW: f"Less than {size['clear']} of air beneath: the lowest courses stay damp and stain. Raise the bearers.",
         Breach.NOT_STEADY: f"Higher than {STEADY:g} times its width: it may fall. Build two, or make it wider.",
         Breach.NO_ROOF: "Nothing keeps rain and sun off: the upper courses are wetted and dried over and over, and check. Put a roof on it that reaches over.",
+        Breach.CLOSE_TO_NEXT: f"Less than {size['next']} to the next stack or wall: hardly any wind comes between, and the damp stays. Leave {size['next']} and more.",
+        Breach.UNSHADED: "The sun is on wet oak in the warm months: its faces and ends check. Hang shade cloth on its sides, or stand it where a building shades it.",
         Breach.MIXED_SPECIES: "Two woods in one stack dry at two paces: the quick one waits, or is taken from beneath the slow one.",
         Breach.CHIMNEY: f"So wide a pile wants a chimney of {size['chimney']} and more up its middle.",
     }[found.breach]  # fmt: skip
@@ -55,9 +63,9 @@ def answer(planned: Planned, system: System) -> tuple[str, str, str]:
     return (
         f"{courses} course{'s' if courses != 1 else ''}",
         f"of {most} board{'s' if most != 1 else ''}",
-        f"On {lines} lines of stickers, {write_length(pile.lines_m[1] - pile.lines_m[0], system)} apart{over}: {pile.sticker_count} stickers, "
-        f"{write_length(pile.stickers.thickness_m, system)} thick and {write_length(pile.width_m, system)} long{packs}. "
-        f"It stands {write_length(pile.height_m + pile.clear_m, system)} high with the air beneath.",
+        f"On {lines} lines of stickers, {rough_length(pile.lines_m[1] - pile.lines_m[0], system)} apart{over}: {pile.sticker_count} stickers, "
+        f"{rough_length(pile.stickers.thickness_m, system)} thick and {rough_length(pile.width_m, system)} long{packs}. "
+        f"It stands {rough_length(pile.height_m + pile.clear_m, system)} high with the air beneath.",
     )  # fmt: skip
 
 
@@ -81,9 +89,25 @@ def cover(planned: Planned) -> str:
             "A tarpaulin that reaches the ground keeps the rain off and the wet in: hardly any wind gets through. A roof or a lid that reaches "
             "over, open at the sides, keeps the rain off and lets the wind in."
         )
+    if planned.cover == "shade":
+        return (
+            "Shade cloth takes the sun off the sides and about four tenths of the wind (our judgement): it costs some days, and spares oak its checks. "
+            "Take it off once the boards are under 30 %."
+        )
     if planned.cover == "none":
         return (
             "With nothing over it, rain is counted as air that is saturated a quarter of the time: a rough figure of our own. What sun and rain in turn do to "
             "the upper courses is not in it: they check."
         )
     return "A roof that reaches over keeps sun and rain off and lets the wind through; a tarpaulin to the ground keeps the wet in."
+
+
+def pace(found: StackNow) -> str:
+    """What its own readings have taught of its pace."""
+    if found.progress is None or found.progress.pace is None:
+        return ""
+    share = found.progress.pace
+    if 0.9 < share < 1.1:
+        return "Its readings say that it dries as usual."
+    said = f"{share:.1f} times as fast" if share > 1 else f"{share:.0%} as fast".replace("%", " %")
+    return f"Its readings say that its wood gives off water {said} as usual, and this counts on it."

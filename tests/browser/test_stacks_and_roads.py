@@ -19,6 +19,24 @@ class Asked(Journey):
         expect(page.get_by_role("heading", name="Yard, then a heated room, begun in each month")).to_be_visible()
         expect(page.get_by_label("Species")).to_have_value("sugar maple")
 
+    def test_a_ring_is_dragged_and_moved_by_the_keyboard(self):
+        page = self.page
+        page.goto("/roads/?species_key=white+oak&where=four_seasons")
+        ring = page.locator(".wide-only [data-moves=carry]").first
+        # The script of the page is there once the drawing is.
+        page.wait_for_load_state("networkidle")
+        box = ring.bounding_box()
+        page.mouse.move(box["x"] + 5, box["y"] + 5)
+        page.mouse.down()
+        page.mouse.move(box["x"] + 5, box["y"] + 30, steps=4)
+        page.mouse.up()
+        expect(page.get_by_label("Moved indoors at")).not_to_have_value("")
+        dragged = int(page.get_by_label("Moved indoors at").input_value())
+        self.assertLess(dragged, 20)
+        expect(page.locator(".wide-only [data-moves=carry]").first).to_have_attribute("aria-valuenow", f"{dragged}.0")
+        page.locator(".wide-only [data-moves=to_kiln]").first.press("ArrowUp")
+        expect(page.get_by_label("Into a kiln at")).to_have_value("26")
+
     def test_a_bearer_too_few_is_marked_at_once(self):
         page = self.page
         page.goto("/stack/")

@@ -12,9 +12,9 @@ from wood.drying import answers, field, roads
 from wood.drying.answers import Question
 from wood.drying.defects import RiskLevel
 from wood.drying.diffusivity import of_species
-from wood.drying.insects import Level
+from wood.drying.insects import Level, Origin
 from wood.drying.methods import YARD, Stage, setting
-from wood.drying.roads import AIR_DRY, Road
+from wood.drying.roads import AIR_DRY, Moving, Road
 from wood.drying.solar import DRY_FILLS, SHUT_FILLS, WET_FILLS, SolarKiln
 from wood.errors import OutOfRange
 from wood.species import species_named
@@ -125,6 +125,47 @@ class Roads(unittest.TestCase):
         by_hand = Question(figures, 0.0286, figures.green_moisture, 0.10, replace(YARD_THERE, then=(Stage(moved.day, room),)))
         self.assertAlmostEqual(answers.middle_days(by_hand), found.answer.days, delta=0.5)
 
+    def test_the_band_is_that_of_boards_moved_each_when_it_is_ready(self):
+        species = species_named("white_oak")
+        figures = of_species(species)
+        question = Question(figures, 0.0286, figures.green_moisture, 0.10, YARD_THERE)
+        found = compared("white_oak")["yard_kiln"].answer
+        # All moved on one day: what is left to do in the kiln hardly differs, and the yard's own spread is hidden.
+        together = answers.answer(compared("white_oak")["yard_kiln"].question, runs=16)
+        self.assertEqual(found.days, together.days)
+        self.assertLess(found.low, found.days - 10)
+        self.assertGreater(found.high - found.low, 4 * (together.high - together.low))
+        # By hand: the quick and the slow of the yard alone bound it.
+        yard = answers.answer(replace(question, target=roads.KILN_AT), runs=16)
+        self.assertAlmostEqual(found.high - yard.high, found.days - yard.days, delta=7)
+
+    def test_wood_is_moved_at_the_moisture_or_on_the_day_that_is_named(self):
+        species = species_named("sugar_maple")
+        figures = of_species(species)
+        question = Question(figures, 0.0286, figures.green_moisture, 0.10, YARD_THERE)
+
+        def moved(moving):
+            there = roads.roads(species, 0.0286, figures.green_moisture, 0.10, YARD_THERE, HOME, moving=moving)
+            return {road.key: roads.travel(road, species, question, runs=8) for road in there if road.key in ("yard_room", "yard_kiln")}
+
+        drier = moved(Moving(indoors_at=0.17, kiln_at=0.35))
+        self.assertAlmostEqual(drier["yard_room"].moved[0].moisture, 0.17)
+        self.assertAlmostEqual(drier["yard_kiln"].moved[0].moisture, 0.35)
+        named = moved(Moving(on_day=30))
+        for one in named.values():
+            self.assertEqual(one.moved[0].day, 30)
+            self.assertAlmostEqual(one.moved[0].moisture, answers.middle_mean(question, 30), places=3)
+        self.assertEqual(named["yard_room"].movings, 2)
+        for wrong in ({"indoors_at": 0.0}, {"on_day": 0.0}):
+            with self.assertRaises(OutOfRange):
+                Moving(**wrong)
+
+    def test_looks_are_counted_by_where_the_wood_lies(self):
+        kiln, yard = (compared("white_oak")[key] for key in ("kiln", "yard_room"))
+        self.assertAlmostEqual(kiln.weighings, kiln.answer.days)
+        (move,) = yard.moved
+        self.assertAlmostEqual(yard.weighings, move.day / 14 + (yard.answer.days - move.day) / 7)
+
     def test_a_road_of_one_leg_is_the_single_answer(self):
         found = compared("eastern_white_pine")["room"]
         species = species_named("eastern_white_pine")
@@ -159,6 +200,21 @@ class Roads(unittest.TestCase):
         self.assertIs(oak["yard_room"].attack.level, Level.HIGH)
         self.assertIs(maple["yard_room"].attack.level, Level.LOW)
         self.assertTrue(oak["kiln"].attack.cleared)
+
+    def test_old_wood_may_hold_them_already_and_bark_draws_its_own(self):
+        species = species_named("eastern_white_pine")
+        figures = of_species(species)
+        question = Question(figures, 0.0286, figures.green_moisture, 0.10, YARD_THERE)
+        there = {road.key: road for road in roads.roads(species, 0.0286, figures.green_moisture, 0.10, YARD_THERE, HOME)}
+
+        def attack(key, origin):
+            return roads.travel(there[key], species, question, origin=origin, runs=8).attack
+
+        old = attack("yard_room", Origin.RECLAIMED)
+        self.assertEqual((old.inside, old.level), (True, Level.WATCH))
+        self.assertTrue(attack("kiln", Origin.RECLAIMED).cleared)
+        self.assertTrue(attack("yard_room", Origin.BARK).under_bark)
+        self.assertFalse(attack("yard_room", Origin.FRESH).under_bark)
 
     def test_green_maple_stains_in_a_shed_before_it_does_in_a_kiln(self):
         found = compared("sugar_maple")

@@ -139,6 +139,15 @@ class Rules(unittest.TestCase):
         self.assertIn(Breach.NOT_STEADY, self.found(built(load(count=300), width_m=0.6)))
         self.assertIn(Breach.MIXED_SPECIES, self.found(built(load(), load(PINE))))
         self.assertIn(Breach.CHIMNEY, self.found(built(load(), width_m=3.0)))
+        self.assertEqual(self.found(stack, next_m=0.5), {Breach.CLOSE_TO_NEXT})
+        self.assertEqual(self.found(stack, next_m=0.7), set())
+
+    def test_wet_oak_wants_shade_in_the_warm_months_and_no_other_wood_or_month_does(self):
+        oak = built(load())
+        self.assertEqual(self.found(oak, outdoors_c=18.0), {Breach.UNSHADED})
+        self.assertEqual(self.found(oak, outdoors_c=18.0, shaded=True), set())
+        self.assertEqual(self.found(oak, outdoors_c=4.0), set())
+        self.assertEqual(self.found(built(load(MAPLE)), outdoors_c=18.0), set())
 
 
 class ByPlace(unittest.TestCase):

@@ -7,6 +7,7 @@ import numpy as np
 from wood.air import climate
 from wood.air.climate import MONTH_DAYS, normals, pattern
 from wood.air.rooms import Room, room
+from wood.air.sun import MEAN_DAYS, outside_kwh_m2
 from wood.air.typical_year import from_epw, from_table, text_of
 from wood.errors import CannotRead, OutOfRange
 
@@ -26,7 +27,25 @@ def weather_file(**changes) -> list[str]:
     return lines
 
 
+def sunny(lines: list[str], latitude: str, clearness: float) -> list[str]:
+    """The same file at a latitude, under so clear a sky: the day's light falls evenly in its twelve bright hours."""
+    result = [lines[0].replace("000000,0,0", f"000000,{latitude},0"), *lines[1:8]]
+    for line in lines[8:]:
+        cells = line.split(",")
+        if 7 <= int(cells[3]) <= 18:
+            cells[13] = f"{1000 / 12 * clearness * outside_kwh_m2(45.0, MEAN_DAYS[int(cells[1]) - 1]):.1f}"
+        result.append(",".join(cells))
+    return result
+
+
 class WeatherFile(unittest.TestCase):
+    def test_its_sun_becomes_how_clear_the_sky_is_where_it_says_where_that_was(self):
+        year = from_epw(sunny(weather_file(), "45.0", 0.48))
+        self.assertEqual(year.latitude_deg, 45.0)
+        np.testing.assert_allclose(year.clearness, [0.48] * 12, atol=0.002)
+        self.assertEqual(from_epw(weather_file()).clearness, ())
+        self.assertEqual(from_epw(sunny(weather_file(), "unknown", 0.48)).clearness, ())
+
     def test_its_hours_become_monthly_means_with_swing_and_wind(self):
         year = from_epw(weather_file())
         np.testing.assert_allclose(year.temperature_c, range(1, 13), atol=1e-6)

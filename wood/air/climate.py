@@ -147,6 +147,8 @@ class AirSeries:
 class Climate:
     """Twelve monthly means, January first: °C, fraction of relative humidity, m/s of wind, and the daily swing from low to high in °C.
 
+    ``clearness`` is the share of the sun's light that reaches the ground, and ``latitude_deg`` where that was measured; empty and None where nobody knows.
+
     Raises:
         OutOfRange: not twelve values, or values no climate has.
     """
@@ -157,11 +159,22 @@ class Climate:
     daily_swing_c: tuple[float, ...]
     name: str = ""
     words: str = ""
+    clearness: tuple[float, ...] = ()
+    latitude_deg: float | None = None
 
     def __post_init__(self) -> None:
-        for name, low, high in (("temperature_c", -40, 45), ("relative_humidity", 0, 1), ("wind_m_s", 0, 20), ("daily_swing_c", 0, 30)):
+        known = [("clearness", 0, 1)] if self.clearness else []
+        for name, low, high in [
+            ("temperature_c", -40, 45),
+            ("relative_humidity", 0, 1),
+            ("wind_m_s", 0, 20),
+            ("daily_swing_c", 0, 30),
+            *known,
+        ]:
             check_range("months", len(getattr(self, name)), 12, 12)
             check_range(name, getattr(self, name), low, high)
+        if self.latitude_deg is not None:
+            check_range("latitude_deg", self.latitude_deg, -90.0, 90.0, "°")
 
     @property
     def monthly_emc(self) -> np.ndarray:

@@ -10,16 +10,19 @@ import numpy as np
 
 from wood.air.climate import MONTH_DAYS, MONTHS, Climate
 from wood.air.psychrometrics import TEMPERATURE_C, saturation_concentration
+from wood.air.sun import CLEARNESS, LATITUDE, MEAN_DAYS, outside_kwh_m2
 from wood.errors import CannotRead
 
 # EPW: eight lines of header, then a line an hour; columns counted from 0 (EnergyPlus documentation, weather file format).
 HEADER_LINES = 8
-MONTH, DAY, DRY_BULB, HUMIDITY, WIND = 1, 2, 6, 8, 21
+MONTH, DAY, DRY_BULB, HUMIDITY, SUN, WIND = 1, 2, 6, 8, 13, 21
+# In the header's first line.
+LATITUDE_AT = 6
 HOURS, LEAP_HOURS = 8760, 8784
 LONGEST_LINE = 2000
 # What stands in for a value that was not measured.
-MISSING_DRY_BULB, MISSING_HUMIDITY, MISSING_WIND = 99.9, 999.0, 999.0
-POSSIBLE = {"dry bulb": (-70.0, 70.0), "humidity": (0.0, 110.0), "wind": (0.0, 60.0)}
+MISSING_DRY_BULB, MISSING_HUMIDITY, MISSING_WIND, MISSING_SUN = 99.9, 999.0, 999.0, 9999.0
+POSSIBLE = {"dry bulb": (-70.0, 70.0), "humidity": (0.0, 110.0), "wind": (0.0, 60.0), "sun": (0.0, 1600.0)}
 # So many hours of a month may be missing; beyond it the month is not known.
 MISSING_SHARE = 0.1
 FEWEST_OF_A_DAY = 12
@@ -42,8 +45,8 @@ def from_epw(lines: Iterable[str]) -> Climate:
     for _ in range(HEADER_LINES - 1):
         if next(source, None) is None:
             raise CannotRead("weather_file", "", "the file ends within its header of eight lines")
-    # One row an hour: month, day, dry bulb, humidity, wind; missing ones are NaN.
-    hours = np.full((LEAP_HOURS + 1, 5), np.nan)
+    # One row an hour: month, day, dry bulb, humidity, wind, sun (Wh/m² on level ground); missing ones are NaN.
+    hours = np.full((LEAP_HOURS + 1, 6), np.nan)
     count = 0
     for number, line in enumerate(source, start=HEADER_LINES + 1):
         if not line.strip():
@@ -54,31 +57,40 @@ def from_epw(lines: Iterable[str]) -> Climate:
         count += 1
     if count not in (HOURS, LEAP_HOURS):
         raise CannotRead("weather_file", "", f"the file holds {count} hours; a year has {HOURS}. It may have been cut short")
-    return _normals(hours[:count], name)
+    return _normals(hours[:count], name, _latitude(fields))
 
 
-def _hour(line: str, number: int) -> tuple[float, float, float, float, float]:
+def _latitude(fields: list[str]) -> float | None:
+    """The latitude of the header, where it is one at which wood dries in the sun."""
+    try:
+        latitude = float(fields[LATITUDE_AT])
+    except (IndexError, ValueError):
+        return None
+    return latitude if LATITUDE[0] <= latitude <= LATITUDE[1] else None
+
+
+def _hour(line: str, number: int) -> tuple[float, ...]:
     cells = line[:LONGEST_LINE].split(",")
     if len(cells) <= WIND:
         raise CannotRead("weather_file", line[:80], f"line {number}: {len(cells)} columns where at least {WIND + 1} belong")
     try:
         month, day = float(cells[MONTH]), float(cells[DAY])
-        values = [float(cells[column]) for column in (DRY_BULB, HUMIDITY, WIND)]
+        values = [float(cells[column]) for column in (DRY_BULB, HUMIDITY, WIND, SUN)]
     except ValueError:
         raise CannotRead("weather_file", line[:80], f"line {number}: a value that is not a number") from None
     if not (1 <= month <= 12 and 1 <= day <= 31):
         raise CannotRead("weather_file", line[:80], f"line {number}: there is no such day")
-    for k, (what, missing) in enumerate((("dry bulb", MISSING_DRY_BULB), ("humidity", MISSING_HUMIDITY), ("wind", MISSING_WIND))):
+    markers = (("dry bulb", MISSING_DRY_BULB), ("humidity", MISSING_HUMIDITY), ("wind", MISSING_WIND), ("sun", MISSING_SUN))
+    for k, (what, missing) in enumerate(markers):
         low, high = POSSIBLE[what]
         if values[k] == missing:
             values[k] = np.nan
         elif not low <= values[k] <= high:
             raise CannotRead("weather_file", line[:80], f"line {number}: a {what} of {values[k]:g} cannot be")
-    dry_bulb, humidity, wind = values
-    return month, day, dry_bulb, humidity, wind
+    return month, day, *values
 
 
-def _normals(hours: np.ndarray, name: str) -> Climate:
+def _normals(hours: np.ndarray, name: str, latitude_deg: float | None) -> Climate:
     months = hours[:, 0].astype(int)
     columns: list[list[float]] = [[], [], [], []]
     for month in range(1, 13):
@@ -98,7 +110,20 @@ def _normals(hours: np.ndarray, name: str) -> Climate:
         for column, value in zip(columns, (np.nanmean(rows[:, 2]), _felt_humidity(rows), wind, np.nanmean(swing)), strict=True):
             column.append(float(value))
     t, h, wind_m_s, swing_c = (tuple(column) for column in columns)
-    return Climate(t, h, wind_m_s, swing_c, name=name)
+    return Climate(t, h, wind_m_s, swing_c, name=name, clearness=_clearness(hours, latitude_deg), latitude_deg=latitude_deg)
+
+
+def _clearness(hours: np.ndarray, latitude_deg: float | None) -> tuple[float, ...]:
+    """The share of the sun that reached the ground in each month; nothing where the file does not tell it of the whole year."""
+    if latitude_deg is None:
+        return ()
+    found = []
+    for month, day in enumerate(MEAN_DAYS, start=1):
+        sun = hours[hours[:, 0] == month, 5]
+        if np.isnan(sun).mean() > MISSING_SHARE or not np.nansum(sun):
+            return ()
+        found.append(float(np.clip(np.nanmean(sun) * 24 / 1000 / outside_kwh_m2(latitude_deg, day), *CLEARNESS)))
+    return tuple(found)
 
 
 def _felt_humidity(rows: np.ndarray) -> float:

@@ -185,6 +185,15 @@ def _draws(runs: int) -> np.ndarray:
     return np.concatenate([np.zeros((1, 5)), points, -points])
 
 
+def set_size(runs: int) -> int:
+    """How many members a set of about ``runs`` has, with the one in the middle.
+
+    Raises:
+        OutOfRange: runs 8…1024.
+    """
+    return len(_draws(int(check_range("runs", runs, 8, 1024))))
+
+
 def month_starts(start_day: float) -> np.ndarray:
     """Days from ``start_day`` (of the year) to the first of each month, January first, going round.
 
@@ -233,6 +242,32 @@ def middle_days(question: Question) -> float:
         OutOfRange.
     """
     return float(_crossed(question, question.setting.drive(FINE_HOURS), _draws(8)[:1], FINE_HOURS)[0])
+
+
+def middle_mean(question: Question, day: float) -> float:
+    """The mean moisture of the member in the middle on a day, however near to the target it is then.
+
+    Raises:
+        OutOfRange: day 0…3650.
+    """
+    check_range("day", day, 0.0, LONGEST_DAYS, " days")
+    if day == 0:
+        return question.start
+    return float(_middle(question, question.setting.drive(FINE_HOURS), day, 8, FINE_HOURS).mean[-1])
+
+
+def days_of_members(question: Question, members: Array, runs: int = RUNS, *, fine: bool = True) -> Array:
+    """Days until each of some members of the set (whole numbers, 0 the middle one) is at the target, infinite where it never is.
+
+    Args:
+        runs: of the whole set, 8…1024; fine: by means of a day, else of five, as :func:`answer` has it beyond a good year.
+    Raises:
+        OutOfRange.
+    """
+    draws = _draws(int(check_range("runs", runs, 8, 1024)))
+    check_range("members", members, 0, len(draws) - 1)
+    hours = FINE_HOURS if fine else COARSE_HOURS
+    return _crossed(question, question.setting.drive(hours), draws[members], hours)
 
 
 def _until_reached(question: Question, draws: np.ndarray, points: int) -> Answer:

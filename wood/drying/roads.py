@@ -16,7 +16,7 @@ from wood.air.climate import MONTH_BEGINS, YEAR_DAYS, AirSeries
 from wood.drying import answers, defects, insects
 from wood.drying.answers import Answer, Question
 from wood.drying.defects import Risk
-from wood.drying.insects import Attack
+from wood.drying.insects import Attack, Origin
 from wood.drying.methods import SMALL_STACK, Setting, Stage
 from wood.drying.solar import DRY_FILLS, SHUT_FILLS, WET_FILLS, SolarKiln
 from wood.errors import NotKnown, check_range
@@ -25,6 +25,8 @@ from wood.species import Species
 from wood.stacks.air import OpenBoard, Stack
 
 AIR_DRY = 0.20
+# Wet enough to have lost what checks it in the yard, dry enough that a kiln is not kept long (our judgement).
+KILN_AT = 0.25
 # Outdoors wood is worth leaving until it is so near to what the driest month would bring it to.
 HELPS = 0.02
 # A kiln in three steps: its first setting down to here, its last from there on.
@@ -42,15 +44,44 @@ INDOORS_FROM = 0.25
 # Kilowatt hours for a kilogram of water: low and high (AH-188, GTR-118, makers; medium and low).
 ENERGY = {"kiln": (1.0, 1.9), "solar": (0.1, 0.3), "box": (1.0, 2.5)}
 LONGEST_JOINED_DAYS = 1460.0
+# How often a stack is weighed or read, times a day (our judgement of practice: samples in a kiln daily, outdoors every two weeks).
+WEIGHED = {"kiln": 1.0, "solar": 1 / 3, "box": 1 / 2, "room": 1 / 7, "shelf": 1 / 7, "yard": 1 / 14, "shed": 1 / 14}
+# Boards come to where they are moved on at their own times: so many parts of the set are moved each on its own day.
+PARTS = 5
+FEWEST_RUNS = 8
 
 
 @dataclass(frozen=True)
 class Leg:
-    """A part of a road: where (a code), in what setting, and down to which moisture (fraction) the wood stays there."""
+    """A part of a road: where (a code), in what setting, and down to which moisture (fraction) the wood stays there, or until which day after the start."""
 
     where: str
     setting: Setting
     until: float
+    until_day: float | None = None
+
+
+@dataclass(frozen=True)
+class Moving:
+    """When wood is carried on from outdoors: the moisture at which it goes into a room, and into a kiln or a box (fractions); or the day after the start,
+    whatever it is at then.
+
+    Raises:
+        OutOfRange: moistures 0.04…2, a day 1…3650.
+    """
+
+    indoors_at: float = AIR_DRY
+    kiln_at: float = KILN_AT
+    on_day: float | None = None
+
+    def __post_init__(self) -> None:
+        check_range("indoors_at", self.indoors_at, 0.04, 2.0)
+        check_range("kiln_at", self.kiln_at, 0.04, 2.0)
+        if self.on_day is not None:
+            check_range("on_day", self.on_day, 1.0, answers.LONGEST_DAYS, " days")
+
+
+USUAL_MOVING = Moving()
 
 
 @dataclass(frozen=True)
@@ -96,19 +127,34 @@ class Travelled:
         return self.answer.days - next((one.day for one in self.moved if one.where == "kiln"), 0.0)
 
     @property
+    def movings(self) -> int:
+        """How often the wood is stacked: once, and again wherever it is moved to."""
+        return 1 + len(self.moved)
+
+    @property
+    def weighings(self) -> float:
+        """How often it is weighed or read on the way; infinite where it never arrives."""
+        begins = [0.0, *(one.day for one in self.moved)]
+        places = [self.road.legs[0].where, *(one.where for one in self.moved)]
+        stays = zip(places, begins, [*begins[1:], self.answer.days], strict=True)
+        return float(sum(max(0.0, end - begin) * WEIGHED[where] for where, begin, end in stays))
+
+    @property
     def worst(self) -> Risk | None:
         """Its gravest risk."""
         return max(self.risks, key=lambda risk: risk.worst, default=None)
 
 
 def roads(
-    species: Species, thickness_m: float, start: float, target: float, yard: Setting, home: AirSeries, *, small: bool = False, solar: SolarKiln | None = None
+    species: Species, thickness_m: float, start: float, target: float, yard: Setting, home: AirSeries, *, small: bool = False, solar: SolarKiln | None = None,
+    moving: Moving = USUAL_MOVING,
 ) -> list[Road]:  # fmt: skip
     """The roads there are for a wood.
 
     Args:
         thickness_m: 0.5 mm…1.5 m; start, target: fractions, 0.01…3; yard: how it lies outdoors, whose air is that of the other outdoor roads.
-        home: the air of the heated room it may be finished in, from the same day on; small: whether warm boxes and shelves are roads for it.
+        home: the air of the heated room it may be finished in, from the same day on; small: whether warm boxes and shelves are roads for it;
+            moving: when it is carried on from outdoors.
     Raises:
         OutOfRange.
     """
@@ -121,10 +167,10 @@ def roads(
     sun = solar or SolarKiln(45.0)
     found = [
         Road("yard", (Leg("yard", yard, target),)),
-        Road("yard_room", (Leg("yard", yard, AIR_DRY), Leg("room", indoors, target))),
-        Road("shed_room", (Leg("shed", shed, AIR_DRY), Leg("room", indoors, target))),
+        Road("yard_room", (Leg("yard", yard, moving.indoors_at, moving.on_day), Leg("room", indoors, target))),
+        Road("shed_room", (Leg("shed", shed, moving.indoors_at, moving.on_day), Leg("room", indoors, target))),
         Road("room", (Leg("room", indoors, target),)),
-        Road("yard_kiln", (Leg("yard", yard, 0.25), *(leg for leg in kiln if leg.until < 0.25))),
+        Road("yard_kiln", (Leg("yard", yard, moving.kiln_at, moving.on_day), *(leg for leg in kiln if leg.until < moving.kiln_at))),
         Road("kiln", kiln),
         Road(
             "solar",
@@ -137,7 +183,7 @@ def roads(
         box = Setting(climate.constant(BOX_C, BOX_HUMIDITY, BOX_AIR_M_S), OpenBoard(wind_share=1.0))
         found += [
             Road("shelf", (Leg("shelf", Setting(home, OpenBoard(wind_share=1.0)), target),)),
-            Road("yard_box", (Leg("yard", yard, 0.25), Leg("box", box, target))),
+            Road("yard_box", (Leg("yard", yard, moving.kiln_at, moving.on_day), Leg("box", box, target))),
         ]
     return found
 
@@ -166,8 +212,8 @@ def kiln_legs(species: Species, thickness_m: float, target: float) -> tuple[Leg,
 
 
 def travel(
-    road: Road, species: Species, question: Question, *, ends_sealed: bool = True, sapwood: bool = True, runs: int = answers.RUNS
-) -> Travelled:
+    road: Road, species: Species, question: Question, *, ends_sealed: bool = True, sapwood: bool = True, origin: Origin = Origin.FRESH, runs: int = answers.RUNS
+) -> Travelled:  # fmt: skip
     """One road for one piece.
 
     Args:
@@ -190,7 +236,7 @@ def travel(
     check_range("legs", len(road.legs), 1, 20)
     setting, moved = _along(road, question)
     asked = replace(question, setting=setting)
-    found = answers.answer(asked, runs=runs)
+    found = _answered(asked, road, question, runs)
     last = setting.last.series
     by_month = answers.monthly_settling(last, rising=False)
     history = found.history
@@ -199,13 +245,13 @@ def travel(
         risks = tuple(defects.assess(history, species, question.figures, asked.as_slab_m, question.start, series, ends_sealed=ends_sealed))
     except NotKnown:
         risks = ()
-    attack = insects.attack(species, history, series, sapwood=sapwood)
+    attack = insects.attack(species, history, series, sapwood=sapwood, origin=origin)
     return Travelled(road, asked, found, moved, risks, attack, float(by_month.min()), _energy(road, question, moved))
 
 
 def _along(road: Road, question: Question) -> tuple[Setting, tuple[Moved, ...]]:
     """The settings of a road one after the other, and when the middle piece is moved."""
-    legs = [leg for leg in road.legs if leg.until < question.start] or [road.legs[-1]]
+    legs = _legs_for(road, question)
     setting, moved, day = legs[0].setting, [], 0.0
     where = legs[0].where
     for position, leg in enumerate(legs[1:]):
@@ -221,12 +267,75 @@ def _along(road: Road, question: Question) -> tuple[Setting, tuple[Moved, ...]]:
     return setting, tuple(moved)
 
 
+def _legs_for(road: Road, question: Question) -> list[Leg]:
+    """The legs that a wood of this moisture has before it."""
+    return [leg for leg in road.legs if leg.until < question.start] or [road.legs[-1]]
+
+
+def _answered(asked: Question, road: Road, question: Question, runs: int) -> Answer:
+    """The answer of a road, with the band of boards that are each moved on when they are ready for it, the slow ones later than the quick."""
+    legs = _legs_for(road, question)
+    if len(legs) == 1:
+        return answers.answer(asked, runs=runs)
+    # Its middle is that of any set; its band is not that of boards which are all moved on one day.
+    found = answers.answer(asked, runs=FEWEST_RUNS)
+    if found.already or not np.isfinite(found.days):
+        return replace(found, runs=runs)
+    fine = found.days <= answers.FINE_DAYS
+    days = np.full(answers.set_size(runs), np.inf)
+
+    def follow(members: np.ndarray, position: int, setting: Setting, day: float) -> None:
+        if position + 1 == len(legs):
+            days[members] = answers.days_of_members(replace(question, setting=setting), members, runs, fine=fine)
+            return
+        leg = legs[position]
+        for part in _parts(
+            members, _ready_for_more(leg, replace(question, setting=setting), members, runs, fine), PARTS if not position else 1
+        ):
+            moved = max(day + 1.0, part[1])
+            follow(part[0], position + 1, replace(setting, then=(*setting.then, Stage(moved, legs[position + 1].setting))), moved)
+
+    follow(np.arange(1, days.size), 0, legs[0].setting, 0.0)
+    low, high = (float(edge) for edge in np.percentile(days[1:], [10, 90], method="nearest"))
+    return replace(found, low=min(low, found.days), high=max(high, found.days), runs=runs)
+
+
+def _ready_for_more(leg: Leg, question: Question, members: np.ndarray, runs: int, fine: bool) -> np.ndarray:
+    """When each member is moved on from a leg."""
+    if leg.until_day is not None:
+        return np.full(members.size, leg.until_day)
+    days = answers.days_of_members(replace(question, target=max(leg.until, question.target)), members, runs, fine=fine)
+    late = ~np.isfinite(days)
+    if late.any():
+        nearest = _nearest(question, leg)
+        days[late] = (
+            1.0 if nearest >= question.start else answers.days_of_members(replace(question, target=nearest), members[late], runs, fine=fine)
+        )
+    return days
+
+
+def _parts(members: np.ndarray, days: np.ndarray, count: int) -> list[tuple[np.ndarray, float]]:
+    """Members in the order of their days, in parts with the day of each part's middle; those that are never ready are left out."""
+    known = np.isfinite(days)
+    order = np.argsort(days[known], kind="stable")
+    return [
+        (members[known][part], float(np.ceil(np.median(days[known][part])))) for part in np.array_split(order, count) if part.size
+    ]  # fmt: skip
+
+
+def _nearest(question: Question, leg: Leg) -> float:
+    """The moisture from which on a leg helps no more."""
+    return max(question.target, float(answers.monthly_settling(leg.setting.series, rising=False).min()) + HELPS)
+
+
 def _comes_to(question: Question, leg: Leg) -> tuple[float, float]:
-    """When the middle piece is to be moved on, and its moisture then: at what the leg is for, else as near as its driest month lets it."""
+    """When the middle piece is to be moved on, and its moisture then: on its day, at what the leg is for, else as near as its driest month lets it."""
+    if leg.until_day is not None:
+        return leg.until_day, answers.middle_mean(question, leg.until_day)
     day = answers.middle_days(question)
     if np.isfinite(day):
         return day, question.target
-    nearest = max(question.target, float(answers.monthly_settling(leg.setting.series, rising=False).min()) + HELPS)
+    nearest = _nearest(question, leg)
     if nearest >= question.start:
         return 1.0, question.start
     return answers.middle_days(replace(question, target=nearest)), nearest

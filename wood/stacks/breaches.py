@@ -10,10 +10,15 @@ from enum import StrEnum
 
 from wood.errors import check_range
 from wood.stacks.pile import CLEAR_PACK_M, STEADY, Pile
-from wood.stacks.stickers import AT_THE_END_M, STICKERS_DRY, shows_marks
+from wood.stacks.stickers import AT_THE_END_M, STICKERS_DRY, WET, shows_marks
 
 # A line this far from its bearer is no longer over it.
 OVER_M = 0.06
+# Two feet to the next stack or to a wall, and more (AH-402, low).
+NEXT_M = 0.61
+# Oak is shaded in spring and summer (GTR-118): while it is wet, in months as warm as this.
+SHADED = frozenset(["Quercus"])
+SUNNY_FROM_C = 10.0
 # Sag of a board between stickers that lie farther apart than practice has them shows from this much beyond.
 TOO_FAR = 1.02
 
@@ -32,6 +37,8 @@ class Breach(StrEnum):
     NO_ROOF = "no_roof"
     MIXED_SPECIES = "mixed_species"
     CHIMNEY = "chimney"
+    UNSHADED = "unshaded"
+    CLOSE_TO_NEXT = "close_to_next"
 
 
 @dataclass(frozen=True)
@@ -43,13 +50,15 @@ class Found:
 
 
 def breaches(
-    pile: Pile, bearers_m: Sequence[float], stickers_moisture: float, *, overhang_m: float = 0.0, roofed: bool = True
-) -> list[Found]:
+    pile: Pile, bearers_m: Sequence[float], stickers_moisture: float, *, overhang_m: float = 0.0, roofed: bool = True, shaded: bool = False,
+    outdoors_c: float | None = None, next_m: float | None = None,
+) -> list[Found]:  # fmt: skip
     """Everything about a pile that breaks a rule, the gravest first.
 
     Args:
         bearers_m: where bearers lie along it, in metres from one end; stickers_moisture: fraction, 0…2; overhang_m: how far boards' ends
-            reach beyond the last stickers, 0…2 m.
+            reach beyond the last stickers, 0…2 m; shaded: whether cloth hangs on its sides; outdoors_c: how warm its first weeks outdoors are, None
+            where it stands indoors; next_m: how far the next stack or wall is, 0…100 m, None where nobody said.
     Raises:
         OutOfRange.
     """
@@ -75,6 +84,11 @@ def breaches(
         found.append(Found(Breach.TOO_LOW))
     if not roofed:
         found.append(Found(Breach.NO_ROOF))
+    if next_m is not None and check_range("next_m", next_m, 0.0, 100.0, " m") < NEXT_M:
+        found.append(Found(Breach.CLOSE_TO_NEXT))
+    oak_is_wet = any(load.moisture > WET and load.species.botanical_name.partition(" ")[0] in SHADED for load in pile.loads)
+    if oak_is_wet and not shaded and outdoors_c is not None and outdoors_c > SUNNY_FROM_C:
+        found.append(Found(Breach.UNSHADED))
     if len({load.species.key for load in pile.loads}) > 1:
         found.append(Found(Breach.MIXED_SPECIES))
     if pile.needs_chimney:

@@ -50,6 +50,28 @@ class Roads(TestCase):
         (move,) = next(one for one in moved.roads if one.road.key == "yard_room").moved
         self.assertAlmostEqual(move.moisture, 0.16)
 
+    def test_a_day_of_moving_comes_after_the_beginning(self):
+        found = self.page(**OAK, moved_on="2027-06-01").context["found"]
+        self.assertEqual([one.moved[0].day for one in found.roads if one.road.key in ("yard_room", "yard_kiln")], [47, 47])
+        for day in ("2027-04-15", "2027-01-01"):
+            page = self.page(**OAK, moved_on=day)
+            self.assertIn("after the one it begins on", str(page.context["form"].errors["moved_on"]))
+            self.assertContains(page, f'value="{day}"')
+
+    def test_the_marks_say_which_field_they_set_and_where_they_stand(self):
+        page = self.page(**OAK, carry="16", to_kiln="30")
+        drawing = page.context["drawings"][0][1]
+        self.assertEqual(
+            {(move.sets, move.percent) for thread in drawing.threads for move in thread.moves}, {("carry", 16.0), ("to_kiln", 30.0)}
+        )
+        levels = [tuple(map(float, pair.split(","))) for pair in drawing.levels.split()]
+        self.assertEqual(levels, sorted(levels))
+        self.assertEqual([percent for _, percent in levels], sorted((percent for _, percent in levels), reverse=True))
+
+    def test_old_wood_is_warned_of(self):
+        self.assertIn("may be in it already", text_of(self.page(**OAK, origin="reclaimed")))
+        self.assertNotIn("may be in it already", text_of(self.page(**OAK)))
+
     def test_the_months_of_the_chosen_road_are_shown(self):
         page = self.page(**OAK, road="yard_room")
         self.assertContains(page, "Yard, then a heated room, begun in each month")

@@ -59,6 +59,12 @@ def how_many(things) -> int:
 
 
 @register.filter
+def rough_length(metres: float, system: units.System) -> str:
+    """A length as it is laid out in a yard."""
+    return units.rough_length(metres, system)
+
+
+@register.filter
 def rough_mass(kilograms: float, system: units.System) -> str:
     """A mass that is only known to about a tenth, with two figures."""
     unit, size = ("lb", units.POUND_KG) if system is units.INCH else ("kg", 1.0)

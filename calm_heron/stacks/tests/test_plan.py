@@ -9,6 +9,8 @@ from calm_heron.measuring.models import PieceMoisture
 from calm_heron.workshops import limits
 from tests.factories import make_lot, make_owner, read_board
 from tests.pages import text_of
+from wood.drying.diffusivity import of_species
+from wood.species import species_named
 
 OAK = {
     "species_key": "white oak",
@@ -99,8 +101,28 @@ class Planning(TestCase):
                 self.assertEqual(page.status_code, 200)
                 self.assertNotContains(page, "<script>alert(1)")
 
+    def test_shade_takes_some_wind_and_a_wall_too_near_is_marked(self):
+        usual, shaded = (self.page(**OAK, cover=cover).context["planned"].times.mean for cover in ("roof", "shade"))
+        self.assertTrue(usual < shaded < 1.5 * usual, (usual, shaded))
+        self.assertContains(self.page(**OAK, next_m="300"), "to the next stack or wall")
+
 
 class OfALot(TestCase):
+    def test_several_lots_make_one_stack_and_a_tag_that_is_none_is_told(self):
+        owner = make_owner()
+        self.client.force_login(owner.person)
+        lots = [make_lot(owner, count, "white_oak") for count in (20, 30)]
+        address = reverse("ask_stack", args=[owner.workshop.slug])
+        tags = ", ".join(lot.tag for lot in lots)
+        page = self.client.get(address, {"lots": tags})
+        self.assertEqual([load.count for load in page.context["pile"].loads], [20, 30])
+        self.assertContains(page, "Keep it as built")
+        page = self.client.get(address, {"lots": f"{tags} nothing-01"})
+        self.assertIn("has the tag nothing-01", str(page.context["form"].errors["lots"]))
+        self.assertContains(page, "nothing-01")
+        other = make_lot(make_owner(), 10)
+        self.assertIn("lots", self.client.get(address, {"lots": other.tag + "x"}).context["form"].errors)
+
     def test_a_lot_brings_its_sizes_and_its_count(self):
         owner = make_owner()
         self.client.force_login(owner.person)
@@ -119,7 +141,7 @@ class OfALot(TestCase):
         read_board(owner, read, 21.0, 21.5, 20.5)
         read_board(owner, beyond, 80.0, 85.0)
         address = reverse("ask_stack", args=[owner.workshop.slug])
-        begun = [self.client.get(f"{address}?piece={lot.tag}").context["form"]["moisture"].value() for lot in (read, beyond)]
+        begun = [self.client.get(f"{address}?piece={lot.tag}").context["pile"].loads[0].moisture for lot in (read, beyond)]
         self.assertEqual(PieceMoisture.objects.get(piece=beyond).bound, "above")
-        self.assertIsNotNone(begun[0])
-        self.assertFalse(begun[1])
+        self.assertLess(begun[0], 0.25)
+        self.assertEqual(begun[1], of_species(species_named("white_oak")).green_moisture)

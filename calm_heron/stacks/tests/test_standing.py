@@ -98,6 +98,17 @@ class Standing(TestCase):
         self.assertGreater(read["deep inside"], read["outside"])
         self.assertContains(self.client.get(self.at("stack", stack.tag)), "Deep inside")
 
+    def test_its_own_readings_teach_its_pace(self):
+        stack = self.build(days=90)
+        usual = standing.now(stack).progress
+        self.assertIsNone(usual.pace)
+        for days, moisture in ((60, 26.5), (40, 25.6), (20, 24.8), (1, 24.0)):
+            read_board(self.owner, self.lot, moisture, at=timezone.now() - timedelta(days=days))
+        slow = standing.now(stack).progress
+        self.assertLess(slow.pace, 0.8)
+        self.assertGreater(slow.heart_in_days, usual.heart_in_days)
+        self.assertContains(self.client.get(self.at("stack", stack.tag)), "Its readings say")
+
     def test_it_is_built_changed_and_taken_down_through_its_pages(self):
         self.assertContains(self.client.get(self.at("stacks")), "No stack is kept yet")
         page = self.client.get(f"{self.at('build_stack')}?lots={self.lot.tag}")
