@@ -14,7 +14,8 @@ from command.bench import best, row
 from command.machine import ROOT
 from wood.air import climate, rooms
 from wood.drying import field, kernel
-from wood.drying.answers import Question, answer
+from wood.drying.answers import answer
+from wood.drying.asked import Question
 from wood.drying.diffusivity import of_species
 from wood.drying.methods import YARD, setting
 from wood.movement import course

@@ -12,7 +12,7 @@ from calm_heron.measuring.models import Meter
 from calm_heron.measuring.strip import Spoken
 from calm_heron.stock import woods
 from wood.drying import arrival
-from wood.drying.answers import Question
+from wood.drying.asked import Question
 from wood.drying.diffusivity import Figures, of_species
 from wood.errors import NotKnown
 from wood.judging import rack

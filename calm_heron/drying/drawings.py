@@ -11,7 +11,8 @@ from calm_heron.site import dates
 from calm_heron.site.drawing import BREAK, MoistureScale, Scale, Tick, band, moisture_ticks, path, spread_labels, tenth
 from calm_heron.site.numbers import points
 from calm_heron.site.ramp import colour
-from wood.drying.answers import Answer, Question
+from wood.drying.answers import Answer
+from wood.drying.asked import Question
 from wood.drying.field import History
 
 TOP = 22

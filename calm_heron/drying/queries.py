@@ -17,7 +17,8 @@ from calm_heron.site.memory import Memory, digest_of
 from calm_heron.stock.models import Piece
 from wood.air import climate
 from wood.air.climate import YEAR_DAYS, Climate
-from wood.drying.answers import RUNS, Answer, Question, answer
+from wood.drying.answers import RUNS, Answer, answer
+from wood.drying.asked import Question
 from wood.drying.diffusivity import Figures
 from wood.drying.learning import Learned, Log, learn
 from wood.drying.methods import SMALL_STACK, Setting, setting

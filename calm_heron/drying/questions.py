@@ -21,8 +21,9 @@ from wood.air.climate import YEAR_DAYS, AirSeries
 from wood.air.levels import LEVEL_DAYS, level_through
 from wood.arrays import Values
 from wood.drying import answers, arrival
-from wood.drying.answers import GREEN_SPREAD, Question, WhyNot
+from wood.drying.answers import WhyNot
 from wood.drying.arrival import READ_PER_MEAN, Wanted
+from wood.drying.asked import GREEN_SPREAD, Question, as_slab_of_log_m
 from wood.drying.defects import Risk, assess
 from wood.drying.diffusivity import Figures, of_species
 from wood.drying.methods import Stage
@@ -219,7 +220,7 @@ def asked(
     as_read = read is not None and own_start is not None and abs(own_start - start) < AS_READ
     at_least = as_read and read is not None and read.bound == Bound.ABOVE
     question = Question(
-        queries.with_own_pace(figures, log.learned), answers.as_slab_of_log_m(thickness) if of_a_log else thickness, start,
+        queries.with_own_pace(figures, log.learned), as_slab_of_log_m(thickness) if of_a_log else thickness, start,
         typed["target"] or (AIR_DRY if around.outdoors else INDOORS), around.setting,
         width_m=None if of_a_log else typed["width_m"], length_m=typed["length_m"], ends_open=typed["ends"] != "sealed",
         start_uncertainty=_start_uncertainty(start, read if as_read else None, figures), gradient=_gradient_of(read) if as_read and read else 0.0,

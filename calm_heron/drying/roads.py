@@ -13,7 +13,7 @@ from calm_heron.stock import woods
 from wood.air import climate, rooms
 from wood.air.climate import AirSeries
 from wood.drying import roads
-from wood.drying.answers import Question
+from wood.drying.asked import Question
 from wood.drying.diffusivity import of_species
 from wood.drying.insects import Origin
 from wood.drying.roads import AIR_DRY, KILN_AT, Moving, Road, Travelled

@@ -312,7 +312,8 @@ class Walking(DemoJourney):
         page.keyboard.press("ArrowDown")
         page.keyboard.press("ArrowDown")
         expect(page.get_by_role("link", name="ash-02")).to_be_focused()
-        page.keyboard.press("Enter")
+        with page.expect_navigation():
+            page.keyboard.press("Enter")
         expect(page.get_by_role("heading", name="Is ash-02 ready?")).to_be_visible()
         page.keyboard.press("?")
         expect(page.get_by_role("heading", name="Keys")).to_be_visible()

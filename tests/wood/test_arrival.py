@@ -7,8 +7,9 @@ import numpy as np
 
 from wood.air.climate import YEAR_DAYS, constant, pattern
 from wood.drying import answers, field
-from wood.drying.answers import Question, answer
+from wood.drying.answers import answer
 from wood.drying.arrival import READ_PER_MEAN, around, arrivals, at_most, both, chances
+from wood.drying.asked import Question
 from wood.drying.diffusivity import of_species
 from wood.drying.methods import SHOP, SMALL_STACK, YARD, Setting, Stage, setting
 from wood.errors import OutOfRange

@@ -5,8 +5,9 @@ import unittest
 import numpy as np
 
 from wood.air import climate
-from wood.drying import answers, defects, field
-from wood.drying.answers import Question, WhyNot, answer
+from wood.drying import defects, field
+from wood.drying.answers import WhyNot, answer
+from wood.drying.asked import Question, as_slab_of_log_m
 from wood.drying.defects import Defect
 from wood.drying.diffusivity import of_species
 from wood.drying.methods import CHAMBER, LOG, SHED, SHOP, YARD, setting
@@ -55,7 +56,7 @@ class HowLong(unittest.TestCase):
     def test_methods_stand_in_the_order_that_practice_gives_them(self):
         yard, shed = (answer(asked(method=method), runs=32).days for method in (YARD, SHED))
         kiln = answer(asked(method=CHAMBER, temperature_c=45, relative_humidity=0.7), runs=32).days
-        log = answer(asked(thickness=answers.as_slab_of_log_m(0.40), method=LOG, length_m=2.4), runs=32).days
+        log = answer(asked(thickness=as_slab_of_log_m(0.40), method=LOG, length_m=2.4), runs=32).days
         self.assertTrue(kiln < min(yard, shed) and max(yard, shed) < log, (kiln, yard, shed, log))
         self.assertGreater(log, 730)
 

@@ -18,7 +18,7 @@ from wood import units, uses
 from wood.air import climate, rooms
 from wood.air.hygrometers import Shown
 from wood.arrays import Values
-from wood.drying import answers, arrival, field, forecast, learning, methods, roads, solar
+from wood.drying import arrival, asked, field, forecast, learning, methods, roads, solar
 from wood.drying.diffusivity import of_species
 from wood.errors import WoodError
 from wood.judging import readiness
@@ -64,7 +64,7 @@ SPOTS = [
 ]
 ESTIMATE = estimates.estimate(SPOTS[:1])
 HISTORY = field.dry(FIGURES.wood, 0.027, 0.5, field.driven(CHAMBER, STACK), 10.0)
-QUESTION = answers.Question(FIGURES, 0.027, 0.6, 0.12, SETTING)
+QUESTION = asked.Question(FIGURES, 0.027, 0.6, 0.12, SETTING)
 ROADS = roads.roads(OAK, 0.027, 0.6, 0.12, SETTING, YEAR)
 LOAD = pile.Load("a", OAK, 0.027, 0.2, 2.4, 30, 0.8)
 PILE = pile.pile([LOAD], 1.2, stickers.usual(OAK, 0.027, 0.8))
@@ -102,8 +102,8 @@ BY_TYPE = {
     "Strength": (strength.of_species(OAK),), "Fastening": tuple(restraint.FASTENINGS.values()), "Held": (HELD,), r"section\.Section|Section": (FLAT,),
     "Callable": (lambda moisture: moisture < 0.05, lambda moisture: moisture > 0.2, lambda moisture: True), r"Iterable\[wood\.species\.Species(?=\]$)": ([OAK], []),
     r"Sequence\[wood\.stacks\.pile\.Load(?=\])": ([LOAD], []), r"wood\.stacks\.pile\.Load": (LOAD,), r"wood\.stacks\.pile\.Pile": (PILE,),
-    r"roads\.Road": (ROADS[0], ROADS[1], roads.Road("x", ())), "Travelled": ([],), r"answers\.Question": (QUESTION,), "History": (HISTORY,),
-    "SolarKiln": (solar.SolarKiln(45.0), None), r"methods\.Setting": (SETTING,),
+    r"legs\.Road": (ROADS[0], ROADS[1], roads.Road("x", ())), "Travelled": ([],), r"answers\.Question": (QUESTION,), "History": (HISTORY,),
+    "Moving": (roads.USUAL_MOVING, roads.Moving(0.15, 0.3, 40.0)), "SolarKiln": (solar.SolarKiln(45.0), None), r"methods\.Setting": (SETTING,),
     r"wood\.stacks\.stickers\.Stickers": (stickers.usual(OAK, 0.027, 0.8),), "Fit": (), "KilnRun": (), "Wanted": (arrival.around(0.1, 0.01, 0.01), arrival.at_most(0.19)),
 }  # fmt: skip
 # What needs whole screens of input, or is not for people: tried by its own tests.
@@ -221,7 +221,7 @@ class Fuzz(unittest.TestCase):
             lambda: methods.setting(methods.YARD, YEAR, wind="gale"), lambda: shrinkage.coefficient_from_shrinkage(0.0),
             lambda: shrinkage.shrinkage_from_coefficient(0.0), lambda: Air(20.0, 1e-9).dew_point_c, lambda: Air(110.0, 0.9).humidity_ratio,
             lambda: units.inches(math.nan), lambda: units.length_m("8'" * 4000, units.INCH), lambda: sorption.emc(145.0, 0.9),
-            lambda: answers.Question(FIGURES, 0.027, 2.5, 0.2, SETTING), lambda: learning.Log([0, 1, 2], masses_kg=[1.0, 0.5, 0.4], dry_mass_kg=1.0),
+            lambda: asked.Question(FIGURES, 0.027, 2.5, 0.2, SETTING), lambda: learning.Log([0, 1, 2], masses_kg=[1.0, 0.5, 0.4], dry_mass_kg=1.0),
             lambda: profile.profile_from(math.nan, 0.2), lambda: forecast.forecast(LOG, FIGURES, 0.027, CHAMBER, STACK, math.nan),
         )  # fmt: skip
         for act in refused:

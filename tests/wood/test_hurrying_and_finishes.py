@@ -9,8 +9,9 @@ from wood.air.levels import level_through
 from wood.air.psychrometrics import saturation_concentration
 from wood.air.rooms import Room, room
 from wood.drying import field, hurrying
-from wood.drying.answers import Question, answer
+from wood.drying.answers import answer
 from wood.drying.arrival import around
+from wood.drying.asked import Question
 from wood.drying.diffusivity import of_species
 from wood.drying.hurrying import Step
 from wood.drying.methods import SMALL_STACK, Setting

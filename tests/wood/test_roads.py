@@ -9,7 +9,7 @@ from wood.air import rooms
 from wood.air.climate import pattern
 from wood.air.sun import MEAN_DAYS, outside_kwh_m2, through_day, tilted_kwh_m2
 from wood.drying import answers, field, roads
-from wood.drying.answers import Question
+from wood.drying.asked import Question
 from wood.drying.defects import RiskLevel
 from wood.drying.diffusivity import of_species
 from wood.drying.insects import Level, Origin

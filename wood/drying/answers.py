@@ -21,9 +21,9 @@ from scipy.special import ndtri
 from wood.air.climate import YEAR_DAYS, AirSeries
 from wood.arrays import Array, Values
 from wood.drying import field
-from wood.drying.arrival import READ_PER_MEAN, Chance, Wanted, arrivals, chances
-from wood.drying.diffusivity import Figures
-from wood.drying.methods import FINE_HOURS, Setting
+from wood.drying.arrival import Chance, Wanted, arrivals, chances
+from wood.drying.asked import Question
+from wood.drying.methods import FINE_HOURS
 from wood.errors import check_range
 from wood.units import INCH_M
 
@@ -37,14 +37,10 @@ WATCHED_DAYS = 150.0
 FINE_DAYS, COARSE_HOURS = 420.0, 120.0
 NO_LOOKS = np.empty(0)
 LONGEST_STEP_DAYS = {FINE_HOURS: 2.0, COARSE_HOURS: 5.0}
-# What one run differs from another by, one standard deviation (our judgement): green moisture between boards, the year's air
-# from the normals, and how freely air gets to this very board.
-GREEN_SPREAD = 0.12
+# What one run differs from another by beside its start, one standard deviation (our judgement): the year's air from the normals, and how freely air
+# gets to this very board.
 AIR_SPREAD = 0.03
 CARRY_SPREAD = 0.25
-# A log dries like a slab: the first terms of the two series agree at this share of its diameter, √(2.467/5.783).
-LOG_AS_SLAB = 0.653
-LEAST_CHANGE = 0.03
 
 
 class WhyNot(StrEnum):
@@ -55,93 +51,6 @@ class WhyNot(StrEnum):
     BELOW_EVERY_MONTH = "below_every_month"
     BELOW_THE_WOOD = "below_the_wood"
     TOO_SLOW = "too_slow"
-
-
-@dataclass(frozen=True)
-class Question:
-    """A piece, from where to where. Sizes in metres, moistures as fractions.
-
-    With ``wanted`` the wood is to stay there; ``target`` is then the edge of it that it comes to first, for drawings and words.
-    ``gradient`` is how much wetter a reading in the middle is than one at the usual depth, at the start.
-    ``start_uncertainty`` is one standard deviation of the start as a share of it; a measured board has less than a green one.
-    ``length_m`` is given for short pieces, whose ends matter unless sealed.
-
-    Raises:
-        OutOfRange: thickness 0.5 mm…1.5 m, start from 0 to all the water that the wood can hold, target 0…1.
-    """
-
-    figures: Figures
-    thickness_m: float
-    start: float
-    target: float
-    setting: Setting
-    width_m: float | None = None
-    length_m: float | None = None
-    ends_open: bool = True
-    start_uncertainty: float = GREEN_SPREAD
-    wanted: Wanted | None = None
-    gradient: float = 0.0
-
-    def __post_init__(self) -> None:
-        check_range("thickness_m", self.thickness_m, *field.THICKNESS_M, " m")
-        check_range("start", self.start, 0.0, self.greatest_start)
-        check_range("target", self.target, 0.0, 1.0)
-        check_range("start_uncertainty", self.start_uncertainty, 0.0, 1.0)
-        check_range("gradient", self.gradient, -1.0, 1.0)
-        if self.width_m is not None:
-            check_range("width_m", self.width_m, 0.001, 5.0, " m")
-        if self.length_m is not None:
-            check_range("length_m", self.length_m, 0.005, 15.0, " m")
-
-    @property
-    def greatest_start(self) -> float:
-        """All the water the wood can hold, and a tenth more for what weighing and tables leave open."""
-        return min(1.1 * self.figures.wood.greatest_moisture, field.GREATEST_MOISTURE)
-
-    @property
-    def as_slab_m(self) -> float:
-        """The slab that dries as fast as the piece: narrow pieces lose through their edges too, short ones through their ends.
-
-        1/s² = 1/t² + 1/w² + a/l², the first terms of all directions multiplied; a is how much faster moisture moves along the grain.
-        """
-        inverse = self.thickness_m**-2
-        if self.width_m is not None:
-            inverse += self.width_m**-2
-        if self.length_m is not None and self.ends_open:
-            inverse += self.figures.wood.along_grain * self.length_m**-2
-        return inverse**-0.5
-
-    @property
-    def shape(self) -> np.ndarray:
-        """What each cell has more or less than the mean at the start: the parabola through both readings."""
-        widths = field.grid(self.as_slab_m / 2)
-        depth = (np.cumsum(widths) - widths / 2) / widths.sum()
-        parabola = 1 / 3 - (1 - depth) ** 2
-        return self.gradient / (READ_PER_MEAN / 3) * (parabola - np.average(parabola, weights=widths))
-
-    @property
-    def step_tolerance(self) -> float | None:
-        """How far one step of the field may be off in the mean; None goes by the change that is asked for, which there is none of where wood
-        only has to stay."""
-        return field.STEP_TOLERANCE * max(abs(self.start - self.target), LEAST_CHANGE) if self.wanted else None
-
-    @property
-    def rises(self) -> bool:
-        """Whether the wood is to take up moisture."""
-        return self.start < self.target
-
-
-def as_slab_of_log_m(diameter_m: float) -> float:
-    """The slab that dries as a log does, through its bark; the log's own shape is a cylinder.
-
-    Raises:
-        OutOfRange: diameter_m 0.01…2 m.
-
-    >>> round(as_slab_of_log_m(0.4), 3)
-    0.261
-    """
-    check_range("diameter_m", diameter_m, 0.01, 2.0, " m")
-    return LOG_AS_SLAB * diameter_m
 
 
 @dataclass(frozen=True)

@@ -15,8 +15,9 @@ from wood.air.climate import AirSeries
 from wood.air.psychrometrics import saturation_concentration
 from wood.arrays import Array, Values
 from wood.drying import field
-from wood.drying.answers import Question, answer
+from wood.drying.answers import answer
 from wood.drying.arrival import READ_PER_MEAN
+from wood.drying.asked import Question
 from wood.drying.methods import Setting, Stage
 from wood.errors import check_range
 

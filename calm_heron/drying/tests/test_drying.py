@@ -14,7 +14,7 @@ from calm_heron.drying.queries import NoAir
 from tests.counting import query_count
 from tests.factories import make_aired_place, make_board, make_place, make_shop, read_board
 from tests.pages import text_of
-from wood.drying import answers
+from wood.drying.asked import as_slab_of_log_m
 from wood.drying.methods import CHAMBER, SHED, SHOP, YARD
 from wood.units import METRIC
 
@@ -309,4 +309,4 @@ class Drawn(DryingCase):
         page = self.ask(species_key="white oak", where="four_seasons", by="log", thickness_m="400 mm", length_m="2.4 m")
         self.assertContains(page, "inside the log")
         self.assertGreater(page.context["answer"].days, 730)
-        self.assertAlmostEqual(page.context["answer"].history.depths_m[-1], answers.as_slab_of_log_m(0.4) / 2, delta=0.02)
+        self.assertAlmostEqual(page.context["answer"].history.depths_m[-1], as_slab_of_log_m(0.4) / 2, delta=0.02)
