@@ -22,7 +22,7 @@ from wood.drying import arrival, asked, field, forecast, learning, methods, road
 from wood.drying.diffusivity import of_species
 from wood.errors import WoodError
 from wood.judging import readiness
-from wood.kiln import schedules
+from wood.kiln import chambers, heat, loads, programs, samples, schedules, sharing, stress
 from wood.measuring import estimates, lots, profile
 from wood.movement import course, fastenings, restraint, section, shrinkage, strength, widths
 from wood.species import species_named
@@ -72,6 +72,12 @@ HELD = restraint.held(strength.of_species(OAK), 0.0, 0.3, 0.005, 0.001, restrain
 FLAT = section.settled_board(0.14, 0.028, 0.0, -0.1, 0.99, 0.98)
 LOG = learning.Log([0, 10, 20, 30], moistures=[0.3, 0.28, 0.26, 0.25])
 
+CHAMBERS = (chambers.usual(chambers.Kind.VENTED, 2.0), chambers.usual(chambers.Kind.DEHUMIDIFIER, 2.0))
+KILN_LOT = sharing.Lot("a", OAK, 0.0286, 0.3)
+KILN_BOARDS = loads.boards("a", OAK, 0.0286, 0.3, count=2)
+PROGRAM = programs.program(OAK, 0.0286, 0.3, 0.1, CHAMBERS[0])
+RAN = loads.run(KILN_BOARDS, PROGRAM, CHAMBERS[0], YEAR, days=1.0)
+
 # By the name of a parameter, else by its annotation: things to try, good and bad.
 BY_NAME = {
     "species": (OAK, species_named("wenge")), "one": (OAK, species_named("wenge")), "figures": (FIGURES,), "wood": (FIGURES.wood, field.Wood(1.3)),
@@ -103,17 +109,30 @@ BY_TYPE = {
     "Callable": (lambda moisture: moisture < 0.05, lambda moisture: moisture > 0.2, lambda moisture: True), r"Iterable\[wood\.species\.Species(?=\]$)": ([OAK], []),
     r"Sequence\[wood\.stacks\.pile\.Load(?=\])": ([LOAD], []), r"wood\.stacks\.pile\.Load": (LOAD,), r"wood\.stacks\.pile\.Pile": (PILE,),
     r"legs\.Road": (ROADS[0], ROADS[1], roads.Road("x", ())), "Travelled": ([],), r"answers\.Question": (QUESTION,), "History": (HISTORY,),
+    "Chamber": CHAMBERS, "Kind": tuple(chambers.Kind), "Care": tuple(programs.Care), "Program": (PROGRAM,),
+    r"Sequence\[wood\.kiln\.loads\.Followed(?=\])": (KILN_BOARDS, [], KILN_BOARDS[:1]),
+    "Ran": (RAN,), "Give": (stress.of_species(OAK),), "Imposed": (None,), "Aim": tuple(heat.AIMS.values()),
+    r"Sequence\[wood\.kiln\.schedules\.Step(?=\])": (schedules.steps("T4-D2"), [], None),
+    r"Sequence\[wood\.kiln\.sharing\.Lot(?=\])": ([KILN_LOT], [KILN_LOT, KILN_LOT], []),
+    r"Sequence\[wood\.kiln\.samples\.Sample(?=\])": ([], [samples.Sample("a", 1.0, ((0.0, 1.5),))]),
+    r"Sequence\[tuple\[wood\.species\.Species(?=,)": ([(OAK, 0.0286)], [], [(species_named("wenge"), 0.03)]),
+    r"Sequence\[tuple\[float, float(?=\]\])": ([], [(0.2, 0.1)], [(math.nan, 0.1)], [(0.1, 0.2)]),
     "Moving": (roads.USUAL_MOVING, roads.Moving(0.15, 0.3, 40.0)), "SolarKiln": (solar.SolarKiln(45.0), None), r"methods\.Setting": (SETTING,),
     r"wood\.stacks\.stickers\.Stickers": (stickers.usual(OAK, 0.027, 0.8),), "Fit": (), "KilnRun": (), "Wanted": (arrival.around(0.1, 0.01, 0.01), arrival.at_most(0.19)),
 }  # fmt: skip
 # What needs whole screens of input, or is not for people: tried by its own tests.
 LEFT_OUT = {
     "wood.drying.calibration.main": "writes the shipped table", "wood.drying.calibration.fit_all": "fits every species", "wood.drying.calibration.table": "of fits",
-    "wood.drying.calibration.usual_permeability": "of fits", "wood.drying.field.warm": "compiles", "wood.tables.rows": "names a file of the core",
+    "wood.drying.calibration.usual_permeability": "of fits", "wood.drying.field.warm": "compiles", "wood.kiln.plans.warm": "compiles",
+    "wood.tables.rows": "names a file of the core",
     "wood.tables.number": "a cell of the core's own tables",
     "wood.errors.check_range": "is the check itself", "wood.errors.like_input": "shapes results",
 }  # fmt: skip
-LEFT_OUT_MODULES = {"wood.drying.kernel": "the compiled inside, behind wood.drying.field", "wood.checks": "the science's own tables"}
+LEFT_OUT_MODULES = {
+    "wood.drying.kernel": "the compiled inside, behind wood.drying.field",
+    "wood.kiln.kernel": "the compiled inside, behind wood.kiln.loads",
+    "wood.checks": "the science's own tables",
+}
 
 
 def functions() -> dict[str, object]:

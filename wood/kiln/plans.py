@@ -1,0 +1,160 @@
+"""A load as it is planned: its program, its run, how sure the days are, and what is asked about it: what a drier end costs, whether it can go wetter again, what it costs in power.
+
+Source: runs of :mod:`wood.kiln.loads`; the band is of boards that all dry faster or slower than their species' middle (eight loads in ten).
+"""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from functools import lru_cache
+
+import numpy as np
+
+from wood.air.climate import AirSeries
+from wood.drying import defects
+from wood.drying.defects import Risk
+from wood.drying.solar import DRY_FILLS, WET_FILLS, SolarKiln
+from wood.errors import NotKnown, check_range
+from wood.kiln import loads, programs
+from wood.kiln.chambers import Chamber
+from wood.kiln.loads import WITHIN_A_LOAD, Imposed, Ran
+from wood.kiln.programs import Care, Phase, Program, Setting
+from wood.kiln.schedules import Step
+from wood.kiln.sharing import Lot, boards_of
+
+EIGHT_IN_TEN = 1.2816
+# A solar kiln's load is looked at for a year and a bit.
+SOLAR_DAYS = 400.0
+DRIER, WETTER = 0.05, 0.12
+
+
+@dataclass(frozen=True)
+class Planned:
+    """A planned load: which of its lots (a position) it is run for, the run in the middle, and between which days eight in ten loads are done
+    (infinite: not within what is looked at)."""
+
+    lots: tuple[Lot, ...]
+    leads: int
+    ran: Ran
+    low_days: float
+    high_days: float
+
+    @property
+    def program(self) -> Program:
+        return self.ran.program
+
+    @property
+    def volume_m3(self) -> float:
+        """The wood in it."""
+        return sum(lot.volume_m3 for lot in self.lots)
+
+    @property
+    def slowest(self) -> int:
+        """Which board dries last."""
+        return (
+            int(np.argmax(self.ran.means[:, -1]))
+            if not self.ran.finished
+            else int(np.argmax((self.ran.means > self.program.wanted).sum(axis=1)))
+        )
+
+    def middle_of(self, lot: str) -> int:
+        """The board in the middle of a lot, by its pace: the one its risks are told of, as of every drying."""
+        mine = [number for number, board in enumerate(self.ran.boards) if board.lot == lot]
+        return mine[len(mine) // 2]
+
+    def risks(self, ends_sealed: bool = True) -> list[tuple[str, Risk]]:
+        """What is likely to go wrong with each lot, the gravest first; nothing where a species is not known well enough."""
+        found = []
+        ran = self.ran
+        warm = AirSeries(ran.temperature_c, np.clip(ran.humidity, 0.01, 1.0), np.full(ran.hours, ran.chamber.air_speed_m_s))
+        for lot in self.lots:
+            number = self.middle_of(lot.name)
+            board = ran.boards[number]
+            try:
+                risks = defects.assess(
+                    ran.history(number), lot.species, board.figures, lot.thickness_m, board.start, warm, ends_sealed=ends_sealed
+                )
+            except NotKnown:
+                continue
+            found += [(lot.name, risk) for risk in risks]
+        return sorted(found, key=lambda pair: -pair[1].worst)
+
+
+def plan(
+    lots: Sequence[Lot], wanted: float, chamber: Chamber, outdoors: AirSeries, *, care: Care = Care.USUAL, equalise: bool = True, condition: bool = True,
+    own: Sequence[Step] | None = None, solar: SolarKiln | None = None,
+) -> Planned:  # fmt: skip
+    """A load through a chamber.
+
+    Args:
+        lots: 1…20; wanted: 0.04…0.20; outdoors: the air that chamber stands in, from the first hour on; own: one's own schedule; solar: the sun's kiln, which follows no schedule.
+    Raises:
+        NotKnown: no schedule for any of the lots, or a species' pace. OutOfRange.
+    """
+    check_range("lots", len(lots), 1, 20)
+    check_range("wanted", wanted, *programs.TARGETS)
+    if own is not None or solar is not None:
+        leads = int(np.argmax([lot.thickness_m for lot in lots]))
+    else:
+        leads = programs.for_load([(lot.species, lot.thickness_m) for lot in lots])
+    ordered = [lots[leads], *(lot for number, lot in enumerate(lots) if number != leads)]
+    boards = boards_of(ordered)
+    leading = sum(board.lot == lots[leads].name for board in boards)
+    start = max(lot.start for lot in lots)
+    if solar is not None:
+        program = Program((Setting(Phase.DRYING, wanted, 60.0, 0.3),), wanted, "", "", False, -1.0, wanted)
+    else:
+        program = programs.program(
+            lots[leads].species,
+            lots[leads].thickness_m,
+            start,
+            wanted,
+            chamber,
+            care=care,
+            equalise=equalise and chamber.is_kiln,
+            condition=condition and chamber.is_kiln,
+            own=own,
+        )
+    # A box or a room is no kiln: it holds no air to even boards out in.
+    imposed = _sun(solar, outdoors) if solar is not None else None
+    spread = EIGHT_IN_TEN * float(np.sqrt(1 - WITHIN_A_LOAD**2)) * boards[0].figures.spread
+
+    def run(pace: float) -> Ran:
+        return loads.run(boards, program, chamber, outdoors, leading=leading, pace=pace, imposed=imposed)
+
+    middle = run(1.0)
+    quick, slow = run(float(np.exp(spread))), run(float(np.exp(-spread)))
+    return Planned(tuple(ordered), 0, middle, min(quick.days, middle.days), max(slow.days, middle.days))
+
+
+def _sun(kiln: SolarKiln, outdoors: AirSeries) -> Imposed:
+    """The air of a solar kiln from the first hour on, while its load is wet and when it is dry."""
+    both = [kiln.air(outdoors, fills) for fills in (WET_FILLS, DRY_FILLS)]
+    hours = np.arange(int(SOLAR_DAYS * 24))
+    return Imposed(
+        np.stack([series.temperature_c[series.at(hours / 24)] for series in both]),
+        np.stack([series.relative_humidity[series.at(hours / 24)] for series in both]),
+    )
+
+
+def daily_loss(ran: Ran) -> np.ndarray:
+    """What the quickest board loses in each whole day, as moisture: what stands against the safe rate."""
+    days = ran.hours // 24
+    if days < 1:
+        return np.zeros(0)
+    starts = np.array([[board.start] for board in ran.boards])
+    at_end = ran.means[:, 23::24][:, :days]
+    before = np.concatenate([starts, at_end[:, :-1]], axis=1)
+    return (before - at_end).max(axis=0)
+
+
+@lru_cache(maxsize=1)
+def warm() -> None:
+    """Compile what a first load needs, so that nobody waits for it."""
+    from wood.air.climate import constant
+    from wood.kiln.chambers import Kind, usual
+    from wood.species import species_named
+
+    oak = species_named("white_oak")
+    lot = Lot("a", oak, 0.0286, 0.12)
+    chamber = usual(Kind.VENTED, 1.0)
+    loads.run(boards_of([lot]), programs.program(oak, 0.0286, 0.12, 0.08, chamber), chamber, constant(15.0, 0.6), days=0.2)
