@@ -25,6 +25,7 @@ urlpatterns = [
     path("movement/", include("calm_heron.movement.anybody")),
     path("roads/", include("calm_heron.drying.anybody")),
     path("stack/", include("calm_heron.stacks.anybody")),
+    path("kiln/", include("calm_heron.kiln.anybody")),
     path("w/<slug:workshop>/", include(inside)),
 ]
 

@@ -64,14 +64,16 @@ def bring_up_to_date(*, demo: bool) -> None:
     django.setup()
     from calm_heron.workshops import rights
     from wood.drying import field
+    from wood.kiln import plans
 
     say("Bringing tables and pages up to date.")
     call_command("migrate", verbosity=0, interactive=False)
     with connection.cursor() as cursor:
         rights.settle(cursor, ROLE)
     call_command("collectstatic", verbosity=0, interactive=False)
-    say("Making the drying model ready (some ten seconds where it never ran).")
+    say("Making the drying model ready (some twenty seconds where it never ran).")
     field.warm()
+    plans.warm()
     if demo:
         say("Loading the demo workshop.")
         call_command("load_demo", verbosity=0)

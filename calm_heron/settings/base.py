@@ -59,6 +59,7 @@ INSTALLED_APPS = [
     "calm_heron.movement",
     "calm_heron.drying",
     "calm_heron.stacks",
+    "calm_heron.kiln",
     "calm_heron.ask",
     "calm_heron.pieces",
     "calm_heron.today",

@@ -1,0 +1,173 @@
+"""A load over its days on one axis: what the chamber is set to and holds, the wood's moisture, and the stress in it."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from calm_heron.kiln.queries import Asked
+from calm_heron.site.dates import short_day
+from calm_heron.site.drawing import MoistureScale, Scale, Tick, band, moisture_ticks, path
+from wood.air.psychrometrics import Air
+from wood.kiln.plans import Planned
+from wood.kiln.stress import Prongs
+from wood.units import System, write_temperature
+
+WIDE, NARROW = 620, 380
+LEFT, RIGHT, GAP, ABOVE = 46, 74, 26, 18
+AIR_HIGH, WOOD_HIGH, STRESS_HIGH, BELOW = 100, 170, 80, 28
+POINTS = 160
+
+
+@dataclass(frozen=True)
+class Line:
+    """A line with its name at its end."""
+
+    css: str
+    d: str
+    label: str = ""
+    x: float = 0.0
+    y: float = 0.0
+
+
+@dataclass(frozen=True)
+class Panel:
+    """One of the drawings over the days: its edges, its lines, and what stands along its side."""
+
+    top: float
+    bottom: float
+    name: str
+    lines: list[Line]
+    areas: list[str]
+    up: list[Tick]
+    level: float | None = None
+
+
+@dataclass(frozen=True)
+class Dot:
+    """A weight that was taken, or a reading: a place in the drawing."""
+
+    x: float
+    y: float
+    css: str = "taken"
+
+
+@dataclass(frozen=True)
+class LoadDrawing:
+    width: int
+    height: int
+    left: float
+    right: float
+    panels: list[Panel]
+    steps: list[float]
+    across: list[Tick]
+    dots: list[Dot]
+    today: float | None
+    summary: str
+
+
+def drawing(
+    found: Asked, planned: Planned, system: System, width: int = WIDE, *, dots: Sequence[tuple[float, float]] = (), air: Sequence[tuple[float, float, float]] = (),
+    today: float | None = None,
+) -> LoadDrawing:  # fmt: skip
+    """The load as it would run.
+
+    Args:
+        dots: samples as they were weighed, day and moisture; air: the chamber as it was read, day, dry and wet bulb in °C; today: the day it is, counted from the first.
+    """
+    ran = planned.ran
+    days = max(ran.hours / 24, today or 0.0, 1.0)
+    right = width - RIGHT
+    x = Scale(0.0, days, LEFT, right)
+    at = np.unique(np.linspace(0, ran.hours - 1, POINTS).astype(int))
+    along = [x(float(hour + 1) / 24) for hour in at]
+    tops = (ABOVE, ABOVE + AIR_HIGH + GAP, ABOVE + AIR_HIGH + WOOD_HIGH + 2 * GAP)
+    panels = [
+        _air(planned, at, along, tops[0], system, air, x), _wood(found, planned, at, along, tops[1], x), *([] if _has_no_stress(planned) else [_stress(planned, x, tops[2])]),
+    ]  # fmt: skip
+    height = round(panels[-1].bottom + BELOW)
+    begins = [0.0, *np.cumsum(ran.step_days())]
+    step = next((size for size in (1, 2, 5, 7, 14, 30, 61, 91) if days / size <= (7 if width == WIDE else 4)), 120)
+    across = [Tick(x(day), short_day(found.day(day))) for day in range(0, int(days) + 1, step)]
+    scale = _wood_scale(found, planned, tops[1])
+    taken = [Dot(x(day), scale(max(moisture, 0.0))) for day, moisture in dots]
+    return LoadDrawing(
+        width, height, LEFT, right, panels, sorted({round(x(float(one)), 1) for one in begins[1:-1]}), across, taken, x(today) if today is not None else None,
+        f"Over {days:.0f} days: the chamber’s air, the wood’s moisture and the stress in it.",
+    )  # fmt: skip
+
+
+def _air(planned: Planned, at, along, top: float, system: System, read, x: Scale) -> Panel:
+    ran = planned.ran
+    dry = ran.temperature_c[at]
+    wet = np.array([Air(float(t), min(float(h), 1.0)).wet_bulb_c for t, h in zip(dry, ran.humidity[at], strict=True)])
+    high = max(float(dry.max()), 40.0) * 1.06
+    y = Scale(0.0, high, top + AIR_HIGH, top)
+    step = 20 if high < 90 else 25
+    lines = [
+        Line("thread main", path([(a, y(float(v))) for a, v in zip(along, dry, strict=True)]), "dry bulb", along[-1], y(float(dry[-1]))),
+        Line("thread", path([(a, y(float(v))) for a, v in zip(along, wet, strict=True)]), "wet bulb", along[-1], y(float(wet[-1])) + 10),
+    ]
+    if read:
+        lines.append(Line("thread thin", path([(x(day), y(max(dry_c, 0.0))) for day, dry_c, _ in read])))
+        lines.append(Line("thread thin", path([(x(day), y(max(wet_c, 0.0))) for day, _, wet_c in read])))
+    ticks = [Tick(y(float(value)), write_temperature(float(value), system)) for value in range(0, int(high) + 1, step)]
+    return Panel(top, top + AIR_HIGH, "The chamber", lines, [], ticks)
+
+
+def _wood_scale(found: Asked, planned: Planned, top: float) -> MoistureScale:
+    highest = max(max(board.start for board in planned.ran.boards), float(planned.ran.means.max()))
+    return MoistureScale(max(0.0, found.wanted - 0.04), highest, top, top + WOOD_HIGH)
+
+
+def _wood(found: Asked, planned: Planned, at, along, top: float, x: Scale) -> Panel:
+    ran = planned.ran
+    y = _wood_scale(found, planned, top)
+    means = ran.means[:, at]
+    wettest, driest, half = means.max(axis=0), means.min(axis=0), ran.wettest_half[at]
+
+    def points(values) -> list[tuple[float, float]]:
+        return [(a, y(float(v))) for a, v in zip(along, values, strict=True)]
+
+    lines = [
+        Line("thread", path(points(wettest)), "wettest", along[-1], y(float(wettest[-1]))),
+        Line("thread main", path(points(half)), "wettest half", along[-1], y(float(half[-1])) + 11),
+        Line("thread", path(points(driest)), "driest", along[-1], y(float(driest[-1])) + 22),
+    ]
+    lowest = max(0.0, found.wanted - 0.04)
+    return Panel(
+        top,
+        top + WOOD_HIGH,
+        "Its samples",
+        lines,
+        [band(points(wettest), points(driest))],
+        moisture_ticks(lowest, y.highest, y),
+        y(found.wanted),
+    )
+
+
+def _has_no_stress(planned: Planned) -> bool:
+    return planned.lots[0].species.shrinkage_tangential is None or planned.lots[0].species.specific_gravity is None
+
+
+def _stress(planned: Planned, x: Scale, top: float) -> Panel:
+    ran, board = planned.ran, planned.middle_of(planned.lots[0].name)
+    skin, core = ran.skin_and_core(board)
+    at = np.unique(np.linspace(0, skin.size - 1, POINTS).astype(int))
+    most = max(1.0, float(np.abs(skin).max()), float(np.abs(core).max()))
+    y = Scale(-most, most, top + STRESS_HIGH, top)
+    along = [x(float(ran.kept_hours[k] + 1) / 24) for k in at]
+    lines = [
+        Line("thread main", path([(a, y(float(skin[k]))) for a, k in zip(along, at, strict=True)]), "skin", along[-1], y(float(skin[-1]))),
+        Line("thread", path([(a, y(float(core[k]))) for a, k in zip(along, at, strict=True)]), "core", along[-1], y(float(core[-1])) - 8),
+    ]
+    ticks = [Tick(y(0.8 * most), "pulled"), Tick(y(0.0), "0"), Tick(y(-0.8 * most), "pressed")]
+    return Panel(top, top + STRESS_HIGH, "Stress", lines, [], ticks, y(0.0))
+
+
+def prongs(reading: Prongs) -> str:
+    """A section with two prongs as they stand, in a box of 100 by 70: its outline."""
+    lean = {Prongs.STRAIGHT: 0.0, Prongs.IN: 7.0, Prongs.TOUCH: 15.0, Prongs.OUT: -7.0}[reading]
+    upper = f"M90 9H70C50 9 30 {9 + lean / 3:.1f} 10 {9 + lean:.1f}V{20 + lean:.1f}C30 {20 + lean / 3:.1f} 50 20 70 20"
+    lower = f"V50C50 50 30 {50 - lean / 3:.1f} 10 {50 - lean:.1f}V{61 - lean:.1f}C30 {61 - lean / 3:.1f} 50 61 70 61H90Z"
+    return upper + lower

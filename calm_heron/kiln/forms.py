@@ -1,0 +1,197 @@
+"""What a load is asked about: the wood, the chamber and its limits, what is wanted, and how carefully."""
+
+from typing import Any
+
+from django import forms
+
+from calm_heron.air import queries as air
+from calm_heron.air.models import Place
+from calm_heron.drying import queries as drying
+from calm_heron.drying.forms import BeginField
+from calm_heron.kiln.kinds import AGAINST, CARES, CHAMBERS
+from calm_heron.stacks.forms import LotsField
+from calm_heron.stock.species_forms import SpeciesField
+from calm_heron.workshops.fields import CalmForm, LengthField, PercentField, TemperatureField, WrittenField, bare_celsius
+from wood.errors import CannotRead
+from wood.kiln import programs
+from wood.kiln.chambers import LIMITS_C, LOAD_M3
+from wood.kiln.schedules import Step
+from wood.sizes import BOARD_FOOT_M3
+from wood.units import INCH, System, percent
+from wood.units import number as number_of
+
+
+def number_field(label: str, low: float, high: float, placeholder: str = "") -> forms.FloatField:
+    """A plain number with its limits; empty where it is as usual."""
+    attrs = {"inputmode": "decimal"} | ({"placeholder": placeholder} if placeholder else {})
+    words = f"This must be a number from {low:g} to {high:g}."
+    return forms.FloatField(
+        required=False, min_value=low, max_value=high, label=label, widget=forms.TextInput(attrs=attrs),
+        error_messages=dict.fromkeys(("invalid", "min_value", "max_value"), words),
+    )  # fmt: skip
+
+
+class VolumeField(WrittenField):
+    """How much sawn wood, kept in cubic metres; board feet in an inch workshop."""
+
+    def read(self, text: str) -> float:
+        bare = text.lower().removesuffix("bd ft").removesuffix("board feet").removesuffix("m³").removesuffix("m3").strip()
+        metric = self.system is not INCH
+        if text.lower().strip().endswith(("m³", "m3")):
+            metric = True
+        elif text.lower().strip().endswith(("bd ft", "board feet")):
+            metric = False
+        return number_of(bare) * (1.0 if metric else BOARD_FOOT_M3)
+
+    def write(self, number: float) -> str:
+        return f"{number / BOARD_FOOT_M3:,.0f} bd ft" if self.system is INCH else f"{number:.2f} m³"
+
+    def write_plain(self, number: float) -> str:
+        return f"{number / BOARD_FOOT_M3:.1f}" if self.system is INCH else f"{number:.4g}"
+
+
+class LoadForm(CalmForm):
+    """How do I run this load? Everything has a default but the wood."""
+
+    all_have_defaults = True
+    takes_section = True
+    start_date = BeginField("From")
+    care = forms.ChoiceField(label="Run", choices=CARES, required=False)
+
+    def __init__(self, *args, chambers: list[Any], **kwargs) -> None:
+        self.chambers = chambers
+        super().__init__(*args, **kwargs)
+
+    def build(self) -> None:
+        del self.fields["once"]
+        self.places: list[Place] = list(air.places(self.workshop)) if self.workshop.pk else []
+        unit, inch = self.system.length, self.system is INCH
+        volume = "bd ft" if inch else "m³"
+        if self.workshop.pk:
+            self.fields["lots"] = LotsField(self.workshop, required=False, label="Its lots, by their tags")
+        self.fields["species_key"] = SpeciesField(self.workshop, required=False, label="Species")
+        self.fields["thickness_m"] = LengthField(self.system, 0.006, 0.12, required=False, label=f"Thickness, {unit}")
+        self.fields["start"] = PercentField(self.system, 0.02, 3.0, required=False, label="Moisture now, %")
+        self.fields["start"].widget.attrs["placeholder"] = "green, as sawn"
+        self.fields["volume_m3"] = VolumeField(self.system, LOAD_M3[0], LOAD_M3[1], required=False, label=f"How much, {volume}")
+        self.fields["with_species"] = SpeciesField(self.workshop, required=False, label="Together with")
+        self.fields["with_thickness_m"] = LengthField(self.system, 0.006, 0.12, required=False, label=f"its thickness, {unit}")
+        self.fields["with_start"] = PercentField(self.system, 0.02, 3.0, required=False, label="its moisture now, %")
+        self.fields["wanted"] = PercentField(self.system, *programs.TARGETS, required=False, label="Wanted, %")
+        self.fields["wanted"].widget.attrs["placeholder"] = "within its home"
+        own = [(f"chamber-{one.pk}", one.name) for one in self.chambers]
+        self.fields["chamber"] = forms.ChoiceField(required=False, label="Chamber", choices=[*own, *CHAMBERS])
+        rooms = [(f"place-{place.pk}", place.name) for place in self.places if place.traits.is_a_room and place.traits.is_heated]
+        self.fields["home"] = forms.ChoiceField(required=False, label="It will live in", choices=[*rooms, ("usual", "a heated room")])
+        self.fields["hottest_c"] = TemperatureField(
+            self.system, *LIMITS_C, usual_low=25, usual_high=95, required=False, label=f"It holds at most, °{self.system.temperature}"
+        )
+        self.fields["capacity_m3"] = VolumeField(self.system, LOAD_M3[0], LOAD_M3[1], required=False, label=f"It is built for, {volume}")
+        self.fields["litres_a_day"] = number_field("Its compressor takes, litres a day", 0.5, 20_000, "as usual")
+        self.fields["heat_kw"] = number_field("Its heat, kW", 0.05, 2000, "as usual")
+        self.fields["spray"] = forms.ChoiceField(
+            required=False, label="It can make its air damp", choices=(("", "as usual"), ("yes", "yes"), ("no", "no"))
+        )
+        self.fields["even"] = forms.ChoiceField(required=False, label="Evened out in the end", choices=(("yes", "yes"), ("no", "no")))
+        self.fields["condition"] = forms.ChoiceField(
+            required=False, label="Conditioned", choices=(("yes", "yes, where it can be"), ("no", "no"))
+        )
+        self.fields["where"] = forms.ChoiceField(required=False, label="It stands in the air of", choices=drying.where_choices(self.places))
+        self.fields["latitude"] = number_field("Latitude, for the sun", -60, 60, "45")
+        self.fields["own"] = StepsField(self.system, label=f"Your own steps: until %, dry and wet bulb °{self.system.temperature}")
+        self.fields["price"] = number_field("A kilowatt hour costs", 0, 100)
+
+    @property
+    def usual(self) -> dict[str, str]:
+        """What the fields begin with where nothing was typed."""
+        inch = self.system is INCH
+        return {"species_key": "white oak", "thickness_m": "4/4" if inch else "27", "volume_m3": "1000" if inch else "2.5"}
+
+
+class StepsField(forms.CharField):
+    """One's own schedule, a step a line: the moisture until which it holds, the dry bulb and the wet bulb; cleans to steps in order, or None."""
+
+    def __init__(self, system: System, **options) -> None:
+        self.system = system
+        super().__init__(required=False, max_length=2000, widget=forms.Textarea(attrs={"rows": 5, "placeholder": "40 43 41"}), **options)
+
+    def clean(self, value: str) -> list[Step] | None:
+        text = super().clean(value)
+        steps: list[Step] = []
+        for number, line in enumerate((one for one in text.splitlines() if one.strip()), 1):
+            cells = line.replace(";", " ").replace("\t", " ").split()
+            if len(cells) != 3:
+                raise forms.ValidationError(
+                    f"Step {number}: three numbers belong there, the moisture until which it holds, the dry bulb and the wet bulb."
+                )
+            try:
+                until, dry, wet = (
+                    percent(cells[0]),
+                    bare_celsius(number_of(cells[1]), self.system.temperature),
+                    bare_celsius(number_of(cells[2]), self.system.temperature),
+                )
+            except CannotRead as unread:
+                raise forms.ValidationError(f"Step {number}: {unread.why}.") from None
+            if not 0.02 <= until <= 3.0 or not LIMITS_C[0] <= dry <= LIMITS_C[1] or not 5 <= wet <= dry:
+                raise forms.ValidationError(f"Step {number}: no kiln is set so. The wet bulb is never above the dry one.")
+            if steps and until >= steps[-1].until:
+                raise forms.ValidationError(f"Step {number}: each step holds down to a lower moisture than the one before.")
+            steps.append(Step(until, dry, wet))
+        if len(steps) > programs.SETTINGS_MOST:
+            raise forms.ValidationError(f"At most {programs.SETTINGS_MOST} steps.")
+        return steps or None
+
+
+class HeatForm(CalmForm):
+    """Will heat clear it? A board, the chamber's air, and against whom."""
+
+    all_have_defaults = True
+    takes_section = True
+    against = forms.ChoiceField(label="Against", choices=AGAINST, required=False)
+
+    def build(self) -> None:
+        del self.fields["once"]
+        unit, degrees = self.system.length, self.system.temperature
+        self.fields["thickness_m"] = LengthField(self.system, 0.006, 0.6, required=False, label=f"Thickness, {unit}")
+        self.fields["width_m"] = LengthField(self.system, 0.01, 1.5, required=False, label=f"Width, {unit}")
+        self.fields["moisture"] = PercentField(self.system, 0.02, 3.0, required=False, label="Its moisture, %")
+        self.fields["start_c"] = TemperatureField(
+            self.system, -40, 60, usual_low=-30, usual_high=45, required=False, label=f"The wood is at, °{degrees}"
+        )
+        self.fields["dry_bulb_c"] = TemperatureField(
+            self.system, 20, 110, usual_low=35, usual_high=105, required=False, label=f"Dry bulb, °{degrees}"
+        )
+        self.fields["wet_bulb_c"] = TemperatureField(
+            self.system, 5, 100, usual_low=20, usual_high=99, required=False, label=f"Wet bulb, °{degrees}"
+        )
+
+    def clean(self) -> dict:
+        cleaned = super().clean()
+        dry, wet = cleaned.get("dry_bulb_c"), cleaned.get("wet_bulb_c")
+        if dry is not None and wet is not None and wet > dry:
+            self.add_error("wet_bulb_c", "A wet bulb is never warmer than the dry one: are the two changed about?")
+        return cleaned
+
+
+class SlipForm(CalmForm):
+    """What goes with a load that somebody else dries."""
+
+    all_have_defaults = True
+    takes_section = True
+    whose = forms.CharField(label="Whose wood it is, and whom to ring", max_length=120, required=False)
+    samples = forms.CharField(label="Moisture by sample, as you read it, %", max_length=120, required=False)
+    insects = forms.BooleanField(label="clear it of insects by heat", required=False)
+    own_stickers = forms.BooleanField(label="it comes with its own stickers", required=False)
+    note = forms.CharField(label="Besides", max_length=300, required=False)
+
+    def build(self) -> None:
+        del self.fields["once"]
+        inch = self.system is INCH
+        self.fields["species_key"] = SpeciesField(self.workshop, required=False, label="Species")
+        self.fields["thickness_m"] = LengthField(self.system, 0.006, 0.12, required=False, label=f"Thickness, {self.system.length}")
+        self.fields["count"] = forms.IntegerField(
+            required=False, label="Boards", min_value=1, max_value=100_000, widget=forms.TextInput(attrs={"inputmode": "numeric"}),
+            error_messages=dict.fromkeys(("invalid", "min_value", "max_value"), "This must be a whole number from 1 to 100,000."),
+        )  # fmt: skip
+        self.fields["volume_m3"] = VolumeField(self.system, *LOAD_M3, required=False, label="How much, bd ft" if inch else "How much, m³")
+        self.fields["wanted"] = PercentField(self.system, *programs.TARGETS, required=False, label="Wanted, %")

@@ -1,0 +1,28 @@
+"""What chambers there are, how a load is run, and what can be done with one."""
+
+from django.db import models
+
+from wood.kiln.chambers import Kind
+from wood.kiln.heat import AIMS
+from wood.kiln.programs import Care
+
+SOLAR = "solar"
+CHAMBERS = (
+    (Kind.DEHUMIDIFIER.value, "with a dehumidifier"), (Kind.VENTED.value, "with vents and steam or spray"), (SOLAR, "driven by the sun"),
+    (Kind.BOX.value, "a hot box"), (Kind.ROOM.value, "a warm room"),
+)  # fmt: skip
+CARES = ((Care.USUAL.value, "as published"), (Care.GENTLE.value, "gentler"), (Care.FAST.value, "faster"))
+AGAINST = tuple((aim.key, aim.against) for aim in AIMS.values())
+
+
+class ChamberKind(models.TextChoices):
+    DEHUMIDIFIER = Kind.DEHUMIDIFIER.value, "with a dehumidifier"
+    VENTED = Kind.VENTED.value, "with vents and steam or spray"
+    BOX = Kind.BOX.value, "a hot box"
+    ROOM = Kind.ROOM.value, "a warm room"
+
+
+class CareChosen(models.TextChoices):
+    USUAL = Care.USUAL.value, "as published"
+    GENTLE = Care.GENTLE.value, "gentler"
+    FAST = Care.FAST.value, "faster"

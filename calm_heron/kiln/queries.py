@@ -1,0 +1,226 @@
+"""What a load is worked from, and what was worked out."""
+
+from dataclasses import dataclass, replace
+from datetime import date, datetime, time, timedelta
+from typing import Any
+
+import numpy as np
+
+from calm_heron.air import queries as air
+from calm_heron.drying import methods
+from calm_heron.drying import queries as drying
+from calm_heron.kiln.forms import LoadForm
+from calm_heron.kiln.kinds import SOLAR
+from calm_heron.measuring import queries as measuring
+from calm_heron.site.memory import Memory, digest_of
+from calm_heron.stacks import queries as stacks
+from calm_heron.stock import woods
+from calm_heron.stock.models import Piece
+from wood.air import rooms
+from wood.air.climate import AirSeries
+from wood.drying.solar import USUAL_CLEARNESS, SolarKiln
+from wood.kiln import chambers, plans, sharing
+from wood.kiln.chambers import Chamber, Kind
+from wood.kiln.plans import Planned
+from wood.kiln.programs import TARGETS, Care
+from wood.kiln.schedules import Step
+from wood.kiln.sharing import Lot, Together
+
+USUAL_THICKNESS_M, USUAL_VOLUME_M3, USUAL_LATITUDE = 0.027, 2.5, 45.0
+# What is wanted where nobody says: what a heated room brings wood to, in its mean.
+USUAL_WANTED = 0.08
+LITRES_KWH = chambers.KWH_A_LITRE / 24
+
+
+class NoWoodYet(Exception):
+    """Nothing says yet which wood it is."""
+
+
+@dataclass(frozen=True)
+class Asked:
+    """A load as it is asked about."""
+
+    lots: tuple[Lot, ...]
+    wanted: float
+    chamber: Chamber
+    outdoors: AirSeries
+    outdoors_name: str
+    start_date: date
+    care: Care
+    equalise: bool
+    condition: bool
+    own: tuple[Step, ...] | None
+    solar: SolarKiln | None
+
+    def day(self, days: float) -> date:
+        """The date so many days on."""
+        return self.start_date + timedelta(days=float(np.ceil(days)))
+
+
+def asked(form: LoadForm) -> Asked | str:
+    """A valid form as a question; the name of the place whose air is not known, where there is one.
+
+    Raises:
+        NoWoodYet. OutOfRange: limits that do not go together.
+    """
+    typed = form.cleaned_data
+    lots = lots_of(form)
+    begun = typed["start_date"] or drying.today()
+    around = drying.surroundings(form.places, form.chosen("where"), methods.named(methods.USUAL), begun)
+    if not isinstance(around, drying.Surroundings):
+        return around.name
+    series = around.setting.series
+    volume = sum(lot.volume_m3 for lot in lots)
+    solar = None
+    if form.chosen("chamber") == SOLAR:
+        clearness, latitude = drying.sky(form.places, form.chosen("where"))
+        latitude = typed["latitude"] if typed["latitude"] is not None else latitude
+        solar = SolarKiln(USUAL_LATITUDE if latitude is None else latitude, clearness or (USUAL_CLEARNESS,))
+    return Asked(
+        tuple(lots), wanted_of(form, series), chamber_of(form, volume), series, around.name, begun, Care(form.chosen("care")), form.chosen("even") == "yes",
+        form.chosen("condition") == "yes", tuple(typed["own"]) if typed["own"] else None, solar,
+    )  # fmt: skip
+
+
+def lots_of(form: LoadForm) -> list[Lot]:
+    """The wood that a valid form names.
+
+    Raises:
+        NoWoodYet.
+    """
+    typed = form.cleaned_data
+    if typed.get("lots"):
+        return [lot_of(piece, typed["start"]) for piece in typed["lots"]]
+    if not typed["species_key"]:
+        raise NoWoodYet
+    first = _lot(form, "species_key", "thickness_m", "start", 1.0)
+    if not typed["with_species"]:
+        return [replace(first, volume_m3=typed["volume_m3"] or USUAL_VOLUME_M3)]
+    second = _lot(form, "with_species", "with_thickness_m", "with_start", 1.0)
+    half = (typed["volume_m3"] or USUAL_VOLUME_M3) / 2
+    if second.name == first.name:
+        second = replace(second, name=f"{second.name} (2)")
+    return [replace(first, volume_m3=half), replace(second, volume_m3=half)]
+
+
+def _lot(form: LoadForm, species_field: str, thickness_field: str, start_field: str, volume: float) -> Lot:
+    typed = form.cleaned_data
+    species = woods.species_of(form.workshop.pk, typed[species_field])
+    start = stacks.green(species) if typed[start_field] is None else typed[start_field]
+    return Lot(species.common_name, species, typed[thickness_field] or USUAL_THICKNESS_M, start, volume)
+
+
+def lot_of(piece: Piece, moisture: float | None) -> Lot:
+    """A lot of the stock as it goes into a chamber: at the moisture that is given, else as it was read, else green.
+
+    Raises:
+        OutOfRange: too thick or too thin for a kiln.
+    """
+    if moisture is None:
+        moisture = measuring.moisture_to_begin_from(piece)
+    return Lot(piece.tag, piece.species, piece.thickness_m, stacks.green(piece.species) if moisture is None else moisture, piece.volume_m3)
+
+
+def wanted_of(form: LoadForm, outdoors: AirSeries) -> float:
+    """What is wanted: as it was typed, else the mean of the year where it will live."""
+    typed, home = form.cleaned_data["wanted"], form.chosen("home")
+    if typed is not None:
+        return float(typed)
+    place = next((place for place in form.places if home == f"place-{place.pk}"), None)
+    known = air.known_year(place) if place is not None else None
+    settling = known.climate.year.settling if known else rooms.room(outdoors, rooms.DWELLING).settling
+    return float(np.clip(round(float(settling.mean()), 3), *TARGETS))
+
+
+def chamber_of(form: LoadForm, volume_m3: float) -> Chamber:
+    """The chamber that a valid form names, with the limits that were typed.
+
+    Raises:
+        OutOfRange.
+    """
+    typed, chosen = form.cleaned_data, form.chosen("chamber")
+    kept = next((one for one in form.chambers if chosen == f"chamber-{one.pk}"), None)
+    if kept is not None:
+        return filled(kept.core, volume_m3)
+    kind = Kind.BOX if chosen == SOLAR else Kind(chosen)
+    built = chambers.usual(kind, typed["capacity_m3"] or max(volume_m3, 0.05))
+    changes: dict[str, Any] = {}
+    if typed["hottest_c"] is not None:
+        changes |= {"hottest_c": typed["hottest_c"], "compressor_to_c": min(typed["hottest_c"], 90.0)}
+    if typed["litres_a_day"] is not None and kind is Kind.DEHUMIDIFIER:
+        changes |= {"litres_a_day": typed["litres_a_day"], "compressor_kw": typed["litres_a_day"] * LITRES_KWH}
+    if typed["heat_kw"] is not None:
+        changes["heat_kw"] = typed["heat_kw"]
+    if form.chosen("spray"):
+        changes["spray_kg_h"] = chambers.SPRAY_KG_H * built.load_m3 if form.chosen("spray") == "yes" else 0.0
+    return filled(replace(built, **changes), volume_m3)
+
+
+def filled(chamber: Chamber, volume_m3: float) -> Chamber:
+    """A chamber with what is in it: its fire and its walls stay as they are, however much wood that is."""
+    return replace(chamber, load_m3=volume_m3)
+
+
+_plans: Memory[Planned] = Memory(64)
+_shares: Memory[Together] = Memory(64)
+
+
+def planned(found: Asked) -> Planned:
+    """The load as it would run, remembered.
+
+    Raises:
+        NotKnown: no schedule, or a species' pace. OutOfRange.
+    """
+
+    def make() -> Planned:
+        return plans.plan(
+            found.lots,
+            found.wanted,
+            found.chamber,
+            found.outdoors,
+            care=found.care,
+            equalise=found.equalise,
+            condition=found.condition,
+            own=found.own,
+            solar=found.solar,
+        )
+
+    return _plans.get(_key(found), make)
+
+
+def shared(found: Asked) -> Together | None:
+    """What it costs several lots to be run together; None of one alone, or where the sun runs them.
+
+    Raises:
+        NotKnown. OutOfRange.
+    """
+    if len(found.lots) < 2 or found.solar is not None or found.own is not None:
+        return None
+    return _shares.get(_key(found), lambda: sharing.together(found.lots, found.wanted, found.chamber, found.outdoors, care=found.care))
+
+
+def _key(found: Asked) -> bytes:
+    """All that a load depends on, but for the words and the day's name."""
+    return digest_of(
+        (
+            found.lots,
+            found.wanted,
+            found.chamber,
+            found.outdoors,
+            found.care.value,
+            found.equalise,
+            found.condition,
+            found.own or (),
+            found.solar or (),
+        )
+    )
+
+
+def chambers_of(workshop: Any) -> list[Any]:
+    """The chambers that a workshop keeps; strangers have none."""
+    return []
+
+
+def begins(day: date) -> datetime:
+    """The morning a load begins on."""
+    return datetime.combine(day, time(8))

@@ -1,0 +1,114 @@
+"""How do I run this load? Will heat clear it? What do the prongs say? Asked in the address, answered at once."""
+
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import render
+
+from calm_heron.drying import questions
+from calm_heron.kiln import drawings, queries, words
+from calm_heron.kiln.forms import HeatForm, LoadForm
+from calm_heron.kiln.kinds import SOLAR
+from calm_heron.kiln.queries import NoWoodYet
+from calm_heron.stock.asked import asked_about
+from calm_heron.workshops.askers import said
+from wood.errors import NotKnown, OutOfRange
+from wood.kiln import heat
+from wood.kiln.stress import Prongs
+from wood.species import trade_name
+from wood.units import System, write_temperature
+
+# Fields that the core calls otherwise.
+FIELD_OF = {"thickness_m": "thickness_m", "load_m3": "volume_m3", "start": "start", "hottest_c": "hottest_c", "width_m": "thickness_m"}
+
+
+def _page(request: HttpRequest, name: str, page: dict) -> HttpResponse:
+    asker = request.asker
+    alone = request.GET.get("fragment") == "kiln"
+    addresses = {one: asker.address(one) for one in ("kiln", "heat", "prongs", "dried_by")}
+    about = {"asker": asker, "system": asker.system, "layout": asker.layout, "fragment": alone, "addresses": addresses, "part": name}
+    return render(request, f"kiln/{name}_answer.html" if alone else f"kiln/{name}.html", about | page)
+
+
+def load(request: HttpRequest) -> HttpResponse:
+    """How do I run this load? ``fragment=kiln`` gives the answer alone."""
+    asker = request.asker
+    piece = asked_about(asker, request.GET.get("piece", ""))
+    kept = queries.chambers_of(asker.workshop)
+    blank = LoadForm(membership=asker.membership, chambers=kept)
+    usual = {**blank.usual, "where": questions.usual_anywhere(asker.workshop, blank.places)["where"]}
+    if piece is not None and piece.traits.is_sawn:
+        usual["lots"] = piece.tag
+    typed = said(request, usual)
+    form = LoadForm(typed, membership=asker.membership, chambers=kept)
+    of_lots = "lots" in form.fields and bool("lots" in request.GET or "lots" in usual)
+    page: dict = {
+        "form": form,
+        "piece": piece,
+        "of_lots": of_lots,
+        "taken_as": "" if of_lots else trade_name(typed.get("species_key", "")[:60]),
+    }
+    if form.is_valid():
+        try:
+            found = queries.asked(form)
+            page |= {"no_air": found} if isinstance(found, str) else _shown(form, found, asker.system)
+        except NoWoodYet:
+            page["missing"] = "Name the lots of the load, by their tags." if of_lots else "Say which wood is to be dried."
+        except NotKnown as unknown:
+            page["no_figure"] = unknown
+        except OutOfRange as beyond:
+            form.complain(beyond, called=FIELD_OF)
+    return _page(request, "load", page)
+
+
+def _shown(form: LoadForm, found: queries.Asked, system: System) -> dict:
+    planned, together = queries.planned(found), queries.shared(found)
+    figure, beside, reason = words.answer(found, planned)
+    most, all_water = words.water(planned.ran)
+    rate = words.loss(planned)
+    return {
+        "found": found, "planned": planned, "figure": figure, "beside": beside, "reason": reason, "remarks": words.remarks(found, planned, system),
+        "rows": [] if found.solar else words.rows(planned, system), "water_most": most, "water_all": all_water, "energy": words.energy(planned.ran, form.cleaned_data["price"]),
+        "loss": rate, "slowest": words.slowest(planned), "risks": words.risks(planned, system), "prongs": words.prongs(planned) if planned.ran.finished else None,
+        "sharing": words.sharing(together) if together else None, "solar": form.chosen("chamber") == SOLAR,
+        "drawings": [("wide-only", drawings.drawing(found, planned, system)), ("narrow-only", drawings.drawing(found, planned, system, drawings.NARROW))],
+        "further": words.further(found, planned),
+    }  # fmt: skip
+
+
+def clear_by_heat(request: HttpRequest) -> HttpResponse:
+    """Will heat clear it of insects?"""
+    asker = request.asker
+    inch = asker.system.length == "in"
+    usual = {"thickness_m": "8/4" if inch else "50", "width_m": "8" if inch else "200", "moisture": "10", "start_c": "60" if inch else "15"}
+    usual |= {"dry_bulb_c": "160" if inch else "71", "wet_bulb_c": "140" if inch else "60"}
+    form = HeatForm(said(request, usual), membership=asker.membership)
+    page: dict = {"form": form}
+    if form.is_valid():
+        typed = form.cleaned_data
+        missing = next((name for name in ("thickness_m", "width_m", "start_c", "dry_bulb_c", "wet_bulb_c") if typed[name] is None), None)
+        if missing is not None:
+            page["missing"] = "Say how thick it is, how warm, and what the chamber is held at."
+        else:
+            aim = heat.AIMS[form.chosen("against")]
+            moisture = 0.10 if typed["moisture"] is None else typed["moisture"]
+            try:
+                treated = heat.treated(
+                    aim, typed["thickness_m"], typed["width_m"], typed["start_c"], typed["dry_bulb_c"], typed["wet_bulb_c"], moisture
+                )
+            except OutOfRange as beyond:
+                form.complain(beyond, called=FIELD_OF)
+            else:
+                hours = heat.powderpost_hours(typed["thickness_m"], typed["dry_bulb_c"])
+                page |= {"treated": treated, "aim": aim, "said": words.treatment(treated, aim, asker.system), "hours": hours}
+                page |= {"core": write_temperature(aim.core_c, asker.system), "air": write_temperature(treated.air_c, asker.system)}
+    return _page(request, "heat", page)
+
+
+def prong_test(request: HttpRequest) -> HttpResponse:
+    """What do the prongs say? Read from drawn choices: at once, and after a day in a room."""
+    now, later = (_lean(request.GET.get(name, "")) for name in ("now", "later"))
+    choices = [(one.value, words.PRONGS[one][0], drawings.prongs(one)) for one in Prongs]
+    return _page(request, "prongs", {"choices": choices, "now": now, "later": later, "said": words.prong_reading(now, later)})
+
+
+def _lean(text: str) -> Prongs | None:
+    return Prongs(text) if text in {one.value for one in Prongs} else None

@@ -1,0 +1,277 @@
+"""What is said of loads."""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from calm_heron.drying import methods
+from calm_heron.drying import words as drying
+from calm_heron.kiln.queries import Asked
+from calm_heron.site.dates import full_day
+from calm_heron.site.numbers import percent, points
+from wood.drying.defects import Defect, RiskLevel
+from wood.kiln.chambers import Kind
+from wood.kiln.heat import Aim, Treated
+from wood.kiln.loads import Ran
+from wood.kiln.plans import Planned
+from wood.kiln.programs import Phase
+from wood.kiln.sharing import Together, Verdict
+from wood.kiln.stress import Prongs
+from wood.species import Species, species_named
+from wood.stacks import stickers
+from wood.units import System, write_length, write_temperature
+
+PHASES = {Phase.WARMING: "warmed", Phase.DRYING: "dried", Phase.EQUALISING: "evened out", Phase.CONDITIONING: "conditioned"}
+VERDICTS = {Verdict.TOGETHER: "They go together", Verdict.AT_A_PRICE: "Together at a price", Verdict.APART: "Apart"}
+PRONGS = {
+    Prongs.STRAIGHT: ("They stand straight", "Free of stress: saw and plane as you like."),
+    Prongs.IN: ("They lean in", "Case-hardened: it pinches the saw and cups when it is resawn or planed off one face. Condition it for longer, or mill it evenly from both faces."),
+    Prongs.TOUCH: ("They touch", "Badly case-hardened: resawn it cups at once. Condition it again, as hot as the chamber can be held, until new prongs stand straight."),
+    Prongs.OUT: ("They lean out", "Conditioned too long: reverse case hardening, which nothing puts right. Use it where it is not resawn, milled evenly from both faces."),
+}  # fmt: skip
+
+
+# What to ask who dries for others, and what good answers are: our own words.
+QUESTIONS = (
+    ("How do you know what moisture it comes out at?", "Sample boards that are weighed, and a meter corrected for species and heat. “We know our kiln” is no answer."),
+    ("By which schedule, for this species and thickness?", "One made for it, or for its slowest neighbour in the load. One schedule for everything is made for none."),
+    ("What else goes into the same load?", "Woods of one pace and thickness. No green wood beside dry; no oak’s stickers under maple."),
+    ("Do you even out and condition at the end?", "Yes, by the driest and the wettest sample, then a day of steam or spray, and prongs cut to see it."),
+    ("How warm does the core get, and for how long?", "At least 56 °C for half an hour, if insects are to be cleared; a small dehumidifier kiln may not get there."),
+    ("What if it comes back at another moisture than I asked for?", "It goes in again at no price, or the price is settled before."),
+    ("How is it stickered, and where does it wait?", "On dry stickers in line, weight on top, under a roof before and after; never in plastic while it is warm."),
+)  # fmt: skip
+CHECKS = (
+    ("Moisture", "Ten boards or a tenth of them, at a third and two thirds of their length, shell and core: within two points of what was asked, core "
+    "and shell within one of each other."),
+    ("Prongs", "One section from each of three boards: straight after a day."),
+    ("Insects", "No fresh dust under the stack, no new holes."), ("Stain", "No stripes where the stickers lay, no blue; plane one face to see how deep."),
+    ("Checks", "End checks no longer than they were marked; no honeycomb in a fresh cross-cut an arm’s length from the end."), ("Count", "As many boards as went in."),
+)  # fmt: skip
+
+
+def marks_easily(species: Species) -> bool:
+    """Whether stickers of another wood would mark it."""
+    return stickers.shows_marks(species)
+
+
+def answer(found: Asked, planned: Planned) -> tuple[str, str, str]:
+    """The answer large, what stands beside it, and why in a sentence."""
+    ran, lead = planned.ran, planned.lots[0]
+    wood = lead.species.spoken_name
+    if not ran.finished:
+        nearest = float(ran.mean[-1])
+        return (
+            "It does not get there", f"to {percent(found.wanted)} within {ran.hours / 24:.0f} days",
+            f"The chamber brings {wood} to {percent(nearest)}: it is not held warm or dry enough for more. A warmer or tighter one does it, or a damper end.",
+        )  # fmt: skip
+    band = f"{planned.low_days:.0f} to {planned.high_days:.0f}" if np.isfinite(planned.high_days) else f"from {planned.low_days:.0f}"
+    by = "by the sun" if found.solar else "by your own steps" if found.own else f"by schedule {planned.program.code}"
+    led = f", run for the {wood} in it" if len(planned.lots) > 1 else ""
+    return (
+        f"{ran.days:.0f} days",
+        f"{band}, until about {full_day(found.day(ran.days))}",
+        f"{wood[0].upper() + wood[1:]}, {by}{led}, from {percent(lead.start)} to {percent(float(ran.mean[-1]))}: the step goes by the wettest half of its samples.",
+    )
+
+
+def remarks(found: Asked, planned: Planned, system: System) -> list[str]:
+    """What has to be known beside the answer."""
+    said = []
+    program, chamber = planned.program, found.chamber
+    if program.relative:
+        said.append(
+            f"No schedule of its own is at hand: it borrows that of {species_named(program.relative).spoken_name}, its nearest relative. Take it gently."
+        )
+    if program.cooler:
+        said.append(
+            f"The chamber is held at {write_temperature(chamber.hottest_c, system)} at most: later steps keep their EMC at that warmth and take longer."
+        )
+    if found.condition and not program.has(Phase.CONDITIONING) and chamber.is_kiln and not found.solar:
+        said.append(
+            "It cannot make its air damp, so nothing is conditioned: boards stay case-hardened. Spray or steam for a day at the end puts that right."
+        )
+    if chamber.kind is Kind.DEHUMIDIFIER and not found.solar:
+        full = float((planned.ran.power_w[:, 1] > 0.98 * chamber.compressor_kw * 1000).mean()) if chamber.compressor_kw else 0.0
+        if full > 0.05:
+            said.append(
+                f"Its compressor is at its limit for {percent(full, 0)} of the time: the wood could go faster than the chamber takes water."
+            )
+    if found.solar:
+        said.append(
+            "The sun follows no schedule: days are hot and dry, nights cool and damp, which relieves stress. Its days are of low confidence."
+        )
+    if chamber.kind in (Kind.BOX, Kind.ROOM) and not found.solar:
+        said.append("A box or a room follows no humidity: its steps are what to aim at. Feed it wood that is air-dry.")
+    return said
+
+
+@dataclass(frozen=True)
+class Row:
+    """A step as it is set."""
+
+    phase: str
+    until: str
+    dry: str
+    wet: str
+    humidity: str
+    emc: str
+    days: str
+    now: bool = False
+
+
+def rows(planned: Planned, system: System, now: int | None = None) -> list[Row]:
+    """The program, a row for each step; those that are passed at once are left out."""
+    made = []
+    for number, (one, days) in enumerate(zip(planned.program.settings, planned.ran.step_days(), strict=True)):
+        if days <= 0 and number != now:
+            continue
+        until = {
+            Phase.WARMING: f"for {one.hours:.0f} hours", Phase.DRYING: f"until {percent(one.until, 0)}",
+            Phase.EQUALISING: f"until the wettest is at {percent(planned.program.wettest_at_end, 0)}", Phase.CONDITIONING: f"for {one.hours:.0f} hours",
+        }[one.kind]  # fmt: skip
+        dry, wet = write_temperature(one.dry_bulb_c, system), write_temperature(one.wet_bulb_c, system)
+        made.append(Row(PHASES[one.kind], until, dry, wet, percent(one.humidity, 0), percent(one.emc), f"{days:.1f}", number == now))
+    return made
+
+
+def water(ran: Ran) -> tuple[str, str]:
+    """The most that leaves in a day, and in all, in litres."""
+    by_day = ran.by_day(np.maximum(ran.water_kg_h[:, 0], 0.0))
+    return f"{by_day.max():,.0f} l", f"{ran.water_kg:,.0f} l"
+
+
+def energy(ran: Ran, price: float | None) -> list[tuple[str, str]]:
+    """What it takes, and what that costs."""
+    heat, compressor, fans = ran.energy_kwh
+    total = heat + compressor + fans
+    told = [("Heat", f"{heat:,.0f} kWh"), *([("Compressor", f"{compressor:,.0f} kWh")] if compressor else []), ("Fans", f"{fans:,.0f} kWh")]
+    told.append(("In all", f"{total:,.0f} kWh, {ran.kwh_a_kg:.1f} for a litre of water"))
+    if price:
+        told.append(("Its price", f"{total * price:,.0f}"))
+    return told
+
+
+def loss(planned: Planned) -> tuple[str, bool] | None:
+    """What the lead loses a day until a third of its water is gone, against what is safe, and whether that is beyond; None where no rate is at hand."""
+    lead = planned.lots[0].name
+    checks = next((risk.cause for name, risk in planned.risks() if name == lead and risk.kind is Defect.FACE_CHECKS), None)
+    if not checks or not checks.get("loss"):
+        return None
+    is_safe = "is" if checks["published"] else "is estimated to be"
+    return f"{points(checks['loss'])} points a day in the first third, where {points(checks['safe'])} {is_safe} safe", checks[
+        "loss"
+    ] > checks["safe"]
+
+
+def slowest(planned: Planned) -> str:
+    """Which board comes last."""
+    board = planned.ran.boards[planned.slowest]
+    last = float(planned.ran.means[planned.slowest, -1])
+    return f"{board.species.spoken_name} of {percent(board.start, 0)} at first, {percent(last)} in the end"
+
+
+def risks(planned: Planned, system: System) -> list:
+    """What may go wrong, in the words of every drying."""
+    method = methods.named("chamber")
+    several = len(planned.lots) > 1
+    return [
+        (name if several else "", drying.describe_risk(risk, system, method)) for name, risk in planned.risks() if risk.level in (RiskLevel.HIGH, RiskLevel.WATCH)
+    ]  # fmt: skip
+
+
+def prongs(planned: Planned) -> tuple[str, str]:
+    """What prongs cut from the middle board would do after a day, and what that means."""
+    return PRONGS[planned.ran.prongs(planned.middle_of(planned.lots[0].name)).reading]
+
+
+def sharing(together: Together) -> tuple[str, list[str]]:
+    """Whether the lots go together, and what each pays."""
+    lead = together.shares[together.leads].lot.name
+    said = []
+    for share in together.shares:
+        told = f"{share.lot.name}: {share.together_days:.0f} days, alone {share.alone_days:.0f}"
+        if share.rewetted > 0.01:
+            told += f"; it is dry already and would go up {points(share.rewetted, 0)} points before it comes down again"
+        said.append(told + ".")
+    return f"{VERDICTS[together.verdict]}: the load is run for {lead}.", said
+
+
+def thickness_of(planned: Planned, system: System) -> str:
+    return write_length(planned.lots[0].thickness_m, system)
+
+
+def further(found: Asked, planned: Planned) -> list[tuple[str, str]]:
+    """What people ask of a load besides, each answered by its own figures."""
+    ran, wanted = planned.ran, found.wanted
+    said = []
+    if ran.finished and found.solar is None:
+        last = float((ran.mean > wanted + 0.02).sum()) / 24
+        per_day = sum(ran.energy_kwh) / max(ran.days, 1e-9)
+        points_last = ran.days - last
+        said.append(
+            (
+                f"Why {points(wanted, 0)} and not {points(max(wanted - 0.02, 0.04), 0)}?",
+                f"The last two points and the end took {points_last:.1f} of its {ran.days:.0f} days; two more would take about as long again and "
+                f"{points_last * per_day:,.0f} kWh, and a room of "
+                f"{percent(wanted)} gives the wood its water back.",
+            )
+        )
+    damp = [one for one in planned.program.settings if one.kind is Phase.CONDITIONING]
+    if damp:
+        gained = float(ran.mean[-1] - ran.mean.min())
+        said.append(
+            (
+                "Could it go wetter again?",
+                f"Yes: in the {damp[0].hours:.0f} hours of conditioning it takes up {points(gained)} points from air that would bring it to "
+                f"{percent(damp[0].emc)}. Overdried wood is brought back so.",
+            )
+        )
+    else:
+        said.append(
+            (
+                "Could it go wetter again?",
+                "Yes, in damp warm air, slowly: a dry chamber without spray has none of it. Overdried wood is left in a damper room.",
+            )
+        )
+    return said
+
+
+def treatment(treated: Treated, aim: Aim, system: System) -> tuple[str, str]:
+    """A treatment in words: the answer large, and the reason."""
+    if not treated.is_reached:
+        air, core, small = (write_temperature(warm, system) for warm in (treated.air_c, aim.core_c, 50.0))
+        return (
+            "Never",
+            f"The air is worth {air} to wood this wet, and the core is never at {core}: it takes a hotter or a damper chamber, or drier wood. "
+            f"A dehumidifier kiln of {small} clears nothing.",
+        )
+    whole = treated.in_all_min
+    told = f"{whole / 60:.1f} hours" if whole >= 90 else f"{whole:.0f} minutes"
+    core = treated.to_core_min
+    return (
+        told,
+        f"{core / 60:.1f} hours" if core >= 90 else f"{core:.0f} minutes",
+    )
+
+
+def prong_reading(now: Prongs | None, later: Prongs | None) -> tuple[str, str]:
+    """What both looks at the prongs mean together, and what to do."""
+    if later is not None:
+        name, what = PRONGS[later]
+        if now is Prongs.STRAIGHT and later in (Prongs.IN, Prongs.TOUCH):
+            return (
+                name,
+                "Straight at once and in after a day: the core was still wetter than the skin when it was cut. Even the load out, then condition it. "
+                + what,
+            )
+        return name, what
+    if now is not None:
+        return (
+            "Look again after a day",
+            f"At once: {PRONGS[now][0].lower()}. Moisture still bends them: leave the section in a warm room for a day, then read it.",
+        )
+    return (
+        "Cut a section, and look",
+        "An inch along the grain, well away from the ends of a sample. Saw out its middle, and leave two prongs.",
+    )
