@@ -218,6 +218,23 @@ class OpenQuestion:
     page: str
 
 
+# Why a reading of a device was not taken, or nothing where it was.
+Taken = str
+
+
+@dataclass(frozen=True)
+class Receiver:
+    """Who listens to devices of a kind: what it can be about in a workshop (id and name), how it takes readings (each as its data and its moment; the
+    answer says why not, in order), and what it has for a device that asks."""
+
+    order: int
+    kind: str
+    name: str
+    offers: Callable[[Any], list[tuple[int, str]]]
+    take: Callable[[Any, list[tuple[dict, datetime]]], list[Taken]]
+    says: Callable[[Any], dict[str, Any]]
+
+
 @dataclass(frozen=True)
 class Caution:
     """What must be said where work can hurt somebody; pages show it by its key (``{% caution "oven_test" %}``), in the reader's system
@@ -236,3 +253,4 @@ PIECE_ACTIONS: Registry[PieceAction] = Registry()
 DEMO_PARTS: Registry[DemoPart] = Registry()
 OPEN_QUESTIONS: Registry[OpenQuestion] = Registry()
 CAUTIONS: Registry[Caution] = Registry()
+RECEIVERS: Registry[Receiver] = Registry()

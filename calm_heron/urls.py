@@ -2,6 +2,7 @@
 
 from django.urls import include, path
 
+from calm_heron.devices.door import door
 from calm_heron.people import views as people
 from calm_heron.plugs import mounted
 from calm_heron.site import views as site
@@ -26,6 +27,7 @@ urlpatterns = [
     path("roads/", include("calm_heron.drying.anybody")),
     path("stack/", include("calm_heron.stacks.anybody")),
     path("kiln/", include("calm_heron.kiln.anybody")),
+    path("devices/v1/", door.urls),
     path("w/<slug:workshop>/", include(inside)),
 ]
 

@@ -26,3 +26,21 @@ class CareChosen(models.TextChoices):
     USUAL = Care.USUAL.value, "as published"
     GENTLE = Care.GENTLE.value, "gentler"
     FAST = Care.FAST.value, "faster"
+
+
+class Happened(models.TextChoices):
+    OPENED = "opened", "it was opened"
+    FANS = "fans", "its fans stood still"
+    POWER = "power", "the power was cut"
+    HEAT = "heat", "its heat failed"
+    VENTS = "vents", "its vents were changed"
+    OTHER = "other", "something else"
+
+
+class Defect(models.TextChoices):
+    FACE_CHECKS = "face_checks", "checks in the faces"
+    END_CHECKS = "end_checks", "checks in the ends"
+    HONEYCOMB = "honeycomb", "honeycomb"
+    WARP = "warp", "warp"
+    STAIN = "stain", "stain"
+    SET = "set", "case-hardening"

@@ -2,9 +2,34 @@
 
 from django.urls import reverse
 
-from calm_heron.plugs import OPEN_QUESTIONS, PIECE_ACTIONS, OpenQuestion, PieceAction
+from calm_heron.kiln import demo, log_words, panels, receiver
+from calm_heron.kiln.models import Chamber, ChamberHour, ChamberReading, DegradeFound, Load, LoadEvent, LoadLot, Sample, SampleWeight
+from calm_heron.plugs import (
+    DEMO_PARTS,
+    LOG_KINDS,
+    OPEN_QUESTIONS,
+    PANELS,
+    PARTS,
+    PIECE_ACTIONS,
+    RECEIVERS,
+    DemoPart,
+    LogKind,
+    OpenQuestion,
+    Panel,
+    Part,
+    PieceAction,
+    Receiver,
+    Slot,
+)
 
+PARTS.add(Part(60, "Kiln", "kiln", key="k"))
+LOG_KINDS.add(LogKind(60, "kiln", "Kiln", log_words.LOG))
+DEMO_PARTS.add(
+    DemoPart(75, (SampleWeight, Sample, ChamberReading, ChamberHour, LoadEvent, DegradeFound, LoadLot, Load, Chamber), demo.load)
+)
 OPEN_QUESTIONS.add(OpenQuestion(7, "kiln", "Kiln", "How do I run this load?", "anybody_kiln"))
+PANELS.add(Panel(25, Slot.TODAY, "kiln/today.html", panels.today))
+RECEIVERS.add(Receiver(60, "kiln", "kiln controller", receiver.offers, receiver.take, receiver.says))
 PIECE_ACTIONS.add(
     PieceAction(
         56, "How do I run it in a kiln?", lambda piece: f"{reverse('ask_kiln', args=[piece.workshop.slug])}?piece={piece.tag}",

@@ -1,7 +1,7 @@
 """What a load is worked from, and what was worked out."""
 
 from dataclasses import dataclass, replace
-from datetime import date, datetime, time, timedelta
+from datetime import date, timedelta
 from typing import Any
 
 import numpy as np
@@ -11,6 +11,7 @@ from calm_heron.drying import methods
 from calm_heron.drying import queries as drying
 from calm_heron.kiln.forms import LoadForm
 from calm_heron.kiln.kinds import SOLAR
+from calm_heron.kiln.models import Chamber as ChamberRow
 from calm_heron.measuring import queries as measuring
 from calm_heron.site.memory import Memory, digest_of
 from calm_heron.stacks import queries as stacks
@@ -218,9 +219,4 @@ def _key(found: Asked) -> bytes:
 
 def chambers_of(workshop: Any) -> list[Any]:
     """The chambers that a workshop keeps; strangers have none."""
-    return []
-
-
-def begins(day: date) -> datetime:
-    """The morning a load begins on."""
-    return datetime.combine(day, time(8))
+    return list(ChamberRow.objects.of(workshop).order_by("name")) if workshop.pk else []

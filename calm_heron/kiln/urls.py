@@ -2,12 +2,25 @@
 
 from django.urls import path
 
-from calm_heron.kiln import hand_over, views
+from calm_heron.kiln import hand_over, run_views, season, views
 from calm_heron.workshops.askers import asked_by_members
 
 urlpatterns = [
+    path("", run_views.kiln, name="kiln"),
     path("plan/", asked_by_members(views.load), name="ask_kiln"),
     path("heat/", asked_by_members(views.clear_by_heat), name="ask_heat"),
     path("prongs/", asked_by_members(views.prong_test), name="ask_prongs"),
     path("dried-by-others/", asked_by_members(hand_over.questions), name="ask_dried_by"),
+    path("chambers/new/", run_views.chamber, name="new_chamber"),
+    path("chambers/<int:pk>/", run_views.chamber, name="chamber"),
+    path("next/", season.season, name="kiln_season"),
+    path("begin/", run_views.begin, name="begin_load"),
+    path("of/<str:tag>/", run_views.load, name="load"),
+    path("of/<str:tag>/sample/", run_views.cut_sample, name="cut_sample"),
+    path("of/<str:tag>/weigh/", run_views.weigh, name="weigh_samples"),
+    path("of/<str:tag>/weight/<int:pk>/strike/", run_views.strike, name="strike_weight"),
+    path("of/<str:tag>/air/", run_views.read_air, name="read_chamber"),
+    path("of/<str:tag>/note/", run_views.note, name="note_load"),
+    path("of/<str:tag>/end/", run_views.end, name="end_load"),
+    path("of/<str:tag>/found/", run_views.found, name="found_on_load"),
 ]

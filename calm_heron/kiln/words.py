@@ -248,11 +248,8 @@ def treatment(treated: Treated, aim: Aim, system: System) -> tuple[str, str]:
         )
     whole = treated.in_all_min
     told = f"{whole / 60:.1f} hours" if whole >= 90 else f"{whole:.0f} minutes"
-    core = treated.to_core_min
-    return (
-        told,
-        f"{core / 60:.1f} hours" if core >= 90 else f"{core:.0f} minutes",
-    )
+    first = treated.to_core_min
+    return told, f"{first / 60:.1f} hours" if first >= 90 else f"{first:.0f} minutes"
 
 
 def prong_reading(now: Prongs | None, later: Prongs | None) -> tuple[str, str]:

@@ -18,12 +18,14 @@ from wood.arrays import Array
 from wood.drying import field
 from wood.drying.asked import GREEN_SPREAD
 from wood.drying.diffusivity import Figures, of_species
+from wood.drying.kernel import LATENT_HEAT
 from wood.errors import NotKnown, OutOfRange, check_range
 from wood.kiln import kernel, stress
 from wood.kiln.chambers import Chamber
 from wood.kiln.programs import Program
 from wood.kiln.stress import Give, Test
 from wood.species import Species
+from wood.stacks.air import AIR_DENSITY_20, HEAT_CAPACITY
 
 STEP_S = 3600.0
 LONGEST_DAYS = 400.0
@@ -75,6 +77,7 @@ def boards(
     # Paces in one order, moistures in another, so that neither goes with the other.
     mixed = normal[np.argsort((np.arange(count) * 5) % count + 0.1 * (np.arange(count) % 2))]
     most = min(figures.wood.greatest_moisture, field.GREATEST_MOISTURE)
+    check_range("start", start, 0.02, most)
     starts = start * (1 + (GREEN_SPREAD / 2 if measured else GREEN_SPREAD) * mixed)
     starts *= start / starts.mean()
     made = []
@@ -161,6 +164,23 @@ class Ran:
     def kwh_a_kg(self) -> float:
         """All its energy for a kilogram of water."""
         return sum(self.energy_kwh) / max(self.water_kg, 1e-9)
+
+    def drop_k(self, hour: int) -> float:
+        """How much cooler the air leaves the load than it came, if all of it goes between the boards: by the heat that the water takes, K.
+
+        Raises:
+            OutOfRange: an hour that is not in the run.
+        """
+        check_range("hour", hour, 0, self.hours - 1)
+        gaps_m2 = (
+            sum(board.share / board.thickness_m for board in self.boards)
+            * self.chamber.load_m3
+            * self.chamber.sticker_m
+            / self.chamber.width_m
+        )
+        flow = gaps_m2 * self.chamber.air_speed_m_s
+        air = AIR_DENSITY_20 * 293.15 / (float(self.temperature_c[hour]) + 273.15) * HEAT_CAPACITY
+        return float(self.water_kg_h[hour, 0]) / 3600 * LATENT_HEAT / max(flow * air, 1e-9)
 
     def by_day(self, hourly: Array) -> Array:
         """Sums of whole days, and of what is left of the last."""

@@ -274,3 +274,40 @@ def for_load(lots: Sequence[tuple[Species, float]]) -> int:
     if not found:
         raise NotKnown("kiln_schedule", lots[0][0].common_name)
     return min(found)[2]
+
+
+def position(program: Program, looks: Sequence[tuple[float, float, float, float]], now: float) -> int:
+    """Which setting holds now, by what samples said: its position, or their number once the program is over.
+
+    Args:
+        looks: in order, the day and then the mean of the wettest half, the driest and the wettest (fractions); now: the day it is, from the start on.
+    Raises:
+        OutOfRange.
+
+    >>> from wood.kiln.chambers import Kind, usual
+    >>> oak = program(species_named("white_oak"), 0.0286, 0.70, 0.08, usual(Kind.VENTED, 1.0))
+    >>> position(oak, [], 0.5), position(oak, [(9.0, 0.38, 0.33, 0.42)], 9.2)
+    (0, 1)
+    """
+    check_range("now", now, -1.0, 4000.0, " days")
+    at, entered = 0, 0.0
+    seen = [*looks, (now, *looks[-1][1:])] if looks else [(now, float("inf"), float("inf"), float("inf"))]
+    for day, half, driest, wettest in seen:
+        while at < len(program.settings) and _is_over(program, at, half, driest, wettest, day - entered):
+            kind = program.settings[at].kind
+            at += 1
+            if kind is Phase.DRYING and driest <= program.driest_begins:
+                while at < len(program.settings) and program.settings[at].kind is Phase.DRYING:
+                    at += 1
+            entered = day
+    return at
+
+
+def _is_over(program: Program, at: int, half: float, driest: float, wettest: float, days: float) -> bool:
+    """Whether a setting has done what it is for."""
+    setting = program.settings[at]
+    if setting.kind is Phase.DRYING:
+        return half <= setting.until or driest <= program.driest_begins
+    if setting.kind is Phase.EQUALISING:
+        return wettest <= program.wettest_at_end
+    return days * 24 >= setting.hours

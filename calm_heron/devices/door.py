@@ -1,0 +1,119 @@
+"""The door that devices speak to: a token each, batches, an own key for each reading, their clock's error recorded; described in OpenAPI.
+
+Nothing here sets anything in motion: a device asks what the program says, and tells what it read.
+"""
+
+from datetime import datetime, timedelta
+from typing import Any
+
+from django.db import transaction
+from django.http import HttpRequest
+from django.utils import timezone
+from ninja import NinjaAPI, Schema
+from ninja.security import HttpBearer
+from pydantic import AwareDatetime, ConfigDict, Field
+
+from calm_heron.devices.actions import digest
+from calm_heron.devices.models import Device, Received
+from calm_heron.plugs import RECEIVERS, Taken
+
+MOST_READINGS = 500
+# A clock this far off is put right by what it says it is; readings from the future beyond this are refused.
+SKEWED, AHEAD, OLDEST = timedelta(minutes=2), timedelta(minutes=5), timedelta(days=30)
+
+
+class Token(HttpBearer):
+    """``Authorization: Bearer …`` with the token that was shown when the device was let in."""
+
+    def authenticate(self, request: HttpRequest, token: str) -> Device | None:
+        return Device.objects.select_related("workshop").filter(token_digest=digest(token), revoked_at=None).first()
+
+
+class Reading(Schema):
+    """One reading. Temperatures in °C; humidity as a fraction; what a receiver does not know it leaves alone."""
+
+    model_config = ConfigDict(allow_inf_nan=False, extra="forbid")
+
+    key: str = Field(min_length=1, max_length=64, description="The device's own key: a reading that is sent again under it is kept once.")
+    at: AwareDatetime
+    dry_bulb_c: float | None = Field(None, ge=-40, le=130)
+    wet_bulb_c: float | None = Field(None, ge=-40, le=110)
+    humidity: float | None = Field(None, ge=0, le=1)
+    leaving_c: float | None = Field(None, ge=-40, le=130)
+    power_kwh: float | None = Field(None, ge=0, le=10_000)
+    water_kg: float | None = Field(None, ge=0, le=10_000)
+    fault: str = Field("", max_length=60)
+
+
+class Batch(Schema):
+    """Readings, and when the device's clock says it sends them."""
+
+    model_config = ConfigDict(allow_inf_nan=False)
+
+    sent_at: AwareDatetime
+    readings: list[Reading] = Field(min_length=1, max_length=MOST_READINGS)
+
+
+class Refusal(Schema):
+    key: str
+    why: str
+
+
+class Answer(Schema):
+    """How many readings are kept, how many were known already, and which were refused."""
+
+    kept: int
+    known: int
+    refused: list[Refusal]
+
+
+door = NinjaAPI(title="Calm Heron, for devices", version="1", docs_url=None, auth=Token(), urls_namespace="devices")
+
+
+@door.post("/readings", response=Answer, summary="Tell what was read")
+@transaction.atomic
+def readings(request: HttpRequest, batch: Batch) -> dict:
+    """Keep a batch; sent again, it is kept once."""
+    # Batches of one device come one after the other, whoever sends them.
+    device = Device.objects.select_for_update(of=("self",)).select_related("workshop").get(pk=request.auth.pk)  # type: ignore[attr-defined]  # by the token
+    now = timezone.now()
+    skew = batch.sent_at - now
+    Device.objects.filter(pk=device.pk).update(seen_at=now, skew_s=skew.total_seconds())
+    receiver = next((one for one in RECEIVERS if one.kind == device.kind), None)
+    refused: list[dict] = []
+    fresh: list[tuple[Reading, datetime]] = []
+    keys = [one.key for one in batch.readings]
+    seen = set(Received.objects.filter(device=device, key__in=keys).values_list("key", flat=True))
+    known = 0
+    for one in batch.readings:
+        at = one.at - skew if abs(skew) > SKEWED else one.at
+        if one.key in seen:
+            known += 1
+        elif at > now + AHEAD:
+            refused.append({"key": one.key, "why": "it is still to come"})
+        elif at < now - OLDEST:
+            refused.append({"key": one.key, "why": "it is older than a month"})
+        else:
+            seen.add(one.key)
+            fresh.append((one, at))
+    taken: list[Taken] = receiver.take(device, [(one.dict(exclude_none=True), at) for one, at in fresh]) if receiver and fresh else []
+    kept, marks = 0, []
+    for (one, _), outcome in zip(fresh, taken, strict=False):
+        if outcome:
+            refused.append({"key": one.key, "why": outcome})
+        else:
+            kept += 1
+            marks.append(Received(workshop=device.workshop, device=device, key=one.key))
+    Received.objects.bulk_create(marks)
+    if receiver is None:
+        refused += [{"key": one.key, "why": "nothing listens to devices of this kind"} for one, _ in fresh]
+    return {"kept": kept, "known": known, "refused": refused}
+
+
+@door.get("/setting", response=dict[str, Any], summary="Ask what is to be set")
+def setting(request: HttpRequest) -> dict[str, Any]:
+    """What the receiver has for this device: for a kiln's controller the step that holds, and nothing where no load runs."""
+    device: Device = request.auth  # type: ignore[attr-defined]  # by the token
+    Device.objects.filter(pk=device.pk).update(seen_at=timezone.now())
+    receiver = next((one for one in RECEIVERS if one.kind == device.kind), None)
+    return receiver.says(device) if receiver else {}

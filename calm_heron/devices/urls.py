@@ -1,0 +1,10 @@
+"""Devices inside a workshop."""
+
+from django.urls import path
+
+from calm_heron.devices import views
+
+urlpatterns = [
+    path("", views.devices, name="devices"),
+    path("<int:pk>/out/", views.shut_out, name="shut_out_device"),
+]

@@ -1,0 +1,230 @@
+"""Keeping chambers, beginning loads, weighing their samples, noting what happened, and ending them."""
+
+from collections.abc import Iterable, Sequence
+from datetime import datetime
+from typing import Any
+
+from django.db import transaction
+from django.db.models import F
+from django.utils import timezone
+
+from calm_heron.kiln.models import Chamber, ChamberHour, ChamberReading, DegradeFound, Load, LoadEvent, LoadLot, Sample, SampleWeight
+from calm_heron.logbook import actions as log
+from calm_heron.stock import actions as stock
+from calm_heron.stock.models import Piece, Status
+from calm_heron.workshops.corrections import supersede
+from calm_heron.workshops.models import Membership, Role
+from calm_heron.workshops.refusals import Refused, require
+
+MOST_LOTS, MOST_SAMPLES = 20, 40
+
+
+@transaction.atomic
+def keep_chamber(by: Membership, chamber: Chamber | None, version: int, **figures: Any) -> Chamber:
+    """Keep a chamber, or change one.
+
+    Raises:
+        Refused: a name that is taken. Overtaken.
+    """
+    require(by, Role.MAKER)
+    stock.lock_tags(by.workshop)
+    taken = Chamber.objects.of(by.workshop).filter(name__iexact=figures["name"])
+    if (taken if chamber is None else taken.exclude(pk=chamber.pk)).exists():
+        raise Refused(f"There is a chamber called {figures['name']} already.", "name")
+    if chamber is None:
+        row = Chamber.objects.create(workshop=by.workshop, **figures)
+        log.write(by, "kiln", "chamber_kept", subject=row.name)
+        return row
+    row = Chamber.unchanged(by, chamber.pk, version)
+    for name, value in figures.items():
+        setattr(row, name, value)
+    row.save_changed(*figures)
+    log.write(by, "kiln", "chamber_changed", subject=row.name)
+    return row
+
+
+@transaction.atomic
+def begin_load(
+    by: Membership, lots: Sequence[tuple[Piece, float]], chamber: Chamber, began_at: datetime, *, tag: str = "", **settings: Any
+) -> Load:
+    """Begin a load of these lots, each with its moisture then (fraction), and move them to the chamber's place.
+
+    Raises:
+        Refused: no lots, one that is used up or in another load, a chamber that runs already, a tag that is taken.
+    """
+    require(by, Role.MAKER)
+    stock.lock_tags(by.workshop)
+    if not 1 <= len(lots) <= MOST_LOTS:
+        raise Refused(f"A load is of one lot to {MOST_LOTS}.", "lots")
+    if tag and Load.objects.of(by.workshop).filter(tag__iexact=tag).exists():
+        raise Refused(f"There is a load with the tag {tag} already.", "tag")
+    chamber = Chamber.locked(by, chamber.pk)
+    running = Load.objects.filter(chamber=chamber, ended_at=None).first()
+    if running is not None:
+        raise Refused(f"{running.tag} runs in {chamber.name}: end that first.", "chamber")
+    moistures = {piece.pk: moisture for piece, moisture in lots}
+    pieces = [Piece.locked(by, pk) for pk in sorted(moistures)]
+    for piece in pieces:
+        if piece.status != Status.IN_STOCK:
+            raise Refused(f"{piece.tag} is not in stock any more.", "lots")
+        other = LoadLot.objects.filter(piece=piece, runs=True).select_related("load").first()
+        if other is not None:
+            raise Refused(f"{piece.tag} is in {other.load.tag} already.", "lots")
+    load = Load.objects.create(
+        workshop=by.workshop, tag=tag or _next_tag(by), chamber=chamber, began_at=began_at, added_by=by.person, **settings
+    )
+    for piece in pieces:
+        LoadLot.objects.create(workshop=by.workshop, load=load, piece=piece, start=moistures[piece.pk])
+    if chamber.place is not None:
+        stock.move(by, [(piece.pk, piece.version) for piece in pieces], chamber.place)
+    log.write(by, "kiln", "begun", subject=load.tag, lots=[piece.tag for piece in pieces], chamber=chamber.name)
+    return load
+
+
+def _next_tag(by: Membership) -> str:
+    """The next free one of load-01, load-02 …"""
+    taken = {tag.lower() for tag in Load.objects.of(by.workshop).values_list("tag", flat=True)}
+    return next(tag for number in range(1, 100_000) if (tag := f"load-{number:02d}") not in taken)
+
+
+def _running(by: Membership, load: Load) -> Load:
+    row = Load.locked(by, load.pk)
+    if not row.runs:
+        raise Refused(f"{row.tag} is over.")
+    return row
+
+
+@transaction.atomic
+def add_sample(by: Membership, load: Load, tag: str, piece: Piece, mass_kg: float, moisture: float, at: datetime | None = None) -> Sample:
+    """Cut a sample: its mass now, and its moisture by its sections.
+
+    Raises:
+        Refused: the load is over, the tag is taken, the lot is not in it, too many.
+    """
+    require(by, Role.HELPER)
+    row = _running(by, load)
+    if not row.lots.filter(piece=piece).exists():
+        raise Refused(f"{piece.tag} is not in {row.tag}.", "piece")
+    if row.samples.count() >= MOST_SAMPLES:
+        raise Refused(f"A load has at most {MOST_SAMPLES} samples.", "tag")
+    if row.samples.filter(tag__iexact=tag).exists():
+        raise Refused(f"There is a sample {tag} in it already.", "tag")
+    sample = Sample.objects.create(workshop=by.workshop, load=row, tag=tag, piece=piece, dry_mass_kg=mass_kg / (1 + moisture))
+    SampleWeight.objects.create(workshop=by.workshop, sample=sample, mass_kg=mass_kg, by=by.person, at=at or timezone.now())
+    log.write(by, "kiln", "sample_cut", subject=row.tag, sample=tag, moisture=moisture)
+    return sample
+
+
+@transaction.atomic
+def weigh(by: Membership, load: Load, masses: Iterable[tuple[Sample, float]], at: datetime | None = None) -> int:
+    """Keep what samples weigh, all at one moment; how many.
+
+    Raises:
+        Refused: the load is over, nothing to keep, a moment before it began.
+    """
+    require(by, Role.HELPER)
+    row = _running(by, load)
+    moment = at or timezone.now()
+    if moment < row.began_at:
+        raise Refused("That was before the load began.", "at")
+    kept = [SampleWeight(workshop=by.workshop, sample=sample, mass_kg=mass, by=by.person, at=moment) for sample, mass in masses]
+    if not kept:
+        raise Refused("Type what at least one sample weighs.")
+    SampleWeight.objects.bulk_create(kept)
+    log.write(by, "kiln", "weighed", subject=row.tag, count=len(kept))
+    return len(kept)
+
+
+@transaction.atomic
+def strike_weight(by: Membership, weight: SampleWeight) -> None:
+    """Take a weighing out: it stays to be seen and counts no more.
+
+    Raises:
+        Refused: somebody else was first; it is the first of its sample, which all others stand on.
+    """
+    require(by, Role.HELPER)
+    first = weight.sample.weights.standing().order_by("at", "pk").first()
+    if first is not None and first.pk == weight.pk:
+        raise Refused("That is the weight it was cut with; all others stand on it.")
+    supersede(
+        weight, SampleWeight(workshop=by.workshop, sample=weight.sample, at=timezone.now(), mass_kg=weight.mass_kg, by=by.person, struck=True),
+        "Somebody else has taken it out meanwhile.",
+    )  # fmt: skip
+    log.write(by, "kiln", "weight_struck", subject=weight.sample.load.tag, sample=weight.sample.tag)
+
+
+@transaction.atomic
+def read_chamber(by: Membership, load: Load, dry_bulb_c: float, humidity: float, at: datetime | None = None) -> ChamberReading:
+    """Keep the chamber's air as it was read.
+
+    Raises:
+        Refused: the load is over.
+    """
+    require(by, Role.HELPER)
+    row = _running(by, load)
+    reading = ChamberReading(workshop=by.workshop, load=row, at=at or timezone.now(), dry_bulb_c=dry_bulb_c, humidity=humidity)
+    keep_readings([reading])
+    return reading
+
+
+def keep_readings(rows: Sequence[ChamberReading]) -> None:
+    """Keep readings of one load, and sum up the hours they lie in."""
+    ChamberReading.objects.bulk_create(rows)
+    by_hour: dict[datetime, list[ChamberReading]] = {}
+    for row in rows:
+        by_hour.setdefault(row.at.replace(minute=0, second=0, microsecond=0), []).append(row)
+    for hour, these in sorted(by_hour.items()):
+        ChamberHour.objects.bulk_create([ChamberHour(workshop=these[0].workshop, load=these[0].load, hour=hour)], ignore_conflicts=True)
+        ChamberHour.objects.filter(load=these[0].load, hour=hour).update(
+            count=F("count") + len(these), dry_bulb_sum=F("dry_bulb_sum") + sum(row.dry_bulb_c for row in these),
+            humidity_sum=F("humidity_sum") + sum(row.humidity for row in these), power_kwh=F("power_kwh") + sum(row.power_kwh or 0.0 for row in these),
+            water_kg=F("water_kg") + sum(row.water_kg or 0.0 for row in these),
+        )  # fmt: skip
+
+
+@transaction.atomic
+def note(by: Membership, load: Load, kind: str, words: str, at: datetime | None = None) -> LoadEvent:
+    """Note what happened to a load.
+
+    Raises:
+        Refused: the load is over.
+    """
+    require(by, Role.HELPER)
+    row = _running(by, load)
+    event = LoadEvent.objects.create(workshop=by.workshop, load=row, kind=kind, words=words, by=by.person, at=at or timezone.now())
+    log.write(by, "kiln", "happened", subject=row.tag, how=kind, words=words)
+    return event
+
+
+@transaction.atomic
+def end_load(by: Membership, load: Load, version: int, weighed_out_kg: float | None = None) -> None:
+    """The load is out; its lots stay in stock where they lie.
+
+    Raises:
+        Overtaken. Refused: it is over already.
+    """
+    require(by, Role.HELPER)
+    row = Load.unchanged(by, load.pk, version)
+    if not row.runs:
+        raise Refused(f"{row.tag} is over already.")
+    row.ended_at, row.weighed_out_kg = timezone.now(), weighed_out_kg
+    row.save_changed("ended_at", "weighed_out_kg")
+    row.lots.update(runs=False)
+    log.write(by, "kiln", "ended", subject=row.tag)
+
+
+@transaction.atomic
+def find_degrade(by: Membership, load: Load, kind: str, boards: int, of_boards: int, where: str) -> DegradeFound:
+    """Note what was found on the boards of a load.
+
+    Raises:
+        Refused: more boards than there are.
+    """
+    require(by, Role.HELPER)
+    if boards > of_boards:
+        raise Refused("That is more boards than were looked at.", "boards")
+    found = DegradeFound.objects.create(
+        workshop=by.workshop, load=load, kind=kind, boards=boards, of_boards=of_boards, where=where, by=by.person
+    )
+    log.write(by, "kiln", "found", subject=load.tag, how=kind, boards=boards, of_boards=of_boards)
+    return found

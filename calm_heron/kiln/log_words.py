@@ -1,0 +1,26 @@
+"""The log of the kiln in words."""
+
+from calm_heron.kiln.kinds import Defect, Happened
+from calm_heron.site.numbers import percent
+from wood.units import System
+
+
+def _begun(data, system: System) -> str:
+    return f"{data['subject']} begun in {data['chamber']} with {', '.join(data['lots'])}"
+
+
+def _happened(data, system: System) -> str:
+    return f"{data['subject']}: {Happened(data['how']).label}" + (f", {data['words']}" if data["words"] else "")
+
+
+LOG = {
+    "chamber_kept": "Chamber {subject} kept",
+    "chamber_changed": "Chamber {subject} changed",
+    "begun": _begun,
+    "sample_cut": lambda data, system: f"{data['subject']}: sample {data['sample']} cut at {percent(data['moisture'])}",
+    "weighed": lambda data, system: f"{data['subject']}: {data['count']} sample{'s' if data['count'] != 1 else ''} weighed",
+    "weight_struck": "{subject}: a weight of sample {sample} taken out",
+    "happened": _happened,
+    "ended": "{subject} is out of the kiln",
+    "found": lambda data, system: f"{data['subject']}: {Defect(data['how']).label} on {data['boards']} of {data['of_boards']} boards",
+}

@@ -1,0 +1,202 @@
+"""Chambers, loads that ran and run, their samples and weights, the chamber as it was read, what was done to it, and what was found after."""
+
+from dataclasses import replace
+
+from django.db import models
+from django.utils import timezone
+
+from calm_heron.air.models import Place
+from calm_heron.kiln.kinds import CareChosen, ChamberKind, Defect, Happened
+from calm_heron.stock.models import Piece
+from calm_heron.workshops.corrections import RecordedRows
+from calm_heron.workshops.models import Person, WorkshopRow
+from calm_heron.workshops.versions import Versioned
+from wood.kiln import chambers
+from wood.kiln.chambers import Kind
+
+
+class Chamber(Versioned, WorkshopRow):
+    """A kiln, a box or a room that is kept warm, by its limits; ``place`` is where its loads then lie."""
+
+    name = models.CharField(max_length=60)
+    kind = models.CharField(max_length=12, choices=ChamberKind.choices)
+    place = models.ForeignKey(Place, on_delete=models.PROTECT, null=True, blank=True, related_name="chambers")
+    load_m3 = models.FloatField()
+    hottest_c = models.FloatField()
+    heat_kw = models.FloatField()
+    litres_a_day = models.FloatField(default=0.0)
+    sprays = models.BooleanField(default=False)
+
+    class Meta:
+        constraints = [
+            models.UniqueConstraint(fields=["workshop", "name"], name="chamber_names_differ"),
+            models.CheckConstraint(condition=models.Q(load_m3__range=chambers.LOAD_M3), name="chamber_size_possible"),
+            models.CheckConstraint(condition=models.Q(hottest_c__range=chambers.LIMITS_C), name="chamber_heat_possible"),
+        ]
+
+    def __str__(self) -> str:
+        return self.name
+
+    @property
+    def core(self) -> chambers.Chamber:
+        """As the core computes with it."""
+        usual = chambers.usual(Kind(self.kind), self.load_m3)
+        litres = self.litres_a_day if self.kind == ChamberKind.DEHUMIDIFIER else 0.0
+        return replace(
+            usual, hottest_c=self.hottest_c, heat_kw=self.heat_kw, litres_a_day=litres, compressor_kw=litres / 24 * chambers.KWH_A_LITRE,
+            compressor_to_c=min(max(self.hottest_c, 10.0), 90.0), spray_kg_h=chambers.SPRAY_KG_H * self.load_m3 if self.sprays else 0.0,
+        )  # fmt: skip
+
+
+class Load(Versioned, WorkshopRow):
+    """A load: in which chamber, since when, to which moisture (fraction), how carefully, whose wood it is. ``steps`` are one's own, as (until, °C
+    dry, °C wet); empty: the published."""
+
+    tag = models.CharField(max_length=32)
+    chamber = models.ForeignKey(Chamber, on_delete=models.PROTECT, related_name="loads")
+    began_at = models.DateTimeField(default=timezone.now)
+    wanted = models.FloatField()
+    care = models.CharField(max_length=8, choices=CareChosen.choices, default=CareChosen.USUAL)
+    even = models.BooleanField(default=True)
+    condition = models.BooleanField(default=True)
+    steps = models.JSONField(default=list, blank=True)
+    whose = models.CharField(max_length=80, blank=True)
+    weighed_in_kg = models.FloatField(null=True, blank=True)
+    weighed_out_kg = models.FloatField(null=True, blank=True)
+    ended_at = models.DateTimeField(null=True, blank=True)
+    added_by = models.ForeignKey(Person, on_delete=models.PROTECT, related_name="+")
+
+    class Meta:
+        constraints = [
+            models.UniqueConstraint(fields=["workshop", "tag"], name="load_tags_differ"),
+            models.UniqueConstraint(fields=["chamber"], condition=models.Q(ended_at=None), name="one_load_in_a_chamber"),
+            models.CheckConstraint(condition=models.Q(wanted__range=(0.04, 0.20)), name="load_wanted_possible"),
+        ]
+
+    def __str__(self) -> str:
+        return self.tag
+
+    @property
+    def runs(self) -> bool:
+        return self.ended_at is None
+
+
+class LoadLot(WorkshopRow):
+    """A lot that is in a load; in one running load only."""
+
+    load = models.ForeignKey(Load, on_delete=models.CASCADE, related_name="lots")
+    piece = models.ForeignKey(Piece, on_delete=models.PROTECT, related_name="loads")
+    runs = models.BooleanField(default=True)
+    # Its moisture when it went in, as it was read or as it is sawn.
+    start = models.FloatField()
+
+    class Meta:
+        constraints = [
+            models.UniqueConstraint(fields=["piece"], condition=models.Q(runs=True), name="a_lot_is_in_one_load"),
+        ]
+
+
+class Sample(WorkshopRow):
+    """A sample board: a tag of its own in its load, from which lot, and its ovendry mass by its sections (kg)."""
+
+    load = models.ForeignKey(Load, on_delete=models.CASCADE, related_name="samples")
+    tag = models.CharField(max_length=16)
+    piece = models.ForeignKey(Piece, on_delete=models.PROTECT, related_name="+")
+    dry_mass_kg = models.FloatField()
+
+    class Meta:
+        constraints = [
+            models.UniqueConstraint(fields=["load", "tag"], name="sample_tags_differ"),
+            models.CheckConstraint(condition=models.Q(dry_mass_kg__gt=0), name="sample_weighs_something"),
+        ]
+
+    @property
+    def newest_weights(self) -> "models.QuerySet[SampleWeight]":
+        """Its newest weights that still count, but for the one it was cut with."""
+        standing = self.weights.standing().order_by("-at", "-pk")
+        return standing[: min(3, max(standing.count() - 1, 0))]
+
+
+class SampleWeight(WorkshopRow):
+    """One weighing of a sample. Added, never changed; a wrong one is taken out by an entry that supersedes it."""
+
+    sample = models.ForeignKey(Sample, on_delete=models.CASCADE, related_name="weights")
+    at = models.DateTimeField(default=timezone.now)
+    mass_kg = models.FloatField()
+    by = models.ForeignKey(Person, on_delete=models.PROTECT, related_name="+")
+    supersedes = models.OneToOneField("self", on_delete=models.CASCADE, null=True, related_name="superseded_by")
+    struck = models.BooleanField(default=False)
+
+    objects = RecordedRows.as_manager()
+
+    class Meta:
+        indexes = [models.Index(fields=["sample", "at"], name="sample_weights_in_order")]
+        constraints = [models.CheckConstraint(condition=models.Q(mass_kg__gt=0), name="weight_is_a_weight")]
+
+
+class ChamberReading(WorkshopRow):
+    """The chamber at a moment, as somebody or a device read it, where the air enters the load; ``leaving_c`` is the dry bulb where it leaves. Power and water are what was
+    counted since the reading before."""
+
+    load = models.ForeignKey(Load, on_delete=models.CASCADE, related_name="air")
+    at = models.DateTimeField()
+    dry_bulb_c = models.FloatField()
+    humidity = models.FloatField()
+    leaving_c = models.FloatField(null=True)
+    power_kwh = models.FloatField(null=True)
+    water_kg = models.FloatField(null=True)
+    fault = models.CharField(max_length=60, blank=True)
+
+    class Meta:
+        indexes = [models.Index(fields=["load", "-at"], name="chamber_newest_first")]
+        constraints = [
+            models.CheckConstraint(condition=models.Q(dry_bulb_c__range=(-40, 130)), name="chamber_air_possible"),
+            models.CheckConstraint(condition=models.Q(humidity__range=(0, 1)), name="chamber_humidity_possible"),
+        ]
+
+
+class ChamberHour(WorkshopRow):
+    """An hour of a chamber's readings summed up, so that a controller that reports every ten seconds keeps no page waiting."""
+
+    load = models.ForeignKey(Load, on_delete=models.CASCADE, related_name="hours")
+    hour = models.DateTimeField()
+    count = models.PositiveIntegerField(default=0)
+    dry_bulb_sum = models.FloatField(default=0.0)
+    humidity_sum = models.FloatField(default=0.0)
+    power_kwh = models.FloatField(default=0.0)
+    water_kg = models.FloatField(default=0.0)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["load", "hour"], name="an_hour_once")]
+
+    @property
+    def dry_bulb_c(self) -> float:
+        return self.dry_bulb_sum / self.count
+
+    @property
+    def humidity(self) -> float:
+        return self.humidity_sum / self.count
+
+
+class LoadEvent(WorkshopRow):
+    """Something that was done to a running load, or happened to it."""
+
+    load = models.ForeignKey(Load, on_delete=models.CASCADE, related_name="events")
+    at = models.DateTimeField(default=timezone.now)
+    kind = models.CharField(max_length=12, choices=Happened.choices)
+    words = models.CharField(max_length=200, blank=True)
+    by = models.ForeignKey(Person, on_delete=models.PROTECT, related_name="+")
+
+
+class DegradeFound(WorkshopRow):
+    """What was found after a load: a defect, on how many boards of how many, and where."""
+
+    load = models.ForeignKey(Load, on_delete=models.CASCADE, related_name="degrade")
+    kind = models.CharField(max_length=12, choices=Defect.choices)
+    boards = models.PositiveIntegerField()
+    of_boards = models.PositiveIntegerField()
+    where = models.CharField(max_length=200, blank=True)
+    by = models.ForeignKey(Person, on_delete=models.PROTECT, related_name="+")
+
+    class Meta:
+        constraints = [models.CheckConstraint(condition=models.Q(boards__lte=models.F("of_boards")), name="no_more_than_there_are")]

@@ -1,0 +1,18 @@
+"""What the kiln says on pages that are composed."""
+
+from collections.abc import Mapping
+
+from calm_heron.kiln import run_words, running
+from calm_heron.kiln.models import Load
+
+
+def today(page: Mapping) -> dict | None:
+    """Loads that run, what to set, and what wants somebody; nothing where none runs."""
+    workshop = page["workshop"]
+    found = [
+        (load, running.now(load)) for load in Load.objects.of(workshop).filter(ended_at=None).select_related("chamber", "chamber__place")
+    ]
+    rows = [
+        (load, run_words.setting(now, workshop.system), [run_words.alarm(code, data, workshop.system) for code, data in now.alarms]) for load, now in found if now is not None
+    ]  # fmt: skip
+    return {"loads_today": rows} if rows else None

@@ -1,0 +1,67 @@
+"""A kiln's controller at the door for devices: what it tells of its chamber, and what its program has for it."""
+
+from datetime import datetime
+from typing import Any
+
+from calm_heron.kiln import actions, running
+from calm_heron.kiln.models import Chamber, ChamberReading, Load
+from wood.air.psychrometrics import from_wet_bulb
+from wood.errors import OutOfRange
+
+
+def offers(workshop: Any) -> list[tuple[int, str]]:
+    """The chambers it can speak for."""
+    return [(one.pk, one.name) for one in Chamber.objects.of(workshop).order_by("name")]
+
+
+def _load(device: Any) -> Load | None:
+    return (
+        Load.objects.of(device.workshop).filter(chamber_id=device.about, ended_at=None).select_related("chamber", "chamber__place").first()
+    )
+
+
+def take(device: Any, readings: list[tuple[dict, datetime]]) -> list[str]:
+    """Keep what was read of the chamber's air while a load runs in it."""
+    load = _load(device)
+    said, rows = [], []
+    for data, at in readings:
+        why, row = ("no load runs in this chamber", None) if load is None else _row(load, data, at)
+        said.append(why)
+        if row is not None:
+            rows.append(row)
+    if rows:
+        actions.keep_readings(rows)
+    return said
+
+
+def _row(load: Load, data: dict, at: datetime) -> tuple[str, ChamberReading | None]:
+    """A reading as it is kept, or why it is not."""
+    if at < load.began_at:
+        return "it was before the load began", None
+    dry, humidity = data.get("dry_bulb_c"), data.get("humidity")
+    if dry is None:
+        return "it names no dry bulb", None
+    if humidity is None:
+        if data.get("wet_bulb_c") is None:
+            return "it names neither wet bulb nor humidity", None
+        try:
+            humidity = from_wet_bulb(dry, data["wet_bulb_c"]).relative_humidity
+        except OutOfRange:
+            return "its wet bulb cannot be, beside its dry bulb", None
+    return "", ChamberReading(
+        workshop=load.workshop, load=load, at=at, dry_bulb_c=dry, humidity=humidity, leaving_c=data.get("leaving_c"), power_kwh=data.get("power_kwh"),
+        water_kg=data.get("water_kg"), fault=data.get("fault", ""),
+    )  # fmt: skip
+
+
+def says(device: Any) -> dict[str, Any]:
+    """The step that holds; without a load, or once its program is over, nothing."""
+    load = _load(device)
+    found = running.now(load) if load is not None else None
+    if load is None or found is None or found.setting is None:
+        return {"load": load.tag if load else None}
+    now = found.setting
+    return {
+        "load": load.tag, "began_at": load.began_at.isoformat(), "step": found.position, "kind": now.kind.value, "dry_bulb_c": round(now.dry_bulb_c, 2),
+        "wet_bulb_c": round(now.wet_bulb_c, 2), "humidity": round(now.humidity, 4),
+    }  # fmt: skip

@@ -1,0 +1,174 @@
+"""What is kept of chambers and of loads that run."""
+
+from django import forms
+
+from calm_heron.air import queries as air
+from calm_heron.kiln.forms import StepsField, VolumeField, number_field
+from calm_heron.kiln.kinds import CareChosen, ChamberKind, Defect, Happened
+from calm_heron.kiln.models import Chamber, Load
+from calm_heron.stacks.forms import LotsField
+from calm_heron.stock.models import Piece
+from calm_heron.workshops.fields import CalmForm, DayField, MassField, PercentField, TemperatureField
+from wood.kiln import chambers, programs
+from wood.kiln.chambers import LIMITS_C, LOAD_M3, Kind
+from wood.units import INCH
+
+SAMPLE_KG = (0.01, 200.0)
+
+
+class ChamberForm(CalmForm):
+    """A chamber by its limits."""
+
+    name = forms.CharField(label="Its name", max_length=60)
+    kind = forms.ChoiceField(label="It is", choices=ChamberKind.choices)
+    version = forms.IntegerField(widget=forms.HiddenInput, required=False)
+
+    def build(self) -> None:
+        degrees = self.system.temperature
+        self.fields["place"] = forms.ModelChoiceField(
+            air.places(self.workshop), label="Its loads lie in", required=False, empty_label="no place of its own"
+        )
+        self.fields["load_m3"] = VolumeField(
+            self.system, *LOAD_M3, label="It is built for, bd ft" if self.system is INCH else "It is built for, m³"
+        )
+        self.fields["hottest_c"] = TemperatureField(
+            self.system, *LIMITS_C, usual_low=25, usual_high=95, required=False, label=f"It holds at most, °{degrees}"
+        )
+        self.fields["heat_kw"] = number_field("Its heat, kW", 0.05, 2000, "as usual")
+        self.fields["litres_a_day"] = number_field("Its compressor takes, litres a day", 0.5, 20_000, "as usual")
+        self.fields["sprays"] = forms.BooleanField(label="it can make its air damp: steam or spray", required=False)
+
+    @property
+    def figures(self) -> dict:
+        """Its figures as they are kept; those that nobody typed as they are usual."""
+        typed = self.cleaned_data
+        usual = chambers.usual(Kind(typed["kind"]), typed["load_m3"])
+        return {
+            "name": typed["name"].strip(), "kind": typed["kind"], "place": typed["place"], "load_m3": typed["load_m3"], "sprays": typed["sprays"],
+            "hottest_c": usual.hottest_c if typed["hottest_c"] is None else typed["hottest_c"], "heat_kw": usual.heat_kw if typed["heat_kw"] is None else typed["heat_kw"],
+            "litres_a_day": usual.litres_a_day if typed["litres_a_day"] is None else typed["litres_a_day"],
+        }  # fmt: skip
+
+
+class BeginForm(CalmForm):
+    """A load that begins, or has begun."""
+
+    care = forms.ChoiceField(label="Run", choices=CareChosen.choices)
+    even = forms.BooleanField(label="evened out in the end", required=False, initial=True)
+    condition = forms.BooleanField(label="conditioned, where the chamber can", required=False, initial=True)
+    whose = forms.CharField(label="Whose wood it is, if not ours", max_length=80, required=False)
+    tag = forms.CharField(label="Tag", max_length=32, required=False)
+
+    def build(self) -> None:
+        self.fields["lots"] = LotsField(self.workshop, label="Its lots, by their tags")
+        self.fields["chamber"] = forms.ModelChoiceField(
+            Chamber.objects.of(self.workshop).order_by("name"), label="Chamber", empty_label=None
+        )
+        self.fields["began_on"] = DayField(label="Begun on")
+        self.fields["wanted"] = PercentField(self.system, *programs.TARGETS, label="Wanted, %")
+        self.fields["start"] = PercentField(self.system, 0.02, 3.0, required=False, label="Its moisture then, %")
+        self.fields["start"].widget.attrs["placeholder"] = "as it was read, or green"
+        self.fields["weighed_in_kg"] = MassField(self.system, 1, 200_000, required=False, label=f"Weighed in, {self.system.mass}")
+        self.fields["own"] = StepsField(self.system, label=f"Your own steps: until %, dry and wet bulb °{self.system.temperature}")
+        self.fields["tag"].widget.attrs["placeholder"] = "the next free one"
+
+
+class SampleForm(CalmForm):
+    """A sample that is cut: what it weighs, and its moisture by its sections."""
+
+    ids = "s-%s"
+    tag = forms.CharField(label="Tag", max_length=16)
+
+    def __init__(self, *args, load: Load, **kwargs) -> None:
+        self.load = load
+        super().__init__(*args, **kwargs)
+
+    def build(self) -> None:
+        self.fields["piece"] = forms.ModelChoiceField(
+            Piece.objects.filter(loads__load=self.load).order_by("tag"), label="From", empty_label=None
+        )
+        self.fields["mass_kg"] = MassField(self.system, *SAMPLE_KG, label=f"Weighs, {self.system.mass}")
+        self.fields["moisture"] = PercentField(self.system, 0.02, 3.0, label="Moisture by its sections, %")
+
+
+class WeighForm(CalmForm):
+    """What the samples of a load weigh now; those that are left empty were not weighed."""
+
+    ids = "w-%s"
+    all_have_defaults = True
+    at = DayField(label="Weighed on")
+
+    def __init__(self, *args, samples, **kwargs) -> None:
+        self.samples = list(samples)
+        super().__init__(*args, **kwargs)
+
+    def build(self) -> None:
+        for sample in self.samples:
+            self.fields[f"m{sample.pk}"] = MassField(self.system, *SAMPLE_KG, required=False, label=f"{sample.tag}, {self.system.mass}")
+
+    @property
+    def rows(self) -> list:
+        """The fields of the samples."""
+        return [self[f"m{sample.pk}"] for sample in self.samples]
+
+    def clean(self) -> dict:
+        cleaned = super().clean()
+        for sample in self.samples:
+            mass = cleaned.get(f"m{sample.pk}")
+            if mass is not None and mass < sample.dry_mass_kg * 0.99:
+                written = self.fields[f"m{sample.pk}"].write(sample.dry_mass_kg)  # type: ignore[attr-defined]  # a mass field
+                self.add_error(f"m{sample.pk}", f"It is {written} ovendry and cannot weigh less. Is it another sample’s?")
+        return cleaned
+
+    @property
+    def masses(self) -> list[tuple]:
+        """What was typed, by sample."""
+        return [
+            (sample, self.cleaned_data[f"m{sample.pk}"]) for sample in self.samples if self.cleaned_data.get(f"m{sample.pk}") is not None
+        ]
+
+
+class AirForm(CalmForm):
+    """The chamber as it is read at its door."""
+
+    ids = "a-%s"
+
+    def build(self) -> None:
+        degrees = self.system.temperature
+        self.fields["dry_bulb_c"] = TemperatureField(self.system, -40, 120, usual_low=5, usual_high=110, label=f"Dry bulb, °{degrees}")
+        self.fields["wet_bulb_c"] = TemperatureField(self.system, -40, 100, usual_low=3, usual_high=99, label=f"Wet bulb, °{degrees}")
+
+    def clean(self) -> dict:
+        cleaned = super().clean()
+        dry, wet = cleaned.get("dry_bulb_c"), cleaned.get("wet_bulb_c")
+        if dry is not None and wet is not None and wet > dry:
+            self.add_error("wet_bulb_c", "A wet bulb is never warmer than the dry one: are the two changed about?")
+        return cleaned
+
+
+class NoteForm(CalmForm):
+    """Something that happened."""
+
+    ids = "n-%s"
+    kind = forms.ChoiceField(label="What happened", choices=Happened.choices)
+    words = forms.CharField(label="In words", max_length=200, required=False)
+
+
+class EndForm(CalmForm):
+    """The load comes out."""
+
+    ids = "e-%s"
+    version = forms.IntegerField(widget=forms.HiddenInput)
+
+    def build(self) -> None:
+        self.fields["weighed_out_kg"] = MassField(self.system, 1, 200_000, required=False, label=f"Weighed out, {self.system.mass}")
+
+
+class DegradeForm(CalmForm):
+    """What was found on its boards."""
+
+    ids = "d-%s"
+    kind = forms.ChoiceField(label="Found", choices=Defect.choices)
+    boards = forms.IntegerField(label="on how many boards", min_value=0, max_value=100_000)
+    of_boards = forms.IntegerField(label="of how many", min_value=1, max_value=100_000)
+    where = forms.CharField(label="and where", max_length=200, required=False)

@@ -1,0 +1,248 @@
+"""Loads at work: what runs, chambers, beginning, weighing, noting, ending, and what was found."""
+
+from collections.abc import Callable
+
+from django.contrib import messages
+from django.http import Http404, HttpRequest, HttpResponse
+from django.shortcuts import render
+from django.urls import reverse
+from django.utils import timezone
+from django.views.decorators.http import require_POST
+
+from calm_heron.kiln import actions, drawings, queries, run_words, running, words
+from calm_heron.kiln.models import Chamber, Load, SampleWeight
+from calm_heron.kiln.run_forms import AirForm, BeginForm, ChamberForm, DegradeForm, EndForm, NoteForm, SampleForm, WeighForm
+from calm_heron.stock.models import Piece
+from calm_heron.workshops.doors import in_workshop, once_or_again, once_or_told
+from calm_heron.workshops.fields import CalmForm
+from calm_heron.workshops.models import Role
+from wood.air.psychrometrics import Air, from_wet_bulb
+from wood.errors import OutOfRange
+
+
+def _load(request: HttpRequest, tag: str) -> Load:
+    found = Load.objects.of(request.workshop).select_related("chamber", "chamber__place").filter(tag=tag).first()
+    if found is None:
+        raise Http404
+    return found
+
+
+@in_workshop()
+def kiln(request: HttpRequest) -> HttpResponse:
+    """What runs, and what wants somebody?"""
+    rows = running.loads_of(request.workshop)
+    runs = [(load, running.now(load)) for load in rows if load.runs]
+    system = request.workshop.system
+    page = {
+        "runs": [
+            (load, found, run_words.setting(found, system) if found else None, [run_words.alarm(code, data, system) for code, data in found.alarms] if found else [])
+            for load, found in runs
+        ],
+        "over": [load for load in rows if not load.runs], "chambers": queries.chambers_of(request.workshop),
+    }  # fmt: skip
+    return render(request, "kiln/kiln.html", page)
+
+
+@in_workshop(write=Role.MAKER, only=True)
+def chamber(request: HttpRequest, pk: int = 0) -> HttpResponse:
+    """Keep a chamber, or change one."""
+    kept = Chamber.objects.of(request.workshop).filter(pk=pk).first() if pk else None
+    if pk and kept is None:
+        raise Http404
+    names = ("name", "kind", "load_m3", "hottest_c", "heat_kw", "litres_a_day", "sprays", "version")
+    initial = {name: getattr(kept, name) for name in names} | {"place": kept.place_id} if kept else {}
+    form = ChamberForm(request.POST or None, membership=request.membership, initial=initial)
+    if form.is_valid():
+
+        def do() -> str:
+            row = actions.keep_chamber(request.membership, kept, form.cleaned_data["version"] or 0, **form.figures)
+            messages.success(request, f"{row.name} is kept.")
+            return reverse("kiln", args=[request.workshop.slug])
+
+        answer = once_or_again(request, form, do, changing=kept)
+        if answer is not None:
+            return answer
+    return render(request, "kiln/chamber.html", {"form": form, "chamber": kept}, status=422 if form.errors else 200)
+
+
+@in_workshop(write=Role.MAKER, only=True)
+def begin(request: HttpRequest) -> HttpResponse:
+    """Begin a load."""
+    chosen = request.GET.get("chamber", "")
+    initial = {
+        "lots": request.GET.get("lots", "")[:400], "chamber": int(chosen) if chosen.isdecimal() and len(chosen) < 10 else None, "wanted": 0.08, "even": True, "condition": True,
+    }  # fmt: skip
+    form = BeginForm(request.POST or None, membership=request.membership, initial=initial)
+    if form.is_valid():
+        answer = once_or_again(request, form, lambda: _begin(request, form))
+        if answer is not None:
+            return answer
+    return render(
+        request, "kiln/begin.html", {"form": form, "none": not form.fields["chamber"].queryset.exists()}, status=422 if form.errors else 200
+    )
+
+
+def _begin(request: HttpRequest, form: BeginForm) -> str:
+    typed = form.cleaned_data
+    lots = [(piece, _start_of(piece, typed["start"])) for piece in typed["lots"]]
+    load = actions.begin_load(
+        request.membership, lots, typed["chamber"], typed["began_on"] or timezone.now(), tag=typed["tag"].strip(), wanted=typed["wanted"], care=typed["care"], even=typed["even"],
+        condition=typed["condition"], whose=typed["whose"], weighed_in_kg=typed["weighed_in_kg"], steps=[[one.until, one.dry_bulb_c, one.wet_bulb_c] for one in typed["own"] or []],
+    )  # fmt: skip
+    messages.success(request, f"{load.tag} has begun. Cut its samples next.")
+    return reverse("load", args=[request.workshop.slug, load.tag])
+
+
+def _start_of(piece: Piece, typed: float | None) -> float:
+    return queries.lot_of(piece, typed).start
+
+
+@in_workshop()
+def load(request: HttpRequest, tag: str) -> HttpResponse:
+    """What do I set now, and how does it go?"""
+    return render(request, "kiln/run.html", _shown(request, _load(request, tag)))
+
+
+def _shown(request: HttpRequest, kept: Load, **forms: CalmForm) -> dict:
+    """A load as its page shows it; ``forms`` are those that were sent and are shown again."""
+    system, by = request.workshop.system, request.membership
+    found = running.now(kept)
+    page: dict = {
+        "load": kept, "found": found, "lots": [row.piece for row in kept.lots.select_related("piece").order_by("piece__tag")],
+        "events": [(one, run_words.event(one)) for one in kept.events.select_related("by").order_by("-at")[:20]], "degrade": list(kept.degrade.all()),
+        "counted": running.counted(kept), "form_sample": SampleForm(membership=by, load=kept), "form_weigh": WeighForm(membership=by, samples=kept.samples.order_by("tag")),
+        "form_air": AirForm(membership=by), "form_note": NoteForm(membership=by), "form_end": EndForm(membership=by, initial={"version": kept.version}),
+        "form_degrade": DegradeForm(membership=by),
+    }  # fmt: skip
+    if found is not None:
+        air = [(day, dry, Air(dry, min(max(humidity, 0.01), 1.0)).wet_bulb_c) for day, dry, humidity in running.air_by_hour(kept)]
+        dots = [(day, moisture) for one in found.samples for day, moisture in one.rows]
+        figure, beside, reason = run_words.setting(found, system)
+        page |= {
+            "figure": figure, "beside": beside, "reason": reason, "pace": run_words.pace(found), "rows": words.rows(found.planned, system, found.position),
+            "alarms": [run_words.alarm(code, data, system) for code, data in found.alarms], "samples": [(one, run_words.doubt(one)) for one in found.samples],
+            "risks": words.risks(found.planned, system),
+            "drawings": [
+                (shown, drawings.drawing(found.asked, found.planned, system, width, dots=dots, air=air, today=max(found.day, 0.0)))
+                for shown, width in (("wide-only", drawings.WIDE), ("narrow-only", drawings.NARROW))
+            ],
+        }  # fmt: skip
+    return page | forms
+
+
+def _done(request: HttpRequest, tag: str, name: str, form: CalmForm, do: Callable[[Load], str | None]) -> HttpResponse:
+    """One of the page's forms: done once, or shown again with what was typed."""
+    kept = _load(request, tag)
+    if form.is_valid():
+
+        def act() -> str:
+            messages.success(request, do(kept) or "Kept.")
+            return reverse("load", args=[request.workshop.slug, kept.tag])
+
+        answer = once_or_again(request, form, act, changing=kept if name == "form_end" else None)
+        if answer is not None:
+            return answer
+    return render(request, "kiln/run.html", _shown(request, kept, **{name: form}), status=422)
+
+
+@require_POST
+@in_workshop(write=Role.HELPER)
+def cut_sample(request: HttpRequest, tag: str) -> HttpResponse:
+    """A sample is cut."""
+    form = SampleForm(request.POST, membership=request.membership, load=_load(request, tag))
+
+    def do(kept: Load) -> str:
+        typed = form.cleaned_data
+        made = actions.add_sample(request.membership, kept, typed["tag"].strip(), typed["piece"], typed["mass_kg"], typed["moisture"])
+        return f"Sample {made.tag} is kept."
+
+    return _done(request, tag, "form_sample", form, do)
+
+
+@require_POST
+@in_workshop(write=Role.HELPER)
+def weigh(request: HttpRequest, tag: str) -> HttpResponse:
+    """What its samples weigh."""
+    form = WeighForm(request.POST, membership=request.membership, samples=_load(request, tag).samples.order_by("tag"))
+
+    def do(kept: Load) -> str:
+        count = actions.weigh(request.membership, kept, form.masses, form.cleaned_data["at"])
+        return f"{count} weight{'s' if count != 1 else ''} kept."
+
+    return _done(request, tag, "form_weigh", form, do)
+
+
+@require_POST
+@in_workshop(write=Role.HELPER)
+def strike(request: HttpRequest, tag: str, pk: int) -> HttpResponse:
+    """A weighing is taken out."""
+    kept = _load(request, tag)
+    weight = SampleWeight.objects.of(request.workshop).filter(pk=pk, sample__load=kept).select_related("sample", "sample__load").first()
+    if weight is None:
+        raise Http404
+    back = reverse("load", args=[request.workshop.slug, kept.tag])
+
+    def do() -> str:
+        actions.strike_weight(request.membership, weight)
+        messages.success(request, "That weight counts no more.")
+        return back
+
+    return once_or_told(request, do, back)
+
+
+@require_POST
+@in_workshop(write=Role.HELPER)
+def read_air(request: HttpRequest, tag: str) -> HttpResponse:
+    """The chamber as it was read."""
+    form = AirForm(request.POST, membership=request.membership)
+    if form.is_valid():
+        try:
+            humidity = from_wet_bulb(form.cleaned_data["dry_bulb_c"], form.cleaned_data["wet_bulb_c"]).relative_humidity
+        except OutOfRange:
+            form.add_error("wet_bulb_c", "No air has so large a difference between its bulbs.")
+        else:
+            return _done(request, tag, "form_air", form, lambda kept: _read(request, kept, form.cleaned_data["dry_bulb_c"], humidity))
+    return render(request, "kiln/run.html", _shown(request, _load(request, tag), form_air=form), status=422)
+
+
+def _read(request: HttpRequest, kept: Load, dry_bulb_c: float, humidity: float) -> str:
+    actions.read_chamber(request.membership, kept, dry_bulb_c, humidity)
+    return "Kept."
+
+
+@require_POST
+@in_workshop(write=Role.HELPER)
+def note(request: HttpRequest, tag: str) -> HttpResponse:
+    """Something happened."""
+    form = NoteForm(request.POST, membership=request.membership)
+
+    def do(kept: Load) -> None:
+        actions.note(request.membership, kept, form.cleaned_data["kind"], form.cleaned_data["words"])
+
+    return _done(request, tag, "form_note", form, do)
+
+
+@require_POST
+@in_workshop(write=Role.HELPER)
+def end(request: HttpRequest, tag: str) -> HttpResponse:
+    """The load is out."""
+    form = EndForm(request.POST, membership=request.membership)
+
+    def do(kept: Load) -> str:
+        actions.end_load(request.membership, kept, form.cleaned_data["version"], form.cleaned_data["weighed_out_kg"])
+        return f"{kept.tag} is out. Its lots stay where they lie."
+
+    return _done(request, tag, "form_end", form, do)
+
+
+@require_POST
+@in_workshop(write=Role.HELPER)
+def found(request: HttpRequest, tag: str) -> HttpResponse:
+    """What was found on its boards."""
+    form = DegradeForm(request.POST, membership=request.membership)
+
+    def do(kept: Load) -> None:
+        typed = form.cleaned_data
+        actions.find_degrade(request.membership, kept, typed["kind"], typed["boards"], typed["of_boards"], typed["where"])
+
+    return _done(request, tag, "form_degrade", form, do)

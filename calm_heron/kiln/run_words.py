@@ -1,0 +1,93 @@
+"""What is said of loads that run."""
+
+import numpy as np
+
+from calm_heron.kiln.kinds import Happened
+from calm_heron.kiln.models import LoadEvent
+from calm_heron.kiln.running import FROM_THE_FIELD, LoadNow, SampleNow
+from calm_heron.site.dates import moment
+from calm_heron.site.numbers import percent, points
+from wood.kiln.programs import Phase
+from wood.kiln.samples import Doubt
+from wood.units import System, write_temperature
+
+DOUBTS = {
+    Doubt.LIGHTER.value: "lighter than it is ovendry: wrong sections, or another sample",
+    Doubt.GAINED.value: "it gained while the others lost: wetted, or another sample’s weight",
+    Doubt.OUT_OF_LINE.value: "it lost far more than its neighbours: a slip of the pen, or another sample",
+    Doubt.SWAPPED.value: "its weight fits another sample’s row: the two are changed about",
+    Doubt.MISSING.value: "it was not weighed with the others",
+    FROM_THE_FIELD: "far off what a board like it would be at: its sections, or its tag",
+}
+
+
+def setting(found: LoadNow, system: System) -> tuple[str, str, str]:
+    """What to set now: large, beside it, and why."""
+    load, now = found.load, found.setting
+    if not load.runs:
+        return "It is out", f"after {found.day:.0f} days", "What was found on its boards stands below, beside what was foretold."
+    if now is None:
+        return (
+            "It is done",
+            f"after {found.day:.0f} days",
+            "Its program is over: cut prongs, read shell and core, then let it cool in the closed chamber.",
+        )
+    half = "" if found.half is None else f"Its wettest half is at {percent(found.half, 0)}. "
+    whose = "that" if half else "its wettest half"
+    until = {
+        Phase.WARMING: f"Warm it so for {now.hours:.0f} hours.", Phase.DRYING: f"Dry it so until {whose} is at {percent(now.until, 0)}.",
+        Phase.EQUALISING: f"Even it out so until its wettest sample is at {percent(found.program.wettest_at_end, 0)}.",
+        Phase.CONDITIONING: f"Condition it so for {now.hours:.0f} hours.",
+    }[now.kind]  # fmt: skip
+    ends = f" It is done in about {found.ends_in_days:.0f} days." if np.isfinite(found.ends_in_days) else ""
+    return (
+        write_temperature(now.dry_bulb_c, system),
+        f"wet bulb {write_temperature(now.wet_bulb_c, system)}, {percent(now.humidity, 0)} RH",
+        f"{half}{until}{ends}",
+    )
+
+
+def pace(found: LoadNow) -> str:
+    """How fast its weighings have it."""
+    if not found.samples or found.forecast.pace == 1.0:
+        return "It is foretold at the usual pace: two weighings say more."
+    return f"Its weighings have it dry {found.forecast.pace:.1f} times as fast as usual; the forecast moves with each."
+
+
+def doubt(one: SampleNow) -> str:
+    """What is wrong with a sample."""
+    if one.doubt:
+        return DOUBTS[one.doubt]
+    if one.too_fast and one.loss is not None and one.safe is not None:
+        return f"it loses {points(one.loss)} points a day, and {points(one.safe)} is safe"
+    return ""
+
+
+def alarm(code: str, data: dict, system: System) -> str:
+    """What wants somebody."""
+    if code == "fault":
+        return f"The controller reports: {data['words']}."
+    if code == "off":
+        wanted = data["setting"]
+        return (
+            f"The chamber is at {write_temperature(data['dry_c'], system)} and {percent(data['humidity'], 0)} RH, and {write_temperature(wanted.dry_bulb_c, system)} and "
+            f"{percent(wanted.humidity, 0)} are to be set."
+        )
+    if code == "round":
+        return (
+            f"About {percent(data['share'], 0)} of the air goes round the load instead of through it: hang baffles at its ends and over it."
+        )
+    if code == "too_fast":
+        return f"Sample {data['sample'].sample.tag}: {doubt(data['sample'])}. Close the vents, or cool it, for a day."
+    if code == "doubt":
+        return f"Sample {data['sample'].sample.tag}: {doubt(data['sample'])}."
+    if code == "missed":
+        return f"Its samples were last weighed on {moment(data['at'])}: weigh them today."
+    if code == "no_samples":
+        return "It has no samples: nobody knows how wet it is. Cut at least four."
+    return "Its program is over: test it, and take it out."
+
+
+def event(one: LoadEvent) -> str:
+    """Something that was noted."""
+    return f"{Happened(one.kind).label[0].upper()}{Happened(one.kind).label[1:]}{f': {one.words}' if one.words else ''}"

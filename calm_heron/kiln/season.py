@@ -1,0 +1,151 @@
+"""What goes in next: loads planned over a season from the lots that wait, by which woods go together, and how long each keeps the chamber."""
+
+from dataclasses import dataclass
+from datetime import date, timedelta
+
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import render
+
+from calm_heron.drying import methods
+from calm_heron.drying import queries as drying
+from calm_heron.kiln import queries
+from calm_heron.kiln import running as at_work
+from calm_heron.kiln.models import Chamber, LoadLot
+from calm_heron.site.dates import full_day
+from calm_heron.site.memory import Memory, digest_of
+from calm_heron.site.numbers import percent
+from calm_heron.stock.models import Piece, Status
+from calm_heron.workshops.doors import in_workshop
+from wood.air.climate import AirSeries
+from wood.errors import NotKnown, OutOfRange
+from wood.kiln import programs
+from wood.kiln.loads import run
+from wood.kiln.sharing import Lot, boards_of
+
+WANTED = 0.08
+# Wood drier than this needs no kiln; a day for taking out and putting in.
+WAITS_ABOVE, TURN_ROUND_DAYS = 0.12, 1.0
+MOST_LOTS, NEAR_SEVERITY, NEAR_THICKNESS_M = 30, 0.035, 0.004
+
+
+@dataclass(frozen=True)
+class PlannedLoad:
+    """A load of the season: its lots, from when to when it keeps the chamber, and how many days."""
+
+    lots: tuple[Lot, ...]
+    begins: date
+    ends: date
+    days: float
+    volume_m3: float
+
+
+_days: Memory[float] = Memory(256)
+
+
+def waiting(workshop) -> list[Lot]:
+    """The lots that wait for a kiln: in stock, sawn, not in a load, wetter than a room would have them."""
+    taken = LoadLot.objects.of(workshop).filter(runs=True).values_list("piece", flat=True)
+    rows = (
+        Piece.objects.of(workshop)
+        .filter(status=Status.IN_STOCK, count__gt=1, lot=None)
+        .exclude(pk__in=taken)
+        .order_by("tag")[: MOST_LOTS * 2]
+    )
+    found = []
+    for piece in rows:
+        if not piece.traits.is_sawn:
+            continue
+        try:
+            lot = queries.lot_of(piece, None)
+            programs.schedule_of(lot.species, lot.thickness_m)
+        except (OutOfRange, NotKnown):
+            continue
+        if lot.start > WAITS_ABOVE:
+            found.append(lot)
+    return found[:MOST_LOTS]
+
+
+def grouped(lots: list[Lot], capacity_m3: float) -> list[list[Lot]]:
+    """Lots that go together, as far as the chamber holds them: alike in their schedules' severity and in thickness; the wettest first."""
+    groups: list[list[Lot]] = []
+    for lot in sorted(lots, key=lambda one: (-one.start, one.name)):
+        hard = programs.severity(programs.schedule_of(lot.species, lot.thickness_m)[0])
+        for group in groups:
+            first = group[0]
+            alike = abs(programs.severity(programs.schedule_of(first.species, first.thickness_m)[0]) - hard) <= NEAR_SEVERITY
+            room = sum(one.volume_m3 for one in group) + lot.volume_m3 <= capacity_m3 * 1.02
+            if (
+                alike
+                and room
+                and abs(first.thickness_m - lot.thickness_m) <= NEAR_THICKNESS_M
+                and abs(first.start - lot.start) < max(0.3 * first.start, 0.08)
+            ):
+                group.append(lot)
+                break
+        else:
+            groups.append([lot])
+    return groups
+
+
+def planned(workshop, chamber: Chamber, begin: date, outdoors: AirSeries) -> list[PlannedLoad]:
+    """Loads one after the other; a lot larger than the chamber takes as many turns as it needs."""
+    found, day = [], begin
+    for group in grouped(waiting(workshop), chamber.load_m3):
+        volume = sum(lot.volume_m3 for lot in group)
+        turns = max(1, -(-int(volume * 1000) // int(max(chamber.load_m3 * 1020, 1))))
+        days = _keeps(group, chamber, outdoors)
+        for _ in range(turns):
+            ends = day + timedelta(days=days + TURN_ROUND_DAYS)
+            found.append(PlannedLoad(tuple(group), day, ends, days, volume / turns))
+            day = ends
+    return found
+
+
+def _keeps(group: list[Lot], chamber: Chamber, outdoors: AirSeries) -> float:
+    """How long a load keeps the chamber, days; a year where it never is done."""
+
+    def make() -> float:
+        core = queries.filled(chamber.core, min(sum(lot.volume_m3 for lot in group), chamber.load_m3))
+        leads = programs.for_load([(lot.species, lot.thickness_m) for lot in group])
+        ordered = [group[leads], *(lot for number, lot in enumerate(group) if number != leads)]
+        boards = boards_of(ordered)
+        program = programs.program(
+            ordered[0].species,
+            ordered[0].thickness_m,
+            max(lot.start for lot in group),
+            WANTED,
+            core,
+            equalise=core.is_kiln,
+            condition=core.is_kiln,
+        )
+        ran = run(boards, program, core, outdoors, leading=sum(board.lot == ordered[0].name for board in boards))
+        return float(min(ran.days, 365.0))
+
+    return _days.get(digest_of((tuple(group), chamber.core, outdoors)), make)
+
+
+@in_workshop()
+def season(request: HttpRequest) -> HttpResponse:
+    """What goes in next?"""
+    kept = queries.chambers_of(request.workshop)
+    chosen = request.GET.get("chamber", "")
+    chamber = next((one for one in kept if str(one.pk) == chosen), kept[0] if kept else None)
+    page: dict = {"chambers": kept, "chamber": chamber}
+    if chamber is not None:
+        around = drying.surroundings([], drying.USUAL_PATTERN, methods.named(methods.USUAL), drying.today())
+        running = chamber.loads.filter(ended_at=None).first()
+        begin = drying.today()
+        if running is not None:
+            now = at_work.now(running)
+            if now is not None:
+                begin += timedelta(days=min(now.ends_in_days, 365) + TURN_ROUND_DAYS)
+        assert isinstance(around, drying.Surroundings)
+        page["rows"] = [
+            {
+                "lots": [(lot.name, percent(lot.start, 0)) for lot in one.lots], "tags": ",".join(lot.name for lot in one.lots), "begins": full_day(one.begins),
+                "ends": full_day(one.ends), "days": f"{one.days:.0f}", "volume": one.volume_m3,
+            }
+            for one in planned(request.workshop, chamber, begin, around.setting.series)
+        ]  # fmt: skip
+        page["running"] = running
+    return render(request, "kiln/season.html", page)

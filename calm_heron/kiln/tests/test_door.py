@@ -1,0 +1,156 @@
+"""The door for devices: let in, told, asked, shut out; twice, late, nonsense; and a simulated controller that speaks to it."""
+
+import json
+from datetime import UTC, datetime, timedelta
+
+from django.test import TestCase
+from django.urls import reverse
+from django.utils import timezone
+
+from calm_heron.devices import actions
+from calm_heron.devices.models import Device, Received
+from calm_heron.kiln import actions as kiln
+from calm_heron.kiln import running
+from calm_heron.kiln.models import Chamber, ChamberHour, ChamberReading, Load
+from calm_heron.workshops.models import Role
+from calm_heron.workshops.refusals import Refused
+from simulators.kiln_controller import Chamber as Simulated
+from simulators.kiln_controller import run
+from tests.factories import make_lot, make_member, make_owner
+from tests.pages import text_of
+from wood.air import climate
+from wood.kiln import chambers
+from wood.kiln.chambers import Kind
+from wood.kiln.sharing import Lot
+from wood.species import species_named
+
+
+class Door(TestCase):
+    def setUp(self):
+        self.owner = make_owner()
+        self.chamber = Chamber.objects.create(
+            workshop=self.owner.workshop, name="Lean-to", kind="dehumidifier", load_m3=1.0, hottest_c=50.0, heat_kw=2.0, litres_a_day=24.0
+        )
+        self.device, self.token = actions.let_in(self.owner, "controller", "kiln", self.chamber.pk)
+
+    def begin(self, hours: float = 48) -> Load:
+        lot = make_lot(self.owner, 60, "sugar_maple")
+        return kiln.begin_load(self.owner, [(lot, 0.64)], self.chamber, timezone.now() - timedelta(hours=hours), wanted=0.08)
+
+    def tell(self, readings, token: str = "", sent_at=None):
+        body = {"sent_at": (sent_at or datetime.now(UTC)).isoformat(), "readings": readings}
+        return self.client.post(
+            "/devices/v1/readings",
+            json.dumps(body),
+            content_type="application/json",
+            headers={"authorization": f"Bearer {token or self.token}"},
+        )
+
+    def reading(self, key: str = "a", ago: timedelta = timedelta(minutes=1), **more) -> dict:
+        return {"key": key, "at": (datetime.now(UTC) - ago).isoformat(), "dry_bulb_c": 43.0, "wet_bulb_c": 41.0} | more
+
+    def test_a_reading_is_kept_once_however_often_it_is_sent(self):
+        load = self.begin()
+        self.assertEqual(self.tell([self.reading("a"), self.reading("b", power_kwh=0.5)]).json(), {"kept": 2, "known": 0, "refused": []})
+        self.assertEqual(
+            self.tell([self.reading("b"), self.reading("c"), self.reading("c")]).json(), {"kept": 1, "known": 2, "refused": []}
+        )
+        self.assertEqual(load.air.count(), 3)
+        self.assertEqual(sum(hour.count for hour in ChamberHour.objects.filter(load=load)), 3)
+        self.assertAlmostEqual(running.counted(load)[0], 0.5)
+
+    def test_what_cannot_be_kept_says_why_and_the_rest_is_kept(self):
+        self.assertEqual(self.tell([self.reading()]).json()["refused"], [{"key": "a", "why": "no load runs in this chamber"}])
+        self.begin(hours=2)
+        said = {
+            one["key"]: one["why"]
+            for one in self.tell([
+                self.reading("good"), self.reading("early", timedelta(hours=5)), self.reading("ahead", timedelta(hours=-1)), self.reading("old", timedelta(days=60)),
+                self.reading("odd", wet_bulb_c=60.0), {"key": "bare", "at": datetime.now(UTC).isoformat()},
+            ]).json()["refused"]
+        }  # fmt: skip
+        self.assertEqual(set(said), {"early", "ahead", "old", "odd", "bare"})
+        self.assertEqual(ChamberReading.objects.count(), 1)
+        # Nonsense is refused whole, with its place.
+        for nonsense in (
+            [{"key": "", "at": "now"}],
+            [self.reading(dry_bulb_c=9e9)],
+            [self.reading(surprise=1)],
+            [],
+            [self.reading(str(k)) for k in range(501)],
+        ):
+            self.assertEqual(self.tell(nonsense).status_code, 422)
+        self.assertEqual(
+            self.client.post(
+                "/devices/v1/readings", "{", content_type="application/json", headers={"authorization": f"Bearer {self.token}"}
+            ).status_code,
+            400,
+        )
+
+    def test_a_clock_that_is_off_is_recorded_and_put_right(self):
+        load = self.begin()
+        ahead = datetime.now(UTC) + timedelta(hours=3)
+        self.assertEqual(
+            self.tell([{"key": "a", "at": ahead.isoformat(), "dry_bulb_c": 43.0, "humidity": 0.8}], sent_at=ahead).json()["kept"], 1
+        )
+        self.device.refresh_from_db()
+        self.assertAlmostEqual(self.device.skew_s, 3 * 3600, delta=5)
+        self.assertLess(abs((load.air.get().at - timezone.now()).total_seconds()), 5)
+
+    def test_a_token_that_is_wrong_or_shut_out_opens_nothing(self):
+        self.assertEqual(self.tell([self.reading()], token="wrong").status_code, 401)
+        actions.shut_out(self.owner, self.device, self.device.version)
+        self.assertEqual(self.tell([self.reading()]).status_code, 401)
+        self.assertEqual(Device.objects.get().token_digest, actions.digest(self.token))
+        self.assertNotIn(self.token, str(Device.objects.values()))
+
+    def test_it_is_told_what_the_program_says_and_nothing_where_nothing_runs(self):
+        ask = lambda: self.client.get("/devices/v1/setting", headers={"authorization": f"Bearer {self.token}"}).json()  # noqa: E731
+        self.assertEqual(ask(), {"load": None})
+        load = self.begin()
+        said, found = ask(), running.now(load)
+        self.assertEqual((said["load"], said["step"]), (load.tag, found.position))
+        self.assertAlmostEqual(said["dry_bulb_c"], found.setting.dry_bulb_c, places=2)
+        self.assertContains(self.client.get("/devices/v1/openapi.json"), "Tell what was read")
+
+    def test_the_page_shows_a_token_once_and_shuts_out(self):
+        self.client.force_login(self.owner.person)
+        address = reverse("devices", args=[self.owner.workshop.slug])
+        page = self.client.post(address, {"name": "second", "about": f"kiln:{self.chamber.pk}", "once": "a"})
+        self.assertTrue(page.context["token"])
+        self.assertNotContains(self.client.get(address), page.context["token"])
+        again = self.client.post(address, {"name": "Second", "about": f"kiln:{self.chamber.pk}", "once": "b"})
+        self.assertContains(again, "called Second already", status_code=422)
+        second = Device.objects.get(name="second")
+        self.client.post(reverse("shut_out_device", args=[self.owner.workshop.slug, second.pk]), {"version": "1", "once": "c"})
+        self.assertNotContains(self.client.get(address), ">second<")
+        viewer = make_member(self.owner, Role.VIEWER)
+        self.client.force_login(viewer.person)
+        self.assertEqual(self.client.get(address).status_code, 403)
+        with self.assertRaises(Refused):
+            actions.shut_out(self.owner, second, 2)
+
+    def test_a_simulated_controller_follows_the_program_and_its_failure_is_seen(self):
+        load = self.begin(hours=30)
+        test = self
+
+        class ThisDoor:
+            def ask(self):
+                return test.client.get("/devices/v1/setting", headers={"authorization": f"Bearer {test.token}"}).json()
+
+            def tell(self, sent_at, readings):
+                return test.tell(readings).json()
+
+        maple = species_named("sugar_maple")
+        chamber = Simulated(
+            Lot("load", maple, 0.0286, 0.64, 0.5), chambers.usual(Kind.DEHUMIDIFIER, 0.5), climate.pattern("mild_inland").year, 0.85
+        )
+        told = run(ThisDoor(), chamber, hours=30, begins=load.began_at, fails=lambda hour: "heat" if hour >= 28 else "")
+        self.assertEqual(len(told), 30)
+        self.assertEqual(Received.objects.count(), 30)
+        self.assertGreater(told[20]["dry_bulb_c"], told[0]["dry_bulb_c"] + 15)
+        self.assertTrue(all(one["wet_bulb_c"] <= one["dry_bulb_c"] for one in told))
+        self.client.force_login(self.owner.person)
+        words = text_of(self.client.get(reverse("load", args=[self.owner.workshop.slug, load.tag])))
+        self.assertIn("The controller reports: no heat", words)
+        self.assertTrue(load.hours.exists())

@@ -1,0 +1,146 @@
+"""How a load is run, whether heat clears it, what prongs say, what goes with it: as members and strangers ask."""
+
+from urllib.parse import urlencode
+
+from django.test import TestCase
+from django.urls import reverse
+
+from calm_heron.workshops import limits
+from tests.factories import make_lot, make_owner
+from tests.pages import text_of
+
+OAK = {
+    "species_key": "white oak",
+    "thickness_m": "28.6",
+    "volume_m3": "2.5",
+    "wanted": "8",
+    "chamber": "dehumidifier",
+    "where": "four_seasons",
+    "start_date": "2027-04-15",
+}
+
+
+class Planning(TestCase):
+    def page(self, name: str = "anybody_kiln", **typed):
+        limits.forget()
+        return self.client.get(f"{reverse(name)}?{urlencode({'units': 'metric', **typed})}")
+
+    def test_it_answers_before_anything_is_typed(self):
+        for name in ("anybody_kiln", "anybody_heat", "anybody_prongs", "anybody_dried_by"):
+            for units in ("inch", "metric"):
+                page = self.page(name, units=units)
+                self.assertEqual(page.status_code, 200)
+                if "form" in page.context:
+                    self.assertEqual(page.context["form"].errors, {})
+
+    def test_answer_steps_drawing_and_costs_are_of_one_run(self):
+        page = self.page(**OAK)
+        planned = page.context["planned"]
+        words = text_of(page)
+        self.assertIn(f"{planned.ran.days:.0f} days", words)
+        self.assertTrue(35 <= planned.ran.days <= 45)
+        self.assertTrue(planned.low_days < planned.ran.days < planned.high_days)
+        rows = page.context["rows"]
+        self.assertAlmostEqual(sum(float(row.days) for row in rows), planned.ran.days, delta=0.5)
+        self.assertEqual(len(rows), sum(days > 0 for days in planned.ran.step_days()))
+        drawing = page.context["drawings"][0][1]
+        self.assertEqual([panel.name for panel in drawing.panels], ["The chamber", "Its samples", "Stress"])
+        self.assertIn("nothing is conditioned", words)
+        self.assertIn(f"{planned.ran.kwh_a_kg:.1f} for a litre", words)
+        self.assertIn("Checks in the faces", words)
+
+    def test_two_woods_are_told_whether_they_go_together(self):
+        good = self.page(**(OAK | {"species_key": "black cherry", "chamber": "vented"}), with_species="sugar maple")
+        self.assertContains(good, "They go together")
+        bad = self.page(**(OAK | {"chamber": "vented"}), with_species="black cherry")
+        self.assertContains(bad, "Apart")
+        self.assertContains(bad, "run for the white oak in it")
+
+    def test_the_sun_and_ones_own_steps_are_other_ways(self):
+        sun = self.page(**(OAK | {"chamber": "solar"}))
+        self.assertEqual(sun.context["rows"], [])
+        self.assertContains(sun, "The sun follows no schedule")
+        own = self.page(**(OAK | {"chamber": "vented"}), own="40 43 41\n25 50 40\n8 65 45")
+        self.assertContains(own, "by your own steps")
+        for text, why in (
+            ("40 43", "three numbers"),
+            ("40 43 50", "no kiln is set so"),
+            ("20 43 41\n30 45 40", "lower moisture"),
+            ("x y z", "is not a number"),
+        ):
+            page = self.page(**OAK, own=text)
+            self.assertIn(why, str(page.context["form"].errors["own"]))
+            self.assertContains(page, text.splitlines()[0])
+
+    def test_limits_of_the_chamber_are_felt(self):
+        weak = self.page(**OAK, litres_a_day="8").context["planned"].ran.days
+        usual = self.page(**OAK).context["planned"].ran.days
+        self.assertGreater(weak, usual + 2)
+        cool = self.page(**(OAK | {"chamber": "vented"}), hottest_c="45")
+        self.assertContains(cool, "held at 45 °C at most")
+
+    def test_what_cannot_be_is_told_beside_its_field(self):
+        for field, typed in (
+            ("thickness_m", "900"), ("start", "900"), ("wanted", "40"), ("hottest_c", "300"), ("volume_m3", "0"), ("litres_a_day", "-3"), ("price", "1e9"),
+            ("start_date", "9999-01-01"), ("start", "150"),
+        ):  # fmt: skip
+            with self.subTest(field, typed=typed):
+                self.assertIn(field, self.page(**(OAK | {field: typed})).context["form"].errors)
+        # Two hundred Fahrenheit is a warmth that some kilns hold.
+        self.assertEqual(self.page(**(OAK | {"hottest_c": "200 F"})).context["form"].errors, {})
+        self.assertContains(self.page(volume_m3="1"), "Say which wood")
+        self.assertContains(self.page(**(OAK | {"species_key": "wenge"})), "Not known")
+        self.assertContains(self.page(**(OAK | {"species_key": "european beech"})), "its nearest relative")
+
+    def test_hostile_values_are_answered(self):
+        for nasty in ("9" * 400, "<script>alert(1)</script>", "nan", "-1e308", "5/0"):
+            for name in ("anybody_kiln", "anybody_heat", "anybody_dried_by"):
+                fields = self.page(name).context["form"].fields
+                page = self.page(name, **dict.fromkeys(fields, nasty))
+                self.assertEqual(page.status_code, 200)
+                self.assertNotContains(page, "<script>alert(1)")
+            self.assertEqual(self.page("anybody_prongs", now=nasty, later=nasty).status_code, 200)
+
+    def test_a_lot_of_the_stock_brings_its_wood(self):
+        owner = make_owner()
+        self.client.force_login(owner.person)
+        lot = make_lot(owner, 40, "black_cherry")
+        page = self.client.get(f"{reverse('ask_kiln', args=[owner.workshop.slug])}?piece={lot.tag}")
+        planned = page.context["planned"]
+        self.assertEqual(planned.lots[0].name, lot.tag)
+        self.assertAlmostEqual(planned.volume_m3, lot.volume_m3)
+
+
+class Others(TestCase):
+    page = Planning.page
+
+    def test_heat_reaches_the_core_or_never_does(self):
+        hot = {"thickness_m": "50", "width_m": "200", "moisture": "10", "start_c": "15", "dry_bulb_c": "71", "wet_bulb_c": "60"}
+        self.assertTrue(self.page("anybody_heat", **hot).context["treated"].is_reached)
+        cool = self.page("anybody_heat", **(hot | {"dry_bulb_c": "50", "wet_bulb_c": "45"}))
+        self.assertContains(cool, "Never")
+        self.assertContains(cool, "certified by licensed facilities")
+        wrong = self.page("anybody_heat", **(hot | {"wet_bulb_c": "75"}))
+        self.assertContains(wrong, "never warmer than the dry one")
+
+    def test_prongs_are_read_at_once_and_after_a_day(self):
+        self.assertContains(self.page("anybody_prongs"), "Cut a section")
+        self.assertContains(self.page("anybody_prongs", now="in"), "Look again after a day")
+        self.assertContains(self.page("anybody_prongs", now="straight", later="in"), "still wetter than the skin")
+        self.assertContains(self.page("anybody_prongs", later="out"), "nothing puts right")
+
+    def test_the_slip_says_what_goes_with_the_load(self):
+        page = self.page(
+            "anybody_dried_by",
+            species_key="sugar maple",
+            thickness_m="27",
+            count="60",
+            wanted="8",
+            insects="on",
+            whose="the co-operative",
+            samples="62 58 70",
+        )
+        words = text_of(page)
+        for said in ("sugar maple, 27 mm", "60 boards", "none of oak or walnut", "56 °C for 30 minutes", "62 58 70 %", "the co-operative"):
+            self.assertIn(said, words)
+        self.assertNotIn("none of oak or walnut", text_of(self.page("anybody_dried_by", species_key="white oak")))

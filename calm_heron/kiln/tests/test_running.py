@@ -1,0 +1,258 @@
+"""Loads at work: begun, sampled, weighed, read, noted, ended; what is to be set, and what wants somebody."""
+
+from datetime import timedelta
+from threading import Thread
+
+from django.core.exceptions import PermissionDenied
+from django.db import connection
+from django.test import TestCase, TransactionTestCase
+from django.urls import reverse
+from django.utils import timezone
+
+from calm_heron.judging.models import Aim
+from calm_heron.kiln import actions, running
+from calm_heron.kiln.models import Chamber, ChamberReading, Load, SampleWeight
+from calm_heron.workshops.models import Role
+from calm_heron.workshops.refusals import Refused
+from calm_heron.workshops.versions import Overtaken
+from tests.factories import make_aired_place, make_board, make_lot, make_member, make_owner, read_board
+from tests.pages import text_of
+from wood.kiln.following import Weighed
+
+LIMITS = {
+    "name": "Lean-to",
+    "kind": "dehumidifier",
+    "place": None,
+    "load_m3": 1.0,
+    "hottest_c": 50.0,
+    "heat_kw": 2.0,
+    "litres_a_day": 24.0,
+    "sprays": False,
+}
+MAPLE = "sugar_maple"
+
+
+class AtWork(TestCase):
+    def setUp(self):
+        self.owner = make_owner()
+        self.client.force_login(self.owner.person)
+        self.lot = make_lot(self.owner, 60, MAPLE)
+        self.chamber = actions.keep_chamber(self.owner, None, 0, **LIMITS)
+
+    def at(self, name, *args):
+        return reverse(name, args=[self.owner.workshop.slug, *args])
+
+    def begin(self, days: float = 9, **more) -> Load:
+        began = timezone.now() - timedelta(days=days)
+        return actions.begin_load(self.owner, [(self.lot, 0.64)], self.chamber, began, wanted=0.08, **more)
+
+    def sampled(self, load: Load, *rows: tuple[float, ...], dry: float = 2.0):
+        """Samples A, B … each with its moistures day by day from the beginning."""
+        made = []
+        for number, row in enumerate(rows):
+            sample = actions.add_sample(self.owner, load, "ABCDEFGH"[number], self.lot, dry * (1 + row[0]), row[0], load.began_at)
+            for day, moisture in enumerate(row[1:], 1):
+                SampleWeight.objects.create(
+                    workshop=self.owner.workshop,
+                    sample=sample,
+                    at=load.began_at + timedelta(days=day),
+                    mass_kg=dry * (1 + moisture),
+                    by=self.owner.person,
+                )
+            made.append(sample)
+        return made
+
+    def falling(self, start: float, by: float, days: int) -> tuple[float, ...]:
+        return tuple(start - by * day for day in range(days + 1))
+
+    def test_the_wettest_half_says_what_to_set(self):
+        load = self.begin(days=8)
+        self.sampled(
+            load, self.falling(0.66, 0.03, 8), self.falling(0.60, 0.03, 8), self.falling(0.70, 0.03, 8), self.falling(0.62, 0.03, 8)
+        )
+        found = running.now(load)
+        self.assertAlmostEqual(found.half, (0.46 + 0.42) / 2)
+        self.assertEqual(found.position, 0)
+        self.assertEqual(found.alarms, [])
+        page = self.client.get(self.at("load", load.tag))
+        self.assertIn(f"{found.setting.dry_bulb_c:.1f}".removesuffix(".0") + " °C", text_of(page))
+        self.assertEqual(len(page.context["drawings"][0][1].dots), 36)
+
+    def test_the_forecast_moves_with_what_is_weighed(self):
+        slow, quick = self.begin(days=8), None
+        self.sampled(slow, self.falling(0.64, 0.028, 8), self.falling(0.62, 0.027, 8))
+        first = running.now(slow)
+        self.assertLess(first.forecast.pace, 0.8)
+        actions.end_load(self.owner, slow, slow.version)
+        quick = self.begin(days=8)
+        self.sampled(quick, self.falling(0.64, 0.045, 8), self.falling(0.62, 0.044, 8))
+        second = running.now(quick)
+        self.assertGreater(second.forecast.pace, first.forecast.pace + 0.3)
+        self.assertLess(second.ends_in_days, first.ends_in_days)
+        expected = [first.forecast.expected(Weighed(number, *one.rows[-1])) - one.now for number, one in enumerate(first.samples)]
+        self.assertLess(abs(sum(expected) / len(expected)), 0.01)
+
+    def test_what_wants_somebody_is_said_on_its_page_and_on_today(self):
+        # Today asks first for a place, its air, a meter and a board that was read.
+        Aim.objects.create(workshop=self.owner.workshop, place=make_aired_place(self.owner))
+        read_board(self.owner, make_board(self.owner), 9.0, 9.2, 9.1)
+        load = self.begin(days=8)
+        self.assertEqual([code for code, _ in running.now(load).alarms], ["no_samples"])
+        rows = [self.falling(0.66, 0.03, 8), self.falling(0.60, 0.03, 8), self.falling(0.70, 0.03, 8), (*self.falling(0.62, 0.03, 7), 0.20)]
+        self.sampled(load, *rows)
+        ChamberReading.objects.create(
+            workshop=self.owner.workshop, load=load, at=timezone.now(), dry_bulb_c=20.0, humidity=0.5, fault="no heat"
+        )
+        codes = [code for code, _ in running.now(load).alarms]
+        self.assertEqual(codes[:2], ["fault", "off"])
+        self.assertIn("doubt", codes)
+        for address in (self.at("load", load.tag), self.at("today"), self.at("kiln")):
+            words = text_of(self.client.get(address))
+            self.assertIn("The controller reports: no heat", words)
+            self.assertIn("Sample D", words)
+
+    def test_a_missed_day_and_too_quick_a_loss_are_said(self):
+        load = self.begin(days=8)
+        self.sampled(load, self.falling(0.66, 0.08, 4), self.falling(0.64, 0.08, 4))
+        codes = [code for code, _ in running.now(load).alarms]
+        self.assertIn("missed", codes)
+        self.assertIn("too_fast", codes)
+
+    def test_air_that_goes_round_the_load_is_seen_in_how_much_it_cools(self):
+        load = self.begin(days=3)
+        drop = running.now(load).forecast.ran.drop_k(70)
+        for leaving, seen in ((drop, False), (4 * drop + 2, True)):
+            load.air.all().delete()
+            ChamberReading.objects.create(
+                workshop=self.owner.workshop, load=load, at=timezone.now(), dry_bulb_c=43.0, humidity=0.85, leaving_c=43.0 - leaving
+            )
+            self.assertEqual("round" in [code for code, _ in running.now(load).alarms], seen, leaving)
+
+    def test_evening_out_and_conditioning_follow_the_samples(self):
+        actions.keep_chamber(
+            self.owner, self.chamber, self.chamber.version, **(LIMITS | {"kind": "vented", "hottest_c": 82.0, "sprays": True})
+        )
+        self.chamber.refresh_from_db()
+        load = self.begin(days=3)
+        self.sampled(load, (0.20, 0.12, 0.059, 0.0585), (0.22, 0.14, 0.10, 0.09))
+        self.assertEqual(running.now(load).setting.kind, "equalising")
+        a, b = load.samples.order_by("tag")
+        actions.weigh(self.owner, load, [(a, 2.0 * 1.062), (b, 2.0 * 1.079)])
+        self.assertEqual(running.now(load).setting.kind, "conditioning")
+
+    def test_through_its_pages_from_the_chamber_to_what_was_found(self):
+        self.assertContains(self.client.get(self.at("kiln")), "Nothing runs")
+        sent = {
+            "lots": self.lot.tag, "chamber": self.chamber.pk, "wanted": "8", "care": "usual", "even": "on", "condition": "on", "whose": "a neighbour", "once": "a",
+        }  # fmt: skip
+        for _ in range(2):
+            self.assertRedirects(self.client.post(self.at("begin_load"), sent), self.at("load", "load-01"))
+        self.assertEqual(Load.objects.count(), 1)
+        cut = {"tag": "A", "piece": self.lot.pk, "mass_kg": "3.3 kg", "moisture": "65", "once": "b"}
+        self.assertRedirects(self.client.post(self.at("cut_sample", "load-01"), cut), self.at("load", "load-01"))
+        sample = Load.objects.get().samples.get()
+        self.assertAlmostEqual(sample.dry_mass_kg, 2.0)
+        light = self.client.post(self.at("weigh_samples", "load-01"), {f"m{sample.pk}": "1.5 kg", "once": "c"})
+        self.assertContains(light, "cannot weigh less", status_code=422)
+        self.assertContains(light, "1.5 kg", status_code=422)
+        self.client.post(self.at("weigh_samples", "load-01"), {f"m{sample.pk}": "3.2 kg", "once": "d"})
+        self.assertEqual(sample.weights.count(), 2)
+        self.assertContains(self.client.post(self.at("weigh_samples", "load-01"), {"once": "e"}), "at least one sample", status_code=422)
+        wrong = self.client.post(self.at("read_chamber", "load-01"), {"dry_bulb_c": "43", "wet_bulb_c": "46", "once": "f"})
+        self.assertContains(wrong, "changed about", status_code=422)
+        self.client.post(self.at("read_chamber", "load-01"), {"dry_bulb_c": "43", "wet_bulb_c": "41", "once": "g"})
+        self.assertEqual(ChamberReading.objects.count(), 1)
+        self.client.post(self.at("note_load", "load-01"), {"kind": "power", "words": "two hours", "once": "h"})
+        self.assertContains(self.client.get(self.at("load", "load-01")), "The power was cut: two hours")
+        self.client.post(self.at("end_load", "load-01"), {"version": "1", "weighed_out_kg": "500 kg", "once": "i"})
+        self.assertFalse(Load.objects.get().runs)
+        self.client.post(
+            self.at("found_on_load", "load-01"),
+            {"kind": "face_checks", "boards": "3", "of_boards": "60", "where": "heart side", "once": "j"},
+        )
+        page = text_of(self.client.get(self.at("load", "load-01")))
+        for said in ("Checks in the faces on 3 of 60 boards", "Foretold:", "a neighbour’s wood"):
+            self.assertIn(said, page)
+        many = self.client.post(self.at("found_on_load", "load-01"), {"kind": "warp", "boards": "70", "of_boards": "60", "once": "k"})
+        self.assertContains(many, "more boards than were looked at", status_code=422)
+        log = text_of(self.client.get(self.at("log")))
+        for said in ("load-01 begun in Lean-to", "sample A cut at 65 %", "load-01 is out of the kiln"):
+            self.assertIn(said, log)
+
+    def test_what_cannot_be_is_refused_and_nothing_is_lost(self):
+        load = self.begin()
+        other = make_lot(self.owner, 10, MAPLE)
+        with self.assertRaisesMessage(Refused, "runs in Lean-to"):
+            actions.begin_load(self.owner, [(other, 0.5)], self.chamber, timezone.now(), wanted=0.08)
+        second = actions.keep_chamber(self.owner, None, 0, **(LIMITS | {"name": "Other"}))
+        with self.assertRaisesMessage(Refused, "is in load-01 already"):
+            actions.begin_load(self.owner, [(self.lot, 0.5)], second, timezone.now(), wanted=0.08)
+        with self.assertRaisesMessage(Refused, "called other already"):
+            actions.keep_chamber(self.owner, None, 0, **(LIMITS | {"name": "other"}))
+        with self.assertRaisesMessage(Refused, "before the load began"):
+            actions.weigh(self.owner, load, [(self.sampled(load, (0.6,))[0], 3.0)], load.began_at - timedelta(days=1))
+        sent = {"lots": "nothing-01", "chamber": second.pk, "wanted": "8", "care": "usual", "whose": "kept words", "once": "z"}
+        page = self.client.post(self.at("begin_load"), sent)
+        self.assertContains(page, "has the tag nothing-01", status_code=422)
+        self.assertContains(page, "kept words", status_code=422)
+        actions.end_load(self.owner, load, load.version)
+        with self.assertRaises((Refused, Overtaken)):
+            actions.end_load(self.owner, load, load.version)
+        self.assertEqual(self.client.get(self.at("load", "load-99")).status_code, 404)
+
+    def test_a_weight_that_is_taken_out_stays_and_counts_no_more(self):
+        load = self.begin(days=3)
+        (sample,) = self.sampled(load, (0.60, 0.55, 0.90))
+        wrong = sample.weights.order_by("-at").first()
+        self.client.post(self.at("strike_weight", load.tag, wrong.pk), {"once": "a"})
+        self.assertEqual(len(running.now(load).samples[0].rows), 2)
+        self.assertEqual(sample.weights.count(), 4)
+        with self.assertRaisesMessage(Refused, "it was cut with"):
+            actions.strike_weight(self.owner, sample.weights.order_by("at").first())
+
+    def test_a_viewer_looks_and_sets_nothing_down(self):
+        load = self.begin()
+        viewer = make_member(self.owner, Role.VIEWER)
+        self.client.force_login(viewer.person)
+        self.assertNotContains(self.client.get(self.at("load", load.tag)), "It comes out")
+        self.assertEqual(self.client.get(self.at("begin_load")).status_code, 403)
+        with self.assertRaises(PermissionDenied):
+            actions.end_load(viewer, load, load.version)
+
+    def test_what_goes_in_next_waits_for_what_runs(self):
+        self.begin()
+        oak, cherry, sycamore = (
+            make_lot(self.owner, 30, "white_oak"),
+            make_lot(self.owner, 20, "black_cherry"),
+            make_lot(self.owner, 20, "red_maple"),
+        )
+        page = self.client.get(self.at("kiln_season"))
+        rows = page.context["rows"]
+        together = [row["tags"] for row in rows]
+        self.assertNotIn(f"{oak.tag},{cherry.tag}", together)
+        self.assertEqual({tag for tags in together for tag in tags.split(",")}, {oak.tag, cherry.tag, sycamore.tag})
+        self.assertNotIn(self.lot.tag, ",".join(together))
+        self.assertContains(page, "once")
+
+
+class AtOnce(TransactionTestCase):
+    def test_a_load_is_ended_once_and_a_chamber_takes_one(self):
+        owner = make_owner()
+        lots = [make_lot(owner, 30, MAPLE) for _ in range(2)]
+        chamber = Chamber.objects.create(workshop=owner.workshop, **LIMITS)
+        told: list[str] = []
+
+        def begin(lot) -> None:
+            try:
+                actions.begin_load(owner, [(lot, 0.6)], chamber, timezone.now(), wanted=0.08)
+            except Refused as refused:
+                told.append(str(refused))
+            finally:
+                connection.close()
+
+        both = [Thread(target=begin, args=[lot]) for lot in lots]
+        for one in both:
+            one.start()
+        for one in both:
+            one.join()
+        self.assertEqual((Load.objects.count(), len(told)), (1, 1))

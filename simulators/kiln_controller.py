@@ -1,0 +1,188 @@
+"""A kiln's controller that is none: a chamber and a load of hidden truth, speaking to Calm Heron through its door for devices as a real one would.
+
+    ./heron simulate kiln --door http://127.0.0.1:8000/devices/v1/ --token TOKEN --species sugar_maple
+
+It asks what is to be set, runs its chamber so for as long as its clock says, and tells dry bulb, wet bulb, power and condensate. It can be told to
+fail. It knows nothing of the application but its door: the physics is that of the core, the load's true pace and moisture are its own.
+"""
+
+import argparse
+import json
+import sys
+import time
+import urllib.error
+import urllib.request
+from collections.abc import Callable
+from dataclasses import dataclass, field
+from datetime import UTC, datetime, timedelta
+from typing import Any
+
+import numpy as np
+
+from wood.air import climate
+from wood.air.climate import AirSeries
+from wood.air.psychrometrics import Air
+from wood.kiln import chambers, loads
+from wood.kiln.chambers import Kind
+from wood.kiln.programs import Phase, Program, Setting
+from wood.kiln.sharing import Lot, boards_of
+from wood.species import species_named
+
+FAILURES = ("fans", "heat", "sensor")
+REPORT_EVERY_H = 1
+
+
+@dataclass
+class Chamber:
+    """A chamber with its load, hour by hour: what was set at each is remembered, and what comes of all of it is the core's run from the first hour on."""
+
+    lot: Lot
+    core: chambers.Chamber
+    outdoors: AirSeries
+    pace: float
+    set_points: list[tuple[float, float]] = field(default_factory=list)
+    failing: list[str] = field(default_factory=list)
+
+    def hour(self, dry_bulb_c: float, humidity: float, fails: str = "") -> dict[str, float]:
+        """One hour at a set point; what is read of it at its end."""
+        self.set_points.append((dry_bulb_c, humidity))
+        self.failing.append(fails)
+        hours = len(self.set_points)
+        settings, lengths = self._settings()
+        faults = np.ones((hours, 2))
+        for hour, failed in enumerate(self.failing):
+            faults[hour] = (0.05 if failed == "fans" else 1.0, 0.0 if failed == "heat" else 1.0)
+        program = Program(
+            tuple(Setting(Phase.CONDITIONING, 0.0, dry, damp, length) for (dry, damp), length in zip(settings, lengths, strict=True)),
+            0.08,
+            "",
+            "",
+            False,
+            -1.0,
+            0.08,
+        )
+        ran = loads.run(
+            boards_of([self.lot]),
+            program,
+            self.core,
+            self.outdoors,
+            pace=self.pace,
+            days=max(hours / 24, 0.05),
+            faults=_padded(faults, hours),
+        )
+        last = min(hours, ran.hours) - 1
+        air = Air(float(ran.temperature_c[last]), min(float(ran.humidity[last]), 1.0))
+        read = {
+            "dry_bulb_c": round(air.temperature_c, 2), "wet_bulb_c": round(air.wet_bulb_c, 2), "leaving_c": round(air.temperature_c - ran.drop_k(last), 2),
+            "power_kwh": round(float(ran.power_w[last].sum()) / 1000, 3), "water_kg": round(float(ran.water_kg_h[last, 1]), 3), "moisture": float(ran.mean[last]),
+        }  # fmt: skip
+        if fails == "sensor":
+            read["dry_bulb_c"], read["wet_bulb_c"] = 129.0, 20.0
+        return read
+
+    def _settings(self) -> tuple[list[tuple[float, float]], list[float]]:
+        """Set points that were held, and for how many hours each."""
+        held: list[tuple[float, float]] = []
+        lengths: list[float] = []
+        for point in self.set_points:
+            if held and held[-1] == point:
+                lengths[-1] += 1.0
+            else:
+                held.append(point)
+                lengths.append(1.0)
+        return held, lengths
+
+
+def _padded(faults: np.ndarray, hours: int) -> np.ndarray:
+    """A row for each hour that is looked at: at least what the shortest run has."""
+    rows = round(max(hours / 24, 0.05) * 24)
+    return np.vstack([faults, np.ones((rows - hours, 2))]) if rows > hours else faults[:rows]
+
+
+class Door:
+    """Calm Heron's door for devices."""
+
+    def __init__(self, address: str, token: str) -> None:
+        self.address, self.token = address.rstrip("/") + "/", token
+
+    def ask(self) -> dict[str, Any]:
+        """What is to be set."""
+        return self._call("setting")
+
+    def tell(self, sent_at: datetime, readings: list[dict]) -> dict[str, Any]:
+        """What was read."""
+        return self._call("readings", {"sent_at": sent_at.isoformat(), "readings": readings})
+
+    def _call(self, name: str, body: dict | None = None) -> dict[str, Any]:
+        request = urllib.request.Request(
+            self.address + name,
+            None if body is None else json.dumps(body).encode(),
+            {"Authorization": f"Bearer {self.token}", "Content-Type": "application/json"},
+        )
+        with urllib.request.urlopen(request, timeout=20) as answer:
+            return json.load(answer)
+
+
+def run(
+    door: Any, chamber: Chamber, *, hours: int, begins: datetime, fails: Callable[[int], str] = lambda hour: "", say: Callable[[str], None] = lambda words: None,
+    wait_s: float = 0.0,
+) -> list[dict]:  # fmt: skip
+    """So many hours of the controller's life: it asks, holds, and tells; what it told.
+
+    Args:
+        begins: the moment of its first hour; fails: what fails in an hour (one of :data:`FAILURES`); wait_s: how long an hour takes.
+    """
+    told = []
+    for hour in range(hours):
+        wanted = door.ask()
+        if "dry_bulb_c" not in wanted:
+            say("No load, or its program is over: everything is off.")
+            break
+        failed = fails(hour)
+        read = chamber.hour(wanted["dry_bulb_c"], wanted["humidity"], failed)
+        at = begins + timedelta(hours=hour)
+        reading = {"key": f"{begins:%Y%m%d%H%M}-{hour}", "at": at.isoformat()} | {
+            name: value for name, value in read.items() if name != "moisture"
+        }
+        if failed:
+            reading["fault"] = {"fans": "fans do not turn", "heat": "no heat", "sensor": "sensor reads nonsense"}[failed]
+        told.append(reading)
+        say(f"hour {hour}: {read['dry_bulb_c']} °C, wet {read['wet_bulb_c']} °C, {read['power_kwh']} kWh, {read['water_kg']} kg")
+        try:
+            door.tell(datetime.now(UTC), [reading])
+        except urllib.error.URLError as away:
+            say(f"The door is shut: {away}. It is told again with the next.")
+        time.sleep(wait_s)
+    return told
+
+
+def main(arguments: list[str]) -> int:
+    parser = argparse.ArgumentParser(prog="./heron simulate kiln")
+    parser.add_argument("--door", required=True, help="the address of the door, ending in /devices/v1/")
+    parser.add_argument("--token", required=True, help="the token that was shown when the device was let in")
+    parser.add_argument("--species", default="sugar_maple")
+    parser.add_argument("--thickness-mm", type=float, default=28.6)
+    parser.add_argument("--moisture", type=float, default=64.0, help="the load's true moisture, %%")
+    parser.add_argument("--volume-m3", type=float, default=1.0)
+    parser.add_argument("--pace", type=float, default=0.85, help="how fast it really dries, against its species")
+    parser.add_argument("--hours", type=int, default=24)
+    parser.add_argument("--seconds-an-hour", type=float, default=1.0)
+    parser.add_argument("--fail", choices=FAILURES, help="what fails, from --fail-from on")
+    parser.add_argument("--fail-from", type=int, default=6)
+    options = parser.parse_args(arguments)
+    species = species_named(options.species)
+    lot = Lot("load", species, options.thickness_mm / 1000, options.moisture / 100, options.volume_m3)
+    chamber = Chamber(lot, chambers.usual(Kind.DEHUMIDIFIER, options.volume_m3), climate.pattern("mild_inland").year, options.pace)
+    # Its hours end now, and none lies before the load began.
+    door, begins = Door(options.door, options.token), datetime.now(UTC) - timedelta(hours=options.hours)
+    if "began_at" in (first := door.ask()):
+        begins = max(begins, datetime.fromisoformat(first["began_at"]))
+    run(
+        door, chamber, hours=options.hours, begins=begins, wait_s=options.seconds_an_hour, say=print,
+        fails=lambda hour: options.fail if options.fail and hour >= options.fail_from else "",
+    )  # fmt: skip
+    return 0
+
+
+if __name__ == "__main__":
+    sys.exit(main(sys.argv[1:]))
