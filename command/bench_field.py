@@ -18,6 +18,8 @@ from wood.drying.answers import answer
 from wood.drying.asked import Question
 from wood.drying.diffusivity import of_species
 from wood.drying.methods import YARD, setting
+from wood.kiln import chambers, loads, plans, programs
+from wood.kiln.sharing import Lot, boards_of
 from wood.movement import course
 from wood.species import species_named
 from wood.stacks.air import Stack
@@ -56,6 +58,7 @@ def run() -> None:
     row("a room from outdoor air, a year of hours", f"{best(lambda: rooms.room(year, rooms.DWELLING)) * 1000:.0f} ms")
     house = rooms.room(climate.pattern("cold_winter").year, rooms.DWELLING)
     row("a part through two years from the day it is built", f"{best(lambda: course.in_air(oak, 0.022, 0.09, house)) * 1000:.1f} ms")
+    in_a_kiln()
     row("greatest memory of this process", f"{resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024:.0f} MB")
     starts()
 
@@ -184,3 +187,17 @@ def starts() -> None:
         for name in ("cold: compiling the moisture field, once a machine", "warm: loading it in a new process"):
             took = subprocess.run([sys.executable, "-c", program], cwd=ROOT, env=environment, capture_output=True, text=True, check=True)
             row(name, f"{float(took.stdout):.1f} s")
+
+
+def in_a_kiln() -> None:
+    """A load of eight samples through its whole program, hourly, with stress; and the same as it is planned, with its band."""
+    lot = Lot("a", species_named("northern_red_oak"), BOARD_M, GREEN, 5.0)
+    chamber, outdoors = chambers.usual(chambers.Kind.VENTED, 5.0), climate.pattern("four_seasons").year.starting(110)
+    boards, program = boards_of([lot]), programs.program(lot.species, BOARD_M, GREEN, 0.08, chamber)
+    days = loads.run(boards, program, chamber, outdoors).days
+    row(
+        "a kiln load of 8 samples with stress",
+        f"{best(lambda: loads.run(boards, program, chamber, outdoors)) * 1000:.0f} ms",
+        f"{days:.0f} days by the hour (wanted for 30: 100)",
+    )
+    row("  the same with its band", f"{best(lambda: plans.plan([lot], 0.08, chamber, outdoors)) * 1000:.0f} ms", "three runs")

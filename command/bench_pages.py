@@ -131,6 +131,7 @@ def asked(client, shop: str) -> dict[str, tuple[float, int]]:
         "seven roads with their bands, all anew": "drying/roads/?species_key=white+oak&where=four_seasons&thickness_m=27.{0:02d}+mm&fragment=roads",
         "seven roads, one stage moved": "drying/roads/?species_key=white+oak&where=four_seasons&thickness_m=27+mm&carry=16.{0:02d}&fragment=roads",
         "a stack of 2,000 boards": "stacks/plan/?species_key=white+oak&thickness_m=27+mm&count=2000&width_m=1200.{0:02d}+mm&fragment=stack",
+        "a kiln load, anew with its band": "kiln/plan/?species_key=red+oak&thickness_m=28.{0:02d}+mm&chamber=vented&wanted=8&fragment=kiln",
         "ask the air": "ask/air/?temperature=68&humidity=50.{0:02d}&fragment=ask",
         "ask this wood": "ask/wood/?readings=12+12.4+11.{0:02d}&thickness_m=27.{0:02d}+mm&species_key=red+oak&fragment=ask",
         "ask movement": "ask/movement/?species_key=red+oak&width_m=200.{0:02d}+mm&from_moisture=12&fragment=ask",

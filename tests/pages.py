@@ -6,6 +6,7 @@ from collections.abc import Iterator
 from django.urls import reverse
 
 from calm_heron.air.models import AirReading, Hygrometer
+from calm_heron.kiln.queries import chambers_of
 from calm_heron.measuring.models import Meter, Reading
 from calm_heron.stock.models import Piece
 from calm_heron.workshops.models import Workshop
@@ -29,7 +30,7 @@ def addresses(shop: Workshop) -> Iterator[str]:
     pieces = [piece for piece in Piece.objects.of(shop) if piece.tag in tags]
     values = {
         "workshop": shop.slug, "meter_id": Meter.objects.of(shop).first().pk, "hygrometer_id": Hygrometer.objects.of(shop).first().pk,
-        "photo_id": 0, "key": "white_oak", "thing": "top", "stack_tag": "stack-01",
+        "photo_id": 0, "key": "white_oak", "thing": "top", "stack_tag": "stack-01", "load_tag": "load-01", "weight_id": 0, "device_id": 0, "chamber_id": chambers_of(shop)[0].pk,
     }  # fmt: skip
     air = AirReading.objects.of(shop).filter(struck=False).latest("at")
     for pattern in views_inside():

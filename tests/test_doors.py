@@ -1,6 +1,7 @@
 """Who gets in: every address as a stranger, as a member of another workshop, and as a viewer."""
 
 import random
+from datetime import timedelta
 from html.parser import HTMLParser
 
 from django.db import transaction
@@ -8,6 +9,9 @@ from django.test import TestCase
 from django.urls import URLPattern, URLResolver, get_resolver, resolve
 from django.utils import timezone
 
+from calm_heron.devices.actions import let_in
+from calm_heron.kiln.actions import add_sample, begin_load
+from calm_heron.kiln.models import Chamber
 from calm_heron.logbook.models import Entry
 from calm_heron.measuring.models import Reading
 from calm_heron.stacks.actions import build_stack
@@ -37,6 +41,13 @@ class Walk(TestCase):
         keep_species(cls.owner, None, 0, key="white_oak", common_name="White oak", specific_gravity_12=0.7)
         built = {"width_m": 1.2, "sticker_m": 0.019, "spacing_m": 0.4, "clear_m": 0.3}
         cls.stack = build_stack(cls.owner, [make_lot(cls.owner)], cls.place, timezone.localdate(), 0.6, **built)
+        cls.chamber = Chamber.objects.create(
+            workshop=cls.owner.workshop, name="Lean-to", kind="dehumidifier", load_m3=1.0, hottest_c=50.0, heat_kw=2.0, litres_a_day=24.0
+        )
+        lot = make_lot(cls.owner, 40, "sugar_maple")
+        cls.load = begin_load(cls.owner, [(lot, 0.6)], cls.chamber, timezone.now() - timedelta(days=2), wanted=0.08)
+        cls.sample = add_sample(cls.owner, cls.load, "A", lot, 3.2, 0.6)
+        cls.device, _ = let_in(cls.owner, "controller", "kiln", cls.chamber.pk)
         cls.viewer = make_member(cls.owner, Role.VIEWER)
         cls.stranger = make_owner(name="Other shop")
 
@@ -53,6 +64,10 @@ class Walk(TestCase):
             "key": "white_oak",
             "thing": "top",
             "stack_tag": self.stack.tag,
+            "load_tag": self.load.tag,
+            "chamber_id": self.chamber.pk,
+            "weight_id": self.sample.weights.get().pk,
+            "device_id": self.device.pk,
         }
         from django.urls import reverse
 

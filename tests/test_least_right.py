@@ -18,6 +18,7 @@ NEVER_CHANGED = (
     "air_airreading",
     "air_hygrometercheck",
     "drying_forecast",
+    "kiln_sampleweight",
 )
 
 

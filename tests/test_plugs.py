@@ -24,16 +24,16 @@ REGISTRIES = (
 )  # fmt: skip
 
 
-class WithAKiln(TestCase):
+class WithALathe(TestCase):
     def setUp(self):
         self.owner, self.place, _, self.board = make_shop()
         self.client.force_login(self.owner.person)
         self.shop = f"/w/{self.owner.workshop.slug}/"
         before = [list(registry) for registry in REGISTRIES]
-        added = modify_settings(INSTALLED_APPS={"append": "tests.kiln_to_be"})
+        added = modify_settings(INSTALLED_APPS={"append": "tests.lathe_to_be"})
         added.enable()
         self.addCleanup(self.take_out, added, before)
-        addressed = override_settings(ROOT_URLCONF="tests.kiln_to_be.whole_house")
+        addressed = override_settings(ROOT_URLCONF="tests.lathe_to_be.whole_house")
         addressed.enable()
         self.addCleanup(addressed.disable)
 
@@ -41,25 +41,25 @@ class WithAKiln(TestCase):
         added.disable()
         for registry, plugs_before in zip(REGISTRIES, before, strict=True):
             registry.remove(*[plug for plug in registry if plug not in plugs_before])
-        for name in [name for name in sys.modules if name.startswith("tests.kiln_to_be")]:
+        for name in [name for name in sys.modules if name.startswith("tests.lathe_to_be")]:
             del sys.modules[name]
         clear_url_caches()
 
     def test_its_page_is_mounted_and_stands_in_the_rail_on_the_phone_and_among_the_keys(self):
-        page = markup_of(self.client.get(f"{self.shop}kiln/"))
-        self.assertIn("Is the kiln lit?", page)
-        self.assertIn(f'<a href="{self.shop}kiln/" data-key="k" aria-current="page">Kiln</a>', page)
-        self.assertIn(f'<a href="{self.shop}kiln/">Kiln</a>', page)
-        self.assertIn("<kbd>k</kbd>kiln", page)
+        page = markup_of(self.client.get(f"{self.shop}lathe/"))
+        self.assertIn("Is the lathe oiled?", page)
+        self.assertIn(f'<a href="{self.shop}lathe/" data-key="v" aria-current="page">Lathe</a>', page)
+        self.assertIn(f'<a href="{self.shop}lathe/">Lathe</a>', page)
+        self.assertIn("<kbd>v</kbd>lathe", page)
         self.assertIn("<kbd>w</kbd>wets the samples", page)
-        self.assertLess(page.index(">Drying</a>"), page.index(">Kiln</a>"))
-        self.assertLess(page.index(">Kiln</a>"), page.index(">Log</a>"))
+        self.assertLess(page.index(">Drying</a>"), page.index(">Lathe</a>"))
+        self.assertLess(page.index(">Lathe</a>"), page.index(">Log</a>"))
 
     def test_its_entries_are_found_in_the_log(self):
-        write(self.owner, "kiln", "went_in", charge=4)
-        page = self.client.get(f"{self.shop}log/", {"kind": "kiln"})
+        write(self.owner, "lathe", "went_in", charge=4)
+        page = self.client.get(f"{self.shop}log/", {"kind": "lathe"})
         self.assertContains(page, "Charge 4 went in")
-        self.assertContains(page, ">Kiln</a>")
+        self.assertContains(page, ">Lathe</a>")
 
     def test_its_panel_stands_on_a_places_page_escaped_and_only_where_it_has_something_to_show(self):
         page = self.client.get(f"{self.shop}air/{self.place.pk}/").content.decode()
@@ -69,16 +69,16 @@ class WithAKiln(TestCase):
         address = f"{self.shop}stock/{self.board.tag}/"
         page = self.client.get(address).content.decode()
         self.assertIn(f"{self.board.tag} dries in charge 4.", page)
-        self.assertLess(page.index(">How long?</a>"), page.index(">Into the kiln?</a>"))
+        self.assertLess(page.index(">How long?</a>"), page.index(">Into the lathe?</a>"))
         self.assertEqual(self.client.get(address, {"fragment": "charge"}).content.decode(), f"<p>{self.board.tag} dries in charge 4.</p>\n")
         self.client.force_login(make_member(self.owner, Role.HELPER).person)
-        self.assertNotContains(self.client.get(address), "Into the kiln?")
+        self.assertNotContains(self.client.get(address), "Into the lathe?")
 
     def test_the_stock_list_has_its_column_and_its_word_and_the_table_its_cells(self):
         page = markup_of(self.client.get(f"{self.shop}stock/"))
         self.assertIn(">Charge</th>", page)
         self.assertIn("&lt;four&gt;", page)
-        self.assertIn("<strong>charged</strong>asks for what is in the kiln.", page)
+        self.assertIn("<strong>charged</strong>asks for what is in the lathe.", page)
         self.assertEqual(self.client.get(f"{self.shop}stock/", {"q": "charged"}).context["rows"], [])
         table = b"".join(self.client.get(f"{self.shop}stock/table/stock.csv").streaming_content).decode()
         self.assertIn(f",of {self.board.tag}", table)
@@ -94,7 +94,7 @@ class WithoutOne(TestCase):
     def test_an_entry_of_a_kind_nobody_registered_is_refused(self):
         owner, *_ = make_shop()
         with self.assertRaises(LookupError):
-            write(owner, "kiln", "went_in", charge=4)
+            write(owner, "lathe", "went_in", charge=4)
 
     def test_keys_pages_and_kinds_are_each_registered_once(self):
         for names in ([part.key for part in PARTS if part.key], [part.page for part in PARTS], [kind.key for kind in LOG_KINDS]):

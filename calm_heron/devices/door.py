@@ -14,12 +14,12 @@ from ninja.security import HttpBearer
 from pydantic import AwareDatetime, ConfigDict, Field
 
 from calm_heron.devices.actions import digest
-from calm_heron.devices.models import Device, Received
+from calm_heron.devices.models import SKEWED_S, Device, Received
 from calm_heron.plugs import RECEIVERS, Taken
 
 MOST_READINGS = 500
-# A clock this far off is put right by what it says it is; readings from the future beyond this are refused.
-SKEWED, AHEAD, OLDEST = timedelta(minutes=2), timedelta(minutes=5), timedelta(days=30)
+# Readings from the future beyond this, and older ones than this, are refused.
+AHEAD, OLDEST = timedelta(minutes=5), timedelta(days=30)
 
 
 class Token(HttpBearer):
@@ -86,7 +86,7 @@ def readings(request: HttpRequest, batch: Batch) -> dict:
     seen = set(Received.objects.filter(device=device, key__in=keys).values_list("key", flat=True))
     known = 0
     for one in batch.readings:
-        at = one.at - skew if abs(skew) > SKEWED else one.at
+        at = one.at - skew if abs(skew.total_seconds()) > SKEWED_S else one.at
         if one.key in seen:
             known += 1
         elif at > now + AHEAD:

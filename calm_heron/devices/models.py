@@ -6,6 +6,9 @@ from django.utils import timezone
 from calm_heron.workshops.models import Person, WorkshopRow
 from calm_heron.workshops.versions import Versioned
 
+# A clock this far off is put right by what it says it is.
+SKEWED_S = 120.0
+
 
 class Device(Versioned, WorkshopRow):
     """A device by its name: what kind of receiver it speaks to, about which row of that receiver's, and the digest of its token, which is shown once and kept nowhere.
@@ -30,6 +33,11 @@ class Device(Versioned, WorkshopRow):
 
     def __str__(self) -> str:
         return self.name
+
+    @property
+    def clock_is_off(self) -> bool:
+        """Whether its clock was so far off that its moments are put right."""
+        return self.skew_s is not None and abs(self.skew_s) > SKEWED_S
 
 
 class Received(WorkshopRow):

@@ -6,5 +6,5 @@ from calm_heron.devices import views
 
 urlpatterns = [
     path("", views.devices, name="devices"),
-    path("<int:pk>/out/", views.shut_out, name="shut_out_device"),
+    path("<int:device_id>/out/", views.shut_out, name="shut_out_device"),
 ]

@@ -35,9 +35,9 @@ def devices(request: HttpRequest) -> HttpResponse:
 
 @require_POST
 @in_workshop(write=Role.MAKER)
-def shut_out(request: HttpRequest, pk: int) -> HttpResponse:
+def shut_out(request: HttpRequest, device_id: int) -> HttpResponse:
     """A device is shut out."""
-    device = Device.objects.of(request.workshop).filter(pk=pk).first()
+    device = Device.objects.of(request.workshop).filter(pk=device_id).first()
     if device is None:
         raise Http404
     back, form = reverse("devices", args=[request.workshop.slug]), ShutForm(request.POST, membership=request.membership)

@@ -20,6 +20,8 @@ from wood.sizes import BOARD_FOOT_M3
 from wood.units import INCH, System, percent
 from wood.units import number as number_of
 
+PINT_L = 0.4732
+
 
 def number_field(label: str, low: float, high: float, placeholder: str = "") -> forms.FloatField:
     """A plain number with its limits; empty where it is as usual."""
@@ -48,6 +50,27 @@ class VolumeField(WrittenField):
 
     def write_plain(self, number: float) -> str:
         return f"{number / BOARD_FOOT_M3:.1f}" if self.system is INCH else f"{number:.4g}"
+
+
+class WaterField(WrittenField):
+    """How much water a day, kept in litres; pints in an inch workshop."""
+
+    def read(self, text: str) -> float:
+        return number_of(text) * (PINT_L if self.system is INCH else 1.0)
+
+    def write(self, number: float) -> str:
+        return f"{number / PINT_L:,.0f} pints" if self.system is INCH else f"{number:,.0f} l"
+
+    def write_plain(self, number: float) -> str:
+        return f"{number / (PINT_L if self.system is INCH else 1.0):.4g}"
+
+
+def water_field(system: System) -> WaterField:
+    """What a compressor takes in a day."""
+    label = "Its compressor takes, pints a day" if system is INCH else "Its compressor takes, litres a day"
+    field = WaterField(system, 0.5, 20_000, required=False, label=label)
+    field.widget.attrs["placeholder"] = "as usual"
+    return field
 
 
 class LoadForm(CalmForm):
@@ -87,7 +110,7 @@ class LoadForm(CalmForm):
             self.system, *LIMITS_C, usual_low=25, usual_high=95, required=False, label=f"It holds at most, °{self.system.temperature}"
         )
         self.fields["capacity_m3"] = VolumeField(self.system, LOAD_M3[0], LOAD_M3[1], required=False, label=f"It is built for, {volume}")
-        self.fields["litres_a_day"] = number_field("Its compressor takes, litres a day", 0.5, 20_000, "as usual")
+        self.fields["litres_a_day"] = water_field(self.system)
         self.fields["heat_kw"] = number_field("Its heat, kW", 0.05, 2000, "as usual")
         self.fields["spray"] = forms.ChoiceField(
             required=False, label="It can make its air damp", choices=(("", "as usual"), ("yes", "yes"), ("no", "no"))

@@ -53,7 +53,7 @@ class Load(Versioned, WorkshopRow):
     dry, °C wet); empty: the published."""
 
     tag = models.CharField(max_length=32)
-    chamber = models.ForeignKey(Chamber, on_delete=models.PROTECT, related_name="loads")
+    chamber = models.ForeignKey(Chamber, on_delete=models.PROTECT, related_name="kiln_loads")
     began_at = models.DateTimeField(default=timezone.now)
     wanted = models.FloatField()
     care = models.CharField(max_length=8, choices=CareChosen.choices, default=CareChosen.USUAL)
@@ -85,7 +85,7 @@ class LoadLot(WorkshopRow):
     """A lot that is in a load; in one running load only."""
 
     load = models.ForeignKey(Load, on_delete=models.CASCADE, related_name="lots")
-    piece = models.ForeignKey(Piece, on_delete=models.PROTECT, related_name="loads")
+    piece = models.ForeignKey(Piece, on_delete=models.PROTECT, related_name="in_loads")
     runs = models.BooleanField(default=True)
     # Its moisture when it went in, as it was read or as it is sawn.
     start = models.FloatField()

@@ -3,7 +3,7 @@
 from django import forms
 
 from calm_heron.air import queries as air
-from calm_heron.kiln.forms import StepsField, VolumeField, number_field
+from calm_heron.kiln.forms import StepsField, VolumeField, number_field, water_field
 from calm_heron.kiln.kinds import CareChosen, ChamberKind, Defect, Happened
 from calm_heron.kiln.models import Chamber, Load
 from calm_heron.stacks.forms import LotsField
@@ -35,7 +35,7 @@ class ChamberForm(CalmForm):
             self.system, *LIMITS_C, usual_low=25, usual_high=95, required=False, label=f"It holds at most, °{degrees}"
         )
         self.fields["heat_kw"] = number_field("Its heat, kW", 0.05, 2000, "as usual")
-        self.fields["litres_a_day"] = number_field("Its compressor takes, litres a day", 0.5, 20_000, "as usual")
+        self.fields["litres_a_day"] = water_field(self.system)
         self.fields["sprays"] = forms.BooleanField(label="it can make its air damp: steam or spray", required=False)
 
     @property
@@ -85,7 +85,7 @@ class SampleForm(CalmForm):
 
     def build(self) -> None:
         self.fields["piece"] = forms.ModelChoiceField(
-            Piece.objects.filter(loads__load=self.load).order_by("tag"), label="From", empty_label=None
+            Piece.objects.filter(in_loads__load=self.load).order_by("tag"), label="From", empty_label=None
         )
         self.fields["mass_kg"] = MassField(self.system, *SAMPLE_KG, label=f"Weighs, {self.system.mass}")
         self.fields["moisture"] = PercentField(self.system, 0.02, 3.0, label="Moisture by its sections, %")

@@ -20,8 +20,8 @@ from wood.air.psychrometrics import Air, from_wet_bulb
 from wood.errors import OutOfRange
 
 
-def _load(request: HttpRequest, tag: str) -> Load:
-    found = Load.objects.of(request.workshop).select_related("chamber", "chamber__place").filter(tag=tag).first()
+def _load(request: HttpRequest, load_tag: str) -> Load:
+    found = Load.objects.of(request.workshop).select_related("chamber", "chamber__place").filter(tag=load_tag).first()
     if found is None:
         raise Http404
     return found
@@ -44,10 +44,10 @@ def kiln(request: HttpRequest) -> HttpResponse:
 
 
 @in_workshop(write=Role.MAKER, only=True)
-def chamber(request: HttpRequest, pk: int = 0) -> HttpResponse:
+def chamber(request: HttpRequest, chamber_id: int = 0) -> HttpResponse:
     """Keep a chamber, or change one."""
-    kept = Chamber.objects.of(request.workshop).filter(pk=pk).first() if pk else None
-    if pk and kept is None:
+    kept = Chamber.objects.of(request.workshop).filter(pk=chamber_id).first() if chamber_id else None
+    if chamber_id and kept is None:
         raise Http404
     names = ("name", "kind", "load_m3", "hottest_c", "heat_kw", "litres_a_day", "sprays", "version")
     initial = {name: getattr(kept, name) for name in names} | {"place": kept.place_id} if kept else {}
@@ -98,9 +98,9 @@ def _start_of(piece: Piece, typed: float | None) -> float:
 
 
 @in_workshop()
-def load(request: HttpRequest, tag: str) -> HttpResponse:
+def load(request: HttpRequest, load_tag: str) -> HttpResponse:
     """What do I set now, and how does it go?"""
-    return render(request, "kiln/run.html", _shown(request, _load(request, tag)))
+    return render(request, "kiln/run.html", _shown(request, _load(request, load_tag)))
 
 
 def _shown(request: HttpRequest, kept: Load, **forms: CalmForm) -> dict:
@@ -130,9 +130,9 @@ def _shown(request: HttpRequest, kept: Load, **forms: CalmForm) -> dict:
     return page | forms
 
 
-def _done(request: HttpRequest, tag: str, name: str, form: CalmForm, do: Callable[[Load], str | None]) -> HttpResponse:
+def _done(request: HttpRequest, load_tag: str, name: str, form: CalmForm, do: Callable[[Load], str | None]) -> HttpResponse:
     """One of the page's forms: done once, or shown again with what was typed."""
-    kept = _load(request, tag)
+    kept = _load(request, load_tag)
     if form.is_valid():
 
         def act() -> str:
@@ -147,37 +147,39 @@ def _done(request: HttpRequest, tag: str, name: str, form: CalmForm, do: Callabl
 
 @require_POST
 @in_workshop(write=Role.HELPER)
-def cut_sample(request: HttpRequest, tag: str) -> HttpResponse:
+def cut_sample(request: HttpRequest, load_tag: str) -> HttpResponse:
     """A sample is cut."""
-    form = SampleForm(request.POST, membership=request.membership, load=_load(request, tag))
+    form = SampleForm(request.POST, membership=request.membership, load=_load(request, load_tag))
 
     def do(kept: Load) -> str:
         typed = form.cleaned_data
         made = actions.add_sample(request.membership, kept, typed["tag"].strip(), typed["piece"], typed["mass_kg"], typed["moisture"])
         return f"Sample {made.tag} is kept."
 
-    return _done(request, tag, "form_sample", form, do)
+    return _done(request, load_tag, "form_sample", form, do)
 
 
 @require_POST
 @in_workshop(write=Role.HELPER)
-def weigh(request: HttpRequest, tag: str) -> HttpResponse:
+def weigh(request: HttpRequest, load_tag: str) -> HttpResponse:
     """What its samples weigh."""
-    form = WeighForm(request.POST, membership=request.membership, samples=_load(request, tag).samples.order_by("tag"))
+    form = WeighForm(request.POST, membership=request.membership, samples=_load(request, load_tag).samples.order_by("tag"))
 
     def do(kept: Load) -> str:
         count = actions.weigh(request.membership, kept, form.masses, form.cleaned_data["at"])
         return f"{count} weight{'s' if count != 1 else ''} kept."
 
-    return _done(request, tag, "form_weigh", form, do)
+    return _done(request, load_tag, "form_weigh", form, do)
 
 
 @require_POST
 @in_workshop(write=Role.HELPER)
-def strike(request: HttpRequest, tag: str, pk: int) -> HttpResponse:
+def strike(request: HttpRequest, load_tag: str, weight_id: int) -> HttpResponse:
     """A weighing is taken out."""
-    kept = _load(request, tag)
-    weight = SampleWeight.objects.of(request.workshop).filter(pk=pk, sample__load=kept).select_related("sample", "sample__load").first()
+    kept = _load(request, load_tag)
+    weight = (
+        SampleWeight.objects.of(request.workshop).filter(pk=weight_id, sample__load=kept).select_related("sample", "sample__load").first()
+    )
     if weight is None:
         raise Http404
     back = reverse("load", args=[request.workshop.slug, kept.tag])
@@ -192,7 +194,7 @@ def strike(request: HttpRequest, tag: str, pk: int) -> HttpResponse:
 
 @require_POST
 @in_workshop(write=Role.HELPER)
-def read_air(request: HttpRequest, tag: str) -> HttpResponse:
+def read_air(request: HttpRequest, load_tag: str) -> HttpResponse:
     """The chamber as it was read."""
     form = AirForm(request.POST, membership=request.membership)
     if form.is_valid():
@@ -201,8 +203,8 @@ def read_air(request: HttpRequest, tag: str) -> HttpResponse:
         except OutOfRange:
             form.add_error("wet_bulb_c", "No air has so large a difference between its bulbs.")
         else:
-            return _done(request, tag, "form_air", form, lambda kept: _read(request, kept, form.cleaned_data["dry_bulb_c"], humidity))
-    return render(request, "kiln/run.html", _shown(request, _load(request, tag), form_air=form), status=422)
+            return _done(request, load_tag, "form_air", form, lambda kept: _read(request, kept, form.cleaned_data["dry_bulb_c"], humidity))
+    return render(request, "kiln/run.html", _shown(request, _load(request, load_tag), form_air=form), status=422)
 
 
 def _read(request: HttpRequest, kept: Load, dry_bulb_c: float, humidity: float) -> str:
@@ -212,19 +214,19 @@ def _read(request: HttpRequest, kept: Load, dry_bulb_c: float, humidity: float) 
 
 @require_POST
 @in_workshop(write=Role.HELPER)
-def note(request: HttpRequest, tag: str) -> HttpResponse:
+def note(request: HttpRequest, load_tag: str) -> HttpResponse:
     """Something happened."""
     form = NoteForm(request.POST, membership=request.membership)
 
     def do(kept: Load) -> None:
         actions.note(request.membership, kept, form.cleaned_data["kind"], form.cleaned_data["words"])
 
-    return _done(request, tag, "form_note", form, do)
+    return _done(request, load_tag, "form_note", form, do)
 
 
 @require_POST
 @in_workshop(write=Role.HELPER)
-def end(request: HttpRequest, tag: str) -> HttpResponse:
+def end(request: HttpRequest, load_tag: str) -> HttpResponse:
     """The load is out."""
     form = EndForm(request.POST, membership=request.membership)
 
@@ -232,12 +234,12 @@ def end(request: HttpRequest, tag: str) -> HttpResponse:
         actions.end_load(request.membership, kept, form.cleaned_data["version"], form.cleaned_data["weighed_out_kg"])
         return f"{kept.tag} is out. Its lots stay where they lie."
 
-    return _done(request, tag, "form_end", form, do)
+    return _done(request, load_tag, "form_end", form, do)
 
 
 @require_POST
 @in_workshop(write=Role.HELPER)
-def found(request: HttpRequest, tag: str) -> HttpResponse:
+def found(request: HttpRequest, load_tag: str) -> HttpResponse:
     """What was found on its boards."""
     form = DegradeForm(request.POST, membership=request.membership)
 
@@ -245,4 +247,4 @@ def found(request: HttpRequest, tag: str) -> HttpResponse:
         typed = form.cleaned_data
         actions.find_degrade(request.membership, kept, typed["kind"], typed["boards"], typed["of_boards"], typed["where"])
 
-    return _done(request, tag, "form_degrade", form, do)
+    return _done(request, load_tag, "form_degrade", form, do)

@@ -133,7 +133,7 @@ def season(request: HttpRequest) -> HttpResponse:
     page: dict = {"chambers": kept, "chamber": chamber}
     if chamber is not None:
         around = drying.surroundings([], drying.USUAL_PATTERN, methods.named(methods.USUAL), drying.today())
-        running = chamber.loads.filter(ended_at=None).first()
+        running = chamber.kiln_loads.filter(ended_at=None).first()
         begin = drying.today()
         if running is not None:
             now = at_work.now(running)

@@ -62,11 +62,12 @@ def load(request: HttpRequest) -> HttpResponse:
 def _shown(form: LoadForm, found: queries.Asked, system: System) -> dict:
     planned, together = queries.planned(found), queries.shared(found)
     figure, beside, reason = words.answer(found, planned)
-    most, all_water = words.water(planned.ran)
+    most, all_water = words.water(planned.ran, system)
     rate = words.loss(planned)
     return {
         "found": found, "planned": planned, "figure": figure, "beside": beside, "reason": reason, "remarks": words.remarks(found, planned, system),
-        "rows": [] if found.solar else words.rows(planned, system), "water_most": most, "water_all": all_water, "energy": words.energy(planned.ran, form.cleaned_data["price"]),
+        "rows": [] if found.solar else words.rows(planned, system), "water_most": most, "water_all": all_water,
+        "energy": words.energy(planned.ran, form.cleaned_data["price"], system),
         "loss": rate, "slowest": words.slowest(planned), "risks": words.risks(planned, system), "prongs": words.prongs(planned) if planned.ran.finished else None,
         "sharing": words.sharing(together) if together else None, "solar": form.chosen("chamber") == SOLAR,
         "drawings": [("wide-only", drawings.drawing(found, planned, system)), ("narrow-only", drawings.drawing(found, planned, system, drawings.NARROW))],

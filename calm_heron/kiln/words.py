@@ -19,8 +19,9 @@ from wood.kiln.sharing import Together, Verdict
 from wood.kiln.stress import Prongs
 from wood.species import Species, species_named
 from wood.stacks import stickers
-from wood.units import System, write_length, write_temperature
+from wood.units import INCH, POUND_KG, System, write_length, write_temperature
 
+GALLON_L = 3.785
 PHASES = {Phase.WARMING: "warmed", Phase.DRYING: "dried", Phase.EQUALISING: "evened out", Phase.CONDITIONING: "conditioned"}
 VERDICTS = {Verdict.TOGETHER: "They go together", Verdict.AT_A_PRICE: "Together at a price", Verdict.APART: "Apart"}
 PRONGS = {
@@ -37,7 +38,7 @@ QUESTIONS = (
     ("By which schedule, for this species and thickness?", "One made for it, or for its slowest neighbour in the load. One schedule for everything is made for none."),
     ("What else goes into the same load?", "Woods of one pace and thickness. No green wood beside dry; no oak’s stickers under maple."),
     ("Do you even out and condition at the end?", "Yes, by the driest and the wettest sample, then a day of steam or spray, and prongs cut to see it."),
-    ("How warm does the core get, and for how long?", "At least 56 °C for half an hour, if insects are to be cleared; a small dehumidifier kiln may not get there."),
+    ("How warm does the core get, and for how long?", "At least {56 °C|133 °F} for half an hour, if insects are to be cleared; a small dehumidifier kiln may not get there."),
     ("What if it comes back at another moisture than I asked for?", "It goes in again at no price, or the price is settled before."),
     ("How is it stickered, and where does it wait?", "On dry stickers in line, weight on top, under a roof before and after; never in plastic while it is warm."),
 )  # fmt: skip
@@ -135,18 +136,29 @@ def rows(planned: Planned, system: System, now: int | None = None) -> list[Row]:
     return made
 
 
-def water(ran: Ran) -> tuple[str, str]:
-    """The most that leaves in a day, and in all, in litres."""
+def water(ran: Ran, system: System) -> tuple[str, str]:
+    """The most that leaves in a day, and in all, in litres or gallons."""
     by_day = ran.by_day(np.maximum(ran.water_kg_h[:, 0], 0.0))
-    return f"{by_day.max():,.0f} l", f"{ran.water_kg:,.0f} l"
+    return liquid(float(by_day.max()), system), liquid(ran.water_kg, system)
 
 
-def energy(ran: Ran, price: float | None) -> list[tuple[str, str]]:
+def liquid(litres: float, system: System) -> str:
+    """An amount of water."""
+    return f"{litres / GALLON_L:,.0f} gal" if system is INCH else f"{litres:,.0f} l"
+
+
+def energy(ran: Ran, price: float | None, system: System) -> list[tuple[str, str]]:
     """What it takes, and what that costs."""
     heat, compressor, fans = ran.energy_kwh
     total = heat + compressor + fans
     told = [("Heat", f"{heat:,.0f} kWh"), *([("Compressor", f"{compressor:,.0f} kWh")] if compressor else []), ("Fans", f"{fans:,.0f} kWh")]
-    told.append(("In all", f"{total:,.0f} kWh, {ran.kwh_a_kg:.1f} for a litre of water"))
+    told.append(
+        (
+            "In all",
+            f"{total:,.0f} kWh, "
+            + (f"{ran.kwh_a_kg * POUND_KG:.2f} for a pound of water" if system is INCH else f"{ran.kwh_a_kg:.1f} for a litre of water"),
+        )
+    )
     if price:
         told.append(("Its price", f"{total * price:,.0f}"))
     return told

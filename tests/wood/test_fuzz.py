@@ -22,7 +22,7 @@ from wood.drying import arrival, asked, field, forecast, learning, methods, road
 from wood.drying.diffusivity import of_species
 from wood.errors import WoodError
 from wood.judging import readiness
-from wood.kiln import chambers, heat, loads, programs, samples, schedules, sharing, stress
+from wood.kiln import chambers, following, heat, loads, programs, samples, schedules, sharing, stress
 from wood.measuring import estimates, lots, profile
 from wood.movement import course, fastenings, restraint, section, shrinkage, strength, widths
 from wood.species import species_named
@@ -96,7 +96,8 @@ BY_NAME = {
     "key": ("white_oak", "shellac", "nothing", ""), "code": ("T4-D2", "T99-Z9", ""), "runs": (8, 0, math.nan), "days": (10.0, 0.0, -5.0, math.nan, 1e9),
     "days_": ([],), "horizon": (10.0,), "points": (20,), "every": (1,), "out_days": ([1.0], [-1.0], [math.nan], None), "cells": (6, 0, 10**9),
     "start": (0.5, 2.5, -1.0, math.nan), "starts": (0.5, [], math.nan), "nominal_quarters": (4, 0, 999, 5), "shown": (0.5, math.nan, 1.5),
-    "species_set_on_meter": (True, False), "figures_": (), "name": ("x",), "odd": ((), [0], [99]), "scale": ([], [(20, 0.3), (40, 0.5)], [(1, 2)]),
+    "species_set_on_meter": (True, False), "figures_": (), "name": ("x",), "odd": ((), [0], [99]), "looks": ([], [(1.0, 0.3, 0.2, 0.4)], [(0.0, 0.03, 0.02, 0.04)] * 3),
+    "lot": ("a",), "scale": ([], [(20, 0.3), (40, 0.5)], [(1, 2)]),
 }  # fmt: skip
 # By what a parameter is annotated with, before its name.
 BY_TYPE = {
@@ -111,7 +112,8 @@ BY_TYPE = {
     r"legs\.Road": (ROADS[0], ROADS[1], roads.Road("x", ())), "Travelled": ([],), r"answers\.Question": (QUESTION,), "History": (HISTORY,),
     "Chamber": CHAMBERS, "Kind": tuple(chambers.Kind), "Care": tuple(programs.Care), "Program": (PROGRAM,),
     r"Sequence\[wood\.kiln\.loads\.Followed(?=\])": (KILN_BOARDS, [], KILN_BOARDS[:1]),
-    "Ran": (RAN,), "Give": (stress.of_species(OAK),), "Imposed": (None,), "Aim": tuple(heat.AIMS.values()),
+    "Ran": (RAN,), "Give": (stress.of_species(OAK),), "Imposed": (None,), "Weighed": ([], [following.Weighed(0, 0.9, 0.28)], [following.Weighed(7, 1.0, 0.2)]),
+    "Aim": tuple(heat.AIMS.values()),
     r"Sequence\[wood\.kiln\.schedules\.Step(?=\])": (schedules.steps("T4-D2"), [], None),
     r"Sequence\[wood\.kiln\.sharing\.Lot(?=\])": ([KILN_LOT], [KILN_LOT, KILN_LOT], []),
     r"Sequence\[wood\.kiln\.samples\.Sample(?=\])": ([], [samples.Sample("a", 1.0, ((0.0, 1.5),))]),
@@ -131,6 +133,7 @@ LEFT_OUT = {
 LEFT_OUT_MODULES = {
     "wood.drying.kernel": "the compiled inside, behind wood.drying.field",
     "wood.kiln.kernel": "the compiled inside, behind wood.kiln.loads",
+    "wood.kiln.chamber_kernel": "the same",
     "wood.checks": "the science's own tables",
 }
 

@@ -12,7 +12,8 @@ from wood.drying import field
 from wood.drying.defects import Defect
 from wood.drying.diffusivity import of_species
 from wood.errors import NotKnown, OutOfRange
-from wood.kiln import chambers, heat, kernel, loads, plans, programs, samples, sharing, stress
+from wood.kiln import chambers, heat, loads, plans, programs, samples, sharing, stress
+from wood.kiln.chamber_kernel import saturation
 from wood.kiln.chambers import Kind
 from wood.kiln.programs import Care, Phase
 from wood.kiln.samples import Doubt, Sample
@@ -152,7 +153,7 @@ class Chambers(unittest.TestCase):
 
     def test_compiled_saturation_is_that_of_the_core(self):
         for t in (-15.0, 0.5, 20.0, 82.0):
-            self.assertAlmostEqual(kernel.saturation(t) / float(saturation_concentration(t)), 1.0, places=5)
+            self.assertAlmostEqual(saturation(t) / float(saturation_concentration(t)), 1.0, places=5)
 
     def test_one_board_in_air_that_is_held_dries_as_the_field_has_it(self):
         oak = of_species(species_named("northern_red_oak")).wood

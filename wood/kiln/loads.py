@@ -20,7 +20,7 @@ from wood.drying.asked import GREEN_SPREAD
 from wood.drying.diffusivity import Figures, of_species
 from wood.drying.kernel import LATENT_HEAT
 from wood.errors import NotKnown, OutOfRange, check_range
-from wood.kiln import kernel, stress
+from wood.kiln import chamber_kernel, kernel, stress
 from wood.kiln.chambers import Chamber
 from wood.kiln.programs import Program
 from wood.kiln.stress import Give, Test
@@ -334,7 +334,7 @@ def run(
         air_h,
         out_c,
         out_kg,
-        np.full(hours, chamber.row[kernel.HEAT_W]),
+        np.full(hours, chamber.row[chamber_kernel.HEAT_W]),
         leading or count,
         np.full(count, begins_c),
         begins_c,

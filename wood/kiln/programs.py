@@ -121,8 +121,9 @@ def schedule_of(species: Species, thickness_m: float) -> tuple[str, str]:
     Raises:
         NotKnown: no schedule of a relative either. OutOfRange: thickness 3…120 mm.
 
+    >>> from wood.species import species_named
     >>> schedule_of(species_named("white_oak"), 0.0286), schedule_of(species_named("european_oak"), 0.0286)[1]
-    (('T4-C2', ''), 'bur_oak')
+    (('T4-C2', ''), 'overcup_oak')
     """
     check_range("thickness_m", thickness_m, 0.003, 0.12, " m")
     try:
@@ -249,6 +250,7 @@ def conditioning_hours(species: Species, thickness_m: float) -> float:
     Raises:
         OutOfRange.
 
+    >>> from wood.species import species_named
     >>> round(conditioning_hours(species_named("white_oak"), 0.0286)), round(conditioning_hours(species_named("white_oak"), 0.057))
     (20, 40)
     """
@@ -285,6 +287,7 @@ def position(program: Program, looks: Sequence[tuple[float, float, float, float]
         OutOfRange.
 
     >>> from wood.kiln.chambers import Kind, usual
+    >>> from wood.species import species_named
     >>> oak = program(species_named("white_oak"), 0.0286, 0.70, 0.08, usual(Kind.VENTED, 1.0))
     >>> position(oak, [], 0.5), position(oak, [(9.0, 0.38, 0.33, 0.42)], 9.2)
     (0, 1)

@@ -143,4 +143,7 @@ class Others(TestCase):
         words = text_of(page)
         for said in ("sugar maple, 27 mm", "60 boards", "none of oak or walnut", "56 °C for 30 minutes", "62 58 70 %", "the co-operative"):
             self.assertIn(said, words)
+        sheet = self.page("anybody_dried_by", species_key="sugar maple", count="60", whose="the co-operative", note="x " * 140, pdf="1")
+        self.assertTrue(sheet.content.startswith(b"%PDF"))
+        self.assertEqual(sheet.content.count(b"/Type /Page\n"), 1)
         self.assertNotIn("none of oak or walnut", text_of(self.page("anybody_dried_by", species_key="white oak")))

@@ -1,4 +1,4 @@
-"""The kiln's page."""
+"""The lathe's page."""
 
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import render
@@ -7,5 +7,5 @@ from calm_heron.workshops.doors import in_workshop
 
 
 @in_workshop()
-def kiln(request: HttpRequest) -> HttpResponse:
-    return render(request, "kiln_to_be/kiln.html")
+def lathe(request: HttpRequest) -> HttpResponse:
+    return render(request, "lathe_to_be/lathe.html")

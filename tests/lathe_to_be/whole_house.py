@@ -1,4 +1,4 @@
-"""The addresses of the house with the kiln in it."""
+"""The addresses of the house with the lathe in it."""
 
 from django.urls import include, path
 
