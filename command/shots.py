@@ -29,14 +29,14 @@ DESKTOP_VIEWS = (
         "movement/of/top/?species_key=white+oak&width_m=36&length_m=60&boards=6&thickness_m=7/8&built=10&finish=urethane_varnish&coats=3&stop=4",
         "",
     ),
-    ("deck", "movement/of/deck/?species_key=western+larch&width_m=5+1/2&thickness_m=1+1/8&built=26&stop=9", ""),
+    ("kiln", "kiln/plan/?species_key=white+oak&thickness_m=4/4&volume_m3=1000&wanted=8&chamber=dehumidifier&where=four_seasons", ""),
+    ("load", "kiln/of/load-01/", ""),
     ("season", "movement/season/?width_m=12&species_key=white+oak", ""),
 )
 PHONE_VIEWS = (
     ("phone-today", "", ""),
     ("phone-is-it-ready", "stock/ash-03/", ""),
     ("phone-measure", "stock/ash-03/measure/", ""),
-    ("phone-drawer", "movement/of/drawer/", ""),
     ("phone-ask-wood", "ask/wood/?readings=11.2+11.8+12.1+16.4&thickness_m=4/4&species_key=walnut&home=heated", ""),
 )
 STRIP = "ash-03 11.2 11.8 12.1 core 14\noak-04 18.4 18.1 17.9\ncherry-01 9.7 9.9 end 8.8"
