@@ -125,7 +125,8 @@ BY_TYPE = {
 # What needs whole screens of input, or is not for people: tried by its own tests.
 LEFT_OUT = {
     "wood.drying.calibration.main": "writes the shipped table", "wood.drying.calibration.fit_all": "fits every species", "wood.drying.calibration.table": "of fits",
-    "wood.drying.calibration.usual_permeability": "of fits", "wood.drying.field.warm": "compiles", "wood.kiln.plans.warm": "compiles",
+    "wood.drying.calibration.usual_permeability": "of fits", "wood.drying.field.warm": "compiles", "wood.drying.field.side_by_side": "runs what it is given",
+    "wood.kiln.plans.warm": "compiles",
     "wood.tables.rows": "names a file of the core",
     "wood.tables.number": "a cell of the core's own tables",
     "wood.errors.check_range": "is the check itself", "wood.errors.like_input": "shapes results",
