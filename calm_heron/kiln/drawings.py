@@ -62,18 +62,21 @@ class LoadDrawing:
     steps: list[float]
     across: list[Tick]
     dots: list[Dot]
+    happened: list[Tick]
     today: float | None
     summary: str
 
 
 def drawing(
     found: Asked, planned: Planned, system: System, width: int = WIDE, *, dots: Sequence[tuple[float, float]] = (), air: Sequence[tuple[float, float, float]] = (),
-    today: float | None = None,
+    today: float | None = None, happened: Sequence[tuple[float, str]] = (),
 ) -> LoadDrawing:  # fmt: skip
     """The load as it would run.
 
     Args:
-        dots: samples as they were weighed, day and moisture; air: the chamber as it was read, day, dry and wet bulb in °C; today: the day it is, counted from the first.
+        dots: samples as they were weighed, day and moisture; air: the chamber as it was read, day, dry and wet bulb in °C; today: the day it is,
+        counted from the first; happened: what was noted, by
+            its day.
     """
     ran = planned.ran
     days = max(ran.hours / 24, today or 0.0, 1.0)
@@ -92,7 +95,8 @@ def drawing(
     scale = _wood_scale(found, planned, tops[1])
     taken = [Dot(x(day), scale(max(moisture, 0.0))) for day, moisture in dots]
     return LoadDrawing(
-        width, height, LEFT, right, panels, sorted({round(x(float(one)), 1) for one in begins[1:-1]}), across, taken, x(today) if today is not None else None,
+        width, height, LEFT, right, panels, sorted({round(x(float(one)), 1) for one in begins[1:-1]}), across, taken,
+        [Tick(x(day), said) for day, said in happened if 0 <= day <= days], x(today) if today is not None else None,
         f"Over {days:.0f} days: the chamber’s air, the wood’s moisture and the stress in it.",
     )  # fmt: skip
 

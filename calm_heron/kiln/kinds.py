@@ -28,6 +28,11 @@ class CareChosen(models.TextChoices):
     FAST = Care.FAST.value, "faster"
 
 
+class ChargedBy(models.TextChoices):
+    VOLUME = "volume", "for its wood"
+    WATER = "water", "for the water that left it"
+
+
 class Happened(models.TextChoices):
     OPENED = "opened", "it was opened"
     FANS = "fans", "its fans stood still"

@@ -6,7 +6,7 @@ from django.db import models
 from django.utils import timezone
 
 from calm_heron.air.models import Place
-from calm_heron.kiln.kinds import CareChosen, ChamberKind, Defect, Happened
+from calm_heron.kiln.kinds import CareChosen, ChamberKind, ChargedBy, Defect, Happened
 from calm_heron.stock.models import Piece
 from calm_heron.workshops.corrections import RecordedRows
 from calm_heron.workshops.models import Person, WorkshopRow
@@ -61,6 +61,9 @@ class Load(Versioned, WorkshopRow):
     condition = models.BooleanField(default=True)
     steps = models.JSONField(default=list, blank=True)
     whose = models.CharField(max_length=80, blank=True)
+    # What a thousand board feet or a cubic metre of it, or a hundred pounds or kilograms of its water, costs who owns it; nothing where nobody said.
+    price = models.FloatField(null=True, blank=True)
+    charged_by = models.CharField(max_length=8, choices=ChargedBy.choices, default=ChargedBy.VOLUME)
     weighed_in_kg = models.FloatField(null=True, blank=True)
     weighed_out_kg = models.FloatField(null=True, blank=True)
     ended_at = models.DateTimeField(null=True, blank=True)

@@ -220,3 +220,16 @@ def _key(found: Asked) -> bytes:
 def chambers_of(workshop: Any) -> list[Any]:
     """The chambers that a workshop keeps; strangers have none."""
     return list(ChamberRow.objects.of(workshop).order_by("name")) if workshop.pk else []
+
+
+def outdoors_of(workshop: Any, begin: date) -> drying.Surroundings:
+    """The air that a workshop's chambers stand in, from a day on: that of its first yard whose air is known, else a usual climate."""
+    usual = methods.named(methods.USUAL)
+    yards = [place for place in air.places(workshop) if place.traits.is_outdoors]
+    for yard in yards:
+        found = drying.surroundings(yards, f"place-{yard.pk}", usual, begin)
+        if isinstance(found, drying.Surroundings):
+            return found
+    pattern = drying.surroundings([], drying.USUAL_PATTERN, usual, begin)
+    assert isinstance(pattern, drying.Surroundings)
+    return pattern

@@ -4,7 +4,7 @@ from django import forms
 
 from calm_heron.air import queries as air
 from calm_heron.kiln.forms import StepsField, VolumeField, number_field, water_field
-from calm_heron.kiln.kinds import CareChosen, ChamberKind, Defect, Happened
+from calm_heron.kiln.kinds import CareChosen, ChamberKind, ChargedBy, Defect, Happened
 from calm_heron.kiln.models import Chamber, Load
 from calm_heron.stacks.forms import LotsField
 from calm_heron.stock.models import Piece
@@ -57,6 +57,7 @@ class BeginForm(CalmForm):
     even = forms.BooleanField(label="evened out in the end", required=False, initial=True)
     condition = forms.BooleanField(label="conditioned, where the chamber can", required=False, initial=True)
     whose = forms.CharField(label="Whose wood it is, if not ours", max_length=80, required=False)
+    charged_by = forms.ChoiceField(label="It is charged", choices=ChargedBy.choices, required=False)
     tag = forms.CharField(label="Tag", max_length=32, required=False)
 
     def build(self) -> None:
@@ -69,6 +70,8 @@ class BeginForm(CalmForm):
         self.fields["start"] = PercentField(self.system, 0.02, 3.0, required=False, label="Its moisture then, %")
         self.fields["start"].widget.attrs["placeholder"] = "as it was read, or green"
         self.fields["weighed_in_kg"] = MassField(self.system, 1, 200_000, required=False, label=f"Weighed in, {self.system.mass}")
+        by_volume, by_water = ("1,000 bd ft", "100 lb") if self.system is INCH else ("a m³", "100 kg")
+        self.fields["price"] = number_field(f"Price, for {by_volume} of wood or {by_water} of water", 0, 1_000_000)
         self.fields["own"] = StepsField(self.system, label=f"Your own steps: until %, dry and wet bulb °{self.system.temperature}")
         self.fields["tag"].widget.attrs["placeholder"] = "the next free one"
 

@@ -10,6 +10,7 @@ from django.utils import timezone
 from django.views.decorators.http import require_POST
 
 from calm_heron.kiln import actions, drawings, queries, run_words, running, words
+from calm_heron.kiln.kinds import ChargedBy
 from calm_heron.kiln.models import Chamber, Load, SampleWeight
 from calm_heron.kiln.run_forms import AirForm, BeginForm, ChamberForm, DegradeForm, EndForm, NoteForm, SampleForm, WeighForm
 from calm_heron.stock.models import Piece
@@ -85,9 +86,10 @@ def begin(request: HttpRequest) -> HttpResponse:
 def _begin(request: HttpRequest, form: BeginForm) -> str:
     typed = form.cleaned_data
     lots = [(piece, _start_of(piece, typed["start"])) for piece in typed["lots"]]
+    settings = {name: typed[name] for name in ("wanted", "care", "even", "condition", "whose", "price", "weighed_in_kg")}
     load = actions.begin_load(
-        request.membership, lots, typed["chamber"], typed["began_on"] or timezone.now(), tag=typed["tag"].strip(), wanted=typed["wanted"], care=typed["care"], even=typed["even"],
-        condition=typed["condition"], whose=typed["whose"], weighed_in_kg=typed["weighed_in_kg"], steps=[[one.until, one.dry_bulb_c, one.wet_bulb_c] for one in typed["own"] or []],
+        request.membership, lots, typed["chamber"], typed["began_on"] or timezone.now(), tag=typed["tag"].strip(), charged_by=typed["charged_by"] or ChargedBy.VOLUME,
+        steps=[[one.until, one.dry_bulb_c, one.wet_bulb_c] for one in typed["own"] or []], **settings,
     )  # fmt: skip
     messages.success(request, f"{load.tag} has begun. Cut its samples next.")
     return reverse("load", args=[request.workshop.slug, load.tag])
@@ -118,12 +120,14 @@ def _shown(request: HttpRequest, kept: Load, **forms: CalmForm) -> dict:
         air = [(day, dry, Air(dry, min(max(humidity, 0.01), 1.0)).wet_bulb_c) for day, dry, humidity in running.air_by_hour(kept)]
         dots = [(day, moisture) for one in found.samples for day, moisture in one.rows]
         figure, beside, reason = run_words.setting(found, system)
+        happened = [(running.days_since(kept.began_at, one.at), said) for one, said in page["events"]]
         page |= {
+            "charge": run_words.charge(found, page["counted"][1], system),
             "figure": figure, "beside": beside, "reason": reason, "pace": run_words.pace(found), "rows": words.rows(found.planned, system, found.position),
             "alarms": [run_words.alarm(code, data, system) for code, data in found.alarms], "samples": [(one, run_words.doubt(one)) for one in found.samples],
             "risks": words.risks(found.planned, system),
             "drawings": [
-                (shown, drawings.drawing(found.asked, found.planned, system, width, dots=dots, air=air, today=max(found.day, 0.0)))
+                (shown, drawings.drawing(found.asked, found.planned, system, width, dots=dots, air=air, today=max(found.day, 0.0), happened=happened))
                 for shown, width in (("wide-only", drawings.WIDE), ("narrow-only", drawings.NARROW))
             ],
         }  # fmt: skip

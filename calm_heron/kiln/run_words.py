@@ -2,14 +2,15 @@
 
 import numpy as np
 
-from calm_heron.kiln.kinds import Happened
+from calm_heron.kiln.kinds import ChargedBy, Happened
 from calm_heron.kiln.models import LoadEvent
 from calm_heron.kiln.running import FROM_THE_FIELD, LoadNow, SampleNow
 from calm_heron.site.dates import moment
 from calm_heron.site.numbers import percent, points
 from wood.kiln.programs import Phase
 from wood.kiln.samples import Doubt
-from wood.units import System, write_temperature
+from wood.sizes import BOARD_FOOT_M3
+from wood.units import INCH, POUND_KG, System, write_temperature
 
 DOUBTS = {
     Doubt.LIGHTER.value: "lighter than it is ovendry: wrong sections, or another sample",
@@ -86,6 +87,24 @@ def alarm(code: str, data: dict, system: System) -> str:
     if code == "no_samples":
         return "It has no samples: nobody knows how wet it is. Cut at least four."
     return "Its program is over: test it, and take it out."
+
+
+def charge(found: LoadNow, counted_kg: float | None, system: System) -> str:
+    """What a load costs who owns it, by its wood or by the water that left it: weighed, else counted, else as the forecast has it."""
+    load = found.load
+    if load.price is None:
+        return ""
+    whose = load.whose or "its owner"
+    if load.charged_by == ChargedBy.VOLUME:
+        unit = 1000 * BOARD_FOOT_M3 if system is INCH else 1.0
+        return f"It costs {whose} {load.price * found.planned.volume_m3 / unit:,.2f}, by its wood."
+    if load.weighed_in_kg and load.weighed_out_kg:
+        water, how = load.weighed_in_kg - load.weighed_out_kg, "as it was weighed in and out"
+    elif counted_kg:
+        water, how = counted_kg, "as the condensate was counted so far"
+    else:
+        water, how = found.forecast.ran.water_kg, "as it is foretold"
+    return f"It costs {whose} {load.price * max(water, 0.0) / (100 * (POUND_KG if system is INCH else 1.0)):,.2f}, by its water {how}."
 
 
 def event(one: LoadEvent) -> str:

@@ -6,10 +6,8 @@ from datetime import datetime, timedelta
 from django.db.models import Avg, Sum
 from django.utils import timezone
 
-from calm_heron.drying import methods
-from calm_heron.drying import queries as drying
 from calm_heron.kiln.models import Load, Sample
-from calm_heron.kiln.queries import Asked, filled
+from calm_heron.kiln.queries import Asked, filled, outdoors_of
 from calm_heron.site.memory import Memory, digest_of
 from calm_heron.stacks.queries import figures_of
 from calm_heron.workshops.models import Workshop
@@ -109,14 +107,8 @@ def now(load: Load) -> LoadNow | None:
     """A load as it is; None where its chamber's outdoor air, its schedule or its wood's pace is not known."""
     lots = [_lot(row.piece, row.start) for row in load.lots.select_related("piece").order_by("piece__tag")]
     begun = timezone.localtime(load.began_at).date()
-    place = load.chamber.place
-    around = drying.surroundings([], drying.USUAL_PATTERN, methods.named(methods.USUAL), begun)
-    if place is not None:
-        yards = [one for one in type(place).objects.of(load.workshop) if one.traits.is_outdoors]
-        there = next((one for one in yards), None)
-        found = drying.surroundings(yards, f"place-{there.pk}", methods.named(methods.USUAL), begun) if there else None
-        around = found if isinstance(found, drying.Surroundings) else around
-    if not lots or not isinstance(around, drying.Surroundings):
+    around = outdoors_of(load.workshop, begun)
+    if not lots:
         return None
     volume = sum(lot.volume_m3 for lot in lots)
     own = tuple(Step(*step) for step in load.steps) or None

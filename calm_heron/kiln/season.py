@@ -6,7 +6,6 @@ from datetime import date, timedelta
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import render
 
-from calm_heron.drying import methods
 from calm_heron.drying import queries as drying
 from calm_heron.kiln import queries
 from calm_heron.kiln import running as at_work
@@ -132,14 +131,13 @@ def season(request: HttpRequest) -> HttpResponse:
     chamber = next((one for one in kept if str(one.pk) == chosen), kept[0] if kept else None)
     page: dict = {"chambers": kept, "chamber": chamber}
     if chamber is not None:
-        around = drying.surroundings([], drying.USUAL_PATTERN, methods.named(methods.USUAL), drying.today())
+        around = queries.outdoors_of(request.workshop, drying.today())
         running = chamber.kiln_loads.filter(ended_at=None).first()
         begin = drying.today()
         if running is not None:
             now = at_work.now(running)
             if now is not None:
                 begin += timedelta(days=min(now.ends_in_days, 365) + TURN_ROUND_DAYS)
-        assert isinstance(around, drying.Surroundings)
         page["rows"] = [
             {
                 "lots": [(lot.name, percent(lot.start, 0)) for lot in one.lots], "tags": ",".join(lot.name for lot in one.lots), "begins": full_day(one.begins),

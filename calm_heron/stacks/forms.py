@@ -7,7 +7,7 @@ from calm_heron.air.models import Place
 from calm_heron.drying import queries as drying
 from calm_heron.drying.forms import YARDS
 from calm_heron.stacks.kinds import Cover, Turned
-from calm_heron.stacks.models import CLEAR_M, MAP_M, SPACING_M, STICKER_M, WIDTH_M
+from calm_heron.stacks.models import CLEAR_M, MAP_M, SPACING_M, STICKER_M, WIDTH_M, StackLot
 from calm_heron.stock.models import Piece
 from calm_heron.stock.species_forms import SpeciesField
 from calm_heron.workshops.fields import CalmForm, DayField, LengthField, PercentField
@@ -37,8 +37,12 @@ class LotsField(forms.CharField):
 
 
 def by_tags(workshop: Workshop, text: str) -> tuple[list[Piece], list[str]]:
-    """The lots and boards of tags parted by commas or blanks, and the tags that are none."""
+    """The lots and boards of tags parted by commas or blanks, a standing stack's tag for all that lies in it; and the tags that are none."""
     tags = [tag for tag in text.replace(",", " ").split() if tag][:60]
+    stacked: dict[str, list[str]] = {}
+    for row in StackLot.objects.filter(stack__workshop=workshop, standing=True, stack__tag__in=tags).values("stack__tag", "piece__tag"):
+        stacked.setdefault(row["stack__tag"], []).append(row["piece__tag"])
+    tags = [one for tag in tags for one in stacked.get(tag, [tag])]
     known = {
         piece.tag.lower(): piece
         for piece in Piece.objects.of(workshop).filter(tag__in=tags)

@@ -12,10 +12,11 @@ from django.utils import timezone
 from calm_heron.judging.models import Aim
 from calm_heron.kiln import actions, running
 from calm_heron.kiln.models import Chamber, ChamberReading, Load, SampleWeight
+from calm_heron.stacks.actions import build_stack
 from calm_heron.workshops.models import Role
 from calm_heron.workshops.refusals import Refused
 from calm_heron.workshops.versions import Overtaken
-from tests.factories import make_aired_place, make_board, make_lot, make_member, make_owner, read_board
+from tests.factories import make_aired_place, make_board, make_lot, make_member, make_owner, make_place, read_board
 from tests.pages import text_of
 from wood.kiln.following import Weighed
 
@@ -163,7 +164,9 @@ class AtWork(TestCase):
         self.client.post(self.at("read_chamber", "load-01"), {"dry_bulb_c": "43", "wet_bulb_c": "41", "once": "g"})
         self.assertEqual(ChamberReading.objects.count(), 1)
         self.client.post(self.at("note_load", "load-01"), {"kind": "power", "words": "two hours", "once": "h"})
-        self.assertContains(self.client.get(self.at("load", "load-01")), "The power was cut: two hours")
+        noted = self.client.get(self.at("load", "load-01"))
+        self.assertContains(noted, "The power was cut: two hours")
+        self.assertEqual(len(noted.context["drawings"][0][1].happened), 1)
         self.client.post(self.at("end_load", "load-01"), {"version": "1", "weighed_out_kg": "500 kg", "once": "i"})
         self.assertFalse(Load.objects.get().runs)
         self.client.post(
@@ -199,6 +202,31 @@ class AtWork(TestCase):
         with self.assertRaises((Refused, Overtaken)):
             actions.end_load(self.owner, load, load.version)
         self.assertEqual(self.client.get(self.at("load", "load-99")).status_code, 404)
+
+    def test_other_peoples_wood_is_charged_by_volume_or_by_water(self):
+        load = self.begin(whose="a neighbour", price=100.0)
+        self.assertContains(
+            self.client.get(self.at("load", load.tag)), f"It costs a neighbour {100 * self.lot.volume_m3:,.2f}, by its wood"
+        )
+        actions.end_load(self.owner, load, load.version)
+        second = self.begin(price=20.0, charged_by="water", weighed_in_kg=900.0)
+        actions.end_load(self.owner, second, second.version, weighed_out_kg=600.0)
+        self.assertContains(self.client.get(self.at("load", second.tag)), "60.00, by its water as it was weighed in and out")
+
+    def test_a_stacks_tag_stands_for_its_lots(self):
+        build_stack(
+            self.owner,
+            [self.lot],
+            make_place(self.owner),
+            timezone.localdate(),
+            0.6,
+            width_m=1.2,
+            sticker_m=0.019,
+            spacing_m=0.4,
+            clear_m=0.3,
+        )
+        page = self.client.get(self.at("ask_kiln"), {"lots": "stack-01"})
+        self.assertEqual(page.context["planned"].lots[0].name, self.lot.tag)
 
     def test_a_weight_that_is_taken_out_stays_and_counts_no_more(self):
         load = self.begin(days=3)
