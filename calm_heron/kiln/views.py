@@ -37,7 +37,7 @@ def load(request: HttpRequest) -> HttpResponse:
     usual = {**blank.usual, "where": questions.usual_anywhere(asker.workshop, blank.places)["where"]}
     if piece is not None and piece.traits.is_sawn:
         usual["lots"] = piece.tag
-    typed = said(request, usual)
+    typed = said(request, usual, ("where",))
     form = LoadForm(typed, membership=asker.membership, chambers=kept)
     of_lots = "lots" in form.fields and bool("lots" in request.GET or "lots" in usual)
     page: dict = {

@@ -41,7 +41,7 @@ def plan(request: HttpRequest) -> HttpResponse:
     usual = {"species_key": "white oak", **blank.usual, "where": questions.usual_anywhere(asker.workshop, blank.places)["where"]}
     if piece is not None:
         usual["lots"] = piece.tag
-    typed_in = said(request, usual)
+    typed_in = said(request, usual, ("where",))
     form = StackForm(typed_in, membership=asker.membership)
     # A stack of lots is not asked again what they are.
     of_lots = "lots" in form.fields and ("lots" in request.GET or piece is not None)

@@ -115,10 +115,14 @@ def asked_by_anybody(view: View, *, heavy: bool = False) -> View:
 UNASKED = ("piece", "units", "fragment", "road")
 
 
-def said(request: HttpRequest, begun: Mapping[str, str]) -> QueryDict:
-    """What was typed; before anything was, what a question begins with."""
+def said(request: HttpRequest, begun: Mapping[str, str], always: tuple[str, ...] = ()) -> QueryDict:
+    """What was typed; before anything was, what a question begins with. Of what is named in ``always`` a link that leaves it out has what it begins with, too."""
     if any(name not in UNASKED for name in request.GET):
-        return request.GET
+        typed = request.GET.copy()
+        for name in always:
+            if name not in typed and name in begun:
+                typed[name] = begun[name]
+        return typed
     data = QueryDict(mutable=True)
     data.update(begun)
     return data
