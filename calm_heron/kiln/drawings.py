@@ -8,7 +8,7 @@ import numpy as np
 from calm_heron.kiln.queries import Asked
 from calm_heron.site.dates import short_day
 from calm_heron.site.drawing import MoistureScale, Scale, Tick, band, moisture_ticks, path
-from wood.air.psychrometrics import Air
+from wood.air.psychrometrics import wet_bulbs_c
 from wood.kiln.plans import Planned
 from wood.kiln.stress import Prongs
 from wood.units import System, write_temperature
@@ -104,7 +104,7 @@ def drawing(
 def _air(planned: Planned, at, along, top: float, system: System, read, x: Scale) -> Panel:
     ran = planned.ran
     dry = ran.temperature_c[at]
-    wet = np.array([Air(float(t), min(float(h), 1.0)).wet_bulb_c for t, h in zip(dry, ran.humidity[at], strict=True)])
+    wet = wet_bulbs_c(np.clip(dry, -40.0, 95.0), np.clip(ran.humidity[at], 0.01, 1.0))
     high = max(float(dry.max()), 40.0) * 1.06
     y = Scale(0.0, high, top + AIR_HIGH, top)
     step = 20 if high < 90 else 25

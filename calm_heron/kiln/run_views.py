@@ -17,7 +17,7 @@ from calm_heron.stock.models import Piece
 from calm_heron.workshops.doors import in_workshop, once_or_again, once_or_told
 from calm_heron.workshops.fields import CalmForm
 from calm_heron.workshops.models import Role
-from wood.air.psychrometrics import Air, from_wet_bulb
+from wood.air.psychrometrics import from_wet_bulb
 from wood.errors import OutOfRange
 
 
@@ -117,7 +117,7 @@ def _shown(request: HttpRequest, kept: Load, **forms: CalmForm) -> dict:
         "form_degrade": DegradeForm(membership=by),
     }  # fmt: skip
     if found is not None:
-        air = [(day, dry, Air(dry, min(max(humidity, 0.01), 1.0)).wet_bulb_c) for day, dry, humidity in running.air_by_hour(kept)]
+        air = running.air_by_hour(kept)
         dots = [(day, moisture) for one in found.samples for day, moisture in one.rows]
         figure, beside, reason = run_words.setting(found, system)
         happened = [(running.days_since(kept.began_at, one.at), said) for one, said in page["events"]]

@@ -3,6 +3,7 @@
 from dataclasses import dataclass, replace
 from datetime import datetime, timedelta
 
+import numpy as np
 from django.db.models import Avg, Sum
 from django.utils import timezone
 
@@ -11,6 +12,7 @@ from calm_heron.kiln.queries import Asked, filled, outdoors_of
 from calm_heron.site.memory import Memory, digest_of
 from calm_heron.stacks.queries import figures_of
 from calm_heron.workshops.models import Workshop
+from wood.air.psychrometrics import wet_bulbs_c
 from wood.drying import defects
 from wood.errors import NotKnown
 from wood.kiln import following, programs, samples
@@ -262,10 +264,15 @@ def _alarms(found: LoadNow) -> list[tuple[str, dict]]:
 
 
 def air_by_hour(load: Load) -> list[tuple[float, float, float]]:
-    """The chamber as it was read: day, dry bulb, humidity, in means of hours, thinned to what a drawing shows."""
-    rows = list(load.hours.filter(count__gt=0).order_by("hour"))
-    step = max(1, -(-len(rows) // MOST_POINTS))
-    return [(days_since(load.began_at, row.hour + timedelta(minutes=30)), row.dry_bulb_c, row.humidity) for row in rows[::step]]
+    """The chamber as it was read: day, dry and wet bulb in °C, in means of hours, thinned to what a drawing shows."""
+    rows = list(load.hours.filter(count__gt=0).order_by("hour").values_list("hour", "count", "dry_bulb_sum", "humidity_sum"))
+    rows = rows[:: max(1, -(-len(rows) // MOST_POINTS))]
+    if not rows:
+        return []
+    dry = np.clip([dry_sum / count for _, count, dry_sum, _ in rows], -40.0, 95.0)
+    wet = wet_bulbs_c(dry, np.clip([humidity_sum / count for _, count, _, humidity_sum in rows], 0.01, 1.0))
+    half = timedelta(minutes=30)
+    return [(days_since(load.began_at, row[0] + half), float(t), float(w)) for row, t, w in zip(rows, dry, wet, strict=True)]
 
 
 def counted(load: Load) -> tuple[float | None, float | None]:
