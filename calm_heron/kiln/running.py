@@ -283,8 +283,8 @@ def counted(load: Load) -> tuple[float | None, float | None]:
 
 def goes_round(found: LoadNow) -> float | None:
     """What share of the air goes round the load instead of through it, by how much cooler it leaves than the water explains; None where nothing says, or little does."""
-    last = found.load.air.exclude(leaving_c=None).order_by("-at").first()
-    if last is None or last.leaving_c is None or last.at < timezone.now() - NEWEST:
+    last = found.load.air.filter(at__gt=timezone.now() - NEWEST).exclude(leaving_c=None).order_by("-at").first()
+    if last is None or last.leaving_c is None:
         return None
     hour = min(max(int(days_since(found.load.began_at, last.at) * 24), 0), found.forecast.ran.hours - 1)
     expected, measured = found.forecast.ran.drop_k(hour), last.dry_bulb_c - last.leaving_c
