@@ -11,9 +11,22 @@ from calm_heron.stock.models import Piece
 from calm_heron.workshops.fields import CalmForm, DayField, MassField, PercentField, TemperatureField
 from wood.kiln import chambers, programs
 from wood.kiln.chambers import LIMITS_C, LOAD_M3, Kind
-from wood.units import INCH
+from wood.units import INCH, System
 
 SAMPLE_KG = (0.01, 200.0)
+
+
+class LoadMassField(MassField):
+    """What a whole load weighs: a number without its unit is of pounds or kilograms."""
+
+    def read(self, text: str) -> float:
+        bare = text.strip().replace(",", "").replace(".", "").replace(" ", "").isdecimal()
+        return super().read(f"{text} {'lb' if self.system is INCH else 'kg'}" if bare else text)
+
+
+def load_mass(label: str, system: System) -> LoadMassField:
+    """A load's weight on a bridge or a beam."""
+    return LoadMassField(system, 1, 200_000, required=False, label=f"{label}, {'lb' if system is INCH else 'kg'}")
 
 
 class ChamberForm(CalmForm):
@@ -69,7 +82,7 @@ class BeginForm(CalmForm):
         self.fields["wanted"] = PercentField(self.system, *programs.TARGETS, label="Wanted, %")
         self.fields["start"] = PercentField(self.system, 0.02, 3.0, required=False, label="Its moisture then, %")
         self.fields["start"].widget.attrs["placeholder"] = "as it was read, or green"
-        self.fields["weighed_in_kg"] = MassField(self.system, 1, 200_000, required=False, label=f"Weighed in, {self.system.mass}")
+        self.fields["weighed_in_kg"] = load_mass("Weighed in", self.system)
         by_volume, by_water = ("1,000 bd ft", "100 lb") if self.system is INCH else ("a m³", "100 kg")
         self.fields["price"] = number_field(f"Price, for {by_volume} of wood or {by_water} of water", 0, 1_000_000)
         self.fields["own"] = StepsField(self.system, label=f"Your own steps: until %, dry and wet bulb °{self.system.temperature}")
@@ -164,7 +177,7 @@ class EndForm(CalmForm):
     version = forms.IntegerField(widget=forms.HiddenInput)
 
     def build(self) -> None:
-        self.fields["weighed_out_kg"] = MassField(self.system, 1, 200_000, required=False, label=f"Weighed out, {self.system.mass}")
+        self.fields["weighed_out_kg"] = load_mass("Weighed out", self.system)
 
 
 class DegradeForm(CalmForm):

@@ -167,8 +167,9 @@ class AtWork(TestCase):
         noted = self.client.get(self.at("load", "load-01"))
         self.assertContains(noted, "The power was cut: two hours")
         self.assertEqual(len(noted.context["drawings"][0][1].happened), 1)
-        self.client.post(self.at("end_load", "load-01"), {"version": "1", "weighed_out_kg": "500 kg", "once": "i"})
+        self.client.post(self.at("end_load", "load-01"), {"version": "1", "weighed_out_kg": "500", "once": "i"})
         self.assertFalse(Load.objects.get().runs)
+        self.assertAlmostEqual(Load.objects.get().weighed_out_kg, 500.0)
         self.client.post(
             self.at("found_on_load", "load-01"),
             {"kind": "face_checks", "boards": "3", "of_boards": "60", "where": "heart side", "once": "j"},
