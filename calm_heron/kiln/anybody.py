@@ -8,6 +8,6 @@ from calm_heron.workshops.askers import asked_by_anybody
 urlpatterns = [
     path("", asked_by_anybody(views.load), name="anybody_kiln"),
     path("heat/", asked_by_anybody(views.clear_by_heat), name="anybody_heat"),
-    path("prongs/", asked_by_anybody(views.prong_test), name="anybody_prongs"),
+    path("prongs/", asked_by_anybody(views.is_done), name="anybody_prongs"),
     path("dried-by-others/", asked_by_anybody(hand_over.questions), name="anybody_dried_by"),
 ]

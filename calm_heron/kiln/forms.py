@@ -13,7 +13,7 @@ from calm_heron.stacks.forms import LotsField
 from calm_heron.stock.species_forms import SpeciesField
 from calm_heron.workshops.fields import CalmForm, LengthField, PercentField, TemperatureField, WrittenField, bare_celsius
 from wood.errors import CannotRead
-from wood.kiln import programs
+from wood.kiln import finish, programs
 from wood.kiln.chambers import LIMITS_C, LOAD_M3
 from wood.kiln.schedules import Step
 from wood.sizes import BOARD_FOOT_M3
@@ -193,6 +193,27 @@ class HeatForm(CalmForm):
         dry, wet = cleaned.get("dry_bulb_c"), cleaned.get("wet_bulb_c")
         if dry is not None and wet is not None and wet > dry:
             self.add_error("wet_bulb_c", "A wet bulb is never warmer than the dry one: are the two changed about?")
+        return cleaned
+
+
+class EndedForm(CalmForm):
+    """Is the load done? Its shell, its core, and what was wanted of it."""
+
+    def build(self) -> None:
+        del self.fields["once"]
+        self.fields["wanted"] = PercentField(self.system, *programs.TARGETS, required=False, label="Wanted, %")
+        for name, label in (("shell", "Shell, %"), ("core", "Core, %"), ("mean", "Mean, %")):
+            self.fields[name] = PercentField(self.system, *finish.MOISTURES, required=False, label=label)
+        self.fields["mean"].widget.attrs["placeholder"] = "from both"
+
+    def clean(self) -> dict:
+        cleaned = super().clean()
+        both = [cleaned[name] for name in ("shell", "core") if cleaned.get(name) is not None]
+        mean = cleaned.get("mean")
+        if mean is not None and len(both) == 2:
+            low, high = min(both), max(both)
+            if not low - finish.READ_WITHIN <= mean <= high + finish.READ_WITHIN:
+                self.add_error("mean", "A mean lies between the shell and the core: is one of the three another board’s?")
         return cleaned
 
 

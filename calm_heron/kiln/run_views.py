@@ -13,6 +13,7 @@ from calm_heron.kiln import actions, drawings, queries, run_words, running, word
 from calm_heron.kiln.kinds import ChargedBy
 from calm_heron.kiln.models import Chamber, Load, SampleWeight
 from calm_heron.kiln.run_forms import AirForm, BeginForm, ChamberForm, DegradeForm, EndForm, NoteForm, SampleForm, WeighForm
+from calm_heron.site.numbers import points
 from calm_heron.stock.models import Piece
 from calm_heron.workshops.doors import in_workshop, once_or_again, once_or_told
 from calm_heron.workshops.fields import CalmForm
@@ -110,7 +111,7 @@ def _shown(request: HttpRequest, kept: Load, **forms: CalmForm) -> dict:
     system, by = request.workshop.system, request.membership
     found = running.now(kept)
     page: dict = {
-        "load": kept, "found": found, "lots": [row.piece for row in kept.lots.select_related("piece").order_by("piece__tag")],
+        "load": kept, "found": found, "wanted": points(kept.wanted), "lots": [row.piece for row in kept.lots.select_related("piece").order_by("piece__tag")],
         "events": [(one, run_words.event(one)) for one in kept.events.select_related("by").order_by("-at")[:20]], "degrade": list(kept.degrade.all()),
         "counted": running.counted(kept), "form_sample": SampleForm(membership=by, load=kept), "form_weigh": WeighForm(membership=by, samples=kept.samples.order_by("tag")),
         "form_air": AirForm(membership=by), "form_note": NoteForm(membership=by), "form_end": EndForm(membership=by, initial={"version": kept.version}),

@@ -31,7 +31,7 @@ def setting(found: LoadNow, system: System) -> tuple[str, str, str]:
         return (
             "It is done",
             f"after {found.day:.0f} days",
-            "Its program is over: cut prongs, read shell and core, then let it cool in the closed chamber.",
+            "Its program is over: let it cool in the closed chamber, read shell and core, and cut prongs.",
         )
     half = "" if found.half is None else f"Its wettest half is at {percent(found.half, 0)}. "
     whose = "that" if half else "its wettest half"

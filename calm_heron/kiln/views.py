@@ -1,17 +1,17 @@
-"""How do I run this load? Will heat clear it? What do the prongs say? Asked in the address, answered at once."""
+"""How do I run this load? Will heat clear it? Is the load done? Asked in the address, answered at once."""
 
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import render
 
 from calm_heron.drying import questions
-from calm_heron.kiln import drawings, queries, words
-from calm_heron.kiln.forms import HeatForm, LoadForm
+from calm_heron.kiln import drawings, end_words, queries, words
+from calm_heron.kiln.forms import EndedForm, HeatForm, LoadForm
 from calm_heron.kiln.kinds import SOLAR
 from calm_heron.kiln.queries import NoWoodYet
 from calm_heron.stock.asked import asked_about
 from calm_heron.workshops.askers import said
 from wood.errors import NotKnown, OutOfRange
-from wood.kiln import heat
+from wood.kiln import finish, heat
 from wood.kiln.stress import Prongs
 from wood.species import trade_name
 from wood.units import System, write_temperature
@@ -104,11 +104,24 @@ def clear_by_heat(request: HttpRequest) -> HttpResponse:
     return _page(request, "heat", page)
 
 
-def prong_test(request: HttpRequest) -> HttpResponse:
-    """What do the prongs say? Read from drawn choices: at once, and after a day in a room."""
+def is_done(request: HttpRequest) -> HttpResponse:
+    """Is the load done? By shell and core, and by the prongs from drawn choices: at once, and after a day in a room."""
+    asker = request.asker
     now, later = (_lean(request.GET.get(name, "")) for name in ("now", "later"))
     choices = [(one.value, words.PRONGS[one][0], drawings.prongs(one)) for one in Prongs]
-    return _page(request, "prongs", {"choices": choices, "now": now, "later": later, "said": words.prong_reading(now, later)})
+    form = EndedForm(said(request, {"wanted": "8"}, ("wanted",)), membership=asker.membership)
+    page: dict = {"form": form, "choices": choices, "now": now, "later": later}
+    if form.is_valid():
+        typed = form.cleaned_data
+        asked = [typed[name] is None for name in ("shell", "core")]
+        if any(asked) and not (all(asked) and typed["mean"] is None):
+            page["missing"] = "Read both, the shell and the core: a mean alone hides a wet core."
+        elif not any(asked) and typed["wanted"] is None:
+            page["missing"] = "Say which moisture was wanted."
+        else:
+            found = None if all(asked) else finish.ended(typed["shell"], typed["core"], typed["wanted"], typed["mean"])
+            page["figure"], page["reasons"] = end_words.done(found, typed["wanted"], now, later)
+    return _page(request, "prongs", page)
 
 
 def _lean(text: str) -> Prongs | None:

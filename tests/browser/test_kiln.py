@@ -24,8 +24,15 @@ class Asked(Journey):
         page = self.phone()
         page.goto("/kiln/prongs/")
         expect(page.get_by_text("Cut a section, and look")).to_be_visible()
-        page.get_by_role("group", name="After a day").get_by_text("They lean out").click()
+        page.get_by_role("group", name="after a day").get_by_text("They lean out").click()
         expect(page.get_by_text("nothing puts right")).to_be_visible()
+        page.get_by_label("Shell, %").fill("6")
+        page.get_by_label("Core, %").fill("10")
+        expect(page.get_by_text("Not yet: its core is wet")).to_be_visible()
+        page.get_by_label("Shell, %").fill("8")
+        page.get_by_label("Core, %").fill("8.5")
+        page.get_by_role("group", name="after a day").get_by_text("They stand straight").click()
+        expect(page.get_by_text("It is done")).to_be_visible()
         self.assert_accessible(page)
 
     def test_on_a_phone_nothing_runs_over_the_edge(self):

@@ -12,9 +12,10 @@ from wood.drying import field
 from wood.drying.defects import Defect
 from wood.drying.diffusivity import of_species
 from wood.errors import NotKnown, OutOfRange
-from wood.kiln import chambers, heat, loads, plans, programs, samples, sharing, stress
+from wood.kiln import chambers, finish, heat, loads, plans, programs, samples, sharing, stress
 from wood.kiln.chamber_kernel import saturation
 from wood.kiln.chambers import Kind
+from wood.kiln.finish import Ending
 from wood.kiln.programs import Care, Phase
 from wood.kiln.samples import Doubt, Sample
 from wood.kiln.schedules import steps
@@ -271,6 +272,35 @@ class Heat(unittest.TestCase):
         np.testing.assert_allclose([heat.powderpost_hours(0.0254 * inches, 60.0) for inches in (1, 1.5, 2, 3)], [3, 4, 5, 7])
         self.assertEqual(heat.powderpost_hours(0.0508, 54.4), 12)
         self.assertIsNone(heat.powderpost_hours(0.1, 60.0))
+
+
+class Finish(unittest.TestCase):
+    def test_core_shell_and_mean_each_keep_a_load_in(self):
+        for shell, core, wanted, what in (
+            (0.078, 0.084, 0.08, Ending.DONE), (0.07, 0.09, 0.08, Ending.CORE_WET), (0.10, 0.08, 0.08, Ending.SHELL_WET), (0.10, 0.13, 0.08, Ending.WET),
+            (0.05, 0.055, 0.08, Ending.DRY), (0.095, 0.10, 0.08, Ending.DONE),
+        ):  # fmt: skip
+            self.assertIs(finish.ended(shell, core, wanted).ending, what, (shell, core))
+        # A mean in between is told by the profile, nearer the core; one that was read counts, but not where it cannot lie.
+        self.assertTrue(0.08 < finish.ended(0.07, 0.09, 0.08).mean < 0.084)
+        self.assertIs(finish.ended(0.07, 0.09, 0.06, mean=0.081).ending, Ending.WET)
+        for wrong in ({"mean": 0.14}, {"shell": 0.9}, {"wanted": 0.3}):
+            with self.assertRaises(OutOfRange):
+                finish.ended(**({"shell": 0.07, "core": 0.09, "wanted": 0.08} | wrong))
+
+    def test_loads_of_the_model_are_told_as_they_are(self):
+        found = {}
+        for evened, conditioned in ((False, False), (True, False), (True, True)):
+            ran = planned("sugar_maple", equalise=evened, condition=conditioned).ran
+            ends = [finish.ended(shell, core, 0.08) for shell, core in zip(ran.shells[:, -1], ran.cores[:, -1], strict=True)]
+            # The mean told from shell and core is what the board holds.
+            np.testing.assert_allclose([one.mean for one in ends], ran.means[:, -1], atol=0.003)
+            found[evened, conditioned] = [one.ending for one in ends]
+        self.assertNotIn(Ending.DONE, found[False, False])
+        self.assertIs(found[False, False][0], Ending.CORE_WET)
+        self.assertGreaterEqual(found[True, False].count(Ending.DONE), 4)
+        # Fresh from the damp its skin is the wetter.
+        self.assertEqual(set(found[True, True]), {Ending.SHELL_WET})
 
 
 class Samples(unittest.TestCase):

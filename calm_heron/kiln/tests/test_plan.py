@@ -94,7 +94,7 @@ class Planning(TestCase):
 
     def test_hostile_values_are_answered(self):
         for nasty in ("9" * 400, "<script>alert(1)</script>", "nan", "-1e308", "5/0"):
-            for name in ("anybody_kiln", "anybody_heat", "anybody_dried_by"):
+            for name in ("anybody_kiln", "anybody_heat", "anybody_prongs", "anybody_dried_by"):
                 fields = self.page(name).context["form"].fields
                 page = self.page(name, **dict.fromkeys(fields, nasty))
                 self.assertEqual(page.status_code, 200)
@@ -128,6 +128,24 @@ class Others(TestCase):
         self.assertContains(self.page("anybody_prongs", now="in"), "Look again after a day")
         self.assertContains(self.page("anybody_prongs", now="straight", later="in"), "still wetter than the skin")
         self.assertContains(self.page("anybody_prongs", later="out"), "nothing puts right")
+
+    def test_shell_core_and_prongs_say_together_whether_it_is_done(self):
+        right = {"shell": "7.8", "core": "8.4", "wanted": "8"}
+        self.assertContains(self.page("anybody_prongs", **right), "now the prongs")
+        self.assertContains(self.page("anybody_prongs", **right, later="straight"), "It is done")
+        self.assertContains(self.page("anybody_prongs", **right, later="in"), "pinches the saw")
+        wet = self.page("anybody_prongs", **(right | {"core": "11", "shell": "6.5"}), later="straight")
+        self.assertContains(wet, "its core is wet")
+        self.assertContains(wet, "4.5 points wetter")
+        self.assertNotContains(wet, "It is done")
+        self.assertContains(self.page("anybody_prongs", shell="5", core="5.2"), "too dry")
+
+    def test_what_cannot_be_of_one_board_is_asked_again(self):
+        self.assertContains(self.page("anybody_prongs", shell="8", core=""), "Read both")
+        self.assertContains(self.page("anybody_prongs", shell="8", core="9", wanted=""), "Say which moisture was wanted")
+        page = self.page("anybody_prongs", shell="8", core="9", mean="14", later="straight")
+        self.assertContains(page, "A mean lies between")
+        self.assertNotContains(page, "It is done")
 
     def test_the_slip_says_what_goes_with_the_load(self):
         page = self.page(

@@ -1,0 +1,50 @@
+"""What is said at the end of a load: of its moistures, and of the prongs."""
+
+from calm_heron.kiln import words
+from calm_heron.site.numbers import distance, percent
+from wood.kiln.finish import Ended, Ending
+from wood.kiln.stress import Prongs
+
+NOT_YET = {
+    Ending.WET: "Not yet: too wet",
+    Ending.DRY: "Not yet: too dry",
+    Ending.CORE_WET: "Not yet: its core is wet",
+    Ending.SHELL_WET: "Not yet: its shell is wet",
+}
+
+
+def done(found: Ended | None, wanted: float, now: Prongs | None, later: Prongs | None) -> tuple[str, list[str]]:
+    """The answer large, and its reasons: of the moistures where they were read, and of the prongs."""
+    name, what = words.prong_reading(now, later)
+    if found is None:
+        return name, [what]
+    moistures = _moistures(found, wanted)
+    if found.ending is not Ending.DONE:
+        return NOT_YET[found.ending], [moistures, f"{name}. {what}"] if now or later else [moistures]
+    if later is Prongs.STRAIGHT:
+        return "It is done", [moistures, f"{name}. {what}"]
+    if later is not None:
+        return name, [what, moistures]
+    return "Its moisture is right; now the prongs", [moistures, f"{name}: {what}" if now else what]
+
+
+def _moistures(found: Ended, wanted: float) -> str:
+    """Where the moistures stand, and what to do about it."""
+    if not found.over:
+        beside = f"just the {percent(wanted)} that were wanted"
+    else:
+        beside = f"{distance(found.over)} points {'over' if found.over > 0 else 'under'} the {percent(wanted)} that were wanted"
+    if not found.gap:
+        within = "its core and its shell alike"
+    else:
+        within = f"its core {distance(found.gap)} points {'wetter' if found.gap > 0 else 'drier'} than its shell"
+    what = {
+        Ending.WET: "Dry on, then even it out.",
+        Ending.DRY: f"Hold it in warm air that brings wood to {percent(wanted)}, and read it each day; or leave it in a damper room for some weeks.",
+        Ending.CORE_WET: f"Hold it in air that brings wood to {percent(wanted)} until the two are within a point, then condition it: in a thin "
+        "board that takes a day or two, in a thick one a week.",
+        Ending.SHELL_WET: "Its skin took up water, as it does in conditioning or in damp air. Leave it closed up until it has cooled, and read it again "
+        "the day after.",
+        Ending.DONE: "Both are near enough for furniture.",
+    }[found.ending]
+    return f"It is at {percent(found.mean)} in its mean, {beside}, {within}. {what}"
