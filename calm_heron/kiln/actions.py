@@ -1,14 +1,25 @@
 """Keeping chambers, beginning loads, weighing their samples, noting what happened, and ending them."""
 
 from collections.abc import Iterable, Sequence
-from datetime import datetime
+from datetime import date, datetime
 from typing import Any
 
 from django.db import transaction
 from django.db.models import F
 from django.utils import timezone
 
-from calm_heron.kiln.models import Chamber, ChamberHour, ChamberReading, DegradeFound, Load, LoadEvent, LoadLot, Sample, SampleWeight
+from calm_heron.kiln.models import (
+    Chamber,
+    ChamberHour,
+    ChamberReading,
+    DegradeFound,
+    Load,
+    LoadEvent,
+    LoadLot,
+    Promise,
+    Sample,
+    SampleWeight,
+)
 from calm_heron.logbook import actions as log
 from calm_heron.stock import actions as stock
 from calm_heron.stock.models import Piece, Status
@@ -228,3 +239,24 @@ def find_degrade(by: Membership, load: Load, kind: str, boards: int, of_boards: 
     )
     log.write(by, "kiln", "found", subject=load.tag, how=kind, boards=boards, of_boards=of_boards)
     return found
+
+
+@transaction.atomic
+def promise(by: Membership, pieces: Sequence[Piece], day: date | None, whom: str = "") -> None:
+    """Promise lots dry by a day, instead of what was promised of them before; without a day the promise is taken back.
+
+    Raises:
+        Refused: no lots, or one that is used up.
+    """
+    require(by, Role.MAKER)
+    if not 1 <= len(pieces) <= MOST_LOTS:
+        raise Refused(f"One lot to {MOST_LOTS} are promised at a time.", "lots")
+    for piece in pieces:
+        if piece.status != Status.IN_STOCK:
+            raise Refused(f"{piece.tag} is not in stock any more.", "lots")
+        if day is None:
+            if Promise.objects.of(by.workshop).filter(piece=piece).delete()[0]:
+                log.write(by, "kiln", "promise_taken_back", subject=piece.tag)
+            continue
+        Promise.objects.update_or_create(workshop=by.workshop, piece=piece, defaults={"day": day, "whom": whom, "by": by.person})
+        log.write(by, "kiln", "promised", subject=piece.tag, day=day.isoformat(), whom=whom)

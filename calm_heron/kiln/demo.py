@@ -4,7 +4,7 @@ from datetime import timedelta
 
 from calm_heron.air.demo import STORE
 from calm_heron.kiln.actions import keep_readings
-from calm_heron.kiln.models import Chamber, ChamberReading, Load, LoadEvent, LoadLot, Sample, SampleWeight
+from calm_heron.kiln.models import Chamber, ChamberReading, Load, LoadEvent, LoadLot, Promise, Sample, SampleWeight
 from calm_heron.plugs import Demo
 from calm_heron.stock.models import Piece
 from wood.air import climate
@@ -19,6 +19,8 @@ HIDDEN_PACE = 0.85
 # Tag, moisture by its sections, ovendry mass (kg).
 SAMPLES = (("A", 0.66, 1.92), ("B", 0.58, 2.05), ("C", 0.71, 1.88), ("D", 0.62, 1.97))
 THICKNESS_M = 0.0286
+# A lot of the yard that the joinery waits for.
+PROMISED, PROMISED_IN_DAYS = "ash-lot-01", 45
 
 
 def load(demo: Demo) -> None:
@@ -61,4 +63,8 @@ def load(demo: Demo) -> None:
     ])  # fmt: skip
     LoadEvent.objects.create(
         workshop=demo.workshop, load=kept, kind="opened", words="to weigh, six minutes", by=person, at=began + timedelta(days=4)
+    )
+    waiting = Piece.objects.get(workshop=demo.workshop, tag=PROMISED)
+    Promise.objects.create(
+        workshop=demo.workshop, piece=waiting, day=(demo.now + timedelta(days=PROMISED_IN_DAYS)).date(), whom="the joinery", by=person
     )

@@ -5,6 +5,8 @@ from calm_heron.site.numbers import distance, percent
 from wood.kiln.finish import Ended, Ending
 from wood.kiln.stress import Prongs
 
+# What a tenth of a point would round to nothing.
+SHOWN = 0.0005
 NOT_YET = {
     Ending.WET: "Not yet: too wet",
     Ending.DRY: "Not yet: too dry",
@@ -20,7 +22,8 @@ def done(found: Ended | None, wanted: float, now: Prongs | None, later: Prongs |
         return name, [what]
     moistures = _moistures(found, wanted)
     if found.ending is not Ending.DONE:
-        return NOT_YET[found.ending], [moistures, f"{name}. {what}"] if now or later else [moistures]
+        prongs = [f"Its prongs: {name[0].lower()}{name[1:]}; cut new ones once its moisture is right."] if later else []
+        return NOT_YET[found.ending], [moistures, *prongs]
     if later is Prongs.STRAIGHT:
         return "It is done", [moistures, f"{name}. {what}"]
     if later is not None:
@@ -30,11 +33,11 @@ def done(found: Ended | None, wanted: float, now: Prongs | None, later: Prongs |
 
 def _moistures(found: Ended, wanted: float) -> str:
     """Where the moistures stand, and what to do about it."""
-    if not found.over:
+    if abs(found.over) < SHOWN:
         beside = f"just the {percent(wanted)} that were wanted"
     else:
         beside = f"{distance(found.over)} points {'over' if found.over > 0 else 'under'} the {percent(wanted)} that were wanted"
-    if not found.gap:
+    if abs(found.gap) < SHOWN:
         within = "its core and its shell alike"
     else:
         within = f"its core {distance(found.gap)} points {'wetter' if found.gap > 0 else 'drier'} than its shell"

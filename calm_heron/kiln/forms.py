@@ -199,6 +199,8 @@ class HeatForm(CalmForm):
 class EndedForm(CalmForm):
     """Is the load done? Its shell, its core, and what was wanted of it."""
 
+    all_have_defaults = True
+
     def build(self) -> None:
         del self.fields["once"]
         self.fields["wanted"] = PercentField(self.system, *programs.TARGETS, required=False, label="Wanted, %")

@@ -1,6 +1,9 @@
 """The log of the kiln in words."""
 
+from datetime import date
+
 from calm_heron.kiln.kinds import Defect, Happened
+from calm_heron.site.dates import full_day
 from calm_heron.site.numbers import percent
 from wood.units import System
 
@@ -13,6 +16,10 @@ def _happened(data, system: System) -> str:
     return f"{data['subject']}: {Happened(data['how']).label}" + (f", {data['words']}" if data["words"] else "")
 
 
+def _promised(data, system: System) -> str:
+    return f"{data['subject']} promised for {full_day(date.fromisoformat(data['day']))}" + (f", to {data['whom']}" if data["whom"] else "")
+
+
 LOG = {
     "chamber_kept": "Chamber {subject} kept",
     "chamber_changed": "Chamber {subject} changed",
@@ -21,6 +28,8 @@ LOG = {
     "weighed": lambda data, system: f"{data['subject']}: {data['count']} sample{'s' if data['count'] != 1 else ''} weighed",
     "weight_struck": "{subject}: a weight of sample {sample} taken out",
     "happened": _happened,
+    "promised": _promised,
+    "promise_taken_back": "{subject} is promised to nobody any more",
     "ended": "{subject} is out of the kiln",
     "found": lambda data, system: f"{data['subject']}: {Defect(data['how']).label} on {data['boards']} of {data['of_boards']} boards",
 }

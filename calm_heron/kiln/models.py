@@ -1,4 +1,4 @@
-"""Chambers, loads that ran and run, their samples and weights, the chamber as it was read, what was done to it, and what was found after."""
+"""Chambers, loads that ran and run, their samples and weights, the chamber as it was read, what was done to it, what was found after, and which lots are promised."""
 
 from dataclasses import replace
 
@@ -203,3 +203,12 @@ class DegradeFound(WorkshopRow):
 
     class Meta:
         constraints = [models.CheckConstraint(condition=models.Q(boards__lte=models.F("of_boards")), name="no_more_than_there_are")]
+
+
+class Promise(WorkshopRow):
+    """A lot that is promised dry by a day, to whom; a lot has one promise."""
+
+    piece = models.OneToOneField(Piece, on_delete=models.CASCADE, related_name="promise")
+    day = models.DateField()
+    whom = models.CharField(max_length=80, blank=True)
+    by = models.ForeignKey(Person, on_delete=models.PROTECT, related_name="+")

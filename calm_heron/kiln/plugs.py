@@ -3,7 +3,18 @@
 from django.urls import reverse
 
 from calm_heron.kiln import demo, log_words, panels, receiver
-from calm_heron.kiln.models import Chamber, ChamberHour, ChamberReading, DegradeFound, Load, LoadEvent, LoadLot, Sample, SampleWeight
+from calm_heron.kiln.models import (
+    Chamber,
+    ChamberHour,
+    ChamberReading,
+    DegradeFound,
+    Load,
+    LoadEvent,
+    LoadLot,
+    Promise,
+    Sample,
+    SampleWeight,
+)
 from calm_heron.plugs import (
     DEMO_PARTS,
     LOG_KINDS,
@@ -25,7 +36,7 @@ from calm_heron.plugs import (
 PARTS.add(Part(60, "Kiln", "kiln", key="k"))
 LOG_KINDS.add(LogKind(60, "kiln", "Kiln", log_words.LOG))
 DEMO_PARTS.add(
-    DemoPart(75, (SampleWeight, Sample, ChamberReading, ChamberHour, LoadEvent, DegradeFound, LoadLot, Load, Chamber), demo.load)
+    DemoPart(75, (SampleWeight, Sample, ChamberReading, ChamberHour, LoadEvent, DegradeFound, Promise, LoadLot, Load, Chamber), demo.load)
 )
 OPEN_QUESTIONS.add(OpenQuestion(7, "kiln", "Kiln", "How do I run this load?", "anybody_kiln"))
 PANELS.add(Panel(25, Slot.TODAY, "kiln/today.html", panels.today))

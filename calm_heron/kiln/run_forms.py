@@ -1,11 +1,16 @@
 """What is kept of chambers and of loads that run."""
 
+from datetime import date
+
 from django import forms
 
 from calm_heron.air import queries as air
+from calm_heron.drying import queries
+from calm_heron.drying.forms import BeginField
 from calm_heron.kiln.forms import StepsField, VolumeField, number_field, water_field
 from calm_heron.kiln.kinds import CareChosen, ChamberKind, ChargedBy, Defect, Happened
 from calm_heron.kiln.models import Chamber, Load
+from calm_heron.site.dates import full_day
 from calm_heron.stacks.forms import LotsField
 from calm_heron.stock.models import Piece
 from calm_heron.workshops.fields import CalmForm, DayField, MassField, PercentField, TemperatureField
@@ -188,3 +193,20 @@ class DegradeForm(CalmForm):
     boards = forms.IntegerField(label="on how many boards", min_value=0, max_value=100_000)
     of_boards = forms.IntegerField(label="of how many", min_value=1, max_value=100_000)
     where = forms.CharField(label="and where", max_length=200, required=False)
+
+
+class PromiseForm(CalmForm):
+    """Lots that are promised, and by when; without a day they are no more."""
+
+    day = BeginField("Dry by")
+    whom = forms.CharField(label="To whom", max_length=80, required=False)
+
+    def build(self) -> None:
+        self.fields["lots"] = LotsField(self.workshop, label="Lots, by their tags")
+        self.order_fields(["lots", "day", "whom"])
+
+    def clean_day(self) -> date | None:
+        day = self.cleaned_data["day"]
+        if day is not None and day < queries.today():
+            raise forms.ValidationError(f"{full_day(day)} is over.")
+        return day

@@ -2,19 +2,25 @@
 
 from dataclasses import dataclass
 from datetime import date, timedelta
+from math import ceil
 
+from django.contrib import messages
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import render
+from django.urls import reverse
+from django.views.decorators.http import require_POST
 
 from calm_heron.drying import queries as drying
-from calm_heron.kiln import queries
+from calm_heron.kiln import actions, queries
 from calm_heron.kiln import running as at_work
-from calm_heron.kiln.models import Chamber, LoadLot
+from calm_heron.kiln.models import Chamber, Load, LoadLot, Promise
+from calm_heron.kiln.run_forms import PromiseForm
 from calm_heron.site.dates import full_day
 from calm_heron.site.memory import Memory, digest_of
 from calm_heron.site.numbers import percent
 from calm_heron.stock.models import Piece, Status
-from calm_heron.workshops.doors import in_workshop
+from calm_heron.workshops.doors import in_workshop, once_or_again
+from calm_heron.workshops.models import Role
 from wood.air.climate import AirSeries
 from wood.errors import NotKnown, OutOfRange
 from wood.kiln import programs
@@ -23,19 +29,30 @@ from wood.kiln.sharing import Lot, boards_of
 
 WANTED = 0.08
 # Wood drier than this needs no kiln; a day for taking out and putting in.
-WAITS_ABOVE, TURN_ROUND_DAYS = 0.12, 1.0
+WAITS_ABOVE, TURN_ROUND_DAYS = 0.12, 1
 MOST_LOTS, NEAR_SEVERITY, NEAR_THICKNESS_M = 30, 0.035, 0.004
 
 
 @dataclass(frozen=True)
 class PlannedLoad:
-    """A load of the season: its lots, from when to when it keeps the chamber, and how many days."""
+    """A load of the season: its lots, from when to when it keeps the chamber, how many days, and the earliest day one of its lots is promised for."""
 
     lots: tuple[Lot, ...]
     begins: date
     ends: date
     days: float
     volume_m3: float
+    promised: date | None
+
+    @property
+    def out(self) -> date:
+        """The day its wood is there: before the day that putting in the next one takes."""
+        return self.ends - timedelta(days=TURN_ROUND_DAYS)
+
+    @property
+    def late_days(self) -> int:
+        """How many days after it was promised it comes out; none where it is in time."""
+        return max((self.out - self.promised).days, 0) if self.promised else 0
 
 
 _days: Memory[float] = Memory(256)
@@ -87,15 +104,21 @@ def grouped(lots: list[Lot], capacity_m3: float) -> list[list[Lot]]:
 
 
 def planned(workshop, chamber: Chamber, begin: date, outdoors: AirSeries) -> list[PlannedLoad]:
-    """Loads one after the other; a lot larger than the chamber takes as many turns as it needs."""
+    """Loads one after the other, the earliest promised first (no order makes the latest of them less late), then the wettest; a lot larger than the
+    chamber takes as many turns as it needs."""
     found, day = [], begin
-    for group in grouped(waiting(workshop), chamber.load_m3):
+    due = dict(Promise.objects.of(workshop).values_list("piece__tag", "day"))
+
+    def promised(group: list[Lot]) -> date | None:
+        return min((due[lot.name] for lot in group if lot.name in due), default=None)
+
+    for group in sorted(grouped(waiting(workshop), chamber.load_m3), key=lambda one: promised(one) or date.max):
         volume = sum(lot.volume_m3 for lot in group)
         turns = max(1, -(-int(volume * 1000) // int(max(chamber.load_m3 * 1020, 1))))
         days = _keeps(group, chamber, outdoors)
         for _ in range(turns):
-            ends = day + timedelta(days=days + TURN_ROUND_DAYS)
-            found.append(PlannedLoad(tuple(group), day, ends, days, volume / turns))
+            ends = day + timedelta(days=ceil(days) + TURN_ROUND_DAYS)
+            found.append(PlannedLoad(tuple(group), day, ends, days, volume / turns, promised(group)))
             day = ends
     return found
 
@@ -126,10 +149,52 @@ def _keeps(group: list[Lot], chamber: Chamber, outdoors: AirSeries) -> float:
 @in_workshop()
 def season(request: HttpRequest) -> HttpResponse:
     """What goes in next?"""
+    return render(request, "kiln/season.html", _shown(request, PromiseForm(membership=request.membership)))
+
+
+@require_POST
+@in_workshop(write=Role.MAKER)
+def promise(request: HttpRequest) -> HttpResponse:
+    """Lots are promised by a day, or no more."""
+    form = PromiseForm(request.POST, membership=request.membership)
+    if form.is_valid():
+        typed = form.cleaned_data
+
+        def act() -> str:
+            actions.promise(request.membership, typed["lots"], typed["day"], typed["whom"].strip())
+            tags = ", ".join(piece.tag for piece in typed["lots"])
+            messages.success(request, f"Promised: {tags}." if typed["day"] else f"Promised no more: {tags}.")
+            return reverse("kiln_season", args=[request.workshop.slug])
+
+        answer = once_or_again(request, form, act)
+        if answer is not None:
+            return answer
+    return render(request, "kiln/season.html", _shown(request, form), status=422)
+
+
+def _out(now: at_work.LoadNow) -> date:
+    """The day a running load is out, as its weighings have it; a year on where it never is done."""
+    return drying.today() + timedelta(days=ceil(min(now.ends_in_days, 365.0)))
+
+
+def _other_promises(workshop, planned_tags: set[str]) -> list[tuple[Promise, Load | None, date | None]]:
+    """Promises of lots that no planned load has: with the load that they are in, and when that is out, where they are in one."""
+    found: list[tuple[Promise, Load | None, date | None]] = []
+    rows = Promise.objects.of(workshop).filter(piece__status=Status.IN_STOCK).exclude(piece__tag__in=planned_tags)
+    for row in rows.select_related("piece").order_by("day", "piece__tag"):
+        inside = row.piece.in_loads.filter(runs=True).select_related("load").first()
+        load = inside.load if inside else None
+        now = at_work.now(load) if load else None
+        out = _out(now) if now is not None else None
+        found.append((row, load, out))
+    return found
+
+
+def _shown(request: HttpRequest, form: PromiseForm) -> dict:
     kept = queries.chambers_of(request.workshop)
     chosen = request.GET.get("chamber", "")
     chamber = next((one for one in kept if str(one.pk) == chosen), kept[0] if kept else None)
-    page: dict = {"chambers": kept, "chamber": chamber}
+    page: dict = {"chambers": kept, "chamber": chamber, "form": form}
     if chamber is not None:
         around = queries.outdoors_of(request.workshop, drying.today())
         running = chamber.kiln_loads.filter(ended_at=None).first()
@@ -137,13 +202,19 @@ def season(request: HttpRequest) -> HttpResponse:
         if running is not None:
             now = at_work.now(running)
             if now is not None:
-                begin += timedelta(days=min(now.ends_in_days, 365) + TURN_ROUND_DAYS)
+                begin = _out(now) + timedelta(days=TURN_ROUND_DAYS)
         page["rows"] = [
             {
                 "lots": [(lot.name, percent(lot.start, 0)) for lot in one.lots], "tags": ",".join(lot.name for lot in one.lots), "begins": full_day(one.begins),
-                "ends": full_day(one.ends), "days": f"{one.days:.0f}", "volume": one.volume_m3,
+                "days": f"{one.days:.0f}", "volume": one.volume_m3,
+                "promised": full_day(one.promised) if one.promised else "", "late": one.late_days, "out": full_day(one.out),
             }
             for one in planned(request.workshop, chamber, begin, around.setting.series)
         ]  # fmt: skip
-        page["running"] = running
-    return render(request, "kiln/season.html", page)
+        planned_tags = {name for row in page["rows"] for name, _ in row["lots"]}
+        page["others"] = [
+            {"promise": row, "load": load, "out": full_day(out) if out else "", "late": max((out - row.day).days, 0) if out else 0}
+            for row, load, out in _other_promises(request.workshop, planned_tags)
+        ]
+        page["running"], page["any_promised"] = running, any(row["promised"] for row in page["rows"])
+    return page

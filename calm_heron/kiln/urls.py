@@ -14,6 +14,7 @@ urlpatterns = [
     path("chambers/new/", run_views.chamber, name="new_chamber"),
     path("chambers/<int:chamber_id>/", run_views.chamber, name="chamber"),
     path("next/", season.season, name="kiln_season"),
+    path("next/promise/", season.promise, name="promise_lots"),
     path("begin/", run_views.begin, name="begin_load"),
     path("of/<str:load_tag>/", run_views.load, name="load"),
     path("of/<str:load_tag>/sample/", run_views.cut_sample, name="cut_sample"),

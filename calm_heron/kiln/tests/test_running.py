@@ -11,7 +11,7 @@ from django.utils import timezone
 
 from calm_heron.judging.models import Aim
 from calm_heron.kiln import actions, running
-from calm_heron.kiln.models import Chamber, ChamberReading, Load, SampleWeight
+from calm_heron.kiln.models import Chamber, ChamberReading, Load, Promise, SampleWeight
 from calm_heron.stacks.actions import build_stack
 from calm_heron.workshops.models import Role
 from calm_heron.workshops.refusals import Refused
@@ -262,6 +262,54 @@ class AtWork(TestCase):
         self.assertEqual({tag for tags in together for tag in tags.split(",")}, {oak.tag, cherry.tag, sycamore.tag})
         self.assertNotIn(self.lot.tag, ",".join(together))
         self.assertContains(page, "once")
+
+    def test_what_is_promised_goes_first_and_lateness_is_told(self):
+        dry, wet = make_lot(self.owner, 30, "white_oak"), make_lot(self.owner, 20, "black_cherry")
+        self.assertEqual(self.client.get(self.at("kiln_season")).context["any_promised"], False)
+        rows = self.client.get(self.at("kiln_season")).context["rows"]
+        last = rows[-1]["tags"]
+        soon = (timezone.localdate() + timedelta(days=2)).isoformat()
+        answer = self.client.post(self.at("promise_lots"), {"once": "p", "lots": last, "day": soon, "whom": "the joinery"}, follow=True)
+        self.assertContains(answer, f"Promised: {last}.")
+        rows = answer.context["rows"]
+        self.assertEqual(rows[0]["tags"], last)
+        self.assertAlmostEqual(rows[0]["late"], float(rows[0]["days"]) - 2, delta=1)
+        self.assertContains(answer, "days late")
+        self.assertContains(answer, "It is promised for")
+        # Far enough away it is in time; sent twice it is promised once; without a day it is promised no more.
+        far = (timezone.localdate() + timedelta(days=300)).isoformat()
+        for _ in range(2):
+            answer = self.client.post(self.at("promise_lots"), {"once": "q", "lots": last, "day": far, "whom": ""}, follow=True)
+        self.assertEqual(Promise.objects.of(self.owner.workshop).count(), 1)
+        self.assertNotContains(answer, "late</strong>")
+        answer = self.client.post(self.at("promise_lots"), {"once": "r", "lots": last, "day": "", "whom": ""}, follow=True)
+        self.assertFalse(answer.context["any_promised"])
+        self.assertContains(answer, "Promised no more")
+        self.assertEqual({dry.tag, wet.tag} & {last}, {last})
+
+    def test_a_promise_of_a_load_that_runs_is_told_and_a_wrong_one_is_not_kept(self):
+        load = self.begin()
+        soon = (timezone.localdate() + timedelta(days=1)).isoformat()
+        answer = self.client.post(
+            self.at("promise_lots"), {"once": "p", "lots": self.lot.tag, "day": soon, "whom": "the joinery"}, follow=True
+        )
+        self.assertContains(answer, "Promised besides")
+        self.assertEqual(answer.context["others"][0]["load"], load)
+        self.assertGreater(answer.context["others"][0]["late"], 0)
+        past = (timezone.localdate() - timedelta(days=1)).isoformat()
+        for wrong in (
+            {"lots": self.lot.tag, "day": past},
+            {"lots": "nothing-99", "day": soon},
+            {"lots": "", "day": soon},
+            {"lots": self.lot.tag, "day": "9999-99-99"},
+        ):
+            again = self.client.post(self.at("promise_lots"), {"once": "w", "whom": "kept in the field", **wrong})
+            self.assertEqual(again.status_code, 422)
+            self.assertContains(again, "kept in the field", status_code=422)
+        self.assertEqual(Promise.objects.of(self.owner.workshop).get().day.isoformat(), soon)
+        viewer = make_member(self.owner, Role.VIEWER)
+        self.client.force_login(viewer.person)
+        self.assertEqual(self.client.post(self.at("promise_lots"), {"once": "v", "lots": self.lot.tag, "day": soon}).status_code, 403)
 
 
 class AtOnce(TransactionTestCase):
