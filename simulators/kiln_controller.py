@@ -29,7 +29,6 @@ from wood.kiln.sharing import Lot, boards_of
 from wood.species import species_named
 
 FAILURES = ("fans", "heat", "sensor")
-REPORT_EVERY_H = 1
 
 
 @dataclass

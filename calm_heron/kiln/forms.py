@@ -165,7 +165,18 @@ class StepsField(forms.CharField):
         return steps or None
 
 
-class HeatForm(CalmForm):
+class BulbsForm(CalmForm):
+    """A form with a dry and a wet bulb."""
+
+    def clean(self) -> dict:
+        cleaned = super().clean()
+        dry, wet = cleaned.get("dry_bulb_c"), cleaned.get("wet_bulb_c")
+        if dry is not None and wet is not None and wet > dry:
+            self.add_error("wet_bulb_c", "A wet bulb is never warmer than the dry one: are the two changed about?")
+        return cleaned
+
+
+class HeatForm(BulbsForm):
     """Will heat clear it? A board, the chamber's air, and against whom."""
 
     all_have_defaults = True
@@ -187,13 +198,6 @@ class HeatForm(CalmForm):
         self.fields["wet_bulb_c"] = TemperatureField(
             self.system, 5, 100, usual_low=20, usual_high=99, required=False, label=f"Wet bulb, °{degrees}"
         )
-
-    def clean(self) -> dict:
-        cleaned = super().clean()
-        dry, wet = cleaned.get("dry_bulb_c"), cleaned.get("wet_bulb_c")
-        if dry is not None and wet is not None and wet > dry:
-            self.add_error("wet_bulb_c", "A wet bulb is never warmer than the dry one: are the two changed about?")
-        return cleaned
 
 
 class EndedForm(CalmForm):

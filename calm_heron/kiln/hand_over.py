@@ -1,11 +1,11 @@
 """Somebody else dries it: what to ask an operator, a slip that goes with the load, and what to check when it comes back."""
 
 from django.http import HttpRequest, HttpResponse
-from django.shortcuts import render
 
 from calm_heron.drying import queries as drying
 from calm_heron.kiln import slips, words
 from calm_heron.kiln.forms import SlipForm
+from calm_heron.kiln.views import answered
 from calm_heron.site.dates import full_day
 from calm_heron.site.numbers import percent
 from calm_heron.stock import woods
@@ -23,8 +23,7 @@ def questions(request: HttpRequest) -> HttpResponse:
         membership=asker.membership,
     )
     page: dict = {
-        "asker": asker, "system": asker.system, "layout": asker.layout, "form": form, "fragment": request.GET.get("fragment") == "kiln", "part": "dried_by",
-        "addresses": {one: asker.address(one) for one in ("kiln", "heat", "prongs", "dried_by")},
+        "form": form,
         "questions": [(question, in_system(good, asker.system)) for question, good in words.QUESTIONS], "checks": words.CHECKS,
     }  # fmt: skip
     if form.is_valid() and form.cleaned_data["species_key"]:
@@ -36,7 +35,7 @@ def questions(request: HttpRequest) -> HttpResponse:
                 headers={"Content-Disposition": 'inline; filename="slip.pdf"'},
             )
         page |= {"rows": rows, "as_pdf": f"?{request.GET.urlencode()}&pdf=1" if request.GET else "?pdf=1"}
-    return render(request, "kiln/dried_by_answer.html" if page["fragment"] else "kiln/dried_by.html", page)
+    return answered(request, "dried_by", page)
 
 
 def _slip(form: SlipForm, system: System) -> list[tuple[str, str]]:

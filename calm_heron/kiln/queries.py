@@ -28,8 +28,6 @@ from wood.kiln.schedules import Step
 from wood.kiln.sharing import Lot, Together
 
 USUAL_THICKNESS_M, USUAL_VOLUME_M3, USUAL_LATITUDE = 0.027, 2.5, 45.0
-# What is wanted where nobody says: what a heated room brings wood to, in its mean.
-USUAL_WANTED = 0.08
 LITRES_KWH = chambers.KWH_A_LITRE / 24
 
 
@@ -197,7 +195,13 @@ def shared(found: Asked) -> Together | None:
     """
     if len(found.lots) < 2 or found.solar is not None or found.own is not None:
         return None
-    return _shares.get(_key(found), lambda: sharing.together(found.lots, found.wanted, found.chamber, found.outdoors, care=found.care))
+
+    def make() -> Together:
+        return sharing.together(
+            found.lots, found.wanted, found.chamber, found.outdoors, care=found.care, equalise=found.equalise, condition=found.condition, ran=planned(found).ran
+        )  # fmt: skip
+
+    return _shares.get(_key(found), make)
 
 
 def _key(found: Asked) -> bytes:

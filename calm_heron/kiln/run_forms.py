@@ -7,7 +7,7 @@ from django import forms
 from calm_heron.air import queries as air
 from calm_heron.drying import queries
 from calm_heron.drying.forms import BeginField
-from calm_heron.kiln.forms import StepsField, VolumeField, number_field, water_field
+from calm_heron.kiln.forms import BulbsForm, StepsField, VolumeField, number_field, water_field
 from calm_heron.kiln.kinds import CareChosen, ChamberKind, ChargedBy, Defect, Happened
 from calm_heron.kiln.models import Chamber, Load
 from calm_heron.site.dates import full_day
@@ -149,7 +149,7 @@ class WeighForm(CalmForm):
         ]
 
 
-class AirForm(CalmForm):
+class AirForm(BulbsForm):
     """The chamber as it is read at its door."""
 
     ids = "a-%s"
@@ -158,13 +158,6 @@ class AirForm(CalmForm):
         degrees = self.system.temperature
         self.fields["dry_bulb_c"] = TemperatureField(self.system, -40, 120, usual_low=5, usual_high=110, label=f"Dry bulb, °{degrees}")
         self.fields["wet_bulb_c"] = TemperatureField(self.system, -40, 100, usual_low=3, usual_high=99, label=f"Wet bulb, °{degrees}")
-
-    def clean(self) -> dict:
-        cleaned = super().clean()
-        dry, wet = cleaned.get("dry_bulb_c"), cleaned.get("wet_bulb_c")
-        if dry is not None and wet is not None and wet > dry:
-            self.add_error("wet_bulb_c", "A wet bulb is never warmer than the dry one: are the two changed about?")
-        return cleaned
 
 
 class NoteForm(CalmForm):

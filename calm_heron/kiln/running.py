@@ -22,7 +22,7 @@ from wood.kiln.plans import Planned
 from wood.kiln.programs import Care, Program, Setting
 from wood.kiln.samples import Doubt
 from wood.kiln.schedules import Step
-from wood.kiln.sharing import Lot, boards_of
+from wood.kiln.sharing import Lot, boards_of, lead_first, program_of
 
 # Nobody weighed for so long: that is missed.
 WEIGHED_WITHIN = timedelta(hours=36)
@@ -151,12 +151,10 @@ def _samples(load: Load) -> list[tuple[Sample, samples.Sample]]:
 
 def _followed(load: Load, asked: Asked, taken: list[tuple[Sample, samples.Sample]]) -> LoadNow:
     boards, numbers = _boards(asked, taken)
-    leads = 0 if asked.own else programs.for_load([(lot.species, lot.thickness_m) for lot in asked.lots])
-    lead, start = asked.lots[leads], max(lot.start for lot in asked.lots)
-    program = programs.program(
-        lead.species, lead.thickness_m, start, asked.wanted, asked.chamber, care=asked.care, equalise=asked.equalise and asked.chamber.is_kiln,
-        condition=asked.condition and asked.chamber.is_kiln, own=asked.own,
-    )  # fmt: skip
+    ordered = lead_first(asked.lots, by_schedule=asked.own is None)
+    program = program_of(
+        ordered, asked.wanted, asked.chamber, care=asked.care, equalise=asked.equalise, condition=asked.condition, own=asked.own
+    )
     said = samples.load([one for _, one in taken]) if taken else None
     doubts = dict(said.doubts) if said else {}
     weighed = [
@@ -174,8 +172,7 @@ def _followed(load: Load, asked: Asked, taken: list[tuple[Sample, samples.Sample
         )
     )
     forecast = _forecasts.get(key, lambda: following.follow(boards, program, asked.chamber, asked.outdoors, weighed))
-    ordered = (lead, *(lot for number, lot in enumerate(asked.lots) if number != leads))
-    planned = Planned(ordered, 0, forecast.ran, forecast.ran.days, forecast.ran.days)
+    planned = Planned(ordered, forecast.ran, forecast.ran.days, forecast.ran.days)
     day = days_since(load.began_at, load.ended_at or timezone.now())
     position = programs.position(program, _looks(taken, doubts), min(max(day, -1.0), 4000.0))
     shown = [_shown(sample, one, doubts.get(one.tag), numbers, forecast) for sample, one in taken]

@@ -25,7 +25,7 @@ from wood.air.climate import AirSeries
 from wood.errors import NotKnown, OutOfRange
 from wood.kiln import programs
 from wood.kiln.loads import run
-from wood.kiln.sharing import Lot, boards_of
+from wood.kiln.sharing import Lot, boards_of, lead_first, leading, program_of
 
 WANTED = 0.08
 # Wood drier than this needs no kiln; a day for taking out and putting in.
@@ -128,19 +128,9 @@ def _keeps(group: list[Lot], chamber: Chamber, outdoors: AirSeries) -> float:
 
     def make() -> float:
         core = queries.filled(chamber.core, min(sum(lot.volume_m3 for lot in group), chamber.load_m3))
-        leads = programs.for_load([(lot.species, lot.thickness_m) for lot in group])
-        ordered = [group[leads], *(lot for number, lot in enumerate(group) if number != leads)]
+        ordered = lead_first(group)
         boards = boards_of(ordered)
-        program = programs.program(
-            ordered[0].species,
-            ordered[0].thickness_m,
-            max(lot.start for lot in group),
-            WANTED,
-            core,
-            equalise=core.is_kiln,
-            condition=core.is_kiln,
-        )
-        ran = run(boards, program, core, outdoors, leading=sum(board.lot == ordered[0].name for board in boards))
+        ran = run(boards, program_of(ordered, WANTED, core), core, outdoors, leading=leading(boards))
         return float(min(ran.days, 365.0))
 
     return _days.get(digest_of((tuple(group), chamber.core, outdoors)), make)

@@ -20,7 +20,8 @@ from wood.units import System, write_temperature
 FIELD_OF = {"thickness_m": "thickness_m", "load_m3": "volume_m3", "start": "start", "hottest_c": "hottest_c", "width_m": "thickness_m"}
 
 
-def _page(request: HttpRequest, name: str, page: dict) -> HttpResponse:
+def answered(request: HttpRequest, name: str, page: dict) -> HttpResponse:
+    """One of the kiln's questions as a page, or its answer alone (``fragment=kiln``)."""
     asker = request.asker
     alone = request.GET.get("fragment") == "kiln"
     addresses = {one: asker.address(one) for one in ("kiln", "heat", "prongs", "dried_by")}
@@ -56,7 +57,7 @@ def load(request: HttpRequest) -> HttpResponse:
             page["no_figure"] = unknown
         except OutOfRange as beyond:
             form.complain(beyond, called=FIELD_OF)
-    return _page(request, "load", page)
+    return answered(request, "load", page)
 
 
 def _shown(form: LoadForm, found: queries.Asked, system: System) -> dict:
@@ -101,7 +102,7 @@ def clear_by_heat(request: HttpRequest) -> HttpResponse:
                 hours = heat.powderpost_hours(typed["thickness_m"], typed["dry_bulb_c"])
                 page |= {"treated": treated, "aim": aim, "said": words.treatment(treated, aim, asker.system), "hours": hours}
                 page |= {"core": write_temperature(aim.core_c, asker.system), "air": write_temperature(treated.air_c, asker.system)}
-    return _page(request, "heat", page)
+    return answered(request, "heat", page)
 
 
 def is_done(request: HttpRequest) -> HttpResponse:
@@ -121,7 +122,7 @@ def is_done(request: HttpRequest) -> HttpResponse:
         else:
             found = None if all(asked) else finish.ended(typed["shell"], typed["core"], typed["wanted"], typed["mean"])
             page["figure"], page["reasons"] = end_words.done(found, typed["wanted"], now, later)
-    return _page(request, "prongs", page)
+    return answered(request, "prongs", page)
 
 
 def _lean(text: str) -> Prongs | None:

@@ -19,7 +19,7 @@ from wood.kiln.sharing import Together, Verdict
 from wood.kiln.stress import Prongs
 from wood.species import Species, species_named
 from wood.stacks import stickers
-from wood.units import INCH, POUND_KG, System, write_length, write_temperature
+from wood.units import INCH, POUND_KG, System, write_temperature
 
 GALLON_L = 3.785
 PHASES = {Phase.WARMING: "warmed", Phase.DRYING: "dried", Phase.EQUALISING: "evened out", Phase.CONDITIONING: "conditioned"}
@@ -167,7 +167,7 @@ def energy(ran: Ran, price: float | None, system: System) -> list[tuple[str, str
 def loss(planned: Planned) -> tuple[str, bool] | None:
     """What the lead loses a day until a third of its water is gone, against what is safe, and whether that is beyond; None where no rate is at hand."""
     lead = planned.lots[0].name
-    checks = next((risk.cause for name, risk in planned.risks() if name == lead and risk.kind is Defect.FACE_CHECKS), None)
+    checks = next((risk.cause for name, risk in planned.risks if name == lead and risk.kind is Defect.FACE_CHECKS), None)
     if not checks or not checks.get("loss"):
         return None
     is_safe = "is" if checks["published"] else "is estimated to be"
@@ -188,7 +188,7 @@ def risks(planned: Planned, system: System) -> list:
     method = methods.named("chamber")
     several = len(planned.lots) > 1
     return [
-        (name if several else "", drying.describe_risk(risk, system, method)) for name, risk in planned.risks() if risk.level in (RiskLevel.HIGH, RiskLevel.WATCH)
+        (name if several else "", drying.describe_risk(risk, system, method)) for name, risk in planned.risks if risk.level in (RiskLevel.HIGH, RiskLevel.WATCH)
     ]  # fmt: skip
 
 
@@ -207,10 +207,6 @@ def sharing(together: Together) -> tuple[str, list[str]]:
             told += f"; it is dry already and would go up {points(share.rewetted, 0)} points before it comes down again"
         said.append(told + ".")
     return f"{VERDICTS[together.verdict]}: the load is run for {lead}.", said
-
-
-def thickness_of(planned: Planned, system: System) -> str:
-    return write_length(planned.lots[0].thickness_m, system)
 
 
 def further(found: Asked, planned: Planned) -> list[tuple[str, str]]:

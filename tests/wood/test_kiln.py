@@ -219,9 +219,9 @@ class Stress(unittest.TestCase):
     def test_white_oak_run_as_if_it_were_pine_checks_and_honeycombs(self):
         boards = sharing.boards_of([lot("white_oak")])
         pine = programs.program(species_named("white_oak"), FOUR_QUARTER, 0.72, 0.08, KILN, code="T11-C5")
-        harsh = plans.Planned((lot("white_oak"),), 0, loads.run(boards, pine, KILN, SPRING), 0.0, 0.0)
-        worst = {risk.kind: risk.worst for _, risk in harsh.risks()}
-        usual = {risk.kind: risk.worst for _, risk in planned("white_oak").risks()}
+        harsh = plans.Planned((lot("white_oak"),), loads.run(boards, pine, KILN, SPRING), 0.0, 0.0)
+        worst = {risk.kind: risk.worst for _, risk in harsh.risks}
+        usual = {risk.kind: risk.worst for _, risk in planned("white_oak").risks}
         for defect in (Defect.FACE_CHECKS, Defect.HONEYCOMB):
             self.assertGreater(worst[defect], 1.0)
             self.assertGreater(worst[defect], usual[defect])

@@ -104,11 +104,6 @@ class Chamber:
         """Whether it holds its air closely enough for boards to be evened out in it."""
         return self.kind in (Kind.VENTED, Kind.DEHUMIDIFIER)
 
-    @property
-    def takes_water_by_vents(self) -> bool:
-        """Whether damp air is let out."""
-        return self.vents_m3_h > 0
-
     def heat_to_hold_kw(self, temperature_c: float, outdoors_c: float) -> float:
         """What its walls and leaks take at a temperature, kW.
 

@@ -57,7 +57,6 @@ from wood.stacks.air import AIR_DENSITY_20, HEAT_CAPACITY
 
 # Positions in the row of figures of a wood's give.
 SHRINKAGE, CREEP_DRYING, CREEP_AGAIN, FADES_S, DRY_FADES = range(5)
-GIVE_FIGURES = 5
 # Heat that wood and the water in it hold, J/kg·K.
 WOOD_HEAT, WATER_HEAT = 1500.0, 4186.0
 # How much warmer than the wood the air may be while a load is warmed, over the depression that keeps wet wood cooler (our judgement of AH-188's "slowly").

@@ -220,12 +220,6 @@ class Ran:
             0.0,
         )
 
-    def pull(self, board: int) -> Array:
-        """The greatest pull anywhere in a board over what it bears there, at the kept hours."""
-        one = self.boards[board]
-        borne = stress.bears(stress.of_species(one.species), self.profiles[board], self.wood_c[board, self.kept_hours][:, None])
-        return np.max(self.stresses[board] / borne, axis=1)
-
     def skin_and_core(self, board: int) -> tuple[Array, Array]:
         """Stress in the outer tenth of the thickness and in the middle tenth, over what is borne there; pulled above 0, pressed below."""
         one = self.boards[board]

@@ -5,7 +5,7 @@ Source: runs of :mod:`wood.kiln.loads`; the band is of boards that all dry faste
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from functools import lru_cache
+from functools import cached_property, lru_cache
 
 import numpy as np
 
@@ -19,21 +19,19 @@ from wood.kiln.chambers import Chamber
 from wood.kiln.loads import WITHIN_A_LOAD, Imposed, Ran
 from wood.kiln.programs import Care, Phase, Program, Setting
 from wood.kiln.schedules import Step
-from wood.kiln.sharing import Lot, boards_of
+from wood.kiln.sharing import Lot, boards_of, lead_first, leading, program_of
 
 EIGHT_IN_TEN = 1.2816
 # A solar kiln's load is looked at for a year and a bit.
 SOLAR_DAYS = 400.0
-DRIER, WETTER = 0.05, 0.12
 
 
 @dataclass(frozen=True)
 class Planned:
-    """A planned load: which of its lots (a position) it is run for, the run in the middle, and between which days eight in ten loads are done
+    """A planned load: its lots, the one it is run for first, the run in the middle, and between which days eight in ten loads are done
     (infinite: not within what is looked at)."""
 
     lots: tuple[Lot, ...]
-    leads: int
     ran: Ran
     low_days: float
     high_days: float
@@ -61,7 +59,8 @@ class Planned:
         mine = [number for number, board in enumerate(self.ran.boards) if board.lot == lot]
         return mine[len(mine) // 2]
 
-    def risks(self, ends_sealed: bool = True) -> list[tuple[str, Risk]]:
+    @cached_property
+    def risks(self) -> list[tuple[str, Risk]]:
         """What is likely to go wrong with each lot, the gravest first; nothing where a species is not known well enough."""
         found = []
         ran = self.ran
@@ -71,7 +70,7 @@ class Planned:
             board = ran.boards[number]
             try:
                 risks = defects.assess(
-                    ran.history(number), lot.species, board.figures, lot.thickness_m, board.start, warm, ends_sealed=ends_sealed
+                    ran.history(number), lot.species, board.figures, lot.thickness_m, board.start, warm, ends_sealed=True
                 )
             except NotKnown:
                 continue
@@ -90,40 +89,22 @@ def plan(
     Raises:
         NotKnown: no schedule for any of the lots, or a species' pace. OutOfRange.
     """
-    check_range("lots", len(lots), 1, 20)
     check_range("wanted", wanted, *programs.TARGETS)
-    if own is not None or solar is not None:
-        leads = int(np.argmax([lot.thickness_m for lot in lots]))
-    else:
-        leads = programs.for_load([(lot.species, lot.thickness_m) for lot in lots])
-    ordered = [lots[leads], *(lot for number, lot in enumerate(lots) if number != leads)]
+    ordered = lead_first(lots, by_schedule=own is None and solar is None)
     boards = boards_of(ordered)
-    leading = sum(board.lot == lots[leads].name for board in boards)
-    start = max(lot.start for lot in lots)
     if solar is not None:
         program = Program((Setting(Phase.DRYING, wanted, 60.0, 0.3),), wanted, "", "", False, -1.0, wanted)
     else:
-        program = programs.program(
-            lots[leads].species,
-            lots[leads].thickness_m,
-            start,
-            wanted,
-            chamber,
-            care=care,
-            equalise=equalise and chamber.is_kiln,
-            condition=condition and chamber.is_kiln,
-            own=own,
-        )
-    # A box or a room is no kiln: it holds no air to even boards out in.
+        program = program_of(ordered, wanted, chamber, care=care, equalise=equalise, condition=condition, own=own)
     imposed = _sun(solar, outdoors) if solar is not None else None
     spread = EIGHT_IN_TEN * float(np.sqrt(1 - WITHIN_A_LOAD**2)) * boards[0].figures.spread
 
     def run(pace: float) -> Ran:
-        return loads.run(boards, program, chamber, outdoors, leading=leading, pace=pace, imposed=imposed)
+        return loads.run(boards, program, chamber, outdoors, leading=leading(boards), pace=pace, imposed=imposed)
 
     # Compiled runs let go of the interpreter: side by side.
     middle, quick, slow = field.side_by_side(run, (1.0, float(np.exp(spread)), float(np.exp(-spread))))
-    return Planned(tuple(ordered), 0, middle, min(quick.days, middle.days), max(slow.days, middle.days))
+    return Planned(ordered, middle, min(quick.days, middle.days), max(slow.days, middle.days))
 
 
 def _sun(kiln: SolarKiln, outdoors: AirSeries) -> Imposed:

@@ -15,7 +15,8 @@ from wood.errors import check_range
 from wood.kiln import loads, programs
 from wood.kiln.chambers import Chamber
 from wood.kiln.loads import Followed, Ran
-from wood.kiln.programs import Care
+from wood.kiln.programs import Care, Program
+from wood.kiln.schedules import Step
 from wood.species import Species
 
 TOGETHER_DAYS, TOGETHER_SHARE, PRICE_DAYS = 4.0, 1 / 7, 8.0
@@ -86,6 +87,50 @@ class Together:
         return Verdict.AT_A_PRICE if waits <= PRICE_DAYS and not rewetted else Verdict.APART
 
 
+def lead_first(lots: Sequence[Lot], *, by_schedule: bool = True) -> tuple[Lot, ...]:
+    """The lots of a load, the one it is run for first: that of the gentlest schedule, or the thickest where none is followed (one's own steps, the sun).
+
+    Raises:
+        NotKnown: no schedule for any of them. OutOfRange: no lots, or more than twenty.
+    """
+    check_range("lots", len(lots), 1, 20)
+    if by_schedule:
+        leads = programs.for_load([(lot.species, lot.thickness_m) for lot in lots])
+    else:
+        leads = int(np.argmax([lot.thickness_m for lot in lots]))
+    return (lots[leads], *(lot for number, lot in enumerate(lots) if number != leads))
+
+
+def program_of(
+    lots: Sequence[Lot], wanted: float, chamber: Chamber, *, care: Care = Care.USUAL, equalise: bool = True, condition: bool = True,
+    own: Sequence[Step] | None = None,
+) -> Program:  # fmt: skip
+    """The program of a load whose lead comes first: its lead's, from where the wettest lot stands. A box or a room is no kiln and holds no air to even boards out in.
+
+    Args:
+        wanted: 0.04…0.20; own: one's own schedule.
+    Raises:
+        NotKnown: no schedule. OutOfRange: no lots.
+    """
+    check_range("lots", len(lots), 1, 20)
+    return programs.program(
+        lots[0].species,
+        lots[0].thickness_m,
+        max(lot.start for lot in lots),
+        wanted,
+        chamber,
+        care=care,
+        equalise=equalise and chamber.is_kiln,
+        condition=condition and chamber.is_kiln,
+        own=own,
+    )
+
+
+def leading(boards: Sequence[Followed]) -> int:
+    """How many of a load's boards are its lead's: of the lot that the first belongs to."""
+    return sum(board.lot == boards[0].lot for board in boards)
+
+
 def boards_of(lots: Sequence[Lot], count: int = 0) -> list[Followed]:
     """Boards that stand for a load, eight of each lot; four where there are more than four lots.
 
@@ -98,27 +143,30 @@ def boards_of(lots: Sequence[Lot], count: int = 0) -> list[Followed]:
     return [board for lot in lots for board in loads.boards(lot.name, lot.species, lot.thickness_m, lot.start, lot.volume_m3 / whole, each)]
 
 
-def together(lots: Sequence[Lot], wanted: float, chamber: Chamber, outdoors: AirSeries, *, care: Care = Care.USUAL) -> Together:
+def together(
+    lots: Sequence[Lot], wanted: float, chamber: Chamber, outdoors: AirSeries, *, care: Care = Care.USUAL, equalise: bool = True, condition: bool = True, ran: Ran | None = None
+) -> Together:  # fmt: skip
     """Lots in one load.
 
     Args:
-        lots: 2…20; wanted: 0.04…0.20.
+        lots: 2…20; wanted: 0.04…0.20; ran: the run of just this load, its lead first, where it is at hand.
     Raises:
         OutOfRange. NotKnown: no schedule for any, or a species' pace.
     """
     check_range("lots", len(lots), 2, 20)
-    leads = programs.for_load([(lot.species, lot.thickness_m) for lot in lots])
-    boards = boards_of([lots[leads], *(lot for number, lot in enumerate(lots) if number != leads)])
-    # Steps go by the wettest half: it begins where that stands.
-    start = max(lot.start for lot in lots)
-    program = programs.program(lots[leads].species, lots[leads].thickness_m, start, wanted, chamber, care=care)
-    ran = loads.run(boards, program, chamber, outdoors, leading=sum(board.lot == lots[leads].name for board in boards))
+    ordered = lead_first(lots)
+
+    def run(some: Sequence[Lot], count: int = 0) -> Ran:
+        boards = boards_of(some, count)
+        program = program_of(some, wanted, chamber, care=care, equalise=equalise, condition=condition)
+        return loads.run(boards, program, chamber, outdoors, leading=leading(boards))
+
+    mixed = run(ordered) if ran is None else ran
     shares = []
     for lot in lots:
-        own = programs.program(lot.species, lot.thickness_m, lot.start, wanted, chamber, care=care)
-        alone = loads.run(boards_of([lot], len(boards) // len(lots)), own, chamber, outdoors).days
-        mine = [number for number, board in enumerate(boards) if board.lot == lot.name]
-        means = ran.means[mine]
-        gained = float((means.max(axis=1) - np.array([boards[number].start for number in mine])).max())
-        shares.append(Share(lot, alone, ran.days, max(gained, 0.0), float(means[:, -1].min())))
-    return Together(leads, tuple(shares), ran)
+        alone = run([lot], len(mixed.boards) // len(lots)).days
+        mine = [number for number, board in enumerate(mixed.boards) if board.lot == lot.name]
+        means = mixed.means[mine]
+        gained = float((means.max(axis=1) - np.array([mixed.boards[number].start for number in mine])).max())
+        shares.append(Share(lot, alone, mixed.days, max(gained, 0.0), float(means[:, -1].min())))
+    return Together(list(lots).index(ordered[0]), tuple(shares), mixed)
