@@ -27,6 +27,7 @@ urlpatterns = [
     path("roads/", include("calm_heron.drying.anybody")),
     path("stack/", include("calm_heron.stacks.anybody")),
     path("kiln/", include("calm_heron.kiln.anybody")),
+    path("turning/", include("calm_heron.turning.anybody")),
     path("devices/v1/", door.urls),
     path("w/<slug:workshop>/", include(inside)),
 ]

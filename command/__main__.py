@@ -20,7 +20,7 @@ COMMANDS = {
     "science": "work every check of the science against published figures anew",
     "cases": "work everyday cases through the screens and write what they say into docs/science.md",
     "demo-reset": "make the demo anew and take out its visitors' copies; other workshops stay untouched",
-    "simulate": "run a device that is none: kiln; see ./heron simulate kiln --help",
+    "simulate": "run a device that is none: kiln or scale; see ./heron simulate kiln --help",
     "style": "compile the style sheet (needs Node)",
 }
 # Those that explain themselves, and those that take the names of parts.

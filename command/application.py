@@ -65,6 +65,7 @@ def bring_up_to_date(*, demo: bool) -> None:
     from calm_heron.workshops import rights
     from wood.drying import field
     from wood.kiln import plans
+    from wood.turning import cuts_kernel
 
     say("Bringing tables and pages up to date.")
     call_command("migrate", verbosity=0, interactive=False)
@@ -74,6 +75,7 @@ def bring_up_to_date(*, demo: bool) -> None:
     say("Making the drying model ready (some twenty seconds where it never ran).")
     field.warm()
     plans.warm()
+    cuts_kernel.warm()
     if demo:
         say("Loading the demo workshop.")
         call_command("load_demo", verbosity=0)

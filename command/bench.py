@@ -17,7 +17,16 @@ DEMO_DATABASE, LARGE_DATABASE = "bench_demo", "bench_large"
 
 
 def run(arguments: list[str]) -> int:
-    parts = {"core": core, "field": moisture_field, "pages": pages, "weight": weight, "start": start, "load": load, "backup": backup}
+    parts = {
+        "core": core,
+        "field": moisture_field,
+        "turning": turning,
+        "pages": pages,
+        "weight": weight,
+        "start": start,
+        "load": load,
+        "backup": backup,
+    }
     # Ten minutes of many people are measured where they are asked for.
     chosen = arguments or [name for name in parts if name != "load"]
     unknown = [name for name in chosen if name not in parts]
@@ -65,6 +74,12 @@ def moisture_field() -> None:
     from command import bench_field
 
     bench_field.run()
+
+
+def turning() -> None:
+    from command import bench_turning
+
+    bench_turning.run()
 
 
 def pages() -> None:

@@ -114,6 +114,9 @@ def measure() -> dict[str, tuple[float, int]]:
     return result
 
 
+TEN_CHECKS = "_".join(f"{20 + k}.{-10 * k}*{60 + 9 * k}.{90 - 20 * k}" + ("*d40" if k % 2 else "") for k in range(10))
+
+
 def asked(client, shop: str) -> dict[str, tuple[float, int]]:
     """Answers of Ask and of Movement, each to a question that was not asked before but for the slider, which is moved under one answer."""
     import itertools
@@ -132,12 +135,20 @@ def asked(client, shop: str) -> dict[str, tuple[float, int]]:
         "seven roads, one stage moved": "drying/roads/?species_key=white+oak&where=four_seasons&thickness_m=27+mm&carry=16.{0:02d}&fragment=roads",
         "a stack of 2,000 boards": "stacks/plan/?species_key=white+oak&thickness_m=27+mm&count=2000&width_m=1200.{0:02d}+mm&fragment=stack",
         "a kiln load, anew with its band": "kiln/plan/?species_key=red+oak&thickness_m=28.{0:02d}+mm&chamber=vented&wanted=8&fragment=kiln",
+        "where do I cut, a log with ten checks, anew": "turning/cut/?width_m=420.{0:02d}+mm&length_m=900+mm&fragment=turning&strokes="
+        + TEN_CHECKS,
+        "  a line of it moved": "turning/cut/?width_m=420+mm&length_m=900+mm&angle=52.{0:02d}&upper=0.03&lower=0.03&fragment=turning&strokes="
+        + TEN_CHECKS,
+        "how thick do I rough it, anew": "turning/rough/?species_key=sugar+maple&diameter_m=250.{0:02d}+mm&fragment=turning",
         "ask the air": "ask/air/?temperature=68&humidity=50.{0:02d}&fragment=ask",
         "ask this wood": "ask/wood/?readings=12+12.4+11.{0:02d}&thickness_m=27.{0:02d}+mm&species_key=red+oak&fragment=ask",
         "ask movement": "ask/movement/?species_key=red+oak&width_m=200.{0:02d}+mm&from_moisture=12&fragment=ask",
         "ask drying": "ask/drying/?species_key=red+oak&thickness_m=27.{0:02d}+mm&frame=narrow&fragment=ask",
     }
-    result = {"a load at work, 2.5 million readings": (a_season_of_readings(client, shop), 0)}
+    result = {
+        "a load at work, 2.5 million readings": (a_season_of_readings(client, shop), 0),
+        "a shelf of 200 bowls, 6,000 weighings": a_shelf(client, shop),
+    }
     for name, question in questions.items():
 
         def ask(question=question) -> None:
@@ -168,6 +179,39 @@ def a_season_of_readings(client, shop: str) -> float:
             [load.workshop_id, load.pk, load.began_at, load.workshop_id, load.pk, load.pk, load.began_at],
         )
     return least_ms(lambda: client.get(f"{shop}kiln/of/{load.tag}/"))
+
+
+def a_shelf(client, shop: str) -> tuple[float, int]:
+    """Two hundred bowls of thirty weighings each, and what the shelf then takes, ms and queries."""
+    from datetime import timedelta
+
+    from django.db import connection
+    from django.test.utils import CaptureQueriesContext
+    from django.utils import timezone
+
+    from calm_heron.measuring.models import Reading
+    from calm_heron.stock.models import Piece
+    from calm_heron.turning.models import WeightForecast
+    from command.bench import least_ms
+
+    model = Piece.objects.get(workshop__slug=shop.rstrip("/").rsplit("/", 1)[-1], tag="maple-bowl-02")
+    kept, begins = WeightForecast.objects.get(piece=model), timezone.now() - timedelta(days=60)
+    first = Reading.objects.filter(piece=model).earliest("at")
+    for number in range(200):
+        piece = Piece.objects.get(pk=model.pk)
+        piece.pk, piece.tag = None, f"bench-bowl-{number:03d}"
+        piece.save()
+        WeightForecast.objects.create(workshop=piece.workshop, piece=piece, digest=kept.digest, said=kept.said)
+        rows = []
+        for day in range(30):
+            one = Reading.objects.get(pk=first.pk) if not rows else rows[0]
+            rows.append(Reading(**{
+                name: getattr(one, name) for name in ("workshop_id", "by_id", "method", "layer", "dry_mass_kg", "moisture", "uncertainty", "rule")
+            }, piece=piece, at=begins + timedelta(days=2 * day), wet_mass_kg=1.9 - 0.02 * day))  # fmt: skip
+        Reading.objects.bulk_create(rows)
+    with CaptureQueriesContext(connection) as queries:
+        client.get(f"{shop}turning/")
+    return least_ms(lambda: client.get(f"{shop}turning/")), len(queries)
 
 
 def entry(client, piece: str) -> dict[str, tuple[float, int]]:

@@ -15,7 +15,7 @@ DESKTOP_VIEWS = (
     ("stock", "stock/", ""),
     ("is-it-ready", "stock/ash-03/", ""),
     ("measure", "stock/ash-03/measure/", ""),
-    ("reading-strip", "read/", "strip"),
+    ("rough", "turning/rough/?species_key=sugar+maple&diameter_m=12&height_m=5&where=heated", ""),
     ("what-will-it-do", "stock/oak-04/movement/", ""),
     ("how-long", "stock/elm-01/drying/", ""),
     ("roads", "drying/roads/?species_key=white+oak&thickness_m=4/4&where=four_seasons&home=heated", ""),
@@ -31,12 +31,12 @@ DESKTOP_VIEWS = (
     ),
     ("kiln", "kiln/plan/?species_key=white+oak&thickness_m=4/4&volume_m3=1000&wanted=8&chamber=dehumidifier&where=four_seasons", ""),
     ("load", "kiln/of/load-01/", ""),
-    ("season", "movement/season/?width_m=12&species_key=white+oak", ""),
+    ("cut", "turning/cut/?piece=cherry-log-01", ""),
+    ("shelf", "turning/", ""),
 )
 PHONE_VIEWS = (
     ("phone-today", "", ""),
     ("phone-is-it-ready", "stock/ash-03/", ""),
-    ("phone-measure", "stock/ash-03/measure/", ""),
     ("phone-ask-wood", "ask/wood/?readings=11.2+11.8+12.1+16.4&thickness_m=4/4&species_key=walnut&home=heated", ""),
 )
 STRIP = "ash-03 11.2 11.8 12.1 core 14\noak-04 18.4 18.1 17.9\ncherry-01 9.7 9.9 end 8.8"

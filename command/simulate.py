@@ -1,9 +1,9 @@
-"""``./heron simulate kiln …``: a kiln's controller that is none, for the demo and for trying the door for devices."""
+"""``./heron simulate kiln …``: devices that are none, a kiln's controller and a scale, for the demo and for trying the door for devices."""
 
 from command.trouble import Trouble
-from simulators import kiln_controller
+from simulators import kiln_controller, scale
 
-SIMULATORS = {"kiln": kiln_controller.main}
+SIMULATORS = {"kiln": kiln_controller.main, "scale": scale.main}
 
 
 def run(arguments: list[str]) -> int:

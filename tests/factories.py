@@ -63,6 +63,12 @@ def make_meter(by: Membership, **fields) -> Meter:
     )
 
 
+def make_bowl(by: Membership, species_key: str = "sugar_maple", **sizes) -> Piece:
+    """A rough bowl of ten inches, green."""
+    defaults = {"kind": "bowl", "seasoning": "green", "thickness_m": 0.025, "width_m": 0.25, "length_m": 0.1}
+    return add_piece(by, species_key, **{**defaults, **sizes})
+
+
 def make_board(by: Membership, species_key: str = "white_oak", **sizes) -> Piece:
     defaults = {"thickness_m": 0.03, "width_m": 0.2, "length_m": 2.4}
     return add_piece(by, species_key, **{**defaults, **sizes})

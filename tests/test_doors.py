@@ -16,8 +16,9 @@ from calm_heron.logbook.models import Entry
 from calm_heron.measuring.models import Reading
 from calm_heron.stacks.actions import build_stack
 from calm_heron.stock.actions import add_photo, keep_species
+from calm_heron.turning.actions import begin_oven, find_crack, weigh
 from calm_heron.workshops.models import Role, Workshop
-from tests.factories import a_picture, make_hygrometer, make_lot, make_member, make_owner, make_shop, read_board
+from tests.factories import a_picture, make_board, make_bowl, make_hygrometer, make_lot, make_member, make_owner, make_shop, read_board
 
 
 def views_inside(patterns=None, inside=False):
@@ -27,6 +28,12 @@ def views_inside(patterns=None, inside=False):
             yield from views_inside(pattern.url_patterns, inside or str(pattern.pattern).startswith("w/<slug"))
         elif isinstance(pattern, URLPattern) and inside:
             yield pattern
+
+
+# Pages that only a rough bowl has.
+OF_A_BOWL = {
+    "bowl", "weigh_bowl", "strike_weight_of_bowl", "say_turned", "rough_out", "trace_bowl", "bowl_crack", "forget_crack", "bowl_oven",
+}  # fmt: skip
 
 
 class Walk(TestCase):
@@ -48,6 +55,11 @@ class Walk(TestCase):
         cls.load = begin_load(cls.owner, [(lot, 0.6)], cls.chamber, timezone.now() - timedelta(days=2), wanted=0.08)
         cls.sample = add_sample(cls.owner, cls.load, "A", lot, 3.2, 0.6)
         cls.device, _ = let_in(cls.owner, "controller", "kiln", cls.chamber.pk)
+        cls.bowl = make_bowl(cls.owner)
+        cls.weight = weigh(cls.owner, cls.bowl, 1.6)
+        cls.session = begin_oven(cls.owner, cls.bowl, 800.0, 1.58)
+        cls.crack = find_crack(cls.owner, cls.bowl, where="rim", depth_m=0.002, length_m=0.01)
+        cls.log = make_board(cls.owner, "black_cherry", kind="log", width_m=0.4, length_m=0.5, thickness_m=0.4)
         cls.viewer = make_member(cls.owner, Role.VIEWER)
         cls.stranger = make_owner(name="Other shop")
 
@@ -68,15 +80,24 @@ class Walk(TestCase):
             "chamber_id": self.chamber.pk,
             "weight_id": self.sample.weights.get().pk,
             "device_id": self.device.pk,
+            "session_id": self.session.pk,
+            "crack_id": self.crack.pk,
         }
         from django.urls import reverse
 
         for pattern in views_inside():
             names = pattern.pattern.converters
-            yield pattern, reverse(pattern.name, kwargs={name: values[name] for name in ("workshop", *names)})
+            own = values | {"tag": self.log.tag} if pattern.name == "keep_cut" else values
+            if pattern.name in OF_A_BOWL:
+                own = values | {"tag": self.bowl.tag, "reading_id": self.weight.pk}
+            yield pattern, reverse(pattern.name, kwargs={name: own[name] for name in ("workshop", *names)})
 
 
 class Doors(Walk):
+    def test_no_two_pages_share_a_name(self):
+        names = [pattern.name for pattern in views_inside()]
+        self.assertEqual(sorted(names), sorted(set(names)))
+
     def test_there_are_addresses_to_walk(self):
         self.assertGreater(len(list(self.addresses())), 20)
 

@@ -42,6 +42,8 @@ class Reading(Schema):
     leaving_c: float | None = Field(None, ge=-40, le=130)
     power_kwh: float | None = Field(None, ge=0, le=10_000)
     water_kg: float | None = Field(None, ge=0, le=10_000)
+    tag: str = Field("", max_length=32, description="Of which piece; for scales.")
+    mass_kg: float | None = Field(None, gt=0, le=20_000)
     fault: str = Field("", max_length=60)
 
 

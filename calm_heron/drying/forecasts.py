@@ -146,7 +146,7 @@ MUST_WAIT = (State.WAIT, State.TOO_DRY, State.TOO_UNEVEN, State.CLOSE)
 
 def renew_all(workshop: Workshop) -> int:
     """Work out and keep the forecasts of everything in stock that must wait; how many there were."""
-    pieces = list(Piece.objects.of(workshop).in_stock())
+    pieces = [piece for piece in Piece.objects.of(workshop).in_stock() if not piece.traits.dries_by_weight]
     return renew(workshop, [pk for pk, state in states_of(pieces, Aims(workshop)).items() if state in MUST_WAIT])
 
 
@@ -164,6 +164,8 @@ def renew(workshop: Workshop, ids: Iterable[int]) -> int:
 
 def in_list(workshop: Workshop, pieces: Sequence[Piece], states: Mapping[int, State], aims: Aims) -> dict[int, Known]:
     """What a list shows: the newest forecasts; those of pieces that must wait are renewed behind the scenes where that is due."""
+    # What is weighed is foretold by its weights (the shelf of bowls), and by nothing else.
+    pieces = [piece for piece in pieces if not piece.traits.dries_by_weight]
     known = newest(pieces, aims)
     renew_soon(workshop, known, [piece.pk for piece in pieces if states.get(piece.pk) in MUST_WAIT])
     return known

@@ -38,8 +38,8 @@ def ready_days(pieces: Sequence[Piece], question: Question) -> dict[int, dict]:
     about = judging.about_of(question)
     if about.is_asked:
         return {}
-    # A subfloor is not judged, and so not waited for.
-    judged = [piece for piece in pieces if piece.traits.is_judged]
+    # A subfloor is not judged, and so not waited for; what is weighed has a forecast of its own.
+    judged = [piece for piece in pieces if piece.traits.is_judged and not piece.traits.dries_by_weight]
     states = judging.states_of(pieces, question)
     known = forecasts.in_list(question.workshop, judged, states, about.aims)
     return {
@@ -79,7 +79,7 @@ PIECE_ACTIONS.add(
         50,
         "How long?",
         lambda piece: reverse("piece_drying", args=[piece.workshop.slug, piece.tag]),
-        applies=lambda piece: piece.traits.is_judged,
+        applies=lambda piece: piece.traits.is_judged and not piece.traits.dries_by_weight,
     )
 )
 COLUMNS.add(Column(55, "ready", "May be worked", "drying/ready_cell.html", joins=forecasts.JOINS, values=ready_days))

@@ -12,7 +12,7 @@ from calm_heron.workshops.models import Membership
 
 def ready_by(piece: Piece, about: Chosen, given: Answer, membership: Membership) -> dict | None:
     """What the sentence says, or None where the verdict does not ask for it or the species' pace is not known."""
-    if given.verdict is None or given.state not in forecasts.MUST_WAIT:
+    if given.verdict is None or given.state not in forecasts.MUST_WAIT or piece.traits.dries_by_weight:
         return None
     found = forecasts.of_piece(piece, about, membership)
     if found is None or found[1].already:

@@ -1,7 +1,7 @@
 """The page of a drying: how long will it take?"""
 
 from django.http import Http404, HttpRequest, HttpResponse, QueryDict
-from django.shortcuts import render
+from django.shortcuts import redirect, render
 
 from calm_heron.drying import drawings, forecasts, questions
 from calm_heron.drying import hurry as hurrying
@@ -25,8 +25,11 @@ def imagined(request: HttpRequest) -> HttpResponse:
 
 @in_workshop()
 def of_piece(request: HttpRequest, tag: str) -> HttpResponse:
-    """A piece in stock, from what its readings say."""
-    return _page(request, piece_or_404(request, tag))
+    """A piece in stock, from what its readings say; one known by its weights is sent to its own page, where they answer."""
+    piece = piece_or_404(request, tag)
+    if piece.traits.dries_by_weight:
+        return redirect("piece", request.workshop.slug, piece.tag)
+    return _page(request, piece)
 
 
 @in_workshop()
@@ -35,6 +38,8 @@ def hurry(request: HttpRequest, tag: str) -> HttpResponse:
     piece = piece_or_404(request, tag)
     if not piece.traits.is_judged:
         raise Http404
+    if piece.traits.dries_by_weight:
+        return redirect("piece", request.workshop.slug, piece.tag)
     about = judging.chosen(request.workshop, request.GET, piece)
     known = PieceMoisture.objects.filter(piece=piece).first()
     fields = QueryDict(mutable=True)

@@ -47,9 +47,7 @@ def keep_chamber(by: Membership, chamber: Chamber | None, version: int, **figure
         log.write(by, "kiln", "chamber_kept", subject=row.name)
         return row
     row = Chamber.unchanged(by, chamber.pk, version)
-    for name, value in figures.items():
-        setattr(row, name, value)
-    row.save_changed(*figures)
+    row.change(**figures)
     log.write(by, "kiln", "chamber_changed", subject=row.name)
     return row
 

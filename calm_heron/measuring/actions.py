@@ -176,6 +176,33 @@ def record_weight(
 
 
 @transaction.atomic
+def record_fitted_weight(
+    by: Membership,
+    piece: Piece,
+    mass_kg: float,
+    dry_mass_kg: float,
+    uncertainty: float,
+    at: datetime | None = None,
+    meter: Meter | None = None,
+) -> Reading:
+    """Keep a weighing whose ovendry mass was worked out from a whole log of weights, with how far the moisture may be off (95 %).
+
+    Raises:
+        Refused: more water than the wood can hold.
+    """
+    require(by, Role.HELPER)
+    _lock(by, piece)
+    dry = min(dry_mass_kg, mass_kg)
+    _need_possible(piece, weighing.moisture_from_masses(mass_kg, dry), "mass_kg")
+    reading = _weighed(by, piece, Method.WEIGHT, Layer.WHOLE, mass_kg, dry, at)
+    reading.meter, reading.uncertainty, reading.warnings = meter, uncertainty, [Warn.FITTED_OVENDRY]
+    reading.save()
+    renew_moisture(piece)
+    _log_readings(by, piece, [reading])
+    return reading
+
+
+@transaction.atomic
 def record_oven_test(
     by: Membership, piece: Piece, wet_mass_kg: float, dry_mass_kg: float, scale_step_kg: float,
     piece_mass_kg: float | None = None, at: datetime | None = None,

@@ -28,6 +28,7 @@ WARNINGS = {
     Warn.HAND_BEHIND: "A hand or the bench was behind a thin board and was read along. Not counted; hold it clear.",
     Warn.PINS_ACROSS: "The pins stood across the grain, where wood resists more: it may be wetter than it reads; the doubt is larger.",
     Warn.METAL: "Metal was near: it carries current and bends the field. Not counted; read a hand’s width away.",
+    Warn.FITTED_OVENDRY: "Its ovendry weight was worked out from all its weighings together.",
     Warn.ESTIMATED_OVENDRY: "Its ovendry weight was only estimated from size and species: good for wet wood, of little use near dry.",
     Warn.NEAR_END: "Near an end, where wood dries first: left out when others were taken.",
 }

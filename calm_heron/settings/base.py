@@ -60,6 +60,7 @@ INSTALLED_APPS = [
     "calm_heron.drying",
     "calm_heron.stacks",
     "calm_heron.kiln",
+    "calm_heron.turning",
     "calm_heron.devices",
     "calm_heron.ask",
     "calm_heron.pieces",

@@ -80,9 +80,7 @@ def change_stack(by: Membership, stack: Stack, version: int, **changes: Any) -> 
     changed = {name: value for name, value in changes.items() if getattr(row, name) != value}
     if not changed:
         return
-    for name, value in changed.items():
-        setattr(row, name, value)
-    row.save_changed(*changed)
+    row.change(**changed)
     if "place" in changed:
         pieces = [lot.piece for lot in row.lots.select_related("piece")]
         stock.move(by, [(piece.pk, piece.version) for piece in pieces], row.place)

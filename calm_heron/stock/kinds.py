@@ -63,6 +63,8 @@ class Traits:
     is_sawn: bool = True
     # It becomes turned work.
     is_turned: bool = False
+    # Its weights alone tell how dry it is: it has a log of its own (the shelf of bowls).
+    dries_by_weight: bool = False
     # It is laid where it lies to acclimate.
     is_laid_where_it_lies: bool = False
     # Other wood is judged by it; it is not judged, dried or joined itself.
@@ -90,7 +92,7 @@ TRAITS = {
     PieceKind.BOWL: Traits(
         "bowl", "bowl", ("bowl",), Shape.BOWL, ("Wall", "Diameter at the rim", "Height"), Seasoning.GREEN,
         advice="Three spots at least: rim, wall and foot. A scale tells a bowl best: its weight stands still when it is dry.",
-        has_grain=False, moves_in_width=False, may_be_lot=False, is_turned=True,
+        has_grain=False, moves_in_width=False, may_be_lot=False, is_turned=True, dries_by_weight=True,
     ),
     PieceKind.FLOORING: Traits("flooring", "floor", ("flooring",), seasoning=Seasoning.KILN, is_laid_where_it_lies=True),
     PieceKind.RECLAIMED: Traits("board", "old", ("reclaimed",)),

@@ -1,7 +1,7 @@
 """Rows that two people may change at once: whoever keeps one says which version they saw, and nobody's change is lost unseen."""
 
 import hashlib
-from typing import Self
+from typing import Any, Self
 
 from django.db import models
 
@@ -80,3 +80,9 @@ class Versioned(models.Model):
         """Save the named fields (all where none is named) as the next version."""
         self.version += 1
         self.save(update_fields=[*fields, "version"] if fields else None)
+
+    def change(self, **values: Any) -> None:
+        """Set these fields and save them, and no others, as the next version."""
+        for name, value in values.items():
+            setattr(self, name, value)
+        self.save_changed(*values)

@@ -9,7 +9,7 @@ from tests.browser.demo import DemoJourney
 class Stock(DemoJourney):
     def test_the_list_is_walked_chosen_and_moved_from_the_keyboard(self):
         page = self.enter()
-        page.goto(f"{self.shop}stock/?q=cherry+bench")
+        page.goto(f"{self.shop}stock/?q=cherry+bench+board")
         page.keyboard.press("ArrowDown")
         expect(page.get_by_role("link", name="cherry-01")).to_be_focused()
         page.keyboard.press("x")

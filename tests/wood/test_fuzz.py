@@ -28,6 +28,8 @@ from wood.movement import course, fastenings, restraint, section, shrinkage, str
 from wood.species import species_named
 from wood.stacks import air as stacks
 from wood.stacks import pile, stickers
+from wood.turning import blanks, bowls, lathe, logs, microwave, oval, weight_logs
+from wood.turning.drying import Way
 
 NUMBERS = (0.0, 1.0, -1.0, 1e-12, 1e-3, 0.05, 0.12, 0.3, 0.5, 2.0, 20.0, 150.0, 1e6, 1e308, -1e308, math.inf, -math.inf, math.nan)
 TEXTS = (
@@ -78,6 +80,10 @@ KILN_BOARDS = loads.boards("a", OAK, 0.0286, 0.3, count=2)
 PROGRAM = programs.program(OAK, 0.0286, 0.3, 0.1, CHAMBERS[0])
 RAN = loads.run(KILN_BOARDS, PROGRAM, CHAMBERS[0], YEAR, days=1.0)
 
+CRACK = lathe.Crack(lathe.Where.RIM, 0.003, 0.02)
+SESSION = microwave.Session(800, 0.9, 0.55, 0.61, heats=(microwave.Heat(60, 0.3, 0.89),))
+WEIGHTS = weight_logs.Weights([0, 3, 9], [1.6, 1.5, 1.4])
+
 # By the name of a parameter, else by its annotation: things to try, good and bad.
 BY_NAME = {
     "species": (OAK, species_named("wenge")), "one": (OAK, species_named("wenge")), "figures": (FIGURES,), "wood": (FIGURES.wood, field.Wood(1.3)),
@@ -92,15 +98,24 @@ BY_NAME = {
     "among": (None, []), "parts": ([], ["outer"], ["nowhere"]), "values": ([], [0.1], [0.1, math.nan], [0.1, 0.2, 1e308]), "readings": ([],),
     "moistures": ([], [0.1, 0.2]), "monthly_emc": ([0.1] * 12, [0.1] * 11, [math.nan] * 12), "monthly_means": ([1.0] * 12, [1.0], [math.inf] * 12),
     "species_key": ("white_oak", "nothing"), "condition": ("", "wet", "sodden"), "wind": ("usual", "gale"), "salt": ("NaCl", "pepper"),
-    "built": (0.09, 0.0, -1.0, 0.5, math.nan),
+    "cuts": ((0.15, 0.45), (0.5,)), "built": (0.09, 0.0, -1.0, 0.5, math.nan),
     "key": ("white_oak", "shellac", "nothing", ""), "code": ("T4-D2", "T99-Z9", ""), "runs": (8, 0, math.nan), "days": (10.0, 0.0, -5.0, math.nan, 1e9),
     "days_": ([],), "horizon": (10.0,), "points": (20,), "every": (1,), "out_days": ([1.0], [-1.0], [math.nan], None), "cells": (6, 0, 10**9),
     "start": (0.5, 2.5, -1.0, math.nan), "starts": (0.5, [], math.nan), "nominal_quarters": (4, 0, 999, 5), "shown": (0.5, math.nan, 1.5),
     "species_set_on_meter": (True, False), "figures_": (), "name": ("x",), "odd": ((), [0], [99]), "looks": ([], [(1.0, 0.3, 0.2, 0.4)], [(0.0, 0.03, 0.02, 0.04)] * 3),
     "lot": ("a",), "scale": ([], [(20, 0.3), (40, 0.5)], [(1, 2)]),
 }  # fmt: skip
+BOWL, LOG_END = bowls.Bowl(0.25, 0.1, 0.025), logs.LogEnd(0.4, 0.38, 0.5, 0.01, 0.0, 0.01, (logs.Stroke(((0.02, 0.02), (0.1, 0.1)), 0.03),))
+
 # By what a parameter is annotated with, before its name.
 BY_TYPE = {
+    r"turning\.bowls\.Bowl": (BOWL, bowls.Bowl(0.2, 0.08, 0.01, bowls.Form.ENCLOSED)), r"oval\.Ratios": (oval.Ratios(1.0, 0.97, 0.94), oval.Ratios(1.0, 1.0, 1.0)),
+    r"logs\.LogEnd": (LOG_END, logs.LogEnd(0.05, 2.0, 0.03)), r"blanks\.Cuts": (blanks.Cuts(30.0, 0.03, 0.02), blanks.Cuts(math.nan, 0.1, 0.1), blanks.Cuts(0.0, -2.0, 0.1)),
+    r"blanks\.Wanted": (blanks.Wanted(), blanks.Wanted(diameter_m=0.3, shape=blanks.Shape.SPHERE), None),     "Rim": tuple(bowls.Rim),
+    r"bowls\.Part": (bowls.Part(1.0, 0.025, 2.0),),
+    "Way": tuple(Way),
+    r"lathe\.Crack(?=,|\])": ((), (CRACK,)), r"lathe\.Crack": (CRACK,),
+    r"microwave\.Session": (SESSION,), "Felt": tuple(microwave.Felt), r"weight_logs\.Weights": (WEIGHTS,),
     "Estimate": (ESTIMATE, dataclasses.replace(ESTIMATE, mean=0.28, bound="above")), "Shrinkage": (shrinkage.of_species(OAK),),
     r"stacks\.Stack|air\.Stack": (STACK,), "AirSeries": (YEAR, CHAMBER), r"field\.Wood": (FIGURES.wood, field.Wood(1.3)), "Board": ([estimates.Board(ESTIMATE)], []),
     r"tuple\[float, float, float(?=\])": ((1.0, 2.0, 3.0), (1.0, math.inf, math.inf), (-1.0, 0.0, math.nan), None),
@@ -133,6 +148,9 @@ LEFT_OUT = {
 }  # fmt: skip
 LEFT_OUT_MODULES = {
     "wood.drying.kernel": "the compiled inside, behind wood.drying.field",
+    "wood.turning.cuts_kernel": "the compiled inside, behind wood.turning.cuts",
+    "wood.turning.growing": "the same, before it is compiled",
+    "wood.turning.weight_fit": "the inside of wood.turning.weights",
     "wood.kiln.kernel": "the compiled inside, behind wood.kiln.loads",
     "wood.kiln.chamber_kernel": "the same",
     "wood.checks": "the science's own tables",

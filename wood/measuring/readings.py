@@ -61,6 +61,7 @@ class Warn(StrEnum):
     PINS_ACROSS = "pins_across"
     METAL = "metal"
     ESTIMATED_OVENDRY = "estimated_ovendry"
+    FITTED_OVENDRY = "fitted_ovendry"
     NEAR_END = "near_end"
 
 

@@ -130,7 +130,7 @@ class PiecePage(TestCase):
 
     def test_each_kind_is_asked_what_makes_sense_for_it(self):
         for kind, offered, missing in (
-            (PieceKind.BOWL, ["How long?", "Read it"], ["What will it do?"]),
+            (PieceKind.BOWL, ["Weigh it", "Read it"], ["What will it do?", "How long?"]),
             (PieceKind.SUBFLOOR, ["Read it"], ["What will it do?", "How long?", "Join it with another?"]),
         ):
             page = self.page(make_board(self.owner, kind=kind, place=self.place))

@@ -1,0 +1,341 @@
+"""Weighing bowls, saying what they are, tracing and finding cracks in them, heating them, drawing logs and keeping what is cut from them."""
+
+from collections.abc import Sequence
+from datetime import datetime, timedelta
+from typing import Any, TypeVar
+
+from django.db import transaction
+from django.utils import timezone
+
+from calm_heron.logbook import actions as log
+from calm_heron.measuring import actions as measuring
+from calm_heron.measuring.models import Reading
+from calm_heron.stock import actions as stock
+from calm_heron.stock.kinds import PieceKind, Seasoning
+from calm_heron.stock.models import Piece, Status
+from calm_heron.turning import weighing
+from calm_heron.turning.models import CrackFound, LogEnd, OvenHeat, OvenSession, Tracing, Turned, turned
+from calm_heron.workshops.models import Membership, Role
+from calm_heron.workshops.refusals import Refused, require
+from wood.errors import NotKnown
+from wood.turning import microwave, tracing
+from wood.turning.blanks import Blank
+from wood.turning.weight_logs import Slip, slip
+from wood.units import write_mass
+
+# Of a band that holds four times in five, so many times its half width holds nineteen times in twenty.
+TO_95 = 1.53
+MOST_CRACKS, MOST_TRACINGS = 30, 200
+Said = TypeVar("Said", Turned, LogEnd)
+SLIPS = {
+    Slip.DECIMAL: "Has the point slipped?",
+    Slip.UNIT: "Is it in another unit?",
+    Slip.TARE: "Is something else on the scale, or the tare forgotten?",
+    Slip.OTHER: "Is it another bowl, or is a piece of it gone?",
+}
+
+
+class LooksWrong(Refused):
+    """A weight that looks like a slip; it is kept when it is said to be meant."""
+
+
+def _bowl(by: Membership, piece: Piece) -> Piece:
+    row = Piece.locked(by, piece.pk)
+    if not row.traits.dries_by_weight:
+        raise Refused(f"{row.tag} is no rough-turned bowl.", "tag")
+    if row.status != Status.IN_STOCK:
+        raise Refused(f"{row.tag} is not in stock any more. Put it back into stock first if that is wrong.", "tag")
+    return row
+
+
+@transaction.atomic
+def weigh(by: Membership, piece: Piece, mass_kg: float, at: datetime | None = None, *, meant: bool = False) -> Reading:
+    """Keep what a bowl weighs; its moisture is that of the whole log with this weight in it.
+
+    Raises:
+        LooksWrong: beside what it is expected to weigh this looks like a slip, and nobody said that it is ``meant``.
+        Refused: it is no bowl, or not in stock any more.
+    """
+    require(by, Role.HELPER)
+    row = _bowl(by, piece)
+    moment = at or timezone.now()
+    entries, known = weighing.entries_of(row), turned(row)
+    if not meant:
+        _ask_back(row, entries, mass_kg, moment)
+    found = weighing.fitted(row, known, entries, [(moment, mass_kg)])
+    if found is None:
+        dry, moisture = _by_size(row, mass_kg)
+        reading = measuring.record_fitted_weight(by, row, mass_kg, dry, 0.3 * (1 + moisture), moment)
+    else:
+        spread = TO_95 * (found.moisture.high - found.moisture.low) / 2
+        reading = measuring.record_fitted_weight(by, row, mass_kg, min(found.dry_mass_kg.best, mass_kg), max(spread, 0.003), moment)
+    weighing.renew(row)
+    return reading
+
+
+def _by_size(piece: Piece, mass_kg: float) -> tuple[float, float]:
+    """Ovendry mass and moisture of a bowl of which only the size tells; of a species without a figure nothing but its weight."""
+    contents = piece.contents(0.3)
+    dry = mass_kg / 1.6 if contents is None else min(contents.ovendry_kg, mass_kg)
+    return dry, mass_kg / dry - 1
+
+
+def _ask_back(piece: Piece, entries: Sequence[weighing.Entry], mass_kg: float, at: datetime) -> None:
+    """Ask about a weight that cannot well be.
+
+    Raises:
+        LooksWrong.
+    """
+    told = weighing.renew(piece) if entries else None
+    if told is not None:
+        expected = told.expected_kg(at)
+        kind = slip(mass_kg, expected)
+        why = "it is expected to weigh about"
+    elif entries:
+        expected = entries[-1].mass_kg
+        kind, why = slip(mass_kg, expected), "last it weighed"
+    else:
+        try:
+            contents = piece.contents(0.7)
+        except NotKnown:
+            contents = None
+        if contents is None:
+            return
+        expected = contents.mass_kg
+        kind, why = slip(mass_kg, expected), "for its size and wood it should weigh about"
+        # By its size alone only a gross slip can be told.
+        if kind in (Slip.TARE, Slip.OTHER):
+            return
+    if kind is not None:
+        system = piece.workshop.system
+        raise LooksWrong(
+            f"{write_mass(mass_kg, system)} for {piece.tag}: {why} {write_mass(expected, system)}. {SLIPS[kind]} If it is right, say so and keep it.",
+            "mass_kg",
+        )
+
+
+@transaction.atomic
+def strike_weight(by: Membership, reading: Reading) -> None:
+    """Take a weighing out; it stays to be seen and counts no more.
+
+    Raises:
+        Refused: somebody else was first.
+    """
+    require(by, Role.HELPER)
+    measuring.strike_reading(by, reading)
+    weighing.renew(reading.piece)
+
+
+def _said_of(model: type[Said], by: Membership, piece: Piece, version: int | None, figures: dict[str, Any]) -> Said:
+    """What is said of a locked piece for the first time, or anew over what was seen.
+
+    Raises:
+        Overtaken: somebody else has changed it meanwhile.
+    """
+    kept = model.objects.filter(piece=piece).first()
+    if kept is None:
+        return model.objects.create(workshop=by.workshop, piece=piece, **figures)
+    kept = model.unchanged(by, kept.pk, version or 0)
+    kept.change(**figures)
+    return kept
+
+
+@transaction.atomic
+def say_turned(by: Membership, piece: Piece, version: int | None, **figures: Any) -> Turned:
+    """Say how a turned piece is formed, how it lay in its log and in what it dries.
+
+    Raises:
+        Overtaken: somebody else has changed it meanwhile. Refused.
+    """
+    require(by, Role.MAKER)
+    row = Piece.locked(by, piece.pk)
+    found = _said_of(Turned, by, row, version, figures)
+    log.write(by, "turning", "said", subject=row.tag)
+    return found
+
+
+@transaction.atomic
+def rough_out(by: Membership, piece: Piece, version: int, diameter_m: float, height_m: float, wall_m: float) -> None:
+    """A blank was turned rough: from now on it is a bowl of these sizes.
+
+    Raises:
+        Refused: it is no blank. Overtaken.
+    """
+    require(by, Role.MAKER)
+    if piece.kind != PieceKind.BLANK:
+        raise Refused(f"{piece.tag} is no blank.")
+    stock.change_piece(by, piece, version, kind=PieceKind.BOWL, width_m=diameter_m, length_m=height_m, thickness_m=wall_m)
+    log.write(by, "turning", "roughed", subject=piece.tag, wall_m=wall_m)
+
+
+@transaction.atomic
+def trace(
+    by: Membership, piece: Piece, traced: tracing.Traced, predicted_m: float | None, *, stage: str = "", points: Sequence = ()
+) -> Tracing:
+    """Keep a rim as it was traced.
+
+    Raises:
+        Refused: too many.
+    """
+    require(by, Role.HELPER)
+    row = _bowl(by, piece)
+    if row.tracings.count() >= MOST_TRACINGS:
+        raise Refused(f"A bowl has at most {MOST_TRACINGS} tracings.")
+    kept = Tracing.objects.create(
+        workshop=by.workshop, piece=row, by=by.person, stage=stage, along_m=traced.along_m, across_m=traced.across_m, off_m=traced.off_m,
+        predicted_m=predicted_m, points=list(points),
+    )  # fmt: skip
+    log.write(by, "turning", "traced", subject=row.tag, along_m=traced.along_m, across_m=traced.across_m)
+    return kept
+
+
+@transaction.atomic
+def find_crack(by: Membership, piece: Piece, **figures: Any) -> CrackFound:
+    """Keep a crack that was found.
+
+    Raises:
+        Refused: too many.
+    """
+    require(by, Role.HELPER)
+    row = _bowl(by, piece)
+    if row.cracks.count() >= MOST_CRACKS:
+        raise Refused(f"{MOST_CRACKS} cracks in one bowl: it is firewood.")
+    kept = CrackFound.objects.create(workshop=by.workshop, piece=row, by=by.person, **figures)
+    log.write(by, "turning", "cracked", subject=row.tag, where=kept.where, depth_m=kept.depth_m)
+    return kept
+
+
+@transaction.atomic
+def forget_crack(by: Membership, crack: CrackFound) -> None:
+    """A crack that was turned away, or was none.
+
+    Raises:
+        Refused: somebody else was first.
+    """
+    require(by, Role.HELPER)
+    tag = crack.piece.tag
+    if not CrackFound.objects.of(by.workshop).filter(pk=crack.pk).delete()[0]:
+        raise Refused("Somebody else has taken it out meanwhile.")
+    log.write(by, "turning", "crack_gone", subject=tag)
+
+
+@transaction.atomic
+def begin_oven(by: Membership, piece: Piece, watts: float, mass_kg: float) -> OvenSession:
+    """Begin to dry a bowl in a microwave; what it weighs is a weighing like any other.
+
+    Raises:
+        LooksWrong, Refused: it is in one already, or nothing is known of its wood.
+    """
+    require(by, Role.HELPER)
+    row = _bowl(by, piece)
+    if row.oven_sessions.filter(ended_at=None).exists():
+        raise Refused(f"{row.tag} is in a session already.")
+    weigh(by, row, mass_kg)
+    told = weighing.renew(row)
+    if told is None:
+        raise Refused(f"Nothing is known of {row.species.spoken_name} that a session could be worked out from.")
+    dry = min(told.dry_kg[0], 0.999 * mass_kg)
+    session = OvenSession.objects.create(
+        workshop=by.workshop, piece=row, by=by.person, watts=watts, first_kg=mass_kg, dry_kg=dry, rest_kg=max(told.rest_kg[0], dry)
+    )
+    log.write(by, "turning", "oven_begun", subject=row.tag, watts=watts)
+    return session
+
+
+@transaction.atomic
+def heat(by: Membership, session: OvenSession, seconds: float, level: float, mass_kg: float, felt: str) -> OvenHeat:
+    """Keep a heat and what the bowl weighed after its rest.
+
+    Raises:
+        Refused: the session is over, or the weight cannot be.
+    """
+    require(by, Role.HELPER)
+    row = OvenSession.locked(by, session.pk)
+    if row.ended_at is not None:
+        raise Refused("This session is over.")
+    system = by.workshop.system
+    last = row.last_heat()
+    before = last.mass_kg if last else row.first_kg
+    if mass_kg > 1.02 * before:
+        raise Refused(
+            f"It weighed {write_mass(before, system)} before and takes up no water in an oven. Check the scale and the unit.", "mass_kg"
+        )
+    if mass_kg < 0.85 * row.dry_kg:
+        raise Refused(f"Ovendry it should weigh about {write_mass(row.dry_kg, system)}. Check the scale and the unit.", "mass_kg")
+    if row.heats.count() >= microwave.MOST_HEATS:
+        raise Refused("That is enough heats for one bowl; let it rest.")
+    return OvenHeat.objects.create(
+        workshop=by.workshop, session=row, by=by.person, seconds=seconds, level=level, mass_kg=mass_kg, felt=felt
+    )
+
+
+@transaction.atomic
+def end_oven(by: Membership, session: OvenSession) -> None:
+    """The bowl is out of the oven: its last weight goes into its log, and rests with it.
+
+    Raises:
+        Refused: it is over already.
+    """
+    require(by, Role.HELPER)
+    row = OvenSession.locked(by, session.pk)
+    if row.ended_at is not None:
+        raise Refused("This session is over already.")
+    row.ended_at = timezone.now()
+    row.save(update_fields=["ended_at"])
+    last = row.last_heat()
+    if last is not None and row.piece.status == Status.IN_STOCK:
+        weigh(by, row.piece, last.mass_kg, max(last.at, row.began_at + timedelta(seconds=1)), meant=True)
+    log.write(by, "turning", "oven_ended", subject=row.piece.tag, heats=row.heats.count())
+
+
+@transaction.atomic
+def draw_log(by: Membership, piece: Piece, version: int | None, **figures: Any) -> LogEnd:
+    """Keep a log's end as it was drawn.
+
+    Raises:
+        Refused: it is no log. Overtaken: somebody else has drawn it meanwhile.
+    """
+    require(by, Role.MAKER)
+    row = Piece.locked(by, piece.pk)
+    if row.kind != PieceKind.LOG:
+        raise Refused(f"{row.tag} is no log.")
+    return _said_of(LogEnd, by, row, version, figures)
+
+
+@transaction.atomic
+def keep_blanks(by: Membership, log_piece: Piece, blanks: Sequence[Blank], *, log_used: bool = True) -> list[Piece]:
+    """Take the blanks of a plan into stock, each knowing where it lay in its log, and mark the log as used.
+
+    Raises:
+        Refused: no blanks, no log, or one that is used up already.
+    """
+    require(by, Role.MAKER)
+    row = Piece.locked(by, log_piece.pk)
+    if row.kind != PieceKind.LOG:
+        raise Refused(f"{row.tag} is no log.")
+    if row.status != Status.IN_STOCK:
+        raise Refused(f"{row.tag} is not in stock any more: somebody has cut it up already.")
+    if not blanks:
+        raise Refused("This plan gives no blank.")
+    made = []
+    for blank in blanks:
+        for _ in range(blank.count):
+            piece = stock.add_piece(
+                by, row.species_key, kind=PieceKind.BLANK, thickness_m=round(blank.height_m, 4), width_m=round(blank.diameter_m, 4),
+                length_m=round(blank.diameter_m, 4), seasoning=Seasoning.GREEN, place=row.place, felled_on=row.felled_on, sawn_on=timezone.localdate(),
+                source=f"from {row.tag}",
+            )  # fmt: skip
+            Turned.objects.create(
+                workshop=by.workshop,
+                piece=piece,
+                rim=blank.rim.value,
+                pith_m=max(blank.pith_m, 0.0),
+                aside_m=blank.aside_m,
+                log=row,
+                upper=blank.upper,
+            )
+            made.append(piece)
+    if log_used:
+        stock.set_status(by, [(row.pk, row.version)], Status.USED)
+    log.write(by, "turning", "cut", subject=row.tag, blanks=[piece.tag for piece in made])
+    return made

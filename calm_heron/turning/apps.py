@@ -1,0 +1,8 @@
+"""Where turning lies in a workshop."""
+
+from calm_heron import plugs
+
+
+class Config(plugs.App):
+    name = "calm_heron.turning"
+    mount = "turning/"

@@ -1,0 +1,183 @@
+"""A log to be cut: its end as it was drawn, what its ends have lost, and the plans that come of it."""
+
+import math
+from dataclasses import dataclass, replace
+from datetime import timedelta
+
+from calm_heron.air import queries as air
+from calm_heron.air.kinds import PlaceKind
+from calm_heron.drying import methods
+from calm_heron.drying import queries as drying
+from calm_heron.drying.queries import NoAir
+from calm_heron.site.memory import Memory, digest_of
+from calm_heron.stock import woods
+from calm_heron.stock.kinds import PieceKind
+from calm_heron.stock.models import Piece
+from calm_heron.turning.forms import CutForm, knots_of, strokes_of, written
+from calm_heron.turning.models import LogEnd as LogEndRow
+from wood.drying.diffusivity import of_species as figures_of
+from wood.errors import NotKnown
+from wood.species import Species
+from wood.turning import cuts, squares
+from wood.turning.blanks import LEAST_BOWL_M, Cuts, Kind, Plan, Shape, Square, Wanted
+from wood.turning.bowls import Rim
+from wood.turning.logs import LogEnd, Stroke, lost_at_end_m
+from wood.units import INCH, METRIC, exact_length
+
+USUAL_WIDTH_M, USUAL_LENGTH_M = 0.40, 0.50
+
+
+@dataclass(frozen=True)
+class Question:
+    """A log as it is asked about. ``lost_m`` is what each end is predicted to have lost, ``None`` where nothing tells of its wood; ``own`` are lines that
+    somebody drew, ``kind`` the plan that is looked at."""
+
+    log: LogEnd
+    species: Species
+    wanted: Wanted
+    lost_m: float | None
+    days: int
+    sealed: bool
+    kind: Kind | None
+    own: Cuts | None
+    own_off_m: float | None
+    side_m: float | None
+
+
+@dataclass(frozen=True)
+class Answer:
+    """The plans, the one that is looked at, and squares where they were asked for; ``best`` is what a line that was moved is held against."""
+
+    asked: Question
+    plans: tuple[Plan, ...]
+    chosen: Plan | None
+    best: Plan | None
+    angle_deg: float = 0.0
+    squares: tuple[Square, ...] = ()
+
+
+def usual(inch: bool, piece: Piece | None) -> dict[str, str]:
+    """What a question begins with, as it would be typed."""
+    system = INCH if inch else METRIC
+    fields = {
+        "species_key": "black cherry", "width_m": exact_length(0.4064 if inch else 0.4, system), "length_m": exact_length(0.508 if inch else 0.5, system),
+        "felled_days": "0", "ends": "open", "rim": "pith", "shape": "bowl", "least_m": exact_length(0.127 if inch else 0.13, system),
+    }  # fmt: skip
+    if piece is None:
+        return fields
+    fields |= {
+        "species_key": piece.species.common_name,
+        "width_m": exact_length(piece.width_m, system),
+        "length_m": exact_length(piece.length_m, system),
+    }
+    fields["ends"] = "sealed" if piece.ends_sealed else "open"
+    if piece.felled_on:
+        fields["felled_days"] = str(min(max((drying.today() - piece.felled_on).days, 0), 1500))
+    drawn = LogEndRow.objects.filter(piece=piece).first()
+    if drawn is not None:
+        sizes = {
+            name: exact_length(getattr(drawn, name), system)
+            for name in ("width_m", "height_m", "length_m", "pith_x_m", "pith_y_m", "soft_m")
+        }
+        fields |= sizes | {"strokes": written(drawn.strokes)}
+    return fields
+
+
+def log_named(workshop, tag: str) -> Piece | None:
+    """The log with a tag."""
+    return (
+        Piece.objects.of(workshop).filter(tag__iexact=tag[:60], kind=PieceKind.LOG).select_related("place", "workshop").first()
+        if tag
+        else None
+    )
+
+
+def asked(form: CutForm, piece: Piece | None) -> Question:
+    """A valid form as a question.
+
+    Raises:
+        OutOfRange, CannotRead: a pith or a check that cannot be in this log.
+    """
+    typed = form.cleaned_data
+    species = woods.species_of(form.workshop.pk, typed["species_key"] or "black_cherry")
+    width = typed["width_m"] or USUAL_WIDTH_M
+    bare = LogEnd(
+        width, typed["height_m"] or width, typed["length_m"] or USUAL_LENGTH_M, typed["pith_x_m"] or 0.0, typed["pith_y_m"] or 0.0, typed["soft_m"] or 0.0
+    )  # fmt: skip
+    log = replace(
+        bare,
+        strokes=(*strokes_of(typed["strokes"]), *(_by_numbers(bare, one) for one in typed["checks"])),
+        knots=knots_of(typed["strokes"]),
+    )
+    days, sealed = typed["felled_days"] or 0, form.chosen("ends") == "sealed"
+    own = None
+    if typed["angle"] is not None and typed["upper"] is not None and typed["lower"] is not None:
+        own = Cuts(typed["angle"] % 180.0, _near(typed["upper"]), _near(typed["lower"]))
+    wanted = Wanted(
+        typed["least_m"] or LEAST_BOWL_M, rim=Rim(form.chosen("rim")), shape=Shape(form.chosen("shape")), diameter_m=typed["diameter_m"],
+        plank_m=typed["plank_m"] or 0.0,
+    )  # fmt: skip
+    lost = _lost(form, piece, species, days, sealed=sealed)
+    lost = None if lost is None else min(lost, 0.45 * log.length_m)
+    off = None if typed["off"] is None else min(max(typed["off"], 0.0), 0.45 * log.length_m)
+    kind = Kind(typed["plan"]) if typed["plan"] else None
+    return Question(log, species, wanted, lost, days, sealed, kind, own, off, typed["side_m"])
+
+
+def _near(metres: float) -> float:
+    return min(max(metres, -0.9), 0.9)
+
+
+def _by_numbers(log: LogEnd, one: dict) -> Stroke:
+    """A check by the clock's hour and shares of the way from the pith to the bark."""
+    angle = math.pi / 2 - one["hour"] * math.pi / 6
+    dx, dy = math.cos(angle), math.sin(angle)
+    a = (2 * dx / log.width_m) ** 2 + (2 * dy / log.height_m) ** 2
+    b = (2 / log.width_m) ** 2 * log.pith_x_m * dx + (2 / log.height_m) ** 2 * log.pith_y_m * dy
+    c = log.share_of(log.pith_x_m, log.pith_y_m) ** 2 - 1
+    reach = (-b + math.sqrt(max(b * b - a * c, 0.0))) / a
+    ends = tuple((log.pith_x_m + share * reach * dx, log.pith_y_m + share * reach * dy) for share in (one["begin"], one["end"]))
+    return Stroke(ends, None if one["depth"] is None else min(one["depth"], log.length_m))
+
+
+def _lost(form: CutForm, piece: Piece | None, species: Species, days: int, *, sealed: bool) -> float | None:
+    """What each end has lost since it was cut: outdoors where the log lies, or in the usual climate."""
+    try:
+        figures = figures_of(species)
+    except NotKnown:
+        return None
+    places = list(air.places(form.workshop)) if form.workshop.pk else []
+    place = (
+        piece.place if piece is not None and piece.place is not None else next((one for one in places if one.kind == PlaceKind.YARD), None)
+    )
+    begun = drying.today() - timedelta(days=days)
+    around = drying.surroundings(places, f"place-{place.pk}" if place else drying.USUAL_PATTERN, methods.of_a_log(), begun)
+    if isinstance(around, NoAir):
+        around = drying.surroundings([], drying.USUAL_PATTERN, methods.of_a_log(), begun)
+    if isinstance(around, NoAir):
+        return None
+    return lost_at_end_m(figures, max(figures.green_moisture, 0.1), float(days), around.setting.series, sealed=sealed)
+
+
+# The same log is looked at again with every line that is moved.
+_plans: Memory[tuple[Plan, ...]] = Memory(64)
+
+
+def answered(question: Question) -> Answer:
+    """What comes out of a log.
+
+    Raises:
+        OutOfRange.
+    """
+    off = question.lost_m or 0.0
+    found = _plans.get(digest_of((question.log, question.wanted, round(off, 4))), lambda: cuts.plans(question.log, question.wanted, off))
+    best = found[0] if found else None
+    chosen = next((plan for plan in found if plan.kind is question.kind), best)
+    if question.own is not None:
+        # A line that is moved leaves the rest as it was: what is cut off the ends, too.
+        kept = off if best is None else best.cut_off_m
+        chosen = cuts.along_cuts(question.log, question.own, question.wanted, kept if question.own_off_m is None else question.own_off_m)
+    elif question.wanted.diameter_m is not None and chosen is not None:
+        chosen = cuts.along_cuts(question.log, chosen.cuts, question.wanted, chosen.cut_off_m)
+    angle, found_squares = squares.squares(question.log, question.side_m, cut_off_m=off) if question.side_m else (0.0, ())
+    return Answer(question, found, chosen, best, angle, found_squares)

@@ -1,0 +1,203 @@
+"""What turning asks: a bowl to be roughed, a log to be cut, weights, tracings, cracks and heats."""
+
+import math
+import re
+
+from django import forms
+
+from calm_heron.air import queries as air
+from calm_heron.air.kinds import PlaceKind
+from calm_heron.drying import methods
+from calm_heron.stock.species_forms import SpeciesField
+from calm_heron.turning.kinds import FormKind, RimKind, WayKind
+from calm_heron.workshops.fields import CalmForm, LengthField, PercentField
+from wood.air import climate
+from wood.errors import CannotRead
+from wood.turning import blanks, bowls, logs
+from wood.turning.logs import Flaw, Knot, Stroke
+
+# How deep drawn checks go along the log, in the script's millimetres: right through, or so much.
+DEPTHS_MM = {
+    "in": (("25", "1 in deep"), ("51", "2 in deep"), ("102", "4 in deep")),
+    "mm": (("25", "25 mm deep"), ("50", "50 mm deep"), ("100", "100 mm deep")),
+}
+# Air that anybody may ask about: a climate pattern, in a heated room or in a shed.
+ROOMS = (("heated", "in a heated room"), ("shed", "in an unheated shed"))
+END_WALL_M = (0.001, 0.06)
+
+
+class RoughForm(CalmForm):
+    """A bowl to be roughed, and where and how it will dry."""
+
+    all_have_defaults = True
+    form = forms.ChoiceField(label="Its form is", choices=FormKind.choices, required=False)
+    rim = forms.ChoiceField(label="Its rim faces", choices=RimKind.choices, required=False)
+    way = forms.ChoiceField(label="It dries", choices=WayKind.choices, required=False)
+
+    def build(self) -> None:
+        del self.fields["once"]
+        unit = self.system.length
+        self.places = [] if not self.workshop.pk else [
+            place for place in air.places(self.workshop) if not place.traits.is_outdoors and not place.traits.is_held
+        ]  # fmt: skip
+        own = [(f"place-{place.pk}", place.name) for place in self.places]
+        self.fields["species_key"] = SpeciesField(self.workshop, required=False, label="Species")
+        self.fields["diameter_m"] = LengthField(self.system, *bowls.DIAMETER_M, required=False, label=f"Diameter, {unit}")
+        self.fields["height_m"] = LengthField(self.system, *bowls.HEIGHT_M, required=False, label=f"Height, {unit}")
+        self.fields["end_wall_m"] = LengthField(self.system, *END_WALL_M, required=False, label=f"Finished wall, {unit}")
+        self.fields["wall_m"] = LengthField(self.system, *bowls.WALL_M, required=False, label=f"Try a wall of, {unit}")
+        self.fields["wall_m"].widget.attrs["placeholder"] = "ours"
+        self.fields["pith_m"] = LengthField(self.system, 0.0, 1.0, required=False, label=f"From rim or foot to the pith, {unit}")
+        self.fields["aside_m"] = LengthField(self.system, -0.5, 0.5, required=False, label=f"The pith is off centre by, {unit}")
+        self.fields["start"] = PercentField(self.system, 0.02, 2.5, required=False, label="Moisture now, %")
+        self.fields["start"].widget.attrs["placeholder"] = "green"
+        self.fields["where"] = forms.ChoiceField(
+            label="Where", required=False, choices=[*own, *((key, f"{words} of …") for key, words in ROOMS)] if own else ROOMS
+        )
+        self.fields["climate"] = forms.ChoiceField(
+            label="In the climate", required=False, choices=[(key, one.name) for key, one in climate.patterns().items()]
+        )
+        self.order_fields([
+            "species_key", "diameter_m", "height_m", "form", "end_wall_m", "way", "where", "climate", "rim", "pith_m", "aside_m", "start", "wall_m",
+        ])  # fmt: skip
+
+    @property
+    def method(self) -> methods.DryingMethod:
+        """What a climate pattern's air is turned into."""
+        kind = PlaceKind.STORE if self.chosen("where") == "shed" else PlaceKind.ROOM
+        return methods.of_place(kind)
+
+
+# A stroke as it stands in an address, where nothing of it has to be escaped: points in millimetres, x and y parted by a dot, points by a star; then b for bark, k for a
+# knot (its middle and a point of its edge), d and millimetres for how deep. Strokes are parted by a line.
+POINT = re.compile(r"(-?\d{1,4})\.(-?\d{1,4})")
+DEPTH = re.compile(r"d(\d{1,5})")
+BARK, KNOT = "b", "k"
+
+
+class StrokesField(forms.CharField):
+    """What was drawn on a log's end, as the page's script writes it: “12.-34*45.60*d30_…”."""
+
+    widget = forms.HiddenInput
+
+    def clean(self, value) -> list[dict]:
+        text = super().clean(value)
+        made = []
+        for one in filter(None, text.split("_")):
+            stroke: dict = {"p": [], "d": None, "f": Flaw.CHECK.value}
+            for part in one.split("*"):
+                if point := POINT.fullmatch(part):
+                    stroke["p"].append([int(point[1]) / 1000, int(point[2]) / 1000])
+                elif depth := DEPTH.fullmatch(part):
+                    stroke["d"] = int(depth[1]) / 1000
+                elif part == BARK:
+                    stroke["f"] = Flaw.BARK.value
+                elif part == KNOT:
+                    stroke["f"] = KNOT
+                else:
+                    raise forms.ValidationError("What was drawn on the log cannot be read. Draw it again, or type the checks below.")
+            if not 2 <= len(stroke["p"]) <= logs.MOST_POINTS:
+                raise forms.ValidationError("A stroke that was drawn is too short or too long. Draw it again.")
+            made.append(stroke)
+        if len(made) > logs.MOST_CHECKS:
+            raise forms.ValidationError(f"At most {logs.MOST_CHECKS} checks can be drawn.")
+        return made
+
+
+def written(kept: list[dict]) -> str:
+    """What was drawn, as it stands in the field.
+
+    >>> written([{"p": [[0.012, -0.034], [0.045, 0.06]], "d": 0.03, "f": "check"}])
+    '12.-34*45.60*d30'
+    """
+    strokes = []
+    for one in kept:
+        parts = [f"{round(x * 1000)}.{round(y * 1000)}" for x, y in one["p"]]
+        parts += [BARK] if one["f"] == Flaw.BARK.value else [KNOT] if one["f"] == KNOT else []
+        parts += [] if one["d"] is None else [f"d{round(one['d'] * 1000)}"]
+        strokes.append("*".join(parts))
+    return "_".join(strokes)
+
+
+def strokes_of(kept: list[dict]) -> tuple[Stroke, ...]:
+    """What was drawn as strokes, as the core reads it."""
+    return tuple(Stroke(tuple((x, y) for x, y in one["p"]), one["d"], Flaw(one["f"])) for one in kept if one["f"] != KNOT)
+
+
+def knots_of(kept: list[dict]) -> tuple[Knot, ...]:
+    """What was drawn as knots: each by its middle and its radius."""
+    return tuple(Knot(one["p"][0][0], one["p"][0][1], max(math.dist(one["p"][0], one["p"][-1]), 0.003)) for one in kept if one["f"] == KNOT)
+
+
+class TypedChecks(forms.CharField):
+    """Checks by numbers, a line each: the clock's hour they lie at, from and to in shares of the radius, and how deep along the log: “2 0.3-1 4 cm”."""
+
+    def __init__(self, system, **options) -> None:
+        self.system = system
+        super().__init__(required=False, max_length=2000, widget=forms.Textarea(attrs={"rows": 3, "placeholder": "2 0.3-1"}), **options)
+
+
+CUT_SHAPES = (
+    (blanks.Shape.BOWL.value, "bowls"), (blanks.Shape.RIM.value, "platters"), (blanks.Shape.HEMISPHERE.value, "hemispheres"),
+    (blanks.Shape.SPHERE.value, "spheres"), (blanks.Shape.CYLINDER.value, "cylinders"),
+)  # fmt: skip
+
+
+class CutForm(CalmForm):
+    """A log as it lies, and what is wanted of it."""
+
+    all_have_defaults = True
+    rim = forms.ChoiceField(label="Rims face", choices=RimKind.choices, required=False)
+    shape = forms.ChoiceField(label="Look for", choices=CUT_SHAPES, required=False)
+    ends = forms.ChoiceField(label="Its ends are", choices=(("open", "open"), ("sealed", "sealed")), required=False)
+
+    def build(self) -> None:
+        del self.fields["once"]
+        unit = self.system.length
+        self.fields["species_key"] = SpeciesField(self.workshop, required=False, label="Species")
+        self.fields["width_m"] = LengthField(self.system, *logs.DIAMETER_M, required=False, label=f"Diameter without bark, {unit}")
+        self.fields["height_m"] = LengthField(self.system, *logs.DIAMETER_M, required=False, label=f"The other way, if oval, {unit}")
+        self.fields["length_m"] = LengthField(self.system, *logs.LENGTH_M, required=False, label=f"Length, {unit}")
+        self.fields["pith_x_m"] = LengthField(self.system, -1.0, 1.0, required=False, label=f"Pith right of the middle, {unit}")
+        self.fields["pith_y_m"] = LengthField(self.system, -1.0, 1.0, required=False, label=f"Pith above the middle, {unit}")
+        self.fields["soft_m"] = LengthField(self.system, 0.0, 0.5, required=False, label=f"Soft heart, radius, {unit}")
+        self.fields["felled_days"] = forms.IntegerField(
+            label="Days since it was felled or cut back", required=False, min_value=0, max_value=1500, widget=forms.TextInput(attrs={"inputmode": "numeric"}),
+            error_messages=dict.fromkeys(("invalid", "min_value", "max_value"), "This must be a whole number of days from 0 to 1500."),
+        )  # fmt: skip
+        self.fields["strokes"] = StrokesField(required=False, max_length=20_000)
+        self.fields["checks"] = TypedChecks(self.system, label="Checks by numbers, one a line")
+        self.fields["least_m"] = LengthField(self.system, 0.05, 1.0, required=False, label=f"The smallest bowl worth it, {unit}")
+        self.fields["plank_m"] = LengthField(self.system, 0.0, 0.3, required=False, label=f"Slab between, at least, {unit}")
+        self.fields["diameter_m"] = LengthField(self.system, 0.03, 1.5, required=False, label=f"I want bowls of, {unit}")
+        self.fields["diameter_m"].widget.attrs["placeholder"] = "the largest"
+        self.fields["side_m"] = LengthField(self.system, 0.01, 0.5, required=False, label=f"Or squares of, {unit}")
+        for name, label in (
+            ("angle", "Angle"),
+            ("upper", "First cut from the pith"),
+            ("lower", "Second cut from the pith"),
+            ("off", "Off each end"),
+        ):
+            self.fields[name] = forms.FloatField(required=False, label=label, widget=forms.HiddenInput, min_value=-360, max_value=360)
+        self.fields["plan"] = forms.ChoiceField(
+            required=False, widget=forms.HiddenInput, choices=[(one.value, one.value) for one in blanks.Kind]
+        )
+
+    def clean_checks(self) -> list[dict]:
+        """The typed checks as shares: hour, from, to, depth in metres; where they lie is known once the log's size is."""
+        made = []
+        for number, line in enumerate(filter(None, (one.strip() for one in self.cleaned_data["checks"].splitlines())), 1):
+            parts = line.replace("–", "-").split(maxsplit=2)
+            try:
+                hour = float(parts[0])
+                begin, _, end = parts[1].partition("-")
+                begin, end = float(begin), float(end)
+                depth = LengthField(self.system, 0.0, logs.LENGTH_M[1]).clean(parts[2]) if len(parts) > 2 else None
+            except (ValueError, IndexError, CannotRead):
+                raise forms.ValidationError(
+                    f"Line {number}: write the hour of a clock, from-to in shares of the radius, and how deep if you know."
+                ) from None
+            if not (0 <= hour <= 12 and 0 <= begin < end <= 1):
+                raise forms.ValidationError(f"Line {number}: hours go from 0 to 12, and a check from 0 at the pith to 1 at the bark.")
+            made.append({"hour": hour, "begin": begin, "end": end, "depth": depth})
+        return made

@@ -1,0 +1,84 @@
+"""Back on the lathe, in words."""
+
+from dataclasses import dataclass
+
+from calm_heron.site.numbers import percent
+from calm_heron.turning.finishing import Finish
+from calm_heron.turning.kinds import WhereKind
+from wood.turning.lathe import May, Remedy
+from wood.units import System, rough_length, write_length
+
+WORDS = {
+    May.YES: "Yes", May.FILLED: "Yes, once filled", May.WAIT: "Wait", May.TOO_THIN: "Too thin to true", May.NEVER: "No: dangerous", May.UNKNOWN: "Weigh it first",
+}  # fmt: skip
+REMEDIES = {
+    Remedy.TURN_AWAY: "goes with the shavings: it is no deeper than what is turned off there",
+    Remedy.FILL: "may be filled, with thin glue or epoxy drawn in, and turned once that is hard",
+    Remedy.NEVER: "never turned: it may fly apart",
+}
+
+
+@dataclass(frozen=True)
+class Told:
+    """The verdict as the page says it: a word, its reason, each crack with what becomes of it, its tracings, what is learnt, and the speeds."""
+
+    word: str
+    reason: str
+    shape: str
+    cracks: list[tuple]
+    tracings: list
+    learnt: str
+    speeds: str
+
+
+def told(found: Finish, system: System) -> Told:
+    """Whether the bowl may be finish-turned."""
+    verdict = found.verdict
+    if verdict is None:
+        reason = "The shape it comes to is not known: no shrinkage of its wood is at hand, or its sizes make no bowl."
+        return Told("Not known", reason, "", [(one, _where(one, system), "") for one in found.cracks], found.tracings, _learnt(found), "")
+    speeds = (
+        f"Begin at no more than {verdict.begin_rpm} turns a minute, and hardly pass {verdict.true_rpm} once it runs true; a bowl this wide has a fast rim. "
+        "The lathe’s own limits come first."
+    )
+    cracks = [(one, _where(one, system), REMEDIES[remedy]) for one, remedy in zip(found.cracks, verdict.remedies, strict=True)]
+    return Told(WORDS[verdict.may], _reason(found, system), _shape(found, system), cracks, found.tracings, _learnt(found), speeds)
+
+
+def _where(crack, system: System) -> str:
+    return f"A crack {WhereKind(crack.where).label}, {write_length(crack.depth_m, system)} deep and {write_length(crack.length_m, system)} long"
+
+
+def _reason(found: Finish, system: System) -> str:
+    verdict = found.verdict
+    assert verdict is not None
+    wanted, left = write_length(found.known.end_wall_m, system), write_length(max(verdict.thinnest_m, 0.0), system)
+    if verdict.may is May.NEVER:
+        return "It holds a crack that nothing that is left of it can be trusted with."
+    if verdict.may is May.UNKNOWN:
+        return "Nothing but its weight tells whether it is at rest."
+    if verdict.may is May.WAIT:
+        return "It is not at rest yet: turned now, it would go oval again."
+    if verdict.may is May.TOO_THIN:
+        return f"Turned true, {left} is left at its thinnest, and {wanted} is wanted. Leave it oval, or finish it thinner."
+    return f"It is at rest, and turned true {left} is left at its thinnest; {wanted} is wanted."
+
+
+def _shape(found: Finish, system: System) -> str:
+    if found.shape is None:
+        return ""
+    shown = found.shape
+    return (
+        f"By its rings it should now be {rough_length(shown.along_m, system)} with the grain and {rough_length(shown.across_m, system)} across it, "
+        f"{rough_length(shown.out_of_round_m, system)} out of round."
+    )
+
+
+def _learnt(found: Finish) -> str:
+    known, name = found.learnt, found.piece.species.spoken_name
+    if not known.count:
+        return ""
+    if 0.93 <= known.share <= 1.07:
+        return f"{known.count} traced bowl{'s' if known.count != 1 else ''} of {name} went out of round about as predicted."
+    more = "more" if known.share > 1 else "less"
+    return f"Traced bowls of {name} go {percent(abs(known.share - 1), 0)} {more} out of round here than its figures say ({known.count} so far); that is reckoned in."

@@ -1,0 +1,176 @@
+"""What is known of turned pieces beside their size: how they lay in their log, how they are dried, traced and cracked. What they weighed are readings like any
+other (:mod:`calm_heron.measuring`)."""
+
+from django.db import models
+from django.utils import timezone
+
+from calm_heron.stock.models import Photo, Piece
+from calm_heron.turning.kinds import FeltKind, FormKind, GrainKind, RimKind, WayKind, WhereKind
+from calm_heron.workshops.models import Person, WorkshopRow
+from calm_heron.workshops.versions import Versioned
+from wood.turning import bowls, microwave
+from wood.turning.bowls import Bowl
+from wood.turning.drying import Way
+from wood.units import INCH
+
+END_WALL_M = 0.008
+PITH_M = 0.02
+
+
+class LogEnd(Versioned, WorkshopRow):
+    """The end of a log as it was drawn: sizes and pith in metres, strokes and knots as the core reads them, and what was cut from it."""
+
+    piece = models.OneToOneField(Piece, on_delete=models.CASCADE, related_name="log_end")
+    width_m = models.FloatField()
+    height_m = models.FloatField()
+    length_m = models.FloatField()
+    pith_x_m = models.FloatField(default=0.0)
+    pith_y_m = models.FloatField(default=0.0)
+    soft_m = models.FloatField(default=0.0)
+    # As typed or tapped: points in metres, how deep, and what it is.
+    strokes = models.JSONField(default=list, blank=True)
+    photo = models.ForeignKey(Photo, on_delete=models.SET_NULL, null=True, blank=True, related_name="+")
+    # How many metres the photograph is wide, where it was scaled.
+    photo_m = models.FloatField(null=True, blank=True)
+
+    def overtaken_words(self) -> str:
+        return f"Somebody else has drawn the end of {self.piece.tag} meanwhile."
+
+
+class Turned(Versioned, WorkshopRow):
+    """A turned piece: its form, its place in the log it came from, and in what it dries. Pieces without one are as usual."""
+
+    piece = models.OneToOneField(Piece, on_delete=models.CASCADE, related_name="as_turned")
+    form = models.CharField(max_length=10, choices=FormKind.choices, default=FormKind.OPEN)
+    grain = models.CharField(max_length=6, choices=GrainKind.choices, default=GrainKind.ACROSS)
+    rim = models.CharField(max_length=4, choices=RimKind.choices, default=RimKind.PITH)
+    pith_m = models.FloatField(default=PITH_M)
+    aside_m = models.FloatField(default=0.0)
+    foot_m = models.FloatField(null=True, blank=True)
+    end_wall_m = models.FloatField(default=END_WALL_M)
+    way = models.CharField(max_length=10, choices=WayKind.choices, default=WayKind.SHELF)
+    # The log it came from, and in which half of it.
+    log = models.ForeignKey(Piece, on_delete=models.SET_NULL, null=True, blank=True, related_name="blanks")
+    upper = models.BooleanField(null=True, blank=True)
+
+    class Meta:
+        constraints = [
+            models.CheckConstraint(condition=models.Q(pith_m__range=(0, 2)), name="turned_pith_possible"),
+            models.CheckConstraint(condition=models.Q(aside_m__range=(-1, 1)), name="turned_aside_possible"),
+            models.CheckConstraint(condition=models.Q(end_wall_m__range=(0.001, 0.1)), name="turned_end_wall_possible"),
+        ]
+
+    def overtaken_words(self) -> str:
+        return f"Somebody else has changed {self.piece.tag} meanwhile."
+
+    def bowl(self) -> Bowl:
+        """As the core computes with it.
+
+        Raises:
+            OutOfRange: sizes that no bowl has.
+        """
+        piece = self.piece
+        return Bowl(
+            piece.width_m, piece.length_m, piece.thickness_m, bowls.Form(self.form), bowls.Grain(self.grain), bowls.Rim(self.rim), self.pith_m,
+            self.aside_m, self.foot_m,
+        )  # fmt: skip
+
+    @property
+    def core_way(self) -> Way:
+        """In what it dries, as the core calls it."""
+        return Way(self.way)
+
+
+def turned(piece: Piece) -> Turned:
+    """What is known of a turned piece; as usual where nobody said."""
+    found = getattr(piece, "as_turned", None)
+    if found is None:
+        return Turned(workshop=piece.workshop, piece=piece)
+    found.piece = piece
+    return found
+
+
+class WeightForecast(WorkshopRow):
+    """What a bowl's weights said when they were last asked, kept so that a whole shelf is drawn at once."""
+
+    piece = models.OneToOneField(Piece, on_delete=models.CASCADE, related_name="weight_forecast")
+    made_at = models.DateTimeField(default=timezone.now)
+    # What it was made from; another digest makes it anew.
+    digest = models.CharField(max_length=64)
+    said = models.JSONField(default=dict)
+
+
+class Tracing(WorkshopRow):
+    """A rim as it was traced: its longest and shortest width, what was predicted of it, and the points where there are any."""
+
+    piece = models.ForeignKey(Piece, on_delete=models.CASCADE, related_name="tracings")
+    at = models.DateTimeField(default=timezone.now)
+    by = models.ForeignKey(Person, on_delete=models.PROTECT, related_name="+")
+    stage = models.CharField(max_length=80, blank=True)
+    along_m = models.FloatField()
+    across_m = models.FloatField()
+    off_m = models.FloatField(default=0.0)
+    predicted_m = models.FloatField(null=True)
+    points = models.JSONField(default=list, blank=True)
+
+
+class CrackFound(WorkshopRow):
+    """A crack found in a bowl."""
+
+    piece = models.ForeignKey(Piece, on_delete=models.CASCADE, related_name="cracks")
+    at = models.DateTimeField(default=timezone.now)
+    by = models.ForeignKey(Person, on_delete=models.PROTECT, related_name="+")
+    where = models.CharField(max_length=8, choices=WhereKind.choices)
+    depth_m = models.FloatField()
+    length_m = models.FloatField()
+    through = models.BooleanField(default=False)
+    at_pith = models.BooleanField(default=False)
+    # Where it lies round the bowl, as the hour of a clock seen from above, the grain from nine to three.
+    hour = models.FloatField(null=True, blank=True)
+
+    class Meta:
+        constraints = [models.CheckConstraint(condition=models.Q(hour__range=(0, 12)) | models.Q(hour=None), name="crack_hour_possible")]
+
+
+class OvenSession(Versioned, WorkshopRow):
+    """A bowl in a microwave: since when, in an oven of how many watts, and what it weighed before; over once ``ended_at`` is set."""
+
+    piece = models.ForeignKey(Piece, on_delete=models.CASCADE, related_name="oven_sessions")
+    by = models.ForeignKey(Person, on_delete=models.PROTECT, related_name="+")
+    began_at = models.DateTimeField(default=timezone.now)
+    watts = models.FloatField()
+    first_kg = models.FloatField()
+    dry_kg = models.FloatField()
+    rest_kg = models.FloatField()
+    ended_at = models.DateTimeField(null=True, blank=True)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["piece"], condition=models.Q(ended_at=None), name="one_session_of_a_bowl")]
+
+    def overtaken_words(self) -> str:
+        return "Somebody else has ended this session meanwhile."
+
+    def last_heat(self) -> "OvenHeat | None":
+        """The newest of its heats."""
+        return self.heats.order_by("-at", "-pk").first()
+
+    def core(self) -> microwave.Session:
+        """As the core computes with it, its heats in order."""
+        heats = tuple(
+            microwave.Heat(one.seconds, one.level, one.mass_kg, microwave.Felt(one.felt)) for one in self.heats.order_by("at", "pk")
+        )
+        scale = 0.0015 if self.workshop.system is INCH else 0.001
+        wall = min(max(self.piece.thickness_m, 0.002), 0.06)
+        return microwave.Session(self.watts, self.first_kg, self.dry_kg, self.rest_kg, wall, scale, heats)
+
+
+class OvenHeat(WorkshopRow):
+    """One heat of a session, and what the bowl weighed after it."""
+
+    session = models.ForeignKey(OvenSession, on_delete=models.CASCADE, related_name="heats")
+    at = models.DateTimeField(default=timezone.now)
+    by = models.ForeignKey(Person, on_delete=models.PROTECT, related_name="+")
+    seconds = models.FloatField()
+    level = models.FloatField()
+    mass_kg = models.FloatField()
+    felt = models.CharField(max_length=6, choices=FeltKind.choices, default=FeltKind.WARM)

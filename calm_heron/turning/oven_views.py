@@ -1,0 +1,101 @@
+"""A bowl in the microwave: what to do next, a clock for it, and what each heat took out."""
+
+from django.contrib import messages
+from django.http import Http404, HttpRequest, HttpResponse
+from django.shortcuts import redirect, render
+from django.urls import reverse
+from django.views.decorators.http import require_POST
+
+from calm_heron.turning import actions, oven_words, weighing
+from calm_heron.turning.bowl_views import piece_of
+from calm_heron.turning.models import OvenSession
+from calm_heron.turning.shelf_forms import HeatForm, OvenForm
+from calm_heron.turning.shelf_views import addresses
+from calm_heron.workshops.doors import in_workshop, once_or_again, once_or_told
+from calm_heron.workshops.models import Role
+from wood.turning import microwave
+
+
+@in_workshop(write=Role.HELPER, only=True)
+def oven(request: HttpRequest, tag: str) -> HttpResponse:
+    """The session that runs, or how one begins."""
+    piece = piece_of(request, tag)
+    if not piece.traits.dries_by_weight:
+        raise Http404
+    session = piece.oven_sessions.filter(ended_at=None).select_related("workshop", "piece").first()
+    if session is not None:
+        return render(request, "turning/oven.html", _shown(request, session))
+    told = weighing.renew(piece)
+    initial = {"watts": 800} | ({"mass_kg": told.last_kg} if told else {})
+    form = OvenForm(request.POST or None, initial=initial, membership=request.membership)
+    if request.method == "POST" and form.is_valid():
+
+        def do() -> str:
+            actions.begin_oven(request.membership, piece, form.cleaned_data["watts"], form.cleaned_data["mass_kg"])
+            return reverse("bowl_oven", args=[request.workshop.slug, piece.tag])
+
+        answer = once_or_again(request, form, do)
+        if answer is not None:
+            return answer
+    page = {"piece": piece, "form": form, "addresses": addresses(request), "part": "", "system": request.workshop.system}
+    return render(request, "turning/oven_begin.html", page, status=422 if form.errors else 200)
+
+
+def _shown(request: HttpRequest, session: OvenSession, form: HeatForm | None = None) -> dict:
+    core = session.core()
+    step = microwave.next_step(core)
+    initial = {"seconds": f"{step.seconds:.0f}" if step.seconds else "60", "level": f"{step.level:.1f}", "felt": "warm"}
+    system = request.workshop.system
+    return {
+        "piece": session.piece, "session": session, "step": step, "said": oven_words.told(core, step, system), "rows": oven_words.rows(session, system),
+        "form": form or HeatForm(initial=initial, membership=request.membership), "addresses": addresses(request), "part": "", "system": system,
+        "stops": step.step in (microwave.Step.STOP_FLAT, microwave.Step.STOP_BELOW), "drawing": oven_words.drawing(core, system),
+    }  # fmt: skip
+
+
+def _session(request: HttpRequest, session_id: int) -> OvenSession:
+    found = (
+        OvenSession.objects.of(request.workshop)
+        .filter(pk=session_id)
+        .select_related("workshop", "piece", "piece__workshop", "piece__place")
+        .first()
+    )
+    if found is None:
+        raise Http404
+    return found
+
+
+@require_POST
+@in_workshop(write=Role.HELPER)
+def heat(request: HttpRequest, session_id: int) -> HttpResponse:
+    """A heat was given, and the bowl weighed."""
+    session = _session(request, session_id)
+    form = HeatForm(request.POST, membership=request.membership)
+    if form.is_valid():
+        typed = form.cleaned_data
+
+        def do() -> str:
+            actions.heat(request.membership, session, typed["seconds"], float(typed["level"]), typed["mass_kg"], typed["felt"])
+            return reverse("bowl_oven", args=[request.workshop.slug, session.piece.tag])
+
+        answer = once_or_again(request, form, do)
+        if answer is not None:
+            return answer
+    if session.ended_at is not None:
+        return redirect("bowl", request.workshop.slug, session.piece.tag)
+    return render(request, "turning/oven.html", _shown(request, session, form), status=422)
+
+
+@require_POST
+@in_workshop(write=Role.HELPER)
+def end(request: HttpRequest, session_id: int) -> HttpResponse:
+    """It is out of the oven."""
+    session = _session(request, session_id)
+    back = reverse("bowl", args=[request.workshop.slug, session.piece.tag])
+
+    def do() -> str:
+        actions.end_oven(request.membership, session)
+        messages.success(request, "Its last weight is in its log. Let it rest at its place and weigh it there.")
+        return back
+
+    return once_or_told(request, do, back)

@@ -1,0 +1,50 @@
+"""What turning says on pages that are composed."""
+
+from collections.abc import Mapping
+
+from django.urls import reverse
+
+from calm_heron.turning import finishing, shelf_words, weighing
+from calm_heron.turning.models import turned
+from wood.turning.lathe import May
+from wood.turning.weights import State
+
+
+def today(page: Mapping) -> dict | None:
+    """Bowls that are at rest, that want looking at, and that are to be weighed; nothing where there are none."""
+    workshop = page["workshop"]
+    bowls = [one for one in weighing.shelf(workshop) if one.told is not None]
+    flat = [one for one in bowls if one.told is not None and one.told.state is State.FLAT]
+    odd = [
+        (one, shelf_words.in_list(one.told, workshop.system))
+        for one in bowls
+        if one.told is not None and one.told.state in (State.RISING, State.STALLED)
+    ]
+    due = [one for one in bowls if one.told is not None and one.told.is_due]
+    ahead = next((one for one in bowls if one.told is not None and one.told.state is State.FALLING), None)
+    if not (flat or odd or due or ahead):
+        return None
+    return {
+        "bowls_at_rest": flat, "bowls_odd": odd, "bowls_due": due, "bowl_next": ahead,
+        "bowl_next_said": shelf_words.in_list(ahead.told, workshop.system) if ahead else "",
+    }  # fmt: skip
+
+
+def by_weight(page: Mapping) -> dict | None:
+    """Under the verdict of a bowl: what its weights foretell, as on the shelf."""
+    piece = page["piece"]
+    if not piece.traits.dries_by_weight:
+        return None
+    told, address = weighing.renew(piece), reverse("bowl", args=[piece.workshop.slug, piece.tag])
+    if told is None:
+        return {"bowl_address": address}
+    word, rest, reason = shelf_words.answer(told, piece.place.name if piece.place else "", piece.workshop.system)
+    found = finishing.finish(piece, turned(piece), told) if piece.cracks.exists() else None
+    cracked = found is not None and found.verdict is not None and found.verdict.may is May.NEVER
+    return {
+        "weight_word": word,
+        "weight_rest": rest,
+        "weight_reason": reason,
+        "cracked": cracked,
+        "bowl_address": reverse("bowl", args=[piece.workshop.slug, piece.tag]),
+    }

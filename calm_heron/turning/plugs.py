@@ -1,0 +1,46 @@
+"""What turning brings to the pages that are composed."""
+
+from django.urls import reverse
+
+from calm_heron.plugs import (
+    DEMO_PARTS,
+    LOG_KINDS,
+    OPEN_QUESTIONS,
+    PANELS,
+    PARTS,
+    PIECE_ACTIONS,
+    RECEIVERS,
+    DemoPart,
+    LogKind,
+    OpenQuestion,
+    Panel,
+    Part,
+    PieceAction,
+    Receiver,
+    Slot,
+)
+from calm_heron.stock.kinds import PieceKind
+from calm_heron.turning import demo, log_words, panels, receiver
+from calm_heron.turning.models import CrackFound, LogEnd, OvenHeat, OvenSession, Tracing, Turned, WeightForecast
+
+PARTS.add(Part(70, "Turning", "turning", key="b"))
+LOG_KINDS.add(LogKind(70, "turning", "Turning", log_words.LOG))
+DEMO_PARTS.add(DemoPart(80, (OvenHeat, OvenSession, CrackFound, Tracing, WeightForecast, LogEnd, Turned), demo.load))
+OPEN_QUESTIONS.add(OpenQuestion(8, "cut", "Turning", "Where do I cut this log?", "anybody_cut"))
+OPEN_QUESTIONS.add(OpenQuestion(9, "rough", "Turning", "How thick do I rough this bowl?", "anybody_rough"))
+PANELS.add(Panel(27, Slot.TODAY, "turning/today.html", panels.today))
+PANELS.add(Panel(52, Slot.VERDICT, "turning/by_weight.html", panels.by_weight))
+RECEIVERS.add(Receiver(70, "scale", "scale for bowls", receiver.offers, receiver.take, receiver.says))
+PIECE_ACTIONS.add(
+    PieceAction(
+        45, "Weigh it", lambda piece: reverse("bowl", args=[piece.workshop.slug, piece.tag]), applies=lambda piece: piece.traits.dries_by_weight
+    ),
+    PieceAction(
+        57, "How thick do I rough it?", lambda piece: f"{reverse('ask_rough', args=[piece.workshop.slug])}?piece={piece.tag}",
+        applies=lambda piece: piece.traits.is_turned and piece.traits.is_round and not piece.traits.dries_by_weight, style="link",
+    ),
+    PieceAction(
+        57, "Where do I cut?", lambda piece: f"{reverse('ask_cut', args=[piece.workshop.slug])}?piece={piece.tag}",
+        applies=lambda piece: piece.kind == PieceKind.LOG, style="link",
+    ),
+)  # fmt: skip

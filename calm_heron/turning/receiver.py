@@ -1,0 +1,44 @@
+"""A scale at the door for devices: it tells a tag and a weight."""
+
+from datetime import datetime
+from typing import Any
+
+from calm_heron.turning import actions, weighing
+from calm_heron.workshops.models import Membership, Role
+from calm_heron.workshops.refusals import Refused
+from wood.turning.weight_logs import MASS_KG
+
+
+def offers(workshop: Any) -> list[tuple[int, str]]:
+    """It speaks of the whole shelf."""
+    return [(0, "the shelf of rough bowls")]
+
+
+def take(device: Any, readings: list[tuple[dict, datetime]]) -> list[str]:
+    """Keep what was weighed, in the name of the workshop's owner; a weight that looks like a slip is refused, as nobody is there to be asked."""
+    by = Membership.objects.filter(workshop=device.workshop, role=Role.OWNER).select_related("workshop", "person").order_by("pk").first()
+    return [_kept(by, data, at) for data, at in readings]
+
+
+def _kept(by: Membership | None, data: dict, at: datetime) -> str:
+    if by is None:
+        return "this workshop has no owner"
+    mass = data.get("mass_kg")
+    if mass is None or not data.get("tag"):
+        return "it names no tag, or no weight"
+    if not MASS_KG[0] <= mass <= MASS_KG[1]:
+        return "no bowl weighs that"
+    meant = weighing.bowls_named(by.workshop, data["tag"])
+    if len(meant) != 1:
+        return "several bowls on the shelf may be meant" if meant else "no bowl on the shelf has this tag"
+    try:
+        actions.weigh(by, meant[0], mass, at)
+    except Refused as refused:
+        return str(refused)
+    return ""
+
+
+def says(device: Any) -> dict[str, Any]:
+    """Which bowls are to be weighed next."""
+    due = [one.piece.tag for one in weighing.shelf(device.workshop) if one.told is None or one.told.is_due]
+    return {"weigh": due[:100]}

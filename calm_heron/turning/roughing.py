@@ -1,0 +1,172 @@
+"""A bowl to be roughed: how thick, what it becomes, how long it dries and what asks too much of it, all from one set of runs."""
+
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from calm_heron.air.models import Place
+from calm_heron.drying import methods
+from calm_heron.drying import queries as drying
+from calm_heron.drying.queries import NoAir
+from calm_heron.site.memory import Memory, digest_of
+from calm_heron.stock import woods
+from calm_heron.stock.models import Piece
+from calm_heron.turning.forms import RoughForm
+from calm_heron.turning.models import END_WALL_M, PITH_M, turned
+from wood.air.climate import AirSeries
+from wood.drying.diffusivity import Figures
+from wood.drying.diffusivity import of_species as figures_of
+from wood.movement.shrinkage import Shrinkage
+from wood.movement.shrinkage import of_species as shrinkage_of
+from wood.species import Species
+from wood.turning import drying as shell
+from wood.turning import oval, walls
+from wood.turning.bowls import Bowl, Form, Rim
+from wood.turning.drying import Course, Way
+from wood.turning.oval import Fits, Oval, Ratios
+from wood.turning.walls import Walls
+from wood.units import INCH, METRIC, exact_length
+
+USUAL_DIAMETER_M, USUAL_HEIGHT_SHARE = 0.25, 0.4
+LONGEST_DAYS = 700.0
+
+
+@dataclass(frozen=True)
+class Question:
+    """A bowl as it is asked about: its wall is that of the answer where ``wall_m`` is not given."""
+
+    species: Species
+    figures: Figures
+    shrinkage: Shrinkage
+    bowl: Bowl
+    end_wall_m: float
+    wall_m: float | None
+    start: float
+    way: Way
+    series: AirSeries
+    place: str
+
+
+@dataclass(frozen=True)
+class Roughed:
+    """The answer: the wall with its limits, the bowl with it, its drying in every way, and the shape it comes to with the round bowl that is left in it.
+
+    ``once`` is the bowl turned thin to its finished wall at once: its oval, and how hard that is asked in the chosen way.
+    """
+
+    asked: Question
+    walls: Walls
+    bowl: Bowl
+    courses: dict[Way, Course]
+    final: float
+    k: Ratios
+    oval: Oval
+    fits: Fits
+    once: Oval
+    once_course: Course
+
+    @property
+    def course(self) -> Course:
+        return self.courses[self.asked.way]
+
+    @property
+    def is_own_wall(self) -> bool:
+        return self.asked.wall_m is not None
+
+
+def usual(inch: bool, piece: Piece | None) -> dict[str, str]:
+    """What a question begins with, as it would be typed."""
+    fields = {
+        "species_key": "sugar maple", "diameter_m": "10 in" if inch else "250 mm", "height_m": "4 in" if inch else "100 mm",
+        "end_wall_m": "5/16 in" if inch else "8 mm", "pith_m": "3/4 in" if inch else "20 mm", "form": "open", "rim": "pith", "way": "bag",
+    }  # fmt: skip
+    if piece is not None:
+        known = turned(piece)
+        system = INCH if inch else METRIC
+        fields |= {
+            "species_key": piece.species.common_name, "diameter_m": exact_length(piece.width_m, system), "form": known.form, "rim": known.rim, "way": known.way,
+            "height_m": exact_length(piece.length_m if piece.traits.dries_by_weight else piece.thickness_m, system), "pith_m": exact_length(known.pith_m, system),
+            "aside_m": exact_length(known.aside_m, system), "end_wall_m": exact_length(known.end_wall_m, system),
+        }  # fmt: skip
+        if piece.place_id:
+            fields["where"] = f"place-{piece.place_id}"
+        if piece.traits.dries_by_weight:
+            fields["wall_m"] = exact_length(piece.thickness_m, system)
+    return fields
+
+
+def asked(form: RoughForm) -> Question | NoAir:
+    """A valid form as a question.
+
+    Raises:
+        NotKnown: the species' shrinkage or specific gravity. OutOfRange: sizes that do not go together.
+    """
+    typed = form.cleaned_data
+    species = woods.species_of(form.workshop.pk, typed["species_key"] or "sugar_maple")
+    figures, shrinkage = figures_of(species), shrinkage_of(species)
+    where = form.chosen("where")
+    found = air_at(
+        form.places,
+        where if where.startswith("place-") else form.chosen("climate"),
+        form.method if not where.startswith("place-") else None,
+    )
+    if isinstance(found, NoAir):
+        return found
+    series, name = found
+    if not where.startswith("place-"):
+        name = f"{'an unheated shed' if where == 'shed' else 'a heated room'} of {name}"
+    diameter = typed["diameter_m"] or USUAL_DIAMETER_M
+    height = typed["height_m"] or USUAL_HEIGHT_SHARE * diameter
+    bowl = Bowl(
+        diameter, height, min(walls.TENTH * diameter, 0.6 * height), Form(form.chosen("form")), rim=Rim(form.chosen("rim")),
+        pith_m=PITH_M if typed["pith_m"] is None else typed["pith_m"], aside_m=typed["aside_m"] or 0.0,
+    )  # fmt: skip
+    start = figures.green_moisture if typed["start"] is None else typed["start"]
+    return Question(
+        species, figures, shrinkage, bowl, typed["end_wall_m"] or END_WALL_M, typed["wall_m"], min(start, 0.98 * figures.wood.greatest_moisture),
+        Way(form.chosen("way")), series, name,
+    )  # fmt: skip
+
+
+def air_at(places: list[Place], where: str, method: methods.DryingMethod | None = None) -> tuple[AirSeries, str] | NoAir:
+    """The air at a place of the workshop, or in a kind of room of a climate, from today on, and what it is called."""
+    around = drying.surroundings(places, where, method or methods.named(methods.USUAL), drying.today())
+    return around if isinstance(around, NoAir) else (around.setting.series, around.name)
+
+
+# Every slide asks again; what was worked out is remembered for a while.
+_answers: Memory[Roughed] = Memory(64)
+
+
+def roughed(question: Question) -> Roughed:
+    """How thick to rough a bowl, and all that follows.
+
+    Raises:
+        OutOfRange: an end wall that is thicker than the bowl could be, a wall that leaves no hollow.
+    """
+    return _answers.get(digest_of(question), lambda: _worked(question))
+
+
+def _worked(asked: Question) -> Roughed:
+    def ran(bowl: Bowl, way: Way) -> Course:
+        return shell.course(bowl, asked.species, asked.figures, asked.start, asked.series, way, LONGEST_DAYS)
+
+    # What it comes to does not hang on its wall: the usual one tells.
+    final = rest_moisture(ran(asked.bowl, asked.way))
+    found = walls.walls(
+        asked.bowl, asked.species, asked.figures, asked.shrinkage, asked.start, final, asked.end_wall_m, asked.series, asked.way
+    )
+    bowl = asked.bowl.with_wall(found.chosen_m if asked.wall_m is None else asked.wall_m)
+    courses = {way: ran(bowl, way) for way in Way}
+    k = oval.ratios(asked.shrinkage, asked.start, final)
+    thin = replace(asked.bowl, wall_m=asked.end_wall_m, foot_m=None)
+    return Roughed(
+        asked, found, bowl, courses, final, k, oval.dried(bowl, k), oval.fits(bowl, k), oval.dried(thin, k), ran(thin, asked.way),
+    )  # fmt: skip
+
+
+def rest_moisture(course: Course) -> float:
+    """What a bowl is at when it has come to rest; what its room brings it to where it never does."""
+    if np.isfinite(course.rest_day):
+        return float(np.interp(course.rest_day, course.days, course.mean))
+    return float(course.level[-1])

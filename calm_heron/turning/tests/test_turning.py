@@ -1,0 +1,286 @@
+"""Weighing bowls, cutting logs, heating, tracing and judging: as a member does it, with what goes wrong."""
+
+import json
+from datetime import timedelta
+
+import numpy as np
+from django.test import TestCase
+from django.utils import timezone
+
+from calm_heron.stock.models import Piece, Status
+from calm_heron.turning import actions, weighing
+from calm_heron.turning.models import LogEnd, OvenSession, Tracing, Turned, turned
+from calm_heron.turning.tests.test_shelf import weigh_over
+from calm_heron.workshops.refusals import Refused
+from simulators.scale import Hidden, run
+from tests.factories import make_board, make_bowl, make_owner, make_place, make_shop
+from tests.pages import markup_of, text_of
+from wood.turning.bowls import Bowl
+from wood.turning.weights import State
+
+
+class FromTheLog(TestCase):
+    def setUp(self):
+        self.owner = make_owner()
+        self.shop = f"/w/{self.owner.workshop.slug}/"
+        self.log = make_board(
+            self.owner, "black_cherry", kind="log", tag="cherry-log-01", width_m=0.4, length_m=0.5, thickness_m=0.4, seasoning="green"
+        )
+        self.client.force_login(self.owner.person)
+
+    STATE = "piece=cherry-log-01&species_key=black+cherry&width_m=400+mm&length_m=500+mm&felled_days=0&strokes=20.20*72.77*123.133*d30&rim=pith&shape=bowl"
+
+    def test_blanks_go_into_stock_with_their_place_in_the_log_and_the_log_is_used(self):
+        page = self.client.get(f"{self.shop}turning/cut/?{self.STATE}")
+        self.assertContains(page, "2 bowls")
+        self.client.post(f"{self.shop}turning/cut/cherry-log-01/keep/", {"do": "cut", "state": self.STATE, "once": "a"})
+        blanks = Turned.objects.filter(log=self.log)
+        self.assertEqual(blanks.count(), 2)
+        self.assertTrue(all(blank.pith_m > 0.005 for blank in blanks))
+        self.log.refresh_from_db()
+        self.assertEqual(self.log.status, Status.USED)
+        self.assertTrue(LogEnd.objects.filter(piece=self.log).exists())
+        # Once more is refused, and nothing is doubled.
+        self.client.post(f"{self.shop}turning/cut/cherry-log-01/keep/", {"do": "cut", "state": self.STATE, "once": "b"})
+        self.assertEqual(Turned.objects.filter(log=self.log).count(), 2)
+
+    def test_a_drawing_that_is_kept_is_there_again(self):
+        self.client.post(f"{self.shop}turning/cut/cherry-log-01/keep/", {"do": "draw", "state": self.STATE})
+        again = self.client.get(f"{self.shop}turning/cut/?piece=cherry-log-01")
+        self.assertIn("20.20*72.77*123.133*d30", markup_of(again))
+
+    def test_a_blank_is_roughed_and_then_weighed(self):
+        made = actions.keep_blanks(self.owner, self.log, cutting_plan(self.log))
+        blank = made[0]
+        self.assertContains(self.client.get(f"{self.shop}turning/of/{blank.tag}/"), "Roughed?")
+        blank.refresh_from_db()
+        self.client.post(
+            f"{self.shop}turning/of/{blank.tag}/roughed/",
+            {"diameter_m": "300 mm", "height_m": "120 mm", "wall_m": "30 mm", "version": blank.version},
+        )
+        blank.refresh_from_db()
+        self.assertEqual((blank.kind, blank.thickness_m, blank.length_m), ("bowl", 0.03, 0.12))
+        actions.weigh(self.owner, blank, 2.6, meant=True)
+        self.assertEqual(turned(blank).log, self.log)
+
+    def test_what_was_drawn_cannot_lie_outside_and_says_so(self):
+        for wrong, said in (
+            ("pith_x_m=300+mm", "The pith lies outside the log"), ("strokes=10.10*900.10", "A check lies outside the log"), ("strokes=%3Cscript", "cannot be read"),
+            ("strokes=10.10*50.50*d900", "deeper than the log"), ("checks=13+0-1", "hours go from 0 to 12"), ("checks=2+0.3-1+9+m", ""), ("width_m=", ""),
+        ):  # fmt: skip
+            page = self.client.get(f"/turning/cut/?species_key=black+cherry&width_m=400+mm&length_m=500+mm&{wrong}")
+            self.assertEqual(page.status_code, 200, wrong)
+            self.assertIn(said, text_of(page), wrong)
+
+    def test_checks_by_numbers_and_by_hand_are_the_same(self):
+        base = "/turning/cut/?species_key=black+cherry&width_m=400+mm&length_m=500+mm&fragment=turning&"
+        typed = text_of(self.client.get(f"{base}checks=12+0.2-0.9"))
+        drawn = text_of(self.client.get(f"{base}strokes=0.40*0.180"))
+        self.assertEqual(typed.split("Take care")[0], drawn.split("Take care")[0])
+
+    def test_a_line_that_is_moved_says_what_it_costs(self):
+        page = self.client.get(
+            "/turning/cut/?species_key=black+cherry&width_m=400+mm&length_m=500+mm&angle=0&upper=0.09&lower=0.015&fragment=turning"
+        )
+        self.assertRegex(text_of(page), "These lines (cost|give)")
+
+    def test_a_ruined_log_is_firewood_and_a_size_insisted_on_is_called_dangerous(self):
+        star = "_".join(
+            f"{round(8 * c)}.{round(8 * s)}*{round(110 * c)}.{round(110 * s)}"
+            for c, s in ((np.cos(a), np.sin(a)) for a in np.arange(0, 6.28, 0.22))
+        )
+        page = self.client.get(f"/turning/cut/?width_m=240+mm&length_m=300+mm&strokes={star}&fragment=turning")
+        self.assertIn("Firewood", text_of(page))
+        forced = self.client.get(
+            "/turning/cut/?width_m=400+mm&length_m=500+mm&strokes=-150.60*150.90&diameter_m=330+mm&angle=0&upper=0.015&lower=0.015&fragment=turning"
+        )
+        self.assertIn("Dangerous", text_of(forced))
+
+
+def cutting_plan(log: Piece):
+    from wood.turning.cuts import plans
+    from wood.turning.logs import LogEnd as Core
+
+    return plans(Core(log.width_m, log.width_m, log.length_m))[0].blanks
+
+
+class BackOnTheLathe(TestCase):
+    def setUp(self):
+        self.owner, self.place, *_ = make_shop()
+        self.shop = f"/w/{self.owner.workshop.slug}/"
+        self.bowl = make_bowl(self.owner, tag="maple-bowl-01")
+        self.client.force_login(self.owner.person)
+        self.page = f"{self.shop}turning/of/maple-bowl-01/"
+
+    def test_an_unweighed_bowl_is_to_be_weighed_first_and_a_wet_one_waits(self):
+        self.assertIn("Weigh it first", text_of(self.client.get(self.page)))
+        weigh_over(self.owner, self.bowl, [0, 2, 4])
+        self.assertIn("May it be finish-turned? Wait", text_of(self.client.get(self.page)))
+
+    def test_a_crack_in_the_foot_is_never_turned(self):
+        weigh_over(self.owner, self.bowl, [0, 3, 8, 15, 25, 40, 60, 80, 95, 105])
+        self.client.post(f"{self.page}crack/", {"where": "foot", "depth_m": "8 mm", "length_m": "40 mm"})
+        said = text_of(self.client.get(self.page))
+        self.assertIn("No: dangerous", said)
+        self.assertIn("never turned: it may fly apart", said)
+        found = self.bowl.cracks.get()
+        self.client.post(f"{self.page}crack/{found.pk}/gone/")
+        self.assertIn("May it be finish-turned? Yes", text_of(self.client.get(self.page)))
+
+    def test_a_tracing_of_two_diameters_and_one_of_points_are_kept_with_what_was_predicted(self):
+        self.client.post(f"{self.page}trace/", {"along_m": "249 mm", "across_m": "238 mm", "stage": "dry"})
+        first = Tracing.objects.get()
+        self.assertAlmostEqual(first.along_m - first.across_m, 0.011)
+        self.assertGreater(first.predicted_m, 0.004)
+        rim = [[0.5 + 0.4 * np.cos(a), 0.4 + 0.38 * np.sin(a)] for a in np.arange(0, 6.2, 0.6)]
+        points = json.dumps([[0.1, 0.9], [0.5, 0.9], *rim])
+        self.client.post(f"{self.page}trace/", {"points": points, "known_m": "125 mm", "once": "b"})
+        second = Tracing.objects.latest("pk")
+        self.assertAlmostEqual(second.along_m, 0.25, places=3)
+        self.assertAlmostEqual(second.across_m, 0.2375, places=3)
+
+    def test_three_points_are_no_oval_and_say_so(self):
+        answer = self.client.post(f"{self.page}trace/", {"points": "[[0,0],[1,0],[0.2,0.2],[0.4,0.4],[0.1,0.3]]", "known_m": "100 mm"})
+        self.assertEqual(answer.status_code, 422)
+        self.assertIn("do not make an oval", text_of(answer))
+        for wrong in ({"along_m": "240 mm"}, {"points": "[[1,2]", "known_m": "1"}, {"points": "[[0,0],[0,0]]", "known_m": "100 mm"}, {}):
+            self.assertEqual(self.client.post(f"{self.page}trace/", wrong).status_code, 422, wrong)
+        self.assertEqual(Tracing.objects.count(), 0)
+
+    def test_what_it_is_is_kept_and_the_second_to_change_it_is_told(self):
+        sent = {"form": "enclosed", "way": "bag", "rim": "bark", "grain": "across", "pith_m": "30 mm", "end_wall_m": "7 mm", "version": "1"}
+        self.client.post(f"{self.page}say/", sent)
+        self.assertEqual(Turned.objects.get().form, "enclosed")
+        self.client.post(f"{self.page}say/", sent | {"way": "shelf", "version": Turned.objects.get().version, "once": "b"})
+        late = self.client.post(f"{self.page}say/", sent | {"way": "box", "version": "1", "once": "c"})
+        self.assertEqual(late.status_code, 422)
+        self.assertEqual(Turned.objects.get().way, "shelf")
+
+    def test_a_place_without_a_year_still_gives_an_answer(self):
+        bare = make_place(self.owner)
+        Piece.objects.filter(pk=self.bowl.pk).update(place=bare)
+        actions.weigh(self.owner, self.bowl, 1.6)
+        self.assertEqual(self.client.get(self.page).status_code, 200)
+
+
+class InTheOven(TestCase):
+    def setUp(self):
+        self.owner = make_owner()
+        self.shop = f"/w/{self.owner.workshop.slug}/"
+        self.bowl = make_bowl(self.owner, tag="maple-bowl-01", thickness_m=0.012, width_m=0.15, length_m=0.06)
+        self.client.force_login(self.owner.person)
+        self.page = f"{self.shop}turning/of/maple-bowl-01/oven/"
+
+    def test_a_session_begins_goes_heat_by_heat_and_ends_in_the_log(self):
+        self.assertContains(self.client.get(self.page), "never the kitchen")
+        self.client.post(self.page, {"watts": "800", "mass_kg": "260 g"})
+        session = OvenSession.objects.get()
+        self.assertContains(self.client.get(self.page), "A first heat only warms it through.")
+        for number, mass in enumerate((252, 245, 239)):
+            sent = {"seconds": "60", "level": "0.3", "mass_kg": f"{mass} g", "felt": "warm", "once": str(number)}
+            self.client.post(f"{self.shop}turning/oven/{session.pk}/heat/", sent)
+        self.assertEqual(session.heats.count(), 3)
+        hot = {"seconds": "60", "level": "0.3", "mass_kg": "236 g", "felt": "steam", "once": "x"}
+        self.client.post(f"{self.shop}turning/oven/{session.pk}/heat/", hot)
+        self.assertContains(self.client.get(self.page), "steam inside bursts wood")
+        self.client.post(f"{self.shop}turning/oven/{session.pk}/end/")
+        session.refresh_from_db()
+        self.assertIsNotNone(session.ended_at)
+        self.assertAlmostEqual(weighing.entries_of(self.bowl)[-1].mass_kg, 0.236)
+
+    def test_a_weight_that_rose_or_is_below_dry_is_refused_beside_its_field(self):
+        session = actions.begin_oven(self.owner, self.bowl, 800, 0.26)
+        for mass, said in (("300 g", "takes up no water in an oven"), ("60 g", "Ovendry it should weigh")):
+            answer = self.client.post(
+                f"{self.shop}turning/oven/{session.pk}/heat/", {"seconds": "60", "level": "0.3", "mass_kg": mass, "felt": "warm"}
+            )
+            self.assertEqual(answer.status_code, 422)
+            self.assertIn(said, text_of(answer))
+        self.assertEqual(session.heats.count(), 0)
+
+    def test_only_one_session_of_a_bowl_runs(self):
+        actions.begin_oven(self.owner, self.bowl, 800, 0.26)
+        with self.assertRaisesRegex(Refused, "in a session already"):
+            actions.begin_oven(self.owner, self.bowl, 800, 0.26)
+
+
+class ThroughTheDoor(TestCase):
+    """A scale that is none, at the door for devices."""
+
+    def setUp(self):
+        from calm_heron.devices.actions import let_in
+
+        self.owner = make_owner()
+        self.bowl = make_bowl(self.owner, tag="maple-bowl-01")
+        self.device, self.token = let_in(self.owner, "bench scale", "scale", 0)
+
+    def ask(self) -> dict:
+        return self.client.get("/devices/v1/setting", headers={"authorization": f"Bearer {self.token}"}).json()
+
+    def tell(self, sent_at, readings) -> dict:
+        return self.client.post(
+            "/devices/v1/readings", json.dumps({"sent_at": sent_at.isoformat(), "readings": readings}), content_type="application/json",
+            headers={"authorization": f"Bearer {self.token}"},
+        ).json()  # fmt: skip
+
+    def test_it_is_told_whom_to_weigh_and_its_weights_are_kept_once(self):
+        self.assertEqual(self.ask(), {"weigh": ["maple-bowl-01"]})
+        hidden = Hidden("maple-bowl-01", "sugar_maple", Bowl(0.25, 0.1, 0.025), pace=0.9)
+        begins = timezone.now() - timedelta(days=20, minutes=2)
+        for _ in range(2):
+            run(self, [hidden], days=[0, 2, 5, 9, 14, 20], begins=begins)
+        self.assertEqual(len(weighing.entries_of(self.bowl)), 6)
+        self.assertEqual(weighing.renew(self.bowl).state, State.FALLING)
+
+    def test_a_slip_a_strange_tag_and_nonsense_are_refused(self):
+        begins = timezone.now() - timedelta(days=5, minutes=2)
+        said: list[str] = []
+        run(
+            self,
+            [Hidden("maple-bowl-01", "sugar_maple", Bowl(0.25, 0.1, 0.025))],
+            days=[0, 2, 5],
+            begins=begins,
+            slip="maple-bowl-01",
+            say=said.append,
+        )
+        self.assertIn("Has the point slipped?", said[-1])
+        at = timezone.now().isoformat()
+        answer = self.tell(timezone.now(), [
+            {"key": "a", "at": at, "tag": "nobody", "mass_kg": 1.0}, {"key": "b", "at": at, "mass_kg": 1.0}, {"key": "c", "at": at, "tag": "maple-bowl-01", "mass_kg": 9000},
+        ])  # fmt: skip
+        self.assertEqual(answer["kept"], 0)
+        self.assertEqual(len(weighing.entries_of(self.bowl)), 2)
+
+
+class AskedByAnybody(TestCase):
+    def test_how_thick_is_answered_without_an_account_in_either_units(self):
+        for units, said in (("metric", "mm"), ("inch", "in")):
+            page = self.client.get(f"/turning/rough/?units={units}")
+            self.assertContains(page, "of wall")
+            self.assertIn(f" {said} ", text_of(page))
+
+    def test_a_wall_that_is_too_thin_says_what_would_be_left(self):
+        page = text_of(
+            self.client.get(
+                "/turning/rough/?species_key=sugar+maple&diameter_m=300+mm&height_m=120+mm&end_wall_m=8+mm&wall_m=10+mm&fragment=turning"
+            )
+        )
+        self.assertIn("Too thin", page)
+
+    def test_absurd_sizes_say_so_beside_their_fields(self):
+        for wrong in (
+            "diameter_m=9+m",
+            "diameter_m=0",
+            "end_wall_m=400+mm",
+            "wall_m=300+mm&diameter_m=200+mm",
+            "species_key=unobtainium",
+            "start=900",
+            "pith_m=-1+mm",
+        ):
+            page = self.client.get(f"/turning/rough/?{wrong}")
+            self.assertEqual(page.status_code, 200, wrong)
+            self.assertIn('class="wrong"', markup_of(page), wrong)
+
+    def test_a_species_without_shrinkage_is_not_known(self):
+        page = text_of(self.client.get("/turning/rough/?species_key=wenge&fragment=turning"))
+        self.assertIn("Not known", page)

@@ -1,0 +1,25 @@
+"""Turning inside a workshop; for everybody its questions lie in :mod:`calm_heron.turning.anybody`."""
+
+from django.urls import path
+
+from calm_heron.turning import bowl_views, oven_views, shelf_views, views
+from calm_heron.workshops.askers import asked_by_members
+
+urlpatterns = [
+    path("", shelf_views.shelf, name="turning"),
+    path("weigh/", shelf_views.weigh, name="weigh_shelf"),
+    path("rough/", asked_by_members(views.rough), name="ask_rough"),
+    path("cut/", asked_by_members(views.cut), name="ask_cut"),
+    path("cut/<str:tag>/keep/", views.keep_cut, name="keep_cut"),
+    path("of/<str:tag>/", bowl_views.bowl, name="bowl"),
+    path("of/<str:tag>/weigh/", bowl_views.weigh, name="weigh_bowl"),
+    path("of/<str:tag>/weight/<int:reading_id>/strike/", bowl_views.strike, name="strike_weight_of_bowl"),
+    path("of/<str:tag>/say/", bowl_views.say, name="say_turned"),
+    path("of/<str:tag>/roughed/", bowl_views.rough_out, name="rough_out"),
+    path("of/<str:tag>/trace/", bowl_views.trace, name="trace_bowl"),
+    path("of/<str:tag>/crack/", bowl_views.crack, name="bowl_crack"),
+    path("of/<str:tag>/crack/<int:crack_id>/gone/", bowl_views.forget_crack, name="forget_crack"),
+    path("of/<str:tag>/oven/", oven_views.oven, name="bowl_oven"),
+    path("oven/<int:session_id>/heat/", oven_views.heat, name="oven_heat"),
+    path("oven/<int:session_id>/end/", oven_views.end, name="oven_end"),
+]

@@ -1,0 +1,304 @@
+"""What bowls weighed and what that says: read from their readings by weight, fitted, and kept so that a whole shelf is drawn at once."""
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import date, datetime, timedelta
+from typing import Any
+
+import numpy as np
+from django.utils import timezone
+
+from calm_heron.air import queries as air
+from calm_heron.air.kinds import PlaceKind
+from calm_heron.air.models import Place
+from calm_heron.drying import methods
+from calm_heron.drying import queries as drying
+from calm_heron.drying.queries import NoAir
+from calm_heron.measuring.kinds import Method
+from calm_heron.measuring.models import Reading
+from calm_heron.site.memory import digest_of
+from calm_heron.stock.kinds import TRAITS, Seasoning
+from calm_heron.stock.models import Piece
+from calm_heron.turning.models import Turned, WeightForecast, turned
+from calm_heron.workshops.models import Workshop
+from wood.air.climate import AirSeries
+from wood.drying.diffusivity import of_species as figures_of
+from wood.errors import NotKnown, WoodError
+from wood.turning import drying as shell
+from wood.turning import weights
+from wood.turning.drying import Way
+from wood.turning.weight_logs import Weights
+from wood.turning.weights import State, Weighed
+from wood.units import INCH
+
+BOWLS = tuple(kind for kind, traits in TRAITS.items() if traits.dries_by_weight)
+DAY_S = 86_400.0
+CURVE_POINTS, DOTS = 48, 60
+# What is kept was worked out by this rule; another one works it out anew.
+RULE = "1"
+# What is shown of a shelf is no older than this; so many are worked out anew at one look.
+GOOD_FOR, ANEW = timedelta(days=2), 6
+
+
+def step_kg(workshop: Workshop) -> float:
+    """The usual step of a scale: a gram, or a twentieth of an ounce."""
+    return 0.0015 if workshop.system is INCH else 0.001
+
+
+@dataclass(frozen=True)
+class Entry:
+    """A weighing: the reading it is kept as, its day since the first, and its mass."""
+
+    id: int
+    at: datetime
+    mass_kg: float
+
+
+def entries_of(piece: Piece) -> list[Entry]:
+    """What a bowl weighed, oldest first; what was taken out left out."""
+    rows = (
+        Reading.objects.standing()
+        .filter(piece=piece, method=Method.WEIGHT, wet_mass_kg__isnull=False)
+        .order_by("at", "id")
+        .values_list("id", "at", "wet_mass_kg")
+    )
+    return [Entry(*row) for row in rows]
+
+
+def air_of(piece: Piece, first: date) -> AirSeries | None:
+    """The air of a bowl's place from its first weighing on; of a heated room of the workshop, or of anywhere, where it lies nowhere."""
+    places = list(air.places(piece.workshop))
+    place = piece.place or next((one for one in places if one.kind == PlaceKind.ROOM), None)
+    if place is not None:
+        found = drying.surroundings([place], f"place-{place.pk}", methods.named(methods.USUAL), first)
+        if not isinstance(found, NoAir):
+            return found.setting.series
+    found = drying.surroundings([], drying.USUAL_PATTERN, methods.of_place(PlaceKind.ROOM), first)
+    return None if isinstance(found, NoAir) else found.setting.series
+
+
+def fitted(piece: Piece, known: Turned, entries: Sequence[Entry], more: Sequence[tuple[datetime, float]] = ()) -> Weighed | None:
+    """What weighings say; ``more`` are such as are not kept yet. ``None`` without any, or where no figure of the species is known."""
+    rows = sorted([*((one.at, one.mass_kg) for one in entries), *more])
+    if not rows:
+        return None
+    first = rows[0][0]
+    series = air_of(piece, timezone.localdate(first))
+    try:
+        figures = figures_of(piece.species)
+    except NotKnown:
+        return None
+    if series is None:
+        return None
+    try:
+        bowl = known.bowl()
+    except WoodError:
+        bowl = None
+    try:
+        log = Weights(
+            [(at - first).total_seconds() / DAY_S for at, _ in rows], [mass for _, mass in rows], step_kg(piece.workshop), bowl,
+            green=piece.seasoning == Seasoning.GREEN, dry_mass_kg=piece.ovendry_mass_kg, way=known.core_way,
+        )  # fmt: skip
+        return weights.weighed(log, figures, series)
+    except WoodError:
+        return None
+
+
+@dataclass(frozen=True)
+class Told:
+    """What is kept of a bowl's weights, as pages show it. Days count from ``first_at``; bands hold four times in five."""
+
+    first_at: datetime
+    state: State
+    absurd: tuple[int, ...]
+    curve: list[list[float]]
+    dots: list[list[float]]
+    rest: tuple[float, float, float]
+    rest_kg: tuple[float, float, float]
+    dry_kg: tuple[float, float, float]
+    start: tuple[float, float, float]
+    moisture: tuple[float, float, float]
+    pace: tuple[float, float, float]
+    next_day: float
+    last_day: float
+    last_kg: float
+    count: int
+    level: float
+
+    def day(self, days: float) -> date:
+        """The date so many days after the first weighing."""
+        return timezone.localdate(self.first_at + timedelta(days=float(days)))
+
+    @property
+    def next_on(self) -> date:
+        """When it is worth weighing again."""
+        return self.day(self.next_day)
+
+    @property
+    def last_on(self) -> date:
+        return self.day(self.last_day)
+
+    @property
+    def is_due(self) -> bool:
+        return self.state is not State.FLAT and self.next_on <= timezone.localdate()
+
+    def expected_kg(self, at: datetime) -> float:
+        """What it is to weigh at a moment."""
+        days = [point[0] for point in self.curve]
+        return float(np.interp((at - self.first_at).total_seconds() / DAY_S, days, [point[1] for point in self.curve]))
+
+
+def _said(found: Weighed, entries: Sequence[Entry]) -> dict[str, Any]:
+    """What is kept: plain numbers."""
+    # The beginning is steep and wants more of them.
+    keep = np.unique((np.linspace(0, 1, CURVE_POINTS) ** 1.7 * (found.curve_days.size - 1)).round().astype(int))
+    first = entries[0].at
+
+    def three(one: weights.Between) -> list[float]:
+        return [_plain(one.best), _plain(one.low), _plain(one.high)]
+
+    return {
+        "first_at": first.isoformat(), "state": found.state.value, "absurd": list(found.absurd),
+        "curve": [[round(float(column[k]), 5) for column in (found.curve_days, found.curve, found.low, found.high)] for k in keep],
+        "dots": [[round((one.at - first).total_seconds() / DAY_S, 3), one.mass_kg] for one in entries[-DOTS:]],
+        "rest": three(found.rest_day), "rest_kg": three(found.rest_kg), "dry_kg": three(found.dry_mass_kg), "start": three(found.start),
+        "moisture": three(found.moisture), "pace": three(found.pace), "next_day": found.next_day, "last_day": found.last_day,
+        "last_kg": found.last_kg, "count": found.count, "level": found.level,
+    }  # fmt: skip
+
+
+# A day that never comes, as a number that JSON has.
+NEVER = 1e6
+
+
+def _plain(value: float) -> float:
+    return float(value) if math.isfinite(value) else NEVER
+
+
+def read(row: WeightForecast) -> Told:
+    """What was kept."""
+    said = row.said
+    bands = {name: tuple(said[name]) for name in ("rest", "rest_kg", "dry_kg", "start", "moisture", "pace")}
+    return Told(
+        datetime.fromisoformat(said["first_at"]), State(said["state"]), tuple(said["absurd"]), said["curve"], said["dots"], **bands,
+        **{name: said[name] for name in ("next_day", "last_day", "last_kg", "count", "level")},
+    )  # fmt: skip
+
+
+def digest(piece: Piece, known: Turned, entries: Sequence[Entry]) -> str:
+    """What a forecast is made from: another one is made where this differs."""
+    place = piece.place
+    return digest_of((
+        RULE, [(one.mass_kg, one.at.isoformat()) for one in entries], piece.species_key, piece.width_m, piece.length_m, piece.thickness_m, piece.seasoning,
+        piece.ovendry_mass_kg, known.form, known.grain, known.rim, known.foot_m, known.way, place.name if place else "",
+    )).hex()  # fmt: skip
+
+
+def renew(piece: Piece) -> Told | None:
+    """What a bowl's weights say now: what is kept where it still holds, else worked out and kept. ``None`` without a weighing."""
+    entries, known = entries_of(piece), turned(piece)
+    if not entries:
+        WeightForecast.objects.filter(piece=piece).delete()
+        return None
+    made_of = digest(piece, known, entries)
+    row = WeightForecast.objects.filter(piece=piece).first()
+    if row is not None and row.digest == made_of and timezone.now() - row.made_at < GOOD_FOR:
+        return read(row)
+    found = fitted(piece, known, entries)
+    if found is None:
+        WeightForecast.objects.filter(piece=piece).delete()
+        return None
+    kept, _ = WeightForecast.objects.update_or_create(
+        piece=piece, defaults={"workshop": piece.workshop, "made_at": timezone.now(), "digest": made_of, "said": _said(found, entries)}
+    )
+    return read(kept)
+
+
+@dataclass(frozen=True)
+class InABox:
+    """What a week in a warm box from now on would do: the least a bowl would weigh (kg) and on which day after today, and when it would be at rest (days)."""
+
+    least_kg: float
+    least_day: float
+    rest_kg: float
+    rest_day: float
+
+    @property
+    def dips(self) -> bool:
+        """Whether it goes below what its room brings it to, and comes back."""
+        return self.least_kg < 0.995 * self.rest_kg
+
+
+def in_a_box(piece: Piece, known: Turned, told: Told | None) -> InABox | None:
+    """What a warm box would do to a bowl that is not at rest; ``None`` for one that is, or of which too little is known. Wet wood cracks in one."""
+    if told is None or told.state is State.FLAT or told.moisture[0] > piece.species.fibre_saturation:
+        return None
+    series = air_of(piece, timezone.localdate())
+    try:
+        figures, bowl = figures_of(piece.species), known.bowl()
+    except WoodError:
+        return None
+    if series is None:
+        return None
+    found = shell.course(bowl, piece.species, figures, max(told.moisture[0], 0.03), series, Way.WARM_BOX, 200.0)
+    least = int(np.argmin(found.mean))
+    rest = float(np.interp(min(found.rest_day, 200.0), found.days, found.mean))
+    return InABox(told.dry_kg[0] * (1 + float(found.mean[least])), float(found.days[least]), told.dry_kg[0] * (1 + rest), found.rest_day)
+
+
+@dataclass(frozen=True)
+class OnShelf:
+    """A bowl on the shelf and what its weights say; nothing yet where it was never weighed."""
+
+    piece: Piece
+    told: Told | None
+
+
+def shelf(workshop: Workshop) -> list[OnShelf]:
+    """All rough bowls in stock, the ones to be looked at first; a fixed number of queries but for the few that are worked out anew."""
+    rows = list(
+        Piece.objects.of(workshop)
+        .in_stock()
+        .filter(kind__in=BOWLS)
+        .select_related("as_turned", "weight_forecast", "place", "workshop")
+        .order_by("tag")
+    )
+    now, anew = timezone.now(), 0
+    result = []
+    for piece in rows:
+        kept: WeightForecast | None = getattr(piece, "weight_forecast", None)
+        told = read(kept) if kept is not None else None
+        if kept is not None and now - kept.made_at > GOOD_FOR and anew < ANEW:
+            told, anew = renew(piece), anew + 1
+        result.append(OnShelf(piece, told))
+    return sorted(result, key=_order)
+
+
+# Whom to look at first.
+ORDER = {State.STALLED: 0, State.RISING: 1, State.FLAT: 2, State.FALLING: 3}
+
+
+def _order(one: OnShelf) -> tuple:
+    if one.told is None:
+        return (4, 0.0, one.piece.tag)
+    return (ORDER[one.told.state], (one.told.first_at + timedelta(days=one.told.rest[0])).timestamp(), one.piece.tag)
+
+
+def bowls_named(workshop: Workshop, word: str) -> list[Piece]:
+    """The bowls that a word may mean: the one whose tag it is, else those whose tag begins or ends with it."""
+    bowls = Piece.objects.of(workshop).in_stock().filter(kind__in=BOWLS).select_related("as_turned", "place", "workshop").order_by("tag")
+    exact = bowls.filter(tag__iexact=word).first()
+    if exact is not None:
+        return [exact]
+    return [piece for piece in bowls if word and _means(word.lower(), piece.tag.lower())]
+
+
+def _means(word: str, tag: str) -> bool:
+    tail = tag.rsplit("-", 1)[-1]
+    return tag.startswith(word) or tail == word or (word.isdigit() and tail.isdigit() and int(tail) == int(word))
+
+
+def places_of(workshop: Workshop) -> list[Place]:
+    """Where bowls may lie."""
+    return [place for place in air.places(workshop) if not place.traits.is_held]

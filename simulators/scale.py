@@ -1,0 +1,110 @@
+"""A scale that is none: rough bowls of hidden truth, weighed every few days and told to Calm Heron through its door for devices.
+
+    ./heron simulate scale --door http://127.0.0.1:8000/devices/v1/ --token TOKEN --bowl maple-bowl-02=sugar_maple:250:25
+
+It knows nothing of the application but its door: which bowls are to be weighed it asks, what they weigh is the core's shell with a pace and a wetness of
+their own.
+"""
+
+import argparse
+import sys
+import urllib.error
+from collections.abc import Callable, Iterable
+from dataclasses import dataclass
+from datetime import UTC, datetime, timedelta
+from typing import Any
+
+import numpy as np
+
+from simulators.kiln_controller import Door
+from wood.air.climate import AirSeries, constant
+from wood.drying import field
+from wood.drying.diffusivity import of_species
+from wood.species import species_named
+from wood.turning.bowls import Bowl, parts
+from wood.turning.drying import SHELF, wood_of
+
+STEP_KG, NOISE = 0.001, 0.001
+
+
+@dataclass(frozen=True)
+class Hidden:
+    """A bowl as it really is: its wood, size, pace and wetness beside its species'."""
+
+    tag: str
+    species_key: str
+    bowl: Bowl
+    pace: float = 1.0
+    wet: float = 1.0
+
+    def masses_kg(self, days: Iterable[float], air: AirSeries) -> np.ndarray:
+        """What it weighs so many days after it was turned."""
+        figures = of_species(species_named(self.species_key))
+        own = field.Wood(
+            figures.wood.specific_gravity, figures.wood.factor * self.pace, figures.wood.permeability, figures.wood.fibre_saturation
+        )
+        looked, drive = np.asarray(list(days), float), field.driven(air, SHELF)
+        start = min(figures.green_moisture * self.wet, 0.9 * own.greatest_moisture)
+        shell = parts(self.bowl, own.along_grain)
+        means = [field.dry(wood_of(part, own), part.slab_m, start, drive, max(looked[-1], 1.0), out_days=looked).mean for part in shell]
+        return own.density * self.bowl.volume_m3 * (1 + np.average(means, axis=0, weights=[part.share for part in shell]))
+
+
+def run(
+    door: Any, bowls: list[Hidden], *, days: list[float], begins: datetime, seed: int = 1, slip: str = "", say: Callable[[str], None] = lambda words: None,
+    air: AirSeries | None = None,
+) -> list[dict]:  # fmt: skip
+    """Weigh the bowls on some days after ``begins`` and tell it, each weighing once; what was told. ``slip`` names a bowl whose last weight is told ten times."""
+    chance = np.random.default_rng(seed)
+    told = []
+    for hidden in bowls:
+        masses = hidden.masses_kg(days, air or constant(18.0, 0.5)) * (1 + chance.normal(0, NOISE, len(days)))
+        for number, (day, mass) in enumerate(zip(days, masses, strict=True)):
+            shown = round(float(mass) / STEP_KG) * STEP_KG
+            if hidden.tag == slip and number == len(days) - 1:
+                shown *= 10
+            at = begins + timedelta(days=day)
+            told.append(
+                {"key": f"{hidden.tag}-{begins:%Y%m%d}-{number}", "at": at.isoformat(), "tag": hidden.tag, "mass_kg": round(shown, 4)}
+            )
+    told.sort(key=lambda one: one["at"])
+    for reading in told:
+        try:
+            answer = door.tell(datetime.now(UTC), [reading])
+        except urllib.error.URLError as away:
+            say(f"The door is shut: {away}.")
+            break
+        why = answer["refused"][0]["why"] if answer["refused"] else "kept"
+        say(f"{reading['tag']}: {reading['mass_kg'] * 1000:.0f} g, {why}")
+    return told
+
+
+def _bowl(text: str) -> Hidden:
+    """TAG=SPECIES:DIAMETER:WALL, in millimetres."""
+    tag, _, rest = text.partition("=")
+    species, diameter, wall = rest.split(":")
+    wide = float(diameter) / 1000
+    return Hidden(tag, species, Bowl(wide, 0.4 * wide, float(wall) / 1000))
+
+
+def main(arguments: list[str]) -> int:
+    parser = argparse.ArgumentParser(prog="./heron simulate scale")
+    parser.add_argument("--door", required=True, help="the address of the door, ending in /devices/v1/")
+    parser.add_argument("--token", required=True, help="the token that was shown when the device was let in")
+    parser.add_argument(
+        "--bowl", action="append", type=_bowl, required=True, help="TAG=SPECIES:DIAMETER:WALL in mm, as maple-bowl-02=sugar_maple:250:25"
+    )
+    parser.add_argument(
+        "--days", type=float, nargs="+", default=[0, 2, 4, 7, 10, 14, 18, 23, 28], help="on which days after the first, all within a month"
+    )
+    parser.add_argument("--slip", default="", help="a bowl whose last weight is told ten times as large")
+    options = parser.parse_args(arguments)
+    door = Door(options.door, options.token)
+    print(f"To be weighed: {', '.join(door.ask().get('weigh', [])) or 'none'}.")
+    begins = datetime.now(UTC) - timedelta(days=max(options.days), minutes=1)
+    run(door, options.bowl, days=options.days, begins=begins, slip=options.slip, say=print)
+    return 0
+
+
+if __name__ == "__main__":
+    sys.exit(main(sys.argv[1:]))

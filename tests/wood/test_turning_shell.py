@@ -1,0 +1,228 @@
+"""A rough bowl's shell: its slabs against a model of the whole in three dimensions, its drying against practice, its oval against its shrinkage."""
+
+import itertools
+import math
+
+import numpy as np
+from django.test import SimpleTestCase
+from hypothesis import given
+from hypothesis import strategies as st
+from scipy.sparse import coo_matrix, diags, identity
+from scipy.sparse.linalg import splu
+
+from wood.air.climate import constant
+from wood.drying.diffusivity import of_species as figures_of
+from wood.errors import OutOfRange
+from wood.movement.shrinkage import of_species as shrinkage_of
+from wood.species import species_named
+from wood.turning.bowls import Bowl, Form, Grain, Rim, parts
+from wood.turning.drying import Way, box_air, course
+from wood.turning.oval import Ratios, dried, fits, least_wall_m, ratios
+from wood.turning.walls import School, rules, walls
+
+ROOM = constant(18, 0.5)
+
+
+def voxels(bowl: Bowl, ratio: float, per_wall: int = 5, steps: int = 500) -> tuple[np.ndarray, np.ndarray]:
+    """A quarter of a bowl in cubes, its faces at zero, ``ratio`` times quicker along x: times in wall²/D, and the mean that is left."""
+    cube = bowl.wall_m / per_wall
+    across = (np.arange(math.ceil(bowl.diameter_m / 2 / cube)) + 0.5) * cube
+    up = (np.arange(math.ceil(bowl.height_m / cube)) + 0.5) * cube
+    x, y, _ = np.meshgrid(across, across, up, indexing="ij")
+    outside, inside = bowl.outside(), bowl.inside()
+    hollow = np.where(up < inside[0, 1], 0.0, np.interp(up, inside[:, 1], inside[:, 0]))
+    radius = np.hypot(x, y)
+    wood = (radius <= np.interp(up, outside[:, 1], outside[:, 0])) & (radius >= hollow)
+    number = np.full(wood.shape, -1)
+    number[wood] = np.arange(wood.sum())
+    rows, columns, values, diagonal = [], [], [], np.zeros(wood.sum())
+    for axis, faster in ((0, ratio), (1, 1.0), (2, 1.0)):
+        for way in (1, -1):
+            beside = np.roll(number, -way, axis=axis)
+            edge = [slice(None)] * 3
+            edge[axis] = -1 if way == 1 else 0
+            # The two middle planes mirror; everywhere else is air.
+            beside[tuple(edge)] = -2 if way == -1 and axis < 2 else -1
+            mine, other, coupling = number[wood], beside[wood], faster / cube**2
+            rows.append(mine[other >= 0])
+            columns.append(other[other >= 0])
+            values.append(np.full((other >= 0).sum(), -coupling))
+            np.add.at(diagonal, mine[other >= 0], coupling)
+            np.add.at(diagonal, mine[other == -1], 2 * coupling)
+    matrix = coo_matrix((np.concatenate(values), (np.concatenate(rows), np.concatenate(columns))), shape=(diagonal.size,) * 2)
+    step = 1.2 * bowl.wall_m**2 / steps
+    solve = splu((identity(diagonal.size) + step * (matrix + diags(diagonal))).tocsc())
+    left, means = np.ones(diagonal.size), [1.0]
+    for _ in range(steps):
+        left = solve.solve(left)
+        means.append(float(left.mean()))
+    return np.arange(steps + 1) * step, np.array(means)
+
+
+def slabs(bowl: Bowl, ratio: float, times: np.ndarray) -> np.ndarray:
+    """The same by the shell's parts, each by the series of a slab (Crank)."""
+    odd = 2 * np.arange(200) + 1
+    result = np.zeros(times.size)
+    for part in parts(bowl, ratio):
+        rate = (odd * math.pi) ** 2 * part.faster / part.slab_m**2
+        result += part.share * (8 / (odd * math.pi) ** 2 * np.exp(-np.outer(times, rate))).sum(axis=1)
+    return result
+
+
+def when(times: np.ndarray, means: np.ndarray, level: float) -> float:
+    return float(np.interp(-level, -means, times))
+
+
+class TheWallIsASlab(SimpleTestCase):
+    def test_the_shell_comes_within_a_tenth_of_the_whole_bowl_once_half_its_water_is_gone(self):
+        for bowl in (
+            Bowl(0.2, 0.08, 0.02),
+            Bowl(0.2, 0.08, 0.013),
+            Bowl(0.2, 0.06, 0.02),
+            Bowl(0.2, 0.1, 0.03),
+            Bowl(0.2, 0.08, 0.02, foot_m=0.028),
+        ):
+            times, whole = voxels(bowl, 12.0)
+            shell = slabs(bowl, 12.0, times)
+            for level in (0.5, 0.3, 0.2, 0.1, 0.05):
+                with self.subTest(wall=bowl.wall_m, height=bowl.height_m, level=level):
+                    self.assertAlmostEqual(when(times, shell, level) / when(times, whole, level), 1.0, delta=0.10)
+
+    def test_a_wall_twice_as_thick_takes_between_two_and_four_times_as_long(self):
+        for key in ("sugar_maple", "white_oak", "eastern_white_pine"):
+            species = species_named(key)
+            figures = figures_of(species)
+            days = [
+                course(Bowl(0.36, 0.16, wall), species, figures, figures.green_moisture, ROOM, days=900).rest_day
+                for wall in (0.01, 0.02, 0.04)
+            ]
+            for one, other in itertools.pairwise(days):
+                self.assertTrue(2 <= other / one <= 4.05, (key, days))
+
+    def test_an_inch_of_hard_wall_on_a_shelf_takes_months_and_not_a_week(self):
+        for key in ("sugar_maple", "white_oak", "black_walnut", "american_beech"):
+            species = species_named(key)
+            figures = figures_of(species)
+            rest = course(Bowl(0.28, 0.11, 0.0254), species, figures, figures.green_moisture, ROOM).rest_day
+            self.assertTrue(45 < rest < 200, (key, rest))
+
+    def test_a_blank_of_eight_inches_loses_about_a_third_of_its_green_weight(self):
+        species = species_named("sugar_maple")
+        figures = figures_of(species)
+        found = course(Bowl(0.2032, 0.08, 0.0203), species, figures, figures.green_moisture, ROOM)
+        self.assertAlmostEqual(found.lost, 1 / 3, delta=0.05)
+
+    def test_what_lies_between_slows_it_and_asks_less_of_it(self):
+        species = species_named("black_cherry")
+        figures = figures_of(species)
+        ran = {way: course(Bowl(0.25, 0.1, 0.025), species, figures, figures.green_moisture, ROOM, way) for way in Way}
+        self.assertLess(ran[Way.SHELF].rest_day, ran[Way.PAPER_BAG].rest_day)
+        self.assertLess(ran[Way.PAPER_BAG].rest_day, ran[Way.SHAVINGS].rest_day)
+        self.assertLess(ran[Way.SHAVINGS].rest_day, ran[Way.ALL_SEALED].rest_day)
+        self.assertLess(ran[Way.SHELF].rest_day, ran[Way.ENDS_SEALED].rest_day)
+        self.assertGreater(ran[Way.WARM_BOX].crack, ran[Way.SHELF].crack)
+        self.assertGreater(ran[Way.SHELF].crack, ran[Way.PAPER_BAG].crack)
+
+    def test_a_warm_box_goes_below_the_room_and_comes_back(self):
+        species = species_named("black_cherry")
+        found = course(Bowl(0.2, 0.08, 0.015), species, figures_of(species), 0.14, ROOM, Way.WARM_BOX, days=90)
+        self.assertLess(found.mean.min(), found.level[-1] - 0.005)
+        self.assertGreater(found.mean[-1], found.mean.min() + 0.005)
+        self.assertLess(float(box_air(ROOM).relative_humidity[0]), 0.25)
+
+    def test_volume_is_that_of_the_rings_it_is_made_of(self):
+        for form in Form:
+            bowl = Bowl(0.3, 0.14, 0.02, form=form)
+            outside, inside = bowl.outside(), bowl.inside()
+            up = np.linspace(0, bowl.height_m, 4001)
+            outer = np.interp(up, outside[:, 1], outside[:, 0])
+            inner = np.where(up < inside[0, 1], 0.0, np.interp(up, inside[:, 1], inside[:, 0]))
+            self.assertAlmostEqual(np.trapezoid(math.pi * (outer**2 - inner**2), up) / bowl.volume_m3, 1.0, delta=0.02)
+
+    def test_what_cannot_be_a_bowl_is_refused(self):
+        for wrong in ({"wall_m": 0.2}, {"diameter_m": 0.0}, {"height_m": math.nan}, {"pith_m": -1.0}):
+            with self.assertRaises(OutOfRange):
+                Bowl(**{"diameter_m": 0.3, "height_m": 0.12, "wall_m": 0.03, **wrong})
+
+
+class TheOvalToCome(SimpleTestCase):
+    def k(self, key: str) -> Ratios:
+        return ratios(shrinkage_of(species_named(key)), 0.7, 0.08)
+
+    @given(
+        st.sampled_from(["sugar_maple", "white_oak", "black_cherry", "black_walnut"]), st.floats(0.1, 0.5), st.floats(0.0, 0.1),
+        st.floats(-0.04, 0.04), st.sampled_from(list(Rim)),
+    )  # fmt: skip
+    def test_it_stays_within_what_the_shrinkage_says(self, key, diameter, pith, aside, rim):
+        k = self.k(key)
+        oval = dried(Bowl(diameter, 0.4 * diameter, 0.1 * diameter, rim=rim, pith_m=pith + 0.005, aside_m=aside), k)
+        self.assertTrue(k.tangential - 1e-9 <= oval.across_m / diameter <= k.radial + 1e-9, oval.across_m / diameter)
+        self.assertAlmostEqual(oval.along_m / diameter, k.along, places=6)
+
+    def test_the_ends_of_the_grain_stand_high_where_the_rim_faced_the_pith_and_low_where_it_faced_the_bark(self):
+        k = self.k("sugar_maple")
+        self.assertGreater(dried(Bowl(0.3, 0.12, 0.03), k).rise_m, 0.003)
+        self.assertLess(dried(Bowl(0.3, 0.12, 0.03, rim=Rim.BARK), k).rise_m, -0.002)
+
+    def test_far_from_the_pith_the_rim_shrinks_as_a_flat_sawn_board_does(self):
+        k = self.k("sugar_maple")
+        oval = dried(Bowl(0.1, 0.04, 0.01, pith_m=1.5), k)
+        self.assertAlmostEqual(oval.across_m / 0.1, k.tangential, delta=5e-4)
+        self.assertAlmostEqual(oval.rise_m, 0.0, delta=5e-4)
+
+    def test_an_end_grain_box_goes_as_its_rings_do(self):
+        k = self.k("sugar_maple")
+        oval = dried(Bowl(0.1, 0.08, 0.01, grain=Grain.ALONG, pith_m=0.5), k)
+        self.assertAlmostEqual(oval.along_m / 0.1, k.tangential, delta=2e-3)
+        self.assertAlmostEqual(oval.across_m / 0.1, k.radial, delta=2e-3)
+
+    def test_wood_that_does_not_move_leaves_the_wall_it_had(self):
+        still = Ratios(1.0, 1.0, 1.0)
+        for form in Form:
+            found = fits(Bowl(0.3, 0.14, 0.03, form=form), still)
+            self.assertAlmostEqual(found.thinnest_m, 0.03 - 0.0016, delta=0.0015)
+
+    def test_a_livelier_wood_and_a_wider_bowl_need_a_thicker_wall(self):
+        calm, lively = self.k("black_cherry"), self.k("white_oak")
+        bowl = Bowl(0.25, 0.1, 0.025)
+        self.assertLess(least_wall_m(bowl, calm, 0.006), least_wall_m(bowl, lively, 0.006))
+        self.assertLess(least_wall_m(bowl, calm, 0.006), least_wall_m(Bowl(0.4, 0.16, 0.04), calm, 0.006))
+        wall = least_wall_m(bowl, lively, 0.006)
+        self.assertAlmostEqual(fits(bowl.with_wall(wall), lively).thinnest_m, 0.006, delta=2e-4)
+        self.assertEqual(least_wall_m(Bowl(0.1, 0.03, 0.01), lively, 0.03), math.inf)
+
+
+class HowThick(SimpleTestCase):
+    def answer(self, key: str, way: Way, start: float | None = None):
+        species = species_named(key)
+        figures = figures_of(species)
+        return walls(
+            Bowl(0.25, 0.1, 0.025),
+            species,
+            figures,
+            shrinkage_of(species),
+            figures.green_moisture if start is None else start,
+            0.09,
+            0.006,
+            ROOM,
+            way,
+        )
+
+    def test_the_tenth_lies_between_the_two_limits_in_a_bag(self):
+        found = self.answer("sugar_maple", Way.PAPER_BAG)
+        self.assertLess(found.true_m, found.rules[School.TENTH])
+        self.assertGreater(found.crack_m, found.rules[School.TENTH])
+        self.assertAlmostEqual(found.chosen_m, 0.025, delta=0.003)
+        self.assertTrue(found.between)
+
+    def test_on_an_open_shelf_in_a_heated_room_every_wall_of_green_oak_is_asked_too_much(self):
+        self.assertEqual(self.answer("white_oak", Way.SHELF).crack_m, 0.0)
+
+    def test_wood_that_is_half_dry_needs_less(self):
+        self.assertLess(self.answer("sugar_maple", Way.PAPER_BAG, 0.15).chosen_m, 0.8 * self.answer("sugar_maple", Way.PAPER_BAG).chosen_m)
+
+    def test_the_rules_differ_as_their_schools_do(self):
+        k = ratios(shrinkage_of(species_named("american_beech")), 0.6, 0.08)
+        found = rules(Bowl(0.3, 0.12, 0.03), k)
+        self.assertGreater(found[School.LIVELY], found[School.TENTH])
+        self.assertAlmostEqual(found[School.INCH], 0.0254)

@@ -1,0 +1,58 @@
+"""Squares for spindles and boxes in a log: the most of a size, pith and checks left out. Source: geometry, tried at nine angles and sixteen places of the grid."""
+
+import math
+
+import numpy as np
+
+from wood.errors import check_range
+from wood.turning.blanks import BARK_M, KERF_M, MARGIN_M, PITH_M, Square
+from wood.turning.logs import LogEnd
+
+
+def squares(log: LogEnd, side_m: float, margin_m: float = MARGIN_M, cut_off_m: float = 0.0) -> tuple[float, tuple[Square, ...]]:
+    """The most squares of a size that a log gives for spindles or boxes, pith and checks left out: the angle they lie at (degrees) and their middles.
+
+    Args:
+        side_m: 10 mm…0.5 m, with a saw's kerf between them.
+    Raises:
+        OutOfRange.
+
+    >>> angle, found = squares(LogEnd(0.3, 0.3, 0.5), 0.06)
+    >>> len(found) >= 8
+    True
+    """
+    check_range("side_m", side_m, 0.01, 0.5, " m")
+    pitch = side_m + KERF_M / 2
+    half_w, half_h = log.width_m / 2 - BARK_M, log.height_m / 2 - BARK_M
+    reach = math.ceil(max(log.width_m, log.height_m) / pitch) + 1
+    grid = np.arange(-reach, reach + 1) * pitch
+    left = log.left(cut_off_m)
+    points = [one for (one, _), stays in zip(log.obstacles(), left, strict=True) if stays]
+    flaws = np.concatenate([np.concatenate(points) if points else np.empty((0, 2)), [[log.pith_x_m, log.pith_y_m]]])
+    clear = np.full(flaws.shape[0], margin_m)
+    clear[-1] = max(log.soft_m, PITH_M)
+    best: tuple[int, float, tuple[Square, ...]] = (0, 0.0, ())
+    corners = np.array([(-1, -1), (1, -1), (1, 1), (-1, 1)]) * side_m / 2
+    for angle in range(0, 90, 10):
+        cos, sin = math.cos(math.radians(angle)), math.sin(math.radians(angle))
+        turned = np.column_stack([flaws[:, 0] * cos + flaws[:, 1] * sin, -flaws[:, 0] * sin + flaws[:, 1] * cos])
+        pith = turned[-1]
+        for du in (0.0, 0.25, 0.5, 0.75):
+            for dv in (0.0, 0.25, 0.5, 0.75):
+                u, v = (axis.ravel() for axis in np.meshgrid(grid + du * pitch + pith[0], grid + dv * pitch + pith[1]))
+                fits = np.ones(u.size, bool)
+                for a, b in corners:
+                    x, y = (u + a) * cos - (v + b) * sin, (u + a) * sin + (v + b) * cos
+                    fits &= (x / half_w) ** 2 + (y / half_h) ** 2 <= 1
+                u, v = u[fits], v[fits]
+                if u.size <= best[0]:
+                    continue
+                away_u = np.maximum(np.abs(turned[:, 0] - u[:, None]) - side_m / 2, 0.0)
+                away_v = np.maximum(np.abs(turned[:, 1] - v[:, None]) - side_m / 2, 0.0)
+                good = np.all(np.hypot(away_u, away_v) >= clear, axis=1)
+                if good.sum() > best[0]:
+                    middles = tuple(
+                        Square(float(p * cos - q * sin), float(p * sin + q * cos)) for p, q in zip(u[good], v[good], strict=True)
+                    )
+                    best = (int(good.sum()), float(angle), middles)
+    return best[1], best[2]

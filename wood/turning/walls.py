@@ -1,0 +1,130 @@
+"""How thick a bowl is roughed: the rule of thumb, and the two limits it has to lie between.
+
+*Too thin will not true*: the wall must leave the end wall standing when the oval is turned round again (:func:`wood.turning.oval.least_wall_m`). *Too thick
+cracks*: the thickest wall whose skin is asked for no more than the species bears, dried in the chosen way (:func:`wood.turning.drying.course`). Both are
+computed for this bowl; the rule of thumb is shown between them.
+
+Sources: a tenth of the diameter is common practice; how much a lively species, a closed form or dry wood moves it is our own judgement.
+"""
+
+import math
+from dataclasses import dataclass
+from enum import StrEnum
+
+import numpy as np
+
+from wood.air.climate import AirSeries
+from wood.drying.diffusivity import Figures
+from wood.errors import check_range
+from wood.movement.shrinkage import Shrinkage
+from wood.species import Species
+from wood.turning.bowls import Bowl, Form
+from wood.turning.drying import Way, course
+from wood.turning.oval import CLEAN_M, Ratios, dried, least_wall_m, ratios
+from wood.units import INCH_M
+
+TENTH = 0.10
+# How far out of round a usual species goes, as a share of the diameter, and how much of the rule follows that.
+USUAL_OVAL, BY_OVAL, FACTORS = 0.045, 0.35, (0.8, 1.35)
+BY_FORM = {Form.OPEN: 1.0, Form.CALABASH: 1.05, Form.ENCLOSED: 1.12}
+# What a hand needs over the least that trues.
+SPARE_M = 0.0015
+LOOKED_AT = (0.25, 0.5, 0.8, 1.0, 1.25, 1.6, 2.2, 3.0)
+CRACK_DAYS = 45.0
+
+
+class School(StrEnum):
+    """The ways people settle a rough wall."""
+
+    TENTH = "tenth"
+    LIVELY = "lively"
+    INCH = "inch"
+
+
+@dataclass(frozen=True)
+class Walls:
+    """The wall to rough a bowl to, metres.
+
+    ``chosen_m`` is ours; ``rules`` what the schools say. ``true_m`` is the least that trues to the end wall (infinite where none does), ``crack_m`` the
+    thickest that is not asked too much in this way of drying: infinite where even the thickest looked at is not, 0 where the thinnest is already, ``None``
+    where the species' figures do not tell. ``tenon_m`` is how much wider than wanted a tenon is left. ``between`` says that there is a wall that does both.
+    """
+
+    chosen_m: float
+    rules: dict[School, float]
+    true_m: float
+    crack_m: float | None
+    tenon_m: float
+    out_of_round: float
+
+    @property
+    def between(self) -> bool:
+        return math.isfinite(self.true_m) and (self.crack_m is None or self.true_m <= self.crack_m)
+
+
+def rules(bowl: Bowl, k: Ratios) -> dict[School, float]:
+    """What the schools say for a bowl that moves like this.
+
+    >>> round(rules(Bowl(0.25, 0.1, 0.02), Ratios(1.0, 0.97, 0.94))[School.TENTH], 4)
+    0.025
+    """
+    oval = dried(bowl, k)
+    lively = 1 - BY_OVAL + BY_OVAL * (oval.out_of_round_m / bowl.diameter_m) / USUAL_OVAL
+    tenth = TENTH * bowl.diameter_m
+    return {School.TENTH: tenth, School.LIVELY: tenth * float(np.clip(lively, *FACTORS)) * BY_FORM[bowl.form], School.INCH: INCH_M}
+
+
+def crack_wall_m(bowl: Bowl, species: Species, figures: Figures, start: float, series: AirSeries, way: Way) -> float | None:
+    """The thickest wall that is not asked for more than the species bears; see :class:`Walls` for 0, infinite and ``None``."""
+    most = 0.9 * min(bowl.diameter_m / 2, bowl.height_m)
+    looked = np.unique(np.clip(np.array(LOOKED_AT) * TENTH * bowl.diameter_m, 0.003, most))
+    asked = []
+    for wall in looked:
+        found = course(bowl.with_wall(float(wall)), species, figures, start, series, way, CRACK_DAYS).crack
+        if found is None:
+            return None
+        asked.append(found)
+    # A thicker wall is never asked less: what the steps of a run leave of a dip is none.
+    rising = np.maximum.accumulate(asked)
+    if rising[0] >= 1:
+        return 0.0
+    if rising[-1] < 1:
+        return math.inf
+    k = int(np.argmax(rising >= 1))
+    return float(np.interp(1.0, rising[k - 1 : k + 1], looked[k - 1 : k + 1]))
+
+
+def walls(
+    bowl: Bowl,
+    species: Species,
+    figures: Figures,
+    shrinkage: Shrinkage,
+    start: float,
+    final: float,
+    end_wall_m: float,
+    series: AirSeries,
+    way: Way,
+) -> Walls:
+    """How thick to rough a bowl.
+
+    Args:
+        start, final: moisture when it is roughed and when it is turned again, fractions; end_wall_m: of the finished bowl, 1 mm…0.1 m.
+    Raises:
+        OutOfRange: the end wall, or one that is thicker than the bowl could be.
+    """
+    check_range("end_wall_m", end_wall_m, 0.001, min(0.1, 0.4 * bowl.diameter_m), " m")
+    k = ratios(shrinkage, start, final)
+    by_rule = rules(bowl, k)
+    true = least_wall_m(bowl, k, end_wall_m)
+    crack = crack_wall_m(bowl, species, figures, start, series, way)
+    # Wood that has done half its shrinking needs half of what green wood is given beyond the end wall.
+    to_come = float(np.clip((min(start, shrinkage.fibre_saturation) - final) / max(shrinkage.fibre_saturation - final, 1e-6), 0.0, 1.0))
+    wish = end_wall_m + (max(by_rule[School.LIVELY], end_wall_m) - end_wall_m) * to_come
+    chosen = max(wish, true + SPARE_M) if math.isfinite(true) else wish
+    if crack is not None and true + SPARE_M <= crack < chosen:
+        chosen = crack
+    chosen = min(chosen, 0.9 * min(bowl.diameter_m / 2, bowl.height_m))
+    oval = dried(bowl, k)
+    return Walls(
+        chosen, by_rule, true, crack, abs(oval.tenon_along_m - oval.tenon_across_m) + 2 * CLEAN_M, oval.out_of_round_m / bowl.diameter_m
+    )

@@ -1,0 +1,227 @@
+"""A bowl's weights: how much of one is water, how fast that goes, and when and at what weight it comes to rest, from a scale alone.
+
+No oven weight is needed, and nothing else. The shell of :mod:`wood.turning.bowls` is run through the moisture field, and five figures are found
+together: how fast this bowl dries beside its species, how freely its free water moves, how wet it was at the first weighing, what it would weigh without any
+water, and where its room really brings it. What is usual of the species, of the room, and of a bowl of its size weighs in as a prior, so that one weighing
+gives a forecast with a wide band and each further one narrows it. Every band is of whole runs of the field with figures drawn from what the log leaves open.
+
+Sources: the field of :mod:`wood.drying.field`; damped least squares with weights that give way (Huber 1964); the priors are our own judgement.
+"""
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+from enum import StrEnum
+
+import numpy as np
+
+from wood.air.climate import AirSeries
+from wood.air.levels import level_through
+from wood.arrays import Array
+from wood.drying.diffusivity import Figures
+from wood.turning.drying import AT_REST, HORIZON_DAYS, rest_day
+from wood.turning.weight_fit import DRY, FEWEST, PACE, RUN_FOR, SHIFT, Problem, fitted, sigma_of, slips
+from wood.turning.weight_logs import Weights
+
+ABSURD, ABSURD_SHARE = 6.0, 0.012
+DRAWS = 24
+FLAT_SHARE, SPACED_DAYS, FLAT_OVER_DAYS, STALLED_ABOVE = 0.006, 2.0, 9.0, 0.03
+STALLED_DAYS, STALLED_PART = 14.0, 0.25
+WEIGH_AT_SHARE, WEIGH_DAYS = 0.015, (2.0, 28.0)
+
+
+class State(StrEnum):
+    """What the newest weighings say."""
+
+    FALLING = "falling"
+    FLAT = "flat"
+    RISING = "rising"
+    STALLED = "stalled"
+
+
+@dataclass(frozen=True)
+class Between:
+    """A figure with its 80 % band."""
+
+    best: float
+    low: float
+    high: float
+
+
+@dataclass(frozen=True)
+class Weighed:
+    """What a weight log says. Masses in kilograms, days from the first weighing, moistures as fractions; bands hold four times in five.
+
+    ``curve_days``, ``curve``, ``low`` and ``high`` are the weight before and after today; ``rest_day`` when it comes to rest (infinite if not within four
+    years), ``rest_kg`` at what. ``moisture`` is that at the last weighing and ``start`` that at the first. ``absurd`` are positions, in the order of the
+    log, of weighings that were left out. ``next_day`` is when it is worth weighing again; ``dips`` says that it went below what its room brings it to and comes back.
+    """
+
+    curve_days: Array
+    curve: Array
+    low: Array
+    high: Array
+    rest_day: Between
+    rest_kg: Between
+    dry_mass_kg: Between
+    start: Between
+    moisture: Between
+    pace: Between
+    state: State
+    absurd: tuple[int, ...]
+    next_day: float
+    last_day: float
+    last_kg: float
+    count: int
+    level: float
+    dips: bool = False
+
+    def expected_kg(self, day: float) -> float:
+        """What it is to weigh on a day."""
+        return float(np.interp(day, self.curve_days, self.curve))
+
+
+def weighed(log: Weights, figures: Figures, series: AirSeries) -> Weighed:
+    """What a weight log says.
+
+    Args:
+        series: the room's air from the first weighing on; it goes round after its end.
+    Raises:
+        OutOfRange.
+
+    >>> from wood.air.climate import constant
+    >>> from wood.drying.diffusivity import of_species
+    >>> from wood.species import species_named
+    >>> from wood.turning.bowls import Bowl
+    >>> maple = of_species(species_named("sugar_maple"))
+    >>> one = weighed(Weights([0.0], [1.6], bowl=Bowl(0.25, 0.1, 0.025)), maple, constant(18, 0.5))
+    >>> 0.8 < one.rest_kg.low < one.rest_kg.high < 1.3
+    True
+    """
+    order = np.argsort(np.asarray(log.days, float), kind="stable")
+    days, masses = np.asarray(log.days, float)[order], np.asarray(log.masses_kg, float)[order]
+    days = days - days[0]
+    out = slips(days, masses)
+    kept = np.setdiff1d(np.arange(days.size), out)
+    best, covariance, problem = fitted(log, figures, series, days[kept], masses[kept])
+    # Single weighings that nothing explains are named, and the rest speaks without them.
+    off = np.abs(problem.weigh(best, days[kept]) - masses[kept])
+    far = (off > ABSURD * sigma_of(log, masses[kept])) & (off > ABSURD_SHARE * masses[kept])
+    # Two that agree beside each other are no slip: something happened.
+    beside = np.concatenate([[False], far[:-1]]) | np.concatenate([far[1:], [False]])
+    wild = kept[far & ~beside]
+    if 0 < wild.size <= max(1, kept.size // 4) and kept.size - wild.size >= FEWEST:
+        kept = np.setdiff1d(kept, wild)
+        out = np.union1d(out, wild)
+        best, covariance, problem = fitted(log, figures, series, days[kept], masses[kept])
+    return _told(log, problem, best, covariance, days[kept], masses[kept], tuple(sorted(int(order[k]) for k in out)), series)
+
+
+def _draws() -> Array:
+    """Standard normal draws for the five figures, in pairs of opposites, the same every time."""
+    half = np.random.default_rng(5).standard_normal((DRAWS // 2, SHIFT + 1))
+    return np.concatenate([half, -half])
+
+
+def _told(
+    log: Weights, problem: Problem, best: Array, covariance: Array, days: Array, masses: Array, absurd: tuple[int, ...], series: AirSeries
+) -> Weighed:
+    last = float(days[-1])
+    horizon = _horizon(problem, best, series, last)
+    looks = np.unique(np.concatenate([np.linspace(0.0, horizon, 150), [last]]))
+    values, vectors = np.linalg.eigh((covariance + covariance.T) / 2)
+    drawn = best + _draws() @ (vectors * np.sqrt(np.maximum(values, 0.0))).T
+    rows = np.concatenate([best[None, :], drawn])
+    means = problem.means(rows[:, :RUN_FOR], looks)
+    moist = np.array([problem.shifted(one, x) for one, x in zip(means, rows, strict=True)])
+    curves = np.exp(rows[:, DRY])[:, None] * (1 + moist)
+    rests, finals = zip(*(_rest(looks, mean, x, series, horizon, last) for mean, x in zip(means, rows, strict=True)), strict=True)
+    at = int(np.searchsorted(looks, last))
+    level = float(level_through(series, max(last, 1.0), float(max(moist[0][at], 0.0)))[-1])
+    state = _state(log, days, masses, moist[0][at], _low(moist[:, at]), level, curves[0], looks, rests[0])
+    lowest = int(np.argmin(curves[0]))
+    return Weighed(
+        looks, curves[0], np.percentile(curves[1:], 10, axis=0), np.percentile(curves[1:], 90, axis=0),
+        _between(rests), _between(finals), _between(np.exp(rows[:, DRY])), _between(moist[:, 0]), _between(moist[:, at]), _between(np.exp(rows[:, PACE])),
+        state, absurd, _next(log, looks, curves[0], last, rests[0]), last, float(masses[-1]), int(days.size), level,
+        dips=bool(lowest < looks.size - 1 and curves[0][-1] > curves[0][lowest] * 1.01 and looks[lowest] < 30),
+    )  # fmt: skip
+
+
+def _low(values: Array) -> float:
+    return float(np.percentile(values[1:], 10))
+
+
+def _between(values: Sequence[float] | Array) -> Between:
+    """The first of the values, with the band of the others about it."""
+    every = np.asarray(values, float)
+    low, high = np.percentile(every[1:], [10, 90], method="nearest")
+    return Between(float(every[0]), float(min(low, every[0])), float(max(high, every[0])))
+
+
+def _horizon(problem: Problem, best: Array, series: AirSeries, last: float) -> float:
+    """How far to look: well beyond the day it comes to rest."""
+    looks = np.linspace(0.0, HORIZON_DAYS, 380)
+    mean = problem.means(best[None, :RUN_FOR], looks)[0]
+    rest, _ = _rest(looks, mean, best, series, HORIZON_DAYS, last)
+    reached = rest if math.isfinite(rest) else HORIZON_DAYS
+    return float(min(HORIZON_DAYS, max(1.7 * reached + 10, 1.15 * last + 14, 45.0)))
+
+
+def _rest(looks: Array, mean: Array, x: Array, series: AirSeries, horizon: float, last: float) -> tuple[float, float]:
+    """When a bowl comes to rest, and its weight then; one that is at rest follows its room, so it is the weight in the four weeks from its last weighing."""
+    by_day = np.interp(np.arange(int(np.ceil(horizon)) + 1), looks, mean)
+    level = level_through(series, horizon, np.maximum(by_day, 0.0))[: by_day.size]
+    day = rest_day(np.arange(by_day.size, dtype=float), by_day, level)
+    where = int(min(max(day, last), level.size - 1)) if math.isfinite(day) else level.size - 1
+    final = math.exp(x[DRY]) * (1 + float(np.mean(level[where : where + 28])) + x[SHIFT])
+    return day, final
+
+
+def _spaced(days: Array) -> list[int]:
+    """Positions of the newest three weighings that lie apart, oldest first."""
+    chosen = [days.size - 1]
+    for k in range(days.size - 2, -1, -1):
+        if days[chosen[-1]] - days[k] >= SPACED_DAYS:
+            chosen.append(k)
+        if len(chosen) == FEWEST:
+            break
+    return chosen[::-1]
+
+
+def _state(
+    log: Weights, days: Array, masses: Array, now: float, now_low: float, level: float, curve: Array, looks: Array, rest_day: float
+) -> State:
+    newest = _spaced(days)
+    last = float(days[-1])
+    if len(newest) < FEWEST:
+        return State.FALLING
+    three = masses[newest]
+    resolution = max(log.step_kg, FLAT_SHARE * float(three.mean()))
+    flat = float(np.ptp(three)) <= resolution and last - days[newest[0]] >= min(FLAT_OVER_DAYS, 0.15 * last + 4)
+    # A bowl that was wet throughout and has hardly lost anything is slow to begin, not done.
+    still = (float(np.interp(last, looks, curve)) - float(np.interp(last + 21, looks, curve))) / float(three.mean())
+    # At rest it goes up and down with its room, by less than it would after a warm box.
+    if last >= rest_day and abs(now - level) <= AT_REST * (1 + level) and float(np.ptp(three)) <= 2 * resolution:
+        return State.FLAT
+    if three[2] - three[0] > resolution and three[2] >= three[1] > three[0]:
+        return State.RISING
+    if flat and (last >= rest_day or (still < AT_REST and now < level + STALLED_ABOVE)):
+        return State.FLAT
+    # A slow bowl may look still between two looks; stalled is what has not moved for a good part of its log.
+    window = masses[days >= last - max(STALLED_DAYS, STALLED_PART * last)]
+    if window.size >= FEWEST and float(np.ptp(window)) <= resolution and now_low > level + STALLED_ABOVE:
+        return State.STALLED
+    return State.FALLING
+
+
+def _next(log: Weights, looks: Array, curve: Array, last: float, rest: float) -> float:
+    """When it will have changed so much that weighing is worth it; near its rest soon enough to see it stand still."""
+    now = float(np.interp(last, looks, curve))
+    enough = max(WEIGH_AT_SHARE * now, 3 * log.step_kg)
+    ahead = looks[looks > last]
+    changed = np.abs(np.interp(ahead, looks, curve) - now) >= enough
+    day = float(ahead[np.argmax(changed)]) if changed.any() else last + WEIGH_DAYS[1]
+    if rest < day:
+        day = max(rest, last + FLAT_OVER_DAYS / 2)
+    return float(np.clip(day, last + WEIGH_DAYS[0], last + WEIGH_DAYS[1]))
