@@ -59,6 +59,8 @@ def board(thickness: float, width: float = 8, length: float = 96, **more) -> dic
 
 
 READY, DRY = "When may it be worked?", "When is it at 20 %?"
+# The page of a bowl to be roughed: bowls are foretold there and by their weights, and not as boards are.
+ROUGH = "rough/"
 CASES = (
     Case("4/4 red oak, air dried, 14 %", "northern_red_oak", (14,) * 4, READY, "A month or two for an inch of air-dried oak in a heated room, if winter does not carry it on past the year’s mean and it has to wait for spring.", days=(25, 240), piece=board(1.06)),
     Case("4/4 white pine, air dried, 14 %", "eastern_white_pine", (14,) * 4, READY, "Sooner than oak in the same room: a month or two while the room itself still dries.", COAST, days=(10, 60), piece=board(1.06)),
@@ -77,7 +79,7 @@ CASES = (
     Case("Oak in a damp yard, asked for 9 % there", "white_oak", (18,) * 3, "When is it at 9 %?", "Never outdoors there; it has to come into a heated room.", LOW_YARD, says="Not reached", piece=board(1.06), form={"target": "9", "then": ""}, lies=LOW_YARD),
     Case("Strip floor 2 1/4 in, 8.5 %, subfloor 10 %", "white_oak", (8.5,) * 4, "Is it ready?", "Within four of the subfloor, and of the room: lay it.", COAST, STRIP_FLOOR, says="Ready", piece=board(0.75, 2.25, kind=PieceKind.FLOORING), page="", lies=COAST),
     Case("Plank floor 5 in, 13.5 %, subfloor 13 %", "white_oak", (13.5,) * 4, "Is it ready?", "It suits a damp subfloor and not the room: gaps by winter.", BENCH, PLANK_FLOOR, says="Wait", piece=board(0.75, 5, kind=PieceKind.FLOORING), page="", lies=BENCH),
-    Case("Rough maple bowl, 1 in wall, 20 %", "sugar_maple", (20.0,) * 3, READY, "Six weeks to three months on a shelf; its weight stands still then.", COAST, TURNING, days=(14, 110), piece={"thickness_m": IN, "width_m": 12 * IN, "length_m": 5 * IN, "kind": PieceKind.BOWL}),
+    Case("Rough maple bowl, 1 in wall, 20 %", "sugar_maple", (), "When is it at rest on the shelf?", "Six weeks to three months on a shelf; its weight stands still then.", COAST, TURNING, days=(14, 110), form={"diameter_m": "12", "height_m": "5", "wall_m": "1", "start": "20", "way": "shelf"}, page=ROUGH),
     Case("18-in oak log, outside 7.5 %, heart 31 %", "white_oak", (7.5,), "Is it ready?", "A dry bark over a green heart: saw it.", COAST, core=31, says="Wait", piece={"thickness_m": 18 * IN, "width_m": 18 * IN, "length_m": 2.4, "kind": PieceKind.LOG}, page=""),
     Case("Walnut slab 2 1/2 in, 18 %", "black_walnut", (18.0,) * 4, READY, "The better part of a year, or two winters.", COAST, days=(150, 800), piece=board(2.5, 22, 84, kind=PieceKind.SLAB)),
     Case("2x8 Douglas-fir, 24 %, for framing", "douglas_fir_coast", (24.0,) * 4, "When is it under 19 %?", "Some weeks under cover in summer.", YARD, FRAMING, start=(6, 1), days=(5, 70), piece=board(1.5, 7.25, 120), lies=YARD),
@@ -132,6 +134,8 @@ class Bench:
 
     def work(self, case: Case) -> Told:
         """One case through its screen."""
+        if case.page == ROUGH:
+            return self._roughed(case)
         lies = self.places[case.lies] if case.lies else None
         piece = make_board(self.owner, case.species, place=lies, **case.piece)
         set_piece_aim(self.owner, piece, Purpose(self.places[case.place], case.use))
@@ -146,6 +150,13 @@ class Bench:
         if left := re.search(rf"{SHOP} ((?:[\d.]+ |as long as you )\w+)", told.page):
             told = replace(told, word=f"{left[1]} there") if case.says == SHOP else told
         return told
+
+    def _roughed(self, case: Case) -> Told:
+        """A bowl asked about at the log: what the page says of its way of drying."""
+        asked = case.form | {"species_key": case.species, "where": f"place-{self.places[case.place].pk}"}
+        answer = self.client.get(f"/w/{self.owner.workshop.slug}/turning/{ROUGH}", asked)
+        page, found = text_of(answer), answer.context["found"]
+        return Told(next(row[2] for row in answer.context["ways"] if row[0] is found.asked.way), found.course.rest_day, page)
 
     def _where(self, case: Case) -> dict:
         """Asked for a place that it does not live in: it lies there."""
@@ -183,6 +194,6 @@ def table(rows: Iterator[tuple[Case, Told]]) -> str:
     """The cases as they stand in docs/science.md."""
     lines = ["| wood | where, for what | asked, from | the screen says | practice expects |", "|---|---|---|---|---|"]
     for case, told in rows:
-        begins = f", {date(2001, *case.start):%-d %B}" if case.page else ""
+        begins = f", {date(2001, *case.start):%-d %B}" if case.page not in ("", ROUGH) else ""
         lines.append(f"| {case.what} | {case.place}; {case.use.name.lower()} | {case.asked}{begins} | {told.short} | {case.expects} |")
     return "\n".join(lines)
