@@ -358,7 +358,10 @@ def _cuts_between(piece: Rect, parts: list[Rect], kerf: float, across: bool) -> 
     """Where a cut may run right through a piece between its parts, the first that frees something first."""
     low, high = (piece.x0, piece.x1) if across else (piece.y0, piece.y1)
     spans = [(one.x0, one.x1) if across else (one.y0, one.y1) for one in parts]
-    tried = sorted({end for _, end in spans if end < high - NEAR} | {begin - kerf for begin, _ in spans if begin - kerf > low - NEAR and begin > low + NEAR})
+    tried = sorted(
+        {end for _, end in spans if end < high - NEAR}
+        | {begin - kerf for begin, _ in spans if begin - kerf > low - NEAR and begin > low + NEAR}
+    )
     return [
         at for at in tried
         if all(end <= at + NEAR or begin >= min(at + kerf, high) - NEAR for begin, end in spans)
@@ -400,7 +403,10 @@ def _union_m2(rects: Sequence[Rect]) -> float:
 
 def _largest_clear(leaf: Rect, bad: Sequence[Rect]) -> Rect | None:
     """The largest rectangle of a piece that no keep-out touches."""
-    xs, ys = _edges([leaf.x0, leaf.x1, *(x for r in bad for x in (r.x0, r.x1))]), _edges([leaf.y0, leaf.y1, *(y for r in bad for y in (r.y0, r.y1))])
+    xs, ys = (
+        _edges([leaf.x0, leaf.x1, *(x for r in bad for x in (r.x0, r.x1))]),
+        _edges([leaf.y0, leaf.y1, *(y for r in bad for y in (r.y0, r.y1))]),
+    )
     best: Rect | None = None
     for a in range(xs.size):
         for b in range(a + 1, xs.size):

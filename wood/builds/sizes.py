@@ -90,7 +90,9 @@ class Sized:
         return self.cut.width_m - self.wanted.width_m
 
 
-def sized(wanted: Size, shrinkage: Shrinkage, ring_angle_deg: float, now: float, year: Year, fit: Fit = Fit.FREE, least_gap_m: float = 0.0015) -> Sized:
+def sized(
+    wanted: Size, shrinkage: Shrinkage, ring_angle_deg: float, now: float, year: Year, fit: Fit = Fit.FREE, least_gap_m: float = 0.0015
+) -> Sized:
     """The sizes of a part.
 
     Args:
