@@ -6,6 +6,7 @@ import threading
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date, timedelta
+from typing import NamedTuple
 
 import numpy as np
 from django.conf import settings
@@ -39,14 +40,14 @@ CURVE_POINTS = 40
 
 def keep(piece: Piece, asked: Asked, answer: Answer) -> Forecast:
     """Keep what is shown, once a day where it stays the same."""
-    history = answer.history
+    history, aim = answer.history, aim_words(asked.purpose)
     at = np.unique(np.linspace(0, history.days.size - 1, CURVE_POINTS).astype(int))
     found = Forecast(
-        workshop_id=piece.workshop_id, piece=piece, aim=aim_words(asked.purpose), asked=_asked_words(asked), state=asked.state or "",
+        workshop_id=piece.workshop_id, piece=piece, aim=aim, asked=_asked_words(asked), state=asked.state or "",
         days=_finite(answer.days), low=_finite(answer.low), high=_finite(answer.high),
         chances=[[chance.share, chance.day] for chance in answer.chances],
         curve_days=history.days[at].tolist(), curve_mean=history.mean[at].tolist(), curve_low=answer.means_low[at].tolist(),
-        curve_high=answer.means_high[at].tolist(), digest=digest_of(asked.question).hex(),
+        curve_high=answer.means_high[at].tolist(), member_days=list(answer.member_days), digest=digest_of((asked.question, aim)).hex(),
     )  # fmt: skip
     # Two that look at once keep it once.
     Forecast.objects.bulk_create([found], ignore_conflicts=True)
@@ -88,8 +89,8 @@ def usual_question(
     return asked if isinstance(asked, Asked) and asked.aim is not None else None
 
 
-def of_piece(piece: Piece, about: Chosen, membership: Membership) -> tuple[Asked, Answer] | None:
-    """The forecast of a piece for what a page is about, worked out now; kept where that is what the piece is for."""
+def of_piece(piece: Piece, about: Chosen, membership: Membership, *, for_good: bool = False) -> tuple[Asked, Answer] | None:
+    """The forecast of a piece for what a page is about, worked out now; kept where that is what the piece is for, or what it was asked for ``for_good``."""
     known = PieceMoisture.objects.filter(piece=piece).first()
     if known is None:
         return None
@@ -97,7 +98,7 @@ def of_piece(piece: Piece, about: Chosen, membership: Membership) -> tuple[Asked
     if asked is None:
         return None
     answer = answered(asked.question)
-    if not about.is_asked:
+    if for_good or not about.is_asked:
         keep(piece, asked, answer)
     return asked, answer
 
@@ -122,11 +123,33 @@ JOINS = ("moisture", "aim", "lot__aim")
 def newest(pieces: Iterable[Piece], aims: Aims) -> dict[int, Known]:
     """The newest forecast for what each of some pieces is for, by id; they come with what :data:`JOINS` names. One query."""
     by_id = {piece.pk: piece for piece in pieces}
-    rows = Forecast.objects.filter(piece__in=by_id).order_by("piece", "-at").distinct("piece")
+    # A piece may be forecast for a build, too, and for a month beside what it is for.
+    rows = Forecast.objects.filter(piece__in=by_id).order_by("piece", "aim", "-at").distinct("piece", "aim")
     return {
         row.piece_id: Known(row, _is_stale(row, by_id[row.piece_id])) for row in rows
         if row.aim == aim_words(aims.of(by_id[row.piece_id], _own_aim(by_id[row.piece_id])))
     }  # fmt: skip
+
+
+def for_purpose(pieces: Sequence[Piece], about: Chosen, membership: Membership, at_once: int) -> dict[int, Known]:
+    """The forecasts of some pieces, all for one purpose (a build's), by id; they come with what :data:`JOINS` names. What is missing or stale is worked out now
+    for as many as may be ``at_once``, and behind the scenes for the others. Two queries, and those of what is worked out."""
+
+    def newest_rows(ids: Iterable[int]) -> dict[int, Known]:
+        rows = Forecast.objects.filter(piece__in=list(ids), aim=aim_words(about.purpose)).order_by("piece", "-at").distinct("piece")
+        return {row.piece_id: Known(row, _is_stale(row, by_id[row.piece_id])) for row in rows}
+
+    by_id = {piece.pk: piece for piece in pieces}
+    known = newest_rows(by_id)
+    due = [piece for piece in pieces if piece.pk not in known or known[piece.pk].stale]
+    # What is not known at all comes before what is only a day old.
+    due.sort(key=lambda piece: piece.pk in known)
+    made = [piece.pk for piece in due[:at_once] if of_piece(piece, about, membership, for_good=True) is not None]
+    if made:
+        known |= newest_rows(made)
+    if due[at_once:] and settings.FORECASTS_BEHIND:
+        _behind.ask(about.aims.workshop.pk, [piece.pk for piece in due[at_once:]], about.asked_words)
+    return known
 
 
 def _own_aim(piece: Piece) -> PieceAim | None:
@@ -150,15 +173,15 @@ def renew_all(workshop: Workshop) -> int:
     return renew(workshop, [pk for pk, state in states_of(pieces, Aims(workshop)).items() if state in MUST_WAIT])
 
 
-def renew(workshop: Workshop, ids: Iterable[int]) -> int:
-    """Work out and keep the forecasts of some pieces; how many there were."""
+def renew(workshop: Workshop, ids: Iterable[int], asked: Mapping[str, str] | None = None) -> int:
+    """Work out and keep the forecasts of some pieces, for what each is for or for what is ``asked``; how many there were."""
     membership = Membership.objects.of(workshop).select_related("workshop", "person").order_by("id").first()
     if membership is None:
         return 0
-    aims, count = Aims(workshop), 0
+    aims, count = Aims(workshop, asked), 0
     for piece in Piece.objects.of(workshop).filter(pk__in=list(ids)).select_related("place", "workshop", *JOINS):
         kept = _own_aim(piece)
-        count += of_piece(piece, Chosen(aims, aims.of(piece, kept), kept), membership) is not None
+        count += of_piece(piece, Chosen(aims, aims.of(piece, kept), kept), membership, for_good=asked is not None) is not None
     return count
 
 
@@ -178,21 +201,30 @@ def renew_soon(workshop: Workshop, known: dict[int, Known], wanted: Iterable[int
         _behind.ask(workshop.pk, missing)
 
 
+class Waiting(NamedTuple):
+    """A piece whose forecast is to be renewed: for what it is for, or for what is ``asked`` (names and words)."""
+
+    workshop: int
+    piece: int
+    asked: tuple[tuple[str, str], ...] = ()
+
+
 class _Behind:
     """One thread a process that renews forecasts one after another; a piece that already waits is not asked for twice."""
 
     def __init__(self) -> None:
-        self._waiting: queue.Queue[tuple[int, int]] = queue.Queue()
-        self._asked: set[int] = set()
+        self._waiting: queue.Queue[Waiting] = queue.Queue()
+        self._asked: set[Waiting] = set()
         self._lock = threading.Lock()
         self._thread: threading.Thread | None = None
 
-    def ask(self, workshop: int, ids: list[int]) -> None:
+    def ask(self, workshop: int, ids: list[int], asked: Mapping[str, str] | None = None) -> None:
         with self._lock:
             for pk in ids:
-                if pk not in self._asked:
-                    self._asked.add(pk)
-                    self._waiting.put((workshop, pk))
+                one = Waiting(workshop, pk, tuple((asked or {}).items()))
+                if one not in self._asked:
+                    self._asked.add(one)
+                    self._waiting.put(one)
             if self._thread is None or not self._thread.is_alive():
                 self._thread = threading.Thread(target=self._work, daemon=True, name="forecasts")
                 self._thread.start()
@@ -204,22 +236,22 @@ class _Behind:
     def _work(self) -> None:
         while True:
             try:
-                workshop, pk = self._waiting.get(timeout=IDLE_SECONDS)
+                one = self._waiting.get(timeout=IDLE_SECONDS)
             except queue.Empty:
                 connection.close()
                 return
             try:
-                found = Workshop.objects.filter(pk=workshop).first()
+                found = Workshop.objects.filter(pk=one.workshop).first()
                 if found is not None:
                     with dates.as_in(found.language, found.time_zone):
-                        renew(found, [pk])
+                        renew(found, [one.piece], dict(one.asked) or None)
             except Exception:
                 # Whatever went wrong with one piece is told in the server's log, and the others go on.
                 logger.exception("A forecast could not be worked out behind the scenes.")
                 connection.close()
             finally:
                 with self._lock:
-                    self._asked.discard(pk)
+                    self._asked.discard(one)
                 self._waiting.task_done()
 
 

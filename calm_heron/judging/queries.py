@@ -87,11 +87,16 @@ class Chosen:
         return asked or (typed(self.purpose.moisture) if self.purpose.moisture else "")
 
     @property
-    def question(self) -> str:
-        """What a link carries on, so that the next page is about the same."""
+    def asked_words(self) -> dict[str, str]:
+        """The purpose as an address has it."""
         place, use, school, moisture = self.settings
         asked = {"place": place, "use": use, "school": school, "moisture": typed(moisture) if moisture else ""}
-        return urlencode({name: value for name, value in asked.items() if value})
+        return {name: str(value) for name, value in asked.items() if value}
+
+    @property
+    def question(self) -> str:
+        """What a link carries on, so that the next page is about the same."""
+        return urlencode(self.asked_words)
 
     @property
     def seen(self) -> str:

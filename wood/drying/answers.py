@@ -81,6 +81,8 @@ class Answer:
     settles: tuple[float, float] | None = None
     settles_day: float = np.nan
     settles_off: float = np.nan
+    # The days of every member, the one in the middle first; nothing but noughts where it is there already.
+    member_days: tuple[float, ...] = ()
 
 
 @lru_cache(maxsize=8)
@@ -305,6 +307,7 @@ def _as_answer(
         rule_of_thumb_days=YEAR_DAYS * question.thickness_m / INCH_M,
         runs=runs,
         chances=() if already else chances(np.append(others, days)),
+        member_days=tuple(np.zeros(others.size + 1).tolist() if already else [days, *others.tolist()]),
     )
 
 
