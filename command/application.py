@@ -63,6 +63,7 @@ def bring_up_to_date(*, demo: bool) -> None:
 
     django.setup()
     from calm_heron.workshops import rights
+    from wood.builds import layout_kernel
     from wood.drying import field
     from wood.kiln import plans
     from wood.turning import cuts_kernel
@@ -76,6 +77,7 @@ def bring_up_to_date(*, demo: bool) -> None:
     field.warm()
     plans.warm()
     cuts_kernel.warm()
+    layout_kernel.warm()
     if demo:
         say("Loading the demo workshop.")
         call_command("load_demo", verbosity=0)

@@ -61,6 +61,7 @@ INSTALLED_APPS = [
     "calm_heron.stacks",
     "calm_heron.kiln",
     "calm_heron.turning",
+    "calm_heron.builds",
     "calm_heron.devices",
     "calm_heron.ask",
     "calm_heron.pieces",

@@ -5,15 +5,14 @@ from django.db import migrations, models
 
 
 class Migration(migrations.Migration):
-
     dependencies = [
-        ('drying', '0001_forecasts'),
+        ("drying", "0001_forecasts"),
     ]
 
     operations = [
         migrations.AddField(
-            model_name='forecast',
-            name='member_days',
+            model_name="forecast",
+            name="member_days",
             field=django.contrib.postgres.fields.ArrayField(base_field=models.FloatField(), default=list, size=None),
         ),
     ]

@@ -1,0 +1,247 @@
+"""Which boards a part may be cut from, what of each is kept out, and what is laid where."""
+
+from collections import defaultdict
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass, field
+
+from django.db.models import F
+
+from calm_heron.builds.kinds import GrainWanted, MarkKind
+from calm_heron.builds.models import Build, BuildPart, Cut, Held, Mark
+from calm_heron.stock.kinds import TRAITS
+from calm_heron.stock.models import Piece, Status, grain_of
+from wood.builds import layout
+from wood.builds.layout import Board, Need, Placed, Plan, Rect, Sawn
+from wood.errors import OutOfRange
+from wood.units import System, write_length
+
+# Of a board that holds the pith, so wide a band about its middle is kept out where nobody marked it; of one with sapwood, so much of each edge.
+PITH_BAND_M, SAPWOOD_EDGE_M = 0.05, 0.03
+# No more boards are looked at than the plan can take, and of a lot no more than its parts could need.
+MOST_OFFERED, MOST_OF_A_LOT = 120, 40
+END = "end"
+CUTTABLE = [kind for kind, traits in TRAITS.items() if traits.has_grain and traits.is_sawn and traits.is_judged and not traits.is_turned]
+
+
+@dataclass(frozen=True)
+class KeptOut:
+    """A rectangle that no part may touch: why, whether it was only assumed, and the mark it is."""
+
+    rect: Rect
+    kind: str
+    assumed: bool = False
+    mark: int | None = None
+
+
+@dataclass(frozen=True)
+class Plank:
+    """A board as it lies on the saw: which one, and what of it is kept out."""
+
+    piece: Piece
+    nth: int
+    kept_out: tuple[KeptOut, ...]
+
+    @property
+    def key(self) -> str:
+        return f"{self.piece.pk}.{self.nth}"
+
+    @property
+    def name(self) -> str:
+        return f"{self.piece.tag} no. {self.nth}" if self.piece.is_lot else self.piece.tag
+
+    @property
+    def board(self) -> Board:
+        """As the core lays parts on it."""
+        return Board(self.key, self.piece.length_m, self.piece.width_m, tuple(one.rect for one in self.kept_out)[: layout.MOST_KEPT_OUT])
+
+
+def plank(build: Build, piece: Piece, nth: int, marks: Iterable[Mark]) -> Plank:
+    """A board with its ends cut off, its marks, and what must be assumed where nothing was marked."""
+    length, width = piece.length_m, piece.width_m
+    own = [mark for mark in marks if mark.nth == nth]
+    found = [KeptOut(mark.rect, mark.kind, mark=mark.pk) for mark in own if build.sapwood_out or mark.kind != MarkKind.SAPWOOD]
+    end = min(build.end_m, length / 2)
+    if end > 0:
+        found += [KeptOut(Rect(0.0, end, 0.0, width), END), KeptOut(Rect(length - end, length, 0.0, width), END)]
+    marked = {mark.kind for mark in own}
+    if piece.has_pith and MarkKind.PITH not in marked:
+        half = min(PITH_BAND_M, width) / 2
+        found.append(KeptOut(Rect(0.0, length, width / 2 - half, width / 2 + half), MarkKind.PITH, assumed=True))
+    if piece.has_sapwood and build.sapwood_out and MarkKind.SAPWOOD not in marked:
+        edge = min(SAPWOOD_EDGE_M, width / 4)
+        for low, high in ((0.0, edge), (width - edge, width)):
+            found.append(KeptOut(Rect(0.0, length, low, high), MarkKind.SAPWOOD, assumed=True))
+    return Plank(piece, nth, tuple(found))
+
+
+def why_not(part: BuildPart, piece: Piece, system: System) -> str:
+    """Why a part cannot come from a piece at all, in a sentence; empty where it can."""
+    length, width, thickness = part.rough_m
+
+    def written(metres: float) -> str:
+        return write_length(metres, system)
+
+    if piece.status != Status.IN_STOCK:
+        return f"{piece.tag} is not in stock any more."
+    if piece.kind not in CUTTABLE:
+        return f"{piece.tag} is no board."
+    if piece.species_key != part.species_key:
+        return f"{piece.tag} is {piece.species.spoken_name}, and this part is to be {part.species.spoken_name}."
+    if piece.thickness_m < thickness - 1e-6:
+        return f"{piece.tag} is {written(piece.thickness_m)} thick; with what is left for planing this part needs {written(thickness)}."
+    if piece.width_m < width - 1e-6:
+        more = "" if part.staves > 1 else " Glue it from several boards, or choose a wider one."
+        return f"{piece.tag} is {written(piece.width_m)} wide; this part needs {written(width)}.{more}"
+    if piece.length_m < length - 1e-6:
+        return f"{piece.tag} is {written(piece.length_m)} long; this part needs {written(length)}."
+    if part.grain and grain_of(piece.ring_angle_deg).value != part.grain:
+        return f"{piece.tag} is {piece.grain.lower()}, and this part is to be {GrainWanted(part.grain).label}."
+    return ""
+
+
+@dataclass
+class Saw:
+    """A build on the saw: its parts, the planks held for it, and what is cut from each. Read in a handful of queries, however many parts there are."""
+
+    build: Build
+    parts: list[BuildPart]
+    held: list[Held]
+    cuts: list[Cut]
+    planks: dict[int, Plank] = field(default_factory=dict)
+
+    @property
+    def by_part(self) -> dict[int, list[Cut]]:
+        found: dict[int, list[Cut]] = defaultdict(list)
+        for cut in self.cuts:
+            found[cut.part_id].append(cut)
+        return found
+
+    @property
+    def by_board(self) -> dict[int, list[Cut]]:
+        found: dict[int, list[Cut]] = defaultdict(list)
+        for cut in self.cuts:
+            found[cut.board_id].append(cut)
+        return found
+
+    def part_of(self, cut: Cut) -> BuildPart:
+        return next(part for part in self.parts if part.pk == cut.part_id)
+
+    def name_of(self, cut: Cut) -> str:
+        return self.part_of(cut).piece_name(cut.nth)
+
+    @property
+    def unlaid(self) -> list[tuple[BuildPart, int]]:
+        """The pieces that lie on no board yet."""
+        laid = {(cut.part_id, cut.nth) for cut in self.cuts}
+        return [(part, nth) for part in self.parts for nth in range(part.pieces) if (part.pk, nth) not in laid]
+
+    def placed_on(self, board: Held) -> list[Placed]:
+        """What is cut from a board, as the core has it."""
+        return [Placed(str(cut.pk), board.key, cut.rect) for cut in self.by_board.get(board.pk, [])]
+
+    def sawn(self, board: Held) -> Sawn | None:
+        """How a board is sawn up; None where no cuts right through free what lies on it."""
+        return layout.sawn(self.planks[board.pk].board, self.placed_on(board), self.build.kerf_m)
+
+
+def saw(build: Build) -> Saw:
+    """All that is known of a build's wood."""
+    parts = list(build.parts.select_related("stock__lot", "stock__moisture", "stock__place"))
+    held = list(build.held.select_related("piece__lot", "piece__moisture", "piece__place").order_by("piece__tag", "nth"))
+    cuts = list(Cut.objects.filter(part__build=build).order_by("board", "x_m", "y_m"))
+    marks = marks_of([one.piece_id for one in held])
+    return Saw(build, parts, held, cuts, {one.pk: plank(build, one.piece, one.nth, marks[one.piece_id]) for one in held})
+
+
+def marks_of(pieces: Iterable[int]) -> dict[int, list[Mark]]:
+    """The marks of some pieces, by piece."""
+    found: dict[int, list[Mark]] = defaultdict(list)
+    for mark in Mark.objects.filter(piece__in=set(pieces)).order_by("pk"):
+        found[mark.piece_id].append(mark)
+    return found
+
+
+def offered(build: Build, parts: Sequence[BuildPart]) -> list[Plank]:
+    """The boards that parts may be cut from: in stock, of their species, held by no other build; those held already and those chosen for a part first, then what
+    lies ready longest, by tag."""
+    species = {part.species_key for part in parts}
+    pieces = list(
+        Piece.objects.of(build.workshop).in_stock().filter(species_key__in=species, kind__in=CUTTABLE, lot=None)
+        .order_by(F("moisture__mean").asc(nulls_last=True), "tag")[: 3 * MOST_OFFERED]
+    )  # fmt: skip
+    taken: dict[int, set[int]] = defaultdict(set)
+    own: set[tuple[int, int]] = set()
+    for held in Held.objects.of(build.workshop).filter(piece__in=[piece.pk for piece in pieces]):
+        if held.build_id == build.pk:
+            own.add((held.piece_id, held.nth))
+        else:
+            taken[held.piece_id].add(held.nth)
+    chosen = {part.stock_id for part in parts if part.stock_id}
+    marks = marks_of(piece.pk for piece in pieces)
+    found: list[tuple[tuple[bool, bool, int], Plank]] = []
+    for order, piece in enumerate(pieces):
+        most = sum(part.pieces for part in parts if part.species_key == piece.species_key)
+        numbers = [nth for nth in range(1, piece.count + 1) if nth not in taken[piece.pk]] if piece.count <= 10 * MOST_OF_A_LOT else (
+            [nth for nth in range(1, 10 * MOST_OF_A_LOT + 1) if nth not in taken[piece.pk]]
+        )  # fmt: skip
+        for nth in numbers[: min(most, MOST_OF_A_LOT)]:
+            rank = ((piece.pk, nth) not in own, piece.pk not in chosen, order)
+            found.append((rank, plank(build, piece, nth, marks[piece.pk])))
+    found.sort(key=lambda one: one[0])
+    return [one for _, one in found][:MOST_OFFERED]
+
+
+@dataclass(frozen=True)
+class Suggested:
+    """A plan and the planks it takes, by key."""
+
+    plan: Plan
+    planks: Mapping[str, Plank]
+
+
+def suggested(build: Build, known: Saw, *, anew: bool) -> Suggested:
+    """A plan for everything, or only for what is not laid yet.
+
+    Raises:
+        OutOfRange: more parts or boards than a plan takes.
+    """
+    system = build.workshop.system
+    planks = {one.key: one for one in offered(build, known.parts)}
+    begun = []
+    if not anew:
+        keys = {one.pk: one.key for one in known.held}
+        planks |= {one.key: known.planks[one.pk] for one in known.held}
+        begun = [Placed(str(cut.part_id), keys[cut.board_id], cut.rect) for cut in known.cuts]
+    fits: dict[tuple[int, int], bool] = {}
+
+    def may(part: BuildPart, piece: Piece) -> bool:
+        if part.stock_id and part.stock_id != piece.pk:
+            return False
+        if (part.pk, piece.pk) not in fits:
+            fits[part.pk, piece.pk] = not why_not(part, piece, system)
+        return fits[part.pk, piece.pk]
+
+    needs = []
+    for part in known.parts:
+        length, width, _ = part.rough_m
+        boards = frozenset(key for key, one in planks.items() if may(part, one.piece))
+        needs.append(Need(str(part.pk), length, width, part.pieces, boards))
+    return Suggested(layout.suggest([one.board for one in planks.values()], needs, build.kerf_m, begun), planks)
+
+
+def first_place(plank: Plank, placed: Sequence[Placed], length_m: float, width_m: float, kerf_m: float) -> tuple[float, float] | None:
+    """The first clear place on a board for a piece, from its left end and lower edge; None where there is none."""
+    board = plank.board
+    edges_x = sorted({0.0, *(r.x1 for r in board.kept_out), *(one.rect.x1 + kerf_m for one in placed)})
+    edges_y = sorted({0.0, *(r.y1 for r in board.kept_out), *(one.rect.y1 + kerf_m for one in placed)})
+    for x in edges_x:
+        for y in edges_y:
+            if x + length_m > board.length_m + layout.NEAR or y + width_m > board.width_m + layout.NEAR:
+                continue
+            try:
+                tried = Placed("", board.key, Rect(x, x + length_m, y, y + width_m))
+            except OutOfRange:
+                continue
+            if len(placed) not in layout.faults(board, [*placed, tried], kerf_m):
+                return x, y
+    return None

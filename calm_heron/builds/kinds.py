@@ -1,0 +1,42 @@
+"""What parts of a build are wanted to be, how they meet, and what of a board is kept out of them."""
+
+from django.db import models
+
+from wood.builds.glueups import School
+from wood.builds.sizes import Fit
+
+
+class GrainWanted(models.TextChoices):
+    ANY = "", "any"
+    FLAT = "flat", "flat-sawn"
+    RIFT = "rift", "rift"
+    QUARTER = "quarter", "quarter-sawn"
+
+
+class FitKind(models.TextChoices):
+    FREE = Fit.FREE.value, "on its own"
+    GROOVE = Fit.GROOVE.value, "a panel in grooves"
+    INSET = Fit.INSET.value, "inset: a drawer or door in its opening"
+    FIXED = Fit.FIXED.value, "a top screwed to a frame"
+
+
+class FigureKind(models.TextChoices):
+    NONE = "", "no matter"
+    UP = "up", "points upward, as in a door"
+    ALONG = "along", "runs level and on from front to front, as in drawers"
+    LEG = "leg", "straight on four alike faces, as in a leg"
+
+
+class MarkKind(models.TextChoices):
+    KNOT = "knot", "knot"
+    CHECK = "check", "check or split"
+    SAPWOOD = "sapwood", "sapwood"
+    PITH = "pith", "pith"
+    WANE = "wane", "wane or bark"
+    OTHER = "other", "other"
+
+
+class SchoolKind(models.TextChoices):
+    BY_TURNS = School.BY_TURNS.value, "by turns"
+    BARK_UP = School.BARK_UP.value, "all bark side up"
+    HEART_UP = School.HEART_UP.value, "all heart side up"

@@ -1,0 +1,9 @@
+"""What builds bring to the pages that are composed."""
+
+from calm_heron.builds import log_words
+from calm_heron.builds.models import Build, BuildPart, Cut, GlueUp, Held, Mark
+from calm_heron.plugs import DEMO_PARTS, LOG_KINDS, PARTS, DemoPart, LogKind, Part
+
+PARTS.add(Part(75, "Builds", "builds", key="u"))
+LOG_KINDS.add(LogKind(75, "builds", "Builds", log_words.LOG))
+DEMO_PARTS.add(DemoPart(90, (GlueUp, Cut, Held, Mark, BuildPart, Build)))

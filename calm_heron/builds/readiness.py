@@ -1,0 +1,263 @@
+"""Which of a build's wood is ready, when all of it is, and what it is cut to today: each board asked the very question of its own page, for this build."""
+
+from collections import defaultdict
+from collections.abc import Iterable
+from dataclasses import dataclass, field
+from datetime import date, timedelta
+
+import numpy as np
+from django.utils import timezone
+
+from calm_heron.builds.allocation import Saw
+from calm_heron.builds.kinds import GrainWanted
+from calm_heron.builds.models import Build, BuildPart
+from calm_heron.drying import forecasts
+from calm_heron.drying.forecasts import MUST_WAIT, Known
+from calm_heron.judging import queries as judging
+from calm_heron.judging.queries import Chosen
+from calm_heron.movement.things import homes
+from calm_heron.movement.things.queries import course_of
+from calm_heron.stock.models import RING_ANGLE_DEG, Grain, Piece
+from calm_heron.workshops.models import Membership
+from wood.builds import dates, sizes
+from wood.builds.dates import Latest, Ready
+from wood.builds.sizes import Fit, Size, Sized, Year
+from wood.drying.diffusivity import of_species as pace_of
+from wood.errors import NotKnown, OutOfRange
+from wood.judging.readiness import State
+from wood.measuring.readings import Bound
+from wood.movement import finishes, shrinkage
+from wood.movement.finishes import Finish
+from wood.species import Species
+
+# Forecasts that a page works out itself; more of them follow behind the scenes.
+AT_ONCE = 8
+# How much each state stands in the way of the build.
+GRAVITY = {State.READY: 0, State.CLOSE: 1, State.CANNOT_TELL: 2, State.TOO_UNEVEN: 3, State.TOO_DRY: 4, State.WAIT: 4}
+
+
+@dataclass(frozen=True)
+class Wood:
+    """A board or lot that a build takes from: its state for this build, its forecast where it must wait, and how many of its boards are taken."""
+
+    piece: Piece
+    state: State
+    known: Known | None
+    boards: int
+
+    @property
+    def waits(self) -> bool:
+        return self.state in MUST_WAIT
+
+    def ready(self, today: date) -> Ready | None:
+        """When it may be worked, counted from today; None where that is not known."""
+        if not self.waits:
+            return Ready(np.zeros(1), 0.0, 0.0, 0.0, self.boards) if self.state is State.READY else None
+        row = self.known.forecast if self.known else None
+        if row is None or not row.member_days:
+            return None
+        passed = (today - row.day).days
+        members = np.maximum(np.array(row.member_days, float) - passed, 0.0)
+        days, low, high = (np.inf if one is None else max(one - passed, 0.0) for one in (row.days, row.low, row.high))
+        return Ready(members, days, low, high, self.boards)
+
+
+@dataclass(frozen=True)
+class PartStands:
+    """A part: the wood it comes from, the gravest state of it, how many of its pieces are laid, and its sizes."""
+
+    part: BuildPart
+    woods: tuple[Wood, ...]
+    laid: int
+    sized: Sized | None
+    unsized: str = ""
+
+    @property
+    def state(self) -> State | None:
+        """None where no wood was chosen."""
+        return max((one.state for one in self.woods), key=GRAVITY.__getitem__, default=None)
+
+    @property
+    def waits(self) -> bool:
+        return any(one.waits for one in self.woods)
+
+
+@dataclass(frozen=True)
+class Stands:
+    """How a build stands. ``latest`` is the day when all its wood may be worked, None where that is not known, because of the ``unknown`` pieces or parts without
+    wood; ``pending`` are boards whose forecast is still being worked out."""
+
+    build: Build
+    saw: Saw
+    about: Chosen
+    parts: tuple[PartStands, ...]
+    woods: tuple[Wood, ...]
+    latest: Latest | None
+    unknown: tuple[Piece, ...]
+    pending: tuple[Piece, ...]
+    year: Year | None
+    today: date
+
+    @property
+    def without_wood(self) -> list[PartStands]:
+        return [one for one in self.parts if not one.woods]
+
+    @property
+    def ready(self) -> list[PartStands]:
+        return [one for one in self.parts if one.state is State.READY]
+
+    @property
+    def is_ready(self) -> bool:
+        return bool(self.parts) and len(self.ready) == len(self.parts)
+
+    @property
+    def waiting(self) -> list[Wood]:
+        """What must wait, the latest first."""
+        return sorted((one for one in self.woods if one.waits), key=lambda one: -_days(one, self.today))
+
+    @property
+    def ready_on(self) -> date | None:
+        return None if self.latest is None or not np.isfinite(self.latest.days) else self.today + timedelta(days=round(self.latest.days))
+
+    @property
+    def late_days(self) -> int | None:
+        """By how many days its wood is later than the build is due; below nothing where there is time."""
+        due = self.build.days_to_due(self.today)
+        return None if due is None or self.latest is None or not np.isfinite(self.latest.days) else round(self.latest.days) - due
+
+
+def _days(wood: Wood, today: date) -> float:
+    found = wood.ready(today)
+    return np.inf if found is None else found.days
+
+
+def about_of(build: Build) -> Chosen:
+    """What all pages of a build judge its wood for."""
+    return judging.chosen(build.workshop, build.asked)
+
+
+def stands(saw: Saw, membership: Membership, today: date | None = None) -> Stands:
+    """How a build stands today."""
+    build, day = saw.build, today or timezone.localdate()
+    about = about_of(build)
+    taken = _taken(saw)
+    pieces = {piece.pk: piece for of_part in taken.values() for piece in of_part}
+    boards: dict[int, set[int]] = defaultdict(set)
+    for held in saw.held:
+        boards[held.piece_id].add(held.nth)
+    # Rows that already carry their moisture are judged in one query, and those that wait are forecast in one more.
+    judged = judging.states_of(list(pieces.values()), about.aims) if pieces else {}
+    states = {pk: judged.get(pk, State.CANNOT_TELL) for pk in pieces}
+    waiting = [piece for pk, piece in pieces.items() if states[pk] in MUST_WAIT]
+    known = forecasts.for_purpose(waiting, about, membership, AT_ONCE) if waiting else {}
+    woods = {pk: Wood(piece, states[pk], known.get(pk), max(len(boards[pk]), 1)) for pk, piece in pieces.items()}
+    sized = Sizing(build, about)
+    laid: dict[int, int] = defaultdict(int)
+    for cut in saw.cuts:
+        laid[cut.part_id] += 1
+    parts = []
+    for part in saw.parts:
+        own = tuple(woods[piece.pk] for piece in taken[part.pk])
+        found, why = sized.of_part(part, [one.piece for one in own])
+        parts.append(PartStands(part, own, laid[part.pk], found, why))
+    whole = tuple(woods.values())
+    unknown = tuple(one.piece for one in whole if one.ready(day) is None and not (one.waits and one.known is None))
+    pending = tuple(one.piece for one in whole if one.waits and one.known is None)
+    complete = parts and all(one.woods for one in parts) and not unknown and not pending
+    latest = dates.latest([ready for one in whole if (ready := one.ready(day)) is not None]) if complete else None
+    return Stands(build, saw, about, tuple(parts), whole, latest, unknown, pending, sized.year, day)
+
+
+def _taken(saw: Saw) -> dict[int, list[Piece]]:
+    """The boards and lots that each part comes from: those it is laid on, else the one that was chosen for it."""
+    pieces = {held.pk: held.piece for held in saw.held}
+    found: dict[int, dict[int, Piece]] = {part.pk: {} for part in saw.parts}
+    for cut in saw.cuts:
+        piece = pieces[cut.board_id]
+        found[cut.part_id][piece.pk] = piece
+    return {
+        part.pk: list(found[part.pk].values()) or ([part.stock] if part.stock is not None else [])
+        for part in saw.parts
+    }  # fmt: skip
+
+
+@dataclass
+class Sizing:
+    """The sizes of a build's parts: today's moisture of their wood, and the year of the place where they will live."""
+
+    build: Build
+    about: Chosen
+    _years: dict[tuple, Year] = field(default_factory=dict)
+
+    def __post_init__(self) -> None:
+        place = self.build.place
+        known = self.about.aims.air_of(place)[1] if not place.retired else None
+        self.home = homes.of_place(place, homes.USUAL_PATTERN) if known is not None else None
+        self.mean = known.mean if known is not None else None
+        self.finish = finish_of(self.build)
+
+    @property
+    def year(self) -> Year | None:
+        """The year of the place by its air alone, as thin bare wood would follow it."""
+        if self.home is None or self.mean is None:
+            return None
+        course = course_of(None, 0.02, None, self.home, None, 0.0)
+        return _year(self.mean, course.level_low, course.level_high)
+
+    def year_of(self, species: Species, thickness_m: float) -> Year | None:
+        """The moistures that a part of so much thickness goes through there, finished as the build is, once the day it was made is forgotten."""
+        if self.home is None or self.mean is None:
+            return None
+        key = (species.key, round(thickness_m, 4))
+        if key not in self._years:
+            try:
+                figures = pace_of(species)
+            except NotKnown:
+                figures = None
+            course = course_of(figures, thickness_m, None, self.home, self.finish, 0.0)
+            self._years[key] = _year(self.mean, *course.second_year)
+        return self._years[key]
+
+    def of_part(self, part: BuildPart, pieces: Iterable[Piece]) -> tuple[Sized | None, str]:
+        """A part's sizes from the wood it comes from, or why they cannot be told."""
+        species = part.species
+        try:
+            figures = shrinkage.of_species(species)
+        except NotKnown:
+            return None, f"How much {species.spoken_name} moves is not known: cut to the finished size, and leave more."
+        year = self.year_of(species, part.thickness_m)
+        if year is None:
+            return None, f"The year of {self.build.place.name} is not known yet: cut to the finished size."
+        read = [piece.moisture.mean for piece in pieces if getattr(piece, "moisture", None) is not None and not piece.moisture.bound]
+        beyond = any(getattr(piece, "moisture", None) is not None and piece.moisture.bound == Bound.ABOVE for piece in pieces)
+        if beyond:
+            return None, "Its wood is wetter than the meter tells: it is not cut to size yet."
+        if not read:
+            return None, "Its wood was not read yet: read it, and its cut sizes follow."
+        angles = [piece.ring_angle_deg for piece in pieces]
+        angle = float(np.mean(angles)) if angles else wanted_angle(part)
+        try:
+            size = Size(part.length_m, part.width_m, part.thickness_m)
+            return sizes.sized(size, figures, angle, min(float(np.mean(read)), sizes.MOISTURE[1]), year, Fit(part.fit)), ""
+        except OutOfRange:
+            return None, "Too small for a gap: cut to the finished size."
+
+
+def wanted_angle(part: BuildPart) -> float:
+    """The ring angle that a part is taken to have where no board was chosen."""
+    return RING_ANGLE_DEG[Grain(part.grain)] if part.grain != GrainWanted.ANY else RING_ANGLE_DEG[Grain.FLAT]
+
+
+def _year(mean: float, low: float, high: float) -> Year:
+    """A year about its mean; a part follows it with a lag of its own and may not quite reach round it."""
+    return Year(mean, min(low, mean), max(high, mean))
+
+
+def finish_of(build: Build) -> Finish | None:
+    """The finish of a build, None for bare wood."""
+    if not build.finish:
+        return None
+    try:
+        return finishes.finish(build.finish, build.coats or 1)
+    except (NotKnown, OutOfRange):
+        return None

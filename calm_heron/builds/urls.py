@@ -1,0 +1,3 @@
+"""Builds inside a workshop."""
+
+urlpatterns: list = []

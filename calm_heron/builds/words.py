@@ -1,0 +1,124 @@
+"""How a build stands, in words."""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from calm_heron.builds.readiness import PartStands, Stands
+from calm_heron.drying.words import on, span
+from wood.judging.readiness import State
+from wood.uses import PLANK_FLOOR, STRIP_FLOOR
+
+STATES = {
+    State.READY: "Ready",
+    State.CLOSE: "Close",
+    State.WAIT: "Wait",
+    State.TOO_DRY: "Too dry",
+    State.TOO_UNEVEN: "Uneven",
+    State.CANNOT_TELL: "Cannot tell",
+}
+FLOORS = (STRIP_FLOOR.key, PLANK_FLOOR.key)
+
+
+@dataclass(frozen=True)
+class Told:
+    """The large answer, what stands beside it, the reason in a sentence, and what to do next."""
+
+    word: str
+    beside: str
+    reason: str
+    next_step: str
+
+
+def many(count: int, word: str) -> str:
+    """A count and its word.
+
+    >>> many(1, "board"), many(3, "board")
+    ('1 board', '3 boards')
+    """
+    return f"{count} {word}{'s' if count != 1 else ''}"
+
+
+def listed(names: list[str], most: int = 4) -> str:
+    """Names in a sentence, the last ones counted.
+
+    >>> listed(["a", "b", "c"]), listed(list("abcdef"), 3)
+    ('a, b and c', 'a, b, c and 3 more')
+    """
+    if len(names) > most:
+        return f"{', '.join(names[:most])} and {len(names) - most} more"
+    return names[0] if len(names) == 1 else f"{', '.join(names[:-1])} and {names[-1]}" if names else ""
+
+
+def told(found: Stands) -> Told:
+    """When all of a build's wood may be worked."""
+    build = found.build
+    if build.done_on:
+        return Told("Done", on(build.done_on, 0), "It is made, and its boards are used.", "")
+    if not found.parts:
+        return Told("No parts yet", "", "A build begins with its parts: how many, how large, of what wood.", "Add the parts.")
+    bare = found.without_wood
+    if bare:
+        names = listed([one.part.name for one in bare])
+        ready = f"{len(found.ready)} of {len(found.parts)} parts have wood that is ready. " if found.ready else ""
+        return Told(
+            "Wood is missing", "", f"{ready}No board was chosen for {names}.", "Lay the parts on boards, or choose the wood part by part."
+        )
+    if found.is_ready:
+        reason = f"All of its wood may be worked for {build.place.name} today."
+        return Told("Begin", "all is ready", reason, "Lay it out, and take the bench sheet along.")
+    if found.pending:
+        return Told(
+            "Being worked out",
+            "",
+            f"The forecast of {listed([one.tag for one in found.pending])} is on its way.",
+            "Look again in a moment.",
+        )
+    if found.latest is None:
+        names = listed([one.tag for one in found.unknown])
+        return Told("Cannot tell", "", f"Nothing tells yet when {names} will be there.", f"Read {names}: then the day follows.")
+    latest, today = found.latest, found.today
+    share = f"{len(found.ready)} of {many(len(found.parts), 'part')} {'has' if len(found.ready) == 1 else 'have'} wood that is ready"
+    last = found.waiting[0].piece.tag if found.waiting else ""
+    if not np.isfinite(latest.days):
+        return Told(
+            "Not in this air",
+            "",
+            f"{share}; {last} does not come to what {build.place.name} asks.",
+            "Choose other wood, or another place to dry it in.",
+        )
+    if latest.days < 0.5:
+        return Told("Nearly", "within a day or two", f"{share}; the others are close.", "Read those once more before the first cut.")
+    beside = f"{on(today, latest.low)} to {'no end in sight' if not np.isfinite(latest.high) else on(today, latest.high)}"
+    return Told(f"About {on(today, latest.days)}", beside, f"{share}; it waits for {last}.{_against_due(found)}", _next(found))
+
+
+def _against_due(found: Stands) -> str:
+    late = found.late_days
+    if late is None or found.build.due is None:
+        return ""
+    due = f" It is due on {on(found.build.due, 0)}: "
+    if late > 0:
+        return f"{due}{span(late)} before its wood will be."
+    return f"{due}{span(-late)} to make it in."
+
+
+def _next(found: Stands) -> str:
+    if found.build.use_key in FLOORS:
+        return "Let it lie in the house; what counts is the house’s year, not a number of days."
+    if found.late_days is not None and found.late_days > 0:
+        return "See how it can be hurried, or move the day."
+    return "Leave it on stickers; its pages say what to read next."
+
+
+def due_words(found: Stands) -> str:
+    """The day a build is due, in a list; empty where it has none."""
+    if found.build.due is None:
+        return ""
+    left = found.build.days_to_due(found.today) or 0
+    return on(found.build.due, 0) + (" (past)" if left < 0 else "")
+
+
+def state_of(one: PartStands) -> str:
+    """A part's state in a table."""
+    return "No wood yet" if one.state is None else STATES[one.state]
