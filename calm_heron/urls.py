@@ -28,6 +28,7 @@ urlpatterns = [
     path("stack/", include("calm_heron.stacks.anybody")),
     path("kiln/", include("calm_heron.kiln.anybody")),
     path("turning/", include("calm_heron.turning.anybody")),
+    path("which-wood/", include("calm_heron.builds.anybody")),
     path("devices/v1/", door.urls),
     path("w/<slug:workshop>/", include(inside)),
 ]

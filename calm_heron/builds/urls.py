@@ -1,3 +1,30 @@
 """Builds inside a workshop."""
 
-urlpatterns: list = []
+from django.urls import path
+
+from calm_heron.builds import bench_views, glue_views, layout_views, views
+from calm_heron.workshops.askers import asked_by_members
+
+urlpatterns = [
+    path("", views.builds, name="builds"),
+    path("wood/", asked_by_members(bench_views.wood_for), name="ask_wood_for"),
+    path("new/", views.new_build, name="new_build"),
+    path("<int:build_id>/", views.build, name="build"),
+    path("<int:build_id>/change/", views.edit_build, name="edit_build"),
+    path("<int:build_id>/delete/", views.delete_build, name="delete_build"),
+    path("<int:build_id>/done/", views.finish_build, name="finish_build"),
+    path("<int:build_id>/parts/", views.parts, name="build_parts"),
+    path("<int:build_id>/parts/<int:part_id>/", views.edit_part, name="edit_part"),
+    path("<int:build_id>/parts/<int:part_id>/delete/", views.delete_part, name="delete_part"),
+    path("<int:build_id>/boards/", layout_views.layout, name="build_layout"),
+    path("<int:build_id>/boards/lay/", layout_views.lay_out, name="lay_out"),
+    path("<int:build_id>/boards/place/", layout_views.place, name="place_piece"),
+    path("<int:build_id>/boards/off/<int:cut_id>/", layout_views.take_off, name="take_off"),
+    path("<int:build_id>/boards/<int:held_id>/mark/", layout_views.mark, name="mark_board"),
+    path("<int:build_id>/boards/unmark/<int:mark_id>/", layout_views.unmark, name="unmark"),
+    path("<int:build_id>/glue/<int:part_id>/", glue_views.glue, name="build_glue"),
+    path("<int:build_id>/begin/", bench_views.begin, name="build_begin"),
+    path("<int:build_id>/milling/", bench_views.milling, name="build_milling"),
+    path("<int:build_id>/sheet/", bench_views.bench_sheet, name="build_sheet"),
+    path("<int:build_id>/labels/", bench_views.part_labels, name="build_labels"),
+]

@@ -156,7 +156,7 @@ def own_log(piece: Piece, figures: Figures, places: list[Place]) -> OwnLog:
 
 
 # The same question is asked again with every look at the same page.
-_answers: Memory[Answer] = Memory(64)
+_answers: Memory[Answer] = Memory(160)
 
 
 def answered(question: Question, runs: int = RUNS) -> Answer:

@@ -52,8 +52,8 @@ class Way:
     thickness_m: float
 
 
-def ways(question: Question, skimmed_m: float, rough_length_m: float | None = None) -> list[Way]:
-    """What each way of hurrying buys, against the wood on stickers as the question has it.
+def tried(question: Question, skimmed_m: float, rough_length_m: float | None = None) -> dict[Step, Question]:
+    """The question of the wood on stickers, asked of it in each way of hurrying.
 
     Args:
         question: with what is wanted; it lies on stickers where it will be worked.
@@ -65,7 +65,7 @@ def ways(question: Question, skimmed_m: float, rough_length_m: float | None = No
     if rough_length_m is not None:
         check_range("rough_length_m", rough_length_m, 0.02, 15.0, " m")
     thin = skimmed(question, skimmed_m)
-    tried = {
+    asked = {
         # Two that lie flat on each other have two open faces between them, and closed edges.
         Step.FLAT: replace(question, thickness_m=2 * question.thickness_m, width_m=None, gradient=0.0),
         Step.STICKERED: question,
@@ -74,13 +74,23 @@ def ways(question: Question, skimmed_m: float, rough_length_m: float | None = No
     }
     if rough_length_m is not None:
         short, thin_and_short = (replace(one, length_m=rough_length_m, ends_open=True) for one in (question, thin))
-        tried |= {Step.CUT: short, Step.ALL: in_a_corner(thin_and_short)}
-    days = {step: answer(asked, runs=FEW_RUNS).days for step, asked in tried.items()}
-    usual = days[Step.STICKERED]
-    left = {Step.SKIMMED: thin.thickness_m, Step.ALL: thin.thickness_m}
+        asked |= {Step.CUT: short, Step.ALL: in_a_corner(thin_and_short)}
+    return asked
+
+
+def ways(question: Question, skimmed_m: float, rough_length_m: float | None = None) -> list[Way]:
+    """What each way of hurrying buys, against the wood on stickers as the question has it; arguments and errors as of :func:`tried`.
+
+    Raises:
+        OutOfRange.
+    """
+    asked = tried(question, skimmed_m, rough_length_m)
+    days = {step: answer(one, runs=FEW_RUNS).days for step, one in asked.items()}
+    usual, thinner = days[Step.STICKERED], asked[Step.SKIMMED].thickness_m
+    left = {Step.SKIMMED: thinner, Step.ALL: thinner}
     return [
         Way(step, days[step], usual - days[step] if np.isfinite(days[step]) else (0.0 if np.isinf(usual) else -np.inf), left.get(step, question.thickness_m))
-        for step in Step if step in tried
+        for step in Step if step in asked
     ]  # fmt: skip
 
 

@@ -1,0 +1,238 @@
+"""When can a build be begun, and how is it hurried safely? The acclimation question asked of all its wood at once, in every way of hurrying."""
+
+from collections import defaultdict
+from dataclasses import dataclass
+from datetime import date
+
+import numpy as np
+
+from calm_heron.builds.readiness import Stands, Wood
+from calm_heron.builds.words import FLOORS, many
+from calm_heron.drying import forecasts, queries
+from calm_heron.drying.words import on, span
+from calm_heron.measuring.models import PieceMoisture
+from calm_heron.site.numbers import percent
+from calm_heron.workshops.models import Membership
+from wood.builds import dates
+from wood.builds.dates import Latest, Ready
+from wood.drying import hurrying
+from wood.drying.hurrying import HURRIED_FROM, MOST_SKIMMED, Step
+
+# Boards that are asked in every way on one page, the latest first; more would be the same again.
+MOST_ASKED = 4
+# Kept on the part's thickness for the last pass, both faces together.
+LAST_PASS_M = 0.0016
+# The least worth skimming off a face.
+LEAST_SKIM_M = 0.0004
+# Where a way saves less than this share of the days it is not worth the wood.
+WORTH = 0.1
+STEPS = (Step.FLAT, Step.STICKERED, Step.CUT, Step.SKIMMED, Step.CORNER, Step.ALL)
+WORDS = {
+    Step.FLAT: "Left lying flat, board on board",
+    Step.STICKERED: "On stickers, air all round",
+    Step.CUT: "cut to rough length, past the sealed ends",
+    Step.SKIMMED: "both faces skimmed",
+    Step.CORNER: "first in a warmer corner",
+    Step.ALL: "All of it together",
+}
+
+
+@dataclass(frozen=True)
+class BoardWay:
+    """One board that waits: what may be skimmed off each face and leaves how much for its part, the rough length it is cut to (metres), and its days in each
+    way, those of its own acclimation question."""
+
+    wood: Wood
+    skim_m: float
+    left_m: float
+    part_m: float
+    rough_m: float | None
+    days: dict[Step, float]
+
+
+@dataclass(frozen=True)
+class WayTold:
+    """A way for the whole build: when all can be begun, what it buys alone, and whether that is in time."""
+
+    step: Step
+    words: str
+    latest: Latest
+    when: str
+    bought: str
+    in_time: bool | None
+
+
+@dataclass(frozen=True)
+class Begun:
+    """The answer: the large word, beside it, the reason, the next step; the ways, and the boards they are asked of. ``wet`` are too wet to be hurried,
+    ``rest`` how many more wait that come sooner than those asked."""
+
+    word: str
+    beside: str
+    reason: str
+    next_step: str
+    ways: list[WayTold]
+    boards: list[BoardWay]
+    wet: list[Wood]
+    rest: int
+
+
+def begun(found: Stands, membership: Membership, skim_m: float, ends_m: float) -> Begun | None:
+    """What hurrying buys; None where nothing waits, or nothing tells when.
+
+    Args:
+        skim_m: asked for, off each face; less is taken where the part needs the thickness. ends_m: left on each end.
+    """
+    waiting = [one for one in found.waiting if one.known is not None]
+    if not waiting:
+        return None
+    floor = found.build.use_key in FLOORS
+    moistures = {row.piece_id: row for row in PieceMoisture.objects.filter(piece__in=[one.piece for one in waiting])}
+    asked: list[BoardWay] = []
+    answers: dict[Step, dict[int, Ready]] = defaultdict(dict)
+    wet: list[Wood] = []
+    usual = {one.piece.pk: ready for one in found.woods if (ready := one.ready(found.today)) is not None}
+    for wood in waiting:
+        if len(asked) >= MOST_ASKED:
+            break
+        question = forecasts.usual_question(wood.piece, moistures.get(wood.piece.pk), found.about, membership)
+        if question is None:
+            continue
+        if question.start > HURRIED_FROM:
+            wet.append(wood)
+            continue
+        skim, left, part, rough = _possible(found, wood, skim_m, ends_m)
+        if floor:
+            skim, rough = 0.0, None
+        tried = hurrying.tried(question.question, skim, rough)
+        days: dict[Step, float] = {}
+        for step in STEPS:
+            if step not in tried or (step is Step.SKIMMED and skim < LEAST_SKIM_M):
+                continue
+            answer = queries.answered(tried[step])
+            days[step] = answer.days
+            answers[step][wood.piece.pk] = Ready(np.array(answer.member_days), answer.days, answer.low, answer.high, wood.boards)
+        asked.append(BoardWay(wood, skim, left, part, rough, days))
+    if not asked:
+        return Begun("Not yet", "", "All that waits is too wet to be hurried: wood that gives off its water fast, checks.",
+                     "Let it come down on stickers under cover; its pages say by when.", [], [], wet, 0)  # fmt: skip
+    ways = [_way(step, usual, answers, found) for step in STEPS if step in answers]
+    rest = len([one for one in waiting if one.piece.pk not in {board.wood.piece.pk for board in asked}]) - len(wet)
+    return _told(found, ways, asked, wet, max(rest, 0), floor)
+
+
+def _possible(found: Stands, wood: Wood, skim_m: float, ends_m: float) -> tuple[float, float, float, float | None]:
+    """What may be skimmed off each face, what that leaves, what the thickest part of it needs, and the rough length it is cut to."""
+    parts = [one.part for one in found.parts if any(own.piece.pk == wood.piece.pk for own in one.woods)]
+    needs = max(part.thickness_m for part in parts)
+    spare = max(wood.piece.thickness_m - needs - LAST_PASS_M, 0.0) / 2
+    skim = min(skim_m, spare, 0.999 * MOST_SKIMMED * wood.piece.thickness_m / 2)
+    longest = max(part.length_m + part.extra_length_m for part in parts) + 2 * ends_m
+    rough = longest if longest < 0.95 * wood.piece.length_m else None
+    return skim, wood.piece.thickness_m - 2 * skim, needs, rough
+
+
+def _way(step: Step, usual: dict[int, Ready], answers: dict[Step, dict[int, Ready]], found: Stands) -> WayTold:
+    """A way for all boards: those that were not asked, or cannot be done so, lie on stickers as usual."""
+
+    def all_in(one: Step) -> list[Ready]:
+        base = usual | {pk: ready for pk, ready in answers[Step.STICKERED].items() if pk not in usual}
+        return list((base if one is Step.STICKERED else base | answers[one]).values())
+
+    latest, before = dates.latest(all_in(step)), dates.latest(all_in(Step.STICKERED))
+    when = "not in this air" if not np.isfinite(latest.days) else "now" if latest.days < 0.5 else on(found.today, latest.days)
+    bought = ""
+    if step is not Step.STICKERED:
+        saved = before.days - latest.days
+        bought = (
+            _bought(saved)
+            if np.isfinite(saved)
+            else "the only way there"
+            if np.isfinite(latest.days) and not np.isfinite(before.days)
+            else ""
+        )
+    due = found.build.days_to_due(found.today)
+    in_time = None if due is None else bool(latest.days <= due)
+    words = WORDS[step]
+    return WayTold(step, words if step in (Step.FLAT, Step.STICKERED, Step.ALL) else f"… and {words}", latest, when, bought, in_time)
+
+
+def _bought(days: float) -> str:
+    if abs(days) < 0.75:
+        return "nothing"
+    return span(days) if days > 0 else f"{span(-days)} lost"
+
+
+def _told(found: Stands, ways: list[WayTold], asked: list[BoardWay], wet: list[Wood], rest: int, floor: bool) -> Begun:
+    usual = next(one for one in ways if one.step is Step.STICKERED)
+    best = min((one for one in ways if one.step is not Step.FLAT), key=lambda one: one.latest.days)
+    due = found.build.due
+    if not np.isfinite(best.latest.days):
+        return Begun(
+            "Not in this air",
+            "",
+            "No way of hurrying brings all of it to what is wanted there.",
+            "Choose other wood, or dry it elsewhere first.",
+            ways,
+            asked,
+            wet,
+            rest,
+        )
+    if floor:
+        reason = f"A floor is laid when it is at the level of the house’s year, {_level(found)}, and within reach of its subfloor; days on a calendar do not tell."
+        return Begun(f"About {usual.when}" if np.isfinite(usual.latest.days) else "Not in this air", "", reason,
+                     "Stack it on stickers in the house, the heating as it will be, and read it every week.", ways, asked, wet, rest)  # fmt: skip
+    saved = usual.latest.days - best.latest.days
+    worth = not np.isfinite(saved) or saved > WORTH * usual.latest.days
+    if not worth:
+        reason = f"On stickers all is there about {usual.when}; no way of hurrying buys more than a tenth of that." + _against(due, usual)
+        return Begun(f"About {usual.when}", "", reason, "Leave it on stickers.", ways, asked, wet, rest)
+    reason = (
+        f"{_all_words(best)} all of it can be begun about {best.when} instead of {usual.when}."
+        if np.isfinite(saved)
+        else f"{_all_words(best)} it gets there."
+    )
+    beside = f"{span(saved)} sooner" if np.isfinite(saved) else ""
+    return Begun(f"About {best.when}", beside, reason + _against(due, best), _next(best), ways, asked, wet, rest)
+
+
+def _all_words(best: WayTold) -> str:
+    return "Cut, skimmed and first in a warmer corner," if best.step is Step.ALL else f"On stickers{best.words.replace('…', '')},"
+
+
+def _against(due: date | None, way: WayTold) -> str:
+    if due is None or way.in_time is None:
+        return ""
+    return (
+        f" That is in time for {on(due, 0)}."
+        if way.in_time
+        else f" It is due on {on(due, 0)}: even so it is late, and the day has to move or other wood be found."
+    )
+
+
+def _next(best: WayTold) -> str:
+    if best.step is Step.CORNER:
+        return "Turn it now and then, keep it off the stove itself, and bring it back before its skin is drier than wanted."
+    return (
+        "Cut off the sealed ends first, skim both faces alike the same day, and sticker at once; read it again before the first real cut."
+    )
+
+
+def _level(found: Stands) -> str:
+    return percent(found.year.mean) if found.year else "which is not known yet"
+
+
+def order_of(found: Begun) -> list[str]:
+    """What is done in which order, for the boards that are hurried."""
+    steps = ["Take it into the place where it will be worked, and off the floor: stickers under and between all of it, today."]
+    if any(one.rough_m for one in found.boards):
+        steps.append(
+            "Cut off the sealed ends and cut to rough length, with what may check left on each end: an end dries ten times as fast as a face."
+        )
+    if any(one.skim_m >= LEAST_SKIM_M for one in found.boards):
+        steps.append("Skim both faces alike, the same day: skimmed on one side only, it cups. Keep what the part needs.")
+    steps += [
+        "A warmer corner until the mean is there, then back: not on the stove, and not so long that the skin gets drier than wanted.",
+        f"Read {many(len(found.boards), 'board')} again, inside too, before anything is cut to size; then leave it another night after each step of milling.",
+    ]
+    return steps

@@ -1,0 +1,221 @@
+"""When a build can be begun, how it is milled, which wood would suit it, and its sheets."""
+
+from collections.abc import Mapping
+
+import numpy as np
+from django import forms
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import render
+
+from calm_heron.builds import beginning, drawings, milling_plan, sheet
+from calm_heron.builds.views import build_or_404, stands_of
+from calm_heron.builds.words import FLOORS
+from calm_heron.drying.words import span
+from calm_heron.site.numbers import percent
+from calm_heron.stock import woods
+from calm_heron.stock.models import Piece
+from calm_heron.workshops.doors import in_workshop
+from calm_heron.workshops.fields import CalmForm, LengthField
+from wood.builds import choosing
+from wood.builds.choosing import Durability, Exposure, Suits
+from wood.units import INCH, System, write_length
+
+
+class BeginForm(CalmForm):
+    """What is skimmed off each face, and left on each end."""
+
+    all_have_defaults = True
+
+    def build(self) -> None:
+        del self.fields["once"]
+        unit = self.system.length
+        self.fields["skim_m"] = LengthField(self.system, 0.0, 0.02, required=False, label=f"Skimmed off each face, {unit}")
+        self.fields["ends_m"] = LengthField(self.system, 0.0, 0.5, required=False, label=f"Left on each end, {unit}")
+
+
+USUAL = {"in": {"skim_m": "1/16", "ends_m": "2"}, "mm": {"skim_m": "1.5", "ends_m": "50"}}
+
+
+@in_workshop()
+def begin(request: HttpRequest, build_id: int) -> HttpResponse:
+    """When can I begin, and how do I hurry it safely? ``fragment=begin`` gives the answer alone."""
+    build = build_or_404(request, build_id)
+    found = stands_of(request, build)
+    usual = USUAL[request.workshop.system.length]
+    form = BeginForm({name: request.GET.get(name, value)[:30] for name, value in usual.items()}, membership=request.membership)
+    page = {
+        "build": build, "found": found, "form": form, "system": request.workshop.system, "part": "begin", "fragment": request.GET.get("fragment") == "begin",
+        "panels": [one.part for one in found.parts if one.part.staves > 1], "is_floor": build.use_key in FLOORS,
+    }  # fmt: skip
+    if form.is_valid():
+        typed = form.cleaned_data
+        told = beginning.begun(found, request.membership, typed["skim_m"] or 0.0, typed["ends_m"] or 0.0)
+        if told is not None:
+            page |= {"told": told, "order": beginning.order_of(told) if told.boards else [], "boards": _boards(told)}
+    return render(request, "builds/begun.html" if page["fragment"] else "builds/begin.html", page)
+
+
+def _boards(told: beginning.Begun) -> list[tuple]:
+    """Each board with its days on stickers and in all ways together, in words."""
+    rows = []
+    for one in told.boards:
+        usual, together = (one.days.get(step) for step in (beginning.Step.STICKERED, beginning.Step.ALL))
+        corner = one.days.get(beginning.Step.CORNER)
+        best = together if together is not None else corner
+        rows.append((one, _span(usual), _span(best)))
+    return rows
+
+
+def _span(days: float | None) -> str:
+    return "–" if days is None else "not in this air" if not np.isfinite(days) else span(days)
+
+
+@in_workshop()
+def milling(request: HttpRequest, build_id: int) -> HttpResponse:
+    """What is milled when: the first pass, the rest, the last."""
+    build = build_or_404(request, build_id)
+    found = stands_of(request, build)
+    system = request.workshop.system
+    boards = milling_plan.boards(found, request.membership)
+    longest = max((one.rest.days for one in boards if one.rest is not None and np.isfinite(one.rest.days)), default=None)
+    endless = any(one.rest is not None and not np.isfinite(one.rest.days) for one in boards)
+    rows = [(one, _rest(one), _leaf(one, system), one.rest and percent(one.rest.mean)) for one in boards]
+    legs = [
+        (one.part, [(words, leg, drawings.leg(leg), _leg_words(leg, system)) for words, leg in one.ways]) for one in milling_plan.legs_of(found)
+    ]  # fmt: skip
+    page = {
+        "build": build, "found": found, "rows": rows, "longest": span(longest) if longest is not None else "", "endless": endless, "system": system,
+        "waits": [one for one in boards if one.waits], "legs": legs, "part": "milling", "through": [drawings.grain_through(False), drawings.grain_through(True)],
+        "panels": [one.part for one in found.parts if one.part.staves > 1],
+    }  # fmt: skip
+    return render(request, "builds/milling.html", page)
+
+
+def _rest(one: milling_plan.MilledBoard) -> str:
+    if one.rest is None:
+        return one.why
+    if not np.isfinite(one.rest.days):
+        return "over four months: its inside is still too wet"
+    return "a night" if one.rest.days <= 1 else span(one.rest.days)
+
+
+def _leaf(one: milling_plan.MilledBoard, system: System) -> str:
+    if one.leaf is None:
+        return ""
+    leaf = one.leaf
+    cup = write_length(abs(leaf.cup_m), system)
+    side = "on the new face" if leaf.cup_m > 0 else "on the old face"
+    bends = f"each leaf goes hollow {side} by {cup}" if abs(leaf.cup_m) > 2e-4 else "the leaves stay flat"
+    rest = "over four months" if not np.isfinite(leaf.rest.days) else span(leaf.rest.days)
+    return f"Resawn into two: {percent(leaf.core)} at the new face, {percent(leaf.face)} at the old one; {bends}, {write_length(leaf.flat_m, system)} is left flat; rests {rest}."
+
+
+def _leg_words(leg, system: System) -> str:
+    if leg.alike:
+        return f"four alike faces; a diamond by {write_length(leg.diamond_m, system)} from corner to corner"
+    return f"{leg.faces[0].value} and {leg.faces[1].value} faces; {write_length(leg.out_of_square_m, system)} out of square"
+
+
+# -- which wood
+
+
+EXPOSURES = (
+    (Exposure.INDOORS, "indoors"),
+    (Exposure.ROOF, "outdoors, under a roof"),
+    (Exposure.RAIN, "outdoors, in the rain, off the ground"),
+    (Exposure.GROUND, "on or in wet ground"),
+)
+DURABILITY = {
+    Durability.VERY_RESISTANT: "very resistant", Durability.RESISTANT: "resistant", Durability.MODERATE: "moderate", Durability.SLIGHT: "slight or none",
+    Durability.NOT_KNOWN: "not known",
+}  # fmt: skip
+SUITS = {Suits.YES: "yes", Suits.WITH_CARE: "with care", Suits.NO: "no", Suits.NOT_KNOWN: "not known"}
+NEWTONS_PER_POUND = 4.4482216
+SHOWN = 60
+
+
+class WoodForm(CalmForm):
+    """What the wood is for."""
+
+    all_have_defaults = True
+    stands = forms.ChoiceField(label="It stands", choices=[(key.value, words) for key, words in EXPOSURES], required=False)
+    stock = forms.BooleanField(label="Only what is in stock", required=False)
+
+    def build(self) -> None:
+        del self.fields["once"]
+        unit = "lbf" if self.system is INCH else "N"
+        self.fields["hard"] = forms.FloatField(label=f"At least so hard, {unit}", required=False, min_value=0, max_value=30_000)
+        self.fields["hard"].widget = forms.TextInput(attrs={"inputmode": "decimal", "autocomplete": "off", "placeholder": "no matter"})
+        self.order_fields(["stands", "hard", "stock"])
+
+
+def wood_for(request: HttpRequest) -> HttpResponse:
+    """Which wood suits a use, from the tables; asked by members and by anybody."""
+    asker = request.asker
+    form = WoodForm({"stands": Exposure.RAIN.value} | _typed(request.GET), membership=asker.membership)
+    page: dict = {
+        "form": form,
+        "asker": asker,
+        "system": asker.system,
+        "layout": asker.layout,
+        "part": "wood_for",
+        "fragment": request.GET.get("fragment") == "wood",
+    }
+    if form.is_valid():
+        typed = form.cleaned_data
+        exposure = Exposure(typed["stands"] or Exposure.RAIN.value)
+        pounds = asker.system is INCH
+        hard = (typed["hard"] or 0.0) * (NEWTONS_PER_POUND if pounds else 1.0)
+        if hard > 30_000:
+            form.add_error("hard", "No wood is so hard.")
+            hard = 0.0
+        book = [one for one in woods.of_workshop(asker.workshop.pk).values() if one.is_wood]
+        if typed["stock"] and asker.is_member:
+            there = set(_keys_in_stock(asker.workshop))
+            book = [one for one in book if one.key in there]
+        found = choosing.choices(book, exposure, hard)
+        page |= {
+            "exposure": exposure.value, "count": sum(one.suits is Suits.YES for one in found), "care": sum(one.suits is Suits.WITH_CARE for one in found),
+            "rows": [(one, SUITS[one.suits], DURABILITY[one.durability], _hard(one.hardness_n, pounds)) for one in found[:SHOWN]],
+            "more": max(len(found) - SHOWN, 0), "where": dict(EXPOSURES)[exposure], "hard_unit": "lbf" if pounds else "N",
+        }  # fmt: skip
+    return render(request, "builds/wood_for_answer.html" if page["fragment"] else "builds/wood_for.html", page)
+
+
+def _typed(asked: Mapping) -> dict[str, str]:
+    return {name: asked.get(name, "")[:40] for name in ("stands", "hard", "stock") if name in asked}
+
+
+def _keys_in_stock(workshop) -> list[str]:
+    return list(Piece.objects.of(workshop).in_stock().values_list("species_key", flat=True).distinct())
+
+
+def _hard(newtons: float | None, pounds: bool) -> str:
+    if newtons is None:
+        return "not known"
+    return f"{newtons / NEWTONS_PER_POUND:,.0f}" if pounds else f"{newtons:,.0f}"
+
+
+# -- sheets
+
+
+@in_workshop()
+def bench_sheet(request: HttpRequest, build_id: int) -> HttpResponse:
+    """The bench sheet as a PDF."""
+    build = build_or_404(request, build_id)
+    found = stands_of(request, build)
+    content = sheet.pdf(found, request.workshop.system)
+    return HttpResponse(
+        content, content_type="application/pdf", headers={"Content-Disposition": f'inline; filename="bench-sheet-{build.pk}.pdf"'}
+    )
+
+
+@in_workshop()
+def part_labels(request: HttpRequest, build_id: int) -> HttpResponse:
+    """A label for each piece, as a PDF."""
+    build = build_or_404(request, build_id)
+    found = stands_of(request, build)
+    content = sheet.labels(found, request.workshop.system)
+    return HttpResponse(
+        content, content_type="application/pdf", headers={"Content-Disposition": f'inline; filename="part-labels-{build.pk}.pdf"'}
+    )

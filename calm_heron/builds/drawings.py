@@ -1,0 +1,202 @@
+"""Builds drawn: boards with what is cut from them, glued panels, legs, a leaf that was resawn."""
+
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass, field
+
+import numpy as np
+
+from calm_heron.builds.allocation import END, Plank, Saw
+from calm_heron.builds.kinds import MarkKind
+from calm_heron.builds.models import Cut, Held
+from calm_heron.site.drawing import path
+from wood.arrays import Array
+from wood.builds.glueups import PanelSection
+from wood.builds.layout import Rect, Sawn
+from wood.builds.legs import Leg
+from wood.units import System, rough_length, write_length
+
+WIDE, NARROW = 900.0, 360.0
+EDGE = 14.0
+# Names are written in pieces that have room for them.
+ROOM = 20.0
+
+
+@dataclass(frozen=True)
+class Shape:
+    """A path and how it is drawn."""
+
+    d: str
+    css: str
+
+
+@dataclass(frozen=True)
+class Text:
+    """Words at a place of a drawing."""
+
+    x: float
+    y: float
+    words: str
+    css: str = "small"
+    anchor: str = "middle"
+
+
+@dataclass(frozen=True)
+class Block:
+    """A piece on its board: a rectangle that can be held, with its name."""
+
+    x: float
+    y: float
+    width: float
+    height: float
+    name: str
+    cut: int
+    piece: str
+    words: str
+
+
+@dataclass(frozen=True)
+class BoardDrawing:
+    """A board with its pieces. ``scale`` is drawing units for a metre, (``left``, ``bottom``) its lower left corner."""
+
+    width: float
+    height: float
+    scale: float
+    left: float
+    bottom: float
+    shapes: list[Shape]
+    texts: list[Text]
+    blocks: list[Block]
+    summary: str
+
+
+@dataclass(frozen=True)
+class Picture:
+    """Shapes with words on them."""
+
+    width: float
+    height: float
+    shapes: list[Shape] = field(default_factory=list)
+    texts: list[Text] = field(default_factory=list)
+    summary: str = ""
+
+
+def _box(x: float, y: float, width: float, height: float) -> str:
+    return f"M{x:.1f} {y:.1f}h{width:.1f}v{height:.1f}h{-width:.1f}Z"
+
+
+def scale_of(planks: Iterable[Plank], width: float = WIDE) -> float:
+    """One scale for all boards, so that a long one looks long."""
+    longest = max((plank.piece.length_m for plank in planks), default=1.0)
+    return (width - 2 * EDGE) / longest
+
+
+def board(known: Saw, held: Held, sawn: Sawn | None, scale: float, system: System, width: float = WIDE) -> BoardDrawing:
+    """A board from above, its lower left corner where marks and pieces are counted from."""
+    plank, cuts = known.planks[held.pk], known.by_board.get(held.pk, [])
+    length, wide = plank.piece.length_m * scale, plank.piece.width_m * scale
+    bottom = EDGE + wide
+
+    def box(r: Rect) -> tuple[float, float, float, float]:
+        return EDGE + r.x0 * scale, bottom - r.y1 * scale, (r.x1 - r.x0) * scale, (r.y1 - r.y0) * scale
+
+    shapes = [Shape(_box(EDGE, EDGE, length, wide), "wood")]
+    texts: list[Text] = []
+    for one in plank.kept_out:
+        x, y, w, h = box(one.rect)
+        shapes.append(Shape(_box(x, y, w, h), "zone"))
+        if one.kind not in (END, MarkKind.SAPWOOD):
+            shapes.append(Shape(_box(x, y, w, h), "green"))
+        if one.kind != END and w > 46 and h > 13:
+            texts.append(Text(x + w / 2, y + h / 2 + 4, MarkKind(one.kind).label, "small halo"))
+    for offcut in sawn.offcuts if sawn else ():
+        shapes.append(Shape(_box(*box(offcut)), "open"))
+    blocks = [_block(known, cut, box(cut.rect), system) for cut in cuts]
+    summary = f"{plank.name}, {rough_length(plank.piece.length_m, system)} by {rough_length(plank.piece.width_m, system)}, with {len(cuts)} pieces on it."
+    return BoardDrawing(width, wide + 2 * EDGE, scale, EDGE, bottom, shapes, texts, blocks, summary)
+
+
+def _block(known: Saw, cut: Cut, box: tuple[float, float, float, float], system: System) -> Block:
+    part = known.part_of(cut)
+    name = part.piece_name(cut.nth)
+    x, y, w, h = box
+    words = f"{name}, {part.name}: {write_length(cut.length_m, system)} by {write_length(cut.width_m, system)}"
+    return Block(x, y, w, h, name if w > ROOM + 6 * len(name) and h > 11 else "", cut.pk, f"{part.pk}.{cut.nth}", words)
+
+
+def panel(found: PanelSection, names: Sequence[str], width: float = WIDE, grown: float | None = None, chalk: bool = True) -> Picture:
+    """A panel's section seen from its end, movement drawn larger than it is where it would not be seen, its joints numbered as with chalk."""
+    outlines = [one.outline for one in found.laid]
+    points = np.concatenate(outlines)
+    span = float(np.ptp(points[:, 0]))
+    scale = (width - 2 * EDGE) / span
+    thick = float(np.median([np.ptp(one.section.green[:, 1]) for one in found.laid]))
+    most = max(abs(found.bow_m), abs(found.wave_m), 1e-6)
+    # Heights are drawn so that the largest movement shows as a third of the thickness, or as it is if that is more.
+    larger = grown if grown is not None else max(1.0, min(thick / 3 / most, 40.0))
+    height = (float(np.ptp(points[:, 1])) + (larger - 1) * 2 * most) * scale + 60
+    middle = height / 2 - 6
+
+    def at(where: Array, flat: Array) -> list[tuple[float, float]]:
+        lifted = where[:, 1] + (larger - 1) * (where[:, 1] - flat)
+        return [(width / 2 + x * scale, middle - y * scale) for x, y in zip(where[:, 0], lifted, strict=True)]
+
+    shapes: list[Shape] = []
+    texts: list[Text] = []
+    for one, name in zip(found.laid, names, strict=True):
+        base = _flat_heights(one.section.green, one.section.after)
+        shapes.append(Shape(path(at(one.outline, base), closed=True), "wood"))
+        for green, ring in zip(one.section.green_rings, one.rings, strict=True):
+            shapes.append(Shape(path(at(ring, green[:, 1])), "ring"))
+        x = width / 2 + float(one.outline[:, 0].mean()) * scale
+        texts.append(Text(x, height - 8, name, "small"))
+    if chalk:
+        for n, (one, other) in enumerate(zip(outlines[:-1], outlines[1:], strict=True), 1):
+            x = width / 2 + float((one[:, 0].max() + other[:, 0].min()) / 2) * scale
+            texts += [Text(x - 5, 14, str(n), "strong", "end"), Text(x + 5, 14, str(n), "strong", "start")]
+    said = f"A panel of {len(found.laid)} boards" + (f", its movement drawn {larger:.0f} times as large." if larger > 1.05 else ".")
+    return Picture(width, height, shapes, texts, said)
+
+
+def _flat_heights(green: Array, after: Array) -> Array:
+    """The height at which each point of an outline lay before it moved."""
+    return green[:, 1] if green.shape == after.shape else after[:, 1]
+
+
+def leg(found: Leg, width: float = 190.0) -> Picture:
+    """A leg's end: before as a line, after filled, with its rings, and what its faces show."""
+    green, after = found.section.green, found.section.after
+    scale = (width - 70) / float(np.ptp(green[:, 0]))
+    larger = 6.0
+    middle = width / 2
+
+    def at(points: Array) -> list[tuple[float, float]]:
+        return [(middle + x * scale, middle - y * scale) for x, y in points]
+
+    def lifted(moved: Array, before: Array) -> Array:
+        return before + larger * (moved - before)
+
+    shapes = [Shape(path(at(lifted(after, green) if after.shape == green.shape else after), closed=True), "wood")]
+    for before, ring in zip(found.section.green_rings, found.section.rings, strict=True):
+        shapes.append(Shape(path(at(lifted(ring, before))), "ring"))
+    shapes.append(Shape(path(at(green), closed=True), "green"))
+    texts = [Text(middle, width - 8, found.faces[0].value, "small"), Text(width - 14, middle + 4, found.faces[1].value, "small")]
+    return Picture(width, width, shapes, texts, f"The end of a leg: its front is {found.faces[0].value}, its side {found.faces[1].value}.")
+
+
+def grain_through(curved: bool, width: float = 190.0) -> Picture:
+    """A leg from the side with its grain: straight through it, or running out where it is sawn across its curve."""
+    height, half = 150.0, 16.0
+    lines = [Shape(f"M{x:.0f} 8V{height - 8:.0f}", "ring") for x in np.linspace(14, width - 14, 22)]
+    if curved:
+        d = f"M{width / 2 - half:.0f} 12C{width / 2 + 40:.0f} 50 {width / 2 - 70:.0f} 100 {width / 2 - 10:.0f} {height - 12:.0f}h{1.6 * half:.0f}"
+        d += f"C{width / 2 - 40:.0f} 100 {width / 2 + 70:.0f} 50 {width / 2 + half:.0f} 12Z"
+    else:
+        d = _box(width / 2 - half, 12, 2 * half, height - 24)
+    words = "short grain at the bend: it breaks there" if curved else "grain straight through"
+    return Picture(
+        width,
+        height + 20,
+        [Shape(d, "wood"), *lines, Shape(d, "settled open-line")],
+        [Text(width / 2, height + 12, words)],
+        words.capitalize() + ".",
+    )

@@ -1,0 +1,100 @@
+"""Glue-ups: the boards of a panel in order, and what the panel does."""
+
+import json
+
+from django import forms
+from django.contrib import messages
+from django.http import Http404, HttpRequest, HttpResponse
+from django.shortcuts import render
+from django.utils import timezone
+
+from calm_heron.builds import actions, allocation, drawings, gluing, readiness
+from calm_heron.builds.forms import GlueForm, read_order
+from calm_heron.builds.kinds import SchoolKind
+from calm_heron.builds.views import build_or_404
+from calm_heron.drying.words import span
+from calm_heron.stock.models import Photo
+from calm_heron.workshops.doors import in_workshop, once_or_again
+from calm_heron.workshops.models import Role
+from wood.builds.glueups import School
+
+
+@in_workshop(write=Role.MAKER)
+def glue(request: HttpRequest, build_id: int, part_id: int) -> HttpResponse:
+    """One panel. ``fragment=panel`` with an ``order`` draws it as it would be; ``copy`` tells alike panels apart."""
+    build = build_or_404(request, build_id)
+    saw = allocation.saw(build)
+    part = next((one for one in saw.parts if one.pk == part_id), None)
+    if part is None or part.staves < 2:
+        raise Http404
+    copy = _copy(request, part.count)
+    staves = gluing.staves_of(part, copy, saw)
+    kept, order = gluing.arranged(part, copy, staves)
+    found = readiness.stands(saw, request.membership)
+    fragment = request.GET.get("fragment") == "panel"
+    asked = request.GET.get("order") or (request.POST.get("order") if request.method == "POST" else None)
+    if asked:
+        try:
+            order = read_order(asked[:2000], part.staves)
+        except forms.ValidationError:
+            if fragment:
+                return HttpResponse(status=422)
+    initial = {"order": json.dumps(order), "version": kept.version if kept else None, "note": kept.note if kept else "", "glued": bool(kept and kept.glued_on),
+               "pairs": ", ".join(f"{a + 1} {b + 1}" for a, b in kept.pairs) if kept else ""}  # fmt: skip
+    pieces = [one.piece for one in staves if one.piece]
+    photos = list(Photo.objects.of(request.workshop).filter(piece__in=pieces).select_related("piece").order_by("-at")[:6])
+    if kept and kept.photo_id:
+        initial["photo"] = str(kept.photo_id)
+    form = GlueForm(request.POST or None, initial=initial, membership=request.membership, staves=part.staves, photos=photos)
+    if form.is_valid():
+        typed = form.cleaned_data
+
+        def do() -> str:
+            glued_on = (kept.glued_on if kept and kept.glued_on else timezone.localdate()) if typed["glued"] else None
+            photo = next((one for one in photos if str(one.pk) == typed["photo"]), None)
+            actions.glue(
+                request.membership,
+                part,
+                copy,
+                typed["version"],
+                typed["order"],
+                typed["pairs"],
+                note=typed["note"],
+                glued_on=glued_on,
+                photo=photo,
+            )
+            messages.success(request, f"The boards of {part.name} are kept as they lie.")
+            return request.get_full_path()
+
+        answer = once_or_again(request, form, do, changing=kept)
+        if answer is not None:
+            return answer
+    told = gluing.told(part, staves, order, found, request.workshop.system)
+    laid = [(staves[int(n)], up, turned) for n, up, turned in order]
+    names = [one.name for one, _, _ in laid]
+    shown = [("wide-only", drawings.WIDE), ("narrow-only", drawings.NARROW)]
+    page = {
+        "build": build, "one": part, "copy": copy, "copies": range(part.count), "form": form, "told": told, "laid": laid, "kept": kept, "fragment": fragment,
+        "system": request.workshop.system, "part": "glue", "panels": [other for other in saw.parts if other.staves > 1],
+        "drawings": [(css, drawings.panel(told.section, names, width)) for css, width in shown] if told.section else [],
+        "schools": [
+            (name, words, here, drawings.panel(section, [""] * len(names), 420.0, chalk=False), json.dumps(_turned(order, name)))
+            for name, section, words, here in told.schools
+        ],
+        "moistures": gluing.moisture_words(told, build.place.name), "rest": span(told.glue_days) if told.glue_days else "",
+        "photos": photos, "boards": sorted({piece.tag for piece in pieces}),
+    }  # fmt: skip
+    return render(request, "builds/panel.html" if fragment else "builds/glue.html", page, status=422 if form.errors else 200)
+
+
+def _turned(order: list[list], name: str) -> list[list]:
+    kind = next(one for one in SchoolKind if one.label.capitalize() == name)
+    return gluing.turned_over(order, School(kind.value))
+
+
+def _copy(request: HttpRequest, count: int) -> int:
+    text = request.GET.get("copy", "0")
+    copy = int(text) if text.isascii() and text.isdigit() and len(text) < 5 else 0
+    if copy >= count:
+        raise Http404
+    return copy

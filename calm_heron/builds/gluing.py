@@ -1,0 +1,193 @@
+"""A panel on the bench: which boards are glued together, in which order, and what the panel does then."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from typing import Any
+
+from calm_heron.builds.allocation import Saw
+from calm_heron.builds.kinds import FigureKind, SchoolKind
+from calm_heron.builds.models import BuildPart, GlueUp
+from calm_heron.builds.readiness import Sizing, Stands, wanted_angle
+from calm_heron.measuring.models import PieceMoisture
+from calm_heron.site.numbers import distance, percent, points
+from calm_heron.stock.models import Piece
+from wood.builds import glueups, milling
+from wood.builds.glueups import Alike, PanelSection, School, Stave
+from wood.drying.diffusivity import of_species as pace_of
+from wood.errors import NotKnown
+from wood.movement import shrinkage
+from wood.units import System, write_length
+
+USUAL_PITH_M = 0.15
+
+
+@dataclass(frozen=True)
+class StaveOf:
+    """One stave of a panel: its number, the board it comes from (None: not laid yet) and its own moisture, where it was read."""
+
+    number: int
+    piece: Piece | None
+    moisture: PieceMoisture | None
+
+    @property
+    def name(self) -> str:
+        return f"{self.number + 1} {self.piece.tag}" if self.piece else f"{self.number + 1}"
+
+
+@dataclass(frozen=True)
+class GlueUpTold:
+    """A panel: its staves in order, the section it takes at the driest and the dampest, both schools beside it, and what is said of it."""
+
+    order: list[list[Any]]
+    staves: list[StaveOf]
+    section: PanelSection | None
+    schools: list[tuple[str, PanelSection, str, bool]]
+    alike: Alike | None
+    word: str
+    reason: str
+    next_step: str
+    glue_days: float | None
+    notes: list[str]
+    now: float | None
+    then: float | None
+
+
+def staves_of(part: BuildPart, copy: int, saw: Saw) -> list[StaveOf]:
+    """The staves of one panel, each from the board it is laid on."""
+    pieces = {held.pk: held.piece for held in saw.held}
+    boards = {cut.nth: pieces[cut.board_id] for cut in saw.cuts if cut.part_id == part.pk}
+    found = []
+    for number in range(part.staves):
+        piece = boards.get(copy * part.staves + number) or part.stock
+        moisture = getattr(piece, "moisture", None) if piece is not None else None
+        found.append(StaveOf(number, piece, moisture))
+    return found
+
+
+def usual_order(part: BuildPart, staves: Sequence[StaveOf]) -> list[list[Any]]:
+    """By turns, from left to right; sapwood and wild grain are for the eye to turn out."""
+    return [[one.number, number % 2 == 0, False] for number, one in enumerate(staves)]
+
+
+def core_stave(part: BuildPart, one: StaveOf, bark_up: bool, turned: bool) -> Stave:
+    """A stave as the core computes with it, at its finished width.
+
+    Raises:
+        NotKnown: how much its species moves.
+    """
+    figures = shrinkage.of_species(part.species)
+    angle = one.piece.ring_angle_deg if one.piece is not None else wanted_angle(part)
+    pith = one.piece.pith_distance_m if one.piece is not None else USUAL_PITH_M
+    return Stave(one.name, figures, part.width_m / part.staves, part.thickness_m, angle, pith, bark_up, turned)
+
+
+def told(part: BuildPart, staves: list[StaveOf], order: list[list[Any]], found: Stands, system: System) -> GlueUpTold:
+    """What becomes of a panel whose boards lie so."""
+    laid = [(staves[int(number)], bool(up), bool(turned)) for number, up, turned in order]
+    known = [one.moisture for one in staves if one.moisture is not None and not one.moisture.bound]
+    alike = None
+    if len(known) == len(staves):
+        alike = glueups.alike([row.mean for row in known], [min(row.estimate().uncertainty, 1.0) for row in known])
+    sizing = Sizing(found.build, found.about)
+    now = sum(row.mean for row in known) / len(known) if known else sizing.mean
+    year = sizing.year_of(part.species, part.thickness_m)
+    then = None if year is None or now is None else max((year.low, year.high), key=lambda end: abs(end - min(now, 0.4)))
+    section, schools, glue = None, [], None
+    try:
+        core = [core_stave(part, *one) for one in laid]
+    except NotKnown:
+        core = []
+    if core and now is not None and then is not None:
+        section = glueups.panel(core, min(now, 0.4), then)
+        for kind in SchoolKind:
+            one = glueups.panel(glueups.by_school(core, School(kind.value)), min(now, 0.4), then)
+            schools.append(
+                (
+                    kind.label.capitalize(),
+                    one,
+                    _school_words(one, system),
+                    [s.bark_up for s in glueups.by_school(core, School(kind.value))] == [s.bark_up for s in core],
+                )
+            )
+    if core:
+        try:
+            glue = milling.glue_days(
+                pace_of(part.species).wood,
+                min(max(part.thickness_m, 0.003), 0.2),
+                core[0].shrinkage,
+                core[0].ring_angle_deg,
+                min(max(now or 0.09, 0.02), 0.28),
+            )
+        except NotKnown:
+            glue = None
+    word, reason, step = _verdict(staves, alike)
+    return GlueUpTold(order, staves, section, schools, alike, word, reason, step, glue, _notes(part, staves), now, then)
+
+
+def _school_words(found: PanelSection, system: System) -> str:
+    bow = f"bows by {write_length(abs(found.bow_m), system)}" if abs(found.bow_m) >= 1e-4 else "stays flat as a whole"
+    return f"{bow}, each board cups by up to {write_length(abs(found.wave_m), system)}; planed flat, {write_length(found.flat_m, system)} is left"
+
+
+def _verdict(staves: Sequence[StaveOf], alike: Alike | None) -> tuple[str, str, str]:
+    if alike is None:
+        missing = sorted(
+            {one.piece.tag if one.piece else "what lies on no board yet" for one in staves if one.moisture is None or one.moisture.bound}
+        )
+        return (
+            "Cannot tell",
+            f"{', '.join(missing)} has no moisture that tells.",
+            "Lay the panel on boards, and read each of them with one meter on one day.",
+        )
+    wet, dry = staves[alike.wettest], staves[alike.driest]
+    if alike.apart < 0.0005:
+        return "Alike", f"All of its boards are at {points(wet.moisture.mean if wet.moisture else 0)} %.", _JOINT
+    said = f"{wet.name} is at {points(wet.moisture.mean)} %, {dry.name} at {points(dry.moisture.mean)} %: {distance(alike.apart)} points apart, give or take {points(alike.doubt)}; a point is allowed."  # type: ignore[union-attr]
+    if alike.may:
+        return ("Alike" if alike.apart + alike.doubt / 2 <= glueups.TOLERANCE else "Nearly alike"), said, _JOINT
+    word = "Not alike" if alike.may_not else "Nearly alike"
+    return (
+        word,
+        said,
+        f"Let {wet.name.split(' ', 1)[-1]} dry on beside the others, or take another board for it; glued now, the joint would step or open as it does.",
+    )
+
+
+_JOINT = "Joint and glue within a day: planed edges move first. Dry-fit with every clamp before the glue."
+
+
+def _notes(part: BuildPart, staves: Sequence[StaveOf]) -> list[str]:
+    notes = [
+        "Chalk a number on both sides of each joint, and an arrow on each board the way its grain rises: planed that way, it does not tear."
+    ]
+    if any(one.piece is not None and one.piece.has_sapwood for one in staves):
+        notes.append("Turn sapwood to the outer edges, or cut it off: it takes finish otherwise and rots first.")
+    if part.figure == FigureKind.UP:
+        notes.append("The figure points upward, like flames: mark the top of each board before it is cut.")
+    elif part.figure == FigureKind.ALONG:
+        notes.append("The figure runs level, and on from front to front: cut all fronts from one board, in order.")
+    return notes
+
+
+def moisture_words(found: GlueUpTold, place: str) -> str:
+    """Between which moistures it is drawn."""
+    if found.now is None or found.then is None:
+        return ""
+    return f"Glued at {percent(found.now)} and come to {percent(found.then)}, the farther end of its year in {place}."
+
+
+def arranged(part: BuildPart, copy: int, staves: list[StaveOf]) -> tuple[GlueUp | None, list[list[Any]]]:
+    """How a panel was arranged, or as is usual; what was arranged for other staves does not count."""
+    kept = GlueUp.objects.filter(part=part, copy=copy).select_related("photo__piece").first()
+    if kept is not None and sorted(int(one[0]) for one in kept.order) == list(range(part.staves)):
+        return kept, kept.order
+    return kept, usual_order(part, staves)
+
+
+def turned_over(order: list[list[Any]], school: School) -> list[list[Any]]:
+    """The same boards in the same order, turned over as a school has them."""
+    sides = glueups.by_school([_PLAIN] * len(order), school)
+    return [[one[0], side.bark_up, one[2]] for one, side in zip(order, sides, strict=True)]
+
+
+_PLAIN = replace(Stave("", shrinkage.Shrinkage(0.05, 0.1, 0.3, "published"), 0.1, 0.02))

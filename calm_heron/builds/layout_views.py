@@ -1,0 +1,185 @@
+"""Boards and what is cut from them: laid all at once or by hand, with what of each board is kept out."""
+
+from django.contrib import messages
+from django.http import Http404, HttpRequest, HttpResponse
+from django.shortcuts import redirect, render
+from django.urls import reverse
+
+from calm_heron.builds import actions, allocation, drawings, layout_words
+from calm_heron.builds.allocation import Saw
+from calm_heron.builds.forms import LayForm, MarkForm, PlaceForm
+from calm_heron.builds.models import Build, BuildPart, Held
+from calm_heron.builds.views import build_or_404, page_of
+from calm_heron.stock.models import Piece
+from calm_heron.workshops.doors import in_workshop, once_or_again, once_or_told
+from calm_heron.workshops.models import Role
+
+# Boards to choose from in a list; more are found by laying all at once.
+MOST_CHOICES = 60
+
+
+def layout_of(build: Build) -> str:
+    """The address of a build's boards."""
+    return reverse("build_layout", args=[build.workshop.slug, build.pk])
+
+
+@in_workshop()
+def layout(request: HttpRequest, build_id: int) -> HttpResponse:
+    """Which boards, and where they are sawn."""
+    build = build_or_404(request, build_id)
+    return _shown(request, build, allocation.saw(build))
+
+
+def _shown(
+    request: HttpRequest,
+    build: Build,
+    known: Saw,
+    hand: PlaceForm | None = None,
+    marking: tuple[int, MarkForm] | None = None,
+    status: int = 200,
+) -> HttpResponse:
+    system, scale = request.workshop.system, drawings.scale_of(known.planks.values())
+    narrow = drawings.scale_of(known.planks.values(), drawings.NARROW)
+    boards = []
+    for held in known.held:
+        sawn = known.sawn(held)
+        form = marking[1] if marking and marking[0] == held.pk else MarkForm(membership=request.membership)
+        # Each board has a form of its own: their fields must not share a name on the page.
+        form.auto_id = f"m{held.pk}-%s"
+        boards.append(
+            {
+                "held": held, "sawn": sawn, "plank": known.planks[held.pk], "form": form, "open": bool(marking and marking[0] == held.pk),
+                "drawing": drawings.board(known, held, sawn, scale, system),
+                "narrow": drawings.board(known, held, sawn, narrow, system, drawings.NARROW), "cuts": layout_words.cuts(sawn, system) if sawn else [],
+                "offcuts": layout_words.offcuts(sawn, system) if sawn else [], "marks": layout_words.marks(known.planks[held.pk], system),
+            }
+        )  # fmt: skip
+    page = {
+        "build": build, "known": known, "boards": boards, "told": layout_words.told(known, [one["sawn"] for one in boards], system), "system": system,
+        "part": "layout", "panels": [part for part in known.parts if part.staves > 1], "form_lay": LayForm(initial={"version": build.version}, membership=request.membership),
+        "unlaid": layout_words.unlaid(known, system),
+        "form_hand": hand or (_hand(request, build, known) if request.membership.may_make and not build.done_on and known.parts else None),
+    }  # fmt: skip
+    return render(request, "builds/layout.html", page, status=status)
+
+
+def _hand(request: HttpRequest, build: Build, known: Saw, data=None) -> PlaceForm:
+    """The form that lays one piece by hand: what lies nowhere yet first, and the boards held before the others."""
+    open_ones = known.unlaid
+    laid = [(part, nth) for part in known.parts for nth in range(part.pieces) if (part, nth) not in open_ones]
+    pieces = [(f"{part.pk}.{nth}", f"{part.piece_name(nth)} {part.name}" + ("" if at < len(open_ones) else " (laid)"))
+              for at, (part, nth) in enumerate([*open_ones, *laid])]  # fmt: skip
+    planks = {one.key: one.name for one in known.planks.values()}
+    for one in allocation.offered(build, known.parts)[:MOST_CHOICES]:
+        planks.setdefault(one.key, one.name)
+    initial = {"version": build.version}
+    return PlaceForm(data, initial=initial, membership=request.membership, pieces=pieces, boards=list(planks.items()))
+
+
+@in_workshop(write=Role.MAKER)
+def lay_out(request: HttpRequest, build_id: int) -> HttpResponse:
+    """Lay everything, or what lies on no board yet."""
+    build = build_or_404(request, build_id)
+    if request.method != "POST":
+        return redirect(layout_of(build))
+    form = LayForm(request.POST, membership=request.membership)
+
+    def do() -> str:
+        missing = actions.lay_out(request.membership, build, form.cleaned_data["version"], anew="anew" in request.POST)
+        if missing:
+            known = allocation.saw(build)
+            messages.error(request, layout_words.no_room(known.parts, missing))
+        return layout_of(build)
+
+    if not form.is_valid():
+        return redirect(layout_of(build))
+    return once_or_told(request, do, layout_of(build))
+
+
+@in_workshop(write=Role.MAKER)
+def place(request: HttpRequest, build_id: int) -> HttpResponse:
+    """Lay one piece by hand."""
+    build = build_or_404(request, build_id)
+    if request.method != "POST":
+        return redirect(layout_of(build))
+    known = allocation.saw(build)
+    form = _hand(request, build, known, request.POST)
+    if form.is_valid():
+        typed = form.cleaned_data
+        part, nth = _numbers(typed["piece"])
+        piece_id, board = _numbers(typed["board"])
+        chosen, piece = (
+            BuildPart.objects.filter(build=build, pk=part).first(),
+            Piece.objects.of(request.workshop).filter(pk=piece_id).first(),
+        )
+        if chosen is None or piece is None:
+            raise Http404
+
+        def do() -> str:
+            actions.place(request.membership, build, typed["version"], chosen, nth, piece, board, typed["x_m"], typed["y_m"])
+            return layout_of(build)
+
+        answer = once_or_again(request, form, do, changing=build)
+        if answer is not None:
+            return answer
+    return _shown(request, build, allocation.saw(build), hand=form, status=422)
+
+
+def _numbers(text: str) -> tuple[int, int]:
+    first, _, second = text.partition(".")
+    return int(first), int(second)
+
+
+@in_workshop(write=Role.MAKER)
+def take_off(request: HttpRequest, build_id: int, cut_id: int) -> HttpResponse:
+    """Take one piece off its board."""
+    build = build_or_404(request, build_id)
+    if request.method != "POST":
+        return redirect(layout_of(build))
+
+    def do() -> str:
+        actions.take_off(request.membership, build, cut_id)
+        return layout_of(build)
+
+    return once_or_told(request, do, layout_of(build))
+
+
+@in_workshop(write=Role.MAKER)
+def mark(request: HttpRequest, build_id: int, held_id: int) -> HttpResponse:
+    """Mark what of a held board is kept out."""
+    build = build_or_404(request, build_id)
+    held = Held.objects.filter(build=build, pk=held_id).select_related("piece").first()
+    if held is None:
+        raise Http404
+    if request.method != "POST":
+        return redirect(layout_of(build))
+    form = MarkForm(request.POST, membership=request.membership)
+    if form.is_valid():
+        typed = form.cleaned_data
+
+        def do() -> str:
+            off = actions.mark(
+                request.membership, held.piece, held.nth, typed["kind"], typed["x0_m"], typed["x1_m"], typed["y0_m"], typed["y1_m"]
+            )
+            if off:
+                messages.success(request, f"Marked. {', '.join(off)} lay there and came off {held.name}.")
+            return layout_of(build)
+
+        answer = once_or_again(request, form, do)
+        if answer is not None:
+            return answer
+    return _shown(request, build, allocation.saw(build), marking=(held.pk, form), status=422)
+
+
+@in_workshop(write=Role.MAKER)
+def unmark(request: HttpRequest, build_id: int, mark_id: int) -> HttpResponse:
+    """Take a mark away."""
+    build = build_or_404(request, build_id)
+    if request.method != "POST":
+        return redirect(page_of(build))
+
+    def do() -> str:
+        actions.unmark(request.membership, mark_id)
+        return layout_of(build)
+
+    return once_or_told(request, do, layout_of(build))

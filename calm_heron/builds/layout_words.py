@@ -1,0 +1,88 @@
+"""Boards and their cuts in words."""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+
+from calm_heron.builds.allocation import END, Plank, Saw
+from calm_heron.builds.kinds import MarkKind
+from calm_heron.builds.models import BuildPart
+from calm_heron.builds.words import listed, many
+from calm_heron.site.numbers import percent
+from wood.builds.layout import Sawn
+from wood.units import System, rough_length, write_length
+
+
+@dataclass(frozen=True)
+class Told:
+    """The large answer, what stands beside it, and the reason."""
+
+    word: str
+    beside: str
+    reason: str
+
+
+def told(known: Saw, sawn: Sequence[Sawn | None], system: System) -> Told:
+    """How much wood a build takes, and what becomes of it."""
+    if not known.parts:
+        return Told("No parts yet", "", "Parts are laid on boards once there are some.")
+    if not known.cuts:
+        return Told("Not laid yet", "", f"{many(sum(part.pieces for part in known.parts), 'piece')} lie on no board yet.")
+    left = len(known.unlaid)
+    beside = f"for {many(len(known.cuts), 'piece')}" + (f", {left} still to lay" if left else "")
+    whole = sum(one.area_m2 for one in (known.planks[held.pk].board for held in known.held))
+    parts = sum(cut.rect.area_m2 for cut in known.cuts)
+    good = sum(one.offcuts_m2 for one in sawn if one is not None)
+    reason = f"{percent(parts / whole)} of the wood becomes parts at their rough size"
+    reason += (
+        f", {percent(good / whole)} is left as offcuts worth keeping; the rest is ends, what is kept out, kerf and slivers."
+        if good
+        else "."
+    )
+    if any(one is None for one in sawn):
+        reason += " Of one board no cut that runs right through frees what lies on it: move a piece there."
+    return Told(many(len(known.held), "board"), beside, reason)
+
+
+def cuts(sawn: Sawn, system: System) -> list[str]:
+    """The cuts in their order, as they are measured off."""
+    return [
+        f"{'Across' if cut.across else 'Along'} at {write_length(cut.at_m, system)} from its {'left end' if cut.across else 'lower edge'}"
+        for cut in sawn.cuts
+    ]  # fmt: skip
+
+
+def offcuts(sawn: Sawn, system: System) -> list[str]:
+    return [f"{rough_length(one.x1 - one.x0, system)} × {rough_length(one.y1 - one.y0, system)}" for one in sawn.offcuts[:6]]
+
+
+def marks(plank: Plank, system: System) -> list[tuple[int | None, str]]:
+    """What is kept out of a board besides its ends: the mark's id (None: only assumed) and where it lies."""
+    found = []
+    for one in plank.kept_out:
+        if one.kind == END:
+            continue
+        r = one.rect
+        where = f"{rough_length(r.x0, system)} to {rough_length(r.x1, system)} along, {rough_length(r.y0, system)} to {rough_length(r.y1, system)} across"
+        words = f"{MarkKind(one.kind).label.capitalize()}: {where}"
+        found.append((one.mark, f"{words}. Assumed: mark where it really lies." if one.assumed else words))
+    return found
+
+
+def unlaid(known: Saw, system: System) -> list[str]:
+    """Which pieces lie on no board, part by part."""
+    lines = []
+    for part in known.parts:
+        names = [part.piece_name(nth) for one, nth in known.unlaid if one.pk == part.pk]
+        if names:
+            length, width, thickness = (write_length(one, system) for one in part.rough_m)
+            lines.append(f"{listed(names, 8)} ({part.name}): {length} × {width} × {thickness}, {part.species.spoken_name}")
+    return lines
+
+
+def no_room(parts: Sequence[BuildPart], missing: Mapping[str, int]) -> str:
+    """Which parts found no room on any board."""
+    names = [f"{missing[str(part.pk)]} of {part.name}" for part in parts if str(part.pk) in missing]
+    return (
+        f"No board had room for {listed(names)}. Boards count that are in stock, free, of that wood, thick and wide enough, and clear of what is kept out; "
+        "a wide part can be glued from several."
+    )
