@@ -1,5 +1,6 @@
 """Builds drawn: boards with what is cut from them, glued panels, legs, a leaf that was resawn."""
 
+import itertools
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, field
 
@@ -150,7 +151,7 @@ def panel(found: PanelSection, names: Sequence[str], width: float = WIDE, grown:
         x = width / 2 + float(one.outline[:, 0].mean()) * scale
         texts.append(Text(x, height - 8, name, "small"))
     if chalk:
-        for n, (one, other) in enumerate(zip(outlines[:-1], outlines[1:], strict=True), 1):
+        for n, (one, other) in enumerate(itertools.pairwise(outlines), 1):
             x = width / 2 + float((one[:, 0].max() + other[:, 0].min()) / 2) * scale
             texts += [Text(x - 5, 14, str(n), "strong", "end"), Text(x + 5, 14, str(n), "strong", "start")]
     said = f"A panel of {len(found.laid)} boards" + (f", its movement drawn {larger:.0f} times as large." if larger > 1.05 else ".")

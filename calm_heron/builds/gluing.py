@@ -100,24 +100,14 @@ def told(part: BuildPart, staves: list[StaveOf], order: list[list[Any]], found: 
     if core and now is not None and then is not None:
         section = glueups.panel(core, min(now, 0.4), then)
         for kind in SchoolKind:
-            one = glueups.panel(glueups.by_school(core, School(kind.value)), min(now, 0.4), then)
-            schools.append(
-                (
-                    kind.label.capitalize(),
-                    one,
-                    _school_words(one, system),
-                    [s.bark_up for s in glueups.by_school(core, School(kind.value))] == [s.bark_up for s in core],
-                )
-            )
+            turned = glueups.by_school(core, School(kind.value))
+            one = glueups.panel(turned, min(now, 0.4), then)
+            is_here = [stave.bark_up for stave in turned] == [stave.bark_up for stave in core]
+            schools.append((kind.label.capitalize(), one, _school_words(one, system), is_here))
     if core:
+        thickness, at = min(max(part.thickness_m, 0.003), 0.2), min(max(now or 0.09, 0.02), 0.28)
         try:
-            glue = milling.glue_days(
-                pace_of(part.species).wood,
-                min(max(part.thickness_m, 0.003), 0.2),
-                core[0].shrinkage,
-                core[0].ring_angle_deg,
-                min(max(now or 0.09, 0.02), 0.28),
-            )
+            glue = milling.glue_days(pace_of(part.species).wood, thickness, core[0].shrinkage, core[0].ring_angle_deg, at)
         except NotKnown:
             glue = None
     word, reason, step = _verdict(staves, alike)
@@ -140,9 +130,14 @@ def _verdict(staves: Sequence[StaveOf], alike: Alike | None) -> tuple[str, str, 
             "Lay the panel on boards, and read each of them with one meter on one day.",
         )
     wet, dry = staves[alike.wettest], staves[alike.driest]
+    assert wet.moisture is not None
+    assert dry.moisture is not None
     if alike.apart < 0.0005:
-        return "Alike", f"All of its boards are at {points(wet.moisture.mean if wet.moisture else 0)} %.", _JOINT
-    said = f"{wet.name} is at {points(wet.moisture.mean)} %, {dry.name} at {points(dry.moisture.mean)} %: {distance(alike.apart)} points apart, give or take {points(alike.doubt)}; a point is allowed."  # type: ignore[union-attr]
+        return "Alike", f"All of its boards are at {points(wet.moisture.mean)} %.", _JOINT
+    said = (
+        f"{wet.name} is at {points(wet.moisture.mean)} %, {dry.name} at {points(dry.moisture.mean)} %: {distance(alike.apart)} points apart, "
+        f"give or take {points(alike.doubt)}; a point is allowed."
+    )
     if alike.may:
         return ("Alike" if alike.apart + alike.doubt / 2 <= glueups.TOLERANCE else "Nearly alike"), said, _JOINT
     word = "Not alike" if alike.may_not else "Nearly alike"

@@ -184,9 +184,8 @@ def _below(found: Stands) -> list[str]:
         lines.append(f"{one.part.letter} {one.part.name}: {one.unsized}")
     doubts = [one for one in found.parts if one.sized is not None and one.sized.doubt_m > 0.0008]
     if doubts:
-        lines.append(
-            f"{listed([one.part.name for one in doubts])}: its species leaves {write_length(max(one.sized.doubt_m for one in doubts if one.sized), found.build.workshop.system)} open."
-        )
+        most = write_length(max(one.sized.doubt_m for one in doubts if one.sized), found.build.workshop.system)
+        lines.append(f"{listed([one.part.name for one in doubts])}: its species leaves {most} open.")
     return lines
 
 

@@ -1,0 +1,76 @@
+"""The demo's builds: one that can be begun, one that waits for a lot, and one that is due before its wood will be."""
+
+from datetime import timedelta
+from typing import Any
+
+from django.utils import timezone
+
+from calm_heron.air.demo import BENCH
+from calm_heron.builds import actions
+from calm_heron.builds.kinds import FigureKind, FitKind, GrainWanted, MarkKind
+from calm_heron.builds.models import Build, Mark
+from calm_heron.plugs import Demo
+from calm_heron.stock.models import Piece
+from wood.units import INCH_M
+
+# Name, days until it is due, finish and coats, and its parts: name, count, length, width and thickness in inches, species, more.
+BUILDS: tuple[tuple[str, int | None, str, int, tuple[tuple[Any, ...], ...]], ...] = (
+    (
+        "Hall bench", 40, "linseed_oil", 2,
+        (
+            ("Seat", 1, 40, 13, 1, "white_ash", {"staves": 3, "fit": FitKind.FIXED}),
+            ("Leg", 4, 16.5, 1, 1, "white_ash", {"figure": FigureKind.LEG}),
+            ("Long rail", 2, 35, 2.5, 0.875, "white_ash", {}),
+            ("Short rail", 2, 10, 2.5, 0.875, "white_ash", {}),
+        ),
+    ),
+    (
+        "Net-loft dresser", 200, "urethane_varnish", 3,
+        (
+            ("Side", 2, 34, 15, 1, "white_ash", {"staves": 3, "stock": "ash-lot-01"}),
+            ("Top", 1, 44, 16, 1, "white_ash", {"staves": 3, "stock": "ash-lot-01", "fit": FitKind.FIXED}),
+            ("Door stile", 4, 26, 2.25, 0.8125, "white_ash", {"stock": "ash-lot-01"}),
+            ("Door rail", 4, 14, 2.25, 0.8125, "white_ash", {"stock": "ash-lot-01"}),
+            ("Door panel", 2, 22, 10.5, 0.5, "european_oak", {"staves": 2, "fit": FitKind.GROOVE, "figure": FigureKind.UP, "grain": GrainWanted.QUARTER}),
+            ("Drawer front", 2, 19, 5, 0.75, "european_oak", {"fit": FitKind.INSET, "figure": FigureKind.ALONG, "grain": GrainWanted.QUARTER}),
+        ),
+    ),
+    (
+        "Ferry-house table", 80, "tung_oil", 3,
+        (
+            ("Top", 1, 66, 32, 0.875, "white_ash", {"staves": 6, "fit": FitKind.FIXED, "stock": "ash-lot-01"}),
+            ("Leg", 4, 28, 1.75, 1.75, "european_beech", {"figure": FigureKind.LEG, "extra_thickness_m": 0.003}),
+            ("Apron, long", 2, 52, 3.5, 0.875, "white_ash", {"stock": "ash-lot-01"}),
+            ("Apron, short", 2, 22, 3.5, 0.875, "white_ash", {"stock": "ash-lot-01"}),
+        ),
+    ),
+)  # fmt: skip
+# What was marked on boards: tag, what, from and to along and across in inches.
+MARKS = (("ash-01", MarkKind.KNOT, 51, 54, 4, 6.5), ("ash-02", MarkKind.CHECK, 89, 95, 3, 4), ("oak-01", MarkKind.SAPWOOD, 0, 78, 0, 0.75))
+
+
+def load(demo: Demo) -> None:
+    """Three builds, laid on boards."""
+    wren = demo.people[0]
+    pieces = {piece.tag: piece for piece in Piece.objects.of(demo.workshop)}
+    for tag, kind, x0, x1, y0, y1 in MARKS:
+        sizes = {name: value * INCH_M for name, value in (("x0_m", x0), ("x1_m", x1), ("y0_m", y0), ("y1_m", y1))}
+        Mark.objects.create(workshop=demo.workshop, piece=pieces[tag], kind=kind, by=wren.person, at=demo.now - timedelta(days=4), **sizes)
+    for name, days, finish, coats, parts in BUILDS:
+        due = None if days is None else timezone.localdate() + timedelta(days=days)
+        build = actions.make_build(wren, name=name, place=demo.made[BENCH], due=due, finish=finish, coats=coats)
+        actions.add_parts(wren, build, [_figures(part, pieces) for part in parts])
+        actions.lay_out(wren, build, Build.objects.get(pk=build.pk).version)
+
+
+def _figures(part: tuple[Any, ...], pieces: dict[str, Piece]) -> dict[str, Any]:
+    name, count, length, width, thickness, species, more = part
+    figures = {
+        "name": name,
+        "count": count,
+        "length_m": length * INCH_M,
+        "width_m": width * INCH_M,
+        "thickness_m": thickness * INCH_M,
+        "species_key": species,
+    }
+    return figures | more | ({"stock": pieces[more["stock"]]} if "stock" in more else {})
