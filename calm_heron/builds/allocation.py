@@ -8,11 +8,13 @@ from django.db.models import F
 
 from calm_heron.builds.kinds import GrainWanted, MarkKind
 from calm_heron.builds.models import Build, BuildPart, Cut, Held, Mark
+from calm_heron.judging import queries as judging
 from calm_heron.stock.kinds import TRAITS
 from calm_heron.stock.models import Piece, Status, grain_of
 from wood.builds import layout
 from wood.builds.layout import Board, Need, Placed, Plan, Rect, Sawn
 from wood.errors import OutOfRange
+from wood.judging.readiness import State
 from wood.units import System, write_length
 
 # Of a board that holds the pith, so wide a band about its middle is kept out where nobody marked it; of one with sapwood, so much of each edge.
@@ -20,6 +22,8 @@ PITH_BAND_M, SAPWOOD_EDGE_M = 0.05, 0.03
 # No more boards are looked at than the plan can take, and of a lot no more than its parts could need.
 MOST_OFFERED, MOST_OF_A_LOT = 120, 40
 END = "end"
+# Wood that must wait is dearer than wood that is ready: so much more of the ready is sawn up before any of it.
+DEAR, WAITS = {State.READY: 1.0, State.CLOSE: 1.5}, 4.0
 CUTTABLE = [kind for kind, traits in TRAITS.items() if traits.has_grain and traits.is_sawn and traits.is_judged and not traits.is_turned]
 
 
@@ -40,6 +44,7 @@ class Plank:
     piece: Piece
     nth: int
     kept_out: tuple[KeptOut, ...]
+    dear: float = 1.0
 
     @property
     def key(self) -> str:
@@ -52,10 +57,12 @@ class Plank:
     @property
     def board(self) -> Board:
         """As the core lays parts on it."""
-        return Board(self.key, self.piece.length_m, self.piece.width_m, tuple(one.rect for one in self.kept_out)[: layout.MOST_KEPT_OUT])
+        return Board(
+            self.key, self.piece.length_m, self.piece.width_m, tuple(one.rect for one in self.kept_out)[: layout.MOST_KEPT_OUT], self.dear
+        )
 
 
-def plank(build: Build, piece: Piece, nth: int, marks: Iterable[Mark]) -> Plank:
+def plank(build: Build, piece: Piece, nth: int, marks: Iterable[Mark], dear: float = 1.0) -> Plank:
     """A board with its ends cut off, its marks, and what must be assumed where nothing was marked."""
     length, width = piece.length_m, piece.width_m
     own = [mark for mark in marks if mark.nth == nth]
@@ -71,7 +78,7 @@ def plank(build: Build, piece: Piece, nth: int, marks: Iterable[Mark]) -> Plank:
         edge = min(SAPWOOD_EDGE_M, width / 4)
         for low, high in ((0.0, edge), (width - edge, width)):
             found.append(KeptOut(Rect(0.0, length, low, high), MarkKind.SAPWOOD, assumed=True))
-    return Plank(piece, nth, tuple(found))
+    return Plank(piece, nth, tuple(found), dear)
 
 
 def why_not(part: BuildPart, piece: Piece, system: System) -> str:
@@ -162,8 +169,8 @@ def marks_of(pieces: Iterable[int]) -> dict[int, list[Mark]]:
 
 
 def offered(build: Build, parts: Sequence[BuildPart]) -> list[Plank]:
-    """The boards that parts may be cut from: in stock, of their species, held by no other build; those held already and those chosen for a part first, then what
-    lies ready longest, by tag."""
+    """The boards that parts may be cut from: in stock, of their species, held by no other build; those held already and those chosen for a part first, then the
+    driest. What must wait is dearer."""
     species = {part.species_key for part in parts}
     pieces = list(
         Piece.objects.of(build.workshop).in_stock().filter(species_key__in=species, kind__in=CUTTABLE, lot=None)
@@ -178,6 +185,7 @@ def offered(build: Build, parts: Sequence[BuildPart]) -> list[Plank]:
             taken[held.piece_id].add(held.nth)
     chosen = {part.stock_id for part in parts if part.stock_id}
     marks = marks_of(piece.pk for piece in pieces)
+    states = judging.states_of(pieces, judging.chosen(build.workshop, build.asked).aims) if pieces else {}
     found: list[tuple[tuple[bool, bool, int], Plank]] = []
     for order, piece in enumerate(pieces):
         most = sum(part.pieces for part in parts if part.species_key == piece.species_key)
@@ -186,7 +194,7 @@ def offered(build: Build, parts: Sequence[BuildPart]) -> list[Plank]:
         )  # fmt: skip
         for nth in numbers[: min(most, MOST_OF_A_LOT)]:
             rank = ((piece.pk, nth) not in own, piece.pk not in chosen, order)
-            found.append((rank, plank(build, piece, nth, marks[piece.pk])))
+            found.append((rank, plank(build, piece, nth, marks[piece.pk], DEAR.get(states.get(piece.pk, State.CANNOT_TELL), WAITS))))
     found.sort(key=lambda one: one[0])
     return [one for _, one in found][:MOST_OFFERED]
 

@@ -64,21 +64,23 @@ class Rect:
 
 @dataclass(frozen=True)
 class Board:
-    """A board to cut from: its name, sizes in metres, and what of it is kept out.
+    """A board to cut from: its name, sizes in metres, what of it is kept out, and how dear its wood is beside other wood (1…100).
 
     Raises:
-        OutOfRange: length :data:`LENGTH_M`, width :data:`WIDTH_M`, more than 60 keep-outs.
+        OutOfRange: length :data:`LENGTH_M`, width :data:`WIDTH_M`, more than 60 keep-outs, dearness outside 1…100.
     """
 
     key: str
     length_m: float
     width_m: float
     kept_out: tuple[Rect, ...] = ()
+    dear: float = 1.0
 
     def __post_init__(self) -> None:
         check_range("length_m", self.length_m, *LENGTH_M, " m")
         check_range("width_m", self.width_m, *WIDTH_M, " m")
         check_range("kept_out", len(self.kept_out), 0, MOST_KEPT_OUT)
+        check_range("dear", self.dear, 1.0, 100.0)
 
     @property
     def area_m2(self) -> float:
@@ -194,7 +196,7 @@ def _ways(boards: Sequence[Board], needs: Sequence[Need], wanted: dict[str, int]
     may = np.array([[need.boards is None or board.key in need.boards for need in needs] for board in boards])
     bad = np.array([(one.x0, one.x1, one.y0, one.y1) for board in boards for one in board.kept_out], float).reshape(-1, 4)
     begins = np.cumsum([0, *(len(board.kept_out) for board in boards)])
-    shapes = np.array([(board.length_m, board.width_m) for board in boards])
+    shapes = np.array([(board.length_m, board.width_m, board.dear) for board in boards])
     most = int(min(counts.sum(), MOST_ON_A_BOARD))
     of_board, of_round, yields = (np.zeros(WAYS, np.int64) for _ in range(3))
     placed = np.zeros((WAYS, most, 3))
@@ -214,15 +216,17 @@ def _ways(boards: Sequence[Board], needs: Sequence[Need], wanted: dict[str, int]
 
 
 def _cost(boards: Sequence[Board], needs: Sequence[Need], counts: np.ndarray, ways: Sequence[_Way]) -> float:
-    """What a choice costs: the area of the boards begun, and far more for each part that is not had."""
+    """What a choice costs: the area of the boards begun, by how dear they are, and far more for each part that is not had."""
     had = sum((way.yields for way in ways), np.zeros(len(needs), int))
-    return float(_lacking(boards, needs) @ np.maximum(counts - had, 0)) + sum(boards[way.board].area_m2 for way in ways)
+    return float(_lacking(boards, needs) @ np.maximum(counts - had, 0)) + sum(
+        boards[way.board].area_m2 * boards[way.board].dear for way in ways
+    )
 
 
 def _lacking(boards: Sequence[Board], needs: Sequence[Need]) -> Array:
     """What a part of each need costs that is not had: more than any wood, a large one more than a small one."""
     areas = np.array([need.area_m2 for need in needs])
-    return max(board.area_m2 for board in boards) * 10 * (1 + areas / areas.max())
+    return max(board.area_m2 * board.dear for board in boards) * 10 * (1 + areas / areas.max())
 
 
 def _choose(boards: Sequence[Board], needs: Sequence[Need], wanted: dict[str, int], ways: list[_Way]) -> list[tuple[Board, list]]:
@@ -235,7 +239,7 @@ def _choose(boards: Sequence[Board], needs: Sequence[Need], wanted: dict[str, in
         return []
     counts = np.array([wanted[need.key] for need in needs])
     # A hair for boards given later, so that those given first are taken where it makes no difference.
-    opened = [boards[way.board].area_m2 * (1 + 1e-4 * way.board / len(boards)) for way in ways]
+    opened = [boards[way.board].area_m2 * boards[way.board].dear * (1 + 1e-4 * way.board / len(boards)) for way in ways]
     of_board = np.zeros((len(boards), len(ways)))
     of_board[[way.board for way in ways], np.arange(len(ways))] = 1.0
     # Variables: each way taken or not, then how many of each need are lacking.

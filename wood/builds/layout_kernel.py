@@ -84,9 +84,9 @@ def fill(whole, bad, sizes, wanted, order, way, kerf, placed):
 @compiled
 def rounds(seed, boards, begins, bad, may, sizes, wanted, kerf, tries, looked_at, of_board, of_round, counts, placed):
     """Saw up boards one after the other until nothing is wanted any more, round after round, each time the best of some tries by how full the board
-    gets; returns how many ways of sawing a board were written.
+    gets for what it costs; returns how many ways of sawing a board were written.
 
-    ``boards`` (b, 2) lengths and widths, ``bad`` their keep-outs from ``begins[b]`` to ``begins[b + 1]``, ``may`` (b, c) which classes each may
+    ``boards`` (b, 3) lengths, widths and how dear they are, ``bad`` their keep-outs from ``begins[b]`` to ``begins[b + 1]``, ``may`` (b, c) which classes each may
     yield. Of each step's boards ``looked_at`` are tried. ``of_board``, ``of_round``, ``counts`` (w,) and ``placed`` (w, n, 3) are filled.
     """
     np.random.seed(seed)
@@ -115,7 +115,7 @@ def rounds(seed, boards, begins, bad, may, sizes, wanted, kerf, tries, looked_at
                     got = 0.0
                     for k in range(n):
                         got += area[int(now[k, 0])]
-                    full = got / (boards[b, 0] * boards[b, 1])
+                    full = got / (boards[b, 0] * boards[b, 1] * boards[b, 2])
                     if full > most:
                         most, found, board = full, n, b
                         best[:n] = now[:n]
@@ -138,6 +138,6 @@ def warm() -> None:
     """Compile, or load from the cache."""
     one = np.array([[0.5, 0.5]])
     rounds(
-        1, np.array([[1.0, 1.0]]), np.array([0, 0]), np.zeros((0, 4)), np.ones((1, 1), np.bool_), one, np.array([1]), 0.003, 1, 1,
+        1, np.array([[1.0, 1.0, 1.0]]), np.array([0, 0]), np.zeros((0, 4)), np.ones((1, 1), np.bool_), one, np.array([1]), 0.003, 1, 1,
         np.zeros(1, np.int64), np.zeros(1, np.int64), np.zeros(1, np.int64), np.zeros((1, 4, 3)),
     )  # fmt: skip
