@@ -111,7 +111,7 @@ def begun(found: Stands, membership: Membership, skim_m: float, ends_m: float) -
                 continue
             answer = queries.answered(tried[step])
             days[step] = answer.days
-            answers[step][wood.piece.pk] = Ready(np.array(answer.member_days), answer.days, answer.low, answer.high, wood.boards)
+            answers[step][wood.piece.pk] = Ready(np.array(answer.member_days), answer.days, answer.low, answer.high)
         asked.append(BoardWay(wood, skim, left, part, rough, days))
     if not asked:
         return Begun("Not yet", "", "All that waits is too wet to be hurried: wood that gives off its water fast, checks.",

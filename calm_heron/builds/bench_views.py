@@ -18,6 +18,7 @@ from calm_heron.workshops.doors import in_workshop
 from calm_heron.workshops.fields import CalmForm, LengthField
 from wood.builds import choosing
 from wood.builds.choosing import Durability, Exposure, Suits
+from wood.judging.readiness import INSIDE_FROM_M
 from wood.units import INCH, System, write_length
 
 
@@ -77,26 +78,35 @@ def milling(request: HttpRequest, build_id: int) -> HttpResponse:
     found = stands_of(request, build)
     system = request.workshop.system
     boards = milling_plan.boards(found, request.membership)
-    longest = max((one.rest.days for one in boards if one.rest is not None and np.isfinite(one.rest.days)), default=None)
-    endless = any(one.rest is not None and not np.isfinite(one.rest.days) for one in boards)
+    rests = [one.rest.days for one in boards if one.rest is not None and not one.waits]
+    longest = max((days for days in rests if np.isfinite(days)), default=None)
+    endless = any(not np.isfinite(days) for days in rests) or (not rests and any(one.waits for one in boards))
     rows = [(one, _rest(one), _leaf(one, system), one.rest and percent(one.rest.mean)) for one in boards]
     legs = [
         (one.part, [(words, leg, drawings.leg(leg), _leg_words(leg, system)) for words, leg in one.ways]) for one in milling_plan.legs_of(found)
     ]  # fmt: skip
     page = {
-        "build": build, "found": found, "rows": rows, "longest": span(longest) if longest is not None else "", "endless": endless, "system": system,
+        "build": build, "found": found, "rows": rows, "longest": _nights(longest) if longest is not None else "", "endless": endless, "system": system,
         "waits": [one for one in boards if one.waits], "legs": legs, "part": "milling", "through": [drawings.grain_through(False), drawings.grain_through(True)],
         "panels": [one.part for one in found.parts if one.part.staves > 1],
     }  # fmt: skip
     return render(request, "builds/milling.html", page)
 
 
+def _nights(days: float) -> str:
+    return "a night" if days <= 1 else span(days)
+
+
 def _rest(one: milling_plan.MilledBoard) -> str:
     if one.rest is None:
         return one.why
+    if one.waits:
+        return "first it must come to what is wanted"
     if not np.isfinite(one.rest.days):
         return "over four months: its inside is still too wet"
-    return "a night" if one.rest.days <= 1 else span(one.rest.days)
+    if not one.gradient_read and one.now_m > INSIDE_FROM_M:
+        return "read its inside first: thick wood is dry outside long before it is dry within"
+    return _nights(one.rest.days)
 
 
 def _leaf(one: milling_plan.MilledBoard, system: System) -> str:

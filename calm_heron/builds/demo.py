@@ -7,7 +7,7 @@ from django.utils import timezone
 
 from calm_heron.air.demo import BENCH
 from calm_heron.builds import actions
-from calm_heron.builds.kinds import FigureKind, FitKind, GrainWanted, MarkKind
+from calm_heron.builds.kinds import FigureKind, FitKind, MarkKind
 from calm_heron.builds.models import Build, Mark
 from calm_heron.plugs import Demo
 from calm_heron.stock.models import Piece
@@ -31,8 +31,8 @@ BUILDS: tuple[tuple[str, int | None, str, int, tuple[tuple[Any, ...], ...]], ...
             ("Top", 1, 44, 16, 1, "white_ash", {"staves": 3, "stock": "ash-lot-01", "fit": FitKind.FIXED}),
             ("Door stile", 4, 26, 2.25, 0.8125, "white_ash", {"stock": "ash-lot-01"}),
             ("Door rail", 4, 14, 2.25, 0.8125, "white_ash", {"stock": "ash-lot-01"}),
-            ("Door panel", 2, 22, 10.5, 0.5, "european_oak", {"staves": 2, "fit": FitKind.GROOVE, "figure": FigureKind.UP, "grain": GrainWanted.QUARTER}),
-            ("Drawer front", 2, 19, 5, 0.75, "european_oak", {"fit": FitKind.INSET, "figure": FigureKind.ALONG, "grain": GrainWanted.QUARTER}),
+            ("Door panel", 2, 22, 10.5, 0.5, "yellow_poplar", {"staves": 2, "fit": FitKind.GROOVE, "figure": FigureKind.UP}),
+            ("Drawer front", 2, 19, 5, 0.75, "yellow_poplar", {"fit": FitKind.INSET, "figure": FigureKind.ALONG}),
         ),
     ),
     (
@@ -46,7 +46,7 @@ BUILDS: tuple[tuple[str, int | None, str, int, tuple[tuple[Any, ...], ...]], ...
     ),
 )  # fmt: skip
 # What was marked on boards: tag, what, from and to along and across in inches.
-MARKS = (("ash-01", MarkKind.KNOT, 51, 54, 4, 6.5), ("ash-02", MarkKind.CHECK, 89, 95, 3, 4), ("oak-01", MarkKind.SAPWOOD, 0, 78, 0, 0.75))
+MARKS = (("ash-01", MarkKind.KNOT, 51, 54, 4, 6.5), ("ash-02", MarkKind.CHECK, 89, 95, 3, 4), ("poplar-01", MarkKind.SAPWOOD, 0, 96, 0, 1))
 
 
 def load(demo: Demo) -> None:

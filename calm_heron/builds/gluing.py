@@ -114,9 +114,19 @@ def told(part: BuildPart, staves: list[StaveOf], order: list[list[Any]], found: 
     return GlueUpTold(order, staves, section, schools, alike, word, reason, step, glue, _notes(part, staves), now, then)
 
 
+# What is less than this no hand feels.
+FELT_M = 1e-4
+
+
 def _school_words(found: PanelSection, system: System) -> str:
-    bow = f"bows by {write_length(abs(found.bow_m), system)}" if abs(found.bow_m) >= 1e-4 else "stays flat as a whole"
-    return f"{bow}, each board cups by up to {write_length(abs(found.wave_m), system)}; planed flat, {write_length(found.flat_m, system)} is left"
+    bow = f"bows by {write_length(abs(found.bow_m), system)}" if abs(found.bow_m) >= FELT_M else "stays flat as a whole"
+    cup = (
+        f"each board cups by up to {write_length(abs(found.wave_m), system)}"
+        if abs(found.wave_m) >= FELT_M
+        else "no board cups so that a hand would feel it"
+    )
+    lost = f"; planed flat, {write_length(found.flat_m, system)} is left" if max(abs(found.bow_m), abs(found.wave_m)) >= FELT_M else ""
+    return f"{bow}, and {cup}{lost}"
 
 
 def _verdict(staves: Sequence[StaveOf], alike: Alike | None) -> tuple[str, str, str]:

@@ -52,14 +52,14 @@ class Wood:
     def ready(self, today: date) -> Ready | None:
         """When it may be worked, counted from today; None where that is not known."""
         if not self.waits:
-            return Ready(np.zeros(1), 0.0, 0.0, 0.0, self.boards) if self.state is State.READY else None
+            return Ready(np.zeros(1), 0.0, 0.0, 0.0) if self.state is State.READY else None
         row = self.known.forecast if self.known else None
         if row is None or not row.member_days:
             return None
         passed = (today - row.day).days
         members = np.maximum(np.array(row.member_days, float) - passed, 0.0)
         days, low, high = (np.inf if one is None else max(one - passed, 0.0) for one in (row.days, row.low, row.high))
-        return Ready(members, days, low, high, self.boards)
+        return Ready(members, days, low, high)
 
 
 @dataclass(frozen=True)

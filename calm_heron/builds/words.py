@@ -66,7 +66,8 @@ def told(found: Stands) -> Told:
         )
     if found.is_ready:
         reason = f"All of its wood may be worked for {build.place.name} today."
-        return Told("Begin", "all is ready", reason, "Lay it out, and take the bench sheet along.")
+        step = "Lay the rest on boards." if found.saw.unlaid else "Take the bench sheet to the saw; rough-mill first, and let it rest."
+        return Told("Begin", "all is ready", reason, step)
     if found.pending:
         return Told(
             "Being worked out",

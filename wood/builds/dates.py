@@ -15,22 +15,20 @@ import numpy as np
 from wood.arrays import Array, Values
 from wood.errors import check_range
 
-MOST_ALIKE = 10_000
-
 
 @dataclass(frozen=True)
 class Ready:
-    """A board's own forecast: the days of its runs (infinite: never), the middle day that its own page tells, and how many boards are like it.
+    """A board's own forecast: the days of its runs (infinite: never), and the middle day and band that its own page
+    tells. A lot is one, as it is on its page.
 
     Raises:
-        OutOfRange: no days, days below nothing, or no boards.
+        OutOfRange: no days, or days below nothing.
     """
 
     members: Array
     days: float
     low: float
     high: float
-    boards: int = 1
 
     def __post_init__(self) -> None:
         check_range("members", np.size(self.members), 1, 100_000)
@@ -38,7 +36,6 @@ class Ready:
         check_range("days", members[np.isfinite(members)], 0.0, 1e6, " days")
         if np.isnan(members).any():
             check_range("days", float("nan"), 0.0, 1e6, " days")
-        check_range("boards", self.boards, 1, MOST_ALIKE)
 
 
 @dataclass(frozen=True)
@@ -65,7 +62,7 @@ def latest(boards: Sequence[Ready]) -> Latest:
     check_range("boards", len(boards), 1, 10_000)
     middles = [one.days for one in boards]
     which = int(np.argmax(middles))
-    if len(boards) == 1 and boards[0].boards == 1:
+    if len(boards) == 1:
         return Latest(boards[0].days, boards[0].low, boards[0].high, 0)
     looks = np.unique(np.concatenate([np.asarray(one.members, float) for one in boards]))
     looks = looks[np.isfinite(looks)]
@@ -73,7 +70,7 @@ def latest(boards: Sequence[Ready]) -> Latest:
         return Latest(np.inf, np.inf, np.inf, which)
     chance = np.ones(looks.size)
     for one in boards:
-        chance *= share_by(one.members, looks) ** one.boards
+        chance *= share_by(one.members, looks)
 
     def by(share: float) -> float:
         position = int(np.searchsorted(chance, share - 1e-12))
