@@ -30,13 +30,13 @@ BUILDS: tuple[tuple[str, int | None, str, int, tuple[tuple[Any, ...], ...]], ...
             ("Side", 2, 34, 15, 1, "white_ash", {"staves": 3, "stock": "ash-lot-01"}),
             ("Top", 1, 44, 16, 1, "white_ash", {"staves": 3, "stock": "ash-lot-01", "fit": FitKind.FIXED}),
             ("Door stile", 4, 26, 2.25, 0.8125, "white_ash", {"stock": "ash-lot-01"}),
-            ("Door rail", 4, 14, 2.25, 0.8125, "white_ash", {"stock": "ash-lot-01"}),
-            ("Door panel", 2, 22, 10.5, 0.5, "yellow_poplar", {"staves": 2, "fit": FitKind.GROOVE, "figure": FigureKind.UP}),
-            ("Drawer front", 2, 19, 5, 0.75, "yellow_poplar", {"fit": FitKind.INSET, "figure": FigureKind.ALONG}),
+            ("Door rail", 4, 12, 2.25, 0.8125, "white_ash", {"stock": "ash-lot-01"}),
+            ("Door panel", 2, 22, 9, 0.5, "yellow_poplar", {"staves": 2, "fit": FitKind.GROOVE, "figure": FigureKind.UP}),
+            ("Drawer front", 2, 19, 4, 0.75, "yellow_poplar", {"fit": FitKind.INSET, "figure": FigureKind.ALONG}),
         ),
     ),
     (
-        "Ferry-house table", 80, "tung_oil", 3,
+        "Ferry-house table", 95, "tung_oil", 3,
         (
             ("Top", 1, 66, 32, 0.875, "white_ash", {"staves": 6, "fit": FitKind.FIXED, "stock": "ash-lot-01"}),
             ("Leg", 4, 28, 1.75, 1.75, "european_beech", {"figure": FigureKind.LEG, "extra_thickness_m": 0.003}),
@@ -46,7 +46,11 @@ BUILDS: tuple[tuple[str, int | None, str, int, tuple[tuple[Any, ...], ...]], ...
     ),
 )  # fmt: skip
 # What was marked on boards: tag, what, from and to along and across in inches.
-MARKS = (("ash-01", MarkKind.KNOT, 51, 54, 4, 6.5), ("ash-02", MarkKind.CHECK, 89, 95, 3, 4), ("poplar-01", MarkKind.SAPWOOD, 0, 96, 0, 1))
+MARKS = (
+    ("ash-01", MarkKind.KNOT, 51, 54, 4, 6.5),
+    ("ash-02", MarkKind.CHECK, 89, 95, 3, 4),
+    ("poplar-01", MarkKind.SAPWOOD, 0, 96, 0, 0.75),
+)
 
 
 def load(demo: Demo) -> None:

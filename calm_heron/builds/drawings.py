@@ -54,6 +54,11 @@ class Block:
     piece: str
     words: str
 
+    @property
+    def base(self) -> float:
+        """Where its name stands, from its upper edge."""
+        return 14.0 if self.height > 22 else self.height / 2 + 4.5
+
 
 @dataclass(frozen=True)
 class BoardDrawing:
@@ -110,7 +115,10 @@ def board(known: Saw, held: Held, sawn: Sawn | None, scale: float, system: Syste
         if one.kind != END and w > 46 and h > 13:
             texts.append(Text(x + w / 2, y + h / 2 + 4, MarkKind(one.kind).label, "small halo"))
     for offcut in sawn.offcuts if sawn else ():
-        shapes.append(Shape(_box(*box(offcut)), "open"))
+        x, y, w, h = box(offcut)
+        shapes.append(Shape(_box(x, y, w, h), "open"))
+        if w > 120 and h > 18:
+            texts.append(Text(x + w / 2, y + h / 2 + 4, "left over"))
     blocks = [_block(known, cut, box(cut.rect), system) for cut in cuts]
     summary = f"{plank.name}, {rough_length(plank.piece.length_m, system)} by {rough_length(plank.piece.width_m, system)}, with {len(cuts)} pieces on it."
     return BoardDrawing(width, wide + 2 * EDGE, scale, EDGE, bottom, shapes, texts, blocks, summary)

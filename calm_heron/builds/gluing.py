@@ -1,5 +1,6 @@
 """A panel on the bench: which boards are glued together, in which order, and what the panel does then."""
 
+import math
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from typing import Any
@@ -7,7 +8,7 @@ from typing import Any
 from calm_heron.builds.allocation import Saw
 from calm_heron.builds.kinds import FigureKind, SchoolKind
 from calm_heron.builds.models import BuildPart, GlueUp
-from calm_heron.builds.readiness import Sizing, Stands, wanted_angle
+from calm_heron.builds.readiness import PartStands, Sizing, Stands, wanted_angle
 from calm_heron.measuring.models import PieceMoisture
 from calm_heron.site.numbers import distance, percent, points
 from calm_heron.stock.models import Piece
@@ -15,6 +16,7 @@ from wood.builds import glueups, milling
 from wood.builds.glueups import Alike, PanelSection, School, Stave
 from wood.drying.diffusivity import of_species as pace_of
 from wood.errors import NotKnown
+from wood.judging.readiness import State
 from wood.movement import shrinkage
 from wood.units import System, write_length
 
@@ -64,6 +66,14 @@ def staves_of(part: BuildPart, copy: int, saw: Saw) -> list[StaveOf]:
     return found
 
 
+def _doubt(one: StaveOf) -> float:
+    """What a stave's moisture leaves open; one of a lot may be any of its boards."""
+    assert one.moisture is not None
+    read = one.moisture.estimate()
+    of_a_lot = 2 * read.spread if one.piece is not None and one.piece.is_lot else 0.0
+    return min(math.hypot(read.uncertainty, of_a_lot), 1.0)
+
+
 def usual_order(part: BuildPart, staves: Sequence[StaveOf]) -> list[list[Any]]:
     """By turns, from left to right; sapwood and wild grain are for the eye to turn out."""
     return [[one.number, number % 2 == 0, False] for number, one in enumerate(staves)]
@@ -83,11 +93,12 @@ def core_stave(part: BuildPart, one: StaveOf, bark_up: bool, turned: bool) -> St
 
 def told(part: BuildPart, staves: list[StaveOf], order: list[list[Any]], found: Stands, system: System) -> GlueUpTold:
     """What becomes of a panel whose boards lie so."""
+    stands = next((one for one in found.parts if one.part.pk == part.pk), None)
     laid = [(staves[int(number)], bool(up), bool(turned)) for number, up, turned in order]
     known = [one.moisture for one in staves if one.moisture is not None and not one.moisture.bound]
     alike = None
     if len(known) == len(staves):
-        alike = glueups.alike([row.mean for row in known], [min(row.estimate().uncertainty, 1.0) for row in known])
+        alike = glueups.alike([row.mean for row in known], [_doubt(one) for one in staves])
     sizing = Sizing(found.build, found.about)
     now = sum(row.mean for row in known) / len(known) if known else sizing.mean
     year = sizing.year_of(part.species, part.thickness_m)
@@ -110,26 +121,23 @@ def told(part: BuildPart, staves: list[StaveOf], order: list[list[Any]], found: 
             glue = milling.glue_days(pace_of(part.species).wood, thickness, core[0].shrinkage, core[0].ring_angle_deg, at)
         except NotKnown:
             glue = None
-    word, reason, step = _verdict(staves, alike)
+    word, reason, step = _verdict(staves, alike, stands)
     return GlueUpTold(order, staves, section, schools, alike, word, reason, step, glue, _notes(part, staves), now, then)
 
 
-# What is less than this no hand feels.
-FELT_M = 1e-4
-
-
 def _school_words(found: PanelSection, system: System) -> str:
-    bow = f"bows by {write_length(abs(found.bow_m), system)}" if abs(found.bow_m) >= FELT_M else "stays flat as a whole"
-    cup = (
-        f"each board cups by up to {write_length(abs(found.wave_m), system)}"
-        if abs(found.wave_m) >= FELT_M
-        else "no board cups so that a hand would feel it"
-    )
-    lost = f"; planed flat, {write_length(found.flat_m, system)} is left" if max(abs(found.bow_m), abs(found.wave_m)) >= FELT_M else ""
-    return f"{bow}, and {cup}{lost}"
+    bow, cup = (write_length(abs(one), system) for one in (found.bow_m, found.wave_m))
+    # What is written as nothing no hand feels.
+    bows = "stays flat as a whole" if bow.startswith("0 ") else f"bows by {bow}"
+    cups = "no board cups so that a hand would feel it" if cup.startswith("0 ") else f"each board cups by up to {cup}"
+    return f"{bows}, and {cups}; planed flat, {write_length(found.flat_m, system)} is left"
 
 
-def _verdict(staves: Sequence[StaveOf], alike: Alike | None) -> tuple[str, str, str]:
+def _verdict(staves: Sequence[StaveOf], alike: Alike | None, stands: PartStands | None) -> tuple[str, str, str]:
+    if stands is not None and stands.state in UNREADY:
+        waits = next(one for one in stands.woods if one.state in UNREADY)
+        reason = f"{waits.piece.tag} is not what it is to come to: glued now, every joint would be under strain by the time it is."
+        return "Not yet", reason, "Its build’s page says when; until then the boards may be put in order and numbered."
     if alike is None:
         missing = sorted(
             {one.piece.tag if one.piece else "what lies on no board yet" for one in staves if one.moisture is None or one.moisture.bound}
@@ -142,6 +150,10 @@ def _verdict(staves: Sequence[StaveOf], alike: Alike | None) -> tuple[str, str, 
     wet, dry = staves[alike.wettest], staves[alike.driest]
     assert wet.moisture is not None
     assert dry.moisture is not None
+    lots = sorted({one.piece.tag for one in staves if one.piece is not None and one.piece.is_lot})
+    if lots and not alike.may_not and alike.apart + alike.doubt > glueups.TOLERANCE:
+        reason = f"The boards of {', '.join(lots)} were read through samples, and differ by more than a point among each other."
+        return "Cannot tell", reason, "Read each of these boards before they are glued, and keep together what lies within a point."
     if alike.apart < 0.0005:
         return "Alike", f"All of its boards are at {points(wet.moisture.mean)} %.", _JOINT
     said = (
@@ -151,13 +163,16 @@ def _verdict(staves: Sequence[StaveOf], alike: Alike | None) -> tuple[str, str, 
     if alike.may:
         return ("Alike" if alike.apart + alike.doubt / 2 <= glueups.TOLERANCE else "Nearly alike"), said, _JOINT
     word = "Not alike" if alike.may_not else "Nearly alike"
+    other = wet.piece.tag if wet.piece else "the wetter one"
     return (
         word,
         said,
-        f"Let {wet.name.split(' ', 1)[-1]} dry on beside the others, or take another board for it; glued now, the joint would step or open as it does.",
+        f"Let {other} dry on beside the others, or take another board for it; glued now, the joint would step or open as it does.",
     )
 
 
+# Wood in these states is not glued, however alike it is.
+UNREADY = (State.WAIT, State.TOO_DRY, State.TOO_UNEVEN)
 _JOINT = "Joint and glue within a day: planed edges move first. Dry-fit with every clamp before the glue."
 
 

@@ -1,10 +1,12 @@
 """What builds bring to the pages that are composed."""
 
-from calm_heron.builds import demo, log_words
+from calm_heron.builds import demo, log_words, panels
 from calm_heron.builds.models import Build, BuildPart, Cut, GlueUp, Held, Mark
-from calm_heron.plugs import DEMO_PARTS, LOG_KINDS, OPEN_QUESTIONS, PARTS, DemoPart, LogKind, OpenQuestion, Part
+from calm_heron.plugs import DEMO_PARTS, LOG_KINDS, OPEN_QUESTIONS, PANELS, PARTS, DemoPart, LogKind, OpenQuestion, Panel, Part, Slot
 
 PARTS.add(Part(75, "Builds", "builds", key="u"))
 LOG_KINDS.add(LogKind(75, "builds", "Builds", log_words.LOG))
 DEMO_PARTS.add(DemoPart(90, (GlueUp, Cut, Held, Mark, BuildPart, Build), demo.load))
 OPEN_QUESTIONS.add(OpenQuestion(10, "wood_for", "Which wood?", "Which wood is right for it?", "anybody_wood_for"))
+PANELS.add(Panel(28, Slot.TODAY, "builds/today.html", panels.today))
+PANELS.add(Panel(45, Slot.PIECE, "builds/held.html", panels.held))

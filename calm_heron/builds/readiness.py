@@ -17,7 +17,7 @@ from calm_heron.judging import queries as judging
 from calm_heron.judging.queries import Chosen
 from calm_heron.movement.things import homes
 from calm_heron.movement.things.queries import course_of
-from calm_heron.stock.models import RING_ANGLE_DEG, Grain, Piece
+from calm_heron.stock.models import RING_ANGLE_DEG, Grain, Piece, Status
 from calm_heron.workshops.models import Membership
 from wood.builds import dates, sizes
 from wood.builds.dates import Latest, Ready
@@ -99,6 +99,11 @@ class Stands:
     today: date
 
     @property
+    def gone(self) -> list[Piece]:
+        """Boards that it was laid on and that are not in stock any more, while it is still being made."""
+        return [] if self.build.done_on else [one.piece for one in self.woods if one.piece.status != Status.IN_STOCK]
+
+    @property
     def without_wood(self) -> list[PartStands]:
         return [one for one in self.parts if not one.woods]
 
@@ -108,7 +113,7 @@ class Stands:
 
     @property
     def is_ready(self) -> bool:
-        return bool(self.parts) and len(self.ready) == len(self.parts)
+        return bool(self.parts) and len(self.ready) == len(self.parts) and not self.gone
 
     @property
     def waiting(self) -> list[Wood]:
@@ -163,7 +168,13 @@ def stands(saw: Saw, membership: Membership, today: date | None = None) -> Stand
     whole = tuple(woods.values())
     unknown = tuple(one.piece for one in whole if one.ready(day) is None and not (one.waits and one.known is None))
     pending = tuple(one.piece for one in whole if one.waits and one.known is None)
-    complete = parts and all(one.woods for one in parts) and not unknown and not pending
+    complete = (
+        parts
+        and all(one.woods for one in parts)
+        and not unknown
+        and not pending
+        and all(one.piece.status == Status.IN_STOCK for one in whole)
+    )
     latest = dates.latest([ready for one in whole if (ready := one.ready(day)) is not None]) if complete else None
     return Stands(build, saw, about, tuple(parts), whole, latest, unknown, pending, sized.year, day)
 
@@ -228,6 +239,9 @@ class Sizing:
         year = self.year_of(species, part.thickness_m)
         if year is None:
             return None, f"The year of {self.build.place.name} is not known yet: cut to the finished size."
+        pieces = list(pieces)
+        if not pieces:
+            return None, "No board was chosen for it yet: its cut sizes follow from its board."
         read = [piece.moisture.mean for piece in pieces if getattr(piece, "moisture", None) is not None and not piece.moisture.bound]
         beyond = any(getattr(piece, "moisture", None) is not None and piece.moisture.bound == Bound.ABOVE for piece in pieces)
         if beyond:

@@ -16,8 +16,8 @@ if TYPE_CHECKING:
 
 MARGIN, POINT_MM = 12.0, 25.4 / 72
 # A sheet of so many lines fits a page at this size; longer ones are set smaller, down to what can be read, and then go on.
-POINTS, LEAST_POINTS = 9.5, 7.0
-COLUMNS = (("", 8), ("Part", 40), ("No.", 9), ("Wood, from", 44), ("Finished", 62), ("Cut today", 66), ("Leave", 44))
+POINTS, LEAST_POINTS = 11.0, 7.0
+COLUMNS = (("", 8), ("Part", 36), ("No.", 9), ("Wood, from", 42), ("Finished", 56), ("Cut today", 60), ("Leave", 62))
 
 
 def pdf(found: Stands, system: System) -> bytes:
@@ -126,6 +126,8 @@ def _cells(one: PartStands, system: System) -> list[str]:
     tags = [wood.piece.tag for wood in one.woods]
     wood = f"{part.species.spoken_name}, {listed(tags, 3)}" if tags else f"{part.species.spoken_name}, no board yet"
     cut = _sizes(one.sized.cut.length_m, one.sized.cut.width_m, one.sized.cut.thickness_m, system) if one.sized else "finished size"
+    if one.waits and one.sized:
+        cut = f"wait; today {cut}"
     finished = one.sized.wanted if one.sized else None
     sizes = (
         _sizes(finished.length_m, finished.width_m, finished.thickness_m, system)

@@ -64,6 +64,9 @@ def told(found: Stands) -> Told:
         return Told(
             "Wood is missing", "", f"{ready}No board was chosen for {names}.", "Lay the parts on boards, or choose the wood part by part."
         )
+    if found.gone:
+        names = listed([one.tag for one in found.gone])
+        return Told("Wood is missing", "", f"{names} is not in stock any more.", "Take its pieces off there, and lay them on other boards.")
     if found.is_ready:
         reason = f"All of its wood may be worked for {build.place.name} today."
         step = "Lay the rest on boards." if found.saw.unlaid else "Take the bench sheet to the saw; rough-mill first, and let it rest."
@@ -123,3 +126,12 @@ def due_words(found: Stands) -> str:
 def state_of(one: PartStands) -> str:
     """A part's state in a table."""
     return "No wood yet" if one.state is None else STATES[one.state]
+
+
+def in_list(found: Stands) -> str:
+    """How a build stands, in a few words."""
+    if found.is_ready:
+        return "can be begun"
+    if found.late_days is not None and found.late_days > 0:
+        return f"due {span(found.late_days)} before its wood will be"
+    return f"due {due_words(found)}"

@@ -18,6 +18,7 @@ from wood import units, uses
 from wood.air import climate, rooms
 from wood.air.hygrometers import Shown
 from wood.arrays import Values
+from wood.builds import choosing, dates, glueups, layout, sizes
 from wood.drying import arrival, asked, field, forecast, learning, methods, roads, solar
 from wood.drying.diffusivity import of_species
 from wood.errors import WoodError
@@ -107,8 +108,17 @@ BY_NAME = {
 }  # fmt: skip
 BOWL, LOG_END = bowls.Bowl(0.25, 0.1, 0.025), logs.LogEnd(0.4, 0.38, 0.5, 0.01, 0.0, 0.01, (logs.Stroke(((0.02, 0.02), (0.1, 0.1)), 0.03),))
 
+PLANK = layout.Board("a", 1.0, 0.2, (layout.Rect(0.4, 0.5, 0.0, 0.05),))
+LAID = layout.Placed("p", "a", layout.Rect(0.0, 0.3, 0.0, 0.1))
+STAVE = glueups.Stave("a", shrinkage.of_species(OAK), 0.1, 0.02)
+READY = dates.Ready(np.array([3.0, 5.0, math.inf]), 5.0, 3.0, math.inf)
+
 # By what a parameter is annotated with, before its name.
 BY_TYPE = {
+    r"Sequence\[wood\.builds\.layout\.Board(?=\])": ([PLANK], []), r"Sequence\[wood\.builds\.layout\.Need(?=\])": ([layout.Need("p", 0.3, 0.1, 3)], []),
+    r"Sequence\[wood\.builds\.layout\.Placed(?=\])": ([LAID], [LAID, LAID], []), r"layout\.Board": (PLANK,), "Stave": ([STAVE], [STAVE] * 3, []),
+    "School": tuple(glueups.School), "Ready": ([READY], [READY] * 3, []), "Exposure": tuple(choosing.Exposure), "Durability": tuple(choosing.Durability),
+    r"sizes\.Size": (sizes.Size(1.0, 0.1, 0.02),), r"sizes\.Year": (sizes.Year(0.09, 0.06, 0.11),), "enum 'Fit": tuple(sizes.Fit),
     r"turning\.bowls\.Bowl": (BOWL, bowls.Bowl(0.2, 0.08, 0.01, bowls.Form.ENCLOSED)), r"oval\.Ratios": (oval.Ratios(1.0, 0.97, 0.94), oval.Ratios(1.0, 1.0, 1.0)),
     r"logs\.LogEnd": (LOG_END, logs.LogEnd(0.05, 2.0, 0.03)), r"blanks\.Cuts": (blanks.Cuts(30.0, 0.03, 0.02), blanks.Cuts(math.nan, 0.1, 0.1), blanks.Cuts(0.0, -2.0, 0.1)),
     r"blanks\.Wanted": (blanks.Wanted(), blanks.Wanted(diameter_m=0.3, shape=blanks.Shape.SPHERE), None),     "Rim": tuple(bowls.Rim),
@@ -151,6 +161,7 @@ LEFT_OUT_MODULES = {
     "wood.turning.cuts_kernel": "the compiled inside, behind wood.turning.cuts",
     "wood.turning.growing": "the same, before it is compiled",
     "wood.turning.weight_fit": "the inside of wood.turning.weights",
+    "wood.builds.layout_kernel": "the compiled inside, behind wood.builds.layout",
     "wood.kiln.kernel": "the compiled inside, behind wood.kiln.loads",
     "wood.kiln.chamber_kernel": "the same",
     "wood.checks": "the science's own tables",

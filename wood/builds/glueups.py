@@ -159,8 +159,6 @@ def _edges(one: Section, stave: Stave) -> tuple[Array, Array, float, float]:
 def _levelled(laid: Sequence[Laid]) -> PanelSection:
     """The panel turned so that its ends lie level, and measured."""
     outlines = [one.outline for one in laid]
-    points = np.concatenate(outlines)
-    first, last = points[np.argmin(points[:, 0])], points[np.argmax(points[:, 0])]
     tops = [_upper(outline) for outline in outlines]
     left, right = tops[0][0], tops[-1][-1]
     tilt = math.atan2(right[1] - left[1], right[0] - left[0])
@@ -179,7 +177,7 @@ def _levelled(laid: Sequence[Laid]) -> PanelSection:
     bow = float(heights[np.argmax(np.abs(heights))]) if len(laid) > 1 else 0.0
     waves = [_sag(one) for one in tops]
     return PanelSection(
-        tuple(turned), float(np.hypot(*(last - first))), bow, float(max(waves, key=abs)), max(0.0, float(top[:, 1].min() - bottom[:, 1].max())),
+        tuple(turned), float(np.ptp(np.concatenate(outlines)[:, 0])), bow, float(max(waves, key=abs)), max(0.0, float(top[:, 1].min() - bottom[:, 1].max())),
     )  # fmt: skip
 
 

@@ -362,10 +362,7 @@ def _cuts_between(piece: Rect, parts: list[Rect], kerf: float, across: bool) -> 
     """Where a cut may run right through a piece between its parts, the first that frees something first."""
     low, high = (piece.x0, piece.x1) if across else (piece.y0, piece.y1)
     spans = [(one.x0, one.x1) if across else (one.y0, one.y1) for one in parts]
-    tried = sorted(
-        {end for _, end in spans if end < high - NEAR}
-        | {begin - kerf for begin, _ in spans if begin - kerf > low - NEAR and begin > low + NEAR}
-    )
+    tried = sorted({end for _, end in spans if end < high - NEAR} | {begin - kerf for begin, _ in spans if begin > low + NEAR})
     return [
         at for at in tried
         if all(end <= at + NEAR or begin >= min(at + kerf, high) - NEAR for begin, end in spans)
@@ -373,12 +370,10 @@ def _cuts_between(piece: Rect, parts: list[Rect], kerf: float, across: bool) -> 
 
 
 def _halves(piece: Rect, at: float, kerf: float, across: bool) -> tuple[Rect, Rect]:
-    """Both pieces after a cut; the saw may take what is left beside it whole."""
+    """Both pieces after a cut. The saw may take what is left beside it whole, and stand partly outside the piece."""
     if across:
-        at = max(at, piece.x0)
-        return Rect(piece.x0, at, piece.y0, piece.y1), Rect(min(at + kerf, piece.x1), piece.x1, piece.y0, piece.y1)
-    at = max(at, piece.y0)
-    return Rect(piece.x0, piece.x1, piece.y0, at), Rect(piece.x0, piece.x1, min(at + kerf, piece.y1), piece.y1)
+        return Rect(piece.x0, max(at, piece.x0), piece.y0, piece.y1), Rect(min(at + kerf, piece.x1), piece.x1, piece.y0, piece.y1)
+    return Rect(piece.x0, piece.x1, piece.y0, max(at, piece.y0)), Rect(piece.x0, piece.x1, min(at + kerf, piece.y1), piece.y1)
 
 
 def _same(one: Rect, other: Rect) -> bool:

@@ -1,0 +1,38 @@
+"""What builds say on pages that are composed."""
+
+from collections.abc import Mapping
+from datetime import timedelta
+
+from django.utils import timezone
+
+from calm_heron.builds import allocation, readiness, words
+from calm_heron.builds.models import Build, Held
+
+# Builds that Today looks at: those due first.
+MOST_ON_TODAY = 3
+# A build that is due so soon is named though nothing is wrong with it.
+SOON = timedelta(days=14)
+
+
+def today(page: Mapping) -> dict | None:
+    """Builds that can be begun, or are due before their wood will be; nothing where there are none."""
+    workshop, membership = page["workshop"], page["membership"]
+    lines = []
+    for build in Build.objects.of(workshop).filter(done_on=None).select_related("place", "workshop").order_by("due", "pk")[:MOST_ON_TODAY]:
+        found = readiness.stands(allocation.saw(build), membership)
+        if not found.parts:
+            continue
+        soon = build.due is not None and build.due - timezone.localdate() < SOON
+        late = found.late_days is not None and found.late_days > 0
+        if found.is_ready or late or soon:
+            lines.append((build, words.in_list(found)))
+    return {"builds_told": lines} if lines else None
+
+
+def held(page: Mapping) -> dict | None:
+    """On a piece's own page: the builds that hold it."""
+    rows = Held.objects.filter(piece=page["piece"], build__done_on=None).select_related("build").order_by("build", "nth")
+    counts: dict[Build, int] = {}
+    for one in rows:
+        counts[one.build] = counts.get(one.build, 0) + 1
+    return {"held_for": list(counts.items())} if counts else None
