@@ -372,7 +372,7 @@ def mark(by: Membership, piece: Piece, nth: int, kind: str, x0_m: float, x1_m: f
         if cut.rect.meets(made.rect) and (cut.part.build.sapwood_out or made.kind != MarkKind.SAPWOOD):
             off.append(cut.part.piece_name(cut.nth))
             cut.delete()
-    log.write(by, "builds", "marked", subject=row.tag, what=made.kind, off=len(off))
+    log.write(by, "builds", "marked", subject=row.tag, flaw=made.kind, off=len(off))
     return off
 
 
@@ -387,7 +387,7 @@ def unmark(by: Membership, mark_id: int) -> None:
     found = Mark.objects.of(by.workshop).filter(pk=mark_id).select_related("piece").first()
     if found is None:
         raise Refused("This mark is gone already.")
-    log.write(by, "builds", "unmarked", subject=found.piece.tag, what=found.kind)
+    log.write(by, "builds", "unmarked", subject=found.piece.tag, flaw=found.kind)
     found.delete()
 
 

@@ -17,9 +17,9 @@ LOG = {
     "placed": "“{subject}”: {piece} laid on {board}",
     "taken_off": "“{subject}”: {piece} taken off {board}",
     "marked": lambda data, system: (
-        f"{data['subject']}: {data['what']} marked" + (f", {_many(data['off'], 'piece')} came off it" if data["off"] else "")
+        f"{data['subject']}: {data['flaw']} marked" + (f", {_many(data['off'], 'piece')} came off it" if data["off"] else "")
     ),
-    "unmarked": "{subject}: a mark ({what}) taken away",
+    "unmarked": "{subject}: a mark ({flaw}) taken away",
     "arranged": "“{subject}”: the boards of {part} arranged",
     "glued": "“{subject}”: {part} glued up",
 }

@@ -60,10 +60,14 @@ def latest(boards: Sequence[Ready]) -> Latest:
     (20.0, True)
     """
     check_range("boards", len(boards), 1, 10_000)
-    middles = [one.days for one in boards]
-    which = int(np.argmax(middles))
-    if len(boards) == 1:
-        return Latest(boards[0].days, boards[0].low, boards[0].high, 0)
+    # What is there already delays nothing, and one board alone keeps its own day.
+    waiting = [n for n, one in enumerate(boards) if np.max(one.members) > 0 or one.days > 0]
+    if not waiting:
+        return Latest(0.0, 0.0, 0.0, 0)
+    which = max(waiting, key=lambda n: boards[n].days)
+    if len(waiting) == 1:
+        return Latest(boards[which].days, boards[which].low, boards[which].high, which)
+    boards, last = [boards[n] for n in waiting], boards[which]
     looks = np.unique(np.concatenate([np.asarray(one.members, float) for one in boards]))
     looks = looks[np.isfinite(looks)]
     if not looks.size:
@@ -77,7 +81,6 @@ def latest(boards: Sequence[Ready]) -> Latest:
         return float(looks[position]) if position < looks.size else np.inf
 
     # Never before the latest has its own middle day, nor its own band.
-    last = boards[which]
     return Latest(max(by(0.5), last.days), max(by(0.1), min(last.low, last.days)), max(by(0.9), last.high), which)
 
 

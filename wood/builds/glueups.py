@@ -163,7 +163,10 @@ def _levelled(laid: Sequence[Laid]) -> PanelSection:
     left, right = tops[0][0], tops[-1][-1]
     tilt = math.atan2(right[1] - left[1], right[0] - left[0])
     back = Laid(laid[0].section, -tilt, (0.0, 0.0))
-    turned = [replace(one, turn_rad=one.turn_rad - tilt, at=tuple(float(v) for v in back.moved(np.array([one.at]))[0])) for one in laid]
+    turned = []
+    for one in laid:
+        x, y = back.moved(np.array([one.at]))[0]
+        turned.append(replace(one, turn_rad=one.turn_rad - tilt, at=(float(x), float(y))))
     outlines = [one.outline for one in turned]
     middle = (np.concatenate(outlines).max(axis=0) + np.concatenate(outlines).min(axis=0)) / 2
     turned = [replace(one, at=(one.at[0] - float(middle[0]), one.at[1] - float(middle[1]))) for one in turned]
@@ -207,8 +210,7 @@ def _sag(top: Array) -> float:
 
 def by_school(staves: Sequence[Stave], school: School) -> list[Stave]:
     """The same boards in the same order, turned over as a school has them; quarter-sawn ones have no side to speak of and are turned, too."""
-    sides = {School.BARK_UP: lambda n: True, School.HEART_UP: lambda n: False, School.BY_TURNS: lambda n: n % 2 == 0}
-    return [replace(one, bark_up=sides[school](n)) for n, one in enumerate(staves)]
+    return [replace(one, bark_up=n % 2 == 0 if school is School.BY_TURNS else school is School.BARK_UP) for n, one in enumerate(staves)]
 
 
 @dataclass(frozen=True)

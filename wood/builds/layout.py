@@ -229,7 +229,9 @@ def _lacking(boards: Sequence[Board], needs: Sequence[Need]) -> Array:
     return max(board.area_m2 * board.dear for board in boards) * 10 * (1 + areas / areas.max())
 
 
-def _choose(boards: Sequence[Board], needs: Sequence[Need], wanted: dict[str, int], ways: list[_Way]) -> list[tuple[Board, list]]:
+def _choose(
+    boards: Sequence[Board], needs: Sequence[Need], wanted: dict[str, int], ways: list[_Way]
+) -> list[tuple[Board, list[tuple[float, float, float]]]]:
     """One way for each board, or none: the best that can be put together from all that were kept, and never worse than the best round."""
     # Loaded where it is needed (command/serving.py).
     from scipy.optimize import Bounds, LinearConstraint, milp

@@ -79,7 +79,7 @@ def tried(question: Question, skimmed_m: float, rough_length_m: float | None = N
 
 
 def ways(question: Question, skimmed_m: float, rough_length_m: float | None = None) -> list[Way]:
-    """What each way of hurrying buys, against the wood on stickers as the question has it; arguments and errors as of :func:`tried`.
+    """What each way of hurrying buys, in days, against the wood on stickers as the question has it; arguments (metres) as of :func:`tried`.
 
     Raises:
         OutOfRange.
