@@ -6,6 +6,7 @@ from collections.abc import Iterator
 from django.urls import reverse
 
 from calm_heron.air.models import AirReading, Hygrometer
+from calm_heron.builds.models import BuildPart
 from calm_heron.kiln.queries import chambers_of
 from calm_heron.measuring.models import Meter, Reading
 from calm_heron.stock.models import Piece
@@ -31,8 +32,10 @@ def addresses(shop: Workshop) -> Iterator[str]:
     values = {
         "workshop": shop.slug, "meter_id": Meter.objects.of(shop).first().pk, "hygrometer_id": Hygrometer.objects.of(shop).first().pk,
         "photo_id": 0, "key": "white_oak", "thing": "top", "stack_tag": "stack-01", "load_tag": "load-01", "weight_id": 0, "device_id": 0, "session_id": 0,
-        "crack_id": 0, "chamber_id": chambers_of(shop)[0].pk,
+        "crack_id": 0, "chamber_id": chambers_of(shop)[0].pk, "cut_id": 0, "held_id": 0, "mark_id": 0,
     }  # fmt: skip
+    panel = BuildPart.objects.of(shop).filter(staves__gt=1).first()
+    values |= {"build_id": panel.build_id, "part_id": panel.pk}
     air = AirReading.objects.of(shop).filter(struck=False).latest("at")
     for pattern in views_inside():
         # Where a workshop chooses its units, both have to be named.

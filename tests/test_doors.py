@@ -9,6 +9,7 @@ from django.test import TestCase
 from django.urls import URLPattern, URLResolver, get_resolver, resolve
 from django.utils import timezone
 
+from calm_heron.builds import actions as builds
 from calm_heron.devices.actions import let_in
 from calm_heron.kiln.actions import add_sample, begin_load
 from calm_heron.kiln.models import Chamber
@@ -60,6 +61,14 @@ class Walk(TestCase):
         cls.session = begin_oven(cls.owner, cls.bowl, 800.0, 1.58)
         cls.crack = find_crack(cls.owner, cls.bowl, where="rim", depth_m=0.002, length_m=0.01)
         cls.log = make_board(cls.owner, "black_cherry", kind="log", width_m=0.4, length_m=0.5, thickness_m=0.4)
+        plank = make_board(cls.owner, "white_ash", thickness_m=0.03, width_m=0.25, length_m=2.4)
+        cls.build = builds.make_build(cls.owner, name="Table", place=cls.place)
+        sizes = {"length_m": 0.5, "width_m": 0.3, "thickness_m": 0.02}
+        (cls.top,) = builds.add_parts(cls.owner, cls.build, [{"name": "Top", "count": 1, "species_key": "white_ash", "staves": 3, **sizes}])
+        builds.mark(cls.owner, plank, 1, "knot", 2.0, 2.1, 0.0, 0.05)
+        cls.mark = plank.sawn_round.get()
+        cls.build.refresh_from_db()
+        builds.lay_out(cls.owner, cls.build, cls.build.version)
         cls.viewer = make_member(cls.owner, Role.VIEWER)
         cls.stranger = make_owner(name="Other shop")
 
@@ -82,6 +91,11 @@ class Walk(TestCase):
             "device_id": self.device.pk,
             "session_id": self.session.pk,
             "crack_id": self.crack.pk,
+            "build_id": self.build.pk,
+            "part_id": self.top.pk,
+            "held_id": self.build.held.first().pk,
+            "cut_id": self.top.cuts.first().pk,
+            "mark_id": self.mark.pk,
         }
         from django.urls import reverse
 

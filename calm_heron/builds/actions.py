@@ -354,7 +354,7 @@ def mark(by: Membership, piece: Piece, nth: int, kind: str, x0_m: float, x1_m: f
         raise Refused(f"From and to lie along {row.tag}, which is {write_length(row.length_m, by.workshop.system)} long.", "x1_m")
     if not (0 <= y0_m < y1_m <= row.width_m + 1e-6):
         raise Refused(f"From and to lie across {row.tag}, which is {write_length(row.width_m, by.workshop.system)} wide.", "y1_m")
-    if row.marks.count() >= MOST_MARKS:
+    if row.sawn_round.count() >= MOST_MARKS:
         raise Refused(f"{row.tag} has {MOST_MARKS} marks already; mark larger pieces of it.")
     made = Mark.objects.create(
         workshop=by.workshop,

@@ -141,7 +141,7 @@ DURABILITY = {
 }  # fmt: skip
 SUITS = {Suits.YES: "yes", Suits.WITH_CARE: "with care", Suits.NO: "no", Suits.NOT_KNOWN: "not known"}
 NEWTONS_PER_POUND = 4.4482216
-SHOWN = 30
+SHOWN = 40
 
 
 class WoodForm(CalmForm):

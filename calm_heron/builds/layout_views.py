@@ -4,12 +4,13 @@ from django.contrib import messages
 from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 from django.urls import reverse
+from django.views.decorators.http import require_POST
 
 from calm_heron.builds import actions, allocation, drawings, layout_words
 from calm_heron.builds.allocation import Saw
 from calm_heron.builds.forms import LayForm, MarkForm, PlaceForm
 from calm_heron.builds.models import Build, BuildPart, Held
-from calm_heron.builds.views import build_or_404, page_of
+from calm_heron.builds.views import build_or_404
 from calm_heron.stock.models import Piece
 from calm_heron.workshops.doors import in_workshop, once_or_again, once_or_told
 from calm_heron.workshops.models import Role
@@ -76,12 +77,11 @@ def _hand(request: HttpRequest, build: Build, known: Saw, data=None) -> PlaceFor
     return PlaceForm(data, initial=initial, membership=request.membership, pieces=pieces, boards=list(planks.items()))
 
 
+@require_POST
 @in_workshop(write=Role.MAKER)
 def lay_out(request: HttpRequest, build_id: int) -> HttpResponse:
     """Lay everything, or what lies on no board yet."""
     build = build_or_404(request, build_id)
-    if request.method != "POST":
-        return redirect(layout_of(build))
     form = LayForm(request.POST, membership=request.membership)
 
     def do() -> str:
@@ -96,12 +96,11 @@ def lay_out(request: HttpRequest, build_id: int) -> HttpResponse:
     return once_or_told(request, do, layout_of(build))
 
 
+@require_POST
 @in_workshop(write=Role.MAKER)
 def place(request: HttpRequest, build_id: int) -> HttpResponse:
     """Lay one piece by hand."""
     build = build_or_404(request, build_id)
-    if request.method != "POST":
-        return redirect(layout_of(build))
     known = allocation.saw(build)
     form = _hand(request, build, known, request.POST)
     if form.is_valid():
@@ -130,12 +129,11 @@ def _numbers(text: str) -> tuple[int, int]:
     return int(first), int(second)
 
 
+@require_POST
 @in_workshop(write=Role.MAKER)
 def take_off(request: HttpRequest, build_id: int, cut_id: int) -> HttpResponse:
     """Take one piece off its board."""
     build = build_or_404(request, build_id)
-    if request.method != "POST":
-        return redirect(layout_of(build))
 
     def do() -> str:
         actions.take_off(request.membership, build, cut_id)
@@ -144,6 +142,7 @@ def take_off(request: HttpRequest, build_id: int, cut_id: int) -> HttpResponse:
     return once_or_told(request, do, layout_of(build))
 
 
+@require_POST
 @in_workshop(write=Role.MAKER)
 def mark(request: HttpRequest, build_id: int, held_id: int) -> HttpResponse:
     """Mark what of a held board is kept out."""
@@ -151,8 +150,6 @@ def mark(request: HttpRequest, build_id: int, held_id: int) -> HttpResponse:
     held = Held.objects.filter(build=build, pk=held_id).select_related("piece").first()
     if held is None:
         raise Http404
-    if request.method != "POST":
-        return redirect(layout_of(build))
     form = MarkForm(request.POST, membership=request.membership)
     if form.is_valid():
         typed = form.cleaned_data
@@ -171,12 +168,11 @@ def mark(request: HttpRequest, build_id: int, held_id: int) -> HttpResponse:
     return _shown(request, build, allocation.saw(build), marking=(held.pk, form), status=422)
 
 
+@require_POST
 @in_workshop(write=Role.MAKER)
 def unmark(request: HttpRequest, build_id: int, mark_id: int) -> HttpResponse:
     """Take a mark away."""
     build = build_or_404(request, build_id)
-    if request.method != "POST":
-        return redirect(page_of(build))
 
     def do() -> str:
         actions.unmark(request.membership, mark_id)

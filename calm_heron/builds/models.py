@@ -181,7 +181,7 @@ class Cut(WorkshopRow):
 class Mark(WorkshopRow):
     """What of a board is kept out of every part: from where to where along and across it, metres from its lower left corner as it lies face up."""
 
-    piece = models.ForeignKey(Piece, on_delete=models.CASCADE, related_name="marks")
+    piece = models.ForeignKey(Piece, on_delete=models.CASCADE, related_name="sawn_round")
     nth = models.PositiveIntegerField(default=1)
     kind = models.CharField(max_length=8, choices=MarkKind.choices, default=MarkKind.KNOT)
     x0_m = models.FloatField()

@@ -2,8 +2,9 @@
 
 from django.contrib import messages
 from django.http import Http404, HttpRequest, HttpResponse
-from django.shortcuts import redirect, render
+from django.shortcuts import render
 from django.urls import reverse
+from django.views.decorators.http import require_POST
 
 from calm_heron.builds import actions, allocation, parts_table, readiness, words
 from calm_heron.builds.forms import BuildForm, DeleteForm, LayForm, PartForm, PartsForm
@@ -110,10 +111,11 @@ def edit_build(request: HttpRequest, build_id: int) -> HttpResponse:
     return render(request, "builds/build_form.html", {"form": form, "build": build, "part": "edit"}, status=422 if form.errors else 200)
 
 
+@require_POST
 @in_workshop(write=Role.MAKER)
 def delete_build(request: HttpRequest, build_id: int) -> HttpResponse:
     build = build_or_404(request, build_id)
-    form = DeleteForm(request.POST or None, membership=request.membership)
+    form = DeleteForm(request.POST, membership=request.membership)
     if form.is_valid():
 
         def do() -> str:
@@ -124,16 +126,13 @@ def delete_build(request: HttpRequest, build_id: int) -> HttpResponse:
         answer = once_or_again(request, form, do)
         if answer is not None:
             return answer
-    if request.method != "POST":
-        return redirect(page_of(build))
     return _page(request, build, form, 422)
 
 
+@require_POST
 @in_workshop(write=Role.MAKER)
 def finish_build(request: HttpRequest, build_id: int) -> HttpResponse:
     build = build_or_404(request, build_id)
-    if request.method != "POST":
-        return redirect(page_of(build))
     return once_or_told(request, lambda: page_of(actions.finish_build(request.membership, build, _version(request))), page_of(build))
 
 
@@ -159,9 +158,10 @@ def parts(request: HttpRequest, build_id: int) -> HttpResponse:
         if answer is not None:
             return answer
     if many.is_valid():
+        text = many.cleaned_data["text"]
+        many.show(text)
         try:
-            read = parts_table.read(many.cleaned_data["text"], build)
-            many.show(many.cleaned_data["text"])
+            read = parts_table.read(text, build)
             page |= {"read": read, "shown": (read.wrong or read.rows)[:ROWS_SHOWN], "remark": many.remark}
             if "keep" in request.POST and not read.wrong:
                 answer = once_or_again(request, many, lambda: _added(request, build, [row.values for row in read.rows]))
@@ -169,8 +169,6 @@ def parts(request: HttpRequest, build_id: int) -> HttpResponse:
                     return answer
         except NotATable as wrong:
             many.add_error("text", str(wrong))
-    if many.errors:
-        many.show(many.cleaned_data.get("text", "") if hasattr(many, "cleaned_data") else "")
     there = list(build.parts.all())
     page |= {"build": build, "form": one, "form_table": many, "there": there, "system": request.workshop.system, "part": "parts"}
     return render(request, "builds/parts.html", page, status=422 if one.errors or many.errors else 200)
@@ -218,14 +216,13 @@ PART_FIELDS = (
 )  # fmt: skip
 
 
+@require_POST
 @in_workshop(write=Role.MAKER)
 def delete_part(request: HttpRequest, build_id: int, part_id: int) -> HttpResponse:
     build = build_or_404(request, build_id)
     part = BuildPart.objects.filter(build=build, pk=part_id).first()
     if part is None:
         raise Http404
-    if request.method != "POST":
-        return redirect(page_of(build))
     part.build = build
 
     def do() -> str:

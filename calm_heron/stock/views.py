@@ -212,8 +212,10 @@ def table_in(request: HttpRequest) -> HttpResponse:
     form = TableForm(request.POST or None, request.FILES or None, membership=request.membership)
     page, status = {"columns": table.COLUMNS, "needed": table.NEEDED}, 200
     if form.is_valid():
+        text = form.cleaned_data["text"]
+        form.show(text)
         try:
-            read = table.read(form.cleaned_data["text"], request.workshop)
+            read = table.read(text, request.workshop)
             if "keep" in request.POST and read.right and (not read.wrong or "some" in request.POST):
                 answer = _keep_table(request, form, read)
                 if answer and not read.wrong:
@@ -226,7 +228,6 @@ def table_in(request: HttpRequest) -> HttpResponse:
             form.add_error("text", str(wrong))
     if form.errors:
         status = 422
-        form.show(form.cleaned_data.get("text", ""))
     return render(request, "stock/table_in.html", page | {"form": form}, status=status)
 
 

@@ -18,6 +18,8 @@ SIDE_M = (0.01, 0.5)
 
 
 class Face(StrEnum):
+    """What a face shows of the rings."""
+
     FLAT = "flat"
     RIFT = "rift"
     QUARTER = "quarter"

@@ -19,6 +19,7 @@ from wood.drying.arrival import READ_PER_MEAN
 from wood.drying.asked import Question
 from wood.drying.field import Wood
 from wood.drying.hurrying import skimmed
+from wood.drying.pace import diffusivity_m2_s
 from wood.errors import check_range
 from wood.movement.shrinkage import Shrinkage, size_ratio
 
@@ -117,7 +118,7 @@ def resawn(question: Question, kerf_m: float, shrinkage: Shrinkage, ring_angle_d
     left = replace(question, thickness_m=thickness, start=mean, gradient=question.gradient * (thickness / question.thickness_m) ** 2)
     waits = evened(left)
     # From face to face the difference is gone once the cup still to come can no longer be seen; its slowest term goes four times as fast as a slab's.
-    pace = field.diffusivity_m2_s(question.figures.wood, min(mean, 0.3), ROOM_C) * DAY_S
+    pace = diffusivity_m2_s(question.figures.wood, min(mean, 0.3), ROOM_C) * DAY_S
     bent = max(math.log(max(abs(cup) * LINEAR_SHARE, 1e-9) / CUP_LEFT_M), 0.0) * thickness**2 / (4 * math.pi**2 * pace)
     return Leaf(
         thickness,
@@ -158,7 +159,7 @@ def glue_days(
     check_range("ring_angle_deg", ring_angle_deg, 0.0, 90.0, "°")
     check_range("moisture", moisture, 0.02, 0.28)
     check_range("temperature_c", temperature_c, 0.0, 50.0, " °C")
-    pace = field.diffusivity_m2_s(wood, moisture, temperature_c) * DAY_S
+    pace = diffusivity_m2_s(wood, moisture, temperature_c) * DAY_S
     # Metres of pure moisture (as a fraction) that the glue brings in.
     brought = GLUE_KG_M2 * GLUE_WATER / wood.density
     through = shrinkage.at_ring_angle(90 - ring_angle_deg)

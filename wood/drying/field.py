@@ -97,21 +97,6 @@ class Wood:
         return np.array([factor, self.specific_gravity, saturation, self.permeability, self.constant_diffusivity, self.along_grain])
 
 
-def diffusivity_m2_s(wood: Wood, moisture: float, temperature_c: float) -> float:
-    """How fast bound water spreads across the grain, m²/s: the law that the kernel steps with, for what is worked out in closed form.
-
-    Raises:
-        OutOfRange: moisture 0…0.4, temperature_c −40…120 °C.
-    """
-    check_range("moisture", moisture, 0.0, 0.4)
-    check_range("temperature_c", temperature_c, -40.0, 120.0, " °C")
-    if wood.constant_diffusivity:
-        return wood.constant_diffusivity
-    row, kelvin = wood.row, temperature_c + 273.15
-    bound = min(moisture, float(row[kernel.FIBRE_SATURATION]))
-    return float(kernel._bound(bound, kernel._scale(row[0], kelvin), kernel.ACTIVATION_PER_MOISTURE_K / kelvin, row[kernel.GRAVITY]))
-
-
 @dataclass(frozen=True)
 class Drive:
     """Climate as the kernel takes it: running sums of what acts on a face (``sums``, one row more than there are steps)."""

@@ -1,0 +1,51 @@
+"""A workshop with a bench, for the tests of builds."""
+
+from django.test import TestCase
+
+from calm_heron.air import actions as air
+from calm_heron.air.kinds import PlaceKind
+from calm_heron.air.models import YearSource
+from calm_heron.builds import actions, allocation, readiness
+from calm_heron.builds.models import BuildPart
+from calm_heron.stock.models import Piece
+from tests.factories import make_board, make_meter, make_owner, make_place, read_board
+from wood.air.climate import pattern
+from wood.air.rooms import DWELLING
+
+OAK = "white_oak"
+
+
+def part(name: str = "Rail", **more) -> dict:
+    figures = {"name": name, "count": 2, "length_m": 0.6, "width_m": 0.07, "thickness_m": 0.02, "species_key": OAK}
+    return figures | more
+
+
+class Bench(TestCase):
+    """A workshop with a heated room whose year is known, and a good meter."""
+
+    def setUp(self):
+        self.owner = make_owner()
+        yard = make_place(self.owner, name="Yard", kind=PlaceKind.YARD, rh_tolerance=0.01)
+        air.keep_year(self.owner, yard, 0, YearSource.TYPED, "", pattern("mild_coast"))
+        self.room = make_place(self.owner, name="Parlour", kind=PlaceKind.ROOM, rh_tolerance=0.01)
+        air.keep_room(self.owner, self.room, 0, yard, DWELLING)
+        self.meter = make_meter(self.owner, tolerance=0.003)
+        self.build = actions.make_build(self.owner, name="Bench", place=self.room)
+        self.mean = readiness.Sizing(self.build, readiness.about_of(self.build)).mean
+
+    def board(self, moisture: float | None = None, **more) -> Piece:
+        made = make_board(self.owner, more.pop("species", OAK), place=self.room, **more)
+        if moisture is not None:
+            read_board(self.owner, made, *[100 * moisture] * 5, meter=self.meter)
+        return made
+
+    def add(self, *parts: dict) -> list[BuildPart]:
+        return actions.add_parts(self.owner, self.build, list(parts))
+
+    def lay(self, **more) -> dict:
+        self.build.refresh_from_db()
+        return actions.lay_out(self.owner, self.build, self.build.version, **more)
+
+    def stands(self) -> readiness.Stands:
+        self.build.refresh_from_db()
+        return readiness.stands(allocation.saw(self.build), self.owner)
