@@ -171,6 +171,32 @@ def _flat_heights(green: Array, after: Array) -> Array:
     return green[:, 1] if green.shape == after.shape else after[:, 1]
 
 
+def face(names: Sequence[str], turned: Sequence[bool], pairs: Sequence[Sequence[int]], width: float = WIDE) -> Picture:
+    """A panel from above with its chalk marks: each joint's number on both of its boards, an arrow the way each is planed, and bookmatched pairs joined."""
+    height, each = 110.0, (width - 2 * EDGE) / max(len(names), 1)
+    shapes, texts = [], []
+    for n, (name, back) in enumerate(zip(names, turned, strict=True)):
+        left, middle = EDGE + n * each, EDGE + (n + 0.5) * each
+        shapes.append(Shape(_box(left, 8, each, height - 16), "wood"))
+        tip, tail, barb = (74.0, 42.0, -6.0) if back else (42.0, 74.0, 6.0)
+        shapes.append(Shape(f"M{middle:.1f} {tail:.1f}V{tip:.1f}m-5 {barb:.1f}l5 {-barb:.1f}l5 {barb:.1f}", "dimension"))
+        texts.append(Text(middle, 28, name.split(" ", 1)[0], "strong"))
+        for joint, where in ((n, left + 10), (n + 1, left + each - 10)):
+            if 0 < joint < len(names):
+                texts.append(Text(where, height - 18, str(joint), "strong"))
+    for one, other in pairs:
+        if one < len(names) and other < len(names):
+            x0, x1 = (EDGE + (k + 0.5) * each for k in sorted((one, other)))
+            shapes.append(Shape(f"M{x0:.1f} 34Q{(x0 + x1) / 2:.1f} 20 {x1:.1f} 34", "edge"))
+    return Picture(
+        width,
+        height,
+        shapes,
+        texts,
+        f"A panel of {len(names)} boards from above, its joints numbered, an arrow on each the way it is planed.",
+    )
+
+
 def leg(found: Leg, width: float = 190.0) -> Picture:
     """A leg's end: before as a line, after filled, with its rings, and what its faces show."""
     green, after = found.section.green, found.section.after

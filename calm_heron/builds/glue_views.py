@@ -71,11 +71,14 @@ def glue(request: HttpRequest, build_id: int, part_id: int) -> HttpResponse:
             return answer
     told = gluing.told(part, staves, order, found, request.workshop.system)
     laid = [(staves[int(n)], up, turned) for n, up, turned in order]
-    names = [one.name for one, _, _ in laid]
+    names, turned = [one.name for one, _, _ in laid], [turned for _, _, turned in laid]
+    places = {int(n): at for at, (n, _, _) in enumerate(order)}
+    pairs = [[places[a], places[b]] for a, b in (kept.pairs if kept else []) if a in places and b in places]
     shown = [("wide-only", drawings.WIDE), ("narrow-only", drawings.NARROW)]
     page = {
         "build": build, "one": part, "copy": copy, "copies": range(part.count), "form": form, "told": told, "laid": laid, "kept": kept, "fragment": fragment,
         "system": request.workshop.system, "part": "glue", "panels": [other for other in saw.parts if other.staves > 1],
+        "faces": [(css, drawings.face(names, turned, pairs, width)) for css, width in shown],
         "drawings": [(css, drawings.panel(told.section, names, width)) for css, width in shown] if told.section else [],
         "schools": [
             (name, words, here, drawings.panel(section, [""] * len(names), 420.0, chalk=False), json.dumps(_turned(order, name)))

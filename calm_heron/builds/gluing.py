@@ -9,6 +9,7 @@ from calm_heron.builds.allocation import Saw
 from calm_heron.builds.kinds import FigureKind, SchoolKind
 from calm_heron.builds.models import BuildPart, GlueUp
 from calm_heron.builds.readiness import PartStands, Sizing, Stands, wanted_angle
+from calm_heron.judging import joining
 from calm_heron.measuring.models import PieceMoisture
 from calm_heron.site.numbers import distance, percent, points
 from calm_heron.stock.models import Piece
@@ -16,6 +17,7 @@ from wood.builds import glueups, milling
 from wood.builds.glueups import Alike, PanelSection, School, Stave
 from wood.drying.diffusivity import of_species as pace_of
 from wood.errors import NotKnown
+from wood.judging.comparison import compare_boards
 from wood.judging.readiness import State
 from wood.movement import shrinkage
 from wood.units import System, write_length
@@ -122,7 +124,7 @@ def told(part: BuildPart, staves: list[StaveOf], order: list[list[Any]], found: 
         except NotKnown:
             glue = None
     word, reason, step = _verdict(staves, alike, stands)
-    return GlueUpTold(order, staves, section, schools, alike, word, reason, step, glue, _notes(part, staves), now, then)
+    return GlueUpTold(order, staves, section, schools, alike, word, reason, step, glue, _notes(part, staves, order), now, then)
 
 
 def _school_words(found: PanelSection, system: System) -> str:
@@ -155,19 +157,25 @@ def _verdict(staves: Sequence[StaveOf], alike: Alike | None, stands: PartStands 
         reason = f"The boards of {', '.join(lots)} were read through samples, and differ by more than a point among each other."
         return "Cannot tell", reason, "Read each of these boards before they are glued, and keep together what lies within a point."
     if alike.apart < 0.0005:
-        return "Alike", f"All of its boards are at {points(wet.moisture.mean)} %.", _JOINT
+        return joining.WORDS[State.READY], f"All of its boards are at {points(wet.moisture.mean)} %.", _JOINT
+    # The same comparison as that of two boards that are to be joined; of a panel its wettest and its driest count.
+    assert wet.piece is not None
+    assert dry.piece is not None
+    same_meter = joining.read_with_one_meter(wet.piece, dry.piece)
+    compared = compare_boards(wet.moisture.estimate(), dry.moisture.estimate(), glueups.TOLERANCE, same_meter=same_meter)
     said = (
-        f"{wet.name} is at {points(wet.moisture.mean)} %, {dry.name} at {points(dry.moisture.mean)} %: {distance(alike.apart)} points apart, "
-        f"give or take {points(alike.doubt)}; a point is allowed."
+        f"{wet.name} is at {points(wet.moisture.mean)} %, {dry.name} at {points(dry.moisture.mean)} %: {distance(compared.difference)} points apart, "
+        f"give or take {points(compared.uncertainty)}; a point is allowed."
     )
-    if alike.may:
-        return ("Alike" if alike.apart + alike.doubt / 2 <= glueups.TOLERANCE else "Nearly alike"), said, _JOINT
-    word = "Not alike" if alike.may_not else "Nearly alike"
-    other = wet.piece.tag if wet.piece else "the wetter one"
+    steps = {
+        State.READY: _JOINT,
+        State.WAIT: f"Let {wet.piece.tag} dry on beside the others, or take another board for it; glued now, the joint would step or open as it does.",
+        State.CANNOT_TELL: "Read all of them in more places with one meter; then only their difference counts.",
+    }
     return (
-        word,
+        joining.WORDS[compared.state],
         said,
-        f"Let {other} dry on beside the others, or take another board for it; glued now, the joint would step or open as it does.",
+        steps.get(compared.state, "Leave them on stickers in one room, and read them again in a week."),
     )
 
 
@@ -176,10 +184,15 @@ UNREADY = (State.WAIT, State.TOO_DRY, State.TOO_UNEVEN)
 _JOINT = "Joint and glue within a day: planed edges move first. Dry-fit with every clamp before the glue."
 
 
-def _notes(part: BuildPart, staves: Sequence[StaveOf]) -> list[str]:
+def _notes(part: BuildPart, staves: Sequence[StaveOf], order: list[list[Any]]) -> list[str]:
+    against = [staves[int(number)].name for number, _, turned in order if turned]
     notes = [
         "Chalk a number on both sides of each joint, and an arrow on each board the way its grain rises: planed that way, it does not tear."
     ]
+    if against and len(against) < len(order):
+        notes.append(
+            f"{', '.join(against)} lies end for end: its arrow points against the others, and it is planed from the other end, or scraped."
+        )
     if any(one.piece is not None and one.piece.has_sapwood for one in staves):
         notes.append("Turn sapwood to the outer edges, or cut it off: it takes finish otherwise and rots first.")
     if part.figure == FigureKind.UP:

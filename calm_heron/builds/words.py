@@ -1,6 +1,7 @@
 """How a build stands, in words."""
 
 from dataclasses import dataclass
+from datetime import date
 
 import numpy as np
 
@@ -50,6 +51,19 @@ def listed(names: list[str], most: int = 4) -> str:
     return names[0] if len(names) == 1 else f"{', '.join(names[:-1])} and {names[-1]}" if names else ""
 
 
+def between(today: date, low: float, high: float) -> str:
+    """From when to when, the year only once where it is the same.
+
+    >>> between(date(2026, 11, 27), 41, 111), between(date(2026, 3, 1), 10, 20)
+    ('7 January to 18 March 2027', '11 March to 21 March')
+    """
+    if not np.isfinite(high):
+        return f"from {on(today, low)}, with no end in sight"
+    first, last = on(today, low), on(today, high)
+    year = last[-5:] if last[-4:].isdigit() else ""
+    return f"{first.removesuffix(year) if year else first} to {last}"
+
+
 def told(found: Stands) -> Told:
     """When all of a build's wood may be worked."""
     build = found.build
@@ -93,7 +107,7 @@ def told(found: Stands) -> Told:
         )
     if latest.days < 0.5:
         return Told("Nearly", "within a day or two", f"{share}; the others are close.", "Read those once more before the first cut.")
-    beside = f"{on(today, latest.low)} to {'no end in sight' if not np.isfinite(latest.high) else on(today, latest.high)}"
+    beside = between(today, latest.low, latest.high)
     return Told(f"About {on(today, latest.days)}", beside, f"{share}; it waits for {last}.{_against_due(found)}", _next(found))
 
 

@@ -63,7 +63,7 @@ def joined(one: Piece, other: Piece, about: Chosen, system: System) -> Joined:
         reason = f"{' and '.join(missing)} has no reading that tells anything yet."
         return Joined(State.CANNOT_TELL, reason, "Read both with one meter, on one day.", moves, movement, compared=False)
     first, second = rows[one.pk].estimate(), rows[other.pk].estimate()
-    same_meter = one.species_key == other.species_key and _one_meter(one, other)
+    same_meter = one.species_key == other.species_key and read_with_one_meter(one, other)
     tolerance = about.use.tolerance
     result = compare_boards(first, second, tolerance, same_meter=same_meter)
     apart = (
@@ -83,7 +83,7 @@ def joined(one: Piece, other: Piece, about: Chosen, system: System) -> Joined:
     return Joined(result.state, apart, steps[result.state], moves, movement)
 
 
-def _one_meter(one: Piece, other: Piece) -> bool:
+def read_with_one_meter(one: Piece, other: Piece) -> bool:
     """Whether the newest readings of both come from one and the same meter."""
     meters: set[int | None] = set()
     for piece in (one, other):

@@ -41,6 +41,10 @@ class Tables(StockCase):
             sent["file"] = SimpleUploadedFile("stock.csv", content)
         return self.client.post(f"{self.stock}table/", sent)
 
+    def test_pasted_text_that_is_no_table_stays_to_be_mended(self):
+        page = self.send("colour,weight\nred,3")
+        self.assertContains(page, "colour,weight", status_code=422)
+
     def test_a_table_goes_out_and_comes_back_the_same_in_both_systems(self):
         make_board(
             self.owner,
