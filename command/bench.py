@@ -21,6 +21,7 @@ def run(arguments: list[str]) -> int:
         "core": core,
         "field": moisture_field,
         "turning": turning,
+        "builds": builds,
         "pages": pages,
         "weight": weight,
         "start": start,
@@ -80,6 +81,26 @@ def turning() -> None:
     from command import bench_turning
 
     bench_turning.run()
+
+
+def builds() -> None:
+    """Layouts and panels by themselves, then the pages of a build of sixty parts in a process of its own."""
+    import json
+    import subprocess
+
+    from command import bench_builds
+
+    bench_builds.run()
+    with Cluster("test", durable=False) as cluster:
+        cluster.drop_database(DEMO_DATABASE)
+        cluster.create_database(DEMO_DATABASE)
+        point_at(cluster, database=DEMO_DATABASE, settings="calm_heron.settings.testing", as_owner=True)
+        done = subprocess.run([sys.executable, "-m", "command.bench_builds"], cwd=ROOT, capture_output=True, text=True)
+        cluster.drop_database(DEMO_DATABASE)
+    if done.returncode:
+        raise Trouble(done.stderr[-2000:])
+    for page, (spent_ms, queries, wanted) in json.loads(done.stdout.splitlines()[-1]).items():
+        row(page, f"{spent_ms:.0f} ms" + (f", {queries} queries" if queries else ""), wanted)
 
 
 def pages() -> None:

@@ -10,6 +10,7 @@ from django.urls import URLPattern, URLResolver, get_resolver, resolve
 from django.utils import timezone
 
 from calm_heron.builds import actions as builds
+from calm_heron.builds import laying
 from calm_heron.devices.actions import let_in
 from calm_heron.kiln.actions import add_sample, begin_load
 from calm_heron.kiln.models import Chamber
@@ -65,10 +66,10 @@ class Walk(TestCase):
         cls.build = builds.make_build(cls.owner, name="Table", place=cls.place)
         sizes = {"length_m": 0.5, "width_m": 0.3, "thickness_m": 0.02}
         (cls.top,) = builds.add_parts(cls.owner, cls.build, [{"name": "Top", "count": 1, "species_key": "white_ash", "staves": 3, **sizes}])
-        builds.mark(cls.owner, plank, 1, "knot", 2.0, 2.1, 0.0, 0.05)
+        laying.mark(cls.owner, plank, 1, "knot", 2.0, 2.1, 0.0, 0.05)
         cls.mark = plank.sawn_round.get()
         cls.build.refresh_from_db()
-        builds.lay_out(cls.owner, cls.build, cls.build.version)
+        laying.lay_out(cls.owner, cls.build, cls.build.version)
         cls.viewer = make_member(cls.owner, Role.VIEWER)
         cls.stranger = make_owner(name="Other shop")
 
@@ -93,7 +94,6 @@ class Walk(TestCase):
             "crack_id": self.crack.pk,
             "build_id": self.build.pk,
             "part_id": self.top.pk,
-            "held_id": self.build.held.first().pk,
             "cut_id": self.top.cuts.first().pk,
             "mark_id": self.mark.pk,
         }

@@ -1,4 +1,4 @@
-"""Making builds and their parts, holding boards and laying parts on them, marking what is kept out, and gluing up."""
+"""Beginning builds, changing and ending them, and their parts."""
 
 from collections.abc import Sequence
 from datetime import date
@@ -8,19 +8,14 @@ from django.db import IntegrityError, transaction
 from django.utils import timezone
 
 from calm_heron.builds import allocation
-from calm_heron.builds.kinds import MarkKind
-from calm_heron.builds.models import MOST_PARTS, MOST_PIECES, Build, BuildPart, Cut, GlueUp, Held, Mark
+from calm_heron.builds.models import MOST_PARTS, MOST_PIECES, Build, BuildPart, Cut
 from calm_heron.logbook import actions as log
 from calm_heron.stock import actions as stock
-from calm_heron.stock.models import Piece, Status
+from calm_heron.stock.models import Status
 from calm_heron.workshops.models import Membership, Role
 from calm_heron.workshops.refusals import Refused, require
-from wood.builds import layout
-from wood.builds.layout import Fault, Placed, Rect
-from wood.errors import OutOfRange
-from wood.units import write_length
 
-MOST_BUILDS, MOST_MARKS = 500, 50
+MOST_BUILDS = 500
 
 
 @transaction.atomic
@@ -109,7 +104,7 @@ def finish_build(by: Membership, build: Build, version: int) -> Build:
     return row
 
 
-def _open(by: Membership, build: Build) -> Build:
+def open_build(by: Membership, build: Build) -> Build:
     """The build, locked, if it is still being made."""
     require(by, Role.MAKER)
     row = Build.locked(by, build.pk)
@@ -125,7 +120,7 @@ def add_parts(by: Membership, build: Build, parts: Sequence[dict[str, Any]]) -> 
     Raises:
         Refused: more than a build takes, or a part that its chosen board cannot give.
     """
-    row = _open(by, build)
+    row = open_build(by, build)
     there = list(row.parts.all())
     if len(there) + len(parts) > MOST_PARTS:
         raise Refused(
@@ -159,7 +154,7 @@ def change_part(by: Membership, part: BuildPart, version: int, **figures: Any) -
         Overtaken: somebody else has changed the build.
         Refused.
     """
-    row = _open(by, part.build)
+    row = open_build(by, part.build)
     row.must_be(version)
     kept = row.parts.filter(pk=part.pk).first()
     if kept is None:
@@ -175,7 +170,7 @@ def change_part(by: Membership, part: BuildPart, version: int, **figures: Any) -
     if before != (kept.rough_m, kept.pieces, kept.species_key, kept.grain, kept.stock_id):
         kept.cuts.all().delete()
         kept.glueups.all().delete()
-        _let_go_of_empty(row)
+        let_go_of_empty(row)
     row.change()
     log.write(by, "builds", "part_changed", subject=row.name, part=kept.name)
     return kept
@@ -188,7 +183,7 @@ def delete_part(by: Membership, part: BuildPart) -> None:
     Raises:
         Refused: somebody else took it out.
     """
-    row = _open(by, part.build)
+    row = open_build(by, part.build)
     kept = row.parts.filter(pk=part.pk).first()
     if kept is None:
         raise Refused("Somebody else has taken this part out meanwhile.")
@@ -197,224 +192,11 @@ def delete_part(by: Membership, part: BuildPart) -> None:
     for number, one in enumerate(row.parts.all(), 1):
         if one.number != number:
             row.parts.filter(pk=one.pk).update(number=number)
-    _let_go_of_empty(row)
+    let_go_of_empty(row)
     row.change()
     log.write(by, "builds", "part_deleted", subject=row.name, part=name)
 
 
-def _let_go_of_empty(build: Build) -> None:
+def let_go_of_empty(build: Build) -> None:
     """Boards that nothing is cut from any more go back to the others."""
     build.held.filter(cuts=None).delete()
-
-
-def _hold(build: Build, piece: Piece, nth: int) -> Held:
-    """Keep a board for a build.
-
-    Raises:
-        Refused: it is not in stock, there is no such board in the lot, or another build holds it.
-    """
-    if piece.status != Status.IN_STOCK:
-        raise Refused(f"{piece.tag} is not in stock any more.", "board")
-    if not 1 <= nth <= piece.count:
-        raise Refused(f"{piece.tag} has {piece.count} board{'s' if piece.count != 1 else ''}.", "board")
-    try:
-        with transaction.atomic():
-            held, _ = Held.objects.get_or_create(workshop=build.workshop, build=build, piece=piece, nth=nth)
-    except IntegrityError:
-        other = Held.objects.of(build.workshop).filter(piece=piece, nth=nth).select_related("build", "piece").first()
-        raise Refused(
-            f"{other.name if other else piece.tag} is held for {other.build.name if other else 'another build'}; no board is cut twice.",
-            "board",
-        ) from None
-    return held
-
-
-@transaction.atomic
-def lay_out(by: Membership, build: Build, version: int, *, anew: bool = False) -> dict[str, int]:
-    """Lay all parts on boards as well as can be found, or only those that lie on none yet; how many of each part (by id) found no room.
-
-    Raises:
-        Overtaken: somebody else has changed the build.
-        Refused: no parts, or a board was taken by another build at this moment.
-    """
-    row = _open(by, build)
-    row.must_be(version)
-    known = allocation.saw(row)
-    if not known.parts:
-        raise Refused("There are no parts yet.")
-    try:
-        found = allocation.suggested(row, known, anew=anew)
-    except OutOfRange as beyond:
-        raise Refused(f"This is more than one layout takes: {beyond}.") from None
-    if anew:
-        Cut.objects.filter(part__build=row).delete()
-        row.held.all().delete()
-    laid = {(cut.part_id, cut.nth) for cut in known.cuts} if not anew else set()
-    boards = {one.key: one for one in row.held.select_related("piece")}
-    parts = {str(part.pk): part for part in known.parts}
-    free = {key: [nth for nth in range(part.pieces) if (part.pk, nth) not in laid] for key, part in parts.items()}
-    begun = 0 if anew else len(known.cuts)
-    new = []
-    for one in sorted(found.plan.placed[begun:], key=lambda one: (one.board, one.rect.x0, one.rect.y0)):
-        if one.board not in boards:
-            boards[one.board] = _hold(row, found.planks[one.board].piece, found.planks[one.board].nth)
-        r = one.rect
-        new.append(
-            Cut(workshop=row.workshop, part=parts[one.need], nth=free[one.need].pop(0), board=boards[one.board], x_m=r.x0, y_m=r.y0,
-                length_m=r.x1 - r.x0, width_m=r.y1 - r.y0)
-        )  # fmt: skip
-    Cut.objects.bulk_create(new)
-    row.change()
-    log.write(by, "builds", "laid_out", subject=row.name, pieces=len(new), boards=len(boards))
-    return found.plan.missing
-
-
-FAULTS = {
-    Fault.OUTSIDE: "There it would reach over the edge of {board}.",
-    Fault.KEPT_OUT: "There it would cut into what is kept out of {board}.",
-    Fault.OVERLAPS: "There {board} is cut already.",
-    Fault.NO_KERF: "There it lies nearer to its neighbour than the {kerf} that the saw takes.",
-}
-
-
-@transaction.atomic
-def place(
-    by: Membership, build: Build, version: int, part: BuildPart, nth: int, piece: Piece, board: int, x_m: float | None, y_m: float | None
-) -> Cut:
-    """Lay one piece of a part on a board by hand; without a place, on the first that is clear.
-
-    Raises:
-        Overtaken: somebody else has changed the build.
-        Refused: it cannot lie there, and why.
-    """
-    row = _open(by, build)
-    row.must_be(version)
-    system = row.workshop.system
-    part = row.parts.get(pk=part.pk)
-    part.build = row
-    if not 0 <= nth < part.pieces:
-        raise Refused(f"There is no such piece of {part.name}.", "piece")
-    if why := allocation.why_not(part, piece, system):
-        raise Refused(why, "board")
-    held = _hold(row, piece, board)
-    Cut.objects.filter(part=part, nth=nth).delete()
-    plank = allocation.plank(row, piece, board, allocation.marks_of([piece.pk])[piece.pk])
-    placed = [Placed(str(cut.pk), held.key, cut.rect) for cut in held.cuts.all()]
-    length, width, _ = part.rough_m
-    if x_m is None or y_m is None:
-        found = allocation.first_place(plank, placed, length, width, row.kerf_m)
-        if found is None:
-            raise Refused(
-                f"Nowhere on {plank.name} is {write_length(length, system)} by {write_length(width, system)} left clear.", "board"
-            )
-        x_m, y_m = found
-    try:
-        tried = Placed("", held.key, Rect(x_m, x_m + length, y_m, y_m + width))
-    except OutOfRange:
-        raise Refused(FAULTS[Fault.OUTSIDE].format(board=plank.name), "x_m") from None
-    fault = layout.faults(plank.board, [*placed, tried], row.kerf_m).get(len(placed))
-    if fault is not None:
-        field = "y_m" if x_m >= 0 and x_m + length <= piece.length_m and fault is Fault.OUTSIDE else "x_m"
-        raise Refused(FAULTS[fault].format(board=plank.name, kerf=write_length(row.kerf_m, system)), field)
-    cut = Cut.objects.create(workshop=row.workshop, part=part, nth=nth, board=held, x_m=x_m, y_m=y_m, length_m=length, width_m=width)
-    _let_go_of_empty(row)
-    row.change()
-    log.write(by, "builds", "placed", subject=row.name, piece=part.piece_name(nth), board=plank.name)
-    return cut
-
-
-@transaction.atomic
-def take_off(by: Membership, build: Build, cut_id: int) -> None:
-    """Take one piece off its board; a board that nothing is cut from goes back to the others.
-
-    Raises:
-        Refused: it lies on none any more.
-    """
-    row = _open(by, build)
-    cut = Cut.objects.filter(part__build=row, pk=cut_id).select_related("part", "board__piece").first()
-    if cut is None:
-        raise Refused("It lies on no board any more.")
-    name, board = cut.part.piece_name(cut.nth), cut.board.name
-    cut.delete()
-    _let_go_of_empty(row)
-    row.change()
-    log.write(by, "builds", "taken_off", subject=row.name, piece=name, board=board)
-
-
-@transaction.atomic
-def mark(by: Membership, piece: Piece, nth: int, kind: str, x0_m: float, x1_m: float, y0_m: float, y1_m: float) -> list[str]:
-    """Mark what of a board is kept out; the pieces that lay there come off it and are named.
-
-    Raises:
-        Refused: it lies beyond the board, or there are too many marks.
-    """
-    require(by, Role.MAKER)
-    row = Piece.locked(by, piece.pk)
-    if not (0 <= x0_m < x1_m <= row.length_m + 1e-6):
-        raise Refused(f"From and to lie along {row.tag}, which is {write_length(row.length_m, by.workshop.system)} long.", "x1_m")
-    if not (0 <= y0_m < y1_m <= row.width_m + 1e-6):
-        raise Refused(f"From and to lie across {row.tag}, which is {write_length(row.width_m, by.workshop.system)} wide.", "y1_m")
-    if row.sawn_round.count() >= MOST_MARKS:
-        raise Refused(f"{row.tag} has {MOST_MARKS} marks already; mark larger pieces of it.")
-    made = Mark.objects.create(
-        workshop=by.workshop,
-        piece=row,
-        nth=nth,
-        kind=MarkKind(kind),
-        x0_m=x0_m,
-        x1_m=min(x1_m, row.length_m),
-        y0_m=y0_m,
-        y1_m=min(y1_m, row.width_m),
-        by=by.person,
-    )
-    off = []
-    for cut in Cut.objects.filter(board__piece=row, board__nth=nth, part__build__done_on=None).select_related("part__build"):
-        if cut.rect.meets(made.rect) and (cut.part.build.sapwood_out or made.kind != MarkKind.SAPWOOD):
-            off.append(cut.part.piece_name(cut.nth))
-            cut.delete()
-    log.write(by, "builds", "marked", subject=row.tag, flaw=made.kind, off=len(off))
-    return off
-
-
-@transaction.atomic
-def unmark(by: Membership, mark_id: int) -> None:
-    """Take a mark away.
-
-    Raises:
-        Refused: it is gone already.
-    """
-    require(by, Role.MAKER)
-    found = Mark.objects.of(by.workshop).filter(pk=mark_id).select_related("piece").first()
-    if found is None:
-        raise Refused("This mark is gone already.")
-    log.write(by, "builds", "unmarked", subject=found.piece.tag, flaw=found.kind)
-    found.delete()
-
-
-@transaction.atomic
-def glue(
-    by: Membership, part: BuildPart, copy: int, version: int | None, order: list[list[Any]], pairs: list[list[int]], **more: Any
-) -> GlueUp:
-    """Keep how a panel is glued up.
-
-    Raises:
-        Overtaken: somebody else has laid it otherwise.
-        Refused: it is no glued panel, a board is missing or there twice, or a pair does not lie side by side.
-    """
-    row = _open(by, part.build)
-    if part.staves < 2 or not 0 <= copy < part.count:
-        raise Refused(f"{part.name} is not glued from several boards.")
-    staves = [int(one[0]) for one in order]
-    if sorted(staves) != list(range(part.staves)):
-        raise Refused("Every board of the panel lies in it once.", "order")
-    for one, other in pairs:
-        if abs(staves.index(one) - staves.index(other)) != 1:
-            raise Refused(f"Boards {one + 1} and {other + 1} are a bookmatched pair and lie side by side.", "order")
-    kept = GlueUp.objects.filter(part=part, copy=copy).first()
-    if kept is None:
-        kept = GlueUp.objects.create(workshop=row.workshop, part=part, copy=copy, order=order, pairs=pairs, **more)
-    else:
-        kept = GlueUp.unchanged(by, kept.pk, version or 0)
-        kept.change(order=order, pairs=pairs, **more)
-    log.write(by, "builds", "glued" if more.get("glued_on") else "arranged", subject=row.name, part=part.name)
-    return kept

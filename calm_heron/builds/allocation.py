@@ -2,7 +2,7 @@
 
 from collections import defaultdict
 from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 from django.db.models import F
 
@@ -11,8 +11,9 @@ from calm_heron.builds.models import Build, BuildPart, Cut, Held, Mark
 from calm_heron.judging import queries as judging
 from calm_heron.stock.kinds import TRAITS
 from calm_heron.stock.models import Piece, Status, grain_of
-from wood.builds import layout
-from wood.builds.layout import Board, Need, Placed, Plan, Rect, Sawn
+from wood.builds import layout, sawing
+from wood.builds.layout import Board, Need, Placed, Plan, Rect
+from wood.builds.sawing import Sawn
 from wood.errors import OutOfRange
 from wood.judging.readiness import State
 from wood.units import System, write_length
@@ -130,6 +131,10 @@ class Saw:
             found[cut.board_id].append(cut)
         return found
 
+    def only(self, part: BuildPart) -> "Saw":
+        """The same with one of its parts alone."""
+        return replace(self, parts=[part], cuts=[cut for cut in self.cuts if cut.part_id == part.pk])
+
     def part_of(self, cut: Cut) -> BuildPart:
         return next(part for part in self.parts if part.pk == cut.part_id)
 
@@ -148,7 +153,7 @@ class Saw:
 
     def sawn(self, board: Held) -> Sawn | None:
         """How a board is sawn up; None where no cuts right through free what lies on it."""
-        return layout.sawn(self.planks[board.pk].board, self.placed_on(board), self.build.kerf_m)
+        return sawing.sawn(self.planks[board.pk].board, self.placed_on(board), self.build.kerf_m)
 
 
 def saw(build: Build) -> Saw:
@@ -250,6 +255,6 @@ def first_place(plank: Plank, placed: Sequence[Placed], length_m: float, width_m
                 tried = Placed("", board.key, Rect(x, x + length_m, y, y + width_m))
             except OutOfRange:
                 continue
-            if len(placed) not in layout.faults(board, [*placed, tried], kerf_m):
+            if len(placed) not in sawing.faults(board, [*placed, tried], kerf_m):
                 return x, y
     return None

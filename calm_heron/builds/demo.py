@@ -6,7 +6,7 @@ from typing import Any
 from django.utils import timezone
 
 from calm_heron.air.demo import BENCH
-from calm_heron.builds import actions
+from calm_heron.builds import actions, laying
 from calm_heron.builds.kinds import FigureKind, FitKind, MarkKind
 from calm_heron.builds.models import Build, Mark
 from calm_heron.plugs import Demo
@@ -64,7 +64,7 @@ def load(demo: Demo) -> None:
         due = None if days is None else timezone.localdate() + timedelta(days=days)
         build = actions.make_build(wren, name=name, place=demo.made[BENCH], due=due, finish=finish, coats=coats)
         actions.add_parts(wren, build, [_figures(part, pieces) for part in parts])
-        actions.lay_out(wren, build, Build.objects.get(pk=build.pk).version)
+        laying.lay_out(wren, build, Build.objects.get(pk=build.pk).version)
 
 
 def _figures(part: tuple[Any, ...], pieces: dict[str, Piece]) -> dict[str, Any]:

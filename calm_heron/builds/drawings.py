@@ -12,8 +12,9 @@ from calm_heron.builds.models import Cut, Held
 from calm_heron.site.drawing import path
 from wood.arrays import Array
 from wood.builds.glueups import PanelSection
-from wood.builds.layout import Rect, Sawn
+from wood.builds.layout import Rect
 from wood.builds.legs import Leg
+from wood.builds.sawing import Sawn
 from wood.units import System, rough_length, write_length
 
 WIDE, NARROW = 900.0, 360.0

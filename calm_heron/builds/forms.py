@@ -160,9 +160,15 @@ class MarkForm(CalmForm):
     """What of a board is kept out."""
 
     ids = "m-%s"
+    board = forms.ChoiceField(label="On board")
     kind = forms.ChoiceField(label="There is", choices=MarkKind.choices)
 
+    def __init__(self, *args, boards, **kwargs) -> None:
+        self.boards = boards
+        super().__init__(*args, **kwargs)
+
     def build(self) -> None:
+        self.fields["board"].choices = self.boards
         unit = self.system.length
         for name, words in (("x0_m", "Along it, from"), ("x1_m", "Along it, to"), ("y0_m", "Across it, from"), ("y1_m", "Across it, to")):
             self.fields[name] = LengthField(self.system, 0.0, 15.0, required=name != "x0_m", label=f"{words}, {unit}")

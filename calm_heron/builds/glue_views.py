@@ -8,7 +8,7 @@ from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import render
 from django.utils import timezone
 
-from calm_heron.builds import actions, allocation, drawings, gluing, readiness
+from calm_heron.builds import allocation, drawings, gluing, laying, readiness
 from calm_heron.builds.forms import GlueForm, read_order
 from calm_heron.builds.kinds import SchoolKind
 from calm_heron.builds.views import build_or_404
@@ -30,7 +30,7 @@ def glue(request: HttpRequest, build_id: int, part_id: int) -> HttpResponse:
     copy = _copy(request, part.count)
     staves = gluing.staves_of(part, copy, saw)
     kept, order = gluing.arranged(part, copy, staves)
-    found = readiness.stands(saw, request.membership)
+    found = readiness.stands(saw.only(part), request.membership)
     fragment = request.GET.get("fragment") == "panel"
     asked = request.GET.get("order") or (request.POST.get("order") if request.method == "POST" else None)
     if asked:
@@ -52,7 +52,7 @@ def glue(request: HttpRequest, build_id: int, part_id: int) -> HttpResponse:
         def do() -> str:
             glued_on = (kept.glued_on if kept and kept.glued_on else timezone.localdate()) if typed["glued"] else None
             photo = next((one for one in photos if str(one.pk) == typed["photo"]), None)
-            actions.glue(
+            laying.glue(
                 request.membership,
                 part,
                 copy,

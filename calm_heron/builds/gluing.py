@@ -114,8 +114,8 @@ def told(part: BuildPart, staves: list[StaveOf], order: list[list[Any]], found: 
         section = glueups.panel(core, min(now, 0.4), then)
         for kind in SchoolKind:
             turned = glueups.by_school(core, School(kind.value))
-            one = glueups.panel(turned, min(now, 0.4), then)
             is_here = [stave.bark_up for stave in turned] == [stave.bark_up for stave in core]
+            one = section if is_here else glueups.panel(turned, min(now, 0.4), then)
             schools.append((kind.label.capitalize(), one, _school_words(one, system), is_here))
     if core:
         thickness, at = min(max(part.thickness_m, 0.003), 0.2), min(max(now or 0.09, 0.02), 0.28)

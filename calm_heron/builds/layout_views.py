@@ -6,10 +6,10 @@ from django.shortcuts import redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_POST
 
-from calm_heron.builds import actions, allocation, drawings, layout_words
+from calm_heron.builds import allocation, drawings, laying, layout_words
 from calm_heron.builds.allocation import Saw
 from calm_heron.builds.forms import LayForm, MarkForm, PlaceForm
-from calm_heron.builds.models import Build, BuildPart, Held
+from calm_heron.builds.models import Build, BuildPart
 from calm_heron.builds.views import build_or_404
 from calm_heron.stock.models import Piece
 from calm_heron.workshops.doors import in_workshop, once_or_again, once_or_told
@@ -44,12 +44,9 @@ def _shown(
     boards = []
     for held in known.held:
         sawn = known.sawn(held)
-        form = marking[1] if marking and marking[0] == held.pk else MarkForm(membership=request.membership)
-        # Each board has a form of its own: their fields must not share a name on the page.
-        form.auto_id = f"m{held.pk}-%s"
         boards.append(
             {
-                "held": held, "sawn": sawn, "plank": known.planks[held.pk], "form": form, "open": bool(marking and marking[0] == held.pk),
+                "held": held, "sawn": sawn, "plank": known.planks[held.pk],
                 "drawing": drawings.board(known, held, sawn, scale, system),
                 "narrow": drawings.board(known, held, sawn, narrow, system, drawings.NARROW), "cuts": layout_words.cuts(sawn, system) if sawn else [],
                 "offcuts": layout_words.offcuts(sawn, system) if sawn else [], "marks": layout_words.marks(known.planks[held.pk], system),
@@ -58,10 +55,16 @@ def _shown(
     page = {
         "build": build, "known": known, "boards": boards, "told": layout_words.told(known, [one["sawn"] for one in boards], system), "system": system,
         "part": "layout", "panels": [part for part in known.parts if part.staves > 1], "form_lay": LayForm(initial={"version": build.version}, membership=request.membership),
+        "form_mark": marking or (MarkForm(membership=request.membership, boards=_held(known)) if known.held else None),
         "unlaid": layout_words.unlaid(known, system),
         "form_hand": hand or (_hand(request, build, known) if request.membership.may_make and not build.done_on and known.parts else None),
     }  # fmt: skip
     return render(request, "builds/layout.html", page, status=status)
+
+
+def _held(known: Saw) -> list[tuple[str, str]]:
+    """The boards of a build to choose from."""
+    return [(one.key, one.name) for one in known.held]
 
 
 def _hand(request: HttpRequest, build: Build, known: Saw, data=None) -> PlaceForm:
@@ -85,7 +88,7 @@ def lay_out(request: HttpRequest, build_id: int) -> HttpResponse:
     form = LayForm(request.POST, membership=request.membership)
 
     def do() -> str:
-        missing = actions.lay_out(request.membership, build, form.cleaned_data["version"], anew="anew" in request.POST)
+        missing = laying.lay_out(request.membership, build, form.cleaned_data["version"], anew="anew" in request.POST)
         if missing:
             known = allocation.saw(build)
             messages.error(request, layout_words.no_room(known.parts, missing))
@@ -115,7 +118,7 @@ def place(request: HttpRequest, build_id: int) -> HttpResponse:
             raise Http404
 
         def do() -> str:
-            actions.place(request.membership, build, typed["version"], chosen, nth, piece, board, typed["x_m"], typed["y_m"])
+            laying.place(request.membership, build, typed["version"], chosen, nth, piece, board, typed["x_m"], typed["y_m"])
             return layout_of(build)
 
         answer = once_or_again(request, form, do, changing=build)
@@ -136,7 +139,7 @@ def take_off(request: HttpRequest, build_id: int, cut_id: int) -> HttpResponse:
     build = build_or_404(request, build_id)
 
     def do() -> str:
-        actions.take_off(request.membership, build, cut_id)
+        laying.take_off(request.membership, build, cut_id)
         return layout_of(build)
 
     return once_or_told(request, do, layout_of(build))
@@ -144,18 +147,17 @@ def take_off(request: HttpRequest, build_id: int, cut_id: int) -> HttpResponse:
 
 @require_POST
 @in_workshop(write=Role.MAKER)
-def mark(request: HttpRequest, build_id: int, held_id: int) -> HttpResponse:
+def mark(request: HttpRequest, build_id: int) -> HttpResponse:
     """Mark what of a held board is kept out."""
     build = build_or_404(request, build_id)
-    held = Held.objects.filter(build=build, pk=held_id).select_related("piece").first()
-    if held is None:
-        raise Http404
-    form = MarkForm(request.POST, membership=request.membership)
+    known = allocation.saw(build)
+    form = MarkForm(request.POST, membership=request.membership, boards=_held(known))
     if form.is_valid():
         typed = form.cleaned_data
+        held = next(one for one in known.held if one.key == typed["board"])
 
         def do() -> str:
-            off = actions.mark(
+            off = laying.mark(
                 request.membership, held.piece, held.nth, typed["kind"], typed["x0_m"], typed["x1_m"], typed["y0_m"], typed["y1_m"]
             )
             if off:
@@ -165,7 +167,7 @@ def mark(request: HttpRequest, build_id: int, held_id: int) -> HttpResponse:
         answer = once_or_again(request, form, do)
         if answer is not None:
             return answer
-    return _shown(request, build, allocation.saw(build), marking=(held.pk, form), status=422)
+    return _shown(request, build, allocation.saw(build), marking=form, status=422)
 
 
 @require_POST
@@ -175,7 +177,7 @@ def unmark(request: HttpRequest, build_id: int, mark_id: int) -> HttpResponse:
     build = build_or_404(request, build_id)
 
     def do() -> str:
-        actions.unmark(request.membership, mark_id)
+        laying.unmark(request.membership, mark_id)
         return layout_of(build)
 
     return once_or_told(request, do, layout_of(build))

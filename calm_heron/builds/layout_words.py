@@ -8,7 +8,7 @@ from calm_heron.builds.kinds import MarkKind
 from calm_heron.builds.models import BuildPart
 from calm_heron.builds.words import listed, many
 from calm_heron.site.numbers import percent
-from wood.builds.layout import Sawn
+from wood.builds.sawing import Sawn
 from wood.units import System, rough_length, write_length
 
 

@@ -5,8 +5,9 @@ import unittest
 
 import numpy as np
 
-from wood.builds import layout
-from wood.builds.layout import Board, Fault, Need, Placed, Rect
+from wood.builds import layout, sawing
+from wood.builds.layout import Board, Need, Placed, Rect
+from wood.builds.sawing import Fault
 from wood.errors import OutOfRange
 
 KERF = 0.003
@@ -58,7 +59,7 @@ class AnyPlan(unittest.TestCase):
     def test_no_board_is_cut_twice_and_the_kerf_is_left_between(self):
         for boards, _, plan in self.tried:
             for board in boards:
-                self.assertEqual(layout.faults(board, plan.on(board.key), KERF), {})
+                self.assertEqual(sawing.faults(board, plan.on(board.key), KERF), {})
                 placed = plan.on(board.key)
                 for n, one in enumerate(placed):
                     grown = Rect(one.rect.x0, one.rect.x1 + KERF - 1e-6, one.rect.y0, one.rect.y1 + KERF - 1e-6)
@@ -81,7 +82,7 @@ class AnyPlan(unittest.TestCase):
                 placed = plan.on(board.key)
                 if not placed:
                     continue
-                done = layout.sawn(board, placed, KERF)
+                done = sawing.sawn(board, placed, KERF)
                 self.assertIsNotNone(done, placed)
                 self.assertAlmostEqual(done.parts_m2, sum(one.rect.area_m2 for one in placed), 9)
                 whole = done.parts_m2 + done.kerf_m2 + done.offcuts_m2 + done.scrap_m2 + done.kept_out_m2
@@ -92,7 +93,7 @@ class AnyPlan(unittest.TestCase):
     def test_offcuts_are_clear_of_parts_and_of_what_is_kept_out(self):
         for boards, _, plan in self.tried:
             for board in boards:
-                done = layout.sawn(board, plan.on(board.key), KERF)
+                done = sawing.sawn(board, plan.on(board.key), KERF)
                 for offcut in done.offcuts if done else ():
                     for other in [*(one.rect for one in plan.on(board.key)), *board.kept_out]:
                         self.assertLess(shared(offcut, other), 1e-9)
@@ -101,7 +102,7 @@ class AnyPlan(unittest.TestCase):
         for boards, _, plan in self.tried:
             for board in boards:
                 placed = plan.on(board.key)
-                done = layout.sawn(board, placed, KERF)
+                done = sawing.sawn(board, placed, KERF)
                 for cut in done.cuts if done else ():
                     inside = [one.rect for one in placed if shared(one.rect, cut.within) > 1e-9]
                     for rect in inside:
@@ -118,7 +119,7 @@ class GoodPlans(unittest.TestCase):
         board = Board("a", 4 * 0.5 + 3 * KERF, 2 * 0.1 + KERF)
         plan = layout.suggest([board], [Need("part", 0.5, 0.1, 8)], KERF)
         self.assertEqual((len(plan.placed), plan.missing), (8, {}))
-        self.assertAlmostEqual(layout.sawn(board, plan.placed, KERF).scrap_m2, 0.0, 6)
+        self.assertAlmostEqual(sawing.sawn(board, plan.placed, KERF).scrap_m2, 0.0, 6)
 
     def test_a_hair_too_long_is_not_cut(self):
         board = Board("a", 4 * 0.5 + 3 * KERF - 0.001, 0.1)
@@ -176,7 +177,7 @@ class ByHand(unittest.TestCase):
         self.board = Board("a", 1.0, 0.2, (Rect(0.4, 0.5, 0.0, 0.05),))
 
     def fault(self, *rects: Rect):
-        return layout.faults(self.board, [Placed("p", "a", rect) for rect in rects], KERF).get(len(rects) - 1)
+        return sawing.faults(self.board, [Placed("p", "a", rect) for rect in rects], KERF).get(len(rects) - 1)
 
     def test_each_fault_is_told(self):
         self.assertIs(self.fault(Rect(0.7, 1.1, 0.0, 0.1)), Fault.OUTSIDE)
@@ -190,12 +191,12 @@ class ByHand(unittest.TestCase):
         board = Board("a", 0.305, 0.305)
         wheel = [Rect(0.0, 0.2, 0.0, 0.1), Rect(0.205, 0.305, 0.0, 0.2), Rect(0.105, 0.305, 0.205, 0.305), Rect(0.0, 0.1, 0.105, 0.305)]
         placed = [Placed("p", "a", rect) for rect in wheel]
-        self.assertEqual(layout.faults(board, placed, KERF), {})
-        self.assertIsNone(layout.sawn(board, placed, KERF))
+        self.assertEqual(sawing.faults(board, placed, KERF), {})
+        self.assertIsNone(sawing.sawn(board, placed, KERF))
 
     def test_a_saw_wider_than_what_is_left_takes_it_whole(self):
         board = Board("a", 0.5015, 0.1)
-        done = layout.sawn(board, [Placed("p", "a", Rect(0.0, 0.5, 0.0, 0.1))], KERF)
+        done = sawing.sawn(board, [Placed("p", "a", Rect(0.0, 0.5, 0.0, 0.1))], KERF)
         self.assertAlmostEqual(done.kerf_m2, 0.0015 * 0.1, 9)
         self.assertAlmostEqual(done.scrap_m2, 0.0, 9)
 
@@ -210,6 +211,6 @@ class ByHand(unittest.TestCase):
 
     def test_the_area_of_overlapping_marks_is_counted_once(self):
         board = Board("a", 1.0, 0.2, (Rect(0.1, 0.3, 0.0, 0.2), Rect(0.2, 0.4, 0.0, 0.2)))
-        done = layout.sawn(board, [], KERF)
+        done = sawing.sawn(board, [], KERF)
         self.assertAlmostEqual(done.kept_out_m2, 0.3 * 0.2, 9)
         self.assertTrue(np.isclose(done.offcuts_m2, 0.6 * 0.2))

@@ -13,6 +13,7 @@ import math
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from enum import StrEnum
+from functools import lru_cache
 
 import numpy as np
 
@@ -23,6 +24,7 @@ from wood.movement.section import Section
 from wood.movement.shrinkage import Shrinkage
 
 MOST_BOARDS = 60
+RINGS = 12
 # Joined boards may differ by a point of moisture.
 TOLERANCE = 0.01
 
@@ -68,7 +70,13 @@ class Stave:
     def settled(self, moisture_from: float, moisture_to: float) -> Section:
         """Its own section after settling."""
         ratios = section.size_ratios(self.shrinkage, moisture_from, moisture_to)
-        return section.settled_board(self.width_m, self.thickness_m, *self.pith, *ratios, rings=14)
+        return _settled(self.width_m, self.thickness_m, *self.pith, *ratios)
+
+
+@lru_cache(maxsize=512)
+def _settled(width_m: float, thickness_m: float, pith_x_m: float, pith_y_m: float, k_radial: float, k_tangential: float) -> Section:
+    """A board's section; the same boards come again with every order they are tried in."""
+    return section.settled_board(width_m, thickness_m, pith_x_m, pith_y_m, k_radial, k_tangential, rings=RINGS)
 
 
 @dataclass(frozen=True)
@@ -158,8 +166,7 @@ def _edges(one: Section, stave: Stave) -> tuple[Array, Array, float, float]:
 
 def _levelled(laid: Sequence[Laid]) -> PanelSection:
     """The panel turned so that its ends lie level, and measured."""
-    outlines = [one.outline for one in laid]
-    tops = [_upper(outline) for outline in outlines]
+    tops = [_top(one) for one in laid]
     left, right = tops[0][0], tops[-1][-1]
     tilt = math.atan2(right[1] - left[1], right[0] - left[0])
     back = Laid(laid[0].section, -tilt, (0.0, 0.0))
@@ -171,7 +178,7 @@ def _levelled(laid: Sequence[Laid]) -> PanelSection:
     middle = (np.concatenate(outlines).max(axis=0) + np.concatenate(outlines).min(axis=0)) / 2
     turned = [replace(one, at=(one.at[0] - float(middle[0]), one.at[1] - float(middle[1]))) for one in turned]
     outlines = [one.outline for one in turned]
-    tops, bottoms = [_upper(one) for one in outlines], [_upper(one * (1, -1)) * (1, -1) for one in outlines]
+    tops, bottoms = [_top(one) for one in turned], [_bottom(one) for one in turned]
     top, bottom = np.concatenate(tops), np.concatenate(bottoms)
     ends = (tops[0][0][1] + tops[-1][-1][1]) / 2
     # The bow is that of the line of joints; between them each board waves by itself.
@@ -182,6 +189,23 @@ def _levelled(laid: Sequence[Laid]) -> PanelSection:
     return PanelSection(
         tuple(turned), float(np.ptp(np.concatenate(outlines)[:, 0])), bow, float(max(waves, key=abs)), max(0.0, float(top[:, 1].min() - bottom[:, 1].max())),
     )  # fmt: skip
+
+
+def _top(one: Laid) -> Array:
+    """The upper face of a board as it lies, from left to right."""
+    outline = one.outline
+    if one.section.encloses_pith:
+        return _upper(outline)
+    side = outline.shape[0] // 4
+    return outline[2 * side : 3 * side + 1][::-1]
+
+
+def _bottom(one: Laid) -> Array:
+    """Its lower face."""
+    outline = one.outline
+    if one.section.encloses_pith:
+        return np.asarray(_upper(outline * (1, -1)) * (1, -1))
+    return outline[: outline.shape[0] // 4 + 1]
 
 
 def _upper(outline: Array) -> Array:

@@ -7,9 +7,8 @@ can be had, the largest first, from as little wood as will do. A plan is the bes
 Lengths in metres; x runs along the board and its grain, y across it. Source: geometry; what is chosen for is our own.
 """
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass, field
-from enum import StrEnum
 
 import numpy as np
 
@@ -23,8 +22,6 @@ MOST_BOARDS, MOST_PARTS, MOST_KEPT_OUT = 200, 2000, 60
 # How many ways of sawing a board up are made in all, from how many orders and of how many boards at each step; how many rounds of them the choice is made of.
 WAYS, TRIES, BOARDS_A_STEP, BEST_ROUNDS, SEED = 240, 8, 8, 8, 17
 MOST_ON_A_BOARD = 200
-# What is smaller than this is no offcut but scrap.
-OFFCUT_LENGTH_M, OFFCUT_WIDTH_M = 0.25, 0.04
 NEAR = 1e-7
 # The programme stops within this share of the best, and a large one after so many seconds, with the best that it has by then.
 GAP, SECONDS = 0.005, 0.12
@@ -44,6 +41,9 @@ class Rect:
     y1: float
 
     def __post_init__(self) -> None:
+        # Thousands are made while a board is sawn up: what is right is let through at once.
+        if -LENGTH_M[1] <= self.x0 <= self.x1 <= LENGTH_M[1] and -LENGTH_M[1] <= self.y0 <= self.y1 <= LENGTH_M[1]:
+            return
         for name, low, high in (("x1", self.x0, self.x1), ("y1", self.y0, self.y1)):
             check_range(name, low, -LENGTH_M[1], LENGTH_M[1], " m")
             check_range(name, high, low, LENGTH_M[1], " m")
@@ -133,15 +133,6 @@ class Plan:
 
     def on(self, board: str) -> list[Placed]:
         return [one for one in self.placed if one.board == board]
-
-
-class Fault(StrEnum):
-    """What is wrong with a part where it lies."""
-
-    OUTSIDE = "outside"
-    KEPT_OUT = "kept_out"
-    OVERLAPS = "overlaps"
-    NO_KERF = "no_kerf"
 
 
 def suggest(boards: Sequence[Board], needs: Sequence[Need], kerf_m: float, begun: Sequence[Placed] = ()) -> Plan:
@@ -261,159 +252,3 @@ def _choose(
         choices.append([way for way, taken in zip(ways, solved.x, strict=False) if taken > 0.5])
     best = min(choices, key=lambda one: _cost(boards, needs, counts, one))
     return [(boards[way.board], way.parts) for way in sorted(best, key=lambda way: way.board)]
-
-
-def faults(board: Board, placed: Sequence[Placed], kerf_m: float) -> dict[int, Fault]:
-    """What is wrong with parts on a board, by their position in ``placed``; empty where the board can be cut so.
-
-    Raises:
-        OutOfRange: kerf_m 0…20 mm.
-    """
-    check_range("kerf_m", kerf_m, *KERF_M, " m")
-    wrong: dict[int, Fault] = {}
-    for n, one in enumerate(placed):
-        r = one.rect
-        if r.x0 < -NEAR or r.y0 < -NEAR or r.x1 > board.length_m + NEAR or r.y1 > board.width_m + NEAR:
-            wrong[n] = Fault.OUTSIDE
-        elif any(r.meets(bad) for bad in board.kept_out):
-            wrong[n] = Fault.KEPT_OUT
-        elif any(r.meets(other.rect) for m, other in enumerate(placed) if m != n):
-            wrong[n] = Fault.OVERLAPS
-        elif any(r.meets(other.rect, kerf_m) for m, other in enumerate(placed) if m != n):
-            wrong[n] = Fault.NO_KERF
-    return wrong
-
-
-@dataclass(frozen=True)
-class Cut:
-    """A cut that runs right through a piece of the board: ``across`` it at x = ``at_m``, or along it at y = ``at_m``; ``within`` is that piece. The saw
-    takes the kerf from there on."""
-
-    across: bool
-    at_m: float
-    within: Rect
-
-
-@dataclass(frozen=True)
-class Sawn:
-    """A board sawn up: the cuts in order, and all that is left of it; areas in m² add up to the board's.
-
-    ``offcuts`` are the clear pieces worth keeping, the largest first.
-    """
-
-    cuts: tuple[Cut, ...]
-    parts_m2: float
-    kerf_m2: float
-    offcuts_m2: float
-    scrap_m2: float
-    kept_out_m2: float
-    offcuts: tuple[Rect, ...]
-
-    @property
-    def waste(self) -> float:
-        """What is neither part nor offcut, as a share of all but the offcuts."""
-        used = self.parts_m2 + self.kerf_m2 + self.scrap_m2 + self.kept_out_m2
-        return 1 - self.parts_m2 / used if used > 0 else 0.0
-
-
-def sawn(board: Board, placed: Sequence[Placed], kerf_m: float) -> Sawn | None:
-    """How a board is sawn so that every part comes free; None where no cut right through frees them, as may happen to parts laid by hand.
-
-    Raises:
-        OutOfRange: kerf_m 0…20 mm.
-    """
-    check_range("kerf_m", kerf_m, *KERF_M, " m")
-    cuts: list[Cut] = []
-    leaves: list[Rect] = []
-    parts = [one.rect for one in placed]
-    if not _free(board.whole, parts, kerf_m, cuts, leaves):
-        return None
-    got = sum(one.area_m2 for one in parts)
-    bad, pieces = 0.0, []
-    for leaf in leaves:
-        inside = [_common(leaf, one) for one in board.kept_out if leaf.meets(one)]
-        bad += _union_m2(inside)
-        clear = _largest_clear(leaf, inside)
-        if clear is not None and clear.x1 - clear.x0 >= OFFCUT_LENGTH_M and clear.y1 - clear.y0 >= OFFCUT_WIDTH_M:
-            pieces.append(clear)
-    rest = sum(leaf.area_m2 for leaf in leaves)
-    good = sum(one.area_m2 for one in pieces)
-    ordered = tuple(sorted(pieces, key=lambda one: -one.area_m2))
-    return Sawn(tuple(cuts), got, board.area_m2 - got - rest, good, rest - bad - good, bad, ordered)
-
-
-def _free(piece: Rect, parts: list[Rect], kerf: float, cuts: list[Cut], leaves: list[Rect]) -> bool:
-    """Cut a piece until every part in it is free."""
-    if not parts:
-        if piece.area_m2 > 0:
-            leaves.append(piece)
-        return True
-    if len(parts) == 1 and _same(piece, parts[0]):
-        return True
-    for across in (True, False):
-        for at in _cuts_between(piece, parts, kerf, across):
-            low, high = _halves(piece, at, kerf, across)
-            first = [one for one in parts if (one.x1 if across else one.y1) <= at + NEAR]
-            second = [one for one in parts if (one.x1 if across else one.y1) > at + NEAR]
-            cuts.append(Cut(across, at, piece))
-            return _free(low, first, kerf, cuts, leaves) and _free(high, second, kerf, cuts, leaves)
-    return False
-
-
-def _cuts_between(piece: Rect, parts: list[Rect], kerf: float, across: bool) -> list[float]:
-    """Where a cut may run right through a piece between its parts, the first that frees something first."""
-    low, high = (piece.x0, piece.x1) if across else (piece.y0, piece.y1)
-    spans = [(one.x0, one.x1) if across else (one.y0, one.y1) for one in parts]
-    tried = sorted({end for _, end in spans if end < high - NEAR} | {begin - kerf for begin, _ in spans if begin > low + NEAR})
-    return [
-        at for at in tried
-        if all(end <= at + NEAR or begin >= min(at + kerf, high) - NEAR for begin, end in spans)
-    ]  # fmt: skip
-
-
-def _halves(piece: Rect, at: float, kerf: float, across: bool) -> tuple[Rect, Rect]:
-    """Both pieces after a cut. The saw may take what is left beside it whole, and stand partly outside the piece."""
-    if across:
-        return Rect(piece.x0, max(at, piece.x0), piece.y0, piece.y1), Rect(min(at + kerf, piece.x1), piece.x1, piece.y0, piece.y1)
-    return Rect(piece.x0, piece.x1, piece.y0, max(at, piece.y0)), Rect(piece.x0, piece.x1, min(at + kerf, piece.y1), piece.y1)
-
-
-def _same(one: Rect, other: Rect) -> bool:
-    return max(abs(one.x0 - other.x0), abs(one.x1 - other.x1), abs(one.y0 - other.y0), abs(one.y1 - other.y1)) < 1e-6
-
-
-def _common(one: Rect, other: Rect) -> Rect:
-    return Rect(max(one.x0, other.x0), min(one.x1, other.x1), max(one.y0, other.y0), min(one.y1, other.y1))
-
-
-def _edges(values: Iterable[float]) -> Array:
-    return np.unique(np.fromiter(values, float))
-
-
-def _union_m2(rects: Sequence[Rect]) -> float:
-    """The area that rectangles cover together."""
-    if not rects:
-        return 0.0
-    xs, ys = _edges(x for r in rects for x in (r.x0, r.x1)), _edges(y for r in rects for y in (r.y0, r.y1))
-    middle_x, middle_y = (xs[1:] + xs[:-1]) / 2, (ys[1:] + ys[:-1]) / 2
-    covered = np.zeros((middle_x.size, middle_y.size), bool)
-    for r in rects:
-        covered |= ((middle_x > r.x0) & (middle_x < r.x1))[:, None] & ((middle_y > r.y0) & (middle_y < r.y1))[None]
-    return float((np.diff(xs)[:, None] * np.diff(ys)[None] * covered).sum())
-
-
-def _largest_clear(leaf: Rect, bad: Sequence[Rect]) -> Rect | None:
-    """The largest rectangle of a piece that no keep-out touches."""
-    xs, ys = (
-        _edges([leaf.x0, leaf.x1, *(x for r in bad for x in (r.x0, r.x1))]),
-        _edges([leaf.y0, leaf.y1, *(y for r in bad for y in (r.y0, r.y1))]),
-    )
-    best: Rect | None = None
-    for a in range(xs.size):
-        for b in range(a + 1, xs.size):
-            for c in range(ys.size):
-                for d in range(c + 1, ys.size):
-                    one = Rect(float(xs[a]), float(xs[b]), float(ys[c]), float(ys[d]))
-                    if (best is None or one.area_m2 > best.area_m2) and not any(one.meets(r) for r in bad):
-                        best = one
-    return best

@@ -5,7 +5,7 @@ from django.test import TestCase
 from calm_heron.air import actions as air
 from calm_heron.air.kinds import PlaceKind
 from calm_heron.air.models import YearSource
-from calm_heron.builds import actions, allocation, readiness
+from calm_heron.builds import actions, allocation, laying, readiness
 from calm_heron.builds.models import BuildPart
 from calm_heron.stock.models import Piece
 from tests.factories import make_board, make_meter, make_owner, make_place, read_board
@@ -44,7 +44,7 @@ class Bench(TestCase):
 
     def lay(self, **more) -> dict:
         self.build.refresh_from_db()
-        return actions.lay_out(self.owner, self.build, self.build.version, **more)
+        return laying.lay_out(self.owner, self.build, self.build.version, **more)
 
     def stands(self) -> readiness.Stands:
         self.build.refresh_from_db()

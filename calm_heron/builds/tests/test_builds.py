@@ -9,7 +9,7 @@ from django.test.utils import CaptureQueriesContext
 from django.utils import timezone
 
 from calm_heron.air.kinds import PlaceKind
-from calm_heron.builds import actions, allocation, readiness, words
+from calm_heron.builds import actions, allocation, laying, readiness, words
 from calm_heron.builds.models import Build, BuildPart, Cut, Held, Mark
 from calm_heron.builds.tests.bench import Bench, part
 from calm_heron.drying import forecasts
@@ -29,7 +29,7 @@ class Keeping(Bench):
         helper = make_member(self.owner, Role.HELPER)
         for act in (
             lambda: actions.make_build(helper, name="x", place=self.room), lambda: actions.add_parts(helper, self.build, [part()]),
-            lambda: actions.lay_out(helper, self.build, 1), lambda: actions.delete_build(helper, self.build, let_go=True),
+            lambda: laying.lay_out(helper, self.build, 1), lambda: actions.delete_build(helper, self.build, let_go=True),
         ):  # fmt: skip
             with self.assertRaises(PermissionDenied):
                 act()
@@ -78,9 +78,9 @@ class Keeping(Bench):
         board = self.board()
         rail = self.add(part())[0]
         self.lay()
-        actions.mark(self.owner, board, 1, "knot", 2.2, 2.3, 0.0, 0.1)
-        actions.unmark(self.owner, Mark.objects.get().pk)
-        actions.take_off(self.owner, self.build, Cut.objects.first().pk)
+        laying.mark(self.owner, board, 1, "knot", 2.2, 2.3, 0.0, 0.1)
+        laying.unmark(self.owner, Mark.objects.get().pk)
+        laying.take_off(self.owner, self.build, Cut.objects.first().pk)
         actions.delete_part(self.owner, rail)
         told = [describe(entry, self.owner.workshop.system) for entry in Entry.objects.filter(kind="builds")]
         self.assertEqual(len(told), 7)

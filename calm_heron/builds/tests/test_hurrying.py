@@ -4,7 +4,7 @@ from unittest import mock
 
 import numpy as np
 
-from calm_heron.builds import actions, allocation, beginning, gluing, readiness
+from calm_heron.builds import actions, allocation, beginning, gluing, laying, readiness
 from calm_heron.builds.models import Build, BuildPart
 from calm_heron.builds.tests.bench import Bench, part
 from calm_heron.drying import forecasts, queries
@@ -104,18 +104,18 @@ class Gluing(Bench):
     def test_its_order_is_kept_and_whoever_is_second_is_told(self):
         top, _ = self.panel(self.mean, self.mean, self.mean)
         order = [[2, True, False], [0, False, True], [1, True, False]]
-        kept = actions.glue(self.owner, top, 0, None, order, [[0, 2]], note="runs on")
+        kept = laying.glue(self.owner, top, 0, None, order, [[0, 2]], note="runs on")
         self.assertEqual(kept.order, order)
-        again = actions.glue(self.owner, top, 0, kept.version, order[::-1], [])
+        again = laying.glue(self.owner, top, 0, kept.version, order[::-1], [])
         with self.assertRaises(Overtaken):
-            actions.glue(self.owner, top, 0, again.version - 1, order, [])
+            laying.glue(self.owner, top, 0, again.version - 1, order, [])
 
     def test_a_bookmatched_pair_stays_side_by_side(self):
         top, _ = self.panel(self.mean, self.mean, self.mean)
         with self.assertRaisesMessage(Refused, "bookmatched pair"):
-            actions.glue(self.owner, top, 0, None, [[0, True, False], [1, True, False], [2, True, False]], [[0, 2]])
+            laying.glue(self.owner, top, 0, None, [[0, True, False], [1, True, False], [2, True, False]], [[0, 2]])
         with self.assertRaisesMessage(Refused, "lies in it once"):
-            actions.glue(self.owner, top, 0, None, [[0, True, False]] * 3, [])
+            laying.glue(self.owner, top, 0, None, [[0, True, False]] * 3, [])
 
     def test_the_drawn_section_is_that_of_its_boards(self):
         top, found = self.panel(self.mean, self.mean)

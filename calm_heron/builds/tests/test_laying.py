@@ -2,14 +2,14 @@
 
 from unittest import mock
 
-from calm_heron.builds import actions, allocation
+from calm_heron.builds import actions, allocation, laying
 from calm_heron.builds.models import Build, Cut, Held, letters
 from calm_heron.builds.tests.bench import Bench, part
 from calm_heron.stock.models import Piece
 from calm_heron.workshops.refusals import Refused
 from calm_heron.workshops.versions import Overtaken
 from tests.factories import make_lot
-from wood.builds import layout
+from wood.builds import sawing
 
 
 class Laying(Bench):
@@ -23,12 +23,12 @@ class Laying(Bench):
         self.assertNotIn(thin, [held.piece for held in saw.held])
         self.assertNotIn(other, [held.piece for held in saw.held])
         for held in saw.held:
-            self.assertEqual(layout.faults(saw.planks[held.pk].board, saw.placed_on(held), self.build.kerf_m), {})
+            self.assertEqual(sawing.faults(saw.planks[held.pk].board, saw.placed_on(held), self.build.kerf_m), {})
             self.assertIsNotNone(saw.sawn(held))
 
     def test_ends_marks_pith_and_sapwood_are_kept_out(self):
         board = self.board(has_pith=True, has_sapwood=True)
-        actions.mark(self.owner, board, 1, "knot", 1.0, 1.1, 0.02, 0.06)
+        laying.mark(self.owner, board, 1, "knot", 1.0, 1.1, 0.02, 0.06)
         kept = allocation.plank(self.build, board, 1, board.sawn_round.all()).kept_out
         self.assertEqual([one.kind for one in kept], ["knot", "end", "end", "pith", "sapwood", "sapwood"])
         self.add(part(count=1, width_m=0.03))
@@ -39,7 +39,7 @@ class Laying(Bench):
 
     def test_pith_and_sapwood_that_were_marked_are_not_assumed_as_well(self):
         board = self.board(has_pith=True)
-        actions.mark(self.owner, board, 1, "pith", 0.0, 2.4, 0.0, 0.04)
+        laying.mark(self.owner, board, 1, "pith", 0.0, 2.4, 0.0, 0.04)
         kept = allocation.plank(self.build, board, 1, board.sawn_round.all()).kept_out
         self.assertFalse(any(one.assumed for one in kept))
 
@@ -48,7 +48,7 @@ class Laying(Bench):
         self.add(part(count=1))
         self.lay()
         cut = Cut.objects.get()
-        off = actions.mark(self.owner, board, 1, "knot", cut.x_m + 0.1, cut.x_m + 0.2, 0.0, 0.19)
+        off = laying.mark(self.owner, board, 1, "knot", cut.x_m + 0.1, cut.x_m + 0.2, 0.0, 0.19)
         self.assertEqual(off, ["A"])
         self.assertFalse(Cut.objects.exists())
 
@@ -73,12 +73,12 @@ class Laying(Bench):
         other = actions.make_build(self.owner, name="Other", place=self.room)
         actions.add_parts(self.owner, other, [part()])
         other.refresh_from_db()
-        missing = actions.lay_out(self.owner, other, other.version)
+        missing = laying.lay_out(self.owner, other, other.version)
         self.assertEqual(list(missing.values()), [2])
         rail = other.parts.get()
         with self.assertRaisesMessage(Refused, "is held for Bench"):
             other.refresh_from_db()
-            actions.place(self.owner, other, other.version, rail, 0, Piece.objects.get(), 1, None, None)
+            laying.place(self.owner, other, other.version, rail, 0, Piece.objects.get(), 1, None, None)
 
     def test_two_who_lay_at_once_do_not_both_get_the_board(self):
         """The second finds the board free, and is told when it comes to hold it."""
@@ -128,7 +128,7 @@ class ByHand(Bench):
 
     def place(self, nth: int, x: float | None, y: float | None, piece: Piece | None = None) -> Cut:
         self.build.refresh_from_db()
-        return actions.place(self.owner, self.build, self.build.version, self.rail, nth, piece or self.plank, 1, x, y)
+        return laying.place(self.owner, self.build, self.build.version, self.rail, nth, piece or self.plank, 1, x, y)
 
     def test_a_piece_lies_where_it_was_laid_or_on_the_first_clear_place(self):
         first = self.place(0, 1.0, 0.05)
@@ -165,19 +165,19 @@ class ByHand(Bench):
         short = self.board(length_m=0.68)
         self.place(0, None, None, short)
         self.build.refresh_from_db()
-        actions.mark(self.owner, short, 1, "wane", 0.0, 0.68, 0.1, 0.2)
+        laying.mark(self.owner, short, 1, "wane", 0.0, 0.68, 0.1, 0.2)
         with self.assertRaisesMessage(Refused, "left clear"):
             self.place(1, None, None, short)
 
     def test_taken_off_it_frees_its_board(self):
         cut = self.place(0, None, None)
-        actions.take_off(self.owner, self.build, cut.pk)
+        laying.take_off(self.owner, self.build, cut.pk)
         self.assertFalse(Held.objects.exists())
         with self.assertRaisesMessage(Refused, "on no board any more"):
-            actions.take_off(self.owner, self.build, cut.pk)
+            laying.take_off(self.owner, self.build, cut.pk)
 
     def test_whoever_is_second_is_told(self):
         seen = Build.objects.get(pk=self.build.pk).version
-        actions.place(self.owner, self.build, seen, self.rail, 0, self.plank, 1, None, None)
+        laying.place(self.owner, self.build, seen, self.rail, 0, self.plank, 1, None, None)
         with self.assertRaises(Overtaken):
-            actions.place(self.owner, self.build, seen, self.rail, 1, self.plank, 1, None, None)
+            laying.place(self.owner, self.build, seen, self.rail, 1, self.plank, 1, None, None)

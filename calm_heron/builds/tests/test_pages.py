@@ -189,17 +189,20 @@ class Boards(Pages):
         self.client.post(self.at("lay_out"), {"version": self.version()})
         held = self.build.held.get()
         page = self.client.post(
-            self.at("mark_board", held.pk), {"kind": "knot", "x0_m": "10", "x1_m": "900", "y0_m": "0", "y1_m": "190"}, follow=True
+            self.at("mark_board"), {"board": held.key, "kind": "knot", "x0_m": "10", "x1_m": "900", "y0_m": "0", "y1_m": "190"}, follow=True
         )
         self.assertContains(page, "came off")
-        wrong = self.client.post(self.at("mark_board", held.pk), {"kind": "knot", "x0_m": "10", "x1_m": "9000", "y0_m": "0", "y1_m": "190"})
+        wrong = self.client.post(
+            self.at("mark_board"), {"board": held.key, "kind": "knot", "x0_m": "10", "x1_m": "9000", "y0_m": "0", "y1_m": "190"}
+        )
         self.assertIn(wrong.status_code, (404, 422))
         self.assertEqual(Mark.objects.count(), 1)
 
     def test_a_mark_that_ends_before_it_begins_is_told(self):
         self.client.post(self.at("lay_out"), {"version": self.version()})
         page = self.client.post(
-            self.at("mark_board", self.build.held.get().pk), {"kind": "knot", "x0_m": "90", "x1_m": "20", "y0_m": "0", "y1_m": "50"}
+            self.at("mark_board"),
+            {"board": self.build.held.get().key, "kind": "knot", "x0_m": "90", "x1_m": "20", "y0_m": "0", "y1_m": "50"},
         )
         self.assertContains(page, "It ends before it begins", status_code=422)
 

@@ -67,12 +67,13 @@ function draw(board, start) {
     const [x, y] = on(board, event);
     const one = metres(board, x0, y0);
     const other = metres(board, x, y);
-    const fields = document.querySelector(`form[data-mark="${board.dataset.board}"]`)?.elements;
+    const fields = document.querySelector("form[data-mark]")?.elements;
     if (!fields || Math.abs(x - x0) < 3) return box.remove();
     for (const [name, axis] of [["x", 0], ["y", 1]]) {
       fields[`${name}0_m`].value = millimetres(Math.max(0, Math.min(one[axis], other[axis])));
       fields[`${name}1_m`].value = millimetres(Math.max(one[axis], other[axis]));
     }
+    fields.board.value = board.dataset.board;
     fields.kind.closest("details").open = true;
     fields.kind.focus();
   }, { once: true });
