@@ -8,13 +8,12 @@ from command.machine import ROOT, need_chromium
 from command.server import served
 
 FOLDER = ROOT / "docs" / "screenshots"
-# File name, address inside the demo workshop, and what to do before the picture is taken.
+# File name, address inside the demo workshop, and the links that are followed, one after the other, before the picture is taken.
 DESKTOP_VIEWS = (
     ("today", "", ""),
     ("air", "air/", ""),
     ("stock", "stock/", ""),
     ("is-it-ready", "stock/ash-03/", ""),
-    ("measure", "stock/ash-03/measure/", ""),
     ("rough", "turning/rough/?species_key=sugar+maple&diameter_m=12&height_m=5&where=heated", ""),
     ("what-will-it-do", "stock/oak-04/movement/", ""),
     ("how-long", "stock/elm-01/drying/", ""),
@@ -33,13 +32,14 @@ DESKTOP_VIEWS = (
     ("load", "kiln/of/load-01/", ""),
     ("cut", "turning/cut/?piece=cherry-log-01", ""),
     ("shelf", "turning/", ""),
+    ("build", "builds/", "Ferry-house table | When can I begin?"),
+    ("boards", "builds/", "Hall bench | Boards"),
+    ("glue-up", "builds/", "Hall bench | Glue-ups"),
 )
 PHONE_VIEWS = (
     ("phone-today", "", ""),
-    ("phone-is-it-ready", "stock/ash-03/", ""),
     ("phone-ask-wood", "ask/wood/?readings=11.2+11.8+12.1+16.4&thickness_m=4/4&species_key=walnut&home=heated", ""),
 )
-STRIP = "ash-03 11.2 11.8 12.1 core 14\noak-04 18.4 18.1 17.9\ncherry-01 9.7 9.9 end 8.8"
 
 
 def run(arguments: list[str]) -> int:
@@ -63,9 +63,6 @@ def run(arguments: list[str]) -> int:
                     shop = enter(page)
                     for name, address, first in views:
                         take(page, name, shop + address, first)
-                page = browser.new_context(viewport=DESKTOP, base_url=f"http://127.0.0.1:{port}", color_scheme="dark").new_page()
-                page.goto("/")
-                take(page, "today-at-dusk", enter(page), "")
             finally:
                 browser.close()
                 driver.stop()
@@ -83,10 +80,8 @@ def enter(page) -> str:
 
 def take(page, name: str, address: str, first: str) -> None:
     page.goto(address)
-    if first == "strip":
-        page.get_by_label("Readings", exact=True).fill(STRIP)
-        page.wait_for_selector(".strip-preview table")
-    elif first:
-        page.locator(first).first.click()
+    for clicked in filter(None, first.split(" | ")):
+        page.wait_for_load_state("networkidle")
+        page.get_by_role("main").get_by_role("link", name=clicked).first.click()
     page.wait_for_load_state("networkidle")
     page.screenshot(path=FOLDER / f"{name}.png")

@@ -79,7 +79,7 @@ def glue(request: HttpRequest, build_id: int, part_id: int) -> HttpResponse:
         "build": build, "one": part, "copy": copy, "copies": range(part.count), "form": form, "told": told, "laid": laid, "kept": kept, "fragment": fragment,
         "system": request.workshop.system, "part": "glue", "panels": [other for other in saw.parts if other.staves > 1],
         "faces": [(css, drawings.face(names, turned, pairs, width)) for css, width in shown],
-        "drawings": [(css, drawings.panel(told.section, names, width)) for css, width in shown] if told.section else [],
+        "drawings": [(css, drawings.panel(told.section, names, width, chalk=False)) for css, width in shown] if told.section else [],
         "schools": [
             (name, words, here, drawings.panel(section, [""] * len(names), 420.0, chalk=False), json.dumps(_turned(order, name)))
             for name, section, words, here in told.schools

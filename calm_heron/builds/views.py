@@ -65,7 +65,7 @@ def _page(request: HttpRequest, build: Build, delete: DeleteForm | None = None, 
         "build": build, "found": found, "told": words.told(found), "rows": [(one, words.state_of(one)) for one in found.parts], "system": request.workshop.system,
         "about": found.about, "part": "build", "form_lay": LayForm(initial={"version": build.version}, membership=request.membership),
         "form_delete": delete or DeleteForm(membership=request.membership), "unlaid": len(found.saw.unlaid),
-        "panels": [one.part for one in found.parts if one.part.staves > 1],
+        "panels": [one.part for one in found.parts if one.part.staves > 1], "outdoors": words.outdoor_notes(found),
     }  # fmt: skip
     return render(request, "builds/build.html", page, status=status)
 

@@ -7,8 +7,10 @@ import numpy as np
 
 from calm_heron.builds.readiness import PartStands, Stands
 from calm_heron.drying.words import on, span
+from wood.builds import choosing
+from wood.builds.choosing import Durability, Exposure, Suits
 from wood.judging.readiness import State
-from wood.uses import PLANK_FLOOR, STRIP_FLOOR
+from wood.uses import OUTDOORS, PLANK_FLOOR, STRIP_FLOOR
 
 STATES = {
     State.READY: "Ready",
@@ -149,3 +151,38 @@ def in_list(found: Stands) -> str:
     if found.late_days is not None and found.late_days > 0:
         return f"due {span(found.late_days)} before its wood will be"
     return f"due {due_words(found)}"
+
+
+DECAY = {
+    Durability.VERY_RESISTANT: "very resistant to decay",
+    Durability.RESISTANT: "resistant to decay",
+    Durability.MODERATE: "moderately resistant to decay",
+    Durability.SLIGHT: "hardly resistant to decay, or not at all",
+    Durability.NOT_KNOWN: "of a resistance to decay that is not known",
+}
+
+
+def is_outdoors(found: Stands) -> bool:
+    """Whether a build will stand in the weather."""
+    return found.build.use_key == OUTDOORS.key or found.build.place.traits.is_outdoors
+
+
+def outdoor_notes(found: Stands) -> list[str]:
+    """What counts for a build that stands outdoors, wood by wood; nothing where it does not."""
+    if not is_outdoors(found):
+        return []
+    notes = []
+    for species in {one.part.species_key: one.part.species for one in found.parts}.values():
+        known = choosing.durability_of(species)
+        fit = choosing.suits(known, Exposure.RAIN)
+        step = {
+            Suits.YES: "",
+            Suits.WITH_CARE: " Keep it off the ground and let it dry off.",
+            Suits.NO: " In the rain it does not last: take another wood, or a roof over it.",
+        }
+        notes.append(
+            f"The heartwood of {species.spoken_name} is {DECAY[known]}.{step.get(fit, ' Ask for its record outdoors before you rely on it.')}"
+        )
+    if not found.build.sapwood_out:
+        notes.append("Sapwood is not kept out of its parts, and of no species does it last outdoors.")
+    return [*notes, "Seal every end grain before it goes out, keep its feet off the wet ground, and leave no joint that holds water."]

@@ -215,3 +215,17 @@ class Sizes(Bench):
         actions.add_parts(self.owner, other, [part(stock=self.board(0.1))])
         found = readiness.stands(allocation.saw(other), self.owner)
         self.assertIn("The year of Nowhere is not known", found.parts[0].unsized)
+
+    def test_outdoors_the_heartwood_of_each_wood_is_named(self):
+        self.add(part("Leg"), part("Seat", species_key="american_beech"))
+        self.assertEqual(words.outdoor_notes(self.stands()), [])
+        Build.objects.filter(pk=self.build.pk).update(use_key="outdoors", sapwood_out=False)
+        notes = " ".join(words.outdoor_notes(self.stands()))
+        for said in (
+            "heartwood of white oak is resistant",
+            "beech is hardly resistant",
+            "take another wood",
+            "Sapwood is not kept out",
+            "feet off the wet ground",
+        ):
+            self.assertIn(said, notes)
