@@ -108,7 +108,7 @@ def measured() -> dict[str, tuple[float, int, str]]:
         assert client.post(f"{shop}boards/place/", typed).status_code == 302
 
     result["a piece laid by hand"] = (least_ms(moved), 0, "")
-    page("the bench sheet as PDF", f"{shop}sheet/", "wanted: at most 2000")
+    page("the bench sheet as PDF", f"{shop}sheet.pdf", "wanted: at most 2000")
     return result
 
 

@@ -130,7 +130,7 @@ def add_parts(by: Membership, build: Build, parts: Sequence[dict[str, Any]]) -> 
     for figures in parts:
         number += 1
         part = BuildPart(workshop=row.workshop, build=row, number=number, **figures)
-        _can_be_had(part)
+        _can_be_had(part, f"{part.name}: " if len(parts) > 1 else "")
         made.append(part)
     if sum(part.pieces for part in [*there, *made]) > MOST_PIECES:
         raise Refused(f"A build takes {MOST_PIECES} pieces in all. Make two builds of it.", "text")
@@ -140,10 +140,10 @@ def add_parts(by: Membership, build: Build, parts: Sequence[dict[str, Any]]) -> 
     return made
 
 
-def _can_be_had(part: BuildPart) -> None:
+def _can_be_had(part: BuildPart, named: str = "") -> None:
     """Raise :class:`Refused` where the board or lot that was chosen for a part cannot give it."""
     if part.stock is not None and (why := allocation.why_not(part, part.stock, part.build.workshop.system)):
-        raise Refused(why, "stock")
+        raise Refused(named + why, "stock")
 
 
 @transaction.atomic

@@ -183,7 +183,9 @@ def offered(build: Build, parts: Sequence[BuildPart]) -> list[Plank]:
     )  # fmt: skip
     taken: dict[int, set[int]] = defaultdict(set)
     own: set[tuple[int, int]] = set()
-    for held in Held.objects.of(build.workshop).filter(piece__in=[piece.pk for piece in pieces]):
+    for held in Held.objects.of(build.workshop).filter(piece__in=[piece.pk for piece in pieces]).select_related("build", "piece"):
+        if held.build.done_on and not held.piece.is_lot:
+            continue
         if held.build_id == build.pk:
             own.add((held.piece_id, held.nth))
         else:

@@ -31,6 +31,9 @@ def _hold(build: Build, piece: Piece, nth: int) -> Held:
         raise Refused(f"{piece.tag} is not in stock any more.", "board")
     if not 1 <= nth <= piece.count:
         raise Refused(f"{piece.tag} has {piece.count} board{'s' if piece.count != 1 else ''}.", "board")
+    if not piece.is_lot:
+        # A board that a finished build used up, and that was put back into stock, is free again.
+        Held.objects.filter(piece=piece, nth=nth).exclude(build__done_on=None).delete()
     try:
         with transaction.atomic():
             held, _ = Held.objects.get_or_create(workshop=build.workshop, build=build, piece=piece, nth=nth)
@@ -104,7 +107,10 @@ def place(
     row = open_build(by, build)
     row.must_be(version)
     system = row.workshop.system
-    part = row.parts.get(pk=part.pk)
+    kept = row.parts.filter(pk=part.pk).first()
+    if kept is None:
+        raise Refused("Somebody else has taken this part out meanwhile.")
+    part = kept
     part.build = row
     if not 0 <= nth < part.pieces:
         raise Refused(f"There is no such piece of {part.name}.", "piece")

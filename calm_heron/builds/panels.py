@@ -19,7 +19,7 @@ def today(page: Mapping) -> dict | None:
     workshop, membership = page["workshop"], page["membership"]
     lines = []
     for build in Build.objects.of(workshop).filter(done_on=None).select_related("place", "workshop").order_by("due", "pk")[:MOST_ON_TODAY]:
-        found = readiness.stands(allocation.saw(build), membership)
+        found = readiness.stands(allocation.saw(build), membership, at_once=readiness.AT_ONCE_EACH)
         if not found.parts:
             continue
         soon = build.due is not None and build.due - timezone.localdate() < SOON

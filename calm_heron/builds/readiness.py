@@ -31,7 +31,8 @@ from wood.movement.finishes import Finish
 from wood.species import Species
 
 # Forecasts that a page works out itself; more of them follow behind the scenes.
-AT_ONCE = 8
+# A page of many builds works out fewer for each.
+AT_ONCE, AT_ONCE_EACH = 8, 2
 # How much each state stands in the way of the build.
 GRAVITY = {State.READY: 0, State.CLOSE: 1, State.CANNOT_TELL: 2, State.TOO_UNEVEN: 3, State.TOO_DRY: 4, State.WAIT: 4}
 
@@ -141,8 +142,8 @@ def about_of(build: Build) -> Chosen:
     return judging.chosen(build.workshop, build.asked)
 
 
-def stands(saw: Saw, membership: Membership, today: date | None = None) -> Stands:
-    """How a build stands today."""
+def stands(saw: Saw, membership: Membership, today: date | None = None, at_once: int | None = None) -> Stands:
+    """How a build stands today; so many forecasts at most are worked out ``at_once``."""
     build, day = saw.build, today or timezone.localdate()
     about = about_of(build)
     taken = _taken(saw)
@@ -154,7 +155,7 @@ def stands(saw: Saw, membership: Membership, today: date | None = None) -> Stand
     judged = judging.states_of(list(pieces.values()), about.aims) if pieces else {}
     states = {pk: judged.get(pk, State.CANNOT_TELL) for pk in pieces}
     waiting = [piece for pk, piece in pieces.items() if states[pk] in MUST_WAIT]
-    known = forecasts.for_purpose(waiting, about, membership, AT_ONCE) if waiting else {}
+    known = forecasts.for_purpose(waiting, about, membership, AT_ONCE if at_once is None else at_once) if waiting else {}
     woods = {pk: Wood(piece, states[pk], known.get(pk), max(len(boards[pk]), 1)) for pk, piece in pieces.items()}
     sized = Sizing(build, about)
     laid: dict[int, int] = defaultdict(int)

@@ -16,6 +16,8 @@ from calm_heron.workshops.models import Role
 from wood.units import INCH
 
 ROWS_SHOWN = 200
+# Builds that are judged on the page of all of them, those due first; the others are named.
+MOST_LISTED = 20
 
 
 def build_or_404(request: HttpRequest, build_id: int) -> Build:
@@ -40,8 +42,9 @@ def stands_of(request: HttpRequest, build: Build) -> Stands:
 def builds(request: HttpRequest) -> HttpResponse:
     """All builds: which can be begun, and when the others."""
     rows = []
-    for build in Build.objects.of(request.workshop).filter(done_on=None).select_related("place", "workshop").order_by("due", "pk"):
-        found = stands_of(request, build)
+    being_made = Build.objects.of(request.workshop).filter(done_on=None).select_related("place", "workshop").order_by("due", "pk")
+    for build in being_made[:MOST_LISTED]:
+        found = readiness.stands(allocation.saw(build), request.membership, at_once=readiness.AT_ONCE_EACH)
         rows.append((build, found, words.told(found), words.due_words(found)))
     ready = [row for row in rows if row[1].is_ready]
     soonest = min((row for row in rows if row[1].ready_on and not row[1].is_ready), key=lambda row: row[1].ready_on, default=None)
@@ -49,7 +52,15 @@ def builds(request: HttpRequest) -> HttpResponse:
     return render(
         request,
         "builds/builds.html",
-        {"rows": rows, "ready": ready, "soonest": soonest, "done": done, "system": request.workshop.system, "part": "builds"},
+        {
+            "rows": rows,
+            "ready": ready,
+            "soonest": soonest,
+            "done": done,
+            "later": being_made[MOST_LISTED:],
+            "system": request.workshop.system,
+            "part": "builds",
+        },
     )
 
 
@@ -62,10 +73,10 @@ def build(request: HttpRequest, build_id: int) -> HttpResponse:
 def _page(request: HttpRequest, build: Build, delete: DeleteForm | None = None, status: int = 200) -> HttpResponse:
     found = stands_of(request, build)
     page = {
-        "build": build, "found": found, "told": words.told(found), "rows": [(one, words.state_of(one)) for one in found.parts], "system": request.workshop.system,
-        "about": found.about, "part": "build", "form_lay": LayForm(initial={"version": build.version}, membership=request.membership),
-        "form_delete": delete or DeleteForm(membership=request.membership), "unlaid": len(found.saw.unlaid),
-        "panels": [one.part for one in found.parts if one.part.staves > 1], "outdoors": words.outdoor_notes(found),
+        "build": build, "found": found, "told": words.told(found), "about": found.about, "system": request.workshop.system, "part": "build",
+        "rows": [(one, words.state_of(one), words.when_of(one, found.today)) for one in found.parts],
+        "form_lay": LayForm(initial={"version": build.version}, membership=request.membership), "form_delete": delete or DeleteForm(membership=request.membership),
+        "unlaid": len(found.saw.unlaid), "panels": [one.part for one in found.parts if one.part.staves > 1], "outdoors": words.outdoor_notes(found),
     }  # fmt: skip
     return render(request, "builds/build.html", page, status=status)
 

@@ -7,7 +7,7 @@ import numpy as np
 
 from calm_heron.builds.readiness import PartStands, Stands
 from calm_heron.drying.words import on, span
-from wood.builds import choosing
+from wood.builds import choosing, dates
 from wood.builds.choosing import Durability, Exposure, Suits
 from wood.judging.readiness import State
 from wood.uses import OUTDOORS, PLANK_FLOOR, STRIP_FLOOR
@@ -142,6 +142,15 @@ def due_words(found: Stands) -> str:
 def state_of(one: PartStands) -> str:
     """A part's state in a table."""
     return "No wood yet" if one.state is None else STATES[one.state]
+
+
+def when_of(one: PartStands, today: date) -> str:
+    """When the wood of a part that waits may be worked; empty where it does not wait, or nobody knows."""
+    days = [ready for wood in one.woods if (ready := wood.ready(today)) is not None]
+    if not one.waits or len(days) < len(one.woods):
+        return ""
+    latest = dates.latest(days)
+    return f"about {on(today, latest.days)}" if np.isfinite(latest.days) else "not in this air"
 
 
 def in_list(found: Stands) -> str:

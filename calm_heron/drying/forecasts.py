@@ -141,7 +141,8 @@ def for_purpose(pieces: Sequence[Piece], about: Chosen, membership: Membership, 
 
     by_id = {piece.pk: piece for piece in pieces}
     known = newest_rows(by_id)
-    due = [piece for piece in pieces if piece.pk not in known or known[piece.pk].stale]
+    # Forecasts from before the days of all members were kept are worked out anew.
+    due = [piece for piece in pieces if piece.pk not in known or known[piece.pk].stale or not known[piece.pk].forecast.member_days]
     # What is not known at all comes before what is only a day old.
     due.sort(key=lambda piece: piece.pk in known)
     made = [piece.pk for piece in due[:at_once] if of_piece(piece, about, membership, for_good=True) is not None]

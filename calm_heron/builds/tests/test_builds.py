@@ -72,6 +72,23 @@ class Keeping(Bench):
         with self.assertRaisesMessage(Refused, "is done"):
             self.add(part())
 
+    def test_a_board_that_is_put_back_after_all_may_be_held_again(self):
+        board = self.board()
+        self.add(part())
+        self.lay()
+        self.build.refresh_from_db()
+        actions.finish_build(self.owner, self.build, self.build.version)
+        Piece.objects.filter(pk=board.pk).update(status=Status.IN_STOCK)
+        other = actions.make_build(self.owner, name="Other", place=self.room)
+        actions.add_parts(self.owner, other, [part()])
+        other.refresh_from_db()
+        self.assertEqual(laying.lay_out(self.owner, other, other.version), {})
+
+    def test_of_many_parts_the_one_that_cannot_be_had_is_named(self):
+        thin = self.board(thickness_m=0.01)
+        with self.assertRaisesMessage(Refused, "Stile: "):
+            self.add(part(), part("Stile", stock=thin))
+
     def test_every_deed_stands_in_the_log_in_words(self):
         from calm_heron.logbook.words import describe
 
