@@ -32,9 +32,9 @@ def told(known: Saw, sawn: Sequence[Sawn | None], system: System) -> Told:
     whole = sum(one.area_m2 for one in (known.planks[held.pk].board for held in known.held))
     parts = sum(cut.rect.area_m2 for cut in known.cuts)
     good = sum(one.offcuts_m2 for one in sawn if one is not None)
-    reason = f"{percent(parts / whole)} of the wood becomes parts at their rough size"
+    reason = f"{percent(parts / whole, 0)} of the wood becomes parts at their rough size"
     reason += (
-        f", {percent(good / whole)} is left as offcuts worth keeping; the rest is ends, what is kept out, kerf and slivers."
+        f", {percent(good / whole, 0)} is left as offcuts worth keeping; the rest is ends, what is kept out, kerf and slivers."
         if good
         else "."
     )
