@@ -4,7 +4,7 @@ from collections import defaultdict
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 
-from django.db.models import F
+from django.db.models import F, QuerySet
 
 from calm_heron.builds.kinds import GrainWanted, MarkKind
 from calm_heron.builds.models import Build, BuildPart, Cut, Held, Mark
@@ -173,23 +173,44 @@ def marks_of(pieces: Iterable[int]) -> dict[int, list[Mark]]:
     return found
 
 
+def _stock(build: Build, parts: Sequence[BuildPart]) -> QuerySet[Piece]:
+    """What is in stock of the species of some parts, the driest first."""
+    species = {part.species_key for part in parts}
+    found = Piece.objects.of(build.workshop).in_stock().filter(species_key__in=species, kind__in=CUTTABLE, lot=None)
+    return found.order_by(F("moisture__mean").asc(nulls_last=True), "tag")
+
+
+def _held(build: Build, pieces: Sequence[Piece]) -> tuple[dict[int, set[int]], dict[int, set[int]]]:
+    """Which boards of some pieces the build holds itself, and which other builds hold: numbers by piece. What a finished build used up and somebody put back into
+    stock is free."""
+    own: dict[int, set[int]] = defaultdict(set)
+    taken: dict[int, set[int]] = defaultdict(set)
+    for held in Held.objects.of(build.workshop).filter(piece__in=[piece.pk for piece in pieces]).select_related("build", "piece"):
+        if held.build_id == build.pk:
+            own[held.piece_id].add(held.nth)
+        elif held.piece.is_lot or not held.build.done_on:
+            taken[held.piece_id].add(held.nth)
+    return own, taken
+
+
+def names_of_free(build: Build, parts: Sequence[BuildPart], most: int) -> list[tuple[str, str]]:
+    """Boards to choose from by hand, by key and name: those that nobody holds, of a lot its next one."""
+    pieces = list(_stock(build, parts)[:most])
+    own, taken = _held(build, pieces)
+    found = []
+    for piece in sorted(pieces, key=lambda piece: piece.tag):
+        gone = own[piece.pk] | taken[piece.pk]
+        nth = next((number for number in range(1, piece.count + 1) if number not in gone), None)
+        if nth is not None:
+            found.append((f"{piece.pk}.{nth}", f"{piece.tag} no. {nth}" if piece.is_lot else piece.tag))
+    return found
+
+
 def offered(build: Build, parts: Sequence[BuildPart]) -> list[Plank]:
     """The boards that parts may be cut from: in stock, of their species, held by no other build; those held already and those chosen for a part first, then the
     driest. What must wait is dearer."""
-    species = {part.species_key for part in parts}
-    pieces = list(
-        Piece.objects.of(build.workshop).in_stock().filter(species_key__in=species, kind__in=CUTTABLE, lot=None)
-        .order_by(F("moisture__mean").asc(nulls_last=True), "tag")[: 3 * MOST_OFFERED]
-    )  # fmt: skip
-    taken: dict[int, set[int]] = defaultdict(set)
-    own: set[tuple[int, int]] = set()
-    for held in Held.objects.of(build.workshop).filter(piece__in=[piece.pk for piece in pieces]).select_related("build", "piece"):
-        if held.build.done_on and not held.piece.is_lot:
-            continue
-        if held.build_id == build.pk:
-            own.add((held.piece_id, held.nth))
-        else:
-            taken[held.piece_id].add(held.nth)
+    pieces = list(_stock(build, parts)[: 3 * MOST_OFFERED])
+    own, taken = _held(build, pieces)
     chosen = {part.stock_id for part in parts if part.stock_id}
     marks = marks_of(piece.pk for piece in pieces)
     states = judging.states_of(pieces, judging.chosen(build.workshop, build.asked).aims) if pieces else {}
@@ -200,7 +221,7 @@ def offered(build: Build, parts: Sequence[BuildPart]) -> list[Plank]:
             [nth for nth in range(1, 10 * MOST_OF_A_LOT + 1) if nth not in taken[piece.pk]]
         )  # fmt: skip
         for nth in numbers[: min(most, MOST_OF_A_LOT)]:
-            rank = ((piece.pk, nth) not in own, piece.pk not in chosen, order)
+            rank = (nth not in own[piece.pk], piece.pk not in chosen, order)
             found.append((rank, plank(build, piece, nth, marks[piece.pk], DEAR.get(states.get(piece.pk, State.CANNOT_TELL), WAITS))))
     found.sort(key=lambda one: one[0])
     return [one for _, one in found][:MOST_OFFERED]

@@ -74,8 +74,7 @@ def _hand(request: HttpRequest, build: Build, known: Saw, data=None) -> PlaceFor
     pieces = [(f"{part.pk}.{nth}", f"{part.piece_name(nth)} {part.name}" + ("" if at < len(open_ones) else " (laid)"))
               for at, (part, nth) in enumerate([*open_ones, *laid])]  # fmt: skip
     planks = {one.key: one.name for one in known.planks.values()}
-    for one in allocation.offered(build, known.parts)[:MOST_CHOICES]:
-        planks.setdefault(one.key, one.name)
+    planks |= dict(allocation.names_of_free(build, known.parts, MOST_CHOICES))
     initial = {"version": build.version}
     return PlaceForm(data, initial=initial, membership=request.membership, pieces=pieces, boards=list(planks.items()))
 

@@ -66,6 +66,16 @@ class Laying(Bench):
         self.assertEqual(sorted(held.nth for held in self.build.held.all()), [1, 2, 3, 4, 5])
         self.assertTrue(all(held.name.startswith(f"{lot.tag} no. ") for held in self.build.held.select_related("piece")))
 
+    def test_by_hand_those_are_offered_that_nobody_holds(self):
+        board, lot = self.board(), make_lot(self.owner, count=12)
+        rails = self.add(part())
+        self.assertEqual([name for _, name in allocation.names_of_free(self.build, rails, 60)], [board.tag, f"{lot.tag} no. 1"])
+        other = actions.make_build(self.owner, name="Other", place=self.room)
+        Held.objects.create(workshop=self.owner.workshop, build=other, piece=lot, nth=1)
+        Held.objects.create(workshop=self.owner.workshop, build=self.build, piece=lot, nth=2)
+        Held.objects.create(workshop=self.owner.workshop, build=other, piece=board, nth=1)
+        self.assertEqual([name for _, name in allocation.names_of_free(self.build, rails, 60)], [f"{lot.tag} no. 3"])
+
     def test_no_board_is_held_twice(self):
         self.board()
         self.add(part(count=4))
