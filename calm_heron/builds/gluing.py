@@ -8,7 +8,7 @@ from typing import Any
 from calm_heron.builds.allocation import Saw
 from calm_heron.builds.kinds import FigureKind, SchoolKind
 from calm_heron.builds.models import BuildPart, GlueUp
-from calm_heron.builds.readiness import PartStands, Sizing, Stands, wanted_angle
+from calm_heron.builds.readiness import UNREADY, PartStands, Sizing, Stands, wanted_angle
 from calm_heron.judging import joining
 from calm_heron.measuring.models import PieceMoisture
 from calm_heron.site.numbers import distance, percent, points
@@ -179,8 +179,6 @@ def _verdict(staves: Sequence[StaveOf], alike: Alike | None, stands: PartStands 
     )
 
 
-# Wood in these states is not glued, however alike it is.
-UNREADY = (State.WAIT, State.TOO_DRY, State.TOO_UNEVEN)
 _JOINT = "Joint and glue within a day: planed edges move first. Dry-fit with every clamp before the glue."
 
 

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from calm_heron.builds.models import BuildPart
-from calm_heron.builds.readiness import Sizing, Stands, Wood
+from calm_heron.builds.readiness import UNREADY, Sizing, Stands, Wood
 from calm_heron.drying import forecasts
 from calm_heron.measuring.models import PieceMoisture
 from calm_heron.site.memory import Memory, digest_of
@@ -55,7 +55,7 @@ def _board(found: Stands, wood: Wood, known: PieceMoisture | None, membership: M
 
     def told(rest: Rest | None, leaf: Leaf | None, why: str = "") -> MilledBoard:
         read = known is not None and known.gradient is not None
-        return MilledBoard(wood, parts, now, rough, thickest.thickness_m, rest, leaf, wood.waits, read, why)
+        return MilledBoard(wood, parts, now, rough, thickest.thickness_m, rest, leaf, wood.state in UNREADY, read, why)
 
     if known is None or known.bound:
         return told(None, None, "It was not read yet." if known is None else "It is beyond what the meter can read.")

@@ -33,6 +33,8 @@ from wood.species import Species
 # Forecasts that a page works out itself; more of them follow behind the scenes.
 # A page of many builds works out fewer for each.
 AT_ONCE, AT_ONCE_EACH = 8, 2
+# Wood in these states is neither milled nor glued; what is only close may be.
+UNREADY = (State.WAIT, State.TOO_DRY, State.TOO_UNEVEN)
 # How much each state stands in the way of the build.
 GRAVITY = {State.READY: 0, State.CLOSE: 1, State.CANNOT_TELL: 2, State.TOO_UNEVEN: 3, State.TOO_DRY: 4, State.WAIT: 4}
 
@@ -81,6 +83,11 @@ class PartStands:
     @property
     def waits(self) -> bool:
         return any(one.waits for one in self.woods)
+
+    @property
+    def is_unready(self) -> bool:
+        """Whether some of its wood is not to be touched yet."""
+        return self.state in UNREADY
 
 
 @dataclass(frozen=True)

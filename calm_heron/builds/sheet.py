@@ -126,7 +126,7 @@ def _cells(one: PartStands, system: System) -> list[str]:
     tags = [wood.piece.tag for wood in one.woods]
     wood = f"{part.species.spoken_name}, {listed(tags, 3)}" if tags else f"{part.species.spoken_name}, no board yet"
     cut = _sizes(one.sized.cut.length_m, one.sized.cut.width_m, one.sized.cut.thickness_m, system) if one.sized else "finished size"
-    if one.waits and one.sized:
+    if one.is_unready and one.sized:
         cut = f"wait; today {cut}"
     finished = one.sized.wanted if one.sized else None
     sizes = (
