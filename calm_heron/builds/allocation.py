@@ -3,11 +3,12 @@
 from collections import defaultdict
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
+from functools import cached_property
 
 from django.db.models import F, QuerySet
 
 from calm_heron.builds.kinds import GrainWanted, MarkKind
-from calm_heron.builds.models import Build, BuildPart, Cut, Held, Mark
+from calm_heron.builds.models import Build, BuildPart, Cut, Held, Mark, board_name
 from calm_heron.judging import queries as judging
 from calm_heron.stock.kinds import TRAITS
 from calm_heron.stock.models import Piece, Status, grain_of
@@ -53,7 +54,7 @@ class Plank:
 
     @property
     def name(self) -> str:
-        return f"{self.piece.tag} no. {self.nth}" if self.piece.is_lot else self.piece.tag
+        return board_name(self.piece, self.nth)
 
     @property
     def board(self) -> Board:
@@ -117,14 +118,7 @@ class Saw:
     cuts: list[Cut]
     planks: dict[int, Plank] = field(default_factory=dict)
 
-    @property
-    def by_part(self) -> dict[int, list[Cut]]:
-        found: dict[int, list[Cut]] = defaultdict(list)
-        for cut in self.cuts:
-            found[cut.part_id].append(cut)
-        return found
-
-    @property
+    @cached_property
     def by_board(self) -> dict[int, list[Cut]]:
         found: dict[int, list[Cut]] = defaultdict(list)
         for cut in self.cuts:
@@ -137,9 +131,6 @@ class Saw:
 
     def part_of(self, cut: Cut) -> BuildPart:
         return next(part for part in self.parts if part.pk == cut.part_id)
-
-    def name_of(self, cut: Cut) -> str:
-        return self.part_of(cut).piece_name(cut.nth)
 
     @property
     def unlaid(self) -> list[tuple[BuildPart, int]]:
@@ -202,7 +193,7 @@ def names_of_free(build: Build, parts: Sequence[BuildPart], most: int) -> list[t
         gone = own[piece.pk] | taken[piece.pk]
         nth = next((number for number in range(1, piece.count + 1) if number not in gone), None)
         if nth is not None:
-            found.append((f"{piece.pk}.{nth}", f"{piece.tag} no. {nth}" if piece.is_lot else piece.tag))
+            found.append((f"{piece.pk}.{nth}", board_name(piece, nth)))
     return found
 
 

@@ -9,6 +9,7 @@ import numpy as np
 from calm_heron.builds.readiness import Stands, Wood
 from calm_heron.builds.words import FLOORS, many
 from calm_heron.drying import forecasts, queries
+from calm_heron.drying.hurry import WORTH_SAYING, bought_words
 from calm_heron.drying.words import on, span
 from calm_heron.measuring.models import PieceMoisture
 from calm_heron.site.numbers import percent
@@ -24,8 +25,6 @@ MOST_ASKED = 4
 LAST_PASS_M = 0.0016
 # The least worth skimming off a face.
 LEAST_SKIM_M = 0.0004
-# Where a way saves less than this share of the days it is not worth the wood.
-WORTH = 0.1
 STEPS = (Step.FLAT, Step.STICKERED, Step.CUT, Step.SKIMMED, Step.CORNER, Step.ALL)
 WORDS = {
     Step.FLAT: "Left lying flat, board on board",
@@ -145,7 +144,7 @@ def _way(step: Step, usual: dict[int, Ready], answers: dict[Step, dict[int, Read
     if step is not Step.STICKERED:
         saved = before.days - latest.days
         bought = (
-            _bought(saved)
+            bought_words(saved)
             if np.isfinite(saved)
             else "the only way there"
             if np.isfinite(latest.days) and not np.isfinite(before.days)
@@ -155,12 +154,6 @@ def _way(step: Step, usual: dict[int, Ready], answers: dict[Step, dict[int, Read
     in_time = None if due is None else bool(latest.days <= due)
     words = WORDS[step]
     return WayTold(step, words if step in (Step.FLAT, Step.STICKERED, Step.ALL) else f"… and {words}", latest, when, bought, in_time)
-
-
-def _bought(days: float) -> str:
-    if abs(days) < 0.75:
-        return "nothing"
-    return span(days) if days > 0 else f"{span(-days)} lost"
 
 
 def _told(found: Stands, ways: list[WayTold], asked: list[BoardWay], wet: list[Wood], rest: int, floor: bool) -> Begun:
@@ -183,7 +176,7 @@ def _told(found: Stands, ways: list[WayTold], asked: list[BoardWay], wet: list[W
         return Begun(f"About {usual.when}" if np.isfinite(usual.latest.days) else "Not in this air", "", reason,
                      "Stack it on stickers in the house, the heating as it will be, and read it every week.", ways, asked, wet, rest)  # fmt: skip
     saved = usual.latest.days - best.latest.days
-    worth = not np.isfinite(saved) or saved > WORTH * usual.latest.days
+    worth = not np.isfinite(saved) or saved > WORTH_SAYING * usual.latest.days
     if not worth:
         reason = f"On stickers all is there about {usual.when}; no way of hurrying buys more than a tenth of that." + _against(due, usual)
         return Begun(f"About {usual.when}", "", reason, "Leave it on stickers.", ways, asked, wet, rest)

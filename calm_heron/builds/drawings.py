@@ -2,14 +2,14 @@
 
 import itertools
 from collections.abc import Iterable, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 
 import numpy as np
 
 from calm_heron.builds.allocation import END, Plank, Saw
 from calm_heron.builds.kinds import MarkKind
 from calm_heron.builds.models import Cut, Held
-from calm_heron.site.drawing import path
+from calm_heron.site.drawing import Picture, Shape, Text, path
 from wood.arrays import Array
 from wood.builds.glueups import PanelSection
 from wood.builds.layout import Rect
@@ -21,25 +21,6 @@ WIDE, NARROW = 900.0, 360.0
 EDGE = 14.0
 # Names are written in pieces that have room for them.
 ROOM = 20.0
-
-
-@dataclass(frozen=True)
-class Shape:
-    """A path and how it is drawn."""
-
-    d: str
-    css: str
-
-
-@dataclass(frozen=True)
-class Text:
-    """Words at a place of a drawing."""
-
-    x: float
-    y: float
-    words: str
-    css: str = "small"
-    anchor: str = "middle"
 
 
 @dataclass(frozen=True)
@@ -74,17 +55,6 @@ class BoardDrawing:
     texts: list[Text]
     blocks: list[Block]
     summary: str
-
-
-@dataclass(frozen=True)
-class Picture:
-    """Shapes with words on them."""
-
-    width: float
-    height: float
-    shapes: list[Shape] = field(default_factory=list)
-    texts: list[Text] = field(default_factory=list)
-    summary: str = ""
 
 
 def _box(x: float, y: float, width: float, height: float) -> str:

@@ -38,6 +38,11 @@ def letters(number: int) -> str:
     return text
 
 
+def board_name(piece: Piece, nth: int) -> str:
+    """What a board is called: its tag, and which one of a lot."""
+    return f"{piece.tag} no. {nth}" if piece.is_lot else piece.tag
+
+
 class Build(Versioned, WorkshopRow):
     """What is to be made: where it will live, for which use, when it is due, how it is finished, and how its boards are sawn up."""
 
@@ -156,7 +161,7 @@ class Held(WorkshopRow):
     @property
     def name(self) -> str:
         """Its tag, and which board of a lot."""
-        return f"{self.piece.tag} no. {self.nth}" if self.piece.is_lot else self.piece.tag
+        return board_name(self.piece, self.nth)
 
 
 class Cut(WorkshopRow):

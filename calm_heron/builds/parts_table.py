@@ -10,7 +10,7 @@ from calm_heron.builds.kinds import FigureKind, FitKind, GrainWanted
 from calm_heron.builds.models import EXTRA_M, MOST_PARTS, MOST_PIECES, MOST_STAVES, PART_M, USUAL_EXTRA_M, Build
 from calm_heron.stock import woods
 from calm_heron.stock.models import Piece
-from calm_heron.stock.table import NotATable, meant
+from calm_heron.stock.table import NotATable, refuse_formulas
 from wood import units
 from wood.errors import CannotRead, WoodError
 
@@ -134,11 +134,7 @@ class _Reader:
         }  # fmt: skip
 
     def read(self, row: Row) -> None:
-        for name, cell in row.cells.items():
-            if (before := meant(cell)) != cell:
-                row.cells[name] = before
-            elif cell[:1] in ("=", "@") or (cell[:1] in "+-" and cell[1:2].isalpha()):
-                row.errors[name] = "It begins like a formula; write what it comes to."
+        refuse_formulas(row.cells, row.errors)
         for name, act in self.acts.items():
             if name not in row.errors:
                 self._take(row, name, lambda cell, act=act: act(cell))  # type: ignore[misc]

@@ -85,7 +85,7 @@ def hurried(asked: Asked, skimmed_m: float, rough_length_m: float | None) -> Hur
 def _told(way: Way, asked: Asked, usual: Way) -> Told:
     if not np.isfinite(way.days):
         return Told(_words(way, asked), "not in this air", "", "", way.thickness_m, way == usual)
-    bought = "" if way == usual or not np.isfinite(way.saved_days) else _bought(way.saved_days)
+    bought = "" if way == usual or not np.isfinite(way.saved_days) else bought_words(way.saved_days)
     when = "now" if way.days == 0 else words.on(asked.start_date, way.days)
     return Told(_words(way, asked), when, words.span(way.days), bought, way.thickness_m, way == usual)
 
@@ -95,7 +95,8 @@ def _words(way: Way, asked: Asked) -> str:
     return text.replace("warmer", "cooler") if asked.question.rises else text
 
 
-def _bought(days: float) -> str:
+def bought_words(days: float) -> str:
+    """The days that a way buys, or loses."""
     if abs(days) < 0.75:
         return "nothing"
     return words.span(days) if days > 0 else f"{words.span(-days)} lost"

@@ -79,3 +79,34 @@ def moisture_ticks(lowest: float, highest: float, y: MoistureScale) -> list[Tick
     steps = [percent for percent in range(4, 31, 2 if highest <= BREAK else 4) if lowest <= percent / 100 <= min(highest, BREAK)]
     steps += [percent for percent in (60, 90, 120) if percent / 100 <= highest]
     return [Tick(y(percent / 100), str(percent)) for percent in steps]
+
+
+@dataclass(frozen=True)
+class Text:
+    """Words at a place of a drawing."""
+
+    x: float
+    y: float
+    words: str
+    css: str = "small"
+    anchor: str = "middle"
+
+
+@dataclass(frozen=True)
+class Shape:
+    """A path and how it is drawn."""
+
+    d: str
+    css: str
+    fill: str = ""
+
+
+@dataclass(frozen=True)
+class Picture:
+    """Shapes with words on them."""
+
+    width: float
+    height: float
+    shapes: list[Shape]
+    texts: list[Text]
+    summary: str = ""

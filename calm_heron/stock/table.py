@@ -96,6 +96,16 @@ def meant(cell: str) -> str:
 # -- reading
 
 
+def refuse_formulas(cells: dict[str, str], errors: dict[str, str]) -> None:
+    """Put harmless cells back as they were meant, and say beside bare formulas that they are not taken."""
+    for name, cell in cells.items():
+        # An apostrophe is how a harmless cell was written.
+        if (before := meant(cell)) != cell:
+            cells[name] = before
+        elif cell[:1] in ("=", "@") or (cell[:1] in "+-" and cell[1:2].isalpha()):
+            errors[name] = "It begins like a formula; write what it comes to."
+
+
 def decoded(content: bytes) -> tuple[str, str]:
     """The text of a file, and a remark where its encoding had to be guessed.
 
@@ -222,12 +232,7 @@ class _Reader:
 
     def read(self, row: Row) -> None:
         cells, values = row.cells, row.values
-        for name, cell in cells.items():
-            # An apostrophe is how a harmless cell was written; a bare formula is not taken.
-            if (before := meant(cell)) != cell:
-                cells[name] = before
-            elif cell[:1] in ("=", "@") or (cell[:1] in "+-" and cell[1:2].isalpha()):
-                row.errors[name] = "It begins like a formula; write what it comes to."
+        refuse_formulas(cells, row.errors)
         for name, act in (
             ("tag", self._tag), ("kind", self._kind), ("species", self._species), ("count", self._count), ("ring angle", self._ring_angle),
             ("seasoning", self._seasoning), ("place", self._place), ("status", self._status),

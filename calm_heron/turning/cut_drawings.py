@@ -5,10 +5,10 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from calm_heron.site.drawing import path
+from calm_heron.site.drawing import Shape, Text, path
 from calm_heron.turning.cut_words import half_name
 from calm_heron.turning.cutting import Answer
-from calm_heron.turning.drawings import NARROW, WIDE, Shape, Text
+from calm_heron.turning.drawings import NARROW, WIDE
 from wood.turning.logs import Flaw
 from wood.units import System, rough_length
 

@@ -6,44 +6,13 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from calm_heron.site.drawing import Scale, Tick, path
+from calm_heron.site.drawing import Picture, Scale, Shape, Text, Tick, path
 from calm_heron.turning.roughing import Roughed
 from wood.arrays import Array
 from wood.turning.walls import School
 from wood.units import System, rough_length
 
 WIDE, NARROW = 640, 380
-
-
-@dataclass(frozen=True)
-class Text:
-    """Words at a place of a drawing."""
-
-    x: float
-    y: float
-    words: str
-    css: str = "small"
-    anchor: str = "middle"
-
-
-@dataclass(frozen=True)
-class Shape:
-    """A path and how it is drawn."""
-
-    d: str
-    css: str
-    fill: str = ""
-
-
-@dataclass(frozen=True)
-class Picture:
-    """Shapes with words on them."""
-
-    width: int
-    height: int
-    shapes: list[Shape]
-    texts: list[Text]
-    summary: str
 
 
 def _dimension(x1: float, y1: float, x2: float, y2: float) -> Shape:

@@ -2,8 +2,7 @@
 
 import math
 
-from calm_heron.site.drawing import path
-from calm_heron.turning.drawings import Picture, Shape, Text
+from calm_heron.site.drawing import Picture, Shape, Text, path
 from calm_heron.turning.finishing import Finish
 from wood.units import System, rough_length
 

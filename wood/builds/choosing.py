@@ -7,6 +7,7 @@ for four points of moisture, the year of many rooms (Wood Handbook ch. 4); hardn
 from collections.abc import Iterable
 from dataclasses import dataclass
 from enum import StrEnum
+from functools import lru_cache
 
 from wood.errors import NotKnown, check_range
 from wood.movement import shrinkage
@@ -96,6 +97,7 @@ def hardness_n(species: Species) -> float | None:
     return _hardnesses().get(species.key)
 
 
+@lru_cache(maxsize=1)
 def _hardnesses() -> dict[str, float]:
     return {row["key"]: float(row["side_hardness_n"]) for row in rows("mechanics") if row["side_hardness_n"]}
 

@@ -13,12 +13,11 @@ from enum import StrEnum
 from wood.errors import check_range
 from wood.movement.framing import CLEAR_M, STAYS_IN_M
 from wood.movement.shrinkage import Shrinkage, size_ratio
+from wood.movement.widths import SPREAD
 
 SIZE_M = (0.001, 15.0)
 MOISTURE = (0.0, 0.6)
 RING_DEG = (0.0, 90.0)
-# How far one piece of wood moves from what its species does (one standard deviation as a share, Wood Handbook ch. 4).
-SPREAD = 0.15
 
 
 class Fit(StrEnum):
