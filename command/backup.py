@@ -13,22 +13,14 @@ from command.nightly import Nightly
 from command.trouble import Trouble
 
 
-def run(arguments: list[str]) -> int:
-    parser = argparse.ArgumentParser(prog="./heron backup", description=__doc__.partition(": ")[2])
-    parser.add_argument("file", nargs="?", type=Path, help="the file to write; it must not be there yet")
-    parser.add_argument(
-        "--with-secrets", action="store_true", help="also the key that signs sessions, so that people stay signed in after a restore"
-    )
-    parser.add_argument("--nightly", choices=("on", "off", "now"), help="a backup every night while Calm Heron runs, or one of these now")
-    parser.add_argument("--into", type=Path, help="the folder for those; another disk is best")
-    options = parser.parse_args(arguments)
+def run(options: argparse.Namespace) -> int:
     cluster = Cluster("work")
     nightly = Nightly(cluster)
     if options.nightly in {"on", "off"}:
         print(nightly.switch(options.nightly == "on", options.into))
         return 0
     if not options.file and not options.nightly:
-        parser.print_usage()
+        print("Name the file to write, as in  ./heron backup FILE, or see  ./heron backup --help.")
         print(nightly.word())
         return 2
     if not cluster.data.exists():

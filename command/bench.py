@@ -1,10 +1,14 @@
 """``./heron bench``: the figures that matter, as ratios within one run. Nothing here is asserted by the tests."""
 
+import argparse
 import gzip
 import os
+import subprocess
 import sys
 import time
-from collections.abc import Callable
+import traceback
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
 
 from command.application import point_at, prepare
 from command.cluster import Cluster, free_port
@@ -12,30 +16,42 @@ from command.machine import ROOT
 from command.server import served
 from command.trouble import Trouble
 
-LARGE_PIECES, READINGS_EACH = 5_000, 40
 DEMO_DATABASE, LARGE_DATABASE = "bench_demo", "bench_large"
+# In small everything is done, and little of it: to see that it runs.
+SMALL = "CALM_HERON_BENCH_SMALL"
 
 
-def run(arguments: list[str]) -> int:
-    parts = {
-        "core": core,
-        "field": moisture_field,
-        "turning": turning,
-        "builds": builds,
-        "pages": pages,
-        "weight": weight,
-        "start": start,
-        "load": load,
-        "backup": backup,
-    }
+def run(options: argparse.Namespace) -> int:
+    if options.small:
+        os.environ[SMALL] = "1"
     # Ten minutes of many people are measured where they are asked for.
-    chosen = arguments or [name for name in parts if name != "load"]
-    unknown = [name for name in chosen if name not in parts]
-    if unknown:
-        raise Trouble(f"There is no part “{unknown[0]}” to bench; there are {', '.join(parts)}.")
-    for name in chosen:
-        parts[name]()
-    return 0
+    broken = [name for name in options.parts or [name for name in PARTS if name != "load"] if not _ran(name)]
+    if broken:
+        print(f"Broken: {', '.join(broken)}. What went wrong stands above.", file=sys.stderr)
+    return 1 if broken else 0
+
+
+def _ran(name: str) -> bool:
+    """One part by itself: what breaks it is shown and keeps no other from running."""
+    try:
+        PARTS[name]()
+    except Exception:
+        print(f"The part “{name}” is broken:", file=sys.stderr)
+        traceback.print_exc()
+        return False
+    return True
+
+
+def is_small() -> bool:
+    return bool(os.environ.get(SMALL))
+
+
+def large_pieces() -> int:
+    return 300 if is_small() else 5_000
+
+
+def readings_each() -> int:
+    return 2 if is_small() else 40
 
 
 def row(what: str, figure: str, wanted: str = "") -> None:
@@ -45,7 +61,7 @@ def row(what: str, figure: str, wanted: str = "") -> None:
 def best(act: Callable, times: int = 5) -> float:
     """The least of some timings in seconds: what the machine can do when nothing else disturbs it."""
     result = []
-    for _ in range(times):
+    for _ in range(1 if is_small() else times):
         begun = time.perf_counter()
         act()
         result.append(time.perf_counter() - begun)
@@ -59,13 +75,14 @@ def core() -> None:
     from wood.movement import section
 
     chance = np.random.default_rng(1)
-    temperatures, humidities = chance.uniform(-1, 60, 1_000_000), chance.uniform(0, 1, 1_000_000)
+    count = 10_000 if is_small() else 1_000_000
+    temperatures, humidities = chance.uniform(-1, 60, count), chance.uniform(0, 1, count)
     exponential = best(lambda: np.exp(temperatures))
-    row("numpy.exp over 1,000,000 points", f"{exponential * 1000:.1f} ms")
+    row(f"numpy.exp over {count:,} points", f"{exponential * 1000:.1f} ms")
     computed = best(lambda: sorption.emc(temperatures, humidities))
     row("EMC over the same points", f"{computed * 1000:.1f} ms")
     row("  ratio to one numpy.exp", f"{computed / exponential:.1f} x", "wanted: at most 25")
-    inverse = best(lambda: sorption.relative_humidity_for(20.0, np.linspace(0.0, 0.25, 100_000)), 3)
+    inverse = best(lambda: sorption.relative_humidity_for(20.0, np.linspace(0.0, 0.25, count // 10)), 3)
     row("  RH for a wanted EMC, per point against EMC per point", f"{inverse * 10 / computed:.0f} x")
     board = best(lambda: section.settled_board(0.2, 0.03, -0.02, -0.12, 0.97, 0.94), 20)
     row("one settled section with its rings", f"{board * 1000:.2f} ms")
@@ -86,47 +103,57 @@ def turning() -> None:
 def builds() -> None:
     """Layouts and panels by themselves, then the pages of a build of sixty parts in a process of its own."""
     import json
-    import subprocess
 
     from command import bench_builds
 
     bench_builds.run()
+    with new_database(DEMO_DATABASE):
+        said = in_a_process("command.bench_builds")
+    for page, (spent_ms, queries, wanted) in json.loads(said.splitlines()[-1]).items():
+        row(page, f"{spent_ms:.0f} ms" + (f", {queries} queries" if queries else ""), wanted)
+
+
+@contextmanager
+def new_database(name: str) -> Iterator[Cluster]:
+    """An empty database of that name in the cluster for tests, which the environment then names with its owner; taken out afterwards."""
     with Cluster("test", durable=False) as cluster:
-        cluster.drop_database(DEMO_DATABASE)
-        cluster.create_database(DEMO_DATABASE)
-        point_at(cluster, database=DEMO_DATABASE, settings="calm_heron.settings.testing", as_owner=True)
-        done = subprocess.run([sys.executable, "-m", "command.bench_builds"], cwd=ROOT, capture_output=True, text=True)
-        cluster.drop_database(DEMO_DATABASE)
+        cluster.drop_database(name)
+        cluster.create_database(name)
+        point_at(cluster, database=name, settings="calm_heron.settings.testing", as_owner=True)
+        yield cluster
+        cluster.drop_database(name)
+
+
+def in_a_process(module: str, *arguments: str) -> str:
+    """What a module of ours prints that is run in a process of its own.
+
+    Raises:
+        Trouble: it failed; the end of what it complained of.
+    """
+    done = subprocess.run([sys.executable, "-m", module, *arguments], cwd=ROOT, capture_output=True, text=True)
     if done.returncode:
         raise Trouble(done.stderr[-2000:])
-    for page, (spent_ms, queries, wanted) in json.loads(done.stdout.splitlines()[-1]).items():
-        row(page, f"{spent_ms:.0f} ms" + (f", {queries} queries" if queries else ""), wanted)
+    return done.stdout
 
 
 def pages() -> None:
     """Server time of the pages at demo size and at 5,000 pieces with 200,000 readings; each measured in a process of its own."""
     import json
-    import subprocess
 
-    with Cluster("test", durable=False) as cluster:
-        found = {}
-        for database, size in ((DEMO_DATABASE, "demo"), (LARGE_DATABASE, "large")):
-            cluster.drop_database(database)
-            cluster.create_database(database)
-            point_at(cluster, database=database, settings="calm_heron.settings.testing", as_owner=True)
-            done = subprocess.run([sys.executable, "-m", "command.bench_pages", size], cwd=ROOT, capture_output=True, text=True)
-            cluster.drop_database(database)
-            print(done.stderr.strip().splitlines()[-1] if done.stderr.strip() else "", file=sys.stderr)
-            if done.returncode:
-                raise Trouble(done.stderr[-2000:])
-            found[size] = json.loads(done.stdout.splitlines()[-1])
+    found = {}
+    for database, size in ((DEMO_DATABASE, "demo"), (LARGE_DATABASE, "large")):
+        with new_database(database):
+            found[size] = json.loads(in_a_process("command.bench_pages", size).splitlines()[-1])
     for page, (small_ms, small_queries) in found["demo"].items():
         large_ms, large_queries = found["large"][page]
         if not small_queries:
             row(page, f"{min(small_ms, large_ms):.0f} ms")
             continue
         row(f"{page}: demo size", f"{small_ms:.1f} ms, {small_queries} queries")
-        row(f"{page}: {LARGE_PIECES:,} pieces, {LARGE_PIECES * READINGS_EACH:,} readings", f"{large_ms:.1f} ms, {large_queries} queries")
+        row(
+            f"{page}: {large_pieces():,} pieces, {large_pieces() * readings_each():,} readings",
+            f"{large_ms:.1f} ms, {large_queries} queries",
+        )
         # The list shows fifty rows of a large stock and thirty of the demo's: its growth is shown, not held against it.
         wanted = "" if page.startswith("stock list") else "wanted: at most 1.5" + ("; under 150 ms" if "fragment" in page else "")
         row("  growth", f"{large_ms / small_ms:.2f} x", wanted)
@@ -164,32 +191,25 @@ def start() -> None:
 def load() -> None:
     from command import bench_load
 
-    bench_load.run()
+    bench_load.run(minutes=0.05, users=2, coming_seconds=1.0) if is_small() else bench_load.run()
 
 
 def backup() -> None:
     """A backup and its restoring at 200,000 readings with photographs; the small pictures are noise, which is as large as they come."""
-    import subprocess
     import tempfile
     from pathlib import Path
 
     from command import backup as made
     from command import restore
 
-    with Cluster("test", durable=False) as cluster, tempfile.TemporaryDirectory() as folder:
-        cluster.drop_database(LARGE_DATABASE)
-        cluster.create_database(LARGE_DATABASE)
-        point_at(cluster, database=LARGE_DATABASE, settings="calm_heron.settings.testing", as_owner=True)
-        done = subprocess.run([sys.executable, "-m", "command.bench_pages", "fill"], cwd=ROOT, capture_output=True, text=True)
-        if done.returncode:
-            raise Trouble(done.stderr[-2000:])
+    with new_database(LARGE_DATABASE) as cluster, tempfile.TemporaryDirectory() as folder:
+        in_a_process("command.bench_pages", "fill")
         file = Path(folder) / "large.backup"
         begun = time.perf_counter()
         about = made.write(cluster, file, database=LARGE_DATABASE)
         written = time.perf_counter()
         restore.into(cluster, file, database=LARGE_DATABASE)
         restored = time.perf_counter()
-        cluster.drop_database(LARGE_DATABASE)
         row(f"backup of {sum(about.rows.values()):,} rows, {about.rows['stock_photo']} photographs", f"{written - begun:.1f} s")
         row("  its size", f"{file.stat().st_size / 1e6:.1f} MB")
         row("  restored, each table counted", f"{restored - written:.1f} s")
@@ -205,3 +225,16 @@ def least_ms(act: Callable) -> float:
     """Milliseconds of the quickest of many runs, after two to warm up."""
     act(), act()
     return best(act, 40) * 1000
+
+
+PARTS: dict[str, Callable[[], None]] = {
+    "core": core,
+    "field": moisture_field,
+    "turning": turning,
+    "builds": builds,
+    "pages": pages,
+    "weight": weight,
+    "start": start,
+    "load": load,
+    "backup": backup,
+}

@@ -65,15 +65,15 @@ def run() -> None:
 
 # Not cached: it holds the kernel's constants, and a cache would not see them change.
 @njit
-def _rates(moisture, dx, gap, mean, wood, density, hysteresis):
+def _rates(moisture, dx, gap, mean, wood, density):
     """dM/dt of the same cells with the same fluxes, for a general solver: once for the heat the vapour takes, once with cooler wood."""
-    _, flux = _cooled_rates(moisture, dx, gap, mean, wood, density, hysteresis, 0.0)
+    _, flux = _cooled_rates(moisture, dx, gap, mean, wood, density, 0.0)
     cooler = min(kernel.LATENT_HEAT * max(flux, 0.0) * density * mean[kernel.HEAT_RESISTANCE], 25.0)
-    return _cooled_rates(moisture, dx, gap, mean, wood, density, hysteresis, cooler)[0]
+    return _cooled_rates(moisture, dx, gap, mean, wood, density, cooler)[0]
 
 
 @njit
-def _cooled_rates(moisture, dx, gap, mean, wood, density, hysteresis, cooler):
+def _cooled_rates(moisture, dx, gap, mean, wood, density, cooler):
     """Rates and the flux out of the face, at wood so much cooler than the air; the surface by halving."""
     kelvin = mean[kernel.TEMPERATURE] + 273.15 - cooler
     steep = kernel.ACTIVATION_PER_MOISTURE_K / kelvin
@@ -89,8 +89,7 @@ def _cooled_rates(moisture, dx, gap, mean, wood, density, hysteresis, cooler):
     average, half = 0.0, dx.sum()
     for i in range(moisture.size):
         average += moisture[i] * dx[i] / half
-    level = mean[kernel.LEVEL]
-    branch = hysteresis * min(max((average - level) / max(hysteresis * mean[kernel.GAP] * level, 1e-9), -1.0), 1.0)
+    branch = kernel._side(average, mean)
     n = moisture.size
     d = np.empty(n)
     for i in range(n):
@@ -127,7 +126,7 @@ def against_scipy(wood: field.Wood, drive: field.Drive, converged: float) -> Non
     horizon = converged * 1.15
 
     def rates(seconds: float, moisture: np.ndarray) -> np.ndarray:
-        return _rates(moisture, dx, gap, daily[int(seconds / drive.step_s) % len(daily)], figures, wood.density, drive.hysteresis)
+        return _rates(moisture, dx, gap, daily[int(seconds / drive.step_s) % len(daily)], figures, wood.density)
 
     def reached(_seconds: float, moisture: np.ndarray) -> float:
         return float(moisture @ dx / dx.sum()) - TARGET

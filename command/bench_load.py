@@ -37,9 +37,12 @@ ONE_KEPT_IN = 6
 class Visitor(threading.Thread):
     """One person at work until a moment; keeps how long each answer took."""
 
-    def __init__(self, number: int, base: str, until: float, taken: dict[str, list[float]], failed: list[str]) -> None:
+    def __init__(
+        self, number: int, base: str, until: float, taken: dict[str, list[float]], failed: list[str], coming_seconds: float = COMING_SECONDS
+    ) -> None:
         super().__init__(daemon=True)
         self.chance, self.base, self.until, self.taken, self.failed = random.Random(number), base, until, taken, failed
+        self.coming_seconds = coming_seconds
         self.jar = http.cookiejar.CookieJar()
         self.opener = urllib.request.build_opener(urllib.request.HTTPCookieProcessor(self.jar))
 
@@ -63,7 +66,7 @@ class Visitor(threading.Thread):
 
     def run(self) -> None:
         # They do not all come through the door at once.
-        time.sleep(self.chance.uniform(0, COMING_SECONDS))
+        time.sleep(self.chance.uniform(0, self.coming_seconds))
         shop = self.enter()
         while time.monotonic() < self.until:
             time.sleep(self.chance.expovariate(1 / THOUGHT_SECONDS))
@@ -81,7 +84,7 @@ class Visitor(threading.Thread):
             self.ask("keep a reading", board, **form, meter=meter[1], raw=f"{self.chance.uniform(9, 14):.1f}", from_end="40", from_edge="4")
 
 
-def run(minutes: float = MINUTES, users: int = USERS) -> None:
+def run(minutes: float = MINUTES, users: int = USERS, coming_seconds: float = COMING_SECONDS) -> None:
     with Cluster("bench") as cluster:
         cluster.create_database()
         os.environ["CALM_HERON_DEMO"] = "1"
@@ -90,8 +93,8 @@ def run(minutes: float = MINUTES, users: int = USERS) -> None:
         with served(port):
             taken: dict[str, list[float]] = defaultdict(list)
             failed: list[str] = []
-            until = time.monotonic() + COMING_SECONDS + 60 * minutes
-            people = [Visitor(number, f"http://127.0.0.1:{port}/", until, taken, failed) for number in range(users)]
+            until = time.monotonic() + coming_seconds + 60 * minutes
+            people = [Visitor(number, f"http://127.0.0.1:{port}/", until, taken, failed, coming_seconds) for number in range(users)]
             for one in people:
                 one.start()
             for one in people:

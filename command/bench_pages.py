@@ -29,7 +29,7 @@ def enlarge() -> None:
 
     from calm_heron.measuring.models import PieceMoisture, Reading
     from calm_heron.stock.models import Piece
-    from command.bench import LARGE_PIECES, READINGS_EACH
+    from command.bench import large_pieces, readings_each
 
     def columns(model, *changed: str) -> str:
         return ", ".join(field.column for field in model._meta.concrete_fields if field.column not in ("id", *changed))
@@ -59,7 +59,7 @@ def enlarge() -> None:
               SELECT c.id, greatest(0.05, m.mean + 0.02 * (random() - 0.5)), now() - random() * interval '20 days', {moisture}
               FROM copy c JOIN measuring_piecemoisture m ON m.piece_id = c.of;
             """,
-            [LARGE_PIECES - Piece.objects.count(), READINGS_EACH],
+            [large_pieces() - Piece.objects.count(), readings_each()],
         )
         cursor.execute("ANALYZE")
     print(f"{Piece.objects.count()} pieces, {Reading.objects.count()} readings, {PieceMoisture.objects.count()} moistures", file=sys.stderr)
@@ -164,19 +164,28 @@ def a_season_of_readings(client, shop: str) -> float:
     from django.db import connection
 
     from calm_heron.kiln.models import Load
-    from command.bench import least_ms
+    from command.bench import is_small, least_ms
 
     load = Load.objects.filter(workshop__slug=shop.rstrip("/").rsplit("/", 1)[-1], tag="load-01").get()
     with connection.cursor() as cursor:
         cursor.execute(
             """
             INSERT INTO kiln_chamberreading (workshop_id, load_id, at, dry_bulb_c, humidity, fault)
-              SELECT %s, %s, %s::timestamptz - k * interval '10 seconds', 43 + random(), 0.8 + 0.05 * random(), '' FROM generate_series(1, 2500000) k;
+              SELECT %s, %s, %s::timestamptz - k * interval '10 seconds', 43 + random(), 0.8 + 0.05 * random(), '' FROM generate_series(1, %s) k;
             INSERT INTO kiln_chamberhour (workshop_id, load_id, hour, count, dry_bulb_sum, humidity_sum, power_kwh, water_kg)
               SELECT %s, %s, date_trunc('hour', at), count(*), sum(dry_bulb_c), sum(humidity), 0, 0 FROM kiln_chamberreading
               WHERE load_id = %s AND at < %s::timestamptz GROUP BY 3 ON CONFLICT DO NOTHING;
             ANALYZE kiln_chamberreading; ANALYZE kiln_chamberhour""",
-            [load.workshop_id, load.pk, load.began_at, load.workshop_id, load.pk, load.pk, load.began_at],
+            [
+                load.workshop_id,
+                load.pk,
+                load.began_at,
+                2_000 if is_small() else 2_500_000,
+                load.workshop_id,
+                load.pk,
+                load.pk,
+                load.began_at,
+            ],
         )
     return least_ms(lambda: client.get(f"{shop}kiln/of/{load.tag}/"))
 
@@ -192,12 +201,12 @@ def a_shelf(client, shop: str) -> tuple[float, int]:
     from calm_heron.measuring.models import Reading
     from calm_heron.stock.models import Piece
     from calm_heron.turning.models import WeightForecast
-    from command.bench import least_ms
+    from command.bench import is_small, least_ms
 
     model = Piece.objects.get(workshop__slug=shop.rstrip("/").rsplit("/", 1)[-1], tag="maple-bowl-02")
     kept, begins = WeightForecast.objects.get(piece=model), timezone.now() - timedelta(days=60)
     first = Reading.objects.filter(piece=model).earliest("at")
-    for number in range(200):
+    for number in range(3 if is_small() else 200):
         piece = Piece.objects.get(pk=model.pk)
         piece.pk, piece.tag = None, f"bench-bowl-{number:03d}"
         piece.save()
@@ -238,6 +247,8 @@ def heavy(client, shop: str) -> dict[str, tuple[float, int]]:
     """What is done seldom and with much: a sheet of labels for 200 pieces, a table of 5,000."""
     import time
 
+    from command.bench import is_small
+
     result = {}
 
     def timed(name: str, act) -> None:
@@ -245,7 +256,7 @@ def heavy(client, shop: str) -> dict[str, tuple[float, int]]:
         act()
         result[name] = ((time.perf_counter() - begun) * 1000, 0)
 
-    rows = "".join(f"white oak,5/4,{6 + k % 7},{60 + k % 50},Yard,row {k}\n" for k in range(5000))
+    rows = "".join(f"white oak,5/4,{6 + k % 7},{60 + k % 50},Yard,row {k}\n" for k in range(20 if is_small() else 5000))
     text = f"species,thickness,width,length,place,note\n{rows}"
 
     def post(**more) -> None:
@@ -253,7 +264,7 @@ def heavy(client, shop: str) -> dict[str, tuple[float, int]]:
 
     timed("table of 5,000 pieces, previewed", lambda: post(look="1"))
     timed("table of 5,000 pieces, kept", lambda: post(keep="1"))
-    tags = "&".join(f"tag=oak-{k:02d}" for k in range(20, 220))
+    tags = "&".join(f"tag=oak-{k:02d}" for k in range(20, 24 if is_small() else 220))
     assert client.get(f"{shop}stock/labels/labels.pdf?tag=oak-20").status_code == 200
     timed("labels for 200 pieces, PDF", lambda: client.get(f"{shop}stock/labels/labels.pdf?{tags}"))
     return result

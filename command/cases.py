@@ -1,5 +1,6 @@
 """``./heron cases``: work the everyday cases through the screens and write what they say into docs/science.md."""
 
+import argparse
 import re
 import sys
 
@@ -13,7 +14,7 @@ DATABASE = "cases"
 BEGINS, ENDS = "<!-- everyday cases -->", "<!-- end of the everyday cases -->"
 
 
-def run(arguments: list[str]) -> int:
+def run(options: argparse.Namespace) -> int:
     with Cluster("test", durable=False) as cluster:
         cluster.drop_database(DATABASE)
         cluster.create_database(DATABASE)

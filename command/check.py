@@ -1,5 +1,6 @@
 """``./heron check``: lint, types, templates, docstrings, boundaries, style sheet, migrations. Nothing is changed."""
 
+import argparse
 import os
 import subprocess
 import sys
@@ -13,7 +14,7 @@ from command.trouble import Trouble
 BIN = Path(sys.executable).parent
 
 
-def run(arguments: list[str]) -> int:
+def run(options: argparse.Namespace) -> int:
     checks = {
         "lint": lambda: ran(str(BIN / "ruff"), "check", "."),
         "format": lambda: ran(str(BIN / "ruff"), "format", "--check", "."),

@@ -245,9 +245,11 @@ class Cluster:
             # A log for each day of the week, each written over a week later.
             f" -c logging_collector=on -c log_directory='{self.logs}' -c log_filename=%a.log -c log_truncate_on_rotation=on"
             " -c log_rotation_age=1d -c log_rotation_size=0"
+            # Our queries are many and short: compiling one takes longer than it would save.
+            " -c jit=off"
         )
         if not self.durable:
-            settings += " -c fsync=off -c synchronous_commit=off -c full_page_writes=off"
+            settings += " -c fsync=off -c synchronous_commit=off -c full_page_writes=off -c autovacuum=off -c wal_level=minimal -c max_wal_senders=0"
         for attempt in range(8):
             self.port = port if port and attempt < 5 else free_port()
             self._run(

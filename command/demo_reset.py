@@ -1,10 +1,12 @@
 """``./heron demo-reset``: the demo made anew with dates that end now; visitors' copies are taken out."""
 
+import argparse
+
 from command.application import prepare
 from command.cluster import Cluster
 
 
-def run(arguments: list[str]) -> int:
+def run(options: argparse.Namespace) -> int:
     with Cluster("work") as cluster:
         cluster.create_database()
         prepare(cluster, demo=True)

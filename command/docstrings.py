@@ -17,7 +17,7 @@ SOURCE = re.compile(
     r"Source|FPL|Wood Handbook|AH-\d|ASHRAE|Greenspan|Pfaff|Simpson|Cochran|Huber|Hailwood|Siau|usual|practice|our own|our judgement|Hart|weather file"
 )
 # Tools of the core that hold no model of wood.
-TOOLS = ("wood/errors.py", "wood/tables.py", "wood/units.py", "wood/arrays.py")
+TOOLS = ("wood/errors.py", "wood/tables.py", "wood/units.py", "wood/written.py", "wood/arrays.py")
 # The compiled inside and the science's own tables are explained where they are used.
 LEFT_OUT = ("wood/drying/kernel.py", "wood/checks/", "wood/arrays.py")
 LEAST_EXAMPLES = 0.5

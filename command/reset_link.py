@@ -8,11 +8,7 @@ from command.cluster import Cluster
 from command.trouble import Trouble
 
 
-def run(arguments: list[str]) -> int:
-    parser = argparse.ArgumentParser(prog="./heron reset-link", description=__doc__.partition(": ")[2])
-    parser.add_argument("address", help="the address the person signs in with")
-    parser.add_argument("--without-second-step", action="store_true", help="also take the second step at signing in away")
-    options = parser.parse_args(arguments)
+def run(options: argparse.Namespace) -> int:
     with Cluster("work").running_or_started() as cluster:
         point_at(cluster)
         import django

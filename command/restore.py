@@ -17,10 +17,7 @@ from command.trouble import Trouble
 BESIDE = "calm_heron_restored"
 
 
-def run(arguments: list[str]) -> int:
-    parser = argparse.ArgumentParser(prog="./heron restore", description=__doc__.partition(": ")[2])
-    parser.add_argument("file", type=Path, help="a file that ./heron backup wrote")
-    options = parser.parse_args(arguments)
+def run(options: argparse.Namespace) -> int:
     begun = time.monotonic()
     cluster = Cluster("work")
     homes = postgres_homes()

@@ -1,19 +1,15 @@
 """The science against published figures: every check table, worked anew; ``./heron science kilns settling`` only those."""
 
+import argparse
 import time
 
-from command.trouble import Trouble
 
-
-def run(arguments: list[str]) -> int:
+def run(options: argparse.Namespace) -> int:
     from wood import checks
 
-    unknown = [name for name in arguments if name not in checks.TABLES]
-    if unknown:
-        raise Trouble(f"There is no table {unknown[0]}; there are {', '.join(checks.TABLES)}.")
     failed = 0
     begun = time.perf_counter()
-    for table in checks.all_tables(tuple(arguments)):
+    for table in checks.all_tables(tuple(options.tables)):
         print(f"\n{table.title}  ({table.source})")
         for check in table.checks:
             mark = "ok  " if check.holds else "FAIL"

@@ -10,10 +10,10 @@ from contextlib import contextmanager
 from pathlib import Path
 
 from command import processes
+from command.line import LOOPBACK
 from command.machine import ROOT
 from command.trouble import Trouble
 
-LOOPBACK = "127.0.0.1"
 EVERY_ADDRESS = ("0.0.0.0", "::")
 
 

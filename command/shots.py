@@ -1,5 +1,6 @@
 """``./heron shots``: retake docs/screenshots from a freshly made demo workshop, desktop and phone."""
 
+import argparse
 import os
 
 from command.application import forget_prepared, prepare
@@ -42,7 +43,7 @@ PHONE_VIEWS = (
 )
 
 
-def run(arguments: list[str]) -> int:
+def run(options: argparse.Namespace) -> int:
     from command.browser import DESKTOP, PHONE, open_browser
 
     os.environ["CALM_HERON_CHROMIUM"] = need_chromium()

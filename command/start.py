@@ -9,21 +9,15 @@ import socket
 from command import installation
 from command.application import prepare, say
 from command.cluster import Cluster
+from command.line import LOOPBACK
 from command.nightly import Nightly
 from command.processes import end_marked
-from command.server import EVERY_ADDRESS, LOOPBACK, Server, in_address
+from command.server import EVERY_ADDRESS, Server, in_address
 from command.trouble import Trouble
 from command.watch import Watch
 
 
-def run(arguments: list[str]) -> int:
-    parser = argparse.ArgumentParser(prog="./heron start")
-    parser.add_argument("--port", type=int, default=8000, help="the port (8000)")
-    parser.add_argument(
-        "--host", default=LOOPBACK, help="the address to listen at (127.0.0.1: this machine only); 0.0.0.0 for phones in the shop's network"
-    )
-    parser.add_argument("--no-demo", action="store_true", help="start without the demo workshop")
-    options = parser.parse_args(arguments)
+def run(options: argparse.Namespace) -> int:
     # Ctrl-C as well: a shell that starts it in the background would have it ignored.
     for ending in (signal.SIGINT, signal.SIGTERM, signal.SIGHUP):
         signal.signal(ending, lambda *_: (_ for _ in ()).throw(KeyboardInterrupt))

@@ -1,5 +1,6 @@
 """``./heron style``: compile the style sheet. Only developers need it; the compiled one is committed."""
 
+import argparse
 import shutil
 import subprocess
 from pathlib import Path
@@ -11,7 +12,7 @@ SOURCE = ROOT / "calm_heron" / "site" / "style" / "calm-heron.css"
 COMPILED = ROOT / "calm_heron" / "site" / "static" / "site" / "calm-heron.css"
 
 
-def run(arguments: list[str]) -> int:
+def run(options: argparse.Namespace) -> int:
     compile_to(COMPILED)
     return 0
 

@@ -1,12 +1,14 @@
 """``./heron upgrade-data``: bring the data over to the newest PostgreSQL on this machine; the old data stay beside."""
 
+import argparse
+
 from command import restore
 from command.cluster import Cluster
 from command.machine import install, postgres_homes
 from command.trouble import Trouble
 
 
-def run(arguments: list[str]) -> int:
+def run(options: argparse.Namespace) -> int:
     cluster = Cluster("work")
     if not cluster.data.exists():
         raise Trouble("There are no data here yet; the first start makes them with the newest PostgreSQL there is.")

@@ -8,7 +8,6 @@ fail. It knows nothing of the application but its door: the physics is that of t
 
 import argparse
 import json
-import sys
 import time
 import urllib.error
 import urllib.request
@@ -27,8 +26,6 @@ from wood.kiln.chambers import Kind
 from wood.kiln.programs import Phase, Program, Setting
 from wood.kiln.sharing import Lot, boards_of
 from wood.species import species_named
-
-FAILURES = ("fans", "heat", "sensor")
 
 
 @dataclass
@@ -129,7 +126,7 @@ def run(
     """So many hours of the controller's life: it asks, holds, and tells; what it told.
 
     Args:
-        begins: the moment of its first hour; fails: what fails in an hour (one of :data:`FAILURES`); wait_s: how long an hour takes.
+        begins: the moment of its first hour; fails: what fails in an hour (one of :data:`simulators.lines.FAILURES`); wait_s: how long an hour takes.
     """
     told = []
     for hour in range(hours):
@@ -155,20 +152,7 @@ def run(
     return told
 
 
-def main(arguments: list[str]) -> int:
-    parser = argparse.ArgumentParser(prog="./heron simulate kiln")
-    parser.add_argument("--door", required=True, help="the address of the door, ending in /devices/v1/")
-    parser.add_argument("--token", required=True, help="the token that was shown when the device was let in")
-    parser.add_argument("--species", default="sugar_maple")
-    parser.add_argument("--thickness-mm", type=float, default=28.6)
-    parser.add_argument("--moisture", type=float, default=64.0, help="the load's true moisture, %%")
-    parser.add_argument("--volume-m3", type=float, default=1.0)
-    parser.add_argument("--pace", type=float, default=0.85, help="how fast it really dries, against its species")
-    parser.add_argument("--hours", type=int, default=24)
-    parser.add_argument("--seconds-an-hour", type=float, default=1.0)
-    parser.add_argument("--fail", choices=FAILURES, help="what fails, from --fail-from on")
-    parser.add_argument("--fail-from", type=int, default=6)
-    options = parser.parse_args(arguments)
+def main(options: argparse.Namespace) -> int:
     species = species_named(options.species)
     lot = Lot("load", species, options.thickness_mm / 1000, options.moisture / 100, options.volume_m3)
     chamber = Chamber(lot, chambers.usual(Kind.DEHUMIDIFIER, options.volume_m3), climate.pattern("mild_inland").year, options.pace)
@@ -181,7 +165,3 @@ def main(arguments: list[str]) -> int:
         fails=lambda hour: options.fail if options.fail and hour >= options.fail_from else "",
     )  # fmt: skip
     return 0
-
-
-if __name__ == "__main__":
-    sys.exit(main(sys.argv[1:]))

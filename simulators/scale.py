@@ -7,7 +7,6 @@ their own.
 """
 
 import argparse
-import sys
 import urllib.error
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass
@@ -79,32 +78,14 @@ def run(
     return told
 
 
-def _bowl(text: str) -> Hidden:
-    """TAG=SPECIES:DIAMETER:WALL, in millimetres."""
-    tag, _, rest = text.partition("=")
-    species, diameter, wall = rest.split(":")
-    wide = float(diameter) / 1000
-    return Hidden(tag, species, Bowl(wide, 0.4 * wide, float(wall) / 1000))
+def _hidden(tag: str, species: str, diameter_mm: float, wall_mm: float) -> Hidden:
+    wide = diameter_mm / 1000
+    return Hidden(tag, species, Bowl(wide, 0.4 * wide, wall_mm / 1000))
 
 
-def main(arguments: list[str]) -> int:
-    parser = argparse.ArgumentParser(prog="./heron simulate scale")
-    parser.add_argument("--door", required=True, help="the address of the door, ending in /devices/v1/")
-    parser.add_argument("--token", required=True, help="the token that was shown when the device was let in")
-    parser.add_argument(
-        "--bowl", action="append", type=_bowl, required=True, help="TAG=SPECIES:DIAMETER:WALL in mm, as maple-bowl-02=sugar_maple:250:25"
-    )
-    parser.add_argument(
-        "--days", type=float, nargs="+", default=[0, 2, 4, 7, 10, 14, 18, 23, 28], help="on which days after the first, all within a month"
-    )
-    parser.add_argument("--slip", default="", help="a bowl whose last weight is told ten times as large")
-    options = parser.parse_args(arguments)
+def main(options: argparse.Namespace) -> int:
     door = Door(options.door, options.token)
     print(f"To be weighed: {', '.join(door.ask().get('weigh', [])) or 'none'}.")
     begins = datetime.now(UTC) - timedelta(days=max(options.days), minutes=1)
-    run(door, options.bowl, days=options.days, begins=begins, slip=options.slip, say=print)
+    run(door, [_hidden(*one) for one in options.bowl], days=options.days, begins=begins, slip=options.slip, say=print)
     return 0
-
-
-if __name__ == "__main__":
-    sys.exit(main(sys.argv[1:]))

@@ -1,5 +1,7 @@
 """The one command: what it says when something is in the way."""
 
+import contextlib
+import io
 import os
 import shutil
 import socket
@@ -11,9 +13,13 @@ from pathlib import Path
 from unittest import mock
 
 from command import __main__ as command
+from command import line
 from command.machine import ROOT
 from command.start import need_free
 from command.trouble import Trouble
+
+# The line read with only what Python itself brings: no package of ours is on its path.
+BARE = "import runpy, sys; sys.path.insert(0, '.'); runpy.run_module('command.line', run_name='__main__', alter_sys=True)"
 
 
 class Words(unittest.TestCase):
@@ -30,17 +36,59 @@ class Words(unittest.TestCase):
     def test_an_unknown_command_lists_those_there_are(self):
         done = self.run_heron("fly")
         self.assertEqual(done.returncode, 2)
-        for name in command.COMMANDS:
+        for name in line.COMMANDS:
             self.assertIn(name, done.stderr)
 
+    def ended(self, *arguments: str) -> tuple[int, str]:
+        """What the line says and how it ends where the command itself is never run."""
+        said = io.StringIO()
+        with (
+            mock.patch("importlib.import_module", side_effect=AssertionError("it was run")),
+            contextlib.redirect_stdout(said),
+            contextlib.redirect_stderr(said),
+            self.assertRaises(SystemExit) as ended,
+        ):
+            command.main(list(arguments))
+        return ended.exception.code or 0, said.getvalue()
+
     def test_help_explains_and_does_nothing(self):
-        for name in ("demo-reset", "shots", "bench", "style"):
-            with self.subTest(name), mock.patch("importlib.import_module", side_effect=AssertionError("it was run")):
-                self.assertEqual(command.main([name, "--help"]), 0)
+        for name in line.COMMANDS:
+            with self.subTest(name):
+                code, said = self.ended(name, "--help")
+                self.assertEqual(code, 0)
+                self.assertIn(f"./heron {name}", said)
+        for device in line.SIMULATORS:
+            with self.subTest(device):
+                self.assertEqual(self.ended("simulate", device, "--help")[0], 0)
 
     def test_an_argument_nobody_reads_is_refused(self):
-        with mock.patch("importlib.import_module", side_effect=AssertionError("it was run")):
-            self.assertEqual(command.main(["demo-reset", "--everything"]), 2)
+        for arguments in (
+            ("demo-reset", "--everything"), ("start", "--prot", "80"), ("start", "--port", "many"), ("bench", "speed"), ("science", "tables"),
+            ("restore",), ("simulate", "saw"), ("simulate", "kiln"), ("simulate", "scale", "--door", "a", "--token", "b", "--bowl", "round"), ("test", "--fast"),
+        ):  # fmt: skip
+            with self.subTest(arguments):
+                self.assertEqual(self.ended(*arguments)[0], 2)
+
+    def test_parts_tables_and_commands_are_those_there_are(self):
+        from command import bench
+        from wood import checks
+
+        self.assertEqual(line.BENCH_PARTS, tuple(bench.PARTS))
+        self.assertEqual(line.SCIENCE_TABLES, tuple(checks.TABLES))
+        for name in line.COMMANDS:
+            self.assertTrue((ROOT / "command" / f"{name.replace('-', '_')}.py").exists(), name)
+
+    def test_help_and_mistakes_install_nothing_and_a_command_says_what_it_needs(self):
+        """The line as ``./heron`` reads it first, by a Python with nothing of ours in it."""
+        for arguments, code, needs in (
+            (("--help",), 0, "Usage"), (("fly",), 2, ""), (("test", "--help"), 0, "usage"), (("bench", "nothing"), 2, ""),
+            (("cases",), line.GOES_ON, "requirements-dev.lock postgresql"), (("science",), line.GOES_ON, "requirements.lock"),
+        ):  # fmt: skip
+            with self.subTest(arguments):
+                done = subprocess.run([sys.executable, "-I", "-S", "-c", BARE, *arguments], cwd=ROOT, capture_output=True, text=True)
+                self.assertEqual(done.returncode, code, done.stderr)
+                self.assertIn(needs, done.stdout)
+                self.assertNotIn("Traceback", done.stderr)
 
     def test_hosts_are_read_without_blanks_and_this_machine_is_always_among_them(self):
         ask = "from calm_heron.settings import base; print(*base.ALLOWED_HOSTS)"
