@@ -1,13 +1,13 @@
 """What the database refuses the application itself, whatever its code does: the tests run with the application's rights."""
 
 from django.db import DatabaseError, connection, transaction
-from django.test import TestCase
 from django.utils import timezone
 
 from calm_heron.demo import copies, scenario
 from calm_heron.logbook.models import Entry
 from calm_heron.workshops.models import Erasure, Workshop
 from command.cluster import OWNER, ROLE
+from tests.cases import DemoCase
 from tests.factories import make_board, make_owner
 
 NEVER_CHANGED = (
@@ -22,7 +22,7 @@ NEVER_CHANGED = (
 )
 
 
-class Refusals(TestCase):
+class Refusals(DemoCase):
     def setUp(self):
         self.owner = make_owner()
         make_board(self.owner)

@@ -2,12 +2,12 @@
 
 import re
 
-from django.test import TestCase
 from django.urls import Resolver404, resolve
 from django.utils import timezone
 
 from calm_heron.demo import copies
 from calm_heron.workshops.models import Role
+from tests.cases import DemoCase
 from tests.factories import make_member
 from tests.pages import addresses
 
@@ -15,7 +15,7 @@ from tests.pages import addresses
 SEVERAL = re.compile(r"<form[^>]*several/.*?</form>", re.DOTALL)
 
 
-class Offered(TestCase):
+class Offered(DemoCase):
     @classmethod
     def setUpTestData(cls):
         cls.owner = copies.for_visitor(timezone.now())

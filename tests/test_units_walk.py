@@ -2,11 +2,11 @@
 
 import re
 
-from django.test import TestCase
 from django.utils import timezone
 
 from calm_heron.demo import copies
 from calm_heron.stock.actions import keep_species
+from tests.cases import DemoCase
 from tests.pages import addresses, text_of
 
 # A number with a unit after it, and a label that names one.
@@ -15,7 +15,7 @@ INCH = r"(?<![\w/])[\d./]+\s?(?:inch|inches|ft|lb|oz|bd ft|cu ft|°F)(?![\w])|(?
 LABELS = {"inch": r"<label[^>]*>[^<]*, (?:mm|kg|g|cm|°C)\b", "metric": r"<label[^>]*>[^<]*, (?:in|lb|oz|°F)\b"}
 
 
-class Units(TestCase):
+class Units(DemoCase):
     @classmethod
     def setUpTestData(cls):
         cls.owner = copies.for_visitor(timezone.now())

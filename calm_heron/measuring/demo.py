@@ -120,12 +120,15 @@ def _sitting(board: Board, piece: Piece, meter: Meter, level: float, days: float
 
 
 def _shown(piece: Piece, meter: Meter, moisture: float) -> float:
-    """What the meter would show on wood of this moisture: the correction turned round by halving, to its own 0.1 % steps."""
+    """What the meter would show on wood of this moisture, to its own 0.1 % steps: the correction turned round, which lies near the reading and
+    grows with it, so that what is missing at one guess makes the next."""
     if moisture > 0.28:
         # Beyond fibre saturation meters show some large number or other.
         return round(0.32 + 0.3 * (moisture - 0.28), 3)
-    low, high = 0.03, 0.6
-    for _ in range(14):
-        middle = (low + high) / 2
-        low, high = (middle, high) if correct(piece, meter, Taken(middle), 19.0).moisture < moisture else (low, middle)
-    return round((low + high) / 2, 3)
+    shown = moisture
+    for _ in range(10):
+        missing = moisture - correct(piece, meter, Taken(shown), 19.0).moisture
+        shown = min(max(shown + missing, 0.03), 0.6)
+        if abs(missing) < 1e-4:
+            break
+    return round(shown, 3)

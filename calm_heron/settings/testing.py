@@ -1,14 +1,11 @@
 """Settings for the tests: the same, but with plain static files and cheap password hashing."""
 
 from calm_heron.settings.base import *  # noqa: F403
-from calm_heron.settings.base import DATABASES, LOGGING, MIDDLEWARE
+from calm_heron.settings.base import LOGGING, MIDDLEWARE
 
 DEMO = True
 # A thread of its own would not see what a test has not committed.
 FORECASTS_BEHIND = False
-# The same server; but what is never emptied can be emptied between tests.
-DATABASES["default"]["ENGINE"] = "tests.postgres"
-TEST_RUNNER = "tests.runner.CountingRunner"
 STORAGES = {
     "default": {"BACKEND": "django.core.files.storage.FileSystemStorage"},
     "staticfiles": {"BACKEND": "django.contrib.staticfiles.storage.StaticFilesStorage"},

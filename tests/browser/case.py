@@ -8,6 +8,7 @@ from django.contrib.staticfiles.testing import StaticLiveServerTestCase
 from playwright.sync_api import Page, expect
 
 from command.browser import DESKTOP, PHONE, open_browser
+from tests.cases import Committing
 
 AXE = (Path(__file__).parent / "vendor" / "axe.min.js").read_text(encoding="utf-8")
 _opened: list = []
@@ -32,8 +33,11 @@ def browser():
     return _opened[1]
 
 
-class Journey(StaticLiveServerTestCase):
+class Journey(Committing, StaticLiveServerTestCase):
     """A journey through the application as a person would make it. ``self.page`` is a desktop page; ``self.phone()`` gives a phone."""
+
+    # Each journey may be made by another process.
+    apart = True
 
     def setUp(self) -> None:
         self.page = self.new_page(DESKTOP)
@@ -58,9 +62,14 @@ class Journey(StaticLiveServerTestCase):
         """axe-core finds nothing on the page as it stands, and the page did not complain."""
         page = page or self.page
         page.evaluate(AXE)
-        found = page.evaluate("axe.run(document, {runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa', 'best-practice']})")[
-            "violations"
-        ]
+        self._assert_nothing_found(page, "{runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa', 'best-practice']}")
+
+    def assert_colours_accessible(self) -> None:
+        """The same page in other colours: what axe-core says of colours, where all else was looked at before."""
+        self._assert_nothing_found(self.page, "{runOnly: {type: 'rule', values: ['color-contrast', 'link-in-text-block']}}")
+
+    def _assert_nothing_found(self, page: Page, rules: str) -> None:
+        found = page.evaluate(f"axe.run(document, {rules})")["violations"]
         told = [f"{one['id']}: {one['help']}: {[node['target'] for node in one['nodes'][:3]]}" for one in found]
         self.assertEqual(told, [], f"axe-core on {page.url}")
         self.assertEqual(page.complaints, [])

@@ -1,29 +1,41 @@
 """Journeys through the demo workshop begin here."""
 
+from django.conf import settings
+from django.test import Client
 from django.utils import timezone
 from playwright.sync_api import expect
 
-from calm_heron.demo import scenario
+from calm_heron.demo import copies
 from calm_heron.workshops.models import Membership
+from tests import databases
 from tests.browser.case import Journey
 
 
 class DemoJourney(Journey):
-    """``shop`` is the address of the visitor's own demo, once they have entered; ``rows`` is the way to its rows."""
+    """``shop`` is the address of the visitor's own demo, once they are in; ``rows`` is the way to its rows."""
 
+    database = databases.DEMO
     shop = ""
 
-    def setUp(self):
-        super().setUp()
-        scenario.renew(timezone.now())
-
     def enter(self, page=None):
+        """As a visitor does: by the front page, to the first page of a demo workshop of their own."""
         page = page or self.page
         page.goto("/")
         page.get_by_role("button", name="Step into the demo workshop").click()
         expect(page.get_by_role("heading", name="What is ready today?")).to_be_visible()
         page.wait_for_load_state()
         self.shop = "/" + "/".join(page.url.split("/")[3:])
+        return page
+
+    def inside(self, page=None):
+        """A visitor who is in already, and has opened no page yet."""
+        page = page or self.page
+        member = copies.for_visitor(timezone.now())
+        client = Client()
+        client.force_login(member.person)
+        name = settings.SESSION_COOKIE_NAME
+        page.context.add_cookies([{"name": name, "value": client.cookies[name].value, "url": self.live_server_url}])
+        self.shop = f"/w/{member.workshop.slug}/"
         return page
 
     def rows(self, model):

@@ -40,7 +40,7 @@ class Builds(DemoJourney):
         self.assert_accessible()
 
     def test_a_piece_moves_on_its_board_and_not_into_a_knot(self):
-        page = self.enter()
+        page = self.inside()
         self.build(page, "Hall bench")
         page.get_by_role("link", name="Boards").click()
         piece = page.locator(".wide-only [data-piece]").first
@@ -60,7 +60,7 @@ class Builds(DemoJourney):
         expect(page.get_by_role("heading", name="Where do I saw?")).to_be_visible()
 
     def test_a_knot_is_drawn_over_the_board(self):
-        page = self.enter()
+        page = self.inside()
         self.build(page, "Hall bench")
         page.get_by_role("link", name="Boards").click()
         page.get_by_label("Mark", exact=True).check()
@@ -77,7 +77,7 @@ class Builds(DemoJourney):
         expect(page.get_by_text("Knot:").first).to_be_attached()
 
     def test_a_panel_is_put_in_order_and_drawn_at_once(self):
-        page = self.enter()
+        page = self.inside()
         self.build(page, "Hall bench")
         page.get_by_role("link", name="Glue-ups").click()
         expect(page.locator(".answer-word")).to_have_text("Alike enough")
@@ -92,7 +92,7 @@ class Builds(DemoJourney):
         self.assertEqual(self.rows(GlueUp).get().note, "runs on from 2 to 3")
 
     def test_hurrying_is_worked_out_as_it_is_typed(self):
-        page = self.enter()
+        page = self.inside()
         self.build(page, "Ferry-house table")
         page.get_by_role("link", name="When can I begin?").click()
         expect(page.get_by_text("All of it together")).to_be_visible()
@@ -101,7 +101,7 @@ class Builds(DemoJourney):
         expect(page.get_by_text("both faces skimmed")).to_have_count(0)
 
     def test_on_a_phone_nothing_runs_over_the_edge(self):
-        page = self.enter(self.phone())
+        page = self.inside(self.phone())
         address = self.build(page, "Ferry-house table")
         top = self.rows(Build).get(name="Ferry-house table").parts.first()
         for part in ("", "begin/", "boards/", "milling/", "parts/", "change/", f"glue/{top.pk}/"):

@@ -9,14 +9,13 @@ import threading
 import time
 
 from django.db import connection
-from django.utils import timezone
 from playwright.sync_api import expect
 
 from calm_heron.air.demo import BENCH
 from calm_heron.air.models import AirReading, Place
-from calm_heron.demo import scenario
 from command.cluster import free_port
 from command.machine import ROOT
+from tests import databases
 from tests.browser.case import Journey
 
 
@@ -65,9 +64,10 @@ class Cable:
 
 
 class DatabaseAway(Journey):
+    database = databases.DEMO
+
     def setUp(self):
         super().setUp()
-        scenario.renew(timezone.now())
         settings = connection.settings_dict
         self.cable = Cable(int(settings["PORT"]))
         self.addCleanup(self.cable.listener.close)

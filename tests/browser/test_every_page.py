@@ -68,7 +68,7 @@ class EveryPage(DemoJourney):
 
     def test_no_page_scrolls_sideways_jumps_or_is_too_small_to_read_or_touch(self):
         page = self.phone()
-        self.enter(page)
+        self.inside(page)
         looked, found = 0, []
         for address in self.places(page):
             page.set_viewport_size(NARROWEST)
@@ -117,7 +117,7 @@ class EveryPage(DemoJourney):
         self.assertLess(ring["offset"], 0)
 
     def test_a_piece_its_drying_and_the_air_are_one_sheet_each_without_controls(self):
-        page = self.enter()
+        page = self.inside()
         place = self.rows(Place).get(name="Bench room")
         page.emulate_media(media="print")
         for path in ("stock/ash-04/", "stock/ash-lot-01/", "stock/maple-bowl-01/", "stock/ash-04/drying/", f"air/{place.pk}/"):
@@ -143,7 +143,7 @@ class EveryPage(DemoJourney):
 
     def test_the_first_page_of_a_workshop_is_light(self):
         """All that travels for it on a phone that was never there, fonts included; texts as they travel, compressed."""
-        first = self.enter()
+        first = self.inside()
         page = self.new_page(PHONE, storage_state=first.context.storage_state())
         bodies = {}
         page.on("response", lambda answer: bodies.update({answer.url: answer.body()}))

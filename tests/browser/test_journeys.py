@@ -31,18 +31,19 @@ class Desktop(DemoJourney):
         page = self.page
         page.goto("/")
         self.assert_accessible()
-        self.enter()
-        for scheme in ("light", "dark"):
-            page.emulate_media(color_scheme=scheme)
-            for view in VIEWS:
-                with self.subTest(view=view, scheme=scheme):
-                    page.goto(self.shop + view)
-                    self.assert_accessible()
+        self.inside()
+        for view in VIEWS:
+            with self.subTest(view=view):
+                page.emulate_media(color_scheme="light")
+                page.goto(self.shop + view)
+                self.assert_accessible()
+                page.emulate_media(color_scheme="dark")
+                self.assert_colours_accessible()
 
 
 class Phone(DemoJourney):
     def test_every_view_fits_a_phone_and_is_accessible_there(self):
-        page = self.enter(self.phone())
+        page = self.inside(self.phone())
         for view in VIEWS:
             with self.subTest(view=view):
                 page.goto(self.shop + view)
@@ -59,7 +60,7 @@ class Phone(DemoJourney):
 
 class Measuring(DemoJourney):
     def test_tapping_the_board_says_where_and_the_reading_is_drawn_there(self):
-        page = self.enter()
+        page = self.inside()
         page.goto(f"{self.shop}stock/cherry-01/measure/")
         box = page.locator("[data-board]:visible").bounding_box()
         page.mouse.click(box["x"] + box["width"] * 0.5, box["y"] + box["height"] * 0.5)
@@ -74,7 +75,7 @@ class Measuring(DemoJourney):
         expect(page.get_by_label("Reading, %")).to_be_focused()
 
     def test_the_board_can_be_walked_with_the_keyboard(self):
-        page = self.enter()
+        page = self.inside()
         page.goto(f"{self.shop}stock/cherry-01/measure/")
         page.locator("[data-board]:visible").focus()
         for _ in range(5):
@@ -84,7 +85,7 @@ class Measuring(DemoJourney):
         expect(page.get_by_label("From the left end")).to_have_value("914 mm")
 
     def test_what_is_typed_after_back_is_kept_beside_what_was_kept_before(self):
-        page = self.enter()
+        page = self.inside()
         before = self.rows(Reading).filter(piece__tag="ash-02").count()
         page.goto(f"{self.shop}read/")
         for line in ("ash-02 9.4", "ash-02 9.8"):
@@ -95,7 +96,7 @@ class Measuring(DemoJourney):
         self.assertEqual(self.rows(Reading).filter(piece__tag="ash-02").count(), before + 2)
 
     def test_tapping_works_on_a_phone(self):
-        page = self.enter(self.phone())
+        page = self.inside(self.phone())
         page.goto(f"{self.shop}stock/cherry-01/measure/")
         box = page.locator("[data-board]:visible").bounding_box()
         page.touchscreen.tap(box["x"] + box["width"] * 0.5, box["y"] + box["height"] * 0.5)
@@ -153,7 +154,7 @@ class PlaceYear(DemoJourney):
         expect(page.get_by_role("heading", name="Its year")).to_be_visible()
 
     def test_a_place_without_air_is_given_a_pattern_and_then_dried_in(self):
-        page = self.enter(self.phone())
+        page = self.inside(self.phone())
         page.goto(f"{self.shop}air/new/")
         page.get_by_label("What you call it").fill("Hill farm")
         page.get_by_label("Outdoors, under cover").check()
@@ -171,7 +172,7 @@ class PlaceYear(DemoJourney):
 
 class Judging(DemoJourney):
     def test_the_answer_moves_at_once_with_place_and_use(self):
-        page = self.enter()
+        page = self.inside()
         page.goto(f"{self.shop}stock/oak-04/")
         expect(page.locator(".answer-word")).to_contain_text("Wait")
         page.locator("form.aim[data-live] select[name=place]").select_option(label="Yard")
@@ -184,7 +185,7 @@ class Judging(DemoJourney):
         expect(page.get_by_text("oak-04 for Yard, general work")).to_be_visible()
 
     def test_the_working_is_one_click_away(self):
-        page = self.enter()
+        page = self.inside()
         page.goto(f"{self.shop}stock/ash-01/")
         page.locator("details.how summary", has_text="How?").first.click()
         for words in ("Doubt: meter", "Doubt: few spots", "Doubt: what is wanted", "Combined"):
@@ -192,7 +193,7 @@ class Judging(DemoJourney):
 
     def test_it_reads_without_scripts(self):
         page = self.new_page(DESKTOP, java_script_enabled=False)
-        self.enter(page)
+        self.inside(page)
         page.goto(f"{self.shop}stock/ash-01/")
         page.locator("form.aim[data-live] select[name=use]").select_option("general")
         page.get_by_role("button", name="Judge", exact=True).click()
@@ -205,7 +206,7 @@ class Judging(DemoJourney):
 
 class Movement(DemoJourney):
     def test_dragging_the_board_around_the_log_changes_the_section_and_can_be_kept(self):
-        page = self.enter()
+        page = self.inside()
         page.goto(f"{self.shop}stock/oak-04/movement/")
         before = page.locator(".figure").inner_text()
         held = page.locator("[data-held] .held").bounding_box()
@@ -224,7 +225,7 @@ class Movement(DemoJourney):
         self.assertGreater(self.rows(Piece).get(tag="oak-04").ring_angle_deg, 60)
 
     def test_arrow_keys_move_the_board_too(self):
-        page = self.enter()
+        page = self.inside()
         page.goto(f"{self.shop}stock/oak-04/movement/")
         before = page.locator("[data-moved]").get_attribute("data-angle")
         page.locator("[data-log]").focus()
@@ -253,7 +254,7 @@ class Drying(DemoJourney):
         self.assert_accessible()
 
     def test_a_start_month_is_chosen_in_the_strip(self):
-        page = self.enter()
+        page = self.inside()
         page.goto(f"{self.shop}drying/?where=cold_winter")
         page.locator(".wide-only a[data-set]").nth(4).click()
         expect(page.get_by_label("From", exact=True)).to_have_value(re.compile(r"-05-01$"))
@@ -261,7 +262,7 @@ class Drying(DemoJourney):
         expect(page.locator(".reason").first).to_contain_text("In a yard under the pattern")
 
     def test_ways_put_away_what_they_do_not_ask_for(self):
-        page = self.enter()
+        page = self.inside()
         page.goto(f"{self.shop}drying/?where=cold_winter")
         expect(page.get_by_label("The yard lies")).to_be_visible()
         page.get_by_label("How it lies").select_option("chamber")
@@ -272,7 +273,7 @@ class Drying(DemoJourney):
         expect(page.locator(".reason").first).to_contain_text("Bench room")
 
     def test_a_typing_mistake_stays_and_its_complaint_goes_when_it_is_mended(self):
-        page = self.enter()
+        page = self.inside()
         page.goto(f"{self.shop}drying/?thickness_m=oak")
         field = page.get_by_label("Thickness, in", exact=True)
         expect(field).to_have_value("oak")
@@ -282,7 +283,7 @@ class Drying(DemoJourney):
         expect(page.get_by_text("is not a size")).to_have_count(0)
 
     def test_on_a_phone_a_piece_is_asked_from_its_own_page_and_draws_for_the_phone(self):
-        page = self.enter(self.phone())
+        page = self.inside(self.phone())
         page.goto(f"{self.shop}stock/oak-04/")
         page.locator(".button", has_text="How long?").click()
         expect(page.get_by_role("heading", name="How long will oak-04 take?")).to_be_visible()
@@ -292,7 +293,7 @@ class Drying(DemoJourney):
 
     def test_it_reads_without_scripts(self):
         page = self.new_page(DESKTOP, java_script_enabled=False)
-        self.enter(page)
+        self.inside(page)
         page.goto(f"{self.shop}drying/")
         page.get_by_label("Thickness, in", exact=True).fill("8/4")
         page.get_by_role("button", name="Work it out").click()

@@ -8,7 +8,7 @@ from tests.browser.demo import DemoJourney
 
 class Stock(DemoJourney):
     def test_the_list_is_walked_chosen_and_moved_from_the_keyboard(self):
-        page = self.enter()
+        page = self.inside()
         page.goto(f"{self.shop}stock/?q=cherry+bench+board")
         page.keyboard.press("ArrowDown")
         expect(page.get_by_role("link", name="cherry-01")).to_be_focused()
@@ -27,7 +27,7 @@ class Stock(DemoJourney):
         self.assertEqual(self.rows(Piece).filter(tag__in=("cherry-01", "cherry-02"), place__name="Yard").count(), 2)
 
     def test_a_table_is_pasted_mended_and_added(self):
-        page = self.enter()
+        page = self.inside()
         page.goto(f"{self.shop}stock/table/")
         page.get_by_label("or pasted").fill("species,thickness,width,length,count\nwhite oak,5/4,8,8 ft,12\noak,4/4,6,7 ft,1\n")
         page.get_by_role("button", name="Show what it says").click()
@@ -38,7 +38,7 @@ class Stock(DemoJourney):
         self.see("2 pieces added")
 
     def test_the_end_is_compared_by_picture_and_slider_and_kept_with_the_board(self):
-        page = self.enter()
+        page = self.inside()
         page.goto(f"{self.shop}stock/ash-01/")
         page.get_by_role("link", name="Compare its end with pictures").click()
         page.get_by_role("link", name="Rings at 45 degrees, half way out").click()
@@ -52,7 +52,7 @@ class Stock(DemoJourney):
         self.assertEqual(self.rows(Piece).get(tag="ash-01").ring_angle_deg, 84)
 
     def test_a_lot_is_read_board_by_board_and_split(self):
-        page = self.enter()
+        page = self.inside()
         page.goto(f"{self.shop}stock/ash-lot-01/")
         page.get_by_role("button", name="Name it").click()
         expect(page.get_by_role("heading", name="Is ash-lot-01-s-06 ready?")).to_be_visible()

@@ -92,8 +92,8 @@ class AtWork(DemoJourney):
         self.see("kept.")
 
     def test_a_microwave_session_counts_down_and_takes_a_heat(self):
-        page = self.enter()
-        page.goto(f"{page.url}turning/of/birch-bowl-01/oven/")
+        page = self.inside()
+        page.goto(f"{self.shop}turning/of/birch-bowl-01/oven/")
         page.get_by_role("button", name="Start the heat").click()
         expect(page.locator("[data-left]")).not_to_have_text("0:00")
         page.get_by_role("button", name="Start the heat").click()
@@ -104,8 +104,8 @@ class AtWork(DemoJourney):
         self.assert_accessible()
 
     def test_a_bowl_says_whether_it_may_be_finished(self):
-        page = self.enter()
-        page.goto(f"{page.url}turning/of/oak-bowl-01/")
+        page = self.inside()
+        page.goto(f"{self.shop}turning/of/oak-bowl-01/")
         expect(page.get_by_text("No: dangerous")).to_be_visible()
         self.assert_accessible()
         page.get_by_text("Trace its rim").click()

@@ -1,12 +1,18 @@
 """A database of its own for each class of tests, in a folder that goes with it."""
 
+import fcntl
 import os
+import shutil
+import subprocess
 import tempfile
 import unittest
 from pathlib import Path
 from unittest import mock
 
+from command import installation
+from command.application import prepare
 from command.cluster import Cluster
+from tests import databases
 
 
 class OwnData(unittest.TestCase):
@@ -25,5 +31,35 @@ class OwnData(unittest.TestCase):
         patched.start()
         self.addCleanup(patched.stop)
 
+    def take_pattern(self) -> None:
+        """Begin with data as a start leaves them: migrated, with the demo in them. Made once, by the first test that asks, and copied."""
+        subprocess.run(["cp", "-a", f"{_pattern()}/.", str(self.state)], check=True)
+
     def cluster(self, name: str = "work", *, durable: bool = False) -> Cluster:
         return Cluster(name, durable=durable)
+
+
+# Asked before any test changes where data lie.
+STATE = installation.state_folder()
+
+
+def _pattern() -> Path:
+    """The folder of data that tests begin with, by what it is made by; processes that ask at once wait for the one that makes it."""
+    whole = STATE / "test" / f"kept-{databases.pattern_name(databases.DEMO)}"
+    with (STATE / "test" / "kept.lock").open("w") as lock:
+        fcntl.flock(lock, fcntl.LOCK_EX)
+        if not whole.exists():
+            for old in whole.parent.glob("kept-*"):
+                shutil.rmtree(old, ignore_errors=True)
+            made = whole.with_name("kept-unfinished")
+            made.mkdir(mode=0o755)
+            with mock.patch.dict(os.environ, {"CALM_HERON_DATA": str(made)}), Cluster("work", durable=False) as cluster:
+                cluster.create_database()
+                run = subprocess.run
+                # Without the lines that tell how far it is.
+                with mock.patch.object(
+                    subprocess, "run", side_effect=lambda *what, **how: run(*what, **{"stderr": subprocess.DEVNULL} | how)
+                ):
+                    prepare(cluster, demo=True)
+            made.rename(whole)
+    return whole

@@ -3,16 +3,13 @@
 import contextlib
 import io
 import json
-import subprocess
 import tarfile
-import tempfile
 import time
 from datetime import datetime, timedelta
 from pathlib import Path
 from unittest import mock
 
-from command import archive, backup, restore, upgrade_data
-from command.application import prepare
+from command import archive, backup, line, restore, upgrade_data
 from command.cluster import DATABASE
 from command.nightly import Nightly, kept
 from command.trouble import Trouble
@@ -22,31 +19,14 @@ from tests.keeping.case import OwnData
 class Kept(OwnData):
     """On a real, migrated database with the demo in it."""
 
-    pattern: Path
-
     def setUp(self):
         super().setUp()
-        if not hasattr(Kept, "pattern"):
-            self.make_pattern()
-        subprocess.run(["cp", "-a", f"{Kept.pattern}/work", str(self.state)], check=True)
-
-    def make_pattern(self) -> None:
-        """Prepared once, and copied for each test."""
-        run = subprocess.run
-        with self.cluster() as cluster:
-            cluster.create_database()
-            # Without the lines that tell how far it is.
-            with mock.patch.object(subprocess, "run", side_effect=lambda *what, **how: run(*what, stderr=subprocess.DEVNULL, **how)):
-                prepare(cluster, demo=True)
-        made = tempfile.TemporaryDirectory()
-        self.addClassCleanup(made.cleanup)
-        self.addClassCleanup(lambda: delattr(Kept, "pattern"))
-        run(["mv", str(self.state / "work"), made.name], check=True)
-        Kept.pattern = Path(made.name)
+        self.take_pattern()
 
     def ran(self, command, *arguments: str) -> str:
+        name = command.__name__.rpartition(".")[2].replace("_", "-")
         with contextlib.redirect_stdout(io.StringIO()) as said, contextlib.redirect_stderr(io.StringIO()):
-            self.assertEqual(command.run(list(arguments)), 0)
+            self.assertEqual(command.run(line.read(name, list(arguments))), 0)
         return said.getvalue()
 
     def test_a_backup_while_it_runs_comes_back_row_for_row_and_what_was_here_is_kept(self):
@@ -60,9 +40,9 @@ class Kept(OwnData):
             self.assertEqual(file.stat().st_mode & 0o077, 0)
             self.assertTrue(running.is_alive())
             with self.assertRaisesRegex(Trouble, "is there already, and is left alone"):
-                backup.run([str(file)])
+                backup.run(line.read("backup", [str(file)]))
             with self.assertRaisesRegex(Trouble, "already runs"):
-                restore.run([str(file)])
+                restore.run(line.read("restore", [str(file)]))
             with running.connect(DATABASE) as connection:
                 connection.execute("UPDATE workshops_workshop SET name = 'After'")
             running.keep_secret("secret-key", "another")
@@ -103,7 +83,7 @@ class Kept(OwnData):
                 self.assertRegex(str(trouble.exception), "no backup|damaged|newer Calm Heron|not what it should hold|does not know")
                 self.assertEqual(cluster.databases(), [DATABASE, "postgres"])
         with self.assertRaisesRegex(Trouble, "There is no file"):
-            restore.run(["/nowhere/at/all"])
+            restore.run(line.read("restore", ["/nowhere/at/all"]))
 
     def altered(self, file: Path, **changes) -> bytes:
         """A backup that says something else of itself."""
@@ -151,7 +131,7 @@ class Kept(OwnData):
         self.assertIn("rows, each table counted", self.ran(restore, str(newest)))
         self.assertIn("No nightly", self.ran(backup, "--nightly", "off"))
         with self.assertRaisesRegex(Trouble, "not switched on"):
-            backup.run(["--nightly", "now"])
+            backup.run(line.read("backup", ["--nightly", "now"]))
 
     def test_a_newer_postgresql_gets_the_data_on_consent_and_the_old_stay(self):
         from command import machine

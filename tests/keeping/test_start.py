@@ -24,6 +24,7 @@ from command.machine import ROOT
 from command.trouble import Trouble
 from command.watch import MOST, Watch
 from tests.keeping.case import OwnData
+from tests.walks import far
 
 
 class Started(OwnData):
@@ -104,15 +105,20 @@ class Started(OwnData):
 class ThroughKills(Started):
     """What is reported kept was kept, and once, whatever dies meanwhile."""
 
-    POSTS = 60
+    POSTS = far(16, 60)
 
     def children(self, pid: int) -> list[int]:
         return [int(child) for child in Path(f"/proc/{pid}/task/{pid}/children").read_text().split()]
 
     def test_no_reading_is_lost_or_doubled(self):
         port = free_port()
+        self.take_pattern()
         self.begin(port, demo=True)
-        kills = {15: lambda: self.postmaster(), 30: lambda: self.children(self.server())[0], 45: lambda: self.children(self.server())[-1]}
+        kills = {
+            self.POSTS // 4: lambda: self.postmaster(),
+            self.POSTS // 2: lambda: self.children(self.server())[0],
+            3 * self.POSTS // 4: lambda: self.children(self.server())[-1],
+        }
         visitor = Visitor(1, f"http://127.0.0.1:{port}/", 0.0, defaultdict(list), [])
         board = visitor.enter() + "stock/oak-04/measure/"
         page, begun = visitor.ask("look", board), datetime.now(UTC)

@@ -21,7 +21,8 @@ from wood.errors import OutOfRange
 from wood.movement import section, shrinkage
 from wood.movement.shrinkage import Shrinkage
 from wood.species import all_species, species_named
-from wood.units import INCH, inches, length_m
+from wood.units import INCH, length_m
+from wood.written import inches
 
 OAK = shrinkage.of_species(species_named("white_oak"))
 SIXTY_FOURTH_M = 0.0254 / 64

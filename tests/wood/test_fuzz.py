@@ -14,7 +14,7 @@ import unittest
 import numpy as np
 
 import wood
-from wood import units, uses
+from wood import units, uses, written
 from wood.air import climate, rooms
 from wood.air.hygrometers import Shown
 from wood.arrays import Values
@@ -93,6 +93,7 @@ BY_NAME = {
     "kept": (rooms.DWELLING, rooms.UNHEATED), "like": (climate.pattern("mild_inland"),), "log": (LOG,), "board": (ESTIMATE,), "other": (ESTIMATE, OAK),
     "spots": (SPOTS, [], SPOTS[2:]), "shrinkage": (0.08, math.nan, 0.0), "temperature_c": NUMBERS,
     "instruments": ([], [Shown("a", 0.5, 0.03), Shown("b", 0.6, 0.0)], [Shown("a", math.nan, 0.03)] * 2), "system": (units.INCH, units.METRIC),
+    "sizes_m": ([0.5], [0.5, math.nan], [1e300] * 2),
     "use": (uses.FINE, 0.01, 0.0, math.nan), "method": (methods.LOG, methods.YARD, methods.SHED, methods.SHOP, methods.CHAMBER), "schedule": (schedules.steps("T4-D2"), ()),
     "interval": (lots.t_interval([0.1, 0.12]),), "outline": (section.rectangle(0.2, 0.03),), "published": (OAK,), "surface": (STACK.surface(CHAMBER),),
     "lines": ([], ["LOCATION,x"], ["LOCATION,x"] + [""] * 8000, ["a,b"] * 9000), "data": (b"", b"\xff\xfe", b"\x00" * 50, b"\x81\x8d"),
@@ -272,7 +273,7 @@ class Fuzz(unittest.TestCase):
             lambda: lots.lot_mean([0.1], [""], 0.01, 0), lambda: hygrometers.compare(20.0, [Shown("a", 0.5, 0.0), Shown("b", 0.5, 0.03)]),
             lambda: methods.setting(methods.YARD, YEAR, wind="gale"), lambda: shrinkage.coefficient_from_shrinkage(0.0),
             lambda: shrinkage.shrinkage_from_coefficient(0.0), lambda: Air(20.0, 1e-9).dew_point_c, lambda: Air(110.0, 0.9).humidity_ratio,
-            lambda: units.inches(math.nan), lambda: units.length_m("8'" * 4000, units.INCH), lambda: sorption.emc(145.0, 0.9),
+            lambda: written.inches(math.nan), lambda: units.length_m("8'" * 4000, units.INCH), lambda: sorption.emc(145.0, 0.9),
             lambda: asked.Question(FIGURES, 0.027, 2.5, 0.2, SETTING), lambda: learning.Log([0, 1, 2], masses_kg=[1.0, 0.5, 0.4], dry_mass_kg=1.0),
             lambda: profile.profile_from(math.nan, 0.2), lambda: forecast.forecast(LOG, FIGURES, 0.027, CHAMBER, STACK, math.nan),
         )  # fmt: skip
@@ -281,4 +282,4 @@ class Fuzz(unittest.TestCase):
                 act()
         for kilograms in (1e-7, 123456.789, 9.075, 0.0):
             for system in (units.INCH, units.METRIC):
-                self.assertAlmostEqual(units.mass_kg(units.exact_mass(kilograms, system), system), kilograms, delta=1e-9)
+                self.assertAlmostEqual(units.mass_kg(written.typed_mass(kilograms, system), system), kilograms, delta=1e-9)

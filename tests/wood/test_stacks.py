@@ -6,6 +6,7 @@ import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from tests.walks import far
 from wood.air.climate import constant, pattern
 from wood.drying import field
 from wood.drying.diffusivity import of_species
@@ -53,7 +54,7 @@ class Stickers(unittest.TestCase):
             self.assertEqual(by_thickness, sorted(by_thickness))
 
     @given(st.floats(0.4, 12), st.floats(0.2, 1.2))
-    @settings(max_examples=60, deadline=None)
+    @settings(max_examples=far(60, 1200), deadline=None)
     def test_lines_lie_at_the_ends_and_never_farther_apart(self, length, spacing):
         places = lines(length, 0.032, spacing)
         self.assertLessEqual(places[0], AT_THE_END_M)

@@ -6,6 +6,7 @@ import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from tests.walks import far
 from wood.errors import NotKnown, OutOfRange
 from wood.movement import decks, fastenings, floors, framing, instruments, seasons, shrinkage, widths
 from wood.movement.course import between
@@ -77,13 +78,13 @@ class ChartFigures(unittest.TestCase):
 
 class Widths(unittest.TestCase):
     @given(MOISTURES, MOISTURES, st.floats(0, 90), st.floats(0.02, 2))
-    @settings(max_examples=60, deadline=None)
+    @settings(max_examples=far(60, 1200), deadline=None)
     def test_there_and_back_is_where_it_was(self, built, moisture, angle, width):
         there = float(Strip(OAK, angle, width).width_at(built, moisture))
         self.assertAlmostEqual(float(Strip(OAK, angle, there).width_at(moisture, built)), width, places=12)
 
     @given(MOISTURES, MOISTURES, st.floats(0, 90), st.floats(0.02, 2))
-    @settings(max_examples=60, deadline=None)
+    @settings(max_examples=far(60, 1200), deadline=None)
     def test_twice_the_width_moves_twice_and_quarter_less_than_flat(self, built, moisture, angle, width):
         def moved(angle: float, width: float) -> float:
             return float(Strip(OAK, angle, width).width_at(built, moisture)) - width
@@ -152,7 +153,7 @@ class Fastenings(unittest.TestCase):
 
 class Frames(unittest.TestCase):
     @given(st.floats(0.05, 1.5), st.floats(0.004, 0.02), st.floats(0.0, 0.03), st.floats(0.0, 0.03))
-    @settings(max_examples=80, deadline=None)
+    @settings(max_examples=far(80, 1600), deadline=None)
     def test_the_panel_never_presses_and_the_shallowest_groove_just_holds_it(self, opening, groove, grows, shrinks):
         swing = certain(1.0, 1.0 - shrinks, 1.0 + grows)
         fits = framing.panel_in_frame(swing, opening, groove)

@@ -9,6 +9,7 @@ from hypothesis import strategies as st
 from shapely.geometry import LineString, Point, Polygon
 from shapely.geometry import box as rectangle
 
+from tests.walks import far
 from wood.air.climate import constant
 from wood.drying.diffusivity import of_species as figures_of
 from wood.errors import CannotRead, OutOfRange
@@ -55,14 +56,14 @@ class CutsThatHold(SimpleTestCase):
         if len(plan.blanks) == 2:
             self.assertEqual(outline_of(plan.blanks[0]).intersection(outline_of(plan.blanks[1])).area, 0.0)
 
-    @settings(max_examples=25, deadline=None)
+    @settings(max_examples=far(25, 500), deadline=None)
     @given(st.integers(0, 10_000), st.integers(0, 14), st.sampled_from([Rim.PITH, Rim.BARK]))
     def test_no_plan_crosses_a_check_or_the_pith(self, seed, strokes, rim):
         log = a_log(seed, strokes)
         for plan in plans(log, Wanted(rim=rim)):
             self.check(log, plan, 0.018 if plan.kind is Kind.SAFEST else MARGIN_M)
 
-    @settings(max_examples=25, deadline=None)
+    @settings(max_examples=far(25, 500), deadline=None)
     @given(st.integers(0, 10_000), st.floats(0, 180), st.floats(0.016, 0.06), st.floats(0.016, 0.06))
     def test_nor_do_cuts_that_somebody_drags(self, seed, angle, upper, lower):
         log = a_log(seed, 6)

@@ -5,9 +5,10 @@ import unittest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from wood import units
+from wood import units, written
 from wood.errors import CannotRead
-from wood.units import INCH, METRIC, inches, length_m, mass_kg, temperature, write_length
+from wood.units import INCH, METRIC, length_m, mass_kg, temperature
+from wood.written import inches, said_length
 
 
 class Lengths(unittest.TestCase):
@@ -46,18 +47,18 @@ class Lengths(unittest.TestCase):
     @given(st.floats(-5, 5))
     def test_a_length_in_a_field_reads_back_as_itself_on_either_side_of_nothing(self, metres):
         for system in (INCH, METRIC):
-            self.assertAlmostEqual(length_m(units.exact_length(metres, system), system), metres, delta=1e-9)
+            self.assertAlmostEqual(length_m(written.typed_length(metres, system), system), metres, delta=1e-9)
 
     @given(st.floats(0, 3))
     def test_written_lengths_read_back_to_the_same_sixty_fourth(self, metres):
         for system, step in ((INCH, units.INCH_M / 64), (METRIC, 0.0001)):
             if metres < 1.5:
-                self.assertAlmostEqual(length_m(write_length(metres, system), system), metres, delta=step / 2 + 1e-12)
+                self.assertAlmostEqual(length_m(said_length(metres, system), system), metres, delta=step / 2 + 1e-12)
 
     def test_inches_are_written_in_lowest_terms(self):
         self.assertEqual(inches(0.0254 * 1.5), "1 1/2")
         self.assertEqual(inches(-0.0254 / 64), "-1/64")
-        self.assertEqual(write_length(2.4384, INCH), "8 ft")
+        self.assertEqual(said_length(2.4384, INCH), "8 ft")
 
 
 class OtherUnits(unittest.TestCase):

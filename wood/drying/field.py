@@ -16,6 +16,7 @@ regaining one (scanning, :attr:`wood.air.climate.AirSeries.hysteresis_share`). I
 day, so start, target and air may be anything without a jump, and the same air gives the same days everywhere.
 """
 
+import os
 from collections.abc import Callable, Iterable
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
@@ -395,6 +396,10 @@ def dry_many(
 @lru_cache(maxsize=1)
 def _threads() -> ThreadPoolExecutor:
     return ThreadPoolExecutor(max_workers=WORKERS, thread_name_prefix="moisture-field")
+
+
+# Threads do not come along into a process that divides off: it makes its own.
+os.register_at_fork(after_in_child=_threads.cache_clear)
 
 
 def side_by_side(run: Callable[[Any], Any], many: Iterable[Any]) -> list[Any]:

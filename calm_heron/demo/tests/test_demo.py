@@ -4,7 +4,7 @@ from datetime import timedelta
 from unittest.mock import patch
 
 from django.core.management import call_command
-from django.test import Client, TestCase, override_settings
+from django.test import Client, override_settings
 from django.utils import timezone
 
 from calm_heron.demo import copies, scenario
@@ -15,15 +15,16 @@ from calm_heron.plugs import DEMO_PARTS
 from calm_heron.stock.models import Piece
 from calm_heron.workshops.models import Invitation, Membership, Person, Role, Workshop
 from calm_heron.workshops.refusals import Refused
+from tests.cases import DemoCase
 from tests.factories import make_shop, read_board
 from wood.judging.readiness import State
 
 
 @override_settings(DEMO=True)
-class Demo(TestCase):
+class Demo(DemoCase):
     @classmethod
     def setUpTestData(cls):
-        cls.pattern = scenario.renew(timezone.now())
+        cls.pattern = scenario.pattern()
 
     def enter(self) -> tuple[Client, Membership]:
         visitor = Client()
@@ -145,11 +146,10 @@ class Demo(TestCase):
 
 
 @override_settings(DEMO=True)
-class Closed(TestCase):
+class Closed(DemoCase):
     """What a visitor may not do: anything outside their demo."""
 
     def setUp(self):
-        scenario.renew(timezone.now())
         self.client.post("/demo/")
         self.member = Membership.objects.get(person__is_visitor=True)
 

@@ -1,1 +1,0 @@
-"""PostgreSQL as the tests use it: the same, but it can be emptied between tests."""

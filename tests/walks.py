@@ -1,0 +1,19 @@
+"""Long walks: what is tried so often, or killed so often, that it would hold up everyday work. The suite takes a small sample of each;
+``./heron walks`` goes the whole way."""
+
+import os
+
+LONG = "CALM_HERON_LONG_WALKS"
+# The tests that go further in the long.
+WALKS = (
+    "tests.test_doors.Hostile",
+    "tests.keeping.test_start.ThroughKills",
+    "tests.wood.test_stacks",
+    "tests.wood.test_things",
+    "tests.wood.test_turning_cuts",
+)
+
+
+def far(sample: int, whole: int) -> int:
+    """How many: the sample in the suite, the whole in a long walk."""
+    return whole if os.environ.get(LONG) else sample
