@@ -1,12 +1,13 @@
 """Units as people type and read them: inch fractions and quarter sizes, °F and °C, ounces and grams.
 
-Everything is turned into SI here on the way in and out. A unit written after a number always wins over the workshop's own:
-``20 C`` is 20 °C everywhere.
+Everything is turned into SI here on the way in; on the way out it is :mod:`wood.written`. A unit written after a number always wins over
+the workshop's own: ``20 C`` is 20 °C everywhere.
 """
 
 import re
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from fractions import Fraction
+from functools import lru_cache
 
 from wood.errors import CannotRead, check_range
 
@@ -25,18 +26,59 @@ DENOMINATORS = (2, 4, 8, 16, 32, 64)
 
 
 @dataclass(frozen=True)
+class Scale:
+    """What a scale shows: its unit's key and name, and the mass of one of it."""
+
+    key: str
+    name: str
+    unit_kg: float
+
+
+SCALES = {
+    scale.key: scale
+    for scale in (
+        Scale("g", "g", 0.001), Scale("kg", "kg", 1.0), Scale("oz", "oz", OUNCE_KG), Scale("lb", "lb", POUND_KG), Scale("lb_oz", "lb and oz", POUND_KG),
+    )
+}  # fmt: skip
+# The finest step that lengths are cut to, as a share of an inch.
+CUT_STEPS = (64, 32)
+
+
+@dataclass(frozen=True)
 class System:
-    """One of the two systems, entire: the unit that a bare number means, and how results are written."""
+    """One of the two systems, entire: the unit that a bare number means, and how results are written.
+
+    What the scale in use shows (``scale``) and how finely inches are cut (``cut_to``) are a workshop's own: :meth:`as_set`.
+    """
 
     key: str
     name: str
     length: str
     temperature: str
-    mass: str
+    scale: Scale
+    cut_to: int = CUT_STEPS[0]
+
+    @property
+    def is_inch(self) -> bool:
+        return self.length == "in"
+
+    @property
+    def mass(self) -> str:
+        """The name of the unit that is weighed in."""
+        return self.scale.name
+
+    def as_set(self, scale: str, cut_to: int) -> "System":
+        """This system with a workshop's scale (empty: the usual one) and step of cutting."""
+        return _as_set(self, scale, cut_to)
 
 
-INCH = System("inch", "inches, °F, ounces", "in", "F", "oz")
-METRIC = System("metric", "millimetres, °C, grams", "mm", "C", "g")
+@lru_cache(maxsize=64)
+def _as_set(system: System, scale: str, cut_to: int) -> System:
+    return replace(system, scale=SCALES.get(scale, system.scale), cut_to=cut_to)
+
+
+INCH = System("inch", "inches, °F, ounces", "in", "F", SCALES["oz"])
+METRIC = System("metric", "millimetres, °C, grams", "mm", "C", SCALES["g"])
 SYSTEMS = {system.key: system for system in (INCH, METRIC)}
 
 _NUMBER = r"[+-]?\d+(?:[.,]\d+)?"
@@ -142,28 +184,31 @@ def temperature(text: str, system: System, field: str = "temperature") -> TypedT
 
 
 def mass_kg(text: str, system: System, field: str = "mass") -> float:
-    """A mass in kilograms from ``412``, ``412 g``, ``2.4 kg``, ``14.5 oz``, ``3 lb``.
+    """A mass in kilograms from ``412``, ``412 g``, ``2.4 kg``, ``14.5 oz``, ``3 lb``, ``2 lb 3 oz``; a bare number is what the scale shows.
 
     Raises:
-        CannotRead.
+        CannotRead: it is none; or a bare number where the scale shows pounds and ounces, and it could be either.
 
-    >>> mass_kg("2.4 kg", INCH)
-    2.4
+    >>> mass_kg("2.4 kg", INCH), round(mass_kg("2lb3oz", METRIC), 4)
+    (2.4, 0.9922)
     """
-    result = re.fullmatch(rf"({_NUMBER}) ?([a-z]*)", _plain(text).casefold())
+    plain = _plain(text).casefold()
+    both = re.fullmatch(rf"({_NUMBER}) ?(?:lbs?|#) ?(\d+(?:[.,]\d+)?) ?(?:oz)?", plain)
+    if both:
+        pounds, ounces = number(both[1], field), number(both[2], field)
+        if ounces >= 16:
+            raise CannotRead(field, text, f"“{shortened(text)}” has {both[2]} oz behind its pounds; sixteen are a pound")
+        return pounds * POUND_KG + (-ounces if both[1].startswith("-") else ounces) * OUNCE_KG
+    result = re.fullmatch(rf"({_NUMBER}) ?([a-z]*)", plain)
     if not result or result[2] not in ("", *MASS_UNITS_KG):
-        raise CannotRead(field, text, f"“{shortened(text)}” is not a weight; write it like 412 g, 2.4 kg, 14.5 oz or 3 lb")
-    return number(result[1], field) * MASS_UNITS_KG[result[2] or system.mass]
+        raise CannotRead(field, text, f"“{shortened(text)}” is not a weight; write it like 412 g, 2.4 kg, 14.5 oz, 3 lb or 2 lb 3 oz")
+    if not result[2] and system.scale.key == "lb_oz":
+        raise CannotRead(field, text, f"pounds or ounces? Write it like 2 lb 3 oz, {result[1]} lb or {result[1]} oz")
+    return number(result[1], field) * (MASS_UNITS_KG[result[2]] if result[2] else system.scale.unit_kg)
 
 
-# The greatest figure that is written for people or read back from a field, in SI.
-GREATEST_WRITTEN = 1e6
 # Nothing that is typed is larger: a number has at most twenty digits.
 GREATEST_TYPED = 1e21
-
-
-def _written(field: str, value: float) -> float:
-    return float(check_range(field, value, -GREATEST_WRITTEN, GREATEST_WRITTEN))
 
 
 def from_fahrenheit(fahrenheit: float) -> float:
@@ -192,115 +237,10 @@ def shortened(text: str, most: int = 24) -> str:
     return plain if len(plain) <= most else plain[: most - 1] + "…"
 
 
-# -- writing
-
-
-def inches(metres: float, denominator: int = 64) -> str:
-    """A length in inches to the nearest 1/64 (or coarser), as people write it.
-
-    Raises:
-        OutOfRange: denominator 1…1024.
-
-    >>> inches(0.034925), inches(0.0254), inches(-0.0015), inches(0.0001)
-    ('1 3/8', '1', '-1/16', '0')
-    """
-    check_range("denominator", denominator, 1, 1024)
-    steps = round(abs(_written("metres", metres)) / INCH_M * denominator)
-    whole, rest = divmod(steps, denominator)
-    sign = "-" if metres < 0 and steps else ""
-    part = str(Fraction(rest, denominator)) if rest else ""
-    return sign + (" ".join(filter(None, (str(whole) if whole else "", part))) or "0")
-
-
-# The smallest length that is written, by the unit of lengths.
-LEAST_WRITTEN_M = {"in": INCH_M / 64, "mm": 1e-4}
-
-
-def write_length(metres: float, system: System) -> str:
-    """A length with its unit: inch fractions to 1/64, or millimetres to 0.1; long ones in feet or metres.
-
-    >>> write_length(0.2031, INCH), write_length(0.2031, METRIC), write_length(2.4, METRIC)
-    ('8 in', '203.1 mm', '2.40 m')
-    """
-    _written("metres", metres)
-    if system is INCH:
-        if abs(metres) >= 5 * FOOT_M:
-            feet, rest = divmod(round(metres / INCH_M), 12)
-            return f"{feet} ft {rest} in" if rest else f"{feet} ft"
-        return f"{inches(metres)} in"
-    if abs(metres) >= 2:
-        return f"{metres:.2f} m"
-    tenths = f"{metres * 1000:.1f}".removesuffix(".0")
-    return f"{'0' if tenths == '-0' else tenths} mm"
-
-
-def rough_length(metres: float, system: System) -> str:
-    """A length as it is laid out in a yard, with its unit: to a sixteenth of an inch, or to a millimetre.
-
-    >>> rough_length(0.4012, INCH), rough_length(0.4012, METRIC)
-    ('15 13/16 in', '401 mm')
-    """
-    _written("metres", metres)
-    step = INCH_M / 16 if system is INCH else 0.001
-    return write_length(round(metres / step) * step, system)
-
-
-def write_temperature(celsius: float, system: System) -> str:
-    """A temperature with its unit, to a whole °F or half a °C.
-
-    >>> write_temperature(20, INCH), write_temperature(20.25, METRIC)
-    ('68 °F', '20.2 °C')
-    """
-    return f"{to_fahrenheit(celsius):.0f} °F" if system is INCH else f"{celsius:.1f} °C".replace(".0 ", " ")
-
-
-def write_mass(kilograms: float, system: System) -> str:
-    """A mass with its unit; the larger unit from about a kilogram up.
-
-    >>> write_mass(0.412, METRIC), write_mass(0.412, INCH), write_mass(2.4, METRIC)
-    ('412 g', '14.5 oz', '2.4 kg')
-    """
-    if system is INCH:
-        return f"{kilograms / POUND_KG:.2f} lb" if kilograms >= 2 * POUND_KG else f"{kilograms / OUNCE_KG:.1f} oz"
-    if kilograms >= 1:
-        return f"{kilograms:.3f}".rstrip("0").rstrip(".") + " kg"
-    return f"{kilograms * 1000:.1f}".removesuffix(".0") + " g"
-
-
-# -- writing into a field, to be read back: nothing may be rounded away
-
-
-def exact_length(metres: float, system: System) -> str:
-    """A length that reads back as itself: an inch fraction where it is one, else a decimal.
-
-    >>> exact_length(0.03175, INCH), exact_length(0.03175, METRIC), exact_length(0.03, INCH)
-    ('1 1/4 in', '31.75 mm', '30 mm')
-    """
-    _written("metres", metres)
-    if system is INCH:
-        written = f"{inches(metres)} in"
-        if abs(length_m(written, INCH) - metres) < 1e-9:
-            return written
-    # Never as a power of ten: what is written here is read again.
-    return f"{metres * 1000:.6f}".rstrip("0").rstrip(".") + " mm"
-
-
-def exact_mass(kilograms: float, system: System) -> str:
-    """A mass that reads back as itself to nine digits.
-
-    >>> exact_mass(9.075, METRIC)
-    '9.075 kg'
-    """
-    _written("mass_kg", kilograms)
-    # Never as a power of ten: what is written here is read again.
-    amount, unit = (kilograms / POUND_KG, "lb") if system is INCH else (kilograms, "kg")
-    return f"{amount:.9f}".rstrip("0").rstrip(".") + f" {unit}"
-
-
 def in_system(text: str, system: System) -> str:
     """A text that has both systems in it, ``{metric|inch}`` at each place, in one of them.
 
     >>> in_system("Stay {300 mm|a foot} from the ends.", INCH)
     'Stay a foot from the ends.'
     """
-    return re.sub(r"\{([^|{}]*)\|([^|{}]*)\}", r"\2" if system is INCH else r"\1", text)
+    return re.sub(r"\{([^|{}]*)\|([^|{}]*)\}", r"\2" if system.is_inch else r"\1", text)

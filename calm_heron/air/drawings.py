@@ -10,7 +10,7 @@ from calm_heron.site.drawing import Scale, Tick, band, path, tenth
 from calm_heron.site.ramp import colour
 from wood.air import sorption
 from wood.air.climate import MONTHS
-from wood.units import INCH, System, from_fahrenheit
+from wood.units import System, from_fahrenheit
 
 WIDE, NARROW, HEIGHT = 640, 380, 400
 LEFT, RIGHT, TOP, BOTTOM = 34, 46, 14, 40
@@ -139,7 +139,7 @@ def _points(places: list[tuple[str, float, float]], x: Scale, y: Scale, width: i
 
 
 def _temperature_ticks(low: float, high: float, x: Scale, system: System) -> list[Tick]:
-    if system is INCH:
+    if system.is_inch:
         return [Tick(x(from_fahrenheit(f)), str(f)) for f in range(-40, 260, 20) if low <= from_fahrenheit(f) <= high]
     return [Tick(x(c), str(c).replace("-", "−")) for c in range(-40, 125, 10 if high - low < 70 else 20) if low <= c <= high]
 

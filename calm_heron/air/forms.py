@@ -17,7 +17,7 @@ from wood.air.hygrometers import HOUSEHOLD_SALTS, WAITING_HOURS
 from wood.air.psychrometrics import salt_relative_humidity
 from wood.air.rooms import DWELLING_GAIN, LEAKY, TIGHT, USUAL_AIR_CHANGES, WORKSHOP_GAIN, Room
 from wood.errors import CannotRead, OutOfRange
-from wood.units import write_temperature
+from wood.written import written_temperature
 
 
 class PlaceForm(CalmForm):
@@ -208,7 +208,7 @@ class YearForm(CalmForm):
             self.fields[f"h{k}"] = PercentField(self.system, 0.01, 1.0, label=f"{month}, % RH", required=False)
             self.fields[f"e{k}"] = PercentField(self.system, 0.02, 0.30, label=f"{month}, EMC %", required=False)
         patterns = [(key, pattern.name) for key, pattern in climate.patterns().items()]
-        temperatures = [(ROOM_TEMPERATURE, f"a room at {write_temperature(HEATED_TO_C, self.system)}"), *patterns]
+        temperatures = [(ROOM_TEMPERATURE, f"a room at {written_temperature(HEATED_TO_C, self.system)}"), *patterns]
         self.fields["like"] = forms.ChoiceField(
             label="Temperatures of", required=False, choices=temperatures if self.place.traits.is_a_room else patterns,
         )  # fmt: skip

@@ -3,18 +3,19 @@
 from calm_heron.air.models import YearSource
 from calm_heron.site.numbers import points, signed
 from wood.air.hygrometers import HOUSEHOLD_SALTS
-from wood.units import System, write_temperature
+from wood.units import System
+from wood.written import written_temperature
 
 
 def _read(data, system: System) -> str:
-    air = f"{write_temperature(data['temperature_c'], system)}, {points(data['relative_humidity'], 0)} % RH"
+    air = f"{written_temperature(data['temperature_c'], system)}, {points(data['relative_humidity'], 0)} % RH"
     return f"{data['subject']}: {air}, EMC {points(data['emc'])} ± {points(data['tolerance'])} %"
 
 
 def _corrected(data, system: System) -> str:
     before = data["before"]
-    was = f"{write_temperature(before['temperature_c'], system)}, {points(before['relative_humidity'], 0)} % RH"
-    now = f"{write_temperature(data['temperature_c'], system)}, {points(data['relative_humidity'], 0)} % RH"
+    was = f"{written_temperature(before['temperature_c'], system)}, {points(before['relative_humidity'], 0)} % RH"
+    now = f"{written_temperature(data['temperature_c'], system)}, {points(data['relative_humidity'], 0)} % RH"
     return f"{data['subject']}: {was} corrected to {now}, EMC {points(before['emc'])} to {points(data['emc'])} %"
 
 

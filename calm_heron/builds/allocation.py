@@ -17,7 +17,8 @@ from wood.builds.layout import Board, Need, Placed, Plan, Rect
 from wood.builds.sawing import Sawn
 from wood.errors import OutOfRange
 from wood.judging.readiness import State
-from wood.units import System, write_length
+from wood.units import System
+from wood.written import cut_length
 
 # Of a board that holds the pith, so wide a band about its middle is kept out where nobody marked it; of one with sapwood, so much of each edge.
 PITH_BAND_M, SAPWOOD_EDGE_M = 0.05, 0.03
@@ -88,7 +89,7 @@ def why_not(part: BuildPart, piece: Piece, system: System) -> str:
     length, width, thickness = part.rough_m
 
     def written(metres: float) -> str:
-        return write_length(metres, system)
+        return cut_length(metres, system)
 
     if piece.status != Status.IN_STOCK:
         return f"{piece.tag} is not in stock any more."

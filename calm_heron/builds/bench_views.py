@@ -19,7 +19,8 @@ from calm_heron.workshops.fields import CalmForm, LengthField
 from wood.builds import choosing
 from wood.builds.choosing import Durability, Exposure, Suits
 from wood.judging.readiness import INSIDE_FROM_M
-from wood.units import INCH, System, write_length
+from wood.units import System
+from wood.written import cut_length
 
 
 class BeginForm(CalmForm):
@@ -113,17 +114,17 @@ def _leaf(one: milling_plan.MilledBoard, system: System) -> str:
     if one.leaf is None:
         return ""
     leaf = one.leaf
-    cup = write_length(abs(leaf.cup_m), system)
+    cup = cut_length(abs(leaf.cup_m), system)
     side = "on the new face" if leaf.cup_m > 0 else "on the old face"
     bends = f"each leaf goes hollow {side} by {cup}" if abs(leaf.cup_m) > 2e-4 else "the leaves stay flat"
     rest = "over four months" if not np.isfinite(leaf.rest.days) else span(leaf.rest.days)
-    return f"Resawn into two: {percent(leaf.core)} at the new face, {percent(leaf.face)} at the old one; {bends}, {write_length(leaf.flat_m, system)} is left flat; rests {rest}."
+    return f"Resawn into two: {percent(leaf.core)} at the new face, {percent(leaf.face)} at the old one; {bends}, {cut_length(leaf.flat_m, system)} is left flat; rests {rest}."
 
 
 def _leg_words(leg, system: System) -> str:
     if leg.alike:
-        return f"four alike faces; a diamond by {write_length(leg.diamond_m, system)} from corner to corner"
-    return f"{leg.faces[0].value} and {leg.faces[1].value} faces; {write_length(leg.out_of_square_m, system)} out of square"
+        return f"four alike faces; a diamond by {cut_length(leg.diamond_m, system)} from corner to corner"
+    return f"{leg.faces[0].value} and {leg.faces[1].value} faces; {cut_length(leg.out_of_square_m, system)} out of square"
 
 
 # -- which wood
@@ -153,7 +154,7 @@ class WoodForm(CalmForm):
 
     def build(self) -> None:
         del self.fields["once"]
-        unit = "lbf" if self.system is INCH else "N"
+        unit = "lbf" if self.system.is_inch else "N"
         self.fields["hard"] = forms.FloatField(label=f"At least so hard, {unit}", required=False, min_value=0, max_value=30_000)
         self.fields["hard"].widget = forms.TextInput(attrs={"inputmode": "decimal", "autocomplete": "off", "placeholder": "no matter"})
         self.order_fields(["stands", "hard", "stock"])
@@ -174,7 +175,7 @@ def wood_for(request: HttpRequest) -> HttpResponse:
     if form.is_valid():
         typed = form.cleaned_data
         exposure = Exposure(typed["stands"] or Exposure.RAIN.value)
-        pounds = asker.system is INCH
+        pounds = asker.system.is_inch
         hard = (typed["hard"] or 0.0) * (NEWTONS_PER_POUND if pounds else 1.0)
         if hard > 30_000:
             form.add_error("hard", "No wood is so hard.")

@@ -15,7 +15,8 @@ from wood.builds.glueups import PanelSection
 from wood.builds.layout import Rect
 from wood.builds.legs import Leg
 from wood.builds.sawing import Sawn
-from wood.units import System, rough_length, write_length
+from wood.units import System
+from wood.written import cut_length, handled_length
 
 WIDE, NARROW = 900.0, 360.0
 EDGE = 14.0
@@ -91,7 +92,7 @@ def board(known: Saw, held: Held, sawn: Sawn | None, scale: float, system: Syste
         if w > 120 and h > 18:
             texts.append(Text(x + w / 2, y + h / 2 + 4, "left over"))
     blocks = [_block(known, cut, box(cut.rect), system) for cut in cuts]
-    summary = f"{plank.name}, {rough_length(plank.piece.length_m, system)} by {rough_length(plank.piece.width_m, system)}, with {len(cuts)} pieces on it."
+    summary = f"{plank.name}, {handled_length(plank.piece.length_m, system)} by {handled_length(plank.piece.width_m, system)}, with {len(cuts)} pieces on it."
     return BoardDrawing(width, wide + 2 * EDGE, scale, EDGE, bottom, shapes, texts, blocks, summary)
 
 
@@ -99,7 +100,7 @@ def _block(known: Saw, cut: Cut, box: tuple[float, float, float, float], system:
     part = known.part_of(cut)
     name = part.piece_name(cut.nth)
     x, y, w, h = box
-    words = f"{name}, {part.name}: {write_length(cut.length_m, system)} by {write_length(cut.width_m, system)}"
+    words = f"{name}, {part.name}: {cut_length(cut.length_m, system)} by {cut_length(cut.width_m, system)}"
     return Block(x, y, w, h, name if w > ROOM + 6 * len(name) and h > 11 else "", cut.pk, f"{part.pk}.{cut.nth}", words)
 
 

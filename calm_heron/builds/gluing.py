@@ -20,7 +20,8 @@ from wood.errors import NotKnown
 from wood.judging.comparison import compare_boards
 from wood.judging.readiness import State
 from wood.movement import shrinkage
-from wood.units import System, write_length
+from wood.units import System
+from wood.written import cut_length
 
 USUAL_PITH_M = 0.15
 
@@ -128,11 +129,11 @@ def told(part: BuildPart, staves: list[StaveOf], order: list[list[Any]], found: 
 
 
 def _school_words(found: PanelSection, system: System) -> str:
-    bow, cup = (write_length(abs(one), system) for one in (found.bow_m, found.wave_m))
+    bow, cup = (cut_length(abs(one), system) for one in (found.bow_m, found.wave_m))
     # What is written as nothing no hand feels.
     bows = "stays flat as a whole" if bow.startswith("0 ") else f"bows by {bow}"
     cups = "no board cups so that a hand would feel it" if cup.startswith("0 ") else f"each board cups by up to {cup}"
-    return f"{bows}, and {cups}; planed flat, {write_length(found.flat_m, system)} is left"
+    return f"{bows}, and {cups}; planed flat, {cut_length(found.flat_m, system)} is left"
 
 
 def _verdict(staves: Sequence[StaveOf], alike: Alike | None, stands: PartStands | None) -> tuple[str, str, str]:

@@ -16,7 +16,7 @@ from wood.builds import sawing
 from wood.builds.layout import Placed, Rect
 from wood.builds.sawing import Fault
 from wood.errors import OutOfRange
-from wood.units import write_length
+from wood.written import cut_length
 
 MOST_MARKS = 50
 
@@ -124,9 +124,7 @@ def place(
     if x_m is None or y_m is None:
         found = allocation.first_place(plank, placed, length, width, row.kerf_m)
         if found is None:
-            raise Refused(
-                f"Nowhere on {plank.name} is {write_length(length, system)} by {write_length(width, system)} left clear.", "board"
-            )
+            raise Refused(f"Nowhere on {plank.name} is {cut_length(length, system)} by {cut_length(width, system)} left clear.", "board")
         x_m, y_m = found
     try:
         tried = Placed("", held.key, Rect(x_m, x_m + length, y_m, y_m + width))
@@ -135,7 +133,7 @@ def place(
     fault = sawing.faults(plank.board, [*placed, tried], row.kerf_m).get(len(placed))
     if fault is not None:
         field = "y_m" if x_m >= 0 and x_m + length <= piece.length_m and fault is Fault.OUTSIDE else "x_m"
-        raise Refused(FAULTS[fault].format(board=plank.name, kerf=write_length(row.kerf_m, system)), field)
+        raise Refused(FAULTS[fault].format(board=plank.name, kerf=cut_length(row.kerf_m, system)), field)
     cut = Cut.objects.create(workshop=row.workshop, part=part, nth=nth, board=held, x_m=x_m, y_m=y_m, length_m=length, width_m=width)
     let_go_of_empty(row)
     row.change()
@@ -171,9 +169,9 @@ def mark(by: Membership, piece: Piece, nth: int, kind: str, x0_m: float, x1_m: f
     require(by, Role.MAKER)
     row = Piece.locked(by, piece.pk)
     if not (0 <= x0_m < x1_m <= row.length_m + 1e-6):
-        raise Refused(f"From and to lie along {row.tag}, which is {write_length(row.length_m, by.workshop.system)} long.", "x1_m")
+        raise Refused(f"From and to lie along {row.tag}, which is {cut_length(row.length_m, by.workshop.system)} long.", "x1_m")
     if not (0 <= y0_m < y1_m <= row.width_m + 1e-6):
-        raise Refused(f"From and to lie across {row.tag}, which is {write_length(row.width_m, by.workshop.system)} wide.", "y1_m")
+        raise Refused(f"From and to lie across {row.tag}, which is {cut_length(row.width_m, by.workshop.system)} wide.", "y1_m")
     if row.sawn_round.count() >= MOST_MARKS:
         raise Refused(f"{row.tag} has {MOST_MARKS} marks already; mark larger pieces of it.")
     made = Mark.objects.create(

@@ -9,7 +9,8 @@ from calm_heron.builds.models import BuildPart
 from calm_heron.builds.words import listed, many
 from calm_heron.site.numbers import percent
 from wood.builds.sawing import Sawn
-from wood.units import System, rough_length, write_length
+from wood.units import System
+from wood.written import cut_length, cut_sizes, handled_length
 
 
 @dataclass(frozen=True)
@@ -46,13 +47,13 @@ def told(known: Saw, sawn: Sequence[Sawn | None], system: System) -> Told:
 def cuts(sawn: Sawn, system: System) -> list[str]:
     """The cuts in their order, as they are measured off."""
     return [
-        f"{'Across' if cut.across else 'Along'} at {write_length(cut.at_m, system)} from its {'left end' if cut.across else 'lower edge'}"
+        f"{'Across' if cut.across else 'Along'} at {cut_length(cut.at_m, system)} from its {'left end' if cut.across else 'lower edge'}"
         for cut in sawn.cuts
     ]  # fmt: skip
 
 
 def offcuts(sawn: Sawn, system: System) -> list[str]:
-    return [f"{rough_length(one.x1 - one.x0, system)} × {rough_length(one.y1 - one.y0, system)}" for one in sawn.offcuts[:6]]
+    return [f"{handled_length(one.x1 - one.x0, system)} × {handled_length(one.y1 - one.y0, system)}" for one in sawn.offcuts[:6]]
 
 
 def marks(plank: Plank, system: System) -> list[tuple[int | None, str]]:
@@ -62,7 +63,7 @@ def marks(plank: Plank, system: System) -> list[tuple[int | None, str]]:
         if one.kind == END:
             continue
         r = one.rect
-        where = f"{rough_length(r.x0, system)} to {rough_length(r.x1, system)} along, {rough_length(r.y0, system)} to {rough_length(r.y1, system)} across"
+        where = f"{cut_length(r.x0, system)} to {cut_length(r.x1, system)} along, {cut_length(r.y0, system)} to {cut_length(r.y1, system)} across"
         words = f"{MarkKind(one.kind).label.capitalize()}: {where}"
         found.append((one.mark, f"{words}. Assumed: mark where it really lies." if one.assumed else words))
     return found
@@ -74,8 +75,7 @@ def unlaid(known: Saw, system: System) -> list[str]:
     for part in known.parts:
         names = [part.piece_name(nth) for one, nth in known.unlaid if one.pk == part.pk]
         if names:
-            length, width, thickness = (write_length(one, system) for one in part.rough_m)
-            lines.append(f"{listed(names, 8)} ({part.name}): {length} × {width} × {thickness}, {part.species.spoken_name}")
+            lines.append(f"{listed(names, 8)} ({part.name}): {cut_sizes(part.rough_m, system)}, {part.species.spoken_name}")
     return lines
 
 

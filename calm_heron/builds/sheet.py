@@ -9,7 +9,8 @@ from calm_heron.builds.words import listed, state_of, told
 from calm_heron.site.dates import full_day
 from calm_heron.site.numbers import percent
 from calm_heron.stock.labels import FONTS, SHEETS
-from wood.units import INCH, System, write_length
+from wood.units import System
+from wood.written import cut_length, cut_sizes
 
 if TYPE_CHECKING:
     from fpdf import FPDF
@@ -18,6 +19,8 @@ MARGIN, POINT_MM = 12.0, 25.4 / 72
 # A sheet of so many lines fits a page at this size; longer ones are set smaller, down to what can be read, and then go on.
 POINTS, LEAST_POINTS = 11.0, 7.0
 COLUMNS = (("", 8), ("Part", 36), ("No.", 9), ("Wood, from", 42), ("Finished", 56), ("Cut today", 60), ("Leave", 62))
+# The columns that hold sizes.
+SIZES = (4, 5, 6)
 
 
 def pdf(found: Stands, system: System) -> bytes:
@@ -25,7 +28,7 @@ def pdf(found: Stands, system: System) -> bytes:
     # Loaded where it is needed: it takes half a second, and no page waits for it (command/serving.py).
     from fpdf import FPDF
 
-    document = FPDF(orientation="landscape", unit="mm", format="letter" if system is INCH else "a4")
+    document = FPDF(orientation="landscape", unit="mm", format="letter" if system.is_inch else "a4")
     document.set_auto_page_break(False)
     document.set_title(f"Bench sheet: {found.build.name}")
     document.add_font("sheet", "", FONTS / "hyperlegible-regular.ttf")
@@ -97,7 +100,11 @@ class _Page:
             while size > 5.5 and self.document.get_string_width(text) > wide - 1.5:
                 size -= 0.5
                 self.document.set_font_size(size)
-            while text and self.document.get_string_width(text) > wide - 1.5:
+            # A size is set as small as it must be: a figure that was cut short would be another figure.
+            while n in SIZES and size > 2 and self.document.get_string_width(text) > wide - 1.5:
+                size -= 0.25
+                self.document.set_font_size(size)
+            while n not in SIZES and text and self.document.get_string_width(text) > wide - 1.5:
                 text = text[:-1]
             self.document.set_xy(left, self.y)
             self.document.cell(wide, self.height, text)
@@ -117,22 +124,18 @@ class _Page:
         self.y += self.height / 2
 
 
-def _sizes(length: float, width: float, thickness: float, system: System) -> str:
-    return " × ".join(write_length(one, system) for one in (length, width, thickness))
-
-
 def _cells(one: PartStands, system: System) -> list[str]:
     part = one.part
     tags = [wood.piece.tag for wood in one.woods]
     wood = f"{part.species.spoken_name}, {listed(tags, 3)}" if tags else f"{part.species.spoken_name}, no board yet"
-    cut = _sizes(one.sized.cut.length_m, one.sized.cut.width_m, one.sized.cut.thickness_m, system) if one.sized else "finished size"
+    cut = cut_sizes((one.sized.cut.length_m, one.sized.cut.width_m, one.sized.cut.thickness_m), system) if one.sized else "finished size"
     if one.is_unready and one.sized:
         cut = f"wait; today {cut}"
     finished = one.sized.wanted if one.sized else None
     sizes = (
-        _sizes(finished.length_m, finished.width_m, finished.thickness_m, system)
+        cut_sizes((finished.length_m, finished.width_m, finished.thickness_m), system)
         if finished
-        else _sizes(part.length_m, part.width_m, part.thickness_m, system)
+        else cut_sizes((part.length_m, part.width_m, part.thickness_m), system)
     )
     waits = "" if one.state is None or one.state.value == "ready" else f" ({state_of(one).lower()})"
     return [part.letter, part.name + waits, str(part.count), wood, sizes, cut, allowance(one, system)]
@@ -144,11 +147,11 @@ def allowance(one: PartStands, system: System) -> str:
     if sized is None:
         return ""
     if one.part.fit == FitKind.INSET and sized.gap_m is not None:
-        return f"gap {write_length(sized.gap_m, system)} in all at the mean"
+        return f"gap {cut_length(sized.gap_m, system)} in all at the mean"
     if one.part.fit == FitKind.GROOVE and sized.groove_m is not None and sized.gap_m is not None:
-        return f"grooves {write_length(sized.groove_m, system)} deep, {write_length(sized.gap_m, system)} free each side"
+        return f"grooves {cut_length(sized.groove_m, system)} deep, {cut_length(sized.gap_m, system)} free each side"
     if one.part.fit == FitKind.FIXED and sized.slot_m is not None:
-        return f"slots {write_length(sized.slot_m, system)} each way"
+        return f"slots {cut_length(sized.slot_m, system)} each way"
     return ""
 
 
@@ -186,7 +189,7 @@ def _below(found: Stands) -> list[str]:
         lines.append(f"{one.part.letter} {one.part.name}: {one.unsized}")
     doubts = [one for one in found.parts if one.sized is not None and one.sized.doubt_m > 0.0008]
     if doubts:
-        most = write_length(max(one.sized.doubt_m for one in doubts if one.sized), found.build.workshop.system)
+        most = cut_length(max(one.sized.doubt_m for one in doubts if one.sized), found.build.workshop.system)
         lines.append(f"{listed([one.part.name for one in doubts])}: its species leaves {most} open.")
     return lines
 
@@ -198,7 +201,7 @@ def labels(found: Stands, system: System) -> bytes:
     """A label for each piece that is sawn: its name, what it is, its rough size and its board."""
     from fpdf import FPDF
 
-    sheet = SHEETS["letter-30" if system is INCH else "a4-24"]
+    sheet = SHEETS["letter-30" if system.is_inch else "a4-24"]
     document = FPDF(unit="mm", format=sheet.paper)
     document.set_auto_page_break(False)
     document.set_title(f"Labels: {found.build.name}")
@@ -219,11 +222,14 @@ def labels(found: Stands, system: System) -> bytes:
         document.set_xy(left, top)
         document.cell(sheet.width - 6, 8, part.piece_name(nth))
         length, width, thickness = part.rough_m
-        document.set_font("label", "", 8.5)
-        for number, text in enumerate(
-            (f"{part.name}, {found.build.name}", f"rough {_sizes(length, width, thickness, system)}", of_piece.get((part.pk, nth), ""))
-        ):
-            while text and document.get_string_width(text) > sheet.width - 6:
+        sizes = f"rough {cut_sizes((length, width, thickness), system)}"
+        for number, text in enumerate((f"{part.name}, {found.build.name}", sizes, of_piece.get((part.pk, nth), ""))):
+            points = 8.5
+            document.set_font("label", "", points)
+            while text is sizes and points > 2 and document.get_string_width(text) > sheet.width - 6:
+                points -= 0.25
+                document.set_font_size(points)
+            while text is not sizes and text and document.get_string_width(text) > sheet.width - 6:
                 text = text[:-1]
             document.set_xy(left, top + 8.5 + 3.6 * number)
             document.cell(sheet.width - 6, 3.6, text)

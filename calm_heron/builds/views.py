@@ -10,10 +10,9 @@ from calm_heron.builds import actions, allocation, parts_table, readiness, words
 from calm_heron.builds.forms import BuildForm, DeleteForm, LayForm, PartForm, PartsForm
 from calm_heron.builds.models import Build, BuildPart
 from calm_heron.builds.readiness import Stands
-from calm_heron.stock.table import NotATable
+from calm_heron.stock.tables import NotATable
 from calm_heron.workshops.doors import in_workshop, once_or_again, once_or_told
 from calm_heron.workshops.models import Role
-from wood.units import INCH
 
 ROWS_SHOWN = 200
 # Builds that are judged on the page of all of them, those due first; the others are named.
@@ -83,7 +82,7 @@ def _page(request: HttpRequest, build: Build, delete: DeleteForm | None = None, 
 
 def _usual(request: HttpRequest) -> dict:
     """What a new build begins with."""
-    if request.workshop.system is INCH:
+    if request.workshop.system.is_inch:
         return {"kerf_m": 0.003175, "end_m": 0.0254, "sapwood_out": True}
     return {"kerf_m": 0.003, "end_m": 0.025, "sapwood_out": True}
 
@@ -163,7 +162,7 @@ def parts(request: HttpRequest, build_id: int) -> HttpResponse:
     is_table = "table" in request.POST
     one = PartForm(request.POST if request.method == "POST" and not is_table else None, membership=request.membership)
     many = PartsForm(request.POST if is_table else None, request.FILES if is_table else None, membership=request.membership)
-    page: dict = {"columns": parts_table.COLUMNS, "needed": parts_table.NEEDED}
+    page: dict = {"columns": parts_table.COLUMNS, "needed": parts_table.LAYOUT.needed}
     if one.is_valid():
         answer = once_or_again(request, one, lambda: _added(request, build, [one.figures], again=True))
         if answer is not None:

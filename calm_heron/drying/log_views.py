@@ -42,7 +42,7 @@ class LogForm(CalmForm):
 def log(request: HttpRequest) -> HttpResponse:
     """``fragment=log`` gives the answer alone."""
     asker = request.asker
-    typed_in = said(request, {"species_key": "sugar maple", "diameter_m": "16" if asker.system.length == "in" else "400"})
+    typed_in = said(request, {"species_key": "sugar maple", "diameter_m": "16" if asker.system.is_inch else "400"})
     form = LogForm(typed_in, membership=asker.membership)
     alone = request.GET.get("fragment") == "log"
     page = {

@@ -33,8 +33,8 @@ from wood.measuring.estimates import Estimate, Wet
 from wood.measuring.profile import DRIEST_SURFACE
 from wood.measuring.readings import Bound
 from wood.species import Species
-from wood.units import INCH, exact_length
 from wood.uses import Against, School, Use
+from wood.written import typed_length
 
 USUAL_SPECIES = "white_oak"
 AIR_DRY, INDOORS = 0.20, 0.09
@@ -61,8 +61,8 @@ def usual(workshop: Workshop, piece: Piece | None, known: PieceMoisture | None, 
     fields |= {
         "species_key": piece.species.common_name,
         "thickness_m": piece.thickness_as_typed(system),
-        "width_m": exact_length(piece.width_m, system),
-        "length_m": exact_length(piece.length_m, system),
+        "width_m": typed_length(piece.width_m, system),
+        "length_m": typed_length(piece.length_m, system),
         "ends": "sealed" if piece.ends_sealed else "open",
         **_road(piece, start, about, yard),
     }
@@ -86,7 +86,7 @@ def usual_anywhere(workshop: Workshop, places: list[Place]) -> dict[str, str]:
         "start_date": queries.today().isoformat(), "wind": "usual", "ends": "open", "by": methods.USUAL, "carry": numbers.typed(AIR_DRY),
         "temperature_c": f"{CHAMBER_C:g} C", "humidity": numbers.typed(CHAMBER_HUMIDITY),
         "species_key": woods.species_of(workshop.pk, USUAL_SPECIES).common_name,
-        "thickness_m": "4/4" if workshop.system is INCH else "27",
+        "thickness_m": "4/4" if workshop.system.is_inch else "27",
         "target": numbers.typed(AIR_DRY),
         "where": f"place-{yard.pk}" if yard else queries.USUAL_PATTERN,
     }  # fmt: skip

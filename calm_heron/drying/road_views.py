@@ -62,7 +62,7 @@ def _roads_shown(found: Compared, price: float | None, system: System) -> dict:
 def _begun(request: HttpRequest, piece: Piece | None) -> dict[str, str]:
     """An inch of oak, or the piece as it is."""
     system = request.asker.system
-    begun = {"species_key": "white oak", "thickness_m": "4/4" if system.length == "in" else "27"}
+    begun = {"species_key": "white oak", "thickness_m": "4/4" if system.is_inch else "27"}
     if piece is not None:
         moisture = measuring.moisture_to_begin_from(piece)
         begun |= {

@@ -10,7 +10,7 @@ from wood.drying.defects import Defect, RiskLevel
 from wood.drying.insects import Level
 from wood.drying.roads import KILN_DAYS_AT_MOST, Travelled
 from wood.sizes import BOARD_FOOT_M3
-from wood.units import INCH, System
+from wood.units import System
 
 NAMES = {
     "yard": "Yard alone", "yard_room": "Yard, then a heated room", "shed_room": "Shed, then a heated room", "room": "Heated room from the saw",
@@ -82,7 +82,7 @@ THOUSAND_BOARD_FEET_M3 = 1000 * BOARD_FOOT_M3
 
 def energy(one: Travelled, price: float | None, system: System) -> str:
     """Kilowatt hours for a cubic metre or a thousand board feet, and what they cost."""
-    low, high = (kwh * (THOUSAND_BOARD_FEET_M3 if system is INCH else 1.0) for kwh in one.energy_kwh_m3)
+    low, high = (kwh * (THOUSAND_BOARD_FEET_M3 if system.is_inch else 1.0) for kwh in one.energy_kwh_m3)
     if high < 1:
         return "the house’s own" if any(leg.where in ("room", "shelf") for leg in one.road.legs) else "none"
     told = f"{low:.0f} to {high:.0f} kWh"

@@ -6,7 +6,8 @@ from calm_heron.site.numbers import percent
 from calm_heron.workshops.fields import CalmForm
 from wood.drying.defects import RiskLevel
 from wood.errors import OutOfRange
-from wood.units import System, write_length
+from wood.units import System
+from wood.written import said_length
 
 RISKS_MARKED = (RiskLevel.HIGH, RiskLevel.WATCH)
 
@@ -48,7 +49,7 @@ def shown(asked: Asked, system: System, frames: tuple[drawings.Frame, ...]) -> d
         "pace": asked.question.figures,
         "beside": words.beside(answer.rule_of_thumb_days, asked.species, asked.start, system),
         "frost": words.frost(questions.frozen_days(asked, answer)),
-        "thickness": write_length(asked.thickness_m, system),
+        "thickness": said_length(asked.thickness_m, system),
         # How far above the tabulated moisture wood stays that dries in this air.
         "sorption_gap": float(series.half_loop.mean()),
     }

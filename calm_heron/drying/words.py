@@ -9,7 +9,7 @@ from calm_heron.drying.methods import DryingMethod
 from calm_heron.drying.queries import Surroundings
 from calm_heron.site import dates
 from calm_heron.site.numbers import percent, points
-from wood import units
+from wood import units, written
 from wood.air.climate import YEAR_DAYS
 from wood.drying.answers import LONGEST_DAYS, Answer, WhyNot
 from wood.drying.defects import Defect, Risk, RiskLevel
@@ -237,9 +237,9 @@ def _end(risk: Risk, system: units.System) -> tuple[str, str]:
 
 def _honeycomb(risk: Risk, system: units.System) -> tuple[str, str]:
     c = risk.cause
-    borne = units.write_temperature(c["borne_c"], system) + ("" if c["published"] else " by estimate")
+    borne = written.written_temperature(c["borne_c"], system) + ("" if c["published"] else " by estimate")
     cause = (
-        f"The core is still at {percent(c['core'])} {_day(risk)} and the air at {units.write_temperature(c['temperature_c'], system)}; "
+        f"The core is still at {percent(c['core'])} {_day(risk)} and the air at {written.written_temperature(c['temperature_c'], system)}; "
         f"this wood bears {borne} while it is wet inside."
     )
     return cause, "Keep the chamber cooler until the core is below fibre saturation."

@@ -12,7 +12,8 @@ from wood.judging.comparison import compare_boards
 from wood.judging.readiness import State
 from wood.movement import shrinkage
 from wood.movement.shrinkage import Shrinkage
-from wood.units import INCH, INCH_M, METRIC, System, write_length
+from wood.units import INCH, INCH_M, METRIC, System
+from wood.written import cut_length, said_length
 
 # Joined widths are spoken of by the panel: this is an ordinary one.
 PANEL_M = {METRIC.key: 0.6, INCH.key: 24 * INCH_M}
@@ -114,11 +115,11 @@ def _movement(one: Piece, other: Piece, rows: dict, about: Chosen, system: Syste
     moves = Moves(settling, swing)
     first, second = (_signed(change, system) for change in settling)
     text = (
-        f"As a panel {write_length(panel, system)} wide: settling to {points(goal)} %, {one.tag} changes by {first} "
+        f"As a panel {said_length(panel, system)} wide: settling to {points(goal)} %, {one.tag} changes by {first} "
         f"and {other.tag} by {second}."
     )
     if swing:
-        through = " and ".join(write_length(abs(change), system) for change in swing)
+        through = " and ".join(cut_length(abs(change), system) for change in swing)
         text += f" Through the year of {about.place.name}, {points(low)} to {points(high)} %, by {through}."
     if moves.difference > LARGE_DIFFERENCE * panel:
         text += " That is more than a glued width bears for long; let them move apart, in a frame or a tongue."
@@ -134,4 +135,4 @@ def _change(figures: Shrinkage, ring_angle_deg: float, start: float, end: float)
 def _signed(metres: float, system: System) -> str:
     if abs(metres) < FELT_M:
         return "nothing to speak of"
-    return f"{'+' if metres >= 0 else '−'}{write_length(abs(metres), system)}"
+    return f"{'+' if metres >= 0 else '−'}{cut_length(abs(metres), system)}"

@@ -11,7 +11,8 @@ from calm_heron.site.drawing import MoistureScale, Scale, Tick, band, moisture_t
 from wood.air.psychrometrics import wet_bulbs_c
 from wood.kiln.plans import Planned
 from wood.kiln.stress import Prongs
-from wood.units import System, write_temperature
+from wood.units import System
+from wood.written import written_temperature
 
 WIDE, NARROW = 620, 380
 LEFT, RIGHT, GAP, ABOVE = 46, 74, 26, 18
@@ -115,7 +116,7 @@ def _air(planned: Planned, at, along, top: float, system: System, read, x: Scale
     if read:
         lines.append(Line("thread thin", path([(x(day), y(max(dry_c, 0.0))) for day, dry_c, _ in read])))
         lines.append(Line("thread thin", path([(x(day), y(max(wet_c, 0.0))) for day, _, wet_c in read])))
-    ticks = [Tick(y(float(value)), write_temperature(float(value), system)) for value in range(0, int(high) + 1, step)]
+    ticks = [Tick(y(float(value)), written_temperature(float(value), system)) for value in range(0, int(high) + 1, step)]
     return Panel(top, top + AIR_HIGH, "The chamber", lines, [], ticks)
 
 

@@ -17,7 +17,7 @@ from wood.kiln import finish, programs
 from wood.kiln.chambers import LIMITS_C, LOAD_M3
 from wood.kiln.schedules import Step
 from wood.sizes import BOARD_FOOT_M3
-from wood.units import INCH, System, percent
+from wood.units import System, percent
 from wood.units import number as number_of
 
 PINT_L = 0.4732
@@ -38,7 +38,7 @@ class VolumeField(WrittenField):
 
     def read(self, text: str) -> float:
         bare = text.lower().removesuffix("bd ft").removesuffix("board feet").removesuffix("m³").removesuffix("m3").strip()
-        metric = self.system is not INCH
+        metric = not self.system.is_inch
         if text.lower().strip().endswith(("m³", "m3")):
             metric = True
         elif text.lower().strip().endswith(("bd ft", "board feet")):
@@ -46,28 +46,28 @@ class VolumeField(WrittenField):
         return number_of(bare) * (1.0 if metric else BOARD_FOOT_M3)
 
     def write(self, number: float) -> str:
-        return f"{number / BOARD_FOOT_M3:,.0f} bd ft" if self.system is INCH else f"{number:.2f} m³"
+        return f"{number / BOARD_FOOT_M3:,.0f} bd ft" if self.system.is_inch else f"{number:.2f} m³"
 
     def write_plain(self, number: float) -> str:
-        return f"{number / BOARD_FOOT_M3:.1f}" if self.system is INCH else f"{number:.4g}"
+        return f"{number / BOARD_FOOT_M3:.1f}" if self.system.is_inch else f"{number:.4g}"
 
 
 class WaterField(WrittenField):
     """How much water a day, kept in litres; pints in an inch workshop."""
 
     def read(self, text: str) -> float:
-        return number_of(text) * (PINT_L if self.system is INCH else 1.0)
+        return number_of(text) * (PINT_L if self.system.is_inch else 1.0)
 
     def write(self, number: float) -> str:
-        return f"{number / PINT_L:,.0f} pints" if self.system is INCH else f"{number:,.0f} l"
+        return f"{number / PINT_L:,.0f} pints" if self.system.is_inch else f"{number:,.0f} l"
 
     def write_plain(self, number: float) -> str:
-        return f"{number / (PINT_L if self.system is INCH else 1.0):.4g}"
+        return f"{number / (PINT_L if self.system.is_inch else 1.0):.4g}"
 
 
 def water_field(system: System) -> WaterField:
     """What a compressor takes in a day."""
-    label = "Its compressor takes, pints a day" if system is INCH else "Its compressor takes, litres a day"
+    label = "Its compressor takes, pints a day" if system.is_inch else "Its compressor takes, litres a day"
     field = WaterField(system, 0.5, 20_000, required=False, label=label)
     field.widget.attrs["placeholder"] = "as usual"
     return field
@@ -88,7 +88,7 @@ class LoadForm(CalmForm):
     def build(self) -> None:
         del self.fields["once"]
         self.places: list[Place] = list(air.places(self.workshop)) if self.workshop.pk else []
-        unit, inch = self.system.length, self.system is INCH
+        unit, inch = self.system.length, self.system.is_inch
         volume = "bd ft" if inch else "m³"
         if self.workshop.pk:
             self.fields["lots"] = LotsField(self.workshop, required=False, label="Its lots, by their tags")
@@ -127,7 +127,7 @@ class LoadForm(CalmForm):
     @property
     def usual(self) -> dict[str, str]:
         """What the fields begin with where nothing was typed."""
-        inch = self.system is INCH
+        inch = self.system.is_inch
         return {"species_key": "white oak", "thickness_m": "4/4" if inch else "27", "volume_m3": "1000" if inch else "2.5"}
 
 
@@ -236,7 +236,7 @@ class SlipForm(CalmForm):
 
     def build(self) -> None:
         del self.fields["once"]
-        inch = self.system is INCH
+        inch = self.system.is_inch
         self.fields["species_key"] = SpeciesField(self.workshop, required=False, label="Species")
         self.fields["thickness_m"] = LengthField(self.system, 0.006, 0.12, required=False, label=f"Thickness, {self.system.length}")
         self.fields["count"] = forms.IntegerField(

@@ -11,13 +11,14 @@ from calm_heron.site.numbers import percent
 from calm_heron.stock import woods
 from calm_heron.workshops.askers import said
 from wood.sizes import BOARD_FOOT_M3
-from wood.units import INCH, System, in_system, write_length, write_temperature
+from wood.units import System, in_system
+from wood.written import said_length, written_temperature
 
 
 def questions(request: HttpRequest) -> HttpResponse:
     """What do I ask, and what do I hand over? The slip is a page that prints on one sheet."""
     asker = request.asker
-    inch = asker.system is INCH
+    inch = asker.system.is_inch
     form = SlipForm(
         said(request, {"species_key": "white oak", "thickness_m": "4/4" if inch else "27", "count": "60", "wanted": "8"}),
         membership=asker.membership,
@@ -44,10 +45,10 @@ def _slip(form: SlipForm, system: System) -> list[tuple[str, str]]:
     species = woods.species_of(form.workshop.pk, typed["species_key"])
     amount = [f"{typed['count']} boards"] if typed["count"] else []
     if typed["volume_m3"] is not None:
-        amount.append(f"{typed['volume_m3'] / BOARD_FOOT_M3:,.0f} bd ft" if system is INCH else f"{typed['volume_m3']:.2f} m³")
-    size = f", {write_length(typed['thickness_m'], system)}" if typed["thickness_m"] else ""
+        amount.append(f"{typed['volume_m3'] / BOARD_FOOT_M3:,.0f} bd ft" if system.is_inch else f"{typed['volume_m3']:.2f} m³")
+    size = f", {said_length(typed['thickness_m'], system)}" if typed["thickness_m"] else ""
     marks = "; none of oak or walnut: this wood is pale and keeps their mark" if words.marks_easily(species) else ""
-    core = write_temperature(56, system)
+    core = written_temperature(56, system)
     rows = [
         ("Wood", species.spoken_name + size), ("How much", ", ".join(amount)), ("Moisture now, by sample", f"{typed['samples']} %" if typed["samples"] else ""),
         ("Wanted", f"{percent(typed['wanted'])}, shell and core within a point, prongs straight" if typed["wanted"] is not None else ""),

@@ -16,7 +16,7 @@ from calm_heron.stock.models import Piece
 from calm_heron.workshops.fields import CalmForm, DayField, MassField, PercentField, TemperatureField
 from wood.kiln import chambers, programs
 from wood.kiln.chambers import LIMITS_C, LOAD_M3, Kind
-from wood.units import INCH, System
+from wood.units import System
 
 SAMPLE_KG = (0.01, 200.0)
 
@@ -26,12 +26,12 @@ class LoadMassField(MassField):
 
     def read(self, text: str) -> float:
         bare = text.strip().replace(",", "").replace(".", "").replace(" ", "").isdecimal()
-        return super().read(f"{text} {'lb' if self.system is INCH else 'kg'}" if bare else text)
+        return super().read(f"{text} {'lb' if self.system.is_inch else 'kg'}" if bare else text)
 
 
 def load_mass(label: str, system: System) -> LoadMassField:
     """A load's weight on a bridge or a beam."""
-    return LoadMassField(system, 1, 200_000, required=False, label=f"{label}, {'lb' if system is INCH else 'kg'}")
+    return LoadMassField(system, 1, 200_000, required=False, label=f"{label}, {'lb' if system.is_inch else 'kg'}")
 
 
 class ChamberForm(CalmForm):
@@ -47,7 +47,7 @@ class ChamberForm(CalmForm):
             air.places(self.workshop), label="Its loads lie in", required=False, empty_label="no place of its own"
         )
         self.fields["load_m3"] = VolumeField(
-            self.system, *LOAD_M3, label="It is built for, bd ft" if self.system is INCH else "It is built for, m³"
+            self.system, *LOAD_M3, label="It is built for, bd ft" if self.system.is_inch else "It is built for, m³"
         )
         self.fields["hottest_c"] = TemperatureField(
             self.system, *LIMITS_C, usual_low=25, usual_high=95, required=False, label=f"It holds at most, °{degrees}"
@@ -88,7 +88,7 @@ class BeginForm(CalmForm):
         self.fields["start"] = PercentField(self.system, 0.02, 3.0, required=False, label="Its moisture then, %")
         self.fields["start"].widget.attrs["placeholder"] = "as it was read, or green"
         self.fields["weighed_in_kg"] = load_mass("Weighed in", self.system)
-        by_volume, by_water = ("1,000 bd ft", "100 lb") if self.system is INCH else ("a m³", "100 kg")
+        by_volume, by_water = ("1,000 bd ft", "100 lb") if self.system.is_inch else ("a m³", "100 kg")
         self.fields["price"] = number_field(f"Price, for {by_volume} of wood or {by_water} of water", 0, 1_000_000)
         self.fields["own"] = StepsField(self.system, label=f"Your own steps: until %, dry and wet bulb °{self.system.temperature}")
         self.fields["tag"].widget.attrs["placeholder"] = "the next free one"

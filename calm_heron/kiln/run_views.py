@@ -23,7 +23,7 @@ from wood.errors import OutOfRange
 
 
 def _load(request: HttpRequest, load_tag: str) -> Load:
-    found = Load.objects.of(request.workshop).select_related("chamber", "chamber__place").filter(tag=load_tag).first()
+    found = Load.objects.of(request.workshop).select_related("chamber", "chamber__place").filter(tag__iexact=load_tag).first()
     if found is None:
         raise Http404
     return found

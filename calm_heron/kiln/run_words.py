@@ -10,7 +10,8 @@ from calm_heron.site.numbers import percent, points
 from wood.kiln.programs import Phase
 from wood.kiln.samples import Doubt
 from wood.sizes import BOARD_FOOT_M3
-from wood.units import INCH, POUND_KG, System, write_temperature
+from wood.units import POUND_KG, System
+from wood.written import written_temperature
 
 DOUBTS = {
     Doubt.LIGHTER.value: "lighter than it is ovendry: wrong sections, or another sample",
@@ -42,8 +43,8 @@ def setting(found: LoadNow, system: System) -> tuple[str, str, str]:
     }[now.kind]  # fmt: skip
     ends = f" It is done in about {found.ends_in_days:.0f} days." if np.isfinite(found.ends_in_days) else ""
     return (
-        write_temperature(now.dry_bulb_c, system),
-        f"wet bulb {write_temperature(now.wet_bulb_c, system)}, {percent(now.humidity, 0)} RH",
+        written_temperature(now.dry_bulb_c, system),
+        f"wet bulb {written_temperature(now.wet_bulb_c, system)}, {percent(now.humidity, 0)} RH",
         f"{half}{until}{ends}",
     )
 
@@ -71,7 +72,7 @@ def alarm(code: str, data: dict, system: System) -> str:
     if code == "off":
         wanted = data["setting"]
         return (
-            f"The chamber is at {write_temperature(data['dry_c'], system)} and {percent(data['humidity'], 0)} RH, and {write_temperature(wanted.dry_bulb_c, system)} and "
+            f"The chamber is at {written_temperature(data['dry_c'], system)} and {percent(data['humidity'], 0)} RH, and {written_temperature(wanted.dry_bulb_c, system)} and "
             f"{percent(wanted.humidity, 0)} are to be set."
         )
     if code == "round":
@@ -96,7 +97,7 @@ def charge(found: LoadNow, counted_kg: float | None, system: System) -> str:
         return ""
     whose = load.whose or "its owner"
     if load.charged_by == ChargedBy.VOLUME:
-        unit = 1000 * BOARD_FOOT_M3 if system is INCH else 1.0
+        unit = 1000 * BOARD_FOOT_M3 if system.is_inch else 1.0
         return f"It costs {whose} {load.price * found.planned.volume_m3 / unit:,.2f}, by its wood."
     if load.weighed_in_kg and load.weighed_out_kg:
         water, how = load.weighed_in_kg - load.weighed_out_kg, "as it was weighed in and out"
@@ -104,7 +105,7 @@ def charge(found: LoadNow, counted_kg: float | None, system: System) -> str:
         water, how = counted_kg, "as the condensate was counted so far"
     else:
         water, how = found.forecast.ran.water_kg, "as it is foretold"
-    return f"It costs {whose} {load.price * max(water, 0.0) / (100 * (POUND_KG if system is INCH else 1.0)):,.2f}, by its water {how}."
+    return f"It costs {whose} {load.price * max(water, 0.0) / (100 * (POUND_KG if system.is_inch else 1.0)):,.2f}, by its water {how}."
 
 
 def event(one: LoadEvent) -> str:

@@ -3,7 +3,7 @@
 from collections.abc import Sequence
 
 from calm_heron.stock.labels import FONTS
-from wood.units import INCH, System
+from wood.units import System
 
 MARGIN, NAME_WIDTH, LINE = 20.0, 52.0, 7.0
 HAND = ("In on", "Moisture in", "Out on", "Moisture out", "Kiln")
@@ -14,7 +14,7 @@ def pdf(rows: Sequence[tuple[str, str]], system: System) -> bytes:
     # Loaded where it is needed: it takes half a second, and no page waits for it (command/serving.py).
     from fpdf import FPDF
 
-    document = FPDF(unit="mm", format="letter" if system is INCH else "a4")
+    document = FPDF(unit="mm", format="letter" if system.is_inch else "a4")
     document.set_auto_page_break(False)
     document.set_title("Please dry this load")
     document.add_font("slip", "", FONTS / "hyperlegible-regular.ttf")

@@ -14,7 +14,8 @@ from wood.errors import NotKnown, OutOfRange
 from wood.kiln import finish, heat
 from wood.kiln.stress import Prongs
 from wood.species import trade_name
-from wood.units import System, write_temperature
+from wood.units import System
+from wood.written import written_temperature
 
 # Fields that the core calls otherwise.
 FIELD_OF = {"thickness_m": "thickness_m", "load_m3": "volume_m3", "start": "start", "hottest_c": "hottest_c", "width_m": "thickness_m"}
@@ -79,7 +80,7 @@ def _shown(form: LoadForm, found: queries.Asked, system: System) -> dict:
 def clear_by_heat(request: HttpRequest) -> HttpResponse:
     """Will heat clear it of insects?"""
     asker = request.asker
-    inch = asker.system.length == "in"
+    inch = asker.system.is_inch
     usual = {"thickness_m": "8/4" if inch else "50", "width_m": "8" if inch else "200", "moisture": "10", "start_c": "60" if inch else "15"}
     usual |= {"dry_bulb_c": "160" if inch else "71", "wet_bulb_c": "140" if inch else "60"}
     form = HeatForm(said(request, usual), membership=asker.membership)
@@ -101,7 +102,7 @@ def clear_by_heat(request: HttpRequest) -> HttpResponse:
             else:
                 hours = heat.powderpost_hours(typed["thickness_m"], typed["dry_bulb_c"])
                 page |= {"treated": treated, "aim": aim, "said": words.treatment(treated, aim, asker.system), "hours": hours}
-                page |= {"core": write_temperature(aim.core_c, asker.system), "air": write_temperature(treated.air_c, asker.system)}
+                page |= {"core": written_temperature(aim.core_c, asker.system), "air": written_temperature(treated.air_c, asker.system)}
     return answered(request, "heat", page)
 
 

@@ -19,7 +19,8 @@ from wood.kiln.sharing import Together, Verdict
 from wood.kiln.stress import Prongs
 from wood.species import Species, species_named
 from wood.stacks import stickers
-from wood.units import INCH, POUND_KG, System, write_temperature
+from wood.units import POUND_KG, System
+from wood.written import written_temperature
 
 GALLON_L = 3.785
 PHASES = {Phase.WARMING: "warmed", Phase.DRYING: "dried", Phase.EQUALISING: "evened out", Phase.CONDITIONING: "conditioned"}
@@ -86,7 +87,7 @@ def remarks(found: Asked, planned: Planned, system: System) -> list[str]:
         )
     if program.cooler:
         said.append(
-            f"The chamber is held at {write_temperature(chamber.hottest_c, system)} at most: later steps keep their EMC at that warmth and take longer."
+            f"The chamber is held at {written_temperature(chamber.hottest_c, system)} at most: later steps keep their EMC at that warmth and take longer."
         )
     if found.condition and not program.has(Phase.CONDITIONING) and chamber.is_kiln and not found.solar:
         said.append(
@@ -131,7 +132,7 @@ def rows(planned: Planned, system: System, now: int | None = None) -> list[Row]:
             Phase.WARMING: f"for {one.hours:.0f} hours", Phase.DRYING: f"until {percent(one.until, 0)}",
             Phase.EQUALISING: f"until the wettest is at {percent(planned.program.wettest_at_end, 0)}", Phase.CONDITIONING: f"for {one.hours:.0f} hours",
         }[one.kind]  # fmt: skip
-        dry, wet = write_temperature(one.dry_bulb_c, system), write_temperature(one.wet_bulb_c, system)
+        dry, wet = written_temperature(one.dry_bulb_c, system), written_temperature(one.wet_bulb_c, system)
         made.append(Row(PHASES[one.kind], until, dry, wet, percent(one.humidity, 0), percent(one.emc), f"{days:.1f}", number == now))
     return made
 
@@ -144,7 +145,7 @@ def water(ran: Ran, system: System) -> tuple[str, str]:
 
 def liquid(litres: float, system: System) -> str:
     """An amount of water."""
-    return f"{litres / GALLON_L:,.0f} gal" if system is INCH else f"{litres:,.0f} l"
+    return f"{litres / GALLON_L:,.0f} gal" if system.is_inch else f"{litres:,.0f} l"
 
 
 def energy(ran: Ran, price: float | None, system: System) -> list[tuple[str, str]]:
@@ -156,7 +157,7 @@ def energy(ran: Ran, price: float | None, system: System) -> list[tuple[str, str
         (
             "In all",
             f"{total:,.0f} kWh, "
-            + (f"{ran.kwh_a_kg * POUND_KG:.2f} for a pound of water" if system is INCH else f"{ran.kwh_a_kg:.1f} for a litre of water"),
+            + (f"{ran.kwh_a_kg * POUND_KG:.2f} for a pound of water" if system.is_inch else f"{ran.kwh_a_kg:.1f} for a litre of water"),
         )
     )
     if price:
@@ -248,7 +249,7 @@ def further(found: Asked, planned: Planned) -> list[tuple[str, str]]:
 def treatment(treated: Treated, aim: Aim, system: System) -> tuple[str, str]:
     """A treatment in words: the answer large, and the reason."""
     if not treated.is_reached:
-        air, core, small = (write_temperature(warm, system) for warm in (treated.air_c, aim.core_c, 50.0))
+        air, core, small = (written_temperature(warm, system) for warm in (treated.air_c, aim.core_c, 50.0))
         return (
             "Never",
             f"The air is worth {air} to wood this wet, and the core is never at {core}: it takes a hotter or a damper chamber, or drier wood. "

@@ -207,7 +207,7 @@ class MeterForm(CalmForm):
         )  # fmt: skip
         self.fields["depth_m"] = LengthField(
             self.system, 0.002, 0.06, required=False, label=f"It senses to a depth of, {self.system.length}",
-            initial="3/4 in" if self.system.length == "in" else "20 mm",
+            initial="3/4 in" if self.system.is_inch else "20 mm",
         )  # fmt: skip
         self.fields["step_kg"] = MassField(self.system, 0.00001, 1, required=False, label=f"It reads to, {self.system.mass}")
         self.order_fields(self.NAMES)

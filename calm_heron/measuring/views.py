@@ -25,6 +25,7 @@ from calm_heron.measuring.models import Meter, Reading
 from calm_heron.measuring.words import warning_sentences
 from calm_heron.site import undo
 from calm_heron.site.numbers import points
+from calm_heron.stock import queries as stock
 from calm_heron.stock.models import Piece
 from calm_heron.stock.views import piece_or_404
 from calm_heron.workshops.doors import in_workshop, once, once_or_again
@@ -49,11 +50,7 @@ class PreviewLine:
 def preview_lines(request: HttpRequest, form: StripForm) -> list[PreviewLine]:
     """Match the lines of a valid strip to pieces and correct their readings; unknown tags get their error."""
     lines = form.cleaned_data["strip"]
-    wanted = {line.tag.casefold() for line in lines}
-    pieces = {
-        piece.tag.casefold(): piece
-        for piece in Piece.objects.of(request.workshop).select_related("place").filter(tag__in=wanted | {tag.upper() for tag in wanted})
-    }
+    pieces = stock.by_tags(request.workshop, [line.tag for line in lines])
     temperatures = queries.wood_temperatures(request.workshop)
     meter = form.cleaned_data["meter"]
     understood = []

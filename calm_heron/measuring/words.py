@@ -10,7 +10,8 @@ from calm_heron.measuring.strip import Spoken
 from calm_heron.site.numbers import bounded, points, signed, typed
 from wood.measuring.readings import StepKind, Warn
 from wood.measuring.weighing import wet_basis
-from wood.units import System, write_mass, write_temperature
+from wood.units import System
+from wood.written import weighed_mass, written_temperature
 
 WARNINGS = {
     Warn.BEYOND_RANGE: "Beyond what this meter can measure: it only says wetter or drier.",
@@ -45,7 +46,7 @@ STEPS: dict[StepKind, tuple[Callable[[dict, System], str], str]] = {
     StepKind.CHECK_ADDS: (lambda went_by, system: f"its newest check adds {signed(went_by['adds'])}", ""),
     StepKind.SETTING_TAKEN_BACK: (lambda went_by, system: "the setting for other wood taken back", RESISTANCE),
     StepKind.WOOD_TEMPERATURE: (
-        lambda went_by, system: f"wood at {write_temperature(went_by['temperature_c'], system)}", "Pfaff and Garrahan 1986"
+        lambda went_by, system: f"wood at {written_temperature(went_by['temperature_c'], system)}", "Pfaff and Garrahan 1986"
     ),
     StepKind.SPECIES_SCALE: (lambda went_by, system: f"scale for {went_by['species']}", RESISTANCE),
     StepKind.DENSITY: (
@@ -124,7 +125,7 @@ def _corrected(data, system: System) -> str:
 
 def _checked(data, system: System) -> str:
     def written(figure: float) -> str:
-        return write_mass(figure, system) if data["is_mass"] else f"{points(figure)} %"
+        return weighed_mass(figure, system) if data["is_mass"] else f"{points(figure)} %"
 
     return f"{data['subject']} checked, {data['of']}: showed {written(data['shown'])} for {written(data['expected'])}"
 

@@ -22,7 +22,7 @@ from calm_heron.workshops.fields import CalmForm
 from wood.errors import OutOfRange
 from wood.movement.course import COURSE_DAYS
 from wood.species import trade_name
-from wood.units import exact_length
+from wood.written import typed_length
 
 # Where a piece goes in the example: winters that dry it.
 FAR_AWAY = "cold_winter"
@@ -65,18 +65,18 @@ def _of_piece(piece: Piece, asked: dict[str, str], system) -> dict[str, str]:
     """The example's fields with the piece's own in them."""
     moisture = measuring.moisture_to_begin_from(piece)
     own = {
-        "species_key": piece.species.common_name, "thickness_m": exact_length(piece.thickness_m, system), "grain": f"{piece.ring_angle_deg:g}",
+        "species_key": piece.species.common_name, "thickness_m": typed_length(piece.thickness_m, system), "grain": f"{piece.ring_angle_deg:g}",
     }  # fmt: skip
     if moisture is not None and moisture <= 0.35:
         own["built"] = typed(moisture)
     if "width_m" in asked and asked.get("species_key") and "boards" not in asked:
-        own["width_m"] = exact_length(piece.width_m, system)
+        own["width_m"] = typed_length(piece.width_m, system)
     elif "boards" in asked and piece.is_lot:
         # As wide a top as its boards make, up to eight of them.
         count = min(8, piece.count)
-        own |= {"boards": str(count), "width_m": exact_length(count * piece.width_m, system)}
+        own |= {"boards": str(count), "width_m": typed_length(count * piece.width_m, system)}
     if "board_m" in asked:
-        own["board_m"] = exact_length(piece.width_m, system)
+        own["board_m"] = typed_length(piece.width_m, system)
     return asked | own
 
 
@@ -151,7 +151,7 @@ def _shown(asked: Asked, worked: Worked, stop: int, drawn: float | None) -> dict
 def dial(request: HttpRequest) -> HttpResponse:
     """What a width of every species does through a season."""
     data = request.GET.copy()
-    data.setdefault("width_m", "12" if request.asker.system.length == "in" else "300")
+    data.setdefault("width_m", "12" if request.asker.system.is_inch else "300")
     form = DialForm(data, membership=request.asker.membership)
     page: dict = {"form": form}
     if form.is_valid() and (home := form.home_fields.read()) is not None:
@@ -161,7 +161,7 @@ def dial(request: HttpRequest) -> HttpResponse:
 
 def elsewhere(request: HttpRequest) -> HttpResponse:
     """What becomes of a finished piece that goes from one place to another."""
-    inch = request.asker.system.length == "in"
+    inch = request.asker.system.is_inch
     typed_in = said(
         request,
         {"species_key": "white oak", "width_m": "36" if inch else "900", "thickness_m": "7/8" if inch else "22", "to_home": homes.HEATED, "to_climate": FAR_AWAY},

@@ -20,7 +20,7 @@ from wood.movement.restraint import FASTENINGS, Held
 from wood.movement.seasons import Season
 from wood.movement.shrinkage import size_ratio
 from wood.movement.widths import SPREAD, Strip, swing, swing_of_air
-from wood.units import write_length
+from wood.written import cut_length
 
 USUAL_WIDTH_M = 0.3
 SORTS = {
@@ -124,7 +124,7 @@ def _risk(form: ElsewhereForm, held: Held | None) -> str:
         return "What this wood bears across its grain is not known, so nothing is said of parts that are held."
     if held.would_shrink_m < LEAST_TOLD_M:
         return "It never shrinks below what it left with, so nothing that is held is pulled apart; look for what it may push."
-    size = write_length(held.would_shrink_m, form.system)
+    size = cut_length(held.would_shrink_m, form.system)
     return f"Held fast on both sides, glued and screwed, {FATES[held.fate].lower()} (a chance of about {percent(held.chance, 0)}): it wants to shrink {size}."
 
 

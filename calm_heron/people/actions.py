@@ -9,7 +9,7 @@ from calm_heron.site.dates import AMERICAN, BRITISH, UTC
 from calm_heron.workshops.models import Invitation, Membership, Person, Role, Workshop
 from calm_heron.workshops.refusals import Refused, require
 from calm_heron.workshops.versions import must_be_as_seen, settings_locked
-from wood.units import INCH
+from wood.units import INCH, SYSTEMS
 
 KIND = "people"
 
@@ -163,8 +163,11 @@ def change_role(by: Membership, member_id: int, role: Role | None) -> None:
 
 
 @transaction.atomic
-def set_units(by: Membership, name: str, units: str, time_zone: str = "", language: str = "", seen: str = "") -> None:
-    """Rename the workshop or change its units, its clock or its English (empty: as they are); what is stored is SI and UTC and does not change.
+def set_units(
+    by: Membership, name: str, units: str, time_zone: str = "", language: str = "", scale: str = "", cut_to: int = 0, seen: str = ""
+) -> None:
+    """Rename the workshop or change its units, its clock, its English (empty: as they are), what its scale shows (empty: what is usual) or how finely
+    it cuts; what is stored is SI and UTC and does not change.
 
     Raises:
         Overtaken: somebody else has changed them since they were ``seen``.
@@ -179,10 +182,14 @@ def set_units(by: Membership, name: str, units: str, time_zone: str = "", langua
     time_zone, language = time_zone or workshop.time_zone, language or workshop.language
     if (time_zone, language) != (workshop.time_zone, workshop.language):
         write(by, KIND, "clock", time_zone=time_zone, language=language)
+    cut_to = cut_to or workshop.cut_to
+    if (scale, cut_to) != (workshop.scale, workshop.cut_to):
+        write(by, KIND, "written", scale=SYSTEMS[units].as_set(scale, cut_to).mass, cut_to=cut_to)
     by.workshop.name, by.workshop.units, by.workshop.time_zone, by.workshop.language = name, units, time_zone, language
-    by.workshop.save(update_fields=["name", "units", "time_zone", "language"])
+    by.workshop.scale, by.workshop.cut_to = scale, cut_to
+    by.workshop.save(update_fields=["name", "units", "time_zone", "language", "scale", "cut_to"])
 
 
-def settings_of(workshop: Workshop) -> tuple[str, str, str, str]:
-    """What owners set, for a form to bring back as it was seen."""
-    return workshop.name, workshop.units, workshop.time_zone, workshop.language
+def settings_of(workshop: Workshop) -> tuple[str, str, str, str, str, int]:
+    """What owners set, in the order of their form, to bring it back as it was seen."""
+    return workshop.name, workshop.units, workshop.time_zone, workshop.language, workshop.scale, workshop.cut_to

@@ -5,7 +5,7 @@ from django import forms
 from calm_heron.site import dates
 from calm_heron.workshops.fields import CalmForm
 from calm_heron.workshops.models import Role
-from wood.units import INCH, SYSTEMS
+from wood.units import CUT_STEPS, INCH, SCALES, SYSTEMS
 
 
 class NameAtSignUp(forms.Form):
@@ -37,12 +37,19 @@ class WorkshopForm(forms.Form):
 
 
 class SettingsForm(WorkshopForm):
-    """A workshop's name, its units, its clock and its English."""
+    """A workshop's name, its units, its clock, its English, its scale and how finely it cuts."""
 
     time_zone = forms.ChoiceField(
         label="Time zone", required=False, choices=lambda: [(zone, zone.replace("_", " ")) for zone in dates.zones()]
     )
     language = forms.ChoiceField(label="Dates are written", required=False, choices=dates.LANGUAGES, widget=forms.RadioSelect)
+    scale = forms.ChoiceField(
+        label="The scale shows", required=False, choices=[("", "as usual with these units"), *((key, scale.name) for key, scale in SCALES.items())],
+        help_text="Weights are read and written in this unit, on every page.",
+    )  # fmt: skip
+    cut_to = forms.TypedChoiceField(
+        label="Inches are cut to", required=False, coerce=int, empty_value=0, choices=[(step, f"1/{step} in") for step in CUT_STEPS]
+    )
 
 
 class InviteForm(CalmForm):

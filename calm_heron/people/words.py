@@ -18,5 +18,6 @@ LOG = {
     "role": lambda data, system: f"{data['subject']} is {_role(data['role'])} now, {_role(data['before'])} before",
     "renamed": "{before} is called {name} now",
     "clock": "Its clock is that of {time_zone} now, its dates are written as in {language}",
+    "written": "Weights are written in {scale} now, cut sizes to 1/{cut_to} in",
     "units": lambda data, system: f"Numbers are written in {SYSTEMS[data['units']].name.lower()} now",
 }

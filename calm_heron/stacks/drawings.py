@@ -5,7 +5,8 @@ from dataclasses import dataclass
 from calm_heron.site.ramp import colour
 from calm_heron.stacks.queries import Planned
 from wood.stacks.pile import BEARER_WIDTH_M, BOLSTER_M, EDGE_GAP_M, ROOF_FRONT_M, ROOF_REAR_M, ROOF_SIDE_M, Pile
-from wood.units import System, rough_length
+from wood.units import System
+from wood.written import handled_length
 
 WIDE, NARROW, MOST_HEIGHT = 620, 380, 300
 SIDE, ABOVE, BELOW = 74, 30, 44
@@ -131,8 +132,10 @@ def _end(planned: Planned, system: System, width: int) -> StackDrawing:
                 share = (float(flow.humidity[step]) - low) / (most - low)
                 streams.append(Stream(f"M{view.x(a):.1f} {y:.1f}H{view.x(b):.1f}", round(0.3 + 0.7 * share, 2)))
     words = [
-        Written(view.x(edge + pile.width_m / 2), view.height - 10, rough_length(pile.width_m, system)),
-        Written(view.x(pile.width_m + 2 * ROOF_SIDE_M) + 8, view.y(total / 2), rough_length(pile.height_m + pile.clear_m, system), "start"),
+        Written(view.x(edge + pile.width_m / 2), view.height - 10, handled_length(pile.width_m, system)),
+        Written(
+            view.x(pile.width_m + 2 * ROOF_SIDE_M) + 8, view.y(total / 2), handled_length(pile.height_m + pile.clear_m, system), "start"
+        ),
         Written(view.x(edge) - 8, view.y(pile.clear_m + pile.height_m / 2), "wind →", "end"),
     ]
     return StackDrawing(
@@ -166,11 +169,11 @@ def _side(planned: Planned, system: System, width: int) -> StackDrawing:
         for found in planned.breaches if found.breach == "not_over_a_bearer" for place in found.places_m
     ]  # fmt: skip
     words = [
-        Written(view.x(start + pile.length_m / 2), view.height - 10, rough_length(pile.length_m, system)),
+        Written(view.x(start + pile.length_m / 2), view.height - 10, handled_length(pile.length_m, system)),
         Written(
             view.x(start + pile.length_m) + 10,
             view.y(pile.clear_m / 2),
-            f"{rough_length(pile.lines_m[1] - pile.lines_m[0], system)} apart",
+            f"{handled_length(pile.lines_m[1] - pile.lines_m[0], system)} apart",
             "start",
         ),
     ]

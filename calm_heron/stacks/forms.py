@@ -1,6 +1,7 @@
 """What a stack is planned from: a load, how wide it is to be, and how it is built. Nothing is required but the wood."""
 
 from django import forms
+from django.db.models.functions import Lower
 
 from calm_heron.air import queries as air
 from calm_heron.air.models import Place
@@ -8,12 +9,12 @@ from calm_heron.drying import queries as drying
 from calm_heron.drying.forms import YARDS
 from calm_heron.stacks.kinds import Cover, Turned
 from calm_heron.stacks.models import CLEAR_M, MAP_M, SPACING_M, STICKER_M, WIDTH_M, StackLot
+from calm_heron.stock import queries as stock
 from calm_heron.stock.models import Piece
 from calm_heron.stock.species_forms import SpeciesField
 from calm_heron.workshops.fields import CalmForm, DayField, LengthField, PercentField
 from calm_heron.workshops.models import Workshop
 from wood.stacks.pile import MOST_BOARDS
-from wood.units import INCH
 
 # What is usual, in inches and in millimetres.
 USUAL = {
@@ -40,15 +41,14 @@ def by_tags(workshop: Workshop, text: str) -> tuple[list[Piece], list[str]]:
     """The lots and boards of tags parted by commas or blanks, a standing stack's tag for all that lies in it; and the tags that are none."""
     tags = [tag for tag in text.replace(",", " ").split() if tag][:60]
     stacked: dict[str, list[str]] = {}
-    for row in StackLot.objects.filter(stack__workshop=workshop, standing=True, stack__tag__in=tags).values("stack__tag", "piece__tag"):
-        stacked.setdefault(row["stack__tag"], []).append(row["piece__tag"])
-    tags = [one for tag in tags for one in stacked.get(tag, [tag])]
-    known = {
-        piece.tag.lower(): piece
-        for piece in Piece.objects.of(workshop).filter(tag__in=tags)
-        if piece.traits.is_sawn and piece.lot_id is None
-    }
-    return [known[tag.lower()] for tag in dict.fromkeys(tags) if tag.lower() in known], [tag for tag in tags if tag.lower() not in known]
+    lying = StackLot.objects.filter(stack__workshop=workshop, standing=True).annotate(small=Lower("stack__tag"))
+    for row in lying.filter(small__in=[tag.casefold() for tag in tags]).values("small", "piece__tag"):
+        stacked.setdefault(row["small"], []).append(row["piece__tag"])
+    tags = [one for tag in tags for one in stacked.get(tag.casefold(), [tag])]
+    found = stock.by_tags(workshop, tags)
+    known = {tag: piece for tag, piece in found.items() if piece.traits.is_sawn and piece.lot_id is None}
+    named = dict.fromkeys(tag.casefold() for tag in tags)
+    return [known[tag] for tag in named if tag in known], [tag for tag in tags if tag.casefold() not in known]
 
 
 class StackForm(CalmForm):
@@ -99,7 +99,7 @@ class StackForm(CalmForm):
     @property
     def usual(self) -> dict[str, str]:
         """What the fields begin with where nothing was typed."""
-        return USUAL["in" if self.system is INCH else "mm"]
+        return USUAL["in" if self.system.is_inch else "mm"]
 
 
 class SawForm(CalmForm):

@@ -25,7 +25,7 @@ from wood.stacks.breaches import Found
 from wood.stacks.by_place import dry_by_place
 from wood.stacks.pile import Load, Pile
 from wood.stacks.stickers import Stickers
-from wood.units import FOOT_M, INCH, INCH_M
+from wood.units import FOOT_M, INCH_M
 
 USUAL_STICKERS_MOISTURE = 0.10
 AIR_DRY = 0.20
@@ -123,7 +123,7 @@ def planned(form: StackForm) -> Planned:
     taken = replace(
         usual, thickness_m=typed["sticker_m"] or usual.thickness_m, spacing_m=typed["spacing_m"] or usual.spacing_m
     )  # fmt: skip
-    width = typed["width_m"] or (4 * FOOT_M if form.system is INCH else 1.2)
+    width = typed["width_m"] or (4 * FOOT_M if form.system.is_inch else 1.2)
     clear = typed["clear_m"]
     built = pile.pile(loads, width, taken, clear_m=pile.CLEAR_PACK_M if clear is None else clear)
     bearers = tuple(stickers.lines(built.length_m, pile.BEARER_WIDTH_M, typed["bearers_m"])) if typed["bearers_m"] else built.lines_m

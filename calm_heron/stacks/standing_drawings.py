@@ -7,7 +7,8 @@ import numpy as np
 from calm_heron.site.numbers import points
 from calm_heron.site.ramp import colour, ink_on
 from calm_heron.stacks.standing import StackNow
-from wood.units import FOOT_M, INCH, System, write_length
+from wood.units import FOOT_M, System
+from wood.written import said_length
 
 # Drawing units in a metre at the most: a yard with one stack is no bigger than others.
 WIDE, NARROW, MOST_HEIGHT, SIDE, MOST_SCALE = 620, 340, 420, 40, 46.0
@@ -72,10 +73,10 @@ def yard(found: list[StackNow], system: System, width: int = WIDE) -> YardMap:
                 bool(one.progress and one.progress.is_ready),
             )
         )  # fmt: skip
-    unit = FOOT_M if system is INCH else 1.0
+    unit = FOOT_M if system.is_inch else 1.0
     step = unit * next((size for size in (1.0, 2.0, 5.0, 10.0, 20.0, 50.0) if size * unit * scale > 50), 50.0)
     return YardMap(
-        width, height, stacks, SIDE, step * scale, height - 14, write_length(step, system), f"{len(found)} stacks from above, to scale."
+        width, height, stacks, SIDE, step * scale, height - 14, said_length(step, system), f"{len(found)} stacks from above, to scale."
     )  # fmt: skip
 
 

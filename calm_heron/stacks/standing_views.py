@@ -19,7 +19,7 @@ from wood.stacks import stickers
 
 
 def _stack(request: HttpRequest, stack_tag: str) -> Stack:
-    found = Stack.objects.of(request.workshop).select_related("place").filter(tag=stack_tag).first()
+    found = Stack.objects.of(request.workshop).select_related("place").filter(tag__iexact=stack_tag).first()
     if found is None:
         raise Http404
     return found
@@ -79,8 +79,8 @@ def _begun(request: HttpRequest) -> dict:
     pieces, _ = by_tags(request.workshop, asked)
     begun: dict = {
         "lots": asked,
-        "width_m": 1.2192 if request.workshop.system.length == "in" else 1.2,
-        "clear_m": 0.3048 if request.workshop.system.length == "in" else 0.3,
+        "width_m": 1.2192 if request.workshop.system.is_inch else 1.2,
+        "clear_m": 0.3048 if request.workshop.system.is_inch else 0.3,
     }
     if pieces:
         main = pieces[0]

@@ -15,7 +15,8 @@ from wood.errors import NotKnown, OutOfRange
 from wood.movement import shrinkage
 from wood.species import trade_name
 from wood.stacks import sawing
-from wood.units import in_system, rough_length
+from wood.units import in_system
+from wood.written import handled_length
 
 # Fields that the core calls otherwise.
 FIELD_OF = {"boards": "count", "loads": "count", "stickers_width_m": "length_m"}
@@ -72,13 +73,13 @@ def _shown(request: HttpRequest, form: StackForm) -> dict:
         "breaches": [words.breach(one, system) for one in found.breaches], "rule": words.RULES[found.usual.rule], "cover": words.cover(found),
         "others": [(in_system(words.OTHERWISE[way], system), days) for way, days in found.others],
         "tags": ", ".join(piece.tag for piece in lots), "lots": lots,
-        "stickers_cut": f"{found.pile.sticker_count} × {rough_length(found.pile.width_m, system)}",
+        "stickers_cut": f"{found.pile.sticker_count} × {handled_length(found.pile.width_m, system)}",
     }  # fmt: skip
 
 
 def saw(request: HttpRequest) -> HttpResponse:
     """How thick do I saw it?"""
-    inch = request.asker.system.length == "in"
+    inch = request.asker.system.is_inch
     usual = {"species_key": "white oak", "wanted_m": "13/16" if inch else "20", "width_m": "8" if inch else "200"}
     typed_in = said(request, usual)
     form = SawForm(typed_in, membership=request.asker.membership)

@@ -9,7 +9,8 @@ from calm_heron.stacks.standing import StackNow
 from wood.stacks.breaches import NEXT_M, Breach, Found
 from wood.stacks.pile import CHIMNEY_M, CLEAR_PACK_M, STEADY
 from wood.stacks.stickers import STICKERS_DRY
-from wood.units import System, rough_length
+from wood.units import System
+from wood.written import handled_length
 
 RULES = {
     "thick_softwood": "softwood two inches and thicker: up to four feet apart, closer while it is wet",
@@ -30,9 +31,9 @@ OTHERWISE = {
 def breach(found: Found, system: System) -> str:
     """A broken rule and what comes of it."""
     size = {
-        "clear": rough_length(CLEAR_PACK_M, system),
-        "chimney": rough_length(CHIMNEY_M, system),
-        "next": rough_length(NEXT_M, system),
+        "clear": handled_length(CLEAR_PACK_M, system),
+        "chimney": handled_length(CHIMNEY_M, system),
+        "next": handled_length(NEXT_M, system),
         "dry": percent(STICKERS_DRY),
     }
     return {
@@ -63,9 +64,9 @@ def answer(planned: Planned, system: System) -> tuple[str, str, str]:
     return (
         f"{courses} course{'s' if courses != 1 else ''}",
         f"of {most} board{'s' if most != 1 else ''}",
-        f"On {lines} lines of stickers, {rough_length(pile.lines_m[1] - pile.lines_m[0], system)} apart{over}: {pile.sticker_count} stickers, "
-        f"{rough_length(pile.stickers.thickness_m, system)} thick and {rough_length(pile.width_m, system)} long{packs}. "
-        f"It stands {rough_length(pile.height_m + pile.clear_m, system)} high with the air beneath.",
+        f"On {lines} lines of stickers, {handled_length(pile.lines_m[1] - pile.lines_m[0], system)} apart{over}: {pile.sticker_count} stickers, "
+        f"{handled_length(pile.stickers.thickness_m, system)} thick and {handled_length(pile.width_m, system)} long{packs}. "
+        f"It stands {handled_length(pile.height_m + pile.clear_m, system)} high with the air beneath.",
     )  # fmt: skip
 
 

@@ -5,7 +5,6 @@ import secrets
 from collections.abc import Sequence
 
 from django.db import IntegrityError, transaction
-from django.db.models.functions import Length
 from django.dispatch import Signal, receiver
 
 from calm_heron.air.actions import place_retired
@@ -80,14 +79,10 @@ def tag_word(common_name: str, kind: str = PieceKind.BOARD, count: int = 1) -> s
 
 
 def next_tag(workshop: Workshop, word: str) -> str:
-    last = (
-        Piece.objects.of(workshop)
-        .filter(tag__regex=rf"^{word}-\d+$")
-        .order_by(Length("tag").desc(), "-tag")
-        .values_list("tag", flat=True)
-        .first()
-    )
-    return f"{word}-{int(last.rsplit('-', 1)[1]) + 1 if last else 1:02d}"
+    """The next free one of ``word-01``, ``word-02`` … The word may hold what somebody typed: it is a text here and no pattern."""
+    taken = Piece.objects.of(workshop).filter(tag__istartswith=f"{word}-").values_list("tag", flat=True)
+    numbers = [rest for tag in taken if (rest := tag[len(word) + 1 :]).isascii() and rest.isdigit()]
+    return f"{word}-{max((int(number) for number in numbers), default=0) + 1:02d}"
 
 
 @transaction.atomic

@@ -7,7 +7,8 @@ from functools import lru_cache
 from calm_heron.site.drawing import path
 from calm_heron.stock.models import RING_ANGLE_DEG, Grain, grain_of
 from wood.movement import section
-from wood.units import System, exact_length
+from wood.units import System
+from wood.written import typed_length
 
 WIDTH, HEIGHT = 150, 56
 # The drawn board is 120 mm wide and 45 mm thick.
@@ -72,7 +73,7 @@ def grain_wall(angle: float, distance_m: float, system: System) -> list[tuple[st
     near_angle = min(WALL_ANGLES, key=lambda one: abs(one - angle))
     near_distance = min((one for one, _ in WALL_DISTANCES), key=lambda one: abs(math.log(one / max(distance_m, 0.01))))
     return [
-        (words, [WallPicture(one, exact_length(distance, system), _wall_rings(one, distance), (one, distance) == (near_angle, near_distance)) for one in WALL_ANGLES])
+        (words, [WallPicture(one, typed_length(distance, system), _wall_rings(one, distance), (one, distance) == (near_angle, near_distance)) for one in WALL_ANGLES])
         for distance, words in WALL_DISTANCES
     ]  # fmt: skip
 

@@ -5,7 +5,7 @@ from collections.abc import Mapping
 from django import forms
 
 from calm_heron.air import queries as air
-from calm_heron.stock import checks, queries, table, woods
+from calm_heron.stock import checks, queries, tables, woods
 from calm_heron.stock.kinds import TRAITS, PieceKind, Seasoning
 from calm_heron.stock.labels import SHEETS
 from calm_heron.stock.models import (
@@ -100,7 +100,7 @@ class PieceForm(CalmForm):
         return self.traits.has_grain
 
     def build(self) -> None:
-        inch = self.system.length == "in"
+        inch = self.system.is_inch
         self.fields["species_key"] = SpeciesField(self.workshop, label="Species")
         thickness, width, length = self.traits.size_names
         hints = {
@@ -270,7 +270,7 @@ class LabelForm(CalmForm):
 
     def build(self) -> None:
         self.fields["sheet"].choices = [(key, in_system(sheet.name, self.system)) for key, sheet in SHEETS.items()]
-        self.fields["sheet"].initial = "letter-30" if self.system.length == "in" else "a4-24"
+        self.fields["sheet"].initial = "letter-30" if self.system.is_inch else "a4-24"
 
     def clean_sheet(self) -> str:
         return self.cleaned_data["sheet"] or self.fields["sheet"].initial
@@ -291,10 +291,10 @@ class TableForm(CalmForm):
         cleaned = super().clean()
         if sent := cleaned.get("file"):
             try:
-                if sent.size > table.MOST_BYTES:
-                    raise table.NotATable(table.TOO_LONG)
-                cleaned["text"], self.remark = table.decoded(sent.read())
-            except table.NotATable as wrong:
+                if sent.size > tables.MOST_BYTES:
+                    raise tables.NotATable(tables.TOO_LONG)
+                cleaned["text"], self.remark = tables.decoded(sent.read())
+            except tables.NotATable as wrong:
                 self.add_error("file", str(wrong))
         elif not (cleaned.get("text") or "").strip():
             self.add_error("file", "Choose a file, or paste rows with a first line that names the columns.")

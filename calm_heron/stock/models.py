@@ -12,7 +12,7 @@ from calm_heron.stock import woods
 from calm_heron.stock.kinds import TRAITS, PieceKind, Seasoning, Traits
 from calm_heron.workshops.models import Person, WorkshopRow, WorkshopRows
 from calm_heron.workshops.versions import Versioned
-from wood import sizes, units
+from wood import sizes, written
 from wood import species as published
 from wood.measuring import weighing
 from wood.measuring.lots import Stratum
@@ -136,7 +136,7 @@ class Piece(Versioned, WorkshopRow):
 
     def thickness_as_typed(self, system: System) -> str:
         """The nominal size where it has one and was not planed, else the thickness, so that it reads back as itself."""
-        return self.nominal if self.nominal and not self.dressed else units.exact_length(self.thickness_m, system)
+        return self.nominal if self.nominal and not self.dressed else written.typed_length(self.thickness_m, system)
 
     @property
     def is_lot(self) -> bool:

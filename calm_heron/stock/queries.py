@@ -1,6 +1,9 @@
 """Reads of the stock."""
 
+from collections.abc import Iterable
+
 from django.db.models import Q, QuerySet
+from django.db.models.functions import Lower
 
 from calm_heron.air import queries as air
 from calm_heron.air.models import Place
@@ -33,6 +36,13 @@ def by_tag(workshop: Workshop, tag: str) -> Piece | None:
     if "\x00" in tag:
         return None
     return Piece.objects.of(workshop).select_related("place", "lot").filter(tag__iexact=tag).first()
+
+
+def by_tags(workshop: Workshop, tags: Iterable[str]) -> dict[str, Piece]:
+    """The pieces with these tags, however their letters are typed, by their tags in small letters."""
+    wanted = {tag.casefold() for tag in tags if "\x00" not in tag}
+    found = Piece.objects.of(workshop).select_related("place", "lot").annotate(small=Lower("tag")).filter(small__in=wanted)
+    return {piece.tag.casefold(): piece for piece in found}
 
 
 def usual_place(workshop: Workshop) -> Place | None:

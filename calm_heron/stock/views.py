@@ -4,6 +4,7 @@ from urllib.parse import urlencode
 
 from django.contrib import messages
 from django.db.models import QuerySet
+from django.db.models.functions import Lower
 from django.http import Http404, HttpRequest, HttpResponse, StreamingHttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
@@ -11,7 +12,7 @@ from django.views.decorators.http import require_POST
 
 from calm_heron.plugs import Question
 from calm_heron.site import undo
-from calm_heron.stock import actions, drawings, listing, queries, table, woods
+from calm_heron.stock import actions, drawings, listing, queries, table, tables, woods
 from calm_heron.stock import labels as printed
 from calm_heron.stock.forms import FOR_MAKERS, BulkForm, GrainForm, LabelForm, PhotoForm, PieceForm, SampleForm, SplitForm, TableForm
 from calm_heron.stock.kinds import PieceKind
@@ -23,7 +24,7 @@ from calm_heron.workshops.models import Role
 from calm_heron.workshops.refusals import Refused, require
 from calm_heron.workshops.versions import Overtaken
 from wood import species as published
-from wood.units import INCH, INCH_M
+from wood.units import INCH_M
 
 GOOD_ROWS_SHOWN, WRONG_ROWS_SHOWN = 12, 200
 
@@ -89,7 +90,7 @@ def grain(request: HttpRequest) -> HttpResponse:
         distance = piece.pith_distance_m if piece else 0.12
     page = {
         "of_piece": f"&{urlencode({'piece': piece.tag})}" if piece else "",
-        "distance_shown": f"{distance / (INCH_M if form.system is INCH else 0.001):g}", "piece": piece, "found": drawings.grain_found(angle, distance),
+        "distance_shown": f"{distance / (INCH_M if form.system.is_inch else 0.001):g}", "piece": piece, "found": drawings.grain_found(angle, distance),
         "wall": drawings.grain_wall(angle, distance, form.system),
         "use": urlencode({"ring_angle": f"{angle:g}", "pith": form.fields["pith_distance_m"].write_plain(distance)}),
     }  # fmt: skip
@@ -164,7 +165,12 @@ def _answering(request: HttpRequest) -> QuerySet[Piece]:
 def _for_labels(request: HttpRequest) -> list[Piece]:
     """The pieces named in an address by their tags, or all that answer a search."""
     if tags := request.GET.getlist("tag")[: printed.MOST_LABELS]:
-        result = Piece.objects.of(request.workshop).filter(tag__in=tags).order_by("tag")
+        result = (
+            Piece.objects.of(request.workshop)
+            .annotate(small=Lower("tag"))
+            .filter(small__in=[tag.casefold() for tag in tags])
+            .order_by("tag")
+        )
     else:
         result = _answering(request)
     return list(result.select_related("place")[: printed.MOST_LABELS])
@@ -210,7 +216,7 @@ def table_out(request: HttpRequest) -> StreamingHttpResponse:
 def table_in(request: HttpRequest) -> HttpResponse:
     """A table of pieces: looked at first, kept when it is meant. Rows that cannot be taken stay to be mended."""
     form = TableForm(request.POST or None, request.FILES or None, membership=request.membership)
-    page, status = {"columns": table.COLUMNS, "needed": table.NEEDED}, 200
+    page, status = {"columns": table.COLUMNS, "needed": table.LAYOUT.needed}, 200
     if form.is_valid():
         text = form.cleaned_data["text"]
         form.show(text)
@@ -224,14 +230,14 @@ def table_in(request: HttpRequest) -> HttpResponse:
                     read = table.read(read.left(), request.workshop)
             page |= {"read": read, "good": read.right[:GOOD_ROWS_SHOWN], "bad": read.wrong[:WRONG_ROWS_SHOWN], "remark": form.remark}
             form.show(read.text)
-        except table.NotATable as wrong:
+        except tables.NotATable as wrong:
             form.add_error("text", str(wrong))
     if form.errors:
         status = 422
     return render(request, "stock/table_in.html", page | {"form": form}, status=status)
 
 
-def _keep_table(request: HttpRequest, form: TableForm, read: table.Table) -> HttpResponse | None:
+def _keep_table(request: HttpRequest, form: TableForm, read: tables.Table) -> HttpResponse | None:
     def do() -> str:
         made = table.keep(request.membership, read.right)
         messages.success(request, f"{len(made)} piece{'s' if len(made) != 1 else ''} added, {made[0].tag} to {made[-1].tag}.")
@@ -276,7 +282,7 @@ def take(request: HttpRequest, tag: str) -> HttpResponse:
     named = request.POST.get("sample", "")
     if "\x00" in named:
         raise Http404
-    one = get_object_or_404(lot.samples, tag=named) if named else None
+    one = get_object_or_404(lot.samples, tag__iexact=named) if named else None
     version = request.POST.get("version", "")
     return _on_a_lot(
         request,

@@ -21,7 +21,7 @@ from wood.errors import NotKnown
 from wood.turning import microwave, tracing
 from wood.turning.blanks import Blank
 from wood.turning.weight_logs import Slip, slip
-from wood.units import write_mass
+from wood.written import weighed_mass
 
 # Of a band that holds four times in five, so many times its half width holds nineteen times in twenty.
 TO_95 = 1.53
@@ -109,7 +109,7 @@ def _ask_back(piece: Piece, entries: Sequence[weighing.Entry], mass_kg: float, a
     if kind is not None:
         system = piece.workshop.system
         raise LooksWrong(
-            f"{write_mass(mass_kg, system)} for {piece.tag}: {why} {write_mass(expected, system)}. {SLIPS[kind]} If it is right, say so and keep it.",
+            f"{weighed_mass(mass_kg, system)} for {piece.tag}: {why} {weighed_mass(expected, system)}. {SLIPS[kind]} If it is right, say so and keep it.",
             "mass_kg",
         )
 
@@ -258,10 +258,10 @@ def heat(by: Membership, session: OvenSession, seconds: float, level: float, mas
     before = last.mass_kg if last else row.first_kg
     if mass_kg > 1.02 * before:
         raise Refused(
-            f"It weighed {write_mass(before, system)} before and takes up no water in an oven. Check the scale and the unit.", "mass_kg"
+            f"It weighed {weighed_mass(before, system)} before and takes up no water in an oven. Check the scale and the unit.", "mass_kg"
         )
     if mass_kg < 0.85 * row.dry_kg:
-        raise Refused(f"Ovendry it should weigh about {write_mass(row.dry_kg, system)}. Check the scale and the unit.", "mass_kg")
+        raise Refused(f"Ovendry it should weigh about {weighed_mass(row.dry_kg, system)}. Check the scale and the unit.", "mass_kg")
     if row.heats.count() >= microwave.MOST_HEATS:
         raise Refused("That is enough heats for one bowl; let it rest.")
     return OvenHeat.objects.create(

@@ -20,7 +20,7 @@ from calm_heron.workshops.doors import in_workshop, once_or_again, once_or_told
 from calm_heron.workshops.fields import CalmForm
 from calm_heron.workshops.models import Role
 from wood.errors import CannotRead, OutOfRange
-from wood.units import write_mass
+from wood.written import weighed_mass
 
 LISTED, MOST_LISTED = 8, 400
 
@@ -127,7 +127,7 @@ def weigh(request: HttpRequest, tag: str) -> HttpResponse:
     def do(piece: Piece) -> str:
         typed = form.cleaned_data
         actions.weigh(request.membership, piece, typed["mass_kg"], typed["at"], meant=typed["meant"])
-        return f"{write_mass(typed['mass_kg'], request.workshop.system)} kept."
+        return f"{weighed_mass(typed['mass_kg'], request.workshop.system)} kept."
 
     return _done(request, tag, "form_weigh", form, do)
 

@@ -10,7 +10,8 @@ from calm_heron.turning.cut_words import half_name
 from calm_heron.turning.cutting import Answer
 from calm_heron.turning.drawings import NARROW, WIDE
 from wood.turning.logs import Flaw
-from wood.units import System, rough_length
+from wood.units import System
+from wood.written import handled_length
 
 RINGS = 9
 EDGE = 40.0
@@ -90,7 +91,7 @@ def log_end(found: Answer, system: System, width: int = WIDE) -> LogDrawing:
     return LogDrawing(
         width, round(log.height_m * scale + 2 * EDGE), scale, cx, cy, shapes, texts, handles, (px, py), made.angle_deg if made else 0.0,
         made.upper_m if made else 0.02, made.lower_m if made else 0.02, plan.cut_off_m if plan else 0.0, log.width_m * scale,
-        f"The end of a log of {rough_length(log.width_m, system)} with {len(log.strokes)} checks and {plan.bowls if plan else 0} blanks in it.",
+        f"The end of a log of {handled_length(log.width_m, system)} with {len(log.strokes)} checks and {plan.bowls if plan else 0} blanks in it.",
     )  # fmt: skip
 
 
@@ -114,7 +115,7 @@ def _cut(found: Answer, at, scale: float, system: System, width: int) -> tuple[l
     for blank in plan.blanks:
         shapes.append(Shape(path(at(blank.outline), closed=True), "broken" if blank.is_dangerous else "blank"))
         x, y = at([blank.outline.mean(axis=0)])[0]
-        texts.append(Text(x, y, f"{half_name(blank)}: {rough_length(blank.diameter_m, system)}", "strong halo"))
+        texts.append(Text(x, y, f"{half_name(blank)}: {handled_length(blank.diameter_m, system)}", "strong halo"))
         if blank.count > 1:
             texts.append(Text(x, y + 16, f"{blank.count} in a row", "small halo"))
         for core in blank.cores:

@@ -5,7 +5,8 @@ from calm_heron.site.numbers import percent
 from calm_heron.turning.cutting import Answer
 from wood.turning.blanks import Blank, Kind, Plan, Shape
 from wood.turning.bowls import Rim
-from wood.units import System, rough_length
+from wood.units import System
+from wood.written import handled_length
 
 KINDS = {Kind.LARGEST: "The largest bowl", Kind.MOST: "The most bowls", Kind.SAFEST: "The safest", Kind.OWN: "Your own lines"}
 THINGS = {
@@ -25,32 +26,32 @@ def answer(found: Answer, system: System) -> tuple[str, str, str]:
         if found.squares:
             return (
                 f"{len(found.squares)} squares",
-                rough_length(asked.side_m or 0.0, system),
+                handled_length(asked.side_m or 0.0, system),
                 "No bowl worth turning comes past its pith and checks, but spindle stock does.",
             )
         return (
             "Firewood",
             "",
-            f"Nothing of {rough_length(asked.wanted.least_m, system)} comes past its pith and its checks. Look for squares, or burn it.",
+            f"Nothing of {handled_length(asked.wanted.least_m, system)} comes past its pith and its checks. Look for squares, or burn it.",
         )
     dangerous = [blank for blank in plan.blanks if blank.is_dangerous]
     if dangerous:
         number = sum(len(blank.crosses) for blank in dangerous)
         return (
-            _things(asked.wanted.shape, plan.bowls), f"to {rough_length(plan.largest_m, system)}",
+            _things(asked.wanted.shape, plan.bowls), f"to {handled_length(plan.largest_m, system)}",
             f"Dangerous: of this size {number} check{'s run' if number != 1 else ' runs'} through the wood. Smaller, or other lines.",
         )  # fmt: skip
     sizes = _sizes(plan, system)
     turned = "The pith goes with the slab between" if plan.kind is not Kind.OWN else "Along your lines"
-    clear = f", every check {rough_length(min(plan.clear_m, 0.5), system)} away or more" if plan.clear_m < 1 else ""
-    return _things(asked.wanted.shape, plan.bowls), f"to {rough_length(plan.largest_m, system)}", f"{sizes}. {turned}{clear}."
+    clear = f", every check {handled_length(min(plan.clear_m, 0.5), system)} away or more" if plan.clear_m < 1 else ""
+    return _things(asked.wanted.shape, plan.bowls), f"to {handled_length(plan.largest_m, system)}", f"{sizes}. {turned}{clear}."
 
 
 def _sizes(plan: Plan, system: System) -> str:
     """How many of which size; halves that give the same are counted together."""
     counts: dict[str, int] = {}
     for blank in plan.blanks:
-        size = f"{rough_length(blank.diameter_m, system)} by {rough_length(blank.height_m, system)}"
+        size = f"{handled_length(blank.diameter_m, system)} by {handled_length(blank.height_m, system)}"
         counts[size] = counts.get(size, 0) + blank.count
     said = " and ".join(f"{NUMBERS.get(count, count)} of {size}" for size, count in counts.items())
     return said[0].upper() + said[1:]
@@ -68,9 +69,9 @@ def cost(found: Answer, system: System) -> str:
     volume = 1 - sum(one.volume_m3 for one in plan.blanks) / max(sum(one.volume_m3 for one in best.blanks), 1e-9)
     parts = []
     if less > 0.0015:
-        parts.append(f"{rough_length(less, system)} of the largest bowl")
+        parts.append(f"{handled_length(less, system)} of the largest bowl")
     elif less < -0.0015:
-        return f"Your largest is {rough_length(-less, system)} larger than ours; {percent(abs(volume), 0)} {'less' if volume > 0 else 'more'} wood in all."
+        return f"Your largest is {handled_length(-less, system)} larger than ours; {percent(abs(volume), 0)} {'less' if volume > 0 else 'more'} wood in all."
     if fewer > 0:
         parts.append(f"{fewer} bowl{'s' if fewer != 1 else ''}")
     if not parts:
@@ -89,13 +90,13 @@ def lost(found: Answer, system: System) -> str:
         return "How deep its ends have checked cannot be foretold: no figure of this wood is at hand. Cut back until no check shows."
     state = "sealed" if asked.sealed else "open"
     said = (
-        f"In {span(asked.days)} {state} ends check about {rough_length(asked.lost_m, system)} deep"
+        f"In {span(asked.days)} {state} ends check about {handled_length(asked.lost_m, system)} deep"
         if asked.days
         else "Fresh ends have not checked yet"
     )
     off = plan.cut_off_m if plan else asked.lost_m
     return (
-        f"{said}; {rough_length(off, system)} comes off each, {rough_length(asked.log.length_m - 2 * off, system)} is left."
+        f"{said}; {handled_length(off, system)} comes off each, {handled_length(asked.log.length_m - 2 * off, system)} is left."
         if off > 0.001
         else f"{said}."
     )
@@ -107,17 +108,17 @@ def half_name(blank: Blank) -> str:
 
 
 def _lengths(plan: Plan, blank: Blank, system: System) -> str:
-    return f"{blank.count} lengths of {rough_length(plan.usable_m / blank.count, system)}"
+    return f"{blank.count} lengths of {handled_length(plan.usable_m / blank.count, system)}"
 
 
 def _half(plan: Plan, blank: Blank, system: System, *, crosscut: bool) -> str:
     """What is made of a half."""
     face = "rim on the cut" if blank.rim is Rim.PITH else "foot on the cut and rim at the bark"
     into = f"crosscut it into {_lengths(plan, blank, system)}, then " if crosscut else ""
-    size = rough_length(blank.diameter_m, system)
-    aside = f", their middle {rough_length(abs(blank.aside_m), system)} beside the pith" if abs(blank.aside_m) > 0.003 else ""
+    size = handled_length(blank.diameter_m, system)
+    aside = f", their middle {handled_length(abs(blank.aside_m), system)} beside the pith" if abs(blank.aside_m) > 0.003 else ""
     cored = (
-        f" Cored, each gives bowls of {' and '.join(rough_length(core, system) for core in blank.cores)} besides." if blank.cores else ""
+        f" Cored, each gives bowls of {' and '.join(handled_length(core, system) for core in blank.cores)} besides." if blank.cores else ""
     )
     return f"Half {half_name(blank)}: {into}round blanks of {size}, {face}{aside}.{cored}"
 
@@ -130,18 +131,18 @@ def order(found: Answer, system: System) -> list[str]:
     steps = []
     if plan.cut_off_m > 0.001:
         steps.append(
-            f"Cut {rough_length(plan.cut_off_m, system)} off each end, and look: a check that goes on is drawn in, and everything asked again."
+            f"Cut {handled_length(plan.cut_off_m, system)} off each end, and look: a check that goes on is drawn in, and everything asked again."
         )
     counts = {blank.count for blank in plan.blanks}
     together = len(plan.blanks) == 2 and len(counts) == 1 and max(counts) > 1
     if together:
         steps.append(f"Crosscut it into {_lengths(plan, plan.blanks[0], system)}.")
     steps.append(
-        f"Chalk the two lines on both ends, {rough_length(plan.cuts.slab_m, system)} apart, the pith between them; turn the log so that they stand upright."
+        f"Chalk the two lines on both ends, {handled_length(plan.cuts.slab_m, system)} apart, the pith between them; turn the log so that they stand upright."
     )
     steps.append("First cut: the line through or beside the worst split, along the grain from end to end. Then the other.")
     if plan.planks:
-        widths = " and ".join(rough_length(plank.width_m, system) for plank in plan.planks)
+        widths = " and ".join(handled_length(plank.width_m, system) for plank in plan.planks)
         steps.append(
             f"Rip the pith out of the slab: quartered planks of {widths}, the quiet pieces, for platters and for what must stay flat."
         )
@@ -154,8 +155,8 @@ def rows(found: Answer, system: System) -> list[tuple[Plan, str, str, str, str]]
     """The plans side by side: what each is best at, how many, the largest, and how far from checks."""
     return [
         (
-            plan, KINDS[plan.kind], _things(found.asked.wanted.shape, plan.bowls), rough_length(plan.largest_m, system),
-            rough_length(plan.clear_m, system) if plan.clear_m < 1 else "none near",
+            plan, KINDS[plan.kind], _things(found.asked.wanted.shape, plan.bowls), handled_length(plan.largest_m, system),
+            handled_length(plan.clear_m, system) if plan.clear_m < 1 else "none near",
         )
         for plan in found.plans
     ]  # fmt: skip

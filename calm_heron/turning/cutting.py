@@ -22,7 +22,8 @@ from wood.turning import cuts, squares
 from wood.turning.blanks import LEAST_BOWL_M, Cuts, Kind, Plan, Shape, Square, Wanted
 from wood.turning.bowls import Rim
 from wood.turning.logs import LogEnd, Stroke, lost_at_end_m
-from wood.units import INCH, METRIC, exact_length
+from wood.units import INCH, METRIC
+from wood.written import typed_length
 
 USUAL_WIDTH_M, USUAL_LENGTH_M = 0.40, 0.50
 
@@ -60,15 +61,15 @@ def usual(inch: bool, piece: Piece | None) -> dict[str, str]:
     """What a question begins with, as it would be typed."""
     system = INCH if inch else METRIC
     fields = {
-        "species_key": "black cherry", "width_m": exact_length(0.4064 if inch else 0.4, system), "length_m": exact_length(0.508 if inch else 0.5, system),
-        "felled_days": "0", "ends": "open", "rim": "pith", "shape": "bowl", "least_m": exact_length(0.127 if inch else 0.13, system),
+        "species_key": "black cherry", "width_m": typed_length(0.4064 if inch else 0.4, system), "length_m": typed_length(0.508 if inch else 0.5, system),
+        "felled_days": "0", "ends": "open", "rim": "pith", "shape": "bowl", "least_m": typed_length(0.127 if inch else 0.13, system),
     }  # fmt: skip
     if piece is None:
         return fields
     fields |= {
         "species_key": piece.species.common_name,
-        "width_m": exact_length(piece.width_m, system),
-        "length_m": exact_length(piece.length_m, system),
+        "width_m": typed_length(piece.width_m, system),
+        "length_m": typed_length(piece.length_m, system),
     }
     fields["ends"] = "sealed" if piece.ends_sealed else "open"
     if piece.felled_on:
@@ -76,7 +77,7 @@ def usual(inch: bool, piece: Piece | None) -> dict[str, str]:
     drawn = LogEndRow.objects.filter(piece=piece).first()
     if drawn is not None:
         sizes = {
-            name: exact_length(getattr(drawn, name), system)
+            name: typed_length(getattr(drawn, name), system)
             for name in ("width_m", "height_m", "length_m", "pith_x_m", "pith_y_m", "soft_m")
         }
         fields |= sizes | {"strokes": written(drawn.strokes)}

@@ -10,7 +10,8 @@ from calm_heron.site.drawing import Picture, Scale, Shape, Text, Tick, path
 from calm_heron.turning.roughing import Roughed
 from wood.arrays import Array
 from wood.turning.walls import School
-from wood.units import System, rough_length
+from wood.units import System
+from wood.written import handled_length
 
 WIDE, NARROW = 640, 380
 
@@ -47,8 +48,8 @@ def oval(found: Roughed, system: System, width: int = WIDE) -> Picture:
         texts += words
     height = int(max(top + gap + high + 30, 0 if narrow else 2 * radius + 90))
     summary = (
-        f"The bowl dried: {rough_length(shown.along_m, system)} with the grain, {rough_length(shown.across_m, system)} across it, "
-        f"from {rough_length(bowl.rim_diameter_m, system)} round."
+        f"The bowl dried: {handled_length(shown.along_m, system)} with the grain, {handled_length(shown.across_m, system)} across it, "
+        f"from {handled_length(bowl.rim_diameter_m, system)} round."
     )
     return Picture(width, height, shapes, texts, summary)
 
@@ -71,8 +72,8 @@ def _plan(rim_m: float, shown, fits, scale: float, at: tuple[float, float], syst
     along, across = shown.along_m / 2 * scale, shown.across_m / 2 * scale
     shapes += [_dimension(x0 - along, y0 + r + 20, x0 + along, y0 + r + 20), _dimension(x0 + r + 20, y0 - across, x0 + r + 20, y0 + across)]
     texts = [
-        Text(x0, y0 + r + 40, rough_length(shown.along_m, system), "strong"),
-        Text(x0 + r + 28, y0 + 4, rough_length(shown.across_m, system), "strong", "start"),
+        Text(x0, y0 + r + 40, handled_length(shown.along_m, system), "strong"),
+        Text(x0 + r + 28, y0 + 4, handled_length(shown.across_m, system), "strong", "start"),
         Text(x0, y0 - r - 12, "from above, grain left to right"),
     ]
     return shapes, texts
@@ -143,10 +144,10 @@ def wall_band(found: Roughed, system: System, width: int = WIDE) -> WallBand:
     most = 1.2 * max(known)
     left, right, base = 8.0, width - 12.0, 66.0
     x = Scale(0.0, most, left, right)
-    step = next(size for size in (0.003175, 0.00635, 0.0127, 0.0254, 0.0508, 0.1016, 0.3) if most / size <= 9) if system.length == "in" else next(
+    step = next(size for size in (0.003175, 0.00635, 0.0127, 0.0254, 0.0508, 0.1016, 0.3) if most / size <= 9) if system.is_inch else next(
         size for size in (0.002, 0.005, 0.01, 0.02, 0.05, 0.1) if most / size <= 9
     )  # fmt: skip
-    ticks = [Tick(x(k * step), rough_length(k * step, system)) for k in range(1, int(most / step) + 1)]
+    ticks = [Tick(x(k * step), handled_length(k * step, system)) for k in range(1, int(most / step) + 1)]
     by_wall = sorted(wall.rules.items(), key=lambda pair: pair[1])
     # Names that would run into each other stand apart, each a line lower.
     placed = [Text(x(value), 10.0 + 12 * (number % 3), RULE_NAMES[school]) for number, (school, value) in enumerate(by_wall)]
@@ -154,7 +155,7 @@ def wall_band(found: Roughed, system: System, width: int = WIDE) -> WallBand:
     crack = None if wall.crack_m is None or not math.isfinite(wall.crack_m) else x(min(wall.crack_m, most))
     return WallBand(
         width, 116, base, left, right, true, crack, x(found.bowl.wall_m), ticks, placed,
-        f"A wall of {rough_length(found.bowl.wall_m, system)} on the scale between too thin to true and too thick to dry whole.",
+        f"A wall of {handled_length(found.bowl.wall_m, system)} on the scale between too thin to true and too thick to dry whole.",
     )  # fmt: skip
 
 

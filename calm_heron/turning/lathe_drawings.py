@@ -4,7 +4,8 @@ import math
 
 from calm_heron.site.drawing import Picture, Shape, Text, path
 from calm_heron.turning.finishing import Finish
-from wood.units import System, rough_length
+from wood.units import System
+from wood.written import handled_length
 
 WIDTH, RADIUS, TOP = 640, 110.0, 26.0
 
@@ -27,7 +28,7 @@ def rim(found: Finish, system: System) -> Picture | None:
     if found.tracings:
         newest = found.tracings[0]
         shapes.append(Shape(_oval(x0, y0, newest.along_m / 2 * scale, newest.across_m / 2 * scale), "thread main"))
-        said = f"line: traced, {rough_length(newest.along_m, system)} by {rough_length(newest.across_m, system)}"
+        said = f"line: traced, {handled_length(newest.along_m, system)} by {handled_length(newest.across_m, system)}"
         words.append(Text(2 * RADIUS + 60, y0 - 4, said, "small", "start"))
     for crack in found.cracks:
         if crack.hour is None:

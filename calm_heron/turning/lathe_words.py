@@ -6,7 +6,8 @@ from calm_heron.site.numbers import percent
 from calm_heron.turning.finishing import Finish
 from calm_heron.turning.kinds import WhereKind
 from wood.turning.lathe import May, Remedy
-from wood.units import System, rough_length, write_length
+from wood.units import System
+from wood.written import handled_length, said_length
 
 WORDS = {
     May.YES: "Yes", May.FILLED: "Yes, once filled", May.WAIT: "Wait", May.TOO_THIN: "Too thin to true", May.NEVER: "No: dangerous", May.UNKNOWN: "Weigh it first",
@@ -46,13 +47,15 @@ def told(found: Finish, system: System) -> Told:
 
 
 def _where(crack, system: System) -> str:
-    return f"A crack {WhereKind(crack.where).label}, {write_length(crack.depth_m, system)} deep and {write_length(crack.length_m, system)} long"
+    return (
+        f"A crack {WhereKind(crack.where).label}, {said_length(crack.depth_m, system)} deep and {said_length(crack.length_m, system)} long"
+    )
 
 
 def _reason(found: Finish, system: System) -> str:
     verdict = found.verdict
     assert verdict is not None
-    wanted, left = write_length(found.known.end_wall_m, system), write_length(max(verdict.thinnest_m, 0.0), system)
+    wanted, left = said_length(found.known.end_wall_m, system), said_length(max(verdict.thinnest_m, 0.0), system)
     if verdict.may is May.NEVER:
         return "It holds a crack that nothing that is left of it can be trusted with."
     if verdict.may is May.UNKNOWN:
@@ -69,8 +72,8 @@ def _shape(found: Finish, system: System) -> str:
         return ""
     shown = found.shape
     return (
-        f"By its rings it should now be {rough_length(shown.along_m, system)} with the grain and {rough_length(shown.across_m, system)} across it, "
-        f"{rough_length(shown.out_of_round_m, system)} out of round."
+        f"By its rings it should now be {handled_length(shown.along_m, system)} with the grain and {handled_length(shown.across_m, system)} across it, "
+        f"{handled_length(shown.out_of_round_m, system)} out of round."
     )
 
 

@@ -1,16 +1,16 @@
 """The log of turning in words."""
 
 from calm_heron.turning.kinds import WhereKind
-from wood.units import write_length
+from wood.written import said_length
 
 LOG = {
     "said": "{subject}: what is known of it as turned work changed",
-    "roughed": lambda data, system: f"{data['subject']} roughed to a wall of {write_length(data['wall_m'], system)}",
+    "roughed": lambda data, system: f"{data['subject']} roughed to a wall of {said_length(data['wall_m'], system)}",
     "traced": lambda data, system: (
-        f"{data['subject']} traced: {write_length(data['along_m'], system)} by {write_length(data['across_m'], system)}"
+        f"{data['subject']} traced: {said_length(data['along_m'], system)} by {said_length(data['across_m'], system)}"
     ),
     "cracked": lambda data, system: (
-        f"{data['subject']}: a crack {WhereKind(data['where']).label}, {write_length(data['depth_m'], system)} deep"
+        f"{data['subject']}: a crack {WhereKind(data['where']).label}, {said_length(data['depth_m'], system)} deep"
     ),
     "crack_gone": "{subject}: a crack is gone",
     "oven_begun": lambda data, system: f"{data['subject']} put into a microwave of {data['watts']:.0f} W",

@@ -11,7 +11,6 @@ from calm_heron.workshops.versions import Versioned
 from wood.turning import bowls, microwave
 from wood.turning.bowls import Bowl
 from wood.turning.drying import Way
-from wood.units import INCH
 
 END_WALL_M = 0.008
 PITH_M = 0.02
@@ -159,7 +158,7 @@ class OvenSession(Versioned, WorkshopRow):
         heats = tuple(
             microwave.Heat(one.seconds, one.level, one.mass_kg, microwave.Felt(one.felt)) for one in self.heats.order_by("at", "pk")
         )
-        scale = 0.0015 if self.workshop.system is INCH else 0.001
+        scale = 0.0015 if self.workshop.system.is_inch else 0.001
         wall = min(max(self.piece.thickness_m, 0.002), 0.06)
         return microwave.Session(self.watts, self.first_kg, self.dry_kg, self.rest_kg, wall, scale, heats)
 

@@ -8,7 +8,8 @@ from calm_heron.site.numbers import percent
 from calm_heron.turning.kinds import FeltKind
 from calm_heron.turning.models import OvenSession
 from wood.turning.microwave import Next, Session, Step, Why
-from wood.units import System, write_mass
+from wood.units import System
+from wood.written import weighed_mass
 
 WHY = {
     Why.FIRST: "A first heat only warms it through.",
@@ -40,7 +41,7 @@ class Told:
 
 def told(session: Session, step: Next, system: System) -> Told:
     """What to do next."""
-    rest = write_mass(session.rest_kg, system)
+    rest = weighed_mass(session.rest_kg, system)
     if step.step is Step.STOP_FLAT:
         return Told(
             "Stop", "it is flat", "Three heats took out nothing: what can leave has left. It is drier than its room now and will take some up again.",
@@ -48,7 +49,7 @@ def told(session: Session, step: Next, system: System) -> Told:
         )  # fmt: skip
     if step.step is Step.STOP_BELOW:
         return Told(
-            "Stop", "it is dry enough", f"It weighs {write_mass(session.now_kg, system)}, less than the {rest} its room will bring it to: heat from here on chars.",
+            "Stop", "it is dry enough", f"It weighs {weighed_mass(session.now_kg, system)}, less than the {rest} its room will bring it to: heat from here on chars.",
             "Let it come up to its room, and weigh it there until it stands still.",
         )  # fmt: skip
     wait = (
@@ -71,7 +72,7 @@ def rows(session: OvenSession, system: System) -> list[tuple]:
     made, before = [], session.first_kg
     for number, one in enumerate(session.heats.order_by("at", "pk"), 1):
         made.append((
-            number, clock(one.seconds), percent(one.level, 0), write_mass(one.mass_kg, system), write_mass(max(before - one.mass_kg, 0.0), system),
+            number, clock(one.seconds), percent(one.level, 0), weighed_mass(one.mass_kg, system), weighed_mass(max(before - one.mass_kg, 0.0), system),
             FeltKind(one.felt).label,
         ))  # fmt: skip
         before = one.mass_kg
@@ -103,6 +104,6 @@ def drawing(session: Session, system: System) -> Drawing:
     x, y = Scale(0, max(10, len(masses) - 1), 10, WIDTH - 90), Scale(low, high, HEIGHT - 14, 14)
     dots = [(round(x(k), 1), round(y(mass), 1)) for k, mass in enumerate(masses)]
     return Drawing(
-        WIDTH, HEIGHT, path(dots), dots, round(y(session.rest_kg), 1), write_mass(masses[0], system), write_mass(masses[-1], system),
-        f"{write_mass(session.rest_kg, system)} at rest", f"{len(session.heats)} heats, from {write_mass(masses[0], system)} to {write_mass(masses[-1], system)}.",
+        WIDTH, HEIGHT, path(dots), dots, round(y(session.rest_kg), 1), weighed_mass(masses[0], system), weighed_mass(masses[-1], system),
+        f"{weighed_mass(session.rest_kg, system)} at rest", f"{len(session.heats)} heats, from {weighed_mass(masses[0], system)} to {weighed_mass(masses[-1], system)}.",
     )  # fmt: skip

@@ -9,7 +9,8 @@ from calm_heron.turning.roughing import Roughed
 from wood.turning.drying import Course, Way
 from wood.turning.microwave import Session, next_step
 from wood.turning.walls import School
-from wood.units import System, rough_length, write_length, write_mass
+from wood.units import System
+from wood.written import handled_length, said_length, weighed_mass
 
 SCHOOLS = {
     School.TENTH: "a tenth of the diameter",
@@ -35,27 +36,27 @@ def answer(found: Roughed, system: System) -> tuple[str, str, str]:
     """The wall, what it is of, and why in a sentence."""
     asked, wall = found.asked, found.walls
     name, way = asked.species.spoken_name, WayKind(asked.way.value).label
-    end = write_length(asked.end_wall_m, system)
-    figure = rough_length(found.bowl.wall_m, system)
+    end = said_length(asked.end_wall_m, system)
+    figure = handled_length(found.bowl.wall_m, system)
     if not math.isfinite(wall.true_m):
         return (
             figure,
             "of wall",
             f"No wall of this bowl leaves {end} when its oval is turned true. Make the bowl wider or the finished wall thinner.",
         )
-    low = f"{rough_length(wall.true_m, system)} is the least that can be turned true to {end}"
+    low = f"{handled_length(wall.true_m, system)} is the least that can be turned true to {end}"
     if found.is_own_wall:
         left = found.fits.thinnest_m
         if left < asked.end_wall_m:
             return (
                 figure,
                 "of wall",
-                f"Too thin: turned true, only {write_length(max(left, 0.0), system)} is left of it, and {end} is wanted. {low.capitalize()}.",
+                f"Too thin: turned true, only {said_length(max(left, 0.0), system)} is left of it, and {end} is wanted. {low.capitalize()}.",
             )
         return (
             figure,
             "of wall",
-            f"Turned true, {write_length(left, system)} is left at its thinnest. {low.capitalize()}; ours would be {rough_length(wall.chosen_m, system)}.",
+            f"Turned true, {said_length(left, system)} is left at its thinnest. {low.capitalize()}; ours would be {handled_length(wall.chosen_m, system)}.",
         )
     if wall.crack_m is None:
         return figure, "of wall", f"{low}. How thick it may be before it cracks is not known: no figure of {name} tells."
@@ -71,9 +72,9 @@ def answer(found: Roughed, system: System) -> tuple[str, str, str]:
         return (
             figure,
             "of wall",
-            f"{low}, and from {rough_length(wall.crack_m, system)} on it is likely to crack {way}: dry it more gently (below).",
+            f"{low}, and from {handled_length(wall.crack_m, system)} on it is likely to crack {way}: dry it more gently (below).",
         )
-    return figure, "of wall", f"{low}, and {rough_length(wall.crack_m, system)} the most before green {name} is likely to crack {way}."
+    return figure, "of wall", f"{low}, and {handled_length(wall.crack_m, system)} the most before green {name} is likely to crack {way}."
 
 
 def shape(found: Roughed, system: System) -> str:
@@ -82,28 +83,28 @@ def shape(found: Roughed, system: System) -> str:
     rise = abs(shown.rise_m)
     ends = "higher" if shown.rise_m > 0 else "lower"
     said = (
-        f"It dries to {rough_length(shown.along_m, system)} with the grain and {rough_length(shown.across_m, system)} across it, "
-        f"{rough_length(shown.out_of_round_m, system)} out of round"
+        f"It dries to {handled_length(shown.along_m, system)} with the grain and {handled_length(shown.across_m, system)} across it, "
+        f"{handled_length(shown.out_of_round_m, system)} out of round"
     )
     if rise >= 0.0008:
-        said += f"; the ends of the grain then stand {rough_length(rise, system)} {ends} than the sides"
+        said += f"; the ends of the grain then stand {handled_length(rise, system)} {ends} than the sides"
     fits = found.fits
     if fits.thinnest_m >= asked.end_wall_m:
-        return f"{said}. The largest round bowl in it is {rough_length(fits.diameter_m, system)} across and {rough_length(fits.height_m, system)} high."
-    return f"{said}. No round bowl with a wall of {write_length(asked.end_wall_m, system)} is left in it."
+        return f"{said}. The largest round bowl in it is {handled_length(fits.diameter_m, system)} across and {handled_length(fits.height_m, system)} high."
+    return f"{said}. No round bowl with a wall of {said_length(asked.end_wall_m, system)} is left in it."
 
 
 def tenon(found: Roughed, system: System) -> str:
     """What to allow on the tenon."""
-    return f"Leave the tenon {rough_length(found.walls.tenon_m, system)} wider than the jaws want: it goes oval, too, and is turned round first."
+    return f"Leave the tenon {handled_length(found.walls.tenon_m, system)} wider than the jaws want: it goes oval, too, and is turned round first."
 
 
 def once(found: Roughed, system: System) -> str:
     """The other school: turned thin at once."""
     shown = found.once
     return (
-        f"Turned at once to {write_length(found.asked.end_wall_m, system)} it is left as it goes: {rough_length(shown.along_m, system)} by "
-        f"{rough_length(shown.across_m, system)} at the rim, its shape set in {span(found.once_course.rest_day)}. Cracks are {asked_of(found.once_course.crack)} "
+        f"Turned at once to {said_length(found.asked.end_wall_m, system)} it is left as it goes: {handled_length(shown.along_m, system)} by "
+        f"{handled_length(shown.across_m, system)} at the rim, its shape set in {span(found.once_course.rest_day)}. Cracks are {asked_of(found.once_course.crack)} "
         f"{WayKind(found.asked.way.value).label}. The oval is then a feature, and nothing is turned true."
     )
 
@@ -134,7 +135,7 @@ def microwave(found: Roughed, system: System) -> tuple[str, str]:
     dry = asked.figures.wood.density * found.bowl.volume_m3
     first, rest = dry * (1 + asked.start), dry * (1 + found.final)
     if first > OVEN_KG or rest >= first:
-        return "–", f"Too heavy for an oven: {write_mass(first, system)}." if first > OVEN_KG else "It is as dry as its room already."
+        return "–", f"Too heavy for an oven: {weighed_mass(first, system)}." if first > OVEN_KG else "It is as dry as its room already."
     step = next_step(Session(OVEN_W, first, dry, rest, min(max(found.bowl.wall_m, 0.002), 0.06)))
     days = span(max(step.days_left, 0.5)) if step.days_left >= 1 else "a day"
     return days, f"About {step.heats_left} short heats with long rests between; a scale tells when to stop. The oval is the same."
@@ -147,4 +148,4 @@ def lost(found: Roughed) -> str:
 
 def schools(found: Roughed, system: System) -> list[tuple[str, str]]:
     """What the schools say."""
-    return [(SCHOOLS[school], rough_length(wall, system)) for school, wall in found.walls.rules.items()]
+    return [(SCHOOLS[school], handled_length(wall, system)) for school, wall in found.walls.rules.items()]

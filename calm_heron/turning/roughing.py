@@ -25,7 +25,8 @@ from wood.turning.bowls import Bowl, Form, Rim
 from wood.turning.drying import Course, Way
 from wood.turning.oval import Fits, Oval, Ratios
 from wood.turning.walls import Walls
-from wood.units import INCH, METRIC, exact_length
+from wood.units import INCH, METRIC
+from wood.written import typed_length
 
 USUAL_DIAMETER_M, USUAL_HEIGHT_SHARE = 0.25, 0.4
 LONGEST_DAYS = 700.0
@@ -84,14 +85,14 @@ def usual(inch: bool, piece: Piece | None) -> dict[str, str]:
         known = turned(piece)
         system = INCH if inch else METRIC
         fields |= {
-            "species_key": piece.species.common_name, "diameter_m": exact_length(piece.width_m, system), "form": known.form, "rim": known.rim, "way": known.way,
-            "height_m": exact_length(piece.length_m if piece.traits.dries_by_weight else piece.thickness_m, system), "pith_m": exact_length(known.pith_m, system),
-            "aside_m": exact_length(known.aside_m, system), "end_wall_m": exact_length(known.end_wall_m, system),
+            "species_key": piece.species.common_name, "diameter_m": typed_length(piece.width_m, system), "form": known.form, "rim": known.rim, "way": known.way,
+            "height_m": typed_length(piece.length_m if piece.traits.dries_by_weight else piece.thickness_m, system), "pith_m": typed_length(known.pith_m, system),
+            "aside_m": typed_length(known.aside_m, system), "end_wall_m": typed_length(known.end_wall_m, system),
         }  # fmt: skip
         if piece.place_id:
             fields["where"] = f"place-{piece.place_id}"
         if piece.traits.dries_by_weight:
-            fields["wall_m"] = exact_length(piece.thickness_m, system)
+            fields["wall_m"] = typed_length(piece.thickness_m, system)
     return fields
 
 

@@ -11,7 +11,7 @@ from calm_heron.turning import actions, shelf_words, weighing, weight_drawings
 from calm_heron.turning.shelf_forms import LineForm
 from calm_heron.workshops.doors import in_workshop, once_or_again
 from calm_heron.workshops.models import Role
-from wood.units import write_mass
+from wood.written import weighed_mass
 
 LAST_KEPT = 8
 
@@ -58,7 +58,7 @@ def weigh(request: HttpRequest) -> HttpResponse:
 
                 def do() -> str:
                     actions.weigh(request.membership, piece, typed["mass_kg"], meant=typed["meant"])
-                    messages.success(request, f"{piece.tag}: {write_mass(typed['mass_kg'], request.workshop.system)} kept.")
+                    messages.success(request, f"{piece.tag}: {weighed_mass(typed['mass_kg'], request.workshop.system)} kept.")
                     return reverse("weigh_shelf", args=[request.workshop.slug])
 
                 answer = once_or_again(request, form, _beside(form, do))

@@ -9,7 +9,8 @@ from calm_heron.site import dates
 from calm_heron.site.numbers import percent
 from calm_heron.turning.weighing import NEVER, Told
 from wood.turning.weights import State
-from wood.units import System, write_mass
+from wood.units import System
+from wood.written import weighed_mass
 
 WORDS = {State.FLAT: "At rest", State.FALLING: "Still falling", State.RISING: "Rising", State.STALLED: "Stalled"}
 SHAPES = {State.FLAT: "ready", State.FALLING: "wait", State.RISING: "close", State.STALLED: "uneven"}
@@ -40,7 +41,7 @@ def _date(day: date) -> str:
 
 def answer(told: Told, place: str, system: System) -> tuple[str, str, str]:
     """The word, what it weighs at rest, and why."""
-    rest = f"{write_mass(told.rest_kg[0], system)} at rest"
+    rest = f"{weighed_mass(told.rest_kg[0], system)} at rest"
     left = days_left(told)
     room = place or "its room"
     if told.state is State.FLAT:
@@ -67,7 +68,7 @@ def _count(told: Told) -> str:
 
 
 def _between(band: tuple[float, float, float], system: System) -> str:
-    low, high = write_mass(band[1], system), write_mass(band[2], system)
+    low, high = weighed_mass(band[1], system), weighed_mass(band[2], system)
     return f"about {low}" if low == high else f"{low} to {high}"
 
 
@@ -96,7 +97,7 @@ def in_list(told: Told | None, system: System) -> str:
     if told is None:
         return "not weighed yet"
     if told.state is State.FLAT:
-        return f"at rest at {write_mass(told.last_kg, system)}"
+        return f"at rest at {weighed_mass(told.last_kg, system)}"
     if told.state is State.FALLING:
         return "at rest " + (
             "not within four years" if told.rest[0] >= NEVER else f"about {_date(max(told.day(told.rest[0]), timezone.localdate()))}"

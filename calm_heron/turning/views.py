@@ -16,7 +16,6 @@ from calm_heron.workshops.doors import in_workshop, once_or_told
 from calm_heron.workshops.models import Role
 from wood.errors import CannotRead, NotKnown, OutOfRange, WoodError
 from wood.species import trade_name
-from wood.units import INCH
 
 ADDRESSES = ("rough", "cut", "log")
 
@@ -36,7 +35,7 @@ def rough(request: HttpRequest) -> HttpResponse:
     piece = asked_about(asker, request.GET.get("piece", ""))
     if piece is not None and not piece.traits.is_turned:
         piece = None
-    typed = said(request, roughing.usual(asker.system is INCH, piece), ("way",))
+    typed = said(request, roughing.usual(asker.system.is_inch, piece), ("way",))
     form = RoughForm(typed, membership=asker.membership)
     page: dict = {"form": form, "piece": piece, "taken_as": trade_name(typed.get("species_key", "")[:60])}
     if form.is_valid():
@@ -73,7 +72,7 @@ def cut(request: HttpRequest) -> HttpResponse:
     """Where do I cut this log?"""
     asker = request.asker
     piece = cutting.log_named(asker.workshop, request.GET.get("piece", "")) if asker.is_member else None
-    typed = said(request, cutting.usual(asker.system is INCH, piece), ("rim", "shape", "ends"))
+    typed = said(request, cutting.usual(asker.system.is_inch, piece), ("rim", "shape", "ends"))
     form = CutForm(typed, membership=asker.membership)
     page: dict = {
         "form": form,
@@ -124,7 +123,7 @@ def keep_cut(request: HttpRequest, tag: str) -> HttpResponse:
     state = request.POST.get("state", "")[:8000]
     back = f"{reverse('ask_cut', args=[request.workshop.slug])}?{state or f'piece={piece.tag}'}"
     form = CutForm(
-        QueryDict(state) if state else said(request, cutting.usual(request.workshop.system is INCH, piece)), membership=request.membership
+        QueryDict(state) if state else said(request, cutting.usual(request.workshop.system.is_inch, piece)), membership=request.membership
     )
     if not form.is_valid():
         messages.error(request, "Something in the question is not right yet; see beside its field.")

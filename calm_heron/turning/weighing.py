@@ -30,7 +30,6 @@ from wood.turning import weights
 from wood.turning.drying import Way
 from wood.turning.weight_logs import Weights
 from wood.turning.weights import State, Weighed
-from wood.units import INCH
 
 BOWLS = tuple(kind for kind, traits in TRAITS.items() if traits.dries_by_weight)
 DAY_S = 86_400.0
@@ -43,7 +42,7 @@ GOOD_FOR, ANEW = timedelta(days=2), 6
 
 def step_kg(workshop: Workshop) -> float:
     """The usual step of a scale: a gram, or a twentieth of an ounce."""
-    return 0.0015 if workshop.system is INCH else 0.001
+    return 0.0015 if workshop.system.is_inch else 0.001
 
 
 @dataclass(frozen=True)

@@ -11,7 +11,8 @@ from calm_heron.site.drawing import Scale, Tick, band, path
 from calm_heron.site.numbers import percent
 from calm_heron.turning.weighing import DAY_S, NEVER, OnShelf, Told
 from wood.turning.weights import State
-from wood.units import System, write_mass
+from wood.units import System
+from wood.written import weighed_mass
 
 WIDE, NARROW, SHELF_WIDE = 700, 380, 1000
 LEFT, RIGHT, ABOVE, BELOW = 56, 66, 16, 26
@@ -82,7 +83,7 @@ def curve(told: Told, system: System, width: int = WIDE, out: Sequence[tuple[flo
         width, round(base + BELOW), LEFT, right, base, path(past), path(ahead), band(upper, lower) if len(upper) > 1 else "",
         f"M{LEFT} {y(rest):.1f}H{right}V{base}H{LEFT}Z", y(rest), x(now) if now <= last else None, x(told.rest[0]) if told.rest[0] <= last else None,
         dots, _days(told, last, x, width), _masses(low, high, y, system),
-        f"Its weight over {last:.0f} days, coming down to {write_mass(rest, system)}.",
+        f"Its weight over {last:.0f} days, coming down to {weighed_mass(rest, system)}.",
     )  # fmt: skip
 
 
@@ -92,13 +93,13 @@ def _days(told: Told, last: float, x: Scale, width: int) -> list[Tick]:
 
 
 def _masses(low: float, high: float, y: Scale, system: System) -> list[Tick]:
-    ounce = 0.0283495 if system.length == "in" else 0.001
+    ounce = 0.0283495 if system.is_inch else 0.001
     step = next(size * ounce for size in (1, 2, 4, 8, 16, 32, 80, 160, 320, 10, 20, 50, 100, 200, 500, 1000, 5000) if (high - low) / (size * ounce) <= 6) if (
-        system.length == "in"
+        system.is_inch
     ) else next(size * ounce for size in (5, 10, 20, 50, 100, 200, 500, 1000, 2000, 5000, 20000, 100000) if (high - low) / (size * ounce) <= 6)  # fmt: skip
     first = int(low / step) + 1
     return [
-        Tick(y(k * step), write_mass(k * step, system).replace(".00 lb", " lb").replace(".0 oz", " oz"))
+        Tick(y(k * step), weighed_mass(k * step, system).replace(".00 lb", " lb").replace(".0 oz", " oz"))
         for k in range(first, int(high / step) + 1)
     ]
 

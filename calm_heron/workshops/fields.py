@@ -9,10 +9,10 @@ from django.utils import timezone
 
 from calm_heron.site.dates import full_day
 from calm_heron.site.numbers import typed
-from wood import units
+from wood import units, written
 from wood.errors import CannotRead, OutOfRange
 from wood.sizes import section_m
-from wood.units import System, write_length
+from wood.units import System
 
 
 def sentence(reason: str) -> str:
@@ -41,8 +41,7 @@ class WrittenField(forms.CharField):
             raise forms.ValidationError(sentence(error.why)) from None
         if not self.low <= number <= self.high:
             raise forms.ValidationError(
-                f"{self._named(number)} is outside what is possible here: {self.write(self.low)} to {self.write(self.high)}."
-                + (f" {self.too_far}" if self.too_far else "")
+                f"{self._named(number)} is outside what is possible here: {self.limits()}." + (f" {self.too_far}" if self.too_far else "")
             )
         return number
 
@@ -52,6 +51,10 @@ class WrittenField(forms.CharField):
             return self.write(number)
         except OutOfRange:
             return "This"
+
+    def limits(self) -> str:
+        """Between which values, each itself allowed."""
+        return f"{self.write(self.low)} to {self.write(self.high)}"
 
     def prepare_value(self, value):
         return self.write_plain(value) if isinstance(value, float) else value
@@ -87,10 +90,13 @@ class LengthField(WrittenField):
         return units.length_m(text, self.system)
 
     def write(self, number: float) -> str:
-        return units.write_length(number, self.system)
+        return written.cut_length(number, self.system)
+
+    def limits(self) -> str:
+        return " to ".join(written.length_limits(self.low, self.high, self.system))
 
     def write_plain(self, number: float) -> str:
-        return units.exact_length(number, self.system)
+        return written.typed_length(number, self.system)
 
 
 def with_section(data, system: System, thickness: str = "thickness_m", width: str = "width_m"):
@@ -103,9 +109,9 @@ def with_section(data, system: System, thickness: str = "thickness_m", width: st
     if section is None:
         return data
     data = data.copy()
-    data[thickness] = units.exact_length(section[0], system)
+    data[thickness] = written.typed_length(section[0], system)
     if not data.get(width, "").strip():
-        data[width] = units.exact_length(section[1], system)
+        data[width] = written.typed_length(section[1], system)
     return data
 
 
@@ -116,10 +122,13 @@ class MassField(WrittenField):
         return units.mass_kg(text, self.system)
 
     def write(self, number: float) -> str:
-        return units.write_mass(number, self.system)
+        return written.weighed_mass(number, self.system)
+
+    def limits(self) -> str:
+        return " to ".join(written.mass_limits(self.low, self.high, self.system))
 
     def write_plain(self, number: float) -> str:
-        return units.exact_mass(number, self.system)
+        return written.typed_mass(number, self.system)
 
 
 class TemperatureField(WrittenField):
@@ -146,7 +155,7 @@ class TemperatureField(WrittenField):
         return typed.celsius
 
     def write(self, number: float) -> str:
-        return units.write_temperature(number, self.system)
+        return written.written_temperature(number, self.system)
 
 
 # What was read on a day gone by is kept as of its noon.
@@ -213,7 +222,10 @@ class CalmForm(forms.Form):
         called: Mapping[str, str] | None = None,
     ) -> None:
         """Values that are each possible and do not go together: said beside the one that must give way. ``called`` names fields that the core calls otherwise."""
-        low, high = (write_length(edge, self.system) if beyond.unit == " m" else f"{edge:,g}" for edge in (beyond.low, beyond.high))
+        if beyond.unit == " m":
+            low, high = written.length_limits(beyond.low, beyond.high, self.system)
+        else:
+            low, high = f"{beyond.low:,g}", f"{beyond.high:,g}"
         field = (called or {}).get(beyond.field, beyond.field)
         self.add_error(field if field in self.fields else None, words.format(low=low, high=high))
 

@@ -9,7 +9,7 @@ from django.db import models
 from django.utils import timezone
 
 from calm_heron.site import dates
-from wood.units import METRIC, SYSTEMS, System
+from wood.units import CUT_STEPS, METRIC, SCALES, SYSTEMS, System
 
 
 class People(BaseUserManager):
@@ -48,20 +48,27 @@ class Workshop(models.Model):
     name = models.CharField(max_length=80)
     slug = models.SlugField(max_length=60, unique=True)
     units = models.CharField(max_length=8, choices=[(key, system.name) for key, system in SYSTEMS.items()], default=METRIC.key)
+    # What its scale shows (empty: what is usual with its units), and how finely inches are cut: a 64th or a 32nd.
+    scale = models.CharField(max_length=8, blank=True, default="", choices=[(key, scale.name) for key, scale in SCALES.items()])
+    cut_to = models.PositiveSmallIntegerField(default=CUT_STEPS[0], choices=[(step, f"1/{step} in") for step in CUT_STEPS])
     # Whose clock and whose English its pages speak.
     time_zone = models.CharField(max_length=60, default=dates.UTC)
     language = models.CharField(max_length=8, choices=dates.LANGUAGES, default=dates.BRITISH)
     created_at = models.DateTimeField(default=timezone.now)
 
     class Meta:
-        constraints = [models.CheckConstraint(condition=models.Q(units__in=list(SYSTEMS)), name="workshop_units_known")]
+        constraints = [
+            models.CheckConstraint(condition=models.Q(units__in=list(SYSTEMS)), name="workshop_units_known"),
+            models.CheckConstraint(condition=models.Q(scale__in=["", *SCALES]), name="workshop_scale_known"),
+            models.CheckConstraint(condition=models.Q(cut_to__in=CUT_STEPS), name="workshop_cut_to_known"),
+        ]
 
     def __str__(self) -> str:
         return self.name
 
     @property
     def system(self) -> System:
-        return SYSTEMS[self.units]
+        return SYSTEMS[self.units].as_set(self.scale, self.cut_to)
 
 
 class Role(models.IntegerChoices):

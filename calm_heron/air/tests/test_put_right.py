@@ -4,7 +4,7 @@ from concurrent.futures import ThreadPoolExecutor
 from datetime import timedelta
 
 from django.db import connection
-from django.test import TestCase, TransactionTestCase
+from django.test import TestCase
 from django.utils import timezone
 
 from calm_heron.air import actions, queries
@@ -12,6 +12,7 @@ from calm_heron.air.models import AirReading
 from calm_heron.logbook.models import Entry
 from calm_heron.logbook.words import describe
 from calm_heron.workshops.refusals import Refused
+from tests.cases import Committing
 from tests.factories import make_aired_place, make_hygrometer, make_owner, make_place, make_shop
 from tests.pages import text_of
 
@@ -138,7 +139,7 @@ class Checked(AirCase):
         self.assertIn("believe Grey, which is near to what this room usually is", page)
 
 
-class TwoAtOnce(TransactionTestCase):
+class TwoAtOnce(Committing):
     def test_a_reading_is_corrected_or_taken_out_and_never_both(self):
         owner = make_owner()
         place = make_aired_place(owner, days=1)

@@ -5,13 +5,20 @@ from datetime import timedelta
 
 from django.urls import reverse
 from django.utils import timezone
+from pypdf import PdfReader
 
 from calm_heron.builds import actions, parts_table, sheet
 from calm_heron.builds.models import Build, BuildPart, Cut, GlueUp, Mark
 from calm_heron.builds.tests.bench import Bench, part
 from calm_heron.stock.models import Piece
-from calm_heron.stock.table import NotATable
+from calm_heron.stock.tables import NotATable
 from tests.pages import text_of
+from wood.written import cut_sizes
+
+
+def pdf_text(content: bytes) -> str:
+    """The words of a PDF, its pages one after the other."""
+    return " ".join(" ".join(page.extract_text().split()) for page in PdfReader(io.BytesIO(content)).pages)
 
 
 class Pages(Bench):
@@ -252,6 +259,25 @@ class Sheets(Pages):
         joints = sheet._panels(found)
         self.assertIn("|1-1|", joints[0])
         self.assertIn("|2-2|", joints[0])
+
+    def test_sizes_are_read_back_from_sheet_labels_and_cut_list_as_they_are_cut(self):
+        """Long ones above all: nothing is rounded to feet or metres, and none is cut short to fit its column."""
+        for units, cut_to, wanted in (
+            ("metric", 64, "1838.3 × 60.3 × 20.6 mm"), ("inch", 64, "72 3/8 × 2 3/8 × 13/16 in"), ("inch", 32, "72 3/8 × 2 3/8 × 13/16 in"),
+        ):  # fmt: skip
+            shop = self.owner.workshop
+            shop.units, shop.cut_to = units, cut_to
+            shop.save()
+            self.build.parts.filter(name="Long rail").delete()
+            self.add(part("Long rail", count=2, length_m=1.838325, width_m=0.060325, thickness_m=0.0206375))
+            sheet_text, label_text = (pdf_text(self.client.get(self.at(name)).content) for name in ("build_sheet", "build_labels"))
+            self.assertIn(wanted, sheet_text)
+            rail = BuildPart.objects.get(name="Long rail")
+            self.assertIn(f"rough {cut_sizes(rail.rough_m, shop.system)}", label_text)
+            for text in (sheet_text, label_text):
+                self.assertNotRegex(text, r"\d ft\b|\d\.\d\d m\b")
+            page = text_of(self.client.get(self.at("build")))
+            self.assertIn(wanted.split(" × ")[0], page)
 
     def test_many_parts_go_on_to_another_page(self):
         self.add(*[part(f"Part number {n}", count=1) for n in range(120)])

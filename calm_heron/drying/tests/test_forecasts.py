@@ -5,7 +5,7 @@ from datetime import timedelta
 from unittest import mock
 
 from django.db import DatabaseError, transaction
-from django.test import TestCase, TransactionTestCase, override_settings
+from django.test import TestCase, override_settings
 from django.utils import timezone
 
 from calm_heron.air.kinds import PlaceKind
@@ -21,6 +21,7 @@ from calm_heron.measuring.models import PieceMoisture
 from calm_heron.stock import actions as stock
 from calm_heron.stock.kinds import PieceKind
 from calm_heron.stock.models import Part, Piece
+from tests.cases import Committing
 from tests.counting import query_count
 from tests.factories import make_aired_place, make_board, make_lot, make_shop, read_board
 from tests.pages import text_of
@@ -255,7 +256,7 @@ class Kept(ForecastCase):
         self.assertEqual(forecasts.renew(self.owner.workshop, [wenge.pk, make_board(self.owner).pk]), 0)
 
 
-class Behind(TransactionTestCase):
+class Behind(Committing):
     @override_settings(FORECASTS_BEHIND=True)
     def test_a_list_has_missing_ones_worked_out_behind_the_scenes(self):
         owner, _, meter, board = make_shop()

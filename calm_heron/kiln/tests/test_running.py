@@ -5,7 +5,7 @@ from threading import Thread
 
 from django.core.exceptions import PermissionDenied
 from django.db import connection
-from django.test import TestCase, TransactionTestCase
+from django.test import TestCase
 from django.urls import reverse
 from django.utils import timezone
 
@@ -16,6 +16,7 @@ from calm_heron.stacks.actions import build_stack
 from calm_heron.workshops.models import Role
 from calm_heron.workshops.refusals import Refused
 from calm_heron.workshops.versions import Overtaken
+from tests.cases import Committing
 from tests.factories import make_aired_place, make_board, make_lot, make_member, make_owner, make_place, read_board
 from tests.pages import text_of
 from wood.kiln.following import Weighed
@@ -312,7 +313,7 @@ class AtWork(TestCase):
         self.assertEqual(self.client.post(self.at("promise_lots"), {"once": "v", "lots": self.lot.tag, "day": soon}).status_code, 403)
 
 
-class AtOnce(TransactionTestCase):
+class AtOnce(Committing):
     def test_a_load_is_ended_once_and_a_chamber_takes_one(self):
         owner = make_owner()
         lots = [make_lot(owner, 30, MAPLE) for _ in range(2)]

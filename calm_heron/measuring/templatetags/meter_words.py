@@ -7,7 +7,8 @@ from calm_heron.measuring.models import Meter, Reading
 from calm_heron.measuring.strip import Spoken
 from calm_heron.stock import woods
 from wood.errors import NotKnown
-from wood.units import System, write_length, write_mass
+from wood.units import System
+from wood.written import said_length, weighed_mass
 
 register = template.Library()
 
@@ -40,8 +41,8 @@ def setting_of(meter: Meter, system: System) -> str:
         return "the species itself" if meter.species_set_on_meter else "its softwood scale; corrected here"
     if traits.senses_depth:
         density = f"specific gravity {meter.density_setting:.2f}" if meter.density_setting else "the species itself"
-        return f"{density}, senses {write_length(meter.depth_m, system)} deep"
-    return f"reads to {write_mass(meter.step_kg, system)}" if meter.step_kg else "–"
+        return f"{density}, senses {said_length(meter.depth_m, system)} deep"
+    return f"reads to {weighed_mass(meter.step_kg, system)}" if meter.step_kg else "–"
 
 
 @register.filter

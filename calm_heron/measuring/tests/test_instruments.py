@@ -4,7 +4,6 @@ from concurrent.futures import ThreadPoolExecutor
 from datetime import timedelta
 
 from django.db import DatabaseError, connection, transaction
-from django.test import TransactionTestCase
 from django.utils import timezone
 
 from calm_heron.logbook.models import Entry
@@ -18,6 +17,7 @@ from calm_heron.stock import actions as stock
 from calm_heron.stock.kinds import PieceKind
 from calm_heron.stock.models import Part
 from calm_heron.workshops.refusals import Refused
+from tests.cases import Committing
 from tests.factories import make_board, make_lot, make_meter, make_shop, read_board
 from wood.measuring.meters import correct_pin, resistor_reading
 from wood.species import species_named
@@ -282,7 +282,7 @@ class LotsRead(ShopCase):
         self.assertAlmostEqual(self.known().mean, 0.10)
 
 
-class LotsReadAtOnce(TransactionTestCase):
+class LotsReadAtOnce(Committing):
     def test_sample_boards_read_at_the_same_moment_all_stand_for_the_lot(self):
         owner, _, meter, _ = make_shop()
         lot = make_lot(owner, 12)

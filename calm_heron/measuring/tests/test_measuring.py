@@ -4,7 +4,7 @@ from concurrent.futures import ThreadPoolExecutor
 from datetime import timedelta
 
 from django.db import DatabaseError, connection, transaction
-from django.test import Client, TestCase, TransactionTestCase
+from django.test import Client, TestCase
 from django.utils import timezone
 
 from calm_heron.logbook.models import Entry
@@ -15,6 +15,7 @@ from calm_heron.measuring.drawings import NARROW, board_map
 from calm_heron.measuring.kinds import MeterKind
 from calm_heron.measuring.models import Meter, PieceMoisture, Reading
 from calm_heron.workshops.refusals import Refused
+from tests.cases import Committing
 from tests.factories import make_aired_place, make_board, make_meter, make_shop, read_board
 from wood.measuring.meters import correct_pin
 from wood.units import METRIC
@@ -262,7 +263,7 @@ class Meters(ShopCase):
         self.assertEqual(queries.usual_meter(self.owner), second)
 
 
-class AtOnce(TransactionTestCase):
+class AtOnce(Committing):
     def test_the_same_form_sent_five_times_at_once_is_kept_once(self):
         owner, _, meter, board = make_shop()
 

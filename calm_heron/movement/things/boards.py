@@ -9,7 +9,7 @@ from django import forms
 
 from calm_heron.stock import woods
 from calm_heron.workshops.fields import sentence
-from wood import units
+from wood import units, written
 from wood.errors import CannotRead, NotKnown
 from wood.movement import shrinkage
 from wood.movement.widths import Strip
@@ -64,6 +64,6 @@ def _board(line: str, position: int, form, species: Species, angle_deg: float) -
     except NotKnown:
         raise forms.ValidationError(f"Board {position}: nobody published how much {species.spoken_name} shrinks.") from None
     if not (0.005 <= width <= 2.0 and angle_deg <= 90):
-        low, high = (units.write_length(edge, form.system) for edge in (0.005, 2.0))
+        low, high = (written.cut_length(edge, form.system) for edge in (0.005, 2.0))
         raise forms.ValidationError(f"Board {position} must be between {low} and {high} wide.")
     return Strip(figures, angle_deg, width)

@@ -286,7 +286,7 @@ def _gap(size, gap_m: float) -> str:
 
 def _force(asked: Asked, newtons_per_m: float) -> str:
     """A force along the boards, to two figures, and the weight that presses alike."""
-    if asked.system.length == "in":
+    if asked.system.is_inch:
         return f"{_two_figures(newtons_per_m / NEWTONS_PER_M_IN_POUND_FT):,} lb on each foot along them"
     return f"{_two_figures(newtons_per_m / 1000):g} kN on each metre along them, the weight of {_two_figures(newtons_per_m / 9.81):,} kg"
 

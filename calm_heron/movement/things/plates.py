@@ -91,7 +91,7 @@ class _Neck:
 
 def _fine(asked: Asked, metres: float) -> str:
     """Sizes of fret ends: hundredths of a millimetre or thousandths of an inch."""
-    return f"{metres / 0.0254:.3f} in" if asked.system.length == "in" else f"{metres * 1000:.2f} mm"
+    return f"{metres / 0.0254:.3f} in" if asked.system.is_inch else f"{metres * 1000:.2f} mm"
 
 
 def _end(asked: Asked, end_m: float) -> str:

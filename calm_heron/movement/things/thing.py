@@ -21,7 +21,8 @@ from wood.movement.shrinkage import Shrinkage
 from wood.movement.strength import Strength
 from wood.movement.widths import SPREAD, Strip, Swing, swing, swing_of_air
 from wood.species import Species
-from wood.units import System, write_length
+from wood.units import System
+from wood.written import cut_length
 
 GRAINS = (("0", "flat: rings along the wide face"), ("45", "rift: rings at a slant"), ("90", "quarter: rings upright"))
 
@@ -53,7 +54,7 @@ class Asked:
         return [self.strip(width_m / count)] * count
 
     def size(self, metres: float) -> str:
-        return write_length(metres, self.system)
+        return cut_length(metres, self.system)
 
     def held(self, strips: Sequence[Strip], along_m: float, fastened: Fastening) -> Held | None:
         """What becomes of these boards if their outermost fastenings do not let them shrink as far as they will; None where no figure is known."""
@@ -122,7 +123,7 @@ class Thing:
 
     def defaults(self, system: System) -> dict[str, str]:
         """Its example as somebody would type it."""
-        which = 0 if system.length == "in" else 1
+        which = 0 if system.is_inch else 1
         return {name: texts[which] for name, texts in self.example.items()}
 
     def weathered(self, course: Course, typed: Mapping[str, Any], home: Home) -> Course:

@@ -9,23 +9,23 @@ from django import template
 from django.utils import timezone
 
 from calm_heron.site import dates, numbers, ramp
-from wood import units
+from wood import units, written
 from wood.measuring import weighing
 
 register = template.Library()
 
 
-def _if_known(written: Callable[[Any], str], day: Any) -> str:
+def _if_known(write: Callable[[Any], str], day: Any) -> str:
     """A day as it is written, nothing where there is none."""
-    return written(day) if day else ""
+    return write(day) if day else ""
 
 
 register.filter("points", numbers.points)
 register.filter("signed_points", numbers.signed)
 register.filter("figure", numbers.figure)
 register.filter("percent", numbers.percent)
-for _written in (dates.day, dates.full_day, dates.short_day, dates.short_full_day, dates.clock, dates.moment, dates.full_moment):
-    register.filter(_written.__name__, functools.partial(_if_known, _written))
+for _write in (dates.day, dates.full_day, dates.short_day, dates.short_full_day, dates.clock, dates.moment, dates.full_moment):
+    register.filter(_write.__name__, functools.partial(_if_known, _write))
 
 
 @register.filter
@@ -59,39 +59,43 @@ def how_many(things) -> int:
 
 
 @register.filter
-def rough_length(metres: float, system: units.System) -> str:
+def cut_length(metres: float, system: units.System) -> str:
+    """A length to cut by, or that wood moves."""
+    return written.cut_length(metres, system)
+
+
+@register.filter
+def handled_length(metres: float, system: units.System) -> str:
     """A length as it is laid out in a yard."""
-    return units.rough_length(metres, system)
+    return written.handled_length(metres, system)
 
 
 @register.filter
 def rough_mass(kilograms: float, system: units.System) -> str:
     """A mass that is only known to about a tenth, with two figures."""
-    unit, size = ("lb", units.POUND_KG) if system is units.INCH else ("kg", 1.0)
-    if kilograms < size:
-        unit, size = ("oz", units.POUND_KG / 16) if system is units.INCH else ("g", 0.001)
-    return f"{float(f'{kilograms / size:.2g}'):g} {unit}"
+    return written.rough_mass(kilograms, system)
 
 
 @register.filter
 def length(metres: float, system: units.System) -> str:
-    return units.write_length(metres, system)
+    """A length that is only named."""
+    return written.said_length(metres, system)
 
 
 @register.filter
 def length_doubt(metres: float, system: units.System) -> str:
     """What stands behind a ± of lengths: never nothing, for nothing is known that well."""
-    return units.write_length(max(metres, units.LEAST_WRITTEN_M[system.length]), system)
+    return written.said_length(max(metres, written.LEAST_WRITTEN_M[system.length]), system)
 
 
 @register.filter
 def temperature(celsius: float, system: units.System) -> str:
-    return units.write_temperature(celsius, system)
+    return written.written_temperature(celsius, system)
 
 
 @register.filter
 def mass(kilograms: float, system: units.System) -> str:
-    return units.write_mass(kilograms, system)
+    return written.weighed_mass(kilograms, system)
 
 
 @register.filter

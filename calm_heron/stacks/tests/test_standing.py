@@ -5,7 +5,7 @@ from threading import Thread
 
 from django.core.exceptions import PermissionDenied
 from django.db import connection
-from django.test import TestCase, TransactionTestCase
+from django.test import TestCase
 from django.urls import reverse
 from django.utils import timezone
 
@@ -17,6 +17,7 @@ from calm_heron.stock.models import Part
 from calm_heron.workshops.models import Role
 from calm_heron.workshops.refusals import Refused
 from calm_heron.workshops.versions import Overtaken
+from tests.cases import Committing
 from tests.factories import make_aired_place, make_lot, make_member, make_owner, make_place, read_board
 from tests.pages import text_of
 
@@ -154,7 +155,7 @@ class Standing(TestCase):
             retire_place(self.owner, self.yard, self.yard.version)
 
 
-class AtOnce(TransactionTestCase):
+class AtOnce(Committing):
     def test_two_who_build_of_one_lot_build_one_stack(self):
         owner = make_owner()
         place, lot = make_aired_place(owner), make_lot(owner, 30)

@@ -7,7 +7,8 @@ from calm_heron.stock import woods
 from calm_heron.stock.models import Piece
 from wood.sizes import Shape
 from wood.species import Species
-from wood.units import FOOT_M, INCH, System, write_length
+from wood.units import FOOT_M, System
+from wood.written import cut_length, handled_length
 
 register = template.Library()
 
@@ -16,21 +17,21 @@ register = template.Library()
 def thickness(piece: Piece, system: System) -> str:
     """The nominal size as it is spoken of, with what is left of it when it was planed; else the thickness."""
     if not piece.nominal:
-        return write_length(piece.thickness_m, system)
-    return f"{piece.nominal} planed to {write_length(piece.thickness_m, system)}" if piece.dressed else piece.nominal
+        return cut_length(piece.thickness_m, system)
+    return f"{piece.nominal} planed to {cut_length(piece.thickness_m, system)}" if piece.dressed else piece.nominal
 
 
 @register.filter
 def sizes(piece: Piece, system: System) -> str:
     """The sizes of a piece in the order in which its kind is measured."""
-    width, length = write_length(piece.width_m, system), write_length(piece.length_m, system)
+    width, length = cut_length(piece.width_m, system), handled_length(piece.length_m, system)
     match piece.traits.shape:
         case Shape.LOG:
             return f"⌀ {width} × {length}"
         case Shape.ROUND:
-            return f"⌀ {width} × {write_length(piece.thickness_m, system)}"
+            return f"⌀ {width} × {cut_length(piece.thickness_m, system)}"
         case Shape.BOWL:
-            return f"⌀ {width}, {length} high, wall {write_length(piece.thickness_m, system)}"
+            return f"⌀ {width}, {length} high, wall {cut_length(piece.thickness_m, system)}"
     return f"{thickness(piece, system)} × {width} × {length}"
 
 
@@ -67,7 +68,7 @@ def what_is_known(piece: Piece) -> str:
 @register.filter
 def amount(piece: Piece, system: System) -> str:
     """How much wood a piece or lot is: board feet of what is sawn in an inch workshop, else its volume."""
-    if system is INCH and piece.board_feet is not None:
+    if system.is_inch and piece.board_feet is not None:
         return f"{piece.board_feet:.1f} bd ft"
     return cubic(piece.volume_m3, system)
 
@@ -75,7 +76,7 @@ def amount(piece: Piece, system: System) -> str:
 @register.filter
 def cubic(volume_m3: float, system: System) -> str:
     """A volume in cubic metres or litres, cubic feet or cubic inches."""
-    if system is INCH:
+    if system.is_inch:
         feet = volume_m3 / FOOT_M**3
         return f"{feet:.1f} cu ft" if feet >= 1 else f"{feet * 1728:.0f} cu in"
     return f"{volume_m3:.3f} m³" if volume_m3 >= 0.02 else f"{volume_m3 * 1000:.1f} l"

@@ -5,7 +5,7 @@ from datetime import timedelta
 from threading import Barrier
 
 from django.db import connection
-from django.test import TestCase, TransactionTestCase
+from django.test import TestCase
 from django.utils import timezone
 
 from calm_heron.logbook.models import Entry
@@ -14,6 +14,7 @@ from calm_heron.stock.kinds import PieceKind
 from calm_heron.stock.models import OwnSpecies, Part, Photo, Piece, Status
 from calm_heron.workshops.models import Role, Submission
 from calm_heron.workshops.refusals import Refused
+from tests.cases import Committing
 from tests.factories import a_picture, make_board, make_lot, make_member, make_owner, make_place
 from wood.units import INCH_M
 
@@ -236,7 +237,7 @@ class Several(StockCase):
         self.assertEqual(self.do("used", self.boards[1:2]).status_code, 403)
 
 
-class TwoAtOnce(TransactionTestCase):
+class TwoAtOnce(Committing):
     def test_a_piece_moved_by_two_at_once_goes_with_the_first_and_the_second_is_told(self):
         owner = make_owner()
         board, places = make_board(owner), [make_place(owner, name="Loft"), make_place(owner, name="Cellar")]

@@ -7,7 +7,7 @@ import re
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import SimpleTestCase
 
-from calm_heron.stock import labels, queries, table, urls, woods
+from calm_heron.stock import labels, queries, table, tables, urls, woods
 from calm_heron.stock.kinds import PieceKind
 from calm_heron.stock.models import OwnSpecies, Piece
 from calm_heron.stock.search import parse_search
@@ -92,11 +92,11 @@ class Tables(StockCase):
                 # As a reader does it whose quotation marks stand elsewhere: at every separator a cell begins.
                 for cell in re.split(f"[{separator}]", line):
                     self.assertNotRegex(cell.strip(' "'), r"^[=+\-@]", line)
-        self.assertEqual([table.meant(table.harmless(note)) for note in notes], list(notes))
+        self.assertEqual([tables.meant(tables.harmless(note)) for note in notes], list(notes))
 
     def test_a_column_that_holds_no_species_is_told_at_once(self):
         text = "species,width,thickness,length\n" + "".join(f"word{number},200,27,2 m\n" for number in range(10_000))
-        with self.assertRaisesRegex(table.NotATable, "More than 500 different species"):
+        with self.assertRaisesRegex(tables.NotATable, "More than 500 different species"):
             table.read(text, self.owner.workshop)
 
     def test_it_is_looked_at_before_anything_is_kept(self):

@@ -3,7 +3,7 @@
 from concurrent.futures import ThreadPoolExecutor
 
 from django.db import connection
-from django.test import TestCase, TransactionTestCase
+from django.test import TestCase
 
 from calm_heron.stock import queries
 from calm_heron.stock.actions import add_piece, change_piece
@@ -11,6 +11,7 @@ from calm_heron.stock.drawings import grain_pictures
 from calm_heron.stock.models import Piece
 from calm_heron.stock.search import parse_search
 from calm_heron.workshops.refusals import Refused
+from tests.cases import Committing
 from tests.counting import query_count
 from tests.factories import make_board, make_owner, make_place, read_board
 
@@ -175,7 +176,7 @@ class Unchanged(BoardCase):
                         self.assertEqual(after[name], before[name], name)
 
 
-class AtOnce(TransactionTestCase):
+class AtOnce(Committing):
     def test_boards_added_at_the_same_moment_get_different_tags(self):
         owner = make_owner()
 
