@@ -24,12 +24,14 @@ from wood.units import System
 
 class App(AppConfig):
     """An app of ours. Its addresses (``urls.py``) are mounted inside every workshop at ``mount``, unless that is None; what it registers
-    stands in its ``plugs.py`` and ``cautions.py``."""
+    stands in its ``plugs.py``, ``cautions.py`` and ``tools.py``."""
 
     mount: str | None = ""
+    # Where its addresses for anybody (``open_urls.py``) lie, if it has any besides its questions.
+    open_mount: str | None = None
 
     def ready(self) -> None:
-        for plugged in ("plugs", "cautions"):
+        for plugged in ("plugs", "cautions", "tools"):
             if importlib.util.find_spec(f"{self.name}.{plugged}"):
                 importlib.import_module(f"{self.name}.{plugged}")
 
@@ -38,6 +40,12 @@ def mounted() -> list[tuple[str, str]]:
     """Where each app's addresses lie inside a workshop, and the module that names them, in the order of ``INSTALLED_APPS``."""
     ours = [app for app in apps.get_app_configs() if isinstance(app, App) and app.mount is not None]
     return [(app.mount or "", f"{app.name}.urls") for app in ours]
+
+
+def mounted_open() -> list[tuple[str, str]]:
+    """Where apps' addresses for anybody lie, and the module that names them."""
+    ours = [app for app in apps.get_app_configs() if isinstance(app, App) and app.open_mount is not None]
+    return [(app.open_mount or "", f"{app.name}.open_urls") for app in ours]
 
 
 class Ordered(Protocol):
@@ -207,17 +215,6 @@ class DemoPart:
     load: Callable[[Demo], None] = lambda demo: None
 
 
-@dataclass(frozen=True)
-class OpenQuestion:
-    """A question that anybody may ask, without an account: its key, its name among the others, how it is asked, and the name of its page."""
-
-    order: int
-    key: str
-    words: str
-    asks: str
-    page: str
-
-
 # Why a reading of a device was not taken, or nothing where it was.
 Taken = str
 
@@ -251,6 +248,5 @@ LOG_KINDS: Registry[LogKind] = Registry()
 PANELS: Registry[Panel] = Registry()
 PIECE_ACTIONS: Registry[PieceAction] = Registry()
 DEMO_PARTS: Registry[DemoPart] = Registry()
-OPEN_QUESTIONS: Registry[OpenQuestion] = Registry()
 CAUTIONS: Registry[Caution] = Registry()
 RECEIVERS: Registry[Receiver] = Registry()

@@ -2,15 +2,18 @@
 
 from django.urls import include, path
 
+from calm_heron.ask import front as ask
 from calm_heron.devices.door import door
 from calm_heron.people import views as people
-from calm_heron.plugs import mounted
+from calm_heron.plugs import mounted, mounted_open
+from calm_heron.questions import urls as questions
 from calm_heron.site import views as site
 
-inside = [path(mount, include(addresses)) for mount, addresses in mounted()]
+# A question's address comes before those of its app, which may end in a name of somebody's own.
+inside = [*questions.inside(), *(path(mount, include(addresses)) for mount, addresses in mounted())]
 
 urlpatterns = [
-    path("", site.front, name="front"),
+    path("", ask.front, name="front"),
     path("alive/", site.alive, name="alive"),
     path("appearance/", site.appearance, name="appearance"),
     # The address somebody signs in with does not change yet, and nobody here is without a password.
@@ -22,13 +25,8 @@ urlpatterns = [
     path("workshops/", people.choose, name="workshops"),
     path("workshops/new/", people.found, name="found_workshop"),
     path("join/<str:token>/", people.join, name="join"),
-    path("ask/", include("calm_heron.ask.anybody")),
-    path("movement/", include("calm_heron.movement.anybody")),
-    path("roads/", include("calm_heron.drying.anybody")),
-    path("stack/", include("calm_heron.stacks.anybody")),
-    path("kiln/", include("calm_heron.kiln.anybody")),
-    path("turning/", include("calm_heron.turning.anybody")),
-    path("which-wood/", include("calm_heron.builds.anybody")),
+    *questions.outside(),
+    *(path(mount, include(addresses)) for mount, addresses in mounted_open()),
     path("devices/v1/", door.urls),
     path("w/<slug:workshop>/", include(inside)),
 ]

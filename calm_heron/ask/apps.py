@@ -6,3 +6,4 @@ from calm_heron import plugs
 class Config(plugs.App):
     name = "calm_heron.ask"
     mount = "ask/"
+    open_mount = "ask/"

@@ -14,7 +14,7 @@ from calm_heron.ask.queries import USUAL_THICKNESS_M, chosen_meter
 from calm_heron.measuring import actions as measuring
 from calm_heron.measuring import queries as measuring_queries
 from calm_heron.measuring.models import Meter
-from calm_heron.plugs import OPEN_QUESTIONS
+from calm_heron.questions.tools import TOOLS
 from calm_heron.stock import actions as stock
 from calm_heron.stock import queries as stock_queries
 from calm_heron.workshops.doors import in_workshop, once_or_told
@@ -59,7 +59,7 @@ def _keep(by: Membership, form: WoodQuestion) -> str:
 def carry_on(request: HttpRequest, name: str) -> HttpResponse:
     """On to the same question in a workshop of one's own, with all that was typed: by way of an account and a workshop, where there is none."""
     asked = urlencode({key: value for key, value in request.GET.items() if key not in ("fragment", "units")})
-    keys = [question.key for question in OPEN_QUESTIONS]
+    keys = [tool.key for tool in TOOLS if tool.place]
     name = name if name in keys else keys[0]
     here = f"{reverse('carry_on', args=[name])}?{asked}"
     if not request.user.is_authenticated:

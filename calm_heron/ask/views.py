@@ -19,7 +19,6 @@ from calm_heron.drying.shown import complain, shown
 from calm_heron.movement import drawings as movement_drawings
 from calm_heron.movement.queries import NoFigure
 from calm_heron.movement.queries import movement as moved_by
-from calm_heron.plugs import OPEN_QUESTIONS
 from calm_heron.stock import woods
 from wood.air import sorption
 from wood.errors import OutOfRange
@@ -36,13 +35,9 @@ def _page(request: HttpRequest, name: str, page: dict) -> HttpResponse:
     """One question: the whole page, or its answer alone (``fragment=ask``)."""
     asker = request.asker
     alone = request.GET.get("fragment") == "ask"
-    linked = [
-        {"words": one.words, "asks": one.asks, "address": asker.address(one.key), "is_here": one.key == name} for one in OPEN_QUESTIONS
-    ]
     context = {
         "system": asker.system,
         "asker": asker,
-        "questions": linked,
         "layout": asker.layout,
         "fragment": alone,
         "once": uuid.uuid4().hex,

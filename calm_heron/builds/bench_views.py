@@ -1,9 +1,6 @@
 """When a build can be begun, how it is milled, which wood would suit it, and its sheets."""
 
-from collections.abc import Mapping
-
 import numpy as np
-from django import forms
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import render
 
@@ -12,12 +9,8 @@ from calm_heron.builds.views import build_or_404, stands_of
 from calm_heron.builds.words import FLOORS
 from calm_heron.drying.words import span
 from calm_heron.site.numbers import percent
-from calm_heron.stock import woods
-from calm_heron.stock.models import Piece
 from calm_heron.workshops.doors import in_workshop
 from calm_heron.workshops.fields import CalmForm, LengthField
-from wood.builds import choosing
-from wood.builds.choosing import Durability, Exposure, Suits
 from wood.judging.readiness import INSIDE_FROM_M
 from wood.units import System
 from wood.written import cut_length
@@ -125,86 +118,6 @@ def _leg_words(leg, system: System) -> str:
     if leg.alike:
         return f"four alike faces; a diamond by {cut_length(leg.diamond_m, system)} from corner to corner"
     return f"{leg.faces[0].value} and {leg.faces[1].value} faces; {cut_length(leg.out_of_square_m, system)} out of square"
-
-
-# -- which wood
-
-
-EXPOSURES = (
-    (Exposure.INDOORS, "indoors"),
-    (Exposure.ROOF, "outdoors, under a roof"),
-    (Exposure.RAIN, "outdoors, in the rain, off the ground"),
-    (Exposure.GROUND, "on or in wet ground"),
-)
-DURABILITY = {
-    Durability.VERY_RESISTANT: "very resistant", Durability.RESISTANT: "resistant", Durability.MODERATE: "moderate", Durability.SLIGHT: "slight or none",
-    Durability.NOT_KNOWN: "not known",
-}  # fmt: skip
-SUITS = {Suits.YES: "yes", Suits.WITH_CARE: "with care", Suits.NO: "no", Suits.NOT_KNOWN: "not known"}
-NEWTONS_PER_POUND = 4.4482216
-SHOWN = 40
-
-
-class WoodForm(CalmForm):
-    """What the wood is for."""
-
-    all_have_defaults = True
-    stands = forms.ChoiceField(label="It stands", choices=[(key.value, words) for key, words in EXPOSURES], required=False)
-    stock = forms.BooleanField(label="Only what is in stock", required=False)
-
-    def build(self) -> None:
-        del self.fields["once"]
-        unit = "lbf" if self.system.is_inch else "N"
-        self.fields["hard"] = forms.FloatField(label=f"At least so hard, {unit}", required=False, min_value=0, max_value=30_000)
-        self.fields["hard"].widget = forms.TextInput(attrs={"inputmode": "decimal", "autocomplete": "off", "placeholder": "no matter"})
-        self.order_fields(["stands", "hard", "stock"])
-
-
-def wood_for(request: HttpRequest) -> HttpResponse:
-    """Which wood suits a use, from the tables; asked by members and by anybody."""
-    asker = request.asker
-    form = WoodForm({"stands": Exposure.RAIN.value} | _typed(request.GET), membership=asker.membership)
-    page: dict = {
-        "form": form,
-        "asker": asker,
-        "system": asker.system,
-        "layout": asker.layout,
-        "part": "wood_for",
-        "fragment": request.GET.get("fragment") == "wood",
-    }
-    if form.is_valid():
-        typed = form.cleaned_data
-        exposure = Exposure(typed["stands"] or Exposure.RAIN.value)
-        pounds = asker.system.is_inch
-        hard = (typed["hard"] or 0.0) * (NEWTONS_PER_POUND if pounds else 1.0)
-        if hard > 30_000:
-            form.add_error("hard", "No wood is so hard.")
-            hard = 0.0
-        book = [one for one in woods.of_workshop(asker.workshop.pk).values() if one.is_wood]
-        if typed["stock"] and asker.is_member:
-            there = set(_keys_in_stock(asker.workshop))
-            book = [one for one in book if one.key in there]
-        found = choosing.choices(book, exposure, hard)
-        page |= {
-            "exposure": exposure.value, "count": sum(one.suits is Suits.YES for one in found), "care": sum(one.suits is Suits.WITH_CARE for one in found),
-            "rows": [(one, SUITS[one.suits], DURABILITY[one.durability], _hard(one.hardness_n, pounds)) for one in found[:SHOWN]],
-            "more": max(len(found) - SHOWN, 0), "where": dict(EXPOSURES)[exposure], "hard_unit": "lbf" if pounds else "N",
-        }  # fmt: skip
-    return render(request, "builds/wood_for_answer.html" if page["fragment"] else "builds/wood_for.html", page)
-
-
-def _typed(asked: Mapping) -> dict[str, str]:
-    return {name: asked.get(name, "")[:40] for name in ("stands", "hard", "stock") if name in asked}
-
-
-def _keys_in_stock(workshop) -> list[str]:
-    return list(Piece.objects.of(workshop).in_stock().values_list("species_key", flat=True).distinct())
-
-
-def _hard(newtons: float | None, pounds: bool) -> str:
-    if newtons is None:
-        return "not known"
-    return f"{newtons / NEWTONS_PER_POUND:,.0f}" if pounds else f"{newtons:,.0f}"
 
 
 # -- sheets

@@ -3,11 +3,9 @@
 from django.urls import path
 
 from calm_heron.builds import bench_views, glue_views, layout_views, views
-from calm_heron.workshops.askers import asked_by_members
 
 urlpatterns = [
     path("", views.builds, name="builds"),
-    path("wood/", asked_by_members(bench_views.wood_for), name="ask_wood_for"),
     path("new/", views.new_build, name="new_build"),
     path("<int:build_id>/", views.build, name="build"),
     path("<int:build_id>/change/", views.edit_build, name="edit_build"),

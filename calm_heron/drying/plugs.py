@@ -14,12 +14,10 @@ from calm_heron.judging import plugs as judging
 from calm_heron.measuring.models import PieceMoisture
 from calm_heron.plugs import (
     DEMO_PARTS,
-    OPEN_QUESTIONS,
     PANELS,
     PARTS,
     PIECE_ACTIONS,
     DemoPart,
-    OpenQuestion,
     Panel,
     Part,
     PieceAction,
@@ -56,7 +54,6 @@ def came(page: Mapping) -> dict | None:
 
 
 PARTS.add(Part(50, "Drying", "drying", key="d"))
-OPEN_QUESTIONS.add(OpenQuestion(5, "roads", "Roads", "By which road does it dry?", "anybody_roads"))
 PIECE_ACTIONS.add(
     PieceAction(
         55,

@@ -8,7 +8,7 @@ from calm_heron.air import queries as air
 from calm_heron.air.models import Place
 from calm_heron.drying import queries as drying
 from calm_heron.drying.forms import BeginField
-from calm_heron.kiln.kinds import AGAINST, CARES, CHAMBERS
+from calm_heron.kiln.kinds import CARES, CHAMBERS
 from calm_heron.stacks.forms import LotsField
 from calm_heron.stock.species_forms import SpeciesField
 from calm_heron.workshops.fields import CalmForm, LengthField, PercentField, TemperatureField, WrittenField, bare_celsius
@@ -165,39 +165,20 @@ class StepsField(forms.CharField):
         return steps or None
 
 
+def check_bulbs(form: forms.Form, cleaned: dict) -> None:
+    """A wet bulb that is warmer than the dry one, said beside it."""
+    dry, wet = cleaned.get("dry_bulb_c"), cleaned.get("wet_bulb_c")
+    if dry is not None and wet is not None and wet > dry:
+        form.add_error("wet_bulb_c", "A wet bulb is never warmer than the dry one: are the two changed about?")
+
+
 class BulbsForm(CalmForm):
     """A form with a dry and a wet bulb."""
 
     def clean(self) -> dict:
         cleaned = super().clean()
-        dry, wet = cleaned.get("dry_bulb_c"), cleaned.get("wet_bulb_c")
-        if dry is not None and wet is not None and wet > dry:
-            self.add_error("wet_bulb_c", "A wet bulb is never warmer than the dry one: are the two changed about?")
+        check_bulbs(self, cleaned)
         return cleaned
-
-
-class HeatForm(BulbsForm):
-    """Will heat clear it? A board, the chamber's air, and against whom."""
-
-    all_have_defaults = True
-    takes_section = True
-    against = forms.ChoiceField(label="Against", choices=AGAINST, required=False)
-
-    def build(self) -> None:
-        del self.fields["once"]
-        unit, degrees = self.system.length, self.system.temperature
-        self.fields["thickness_m"] = LengthField(self.system, 0.006, 0.6, required=False, label=f"Thickness, {unit}")
-        self.fields["width_m"] = LengthField(self.system, 0.01, 1.5, required=False, label=f"Width, {unit}")
-        self.fields["moisture"] = PercentField(self.system, 0.02, 3.0, required=False, label="Its moisture, %")
-        self.fields["start_c"] = TemperatureField(
-            self.system, -40, 60, usual_low=-30, usual_high=45, required=False, label=f"The wood is at, °{degrees}"
-        )
-        self.fields["dry_bulb_c"] = TemperatureField(
-            self.system, 20, 110, usual_low=35, usual_high=105, required=False, label=f"Dry bulb, °{degrees}"
-        )
-        self.fields["wet_bulb_c"] = TemperatureField(
-            self.system, 5, 100, usual_low=20, usual_high=99, required=False, label=f"Wet bulb, °{degrees}"
-        )
 
 
 class EndedForm(CalmForm):

@@ -18,14 +18,12 @@ from calm_heron.kiln.models import (
 from calm_heron.plugs import (
     DEMO_PARTS,
     LOG_KINDS,
-    OPEN_QUESTIONS,
     PANELS,
     PARTS,
     PIECE_ACTIONS,
     RECEIVERS,
     DemoPart,
     LogKind,
-    OpenQuestion,
     Panel,
     Part,
     PieceAction,
@@ -38,7 +36,6 @@ LOG_KINDS.add(LogKind(60, "kiln", "Kiln", log_words.LOG))
 DEMO_PARTS.add(
     DemoPart(75, (SampleWeight, Sample, ChamberReading, ChamberHour, LoadEvent, DegradeFound, Promise, LoadLot, Load, Chamber), demo.load)
 )
-OPEN_QUESTIONS.add(OpenQuestion(7, "kiln", "Kiln", "How do I run this load?", "anybody_kiln"))
 PANELS.add(Panel(25, Slot.TODAY, "kiln/today.html", panels.today))
 RECEIVERS.add(Receiver(60, "kiln", "kiln controller", receiver.offers, receiver.take, receiver.says))
 PIECE_ACTIONS.add(

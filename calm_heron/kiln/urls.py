@@ -2,15 +2,10 @@
 
 from django.urls import path
 
-from calm_heron.kiln import hand_over, run_views, season, views
-from calm_heron.workshops.askers import asked_by_members
+from calm_heron.kiln import run_views, season
 
 urlpatterns = [
     path("", run_views.kiln, name="kiln"),
-    path("plan/", asked_by_members(views.load), name="ask_kiln"),
-    path("heat/", asked_by_members(views.clear_by_heat), name="ask_heat"),
-    path("prongs/", asked_by_members(views.is_done), name="ask_prongs"),
-    path("dried-by-others/", asked_by_members(hand_over.questions), name="ask_dried_by"),
     path("chambers/new/", run_views.chamber, name="new_chamber"),
     path("chambers/<int:chamber_id>/", run_views.chamber, name="chamber"),
     path("next/", season.season, name="kiln_season"),

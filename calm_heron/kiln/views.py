@@ -1,21 +1,20 @@
-"""How do I run this load? Will heat clear it? Is the load done? Asked in the address, answered at once."""
+"""How do I run this load? Is the load done? Asked in the address, answered at once."""
 
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import render
 
 from calm_heron.drying import questions
 from calm_heron.kiln import drawings, end_words, queries, words
-from calm_heron.kiln.forms import EndedForm, HeatForm, LoadForm
+from calm_heron.kiln.forms import EndedForm, LoadForm
 from calm_heron.kiln.kinds import SOLAR
 from calm_heron.kiln.queries import NoWoodYet
 from calm_heron.stock.asked import asked_about
 from calm_heron.workshops.askers import said
 from wood.errors import NotKnown, OutOfRange
-from wood.kiln import finish, heat
+from wood.kiln import finish
 from wood.kiln.stress import Prongs
 from wood.species import trade_name
 from wood.units import System
-from wood.written import written_temperature
 
 # Fields that the core calls otherwise.
 FIELD_OF = {"thickness_m": "thickness_m", "load_m3": "volume_m3", "start": "start", "hottest_c": "hottest_c", "width_m": "thickness_m"}
@@ -75,35 +74,6 @@ def _shown(form: LoadForm, found: queries.Asked, system: System) -> dict:
         "drawings": [("wide-only", drawings.drawing(found, planned, system)), ("narrow-only", drawings.drawing(found, planned, system, drawings.NARROW))],
         "further": words.further(found, planned),
     }  # fmt: skip
-
-
-def clear_by_heat(request: HttpRequest) -> HttpResponse:
-    """Will heat clear it of insects?"""
-    asker = request.asker
-    inch = asker.system.is_inch
-    usual = {"thickness_m": "8/4" if inch else "50", "width_m": "8" if inch else "200", "moisture": "10", "start_c": "60" if inch else "15"}
-    usual |= {"dry_bulb_c": "160" if inch else "71", "wet_bulb_c": "140" if inch else "60"}
-    form = HeatForm(said(request, usual), membership=asker.membership)
-    page: dict = {"form": form}
-    if form.is_valid():
-        typed = form.cleaned_data
-        missing = next((name for name in ("thickness_m", "width_m", "start_c", "dry_bulb_c", "wet_bulb_c") if typed[name] is None), None)
-        if missing is not None:
-            page["missing"] = "Say how thick it is, how warm, and what the chamber is held at."
-        else:
-            aim = heat.AIMS[form.chosen("against")]
-            moisture = 0.10 if typed["moisture"] is None else typed["moisture"]
-            try:
-                treated = heat.treated(
-                    aim, typed["thickness_m"], typed["width_m"], typed["start_c"], typed["dry_bulb_c"], typed["wet_bulb_c"], moisture
-                )
-            except OutOfRange as beyond:
-                form.complain(beyond, called=FIELD_OF)
-            else:
-                hours = heat.powderpost_hours(typed["thickness_m"], typed["dry_bulb_c"])
-                page |= {"treated": treated, "aim": aim, "said": words.treatment(treated, aim, asker.system), "hours": hours}
-                page |= {"core": written_temperature(aim.core_c, asker.system), "air": written_temperature(treated.air_c, asker.system)}
-    return answered(request, "heat", page)
 
 
 def is_done(request: HttpRequest) -> HttpResponse:

@@ -11,7 +11,6 @@ from calm_heron.site.dates import full_day
 from calm_heron.site.numbers import percent, points
 from wood.drying.defects import Defect, RiskLevel
 from wood.kiln.chambers import Kind
-from wood.kiln.heat import Aim, Treated
 from wood.kiln.loads import Ran
 from wood.kiln.plans import Planned
 from wood.kiln.programs import Phase
@@ -244,21 +243,6 @@ def further(found: Asked, planned: Planned) -> list[tuple[str, str]]:
             )
         )
     return said
-
-
-def treatment(treated: Treated, aim: Aim, system: System) -> tuple[str, str]:
-    """A treatment in words: the answer large, and the reason."""
-    if not treated.is_reached:
-        air, core, small = (written_temperature(warm, system) for warm in (treated.air_c, aim.core_c, 50.0))
-        return (
-            "Never",
-            f"The air is worth {air} to wood this wet, and the core is never at {core}: it takes a hotter or a damper chamber, or drier wood. "
-            f"A dehumidifier kiln of {small} clears nothing.",
-        )
-    whole = treated.in_all_min
-    told = f"{whole / 60:.1f} hours" if whole >= 90 else f"{whole:.0f} minutes"
-    first = treated.to_core_min
-    return told, f"{first / 60:.1f} hours" if first >= 90 else f"{first:.0f} minutes"
 
 
 def prong_reading(now: Prongs | None, later: Prongs | None) -> tuple[str, str]:

@@ -2,10 +2,9 @@
 
 from django.urls import reverse
 
-from calm_heron.plugs import OPEN_QUESTIONS, PARTS, PIECE_ACTIONS, OpenQuestion, Part, PieceAction
+from calm_heron.plugs import PARTS, PIECE_ACTIONS, Part, PieceAction
 
 PARTS.add(Part(45, "Movement", "ask_made", key="m"))
-OPEN_QUESTIONS.add(OpenQuestion(5, "made", "Once built", "What will it do once it is built?", "anybody_made"))
 PIECE_ACTIONS.add(
     PieceAction(
         20,

@@ -50,6 +50,7 @@ INSTALLED_APPS = [
     "allauth.account",
     "allauth.mfa",
     "calm_heron.workshops",
+    "calm_heron.questions",
     "calm_heron.logbook",
     "calm_heron.people",
     "calm_heron.air",

@@ -2,15 +2,11 @@
 
 import sys
 
-from django.conf import settings
 from django.db import InterfaceError, OperationalError
 from django.http import HttpRequest, HttpResponse
-from django.shortcuts import redirect, render
 from django.template.loader import render_to_string
-from django.urls import reverse
 from django.views.decorators.http import require_POST
 
-from calm_heron.plugs import OPEN_QUESTIONS
 from calm_heron.site.addresses import back
 from calm_heron.site.context import THEMES
 
@@ -20,14 +16,6 @@ NOT_SENT_AGAIN = ("/accounts/",)
 def alive(request: HttpRequest) -> HttpResponse:
     """For the start command: the server answers."""
     return HttpResponse("alive", content_type="text/plain")
-
-
-def front(request: HttpRequest) -> HttpResponse:
-    """The door: strangers learn what this is, members go to their workshop."""
-    if not request.user.is_authenticated:
-        questions = [(reverse(one.page), one.asks) for one in OPEN_QUESTIONS]
-        return render(request, "site/front.html", {"demo": settings.DEMO, "questions": questions})
-    return redirect("workshops")
 
 
 @require_POST

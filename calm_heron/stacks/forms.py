@@ -102,30 +102,6 @@ class StackForm(CalmForm):
         return USUAL["in" if self.system.is_inch else "mm"]
 
 
-class SawForm(CalmForm):
-    """The size that is wanted, and the saw it comes from."""
-
-    all_have_defaults = True
-
-    def build(self) -> None:
-        del self.fields["once"]
-        unit = self.system.length
-        self.fields["species_key"] = SpeciesField(self.workshop, required=False, label="Species")
-        for name, label, low, high in (
-            ("wanted_m", "Wanted, dry and planed", 0.002, 0.12), ("width_m", "Board, wide", 0.02, 1.5),
-            ("planing_m", "Planed off each face", 0.0, 0.02), ("variation_m", "The saw wanders by", 0.0, 0.01),
-        ):  # fmt: skip
-            self.fields[name] = LengthField(self.system, low, high, required=False, label=f"{label}, {unit}")
-            self.fields[name].widget.attrs["inputmode"] = "text"
-        self.fields["grain"] = forms.ChoiceField(
-            required=False,
-            label="Grain",
-            choices=(("0", "flat: rings along the wide face"), ("45", "rift: rings at a slant"), ("90", "quarter: rings upright")),
-        )
-        self.fields["moisture"] = PercentField(self.system, 0.02, 0.30, required=False, label="Planed at, %")
-        self.fields["moisture"].widget.attrs["placeholder"] = "8"
-
-
 class BuiltForm(CalmForm):
     """A stack that stands, or was just built: where, since when, how."""
 

@@ -5,12 +5,10 @@ from django.urls import reverse
 from calm_heron.plugs import (
     DEMO_PARTS,
     LOG_KINDS,
-    OPEN_QUESTIONS,
     PARTS,
     PIECE_ACTIONS,
     DemoPart,
     LogKind,
-    OpenQuestion,
     Part,
     PieceAction,
 )  # fmt: skip
@@ -20,7 +18,6 @@ from calm_heron.stacks.models import Stack, StackLot
 PARTS.add(Part(55, "Stacks", "stacks", key="p"))
 LOG_KINDS.add(LogKind(55, "stack", "Stacks", log_words.LOG))
 DEMO_PARTS.add(DemoPart(70, (StackLot, Stack), demo.load))
-OPEN_QUESTIONS.add(OpenQuestion(6, "stack", "Stack", "How do I stack it?", "anybody_stack"))
 PIECE_ACTIONS.add(
     PieceAction(
         55,

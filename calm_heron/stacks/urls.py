@@ -2,14 +2,11 @@
 
 from django.urls import path
 
-from calm_heron.stacks import standing_views, views
-from calm_heron.workshops.askers import asked_by_members
+from calm_heron.stacks import standing_views
 
 urlpatterns = [
     path("", standing_views.yard, name="stacks"),
     path("build/", standing_views.build, name="build_stack"),
-    path("plan/", asked_by_members(views.plan), name="ask_stack"),
-    path("saw/", asked_by_members(views.saw), name="ask_saw"),
     path("of/<str:stack_tag>/", standing_views.stack, name="stack"),
     path("of/<str:stack_tag>/change/", standing_views.change, name="change_stack"),
     path("of/<str:stack_tag>/down/", standing_views.take_down, name="take_down"),

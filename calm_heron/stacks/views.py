@@ -1,20 +1,17 @@
-"""How is it stacked, and how thick is it sawn? Asked in the address, answered at once."""
+"""How is it stacked? Asked in the address, answered at once."""
 
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import render
 
 from calm_heron.drying import questions
 from calm_heron.stacks import drawings, queries, words
-from calm_heron.stacks.forms import SawForm, StackForm
+from calm_heron.stacks.forms import StackForm
 from calm_heron.stacks.queries import NoWoodYet
-from calm_heron.stock import woods
 from calm_heron.stock.asked import asked_about
 from calm_heron.stock.models import Piece
 from calm_heron.workshops.askers import said
-from wood.errors import NotKnown, OutOfRange
-from wood.movement import shrinkage
+from wood.errors import OutOfRange
 from wood.species import trade_name
-from wood.stacks import sawing
 from wood.units import in_system
 from wood.written import handled_length
 
@@ -75,37 +72,3 @@ def _shown(request: HttpRequest, form: StackForm) -> dict:
         "tags": ", ".join(piece.tag for piece in lots), "lots": lots,
         "stickers_cut": f"{found.pile.sticker_count} × {handled_length(found.pile.width_m, system)}",
     }  # fmt: skip
-
-
-def saw(request: HttpRequest) -> HttpResponse:
-    """How thick do I saw it?"""
-    inch = request.asker.system.is_inch
-    usual = {"species_key": "white oak", "wanted_m": "13/16" if inch else "20", "width_m": "8" if inch else "200"}
-    typed_in = said(request, usual)
-    form = SawForm(typed_in, membership=request.asker.membership)
-    page: dict = {"form": form, "taken_as": trade_name(typed_in.get("species_key", "")[:60])}
-    if form.is_valid():
-        typed = form.cleaned_data
-        if not typed["species_key"] or typed["wanted_m"] is None:
-            page["missing"] = "Say which wood, and how thick it is to be when it is dry and planed."
-        else:
-            species = woods.species_of(request.asker.workshop.pk, typed["species_key"])
-            try:
-                page |= {"species": species, "sawn": _sawn(shrinkage.of_species(species), typed)}
-            except NotKnown:
-                page["no_figure"] = species
-            except OutOfRange as beyond:
-                form.complain(beyond, called=FIELD_OF)
-    return _page(request, "saw", page)
-
-
-def _sawn(figures: shrinkage.Shrinkage, typed: dict) -> sawing.Sawn:
-    given = {name: typed[name] for name in ("planing_m", "variation_m") if typed[name] is not None}
-    return sawing.green_thickness(
-        figures,
-        float(typed["grain"] or 0),
-        typed["width_m"] or 0.2,
-        typed["wanted_m"],
-        0.08 if typed["moisture"] is None else typed["moisture"],
-        **given,
-    )

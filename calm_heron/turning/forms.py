@@ -8,13 +8,18 @@ from django import forms
 from calm_heron.air import queries as air
 from calm_heron.air.kinds import PlaceKind
 from calm_heron.drying import methods
+from calm_heron.questions.forms import Group, QuestionForm
+from calm_heron.stock.models import Piece
 from calm_heron.stock.species_forms import SpeciesField
 from calm_heron.turning.kinds import FormKind, RimKind, WayKind
+from calm_heron.turning.models import turned
+from calm_heron.workshops.askers import Asker
 from calm_heron.workshops.fields import CalmForm, LengthField, PercentField
 from wood.air import climate
 from wood.errors import CannotRead
 from wood.turning import blanks, bowls, logs
 from wood.turning.logs import Flaw, Knot, Stroke
+from wood.written import typed_length
 
 # How deep drawn checks go along the log, in the script's millimetres: right through, or so much.
 DEPTHS_MM = {
@@ -26,16 +31,38 @@ ROOMS = (("heated", "in a heated room"), ("shed", "in an unheated shed"))
 END_WALL_M = (0.001, 0.06)
 
 
-class RoughForm(CalmForm):
+class RoughForm(QuestionForm):
     """A bowl to be roughed, and where and how it will dry."""
 
-    all_have_defaults = True
+    groups = (
+        Group(("species_key", "diameter_m", "height_m", "end_wall_m", "form", "way", "where", "climate")),
+        Group(("rim", "pith_m", "aside_m", "start", "wall_m"), "Where it lay in the log, how wet it is, another wall"),
+    )
+    depends = {"climate": "where=heated shed"}
+    always = ("way",)
     form = forms.ChoiceField(label="Its form is", choices=FormKind.choices, required=False)
     rim = forms.ChoiceField(label="Its rim faces", choices=RimKind.choices, required=False)
     way = forms.ChoiceField(label="It dries", choices=WayKind.choices, required=False)
 
+    @classmethod
+    def begins_with(cls, asker: Asker, subject: Piece | None) -> dict[str, str]:
+        inch = asker.system.is_inch
+        fields = {
+            "species_key": "sugar maple", "diameter_m": "10 in" if inch else "250 mm", "height_m": "4 in" if inch else "100 mm",
+            "end_wall_m": "5/16 in" if inch else "8 mm", "pith_m": "3/4 in" if inch else "20 mm", "form": "open", "rim": "pith", "way": "bag",
+        }  # fmt: skip
+        if subject is None:
+            return fields
+        known, rough = turned(subject), subject.traits.dries_by_weight
+        sizes = {
+            "diameter_m": subject.width_m, "height_m": subject.length_m if rough else subject.thickness_m, "pith_m": known.pith_m, "aside_m": known.aside_m,
+            "end_wall_m": known.end_wall_m, **({"wall_m": subject.thickness_m} if rough else {}),
+        }  # fmt: skip
+        fields |= {"species_key": subject.species.common_name, "form": known.form, "rim": known.rim, "way": known.way}
+        fields |= {name: typed_length(size, asker.system) for name, size in sizes.items()}
+        return fields | ({"where": f"place-{subject.place_id}"} if subject.place_id else {})
+
     def build(self) -> None:
-        del self.fields["once"]
         unit = self.system.length
         self.places = [] if not self.workshop.pk else [
             place for place in air.places(self.workshop) if not place.traits.is_outdoors and not place.traits.is_held
@@ -57,9 +84,6 @@ class RoughForm(CalmForm):
         self.fields["climate"] = forms.ChoiceField(
             label="In the climate", required=False, choices=[(key, one.name) for key, one in climate.patterns().items()]
         )
-        self.order_fields([
-            "species_key", "diameter_m", "height_m", "form", "end_wall_m", "way", "where", "climate", "rim", "pith_m", "aside_m", "start", "wall_m",
-        ])  # fmt: skip
 
     @property
     def method(self) -> methods.DryingMethod:

@@ -5,14 +5,12 @@ from django.urls import reverse
 from calm_heron.plugs import (
     DEMO_PARTS,
     LOG_KINDS,
-    OPEN_QUESTIONS,
     PANELS,
     PARTS,
     PIECE_ACTIONS,
     RECEIVERS,
     DemoPart,
     LogKind,
-    OpenQuestion,
     Panel,
     Part,
     PieceAction,
@@ -26,8 +24,6 @@ from calm_heron.turning.models import CrackFound, LogEnd, OvenHeat, OvenSession,
 PARTS.add(Part(70, "Turning", "turning", key="b"))
 LOG_KINDS.add(LogKind(70, "turning", "Turning", log_words.LOG))
 DEMO_PARTS.add(DemoPart(80, (OvenHeat, OvenSession, CrackFound, Tracing, WeightForecast, LogEnd, Turned), demo.load))
-OPEN_QUESTIONS.add(OpenQuestion(8, "cut", "Turning", "Where do I cut this log?", "anybody_cut"))
-OPEN_QUESTIONS.add(OpenQuestion(9, "rough", "Turning", "How thick do I rough this bowl?", "anybody_rough"))
 PANELS.add(Panel(27, Slot.TODAY, "turning/today.html", panels.today))
 PANELS.add(Panel(52, Slot.VERDICT, "turning/by_weight.html", panels.by_weight))
 RECEIVERS.add(Receiver(70, "scale", "scale for bowls", receiver.offers, receiver.take, receiver.says))

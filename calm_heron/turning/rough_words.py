@@ -3,10 +3,12 @@
 import math
 
 from calm_heron.drying.words import span
+from calm_heron.questions.told import Caution, Cell, Drawn, Folded, Heading, Lead, Manner, Row, Says, Table, Told
+from calm_heron.questions.tools import Put, Reader
 from calm_heron.site.numbers import percent
 from calm_heron.turning.kinds import WayKind
-from calm_heron.turning.roughing import Roughed
-from wood.turning.drying import Course, Way
+from calm_heron.turning.roughing import BowlToRough, Roughed
+from wood.turning.drying import Way
 from wood.turning.microwave import Session, next_step
 from wood.turning.walls import School
 from wood.units import System
@@ -32,49 +34,73 @@ def asked_of(crack: float | None) -> str:
     return "likely" if crack >= LIKELY else "possible" if crack >= POSSIBLE else "seldom"
 
 
-def answer(found: Roughed, system: System) -> tuple[str, str, str]:
-    """The wall, what it is of, and why in a sentence."""
+def told(put: Put[BowlToRough], found: Roughed, reader: Reader) -> Told:
+    """The wall, why, what the bowl becomes, the ways of drying it side by side, and the other schools."""
+    system = reader.system
+    place, chosen = put.tells["place"], put.question.way
+    rows = [
+        Row(WayKind(way.value).label, (span(one.rest_day), Cell(asked_of(one.crack), "" if one.crack is None else f"{one.crack:.1f}"), NOTES[way] or "–"), way is chosen)
+        for way, one in found.courses.items()
+    ]  # fmt: skip
+    days, remark = microwave(found, system)
+    log = reader.asker.address("log")
+    return Told(
+        Lead(handled_length(found.bowl.wall_m, system), "of wall"), reason(found, place, system),
+        (
+            Drawn("wall"), Drawn("oval"), Says("Dashed as it was turned, filled as it dries, the line the round bowl that is left in it.", Manner.HINT),
+            Says(shape(found, system), Manner.REASON), Says(f"{tenon(found, system)} {lost(found)}"),
+            Table((*rows, Row("in a microwave", (days, "not known", remark))), ("It dries", "At rest in", "Cracks are", "Mind"), f"In what it dries, in {place}"),
+            Heading("The other schools"), Says(once(found, system)),
+            Says(
+                "Or leave the log whole, its ends sealed, and turn later: it keeps for weeks, not months, and splits to the pith if it dries in the round.",
+                link=log, link_words="How long does the log keep?",
+            ),
+            Caution("lathe"), Folded("How?", working(found), schools(found, system)),
+        ),
+    )  # fmt: skip
+
+
+def working(found: Roughed) -> tuple[str, ...]:
+    """The rules behind it, and their sources."""
+    figures = found.asked.shrinkage
+    return (
+        "Too thin to true. Each section across the grain moves about the pith as its rings do; put together they are the dried bowl. The largest round bowl is "
+        f"fitted into it on its best axis, and the wall is the thinnest that leaves what you want, cleaned up. Shrinkage: {percent(figures.radial)} along the "
+        f"radius, {percent(figures.tangential)} round the ring, green to ovendry (Wood Handbook ch. 4).",
+        "Too thick. The wall is run through the moisture field as a slab, the ends of the grain a dozen times quicker, and the pull in its skin and its daily "
+        "loss are held against what green boards of the wood bear on their published schedules: 1 is where cracks begin. A bowl without its pith bends where a "
+        "board is held flat, so this is on the careful side. The resistance of paper, shavings and wax is our own judgement.",
+        "At rest is when it stays within a hundredth of its weight of what its room brings it to. Boiling a rough bowl for an hour is said to relieve it and to "
+        "speed its drying; soaking it in soap or alcohol likewise. Nobody has published figures that we could check, so nothing is computed of either.",
+    )
+
+
+def reason(found: Roughed, place: str, system: System) -> str:
+    """Why the wall is so thick, in a sentence."""
     asked, wall = found.asked, found.walls
     name, way = asked.species.spoken_name, WayKind(asked.way.value).label
     end = said_length(asked.end_wall_m, system)
-    figure = handled_length(found.bowl.wall_m, system)
     if not math.isfinite(wall.true_m):
-        return (
-            figure,
-            "of wall",
-            f"No wall of this bowl leaves {end} when its oval is turned true. Make the bowl wider or the finished wall thinner.",
-        )
+        return f"No wall of this bowl leaves {end} when its oval is turned true. Make the bowl wider or the finished wall thinner."
     low = f"{handled_length(wall.true_m, system)} is the least that can be turned true to {end}"
     if found.is_own_wall:
         left = found.fits.thinnest_m
         if left < asked.end_wall_m:
             return (
-                figure,
-                "of wall",
-                f"Too thin: turned true, only {said_length(max(left, 0.0), system)} is left of it, and {end} is wanted. {low.capitalize()}.",
+                f"Too thin: turned true, only {said_length(max(left, 0.0), system)} is left of it, and {end} is wanted. {low.capitalize()}."
             )
-        return (
-            figure,
-            "of wall",
-            f"Turned true, {said_length(left, system)} is left at its thinnest. {low.capitalize()}; ours would be {handled_length(wall.chosen_m, system)}.",
-        )
+        ours = handled_length(wall.chosen_m, system)
+        return f"Turned true, {said_length(left, system)} is left at its thinnest. {low.capitalize()}; ours would be {ours}."
     if wall.crack_m is None:
-        return figure, "of wall", f"{low}. How thick it may be before it cracks is not known: no figure of {name} tells."
+        return f"{low}. How thick it may be before it cracks is not known: no figure of {name} tells."
     if wall.crack_m == 0:
-        return (
-            figure,
-            "of wall",
-            f"{low}. Green {name} {way}, in {asked.place}, is asked too much at any such wall: dry it more gently (below).",
-        )
+        return f"{low}. Green {name} {way}, in {place}, is asked too much at any such wall: dry it more gently (below)."
     if not math.isfinite(wall.crack_m):
-        return figure, "of wall", f"{low}; dried {way}, even a thick wall of {name} is not asked too much. The rest is patience."
+        return f"{low}; dried {way}, even a thick wall of {name} is not asked too much. The rest is patience."
+    most = handled_length(wall.crack_m, system)
     if not wall.between:
-        return (
-            figure,
-            "of wall",
-            f"{low}, and from {handled_length(wall.crack_m, system)} on it is likely to crack {way}: dry it more gently (below).",
-        )
-    return figure, "of wall", f"{low}, and {handled_length(wall.crack_m, system)} the most before green {name} is likely to crack {way}."
+        return f"{low}, and from {most} on it is likely to crack {way}: dry it more gently (below)."
+    return f"{low}, and {most} the most before green {name} is likely to crack {way}."
 
 
 def shape(found: Roughed, system: System) -> str:
@@ -118,11 +144,6 @@ NOTES = {
     Way.ALL_SEALED: "For blanks and for waiting; it takes long and may stain.",
     Way.WARM_BOX: "Only once it has lost its free water: green wood is asked too much by the heat.",
 }
-
-
-def ways(found: Roughed) -> list[tuple[Way, str, str, str, Course, str]]:
-    """The ways side by side: name, how long, how likely cracks are, the course and a remark."""
-    return [(way, WayKind(way.value).label, span(one.rest_day), asked_of(one.crack), one, NOTES[way]) for way, one in found.courses.items()]
 
 
 # What an old oven of usual size is, and the heaviest bowl that one takes.

@@ -8,11 +8,13 @@ from calm_heron.air.models import Place
 from calm_heron.drying import methods
 from calm_heron.drying import queries as drying
 from calm_heron.drying.queries import NoAir
+from calm_heron.questions.tools import Bound, CannotPut, Gist, Put, Why
 from calm_heron.site.memory import Memory, digest_of
 from calm_heron.stock import woods
 from calm_heron.stock.models import Piece
 from calm_heron.turning.forms import RoughForm
-from calm_heron.turning.models import END_WALL_M, PITH_M, turned
+from calm_heron.turning.models import END_WALL_M, PITH_M
+from calm_heron.workshops.askers import Asker
 from wood.air.climate import AirSeries
 from wood.drying.diffusivity import Figures
 from wood.drying.diffusivity import of_species as figures_of
@@ -25,15 +27,13 @@ from wood.turning.bowls import Bowl, Form, Rim
 from wood.turning.drying import Course, Way
 from wood.turning.oval import Fits, Oval, Ratios
 from wood.turning.walls import Walls
-from wood.units import INCH, METRIC
-from wood.written import typed_length
 
 USUAL_DIAMETER_M, USUAL_HEIGHT_SHARE = 0.25, 0.4
 LONGEST_DAYS = 700.0
 
 
 @dataclass(frozen=True)
-class Question:
+class BowlToRough:
     """A bowl as it is asked about: its wall is that of the answer where ``wall_m`` is not given."""
 
     species: Species
@@ -45,7 +45,6 @@ class Question:
     start: float
     way: Way
     series: AirSeries
-    place: str
 
 
 @dataclass(frozen=True)
@@ -55,7 +54,7 @@ class Roughed:
     ``once`` is the bowl turned thin to its finished wall at once: its oval, and how hard that is asked in the chosen way.
     """
 
-    asked: Question
+    asked: BowlToRough
     walls: Walls
     bowl: Bowl
     courses: dict[Way, Course]
@@ -75,28 +74,7 @@ class Roughed:
         return self.asked.wall_m is not None
 
 
-def usual(inch: bool, piece: Piece | None) -> dict[str, str]:
-    """What a question begins with, as it would be typed."""
-    fields = {
-        "species_key": "sugar maple", "diameter_m": "10 in" if inch else "250 mm", "height_m": "4 in" if inch else "100 mm",
-        "end_wall_m": "5/16 in" if inch else "8 mm", "pith_m": "3/4 in" if inch else "20 mm", "form": "open", "rim": "pith", "way": "bag",
-    }  # fmt: skip
-    if piece is not None:
-        known = turned(piece)
-        system = INCH if inch else METRIC
-        fields |= {
-            "species_key": piece.species.common_name, "diameter_m": typed_length(piece.width_m, system), "form": known.form, "rim": known.rim, "way": known.way,
-            "height_m": typed_length(piece.length_m if piece.traits.dries_by_weight else piece.thickness_m, system), "pith_m": typed_length(known.pith_m, system),
-            "aside_m": typed_length(known.aside_m, system), "end_wall_m": typed_length(known.end_wall_m, system),
-        }  # fmt: skip
-        if piece.place_id:
-            fields["where"] = f"place-{piece.place_id}"
-        if piece.traits.dries_by_weight:
-            fields["wall_m"] = typed_length(piece.thickness_m, system)
-    return fields
-
-
-def asked(form: RoughForm) -> Question | NoAir:
+def put(form: RoughForm, asker: Asker, piece: Piece | None) -> Put[BowlToRough] | CannotPut:
     """A valid form as a question.
 
     Raises:
@@ -106,15 +84,12 @@ def asked(form: RoughForm) -> Question | NoAir:
     species = woods.species_of(form.workshop.pk, typed["species_key"] or "sugar_maple")
     figures, shrinkage = figures_of(species), shrinkage_of(species)
     where = form.chosen("where")
-    found = air_at(
-        form.places,
-        where if where.startswith("place-") else form.chosen("climate"),
-        form.method if not where.startswith("place-") else None,
-    )
+    at_home = where.startswith("place-")
+    found = air_at(form.places, where if at_home else form.chosen("climate"), None if at_home else form.method)
     if isinstance(found, NoAir):
-        return found
+        return CannotPut(Why.NO_AIR, f"The air of {found.name} is not known yet: read it, or give it a year, or choose a room.")
     series, name = found
-    if not where.startswith("place-"):
+    if not at_home:
         name = f"{'an unheated shed' if where == 'shed' else 'a heated room'} of {name}"
     diameter = typed["diameter_m"] or USUAL_DIAMETER_M
     height = typed["height_m"] or USUAL_HEIGHT_SHARE * diameter
@@ -123,10 +98,11 @@ def asked(form: RoughForm) -> Question | NoAir:
         pith_m=PITH_M if typed["pith_m"] is None else typed["pith_m"], aside_m=typed["aside_m"] or 0.0,
     )  # fmt: skip
     start = figures.green_moisture if typed["start"] is None else typed["start"]
-    return Question(
+    question = BowlToRough(
         species, figures, shrinkage, bowl, typed["end_wall_m"] or END_WALL_M, typed["wall_m"], min(start, 0.98 * figures.wood.greatest_moisture),
-        Way(form.chosen("way")), series, name,
+        Way(form.chosen("way")), series,
     )  # fmt: skip
+    return Put(question, {"place": name})
 
 
 def air_at(places: list[Place], where: str, method: methods.DryingMethod | None = None) -> tuple[AirSeries, str] | NoAir:
@@ -135,11 +111,25 @@ def air_at(places: list[Place], where: str, method: methods.DryingMethod | None 
     return around if isinstance(around, NoAir) else (around.setting.series, around.name)
 
 
+def gist(found: Roughed) -> Gist:
+    """Whether a wall can be had, how thick it is between its limits, and the oval it comes to."""
+    wall = found.walls
+    code = "too wide an oval" if not np.isfinite(wall.true_m) else "gently" if wall.crack_m is not None and not wall.between else "can be"
+    return Gist(
+        code,
+        {
+            "wall_m": Bound(found.bowl.wall_m, wall.true_m, wall.crack_m),
+            "rest_days": Bound(found.course.rest_day),
+            "moisture": Bound(found.final),
+        },
+    )
+
+
 # Every slide asks again; what was worked out is remembered for a while.
 _answers: Memory[Roughed] = Memory(64)
 
 
-def roughed(question: Question) -> Roughed:
+def roughed(question: BowlToRough) -> Roughed:
     """How thick to rough a bowl, and all that follows.
 
     Raises:
@@ -148,7 +138,7 @@ def roughed(question: Question) -> Roughed:
     return _answers.get(digest_of(question), lambda: _worked(question))
 
 
-def _worked(asked: Question) -> Roughed:
+def _worked(asked: BowlToRough) -> Roughed:
     def ran(bowl: Bowl, way: Way) -> Course:
         return shell.course(bowl, asked.species, asked.figures, asked.start, asked.series, way, LONGEST_DAYS)
 

@@ -2,15 +2,12 @@
 
 from django.urls import path
 
-from calm_heron.turning import bowl_views, oven_views, shelf_views, views
-from calm_heron.workshops.askers import asked_by_members
+from calm_heron.turning import bowl_views, cut_views, oven_views, shelf_views
 
 urlpatterns = [
     path("", shelf_views.shelf, name="turning"),
     path("weigh/", shelf_views.weigh, name="weigh_shelf"),
-    path("rough/", asked_by_members(views.rough), name="ask_rough"),
-    path("cut/", asked_by_members(views.cut), name="ask_cut"),
-    path("cut/<str:tag>/keep/", views.keep_cut, name="keep_cut"),
+    path("cut/<str:tag>/keep/", cut_views.keep_cut, name="keep_cut"),
     path("of/<str:tag>/", bowl_views.bowl, name="bowl"),
     path("of/<str:tag>/weigh/", bowl_views.weigh, name="weigh_bowl"),
     path("of/<str:tag>/weight/<int:reading_id>/strike/", bowl_views.strike, name="strike_weight_of_bowl"),

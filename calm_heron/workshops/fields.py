@@ -23,8 +23,6 @@ def sentence(reason: str) -> str:
 class WrittenField(forms.CharField):
     """Text that stands for a number. Subclasses read it; the range is given in words that name the unit."""
 
-    unit = ""
-
     def __init__(self, system: System, low: float, high: float, *, too_far: str = "", **options) -> None:
         self.system, self.low, self.high, self.too_far = system, low, high, too_far
         options.setdefault("max_length", 40)
@@ -56,6 +54,11 @@ class WrittenField(forms.CharField):
         """Between which values, each itself allowed."""
         return f"{self.write(self.low)} to {self.write(self.high)}"
 
+    @staticmethod
+    def unit_in(system: System) -> str:
+        """The unit that a bare number means in a system, as it may be written behind it; empty where it means the same in both."""
+        return ""
+
     def prepare_value(self, value):
         return self.write_plain(value) if isinstance(value, float) else value
 
@@ -85,6 +88,10 @@ class PercentField(WrittenField):
 
 class LengthField(WrittenField):
     """A length, kept in metres; fractions of an inch in either system."""
+
+    @staticmethod
+    def unit_in(system: System) -> str:
+        return system.length
 
     def read(self, text: str) -> float:
         return units.length_m(text, self.system)
@@ -118,6 +125,11 @@ def with_section(data, system: System, thickness: str = "thickness_m", width: st
 class MassField(WrittenField):
     """A mass, kept in kilograms."""
 
+    @staticmethod
+    def unit_in(system: System) -> str:
+        # A bare number is refused where the scale shows pounds and ounces.
+        return "" if system.scale.key == "lb_oz" else system.scale.key
+
     def read(self, text: str) -> float:
         return units.mass_kg(text, self.system)
 
@@ -138,6 +150,10 @@ class TemperatureField(WrittenField):
     def __init__(self, system: System, low: float, high: float, *, usual_low: float = -273, usual_high: float = 1000, **options) -> None:
         super().__init__(system, low, high, **options)
         self.usual_low, self.usual_high = usual_low, usual_high
+
+    @staticmethod
+    def unit_in(system: System) -> str:
+        return system.temperature
 
     def read(self, text: str) -> float:
         typed = units.temperature(text, self.system)

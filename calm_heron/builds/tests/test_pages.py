@@ -335,7 +335,7 @@ class WhichWood(Pages):
     def test_hardness_and_stock_narrow_it(self):
         self.board()
         page = self.client.get(reverse("ask_wood_for", args=[self.owner.workshop.slug]), {"stands": "indoors", "stock": "on"})
-        self.assertEqual([row[0].species.key for row in page.context["rows"]], ["white_oak"])
+        self.assertEqual([choice.species.key for choice in page.context["worked"].choices], ["white_oak"])
         none = self.client.get(reverse("ask_wood_for", args=[self.owner.workshop.slug]), {"stands": "indoors", "hard": "29000"})
         self.assertContains(none, "No wood")
 

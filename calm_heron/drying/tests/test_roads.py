@@ -126,7 +126,7 @@ class Logs(TestCase):
     def test_a_log_keeps_through_winter_and_not_through_summer_and_longer_with_sealed_ends(self):
         asked = {"species_key": "sugar maple", "where": "four_seasons"}
         found = {
-            name: self.page(**asked, **more).context["keeps"].saw_within
+            name: self.page(**asked, **more).context["worked"].keeps.saw_within
             for name, more in {
                 "winter": {"felled": "2027-12-01"},
                 "summer": {"felled": "2027-06-01"},
@@ -138,7 +138,7 @@ class Logs(TestCase):
 
     def test_white_pine_stains_before_oak_does(self):
         pine, oak = (
-            self.page(species_key=wood, felled="2027-05-01").context["keeps"].stains for wood in ("eastern white pine", "white oak")
+            self.page(species_key=wood, felled="2027-05-01").context["worked"].keeps.stains for wood in ("eastern white pine", "white oak")
         )
         self.assertLess(pine, oak)
 

@@ -74,10 +74,20 @@ def caution(context, key: str, kind: str = "") -> dict:
 MODULES = sorted(path.name for path in (Path(__file__).parent.parent / "static" / "site" / "js").glob("*.js"))
 
 
+# Those of them that pages for strangers need.
+ASKING = ("asking.js", "fetching.js", "live.js", "slide.js", "species.js")
+
+
 @register.simple_tag
 def modules() -> list[str]:
-    """The addresses of the modules of every page."""
+    """The addresses of the modules of every page inside a workshop."""
     return [static(f"site/js/{name}") for name in MODULES]
+
+
+@register.simple_tag
+def asking_modules() -> list[str]:
+    """The addresses of the modules of pages for strangers."""
+    return [static(f"site/js/{name}") for name in ASKING]
 
 
 @register.simple_tag

@@ -1,0 +1,160 @@
+"""Which wood suits a use, from the tables: the question, its answer, and how it is told."""
+
+import re
+from dataclasses import dataclass
+
+from django import forms
+
+from calm_heron.questions.forms import Group, QuestionForm
+from calm_heron.questions.told import Caution, Lead, Manner, Row, Says, Table, Told
+from calm_heron.questions.tools import Bound, Gist, Put, Reader
+from calm_heron.site.numbers import percent
+from calm_heron.stock import woods
+from calm_heron.stock.models import Piece
+from calm_heron.workshops.askers import Asker
+from calm_heron.workshops.fields import WrittenField
+from wood import units
+from wood.builds import choosing
+from wood.builds.choosing import Choice, Durability, Exposure, Suits
+from wood.species import Species
+from wood.units import System
+
+EXPOSURES = {
+    Exposure.RAIN: "outdoors, in the rain, off the ground", Exposure.INDOORS: "indoors", Exposure.ROOF: "outdoors, under a roof",
+    Exposure.GROUND: "on or in wet ground",
+}  # fmt: skip
+DRY = (Exposure.INDOORS, Exposure.ROOF)
+DURABILITY = {
+    Durability.VERY_RESISTANT: "very resistant", Durability.RESISTANT: "resistant", Durability.MODERATE: "moderate", Durability.SLIGHT: "slight or none",
+    Durability.NOT_KNOWN: "not known",
+}  # fmt: skip
+SUITS = {Suits.YES: "yes", Suits.WITH_CARE: "with care", Suits.NO: "no", Suits.NOT_KNOWN: "not known"}
+UNITS_N = {"n": 1.0, "lbf": 4.4482216}
+HARDEST_N = 30_000.0
+SHOWN = 40
+
+
+class HardnessField(WrittenField):
+    """A side hardness, kept in newtons."""
+
+    @staticmethod
+    def unit_in(system: System) -> str:
+        return "lbf" if system.is_inch else "N"
+
+    def read(self, text: str) -> float:
+        found = re.fullmatch(r"(.*?)\s*(lbf|n)?", text.strip(), re.IGNORECASE)
+        amount, unit = (found[1], found[2]) if found else (text, None)
+        return units.number(amount, "hardness") * UNITS_N[unit.casefold() if unit else self.unit_in(self.system).casefold()]
+
+    def write(self, number: float) -> str:
+        unit = self.unit_in(self.system)
+        return f"{number / UNITS_N[unit.casefold()]:,.0f} {unit}"
+
+
+class WoodForm(QuestionForm):
+    """What the wood is for."""
+
+    groups = (Group(("stands", "hard", "stock")),)
+    stands = forms.ChoiceField(label="It stands", choices=[(key.value, words) for key, words in EXPOSURES.items()], required=False)
+
+    def build(self) -> None:
+        self.fields["hard"] = HardnessField(
+            self.system, 0.0, HARDEST_N, required=False, label=f"At least so hard, {HardnessField.unit_in(self.system)}", too_far="No wood is so hard.",
+        )  # fmt: skip
+        self.fields["hard"].widget.attrs["placeholder"] = "no matter"
+        if self.asker.is_member:
+            self.fields["stock"] = forms.BooleanField(label="Only what is in stock", required=False)
+
+
+@dataclass(frozen=True)
+class WoodWanted:
+    """A use: where it stands, how hard the wood must be, and which woods there are to choose from."""
+
+    exposure: Exposure
+    hard_n: float
+    among: tuple[Species, ...]
+
+
+@dataclass(frozen=True)
+class WoodsChosen:
+    """Woods for a use, those that suit it best first."""
+
+    exposure: Exposure
+    choices: list[Choice]
+
+    def count(self, suits: Suits) -> int:
+        return sum(choice.suits is suits for choice in self.choices)
+
+
+def put(form: WoodForm, asker: Asker, subject: Piece | None) -> Put[WoodWanted]:
+    """A valid form as a question."""
+    typed = form.cleaned_data
+    book = [species for species in woods.of_workshop(asker.workshop.pk).values() if species.is_wood]
+    in_stock = bool(typed.get("stock"))
+    if in_stock:
+        there = set(Piece.objects.of(asker.workshop).in_stock().values_list("species_key", flat=True).distinct())
+        book = [species for species in book if species.key in there]
+    wanted = WoodWanted(Exposure(form.chosen("stands")), typed["hard"] or 0.0, tuple(book))
+    return Put(wanted, {"in stock": in_stock})
+
+
+def work(wanted: WoodWanted) -> WoodsChosen:
+    """The woods, best first."""
+    return WoodsChosen(wanted.exposure, choosing.choices(list(wanted.among), wanted.exposure, wanted.hard_n))
+
+
+def gist(found: WoodsChosen) -> Gist:
+    """How many suit."""
+    return Gist(
+        "some" if found.choices else "none", {"suit": Bound(found.count(Suits.YES)), "with care": Bound(found.count(Suits.WITH_CARE))}
+    )
+
+
+def told(put: Put[WoodWanted], found: WoodsChosen, reader: Reader) -> Told:
+    """How many suit, by what, and the woods side by side."""
+    if not found.choices:
+        stock = "in stock " if put.tells["in stock"] else ""
+        return Told(Lead("None", is_word=True), f"No wood {stock}is so hard, as far as the tables know.")
+    count, care = found.count(Suits.YES), found.count(Suits.WITH_CARE)
+    dry = found.exposure in DRY
+    reason = (
+        "Kept dry no wood rots, so any will do; those that move least stand first."
+        if dry
+        else f"By the resistance of their heartwood to decay; {care} more will do with care. Those that move least stand first. Sapwood of no species lasts outdoors."
+    )
+    always = "Heartwood only; end grain sealed before it goes out; feet off the wet ground, on a shoe or a stone; joints that shed water and dry again."
+    rows = [
+        Row(
+            choice.species.common_name,
+            (
+                SUITS[choice.suits], DURABILITY[choice.durability], "not known" if choice.moves is None else percent(choice.moves),
+                f"{choice.ratio:.1f}" if choice.ratio else "–", _hard(choice.hardness_n, reader.system),
+            ),
+        )
+        for choice in found.choices[:SHOWN]
+    ]  # fmt: skip
+    heads = (
+        "Wood",
+        "Suits",
+        "Heartwood resists decay",
+        "Moves, flat",
+        "Flat over quarter",
+        f"Hardness, {HardnessField.unit_in(reader.system)}",
+    )
+    more = max(len(found.choices) - SHOWN, 0)
+    return Told(
+        Lead(str(count), f"{'wood suits' if count == 1 else 'woods suit'} {EXPOSURES[found.exposure]}"), reason,
+        (
+            *(() if dry else (Says(always, Manner.NEXT, "Always."), Caution("bears_people"))), Table(rows, heads),
+            *((Says(f"and {more} more", Manner.HINT),) if more else ()),
+            Says(
+                "Movement is that of a flat-sawn width between 8 and 12 %. Decay classes are those of heartwood (Wood Handbook, ch. 14), hardness is its side "
+                "hardness at 12 % (ch. 5). Of tropical woods the classes are less sure. What looks well is yours to say.",
+                Manner.HINT,
+            ),
+        ),
+    )  # fmt: skip
+
+
+def _hard(newtons: float | None, system: System) -> str:
+    return "not known" if newtons is None else f"{newtons / UNITS_N[HardnessField.unit_in(system).casefold()]:,.0f}"

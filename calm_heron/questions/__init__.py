@@ -1,0 +1,1 @@
+"""How a question is asked: one set of types for what is asked, answered and told, and one view for all that are registered."""

@@ -1,0 +1,91 @@
+"""What a question's form is: its fields in groups, on which choice some of them hang, and what it begins with."""
+
+import re
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import Any, ClassVar
+
+from django.forms import BoundField
+
+from calm_heron.workshops.askers import Asker
+from calm_heron.workshops.fields import CalmForm, WrittenField
+from wood.units import System
+
+# A number, or a fraction of an inch, with no unit behind it.
+BARE = re.compile(r"\s*[+\-−]?\d+(?:[.,]\d+)?\s*")
+
+
+@dataclass(frozen=True)
+class Group:
+    """Fields that stand together, by name; with a ``summary`` they are folded away until asked for."""
+
+    fields: tuple[str, ...]
+    summary: str = ""
+    hint: str = ""
+
+
+class QuestionForm(CalmForm):
+    """The form of a question. Every field may stay empty: then what is usual counts.
+
+    ``groups`` are its fields as they stand on the page; ``depends`` names, for a field, the choice and its values that make it matter
+    (“where=heated shed”); ``always`` are fields that an address which leaves them out has as the question begins. ``called`` names fields that the core
+    calls otherwise.
+    """
+
+    all_have_defaults = True
+    groups: ClassVar[tuple[Group, ...]] = ()
+    depends: ClassVar[Mapping[str, str]] = {}
+    always: ClassVar[tuple[str, ...]] = ()
+    called: ClassVar[Mapping[str, str]] = {}
+    submit = "Work it out"
+
+    def __init__(self, *args, asker: Asker, **kwargs) -> None:
+        self.asker = asker
+        super().__init__(*args, membership=asker.membership, **kwargs)
+        del self.fields["once"]
+
+    @classmethod
+    def begins_with(cls, asker: Asker, subject: Any) -> dict[str, str]:
+        """What stands in the form before anything was typed, as it would be typed."""
+        return {}
+
+    @property
+    def shown_groups(self) -> list[dict[str, Any]]:
+        """The groups with their fields as the page shows them; a folded one that holds a mistake is open."""
+        shown = []
+        for group in self.groups:
+            bound = [self[name] for name in group.fields if name in self.fields]
+            if bound:
+                rows = [(field, self.depends.get(field.name, ""), field.name.endswith("species_key")) for field in bound]
+                shown.append({"summary": group.summary, "hint": group.hint, "fields": rows, "open": any(field.errors for field in bound)})
+        return shown
+
+    @property
+    def asked(self) -> list[tuple[str, str, bool]]:
+        """What was asked, for paper: each field's label, what stands in it, and whether that is only what is usual."""
+        return [
+            (str(self[name].label), _shown(self[name]), not self[name].value())
+            for group in self.groups
+            for name in group.fields
+            if name in self.fields
+        ]
+
+
+def _shown(field: BoundField) -> str:
+    value = str(field.value() or "")
+    for key, offered in getattr(field.field, "choices", []):
+        for inner, words in offered if isinstance(offered, list | tuple) else ((key, offered),):
+            if str(inner) == value:
+                return str(words)
+    return value or str(field.field.widget.attrs.get("placeholder", "")) or "as usual"
+
+
+def in_units(form: type[QuestionForm], typed: dict[str, str], asker: Asker, before: System) -> dict[str, str]:
+    """What was typed in another system, for a reader of this one: a bare number gets the unit that it was meant in."""
+    fields = form({}, asker=asker).fields
+    changed = dict(typed)
+    for name, text in typed.items():
+        if name in fields and BARE.fullmatch(text):
+            unit = fields[name].unit_in(before) if isinstance(fields[name], WrittenField) else ""
+            changed[name] = f"{text.strip()} {unit}" if unit else text
+    return changed

@@ -1,0 +1,1 @@
+"""How pages show what can be asked."""

@@ -1,0 +1,102 @@
+"""The one view of all questions: read the form, put the question, work it out, tell it."""
+
+from typing import Any
+
+from django.http import HttpRequest, HttpResponse, QueryDict
+from django.shortcuts import render
+
+from calm_heron.questions.forms import QuestionForm, in_units
+from calm_heron.questions.told import Drawn, Told
+from calm_heron.questions.tools import CannotPut, Put, Reader, Tool, Why
+from calm_heron.workshops.askers import Asker
+from wood.errors import CannotRead, NotKnown, OutOfRange
+from wood.species import trade_name
+from wood.units import SYSTEMS
+
+# The answer alone, where a form is live; the parameter that asks for it, and its value.
+FRAGMENT, ANSWER = "fragment", "answer"
+# What an address holds that is not of the form: what it is asked of, in which units it was typed, what a page's own script says.
+CARRIED = ("piece", "units", FRAGMENT)
+MOST_LETTERS = 8000
+NOT_KNOWN = "No source at hand has what this asks of {subject}. Put figures of your own into the species book, or ask about a relative."
+
+
+def asked(request: HttpRequest, tool: Tool, **more: str) -> HttpResponse:
+    """A question's page, or its answer alone (``fragment=answer``)."""
+    asker: Asker = request.asker  # type: ignore[attr-defined]
+    assert tool.form is not None
+    subject = tool.subject.find(asker, request.GET.get("piece", "")[:60]) if tool.subject else None
+    typed = _typed(request, tool.form, asker, subject)
+    form = tool.form(typed, asker=asker)
+    alone = request.GET.get(FRAGMENT) == ANSWER
+    page: dict[str, Any] = {
+        "tool": tool, "form": form, "subject": subject, "asker": asker, "system": asker.system, "layout": asker.layout, "fragment": alone, "part": tool.key,
+        "taken_as": trade_name(typed.get("species_key", "")[:60]), "other_units": other_units(typed, tool.form, asker),
+    }  # fmt: skip
+    if form.is_valid():
+        outcome = answered(tool, form, asker, subject)
+        if isinstance(outcome, CannotPut):
+            page["cannot"] = outcome
+        elif outcome is not None:
+            page |= {"worked": outcome[0], "told": outcome[1], "told_parts": outcome[2]}
+    return render(request, "questions/answer.html" if alone else "questions/page.html", page)
+
+
+def answered(tool: Tool, form: QuestionForm, asker: Asker, subject: Any) -> tuple[Any, Told, list[dict]] | CannotPut | None:
+    """The answer to a valid form, how it is told, and its parts with their drawings; why it cannot be put; or None where the form then has errors."""
+    assert tool.put is not None
+    assert tool.work is not None
+    assert tool.told is not None
+    try:
+        put = tool.put(form, asker, subject)
+        if isinstance(put, CannotPut):
+            return put
+        answer = tool.work(put.question)
+        reader = Reader(asker)
+        told = tool.told(put, answer, reader)
+        return answer, told, _drawn(tool, put, answer, reader, told)
+    except NotKnown as unknown:
+        return CannotPut(Why.NO_FIGURE, NOT_KNOWN.format(subject=unknown.subject.lower()))
+    except OutOfRange as beyond:
+        form.complain(beyond, called=form.called)
+    except CannotRead as unread:
+        form.add_error(unread.field if unread.field in form.fields else None, unread.why)
+    return None
+
+
+def _drawn(tool: Tool, put: Put, answer: Any, reader: Reader, told: Told) -> list[dict]:
+    """The parts in order, each with its template; drawings for both widths."""
+    parts = []
+    for part in told.parts:
+        shown: dict[str, Any] = {"part": part, "template": f"questions/parts/{part.part}.html"}
+        if isinstance(part, Drawn):
+            drawing = tool.drawings[part.name]
+            shown["drawing_template"] = drawing.template
+            shown["drawings"] = [
+                (shows, drawing.make(put, answer, reader, narrow)) for shows, narrow in (("wide-only", False), ("narrow-only", True))
+            ]
+        parts.append(shown)
+    return parts
+
+
+def _typed(request: HttpRequest, form: type[QuestionForm], asker: Asker, subject: Any) -> QueryDict:
+    """What was typed, in the reader's units; before anything was, what the question begins with."""
+    begun = form.begins_with(asker, subject)
+    data = QueryDict(mutable=True)
+    if not any(name not in CARRIED for name in request.GET):
+        data.update(begun)
+        return data
+    typed = {name: value[:MOST_LETTERS] for name, value in request.GET.items() if name not in CARRIED}
+    before = SYSTEMS.get(request.GET.get("units", ""), asker.system)
+    if before.key != asker.system.key:
+        typed = in_units(form, typed, asker, before)
+    data.update({name: begun[name] for name in form.always if name in begun} | typed)
+    return data
+
+
+def other_units(typed: QueryDict, form: type[QuestionForm], asker: Asker) -> str:
+    """The same question for a reader of the other system: nothing that was typed changes what it means."""
+    data = QueryDict(mutable=True)
+    data.update(in_units(form, {name: value for name, value in typed.items() if value}, asker, asker.system))
+    data["units"] = next(key for key in SYSTEMS if key != asker.system.key)
+    return data.urlencode()

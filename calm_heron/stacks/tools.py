@@ -1,0 +1,49 @@
+"""What stacks answer: how wood is stacked, and how thick it is sawn for it."""
+
+from calm_heron.questions.tools import NEIGHBOURS, TOOLS, Example, Neighbour, Tool, Why
+from calm_heron.stacks import saw_thickness, views
+
+NEIGHBOURS.add(Neighbour(10, "stacks", "What stands", "stacks"))
+TOOLS.add(
+    Tool(
+        20,
+        "stack",
+        "How do I stack it?",
+        "Stack",
+        "stacks",
+        "M6 8H58M6 14H58M6 20H58M6 26H58M12 8V26M32 8V26M52 8V26M12 30V36M32 30V36M52 30V36",
+        "stacks/plan/",
+        "stack/",
+        place=65,
+        view=views.plan,
+    ),
+    Tool(
+        30,
+        "saw",
+        "How thick do I saw it?",
+        "Saw thickness",
+        "stacks",
+        "M6 12H58V28H6ZM6 20H58M58 20L62 16M58 20L62 24",
+        "stacks/saw/",
+        "stack/saw/",
+        form=saw_thickness.SawForm,
+        put=saw_thickness.put,
+        work=saw_thickness.work,
+        gist=saw_thickness.gist,
+        told=saw_thickness.told,
+        examples=(
+            Example(
+                {
+                    "inch": {"species_key": "white oak", "wanted_m": "13/16", "width_m": "8"},
+                    "metric": {"species_key": "white oak", "wanted_m": "20.6375", "width_m": "203.2"},
+                },
+                "saw",
+            ),
+            Example({"inch": {"species_key": ""}, "metric": {"species_key": ""}}, why=Why.STILL_TO_SAY),
+            Example(
+                {"inch": {"species_key": "wenge", "wanted_m": "1"}, "metric": {"species_key": "wenge", "wanted_m": "25.4"}},
+                why=Why.NO_FIGURE,
+            ),
+        ),
+    ),
+)

@@ -1,0 +1,67 @@
+"""What turning answers: how thick a bowl is roughed, and where a log is cut."""
+
+from calm_heron.questions.tools import NEIGHBOURS, TOOLS, Drawing, Example, Neighbour, Subject, Tool, Why
+from calm_heron.stock.asked import asked_about
+from calm_heron.stock.models import Piece
+from calm_heron.turning import cut_views, drawings, rough_words, roughing
+from calm_heron.turning.drawings import NARROW, WIDE
+from calm_heron.turning.forms import RoughForm
+from calm_heron.workshops.askers import Asker
+
+
+def _turned(asker: Asker, tag: str) -> Piece | None:
+    piece = asked_about(asker, tag)
+    return piece if piece is not None and piece.traits.is_turned else None
+
+
+NEIGHBOURS.add(Neighbour(10, "turning", "The shelf", "turning"), Neighbour(20, "turning", "Weigh", "weigh_shelf", may="may_record"))
+TOOLS.add(
+    Tool(
+        30,
+        "cut",
+        "Where do I cut this log?",
+        "Cut a log",
+        "turning",
+        "M32 4A16 16 0 1 0 32.1 4ZM12 14H52M12 26H52M30 20H34",
+        "turning/cut/",
+        "turning/cut/",
+        place=80,
+        view=cut_views.cut,
+    ),
+    Tool(
+        40,
+        "rough",
+        "How thick do I rough it?",
+        "Rough a bowl",
+        "turning",
+        "M6 10H58C56 26 46 34 32 34S8 26 6 10ZM14 10C16 22 22 28 32 28S48 22 50 10",
+        "turning/rough/",
+        "turning/rough/",
+        place=90,
+        form=RoughForm,
+        put=roughing.put,
+        work=roughing.roughed,
+        gist=roughing.gist,
+        told=rough_words.told,
+        drawings={
+            "wall": Drawing(
+                "turning/wall_band.html",
+                lambda put, found, reader, narrow: drawings.wall_band(found, reader.system, NARROW if narrow else WIDE),
+            ),
+            "oval": Drawing(
+                "turning/picture.html", lambda put, found, reader, narrow: drawings.oval(found, reader.system, NARROW if narrow else WIDE)
+            ),
+        },
+        subject=Subject(_turned, "another bowl"),
+        examples=(
+            Example(
+                {
+                    "inch": {"diameter_m": "12", "height_m": "5", "where": "heated"},
+                    "metric": {"diameter_m": "304.8", "height_m": "127", "where": "heated"},
+                },
+                "can be",
+            ),
+            Example({"inch": {"species_key": "wenge"}, "metric": {"species_key": "wenge"}}, why=Why.NO_FIGURE),
+        ),
+    ),
+)
