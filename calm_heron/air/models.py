@@ -80,6 +80,8 @@ class Hygrometer(Versioned, WorkshopRow):
 class HygrometerCheck(WorkshopRow):
     """One check of a hygrometer over a saturated salt. Added, never changed (see the migration)."""
 
+    append_only = True
+
     hygrometer = models.ForeignKey(Hygrometer, on_delete=models.PROTECT, related_name="checks")
     at = models.DateTimeField(default=timezone.now)
     by = models.ForeignKey(Person, on_delete=models.PROTECT, related_name="+")
@@ -97,6 +99,8 @@ class AirReading(WorkshopRow):
     ``relative_humidity`` is corrected by the hygrometer's offset; ``shown_humidity`` is what it showed, where one is named. A correction is
     a new reading that ``supersedes`` the old one; one with ``struck`` set only takes the old one out.
     """
+
+    append_only = True
 
     place = models.ForeignKey(Place, on_delete=models.PROTECT, related_name="readings")
     at = models.DateTimeField(default=timezone.now)

@@ -17,6 +17,8 @@ class Forecast(WorkshopRow):
     it never is. The curve is in columns: days, the mean, the edges between which eight boards in ten lie. ``digest`` tells equal ones.
     """
 
+    append_only = True
+
     piece = models.ForeignKey(Piece, on_delete=models.PROTECT, related_name="forecasts")
     at = models.DateTimeField(default=timezone.now)
     day = models.DateField(default=timezone.localdate)

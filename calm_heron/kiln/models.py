@@ -123,11 +123,13 @@ class Sample(WorkshopRow):
 class SampleWeight(WorkshopRow):
     """One weighing of a sample. Added, never changed; a wrong one is taken out by an entry that supersedes it."""
 
-    sample = models.ForeignKey(Sample, on_delete=models.CASCADE, related_name="weights")
+    append_only = True
+
+    sample = models.ForeignKey(Sample, on_delete=models.PROTECT, related_name="weights")
     at = models.DateTimeField(default=timezone.now)
     mass_kg = models.FloatField()
     by = models.ForeignKey(Person, on_delete=models.PROTECT, related_name="+")
-    supersedes = models.OneToOneField("self", on_delete=models.CASCADE, null=True, related_name="superseded_by")
+    supersedes = models.OneToOneField("self", on_delete=models.PROTECT, null=True, related_name="superseded_by")
     struck = models.BooleanField(default=False)
 
     objects = RecordedRows.as_manager()
@@ -141,7 +143,9 @@ class ChamberReading(WorkshopRow):
     """The chamber at a moment, as somebody or a device read it, where the air enters the load; ``leaving_c`` is the dry bulb where it leaves. Power and water are what was
     counted since the reading before."""
 
-    load = models.ForeignKey(Load, on_delete=models.CASCADE, related_name="air")
+    append_only = True
+
+    load = models.ForeignKey(Load, on_delete=models.PROTECT, related_name="air")
     at = models.DateTimeField()
     dry_bulb_c = models.FloatField()
     humidity = models.FloatField()
@@ -184,7 +188,9 @@ class ChamberHour(WorkshopRow):
 class LoadEvent(WorkshopRow):
     """Something that was done to a running load, or happened to it."""
 
-    load = models.ForeignKey(Load, on_delete=models.CASCADE, related_name="events")
+    append_only = True
+
+    load = models.ForeignKey(Load, on_delete=models.PROTECT, related_name="events")
     at = models.DateTimeField(default=timezone.now)
     kind = models.CharField(max_length=12, choices=Happened.choices)
     words = models.CharField(max_length=200, blank=True)
@@ -194,7 +200,9 @@ class LoadEvent(WorkshopRow):
 class DegradeFound(WorkshopRow):
     """What was found after a load: a defect, on how many boards of how many, and where."""
 
-    load = models.ForeignKey(Load, on_delete=models.CASCADE, related_name="degrade")
+    append_only = True
+
+    load = models.ForeignKey(Load, on_delete=models.PROTECT, related_name="degrade")
     kind = models.CharField(max_length=12, choices=Defect.choices)
     boards = models.PositiveIntegerField()
     of_boards = models.PositiveIntegerField()

@@ -17,6 +17,8 @@ class Entry(WorkshopRow):
     The database itself refuses to change or delete a row (see the migration).
     """
 
+    append_only = True
+
     at = models.DateTimeField(default=timezone.now)
     by = models.ForeignKey(Person, on_delete=models.PROTECT, related_name="+")
     kind = models.CharField(max_length=20)

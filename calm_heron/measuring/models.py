@@ -87,6 +87,8 @@ class MeterCheck(WorkshopRow):
     ``expected`` and ``shown`` are moistures, or masses in kilograms for a scale; ``of`` says what it was.
     """
 
+    append_only = True
+
     meter = models.ForeignKey(Meter, on_delete=models.PROTECT, related_name="checks")
     at = models.DateTimeField(default=timezone.now)
     by = models.ForeignKey(Person, on_delete=models.PROTECT, related_name="+")
@@ -101,6 +103,8 @@ class MeterCheck(WorkshopRow):
 
 class SlabTest(WorkshopRow):
     """Concrete tested by its own test: what it showed and what the flooring allows, in that test's own unit. Added, never changed."""
+
+    append_only = True
 
     piece = models.ForeignKey(Piece, on_delete=models.PROTECT, related_name="slab_tests")
     at = models.DateTimeField(default=timezone.now)
@@ -123,6 +127,8 @@ class Reading(WorkshopRow):
     Added, never changed (see the migration). A correction is a new reading that ``supersedes`` the old one; one with ``struck``
     set only takes the old one out.
     """
+
+    append_only = True
 
     piece = models.ForeignKey(Piece, on_delete=models.CASCADE, related_name="readings")
     at = models.DateTimeField(default=timezone.now)

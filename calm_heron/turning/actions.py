@@ -14,7 +14,7 @@ from calm_heron.stock import actions as stock
 from calm_heron.stock.kinds import PieceKind, Seasoning
 from calm_heron.stock.models import Piece, Status
 from calm_heron.turning import weighing
-from calm_heron.turning.models import CrackFound, LogEnd, OvenHeat, OvenSession, Tracing, Turned, turned
+from calm_heron.turning.models import CrackFound, CrackStruck, LogEnd, OvenHeat, OvenSession, Tracing, Turned, turned
 from calm_heron.workshops.models import Membership, Role
 from calm_heron.workshops.refusals import Refused, require
 from wood.errors import NotKnown
@@ -127,7 +127,7 @@ def strike_weight(by: Membership, reading: Reading) -> None:
 
 
 def _said_of(model: type[Said], by: Membership, piece: Piece, version: int | None, figures: dict[str, Any]) -> Said:
-    """What is said of a locked piece for the first time, or anew over what was seen.
+    """What is said of a locked piece for the first time (``version`` 0: nothing was seen), or anew over what was seen.
 
     Raises:
         Overtaken: somebody else has changed it meanwhile.
@@ -213,9 +213,10 @@ def forget_crack(by: Membership, crack: CrackFound) -> None:
         Refused: somebody else was first.
     """
     require(by, Role.HELPER)
-    tag = crack.piece.tag
-    if not CrackFound.objects.of(by.workshop).filter(pk=crack.pk).delete()[0]:
+    tag = _bowl(by, crack.piece).tag
+    if not CrackFound.objects.of(by.workshop).filter(pk=crack.pk).exists():
         raise Refused("Somebody else has taken it out meanwhile.")
+    CrackStruck.objects.create(workshop=by.workshop, crack=crack, by=by.person)
     log.write(by, "turning", "crack_gone", subject=tag)
 
 

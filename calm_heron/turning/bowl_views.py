@@ -49,7 +49,7 @@ def _shown(request: HttpRequest, piece: Piece, **forms: CalmForm) -> dict[str, A
     page: dict[str, Any] = {
         "piece": piece, "known": known, "system": system, "addresses": addresses(request), "part": "", "is_bowl": piece.traits.dries_by_weight,
         "form_turned": TurnedForm(
-            initial={name: getattr(known, name) for name in ("form", "way", "rim", "grain", "pith_m", "aside_m", "foot_m", "end_wall_m", "version")},
+            initial={name: getattr(known, name) for name in ("form", "way", "rim", "grain", "pith_m", "aside_m", "foot_m", "end_wall_m")} | {"version": known.seen},
             membership=request.membership,
         ),
     }  # fmt: skip

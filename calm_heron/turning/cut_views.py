@@ -39,6 +39,7 @@ def cut(request: HttpRequest) -> HttpResponse:
         "piece": piece,
         "taken_as": trade_name(typed.get("species_key", "")[:60]),
         "depths": DEPTHS_MM[asker.system.length],
+        "drawn": LogEnd.objects.filter(piece=piece).first() if piece is not None else None,
     }
     if form.is_valid():
         try:
@@ -109,10 +110,9 @@ def keep_cut(request: HttpRequest, tag: str) -> HttpResponse:
 
 def _keep_drawing(request: HttpRequest, piece, form: CutForm, question: cutting.Question) -> None:
     log = question.log
-    kept = LogEnd.objects.filter(piece=piece).first()
+    seen = request.POST.get("version", "")
     strokes = [{"p": [list(point) for point in one.points], "d": one.depth_m, "f": one.flaw.value} for one in log.strokes]
     strokes += [{"p": [[one.x_m, one.y_m], [one.x_m + one.radius_m, one.y_m]], "d": None, "f": KNOT} for one in log.knots]
-    actions.draw_log(
-        request.membership, piece, kept.version if kept else None, width_m=log.width_m, height_m=log.height_m, length_m=log.length_m, pith_x_m=log.pith_x_m,
-        pith_y_m=log.pith_y_m, soft_m=log.soft_m, strokes=strokes,
-    )  # fmt: skip
+    sizes = {name: getattr(log, name) for name in ("width_m", "height_m", "length_m", "pith_x_m", "pith_y_m", "soft_m")}
+    version = int(seen) if seen.isdecimal() and len(seen) < 10 else 0
+    actions.draw_log(request.membership, piece, version, strokes=strokes, **sizes)

@@ -6,7 +6,7 @@ from django.utils import timezone
 
 from calm_heron.stock.models import Photo, Piece
 from calm_heron.turning.kinds import FeltKind, FormKind, GrainKind, RimKind, WayKind, WhereKind
-from calm_heron.workshops.models import Person, WorkshopRow
+from calm_heron.workshops.models import Person, WorkshopRow, WorkshopRows
 from calm_heron.workshops.versions import Versioned
 from wood.turning import bowls, microwave
 from wood.turning.bowls import Bowl
@@ -102,7 +102,9 @@ class WeightForecast(WorkshopRow):
 class Tracing(WorkshopRow):
     """A rim as it was traced: its longest and shortest width, what was predicted of it, and the points where there are any."""
 
-    piece = models.ForeignKey(Piece, on_delete=models.CASCADE, related_name="tracings")
+    append_only = True
+
+    piece = models.ForeignKey(Piece, on_delete=models.PROTECT, related_name="tracings")
     at = models.DateTimeField(default=timezone.now)
     by = models.ForeignKey(Person, on_delete=models.PROTECT, related_name="+")
     stage = models.CharField(max_length=80, blank=True)
@@ -113,10 +115,19 @@ class Tracing(WorkshopRow):
     points = models.JSONField(default=list, blank=True)
 
 
+class StandingCracks(models.Manager):
+    """The cracks that are still there: one that was turned away, or was none, is struck by a row of its own."""
+
+    def get_queryset(self) -> models.QuerySet:
+        return super().get_queryset().filter(struck_by=None)
+
+
 class CrackFound(WorkshopRow):
     """A crack found in a bowl."""
 
-    piece = models.ForeignKey(Piece, on_delete=models.CASCADE, related_name="cracks")
+    append_only = True
+
+    piece = models.ForeignKey(Piece, on_delete=models.PROTECT, related_name="cracks")
     at = models.DateTimeField(default=timezone.now)
     by = models.ForeignKey(Person, on_delete=models.PROTECT, related_name="+")
     where = models.CharField(max_length=8, choices=WhereKind.choices)
@@ -127,8 +138,20 @@ class CrackFound(WorkshopRow):
     # Where it lies round the bowl, as the hour of a clock seen from above, the grain from nine to three.
     hour = models.FloatField(null=True, blank=True)
 
+    objects = StandingCracks.from_queryset(WorkshopRows)()
+
     class Meta:
         constraints = [models.CheckConstraint(condition=models.Q(hour__range=(0, 12)) | models.Q(hour=None), name="crack_hour_possible")]
+
+
+class CrackStruck(WorkshopRow):
+    """A crack that was turned away, or was none."""
+
+    append_only = True
+
+    crack = models.OneToOneField(CrackFound, on_delete=models.PROTECT, related_name="struck_by")
+    at = models.DateTimeField(default=timezone.now)
+    by = models.ForeignKey(Person, on_delete=models.PROTECT, related_name="+")
 
 
 class OvenSession(Versioned, WorkshopRow):
@@ -166,7 +189,9 @@ class OvenSession(Versioned, WorkshopRow):
 class OvenHeat(WorkshopRow):
     """One heat of a session, and what the bowl weighed after it."""
 
-    session = models.ForeignKey(OvenSession, on_delete=models.CASCADE, related_name="heats")
+    append_only = True
+
+    session = models.ForeignKey(OvenSession, on_delete=models.PROTECT, related_name="heats")
     at = models.DateTimeField(default=timezone.now)
     by = models.ForeignKey(Person, on_delete=models.PROTECT, related_name="+")
     seconds = models.FloatField()

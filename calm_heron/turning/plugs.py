@@ -19,11 +19,11 @@ from calm_heron.plugs import (
 )
 from calm_heron.stock.kinds import PieceKind
 from calm_heron.turning import demo, log_words, panels, receiver
-from calm_heron.turning.models import CrackFound, LogEnd, OvenHeat, OvenSession, Tracing, Turned, WeightForecast
+from calm_heron.turning.models import CrackFound, CrackStruck, LogEnd, OvenHeat, OvenSession, Tracing, Turned, WeightForecast
 
 PARTS.add(Part(70, "Turning", "turning", key="b"))
 LOG_KINDS.add(LogKind(70, "turning", "Turning", log_words.LOG))
-DEMO_PARTS.add(DemoPart(80, (OvenHeat, OvenSession, CrackFound, Tracing, WeightForecast, LogEnd, Turned), demo.load))
+DEMO_PARTS.add(DemoPart(80, (OvenHeat, OvenSession, CrackStruck, CrackFound, Tracing, WeightForecast, LogEnd, Turned), demo.load))
 PANELS.add(Panel(27, Slot.TODAY, "turning/today.html", panels.today))
 PANELS.add(Panel(52, Slot.VERDICT, "turning/by_weight.html", panels.by_weight))
 RECEIVERS.add(Receiver(70, "scale", "scale for bowls", receiver.offers, receiver.take, receiver.says))

@@ -43,6 +43,11 @@ class Versioned(models.Model):
     class Meta:
         abstract = True
 
+    @property
+    def seen(self) -> int:
+        """The version for a form to bring back; 0 where the row is not there yet, so that of two who fill an empty form the second is told."""
+        return self.version if self.pk else 0
+
     @classmethod
     def locked(cls, by: Membership, pk: int) -> Self:
         """The row, which nobody else changes until the transaction is done.

@@ -124,6 +124,10 @@ class Tables(Pages):
         self.assertEqual(found.rows[1].values["name"], "=A1")
         self.assertIn("formula", found.rows[2].errors["count"])
 
+    def test_a_count_of_any_digits_is_refused(self):
+        read = self.read("part\tcount\tlength\twidth\tthickness\tspecies\nSide\t0000000099999999999\t400\t200\t20\twhite oak")
+        self.assertIn("count", read.rows[0].errors)
+
     def test_five_hundred_rows_are_too_many_and_it_says_so(self):
         text = self.HEAD + "Rail\t1\t700\t45\t20\twhite oak\n" * 500
         with self.assertRaisesMessage(NotATable, "These are 500 rows"):

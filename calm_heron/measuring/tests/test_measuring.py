@@ -115,6 +115,14 @@ class Strip(ShopCase):
         self.assertTrue(answer.headers["Location"].endswith("/stock/oak-01/"))
         self.assertEqual([reading.layer for reading in Reading.objects.order_by("id")], ["", "", "core"])
 
+    def test_a_tag_is_read_whatever_its_letters_and_whatever_signs_it_holds(self):
+        for tag in ("Oak-77", "oak(2", "ÖAK-ä", "a%b_c"):
+            make_board(self.owner, tag=tag)
+            for typed in (tag, tag.upper(), tag.lower()):
+                with self.subTest(typed):
+                    self.assertEqual(self.send_strip(f"{typed} 9.2").status_code, 302)
+        self.assertEqual(Reading.objects.count(), 12)
+
     def test_an_unknown_tag_is_named_and_nothing_of_the_paste_is_kept(self):
         answer = self.send_strip("oak-01 9.2\nelm-77 10")
         self.assertContains(answer, "No piece here has the tag “elm-77”", status_code=422)

@@ -7,7 +7,7 @@ import re
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import SimpleTestCase
 
-from calm_heron.stock import labels, queries, table, tables, urls, woods
+from calm_heron.stock import actions, labels, queries, table, tables, urls, woods
 from calm_heron.stock.kinds import PieceKind
 from calm_heron.stock.models import OwnSpecies, Piece
 from calm_heron.stock.search import parse_search
@@ -147,6 +147,18 @@ class Tables(StockCase):
                     "tag",
                     table.read(f"tag,species,thickness,width,length\n{tag},white oak,27,200,2 m\n", self.owner.workshop).wrong[0].errors,
                 )
+
+    def test_a_count_of_any_digits_is_read_or_refused(self):
+        for count, wrong in (("0000000099999999999", True), ("9" * 5000, True), ("0", True), ("٣", True), ("007", False), ("", False)):
+            with self.subTest(count[:20]):
+                read = table.read(f"species,thickness,width,length,count\nwhite oak,27,200,2 m,{count}\n", self.owner.workshop)
+                self.assertEqual("count" in read.rows[0].errors, wrong)
+
+    def test_a_lot_whose_tag_holds_signs_is_taken_apart(self):
+        lot = make_lot(self.owner, 40, tag="oak(2")
+        self.assertEqual(actions.next_tag(self.owner.workshop, "oak(2-s"), "oak(2-s-01")
+        actions.add_piece(self.owner, "white_oak", tag="OAK(2-S-07", thickness_m=0.03, width_m=0.2, length_m=2.0)
+        self.assertEqual(actions.next_tag(self.owner.workshop, f"{lot.tag}-s"), "oak(2-s-08")
 
     def test_other_encodings_and_other_files_get_a_clear_answer(self):
         header = "species,thickness,width,length,note\n"

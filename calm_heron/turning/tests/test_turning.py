@@ -49,6 +49,17 @@ class FromTheLog(TestCase):
         again = self.client.get(f"{self.shop}turning/cut/?piece=cherry-log-01")
         self.assertIn("20.20*72.77*123.133*d30", markup_of(again))
 
+    def test_of_two_who_drew_an_empty_end_the_second_is_told_and_keeps_the_drawing(self):
+        page = self.client.get(f"{self.shop}turning/cut/?{self.STATE}")
+        self.assertContains(page, '<input type="hidden" name="version" value="0">')
+        keep = f"{self.shop}turning/cut/cherry-log-01/keep/"
+        self.client.post(keep, {"do": "draw", "state": self.STATE, "version": "0", "once": "a"})
+        other = self.STATE.replace("20.20", "30.30")
+        second = self.client.post(keep, {"do": "draw", "state": other, "version": "0", "once": "b"}, follow=True)
+        self.assertContains(second, "meanwhile")
+        self.assertIn("30.30*72.77", markup_of(second))
+        self.assertEqual(LogEnd.objects.get(piece=self.log).strokes[0]["p"][0], [0.02, 0.02])
+
     def test_a_blank_is_roughed_and_then_weighed(self):
         made = actions.keep_blanks(self.owner, self.log, cutting_plan(self.log))
         blank = made[0]

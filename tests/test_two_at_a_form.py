@@ -1,0 +1,59 @@
+"""Every form that changes what is there is opened by two people and sent by both: the second is told, and what they typed is not lost."""
+
+import re
+from html import unescape
+
+from django.db import transaction
+
+from calm_heron.workshops.models import Role
+from tests.factories import make_member
+from tests.test_doors import Fields, Walk
+
+# What a form carries of what it was opened on.
+SEEN = ("version", "seen")
+# What says to the second that somebody else was first.
+TOLD = re.compile(r"[Ss]ome(?:body|one) else has| was first: |meanwhile")
+# What two people type otherwise: words, and a size.
+WORDS, SIZES = ("note", "name", "source", "words", "whom"), ("pith_m", "width_m", "strip_percent", "tolerance")
+
+
+class TwoAtAForm(Walk):
+    def forms(self):
+        """Every form of every page that names what it was opened on: its page, its address and its fields."""
+        found = {}
+        for _, address in self.addresses():
+            page = self.client.get(address)
+            if page.status_code == 200 and page.headers["Content-Type"].startswith("text/html"):
+                for action, method, fields in Fields(page.content.decode()).forms:
+                    # A form for something new names nothing that it was opened on.
+                    if method.lower() == "post" and any(fields.get(name) for name in SEEN):
+                        found.setdefault((action.split("?")[0] or address, tuple(sorted(fields))), (address, fields))
+        return [(address, action, fields) for (action, _), (address, fields) in found.items()]
+
+    def sent(self, action: str, fields: dict[str, str], word: str):
+        """The form as it stands, but with a word or a size of one's own; what was typed so."""
+        own = {name: value for name, value in fields.items() if name not in ("once", "csrfmiddlewaretoken") and value is not None}
+        typed = {name: f"{own[name]} {word}".strip() for name in WORDS if name in own}
+        typed |= {name: f"{210 + len(word)} mm" for name in SIZES if name in own}
+        return typed, self.client.post(action, own | typed, follow=True)
+
+    def test_the_second_of_two_is_told_and_loses_nothing(self):
+        self.client.force_login(self.owner.person)
+        other = make_member(self.owner, Role.OWNER)
+        tried = []
+        for address, action, fields in self.forms():
+            with self.subTest(action), transaction.atomic():
+                self.client.force_login(self.owner.person)
+                typed, first = self.sent(action, fields, "first")
+                # Where both send the same nothing is lost; where it stands incomplete nobody was first.
+                if typed and first.redirect_chain and not TOLD.search(unescape(first.content.decode())):
+                    self.client.force_login(other.person)
+                    typed, second = self.sent(action, fields, "the second")
+                    page = unescape(second.content.decode())
+                    self.assertRegex(page, TOLD, f"{action} from {address}")
+                    if second.status_code == 422:
+                        for text in typed.values():
+                            self.assertIn(text, page)
+                    tried.append(action)
+                transaction.set_rollback(True)
+        self.assertGreater(len(tried), 5, tried)
