@@ -222,7 +222,8 @@ Taken = str
 @dataclass(frozen=True)
 class Receiver:
     """Who listens to devices of a kind: what it can be about in a workshop (id and name), how it takes readings (each as its data and its moment; the
-    answer says why not, in order), and what it has for a device that asks."""
+    answer says why not, in order), and what it has for a device that asks. ``fields`` are what it understands of a reading, each by its name as a type
+    and what pydantic says of it; the door takes what some receiver understands and nothing else."""
 
     order: int
     kind: str
@@ -230,6 +231,7 @@ class Receiver:
     offers: Callable[[Any], list[tuple[int, str]]]
     take: Callable[[Any, list[tuple[dict, datetime]]], list[Taken]]
     says: Callable[[Any], dict[str, Any]]
+    fields: Mapping[str, tuple[Any, Any]] = field(default_factory=dict, hash=False)
 
 
 @dataclass(frozen=True)

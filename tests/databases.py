@@ -105,6 +105,18 @@ def copy_anew(kind: str) -> None:
         _copy(owner, _names[kind], own_name(kind, _process[0]))
 
 
+@contextmanager
+def copied(kind: str, name: str) -> Iterator[None]:
+    """A copy of a pattern under a name of its own, taken out afterwards; the connection of this process stays where it is."""
+    with _as_owner() as owner:
+        _drop(owner, name)
+        _copy(owner, _names[kind], name)
+        try:
+            yield
+        finally:
+            _drop(owner, name)
+
+
 def act_as(role: str | None) -> None:
     """Have every connection from now on act with a role's rights; with ``None`` as the owner."""
     options = connection.settings_dict["OPTIONS"]

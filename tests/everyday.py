@@ -11,6 +11,7 @@ from django.utils import timezone
 from calm_heron.air import actions as air
 from calm_heron.air.kinds import PlaceKind
 from calm_heron.air.models import Place, YearSource
+from calm_heron.drying.words import span
 from calm_heron.judging.actions import set_aim, set_piece_aim
 from calm_heron.judging.targets import Purpose
 from calm_heron.stock.kinds import PieceKind, Seasoning
@@ -155,8 +156,8 @@ class Bench:
         """A bowl asked about at the log: what the page says of its way of drying."""
         asked = case.form | {"species_key": case.species, "where": f"place-{self.places[case.place].pk}"}
         answer = self.client.get(f"/w/{self.owner.workshop.slug}/turning/{ROUGH}", asked)
-        page, found = text_of(answer), answer.context["found"]
-        return Told(next(row[2] for row in answer.context["ways"] if row[0] is found.asked.way), found.course.rest_day, page)
+        found = answer.context["worked"]
+        return Told(span(found.course.rest_day), found.course.rest_day, text_of(answer))
 
     def _where(self, case: Case) -> dict:
         """Asked for a place that it does not live in: it lies there."""

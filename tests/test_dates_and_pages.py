@@ -13,6 +13,7 @@ from django.urls import reverse
 from django.utils import timezone
 
 from calm_heron.air.actions import record_air
+from calm_heron.people.actions import settings_of
 from calm_heron.site import dates
 from calm_heron.site.middleware import unbroken, unbroken_text
 from calm_heron.workshops.versions import as_seen
@@ -87,7 +88,7 @@ class Clock(TestCase):
         self.client.force_login(self.owner.person)
 
     def set_to(self, zone, language):
-        seen = as_seen(*[getattr(self.owner.workshop, name) for name in ("name", "units", "time_zone", "language")])
+        seen = as_seen(*settings_of(self.owner.workshop))
         sent = {"name": self.owner.workshop.name, "units": "metric", "time_zone": zone, "language": language, "seen": seen}
         answer = self.client.post(reverse("set_units", args=[self.owner.workshop.slug]), sent)
         self.owner.workshop.refresh_from_db()

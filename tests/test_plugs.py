@@ -13,6 +13,7 @@ from calm_heron import plugs
 from calm_heron.demo import scenario
 from calm_heron.logbook.actions import write
 from calm_heron.plugs import LOG_KINDS, PARTS, LogKind, Part, Registry, Slot
+from calm_heron.questions import tools
 from calm_heron.stock import listing, search
 from calm_heron.workshops.models import Role
 from tests.factories import make_member, make_shop
@@ -20,7 +21,7 @@ from tests.pages import markup_of
 
 REGISTRIES = (
     plugs.PARTS, plugs.KEYS, plugs.LOG_KINDS, plugs.PANELS, plugs.PIECE_ACTIONS, plugs.DEMO_PARTS, listing.COLUMNS, search.SEARCH_WORDS,
-    listing.TABLE_COLUMNS,
+    listing.TABLE_COLUMNS, tools.TOOLS,
 )  # fmt: skip
 
 
@@ -54,6 +55,16 @@ class WithALathe(TestCase):
         self.assertIn("<kbd>w</kbd>wets the samples", page)
         self.assertLess(page.index(">Drying</a>"), page.index(">Lathe</a>"))
         self.assertLess(page.index(">Lathe</a>"), page.index(">Log</a>"))
+
+    def test_its_question_is_asked_by_members_and_by_anybody_and_stands_among_the_others(self):
+        for address in (f"{self.shop}lathe/spin/", "/lathe/spin/"):
+            self.assertContains(self.client.get(address), "Say how fast it turns.")
+            self.assertContains(self.client.get(address, {"speed": "2"}), "120 a minute")
+            self.assertNotContains(self.client.get(address, {"speed": "2", "fragment": "answer"}), "<html")
+        ask = markup_of(self.client.get(f"{self.shop}ask/"))
+        self.assertIn("<strong>Spin</strong>", ask)
+        self.assertIn("<span>How fast does it spin?</span>", ask)
+        self.assertIn(f'<a href="{self.shop}lathe/spin/">Spin</a>', markup_of(self.client.get(f"{self.shop}turning/")))
 
     def test_its_entries_are_found_in_the_log(self):
         write(self.owner, "lathe", "went_in", charge=4)

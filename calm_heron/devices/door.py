@@ -11,7 +11,7 @@ from django.http import HttpRequest
 from django.utils import timezone
 from ninja import NinjaAPI, Schema
 from ninja.security import HttpBearer
-from pydantic import AwareDatetime, ConfigDict, Field
+from pydantic import AwareDatetime, ConfigDict, Field, create_model
 
 from calm_heron.devices.actions import digest
 from calm_heron.devices.models import SKEWED_S, Device, Received
@@ -29,22 +29,23 @@ class Token(HttpBearer):
         return Device.objects.select_related("workshop").filter(token_digest=digest(token), revoked_at=None).first()
 
 
-class Reading(Schema):
+class AnyReading(Schema):
     """One reading. Temperatures in °C; humidity as a fraction; what a receiver does not know it leaves alone."""
 
     model_config = ConfigDict(allow_inf_nan=False, extra="forbid")
 
     key: str = Field(min_length=1, max_length=64, description="The device's own key: a reading that is sent again under it is kept once.")
     at: AwareDatetime
-    dry_bulb_c: float | None = Field(None, ge=-40, le=130)
-    wet_bulb_c: float | None = Field(None, ge=-40, le=110)
-    humidity: float | None = Field(None, ge=0, le=1)
-    leaving_c: float | None = Field(None, ge=-40, le=130)
-    power_kwh: float | None = Field(None, ge=0, le=10_000)
-    water_kg: float | None = Field(None, ge=0, le=10_000)
-    tag: str = Field("", max_length=32, description="Of which piece; for scales.")
-    mass_kg: float | None = Field(None, gt=0, le=20_000)
     fault: str = Field("", max_length=60)
+
+
+# With what each registered receiver understands besides.
+Reading: Any = create_model(
+    "Reading",
+    __base__=AnyReading,
+    __doc__=AnyReading.__doc__,
+    **{name: said for receiver in RECEIVERS for name, said in receiver.fields.items()},
+)
 
 
 class Batch(Schema):
@@ -83,7 +84,7 @@ def readings(request: HttpRequest, batch: Batch) -> dict:
     Device.objects.filter(pk=device.pk).update(seen_at=now, skew_s=skew.total_seconds())
     receiver = next((one for one in RECEIVERS if one.kind == device.kind), None)
     refused: list[dict] = []
-    fresh: list[tuple[Reading, datetime]] = []
+    fresh: list[tuple[AnyReading, datetime]] = []
     keys = [one.key for one in batch.readings]
     seen = set(Received.objects.filter(device=device, key__in=keys).values_list("key", flat=True))
     known = 0

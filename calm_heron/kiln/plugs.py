@@ -37,7 +37,7 @@ DEMO_PARTS.add(
     DemoPart(75, (SampleWeight, Sample, ChamberReading, ChamberHour, LoadEvent, DegradeFound, Promise, LoadLot, Load, Chamber), demo.load)
 )
 PANELS.add(Panel(25, Slot.TODAY, "kiln/today.html", panels.today))
-RECEIVERS.add(Receiver(60, "kiln", "kiln controller", receiver.offers, receiver.take, receiver.says))
+RECEIVERS.add(Receiver(60, "kiln", "kiln controller", receiver.offers, receiver.take, receiver.says, receiver.FIELDS))
 PIECE_ACTIONS.add(
     PieceAction(
         56, "How do I run it in a kiln?", lambda piece: f"{reverse('ask_kiln', args=[piece.workshop.slug])}?piece={piece.tag}",

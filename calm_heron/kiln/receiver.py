@@ -3,10 +3,22 @@
 from datetime import datetime
 from typing import Any
 
+from pydantic import Field
+
 from calm_heron.kiln import actions, running
 from calm_heron.kiln.models import Chamber, ChamberReading, Load
 from wood.air.psychrometrics import from_wet_bulb
 from wood.errors import OutOfRange
+
+# What is understood of a controller's reading.
+FIELDS = {
+    "dry_bulb_c": (float | None, Field(None, ge=-40, le=130)),
+    "wet_bulb_c": (float | None, Field(None, ge=-40, le=110)),
+    "humidity": (float | None, Field(None, ge=0, le=1)),
+    "leaving_c": (float | None, Field(None, ge=-40, le=130)),
+    "power_kwh": (float | None, Field(None, ge=0, le=10_000)),
+    "water_kg": (float | None, Field(None, ge=0, le=10_000)),
+}
 
 
 def offers(workshop: Any) -> list[tuple[int, str]]:

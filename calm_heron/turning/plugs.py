@@ -26,7 +26,7 @@ LOG_KINDS.add(LogKind(70, "turning", "Turning", log_words.LOG))
 DEMO_PARTS.add(DemoPart(80, (OvenHeat, OvenSession, CrackStruck, CrackFound, Tracing, WeightForecast, LogEnd, Turned), demo.load))
 PANELS.add(Panel(27, Slot.TODAY, "turning/today.html", panels.today))
 PANELS.add(Panel(52, Slot.VERDICT, "turning/by_weight.html", panels.by_weight))
-RECEIVERS.add(Receiver(70, "scale", "scale for bowls", receiver.offers, receiver.take, receiver.says))
+RECEIVERS.add(Receiver(70, "scale", "scale for bowls", receiver.offers, receiver.take, receiver.says, receiver.FIELDS))
 PIECE_ACTIONS.add(
     PieceAction(
         45, "Weigh it", lambda piece: reverse("bowl", args=[piece.workshop.slug, piece.tag]), applies=lambda piece: piece.traits.dries_by_weight

@@ -3,10 +3,18 @@
 from datetime import datetime
 from typing import Any
 
+from pydantic import Field
+
 from calm_heron.turning import actions, weighing
 from calm_heron.workshops.models import Membership, Role
 from calm_heron.workshops.refusals import Refused
 from wood.turning.weight_logs import MASS_KG
+
+# What is understood of a scale's reading.
+FIELDS = {
+    "tag": (str, Field("", max_length=32, description="Of which piece; for scales.")),
+    "mass_kg": (float | None, Field(None, gt=0, le=20_000)),
+}
 
 
 def offers(workshop: Any) -> list[tuple[int, str]]:
