@@ -53,7 +53,7 @@ class Kept(OwnData):
                 self.assertEqual(connection.execute("SELECT DISTINCT name FROM workshops_workshop").fetchall(), [("Before",)])
                 self.assertEqual(backup.rows_of(connection), rows)
                 # Still never changed.
-                self.assertEqual(connection.execute("SELECT count(*) FROM pg_trigger WHERE tgname = 'never_changed'").fetchone(), (8,))
+                self.assertEqual(connection.execute("SELECT count(*) FROM pg_trigger WHERE tgname = 'never_changed'").fetchone(), (15,))
             self.assertEqual(restored.secret("secret-key"), key)
             self.assertFalse((restored.folder / f"prepared-{DATABASE}").exists())
         self.ran(restore, str(before))
