@@ -72,12 +72,16 @@ class QuestionForm(CalmForm):
 
 
 def _shown(field: BoundField) -> str:
+    """What stands in a field as it reads on paper: the words of a choice, the first where none was made; what stands for an empty field in it."""
     value = str(field.value() or "")
-    for key, offered in getattr(field.field, "choices", []):
-        for inner, words in offered if isinstance(offered, list | tuple) else ((key, offered),):
-            if str(inner) == value:
-                return str(words)
-    return value or str(field.field.widget.attrs.get("placeholder", "")) or "as usual"
+    offered = [
+        pair
+        for key, words in getattr(field.field, "choices", [])
+        for pair in (words if isinstance(words, list | tuple) else ((key, words),))
+    ]
+    if offered:
+        return next((str(words) for key, words in offered if str(key) == value), str(offered[0][1]))
+    return value or str(field.field.widget.attrs.get("placeholder", ""))
 
 
 def in_units(form: type[QuestionForm], typed: dict[str, str], asker: Asker, before: System) -> dict[str, str]:

@@ -16,7 +16,7 @@ from wood.movement import shrinkage
 from wood.movement.shrinkage import Shrinkage
 from wood.stacks import sawing
 from wood.stacks.sawing import USUAL_PITH_M, USUAL_PLANING_M, USUAL_VARIATION_M, Sawn
-from wood.written import cut_length, said_length
+from wood.written import cut_length, handled_length
 
 GRAINS = (("0", "flat: rings along the wide face"), ("45", "rift: rings at a slant"), ("90", "quarter: rings upright"))
 USUAL_WIDTH_M, USUAL_MOISTURE = 0.2, 0.08
@@ -118,7 +118,7 @@ def told(put: Put[BoardToSaw], sawn: Sawn, reader: Reader) -> Told:
             ),
             Says(
                 "Twist, bow and spring can’t be predicted board by board; long and wide boards of warping woods want more. The pith is taken to lie "
-                f"{said_length(USUAL_PITH_M, system)} off.",
+                f"{handled_length(USUAL_PITH_M, system)} off.",
                 Manner.HINT,
             ),
         ),

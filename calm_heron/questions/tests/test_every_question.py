@@ -2,6 +2,7 @@
 thing; and nonsense in any field brings none of them down."""
 
 import random
+import re
 from urllib.parse import urlencode
 
 from django.test import TestCase
@@ -108,6 +109,15 @@ class EveryQuestion(TestCase):
             page, alone = self.asked(tool), self.asked(tool, fragment="answer")
             self.assertContains(page, alone.content.decode().strip())
             self.assertNotContains(alone, "<html")
+
+    def test_paper_says_what_was_asked_typed_or_usual_and_screens_do_not(self):
+        tool = next(tool for tool in worked_here() if tool.key == "saw")
+        page = self.asked(tool, units="inch", species_key="white oak", wanted_m="1", width_m="8").content.decode()
+        paper = re.search(r'<div class="paper-only">.*?</div>', page, re.DOTALL)[0]
+        asked = dict(re.findall(r"<dt>(.*?)</dt><dd>(.*?)</dd>", paper))
+        self.assertEqual(asked["Wanted, dry and planed, in"], "1")
+        self.assertEqual(asked["Grain"], "flat: rings along the wide face (usual)")
+        self.assertEqual(asked["Planed at, %"], "8 (usual)")
 
     def test_nonsense_in_any_field_is_told_or_answered(self):
         chance = random.Random(26)
