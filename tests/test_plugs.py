@@ -111,6 +111,13 @@ class WithoutOne(TestCase):
         for names in ([part.key for part in PARTS if part.key], [part.page for part in PARTS], [kind.key for kind in LOG_KINDS]):
             self.assertEqual(len(names), len(set(names)))
 
+    def test_the_architectures_table_names_every_registry_there_is(self):
+        root = Path(__file__).resolve().parent.parent
+        there = {name for file in (root / "calm_heron").rglob("*.py") for name in re.findall(r"^([A-Z_]+): Registry", file.read_text(), re.MULTILINE)}
+        table = (root / "docs" / "architecture.md").read_text().split("| what | registry | shown by |")[1].split("\n\n")[0]
+        named = {name.rpartition(".")[2] for name in re.findall(r"`([\w.]*[A-Z_]{4,})`", table)}
+        self.assertEqual(named, there)
+
     def test_a_registry_keeps_order_and_refuses_the_same_twice(self):
         registry: Registry = Registry()
         registry.add(LogKind(20, "b"), LogKind(10, "a"), LogKind(20, "c"))
