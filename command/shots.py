@@ -9,6 +9,8 @@ from command.machine import ROOT, need_chromium
 from command.server import served
 
 FOLDER = ROOT / "docs" / "screenshots"
+# What a stranger sees first.
+FRONT = "front"
 # File name, address inside the demo workshop, and the links that are followed, one after the other, before the picture is taken.
 DESKTOP_VIEWS = (
     ("today", "", ""),
@@ -16,7 +18,6 @@ DESKTOP_VIEWS = (
     ("stock", "stock/", ""),
     ("is-it-ready", "stock/ash-03/", ""),
     ("rough", "turning/rough/?species_key=sugar+maple&diameter_m=12&height_m=5&where=heated", ""),
-    ("what-will-it-do", "stock/oak-04/movement/", ""),
     ("how-long", "stock/elm-01/drying/", ""),
     ("roads", "drying/roads/?species_key=white+oak&thickness_m=4/4&where=four_seasons&home=heated", ""),
     (
@@ -60,6 +61,8 @@ def run(options: argparse.Namespace) -> int:
             try:
                 for size, views in ((DESKTOP, DESKTOP_VIEWS), (PHONE, PHONE_VIEWS)):
                     page = browser.new_context(viewport=size, base_url=f"http://127.0.0.1:{port}", reduced_motion="reduce").new_page()
+                    if size is DESKTOP:
+                        take(page, FRONT, "/", "")
                     page.goto("/")
                     shop = enter(page)
                     for name, address, first in views:

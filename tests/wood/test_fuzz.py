@@ -53,7 +53,8 @@ TEXTS = (
     "12,5 %",
 )
 COUNTS = (0, 1, -1, 2, 5, 10**6)
-LONGEST_S = 4.0
+# Of the processor's time, on both threads together: what else the machine does does not count.
+LONGEST_S = 8.0
 
 OAK, YEAR = species_named("white_oak"), climate.pattern("cold_winter").year
 FIGURES, CHAMBER = of_species(OAK), climate.constant(40.0, 0.5, 1.0)
@@ -245,7 +246,7 @@ class Fuzz(unittest.TestCase):
                 for _ in range(40 if len(parameters) < 6 else 70):
                     # Mostly defaults, so that the deep parts are reached too.
                     given = {one.name: dice.choice(tries(one)) for one in parameters if one.default is one.empty or dice.random() < 0.35}
-                    begun = time.perf_counter()
+                    begun = time.process_time()
                     try:
                         with np.errstate(all="ignore"):
                             result = function(**given)
@@ -255,7 +256,7 @@ class Fuzz(unittest.TestCase):
                         result = None
                     except Exception as untyped:
                         self.fail(f"{type(untyped).__name__}: {untyped} for {given}")
-                    self.assertLess(time.perf_counter() - begun, LONGEST_S, given)
+                    self.assertLess(time.process_time() - begun, LONGEST_S, given)
                     self.assertFalse(name not in MAY_ECHO and nan_in(result), f"NaN for {given}: {result}")
 
     def test_what_was_found_wanting_by_hand_stays_mended(self):
