@@ -8,8 +8,7 @@ from command.cluster import Cluster
 from command.machine import ROOT, need_chromium
 
 EVERYTHING = ("tests", "calm_heron")
-# One more than the cores that most have: journeys and kills wait as often as they work.
-AT_ONCE = 3
+AT_ONCE = 2
 
 
 def run(options: argparse.Namespace) -> int:

@@ -10,4 +10,4 @@ def run(options: argparse.Namespace) -> int:
     from tests.walks import LONG, WALKS
 
     os.environ[LONG] = "1"
-    return test.run(line.read("test", [*(options.names or WALKS), "--parallel", "3"]))
+    return test.run(line.read("test", [*(options.names or WALKS), "--parallel", "2"]))
