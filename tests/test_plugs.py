@@ -113,7 +113,11 @@ class WithoutOne(TestCase):
 
     def test_the_architectures_table_names_every_registry_there_is(self):
         root = Path(__file__).resolve().parent.parent
-        there = {name for file in (root / "calm_heron").rglob("*.py") for name in re.findall(r"^([A-Z_]+): Registry", file.read_text(), re.MULTILINE)}
+        there = {
+            name
+            for file in (root / "calm_heron").rglob("*.py")
+            for name in re.findall(r"^([A-Z_]+): Registry", file.read_text(), re.MULTILINE)
+        }
         table = (root / "docs" / "architecture.md").read_text().split("| what | registry | shown by |")[1].split("\n\n")[0]
         named = {name.rpartition(".")[2] for name in re.findall(r"`([\w.]*[A-Z_]{4,})`", table)}
         self.assertEqual(named, there)
