@@ -1,5 +1,6 @@
 """The start command: it serves, watches, takes over what was left running, and ends all of it."""
 
+import contextlib
 import os
 import re
 import signal
@@ -65,7 +66,10 @@ class Started(OwnData):
             time.sleep(0.1)
 
     def told_by_postmaster(self, line: int) -> int:
-        return int((self.state / "work" / "data" / "postmaster.pid").read_text().splitlines()[line])
+        # While it starts again the file is not there, or not whole.
+        with contextlib.suppress(FileNotFoundError, IndexError, ValueError):
+            return int((self.state / "work" / "data" / "postmaster.pid").read_text().splitlines()[line])
+        return 0
 
     def postmaster(self) -> int:
         return self.told_by_postmaster(0)
@@ -83,7 +87,9 @@ class Started(OwnData):
         for kill in (self.postmaster, self.server):
             dead = kill()
             os.kill(dead, signal.SIGKILL)
-            self.until(lambda kill=kill, dead=dead: (self.state / "work" / "server").exists() and kill() != dead and self.alive(port))
+            self.until(
+                lambda kill=kill, dead=dead: (self.state / "work" / "server").exists() and kill() not in (dead, 0) and self.alive(port)
+            )
         # The launcher is killed and leaves both behind; the next start makes them its own.
         running.kill()
         running.wait(10)
