@@ -6,7 +6,7 @@ from dataclasses import dataclass, field
 from enum import StrEnum
 from typing import Any, Generic, TypeVar
 
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpResponse
 
 from calm_heron.plugs import Registry
 from calm_heron.questions.forms import QuestionForm
@@ -146,10 +146,6 @@ class Tool(Generic[Asks, Question, Answer]):
     def outside_name(self) -> str:
         """The name of its address for anybody."""
         return f"anybody_{self.key}"
-
-    def shown_to(self, request: HttpRequest) -> bool:
-        """Whether who asks may ask it: a stranger only where it lies outside, too."""
-        return bool(self.outside) or request.asker.is_member  # type: ignore[attr-defined]
 
 
 @dataclass(frozen=True)

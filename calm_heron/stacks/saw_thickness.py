@@ -4,6 +4,7 @@ from dataclasses import dataclass
 
 from django import forms
 
+from calm_heron.movement.things.thing import GRAINS
 from calm_heron.questions.forms import Group, QuestionForm
 from calm_heron.questions.told import Cell, Lead, Manner, Row, Says, Table, Told
 from calm_heron.questions.tools import Bound, CannotPut, Gist, Put, Reader, Why
@@ -18,7 +19,6 @@ from wood.stacks import sawing
 from wood.stacks.sawing import USUAL_PITH_M, USUAL_PLANING_M, USUAL_VARIATION_M, Sawn
 from wood.written import cut_length, handled_length
 
-GRAINS = (("0", "flat: rings along the wide face"), ("45", "rift: rings at a slant"), ("90", "quarter: rings upright"))
 USUAL_WIDTH_M, USUAL_MOISTURE = 0.2, 0.08
 
 
