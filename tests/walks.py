@@ -8,6 +8,7 @@ LONG = "CALM_HERON_LONG_WALKS"
 WALKS = (
     "tests.test_doors.Hostile",
     "tests.keeping.test_start.ThroughKills",
+    "tests.wood.test_fuzz",
     "tests.wood.test_stacks",
     "tests.wood.test_things",
     "tests.wood.test_turning_cuts",

@@ -74,14 +74,15 @@ class Kept(OwnData):
             "one with a row too few": self.altered(good, rows={"workshops_workshop": 77}),
             "another form": self.altered(good, format="calm-heron-backup-9"),
         }
-        for what, content in odd.items():
-            file = self.state.parent / "odd.backup"
-            file.write_bytes(content)
-            with self.subTest(what), self.cluster() as cluster:
-                with self.assertRaises(Trouble) as trouble:
-                    restore.into(cluster, file)
-                self.assertRegex(str(trouble.exception), "no backup|damaged|newer Calm Heron|not what it should hold|does not know")
-                self.assertEqual(cluster.databases(), [DATABASE, "postgres"])
+        file = self.state.parent / "odd.backup"
+        with self.cluster() as cluster:
+            for what, content in odd.items():
+                file.write_bytes(content)
+                with self.subTest(what):
+                    with self.assertRaises(Trouble) as trouble:
+                        restore.into(cluster, file)
+                    self.assertRegex(str(trouble.exception), "no backup|damaged|newer Calm Heron|not what it should hold|does not know")
+                    self.assertEqual(cluster.databases(), [DATABASE, "postgres"])
         with self.assertRaisesRegex(Trouble, "There is no file"):
             restore.run(line.read("restore", ["/nowhere/at/all"]))
 

@@ -28,7 +28,7 @@ from tests.keeping.case import OwnData
 from tests.walks import far
 
 
-class Started(OwnData):
+class RealStart(OwnData):
     """The real command, with data of its own, so that a workshop running from this folder is left alone."""
 
     def begin(self, port: int, *, demo: bool = False) -> subprocess.Popen:
@@ -80,6 +80,8 @@ class Started(OwnData):
     def server(self) -> int:
         return int((self.state / "work" / "server").read_text().split()[0])
 
+
+class Started(RealStart):
     def test_it_serves_survives_the_death_of_each_part_is_taken_over_and_ends_whole(self):
         port = free_port()
         running = self.begin(port)
@@ -108,7 +110,7 @@ class Started(OwnData):
         self.assertFalse((self.state / "work" / "server").exists())
 
 
-class ThroughKills(Started):
+class ThroughKills(RealStart):
     """What is reported kept was kept, and once, whatever dies meanwhile."""
 
     POSTS = far(16, 60)
