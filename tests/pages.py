@@ -7,7 +7,7 @@ from django.urls import reverse
 
 from calm_heron.air.models import AirReading, Hygrometer
 from calm_heron.builds.models import BuildPart
-from calm_heron.kiln.queries import chambers_of
+from calm_heron.kiln.planning import chambers_of
 from calm_heron.measuring.models import Meter, Reading
 from calm_heron.stock.models import Piece
 from calm_heron.workshops.models import Workshop

@@ -9,14 +9,15 @@ from django.shortcuts import redirect
 from django.urls import reverse
 from django.views.decorators.http import require_POST
 
-from calm_heron.ask.forms import WoodQuestion
-from calm_heron.ask.queries import USUAL_THICKNESS_M, chosen_meter
+from calm_heron.ask.rack import USUAL_THICKNESS_M, chosen_meter
+from calm_heron.ask.rack_form import RackForm
 from calm_heron.measuring import actions as measuring
 from calm_heron.measuring import queries as measuring_queries
 from calm_heron.measuring.models import Meter
 from calm_heron.questions.tools import TOOLS
 from calm_heron.stock import actions as stock
 from calm_heron.stock import queries as stock_queries
+from calm_heron.workshops.askers import Asker
 from calm_heron.workshops.doors import in_workshop, once_or_told
 from calm_heron.workshops.models import Membership, Role
 from calm_heron.workshops.refusals import Refused
@@ -28,7 +29,7 @@ USUAL_WIDTH_M, USUAL_LENGTH_M = 0.15, 2.4
 @in_workshop(write=Role.MAKER)
 def keep_wood(request: HttpRequest) -> HttpResponse:
     """The wood that was asked about as a piece, with its readings where the meter is one of the workshop's."""
-    form = WoodQuestion(request.POST, membership=request.membership)
+    form = RackForm(request.POST, asker=Asker(request.membership))
     asked = urlencode({name: value for name, value in request.POST.items() if name in form.fields})
     back = f"{reverse('ask_wood', args=[request.workshop.slug])}?{asked}"
     if not form.is_valid() or not form.cleaned_data["readings"] or not form.cleaned_data["species_key"]:
@@ -38,7 +39,7 @@ def keep_wood(request: HttpRequest) -> HttpResponse:
 
 
 @transaction.atomic
-def _keep(by: Membership, form: WoodQuestion) -> str:
+def _keep(by: Membership, form: RackForm) -> str:
     """Add the piece and its readings; the sizes that were not asked are usual ones, to be put right on its page."""
     cleaned = form.cleaned_data
     meter = chosen_meter(form)
@@ -58,7 +59,7 @@ def _keep(by: Membership, form: WoodQuestion) -> str:
 
 def carry_on(request: HttpRequest, name: str) -> HttpResponse:
     """On to the same question in a workshop of one's own, with all that was typed: by way of an account and a workshop, where there is none."""
-    asked = urlencode({key: value for key, value in request.GET.items() if key not in ("fragment", "units")})
+    asked = urlencode({key: value for key, value in request.GET.items() if key != "fragment"})
     keys = [tool.key for tool in TOOLS if tool.place]
     name = name if name in keys else keys[0]
     here = f"{reverse('carry_on', args=[name])}?{asked}"

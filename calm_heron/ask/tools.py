@@ -1,58 +1,43 @@
-"""The questions at the rack: this air, this wood, two moistures, a drying."""
+"""The questions at the rack: this air, this wood, a drying."""
 
-from calm_heron.ask import views
-from calm_heron.questions.tools import TOOLS, Tool
+from calm_heron.ask import air, rack, rack_words, views
+from calm_heron.ask.air import ShownAir, ShownAirForm, WoodInAir
+from calm_heron.ask.rack import Rack, WoodAtTheRack
+from calm_heron.ask.rack_form import RackForm
+from calm_heron.questions.tools import TOOLS, Drawing, Example, Tool, Why, in_both
 
 TOOLS.add(
-    Tool(
-        10,
-        "air",
-        "What does this air bring wood to?",
-        "Air",
-        "ask",
-        "M8 30C16 22 24 34 32 26S48 30 56 22M32 4V18M28 8L32 4L36 8",
-        "ask/air/",
-        "ask/air/",
-        place=10,
-        view=views.air,
+    Tool[ShownAirForm, ShownAir, WoodInAir](
+        10, "air", "What does this air bring wood to?", "Air", "ask", "M8 30C16 22 24 34 32 26S48 30 56 22M32 4V18M28 8L32 4L36 8",
+        "ask/air/", "ask/air/", place=10,
+        form=ShownAirForm, put=air.put, work=air.work, gist=air.gist, told=air.told,
+        drawings={"chart": Drawing("ask/air_drawing.html", air.chart, one=True)},
+        examples=(
+            Example({"inch": {"temperature": "68", "humidity": "55"}, "metric": {"temperature": "20", "humidity": "55"}}, "holds"),
+            Example(in_both({"temperature": "105 C", "humidity": "30", "wish": "25"}), "no air holds it"),
+            Example({"inch": {"temperature": "68"}, "metric": {"temperature": "20"}}, why=Why.STILL_TO_SAY),
+        ),
+    ),
+    Tool[RackForm, WoodAtTheRack, Rack](
+        20, "wood", "Take it, wait, or walk away?", "Wood at the rack", "ask", "M6 14H58V28H6ZM20 14V28M34 4V14M30 10H38M34 20L48 24",
+        "ask/wood/", "ask/wood/", place=20, heavy=True,
+        form=RackForm, put=rack.put, work=rack.work, gist=rack.gist, told=rack_words.told,
+        examples=(
+            Example(
+                {
+                    "inch": {"readings": "11.2 11.8 12.1", "thickness_m": "1", "species_key": "walnut"},
+                    "metric": {"readings": "11.2 11.8 12.1", "thickness_m": "25.4", "species_key": "walnut"},
+                }, "take it: in_time",
+            ),
+            Example(
+                {"inch": {"readings": "8 16 24 9", "thickness_m": "1"}, "metric": {"readings": "8 16 24 9", "thickness_m": "25.4"}}, "walk away: mixed"
+            ),
+            Example({"inch": {"readings": "12", "home": "typed"}, "metric": {"readings": "12", "home": "typed"}}, why=Why.STILL_TO_SAY),
+            Example({"inch": {}, "metric": {}}, why=Why.STILL_TO_SAY),
+        ),
     ),
     Tool(
-        20,
-        "wood",
-        "Take it, wait, or walk away?",
-        "Wood at the rack",
-        "ask",
-        "M6 14H58V28H6ZM20 14V28M34 4V14M30 10H38M34 20L48 24",
-        "ask/wood/",
-        "ask/wood/",
-        place=20,
-        heavy=True,
-        view=views.wood,
+        40, "drying", "How long will it take to dry?", "Drying time", "ask", "M6 34V6M6 34H60M8 8C14 24 30 30 58 31",
+        "ask/drying/", "ask/drying/", place=40, heavy=True, view=views.drying,
     ),
-    Tool(
-        50,
-        "movement",
-        "How much will it move?",
-        "One board",
-        "ask",
-        "M6 16H58V26H6ZM2 21H62M6 18L2 21L6 24M58 18L62 21L58 24",
-        "ask/movement/",
-        "ask/movement/",
-        place=30,
-        also=("movement",),
-        view=views.movement,
-    ),
-    Tool(
-        40,
-        "drying",
-        "How long will it take to dry?",
-        "Drying time",
-        "ask",
-        "M6 34V6M6 34H60M8 8C14 24 30 30 58 31",
-        "ask/drying/",
-        "ask/drying/",
-        place=40,
-        heavy=True,
-        view=views.drying,
-    ),
-)
+)  # fmt: skip

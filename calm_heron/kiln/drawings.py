@@ -5,7 +5,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from calm_heron.kiln.queries import Asked
+from calm_heron.kiln.planning import LoadPlan, LoadToRun
+from calm_heron.questions.tools import Put, Reader
 from calm_heron.site.dates import short_day
 from calm_heron.site.drawing import MoistureScale, Scale, Tick, band, moisture_ticks, path
 from wood.air.psychrometrics import wet_bulbs_c
@@ -68,8 +69,13 @@ class LoadDrawing:
     summary: str
 
 
+def load_drawing(put: Put[LoadToRun], plan: LoadPlan, reader: Reader, narrow: bool) -> LoadDrawing:
+    """A planned load."""
+    return drawing(put.question, plan.planned, reader.system, NARROW if narrow else WIDE)
+
+
 def drawing(
-    found: Asked, planned: Planned, system: System, width: int = WIDE, *, dots: Sequence[tuple[float, float]] = (), air: Sequence[tuple[float, float, float]] = (),
+    found: LoadToRun, planned: Planned, system: System, width: int = WIDE, *, dots: Sequence[tuple[float, float]] = (), air: Sequence[tuple[float, float, float]] = (),
     today: float | None = None, happened: Sequence[tuple[float, str]] = (),
 ) -> LoadDrawing:  # fmt: skip
     """The load as it would run.
@@ -120,12 +126,12 @@ def _air(planned: Planned, at, along, top: float, system: System, read, x: Scale
     return Panel(top, top + AIR_HIGH, "The chamber", lines, [], ticks)
 
 
-def _wood_scale(found: Asked, planned: Planned, top: float) -> MoistureScale:
+def _wood_scale(found: LoadToRun, planned: Planned, top: float) -> MoistureScale:
     highest = max(max(board.start for board in planned.ran.boards), float(planned.ran.means.max()))
     return MoistureScale(max(0.0, found.wanted - 0.04), highest, top, top + WOOD_HIGH)
 
 
-def _wood(found: Asked, planned: Planned, at, along, top: float, x: Scale) -> Panel:
+def _wood(found: LoadToRun, planned: Planned, at, along, top: float, x: Scale) -> Panel:
     ran = planned.ran
     y = _wood_scale(found, planned, top)
     means = ran.means[:, at]

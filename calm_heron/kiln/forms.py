@@ -1,23 +1,27 @@
 """What a load is asked about: the wood, the chamber and its limits, what is wanted, and how carefully."""
 
-from typing import Any
-
 from django import forms
+from django.http import QueryDict
 
 from calm_heron.air import queries as air
 from calm_heron.air.models import Place
 from calm_heron.drying import queries as drying
+from calm_heron.drying import questions
 from calm_heron.drying.forms import BeginField
 from calm_heron.kiln.kinds import CARES, CHAMBERS
+from calm_heron.kiln.models import Chamber
+from calm_heron.questions.forms import Group, QuestionForm
 from calm_heron.stacks.forms import LotsField
+from calm_heron.stock.models import Piece
 from calm_heron.stock.species_forms import SpeciesField
+from calm_heron.workshops.askers import Asker
 from calm_heron.workshops.fields import CalmForm, LengthField, PercentField, TemperatureField, WrittenField, bare_celsius
 from wood.errors import CannotRead
-from wood.kiln import finish, programs
+from wood.kiln import programs
 from wood.kiln.chambers import LIMITS_C, LOAD_M3
 from wood.kiln.schedules import Step
 from wood.sizes import BOARD_FOOT_M3
-from wood.units import System, percent
+from wood.units import System, percent, to_fahrenheit
 from wood.units import number as number_of
 
 PINT_L = 0.4732
@@ -35,6 +39,10 @@ def number_field(label: str, low: float, high: float, placeholder: str = "") -> 
 
 class VolumeField(WrittenField):
     """How much sawn wood, kept in cubic metres; board feet in an inch workshop."""
+
+    @staticmethod
+    def unit_in(system: System) -> str:
+        return "bd ft" if system.is_inch else "m3"
 
     def read(self, text: str) -> float:
         bare = text.lower().removesuffix("bd ft").removesuffix("board feet").removesuffix("m³").removesuffix("m3").strip()
@@ -55,8 +63,16 @@ class VolumeField(WrittenField):
 class WaterField(WrittenField):
     """How much water a day, kept in litres; pints in an inch workshop."""
 
+    @staticmethod
+    def unit_in(system: System) -> str:
+        return "pints" if system.is_inch else "l"
+
     def read(self, text: str) -> float:
-        return number_of(text) * (PINT_L if self.system.is_inch else 1.0)
+        bare = text.lower().strip()
+        in_pints = self.system.is_inch if bare[-1:].isdigit() else bare.endswith(("pints", "pint", "pt"))
+        for unit in ("pints", "pint", "pt", "litres", "litre", "l"):
+            bare = bare.removesuffix(unit)
+        return number_of(bare.strip()) * (PINT_L if in_pints else 1.0)
 
     def write(self, number: float) -> str:
         return f"{number / PINT_L:,.0f} pints" if self.system.is_inch else f"{number:,.0f} l"
@@ -73,24 +89,62 @@ def water_field(system: System) -> WaterField:
     return field
 
 
-class LoadForm(CalmForm):
-    """How do I run this load? Everything has a default but the wood."""
+IMAGINED, LOTS = "imagined", "lots"
 
-    all_have_defaults = True
+
+class LoadForm(QuestionForm):
+    """How do I run this load? Everything has a default but the wood, which is imagined or is that of lots of the stock."""
+
     takes_section = True
+    groups = (
+        Group((
+            "of", "lots", "species_key", "thickness_m", "volume_m3", "start", "wanted", "home", "chamber", "care", "where", "start_date", "price",
+        )),
+        Group(("with_species", "with_thickness_m", "with_start"), "Another wood in the same load"),
+        Group(
+            ("capacity_m3", "hottest_c", "litres_a_day", "heat_kw", "spray", "even", "condition", "latitude", "own"),
+            "The chamber’s limits, its end, your own steps",
+        ),
+    )  # fmt: skip
+    depends = {"lots": f"of={LOTS}"} | dict.fromkeys(
+        ("species_key", "thickness_m", "volume_m3", "with_species", "with_thickness_m", "with_start"), f"of={IMAGINED}"
+    )  # fmt: skip
+    wide = ("own",)
+    always = ("where",)
+    called = {"thickness_m": "thickness_m", "load_m3": "volume_m3", "start": "start", "hottest_c": "hottest_c", "width_m": "thickness_m"}
     start_date = BeginField("From")
     care = forms.ChoiceField(label="Run", choices=CARES, required=False)
 
-    def __init__(self, *args, chambers: list[Any], **kwargs) -> None:
-        self.chambers = chambers
-        super().__init__(*args, **kwargs)
+    @classmethod
+    def begins_with(cls, asker: Asker, subject: Piece | None) -> dict[str, str]:
+        inch, workshop = asker.system.is_inch, asker.workshop
+        begun = {
+            "species_key": "white oak", "thickness_m": "4/4" if inch else "27", "volume_m3": "1000" if inch else "2.5",
+            "where": questions.usual_anywhere(workshop, list(air.places(workshop)) if asker.is_member else [])["where"],
+        }  # fmt: skip
+        return begun | {"of": LOTS, "lots": subject.tag} if subject is not None and subject.traits.is_sawn else begun
+
+    def __init__(self, data: QueryDict | dict, *, asker: Asker) -> None:
+        # An address that names lots and no more means them.
+        if data.get("lots") and not data.get("of") and asker.is_member:
+            data = data.copy()
+            data["of"] = LOTS
+        super().__init__(data, asker=asker)
+
+    @property
+    def is_of_lots(self) -> bool:
+        """Whether a valid form is about lots of the stock."""
+        return "of" in self.fields and self.chosen("of") == LOTS
 
     def build(self) -> None:
-        del self.fields["once"]
+        self.chambers = list(Chamber.objects.of(self.workshop).order_by("name")) if self.workshop.pk else []
         self.places: list[Place] = list(air.places(self.workshop)) if self.workshop.pk else []
         unit, inch = self.system.length, self.system.is_inch
         volume = "bd ft" if inch else "m³"
         if self.workshop.pk:
+            self.fields["of"] = forms.ChoiceField(
+                required=False, label="The load is", choices=((IMAGINED, "imagined"), (LOTS, "of lots of the stock"))
+            )
             self.fields["lots"] = LotsField(self.workshop, required=False, label="Its lots, by their tags")
         self.fields["species_key"] = SpeciesField(self.workshop, required=False, label="Species")
         self.fields["thickness_m"] = LengthField(self.system, 0.006, 0.12, required=False, label=f"Thickness, {unit}")
@@ -124,12 +178,6 @@ class LoadForm(CalmForm):
         self.fields["own"] = StepsField(self.system, label=f"Your own steps: until %, dry and wet bulb °{self.system.temperature}")
         self.fields["price"] = number_field("A kilowatt hour costs", 0, 100)
 
-    @property
-    def usual(self) -> dict[str, str]:
-        """What the fields begin with where nothing was typed."""
-        inch = self.system.is_inch
-        return {"species_key": "white oak", "thickness_m": "4/4" if inch else "27", "volume_m3": "1000" if inch else "2.5"}
-
 
 class StepsField(forms.CharField):
     """One's own schedule, a step a line: the moisture until which it holds, the dry bulb and the wet bulb; cleans to steps in order, or None."""
@@ -137,6 +185,21 @@ class StepsField(forms.CharField):
     def __init__(self, system: System, **options) -> None:
         self.system = system
         super().__init__(required=False, max_length=2000, widget=forms.Textarea(attrs={"rows": 5, "placeholder": "40 43 41"}), **options)
+
+    def in_units(self, text: str, before: System) -> str:
+        """The steps for a reader of the other warmth: their bare degrees written anew. What cannot be read stays as it is."""
+        lines = []
+        for line in text.splitlines():
+            cells = line.replace(";", " ").split()
+            try:
+                if len(cells) == 3:
+                    warm = (bare_celsius(number_of(cell), before.temperature) for cell in cells[1:])
+                    cells[1:] = [f"{celsius if self.system.temperature == 'C' else to_fahrenheit(celsius):.6g}" for celsius in warm]
+                    line = " ".join(cells)
+            except CannotRead:
+                pass
+            lines.append(line)
+        return "\n".join(lines)
 
     def clean(self, value: str) -> list[Step] | None:
         text = super().clean(value)
@@ -179,50 +242,3 @@ class BulbsForm(CalmForm):
         cleaned = super().clean()
         check_bulbs(self, cleaned)
         return cleaned
-
-
-class EndedForm(CalmForm):
-    """Is the load done? Its shell, its core, and what was wanted of it."""
-
-    all_have_defaults = True
-
-    def build(self) -> None:
-        del self.fields["once"]
-        self.fields["wanted"] = PercentField(self.system, *programs.TARGETS, required=False, label="Wanted, %")
-        for name, label in (("shell", "Shell, %"), ("core", "Core, %"), ("mean", "Mean, %")):
-            self.fields[name] = PercentField(self.system, *finish.MOISTURES, required=False, label=label)
-        self.fields["mean"].widget.attrs["placeholder"] = "from both"
-
-    def clean(self) -> dict:
-        cleaned = super().clean()
-        both = [cleaned[name] for name in ("shell", "core") if cleaned.get(name) is not None]
-        mean = cleaned.get("mean")
-        if mean is not None and len(both) == 2:
-            low, high = min(both), max(both)
-            if not low - finish.READ_WITHIN <= mean <= high + finish.READ_WITHIN:
-                self.add_error("mean", "A mean lies between the shell and the core: is one of the three another board’s?")
-        return cleaned
-
-
-class SlipForm(CalmForm):
-    """What goes with a load that somebody else dries."""
-
-    all_have_defaults = True
-    takes_section = True
-    whose = forms.CharField(label="Whose wood it is, and whom to ring", max_length=120, required=False)
-    samples = forms.CharField(label="Moisture by sample, as you read it, %", max_length=120, required=False)
-    insects = forms.BooleanField(label="clear it of insects by heat", required=False)
-    own_stickers = forms.BooleanField(label="it comes with its own stickers", required=False)
-    note = forms.CharField(label="Besides", max_length=300, required=False)
-
-    def build(self) -> None:
-        del self.fields["once"]
-        inch = self.system.is_inch
-        self.fields["species_key"] = SpeciesField(self.workshop, required=False, label="Species")
-        self.fields["thickness_m"] = LengthField(self.system, 0.006, 0.12, required=False, label=f"Thickness, {self.system.length}")
-        self.fields["count"] = forms.IntegerField(
-            required=False, label="Boards", min_value=1, max_value=100_000, widget=forms.TextInput(attrs={"inputmode": "numeric"}),
-            error_messages=dict.fromkeys(("invalid", "min_value", "max_value"), "This must be a whole number from 1 to 100,000."),
-        )  # fmt: skip
-        self.fields["volume_m3"] = VolumeField(self.system, *LOAD_M3, required=False, label="How much, bd ft" if inch else "How much, m³")
-        self.fields["wanted"] = PercentField(self.system, *programs.TARGETS, required=False, label="Wanted, %")

@@ -9,7 +9,7 @@ from django.urls import reverse
 from django.utils import timezone
 from django.views.decorators.http import require_POST
 
-from calm_heron.kiln import actions, drawings, queries, run_words, running, words
+from calm_heron.kiln import actions, drawings, planning, run_words, running, words
 from calm_heron.kiln.kinds import ChargedBy
 from calm_heron.kiln.models import Chamber, Load, SampleWeight
 from calm_heron.kiln.run_forms import AirForm, BeginForm, ChamberForm, DegradeForm, EndForm, NoteForm, SampleForm, WeighForm
@@ -40,7 +40,7 @@ def kiln(request: HttpRequest) -> HttpResponse:
             (load, found, run_words.setting(found, system) if found else None, [run_words.alarm(code, data, system) for code, data in found.alarms] if found else [])
             for load, found in runs
         ],
-        "over": [load for load in rows if not load.runs], "chambers": queries.chambers_of(request.workshop),
+        "over": [load for load in rows if not load.runs], "chambers": planning.chambers_of(request.workshop),
     }  # fmt: skip
     return render(request, "kiln/kiln.html", page)
 
@@ -97,7 +97,7 @@ def _begin(request: HttpRequest, form: BeginForm) -> str:
 
 
 def _start_of(piece: Piece, typed: float | None) -> float:
-    return queries.lot_of(piece, typed).start
+    return planning.lot_of(piece, typed).start
 
 
 @in_workshop()
@@ -124,9 +124,8 @@ def _shown(request: HttpRequest, kept: Load, **forms: CalmForm) -> dict:
         happened = [(running.days_since(kept.began_at, one.at), said) for one, said in page["events"]]
         page |= {
             "charge": run_words.charge(found, page["counted"][1], system),
-            "figure": figure, "beside": beside, "reason": reason, "pace": run_words.pace(found), "rows": words.rows(found.planned, system, found.position),
+            "figure": figure, "beside": beside, "reason": reason, "pace": run_words.pace(found), "steps": words.steps(found.planned, system, found.position),
             "alarms": [run_words.alarm(code, data, system) for code, data in found.alarms], "samples": [(one, run_words.doubt(one)) for one in found.samples],
-            "risks": words.risks(found.planned, system),
             "drawings": [
                 (shown, drawings.drawing(found.asked, found.planned, system, width, dots=dots, air=air, today=max(found.day, 0.0), happened=happened))
                 for shown, width in (("wide-only", drawings.WIDE), ("narrow-only", drawings.NARROW))

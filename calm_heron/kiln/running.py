@@ -8,7 +8,7 @@ from django.db.models import Avg, Sum
 from django.utils import timezone
 
 from calm_heron.kiln.models import Load, Sample
-from calm_heron.kiln.queries import Asked, filled, outdoors_of
+from calm_heron.kiln.planning import LoadToRun, filled, outdoors_of
 from calm_heron.site.memory import Memory, digest_of
 from calm_heron.stacks.queries import figures_of
 from calm_heron.workshops.models import Workshop
@@ -63,7 +63,7 @@ class LoadNow:
     hour, and alarms (codes with data)."""
 
     load: Load
-    asked: Asked
+    asked: LoadToRun
     planned: Planned
     forecast: Forecast
     position: int
@@ -114,7 +114,7 @@ def now(load: Load) -> LoadNow | None:
         return None
     volume = sum(lot.volume_m3 for lot in lots)
     own = tuple(Step(*step) for step in load.steps) or None
-    asked = Asked(
+    asked = LoadToRun(
         tuple(lots),
         load.wanted,
         filled(load.chamber.core, volume),
@@ -149,7 +149,7 @@ def _samples(load: Load) -> list[tuple[Sample, samples.Sample]]:
     return found
 
 
-def _followed(load: Load, asked: Asked, taken: list[tuple[Sample, samples.Sample]]) -> LoadNow:
+def _followed(load: Load, asked: LoadToRun, taken: list[tuple[Sample, samples.Sample]]) -> LoadNow:
     boards, numbers = _boards(asked, taken)
     ordered = lead_first(asked.lots, by_schedule=asked.own is None)
     program = program_of(
@@ -181,7 +181,7 @@ def _followed(load: Load, asked: Asked, taken: list[tuple[Sample, samples.Sample
     return replace(found, alarms=_alarms(found))
 
 
-def _boards(asked: Asked, taken: list[tuple[Sample, samples.Sample]]) -> tuple[list[Followed], dict[int, int]]:
+def _boards(asked: LoadToRun, taken: list[tuple[Sample, samples.Sample]]) -> tuple[list[Followed], dict[int, int]]:
     """The boards that stand for the load: its samples where it has some, else the usual eight; and which number each sample has."""
     lots = {lot.name: lot for lot in asked.lots}
     made, numbers = [], {}

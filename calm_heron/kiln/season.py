@@ -11,7 +11,7 @@ from django.urls import reverse
 from django.views.decorators.http import require_POST
 
 from calm_heron.drying import queries as drying
-from calm_heron.kiln import actions, queries
+from calm_heron.kiln import actions, planning
 from calm_heron.kiln import running as at_work
 from calm_heron.kiln.models import Chamber, Load, LoadLot, Promise
 from calm_heron.kiln.run_forms import PromiseForm
@@ -72,7 +72,7 @@ def waiting(workshop) -> list[Lot]:
         if not piece.traits.is_sawn:
             continue
         try:
-            lot = queries.lot_of(piece, None)
+            lot = planning.lot_of(piece, None)
             programs.schedule_of(lot.species, lot.thickness_m)
         except (OutOfRange, NotKnown):
             continue
@@ -127,7 +127,7 @@ def _keeps(group: list[Lot], chamber: Chamber, outdoors: AirSeries) -> float:
     """How long a load keeps the chamber, days; a year where it never is done."""
 
     def make() -> float:
-        core = queries.filled(chamber.core, min(sum(lot.volume_m3 for lot in group), chamber.load_m3))
+        core = planning.filled(chamber.core, min(sum(lot.volume_m3 for lot in group), chamber.load_m3))
         ordered = lead_first(group)
         boards = boards_of(ordered)
         ran = run(boards, program_of(ordered, WANTED, core), core, outdoors, leading=leading(boards))
@@ -181,12 +181,12 @@ def _other_promises(workshop, planned_tags: set[str]) -> list[tuple[Promise, Loa
 
 
 def _shown(request: HttpRequest, form: PromiseForm) -> dict:
-    kept = queries.chambers_of(request.workshop)
+    kept = planning.chambers_of(request.workshop)
     chosen = request.GET.get("chamber", "")
     chamber = next((one for one in kept if str(one.pk) == chosen), kept[0] if kept else None)
     page: dict = {"chambers": kept, "chamber": chamber, "form": form}
     if chamber is not None:
-        around = queries.outdoors_of(request.workshop, drying.today())
+        around = planning.outdoors_of(request.workshop, drying.today())
         running = chamber.kiln_loads.filter(ended_at=None).first()
         begin = drying.today()
         if running is not None:

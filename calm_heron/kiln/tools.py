@@ -1,21 +1,28 @@
-"""What the kiln answers: a load, insects, prongs, and somebody else's kiln."""
+"""What the kiln answers: a load, insects, its end, and somebody else's kiln."""
 
-from calm_heron.kiln import hand_over, insects, views
-from calm_heron.questions.tools import NEIGHBOURS, TOOLS, Example, Neighbour, Tool, Why
+from calm_heron.kiln import drawings, hand_over, insects, load_end, planning, words
+from calm_heron.kiln.forms import LoadForm
+from calm_heron.kiln.hand_over import LoadForOthers, Slip, SlipForm
+from calm_heron.kiln.load_end import LoadEnd, LoadEndForm
+from calm_heron.kiln.planning import LoadPlan, LoadToRun
+from calm_heron.questions.tools import NEIGHBOURS, TOOLS, Drawing, Example, Neighbour, Subject, Tool, Why, in_both
+from calm_heron.stock.asked import asked_about
+from wood.kiln.finish import Ended
 
 NEIGHBOURS.add(Neighbour(10, "kiln", "What runs", "kiln"), Neighbour(30, "kiln", "What goes in next?", "kiln_season"))
+OAK_LOAD = {"species_key": "white oak", "chamber": "dehumidifier", "where": "four_seasons", "start_date": "2027-04-15"}
 TOOLS.add(
-    Tool(
-        20,
-        "kiln",
-        "How do I run this load?",
-        "Run a load",
-        "kiln",
-        "M6 36V10L32 4L58 10V36ZM14 22H50M14 27H50M14 32H50M24 14C28 10 32 18 36 14S42 12 44 14",
-        "kiln/plan/",
-        "kiln/",
-        place=70,
-        view=views.load,
+    Tool[LoadForm, LoadToRun, LoadPlan](
+        20, "kiln", "How do I run this load?", "Run a load", "kiln", "M6 36V10L32 4L58 10V36ZM14 22H50M14 27H50M14 32H50M24 14C28 10 32 18 36 14S42 12 44 14",
+        "kiln/plan/", "kiln/", place=70,
+        form=LoadForm, put=planning.put, work=planning.work, gist=planning.gist, told=words.told,
+        drawings={"load": Drawing("kiln/load_drawing.html", drawings.load_drawing)}, subject=Subject(asked_about, "An imagined load"),
+        not_known="No source at hand has a schedule for {subject} or a relative of it, or tells its pace. Type your own steps, or dry it outdoors.",
+        examples=(
+            Example({"inch": OAK_LOAD | {"thickness_m": "28.6 mm", "volume_m3": "2.5 m3"}, "metric": OAK_LOAD | {"thickness_m": "28.6", "volume_m3": "2.5"}}, "runs"),
+            Example(in_both({"species_key": "wenge"}), why=Why.NO_FIGURE),
+            Example({"inch": {"volume_m3": "400"}, "metric": {"volume_m3": "1"}}, why=Why.STILL_TO_SAY),
+        ),
     ),
     Tool(
         40,
@@ -63,26 +70,23 @@ TOOLS.add(
             Example({"inch": {"thickness_m": ""}, "metric": {"thickness_m": ""}}, why=Why.STILL_TO_SAY),
         ),
     ),
-    Tool(
-        50,
-        "prongs",
-        "Is the load done?",
-        "Is it done?",
-        "kiln",
-        "M6 12H58M6 20H58M6 28H58M6 12V28",
-        "kiln/prongs/",
-        "kiln/prongs/",
-        view=views.is_done,
+    Tool[LoadEndForm, LoadEnd, Ended | None](
+        50, "prongs", "Is the load done?", "Is it done?", "kiln", "M6 12H58M6 20H58M6 28H58M6 12V28", "kiln/prongs/", "kiln/prongs/",
+        form=LoadEndForm, put=load_end.put, work=load_end.work, gist=load_end.gist, told=load_end.told,
+        examples=(
+            Example(in_both({}), "not read"),
+            Example(in_both({"shell": "7.8", "core": "8.4", "wanted": "8", "later": "straight"}), "done"),
+            Example(in_both({"shell": "6.5", "core": "11", "wanted": "8"}), "core_wet"),
+            Example(in_both({"shell": "8"}), why=Why.STILL_TO_SAY),
+        ),
     ),
-    Tool(
-        60,
-        "dried_by",
-        "What do I ask, and what do I hand over?",
-        "Somebody else dries it",
-        "kiln",
-        "M14 4H50V36H14ZM20 12H44M20 19H44M20 26H36",
-        "kiln/dried-by-others/",
-        "kiln/dried-by-others/",
-        view=hand_over.questions,
+    Tool[SlipForm, LoadForOthers, Slip](
+        60, "dried_by", "What do I ask, and what do I hand over?", "Somebody else dries it", "kiln", "M14 4H50V36H14ZM20 12H44M20 19H44M20 26H36",
+        "kiln/dried-by-others/", "kiln/dried-by-others/",
+        form=SlipForm, put=hand_over.put, work=hand_over.work, gist=hand_over.gist, told=hand_over.told, sheet=hand_over.sheet,
+        examples=(
+            Example(in_both({"species_key": "sugar maple", "count": "60", "insects": "on"}), "slip"),
+            Example(in_both({"count": "60"}), why=Why.STILL_TO_SAY),
+        ),
     ),
-)
+)  # fmt: skip

@@ -1,12 +1,12 @@
 """What is said of loads."""
 
-from dataclasses import dataclass
-
 import numpy as np
 
 from calm_heron.drying import methods
 from calm_heron.drying import words as drying
-from calm_heron.kiln.queries import Asked
+from calm_heron.kiln.planning import LoadPlan, LoadToRun
+from calm_heron.questions.told import Caution, Cell, Drawn, Folded, Heading, Lead, Manner, Part, Risk, Row, Says, Table, Told
+from calm_heron.questions.tools import Put, Reader
 from calm_heron.site.dates import full_day
 from calm_heron.site.numbers import percent, points
 from wood.drying.defects import Defect, RiskLevel
@@ -18,7 +18,7 @@ from wood.kiln.sharing import Together, Verdict
 from wood.kiln.stress import Prongs
 from wood.species import Species, species_named
 from wood.stacks import stickers
-from wood.units import POUND_KG, System
+from wood.units import POUND_KG, System, in_system
 from wood.written import written_temperature
 
 GALLON_L = 3.785
@@ -56,7 +56,7 @@ def marks_easily(species: Species) -> bool:
     return stickers.shows_marks(species)
 
 
-def answer(found: Asked, planned: Planned) -> tuple[str, str, str]:
+def answer(found: LoadToRun, planned: Planned) -> tuple[str, str, str]:
     """The answer large, what stands beside it, and why in a sentence."""
     ran, lead = planned.ran, planned.lots[0]
     wood = lead.species.spoken_name
@@ -76,7 +76,7 @@ def answer(found: Asked, planned: Planned) -> tuple[str, str, str]:
     )
 
 
-def remarks(found: Asked, planned: Planned, system: System) -> list[str]:
+def remarks(found: LoadToRun, planned: Planned, system: System) -> list[str]:
     """What has to be known beside the answer."""
     said = []
     program, chamber = planned.program, found.chamber
@@ -107,21 +107,10 @@ def remarks(found: Asked, planned: Planned, system: System) -> list[str]:
     return said
 
 
-@dataclass(frozen=True)
-class Row:
-    """A step as it is set."""
-
-    phase: str
-    until: str
-    dry: str
-    wet: str
-    humidity: str
-    emc: str
-    days: str
-    now: bool = False
+STEP_HEADS = ("It is", "Until", "Dry bulb", "Wet bulb", "RH", "EMC", "Days")
 
 
-def rows(planned: Planned, system: System, now: int | None = None) -> list[Row]:
+def steps(planned: Planned, system: System, now: int | None = None) -> Table:
     """The program, a row for each step; those that are passed at once are left out."""
     made = []
     for number, (one, days) in enumerate(zip(planned.program.settings, planned.ran.step_days(), strict=True)):
@@ -132,8 +121,8 @@ def rows(planned: Planned, system: System, now: int | None = None) -> list[Row]:
             Phase.EQUALISING: f"until the wettest is at {percent(planned.program.wettest_at_end, 0)}", Phase.CONDITIONING: f"for {one.hours:.0f} hours",
         }[one.kind]  # fmt: skip
         dry, wet = written_temperature(one.dry_bulb_c, system), written_temperature(one.wet_bulb_c, system)
-        made.append(Row(PHASES[one.kind], until, dry, wet, percent(one.humidity, 0), percent(one.emc), f"{days:.1f}", number == now))
-    return made
+        made.append(Row(PHASES[one.kind], (until, dry, wet, percent(one.humidity, 0), percent(one.emc), f"{days:.1f}"), number == now))
+    return Table(made, STEP_HEADS, "Set it so")
 
 
 def water(ran: Ran, system: System) -> tuple[str, str]:
@@ -183,13 +172,67 @@ def slowest(planned: Planned) -> str:
     return f"{board.species.spoken_name} of {percent(board.start, 0)} at first, {percent(last)} in the end"
 
 
-def risks(planned: Planned, system: System) -> list:
+def risks(planned: Planned, system: System) -> list[Risk]:
     """What may go wrong, in the words of every drying."""
     method = methods.named("chamber")
     several = len(planned.lots) > 1
-    return [
-        (name if several else "", drying.describe_risk(risk, system, method)) for name, risk in planned.risks if risk.level in (RiskLevel.HIGH, RiskLevel.WATCH)
-    ]  # fmt: skip
+    said = []
+    for name, risk in planned.risks:
+        if risk.level in (RiskLevel.HIGH, RiskLevel.WATCH):
+            told = drying.describe_risk(risk, system, method)
+            likely = f"{'likely' if told.level == 'high' else 'possible'}, {told.figure:.1f}"
+            said.append(Risk(f"{name}: {told.name}" if several else told.name, likely, told.cause, told.advice))
+    return said
+
+
+def told(put: Put[LoadToRun], plan: LoadPlan, reader: Reader) -> Told:
+    """How many days, why, how to set it, what it costs, what may go wrong, and what people ask besides."""
+    load, planned, system = put.question, plan.planned, reader.system
+    days, beside, reason = answer(load, planned)
+    parts: list[Part] = [Says(said, Manner.HINT) for said in remarks(load, planned, system)]
+    if plan.together:
+        verdict, shares = sharing(plan.together)
+        parts += [Says("", Manner.REASON, first=verdict), *(Says(said, Manner.HINT) for said in shares)]
+    parts.append(Drawn("load"))
+    if not load.solar:
+        parts.append(steps(planned, system))
+    parts += [
+        costs(planned, put.tells["price"], system),
+        Heading("What may go wrong"),
+        *(risks(planned, system) or (Says("Nothing to speak of."),)),
+    ]
+    parts += [Caution("kiln"), *(Folded(question, (said,)) for question, said in further(load, planned)), Folded("How?", working(system))]
+    return Told(Lead(days, beside), reason, parts)
+
+
+def costs(planned: Planned, price: float | None, system: System) -> Table:
+    """Its water, its power, and the board that comes last."""
+    most, in_all = water(planned.ran, system)
+    rate = loss(planned)
+    lines = [("Water, on the day it gives most, and in all", f"{most}, {in_all}"), *energy(planned.ran, price, system)]
+    if rate:
+        lines.append((f"Daily loss{', too much' if rate[1] else ''}", rate[0]))
+    lines.append(("The slowest board", slowest(planned)))
+    if planned.ran.finished:
+        lines.append(("Prongs, cut at the end", prongs(planned)[0].lower()))
+    return Table(
+        [Row(name, (Cell(said, is_number=True),)) for name, said in lines], caption="Water, power, and the slowest board", narrow=True
+    )
+
+
+def working(system: System) -> tuple[str, str]:
+    """How it is worked out, and what that stands on."""
+    published = "{1.0 to 1.9 and 0.3 to 0.7 kWh for a litre|0.45 to 0.9 and 0.14 to 0.3 kWh for a pound of water}"
+    return (
+        "Eight boards of each lot, as different in moisture and pace as boards of a load are, are followed by the hour through the moisture field in the air "
+        "that the chamber can really hold: its heat, walls, leaks, vents or compressor and its spray against what the wood gives off. Steps by the published "
+        "codes (AH-188), on the wettest half; evened out from when the driest is two points under what is wanted, the chamber there, until the wettest is at "
+        "it; conditioned four points over it (softwoods three). The band is of eight loads in ten.",
+        "Stress: one strain through the thickness, elastic, shrinking and creeping; the skin is stretched while the core is wet, sets so, and is pressed when "
+        "the core shrinks in its turn. 1 is what the wood bears there at its moisture and warmth. Creep is of medium and low confidence, and was set by what "
+        "practice says of prongs. Risks are those of every drying. Published energy, vented and with a dehumidifier: "
+        f"{in_system(published, system)} (AH-188, GTR-118; medium and low).",
+    )
 
 
 def prongs(planned: Planned) -> tuple[str, str]:
@@ -209,7 +252,7 @@ def sharing(together: Together) -> tuple[str, list[str]]:
     return f"{VERDICTS[together.verdict]}: the load is run for {lead}.", said
 
 
-def further(found: Asked, planned: Planned) -> list[tuple[str, str]]:
+def further(found: LoadToRun, planned: Planned) -> list[tuple[str, str]]:
     """What people ask of a load besides, each answered by its own figures."""
     ran, wanted = planned.ran, found.wanted
     said = []

@@ -11,6 +11,8 @@ from calm_heron.site.numbers import points
 from calm_heron.site.ramp import colour
 from calm_heron.stock.models import Piece
 from wood.movement.section import Section
+from wood.units import System
+from wood.written import cut_length
 
 WIDE, NARROW, MOST_HEIGHT, SIDE, ABOVE, BELOW = 620, 380, 300, 84, 34, 56
 LOG_SIZE = 300
@@ -35,6 +37,8 @@ class SectionDrawing:
     thickness_top: float
     thickness_bottom: float
     exaggeration: int
+    width_label: str
+    thickness_label: str
     summary: str
 
     @property
@@ -68,12 +72,7 @@ class LogDrawing:
     limit_m: float
 
 
-def section_drawings(piece: Piece, moved: Movement) -> list[tuple[str, SectionDrawing]]:
-    """The drawing for a wide and for a narrow screen, each with the class that shows it there."""
-    return [("wide-only", section_drawing(piece, moved)), ("narrow-only", section_drawing(piece, moved, NARROW))]
-
-
-def section_drawing(piece: Sized, moved: Movement, width: int = WIDE) -> SectionDrawing:
+def section_drawing(piece: Sized, moved: Movement, system: System, width: int = WIDE) -> SectionDrawing:
     """Both outlines to one scale; the movement is drawn larger than life where it could not be seen, and says so."""
     board = moved.section
     exaggeration = _exaggeration(board)
@@ -108,7 +107,9 @@ def section_drawing(piece: Sized, moved: Movement, width: int = WIDE) -> Section
         thickness_top=y(after[:, 1].max()),
         thickness_bottom=y(after[:, 1].min()),
         exaggeration=exaggeration,
-        summary=_summary(board, moved),
+        width_label=cut_length(board.width_m, system),
+        thickness_label=cut_length(board.thickness_m, system),
+        summary=_summary(board, moved, system),
     )
 
 
@@ -128,11 +129,11 @@ def _larger(after: np.ndarray, green: np.ndarray, times: int) -> np.ndarray:
     return green + (after - green) * times if times > 1 else after
 
 
-def _summary(board: Section, moved: Movement) -> str:
+def _summary(board: Section, moved: Movement, system: System) -> str:
     verb = "shrinks" if moved.to_moisture < moved.from_moisture else "swells"
     words = [f"From {points(moved.from_moisture)} to {points(moved.to_moisture)} percent the board {verb}"]
     if abs(board.cup_m) > 5e-5:
-        words.append(f"and cups by {abs(board.cup_m) * 1000:.1f} mm, hollow on the {'bark' if board.cup_m > 0 else 'pith'} side")
+        words.append(f"and cups by {cut_length(abs(board.cup_m), system)}, hollow on the {'bark' if board.cup_m > 0 else 'pith'} side")
     if board.split_rad:
         words.append(f"and splits to the pith, {math.degrees(board.split_rad):.0f} degrees wide")
     return " ".join(words) + "."

@@ -3,7 +3,6 @@
 from dataclasses import dataclass
 from typing import Protocol
 
-from wood.errors import NotKnown
 from wood.movement import section, shrinkage
 from wood.movement.section import Section
 from wood.movement.shrinkage import Shrinkage
@@ -58,19 +57,13 @@ class Movement:
         return abs(self.section.cup_m)
 
 
-@dataclass(frozen=True)
-class NoFigure:
-    """Nothing to compute with: the species' shrinkage is not known."""
+def movement(piece: Sized, from_moisture: float, to_moisture: float, pith: tuple[float, float]) -> Movement:
+    """The movement of a board whose sizes are those at ``from_moisture``, with the pith at ``pith`` from its middle.
 
-    species_name: str
-
-
-def movement(piece: Sized, from_moisture: float, to_moisture: float, pith: tuple[float, float]) -> Movement | NoFigure:
-    """The movement of a board whose sizes are those at ``from_moisture``, with the pith at ``pith`` from its middle."""
-    try:
-        figures = shrinkage.of_species(piece.species)
-    except NotKnown as unknown:
-        return NoFigure(unknown.subject)
+    Raises:
+        NotKnown: how much its species shrinks.
+    """
+    figures = shrinkage.of_species(piece.species)
     k_radial, k_tangential = section.size_ratios(figures, from_moisture, to_moisture)
     settled = section.settled_board(piece.width_m, piece.thickness_m, *pith, k_radial, k_tangential)
     width_change = settled.width_m - piece.width_m

@@ -1,9 +1,80 @@
-"""What movement answers: things once they are built, a season of every wood, another home."""
+"""What movement answers: a board between two moistures, things once they are built, a season of every wood, another home."""
 
-from calm_heron.movement import built_views
-from calm_heron.questions.tools import TOOLS, Tool
+from calm_heron.movement import board, built_views, elsewhere
+from calm_heron.movement.board import BoardForm, MovingBoard
+from calm_heron.movement.elsewhere import ElsewhereForm, MovedElsewhere, PieceThatMoves
+from calm_heron.movement.queries import Movement
+from calm_heron.movement.things import told
+from calm_heron.movement.things.forms import ThingForm
+from calm_heron.movement.things.registry import THINGS
+from calm_heron.movement.things.thing import AskedThing, Thing, WorkedThing
+from calm_heron.questions.tools import TOOLS, Drawing, Example, Subject, Tool, Why, in_both
+from wood.units import METRIC
+
+# What becomes of the example of a thing that is held, at the worst; of the others nothing is.
+FATES = {
+    "board": "holds",
+    "top": "may_split",
+    "breadboard": "holds",
+    "panel": "holds",
+    "tray": "may_split",
+    "deck": "holds",
+    "plate": "holds",
+    "joint": "holds",
+}
+
+
+def thing_example(thing: Thing) -> Example:
+    """A thing as it begins in millimetres, and the same sizes for a reader of inches."""
+    sizes = thing.defaults(METRIC) | {"month": "6"}
+    unit = {"_m": " mm", "_c": " C"}
+    in_units = {name: text + unit.get(name[-2:], "") for name, text in sizes.items()}
+    return Example({"inch": in_units, "metric": sizes}, FATES.get(thing.key, "free"))
+
 
 TOOLS.add(
+    Tool[BoardForm, MovingBoard, Movement](
+        50,
+        "movement",
+        "How much will it move?",
+        "One board",
+        "ask",
+        "M6 16H58V26H6ZM2 21H62M6 18L2 21L6 24M58 18L62 21L58 24",
+        "ask/movement/",
+        "ask/movement/",
+        place=30,
+        also=("movement",),
+        form=BoardForm,
+        put=board.put,
+        work=board.work,
+        gist=board.gist,
+        told=board.told,
+        drawings={"section": Drawing("movement/section.html", board.section)},
+        examples=(
+            Example(
+                {
+                    "inch": {"species_key": "red oak", "width_m": "8", "from_moisture": "12"},
+                    "metric": {"species_key": "red oak", "width_m": "203.2", "from_moisture": "12"},
+                },
+                "shrinks",
+            ),
+            Example(
+                {
+                    "inch": {"species_key": "red oak", "width_m": "8", "from_moisture": "8"},
+                    "metric": {"species_key": "red oak", "width_m": "203.2", "from_moisture": "8"},
+                },
+                "no change",
+            ),
+            Example(
+                {
+                    "inch": {"species_key": "wenge", "width_m": "8", "from_moisture": "12"},
+                    "metric": {"species_key": "wenge", "width_m": "203.2", "from_moisture": "12"},
+                },
+                why=Why.NO_FIGURE,
+            ),
+            Example({"inch": {"width_m": "8"}, "metric": {"width_m": "200"}}, why=Why.STILL_TO_SAY),
+        ),
+    ),
     Tool(
         10,
         "made",
@@ -17,17 +88,6 @@ TOOLS.add(
         view=built_views.choose,
     ),
     Tool(
-        20,
-        "made_thing",
-        "What will it do?",
-        "A thing",
-        "movement",
-        "",
-        "movement/of/<slug:thing>/",
-        "movement/of/<slug:thing>/",
-        view=built_views.one_thing,
-    ),
-    Tool(
         30,
         "season",
         "Which wood moves least?",
@@ -38,15 +98,34 @@ TOOLS.add(
         "movement/season/",
         view=built_views.dial,
     ),
-    Tool(
-        40,
-        "elsewhere",
-        "What happens if it moves elsewhere?",
-        "Move it elsewhere",
-        "movement",
-        "M4 34V18L14 8L24 18V34ZM40 34V18L50 8L60 18V34ZM28 26H36M33 23L36 26L33 29",
-        "movement/elsewhere/",
-        "movement/elsewhere/",
-        view=built_views.elsewhere,
+    Tool[ElsewhereForm, PieceThatMoves, MovedElsewhere](
+        40, "elsewhere", "What happens if it moves elsewhere?", "Move it elsewhere", "movement",
+        "M4 34V18L14 8L24 18V34ZM40 34V18L50 8L60 18V34ZM28 26H36M33 23L36 26L33 29", "movement/elsewhere/", "movement/elsewhere/",
+        form=ElsewhereForm, put=elsewhere.put, work=elsewhere.work, gist=elsewhere.gist, told=elsewhere.told,
+        drawings={"years": Drawing("movement/years.html", elsewhere.years)},
+        examples=(
+            Example(
+                {
+                    "inch": {"species_key": "white oak", "width_m": "36", "thickness_m": "1", "climate": "mild_coast", "to_climate": "hot_desert"},
+                    "metric": {"species_key": "white oak", "width_m": "914.4", "thickness_m": "25.4", "climate": "mild_coast", "to_climate": "hot_desert"},
+                }, "shrinks",
+            ),
+            Example(in_both({"species_key": "white oak", "to_home": "typed"}), why=Why.STILL_TO_SAY),
+            Example(in_both({"species_key": "wenge"}), why=Why.NO_FIGURE),
+        ),
     ),
-)
+    *(
+        Tool[ThingForm, AskedThing, WorkedThing](
+            20 + thing.order, f"made_{thing.key}", thing.asks, thing.name, "movement", thing.icon, f"movement/of/{thing.key}/", f"movement/of/{thing.key}/",
+            form=type(f"{thing.key.title()}Form", (ThingForm,), {"thing": thing}), put=told.put, work=told.work, gist=told.gist, told=told.told,
+            drawings={
+                "scene": Drawing("movement/scene.html", told.scene), "stops": Drawing("movement/stops.html", told.stops, one=True),
+                "schools": Drawing("movement/schools.html", told.schools, one=True),
+            },
+            subject=Subject(told.piece_of, "of no piece", stays=True), script="site/js/pages/season.js", family="made", beside="movement/through.html",
+            not_known="No source at hand gives the shrinkage of {subject}, so nothing is computed for it.",
+            examples=(thing_example(thing),),
+        )
+        for thing in THINGS.values()
+    ),
+)  # fmt: skip

@@ -11,12 +11,15 @@ from django.views.decorators.http import require_POST
 from calm_heron.judging import queries as judging
 from calm_heron.judging.targets import in_room
 from calm_heron.measuring.models import PieceMoisture
-from calm_heron.movement import drawings, queries
+from calm_heron.movement import drawings
+from calm_heron.movement.board import MovingBoard
 from calm_heron.movement.forms import MovementForm, PithForm
-from calm_heron.movement.queries import NoFigure
+from calm_heron.questions.tools import Put, Reader, tool
+from calm_heron.questions.views import shown
 from calm_heron.stock import actions as stock
 from calm_heron.stock.models import PITH_M, Piece
 from calm_heron.stock.views import piece_or_404
+from calm_heron.workshops.askers import Asker
 from calm_heron.workshops.doors import in_workshop, once_or_told
 from calm_heron.workshops.models import Role
 from wood.movement.section import pith_for, ring_angle_deg
@@ -43,9 +46,6 @@ def movement(request: HttpRequest, tag: str) -> HttpResponse:
     if ends is None:
         ends = level.moisture if level else None
     pith = _pith(piece, typed)
-    moved = queries.movement(piece, starts, ends, pith) if starts is not None and ends is not None else None
-    no_figure = moved if isinstance(moved, NoFigure) else None
-    moved = None if no_figure else moved
     page = {
         "piece": piece,
         "places": about.places,
@@ -53,19 +53,17 @@ def movement(request: HttpRequest, tag: str) -> HttpResponse:
         "level": level,
         "known": known,
         "form": form,
-        "moved": moved,
-        "no_figure": no_figure,
         "starts": starts,
-        "ends": ends,
         "ring_angle": ring_angle_deg(*pith),
-        "pith_distance": math.hypot(*pith),
-        "drawings": drawings.section_drawings(piece, moved) if moved else [],
         "log": drawings.log_drawing(piece, pith),
         "pith_form": PithForm(
             membership=request.membership,
             initial={"pith_x": pith[0], "pith_y": pith[1], "version": piece.version},
         ),
     }
+    if starts is not None and ends is not None:
+        asked = MovingBoard(piece.species, piece.width_m, piece.thickness_m, piece.length_m, pith, starts, ends)
+        page |= shown(tool("movement"), Put(asked), Reader(Asker(request.membership)))
     template = "movement/moved.html" if request.GET.get("fragment") == "moved" else "movement/movement.html"
     return render(request, template, page)
 

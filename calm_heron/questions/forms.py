@@ -5,6 +5,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Any, ClassVar
 
+from django import forms
 from django.forms import BoundField
 
 from calm_heron.workshops.askers import Asker
@@ -24,20 +25,34 @@ class Group:
     hint: str = ""
 
 
+class SeveralNumbers(forms.TextInput):
+    """Several numbers in a row. A keyboard with figures has no room for a space: the button beside the field makes one."""
+
+    template_name = "questions/several.html"
+
+    def __init__(self, attrs=None) -> None:
+        super().__init__({"inputmode": "decimal", "autocomplete": "off"} | (attrs or {}))
+
+
 class QuestionForm(CalmForm):
     """The form of a question. Every field may stay empty: then what is usual counts.
 
     ``groups`` are its fields as they stand on the page; ``depends`` names, for a field, the choice and its values that make it matter
-    (“where=heated shed”); ``always`` are fields that an address which leaves them out has as the question begins. ``called`` names fields that the core
-    calls otherwise.
+    (“where=heated shed”); ``wide`` are those that take a line of their own; ``always`` are fields that an address which leaves them out has as the
+    question begins. ``called`` names fields that the core calls otherwise.
     """
 
     all_have_defaults = True
     groups: ClassVar[tuple[Group, ...]] = ()
     depends: ClassVar[Mapping[str, str]] = {}
+    wide: ClassVar[tuple[str, ...]] = ()
     always: ClassVar[tuple[str, ...]] = ()
     called: ClassVar[Mapping[str, str]] = {}
+    # Fields that stand in no group: a slider beside the drawing, the month that a button names. They only tell.
+    tells: ClassVar[tuple[str, ...]] = ()
     submit = "Work it out"
+    # Begun empty, as at the rack: the fields stand first, and the answer behind them.
+    answer_below = False
 
     def __init__(self, *args, asker: Asker, **kwargs) -> None:
         self.asker = asker
@@ -56,9 +71,16 @@ class QuestionForm(CalmForm):
         for group in self.groups:
             bound = [self[name] for name in group.fields if name in self.fields]
             if bound:
-                rows = [(field, self.depends.get(field.name, ""), field.name.endswith("species_key")) for field in bound]
+                rows = [
+                    (field, self._depends_on(field.name), field.name.endswith("species_key"), field.name in self.wide) for field in bound
+                ]
                 shown.append({"summary": group.summary, "hint": group.hint, "fields": rows, "open": any(field.errors for field in bound)})
         return shown
+
+    def _depends_on(self, name: str) -> str:
+        """The choice that makes a field matter, where that is asked here."""
+        choice = self.depends.get(name, "")
+        return choice if choice.partition("=")[0] in self.fields else ""
 
     @property
     def asked(self) -> list[tuple[str, str, bool]]:
@@ -92,4 +114,6 @@ def in_units(form: type[QuestionForm], typed: dict[str, str], asker: Asker, befo
         if name in fields and BARE.fullmatch(text):
             unit = fields[name].unit_in(before) if isinstance(fields[name], WrittenField) else ""
             changed[name] = f"{text.strip()} {unit}" if unit else text
+        if name in fields and hasattr(fields[name], "in_units"):
+            changed[name] = fields[name].in_units(text, before)
     return changed

@@ -4,6 +4,7 @@ Words make these from an answer and write figures in the reader's units; nothing
 ``templates/questions/parts/``, a template for each class.
 """
 
+import uuid
 from collections.abc import Sequence
 from dataclasses import dataclass, field
 from enum import StrEnum
@@ -131,16 +132,18 @@ class Folded:
     summary: str
     paragraphs: Sequence[str] = ()
     lines: Sequence[tuple[str, str]] = ()
+    table: Table | None = None
     part: str = "folded"
 
 
 @dataclass(frozen=True)
 class Pairs:
-    """Names and what is said of each, as on a slip; on paper it is the sheet."""
+    """Names and what is said of each. On paper a slip (``is_sheet``) is the sheet, and nothing else is printed."""
 
     pairs: Sequence[tuple[str, str]]
     heading: str = ""
     is_sheet: bool = False
+    screen_only: bool = False
     part: str = "pairs"
 
 
@@ -151,6 +154,17 @@ class Button:
     words: str
     address: str
     part: str = "button"
+
+
+@dataclass(frozen=True)
+class Keep:
+    """A way to keep what was asked: ``words`` before its buttons, each a label and the address it posts to, and what they carry."""
+
+    ways: Sequence[tuple[str, str]]
+    carries: Sequence[tuple[str, str]]
+    words: str = ""
+    once: str = field(default_factory=lambda: uuid.uuid4().hex)
+    part: str = "keep"
 
 
 @dataclass(frozen=True)
@@ -170,7 +184,7 @@ class Columns:
     part: str = "columns"
 
 
-Part = Says | Heading | Steps | Table | Drawn | Risk | Caution | Folded | Pairs | Button | Ruled | Columns
+Part = Says | Heading | Steps | Table | Drawn | Risk | Caution | Folded | Pairs | Button | Keep | Ruled | Columns
 
 
 @dataclass(frozen=True)
@@ -180,3 +194,8 @@ class Told:
     lead: Lead | None
     reason: str
     parts: Sequence[Part] = field(default_factory=tuple)
+
+    @property
+    def has_sheet(self) -> bool:
+        """Whether one of its parts is the sheet that is printed."""
+        return any(isinstance(part, Pairs) and part.is_sheet for part in self.parts)

@@ -12,7 +12,7 @@ from calm_heron.plugs import Registry
 from calm_heron.questions.forms import QuestionForm
 from calm_heron.questions.told import Told
 from calm_heron.workshops.askers import Asker
-from wood.units import System
+from wood.units import SYSTEMS, System
 
 Asks = TypeVar("Asks", bound=QuestionForm)
 Question = TypeVar("Question")
@@ -33,6 +33,10 @@ class Why(StrEnum):
     STILL_TO_SAY = "still to say"
     NO_AIR = "no air"
     NO_FIGURE = "no figure"
+
+
+class StillToSay(Exception):
+    """A form that is in order and does not say enough yet; the text says what is missing."""
 
 
 @dataclass(frozen=True)
@@ -67,9 +71,10 @@ class Gist:
 
 @dataclass(frozen=True)
 class Reader:
-    """Who is told: in which units, by which addresses."""
+    """Who is told: in which units, by which addresses. ``typed`` is what was asked, as it stands in an address."""
 
     asker: Asker
+    typed: str = ""
 
     @property
     def system(self) -> System:
@@ -78,10 +83,11 @@ class Reader:
 
 @dataclass(frozen=True)
 class Drawing(Generic[Question, Answer]):
-    """A drawing of an answer: its template, and its geometry for a wide or a narrow screen."""
+    """A drawing of an answer: its template, and its geometry for a wide or a narrow screen; ``one`` is as good for both."""
 
     template: str
     make: Callable[[Put[Question], Answer, Reader, bool], Any]
+    one: bool = False
 
 
 @dataclass(frozen=True)
@@ -105,6 +111,11 @@ class Example:
     why: Why | None = None
 
 
+def in_both(asks: Mapping[str, str]) -> dict[str, Mapping[str, str]]:
+    """An example that reads alike in both systems."""
+    return dict.fromkeys(SYSTEMS, asks)
+
+
 @dataclass(frozen=True)
 class Tool(Generic[Asks, Question, Answer]):
     """A question of the trade: how it is called and drawn, where it lies, and how it is put, worked out and told.
@@ -112,6 +123,9 @@ class Tool(Generic[Asks, Question, Answer]):
     ``title`` is the question as its page asks it, ``short`` its name among others, ``icon`` a path in 64 × 40. It lies at ``inside`` in a workshop, and
     at ``outside`` for anybody (empty: for members only); ``part`` says among which pages it stands, ``also`` among which others. On Ask and on the
     front page stand those with a ``place``.
+    Tools that are alike in all but sizes are a ``family``: they are found by the page of the tool of that key, which has them to choose from. ``beside``
+    is a template that stands between the answer and the form (a slider that moves the drawing).
+    ``sheet`` makes a PDF of it, at its address with ``pdf=1``; ``not_known`` is what is said of a species of which a figure is missing.
     ``heavy`` ones are worked out for one stranger at a time. What truly is something else brings its own ``view``, and nothing of the rest.
     """
 
@@ -136,6 +150,12 @@ class Tool(Generic[Asks, Question, Answer]):
     examples: tuple[Example, ...] = ()
     script: str = ""
     also: tuple[str, ...] = ()
+    family: str = ""
+    beside: str = ""
+    sheet: Callable[[Put[Question], Answer, Reader], bytes] | None = None
+    not_known: str = (
+        "No source at hand has what this asks of {subject}. Put figures of your own into the species book, or ask about a relative."
+    )
 
     @property
     def inside_name(self) -> str:

@@ -1,13 +1,15 @@
 """The one view of all questions: read the form, put the question, work it out, tell it."""
 
 from typing import Any
+from urllib.parse import urlencode
 
+from django.core.exceptions import ValidationError
 from django.http import HttpRequest, HttpResponse, QueryDict
 from django.shortcuts import render
 
 from calm_heron.questions.forms import QuestionForm, in_units
 from calm_heron.questions.told import Drawn, Told
-from calm_heron.questions.tools import CannotPut, Put, Reader, Tool, Why
+from calm_heron.questions.tools import CannotPut, Put, Reader, StillToSay, Tool, Why
 from calm_heron.workshops.askers import Asker
 from wood.errors import CannotRead, NotKnown, OutOfRange
 from wood.species import trade_name
@@ -16,9 +18,8 @@ from wood.units import SYSTEMS
 # The answer alone, where a form is live; the parameter that asks for it, and its value.
 FRAGMENT, ANSWER = "fragment", "answer"
 # What an address holds that is not of the form: what it is asked of, in which units it was typed, what a page's own script says.
-CARRIED = ("piece", "units", FRAGMENT)
+CARRIED = ("piece", "units", FRAGMENT, "pdf")
 MOST_LETTERS = 8000
-NOT_KNOWN = "No source at hand has what this asks of {subject}. Put figures of your own into the species book, or ask about a relative."
 
 
 def asked(request: HttpRequest, tool: Tool, **more: str) -> HttpResponse:
@@ -34,34 +35,55 @@ def asked(request: HttpRequest, tool: Tool, **more: str) -> HttpResponse:
         "taken_as": trade_name(typed.get("species_key", "")[:60]), "other_units": other_units(typed, tool.form, asker),
     }  # fmt: skip
     if form.is_valid():
-        outcome = answered(tool, form, asker, subject)
-        if isinstance(outcome, CannotPut):
-            page["cannot"] = outcome
-        elif outcome is not None:
-            page |= {"worked": outcome[0], "told": outcome[1], "told_parts": outcome[2]}
+        page |= answered(tool, form, asker, subject)
+    if tool.sheet and "put" in page and request.GET.get("pdf"):
+        sheet = tool.sheet(page["put"], page["worked"], page["reader"])
+        return HttpResponse(sheet, content_type="application/pdf", headers={"Content-Disposition": f'inline; filename="{tool.key}.pdf"'})
     return render(request, "questions/answer.html" if alone else "questions/page.html", page)
 
 
-def answered(tool: Tool, form: QuestionForm, asker: Asker, subject: Any) -> tuple[Any, Told, list[dict]] | CannotPut | None:
-    """The answer to a valid form, how it is told, and its parts with their drawings; why it cannot be put; or None where the form then has errors."""
+def answered(tool: Tool, form: QuestionForm, asker: Asker, subject: Any) -> dict[str, Any]:
+    """What a page shows of a valid form: see :func:`shown`; nothing where the form then has errors."""
     assert tool.put is not None
-    assert tool.work is not None
-    assert tool.told is not None
     try:
         put = tool.put(form, asker, subject)
         if isinstance(put, CannotPut):
-            return put
-        answer = tool.work(put.question)
-        reader = Reader(asker)
-        told = tool.told(put, answer, reader)
-        return answer, told, _drawn(tool, put, answer, reader, told)
-    except NotKnown as unknown:
-        return CannotPut(Why.NO_FIGURE, NOT_KNOWN.format(subject=unknown.subject.lower()))
+            return {"cannot": put}
+        typed = [(name, value) for name, value in form.data.items() if value]
+        return shown(tool, put, Reader(asker, typed=urlencode([*typed, ("units", asker.system.key)] if typed else [])))
+    except StillToSay as missing:
+        return {"cannot": CannotPut(Why.STILL_TO_SAY, str(missing))}
+    except ValidationError:
+        # Its errors stand beside their fields.
+        return {}
     except OutOfRange as beyond:
         form.complain(beyond, called=form.called)
     except CannotRead as unread:
         form.add_error(unread.field if unread.field in form.fields else None, unread.why)
-    return None
+    except NotKnown as unknown:
+        return {"cannot": _no_figure(tool, unknown)}
+    return {}
+
+
+def shown(tool: Tool, put: Put, reader: Reader) -> dict[str, Any]:
+    """What ``questions/answer.html`` shows of a question that can be put: the answer, how it is told, and its parts with their drawings; or why there
+    is none.
+
+    Raises:
+        OutOfRange, CannotRead: what was asked does not go together.
+    """
+    assert tool.work is not None
+    assert tool.told is not None
+    try:
+        answer = tool.work(put.question)
+    except NotKnown as unknown:
+        return {"cannot": _no_figure(tool, unknown)}
+    told = tool.told(put, answer, reader)
+    return {"put": put, "reader": reader, "worked": answer, "told": told, "told_parts": _drawn(tool, put, answer, reader, told)}
+
+
+def _no_figure(tool: Tool, unknown: NotKnown) -> CannotPut:
+    return CannotPut(Why.NO_FIGURE, tool.not_known.format(subject=unknown.subject.lower()))
 
 
 def _drawn(tool: Tool, put: Put, answer: Any, reader: Reader, told: Told) -> list[dict]:
@@ -72,9 +94,8 @@ def _drawn(tool: Tool, put: Put, answer: Any, reader: Reader, told: Told) -> lis
         if isinstance(part, Drawn):
             drawing = tool.drawings[part.name]
             shown["drawing_template"] = drawing.template
-            shown["drawings"] = [
-                (shows, drawing.make(put, answer, reader, narrow)) for shows, narrow in (("wide-only", False), ("narrow-only", True))
-            ]
+            widths = (("", True),) if drawing.one else (("wide-only", False), ("narrow-only", True))
+            shown["drawings"] = [(shows, drawing.make(put, answer, reader, narrow)) for shows, narrow in widths]
         parts.append(shown)
     return parts
 

@@ -230,7 +230,7 @@ class AtWork(TestCase):
             clear_m=0.3,
         )
         page = self.client.get(self.at("ask_kiln"), {"lots": "stack-01"})
-        self.assertEqual(page.context["planned"].lots[0].name, self.lot.tag)
+        self.assertEqual(page.context["worked"].planned.lots[0].name, self.lot.tag)
 
     def test_a_weight_that_is_taken_out_stays_and_counts_no_more(self):
         load = self.begin(days=3)

@@ -3,10 +3,11 @@
 from django.test import TestCase
 
 from calm_heron.movement import drawings, queries
-from calm_heron.movement.queries import NoFigure
 from calm_heron.stock.models import Piece
 from tests.factories import make_board, make_shop, read_board
+from wood.errors import NotKnown
 from wood.movement.section import pith_for
+from wood.units import METRIC
 
 
 class MovementCase(TestCase):
@@ -37,7 +38,8 @@ class Figures(MovementCase):
 
     def test_a_species_without_figures_is_said_not_to_be_known(self):
         wenge = make_board(self.owner, "wenge")
-        self.assertIsInstance(queries.movement(wenge, 0.12, 0.08, (0, -0.1)), NoFigure)
+        with self.assertRaises(NotKnown):
+            queries.movement(wenge, 0.12, 0.08, (0, -0.1))
         read_board(self.owner, wenge, 12, meter=self.meter)
         page = self.client.get(f"/w/{self.owner.workshop.slug}/stock/{wenge.tag}/movement/")
         self.assertContains(page, "Not known")
@@ -78,7 +80,7 @@ class Drawing(MovementCase):
         for pith in ((0, -0.1), (-0.15, -0.02), (0.0, -0.003), (0.3, 0.3)):
             moved = queries.movement(self.board, 0.28, 0.08, pith)
             for width in (drawings.WIDE, drawings.NARROW):
-                drawn = drawings.section_drawing(self.board, moved, width)
+                drawn = drawings.section_drawing(self.board, moved, METRIC, width)
                 numbers = [float(number) for number in drawn.after.strip("MZ").replace("L", " ").split()]
                 self.assertTrue(all(-1 <= x <= drawn.width + 1 for x in numbers[::2]))
                 self.assertTrue(all(-1 <= y <= drawn.height + 1 for y in numbers[1::2]))
@@ -86,11 +88,11 @@ class Drawing(MovementCase):
     def test_a_split_is_never_drawn_larger_than_it_is(self):
         moved = queries.movement(self.board, 0.12, 0.11, (0.0, -0.003))
         self.assertTrue(moved.section.split_rad)
-        self.assertEqual(drawings.section_drawing(self.board, moved).exaggeration, 1)
+        self.assertEqual(drawings.section_drawing(self.board, moved, METRIC).exaggeration, 1)
 
     def test_small_movement_is_drawn_larger_and_says_so(self):
         moved = queries.movement(self.board, 0.12, 0.10, (0, -0.1))
-        drawn = drawings.section_drawing(self.board, moved)
+        drawn = drawings.section_drawing(self.board, moved, METRIC)
         self.assertGreater(drawn.exaggeration, 1)
 
     def test_the_board_lies_in_the_log_where_its_pith_says(self):

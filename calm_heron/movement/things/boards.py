@@ -31,6 +31,17 @@ class BoardsField(forms.CharField):
             **options,
         )
 
+    def in_units(self, text: str, before: units.System) -> str:
+        """The lines as a reader of another system reads them alike: a bare width gets the unit that it was meant in."""
+        return "".join(_with_unit(part, before.length) for part in re.split(r"([;\n])", text))
+
+
+def _with_unit(line: str, unit: str) -> str:
+    found = _LINE.match(line.strip())
+    if not found or re.search(r"[a-z\"]\s*$", found[1], re.IGNORECASE):
+        return line
+    return f"{found[1].strip()} {unit} {found[2]}".rstrip()
+
 
 def read(text: str, form, species: Species, angle_deg: float) -> list[Strip]:
     """The boards of a text, in order.

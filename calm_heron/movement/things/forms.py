@@ -1,16 +1,24 @@
 """What a thing is asked by: its own sizes, and what all share: wood, thickness, the day it is built, its home, its finish."""
 
+from typing import ClassVar
+
 from django import forms
 
 from calm_heron.air import queries as air
+from calm_heron.measuring import queries as measuring
 from calm_heron.movement.things import boards, homes
 from calm_heron.movement.things.scene import MOST_DRAWN
 from calm_heron.movement.things.thing import GRAINS, MONTHS, Thing, choice_field, count_field, length_field, percent_field
+from calm_heron.questions.forms import Group, QuestionForm
+from calm_heron.site.numbers import typed
+from calm_heron.stock.models import Piece
 from calm_heron.stock.species_forms import SpeciesField
+from calm_heron.workshops.askers import Asker
 from calm_heron.workshops.fields import CalmForm
 from wood.air import climate
 from wood.movement.finishes import all_finishes
-from wood.units import CannotRead, number
+from wood.units import CannotRead, System, number
+from wood.written import typed_length
 
 # The stops of the slider: the day it is built, and every month after it for two years.
 STOPS = 24
@@ -60,15 +68,23 @@ class HomeFields:
         return homes.of_kind(kind, pattern) if place is None else homes.of_place(place, pattern)
 
 
-class SeasonedForm(CalmForm):
+LIVES_IN, LIVES_IN_THERE = ("home", "climate", "low", "high"), ("to_home", "to_climate", "to_low", "to_high")
+
+
+def depends_on_home(prefix: str = "") -> dict[str, str]:
+    """Which home a climate or named moistures belong to."""
+    in_a_climate = f"{prefix}home={homes.HEATED} {homes.FLOOR} {homes.SHED} {homes.OUTDOORS}"
+    return {f"{prefix}climate": in_a_climate} | dict.fromkeys((f"{prefix}low", f"{prefix}high"), f"{prefix}home={homes.TYPED}")
+
+
+class SeasonedForm(QuestionForm):
     """What all things share: asked in the address, nothing required."""
 
-    all_have_defaults = True
     takes_section = True
+    depends = depends_on_home()
 
     def shared(self, usual_home: str = homes.HEATED) -> None:
         """Wood, thickness, grain, the moisture it is built at, home and finish."""
-        del self.fields["once"]
         self.fields["species_key"] = SpeciesField(self.workshop, required=False, label="Species")
         length_field(self, "thickness_m", "Thickness", 0.0005, 0.5)
         choice_field(self, "grain", "Grain", self._grains())
@@ -91,16 +107,38 @@ class SeasonedForm(CalmForm):
         return [*GRAINS, *own]
 
 
-class ThingForm(SeasonedForm):
-    """One thing."""
+class Month(forms.Field):
+    """Which month of the two years is looked at; cleans to a stop of the slider, None where it names none."""
 
-    def __init__(self, *args, thing: Thing, **kwargs) -> None:
-        self.thing = thing
-        super().__init__(*args, **kwargs)
+    def clean(self, value: str | None) -> int | None:
+        text = value or ""
+        return int(text) if text.isdecimal() and len(text) < 4 and int(text) <= STOPS else None
+
+
+class ThingForm(SeasonedForm):
+    """One thing: ``thing`` is which."""
+
+    thing: ClassVar[Thing]
+    tells = ("stop", "go")
+    wide = ("each",)
+    # The slider's, and the one that a button names, which wins.
+    stop, go = Month(required=False), Month(required=False)
+
+    @classmethod
+    def begins_with(cls, asker: Asker, subject: Piece | None) -> dict[str, str]:
+        begun = cls.thing.defaults(asker.system)
+        return begun if subject is None else of_piece(subject, begun, asker.system)
+
+    @property
+    def groups(self) -> tuple[Group, ...]:
+        return (
+            Group(("species_key", *self.own, "thickness_m", "grain", "built", *LIVES_IN, "finish", "coats")),
+            Group(("month", "drawn", "each"), "More: when it is built, how it is drawn"),
+        )
 
     def build(self) -> None:
         self.shared(self.thing.usual_home)
-        before = list(self.fields)
+        before = set(self.fields)
         self.thing.fields(self)
         self.own = [name for name in self.fields if name not in before]
         if self.thing.key == "top":
@@ -110,7 +148,25 @@ class ThingForm(SeasonedForm):
             widget=forms.TextInput(attrs={"inputmode": "decimal", "placeholder": "as it shows", "autocomplete": "off"}),
             error_messages=dict.fromkeys(("invalid", "min_value", "max_value"), f"This must be a number from 1 to {MOST_DRAWN:g}."),
         )  # fmt: skip
-        self.order_fields(["species_key", *self.own, "thickness_m", "grain", "built", "home"])
+
+
+def of_piece(piece: Piece, example: dict[str, str], system: System) -> dict[str, str]:
+    """The example's fields with a piece's own in them."""
+    moisture = measuring.moisture_to_begin_from(piece)
+    own = {
+        "species_key": piece.species.common_name, "thickness_m": typed_length(piece.thickness_m, system), "grain": f"{piece.ring_angle_deg:g}",
+    }  # fmt: skip
+    if moisture is not None and moisture <= 0.35:
+        own["built"] = typed(moisture)
+    if "width_m" in example and example.get("species_key") and "boards" not in example:
+        own["width_m"] = typed_length(piece.width_m, system)
+    elif "boards" in example and piece.is_lot:
+        # As wide a top as its boards make, up to eight of them.
+        count = min(8, piece.count)
+        own |= {"boards": str(count), "width_m": typed_length(count * piece.width_m, system)}
+    if "board_m" in example:
+        own["board_m"] = typed_length(piece.width_m, system)
+    return example | own
 
 
 class DialForm(CalmForm):
@@ -129,14 +185,3 @@ class DialForm(CalmForm):
             "In the order of",
             [("flat", "movement, flat"), ("quarter", "movement, quarter"), ("ratio", "flat over quarter"), ("name", "name")],
         )
-
-
-class ElsewhereForm(SeasonedForm):
-    """Two places, and a finished piece that goes from the one to the other."""
-
-    def build(self) -> None:
-        self.shared()
-        length_field(self, "width_m", "Width", 0.01, 6.0)
-        self.there = HomeFields(self, "to_", "It goes to", climate_label="Climate there")
-        self.fields["home"].label = "It has lived in"
-        self.order_fields(["species_key", "width_m", "thickness_m", "grain", "home", "to_home"])

@@ -7,10 +7,10 @@ import numpy as np
 from calm_heron.movement.things.scene import Dimension, Note, Scene, Shape, rectangle
 from calm_heron.movement.things.thing import (
     LEAST_TOLD_M,
-    Asked,
+    AskedThing,
     Thing,
-    Told,
-    Worked,
+    ThingTold,
+    WorkedThing,
     choice_field,
     chosen,
     count_field,
@@ -37,7 +37,7 @@ class FrameAndPanel(Thing):
         length_field(form, "groove_m", "Groove, deep", 0.001, 0.1)
         length_field(form, "rail_m", "Rail or stile, wide", 0.01, 0.4)
 
-    def work(self, asked: Asked) -> Worked:
+    def work(self, asked: AskedThing) -> WorkedThing:
         opening, groove = asked.typed.get("opening_m") or 0.35, asked.typed.get("groove_m") or 0.010
         rail = asked.typed.get("rail_m") or 0.06
         framing.checked_groove(groove, rail)
@@ -45,9 +45,9 @@ class FrameAndPanel(Thing):
         strips = asked.strips(about, max(1, round(about / 0.15)))
         worked = self.swings(asked, "the panel’s width", strips, None, Glued_into_its_groove=asked.held(strips, about, FASTENINGS["glue"]))
         found = _InFrame(framing.panel_in_frame(worked.swing, opening, groove), opening, groove, rail)
-        return Worked(worked.named, worked.swing, worked.air, found, worked.held)
+        return WorkedThing(worked.named, worked.swing, worked.air, found, worked.held)
 
-    def told(self, asked: Asked, worked: Worked) -> Told:
+    def told(self, asked: AskedThing, worked: WorkedThing) -> ThingTold:
         found, size = worked.found, asked.size
         panel = found.panel
         if panel.holds:
@@ -60,7 +60,7 @@ class FrameAndPanel(Thing):
                 f"But a groove of {size(found.groove_m)} is too shallow: at its driest only {size(max(0.0, panel.stays_m))} would be left in it. "
                 f"Make the grooves at least {size(panel.least_groove_m)} deep."
             )
-        return Told(
+        return ThingTold(
             size(panel.panel_m), "wide is the panel to make today", reason,
             ["Finish the panel before it goes in: the stripe that comes out of the grooves is then not bare.",
              "Pin or glue it at the middle of its ends only, so that both sides share the movement."],
@@ -74,7 +74,7 @@ class FrameAndPanel(Thing):
              "A panel of plywood or composition hardly moves: it may fill its grooves, and be glued."],
         )  # fmt: skip
 
-    def scene(self, asked: Asked, worked: Worked, moisture: float) -> Scene:
+    def scene(self, asked: AskedThing, worked: WorkedThing, moisture: float) -> Scene:
         found, thick = worked.found, asked.thickness_m
         wide = asked.strip(found.panel.panel_m)
         now = float(wide.width_at(asked.course.built, moisture))
@@ -119,7 +119,7 @@ class Drawer(Thing):
         length_field(form, "inside_m", "Drawer, wide inside", 0.05, 2.0)
         choice_field(form, "bottom", "The bottom’s grain runs", BOTTOM_GRAIN)
 
-    def work(self, asked: Asked) -> Worked:
+    def work(self, asked: AskedThing) -> WorkedThing:
         opening, gap = asked.typed.get("opening_m") or 0.18, asked.typed.get("gap_m")
         gap = USUAL_GAP_M if gap is None else gap
         if gap > opening / 4:
@@ -129,9 +129,9 @@ class Drawer(Thing):
         size = asked.typed.get("depth_m" if across == "across" else "inside_m") or 0.45
         below = self.swings(asked, "the bottom", asked.strips(size, max(1, round(size / 0.15)))).swing
         found = _Drawer(framing.in_opening(worked.swing, opening, gap), opening, gap, across, size, framing.drawer_bottom(below))
-        return Worked(worked.named, worked.swing, worked.air, found)
+        return WorkedThing(worked.named, worked.swing, worked.air, found)
 
-    def told(self, asked: Asked, worked: Worked) -> Told:
+    def told(self, asked: AskedThing, worked: WorkedThing) -> ThingTold:
         found, size = worked.found, asked.size
         front, bottom = found.front, found.bottom
         drawer = found.grain != "none"
@@ -147,7 +147,7 @@ class Drawer(Thing):
                 f"grooves, and make these {size((bottom.backward_m + bottom.forward_m) / 2 + framing.STAYS_IN_M)} deep. With its grain from side "
                 "to side it would move at the back alone, where nothing stands in its way."
             )
-        return Told(
+        return ThingTold(
             size(front.gap_m), f"is the gap to leave {'above it' if drawer else 'in all'} today",
             f"At its dampest {size(found.gap_m)} is left; at its driest the gap is {size(front.widest_gap_m)}.", todo, None,
             [*([("Bottom, from the day: backward, forward", f"+{size(bottom.backward_m)} −{size(bottom.forward_m)}")] if drawer else []),
@@ -155,7 +155,7 @@ class Drawer(Thing):
             [through(asked, worked, "lower", "higher"), "Inset or over its opening, it moves alike, and only across its grain."],
         )  # fmt: skip
 
-    def scene(self, asked: Asked, worked: Worked, moisture: float) -> Scene:
+    def scene(self, asked: AskedThing, worked: WorkedThing, moisture: float) -> Scene:
         found = worked.found
         strip = asked.strip(found.front.size_m)
         now = float(strip.width_at(asked.course.built, moisture))
@@ -200,7 +200,7 @@ class Tray(Thing):
         length_field(form, "gap_m", "Gap at each joint as laid", 0.0, 0.03)
         choice_field(form, "where", "Held", HELD_WHERE)
 
-    def work(self, asked: Asked) -> Worked:
+    def work(self, asked: AskedThing) -> WorkedThing:
         width, length = asked.typed.get("width_m") or 0.6, asked.typed.get("length_m") or USUAL_LENGTH_M
         boards, gap = asked.typed.get("boards") or 5, asked.typed.get("gap_m") or 0.0
         wood = width - gap * (boards + 1)
@@ -219,13 +219,13 @@ class Tray(Thing):
         pressed = None
         if inside and asked.strength is not None and between.overfull_m > 0:
             pressed = restraint.push(asked.strength, asked.ring_angle_deg, wood, between.overfull_m, asked.thickness_m)
-        return Worked(worked.named, worked.swing, worked.air, _Tray(between, boards, gap, width, length, pressed, inside), worked.held)
+        return WorkedThing(worked.named, worked.swing, worked.air, _Tray(between, boards, gap, width, length, pressed, inside), worked.held)
 
-    def told(self, asked: Asked, worked: Worked) -> Told:
+    def told(self, asked: AskedThing, worked: WorkedThing) -> ThingTold:
         found, size, moved = worked.found, asked.size, worked.swing
         between = found.between
         if not found.inside:
-            return Told(
+            return ThingTold(
                 size(moved.range_m), f"± {size(moved.range_doubt_m)} to go over its sides", through(asked, worked),
                 [f"Let it stand over the sides by {size(moved.shrink_at_most_m / 2 + STANDS_OVER_M)} or more on each, and screw each board once, at its middle."],
                 None, [("Between boards at the driest, laid with this gap", size(found.gap_m + moved.shrink_m / found.boards))],
@@ -251,9 +251,9 @@ class Tray(Thing):
                     "or crushes the boards, and leaves gaps when they dry" if found.pressed.crushed else "and bends its sides",
                 ),
             ]
-        return Told(figure, small, reason, todo, None, rows, [fate_of(asked, held, name) for name, held in worked.held])
+        return ThingTold(figure, small, reason, todo, None, rows, [fate_of(asked, held, name) for name, held in worked.held])
 
-    def scene(self, asked: Asked, worked: Worked, moisture: float) -> Scene:
+    def scene(self, asked: AskedThing, worked: WorkedThing, moisture: float) -> Scene:
         found, thick = worked.found, asked.thickness_m
         inner = found.width_m
         wood = inner - found.gap_m * (found.boards + 1)
@@ -284,7 +284,7 @@ def _gap(size, gap_m: float) -> str:
     return f"gaps of {size(gap_m)}" if gap_m > LEAST_TOLD_M else "no gaps"
 
 
-def _force(asked: Asked, newtons_per_m: float) -> str:
+def _force(asked: AskedThing, newtons_per_m: float) -> str:
     """A force along the boards, to two figures, and the weight that presses alike."""
     if asked.system.is_inch:
         return f"{_two_figures(newtons_per_m / NEWTONS_PER_M_IN_POUND_FT):,} lb on each foot along them"

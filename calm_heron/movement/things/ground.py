@@ -8,10 +8,10 @@ from calm_heron.movement.things.homes import Home
 from calm_heron.movement.things.scene import Dimension, Note, Scene, Shape, rectangle
 from calm_heron.movement.things.thing import (
     LEAST_TOLD_M,
-    Asked,
+    AskedThing,
     Thing,
-    Told,
-    Worked,
+    ThingTold,
+    WorkedThing,
     choice_field,
     chosen,
     fate_of,
@@ -57,7 +57,7 @@ class FloorThing(Thing):
         choice_field(form, "subfloor", "It lies on", SUBFLOORS)
         percent_field(form, "wetter", "Its underside wetter by", 0.0, 0.15, "2")
 
-    def work(self, asked: Asked) -> Worked:
+    def work(self, asked: AskedThing) -> WorkedThing:
         room, board = asked.typed.get("room_m") or 4.0, asked.typed.get("board_m") or 0.08
         count = max(1, round(room / board))
         worked = self.swings(asked, "the whole floor’s width", asked.strips(room, count))
@@ -70,11 +70,11 @@ class FloorThing(Thing):
             min(max(float(course.level.mean()), dry), damp), dry, damp, built_doubt=course.built_doubt, doubt=course.climate_doubt
         )
         at_the_middle = floors.floor(swing(asked.strips(room, count), usual), board)
-        return Worked(
+        return WorkedThing(
             worked.named, worked.swing, worked.air, _Laid(floors.floor(worked.swing, board), at_the_middle, room, board, wetter, cup)
         )
 
-    def told(self, asked: Asked, worked: Worked) -> Told:
+    def told(self, asked: AskedThing, worked: WorkedThing) -> ThingTold:
         found, size = worked.found, asked.size
         laid: Floor = found.floor
         mean = float(asked.course.level.mean())
@@ -83,7 +83,7 @@ class FloorThing(Thing):
             f"{acclimate}: it then opens and closes by half each. {in_system(ON_SUBFLOOR[chosen(asked, 'subfloor', SUBFLOORS)], asked.system)}",
             f"Against a wooden subfloor its moisture may differ by {figure(laid.subfloor_may_differ)} points at most, at this width.",
         ]
-        return Told(
+        return ThingTold(
             size(laid.wall_gap_m), "to leave along each wall", through(asked, worked), todo, None,
             [
                 (f"Whole floor of {laid.boards} boards, growth and shrinkage", f"+{size(worked.swing.growth_m)} −{size(worked.swing.shrink_m)}"),
@@ -101,7 +101,7 @@ class FloorThing(Thing):
             ],
         )  # fmt: skip
 
-    def scene(self, asked: Asked, worked: Worked, moisture: float) -> Scene:
+    def scene(self, asked: AskedThing, worked: WorkedThing, moisture: float) -> Scene:
         found, thick = worked.found, asked.thickness_m
         board = found.room_m / found.floor.boards
         now = float(asked.strip(board).width_at(asked.course.built, moisture))
@@ -160,7 +160,7 @@ class Deck(Thing):
             return rained_on(course, typed["wet"])
         return rained_on(course, decks.RAINED_ON) if home.outdoors else course
 
-    def work(self, asked: Asked) -> Worked:
+    def work(self, asked: AskedThing) -> WorkedThing:
         width = asked.typed.get("width_m") or 0.14
         wish = asked.typed.get("gap_m")
         wish = decks.DRAINS_M if wish is None else wish
@@ -174,9 +174,9 @@ class Deck(Thing):
         face = decks.face_up(driest, dampest, max(0.0, course.built - course.low), max(0.0, course.high - course.built))
         named = ((f"{dict(USES)[by].capitalize()} {asked.size(apart)} apart", held),) if held else ()
         dry, wet = (float(asked.strip(width).width_at(course.built, moisture)) for moisture in course.second_year)
-        return Worked(worked.named, worked.swing, worked.air, _Deck(decks.lay(width, wet, dry, wish), face, width, wish), named)
+        return WorkedThing(worked.named, worked.swing, worked.air, _Deck(decks.lay(width, wet, dry, wish), face, width, wish), named)
 
-    def told(self, asked: Asked, worked: Worked) -> Told:
+    def told(self, asked: AskedThing, worked: WorkedThing) -> ThingTold:
         found, size = worked.found, asked.size
         laid, face = found.laid, found.face
         gap = "tight" if laid.gap_now_m <= LEAST_TOLD_M else "so"
@@ -186,7 +186,7 @@ class Deck(Thing):
             todo.append(f"A dry gap of {size(laid.gap_dry_m)} catches heels: take narrower or quarter-sawn boards, or lay them drier.")
         if laid.gap_now_m <= LEAST_TOLD_M:
             todo.append("Wet as they are, they part as they dry.")
-        return Told(
+        return ThingTold(
             *(("No gap", "today: lay them tight") if laid.gap_now_m <= LEAST_TOLD_M else (size(laid.gap_now_m), "is the gap to lay them with today")), reason, todo, None,
             [
                 ("Hollow on top with the bark side up", _hollow(size, face.hollow_bark_up_m)),
@@ -206,7 +206,7 @@ class Deck(Thing):
             ],
         )  # fmt: skip
 
-    def scene(self, asked: Asked, worked: Worked, moisture: float) -> Scene:
+    def scene(self, asked: AskedThing, worked: WorkedThing, moisture: float) -> Scene:
         found = worked.found
         board = _settled(asked, found.width_m, moisture)
         # The bark side lies away from the pith, which is drawn below: turned over where the pith side goes up.
@@ -228,7 +228,7 @@ class Deck(Thing):
             most_drawn=2.0,
         )  # fmt: skip
 
-    def schools(self, asked: Asked, worked: Worked) -> list[tuple[str, Scene, Scene, float]]:
+    def schools(self, asked: AskedThing, worked: WorkedThing) -> list[tuple[str, Scene, Scene, float]]:
         """A board of each, in the season that is farthest from the day it is laid."""
         course, width = asked.course, worked.found.width_m
         dry, wet = course.second_year
@@ -240,7 +240,7 @@ class Deck(Thing):
         ]
 
 
-def _lying(asked: Asked, width: float, moisture: float, turn: float) -> Scene:
+def _lying(asked: AskedThing, width: float, moisture: float, turn: float) -> Scene:
     """One board on its bearer, the pith below or above it."""
     board = _settled(asked, width, moisture)
     low = float((board.after[:, 1] * turn).min())
@@ -254,7 +254,7 @@ def _lying(asked: Asked, width: float, moisture: float, turn: float) -> Scene:
     )
 
 
-def _settled(asked: Asked, width: float, moisture: float) -> section.Section:
+def _settled(asked: AskedThing, width: float, moisture: float) -> section.Section:
     ratios = section.size_ratios(asked.shrinkage, asked.course.built, moisture)
     return section.settled_board(width, asked.thickness_m, *pith_for(asked.ring_angle_deg, PITH_M), *ratios, rings=10)
 
@@ -265,7 +265,7 @@ def _hollow(size, hollow_m: float) -> str:
     return f"{size(abs(hollow_m))} {'hollow' if hollow_m > 0 else 'crowned'}"
 
 
-def _face_words(asked: Asked, face: Face) -> str:
+def _face_words(asked: AskedThing, face: Face) -> str:
     if face.up is Up.EITHER:
         return "Either face may go up: its rings hardly cup it. Choose the better looking one."
     dries = asked.course.built - asked.course.low > asked.course.high - asked.course.built

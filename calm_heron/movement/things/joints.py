@@ -3,7 +3,18 @@
 from dataclasses import dataclass
 
 from calm_heron.movement.things.scene import Dimension, Note, Scene, Shape, rectangle
-from calm_heron.movement.things.thing import FATES, Asked, Thing, Told, Worked, choice_field, chosen, fate_of, length_field, through
+from calm_heron.movement.things.thing import (
+    FATES,
+    AskedThing,
+    Thing,
+    ThingTold,
+    WorkedThing,
+    choice_field,
+    chosen,
+    fate_of,
+    length_field,
+    through,
+)
 from calm_heron.workshops.fields import CalmForm
 from wood.movement.restraint import FASTENINGS, Fate, Held
 
@@ -32,16 +43,16 @@ class Joint(Thing):
         length_field(form, "width_m", "Held across", 0.005, 2.0)
         length_field(form, "length_m", "The joint along the grain", 0.003, 5.0)
 
-    def work(self, asked: Asked) -> Worked:
+    def work(self, asked: AskedThing) -> WorkedThing:
         width, along = asked.typed.get("width_m") or 0.15, asked.typed.get("length_m") or 0.05
         kind = chosen(asked, "kind", KINDS)
         strips = asked.strips(width)
         held = None if kind == "edging" else asked.held(strips, along, FASTENINGS[STICKS[kind]])
         worked = self.swings(asked, "its width, if it were free", strips)
         named = ((dict(KINDS)[kind].capitalize(), held),) if held else ()
-        return Worked(worked.named, worked.swing, worked.air, _Joint(kind, width, along, held), named)
+        return WorkedThing(worked.named, worked.swing, worked.air, _Joint(kind, width, along, held), named)
 
-    def told(self, asked: Asked, worked: Worked) -> Told:
+    def told(self, asked: AskedThing, worked: WorkedThing) -> ThingTold:
         found, size = worked.found, asked.size
         if found.kind == "edging":
             figure, small = size(worked.swing.range_m), "of movement at its ends"
@@ -53,13 +64,13 @@ class Joint(Thing):
         rows = [("Free, it would go", f"+{size(worked.swing.growth_m)} −{size(worked.swing.shrink_m)}")]
         if found.kind == "sheet":
             rows.append(("The sheet, through the same year", f"about {size(SHEET_MOVES * found.width_m)}"))
-        return Told(
+        return ThingTold(
             figure, small, through(asked, worked), todo, None, rows,
             [*(fate_of(asked, held, name) for name, held in worked.held),
              "Swelling is borne better than shrinking: the wood is crushed a little at the joint, and shows it as a gap when it dries."],
         )  # fmt: skip
 
-    def scene(self, asked: Asked, worked: Worked, moisture: float) -> Scene:
+    def scene(self, asked: AskedThing, worked: WorkedThing, moisture: float) -> Scene:
         found = worked.found
         now = float(asked.strip(found.width_m).width_at(asked.course.built, moisture))
         wide, deep = found.width_m, max(found.along_m, found.width_m * 0.2)

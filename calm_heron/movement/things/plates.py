@@ -5,7 +5,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from calm_heron.movement.things.scene import Dimension, Note, Scene, Shape, line, rectangle
-from calm_heron.movement.things.thing import Asked, Table, Thing, Told, Worked, fate_of, length_field, percent_field, through
+from calm_heron.movement.things.thing import AskedThing, Sizes, Thing, ThingTold, WorkedThing, fate_of, length_field, percent_field, through
 from calm_heron.site.numbers import percent, points
 from calm_heron.workshops.fields import CalmForm, TemperatureField
 from wood.air import sorption
@@ -30,7 +30,7 @@ class Neck(Thing):
         length_field(form, "width_m", "Width", 0.02, 0.15)
         _room_field(form)
 
-    def work(self, asked: Asked) -> Worked:
+    def work(self, asked: AskedThing) -> WorkedThing:
         width = asked.typed.get("width_m") or 0.055
         room_c = asked.typed.get("room_c") if asked.typed.get("room_c") is not None else ROOM_C
         worked = self.swings(asked, "the board’s width", asked.strips(width))
@@ -41,9 +41,9 @@ class Neck(Thing):
 
         band = instruments.safe_band(lambda m: end(m) > FELT_M, lambda m: end(m) < -CATCHES_M, min(max(built, 0.02), 0.25), room_c)
         felt = [(rh, end(float(sorption.emc(room_c, rh)))) for rh in HUMIDITIES]
-        return Worked(worked.named, worked.swing, worked.air, _Neck(width, room_c, band, end(asked.course.low), felt))
+        return WorkedThing(worked.named, worked.swing, worked.air, _Neck(width, room_c, band, end(asked.course.low), felt))
 
-    def told(self, asked: Asked, worked: Worked) -> Told:
+    def told(self, asked: AskedThing, worked: WorkedThing) -> ThingTold:
         found, size = worked.found, asked.size
         proud = found.proud_m
         if proud <= NOTHING_M:
@@ -54,16 +54,16 @@ class Neck(Thing):
             reason = f"In {asked.home.name} each end stands out by {_fine(asked, proud)} at the driest: a hand will feel it."
         else:
             reason = f"In {asked.home.name} each end stands out by {_fine(asked, proud)} at the driest: it will catch the hand, and push its binding off."
-        return Told(
+        return ThingTold(
             *_band_told(found.band, asked), reason,
             ["Fret it at the dry end of where it will live, or undercut the slots and hide the ends behind binding that may move.",
              "Dress ends that stand proud when the board is driest; filed in summer they come out again in winter."],
-            Table("Each fret end against the humidity of the room", ("Humidity", "Stands"), [(percent(rh), _end(asked, end)) for rh, end in found.felt]),
+            Sizes("Each fret end against the humidity of the room", ("Humidity", "Stands"), [(percent(rh), _end(asked, end)) for rh, end in found.felt]),
             [("Felt from", _fine(asked, FELT_M)), ("The board’s own swing there", size(worked.swing.range_m))],
             [through(asked, worked), "Binding glued along both edges is pushed as far as the ends: give it wood of the same shrinkage, or none of its own."],
         )  # fmt: skip
 
-    def scene(self, asked: Asked, worked: Worked, moisture: float) -> Scene:
+    def scene(self, asked: AskedThing, worked: WorkedThing, moisture: float) -> Scene:
         found = worked.found
         now = float(asked.strip(found.width_m).width_at(asked.course.built, moisture))
         long = found.width_m * 3.4
@@ -89,17 +89,17 @@ class _Neck:
     felt: list[tuple[float, float]]
 
 
-def _fine(asked: Asked, metres: float) -> str:
+def _fine(asked: AskedThing, metres: float) -> str:
     """Sizes of fret ends: hundredths of a millimetre or thousandths of an inch."""
     return f"{metres / 0.0254:.3f} in" if asked.system.is_inch else f"{metres * 1000:.2f} mm"
 
 
-def _end(asked: Asked, end_m: float) -> str:
+def _end(asked: AskedThing, end_m: float) -> str:
     where = "proud" if end_m > 0 else "under"
     return f"{_fine(asked, abs(end_m))} {where}" if abs(end_m) >= FLUSH_M else "flush"
 
 
-def _band_told(band: SafeBand, asked: Asked) -> tuple[str, str]:
+def _band_told(band: SafeBand, asked: AskedThing) -> tuple[str, str]:
     if band.empty:
         return "No safe band", f"for one that was built at {percent(asked.course.built)}"
     return f"{points(band.low, 0)} to {points(band.high, 0)} %", "relative humidity is safe for it"
@@ -114,7 +114,7 @@ class Plate(Thing):
         _room_field(form)
         percent_field(form, "goes_to", "Or taken into air of, RH", 0.05, 0.95)
 
-    def work(self, asked: Asked) -> Worked:
+    def work(self, asked: AskedThing) -> WorkedThing:
         width, length = asked.typed.get("width_m") or 0.38, asked.typed.get("length_m") or 0.48
         room_c = asked.typed.get("room_c") if asked.typed.get("room_c") is not None else ROOM_C
         strips = asked.strips(width, 2)
@@ -144,9 +144,9 @@ class Plate(Thing):
             band = instruments.safe_band(
                 harmed, lambda m: instruments.bulges(asked.shrinkage, asked.ring_angle_deg, built, m), min(max(built, 0.02), 0.25), room_c
             )
-        return Worked(worked.named, worked.swing, worked.air, _Plate(width, length, room_c, band), worked.held)
+        return WorkedThing(worked.named, worked.swing, worked.air, _Plate(width, length, room_c, band), worked.held)
 
-    def told(self, asked: Asked, worked: Worked) -> Told:
+    def told(self, asked: AskedThing, worked: WorkedThing) -> ThingTold:
         found, band = worked.found, worked.found.band
         figure, small = _band_told(band, asked) if band else ("Not known", "what this wood bears across its grain")
         todo = ["Build it in air at the dry end of where it will live: a plate that swells bulges and comes back, one that shrinks splits.",
@@ -163,13 +163,13 @@ class Plate(Thing):
             )
         if band is not None and not band.empty:
             rows.append(("The band in moisture of the wood", f"{points(band.dry_end)} to {percent(band.damp_end, 1)}"))
-        return Told(
+        return ThingTold(
             figure, small, through(asked, worked), todo, None, rows,
             [*(fate_of(asked, held, name) for name, held in worked.held),
              "The damp end is where the plate, held at its rim, would bulge by more than four parts in a thousand of its width: our own judgement."],
         )  # fmt: skip
 
-    def scene(self, asked: Asked, worked: Worked, moisture: float) -> Scene:
+    def scene(self, asked: AskedThing, worked: WorkedThing, moisture: float) -> Scene:
         found = worked.found
         now = float(asked.strip(found.width_m).width_at(asked.course.built, moisture))
         turn = np.linspace(0, 2 * np.pi, 97)[:-1]

@@ -6,7 +6,8 @@ from django.utils import timezone
 from calm_heron.movement.things import boards
 from calm_heron.movement.things.forms import SeasonedForm, ThingForm
 from calm_heron.movement.things.homes import Home
-from calm_heron.movement.things.thing import Asked, strength_of
+from calm_heron.movement.things.thing import AskedThing, strength_of
+from calm_heron.questions.tools import StillToSay
 from calm_heron.site.memory import Memory, digest_of
 from calm_heron.stock import woods
 from wood.air.climate import MONTH_DAYS
@@ -88,39 +89,24 @@ def figures_of(species: Species) -> Figures | None:
         return None
 
 
-class StillToSay(Exception):
-    """A form that is in order and does not say enough yet; the text says what is missing."""
-
-
-class NoShrinkage(Exception):
-    """A species whose movement nobody published."""
-
-    def __init__(self, species: Species) -> None:
-        self.species = species
-        super().__init__(species.common_name)
-
-
 def wood_of(form: SeasonedForm) -> tuple[Species, Shrinkage]:
     """The wood that a form names, and how much it shrinks.
 
     Raises:
-        StillToSay: none yet. NoShrinkage.
+        StillToSay: none yet. NotKnown: how much it shrinks.
     """
     key = form.cleaned_data["species_key"]
     if not key:
         raise StillToSay("Say which wood it is made of.")
     species = woods.species_of(form.workshop.pk, key)
-    try:
-        return species, shrinkage.of_species(species)
-    except NotKnown:
-        raise NoShrinkage(species) from None
+    return species, shrinkage.of_species(species)
 
 
-def asked(form: ThingForm) -> Asked:
+def asked(form: ThingForm) -> AskedThing:
     """Everything a thing is worked from.
 
     Raises:
-        StillToSay: no wood yet, or moistures still to be named. NoShrinkage. ValidationError: the form has errors, which stand beside their fields.
+        StillToSay: no wood yet, or moistures still to be named. NotKnown: how much it shrinks. ValidationError: the form has errors, which stand beside their fields.
     """
     if form.errors:
         raise ValidationError("errors")
@@ -144,6 +130,6 @@ def asked(form: ThingForm) -> Asked:
         return form.thing.weathered(course_of(pace, thickness, cleaned["built"], home, under, day), cleaned, home)
 
     bare = lived(None) if finish else None
-    return Asked(
+    return AskedThing(
         form.thing, form.system, species, figures, strength_of(species), lived(finish), home, finish, thickness, angle, cleaned, bare
     )  # fmt: skip

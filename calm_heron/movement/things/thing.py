@@ -28,7 +28,7 @@ GRAINS = (("0", "flat: rings along the wide face"), ("45", "rift: rings at a sla
 
 
 @dataclass(frozen=True)
-class Asked:
+class AskedThing:
     """Everything that a thing is worked from. ``strength`` is None where no figure says what the species bears."""
 
     thing: "Thing"
@@ -68,7 +68,7 @@ class Asked:
 
 
 @dataclass(frozen=True)
-class Worked:
+class WorkedThing:
     """A thing's figures: how far the width in question (``named``) really swings, how far its air alone would make it, what is particular to the thing, and
     what holds it, with a word for each."""
 
@@ -80,7 +80,7 @@ class Worked:
 
 
 @dataclass(frozen=True)
-class Table:
+class Sizes:
     """Sizes in columns."""
 
     caption: str
@@ -89,14 +89,14 @@ class Table:
 
 
 @dataclass(frozen=True)
-class Told:
+class ThingTold:
     """The answer in words: ``figure`` large with ``small`` beside it, why, what to do, further sizes, and what stands beside it."""
 
     figure: str
     small: str
     reason: str
     todo: Sequence[str] = ()
-    table: Table | None = None
+    table: Sizes | None = None
     rows: Sequence[tuple[str, str]] = ()
     beside: Sequence[str] = ()
 
@@ -130,7 +130,7 @@ class Thing:
         """The course as this thing lives through it; rain makes another of it."""
         return course
 
-    def work(self, asked: Asked) -> Worked:
+    def work(self, asked: AskedThing) -> WorkedThing:
         """Its figures.
 
         Raises:
@@ -138,21 +138,21 @@ class Thing:
         """
         raise NotImplementedError
 
-    def told(self, asked: Asked, worked: Worked) -> Told:
+    def told(self, asked: AskedThing, worked: WorkedThing) -> ThingTold:
         raise NotImplementedError
 
-    def scene(self, asked: Asked, worked: Worked, moisture: float) -> Scene:
+    def scene(self, asked: AskedThing, worked: WorkedThing, moisture: float) -> Scene:
         """Its shapes at a moisture."""
         raise NotImplementedError
 
-    def schools(self, asked: Asked, worked: Worked) -> Sequence[tuple[str, Scene, Scene, float]]:
+    def schools(self, asked: AskedThing, worked: WorkedThing) -> Sequence[tuple[str, Scene, Scene, float]]:
         """Where practitioners do it two ways: each with a word, what becomes of it, what it was on the day, and the moisture it then has."""
         return ()
 
-    def swings(self, asked: Asked, named: str, strips: Sequence[Strip], found: Any = None, **held: Held | None) -> Worked:
+    def swings(self, asked: AskedThing, named: str, strips: Sequence[Strip], found: Any = None, **held: Held | None) -> WorkedThing:
         """The figures of boards side by side."""
         there = tuple((name.replace("_", " "), one) for name, one in held.items() if one is not None)
-        return Worked(named, swing(strips, asked.course), swing_of_air(strips, asked.course), found, there)
+        return WorkedThing(named, swing(strips, asked.course), swing_of_air(strips, asked.course), found, there)
 
 
 def length_field(form: CalmForm, name: str, label: str, low: float, high: float) -> None:
@@ -181,7 +181,7 @@ def choice_field(form: CalmForm, name: str, label: str, choices: Sequence[tuple[
     form.fields[name] = forms.ChoiceField(required=False, label=label, choices=choices)
 
 
-def chosen(asked: Asked, name: str, choices: Sequence[tuple[str, str]]) -> str:
+def chosen(asked: AskedThing, name: str, choices: Sequence[tuple[str, str]]) -> str:
     return asked.typed.get(name) or choices[0][0]
 
 
@@ -200,7 +200,7 @@ def month_of(day_of_year: float) -> str:
     return MONTHS[int(np.searchsorted(ends, day_of_year % YEAR_DAYS, side="right"))]
 
 
-def when(asked: Asked, day: int) -> str:
+def when(asked: AskedThing, day: int) -> str:
     """When in the course a day lies: a month of the year, or how long after the day it was built."""
     if day == 0:
         return "on the day"
@@ -214,7 +214,7 @@ MONTHS = (
 )  # fmt: skip
 
 
-def through(asked: Asked, worked: Worked, less: str = "narrower", more: str = "wider") -> str:
+def through(asked: AskedThing, worked: WorkedThing, less: str = "narrower", more: str = "wider") -> str:
     """What it does from the day it is built, in a sentence."""
     course, moved = asked.course, worked.swing
     at = percent(course.built)
@@ -232,7 +232,7 @@ def through(asked: Asked, worked: Worked, less: str = "narrower", more: str = "w
 LEAST_TOLD_M = 5e-5
 
 
-def slowed(asked: Asked) -> str:
+def slowed(asked: AskedThing) -> str:
     """What thickness and finish make of the air's swing, in a sentence."""
     course = asked.course
     if not course.paced:
@@ -251,7 +251,7 @@ def slowed(asked: Asked) -> str:
 TOO_WET = 0.02
 
 
-def too_wet(asked: Asked) -> str:
+def too_wet(asked: AskedThing) -> str:
     """What is said of wood that its home will dry by much, empty where it may be built with; outdoors people build with wet wood and know it."""
     damp = float(asked.course.level.max())
     if asked.home.outdoors or asked.course.built <= damp + TOO_WET:
@@ -281,7 +281,7 @@ SURELY = 0.05
 NO_STRAIN = 0.0005
 
 
-def fate_of(asked: Asked, held: Held, what: str) -> str:
+def fate_of(asked: AskedThing, held: Held, what: str) -> str:
     """A verdict with its reason."""
     if held.would_shrink_m < LEAST_TOLD_M:
         return f"{what}: it never shrinks below what it was on the day, so nothing pulls."

@@ -7,11 +7,11 @@ import numpy as np
 
 from calm_heron.movement.things.scene import Dimension, Note, Scene, Shape, line, rectangle
 from calm_heron.movement.things.thing import (
-    Asked,
-    Table,
+    AskedThing,
+    Sizes,
     Thing,
-    Told,
-    Worked,
+    ThingTold,
+    WorkedThing,
     choice_field,
     chosen,
     count_field,
@@ -42,7 +42,7 @@ class Board(Thing):
         length_field(form, "width_m", "Width", 0.005, 2.0)
         length_field(form, "length_m", "Length", 0.02, 15.0)
 
-    def work(self, asked: Asked) -> Worked:
+    def work(self, asked: AskedThing) -> WorkedThing:
         width, length = asked.typed.get("width_m") or 0.2, asked.typed.get("length_m") or USUAL_LENGTH_M
         strips = asked.strips(width)
         # Fasteners pull on the wood about them, no farther along the grain than they are apart.
@@ -56,9 +56,9 @@ class Board(Thing):
         if asked.strength is not None:
             shrinks = found.swing.shrink_m / width
             widest = restraint.greatest_width(asked.strength, asked.ring_angle_deg, shrinks, near, asked.thickness_m, FASTENINGS["screws"])
-        return Worked(found.named, found.swing, found.air, _Single(width, length, widest), found.held)
+        return WorkedThing(found.named, found.swing, found.air, _Single(width, length, widest), found.held)
 
-    def told(self, asked: Asked, worked: Worked) -> Told:
+    def told(self, asked: AskedThing, worked: WorkedThing) -> ThingTold:
         one, moved = worked.found, worked.swing
         todo = []
         if one.widest_m is not None and moved.shrink_m > 0:
@@ -76,16 +76,16 @@ class Board(Thing):
             ("Its cup at the driest", _cup(asked, self._settled(asked, one.width_m, asked.course.low).cup_m)),
             ("Its cup at the dampest", _cup(asked, self._settled(asked, one.width_m, asked.course.high).cup_m)),
         ]
-        return Told(
+        return ThingTold(
             asked.size(moved.range_m), f"± {asked.size(moved.range_doubt_m)} in width", through(asked, worked), todo, None, rows,
             [fate_of(asked, held, name) for name, held in worked.held],
         )  # fmt: skip
 
-    def _settled(self, asked: Asked, width: float, moisture: float) -> section.Section:
+    def _settled(self, asked: AskedThing, width: float, moisture: float) -> section.Section:
         ratios = section.size_ratios(asked.shrinkage, asked.course.built, moisture)
         return section.settled_board(width, asked.thickness_m, *pith_for(asked.ring_angle_deg, PITH_M), *ratios)
 
-    def scene(self, asked: Asked, worked: Worked, moisture: float) -> Scene:
+    def scene(self, asked: AskedThing, worked: WorkedThing, moisture: float) -> Scene:
         one = worked.found
         board = self._settled(asked, one.width_m, moisture)
         left, right = float(board.after[:, 0].min()), float(board.after[:, 0].max())
@@ -103,7 +103,7 @@ class Board(Thing):
         )
 
 
-def _cup(asked: Asked, cup_m: float) -> str:
+def _cup(asked: AskedThing, cup_m: float) -> str:
     if abs(cup_m) < 5e-5:
         return "none that shows"
     return f"{asked.size(abs(cup_m))}, hollow on the {'bark' if cup_m > 0 else 'pith'} side"
@@ -137,7 +137,7 @@ class Top(Thing):
         choice_field(form, "fixed", "Fixed at", FIXED)
         choice_field(form, "held_by", "Otherwise held by", HELD_BY)
 
-    def work(self, asked: Asked) -> Worked:
+    def work(self, asked: AskedThing) -> WorkedThing:
         width, length = asked.typed.get("width_m") or 0.9, asked.typed.get("length_m") or USUAL_LENGTH_M
         strips = asked.typed.get("each") or asked.strips(width, asked.typed.get("boards") or 6)
         width = sum(strip.width_m for strip in strips)
@@ -154,15 +154,15 @@ class Top(Thing):
         found = _Top(
             strips, length, fixed, slots(worked.swing, places, fixed), edges(worked.swing, fixed), edges(worked.swing, other), other
         )
-        return Worked(worked.named, worked.swing, worked.air, found, worked.held)
+        return WorkedThing(worked.named, worked.swing, worked.air, found, worked.held)
 
-    def told(self, asked: Asked, worked: Worked) -> Told:
+    def told(self, asked: AskedThing, worked: WorkedThing) -> ThingTold:
         moved, found = worked.swing, worked.found
         by = chosen(asked, "held_by", HELD_BY)
         todo = [f"Hold it fast at {dict(FIXED)[found.fixed.value]} only, and let the rest move."]
         if by == "figure_eights" and not all(slot.figure_eight_is_enough for slot in found.slots):
             todo.append("Figure-of-eight plates do not swing far enough here: use slots or buttons.")
-        return Told(
+        return ThingTold(
             asked.size(moved.range_m), f"± {asked.size(moved.range_doubt_m)} in width", through(asked, worked), todo,
             self._table(asked, found, by),
             [
@@ -177,7 +177,7 @@ class Top(Thing):
             ],
         )  # fmt: skip
 
-    def _table(self, asked: Asked, found: _Top, by: str) -> Table:
+    def _table(self, asked: AskedThing, found: _Top, by: str) -> Sizes:
         size = asked.size
         if by == "slots":
             heads = ("From the front edge", "Slot, with the screw in it", "Screw from its inner end")
@@ -185,7 +185,7 @@ class Top(Thing):
                 (size(one.place_m), "round hole" if one.fixed else size(one.length_m), "–" if one.fixed else size(one.from_inner_m))
                 for one in found.slots
             ]
-            return Table("Screw slots, along the width", heads, rows)
+            return Sizes("Screw slots, along the width", heads, rows)
         if by == "buttons":
             heads = ("From the front edge", "Shoulder off the apron", "Tongue at least")
             rows = [
@@ -196,12 +196,12 @@ class Top(Thing):
                 )
                 for one in found.slots
             ]
-            return Table("Buttons against aprons that lie along the grain", heads, rows)
+            return Sizes("Buttons against aprons that lie along the grain", heads, rows)
         heads = ("From the front edge", "Must swing out", "and in")
         rows = [(size(one.place_m), size(one.outward_m), size(one.inward_m)) for one in found.slots]
-        return Table("Figure-of-eight plates", heads, rows)
+        return Sizes("Figure-of-eight plates", heads, rows)
 
-    def scene(self, asked: Asked, worked: Worked, moisture: float) -> Scene:
+    def scene(self, asked: AskedThing, worked: WorkedThing, moisture: float) -> Scene:
         found, built = worked.found, asked.course.built
         thick, line_m = asked.thickness_m, found.fixed.place(worked.swing.built_m)
         share = line_m / worked.swing.built_m
@@ -226,7 +226,7 @@ class Top(Thing):
         return Scene(shapes, [Dimension((first, low), (right, low), asked.size(sum(each)))], [pinned])
 
 
-def _edges(asked: Asked, moved: Edges) -> str:
+def _edges(asked: AskedThing, moved: Edges) -> str:
     def way(out: float, back: float) -> str:
         return f"+{asked.size(out)} −{asked.size(back)}"
 
@@ -241,7 +241,7 @@ class Breadboard(Thing):
         length_field(form, "end_m", "Width of the end board", 0.02, 0.3)
         count_field(form, "tenons", "Tenons", 1, 15)
 
-    def work(self, asked: Asked) -> Worked:
+    def work(self, asked: AskedThing) -> WorkedThing:
         width, end = asked.typed.get("width_m") or 0.75, asked.typed.get("end_m") or 0.08
         strips = asked.strips(width, max(1, round(width / 0.15)))
         worked = self.swings(
@@ -249,9 +249,9 @@ class Breadboard(Thing):
         )
         count = asked.typed.get("tenons") or 3
         pins = slots(worked.swing, spread_evenly(width, count + 1 - count % 2, width / 8), Fixed.MIDDLE)
-        return Worked(worked.named, worked.swing, worked.air, (pins, end), worked.held)
+        return WorkedThing(worked.named, worked.swing, worked.air, (pins, end), worked.held)
 
-    def told(self, asked: Asked, worked: Worked) -> Told:
+    def told(self, asked: AskedThing, worked: WorkedThing) -> ThingTold:
         moved, (pins, _) = worked.swing, worked.found
         outer = pins[0]
         rows = [
@@ -261,9 +261,9 @@ class Breadboard(Thing):
             "Glue the middle tenon alone, and pin it through round holes; pin the others through slots in the tenons, without glue.",
             f"Draw-bore the middle: its hole in the tenon lies {asked.size(DRAW_BORE_M)} nearer the shoulder.",
         ]
-        return Told(
+        return ThingTold(
             asked.size(outer.travel_m), "of travel at the outer pins", through(asked, worked), todo,
-            Table("Slots in the tenons, peg of " + asked.size(PEG_M), ("From the edge", "Slot"), rows),
+            Sizes("Slots in the tenons, peg of " + asked.size(PEG_M), ("From the edge", "Slot"), rows),
             [
                 ("Each end of the end board stands proud, at the driest", asked.size(moved.shrink_m / 2)),
                 ("The top stands over it on each side, at the dampest", asked.size(moved.growth_m / 2)),
@@ -271,7 +271,7 @@ class Breadboard(Thing):
             [*(fate_of(asked, held, name) for name, held in worked.held), "The end board keeps its length: it lies along its own grain."],
         )  # fmt: skip
 
-    def scene(self, asked: Asked, worked: Worked, moisture: float) -> Scene:
+    def scene(self, asked: AskedThing, worked: WorkedThing, moisture: float) -> Scene:
         pins, end = worked.found
         built, wide = asked.course.built, worked.swing.built_m
         strip = asked.strip(wide)

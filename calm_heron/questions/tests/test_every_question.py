@@ -10,6 +10,7 @@ from django.urls import reverse
 
 from calm_heron.questions.forms import in_units
 from calm_heron.questions.tools import PART_NAMES, TOOLS, Gist, Tool
+from calm_heron.questions.tools import tool as one_of
 from calm_heron.workshops import limits
 from calm_heron.workshops.askers import Asker, NoWorkshop, Stranger
 from tests.factories import make_owner
@@ -96,8 +97,9 @@ class EveryQuestion(TestCase):
     def test_each_example_names_every_field_by_its_form(self):
         for tool in worked_here():
             self.assertGreater(len(tool.examples), 0, tool.key)
-            fields = set(tool.form({}, asker=Asker(Stranger(NoWorkshop(INCH)))).fields)
-            shown = {name for group in tool.form.groups for name in group.fields}
+            form = tool.form({}, asker=Asker(Stranger(NoWorkshop(INCH))))
+            fields = set(form.fields)
+            shown = {name for group in form.groups for name in group.fields} | set(form.tells)
             for example in tool.examples:
                 self.assertEqual(set(example.asks), set(SYSTEMS))
                 for typed in example.asks.values():
@@ -135,6 +137,13 @@ class EveryQuestion(TestCase):
             tool.form, {"wanted_m": "20", "width_m": "8 in", "moisture": "8", "species_key": "oak", "planing_m": "1/32"}, asker, METRIC
         )
         self.assertEqual(typed, {"wanted_m": "20 mm", "width_m": "8 in", "moisture": "8", "species_key": "oak", "planing_m": "1/32"})
+        steps = {"own": "40 43 41\n25 50", "volume_m3": "2.5", "litres_a_day": "24"}
+        self.assertEqual(
+            in_units(one_of("kiln").form, steps, asker, METRIC),
+            {"own": "40 109.4 105.8\n25 50", "volume_m3": "2.5 m3", "litres_a_day": "24 l"},
+        )
+        boards = {"each": "120; 100 quarter;4 in black walnut"}
+        self.assertEqual(in_units(one_of("made_top").form, boards, asker, METRIC), {"each": "120 mm;100 mm quarter;4 in black walnut"})
 
 
 class WhereTheyStand(TestCase):

@@ -85,7 +85,7 @@ def length(metres: float, system: units.System) -> str:
 @register.filter
 def length_doubt(metres: float, system: units.System) -> str:
     """What stands behind a ± of lengths: never nothing, for nothing is known that well."""
-    return written.said_length(max(metres, written.LEAST_WRITTEN_M[system.length]), system)
+    return written.doubtful_length(metres, system)
 
 
 @register.filter

@@ -27,4 +27,4 @@ function season(form) {
   });
 }
 
-document.querySelectorAll("form[data-season]").forEach(season);
+document.querySelectorAll("form[data-live]").forEach(season);

@@ -1,4 +1,4 @@
-"""What a load is worked from, and what was worked out."""
+"""A load to be run: the question as its form asks it, and what was worked out."""
 
 from dataclasses import dataclass, replace
 from datetime import date, timedelta
@@ -13,10 +13,12 @@ from calm_heron.kiln.forms import LoadForm
 from calm_heron.kiln.kinds import SOLAR
 from calm_heron.kiln.models import Chamber as ChamberRow
 from calm_heron.measuring import queries as measuring
+from calm_heron.questions.tools import Bound, CannotPut, Gist, Put, StillToSay, Why
 from calm_heron.site.memory import Memory, digest_of
 from calm_heron.stacks import queries as stacks
 from calm_heron.stock import woods
 from calm_heron.stock.models import Piece
+from calm_heron.workshops.askers import Asker
 from wood.air import rooms
 from wood.air.climate import AirSeries
 from wood.drying.solar import USUAL_CLEARNESS, SolarKiln
@@ -31,12 +33,8 @@ USUAL_THICKNESS_M, USUAL_VOLUME_M3, USUAL_LATITUDE = 0.027, 2.5, 45.0
 LITRES_KWH = chambers.KWH_A_LITRE / 24
 
 
-class NoWoodYet(Exception):
-    """Nothing says yet which wood it is."""
-
-
 @dataclass(frozen=True)
-class Asked:
+class LoadToRun:
     """A load as it is asked about."""
 
     lots: tuple[Lot, ...]
@@ -56,18 +54,18 @@ class Asked:
         return self.start_date + timedelta(days=float(np.ceil(days)))
 
 
-def asked(form: LoadForm) -> Asked | str:
-    """A valid form as a question; the name of the place whose air is not known, where there is one.
+def put(form: LoadForm, asker: Asker, subject: Piece | None) -> Put[LoadToRun] | CannotPut:
+    """A valid form as a question.
 
     Raises:
-        NoWoodYet. OutOfRange: limits that do not go together.
+        StillToSay: no wood yet. OutOfRange: limits that do not go together.
     """
     typed = form.cleaned_data
     lots = lots_of(form)
     begun = typed["start_date"] or drying.today()
     around = drying.surroundings(form.places, form.chosen("where"), methods.named(methods.USUAL), begun)
     if not isinstance(around, drying.Surroundings):
-        return around.name
+        return CannotPut(Why.NO_AIR, f"The air of {around.name} is not known yet: read it, or give it a year, or choose a climate.")
     series = around.setting.series
     volume = sum(lot.volume_m3 for lot in lots)
     solar = None
@@ -75,23 +73,51 @@ def asked(form: LoadForm) -> Asked | str:
         clearness, latitude = drying.sky(form.places, form.chosen("where"))
         latitude = typed["latitude"] if typed["latitude"] is not None else latitude
         solar = SolarKiln(USUAL_LATITUDE if latitude is None else latitude, clearness or (USUAL_CLEARNESS,))
-    return Asked(
+    load = LoadToRun(
         tuple(lots), wanted_of(form, series), chamber_of(form, volume), series, around.name, begun, Care(form.chosen("care")), form.chosen("even") == "yes",
         form.chosen("condition") == "yes", tuple(typed["own"]) if typed["own"] else None, solar,
     )  # fmt: skip
+    return Put(load, {"price": typed["price"]})
+
+
+@dataclass(frozen=True)
+class LoadPlan:
+    """How a load would run, and what it costs its lots to be run together (None of one alone)."""
+
+    planned: Planned
+    together: Together | None
+
+
+def work(load: LoadToRun) -> LoadPlan:
+    """How it would run.
+
+    Raises:
+        NotKnown: no schedule, or a species' pace. OutOfRange.
+    """
+    return LoadPlan(planned(load), shared(load))
+
+
+def gist(plan: LoadPlan) -> Gist:
+    """Whether it gets there, and in how many days, between its ends."""
+    found = plan.planned
+    if not found.ran.finished:
+        return Gist("never there", {"moisture": Bound(float(found.ran.mean[-1]))})
+    return Gist("runs", {"days": Bound(found.ran.days, found.low_days, found.high_days), "kwh": Bound(float(sum(found.ran.energy_kwh)))})
 
 
 def lots_of(form: LoadForm) -> list[Lot]:
     """The wood that a valid form names.
 
     Raises:
-        NoWoodYet.
+        StillToSay.
     """
     typed = form.cleaned_data
-    if typed.get("lots"):
+    if form.is_of_lots:
+        if not typed["lots"]:
+            raise StillToSay("Name the lots of the load, by their tags.")
         return [lot_of(piece, typed["start"]) for piece in typed["lots"]]
     if not typed["species_key"]:
-        raise NoWoodYet
+        raise StillToSay("Say which wood is to be dried.")
     first = _lot(form, "species_key", "thickness_m", "start", 1.0)
     if not typed["with_species"]:
         return [replace(first, volume_m3=typed["volume_m3"] or USUAL_VOLUME_M3)]
@@ -164,7 +190,7 @@ _plans: Memory[Planned] = Memory(64)
 _shares: Memory[Together] = Memory(64)
 
 
-def planned(found: Asked) -> Planned:
+def planned(load: LoadToRun) -> Planned:
     """The load as it would run, remembered.
 
     Raises:
@@ -173,50 +199,50 @@ def planned(found: Asked) -> Planned:
 
     def make() -> Planned:
         return plans.plan(
-            found.lots,
-            found.wanted,
-            found.chamber,
-            found.outdoors,
-            care=found.care,
-            equalise=found.equalise,
-            condition=found.condition,
-            own=found.own,
-            solar=found.solar,
+            load.lots,
+            load.wanted,
+            load.chamber,
+            load.outdoors,
+            care=load.care,
+            equalise=load.equalise,
+            condition=load.condition,
+            own=load.own,
+            solar=load.solar,
         )
 
-    return _plans.get(_key(found), make)
+    return _plans.get(_key(load), make)
 
 
-def shared(found: Asked) -> Together | None:
+def shared(load: LoadToRun) -> Together | None:
     """What it costs several lots to be run together; None of one alone, or where the sun runs them.
 
     Raises:
         NotKnown. OutOfRange.
     """
-    if len(found.lots) < 2 or found.solar is not None or found.own is not None:
+    if len(load.lots) < 2 or load.solar is not None or load.own is not None:
         return None
 
     def make() -> Together:
         return sharing.together(
-            found.lots, found.wanted, found.chamber, found.outdoors, care=found.care, equalise=found.equalise, condition=found.condition, ran=planned(found).ran
+            load.lots, load.wanted, load.chamber, load.outdoors, care=load.care, equalise=load.equalise, condition=load.condition, ran=planned(load).ran
         )  # fmt: skip
 
-    return _shares.get(_key(found), make)
+    return _shares.get(_key(load), make)
 
 
-def _key(found: Asked) -> bytes:
+def _key(load: LoadToRun) -> bytes:
     """All that a load depends on, but for the words and the day's name."""
     return digest_of(
         (
-            found.lots,
-            found.wanted,
-            found.chamber,
-            found.outdoors,
-            found.care.value,
-            found.equalise,
-            found.condition,
-            found.own or (),
-            found.solar or (),
+            load.lots,
+            load.wanted,
+            load.chamber,
+            load.outdoors,
+            load.care.value,
+            load.equalise,
+            load.condition,
+            load.own or (),
+            load.solar or (),
         )
     )
 

@@ -1,16 +1,19 @@
-"""What is worked out for those who only ask: wood at the rack, and a board that is not here."""
+"""Wood at the rack: the question, what its readings mean, and the answer."""
 
 from dataclasses import dataclass
 
 from calm_heron.ask import homes
-from calm_heron.ask.forms import USUAL_RH_TOLERANCE, WoodQuestion
+from calm_heron.ask.forms import USUAL_RH_TOLERANCE
 from calm_heron.ask.homes import Home
+from calm_heron.ask.rack_form import RackForm
 from calm_heron.drying import queries as drying
 from calm_heron.drying import questions
 from calm_heron.measuring import actions as measuring
 from calm_heron.measuring.models import Meter
 from calm_heron.measuring.strip import Spoken
+from calm_heron.questions.tools import Bound, CannotPut, Gist, Put, Why
 from calm_heron.stock import woods
+from calm_heron.workshops.askers import Asker
 from wood.drying import arrival
 from wood.drying.asked import Question
 from wood.drying.diffusivity import Figures, of_species
@@ -37,33 +40,83 @@ USUAL_THICKNESS_M = INCH_M
 
 @dataclass(frozen=True)
 class Wood:
-    """A board that is not in stock, as far as a meter's correction or a movement asks for it. Sizes in metres."""
+    """A board that is not in stock, as far as a meter's correction asks for it. Metres."""
 
     species: Species
     thickness_m: float
-    width_m: float = 0.15
-    length_m: float = 1.0
 
 
 @dataclass(frozen=True)
-class Rack:
-    """Wood at the rack with what its numbers mean. ``odd`` are positions of readings that were left out; ``species`` is None where nobody knows
-    it, and the days are then those of a quick and of a slow wood."""
+class WoodAtTheRack:
+    """Boards at the rack: what their readings mean, how thick they are, the home they would come to and its use. ``species`` is None where nobody
+    knows it, and the days are then those of a quick and of a slow wood."""
 
-    advised: AtTheRack
-    home: Home
-    read: list[tuple[Spoken, Corrected]]
-    odd: list[int]
+    spots: tuple[Spot, ...]
     species: Species | None
     thickness_m: float
+    home: Home
     use: Use
     patience_days: int
 
 
-def home(form: WoodQuestion) -> Home | None:
+@dataclass(frozen=True)
+class Rack:
+    """What is advised, None where none of the readings says anything. ``odd`` are positions of readings that were left out."""
+
+    advised: AtTheRack | None
+    odd: tuple[int, ...]
+
+
+def put(form: RackForm, asker: Asker, subject: None) -> Put[WoodAtTheRack] | CannotPut:
+    """A valid form as a question: the readings corrected for their meter, and the air of the home."""
+    typed = form.cleaned_data
+    line = typed["readings"]
+    if line is None:
+        return CannotPut(Why.STILL_TO_SAY, "Lay your meter on some boards, away from their ends, and type what it shows.")
+    there = home(form)
+    if there is None and form.chosen("home") == homes.TYPED:
+        return CannotPut(Why.STILL_TO_SAY, "Type the temperature and humidity of its home, too.")
+    if there is None:
+        return CannotPut(Why.NO_AIR, "The air of that place was not read lately: read it, or choose another home.")
+    thickness = typed["thickness_m"] or USUAL_THICKNESS_M
+    species = woods.species_of(form.workshop.pk, typed["species_key"]) if typed["species_key"] else None
+    meter = chosen_meter(form)
+    temperature = USUAL_WOOD_C if line.wood_temperature_c is None else line.wood_temperature_c
+    read = [(spoken, correct(spoken, meter, Wood(species or UNKNOWN_WOOD, thickness), temperature)) for spoken in line.readings]
+    spots = tuple(_spot(spoken, corrected, thickness, meter) for spoken, corrected in read)
+    return Put(
+        WoodAtTheRack(spots, species, thickness, there, USES[form.chosen("use")], typed["patience"]),
+        {"read": read},
+    )
+
+
+def work(wood: WoodAtTheRack) -> Rack:
+    """Take it, wait, or walk away.
+
+    Raises:
+        OutOfRange: the wood is thicker or wetter than can be computed with.
+    """
+    odd = rack.sorted_out(wood.spots)
+    found = rack.read_together(wood.spots, odd)
+    if found is None:
+        return Rack(None, tuple(odd))
+    days = _days_at_home(found, wood.species, wood.thickness_m, wood.home, wood.use)
+    there = wood.home
+    return Rack(rack.advise(found, there.moisture, there.uncertainty, wood.use, wood.thickness_m, days, wood.patience_days), tuple(odd))
+
+
+def gist(found: Rack) -> Gist:
+    """The advice, why, what it is at and the days that it needs."""
+    advised = found.advised
+    if advised is None:
+        return Gist("cannot tell")
+    low, usual, high = advised.days or (None, None, None)
+    return Gist(f"{advised.advice}: {advised.why}", {"moisture": Bound(advised.estimate.mean), "days": Bound(usual, low, high)})
+
+
+def home(form: RackForm) -> Home | None:
     """Where the wood will live, None where what that needs was not typed or is not known."""
-    cleaned = form.cleaned_data
-    chosen = cleaned["home"] or form.first("home")
+    cleaned, chosen = form.cleaned_data, form.chosen("home")
     if chosen in homes.HOMES:
         return homes.of_kind(chosen)
     if chosen == homes.TYPED:
@@ -74,33 +127,9 @@ def home(form: WoodQuestion) -> Home | None:
     return homes.of_place(place, form.places)
 
 
-def at_the_rack(form: WoodQuestion, there: Home) -> Rack | None:
-    """What a valid form with readings asks; None where none of the readings says anything.
-
-    Raises:
-        OutOfRange: the wood is thicker or wetter than can be computed with.
-    """
-    cleaned = form.cleaned_data
-    line, thickness = cleaned["readings"], cleaned["thickness_m"] or USUAL_THICKNESS_M
-    key = cleaned["species_key"]
-    species = woods.species_of(form.workshop.pk, key) if key else None
-    use = USES[cleaned["use"] or form.first("use")]
-    meter = chosen_meter(form)
-    temperature = USUAL_WOOD_C if line.wood_temperature_c is None else line.wood_temperature_c
-    read = [(one, correct(one, meter, Wood(species or UNKNOWN_WOOD, thickness), temperature)) for one in line.readings]
-    spots = [_spot(one, corrected, thickness, meter) for one, corrected in read]
-    odd = rack.sorted_out(spots)
-    found = rack.read_together(spots, odd)
-    if found is None:
-        return None
-    days = _days_at_home(found, species, thickness, there, use)
-    advised = rack.advise(found, there.moisture, there.uncertainty, use, thickness, days, cleaned["patience"])
-    return Rack(advised, there, read, odd, species, thickness, use, cleaned["patience"])
-
-
-def chosen_meter(form: WoodQuestion) -> Meter | str:
+def chosen_meter(form: RackForm) -> Meter | str:
     """The workshop's meter that was chosen, or the key of a kind of meter."""
-    chosen = form.cleaned_data["meter"] or form.first("meter")
+    chosen = form.chosen("meter")
     return next((meter for meter in form.meters if chosen == f"meter-{meter.pk}"), chosen)
 
 

@@ -1,28 +1,27 @@
-"""What is said to those who only ask."""
+"""Wood at the rack in words."""
 
-from dataclasses import dataclass
+from collections.abc import Sequence
+from urllib.parse import parse_qsl
 
 import numpy as np
+from django.urls import reverse
 
-from calm_heron.ask.queries import Rack
+from calm_heron.ask.rack import Rack, WoodAtTheRack
 from calm_heron.drying.words import span as long_span
+from calm_heron.measuring.strip import Spoken
+from calm_heron.measuring.words import spoken
+from calm_heron.questions.told import Folded, Keep, Lead, Manner, Says, Told
+from calm_heron.questions.tools import Put, Reader
+from calm_heron.questions.worth_keeping import into_a_workshop
 from calm_heron.site.numbers import bounded, distance, figure, percent, points
-from wood.judging.rack import Advice, Why
+from wood.judging.rack import Advice, AtTheRack, Why
+from wood.measuring.meters import Corrected
 from wood.uses import FRAMING
+from wood.written import handled_length
 
 # Below this nobody counts days.
 FEW_DAYS = 4.0
 ORDINALS = {1: "first", 2: "second", 3: "third"}
-
-
-@dataclass(frozen=True)
-class Told:
-    """The answer in words: ``word`` large, ``besides`` what stands beside it, each a sentence."""
-
-    word: str
-    reason: str
-    next_step: str
-    besides: tuple[str, ...] = ()
 
 
 # From here on people count in weeks, and from there in months.
@@ -43,27 +42,71 @@ def ordinal(position: int) -> str:
     return f"{number}{ending}"
 
 
-def at_the_rack(found: Rack) -> Told:
-    """Take it, wait, or walk away; why, and what to do."""
-    advised = found.advised
+def told(put: Put[WoodAtTheRack], found: Rack, reader: Reader) -> Told:
+    """Take it, wait, or walk away; why, what to do, and how the readings were read."""
+    wood, advised = put.question, found.advised
+    if advised is None:
+        return Told(
+            Lead("Cannot tell", is_word=True),
+            "None of these readings says anything: on a wet skin, at metal, or through thin wood a meter reads something else.",
+        )
     word = advised.advice.capitalize()
     if advised.advice is Advice.TAKE and advised.why is Why.IN_TIME and advised.days is not None:
         usual = advised.days[1]
         word = f"Take it: {span(usual) if usual >= FEW_DAYS else 'a few days'} at home"
-    return Told(word, _reason(found), _next(found), tuple(_besides(found)))
+    read = put.tells["read"]
+    besides = [Says(said, Manner.HINT) for said in _besides(wood, advised, found.odd, read)]
+    keep = _keep(wood, reader)
+    return Told(
+        Lead(word),
+        _reason(wood, advised),
+        (
+            Says(_next(advised, len(read) - len(found.odd)), Manner.NEXT, first="Next."),
+            *besides,
+            _working(wood, advised, read, reader),
+            *keep,
+        ),
+    )
 
 
-def _reads(found: Rack) -> str:
-    wood = found.advised.estimate
+def _working(wood: WoodAtTheRack, advised: AtTheRack, read: Sequence[tuple[Spoken, Corrected]], reader: Reader) -> Folded:
+    tolerance = wood.use.tolerance
+    return Folded(
+        "How?",
+        (
+            f"Home is {wood.home.named} ± {points(wood.home.uncertainty)}: {wood.home.basis}. It counts as there within {figure(tolerance)} "
+            f"point{'' if tolerance == 0.01 else 's'}. Under 20 % wood counts as air dry; boards that dried together lie within 6 points of each other. "
+            f"Thickness {handled_length(wood.thickness_m, reader.system)}. The days are those of the page on drying: eight boards in ten lie between the ends. "
+            f"Rule {advised.rule}, our own.",
+        ),
+        tuple(
+            (f"{spoken(reading)} →", f"{bounded(corrected.moisture, corrected.bound)} % ± {points(corrected.uncertainty)}")
+            for reading, corrected in read
+        ),
+    )  # fmt: skip
+
+
+def _keep(wood: WoodAtTheRack, reader: Reader) -> tuple[Keep | Says, ...]:
+    asker = reader.asker
+    if not asker.is_member:
+        return into_a_workshop(reader, "wood")
+    if not asker.membership.may_make:
+        return ()
+    if wood.species is None:
+        return (Says("Say its species, and it can be kept as a piece.", Manner.HINT),)
+    return (Keep((("Keep it as a piece", reverse("ask_keep_wood", args=[asker.workshop.slug])),), tuple(parse_qsl(reader.typed))),)
+
+
+def _reads(advised: AtTheRack) -> str:
+    wood = advised.estimate
     if wood.bound:
         return f"It reads {bounded(wood.mean, wood.bound)} %"
     return f"It is at {points(wood.mean)} ± {percent(wood.uncertainty, 1)}"
 
 
-def _reason(found: Rack) -> str:
-    advised, there = found.advised, found.home.named
-    wood, days = advised.estimate, advised.days
-    reads, within = _reads(found), f"within {figure(found.use.tolerance)} of {there}"
+def _reason(asked: WoodAtTheRack, advised: AtTheRack) -> str:
+    there, wood, days = asked.home.named, advised.estimate, advised.days
+    reads, within = _reads(advised), f"within {figure(asked.use.tolerance)} of {there}"
     if advised.why is Why.WET:
         return f"Some of it is wetter than a meter can tell, over {percent(wood.mean)}: it was never dried, or it got wet again."
     if advised.why is Why.MIXED:
@@ -80,7 +123,7 @@ def _reason(found: Rack) -> str:
         return f"{reads}: that is not air dry yet. To come {within} it needs {_band(days)} in all."
     if advised.why is Why.NEVER:
         return f"{reads}. To come {within} it would need {span(days[1])}."
-    tail = f", and you can wait {span(found.patience_days)}" if advised.why is Why.TOO_LONG else ""
+    tail = f", and you can wait {span(asked.patience_days)}" if advised.why is Why.TOO_LONG else ""
     return f"{reads}. On stickers at home it needs {_band(days)} to come {within}{tail}."
 
 
@@ -113,27 +156,27 @@ NEXT = {
 ENOUGH = 3
 
 
-def _next(found: Rack) -> str:
-    if found.advised.advice is Advice.TAKE and len(found.read) - len(found.odd) < ENOUGH:
-        return f"Read more boards before you pay, away from their ends. {NEXT[found.advised.why]}"
-    return NEXT[found.advised.why]
+def _next(advised: AtTheRack, counted: int) -> str:
+    if advised.advice is Advice.TAKE and counted < ENOUGH:
+        return f"Read more boards before you pay, away from their ends. {NEXT[advised.why]}"
+    return NEXT[advised.why]
 
 
-def _besides(found: Rack) -> list[str]:
-    advised, said = found.advised, []
-    for position in found.odd:
-        _, corrected = found.read[position]
+def _besides(asked: WoodAtTheRack, advised: AtTheRack, odd: Sequence[int], read: Sequence[tuple[Spoken, Corrected]]) -> list[str]:
+    said = []
+    for position in odd:
+        _, corrected = read[position]
         shown = bounded(corrected.moisture, corrected.bound)
         said.append(
             f"The {ordinal(position)} reading, {shown} %, does not belong to the others and is left out: leave that board where it is."
         )
     if advised.inside_unknown:
         said.append("It is thick, and was read near its faces only. Have an end cut off and read the fresh cut before you believe this.")
-    counted = len(found.read) - len(found.odd)
+    counted = len(read) - len(odd)
     if counted > 1 and not advised.estimate.bound:
-        which = "other " if found.odd else ""
+        which = "other " if odd else ""
         said.append(f"The {which}{counted} readings lie {distance(advised.estimate.reach)} points apart.")
-    if found.species is None and advised.days is not None and advised.why is not Why.THERE:
+    if asked.species is None and advised.days is not None and advised.why is not Why.THERE:
         said.append("Not knowing the species, the time is a slow wood’s (white oak), and the band begins with a quick one (white pine).")
     limit = percent(FRAMING.limit)
     said.append(f"For framing it is {f'dry enough, under {limit}' if advised.framing else f'not surely under the {limit} of dry lumber'}.")
