@@ -168,6 +168,22 @@ def weighed_mass(kilograms: float, system: System) -> str:
     return f"{_decimal(amount, 1 if key == 'g' else 3)} {key}"
 
 
+def said_volume(volume_m3: float, system: System) -> str:
+    """A volume in cubic metres or litres, cubic feet or cubic inches.
+
+    Raises:
+        OutOfRange: not finite or absurdly large.
+
+    >>> said_volume(0.05, METRIC), said_volume(0.05, INCH)
+    ('0.050 m³', '1.8 cu ft')
+    """
+    _known("volume_m3", volume_m3)
+    if system.is_inch:
+        feet = volume_m3 / FOOT_M**3
+        return f"{feet:.1f} cu ft" if feet >= 1 else f"{feet * 1728:.0f} cu in"
+    return f"{volume_m3:.3f} m³" if volume_m3 >= 0.02 else f"{volume_m3 * 1000:.1f} l"
+
+
 def rough_mass(kilograms: float, system: System) -> str:
     """A mass that was reckoned and is known to about a tenth: two figures, in the unit that goes with its size.
 

@@ -1,7 +1,6 @@
 """What a load is asked about: the wood, the chamber and its limits, what is wanted, and how carefully."""
 
 from django import forms
-from django.http import QueryDict
 
 from calm_heron.air import queries as air
 from calm_heron.air.models import Place
@@ -10,8 +9,8 @@ from calm_heron.drying import questions
 from calm_heron.drying.forms import BeginField
 from calm_heron.kiln.kinds import CARES, CHAMBERS
 from calm_heron.kiln.models import Chamber
-from calm_heron.questions.forms import Group, QuestionForm
-from calm_heron.stacks.forms import LotsField
+from calm_heron.questions.forms import Group
+from calm_heron.stacks.forms import OfLotsForm
 from calm_heron.stock.models import Piece
 from calm_heron.stock.species_forms import SpeciesField
 from calm_heron.workshops.askers import Asker
@@ -89,10 +88,7 @@ def water_field(system: System) -> WaterField:
     return field
 
 
-IMAGINED, LOTS = "imagined", "lots"
-
-
-class LoadForm(QuestionForm):
+class LoadForm(OfLotsForm):
     """How do I run this load? Everything has a default but the wood, which is imagined or is that of lots of the stock."""
 
     takes_section = True
@@ -106,9 +102,7 @@ class LoadForm(QuestionForm):
             "The chamber’s limits, its end, your own steps",
         ),
     )  # fmt: skip
-    depends = {"lots": f"of={LOTS}"} | dict.fromkeys(
-        ("species_key", "thickness_m", "volume_m3", "with_species", "with_thickness_m", "with_start"), f"of={IMAGINED}"
-    )  # fmt: skip
+    depends = OfLotsForm.depends_on_wood("species_key", "thickness_m", "volume_m3", "with_species", "with_thickness_m", "with_start")
     wide = ("own",)
     always = ("where",)
     called = {"thickness_m": "thickness_m", "load_m3": "volume_m3", "start": "start", "hottest_c": "hottest_c", "width_m": "thickness_m"}
@@ -122,30 +116,14 @@ class LoadForm(QuestionForm):
             "species_key": "white oak", "thickness_m": "4/4" if inch else "27", "volume_m3": "1000" if inch else "2.5",
             "where": questions.usual_anywhere(workshop, list(air.places(workshop)) if asker.is_member else [])["where"],
         }  # fmt: skip
-        return begun | {"of": LOTS, "lots": subject.tag} if subject is not None and subject.traits.is_sawn else begun
-
-    def __init__(self, data: QueryDict | dict, *, asker: Asker) -> None:
-        # An address that names lots and no more means them.
-        if data.get("lots") and not data.get("of") and asker.is_member:
-            data = data.copy()
-            data["of"] = LOTS
-        super().__init__(data, asker=asker)
-
-    @property
-    def is_of_lots(self) -> bool:
-        """Whether a valid form is about lots of the stock."""
-        return "of" in self.fields and self.chosen("of") == LOTS
+        return begun | cls.lots_of(subject)
 
     def build(self) -> None:
         self.chambers = list(Chamber.objects.of(self.workshop).order_by("name")) if self.workshop.pk else []
         self.places: list[Place] = list(air.places(self.workshop)) if self.workshop.pk else []
         unit, inch = self.system.length, self.system.is_inch
         volume = "bd ft" if inch else "m³"
-        if self.workshop.pk:
-            self.fields["of"] = forms.ChoiceField(
-                required=False, label="The load is", choices=((IMAGINED, "imagined"), (LOTS, "of lots of the stock"))
-            )
-            self.fields["lots"] = LotsField(self.workshop, required=False, label="Its lots, by their tags")
+        self.add_lots("The load is")
         self.fields["species_key"] = SpeciesField(self.workshop, required=False, label="Species")
         self.fields["thickness_m"] = LengthField(self.system, 0.006, 0.12, required=False, label=f"Thickness, {unit}")
         self.fields["start"] = PercentField(self.system, 0.02, 3.0, required=False, label="Moisture now, %")

@@ -36,6 +36,7 @@ class SlipForm(QuestionForm):
         Group(("species_key", "thickness_m", "count", "volume_m3", "samples", "wanted")),
         Group(("whose", "insects", "own_stickers", "note")),
     )
+    wide = ("whose", "insects", "own_stickers", "note")
     submit = "Write the slip"
     whose = forms.CharField(label="Whose wood it is, and whom to ring", max_length=120, required=False)
     samples = forms.CharField(label="Moisture by sample, as you read it, %", max_length=120, required=False)

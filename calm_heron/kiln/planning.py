@@ -15,7 +15,7 @@ from calm_heron.kiln.models import Chamber as ChamberRow
 from calm_heron.measuring import queries as measuring
 from calm_heron.questions.tools import Bound, CannotPut, Gist, Put, StillToSay, Why
 from calm_heron.site.memory import Memory, digest_of
-from calm_heron.stacks import queries as stacks
+from calm_heron.stacks import planning as stacks
 from calm_heron.stock import woods
 from calm_heron.stock.models import Piece
 from calm_heron.workshops.askers import Asker

@@ -10,7 +10,7 @@ from django.utils import timezone
 from calm_heron.kiln.models import Load, Sample
 from calm_heron.kiln.planning import LoadToRun, filled, outdoors_of
 from calm_heron.site.memory import Memory, digest_of
-from calm_heron.stacks.queries import figures_of
+from calm_heron.stacks.planning import figures_of
 from calm_heron.workshops.models import Workshop
 from wood.air.psychrometrics import wet_bulbs_c
 from wood.drying import defects

@@ -6,7 +6,7 @@ from calm_heron.kiln.hand_over import LoadForOthers, Slip, SlipForm
 from calm_heron.kiln.load_end import LoadEnd, LoadEndForm
 from calm_heron.kiln.planning import LoadPlan, LoadToRun
 from calm_heron.questions.tools import NEIGHBOURS, TOOLS, Drawing, Example, Neighbour, Subject, Tool, Why, in_both
-from calm_heron.stock.asked import asked_about
+from calm_heron.stock.asked import sawn
 from wood.kiln.finish import Ended
 
 NEIGHBOURS.add(Neighbour(10, "kiln", "What runs", "kiln"), Neighbour(30, "kiln", "What goes in next?", "kiln_season"))
@@ -16,7 +16,7 @@ TOOLS.add(
         20, "kiln", "How do I run this load?", "Run a load", "kiln", "M6 36V10L32 4L58 10V36ZM14 22H50M14 27H50M14 32H50M24 14C28 10 32 18 36 14S42 12 44 14",
         "kiln/plan/", "kiln/", place=70,
         form=LoadForm, put=planning.put, work=planning.work, gist=planning.gist, told=words.told,
-        drawings={"load": Drawing("kiln/load_drawing.html", drawings.load_drawing)}, subject=Subject(asked_about, "An imagined load"),
+        drawings={"load": Drawing("kiln/load_drawing.html", drawings.load_drawing)}, subject=Subject(sawn, "An imagined load"),
         not_known="No source at hand has a schedule for {subject} or a relative of it, or tells its pace. Type your own steps, or dry it outdoors.",
         examples=(
             Example({"inch": OAK_LOAD | {"thickness_m": "28.6 mm", "volume_m3": "2.5 m3"}, "metric": OAK_LOAD | {"thickness_m": "28.6", "volume_m3": "2.5"}}, "runs"),

@@ -92,6 +92,12 @@ class Table:
     part: str = "table"
 
     @property
+    def columns(self) -> list[tuple[str, bool]]:
+        """Each head, and whether figures stand under it."""
+        firsts = self.rows[0].all_cells if self.rows else []
+        return [(head, number < len(firsts) and firsts[number].is_number) for number, head in enumerate(self.heads)]
+
+    @property
     def folded(self) -> list[tuple[Row, list[tuple[str, Cell]]]]:
         """Each row with its cells, and beside each the head that it is folded under."""
         heads = self.heads or [""] * (1 + max((len(row.cells) for row in self.rows), default=0))

@@ -2,8 +2,9 @@
 
 from dataclasses import dataclass
 
+from calm_heron.questions.tools import Put, Reader
 from calm_heron.site.ramp import colour
-from calm_heron.stacks.queries import Planned
+from calm_heron.stacks.planning import StackPlan, StackToBuild
 from wood.stacks.pile import BEARER_WIDTH_M, BOLSTER_M, EDGE_GAP_M, ROOF_FRONT_M, ROOF_REAR_M, ROOF_SIDE_M, Pile
 from wood.units import System
 from wood.written import handled_length
@@ -85,7 +86,12 @@ class _View:
         self.boxes.append(Box(self.x(left), self.y(bottom + high), wide * self.scale, max(high * self.scale, 0.6), css, fill))
 
 
-def drawings(planned: Planned, system: System, width: int = WIDE) -> list[StackDrawing]:
+def stack(put: Put[StackToBuild], plan: StackPlan, reader: Reader, narrow: bool) -> list[StackDrawing]:
+    """A planned stack from its end, from its side and from above."""
+    return drawings(plan, reader.system, NARROW if narrow else WIDE)
+
+
+def drawings(planned: StackPlan, system: System, width: int = WIDE) -> list[StackDrawing]:
     """Its end, its side and its plan."""
     return [_end(planned, system, width), _side(planned, system, width), _plan(planned, system, width)]
 
@@ -95,7 +101,7 @@ def _thinned(pile: Pile) -> list:
     return list(pile.courses[::step])
 
 
-def _end(planned: Planned, system: System, width: int) -> StackDrawing:
+def _end(planned: StackPlan, system: System, width: int) -> StackDrawing:
     """Looking at the boards' ends, the wind from the left, darker as it takes up moisture."""
     pile = planned.pile
     total = pile.clear_m + pile.height_m + 0.12
@@ -117,7 +123,7 @@ def _end(planned: Planned, system: System, width: int) -> StackDrawing:
             )
     for course in shown[1:]:
         view.box(edge, pile.clear_m + course.bottom_m - pile.stickers.thickness_m, pile.width_m, pile.stickers.thickness_m, "sticker")
-    if planned.cover != "none":
+    if planned.asked.cover != "none":
         view.box(0.0, pile.clear_m + pile.height_m + 0.05, pile.width_m + 2 * ROOF_SIDE_M, 0.03, "roof")
     streams = []
     flow = planned.through
@@ -144,7 +150,7 @@ def _end(planned: Planned, system: System, width: int) -> StackDrawing:
     )  # fmt: skip
 
 
-def _side(planned: Planned, system: System, width: int) -> StackDrawing:
+def _side(planned: StackPlan, system: System, width: int) -> StackDrawing:
     """Looking at the boards' edges: stickers in line, each over a bearer."""
     pile = planned.pile
     total = pile.clear_m + pile.height_m + 0.12
@@ -162,7 +168,7 @@ def _side(planned: Planned, system: System, width: int) -> StackDrawing:
         if course.bottom_m > 0:
             for line in pile.lines_m:
                 view.box(start + line - pile.stickers.width_m / 2, bottom - high, pile.stickers.width_m, high, "sticker")
-    if planned.cover != "none":
+    if planned.asked.cover != "none":
         view.box(0.0, pile.clear_m + pile.height_m + 0.05, pile.length_m + ROOF_FRONT_M + ROOF_REAR_M, 0.03, "roof")
     marks = [
         (view.x(start + place), view.y(pile.clear_m) + 12)
@@ -183,7 +189,7 @@ def _side(planned: Planned, system: System, width: int) -> StackDrawing:
     )  # fmt: skip
 
 
-def _plan(planned: Planned, system: System, width: int) -> StackDrawing:
+def _plan(planned: StackPlan, system: System, width: int) -> StackDrawing:
     """From above: one course, box-piled where its boards are shorter than the stack, and the stickers under it."""
     pile = planned.pile
     view = _View(pile.length_m, pile.width_m, width)

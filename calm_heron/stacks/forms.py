@@ -2,16 +2,20 @@
 
 from django import forms
 from django.db.models.functions import Lower
+from django.http import QueryDict
 
 from calm_heron.air import queries as air
 from calm_heron.air.models import Place
 from calm_heron.drying import queries as drying
+from calm_heron.drying import questions
 from calm_heron.drying.forms import YARDS
+from calm_heron.questions.forms import Group, QuestionForm
 from calm_heron.stacks.kinds import Cover, Turned
 from calm_heron.stacks.models import CLEAR_M, MAP_M, SPACING_M, STICKER_M, WIDTH_M, StackLot
 from calm_heron.stock import queries as stock
 from calm_heron.stock.models import Piece
 from calm_heron.stock.species_forms import SpeciesField
+from calm_heron.workshops.askers import Asker
 from calm_heron.workshops.fields import CalmForm, DayField, LengthField, PercentField
 from calm_heron.workshops.models import Workshop
 from wood.stacks.pile import MOST_BOARDS
@@ -51,14 +55,62 @@ def by_tags(workshop: Workshop, text: str) -> tuple[list[Piece], list[str]]:
     return [known[tag] for tag in named if tag in known], [tag for tag in tags if tag.casefold() not in known]
 
 
-class StackForm(CalmForm):
+IMAGINED, LOTS = "imagined", "lots"
+
+
+class OfLotsForm(QuestionForm):
+    """A question about wood that is imagined, or about lots of the stock; strangers have only the former."""
+
+    @staticmethod
+    def depends_on_wood(*imagined: str) -> dict[str, str]:
+        """Which fields go with imagined wood; the tags of lots go with the stock."""
+        return {"lots": f"of={LOTS}"} | dict.fromkeys(imagined, f"of={IMAGINED}")
+
+    @staticmethod
+    def lots_of(subject: Piece | None) -> dict[str, str]:
+        """What the form begins with where it is asked about a piece."""
+        return {"of": LOTS, "lots": subject.tag} if subject is not None else {}
+
+    def __init__(self, data: QueryDict | dict, *, asker: Asker) -> None:
+        # An address that names lots and no more means them.
+        if data.get("lots") and not data.get("of") and asker.is_member:
+            data = data.copy()
+            data["of"] = LOTS
+        super().__init__(data, asker=asker)
+
+    @property
+    def is_of_lots(self) -> bool:
+        """Whether a valid form is about lots of the stock."""
+        return "of" in self.fields and self.chosen("of") == LOTS
+
+    def add_lots(self, label: str) -> None:
+        """For members: which wood, and the tags of lots."""
+        if self.workshop.pk:
+            choices = ((IMAGINED, "imagined"), (LOTS, "of lots of the stock"))
+            self.fields["of"] = forms.ChoiceField(required=False, label=label, choices=choices)
+            self.fields["lots"] = LotsField(self.workshop, required=False, label="Its lots, by their tags")
+
+
+class StackForm(OfLotsForm):
     """A stack to be built."""
 
-    all_have_defaults = True
     takes_section = True
+    groups = (
+        Group((
+            "of", "lots", "species_key", "thickness_m", "count", "board_m", "length_m", "moisture", "width_m", "where", "wind", "turned", "cover",
+        )),
+        Group(("sticker_m", "spacing_m", "bearers_m", "overhang_m", "clear_m", "next_m", "stickers_moisture"), "Built otherwise than usual"),
+    )  # fmt: skip
+    depends = OfLotsForm.depends_on_wood("species_key", "thickness_m", "count", "board_m", "length_m")
+    always = ("where",)
+    called = {"boards": "count", "loads": "count", "stickers_width_m": "length_m"}
+
+    @classmethod
+    def begins_with(cls, asker: Asker, subject: Piece | None) -> dict[str, str]:
+        where = questions.usual_anywhere(asker.workshop, list(air.places(asker.workshop)) if asker.is_member else [])["where"]
+        return {"species_key": "white oak", **USUAL["in" if asker.system.is_inch else "mm"], "where": where, **cls.lots_of(subject)}
 
     def build(self) -> None:
-        del self.fields["once"]
         self.places: list[Place] = list(air.places(self.workshop)) if self.workshop.pk else []
         unit = self.system.length
 
@@ -68,8 +120,7 @@ class StackForm(CalmForm):
             if placeholder:
                 self.fields[name].widget.attrs["placeholder"] = placeholder
 
-        if self.workshop.pk:
-            self.fields["lots"] = LotsField(self.workshop, required=False, label="Its lots, by their tags")
+        self.add_lots("The stack is")
         self.fields["species_key"] = SpeciesField(self.workshop, required=False, label="Species")
         size("thickness_m", "Boards, thick", 0.003, 0.3)
         size("board_m", "Boards, wide", 0.02, 1.5)
@@ -95,11 +146,6 @@ class StackForm(CalmForm):
             required=False, label="The yard lies", choices=sorted(YARDS, key=lambda pair: pair[0] != "usual")
         )
         self.fields["where"] = forms.ChoiceField(required=False, label="Air", choices=drying.where_choices(self.places))
-
-    @property
-    def usual(self) -> dict[str, str]:
-        """What the fields begin with where nothing was typed."""
-        return USUAL["in" if self.system.is_inch else "mm"]
 
 
 class BuiltForm(CalmForm):

@@ -12,7 +12,7 @@ from calm_heron.measuring import queries as measuring
 from calm_heron.measuring.models import PieceMoisture
 from calm_heron.site.memory import Memory, digest_of
 from calm_heron.stacks.models import Stack
-from calm_heron.stacks.queries import AIR_DRY, LETS_THROUGH, figures_of, in_the_rain
+from calm_heron.stacks.planning import AIR_DRY, LETS_THROUGH, figures_of, in_the_rain
 from calm_heron.stock.models import Part, Piece
 from calm_heron.workshops.models import Workshop
 from wood.air.climate import AirSeries

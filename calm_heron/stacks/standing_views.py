@@ -11,7 +11,7 @@ from calm_heron.measuring import queries as measuring
 from calm_heron.stacks import actions, standing, standing_drawings, words
 from calm_heron.stacks.forms import BuiltForm, DownForm, by_tags
 from calm_heron.stacks.models import Stack
-from calm_heron.stacks.queries import green
+from calm_heron.stacks.planning import green
 from calm_heron.stock.labels import code_drawing
 from calm_heron.workshops.doors import in_workshop, once_or_again, once_or_told
 from calm_heron.workshops.models import Role

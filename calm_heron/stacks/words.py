@@ -1,16 +1,21 @@
 """What is said of a stack."""
 
+from urllib.parse import urlencode
+
 import numpy as np
+from django.urls import reverse
 
 from calm_heron.drying.words import span
-from calm_heron.site.numbers import percent
-from calm_heron.stacks.queries import Planned
+from calm_heron.questions.told import Button, Caution, Cell, Drawn, Folded, Lead, Manner, Part, Row, Ruled, Says, Table, Told
+from calm_heron.questions.tools import Put, Reader
+from calm_heron.site.numbers import percent, points
+from calm_heron.stacks.planning import StackPlan, StackToBuild
 from calm_heron.stacks.standing import StackNow
 from wood.stacks.breaches import NEXT_M, Breach, Found
 from wood.stacks.pile import CHIMNEY_M, CLEAR_PACK_M, STEADY
 from wood.stacks.stickers import STICKERS_DRY
-from wood.units import System
-from wood.written import handled_length
+from wood.units import System, in_system
+from wood.written import handled_length, rough_mass, said_volume
 
 RULES = {
     "thick_softwood": "softwood two inches and thicker: up to four feet apart, closer while it is wet",
@@ -54,7 +59,66 @@ def breach(found: Found, system: System) -> str:
     }[found.breach]  # fmt: skip
 
 
-def answer(planned: Planned, system: System) -> tuple[str, str, str]:
+def told(put: Put[StackToBuild], plan: StackPlan, reader: Reader) -> Told:
+    """How many courses on how many stickers, which rules it breaks, how long it takes, what it needs, and why."""
+    system, asked = reader.system, plan.asked
+    figure, beside, reason = answer(plan, system)
+    days = time(plan, put.tells["place"])
+    parts: list[Part] = [Says(breach(found, system), Manner.BREACH, first="✕") for found in plan.breaches]
+    parts += [Drawn("stack"), *([Says(days, Manner.REASON)] if days else []), counts(plan, system)]
+    member = reader.asker.membership
+    if put.tells["tags"] and member.may_make:
+        build = reverse("build_stack", args=[reader.asker.workshop.slug])
+        parts.append(Button("Keep it as built", f"{build}?{urlencode({'lots': ', '.join(put.tells['tags'])})}"))
+    parts += [Caution("stack"), Says(cover(asked), Manner.HINT), Folded("How?", working(plan, system)), Ruled("Day, Course, Found, By", 6)]
+    return Told(Lead(figure, beside), reason, parts)
+
+
+def counts(plan: StackPlan, system: System) -> Table:
+    """What it takes, and what it weighs."""
+    pile, wide = plan.pile, handled_length(plan.pile.width_m, system)
+    sticker = f"{handled_length(pile.stickers.thickness_m, system)} by {handled_length(pile.stickers.width_m, system)}"
+    lines = [
+        ("Boards", str(pile.boards)), ("Wood", said_volume(pile.volume_m3, system)), (f"Stickers to cut, {sticker}", f"{pile.sticker_count} × {wide}"),
+        ("Bearers", f"{len(plan.bearers_m)} × {wide}"), *([("Bolsters between packs", f"{pile.bolster_count} × {wide}")] if pile.bolster_count else []),
+        ("Roof, with its overhang", " × ".join(handled_length(side, system) for side in pile.roof_m)),
+    ]  # fmt: skip
+    if pile.mass and pile.bearer_kg is not None:
+        lines += [
+            ("Dry wood, and the water in it", f"{rough_mass(pile.mass.wood_kg, system)} + {rough_mass(pile.mass.water_kg, system)}"),
+            ("On the bearer that bears most", f"{rough_mass(pile.bearer_kg, system)}, {pile.ground_kpa:.0f} kPa under it"),
+        ]
+    else:
+        lines.append(("Weight", "not known for this wood"))
+    lines.append(("Weight on top, against warp (in trials)", rough_mass(pile.top_kg, system)))
+    if plan.times:
+        lines += [
+            (f"At 20 %, {in_system(OTHERWISE[way], system)}", f"{days:.0f} days, not {plan.times.mean:.0f}") for way, days in plan.others
+        ]
+    return Table(
+        [Row(name, (Cell(said, is_number=True),)) for name, said in lines], caption="What it takes, and what it weighs", narrow=True
+    )
+
+
+def working(plan: StackPlan, system: System) -> list[str]:
+    """The rules behind it, and how its air is followed."""
+    usual = plan.asked.usual
+    said = [
+        f"Spacing by {RULES[usual.rule]}; here {handled_length(usual.closest_m, system)} to {handled_length(usual.farthest_m, system)} is practice (AH-188, "
+        "GTR-118, AH-402; medium confidence). The first and last line lie within an inch of the ends, the others evenly between; every line stands over a "
+        f"bearer. Air beneath: {handled_length(plan.pile.clear_m, system)}. Roof, packs and bolsters after AH-402; weight on top is of low confidence."
+    ]  # fmt: skip
+    if plan.through:
+        said.append(
+            "The air: wind, and the weight of air that was cooled, against friction between the boards; on its way it takes up what the boards give, so the "
+            f"heart dries later than the edges. Lines are darker the moister the air is: they begin at {points(plan.through.humidity[0], 0)} % and leave at "
+            f"{points(plan.through.gained, 0)} points more. Wind comes from either side in turn. Top and bottom of a stack, wet ground and sun are not in the "
+            "figures."
+        )  # fmt: skip
+    return said
+
+
+def answer(planned: StackPlan, system: System) -> tuple[str, str, str]:
     """The answer large, what stands beside it, and a sentence."""
     pile = planned.pile
     courses, lines = len(pile.courses), len(pile.lines_m)
@@ -70,20 +134,20 @@ def answer(planned: Planned, system: System) -> tuple[str, str, str]:
     )  # fmt: skip
 
 
-def time(planned: Planned) -> str:
+def time(planned: StackPlan, place: str) -> str:
     """How long it takes to air-dry, at the edges and in the heart."""
     times = planned.times
     if times is None:
         return ""
     if not np.isfinite(times.mean):
-        return f"In the air of {planned.place_name} it does not come to 20 % within ten years."
-    told = f"In the air of {planned.place_name}, begun today, it is at 20 % after about {span(times.mean)}"
+        return f"In the air of {place} it does not come to 20 % within ten years."
+    told = f"In the air of {place}, begun today, it is at 20 % after about {span(times.mean)}"
     if np.isfinite(times.heart) and np.isfinite(times.edge) and times.heart > 1.05 * times.edge:
         told += f": its edges after {span(times.edge)}, its heart after {span(times.heart)}"
     return told + "."
 
 
-def cover(planned: Planned) -> str:
+def cover(planned: StackToBuild) -> str:
     """The two schools of what to put on top."""
     if planned.cover == "tarp":
         return (

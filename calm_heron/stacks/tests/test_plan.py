@@ -23,6 +23,11 @@ OAK = {
 }
 
 
+def drawn(page) -> list:
+    """The wide drawings of a planned stack: its end, its side and from above."""
+    return next(shown["drawings"][0][1] for shown in page.context["told_parts"] if "drawings" in shown)
+
+
 class Planning(TestCase):
     def page(self, name: str = "anybody_stack", **typed):
         limits.forget()
@@ -37,29 +42,29 @@ class Planning(TestCase):
 
     def test_counts_drawing_and_sentence_are_of_one_pile(self):
         page = self.page(**OAK)
-        pile = page.context["pile"]
+        pile = page.context["worked"].pile
         self.assertEqual((len(pile.courses), pile.boards), (12, 60))
         words = text_of(page)
         self.assertIn("12 courses of 5 boards", words)
         self.assertIn(f"{pile.sticker_count} stickers", words)
-        (end, side, above) = page.context["drawings"][0][1]
+        (end, side, above) = drawn(page)
         self.assertEqual(sum(box.css == "end" for box in end.boxes), 60)
         self.assertEqual(sum(box.css == "end" for box in side.boxes), 12)
         self.assertEqual(sum(box.css == "sticker" for box in side.boxes), 11 * len(pile.lines_m))
-        self.assertEqual(sum(box.css == "wood" for box in side.boxes), len(page.context["planned"].bearers_m))
+        self.assertEqual(sum(box.css == "wood" for box in side.boxes), len(page.context["worked"].bearers_m))
         self.assertEqual(sum(box.css == "end" for box in above.boxes), 5)
 
     def test_every_broken_rule_is_marked_with_what_comes_of_it(self):
         page = self.page(**OAK, bearers_m="1200", overhang_m="100", stickers_moisture="40", clear_m="100", cover="none")
         for said in ("stand over no bearer", "Ends hang over", "wet stripes", "of air beneath", "Nothing keeps rain"):
             self.assertContains(page, said)
-        self.assertTrue(page.context["drawings"][0][1][1].marks)
+        self.assertTrue(drawn(page)[1].marks)
         self.assertContains(self.page(**(OAK | {"species_key": "sugar maple"}), stickers_moisture="40"), "grey mark")
         self.assertNotContains(self.page(**OAK), 'class="breach"')
 
     def test_a_wider_stack_and_a_tarpaulin_cost_time(self):
         days = {
-            name: self.page(**(OAK | more)).context["planned"].times.mean
+            name: self.page(**(OAK | more)).context["worked"].times.mean
             for name, more in {
                 "usual": {},
                 "wide": {"width_m": "2400"},
@@ -70,12 +75,12 @@ class Planning(TestCase):
         }
         self.assertLess(days["usual"], days["bare"])
         self.assertTrue(days["breezy"] < days["usual"] < days["wide"] < days["tarp"], days)
-        times = self.page(**OAK).context["planned"].times
+        times = self.page(**OAK).context["worked"].times
         self.assertTrue(times.edge <= times.mean <= times.heart)
 
     def test_a_big_stack_is_drawn_thinned(self):
         page = self.page(**(OAK | {"count": "2000"}))
-        self.assertTrue(page.context["drawings"][0][1][0].thinned)
+        self.assertTrue(drawn(page)[0].thinned)
         self.assertContains(page, "not every board is drawn")
         self.assertLess(len(page.content), 700_000)
 
@@ -102,7 +107,7 @@ class Planning(TestCase):
                 self.assertNotContains(page, "<script>alert(1)")
 
     def test_shade_takes_some_wind_and_a_wall_too_near_is_marked(self):
-        usual, shaded = (self.page(**OAK, cover=cover).context["planned"].times.mean for cover in ("roof", "shade"))
+        usual, shaded = (self.page(**OAK, cover=cover).context["worked"].times.mean for cover in ("roof", "shade"))
         self.assertTrue(usual < shaded < 1.5 * usual, (usual, shaded))
         self.assertContains(self.page(**OAK, next_m="300"), "to the next stack or wall")
 
@@ -115,7 +120,7 @@ class OfALot(TestCase):
         address = reverse("ask_stack", args=[owner.workshop.slug])
         tags = ", ".join(lot.tag for lot in lots)
         page = self.client.get(address, {"lots": tags})
-        self.assertEqual([load.count for load in page.context["pile"].loads], [20, 30])
+        self.assertEqual([load.count for load in page.context["worked"].pile.loads], [20, 30])
         self.assertContains(page, "Keep it as built")
         page = self.client.get(address, {"lots": f"{tags} nothing-01"})
         self.assertIn("has the tag nothing-01", str(page.context["form"].errors["lots"]))
@@ -129,7 +134,7 @@ class OfALot(TestCase):
         lot = make_lot(owner, 44, thickness_m=0.054, width_m=0.18, length_m=3.0)
         address = reverse("ask_stack", args=[owner.workshop.slug])
         self.assertContains(self.client.get(reverse("piece", args=[owner.workshop.slug, lot.tag])), f"{address}?piece={lot.tag}")
-        pile = self.client.get(f"{address}?piece={lot.tag}").context["pile"]
+        pile = self.client.get(f"{address}?piece={lot.tag}").context["worked"].pile
         self.assertEqual(pile.boards, 44)
         self.assertAlmostEqual(pile.loads[0].thickness_m, 0.054)
         self.assertAlmostEqual(pile.length_m, 3.0)
@@ -141,7 +146,7 @@ class OfALot(TestCase):
         read_board(owner, read, 21.0, 21.5, 20.5)
         read_board(owner, beyond, 80.0, 85.0)
         address = reverse("ask_stack", args=[owner.workshop.slug])
-        begun = [self.client.get(f"{address}?piece={lot.tag}").context["pile"].loads[0].moisture for lot in (read, beyond)]
+        begun = [self.client.get(f"{address}?piece={lot.tag}").context["worked"].pile.loads[0].moisture for lot in (read, beyond)]
         self.assertEqual(PieceMoisture.objects.get(piece=beyond).bound, "above")
         self.assertLess(begun[0], 0.25)
         self.assertEqual(begun[1], of_species(species_named("white_oak")).green_moisture)

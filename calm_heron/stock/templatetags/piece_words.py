@@ -7,8 +7,8 @@ from calm_heron.stock import woods
 from calm_heron.stock.models import Piece
 from wood.sizes import Shape
 from wood.species import Species
-from wood.units import FOOT_M, System
-from wood.written import cut_length, handled_length
+from wood.units import System
+from wood.written import cut_length, handled_length, said_volume
 
 register = template.Library()
 
@@ -76,10 +76,7 @@ def amount(piece: Piece, system: System) -> str:
 @register.filter
 def cubic(volume_m3: float, system: System) -> str:
     """A volume in cubic metres or litres, cubic feet or cubic inches."""
-    if system.is_inch:
-        feet = volume_m3 / FOOT_M**3
-        return f"{feet:.1f} cu ft" if feet >= 1 else f"{feet * 1728:.0f} cu in"
-    return f"{volume_m3:.3f} m³" if volume_m3 >= 0.02 else f"{volume_m3 * 1000:.1f} l"
+    return said_volume(volume_m3, system)
 
 
 @register.filter

@@ -8,10 +8,12 @@ from django.utils import timezone
 from calm_heron.drying import methods
 from calm_heron.drying import queries as drying
 from calm_heron.measuring import queries as measuring
+from calm_heron.questions.tools import Bound, Gist, Put, StillToSay
 from calm_heron.site.memory import Memory, digest_of
 from calm_heron.stacks.forms import StackForm
 from calm_heron.stock import woods
 from calm_heron.stock.models import Piece
+from calm_heron.workshops.askers import Asker
 from wood.air.climate import AirSeries
 from wood.drying import field
 from wood.drying.diffusivity import Figures, of_species
@@ -40,10 +42,6 @@ WEEKS_DAYS = 28
 STEPS, BEYOND = 24, 1.3
 
 
-class NoWoodYet(Exception):
-    """Nothing says yet which wood it is."""
-
-
 @dataclass(frozen=True)
 class Times:
     """Days until boards are at 20 % (infinite: never): the mean of the stack, those at its edges, those in its heart."""
@@ -54,34 +52,56 @@ class Times:
 
 
 @dataclass(frozen=True)
-class Planned:
-    """A stack as it is asked about. ``usual`` are the stickers that practice would take; ``others`` what the time would be, built otherwise, each with a code
-    for how."""
+class StackToBuild:
+    """A stack as it is asked about. ``usual`` are the stickers that practice would take; ``series`` is None where its air is not known."""
 
-    pile: Pile
+    loads: tuple[Load, ...]
     usual: Stickers
+    stickers: Stickers
+    width_m: float
+    clear_m: float
+    bearers_m: float | None
+    overhang_m: float
+    next_m: float | None
+    stickers_moisture: float
+    cover: str
+    turned: str
+    wind: float
+    series: AirSeries | None
+    outdoors: bool
+
+    @property
+    def main(self) -> Load:
+        """The load that there is most of."""
+        return max(self.loads, key=lambda load: load.volume_m3)
+
+
+@dataclass(frozen=True)
+class StackPlan:
+    """What it comes to; ``others`` what the time would be, built otherwise, each with a code for how."""
+
+    asked: StackToBuild
+    pile: Pile
     bearers_m: tuple[float, ...]
     breaches: list[Found]
     through: Through | None
     times: Times | None
     others: tuple[tuple[str, float], ...]
-    place_name: str
-    turned: str
-    cover: str
-    overhang_m: float
 
 
 def loads_of(form: StackForm) -> list[Load]:
     """The loads that a valid form names: its lots, or the one that is imagined.
 
     Raises:
-        NoWoodYet. OutOfRange.
+        StillToSay. OutOfRange.
     """
     typed = form.cleaned_data
-    if typed.get("lots"):
+    if form.is_of_lots:
+        if not typed["lots"]:
+            raise StillToSay("Name the lots of the stack, by their tags.")
         return [_of_lot(piece, typed["moisture"]) for piece in typed["lots"]]
     if not typed["species_key"]:
-        raise NoWoodYet
+        raise StillToSay("Say which wood is to be stacked.")
     species = woods.species_of(form.workshop.pk, typed["species_key"])
     moisture = green(species) if typed["moisture"] is None else typed["moisture"]
     sizes = (typed["thickness_m"] or 0.027, typed["board_m"] or 0.2, typed["length_m"] or 2.4, typed["count"] or 100)
@@ -110,54 +130,63 @@ def figures_of(species: Species) -> Figures | None:
         return None
 
 
-def planned(form: StackForm) -> Planned:
-    """The stack of a valid form.
+def put(form: StackForm, asker: Asker, subject: Piece | None) -> Put[StackToBuild]:
+    """A valid form as a question; the tags of its lots and the name of its place only tell.
 
     Raises:
-        NoWoodYet: no wood is named. OutOfRange: sizes that do not go together.
+        StillToSay: no wood is named. OutOfRange.
     """
     typed = form.cleaned_data
-    loads = loads_of(form)
+    loads = tuple(loads_of(form))
     main = max(loads, key=lambda load: load.volume_m3)
     usual = stickers.usual(main.species, main.thickness_m, main.moisture)
-    taken = replace(
-        usual, thickness_m=typed["sticker_m"] or usual.thickness_m, spacing_m=typed["spacing_m"] or usual.spacing_m
-    )  # fmt: skip
-    width = typed["width_m"] or (4 * FOOT_M if form.system.is_inch else 1.2)
-    clear = typed["clear_m"]
-    built = pile.pile(loads, width, taken, clear_m=pile.CLEAR_PACK_M if clear is None else clear)
-    bearers = tuple(stickers.lines(built.length_m, pile.BEARER_WIDTH_M, typed["bearers_m"])) if typed["bearers_m"] else built.lines_m
-    cover, overhang = form.chosen("cover"), typed["overhang_m"] or 0.0
-    moist = USUAL_STICKERS_MOISTURE if typed["stickers_moisture"] is None else typed["stickers_moisture"]
-    series, name, outdoors = _air(form)
-    found = breaches.breaches(
-        built, bearers, moist, overhang_m=overhang, roofed=cover != "none", shaded=cover in ("shade", "tarp"), next_m=typed["next_m"],
-        outdoors_c=float(_first_weeks(series).temperature_c.mean()) if series is not None and outdoors else None,
-    )  # fmt: skip
-    turned = form.chosen("turned")
-    stack = Stack(_wind(form, cover), min(width, 6.0), taken.thickness_m, turned=turned)
-    figures = figures_of(main.species)
-    times = others = None
-    flow = None
-    if series is not None:
-        if cover == "none":
-            series = in_the_rain(series)
-        weeks = _first_weeks(series)
-        flow = airflow.through(stack, weeks, min(main.moisture, 3.0))
-        if figures is not None and main.moisture > AIR_DRY:
-            times = times_of(figures, main, series, stack)
-            others = _otherwise(figures, main, series, stack, times.mean)
-    return Planned(built, usual, bearers, found, flow, times, others or (), name, turned, cover, overhang)
-
-
-def _wind(form: StackForm, cover: str) -> float:
-    return WINDS[form.chosen("wind")] * LETS_THROUGH.get(cover, 1.0)
-
-
-def _air(form: StackForm) -> tuple[AirSeries | None, str, bool]:
-    """The air it stands in from today on, its name, and whether it is outdoors."""
+    taken = replace(usual, thickness_m=typed["sticker_m"] or usual.thickness_m, spacing_m=typed["spacing_m"] or usual.spacing_m)
+    cover = form.chosen("cover")
     around = drying.surroundings(form.places, form.chosen("where"), methods.named(methods.USUAL), timezone.localdate())
-    return (around.setting.series, around.name, around.outdoors) if isinstance(around, drying.Surroundings) else (None, around.name, False)
+    known = around if isinstance(around, drying.Surroundings) else None
+    stack = StackToBuild(
+        loads, usual, taken, typed["width_m"] or (4 * FOOT_M if form.system.is_inch else 1.2),
+        pile.CLEAR_PACK_M if typed["clear_m"] is None else typed["clear_m"], typed["bearers_m"], typed["overhang_m"] or 0.0, typed["next_m"],
+        USUAL_STICKERS_MOISTURE if typed["stickers_moisture"] is None else typed["stickers_moisture"], cover, form.chosen("turned"),
+        WINDS[form.chosen("wind")] * LETS_THROUGH.get(cover, 1.0), known and known.setting.series, bool(known and known.outdoors),
+    )  # fmt: skip
+    tags = [piece.tag for piece in typed["lots"]] if form.is_of_lots else []
+    return Put(stack, {"place": around.name, "tags": tags})
+
+
+def work(asked: StackToBuild) -> StackPlan:
+    """The stack, the rules it breaks, the air through it and its times.
+
+    Raises:
+        OutOfRange: sizes that do not go together.
+    """
+    built = pile.pile(list(asked.loads), asked.width_m, asked.stickers, clear_m=asked.clear_m)
+    bearers = tuple(stickers.lines(built.length_m, pile.BEARER_WIDTH_M, asked.bearers_m)) if asked.bearers_m else built.lines_m
+    series, main = asked.series, asked.main
+    broken = breaches.breaches(
+        built, bearers, asked.stickers_moisture, overhang_m=asked.overhang_m, roofed=asked.cover != "none", shaded=asked.cover in ("shade", "tarp"),
+        next_m=asked.next_m, outdoors_c=float(_first_weeks(series).temperature_c.mean()) if series is not None and asked.outdoors else None,
+    )  # fmt: skip
+    if series is None:
+        return StackPlan(asked, built, bearers, broken, None, None, ())
+    if asked.cover == "none":
+        series = in_the_rain(series)
+    stack = Stack(asked.wind, min(asked.width_m, 6.0), asked.stickers.thickness_m, turned=asked.turned)
+    flow = airflow.through(stack, _first_weeks(series), min(main.moisture, 3.0))
+    figures = figures_of(main.species)
+    if figures is None or main.moisture <= AIR_DRY:
+        return StackPlan(asked, built, bearers, broken, flow, None, ())
+    times = times_of(figures, main, series, stack)
+    return StackPlan(asked, built, bearers, broken, flow, times, _otherwise(figures, main, series, stack, times.mean))
+
+
+def gist(plan: StackPlan) -> Gist:
+    """Whether it breaks a rule, how many courses and stickers it has, and its days."""
+    days = Bound(plan.times.mean, plan.times.edge, plan.times.heart) if plan.times else Bound(None)
+    return Gist(
+        "breaks a rule" if plan.breaches else "as it should be",
+        {"courses": Bound(float(len(plan.pile.courses))), "stickers": Bound(float(plan.pile.sticker_count)), "days": days},
+    )
 
 
 def in_the_rain(series: AirSeries) -> AirSeries:
