@@ -124,25 +124,25 @@ def asked(client, shop: str) -> dict[str, tuple[float, int]]:
     from command.bench import least_ms
 
     number = itertools.count()
-    top = "movement/of/top/?species_key=white+oak&width_m=36&boards=6&home=heated&climate=cold_winter&fragment=built"
+    top = "movement/of/top/?species_key=white+oak&width_m=36&boards=6&home=heated&climate=cold_winter&fragment=answer"
     questions = {
         "a top's year, a month slid to": top + "&stop={0:d}",
         "a top of six boards, its year run anew": top + "&thickness_m=22.{0:02d}+mm",
-        "a drawer, its year run anew": "movement/of/drawer/?species_key=maple+sugar&home=heated&thickness_m=12.{0:02d}+mm&fragment=built",
+        "a drawer, its year run anew": "movement/of/drawer/?species_key=maple+sugar&home=heated&thickness_m=12.{0:02d}+mm&fragment=answer",
         "the season of every wood, one really": "movement/season/?home=heated&species_key=white+oak&width_m=300.{0:02d}+mm&fragment=built",
-        "a piece moved elsewhere": "movement/elsewhere/?species_key=white+oak&to_home=heated&to_climate=cold_winter&thickness_m=22.{0:02d}+mm&fragment=built",
-        "seven roads with their bands, all anew": "drying/roads/?species_key=white+oak&where=four_seasons&thickness_m=27.{0:02d}+mm&fragment=roads",
-        "seven roads, one stage moved": "drying/roads/?species_key=white+oak&where=four_seasons&thickness_m=27+mm&carry=16.{0:02d}&fragment=roads",
-        "a stack of 2,000 boards": "stacks/plan/?species_key=white+oak&thickness_m=27+mm&count=2000&width_m=1200.{0:02d}+mm&fragment=stack",
-        "a kiln load, anew with its band": "kiln/plan/?species_key=red+oak&thickness_m=28.{0:02d}+mm&chamber=vented&wanted=8&fragment=kiln",
+        "a piece moved elsewhere": "movement/elsewhere/?species_key=white+oak&to_home=heated&to_climate=cold_winter&thickness_m=22.{0:02d}+mm&fragment=answer",
+        "seven roads with their bands, all anew": "drying/roads/?species_key=white+oak&where=four_seasons&thickness_m=27.{0:02d}+mm&fragment=answer",
+        "seven roads, one stage moved": "drying/roads/?species_key=white+oak&where=four_seasons&thickness_m=27+mm&carry=16.{0:02d}&fragment=answer",
+        "a stack of 2,000 boards": "stacks/plan/?species_key=white+oak&thickness_m=27+mm&count=2000&width_m=1200.{0:02d}+mm&fragment=answer",
+        "a kiln load, anew with its band": "kiln/plan/?species_key=red+oak&thickness_m=28.{0:02d}+mm&chamber=vented&wanted=8&fragment=answer",
         "where do I cut, a log with ten checks, anew": "turning/cut/?width_m=420.{0:02d}+mm&length_m=900+mm&fragment=turning&strokes="
         + TEN_CHECKS,
         "  a line of it moved": "turning/cut/?width_m=420+mm&length_m=900+mm&angle=52.{0:02d}&upper=0.03&lower=0.03&fragment=turning&strokes="
         + TEN_CHECKS,
-        "how thick do I rough it, anew": "turning/rough/?species_key=sugar+maple&diameter_m=250.{0:02d}+mm&fragment=turning",
-        "ask the air": "ask/air/?temperature=68&humidity=50.{0:02d}&fragment=ask",
-        "ask this wood": "ask/wood/?readings=12+12.4+11.{0:02d}&thickness_m=27.{0:02d}+mm&species_key=red+oak&fragment=ask",
-        "ask movement": "ask/movement/?species_key=red+oak&width_m=200.{0:02d}+mm&from_moisture=12&fragment=ask",
+        "how thick do I rough it, anew": "turning/rough/?species_key=sugar+maple&diameter_m=250.{0:02d}+mm&fragment=answer",
+        "ask the air": "ask/air/?temperature=68&humidity=50.{0:02d}&fragment=answer",
+        "ask this wood": "ask/wood/?readings=12+12.4+11.{0:02d}&thickness_m=27.{0:02d}+mm&species_key=red+oak&fragment=answer",
+        "ask movement": "ask/movement/?species_key=red+oak&width_m=200.{0:02d}+mm&from_moisture=12&fragment=answer",
         "ask drying": "ask/drying/?species_key=red+oak&thickness_m=27.{0:02d}+mm&frame=narrow&fragment=ask",
     }
     result = {

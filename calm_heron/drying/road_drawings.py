@@ -2,10 +2,13 @@
 
 import math
 from dataclasses import dataclass
+from datetime import timedelta
 
 import numpy as np
 
-from calm_heron.drying.roads import Compared
+from calm_heron.drying.by_road import Compared, WoodByRoad
+from calm_heron.drying.road_names import road_name, stay_name
+from calm_heron.questions.tools import Put, Reader
 from calm_heron.site.dates import short_day
 from calm_heron.site.drawing import BREAK, MoistureScale, Scale, Tick, moisture_ticks, path, spread_labels
 from calm_heron.site.numbers import points
@@ -14,16 +17,8 @@ from wood.drying.roads import Moved
 WIDE, NARROW, HEIGHT = 620, 380, 330
 LEFT, ABOVE, BELOW, LABEL_GAP = 36, 16, 28, 19
 RIGHT = {WIDE: 150, NARROW: 104}
-SHORT = {
-    "yard": "yard", "yard_room": "yard, room", "shed_room": "shed, room", "room": "room", "yard_kiln": "yard, kiln", "kiln": "kiln", "solar": "solar kiln",
-    "shelf": "shelf", "yard_box": "yard, box",
-}  # fmt: skip
 # Beyond this many times the road to take, slow ones run out of the drawing.
 MOST_TIMES, LEAST_DAYS, MOST_DAYS = 4.0, 60.0, 2000.0
-
-
-# The field that says when a road's wood is moved on, by where it is moved to.
-MOVED_BY = {"room": "carry", "kiln": "to_kiln", "box": "to_kiln"}
 
 
 @dataclass(frozen=True)
@@ -64,15 +59,15 @@ class RoadsDrawing:
     summary: str
 
 
-def drawing(found: Compared, width: int = WIDE) -> RoadsDrawing:
+def drawing(put: Put[WoodByRoad], found: Compared, reader: Reader, narrow: bool) -> RoadsDrawing:
     """All roads side by side, as far as the one to take and some way on."""
-    best = found.best
+    best, asked, width = found.best, found.asked.question, NARROW if narrow else WIDE
     longest = max((one.answer.days for one in found.roads if one.arrives), default=LEAST_DAYS)
     days = min(max(longest * 1.05, LEAST_DAYS), MOST_DAYS, max(best.answer.days * MOST_TIMES, LEAST_DAYS) if best else MOST_DAYS)
     right = width - RIGHT[width]
     x = Scale(0.0, days, LEFT, right)
-    lowest = max(0.0, found.target - 0.03)
-    y = MoistureScale(lowest, found.start, ABOVE, HEIGHT - BELOW)
+    lowest = max(0.0, asked.target - 0.03)
+    y = MoistureScale(lowest, asked.start, ABOVE, HEIGHT - BELOW)
     ends, lines = [], []
     for one in found.roads:
         history = one.answer.history
@@ -80,26 +75,26 @@ def drawing(found: Compared, width: int = WIDE) -> RoadsDrawing:
         at = np.linspace(0.0, min(days, one.answer.days if one.arrives else float(history.days[-1])), 90)
         mean = np.interp(at, history.days, history.mean)
         if one.arrives and one.answer.days <= days:
-            mean[-1] = found.target
+            mean[-1] = asked.target
         lines.append([(x(float(day)), y(float(value))) for day, value in zip(at, mean, strict=True)])
         ends.append(lines[-1][-1])
     spread = spread_labels([end[1] for end in ends], LABEL_GAP, ABOVE + 6, HEIGHT - BELOW)
     threads = [
         Thread(
-            one.road.key, path(line), [_move(move, x, y) for move in one.moved if move.day < days], end, SHORT[one.road.key], level,
+            one.road.key, path(line), [_move(move, x, y) for move in one.moved if move.day < days], end, road_name(one.road.key).short, level,
             best is not None and one.road.key == best.road.key,
         )
         for one, line, end, level in zip(found.roads, lines, ends, spread, strict=True)
     ]  # fmt: skip
     step = next((size for size in (14, 30, 61, 91, 183, 365, 730) if days / size <= (6 if width == WIDE else 4)), 730)
-    across = [Tick(x(day), short_day(found.day(day))) for day in range(0, math.floor(days) + 1, step)]
+    across = [Tick(x(day), short_day(put.tells["begun"] + timedelta(days=day))) for day in range(0, math.floor(days) + 1, step)]
     return RoadsDrawing(
-        width, HEIGHT, LEFT, right, y(found.target), threads, across, moisture_ticks(lowest, found.start, y),
-        " ".join(f"{y(at):.1f},{100 * at:.2f}" for at in sorted({lowest, min(BREAK, found.start), found.start}, reverse=True)),
+        width, HEIGHT, LEFT, right, y(asked.target), threads, across, moisture_ticks(lowest, asked.start, y),
+        " ".join(f"{y(at):.1f},{100 * at:.2f}" for at in sorted({lowest, min(BREAK, asked.start), asked.start}, reverse=True)),
         "Threads of moisture through time, one for each road, down to what is wanted.",
     )  # fmt: skip
 
 
 def _move(move: Moved, x: Scale, y: MoistureScale) -> Move:
     said = f"moved at {points(move.moisture, 0)} percent"
-    return Move(x(move.day), y(move.moisture), MOVED_BY[move.where], round(100 * move.moisture, 1), said)
+    return Move(x(move.day), y(move.moisture), stay_name(move.where).set_by, round(100 * move.moisture, 1), said)

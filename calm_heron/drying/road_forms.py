@@ -6,8 +6,13 @@ from calm_heron.air import queries as air
 from calm_heron.air.models import Place
 from calm_heron.drying import queries
 from calm_heron.drying.forms import ENDS, YARDS, BeginField
+from calm_heron.measuring import queries as measuring
+from calm_heron.questions.forms import Group, QuestionForm
+from calm_heron.site.numbers import typed
+from calm_heron.stock.models import Piece
 from calm_heron.stock.species_forms import SpeciesField
-from calm_heron.workshops.fields import CalmForm, LengthField, PercentField
+from calm_heron.workshops.askers import Asker
+from calm_heron.workshops.fields import LengthField, PercentField
 from wood.air import climate
 from wood.drying.insects import Origin
 
@@ -18,19 +23,41 @@ ORIGINS = (
 )  # fmt: skip
 
 
-class RoadsForm(CalmForm):
+class RoadsForm(QuestionForm):
     """By which road? Everything has a default but the wood."""
 
-    all_have_defaults = True
     takes_section = True
+    groups = (
+        Group((
+            "species_key", "thickness_m", "start", "where", "wind", "home", "target", "carry", "to_kiln", "moved_on", "start_date", "ends", "origin", "price",
+        )),
+        Group(("width_m", "length_m", "latitude"), "Small pieces, and where the sun stands"),
+    )  # fmt: skip
+    tells = ("road",)
+    called = {"diameter_m": "thickness_m"}
+    # The road whose months are looked at.
+    road = forms.CharField(required=False, max_length=60)
     start_date = BeginField("From")
     wind = forms.ChoiceField(label="The yard lies", required=False, choices=sorted(YARDS, key=lambda pair: pair[0] != "usual"))
     ends = forms.ChoiceField(label="Its ends are", choices=ENDS, required=False)
     origin = forms.ChoiceField(label="It comes", choices=ORIGINS, required=False)
     moved_on = BeginField("or moved on")
 
+    @classmethod
+    def begins_with(cls, asker: Asker, subject: Piece | None) -> dict[str, str]:
+        system = asker.system
+        begun = {"species_key": "white oak", "thickness_m": "4/4" if system.is_inch else "27"}
+        if subject is not None:
+            moisture = measuring.moisture_to_begin_from(subject)
+            begun |= {
+                "species_key": subject.species.common_name, "thickness_m": subject.thickness_as_typed(system),
+                "ends": "sealed" if subject.ends_sealed else "open",
+            }  # fmt: skip
+            if moisture is not None:
+                begun["start"] = typed(moisture)
+        return begun
+
     def build(self) -> None:
-        del self.fields["once"]
         self.places: list[Place] = list(air.places(self.workshop)) if self.workshop.pk else []
         yards = [(f"place-{place.pk}", place.name) for place in self.places if place.traits.is_outdoors]
         patterns = sorted(((key, one.name) for key, one in climate.patterns().items()), key=lambda pair: pair[0] != queries.USUAL_PATTERN)

@@ -1,47 +1,105 @@
 """What is said of roads."""
 
+from datetime import date, timedelta
+
 import numpy as np
 
-from calm_heron.drying.roads import Compared, month_days
+from calm_heron.drying.by_road import Compared, WoodByRoad, month_days
+from calm_heron.drying.road_names import road_name, stay_name
 from calm_heron.drying.words import band_of, span
+from calm_heron.questions.told import Cell, Columns, Drawn, Folded, Heading, Lead, Manner, Row, Says, Table, Told
+from calm_heron.questions.tools import Put, Reader
 from calm_heron.site.dates import full_day
 from calm_heron.site.numbers import percent
 from wood.drying.defects import Defect, RiskLevel
 from wood.drying.insects import Level
 from wood.drying.roads import KILN_DAYS_AT_MOST, Travelled
 from wood.sizes import BOARD_FOOT_M3
-from wood.units import System
+from wood.units import System, in_system
+from wood.written import written_temperature
 
-NAMES = {
-    "yard": "Yard alone", "yard_room": "Yard, then a heated room", "shed_room": "Shed, then a heated room", "room": "Heated room from the saw",
-    "yard_kiln": "Yard, then a kiln", "kiln": "Kiln from the saw", "solar": "Solar kiln", "shelf": "A shelf indoors", "yard_box": "Yard, then a warm box",
-}  # fmt: skip
-PLACES = {
-    "yard": "the yard",
-    "shed": "the shed",
-    "room": "the room",
-    "kiln": "the kiln",
-    "box": "the box",
-    "shelf": "the shelf",
-    "solar": "the solar kiln",
-}
 RISKS = {
     Defect.FACE_CHECKS: "face checks", Defect.END_CHECKS: "end checks", Defect.HONEYCOMB: "honeycomb", Defect.STAIN: "stain", Defect.MOULD: "mould",
     Defect.DECAY: "decay",
 }  # fmt: skip
 
 
+ENERGY_HEAD = "Energy, {a m³|1,000 bd ft}"
+RAIN = (
+    "Rain is kept off by a roof that reaches over. A tarpaulin to the ground keeps the wet in; a stack with nothing over it is wetted again with every rain, and "
+    "checks in the sun between: neither is in these figures."
+)  # fmt: skip
+
+
+def told(put: Put[WoodByRoad], found: Compared, reader: Reader) -> Told:
+    """Which road, when and why; all of them side by side; and one of them begun in each month."""
+    asked, system, tells = found.asked.question, reader.system, put.tells
+    name, beside, reason = answer(found, tells["begun"])
+    chosen = found.chosen(tells["road"])
+    rows = [
+        Row(
+            road_name(one.road.key).name,
+            (
+                Cell(ready(found, one), moves(one, tells["begun"])), risks(one), insects(one), work(one), energy(one, tells["price"], system),
+                Cell("below" if one is chosen else "show", chooses=("road", one.road.key)),
+            ),
+            one is found.best,
+        )
+        for one in found.roads
+    ]  # fmt: skip
+    caption = f"Side by side, from {percent(asked.start)} to {percent(asked.target)}, in the air of {tells['outdoors']} and {tells['home']}"
+    heads = ("Road", "Ready after", "Goes wrong", "Insects", "Work", in_system(ENERGY_HEAD, system), "Months")
+    columns = months(chosen)
+    return Told(
+        Lead(name, beside, is_word=False), reason,
+        (
+            Drawn("roads"), Says("Rings show where wood is moved on: drag them.", Manner.HINT), Table(rows, heads, caption),
+            Heading(f"{road_name(chosen.road.key).name}, begun in each month: weeks"),
+            *([Columns(columns)] if columns else [Says("It is the same in every month.", Manner.REASON)]),
+            Says(rule_of_thumb(found), Manner.HINT), Says(RAIN, Manner.HINT), Folded("How?", working(chosen, system)),
+        ),
+    )  # fmt: skip
+
+
+def working(chosen: Travelled, system: System) -> tuple[str, str]:
+    """How roads are worked out and chosen, and from what."""
+    warm = {celsius: written_temperature(celsius, system) for celsius in (12, 18, 56)}
+    figures = (
+        "{The solar kiln has 4 m² of collector for a cubic metre|The solar kiln has a square foot of collector for ten board feet}, and its days are of low "
+        "confidence, as the published ones are. Energy for {a kilogram|two pounds} of water: kiln {1.0 to 1.9|0.9 to 1.7} kWh, warm box "
+        "{1.0 to 2.5|0.9 to 2.3}, solar fans {0.1 to 0.3|0.1 to 0.3} (AH-188, GTR-118; medium and low)."
+    )
+    return (
+        f"Each road is one run of the moisture field through the places it goes to, one after the other, a set of {chosen.answer.runs} for its band; eight "
+        f"boards in ten lie in it, each moved on when it is ready for it. Wood is moved indoors once it is at {percent(0.20)} and into a kiln at {percent(0.25)}, "
+        "or where you say. Read or weighed: daily in a kiln, weekly in a room, every two weeks outdoors. Kilns follow the species’ published schedule (AH-188) in "
+        "three settings, in a chamber that holds whatever is asked: warming up, evening out and conditioning take two to four days more, and “How do I run this "
+        f"load?” tells them for a real one. {in_system(figures, system)}",
+        "The road that is named is the quickest of those without a grave risk; green wood is not brought into a heated room, and no kiln is given away for more "
+        f"than four months. Powderpost beetles: sapwood of open-pored hardwoods, 8 to 32 %, in air over {warm[18]}; dry under 8 % they are no danger any more. "
+        f"Beetles of the bark: while it is on and the wood over 25 %, in air over {warm[12]}. Old wood may have any of them in it already. Heat over {warm[56]} "
+        "kills them and keeps none off afterwards.",
+    )  # fmt: skip
+
+
+def on_day(begun: date, days: float) -> str:
+    """The day so many days on."""
+    return full_day(begun + timedelta(days=float(np.ceil(days))))
+
+
 def ready(found: Compared, one: Travelled) -> str:
     """When it is there, with its band, or what it stops at."""
     answer = one.answer
     if not one.arrives:
-        return f"never: it stops at about {percent(one.reaches)}" if one.reaches > found.target else "not within ten years"
+        return f"never: it stops at about {percent(one.reaches)}" if one.reaches > found.asked.question.target else "not within ten years"
     return band_of(answer.days, answer.low, answer.high)
 
 
-def moves(found: Compared, one: Travelled) -> str:
+def moves(one: Travelled, begun: date) -> str:
     """When it is moved, and where to."""
-    return "; ".join(f"at {percent(move.moisture)} into {PLACES[move.where]}, about {full_day(found.day(move.day))}" for move in one.moved)
+    return "; ".join(
+        f"at {percent(move.moisture)} into {stay_name(move.where).words}, about {on_day(begun, move.day)}" for move in one.moved
+    )
 
 
 def risks(one: Travelled) -> str:
@@ -89,17 +147,17 @@ def energy(one: Travelled, price: float | None, system: System) -> str:
     return f"{told}, {low * price:,.0f} to {high * price:,.0f}" if price else told
 
 
-def answer(found: Compared) -> tuple[str, str, str]:
+def answer(found: Compared, begun: date) -> tuple[str, str, str]:
     """Which road, when, and why, in a sentence."""
     best = found.best
-    wood = found.species.spoken_name
+    wood, target = found.asked.species.spoken_name, found.asked.question.target
     if best is None:
         nearest = min((one for one in found.roads), key=lambda one: one.reaches)
         return (
-            "No road gets it there", f"to {percent(found.target)} within ten years",
-            f"The driest any of them brings {wood} to is {percent(nearest.reaches)}: {NAMES[nearest.road.key].lower()}. Use it where it may be damper, or saw it thinner.",
+            "No road gets it there", f"to {percent(target)} within ten years",
+            f"The driest any of them brings {wood} to is {percent(nearest.reaches)}: {road_name(nearest.road.key).name.lower()}. Use it where it may be damper, or saw it thinner.",
         )  # fmt: skip
-    why = [f"it is at {percent(found.target)} about {full_day(found.day(best.answer.days))}"]
+    why = [f"it is at {percent(target)} about {on_day(begun, best.answer.days)}"]
     worst = best.worst
     if worst is not None and worst.level is RiskLevel.HIGH:
         why.append(f"no road is without risk, and this one risks least ({RISKS[worst.kind]})")
@@ -107,10 +165,10 @@ def answer(found: Compared) -> tuple[str, str, str]:
         quicker = [one for one in found.roads if one.arrives and one.answer.days < 0.9 * best.answer.days]
         if quicker:
             passed = min(quicker, key=lambda one: one.answer.days)
-            why.append(f"{NAMES[passed.road.key].lower()} would be quicker, {_against(passed)}")
+            why.append(f"{road_name(passed.road.key).name.lower()} would be quicker, {_against(passed)}")
     if best.kiln_days > KILN_DAYS_AT_MOST:
         why.append(f"it keeps the kiln for {span(best.kiln_days)}")
-    return NAMES[best.road.key], f"{span(best.answer.days)} in all", f"For {wood}: {'; '.join(why)}."
+    return road_name(best.road.key).name, f"{span(best.answer.days)} in all", f"For {wood}: {'; '.join(why)}."
 
 
 def _against(passed: Travelled) -> str:
@@ -130,16 +188,16 @@ def rule_of_thumb(found: Compared) -> str:
     """The old rule, and the published days, as what they are."""
     years = found.roads[0].answer.rule_of_thumb_days / 365
     told = f"The old rule of a year for every inch says {years:.1f} years to air-dry."
-    published = found.species.air_dry_days
+    published = found.asked.species.air_dry_days
     if published:
-        told += f" Published for an inch of {found.species.spoken_name} to 20 %: {published[0]:.0f} to {published[1]:.0f} days."
+        told += f" Published for an inch of {found.asked.species.spoken_name} to 20 %: {published[0]:.0f} to {published[1]:.0f} days."
     return told
 
 
-def months(found: Compared) -> list[tuple[str, float, str]]:
-    """The chosen road begun on the first of each month: its name, how tall its column is (percent of the longest), and the weeks it takes; none where every
+def months(chosen: Travelled) -> list[tuple[str, float, str]]:
+    """A road begun on the first of each month: its name, how tall its column is (percent of the longest), and the weeks it takes; none where every
     month is the same to it."""
-    days = month_days(found)
+    days = month_days(chosen)
     most = max((one for one in days if np.isfinite(one)), default=1.0)
     names = ("J", "F", "M", "A", "M", "J", "J", "A", "S", "O", "N", "D")
     return [

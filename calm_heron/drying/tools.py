@@ -1,22 +1,26 @@
 """What drying answers besides the page of a drying: the roads side by side, and a log's keeping."""
 
-from calm_heron.drying import log_life, road_views
-from calm_heron.questions.tools import NEIGHBOURS, TOOLS, Example, Neighbour, Tool, Why
+from calm_heron.drying import by_road, log_life, road_drawings, road_words
+from calm_heron.drying.by_road import Compared, WoodByRoad
+from calm_heron.drying.road_forms import RoadsForm
+from calm_heron.questions.tools import NEIGHBOURS, TOOLS, Drawing, Example, Neighbour, Subject, Tool, Why, in_both
+from calm_heron.stock.asked import asked_about
 
+OAK = {"species_key": "white oak", "where": "four_seasons", "start_date": "2027-04-15"}
 NEIGHBOURS.add(Neighbour(10, "drying", "How long by one?", "drying"))
 TOOLS.add(
-    Tool(
-        20,
-        "roads",
-        "By which road does it dry?",
-        "Roads",
-        "drying",
-        "M6 6C18 6 18 20 32 20S46 34 58 34M6 20C20 20 20 8 34 8S48 14 58 14M6 34H58",
-        "drying/roads/",
-        "roads/",
-        place=60,
-        heavy=True,
-        view=road_views.by_road,
+    Tool[RoadsForm, WoodByRoad, Compared](
+        20, "roads", "By which road does it dry?", "Roads", "drying", "M6 6C18 6 18 20 32 20S46 34 58 34M6 20C20 20 20 8 34 8S48 14 58 14M6 34H58",
+        "drying/roads/", "roads/", place=60, heavy=True,
+        form=RoadsForm, put=by_road.put, work=by_road.work, gist=by_road.gist, told=road_words.told,
+        drawings={"roads": Drawing("drying/roads_drawing.html", road_drawings.drawing)},
+        subject=Subject(asked_about, "another wood", stays=True), script="site/js/pages/roads.js",
+        not_known="No source at hand tells how fast {subject} dries.",
+        examples=(
+            Example({"inch": OAK | {"thickness_m": "27 mm"}, "metric": OAK | {"thickness_m": "27"}}, "yard_kiln"),
+            Example(in_both(OAK | {"species_key": "wenge"}), why=Why.NO_FIGURE),
+            Example(in_both({"target": "8"}), why=Why.STILL_TO_SAY),
+        ),
     ),
     Tool(
         30,
@@ -43,4 +47,4 @@ TOOLS.add(
             Example({"inch": {"species_key": ""}, "metric": {"species_key": ""}}, why=Why.STILL_TO_SAY),
         ),
     ),
-)
+)  # fmt: skip

@@ -7,6 +7,7 @@ Sources: the answers of :mod:`wood.drying.answers`; kilns by the published sched
 runs them whole; energy for a kilogram of water, AH-188 and GTR-118 (medium and low: see the table of ranges); where wood is moved, our own judgement.
 """
 
+from collections.abc import Callable
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -41,10 +42,6 @@ SUN = ((0.30, SHUT_FILLS), (AIR_DRY, WET_FILLS), (0.0, DRY_FILLS))
 KILN_DAYS_AT_MOST = 120.0
 # From here down wood may be brought indoors.
 INDOORS_FROM = 0.25
-# Kilowatt hours for a kilogram of water: low and high (AH-188, GTR-118, makers; medium and low).
-ENERGY = {"kiln": (1.0, 1.9), "solar": (0.1, 0.3), "box": (1.0, 2.5)}
-# How often a stack is weighed or read, times a day (our judgement of practice: samples in a kiln daily, outdoors every two weeks).
-WEIGHED = {"kiln": 1.0, "solar": 1 / 3, "box": 1 / 2, "room": 1 / 7, "shelf": 1 / 7, "yard": 1 / 14, "shed": 1 / 14}
 
 
 @dataclass(frozen=True)
@@ -106,12 +103,90 @@ class Travelled:
         begins = [0.0, *(one.day for one in self.moved)]
         places = [self.road.legs[0].where, *(one.where for one in self.moved)]
         stays = zip(places, begins, [*begins[1:], self.answer.days], strict=True)
-        return float(sum(max(0.0, end - begin) * WEIGHED[where] for where, begin, end in stays))
+        return float(sum(max(0.0, end - begin) * STAYS[where].weighed for where, begin, end in stays))
 
     @property
     def worst(self) -> Risk | None:
         """Its gravest risk."""
         return max(self.risks, key=lambda risk: risk.worst, default=None)
+
+
+@dataclass(frozen=True)
+class Stay:
+    """A kind of place that wood lies in on a road: how often it is weighed or read there (times a day), and the kilowatt hours that a kilogram of water
+    costs there, low and high."""
+
+    weighed: float
+    energy_kwh_kg: tuple[float, float] = (0.0, 0.0)
+
+
+# By the code of a leg. Weighed: our judgement of practice, samples in a kiln daily, outdoors every two weeks; energy: AH-188, GTR-118, makers (medium and low).
+STAYS = {
+    "kiln": Stay(1.0, (1.0, 1.9)), "solar": Stay(1 / 3, (0.1, 0.3)), "box": Stay(1 / 2, (1.0, 2.5)), "room": Stay(1 / 7), "shelf": Stay(1 / 7),
+    "yard": Stay(1 / 14), "shed": Stay(1 / 14),
+}  # fmt: skip
+
+
+@dataclass(frozen=True)
+class WoodOnItsWay:
+    """What a road is laid for: the wood (metres, fractions), how it lies in the yard and in a shed, the room it may be finished in, the sun on a solar kiln,
+    and when it is carried on."""
+
+    species: Species
+    thickness_m: float
+    target: float
+    yard: Setting
+    shed: Setting
+    room: Setting
+    sun: SolarKiln
+    moving: Moving
+
+    def outdoors(self, where: str, until: float) -> Leg:
+        """So long in the yard or in the shed."""
+        return Leg(where, self.yard if where == "yard" else self.shed, until, self.moving.on_day)
+
+
+@dataclass(frozen=True)
+class RoadKind:
+    """A road that can be gone: its place among the others, its code, and its legs for a wood; ``small``: for small pieces alone."""
+
+    order: int
+    key: str
+    legs: Callable[[WoodOnItsWay], tuple[Leg, ...]]
+    small: bool = False
+
+
+def _solar(wood: WoodOnItsWay) -> tuple[Leg, ...]:
+    outdoors = wood.yard.series
+    return (
+        Leg("solar", Setting(wood.sun.air(outdoors, WET_FILLS), CHAMBER), AIR_DRY),
+        Leg("solar", Setting(wood.sun.air(outdoors, DRY_FILLS), CHAMBER), wood.target),
+    )
+
+
+def _yard_kiln(wood: WoodOnItsWay) -> tuple[Leg, ...]:
+    kiln_at = wood.moving.kiln_at
+    kiln = kiln_legs(wood.species, wood.thickness_m, wood.target)
+    return (wood.outdoors("yard", kiln_at), *(leg for leg in kiln if leg.until < kiln_at))
+
+
+def _yard_box(wood: WoodOnItsWay) -> tuple[Leg, ...]:
+    box = Setting(climate.constant(BOX_C, BOX_HUMIDITY, BOX_AIR_M_S), OpenBoard(wind_share=1.0))
+    return wood.outdoors("yard", wood.moving.kiln_at), Leg("box", box, wood.target)
+
+
+# Every road there is. Another one is added here, or by whoever knows it; a kind of place that no road had goes into STAYS, too.
+ROADS = [
+    RoadKind(10, "yard", lambda wood: (Leg("yard", wood.yard, wood.target),)),
+    RoadKind(20, "yard_room", lambda wood: (wood.outdoors("yard", wood.moving.indoors_at), Leg("room", wood.room, wood.target))),
+    RoadKind(30, "shed_room", lambda wood: (wood.outdoors("shed", wood.moving.indoors_at), Leg("room", wood.room, wood.target))),
+    RoadKind(40, "room", lambda wood: (Leg("room", wood.room, wood.target),)),
+    RoadKind(50, "yard_kiln", _yard_kiln),
+    RoadKind(60, "kiln", lambda wood: kiln_legs(wood.species, wood.thickness_m, wood.target)),
+    RoadKind(70, "solar", _solar),
+    RoadKind(80, "shelf", lambda wood: (Leg("shelf", Setting(wood.room.series, OpenBoard(wind_share=1.0)), wood.target),), small=True),
+    RoadKind(90, "yard_box", _yard_box, small=True),
+]
 
 
 def roads(
@@ -130,31 +205,10 @@ def roads(
     check_range("thickness_m", thickness_m, 0.0005, 1.5, " m")
     check_range("start", start, 0.01, 3.0)
     check_range("target", target, 0.01, 3.0)
-    outdoors = yard.series
-    indoors, shed = Setting(home, SMALL_STACK), Setting(rooms.unheated(outdoors), SMALL_STACK)
-    kiln = kiln_legs(species, thickness_m, target)
-    sun = solar or SolarKiln(45.0)
-    found = [
-        Road("yard", (Leg("yard", yard, target),)),
-        Road("yard_room", (Leg("yard", yard, moving.indoors_at, moving.on_day), Leg("room", indoors, target))),
-        Road("shed_room", (Leg("shed", shed, moving.indoors_at, moving.on_day), Leg("room", indoors, target))),
-        Road("room", (Leg("room", indoors, target),)),
-        Road("yard_kiln", (Leg("yard", yard, moving.kiln_at, moving.on_day), *(leg for leg in kiln if leg.until < moving.kiln_at))),
-        Road("kiln", kiln),
-        Road(
-            "solar",
-            (
-                Leg("solar", Setting(sun.air(outdoors, WET_FILLS), CHAMBER), AIR_DRY), Leg("solar", Setting(sun.air(outdoors, DRY_FILLS), CHAMBER), target)
-            ),
-        ),
-    ]  # fmt: skip
-    if small:
-        box = Setting(climate.constant(BOX_C, BOX_HUMIDITY, BOX_AIR_M_S), OpenBoard(wind_share=1.0))
-        found += [
-            Road("shelf", (Leg("shelf", Setting(home, OpenBoard(wind_share=1.0)), target),)),
-            Road("yard_box", (Leg("yard", yard, moving.kiln_at, moving.on_day), Leg("box", box, target))),
-        ]
-    return found
+    shed = Setting(rooms.unheated(yard.series), SMALL_STACK)
+    wood = WoodOnItsWay(species, thickness_m, target, yard, shed, Setting(home, SMALL_STACK), solar or SolarKiln(45.0), moving)
+    there = sorted(ROADS, key=lambda kind: kind.order)
+    return [Road(kind.key, kind.legs(wood)) for kind in there if small or not kind.small]
 
 
 def kiln_legs(species: Species, thickness_m: float, target: float) -> tuple[Leg, ...]:
@@ -223,11 +277,10 @@ def _energy(road: Road, question: Question, moved: tuple[Moved, ...]) -> tuple[f
     places = list(enters)
     low = high = 0.0
     for position, where in enumerate(places):
-        if where not in ENERGY:
-            continue
         leaves = enters[places[position + 1]] if position + 1 < len(places) else question.target
         water = max(0.0, enters[where] - leaves) * question.figures.wood.density
-        low, high = low + ENERGY[where][0] * water, high + ENERGY[where][1] * water
+        least, most = STAYS[where].energy_kwh_kg
+        low, high = low + least * water, high + most * water
     return low, high
 
 

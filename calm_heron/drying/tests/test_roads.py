@@ -1,15 +1,21 @@
 """By which road? Asked by members and strangers, answered side by side."""
 
 import re
+from unittest import mock
 from urllib.parse import urlencode
 
 from django.test import TestCase
 from django.urls import reverse
 
-from calm_heron.drying import roads
+from calm_heron.drying import by_road
+from calm_heron.drying.road_names import ROAD_NAMES, STAY_NAMES, RoadName, StayName
+from calm_heron.questions.told import Columns, Table
 from calm_heron.workshops import limits
 from tests.factories import make_board, make_owner, make_place, read_board
 from tests.pages import text_of
+from wood.drying import roads as core
+from wood.drying.legs import Leg
+from wood.drying.roads import RoadKind
 
 OAK = {"species_key": "white oak", "thickness_m": "27", "where": "four_seasons", "start_date": "2027-04-15", "units": "metric"}
 
@@ -27,11 +33,12 @@ class Roads(TestCase):
 
     def test_sentence_table_and_drawing_are_of_the_same_runs(self):
         page = self.page(**OAK)
-        found = page.context["found"]
+        found = page.context["worked"]
         self.assertEqual(len(found.roads), 7)
         self.assertContains(page, "Yard, then a kiln")
-        self.assertEqual([row["key"] for row in page.context["rows"] if row["best"]], [found.best.road.key])
-        drawing = page.context["drawings"][0][1]
+        rows = next(part.rows for part in page.context["told"].parts if isinstance(part, Table))
+        self.assertEqual([row.cells[-1].chooses[1] for row in rows if row.chosen], [found.best.road.key])
+        drawing = next(shown["drawings"][0][1] for shown in page.context["told_parts"] if "drawings" in shown)
         self.assertEqual([thread.key for thread in drawing.threads], [one.road.key for one in found.roads])
         self.assertEqual([thread.key for thread in drawing.threads if thread.best], [found.best.road.key])
         words = text_of(page)
@@ -40,10 +47,10 @@ class Roads(TestCase):
         self.assertIn("Published for an inch of white oak to 20 %: 80 to 250 days", words)
 
     def test_moving_one_stage_leaves_the_other_roads_as_they_were(self):
-        first = self.page(**OAK).context["found"]
-        before = len(roads._travelled._known)
-        moved = self.page(**OAK, carry="16").context["found"]
-        self.assertEqual(len(roads._travelled._known) - before, 2)
+        first = self.page(**OAK).context["worked"]
+        before = len(by_road._travelled._known)
+        moved = self.page(**OAK, carry="16").context["worked"]
+        self.assertEqual(len(by_road._travelled._known) - before, 2)
         self.assertIs(
             next(one for one in moved.roads if one.road.key == "kiln"), next(one for one in first.roads if one.road.key == "kiln")
         )
@@ -51,7 +58,7 @@ class Roads(TestCase):
         self.assertAlmostEqual(move.moisture, 0.16)
 
     def test_a_day_of_moving_comes_after_the_beginning(self):
-        found = self.page(**OAK, moved_on="2027-06-01").context["found"]
+        found = self.page(**OAK, moved_on="2027-06-01").context["worked"]
         self.assertEqual([one.moved[0].day for one in found.roads if one.road.key in ("yard_room", "yard_kiln")], [47, 47])
         for day in ("2027-04-15", "2027-01-01"):
             page = self.page(**OAK, moved_on=day)
@@ -60,13 +67,26 @@ class Roads(TestCase):
 
     def test_the_marks_say_which_field_they_set_and_where_they_stand(self):
         page = self.page(**OAK, carry="16", to_kiln="30")
-        drawing = page.context["drawings"][0][1]
+        drawing = next(shown["drawings"][0][1] for shown in page.context["told_parts"] if "drawings" in shown)
         self.assertEqual(
             {(move.sets, move.percent) for thread in drawing.threads for move in thread.moves}, {("carry", 16.0), ("to_kiln", 30.0)}
         )
         levels = [tuple(map(float, pair.split(","))) for pair in drawing.levels.split()]
         self.assertEqual(levels, sorted(levels))
         self.assertEqual([percent for _, percent in levels], sorted((percent for _, percent in levels), reverse=True))
+
+    def test_a_road_that_somebody_adds_is_gone_named_and_drawn_with_the_others(self):
+        loft = RoadKind(95, "loft_room", lambda wood: (Leg("loft", wood.shed, 0.18), Leg("room", wood.room, wood.target)))
+        name, stay = RoadName(95, "loft_room", "Loft, then a heated room", "loft, room"), StayName(95, "loft", "the loft")
+        with mock.patch.object(core, "ROADS", [*core.ROADS, loft]), mock.patch.dict(core.STAYS, {"loft": core.Stay(1 / 7)}):
+            ROAD_NAMES.add(name)
+            STAY_NAMES.add(stay)
+            self.addCleanup(ROAD_NAMES.remove, name)
+            self.addCleanup(STAY_NAMES.remove, stay)
+            page = self.page(**OAK, road="loft_room")
+        self.assertContains(page, "Loft, then a heated room, begun in each month")
+        self.assertContains(page, 'data-strand="loft_room"')
+        self.assertEqual(len(page.context["worked"].roads), 8)
 
     def test_old_wood_is_warned_of(self):
         self.assertIn("may be in it already", text_of(self.page(**OAK, origin="reclaimed")))
@@ -75,7 +95,7 @@ class Roads(TestCase):
     def test_the_months_of_the_chosen_road_are_shown(self):
         page = self.page(**OAK, road="yard_room")
         self.assertContains(page, "Yard, then a heated room, begun in each month")
-        self.assertEqual(len(page.context["months"]), 12)
+        self.assertEqual(len(next(part.months for part in page.context["told"].parts if isinstance(part, Columns))), 12)
         self.assertContains(self.page(**OAK, road="kiln"), "the same in every month")
 
     def test_energy_has_a_price_where_one_is_named(self):
@@ -100,7 +120,7 @@ class Roads(TestCase):
     def test_hostile_values_are_answered(self):
         fields = self.page().context["form"].fields
         for nasty in ("9" * 400, "<script>alert(1)</script>", "nan", "-1e308"):
-            page = self.page(**dict.fromkeys(fields, nasty), road=nasty)
+            page = self.page(**dict.fromkeys(fields, nasty))
             self.assertEqual(page.status_code, 200)
             self.assertNotContains(page, "<script>alert(1)")
 
@@ -111,8 +131,8 @@ class Roads(TestCase):
         read_board(owner, piece, 24.0, 24.5, 23.8)
         address = reverse("ask_roads", args=[owner.workshop.slug])
         self.assertContains(self.client.get(reverse("piece", args=[owner.workshop.slug, piece.tag])), f"{address}?piece={piece.tag}")
-        found = self.client.get(f"{address}?piece={piece.tag}").context["found"]
-        self.assertAlmostEqual(found.start, piece.moisture.mean, delta=6e-4)
+        found = self.client.get(f"{address}?piece={piece.tag}").context["worked"]
+        self.assertAlmostEqual(found.asked.question.start, piece.moisture.mean, delta=6e-4)
         loft = make_place(owner, name="The loft")
         page = self.client.get(f"{address}?species_key=white+oak&home=place-{loft.pk}")
         self.assertContains(page, "The air of The loft is not known yet")

@@ -49,4 +49,4 @@ function marks(form) {
   });
 }
 
-document.querySelectorAll("form#f-roads").forEach(marks);
+document.querySelectorAll("form#f-question").forEach(marks);

@@ -1,15 +1,15 @@
 """Roads side by side: what they are worked from, and what was worked out."""
 
 from dataclasses import dataclass, replace
-from datetime import date, timedelta
-
-import numpy as np
 
 from calm_heron.air import queries as air
 from calm_heron.drying import methods, queries
 from calm_heron.drying.road_forms import HEATED, RoadsForm
+from calm_heron.questions.tools import Bound, CannotPut, Gist, Put, StillToSay, Why
 from calm_heron.site.memory import Memory, digest_of
 from calm_heron.stock import woods
+from calm_heron.stock.models import Piece
+from calm_heron.workshops.askers import Asker
 from wood.air import climate, rooms
 from wood.air.climate import AirSeries
 from wood.drying import roads
@@ -27,43 +27,43 @@ USUAL_LATITUDE = 45.0
 SMALL_LENGTH_M = 0.6
 
 
-class NoWoodYet(Exception):
-    """Nothing says yet which wood it is."""
+@dataclass(frozen=True)
+class WoodByRoad:
+    """A wood and the roads before it; ``question`` is what each of them answers (its setting is the road's own)."""
+
+    species: Species
+    question: Question
+    roads: tuple[Road, ...]
+    sealed: bool
+    origin: Origin
 
 
 @dataclass(frozen=True)
 class Compared:
-    """All roads of one wood, the one to take, and what they were asked for. ``chosen`` is the one whose months are shown."""
+    """Every road gone, and the one to take."""
 
-    species: Species
-    thickness_m: float
-    start: float
-    target: float
-    start_date: date
-    roads: list[Travelled]
+    asked: WoodByRoad
+    roads: tuple[Travelled, ...]
     best: Travelled | None
-    chosen: Travelled
-    outdoors: str
-    home: str
 
-    def day(self, days: float) -> date:
-        """The date so many days on."""
-        return self.start_date + timedelta(days=float(np.ceil(days)))
+    def chosen(self, key: str) -> Travelled:
+        """The road that is looked at: the one that is named, else the one to take."""
+        return next((one for one in self.roads if one.road.key == key), self.best or self.roads[0])
 
 
 _travelled: Memory[Travelled] = Memory(256)
 _months: Memory[tuple[float, ...]] = Memory(128)
 
 
-def compared(form: RoadsForm, asked_for: str = "") -> Compared | str:
-    """Every road for a valid form; the name of the place whose air is not known, where there is one.
+def put(form: RoadsForm, asker: Asker, piece: Piece | None) -> Put[WoodByRoad] | CannotPut:
+    """A valid form as a question. Names of places, the day, the price and the road that is looked at only tell.
 
     Raises:
-        NoWoodYet. NotKnown: the species' pace. OutOfRange.
+        StillToSay. NotKnown: the species' pace. OutOfRange.
     """
     typed = form.cleaned_data
     if not typed["species_key"]:
-        raise NoWoodYet
+        raise StillToSay("Say which wood it is.")
     species = woods.species_of(form.workshop.pk, typed["species_key"])
     figures = of_species(species)
     thickness = typed["thickness_m"] or USUAL_THICKNESS_M
@@ -71,10 +71,10 @@ def compared(form: RoadsForm, asked_for: str = "") -> Compared | str:
     begun = typed["start_date"] or queries.today()
     around = queries.surroundings(form.places, form.chosen("where"), methods.named(methods.USUAL), begun, {"wind": form.chosen("wind")})
     if not isinstance(around, queries.Surroundings):
-        return around.name
+        return no_air(around.name)
     home, home_name = _home(form, around.setting.series)
     if home is None:
-        return home_name
+        return no_air(home_name)
     middle = float(home.settling.mean())
     target = min(middle + WITHIN, 0.25) if typed["target"] is None else typed["target"]
     small = thickness <= roads.SMALL_M and typed["length_m"] is not None and typed["length_m"] <= SMALL_LENGTH_M
@@ -92,11 +92,33 @@ def compared(form: RoadsForm, asked_for: str = "") -> Compared | str:
         float((typed["moved_on"] - begun).days) if typed["moved_on"] else None,
     )  # fmt: skip
     there = roads.roads(species, thickness, question.start, target, around.setting, home, small=small, solar=sun, moving=moving)
-    origin = Origin(form.chosen("origin"))
-    found = [_travel(road, species, question, sealed, origin) for road in there]
-    best = roads.best(found)
-    chosen = next((one for one in found if one.road.key == asked_for), best or found[0])
-    return Compared(species, thickness, question.start, target, begun, found, best, chosen, around.name, home_name)
+    return Put(
+        WoodByRoad(species, question, tuple(there), sealed, Origin(form.chosen("origin"))),
+        {"outdoors": around.name, "home": home_name, "begun": begun, "price": typed["price"], "road": typed["road"]},
+    )
+
+
+def no_air(name: str) -> CannotPut:
+    """A place whose air is not known."""
+    return CannotPut(Why.NO_AIR, f"The air of {name} is not known yet: read it, or give it a year, or choose a climate.")
+
+
+def work(asked: WoodByRoad) -> Compared:
+    """Every road, and the one to take.
+
+    Raises:
+        OutOfRange.
+    """
+    gone = tuple(_travel(road, asked) for road in asked.roads)
+    return Compared(asked, gone, roads.best(list(gone)))
+
+
+def gist(found: Compared) -> Gist:
+    """The road to take, and its days with their ends."""
+    best = found.best
+    if best is None:
+        return Gist("none gets there")
+    return Gist(best.road.key, {"days": Bound(best.answer.days, best.answer.low, best.answer.high)})
 
 
 def _home(form: RoadsForm, outdoors: AirSeries) -> tuple[AirSeries | None, str]:
@@ -112,17 +134,18 @@ def _home(form: RoadsForm, outdoors: AirSeries) -> tuple[AirSeries | None, str]:
     return (climate.constant(*recent), place.name) if recent else (None, place.name)
 
 
-def _travel(road: Road, species: Species, question: Question, sealed: bool, origin: Origin) -> Travelled:
+def _travel(road: Road, asked: WoodByRoad) -> Travelled:
     """One road, remembered by all it depends on: a stage that is moved leaves the others as they were."""
+    species, question = asked.species, asked.question
     return _travelled.get(
-        (_key(road, question), species.key, sealed, origin),
-        lambda: roads.travel(road, species, question, ends_sealed=sealed, origin=origin),
+        (_key(road, question), species.key, asked.sealed, asked.origin),
+        lambda: roads.travel(road, species, question, ends_sealed=asked.sealed, origin=asked.origin),
     )
 
 
-def month_days(found: Compared) -> tuple[float, ...]:
-    """The chosen road begun in each month: days of the middle piece, January first; empty where every month is the same to it."""
-    road, question = found.chosen.road, found.chosen.question
+def month_days(chosen: Travelled) -> tuple[float, ...]:
+    """A road begun in each month: days of the middle piece, January first; empty where every month is the same to it."""
+    road, question = chosen.road, chosen.question
     if all(leg.setting.series.days < 1.0 for leg in road.legs):
         return ()
     return _months.get(_key(road, question), lambda: roads.days_by_month(road, question))
