@@ -129,7 +129,7 @@ def asked(client, shop: str) -> dict[str, tuple[float, int]]:
         "a top's year, a month slid to": top + "&stop={0:d}",
         "a top of six boards, its year run anew": top + "&thickness_m=22.{0:02d}+mm",
         "a drawer, its year run anew": "movement/of/drawer/?species_key=maple+sugar&home=heated&thickness_m=12.{0:02d}+mm&fragment=answer",
-        "the season of every wood, one really": "movement/season/?home=heated&species_key=white+oak&width_m=300.{0:02d}+mm&fragment=built",
+        "the season of every wood, one really": "movement/season/?home=heated&species_key=white+oak&width_m=300.{0:02d}+mm&fragment=answer",
         "a piece moved elsewhere": "movement/elsewhere/?species_key=white+oak&to_home=heated&to_climate=cold_winter&thickness_m=22.{0:02d}+mm&fragment=answer",
         "seven roads with their bands, all anew": "drying/roads/?species_key=white+oak&where=four_seasons&thickness_m=27.{0:02d}+mm&fragment=answer",
         "seven roads, one stage moved": "drying/roads/?species_key=white+oak&where=four_seasons&thickness_m=27+mm&carry=16.{0:02d}&fragment=answer",

@@ -40,7 +40,7 @@ def told(put: Put[WoodByRoad], found: Compared, reader: Reader) -> Told:
         Row(
             road_name(one.road.key).name,
             (
-                Cell(ready(found, one), moves(one, tells["begun"])), risks(one), insects(one), work(one), energy(one, tells["price"], system),
+                Cell(ready(found, one), moves(one, tells["begun"]), below=True), risks(one), insects(one), work(one), energy(one, tells["price"], system),
                 Cell("below" if one is chosen else "show", chooses=("road", one.road.key)),
             ),
             one is found.best,

@@ -1,75 +1,190 @@
-"""A season of every species side by side, and a finished piece that moves from one place to another."""
+"""What a width of every species does through a season: the question, its answer, and how it is told."""
 
 from dataclasses import dataclass
 
 from calm_heron.movement import season_drawings
 from calm_heron.movement.things import queries
-from calm_heron.movement.things.forms import DialForm
+from calm_heron.movement.things.forms import LIVES_IN, HomeFields, depends_on_home
 from calm_heron.movement.things.homes import Home
 from calm_heron.movement.things.queries import USUAL_THICKNESS_M
+from calm_heron.movement.things.thing import choice_field, length_field
+from calm_heron.questions.forms import Group, QuestionForm
+from calm_heron.questions.told import Drawn, Manner, Part, Says, Told
+from calm_heron.questions.tools import Bound, Gist, Put, Reader, StillToSay
+from calm_heron.site.numbers import percent, points
 from calm_heron.stock import woods
+from calm_heron.stock.species_forms import SpeciesField
+from calm_heron.workshops.askers import Asker
 from wood.air.climate import YEAR_DAYS
 from wood.movement import course as courses
 from wood.movement import seasons, shrinkage
+from wood.movement.course import Course
 from wood.movement.seasons import Season
 from wood.movement.shrinkage import size_ratio
+from wood.species import Species
+from wood.written import cut_length
 
 USUAL_WIDTH_M = 0.3
+ORDERS = (("flat", "movement, flat"), ("quarter", "movement, quarter"), ("ratio", "flat over quarter"), ("name", "name"))
 SORTS = {
     "flat": lambda one: one.flat_m, "quarter": lambda one: one.quarter_m, "ratio": lambda one: one.ratio,
     "name": lambda one: one.species.common_name.casefold(),
 }  # fmt: skip
 
 
+class SeasonForm(QuestionForm):
+    """A width, and a season."""
+
+    groups = (Group(("width_m", *LIVES_IN, "species_key", "sort")),)
+    depends = depends_on_home()
+    always = ("width_m",)
+
+    @classmethod
+    def begins_with(cls, asker: Asker, subject: None) -> dict[str, str]:
+        return {"width_m": "12" if asker.system.is_inch else "300"}
+
+    def build(self) -> None:
+        length_field(self, "width_m", "Width", 0.01, 6.0)
+        self.home_fields = HomeFields(self, label="In the air of")
+        self.fields["species_key"] = SpeciesField(self.workshop, required=False, label="One of them, through its year")
+        choice_field(self, "sort", "In the order of", ORDERS)
+
+
 @dataclass(frozen=True)
-class Line:
-    """One species of the dial: a point's movement as a share of the width, and both bars as shares of the longest."""
+class SeasonOfWoods:
+    """A width (metres) of each of some woods through a season between two moistures; ``looked_at`` is the key of one, through its real year."""
+
+    width_m: float
+    home: Home
+    low: float
+    high: float
+    woods: tuple[Species, ...]
+    looked_at: str
+
+
+@dataclass(frozen=True)
+class RealYear:
+    """One wood an inch thick, bare, as it really goes through its year, flat- and quarter-sawn (metres)."""
+
+    season: Season
+    course: Course
+    flat_m: float
+    quarter_m: float
+
+
+@dataclass(frozen=True)
+class Seasons:
+    """Every wood whose movement is known, those of which it is not, and the real year of the one that is looked at."""
+
+    known: tuple[Season, ...]
+    unknown: tuple[Species, ...]
+    real: RealYear | None
+
+
+@dataclass(frozen=True)
+class SeasonLine:
+    """A row of the dial: a point's movement as a share of the width, and both bars as shares of the longest."""
 
     season: Season
     flat_point: float
     quarter_point: float
     flat_bar: float
     quarter_bar: float
+    chosen: bool
 
 
-def shown(form: DialForm, home: Home, workshop) -> dict:
-    """Every species through the season of a home, by its air alone; the one that was chosen through its real year as well."""
-    width = form.cleaned_data["width_m"] or USUAL_WIDTH_M
+def put(form: SeasonForm, asker: Asker, subject: None) -> Put[SeasonOfWoods]:
+    """A valid form as a question; the order only tells.
+
+    Raises:
+        StillToSay: moistures that are not named.
+    """
+    typed, home = form.cleaned_data, form.home_fields.read()
+    if home is None:
+        raise StillToSay("Name the moistures of the dry and of the damp season.")
     if home.series is None:
         low, high = home.low, home.high
     else:
         level = courses.level_of(home.series)[-YEAR_DAYS:]
         low, high = float(level.min()), float(level.max())
-    book = [one for one in woods.of_workshop(workshop.pk).values() if one.is_wood]
-    known, unknown = seasons.dial(book, width, low, high)
-    known.sort(key=SORTS[form.cleaned_data["sort"] or "flat"])
-    most = max((one.flat_m for one in known), default=1.0)
-    page = {"home": home, "low": low, "high": high, "width": width, "seasons": known, "unknown": unknown, "most": most}
-    page["lines"] = [
-        Line(one, one.flat_point_m / width, one.quarter_point_m / width, 100 * one.flat_m / most, 100 * one.quarter_m / most)
-        for one in known
-    ]
-    if form.cleaned_data["species_key"]:
-        page |= _chosen(form.cleaned_data["species_key"], known, home, workshop, width)
-    return page
+    book = woods.of_workshop(asker.workshop.pk)
+    question = SeasonOfWoods(
+        typed["width_m"] or USUAL_WIDTH_M,
+        home,
+        low,
+        high,
+        tuple(wood for wood in book.values() if wood.is_wood),
+        typed["species_key"] or "",
+    )
+    chosen = book.get(question.looked_at)
+    return Put(question, {"sort": form.chosen("sort"), "spoken": chosen.spoken_name if chosen else ""})
 
 
-def _chosen(key: str, known: list[Season], home: Home, workshop, width: float) -> dict:
-    """One species' own year, bare and an inch thick: its real swing beside that of its air."""
-    found = next((one for one in known if one.species.key == key), None)
-    if found is None:
-        return {"chosen_unknown": woods.species_of(workshop.pk, key)}
-    course = queries.course_of(queries.figures_of(found.species), USUAL_THICKNESS_M, None, home, None, 0.0)
+def work(asked: SeasonOfWoods) -> Seasons:
+    """Every wood by its air alone, and one as it really goes.
+
+    Raises:
+        OutOfRange.
+    """
+    known, unknown = seasons.dial(list(asked.woods), asked.width_m, asked.low, asked.high)
+    chosen = next((season for season in known if season.species.key == asked.looked_at), None)
+    return Seasons(tuple(known), tuple(unknown), _real(chosen, asked) if chosen else None)
+
+
+def _real(chosen: Season, asked: SeasonOfWoods) -> RealYear:
+    course = queries.course_of(queries.figures_of(chosen.species), USUAL_THICKNESS_M, None, asked.home, None, 0.0)
     year = course.mean[-YEAR_DAYS - 1 :]
-    figures = shrinkage.of_species(found.species)
+    figures = shrinkage.of_species(chosen.species)
 
     def moves(across: float) -> float:
-        return width * (
+        return asked.width_m * (
             size_ratio(across, course.built, float(year.max()), figures.fibre_saturation)
             - size_ratio(across, course.built, float(year.min()), figures.fibre_saturation)
         )
 
-    return {
-        "chosen": found, "course": course, "real_flat": moves(figures.tangential), "real_quarter": moves(figures.radial),
-        "dial": season_drawings.dial(course), "paced": course.paced,
-    }  # fmt: skip
+    return RealYear(chosen, course, moves(figures.tangential), moves(figures.radial))
+
+
+def gist(found: Seasons) -> Gist:
+    """How much the quietest wood moves, flat-sawn, and the one that is looked at."""
+    quietest = min(found.known, key=lambda season: season.flat_m)
+    figures = {"flat_m": Bound(quietest.flat_m)}
+    if found.real:
+        figures |= {"real_flat_m": Bound(found.real.flat_m), "real_quarter_m": Bound(found.real.quarter_m)}
+    return Gist(quietest.species.key, figures)
+
+
+def told(put: Put[SeasonOfWoods], found: Seasons, reader: Reader) -> Told:
+    """Every wood side by side."""
+    asked = put.question
+    reason = (
+        f"What {cut_length(asked.width_m, reader.system)} does between the dry and the damp season of {asked.home.name}, {points(asked.low)} to "
+        f"{percent(asked.high)} by its air alone."
+    )
+    if asked.home.instead:
+        reason += f" No year of {asked.home.instead} is known, so that is taken for it."
+    parts: list[Part] = [Drawn("dial")] if found.real else []
+    if asked.looked_at and not found.real:
+        parts.append(Says(f"How much {put.tells['spoken']} shrinks is not known.", Manner.REASON))
+    parts.append(Drawn("woods"))
+    if found.unknown:
+        parts.append(Says(f"Not known: {', '.join(wood.common_name for wood in found.unknown)}.", Manner.HINT))
+    return Told(None, reason, parts)
+
+
+def dial(put: Put[SeasonOfWoods], found: Seasons, reader: Reader, narrow: bool) -> dict:
+    """The year of the wood that is looked at, going round, and what it comes to."""
+    assert found.real is not None
+    return {"dial": season_drawings.dial(found.real.course), "real": found.real}
+
+
+def lines(put: Put[SeasonOfWoods], found: Seasons, reader: Reader, narrow: bool) -> list[SeasonLine]:
+    """Every wood in the order that was asked for, with its bars."""
+    width, most = put.question.width_m, max((season.flat_m for season in found.known), default=1.0)
+    return [
+        SeasonLine(
+            one, one.flat_point_m / width, one.quarter_point_m / width, 100 * one.flat_m / most, 100 * one.quarter_m / most,
+            one.species.key == put.question.looked_at,
+        )
+        for one in sorted(found.known, key=SORTS[put.tells["sort"]])
+    ]  # fmt: skip

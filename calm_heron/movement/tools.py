@@ -1,9 +1,10 @@
 """What movement answers: a board between two moistures, things once they are built, a season of every wood, another home."""
 
-from calm_heron.movement import board, built_views, elsewhere
+from calm_heron.movement import board, built_views, elsewhere, season
 from calm_heron.movement.board import BoardForm, MovingBoard
 from calm_heron.movement.elsewhere import ElsewhereForm, MovedElsewhere, PieceThatMoves
 from calm_heron.movement.queries import Movement
+from calm_heron.movement.season import SeasonForm, SeasonOfWoods, Seasons
 from calm_heron.movement.things import told
 from calm_heron.movement.things.forms import ThingForm
 from calm_heron.movement.things.registry import THINGS
@@ -87,16 +88,18 @@ TOOLS.add(
         place=50,
         view=built_views.choose,
     ),
-    Tool(
-        30,
-        "season",
-        "Which wood moves least?",
-        "Season dial",
-        "movement",
-        "M32 4A16 16 0 1 0 32.1 4ZM32 20V8M32 20L42 26",
-        "movement/season/",
-        "movement/season/",
-        view=built_views.dial,
+    Tool[SeasonForm, SeasonOfWoods, Seasons](
+        30, "season", "Which wood moves least?", "Season dial", "movement", "M32 4A16 16 0 1 0 32.1 4ZM32 20V8M32 20L42 26",
+        "movement/season/", "movement/season/",
+        form=SeasonForm, put=season.put, work=season.work, gist=season.gist, told=season.told,
+        drawings={"dial": Drawing("movement/season_dial.html", season.dial, one=True), "woods": Drawing("movement/season_woods.html", season.lines, one=True)},
+        examples=(
+            Example({
+                "inch": {"width_m": "12", "home": "typed", "low": "6", "high": "10", "species_key": "white oak"},
+                "metric": {"width_m": "304.8", "home": "typed", "low": "6", "high": "10", "species_key": "white oak"},
+            }, "iroko"),
+            Example(in_both({"home": "typed"}), why=Why.STILL_TO_SAY),
+        ),
     ),
     Tool[ElsewhereForm, PieceThatMoves, MovedElsewhere](
         40, "elsewhere", "What happens if it moves elsewhere?", "Move it elsewhere", "movement",

@@ -167,21 +167,3 @@ def of_piece(piece: Piece, example: dict[str, str], system: System) -> dict[str,
     if "board_m" in example:
         own["board_m"] = typed_length(piece.width_m, system)
     return example | own
-
-
-class DialForm(CalmForm):
-    """A width, and a season."""
-
-    all_have_defaults = True
-
-    def build(self) -> None:
-        del self.fields["once"]
-        length_field(self, "width_m", "Width", 0.01, 6.0)
-        self.home_fields = HomeFields(self, label="In the air of")
-        self.fields["species_key"] = SpeciesField(self.workshop, required=False, label="One of them, through its year")
-        choice_field(
-            self,
-            "sort",
-            "In the order of",
-            [("flat", "movement, flat"), ("quarter", "movement, quarter"), ("ratio", "flat over quarter"), ("name", "name")],
-        )
