@@ -135,9 +135,9 @@ def asked(client, shop: str) -> dict[str, tuple[float, int]]:
         "seven roads, one stage moved": "drying/roads/?species_key=white+oak&where=four_seasons&thickness_m=27+mm&carry=16.{0:02d}&fragment=answer",
         "a stack of 2,000 boards": "stacks/plan/?species_key=white+oak&thickness_m=27+mm&count=2000&width_m=1200.{0:02d}+mm&fragment=answer",
         "a kiln load, anew with its band": "kiln/plan/?species_key=red+oak&thickness_m=28.{0:02d}+mm&chamber=vented&wanted=8&fragment=answer",
-        "where do I cut, a log with ten checks, anew": "turning/cut/?width_m=420.{0:02d}+mm&length_m=900+mm&fragment=turning&strokes="
+        "where do I cut, a log with ten checks, anew": "turning/cut/?width_m=420.{0:02d}+mm&length_m=900+mm&fragment=answer&strokes="
         + TEN_CHECKS,
-        "  a line of it moved": "turning/cut/?width_m=420+mm&length_m=900+mm&angle=52.{0:02d}&upper=0.03&lower=0.03&fragment=turning&strokes="
+        "  a line of it moved": "turning/cut/?width_m=420+mm&length_m=900+mm&angle=52.{0:02d}&upper=0.03&lower=0.03&fragment=answer&strokes="
         + TEN_CHECKS,
         "how thick do I rough it, anew": "turning/rough/?species_key=sugar+maple&diameter_m=250.{0:02d}+mm&fragment=answer",
         "ask the air": "ask/air/?temperature=68&humidity=50.{0:02d}&fragment=answer",

@@ -6,6 +6,7 @@ import os
 LONG = "CALM_HERON_LONG_WALKS"
 # The tests that go further in the long.
 WALKS = (
+    "calm_heron.questions.tests.test_every_question",
     "tests.test_doors.Hostile",
     "tests.keeping.test_start.ThroughKills",
     "tests.wood.test_fuzz",

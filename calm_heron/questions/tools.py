@@ -124,7 +124,8 @@ class Tool(Generic[Asks, Question, Answer]):
     at ``outside`` for anybody (empty: for members only); ``part`` says among which pages it stands, ``also`` among which others. On Ask and on the
     front page stand those with a ``place``.
     Tools that are alike in all but sizes are a ``family``: they are found by the page of the tool of that key, which has them to choose from. ``beside``
-    is a template that stands between the answer and the form (a slider that moves the drawing).
+    is a template that stands between the answer and the form (a slider that moves the drawing), ``keeping`` one below both, for members who may make:
+    a form of the app's own that keeps what was asked.
     ``sheet`` makes a PDF of it, at its address with ``pdf=1``; ``not_known`` is what is said of a species of which a figure is missing.
     ``heavy`` ones are worked out for one stranger at a time. What truly is something else brings its own ``view``, and nothing of the rest.
     """
@@ -152,6 +153,7 @@ class Tool(Generic[Asks, Question, Answer]):
     also: tuple[str, ...] = ()
     family: str = ""
     beside: str = ""
+    keeping: str = ""
     sheet: Callable[[Put[Question], Answer, Reader], bytes] | None = None
     not_known: str = (
         "No source at hand has what this asks of {subject}. Put figures of your own into the species book, or ask about a relative."

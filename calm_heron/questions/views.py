@@ -19,7 +19,7 @@ from wood.units import SYSTEMS
 FRAGMENT, ANSWER = "fragment", "answer"
 # What an address holds that is not of the form: what it is asked of, in which units it was typed, what a page's own script says.
 CARRIED = ("piece", "units", FRAGMENT, "pdf")
-MOST_LETTERS = 8000
+MOST_LETTERS = 20_000
 
 
 def asked(request: HttpRequest, tool: Tool, **more: str) -> HttpResponse:
@@ -27,7 +27,7 @@ def asked(request: HttpRequest, tool: Tool, **more: str) -> HttpResponse:
     asker: Asker = request.asker  # type: ignore[attr-defined]
     assert tool.form is not None
     subject = tool.subject.find(asker, request.GET.get("piece", "")[:60]) if tool.subject else None
-    typed = _typed(request, tool.form, asker, subject)
+    typed = typed_in(request.GET, tool.form, asker, subject)
     form = tool.form(typed, asker=asker)
     alone = request.GET.get(FRAGMENT) == ANSWER
     page: dict[str, Any] = {
@@ -100,15 +100,15 @@ def _drawn(tool: Tool, put: Put, answer: Any, reader: Reader, told: Told) -> lis
     return parts
 
 
-def _typed(request: HttpRequest, form: type[QuestionForm], asker: Asker, subject: Any) -> QueryDict:
-    """What was typed, in the reader's units; before anything was, what the question begins with."""
+def typed_in(address: QueryDict, form: type[QuestionForm], asker: Asker, subject: Any) -> QueryDict:
+    """What an address holds of a form, in the reader's units; where it holds nothing, what the question begins with."""
     begun = form.begins_with(asker, subject)
     data = QueryDict(mutable=True)
-    if not any(name not in CARRIED for name in request.GET):
+    if not any(name not in CARRIED for name in address):
         data.update(begun)
         return data
-    typed = {name: value[:MOST_LETTERS] for name, value in request.GET.items() if name not in CARRIED}
-    before = SYSTEMS.get(request.GET.get("units", ""), asker.system)
+    typed = {name: value[:MOST_LETTERS] for name, value in address.items() if name not in CARRIED}
+    before = SYSTEMS.get(address.get("units", ""), asker.system)
     if before.key != asker.system.key:
         typed = in_units(form, typed, asker, before)
     data.update({name: begun[name] for name in form.always if name in begun} | typed)

@@ -7,7 +7,7 @@ import numpy as np
 
 from calm_heron.site.drawing import Shape, Text, path
 from calm_heron.turning.cut_words import half_name
-from calm_heron.turning.cutting import Answer
+from calm_heron.turning.cutting import LogCut
 from calm_heron.turning.drawings import NARROW, WIDE
 from wood.turning.logs import Flaw
 from wood.units import System
@@ -49,7 +49,7 @@ class LogDrawing:
     summary: str
 
 
-def log_end(found: Answer, system: System, width: int = WIDE) -> LogDrawing:
+def log_end(found: LogCut, system: System, width: int = WIDE) -> LogDrawing:
     """The end with its rings, checks, cuts and blanks."""
     log, plan = found.asked.log, found.chosen
     room = width - 2 * EDGE - (150 if width == WIDE else 0)
@@ -95,7 +95,7 @@ def log_end(found: Answer, system: System, width: int = WIDE) -> LogDrawing:
     )  # fmt: skip
 
 
-def _cut(found: Answer, at, scale: float, system: System, width: int) -> tuple[list[Shape], list[Text], list[Handle]]:
+def _cut(found: LogCut, at, scale: float, system: System, width: int) -> tuple[list[Shape], list[Text], list[Handle]]:
     log, plan = found.asked.log, found.chosen
     assert plan is not None
     turn = math.radians(plan.cuts.angle_deg)
@@ -137,7 +137,7 @@ def _cut(found: Answer, at, scale: float, system: System, width: int) -> tuple[l
     return shapes, texts, handles
 
 
-def _squares(found: Answer, at) -> list[Shape]:
+def _squares(found: LogCut, at) -> list[Shape]:
     turn = math.radians(found.angle_deg)
     half = (found.asked.side_m or 0.0) / 2
     u, v = np.array([math.cos(turn), math.sin(turn)]) * half, np.array([-math.sin(turn), math.cos(turn)]) * half

@@ -1,77 +1,18 @@
-"""Where do I cut? Drawn on the log's end, asked in the address, answered at once."""
+"""A log's end is kept as it was drawn, and its blanks are taken into stock."""
 
 from django.contrib import messages
 from django.http import Http404, HttpRequest, HttpResponse, QueryDict
-from django.shortcuts import redirect, render
+from django.shortcuts import redirect
 from django.urls import reverse
 from django.views.decorators.http import require_POST
 
-from calm_heron.turning import actions, cut_drawings, cut_words, cutting, drawings
-from calm_heron.turning.forms import DEPTHS_MM, KNOT, CutForm
-from calm_heron.turning.models import LogEnd
-from calm_heron.workshops.askers import said
+from calm_heron.questions.views import MOST_LETTERS, typed_in
+from calm_heron.turning import actions, cutting
+from calm_heron.turning.forms import KNOT, CutForm
+from calm_heron.workshops.askers import Asker
 from calm_heron.workshops.doors import in_workshop, once_or_told
 from calm_heron.workshops.models import Role
-from wood.errors import CannotRead, OutOfRange, WoodError
-from wood.species import trade_name
-
-
-def answered(request: HttpRequest, name: str, page: dict) -> HttpResponse:
-    """One of turning's questions as a page, or its answer alone (``fragment=turning``)."""
-    asker = request.asker
-    alone = request.GET.get("fragment") == "turning"
-    about = {"asker": asker, "system": asker.system, "layout": asker.layout, "fragment": alone, "part": name}
-    return render(request, f"turning/{name}_answer.html" if alone else f"turning/{name}.html", about | page)
-
-
-# Fields that the core calls otherwise.
-CUT_FIELDS = {"pith": "pith_x_m", "strokes": "checks", "depth_m": "checks", "cut_off_m": "felled_days"}
-
-
-def cut(request: HttpRequest) -> HttpResponse:
-    """Where do I cut this log?"""
-    asker = request.asker
-    piece = cutting.log_named(asker.workshop, request.GET.get("piece", "")) if asker.is_member else None
-    typed = said(request, cutting.usual(asker.system.is_inch, piece), ("rim", "shape", "ends"))
-    form = CutForm(typed, membership=asker.membership)
-    page: dict = {
-        "form": form,
-        "piece": piece,
-        "taken_as": trade_name(typed.get("species_key", "")[:60]),
-        "depths": DEPTHS_MM[asker.system.length],
-        "drawn": LogEnd.objects.filter(piece=piece).first() if piece is not None else None,
-    }
-    if form.is_valid():
-        try:
-            page |= _cut(cutting.answered(cutting.asked(form, piece)), asker.system)
-        except OutOfRange as beyond:
-            _wrong_log(form, beyond)
-        except CannotRead as unread:
-            form.add_error("checks", unread.why)
-    return answered(request, "cut", page)
-
-
-def _cut(found: cutting.Answer, system) -> dict:
-    figure, beside, reason = cut_words.answer(found, system)
-    return {
-        "found": found, "figure": figure, "beside": beside, "reason": reason, "cost": cut_words.cost(found, system), "lost": cut_words.lost(found, system),
-        "order": cut_words.order(found, system), "rows": cut_words.rows(found, system),
-        "drawings": [
-            ("wide-only", cut_drawings.log_end(found, system)), ("narrow-only", cut_drawings.log_end(found, system, drawings.NARROW)),
-        ],
-    }  # fmt: skip
-
-
-def _wrong_log(form: CutForm, beyond: OutOfRange) -> None:
-    """What cannot be in this log, beside the field it was typed into."""
-    if beyond.field == "pith":
-        form.add_error("pith_x_m", "The pith lies outside the log: its shares of both half diameters together must stay below one.")
-    elif beyond.field == "strokes":
-        form.add_error("checks", "A check lies outside the log, or there are more than forty. Draw it again within the bark.")
-    elif beyond.field == "depth_m":
-        form.add_error("checks", "A check goes deeper than the log is long.")
-    else:
-        form.complain(beyond, called=CUT_FIELDS)
+from wood.errors import WoodError
 
 
 @require_POST
@@ -81,11 +22,10 @@ def keep_cut(request: HttpRequest, tag: str) -> HttpResponse:
     piece = cutting.log_named(request.workshop, tag)
     if piece is None:
         raise Http404
-    state = request.POST.get("state", "")[:8000]
+    state = request.POST.get("state", "")[:MOST_LETTERS]
     back = f"{reverse('ask_cut', args=[request.workshop.slug])}?{state or f'piece={piece.tag}'}"
-    form = CutForm(
-        QueryDict(state) if state else said(request, cutting.usual(request.workshop.system.is_inch, piece)), membership=request.membership
-    )
+    asker = Asker(request.membership)
+    form = CutForm(typed_in(QueryDict(state), CutForm, asker, piece), asker=asker)
     if not form.is_valid():
         messages.error(request, "Something in the question is not right yet; see beside its field.")
         return redirect(back)
@@ -108,7 +48,7 @@ def keep_cut(request: HttpRequest, tag: str) -> HttpResponse:
         return redirect(back)
 
 
-def _keep_drawing(request: HttpRequest, piece, form: CutForm, question: cutting.Question) -> None:
+def _keep_drawing(request: HttpRequest, piece, form: CutForm, question: cutting.LogToCut) -> None:
     log = question.log
     seen = request.POST.get("version", "")
     strokes = [{"p": [list(point) for point in one.points], "d": one.depth_m, "f": one.flaw.value} for one in log.strokes]

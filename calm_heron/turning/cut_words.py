@@ -1,8 +1,10 @@
 """Cutting a log in words: what comes of it, what a line costs, in which order it is cut."""
 
 from calm_heron.drying.words import span
+from calm_heron.questions.told import Caution, Cell, Drawn, Folded, Heading, Lead, Manner, Part, Row, Says, Steps, Table, Told
+from calm_heron.questions.tools import Put, Reader
 from calm_heron.site.numbers import percent
-from calm_heron.turning.cutting import Answer
+from calm_heron.turning.cutting import LogCut, LogToCut
 from wood.turning.blanks import Blank, Kind, Plan, Shape
 from wood.turning.bowls import Rim
 from wood.units import System
@@ -19,7 +21,31 @@ def _things(shape: Shape, count: int) -> str:
     return f"{count} {THINGS[shape][count != 1]}"
 
 
-def answer(found: Answer, system: System) -> tuple[str, str, str]:
+def told(put: Put[LogToCut], found: LogCut, reader: Reader) -> Told:
+    """What comes of it, the plans side by side, and in which order it is cut."""
+    system = reader.system
+    figure, beside, reason = answer(found, system)
+    said, steps, plans = cost(found, system), order(found, system), rows(found, system)
+    parts: list[Part] = [Says(said, Manner.NEXT)] if said else []
+    parts.append(Drawn("log"))
+    if plans:
+        parts.append(Table(plans, ("Best at", "Gives", "Largest", "Nearest check"), "Plans side by side"))
+    parts.append(Says(lost(found, system)))
+    if steps:
+        parts += [Heading("In this order"), Steps(steps, ordered=True)]
+    parts += [Drawn("downhill"), Caution("chainsaw"), Caution("lathe"), Folded("How?", (WORKING,))]
+    return Told(Lead(figure, beside), reason, parts)
+
+
+WORKING = (
+    "Two lines on either side of the pith are tried at every angle, with slabs of several thicknesses between them; in each half the largest blank is found that "
+    "stays a margin clear of every check and of the bark, for many places along the cut and several heights. Checks that end near the end of the log are gone "
+    "round or cut off, whichever gives more. The safest plan keeps three times the margin. The slab holds the pith and its tight rings; quartered, it hardly moves. "
+    "How deep ends have checked is followed along the grain by the moisture field, and half as deep again."
+)  # fmt: skip
+
+
+def answer(found: LogCut, system: System) -> tuple[str, str, str]:
     """What comes of it, how large, and why so."""
     asked, plan = found.asked, found.chosen
     if plan is None or not plan.blanks:
@@ -60,7 +86,7 @@ def _sizes(plan: Plan, system: System) -> str:
 NUMBERS = {1: "one", 2: "two", 3: "three", 4: "four", 5: "five", 6: "six"}
 
 
-def cost(found: Answer, system: System) -> str:
+def cost(found: LogCut, system: System) -> str:
     """What the lines that somebody drew cost against the best."""
     plan, best = found.chosen, found.best
     if plan is None or best is None or plan.kind is not Kind.OWN or found.asked.own is None:
@@ -83,7 +109,7 @@ def cost(found: Answer, system: System) -> str:
     return f"These lines cost {' and '.join(parts)} against ours."
 
 
-def lost(found: Answer, system: System) -> str:
+def lost(found: LogCut, system: System) -> str:
     """What the ends have lost."""
     asked, plan = found.asked, found.chosen
     if asked.lost_m is None:
@@ -123,7 +149,7 @@ def _half(plan: Plan, blank: Blank, system: System, *, crosscut: bool) -> str:
     return f"Half {half_name(blank)}: {into}round blanks of {size}, {face}{aside}.{cored}"
 
 
-def order(found: Answer, system: System) -> list[str]:
+def order(found: LogCut, system: System) -> list[str]:
     """In which order it is cut."""
     plan = found.chosen
     if plan is None or not plan.blanks:
@@ -151,12 +177,17 @@ def order(found: Answer, system: System) -> list[str]:
     return steps
 
 
-def rows(found: Answer, system: System) -> list[tuple[Plan, str, str, str, str]]:
-    """The plans side by side: what each is best at, how many, the largest, and how far from checks."""
+def rows(found: LogCut, system: System) -> list[Row]:
+    """The plans: what each is best at, how many, the largest, and how far from checks."""
+    looked_at = found.chosen and found.chosen.kind
     return [
-        (
-            plan, KINDS[plan.kind], _things(found.asked.wanted.shape, plan.bowls), handled_length(plan.largest_m, system),
-            handled_length(plan.clear_m, system) if plan.clear_m < 1 else "none near",
+        Row(
+            Cell(KINDS[plan.kind], chooses=("plan", plan.kind.value)),
+            (
+                _things(found.asked.wanted.shape, plan.bowls), handled_length(plan.largest_m, system),
+                handled_length(plan.clear_m, system) if plan.clear_m < 1 else "none near",
+            ),
+            plan.kind == looked_at,
         )
         for plan in found.plans
     ]  # fmt: skip

@@ -4,32 +4,34 @@ import math
 from dataclasses import dataclass, replace
 from datetime import timedelta
 
+from django.core.exceptions import ValidationError
+
 from calm_heron.air import queries as air
 from calm_heron.air.kinds import PlaceKind
 from calm_heron.drying import methods
 from calm_heron.drying import queries as drying
 from calm_heron.drying.queries import NoAir
+from calm_heron.questions.tools import Bound, Gist, Put
 from calm_heron.site.memory import Memory, digest_of
 from calm_heron.stock import woods
 from calm_heron.stock.kinds import PieceKind
 from calm_heron.stock.models import Piece
-from calm_heron.turning.forms import CutForm, knots_of, strokes_of, written
-from calm_heron.turning.models import LogEnd as LogEndRow
+from calm_heron.turning.forms import CutForm, knots_of, strokes_of
+from calm_heron.workshops.askers import Asker
+from calm_heron.workshops.models import Workshop
 from wood.drying.diffusivity import of_species as figures_of
-from wood.errors import NotKnown
+from wood.errors import CannotRead, NotKnown, OutOfRange
 from wood.species import Species
 from wood.turning import cuts, squares
 from wood.turning.blanks import LEAST_BOWL_M, Cuts, Kind, Plan, Shape, Square, Wanted
 from wood.turning.bowls import Rim
 from wood.turning.logs import LogEnd, Stroke, lost_at_end_m
-from wood.units import INCH, METRIC
-from wood.written import typed_length
 
 USUAL_WIDTH_M, USUAL_LENGTH_M = 0.40, 0.50
 
 
 @dataclass(frozen=True)
-class Question:
+class LogToCut:
     """A log as it is asked about. ``lost_m`` is what each end is predicted to have lost, ``None`` where nothing tells of its wood; ``own`` are lines that
     somebody drew, ``kind`` the plan that is looked at."""
 
@@ -46,10 +48,10 @@ class Question:
 
 
 @dataclass(frozen=True)
-class Answer:
+class LogCut:
     """The plans, the one that is looked at, and squares where they were asked for; ``best`` is what a line that was moved is held against."""
 
-    asked: Question
+    asked: LogToCut
     plans: tuple[Plan, ...]
     chosen: Plan | None
     best: Plan | None
@@ -57,43 +59,49 @@ class Answer:
     squares: tuple[Square, ...] = ()
 
 
-def usual(inch: bool, piece: Piece | None) -> dict[str, str]:
-    """What a question begins with, as it would be typed."""
-    system = INCH if inch else METRIC
-    fields = {
-        "species_key": "black cherry", "width_m": typed_length(0.4064 if inch else 0.4, system), "length_m": typed_length(0.508 if inch else 0.5, system),
-        "felled_days": "0", "ends": "open", "rim": "pith", "shape": "bowl", "least_m": typed_length(0.127 if inch else 0.13, system),
-    }  # fmt: skip
-    if piece is None:
-        return fields
-    fields |= {
-        "species_key": piece.species.common_name,
-        "width_m": typed_length(piece.width_m, system),
-        "length_m": typed_length(piece.length_m, system),
-    }
-    fields["ends"] = "sealed" if piece.ends_sealed else "open"
-    if piece.felled_on:
-        fields["felled_days"] = str(min(max((drying.today() - piece.felled_on).days, 0), 1500))
-    drawn = LogEndRow.objects.filter(piece=piece).first()
-    if drawn is not None:
-        sizes = {
-            name: typed_length(getattr(drawn, name), system)
-            for name in ("width_m", "height_m", "length_m", "pith_x_m", "pith_y_m", "soft_m")
-        }
-        fields |= sizes | {"strokes": written(drawn.strokes)}
-    return fields
+def log_of(asker: Asker, tag: str) -> Piece | None:
+    """The log of the workshop with a tag."""
+    return log_named(asker.workshop, tag) if asker.is_member else None
 
 
-def log_named(workshop, tag: str) -> Piece | None:
+def log_named(workshop: Workshop, tag: str) -> Piece | None:
     """The log with a tag."""
-    return (
-        Piece.objects.of(workshop).filter(tag__iexact=tag[:60], kind=PieceKind.LOG).select_related("place", "workshop").first()
-        if tag
-        else None
-    )
+    logs = Piece.objects.of(workshop).filter(tag__iexact=tag[:60], kind=PieceKind.LOG)
+    return logs.select_related("place", "workshop").first() if tag else None
 
 
-def asked(form: CutForm, piece: Piece | None) -> Question:
+def put(form: CutForm, asker: Asker, piece: Piece | None) -> Put[LogToCut]:
+    """A valid form as a question.
+
+    Raises:
+        ValidationError: what cannot be in this log, which then stands beside its field. OutOfRange.
+    """
+    try:
+        return Put(asked(form, piece))
+    except OutOfRange as beyond:
+        if beyond.field == "pith":
+            form.add_error("pith_x_m", "The pith lies outside the log: its shares of both half diameters together must stay below one.")
+        elif beyond.field == "strokes":
+            form.add_error("checks", "A check lies outside the log, or there are more than forty. Draw it again within the bark.")
+        elif beyond.field == "depth_m":
+            form.add_error("checks", "A check goes deeper than the log is long.")
+        else:
+            raise
+    except CannotRead as unread:
+        form.add_error("checks", unread.why)
+    raise ValidationError("errors")
+
+
+def gist(found: LogCut) -> Gist:
+    """The plan that is looked at: how many bowls, the largest, and whether a check runs through one."""
+    plan = found.chosen
+    if plan is None or not plan.blanks:
+        return Gist("squares" if found.squares else "firewood")
+    dangerous = any(blank.is_dangerous for blank in plan.blanks)
+    return Gist("dangerous" if dangerous else plan.kind, {"bowls": Bound(float(plan.bowls)), "largest_m": Bound(plan.largest_m)})
+
+
+def asked(form: CutForm, piece: Piece | None) -> LogToCut:
     """A valid form as a question.
 
     Raises:
@@ -122,7 +130,7 @@ def asked(form: CutForm, piece: Piece | None) -> Question:
     lost = None if lost is None else min(lost, 0.45 * log.length_m)
     off = None if typed["off"] is None else min(max(typed["off"], 0.0), 0.45 * log.length_m)
     kind = Kind(typed["plan"]) if typed["plan"] else None
-    return Question(log, species, wanted, lost, days, sealed, kind, own, off, typed["side_m"])
+    return LogToCut(log, species, wanted, lost, days, sealed, kind, own, off, typed["side_m"])
 
 
 def _near(metres: float) -> float:
@@ -164,7 +172,7 @@ def _lost(form: CutForm, piece: Piece | None, species: Species, days: int, *, se
 _plans: Memory[tuple[Plan, ...]] = Memory(64)
 
 
-def answered(question: Question) -> Answer:
+def answered(question: LogToCut) -> LogCut:
     """What comes out of a log.
 
     Raises:
@@ -181,4 +189,4 @@ def answered(question: Question) -> Answer:
     elif question.wanted.diameter_m is not None and chosen is not None:
         chosen = cuts.along_cuts(question.log, chosen.cuts, question.wanted, chosen.cut_off_m)
     angle, found_squares = squares.squares(question.log, question.side_m, cut_off_m=off) if question.side_m else (0.0, ())
-    return Answer(question, found, chosen, best, angle, found_squares)
+    return LogCut(question, found, chosen, best, angle, found_squares)

@@ -2,23 +2,26 @@
 
 import math
 import re
+from collections.abc import Sequence
 
 from django import forms
 
 from calm_heron.air import queries as air
 from calm_heron.air.kinds import PlaceKind
 from calm_heron.drying import methods
+from calm_heron.drying import queries as drying
 from calm_heron.questions.forms import Group, QuestionForm
 from calm_heron.stock.models import Piece
 from calm_heron.stock.species_forms import SpeciesField
 from calm_heron.turning.kinds import FormKind, RimKind, WayKind
-from calm_heron.turning.models import turned
+from calm_heron.turning.models import LogEnd, turned
 from calm_heron.workshops.askers import Asker
-from calm_heron.workshops.fields import CalmForm, LengthField, PercentField
+from calm_heron.workshops.fields import LengthField, PercentField
 from wood.air import climate
 from wood.errors import CannotRead
 from wood.turning import blanks, bowls, logs
 from wood.turning.logs import Flaw, Knot, Stroke
+from wood.units import System
 from wood.written import typed_length
 
 # How deep drawn checks go along the log, in the script's millimetres: right through, or so much.
@@ -160,6 +163,10 @@ class TypedChecks(forms.CharField):
         self.system = system
         super().__init__(required=False, max_length=2000, widget=forms.Textarea(attrs={"rows": 3, "placeholder": "2 0.3-1"}), **options)
 
+    def in_units(self, text: str, before: System) -> str:
+        """The checks as a reader of another system reads them alike: a bare depth gets the unit that it was meant in."""
+        return "\n".join(re.sub(r"^(\s*\S+\s+\S+\s+[\d.,/ ]*\d)\s*$", rf"\1 {before.length}", line) for line in text.splitlines())
+
 
 CUT_SHAPES = (
     (blanks.Shape.BOWL.value, "bowls"), (blanks.Shape.RIM.value, "platters"), (blanks.Shape.HEMISPHERE.value, "hemispheres"),
@@ -167,16 +174,41 @@ CUT_SHAPES = (
 )  # fmt: skip
 
 
-class CutForm(CalmForm):
-    """A log as it lies, and what is wanted of it."""
+class CutForm(QuestionForm):
+    """A log as it lies, and what is wanted of it. What is drawn on its end, and the lines that are moved, travel in hidden fields."""
 
-    all_have_defaults = True
+    groups = (
+        Group(("species_key", "width_m", "height_m", "length_m", "felled_days", "ends", "rim", "shape")),
+        Group(
+            ("pith_x_m", "pith_y_m", "soft_m", "diameter_m", "least_m", "plank_m", "side_m", "checks"),
+            "Pith, soft heart and checks by numbers; sizes you want",
+            "The hour of a clock, from-to with 0 at the pith and 1 at the bark, and how deep along the log if you know.",
+        ),
+    )  # fmt: skip
+    tells = ("strokes", "angle", "upper", "lower", "off", "plan")
+    wide = ("checks",)
+    always = ("rim", "shape", "ends")
+    called = {"cut_off_m": "felled_days"}
     rim = forms.ChoiceField(label="Rims face", choices=RimKind.choices, required=False)
     shape = forms.ChoiceField(label="Look for", choices=CUT_SHAPES, required=False)
     ends = forms.ChoiceField(label="Its ends are", choices=(("open", "open"), ("sealed", "sealed")), required=False)
 
+    @classmethod
+    def begins_with(cls, asker: Asker, subject: Piece | None) -> dict[str, str]:
+        system = asker.system
+        inch = system.is_inch
+        begun = {
+            "species_key": "black cherry", "width_m": typed_length(0.4064 if inch else 0.4, system), "length_m": typed_length(0.508 if inch else 0.5, system),
+            "felled_days": "0", "ends": "open", "rim": "pith", "shape": "bowl", "least_m": typed_length(0.127 if inch else 0.13, system),
+        }  # fmt: skip
+        return begun if subject is None else begun | of_log(subject, system)
+
+    @property
+    def depths(self) -> Sequence[tuple[str, str]]:
+        """How deep a check that is drawn may go, in words."""
+        return DEPTHS_MM[self.system.length]
+
     def build(self) -> None:
-        del self.fields["once"]
         unit = self.system.length
         self.fields["species_key"] = SpeciesField(self.workshop, required=False, label="Species")
         self.fields["width_m"] = LengthField(self.system, *logs.DIAMETER_M, required=False, label=f"Diameter without bark, {unit}")
@@ -225,3 +257,18 @@ class CutForm(CalmForm):
                 raise forms.ValidationError(f"Line {number}: hours go from 0 to 12, and a check from 0 at the pith to 1 at the bark.")
             made.append({"hour": hour, "begin": begin, "end": end, "depth": depth})
         return made
+
+
+def of_log(log: Piece, system: System) -> dict[str, str]:
+    """What a log of the stock brings: its wood, its sizes, its age, and its end as it was drawn."""
+    fields = {
+        "species_key": log.species.common_name, "width_m": typed_length(log.width_m, system), "length_m": typed_length(log.length_m, system),
+        "ends": "sealed" if log.ends_sealed else "open",
+    }  # fmt: skip
+    if log.felled_on:
+        fields["felled_days"] = str(min(max((drying.today() - log.felled_on).days, 0), 1500))
+    drawn = LogEnd.objects.filter(piece=log).first()
+    if drawn is not None:
+        names = ("width_m", "height_m", "length_m", "pith_x_m", "pith_y_m", "soft_m")
+        fields |= {name: typed_length(getattr(drawn, name), system) for name in names} | {"strokes": written(drawn.strokes)}
+    return fields

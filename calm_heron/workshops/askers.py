@@ -1,11 +1,11 @@
 """Who asks: a member, whose workshop's places, meters and species the screens know, or a stranger, of whom nothing is known but the units."""
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable
 from dataclasses import dataclass
 from functools import wraps
 from typing import Any
 
-from django.http import HttpRequest, HttpResponse, QueryDict
+from django.http import HttpRequest, HttpResponse
 from django.urls import reverse
 
 from calm_heron.workshops import limits
@@ -109,20 +109,3 @@ def asked_by_anybody(view: View, *, heavy: bool = False) -> View:
         return answer
 
     return wrapped
-
-
-# Beside these in an address nothing is asked yet.
-UNASKED = ("piece", "units", "fragment", "road")
-
-
-def said(request: HttpRequest, begun: Mapping[str, str], always: tuple[str, ...] = ()) -> QueryDict:
-    """What was typed; before anything was, what a question begins with. Of what is named in ``always`` a link that leaves it out has what it begins with, too."""
-    if any(name not in UNASKED for name in request.GET):
-        typed = request.GET.copy()
-        for name in always:
-            if name not in typed and name in begun:
-                typed[name] = begun[name]
-        return typed
-    data = QueryDict(mutable=True)
-    data.update(begun)
-    return data

@@ -84,14 +84,14 @@ class FromTheLog(TestCase):
             self.assertIn(said, text_of(page), wrong)
 
     def test_checks_by_numbers_and_by_hand_are_the_same(self):
-        base = "/turning/cut/?species_key=black+cherry&width_m=400+mm&length_m=500+mm&fragment=turning&"
+        base = "/turning/cut/?species_key=black+cherry&width_m=400+mm&length_m=500+mm&fragment=answer&"
         typed = text_of(self.client.get(f"{base}checks=12+0.2-0.9"))
         drawn = text_of(self.client.get(f"{base}strokes=0.40*0.180"))
-        self.assertEqual(typed.split("Take care")[0], drawn.split("Take care")[0])
+        self.assertEqual(typed.split("What was asked")[0], drawn.split("What was asked")[0])
 
     def test_a_line_that_is_moved_says_what_it_costs(self):
         page = self.client.get(
-            "/turning/cut/?species_key=black+cherry&width_m=400+mm&length_m=500+mm&angle=0&upper=0.09&lower=0.015&fragment=turning"
+            "/turning/cut/?species_key=black+cherry&width_m=400+mm&length_m=500+mm&angle=0&upper=0.09&lower=0.015&fragment=answer"
         )
         self.assertRegex(text_of(page), "These lines (cost|give)")
 
@@ -100,10 +100,10 @@ class FromTheLog(TestCase):
             f"{round(8 * c)}.{round(8 * s)}*{round(110 * c)}.{round(110 * s)}"
             for c, s in ((np.cos(a), np.sin(a)) for a in np.arange(0, 6.28, 0.22))
         )
-        page = self.client.get(f"/turning/cut/?width_m=240+mm&length_m=300+mm&strokes={star}&fragment=turning")
+        page = self.client.get(f"/turning/cut/?width_m=240+mm&length_m=300+mm&strokes={star}&fragment=answer")
         self.assertIn("Firewood", text_of(page))
         forced = self.client.get(
-            "/turning/cut/?width_m=400+mm&length_m=500+mm&strokes=-150.60*150.90&diameter_m=330+mm&angle=0&upper=0.015&lower=0.015&fragment=turning"
+            "/turning/cut/?width_m=400+mm&length_m=500+mm&strokes=-150.60*150.90&diameter_m=330+mm&angle=0&upper=0.015&lower=0.015&fragment=answer"
         )
         self.assertIn("Dangerous", text_of(forced))
 
@@ -273,7 +273,7 @@ class AskedByAnybody(TestCase):
     def test_a_wall_that_is_too_thin_says_what_would_be_left(self):
         page = text_of(
             self.client.get(
-                "/turning/rough/?species_key=sugar+maple&diameter_m=300+mm&height_m=120+mm&end_wall_m=8+mm&wall_m=10+mm&fragment=turning"
+                "/turning/rough/?species_key=sugar+maple&diameter_m=300+mm&height_m=120+mm&end_wall_m=8+mm&wall_m=10+mm&fragment=answer"
             )
         )
         self.assertIn("Too thin", page)
@@ -293,5 +293,5 @@ class AskedByAnybody(TestCase):
             self.assertIn('class="wrong"', markup_of(page), wrong)
 
     def test_a_species_without_shrinkage_is_not_known(self):
-        page = text_of(self.client.get("/turning/rough/?species_key=wenge&fragment=turning"))
+        page = text_of(self.client.get("/turning/rough/?species_key=wenge&fragment=answer"))
         self.assertIn("Not known", page)

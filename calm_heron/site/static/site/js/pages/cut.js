@@ -11,7 +11,7 @@ const SAYS = {
 };
 
 function cutting(form) {
-  const region = document.querySelector("[data-log-end]");
+  const region = document.querySelector(`[data-region="${form.dataset.live}"]`);
   const fields = form.elements;
   const tools = document.querySelector("[data-tools]");
   const says = tools.querySelector("[data-tool-says]");
@@ -123,10 +123,11 @@ function cutting(form) {
 
   // Another plan, ours again, the last stroke out.
   region.addEventListener("click", (event) => {
-    const plan = event.target.closest("[data-plan]");
+    const plan = event.target.closest("button[name=plan]");
     if (!plan) return;
+    event.preventDefault();
     ours();
-    fields.plan.value = plan.dataset.plan;
+    fields.plan.value = plan.value;
     ask();
   });
   tools.querySelector("[data-ours]").addEventListener("click", () => { ours(); ask(); });
@@ -194,7 +195,7 @@ function cutting(form) {
   region.addEventListener("renewed", beneath);
 }
 
-document.querySelectorAll("form[data-cut]").forEach(cutting);
+document.querySelectorAll("form[data-live]").forEach(cutting);
 
 // What is kept of a drawing is what stands in its form now.
 document.querySelectorAll("form[data-keeps]").forEach((form) => form.addEventListener("submit", () => {
