@@ -47,7 +47,7 @@ def is_small() -> bool:
 
 
 def large_pieces() -> int:
-    return 300 if is_small() else 5_000
+    return 60 if is_small() else 5_000
 
 
 def readings_each() -> int:
