@@ -235,7 +235,7 @@ class Receiver:
 
 
 @dataclass(frozen=True)
-class Caution:
+class CautionText:
     """What must be said where work can hurt somebody; pages show it by its key (``{% caution "oven_test" %}``), in the reader's system
     (:func:`wood.units.in_system`)."""
 
@@ -250,5 +250,5 @@ LOG_KINDS: Registry[LogKind] = Registry()
 PANELS: Registry[Panel] = Registry()
 PIECE_ACTIONS: Registry[PieceAction] = Registry()
 DEMO_PARTS: Registry[DemoPart] = Registry()
-CAUTIONS: Registry[Caution] = Registry()
+CAUTIONS: Registry[CautionText] = Registry()
 RECEIVERS: Registry[Receiver] = Registry()

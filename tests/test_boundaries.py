@@ -55,6 +55,15 @@ class Boundaries(unittest.TestCase):
         for file in [*MODULES, *(ROOT / "wood").rglob("*.py")]:
             self.assertLessEqual(len(file.read_text(encoding="utf-8").splitlines()), 420, file.name)
 
+    def test_no_two_public_classes_share_a_name(self):
+        where: dict[str, list[str]] = {}
+        for file in MODULES:
+            if not {"tests", "migrations"} & set(file.parts):
+                for node in ast.parse(file.read_text(encoding="utf-8")).body:
+                    if isinstance(node, ast.ClassDef) and not node.name.startswith("_") and node.name != "Config":
+                        where.setdefault(node.name, []).append(str(file.relative_to(ROOT)))
+        self.assertEqual({name: files for name, files in where.items() if len(files) > 1}, {})
+
     def test_no_unnamed_drawers_for_code(self):
         for folder in ("utils", "helpers", "core", "common"):
             self.assertFalse(list((ROOT / "calm_heron").glob(f"**/{folder}*")) + list((ROOT / "wood").glob(f"{folder}*")))

@@ -24,7 +24,7 @@ FRAME = replace(drawings.NARROW, width=460, right=404)
 WOOD, THICKNESS_M, BEGINS_AT, WANTED = "white_oak", INCH_M, "14", 0.10
 
 
-class BoardForm(QuestionForm):
+class FrontBoardForm(QuestionForm):
     """What the meter shows."""
 
     groups = (Group(("reading",)),)
@@ -38,7 +38,7 @@ class BoardForm(QuestionForm):
 
 
 @dataclass(frozen=True)
-class Board:
+class FrontBoard:
     """The board of the front page: whether it is ready, when, and why; and its way down to the waterline."""
 
     word: str
@@ -56,7 +56,7 @@ class Board:
         return self.course.height - self.top
 
 
-def board(moisture: float) -> Board:
+def board(moisture: float) -> FrontBoard:
     """What becomes of a board at a moisture, 0.04…1, that comes into a heated room today."""
     around = queries.surroundings([], queries.USUAL_PATTERN, methods.of_place(PlaceKind.ROOM), queries.today())
     assert isinstance(around, queries.Surroundings)
@@ -65,16 +65,16 @@ def board(moisture: float) -> Board:
     today = queries.today()
     course = drawings.course(answer, question, today, [(today, moisture)], [], today, FRAME)
     if moisture <= WANTED:
-        return Board("Yes", "", f"At {percent(moisture)} an inch of white oak is as dry as a heated room brings it, or drier.", course)
+        return FrontBoard("Yes", "", f"At {percent(moisture)} an inch of white oak is as dry as a heated room brings it, or drier.", course)
     if not np.isfinite(answer.high):
         # The season carries the slow boards past it: said as the page of a drying says it.
         said = words.describe(answer, moisture, WANTED, today, around, [])
-        return Board(f"Not yet: {said.word[0].lower()}{said.word[1:]}", said.band, said.reason, course)
+        return FrontBoard(f"Not yet: {said.word[0].lower()}{said.word[1:]}", said.band, said.reason, course)
     reason = (
         f"An inch of white oak, on stickers in a heated room from today, comes down from {percent(moisture)} to {percent(WANTED)} by "
         f"{words.on(today, answer.days)}; eight boards in ten between {words.on(today, answer.low)} and {words.on(today, answer.high)}."
     )
-    return Board(f"Not yet: {words.span(answer.days)}", words.band_of(answer.days, answer.low, answer.high), reason, course)
+    return FrontBoard(f"Not yet: {words.span(answer.days)}", words.band_of(answer.days, answer.low, answer.high), reason, course)
 
 
 @asked_by_anybody
@@ -82,7 +82,7 @@ def door(request: HttpRequest) -> HttpResponse:
     """The front page for a stranger, or its board alone (``fragment=answer``)."""
     asker: Asker = request.asker  # type: ignore[attr-defined]
     typed = {"reading": request.GET.get("reading", BEGINS_AT)[:40]}
-    form = BoardForm(typed, asker=asker)
+    form = FrontBoardForm(typed, asker=asker)
     alone = request.GET.get("fragment") == "answer"
     page = {"form": form, "system": asker.system, "asker": asker, "fragment": alone, "demo": settings.DEMO}
     if form.is_valid():

@@ -40,7 +40,7 @@ HOMES = {
 
 
 @dataclass(frozen=True)
-class Home:
+class RackHome:
     """What a home brings wood to (fractions), the air that wood lies in there, and in words: ``named`` as in “the 8 % of …”, ``basis``."""
 
     moisture: float
@@ -50,21 +50,21 @@ class Home:
     basis: str
 
 
-def of_kind(key: str) -> Home:
+def of_kind(key: str) -> RackHome:
     """The rule of thumb for a kind of room."""
     kind = HOMES[key]
     humidity = float(sorption.relative_humidity_for(kind.temperature_c, kind.moisture))
     name = kind.name.partition(",")[0]
-    return Home(
+    return RackHome(
         kind.moisture, RULE_OF_THUMB, _held(kind.temperature_c, humidity), f"the {percent(kind.moisture)} or so of {name}",
         f"a rule of thumb for {name}: measured air beats it",
     )  # fmt: skip
 
 
-def of_air(temperature_c: float, relative_humidity: float, rh_tolerance: float) -> Home:
+def of_air(temperature_c: float, relative_humidity: float, rh_tolerance: float) -> RackHome:
     """Air that was read."""
     found = sorption.measured_emc(temperature_c, relative_humidity, rh_tolerance)
-    return Home(
+    return RackHome(
         found.emc,
         found.tolerance,
         _held(temperature_c, relative_humidity),
@@ -73,13 +73,13 @@ def of_air(temperature_c: float, relative_humidity: float, rh_tolerance: float) 
     )
 
 
-def of_place(place: Place, places: list[Place]) -> Home | None:
+def of_place(place: Place, places: list[Place]) -> RackHome | None:
     """A place of the workshop, None where its air is not known."""
     target = in_room(place)
     around = queries.surroundings(places, f"place-{place.pk}", methods.named(methods.USUAL), queries.today())
     if target is None or target.stale or not isinstance(around, Surroundings):
         return None
-    return Home(target.moisture, target.tolerance, around.setting, target.at, target.basis)
+    return RackHome(target.moisture, target.tolerance, around.setting, target.at, target.basis)
 
 
 @lru_cache(maxsize=64)

@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 from calm_heron.ask import homes
 from calm_heron.ask.forms import USUAL_RH_TOLERANCE
-from calm_heron.ask.homes import Home
+from calm_heron.ask.homes import RackHome
 from calm_heron.ask.rack_form import RackForm
 from calm_heron.drying import queries as drying
 from calm_heron.drying import questions
@@ -39,7 +39,7 @@ USUAL_THICKNESS_M = INCH_M
 
 
 @dataclass(frozen=True)
-class Wood:
+class RackWood:
     """A board that is not in stock, as far as a meter's correction asks for it. Metres."""
 
     species: Species
@@ -54,7 +54,7 @@ class WoodAtTheRack:
     spots: tuple[Spot, ...]
     species: Species | None
     thickness_m: float
-    home: Home
+    home: RackHome
     use: Use
     patience_days: int
 
@@ -82,7 +82,7 @@ def put(form: RackForm, asker: Asker, subject: None) -> Put[WoodAtTheRack] | Can
     species = woods.species_of(form.workshop.pk, typed["species_key"]) if typed["species_key"] else None
     meter = chosen_meter(form)
     temperature = USUAL_WOOD_C if line.wood_temperature_c is None else line.wood_temperature_c
-    read = [(spoken, correct(spoken, meter, Wood(species or UNKNOWN_WOOD, thickness), temperature)) for spoken in line.readings]
+    read = [(spoken, correct(spoken, meter, RackWood(species or UNKNOWN_WOOD, thickness), temperature)) for spoken in line.readings]
     spots = tuple(_spot(spoken, corrected, thickness, meter) for spoken, corrected in read)
     return Put(
         WoodAtTheRack(spots, species, thickness, there, USES[form.chosen("use")], typed["patience"]),
@@ -114,7 +114,7 @@ def gist(found: Rack) -> Gist:
     return Gist(f"{advised.advice}: {advised.why}", {"moisture": Bound(advised.estimate.mean), "days": Bound(usual, low, high)})
 
 
-def home(form: RackForm) -> Home | None:
+def home(form: RackForm) -> RackHome | None:
     """Where the wood will live, None where what that needs was not typed or is not known."""
     cleaned, chosen = form.cleaned_data, form.chosen("home")
     if chosen in homes.HOMES:
@@ -133,7 +133,7 @@ def chosen_meter(form: RackForm) -> Meter | str:
     return next((meter for meter in form.meters if chosen == f"meter-{meter.pk}"), chosen)
 
 
-def correct(spoken: Spoken, meter: Meter | str, wood: Wood, wood_temperature_c: float) -> Corrected:
+def correct(spoken: Spoken, meter: Meter | str, wood: RackWood, wood_temperature_c: float) -> Corrected:
     """What a reading means that is not kept."""
     if isinstance(meter, Meter):
         return measuring.correct(wood, meter, measuring.as_taken(spoken), wood_temperature_c)
@@ -159,7 +159,9 @@ def _spot(spoken: Spoken, corrected: Corrected, thickness_m: float, meter: Meter
     )  # fmt: skip
 
 
-def _days_at_home(found: Estimate, species: Species | None, thickness_m: float, there: Home, use: Use) -> tuple[float, float, float] | None:
+def _days_at_home(
+    found: Estimate, species: Species | None, thickness_m: float, there: RackHome, use: Use
+) -> tuple[float, float, float] | None:
     """Low, usual and high days until it may be worked at home; between a quick and a slow wood where nobody knows which it is."""
     if found.bound:
         return None
@@ -172,7 +174,7 @@ def _days_at_home(found: Estimate, species: Species | None, thickness_m: float, 
     return min(low for low, _, _ in spans), spans[0][1], max(high for _, _, high in spans)
 
 
-def _days(found: Estimate, figures: Figures, thickness_m: float, there: Home, use: Use) -> tuple[float, float, float]:
+def _days(found: Estimate, figures: Figures, thickness_m: float, there: RackHome, use: Use) -> tuple[float, float, float]:
     wanted = arrival.around(there.moisture, use.tolerance, use.allowed_gradient)
     start = min(found.mean, figures.wood.greatest_moisture)
     question = Question(

@@ -7,7 +7,7 @@ from calm_heron.air import queries as air_queries
 from calm_heron.drying import drawings as drying_drawings
 from calm_heron.drying import questions
 from calm_heron.drying.forms import DryingForm
-from calm_heron.drying.questions import Asked
+from calm_heron.drying.questions import AskedDrying
 from calm_heron.drying.shown import complain, shown
 from calm_heron.stock import woods
 from wood.errors import OutOfRange
@@ -58,7 +58,7 @@ def drying(request: HttpRequest) -> HttpResponse:
         try:
             asked = questions.asked(asker.workshop, cleaned, None, None, None, places)
             page |= {"one": asked.species, "around": asked.around, "start_date": asked.start_date}
-            if isinstance(asked, Asked):
+            if isinstance(asked, AskedDrying):
                 page |= shown(asked, asker.system, drying_drawings.FRAMES.get(fields.get("frame", ""), drying_drawings.BOTH))
             else:
                 page |= {"no_air": asked.no_air, "no_figure": asked.no_air is None}

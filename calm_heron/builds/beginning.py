@@ -6,7 +6,7 @@ from datetime import date
 
 import numpy as np
 
-from calm_heron.builds.readiness import Stands, Wood
+from calm_heron.builds.readiness import BuildWood, Stands
 from calm_heron.builds.words import FLOORS, many
 from calm_heron.drying import forecasts, queries
 from calm_heron.drying.hurry import WORTH_SAYING, bought_words
@@ -41,7 +41,7 @@ class BoardWay:
     """One board that waits: what may be skimmed off each face and leaves how much for its part, the rough length it is cut to (metres), and its days in each
     way, those of its own acclimation question."""
 
-    wood: Wood
+    wood: BuildWood
     skim_m: float
     left_m: float
     part_m: float
@@ -72,7 +72,7 @@ class Begun:
     next_step: str
     ways: list[WayTold]
     boards: list[BoardWay]
-    wet: list[Wood]
+    wet: list[BuildWood]
     rest: int
 
 
@@ -89,7 +89,7 @@ def begun(found: Stands, membership: Membership, skim_m: float, ends_m: float) -
     moistures = {row.piece_id: row for row in PieceMoisture.objects.filter(piece__in=[one.piece for one in waiting])}
     asked: list[BoardWay] = []
     answers: dict[Step, dict[int, Ready]] = defaultdict(dict)
-    wet: list[Wood] = []
+    wet: list[BuildWood] = []
     usual = {one.piece.pk: ready for one in found.woods if (ready := one.ready(found.today)) is not None}
     for wood in waiting:
         if len(asked) >= MOST_ASKED:
@@ -120,7 +120,7 @@ def begun(found: Stands, membership: Membership, skim_m: float, ends_m: float) -
     return _told(found, ways, asked, wet, max(rest, 0), floor)
 
 
-def _possible(found: Stands, wood: Wood, skim_m: float, ends_m: float) -> tuple[float, float, float, float | None]:
+def _possible(found: Stands, wood: BuildWood, skim_m: float, ends_m: float) -> tuple[float, float, float, float | None]:
     """What may be skimmed off each face, what that leaves, what the thickest part of it needs, and the rough length it is cut to."""
     parts = [one.part for one in found.parts if any(own.piece.pk == wood.piece.pk for own in one.woods)]
     needs = max(part.thickness_m for part in parts)
@@ -156,7 +156,7 @@ def _way(step: Step, usual: dict[int, Ready], answers: dict[Step, dict[int, Read
     return WayTold(step, words if step in (Step.FLAT, Step.STICKERED, Step.ALL) else f"… and {words}", latest, when, bought, in_time)
 
 
-def _told(found: Stands, ways: list[WayTold], asked: list[BoardWay], wet: list[Wood], rest: int, floor: bool) -> Begun:
+def _told(found: Stands, ways: list[WayTold], asked: list[BoardWay], wet: list[BuildWood], rest: int, floor: bool) -> Begun:
     usual = next(one for one in ways if one.step is Step.STICKERED)
     best = min((one for one in ways if one.step is not Step.FLAT), key=lambda one: one.latest.days)
     due = found.build.due

@@ -16,7 +16,7 @@ from wood.units import System
 from wood.written import cut_length
 
 
-class BeginForm(CalmForm):
+class BeginBuildForm(CalmForm):
     """What is skimmed off each face, and left on each end."""
 
     all_have_defaults = True
@@ -37,7 +37,7 @@ def begin(request: HttpRequest, build_id: int) -> HttpResponse:
     build = build_or_404(request, build_id)
     found = stands_of(request, build)
     usual = USUAL[request.workshop.system.length]
-    form = BeginForm({name: request.GET.get(name, value)[:30] for name, value in usual.items()}, membership=request.membership)
+    form = BeginBuildForm({name: request.GET.get(name, value)[:30] for name, value in usual.items()}, membership=request.membership)
     page = {
         "build": build, "found": found, "form": form, "system": request.workshop.system, "part": "begin", "fragment": request.GET.get("fragment") == "begin",
         "panels": [one.part for one in found.parts if one.part.staves > 1], "is_floor": build.use_key in FLOORS,

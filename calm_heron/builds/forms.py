@@ -135,7 +135,7 @@ class LayForm(CalmForm):
     version = forms.IntegerField(widget=forms.HiddenInput)
 
 
-class PlaceForm(CalmForm):
+class PlaceCutForm(CalmForm):
     """One piece laid by hand."""
 
     ids = "h-%s"

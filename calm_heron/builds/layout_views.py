@@ -8,7 +8,7 @@ from django.views.decorators.http import require_POST
 
 from calm_heron.builds import allocation, drawings, laying, layout_words
 from calm_heron.builds.allocation import Saw
-from calm_heron.builds.forms import LayForm, MarkForm, PlaceForm
+from calm_heron.builds.forms import LayForm, MarkForm, PlaceCutForm
 from calm_heron.builds.models import Build, BuildPart
 from calm_heron.builds.views import build_or_404
 from calm_heron.stock.models import Piece
@@ -35,7 +35,7 @@ def _shown(
     request: HttpRequest,
     build: Build,
     known: Saw,
-    hand: PlaceForm | None = None,
+    hand: PlaceCutForm | None = None,
     marking: tuple[int, MarkForm] | None = None,
     status: int = 200,
 ) -> HttpResponse:
@@ -67,7 +67,7 @@ def _held(known: Saw) -> list[tuple[str, str]]:
     return [(one.key, one.name) for one in known.held]
 
 
-def _hand(request: HttpRequest, build: Build, known: Saw, data=None) -> PlaceForm:
+def _hand(request: HttpRequest, build: Build, known: Saw, data=None) -> PlaceCutForm:
     """The form that lays one piece by hand: what lies nowhere yet first, and the boards held before the others."""
     open_ones = known.unlaid
     laid = [(part, nth) for part in known.parts for nth in range(part.pieces) if (part, nth) not in open_ones]
@@ -76,7 +76,7 @@ def _hand(request: HttpRequest, build: Build, known: Saw, data=None) -> PlaceFor
     planks = {one.key: one.name for one in known.planks.values()}
     planks |= dict(allocation.names_of_free(build, known.parts, MOST_CHOICES))
     initial = {"version": build.version}
-    return PlaceForm(data, initial=initial, membership=request.membership, pieces=pieces, boards=list(planks.items()))
+    return PlaceCutForm(data, initial=initial, membership=request.membership, pieces=pieces, boards=list(planks.items()))
 
 
 @require_POST

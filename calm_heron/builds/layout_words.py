@@ -14,7 +14,7 @@ from wood.written import cut_length, cut_sizes, handled_length
 
 
 @dataclass(frozen=True)
-class Told:
+class LayoutWords:
     """The large answer, what stands beside it, and the reason."""
 
     word: str
@@ -22,12 +22,12 @@ class Told:
     reason: str
 
 
-def told(known: Saw, sawn: Sequence[Sawn | None], system: System) -> Told:
+def told(known: Saw, sawn: Sequence[Sawn | None], system: System) -> LayoutWords:
     """How much wood a build takes, and what becomes of it."""
     if not known.parts:
-        return Told("No parts yet", "", "Parts are laid on boards once there are some.")
+        return LayoutWords("No parts yet", "", "Parts are laid on boards once there are some.")
     if not known.cuts:
-        return Told("Not laid yet", "", f"{many(sum(part.pieces for part in known.parts), 'piece')} lie on no board yet.")
+        return LayoutWords("Not laid yet", "", f"{many(sum(part.pieces for part in known.parts), 'piece')} lie on no board yet.")
     left = len(known.unlaid)
     beside = f"for {many(len(known.cuts), 'piece')}" + (f", {left} still to lay" if left else "")
     whole = sum(one.area_m2 for one in (known.planks[held.pk].board for held in known.held))
@@ -41,7 +41,7 @@ def told(known: Saw, sawn: Sequence[Sawn | None], system: System) -> Told:
     )
     if any(one is None for one in sawn):
         reason += " Of one board no cut that runs right through frees what lies on it: move a piece there."
-    return Told(many(len(known.held), "board"), beside, reason)
+    return LayoutWords(many(len(known.held), "board"), beside, reason)
 
 
 def cuts(sawn: Sawn, system: System) -> list[str]:

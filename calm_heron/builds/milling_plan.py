@@ -5,7 +5,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from calm_heron.builds.models import BuildPart
-from calm_heron.builds.readiness import UNREADY, Sizing, Stands, Wood
+from calm_heron.builds.readiness import UNREADY, BuildWood, Sizing, Stands
 from calm_heron.drying import forecasts
 from calm_heron.measuring.models import PieceMoisture
 from calm_heron.site.memory import Memory, digest_of
@@ -27,7 +27,7 @@ class MilledBoard:
     """One board: its parts, thicknesses now, after the first pass and finished (metres), how long it rests between, and what a resawn leaf would do where it is
     thick enough for two. ``waits`` says that it is not ready for the first pass; ``why`` why nothing can be told."""
 
-    wood: Wood
+    wood: BuildWood
     parts: tuple[BuildPart, ...]
     now_m: float
     rough_m: float
@@ -46,7 +46,7 @@ def boards(found: Stands, membership: Membership) -> list[MilledBoard]:
     return sorted(result, key=lambda one: -(one.rest.days if one.rest else -1))
 
 
-def _board(found: Stands, wood: Wood, known: PieceMoisture | None, membership: Membership) -> MilledBoard:
+def _board(found: Stands, wood: BuildWood, known: PieceMoisture | None, membership: Membership) -> MilledBoard:
     parts = tuple(one.part for one in found.parts if any(own.piece.pk == wood.piece.pk for own in one.woods))
     thickest = max(parts, key=lambda part: part.thickness_m)
     now = wood.piece.thickness_m

@@ -7,7 +7,7 @@ from calm_heron.builds.kinds import FigureKind, FitKind, GrainWanted
 from calm_heron.builds.models import EXTRA_M, MOST_PARTS, MOST_PIECES, MOST_STAVES, PART_M, USUAL_EXTRA_M, Build
 from calm_heron.stock import tables
 from calm_heron.stock.models import Piece
-from calm_heron.stock.tables import Cells, Layout, NotATable, Row, Table
+from calm_heron.stock.tables import Cells, Layout, NotATable, TypedRow, TypedTable
 from wood import units
 from wood.errors import CannotRead
 
@@ -41,7 +41,7 @@ LAYOUT = Layout(
 )  # fmt: skip
 
 
-def read(text: str, build: Build) -> Table:
+def read(text: str, build: Build) -> TypedTable:
     """Understand a table of parts; nothing is kept.
 
     Raises:
@@ -71,7 +71,7 @@ class _Reader(Cells):
             "from": self._stock,
         }
 
-    def read(self, row: Row) -> None:
+    def read(self, row: TypedRow) -> None:
         for name, act in self.acts.items():
             row.take(name, act)
         for name in ("length", "width", "thickness"):

@@ -40,7 +40,7 @@ GRAVITY = {State.READY: 0, State.CLOSE: 1, State.CANNOT_TELL: 2, State.TOO_UNEVE
 
 
 @dataclass(frozen=True)
-class Wood:
+class BuildWood:
     """A board or lot that a build takes from: its state for this build, its forecast where it must wait, and how many of its boards are taken."""
 
     piece: Piece
@@ -70,7 +70,7 @@ class PartStands:
     """A part: the wood it comes from, the gravest state of it, how many of its pieces are laid, and its sizes."""
 
     part: BuildPart
-    woods: tuple[Wood, ...]
+    woods: tuple[BuildWood, ...]
     laid: int
     sized: Sized | None
     unsized: str = ""
@@ -99,7 +99,7 @@ class Stands:
     saw: Saw
     about: Chosen
     parts: tuple[PartStands, ...]
-    woods: tuple[Wood, ...]
+    woods: tuple[BuildWood, ...]
     latest: Latest | None
     unknown: tuple[Piece, ...]
     pending: tuple[Piece, ...]
@@ -124,7 +124,7 @@ class Stands:
         return bool(self.parts) and len(self.ready) == len(self.parts) and not self.gone
 
     @property
-    def waiting(self) -> list[Wood]:
+    def waiting(self) -> list[BuildWood]:
         """What must wait, the latest first."""
         return sorted((one for one in self.woods if one.waits), key=lambda one: -_days(one, self.today))
 
@@ -139,7 +139,7 @@ class Stands:
         return None if due is None or self.latest is None or not np.isfinite(self.latest.days) else round(self.latest.days) - due
 
 
-def _days(wood: Wood, today: date) -> float:
+def _days(wood: BuildWood, today: date) -> float:
     found = wood.ready(today)
     return np.inf if found is None else found.days
 
@@ -163,7 +163,7 @@ def stands(saw: Saw, membership: Membership, today: date | None = None, at_once:
     states = {pk: judged.get(pk, State.CANNOT_TELL) for pk in pieces}
     waiting = [piece for pk, piece in pieces.items() if states[pk] in MUST_WAIT]
     known = forecasts.for_purpose(waiting, about, membership, AT_ONCE if at_once is None else at_once) if waiting else {}
-    woods = {pk: Wood(piece, states[pk], known.get(pk), max(len(boards[pk]), 1)) for pk, piece in pieces.items()}
+    woods = {pk: BuildWood(piece, states[pk], known.get(pk), max(len(boards[pk]), 1)) for pk, piece in pieces.items()}
     sized = Sizing(build, about)
     laid: dict[int, int] = defaultdict(int)
     for cut in saw.cuts:

@@ -24,7 +24,7 @@ FLOORS = (STRIP_FLOOR.key, PLANK_FLOOR.key)
 
 
 @dataclass(frozen=True)
-class Told:
+class BuildWords:
     """The large answer, what stands beside it, the reason in a sentence, and what to do next."""
 
     word: str
@@ -66,29 +66,31 @@ def between(today: date, low: float, high: float) -> str:
     return f"{first.removesuffix(year) if year else first} to {last}"
 
 
-def told(found: Stands) -> Told:
+def told(found: Stands) -> BuildWords:
     """When all of a build's wood may be worked."""
     build = found.build
     if build.done_on:
-        return Told("Done", on(build.done_on, 0), "It is made, and its boards are used.", "")
+        return BuildWords("Done", on(build.done_on, 0), "It is made, and its boards are used.", "")
     if not found.parts:
-        return Told("No parts yet", "", "A build begins with its parts: how many, how large, of what wood.", "Add the parts.")
+        return BuildWords("No parts yet", "", "A build begins with its parts: how many, how large, of what wood.", "Add the parts.")
     bare = found.without_wood
     if bare:
         names = listed([one.part.name for one in bare])
         ready = f"{len(found.ready)} of {len(found.parts)} parts have wood that is ready. " if found.ready else ""
-        return Told(
+        return BuildWords(
             "Wood is missing", "", f"{ready}No board was chosen for {names}.", "Lay the parts on boards, or choose the wood part by part."
         )
     if found.gone:
         names = listed([one.tag for one in found.gone])
-        return Told("Wood is missing", "", f"{names} is not in stock any more.", "Take its pieces off there, and lay them on other boards.")
+        return BuildWords(
+            "Wood is missing", "", f"{names} is not in stock any more.", "Take its pieces off there, and lay them on other boards."
+        )
     if found.is_ready:
         reason = f"All of its wood may be worked for {build.place.name} today."
         step = "Lay the rest on boards." if found.saw.unlaid else "Take the bench sheet to the saw; rough-mill first, and let it rest."
-        return Told("Begin", "all is ready", reason, step)
+        return BuildWords("Begin", "all is ready", reason, step)
     if found.pending:
-        return Told(
+        return BuildWords(
             "Being worked out",
             "",
             f"The forecast of {listed([one.tag for one in found.pending])} is on its way.",
@@ -96,21 +98,21 @@ def told(found: Stands) -> Told:
         )
     if found.latest is None:
         names = listed([one.tag for one in found.unknown])
-        return Told("Cannot tell", "", f"Nothing tells yet when {names} will be there.", f"Read {names}: then the day follows.")
+        return BuildWords("Cannot tell", "", f"Nothing tells yet when {names} will be there.", f"Read {names}: then the day follows.")
     latest, today = found.latest, found.today
     share = f"{len(found.ready)} of {many(len(found.parts), 'part')} {'has' if len(found.ready) == 1 else 'have'} wood that is ready"
     last = found.waiting[0].piece.tag if found.waiting else ""
     if not np.isfinite(latest.days):
-        return Told(
+        return BuildWords(
             "Not in this air",
             "",
             f"{share}; {last} does not come to what {build.place.name} asks.",
             "Choose other wood, or another place to dry it in.",
         )
     if latest.days < 0.5:
-        return Told("Nearly", "within a day or two", f"{share}; the others are close.", "Read those once more before the first cut.")
+        return BuildWords("Nearly", "within a day or two", f"{share}; the others are close.", "Read those once more before the first cut.")
     beside = between(today, latest.low, latest.high)
-    return Told(f"About {on(today, latest.days)}", beside, f"{share}; it waits for {last}.{_against_due(found)}", _next(found))
+    return BuildWords(f"About {on(today, latest.days)}", beside, f"{share}; it waits for {last}.{_against_due(found)}", _next(found))
 
 
 def _against_due(found: Stands) -> str:

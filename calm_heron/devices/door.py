@@ -62,7 +62,7 @@ class Refusal(Schema):
     why: str
 
 
-class Answer(Schema):
+class DoorAnswer(Schema):
     """How many readings are kept, how many were known already, and which were refused."""
 
     kept: int
@@ -73,7 +73,7 @@ class Answer(Schema):
 door = NinjaAPI(title="Calm Heron, for devices", version="1", docs_url=None, auth=Token(), urls_namespace="devices")
 
 
-@door.post("/readings", response=Answer, summary="Tell what was read")
+@door.post("/readings", response=DoorAnswer, summary="Tell what was read")
 @transaction.atomic
 def readings(request: HttpRequest, batch: Batch) -> dict:
     """Keep a batch; sent again, it is kept once."""

@@ -40,7 +40,7 @@ BOTH = (WIDE, NARROW)
 
 
 @dataclass(frozen=True)
-class Label:
+class CourseLabel:
     """Words at a height beside a curve."""
 
     y: str
@@ -70,7 +70,7 @@ class Course:
     shell: str
     core: str
     past: list[tuple[str, str, str, str]]
-    labels: list[Label]
+    labels: list[CourseLabel]
     wanted: list[str]
     wanted_y: float
     start_x: float
@@ -149,7 +149,7 @@ def course(
             (tenth(x(day)), tenth(y(min(m, highest))), colour(m), f"{dates.short_day(start + timedelta(days=day))}: {points(m)} %")
             for day, m in before
         ],
-        labels=[Label(tenth(height), name) for (name, _), height in zip([*ends, ("EMC", 0)], heights, strict=True)],
+        labels=[CourseLabel(tenth(height), name) for (name, _), height in zip([*ends, ("EMC", 0)], heights, strict=True)],
         wanted=[path(curve(*edge)) for edge in edges],
         wanted_y=y(float(edges[-1][1][0])),
         start_x=x(0.0),
@@ -248,7 +248,7 @@ def _times(start: date, first: float, last: float, x: Scale) -> list[Tick]:
 
 
 @dataclass(frozen=True)
-class Month:
+class MonthColumn:
     """One start month: its column and what it says. ``start`` is the next first of it, to begin there."""
 
     x: str
@@ -272,7 +272,7 @@ class MonthStrip:
     base: float
     column: str
     bar: str
-    months: list[Month]
+    months: list[MonthColumn]
     summary: str
 
 
@@ -299,7 +299,7 @@ def month_strip(answer: Answer, start: date, today: date, frame: Frame) -> Month
         never = not np.isfinite(days[k])
         height = (STRIP_BASE - STRIP_TOP) * (1.0 if never else max(float(days[k]) / longest, 0.02))
         months.append(
-            Month(
+            MonthColumn(
                 x=tenth(k * column),
                 y=tenth(STRIP_BASE - height),
                 height=tenth(height),

@@ -18,7 +18,7 @@ from calm_heron.drying import questions
 from calm_heron.drying.forms import DryingForm
 from calm_heron.drying.models import Forecast
 from calm_heron.drying.queries import answered
-from calm_heron.drying.questions import AS_READ, Asked
+from calm_heron.drying.questions import AS_READ, AskedDrying
 from calm_heron.judging.aims import Aims
 from calm_heron.judging.models import PieceAim
 from calm_heron.judging.queries import Chosen, states_of
@@ -38,7 +38,7 @@ GOOD_FOR = timedelta(days=1)
 CURVE_POINTS = 40
 
 
-def keep(piece: Piece, asked: Asked, answer: Answer) -> Forecast:
+def keep(piece: Piece, asked: AskedDrying, answer: Answer) -> Forecast:
     """Keep what is shown, once a day where it stays the same."""
     history, aim = answer.history, aim_words(asked.purpose)
     at = np.unique(np.linspace(0, history.days.size - 1, CURVE_POINTS).astype(int))
@@ -65,7 +65,7 @@ def aim_words(purpose: Purpose | None) -> str:
     return f"{purpose.place.name if purpose.place else ''}|{purpose.use.key}|{purpose.school}|{purpose.moisture or ''}"
 
 
-def _asked_words(asked: Asked) -> dict:
+def _asked_words(asked: AskedDrying) -> dict:
     return {
         "start": asked.start, "where": asked.around.name, "then": asked.then.name if asked.then else "",
         "carried_on": asked.carried_on.isoformat() if asked.carried_on else "", "carried_at": asked.carried_at,
@@ -74,7 +74,7 @@ def _asked_words(asked: Asked) -> dict:
 
 def usual_question(
     piece: Piece, known: PieceMoisture | None, about: Chosen, membership: Membership, start_date: str = ""
-) -> Asked | None:  # fmt: skip
+) -> AskedDrying | None:  # fmt: skip
     """The question that the page of a piece's drying begins with, from another day where one is given; None where it cannot be put or is not
     about its being ready."""
     fields = QueryDict(mutable=True)
@@ -86,10 +86,10 @@ def usual_question(
         asked = questions.asked(piece.workshop, form.cleaned_data, piece, known, about)
     except OutOfRange:
         return None
-    return asked if isinstance(asked, Asked) and asked.aim is not None else None
+    return asked if isinstance(asked, AskedDrying) and asked.aim is not None else None
 
 
-def of_piece(piece: Piece, about: Chosen, membership: Membership, *, for_good: bool = False) -> tuple[Asked, Answer] | None:
+def of_piece(piece: Piece, about: Chosen, membership: Membership, *, for_good: bool = False) -> tuple[AskedDrying, Answer] | None:
     """The forecast of a piece for what a page is about, worked out now; kept where that is what the piece is for, or what it was asked for ``for_good``."""
     known = PieceMoisture.objects.filter(piece=piece).first()
     if known is None:

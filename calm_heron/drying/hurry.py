@@ -7,7 +7,7 @@ import numpy as np
 from calm_heron.air.models import Place
 from calm_heron.drying import methods, queries, words
 from calm_heron.drying.queries import Surroundings
-from calm_heron.drying.questions import Asked
+from calm_heron.drying.questions import AskedDrying
 from calm_heron.site.memory import Memory, digest_of
 from calm_heron.site.numbers import percent
 from wood.drying import hurrying
@@ -29,7 +29,7 @@ _ways: Memory[list[Way]] = Memory(64)
 
 
 @dataclass(frozen=True)
-class Told:
+class HurryWords:
     """A way as the page shows it."""
 
     words: str
@@ -48,13 +48,13 @@ class Hurried:
     band: str
     reason: str
     next_step: str
-    ways: list[Told]
+    ways: list[HurryWords]
 
 
 THERE = Hurried("It is there", "", "There is nothing to hurry.", "Its page says whether that is sure.", [])
 
 
-def hurried(asked: Asked, skimmed_m: float, rough_length_m: float | None) -> Hurried:
+def hurried(asked: AskedDrying, skimmed_m: float, rough_length_m: float | None) -> Hurried:
     """What each way buys, and the best of them."""
     if asked.start > HURRIED_FROM:
         return Hurried(
@@ -82,15 +82,15 @@ def hurried(asked: Asked, skimmed_m: float, rough_length_m: float | None) -> Hur
     return Hurried("It takes its time", "", "No way of hurrying buys more than a tenth of the days.", "Leave it on stickers.", told)
 
 
-def _told(way: Way, asked: Asked, usual: Way) -> Told:
+def _told(way: Way, asked: AskedDrying, usual: Way) -> HurryWords:
     if not np.isfinite(way.days):
-        return Told(_words(way, asked), "not in this air", "", "", way.thickness_m, way == usual)
+        return HurryWords(_words(way, asked), "not in this air", "", "", way.thickness_m, way == usual)
     bought = "" if way == usual or not np.isfinite(way.saved_days) else bought_words(way.saved_days)
     when = "now" if way.days == 0 else words.on(asked.start_date, way.days)
-    return Told(_words(way, asked), when, words.span(way.days), bought, way.thickness_m, way == usual)
+    return HurryWords(_words(way, asked), when, words.span(way.days), bought, way.thickness_m, way == usual)
 
 
-def _words(way: Way, asked: Asked) -> str:
+def _words(way: Way, asked: AskedDrying) -> str:
     text = WORDS[way.step]
     return text.replace("warmer", "cooler") if asked.question.rises else text
 
@@ -118,7 +118,7 @@ class Elsewhere:
     span: str
 
 
-def elsewhere(asked: Asked, places: list[Place]) -> list[Elsewhere]:
+def elsewhere(asked: AskedDrying, places: list[Place]) -> list[Elsewhere]:
     """How long wood that is as wanted may lie in each of the other places before it no longer is."""
     wanted = asked.question.wanted
     if wanted is None or not wanted.low[0] <= asked.start <= wanted.high[0]:

@@ -126,7 +126,7 @@ def _gradient_of(read: Estimate) -> float:
 
 
 @dataclass(frozen=True)
-class Asked:
+class AskedDrying:
     """A question with every gap filled: what is usual where nothing was typed.
 
     ``figures`` are the species', ``question.figures`` the piece's own where its log tells of them; ``as_read`` says that it starts at
@@ -189,7 +189,7 @@ def asked(
     known: PieceMoisture | None,
     about: Chosen | None,
     places: list[Place] | None = None,
-) -> Asked | NotAsked:
+) -> AskedDrying | NotAsked:
     """The question that valid fields of the form put. Where no moisture is typed as wanted, it is until the wood may be worked where it lies in
     the end, for the use that the page is ``about``; None is about nothing but the moisture, among ``places``.
 
@@ -225,7 +225,7 @@ def asked(
         width_m=None if of_a_log else typed["width_m"], length_m=typed["length_m"], ends_open=typed["ends"] != "sealed",
         start_uncertainty=_start_uncertainty(start, read if as_read else None, figures), gradient=_gradient_of(read) if as_read and read else 0.0,
     )  # fmt: skip
-    whole = Asked(species, figures, around, question, log, thickness, start_date, typed["ends"] == "sealed", as_read, at_least)
+    whole = AskedDrying(species, figures, around, question, log, thickness, start_date, typed["ends"] == "sealed", as_read, at_least)
     if then is not None:
         whole = _carried(whole, then, typed["carry"] or AIR_DRY)
     if typed["target"] or about is None:
@@ -236,7 +236,7 @@ def asked(
     return replace(ready, state=judged_by(piece, known, ready.purpose, ready.aim).state)
 
 
-def _carried(asked: Asked, then: Surroundings, at: float) -> Asked:
+def _carried(asked: AskedDrying, then: Surroundings, at: float) -> AskedDrying:
     """First where it is dried, then carried to another place once it has come down so far, or as far as the first place helps."""
     if asked.start <= at:
         return replace(asked, around=then, question=replace(asked.question, setting=then.setting))
@@ -255,7 +255,7 @@ def _carried(asked: Asked, then: Surroundings, at: float) -> Asked:
     return replace(asked, question=replace(asked.question, setting=setting), then=then, carried_on=carried_on, carried_at=at)
 
 
-def _until_ready(asked: Asked, about: Chosen) -> Asked:
+def _until_ready(asked: AskedDrying, about: Chosen) -> AskedDrying:
     """Until it may be worked for what the page is about, in the place where it lies in the end; as it is where that asks for nothing."""
     purpose, last = about.purpose, asked.last
     if about.use.against is not Against.LIMIT:
@@ -324,7 +324,7 @@ def _start_uncertainty(start: float, read: Estimate | None, figures: Figures) ->
     return GREEN_SPREAD if abs(start - figures.green_moisture) < 5e-4 else TYPED_UNCERTAINTY
 
 
-def frozen_days(asked: Asked, answer: answers.Answer) -> int:
+def frozen_days(asked: AskedDrying, answer: answers.Answer) -> int:
     """On how many days of its drying outdoors the air is below freezing while the wood still holds free water."""
     series, history = asked.around.setting.series, answer.history
     wet = history.core > asked.question.figures.wood.fibre_saturation
@@ -335,7 +335,7 @@ def frozen_days(asked: Asked, answer: answers.Answer) -> int:
     return int((daily[np.arange(int(until)) % daily.size] < 0.0).sum())
 
 
-def risks_of(asked: Asked, answer: answers.Answer) -> list[Risk]:
+def risks_of(asked: AskedDrying, answer: answers.Answer) -> list[Risk]:
     """What may go wrong on the way, the gravest first; empty where the species' figures do not tell."""
     question = asked.question
     try:

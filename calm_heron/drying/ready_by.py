@@ -5,12 +5,12 @@ from django.urls import reverse
 
 from calm_heron.drying import forecasts, ready_words
 from calm_heron.judging.queries import Chosen
-from calm_heron.judging.words import Answer
+from calm_heron.judging.words import VerdictWords
 from calm_heron.stock.models import Piece
 from calm_heron.workshops.models import Membership
 
 
-def ready_by(piece: Piece, about: Chosen, given: Answer, membership: Membership) -> dict | None:
+def ready_by(piece: Piece, about: Chosen, given: VerdictWords, membership: Membership) -> dict | None:
     """What the sentence says, or None where the verdict does not ask for it or the species' pace is not known."""
     if given.verdict is None or given.state not in forecasts.MUST_WAIT or piece.traits.dries_by_weight:
         return None

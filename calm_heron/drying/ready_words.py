@@ -5,7 +5,7 @@ from datetime import date, timedelta
 import numpy as np
 
 from calm_heron.drying import words
-from calm_heron.drying.questions import Asked
+from calm_heron.drying.questions import AskedDrying
 from calm_heron.drying.words import Description, RiskDescription
 from calm_heron.site.numbers import distance, figure, percent, points
 from wood.arrays import Array
@@ -29,7 +29,7 @@ def about(start: date, days: float) -> str:
     return f"mid-{name}" if part == "mid" else f"{part} {name}"
 
 
-def describe(asked: Asked, answer: Answer, risks: list[RiskDescription]) -> Description:
+def describe(asked: AskedDrying, answer: Answer, risks: list[RiskDescription]) -> Description:
     """The answer to when it may be worked."""
     if asked.state is State.READY:
         return Description(
@@ -57,7 +57,7 @@ def describe(asked: Asked, answer: Answer, risks: list[RiskDescription]) -> Desc
 OPEN = (State.CLOSE, State.CANNOT_TELL)
 
 
-def stays(asked: Asked, answer: Answer) -> str:
+def stays(asked: AskedDrying, answer: Answer) -> str:
     """How long wood that is ready stays so where it lies."""
     wanted, history = asked.question.wanted, answer.history
     assert wanted is not None
@@ -72,7 +72,7 @@ def stays(asked: Asked, answer: Answer) -> str:
     return text
 
 
-def by_when(asked: Asked, answer: Answer) -> str:
+def by_when(asked: AskedDrying, answer: Answer) -> str:
     """The day from which it may be worked, and between which days for most boards."""
     start = asked.start_date
     text = f"it may be worked from about {words.on(start, answer.days)}"
@@ -83,7 +83,7 @@ def by_when(asked: Asked, answer: Answer) -> str:
     return f"{text}; the quickest of ten boards from {words.on(start, answer.low)}, the slowest not within {words.LONGEST_YEARS} years"
 
 
-def chances(asked: Asked, answer: Answer) -> str:
+def chances(asked: AskedDrying, answer: Answer) -> str:
     """Two seasons told as two chances, empty where there is one."""
     if len(answer.chances) < 2:
         return ""
@@ -93,7 +93,7 @@ def chances(asked: Asked, answer: Answer) -> str:
     return f"By {about(asked.start_date, first.day)} {share} in ten will be there; the others wait for {later}."
 
 
-def course(asked: Asked, answer: Answer) -> str:
+def course(asked: AskedDrying, answer: Answer) -> str:
     """How it gets there where a season holds it up, and how it follows its place afterwards."""
     parts = []
     history = answer.history
@@ -124,7 +124,7 @@ def _stands(days: Array, mean: Array, rises: bool) -> tuple[float, float] | None
     return None
 
 
-def allowed(asked: Asked) -> str:
+def allowed(asked: AskedDrying) -> str:
     """What it must come to."""
     assert asked.purpose is not None
     assert asked.aim is not None
@@ -137,7 +137,7 @@ def allowed(asked: Asked) -> str:
     return text
 
 
-def where(asked: Asked) -> str:
+def where(asked: AskedDrying) -> str:
     """Where it lies, one place after another."""
     if asked.then is None or asked.carried_on is None:
         return words.where(asked.around)
@@ -146,7 +146,7 @@ def where(asked: Asked) -> str:
     return f"{first} until about {words.on(asked.start_date, days)}, at {percent(asked.carried_at)}, then in {asked.then.name},"
 
 
-def _never(asked: Asked, answer: Answer) -> Description:
+def _never(asked: AskedDrying, answer: Answer) -> Description:
     there = where(asked)
     if answer.settles is None:
         reason = f"{there} it is on its way, but not there within {words.LONGEST_YEARS} years."
@@ -166,7 +166,7 @@ def _never(asked: Asked, answer: Answer) -> Description:
     return Description("Not in this air", "", reason, step)
 
 
-def _next(asked: Asked, risks: list[RiskDescription]) -> str:
+def _next(asked: AskedDrying, risks: list[RiskDescription]) -> str:
     if risks and risks[0].level is words.RiskLevel.HIGH:
         return words.likely(risks[0])
     if asked.carried_on is not None and asked.then is not None:

@@ -33,7 +33,7 @@ class Move:
 
 
 @dataclass(frozen=True)
-class Thread:
+class RoadThread:
     """One road: its line, where it is moved, its label, and whether it is the one to take, or the one chosen."""
 
     key: str
@@ -52,7 +52,7 @@ class RoadsDrawing:
     left: float
     right: float
     wanted: float
-    threads: list[Thread]
+    threads: list[RoadThread]
     across: list[Tick]
     up: list[Tick]
     levels: str
@@ -80,7 +80,7 @@ def drawing(put: Put[WoodByRoad], found: Compared, reader: Reader, narrow: bool)
         ends.append(lines[-1][-1])
     spread = spread_labels([end[1] for end in ends], LABEL_GAP, ABOVE + 6, HEIGHT - BELOW)
     threads = [
-        Thread(
+        RoadThread(
             one.road.key, path(line), [_move(move, x, y) for move in one.moved if move.day < days], end, road_name(one.road.key).short, level,
             best is not None and one.road.key == best.road.key,
         )

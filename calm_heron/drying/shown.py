@@ -1,7 +1,7 @@
 """A drying as it is shown: everything its page, and what asks without keeping, say of one answer."""
 
 from calm_heron.drying import drawings, queries, questions, ready_words, words
-from calm_heron.drying.questions import Asked
+from calm_heron.drying.questions import AskedDrying
 from calm_heron.site.numbers import percent
 from calm_heron.workshops.fields import CalmForm
 from wood.drying.defects import RiskLevel
@@ -18,7 +18,7 @@ def complain(form: CalmForm, beyond: OutOfRange) -> None:
     form.complain(beyond, what + " must lie between {low} and {high} to be computed with.", {"diameter_m": "thickness_m"})
 
 
-def shown(asked: Asked, system: System, frames: tuple[drawings.Frame, ...]) -> dict:
+def shown(asked: AskedDrying, system: System, frames: tuple[drawings.Frame, ...]) -> dict:
     """Everything that is shown of one answer, by the names that ``drying/answer.html`` calls it."""
     answer = queries.answered(asked.question)
     risks = questions.risks_of(asked, answer)

@@ -6,7 +6,7 @@ from django.shortcuts import redirect, render
 from calm_heron.drying import drawings, forecasts, questions
 from calm_heron.drying import hurry as hurrying
 from calm_heron.drying.forms import DryingForm, HurryForm
-from calm_heron.drying.questions import Asked
+from calm_heron.drying.questions import AskedDrying
 from calm_heron.drying.shown import complain, shown
 from calm_heron.judging import queries as judging
 from calm_heron.judging.queries import Chosen
@@ -78,7 +78,7 @@ def _page(request: HttpRequest, piece: Piece | None) -> HttpResponse:
         try:
             asked = questions.asked(request.workshop, form.cleaned_data, piece, known, about)
             page |= {"one": asked.species, "around": asked.around, "start_date": asked.start_date}
-            if isinstance(asked, Asked):
+            if isinstance(asked, AskedDrying):
                 # A screen that says how wide it is gets its own drawing alone.
                 frame = drawings.FRAMES.get(request.GET.get("frame", ""), drawings.BOTH) if fragment else drawings.BOTH
                 page |= shown(asked, request.workshop.system, frame)

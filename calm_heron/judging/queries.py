@@ -16,7 +16,7 @@ from calm_heron.air.models import Place
 from calm_heron.judging.aims import LAID, NONE, OWN, PLANK_FROM_M, SCHOOLS, TURNED, USE_KEYS, Aims, Said, aim_of
 from calm_heron.judging.models import PieceAim, SomeAim, UseRule
 from calm_heron.judging.targets import Purpose, Target
-from calm_heron.judging.verdicts import READINGS_GOOD_DAYS, Asked, Judged, NotJudged, decide
+from calm_heron.judging.verdicts import READINGS_GOOD_DAYS, AskedVerdict, Judged, NotJudged, decide
 from calm_heron.measuring.estimates import lot_boards
 from calm_heron.measuring.models import PieceMoisture, Reading
 from calm_heron.site.numbers import typed
@@ -135,7 +135,7 @@ def judged(piece: Piece, purpose: Purpose, wanted: Target | None) -> Judged | No
 
 def judged_by(piece: Piece, moisture: PieceMoisture | None, purpose: Purpose, wanted: Target | None) -> Judged | NotJudged:
     """The same where what was read is at hand."""
-    asked = Asked(purpose, piece.is_lot, piece.traits.is_turned, piece.thickness_m)
+    asked = AskedVerdict(purpose, piece.is_lot, piece.traits.is_turned, piece.thickness_m)
     if moisture is None:
         return decide(asked, None, None, wanted, in_vain=Reading.objects.standing().filter(piece=piece).exists())
     return decide(asked, moisture.estimate(), moisture.at, wanted)

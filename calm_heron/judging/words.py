@@ -20,7 +20,7 @@ Sentences = tuple[str, str]
 
 
 @dataclass(frozen=True)
-class Answer:
+class VerdictWords:
     """Everything the verdict shows. ``verdict`` is None where there is nothing to compute with."""
 
     state: State
@@ -31,10 +31,10 @@ class Answer:
     target: Target | None
 
 
-def answer(found: Judged | NotJudged) -> Answer:
+def answer(found: Judged | NotJudged) -> VerdictWords:
     """A decision in words."""
     if isinstance(found, NotJudged):
-        return Answer(State.CANNOT_TELL, *_missing(found), None, found.estimate, found.target)
+        return VerdictWords(State.CANNOT_TELL, *_missing(found), None, found.estimate, found.target)
     reason, step = _reason_and_step(found)
     if found.is_to_be_read_again:
         step = f"It was last read {found.days_since_read} days ago: read it again first. Then: {step[0].lower()}{step[1:]}"
@@ -42,7 +42,7 @@ def answer(found: Judged | NotJudged) -> Answer:
     if 0 < days < 3:
         read = "one day" if days == 1 else f"{days} days"
         step += f" The air in {found.asked.where} was read on {read} only; a few more days make its settling point surer."
-    return Answer(found.state, reason, step, found.verdict, found.estimate, found.target)
+    return VerdictWords(found.state, reason, step, found.verdict, found.estimate, found.target)
 
 
 BY_SCHOOL = {School.YEAR: "by the mean of its year", School.WEEKS: "by its last four weeks"}

@@ -22,7 +22,7 @@ POINTS = 160
 
 
 @dataclass(frozen=True)
-class Line:
+class NamedLine:
     """A line with its name at its end."""
 
     css: str
@@ -33,13 +33,13 @@ class Line:
 
 
 @dataclass(frozen=True)
-class Panel:
+class LoadPanel:
     """One of the drawings over the days: its edges, its lines, and what stands along its side."""
 
     top: float
     bottom: float
     name: str
-    lines: list[Line]
+    lines: list[NamedLine]
     areas: list[str]
     up: list[Tick]
     level: float | None = None
@@ -60,7 +60,7 @@ class LoadDrawing:
     height: int
     left: float
     right: float
-    panels: list[Panel]
+    panels: list[LoadPanel]
     steps: list[float]
     across: list[Tick]
     dots: list[Dot]
@@ -108,7 +108,7 @@ def drawing(
     )  # fmt: skip
 
 
-def _air(planned: Planned, at, along, top: float, system: System, read, x: Scale) -> Panel:
+def _air(planned: Planned, at, along, top: float, system: System, read, x: Scale) -> LoadPanel:
     ran = planned.ran
     dry = ran.temperature_c[at]
     wet = wet_bulbs_c(np.clip(dry, -40.0, 95.0), np.clip(ran.humidity[at], 0.01, 1.0))
@@ -116,14 +116,18 @@ def _air(planned: Planned, at, along, top: float, system: System, read, x: Scale
     y = Scale(0.0, high, top + AIR_HIGH, top)
     step = 20 if high < 90 else 25
     lines = [
-        Line("thread main", path([(a, y(float(v))) for a, v in zip(along, dry, strict=True)]), "dry bulb", along[-1], y(float(dry[-1]))),
-        Line("thread", path([(a, y(float(v))) for a, v in zip(along, wet, strict=True)]), "wet bulb", along[-1], y(float(wet[-1])) + 10),
+        NamedLine(
+            "thread main", path([(a, y(float(v))) for a, v in zip(along, dry, strict=True)]), "dry bulb", along[-1], y(float(dry[-1]))
+        ),
+        NamedLine(
+            "thread", path([(a, y(float(v))) for a, v in zip(along, wet, strict=True)]), "wet bulb", along[-1], y(float(wet[-1])) + 10
+        ),
     ]
     if read:
-        lines.append(Line("thread thin", path([(x(day), y(max(dry_c, 0.0))) for day, dry_c, _ in read])))
-        lines.append(Line("thread thin", path([(x(day), y(max(wet_c, 0.0))) for day, _, wet_c in read])))
+        lines.append(NamedLine("thread thin", path([(x(day), y(max(dry_c, 0.0))) for day, dry_c, _ in read])))
+        lines.append(NamedLine("thread thin", path([(x(day), y(max(wet_c, 0.0))) for day, _, wet_c in read])))
     ticks = [Tick(y(float(value)), written_temperature(float(value), system)) for value in range(0, int(high) + 1, step)]
-    return Panel(top, top + AIR_HIGH, "The chamber", lines, [], ticks)
+    return LoadPanel(top, top + AIR_HIGH, "The chamber", lines, [], ticks)
 
 
 def _wood_scale(found: LoadToRun, planned: Planned, top: float) -> MoistureScale:
@@ -131,7 +135,7 @@ def _wood_scale(found: LoadToRun, planned: Planned, top: float) -> MoistureScale
     return MoistureScale(max(0.0, found.wanted - 0.04), highest, top, top + WOOD_HIGH)
 
 
-def _wood(found: LoadToRun, planned: Planned, at, along, top: float, x: Scale) -> Panel:
+def _wood(found: LoadToRun, planned: Planned, at, along, top: float, x: Scale) -> LoadPanel:
     ran = planned.ran
     y = _wood_scale(found, planned, top)
     means = ran.means[:, at]
@@ -141,12 +145,12 @@ def _wood(found: LoadToRun, planned: Planned, at, along, top: float, x: Scale) -
         return [(a, y(float(v))) for a, v in zip(along, values, strict=True)]
 
     lines = [
-        Line("thread", path(points(wettest)), "wettest", along[-1], y(float(wettest[-1]))),
-        Line("thread main", path(points(half)), "wettest half", along[-1], y(float(half[-1])) + 11),
-        Line("thread", path(points(driest)), "driest", along[-1], y(float(driest[-1])) + 22),
+        NamedLine("thread", path(points(wettest)), "wettest", along[-1], y(float(wettest[-1]))),
+        NamedLine("thread main", path(points(half)), "wettest half", along[-1], y(float(half[-1])) + 11),
+        NamedLine("thread", path(points(driest)), "driest", along[-1], y(float(driest[-1])) + 22),
     ]
     lowest = max(0.0, found.wanted - 0.04)
-    return Panel(
+    return LoadPanel(
         top,
         top + WOOD_HIGH,
         "Its samples",
@@ -161,7 +165,7 @@ def _has_no_stress(planned: Planned) -> bool:
     return planned.lots[0].species.shrinkage_tangential is None or planned.lots[0].species.specific_gravity is None
 
 
-def _stress(planned: Planned, x: Scale, top: float) -> Panel:
+def _stress(planned: Planned, x: Scale, top: float) -> LoadPanel:
     ran, board = planned.ran, planned.middle_of(planned.lots[0].name)
     skin, core = ran.skin_and_core(board)
     at = np.unique(np.linspace(0, skin.size - 1, POINTS).astype(int))
@@ -169,11 +173,15 @@ def _stress(planned: Planned, x: Scale, top: float) -> Panel:
     y = Scale(-most, most, top + STRESS_HIGH, top)
     along = [x(float(ran.kept_hours[k] + 1) / 24) for k in at]
     lines = [
-        Line("thread main", path([(a, y(float(skin[k]))) for a, k in zip(along, at, strict=True)]), "skin", along[-1], y(float(skin[-1]))),
-        Line("thread", path([(a, y(float(core[k]))) for a, k in zip(along, at, strict=True)]), "core", along[-1], y(float(core[-1])) - 8),
+        NamedLine(
+            "thread main", path([(a, y(float(skin[k]))) for a, k in zip(along, at, strict=True)]), "skin", along[-1], y(float(skin[-1]))
+        ),
+        NamedLine(
+            "thread", path([(a, y(float(core[k]))) for a, k in zip(along, at, strict=True)]), "core", along[-1], y(float(core[-1])) - 8
+        ),
     ]
     ticks = [Tick(y(0.8 * most), "pulled"), Tick(y(0.0), "0"), Tick(y(-0.8 * most), "pressed")]
-    return Panel(top, top + STRESS_HIGH, "Stress", lines, [], ticks, y(0.0))
+    return LoadPanel(top, top + STRESS_HIGH, "Stress", lines, [], ticks, y(0.0))
 
 
 def prongs(reading: Prongs) -> str:

@@ -68,7 +68,7 @@ class ChamberForm(CalmForm):
         }  # fmt: skip
 
 
-class BeginForm(CalmForm):
+class BeginLoadForm(CalmForm):
     """A load that begins, or has begun."""
 
     care = forms.ChoiceField(label="Run", choices=CareChosen.choices)
@@ -94,7 +94,7 @@ class BeginForm(CalmForm):
         self.fields["tag"].widget.attrs["placeholder"] = "the next free one"
 
 
-class SampleForm(CalmForm):
+class LoadSampleForm(CalmForm):
     """A sample that is cut: what it weighs, and its moisture by its sections."""
 
     ids = "s-%s"
@@ -112,7 +112,7 @@ class SampleForm(CalmForm):
         self.fields["moisture"] = PercentField(self.system, 0.02, 3.0, label="Moisture by its sections, %")
 
 
-class WeighForm(CalmForm):
+class WeighSamplesForm(CalmForm):
     """What the samples of a load weigh now; those that are left empty were not weighed."""
 
     ids = "w-%s"
@@ -149,7 +149,7 @@ class WeighForm(CalmForm):
         ]
 
 
-class AirForm(BulbsForm):
+class ChamberAirForm(BulbsForm):
     """The chamber as it is read at its door."""
 
     ids = "a-%s"

@@ -12,7 +12,16 @@ from django.views.decorators.http import require_POST
 from calm_heron.kiln import actions, drawings, planning, run_words, running, words
 from calm_heron.kiln.kinds import ChargedBy
 from calm_heron.kiln.models import Chamber, Load, SampleWeight
-from calm_heron.kiln.run_forms import AirForm, BeginForm, ChamberForm, DegradeForm, EndForm, NoteForm, SampleForm, WeighForm
+from calm_heron.kiln.run_forms import (
+    BeginLoadForm,
+    ChamberAirForm,
+    ChamberForm,
+    DegradeForm,
+    EndForm,
+    LoadSampleForm,
+    NoteForm,
+    WeighSamplesForm,
+)
 from calm_heron.site.numbers import points
 from calm_heron.stock.models import Piece
 from calm_heron.workshops.doors import in_workshop, once_or_again, once_or_told
@@ -74,7 +83,7 @@ def begin(request: HttpRequest) -> HttpResponse:
     initial = {
         "lots": request.GET.get("lots", "")[:400], "chamber": int(chosen) if chosen.isdecimal() and len(chosen) < 10 else None, "wanted": 0.08, "even": True, "condition": True,
     }  # fmt: skip
-    form = BeginForm(request.POST or None, membership=request.membership, initial=initial)
+    form = BeginLoadForm(request.POST or None, membership=request.membership, initial=initial)
     if form.is_valid():
         answer = once_or_again(request, form, lambda: _begin(request, form))
         if answer is not None:
@@ -84,7 +93,7 @@ def begin(request: HttpRequest) -> HttpResponse:
     )
 
 
-def _begin(request: HttpRequest, form: BeginForm) -> str:
+def _begin(request: HttpRequest, form: BeginLoadForm) -> str:
     typed = form.cleaned_data
     lots = [(piece, _start_of(piece, typed["start"])) for piece in typed["lots"]]
     settings = {name: typed[name] for name in ("wanted", "care", "even", "condition", "whose", "price", "weighed_in_kg")}
@@ -113,8 +122,9 @@ def _shown(request: HttpRequest, kept: Load, **forms: CalmForm) -> dict:
     page: dict = {
         "load": kept, "found": found, "wanted": points(kept.wanted), "lots": [row.piece for row in kept.lots.select_related("piece").order_by("piece__tag")],
         "events": [(one, run_words.event(one)) for one in kept.events.select_related("by").order_by("-at")[:20]], "degrade": list(kept.degrade.all()),
-        "counted": running.counted(kept), "form_sample": SampleForm(membership=by, load=kept), "form_weigh": WeighForm(membership=by, samples=kept.samples.order_by("tag")),
-        "form_air": AirForm(membership=by), "form_note": NoteForm(membership=by), "form_end": EndForm(membership=by, initial={"version": kept.version}),
+        "counted": running.counted(kept), "form_sample": LoadSampleForm(membership=by, load=kept),
+        "form_weigh": WeighSamplesForm(membership=by, samples=kept.samples.order_by("tag")),
+        "form_air": ChamberAirForm(membership=by), "form_note": NoteForm(membership=by), "form_end": EndForm(membership=by, initial={"version": kept.version}),
         "form_degrade": DegradeForm(membership=by),
     }  # fmt: skip
     if found is not None:
@@ -153,7 +163,7 @@ def _done(request: HttpRequest, load_tag: str, name: str, form: CalmForm, do: Ca
 @in_workshop(write=Role.HELPER)
 def cut_sample(request: HttpRequest, load_tag: str) -> HttpResponse:
     """A sample is cut."""
-    form = SampleForm(request.POST, membership=request.membership, load=_load(request, load_tag))
+    form = LoadSampleForm(request.POST, membership=request.membership, load=_load(request, load_tag))
 
     def do(kept: Load) -> str:
         typed = form.cleaned_data
@@ -167,7 +177,7 @@ def cut_sample(request: HttpRequest, load_tag: str) -> HttpResponse:
 @in_workshop(write=Role.HELPER)
 def weigh(request: HttpRequest, load_tag: str) -> HttpResponse:
     """What its samples weigh."""
-    form = WeighForm(request.POST, membership=request.membership, samples=_load(request, load_tag).samples.order_by("tag"))
+    form = WeighSamplesForm(request.POST, membership=request.membership, samples=_load(request, load_tag).samples.order_by("tag"))
 
     def do(kept: Load) -> str:
         count = actions.weigh(request.membership, kept, form.masses, form.cleaned_data["at"])
@@ -200,7 +210,7 @@ def strike(request: HttpRequest, load_tag: str, weight_id: int) -> HttpResponse:
 @in_workshop(write=Role.HELPER)
 def read_air(request: HttpRequest, load_tag: str) -> HttpResponse:
     """The chamber as it was read."""
-    form = AirForm(request.POST, membership=request.membership)
+    form = ChamberAirForm(request.POST, membership=request.membership)
     if form.is_valid():
         try:
             humidity = from_wet_bulb(form.cleaned_data["dry_bulb_c"], form.cleaned_data["wet_bulb_c"]).relative_humidity

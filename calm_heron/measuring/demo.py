@@ -10,7 +10,7 @@ from datetime import datetime, timedelta
 from calm_heron.air.models import Place
 from calm_heron.logbook.models import Entry
 from calm_heron.measuring.actions import Taken, build_reading, correct, entry_of, record_oven_test, record_weight
-from calm_heron.measuring.demo_boards import BOARDS, Board
+from calm_heron.measuring.demo_boards import BOARDS, DemoBoard
 from calm_heron.measuring.estimates import renew_moisture
 from calm_heron.measuring.kinds import Layer, MeterKind
 from calm_heron.measuring.models import Meter, MeterCheck, Reading
@@ -98,14 +98,14 @@ def _boards(
     record_weight(idris, elm, 13.9, None, 0.01, at=now - timedelta(days=1))
 
 
-def moisture_after(board: Board, level: float, days: float) -> float:
+def moisture_after(board: DemoBoard, level: float, days: float) -> float:
     """A plausible moisture: an exponential towards the level, slower for thick and dense wood."""
     density = species_named(board.species_key).specific_gravity or 0.6
     thickness = 0.09 * board.width if board.kind == PieceKind.BOWL else min(board.thickness, 4)
     return level + (board.start - level) * math.exp(-days / (26 * thickness**1.4 * density / 0.55))
 
 
-def _sitting(board: Board, piece: Piece, meter: Meter, level: float, days: float, chance: random.Random) -> list[Taken]:
+def _sitting(board: DemoBoard, piece: Piece, meter: Meter, level: float, days: float, chance: random.Random) -> list[Taken]:
     mean = moisture_after(board, level, days)
     taken = []
     for spot in range(board.spots):

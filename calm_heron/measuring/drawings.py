@@ -20,7 +20,7 @@ DISC = 250
 
 
 @dataclass(frozen=True)
-class Mark:
+class ReadingMark:
     """A reading, or an outer and a core reading at the same spot. Empty colours are left open."""
 
     x: float
@@ -44,8 +44,8 @@ class BoardMap:
     board_width: float
     board_height: float
     end_zone: float
-    marks: list[Mark]
-    unplaced: list[Mark]
+    marks: list[ReadingMark]
+    unplaced: list[ReadingMark]
     unplaced_y: float
     summary: str
     # "board", "log" or "disc": how its outline is drawn.
@@ -96,7 +96,7 @@ def _words(reading: Reading) -> str:
     return f"{points(reading.moisture)} %{' ' + reading.layer if reading.layer else ''}{where}"
 
 
-def _mark(group: list[Reading], x: float, y: float) -> Mark:
+def _mark(group: list[Reading], x: float, y: float) -> ReadingMark:
     outer = next((reading for reading in reversed(group) if reading.layer != Layer.CORE), None)
     core = next((reading for reading in reversed(group) if reading.layer == Layer.CORE), None)
 
@@ -109,7 +109,7 @@ def _mark(group: list[Reading], x: float, y: float) -> Mark:
             bounded(reading.moisture, reading.bound, 0 if (core and outer) or reading.bound else 1),
         )
 
-    return Mark(
+    return ReadingMark(
         x, y, *shown(outer), *shown(core),
         left_out=all(not reading.counts or reading.near_end for reading in group),
         name="; ".join(_words(reading) for reading in group),

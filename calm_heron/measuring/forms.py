@@ -8,7 +8,7 @@ from calm_heron.measuring.kinds import READS_MOISTURE, Condition, Face, Layer, M
 from calm_heron.measuring.models import Meter, Reading
 from calm_heron.measuring.strip import Line, read
 from calm_heron.stock import queries as stock
-from calm_heron.stock.models import Part, Piece
+from calm_heron.stock.models import LotPart, Piece
 from calm_heron.stock.species_forms import SpeciesField
 from calm_heron.workshops.fields import CalmForm, DayField, LengthField, MassField, PercentField, TemperatureField, sentence
 from wood.errors import CannotRead
@@ -63,7 +63,7 @@ class SpotForm(CalmForm):
         self.fields["at"] = DayField(label="Read on", help_text="Empty: now.")
         if self.piece.is_lot:
             self.fields["part"] = forms.ChoiceField(
-                label="The board lies", choices=Part.choices, required=False, widget=forms.RadioSelect, initial=""
+                label="The board lies", choices=LotPart.choices, required=False, widget=forms.RadioSelect, initial=""
             )
             del self.fields["from_end"], self.fields["from_edge"]
         self.order_fields(["meter", "raw", "layer", "part", "from_end", "from_edge", "face", "condition", "wood_temperature", "at"])
@@ -136,7 +136,7 @@ class WeightForm(CalmForm):
         add_scale(self)
 
 
-class OvenForm(CalmForm):
+class OvenTestForm(CalmForm):
     """A section cut from the piece, weighed wet and ovendry."""
 
     ids = "o-%s"

@@ -7,7 +7,7 @@ from django.db import models
 from django.utils import timezone
 
 from calm_heron.measuring.kinds import METER_TRAITS, Condition, Face, Layer, MeterKind, MeterTraits, Method, SlabTestKind
-from calm_heron.stock.models import Part, Piece
+from calm_heron.stock.models import LotPart, Piece
 from calm_heron.workshops.corrections import RecordedRows
 from calm_heron.workshops.models import Person, WorkshopRow
 from calm_heron.workshops.versions import Versioned
@@ -146,7 +146,7 @@ class Reading(WorkshopRow):
     face = models.CharField(max_length=5, choices=Face.choices, blank=True, default="")
     condition = models.CharField(max_length=10, choices=Condition.choices, blank=True, default="")
     # In a lot: which part of its stack the board that was read lay in.
-    part = models.CharField(max_length=6, choices=Part.choices, blank=True, default="")
+    part = models.CharField(max_length=6, choices=LotPart.choices, blank=True, default="")
     moisture = models.FloatField()
     uncertainty = models.FloatField()
     bound = models.CharField(max_length=5, blank=True, default=Bound.NONE)

@@ -15,7 +15,7 @@ from calm_heron.measuring.forms import (
     CheckForm,
     CorrectForm,
     MeterForm,
-    OvenForm,
+    OvenTestForm,
     SlabTestForm,
     SpotForm,
     StripForm,
@@ -203,7 +203,7 @@ def measure_page(request: HttpRequest, piece: Piece, **more) -> dict:
         "newest": sitting[-1] if sitting else None,
         "newest_warnings": warning_sentences(sitting[-1].warnings) if sitting else [],
         "weight_form": more.pop("weight_form", None) or WeightForm(membership=request.membership, piece=piece),
-        "oven_form": more.pop("oven_form", None) or OvenForm(membership=request.membership),
+        "oven_form": more.pop("oven_form", None) or OvenTestForm(membership=request.membership),
         "have_meter": queries.meters_of(request.workshop).exists(),
         **more,
     }
@@ -260,7 +260,7 @@ def weigh(request: HttpRequest, tag: str) -> HttpResponse:
 @require_POST
 @in_workshop(write=Role.HELPER)
 def oven(request: HttpRequest, tag: str) -> HttpResponse:
-    return _by_scale(request, tag, "oven_form", OvenForm, actions.record_oven_test)
+    return _by_scale(request, tag, "oven_form", OvenTestForm, actions.record_oven_test)
 
 
 @require_POST

@@ -51,7 +51,7 @@ class SectionDrawing:
 
 
 @dataclass(frozen=True)
-class LogDrawing:
+class BoardInLog:
     """The log's end with the board in it, for dragging. ``metres_per_unit`` turns a pointer's way into metres."""
 
     size: int
@@ -139,7 +139,7 @@ def _summary(board: Section, moved: Movement, system: System) -> str:
     return " ".join(words) + "."
 
 
-def log_drawing(piece: Piece, pith: tuple[float, float]) -> LogDrawing:
+def log_drawing(piece: Piece, pith: tuple[float, float]) -> BoardInLog:
     """The log about its pith in the middle of the drawing; the board where it lay."""
     half_diagonal = math.hypot(piece.width_m, piece.thickness_m) / 2
     # A log that holds the board where it is, and leaves room to drag it.
@@ -150,7 +150,7 @@ def log_drawing(piece: Piece, pith: tuple[float, float]) -> LogDrawing:
     left, top = centre - pith[0] * unit - width / 2, centre + pith[1] * unit - height / 2
     # A thin board is held by more than its own edge: fingers are thick.
     grip = max(8.0, (44 - height) / 2)
-    return LogDrawing(
+    return BoardInLog(
         size=LOG_SIZE,
         grip_x=left - 8,
         grip_y=top - grip,

@@ -10,7 +10,7 @@ from calm_heron.drying import queries as drying
 from calm_heron.drying import questions
 from calm_heron.drying.forms import YARDS
 from calm_heron.questions.forms import Group, QuestionForm
-from calm_heron.stacks.kinds import Cover, Turned
+from calm_heron.stacks.kinds import Cover, StackTurned
 from calm_heron.stacks.models import CLEAR_M, MAP_M, SPACING_M, STICKER_M, WIDTH_M, StackLot
 from calm_heron.stock import queries as stock
 from calm_heron.stock.models import Piece
@@ -140,7 +140,7 @@ class StackForm(OfLotsForm):
         size("next_m", "To the next stack or wall", 0.0, 100.0)
         self.fields["stickers_moisture"] = PercentField(self.system, 0.0, 2.0, required=False, label="Stickers’ moisture, %")
         self.fields["stickers_moisture"].widget.attrs["placeholder"] = "10"
-        self.fields["turned"] = forms.ChoiceField(required=False, label="The wind blows", choices=Turned.choices)
+        self.fields["turned"] = forms.ChoiceField(required=False, label="The wind blows", choices=StackTurned.choices)
         self.fields["cover"] = forms.ChoiceField(required=False, label="It lies", choices=Cover.choices)
         self.fields["wind"] = forms.ChoiceField(
             required=False, label="The yard lies", choices=sorted(YARDS, key=lambda pair: pair[0] != "usual")
@@ -172,7 +172,7 @@ class BuiltForm(CalmForm):
         ):  # fmt: skip
             self.fields[name] = LengthField(self.system, *limits, label=f"{label}, {unit}")
             self.fields[name].widget.attrs["inputmode"] = "text"
-        self.fields["turned"] = forms.ChoiceField(label="The wind blows", choices=Turned.choices)
+        self.fields["turned"] = forms.ChoiceField(label="The wind blows", choices=StackTurned.choices)
         self.fields["cover"] = forms.ChoiceField(label="It lies", choices=Cover.choices)
         for name, label in (("x_m", "From the yard’s left"), ("y_m", "From its near side")):
             self.fields[name] = LengthField(self.system, *MAP_M, required=False, label=f"{label}, {unit}")

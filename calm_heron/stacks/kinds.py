@@ -3,7 +3,7 @@
 from django.db import models
 
 
-class Turned(models.TextChoices):
+class StackTurned(models.TextChoices):
     ALL = "all", "to no side in particular"
     ACROSS = "across", "through the stickers"
     ALONG = "along", "along its boards"

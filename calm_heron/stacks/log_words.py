@@ -1,6 +1,6 @@
 """The log of stacks in words."""
 
-from calm_heron.stacks.kinds import Cover, Turned
+from calm_heron.stacks.kinds import Cover, StackTurned
 from wood.units import System
 
 
@@ -11,7 +11,7 @@ def _built(data, system: System) -> str:
 LOG = {
     "built": _built,
     "moved": "{subject} moved to {place}",
-    "turned": lambda data, system: f"{data['subject']} turned: the wind blows {Turned(data['turned']).label}",
+    "turned": lambda data, system: f"{data['subject']} turned: the wind blows {StackTurned(data['turned']).label}",
     "restacked": "{subject} stacked anew",
     "covered": lambda data, system: f"{data['subject']} lies {Cover(data['cover']).label}",
     "taken_down": "{subject} taken down",

@@ -4,7 +4,7 @@ from django.db import models
 from django.utils import timezone
 
 from calm_heron.air.models import Place
-from calm_heron.stacks.kinds import Cover, Turned
+from calm_heron.stacks.kinds import Cover, StackTurned
 from calm_heron.stock.models import Piece
 from calm_heron.workshops.models import Person, WorkshopRow
 from calm_heron.workshops.versions import Versioned
@@ -25,7 +25,7 @@ class Stack(Versioned, WorkshopRow):
     sticker_m = models.FloatField()
     spacing_m = models.FloatField()
     clear_m = models.FloatField()
-    turned = models.CharField(max_length=8, choices=Turned.choices, default=Turned.ALL)
+    turned = models.CharField(max_length=8, choices=StackTurned.choices, default=StackTurned.ALL)
     cover = models.CharField(max_length=8, choices=Cover.choices, default=Cover.ROOF)
     start_moisture = models.FloatField()
     x_m = models.FloatField(null=True, blank=True)

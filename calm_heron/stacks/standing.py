@@ -13,7 +13,7 @@ from calm_heron.measuring.models import PieceMoisture
 from calm_heron.site.memory import Memory, digest_of
 from calm_heron.stacks.models import Stack
 from calm_heron.stacks.planning import AIR_DRY, LETS_THROUGH, figures_of, in_the_rain
-from calm_heron.stock.models import Part, Piece
+from calm_heron.stock.models import LotPart, Piece
 from calm_heron.workshops.models import Workshop
 from wood.air.climate import AirSeries
 from wood.drying.diffusivity import Figures
@@ -26,7 +26,7 @@ from wood.stacks.by_place import ByPlace, dry_by_place
 from wood.stacks.pile import Load, Pile
 
 AHEAD_DAYS, STEPS, LONGEST_DAYS = 400, 60, 1500
-PARTS = ((Part.OUTER, "outside"), (Part.MIDDLE, "half way in"), (Part.DEEP, "deep inside"))
+PARTS = ((LotPart.OUTER, "outside"), (LotPart.MIDDLE, "half way in"), (LotPart.DEEP, "deep inside"))
 
 
 @dataclass(frozen=True)

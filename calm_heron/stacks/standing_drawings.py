@@ -89,7 +89,7 @@ def _mean(one: StackNow) -> float:
 
 
 @dataclass(frozen=True)
-class Cell:
+class StackCell:
     x: float
     width: float
     fill: str
@@ -103,7 +103,7 @@ class Across:
 
     width: int
     height: int
-    cells: list[Cell]
+    cells: list[StackCell]
     summary: str
 
 
@@ -113,5 +113,7 @@ def across(found: StackNow) -> Across:
     ran, days = found.progress.by_place, found.progress.days
     now = [float(np.interp(days, ran.days, ran.means[:, place])) for place in range(ran.places.size)]
     wide = ACROSS_WIDTH / len(now)
-    cells = [Cell(position * wide, wide, colour(moisture), ink_on(moisture), points(moisture, 0)) for position, moisture in enumerate(now)]
+    cells = [
+        StackCell(position * wide, wide, colour(moisture), ink_on(moisture), points(moisture, 0)) for position, moisture in enumerate(now)
+    ]
     return Across(ACROSS_WIDTH, ACROSS_HEIGHT, cells, f"From edge to edge: {', '.join(cell.text for cell in cells)} percent.")

@@ -12,7 +12,7 @@ from calm_heron.air.models import Place
 from calm_heron.logbook import actions as log
 from calm_heron.stock import photographs, woods
 from calm_heron.stock.kinds import TRAITS, PieceKind
-from calm_heron.stock.models import OwnSpecies, Part, Photo, Piece, Status
+from calm_heron.stock.models import LotPart, OwnSpecies, Photo, Piece, Status
 from calm_heron.workshops.models import Membership, Role, Workshop
 from calm_heron.workshops.refusals import Refused, require
 from wood.errors import NotKnown
@@ -253,7 +253,7 @@ def add_sample(by: Membership, lot: Piece, part: str = "") -> Piece:
     locked = Piece.locked(by, lot.pk)
     if not locked.is_lot or locked.samples.count() >= locked.count:
         raise Refused(f"{locked.tag} holds {locked.count}, and each is a sample board already.", "part")
-    sample = _like(by, locked, next_tag(by.workshop, f"{locked.tag[:25]}-s"), lot=locked, part=Part(part))
+    sample = _like(by, locked, next_tag(by.workshop, f"{locked.tag[:25]}-s"), lot=locked, part=LotPart(part))
     log.write(by, "stock", "sample_named", subject=sample.tag, lot=locked.tag)
     return sample
 

@@ -16,7 +16,7 @@ from calm_heron.stock.models import (
     THICKNESS_M,
     WIDTH_M,
     Grain,
-    Part,
+    LotPart,
     Piece,
     Status,
     grain_of,
@@ -189,7 +189,7 @@ class SplitForm(CalmForm):
 
 class SampleForm(CalmForm):
     ids = "s-%s"
-    part = forms.ChoiceField(label="It lies", choices=Part.choices, required=False, widget=forms.RadioSelect, initial="")
+    part = forms.ChoiceField(label="It lies", choices=LotPart.choices, required=False, widget=forms.RadioSelect, initial="")
 
 
 class PhotoForm(CalmForm):

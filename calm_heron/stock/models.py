@@ -49,7 +49,7 @@ class Status(models.TextChoices):
     SCRAPPED = "scrapped", "Scrapped"
 
 
-class Part(models.TextChoices):
+class LotPart(models.TextChoices):
     """Where in its stack a sample board lies."""
 
     NOT_SAID = "", "not said"
@@ -76,7 +76,7 @@ class Piece(Versioned, WorkshopRow):
     kind = models.CharField(max_length=10, choices=PieceKind.choices, default=PieceKind.BOARD)
     count = models.PositiveIntegerField(default=1)
     lot = models.ForeignKey("self", on_delete=models.PROTECT, null=True, blank=True, related_name="samples")
-    part = models.CharField(max_length=6, choices=Part.choices, blank=True, default="")
+    part = models.CharField(max_length=6, choices=LotPart.choices, blank=True, default="")
     status = models.CharField(max_length=8, choices=Status.choices, default=Status.IN_STOCK)
     species_key = models.CharField(max_length=40)
     thickness_m = models.FloatField()

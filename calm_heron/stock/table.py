@@ -10,7 +10,7 @@ from calm_heron.stock import actions, checks, tables, woods
 from calm_heron.stock.kinds import TRAITS, PieceKind, Seasoning
 from calm_heron.stock.listing import TABLE_COLUMNS
 from calm_heron.stock.models import LENGTH_M, MOST_IN_A_LOT, RING_ANGLE_DEG, THICKNESS_M, WIDTH_M, Grain, Piece, Status
-from calm_heron.stock.tables import Cells, Layout, Row, Table, harmless
+from calm_heron.stock.tables import Cells, Layout, TypedRow, TypedTable, harmless
 from calm_heron.workshops.models import Membership, Role, Workshop
 from calm_heron.workshops.refusals import Refused, require
 from wood import units, written
@@ -74,7 +74,7 @@ class _Line:
 # -- reading
 
 
-def read(text: str, workshop: Workshop) -> Table:
+def read(text: str, workshop: Workshop) -> TypedTable:
     """Understand a table of pieces; nothing is kept.
 
     Raises:
@@ -96,7 +96,7 @@ class _Reader(Cells):
     def _names(choices) -> dict[str, str]:
         return {name.casefold(): choice.value for choice in choices for name in (choice.value, choice.label)}
 
-    def read(self, row: Row) -> None:
+    def read(self, row: TypedRow) -> None:
         for name, act in (
             ("tag", self._tag),
             ("kind", lambda cell: {"kind": self.choice("kind", cell, self.kinds, PieceKind.BOARD)}),
@@ -143,14 +143,14 @@ class _Reader(Cells):
             raise CannotRead("place", cell, f"no place is called “{units.shortened(cell)}”; add it under Air first")
         return {"place": self.places[cell.casefold()] if cell else None}
 
-    def _flags(self, row: Row) -> None:
+    def _flags(self, row: TypedRow) -> None:
         for name, kept in (("dressed", "dressed"), ("ends sealed", "ends_sealed"), ("pith", "has_pith"), ("sapwood", "has_sapwood")):
             cell = row.cells.get(name, "").casefold()
             if cell not in YES and cell not in NO and name not in row.errors:
                 row.errors[name] = "yes or no"
             row.values[kept] = cell in YES
 
-    def _dates(self, row: Row) -> None:
+    def _dates(self, row: TypedRow) -> None:
         for name in ("felled", "sawn"):
             cell = row.cells.get(name, "")
             try:
@@ -160,7 +160,7 @@ class _Reader(Cells):
                 continue
             row.values[f"{name}_on"] = day
 
-    def _sizes(self, row: Row) -> None:
+    def _sizes(self, row: TypedRow) -> None:
         kind, values = row.values.get("kind", PieceKind.BOARD), row.values
         limits = {"thickness": (THICKNESS_M[0], 0.5), "width": WIDTH_M, "length": LENGTH_M}
         for (name, (low, high)), asked in zip(limits.items(), TRAITS[kind].size_names, strict=True):
@@ -174,7 +174,7 @@ class _Reader(Cells):
 COLUMN_OF = {"width_m": "width", "felled_on": "felled", "sawn_on": "sawn"}
 
 
-def keep(by: Membership, rows: list[Row]) -> list[Piece]:
+def keep(by: Membership, rows: list[TypedRow]) -> list[Piece]:
     """Add the pieces of rows without errors; called inside one transaction, so that all are kept or none.
 
     Raises:

@@ -56,7 +56,7 @@ class Layout:
 
 
 @dataclass
-class Row:
+class TypedRow:
     """One row as it was sent (``number`` counts from the first line of the file) and what becomes of it."""
 
     number: int
@@ -87,19 +87,19 @@ class Row:
 
 
 @dataclass
-class Table:
+class TypedTable:
     """A text as it was understood."""
 
-    rows: list[Row]
+    rows: list[TypedRow]
     ignored: list[str]
     text: str = ""
 
     @property
-    def wrong(self) -> list[Row]:
+    def wrong(self) -> list[TypedRow]:
         return [row for row in self.rows if row.errors]
 
     @property
-    def right(self) -> list[Row]:
+    def right(self) -> list[TypedRow]:
         return [row for row in self.rows if not row.errors]
 
     def left(self) -> str:
@@ -156,7 +156,7 @@ def decoded(content: bytes) -> tuple[str, str]:
         return text, "The file is not in UTF-8; it was read as Western European (Windows-1252). Look at the accents in the names below."
 
 
-def read(text: str, layout: Layout, judge: Callable[[Row], None], told: tuple[str, ...] = ()) -> Table:
+def read(text: str, layout: Layout, judge: Callable[[TypedRow], None], told: tuple[str, ...] = ()) -> TypedTable:
     """Understand a table row by row; nothing is kept. ``judge`` reads the cells of each; ``told`` are columns that are known and not read back.
 
     Raises:
@@ -167,7 +167,7 @@ def read(text: str, layout: Layout, judge: Callable[[Row], None], told: tuple[st
     first = next((line for line in text.splitlines() if line.strip()), "")
     reader = csv.reader(io.StringIO(text, newline=""), delimiter=max(SEPARATORS, key=first.count), strict=not layout.may_be_bare)
     header: list[str] | None = None
-    rows: list[Row] = []
+    rows: list[TypedRow] = []
     try:
         for cells in reader:
             if not any(cell.strip() for cell in cells):
@@ -179,7 +179,7 @@ def read(text: str, layout: Layout, judge: Callable[[Row], None], told: tuple[st
             if len(rows) >= layout.most_rows:
                 more = sum(any(cell.strip() for cell in cells) for cells in reader)
                 raise NotATable(layout.too_many.format(rows=len(rows) + 1 + more))
-            row = Row(
+            row = TypedRow(
                 reader.line_num,
                 {name: cell.strip()[: layout.most_letters] for name, cell in zip(header, cells, strict=False) if name in layout.columns},
                 layout,
@@ -194,7 +194,7 @@ def read(text: str, layout: Layout, judge: Callable[[Row], None], told: tuple[st
     if header is None:
         header, _ = _header([], layout)
     known = (*layout.columns, *told)
-    return Table(rows, [name for name in header if name and name not in known], text)
+    return TypedTable(rows, [name for name in header if name and name not in known], text)
 
 
 def _header(cells: list[str], layout: Layout) -> tuple[list[str], bool]:

@@ -237,7 +237,7 @@ def table_in(request: HttpRequest) -> HttpResponse:
     return render(request, "stock/table_in.html", page | {"form": form}, status=status)
 
 
-def _keep_table(request: HttpRequest, form: TableForm, read: tables.Table) -> HttpResponse | None:
+def _keep_table(request: HttpRequest, form: TableForm, read: tables.TypedTable) -> HttpResponse | None:
     def do() -> str:
         made = table.keep(request.membership, read.right)
         messages.success(request, f"{len(made)} piece{'s' if len(made) != 1 else ''} added, {made[0].tag} to {made[-1].tag}.")

@@ -25,7 +25,7 @@ NOW_WORD = 26
 
 
 @dataclass(frozen=True)
-class Frame:
+class TodayFrame:
     """The size of the drawing, where its axes lie, how many threads have room for a label, how many weeks ahead
     it shows, and how far labels stand apart."""
 
@@ -47,12 +47,12 @@ class Frame:
 
 
 # A finger has room on each label, on the narrowest phone, too.
-WIDE = Frame(680, 420, 40, 122, 13, 18, 27)
-NARROW = Frame(380, 440, 30, 118, 10, 12, 33)
+WIDE = TodayFrame(680, 420, 40, 122, 13, 18, 27)
+NARROW = TodayFrame(380, 440, 30, 118, 10, 12, 33)
 
 
 @dataclass(frozen=True)
-class Scene:
+class TodayScene:
     """What the chart is of: the place's level week by week since a moment and as its year goes on (day, EMC), its level now, what is
     wanted and how near to it, and pieces with their daily mean moistures and newest forecasts, by piece id."""
 
@@ -68,7 +68,7 @@ class Scene:
 
 
 @dataclass(frozen=True)
-class Thread:
+class TodayThread:
     """A piece's logged moistures: its line, its marks (x, y, colour, title), the leader to its label, and the label's height. What is forecast:
     its course, the widening wash about it, and where it may be worked from."""
 
@@ -99,7 +99,7 @@ class Waterline:
     doubt: str
     tolerance: str
     level_y: float | None
-    threads: list[Thread]
+    threads: list[TodayThread]
     margin: int
     label_gap: int
     months: list[Tick]
@@ -108,7 +108,7 @@ class Waterline:
     summary: str
 
 
-def waterline(scene: Scene, frame: Frame = WIDE) -> Waterline:
+def waterline(scene: TodayScene, frame: TodayFrame = WIDE) -> Waterline:
     """Geometry of the chart."""
     now = timezone.now()
     level, tolerance = scene.level, scene.tolerance
@@ -167,8 +167,8 @@ def _x(x: Scale, day: date, plus_days: float = 0.5) -> float:
 
 
 def _threads(
-    means: dict[int, list[tuple[date, float]]], pieces: list[Piece], forecasts: dict[int, Forecast], x: Scale, y: MoistureScale, frame: Frame
-) -> list[Thread]:  # fmt: skip
+    means: dict[int, list[tuple[date, float]]], pieces: list[Piece], forecasts: dict[int, Forecast], x: Scale, y: MoistureScale, frame: TodayFrame
+) -> list[TodayThread]:  # fmt: skip
     made = []
     for piece in pieces:
         days = means.get(piece.pk)
@@ -185,7 +185,7 @@ def _threads(
         made.append((piece.tag, path(points), marks, course[-1], numbers.points(days[-1][1]), drawn))
     heights = spread_labels([end[1] for _, _, _, end, _, _ in made], frame.label_gap, TOP + 6, frame.bottom)
     return [
-        Thread(
+        TodayThread(
             tag,
             line,
             marks,
@@ -200,7 +200,7 @@ def _threads(
 
 
 def _forecast(
-    row: Forecast, last: tuple[float, float], x: Scale, y: MoistureScale, frame: Frame
+    row: Forecast, last: tuple[float, float], x: Scale, y: MoistureScale, frame: TodayFrame
 ) -> tuple[dict[str, Any], list[tuple[float, float]]]:
     """The course that is forecast from the last mark on, its wash and its arrival; and the points of the course."""
     begun = row.at.timestamp()
@@ -223,7 +223,7 @@ def _forecast(
     return drawn, course
 
 
-def _label(tag: str, moisture: str, frame: Frame) -> str:
+def _label(tag: str, moisture: str, frame: TodayFrame) -> str:
     """Tag and moisture where there is room for both, else as much of the tag as there is."""
     room = int((frame.right_margin - LABEL_GAP) / LETTER)
     whole = f"{tag} {moisture}"
@@ -238,6 +238,6 @@ def _months(since: datetime, now: datetime, x: Scale) -> list[Tick]:
     return ticks
 
 
-def _summary(level: Level | None, threads: list[Thread]) -> str:
+def _summary(level: Level | None, threads: list[TodayThread]) -> str:
     water = f"The air there settles wood at {numbers.points(level.emc)} percent. " if level else "Its air is not known. "
     return water + (", ".join(f"{thread.tag} {thread.moisture} percent" for thread in threads) or "No piece was read yet.")

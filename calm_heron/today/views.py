@@ -16,7 +16,7 @@ from calm_heron.measuring import queries as measuring
 from calm_heron.measuring.models import PieceMoisture
 from calm_heron.stock.models import Piece, Status
 from calm_heron.today import drawings
-from calm_heron.today.drawings import Scene
+from calm_heron.today.drawings import TodayScene
 from calm_heron.workshops.doors import in_workshop
 from calm_heron.workshops.models import Workshop
 from wood.judging.readiness import State
@@ -39,7 +39,7 @@ def today(request: HttpRequest) -> HttpResponse:
     forecasts = {}
     if shown and not about.is_asked:
         forecasts = drying.in_list(request.workshop, shown, judging.states_of(shown, about.aims), about.aims)
-    scene = Scene(
+    scene = TodayScene(
         air.weeks(place, since) if place else [], level, use.tolerance, measuring.daily_means(shown, since), shown, since,
         wanted.moisture if wanted and wanted.school in (School.YEAR, School.TYPED) else None, air.days_ahead(year, level), forecasts,
     )  # fmt: skip

@@ -80,7 +80,7 @@ def _by_size(piece: Piece, mass_kg: float) -> tuple[float, float]:
     return dry, mass_kg / dry - 1
 
 
-def _ask_back(piece: Piece, entries: Sequence[weighing.Entry], mass_kg: float, at: datetime) -> None:
+def _ask_back(piece: Piece, entries: Sequence[weighing.WeighedEntry], mass_kg: float, at: datetime) -> None:
     """Ask about a weight that cannot well be.
 
     Raises:

@@ -119,7 +119,7 @@ def _truth(demo: Demo, piece: Piece, bowl: Bowl, began, looked: list[float], pac
     return [round(float(dry * (1 + moisture)) * (1 + demo.chance.gauss(0, 0.001)), 3) for moisture in mean]
 
 
-def _session(demo: Demo, piece: Piece, told: weighing.Told) -> None:
+def _session(demo: Demo, piece: Piece, told: weighing.WeighedBowl) -> None:
     person = demo.people[1].person
     began = demo.now - timedelta(hours=7)
     session = OvenSession.objects.create(

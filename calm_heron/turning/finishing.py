@@ -5,7 +5,7 @@ from dataclasses import dataclass, replace
 
 from calm_heron.stock.models import Piece
 from calm_heron.turning.models import CrackFound, Tracing, Turned
-from calm_heron.turning.weighing import Told
+from calm_heron.turning.weighing import WeighedBowl
 from wood.errors import NotKnown, OutOfRange
 from wood.movement.shrinkage import of_species as shrinkage_of
 from wood.turning import lathe, oval, tracing
@@ -27,7 +27,7 @@ class Finish:
 
     piece: Piece
     known: Turned
-    told: Told | None
+    told: WeighedBowl | None
     shape: Oval | None
     fits: Fits | None
     verdict: Verdict | None
@@ -49,7 +49,7 @@ def _shape(piece: Piece, known: Turned, moisture: float, share: float = 1.0) -> 
     return oval.dried(bowl, k), oval.fits(bowl, k)
 
 
-def predicted_m(piece: Piece, known: Turned, told: Told | None = None) -> float | None:
+def predicted_m(piece: Piece, known: Turned, told: WeighedBowl | None = None) -> float | None:
     """How far out of round it is predicted to be now, by its weights where it was weighed, else at rest."""
     moisture = told.moisture[0] if told is not None else USUAL_REST
     found = _shape(piece, known, moisture)
@@ -66,7 +66,7 @@ def learnt_of(piece: Piece) -> Learnt:
     return tracing.learnt([one for one, _ in shares], [other for _, other in shares])
 
 
-def finish(piece: Piece, known: Turned, told: Told | None) -> Finish:
+def finish(piece: Piece, known: Turned, told: WeighedBowl | None) -> Finish:
     """Whether a bowl may be finish-turned, with everything that rests on."""
     tracings = list(piece.tracings.order_by("-at", "-pk"))
     cracks = list(piece.cracks.order_by("at", "pk"))
@@ -89,7 +89,7 @@ def finish(piece: Piece, known: Turned, told: Told | None) -> Finish:
     )  # fmt: skip
 
 
-def _rests(told: Told | None) -> bool | None:
+def _rests(told: WeighedBowl | None) -> bool | None:
     """Whether it is at rest by its weights; ``None`` where it was never weighed."""
     if told is None:
         return None

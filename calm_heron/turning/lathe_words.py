@@ -20,7 +20,7 @@ REMEDIES = {
 
 
 @dataclass(frozen=True)
-class Told:
+class LatheWords:
     """The verdict as the page says it: a word, its reason, each crack with what becomes of it, its tracings, what is learnt, and the speeds."""
 
     word: str
@@ -32,18 +32,20 @@ class Told:
     speeds: str
 
 
-def told(found: Finish, system: System) -> Told:
+def told(found: Finish, system: System) -> LatheWords:
     """Whether the bowl may be finish-turned."""
     verdict = found.verdict
     if verdict is None:
         reason = "The shape it comes to is not known: no shrinkage of its wood is at hand, or its sizes make no bowl."
-        return Told("Not known", reason, "", [(one, _where(one, system), "") for one in found.cracks], found.tracings, _learnt(found), "")
+        return LatheWords(
+            "Not known", reason, "", [(one, _where(one, system), "") for one in found.cracks], found.tracings, _learnt(found), ""
+        )
     speeds = (
         f"Begin at no more than {verdict.begin_rpm} turns a minute, and hardly pass {verdict.true_rpm} once it runs true; a bowl this wide has a fast rim. "
         "The lathe’s own limits come first."
     )
     cracks = [(one, _where(one, system), REMEDIES[remedy]) for one, remedy in zip(found.cracks, verdict.remedies, strict=True)]
-    return Told(WORDS[verdict.may], _reason(found, system), _shape(found, system), cracks, found.tracings, _learnt(found), speeds)
+    return LatheWords(WORDS[verdict.may], _reason(found, system), _shape(found, system), cracks, found.tracings, _learnt(found), speeds)
 
 
 def _where(crack, system: System) -> str:

@@ -9,7 +9,7 @@ from django.views.decorators.http import require_POST
 from calm_heron.turning import actions, oven_words, weighing
 from calm_heron.turning.bowl_views import piece_of
 from calm_heron.turning.models import OvenSession
-from calm_heron.turning.shelf_forms import HeatForm, OvenForm
+from calm_heron.turning.shelf_forms import OvenForm, OvenHeatForm
 from calm_heron.turning.shelf_views import addresses
 from calm_heron.workshops.doors import in_workshop, once_or_again, once_or_told
 from calm_heron.workshops.models import Role
@@ -41,14 +41,14 @@ def oven(request: HttpRequest, tag: str) -> HttpResponse:
     return render(request, "turning/oven_begin.html", page, status=422 if form.errors else 200)
 
 
-def _shown(request: HttpRequest, session: OvenSession, form: HeatForm | None = None) -> dict:
+def _shown(request: HttpRequest, session: OvenSession, form: OvenHeatForm | None = None) -> dict:
     core = session.core()
     step = microwave.next_step(core)
     initial = {"seconds": f"{step.seconds:.0f}" if step.seconds else "60", "level": f"{step.level:.1f}", "felt": "warm"}
     system = request.workshop.system
     return {
         "piece": session.piece, "session": session, "step": step, "said": oven_words.told(core, step, system), "rows": oven_words.rows(session, system),
-        "form": form or HeatForm(initial=initial, membership=request.membership), "addresses": addresses(request), "part": "", "system": system,
+        "form": form or OvenHeatForm(initial=initial, membership=request.membership), "addresses": addresses(request), "part": "", "system": system,
         "stops": step.step in (microwave.Step.STOP_FLAT, microwave.Step.STOP_BELOW), "drawing": oven_words.drawing(core, system),
     }  # fmt: skip
 
@@ -70,7 +70,7 @@ def _session(request: HttpRequest, session_id: int) -> OvenSession:
 def heat(request: HttpRequest, session_id: int) -> HttpResponse:
     """A heat was given, and the bowl weighed."""
     session = _session(request, session_id)
-    form = HeatForm(request.POST, membership=request.membership)
+    form = OvenHeatForm(request.POST, membership=request.membership)
     if form.is_valid():
         typed = form.cleaned_data
 

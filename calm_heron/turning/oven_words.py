@@ -30,7 +30,7 @@ def clock(seconds: float) -> str:
 
 
 @dataclass(frozen=True)
-class Told:
+class OvenWords:
     """What to do next: the large answer, what is beside it, why, and what is to come."""
 
     figure: str
@@ -39,16 +39,16 @@ class Told:
     ahead: str
 
 
-def told(session: Session, step: Next, system: System) -> Told:
+def told(session: Session, step: Next, system: System) -> OvenWords:
     """What to do next."""
     rest = weighed_mass(session.rest_kg, system)
     if step.step is Step.STOP_FLAT:
-        return Told(
+        return OvenWords(
             "Stop", "it is flat", "Three heats took out nothing: what can leave has left. It is drier than its room now and will take some up again.",
             f"In its room it should come to about {rest}.",
         )  # fmt: skip
     if step.step is Step.STOP_BELOW:
-        return Told(
+        return OvenWords(
             "Stop", "it is dry enough", f"It weighs {weighed_mass(session.now_kg, system)}, less than the {rest} its room will bring it to: heat from here on chars.",
             "Let it come up to its room, and weigh it there until it stands still.",
         )  # fmt: skip
@@ -64,7 +64,7 @@ def told(session: Session, step: Next, system: System) -> Told:
         if step.heats_left
         else f"{left}: at rest about {rest}."
     )
-    return Told(clock(step.seconds), f"at {percent(step.level, 0)}, {wait}", reason, ahead)
+    return OvenWords(clock(step.seconds), f"at {percent(step.level, 0)}, {wait}", reason, ahead)
 
 
 def rows(session: OvenSession, system: System) -> list[tuple]:
@@ -80,7 +80,7 @@ def rows(session: OvenSession, system: System) -> list[tuple]:
 
 
 @dataclass(frozen=True)
-class Drawing:
+class OvenDrawing:
     """A session as steps down to its waterline."""
 
     width: int
@@ -97,13 +97,13 @@ class Drawing:
 WIDTH, HEIGHT = 380, 180
 
 
-def drawing(session: Session, system: System) -> Drawing:
+def drawing(session: Session, system: System) -> OvenDrawing:
     """The weight heat by heat; a session is drawn at least ten heats wide, and thirty are seen at a glance."""
     masses = [session.first_kg, *(heat.mass_kg for heat in session.heats)]
     low, high = min(*masses, session.rest_kg) * 0.985, masses[0] * 1.01
     x, y = Scale(0, max(10, len(masses) - 1), 10, WIDTH - 90), Scale(low, high, HEIGHT - 14, 14)
     dots = [(round(x(k), 1), round(y(mass), 1)) for k, mass in enumerate(masses)]
-    return Drawing(
+    return OvenDrawing(
         WIDTH, HEIGHT, path(dots), dots, round(y(session.rest_kg), 1), weighed_mass(masses[0], system), weighed_mass(masses[-1], system),
         f"{weighed_mass(session.rest_kg, system)} at rest", f"{len(session.heats)} heats, from {weighed_mass(masses[0], system)} to {weighed_mass(masses[-1], system)}.",
     )  # fmt: skip

@@ -166,7 +166,7 @@ class OvenForm(CalmForm):
         self.fields["mass_kg"] = MassField(self.system, *MASS_KG, label=f"It weighs now, {self.system.mass}")
 
 
-class HeatForm(CalmForm):
+class OvenHeatForm(CalmForm):
     """A heat, and what the bowl weighed after its rest."""
 
     ids = "h-%s"

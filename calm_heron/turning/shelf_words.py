@@ -7,7 +7,7 @@ from django.utils import timezone
 from calm_heron.drying.words import span
 from calm_heron.site import dates
 from calm_heron.site.numbers import percent
-from calm_heron.turning.weighing import NEVER, Told
+from calm_heron.turning.weighing import NEVER, WeighedBowl
 from wood.turning.weights import State
 from wood.units import System
 from wood.written import weighed_mass
@@ -16,12 +16,12 @@ WORDS = {State.FLAT: "At rest", State.FALLING: "Still falling", State.RISING: "R
 SHAPES = {State.FLAT: "ready", State.FALLING: "wait", State.RISING: "close", State.STALLED: "uneven"}
 
 
-def days_left(told: Told) -> float:
+def days_left(told: WeighedBowl) -> float:
     """Days from today until it is at rest."""
     return told.rest[0] - (timezone.now() - told.first_at).total_seconds() / 86_400
 
 
-def when(told: Told) -> str:
+def when(told: WeighedBowl) -> str:
     """When it comes to rest, with its band: “about 12 March, 1 to 28 March”.
 
     The band is of days from now on: what is over already is not foretold.
@@ -39,7 +39,7 @@ def _date(day: date) -> str:
     return dates.day(day) if near else dates.full_day(day)
 
 
-def answer(told: Told, place: str, system: System) -> tuple[str, str, str]:
+def answer(told: WeighedBowl, place: str, system: System) -> tuple[str, str, str]:
     """The word, what it weighs at rest, and why."""
     rest = f"{weighed_mass(told.rest_kg[0], system)} at rest"
     left = days_left(told)
@@ -63,7 +63,7 @@ def answer(told: Told, place: str, system: System) -> tuple[str, str, str]:
     return WORDS[told.state], rest, reason
 
 
-def _count(told: Told) -> str:
+def _count(told: WeighedBowl) -> str:
     return "One weighing" if told.count == 1 else f"{told.count} weighings"
 
 
@@ -72,27 +72,27 @@ def _between(band: tuple[float, float, float], system: System) -> str:
     return f"about {low}" if low == high else f"{low} to {high}"
 
 
-def water(told: Told, system: System) -> str:
+def water(told: WeighedBowl, system: System) -> str:
     """How wet it was and is, as bands: a green bowl is never told to a point."""
     start, now = (f"{percent(band[1], 0)} to {percent(band[2], 0)}" for band in (told.start, told.moisture))
     return f"It began at {start} and is at {now}; without any water it would weigh {_between(told.dry_kg, system)}."
 
 
-def pace(told: Told) -> str:
+def pace(told: WeighedBowl) -> str:
     """How fast it dries beside its species."""
     share = told.pace[0]
     beside = "as fast as" if 0.87 <= share <= 1.15 else f"{share:.1f} times as fast as" if share > 1 else f"at {share:.1f} of the pace of"
     return f"It dries {beside} its species usually does in such a wall ({told.pace[1]:.1f} to {told.pace[2]:.1f})."
 
 
-def next_weighing(told: Told) -> str:
+def next_weighing(told: WeighedBowl) -> str:
     """When to weigh it again."""
     if told.state is State.FLAT:
         return "Weigh it once more before it goes on the lathe."
     return "Weigh it today." if told.next_on <= timezone.localdate() else f"Weigh it again on {dates.day(told.next_on)}."
 
 
-def in_list(told: Told | None, system: System) -> str:
+def in_list(told: WeighedBowl | None, system: System) -> str:
     """One line of the shelf."""
     if told is None:
         return "not weighed yet"
@@ -105,7 +105,7 @@ def in_list(told: Told | None, system: System) -> str:
     return {State.RISING: "gains again", State.STALLED: "stands still while wet"}[told.state]
 
 
-def due(told: Told | None) -> str:
+def due(told: WeighedBowl | None) -> str:
     """When a bowl of the shelf is to be weighed next."""
     if told is None:
         return "now"

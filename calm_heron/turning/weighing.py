@@ -46,7 +46,7 @@ def step_kg(workshop: Workshop) -> float:
 
 
 @dataclass(frozen=True)
-class Entry:
+class WeighedEntry:
     """A weighing: the reading it is kept as, its day since the first, and its mass."""
 
     id: int
@@ -54,7 +54,7 @@ class Entry:
     mass_kg: float
 
 
-def entries_of(piece: Piece) -> list[Entry]:
+def entries_of(piece: Piece) -> list[WeighedEntry]:
     """What a bowl weighed, oldest first; what was taken out left out."""
     rows = (
         Reading.objects.standing()
@@ -62,7 +62,7 @@ def entries_of(piece: Piece) -> list[Entry]:
         .order_by("at", "id")
         .values_list("id", "at", "wet_mass_kg")
     )
-    return [Entry(*row) for row in rows]
+    return [WeighedEntry(*row) for row in rows]
 
 
 def air_of(piece: Piece, first: date) -> AirSeries | None:
@@ -77,7 +77,7 @@ def air_of(piece: Piece, first: date) -> AirSeries | None:
     return None if isinstance(found, NoAir) else found.setting.series
 
 
-def fitted(piece: Piece, known: Turned, entries: Sequence[Entry], more: Sequence[tuple[datetime, float]] = ()) -> Weighed | None:
+def fitted(piece: Piece, known: Turned, entries: Sequence[WeighedEntry], more: Sequence[tuple[datetime, float]] = ()) -> Weighed | None:
     """What weighings say; ``more`` are such as are not kept yet. ``None`` without any, or where no figure of the species is known."""
     rows = sorted([*((one.at, one.mass_kg) for one in entries), *more])
     if not rows:
@@ -105,7 +105,7 @@ def fitted(piece: Piece, known: Turned, entries: Sequence[Entry], more: Sequence
 
 
 @dataclass(frozen=True)
-class Told:
+class WeighedBowl:
     """What is kept of a bowl's weights, as pages show it. Days count from ``first_at``; bands hold four times in five."""
 
     first_at: datetime
@@ -148,7 +148,7 @@ class Told:
         return float(np.interp((at - self.first_at).total_seconds() / DAY_S, days, [point[1] for point in self.curve]))
 
 
-def _said(found: Weighed, entries: Sequence[Entry]) -> dict[str, Any]:
+def _said(found: Weighed, entries: Sequence[WeighedEntry]) -> dict[str, Any]:
     """What is kept: plain numbers."""
     # The beginning is steep and wants more of them.
     keep = np.unique((np.linspace(0, 1, CURVE_POINTS) ** 1.7 * (found.curve_days.size - 1)).round().astype(int))
@@ -175,17 +175,17 @@ def _plain(value: float) -> float:
     return float(value) if math.isfinite(value) else NEVER
 
 
-def read(row: WeightForecast) -> Told:
+def read(row: WeightForecast) -> WeighedBowl:
     """What was kept."""
     said = row.said
     bands = {name: tuple(said[name]) for name in ("rest", "rest_kg", "dry_kg", "start", "moisture", "pace")}
-    return Told(
+    return WeighedBowl(
         datetime.fromisoformat(said["first_at"]), State(said["state"]), tuple(said["absurd"]), said["curve"], said["dots"], **bands,
         **{name: said[name] for name in ("next_day", "last_day", "last_kg", "count", "level")},
     )  # fmt: skip
 
 
-def digest(piece: Piece, known: Turned, entries: Sequence[Entry]) -> str:
+def digest(piece: Piece, known: Turned, entries: Sequence[WeighedEntry]) -> str:
     """What a forecast is made from: another one is made where this differs."""
     place = piece.place
     return digest_of((
@@ -194,7 +194,7 @@ def digest(piece: Piece, known: Turned, entries: Sequence[Entry]) -> str:
     )).hex()  # fmt: skip
 
 
-def renew(piece: Piece) -> Told | None:
+def renew(piece: Piece) -> WeighedBowl | None:
     """What a bowl's weights say now: what is kept where it still holds, else worked out and kept. ``None`` without a weighing."""
     entries, known = entries_of(piece), turned(piece)
     if not entries:
@@ -229,7 +229,7 @@ class InABox:
         return self.least_kg < 0.995 * self.rest_kg
 
 
-def in_a_box(piece: Piece, known: Turned, told: Told | None) -> InABox | None:
+def in_a_box(piece: Piece, known: Turned, told: WeighedBowl | None) -> InABox | None:
     """What a warm box would do to a bowl that is not at rest; ``None`` for one that is, or of which too little is known. Wet wood cracks in one."""
     if told is None or told.state is State.FLAT or told.moisture[0] > piece.species.fibre_saturation:
         return None
@@ -251,7 +251,7 @@ class OnShelf:
     """A bowl on the shelf and what its weights say; nothing yet where it was never weighed."""
 
     piece: Piece
-    told: Told | None
+    told: WeighedBowl | None
 
 
 def shelf(workshop: Workshop) -> list[OnShelf]:

@@ -9,7 +9,7 @@ from django.utils import timezone
 from calm_heron.site.dates import short_day
 from calm_heron.site.drawing import Scale, Tick, band, path
 from calm_heron.site.numbers import percent
-from calm_heron.turning.weighing import DAY_S, NEVER, OnShelf, Told
+from calm_heron.turning.weighing import DAY_S, NEVER, OnShelf, WeighedBowl
 from wood.turning.weights import State
 from wood.units import System
 from wood.written import weighed_mass
@@ -22,7 +22,7 @@ LETTER, LINE = 6.2, 13.0
 
 
 @dataclass(frozen=True)
-class Mark:
+class WeightMark:
     """A weighing in the drawing; ``is_out`` where it does not count."""
 
     x: float
@@ -46,13 +46,13 @@ class Curve:
     surface: float
     today: float | None
     rest: float | None
-    marks: list[Mark]
+    marks: list[WeightMark]
     across: list[Tick]
     up: list[Tick]
     summary: str
 
 
-def curve(told: Told, system: System, width: int = WIDE, out: Sequence[tuple[float, float]] = ()) -> Curve:
+def curve(told: WeighedBowl, system: System, width: int = WIDE, out: Sequence[tuple[float, float]] = ()) -> Curve:
     """A bowl's weighings and forecast over its waterline, the weight it comes to rest at.
 
     Args:
@@ -78,7 +78,7 @@ def curve(told: Told, system: System, width: int = WIDE, out: Sequence[tuple[flo
     wash = [point for point in points if point[0] >= told.last_day - 1e-6]
     upper, lower = [(x(day), y(hi)) for day, _, _, hi in wash], [(x(day), y(lo)) for day, _, lo, _ in wash]
     # A weighing that is off the drawing stands at its edge.
-    dots = [Mark(x(day), y(min(max(kg, low), high)), (day, kg) in left_out) for day, kg in told.dots if day <= last]
+    dots = [WeightMark(x(day), y(min(max(kg, low), high)), (day, kg) in left_out) for day, kg in told.dots if day <= last]
     return Curve(
         width, round(base + BELOW), LEFT, right, base, path(past), path(ahead), band(upper, lower) if len(upper) > 1 else "",
         f"M{LEFT} {y(rest):.1f}H{right}V{base}H{LEFT}Z", y(rest), x(now) if now <= last else None, x(told.rest[0]) if told.rest[0] <= last else None,
@@ -87,7 +87,7 @@ def curve(told: Told, system: System, width: int = WIDE, out: Sequence[tuple[flo
     )  # fmt: skip
 
 
-def _days(told: Told, last: float, x: Scale, width: int) -> list[Tick]:
+def _days(told: WeighedBowl, last: float, x: Scale, width: int) -> list[Tick]:
     step = next((size for size in (2, 7, 14, 30, 61, 91, 182) if last / size <= (8 if width == WIDE else 4)), 365)
     return [Tick(x(float(day)), short_day(told.day(day))) for day in range(0, int(last) + 1, step)]
 
@@ -105,7 +105,7 @@ def _masses(low: float, high: float, y: Scale, system: System) -> list[Tick]:
 
 
 @dataclass(frozen=True)
-class Thread:
+class WeightThread:
     """One bowl of the shelf: what it weighed and what is foretold, its name and where that stands."""
 
     tag: str
@@ -142,7 +142,7 @@ class ShelfDrawing:
     base: float
     surface: float
     today: float
-    threads: list[Thread]
+    threads: list[WeightThread]
     across: list[Tick]
     up: list[Tick]
     summary: str
@@ -165,7 +165,7 @@ def shelf(bowls: Sequence[OnShelf], width: int = SHELF_WIDE) -> ShelfDrawing | N
     for tag, told in known:
         shift = (told.first_at - now).total_seconds() / DAY_S
 
-        def place(day: float, kg: float, shift: float = shift, told: Told = told) -> tuple[float, float]:
+        def place(day: float, kg: float, shift: float = shift, told: WeighedBowl = told) -> tuple[float, float]:
             return x(day + shift), y(kg / told.rest_kg[0] - 1)
 
         past = [place(day, best) for day, best, _, _ in told.curve if day <= told.last_day and day + shift >= -first]
@@ -175,7 +175,7 @@ def shelf(bowls: Sequence[OnShelf], width: int = SHELF_WIDE) -> ShelfDrawing | N
         shown = at if told.last_day + shift >= -first else (x(-first), at[1])
         made.append((tag, begin, path(past), path([at, *ahead]), *shown, told.state.value))
     names = _names([(tag, begin) for tag, begin, *_ in made][:MOST_NAMES])
-    threads = [Thread(tag, past, ahead, at_x, at_y, names.get(tag), state) for tag, _, past, ahead, at_x, at_y, state in made]
+    threads = [WeightThread(tag, past, ahead, at_x, at_y, names.get(tag), state) for tag, _, past, ahead, at_x, at_y, state in made]
     step = next((size for size in (14, 30, 61, 91) if (first + last) / size <= (4 if width == NARROW else 9)), 182)
     across = [
         Tick(x(float(day)), short_day(timezone.localdate() + timedelta(days=day)))

@@ -20,7 +20,7 @@ from calm_heron.judging.tests.test_aims import give_year
 from calm_heron.measuring.models import PieceMoisture
 from calm_heron.stock import actions as stock
 from calm_heron.stock.kinds import PieceKind
-from calm_heron.stock.models import Part, Piece
+from calm_heron.stock.models import LotPart, Piece
 from tests.cases import Committing
 from tests.counting import query_count
 from tests.factories import make_aired_place, make_board, make_lot, make_shop, read_board
@@ -56,7 +56,7 @@ class OneTruth(ForecastCase):
         made = [
             make_board(self.owner), make_board(self.owner, "white_ash", thickness_m=0.054), make_board(self.owner, kind=PieceKind.BOWL, thickness_m=0.03),
             make_board(self.owner, kind=PieceKind.SLAB, thickness_m=0.07, width_m=0.5), make_board(self.owner, kind=PieceKind.LOG, width_m=0.4, place=self.yard),
-            stock.add_sample(self.owner, lot, Part.DEEP), make_board(self.owner), make_board(self.owner, "white_ash", place=self.yard),
+            stock.add_sample(self.owner, lot, LotPart.DEEP), make_board(self.owner), make_board(self.owner, "white_ash", place=self.yard),
         ]  # fmt: skip
         for piece, values in zip(made, ((16,), (16.3,), (17,), (19,), (45,), (15,), (6.1,), (40,)), strict=True):
             read_board(self.owner, piece, *values, values[0] + 0.1, values[0], meter=self.meter)

@@ -16,7 +16,7 @@ from calm_heron.logbook.words import describe
 from calm_heron.measuring.actions import Taken, record_readings
 from calm_heron.stock import actions as stock
 from calm_heron.stock.kinds import PieceKind
-from calm_heron.stock.models import Part, Piece
+from calm_heron.stock.models import LotPart, Piece
 from calm_heron.workshops.refusals import Refused
 from calm_heron.workshops.versions import Overtaken
 from tests.factories import make_aired_place, make_board, make_lot, make_place, read_board
@@ -128,7 +128,7 @@ class OfAPiece(JudgingCase):
 
     def test_sample_boards_are_for_what_their_lot_is_for(self):
         lot = make_lot(self.owner, 20)
-        sample = stock.add_sample(self.owner, lot, Part.DEEP)
+        sample = stock.add_sample(self.owner, lot, LotPart.DEEP)
         self.keep(lot)
         self.assertEqual(chosen(self.owner.workshop, {}, sample).place, self.hall)
         with self.assertRaises(Refused):

@@ -17,7 +17,7 @@ from calm_heron.measuring.kinds import MeterKind
 from calm_heron.measuring.models import Reading
 from calm_heron.stock import actions as stock
 from calm_heron.stock.kinds import PieceKind
-from calm_heron.stock.models import Part, Piece
+from calm_heron.stock.models import LotPart, Piece
 from tests.factories import make_aired_place, make_board, make_lot, make_meter, make_place, read_board
 from tests.pages import text_of
 from wood.judging.readiness import State
@@ -128,13 +128,13 @@ class LotVerdicts(JudgingCase):
 
     def test_reading_on_says_where_next_how_sure_and_when_it_is_enough(self):
         self.assertEqual(lot_progress(self.lot, FINE).next_part, "deep")
-        self.read(Part.OUTER, 9.1, 9.2)
-        self.read(Part.MIDDLE, 9.2, 9.3)
+        self.read(LotPart.OUTER, 9.1, 9.2)
+        self.read(LotPart.MIDDLE, 9.2, 9.3)
         progress = lot_progress(self.lot, FINE)
         self.assertEqual((progress.next_part, progress.mean.unread, progress.enough), ("deep", ("deep",), False))
         widths = [progress.mean.half_width]
         for _ in range(8):
-            self.read(Part(lot_progress(self.lot, FINE).next_part), 9.2, 9.2)
+            self.read(LotPart(lot_progress(self.lot, FINE).next_part), 9.2, 9.2)
             widths.append(lot_progress(self.lot, FINE).mean.half_width)
         # From the third on every part is read; before, their differences were not yet told from scatter.
         self.assertEqual(widths[1:], sorted(widths[1:], reverse=True))
@@ -142,9 +142,9 @@ class LotVerdicts(JudgingCase):
         self.assertEqual(answer_for(self.lot, self.place, uses(self.owner.workshop)["general"]).state, State.READY)
 
     def test_the_odd_board_is_named_and_a_lot_of_unlike_boards_is_uneven(self):
-        for part, value in ((Part.OUTER, 9.1), (Part.OUTER, 9.2), (Part.MIDDLE, 9.0), (Part.MIDDLE, 9.3)):
+        for part, value in ((LotPart.OUTER, 9.1), (LotPart.OUTER, 9.2), (LotPart.MIDDLE, 9.0), (LotPart.MIDDLE, 9.3)):
             self.read(part, value, value)
-        odd = self.read(Part.DEEP, 12.4, 12.4)
+        odd = self.read(LotPart.DEEP, 12.4, 12.4)
         self.assertEqual(lot_progress(self.lot, FINE).odd, [odd.tag])
         page = self.client.get(f"{self.shop}stock/{self.lot.tag}/")
         self.assertContains(page, f"Odd: {odd.tag}")
@@ -163,7 +163,7 @@ class LotVerdicts(JudgingCase):
         self.assertEqual(lot_progress(self.lot, FINE).odd, ["board 6"])
 
     def test_the_overview_counts_a_lot_once_and_leaves_subfloors_and_used_wood_out(self):
-        self.read(Part.OUTER, 9.2, 9.2)
+        self.read(LotPart.OUTER, 9.2, 9.2)
         make_board(self.owner, kind=PieceKind.SUBFLOOR)
         gone = make_board(self.owner)
         read_board(self.owner, gone, 9.2, 9.3, meter=self.meter)
@@ -222,7 +222,7 @@ class Joining(JudgingCase):
         lots = []
         for value in (9.2, 9.3):
             lot = make_lot(self.owner, 12)
-            for part in (Part.OUTER, Part.MIDDLE, Part.DEEP):
+            for part in (LotPart.OUTER, LotPart.MIDDLE, LotPart.DEEP):
                 sample = stock.add_sample(self.owner, lot, part)
                 read_board(self.owner, sample, value, value, meter=self.meter)
             lots.append(lot)

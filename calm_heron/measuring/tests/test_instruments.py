@@ -15,7 +15,7 @@ from calm_heron.measuring.models import Meter, MeterCheck, PieceMoisture, Readin
 from calm_heron.measuring.tests.test_measuring import ShopCase
 from calm_heron.stock import actions as stock
 from calm_heron.stock.kinds import PieceKind
-from calm_heron.stock.models import Part
+from calm_heron.stock.models import LotPart
 from calm_heron.workshops.refusals import Refused
 from tests.cases import Committing
 from tests.factories import make_board, make_lot, make_meter, make_shop, read_board
@@ -250,7 +250,7 @@ class LotsRead(ShopCase):
         return PieceMoisture.objects.filter(piece=self.lot).first()
 
     def test_sample_boards_stand_for_their_lot_until_they_leave_it(self):
-        samples = [stock.add_sample(self.owner, self.lot, part) for part in (Part.OUTER, Part.MIDDLE, Part.DEEP)]
+        samples = [stock.add_sample(self.owner, self.lot, part) for part in (LotPart.OUTER, LotPart.MIDDLE, LotPart.DEEP)]
         for sample, value in zip(samples, (10, 11, 15), strict=True):
             read_board(self.owner, sample, value, value, meter=self.meter)
         self.assertAlmostEqual(self.known().mean, 0.12)

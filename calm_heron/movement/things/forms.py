@@ -107,7 +107,7 @@ class SeasonedForm(QuestionForm):
         return [*GRAINS, *own]
 
 
-class Month(forms.Field):
+class MonthField(forms.Field):
     """Which month of the two years is looked at; cleans to a stop of the slider, None where it names none."""
 
     def clean(self, value: str | None) -> int | None:
@@ -122,7 +122,7 @@ class ThingForm(SeasonedForm):
     tells = ("stop", "go")
     wide = ("each",)
     # The slider's, and the one that a button names, which wins.
-    stop, go = Month(required=False), Month(required=False)
+    stop, go = MonthField(required=False), MonthField(required=False)
 
     @classmethod
     def begins_with(cls, asker: Asker, subject: Piece | None) -> dict[str, str]:

@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from calm_heron.movement.things.scene import Dimension, Note, Scene, Shape, rectangle
+from calm_heron.movement.things.scene import Dimension, Note, Scene, SceneShape, rectangle
 from calm_heron.movement.things.thing import (
     LEAST_TOLD_M,
     AskedThing,
@@ -84,8 +84,8 @@ class FrameAndPanel(Thing):
         tongue = thick * 0.3
         return Scene(
             [
-                Shape("wood", _grooved(rail, groove, thick * 1.2, tongue * 1.15)),
-                Shape("settled", rectangle(edge, -tongue, seen, tongue), wet=True),
+                SceneShape("wood", _grooved(rail, groove, thick * 1.2, tongue * 1.15)),
+                SceneShape("settled", rectangle(edge, -tongue, seen, tongue), wet=True),
             ],
             [
                 Dimension((edge, -thick * 1.2), (0.0, -thick * 1.2), asked.size(max(0.0, -edge))),
@@ -164,12 +164,12 @@ class Drawer(Thing):
         # The frame is one outline about a hole, drawn as four pieces so that it needs no winding rule.
         return Scene(
             [
-                Shape("wood", rectangle(-rim, -rim, wide + rim, 0.0)),
-                Shape("wood", rectangle(-rim, high, wide + rim, high + rim)),
-                Shape("wood", rectangle(-rim, 0.0, 0.0, high)),
-                Shape("wood", rectangle(wide, 0.0, wide + rim, high)),
-                Shape("settled", rectangle(0.001, 0.0, wide - 0.001, now), wet=True),
-                Shape("open", rectangle(wide * 0.42, now * 0.44, wide * 0.58, now * 0.56)),
+                SceneShape("wood", rectangle(-rim, -rim, wide + rim, 0.0)),
+                SceneShape("wood", rectangle(-rim, high, wide + rim, high + rim)),
+                SceneShape("wood", rectangle(-rim, 0.0, 0.0, high)),
+                SceneShape("wood", rectangle(wide, 0.0, wide + rim, high)),
+                SceneShape("settled", rectangle(0.001, 0.0, wide - 0.001, now), wet=True),
+                SceneShape("open", rectangle(wide * 0.42, now * 0.44, wide * 0.58, now * 0.56)),
             ],
             [
                 Dimension((wide + rim, 0.0), (wide + rim, now), asked.size(now)),
@@ -263,13 +263,13 @@ class Tray(Thing):
         gap = (room - each * found.boards) / (found.boards + 1) if found.inside else found.gap_m
         rim, tall, up = max(0.018, thick), 3.2 * thick, 0.0 if found.inside else 3.2 * thick
         shapes = [
-            Shape("wood", rectangle(-room / 2 - rim, 0.0, -room / 2, tall)),
-            Shape("wood", rectangle(room / 2, 0.0, room / 2 + rim, tall)),
+            SceneShape("wood", rectangle(-room / 2 - rim, 0.0, -room / 2, tall)),
+            SceneShape("wood", rectangle(room / 2, 0.0, room / 2 + rim, tall)),
         ]
         whole = each * found.boards + gap * (found.boards - 1)
         left = -whole / 2
         for _ in range(found.boards):
-            shapes.append(Shape("settled", rectangle(left, up, left + each, up + thick), wet=True))
+            shapes.append(SceneShape("settled", rectangle(left, up, left + each, up + thick), wet=True))
             left += each + gap
         level = up + thick
         return Scene(

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from calm_heron.movement.things.homes import Home
-from calm_heron.movement.things.scene import Dimension, Note, Scene, Shape, rectangle
+from calm_heron.movement.things.scene import Dimension, Note, Scene, SceneShape, rectangle
 from calm_heron.movement.things.thing import (
     LEAST_TOLD_M,
     AskedThing,
@@ -111,12 +111,12 @@ class FloorThing(Thing):
         gap = max(0.0, board - now)
         edge, wall = found.floor.wall_gap_m - grown, found.floor.wall_gap_m
         shapes = [
-            Shape("wood", rectangle(-0.03, -0.012, 0.0, 4 * thick)),
-            Shape("wood", rectangle(0.0, -0.02, DRAWN_BOARDS * board + wall, 0.0)),
+            SceneShape("wood", rectangle(-0.03, -0.012, 0.0, 4 * thick)),
+            SceneShape("wood", rectangle(0.0, -0.02, DRAWN_BOARDS * board + wall, 0.0)),
         ]
         left = edge
         for _ in range(min(DRAWN_BOARDS, found.floor.boards)):
-            shapes.append(Shape("settled", rectangle(left, 0.0, left + min(now, board) + max(0.0, now - board), thick), wet=True))
+            shapes.append(SceneShape("settled", rectangle(left, 0.0, left + min(now, board) + max(0.0, now - board), thick), wet=True))
             left += now + gap
         return Scene(
             shapes,
@@ -214,11 +214,11 @@ class Deck(Thing):
         step = found.width_m + found.laid.gap_now_m
         low = float((board.after[:, 1] * turn).min())
         bearer = -asked.thickness_m / 2
-        shapes = [Shape("wood", rectangle(-1.6 * step, bearer - 0.04, 1.6 * step, bearer))]
+        shapes = [SceneShape("wood", rectangle(-1.6 * step, bearer - 0.04, 1.6 * step, bearer))]
         for place in (-step, 0.0, step):
             moved = board.after * (1.0, turn) + (place, bearer - low)
-            shapes.append(Shape("settled", moved, wet=True))
-            shapes.extend(Shape("ring", ring * (1.0, turn) + (place, bearer - low), closed=False) for ring in board.rings)
+            shapes.append(SceneShape("settled", moved, wet=True))
+            shapes.extend(SceneShape("ring", ring * (1.0, turn) + (place, bearer - low), closed=False) for ring in board.rings)
         half = (float(board.after[:, 0].max()) - float(board.after[:, 0].min())) / 2
         return Scene(
             shapes,
@@ -246,9 +246,9 @@ def _lying(asked: AskedThing, width: float, moisture: float, turn: float) -> Sce
     low = float((board.after[:, 1] * turn).min())
     return Scene(
         [
-            Shape("wood", rectangle(-0.6 * width, -0.02, 0.6 * width, 0.0)),
-            Shape("settled", board.after * (1.0, turn) + (0.0, -low), wet=True),
-            *(Shape("ring", ring * (1.0, turn) + (0.0, -low), closed=False) for ring in board.rings),
+            SceneShape("wood", rectangle(-0.6 * width, -0.02, 0.6 * width, 0.0)),
+            SceneShape("settled", board.after * (1.0, turn) + (0.0, -low), wet=True),
+            *(SceneShape("ring", ring * (1.0, turn) + (0.0, -low), closed=False) for ring in board.rings),
         ],
         most_drawn=10.0,
     )

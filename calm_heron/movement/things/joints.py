@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass
 
-from calm_heron.movement.things.scene import Dimension, Note, Scene, Shape, rectangle
+from calm_heron.movement.things.scene import Dimension, Note, Scene, SceneShape, rectangle
 from calm_heron.movement.things.thing import (
     FATES,
     AskedThing,
@@ -77,9 +77,9 @@ class Joint(Thing):
         reach = wide * 1.4
         return Scene(
             [
-                Shape("wood", rectangle(-deep * 1.3, -wide * 0.62, 0.0, wide * 0.62)),
-                Shape("open", rectangle(-deep, -wide / 2, 0.0, wide / 2)),
-                Shape("settled", rectangle(-deep, -now / 2, reach, now / 2), wet=True),
+                SceneShape("wood", rectangle(-deep * 1.3, -wide * 0.62, 0.0, wide * 0.62)),
+                SceneShape("open", rectangle(-deep, -wide / 2, 0.0, wide / 2)),
+                SceneShape("settled", rectangle(-deep, -now / 2, reach, now / 2), wet=True),
             ],
             [Dimension((reach, -now / 2), (reach, now / 2), asked.size(now))],
             [Note((reach / 2, -wide * 0.62), "its grain runs this way ↔", "middle")],

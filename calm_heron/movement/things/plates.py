@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from calm_heron.movement.things.scene import Dimension, Note, Scene, Shape, line, rectangle
+from calm_heron.movement.things.scene import Dimension, Note, Scene, SceneShape, line, rectangle
 from calm_heron.movement.things.thing import AskedThing, Sizes, Thing, ThingTold, WorkedThing, fate_of, length_field, percent_field, through
 from calm_heron.site.numbers import percent, points
 from calm_heron.workshops.fields import CalmForm, TemperatureField
@@ -67,11 +67,11 @@ class Neck(Thing):
         found = worked.found
         now = float(asked.strip(found.width_m).width_at(asked.course.built, moisture))
         long = found.width_m * 3.4
-        shapes = [Shape("settled", rectangle(0.0, -now / 2, long, now / 2), wet=True)]
+        shapes = [SceneShape("settled", rectangle(0.0, -now / 2, long, now / 2), wet=True)]
         # Frets come closer together up the board, as their spacing does: each step a share of what is left.
         place = long * 0.06
         for _ in range(FRETS):
-            shapes.append(Shape("fret", line((place, -found.width_m / 2), (place, found.width_m / 2)), closed=False))
+            shapes.append(SceneShape("fret", line((place, -found.width_m / 2), (place, found.width_m / 2)), closed=False))
             place += (long * 1.06 - place) * 0.14
         return Scene(
             shapes,
@@ -180,13 +180,13 @@ class Plate(Thing):
         y = now / 2 * np.sin(turn) * waist
         rim = found.width_m / 2 * np.sin(turn) * waist
         shapes = [
-            Shape("green", np.column_stack([x, rim])),
-            Shape("settled", np.column_stack([x, y]), wet=True),
-            Shape("hair", line((-half, 0.0), (half, 0.0)), closed=False),
+            SceneShape("green", np.column_stack([x, rim])),
+            SceneShape("settled", np.column_stack([x, y]), wet=True),
+            SceneShape("hair", line((-half, 0.0), (half, 0.0)), closed=False),
         ]
         for place in (-0.55, -0.2, 0.35):
             reach = 0.44 * found.width_m * (0.8 if place == -0.2 else 0.9)
-            shapes.append(Shape("wood", rectangle(place * half - 0.006, -reach, place * half + 0.006, reach)))
+            shapes.append(SceneShape("wood", rectangle(place * half - 0.006, -reach, place * half + 0.006, reach)))
         return Scene(
             shapes, [Dimension((half, -now / 2), (half, now / 2), asked.size(now))],
             [Note((0.0, -found.width_m / 2 * 1.12), "dashed: rim and braces, which keep their size", "middle")],

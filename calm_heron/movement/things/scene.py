@@ -19,7 +19,7 @@ MOST_DRAWN = 50.0
 
 
 @dataclass(frozen=True)
-class Shape:
+class SceneShape:
     """A line or an area in metres, x across and y up. ``wet`` ones are filled with the moisture's colour, others look as their ``css`` says."""
 
     css: str
@@ -53,7 +53,7 @@ class Scene:
     """Everything of a thing at one moisture; scenes of one thing have their shapes in the same order. Drawn more than ``most_drawn`` times
     larger than life, gaps would close that stay open."""
 
-    shapes: Sequence[Shape]
+    shapes: Sequence[SceneShape]
     dimensions: Sequence[Dimension] = ()
     notes: Sequence[Note] = ()
     most_drawn: float = MOST_DRAWN

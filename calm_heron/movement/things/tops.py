@@ -5,7 +5,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from calm_heron.movement.things.scene import Dimension, Note, Scene, Shape, line, rectangle
+from calm_heron.movement.things.scene import Dimension, Note, Scene, SceneShape, line, rectangle
 from calm_heron.movement.things.thing import (
     AskedThing,
     Sizes,
@@ -35,7 +35,7 @@ APRON_M, MARGIN_M, USUAL_LENGTH_M = 0.022, 2 * INCH_M, 1.0
 LINE_EVERY_M = 0.3
 
 
-class Board(Thing):
+class BoardThing(Thing):
     """One board with its cup, and whether two fixed lines would split it."""
 
     def fields(self, form: CalmForm) -> None:
@@ -92,9 +92,9 @@ class Board(Thing):
         low, high = float(board.after[:, 1].min()), float(board.after[:, 1].max())
         return Scene(
             [
-                Shape("green", board.green),
-                Shape("settled", board.after, wet=True),
-                *(Shape("ring", ring, closed=False) for ring in board.rings),
+                SceneShape("green", board.green),
+                SceneShape("settled", board.after, wet=True),
+                *(SceneShape("ring", ring, closed=False) for ring in board.rings),
             ],
             [
                 Dimension((left, low), (right, low), asked.size(board.width_m)),
@@ -207,21 +207,21 @@ class Top(Thing):
         share = line_m / worked.swing.built_m
         each = [float(strip.width_at(built, moisture)) for strip in found.strips]
         left = line_m - share * sum(each)
-        shapes: list[Shape] = []
+        shapes: list[SceneShape] = []
         for width in each:
-            shapes.append(Shape("settled", rectangle(left, 0.0, left + width, thick), wet=True))
+            shapes.append(SceneShape("settled", rectangle(left, 0.0, left + width, thick), wet=True))
             left += width
         right, first = left, left - sum(each)
         low = -3.5 * thick
         wide = worked.swing.built_m
         for apron in (MARGIN_M, wide - MARGIN_M - APRON_M):
-            shapes.append(Shape("wood", rectangle(apron, low, apron + APRON_M, 0.0)))
+            shapes.append(SceneShape("wood", rectangle(apron, low, apron + APRON_M, 0.0)))
         for slot in found.slots:
             at = line_m + (slot.place_m - line_m) * sum(each) / wide
             # The slot lies in the batten and stays; the screw goes with the top.
             half = 0.5 * slot.length_m
-            shapes.append(Shape("open", rectangle(slot.place_m - half, -1.2 * thick, slot.place_m + half, -0.4 * thick)))
-            shapes.append(Shape("mark", line((at, -1.6 * thick), (at, 0.7 * thick)), closed=False))
+            shapes.append(SceneShape("open", rectangle(slot.place_m - half, -1.2 * thick, slot.place_m + half, -0.4 * thick)))
+            shapes.append(SceneShape("mark", line((at, -1.6 * thick), (at, 0.7 * thick)), closed=False))
         pinned = Note((line_m, -1.6 * thick), "▲ fixed", "middle")
         return Scene(shapes, [Dimension((first, low), (right, low), asked.size(sum(each)))], [pinned])
 
@@ -279,16 +279,16 @@ class Breadboard(Thing):
         tall = 0.28 * wide
         half, tenon = now / 2, end * 0.55
         shapes = [
-            Shape("settled", rectangle(-half, 0.0, half, tall), wet=True),
-            Shape("wood", rectangle(-wide / 2, -end, wide / 2, 0.0)),
+            SceneShape("settled", rectangle(-half, 0.0, half, tall), wet=True),
+            SceneShape("wood", rectangle(-wide / 2, -end, wide / 2, 0.0)),
         ]
         for pin in pins:
             at = (pin.place_m - wide / 2) * now / wide
-            shapes.append(Shape("open", rectangle(at - wide / 18, -tenon, at + wide / 18, 0.0)))
+            shapes.append(SceneShape("open", rectangle(at - wide / 18, -tenon, at + wide / 18, 0.0)))
             slot = (PEG_M if pin.fixed else PEG_M + pin.travel_m) / 2
-            shapes.append(Shape("wood", rectangle(at - slot, -tenon * 0.6 - PEG_M / 2, at + slot, -tenon * 0.6 + PEG_M / 2)))
+            shapes.append(SceneShape("wood", rectangle(at - slot, -tenon * 0.6 - PEG_M / 2, at + slot, -tenon * 0.6 + PEG_M / 2)))
             fixed = pin.place_m - wide / 2
-            shapes.append(Shape("mark", line((fixed, -tenon * 0.6 - PEG_M), (fixed, -tenon * 0.6 + PEG_M)), closed=False))
+            shapes.append(SceneShape("mark", line((fixed, -tenon * 0.6 - PEG_M), (fixed, -tenon * 0.6 + PEG_M)), closed=False))
         return Scene(
             shapes, [Dimension((-half, tall), (half, tall), asked.size(now), -14.0), Dimension((-wide / 2, -end), (wide / 2, -end), asked.size(wide))]
         )  # fmt: skip
@@ -303,7 +303,7 @@ ICONS = {
     "breadboard": "M12 8H52V32H12ZM4 8H12V32H4ZM52 8H60V32H52ZM12 16H52M12 24H52",
 }
 THINGS = (
-    Board(
+    BoardThing(
         10, "board", "A board", "What will this board do?", ICONS["board"],
         {"species_key": ("white oak",) * 2, "width_m": ("8", "200"), "length_m": ("36", "900"), "thickness_m": ("7/8", "22")},
     ),

@@ -13,7 +13,7 @@ from calm_heron.air.actions import retire_place
 from calm_heron.stacks import actions, standing
 from calm_heron.stacks.models import Stack, StackLot
 from calm_heron.stock import actions as stock
-from calm_heron.stock.models import Part
+from calm_heron.stock.models import LotPart
 from calm_heron.workshops.models import Role
 from calm_heron.workshops.refusals import Refused
 from calm_heron.workshops.versions import Overtaken
@@ -91,8 +91,8 @@ class Standing(TestCase):
 
     def test_its_sample_boards_tell_where_they_lie(self):
         stack = self.build()
-        deep = stock.add_sample(self.owner, self.lot, Part.DEEP)
-        outer = stock.add_sample(self.owner, self.lot, Part.OUTER)
+        deep = stock.add_sample(self.owner, self.lot, LotPart.DEEP)
+        outer = stock.add_sample(self.owner, self.lot, LotPart.OUTER)
         read_board(self.owner, deep, 26.0, 25.5)
         read_board(self.owner, outer, 18.0, 18.5)
         read = {one.where: one.moisture for one in standing.now(stack).read}

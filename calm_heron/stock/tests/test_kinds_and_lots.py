@@ -11,7 +11,7 @@ from django.utils import timezone
 from calm_heron.logbook.models import Entry
 from calm_heron.stock import actions
 from calm_heron.stock.kinds import PieceKind
-from calm_heron.stock.models import OwnSpecies, Part, Photo, Piece, Status
+from calm_heron.stock.models import LotPart, OwnSpecies, Photo, Piece, Status
 from calm_heron.workshops.models import Role, Submission
 from calm_heron.workshops.refusals import Refused
 from tests.cases import Committing
@@ -112,7 +112,7 @@ class Lots(StockCase):
         self.lot = make_lot(self.owner, 20, place=self.place)
 
     def test_a_lot_is_split_with_its_sample_boards_and_none_is_lost(self):
-        first, second = actions.add_sample(self.owner, self.lot, Part.DEEP), actions.add_sample(self.owner, self.lot)
+        first, second = actions.add_sample(self.owner, self.lot, LotPart.DEEP), actions.add_sample(self.owner, self.lot)
         self.lot.refresh_from_db()
         answer = self.client.post(f"{self.stock}{self.lot.tag}/split/", {"count": "8", "version": self.lot.version, "samples": [first.pk]})
         self.assertEqual(answer.status_code, 302)
@@ -144,7 +144,7 @@ class Lots(StockCase):
 
     def test_pieces_are_taken_out_until_the_last_is_a_piece_again(self):
         lot = make_lot(self.owner, 3)
-        sample = actions.add_sample(self.owner, lot, Part.OUTER)
+        sample = actions.add_sample(self.owner, lot, LotPart.OUTER)
         self.assertEqual((sample.tag, sample.lot), (f"{lot.tag}-s-01", lot))
         self.client.post(f"{self.stock}{lot.tag}/take/", {"version": "1", "sample": sample.tag})
         sample.refresh_from_db()

@@ -7,7 +7,7 @@ from django.utils import timezone
 
 from calm_heron.air import queries as air
 from calm_heron.measuring import queries as measuring
-from calm_heron.today.drawings import NARROW, WIDE, Scene, waterline
+from calm_heron.today.drawings import NARROW, WIDE, TodayScene, waterline
 from tests.counting import query_count
 from tests.factories import make_board, make_owner, make_shop, read_board
 from wood.judging.readiness import State
@@ -49,7 +49,7 @@ class Today(TestCase):
         # A reading beyond the meter's range is no moisture and is not drawn as one.
         self.assertEqual(len(means[self.board.pk]), 3)
         for frame in (WIDE, NARROW):
-            chart = waterline(Scene(air.weeks(self.place, since), air.level(self.place), 0.01, means, [self.board], since), frame)
+            chart = waterline(TodayScene(air.weeks(self.place, since), air.level(self.place), 0.01, means, [self.board], since), frame)
             heights = [float(y) for _, y, _, _ in chart.threads[0].marks]
             self.assertEqual(heights, sorted(heights))
             self.assertAlmostEqual(heights[-1], chart.level_y, delta=8)
@@ -60,10 +60,12 @@ class Today(TestCase):
             self.board.tag = tag
             means = {self.board.pk: [(timezone.localdate(), 0.12)]}
             for frame in (WIDE, NARROW):
-                label = waterline(Scene([], None, 0.01, means, [self.board], timezone.now() - timedelta(days=30)), frame).threads[0].label
+                label = (
+                    waterline(TodayScene([], None, 0.01, means, [self.board], timezone.now() - timedelta(days=30)), frame).threads[0].label
+                )
                 self.assertLessEqual(len(label) * 6.7, frame.right_margin - 10)
                 self.assertTrue(label.startswith(tag[:10]))
 
     def test_a_chart_of_nothing_can_be_drawn(self):
-        chart = waterline(Scene([], None, 0.01, {}, [], timezone.now() - timedelta(days=30)))
+        chart = waterline(TodayScene([], None, 0.01, {}, [], timezone.now() - timedelta(days=30)))
         self.assertEqual((chart.threads, chart.water), ([], ""))
