@@ -143,7 +143,7 @@ def asked(client, shop: str) -> dict[str, tuple[float, int]]:
         "ask the air": "ask/air/?temperature=68&humidity=50.{0:02d}&fragment=answer",
         "ask this wood": "ask/wood/?readings=12+12.4+11.{0:02d}&thickness_m=27.{0:02d}+mm&species_key=red+oak&fragment=answer",
         "ask movement": "ask/movement/?species_key=red+oak&width_m=200.{0:02d}+mm&from_moisture=12&fragment=answer",
-        "ask drying": "ask/drying/?species_key=red+oak&thickness_m=27.{0:02d}+mm&frame=narrow&fragment=ask",
+        "ask drying": "ask/drying/?species_key=red+oak&thickness_m=27.{0:02d}+mm&fragment=answer",
     }
     result = {
         "a load at work, 2.5 million readings": (a_season_of_readings(client, shop), 0),

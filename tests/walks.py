@@ -7,7 +7,10 @@ LONG = "CALM_HERON_LONG_WALKS"
 # The tests that go further in the long.
 WALKS = (
     "calm_heron.questions.tests.test_every_question",
+    "tests.browser.test_every_page",
     "tests.test_doors.Hostile",
+    "tests.test_offered",
+    "tests.test_units_walk",
     "tests.keeping.test_start.ThroughKills",
     "tests.wood.test_fuzz",
     "tests.wood.test_stacks",

@@ -1,6 +1,6 @@
-"""The questions at the rack: this air, this wood, a drying."""
+"""The questions at the rack: this air, this wood."""
 
-from calm_heron.ask import air, rack, rack_words, views
+from calm_heron.ask import air, rack, rack_words
 from calm_heron.ask.air import ShownAir, ShownAirForm, WoodInAir
 from calm_heron.ask.rack import Rack, WoodAtTheRack
 from calm_heron.ask.rack_form import RackForm
@@ -35,9 +35,5 @@ TOOLS.add(
             Example({"inch": {"readings": "12", "home": "typed"}, "metric": {"readings": "12", "home": "typed"}}, why=Why.STILL_TO_SAY),
             Example({"inch": {}, "metric": {}}, why=Why.STILL_TO_SAY),
         ),
-    ),
-    Tool(
-        40, "drying", "How long will it take to dry?", "Drying time", "ask", "M6 34V6M6 34H60M8 8C14 24 30 30 58 31",
-        "ask/drying/", "ask/drying/", place=40, heavy=True, view=views.drying,
     ),
 )  # fmt: skip

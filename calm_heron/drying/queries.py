@@ -32,6 +32,11 @@ LOG_SAYS_NOTHING = 0.95
 USUAL_PATTERN = "mild_inland"
 
 
+def pattern_keys() -> list[str]:
+    """The climate patterns, by key."""
+    return list(climate.patterns())
+
+
 def where_choices(places: list[Place]) -> list:
     """The air to choose from: the workshop's own places, then the climate patterns."""
     own = [(f"place-{place.pk}", place.name) for place in places]

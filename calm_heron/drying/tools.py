@@ -1,14 +1,30 @@
 """What drying answers besides the page of a drying: the roads side by side, and a log's keeping."""
 
-from calm_heron.drying import by_road, log_life, road_drawings, road_words
+from calm_heron.drying import by_road, log_life, road_drawings, road_words, time_asked
 from calm_heron.drying.by_road import Compared, WoodByRoad
+from calm_heron.drying.questions import AskedDrying
 from calm_heron.drying.road_forms import RoadsForm
+from calm_heron.drying.time_asked import DryingTimeForm
 from calm_heron.questions.tools import NEIGHBOURS, TOOLS, Drawing, Example, Neighbour, Subject, Tool, Why, in_both
 from calm_heron.stock.asked import asked_about
+from wood.drying.answers import Answer
 
 OAK = {"species_key": "white oak", "where": "four_seasons", "start_date": "2027-04-15"}
 NEIGHBOURS.add(Neighbour(10, "drying", "How long by one?", "drying"))
 TOOLS.add(
+    Tool[DryingTimeForm, AskedDrying, Answer](
+        40, "drying", "How long will it take to dry?", "Drying time", "ask", "M6 34V6M6 34H60M8 8C14 24 30 30 58 31", "ask/drying/", "ask/drying/", place=40, heavy=True,
+        form=DryingTimeForm, put=time_asked.put, work=time_asked.work, gist=time_asked.gist, told=time_asked.told,
+        drawings={
+            "course": Drawing("drying/time_course.html", time_asked.course), "months": Drawing("drying/time_months.html", time_asked.course),
+            "working": Drawing("drying/time_working.html", time_asked.working, one=True),
+        },
+        examples=(
+            Example({"inch": OAK | {"thickness_m": "27 mm"}, "metric": OAK | {"thickness_m": "27"}}, "dries"),
+            Example(in_both(OAK | {"species_key": "wenge", "thickness_m": "27 mm"}), why=Why.NO_FIGURE),
+            Example(in_both({"species_key": "white oak"}), why=Why.STILL_TO_SAY),
+        ),
+    ),
     Tool[RoadsForm, WoodByRoad, Compared](
         20, "roads", "By which road does it dry?", "Roads", "drying", "M6 6C18 6 18 20 32 20S46 34 58 34M6 20C20 20 20 8 34 8S48 14 58 14M6 34H58",
         "drying/roads/", "roads/", place=60, heavy=True,

@@ -1,0 +1,137 @@
+"""How long wood that is not here would take to dry: the question, its answer, and how it is told."""
+
+from django import forms
+
+from calm_heron.air import queries as air
+from calm_heron.drying import drawings, queries, questions
+from calm_heron.drying.forms import MOST_THICKNESS_M, BeginField
+from calm_heron.drying.methods import METHODS
+from calm_heron.drying.questions import AIR_DRY, AskedDrying, NotAsked
+from calm_heron.drying.shown import shown
+from calm_heron.questions.forms import Group, QuestionForm
+from calm_heron.questions.told import Caution, Drawn, Heading, Lead, Manner, Part, Risk, Says, Told
+from calm_heron.questions.tools import Bound, CannotPut, Gist, Put, Reader, StillToSay, Why
+from calm_heron.questions.worth_keeping import as_a_piece
+from calm_heron.stock.species_forms import SpeciesField
+from calm_heron.workshops.askers import Asker
+from calm_heron.workshops.fields import LengthField, PercentField
+from wood.drying.answers import Answer
+from wood.drying.field import GREATEST_MOISTURE
+
+ASKED = ("species_key", "thickness_m", "start", "target", "where", "by", "start_date")
+
+
+class DryingTimeForm(QuestionForm):
+    """The wood, from which moisture to which, where, from when. What else the page of a drying asks is as usual here."""
+
+    takes_section = True
+    answer_below = True
+    groups = (Group(ASKED),)
+    always = ("where", "by", "target", "start_date")
+    called = {"diameter_m": "thickness_m"}
+    start_date = BeginField("From")
+
+    @classmethod
+    def begins_with(cls, asker: Asker, subject: None) -> dict[str, str]:
+        usual = questions.usual_anywhere(asker.workshop, list(air.places(asker.workshop)) if asker.is_member else [])
+        return {name: usual[name] for name in cls.always}
+
+    def build(self) -> None:
+        self.places = list(air.places(self.workshop)) if self.workshop.pk else []
+        self.fields["species_key"] = SpeciesField(self.workshop, label="Species", required=False)
+        self.fields["thickness_m"] = LengthField(
+            self.system, 0.001, MOST_THICKNESS_M, label=f"Thickness, {self.system.length}", required=False
+        )
+        self.fields["start"] = PercentField(self.system, 0.0, GREATEST_MOISTURE, label="Moisture now, %", required=False)
+        self.fields["start"].widget.attrs["placeholder"] = "green, as sawn"
+        self.fields["target"] = PercentField(self.system, 0.01, 0.6, label="Wanted, %", required=False)
+        self.fields["where"] = forms.ChoiceField(label="Air", choices=queries.where_choices(self.places), required=False)
+        self.fields["by"] = forms.ChoiceField(
+            label="How it lies", choices=[(method.key, method.core.name) for method in METHODS], required=False
+        )
+        # Places that are themselves the way the wood lies ask nothing more.
+        outdoors = [f"place-{place.pk}" for place in self.places if place.traits.is_outdoors]
+        self.depends = {"by": f"where={' '.join([*outdoors, *queries.pattern_keys()])}"}
+
+
+def put(form: DryingTimeForm, asker: Asker, subject: None) -> Put[AskedDrying] | CannotPut:
+    """A valid form as a question.
+
+    Raises:
+        StillToSay: no wood, or no thickness. OutOfRange.
+    """
+    typed = form.cleaned_data
+    if not typed["species_key"] or not typed["thickness_m"]:
+        raise StillToSay("Say which wood and how thick. It counts as green, as sawn, unless you say what it is at.")
+    usual = {
+        "then": "",
+        "carry": None,
+        "width_m": None,
+        "length_m": None,
+        "ends": "open",
+        "wind": "",
+        "temperature_c": None,
+        "humidity": None,
+    }
+    whole = {
+        **usual, **{name: typed[name] for name in ASKED}, "where": form.chosen("where"), "by": form.chosen("by"), "target": typed["target"] or AIR_DRY,
+    }  # fmt: skip
+    asked = questions.asked(asker.workshop, whole, None, None, None, form.places)
+    if isinstance(asked, NotAsked):
+        if asked.no_air is None:
+            gives = f"No source at hand gives the specific gravity of {asked.species.common_name} or of a near relative, so nothing is computed for it."
+            return CannotPut(Why.NO_FIGURE, gives)
+        why = asked.no_air.why or "it was not read in the last months"
+        return CannotPut(
+            Why.NO_AIR,
+            f"Nothing can be worked out for the air in {asked.no_air.name}: {why}. Read its temperature and humidity, or choose a climate pattern.",
+        )
+    return Put(asked)
+
+
+def work(asked: AskedDrying) -> Answer:
+    """When it is there, with its band."""
+    return queries.answered(asked.question)
+
+
+def gist(answer: Answer) -> Gist:
+    """Days, between their ends."""
+    return Gist(answer.why_not or "dries", {"days": Bound(answer.days, answer.low, answer.high)})
+
+
+def told(put: Put[AskedDrying], answer: Answer, reader: Reader) -> Told:
+    """How long, why, what to do, what may go wrong, and what it stands on."""
+    asked = put.question
+    page = shown(asked, reader.system, ())
+    described, method = page["described"], asked.around.method.core
+    hints = [said for said in (page["frost"], page["beside"]) if said]
+    parts: list[Part] = [Says(described.next_step, Manner.NEXT, first="Next."), *(Says(said, Manner.HINT) for said in hints)]
+    parts += [*as_a_piece(reader, "drying"), Drawn("course"), *([Drawn("months")] if method.outdoors else []), Heading("What may go wrong")]
+    if page["risks_unknown"]:
+        parts.append(Says(f"The shrinkage of {asked.species.common_name} is not known, so its checks cannot be judged."))
+    else:
+        parts += [
+            Risk(risk.name, f"{'likely' if risk.level == 'high' else 'possible'}, {risk.figure:.1f}", risk.cause, risk.advice)
+            for risk in page["risks"]
+        ] or [Says("Nothing to speak of.")]
+        if page["low_risks"]:
+            little = (
+                f"Little to fear: {', '.join(page['low_risks'])}. From 1 on, the numbers above mean that practice would expect the defect."
+            )
+            parts.append(Says(little, Manner.HINT))
+    if not method.outdoors:
+        parts.append(Caution("hot_chamber"))
+    elif asked.around.outdoors:
+        parts.append(Caution("stack"))
+    parts.append(Drawn("working"))
+    return Told(Lead(described.word, described.band), described.reason, parts)
+
+
+def course(put: Put[AskedDrying], answer: Answer, reader: Reader, narrow: bool) -> dict:
+    """Moisture through the thickness, and its mean, shell and core coming down to the air."""
+    return shown(put.question, reader.system, (drawings.NARROW if narrow else drawings.WIDE,))
+
+
+def working(put: Put[AskedDrying], answer: Answer, reader: Reader, narrow: bool) -> dict:
+    """What the answer stands on, in a table, and the course in numbers."""
+    return shown(put.question, reader.system, ())
