@@ -68,7 +68,10 @@ INSTALLED_APPS = [
     "calm_heron.pieces",
     "calm_heron.today",
     "calm_heron.demo",
+    # Behind ours, whose widgets win.
+    "django.forms",
 ]
+FORM_RENDERER = "django.forms.renderers.TemplatesSetting"
 
 MIDDLEWARE = [
     "django.middleware.security.SecurityMiddleware",
