@@ -97,6 +97,11 @@ def use(kind: str) -> None:
     act_as(ROLE)
 
 
+def is_prepared(kind: str) -> bool:
+    """Whether this run has a pattern of that kind to copy."""
+    return kind in _names
+
+
 def copy_anew(kind: str) -> None:
     """This process's copy is as its pattern again, whoever was still connected to it."""
     connection.close()

@@ -83,8 +83,11 @@ BACKENDS = {"default": "django.core.files.storage.FileSystemStorage", "staticfil
 
 
 class Clock(TestCase):
+    @classmethod
+    def setUpTestData(cls):
+        cls.owner = make_owner()
+
     def setUp(self):
-        self.owner = make_owner()
         self.client.force_login(self.owner.person)
 
     def set_to(self, zone, language):

@@ -16,11 +16,14 @@ from tests.factories import make_board, make_member, make_meter, make_owner, mak
 
 
 class Undo(TestCase):
+    @classmethod
+    def setUpTestData(cls):
+        cls.owner = make_owner()
+        cls.meter = make_meter(cls.owner)
+        cls.board = make_board(cls.owner)
+
     def setUp(self):
-        self.owner = make_owner()
         self.client.force_login(self.owner.person)
-        self.meter = make_meter(self.owner)
-        self.board = make_board(self.owner)
 
     def at(self, name, *args):
         return reverse(name, args=[self.owner.workshop.slug, *args])

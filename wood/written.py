@@ -119,7 +119,7 @@ def doubtful_length(metres: float, system: System) -> str:
         OutOfRange: not finite or absurdly large.
 
     >>> doubtful_length(0.0, METRIC)
-    '0.1\xa0mm'
+    '0.1 mm'
     """
     return said_length(max(metres, LEAST_WRITTEN_M[system.length]), system)
 

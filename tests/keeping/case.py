@@ -9,9 +9,12 @@ import unittest
 from pathlib import Path
 from unittest import mock
 
+from django.db import connection
+
 from command import installation
 from command.application import prepare
-from command.cluster import Cluster
+from command.cluster import DATABASE, Cluster
+from command.machine import need_postgres
 from tests import databases
 
 
@@ -43,6 +46,28 @@ class OwnData(unittest.TestCase):
 STATE = installation.state_folder()
 
 
+def cluster_of_this_run() -> Cluster:
+    """The cluster that the tests themselves run in, as far as its programs are concerned: it is left running."""
+    with mock.patch.dict(os.environ, {"CALM_HERON_DATA": str(STATE)}):
+        cluster = Cluster("test", durable=False)
+    cluster.programs, cluster.port = need_postgres(), int(connection.settings_dict["PORT"])
+    cluster._read_passwords()
+    return cluster
+
+
+def _bring_in_the_demo(cluster: Cluster) -> None:
+    """The demo as this run has it already; where it has none, it is loaded by :func:`prepare`."""
+    if not databases.is_prepared(databases.DEMO):
+        return
+    there, name = cluster_of_this_run(), f"testing_kept_{os.getpid()}"
+    with databases.copied(databases.DEMO, name), tempfile.TemporaryDirectory() as folder:
+        dump = Path(folder) / "dump"
+        with dump.open("wb") as out:
+            there.client("pg_dump", "--format=custom", "--compress=0", "--no-owner", "--no-privileges", name, stdout=out).check_returncode()
+        brought = cluster.client("pg_restore", "--exit-on-error", "--no-owner", "--no-privileges", f"--dbname={DATABASE}", str(dump))
+        brought.check_returncode()
+
+
 def _pattern() -> Path:
     """The folder of data that tests begin with, by what it is made by; processes that ask at once wait for the one that makes it."""
     whole = STATE / "test" / f"kept-{databases.pattern_name(databases.DEMO)}"
@@ -55,6 +80,7 @@ def _pattern() -> Path:
             made.mkdir(mode=0o755)
             with mock.patch.dict(os.environ, {"CALM_HERON_DATA": str(made)}), Cluster("work", durable=False) as cluster:
                 cluster.create_database()
+                _bring_in_the_demo(cluster)
                 run = subprocess.run
                 # Without the lines that tell how far it is.
                 with mock.patch.object(

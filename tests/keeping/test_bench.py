@@ -5,15 +5,11 @@ import io
 import os
 from unittest import mock
 
-from django.db import connection
-
 from command import bench, line
 from command.application import point_at
-from command.cluster import Cluster
-from command.machine import need_postgres
 from tests import databases
 from tests.cases import Committing
-from tests.keeping.case import OwnData
+from tests.keeping.case import OwnData, cluster_of_this_run
 
 # Those that need a database of their own, and those that start a whole server.
 WITH_DATABASE, WITH_SERVER = ("builds", "pages", "backup"), ("start", "load")
@@ -22,9 +18,7 @@ WITH_DATABASE, WITH_SERVER = ("builds", "pages", "backup"), ("start", "load")
 @contextlib.contextmanager
 def copy_of_the_demo(name: str):
     """In place of an empty database, in the cluster of this very run: the demo, which the part then finds loaded."""
-    cluster = Cluster("test", durable=False)
-    cluster.programs, cluster.port = need_postgres(), int(connection.settings_dict["PORT"])
-    cluster._read_passwords()
+    cluster = cluster_of_this_run()
     with databases.copied(databases.DEMO, name):
         point_at(cluster, database=name, settings="calm_heron.settings.testing", as_owner=True)
         yield cluster

@@ -84,7 +84,8 @@ class RealStart(OwnData):
 class Started(RealStart):
     def test_it_serves_survives_the_death_of_each_part_is_taken_over_and_ends_whole(self):
         port = free_port()
-        running = self.begin(port)
+        self.take_pattern()
+        running = self.begin(port, demo=True)
         database_port = self.database_port()
         for kill in (self.postmaster, self.server):
             dead = kill()
@@ -99,7 +100,7 @@ class Started(RealStart):
         for part in ("database", "web server"):
             self.assertIn(f"The {part} ended unexpectedly", told)
         self.assertTrue(self.alive(port))
-        again = self.begin(port)
+        again = self.begin(port, demo=True)
         self.assertTrue(self.alive(port))
         again.send_signal(signal.SIGINT)
         self.assertEqual(again.wait(40), 0)

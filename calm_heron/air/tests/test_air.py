@@ -20,11 +20,14 @@ from wood.units import INCH, METRIC
 class AirCase(TestCase):
     units = "metric"
 
+    @classmethod
+    def setUpTestData(cls):
+        cls.owner = make_owner(units=cls.units)
+        cls.place = make_place(cls.owner, kind=PlaceKind.ROOM, rh_tolerance=0.03)
+        cls.address = f"/w/{cls.owner.workshop.slug}/air/{cls.place.pk}/"
+
     def setUp(self):
-        self.owner = make_owner(units=self.units)
-        self.place = make_place(self.owner, kind=PlaceKind.ROOM, rh_tolerance=0.03)
         self.client.force_login(self.owner.person)
-        self.address = f"/w/{self.owner.workshop.slug}/air/{self.place.pk}/"
 
     def send(self, temperature, humidity, **more):
         return self.client.post(self.address, {"temperature": temperature, "humidity": humidity, **more})

@@ -14,11 +14,14 @@ from tests.pages import text_of
 
 
 class HygrometerCase(TestCase):
+    @classmethod
+    def setUpTestData(cls):
+        cls.owner = make_owner()
+        cls.list = f"/w/{cls.owner.workshop.slug}/air/hygrometers/"
+        cls.grey = make_hygrometer(cls.owner, name="Grey")
+
     def setUp(self):
-        self.owner = make_owner()
         self.client.force_login(self.owner.person)
-        self.list = f"/w/{self.owner.workshop.slug}/air/hygrometers/"
-        self.grey = make_hygrometer(self.owner, name="Grey")
 
     def check(self, **fields):
         asked = {"salt": "NaCl", "temperature": "20", "waited_hours": "10", "shown": "79", **fields}
@@ -68,11 +71,12 @@ class Checking(HygrometerCase):
 
 
 class SideBySide(HygrometerCase):
-    def setUp(self):
-        super().setUp()
-        self.place = make_place(self.owner, name="Store")
-        self.dial = make_hygrometer(self.owner, name="Dial", rh_tolerance=0.05)
-        self.address = f"/w/{self.owner.workshop.slug}/air/{self.place.pk}/"
+    @classmethod
+    def setUpTestData(cls):
+        super().setUpTestData()
+        cls.place = make_place(cls.owner, name="Store")
+        cls.dial = make_hygrometer(cls.owner, name="Dial", rh_tolerance=0.05)
+        cls.address = f"/w/{cls.owner.workshop.slug}/air/{cls.place.pk}/"
 
     def read(self, hygrometer, humidity, hours=0.0):
         return record_air(self.owner, self.place, 20.0, humidity, at=timezone.now() - timedelta(hours=hours), hygrometer=hygrometer)

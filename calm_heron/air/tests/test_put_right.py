@@ -18,11 +18,14 @@ from tests.pages import text_of
 
 
 class AirCase(TestCase):
+    @classmethod
+    def setUpTestData(cls):
+        cls.owner, cls.place, cls.meter, cls.board = make_shop()
+        cls.shop = f"/w/{cls.owner.workshop.slug}/"
+        cls.here = f"{cls.shop}air/{cls.place.pk}/"
+
     def setUp(self):
-        self.owner, self.place, self.meter, self.board = make_shop()
         self.client.force_login(self.owner.person)
-        self.shop = f"/w/{self.owner.workshop.slug}/"
-        self.here = f"{self.shop}air/{self.place.pk}/"
 
     def newest(self):
         return queries.latest(self.place)
@@ -101,11 +104,12 @@ class Correcting(AirCase):
 
 
 class Checked(AirCase):
-    def setUp(self):
-        super().setUp()
-        self.dial = make_hygrometer(self.owner, name="Brass dial", rh_tolerance=0.05)
+    @classmethod
+    def setUpTestData(cls):
+        super().setUpTestData()
+        cls.dial = make_hygrometer(cls.owner, name="Brass dial", rh_tolerance=0.05)
         for days in (40, 10, 1):
-            actions.record_air(self.owner, self.place, 21.0, 0.60, at=timezone.now() - timedelta(days=days), hygrometer=self.dial)
+            actions.record_air(cls.owner, cls.place, 21.0, 0.60, at=timezone.now() - timedelta(days=days), hygrometer=cls.dial)
 
     def check(self, since=""):
         form = {"salt": "NaCl", "temperature": "21 C", "waited_hours": "10", "shown": "83", "since": since}

@@ -20,10 +20,13 @@ GRID = {f"t{k}": str(k + 3) for k in range(1, 13)} | {f"h{k}": "70" for k in ran
 
 
 class YearCase(TestCase):
+    @classmethod
+    def setUpTestData(cls):
+        cls.owner = make_owner()
+        cls.yard = make_place(cls.owner, name="Yard", kind=PlaceKind.YARD)
+        cls.room = make_place(cls.owner, name="Far flat", kind=PlaceKind.ROOM)
+
     def setUp(self):
-        self.owner = make_owner()
-        self.yard = make_place(self.owner, name="Yard", kind=PlaceKind.YARD)
-        self.room = make_place(self.owner, name="Far flat", kind=PlaceKind.ROOM)
         self.client.force_login(self.owner.person)
 
     def address(self, place):

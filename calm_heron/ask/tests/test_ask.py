@@ -167,11 +167,15 @@ class Strangers(Asking):
 
 
 class Members(Asking):
+    @classmethod
+    def setUpTestData(cls):
+        super().setUpTestData()
+        cls.membership = factories.make_owner()
+        cls.slug = cls.membership.workshop.slug
+
     def setUp(self):
         super().setUp()
-        self.membership = factories.make_owner()
         self.client.force_login(self.membership.person)
-        self.slug = self.membership.workshop.slug
 
     def test_the_screens_know_the_places_and_meters_and_keep_the_air(self):
         place = factories.make_place(self.membership, name="Loft")

@@ -23,15 +23,16 @@ def part(name: str = "Rail", **more) -> dict:
 class Bench(TestCase):
     """A workshop with a heated room whose year is known, and a good meter."""
 
-    def setUp(self):
-        self.owner = make_owner()
-        yard = make_place(self.owner, name="Yard", kind=PlaceKind.YARD, rh_tolerance=0.01)
-        air.keep_year(self.owner, yard, 0, YearSource.TYPED, "", pattern("mild_coast"))
-        self.room = make_place(self.owner, name="Parlour", kind=PlaceKind.ROOM, rh_tolerance=0.01)
-        air.keep_room(self.owner, self.room, 0, yard, DWELLING)
-        self.meter = make_meter(self.owner, tolerance=0.003)
-        self.build = actions.make_build(self.owner, name="Bench", place=self.room)
-        self.mean = readiness.Sizing(self.build, readiness.about_of(self.build)).mean
+    @classmethod
+    def setUpTestData(cls):
+        cls.owner = make_owner()
+        yard = make_place(cls.owner, name="Yard", kind=PlaceKind.YARD, rh_tolerance=0.01)
+        air.keep_year(cls.owner, yard, 0, YearSource.TYPED, "", pattern("mild_coast"))
+        cls.room = make_place(cls.owner, name="Parlour", kind=PlaceKind.ROOM, rh_tolerance=0.01)
+        air.keep_room(cls.owner, cls.room, 0, yard, DWELLING)
+        cls.meter = make_meter(cls.owner, tolerance=0.003)
+        cls.build = actions.make_build(cls.owner, name="Bench", place=cls.room)
+        cls.mean = readiness.Sizing(cls.build, readiness.about_of(cls.build)).mean
 
     def board(self, moisture: float | None = None, **more) -> Piece:
         made = make_board(self.owner, more.pop("species", OAK), place=self.room, **more)

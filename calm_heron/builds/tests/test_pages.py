@@ -11,7 +11,7 @@ from calm_heron.builds import actions, parts_table, sheet
 from calm_heron.builds.models import Build, BuildPart, Cut, GlueUp, Mark
 from calm_heron.builds.tests.bench import Bench, part
 from calm_heron.stock.models import Piece
-from calm_heron.stock.tables import NotATable
+from calm_heron.stock.tables import NotATable, TypedTable
 from tests.pages import text_of
 from wood.written import cut_sizes
 
@@ -89,7 +89,7 @@ class Beginning(Pages):
 class Tables(Pages):
     HEAD = "part\tcount\tlength\twidth\tthickness\tspecies\n"
 
-    def read(self, text: str) -> parts_table.Table:
+    def read(self, text: str) -> TypedTable:
         return parts_table.read(text, self.build)
 
     def test_rows_copied_from_a_spreadsheet_are_read(self):

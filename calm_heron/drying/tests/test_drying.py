@@ -20,10 +20,13 @@ from wood.units import METRIC
 
 
 class DryingCase(TestCase):
+    @classmethod
+    def setUpTestData(cls):
+        cls.owner, cls.place, cls.meter, _ = make_shop()
+        cls.shop = f"/w/{cls.owner.workshop.slug}/"
+
     def setUp(self):
-        self.owner, self.place, self.meter, _ = make_shop()
         self.client.force_login(self.owner.person)
-        self.shop = f"/w/{self.owner.workshop.slug}/"
 
     def ask(self, page: str = "drying/", **asked):
         return self.client.get(self.shop + page, asked)

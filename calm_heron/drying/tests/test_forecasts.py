@@ -33,13 +33,16 @@ SEASONS = [0.36, 0.36, 0.40, 0.46, 0.52, 0.58, 0.62, 0.62, 0.58, 0.50, 0.44, 0.3
 
 
 class ForecastCase(TestCase):
+    @classmethod
+    def setUpTestData(cls):
+        cls.owner, cls.place, cls.meter, cls.board = make_shop()
+        give_year(cls.place, SEASONS)
+        cls.yard = make_aired_place(cls.owner, name="Yard", kind=PlaceKind.YARD, temperature_c=12, relative_humidity=0.75)
+        give_year(cls.yard, 0.75, 11.0)
+        cls.shop = f"/w/{cls.owner.workshop.slug}/"
+
     def setUp(self):
-        self.owner, self.place, self.meter, self.board = make_shop()
-        give_year(self.place, SEASONS)
-        self.yard = make_aired_place(self.owner, name="Yard", kind=PlaceKind.YARD, temperature_c=12, relative_humidity=0.75)
-        give_year(self.yard, 0.75, 11.0)
         self.client.force_login(self.owner.person)
-        self.shop = f"/w/{self.owner.workshop.slug}/"
 
     def page(self, piece, tail="", **asked) -> str:
         return text_of(self.client.get(f"{self.shop}stock/{piece.tag}/{tail}", asked))
@@ -179,9 +182,10 @@ def target_of(case) -> float:
 
 
 class Kept(ForecastCase):
-    def setUp(self):
-        super().setUp()
-        read_board(self.owner, self.board, 16, 16.1, 16, meter=self.meter)
+    @classmethod
+    def setUpTestData(cls):
+        super().setUpTestData()
+        read_board(cls.owner, cls.board, 16, 16.1, 16, meter=cls.meter)
 
     def test_what_was_shown_is_kept_once_a_day_with_its_rule_and_aim(self):
         for _ in range(3):

@@ -70,10 +70,11 @@ class Schools(JudgingCase):
 
 
 class OfAPiece(JudgingCase):
-    def setUp(self):
-        super().setUp()
-        self.hall = make_aired_place(self.owner, name="Hall", relative_humidity=0.3)
-        read_board(self.owner, self.board, 9.2, 9.3, 9.1, 9.2, meter=self.meter)
+    @classmethod
+    def setUpTestData(cls):
+        super().setUpTestData()
+        cls.hall = make_aired_place(cls.owner, name="Hall", relative_humidity=0.3)
+        read_board(cls.owner, cls.board, 9.2, 9.3, 9.1, 9.2, meter=cls.meter)
 
     def keep(self, piece=None, **form):
         return self.client.post(

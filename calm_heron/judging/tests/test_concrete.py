@@ -15,15 +15,18 @@ from tests.pages import text_of
 
 
 class Concrete(TestCase):
+    @classmethod
+    def setUpTestData(cls):
+        cls.owner = make_owner()
+        cls.meter = make_meter(cls.owner)
+        cls.board = make_board(cls.owner)
+        cls.room = make_aired_place(cls.owner, temperature_c=21.1, relative_humidity=0.5)
+        cls.slab = make_board(cls.owner, "concrete", kind=PieceKind.SUBFLOOR, place=cls.room, thickness_m=0.1, width_m=1.0)
+        cls.floor = make_board(cls.owner, kind=PieceKind.FLOORING, place=cls.room, thickness_m=0.02, width_m=0.05)
+        read_board(cls.owner, cls.floor, 9.1, 9.3, 9.2, 9.2, meter=cls.meter)
+
     def setUp(self):
-        self.owner = make_owner()
         self.client.force_login(self.owner.person)
-        self.meter = make_meter(self.owner)
-        self.board = make_board(self.owner)
-        self.room = make_aired_place(self.owner, temperature_c=21.1, relative_humidity=0.5)
-        self.slab = make_board(self.owner, "concrete", kind=PieceKind.SUBFLOOR, place=self.room, thickness_m=0.1, width_m=1.0)
-        self.floor = make_board(self.owner, kind=PieceKind.FLOORING, place=self.room, thickness_m=0.02, width_m=0.05)
-        read_board(self.owner, self.floor, 9.1, 9.3, 9.2, 9.2, meter=self.meter)
 
     def at(self, name, *args):
         return reverse(name, args=[self.owner.workshop.slug, *args])

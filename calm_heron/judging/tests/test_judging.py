@@ -33,11 +33,14 @@ def asked(place, use=FINE) -> dict:
 
 
 class JudgingCase(TestCase):
+    @classmethod
+    def setUpTestData(cls):
+        cls.owner, cls.place, cls.meter, cls.board = make_shop()
+        cls.shop = f"/w/{cls.owner.workshop.slug}/"
+        cls.address = f"{cls.shop}stock/{cls.board.tag}/"
+
     def setUp(self):
-        self.owner, self.place, self.meter, self.board = make_shop()
         self.client.force_login(self.owner.person)
-        self.shop = f"/w/{self.owner.workshop.slug}/"
-        self.address = f"{self.shop}stock/{self.board.tag}/"
 
     def answer(self, use=FINE, place=None):
         return answer_for(self.board, place or self.place, use)
@@ -215,8 +218,11 @@ class Overview(JudgingCase):
 
 
 class ReadyBy(TestCase):
+    @classmethod
+    def setUpTestData(cls):
+        cls.owner, cls.place, cls.meter, cls.board = make_shop()
+
     def setUp(self):
-        self.owner, self.place, self.meter, self.board = make_shop()
         self.client.force_login(self.owner.person)
 
     def page(self, board):

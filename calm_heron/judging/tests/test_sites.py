@@ -17,10 +17,13 @@ from tests.pages import text_of
 
 
 class SiteRecords(TestCase):
+    @classmethod
+    def setUpTestData(cls):
+        cls.owner = make_owner()
+        cls.room, cls.meter = make_aired_place(cls.owner), make_meter(cls.owner)
+
     def setUp(self):
-        self.owner = make_owner()
         self.client.force_login(self.owner.person)
-        self.room, self.meter = make_aired_place(self.owner), make_meter(self.owner)
 
     def at(self, name, *args):
         return reverse(name, args=[self.owner.workshop.slug, *args])

@@ -117,9 +117,10 @@ class OwnRules(JudgingCase):
 
 
 class LotVerdicts(JudgingCase):
-    def setUp(self):
-        super().setUp()
-        self.lot = make_lot(self.owner, 30)
+    @classmethod
+    def setUpTestData(cls):
+        super().setUpTestData()
+        cls.lot = make_lot(cls.owner, 30)
 
     def read(self, part, *values):
         sample = stock.add_sample(self.owner, self.lot, part)

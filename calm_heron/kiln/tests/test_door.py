@@ -26,12 +26,13 @@ from wood.species import species_named
 
 
 class Door(TestCase):
-    def setUp(self):
-        self.owner = make_owner()
-        self.chamber = Chamber.objects.create(
-            workshop=self.owner.workshop, name="Lean-to", kind="dehumidifier", load_m3=1.0, hottest_c=50.0, heat_kw=2.0, litres_a_day=24.0
+    @classmethod
+    def setUpTestData(cls):
+        cls.owner = make_owner()
+        cls.chamber = Chamber.objects.create(
+            workshop=cls.owner.workshop, name="Lean-to", kind="dehumidifier", load_m3=1.0, hottest_c=50.0, heat_kw=2.0, litres_a_day=24.0
         )
-        self.device, self.token = actions.let_in(self.owner, "controller", "kiln", self.chamber.pk)
+        cls.device, cls.token = actions.let_in(cls.owner, "controller", "kiln", cls.chamber.pk)
 
     def begin(self, hours: float = 48) -> Load:
         lot = make_lot(self.owner, 60, "sugar_maple")

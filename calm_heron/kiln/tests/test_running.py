@@ -35,11 +35,14 @@ MAPLE = "sugar_maple"
 
 
 class AtWork(TestCase):
+    @classmethod
+    def setUpTestData(cls):
+        cls.owner = make_owner()
+        cls.lot = make_lot(cls.owner, 60, MAPLE)
+        cls.chamber = actions.keep_chamber(cls.owner, None, 0, **LIMITS)
+
     def setUp(self):
-        self.owner = make_owner()
         self.client.force_login(self.owner.person)
-        self.lot = make_lot(self.owner, 60, MAPLE)
-        self.chamber = actions.keep_chamber(self.owner, None, 0, **LIMITS)
 
     def at(self, name, *args):
         return reverse(name, args=[self.owner.workshop.slug, *args])

@@ -32,11 +32,14 @@ class Lines(TestCase):
 
 
 class AtTheBench(TestCase):
+    @classmethod
+    def setUpTestData(cls):
+        cls.owner = make_owner()
+        cls.meter = make_meter(cls.owner)
+        cls.board = make_board(cls.owner)
+
     def setUp(self):
-        self.owner = make_owner()
         self.client.force_login(self.owner.person)
-        self.meter = make_meter(self.owner)
-        self.board = make_board(self.owner)
 
     def at(self, name, *args):
         return reverse(name, args=[self.owner.workshop.slug, *args])

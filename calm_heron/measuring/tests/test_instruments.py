@@ -242,9 +242,10 @@ class Days(ShopCase):
 
 
 class LotsRead(ShopCase):
-    def setUp(self):
-        super().setUp()
-        self.lot = make_lot(self.owner, 40)
+    @classmethod
+    def setUpTestData(cls):
+        super().setUpTestData()
+        cls.lot = make_lot(cls.owner, 40)
 
     def known(self):
         return PieceMoisture.objects.filter(piece=self.lot).first()

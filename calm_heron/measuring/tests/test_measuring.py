@@ -22,10 +22,13 @@ from wood.units import METRIC
 
 
 class ShopCase(TestCase):
+    @classmethod
+    def setUpTestData(cls):
+        cls.owner, cls.place, cls.meter, cls.board = make_shop()
+        cls.shop = f"/w/{cls.owner.workshop.slug}/"
+
     def setUp(self):
-        self.owner, self.place, self.meter, self.board = make_shop()
         self.client.force_login(self.owner.person)
-        self.shop = f"/w/{self.owner.workshop.slug}/"
 
     def send_strip(self, text, **more):
         return self.client.post(f"{self.shop}read/", {"strip": text, "meter": self.meter.pk, **more})

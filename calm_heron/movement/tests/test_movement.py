@@ -11,11 +11,14 @@ from wood.units import METRIC
 
 
 class MovementCase(TestCase):
+    @classmethod
+    def setUpTestData(cls):
+        cls.owner, cls.place, cls.meter, _ = make_shop()
+        cls.board = make_board(cls.owner, "black_cherry", width_m=0.2, thickness_m=0.025, ring_angle_deg=0.0, pith_distance_m=1.5)
+        cls.address = f"/w/{cls.owner.workshop.slug}/stock/{cls.board.tag}/movement/"
+
     def setUp(self):
-        self.owner, self.place, self.meter, _ = make_shop()
         self.client.force_login(self.owner.person)
-        self.board = make_board(self.owner, "black_cherry", width_m=0.2, thickness_m=0.025, ring_angle_deg=0.0, pith_distance_m=1.5)
-        self.address = f"/w/{self.owner.workshop.slug}/stock/{self.board.tag}/movement/"
 
 
 class Figures(MovementCase):

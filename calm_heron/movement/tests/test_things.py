@@ -244,8 +244,11 @@ class BadInput(Asking):
 
 
 class InAWorkshop(TestCase):
+    @classmethod
+    def setUpTestData(cls):
+        cls.owner = make_owner()
+
     def setUp(self):
-        self.owner = make_owner()
         self.client.force_login(self.owner.person)
 
     def at(self, name, *args):

@@ -25,9 +25,10 @@ WITH_MAIL = override_settings(
 
 
 class Accounts(TestCase):
-    def setUp(self):
-        self.owner = make_owner(name="Reed & Co")
-        self.slug = self.owner.workshop.slug
+    @classmethod
+    def setUpTestData(cls):
+        cls.owner = make_owner(name="Reed & Co")
+        cls.slug = cls.owner.workshop.slug
 
     def sign_in(self, person: Person, password: str = "sedge-and-rush", **how):
         return self.client.post("/accounts/login/", {"login": person.email, "password": password}, **how)

@@ -12,8 +12,9 @@ from wood.units import METRIC
 
 
 class People(TestCase):
-    def setUp(self):
-        self.owner = make_owner(name="Reed & Co")
+    @classmethod
+    def setUpTestData(cls):
+        cls.owner = make_owner(name="Reed & Co")
 
     def test_signing_up_asks_for_name_email_and_password_and_leads_to_a_workshop(self):
         answer = self.client.post(

@@ -34,10 +34,13 @@ class Understanding(SimpleTestCase):
 
 
 class Listing(TestCase):
+    @classmethod
+    def setUpTestData(cls):
+        cls.owner, cls.place, cls.meter, cls.board = make_shop()
+        cls.stock = f"/w/{cls.owner.workshop.slug}/stock/"
+
     def setUp(self):
-        self.owner, self.place, self.meter, self.board = make_shop()
         self.client.force_login(self.owner.person)
-        self.stock = f"/w/{self.owner.workshop.slug}/stock/"
 
     def tags(self, text="", **more):
         return [piece.tag for piece, _ in self.client.get(self.stock, {"q": text, **more}).context["rows"]]
@@ -112,10 +115,13 @@ class Listing(TestCase):
 
 
 class PiecePage(TestCase):
+    @classmethod
+    def setUpTestData(cls):
+        cls.owner, cls.place, cls.meter, cls.board = make_shop()
+        cls.stock = f"/w/{cls.owner.workshop.slug}/stock/"
+
     def setUp(self):
-        self.owner, self.place, self.meter, self.board = make_shop()
         self.client.force_login(self.owner.person)
-        self.stock = f"/w/{self.owner.workshop.slug}/stock/"
 
     def page(self, piece, **asked) -> str:
         return self.client.get(f"{self.stock}{piece.tag}/", asked).content.decode()

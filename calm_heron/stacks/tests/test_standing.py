@@ -25,11 +25,14 @@ BUILT = {"width_m": 1.2, "sticker_m": 0.019, "spacing_m": 0.4, "clear_m": 0.3}
 
 
 class Standing(TestCase):
+    @classmethod
+    def setUpTestData(cls):
+        cls.owner = make_owner()
+        cls.yard = make_aired_place(cls.owner, name="Yard", temperature_c=14.0, relative_humidity=0.72)
+        cls.lot = make_lot(cls.owner, 60)
+
     def setUp(self):
-        self.owner = make_owner()
         self.client.force_login(self.owner.person)
-        self.yard = make_aired_place(self.owner, name="Yard", temperature_c=14.0, relative_humidity=0.72)
-        self.lot = make_lot(self.owner, 60)
 
     def at(self, name, *args):
         return reverse(name, args=[self.owner.workshop.slug, *args])

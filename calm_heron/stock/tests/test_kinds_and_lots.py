@@ -20,10 +20,13 @@ from wood.units import INCH_M
 
 
 class StockCase(TestCase):
+    @classmethod
+    def setUpTestData(cls):
+        cls.owner = make_owner()
+        cls.stock = f"/w/{cls.owner.workshop.slug}/stock/"
+
     def setUp(self):
-        self.owner = make_owner()
         self.client.force_login(self.owner.person)
-        self.stock = f"/w/{self.owner.workshop.slug}/stock/"
 
 
 class Kinds(StockCase):
@@ -106,10 +109,11 @@ class Kinds(StockCase):
 
 
 class Lots(StockCase):
-    def setUp(self):
-        super().setUp()
-        self.place = make_place(self.owner, name="Loft")
-        self.lot = make_lot(self.owner, 20, place=self.place)
+    @classmethod
+    def setUpTestData(cls):
+        super().setUpTestData()
+        cls.place = make_place(cls.owner, name="Loft")
+        cls.lot = make_lot(cls.owner, 20, place=cls.place)
 
     def test_a_lot_is_split_with_its_sample_boards_and_none_is_lost(self):
         first, second = actions.add_sample(self.owner, self.lot, LotPart.DEEP), actions.add_sample(self.owner, self.lot)
@@ -176,10 +180,11 @@ class Lots(StockCase):
 
 
 class Several(StockCase):
-    def setUp(self):
-        super().setUp()
-        self.place = make_place(self.owner, name="Loft")
-        self.boards = [make_board(self.owner) for _ in range(4)]
+    @classmethod
+    def setUpTestData(cls):
+        super().setUpTestData()
+        cls.place = make_place(cls.owner, name="Loft")
+        cls.boards = [make_board(cls.owner) for _ in range(4)]
 
     def do(self, what, boards, **more):
         chosen = [f"{board.pk}:{board.version}" for board in boards]

@@ -19,10 +19,13 @@ BOARD = {"species_key": "white oak", "thickness_m": "5/4", "width_m": "200", "le
 
 
 class BoardCase(TestCase):
+    @classmethod
+    def setUpTestData(cls):
+        cls.owner = make_owner()
+        cls.stock = f"/w/{cls.owner.workshop.slug}/stock/"
+
     def setUp(self):
-        self.owner = make_owner()
         self.client.force_login(self.owner.person)
-        self.stock = f"/w/{self.owner.workshop.slug}/stock/"
 
     def send(self, **changes):
         return self.client.post(f"{self.stock}new/", {**BOARD, **changes})

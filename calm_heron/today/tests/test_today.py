@@ -14,10 +14,13 @@ from wood.judging.readiness import State
 
 
 class Today(TestCase):
+    @classmethod
+    def setUpTestData(cls):
+        cls.owner, cls.place, cls.meter, cls.board = make_shop()
+        cls.address = f"/w/{cls.owner.workshop.slug}/"
+
     def setUp(self):
-        self.owner, self.place, self.meter, self.board = make_shop()
         self.client.force_login(self.owner.person)
-        self.address = f"/w/{self.owner.workshop.slug}/"
 
     def test_a_new_workshop_is_shown_its_first_three_steps(self):
         newcomer = make_owner()

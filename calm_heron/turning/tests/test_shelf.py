@@ -40,10 +40,13 @@ class FuzzyNumber(int):
 
 
 class Shelf(TestCase):
+    @classmethod
+    def setUpTestData(cls):
+        cls.owner, *_ = make_shop()
+        cls.shop = f"/w/{cls.owner.workshop.slug}/"
+        cls.bowl = make_bowl(cls.owner, tag="maple-bowl-01")
+
     def setUp(self):
-        self.owner, *_ = make_shop()
-        self.shop = f"/w/{self.owner.workshop.slug}/"
-        self.bowl = make_bowl(self.owner, tag="maple-bowl-01")
         self.client.force_login(self.owner.person)
 
     def line(self, text: str, **more):

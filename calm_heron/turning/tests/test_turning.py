@@ -20,12 +20,15 @@ from wood.turning.weights import State
 
 
 class FromTheLog(TestCase):
-    def setUp(self):
-        self.owner = make_owner()
-        self.shop = f"/w/{self.owner.workshop.slug}/"
-        self.log = make_board(
-            self.owner, "black_cherry", kind="log", tag="cherry-log-01", width_m=0.4, length_m=0.5, thickness_m=0.4, seasoning="green"
+    @classmethod
+    def setUpTestData(cls):
+        cls.owner = make_owner()
+        cls.shop = f"/w/{cls.owner.workshop.slug}/"
+        cls.log = make_board(
+            cls.owner, "black_cherry", kind="log", tag="cherry-log-01", width_m=0.4, length_m=0.5, thickness_m=0.4, seasoning="green"
         )
+
+    def setUp(self):
         self.client.force_login(self.owner.person)
 
     STATE = "piece=cherry-log-01&species_key=black+cherry&width_m=400+mm&length_m=500+mm&felled_days=0&strokes=20.20*72.77*123.133*d30&rim=pith&shape=bowl"
@@ -116,12 +119,15 @@ def cutting_plan(log: Piece):
 
 
 class BackOnTheLathe(TestCase):
+    @classmethod
+    def setUpTestData(cls):
+        cls.owner, cls.place, *_ = make_shop()
+        cls.shop = f"/w/{cls.owner.workshop.slug}/"
+        cls.bowl = make_bowl(cls.owner, tag="maple-bowl-01")
+        cls.page = f"{cls.shop}turning/of/maple-bowl-01/"
+
     def setUp(self):
-        self.owner, self.place, *_ = make_shop()
-        self.shop = f"/w/{self.owner.workshop.slug}/"
-        self.bowl = make_bowl(self.owner, tag="maple-bowl-01")
         self.client.force_login(self.owner.person)
-        self.page = f"{self.shop}turning/of/maple-bowl-01/"
 
     def test_an_unweighed_bowl_is_to_be_weighed_first_and_a_wet_one_waits(self):
         self.assertIn("Weigh it first", text_of(self.client.get(self.page)))
@@ -175,12 +181,15 @@ class BackOnTheLathe(TestCase):
 
 
 class InTheOven(TestCase):
+    @classmethod
+    def setUpTestData(cls):
+        cls.owner = make_owner()
+        cls.shop = f"/w/{cls.owner.workshop.slug}/"
+        cls.bowl = make_bowl(cls.owner, tag="maple-bowl-01", thickness_m=0.012, width_m=0.15, length_m=0.06)
+        cls.page = f"{cls.shop}turning/of/maple-bowl-01/oven/"
+
     def setUp(self):
-        self.owner = make_owner()
-        self.shop = f"/w/{self.owner.workshop.slug}/"
-        self.bowl = make_bowl(self.owner, tag="maple-bowl-01", thickness_m=0.012, width_m=0.15, length_m=0.06)
         self.client.force_login(self.owner.person)
-        self.page = f"{self.shop}turning/of/maple-bowl-01/oven/"
 
     def test_a_session_begins_goes_heat_by_heat_and_ends_in_the_log(self):
         self.assertContains(self.client.get(self.page), "never the kitchen")
@@ -218,12 +227,13 @@ class InTheOven(TestCase):
 class ThroughTheDoor(TestCase):
     """A scale that is none, at the door for devices."""
 
-    def setUp(self):
+    @classmethod
+    def setUpTestData(cls):
         from calm_heron.devices.actions import let_in
 
-        self.owner = make_owner()
-        self.bowl = make_bowl(self.owner, tag="maple-bowl-01")
-        self.device, self.token = let_in(self.owner, "bench scale", "scale", 0)
+        cls.owner = make_owner()
+        cls.bowl = make_bowl(cls.owner, tag="maple-bowl-01")
+        cls.device, cls.token = let_in(cls.owner, "bench scale", "scale", 0)
 
     def ask(self) -> dict:
         return self.client.get("/devices/v1/setting", headers={"authorization": f"Bearer {self.token}"}).json()
