@@ -250,6 +250,7 @@ class Cluster:
         )
         if not self.durable:
             settings += " -c fsync=off -c synchronous_commit=off -c full_page_writes=off -c autovacuum=off -c wal_level=minimal -c max_wal_senders=0"
+            settings += " -c max_parallel_workers_per_gather=0 -c track_activities=off -c track_counts=off"
         for attempt in range(8):
             self.port = port if port and attempt < 5 else free_port()
             self._run(

@@ -60,7 +60,7 @@ def _test(parser: Parser) -> None:
         "names", nargs="*", metavar="NAME", help="a module, a class or a test, as in tests.wood.test_sorption; all without one"
     )
     parser.add_argument("-k", action="append", metavar="WORD", default=[], help="only tests whose name has this in it")
-    parser.add_argument("--parallel", type=int, metavar="N", help="in so many processes at once (2, or 1 where tests are named)")
+    parser.add_argument("--parallel", type=int, metavar="N", help="in so many processes at once (3, or 1 where tests are named)")
     parser.add_argument("--shuffle", nargs="?", const="", metavar="SEED", help="in an order by chance")
     parser.add_argument("--reverse", action="store_true", help="in the opposite order")
     parser.add_argument("--failfast", action="store_true", help="end at the first that fails")

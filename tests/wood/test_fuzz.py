@@ -244,7 +244,7 @@ class Fuzz(unittest.TestCase):
             if any(one.name in BY_NAME and not BY_NAME[one.name] for one in parameters):
                 continue
             with self.subTest(name):
-                for _ in range(far(12, 40) if len(parameters) < 6 else far(24, 70)):
+                for _ in range(far(6, 40) if len(parameters) < 6 else far(12, 70)):
                     # Mostly defaults, so that the deep parts are reached too.
                     given = {one.name: dice.choice(tries(one)) for one in parameters if one.default is one.empty or dice.random() < 0.35}
                     begun = time.process_time()
