@@ -17,7 +17,7 @@ from calm_heron.drying import queries as drying
 from calm_heron.drying.queries import NoAir
 from calm_heron.measuring.kinds import Method
 from calm_heron.measuring.models import Reading
-from calm_heron.site.memory import digest_of
+from calm_heron.site.memory import Memory, digest_of
 from calm_heron.stock.kinds import TRAITS, Seasoning
 from calm_heron.stock.models import Piece
 from calm_heron.turning.models import Turned, WeightForecast, turned
@@ -77,6 +77,10 @@ def air_of(piece: Piece, first: date) -> AirSeries | None:
     return None if isinstance(found, NoAir) else found.setting.series
 
 
+# A weight is looked at before it is kept, and again by what then shows it.
+_fits: Memory[Weighed] = Memory(128)
+
+
 def fitted(piece: Piece, known: Turned, entries: Sequence[WeighedEntry], more: Sequence[tuple[datetime, float]] = ()) -> Weighed | None:
     """What weighings say; ``more`` are such as are not kept yet. ``None`` without any, or where no figure of the species is known."""
     rows = sorted([*((one.at, one.mass_kg) for one in entries), *more])
@@ -99,7 +103,7 @@ def fitted(piece: Piece, known: Turned, entries: Sequence[WeighedEntry], more: S
             [(at - first).total_seconds() / DAY_S for at, _ in rows], [mass for _, mass in rows], step_kg(piece.workshop), bowl,
             green=piece.seasoning == Seasoning.GREEN, dry_mass_kg=piece.ovendry_mass_kg, way=known.core_way,
         )  # fmt: skip
-        return weights.weighed(log, figures, series)
+        return _fits.get(digest_of((log, figures, series)), lambda: weights.weighed(log, figures, series))
     except WoodError:
         return None
 
