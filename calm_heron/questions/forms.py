@@ -74,7 +74,18 @@ class QuestionForm(CalmForm):
                 rows = [
                     (field, self._depends_on(field.name), field.name.endswith("species_key"), field.name in self.wide) for field in bound
                 ]
-                shown.append({"summary": group.summary, "hint": group.hint, "fields": rows, "open": any(field.errors for field in bound)})
+                choices = {depends for _, depends, *_ in rows}
+                # A group that one choice makes matter goes as a whole.
+                whole = choices.pop() if len(choices) == 1 else ""
+                shown.append(
+                    {
+                        "summary": group.summary,
+                        "hint": group.hint,
+                        "fields": rows,
+                        "depends": whole,
+                        "open": any(field.errors for field in bound),
+                    }
+                )
         return shown
 
     def _depends_on(self, name: str) -> str:
