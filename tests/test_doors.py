@@ -109,6 +109,8 @@ class Walk(TestCase):
 
 
 class Doors(Walk):
+    takes_s = 28
+
     def test_no_two_pages_share_a_name(self):
         names = [pattern.name for pattern in views_inside()]
         self.assertEqual(sorted(names), sorted(set(names)))
@@ -228,6 +230,8 @@ class Fields(HTMLParser):
 
 class Hostile(Walk):
     """Every field of every form of every page, filled with what nobody means: an answer each time, never a failure."""
+
+    takes_s = 45
 
     NASTY = (
         "", "\x00", "a\x00b", "9" * 5000, "99999999999999999999", "-1", "-99999999999999999999", "nan", "1e400", "inf", "true", "½", "²", "٣",

@@ -28,6 +28,8 @@ print(json.dumps({
 
 
 class Hosted(unittest.TestCase):
+    takes_s = 25
+
     def ran(self, *command: str, **environment: str) -> subprocess.CompletedProcess:
         own = {name: value for name, value in os.environ.items() if not name.startswith(("CALM_HERON_", "DJANGO_"))}
         settings = {

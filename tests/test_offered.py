@@ -16,6 +16,8 @@ SEVERAL = re.compile(r"<form[^>]*several/.*?</form>", re.DOTALL)
 
 
 class Offered(DemoCase):
+    takes_s = 30
+
     @classmethod
     def setUpTestData(cls):
         cls.owner = copies.for_visitor(timezone.now())

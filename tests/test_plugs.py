@@ -26,6 +26,8 @@ REGISTRIES = (
 
 
 class WithALathe(TestCase):
+    takes_s = 20
+
     def setUp(self):
         self.owner, self.place, _, self.board = make_shop()
         self.client.force_login(self.owner.person)

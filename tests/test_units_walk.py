@@ -16,6 +16,8 @@ LABELS = {"inch": r"<label[^>]*>[^<]*, (?:mm|kg|g|cm|°C)\b", "metric": r"<label
 
 
 class Units(DemoCase):
+    takes_s = 40
+
     @classmethod
     def setUpTestData(cls):
         cls.owner = copies.for_visitor(timezone.now())

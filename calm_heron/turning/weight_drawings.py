@@ -11,7 +11,7 @@ from calm_heron.site.drawing import Scale, Tick, band, path
 from calm_heron.site.numbers import percent
 from calm_heron.turning.weighing import DAY_S, NEVER, OnShelf, WeighedBowl
 from wood.turning.weights import State
-from wood.units import System
+from wood.units import OUNCE_KG, System
 from wood.written import weighed_mass
 
 WIDE, NARROW, SHELF_WIDE = 700, 380, 1000
@@ -92,11 +92,27 @@ def _days(told: WeighedBowl, last: float, x: Scale, width: int) -> list[Tick]:
     return [Tick(x(float(day)), short_day(told.day(day))) for day in range(0, int(last) + 1, step)]
 
 
+# What an axis of weights goes up by, in the unit of the scale in use (an ounce for pounds and ounces): whole ounces, pounds in tenths, grams by ones, twos and fives.
+DECIMAL = tuple(size * 10**power for power in range(-3, 6) for size in (1, 2, 5))
+OUNCES = (1, 2, 4, 8, 16, 32, 80, 160, 320, 800, 1600, 3200)
+MOST_TICKS = 6
+
+
+def mass_step_kg(span_kg: float, system: System) -> float:
+    """The step of an axis of weights over so much (kg): a round one on the workshop's own scale, of at most :data:`MOST_TICKS`."""
+    key, unit = system.scale.key, system.scale.unit_kg
+    if key in ("oz", "lb_oz"):
+        sizes, unit = OUNCES, OUNCE_KG
+    else:
+        # No finer than the scale shows: a gram, a gram written as a thousandth of a kilogram, a hundredth of a pound.
+        finest = {"g": 1.0, "kg": 0.001, "lb": 0.01}[key]
+        sizes = tuple(size for size in DECIMAL if size >= finest * 0.999)
+    return next((size * unit for size in sizes if span_kg / (size * unit) <= MOST_TICKS), sizes[-1] * unit)
+
+
 def _masses(low: float, high: float, y: Scale, system: System) -> list[Tick]:
-    ounce = 0.0283495 if system.is_inch else 0.001
-    step = next(size * ounce for size in (1, 2, 4, 8, 16, 32, 80, 160, 320, 10, 20, 50, 100, 200, 500, 1000, 5000) if (high - low) / (size * ounce) <= 6) if (
-        system.is_inch
-    ) else next(size * ounce for size in (5, 10, 20, 50, 100, 200, 500, 1000, 2000, 5000, 20000, 100000) if (high - low) / (size * ounce) <= 6)  # fmt: skip
+    """Weights up the side, as the workshop's scale shows them."""
+    step = mass_step_kg(high - low, system)
     first = int(low / step) + 1
     return [
         Tick(y(k * step), weighed_mass(k * step, system).replace(".00 lb", " lb").replace(".0 oz", " oz"))

@@ -64,6 +64,8 @@ class Cable:
 
 
 class DatabaseAway(Journey):
+    takes_s = 30
+
     database = databases.DEMO
 
     def setUp(self):

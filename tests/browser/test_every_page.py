@@ -61,6 +61,8 @@ WIDER = "width => document.documentElement.scrollWidth - width"
 
 
 class EveryPage(DemoJourney):
+    takes_s = 50
+
     def places(self) -> list[str]:
         """The pages of the visitor's workshop and those for everybody; the views that axe-core looks at are among them."""
         shop = Membership.objects.get(workshop__slug=self.shop.split("/")[2], person__is_visitor=True).workshop

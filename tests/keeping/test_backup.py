@@ -19,6 +19,8 @@ from tests.keeping.case import OwnData
 class Kept(OwnData):
     """On a real, migrated database with the demo in it."""
 
+    takes_s = 35
+
     def setUp(self):
         super().setUp()
         self.take_pattern()

@@ -39,6 +39,8 @@ class InSmall:
 
 
 class Parts(InSmall, Committing):
+    takes_s = 80
+
     database = databases.DEMO
 
     def test_those_that_only_compute(self):
@@ -68,6 +70,8 @@ class Parts(InSmall, Committing):
 
 
 class WithServer(InSmall, OwnData):
+    takes_s = 25
+
     def test_those_that_start_it(self):
         self.take_pattern()
         (self.state / "work").rename(self.state / "bench")

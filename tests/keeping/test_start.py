@@ -82,6 +82,8 @@ class RealStart(OwnData):
 
 
 class Started(RealStart):
+    takes_s = 45
+
     def test_it_serves_survives_the_death_of_each_part_is_taken_over_and_ends_whole(self):
         port = free_port()
         self.take_pattern()
@@ -113,6 +115,8 @@ class Started(RealStart):
 
 class ThroughKills(RealStart):
     """What is reported kept was kept, and once, whatever dies meanwhile."""
+
+    takes_s = 45
 
     POSTS = far(16, 60)
 

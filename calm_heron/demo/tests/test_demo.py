@@ -22,6 +22,8 @@ from wood.judging.readiness import State
 
 @override_settings(DEMO=True)
 class Demo(DemoCase):
+    takes_s = 35
+
     @classmethod
     def setUpTestData(cls):
         cls.pattern = scenario.pattern()

@@ -39,6 +39,8 @@ def worked_here() -> list[Tool]:
 
 
 class EveryQuestion(TestCase):
+    takes_s = 40
+
     @classmethod
     def setUpTestData(cls):
         cls.owner = make_owner(units="inch")
