@@ -132,6 +132,12 @@ def course(put: Put[AskedDrying], answer: Answer, reader: Reader, narrow: bool) 
     return shown(put.question, reader.system, (drawings.NARROW if narrow else drawings.WIDE,))
 
 
+def months(put: Put[AskedDrying], answer: Answer, reader: Reader, narrow: bool) -> dict:
+    """The same begun in each month."""
+    frames = (drawings.NARROW if narrow else drawings.WIDE,)
+    return {"strips": drawings.month_strips(answer, put.question.start_date, queries.today(), frames)}
+
+
 def working(put: Put[AskedDrying], answer: Answer, reader: Reader, narrow: bool) -> dict:
     """What the answer stands on, in a table, and the course in numbers."""
     return shown(put.question, reader.system, ())

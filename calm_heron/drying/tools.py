@@ -16,7 +16,7 @@ TOOLS.add(
         40, "drying", "How long will it take to dry?", "Drying time", "ask", "M6 34V6M6 34H60M8 8C14 24 30 30 58 31", "ask/drying/", "ask/drying/", place=40, heavy=True,
         form=DryingTimeForm, put=time_asked.put, work=time_asked.work, gist=time_asked.gist, told=time_asked.told,
         drawings={
-            "course": Drawing("drying/time_course.html", time_asked.course), "months": Drawing("drying/time_months.html", time_asked.course),
+            "course": Drawing("drying/time_course.html", time_asked.course), "months": Drawing("drying/time_months.html", time_asked.months),
             "working": Drawing("drying/time_working.html", time_asked.working, one=True),
         },
         examples=(

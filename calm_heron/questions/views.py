@@ -32,7 +32,7 @@ def asked(request: HttpRequest, tool: Tool, **more: str) -> HttpResponse:
     alone = request.GET.get(FRAGMENT) == ANSWER
     page: dict[str, Any] = {
         "tool": tool, "form": form, "subject": subject, "asker": asker, "system": asker.system, "layout": asker.layout, "fragment": alone, "part": tool.key,
-        "taken_as": trade_name(typed.get("species_key", "")[:60]), "other_units": other_units(typed, tool.form, asker),
+        "taken_as": trade_name(typed.get("species_key", "")[:60]), "other_units": "" if alone or asker.is_member else other_units(typed, tool.form, asker),
     }  # fmt: skip
     if form.is_valid():
         page |= answered(tool, form, asker, subject)
