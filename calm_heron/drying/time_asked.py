@@ -9,7 +9,7 @@ from calm_heron.drying.methods import METHODS
 from calm_heron.drying.questions import AIR_DRY, AskedDrying, NotAsked
 from calm_heron.drying.shown import shown
 from calm_heron.questions.forms import Group, QuestionForm
-from calm_heron.questions.told import Caution, Drawn, Heading, Lead, Manner, Part, Risk, Says, Told
+from calm_heron.questions.told import Caution, Drawn, Heading, Lead, Manner, Part, Says, Told
 from calm_heron.questions.tools import Bound, CannotPut, Gist, Put, Reader, StillToSay, Why
 from calm_heron.questions.worth_keeping import as_a_piece
 from calm_heron.stock.species_forms import SpeciesField
@@ -110,10 +110,7 @@ def told(put: Put[AskedDrying], answer: Answer, reader: Reader) -> Told:
     if page["risks_unknown"]:
         parts.append(Says(f"The shrinkage of {asked.species.common_name} is not known, so its checks cannot be judged."))
     else:
-        parts += [
-            Risk(risk.name, f"{'likely' if risk.level == 'high' else 'possible'}, {risk.figure:.1f}", risk.cause, risk.advice)
-            for risk in page["risks"]
-        ] or [Says("Nothing to speak of.")]
+        parts += [risk.told() for risk in page["risks"]] or [Says("Nothing to speak of.")]
         if page["low_risks"]:
             little = (
                 f"Little to fear: {', '.join(page['low_risks'])}. From 1 on, the numbers above mean that practice would expect the defect."

@@ -9,11 +9,12 @@ import numpy as np
 from calm_heron.air import queries as air
 from calm_heron.drying import methods
 from calm_heron.drying import queries as drying
+from calm_heron.drying.by_road import no_air
 from calm_heron.kiln.forms import LoadForm
 from calm_heron.kiln.kinds import SOLAR
 from calm_heron.kiln.models import Chamber as ChamberRow
 from calm_heron.measuring import queries as measuring
-from calm_heron.questions.tools import Bound, CannotPut, Gist, Put, StillToSay, Why
+from calm_heron.questions.tools import Bound, CannotPut, Gist, Put, StillToSay
 from calm_heron.site.memory import Memory, digest_of
 from calm_heron.stacks import planning as stacks
 from calm_heron.stock import woods
@@ -65,7 +66,7 @@ def put(form: LoadForm, asker: Asker, subject: Piece | None) -> Put[LoadToRun] |
     begun = typed["start_date"] or drying.today()
     around = drying.surroundings(form.places, form.chosen("where"), methods.named(methods.USUAL), begun)
     if not isinstance(around, drying.Surroundings):
-        return CannotPut(Why.NO_AIR, f"The air of {around.name} is not known yet: read it, or give it a year, or choose a climate.")
+        return no_air(around.name)
     series = around.setting.series
     volume = sum(lot.volume_m3 for lot in lots)
     solar = None

@@ -179,9 +179,7 @@ def risks(planned: Planned, system: System) -> list[Risk]:
     said = []
     for name, risk in planned.risks:
         if risk.level in (RiskLevel.HIGH, RiskLevel.WATCH):
-            told = drying.describe_risk(risk, system, method)
-            likely = f"{'likely' if told.level == 'high' else 'possible'}, {told.figure:.1f}"
-            said.append(Risk(f"{name}: {told.name}" if several else told.name, likely, told.cause, told.advice))
+            said.append(drying.describe_risk(risk, system, method).told(name if several else ""))
     return said
 
 

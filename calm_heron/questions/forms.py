@@ -1,6 +1,5 @@
 """What a question's form is: its fields in groups, on which choice some of them hang, and what it begins with."""
 
-import re
 from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Any, ClassVar
@@ -9,11 +8,8 @@ from django import forms
 from django.forms import BoundField
 
 from calm_heron.workshops.askers import Asker
-from calm_heron.workshops.fields import CalmForm, WrittenField
+from calm_heron.workshops.fields import CalmForm
 from wood.units import System
-
-# A number, or a fraction of an inch, with no unit behind it.
-BARE = re.compile(r"\s*[+\-−]?\d+(?:[.,]\d+)?\s*")
 
 
 @dataclass(frozen=True)
@@ -118,13 +114,6 @@ def _shown(field: BoundField) -> str:
 
 
 def in_units(form: type[QuestionForm], typed: dict[str, str], asker: Asker, before: System) -> dict[str, str]:
-    """What was typed in another system, for a reader of this one: a bare number gets the unit that it was meant in."""
-    fields = form({}, asker=asker).fields
-    changed = dict(typed)
-    for name, text in typed.items():
-        if name in fields and BARE.fullmatch(text):
-            unit = fields[name].unit_in(before) if isinstance(fields[name], WrittenField) else ""
-            changed[name] = f"{text.strip()} {unit}" if unit else text
-        if name in fields and hasattr(fields[name], "in_units"):
-            changed[name] = fields[name].in_units(text, before)
-    return changed
+    """What was typed in another system, for a reader of this one: each field that reads units says how its text then reads."""
+    readers = {name: field.in_units for name, field in form({}, asker=asker).fields.items() if hasattr(field, "in_units")}
+    return {name: readers[name](text, before) if name in readers else text for name, text in typed.items()}

@@ -1,5 +1,6 @@
 """Form fields that understand what people type in the workshop's units; the one place where units come in."""
 
+import re
 import uuid
 from collections.abc import Mapping
 from datetime import datetime, time
@@ -18,6 +19,10 @@ from wood.units import System
 def sentence(reason: str) -> str:
     """A reason as the core gives it, as a sentence."""
     return reason[0].upper() + reason[1:] + ("" if reason[-1] in ".?!" else ".")
+
+
+# A number, or a fraction of an inch, with no unit behind it.
+BARE = re.compile(r"\s*[+\-−]?\d+(?:[.,]\d+)?\s*")
 
 
 class WrittenField(forms.CharField):
@@ -58,6 +63,11 @@ class WrittenField(forms.CharField):
     def unit_in(system: System) -> str:
         """The unit that a bare number means in a system, as it may be written behind it; empty where it means the same in both."""
         return ""
+
+    def in_units(self, text: str, before: System) -> str:
+        """What was typed in another system, as a reader of this one reads it alike: a bare number gets the unit that it was meant in."""
+        unit = self.unit_in(before) if BARE.fullmatch(text) else ""
+        return f"{text.strip()} {unit}" if unit else text
 
     def prepare_value(self, value):
         return self.write_plain(value) if isinstance(value, float) else value

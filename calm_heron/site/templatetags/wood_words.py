@@ -83,12 +83,6 @@ def length(metres: float, system: units.System) -> str:
 
 
 @register.filter
-def length_doubt(metres: float, system: units.System) -> str:
-    """What stands behind a ± of lengths: never nothing, for nothing is known that well."""
-    return written.doubtful_length(metres, system)
-
-
-@register.filter
 def temperature(celsius: float, system: units.System) -> str:
     return written.written_temperature(celsius, system)
 
