@@ -147,8 +147,8 @@ class Slot(StrEnum):
 class Panel:
     """A piece of a composed page.
 
-    ``data`` gets the page's template context and returns what ``template`` needs besides it, or None where there is nothing to show. Pages of
-    pieces and of the stock hold their :class:`Question` as ``question``. A panel with a ``key`` can be asked for by itself
+    ``data`` gets the page's template context and returns what ``template`` needs besides it, or None where there is nothing to show. Pages
+    of pieces and of the stock hold their :class:`Question` as ``question``. A panel with a ``key`` can be asked for by itself
     (``?fragment=key``), which gives its template ``alone``.
     """
 
@@ -194,7 +194,9 @@ class PieceAction:
 
 @dataclass(frozen=True)
 class Demo:
-    """The demo workshop while it is made: its people, the moment it ends at, chance from a fixed seed, and what was made so far, by name."""
+    """The demo workshop while it is made: its people, the moment it ends at, chance from a fixed seed, and what was made so far, by
+    name.
+    """
 
     workshop: Any
     people: tuple
@@ -221,9 +223,9 @@ Taken = str
 
 @dataclass(frozen=True)
 class Receiver:
-    """Who listens to devices of a kind: what it can be about in a workshop (id and name), how it takes readings (each as its data and its moment; the
-    answer says why not, in order), and what it has for a device that asks. ``fields`` are what it understands of a reading, each by its name as a type
-    and what pydantic says of it; the door takes what some receiver understands and nothing else."""
+    """Who listens to devices of a kind: what it can be about in a workshop (id and name), how it takes readings (each as its data and its
+    moment; the answer says why not, in order), and what it has for a device that asks. ``fields`` are what it understands of a reading,
+    each by its name as a type and what pydantic says of it; the door takes what some receiver understands and nothing else."""
 
     order: int
     kind: str

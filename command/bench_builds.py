@@ -1,6 +1,7 @@
 """Builds: sixty parts laid on boards, a build of sixty parts with its readiness, dates and drawings, one change of it, and its bench sheet.
 
-``python -m command.bench_builds`` measures the pages in a database of its own and writes one line of JSON; ``./heron bench builds`` runs both.
+``python -m command.bench_builds`` measures the pages in a database of its own and writes one line of JSON; ``./heron bench builds`` runs
+both.
 """
 
 import json

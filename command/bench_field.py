@@ -143,9 +143,17 @@ def against_scipy(wood: field.Wood, drive: field.Drive, converged: float) -> Non
     for tolerance in (1e-2,) if is_small() else (1e-2, 1e-3):
         begun = time.perf_counter()
         done = solve_ivp(
-            rates, (0, horizon * field.DAY_S), np.full(dx.size, GREEN), method="LSODA", lband=1, uband=1, max_step=drive.step_s, rtol=tolerance,
-            atol=tolerance / 100, events=reached,
-        )  # fmt: skip
+            rates,
+            (0, horizon * field.DAY_S),
+            np.full(dx.size, GREEN),
+            method="LSODA",
+            lband=1,
+            uband=1,
+            max_step=drive.step_s,
+            rtol=tolerance,
+            atol=tolerance / 100,
+            events=reached,
+        )
         took = time.perf_counter() - begun
         off = abs(done.t_events[0][0] / field.DAY_S / converged - 1) if done.t_events[0].size else float("nan")
         row(f"  by SciPy's LSODA, rtol {tolerance:g}", f"{took * 1000:.0f} ms", f"{off * 100:.2f} % off; {took / same:.0f} x ours")

@@ -52,7 +52,8 @@ def enlarge() -> None:
             CREATE TEMP TABLE copy AS SELECT p.id, t.id AS of FROM stock_piece p JOIN pattern t ON t.n = substr(p.tag, 4)::int %% t.of
               WHERE p.tag LIKE 'lot0%%';
             INSERT INTO measuring_reading (piece_id, at, moisture, {reading})
-              SELECT c.id, now() - (k / 4) * interval '16 days' - interval '1 hour', greatest(0.05, r.moisture + 0.01 * (random() - 0.5)), {reading}
+              SELECT c.id, now() - (k / 4) * interval '16 days' - interval '1 hour',
+                  greatest(0.05, r.moisture + 0.01 * (random() - 0.5)), {reading}
               FROM copy c JOIN generate_series(0, %s - 1) k ON true
               JOIN LATERAL (SELECT * FROM measuring_reading WHERE piece_id = c.of ORDER BY id LIMIT 1) r ON true;
             INSERT INTO measuring_piecemoisture (piece_id, mean, at, {moisture})
@@ -130,15 +131,27 @@ def asked(client, shop: str) -> dict[str, tuple[float, int]]:
         "a top of six boards, its year run anew": top + "&thickness_m=22.{0:02d}+mm",
         "a drawer, its year run anew": "movement/of/drawer/?species_key=maple+sugar&home=heated&thickness_m=12.{0:02d}+mm&fragment=answer",
         "the season of every wood, one really": "movement/season/?home=heated&species_key=white+oak&width_m=300.{0:02d}+mm&fragment=answer",
-        "a piece moved elsewhere": "movement/elsewhere/?species_key=white+oak&to_home=heated&to_climate=cold_winter&thickness_m=22.{0:02d}+mm&fragment=answer",
-        "seven roads with their bands, all anew": "drying/roads/?species_key=white+oak&where=four_seasons&thickness_m=27.{0:02d}+mm&fragment=answer",
-        "seven roads, one stage moved": "drying/roads/?species_key=white+oak&where=four_seasons&thickness_m=27+mm&carry=16.{0:02d}&fragment=answer",
-        "a stack of 2,000 boards": "stacks/plan/?species_key=white+oak&thickness_m=27+mm&count=2000&width_m=1200.{0:02d}+mm&fragment=answer",
-        "a kiln load, anew with its band": "kiln/plan/?species_key=red+oak&thickness_m=28.{0:02d}+mm&chamber=vented&wanted=8&fragment=answer",
-        "where do I cut, a log with ten checks, anew": "turning/cut/?width_m=420.{0:02d}+mm&length_m=900+mm&fragment=answer&strokes="
-        + TEN_CHECKS,
-        "  a line of it moved": "turning/cut/?width_m=420+mm&length_m=900+mm&angle=52.{0:02d}&upper=0.03&lower=0.03&fragment=answer&strokes="
-        + TEN_CHECKS,
+        "a piece moved elsewhere": (
+            "movement/elsewhere/?species_key=white+oak&to_home=heated&to_climate=cold_winter&thickness_m=22.{0:02d}+mm&fragment=answer"
+        ),
+        "seven roads with their bands, all anew": (
+            "drying/roads/?species_key=white+oak&where=four_seasons&thickness_m=27.{0:02d}+mm&fragment=answer"
+        ),
+        "seven roads, one stage moved": (
+            "drying/roads/?species_key=white+oak&where=four_seasons&thickness_m=27+mm&carry=16.{0:02d}&fragment=answer"
+        ),
+        "a stack of 2,000 boards": (
+            "stacks/plan/?species_key=white+oak&thickness_m=27+mm&count=2000&width_m=1200.{0:02d}+mm&fragment=answer"
+        ),
+        "a kiln load, anew with its band": (
+            "kiln/plan/?species_key=red+oak&thickness_m=28.{0:02d}+mm&chamber=vented&wanted=8&fragment=answer"
+        ),
+        "where do I cut, a log with ten checks, anew": (
+            "turning/cut/?width_m=420.{0:02d}+mm&length_m=900+mm&fragment=answer&strokes=" + TEN_CHECKS
+        ),
+        "  a line of it moved": (
+            "turning/cut/?width_m=420+mm&length_m=900+mm&angle=52.{0:02d}&upper=0.03&lower=0.03&fragment=answer&strokes=" + TEN_CHECKS
+        ),
         "how thick do I rough it, anew": "turning/rough/?species_key=sugar+maple&diameter_m=250.{0:02d}+mm&fragment=answer",
         "ask the air": "ask/air/?temperature=68&humidity=50.{0:02d}&fragment=answer",
         "ask this wood": "ask/wood/?readings=12+12.4+11.{0:02d}&thickness_m=27.{0:02d}+mm&species_key=red+oak&fragment=answer",
@@ -171,7 +184,8 @@ def a_season_of_readings(client, shop: str) -> float:
         cursor.execute(
             """
             INSERT INTO kiln_chamberreading (workshop_id, load_id, at, dry_bulb_c, humidity, fault)
-              SELECT %s, %s, %s::timestamptz - k * interval '10 seconds', 43 + random(), 0.8 + 0.05 * random(), '' FROM generate_series(1, %s) k;
+              SELECT %s, %s, %s::timestamptz - k * interval '10 seconds', 43 + random(), 0.8 + 0.05 * random(), ''
+              FROM generate_series(1, %s) k;
             INSERT INTO kiln_chamberhour (workshop_id, load_id, hour, count, dry_bulb_sum, humidity_sum, power_kwh, water_kg)
               SELECT %s, %s, date_trunc('hour', at), count(*), sum(dry_bulb_c), sum(humidity), 0, 0 FROM kiln_chamberreading
               WHERE load_id = %s AND at < %s::timestamptz GROUP BY 3 ON CONFLICT DO NOTHING;
@@ -214,9 +228,17 @@ def a_shelf(client, shop: str) -> tuple[float, int]:
         rows = []
         for day in range(30):
             one = Reading.objects.get(pk=first.pk) if not rows else rows[0]
-            rows.append(Reading(**{
-                name: getattr(one, name) for name in ("workshop_id", "by_id", "method", "layer", "dry_mass_kg", "moisture", "uncertainty", "rule")
-            }, piece=piece, at=begins + timedelta(days=2 * day), wet_mass_kg=1.9 - 0.02 * day))  # fmt: skip
+            rows.append(
+                Reading(
+                    **{
+                        name: getattr(one, name)
+                        for name in ("workshop_id", "by_id", "method", "layer", "dry_mass_kg", "moisture", "uncertainty", "rule")
+                    },
+                    piece=piece,
+                    at=begins + timedelta(days=2 * day),
+                    wet_mass_kg=1.9 - 0.02 * day,
+                )
+            )
         Reading.objects.bulk_create(rows)
     with CaptureQueriesContext(connection) as queries:
         client.get(f"{shop}turning/")

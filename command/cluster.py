@@ -117,9 +117,8 @@ class Cluster:
 
     def connect(self, database: str = "postgres") -> psycopg.Connection:
         return psycopg.connect(
-            host="127.0.0.1", port=self.port, user=OWNER, password=self.password, dbname=database,
-            connect_timeout=20, autocommit=True,
-        )  # fmt: skip
+            host="127.0.0.1", port=self.port, user=OWNER, password=self.password, dbname=database, connect_timeout=20, autocommit=True
+        )
 
     def databases(self) -> list[str]:
         with self.connect() as connection:
@@ -142,9 +141,12 @@ class Cluster:
         """Run one of PostgreSQL's client programs as the owner; what it prints as errors is kept."""
         environment = os.environ | {"PGHOST": "127.0.0.1", "PGPORT": str(self.port), "PGUSER": OWNER, "PGPASSWORD": self.password}
         return subprocess.run(
-            [str(self.programs / program), "--no-password", *arguments], env=environment, stdin=subprocess.DEVNULL,
-            stderr=subprocess.PIPE, **how,
-        )  # fmt: skip
+            [str(self.programs / program), "--no-password", *arguments],
+            env=environment,
+            stdin=subprocess.DEVNULL,
+            stderr=subprocess.PIPE,
+            **how,
+        )
 
     def is_alive(self) -> bool:
         """Whether the server's process is there."""
@@ -229,9 +231,19 @@ class Cluster:
             shutil.chown(unfinished, "postgres", "postgres")
             shutil.chown(handed_over, "postgres", "postgres")
         done = self._run(
-            "initdb", "-D", str(unfinished), "-U", OWNER, "-A", "scram-sha-256", f"--pwfile={handed_over}",
-            "-E", "UTF8", "--locale=C.UTF-8", *([] if self.durable else ["--no-sync"]),
-        )  # fmt: skip
+            "initdb",
+            "-D",
+            str(unfinished),
+            "-U",
+            OWNER,
+            "-A",
+            "scram-sha-256",
+            f"--pwfile={handed_over}",
+            "-E",
+            "UTF8",
+            "--locale=C.UTF-8",
+            *([] if self.durable else ["--no-sync"]),
+        )
         handed_over.unlink()
         if done.returncode:
             raise Trouble(f"PostgreSQL could not make its data folder: {done.stderr.strip()[-300:]}")
@@ -249,14 +261,26 @@ class Cluster:
             " -c jit=off"
         )
         if not self.durable:
-            settings += " -c fsync=off -c synchronous_commit=off -c full_page_writes=off -c autovacuum=off -c wal_level=minimal -c max_wal_senders=0"
+            settings += (
+                " -c fsync=off -c synchronous_commit=off -c full_page_writes=off -c autovacuum=off -c wal_level=minimal -c"
+                " max_wal_senders=0"
+            )
             settings += " -c max_parallel_workers_per_gather=0 -c track_activities=off -c track_counts=off"
         for attempt in range(8):
             self.port = port if port and attempt < 5 else free_port()
             self._run(
-                "pg_ctl", "-D", str(self.data), "-l", str(self.logs / "starting.log"), "-w", "-t", "60",
-                "-o", f"-p {self.port} {settings}", "start",
-            )  # fmt: skip
+                "pg_ctl",
+                "-D",
+                str(self.data),
+                "-l",
+                str(self.logs / "starting.log"),
+                "-w",
+                "-t",
+                "60",
+                "-o",
+                f"-p {self.port} {settings}",
+                "start",
+            )
             # pg_ctl may say "running" when it is not: only a connection counts.
             if self._answers():
                 return
@@ -312,6 +336,5 @@ class Cluster:
         # Output to a file handle that the server may inherit would keep us waiting for it: only errors are read, and not from start.
         errors = subprocess.DEVNULL if program == "pg_ctl" else subprocess.PIPE
         return subprocess.run(
-            command, cwd="/", stdin=subprocess.DEVNULL, stdout=subprocess.DEVNULL, stderr=errors, text=True,
-            start_new_session=True,
-        )  # fmt: skip
+            command, cwd="/", stdin=subprocess.DEVNULL, stdout=subprocess.DEVNULL, stderr=errors, text=True, start_new_session=True
+        )

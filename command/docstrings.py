@@ -14,7 +14,8 @@ UNIT = re.compile(
 )
 # What a function or its module names as where its model comes from.
 SOURCE = re.compile(
-    r"Source|FPL|Wood Handbook|AH-\d|ASHRAE|Greenspan|Pfaff|Simpson|Cochran|Huber|Hailwood|Siau|usual|practice|our own|our judgement|Hart|weather file"
+    r"Source|FPL|Wood Handbook|AH-\d|ASHRAE|Greenspan|Pfaff|Simpson|Cochran|Huber|Hailwood|Siau|usual|practice|our own|our"
+    r" judgement|Hart|weather file"
 )
 # Tools of the core that hold no model of wood.
 TOOLS = ("wood/errors.py", "wood/tables.py", "wood/units.py", "wood/written.py", "wood/arrays.py")

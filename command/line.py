@@ -15,8 +15,20 @@ GOES_ON = 10
 LOOPBACK = "127.0.0.1"
 BENCH_PARTS = ("core", "field", "turning", "builds", "pages", "weight", "start", "load", "backup")
 SCIENCE_TABLES = (
-    "climates", "interiors", "yards", "seasons", "kilns", "settling", "calendar", "stacking", "frozen", "damage", "losses", "numerics", "resolution",
-)  # fmt: skip
+    "climates",
+    "interiors",
+    "yards",
+    "seasons",
+    "kilns",
+    "settling",
+    "calendar",
+    "stacking",
+    "frozen",
+    "damage",
+    "losses",
+    "numerics",
+    "resolution",
+)
 SIMULATORS = ("kiln", "scale")
 Parser = argparse.ArgumentParser
 

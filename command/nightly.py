@@ -92,8 +92,12 @@ class Nightly:
         if self.is_due(datetime.now()):
             self._running = subprocess.Popen(
                 [sys.executable, "-m", "command", "backup", "--nightly", "now"],
-                cwd=ROOT, stdin=subprocess.DEVNULL, stdout=subprocess.DEVNULL, stderr=subprocess.PIPE, start_new_session=True,
-            )  # fmt: skip
+                cwd=ROOT,
+                stdin=subprocess.DEVNULL,
+                stdout=subprocess.DEVNULL,
+                stderr=subprocess.PIPE,
+                start_new_session=True,
+            )
 
     def thin_out(self) -> None:
         """Remove what is neither of the last days, weeks nor months. Only files of ours are touched."""

@@ -17,7 +17,8 @@ def run(options: argparse.Namespace) -> int:
             print(f"  {mark} {check.name:<64} {check.got:8.2f}   wanted {wanted}   {check.kind}")
         allowed = f", {table.may_fail} allowed" if table.may_fail else ""
         print(
-            f"  {'holds' if table.holds else 'DOES NOT HOLD'}: {len(table.checks) - table.failed} of {len(table.checks)}{allowed}. {table.note}".rstrip()
+            f"  {'holds' if table.holds else 'DOES NOT HOLD'}: {len(table.checks) - table.failed} of {len(table.checks)}{allowed}."
+            f" {table.note}".rstrip()
         )
         failed += not table.holds
     print(

@@ -61,8 +61,8 @@ def greeting(host: str, port: int, *, demo: bool) -> list[str]:
         lines += [f"and for phones    http://{address}:{port}/" for address in addresses()]
     if not is_loopback(host):
         lines.append(
-            "Everyone in this network can reach it, and what is typed travels unencrypted: passwords, too. Use it in a network of your own;\n"
-            "for any other see docs/hosting.md."
+            "Everyone in this network can reach it, and what is typed travels unencrypted: passwords, too. Use it in a network of your"
+            " own;\nfor any other see docs/hosting.md."
         )
     if demo:
         lines.append("“Step into the demo workshop” there needs no password. Ctrl-C ends it; your data stay.")

@@ -26,7 +26,9 @@ def compile_to(target: Path) -> None:
         subprocess.run([npm, "ci", "--ignore-scripts", "--no-audit", "--no-fund", "--loglevel=error"], cwd=ROOT, check=True)
     done = subprocess.run(
         [str(ROOT / "node_modules" / ".bin" / "tailwindcss"), "-i", str(SOURCE), "-o", str(target), "--minify"],
-        cwd=ROOT, capture_output=True, text=True,
-    )  # fmt: skip
+        cwd=ROOT,
+        capture_output=True,
+        text=True,
+    )
     if done.returncode:
         raise Trouble(f"The style sheet does not compile:\n{done.stderr[-2000:]}")

@@ -25,10 +25,15 @@ def run(options: argparse.Namespace) -> int:
         from tests.runner import CountingRunner
 
         runner = CountingRunner(
-            interactive=False, verbosity=options.verbosity, failfast=options.failfast, reverse=options.reverse, shuffle=_seed(options.shuffle),
-            parallel=options.parallel or (1 if options.names else AT_ONCE), test_name_patterns=[_pattern(word) for word in options.k],
+            interactive=False,
+            verbosity=options.verbosity,
+            failfast=options.failfast,
+            reverse=options.reverse,
+            shuffle=_seed(options.shuffle),
+            parallel=options.parallel or (1 if options.names else AT_ONCE),
+            test_name_patterns=[_pattern(word) for word in options.k],
             durations=options.durations,
-        )  # fmt: skip
+        )
         return 1 if runner.run_tests(options.names or EVERYTHING) else 0
 
 

@@ -29,6 +29,7 @@ def run(options: argparse.Namespace) -> int:
         cluster.take_back(aside)
         raise
     print(
-        f"Your data are now made by PostgreSQL {newest}. The old ones stay in {aside}, and as a backup in {kept}; remove them when you like."
+        f"Your data are now made by PostgreSQL {newest}. The old ones stay in {aside}, and as a backup in {kept}; remove them when you"
+        " like."
     )
     return 0

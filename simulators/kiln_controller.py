@@ -1,9 +1,11 @@
-"""A kiln's controller that is none: a chamber and a load of hidden truth, speaking to Calm Heron through its door for devices as a real one would.
+"""A kiln's controller that is none: a chamber and a load of hidden truth, speaking to Calm Heron through its door for devices as a real one
+would.
 
     ./heron simulate kiln --door http://127.0.0.1:8000/devices/v1/ --token TOKEN --species sugar_maple
 
-It asks what is to be set, runs its chamber so for as long as its clock says, and tells dry bulb, wet bulb, power and condensate. It can be told to
-fail. It knows nothing of the application but its door: the physics is that of the core, the load's true pace and moisture are its own.
+It asks what is to be set, runs its chamber so for as long as its clock says, and tells dry bulb, wet bulb, power and condensate. It can be
+told to fail. It knows nothing of the application but its door: the physics is that of the core, the load's true pace and moisture are its
+own.
 """
 
 import argparse
@@ -30,7 +32,9 @@ from wood.species import species_named
 
 @dataclass
 class Chamber:
-    """A chamber with its load, hour by hour: what was set at each is remembered, and what comes of all of it is the core's run from the first hour on."""
+    """A chamber with its load, hour by hour: what was set at each is remembered, and what comes of all of it is the core's run from the
+    first hour on.
+    """
 
     lot: Lot
     core: chambers.Chamber
@@ -69,9 +73,13 @@ class Chamber:
         last = min(hours, ran.hours) - 1
         air = Air(float(ran.temperature_c[last]), min(float(ran.humidity[last]), 1.0))
         read = {
-            "dry_bulb_c": round(air.temperature_c, 2), "wet_bulb_c": round(air.wet_bulb_c, 2), "leaving_c": round(air.temperature_c - ran.drop_k(last), 2),
-            "power_kwh": round(float(ran.power_w[last].sum()) / 1000, 3), "water_kg": round(float(ran.water_kg_h[last, 1]), 3), "moisture": float(ran.mean[last]),
-        }  # fmt: skip
+            "dry_bulb_c": round(air.temperature_c, 2),
+            "wet_bulb_c": round(air.wet_bulb_c, 2),
+            "leaving_c": round(air.temperature_c - ran.drop_k(last), 2),
+            "power_kwh": round(float(ran.power_w[last].sum()) / 1000, 3),
+            "water_kg": round(float(ran.water_kg_h[last, 1]), 3),
+            "moisture": float(ran.mean[last]),
+        }
         if fails == "sensor":
             read["dry_bulb_c"], read["wet_bulb_c"] = 129.0, 20.0
         return read
@@ -120,13 +128,20 @@ class Door:
 
 
 def run(
-    door: Any, chamber: Chamber, *, hours: int, begins: datetime, fails: Callable[[int], str] = lambda hour: "", say: Callable[[str], None] = lambda words: None,
+    door: Any,
+    chamber: Chamber,
+    *,
+    hours: int,
+    begins: datetime,
+    fails: Callable[[int], str] = lambda hour: "",
+    say: Callable[[str], None] = lambda words: None,
     wait_s: float = 0.0,
-) -> list[dict]:  # fmt: skip
+) -> list[dict]:
     """So many hours of the controller's life: it asks, holds, and tells; what it told.
 
     Args:
-        begins: the moment of its first hour; fails: what fails in an hour (one of :data:`simulators.lines.FAILURES`); wait_s: how long an hour takes.
+        begins: the moment of its first hour; fails: what fails in an hour (one of :data:`simulators.lines.FAILURES`); wait_s: how long an
+        hour takes.
     """
     told = []
     for hour in range(hours):
@@ -161,7 +176,12 @@ def main(options: argparse.Namespace) -> int:
     if "began_at" in (first := door.ask()):
         begins = max(begins, datetime.fromisoformat(first["began_at"]))
     run(
-        door, chamber, hours=options.hours, begins=begins, wait_s=options.seconds_an_hour, say=print,
+        door,
+        chamber,
+        hours=options.hours,
+        begins=begins,
+        wait_s=options.seconds_an_hour,
+        say=print,
         fails=lambda hour: options.fail if options.fail and hour >= options.fail_from else "",
-    )  # fmt: skip
+    )
     return 0

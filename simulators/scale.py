@@ -2,8 +2,8 @@
 
     ./heron simulate scale --door http://127.0.0.1:8000/devices/v1/ --token TOKEN --bowl maple-bowl-02=sugar_maple:250:25
 
-It knows nothing of the application but its door: which bowls are to be weighed it asks, what they weigh is the core's shell with a pace and a wetness of
-their own.
+It knows nothing of the application but its door: which bowls are to be weighed it asks, what they weigh is the core's shell with a pace and
+a wetness of their own.
 """
 
 import argparse
@@ -50,10 +50,20 @@ class Hidden:
 
 
 def run(
-    door: Any, bowls: list[Hidden], *, days: list[float], begins: datetime, seed: int = 1, slip: str = "", say: Callable[[str], None] = lambda words: None,
+    door: Any,
+    bowls: list[Hidden],
+    *,
+    days: list[float],
+    begins: datetime,
+    seed: int = 1,
+    slip: str = "",
+    say: Callable[[str], None] = lambda words: None,
     air: AirSeries | None = None,
-) -> list[dict]:  # fmt: skip
-    """Weigh the bowls on some days after ``begins`` and tell it, each weighing once; what was told. ``slip`` names a bowl whose last weight is told ten times."""
+) -> list[dict]:
+    """Weigh the bowls on some days after ``begins`` and tell it, each weighing once; what was told.
+
+    ``slip`` names a bowl whose last weight is told ten times.
+    """
     chance = np.random.default_rng(seed)
     told = []
     for hidden in bowls:

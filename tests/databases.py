@@ -51,7 +51,9 @@ def own_name(kind: str, process: int) -> str:
 
 
 def prepare(kinds: set[str], processes: int) -> None:
-    """Make the patterns that are wanted where they are missing, and a copy of each for every process; the connection is then on the first."""
+    """Make the patterns that are wanted where they are missing, and a copy of each for every process; the connection is then on the
+    first.
+    """
     patterns = {kind: pattern_name(kind) for kind in KINDS if kind in kinds | {EMPTY}}
     with _as_owner() as owner:
         there = {name for (name,) in owner.execute("SELECT datname FROM pg_database").fetchall()}

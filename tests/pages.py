@@ -35,10 +35,22 @@ def addresses(shop: Workshop) -> Iterator[str]:
     tags = OF_EACH_KIND[: far(3, len(OF_EACH_KIND))]
     pieces = [piece for piece in Piece.objects.of(shop) if piece.tag in tags]
     values = {
-        "workshop": shop.slug, "meter_id": Meter.objects.of(shop).first().pk, "hygrometer_id": Hygrometer.objects.of(shop).first().pk,
-        "photo_id": 0, "key": "white_oak", "thing": "top", "stack_tag": "stack-01", "load_tag": "load-01", "weight_id": 0, "device_id": 0, "session_id": 0,
-        "crack_id": 0, "chamber_id": chambers_of(shop)[0].pk, "cut_id": 0, "mark_id": 0,
-    }  # fmt: skip
+        "workshop": shop.slug,
+        "meter_id": Meter.objects.of(shop).first().pk,
+        "hygrometer_id": Hygrometer.objects.of(shop).first().pk,
+        "photo_id": 0,
+        "key": "white_oak",
+        "thing": "top",
+        "stack_tag": "stack-01",
+        "load_tag": "load-01",
+        "weight_id": 0,
+        "device_id": 0,
+        "session_id": 0,
+        "crack_id": 0,
+        "chamber_id": chambers_of(shop)[0].pk,
+        "cut_id": 0,
+        "mark_id": 0,
+    }
     panel = BuildPart.objects.of(shop).filter(staves__gt=1).first()
     values |= {"build_id": panel.build_id, "part_id": panel.pk}
     air = AirReading.objects.of(shop).filter(struck=False).latest("at")

@@ -63,9 +63,17 @@ class Words(unittest.TestCase):
 
     def test_an_argument_nobody_reads_is_refused(self):
         for arguments in (
-            ("demo-reset", "--everything"), ("start", "--prot", "80"), ("start", "--port", "many"), ("bench", "speed"), ("science", "tables"),
-            ("restore",), ("simulate", "saw"), ("simulate", "kiln"), ("simulate", "scale", "--door", "a", "--token", "b", "--bowl", "round"), ("test", "--fast"),
-        ):  # fmt: skip
+            ("demo-reset", "--everything"),
+            ("start", "--prot", "80"),
+            ("start", "--port", "many"),
+            ("bench", "speed"),
+            ("science", "tables"),
+            ("restore",),
+            ("simulate", "saw"),
+            ("simulate", "kiln"),
+            ("simulate", "scale", "--door", "a", "--token", "b", "--bowl", "round"),
+            ("test", "--fast"),
+        ):
             with self.subTest(arguments):
                 self.assertEqual(self.ended(*arguments)[0], 2)
 
@@ -81,9 +89,13 @@ class Words(unittest.TestCase):
     def test_help_and_mistakes_install_nothing_and_a_command_says_what_it_needs(self):
         """The line as ``./heron`` reads it first, by a Python with nothing of ours in it."""
         for arguments, code, needs in (
-            (("--help",), 0, "Usage"), (("fly",), 2, ""), (("test", "--help"), 0, "usage"), (("bench", "nothing"), 2, ""),
-            (("cases",), line.GOES_ON, "requirements-dev.lock postgresql"), (("science",), line.GOES_ON, "requirements.lock"),
-        ):  # fmt: skip
+            (("--help",), 0, "Usage"),
+            (("fly",), 2, ""),
+            (("test", "--help"), 0, "usage"),
+            (("bench", "nothing"), 2, ""),
+            (("cases",), line.GOES_ON, "requirements-dev.lock postgresql"),
+            (("science",), line.GOES_ON, "requirements.lock"),
+        ):
             with self.subTest(arguments):
                 done = subprocess.run([sys.executable, "-I", "-S", "-c", BARE, *arguments], cwd=ROOT, capture_output=True, text=True)
                 self.assertEqual(done.returncode, code, done.stderr)

@@ -35,8 +35,16 @@ def views_inside(patterns=None, inside=False):
 
 # Pages that only a rough bowl has.
 OF_A_BOWL = {
-    "bowl", "weigh_bowl", "strike_weight_of_bowl", "say_turned", "rough_out", "trace_bowl", "bowl_crack", "forget_crack", "bowl_oven",
-}  # fmt: skip
+    "bowl",
+    "weigh_bowl",
+    "strike_weight_of_bowl",
+    "say_turned",
+    "rough_out",
+    "trace_bowl",
+    "bowl_crack",
+    "forget_crack",
+    "bowl_oven",
+}
 
 
 class Walk(TestCase):
@@ -234,9 +242,30 @@ class Hostile(Walk):
     takes_s = 45
 
     NASTY = (
-        "", "\x00", "a\x00b", "9" * 5000, "99999999999999999999", "-1", "-99999999999999999999", "nan", "1e400", "inf", "true", "½", "²", "٣",
-        "x" * 10_000, "'\";--<script>alert(1)</script>", "\u202e\ud7ff\ufffe", "%00%s{0}{x}", "0000-00-00", "9999-12-31T23:59", "../../etc", "[]", "\n\r\n",
-    )  # fmt: skip
+        "",
+        "\x00",
+        "a\x00b",
+        "9" * 5000,
+        "99999999999999999999",
+        "-1",
+        "-99999999999999999999",
+        "nan",
+        "1e400",
+        "inf",
+        "true",
+        "½",
+        "²",
+        "٣",
+        "x" * 10_000,
+        "'\";--<script>alert(1)</script>",
+        "\u202e\ud7ff\ufffe",
+        "%00%s{0}{x}",
+        "0000-00-00",
+        "9999-12-31T23:59",
+        "../../etc",
+        "[]",
+        "\n\r\n",
+    )
 
     def forms(self):
         for _, address in self.addresses():

@@ -20,9 +20,17 @@ from tests.factories import make_member, make_shop
 from tests.pages import markup_of
 
 REGISTRIES = (
-    plugs.PARTS, plugs.KEYS, plugs.LOG_KINDS, plugs.PANELS, plugs.PIECE_ACTIONS, plugs.DEMO_PARTS, listing.COLUMNS, search.SEARCH_WORDS,
-    listing.TABLE_COLUMNS, tools.TOOLS,
-)  # fmt: skip
+    plugs.PARTS,
+    plugs.KEYS,
+    plugs.LOG_KINDS,
+    plugs.PANELS,
+    plugs.PIECE_ACTIONS,
+    plugs.DEMO_PARTS,
+    listing.COLUMNS,
+    search.SEARCH_WORDS,
+    listing.TABLE_COLUMNS,
+    tools.TOOLS,
+)
 
 
 class WithALathe(TestCase):

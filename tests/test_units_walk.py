@@ -11,7 +11,10 @@ from tests.pages import addresses, text_of
 
 # A number with a unit after it, and a label that names one.
 METRIC = r"(?<![\w/])[\d.,]+\s?(?:mm|cm|m|kg|g|l|litres|m³|°C|C)(?![\w°/³])|°C\b"
-INCH = r"(?<![\w/])[\d./]+\s?(?:inch|inches|ft|lb|oz|bd ft|cu ft|°F)(?![\w])|(?<![\w/])[\d./]+[ -]in(?=[.,;)×]| ×| thick| wide| long| boards)|°F\b|board feet|\d″|\d′"
+INCH = (
+    r"(?<![\w/])[\d./]+\s?(?:inch|inches|ft|lb|oz|bd ft|cu ft|°F)(?![\w])|(?<![\w/])[\d./]+[ -]in(?=[.,;)×]| ×| thick| wide| long|"
+    r" boards)|°F\b|board feet|\d″|\d′"
+)
 LABELS = {"inch": r"<label[^>]*>[^<]*, (?:mm|kg|g|cm|°C)\b", "metric": r"<label[^>]*>[^<]*, (?:in|lb|oz|°F)\b"}
 
 

@@ -177,7 +177,8 @@ def bowl_volume_m3(diameter_m: float, height_m: float, wall_m: float) -> float:
 
 
 def volume_m3(shape: Shape, thickness_m: float, width_m: float, length_m: float) -> float:
-    """Volume (m³) of the wood in a piece; of a round one the width is its diameter, of a bowl the thickness its wall and the length its height.
+    """Volume (m³) of the wood in a piece; of a round one the width is its diameter, of a bowl the thickness its wall and the length its
+    height.
 
     >>> round(volume_m3(Shape.LOG, 0.5, 0.5, 2.0), 4), round(volume_m3(Shape.BOARD, 0.025, 0.2, 2.0), 4)
     (0.3927, 0.01)

@@ -185,7 +185,10 @@ def corrected(published: Species, **figures: float) -> Species:
 
 @lru_cache(maxsize=1)
 def panels() -> dict[str, Species]:
-    """What floors are laid on besides wood, by key: panels, and concrete. No figure of theirs is known here, so that nothing is computed."""
+    """What floors are laid on besides wood, by key: panels, and concrete.
+
+    No figure of theirs is known here, so that nothing is computed.
+    """
     result = {}
     for row in rows("panels"):
         group = MINERAL if row["key"] == "concrete" else PANEL

@@ -17,10 +17,20 @@ OUNCE_KG = 0.028349523125
 POUND_KG = 16 * OUNCE_KG
 
 LENGTH_UNITS_M = {
-    "in": INCH_M, '"': INCH_M, "”": INCH_M, "inch": INCH_M, "inches": INCH_M,
-    "ft": FOOT_M, "'": FOOT_M, "’": FOOT_M, "foot": FOOT_M, "feet": FOOT_M,
-    "mm": 0.001, "cm": 0.01, "m": 1.0,
-}  # fmt: skip
+    "in": INCH_M,
+    '"': INCH_M,
+    "”": INCH_M,
+    "inch": INCH_M,
+    "inches": INCH_M,
+    "ft": FOOT_M,
+    "'": FOOT_M,
+    "’": FOOT_M,
+    "foot": FOOT_M,
+    "feet": FOOT_M,
+    "mm": 0.001,
+    "cm": 0.01,
+    "m": 1.0,
+}
 MASS_UNITS_KG = {"g": 0.001, "kg": 1.0, "oz": OUNCE_KG, "lb": POUND_KG, "lbs": POUND_KG}
 DENOMINATORS = (2, 4, 8, 16, 32, 64)
 
@@ -37,9 +47,13 @@ class Scale:
 SCALES = {
     scale.key: scale
     for scale in (
-        Scale("g", "g", 0.001), Scale("kg", "kg", 1.0), Scale("oz", "oz", OUNCE_KG), Scale("lb", "lb", POUND_KG), Scale("lb_oz", "lb and oz", POUND_KG),
+        Scale("g", "g", 0.001),
+        Scale("kg", "kg", 1.0),
+        Scale("oz", "oz", OUNCE_KG),
+        Scale("lb", "lb", POUND_KG),
+        Scale("lb_oz", "lb and oz", POUND_KG),
     )
-}  # fmt: skip
+}
 # The finest step that lengths are cut to, as a share of an inch.
 CUT_STEPS = (64, 32)
 

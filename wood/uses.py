@@ -26,7 +26,8 @@ class Use:
     """What the wood is for, and how close it must be; fractions.
 
     ``tolerance`` is how far it may be from what it is judged ``against``; for a limit it is how much doubt still tells
-    something. ``evenness`` is how far core and shell may differ, infinite where it does not matter. ``rule`` says whose rule it is, in both systems (:func:`wood.units.in_system`).
+    something. ``evenness`` is how far core and shell may differ, infinite where it does not matter. ``rule`` says whose rule it is, in both
+    systems (:func:`wood.units.in_system`).
     """
 
     key: str

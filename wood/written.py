@@ -1,7 +1,7 @@
 """How figures with units are written, each for a purpose: to cut, to handle, to say, to weigh, to be read back from a field.
 
-- *to cut* (:func:`cut_length`): what a saw or a plane is set to, and what wood moves: 1/64 in (1/32 where a workshop prefers it) or 0.1 mm at any
-  length, and thousandths of an inch or hundredths of a millimetre of what is smaller than a step;
+- *to cut* (:func:`cut_length`): what a saw or a plane is set to, and what wood moves: 1/64 in (1/32 where a workshop prefers it) or 0.1 mm
+  at any length, and thousandths of an inch or hundredths of a millimetre of what is smaller than a step;
 - *to handle* (:func:`handled_length`): stickers, stacks, logs, boards as they lie: 1/16 in or 1 mm;
 - *to say* (:func:`said_length`): in sentences, where the size is only named: long ones in feet or metres;
 - *to weigh* (:func:`weighed_mass`): in the unit of the workshop's scale, whatever the size, so that a list has one unit;
@@ -15,7 +15,18 @@ from collections.abc import Callable, Iterable
 from fractions import Fraction
 
 from wood.errors import check_range
-from wood.units import FOOT_M, INCH, INCH_M, METRIC, OUNCE_KG, POUND_KG, System, length_m, mass_kg, to_fahrenheit  # noqa: F401 (METRIC is for the examples)
+from wood.units import (
+    FOOT_M,
+    INCH,
+    INCH_M,
+    METRIC,  # noqa: F401 (for the examples)
+    OUNCE_KG,
+    POUND_KG,
+    System,
+    length_m,
+    mass_kg,
+    to_fahrenheit,
+)
 
 # The greatest figure that is written for people or read back from a field, in SI.
 GREATEST_WRITTEN = 1e6

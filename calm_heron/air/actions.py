@@ -71,9 +71,16 @@ def record_air(
         reading.at = at
     reading.save()
     log.write(
-        by, "air", "air_read", subject=place.name, at=reading.at, temperature_c=temperature_c,
-        relative_humidity=reading.relative_humidity, emc=reading.emc, tolerance=reading.emc_tolerance,
-    )  # fmt: skip
+        by,
+        "air",
+        "air_read",
+        subject=place.name,
+        at=reading.at,
+        temperature_c=temperature_c,
+        relative_humidity=reading.relative_humidity,
+        emc=reading.emc,
+        tolerance=reading.emc_tolerance,
+    )
     return reading
 
 
@@ -84,9 +91,16 @@ def meant(by: Membership, place: Place, temperature_c: float, humidity: float, h
         humidity = min(max(humidity + hygrometer.offset, LOWEST_HUMIDITY), HIGHEST_HUMIDITY)
     meant = sorption.measured_emc(temperature_c, humidity, tolerance)
     return AirReading(
-        workshop=by.workshop, place=place, by=by.person, temperature_c=temperature_c, relative_humidity=humidity,
-        emc=meant.emc, emc_tolerance=meant.tolerance, hygrometer=hygrometer, shown_humidity=shown,
-    )  # fmt: skip
+        workshop=by.workshop,
+        place=place,
+        by=by.person,
+        temperature_c=temperature_c,
+        relative_humidity=humidity,
+        emc=meant.emc,
+        emc_tolerance=meant.tolerance,
+        hygrometer=hygrometer,
+        shown_humidity=shown,
+    )
 
 
 @transaction.atomic
@@ -105,9 +119,16 @@ def correct_air(
     made.at = at
     supersede(reading, made, TOO_LATE)
     log.write(
-        by, "air", "air_corrected", subject=place.name, at=at, temperature_c=temperature_c, relative_humidity=made.relative_humidity,
-        emc=made.emc, before={"temperature_c": reading.temperature_c, "relative_humidity": reading.relative_humidity, "emc": reading.emc},
-    )  # fmt: skip
+        by,
+        "air",
+        "air_corrected",
+        subject=place.name,
+        at=at,
+        temperature_c=temperature_c,
+        relative_humidity=made.relative_humidity,
+        emc=made.emc,
+        before={"temperature_c": reading.temperature_c, "relative_humidity": reading.relative_humidity, "emc": reading.emc},
+    )
     return made
 
 
@@ -170,7 +191,7 @@ BY_MONTH = ("temperature_c", "relative_humidity", "wind_m_s", "daily_swing_c", "
 @transaction.atomic
 def keep_year(
     by: Membership, place: Place, version: int, source: YearSource, words: str, climate: Climate, room: Room | None = None
-) -> Normals:  # fmt: skip
+) -> Normals:
     """Give a place its usual year: typed, or outdoor air from a published place, a pattern or a file; to a room that air comes in, and
     ``room`` says what becomes of it.
 
@@ -180,8 +201,11 @@ def keep_year(
     columns = {name: list(getattr(climate, name)) for name in BY_MONTH}
     settings = _settings(room) if room else {}
     return _keep(
-        by, place, version, {"source": source, "words": words[:120], "outdoors": None, "latitude_deg": climate.latitude_deg, **columns, **settings}
-    )  # fmt: skip
+        by,
+        place,
+        version,
+        {"source": source, "words": words[:120], "outdoors": None, "latitude_deg": climate.latitude_deg, **columns, **settings},
+    )
 
 
 @transaction.atomic
@@ -214,9 +238,15 @@ def _keep(by: Membership, place: Place, version: int, values: dict) -> Normals:
         setattr(given, name, value)
     given.save_changed()
     log.write(
-        by, "air", "year_given", subject=locked.name, source=given.source, words=given.words,
-        temperature_c=given.temperature_c, relative_humidity=given.relative_humidity,
-    )  # fmt: skip
+        by,
+        "air",
+        "year_given",
+        subject=locked.name,
+        source=given.source,
+        words=given.words,
+        temperature_c=given.temperature_c,
+        relative_humidity=given.relative_humidity,
+    )
     return given
 
 
@@ -257,22 +287,36 @@ def check_hygrometer(
     found = salt_check(salt, temperature_c, shown, waited_hours)
     if not found.believable:
         raise Refused(
-            f"It is {points(abs(found.offset), 0)} % RH off, more than {points(BELIEVABLE_OFFSET, 0)}: see that the salt is wet but not drowned "
-            "and the box tight, and try again. If it stays, the instrument has had its day.",
+            f"It is {points(abs(found.offset), 0)} % RH off, more than {points(BELIEVABLE_OFFSET, 0)}: see that the salt is wet but not"
+            " drowned and the box tight, and try again. If it stays, the instrument has had its day.",
             "shown",
         )
     locked = Hygrometer.locked(by, hygrometer.pk)
     made = HygrometerCheck.objects.create(
-        workshop=by.workshop, hygrometer=locked, by=by.person, salt=salt, temperature_c=temperature_c, waited_hours=waited_hours,
-        shown=shown, expected=found.expected, offset=found.offset,
-    )  # fmt: skip
+        workshop=by.workshop,
+        hygrometer=locked,
+        by=by.person,
+        salt=salt,
+        temperature_c=temperature_c,
+        waited_hours=waited_hours,
+        shown=shown,
+        expected=found.expected,
+        offset=found.offset,
+    )
     locked.offset, locked.checked_at = found.offset, made.at
     locked.save_changed()
     corrected = _corrected_since(by, locked, since) if since else 0
     log.write(
-        by, "air", "hygrometer_checked", subject=locked.name, salt=salt, shown=shown, expected=found.expected, offset=found.offset,
+        by,
+        "air",
+        "hygrometer_checked",
+        subject=locked.name,
+        salt=salt,
+        shown=shown,
+        expected=found.expected,
+        offset=found.offset,
         corrected=corrected,
-    )  # fmt: skip
+    )
     return made
 
 

@@ -42,17 +42,33 @@ def _hygrometers(workshop: Workshop, by: Person, place: Place, now: datetime) ->
     checked = now - timedelta(days=31)
     grey = Hygrometer.objects.create(workshop=workshop, name="Grey hygrometer", rh_tolerance=0.03, offset=-0.025, checked_at=checked)
     HygrometerCheck.objects.create(
-        workshop=workshop, hygrometer=grey, at=checked, by=by, salt="NaCl", temperature_c=19.0, waited_hours=11, shown=0.78, expected=0.755,
+        workshop=workshop,
+        hygrometer=grey,
+        at=checked,
+        by=by,
+        salt="NaCl",
+        temperature_c=19.0,
+        waited_hours=11,
+        shown=0.78,
+        expected=0.755,
         offset=-0.025,
-    )  # fmt: skip
+    )
     dial = Hygrometer.objects.create(workshop=workshop, name="Brass dial", rh_tolerance=0.05)
     newest = place.readings.order_by("-at").first()
     for minutes, one, corrected in ((20, grey, newest.relative_humidity), (25, dial, newest.relative_humidity - 0.09)):
         meant = sorption.measured_emc(newest.temperature_c, corrected, one.tolerance_now)
         AirReading.objects.create(
-            workshop=workshop, place=place, at=now - timedelta(minutes=minutes), by=by, temperature_c=newest.temperature_c, hygrometer=one,
-            relative_humidity=corrected, shown_humidity=round(corrected - one.offset, 2), emc=meant.emc, emc_tolerance=meant.tolerance,
-        )  # fmt: skip
+            workshop=workshop,
+            place=place,
+            at=now - timedelta(minutes=minutes),
+            by=by,
+            temperature_c=newest.temperature_c,
+            hygrometer=one,
+            relative_humidity=corrected,
+            shown_humidity=round(corrected - one.offset, 2),
+            emc=meant.emc,
+            emc_tolerance=meant.tolerance,
+        )
 
 
 def air_of(name: str, day: datetime, chance: random.Random) -> Air:

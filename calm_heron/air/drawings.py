@@ -207,10 +207,15 @@ def year_chart(monthly_emc: list[float | None], name: str, width: int) -> YearCh
         mean_y=tenth(y(mean)) if whole else "",
         mean=numbers.points(mean),
         months=[
-            MonthMark(tenth(x(k + 0.5)), tenth(y(emc)) if emc is not None else "", numbers.points(emc) if emc is not None else "",
-                      colour(emc) if emc is not None else "", MONTHS[k])
+            MonthMark(
+                tenth(x(k + 0.5)),
+                tenth(y(emc)) if emc is not None else "",
+                numbers.points(emc) if emc is not None else "",
+                colour(emc) if emc is not None else "",
+                MONTHS[k],
+            )
             for k, emc in enumerate(monthly_emc)
         ],
         ticks=[Tick(y(k / 100), str(k)) for k in range(int(low * 100) + 1, int(high * 100) + 1, 2)],
         summary=", ".join(f"{MONTHS[k]} {numbers.points(emc)}" for k, emc in enumerate(monthly_emc) if emc is not None) or "No month yet.",
-    )  # fmt: skip
+    )

@@ -36,13 +36,21 @@ class PlaceForm(CalmForm):
 
     def build(self) -> None:
         self.fields["rh_tolerance"] = PercentField(
-            self.system, 0.005, 0.15, label="Its hygrometer is good to, ± % RH", initial="3",
+            self.system,
+            0.005,
+            0.15,
+            label="Its hygrometer is good to, ± % RH",
+            initial="3",
             help_text="From its leaflet: a good one 2, a usual one 3, a dial 5 or more.",
-        )  # fmt: skip
+        )
         self.fields["usual_humidity"] = PercentField(
-            self.system, 0.05, 0.95, label="From memory it is usually about, % RH", required=False,
+            self.system,
+            0.05,
+            0.95,
+            label="From memory it is usually about, % RH",
+            required=False,
             help_text="If somebody knows. It weighs a little, and tells which of two hygrometers to believe.",
-        )  # fmt: skip
+        )
         self.order_fields(self.field_order)
 
 
@@ -56,17 +64,23 @@ class AirForm(CalmForm):
     def build(self) -> None:
         low, high = self.place.traits.usual_c
         self.fields["temperature"] = TemperatureField(
-            self.system, -40, self.place.traits.hottest_c, usual_low=low, usual_high=high,
-            label=f"Temperature, °{self.system.temperature}",
-        )  # fmt: skip
+            self.system, -40, self.place.traits.hottest_c, usual_low=low, usual_high=high, label=f"Temperature, °{self.system.temperature}"
+        )
         self.fields["humidity"] = PercentField(
-            self.system, 0.01, 0.99, label="Relative humidity, %",
+            self.system,
+            0.01,
+            0.99,
+            label="Relative humidity, %",
             too_far="A hygrometer that shows 0 or 100 is at its end stop: dry it, let it settle an hour, and read again.",
-        )  # fmt: skip
+        )
         instruments = queries.hygrometers(self.workshop)
         self.fields["hygrometer"] = forms.ModelChoiceField(
-            instruments, label="Read with", required=False, empty_label="the place’s own instrument", initial=queries.usual_hygrometer(self.place)
-        )  # fmt: skip
+            instruments,
+            label="Read with",
+            required=False,
+            empty_label="the place’s own instrument",
+            initial=queries.usual_hygrometer(self.place),
+        )
         self.fields["at"] = DayField(label="Read on", help_text="Empty: now.")
 
 
@@ -107,8 +121,13 @@ class HygrometerForm(CalmForm):
 
     def build(self) -> None:
         self.fields["rh_tolerance"] = PercentField(
-            self.system, 0.005, 0.15, label="It is good to, ± % RH", initial="3", help_text="From its leaflet: a good one 2, a usual one 3, a dial 5 or more."
-        )  # fmt: skip
+            self.system,
+            0.005,
+            0.15,
+            label="It is good to, ± % RH",
+            initial="3",
+            help_text="From its leaflet: a good one 2, a usual one 3, a dial 5 or more.",
+        )
 
 
 class SaltForm(CalmForm):
@@ -122,9 +141,12 @@ class SaltForm(CalmForm):
         required=False,
     )
     waited_hours = forms.FloatField(
-        label="Hours in the closed box", min_value=0, max_value=720, help_text=f"At least {WAITING_HOURS:.0f}; a night is best.",
+        label="Hours in the closed box",
+        min_value=0,
+        max_value=720,
+        help_text=f"At least {WAITING_HOURS:.0f}; a night is best.",
         widget=forms.TextInput(attrs={"inputmode": "decimal", "autocomplete": "off"}),
-    )  # fmt: skip
+    )
 
     def build(self) -> None:
         self.fields["temperature"] = TemperatureField(
@@ -178,18 +200,22 @@ class YearForm(CalmForm):
     all_have_defaults = True
 
     kind = forms.ChoiceField(
-        label="Take it from", widget=forms.RadioSelect, required=False, initial=YearSource.TYPED,
+        label="Take it from",
+        widget=forms.RadioSelect,
+        required=False,
+        initial=YearSource.TYPED,
         choices=[
-            (YearSource.TYPED, "its own air, twelve months typed"), (YearSource.EMC, "its own moistures (EMC), twelve months typed"),
-            (YearSource.PUBLISHED, "a published place"), (YearSource.PATTERN, "a climate pattern"), (YearSource.FILE, "a file or pasted rows"),
+            (YearSource.TYPED, "its own air, twelve months typed"),
+            (YearSource.EMC, "its own moistures (EMC), twelve months typed"),
+            (YearSource.PUBLISHED, "a published place"),
+            (YearSource.PATTERN, "a climate pattern"),
+            (YearSource.FILE, "a file or pasted rows"),
             (YearSource.ROOM, "another place of yours outdoors"),
         ],
-    )  # fmt: skip
+    )
     version = forms.IntegerField(widget=forms.HiddenInput, required=False)
     file = forms.FileField(label="A weather file (EPW) or a table (CSV)", required=False)
-    pasted = forms.CharField(
-        required=False, max_length=4000, widget=forms.Textarea(attrs={"rows": 5}),
-    )  # fmt: skip
+    pasted = forms.CharField(required=False, max_length=4000, widget=forms.Textarea(attrs={"rows": 5}))
     gain = forms.ChoiceField(label="Moisture comes from", choices=GAINS, required=False)
     changes = forms.ChoiceField(label="Air comes in", choices=CHANGES, required=False)
     floor = forms.BooleanField(label="heated floor: show what the boards on it live in", required=False)
@@ -210,23 +236,31 @@ class YearForm(CalmForm):
         patterns = [(key, pattern.name) for key, pattern in climate.patterns().items()]
         temperatures = [(ROOM_TEMPERATURE, f"a room at {written_temperature(HEATED_TO_C, self.system)}"), *patterns]
         self.fields["like"] = forms.ChoiceField(
-            label="Temperatures of", required=False, choices=temperatures if self.place.traits.is_a_room else patterns,
-        )  # fmt: skip
+            label="Temperatures of", required=False, choices=temperatures if self.place.traits.is_a_room else patterns
+        )
         self.fields["published"] = forms.ChoiceField(
-            label="Place", required=False, choices=[("", "choose one"), *((key, one.name) for key, one in climate.published_places().items())],
-        )  # fmt: skip
+            label="Place",
+            required=False,
+            choices=[("", "choose one"), *((key, one.name) for key, one in climate.published_places().items())],
+        )
         self.fields["pattern"] = forms.ChoiceField(
             label="Pattern", required=False, choices=[(key, f"{one.name}: {one.words}") for key, one in climate.patterns().items()]
         )
         yards = queries.places(self.workshop).filter(kind=PlaceKind.YARD).exclude(pk=self.place.pk)
         self.fields["outdoors"] = forms.ModelChoiceField(yards, label="Outdoor air of", required=False, empty_label=None)
         self.fields["heated_to"] = TemperatureField(
-            self.system, -10, 35, usual_low=5, usual_high=30, label=f"Heated to, °{degrees}", required=False,
+            self.system,
+            -10,
+            35,
+            usual_low=5,
+            usual_high=30,
+            label=f"Heated to, °{degrees}",
+            required=False,
             help_text="Empty: nobody heats it.",
-        )  # fmt: skip
+        )
         self.fields["cooled_to"] = TemperatureField(
-            self.system, 10, 40, usual_low=15, usual_high=35, label=f"Cooled to, °{degrees}", required=False, help_text="Empty: not cooled.",
-        )  # fmt: skip
+            self.system, 10, 40, usual_low=15, usual_high=35, label=f"Cooled to, °{degrees}", required=False, help_text="Empty: not cooled."
+        )
         self.fields["at_least"] = PercentField(self.system, 0.05, 0.9, label="A humidifier holds at least, % RH", required=False)
         self.fields["at_most"] = PercentField(self.system, 0.1, 0.99, label="A dehumidifier holds at most, % RH", required=False)
 
@@ -309,10 +343,14 @@ class YearForm(CalmForm):
 
     def _build_room(self, cleaned: dict) -> None:
         cleaned["room"] = Room(
-            cleaned.get("heated_to"), float(cleaned.get("gain") or 0), cleaned.get("at_least") or 0.0, cleaned.get("at_most") or 1.0,
-            cooled_to_c=cleaned.get("cooled_to"), floor_warmer_c=FLOOR_WARMER_C if cleaned.get("floor") else 0.0,
+            cleaned.get("heated_to"),
+            float(cleaned.get("gain") or 0),
+            cleaned.get("at_least") or 0.0,
+            cleaned.get("at_most") or 1.0,
+            cooled_to_c=cleaned.get("cooled_to"),
+            floor_warmer_c=FLOOR_WARMER_C if cleaned.get("floor") else 0.0,
             air_changes=float(cleaned.get("changes") or USUAL_AIR_CHANGES),
-        )  # fmt: skip
+        )
 
     def with_usual(self, temperature_c: tuple[float, ...], relative_humidity: tuple[float, ...]) -> Climate:
         """Twelve typed months with the wind and the daily swing that are usual for the kind of place."""

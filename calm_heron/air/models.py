@@ -198,6 +198,11 @@ class Normals(Versioned, WorkshopRow):
     @property
     def room(self) -> Room:
         return Room(
-            self.heated_to_c, self.moisture_gain, self.at_least, self.at_most, cooled_to_c=self.cooled_to_c, floor_warmer_c=self.floor_warmer_c,
+            self.heated_to_c,
+            self.moisture_gain,
+            self.at_least,
+            self.at_most,
+            cooled_to_c=self.cooled_to_c,
+            floor_warmer_c=self.floor_warmer_c,
             air_changes=self.air_changes,
-        )  # fmt: skip
+        )

@@ -226,10 +226,14 @@ def _year_shown(year: Climate | None, months: list[tuple[float, float] | None] |
     return {
         "year_charts": drawings.year_charts(emc.tolist()),
         "year": {
-            "low": float(emc.min()), "low_month": MONTHS[int(emc.argmin())], "high": float(emc.max()), "high_month": MONTHS[int(emc.argmax())],
-            "mean": float(np.mean(emc)), "swings": float(np.ptp(emc)) > STILL_YEAR,
+            "low": float(emc.min()),
+            "low_month": MONTHS[int(emc.argmin())],
+            "high": float(emc.max()),
+            "high_month": MONTHS[int(emc.argmax())],
+            "mean": float(np.mean(emc)),
+            "swings": float(np.ptp(emc)) > STILL_YEAR,
         },
-    }  # fmt: skip
+    }
 
 
 @in_workshop(write=Role.MAKER, only=True)
@@ -251,10 +255,14 @@ def year(request: HttpRequest, place_id: int) -> HttpResponse:
         shown = logged.climate
     loop = list(zip(shown.temperature_c, shown.relative_humidity, strict=True)) if shown else [month for month in form.months if month]
     page = {
-        "place": found, "given": given, "form": form, "fragment": fragment, "logged": logged,
+        "place": found,
+        "given": given,
+        "form": form,
+        "fragment": fragment,
+        "logged": logged,
         "charts": drawings.air_charts([], request.workshop.system, None, loop if len(loop) > 2 else None) if loop else [],
         **_year_shown(shown, form.months if form.cleaned_data.get("kind") == YearSource.TYPED else None),
-    }  # fmt: skip
+    }
     template = "air/year_shown.html" if fragment else "air/year.html"
     return render(request, template, page, status=422 if form.errors and not fragment and request.method == "POST" else 200)
 
@@ -292,10 +300,14 @@ def _room_fields(room: Room | None, place: Place, system) -> dict[str, str]:
         return "" if value is None else f"{value if system.temperature == 'C' else to_fahrenheit(value):.4g} {system.temperature}"
 
     return {
-        "heated_to": degrees(room.heated_to_c), "cooled_to": degrees(room.cooled_to_c), "gain": f"{room.moisture_gain:g}",
-        "changes": f"{room.air_changes:g}", "at_least": typed(room.at_least) if room.at_least > 0 else "",
-        "at_most": typed(room.at_most) if room.at_most < 1 else "", **({"floor": "on"} if room.floor_warmer_c else {}),
-    }  # fmt: skip
+        "heated_to": degrees(room.heated_to_c),
+        "cooled_to": degrees(room.cooled_to_c),
+        "gain": f"{room.moisture_gain:g}",
+        "changes": f"{room.air_changes:g}",
+        "at_least": typed(room.at_least) if room.at_least > 0 else "",
+        "at_most": typed(room.at_most) if room.at_most < 1 else "",
+        **({"floor": "on"} if room.floor_warmer_c else {}),
+    }
 
 
 def _keep_year(request: HttpRequest, form: YearForm, place: Place) -> HttpResponse | None:

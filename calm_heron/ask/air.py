@@ -115,11 +115,11 @@ def told(put: Put[ShownAir], found: WoodInAir, reader: Reader) -> Told:
     parts += [*into_a_workshop(reader, "air"), Drawn("chart")]
     return Told(
         Lead(points(level.emc), f"± {percent(level.tolerance)}"),
-        f"Wood left in this air settles at {percent(level.emc)} moisture; what the hygrometer leaves open (± {points(shown.rh_tolerance, 0)} % RH) is worth "
-        f"{points(level.tolerance)} points. Wood that dries down stays nearer {points(settles.drying)}, wood that takes up moisture nearer "
-        f"{percent(settles.regaining)}.",
+        f"Wood left in this air settles at {percent(level.emc)} moisture; what the hygrometer leaves open (±"
+        f" {points(shown.rh_tolerance, 0)} % RH) is worth {points(level.tolerance)} points. Wood that dries down stays nearer"
+        f" {points(settles.drying)}, wood that takes up moisture nearer {percent(settles.regaining)}.",
         parts,
-    )  # fmt: skip
+    )
 
 
 def chart(put: Put[ShownAir], found: WoodInAir, reader: Reader, narrow: bool) -> AirChart:

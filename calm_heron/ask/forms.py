@@ -16,9 +16,13 @@ def air_fields(form: CalmForm) -> None:
         form.system, -40, 110, usual_low=USUAL_C[0], usual_high=USUAL_C[1], required=False, label=f"Temperature, °{form.system.temperature}"
     )
     form.fields["humidity"] = PercentField(
-        form.system, 0.01, 0.99, required=False, label="Humidity, %",
+        form.system,
+        0.01,
+        0.99,
+        required=False,
+        label="Humidity, %",
         too_far="A hygrometer that shows 0 or 100 is at its end stop: let it settle an hour, and read again.",
-    )  # fmt: skip
+    )
 
 
 class WrongWayRound(forms.Form):

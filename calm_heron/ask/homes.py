@@ -56,9 +56,12 @@ def of_kind(key: str) -> RackHome:
     humidity = float(sorption.relative_humidity_for(kind.temperature_c, kind.moisture))
     name = kind.name.partition(",")[0]
     return RackHome(
-        kind.moisture, RULE_OF_THUMB, _held(kind.temperature_c, humidity), f"the {percent(kind.moisture)} or so of {name}",
+        kind.moisture,
+        RULE_OF_THUMB,
+        _held(kind.temperature_c, humidity),
+        f"the {percent(kind.moisture)} or so of {name}",
         f"a rule of thumb for {name}: measured air beats it",
-    )  # fmt: skip
+    )
 
 
 def of_air(temperature_c: float, relative_humidity: float, rh_tolerance: float) -> RackHome:

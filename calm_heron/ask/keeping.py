@@ -46,9 +46,13 @@ def _keep(by: Membership, form: RackForm) -> str:
     if not isinstance(meter, Meter):
         raise Refused("Nothing was kept: choose one of your own meters under “Read with”; what a reading means depends on it.", "meter")
     piece = stock.add_piece(
-        by, cleaned["species_key"], thickness_m=cleaned["thickness_m"] or USUAL_THICKNESS_M, width_m=USUAL_WIDTH_M, length_m=USUAL_LENGTH_M,
+        by,
+        cleaned["species_key"],
+        thickness_m=cleaned["thickness_m"] or USUAL_THICKNESS_M,
+        width_m=USUAL_WIDTH_M,
+        length_m=USUAL_LENGTH_M,
         place=stock_queries.usual_place(by.workshop),
-    )  # fmt: skip
+    )
     line = cleaned["readings"]
     warm = line.wood_temperature_c
     if warm is None:
@@ -58,7 +62,9 @@ def _keep(by: Membership, form: RackForm) -> str:
 
 
 def carry_on(request: HttpRequest, name: str) -> HttpResponse:
-    """On to the same question in a workshop of one's own, with all that was typed: by way of an account and a workshop, where there is none."""
+    """On to the same question in a workshop of one's own, with all that was typed: by way of an account and a workshop, where there is
+    none.
+    """
     asked = urlencode({key: value for key, value in request.GET.items() if key != "fragment"})
     keys = [tool.key for tool in TOOLS if tool.place]
     name = name if name in keys else keys[0]

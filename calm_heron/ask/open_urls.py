@@ -1,4 +1,6 @@
-"""What lies beside the questions for those without an account: the choice of them, the species search, and the way into a workshop of one's own."""
+"""What lies beside the questions for those without an account: the choice of them, the species search, and the way into a workshop of one's
+own.
+"""
 
 from django.urls import path
 

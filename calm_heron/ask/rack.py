@@ -48,8 +48,8 @@ class RackWood:
 
 @dataclass(frozen=True)
 class WoodAtTheRack:
-    """Boards at the rack: what their readings mean, how thick they are, the home they would come to and its use. ``species`` is None where nobody
-    knows it, and the days are then those of a quick and of a slow wood."""
+    """Boards at the rack: what their readings mean, how thick they are, the home they would come to and its use. ``species`` is None where
+    nobody knows it, and the days are then those of a quick and of a slow wood."""
 
     spots: tuple[Spot, ...]
     species: Species | None
@@ -142,9 +142,14 @@ def correct(spoken: Spoken, meter: Meter | str, wood: RackWood, wood_temperature
         return meters.correct_pinless(spoken.raw, wood.species, None, depth, wood.thickness_m, condition=spoken.condition)
     if meter == "any":
         return meters.correct_pin(
-            spoken.raw, wood.species, wood_temperature_c, ANY_METER, species_set_on_meter=True, temperature_set_on_meter=True,
+            spoken.raw,
+            wood.species,
+            wood_temperature_c,
+            ANY_METER,
+            species_set_on_meter=True,
+            temperature_set_on_meter=True,
             condition=spoken.condition,
-        )  # fmt: skip
+        )
     return meters.correct_pin(
         spoken.raw, wood.species, wood_temperature_c, species_set_on_meter=meter == "pin_set", condition=spoken.condition
     )
@@ -154,9 +159,14 @@ def _spot(spoken: Spoken, corrected: Corrected, thickness_m: float, meter: Meter
     pinless = meter == "pinless" or (isinstance(meter, Meter) and meter.traits.senses_depth)
     inside = spoken.layer == Layer.CORE or spoken.condition == "fresh" or (pinless and thickness_m <= PINLESS_DEPTH_M)
     return Spot(
-        corrected.moisture, corrected.uncertainty, spoken.layer, near_end=spoken.at_end and spoken.condition != "fresh",
-        counts=corrected.counts, bound=corrected.bound, inside=inside,
-    )  # fmt: skip
+        corrected.moisture,
+        corrected.uncertainty,
+        spoken.layer,
+        near_end=spoken.at_end and spoken.condition != "fresh",
+        counts=corrected.counts,
+        bound=corrected.bound,
+        inside=inside,
+    )
 
 
 def _days_at_home(
@@ -178,8 +188,14 @@ def _days(found: Estimate, figures: Figures, thickness_m: float, there: RackHome
     wanted = arrival.around(there.moisture, use.tolerance, use.allowed_gradient)
     start = min(found.mean, figures.wood.greatest_moisture)
     question = Question(
-        figures, thickness_m, start, questions.first_edge(wanted, start), there.setting,
-        start_uncertainty=questions.uncertainty_of_reading(found), gradient=found.gradient or 0.0, wanted=wanted,
-    )  # fmt: skip
+        figures,
+        thickness_m,
+        start,
+        questions.first_edge(wanted, start),
+        there.setting,
+        start_uncertainty=questions.uncertainty_of_reading(found),
+        gradient=found.gradient or 0.0,
+        wanted=wanted,
+    )
     answer = drying.answered(question)
     return answer.low, answer.days, answer.high

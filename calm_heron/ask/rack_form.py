@@ -19,9 +19,11 @@ PATIENCE = (("56", "two months"), ("14", "two weeks"), ("182", "half a year"))
 # What meters leave open at a rack, fine work does not allow: general work comes first.
 USES = (GENERAL, FINE, OUTDOORS, INSTRUMENT)
 METERS = (
-    ("any", "any meter, as it stands"), ("pin", "pins, not set to the species"), ("pin_set", "pins, set to the species"),
+    ("any", "any meter, as it stands"),
+    ("pin", "pins, not set to the species"),
+    ("pin_set", "pins, set to the species"),
     ("pinless", "pinless, set to the species"),
-)  # fmt: skip
+)
 
 
 class AnySpecies(SpeciesField):
@@ -43,9 +45,12 @@ class RackForm(WrongWayRound, QuestionForm):
     depends = {"temperature": f"home={TYPED}", "humidity": f"home={TYPED}"}
     wide = ("readings", "home")
     readings = forms.CharField(
-        label="It reads, %", required=False, max_length=2000, widget=SeveralNumbers(attrs={"placeholder": "11.2 11.8 12.1"}),
+        label="It reads, %",
+        required=False,
+        max_length=2000,
+        widget=SeveralNumbers(attrs={"placeholder": "11.2 11.8 12.1"}),
         help_text="As many as you took. Type core before one that was read deep.",
-    )  # fmt: skip
+    )
 
     def build(self) -> None:
         self.places = list(air.places(self.workshop)) if self.workshop.pk else []

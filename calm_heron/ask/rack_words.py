@@ -74,16 +74,18 @@ def _working(wood: WoodAtTheRack, advised: AtTheRack, read: Sequence[tuple[Spoke
     return Folded(
         "How?",
         (
-            f"Home is {wood.home.named} ± {points(wood.home.uncertainty)}: {wood.home.basis}. It counts as there within {figure(tolerance)} "
-            f"point{'' if tolerance == 0.01 else 's'}. Under 20 % wood counts as air dry; boards that dried together lie within 6 points of each other. "
-            f"Thickness {handled_length(wood.thickness_m, reader.system)}. The days are those of the page on drying: eight boards in ten lie between the ends. "
-            f"Rule {advised.rule}, our own.",
+            (
+                f"Home is {wood.home.named} ± {points(wood.home.uncertainty)}: {wood.home.basis}. It counts as there within"
+                f" {figure(tolerance)} point{'' if tolerance == 0.01 else 's'}. Under 20 % wood counts as air dry; boards that dried"
+                f" together lie within 6 points of each other. Thickness {handled_length(wood.thickness_m, reader.system)}. The days are"
+                f" those of the page on drying: eight boards in ten lie between the ends. Rule {advised.rule}, our own."
+            ),
         ),
         tuple(
             (f"{spoken(reading)} →", f"{bounded(corrected.moisture, corrected.bound)} % ± {points(corrected.uncertainty)}")
             for reading, corrected in read
         ),
-    )  # fmt: skip
+    )
 
 
 def _keep(wood: WoodAtTheRack, reader: Reader) -> tuple[Keep | Says, ...]:
@@ -147,7 +149,9 @@ NEXT = {
     Why.IN_TIME: "Stack it at home on stickers, with air all round, and read it again before you cut.",
     Why.WET: "Leave it, unless you mean to dry it yourself: months on stickers in the open, then weeks indoors.",
     Why.MIXED: "If you want some of it, read every board and take only those that agree.",
-    Why.NOT_AIR_DRY: "Ask for drier wood. Or stack it under cover on stickers until it reads under 20 %: in a heated room it may check now.",
+    Why.NOT_AIR_DRY: (
+        "Ask for drier wood. Or stack it under cover on stickers until it reads under 20 %: in a heated room it may check now."
+    ),
     Why.TOO_LONG: "Ask for drier or thinner wood, or buy it now for a later job.",
     Why.NEVER: "Ask for kiln-dried or thinner wood.",
     Why.SWINGS: "Buy it if it looks right; build so that it may move.",

@@ -8,9 +8,20 @@ from calm_heron.questions.tools import TOOLS, Drawing, Example, Tool, Why, in_bo
 
 TOOLS.add(
     Tool[ShownAirForm, ShownAir, WoodInAir](
-        10, "air", "What does this air bring wood to?", "Air", "ask", "M8 30C16 22 24 34 32 26S48 30 56 22M32 4V18M28 8L32 4L36 8",
-        "ask/air/", "ask/air/", place=10,
-        form=ShownAirForm, put=air.put, work=air.work, gist=air.gist, told=air.told,
+        10,
+        "air",
+        "What does this air bring wood to?",
+        "Air",
+        "ask",
+        "M8 30C16 22 24 34 32 26S48 30 56 22M32 4V18M28 8L32 4L36 8",
+        "ask/air/",
+        "ask/air/",
+        place=10,
+        form=ShownAirForm,
+        put=air.put,
+        work=air.work,
+        gist=air.gist,
+        told=air.told,
         drawings={"chart": Drawing("ask/air_drawing.html", air.chart, one=True)},
         examples=(
             Example({"inch": {"temperature": "68", "humidity": "55"}, "metric": {"temperature": "20", "humidity": "55"}}, "holds"),
@@ -19,21 +30,35 @@ TOOLS.add(
         ),
     ),
     Tool[RackForm, WoodAtTheRack, Rack](
-        20, "wood", "Take it, wait, or walk away?", "Wood at the rack", "ask", "M6 14H58V28H6ZM20 14V28M34 4V14M30 10H38M34 20L48 24",
-        "ask/wood/", "ask/wood/", place=20, heavy=True,
-        form=RackForm, put=rack.put, work=rack.work, gist=rack.gist, told=rack_words.told,
+        20,
+        "wood",
+        "Take it, wait, or walk away?",
+        "Wood at the rack",
+        "ask",
+        "M6 14H58V28H6ZM20 14V28M34 4V14M30 10H38M34 20L48 24",
+        "ask/wood/",
+        "ask/wood/",
+        place=20,
+        heavy=True,
+        form=RackForm,
+        put=rack.put,
+        work=rack.work,
+        gist=rack.gist,
+        told=rack_words.told,
         examples=(
             Example(
                 {
                     "inch": {"readings": "11.2 11.8 12.1", "thickness_m": "1", "species_key": "walnut"},
                     "metric": {"readings": "11.2 11.8 12.1", "thickness_m": "25.4", "species_key": "walnut"},
-                }, "take it: in_time",
+                },
+                "take it: in_time",
             ),
             Example(
-                {"inch": {"readings": "8 16 24 9", "thickness_m": "1"}, "metric": {"readings": "8 16 24 9", "thickness_m": "25.4"}}, "walk away: mixed"
+                {"inch": {"readings": "8 16 24 9", "thickness_m": "1"}, "metric": {"readings": "8 16 24 9", "thickness_m": "25.4"}},
+                "walk away: mixed",
             ),
             Example({"inch": {"readings": "12", "home": "typed"}, "metric": {"readings": "12", "home": "typed"}}, why=Why.STILL_TO_SAY),
             Example({"inch": {}, "metric": {}}, why=Why.STILL_TO_SAY),
         ),
     ),
-)  # fmt: skip
+)

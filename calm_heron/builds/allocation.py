@@ -20,7 +20,8 @@ from wood.judging.readiness import State
 from wood.units import System
 from wood.written import cut_length
 
-# Of a board that holds the pith, so wide a band about its middle is kept out where nobody marked it; of one with sapwood, so much of each edge.
+# Of a board that holds the pith, so wide a band about its middle is kept out where nobody marked it; of one with sapwood, so much of each
+# edge.
 PITH_BAND_M, SAPWOOD_EDGE_M = 0.05, 0.03
 # No more boards are looked at than the plan can take, and of a lot no more than its parts could need.
 MOST_OFFERED, MOST_OF_A_LOT = 120, 40
@@ -111,7 +112,10 @@ def why_not(part: BuildPart, piece: Piece, system: System) -> str:
 
 @dataclass
 class Saw:
-    """A build on the saw: its parts, the planks held for it, and what is cut from each. Read in a handful of queries, however many parts there are."""
+    """A build on the saw: its parts, the planks held for it, and what is cut from each.
+
+    Read in a handful of queries, however many parts there are.
+    """
 
     build: Build
     parts: list[BuildPart]
@@ -173,8 +177,8 @@ def _stock(build: Build, parts: Sequence[BuildPart]) -> QuerySet[Piece]:
 
 
 def _held(build: Build, pieces: Sequence[Piece]) -> tuple[dict[int, set[int]], dict[int, set[int]]]:
-    """Which boards of some pieces the build holds itself, and which other builds hold: numbers by piece. What a finished build used up and somebody put back into
-    stock is free."""
+    """Which boards of some pieces the build holds itself, and which other builds hold: numbers by piece. What a finished build used up and
+    somebody put back into stock is free."""
     own: dict[int, set[int]] = defaultdict(set)
     taken: dict[int, set[int]] = defaultdict(set)
     for held in Held.objects.of(build.workshop).filter(piece__in=[piece.pk for piece in pieces]).select_related("build", "piece"):
@@ -199,8 +203,8 @@ def names_of_free(build: Build, parts: Sequence[BuildPart], most: int) -> list[t
 
 
 def offered(build: Build, parts: Sequence[BuildPart]) -> list[Plank]:
-    """The boards that parts may be cut from: in stock, of their species, held by no other build; those held already and those chosen for a part first, then the
-    driest. What must wait is dearer."""
+    """The boards that parts may be cut from: in stock, of their species, held by no other build; those held already and those chosen for a
+    part first, then the driest. What must wait is dearer."""
     pieces = list(_stock(build, parts)[: 3 * MOST_OFFERED])
     own, taken = _held(build, pieces)
     chosen = {part.stock_id for part in parts if part.stock_id}
@@ -209,9 +213,11 @@ def offered(build: Build, parts: Sequence[BuildPart]) -> list[Plank]:
     found: list[tuple[tuple[bool, bool, int], Plank]] = []
     for order, piece in enumerate(pieces):
         most = sum(part.pieces for part in parts if part.species_key == piece.species_key)
-        numbers = [nth for nth in range(1, piece.count + 1) if nth not in taken[piece.pk]] if piece.count <= 10 * MOST_OF_A_LOT else (
-            [nth for nth in range(1, 10 * MOST_OF_A_LOT + 1) if nth not in taken[piece.pk]]
-        )  # fmt: skip
+        numbers = (
+            [nth for nth in range(1, piece.count + 1) if nth not in taken[piece.pk]]
+            if piece.count <= 10 * MOST_OF_A_LOT
+            else ([nth for nth in range(1, 10 * MOST_OF_A_LOT + 1) if nth not in taken[piece.pk]])
+        )
         for nth in numbers[: min(most, MOST_OF_A_LOT)]:
             rank = (nth not in own[piece.pk], piece.pk not in chosen, order)
             found.append((rank, plank(build, piece, nth, marks[piece.pk], DEAR.get(states.get(piece.pk, State.CANNOT_TELL), WAITS))))

@@ -1,4 +1,7 @@
-"""When can a build be begun, and how is it hurried safely? The acclimation question asked of all its wood at once, in every way of hurrying."""
+"""When can a build be begun, and how is it hurried safely?
+
+The acclimation question asked of all its wood at once, in every way of hurrying.
+"""
 
 from collections import defaultdict
 from dataclasses import dataclass
@@ -38,8 +41,8 @@ WORDS = {
 
 @dataclass(frozen=True)
 class BoardWay:
-    """One board that waits: what may be skimmed off each face and leaves how much for its part, the rough length it is cut to (metres), and its days in each
-    way, those of its own acclimation question."""
+    """One board that waits: what may be skimmed off each face and leaves how much for its part, the rough length it is cut to (metres), and
+    its days in each way, those of its own acclimation question."""
 
     wood: BuildWood
     skim_m: float
@@ -63,7 +66,8 @@ class WayTold:
 
 @dataclass(frozen=True)
 class Begun:
-    """The answer: the large word, beside it, the reason, the next step; the ways, and the boards they are asked of. ``wet`` are too wet to be hurried,
+    """The answer: the large word, beside it, the reason, the next step; the ways, and the boards they are asked of. ``wet`` are too wet to
+    be hurried,
     ``rest`` how many more wait that come sooner than those asked."""
 
     word: str
@@ -113,8 +117,16 @@ def begun(found: Stands, membership: Membership, skim_m: float, ends_m: float) -
             answers[step][wood.piece.pk] = Ready(np.array(answer.member_days), answer.days, answer.low, answer.high)
         asked.append(BoardWay(wood, skim, left, part, rough, days))
     if not asked:
-        return Begun("Not yet", "", "All that waits is too wet to be hurried: wood that gives off its water fast, checks.",
-                     "Let it come down on stickers under cover; its pages say by when.", [], [], wet, 0)  # fmt: skip
+        return Begun(
+            "Not yet",
+            "",
+            "All that waits is too wet to be hurried: wood that gives off its water fast, checks.",
+            "Let it come down on stickers under cover; its pages say by when.",
+            [],
+            [],
+            wet,
+            0,
+        )
     ways = [_way(step, usual, answers, found) for step in STEPS if step in answers]
     rest = len([one for one in waiting if one.piece.pk not in {board.wood.piece.pk for board in asked}]) - len(wet)
     return _told(found, ways, asked, wet, max(rest, 0), floor)
@@ -172,9 +184,20 @@ def _told(found: Stands, ways: list[WayTold], asked: list[BoardWay], wet: list[B
             rest,
         )
     if floor:
-        reason = f"A floor is laid when it is at the level of the house’s year, {_level(found)}, and within reach of its subfloor; days on a calendar do not tell."
-        return Begun(f"About {usual.when}" if np.isfinite(usual.latest.days) else "Not in this air", "", reason,
-                     "Stack it on stickers in the house, the heating as it will be, and read it every week.", ways, asked, wet, rest)  # fmt: skip
+        reason = (
+            f"A floor is laid when it is at the level of the house’s year, {_level(found)}, and within reach of its subfloor; days on a"
+            " calendar do not tell."
+        )
+        return Begun(
+            f"About {usual.when}" if np.isfinite(usual.latest.days) else "Not in this air",
+            "",
+            reason,
+            "Stack it on stickers in the house, the heating as it will be, and read it every week.",
+            ways,
+            asked,
+            wet,
+            rest,
+        )
     saved = usual.latest.days - best.latest.days
     worth = not np.isfinite(saved) or saved > WORTH_SAYING * usual.latest.days
     if not worth:
@@ -220,12 +243,16 @@ def order_of(found: Begun) -> list[str]:
     steps = ["Take it into the place where it will be worked, and off the floor: stickers under and between all of it, today."]
     if any(one.rough_m for one in found.boards):
         steps.append(
-            "Cut off the sealed ends and cut to rough length, with what may check left on each end: an end dries ten times as fast as a face."
+            "Cut off the sealed ends and cut to rough length, with what may check left on each end: an end dries ten times as fast as a"
+            " face."
         )
     if any(one.skim_m >= LEAST_SKIM_M for one in found.boards):
         steps.append("Skim both faces alike, the same day: skimmed on one side only, it cups. Keep what the part needs.")
     steps += [
         "A warmer corner until the mean is there, then back: not on the stove, and not so long that the skin gets drier than wanted.",
-        f"Read {many(len(found.boards), 'board')} again, inside too, before anything is cut to size; then leave it another night after each step of milling.",
+        (
+            f"Read {many(len(found.boards), 'board')} again, inside too, before anything is cut to size; then leave it another night after"
+            " each step of milling."
+        ),
     ]
     return steps

@@ -39,9 +39,15 @@ def begin(request: HttpRequest, build_id: int) -> HttpResponse:
     usual = USUAL[request.workshop.system.length]
     form = BeginBuildForm({name: request.GET.get(name, value)[:30] for name, value in usual.items()}, membership=request.membership)
     page = {
-        "build": build, "found": found, "form": form, "system": request.workshop.system, "part": "begin", "fragment": request.GET.get("fragment") == "begin",
-        "panels": [one.part for one in found.parts if one.part.staves > 1], "is_floor": build.use_key in FLOORS,
-    }  # fmt: skip
+        "build": build,
+        "found": found,
+        "form": form,
+        "system": request.workshop.system,
+        "part": "begin",
+        "fragment": request.GET.get("fragment") == "begin",
+        "panels": [one.part for one in found.parts if one.part.staves > 1],
+        "is_floor": build.use_key in FLOORS,
+    }
     if form.is_valid():
         typed = form.cleaned_data
         told = beginning.begun(found, request.membership, typed["skim_m"] or 0.0, typed["ends_m"] or 0.0)
@@ -77,13 +83,22 @@ def milling(request: HttpRequest, build_id: int) -> HttpResponse:
     endless = any(not np.isfinite(days) for days in rests) or (not rests and any(one.waits for one in boards))
     rows = [(one, _rest(one), _leaf(one, system), one.rest and percent(one.rest.mean)) for one in boards]
     legs = [
-        (one.part, [(words, leg, drawings.leg(leg), _leg_words(leg, system)) for words, leg in one.ways]) for one in milling_plan.legs_of(found)
-    ]  # fmt: skip
+        (one.part, [(words, leg, drawings.leg(leg), _leg_words(leg, system)) for words, leg in one.ways])
+        for one in milling_plan.legs_of(found)
+    ]
     page = {
-        "build": build, "found": found, "rows": rows, "longest": _nights(longest) if longest is not None else "", "endless": endless, "system": system,
-        "waits": [one for one in boards if one.waits], "legs": legs, "part": "milling", "through": [drawings.grain_through(False), drawings.grain_through(True)],
+        "build": build,
+        "found": found,
+        "rows": rows,
+        "longest": _nights(longest) if longest is not None else "",
+        "endless": endless,
+        "system": system,
+        "waits": [one for one in boards if one.waits],
+        "legs": legs,
+        "part": "milling",
+        "through": [drawings.grain_through(False), drawings.grain_through(True)],
         "panels": [one.part for one in found.parts if one.part.staves > 1],
-    }  # fmt: skip
+    }
     return render(request, "builds/milling.html", page)
 
 
@@ -111,7 +126,10 @@ def _leaf(one: milling_plan.MilledBoard, system: System) -> str:
     side = "on the new face" if leaf.cup_m > 0 else "on the old face"
     bends = f"each leaf goes hollow {side} by {cup}" if abs(leaf.cup_m) > 2e-4 else "the leaves stay flat"
     rest = "over four months" if not np.isfinite(leaf.rest.days) else span(leaf.rest.days)
-    return f"Resawn into two: {percent(leaf.core)} at the new face, {percent(leaf.face)} at the old one; {bends}, {cut_length(leaf.flat_m, system)} is left flat; rests {rest}."
+    return (
+        f"Resawn into two: {percent(leaf.core)} at the new face, {percent(leaf.face)} at the old one; {bends},"
+        f" {cut_length(leaf.flat_m, system)} is left flat; rests {rest}."
+    )
 
 
 def _leg_words(leg, system: System) -> str:

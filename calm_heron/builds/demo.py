@@ -16,7 +16,10 @@ from wood.units import INCH_M
 # Name, days until it is due, finish and coats, and its parts: name, count, length, width and thickness in inches, species, more.
 BUILDS: tuple[tuple[str, int | None, str, int, tuple[tuple[Any, ...], ...]], ...] = (
     (
-        "Hall bench", 40, "linseed_oil", 2,
+        "Hall bench",
+        40,
+        "linseed_oil",
+        2,
         (
             ("Seat", 1, 40, 13, 1, "white_ash", {"staves": 3, "fit": FitKind.FIXED}),
             ("Leg", 4, 16.5, 1, 1, "white_ash", {"figure": FigureKind.LEG}),
@@ -25,7 +28,10 @@ BUILDS: tuple[tuple[str, int | None, str, int, tuple[tuple[Any, ...], ...]], ...
         ),
     ),
     (
-        "Net-loft dresser", 200, "urethane_varnish", 3,
+        "Net-loft dresser",
+        200,
+        "urethane_varnish",
+        3,
         (
             ("Side", 2, 34, 15, 1, "white_ash", {"staves": 3, "stock": "ash-lot-01"}),
             ("Top", 1, 44, 16, 1, "white_ash", {"staves": 3, "stock": "ash-lot-01", "fit": FitKind.FIXED}),
@@ -36,7 +42,10 @@ BUILDS: tuple[tuple[str, int | None, str, int, tuple[tuple[Any, ...], ...]], ...
         ),
     ),
     (
-        "Ferry-house table", 95, "tung_oil", 3,
+        "Ferry-house table",
+        95,
+        "tung_oil",
+        3,
         (
             ("Top", 1, 66, 32, 0.875, "white_ash", {"staves": 6, "fit": FitKind.FIXED, "stock": "ash-lot-01"}),
             ("Leg", 4, 28, 1.75, 1.75, "european_beech", {"figure": FigureKind.LEG, "extra_thickness_m": 0.003}),
@@ -44,7 +53,7 @@ BUILDS: tuple[tuple[str, int | None, str, int, tuple[tuple[Any, ...], ...]], ...
             ("Apron, short", 2, 22, 3.5, 0.875, "white_ash", {"stock": "ash-lot-01"}),
         ),
     ),
-)  # fmt: skip
+)
 # What was marked on boards: tag, what, from and to along and across in inches.
 MARKS = (
     ("ash-01", MarkKind.KNOT, 51, 54, 4, 6.5),

@@ -92,7 +92,10 @@ def board(known: Saw, held: Held, sawn: Sawn | None, scale: float, system: Syste
         if w > 120 and h > 18:
             texts.append(Text(x + w / 2, y + h / 2 + 4, "left over"))
     blocks = [_block(known, cut, box(cut.rect), system) for cut in cuts]
-    summary = f"{plank.name}, {handled_length(plank.piece.length_m, system)} by {handled_length(plank.piece.width_m, system)}, with {len(cuts)} pieces on it."
+    summary = (
+        f"{plank.name}, {handled_length(plank.piece.length_m, system)} by {handled_length(plank.piece.width_m, system)}, with {len(cuts)}"
+        " pieces on it."
+    )
     return BoardDrawing(width, wide + 2 * EDGE, scale, EDGE, bottom, shapes, texts, blocks, summary)
 
 
@@ -105,7 +108,9 @@ def _block(known: Saw, cut: Cut, box: tuple[float, float, float, float], system:
 
 
 def panel(found: PanelSection, names: Sequence[str], width: float = WIDE, grown: float | None = None, chalk: bool = True) -> Picture:
-    """A panel's section seen from its end, movement drawn larger than it is where it would not be seen, its joints numbered as with chalk."""
+    """A panel's section seen from its end, movement drawn larger than it is where it would not be seen, its joints numbered as with
+    chalk.
+    """
     outlines = [one.outline for one in found.laid]
     points = np.concatenate(outlines)
     span = float(np.ptp(points[:, 0]))
@@ -144,7 +149,9 @@ def _flat_heights(green: Array, after: Array) -> Array:
 
 
 def face(names: Sequence[str], turned: Sequence[bool], pairs: Sequence[Sequence[int]], width: float = WIDE) -> Picture:
-    """A panel from above with its chalk marks: each joint's number on both of its boards, an arrow the way each is planed, and bookmatched pairs joined."""
+    """A panel from above with its chalk marks: each joint's number on both of its boards, an arrow the way each is planed, and bookmatched
+    pairs joined.
+    """
     height, each = 110.0, (width - 2 * EDGE) / max(len(names), 1)
     shapes, texts = [], []
     for n, (name, back) in enumerate(zip(names, turned, strict=True)):
@@ -195,7 +202,10 @@ def grain_through(curved: bool, width: float = 190.0) -> Picture:
     height, half = 150.0, 16.0
     lines = [Shape(f"M{x:.0f} 8V{height - 8:.0f}", "ring") for x in np.linspace(14, width - 14, 22)]
     if curved:
-        d = f"M{width / 2 - half:.0f} 12C{width / 2 + 40:.0f} 50 {width / 2 - 70:.0f} 100 {width / 2 - 10:.0f} {height - 12:.0f}h{1.6 * half:.0f}"
+        d = (
+            f"M{width / 2 - half:.0f} 12C{width / 2 + 40:.0f} 50 {width / 2 - 70:.0f} 100 {width / 2 - 10:.0f}"
+            f" {height - 12:.0f}h{1.6 * half:.0f}"
+        )
         d += f"C{width / 2 - 40:.0f} 100 {width / 2 + 70:.0f} 50 {width / 2 + half:.0f} 12Z"
     else:
         d = _box(width / 2 - half, 12, 2 * half, height - 24)

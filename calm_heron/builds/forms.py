@@ -25,9 +25,11 @@ class BuildForm(CalmForm):
 
     name = forms.CharField(label="What is it?", max_length=60)
     due = forms.DateField(
-        label="Its wood is needed on", required=False, widget=forms.DateInput(attrs={"type": "date"}, format="%Y-%m-%d"),
+        label="Its wood is needed on",
+        required=False,
+        widget=forms.DateInput(attrs={"type": "date"}, format="%Y-%m-%d"),
         error_messages={"invalid": "That is no day of the calendar; write it as 2027-03-31."},
-    )  # fmt: skip
+    )
     coats = forms.IntegerField(label="Coats", required=False, min_value=1, max_value=6, error_messages={"invalid": WHOLE})
     sapwood_out = forms.BooleanField(label="Keep sapwood out of its parts", required=False)
     version = forms.IntegerField(widget=forms.HiddenInput, required=False)
@@ -76,8 +78,8 @@ class PartForm(CalmForm):
     count = forms.IntegerField(label="How many", min_value=1, max_value=MOST_PIECES, initial=1, error_messages={"invalid": WHOLE})
     grain = forms.ChoiceField(label="Grain wanted", choices=GrainWanted.choices, required=False)
     staves = forms.IntegerField(
-        label="Each glued from so many boards", min_value=1, max_value=MOST_STAVES, initial=1, error_messages={"invalid": WHOLE},
-    )  # fmt: skip
+        label="Each glued from so many boards", min_value=1, max_value=MOST_STAVES, initial=1, error_messages={"invalid": WHOLE}
+    )
     fit = forms.ChoiceField(label="It is", choices=FitKind.choices, required=False)
     figure = forms.ChoiceField(label="Its figure", choices=FigureKind.choices, required=False)
     stock = forms.CharField(label="From which board or lot", max_length=40, required=False)

@@ -39,8 +39,13 @@ def glue(request: HttpRequest, build_id: int, part_id: int) -> HttpResponse:
         except forms.ValidationError:
             if fragment:
                 return HttpResponse(status=422)
-    initial = {"order": json.dumps(order), "version": kept.version if kept else None, "note": kept.note if kept else "", "glued": bool(kept and kept.glued_on),
-               "pairs": ", ".join(f"{a + 1} {b + 1}" for a, b in kept.pairs) if kept else ""}  # fmt: skip
+    initial = {
+        "order": json.dumps(order),
+        "version": kept.version if kept else None,
+        "note": kept.note if kept else "",
+        "glued": bool(kept and kept.glued_on),
+        "pairs": ", ".join(f"{a + 1} {b + 1}" for a, b in kept.pairs) if kept else "",
+    }
     pieces = [one.piece for one in staves if one.piece]
     photos = list(Photo.objects.of(request.workshop).filter(piece__in=pieces).select_related("piece").order_by("-at")[:6])
     if kept and kept.photo_id:
@@ -76,17 +81,29 @@ def glue(request: HttpRequest, build_id: int, part_id: int) -> HttpResponse:
     pairs = [[places[a], places[b]] for a, b in (kept.pairs if kept else []) if a in places and b in places]
     shown = [("wide-only", drawings.WIDE), ("narrow-only", drawings.NARROW)]
     page = {
-        "build": build, "one": part, "copy": copy, "copies": range(part.count), "form": form, "told": told, "laid": laid, "kept": kept, "fragment": fragment,
-        "system": request.workshop.system, "part": "glue", "panels": [other for other in saw.parts if other.staves > 1],
+        "build": build,
+        "one": part,
+        "copy": copy,
+        "copies": range(part.count),
+        "form": form,
+        "told": told,
+        "laid": laid,
+        "kept": kept,
+        "fragment": fragment,
+        "system": request.workshop.system,
+        "part": "glue",
+        "panels": [other for other in saw.parts if other.staves > 1],
         "faces": [(css, drawings.face(names, turned, pairs, width)) for css, width in shown],
         "drawings": [(css, drawings.panel(told.section, names, width, chalk=False)) for css, width in shown] if told.section else [],
         "schools": [
             (name, words, here, drawings.panel(section, [""] * len(names), 420.0, chalk=False), json.dumps(_turned(order, name)))
             for name, section, words, here in told.schools
         ],
-        "moistures": gluing.moisture_words(told, build.place.name), "rest": span(told.glue_days) if told.glue_days else "",
-        "photos": photos, "boards": sorted({piece.tag for piece in pieces}),
-    }  # fmt: skip
+        "moistures": gluing.moisture_words(told, build.place.name),
+        "rest": span(told.glue_days) if told.glue_days else "",
+        "photos": photos,
+        "boards": sorted({piece.tag for piece in pieces}),
+    }
     return render(request, "builds/panel.html" if fragment else "builds/glue.html", page, status=422 if form.errors else 200)
 
 

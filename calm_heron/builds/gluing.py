@@ -165,12 +165,15 @@ def _verdict(staves: Sequence[StaveOf], alike: Alike | None, stands: PartStands 
     same_meter = joining.read_with_one_meter(wet.piece, dry.piece)
     compared = compare_boards(wet.moisture.estimate(), dry.moisture.estimate(), glueups.TOLERANCE, same_meter=same_meter)
     said = (
-        f"{wet.name} is at {points(wet.moisture.mean)} %, {dry.name} at {points(dry.moisture.mean)} %: {distance(compared.difference)} points apart, "
-        f"give or take {points(compared.uncertainty)}; a point is allowed."
+        f"{wet.name} is at {points(wet.moisture.mean)} %, {dry.name} at {points(dry.moisture.mean)} %: {distance(compared.difference)}"
+        f" points apart, give or take {points(compared.uncertainty)}; a point is allowed."
     )
     steps = {
         State.READY: _JOINT,
-        State.WAIT: f"Let {wet.piece.tag} dry on beside the others, or take another board for it; glued now, the joint would step or open as it does.",
+        State.WAIT: (
+            f"Let {wet.piece.tag} dry on beside the others, or take another board for it; glued now, the joint would step or open as it"
+            " does."
+        ),
         State.CANNOT_TELL: "Read all of them in more places with one meter; then only their difference counts.",
     }
     return (

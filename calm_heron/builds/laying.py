@@ -77,9 +77,17 @@ def lay_out(by: Membership, build: Build, version: int, *, anew: bool = False) -
             boards[one.board] = _hold(row, found.planks[one.board].piece, found.planks[one.board].nth)
         r = one.rect
         new.append(
-            Cut(workshop=row.workshop, part=parts[one.need], nth=free[one.need].pop(0), board=boards[one.board], x_m=r.x0, y_m=r.y0,
-                length_m=r.x1 - r.x0, width_m=r.y1 - r.y0)
-        )  # fmt: skip
+            Cut(
+                workshop=row.workshop,
+                part=parts[one.need],
+                nth=free[one.need].pop(0),
+                board=boards[one.board],
+                x_m=r.x0,
+                y_m=r.y0,
+                length_m=r.x1 - r.x0,
+                width_m=r.y1 - r.y0,
+            )
+        )
     Cut.objects.bulk_create(new)
     row.change()
     log.write(by, "builds", "laid_out", subject=row.name, pieces=len(new), boards=len(boards))

@@ -46,19 +46,29 @@ def _shown(
         sawn = known.sawn(held)
         boards.append(
             {
-                "held": held, "sawn": sawn, "plank": known.planks[held.pk],
+                "held": held,
+                "sawn": sawn,
+                "plank": known.planks[held.pk],
                 "drawing": drawings.board(known, held, sawn, scale, system),
-                "narrow": drawings.board(known, held, sawn, narrow, system, drawings.NARROW), "cuts": layout_words.cuts(sawn, system) if sawn else [],
-                "offcuts": layout_words.offcuts(sawn, system) if sawn else [], "marks": layout_words.marks(known.planks[held.pk], system),
+                "narrow": drawings.board(known, held, sawn, narrow, system, drawings.NARROW),
+                "cuts": layout_words.cuts(sawn, system) if sawn else [],
+                "offcuts": layout_words.offcuts(sawn, system) if sawn else [],
+                "marks": layout_words.marks(known.planks[held.pk], system),
             }
-        )  # fmt: skip
+        )
     page = {
-        "build": build, "known": known, "boards": boards, "told": layout_words.told(known, [one["sawn"] for one in boards], system), "system": system,
-        "part": "layout", "panels": [part for part in known.parts if part.staves > 1], "form_lay": LayForm(initial={"version": build.version}, membership=request.membership),
+        "build": build,
+        "known": known,
+        "boards": boards,
+        "told": layout_words.told(known, [one["sawn"] for one in boards], system),
+        "system": system,
+        "part": "layout",
+        "panels": [part for part in known.parts if part.staves > 1],
+        "form_lay": LayForm(initial={"version": build.version}, membership=request.membership),
         "form_mark": marking or (MarkForm(membership=request.membership, boards=_held(known)) if known.held else None),
         "unlaid": layout_words.unlaid(known, system),
         "form_hand": hand or (_hand(request, build, known) if request.membership.may_make and not build.done_on and known.parts else None),
-    }  # fmt: skip
+    }
     return render(request, "builds/layout.html", page, status=status)
 
 
@@ -71,8 +81,10 @@ def _hand(request: HttpRequest, build: Build, known: Saw, data=None) -> PlaceCut
     """The form that lays one piece by hand: what lies nowhere yet first, and the boards held before the others."""
     open_ones = known.unlaid
     laid = [(part, nth) for part in known.parts for nth in range(part.pieces) if (part, nth) not in open_ones]
-    pieces = [(f"{part.pk}.{nth}", f"{part.piece_name(nth)} {part.name}" + ("" if at < len(open_ones) else " (laid)"))
-              for at, (part, nth) in enumerate([*open_ones, *laid])]  # fmt: skip
+    pieces = [
+        (f"{part.pk}.{nth}", f"{part.piece_name(nth)} {part.name}" + ("" if at < len(open_ones) else " (laid)"))
+        for at, (part, nth) in enumerate([*open_ones, *laid])
+    ]
     planks = {one.key: one.name for one in known.planks.values()}
     planks |= dict(allocation.names_of_free(build, known.parts, MOST_CHOICES))
     initial = {"version": build.version}

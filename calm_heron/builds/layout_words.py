@@ -49,7 +49,7 @@ def cuts(sawn: Sawn, system: System) -> list[str]:
     return [
         f"{'Across' if cut.across else 'Along'} at {cut_length(cut.at_m, system)} from its {'left end' if cut.across else 'lower edge'}"
         for cut in sawn.cuts
-    ]  # fmt: skip
+    ]
 
 
 def offcuts(sawn: Sawn, system: System) -> list[str]:
@@ -63,7 +63,10 @@ def marks(plank: Plank, system: System) -> list[tuple[int | None, str]]:
         if one.kind == END:
             continue
         r = one.rect
-        where = f"{cut_length(r.x0, system)} to {cut_length(r.x1, system)} along, {cut_length(r.y0, system)} to {cut_length(r.y1, system)} across"
+        where = (
+            f"{cut_length(r.x0, system)} to {cut_length(r.x1, system)} along, {cut_length(r.y0, system)} to {cut_length(r.y1, system)}"
+            " across"
+        )
         words = f"{MarkKind(one.kind).label.capitalize()}: {where}"
         found.append((one.mark, f"{words}. Assumed: mark where it really lies." if one.assumed else words))
     return found
@@ -83,6 +86,6 @@ def no_room(parts: Sequence[BuildPart], missing: Mapping[str, int]) -> str:
     """Which parts found no room on any board."""
     names = [f"{missing[str(part.pk)]} of {part.name}" for part in parts if str(part.pk) in missing]
     return (
-        f"No board had room for {listed(names)}. Boards count that are in stock, free, of that wood, thick and wide enough, and clear of what is kept out; "
-        "a wide part can be glued from several."
+        f"No board had room for {listed(names)}. Boards count that are in stock, free, of that wood, thick and wide enough, and clear of"
+        " what is kept out; a wide part can be glued from several."
     )

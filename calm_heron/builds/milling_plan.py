@@ -1,4 +1,6 @@
-"""Milling in steps: for each board the first pass, the rest by what its inside still holds, and the last; what resawing would do; and legs."""
+"""Milling in steps: for each board the first pass, the rest by what its inside still holds, and the last; what resawing would do; and
+legs.
+"""
 
 from dataclasses import dataclass
 
@@ -24,8 +26,8 @@ _leaves: Memory[Leaf] = Memory(128)
 
 @dataclass(frozen=True)
 class MilledBoard:
-    """One board: its parts, thicknesses now, after the first pass and finished (metres), how long it rests between, and what a resawn leaf would do where it is
-    thick enough for two. ``waits`` says that it is not ready for the first pass; ``why`` why nothing can be told."""
+    """One board: its parts, thicknesses now, after the first pass and finished (metres), how long it rests between, and what a resawn leaf
+    would do where it is thick enough for two. ``waits`` says that it is not ready for the first pass; ``why`` why nothing can be told."""
 
     wood: BuildWood
     parts: tuple[BuildPart, ...]

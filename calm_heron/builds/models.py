@@ -86,7 +86,8 @@ class Build(Versioned, WorkshopRow):
 class BuildPart(WorkshopRow):
     """So many alike parts, at the size they are to have at the mean of their year, with what is left on them until then.
 
-    ``staves`` above one says that each is glued from so many boards. ``stock`` is the board or lot it is to come from, where one was chosen.
+    ``staves`` above one says that each is glued from so many boards. ``stock`` is the board or lot it is to come from, where one was
+    chosen.
     """
 
     build = models.ForeignKey(Build, on_delete=models.CASCADE, related_name="parts")
@@ -184,7 +185,9 @@ class Cut(WorkshopRow):
 
 
 class Mark(WorkshopRow):
-    """What of a board is kept out of every part: from where to where along and across it, metres from its lower left corner as it lies face up."""
+    """What of a board is kept out of every part: from where to where along and across it, metres from its lower left corner as it lies face
+    up.
+    """
 
     piece = models.ForeignKey(Piece, on_delete=models.CASCADE, related_name="sawn_round")
     nth = models.PositiveIntegerField(default=1)
@@ -202,8 +205,8 @@ class Mark(WorkshopRow):
 
 
 class GlueUp(Versioned, WorkshopRow):
-    """How one panel is glued: its staves in order from the left (which one, bark side up, turned end for end), which joints join a bookmatched pair, what was
-    noted of the grain, and a photograph of it."""
+    """How one panel is glued: its staves in order from the left (which one, bark side up, turned end for end), which joints join a
+    bookmatched pair, what was noted of the grain, and a photograph of it."""
 
     part = models.ForeignKey(BuildPart, on_delete=models.CASCADE, related_name="glueups")
     copy = models.PositiveIntegerField(default=0)

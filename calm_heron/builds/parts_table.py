@@ -29,16 +29,38 @@ COLUMNS = (
     "extra thickness",
 )
 OTHER_NAMES = {
-    "name": "part", "qty": "count", "quantity": "count", "number": "count", "pieces": "count", "no": "count", "long": "length", "l": "length", "wide": "width",
-    "w": "width", "thick": "thickness", "t": "thickness", "wood": "species", "timber": "species", "staves": "glued from", "boards": "glued from",
-    "stock": "from", "board": "from", "tag": "from",
-}  # fmt: skip
+    "name": "part",
+    "qty": "count",
+    "quantity": "count",
+    "number": "count",
+    "pieces": "count",
+    "no": "count",
+    "long": "length",
+    "l": "length",
+    "wide": "width",
+    "w": "width",
+    "thick": "thickness",
+    "t": "thickness",
+    "wood": "species",
+    "timber": "species",
+    "staves": "glued from",
+    "boards": "glued from",
+    "stock": "from",
+    "board": "from",
+    "tag": "from",
+}
 LAYOUT = Layout(
-    COLUMNS, needed=("part", "length", "width", "thickness", "species"),
-    shown=("part", "count", "length", "width", "thickness", "species", "grain", "glued from", "from"), most_rows=MOST_PARTS,
-    too_many=f"These are {{rows}} rows, and a build takes {MOST_PARTS} kinds of part. Count alike parts together, or make two builds of it.",
-    other_names=OTHER_NAMES, may_be_bare=True, most_letters=200,
-)  # fmt: skip
+    COLUMNS,
+    needed=("part", "length", "width", "thickness", "species"),
+    shown=("part", "count", "length", "width", "thickness", "species", "grain", "glued from", "from"),
+    most_rows=MOST_PARTS,
+    too_many=(
+        f"These are {{rows}} rows, and a build takes {MOST_PARTS} kinds of part. Count alike parts together, or make two builds of it."
+    ),
+    other_names=OTHER_NAMES,
+    may_be_bare=True,
+    most_letters=200,
+)
 
 
 def read(text: str, build: Build) -> TypedTable:

@@ -1,4 +1,6 @@
-"""Which of a build's wood is ready, when all of it is, and what it is cut to today: each board asked the very question of its own page, for this build."""
+"""Which of a build's wood is ready, when all of it is, and what it is cut to today: each board asked the very question of its own page, for
+this build.
+"""
 
 from collections import defaultdict
 from collections.abc import Iterable
@@ -41,7 +43,9 @@ GRAVITY = {State.READY: 0, State.CLOSE: 1, State.CANNOT_TELL: 2, State.TOO_UNEVE
 
 @dataclass(frozen=True)
 class BuildWood:
-    """A board or lot that a build takes from: its state for this build, its forecast where it must wait, and how many of its boards are taken."""
+    """A board or lot that a build takes from: its state for this build, its forecast where it must wait, and how many of its boards are
+    taken.
+    """
 
     piece: Piece
     state: State
@@ -92,8 +96,8 @@ class PartStands:
 
 @dataclass(frozen=True)
 class Stands:
-    """How a build stands. ``latest`` is the day when all its wood may be worked, None where that is not known, because of the ``unknown`` pieces or parts without
-    wood; ``pending`` are boards whose forecast is still being worked out."""
+    """How a build stands. ``latest`` is the day when all its wood may be worked, None where that is not known, because of the ``unknown``
+    pieces or parts without wood; ``pending`` are boards whose forecast is still being worked out."""
 
     build: Build
     saw: Saw
@@ -194,10 +198,7 @@ def _taken(saw: Saw) -> dict[int, list[Piece]]:
     for cut in saw.cuts:
         piece = pieces[cut.board_id]
         found[cut.part_id][piece.pk] = piece
-    return {
-        part.pk: list(found[part.pk].values()) or ([part.stock] if part.stock is not None else [])
-        for part in saw.parts
-    }  # fmt: skip
+    return {part.pk: list(found[part.pk].values()) or ([part.stock] if part.stock is not None else []) for part in saw.parts}
 
 
 @dataclass
@@ -224,7 +225,9 @@ class Sizing:
         return _year(self.mean, course.level_low, course.level_high)
 
     def year_of(self, species: Species, thickness_m: float) -> Year | None:
-        """The moistures that a part of so much thickness goes through there, finished as the build is, once the day it was made is forgotten."""
+        """The moistures that a part of so much thickness goes through there, finished as the build is, once the day it was made is
+        forgotten.
+        """
         if self.home is None or self.mean is None:
             return None
         key = (species.key, round(thickness_m, 4))

@@ -179,7 +179,8 @@ def _below(found: Stands) -> list[str]:
     lines = []
     if any(one.sized is not None for one in found.parts):
         lines.append(
-            "Cut sizes know today’s moisture: what the wood still moves is added once. Gaps, grooves and slots are counted from the finished size, not from the cut one."
+            "Cut sizes know today’s moisture: what the wood still moves is added once. Gaps, grooves and slots are counted from the"
+            " finished size, not from the cut one."
         )
     inset = [one.part.name for one in found.parts if one.part.fit == FitKind.INSET]
     if inset:

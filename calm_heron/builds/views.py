@@ -72,11 +72,19 @@ def build(request: HttpRequest, build_id: int) -> HttpResponse:
 def _page(request: HttpRequest, build: Build, delete: DeleteForm | None = None, status: int = 200) -> HttpResponse:
     found = stands_of(request, build)
     page = {
-        "build": build, "found": found, "told": words.told(found), "about": found.about, "system": request.workshop.system, "part": "build",
+        "build": build,
+        "found": found,
+        "told": words.told(found),
+        "about": found.about,
+        "system": request.workshop.system,
+        "part": "build",
         "rows": [(one, words.state_of(one), words.when_of(one, found.today)) for one in found.parts],
-        "form_lay": LayForm(initial={"version": build.version}, membership=request.membership), "form_delete": delete or DeleteForm(membership=request.membership),
-        "unlaid": len(found.saw.unlaid), "panels": [one.part for one in found.parts if one.part.staves > 1], "outdoors": words.outdoor_notes(found),
-    }  # fmt: skip
+        "form_lay": LayForm(initial={"version": build.version}, membership=request.membership),
+        "form_delete": delete or DeleteForm(membership=request.membership),
+        "unlaid": len(found.saw.unlaid),
+        "panels": [one.part for one in found.parts if one.part.staves > 1],
+        "outdoors": words.outdoor_notes(found),
+    }
     return render(request, "builds/build.html", page, status=status)
 
 
@@ -108,7 +116,7 @@ def edit_build(request: HttpRequest, build_id: int) -> HttpResponse:
     build = build_or_404(request, build_id)
     initial = {
         name: getattr(build, name) for name in ("name", "use_key", "due", "finish", "coats", "kerf_m", "end_m", "sapwood_out", "version")
-    } | {"place": str(build.place_id), "coats": build.coats or None}  # fmt: skip
+    } | {"place": str(build.place_id), "coats": build.coats or None}
     form = BuildForm(request.POST or None, initial=initial, membership=request.membership)
     if form.is_valid():
 
@@ -221,9 +229,20 @@ def edit_part(request: HttpRequest, build_id: int, part_id: int) -> HttpResponse
 
 
 PART_FIELDS = (
-    "name", "count", "species_key", "length_m", "width_m", "thickness_m", "extra_length_m", "extra_width_m", "extra_thickness_m", "grain", "staves", "fit",
+    "name",
+    "count",
+    "species_key",
+    "length_m",
+    "width_m",
+    "thickness_m",
+    "extra_length_m",
+    "extra_width_m",
+    "extra_thickness_m",
+    "grain",
+    "staves",
+    "fit",
     "figure",
-)  # fmt: skip
+)
 
 
 @require_POST

@@ -20,14 +20,19 @@ from wood.species import Species
 from wood.units import System
 
 EXPOSURES = {
-    Exposure.RAIN: "outdoors, in the rain, off the ground", Exposure.INDOORS: "indoors", Exposure.ROOF: "outdoors, under a roof",
+    Exposure.RAIN: "outdoors, in the rain, off the ground",
+    Exposure.INDOORS: "indoors",
+    Exposure.ROOF: "outdoors, under a roof",
     Exposure.GROUND: "on or in wet ground",
-}  # fmt: skip
+}
 DRY = (Exposure.INDOORS, Exposure.ROOF)
 DURABILITY = {
-    Durability.VERY_RESISTANT: "very resistant", Durability.RESISTANT: "resistant", Durability.MODERATE: "moderate", Durability.SLIGHT: "slight or none",
+    Durability.VERY_RESISTANT: "very resistant",
+    Durability.RESISTANT: "resistant",
+    Durability.MODERATE: "moderate",
+    Durability.SLIGHT: "slight or none",
     Durability.NOT_KNOWN: "not known",
-}  # fmt: skip
+}
 SUITS = {Suits.YES: "yes", Suits.WITH_CARE: "with care", Suits.NO: "no", Suits.NOT_KNOWN: "not known"}
 UNITS_N = {"n": 1.0, "lbf": 4.4482216}
 HARDEST_N = 30_000.0
@@ -59,8 +64,13 @@ class WoodForm(QuestionForm):
 
     def build(self) -> None:
         self.fields["hard"] = HardnessField(
-            self.system, 0.0, HARDEST_N, required=False, label=f"At least so hard, {HardnessField.unit_in(self.system)}", too_far="No wood is so hard.",
-        )  # fmt: skip
+            self.system,
+            0.0,
+            HARDEST_N,
+            required=False,
+            label=f"At least so hard, {HardnessField.unit_in(self.system)}",
+            too_far="No wood is so hard.",
+        )
         self.fields["hard"].widget.attrs["placeholder"] = "no matter"
         if self.asker.is_member:
             self.fields["stock"] = forms.BooleanField(label="Only what is in stock", required=False)
@@ -120,19 +130,28 @@ def told(put: Put[WoodWanted], found: WoodsChosen, reader: Reader) -> Told:
     reason = (
         "Kept dry no wood rots, so any will do; those that move least stand first."
         if dry
-        else f"By the resistance of their heartwood to decay; {care} more will do with care. Those that move least stand first. Sapwood of no species lasts outdoors."
+        else (
+            f"By the resistance of their heartwood to decay; {care} more will do with care. Those that move least stand first. Sapwood of"
+            " no species lasts outdoors."
+        )
     )
-    always = "Heartwood only; end grain sealed before it goes out; feet off the wet ground, on a shoe or a stone; joints that shed water and dry again."
+    always = (
+        "Heartwood only; end grain sealed before it goes out; feet off the wet ground, on a shoe or a stone; joints that shed water and dry"
+        " again."
+    )
     rows = [
         Row(
             choice.species.common_name,
             (
-                SUITS[choice.suits], DURABILITY[choice.durability], "not known" if choice.moves is None else percent(choice.moves),
-                f"{choice.ratio:.1f}" if choice.ratio else "–", _hard(choice.hardness_n, reader.system),
+                SUITS[choice.suits],
+                DURABILITY[choice.durability],
+                "not known" if choice.moves is None else percent(choice.moves),
+                f"{choice.ratio:.1f}" if choice.ratio else "–",
+                _hard(choice.hardness_n, reader.system),
             ),
         )
         for choice in found.choices[:SHOWN]
-    ]  # fmt: skip
+    ]
     heads = (
         "Wood",
         "Suits",
@@ -143,17 +162,20 @@ def told(put: Put[WoodWanted], found: WoodsChosen, reader: Reader) -> Told:
     )
     more = max(len(found.choices) - SHOWN, 0)
     return Told(
-        Lead(str(count), f"{'wood suits' if count == 1 else 'woods suit'} {EXPOSURES[found.exposure]}"), reason,
+        Lead(str(count), f"{'wood suits' if count == 1 else 'woods suit'} {EXPOSURES[found.exposure]}"),
+        reason,
         (
-            *(() if dry else (Says(always, Manner.NEXT, "Always."), Caution("bears_people"))), Table(rows, heads),
+            *(() if dry else (Says(always, Manner.NEXT, "Always."), Caution("bears_people"))),
+            Table(rows, heads),
             *((Says(f"and {more} more", Manner.HINT),) if more else ()),
             Says(
-                "Movement is that of a flat-sawn width between 8 and 12 %. Decay classes are those of heartwood (Wood Handbook, ch. 14), hardness is its side "
-                "hardness at 12 % (ch. 5). Of tropical woods the classes are less sure. What looks well is yours to say.",
+                "Movement is that of a flat-sawn width between 8 and 12 %. Decay classes are those of heartwood (Wood Handbook, ch. 14),"
+                " hardness is its side hardness at 12 % (ch. 5). Of tropical woods the classes are less sure. What looks well is yours to"
+                " say.",
                 Manner.HINT,
             ),
         ),
-    )  # fmt: skip
+    )
 
 
 def _hard(newtons: float | None, system: System) -> str:

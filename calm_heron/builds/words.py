@@ -192,7 +192,8 @@ def outdoor_notes(found: Stands) -> list[str]:
             Suits.NO: " In the rain it does not last: take another wood, or a roof over it.",
         }
         notes.append(
-            f"The heartwood of {species.spoken_name} is {DECAY[known]}.{step.get(fit, ' Ask for its record outdoors before you rely on it.')}"
+            f"The heartwood of {species.spoken_name} is"
+            f" {DECAY[known]}.{step.get(fit, ' Ask for its record outdoors before you rely on it.')}"
         )
     if not found.build.sapwood_out:
         notes.append("Sapwood is not kept out of its parts, and of no species does it last outdoors.")

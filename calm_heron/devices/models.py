@@ -11,7 +11,8 @@ SKEWED_S = 120.0
 
 
 class Device(Versioned, WorkshopRow):
-    """A device by its name: what kind of receiver it speaks to, about which row of that receiver's, and the digest of its token, which is shown once and kept nowhere.
+    """A device by its name: what kind of receiver it speaks to, about which row of that receiver's, and the digest of its token, which is
+    shown once and kept nowhere.
 
     ``skew_s`` is how far its clock was ahead when it last spoke.
     """

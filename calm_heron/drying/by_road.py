@@ -84,13 +84,20 @@ def put(form: RoadsForm, asker: Asker, piece: Piece | None) -> Put[WoodByRoad] |
     sun = SolarKiln(USUAL_LATITUDE if latitude is None else latitude, clearness or (USUAL_CLEARNESS,))
     sealed = form.chosen("ends") == "sealed"
     question = Question(
-        figures, thickness, min(start, figures.wood.greatest_moisture), target, around.setting, width_m=typed["width_m"],
-        length_m=typed["length_m"] if small else None, ends_open=not sealed,
-    )  # fmt: skip
+        figures,
+        thickness,
+        min(start, figures.wood.greatest_moisture),
+        target,
+        around.setting,
+        width_m=typed["width_m"],
+        length_m=typed["length_m"] if small else None,
+        ends_open=not sealed,
+    )
     moving = Moving(
-        AIR_DRY if typed["carry"] is None else typed["carry"], KILN_AT if typed["to_kiln"] is None else typed["to_kiln"],
+        AIR_DRY if typed["carry"] is None else typed["carry"],
+        KILN_AT if typed["to_kiln"] is None else typed["to_kiln"],
         float((typed["moved_on"] - begun).days) if typed["moved_on"] else None,
-    )  # fmt: skip
+    )
     there = roads.roads(species, thickness, question.start, target, around.setting, home, small=small, solar=sun, moving=moving)
     return Put(
         WoodByRoad(species, question, tuple(there), sealed, Origin(form.chosen("origin"))),

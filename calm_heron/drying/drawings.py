@@ -153,9 +153,11 @@ def course(
         wanted=[path(curve(*edge)) for edge in edges],
         wanted_y=y(float(edges[-1][1][0])),
         start_x=x(0.0),
-        arrival=(tenth(x(answer.days)), tenth(y(float(np.interp(answer.days, history.days, history.mean)))))
-        if 0 < answer.days <= last
-        else None,
+        arrival=(
+            (tenth(x(answer.days)), tenth(y(float(np.interp(answer.days, history.days, history.mean)))))
+            if 0 < answer.days <= last
+            else None
+        ),
         risks=[(tenth(x(min(risk.day, last))), risk.name) for risk in risks],
         moistures=moisture_ticks(lowest, highest, y),
         times=_times(start, first, last, x),
@@ -213,7 +215,10 @@ def _inside(history: History, x: Scale, frame: Frame) -> list[tuple[str, str]]:
     for row in range(DEPTHS):
         edges = np.flatnonzero(np.diff(steps[row])) + 1
         for begin, end in zip([0, *edges], [*edges, frame.columns], strict=True):
-            run = f"M{left + begin * wide:.1f} {TOP + row * high:.1f}h{(end - begin) * wide + 0.6:.1f}v{high + 0.6:.1f}h{-(end - begin) * wide - 0.6:.1f}z"
+            run = (
+                f"M{left + begin * wide:.1f}"
+                f" {TOP + row * high:.1f}h{(end - begin) * wide + 0.6:.1f}v{high + 0.6:.1f}h{-(end - begin) * wide - 0.6:.1f}z"
+            )
             result.setdefault(colour(float(steps[row, begin])), []).append(run)
     return [(shade, "".join(runs)) for shade, runs in result.items()]
 

@@ -43,12 +43,22 @@ def keep(piece: Piece, asked: AskedDrying, answer: Answer) -> Forecast:
     history, aim = answer.history, aim_words(asked.purpose)
     at = np.unique(np.linspace(0, history.days.size - 1, CURVE_POINTS).astype(int))
     found = Forecast(
-        workshop_id=piece.workshop_id, piece=piece, aim=aim, asked=_asked_words(asked), state=asked.state or "",
-        days=_finite(answer.days), low=_finite(answer.low), high=_finite(answer.high),
+        workshop_id=piece.workshop_id,
+        piece=piece,
+        aim=aim,
+        asked=_asked_words(asked),
+        state=asked.state or "",
+        days=_finite(answer.days),
+        low=_finite(answer.low),
+        high=_finite(answer.high),
         chances=[[chance.share, chance.day] for chance in answer.chances],
-        curve_days=history.days[at].tolist(), curve_mean=history.mean[at].tolist(), curve_low=answer.means_low[at].tolist(),
-        curve_high=answer.means_high[at].tolist(), member_days=list(answer.member_days), digest=digest_of((asked.question, aim)).hex(),
-    )  # fmt: skip
+        curve_days=history.days[at].tolist(),
+        curve_mean=history.mean[at].tolist(),
+        curve_low=answer.means_low[at].tolist(),
+        curve_high=answer.means_high[at].tolist(),
+        member_days=list(answer.member_days),
+        digest=digest_of((asked.question, aim)).hex(),
+    )
     # Two that look at once keep it once.
     Forecast.objects.bulk_create([found], ignore_conflicts=True)
     return found
@@ -67,16 +77,19 @@ def aim_words(purpose: Purpose | None) -> str:
 
 def _asked_words(asked: AskedDrying) -> dict:
     return {
-        "start": asked.start, "where": asked.around.name, "then": asked.then.name if asked.then else "",
-        "carried_on": asked.carried_on.isoformat() if asked.carried_on else "", "carried_at": asked.carried_at,
-    }  # fmt: skip
+        "start": asked.start,
+        "where": asked.around.name,
+        "then": asked.then.name if asked.then else "",
+        "carried_on": asked.carried_on.isoformat() if asked.carried_on else "",
+        "carried_at": asked.carried_at,
+    }
 
 
 def usual_question(
     piece: Piece, known: PieceMoisture | None, about: Chosen, membership: Membership, start_date: str = ""
-) -> AskedDrying | None:  # fmt: skip
-    """The question that the page of a piece's drying begins with, from another day where one is given; None where it cannot be put or is not
-    about its being ready."""
+) -> AskedDrying | None:
+    """The question that the page of a piece's drying begins with, from another day where one is given; None where it cannot be put or is
+    not about its being ready."""
     fields = QueryDict(mutable=True)
     fields.update(questions.usual(piece.workshop, piece, known, about) | ({"start_date": start_date[:10]} if start_date else {}))
     form = DryingForm(fields, membership=membership, places=about.places)
@@ -90,7 +103,9 @@ def usual_question(
 
 
 def of_piece(piece: Piece, about: Chosen, membership: Membership, *, for_good: bool = False) -> tuple[AskedDrying, Answer] | None:
-    """The forecast of a piece for what a page is about, worked out now; kept where that is what the piece is for, or what it was asked for ``for_good``."""
+    """The forecast of a piece for what a page is about, worked out now; kept where that is what the piece is for, or what it was asked for
+    ``for_good``.
+    """
     known = PieceMoisture.objects.filter(piece=piece).first()
     if known is None:
         return None
@@ -126,14 +141,17 @@ def newest(pieces: Iterable[Piece], aims: Aims) -> dict[int, Known]:
     # A piece may be forecast for a build, too, and for a month beside what it is for.
     rows = Forecast.objects.filter(piece__in=by_id).order_by("piece", "aim", "-at").distinct("piece", "aim")
     return {
-        row.piece_id: Known(row, _is_stale(row, by_id[row.piece_id])) for row in rows
+        row.piece_id: Known(row, _is_stale(row, by_id[row.piece_id]))
+        for row in rows
         if row.aim == aim_words(aims.of(by_id[row.piece_id], _own_aim(by_id[row.piece_id])))
-    }  # fmt: skip
+    }
 
 
 def for_purpose(pieces: Sequence[Piece], about: Chosen, membership: Membership, at_once: int) -> dict[int, Known]:
-    """The forecasts of some pieces, all for one purpose (a build's), by id; they come with what :data:`JOINS` names. What is missing or stale is worked out now
-    for as many as may be ``at_once``, and behind the scenes for the others. Two queries, and those of what is worked out."""
+    """The forecasts of some pieces, all for one purpose (a build's), by id; they come with what :data:`JOINS` names. What is missing or
+    stale is worked out now for as many as may be ``at_once``, and behind the scenes for the others. Two queries, and those of what is
+    worked out.
+    """
 
     def newest_rows(ids: Iterable[int]) -> dict[int, Known]:
         rows = Forecast.objects.filter(piece__in=list(ids), aim=aim_words(about.purpose)).order_by("piece", "-at").distinct("piece")

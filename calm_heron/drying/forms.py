@@ -25,9 +25,11 @@ class BeginField(forms.DateField):
 
     def __init__(self, label: str) -> None:
         super().__init__(
-            label=label, required=False, widget=forms.DateInput(attrs={"type": "date"}, format="%Y-%m-%d"),
+            label=label,
+            required=False,
+            widget=forms.DateInput(attrs={"type": "date"}, format="%Y-%m-%d"),
             error_messages={"invalid": "That is no day of the calendar; write it as 2027-03-01."},
-        )  # fmt: skip
+        )
 
     def clean(self, value) -> date | None:
         day, most = super().clean(value), timedelta(days=365 * YEARS_AHEAD)

@@ -58,9 +58,12 @@ def hurried(asked: AskedDrying, skimmed_m: float, rough_length_m: float | None) 
     """What each way buys, and the best of them."""
     if asked.start > HURRIED_FROM:
         return Hurried(
-            "Not yet", "", f"At {percent(asked.start)} it is too wet to be hurried: wood that gives off its water fast, checks.",
-            f"Let it come down to {percent(HURRIED_FROM)} on stickers under cover; its page says by when.", [],
-        )  # fmt: skip
+            "Not yet",
+            "",
+            f"At {percent(asked.start)} it is too wet to be hurried: wood that gives off its water fast, checks.",
+            f"Let it come down to {percent(HURRIED_FROM)} on stickers under cover; its page says by when.",
+            [],
+        )
     if asked.state is State.READY:
         return THERE
     question = asked.question

@@ -120,16 +120,22 @@ def told(put: Put[LogInBark], life: LogLife, reader: Reader) -> Told:
     whole = f"Left in the round until it is dry, {said_length(log.diameter_m, system)} splits to its pith"
     return Told(
         Lead(span(keeps.saw_within).capitalize(), "to saw it in, for clean wood"),
-        f"In its bark and off the ground, {'its ends sealed the day it was felled' if log.sealed else 'its ends open'}, in the air of {put.tells['place']}: "
-        f"then the sapwood of {wood} stains. Sapwood begins to rot after {span(keeps.sapwood_rots)}, heartwood after {span(keeps.heartwood_rots)}.",
+        f"In its bark and off the ground, {'its ends sealed the day it was felled' if log.sealed else 'its ends open'}, in the air of"
+        f" {put.tells['place']}: then the sapwood of {wood} stains. Sapwood begins to rot after {span(keeps.sapwood_rots)}, heartwood after"
+        f" {span(keeps.heartwood_rots)}.",
         (
-            Heading("Felled on the first of each month: weeks"), Columns(months),
-            Table(splits, caption=whole, narrow=True) if splits else Says(f"How much {wood} shrinks is not known, so nothing is said of its splits.", Manner.HINT),
+            Heading("Felled on the first of each month: weeks"),
+            Columns(months),
+            (
+                Table(splits, caption=whole, narrow=True)
+                if splits
+                else Says(f"How much {wood} shrinks is not known, so nothing is said of its splits.", Manner.HINT)
+            ),
             Says(
-                f"Warm days count: none below freezing, all of one at {written_temperature(WARM_C, system)}. Sealed ends and whole bark are taken to keep it two "
-                "and a half times as long as open ends: our own judgement. Insects come in the first warm weeks, and sooner where the bark is torn; water or frost "
-                "keeps a log for longer.",
+                f"Warm days count: none below freezing, all of one at {written_temperature(WARM_C, system)}. Sealed ends and whole bark are"
+                " taken to keep it two and a half times as long as open ends: our own judgement. Insects come in the first warm weeks, and"
+                " sooner where the bark is torn; water or frost keeps a log for longer.",
                 Manner.HINT,
             ),
         ),
-    )  # fmt: skip
+    )

@@ -34,7 +34,8 @@ class Forecast(WorkshopRow):
     curve_mean = ArrayField(models.FloatField())
     curve_low = ArrayField(models.FloatField())
     curve_high = ArrayField(models.FloatField())
-    # The days of every member of the set, for what waits for several pieces (infinite: never); empty in forecasts from before they were kept.
+    # The days of every member of the set, for what waits for several pieces (infinite: never); empty in forecasts from before they were
+    # kept.
     member_days = ArrayField(models.FloatField(), default=list)
     digest = models.CharField(max_length=40)
 

@@ -12,18 +12,7 @@ from calm_heron.drying.models import Forecast
 from calm_heron.drying.ready_by import ready_by
 from calm_heron.judging import plugs as judging
 from calm_heron.measuring.models import PieceMoisture
-from calm_heron.plugs import (
-    DEMO_PARTS,
-    PANELS,
-    PARTS,
-    PIECE_ACTIONS,
-    DemoPart,
-    Panel,
-    Part,
-    PieceAction,
-    Question,
-    Slot,
-)  # fmt: skip
+from calm_heron.plugs import DEMO_PARTS, PANELS, PARTS, PIECE_ACTIONS, DemoPart, Panel, Part, PieceAction, Question, Slot
 from calm_heron.stock.listing import COLUMNS, Column
 from calm_heron.stock.models import Piece
 from wood.drying.defects import Defect
@@ -95,11 +84,13 @@ METHODS.add(
     DryingMethod(10, LOG, "Left in the log", at_a_yard="Left in the log at {place},"),
     DryingMethod(20, YARD, "In a yard", asks=("wind",)),
     DryingMethod(30, SHED, "In an unheated shed", at_a_yard="Unheated shed at {place},", place_kinds=(PlaceKind.STORE,)),
+    DryingMethod(40, SHOP, "In a heated room", at_a_yard="Heated room at {place},", place_kinds=(PlaceKind.ROOM,), is_heated=True),
     DryingMethod(
-        40, SHOP, "In a heated room", at_a_yard="Heated room at {place},", place_kinds=(PlaceKind.ROOM,), is_heated=True
-    ),
-    DryingMethod(
-        50, CHAMBER, "In a chamber", place_kinds=(PlaceKind.KILN,), asks=("temperature_c", "humidity"),
+        50,
+        CHAMBER,
+        "In a chamber",
+        place_kinds=(PlaceKind.KILN,),
+        asks=("temperature_c", "humidity"),
         advice={
             # In a chamber the air is ours to set.
             Defect.FACE_CHECKS: "Begin cooler and damper, and only then step by step hotter and drier.",
@@ -107,4 +98,4 @@ METHODS.add(
             Defect.MOULD: "Warm it up and let the fan run from the first hour.",
         },
     ),
-)  # fmt: skip
+)

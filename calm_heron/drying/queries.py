@@ -106,7 +106,9 @@ def surroundings(
 
 
 def sky(places: list[Place], where: str) -> tuple[tuple[float, ...], float | None]:
-    """How clear the sky is over ``where`` (a pattern's key or ``place-…``), month by month, and its latitude; empty and None where nobody knows."""
+    """How clear the sky is over ``where`` (a pattern's key or ``place-…``), month by month, and its latitude; empty and None where nobody
+    knows.
+    """
     place = next((place for place in places if f"place-{place.pk}" == where), None)
     known = air.known_year(place) if place is not None else None
     found = known.climate if known else climate.patterns().get(where)
@@ -132,7 +134,8 @@ def _in_place(place: Place, method: DryingMethod, begin: float, asked: dict) -> 
             own = methods.of_place(place.kind)
             held = setting(own.core, temperature_c=recent[0], relative_humidity=recent[1])
             return Surroundings(held, own, place.name, "its air of the last weeks, held", outdoors=False, place=place)
-        # Its days go on as those were, with their nights: in air that stood quite still wood would stay farther from its level (hysteresis).
+        # Its days go on as those were, with their nights: in air that stood quite still wood would stay farther from its level
+        # (hysteresis).
         held_year = Climate((recent[0],) * 12, (recent[1],) * 12, (kind.wind_m_s,) * 12, (kind.swing_c,) * 12, name=place.name)
         series = air.same_climate(held_year).year.starting(begin)
         basis = "its air of the last weeks, held: a year of it was not read"

@@ -83,13 +83,18 @@ def usual_anywhere(workshop: Workshop, places: list[Place]) -> dict[str, str]:
     """What is usual where there is no piece."""
     yard = _yard(places)
     return {
-        "start_date": queries.today().isoformat(), "wind": "usual", "ends": "open", "by": methods.USUAL, "carry": numbers.typed(AIR_DRY),
-        "temperature_c": f"{CHAMBER_C:g} C", "humidity": numbers.typed(CHAMBER_HUMIDITY),
+        "start_date": queries.today().isoformat(),
+        "wind": "usual",
+        "ends": "open",
+        "by": methods.USUAL,
+        "carry": numbers.typed(AIR_DRY),
+        "temperature_c": f"{CHAMBER_C:g} C",
+        "humidity": numbers.typed(CHAMBER_HUMIDITY),
         "species_key": woods.species_of(workshop.pk, USUAL_SPECIES).common_name,
         "thickness_m": "4/4" if workshop.system.is_inch else "27",
         "target": numbers.typed(AIR_DRY),
         "where": f"place-{yard.pk}" if yard else queries.USUAL_PATTERN,
-    }  # fmt: skip
+    }
 
 
 def _road(piece: Piece, start: float | None, about: Chosen, yard: Place | None) -> dict[str, str]:
@@ -106,8 +111,8 @@ def _road(piece: Piece, start: float | None, about: Chosen, yard: Place | None) 
 
 
 def _start_of(piece: Piece, known: PieceMoisture | None) -> float | None:
-    """What the piece is at, None where it is green: what is all wetter than a meter can measure is taken to be that, what is so in part to be
-    as wet as it is at least."""
+    """What the piece is at, None where it is green: what is all wetter than a meter can measure is taken to be that, what is so in part to
+    be as wet as it is at least."""
     if known is None:
         return BY_SEASONING.get(Seasoning(piece.seasoning))
     if known.bound != Bound.ABOVE:
@@ -118,8 +123,8 @@ def _start_of(piece: Piece, known: PieceMoisture | None) -> float | None:
 
 
 def _gradient_of(read: Estimate) -> float:
-    """How much wetter a reading in the middle is than one at the usual depth. Of a core beyond the meter's range it is that of the parabola from
-    the driest face there may be, which holds the most water that both readings allow."""
+    """How much wetter a reading in the middle is than one at the usual depth. Of a core beyond the meter's range it is that of the parabola
+    from the driest face there may be, which holds the most water that both readings allow."""
     if read.wet == Wet.CORE:
         return READ_PER_MEAN / 3 * (read.mean - DRIEST_SURFACE)
     return read.gradient or 0.0
@@ -130,8 +135,9 @@ class AskedDrying:
     """A question with every gap filled: what is usual where nothing was typed.
 
     ``figures`` are the species', ``question.figures`` the piece's own where its log tells of them; ``as_read`` says that it starts at
-    what was read, ``at_least`` that some of it is wetter than could be measured. ``then`` is the place that it is carried to, ``carried_on`` the day of that,
-    at ``carried_at``. ``purpose`` and ``aim`` are what it is to be ready for, where nothing else is wanted; ``state`` is then its verdict now.
+    what was read, ``at_least`` that some of it is wetter than could be measured. ``then`` is the place that it is carried to,
+    ``carried_on`` the day of that, at ``carried_at``. ``purpose`` and ``aim`` are what it is to be ready for, where nothing else is wanted;
+    ``state`` is then its verdict now.
     """
 
     species: Species
@@ -190,8 +196,8 @@ def asked(
     about: Chosen | None,
     places: list[Place] | None = None,
 ) -> AskedDrying | NotAsked:
-    """The question that valid fields of the form put. Where no moisture is typed as wanted, it is until the wood may be worked where it lies in
-    the end, for the use that the page is ``about``; None is about nothing but the moisture, among ``places``.
+    """The question that valid fields of the form put. Where no moisture is typed as wanted, it is until the wood may be worked where it
+    lies in the end, for the use that the page is ``about``; None is about nothing but the moisture, among ``places``.
 
     Raises:
         OutOfRange: each value is possible by itself, and not all of them together.
@@ -220,11 +226,17 @@ def asked(
     as_read = read is not None and own_start is not None and abs(own_start - start) < AS_READ
     at_least = as_read and read is not None and read.bound == Bound.ABOVE
     question = Question(
-        queries.with_own_pace(figures, log.learned), as_slab_of_log_m(thickness) if of_a_log else thickness, start,
-        typed["target"] or (AIR_DRY if around.outdoors else INDOORS), around.setting,
-        width_m=None if of_a_log else typed["width_m"], length_m=typed["length_m"], ends_open=typed["ends"] != "sealed",
-        start_uncertainty=_start_uncertainty(start, read if as_read else None, figures), gradient=_gradient_of(read) if as_read and read else 0.0,
-    )  # fmt: skip
+        queries.with_own_pace(figures, log.learned),
+        as_slab_of_log_m(thickness) if of_a_log else thickness,
+        start,
+        typed["target"] or (AIR_DRY if around.outdoors else INDOORS),
+        around.setting,
+        width_m=None if of_a_log else typed["width_m"],
+        length_m=typed["length_m"],
+        ends_open=typed["ends"] != "sealed",
+        start_uncertainty=_start_uncertainty(start, read if as_read else None, figures),
+        gradient=_gradient_of(read) if as_read and read else 0.0,
+    )
     whole = AskedDrying(species, figures, around, question, log, thickness, start_date, typed["ends"] == "sealed", as_read, at_least)
     if then is not None:
         whole = _carried(whole, then, typed["carry"] or AIR_DRY)
@@ -340,8 +352,13 @@ def risks_of(asked: AskedDrying, answer: answers.Answer) -> list[Risk]:
     question = asked.question
     try:
         return assess(
-            answer.history, asked.species, question.figures, question.as_slab_m, asked.start, asked.around.setting.series,
+            answer.history,
+            asked.species,
+            question.figures,
+            question.as_slab_m,
+            asked.start,
+            asked.around.setting.series,
             ends_sealed=asked.ends_sealed,
-        )  # fmt: skip
+        )
     except NotKnown:
         return []

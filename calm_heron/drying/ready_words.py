@@ -48,9 +48,11 @@ def describe(asked: AskedDrying, answer: Answer, risks: list[RiskDescription]) -
         return _never(asked, answer)
     reason = f"{where(asked)} {by_when(asked, answer)}."
     return Description(
-        words.span(answer.days).capitalize(), words.band_of(answer.days, answer.low, answer.high),
-        " ".join(part for part in (reason, chances(asked, answer), course(asked, answer)) if part), _next(asked, risks),
-    )  # fmt: skip
+        words.span(answer.days).capitalize(),
+        words.band_of(answer.days, answer.low, answer.high),
+        " ".join(part for part in (reason, chances(asked, answer), course(asked, answer)) if part),
+        _next(asked, risks),
+    )
 
 
 # Verdicts that readings alone would settle.

@@ -81,18 +81,30 @@ def drawing(put: Put[WoodByRoad], found: Compared, reader: Reader, narrow: bool)
     spread = spread_labels([end[1] for end in ends], LABEL_GAP, ABOVE + 6, HEIGHT - BELOW)
     threads = [
         RoadThread(
-            one.road.key, path(line), [_move(move, x, y) for move in one.moved if move.day < days], end, road_name(one.road.key).short, level,
+            one.road.key,
+            path(line),
+            [_move(move, x, y) for move in one.moved if move.day < days],
+            end,
+            road_name(one.road.key).short,
+            level,
             best is not None and one.road.key == best.road.key,
         )
         for one, line, end, level in zip(found.roads, lines, ends, spread, strict=True)
-    ]  # fmt: skip
+    ]
     step = next((size for size in (14, 30, 61, 91, 183, 365, 730) if days / size <= (6 if width == WIDE else 4)), 730)
     across = [Tick(x(day), short_day(put.tells["begun"] + timedelta(days=day))) for day in range(0, math.floor(days) + 1, step)]
     return RoadsDrawing(
-        width, HEIGHT, LEFT, right, y(asked.target), threads, across, moisture_ticks(lowest, asked.start, y),
+        width,
+        HEIGHT,
+        LEFT,
+        right,
+        y(asked.target),
+        threads,
+        across,
+        moisture_ticks(lowest, asked.start, y),
         " ".join(f"{y(at):.1f},{100 * at:.2f}" for at in sorted({lowest, min(BREAK, asked.start), asked.start}, reverse=True)),
         "Threads of moisture through time, one for each road, down to what is wanted.",
-    )  # fmt: skip
+    )
 
 
 def _move(move: Moved, x: Scale, y: MoistureScale) -> Move:

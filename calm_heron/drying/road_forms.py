@@ -18,9 +18,10 @@ from wood.drying.insects import Origin
 
 HEATED = "heated"
 ORIGINS = (
-    (Origin.FRESH.value, "fresh from the saw, its bark off"), (Origin.BARK.value, "with bark or wane left on"),
+    (Origin.FRESH.value, "fresh from the saw, its bark off"),
+    (Origin.BARK.value, "with bark or wane left on"),
     (Origin.RECLAIMED.value, "out of an old building, or from the woodpile"),
-)  # fmt: skip
+)
 
 
 class RoadsForm(QuestionForm):
@@ -28,11 +29,26 @@ class RoadsForm(QuestionForm):
 
     takes_section = True
     groups = (
-        Group((
-            "species_key", "thickness_m", "start", "where", "wind", "home", "target", "carry", "to_kiln", "moved_on", "start_date", "ends", "origin", "price",
-        )),
+        Group(
+            (
+                "species_key",
+                "thickness_m",
+                "start",
+                "where",
+                "wind",
+                "home",
+                "target",
+                "carry",
+                "to_kiln",
+                "moved_on",
+                "start_date",
+                "ends",
+                "origin",
+                "price",
+            )
+        ),
         Group(("width_m", "length_m", "latitude"), "Small pieces, and where the sun stands"),
-    )  # fmt: skip
+    )
     tells = ("road",)
     called = {"diameter_m": "thickness_m"}
     # The road whose months are looked at.
@@ -50,9 +66,10 @@ class RoadsForm(QuestionForm):
         if subject is not None:
             moisture = measuring.moisture_to_begin_from(subject)
             begun |= {
-                "species_key": subject.species.common_name, "thickness_m": subject.thickness_as_typed(system),
+                "species_key": subject.species.common_name,
+                "thickness_m": subject.thickness_as_typed(system),
                 "ends": "sealed" if subject.ends_sealed else "open",
-            }  # fmt: skip
+            }
             if moisture is not None:
                 begun["start"] = typed(moisture)
         return begun
@@ -78,13 +95,21 @@ class RoadsForm(QuestionForm):
         self.fields["where"] = forms.ChoiceField(required=False, label="Outdoors in the air of", choices=[*yards, *patterns])
         self.fields["home"] = forms.ChoiceField(required=False, label="It will live in", choices=[*rooms, (HEATED, "a heated room there")])
         self.fields["latitude"] = forms.FloatField(
-            required=False, min_value=-60, max_value=60, label="Latitude, for the sun", widget=forms.TextInput(attrs={"inputmode": "decimal", "placeholder": "45"}),
+            required=False,
+            min_value=-60,
+            max_value=60,
+            label="Latitude, for the sun",
+            widget=forms.TextInput(attrs={"inputmode": "decimal", "placeholder": "45"}),
             error_messages=dict.fromkeys(("invalid", "min_value", "max_value"), "This must be a latitude from −60 to 60."),
-        )  # fmt: skip
+        )
         self.fields["price"] = forms.FloatField(
-            required=False, min_value=0, max_value=100, label="A kilowatt hour costs", widget=forms.TextInput(attrs={"inputmode": "decimal"}),
+            required=False,
+            min_value=0,
+            max_value=100,
+            label="A kilowatt hour costs",
+            widget=forms.TextInput(attrs={"inputmode": "decimal"}),
             error_messages=dict.fromkeys(("invalid", "min_value", "max_value"), "This must be a price from 0 to 100."),
-        )  # fmt: skip
+        )
 
     def clean(self) -> dict:
         cleaned = super().clean()

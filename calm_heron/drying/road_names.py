@@ -1,4 +1,7 @@
-"""How roads, and the places that wood lies in on them, are called. Who adds a road to the core (:data:`wood.drying.roads.ROADS`) names it here."""
+"""How roads, and the places that wood lies in on them, are called.
+
+Who adds a road to the core (:data:`wood.drying.roads.ROADS`) names it here.
+"""
 
 from dataclasses import dataclass
 
@@ -28,15 +31,25 @@ class StayName:
 ROAD_NAMES: Registry[RoadName] = Registry()
 STAY_NAMES: Registry[StayName] = Registry()
 ROAD_NAMES.add(
-    RoadName(10, "yard", "Yard alone", "yard"), RoadName(20, "yard_room", "Yard, then a heated room", "yard, room"),
-    RoadName(30, "shed_room", "Shed, then a heated room", "shed, room"), RoadName(40, "room", "Heated room from the saw", "room"),
-    RoadName(50, "yard_kiln", "Yard, then a kiln", "yard, kiln"), RoadName(60, "kiln", "Kiln from the saw", "kiln"), RoadName(70, "solar", "Solar kiln", "solar kiln"),
-    RoadName(80, "shelf", "A shelf indoors", "shelf"), RoadName(90, "yard_box", "Yard, then a warm box", "yard, box"),
-)  # fmt: skip
+    RoadName(10, "yard", "Yard alone", "yard"),
+    RoadName(20, "yard_room", "Yard, then a heated room", "yard, room"),
+    RoadName(30, "shed_room", "Shed, then a heated room", "shed, room"),
+    RoadName(40, "room", "Heated room from the saw", "room"),
+    RoadName(50, "yard_kiln", "Yard, then a kiln", "yard, kiln"),
+    RoadName(60, "kiln", "Kiln from the saw", "kiln"),
+    RoadName(70, "solar", "Solar kiln", "solar kiln"),
+    RoadName(80, "shelf", "A shelf indoors", "shelf"),
+    RoadName(90, "yard_box", "Yard, then a warm box", "yard, box"),
+)
 STAY_NAMES.add(
-    StayName(10, "yard", "the yard"), StayName(20, "shed", "the shed"), StayName(30, "room", "the room", "carry"), StayName(40, "kiln", "the kiln", "to_kiln"),
-    StayName(50, "box", "the box", "to_kiln"), StayName(60, "shelf", "the shelf"), StayName(70, "solar", "the solar kiln"),
-)  # fmt: skip
+    StayName(10, "yard", "the yard"),
+    StayName(20, "shed", "the shed"),
+    StayName(30, "room", "the room", "carry"),
+    StayName(40, "kiln", "the kiln", "to_kiln"),
+    StayName(50, "box", "the box", "to_kiln"),
+    StayName(60, "shelf", "the shelf"),
+    StayName(70, "solar", "the solar kiln"),
+)
 
 
 def road_name(key: str) -> RoadName:

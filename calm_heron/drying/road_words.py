@@ -19,16 +19,20 @@ from wood.units import System, in_system
 from wood.written import written_temperature
 
 RISKS = {
-    Defect.FACE_CHECKS: "face checks", Defect.END_CHECKS: "end checks", Defect.HONEYCOMB: "honeycomb", Defect.STAIN: "stain", Defect.MOULD: "mould",
+    Defect.FACE_CHECKS: "face checks",
+    Defect.END_CHECKS: "end checks",
+    Defect.HONEYCOMB: "honeycomb",
+    Defect.STAIN: "stain",
+    Defect.MOULD: "mould",
     Defect.DECAY: "decay",
-}  # fmt: skip
+}
 
 
 ENERGY_HEAD = "Energy, {a m³|1,000 bd ft}"
 RAIN = (
-    "Rain is kept off by a roof that reaches over. A tarpaulin to the ground keeps the wet in; a stack with nothing over it is wetted again with every rain, and "
-    "checks in the sun between: neither is in these figures."
-)  # fmt: skip
+    "Rain is kept off by a roof that reaches over. A tarpaulin to the ground keeps the wet in; a stack with nothing over it is wetted again"
+    " with every rain, and checks in the sun between: neither is in these figures."
+)
 
 
 def told(put: Put[WoodByRoad], found: Compared, reader: Reader) -> Told:
@@ -40,46 +44,60 @@ def told(put: Put[WoodByRoad], found: Compared, reader: Reader) -> Told:
         Row(
             road_name(one.road.key).name,
             (
-                Cell(ready(found, one), moves(one, tells["begun"]), below=True), risks(one), insects(one), work(one), energy(one, tells["price"], system),
+                Cell(ready(found, one), moves(one, tells["begun"]), below=True),
+                risks(one),
+                insects(one),
+                work(one),
+                energy(one, tells["price"], system),
                 Cell("below" if one is chosen else "show", chooses=("road", one.road.key)),
             ),
             one is found.best,
         )
         for one in found.roads
-    ]  # fmt: skip
+    ]
     caption = f"Side by side, from {percent(asked.start)} to {percent(asked.target)}, in the air of {tells['outdoors']} and {tells['home']}"
     heads = ("Road", "Ready after", "Goes wrong", "Insects", "Work", in_system(ENERGY_HEAD, system), "Months")
     columns = months(chosen)
     return Told(
-        Lead(name, beside, is_word=False), reason,
+        Lead(name, beside, is_word=False),
+        reason,
         (
-            Drawn("roads"), Says("Rings show where wood is moved on: drag them.", Manner.HINT), Table(rows, heads, caption),
+            Drawn("roads"),
+            Says("Rings show where wood is moved on: drag them.", Manner.HINT),
+            Table(rows, heads, caption),
             Heading(f"{road_name(chosen.road.key).name}, begun in each month: weeks"),
             *([Columns(columns)] if columns else [Says("It is the same in every month.", Manner.REASON)]),
-            Says(rule_of_thumb(found), Manner.HINT), Says(RAIN, Manner.HINT), Folded("How?", working(chosen, system)),
+            Says(rule_of_thumb(found), Manner.HINT),
+            Says(RAIN, Manner.HINT),
+            Folded("How?", working(chosen, system)),
         ),
-    )  # fmt: skip
+    )
 
 
 def working(chosen: Travelled, system: System) -> tuple[str, str]:
     """How roads are worked out and chosen, and from what."""
     warm = {celsius: written_temperature(celsius, system) for celsius in (12, 18, 56)}
     figures = (
-        "{The solar kiln has 4 m² of collector for a cubic metre|The solar kiln has a square foot of collector for ten board feet}, and its days are of low "
-        "confidence, as the published ones are. Energy for {a kilogram|two pounds} of water: kiln {1.0 to 1.9|0.9 to 1.7} kWh, warm box "
-        "{1.0 to 2.5|0.9 to 2.3}, solar fans {0.1 to 0.3|0.1 to 0.3} (AH-188, GTR-118; medium and low)."
+        "{The solar kiln has 4 m² of collector for a cubic metre|The solar kiln has a square foot of collector for ten board feet}, and its"
+        " days are of low confidence, as the published ones are. Energy for {a kilogram|two pounds} of water: kiln {1.0 to 1.9|0.9 to 1.7}"
+        " kWh, warm box {1.0 to 2.5|0.9 to 2.3}, solar fans {0.1 to 0.3|0.1 to 0.3} (AH-188, GTR-118; medium and low)."
     )
     return (
-        f"Each road is one run of the moisture field through the places it goes to, one after the other, a set of {chosen.answer.runs} for its band; eight "
-        f"boards in ten lie in it, each moved on when it is ready for it. Wood is moved indoors once it is at {percent(0.20)} and into a kiln at {percent(0.25)}, "
-        "or where you say. Read or weighed: daily in a kiln, weekly in a room, every two weeks outdoors. Kilns follow the species’ published schedule (AH-188) in "
-        "three settings, in a chamber that holds whatever is asked: warming up, evening out and conditioning take two to four days more, and “How do I run this "
-        f"load?” tells them for a real one. {in_system(figures, system)}",
-        "The road that is named is the quickest of those without a grave risk; green wood is not brought into a heated room, and no kiln is given away for more "
-        f"than four months. Powderpost beetles: sapwood of open-pored hardwoods, 8 to 32 %, in air over {warm[18]}; dry under 8 % they are no danger any more. "
-        f"Beetles of the bark: while it is on and the wood over 25 %, in air over {warm[12]}. Old wood may have any of them in it already. Heat over {warm[56]} "
-        "kills them and keeps none off afterwards.",
-    )  # fmt: skip
+        (
+            f"Each road is one run of the moisture field through the places it goes to, one after the other, a set of {chosen.answer.runs}"
+            " for its band; eight boards in ten lie in it, each moved on when it is ready for it. Wood is moved indoors once it is at"
+            f" {percent(0.20)} and into a kiln at {percent(0.25)}, or where you say. Read or weighed: daily in a kiln, weekly in a room,"
+            " every two weeks outdoors. Kilns follow the species’ published schedule (AH-188) in three settings, in a chamber that holds"
+            " whatever is asked: warming up, evening out and conditioning take two to four days more, and “How do I run this load?” tells"
+            f" them for a real one. {in_system(figures, system)}"
+        ),
+        (
+            "The road that is named is the quickest of those without a grave risk; green wood is not brought into a heated room, and no"
+            " kiln is given away for more than four months. Powderpost beetles: sapwood of open-pored hardwoods, 8 to 32 %, in air over"
+            f" {warm[18]}; dry under 8 % they are no danger any more. Beetles of the bark: while it is on and the wood over 25 %, in air"
+            f" over {warm[12]}. Old wood may have any of them in it already. Heat over {warm[56]} kills them and keeps none off afterwards."
+        ),
+    )
 
 
 def on_day(begun: date, days: float) -> str:
@@ -154,9 +172,13 @@ def answer(found: Compared, begun: date) -> tuple[str, str, str]:
     if best is None:
         nearest = min((one for one in found.roads), key=lambda one: one.reaches)
         return (
-            "No road gets it there", f"to {percent(target)} within ten years",
-            f"The driest any of them brings {wood} to is {percent(nearest.reaches)}: {road_name(nearest.road.key).name.lower()}. Use it where it may be damper, or saw it thinner.",
-        )  # fmt: skip
+            "No road gets it there",
+            f"to {percent(target)} within ten years",
+            (
+                f"The driest any of them brings {wood} to is {percent(nearest.reaches)}: {road_name(nearest.road.key).name.lower()}. Use it"
+                " where it may be damper, or saw it thinner."
+            ),
+        )
     why = [f"it is at {percent(target)} about {on_day(begun, best.answer.days)}"]
     worst = best.worst
     if worst is not None and worst.level is RiskLevel.HIGH:
@@ -195,12 +217,12 @@ def rule_of_thumb(found: Compared) -> str:
 
 
 def months(chosen: Travelled) -> list[tuple[str, float, str]]:
-    """A road begun on the first of each month: its name, how tall its column is (percent of the longest), and the weeks it takes; none where every
-    month is the same to it."""
+    """A road begun on the first of each month: its name, how tall its column is (percent of the longest), and the weeks it takes; none
+    where every month is the same to it."""
     days = month_days(chosen)
     most = max((one for one in days if np.isfinite(one)), default=1.0)
     names = ("J", "F", "M", "A", "M", "J", "J", "A", "S", "O", "N", "D")
     return [
         (name, 100 * one / most if np.isfinite(one) else 0.0, f"{one / 7:.0f}" if np.isfinite(one) else "–")
         for name, one in zip(names, days, strict=False)
-    ]  # fmt: skip
+    ]

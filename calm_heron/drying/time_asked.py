@@ -74,17 +74,25 @@ def put(form: DryingTimeForm, asker: Asker, subject: None) -> Put[AskedDrying] |
         "humidity": None,
     }
     whole = {
-        **usual, **{name: typed[name] for name in ASKED}, "where": form.chosen("where"), "by": form.chosen("by"), "target": typed["target"] or AIR_DRY,
-    }  # fmt: skip
+        **usual,
+        **{name: typed[name] for name in ASKED},
+        "where": form.chosen("where"),
+        "by": form.chosen("by"),
+        "target": typed["target"] or AIR_DRY,
+    }
     asked = questions.asked(asker.workshop, whole, None, None, None, form.places)
     if isinstance(asked, NotAsked):
         if asked.no_air is None:
-            gives = f"No source at hand gives the specific gravity of {asked.species.common_name} or of a near relative, so nothing is computed for it."
+            gives = (
+                f"No source at hand gives the specific gravity of {asked.species.common_name} or of a near relative, so nothing is computed"
+                " for it."
+            )
             return CannotPut(Why.NO_FIGURE, gives)
         why = asked.no_air.why or "it was not read in the last months"
         return CannotPut(
             Why.NO_AIR,
-            f"Nothing can be worked out for the air in {asked.no_air.name}: {why}. Read its temperature and humidity, or choose a climate pattern.",
+            f"Nothing can be worked out for the air in {asked.no_air.name}: {why}. Read its temperature and humidity, or choose a climate"
+            " pattern.",
         )
     return Put(asked)
 

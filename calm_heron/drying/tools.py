@@ -13,10 +13,24 @@ OAK = {"species_key": "white oak", "where": "four_seasons", "start_date": "2027-
 NEIGHBOURS.add(Neighbour(10, "drying", "How long by one?", "drying"))
 TOOLS.add(
     Tool[DryingTimeForm, AskedDrying, Answer](
-        40, "drying", "How long will it take to dry?", "Drying time", "ask", "M6 34V6M6 34H60M8 8C14 24 30 30 58 31", "ask/drying/", "ask/drying/", place=40, heavy=True,
-        form=DryingTimeForm, put=time_asked.put, work=time_asked.work, gist=time_asked.gist, told=time_asked.told,
+        40,
+        "drying",
+        "How long will it take to dry?",
+        "Drying time",
+        "ask",
+        "M6 34V6M6 34H60M8 8C14 24 30 30 58 31",
+        "ask/drying/",
+        "ask/drying/",
+        place=40,
+        heavy=True,
+        form=DryingTimeForm,
+        put=time_asked.put,
+        work=time_asked.work,
+        gist=time_asked.gist,
+        told=time_asked.told,
         drawings={
-            "course": Drawing("drying/time_course.html", time_asked.course), "months": Drawing("drying/time_months.html", time_asked.months),
+            "course": Drawing("drying/time_course.html", time_asked.course),
+            "months": Drawing("drying/time_months.html", time_asked.months),
             "working": Drawing("drying/time_working.html", time_asked.working, one=True),
         },
         examples=(
@@ -26,11 +40,24 @@ TOOLS.add(
         ),
     ),
     Tool[RoadsForm, WoodByRoad, Compared](
-        20, "roads", "By which road does it dry?", "Roads", "drying", "M6 6C18 6 18 20 32 20S46 34 58 34M6 20C20 20 20 8 34 8S48 14 58 14M6 34H58",
-        "drying/roads/", "roads/", place=60, heavy=True,
-        form=RoadsForm, put=by_road.put, work=by_road.work, gist=by_road.gist, told=road_words.told,
+        20,
+        "roads",
+        "By which road does it dry?",
+        "Roads",
+        "drying",
+        "M6 6C18 6 18 20 32 20S46 34 58 34M6 20C20 20 20 8 34 8S48 14 58 14M6 34H58",
+        "drying/roads/",
+        "roads/",
+        place=60,
+        heavy=True,
+        form=RoadsForm,
+        put=by_road.put,
+        work=by_road.work,
+        gist=by_road.gist,
+        told=road_words.told,
         drawings={"roads": Drawing("drying/roads_drawing.html", road_drawings.drawing)},
-        subject=Subject(asked_about, "another wood", stays=True), script="site/js/pages/roads.js",
+        subject=Subject(asked_about, "another wood", stays=True),
+        script="site/js/pages/roads.js",
         not_known="No source at hand tells how fast {subject} dries.",
         examples=(
             Example({"inch": OAK | {"thickness_m": "27 mm"}, "metric": OAK | {"thickness_m": "27"}}, "yard_kiln"),
@@ -63,4 +90,4 @@ TOOLS.add(
             Example({"inch": {"species_key": ""}, "metric": {"species_key": ""}}, why=Why.STILL_TO_SAY),
         ),
     ),
-)  # fmt: skip
+)

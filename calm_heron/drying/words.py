@@ -177,7 +177,10 @@ def basis(figures: Figures, species: Species, system: units.System) -> str:
     if figures.basis == "fitted" and species.air_dry_days:
         low, high = species.air_dry_days
         inch = units.in_system("{25 mm|1-in}", system)
-        return f"fitted to the {low:.0f} to {high:.0f} days in which {inch} {species.common_name} is said to dry to 20 % in the yard (FPL-GTR-117)"
+        return (
+            f"fitted to the {low:.0f} to {high:.0f} days in which {inch} {species.common_name} is said to dry to 20 % in the yard"
+            " (FPL-GTR-117)"
+        )
     if figures.basis == "relative":
         return f"that of a near relative, {figures.stands_on.replace('_', ' ')}: no figure of its own is at hand"
     return "estimated from its specific gravity and kind of wood: no drying days are published for it, so the band is wide"
@@ -270,7 +273,10 @@ def _mould(risk: Risk, system: units.System) -> tuple[str, str]:
 def _decay(risk: Risk, system: units.System) -> tuple[str, str]:
     c = risk.cause
     return (
-        f"It stays above fibre saturation for what amounts to {c['warm_days']:.0f} warm days; {c['limit']:.0f} are enough for decay in this wood.",
+        (
+            f"It stays above fibre saturation for what amounts to {c['warm_days']:.0f} warm days; {c['limit']:.0f} are enough for decay in"
+            " this wood."
+        ),
         "Saw it up and sticker it; sapwood goes first in any species.",
     )
 

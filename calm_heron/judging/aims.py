@@ -1,4 +1,5 @@
-"""What wood is for: where it will live, for which use, and by which school. Asked once, kept for the piece, and taken from there by every page.
+"""What wood is for: where it will live, for which use, and by which school. Asked once, kept for the piece, and taken from there by every
+page.
 
 A page may be asked for another (``place``, ``use``, ``school``, ``moisture`` in its address). What it does not say comes from the piece's
 own aim, or its lot's; then from what its kind is made for; then from the workshop's usual aim.
@@ -90,7 +91,9 @@ class Aims:
         return Said(by_id.get(place), use, school, named(self.typed) if school == School.TYPED else None)
 
     def purpose(self, own: Said = Said(), usual: str = "", lies_in: int | None = None) -> Purpose:
-        """What wood is for, of which so much is said (``own``), whose kind has a ``usual`` use, and that will live where it lies (``lies_in``)."""
+        """What wood is for, of which so much is said (``own``), whose kind has a ``usual`` use, and that will live where it lies
+        (``lies_in``).
+        """
         asked, shop = self.asked, self.aim
         shop_place = shop.place_id if shop else None
         wanted = next((pk for pk in (asked.place_id, own.place_id, lies_in, shop_place) if pk in self._by_id), None)

@@ -32,9 +32,14 @@ class UsesForm(CalmForm):
         """Each use with its fields and what is usual for it."""
         now = aims.uses(self.workshop)
         return [
-            {"use": use, "now": now[use.key], "fields": [self[f"{use.key}_{name}"] for name, _ in self.asked(use)], "is_limit": use.against is Against.LIMIT}
+            {
+                "use": use,
+                "now": now[use.key],
+                "fields": [self[f"{use.key}_{name}"] for name, _ in self.asked(use)],
+                "is_limit": use.against is Against.LIMIT,
+            }
             for use in USES.values()
-        ]  # fmt: skip
+        ]
 
     def values(self) -> dict[str, dict[str, float | None]]:
         """What the action takes, from a valid form."""

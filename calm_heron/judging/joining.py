@@ -76,7 +76,10 @@ def joined(one: Piece, other: Piece, about: Chosen, system: System) -> Joined:
     steps = {
         State.READY: "Joint and glue them. Within a day of each other, for planed edges move first.",
         State.CLOSE: "Leave both on stickers in one room and read them again in a week.",
-        State.WAIT: f"Let {(one if result.difference > 0 else other).tag}, the wetter one, dry on beside the other; joined now, the joint would open or step as it does.",
+        State.WAIT: (
+            f"Let {(one if result.difference > 0 else other).tag}, the wetter one, dry on beside the other; joined now, the joint would"
+            " open or step as it does."
+        ),
         State.CANNOT_TELL: "Read both in more places with one meter; then only their difference counts.",
     }
     if result.state is State.CANNOT_TELL and one.species_key != other.species_key:

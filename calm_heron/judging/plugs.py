@@ -23,9 +23,13 @@ from wood.judging.readiness import State
 SHOWN = 12
 # The words for verdicts in a search: those that are offered, and all that are understood.
 SAID = {
-    "ready": State.READY, "close": State.CLOSE, "wait": State.WAIT, "too-dry": State.TOO_DRY, "uneven": State.TOO_UNEVEN,
+    "ready": State.READY,
+    "close": State.CLOSE,
+    "wait": State.WAIT,
+    "too-dry": State.TOO_DRY,
+    "uneven": State.TOO_UNEVEN,
     "cannot-tell": State.CANNOT_TELL,
-}  # fmt: skip
+}
 STATE_WORDS = {**SAID, "too-uneven": State.TOO_UNEVEN}
 
 
@@ -107,9 +111,11 @@ def lies_here(page: Mapping) -> dict | None:
     for piece in judged:
         tally[states[piece.pk]] += piece.count
     return {
-        "tally": tally.most_common(), "rows": [(piece, states[piece.pk]) for piece in pieces[:SHOWN]],
-        "more": max(0, len(pieces) - SHOWN), "volume": sum(piece.volume_m3 for piece in judged),
-    }  # fmt: skip
+        "tally": tally.most_common(),
+        "rows": [(piece, states[piece.pk]) for piece in pieces[:SHOWN]],
+        "more": max(0, len(pieces) - SHOWN),
+        "volume": sum(piece.volume_m3 for piece in judged),
+    }
 
 
 LOG_KINDS.add(LogKind(40, "judgement", "Judgements", log_words.LOG))

@@ -272,9 +272,11 @@ def _said(numbers: np.ndarray) -> tuple[Said, str, int | None]:
     """A row of :func:`_all_said`: the own aim, the usual use, and where it lies that will be laid there."""
     usual, lies, place, use, school, moisture = numbers
     own = Said(
-        None if place == NONE else int(place), "" if use == NONE else USE_KEYS[int(use)], "" if school == NONE else SCHOOLS[int(school)],
+        None if place == NONE else int(place),
+        "" if use == NONE else USE_KEYS[int(use)],
+        "" if school == NONE else SCHOOLS[int(school)],
         None if moisture == NONE else float(moisture),
-    )  # fmt: skip
+    )
     return own, "" if usual == NONE else USE_KEYS[int(usual)], None if lies == NONE else int(lies)
 
 

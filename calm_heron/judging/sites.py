@@ -31,7 +31,10 @@ class Standing(StrEnum):
 
 @dataclass(frozen=True)
 class Below:
-    """A subfloor: its newest moisture if it is wood, its tests if it is concrete, newest first. ``old`` says that the newest is too old to go by."""
+    """A subfloor: its newest moisture if it is wood, its tests if it is concrete, newest first.
+
+    ``old`` says that the newest is too old to go by.
+    """
 
     piece: Piece
     tests: tuple[SlabTest, ...]

@@ -23,8 +23,8 @@ SUBFLOOR_GOOD_FOR = timedelta(days=30)
 
 @dataclass(frozen=True)
 class Purpose:
-    """What wood is for: where it will live, for which use, and by which school; ``moisture`` is the one that somebody named. The mean of a year
-    that is not known gives way to the last four weeks."""
+    """What wood is for: where it will live, for which use, and by which school; ``moisture`` is the one that somebody named. The mean of a
+    year that is not known gives way to the last four weeks."""
 
     place: Place | None
     use: Use
@@ -34,8 +34,8 @@ class Purpose:
 
 @dataclass(frozen=True)
 class Target:
-    """A moisture ± its uncertainty (fractions), and in words what it is: ``name``, as in “the level of Bench room”, ``at`` with the moisture,
-    as in “the 8.1 % of Bench room”, ``basis`` for the working.
+    """A moisture ± its uncertainty (fractions), and in words what it is: ``name``, as in “the level of Bench room”, ``at`` with the
+    moisture, as in “the 8.1 % of Bench room”, ``basis`` for the working.
 
     ``weaker`` names the instrument behind it; ``stale`` that it is too old to trust; ``level`` and ``year`` are the place's, where known,
     ``school`` which of them counts. ``also`` is a second one that must be met: of a floor the room it lies in.
@@ -85,30 +85,55 @@ def target(purpose: Purpose, known: Callable[[Place], AirOf] = air_of) -> Target
 
 def in_room(
     place: Place, school: School = School.YEAR, moisture: float | None = None, known: Callable[[Place], AirOf] = air_of
-) -> Target | None:  # fmt: skip
+) -> Target | None:
     """What a room asks of wood that will live there, by a school; ``None`` where what that needs is not known."""
     level, year = known(place)
     if school is School.TYPED:
         if moisture is None:
             return None
         return Target(
-            moisture, 0.0, "the moisture wanted", f"the {points(moisture)} % wanted", "as it was named", "none, it was named", "meter",
-            level=level, year=year, school=school,
-        )  # fmt: skip
+            moisture,
+            0.0,
+            "the moisture wanted",
+            f"the {points(moisture)} % wanted",
+            "as it was named",
+            "none, it was named",
+            "meter",
+            level=level,
+            year=year,
+            school=school,
+        )
     if school is School.YEAR and year is not None:
         mean = year.mean
         return Target(
-            mean, year.tolerance, f"the mean of {place.name}’s year", f"the {points(mean)} % that {place.name} averages over the year",
-            f"mean of twelve months: {year.basis}", "what is not known of the year" if not year.logged else "its hygrometer, through the sorption curve",
-            "hygrometer" if year.logged else "year", level=level, year=year, school=school,
-        )  # fmt: skip
+            mean,
+            year.tolerance,
+            f"the mean of {place.name}’s year",
+            f"the {points(mean)} % that {place.name} averages over the year",
+            f"mean of twelve months: {year.basis}",
+            "what is not known of the year" if not year.logged else "its hygrometer, through the sorption curve",
+            "hygrometer" if year.logged else "year",
+            level=level,
+            year=year,
+            school=school,
+        )
     if level is None:
         return None
     return Target(
-        level.emc, level.tolerance, f"the settling point of {place.name}", f"the {points(level.emc)} % of {place.name}",
-        f"mean EMC of {level.days} day{'s' if level.days != 1 else ''}", "its tolerance through the slope of the sorption curve", "hygrometer",
-        level.days, level.last_at, level.stale, level, year, School.WEEKS,
-    )  # fmt: skip
+        level.emc,
+        level.tolerance,
+        f"the settling point of {place.name}",
+        f"the {points(level.emc)} % of {place.name}",
+        f"mean EMC of {level.days} day{'s' if level.days != 1 else ''}",
+        "its tolerance through the slope of the sorption curve",
+        "hygrometer",
+        level.days,
+        level.last_at,
+        level.stale,
+        level,
+        year,
+        School.WEEKS,
+    )
 
 
 NOT_TESTED, TOO_WET = "slab_not_tested", "slab_too_wet"
@@ -148,6 +173,13 @@ def _subfloor(place: Place) -> Target | None:
         return None
     name = f"the subfloor in {place.name}"
     return Target(
-        result.mean, result.uncertainty, name, f"the {points(result.mean)} % of {name}",
-        f"{len(read)} subfloor piece{'s' if len(read) != 1 else ''} read", "meter and few spots", "meter", last_at=rows[0].at, stale=not fresh,
-    )  # fmt: skip
+        result.mean,
+        result.uncertainty,
+        name,
+        f"the {points(result.mean)} % of {name}",
+        f"{len(read)} subfloor piece{'s' if len(read) != 1 else ''} read",
+        "meter and few spots",
+        "meter",
+        last_at=rows[0].at,
+        stale=not fresh,
+    )

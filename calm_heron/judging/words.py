@@ -87,8 +87,10 @@ MISSING: dict[Missing, Sentences] = {
     ),
     Missing.NO_SUBFLOOR: (
         "A floor is judged against its subfloor, and none in {place} was read that says anything.",
-        "Add the subfloor as a piece of that kind under Stock, say that it lies in {place}, and read it in several places. "
-        "A slab of concrete has a test of its own: enter it as a subfloor of concrete.",
+        (
+            "Add the subfloor as a piece of that kind under Stock, say that it lies in {place}, and read it in several places. "
+            "A slab of concrete has a test of its own: enter it as a subfloor of concrete."
+        ),
     ),
     Missing.SLAB_NOT_TESTED: (
         "The floor lies on concrete in {place}, and the slab was not tested in the last month.",
@@ -199,9 +201,13 @@ def _allowed(use: Use) -> str:
 
 def _reason_and_step(found: Judged) -> Sentences:
     return {
-        State.READY: _ready, State.CLOSE: _close, State.WAIT: _wait, State.TOO_DRY: _too_dry, State.TOO_UNEVEN: _too_uneven,
+        State.READY: _ready,
+        State.CLOSE: _close,
+        State.WAIT: _wait,
+        State.TOO_DRY: _too_dry,
+        State.TOO_UNEVEN: _too_uneven,
         State.CANNOT_TELL: _cannot_tell,
-    }[found.state](found)  # fmt: skip
+    }[found.state](found)
 
 
 def _lies(found: Judged) -> str:
@@ -271,15 +277,19 @@ def _wait(found: Judged) -> Sentences:
     if found.estimate.mean > INDOORS_FROM and found.target.moisture < INDOORS_FROM - 0.06:
         return (
             reason,
-            f"Too wet to bring into {room} at once: it would check. Sticker it under cover, out of sun, "
-            f"with the ends sealed, until it is near {points(INDOORS_FROM, 0)} %; then bring it in.",
+            (
+                f"Too wet to bring into {room} at once: it would check. Sticker it under cover, out of sun, "
+                f"with the ends sealed, until it is near {points(INDOORS_FROM, 0)} %; then bring it in."
+            ),
         )
     if found.asked.turned:
         return reason, f"Leave it on an open shelf in {room}, out of draught and sun; weigh or read it again in two weeks."
     return (
         reason,
-        f"Sticker it in {room} with air all round and read it again in two weeks. "
-        "Skimming both faces hurries it if there is thickness to spare.",
+        (
+            f"Sticker it in {room} with air all round and read it again in two weeks. "
+            "Skimming both faces hurries it if there is thickness to spare."
+        ),
     )
 
 
@@ -295,16 +305,22 @@ def _too_uneven(found: Judged) -> Sentences:
     if found.verdict.cause is Cause.GRADIENT and board.gradient is not None:
         wetter, drier = ("core", "shell") if board.gradient > 0 else ("shell", "core")
         return (
-            f"Its mean of {points(board.mean)} % would do, but the {wetter} is {distance(board.gradient)} points wetter than the "
-            f"{drier}; a cut would set that free and it would bend.",
-            f"Sticker it in {_room(found)} until core and shell are within {figure(found.asked.use.allowed_gradient)} of each other; "
-            "read both again in a week.",
+            (
+                f"Its mean of {points(board.mean)} % would do, but the {wetter} is {distance(board.gradient)} points wetter than the "
+                f"{drier}; a cut would set that free and it would bend."
+            ),
+            (
+                f"Sticker it in {_room(found)} until core and shell are within {figure(found.asked.use.allowed_gradient)} of each other; "
+                "read both again in a week."
+            ),
         )
     if found.asked.lot:
         return (
             f"Its mean of {points(board.mean)} % would do, but its boards differ by {points(board.reach)} points.",
-            "Part the wet boards from the dry ones: split the lot, or restack it with air between all of them and read it again in "
-            "two weeks.",
+            (
+                "Part the wet boards from the dry ones: split the lot, or restack it with air between all of them and read it again in "
+                "two weeks."
+            ),
         )
     return (
         f"Its mean of {points(board.mean)} % would do, but places on it differ by {points(board.reach)} points.",
@@ -315,18 +331,27 @@ def _too_uneven(found: Judged) -> Sentences:
 BEYOND_RANGE: dict[str, Sentences] = {
     Wet.CORE: (
         "The core is wetter than the meter can measure, over {over} %, however dry it reads outside. {target} % is wanted.",
-        "Give the inside time: leave it on stickers under cover, read the core again in a month, and weigh it; a falling weight shows that it dries.",
+        (
+            "Give the inside time: leave it on stickers under cover, read the core again in a month, and weigh it; a falling weight shows"
+            " that it dries."
+        ),
     ),
     Wet.SKIN: (
         "It is wet outside: the skin reads over {over} %, the wood beneath it less. Rain or a wet neighbour does that.",
         "Put it under cover with air all round, let the skin dry for some days, and read it again.",
     ),
     Wet.PLACES: (
-        "Some places on it are wetter than the meter can measure, over {over} %; the drier ones beside them do not make up for that. {target} % is wanted.",
+        (
+            "Some places on it are wetter than the meter can measure, over {over} %; the drier ones beside them do not make up for that."
+            " {target} % is wanted."
+        ),
         "Read the wet places again, deep. If they stand, leave it on stickers under cover until no place reads wet.",
     ),
     Wet.BOARDS: (
-        "Some of its boards are wetter than the meter can measure, over {over} %; the dry ones do not make up for them. {target} % is wanted.",
+        (
+            "Some of its boards are wetter than the meter can measure, over {over} %; the dry ones do not make up for them. {target} % is"
+            " wanted."
+        ),
         "Find the wet boards and stack them by themselves, or restack the lot with air between all of them and read it again in two weeks.",
     ),
 }
@@ -372,8 +397,10 @@ def _cannot_tell(found: Judged) -> Sentences:
             "No board could pass" if verdict.uncertainty >= 2 * verdict.tolerance else "Only a board right at the settling point could pass"
         )
         return (
-            f"Settle your instruments first: {both.get(target.weaker, 'the meter leaves')} ± {points(verdict.uncertainty)} open, "
-            f"and {_allowed(use)}. {nobody}.",
+            (
+                f"Settle your instruments first: {both.get(target.weaker, 'the meter leaves')} ± {points(verdict.uncertainty)} open, "
+                f"and {_allowed(use)}. {nobody}."
+            ),
             f"{SETTLE[worse][0]} the weaker one (± {points(theirs)} points). {SETTLE[worse][1]}",
         )
     what = _what(found)

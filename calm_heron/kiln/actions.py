@@ -156,9 +156,10 @@ def strike_weight(by: Membership, weight: SampleWeight) -> None:
     if first is not None and first.pk == weight.pk:
         raise Refused("That is the weight it was cut with; all others stand on it.")
     supersede(
-        weight, SampleWeight(workshop=by.workshop, sample=weight.sample, at=timezone.now(), mass_kg=weight.mass_kg, by=by.person, struck=True),
+        weight,
+        SampleWeight(workshop=by.workshop, sample=weight.sample, at=timezone.now(), mass_kg=weight.mass_kg, by=by.person, struck=True),
         "Somebody else has taken it out meanwhile.",
-    )  # fmt: skip
+    )
     log.write(by, "kiln", "weight_struck", subject=weight.sample.load.tag, sample=weight.sample.tag)
 
 
@@ -185,10 +186,12 @@ def keep_readings(rows: Sequence[ChamberReading]) -> None:
     for hour, these in sorted(by_hour.items()):
         ChamberHour.objects.bulk_create([ChamberHour(workshop=these[0].workshop, load=these[0].load, hour=hour)], ignore_conflicts=True)
         ChamberHour.objects.filter(load=these[0].load, hour=hour).update(
-            count=F("count") + len(these), dry_bulb_sum=F("dry_bulb_sum") + sum(row.dry_bulb_c for row in these),
-            humidity_sum=F("humidity_sum") + sum(row.humidity for row in these), power_kwh=F("power_kwh") + sum(row.power_kwh or 0.0 for row in these),
+            count=F("count") + len(these),
+            dry_bulb_sum=F("dry_bulb_sum") + sum(row.dry_bulb_c for row in these),
+            humidity_sum=F("humidity_sum") + sum(row.humidity for row in these),
+            power_kwh=F("power_kwh") + sum(row.power_kwh or 0.0 for row in these),
             water_kg=F("water_kg") + sum(row.water_kg or 0.0 for row in these),
-        )  # fmt: skip
+        )
 
 
 @transaction.atomic

@@ -27,9 +27,19 @@ def load(demo: Demo) -> None:
     """A chamber, a lot of maple, the load, its samples and their weights, the chamber as it was read."""
     person = demo.people[2].person
     lot = Piece.objects.create(
-        workshop=demo.workshop, tag="maple-lot-01", count=COUNT, species_key=SPECIES, thickness_m=THICKNESS_M, nominal="4/4", width_m=0.17, length_m=2.4, place=demo.made[STORE],
-        added_by=person, added_at=demo.now - timedelta(days=DAYS + 1), has_sapwood=True,
-    )  # fmt: skip
+        workshop=demo.workshop,
+        tag="maple-lot-01",
+        count=COUNT,
+        species_key=SPECIES,
+        thickness_m=THICKNESS_M,
+        nominal="4/4",
+        width_m=0.17,
+        length_m=2.4,
+        place=demo.made[STORE],
+        added_by=person,
+        added_at=demo.now - timedelta(days=DAYS + 1),
+        has_sapwood=True,
+    )
     chamber = Chamber.objects.create(
         workshop=demo.workshop, name="Lean-to kiln", kind="dehumidifier", load_m3=1.0, hottest_c=50.0, heat_kw=2.0, litres_a_day=24.0
     )
@@ -53,14 +63,20 @@ def load(demo: Demo) -> None:
                 SampleWeight(workshop=demo.workshop, sample=sample, at=began + timedelta(days=day), mass_kg=round(mass, 3), by=person)
             )
     SampleWeight.objects.bulk_create(weights)
-    keep_readings([
-        ChamberReading(
-            workshop=demo.workshop, load=kept, at=began + timedelta(hours=hour), dry_bulb_c=round(float(ran.temperature_c[hour]) + demo.chance.gauss(0, 0.2), 1),
-            humidity=round(min(float(ran.humidity[hour]) + demo.chance.gauss(0, 0.005), 0.99), 3), power_kwh=round(float(ran.power_w[hour].sum()) * 2 / 1000, 2),
-            water_kg=round(float(ran.water_kg_h[hour, 1]) * 2, 2),
-        )
-        for hour in range(0, DAYS * 24, 2)
-    ])  # fmt: skip
+    keep_readings(
+        [
+            ChamberReading(
+                workshop=demo.workshop,
+                load=kept,
+                at=began + timedelta(hours=hour),
+                dry_bulb_c=round(float(ran.temperature_c[hour]) + demo.chance.gauss(0, 0.2), 1),
+                humidity=round(min(float(ran.humidity[hour]) + demo.chance.gauss(0, 0.005), 0.99), 3),
+                power_kwh=round(float(ran.power_w[hour].sum()) * 2 / 1000, 2),
+                water_kg=round(float(ran.water_kg_h[hour, 1]) * 2, 2),
+            )
+            for hour in range(0, DAYS * 24, 2)
+        ]
+    )
     LoadEvent.objects.create(
         workshop=demo.workshop, load=kept, kind="opened", words="to weigh, six minutes", by=person, at=began + timedelta(days=4)
     )

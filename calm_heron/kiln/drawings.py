@@ -75,14 +75,21 @@ def load_drawing(put: Put[LoadToRun], plan: LoadPlan, reader: Reader, narrow: bo
 
 
 def drawing(
-    found: LoadToRun, planned: Planned, system: System, width: int = WIDE, *, dots: Sequence[tuple[float, float]] = (), air: Sequence[tuple[float, float, float]] = (),
-    today: float | None = None, happened: Sequence[tuple[float, str]] = (),
-) -> LoadDrawing:  # fmt: skip
+    found: LoadToRun,
+    planned: Planned,
+    system: System,
+    width: int = WIDE,
+    *,
+    dots: Sequence[tuple[float, float]] = (),
+    air: Sequence[tuple[float, float, float]] = (),
+    today: float | None = None,
+    happened: Sequence[tuple[float, str]] = (),
+) -> LoadDrawing:
     """The load as it would run.
 
     Args:
-        dots: samples as they were weighed, day and moisture; air: the chamber as it was read, day, dry and wet bulb in °C; today: the day it is,
-        counted from the first; happened: what was noted, by
+        dots: samples as they were weighed, day and moisture; air: the chamber as it was read, day, dry and wet bulb in °C; today: the day
+        it is, counted from the first; happened: what was noted, by
             its day.
     """
     ran = planned.ran
@@ -93,8 +100,10 @@ def drawing(
     along = [x(float(hour + 1) / 24) for hour in at]
     tops = (ABOVE, ABOVE + AIR_HIGH + GAP, ABOVE + AIR_HIGH + WOOD_HIGH + 2 * GAP)
     panels = [
-        _air(planned, at, along, tops[0], system, air, x), _wood(found, planned, at, along, tops[1], x), *([] if _has_no_stress(planned) else [_stress(planned, x, tops[2])]),
-    ]  # fmt: skip
+        _air(planned, at, along, tops[0], system, air, x),
+        _wood(found, planned, at, along, tops[1], x),
+        *([] if _has_no_stress(planned) else [_stress(planned, x, tops[2])]),
+    ]
     height = round(panels[-1].bottom + BELOW)
     begins = [0.0, *np.cumsum(ran.step_days())]
     step = next((size for size in (1, 2, 5, 7, 14, 30, 61, 91) if days / size <= (7 if width == WIDE else 4)), 120)
@@ -102,10 +111,18 @@ def drawing(
     scale = _wood_scale(found, planned, tops[1])
     taken = [Dot(x(day), scale(max(moisture, 0.0))) for day, moisture in dots]
     return LoadDrawing(
-        width, height, LEFT, right, panels, sorted({round(x(float(one)), 1) for one in begins[1:-1]}), across, taken,
-        [Tick(x(day), said) for day, said in happened if 0 <= day <= days], x(today) if today is not None else None,
+        width,
+        height,
+        LEFT,
+        right,
+        panels,
+        sorted({round(x(float(one)), 1) for one in begins[1:-1]}),
+        across,
+        taken,
+        [Tick(x(day), said) for day, said in happened if 0 <= day <= days],
+        x(today) if today is not None else None,
         f"Over {days:.0f} days: the chamber’s air, the wood’s moisture and the stress in it.",
-    )  # fmt: skip
+    )
 
 
 def _air(planned: Planned, at, along, top: float, system: System, read, x: Scale) -> LoadPanel:

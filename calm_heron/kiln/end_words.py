@@ -43,11 +43,17 @@ def _moistures(found: Ended, wanted: float) -> str:
         within = f"its core {distance(found.gap)} points {'wetter' if found.gap > 0 else 'drier'} than its shell"
     what = {
         Ending.WET: "Dry on, then even it out.",
-        Ending.DRY: f"Hold it in warm air that brings wood to {percent(wanted)}, and read it each day; or leave it in a damper room for some weeks.",
-        Ending.CORE_WET: f"Hold it in air that brings wood to {percent(wanted)} until the two are within a point, then condition it: in a thin "
-        "board that takes a day or two, in a thick one a week.",
-        Ending.SHELL_WET: "Its skin took up water, as it does in conditioning or in damp air. Leave it closed up until it has cooled, and read it again "
-        "the day after.",
+        Ending.DRY: (
+            f"Hold it in warm air that brings wood to {percent(wanted)}, and read it each day; or leave it in a damper room for some weeks."
+        ),
+        Ending.CORE_WET: (
+            f"Hold it in air that brings wood to {percent(wanted)} until the two are within a point, then condition it: in a thin "
+            "board that takes a day or two, in a thick one a week."
+        ),
+        Ending.SHELL_WET: (
+            "Its skin took up water, as it does in conditioning or in damp air. Leave it closed up until it has cooled, and read it again "
+            "the day after."
+        ),
         Ending.DONE: "Both are near enough for furniture.",
     }[found.ending]
     return f"It is at {percent(found.mean)} in its mean, {beside}, {within}. {what}"

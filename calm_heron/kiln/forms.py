@@ -31,9 +31,13 @@ def number_field(label: str, low: float, high: float, placeholder: str = "") -> 
     attrs = {"inputmode": "decimal"} | ({"placeholder": placeholder} if placeholder else {})
     words = f"This must be a number from {low:g} to {high:g}."
     return forms.FloatField(
-        required=False, min_value=low, max_value=high, label=label, widget=forms.TextInput(attrs=attrs),
+        required=False,
+        min_value=low,
+        max_value=high,
+        label=label,
+        widget=forms.TextInput(attrs=attrs),
         error_messages=dict.fromkeys(("invalid", "min_value", "max_value"), words),
-    )  # fmt: skip
+    )
 
 
 class VolumeField(WrittenField):
@@ -93,15 +97,29 @@ class LoadForm(OfLotsForm):
 
     takes_section = True
     groups = (
-        Group((
-            "of", "lots", "species_key", "thickness_m", "volume_m3", "start", "wanted", "home", "chamber", "care", "where", "start_date", "price",
-        )),
+        Group(
+            (
+                "of",
+                "lots",
+                "species_key",
+                "thickness_m",
+                "volume_m3",
+                "start",
+                "wanted",
+                "home",
+                "chamber",
+                "care",
+                "where",
+                "start_date",
+                "price",
+            )
+        ),
         Group(("with_species", "with_thickness_m", "with_start"), "Another wood in the same load"),
         Group(
             ("capacity_m3", "hottest_c", "litres_a_day", "heat_kw", "spray", "even", "condition", "latitude", "own"),
             "The chamber’s limits, its end, your own steps",
         ),
-    )  # fmt: skip
+    )
     depends = OfLotsForm.depends_on_wood("species_key", "thickness_m", "volume_m3", "with_species", "with_thickness_m", "with_start")
     wide = ("own",)
     always = ("where",)
@@ -113,9 +131,11 @@ class LoadForm(OfLotsForm):
     def begins_with(cls, asker: Asker, subject: Piece | None) -> dict[str, str]:
         inch, workshop = asker.system.is_inch, asker.workshop
         begun = {
-            "species_key": "white oak", "thickness_m": "4/4" if inch else "27", "volume_m3": "1000" if inch else "2.5",
+            "species_key": "white oak",
+            "thickness_m": "4/4" if inch else "27",
+            "volume_m3": "1000" if inch else "2.5",
             "where": questions.usual_anywhere(workshop, list(air.places(workshop)) if asker.is_member else [])["where"],
-        }  # fmt: skip
+        }
         return begun | cls.lots_of(subject)
 
     def build(self) -> None:
@@ -158,7 +178,9 @@ class LoadForm(OfLotsForm):
 
 
 class StepsField(forms.CharField):
-    """One's own schedule, a step a line: the moisture until which it holds, the dry bulb and the wet bulb; cleans to steps in order, or None."""
+    """One's own schedule, a step a line: the moisture until which it holds, the dry bulb and the wet bulb; cleans to steps in order, or
+    None.
+    """
 
     def __init__(self, system: System, **options) -> None:
         self.system = system

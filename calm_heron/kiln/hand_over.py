@@ -52,9 +52,13 @@ class SlipForm(QuestionForm):
         self.fields["species_key"] = SpeciesField(self.workshop, required=False, label="Species")
         self.fields["thickness_m"] = LengthField(self.system, 0.006, 0.12, required=False, label=f"Thickness, {self.system.length}")
         self.fields["count"] = forms.IntegerField(
-            required=False, label="Boards", min_value=1, max_value=100_000, widget=forms.TextInput(attrs={"inputmode": "numeric"}),
+            required=False,
+            label="Boards",
+            min_value=1,
+            max_value=100_000,
+            widget=forms.TextInput(attrs={"inputmode": "numeric"}),
             error_messages=dict.fromkeys(("invalid", "min_value", "max_value"), "This must be a whole number from 1 to 100,000."),
-        )  # fmt: skip
+        )
         self.fields["volume_m3"] = VolumeField(
             self.system, *LOAD_M3, required=False, label="How much, bd ft" if self.system.is_inch else "How much, m³"
         )
@@ -117,8 +121,9 @@ def told(put: Put[LoadForOthers], slip: Slip, reader: Reader) -> Told:
         Button("One sheet to hand over (PDF)", f"?{reader.typed}&pdf=1"),
         Ruled("In on, Moisture in, Out on, Moisture out", 2),
         Pairs([(question, in_system(good, system)) for question, good in words.QUESTIONS], "Before: what to ask", screen_only=True),
-        Pairs(words.CHECKS, "After: what to check before paying", screen_only=True), Caution("treatment"),
-    )  # fmt: skip
+        Pairs(words.CHECKS, "After: what to check before paying", screen_only=True),
+        Caution("treatment"),
+    )
     return Told(None, "", parts)
 
 
@@ -137,10 +142,14 @@ def lines(slip: Slip, system: System) -> list[tuple[str, str]]:
     marks = "; none of oak or walnut: this wood is pale and keeps their mark" if slip.marks_easily else ""
     core = written_temperature(CLEARED_C, system)
     rows = [
-        ("Wood", load.species.spoken_name + size), ("How much", ", ".join(amount)), ("Moisture now, by sample", f"{load.samples} %" if load.samples else ""),
+        ("Wood", load.species.spoken_name + size),
+        ("How much", ", ".join(amount)),
+        ("Moisture now, by sample", f"{load.samples} %" if load.samples else ""),
         ("Wanted", f"{percent(load.wanted)}, shell and core within a point, prongs straight" if load.wanted is not None else ""),
         ("Insects", f"clear it: its core at {core} for 30 minutes at least" if load.insects else "no treatment asked for"),
-        ("Stickers", ("its own" if load.own_stickers else "yours, dry and alike") + marks), ("Whose, and whom to ring", load.whose), ("Besides", load.note),
+        ("Stickers", ("its own" if load.own_stickers else "yours, dry and alike") + marks),
+        ("Whose, and whom to ring", load.whose),
+        ("Besides", load.note),
         ("Date", full_day(slip.day)),
-    ]  # fmt: skip
+    ]
     return [(name, said) for name, said in rows if said]

@@ -45,8 +45,10 @@ class HeatForm(QuestionForm):
         self.fields["width_m"] = LengthField(self.system, 0.01, 1.5, required=False, label=f"Width, {unit}")
         self.fields["moisture"] = PercentField(self.system, 0.02, 3.0, required=False, label="Its moisture, %")
         for name, label, low, high, usual_low, usual_high in (
-            ("start_c", "The wood is at", -40, 60, -30, 45), ("dry_bulb_c", "Dry bulb", 20, 110, 35, 105), ("wet_bulb_c", "Wet bulb", 5, 100, 20, 99),
-        ):  # fmt: skip
+            ("start_c", "The wood is at", -40, 60, -30, 45),
+            ("dry_bulb_c", "Dry bulb", 20, 110, 35, 105),
+            ("wet_bulb_c", "Wet bulb", 5, 100, 20, 99),
+        ):
             self.fields[name] = TemperatureField(
                 self.system, low, high, usual_low=usual_low, usual_high=usual_high, required=False, label=f"{label}, °{degrees}"
             )
@@ -113,33 +115,43 @@ def told(put: Put[BoardToHeat], found: Heated, reader: Reader) -> Told:
     if treated.is_reached:
         lead = Lead(_long(treated.in_all_min), "from a chamber that is there")
         reason = (
-            f"After {_long(treated.to_core_min)} the core is at {core}, and is held there for {aim.hold_min:.0f} minutes, against {aim.against}. "
-            f"To wood of this moisture the air is worth {air}."
+            f"After {_long(treated.to_core_min)} the core is at {core}, and is held there for {aim.hold_min:.0f} minutes, against"
+            f" {aim.against}. To wood of this moisture the air is worth {air}."
         )
     else:
         lead = Lead("Never")
         reason = (
-            f"The air is worth {air} to wood this wet, and the core is never at {core}: it takes a hotter or a damper chamber, or drier wood. "
-            f"A dehumidifier kiln of {small} clears nothing."
+            f"The air is worth {air} to wood this wet, and the core is never at {core}: it takes a hotter or a damper chamber, or drier"
+            f" wood. A dehumidifier kiln of {small} clears nothing."
         )
     if found.beetles_h is None:
         ends = said_length(BEETLES_TO_M, system)
         beetles = f"Against powderpost beetles the published table begins at {from_c} and ends at {ends}: nothing is known here."
     else:
-        beetles = f"Against powderpost beetles the published table has {found.beetles_h:.0f} hours at this warmth, for this thickness (T404-b-4; medium)."
+        beetles = (
+            f"Against powderpost beetles the published table has {found.beetles_h:.0f} hours at this warmth, for this thickness (T404-b-4;"
+            " medium)."
+        )
     working = (
-        "Conduction through a long board with the diffusivity of wood {(1.7·10⁻⁷ m²/s, Wood Handbook)|(0.00027 in²/s, Wood Handbook)}, the film of air as a "
-        "little more wood. While wood is wet its core hangs near the wet bulb (RP-604, RP-607), at 12 % it follows the dry bulb; between is our own judgement. "
-        f"The rule: {aim.source}, {aim.confidence} confidence. A solid pile heats far more slowly than a stickered one."
+        "Conduction through a long board with the diffusivity of wood {(1.7·10⁻⁷ m²/s, Wood Handbook)|(0.00027 in²/s, Wood Handbook)},"
+        " the film of air as a little more wood. While wood is wet its core hangs near the wet bulb (RP-604, RP-607), at 12 % it follows"
+        f" the dry bulb; between is our own judgement. The rule: {aim.source}, {aim.confidence} confidence. A solid pile heats far more"
+        " slowly than a stickered one."
     )
     return Told(
-        lead, reason,
+        lead,
+        reason,
         (
             Says(beetles, Manner.HINT),
-            Says("Measure it: a probe in the core of the thickest board, farthest from the heat. Heat keeps nothing off afterwards.", Manner.HINT),
-            Caution("treatment"), Caution("kiln"), Folded("How?", (in_system(working, system),)),
+            Says(
+                "Measure it: a probe in the core of the thickest board, farthest from the heat. Heat keeps nothing off afterwards.",
+                Manner.HINT,
+            ),
+            Caution("treatment"),
+            Caution("kiln"),
+            Folded("How?", (in_system(working, system),)),
         ),
-    )  # fmt: skip
+    )
 
 
 def _long(minutes: float) -> str:

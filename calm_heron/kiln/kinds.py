@@ -8,9 +8,12 @@ from wood.kiln.programs import Care
 
 SOLAR = "solar"
 CHAMBERS = (
-    (Kind.DEHUMIDIFIER.value, "with a dehumidifier"), (Kind.VENTED.value, "with vents and steam or spray"), (SOLAR, "driven by the sun"),
-    (Kind.BOX.value, "a hot box"), (Kind.ROOM.value, "a warm room"),
-)  # fmt: skip
+    (Kind.DEHUMIDIFIER.value, "with a dehumidifier"),
+    (Kind.VENTED.value, "with vents and steam or spray"),
+    (SOLAR, "driven by the sun"),
+    (Kind.BOX.value, "a hot box"),
+    (Kind.ROOM.value, "a warm room"),
+)
 CARES = ((Care.USUAL.value, "as published"), (Care.GENTLE.value, "gentler"), (Care.FAST.value, "faster"))
 AGAINST = tuple((aim.key, aim.against) for aim in AIMS.values())
 

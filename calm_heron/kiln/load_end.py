@@ -36,16 +36,22 @@ class LoadEndForm(QuestionForm):
     """Its shell, its core, what was wanted of it, and how its prongs stand."""
 
     groups = (
-        Group(("shell", "core", "wanted", "mean"), hint="As they really are: weighed and dried, or by a meter and corrected for species and heat."),
+        Group(
+            ("shell", "core", "wanted", "mean"),
+            hint="As they really are: weighed and dried, or by a meter and corrected for species and heat.",
+        ),
         Group(("now", "later")),
-    )  # fmt: skip
+    )
     wide = ("now", "later")
     always = ("wanted",)
     submit = "Read it"
     now = forms.ChoiceField(label="The prongs, at once", required=False, choices=PRONGS, widget=DrawnProngs("The prongs, at once"))
     later = forms.ChoiceField(
-        label="The prongs, after a day in a warm room", required=False, choices=PRONGS, widget=DrawnProngs("The prongs, after a day in a warm room")
-    )  # fmt: skip
+        label="The prongs, after a day in a warm room",
+        required=False,
+        choices=PRONGS,
+        widget=DrawnProngs("The prongs, after a day in a warm room"),
+    )
 
     @classmethod
     def begins_with(cls, asker: Asker, subject: None) -> dict[str, str]:
@@ -115,8 +121,9 @@ def told(put: Put[LoadEnd], found: Ended | None, reader: Reader) -> Told:
     asked = put.question
     word, reasons = end_words.done(found, asked.wanted, asked.now, asked.later)
     section = (
-        "An inch along the grain, from the middle of a sample board. Under an inch and a half thick: three prongs, the middle one sawn out; thicker: six, "
-        "the second and the fifth sawn out. Read at once, and again after 12 to 24 hours in a room, once its moisture has evened out (AH-188, GTR-118)."
+        "An inch along the grain, from the middle of a sample board. Under an inch and a half thick: three prongs, the middle one sawn out;"
+        " thicker: six, the second and the fifth sawn out. Read at once, and again after 12 to 24 hours in a room, once its moisture has"
+        " evened out (AH-188, GTR-118)."
     )
     more = [Says(reason, Manner.REASON) for reason in reasons[1:]]
     return Told(Lead(word, is_word=True), reasons[0], (*more, Folded("How is a section cut?", (section,))))

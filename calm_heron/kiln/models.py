@@ -1,4 +1,6 @@
-"""Chambers, loads that ran and run, their samples and weights, the chamber as it was read, what was done to it, what was found after, and which lots are promised."""
+"""Chambers, loads that ran and run, their samples and weights, the chamber as it was read, what was done to it, what was found after, and
+which lots are promised.
+"""
 
 from dataclasses import replace
 
@@ -43,14 +45,19 @@ class Chamber(Versioned, WorkshopRow):
         usual = chambers.usual(Kind(self.kind), self.load_m3)
         litres = self.litres_a_day if self.kind == ChamberKind.DEHUMIDIFIER else 0.0
         return replace(
-            usual, hottest_c=self.hottest_c, heat_kw=self.heat_kw, litres_a_day=litres, compressor_kw=litres / 24 * chambers.KWH_A_LITRE,
-            compressor_to_c=min(max(self.hottest_c, 10.0), 90.0), spray_kg_h=chambers.SPRAY_KG_H * self.load_m3 if self.sprays else 0.0,
-        )  # fmt: skip
+            usual,
+            hottest_c=self.hottest_c,
+            heat_kw=self.heat_kw,
+            litres_a_day=litres,
+            compressor_kw=litres / 24 * chambers.KWH_A_LITRE,
+            compressor_to_c=min(max(self.hottest_c, 10.0), 90.0),
+            spray_kg_h=chambers.SPRAY_KG_H * self.load_m3 if self.sprays else 0.0,
+        )
 
 
 class Load(Versioned, WorkshopRow):
-    """A load: in which chamber, since when, to which moisture (fraction), how carefully, whose wood it is. ``steps`` are one's own, as (until, °C
-    dry, °C wet); empty: the published."""
+    """A load: in which chamber, since when, to which moisture (fraction), how carefully, whose wood it is. ``steps`` are one's own, as
+    (until, °C dry, °C wet); empty: the published."""
 
     tag = models.CharField(max_length=32)
     chamber = models.ForeignKey(Chamber, on_delete=models.PROTECT, related_name="kiln_loads")
@@ -61,7 +68,8 @@ class Load(Versioned, WorkshopRow):
     condition = models.BooleanField(default=True)
     steps = models.JSONField(default=list, blank=True)
     whose = models.CharField(max_length=80, blank=True)
-    # What a thousand board feet or a cubic metre of it, or a hundred pounds or kilograms of its water, costs who owns it; nothing where nobody said.
+    # What a thousand board feet or a cubic metre of it, or a hundred pounds or kilograms of its water, costs who owns it; nothing where
+    # nobody said.
     price = models.FloatField(null=True, blank=True)
     charged_by = models.CharField(max_length=8, choices=ChargedBy.choices, default=ChargedBy.VOLUME)
     weighed_in_kg = models.FloatField(null=True, blank=True)
@@ -140,8 +148,8 @@ class SampleWeight(WorkshopRow):
 
 
 class ChamberReading(WorkshopRow):
-    """The chamber at a moment, as somebody or a device read it, where the air enters the load; ``leaving_c`` is the dry bulb where it leaves. Power and water are what was
-    counted since the reading before."""
+    """The chamber at a moment, as somebody or a device read it, where the air enters the load; ``leaving_c`` is the dry bulb where it
+    leaves. Power and water are what was counted since the reading before."""
 
     append_only = True
 

@@ -13,6 +13,8 @@ def today(page: Mapping) -> dict | None:
         (load, running.now(load)) for load in Load.objects.of(workshop).filter(ended_at=None).select_related("chamber", "chamber__place")
     ]
     rows = [
-        (load, run_words.setting(now, workshop.system), [run_words.alarm(code, data, workshop.system) for code, data in now.alarms]) for load, now in found if now is not None
-    ]  # fmt: skip
+        (load, run_words.setting(now, workshop.system), [run_words.alarm(code, data, workshop.system) for code, data in now.alarms])
+        for load, now in found
+        if now is not None
+    ]
     return {"loads_today": rows} if rows else None

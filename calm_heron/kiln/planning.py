@@ -75,9 +75,18 @@ def put(form: LoadForm, asker: Asker, subject: Piece | None) -> Put[LoadToRun] |
         latitude = typed["latitude"] if typed["latitude"] is not None else latitude
         solar = SolarKiln(USUAL_LATITUDE if latitude is None else latitude, clearness or (USUAL_CLEARNESS,))
     load = LoadToRun(
-        tuple(lots), wanted_of(form, series), chamber_of(form, volume), series, around.name, begun, Care(form.chosen("care")), form.chosen("even") == "yes",
-        form.chosen("condition") == "yes", tuple(typed["own"]) if typed["own"] else None, solar,
-    )  # fmt: skip
+        tuple(lots),
+        wanted_of(form, series),
+        chamber_of(form, volume),
+        series,
+        around.name,
+        begun,
+        Care(form.chosen("care")),
+        form.chosen("even") == "yes",
+        form.chosen("condition") == "yes",
+        tuple(typed["own"]) if typed["own"] else None,
+        solar,
+    )
     return Put(load, {"price": typed["price"]})
 
 
@@ -225,8 +234,15 @@ def shared(load: LoadToRun) -> Together | None:
 
     def make() -> Together:
         return sharing.together(
-            load.lots, load.wanted, load.chamber, load.outdoors, care=load.care, equalise=load.equalise, condition=load.condition, ran=planned(load).ran
-        )  # fmt: skip
+            load.lots,
+            load.wanted,
+            load.chamber,
+            load.outdoors,
+            care=load.care,
+            equalise=load.equalise,
+            condition=load.condition,
+            ran=planned(load).ran,
+        )
 
     return _shares.get(_key(load), make)
 

@@ -40,7 +40,10 @@ PANELS.add(Panel(25, Slot.TODAY, "kiln/today.html", panels.today))
 RECEIVERS.add(Receiver(60, "kiln", "kiln controller", receiver.offers, receiver.take, receiver.says, receiver.FIELDS))
 PIECE_ACTIONS.add(
     PieceAction(
-        56, "How do I run it in a kiln?", lambda piece: f"{reverse('ask_kiln', args=[piece.workshop.slug])}?piece={piece.tag}",
-        applies=lambda piece: piece.traits.is_sawn and piece.is_lot, style="link",
+        56,
+        "How do I run it in a kiln?",
+        lambda piece: f"{reverse('ask_kiln', args=[piece.workshop.slug])}?piece={piece.tag}",
+        applies=lambda piece: piece.traits.is_sawn and piece.is_lot,
+        style="link",
     )
-)  # fmt: skip
+)

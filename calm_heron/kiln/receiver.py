@@ -61,9 +61,16 @@ def _row(load: Load, data: dict, at: datetime) -> tuple[str, ChamberReading | No
         except OutOfRange:
             return "its wet bulb cannot be, beside its dry bulb", None
     return "", ChamberReading(
-        workshop=load.workshop, load=load, at=at, dry_bulb_c=dry, humidity=humidity, leaving_c=data.get("leaving_c"), power_kwh=data.get("power_kwh"),
-        water_kg=data.get("water_kg"), fault=data.get("fault", ""),
-    )  # fmt: skip
+        workshop=load.workshop,
+        load=load,
+        at=at,
+        dry_bulb_c=dry,
+        humidity=humidity,
+        leaving_c=data.get("leaving_c"),
+        power_kwh=data.get("power_kwh"),
+        water_kg=data.get("water_kg"),
+        fault=data.get("fault", ""),
+    )
 
 
 def says(device: Any) -> dict[str, Any]:
@@ -74,6 +81,11 @@ def says(device: Any) -> dict[str, Any]:
         return {"load": load.tag if load else None}
     now = found.setting
     return {
-        "load": load.tag, "began_at": load.began_at.isoformat(), "step": found.position, "kind": now.kind.value, "dry_bulb_c": round(now.dry_bulb_c, 2),
-        "wet_bulb_c": round(now.wet_bulb_c, 2), "humidity": round(now.humidity, 4),
-    }  # fmt: skip
+        "load": load.tag,
+        "began_at": load.began_at.isoformat(),
+        "step": found.position,
+        "kind": now.kind.value,
+        "dry_bulb_c": round(now.dry_bulb_c, 2),
+        "wet_bulb_c": round(now.wet_bulb_c, 2),
+        "humidity": round(now.humidity, 4),
+    }

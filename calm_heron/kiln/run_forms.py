@@ -62,10 +62,15 @@ class ChamberForm(CalmForm):
         typed = self.cleaned_data
         usual = chambers.usual(Kind(typed["kind"]), typed["load_m3"])
         return {
-            "name": typed["name"].strip(), "kind": typed["kind"], "place": typed["place"], "load_m3": typed["load_m3"], "sprays": typed["sprays"],
-            "hottest_c": usual.hottest_c if typed["hottest_c"] is None else typed["hottest_c"], "heat_kw": usual.heat_kw if typed["heat_kw"] is None else typed["heat_kw"],
+            "name": typed["name"].strip(),
+            "kind": typed["kind"],
+            "place": typed["place"],
+            "load_m3": typed["load_m3"],
+            "sprays": typed["sprays"],
+            "hottest_c": usual.hottest_c if typed["hottest_c"] is None else typed["hottest_c"],
+            "heat_kw": usual.heat_kw if typed["heat_kw"] is None else typed["heat_kw"],
             "litres_a_day": usual.litres_a_day if typed["litres_a_day"] is None else typed["litres_a_day"],
-        }  # fmt: skip
+        }
 
 
 class BeginLoadForm(CalmForm):

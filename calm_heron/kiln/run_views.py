@@ -46,11 +46,17 @@ def kiln(request: HttpRequest) -> HttpResponse:
     system = request.workshop.system
     page = {
         "runs": [
-            (load, found, run_words.setting(found, system) if found else None, [run_words.alarm(code, data, system) for code, data in found.alarms] if found else [])
+            (
+                load,
+                found,
+                run_words.setting(found, system) if found else None,
+                [run_words.alarm(code, data, system) for code, data in found.alarms] if found else [],
+            )
             for load, found in runs
         ],
-        "over": [load for load in rows if not load.runs], "chambers": planning.chambers_of(request.workshop),
-    }  # fmt: skip
+        "over": [load for load in rows if not load.runs],
+        "chambers": planning.chambers_of(request.workshop),
+    }
     return render(request, "kiln/kiln.html", page)
 
 
@@ -81,8 +87,12 @@ def begin(request: HttpRequest) -> HttpResponse:
     """Begin a load."""
     chosen = request.GET.get("chamber", "")
     initial = {
-        "lots": request.GET.get("lots", "")[:400], "chamber": int(chosen) if chosen.isdecimal() and len(chosen) < 10 else None, "wanted": 0.08, "even": True, "condition": True,
-    }  # fmt: skip
+        "lots": request.GET.get("lots", "")[:400],
+        "chamber": int(chosen) if chosen.isdecimal() and len(chosen) < 10 else None,
+        "wanted": 0.08,
+        "even": True,
+        "condition": True,
+    }
     form = BeginLoadForm(request.POST or None, membership=request.membership, initial=initial)
     if form.is_valid():
         answer = once_or_again(request, form, lambda: _begin(request, form))
@@ -98,9 +108,15 @@ def _begin(request: HttpRequest, form: BeginLoadForm) -> str:
     lots = [(piece, _start_of(piece, typed["start"])) for piece in typed["lots"]]
     settings = {name: typed[name] for name in ("wanted", "care", "even", "condition", "whose", "price", "weighed_in_kg")}
     load = actions.begin_load(
-        request.membership, lots, typed["chamber"], typed["began_on"] or timezone.now(), tag=typed["tag"].strip(), charged_by=typed["charged_by"] or ChargedBy.VOLUME,
-        steps=[[one.until, one.dry_bulb_c, one.wet_bulb_c] for one in typed["own"] or []], **settings,
-    )  # fmt: skip
+        request.membership,
+        lots,
+        typed["chamber"],
+        typed["began_on"] or timezone.now(),
+        tag=typed["tag"].strip(),
+        charged_by=typed["charged_by"] or ChargedBy.VOLUME,
+        steps=[[one.until, one.dry_bulb_c, one.wet_bulb_c] for one in typed["own"] or []],
+        **settings,
+    )
     messages.success(request, f"{load.tag} has begun. Cut its samples next.")
     return reverse("load", args=[request.workshop.slug, load.tag])
 
@@ -120,13 +136,20 @@ def _shown(request: HttpRequest, kept: Load, **forms: CalmForm) -> dict:
     system, by = request.workshop.system, request.membership
     found = running.now(kept)
     page: dict = {
-        "load": kept, "found": found, "wanted": points(kept.wanted), "lots": [row.piece for row in kept.lots.select_related("piece").order_by("piece__tag")],
-        "events": [(one, run_words.event(one)) for one in kept.events.select_related("by").order_by("-at")[:20]], "degrade": list(kept.degrade.all()),
-        "counted": running.counted(kept), "form_sample": LoadSampleForm(membership=by, load=kept),
+        "load": kept,
+        "found": found,
+        "wanted": points(kept.wanted),
+        "lots": [row.piece for row in kept.lots.select_related("piece").order_by("piece__tag")],
+        "events": [(one, run_words.event(one)) for one in kept.events.select_related("by").order_by("-at")[:20]],
+        "degrade": list(kept.degrade.all()),
+        "counted": running.counted(kept),
+        "form_sample": LoadSampleForm(membership=by, load=kept),
         "form_weigh": WeighSamplesForm(membership=by, samples=kept.samples.order_by("tag")),
-        "form_air": ChamberAirForm(membership=by), "form_note": NoteForm(membership=by), "form_end": EndForm(membership=by, initial={"version": kept.version}),
+        "form_air": ChamberAirForm(membership=by),
+        "form_note": NoteForm(membership=by),
+        "form_end": EndForm(membership=by, initial={"version": kept.version}),
         "form_degrade": DegradeForm(membership=by),
-    }  # fmt: skip
+    }
     if found is not None:
         air = running.air_by_hour(kept)
         dots = [(day, moisture) for one in found.samples for day, moisture in one.rows]
@@ -134,13 +157,23 @@ def _shown(request: HttpRequest, kept: Load, **forms: CalmForm) -> dict:
         happened = [(running.days_since(kept.began_at, one.at), said) for one, said in page["events"]]
         page |= {
             "charge": run_words.charge(found, page["counted"][1], system),
-            "figure": figure, "beside": beside, "reason": reason, "pace": run_words.pace(found), "steps": words.steps(found.planned, system, found.position),
-            "alarms": [run_words.alarm(code, data, system) for code, data in found.alarms], "samples": [(one, run_words.doubt(one)) for one in found.samples],
+            "figure": figure,
+            "beside": beside,
+            "reason": reason,
+            "pace": run_words.pace(found),
+            "steps": words.steps(found.planned, system, found.position),
+            "alarms": [run_words.alarm(code, data, system) for code, data in found.alarms],
+            "samples": [(one, run_words.doubt(one)) for one in found.samples],
             "drawings": [
-                (shown, drawings.drawing(found.asked, found.planned, system, width, dots=dots, air=air, today=max(found.day, 0.0), happened=happened))
+                (
+                    shown,
+                    drawings.drawing(
+                        found.asked, found.planned, system, width, dots=dots, air=air, today=max(found.day, 0.0), happened=happened
+                    ),
+                )
                 for shown, width in (("wide-only", drawings.WIDE), ("narrow-only", drawings.NARROW))
             ],
-        }  # fmt: skip
+        }
     return page | forms
 
 

@@ -37,10 +37,11 @@ def setting(found: LoadNow, system: System) -> tuple[str, str, str]:
     half = "" if found.half is None else f"Its wettest half is at {percent(found.half, 0)}. "
     whose = "that" if half else "its wettest half"
     until = {
-        Phase.WARMING: f"Warm it so for {now.hours:.0f} hours.", Phase.DRYING: f"Dry it so until {whose} is at {percent(now.until, 0)}.",
+        Phase.WARMING: f"Warm it so for {now.hours:.0f} hours.",
+        Phase.DRYING: f"Dry it so until {whose} is at {percent(now.until, 0)}.",
         Phase.EQUALISING: f"Even it out so until its wettest sample is at {percent(found.program.wettest_at_end, 0)}.",
         Phase.CONDITIONING: f"Condition it so for {now.hours:.0f} hours.",
-    }[now.kind]  # fmt: skip
+    }[now.kind]
     ends = f" It is done in about {found.ends_in_days:.0f} days." if np.isfinite(found.ends_in_days) else ""
     return (
         written_temperature(now.dry_bulb_c, system),
@@ -72,8 +73,8 @@ def alarm(code: str, data: dict, system: System) -> str:
     if code == "off":
         wanted = data["setting"]
         return (
-            f"The chamber is at {written_temperature(data['dry_c'], system)} and {percent(data['humidity'], 0)} RH, and {written_temperature(wanted.dry_bulb_c, system)} and "
-            f"{percent(wanted.humidity, 0)} are to be set."
+            f"The chamber is at {written_temperature(data['dry_c'], system)} and {percent(data['humidity'], 0)} RH, and"
+            f" {written_temperature(wanted.dry_bulb_c, system)} and {percent(wanted.humidity, 0)} are to be set."
         )
     if code == "round":
         return (

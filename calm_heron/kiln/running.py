@@ -39,7 +39,9 @@ FROM_THE_FIELD = "field"
 
 @dataclass(frozen=True)
 class SampleNow:
-    """A sample as it stands: its moistures in order as (day, moisture), its loss a day and what is safe, and what is wrong with it (a code, empty: nothing)."""
+    """A sample as it stands: its moistures in order as (day, moisture), its loss a day and what is safe, and what is wrong with it (a code,
+    empty: nothing).
+    """
 
     sample: Sample
     rows: tuple[tuple[float, float], ...]
@@ -59,8 +61,8 @@ class SampleNow:
 
 @dataclass(frozen=True)
 class LoadNow:
-    """A load as it is today: its program and which setting holds (a position), the forecast that its weighings fit, its samples, the chamber's newest
-    hour, and alarms (codes with data)."""
+    """A load as it is today: its program and which setting holds (a position), the forecast that its weighings fit, its samples, the
+    chamber's newest hour, and alarms (codes with data)."""
 
     load: Load
     asked: LoadToRun
@@ -158,9 +160,11 @@ def _followed(load: Load, asked: LoadToRun, taken: list[tuple[Sample, samples.Sa
     said = samples.load([one for _, one in taken]) if taken else None
     doubts = dict(said.doubts) if said else {}
     weighed = [
-        Weighed(numbers[sample.pk], day, moisture) for sample, one in taken for day, moisture in one.moistures[1:]
+        Weighed(numbers[sample.pk], day, moisture)
+        for sample, one in taken
+        for day, moisture in one.moistures[1:]
         if doubts.get(one.tag) in (None, Doubt.MISSING) and -0.5 <= moisture <= 4.0
-    ]  # fmt: skip
+    ]
     weighed.sort(key=lambda one: one.day)
     key = digest_of(
         (
@@ -279,7 +283,9 @@ def counted(load: Load) -> tuple[float | None, float | None]:
 
 
 def goes_round(found: LoadNow) -> float | None:
-    """What share of the air goes round the load instead of through it, by how much cooler it leaves than the water explains; None where nothing says, or little does."""
+    """What share of the air goes round the load instead of through it, by how much cooler it leaves than the water explains; None where
+    nothing says, or little does.
+    """
     last = found.load.air.filter(at__gt=timezone.now() - NEWEST).exclude(leaving_c=None).order_by("-at").first()
     if last is None or last.leaving_c is None:
         return None

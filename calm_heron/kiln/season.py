@@ -1,4 +1,6 @@
-"""What goes in next: loads planned over a season from the lots that wait, by which woods go together, and how long each keeps the chamber."""
+"""What goes in next: loads planned over a season from the lots that wait, by which woods go together, and how long each keeps the
+chamber.
+"""
 
 from dataclasses import dataclass
 from datetime import date, timedelta
@@ -35,7 +37,9 @@ MOST_LOTS, NEAR_SEVERITY, NEAR_THICKNESS_M = 30, 0.035, 0.004
 
 @dataclass(frozen=True)
 class PlannedLoad:
-    """A load of the season: its lots, from when to when it keeps the chamber, how many days, and the earliest day one of its lots is promised for."""
+    """A load of the season: its lots, from when to when it keeps the chamber, how many days, and the earliest day one of its lots is
+    promised for.
+    """
 
     lots: tuple[Lot, ...]
     begins: date
@@ -104,8 +108,8 @@ def grouped(lots: list[Lot], capacity_m3: float) -> list[list[Lot]]:
 
 
 def planned(workshop, chamber: Chamber, begin: date, outdoors: AirSeries) -> list[PlannedLoad]:
-    """Loads one after the other, the earliest promised first (no order makes the latest of them less late), then the wettest; a lot larger than the
-    chamber takes as many turns as it needs."""
+    """Loads one after the other, the earliest promised first (no order makes the latest of them less late), then the wettest; a lot larger
+    than the chamber takes as many turns as it needs."""
     found, day = [], begin
     due = dict(Promise.objects.of(workshop).values_list("piece__tag", "day"))
 
@@ -195,12 +199,17 @@ def _shown(request: HttpRequest, form: PromiseForm) -> dict:
                 begin = _out(now) + timedelta(days=TURN_ROUND_DAYS)
         page["rows"] = [
             {
-                "lots": [(lot.name, percent(lot.start, 0)) for lot in one.lots], "tags": ",".join(lot.name for lot in one.lots), "begins": full_day(one.begins),
-                "days": f"{one.days:.0f}", "volume": one.volume_m3,
-                "promised": full_day(one.promised) if one.promised else "", "late": one.late_days, "out": full_day(one.out),
+                "lots": [(lot.name, percent(lot.start, 0)) for lot in one.lots],
+                "tags": ",".join(lot.name for lot in one.lots),
+                "begins": full_day(one.begins),
+                "days": f"{one.days:.0f}",
+                "volume": one.volume_m3,
+                "promised": full_day(one.promised) if one.promised else "",
+                "late": one.late_days,
+                "out": full_day(one.out),
             }
             for one in planned(request.workshop, chamber, begin, around.setting.series)
-        ]  # fmt: skip
+        ]
         planned_tags = {name for row in page["rows"] for name, _ in row["lots"]}
         page["others"] = [
             {"promise": row, "load": load, "out": full_day(out) if out else "", "late": max((out - row.day).days, 0) if out else 0}

@@ -26,29 +26,69 @@ PHASES = {Phase.WARMING: "warmed", Phase.DRYING: "dried", Phase.EQUALISING: "eve
 VERDICTS = {Verdict.TOGETHER: "They go together", Verdict.AT_A_PRICE: "Together at a price", Verdict.APART: "Apart"}
 PRONGS = {
     Prongs.STRAIGHT: ("They stand straight", "Free of stress: saw and plane as you like."),
-    Prongs.IN: ("They lean in", "Case-hardened: it pinches the saw and cups when it is resawn or planed off one face. Condition it for longer, or mill it evenly from both faces."),
-    Prongs.TOUCH: ("They touch", "Badly case-hardened: resawn it cups at once. Condition it again, as hot as the chamber can be held, until new prongs stand straight."),
-    Prongs.OUT: ("They lean out", "Conditioned too long: reverse case hardening, which nothing puts right. Use it where it is not resawn, milled evenly from both faces."),
-}  # fmt: skip
+    Prongs.IN: (
+        "They lean in",
+        (
+            "Case-hardened: it pinches the saw and cups when it is resawn or planed off one face. Condition it for longer, or mill it"
+            " evenly from both faces."
+        ),
+    ),
+    Prongs.TOUCH: (
+        "They touch",
+        (
+            "Badly case-hardened: resawn it cups at once. Condition it again, as hot as the chamber can be held, until new prongs stand"
+            " straight."
+        ),
+    ),
+    Prongs.OUT: (
+        "They lean out",
+        (
+            "Conditioned too long: reverse case hardening, which nothing puts right. Use it where it is not resawn, milled evenly from both"
+            " faces."
+        ),
+    ),
+}
 
 
 # What to ask who dries for others, and what good answers are: our own words.
 QUESTIONS = (
-    ("How do you know what moisture it comes out at?", "Sample boards that are weighed, and a meter corrected for species and heat. “We know our kiln” is no answer."),
-    ("By which schedule, for this species and thickness?", "One made for it, or for its slowest neighbour in the load. One schedule for everything is made for none."),
+    (
+        "How do you know what moisture it comes out at?",
+        "Sample boards that are weighed, and a meter corrected for species and heat. “We know our kiln” is no answer.",
+    ),
+    (
+        "By which schedule, for this species and thickness?",
+        "One made for it, or for its slowest neighbour in the load. One schedule for everything is made for none.",
+    ),
     ("What else goes into the same load?", "Woods of one pace and thickness. No green wood beside dry; no oak’s stickers under maple."),
-    ("Do you even out and condition at the end?", "Yes, by the driest and the wettest sample, then a day of steam or spray, and prongs cut to see it."),
-    ("How warm does the core get, and for how long?", "At least {56 °C|133 °F} for half an hour, if insects are to be cleared; a small dehumidifier kiln may not get there."),
+    (
+        "Do you even out and condition at the end?",
+        "Yes, by the driest and the wettest sample, then a day of steam or spray, and prongs cut to see it.",
+    ),
+    (
+        "How warm does the core get, and for how long?",
+        "At least {56 °C|133 °F} for half an hour, if insects are to be cleared; a small dehumidifier kiln may not get there.",
+    ),
     ("What if it comes back at another moisture than I asked for?", "It goes in again at no price, or the price is settled before."),
-    ("How is it stickered, and where does it wait?", "On dry stickers in line, weight on top, under a roof before and after; never in plastic while it is warm."),
-)  # fmt: skip
+    (
+        "How is it stickered, and where does it wait?",
+        "On dry stickers in line, weight on top, under a roof before and after; never in plastic while it is warm.",
+    ),
+)
 CHECKS = (
-    ("Moisture", "Ten boards or a tenth of them, at a third and two thirds of their length, shell and core: within two points of what was asked, core "
-    "and shell within one of each other."),
+    (
+        "Moisture",
+        (
+            "Ten boards or a tenth of them, at a third and two thirds of their length, shell and core: within two points of what was asked,"
+            " core and shell within one of each other."
+        ),
+    ),
     ("Prongs", "One section from each of three boards: straight after a day."),
-    ("Insects", "No fresh dust under the stack, no new holes."), ("Stain", "No stripes where the stickers lay, no blue; plane one face to see how deep."),
-    ("Checks", "End checks no longer than they were marked; no honeycomb in a fresh cross-cut an arm’s length from the end."), ("Count", "As many boards as went in."),
-)  # fmt: skip
+    ("Insects", "No fresh dust under the stack, no new holes."),
+    ("Stain", "No stripes where the stickers lay, no blue; plane one face to see how deep."),
+    ("Checks", "End checks no longer than they were marked; no honeycomb in a fresh cross-cut an arm’s length from the end."),
+    ("Count", "As many boards as went in."),
+)
 
 
 def marks_easily(species: Species) -> bool:
@@ -63,16 +103,23 @@ def answer(found: LoadToRun, planned: Planned) -> tuple[str, str, str]:
     if not ran.finished:
         nearest = float(ran.mean[-1])
         return (
-            "It does not get there", f"to {percent(found.wanted)} within {ran.hours / 24:.0f} days",
-            f"The chamber brings {wood} to {percent(nearest)}: it is not held warm or dry enough for more. A warmer or tighter one does it, or a damper end.",
-        )  # fmt: skip
+            "It does not get there",
+            f"to {percent(found.wanted)} within {ran.hours / 24:.0f} days",
+            (
+                f"The chamber brings {wood} to {percent(nearest)}: it is not held warm or dry enough for more. A warmer or tighter one does"
+                " it, or a damper end."
+            ),
+        )
     band = f"{planned.low_days:.0f} to {planned.high_days:.0f}" if np.isfinite(planned.high_days) else f"from {planned.low_days:.0f}"
     by = "by the sun" if found.solar else "by your own steps" if found.own else f"by schedule {planned.program.code}"
     led = f", run for the {wood} in it" if len(planned.lots) > 1 else ""
     return (
         f"{ran.days:.0f} days",
         f"{band}, until about {full_day(found.day(ran.days))}",
-        f"{wood[0].upper() + wood[1:]}, {by}{led}, from {percent(lead.start)} to {percent(float(ran.mean[-1]))}: the step goes by the wettest half of its samples.",
+        (
+            f"{wood[0].upper() + wood[1:]}, {by}{led}, from {percent(lead.start)} to {percent(float(ran.mean[-1]))}: the step goes by the"
+            " wettest half of its samples."
+        ),
     )
 
 
@@ -82,15 +129,18 @@ def remarks(found: LoadToRun, planned: Planned, system: System) -> list[str]:
     program, chamber = planned.program, found.chamber
     if program.relative:
         said.append(
-            f"No schedule of its own is at hand: it borrows that of {species_named(program.relative).spoken_name}, its nearest relative. Take it gently."
+            f"No schedule of its own is at hand: it borrows that of {species_named(program.relative).spoken_name}, its nearest relative."
+            " Take it gently."
         )
     if program.cooler:
         said.append(
-            f"The chamber is held at {written_temperature(chamber.hottest_c, system)} at most: later steps keep their EMC at that warmth and take longer."
+            f"The chamber is held at {written_temperature(chamber.hottest_c, system)} at most: later steps keep their EMC at that warmth"
+            " and take longer."
         )
     if found.condition and not program.has(Phase.CONDITIONING) and chamber.is_kiln and not found.solar:
         said.append(
-            "It cannot make its air damp, so nothing is conditioned: boards stay case-hardened. Spray or steam for a day at the end puts that right."
+            "It cannot make its air damp, so nothing is conditioned: boards stay case-hardened. Spray or steam for a day at the end puts"
+            " that right."
         )
     if chamber.kind is Kind.DEHUMIDIFIER and not found.solar:
         full = float((planned.ran.power_w[:, 1] > 0.98 * chamber.compressor_kw * 1000).mean()) if chamber.compressor_kw else 0.0
@@ -100,7 +150,8 @@ def remarks(found: LoadToRun, planned: Planned, system: System) -> list[str]:
             )
     if found.solar:
         said.append(
-            "The sun follows no schedule: days are hot and dry, nights cool and damp, which relieves stress. Its days are of low confidence."
+            "The sun follows no schedule: days are hot and dry, nights cool and damp, which relieves stress. Its days are of low"
+            " confidence."
         )
     if chamber.kind in (Kind.BOX, Kind.ROOM) and not found.solar:
         said.append("A box or a room follows no humidity: its steps are what to aim at. Feed it wood that is air-dry.")
@@ -117,9 +168,11 @@ def steps(planned: Planned, system: System, now: int | None = None) -> Table:
         if days <= 0 and number != now:
             continue
         until = {
-            Phase.WARMING: f"for {one.hours:.0f} hours", Phase.DRYING: f"until {percent(one.until, 0)}",
-            Phase.EQUALISING: f"until the wettest is at {percent(planned.program.wettest_at_end, 0)}", Phase.CONDITIONING: f"for {one.hours:.0f} hours",
-        }[one.kind]  # fmt: skip
+            Phase.WARMING: f"for {one.hours:.0f} hours",
+            Phase.DRYING: f"until {percent(one.until, 0)}",
+            Phase.EQUALISING: f"until the wettest is at {percent(planned.program.wettest_at_end, 0)}",
+            Phase.CONDITIONING: f"for {one.hours:.0f} hours",
+        }[one.kind]
         dry, wet = written_temperature(one.dry_bulb_c, system), written_temperature(one.wet_bulb_c, system)
         made.append(Row(PHASES[one.kind], (until, dry, wet, percent(one.humidity, 0), percent(one.emc), f"{days:.1f}"), number == now))
     return Table(made, STEP_HEADS, "Set it so")
@@ -154,15 +207,18 @@ def energy(ran: Ran, price: float | None, system: System) -> list[tuple[str, str
 
 
 def loss(planned: Planned) -> tuple[str, bool] | None:
-    """What the lead loses a day until a third of its water is gone, against what is safe, and whether that is beyond; None where no rate is at hand."""
+    """What the lead loses a day until a third of its water is gone, against what is safe, and whether that is beyond; None where no rate is
+    at hand.
+    """
     lead = planned.lots[0].name
     checks = next((risk.cause for name, risk in planned.risks if name == lead and risk.kind is Defect.FACE_CHECKS), None)
     if not checks or not checks.get("loss"):
         return None
     is_safe = "is" if checks["published"] else "is estimated to be"
-    return f"{points(checks['loss'])} points a day in the first third, where {points(checks['safe'])} {is_safe} safe", checks[
-        "loss"
-    ] > checks["safe"]
+    return (
+        f"{points(checks['loss'])} points a day in the first third, where {points(checks['safe'])} {is_safe} safe",
+        checks["loss"] > checks["safe"],
+    )
 
 
 def slowest(planned: Planned) -> str:
@@ -222,14 +278,19 @@ def working(system: System) -> tuple[str, str]:
     """How it is worked out, and what that stands on."""
     published = "{1.0 to 1.9 and 0.3 to 0.7 kWh for a litre|0.45 to 0.9 and 0.14 to 0.3 kWh for a pound of water}"
     return (
-        "Eight boards of each lot, as different in moisture and pace as boards of a load are, are followed by the hour through the moisture field in the air "
-        "that the chamber can really hold: its heat, walls, leaks, vents or compressor and its spray against what the wood gives off. Steps by the published "
-        "codes (AH-188), on the wettest half; evened out from when the driest is two points under what is wanted, the chamber there, until the wettest is at "
-        "it; conditioned four points over it (softwoods three). The band is of eight loads in ten.",
-        "Stress: one strain through the thickness, elastic, shrinking and creeping; the skin is stretched while the core is wet, sets so, and is pressed when "
-        "the core shrinks in its turn. 1 is what the wood bears there at its moisture and warmth. Creep is of medium and low confidence, and was set by what "
-        "practice says of prongs. Risks are those of every drying. Published energy, vented and with a dehumidifier: "
-        f"{in_system(published, system)} (AH-188, GTR-118; medium and low).",
+        (
+            "Eight boards of each lot, as different in moisture and pace as boards of a load are, are followed by the hour through the"
+            " moisture field in the air that the chamber can really hold: its heat, walls, leaks, vents or compressor and its spray against"
+            " what the wood gives off. Steps by the published codes (AH-188), on the wettest half; evened out from when the driest is two"
+            " points under what is wanted, the chamber there, until the wettest is at it; conditioned four points over it (softwoods"
+            " three). The band is of eight loads in ten."
+        ),
+        (
+            "Stress: one strain through the thickness, elastic, shrinking and creeping; the skin is stretched while the core is wet, sets"
+            " so, and is pressed when the core shrinks in its turn. 1 is what the wood bears there at its moisture and warmth. Creep is of"
+            " medium and low confidence, and was set by what practice says of prongs. Risks are those of every drying. Published energy,"
+            f" vented and with a dehumidifier: {in_system(published, system)} (AH-188, GTR-118; medium and low)."
+        ),
     )
 
 
@@ -261,9 +322,10 @@ def further(found: LoadToRun, planned: Planned) -> list[tuple[str, str]]:
         said.append(
             (
                 f"Why {points(wanted, 0)} and not {points(max(wanted - 0.02, 0.04), 0)}?",
-                f"The last two points and the end took {points_last:.1f} of its {ran.days:.0f} days; two more would take about as long again and "
-                f"{points_last * per_day:,.0f} kWh, and a room of "
-                f"{percent(wanted)} gives the wood its water back.",
+                (
+                    f"The last two points and the end took {points_last:.1f} of its {ran.days:.0f} days; two more would take about as long"
+                    f" again and {points_last * per_day:,.0f} kWh, and a room of {percent(wanted)} gives the wood its water back."
+                ),
             )
         )
     damp = [one for one in planned.program.settings if one.kind is Phase.CONDITIONING]
@@ -272,8 +334,10 @@ def further(found: LoadToRun, planned: Planned) -> list[tuple[str, str]]:
         said.append(
             (
                 "Could it go wetter again?",
-                f"Yes: in the {damp[0].hours:.0f} hours of conditioning it takes up {points(gained)} points from air that would bring it to "
-                f"{percent(damp[0].emc)}. Overdried wood is brought back so.",
+                (
+                    f"Yes: in the {damp[0].hours:.0f} hours of conditioning it takes up {points(gained)} points from air that would bring"
+                    f" it to {percent(damp[0].emc)}. Overdried wood is brought back so."
+                ),
             )
         )
     else:
@@ -293,8 +357,8 @@ def prong_reading(now: Prongs | None, later: Prongs | None) -> tuple[str, str]:
         if now is Prongs.STRAIGHT and later in (Prongs.IN, Prongs.TOUCH):
             return (
                 name,
-                "Straight at once and in after a day: the core was still wetter than the skin when it was cut. Even the load out, then condition it. "
-                + what,
+                "Straight at once and in after a day: the core was still wetter than the skin when it was cut. Even the load out, then"
+                " condition it. " + what,
             )
         return name, what
     if now is not None:

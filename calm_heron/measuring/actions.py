@@ -54,18 +54,33 @@ class Taken:
 
 
 def correct(piece: Wooden, meter: Meter, taken: Taken, wood_temperature_c: float, at: datetime | None = None) -> meters.Corrected:
-    """What a reading means, taken at a moment (None: now), without keeping it; previews and :func:`record_readings` both go through here."""
+    """What a reading means, taken at a moment (None: now), without keeping it; previews and :func:`record_readings` both go through
+    here.
+    """
     if meter.traits.senses_depth:
         return meters.correct_pinless(
-            taken.raw, piece.species, meter.density_setting, meter.depth_m, piece.thickness_m, meter.tolerance,
-            offset=meter.offset_on(at), condition=taken.condition,
-        )  # fmt: skip
+            taken.raw,
+            piece.species,
+            meter.density_setting,
+            meter.depth_m,
+            piece.thickness_m,
+            meter.tolerance,
+            offset=meter.offset_on(at),
+            condition=taken.condition,
+        )
     return meters.correct_pin(
-        taken.raw, piece.species, wood_temperature_c, meter.tolerance,
-        species_set_on_meter=meter.species_set_on_meter, temperature_set_on_meter=meter.temperature_set_on_meter,
-        set_to=meter.set_to, offset=meter.offset_on(at), insulated=meter.insulated_pins, across_grain=meter.pins_across,
+        taken.raw,
+        piece.species,
+        wood_temperature_c,
+        meter.tolerance,
+        species_set_on_meter=meter.species_set_on_meter,
+        temperature_set_on_meter=meter.temperature_set_on_meter,
+        set_to=meter.set_to,
+        offset=meter.offset_on(at),
+        insulated=meter.insulated_pins,
+        across_grain=meter.pins_across,
         condition=taken.condition,
-    )  # fmt: skip
+    )
 
 
 def as_taken(spoken: Spoken) -> Taken:
@@ -109,13 +124,29 @@ def build_reading(by: Membership, piece: Piece, meter: Meter, taken: Taken, wood
     corrected = correct(piece, meter, taken, wood_temperature_c, at)
     near_end = is_near_end(piece, taken)
     return Reading(
-        workshop=by.workshop, piece=piece, at=at, by=by.person, method=meter.traits.method, meter=meter, raw=taken.raw,
-        wood_temperature_c=wood_temperature_c, layer=taken.layer, along=taken.along, across=taken.across, face=taken.face,
-        condition=taken.condition, part=taken.part,
-        moisture=corrected.moisture, uncertainty=corrected.uncertainty, bound=corrected.bound, counts=corrected.counts,
-        near_end=near_end, warnings=[*corrected.warnings, *([Warn.NEAR_END] if near_end else [])],
-        steps=[asdict(step) for step in corrected.steps], rule=corrected.rule,
-    )  # fmt: skip
+        workshop=by.workshop,
+        piece=piece,
+        at=at,
+        by=by.person,
+        method=meter.traits.method,
+        meter=meter,
+        raw=taken.raw,
+        wood_temperature_c=wood_temperature_c,
+        layer=taken.layer,
+        along=taken.along,
+        across=taken.across,
+        face=taken.face,
+        condition=taken.condition,
+        part=taken.part,
+        moisture=corrected.moisture,
+        uncertainty=corrected.uncertainty,
+        bound=corrected.bound,
+        counts=corrected.counts,
+        near_end=near_end,
+        warnings=[*corrected.warnings, *([Warn.NEAR_END] if near_end else [])],
+        steps=[asdict(step) for step in corrected.steps],
+        rule=corrected.rule,
+    )
 
 
 @transaction.atomic
@@ -136,9 +167,14 @@ def record_readings(
 
 @transaction.atomic
 def record_weight(
-    by: Membership, piece: Piece, mass_kg: float, ovendry_mass_kg: float | None, scale_step_kg: float, at: datetime | None = None,
+    by: Membership,
+    piece: Piece,
+    mass_kg: float,
+    ovendry_mass_kg: float | None,
+    scale_step_kg: float,
+    at: datetime | None = None,
     estimated: bool = False,
-) -> Reading:  # fmt: skip
+) -> Reading:
     """Keep a weighing of the whole piece; ``ovendry_mass_kg`` may be left out once the piece has one, or where it is ``estimated``
     from the piece's size and species, which leaves much open.
 
@@ -204,9 +240,14 @@ def record_fitted_weight(
 
 @transaction.atomic
 def record_oven_test(
-    by: Membership, piece: Piece, wet_mass_kg: float, dry_mass_kg: float, scale_step_kg: float,
-    piece_mass_kg: float | None = None, at: datetime | None = None,
-) -> Reading:  # fmt: skip
+    by: Membership,
+    piece: Piece,
+    wet_mass_kg: float,
+    dry_mass_kg: float,
+    scale_step_kg: float,
+    piece_mass_kg: float | None = None,
+    at: datetime | None = None,
+) -> Reading:
     """Keep an oven test on a section cut from the piece; with the piece's own weight at the time, its ovendry weight follows.
 
     Raises:
@@ -276,9 +317,16 @@ def restore_readings(by: Membership, ids: Sequence[int]) -> int:
 
 @transaction.atomic
 def correct_reading(
-    by: Membership, reading: Reading, *, raw: float | None = None, wet_mass_kg: float | None = None, layer: str | None = None,
-    meter: Meter | None = None, wood_temperature_c: float | None = None, piece: Piece | None = None,
-) -> Reading:  # fmt: skip
+    by: Membership,
+    reading: Reading,
+    *,
+    raw: float | None = None,
+    wet_mass_kg: float | None = None,
+    layer: str | None = None,
+    meter: Meter | None = None,
+    wood_temperature_c: float | None = None,
+    piece: Piece | None = None,
+) -> Reading:
     """Put right what was typed wrongly: a new entry with the day of the old one supersedes it; the old one stays to be seen.
 
     Args:
@@ -293,9 +341,15 @@ def correct_reading(
     instrument = meter or reading.meter
     if instrument and reading.raw is not None and reading.wood_temperature_c is not None:
         taken = Taken(
-            reading.raw if raw is None else raw, reading.layer if layer is None else layer, reading.along, reading.across,
-            reading.near_end and reading.along is None, reading.face, reading.condition, reading.part if now == before else "",
-        )  # fmt: skip
+            reading.raw if raw is None else raw,
+            reading.layer if layer is None else layer,
+            reading.along,
+            reading.across,
+            reading.near_end and reading.along is None,
+            reading.face,
+            reading.condition,
+            reading.part if now == before else "",
+        )
         temperature_c = reading.wood_temperature_c if wood_temperature_c is None else wood_temperature_c
         made = build_reading(by, now, instrument, taken, temperature_c, reading.at)
     else:
@@ -309,9 +363,16 @@ def correct_reading(
     for one in locked.values():
         renew_moisture(one)
     log.write(
-        by, "reading", "corrected", subject=now.tag, reading=made.pk, instead_of=reading.pk, before=reading.moisture, moisture=made.moisture,
+        by,
+        "reading",
+        "corrected",
+        subject=now.tag,
+        reading=made.pk,
+        instead_of=reading.pk,
+        before=reading.moisture,
+        moisture=made.moisture,
         moved_from=before.tag if now != before else "",
-    )  # fmt: skip
+    )
     return made
 
 
@@ -338,10 +399,18 @@ def _lock(by: Membership, piece: Piece) -> Piece:
 def _weighed(by: Membership, piece: Piece, method: Method, layer: Layer, wet_kg: float, dry_kg: float, at: datetime | None) -> Reading:
     moisture = weighing.moisture_from_masses(wet_kg, dry_kg)
     return Reading(
-        workshop=by.workshop, piece=piece, at=at or timezone.now(), by=by.person, method=method, layer=layer,
-        wet_mass_kg=wet_kg, dry_mass_kg=dry_kg, moisture=moisture, rule=meters.CORRECTION_RULE,
+        workshop=by.workshop,
+        piece=piece,
+        at=at or timezone.now(),
+        by=by.person,
+        method=method,
+        layer=layer,
+        wet_mass_kg=wet_kg,
+        dry_mass_kg=dry_kg,
+        moisture=moisture,
+        rule=meters.CORRECTION_RULE,
         steps=[asdict(meters.Step(StepKind.WEIGHED, moisture))],
-    )  # fmt: skip
+    )
 
 
 def _estimated_ovendry_mass(piece: Piece) -> float:

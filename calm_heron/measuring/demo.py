@@ -60,13 +60,27 @@ def _boards(
             (wall, board.width, board.length) if board.kind == PieceKind.BOWL else (board.thickness, board.width, board.length)
         )
         piece = Piece.objects.create(
-            workshop=wren.workshop, tag=f"{word}-{numbers[word]:02d}", species_key=board.species_key, thickness_m=thickness * INCH_M,
-            width_m=width * INCH_M, length_m=length * INCH_M, nominal=board.nominal, kind=board.kind, count=board.count, part=board.part,
-            lot=lot if board.part else None, felled_on=(now - timedelta(days=board.felled)).date() if board.felled else None, source=board.source,
-            ring_angle_deg=min(90, RING_ANGLE_DEG[board.grain] + chance.uniform(-4, 4)), pith_distance_m=chance.uniform(0.09, 0.2),
-            seasoning=board.seasoning, place=places[board.place], note=board.note, added_by=tamsin.person,
+            workshop=wren.workshop,
+            tag=f"{word}-{numbers[word]:02d}",
+            species_key=board.species_key,
+            thickness_m=thickness * INCH_M,
+            width_m=width * INCH_M,
+            length_m=length * INCH_M,
+            nominal=board.nominal,
+            kind=board.kind,
+            count=board.count,
+            part=board.part,
+            lot=lot if board.part else None,
+            felled_on=(now - timedelta(days=board.felled)).date() if board.felled else None,
+            source=board.source,
+            ring_angle_deg=min(90, RING_ANGLE_DEG[board.grain] + chance.uniform(-4, 4)),
+            pith_distance_m=chance.uniform(0.09, 0.2),
+            seasoning=board.seasoning,
+            place=places[board.place],
+            note=board.note,
+            added_by=tamsin.person,
             added_at=now - timedelta(days=board.days + 2),
-        )  # fmt: skip
+        )
         lot = piece if board.count > 1 else lot
         pieces.append(piece)
         level = sum(emc for (emc,) in places[board.place].readings.order_by("-at").values_list("emc")[:30]) / 30
@@ -120,8 +134,8 @@ def _sitting(board: DemoBoard, piece: Piece, meter: Meter, level: float, days: f
 
 
 def _shown(piece: Piece, meter: Meter, moisture: float) -> float:
-    """What the meter would show on wood of this moisture, to its own 0.1 % steps: the correction turned round, which lies near the reading and
-    grows with it, so that what is missing at one guess makes the next."""
+    """What the meter would show on wood of this moisture, to its own 0.1 % steps: the correction turned round, which lies near the reading
+    and grows with it, so that what is missing at one guess makes the next."""
     if moisture > 0.28:
         # Beyond fibre saturation meters show some large number or other.
         return round(0.32 + 0.3 * (moisture - 0.28), 3)

@@ -58,7 +58,9 @@ def board_maps(piece: Piece, readings: Sequence[Reading]) -> list[tuple[str, Boa
 
 
 def board_map(piece: Piece, readings: Sequence[Reading], width: int = WIDE) -> BoardMap:
-    """Geometry of a board seen from above, its length across the drawing; a narrow board is drawn wider than it is, never narrower than a mark."""
+    """Geometry of a board seen from above, its length across the drawing; a narrow board is drawn wider than it is, never narrower than a
+    mark.
+    """
     length, across_m = piece.seen_m
     disc = piece.traits.shape.is_disc
     board_width = DISC if disc else width - 2 * MARGIN
@@ -110,10 +112,13 @@ def _mark(group: list[Reading], x: float, y: float) -> ReadingMark:
         )
 
     return ReadingMark(
-        x, y, *shown(outer), *shown(core),
+        x,
+        y,
+        *shown(outer),
+        *shown(core),
         left_out=all(not reading.counts or reading.near_end for reading in group),
         name="; ".join(_words(reading) for reading in group),
-    )  # fmt: skip
+    )
 
 
 PROFILE_WIDTH, PROFILE_HEIGHT = 340, 190
@@ -156,8 +161,17 @@ def profile_chart(piece: Piece, profile: Profile, readings: Sequence[Reading]) -
     step = next(step for step in (0.005, 0.01, 0.02, 0.05, 0.1, 0.2, 0.5) if (high - low) / step <= 6)
     ticks = [Tick(y(k * step), typed(k * step)) for k in range(int(low / step) + 1, int(high / step) + 1)]
     return ProfileChart(
-        PROFILE_WIDTH, PROFILE_HEIGHT, 40, PROFILE_HEIGHT - 26, PROFILE_WIDTH - 8, path((x(share), y(value)) for share, value in curve), y(profile.mean),
-        [(x(depths[reading.layer]), y(reading.moisture), colour(reading.moisture)) for reading in telling], ticks,
-        PROFILE_WORDS[profile.state()], piece.traits.surface, piece.traits.inner.lower(),
+        PROFILE_WIDTH,
+        PROFILE_HEIGHT,
+        40,
+        PROFILE_HEIGHT - 26,
+        PROFILE_WIDTH - 8,
+        path((x(share), y(value)) for share, value in curve),
+        y(profile.mean),
+        [(x(depths[reading.layer]), y(reading.moisture), colour(reading.moisture)) for reading in telling],
+        ticks,
+        PROFILE_WORDS[profile.state()],
+        piece.traits.surface,
+        piece.traits.inner.lower(),
         f"Surface about {points(profile.surface)} percent, inside {points(profile.core)}, mean {points(profile.mean)}.",
-    )  # fmt: skip
+    )

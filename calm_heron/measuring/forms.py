@@ -20,9 +20,15 @@ WOOD_TEMPERATURE = {"low": -30, "high": 70, "usual_low": -20, "usual_high": 45}
 
 def temperature_field(system, **options) -> TemperatureField:
     return TemperatureField(
-        system, WOOD_TEMPERATURE["low"], WOOD_TEMPERATURE["high"], usual_low=WOOD_TEMPERATURE["usual_low"],
-        usual_high=WOOD_TEMPERATURE["usual_high"], required=False, label=f"Wood temperature, °{system.temperature}", **options,
-    )  # fmt: skip
+        system,
+        WOOD_TEMPERATURE["low"],
+        WOOD_TEMPERATURE["high"],
+        usual_low=WOOD_TEMPERATURE["usual_low"],
+        usual_high=WOOD_TEMPERATURE["usual_high"],
+        required=False,
+        label=f"Wood temperature, °{system.temperature}",
+        **options,
+    )
 
 
 class MeterChoice(forms.ModelChoiceField):
@@ -54,11 +60,11 @@ class SpotForm(CalmForm):
         )
         length, width = self.piece.seen_m
         self.fields["from_end"] = LengthField(
-            self.system, 0, length, required=False, label=f"From the left end, {self.system.length}", too_far="That is past its end.",
-        )  # fmt: skip
+            self.system, 0, length, required=False, label=f"From the left end, {self.system.length}", too_far="That is past its end."
+        )
         self.fields["from_edge"] = LengthField(
-            self.system, 0, width, required=False, label=f"From the upper edge, {self.system.length}", too_far="That is past its edge.",
-        )  # fmt: skip
+            self.system, 0, width, required=False, label=f"From the upper edge, {self.system.length}", too_far="That is past its edge."
+        )
         self.fields["wood_temperature"] = temperature_field(self.system)
         self.fields["at"] = DayField(label="Read on", help_text="Empty: now.")
         if self.piece.is_lot:
@@ -73,18 +79,25 @@ class SpotForm(CalmForm):
         cleaned, (length, width) = self.cleaned_data, self.piece.seen_m
         from_end, from_edge = cleaned.get("from_end"), cleaned.get("from_edge")
         return Taken(
-            cleaned["raw"], cleaned["layer"], None if from_end is None else from_end / length, None if from_edge is None else from_edge / width,
-            face=cleaned["face"], condition=cleaned["condition"], part=cleaned.get("part", ""),
-        )  # fmt: skip
+            cleaned["raw"],
+            cleaned["layer"],
+            None if from_end is None else from_end / length,
+            None if from_edge is None else from_edge / width,
+            face=cleaned["face"],
+            condition=cleaned["condition"],
+            part=cleaned.get("part", ""),
+        )
 
 
 class StripForm(CalmForm):
     """The reading strip: lines of tags and numbers."""
 
     strip = forms.CharField(
-        label="Readings", max_length=40_000, strip=False,
+        label="Readings",
+        max_length=40_000,
+        strip=False,
         widget=forms.Textarea(attrs={"rows": 3, "autocomplete": "off", "autocapitalize": "off", "spellcheck": "false"}),
-    )  # fmt: skip
+    )
 
     def build(self) -> None:
         self.fields["meter"] = meter_field(self)
@@ -110,9 +123,14 @@ def add_scale(form: CalmForm) -> None:
     """How finely the scale reads, and the day it was read on."""
     scales = [scale for scale in queries.scales_of(form.workshop) if scale.step_kg is not None]
     form.fields["scale_step_kg"] = MassField(
-        form.system, 0, 1, required=False, label=f"The scale reads to, {form.system.mass}", initial=in_grams(scales[0].step_kg) if scales else None,
+        form.system,
+        0,
+        1,
+        required=False,
+        label=f"The scale reads to, {form.system.mass}",
+        initial=in_grams(scales[0].step_kg) if scales else None,
         help_text=f"As {scales[0].name} does." if scales else "",
-    )  # fmt: skip
+    )
     form.fields["at"] = DayField(label="Weighed on", help_text="Empty: now.")
 
 
@@ -130,9 +148,14 @@ class WeightForm(CalmForm):
         unit = self.system.mass
         self.fields["mass_kg"] = MassField(self.system, 0.001, 2000, label=f"Weight now, {unit}")
         self.fields["ovendry_mass_kg"] = MassField(
-            self.system, 0.001, 2000, required=False, initial=self.piece.ovendry_mass_kg, label=f"Ovendry weight, {unit}",
+            self.system,
+            0.001,
+            2000,
+            required=False,
+            initial=self.piece.ovendry_mass_kg,
+            label=f"Ovendry weight, {unit}",
             help_text="Measured, or worked out by an oven test below.",
-        )  # fmt: skip
+        )
         add_scale(self)
 
 
@@ -146,9 +169,13 @@ class OvenTestForm(CalmForm):
         self.fields["wet_mass_kg"] = MassField(self.system, 0.0005, 50, label=f"Section when cut, {unit}")
         self.fields["dry_mass_kg"] = MassField(self.system, 0.0005, 50, label=f"Section ovendry, {unit}")
         self.fields["piece_mass_kg"] = MassField(
-            self.system, 0.001, 2000, required=False, label=f"The piece itself when it was cut, {unit}",
+            self.system,
+            0.001,
+            2000,
+            required=False,
+            label=f"The piece itself when it was cut, {unit}",
             help_text="Gives the ovendry weight of the piece; from then on a scale is enough.",
-        )  # fmt: skip
+        )
         add_scale(self)
 
 
@@ -156,9 +183,19 @@ class MeterForm(CalmForm):
     """An instrument and its settings; ``meter`` is given when it is being changed."""
 
     NAMES = (
-        "name", "kind", "tolerance", "species_set_on_meter", "temperature_set_on_meter", "set_to", "insulated_pins", "pins_across", "density_setting", "own_scale", "depth_m",
+        "name",
+        "kind",
+        "tolerance",
+        "species_set_on_meter",
+        "temperature_set_on_meter",
+        "set_to",
+        "insulated_pins",
+        "pins_across",
+        "density_setting",
+        "own_scale",
+        "depth_m",
         "step_kg",
-    )  # fmt: skip
+    )
 
     name = forms.CharField(label="What you call it", max_length=60)
     kind = forms.ChoiceField(label="What it is", choices=MeterKind.choices, widget=forms.RadioSelect, initial=MeterKind.PIN)
@@ -167,19 +204,28 @@ class MeterForm(CalmForm):
     insulated_pins = forms.BooleanField(label="Its pins are insulated but for the tips, as on a hammer", required=False)
     pins_across = forms.BooleanField(label="I set them across the grain", required=False)
     density_setting = forms.FloatField(
-        label="Specific gravity it is set to", required=False, min_value=0.1, max_value=1.3,
+        label="Specific gravity it is set to",
+        required=False,
+        min_value=0.1,
+        max_value=1.3,
         widget=forms.TextInput(attrs={"inputmode": "decimal", "autocomplete": "off"}),
         help_text="As in 0.50. Leave empty if you set it to each species.",
-    )  # fmt: skip
+    )
     own_scale = forms.CharField(
-        label="or it has a scale of its own: setting = specific gravity", required=False, max_length=1500, strip=False,
+        label="or it has a scale of its own: setting = specific gravity",
+        required=False,
+        max_length=1500,
+        strip=False,
         widget=forms.Textarea(attrs={"rows": 4, "autocomplete": "off", "spellcheck": "false", "placeholder": "20 = 0.35\n46 = 0.55"}),
         help_text="A line for each setting, from its leaflet.",
-    )  # fmt: skip
+    )
     own_setting = forms.FloatField(
-        label="and stands at", required=False, min_value=0, widget=forms.TextInput(attrs={"inputmode": "decimal", "autocomplete": "off"}),
+        label="and stands at",
+        required=False,
+        min_value=0,
+        widget=forms.TextInput(attrs={"inputmode": "decimal", "autocomplete": "off"}),
         help_text="Leave empty if you set it to each species.",
-    )  # fmt: skip
+    )
     version = forms.IntegerField(widget=forms.HiddenInput, required=False)
 
     def __init__(self, *args, meter: Meter | None = None, **kwargs) -> None:
@@ -203,12 +249,16 @@ class MeterForm(CalmForm):
             required=False,
         )
         self.fields["set_to"] = SpeciesField(
-            self.workshop, label="and leave it set to", required=False, help_text="Empty: I set it anew for each species.",
-        )  # fmt: skip
+            self.workshop, label="and leave it set to", required=False, help_text="Empty: I set it anew for each species."
+        )
         self.fields["depth_m"] = LengthField(
-            self.system, 0.002, 0.06, required=False, label=f"It senses to a depth of, {self.system.length}",
+            self.system,
+            0.002,
+            0.06,
+            required=False,
+            label=f"It senses to a depth of, {self.system.length}",
             initial="3/4 in" if self.system.is_inch else "20 mm",
-        )  # fmt: skip
+        )
         self.fields["step_kg"] = MassField(self.system, 0.00001, 1, required=False, label=f"It reads to, {self.system.mass}")
         self.order_fields(self.NAMES)
 
@@ -252,10 +302,13 @@ class CheckForm(CalmForm):
             return
         if self.meter.traits.has_pins:
             self.fields["megohm"] = forms.FloatField(
-                label="A resistor across the pins, megohms", required=False, min_value=meters.RESISTOR_MEGOHM[0], max_value=meters.RESISTOR_MEGOHM[1],
+                label="A resistor across the pins, megohms",
+                required=False,
+                min_value=meters.RESISTOR_MEGOHM[0],
+                max_value=meters.RESISTOR_MEGOHM[1],
                 widget=forms.TextInput(attrs={"inputmode": "decimal", "autocomplete": "off"}),
                 help_text="With the meter on its softwood (Douglas-fir) scale: what it must show is known.",
-            )  # fmt: skip
+            )
         self.fields["expected"] = PercentField(
             self.system,
             *meters.READING,
@@ -263,9 +316,11 @@ class CheckForm(CalmForm):
             label="or a reference block marked, %" if self.meter.traits.has_pins else "The reference block is marked, %",
         )
         self.fields["reference"] = forms.CharField(
-            label="or a known board, or the bench", max_length=60, required=False,
+            label="or a known board, or the bench",
+            max_length=60,
+            required=False,
             help_text="Name it, and write above what it is at. Read it first, and the day’s readings are taken against it.",
-        )  # fmt: skip
+        )
         self.fields["shown"] = PercentField(self.system, *meters.READING, label="The meter shows, %")
         self.fields["day_only"] = forms.BooleanField(label="For today’s readings only", required=False)
 
@@ -314,9 +369,12 @@ class CorrectForm(CalmForm):
         if self.reading.raw is not None:
             self.fields["raw"] = PercentField(self.system, *meters.READING, label="It showed, %", initial=self.reading.raw)
             self.fields["layer"] = forms.ChoiceField(
-                label="Depth", choices=[(Layer.USUAL, "Usual"), (Layer.SHELL, traits.outer), (Layer.CORE, traits.inner)], required=False, widget=forms.RadioSelect,
+                label="Depth",
+                choices=[(Layer.USUAL, "Usual"), (Layer.SHELL, traits.outer), (Layer.CORE, traits.inner)],
+                required=False,
+                widget=forms.RadioSelect,
                 initial=self.reading.layer,
-            )  # fmt: skip
+            )
             self.fields["meter"] = MeterChoice(
                 queries.instruments(self.workshop).filter(kind__in=READS_MOISTURE),
                 label="Meter",

@@ -15,8 +15,8 @@ MOST_OFFSET = 0.05
 
 @transaction.atomic
 def check_meter(by: Membership, meter: Meter, of: str, expected: float, shown: float, *, day_only: bool = False) -> MeterCheck:
-    """Keep a check against something known; a moisture meter's readings are put right by it from now on, or those of today alone (``day_only``):
-    what a known board or the bench is read for before the others.
+    """Keep a check against something known; a moisture meter's readings are put right by it from now on, or those of today alone
+    (``day_only``): what a known board or the bench is read for before the others.
 
     Args:
         expected, shown: moistures, or kilograms for a scale.

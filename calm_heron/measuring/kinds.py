@@ -53,7 +53,8 @@ METER_TRAITS = {
     ),
     MeterKind.SCALE: MeterTraits(
         Method.WEIGHT,
-        "Moisture is a ratio of two weights: a scale that is a little heavy at both hardly matters, one that has drifted between them does.",
+        "Moisture is a ratio of two weights: a scale that is a little heavy at both hardly matters, one that has drifted between them"
+        " does.",
         weighs=True,
     ),
     MeterKind.OVEN: MeterTraits(Method.OVEN),

@@ -179,7 +179,9 @@ KEPT_OF_AN_ESTIMATE = tuple(field.name for field in fields(estimates.Estimate) i
 
 
 class PieceMoisture(WorkshopRow):
-    """What the newest sitting of readings says about a piece: :class:`wood.measuring.estimates.Estimate`, kept so that lists need not recompute it."""
+    """What the newest sitting of readings says about a piece: :class:`wood.measuring.estimates.Estimate`, kept so that lists need not
+    recompute it.
+    """
 
     piece = models.OneToOneField(Piece, on_delete=models.CASCADE, related_name="moisture")
     at = models.DateTimeField()

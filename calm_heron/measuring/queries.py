@@ -56,7 +56,9 @@ def read_last(workshop: Workshop, count: int) -> list[Piece]:
 
 
 def moisture_to_begin_from(piece: Piece) -> float | None:
-    """What a piece holds, to the tenth of a point, for a question to begin from; None where nothing was read or only a bound is known ("28 or more")."""
+    """What a piece holds, to the tenth of a point, for a question to begin from; None where nothing was read or only a bound is known ("28
+    or more").
+    """
     known = PieceMoisture.objects.filter(piece=piece, bound=Bound.NONE).first()
     return None if known is None else round(known.mean, 3)
 

@@ -1,8 +1,9 @@
 """The reading strip's language: a tag and a row of numbers, ``ash-07 11.2 11.8 12.1 core 14``; one piece a line.
 
 ``core`` and ``shell`` before a number say how deep it was taken, ``end`` that it was taken near an end; in a lot ``outer``,
-``middle`` and ``deep`` say where in its stack the board lay. ``planed``, ``rough``, ``wet``, ``fresh``, ``bench`` and ``nails`` say what the surface is
-like from there on, or said last of the whole line, ``frosty`` that the wood is frozen. A line that begins with a number has no tag yet.
+``middle`` and ``deep`` say where in its stack the board lay. ``planed``, ``rough``, ``wet``, ``fresh``, ``bench`` and ``nails`` say what
+the surface is like from there on, or said last of the whole line, ``frosty`` that the wood is frozen. A line that begins with a number has
+no tag yet.
 """
 
 from dataclasses import dataclass, field, replace
@@ -17,9 +18,16 @@ from wood.measuring.readings import Condition, Layer
 LAYERS = (Layer.CORE, Layer.SHELL)
 # What may be said of the surface, and what it is for the core.
 SURFACES = {
-    "planed": Condition.PLAIN, "rough": Condition.PLAIN, "weathered": Condition.WEATHERED, "grey": Condition.WEATHERED, "wet": Condition.WET,
-    "fresh": Condition.FRESH, "bench": Condition.BACKED, "hand": Condition.BACKED, "nails": Condition.METAL,
-}  # fmt: skip
+    "planed": Condition.PLAIN,
+    "rough": Condition.PLAIN,
+    "weathered": Condition.WEATHERED,
+    "grey": Condition.WEATHERED,
+    "wet": Condition.WET,
+    "fresh": Condition.FRESH,
+    "bench": Condition.BACKED,
+    "hand": Condition.BACKED,
+    "nails": Condition.METAL,
+}
 # What may be said of the whole line.
 FROZEN = ("frosty", "frozen")
 # Frozen wood, where nobody says how cold it is.

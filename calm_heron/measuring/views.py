@@ -188,10 +188,11 @@ def measure(request: HttpRequest, tag: str) -> HttpResponse:
             _tell_kept(request, kept, f"Kept: {points(kept[0].raw)} % on {piece.tag}.")
         return answer
     return render(
-        request, "measuring/measure.html",
+        request,
+        "measuring/measure.html",
         measure_page(request, piece, form=form, temperature=temperature, temperature_source=source),
         status=422 if form.errors else 200,
-    )  # fmt: skip
+    )
 
 
 def measure_page(request: HttpRequest, piece: Piece, **more) -> dict:
@@ -290,9 +291,15 @@ def correct(request: HttpRequest, tag: str, reading_id: int) -> HttpResponse:
 
         def do() -> str:
             actions.correct_reading(
-                request.membership, reading, raw=cleaned.get("raw"), wet_mass_kg=cleaned.get("mass_kg"), layer=cleaned.get("layer"),
-                meter=cleaned.get("meter"), wood_temperature_c=cleaned.get("wood_temperature"), piece=cleaned["tag"],
-            )  # fmt: skip
+                request.membership,
+                reading,
+                raw=cleaned.get("raw"),
+                wet_mass_kg=cleaned.get("mass_kg"),
+                layer=cleaned.get("layer"),
+                meter=cleaned.get("meter"),
+                wood_temperature_c=cleaned.get("wood_temperature"),
+                piece=cleaned["tag"],
+            )
             return reverse("piece", args=[request.workshop.slug, cleaned["tag"].tag])
 
         if answer := once_or_again(request, form, do):

@@ -46,17 +46,19 @@ STEPS: dict[StepKind, tuple[Callable[[dict, System], str], str]] = {
     StepKind.CHECK_ADDS: (lambda went_by, system: f"its newest check adds {signed(went_by['adds'])}", ""),
     StepKind.SETTING_TAKEN_BACK: (lambda went_by, system: "the setting for other wood taken back", RESISTANCE),
     StepKind.WOOD_TEMPERATURE: (
-        lambda went_by, system: f"wood at {written_temperature(went_by['temperature_c'], system)}", "Pfaff and Garrahan 1986"
+        lambda went_by, system: f"wood at {written_temperature(went_by['temperature_c'], system)}",
+        "Pfaff and Garrahan 1986",
     ),
     StepKind.SPECIES_SCALE: (lambda went_by, system: f"scale for {went_by['species']}", RESISTANCE),
     StepKind.DENSITY: (
-        lambda went_by, system: f"density of {went_by['species']}: setting {went_by['setting']:.2f} over specific gravity "
-        f"{went_by['specific_gravity']:.2f}",
+        lambda went_by, system: (
+            f"density of {went_by['species']}: setting {went_by['setting']:.2f} over specific gravity {went_by['specific_gravity']:.2f}"
+        ),
         "",
     ),
     StepKind.ONLY_A_BOUND: (lambda went_by, system: "only a bound is left beyond the meter’s range", "FPL-GTR-6"),
     StepKind.WEIGHED: (lambda went_by, system: "(wet − dry) / dry", "AH-188 ch. 6"),
-}  # fmt: skip
+}
 
 
 @dataclass(frozen=True)

@@ -71,10 +71,15 @@ def put(form: BoardForm, asker: Asker, subject: None) -> Put[MovingBoard] | Cann
         )
     return Put(
         MovingBoard(
-            woods.species_of(form.workshop.pk, typed["species_key"]), typed["width_m"], typed["thickness_m"] or USUAL_THICKNESS_M, USUAL_LENGTH_M,
-            pith_for(float(form.chosen("grain")), USUAL_PITH_M), typed["from_moisture"], USUAL_END if typed["to_moisture"] is None else typed["to_moisture"],
+            woods.species_of(form.workshop.pk, typed["species_key"]),
+            typed["width_m"],
+            typed["thickness_m"] or USUAL_THICKNESS_M,
+            USUAL_LENGTH_M,
+            pith_for(float(form.chosen("grain")), USUAL_PITH_M),
+            typed["from_moisture"],
+            USUAL_END if typed["to_moisture"] is None else typed["to_moisture"],
         )
-    )  # fmt: skip
+    )
 
 
 def work(board: MovingBoard) -> Movement:
@@ -142,14 +147,20 @@ def _working(board: MovingBoard, moved: Movement, reader: Reader) -> Folded:
     return Folded(
         "How?",
         (
-            f"Rings at {ring_angle_deg(*board.pith):.0f}° to the wide face, pith {cut_length(math.hypot(*board.pith), system)} from the middle. "
-            f"{species.common_name} shrinks {points(figures.radial)} % radially and {points(figures.tangential)} % tangentially from green to "
-            f"ovendry{worked_back}, in proportion below fibre saturation at {points(figures.fibre_saturation, 0)} % (Wood Handbook ch. 4; confidence "
-            f"{species.confidence}). Each point of the section moves by those two about the pith, which is exact for a piece that does not hold it.",
-            "± is two standard deviations of a single board about its species’ mean (15 % of the movement each). A finish slows this and does not stop it.",
+            (
+                f"Rings at {ring_angle_deg(*board.pith):.0f}° to the wide face, pith {cut_length(math.hypot(*board.pith), system)} from the"
+                f" middle. {species.common_name} shrinks {points(figures.radial)} % radially and {points(figures.tangential)} %"
+                f" tangentially from green to ovendry{worked_back}, in proportion below fibre saturation at"
+                f" {points(figures.fibre_saturation, 0)} % (Wood Handbook ch. 4; confidence {species.confidence}). Each point of the"
+                " section moves by those two about the pith, which is exact for a piece that does not hold it."
+            ),
+            (
+                "± is two standard deviations of a single board about its species’ mean (15 % of the movement each). A finish slows this"
+                " and does not stop it."
+            ),
         ),
         table=Table(rows, narrow=True),
-    )  # fmt: skip
+    )
 
 
 def section(put: Put[MovingBoard], moved: Movement, reader: Reader, narrow: bool) -> SectionDrawing:

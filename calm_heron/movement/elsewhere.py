@@ -30,9 +30,9 @@ USUAL_WIDTH_M = 0.3
 # Where a piece goes in the example: winters that dry it.
 FAR_AWAY = "cold_winter"
 ADVICE = (
-    "Move it in the season in which both places are most alike, leave its finish whole on every face, and keep it from stoves and sun while it settles. "
-    "Parts that are free to move take no harm; those that are held are the ones to look at first."
-)  # fmt: skip
+    "Move it in the season in which both places are most alike, leave its finish whole on every face, and keep it from stoves and sun while"
+    " it settles. Parts that are free to move take no harm; those that are held are the ones to look at first."
+)
 
 
 class ElsewhereForm(SeasonedForm):
@@ -96,10 +96,17 @@ def put(form: ElsewhereForm, asker: Asker, subject: None) -> Put[PieceThatMoves]
         raise StillToSay("Name the moistures of each place, at its driest and at its dampest.")
     return Put(
         PieceThatMoves(
-            species, figures, typed["thickness_m"] or USUAL_THICKNESS_M, typed["width_m"] or USUAL_WIDTH_M, float(typed["grain"] or 0),
-            here, there, finish, queries.first_day(form),
+            species,
+            figures,
+            typed["thickness_m"] or USUAL_THICKNESS_M,
+            typed["width_m"] or USUAL_WIDTH_M,
+            float(typed["grain"] or 0),
+            here,
+            there,
+            finish,
+            queries.first_day(form),
         )
-    )  # fmt: skip
+    )
 
 
 def work(piece: PieceThatMoves) -> MovedElsewhere:
@@ -110,9 +117,14 @@ def work(piece: PieceThatMoves) -> MovedElsewhere:
     strip = Strip(piece.shrinkage, piece.ring_angle_deg, piece.width_m)
     moved, strength = swing([strip], course), strength_of(piece.species)
     held = strength and restraint.held(
-        strength, piece.ring_angle_deg, piece.width_m, moved.shrink_m, piece.width_m * piece.thickness_m, FASTENINGS["glue_and_screws"],
+        strength,
+        piece.ring_angle_deg,
+        piece.width_m,
+        moved.shrink_m,
+        piece.width_m * piece.thickness_m,
+        FASTENINGS["glue_and_screws"],
         doubt=max(SPREAD, min(1.5, moved.shrink_doubt_m / 2 / max(moved.shrink_m, 1e-6))),
-    )  # fmt: skip
+    )
     return MovedElsewhere(before, course, moved, swing_of_air([strip], course), held)
 
 
@@ -152,10 +164,10 @@ def told(put: Put[PieceThatMoves], found: MovedElsewhere, reader: Reader) -> Tol
     ]
     return Told(
         Lead(most, f"at most, in {size(piece.width_m)}"),
-        f"It leaves {piece.here.name} at {percent(course.built)}. In {piece.there.name} it is driest in {low_when} ({percent(course.low)}) and dampest in "
-        f"{high_when} ({percent(course.high)}) of its first two years; half of its farthest way is gone {half}.",
+        f"It leaves {piece.here.name} at {percent(course.built)}. In {piece.there.name} it is driest in {low_when} ({percent(course.low)})"
+        f" and dampest in {high_when} ({percent(course.high)}) of its first two years; half of its farthest way is gone {half}.",
         (Drawn("years"), Table(rows, narrow=True), Says(risk(found.held, system), Manner.HINT), Says(ADVICE, Manner.HINT), *instead),
-    )  # fmt: skip
+    )
 
 
 def years(put: Put[PieceThatMoves], found: MovedElsewhere, reader: Reader, narrow: bool) -> CourseChart:
@@ -170,7 +182,10 @@ def risk(held: Held | None, system: System) -> str:
     if held.would_shrink_m < LEAST_TOLD_M:
         return "It never shrinks below what it left with, so nothing that is held is pulled apart; look for what it may push."
     size = cut_length(held.would_shrink_m, system)
-    return f"Held fast on both sides, glued and screwed, {FATES[held.fate].lower()} (a chance of about {percent(held.chance, 0)}): it wants to shrink {size}."
+    return (
+        f"Held fast on both sides, glued and screwed, {FATES[held.fate].lower()} (a chance of about {percent(held.chance, 0)}): it wants to"
+        f" shrink {size}."
+    )
 
 
 def half_way(course: Course) -> int:

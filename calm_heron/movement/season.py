@@ -27,9 +27,11 @@ from wood.written import cut_length
 USUAL_WIDTH_M = 0.3
 ORDERS = (("flat", "movement, flat"), ("quarter", "movement, quarter"), ("ratio", "flat over quarter"), ("name", "name"))
 SORTS = {
-    "flat": lambda one: one.flat_m, "quarter": lambda one: one.quarter_m, "ratio": lambda one: one.ratio,
+    "flat": lambda one: one.flat_m,
+    "quarter": lambda one: one.quarter_m,
+    "ratio": lambda one: one.ratio,
     "name": lambda one: one.species.common_name.casefold(),
-}  # fmt: skip
+}
 
 
 class SeasonForm(QuestionForm):
@@ -52,7 +54,9 @@ class SeasonForm(QuestionForm):
 
 @dataclass(frozen=True)
 class SeasonOfWoods:
-    """A width (metres) of each of some woods through a season between two moistures; ``looked_at`` is the key of one, through its real year."""
+    """A width (metres) of each of some woods through a season between two moistures; ``looked_at`` is the key of one, through its real
+    year.
+    """
 
     width_m: float
     home: Home
@@ -158,8 +162,8 @@ def told(put: Put[SeasonOfWoods], found: Seasons, reader: Reader) -> Told:
     """Every wood side by side."""
     asked = put.question
     reason = (
-        f"What {cut_length(asked.width_m, reader.system)} does between the dry and the damp season of {asked.home.name}, {points(asked.low)} to "
-        f"{percent(asked.high)} by its air alone."
+        f"What {cut_length(asked.width_m, reader.system)} does between the dry and the damp season of {asked.home.name},"
+        f" {points(asked.low)} to {percent(asked.high)} by its air alone."
     )
     if asked.home.instead:
         reason += f" No year of {asked.home.instead} is known, so that is taken for it."
@@ -183,8 +187,12 @@ def lines(put: Put[SeasonOfWoods], found: Seasons, reader: Reader, narrow: bool)
     width, most = put.question.width_m, max((season.flat_m for season in found.known), default=1.0)
     return [
         SeasonLine(
-            one, one.flat_point_m / width, one.quarter_point_m / width, 100 * one.flat_m / most, 100 * one.quarter_m / most,
+            one,
+            one.flat_point_m / width,
+            one.quarter_point_m / width,
+            100 * one.flat_m / most,
+            100 * one.quarter_m / most,
             one.species.key == put.question.looked_at,
         )
         for one in sorted(found.known, key=SORTS[put.tells["sort"]])
-    ]  # fmt: skip
+    ]

@@ -17,7 +17,10 @@ HEIGHT, LEFT, ABOVE, BELOW, RIGHT = 190, 34, 14, 26, 12
 
 @dataclass(frozen=True)
 class Dial:
-    """A year going round: January at the top, moisture outwards. ``level`` is what the air alone would make, ``mean`` what the wood comes to."""
+    """A year going round: January at the top, moisture outwards.
+
+    ``level`` is what the air alone would make, ``mean`` what the wood comes to.
+    """
 
     size: int
     centre: float
@@ -53,11 +56,16 @@ def dial(course: Course) -> Dial:
     ]
     step = max(1, round((high - low) / 4))
     return Dial(
-        DIAL_SIZE, centre, ring(level), ring(mean), colour(float(mean.mean())),
-        [(out(percent / 100), str(percent)) for percent in range(low, high + 1, step)], months,
+        DIAL_SIZE,
+        centre,
+        ring(level),
+        ring(mean),
+        colour(float(mean.mean())),
+        [(out(percent / 100), str(percent)) for percent in range(low, high + 1, step)],
+        months,
         f"Through the year its air would take it from {points(float(level.min()))} to {points(float(level.max()))} percent; it comes to "
         f"{points(float(mean.min()))} to {points(float(mean.max()))}.",
-    )  # fmt: skip
+    )
 
 
 @dataclass(frozen=True)
@@ -95,7 +103,16 @@ def chart(course: Course, first_day: float, width: int) -> CourseChart:
     step = 1 if high - low < 0.08 else 2
     up = [Tick(y(percent / 100), str(percent)) for percent in range(math.ceil(low * 100), math.floor(high * 100) + 1, step)]
     return CourseChart(
-        width, HEIGHT, path([*surface, (surface[-1][0], bottom), (surface[0][0], bottom)], closed=True), path(surface),
-        path([(x(day), y(mean[day])) for day in every.tolist()]), ticks, up, LEFT, width - RIGHT, bottom, (x(0), y(mean[0])),
+        width,
+        HEIGHT,
+        path([*surface, (surface[-1][0], bottom), (surface[0][0], bottom)], closed=True),
+        path(surface),
+        path([(x(day), y(mean[day])) for day in every.tolist()]),
+        ticks,
+        up,
+        LEFT,
+        width - RIGHT,
+        bottom,
+        (x(0), y(mean[0])),
         f"From {points(course.built)} percent on the first day to between {points(course.low)} and {points(course.high)} over two years.",
-    )  # fmt: skip
+    )

@@ -26,8 +26,8 @@ def refuse_visitor(person: Person) -> None:
 
 @transaction.atomic
 def found_workshop(person: Person, name: str, units: str, time_zone: str = UTC) -> Workshop:
-    """A new workshop with ``person`` as its owner; its address is made from its name, its English goes with its units. Whoever owns one of that
-    name already is given that one.
+    """A new workshop with ``person`` as its owner; its address is made from its name, its English goes with its units. Whoever owns one of
+    that name already is given that one.
 
     Raises:
         Refused: by a visitor of the demo.
@@ -166,8 +166,8 @@ def change_role(by: Membership, member_id: int, role: Role | None) -> None:
 def set_units(
     by: Membership, name: str, units: str, time_zone: str = "", language: str = "", scale: str = "", cut_to: int = 0, seen: str = ""
 ) -> None:
-    """Rename the workshop or change its units, its clock, its English (empty: as they are), what its scale shows (empty: what is usual) or how finely
-    it cuts; what is stored is SI and UTC and does not change.
+    """Rename the workshop or change its units, its clock, its English (empty: as they are), what its scale shows (empty: what is usual) or
+    how finely it cuts; what is stored is SI and UTC and does not change.
 
     Raises:
         Overtaken: somebody else has changed them since they were ``seen``.

@@ -44,9 +44,11 @@ class SettingsForm(WorkshopForm):
     )
     language = forms.ChoiceField(label="Dates are written", required=False, choices=dates.LANGUAGES, widget=forms.RadioSelect)
     scale = forms.ChoiceField(
-        label="The scale shows", required=False, choices=[("", "as usual with these units"), *((key, scale.name) for key, scale in SCALES.items())],
+        label="The scale shows",
+        required=False,
+        choices=[("", "as usual with these units"), *((key, scale.name) for key, scale in SCALES.items())],
         help_text="Weights are read and written in this unit, on every page.",
-    )  # fmt: skip
+    )
     cut_to = forms.TypedChoiceField(
         label="Inches are cut to", required=False, coerce=int, empty_value=0, choices=[(step, f"1/{step} in") for step in CUT_STEPS]
     )

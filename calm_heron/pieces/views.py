@@ -27,11 +27,18 @@ def stock(request: HttpRequest) -> HttpResponse:
     page = Paginator(found, PER_PAGE).get_page(request.GET.get("page"))
     asked = {name: value for name, value in (("q", text), ("sort", sort), ("page", request.GET.get("page", "")[:6])) if value}
     shown = {
-        "page": page, "text": text, "sort": sort, "question": question, "columns": list(listing.COLUMNS),
-        "rows": listing.rows(listing.shown(page.object_list), question), "words": list(SEARCH_WORDS), "asked": urlencode(asked),
-        "chosen": set(request.GET.getlist("chosen")), "bulk": BulkForm(membership=request.membership),
+        "page": page,
+        "text": text,
+        "sort": sort,
+        "question": question,
+        "columns": list(listing.COLUMNS),
+        "rows": listing.rows(listing.shown(page.object_list), question),
+        "words": list(SEARCH_WORDS),
+        "asked": urlencode(asked),
+        "chosen": set(request.GET.getlist("chosen")),
+        "bulk": BulkForm(membership=request.membership),
         "places": air.places(request.workshop),
-    }  # fmt: skip
+    }
     return render(request, "pieces/stock.html", shown)
 
 

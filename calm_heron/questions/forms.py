@@ -34,8 +34,8 @@ class QuestionForm(CalmForm):
     """The form of a question. Every field may stay empty: then what is usual counts.
 
     ``groups`` are its fields as they stand on the page; ``depends`` names, for a field, the choice and its values that make it matter
-    (“where=heated shed”); ``wide`` are those that take a line of their own; ``always`` are fields that an address which leaves them out has as the
-    question begins. ``called`` names fields that the core calls otherwise.
+    (“where=heated shed”); ``wide`` are those that take a line of their own; ``always`` are fields that an address which leaves them out has
+    as the question begins. ``called`` names fields that the core calls otherwise.
     """
 
     all_have_defaults = True
@@ -101,7 +101,9 @@ class QuestionForm(CalmForm):
 
 
 def _shown(field: BoundField) -> str:
-    """What stands in a field as it reads on paper: the words of a choice, the first where none was made; what stands for an empty field in it."""
+    """What stands in a field as it reads on paper: the words of a choice, the first where none was made; what stands for an empty field in
+    it.
+    """
     value = str(field.value() or "")
     offered = [
         pair

@@ -60,7 +60,9 @@ class Steps:
 
 @dataclass(frozen=True)
 class Cell:
-    """A cell of a table: its text, a figure or words that stand small behind it (``below``: under it), and the field and value that pressing it chooses."""
+    """A cell of a table: its text, a figure or words that stand small behind it (``below``: under it), and the field and value that
+    pressing it chooses.
+    """
 
     text: str
     small: str = ""

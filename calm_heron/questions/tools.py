@@ -1,5 +1,5 @@
-"""What can be asked. An app registers each of its questions as a tool; its page, its addresses inside a workshop and for anybody, its live answer,
-its place among the others, on Ask and on the front page, and the walks of the tests follow from that."""
+"""What can be asked. An app registers each of its questions as a tool; its page, its addresses inside a workshop and for anybody, its live
+answer, its place among the others, on Ask and on the front page, and the walks of the tests follow from that."""
 
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
@@ -41,7 +41,10 @@ class StillToSay(Exception):
 
 @dataclass(frozen=True)
 class CannotPut:
-    """A question that cannot be put: why, about what, and the way out in a sentence. A wrong field is none of these: it is said beside the field."""
+    """A question that cannot be put: why, about what, and the way out in a sentence.
+
+    A wrong field is none of these: it is said beside the field.
+    """
 
     why: Why
     says: str
@@ -94,7 +97,8 @@ class Drawing(Generic[Question, Answer]):
 class Subject:
     """What may be put into a question by its tag (``?piece=…``): ``find`` gives it or None; ``other`` are the words that lead to another.
 
-    It *fills* the form, and from then on is imagined; or it is *asked of* (``stays``), and its own readings count for as long as the address names it.
+    It *fills* the form, and from then on is imagined; or it is *asked of* (``stays``), and its own readings count for as long as the
+    address names it.
     """
 
     find: Callable[[Asker, str], Any]
@@ -120,12 +124,12 @@ def in_both(asks: Mapping[str, str]) -> dict[str, Mapping[str, str]]:
 class Tool(Generic[Asks, Question, Answer]):
     """A question of the trade: how it is called and drawn, where it lies, and how it is put, worked out and told.
 
-    ``title`` is the question as its page asks it, ``short`` its name among others, ``icon`` a path in 64 × 40. It lies at ``inside`` in a workshop, and
-    at ``outside`` for anybody (empty: for members only); ``part`` says among which pages it stands, ``also`` among which others. On Ask and on the
-    front page stand those with a ``place``.
-    Tools that are alike in all but sizes are a ``family``: they are found by the page of the tool of that key, which has them to choose from. ``beside``
-    is a template that stands between the answer and the form (a slider that moves the drawing), ``keeping`` one below both, for members who may make:
-    a form of the app's own that keeps what was asked.
+    ``title`` is the question as its page asks it, ``short`` its name among others, ``icon`` a path in 64 × 40. It lies at ``inside`` in a
+    workshop, and at ``outside`` for anybody (empty: for members only); ``part`` says among which pages it stands, ``also`` among which
+    others. On Ask and on the front page stand those with a ``place``.
+    Tools that are alike in all but sizes are a ``family``: they are found by the page of the tool of that key, which has them to choose
+    from. ``beside`` is a template that stands between the answer and the form (a slider that moves the drawing), ``keeping`` one below
+    both, for members who may make: a form of the app's own that keeps what was asked.
     ``sheet`` makes a PDF of it, at its address with ``pdf=1``; ``not_known`` is what is said of a species of which a figure is missing.
     ``heavy`` ones are worked out for one stranger at a time. What truly is something else brings its own ``view``, and nothing of the rest.
     """

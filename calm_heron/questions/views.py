@@ -31,9 +31,17 @@ def asked(request: HttpRequest, tool: Tool, **more: str) -> HttpResponse:
     form = tool.form(typed, asker=asker)
     alone = request.GET.get(FRAGMENT) == ANSWER
     page: dict[str, Any] = {
-        "tool": tool, "form": form, "subject": subject, "asker": asker, "system": asker.system, "layout": asker.layout, "fragment": alone, "part": tool.key,
-        "taken_as": trade_name(typed.get("species_key", "")[:60]), "other_units": "" if alone or asker.is_member else other_units(typed, tool.form, asker),
-    }  # fmt: skip
+        "tool": tool,
+        "form": form,
+        "subject": subject,
+        "asker": asker,
+        "system": asker.system,
+        "layout": asker.layout,
+        "fragment": alone,
+        "part": tool.key,
+        "taken_as": trade_name(typed.get("species_key", "")[:60]),
+        "other_units": "" if alone or asker.is_member else other_units(typed, tool.form, asker),
+    }
     if form.is_valid():
         page |= answered(tool, form, asker, subject)
     if tool.sheet and "put" in page and request.GET.get("pdf"):
@@ -66,8 +74,8 @@ def answered(tool: Tool, form: QuestionForm, asker: Asker, subject: Any) -> dict
 
 
 def shown(tool: Tool, put: Put, reader: Reader) -> dict[str, Any]:
-    """What ``questions/answer.html`` shows of a question that can be put: the answer, how it is told, and its parts with their drawings; or why there
-    is none.
+    """What ``questions/answer.html`` shows of a question that can be put: the answer, how it is told, and its parts with their drawings; or
+    why there is none.
 
     Raises:
         OutOfRange, CannotRead: what was asked does not go together.

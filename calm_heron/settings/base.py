@@ -76,8 +76,8 @@ FORM_RENDERER = "django.forms.renderers.TemplatesSetting"
 MIDDLEWARE = [
     "django.middleware.security.SecurityMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
-    # Pages are compressed. What a stranger could make a page repeat stands beside no secret of constant text: the token that guards forms is masked
-    # anew in each page, and the middleware pads each answer by chance (docs/hosting.md).
+    # Pages are compressed. What a stranger could make a page repeat stands beside no secret of constant text: the token that guards forms
+    # is masked anew in each page, and the middleware pads each answer by chance (docs/hosting.md).
     "django.middleware.gzip.GZipMiddleware",
     "calm_heron.site.middleware.unbroken",
     "calm_heron.site.middleware.carried_by_every_answer",

@@ -1,7 +1,7 @@
 """Notices that can be taken back: what was just done, with a button that undoes it.
 
-The way back travels in the notice itself (its extra tags, in the signed cookie of the messages): an address and the fields to send there. What
-it does is an action like any other, with its own rights and refusals.
+The way back travels in the notice itself (its extra tags, in the signed cookie of the messages): an address and the fields to send there.
+What it does is an action like any other, with its own rights and refusals.
 """
 
 import json

@@ -21,7 +21,17 @@ def load(demo: Demo) -> None:
             continue
         usual = stickers.usual(piece.species, piece.thickness_m, moisture)
         stack = Stack.objects.create(
-            workshop=demo.workshop, tag=f"stack-{number:02d}", place=piece.place, built_on=(demo.now - timedelta(days=days)).date(), width_m=1.2, sticker_m=usual.thickness_m,
-            spacing_m=usual.spacing_m, clear_m=0.3, start_moisture=moisture, x_m=x, y_m=y, added_by=by.person,
-        )  # fmt: skip
+            workshop=demo.workshop,
+            tag=f"stack-{number:02d}",
+            place=piece.place,
+            built_on=(demo.now - timedelta(days=days)).date(),
+            width_m=1.2,
+            sticker_m=usual.thickness_m,
+            spacing_m=usual.spacing_m,
+            clear_m=0.3,
+            start_moisture=moisture,
+            x_m=x,
+            y_m=y,
+            added_by=by.person,
+        )
         StackLot.objects.create(workshop=demo.workshop, stack=stack, piece=piece)

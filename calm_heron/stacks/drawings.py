@@ -145,9 +145,16 @@ def _end(planned: StackPlan, system: System, width: int) -> StackDrawing:
         Written(view.x(edge) - 8, view.y(pile.clear_m + pile.height_m / 2), "wind →", "end"),
     ]
     return StackDrawing(
-        "The end, with the wind through it", width, view.height, view.boxes, _dimension(view, edge, edge + pile.width_m), words, streams, [],
+        "The end, with the wind through it",
+        width,
+        view.height,
+        view.boxes,
+        _dimension(view, edge, edge + pile.width_m),
+        words,
+        streams,
+        [],
         len(shown) < len(pile.courses),
-    )  # fmt: skip
+    )
 
 
 def _side(planned: StackPlan, system: System, width: int) -> StackDrawing:
@@ -172,8 +179,10 @@ def _side(planned: StackPlan, system: System, width: int) -> StackDrawing:
         view.box(0.0, pile.clear_m + pile.height_m + 0.05, pile.length_m + ROOF_FRONT_M + ROOF_REAR_M, 0.03, "roof")
     marks = [
         (view.x(start + place), view.y(pile.clear_m) + 12)
-        for found in planned.breaches if found.breach == "not_over_a_bearer" for place in found.places_m
-    ]  # fmt: skip
+        for found in planned.breaches
+        if found.breach == "not_over_a_bearer"
+        for place in found.places_m
+    ]
     words = [
         Written(view.x(start + pile.length_m / 2), view.height - 10, handled_length(pile.length_m, system)),
         Written(
@@ -184,9 +193,16 @@ def _side(planned: StackPlan, system: System, width: int) -> StackDrawing:
         ),
     ]
     return StackDrawing(
-        "The side: stickers in line, over their bearers", width, view.height, view.boxes, _dimension(view, start, start + pile.length_m), words, [], marks,
+        "The side: stickers in line, over their bearers",
+        width,
+        view.height,
+        view.boxes,
+        _dimension(view, start, start + pile.length_m),
+        words,
+        [],
+        marks,
         len(shown) < len(pile.courses),
-    )  # fmt: skip
+    )
 
 
 def _plan(planned: StackPlan, system: System, width: int) -> StackDrawing:

@@ -24,7 +24,7 @@ from wood.stacks.pile import MOST_BOARDS
 USUAL = {
     "in": {"width_m": "48", "thickness_m": "4/4", "board_m": "8", "length_m": "8 ft", "count": "100"},
     "mm": {"width_m": "1200", "thickness_m": "27", "board_m": "200", "length_m": "2400", "count": "100"},
-}  # fmt: skip
+}
 
 
 class LotsField(forms.CharField):
@@ -42,7 +42,9 @@ class LotsField(forms.CharField):
 
 
 def by_tags(workshop: Workshop, text: str) -> tuple[list[Piece], list[str]]:
-    """The lots and boards of tags parted by commas or blanks, a standing stack's tag for all that lies in it; and the tags that are none."""
+    """The lots and boards of tags parted by commas or blanks, a standing stack's tag for all that lies in it; and the tags that are
+    none.
+    """
     tags = [tag for tag in text.replace(",", " ").split() if tag][:60]
     stacked: dict[str, list[str]] = {}
     lying = StackLot.objects.filter(stack__workshop=workshop, standing=True).annotate(small=Lower("stack__tag"))
@@ -96,11 +98,27 @@ class StackForm(OfLotsForm):
 
     takes_section = True
     groups = (
-        Group((
-            "of", "lots", "species_key", "thickness_m", "count", "board_m", "length_m", "moisture", "width_m", "where", "wind", "turned", "cover",
-        )),
-        Group(("sticker_m", "spacing_m", "bearers_m", "overhang_m", "clear_m", "next_m", "stickers_moisture"), "Built otherwise than usual"),
-    )  # fmt: skip
+        Group(
+            (
+                "of",
+                "lots",
+                "species_key",
+                "thickness_m",
+                "count",
+                "board_m",
+                "length_m",
+                "moisture",
+                "width_m",
+                "where",
+                "wind",
+                "turned",
+                "cover",
+            )
+        ),
+        Group(
+            ("sticker_m", "spacing_m", "bearers_m", "overhang_m", "clear_m", "next_m", "stickers_moisture"), "Built otherwise than usual"
+        ),
+    )
     depends = OfLotsForm.depends_on_wood("species_key", "thickness_m", "count", "board_m", "length_m")
     always = ("where",)
     called = {"boards": "count", "loads": "count", "stickers_width_m": "length_m"}
@@ -126,9 +144,13 @@ class StackForm(OfLotsForm):
         size("board_m", "Boards, wide", 0.02, 1.5)
         size("length_m", "Boards, long", 0.1, 15.0)
         self.fields["count"] = forms.IntegerField(
-            required=False, label="How many", min_value=1, max_value=MOST_BOARDS, widget=forms.TextInput(attrs={"inputmode": "numeric"}),
+            required=False,
+            label="How many",
+            min_value=1,
+            max_value=MOST_BOARDS,
+            widget=forms.TextInput(attrs={"inputmode": "numeric"}),
             error_messages=dict.fromkeys(("invalid", "min_value", "max_value"), f"This must be a whole number from 1 to {MOST_BOARDS:,}."),
-        )  # fmt: skip
+        )
         self.fields["moisture"] = PercentField(self.system, 0.02, 3.0, required=False, label="Moisture, %")
         self.fields["moisture"].widget.attrs["placeholder"] = "green, as sawn"
         size("width_m", "Stack, wide", 0.2, 4.0)
@@ -168,8 +190,11 @@ class BuiltForm(CalmForm):
             self.fields["version"] = forms.IntegerField(widget=forms.HiddenInput)
         self.fields["place"] = forms.ModelChoiceField(air.places(self.workshop), label="Stands in", empty_label=None)
         for name, label, limits in (
-            ("width_m", "Wide", WIDTH_M), ("sticker_m", "Stickers, thick", STICKER_M), ("spacing_m", "Stickers, apart", SPACING_M), ("clear_m", "Air beneath", CLEAR_M),
-        ):  # fmt: skip
+            ("width_m", "Wide", WIDTH_M),
+            ("sticker_m", "Stickers, thick", STICKER_M),
+            ("spacing_m", "Stickers, apart", SPACING_M),
+            ("clear_m", "Air beneath", CLEAR_M),
+        ):
             self.fields[name] = LengthField(self.system, *limits, label=f"{label}, {unit}")
             self.fields[name].widget.attrs["inputmode"] = "text"
         self.fields["turned"] = forms.ChoiceField(label="The wind blows", choices=StackTurned.choices)

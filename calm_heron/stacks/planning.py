@@ -32,7 +32,8 @@ from wood.units import FOOT_M, INCH_M
 USUAL_STICKERS_MOISTURE = 0.10
 AIR_DRY = 0.20
 LONGEST_DAYS = 3650.0
-# A tarpaulin that reaches the ground keeps the wind out but for what lifts it; cloth that shades lets more than half of it through (our judgement).
+# A tarpaulin that reaches the ground keeps the wind out but for what lifts it; cloth that shades lets more than half of it through (our
+# judgement).
 LETS_THROUGH = {"tarp": 0.15, "shade": 0.6}
 # Rain wets an uncovered stack again and again: for so much of the time the air at its boards is as good as saturated (our judgement).
 IN_THE_RAIN = 0.25
@@ -145,11 +146,21 @@ def put(form: StackForm, asker: Asker, subject: Piece | None) -> Put[StackToBuil
     around = drying.surroundings(form.places, form.chosen("where"), methods.named(methods.USUAL), timezone.localdate())
     known = around if isinstance(around, drying.Surroundings) else None
     stack = StackToBuild(
-        loads, usual, taken, typed["width_m"] or (4 * FOOT_M if form.system.is_inch else 1.2),
-        pile.CLEAR_PACK_M if typed["clear_m"] is None else typed["clear_m"], typed["bearers_m"], typed["overhang_m"] or 0.0, typed["next_m"],
-        USUAL_STICKERS_MOISTURE if typed["stickers_moisture"] is None else typed["stickers_moisture"], cover, form.chosen("turned"),
-        WINDS[form.chosen("wind")] * LETS_THROUGH.get(cover, 1.0), known and known.setting.series, bool(known and known.outdoors),
-    )  # fmt: skip
+        loads,
+        usual,
+        taken,
+        typed["width_m"] or (4 * FOOT_M if form.system.is_inch else 1.2),
+        pile.CLEAR_PACK_M if typed["clear_m"] is None else typed["clear_m"],
+        typed["bearers_m"],
+        typed["overhang_m"] or 0.0,
+        typed["next_m"],
+        USUAL_STICKERS_MOISTURE if typed["stickers_moisture"] is None else typed["stickers_moisture"],
+        cover,
+        form.chosen("turned"),
+        WINDS[form.chosen("wind")] * LETS_THROUGH.get(cover, 1.0),
+        known and known.setting.series,
+        bool(known and known.outdoors),
+    )
     tags = [piece.tag for piece in typed["lots"]] if form.is_of_lots else []
     return Put(stack, {"place": around.name, "tags": tags})
 
@@ -164,9 +175,15 @@ def work(asked: StackToBuild) -> StackPlan:
     bearers = tuple(stickers.lines(built.length_m, pile.BEARER_WIDTH_M, asked.bearers_m)) if asked.bearers_m else built.lines_m
     series, main = asked.series, asked.main
     broken = breaches.breaches(
-        built, bearers, asked.stickers_moisture, overhang_m=asked.overhang_m, roofed=asked.cover != "none", shaded=asked.cover in ("shade", "tarp"),
-        next_m=asked.next_m, outdoors_c=float(_first_weeks(series).temperature_c.mean()) if series is not None and asked.outdoors else None,
-    )  # fmt: skip
+        built,
+        bearers,
+        asked.stickers_moisture,
+        overhang_m=asked.overhang_m,
+        roofed=asked.cover != "none",
+        shaded=asked.cover in ("shade", "tarp"),
+        next_m=asked.next_m,
+        outdoors_c=float(_first_weeks(series).temperature_c.mean()) if series is not None and asked.outdoors else None,
+    )
     if series is None:
         return StackPlan(asked, built, bearers, broken, None, None, ())
     if asked.cover == "none":

@@ -2,16 +2,7 @@
 
 from django.urls import reverse
 
-from calm_heron.plugs import (
-    DEMO_PARTS,
-    LOG_KINDS,
-    PARTS,
-    PIECE_ACTIONS,
-    DemoPart,
-    LogKind,
-    Part,
-    PieceAction,
-)  # fmt: skip
+from calm_heron.plugs import DEMO_PARTS, LOG_KINDS, PARTS, PIECE_ACTIONS, DemoPart, LogKind, Part, PieceAction
 from calm_heron.stacks import demo, log_words
 from calm_heron.stacks.models import Stack, StackLot
 

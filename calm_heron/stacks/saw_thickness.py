@@ -36,9 +36,11 @@ class SawForm(QuestionForm):
         unit = self.system.length
         self.fields["species_key"] = SpeciesField(self.workshop, required=False, label="Species")
         for name, label, low, high in (
-            ("wanted_m", "Wanted, dry and planed", 0.002, 0.12), ("width_m", "Board, wide", 0.02, 1.5),
-            ("planing_m", "Planed off each face", 0.0, 0.02), ("variation_m", "Saw variation", 0.0, 0.01),
-        ):  # fmt: skip
+            ("wanted_m", "Wanted, dry and planed", 0.002, 0.12),
+            ("width_m", "Board, wide", 0.02, 1.5),
+            ("planing_m", "Planed off each face", 0.0, 0.02),
+            ("variation_m", "Saw variation", 0.0, 0.01),
+        ):
             self.fields[name] = LengthField(self.system, low, high, required=False, label=f"{label}, {unit}")
             self.fields[name].widget.attrs["inputmode"] = "text"
         self.fields["grain"] = forms.ChoiceField(required=False, label="Grain", choices=GRAINS)
@@ -74,9 +76,14 @@ def put(form: SawForm, asker: Asker, subject: Piece | None) -> Put[BoardToSaw] |
         return otherwise if typed[name] is None else float(typed[name])
 
     board = BoardToSaw(
-        shrinkage.of_species(species), float(form.chosen("grain")), typed["width_m"] or USUAL_WIDTH_M, typed["wanted_m"],
-        usual("moisture", USUAL_MOISTURE), usual("planing_m", USUAL_PLANING_M), usual("variation_m", USUAL_VARIATION_M),
-    )  # fmt: skip
+        shrinkage.of_species(species),
+        float(form.chosen("grain")),
+        typed["width_m"] or USUAL_WIDTH_M,
+        typed["wanted_m"],
+        usual("moisture", USUAL_MOISTURE),
+        usual("planing_m", USUAL_PLANING_M),
+        usual("variation_m", USUAL_VARIATION_M),
+    )
     return Put(board, {"wood": species.spoken_name})
 
 
@@ -106,9 +113,12 @@ def told(put: Put[BoardToSaw], sawn: Sawn, reader: Reader) -> Told:
     """The size, and where it goes."""
     system = reader.system
     goes = (
-        ("The saw’s wandering", sawn.variation_m), ("Shrinkage", sawn.shrinks_m), ("Cup of its rings, planed away", sawn.warp_m),
-        ("Planed off both faces", sawn.planing_m), ("Left", sawn.wanted_m),
-    )  # fmt: skip
+        ("The saw’s wandering", sawn.variation_m),
+        ("Shrinkage", sawn.shrinks_m),
+        ("Cup of its rings, planed away", sawn.warp_m),
+        ("Planed off both faces", sawn.planing_m),
+        ("Left", sawn.wanted_m),
+    )
     return Told(
         Lead(cut_length(sawn.green_m, system), "green, off the saw"),
         f"So that {cut_length(sawn.wanted_m, system)} is left of {put.tells['wood']} when it is dry and planed, in 19 boards out of 20.",
@@ -117,8 +127,8 @@ def told(put: Put[BoardToSaw], sawn: Sawn, reader: Reader) -> Told:
                 [Row(name, (Cell(cut_length(size, system), is_number=True),)) for name, size in goes], caption="Where it goes", narrow=True
             ),
             Says(
-                "Twist, bow and spring can’t be predicted board by board; long and wide boards of warping woods want more. The pith is taken to lie "
-                f"{handled_length(USUAL_PITH_M, system)} off.",
+                "Twist, bow and spring can’t be predicted board by board; long and wide boards of warping woods want more. The pith is"
+                f" taken to lie {handled_length(USUAL_PITH_M, system)} off.",
                 Manner.HINT,
             ),
         ),

@@ -31,7 +31,8 @@ PARTS = ((LotPart.OUTER, "outside"), (LotPart.MIDDLE, "half way in"), (LotPart.D
 
 @dataclass(frozen=True)
 class Progress:
-    """A stack from the day it was built on: its moisture now at the edge and in the heart, and the days from now until the heart is at 20 % (infinite: never).
+    """A stack from the day it was built on: its moisture now at the edge and in the heart, and the days from now until the heart is at 20 %
+    (infinite: never).
 
     ``pace`` is how much faster than usual its own readings have it dry, None where too few were taken to say.
     """
@@ -84,11 +85,16 @@ def now(stack: Stack) -> StackNow:
     known = PieceMoisture.objects.filter(bound=Bound.NONE).in_bulk([piece.pk for piece in pieces], field_name="piece_id")
     loads = [
         Load(
-            piece.tag, piece.species, piece.thickness_m, piece.width_m, piece.length_m, piece.count,
+            piece.tag,
+            piece.species,
+            piece.thickness_m,
+            piece.width_m,
+            piece.length_m,
+            piece.count,
             known[piece.pk].mean if piece.pk in known else stack.start_moisture,
         )
         for piece in pieces
-    ]  # fmt: skip
+    ]
     built = _pile(stack, loads)
     return StackNow(stack, pieces, built, progress(stack, loads, pieces), _read(pieces))
 
@@ -106,8 +112,8 @@ _progress: Memory[ByPlace] = Memory(128)
 
 
 def progress(stack: Stack, loads: list[Load], pieces: list[Piece]) -> Progress | None:
-    """By the model: from the day it was built on, in its place's year, at the pace that its own readings have taught; None where the place's air or the
-    wood's pace is not known."""
+    """By the model: from the day it was built on, in its place's year, at the pace that its own readings have taught; None where the
+    place's air or the wood's pace is not known."""
     if not loads:
         return None
     main = max(loads, key=lambda load: load.volume_m3)

@@ -69,15 +69,22 @@ def yard(found: list[StackNow], system: System, width: int = WIDE) -> YardMap:
         said = "ready to move" if one.progress and one.progress.is_ready else f"{points(moisture, 0)} %, day {one.days}"
         stacks.append(
             OnMap(
-                one.stack.tag, SIDE + x * scale, height - SIDE - 20 - (y + wide) * scale, long * scale, wide * scale, colour(moisture), ink_on(moisture), said,
+                one.stack.tag,
+                SIDE + x * scale,
+                height - SIDE - 20 - (y + wide) * scale,
+                long * scale,
+                wide * scale,
+                colour(moisture),
+                ink_on(moisture),
+                said,
                 bool(one.progress and one.progress.is_ready),
             )
-        )  # fmt: skip
+        )
     unit = FOOT_M if system.is_inch else 1.0
     step = unit * next((size for size in (1.0, 2.0, 5.0, 10.0, 20.0, 50.0) if size * unit * scale > 50), 50.0)
     return YardMap(
         width, height, stacks, SIDE, step * scale, height - 14, said_length(step, system), f"{len(found)} stacks from above, to scale."
-    )  # fmt: skip
+    )
 
 
 def _mean(one: StackNow) -> float:

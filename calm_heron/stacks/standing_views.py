@@ -30,12 +30,13 @@ def yard(request: HttpRequest) -> HttpResponse:
     """Which stacks stand, and which is ready to move?"""
     found = [standing.now(stack) for stack in standing.stacks_of(request.workshop)]
     page = {
-        "stacks": [(one, standing.ready_on(one)) for one in found], "ready": [one for one in found if one.progress and one.progress.is_ready],
+        "stacks": [(one, standing.ready_on(one)) for one in found],
+        "ready": [one for one in found if one.progress and one.progress.is_ready],
         "maps": [
             (place, standing_drawings.yards([one for one in found if one.stack.place == place], request.workshop.system))
             for place in dict.fromkeys(one.stack.place for one in found)
         ],
-    }  # fmt: skip
+    }
     return render(request, "stacks/yard.html", page)
 
 
@@ -55,11 +56,15 @@ def _shown(request: HttpRequest, kept: Stack, form: BuiltForm) -> dict:
     """A stack as its page shows it, and the form that changes it."""
     found = standing.now(kept)
     return {
-        "found": found, "stack": kept, "ready_on": standing.ready_on(found), "form": form, "pace": words.pace(found),
+        "found": found,
+        "stack": kept,
+        "ready_on": standing.ready_on(found),
+        "form": form,
+        "pace": words.pace(found),
         "across": standing_drawings.across(found) if found.progress else None,
         "down": DownForm(membership=request.membership, initial={"version": kept.version}),
         "code": code_drawing(request.build_absolute_uri(reverse("stack", args=[request.workshop.slug, kept.tag]))),
-    }  # fmt: skip
+    }
 
 
 @in_workshop(write=Role.MAKER, only=True)

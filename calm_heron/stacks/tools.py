@@ -9,15 +9,44 @@ from calm_heron.stock.asked import sawn
 NEIGHBOURS.add(Neighbour(10, "stacks", "What stands", "stacks"))
 TOOLS.add(
     Tool[StackForm, StackToBuild, StackPlan](
-        20, "stack", "How do I stack it?", "Stack", "stacks", "M6 8H58M6 14H58M6 20H58M6 26H58M12 8V26M32 8V26M52 8V26M12 30V36M32 30V36M52 30V36",
-        "stacks/plan/", "stack/", place=65,
-        form=StackForm, put=planning.put, work=planning.work, gist=planning.gist, told=words.told,
-        drawings={"stack": Drawing("stacks/views.html", drawings.stack)}, subject=Subject(sawn, "An imagined stack"),
+        20,
+        "stack",
+        "How do I stack it?",
+        "Stack",
+        "stacks",
+        "M6 8H58M6 14H58M6 20H58M6 26H58M12 8V26M32 8V26M52 8V26M12 30V36M32 30V36M52 30V36",
+        "stacks/plan/",
+        "stack/",
+        place=65,
+        form=StackForm,
+        put=planning.put,
+        work=planning.work,
+        gist=planning.gist,
+        told=words.told,
+        drawings={"stack": Drawing("stacks/views.html", drawings.stack)},
+        subject=Subject(sawn, "An imagined stack"),
         examples=(
-            Example({
-                "inch": {"species_key": "white oak", "thickness_m": "27 mm", "board_m": "200 mm", "length_m": "2400 mm", "count": "100", "width_m": "1200 mm"},
-                "metric": {"species_key": "white oak", "thickness_m": "27", "board_m": "200", "length_m": "2400", "count": "100", "width_m": "1200"},
-            }, "as it should be"),
+            Example(
+                {
+                    "inch": {
+                        "species_key": "white oak",
+                        "thickness_m": "27 mm",
+                        "board_m": "200 mm",
+                        "length_m": "2400 mm",
+                        "count": "100",
+                        "width_m": "1200 mm",
+                    },
+                    "metric": {
+                        "species_key": "white oak",
+                        "thickness_m": "27",
+                        "board_m": "200",
+                        "length_m": "2400",
+                        "count": "100",
+                        "width_m": "1200",
+                    },
+                },
+                "as it should be",
+            ),
             Example(in_both({"species_key": "white oak", "width_m": "1200 mm", "stickers_moisture": "30"}), "breaks a rule"),
             Example(in_both({"count": "20"}), why=Why.STILL_TO_SAY),
         ),
@@ -51,4 +80,4 @@ TOOLS.add(
             ),
         ),
     ),
-)  # fmt: skip
+)

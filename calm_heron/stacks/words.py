@@ -28,9 +28,11 @@ RULES = {
     "eight_quarter": "hardwood 8/4 and thicker: two feet",
 }
 OTHERWISE = {
-    "twice_as_wide": "twice as wide", "thicker_stickers": "on stickers {6 mm|1/4 in} thicker",
-    "thinner_stickers": "on stickers {6 mm|1/4 in} thinner", "turned_across": "with the wind through its stickers",
-}  # fmt: skip
+    "twice_as_wide": "twice as wide",
+    "thicker_stickers": "on stickers {6 mm|1/4 in} thicker",
+    "thinner_stickers": "on stickers {6 mm|1/4 in} thinner",
+    "turned_across": "with the wind through its stickers",
+}
 
 
 def breach(found: Found, system: System) -> str:
@@ -44,19 +46,35 @@ def breach(found: Found, system: System) -> str:
     return {
         Breach.TOO_FAR_APART: "The stickers lie farther apart than practice has them: boards sag between them and keep the bend.",
         Breach.ENDS_HANG_OVER: "Ends hang over the last stickers: they dry first, warp and check. Put a sticker within an inch of them.",
-        Breach.NOT_OVER_A_BEARER: f"{len(found.places_m)} lines of stickers stand over no bearer (marked): every course above bends there. Put a bearer under each.",
+        Breach.NOT_OVER_A_BEARER: (
+            f"{len(found.places_m)} lines of stickers stand over no bearer (marked): every course above bends there. Put a bearer under"
+            " each."
+        ),
         Breach.STICKERS_WET: f"The stickers are over {size['dry']}: they leave wet stripes that dry late and may mould. Dry them first.",
-        Breach.STICKER_STAIN: f"The stickers are over {size['dry']} under a pale wood: each leaves a grey mark, often deeper than planing takes off. "
-        "Dry them first, and take narrow or grooved ones of a wood that does not stain.",
-        Breach.STICKERS_TOO_THICK: "The stickers are twice as thick as the boards and more: the stack is mostly air, tips easily, and dries its skins hard.",
+        Breach.STICKER_STAIN: (
+            f"The stickers are over {size['dry']} under a pale wood: each leaves a grey mark, often deeper than planing takes off. "
+            "Dry them first, and take narrow or grooved ones of a wood that does not stain."
+        ),
+        Breach.STICKERS_TOO_THICK: (
+            "The stickers are twice as thick as the boards and more: the stack is mostly air, tips easily, and dries its skins hard."
+        ),
         Breach.TOO_LOW: f"Less than {size['clear']} of air beneath: the lowest courses stay damp and stain. Raise the bearers.",
         Breach.NOT_STEADY: f"Higher than {STEADY:g} times its width: it may fall. Build two, or make it wider.",
-        Breach.NO_ROOF: "Nothing keeps rain and sun off: the upper courses are wetted and dried over and over, and check. Put a roof on it that reaches over.",
-        Breach.CLOSE_TO_NEXT: f"Less than {size['next']} to the next stack or wall: hardly any wind comes between, and the damp stays. Leave {size['next']} and more.",
-        Breach.UNSHADED: "The sun is on wet oak in the warm months: its faces and ends check. Hang shade cloth on its sides, or stand it where a building shades it.",
+        Breach.NO_ROOF: (
+            "Nothing keeps rain and sun off: the upper courses are wetted and dried over and over, and check. Put a roof on it that reaches"
+            " over."
+        ),
+        Breach.CLOSE_TO_NEXT: (
+            f"Less than {size['next']} to the next stack or wall: hardly any wind comes between, and the damp stays. Leave {size['next']}"
+            " and more."
+        ),
+        Breach.UNSHADED: (
+            "The sun is on wet oak in the warm months: its faces and ends check. Hang shade cloth on its sides, or stand it where a"
+            " building shades it."
+        ),
         Breach.MIXED_SPECIES: "Two woods in one stack dry at two paces: the quick one waits, or is taken from beneath the slow one.",
         Breach.CHIMNEY: f"So wide a pile wants a chimney of {size['chimney']} and more up its middle.",
-    }[found.breach]  # fmt: skip
+    }[found.breach]
 
 
 def told(put: Put[StackToBuild], plan: StackPlan, reader: Reader) -> Told:
@@ -79,10 +97,13 @@ def counts(plan: StackPlan, system: System) -> Table:
     pile, wide = plan.pile, handled_length(plan.pile.width_m, system)
     sticker = f"{handled_length(pile.stickers.thickness_m, system)} by {handled_length(pile.stickers.width_m, system)}"
     lines = [
-        ("Boards", str(pile.boards)), ("Wood", said_volume(pile.volume_m3, system)), (f"Stickers to cut, {sticker}", f"{pile.sticker_count} × {wide}"),
-        ("Bearers", f"{len(plan.bearers_m)} × {wide}"), *([("Bolsters between packs", f"{pile.bolster_count} × {wide}")] if pile.bolster_count else []),
+        ("Boards", str(pile.boards)),
+        ("Wood", said_volume(pile.volume_m3, system)),
+        (f"Stickers to cut, {sticker}", f"{pile.sticker_count} × {wide}"),
+        ("Bearers", f"{len(plan.bearers_m)} × {wide}"),
+        *([("Bolsters between packs", f"{pile.bolster_count} × {wide}")] if pile.bolster_count else []),
         ("Roof, with its overhang", " × ".join(handled_length(side, system) for side in pile.roof_m)),
-    ]  # fmt: skip
+    ]
     if pile.mass and pile.bearer_kg is not None:
         lines += [
             ("Dry wood, and the water in it", f"{rough_mass(pile.mass.wood_kg, system)} + {rough_mass(pile.mass.water_kg, system)}"),
@@ -104,17 +125,18 @@ def working(plan: StackPlan, system: System) -> list[str]:
     """The rules behind it, and how its air is followed."""
     usual = plan.asked.usual
     said = [
-        f"Spacing by {RULES[usual.rule]}; here {handled_length(usual.closest_m, system)} to {handled_length(usual.farthest_m, system)} is practice (AH-188, "
-        "GTR-118, AH-402; medium confidence). The first and last line lie within an inch of the ends, the others evenly between; every line stands over a "
-        f"bearer. Air beneath: {handled_length(plan.pile.clear_m, system)}. Roof, packs and bolsters after AH-402; weight on top is of low confidence."
-    ]  # fmt: skip
+        f"Spacing by {RULES[usual.rule]}; here {handled_length(usual.closest_m, system)} to {handled_length(usual.farthest_m, system)} is"
+        " practice (AH-188, GTR-118, AH-402; medium confidence). The first and last line lie within an inch of the ends, the others evenly"
+        f" between; every line stands over a bearer. Air beneath: {handled_length(plan.pile.clear_m, system)}. Roof, packs and bolsters"
+        " after AH-402; weight on top is of low confidence."
+    ]
     if plan.through:
         said.append(
-            "The air: wind, and the weight of air that was cooled, against friction between the boards; on its way it takes up what the boards give, so the "
-            f"heart dries later than the edges. Lines are darker the moister the air is: they begin at {points(plan.through.humidity[0], 0)} % and leave at "
-            f"{points(plan.through.gained, 0)} points more. Wind comes from either side in turn. Top and bottom of a stack, wet ground and sun are not in the "
-            "figures."
-        )  # fmt: skip
+            "The air: wind, and the weight of air that was cooled, against friction between the boards; on its way it takes up what the"
+            " boards give, so the heart dries later than the edges. Lines are darker the moister the air is: they begin at"
+            f" {points(plan.through.humidity[0], 0)} % and leave at {points(plan.through.gained, 0)} points more. Wind comes from either"
+            " side in turn. Top and bottom of a stack, wet ground and sun are not in the figures."
+        )
     return said
 
 
@@ -128,10 +150,12 @@ def answer(planned: StackPlan, system: System) -> tuple[str, str, str]:
     return (
         f"{courses} course{'s' if courses != 1 else ''}",
         f"of {most} board{'s' if most != 1 else ''}",
-        f"On {lines} lines of stickers, {handled_length(pile.lines_m[1] - pile.lines_m[0], system)} apart{over}: {pile.sticker_count} stickers, "
-        f"{handled_length(pile.stickers.thickness_m, system)} thick and {handled_length(pile.width_m, system)} long{packs}. "
-        f"It stands {handled_length(pile.height_m + pile.clear_m, system)} high with the air beneath.",
-    )  # fmt: skip
+        (
+            f"On {lines} lines of stickers, {handled_length(pile.lines_m[1] - pile.lines_m[0], system)} apart{over}: {pile.sticker_count}"
+            f" stickers, {handled_length(pile.stickers.thickness_m, system)} thick and {handled_length(pile.width_m, system)} long{packs}."
+            f" It stands {handled_length(pile.height_m + pile.clear_m, system)} high with the air beneath."
+        ),
+    )
 
 
 def time(planned: StackPlan, place: str) -> str:
@@ -151,18 +175,18 @@ def cover(planned: StackToBuild) -> str:
     """The two schools of what to put on top."""
     if planned.cover == "tarp":
         return (
-            "A tarpaulin that reaches the ground keeps the rain off and the wet in: hardly any wind gets through. A roof or a lid that reaches "
-            "over, open at the sides, keeps the rain off and lets the wind in."
+            "A tarpaulin that reaches the ground keeps the rain off and the wet in: hardly any wind gets through. A roof or a lid that"
+            " reaches over, open at the sides, keeps the rain off and lets the wind in."
         )
     if planned.cover == "shade":
         return (
-            "Shade cloth takes the sun off the sides and about four tenths of the wind (our judgement): it costs some days, and spares oak its checks. "
-            "Take it off once the boards are under 30 %."
+            "Shade cloth takes the sun off the sides and about four tenths of the wind (our judgement): it costs some days, and spares oak"
+            " its checks. Take it off once the boards are under 30 %."
         )
     if planned.cover == "none":
         return (
-            "With nothing over it, rain is counted as air that is saturated a quarter of the time: a rough figure of our own. What sun and rain in turn do to "
-            "the upper courses is not in it: they check."
+            "With nothing over it, rain is counted as air that is saturated a quarter of the time: a rough figure of our own. What sun and"
+            " rain in turn do to the upper courses is not in it: they check."
         )
     return "A roof that reaches over keeps sun and rain off and lets the wind through; a tarpaulin to the ground keeps the wet in."
 

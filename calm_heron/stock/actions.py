@@ -170,9 +170,25 @@ def seal_ends(by: Membership, pieces: Sequence[tuple[int, int]]) -> int:
 
 # What a lot hands on to what is taken from it.
 HANDED_ON = (
-    "kind", "species_key", "thickness_m", "width_m", "length_m", "nominal", "dressed", "ring_angle_deg", "pith_distance_m", "seasoning",
-    "ends_sealed", "has_pith", "has_sapwood", "felled_on", "sawn_on", "source", "defects", "place",
-)  # fmt: skip
+    "kind",
+    "species_key",
+    "thickness_m",
+    "width_m",
+    "length_m",
+    "nominal",
+    "dressed",
+    "ring_angle_deg",
+    "pith_distance_m",
+    "seasoning",
+    "ends_sealed",
+    "has_pith",
+    "has_sapwood",
+    "felled_on",
+    "sawn_on",
+    "source",
+    "defects",
+    "place",
+)
 
 
 def _like(by: Membership, lot: Piece, tag: str, /, **more) -> Piece:

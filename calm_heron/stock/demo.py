@@ -14,6 +14,10 @@ def load(demo: Demo) -> None:
         source="Twelve blocks of our own, weighed",
     )
     OwnSpecies.objects.create(
-        workshop=demo.workshop, key="own-laburnum", common_name="Laburnum", botanical_name="Laburnum anagyroides", specific_gravity_12=0.82,
+        workshop=demo.workshop,
+        key="own-laburnum",
+        common_name="Laburnum",
+        botanical_name="Laburnum anagyroides",
+        specific_gravity_12=0.82,
         source="Three blocks of our own, weighed",
-    )  # fmt: skip
+    )

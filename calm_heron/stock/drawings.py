@@ -73,9 +73,15 @@ def grain_wall(angle: float, distance_m: float, system: System) -> list[tuple[st
     near_angle = min(WALL_ANGLES, key=lambda one: abs(one - angle))
     near_distance = min((one for one, _ in WALL_DISTANCES), key=lambda one: abs(math.log(one / max(distance_m, 0.01))))
     return [
-        (words, [WallPicture(one, typed_length(distance, system), _wall_rings(one, distance), (one, distance) == (near_angle, near_distance)) for one in WALL_ANGLES])
+        (
+            words,
+            [
+                WallPicture(one, typed_length(distance, system), _wall_rings(one, distance), (one, distance) == (near_angle, near_distance))
+                for one in WALL_ANGLES
+            ],
+        )
         for distance, words in WALL_DISTANCES
-    ]  # fmt: skip
+    ]
 
 
 @lru_cache(maxsize=32)

@@ -45,15 +45,23 @@ class PieceForm(CalmForm):
         label="Grain, looking at the end", choices=Grain.choices, widget=forms.RadioSelect, required=False, initial=Grain.FLAT
     )
     ring_angle_deg = forms.FloatField(
-        label="or the ring angle, degrees", required=False, min_value=0, max_value=90,
+        label="or the ring angle, degrees",
+        required=False,
+        min_value=0,
+        max_value=90,
         help_text="Between the rings and the wide face: 0 flat-sawn, 90 quarter-sawn. Leave empty to go by the picture.",
         widget=forms.TextInput(attrs=PLAIN_NUMBER),
-    )  # fmt: skip
+    )
     dressed = forms.BooleanField(label="Planed: it has the dressed size of that nominal one", required=False)
     count = forms.IntegerField(
-        label="How many alike", required=False, min_value=1, max_value=MOST_IN_A_LOT, initial=1,
-        widget=forms.TextInput(attrs={"inputmode": "numeric", "autocomplete": "off"}), help_text="More than one is a lot; sample boards stand for it.",
-    )  # fmt: skip
+        label="How many alike",
+        required=False,
+        min_value=1,
+        max_value=MOST_IN_A_LOT,
+        initial=1,
+        widget=forms.TextInput(attrs={"inputmode": "numeric", "autocomplete": "off"}),
+        help_text="More than one is a lot; sample boards stand for it.",
+    )
     seasoning = forms.ChoiceField(label="It comes", choices=Seasoning.choices, widget=forms.RadioSelect, initial=Seasoning.AIR)
     ends_sealed = forms.BooleanField(label="Its ends are sealed", required=False)
     has_pith = forms.BooleanField(label="The pith is inside", required=False)
@@ -67,9 +75,20 @@ class PieceForm(CalmForm):
 
     field_order = ["species_key", "thickness_m", "width_m", "length_m", "dressed", "count", "grain", "ring_angle_deg", "pith_distance_m"]
     PLAIN = (
-        "species_key", "seasoning", "ends_sealed", "has_pith", "has_sapwood", "felled_on", "sawn_on", "source", "defects", "place", "note",
-        "dressed", "count",
-    )  # fmt: skip
+        "species_key",
+        "seasoning",
+        "ends_sealed",
+        "has_pith",
+        "has_sapwood",
+        "felled_on",
+        "sawn_on",
+        "source",
+        "defects",
+        "place",
+        "note",
+        "dressed",
+        "count",
+    )
 
     def __init__(self, *args, kind: str = PieceKind.BOARD, piece: Piece | None = None, found: Mapping | None = None, **kwargs) -> None:
         """``found`` carries a ring angle and pith that were found by pictures."""
@@ -119,9 +138,13 @@ class PieceForm(CalmForm):
                 high = 0.5 if name == "thickness_m" else high
                 self.fields[name] = LengthField(self.system, low, high, label=f"{label}, {self.system.length}", help_text=hints[name])
         self.fields["pith_distance_m"] = LengthField(
-            self.system, *PITH_M, label=f"Pith to the middle of the board, {self.system.length}", required=False,
-            initial='6"' if inch else "150 mm", help_text="How far off the centre of the tree lay. A guess will do; it bends the drawn cup.",
-        )  # fmt: skip
+            self.system,
+            *PITH_M,
+            label=f"Pith to the middle of the board, {self.system.length}",
+            required=False,
+            initial='6"' if inch else "150 mm",
+            help_text="How far off the centre of the tree lay. A guess will do; it bends the drawn cup.",
+        )
         self.fields["place"] = forms.ModelChoiceField(
             air.places(self.workshop),
             label="Where it lies",
@@ -228,9 +251,16 @@ class BulkForm(CalmForm):
     ids = "c-%s"
 
     do = forms.ChoiceField(
-        label="Do with the chosen", choices=[("move", "move them to"), ("seal", "note their ends as sealed"), ("labels", "print labels"),
-                                             ("used", "mark as used"), ("scrapped", "mark as scrapped"), ("stock", "put back in stock")],
-    )  # fmt: skip
+        label="Do with the chosen",
+        choices=[
+            ("move", "move them to"),
+            ("seal", "note their ends as sealed"),
+            ("labels", "print labels"),
+            ("used", "mark as used"),
+            ("scrapped", "mark as scrapped"),
+            ("stock", "put back in stock"),
+        ],
+    )
 
     def build(self) -> None:
         self.fields["place"] = forms.ModelChoiceField(air.places(self.workshop), label="Place", required=False, empty_label="a place")
@@ -264,9 +294,14 @@ class LabelForm(CalmForm):
 
     sheet = forms.ChoiceField(label="Sheet of labels", required=False, choices=[(key, key) for key in SHEETS])
     first = forms.IntegerField(
-        label="Begin at label", required=False, min_value=1, max_value=60, initial=1, widget=forms.TextInput(attrs={"inputmode": "numeric"}),
+        label="Begin at label",
+        required=False,
+        min_value=1,
+        max_value=60,
+        initial=1,
+        widget=forms.TextInput(attrs={"inputmode": "numeric"}),
         help_text="On a sheet that was begun, the first label left on it.",
-    )  # fmt: skip
+    )
 
     def build(self) -> None:
         self.fields["sheet"].choices = [(key, in_system(sheet.name, self.system)) for key, sheet in SHEETS.items()]
@@ -283,8 +318,8 @@ class TableForm(CalmForm):
 
     file = forms.FileField(label="A table (CSV)", required=False, widget=forms.FileInput(attrs={"accept": ".csv,.txt,.tsv,text/csv"}))
     text = forms.CharField(
-        label="or pasted", required=False, strip=False, widget=forms.Textarea(attrs={"rows": 9, "spellcheck": "false", "class": "rows"}),
-    )  # fmt: skip
+        label="or pasted", required=False, strip=False, widget=forms.Textarea(attrs={"rows": 9, "spellcheck": "false", "class": "rows"})
+    )
     remark = ""
 
     def clean(self) -> dict:

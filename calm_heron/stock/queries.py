@@ -19,9 +19,13 @@ def pieces(workshop: Workshop, search: Search) -> QuerySet[Piece]:
     for word in search.words:
         keys = [one.key for one in woods.search(workshop, word)]
         result = result.filter(
-            Q(tag__icontains=word) | Q(species_key__in=keys) | Q(place__name__icontains=word) | Q(note__icontains=word)
-            | Q(source__icontains=word) | Q(lot__tag__iexact=word)
-        )  # fmt: skip
+            Q(tag__icontains=word)
+            | Q(species_key__in=keys)
+            | Q(place__name__icontains=word)
+            | Q(note__icontains=word)
+            | Q(source__icontains=word)
+            | Q(lot__tag__iexact=word)
+        )
     if search.nominal:
         result = result.filter(nominal=search.nominal)
     if search.kinds:

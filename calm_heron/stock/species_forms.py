@@ -51,9 +51,10 @@ class OwnSpeciesForm(CalmForm):
 
     GRAVITY = ("specific_gravity_green", "specific_gravity_12")
     SHARES = {
-        "shrinkage_radial": "Shrinkage to ovendry, radial, %", "shrinkage_tangential": "Shrinkage to ovendry, tangential, %",
+        "shrinkage_radial": "Shrinkage to ovendry, radial, %",
+        "shrinkage_tangential": "Shrinkage to ovendry, tangential, %",
         "fibre_saturation": "Fibre saturation, %",
-    }  # fmt: skip
+    }
 
     def __init__(self, *args, published: Species | None = None, row: OwnSpecies | None = None, **kwargs) -> None:
         self.published, self.row = published, row

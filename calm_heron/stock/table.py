@@ -18,17 +18,38 @@ from wood.errors import CannotRead
 from wood.units import System
 
 COLUMNS = (
-    "tag", "kind", "species", "count", "thickness", "width", "length", "dressed", "ring angle", "seasoning", "ends sealed", "pith", "sapwood",
-    "felled", "sawn", "place", "source", "defects", "note", "status",
-)  # fmt: skip
+    "tag",
+    "kind",
+    "species",
+    "count",
+    "thickness",
+    "width",
+    "length",
+    "dressed",
+    "ring angle",
+    "seasoning",
+    "ends sealed",
+    "pith",
+    "sapwood",
+    "felled",
+    "sawn",
+    "place",
+    "source",
+    "defects",
+    "note",
+    "status",
+)
 MOST_ROWS = 10_000
 # Words that stand where a tag would in an address.
 NO_TAGS = ("new", "grain", "species", "several", "labels", "table")
 YES, NO = ("yes", "y", "1", "true", "x"), ("no", "n", "0", "false", "")
 LAYOUT = Layout(
-    COLUMNS, needed=("species", "width"), shown=("tag", "kind", "species", "count", "thickness", "width", "length", "place"), most_rows=MOST_ROWS,
+    COLUMNS,
+    needed=("species", "width"),
+    shown=("tag", "kind", "species", "count", "thickness", "width", "length", "place"),
+    most_rows=MOST_ROWS,
     too_many=f"These are more than {MOST_ROWS} rows; send them in parts.",
-)  # fmt: skip
+)
 
 
 # -- writing
@@ -48,11 +69,26 @@ def write(pieces: Iterable[Piece], system: System) -> Iterator[str]:
     for piece in pieces:
         extra_cells = [cell for column in TABLE_COLUMNS for cell in column.cells(piece)]
         cells = (
-            piece.tag, piece.get_kind_display(), piece.species.common_name, piece.count, piece.nominal or written.typed_length(piece.thickness_m, system),
-            written.typed_length(piece.width_m, system), written.typed_length(piece.length_m, system), "yes" if piece.dressed else "",
-            f"{piece.ring_angle_deg:g}", piece.get_seasoning_display(), *("yes" if one else "" for one in (piece.ends_sealed, piece.has_pith, piece.has_sapwood)),
-            piece.felled_on or "", piece.sawn_on or "", piece.place or "", piece.source, piece.defects, piece.note, piece.get_status_display(), *extra_cells,
-        )  # fmt: skip
+            piece.tag,
+            piece.get_kind_display(),
+            piece.species.common_name,
+            piece.count,
+            piece.nominal or written.typed_length(piece.thickness_m, system),
+            written.typed_length(piece.width_m, system),
+            written.typed_length(piece.length_m, system),
+            "yes" if piece.dressed else "",
+            f"{piece.ring_angle_deg:g}",
+            piece.get_seasoning_display(),
+            *("yes" if one else "" for one in (piece.ends_sealed, piece.has_pith, piece.has_sapwood)),
+            piece.felled_on or "",
+            piece.sawn_on or "",
+            piece.place or "",
+            piece.source,
+            piece.defects,
+            piece.note,
+            piece.get_status_display(),
+            *extra_cells,
+        )
         out.writerow([harmless(str(cell)) for cell in cells])
         yield line.taken()
 
@@ -165,7 +201,8 @@ class _Reader(Cells):
         limits = {"thickness": (THICKNESS_M[0], 0.5), "width": WIDTH_M, "length": LENGTH_M}
         for (name, (low, high)), asked in zip(limits.items(), TRAITS[kind].size_names, strict=True):
             if asked is not None:
-                row.take(name, lambda cell, name=name, low=low, high=high: {f"{name}_m": self.size_m(name, cell, low, high)})  # type: ignore[misc]
+                # type: ignore[misc]
+                row.take(name, lambda cell, name=name, low=low, high=high: {f"{name}_m": self.size_m(name, cell, low, high)})
         for name, why in checks.complete(PieceKind(kind), values, row.cells.get("thickness", "")).items():
             row.errors.setdefault(COLUMN_OF.get(name, name), why)
 

@@ -157,7 +157,8 @@ def decoded(content: bytes) -> tuple[str, str]:
 
 
 def read(text: str, layout: Layout, judge: Callable[[TypedRow], None], told: tuple[str, ...] = ()) -> TypedTable:
-    """Understand a table row by row; nothing is kept. ``judge`` reads the cells of each; ``told`` are columns that are known and not read back.
+    """Understand a table row by row; nothing is kept. ``judge`` reads the cells of each; ``told`` are columns that are known and not read
+    back.
 
     Raises:
         NotATable: it has no rows or too many, or no line that names what is needed.
@@ -210,7 +211,10 @@ def _header(cells: list[str], layout: Layout) -> tuple[list[str], bool]:
 
 
 class Cells:
-    """What cells mean, whatever table they stand in; remembers species between rows. Each raises ``CannotRead`` where a cell means nothing."""
+    """What cells mean, whatever table they stand in; remembers species between rows.
+
+    Each raises ``CannotRead`` where a cell means nothing.
+    """
 
     def __init__(self, workshop: Workshop) -> None:
         self.workshop, self.system = workshop, workshop.system
@@ -247,7 +251,8 @@ class Cells:
             raise CannotRead(
                 name,
                 cell,
-                f"{written.said_length(size, self.system)} is outside what is possible: {' to '.join(written.length_limits(low_m, high_m, self.system))}",
+                f"{written.said_length(size, self.system)} is outside what is possible:"
+                f" {' to '.join(written.length_limits(low_m, high_m, self.system))}",
             )
         return size
 

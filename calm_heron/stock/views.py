@@ -90,10 +90,12 @@ def grain(request: HttpRequest) -> HttpResponse:
         distance = piece.pith_distance_m if piece else 0.12
     page = {
         "of_piece": f"&{urlencode({'piece': piece.tag})}" if piece else "",
-        "distance_shown": f"{distance / (INCH_M if form.system.is_inch else 0.001):g}", "piece": piece, "found": drawings.grain_found(angle, distance),
+        "distance_shown": f"{distance / (INCH_M if form.system.is_inch else 0.001):g}",
+        "piece": piece,
+        "found": drawings.grain_found(angle, distance),
         "wall": drawings.grain_wall(angle, distance, form.system),
         "use": urlencode({"ring_angle": f"{angle:g}", "pith": form.fields["pith_distance_m"].write_plain(distance)}),
-    }  # fmt: skip
+    }
     return render(request, "stock/grain_found.html" if request.GET.get("fragment") == "grain" else "stock/grain.html", page)
 
 
@@ -137,10 +139,12 @@ def bulk(request: HttpRequest) -> HttpResponse:
         "move": lambda: f"{actions.move(request.membership, form.chosen, place)} moved to {place}.",
         "seal": lambda: f"{actions.seal_ends(request.membership, form.chosen)} noted as sealed.",
         **{
-            status.value: lambda status=status: f"{actions.set_status(request.membership, form.chosen, status)} marked: {status.label.lower()}."
+            status.value: lambda status=status: (
+                f"{actions.set_status(request.membership, form.chosen, status)} marked: {status.label.lower()}."
+            )
             for status in Status
         },
-    }  # fmt: skip
+    }
 
     def do() -> str:
         before = dict(Piece.objects.of(request.workshop).filter(pk__in=[pk for pk, _ in form.chosen]).values_list("pk", "status"))
@@ -207,9 +211,10 @@ def table_out(request: HttpRequest) -> StreamingHttpResponse:
     lines = table.write(pieces.iterator(chunk_size=1000), request.workshop.system)
     # A mark at the head, without which spreadsheets take the accents for something else.
     return StreamingHttpResponse(
-        ("\ufeff" + line if number == 0 else line for number, line in enumerate(lines)), content_type="text/csv; charset=utf-8",
+        ("\ufeff" + line if number == 0 else line for number, line in enumerate(lines)),
+        content_type="text/csv; charset=utf-8",
         headers={"Content-Disposition": 'attachment; filename="stock.csv"'},
-    )  # fmt: skip
+    )
 
 
 @in_workshop(write=Role.MAKER, only=True)

@@ -69,8 +69,8 @@ class TodayScene:
 
 @dataclass(frozen=True)
 class TodayThread:
-    """A piece's logged moistures: its line, its marks (x, y, colour, title), the leader to its label, and the label's height. What is forecast:
-    its course, the widening wash about it, and where it may be worked from."""
+    """A piece's logged moistures: its line, its marks (x, y, colour, title), the leader to its label, and the label's height. What is
+    forecast: its course, the widening wash about it, and where it may be worked from."""
 
     tag: str
     path: str
@@ -167,8 +167,13 @@ def _x(x: Scale, day: date, plus_days: float = 0.5) -> float:
 
 
 def _threads(
-    means: dict[int, list[tuple[date, float]]], pieces: list[Piece], forecasts: dict[int, Forecast], x: Scale, y: MoistureScale, frame: TodayFrame
-) -> list[TodayThread]:  # fmt: skip
+    means: dict[int, list[tuple[date, float]]],
+    pieces: list[Piece],
+    forecasts: dict[int, Forecast],
+    x: Scale,
+    y: MoistureScale,
+    frame: TodayFrame,
+) -> list[TodayThread]:
     made = []
     for piece in pieces:
         days = means.get(piece.pk)

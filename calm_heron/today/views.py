@@ -40,9 +40,16 @@ def today(request: HttpRequest) -> HttpResponse:
     if shown and not about.is_asked:
         forecasts = drying.in_list(request.workshop, shown, judging.states_of(shown, about.aims), about.aims)
     scene = TodayScene(
-        air.weeks(place, since) if place else [], level, use.tolerance, measuring.daily_means(shown, since), shown, since,
-        wanted.moisture if wanted and wanted.school in (School.YEAR, School.TYPED) else None, air.days_ahead(year, level), forecasts,
-    )  # fmt: skip
+        air.weeks(place, since) if place else [],
+        level,
+        use.tolerance,
+        measuring.daily_means(shown, since),
+        shown,
+        since,
+        wanted.moisture if wanted and wanted.school in (School.YEAR, School.TYPED) else None,
+        air.days_ahead(year, level),
+        forecasts,
+    )
     page = {
         "about": about,
         "place": place,
@@ -66,7 +73,10 @@ class Step:
 
 
 def first_steps(request: HttpRequest, about: Chosen, read: list[Piece]) -> list[Step]:
-    """What is to be done before the first answer, each known to be done or not; empty once all of it is. ``read`` are pieces known to be."""
+    """What is to be done before the first answer, each known to be done or not; empty once all of it is.
+
+    ``read`` are pieces known to be.
+    """
     workshop, membership = request.workshop, request.membership
     place = about.place
     aired = place is not None and about.aims.air_of(place) != (None, None)
@@ -81,10 +91,11 @@ def first_steps(request: HttpRequest, about: Chosen, read: list[Piece]) -> list[
         Step("Say which meter you have, and how it is set", address("new_meter"), measuring.meters_of(workshop).exists()),
         Step("Add a board, and write its tag on it", address("new_piece"), piece is not None),
         Step(
-            "Read it in three spots", address("measure", piece.tag, may=membership.may_record) if piece else "",
+            "Read it in three spots",
+            address("measure", piece.tag, may=membership.may_record) if piece else "",
             bool(read) or PieceMoisture.objects.of(workshop).exists(),
         ),
-    ]  # fmt: skip
+    ]
     return [] if all(step.done for step in steps) else steps
 
 

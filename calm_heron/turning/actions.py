@@ -1,4 +1,6 @@
-"""Weighing bowls, saying what they are, tracing and finding cracks in them, heating them, drawing logs and keeping what is cut from them."""
+"""Weighing bowls, saying what they are, tracing and finding cracks in them, heating them, drawing logs and keeping what is cut from
+them.
+"""
 
 from collections.abc import Sequence
 from datetime import datetime, timedelta
@@ -109,7 +111,8 @@ def _ask_back(piece: Piece, entries: Sequence[weighing.WeighedEntry], mass_kg: f
     if kind is not None:
         system = piece.workshop.system
         raise LooksWrong(
-            f"{weighed_mass(mass_kg, system)} for {piece.tag}: {why} {weighed_mass(expected, system)}. {SLIPS[kind]} If it is right, say so and keep it.",
+            f"{weighed_mass(mass_kg, system)} for {piece.tag}: {why} {weighed_mass(expected, system)}. {SLIPS[kind]} If it is right, say so"
+            " and keep it.",
             "mass_kg",
         )
 
@@ -182,9 +185,16 @@ def trace(
     if row.tracings.count() >= MOST_TRACINGS:
         raise Refused(f"A bowl has at most {MOST_TRACINGS} tracings.")
     kept = Tracing.objects.create(
-        workshop=by.workshop, piece=row, by=by.person, stage=stage, along_m=traced.along_m, across_m=traced.across_m, off_m=traced.off_m,
-        predicted_m=predicted_m, points=list(points),
-    )  # fmt: skip
+        workshop=by.workshop,
+        piece=row,
+        by=by.person,
+        stage=stage,
+        along_m=traced.along_m,
+        across_m=traced.across_m,
+        off_m=traced.off_m,
+        predicted_m=predicted_m,
+        points=list(points),
+    )
     log.write(by, "turning", "traced", subject=row.tag, along_m=traced.along_m, across_m=traced.across_m)
     return kept
 
@@ -322,10 +332,18 @@ def keep_blanks(by: Membership, log_piece: Piece, blanks: Sequence[Blank], *, lo
     for blank in blanks:
         for _ in range(blank.count):
             piece = stock.add_piece(
-                by, row.species_key, kind=PieceKind.BLANK, thickness_m=round(blank.height_m, 4), width_m=round(blank.diameter_m, 4),
-                length_m=round(blank.diameter_m, 4), seasoning=Seasoning.GREEN, place=row.place, felled_on=row.felled_on, sawn_on=timezone.localdate(),
+                by,
+                row.species_key,
+                kind=PieceKind.BLANK,
+                thickness_m=round(blank.height_m, 4),
+                width_m=round(blank.diameter_m, 4),
+                length_m=round(blank.diameter_m, 4),
+                seasoning=Seasoning.GREEN,
+                place=row.place,
+                felled_on=row.felled_on,
+                sawn_on=timezone.localdate(),
                 source=f"from {row.tag}",
-            )  # fmt: skip
+            )
             Turned.objects.create(
                 workshop=by.workshop,
                 piece=piece,

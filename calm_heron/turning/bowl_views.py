@@ -47,12 +47,18 @@ def bowl(request: HttpRequest, tag: str) -> HttpResponse:
 def _shown(request: HttpRequest, piece: Piece, **forms: CalmForm) -> dict[str, Any]:
     system, known = request.workshop.system, turned(piece)
     page: dict[str, Any] = {
-        "piece": piece, "known": known, "system": system, "addresses": addresses(request), "part": "", "is_bowl": piece.traits.dries_by_weight,
+        "piece": piece,
+        "known": known,
+        "system": system,
+        "addresses": addresses(request),
+        "part": "",
+        "is_bowl": piece.traits.dries_by_weight,
         "form_turned": TurnedForm(
-            initial={name: getattr(known, name) for name in ("form", "way", "rim", "grain", "pith_m", "aside_m", "foot_m", "end_wall_m")} | {"version": known.seen},
+            initial={name: getattr(known, name) for name in ("form", "way", "rim", "grain", "pith_m", "aside_m", "foot_m", "end_wall_m")}
+            | {"version": known.seen},
             membership=request.membership,
         ),
-    }  # fmt: skip
+    }
     if piece.kind == PieceKind.BLANK:
         page["form_roughed"] = RoughedForm(
             initial={"version": piece.version, "diameter_m": piece.width_m, "height_m": piece.thickness_m, "wall_m": piece.width_m * 0.1},
@@ -89,14 +95,20 @@ def _weighed(piece: Piece, system) -> dict[str, Any]:
     ]
     word, rest, reason = shelf_words.answer(told, piece.place.name if piece.place else "", system)
     return {
-        "told": told, "rows": rows[:LISTED], "older": rows[LISTED:], "word": word, "rest": rest, "reason": reason, "water": shelf_words.water(told, system),
+        "told": told,
+        "rows": rows[:LISTED],
+        "older": rows[LISTED:],
+        "word": word,
+        "rest": rest,
+        "reason": reason,
+        "water": shelf_words.water(told, system),
         "pace": shelf_words.pace(told),
         "next": shelf_words.next_weighing(told),
         "drawings": [
             ("wide-only", weight_drawings.curve(told, system, out=out)),
             ("narrow-only", weight_drawings.curve(told, system, weight_drawings.NARROW, out=out)),
         ],
-    }  # fmt: skip
+    }
 
 
 def _done(request: HttpRequest, tag: str, name: str, form: CalmForm, do: Callable[[Piece], str]) -> HttpResponse:

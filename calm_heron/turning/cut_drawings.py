@@ -30,7 +30,10 @@ class Handle:
 
 @dataclass(frozen=True)
 class LogDrawing:
-    """A log's end. ``scale`` is drawing units for a metre, (``cx``, ``cy``) the log's middle: with them a script tells where a finger lies."""
+    """A log's end.
+
+    ``scale`` is drawing units for a metre, (``cx``, ``cy``) the log's middle: with them a script tells where a finger lies.
+    """
 
     width: int
     height: int
@@ -89,10 +92,23 @@ def log_end(found: LogCut, system: System, width: int = WIDE) -> LogDrawing:
     shapes.append(Shape(f"M{px - 6:.1f} {py:.1f}h12M{px:.1f} {py - 6:.1f}v12", "dimension"))
     made = plan.cuts if plan is not None else None
     return LogDrawing(
-        width, round(log.height_m * scale + 2 * EDGE), scale, cx, cy, shapes, texts, handles, (px, py), made.angle_deg if made else 0.0,
-        made.upper_m if made else 0.02, made.lower_m if made else 0.02, plan.cut_off_m if plan else 0.0, log.width_m * scale,
-        f"The end of a log of {handled_length(log.width_m, system)} with {len(log.strokes)} checks and {plan.bowls if plan else 0} blanks in it.",
-    )  # fmt: skip
+        width,
+        round(log.height_m * scale + 2 * EDGE),
+        scale,
+        cx,
+        cy,
+        shapes,
+        texts,
+        handles,
+        (px, py),
+        made.angle_deg if made else 0.0,
+        made.upper_m if made else 0.02,
+        made.lower_m if made else 0.02,
+        plan.cut_off_m if plan else 0.0,
+        log.width_m * scale,
+        f"The end of a log of {handled_length(log.width_m, system)} with {len(log.strokes)} checks and {plan.bowls if plan else 0} blanks"
+        " in it.",
+    )
 
 
 def _cut(found: LogCut, at, scale: float, system: System, width: int) -> tuple[list[Shape], list[Text], list[Handle]]:
@@ -108,9 +124,12 @@ def _cut(found: LogCut, at, scale: float, system: System, width: int) -> tuple[l
         corners = [
             pith + along * one + normal * other
             for one, other in (
-                (plank.from_m, plan.cuts.upper_m), (plank.to_m, plan.cuts.upper_m), (plank.to_m, -plan.cuts.lower_m), (plank.from_m, -plan.cuts.lower_m),
+                (plank.from_m, plan.cuts.upper_m),
+                (plank.to_m, plan.cuts.upper_m),
+                (plank.to_m, -plan.cuts.lower_m),
+                (plank.from_m, -plan.cuts.lower_m),
             )
-        ]  # fmt: skip
+        ]
         shapes.append(Shape(path(at(corners), closed=True), "zone"))
     for blank in plan.blanks:
         shapes.append(Shape(path(at(blank.outline), closed=True), "broken" if blank.is_dangerous else "blank"))

@@ -12,9 +12,12 @@ from wood.written import handled_length
 
 KINDS = {Kind.LARGEST: "The largest bowl", Kind.MOST: "The most bowls", Kind.SAFEST: "The safest", Kind.OWN: "Your own lines"}
 THINGS = {
-    Shape.BOWL: ("bowl", "bowls"), Shape.RIM: ("platter", "platters"), Shape.HEMISPHERE: ("hemisphere", "hemispheres"), Shape.SPHERE: ("sphere", "spheres"),
+    Shape.BOWL: ("bowl", "bowls"),
+    Shape.RIM: ("platter", "platters"),
+    Shape.HEMISPHERE: ("hemisphere", "hemispheres"),
+    Shape.SPHERE: ("sphere", "spheres"),
     Shape.CYLINDER: ("cylinder", "cylinders"),
-}  # fmt: skip
+}
 
 
 def _things(shape: Shape, count: int) -> str:
@@ -38,11 +41,12 @@ def told(put: Put[LogToCut], found: LogCut, reader: Reader) -> Told:
 
 
 WORKING = (
-    "Two lines on either side of the pith are tried at every angle, with slabs of several thicknesses between them; in each half the largest blank is found that "
-    "stays a margin clear of every check and of the bark, for many places along the cut and several heights. Checks that end near the end of the log are gone "
-    "round or cut off, whichever gives more. The safest plan keeps three times the margin. The slab holds the pith and its tight rings; quartered, it hardly moves. "
-    "How deep ends have checked is followed along the grain by the moisture field, and half as deep again."
-)  # fmt: skip
+    "Two lines on either side of the pith are tried at every angle, with slabs of several thicknesses between them; in each half the"
+    " largest blank is found that stays a margin clear of every check and of the bark, for many places along the cut and several heights."
+    " Checks that end near the end of the log are gone round or cut off, whichever gives more. The safest plan keeps three times the"
+    " margin. The slab holds the pith and its tight rings; quartered, it hardly moves. How deep ends have checked is followed along the"
+    " grain by the moisture field, and half as deep again."
+)
 
 
 def answer(found: LogCut, system: System) -> tuple[str, str, str]:
@@ -64,9 +68,10 @@ def answer(found: LogCut, system: System) -> tuple[str, str, str]:
     if dangerous:
         number = sum(len(blank.crosses) for blank in dangerous)
         return (
-            _things(asked.wanted.shape, plan.bowls), f"to {handled_length(plan.largest_m, system)}",
+            _things(asked.wanted.shape, plan.bowls),
+            f"to {handled_length(plan.largest_m, system)}",
             f"Dangerous: of this size {number} check{'s run' if number != 1 else ' runs'} through the wood. Smaller, or other lines.",
-        )  # fmt: skip
+        )
     sizes = _sizes(plan, system)
     turned = "The pith goes with the slab between" if plan.kind is not Kind.OWN else "Along your lines"
     clear = f", every check {handled_length(min(plan.clear_m, 0.5), system)} away or more" if plan.clear_m < 1 else ""
@@ -97,7 +102,10 @@ def cost(found: LogCut, system: System) -> str:
     if less > 0.0015:
         parts.append(f"{handled_length(less, system)} of the largest bowl")
     elif less < -0.0015:
-        return f"Your largest is {handled_length(-less, system)} larger than ours; {percent(abs(volume), 0)} {'less' if volume > 0 else 'more'} wood in all."
+        return (
+            f"Your largest is {handled_length(-less, system)} larger than ours; {percent(abs(volume), 0)}"
+            f" {'less' if volume > 0 else 'more'} wood in all."
+        )
     if fewer > 0:
         parts.append(f"{fewer} bowl{'s' if fewer != 1 else ''}")
     if not parts:
@@ -157,14 +165,16 @@ def order(found: LogCut, system: System) -> list[str]:
     steps = []
     if plan.cut_off_m > 0.001:
         steps.append(
-            f"Cut {handled_length(plan.cut_off_m, system)} off each end, and look: a check that goes on is drawn in, and everything asked again."
+            f"Cut {handled_length(plan.cut_off_m, system)} off each end, and look: a check that goes on is drawn in, and everything asked"
+            " again."
         )
     counts = {blank.count for blank in plan.blanks}
     together = len(plan.blanks) == 2 and len(counts) == 1 and max(counts) > 1
     if together:
         steps.append(f"Crosscut it into {_lengths(plan, plan.blanks[0], system)}.")
     steps.append(
-        f"Chalk the two lines on both ends, {handled_length(plan.cuts.slab_m, system)} apart, the pith between them; turn the log so that they stand upright."
+        f"Chalk the two lines on both ends, {handled_length(plan.cuts.slab_m, system)} apart, the pith between them; turn the log so that"
+        " they stand upright."
     )
     steps.append("First cut: the line through or beside the worst split, along the grain from end to end. Then the other.")
     if plan.planks:
@@ -184,10 +194,11 @@ def rows(found: LogCut, system: System) -> list[Row]:
         Row(
             Cell(KINDS[plan.kind], chooses=("plan", plan.kind.value)),
             (
-                _things(found.asked.wanted.shape, plan.bowls), handled_length(plan.largest_m, system),
+                _things(found.asked.wanted.shape, plan.bowls),
+                handled_length(plan.largest_m, system),
                 handled_length(plan.clear_m, system) if plan.clear_m < 1 else "none near",
             ),
             plan.kind == looked_at,
         )
         for plan in found.plans
-    ]  # fmt: skip
+    ]

@@ -32,8 +32,8 @@ USUAL_WIDTH_M, USUAL_LENGTH_M = 0.40, 0.50
 
 @dataclass(frozen=True)
 class LogToCut:
-    """A log as it is asked about. ``lost_m`` is what each end is predicted to have lost, ``None`` where nothing tells of its wood; ``own`` are lines that
-    somebody drew, ``kind`` the plan that is looked at."""
+    """A log as it is asked about. ``lost_m`` is what each end is predicted to have lost, ``None`` where nothing tells of its wood; ``own``
+    are lines that somebody drew, ``kind`` the plan that is looked at."""
 
     log: LogEnd
     species: Species
@@ -49,7 +49,9 @@ class LogToCut:
 
 @dataclass(frozen=True)
 class LogCut:
-    """The plans, the one that is looked at, and squares where they were asked for; ``best`` is what a line that was moved is held against."""
+    """The plans, the one that is looked at, and squares where they were asked for; ``best`` is what a line that was moved is held
+    against.
+    """
 
     asked: LogToCut
     plans: tuple[Plan, ...]
@@ -111,8 +113,13 @@ def asked(form: CutForm, piece: Piece | None) -> LogToCut:
     species = woods.species_of(form.workshop.pk, typed["species_key"] or "black_cherry")
     width = typed["width_m"] or USUAL_WIDTH_M
     bare = LogEnd(
-        width, typed["height_m"] or width, typed["length_m"] or USUAL_LENGTH_M, typed["pith_x_m"] or 0.0, typed["pith_y_m"] or 0.0, typed["soft_m"] or 0.0
-    )  # fmt: skip
+        width,
+        typed["height_m"] or width,
+        typed["length_m"] or USUAL_LENGTH_M,
+        typed["pith_x_m"] or 0.0,
+        typed["pith_y_m"] or 0.0,
+        typed["soft_m"] or 0.0,
+    )
     log = replace(
         bare,
         strokes=(*strokes_of(typed["strokes"]), *(_by_numbers(bare, one) for one in typed["checks"])),
@@ -123,9 +130,12 @@ def asked(form: CutForm, piece: Piece | None) -> LogToCut:
     if typed["angle"] is not None and typed["upper"] is not None and typed["lower"] is not None:
         own = Cuts(typed["angle"] % 180.0, _near(typed["upper"]), _near(typed["lower"]))
     wanted = Wanted(
-        typed["least_m"] or LEAST_BOWL_M, rim=Rim(form.chosen("rim")), shape=Shape(form.chosen("shape")), diameter_m=typed["diameter_m"],
+        typed["least_m"] or LEAST_BOWL_M,
+        rim=Rim(form.chosen("rim")),
+        shape=Shape(form.chosen("shape")),
+        diameter_m=typed["diameter_m"],
         plank_m=typed["plank_m"] or 0.0,
-    )  # fmt: skip
+    )
     lost = _lost(form, piece, species, days, sealed=sealed)
     lost = None if lost is None else min(lost, 0.45 * log.length_m)
     off = None if typed["off"] is None else min(max(typed["off"], 0.0), 0.45 * log.length_m)

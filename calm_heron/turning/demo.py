@@ -1,4 +1,6 @@
-"""The demo's turning: a shelf of rough bowls that were weighed, a log with its end drawn and the blanks of another, and a bowl in the microwave."""
+"""The demo's turning: a shelf of rough bowls that were weighed, a log with its end drawn and the blanks of another, and a bowl in the
+microwave.
+"""
 
 import math
 from datetime import timedelta
@@ -22,7 +24,8 @@ from wood.species import species_named
 from wood.turning.bowls import Bowl, parts
 from wood.turning.drying import SHELF, wood_of
 
-# Tag, species, diameter and height in inches, wall as a share of the diameter, where it lies, since how many days, how fast and how wet beside its species.
+# Tag, species, diameter and height in inches, wall as a share of the diameter, where it lies, since how many days, how fast and how wet
+# beside its species.
 BOWLS = (
     ("ash-bowl-02", "white_ash", 11.0, 4.5, 0.10, BENCH, 150, 1.1, 1.0),
     ("cherry-bowl-01", "black_cherry", 8.0, 3.25, 0.09, BENCH, 95, 0.95, 1.05),
@@ -51,9 +54,19 @@ def _bowl(demo: Demo, tag: str, key: str, wide: float, high: float, wall: float,
     person = demo.people[1].person
     diameter, height = wide * INCH_M, high * INCH_M
     piece = Piece.objects.create(
-        workshop=demo.workshop, tag=tag, kind=PieceKind.BOWL, species_key=key, thickness_m=round(wall * diameter, 4), width_m=diameter, length_m=height,
-        seasoning=Seasoning.GREEN, place=demo.made[place], added_by=person, added_at=demo.now - timedelta(days=days), felled_on=(demo.now - timedelta(days=days + 9)).date(),
-    )  # fmt: skip
+        workshop=demo.workshop,
+        tag=tag,
+        kind=PieceKind.BOWL,
+        species_key=key,
+        thickness_m=round(wall * diameter, 4),
+        width_m=diameter,
+        length_m=height,
+        seasoning=Seasoning.GREEN,
+        place=demo.made[place],
+        added_by=person,
+        added_at=demo.now - timedelta(days=days),
+        felled_on=(demo.now - timedelta(days=days + 9)).date(),
+    )
     known = Turned.objects.create(workshop=demo.workshop, piece=piece, pith_m=0.016, aside_m=round(demo.chance.uniform(-0.012, 0.012), 4))
     began = demo.now - timedelta(days=days, hours=3)
     looked = _weighed_on(demo, days)
@@ -63,11 +76,21 @@ def _bowl(demo: Demo, tag: str, key: str, wide: float, high: float, wall: float,
     dry = figures_of(piece.species).wood.density * known.bowl().volume_m3
     Reading.objects.bulk_create(
         Reading(
-            workshop=demo.workshop, piece=piece, at=began + timedelta(days=day), by=person, method=Method.WEIGHT, layer=Layer.WHOLE, wet_mass_kg=mass, dry_mass_kg=min(dry, mass),
-            moisture=min(max(mass / dry - 1, 0.0), 3.0), uncertainty=0.15, rule=CORRECTION_RULE, warnings=[Warn.FITTED_OVENDRY],
+            workshop=demo.workshop,
+            piece=piece,
+            at=began + timedelta(days=day),
+            by=person,
+            method=Method.WEIGHT,
+            layer=Layer.WHOLE,
+            wet_mass_kg=mass,
+            dry_mass_kg=min(dry, mass),
+            moisture=min(max(mass / dry - 1, 0.0), 3.0),
+            uncertainty=0.15,
+            rule=CORRECTION_RULE,
+            warnings=[Warn.FITTED_OVENDRY],
         )
         for day, mass in list(zip(looked, masses, strict=True))[:-1]
-    )  # fmt: skip
+    )
     # The newest is kept as by hand: what it says of the moisture is what the whole log says.
     weigh(demo.people[1], piece, masses[-1], began + timedelta(days=looked[-1]), meant=True)
     told = weighing.renew(piece)
@@ -151,10 +174,20 @@ def _log(demo: Demo) -> None:
     """A cherry log with a star of checks, one of them through, and its pith off centre."""
     person = demo.people[1].person
     piece = Piece.objects.create(
-        workshop=demo.workshop, tag="cherry-log-01", kind=PieceKind.LOG, species_key="black_cherry", thickness_m=16 * INCH_M, width_m=16 * INCH_M, length_m=24 * INCH_M,
-        seasoning=Seasoning.GREEN, place=demo.made[YARD], added_by=person, added_at=demo.now - timedelta(days=12), felled_on=(demo.now - timedelta(days=26)).date(),
+        workshop=demo.workshop,
+        tag="cherry-log-01",
+        kind=PieceKind.LOG,
+        species_key="black_cherry",
+        thickness_m=16 * INCH_M,
+        width_m=16 * INCH_M,
+        length_m=24 * INCH_M,
+        seasoning=Seasoning.GREEN,
+        place=demo.made[YARD],
+        added_by=person,
+        added_at=demo.now - timedelta(days=12),
+        felled_on=(demo.now - timedelta(days=26)).date(),
         ends_sealed=False,
-    )  # fmt: skip
+    )
     strokes = []
     for hour, near, far, depth in (
         (1.2, 0.02, 0.16, None),
@@ -164,10 +197,16 @@ def _log(demo: Demo) -> None:
         (10.3, 0.03, 0.08, 0.03),
     ):
         angle = math.pi / 2 - hour * math.pi / 6
-        strokes.append({
-            "p": [[round(0.018 + r * math.cos(angle + 0.03 * k), 4), round(-0.012 + r * math.sin(angle + 0.03 * k), 4)] for k, r in enumerate((near, (near + far) / 2, far))],
-            "d": depth, "f": "check",
-        })  # fmt: skip
+        strokes.append(
+            {
+                "p": [
+                    [round(0.018 + r * math.cos(angle + 0.03 * k), 4), round(-0.012 + r * math.sin(angle + 0.03 * k), 4)]
+                    for k, r in enumerate((near, (near + far) / 2, far))
+                ],
+                "d": depth,
+                "f": "check",
+            }
+        )
     LogEnd.objects.create(
         workshop=demo.workshop,
         piece=piece,

@@ -115,7 +115,9 @@ def _elevation(bowl, profile: tuple[Array, Array], fits, scale: float, x0: float
 
 @dataclass(frozen=True)
 class WallBand:
-    """A wall on its scale: too thin below ``true``, too thick beyond ``crack``, the rules as ticks with their names, the wall that is answered."""
+    """A wall on its scale: too thin below ``true``, too thick beyond ``crack``, the rules as ticks with their names, the wall that is
+    answered.
+    """
 
     width: int
     height: int
@@ -144,9 +146,11 @@ def wall_band(found: Roughed, system: System, width: int = WIDE) -> WallBand:
     most = 1.2 * max(known)
     left, right, base = 8.0, width - 12.0, 66.0
     x = Scale(0.0, most, left, right)
-    step = next(size for size in (0.003175, 0.00635, 0.0127, 0.0254, 0.0508, 0.1016, 0.3) if most / size <= 9) if system.is_inch else next(
-        size for size in (0.002, 0.005, 0.01, 0.02, 0.05, 0.1) if most / size <= 9
-    )  # fmt: skip
+    step = (
+        next(size for size in (0.003175, 0.00635, 0.0127, 0.0254, 0.0508, 0.1016, 0.3) if most / size <= 9)
+        if system.is_inch
+        else next(size for size in (0.002, 0.005, 0.01, 0.02, 0.05, 0.1) if most / size <= 9)
+    )
     ticks = [Tick(x(k * step), handled_length(k * step, system)) for k in range(1, int(most / step) + 1)]
     by_wall = sorted(wall.rules.items(), key=lambda pair: pair[1])
     # Names that would run into each other stand apart, each a line lower.
@@ -154,9 +158,18 @@ def wall_band(found: Roughed, system: System, width: int = WIDE) -> WallBand:
     true = x(min(wall.true_m, most)) if math.isfinite(wall.true_m) else right
     crack = None if wall.crack_m is None or not math.isfinite(wall.crack_m) else x(min(wall.crack_m, most))
     return WallBand(
-        width, 116, base, left, right, true, crack, x(found.bowl.wall_m), ticks, placed,
+        width,
+        116,
+        base,
+        left,
+        right,
+        true,
+        crack,
+        x(found.bowl.wall_m),
+        ticks,
+        placed,
         f"A wall of {handled_length(found.bowl.wall_m, system)} on the scale between too thin to true and too thick to dry whole.",
-    )  # fmt: skip
+    )
 
 
 def of_points(points: Sequence[Sequence[float]], closed: bool = True) -> str:

@@ -20,7 +20,8 @@ USUAL_REST = 0.09
 
 @dataclass(frozen=True)
 class Finish:
-    """A bowl before it is finished: its predicted oval and the round bowl in it, its newest tracing, what is learnt of its species here, and the verdict.
+    """A bowl before it is finished: its predicted oval and the round bowl in it, its newest tracing, what is learnt of its species here,
+    and the verdict.
 
     Shapes are ``None`` where the species' shrinkage or the bowl's sizes are not known.
     """
@@ -59,9 +60,12 @@ def predicted_m(piece: Piece, known: Turned, told: WeighedBowl | None = None) ->
 def learnt_of(piece: Piece) -> Learnt:
     """What the tracings of a species in this workshop say beside their predictions: the newest of each bowl."""
     rows = (
-        Tracing.objects.of(piece.workshop).filter(piece__species_key=piece.species_key, predicted_m__gt=0.0005)
-        .order_by("piece", "-at").distinct("piece").values_list("along_m", "across_m", "predicted_m")
-    )  # fmt: skip
+        Tracing.objects.of(piece.workshop)
+        .filter(piece__species_key=piece.species_key, predicted_m__gt=0.0005)
+        .order_by("piece", "-at")
+        .distinct("piece")
+        .values_list("along_m", "across_m", "predicted_m")
+    )
     shares = [(max(along - across, 0.0), predicted) for along, across, predicted in rows]
     return tracing.learnt([one for one, _ in shares], [other for _, other in shares])
 
@@ -80,13 +84,25 @@ def finish(piece: Piece, known: Turned, told: WeighedBowl | None) -> Finish:
         # A rim that was traced farther out of round than predicted leaves so much less.
         thinnest = at_rest[1].thinnest_m - max(out - at_rest[0].out_of_round_m, 0.0) / 2
         verdict = lathe.verdict(
-            _rests(told), piece.width_m, thinnest, known.end_wall_m, max(out, 0.0),
+            _rests(told),
+            piece.width_m,
+            thinnest,
+            known.end_wall_m,
+            max(out, 0.0),
             tuple(Crack(Where(one.where), one.depth_m, one.length_m, one.through, one.at_pith) for one in cracks),
-        )  # fmt: skip
+        )
     return Finish(
-        piece, known, told, None if found is None else found[0], None if at_rest is None else at_rest[1], verdict, tracings, cracks, learnt,
+        piece,
+        known,
+        told,
+        None if found is None else found[0],
+        None if at_rest is None else at_rest[1],
+        verdict,
+        tracings,
+        cracks,
+        learnt,
         None if found is None else found[0].out_of_round_m,
-    )  # fmt: skip
+    )
 
 
 def _rests(told: WeighedBowl | None) -> bool | None:

@@ -51,25 +51,37 @@ class RoughForm(QuestionForm):
     def begins_with(cls, asker: Asker, subject: Piece | None) -> dict[str, str]:
         inch = asker.system.is_inch
         fields = {
-            "species_key": "sugar maple", "diameter_m": "10 in" if inch else "250 mm", "height_m": "4 in" if inch else "100 mm",
-            "end_wall_m": "5/16 in" if inch else "8 mm", "pith_m": "3/4 in" if inch else "20 mm", "form": "open", "rim": "pith", "way": "bag",
-        }  # fmt: skip
+            "species_key": "sugar maple",
+            "diameter_m": "10 in" if inch else "250 mm",
+            "height_m": "4 in" if inch else "100 mm",
+            "end_wall_m": "5/16 in" if inch else "8 mm",
+            "pith_m": "3/4 in" if inch else "20 mm",
+            "form": "open",
+            "rim": "pith",
+            "way": "bag",
+        }
         if subject is None:
             return fields
         known, rough = turned(subject), subject.traits.dries_by_weight
         sizes = {
-            "diameter_m": subject.width_m, "height_m": subject.length_m if rough else subject.thickness_m, "pith_m": known.pith_m, "aside_m": known.aside_m,
-            "end_wall_m": known.end_wall_m, **({"wall_m": subject.thickness_m} if rough else {}),
-        }  # fmt: skip
+            "diameter_m": subject.width_m,
+            "height_m": subject.length_m if rough else subject.thickness_m,
+            "pith_m": known.pith_m,
+            "aside_m": known.aside_m,
+            "end_wall_m": known.end_wall_m,
+            **({"wall_m": subject.thickness_m} if rough else {}),
+        }
         fields |= {"species_key": subject.species.common_name, "form": known.form, "rim": known.rim, "way": known.way}
         fields |= {name: typed_length(size, asker.system) for name, size in sizes.items()}
         return fields | ({"where": f"place-{subject.place_id}"} if subject.place_id else {})
 
     def build(self) -> None:
         unit = self.system.length
-        self.places = [] if not self.workshop.pk else [
-            place for place in air.places(self.workshop) if not place.traits.is_outdoors and not place.traits.is_held
-        ]  # fmt: skip
+        self.places = (
+            []
+            if not self.workshop.pk
+            else [place for place in air.places(self.workshop) if not place.traits.is_outdoors and not place.traits.is_held]
+        )
         own = [(f"place-{place.pk}", place.name) for place in self.places]
         self.fields["species_key"] = SpeciesField(self.workshop, required=False, label="Species")
         self.fields["diameter_m"] = LengthField(self.system, *bowls.DIAMETER_M, required=False, label=f"Diameter, {unit}")
@@ -95,8 +107,8 @@ class RoughForm(QuestionForm):
         return methods.of_place(kind)
 
 
-# A stroke as it stands in an address, where nothing of it has to be escaped: points in millimetres, x and y parted by a dot, points by a star; then b for bark, k for a
-# knot (its middle and a point of its edge), d and millimetres for how deep. Strokes are parted by a line.
+# A stroke as it stands in an address, where nothing of it has to be escaped: points in millimetres, x and y parted by a dot, points by a
+# star; then b for bark, k for a knot (its middle and a point of its edge), d and millimetres for how deep. Strokes are parted by a line.
 POINT = re.compile(r"(-?\d{1,4})\.(-?\d{1,4})")
 DEPTH = re.compile(r"d(\d{1,5})")
 BARK, KNOT = "b", "k"
@@ -157,7 +169,9 @@ def knots_of(kept: list[dict]) -> tuple[Knot, ...]:
 
 
 class TypedChecks(forms.CharField):
-    """Checks by numbers, a line each: the clock's hour they lie at, from and to in shares of the radius, and how deep along the log: “2 0.3-1 4 cm”."""
+    """Checks by numbers, a line each: the clock's hour they lie at, from and to in shares of the radius, and how deep along the log: “2
+    0.3-1 4 cm”.
+    """
 
     def __init__(self, system, **options) -> None:
         self.system = system
@@ -169,9 +183,12 @@ class TypedChecks(forms.CharField):
 
 
 CUT_SHAPES = (
-    (blanks.Shape.BOWL.value, "bowls"), (blanks.Shape.RIM.value, "platters"), (blanks.Shape.HEMISPHERE.value, "hemispheres"),
-    (blanks.Shape.SPHERE.value, "spheres"), (blanks.Shape.CYLINDER.value, "cylinders"),
-)  # fmt: skip
+    (blanks.Shape.BOWL.value, "bowls"),
+    (blanks.Shape.RIM.value, "platters"),
+    (blanks.Shape.HEMISPHERE.value, "hemispheres"),
+    (blanks.Shape.SPHERE.value, "spheres"),
+    (blanks.Shape.CYLINDER.value, "cylinders"),
+)
 
 
 class CutForm(QuestionForm):
@@ -184,7 +201,7 @@ class CutForm(QuestionForm):
             "Pith, soft heart and checks by numbers; sizes you want",
             "The hour of a clock, from-to with 0 at the pith and 1 at the bark, and how deep along the log if you know.",
         ),
-    )  # fmt: skip
+    )
     tells = ("strokes", "angle", "upper", "lower", "off", "plan")
     wide = ("checks",)
     always = ("rim", "shape", "ends")
@@ -198,9 +215,15 @@ class CutForm(QuestionForm):
         system = asker.system
         inch = system.is_inch
         begun = {
-            "species_key": "black cherry", "width_m": typed_length(0.4064 if inch else 0.4, system), "length_m": typed_length(0.508 if inch else 0.5, system),
-            "felled_days": "0", "ends": "open", "rim": "pith", "shape": "bowl", "least_m": typed_length(0.127 if inch else 0.13, system),
-        }  # fmt: skip
+            "species_key": "black cherry",
+            "width_m": typed_length(0.4064 if inch else 0.4, system),
+            "length_m": typed_length(0.508 if inch else 0.5, system),
+            "felled_days": "0",
+            "ends": "open",
+            "rim": "pith",
+            "shape": "bowl",
+            "least_m": typed_length(0.127 if inch else 0.13, system),
+        }
         return begun if subject is None else begun | of_log(subject, system)
 
     @property
@@ -218,9 +241,13 @@ class CutForm(QuestionForm):
         self.fields["pith_y_m"] = LengthField(self.system, -1.0, 1.0, required=False, label=f"Pith above the middle, {unit}")
         self.fields["soft_m"] = LengthField(self.system, 0.0, 0.5, required=False, label=f"Soft heart, radius, {unit}")
         self.fields["felled_days"] = forms.IntegerField(
-            label="Days since it was felled or cut back", required=False, min_value=0, max_value=1500, widget=forms.TextInput(attrs={"inputmode": "numeric"}),
+            label="Days since it was felled or cut back",
+            required=False,
+            min_value=0,
+            max_value=1500,
+            widget=forms.TextInput(attrs={"inputmode": "numeric"}),
             error_messages=dict.fromkeys(("invalid", "min_value", "max_value"), "This must be a whole number of days from 0 to 1500."),
-        )  # fmt: skip
+        )
         self.fields["strokes"] = StrokesField(required=False, max_length=20_000)
         self.fields["checks"] = TypedChecks(self.system, label="Checks by numbers, one a line")
         self.fields["least_m"] = LengthField(self.system, 0.05, 1.0, required=False, label=f"The smallest bowl worth it, {unit}")
@@ -262,9 +289,11 @@ class CutForm(QuestionForm):
 def of_log(log: Piece, system: System) -> dict[str, str]:
     """What a log of the stock brings: its wood, its sizes, its age, and its end as it was drawn."""
     fields = {
-        "species_key": log.species.common_name, "width_m": typed_length(log.width_m, system), "length_m": typed_length(log.length_m, system),
+        "species_key": log.species.common_name,
+        "width_m": typed_length(log.width_m, system),
+        "length_m": typed_length(log.length_m, system),
         "ends": "sealed" if log.ends_sealed else "open",
-    }  # fmt: skip
+    }
     if log.felled_on:
         fields["felled_days"] = str(min(max((drying.today() - log.felled_on).days, 0), 1500))
     drawn = LogEnd.objects.filter(piece=log).first()

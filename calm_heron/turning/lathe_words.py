@@ -10,8 +10,13 @@ from wood.units import System
 from wood.written import handled_length, said_length
 
 WORDS = {
-    May.YES: "Yes", May.FILLED: "Yes, once filled", May.WAIT: "Wait", May.TOO_THIN: "Too thin to true", May.NEVER: "No: dangerous", May.UNKNOWN: "Weigh it first",
-}  # fmt: skip
+    May.YES: "Yes",
+    May.FILLED: "Yes, once filled",
+    May.WAIT: "Wait",
+    May.TOO_THIN: "Too thin to true",
+    May.NEVER: "No: dangerous",
+    May.UNKNOWN: "Weigh it first",
+}
 REMEDIES = {
     Remedy.TURN_AWAY: "goes with the shavings: it is no deeper than what is turned off there",
     Remedy.FILL: "may be filled, with thin glue or epoxy drawn in, and turned once that is hard",
@@ -21,7 +26,9 @@ REMEDIES = {
 
 @dataclass(frozen=True)
 class LatheWords:
-    """The verdict as the page says it: a word, its reason, each crack with what becomes of it, its tracings, what is learnt, and the speeds."""
+    """The verdict as the page says it: a word, its reason, each crack with what becomes of it, its tracings, what is learnt, and the
+    speeds.
+    """
 
     word: str
     reason: str
@@ -41,8 +48,8 @@ def told(found: Finish, system: System) -> LatheWords:
             "Not known", reason, "", [(one, _where(one, system), "") for one in found.cracks], found.tracings, _learnt(found), ""
         )
     speeds = (
-        f"Begin at no more than {verdict.begin_rpm} turns a minute, and hardly pass {verdict.true_rpm} once it runs true; a bowl this wide has a fast rim. "
-        "The lathe’s own limits come first."
+        f"Begin at no more than {verdict.begin_rpm} turns a minute, and hardly pass {verdict.true_rpm} once it runs true; a bowl this wide"
+        " has a fast rim. The lathe’s own limits come first."
     )
     cracks = [(one, _where(one, system), REMEDIES[remedy]) for one, remedy in zip(found.cracks, verdict.remedies, strict=True)]
     return LatheWords(WORDS[verdict.may], _reason(found, system), _shape(found, system), cracks, found.tracings, _learnt(found), speeds)
@@ -74,8 +81,8 @@ def _shape(found: Finish, system: System) -> str:
         return ""
     shown = found.shape
     return (
-        f"By its rings it should now be {handled_length(shown.along_m, system)} with the grain and {handled_length(shown.across_m, system)} across it, "
-        f"{handled_length(shown.out_of_round_m, system)} out of round."
+        f"By its rings it should now be {handled_length(shown.along_m, system)} with the grain and {handled_length(shown.across_m, system)}"
+        f" across it, {handled_length(shown.out_of_round_m, system)} out of round."
     )
 
 
@@ -86,4 +93,7 @@ def _learnt(found: Finish) -> str:
     if 0.93 <= known.share <= 1.07:
         return f"{known.count} traced bowl{'s' if known.count != 1 else ''} of {name} went out of round about as predicted."
     more = "more" if known.share > 1 else "less"
-    return f"Traced bowls of {name} go {percent(abs(known.share - 1), 0)} {more} out of round here than its figures say ({known.count} so far); that is reckoned in."
+    return (
+        f"Traced bowls of {name} go {percent(abs(known.share - 1), 0)} {more} out of round here than its figures say ({known.count} so"
+        " far); that is reckoned in."
+    )

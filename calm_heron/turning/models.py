@@ -1,5 +1,5 @@
-"""What is known of turned pieces beside their size: how they lay in their log, how they are dried, traced and cracked. What they weighed are readings like any
-other (:mod:`calm_heron.measuring`)."""
+"""What is known of turned pieces beside their size: how they lay in their log, how they are dried, traced and cracked. What they weighed
+are readings like any other (:mod:`calm_heron.measuring`)."""
 
 from django.db import models
 from django.utils import timezone
@@ -70,9 +70,16 @@ class Turned(Versioned, WorkshopRow):
         """
         piece = self.piece
         return Bowl(
-            piece.width_m, piece.length_m, piece.thickness_m, bowls.Form(self.form), bowls.Grain(self.grain), bowls.Rim(self.rim), self.pith_m,
-            self.aside_m, self.foot_m,
-        )  # fmt: skip
+            piece.width_m,
+            piece.length_m,
+            piece.thickness_m,
+            bowls.Form(self.form),
+            bowls.Grain(self.grain),
+            bowls.Rim(self.rim),
+            self.pith_m,
+            self.aside_m,
+            self.foot_m,
+        )
 
     @property
     def core_way(self) -> Way:

@@ -47,10 +47,18 @@ def _shown(request: HttpRequest, session: OvenSession, form: OvenHeatForm | None
     initial = {"seconds": f"{step.seconds:.0f}" if step.seconds else "60", "level": f"{step.level:.1f}", "felt": "warm"}
     system = request.workshop.system
     return {
-        "piece": session.piece, "session": session, "step": step, "said": oven_words.told(core, step, system), "rows": oven_words.rows(session, system),
-        "form": form or OvenHeatForm(initial=initial, membership=request.membership), "addresses": addresses(request), "part": "", "system": system,
-        "stops": step.step in (microwave.Step.STOP_FLAT, microwave.Step.STOP_BELOW), "drawing": oven_words.drawing(core, system),
-    }  # fmt: skip
+        "piece": session.piece,
+        "session": session,
+        "step": step,
+        "said": oven_words.told(core, step, system),
+        "rows": oven_words.rows(session, system),
+        "form": form or OvenHeatForm(initial=initial, membership=request.membership),
+        "addresses": addresses(request),
+        "part": "",
+        "system": system,
+        "stops": step.step in (microwave.Step.STOP_FLAT, microwave.Step.STOP_BELOW),
+        "drawing": oven_words.drawing(core, system),
+    }
 
 
 def _session(request: HttpRequest, session_id: int) -> OvenSession:

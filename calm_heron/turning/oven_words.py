@@ -44,14 +44,18 @@ def told(session: Session, step: Next, system: System) -> OvenWords:
     rest = weighed_mass(session.rest_kg, system)
     if step.step is Step.STOP_FLAT:
         return OvenWords(
-            "Stop", "it is flat", "Three heats took out nothing: what can leave has left. It is drier than its room now and will take some up again.",
+            "Stop",
+            "it is flat",
+            "Three heats took out nothing: what can leave has left. It is drier than its room now and will take some up again.",
             f"In its room it should come to about {rest}.",
-        )  # fmt: skip
+        )
     if step.step is Step.STOP_BELOW:
         return OvenWords(
-            "Stop", "it is dry enough", f"It weighs {weighed_mass(session.now_kg, system)}, less than the {rest} its room will bring it to: heat from here on chars.",
+            "Stop",
+            "it is dry enough",
+            f"It weighs {weighed_mass(session.now_kg, system)}, less than the {rest} its room will bring it to: heat from here on chars.",
             "Let it come up to its room, and weigh it there until it stands still.",
-        )  # fmt: skip
+        )
     wait = (
         f"then let it rest {span(step.rest_minutes / 1440) if step.rest_minutes > 1440 else f'{step.rest_minutes:.0f} minutes'}, weigh it"
     )
@@ -71,10 +75,16 @@ def rows(session: OvenSession, system: System) -> list[tuple]:
     """The heats so far, newest first: number, how long, at what, weight, loss, how it felt."""
     made, before = [], session.first_kg
     for number, one in enumerate(session.heats.order_by("at", "pk"), 1):
-        made.append((
-            number, clock(one.seconds), percent(one.level, 0), weighed_mass(one.mass_kg, system), weighed_mass(max(before - one.mass_kg, 0.0), system),
-            FeltKind(one.felt).label,
-        ))  # fmt: skip
+        made.append(
+            (
+                number,
+                clock(one.seconds),
+                percent(one.level, 0),
+                weighed_mass(one.mass_kg, system),
+                weighed_mass(max(before - one.mass_kg, 0.0), system),
+                FeltKind(one.felt).label,
+            )
+        )
         before = one.mass_kg
     return made[::-1]
 
@@ -104,6 +114,13 @@ def drawing(session: Session, system: System) -> OvenDrawing:
     x, y = Scale(0, max(10, len(masses) - 1), 10, WIDTH - 90), Scale(low, high, HEIGHT - 14, 14)
     dots = [(round(x(k), 1), round(y(mass), 1)) for k, mass in enumerate(masses)]
     return OvenDrawing(
-        WIDTH, HEIGHT, path(dots), dots, round(y(session.rest_kg), 1), weighed_mass(masses[0], system), weighed_mass(masses[-1], system),
-        f"{weighed_mass(session.rest_kg, system)} at rest", f"{len(session.heats)} heats, from {weighed_mass(masses[0], system)} to {weighed_mass(masses[-1], system)}.",
-    )  # fmt: skip
+        WIDTH,
+        HEIGHT,
+        path(dots),
+        dots,
+        round(y(session.rest_kg), 1),
+        weighed_mass(masses[0], system),
+        weighed_mass(masses[-1], system),
+        f"{weighed_mass(session.rest_kg, system)} at rest",
+        f"{len(session.heats)} heats, from {weighed_mass(masses[0], system)} to {weighed_mass(masses[-1], system)}.",
+    )

@@ -25,9 +25,12 @@ def today(page: Mapping) -> dict | None:
     if not (flat or odd or due or ahead):
         return None
     return {
-        "bowls_at_rest": flat, "bowls_odd": odd, "bowls_due": due, "bowl_next": ahead,
+        "bowls_at_rest": flat,
+        "bowls_odd": odd,
+        "bowls_due": due,
+        "bowl_next": ahead,
         "bowl_next_said": shelf_words.in_list(ahead.told, workshop.system) if ahead else "",
-    }  # fmt: skip
+    }
 
 
 def by_weight(page: Mapping) -> dict | None:

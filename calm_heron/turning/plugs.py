@@ -29,14 +29,23 @@ PANELS.add(Panel(52, Slot.VERDICT, "turning/by_weight.html", panels.by_weight))
 RECEIVERS.add(Receiver(70, "scale", "scale for bowls", receiver.offers, receiver.take, receiver.says, receiver.FIELDS))
 PIECE_ACTIONS.add(
     PieceAction(
-        45, "Weigh it", lambda piece: reverse("bowl", args=[piece.workshop.slug, piece.tag]), applies=lambda piece: piece.traits.dries_by_weight
+        45,
+        "Weigh it",
+        lambda piece: reverse("bowl", args=[piece.workshop.slug, piece.tag]),
+        applies=lambda piece: piece.traits.dries_by_weight,
     ),
     PieceAction(
-        57, "How thick do I rough it?", lambda piece: f"{reverse('ask_rough', args=[piece.workshop.slug])}?piece={piece.tag}",
-        applies=lambda piece: piece.traits.is_turned and piece.traits.is_round and not piece.traits.dries_by_weight, style="link",
+        57,
+        "How thick do I rough it?",
+        lambda piece: f"{reverse('ask_rough', args=[piece.workshop.slug])}?piece={piece.tag}",
+        applies=lambda piece: piece.traits.is_turned and piece.traits.is_round and not piece.traits.dries_by_weight,
+        style="link",
     ),
     PieceAction(
-        57, "Where do I cut?", lambda piece: f"{reverse('ask_cut', args=[piece.workshop.slug])}?piece={piece.tag}",
-        applies=lambda piece: piece.kind == PieceKind.LOG, style="link",
+        57,
+        "Where do I cut?",
+        lambda piece: f"{reverse('ask_cut', args=[piece.workshop.slug])}?piece={piece.tag}",
+        applies=lambda piece: piece.kind == PieceKind.LOG,
+        style="link",
     ),
-)  # fmt: skip
+)

@@ -23,7 +23,9 @@ def offers(workshop: Any) -> list[tuple[int, str]]:
 
 
 def take(device: Any, readings: list[tuple[dict, datetime]]) -> list[str]:
-    """Keep what was weighed, in the name of the workshop's owner; a weight that looks like a slip is refused, as nobody is there to be asked."""
+    """Keep what was weighed, in the name of the workshop's owner; a weight that looks like a slip is refused, as nobody is there to be
+    asked.
+    """
     by = Membership.objects.filter(workshop=device.workshop, role=Role.OWNER).select_related("workshop", "person").order_by("pk").first()
     return [_kept(by, data, at) for data, at in readings]
 

@@ -39,39 +39,64 @@ def told(put: Put[BowlToRough], found: Roughed, reader: Reader) -> Told:
     system = reader.system
     place, chosen = put.tells["place"], put.question.way
     rows = [
-        Row(WayKind(way.value).label, (span(one.rest_day), Cell(asked_of(one.crack), "" if one.crack is None else f"{one.crack:.1f}"), NOTES[way] or "–"), way is chosen)
+        Row(
+            WayKind(way.value).label,
+            (span(one.rest_day), Cell(asked_of(one.crack), "" if one.crack is None else f"{one.crack:.1f}"), NOTES[way] or "–"),
+            way is chosen,
+        )
         for way, one in found.courses.items()
-    ]  # fmt: skip
+    ]
     days, remark = microwave(found, system)
     log = reader.asker.address("log")
     return Told(
-        Lead(handled_length(found.bowl.wall_m, system), "of wall"), reason(found, place, system),
+        Lead(handled_length(found.bowl.wall_m, system), "of wall"),
+        reason(found, place, system),
         (
-            Drawn("wall"), Drawn("oval"), Says("Dashed as it was turned, filled as it dries, the line the round bowl that is left in it.", Manner.HINT),
-            Says(shape(found, system), Manner.REASON), Says(f"{tenon(found, system)} {lost(found)}"),
-            Table((*rows, Row("in a microwave", (days, "not known", remark))), ("It dries", "At rest in", "Cracks are", "Mind"), f"In what it dries, in {place}"),
-            Heading("The other schools"), Says(once(found, system)),
-            Says(
-                "Or leave the log whole, its ends sealed, and turn later: it keeps for weeks, not months, and splits to the pith if it dries in the round.",
-                link=log, link_words="How long does the log keep?",
+            Drawn("wall"),
+            Drawn("oval"),
+            Says("Dashed as it was turned, filled as it dries, the line the round bowl that is left in it.", Manner.HINT),
+            Says(shape(found, system), Manner.REASON),
+            Says(f"{tenon(found, system)} {lost(found)}"),
+            Table(
+                (*rows, Row("in a microwave", (days, "not known", remark))),
+                ("It dries", "At rest in", "Cracks are", "Mind"),
+                f"In what it dries, in {place}",
             ),
-            Caution("lathe"), Folded("How?", working(found), schools(found, system)),
+            Heading("The other schools"),
+            Says(once(found, system)),
+            Says(
+                "Or leave the log whole, its ends sealed, and turn later: it keeps for weeks, not months, and splits to the pith if it"
+                " dries in the round.",
+                link=log,
+                link_words="How long does the log keep?",
+            ),
+            Caution("lathe"),
+            Folded("How?", working(found), schools(found, system)),
         ),
-    )  # fmt: skip
+    )
 
 
 def working(found: Roughed) -> tuple[str, ...]:
     """The rules behind it, and their sources."""
     figures = found.asked.shrinkage
     return (
-        "Too thin to true. Each section across the grain moves about the pith as its rings do; put together they are the dried bowl. The largest round bowl is "
-        f"fitted into it on its best axis, and the wall is the thinnest that leaves what you want, cleaned up. Shrinkage: {percent(figures.radial)} along the "
-        f"radius, {percent(figures.tangential)} round the ring, green to ovendry (Wood Handbook ch. 4).",
-        "Too thick. The wall is run through the moisture field as a slab, the ends of the grain a dozen times quicker, and the pull in its skin and its daily "
-        "loss are held against what green boards of the wood bear on their published schedules: 1 is where cracks begin. A bowl without its pith bends where a "
-        "board is held flat, so this is on the careful side. The resistance of paper, shavings and wax is our own judgement.",
-        "At rest is when it stays within a hundredth of its weight of what its room brings it to. Boiling a rough bowl for an hour is said to relieve it and to "
-        "speed its drying; soaking it in soap or alcohol likewise. Nobody has published figures that we could check, so nothing is computed of either.",
+        (
+            "Too thin to true. Each section across the grain moves about the pith as its rings do; put together they are the dried bowl."
+            " The largest round bowl is fitted into it on its best axis, and the wall is the thinnest that leaves what you want, cleaned"
+            f" up. Shrinkage: {percent(figures.radial)} along the radius, {percent(figures.tangential)} round the ring, green to ovendry"
+            " (Wood Handbook ch. 4)."
+        ),
+        (
+            "Too thick. The wall is run through the moisture field as a slab, the ends of the grain a dozen times quicker, and the pull in"
+            " its skin and its daily loss are held against what green boards of the wood bear on their published schedules: 1 is where"
+            " cracks begin. A bowl without its pith bends where a board is held flat, so this is on the careful side. The resistance of"
+            " paper, shavings and wax is our own judgement."
+        ),
+        (
+            "At rest is when it stays within a hundredth of its weight of what its room brings it to. Boiling a rough bowl for an hour is"
+            " said to relieve it and to speed its drying; soaking it in soap or alcohol likewise. Nobody has published figures that we"
+            " could check, so nothing is computed of either."
+        ),
     )
 
 
@@ -116,22 +141,29 @@ def shape(found: Roughed, system: System) -> str:
         said += f"; the ends of the grain then stand {handled_length(rise, system)} {ends} than the sides"
     fits = found.fits
     if fits.thinnest_m >= asked.end_wall_m:
-        return f"{said}. The largest round bowl in it is {handled_length(fits.diameter_m, system)} across and {handled_length(fits.height_m, system)} high."
+        return (
+            f"{said}. The largest round bowl in it is {handled_length(fits.diameter_m, system)} across and"
+            f" {handled_length(fits.height_m, system)} high."
+        )
     return f"{said}. No round bowl with a wall of {said_length(asked.end_wall_m, system)} is left in it."
 
 
 def tenon(found: Roughed, system: System) -> str:
     """What to allow on the tenon."""
-    return f"Leave the tenon {handled_length(found.walls.tenon_m, system)} wider than the jaws want: it goes oval, too, and is turned round first."
+    return (
+        f"Leave the tenon {handled_length(found.walls.tenon_m, system)} wider than the jaws want: it goes oval, too, and is turned round"
+        " first."
+    )
 
 
 def once(found: Roughed, system: System) -> str:
     """The other school: turned thin at once."""
     shown = found.once
     return (
-        f"Turned at once to {said_length(found.asked.end_wall_m, system)} it is left as it goes: {handled_length(shown.along_m, system)} by "
-        f"{handled_length(shown.across_m, system)} at the rim, its shape set in {span(found.once_course.rest_day)}. Cracks are {asked_of(found.once_course.crack)} "
-        f"{WayKind(found.asked.way.value).label}. The oval is then a feature, and nothing is turned true."
+        f"Turned at once to {said_length(found.asked.end_wall_m, system)} it is left as it goes: {handled_length(shown.along_m, system)} by"
+        f" {handled_length(shown.across_m, system)} at the rim, its shape set in {span(found.once_course.rest_day)}. Cracks are"
+        f" {asked_of(found.once_course.crack)} {WayKind(found.asked.way.value).label}. The oval is then a feature, and nothing is turned"
+        " true."
     )
 
 

@@ -49,7 +49,8 @@ class BowlToRough:
 
 @dataclass(frozen=True)
 class Roughed:
-    """The answer: the wall with its limits, the bowl with it, its drying in every way, and the shape it comes to with the round bowl that is left in it.
+    """The answer: the wall with its limits, the bowl with it, its drying in every way, and the shape it comes to with the round bowl that
+    is left in it.
 
     ``once`` is the bowl turned thin to its finished wall at once: its oval, and how hard that is asked in the chosen way.
     """
@@ -94,14 +95,26 @@ def put(form: RoughForm, asker: Asker, piece: Piece | None) -> Put[BowlToRough] 
     diameter = typed["diameter_m"] or USUAL_DIAMETER_M
     height = typed["height_m"] or USUAL_HEIGHT_SHARE * diameter
     bowl = Bowl(
-        diameter, height, min(walls.TENTH * diameter, 0.6 * height), Form(form.chosen("form")), rim=Rim(form.chosen("rim")),
-        pith_m=PITH_M if typed["pith_m"] is None else typed["pith_m"], aside_m=typed["aside_m"] or 0.0,
-    )  # fmt: skip
+        diameter,
+        height,
+        min(walls.TENTH * diameter, 0.6 * height),
+        Form(form.chosen("form")),
+        rim=Rim(form.chosen("rim")),
+        pith_m=PITH_M if typed["pith_m"] is None else typed["pith_m"],
+        aside_m=typed["aside_m"] or 0.0,
+    )
     start = figures.green_moisture if typed["start"] is None else typed["start"]
     question = BowlToRough(
-        species, figures, shrinkage, bowl, typed["end_wall_m"] or END_WALL_M, typed["wall_m"], min(start, 0.98 * figures.wood.greatest_moisture),
-        Way(form.chosen("way")), series,
-    )  # fmt: skip
+        species,
+        figures,
+        shrinkage,
+        bowl,
+        typed["end_wall_m"] or END_WALL_M,
+        typed["wall_m"],
+        min(start, 0.98 * figures.wood.greatest_moisture),
+        Way(form.chosen("way")),
+        series,
+    )
     return Put(question, {"place": name})
 
 
@@ -152,8 +165,8 @@ def _worked(asked: BowlToRough) -> Roughed:
     k = oval.ratios(asked.shrinkage, asked.start, final)
     thin = replace(asked.bowl, wall_m=asked.end_wall_m, foot_m=None)
     return Roughed(
-        asked, found, bowl, courses, final, k, oval.dried(bowl, k), oval.fits(bowl, k), oval.dried(thin, k), ran(thin, asked.way),
-    )  # fmt: skip
+        asked, found, bowl, courses, final, k, oval.dried(bowl, k), oval.fits(bowl, k), oval.dried(thin, k), ran(thin, asked.way)
+    )
 
 
 def rest_moisture(course: Course) -> float:

@@ -147,9 +147,13 @@ class CrackForm(CalmForm):
         self.fields["depth_m"] = LengthField(self.system, 0.0001, 0.2, label=f"Depth, {unit}")
         self.fields["length_m"] = LengthField(self.system, 0.001, 1.0, label=f"Length, {unit}")
         self.fields["hour"] = forms.FloatField(
-            required=False, min_value=0, max_value=12, label="Round the clock, grain from nine to three", widget=forms.TextInput(attrs={"inputmode": "decimal"}),
+            required=False,
+            min_value=0,
+            max_value=12,
+            label="Round the clock, grain from nine to three",
+            widget=forms.TextInput(attrs={"inputmode": "decimal"}),
             error_messages=dict.fromkeys(("invalid", "min_value", "max_value"), "This must be an hour from 0 to 12."),
-        )  # fmt: skip
+        )
         self.order_fields(["where", "depth_m", "length_m", "hour", "through", "at_pith"])
 
 
@@ -158,9 +162,12 @@ class OvenForm(CalmForm):
 
     ids = "o-%s"
     watts = forms.FloatField(
-        label="Watts on the oven’s label", min_value=200, max_value=2000, widget=forms.TextInput(attrs={"inputmode": "numeric"}),
+        label="Watts on the oven’s label",
+        min_value=200,
+        max_value=2000,
+        widget=forms.TextInput(attrs={"inputmode": "numeric"}),
         error_messages=dict.fromkeys(("invalid", "min_value", "max_value"), "This must be a number from 200 to 2000."),
-    )  # fmt: skip
+    )
 
     def build(self) -> None:
         self.fields["mass_kg"] = MassField(self.system, *MASS_KG, label=f"It weighs now, {self.system.mass}")
@@ -173,9 +180,12 @@ class OvenHeatForm(CalmForm):
     felt = forms.ChoiceField(label="Right after the heat it felt", choices=FeltKind.choices, initial=FeltKind.WARM)
     level = forms.ChoiceField(label="At", choices=[(f"{share / 10:.1f}", f"{share * 10} % of full power") for share in range(1, 11)])
     seconds = forms.FloatField(
-        label="For, seconds", min_value=5, max_value=600, widget=forms.TextInput(attrs={"inputmode": "numeric"}),
+        label="For, seconds",
+        min_value=5,
+        max_value=600,
+        widget=forms.TextInput(attrs={"inputmode": "numeric"}),
         error_messages=dict.fromkeys(("invalid", "min_value", "max_value"), "This must be a number of seconds from 5 to 600."),
-    )  # fmt: skip
+    )
 
     def build(self) -> None:
         self.fields["mass_kg"] = MassField(self.system, *MASS_KG, label=f"After its rest it weighs, {self.system.mass}")

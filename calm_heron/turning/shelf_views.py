@@ -27,18 +27,21 @@ def shelf(request: HttpRequest) -> HttpResponse:
     bowls = weighing.shelf(request.workshop)
     system = request.workshop.system
     rows = [
-        (one, shelf_words.WORDS[one.told.state] if one.told else "", shelf_words.in_list(one.told, system), shelf_words.due(one.told)) for one in bowls
-    ]  # fmt: skip
+        (one, shelf_words.WORDS[one.told.state] if one.told else "", shelf_words.in_list(one.told, system), shelf_words.due(one.told))
+        for one in bowls
+    ]
     flat = [one for one in bowls if one.told is not None and one.told.state.value == "flat"]
     due = [one for one in bowls if one.told is None or one.told.is_due]
     drawings = [
-        (css, drawing) for css, width in (("wide-only", weight_drawings.SHELF_WIDE), ("narrow-only", weight_drawings.NARROW))
+        (css, drawing)
+        for css, width in (("wide-only", weight_drawings.SHELF_WIDE), ("narrow-only", weight_drawings.NARROW))
         if (drawing := weight_drawings.shelf(bowls, width)) is not None
-    ]  # fmt: skip
+    ]
     return render(
-        request, "turning/shelf.html",
+        request,
+        "turning/shelf.html",
         {"rows": rows, "flat": flat, "due": due, "drawings": drawings, "addresses": addresses(request), "part": "shelf", "system": system},
-    )  # fmt: skip
+    )
 
 
 @in_workshop(write=Role.HELPER, only=True)
@@ -65,15 +68,27 @@ def weigh(request: HttpRequest) -> HttpResponse:
                 if answer is not None:
                     return answer
     last = (
-        Reading.objects.of(request.workshop).standing().filter(method=Method.WEIGHT, piece__kind__in=weighing.BOWLS, by=request.membership.person)
-        .select_related("piece").order_by("-pk")[:LAST_KEPT]
-    )  # fmt: skip
+        Reading.objects.of(request.workshop)
+        .standing()
+        .filter(method=Method.WEIGHT, piece__kind__in=weighing.BOWLS, by=request.membership.person)
+        .select_related("piece")
+        .order_by("-pk")[:LAST_KEPT]
+    )
     due = [one for one in weighing.shelf(request.workshop) if one.told is None or one.told.is_due]
     return render(
-        request, "turning/weigh.html",
-        {"form": form, "last": last, "due": due, "addresses": addresses(request), "part": "weigh", "system": request.workshop.system,
-         "asks_back": form.errors and form.is_bound and getattr(form, "asks_back", False)}, status=status,
-    )  # fmt: skip
+        request,
+        "turning/weigh.html",
+        {
+            "form": form,
+            "last": last,
+            "due": due,
+            "addresses": addresses(request),
+            "part": "weigh",
+            "system": request.workshop.system,
+            "asks_back": form.errors and form.is_bound and getattr(form, "asks_back", False),
+        },
+        status=status,
+    )
 
 
 def _beside(form: LineForm, do):

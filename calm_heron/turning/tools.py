@@ -18,18 +18,39 @@ def _turned(asker: Asker, tag: str) -> Piece | None:
 NEIGHBOURS.add(Neighbour(10, "turning", "The shelf", "turning"), Neighbour(20, "turning", "Weigh", "weigh_shelf", may="may_record"))
 TOOLS.add(
     Tool[CutForm, LogToCut, LogCut](
-        30, "cut", "Where do I cut this log?", "Cut a log", "turning", "M32 4A16 16 0 1 0 32.1 4ZM12 14H52M12 26H52M30 20H34", "turning/cut/", "turning/cut/", place=80,
-        form=CutForm, put=cutting.put, work=cutting.answered, gist=cutting.gist, told=cut_words.told,
+        30,
+        "cut",
+        "Where do I cut this log?",
+        "Cut a log",
+        "turning",
+        "M32 4A16 16 0 1 0 32.1 4ZM12 14H52M12 26H52M30 20H34",
+        "turning/cut/",
+        "turning/cut/",
+        place=80,
+        form=CutForm,
+        put=cutting.put,
+        work=cutting.answered,
+        gist=cutting.gist,
+        told=cut_words.told,
         drawings={
-            "log": Drawing("turning/log_end.html", lambda put, found, reader, narrow: cut_drawings.log_end(found, reader.system, NARROW if narrow else WIDE)),
+            "log": Drawing(
+                "turning/log_end.html",
+                lambda put, found, reader, narrow: cut_drawings.log_end(found, reader.system, NARROW if narrow else WIDE),
+            ),
             "downhill": Drawing("turning/downhill.html", lambda put, found, reader, narrow: None, one=True),
         },
-        subject=Subject(cutting.log_of, "another log", stays=True), script="site/js/pages/cut.js", beside="turning/cut_tools.html", keeping="turning/cut_keep.html",
+        subject=Subject(cutting.log_of, "another log", stays=True),
+        script="site/js/pages/cut.js",
+        beside="turning/cut_tools.html",
+        keeping="turning/cut_keep.html",
         examples=(
-            Example({
-                "inch": {"species_key": "black cherry", "width_m": "400 mm", "length_m": "500 mm", "least_m": "130 mm"},
-                "metric": {"species_key": "black cherry", "width_m": "400", "length_m": "500", "least_m": "130"},
-            }, "largest"),
+            Example(
+                {
+                    "inch": {"species_key": "black cherry", "width_m": "400 mm", "length_m": "500 mm", "least_m": "130 mm"},
+                    "metric": {"species_key": "black cherry", "width_m": "400", "length_m": "500", "least_m": "130"},
+                },
+                "largest",
+            ),
             Example(in_both({"species_key": "black cherry", "width_m": "120 mm", "length_m": "300 mm", "least_m": "300 mm"}), "firewood"),
         ),
     ),
@@ -69,4 +90,4 @@ TOOLS.add(
             Example({"inch": {"species_key": "wenge"}, "metric": {"species_key": "wenge"}}, why=Why.NO_FIGURE),
         ),
     ),
-)  # fmt: skip
+)

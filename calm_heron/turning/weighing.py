@@ -100,9 +100,14 @@ def fitted(piece: Piece, known: Turned, entries: Sequence[WeighedEntry], more: S
         bowl = None
     try:
         log = Weights(
-            [(at - first).total_seconds() / DAY_S for at, _ in rows], [mass for _, mass in rows], step_kg(piece.workshop), bowl,
-            green=piece.seasoning == Seasoning.GREEN, dry_mass_kg=piece.ovendry_mass_kg, way=known.core_way,
-        )  # fmt: skip
+            [(at - first).total_seconds() / DAY_S for at, _ in rows],
+            [mass for _, mass in rows],
+            step_kg(piece.workshop),
+            bowl,
+            green=piece.seasoning == Seasoning.GREEN,
+            dry_mass_kg=piece.ovendry_mass_kg,
+            way=known.core_way,
+        )
         return _fits.get(digest_of((log, figures, series)), lambda: weights.weighed(log, figures, series))
     except WoodError:
         return None
@@ -162,13 +167,23 @@ def _said(found: Weighed, entries: Sequence[WeighedEntry]) -> dict[str, Any]:
         return [_plain(one.best), _plain(one.low), _plain(one.high)]
 
     return {
-        "first_at": first.isoformat(), "state": found.state.value, "absurd": list(found.absurd),
+        "first_at": first.isoformat(),
+        "state": found.state.value,
+        "absurd": list(found.absurd),
         "curve": [[round(float(column[k]), 5) for column in (found.curve_days, found.curve, found.low, found.high)] for k in keep],
         "dots": [[round((one.at - first).total_seconds() / DAY_S, 3), one.mass_kg] for one in entries[-DOTS:]],
-        "rest": three(found.rest_day), "rest_kg": three(found.rest_kg), "dry_kg": three(found.dry_mass_kg), "start": three(found.start),
-        "moisture": three(found.moisture), "pace": three(found.pace), "next_day": found.next_day, "last_day": found.last_day,
-        "last_kg": found.last_kg, "count": found.count, "level": found.level,
-    }  # fmt: skip
+        "rest": three(found.rest_day),
+        "rest_kg": three(found.rest_kg),
+        "dry_kg": three(found.dry_mass_kg),
+        "start": three(found.start),
+        "moisture": three(found.moisture),
+        "pace": three(found.pace),
+        "next_day": found.next_day,
+        "last_day": found.last_day,
+        "last_kg": found.last_kg,
+        "count": found.count,
+        "level": found.level,
+    }
 
 
 # A day that never comes, as a number that JSON has.
@@ -184,18 +199,37 @@ def read(row: WeightForecast) -> WeighedBowl:
     said = row.said
     bands = {name: tuple(said[name]) for name in ("rest", "rest_kg", "dry_kg", "start", "moisture", "pace")}
     return WeighedBowl(
-        datetime.fromisoformat(said["first_at"]), State(said["state"]), tuple(said["absurd"]), said["curve"], said["dots"], **bands,
+        datetime.fromisoformat(said["first_at"]),
+        State(said["state"]),
+        tuple(said["absurd"]),
+        said["curve"],
+        said["dots"],
+        **bands,
         **{name: said[name] for name in ("next_day", "last_day", "last_kg", "count", "level")},
-    )  # fmt: skip
+    )
 
 
 def digest(piece: Piece, known: Turned, entries: Sequence[WeighedEntry]) -> str:
     """What a forecast is made from: another one is made where this differs."""
     place = piece.place
-    return digest_of((
-        RULE, [(one.mass_kg, one.at.isoformat()) for one in entries], piece.species_key, piece.width_m, piece.length_m, piece.thickness_m, piece.seasoning,
-        piece.ovendry_mass_kg, known.form, known.grain, known.rim, known.foot_m, known.way, place.name if place else "",
-    )).hex()  # fmt: skip
+    return digest_of(
+        (
+            RULE,
+            [(one.mass_kg, one.at.isoformat()) for one in entries],
+            piece.species_key,
+            piece.width_m,
+            piece.length_m,
+            piece.thickness_m,
+            piece.seasoning,
+            piece.ovendry_mass_kg,
+            known.form,
+            known.grain,
+            known.rim,
+            known.foot_m,
+            known.way,
+            place.name if place else "",
+        )
+    ).hex()
 
 
 def renew(piece: Piece) -> WeighedBowl | None:
@@ -220,7 +254,9 @@ def renew(piece: Piece) -> WeighedBowl | None:
 
 @dataclass(frozen=True)
 class InABox:
-    """What a week in a warm box from now on would do: the least a bowl would weigh (kg) and on which day after today, and when it would be at rest (days)."""
+    """What a week in a warm box from now on would do: the least a bowl would weigh (kg) and on which day after today, and when it would be
+    at rest (days).
+    """
 
     least_kg: float
     least_day: float
@@ -234,7 +270,10 @@ class InABox:
 
 
 def in_a_box(piece: Piece, known: Turned, told: WeighedBowl | None) -> InABox | None:
-    """What a warm box would do to a bowl that is not at rest; ``None`` for one that is, or of which too little is known. Wet wood cracks in one."""
+    """What a warm box would do to a bowl that is not at rest; ``None`` for one that is, or of which too little is known.
+
+    Wet wood cracks in one.
+    """
     if told is None or told.state is State.FLAT or told.moisture[0] > piece.species.fibre_saturation:
         return None
     series = air_of(piece, timezone.localdate())

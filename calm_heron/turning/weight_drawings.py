@@ -80,11 +80,23 @@ def curve(told: WeighedBowl, system: System, width: int = WIDE, out: Sequence[tu
     # A weighing that is off the drawing stands at its edge.
     dots = [WeightMark(x(day), y(min(max(kg, low), high)), (day, kg) in left_out) for day, kg in told.dots if day <= last]
     return Curve(
-        width, round(base + BELOW), LEFT, right, base, path(past), path(ahead), band(upper, lower) if len(upper) > 1 else "",
-        f"M{LEFT} {y(rest):.1f}H{right}V{base}H{LEFT}Z", y(rest), x(now) if now <= last else None, x(told.rest[0]) if told.rest[0] <= last else None,
-        dots, _days(told, last, x, width), _masses(low, high, y, system),
+        width,
+        round(base + BELOW),
+        LEFT,
+        right,
+        base,
+        path(past),
+        path(ahead),
+        band(upper, lower) if len(upper) > 1 else "",
+        f"M{LEFT} {y(rest):.1f}H{right}V{base}H{LEFT}Z",
+        y(rest),
+        x(now) if now <= last else None,
+        x(told.rest[0]) if told.rest[0] <= last else None,
+        dots,
+        _days(told, last, x, width),
+        _masses(low, high, y, system),
         f"Its weight over {last:.0f} days, coming down to {weighed_mass(rest, system)}.",
-    )  # fmt: skip
+    )
 
 
 def _days(told: WeighedBowl, last: float, x: Scale, width: int) -> list[Tick]:
@@ -92,7 +104,8 @@ def _days(told: WeighedBowl, last: float, x: Scale, width: int) -> list[Tick]:
     return [Tick(x(float(day)), short_day(told.day(day))) for day in range(0, int(last) + 1, step)]
 
 
-# What an axis of weights goes up by, in the unit of the scale in use (an ounce for pounds and ounces): whole ounces, pounds in tenths, grams by ones, twos and fives.
+# What an axis of weights goes up by, in the unit of the scale in use (an ounce for pounds and ounces): whole ounces, pounds in tenths,
+# grams by ones, twos and fives.
 DECIMAL = tuple(size * 10**power for power in range(-3, 6) for size in (1, 2, 5))
 OUNCES = (1, 2, 4, 8, 16, 32, 80, 160, 320, 800, 1600, 3200)
 MOST_TICKS = 6
@@ -201,6 +214,15 @@ def shelf(bowls: Sequence[OnShelf], width: int = SHELF_WIDE) -> ShelfDrawing | N
     up = [Tick(y(k * rise), f"+{percent(k * rise, 0)}" if k else "at rest") for k in range(int(most / rise) + 1)]
     flat = sum(told.state is State.FLAT for _, told in known)
     return ShelfDrawing(
-        width, round(base + BELOW), LEFT, right, base, y(0.0), x(0.0), threads, across, up,
+        width,
+        round(base + BELOW),
+        LEFT,
+        right,
+        base,
+        y(0.0),
+        x(0.0),
+        threads,
+        across,
+        up,
         f"{len(known)} bowls by how much heavier than at rest they are; {flat} at rest.",
-    )  # fmt: skip
+    )

@@ -1,4 +1,6 @@
-"""Who asks: a member, whose workshop's places, meters and species the screens know, or a stranger, of whom nothing is known but the units."""
+"""Who asks: a member, whose workshop's places, meters and species the screens know, or a stranger, of whom nothing is known but the
+units.
+"""
 
 from collections.abc import Callable
 from dataclasses import dataclass

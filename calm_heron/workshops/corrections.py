@@ -9,7 +9,9 @@ from calm_heron.workshops.refusals import Refused
 
 
 class RecordedRows(WorkshopRows):
-    """Rows with ``struck`` and ``supersedes``; ``standing`` leaves out what was taken out or corrected, and the entries that took it out."""
+    """Rows with ``struck`` and ``supersedes``; ``standing`` leaves out what was taken out or corrected, and the entries that took it
+    out.
+    """
 
     def standing(self) -> Self:
         return self.filter(struck=False, superseded_by=None)

@@ -193,9 +193,11 @@ class DayField(forms.DateField):
 
     def __init__(self, **options) -> None:
         super().__init__(
-            required=False, widget=forms.DateInput(attrs={"type": "date"}, format="%Y-%m-%d"),
-            error_messages={"invalid": "That is no day of the calendar; write it as 2026-11-25."}, **options,
-        )  # fmt: skip
+            required=False,
+            widget=forms.DateInput(attrs={"type": "date"}, format="%Y-%m-%d"),
+            error_messages={"invalid": "That is no day of the calendar; write it as 2026-11-25."},
+            **options,
+        )
 
     def clean(self, value) -> datetime | None:
         day = super().clean(value)
@@ -247,7 +249,10 @@ class CalmForm(forms.Form):
         words: str = "With the other sizes this must lie between {low} and {high}.",
         called: Mapping[str, str] | None = None,
     ) -> None:
-        """Values that are each possible and do not go together: said beside the one that must give way. ``called`` names fields that the core calls otherwise."""
+        """Values that are each possible and do not go together: said beside the one that must give way.
+
+        ``called`` names fields that the core calls otherwise.
+        """
         if beyond.unit == " m":
             low, high = written.length_limits(beyond.low, beyond.high, self.system)
         else:

@@ -98,8 +98,9 @@ class WorkshopRows(models.QuerySet):
 class WorkshopRow(models.Model):
     """The mixin of every row that belongs to a workshop.
 
-    ``append_only`` says that its rows are added and never changed: the database's triggers and the rights of the application follow from that word
-    (``rights.settle``, after every migration), and a test tries them. What ends, strikes or undoes such a row is a row of its own.
+    ``append_only`` says that its rows are added and never changed: the database's triggers and the rights of the application follow from
+    that word (``rights.settle``, after every migration), and a test tries them. What ends, strikes or undoes such a row is a row of its
+    own.
     """
 
     append_only = False

@@ -1,7 +1,7 @@
 """What the application's own role may do in the database: no more than it needs. It owns nothing.
 
-Tables of what was recorded (``append_only`` in their models) can be read and added to; rows of the others can be changed and removed as well. Workshops go through one
-function only, which writes down what it erased.
+Tables of what was recorded (``append_only`` in their models) can be read and added to; rows of the others can be changed and removed as
+well. Workshops go through one function only, which writes down what it erased.
 """
 
 from django.apps import apps
@@ -21,13 +21,11 @@ def append_only() -> set[str]:
 
 
 def settle(cursor, role: str) -> None:
-    """Give ``role`` its rights on every table there is, and take all others from it; put the triggers of tables that are never changed where they are
-    declared, and nowhere else. Run by the owner, after migrating."""
+    """Give ``role`` its rights on every table there is, and take all others from it; put the triggers of tables that are never changed
+    where they are declared, and nowhere else. Run by the owner, after migrating."""
     name, declared = sql.Identifier(role), append_only()
-    cursor.execute(
-        """SELECT c.relname, EXISTS (SELECT 1 FROM pg_trigger t WHERE t.tgrelid = c.oid AND t.tgname = 'never_changed')
-           FROM pg_class c WHERE c.relnamespace = 'public'::regnamespace AND c.relkind = 'r'"""
-    )
+    cursor.execute("""SELECT c.relname, EXISTS (SELECT 1 FROM pg_trigger t WHERE t.tgrelid = c.oid AND t.tgname = 'never_changed')
+           FROM pg_class c WHERE c.relnamespace = 'public'::regnamespace AND c.relkind = 'r'""")
     for table, has_trigger in cursor.fetchall():
         never_changed = table in declared
         if never_changed != has_trigger:

@@ -1,5 +1,5 @@
-"""Tables whose rows are added and never changed: the database itself refuses. Which they are is declared by their models (``append_only``) and put
-in force by ``rights.settle`` after every migration; older migrations put the first of them on by hand."""
+"""Tables whose rows are added and never changed: the database itself refuses. Which they are is declared by their models (``append_only``)
+and put in force by ``rights.settle`` after every migration; older migrations put the first of them on by hand."""
 
 from django.db import migrations
 

@@ -45,7 +45,9 @@ class Versioned(models.Model):
 
     @property
     def seen(self) -> int:
-        """The version for a form to bring back; 0 where the row is not there yet, so that of two who fill an empty form the second is told."""
+        """The version for a form to bring back; 0 where the row is not there yet, so that of two who fill an empty form the second is
+        told.
+        """
         return self.version if self.pk else 0
 
     @classmethod

@@ -1,4 +1,6 @@
-"""What a thing will do once it is built, in a browser: months slid through and played, a home chosen, a mistake mended, on a desk and a phone."""
+"""What a thing will do once it is built, in a browser: months slid through and played, a home chosen, a mistake mended, on a desk and a
+phone.
+"""
 
 from playwright.sync_api import expect
 

@@ -81,9 +81,21 @@ class DatabaseAway(Journey):
             "CALM_HERON_DATABASE_NAME": settings["NAME"],
         }
         server = subprocess.Popen(
-            [sys.executable, "-m", "gunicorn", "-c", str(ROOT / "command" / "serving.py"), "-b", self.address[7:], "--log-level", "critical"],
-            cwd=ROOT, env=environment, stderr=subprocess.DEVNULL,
-        )  # fmt: skip
+            [
+                sys.executable,
+                "-m",
+                "gunicorn",
+                "-c",
+                str(ROOT / "command" / "serving.py"),
+                "-b",
+                self.address[7:],
+                "--log-level",
+                "critical",
+            ],
+            cwd=ROOT,
+            env=environment,
+            stderr=subprocess.DEVNULL,
+        )
         self.addCleanup(server.wait)
         self.addCleanup(server.terminate)
         for _ in range(200):

@@ -1,5 +1,5 @@
-"""Every page as hands, eyes and slow connections meet it: nothing scrolls sideways, no target is too small, no text too fine, nothing jumps,
-axe-core finds nothing on the main views, on a phone, at a desk and at dusk, and what has the focus shows it."""
+"""Every page as hands, eyes and slow connections meet it: nothing scrolls sideways, no target is too small, no text too fine, nothing
+jumps, axe-core finds nothing on the main views, on a phone, at a desk and at dusk, and what has the focus shows it."""
 
 import gzip
 import re
@@ -16,13 +16,46 @@ from tests.pages import addresses
 NARROWEST = {"width": 320, "height": 640}
 # The views that axe-core looks at.
 VIEWS = (
-    "", "air/", "air/new/", "stock/", "stock/new/", "stock/ash-03/", "stock/ash-03/measure/", "stock/ash-03/change/",
-    "stock/ash-03/movement/", "stock/wenge-01/movement/", "stock/elm-01/", "read/", "meters/", "meters/new/", "drying/",
-    "drying/?by=chamber&temperature_c=60+C&humidity=30", "drying/?thickness_m=oak", "drying/?species_key=wenge", "stock/oak-04/drying/",
-    "stock/ash-03/drying/", "log/", "people/", "stock/?q=oak+>12", "stock/new/?kind=bowl", "stock/grain/", "stock/species/?q=oak", "stock/species/new/",
-    "stock/species/european_oak/", "stock/labels/?tag=ash-01", "stock/table/", "stock/ash-lot-01/", "stock/ash-lot-01/split/", "stock/ash-lot-01/measure/",
-    "stock/oak-floor-01/", "stock/fir-subfloor-01/", "stock/oak-log-01/", "stock/ash-bowl-01/measure/", "compare/?one=ash-01&other=cherry-01", "uses/",
-)  # fmt: skip
+    "",
+    "air/",
+    "air/new/",
+    "stock/",
+    "stock/new/",
+    "stock/ash-03/",
+    "stock/ash-03/measure/",
+    "stock/ash-03/change/",
+    "stock/ash-03/movement/",
+    "stock/wenge-01/movement/",
+    "stock/elm-01/",
+    "read/",
+    "meters/",
+    "meters/new/",
+    "drying/",
+    "drying/?by=chamber&temperature_c=60+C&humidity=30",
+    "drying/?thickness_m=oak",
+    "drying/?species_key=wenge",
+    "stock/oak-04/drying/",
+    "stock/ash-03/drying/",
+    "log/",
+    "people/",
+    "stock/?q=oak+>12",
+    "stock/new/?kind=bowl",
+    "stock/grain/",
+    "stock/species/?q=oak",
+    "stock/species/new/",
+    "stock/species/european_oak/",
+    "stock/labels/?tag=ash-01",
+    "stock/table/",
+    "stock/ash-lot-01/",
+    "stock/ash-lot-01/split/",
+    "stock/ash-lot-01/measure/",
+    "stock/oak-floor-01/",
+    "stock/fir-subfloor-01/",
+    "stock/oak-log-01/",
+    "stock/ash-bowl-01/measure/",
+    "compare/?one=ash-01&other=cherry-01",
+    "uses/",
+)
 LEAST_TARGET, LEAST_TEXT, MOST_SHIFT = 24, 11, 0.05
 # Targets in a line of text are as high as the line; everything else is at least so large, or has so much room about it.
 TARGETS = """least => {
@@ -45,7 +78,8 @@ TARGETS = """least => {
       return Math.hypot(dx, dy) < least / 2;
     })());
   }).map((one) => { const box = boxes[all.indexOf(one)];
-    return `${one.tagName} ${(one.textContent || one.name || "").trim().slice(0, 30)} ${Math.round(box.width)}×${Math.round(box.height)}`; });
+    return `${one.tagName} ${(one.textContent || one.name || "").trim().slice(0, 30)} `
+      + `${Math.round(box.width)}×${Math.round(box.height)}`; });
 }"""
 TEXTS = """least => [...document.querySelectorAll("body *")].filter((one) => {
   if (![...one.childNodes].some((node) => node.nodeType === 3 && node.textContent.trim())) return false;
@@ -55,7 +89,8 @@ TEXTS = """least => [...document.querySelectorAll("body *")].filter((one) => {
   return parseFloat(getComputedStyle(one).fontSize) * scale < least - 0.05;
 }).map((one) => `${one.tagName} ${one.textContent.trim().slice(0, 20)}`).slice(0, 4)"""
 SHIFT = """new Promise((done) => { let sum = 0;
-  new PerformanceObserver((list) => { for (const one of list.getEntries()) if (!one.hadRecentInput) sum += one.value; }).observe({type: "layout-shift", buffered: true});
+  new PerformanceObserver((list) => { for (const one of list.getEntries()) if (!one.hadRecentInput) sum += one.value; })
+    .observe({type: "layout-shift", buffered: true});
   setTimeout(() => done(sum), 250); })"""
 WIDER = "width => document.documentElement.scrollWidth - width"
 
@@ -72,9 +107,11 @@ class EveryPage(DemoJourney):
             if not re.search(r"/(photos?|labels|table|species/found|read/preview|.*\.(csv|pdf|svg))/?$", address)
         ]
         asked = {
-            "ask_air": "?temperature=20&humidity=50", "ask_wood": "?readings=11+12+11.5+16&thickness_m=27&species_key=walnut",
-            "ask_movement": "?species_key=red+oak&width_m=200&from_moisture=12", "ask_drying": "?species_key=red+oak&thickness_m=27",
-        }  # fmt: skip
+            "ask_air": "?temperature=20&humidity=50",
+            "ask_wood": "?readings=11+12+11.5+16&thickness_m=27&species_key=walnut",
+            "ask_movement": "?species_key=red+oak&width_m=200&from_moisture=12",
+            "ask_drying": "?species_key=red+oak&thickness_m=27",
+        }
         return list(
             dict.fromkeys(
                 [
@@ -86,7 +123,9 @@ class EveryPage(DemoJourney):
         )
 
     def look_at_every(self, nth: int) -> None:
-        """Every second page, opened once: on the narrowest phone first, and then, where axe-core looks, on a usual one, at a desk and at dusk."""
+        """Every second page, opened once: on the narrowest phone first, and then, where axe-core looks, on a usual one, at a desk and at
+        dusk.
+        """
         page = self.phone()
         self.inside(page)
         views = {self.shop + view for view in VIEWS}
@@ -131,7 +170,8 @@ class EveryPage(DemoJourney):
         self.enter(page)
         rings = """() => { const one = document.activeElement, box = one.getBoundingClientRect(), s = getComputedStyle(one);
           const bar = document.querySelector(".tabs").getBoundingClientRect();
-          return {outlined: s.outlineStyle !== "none" && parseFloat(s.outlineWidth) >= 2, name: one.tagName + one.textContent.trim().slice(0, 20),
+          return {outlined: s.outlineStyle !== "none" && parseFloat(s.outlineWidth) >= 2,
+            name: one.tagName + one.textContent.trim().slice(0, 20),
                   covered: !one.closest(".tabs") && box.top >= bar.top && box.height > 0 && one !== document.body}; }"""
         for path in ("", "stock/", "air/", "stock/ash-04/", "ask/wood/"):
             page.goto(self.shop + path)
@@ -147,8 +187,10 @@ class EveryPage(DemoJourney):
         page.locator(".rail a").nth(2).focus()
         page.keyboard.press("Tab")
         ring = page.evaluate(
-            """() => { const s = getComputedStyle(document.activeElement), back = getComputedStyle(document.querySelector(".rail")).backgroundColor;
-            const light = (c) => { const [r, g, b] = c.match(/[\\d.]+/g).map((v) => { v /= 255; return v <= 0.03928 ? v / 12.92 : ((v + 0.055) / 1.055) ** 2.4; });
+            """() => { const s = getComputedStyle(document.activeElement);
+            const back = getComputedStyle(document.querySelector(".rail")).backgroundColor;
+            const light = (c) => { const [r, g, b] = c.match(/[\\d.]+/g).map((v) => {
+              v /= 255; return v <= 0.03928 ? v / 12.92 : ((v + 0.055) / 1.055) ** 2.4; });
               return 0.2126 * r + 0.7152 * g + 0.0722 * b; };
             const [a, b] = [light(s.outlineColor), light(back)].sort((x, y) => y - x);
             return {contrast: (a + 0.05) / (b + 0.05), offset: parseFloat(s.outlineOffset)}; }"""

@@ -36,8 +36,11 @@ class RealStart(OwnData):
         with self.said.open("a") as said:
             running = subprocess.Popen(
                 [sys.executable, "-m", "command", "start", "--port", str(port), *([] if demo else ["--no-demo"])],
-                cwd=ROOT, stdout=subprocess.PIPE, stderr=said, text=True,
-            )  # fmt: skip
+                cwd=ROOT,
+                stdout=subprocess.PIPE,
+                stderr=said,
+                text=True,
+            )
         self.addCleanup(self.end, running)
         self.assertIn(f"http://127.0.0.1:{port}/", running.stdout.readline())
         return running
@@ -148,7 +151,8 @@ class ThroughKills(RealStart):
         password = (self.state / "work" / "password").read_text().strip()
         with psycopg.connect(host="127.0.0.1", port=database_port, user=OWNER, password=password, dbname=DATABASE) as connection:
             kept = connection.execute(
-                "SELECT raw FROM measuring_reading r JOIN workshops_workshop w ON w.id = r.workshop_id WHERE w.slug = %s AND r.at >= %s ORDER BY raw",
+                "SELECT raw FROM measuring_reading r JOIN workshops_workshop w ON w.id = r.workshop_id WHERE w.slug = %s AND r.at >= %s"
+                " ORDER BY raw",
                 [board.split("/")[4], begun],
             ).fetchall()
         self.assertEqual([f"{100 * raw:.2f}" for (raw,) in kept], sent)

@@ -202,10 +202,14 @@ class ByHand(unittest.TestCase):
 
     def test_what_cannot_be_is_refused(self):
         for wrong in (
-            lambda: Board("a", 0.0, 0.1), lambda: Need("a", 0.1, 4.0), lambda: Need("a", 0.1, 0.1, 0), lambda: Rect(0.2, 0.1, 0.0, 0.1),
-            lambda: layout.suggest([self.board], [Need("a", 0.1, 0.1)], 0.05), lambda: Board("a", 1.0, 0.1, dear=0.5),
+            lambda: Board("a", 0.0, 0.1),
+            lambda: Need("a", 0.1, 4.0),
+            lambda: Need("a", 0.1, 0.1, 0),
+            lambda: Rect(0.2, 0.1, 0.0, 0.1),
+            lambda: layout.suggest([self.board], [Need("a", 0.1, 0.1)], 0.05),
+            lambda: Board("a", 1.0, 0.1, dear=0.5),
             lambda: layout.suggest([Board(str(n), 1.0, 0.1) for n in range(201)], [Need("a", 0.1, 0.1)], KERF),
-        ):  # fmt: skip
+        ):
             with self.assertRaises(OutOfRange):
                 wrong()
 

@@ -80,10 +80,13 @@ class CutSizes(unittest.TestCase):
 
     def test_what_cannot_be_is_refused(self):
         for wrong in (
-            lambda: Year(0.1, 0.12, 0.2), lambda: Year(0.1, 0.08, 0.09), lambda: Size(0.0, 0.1, 0.1),
-            lambda: sizes.sized(Size(1, 0.1, 0.02), OAK, 91, 0.1, YEAR), lambda: sizes.sized(Size(1, 0.1, 0.02), OAK, 0, 0.9, YEAR),
+            lambda: Year(0.1, 0.12, 0.2),
+            lambda: Year(0.1, 0.08, 0.09),
+            lambda: Size(0.0, 0.1, 0.1),
+            lambda: sizes.sized(Size(1, 0.1, 0.02), OAK, 91, 0.1, YEAR),
+            lambda: sizes.sized(Size(1, 0.1, 0.02), OAK, 0, 0.9, YEAR),
             lambda: sizes.sized(Size(1, 0.0015, 0.02), OAK, 0, 0.1, YEAR, Fit.INSET, 0.01),
-        ):  # fmt: skip
+        ):
             with self.assertRaises(OutOfRange):
                 wrong()
 
@@ -142,8 +145,12 @@ class LatestBoard(unittest.TestCase):
         self.assertEqual((min(low, found.days), max(high, found.days)), (found.low, found.high))
 
     def test_what_cannot_be_is_refused(self):
-        for wrong in (lambda: dates.latest([]), lambda: Ready(np.array([]), 1, 1, 1), lambda: Ready(np.array([-1.0]), 1, 1, 1),
-                      lambda: Ready(np.array([math.nan]), 1, 1, 1)):  # fmt: skip
+        for wrong in (
+            lambda: dates.latest([]),
+            lambda: Ready(np.array([]), 1, 1, 1),
+            lambda: Ready(np.array([-1.0]), 1, 1, 1),
+            lambda: Ready(np.array([math.nan]), 1, 1, 1),
+        ):
             with self.assertRaises(OutOfRange):
                 wrong()
 
@@ -209,9 +216,16 @@ class Panels(unittest.TestCase):
 def question(thickness: float, start: float, gradient: float, key: str = "white_oak") -> Question:
     series = room(pattern("mild_coast").year.starting(270), DWELLING)
     return Question(
-        pace_of(species_named(key)), thickness, start, 0.1, Setting(series, SMALL_STACK), width_m=0.2, length_m=2.4, gradient=gradient,
+        pace_of(species_named(key)),
+        thickness,
+        start,
+        0.1,
+        Setting(series, SMALL_STACK),
+        width_m=0.2,
+        length_m=2.4,
+        gradient=gradient,
         wanted=around(0.095, 0.01, 0.01),
-    )  # fmt: skip
+    )
 
 
 class MillingInSteps(unittest.TestCase):
@@ -255,9 +269,11 @@ class MillingInSteps(unittest.TestCase):
 
     def test_what_cannot_be_is_refused(self):
         for wrong in (
-            lambda: milling.rest(question(0.027, 0.1, 0), 0.02), lambda: milling.resawn(question(0.027, 0.1, 0), 0.02, OAK, 0, 0.2),
-            lambda: milling.resawn(question(0.027, 0.1, 0), 0.002, OAK, 100, 0.2), lambda: milling.glue_days(pace_of(species_named("white_oak")).wood, 1.0, OAK, 0, 0.1),
-        ):  # fmt: skip
+            lambda: milling.rest(question(0.027, 0.1, 0), 0.02),
+            lambda: milling.resawn(question(0.027, 0.1, 0), 0.02, OAK, 0, 0.2),
+            lambda: milling.resawn(question(0.027, 0.1, 0), 0.002, OAK, 100, 0.2),
+            lambda: milling.glue_days(pace_of(species_named("white_oak")).wood, 1.0, OAK, 0, 0.1),
+        ):
             with self.assertRaises(OutOfRange):
                 wrong()
 
@@ -277,8 +293,13 @@ class Legs(unittest.TestCase):
 class WoodForAUse(unittest.TestCase):
     def test_sapwood_and_beech_stay_indoors(self):
         found = {one.species.key: one for one in choosing.choices(all_species().values(), Exposure.RAIN)}
-        for key, suits in (("white_oak", Suits.YES), ("northern_red_oak", Suits.NO), ("american_beech", Suits.NO), ("western_redcedar", Suits.YES),
-                           ("western_larch", Suits.WITH_CARE)):  # fmt: skip
+        for key, suits in (
+            ("white_oak", Suits.YES),
+            ("northern_red_oak", Suits.NO),
+            ("american_beech", Suits.NO),
+            ("western_redcedar", Suits.YES),
+            ("western_larch", Suits.WITH_CARE),
+        ):
             self.assertIs(found[key].suits, suits, key)
 
     def test_the_ground_asks_for_the_very_best(self):

@@ -164,9 +164,12 @@ class InsideTheStack(unittest.TestCase):
 
     def test_impossible_stacks_are_refused(self):
         for name, values in (
-            ("sticker_m", {"sticker_m": 0.0}), ("width_m", {"width_m": 40.0}), ("wind_share", {"wind_share": 2.0}),
-            ("length_m", {"width_m": 2.0, "length_m": 1.5}), ("turned", {"turned": "upside down"}),
-        ):  # fmt: skip
+            ("sticker_m", {"sticker_m": 0.0}),
+            ("width_m", {"width_m": 40.0}),
+            ("wind_share", {"wind_share": 2.0}),
+            ("length_m", {"width_m": 2.0, "length_m": 1.5}),
+            ("turned", {"turned": "upside down"}),
+        ):
             with self.subTest(name), self.assertRaises(WoodError) as caught:
                 stacks.Stack(**{"wind_share": 0.1, **values})
             self.assertEqual(caught.exception.field, name)

@@ -127,7 +127,7 @@ class WhatGoesWrong(unittest.TestCase):
         ran = field.dry(question.figures.wood, thickness, question.start, question.setting.drive(), 91, out_days=days)
         found = defects.assess(
             ran, species_named(key), question.figures, thickness, question.start, question.setting.series, ends_sealed=sealed
-        )  # fmt: skip
+        )
         return {risk.kind: risk for risk in found}
 
     def test_species_check_in_the_order_that_practice_gives_them(self):

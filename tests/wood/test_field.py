@@ -66,9 +66,17 @@ class SeriesSolutions(unittest.TestCase):
         length, days, biot = 0.20, 6.0, 5.0
         transfer = biot * self.diffusivity / self.half
         ran = field.dry(
-            self.plain, 2 * self.half, 0.30, steady_drive(transfer, 0.10, self.plain.density), days,
-            length_m=length, out_days=[days], cells=40, rows=40, tolerance=2e-6,
-        )  # fmt: skip
+            self.plain,
+            2 * self.half,
+            0.30,
+            steady_drive(transfer, 0.10, self.plain.density),
+            days,
+            length_m=length,
+            out_days=[days],
+            cells=40,
+            rows=40,
+            tolerance=2e-6,
+        )
         across = crank(self.diffusivity * days * DAY / self.half**2, biot)
         along_d = 12 * self.diffusivity
         along = crank(along_d * days * DAY / (length / 2) ** 2, transfer * length / 2 / along_d)
@@ -188,8 +196,12 @@ class BothSidesOfSorption(unittest.TestCase):
         self.assertLess(np.abs(np.diff(ends)).max(), 0.0011)
         swings = np.linspace(0.0, 0.1, 21)
         hours = np.arange(24 * 365)
-        shares = [climate.AirSeries(np.full(hours.size, 20.0), 0.5 + swing / 2 * np.sin(hours * np.pi / 12), np.zeros(hours.size)).hysteresis_share
-                  for swing in swings]  # fmt: skip
+        shares = [
+            climate.AirSeries(
+                np.full(hours.size, 20.0), 0.5 + swing / 2 * np.sin(hours * np.pi / 12), np.zeros(hours.size)
+            ).hysteresis_share
+            for swing in swings
+        ]
         self.assertLess(np.abs(np.diff(shares)).max(), 0.02)
 
     def test_the_same_air_takes_the_same_days_as_a_chamber_a_year_and_a_schedule(self):

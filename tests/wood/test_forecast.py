@@ -79,8 +79,9 @@ class Learning(unittest.TestCase):
         order = rng.permutation(8)
         self.assertAlmostEqual(
             seen((14 * np.arange(8))[order], true.mean[14 * np.arange(8)][order]).reached_day,
-            seen(14 * np.arange(8), true.mean[14 * np.arange(8)]).reached_day, places=6,
-        )  # fmt: skip
+            seen(14 * np.arange(8), true.mean[14 * np.arange(8)]).reached_day,
+            places=6,
+        )
         dense = np.linspace(0, 120, 3000)
         found = seen(dense, np.interp(dense, true.days, true.mean) + rng.normal(0, 0.004, dense.size))
         self.assertAlmostEqual(found.factor_share, 1.0, delta=0.1)

@@ -55,8 +55,9 @@ class Hurrying(unittest.TestCase):
         warm = hurrying.warmed(self.ROOM.series, 4.0)
         self.assertAlmostEqual(
             float(warm.relative_humidity[0] / self.ROOM.series.relative_humidity[0]),
-            float(saturation_concentration(21.0) / saturation_concentration(25.0)), places=9,
-        )  # fmt: skip
+            float(saturation_concentration(21.0) / saturation_concentration(25.0)),
+            places=9,
+        )
         moved = hurrying.in_a_corner(self.question())
         self.assertEqual(moved.setting.last, self.ROOM)
         self.assertLess(moved.setting.then[0].day, answer(self.question(), runs=8).days)

@@ -50,10 +50,13 @@ class Schedules(unittest.TestCase):
         "black_walnut": ("T6-D4", [(120, 113), (120, 110), (120, 105), (120, 95), (130, 90), (140, 90), (150, 100), (180, 130)]),
         "white_ash": ("T8-B4", [(130, 123), (130, 120), (140, 125), (150, 125), (160, 120), (180, 130)]),
         "american_beech": ("T8-C2", [(130, 126), (130, 125), (130, 122), (140, 126), (150, 120), (160, 110), (180, 130)]),
-        "american_basswood": ("T12-E7", [(160, 140), (160, 130), (160, 120), (160, 110), (160, 110), (170, 120), (170, 120), (180, 130), (180, 130)]),
+        "american_basswood": (
+            "T12-E7",
+            [(160, 140), (160, 130), (160, 120), (160, 110), (160, 110), (170, 120), (170, 120), (180, 130), (180, 130)],
+        ),
         "black_cherry": ("T8-B4", [(130, 123), (130, 120), (140, 125), (150, 125), (160, 120), (180, 130)]),
         "red_maple": ("T8-D4", [(130, 123), (130, 120), (130, 115), (130, 105), (140, 100), (150, 100), (160, 110), (180, 130)]),
-    }  # fmt: skip
+    }
 
     def test_ten_species_have_their_printed_steps(self):
         for key, (code, expected) in self.PRINTED.items():
@@ -230,9 +233,13 @@ class Stress(unittest.TestCase):
 class Sharing(unittest.TestCase):
     def test_practice_comes_out_of_the_figures(self):
         for pair, expected in (
-            (("eastern_white_pine", "yellow_poplar"), Verdict.TOGETHER), (("black_cherry", "sugar_maple"), Verdict.TOGETHER), (("black_cherry", "red_maple"), Verdict.TOGETHER),
-            (("northern_red_oak", "sugar_maple"), Verdict.APART), (("white_oak", "black_cherry"), Verdict.APART), (("eastern_white_pine", "white_oak"), Verdict.APART),
-        ):  # fmt: skip
+            (("eastern_white_pine", "yellow_poplar"), Verdict.TOGETHER),
+            (("black_cherry", "sugar_maple"), Verdict.TOGETHER),
+            (("black_cherry", "red_maple"), Verdict.TOGETHER),
+            (("northern_red_oak", "sugar_maple"), Verdict.APART),
+            (("white_oak", "black_cherry"), Verdict.APART),
+            (("eastern_white_pine", "white_oak"), Verdict.APART),
+        ):
             self.assertIs(sharing.together([lot(key) for key in pair], 0.07, KILN, SPRING).verdict, expected, pair)
         oaks = sharing.together([lot("northern_red_oak"), lot("white_oak")], 0.07, KILN, SPRING)
         self.assertIs(oaks.verdict, Verdict.AT_A_PRICE)
@@ -277,9 +284,13 @@ class Heat(unittest.TestCase):
 class Finish(unittest.TestCase):
     def test_core_shell_and_mean_each_keep_a_load_in(self):
         for shell, core, wanted, what in (
-            (0.078, 0.084, 0.08, Ending.DONE), (0.07, 0.09, 0.08, Ending.CORE_WET), (0.10, 0.08, 0.08, Ending.SHELL_WET), (0.10, 0.13, 0.08, Ending.WET),
-            (0.05, 0.055, 0.08, Ending.DRY), (0.095, 0.10, 0.08, Ending.DONE),
-        ):  # fmt: skip
+            (0.078, 0.084, 0.08, Ending.DONE),
+            (0.07, 0.09, 0.08, Ending.CORE_WET),
+            (0.10, 0.08, 0.08, Ending.SHELL_WET),
+            (0.10, 0.13, 0.08, Ending.WET),
+            (0.05, 0.055, 0.08, Ending.DRY),
+            (0.095, 0.10, 0.08, Ending.DONE),
+        ):
             self.assertIs(finish.ended(shell, core, wanted).ending, what, (shell, core))
         # A mean in between is told by the profile, nearer the core; one that was read counts, but not where it cannot lie.
         self.assertTrue(0.08 < finish.ended(0.07, 0.09, 0.08).mean < 0.084)

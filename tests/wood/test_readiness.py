@@ -169,16 +169,28 @@ class Verdicts(unittest.TestCase):
         self.assertEqual((verdict.state, verdict.more_readings), (State.CLOSE, None))
 
     @given(
-        st.floats(0.04, 0.3), st.floats(0.001, 0.03), st.floats(0, 0.03), st.one_of(st.none(), st.floats(-0.05, 0.05)),
-        st.floats(0, 0.05), st.sampled_from(["", "above", "below"]), st.floats(0.05, 0.18), st.floats(0, 0.02), st.sampled_from(list(USES.values())),
-    )  # fmt: skip
+        st.floats(0.04, 0.3),
+        st.floats(0.001, 0.03),
+        st.floats(0, 0.03),
+        st.one_of(st.none(), st.floats(-0.05, 0.05)),
+        st.floats(0, 0.05),
+        st.sampled_from(["", "above", "below"]),
+        st.floats(0.05, 0.18),
+        st.floats(0, 0.02),
+        st.sampled_from(list(USES.values())),
+    )
     def test_the_rule_over_many_boards_is_the_rule_for_one(self, mean, instrument, sampling, gradient, reach, bound, target, doubt, use):
         board = replace(BOARD, mean=mean, instrument=instrument, sampling=sampling, gradient=gradient, reach=reach, bound=bound)
         uncertainty = math.sqrt(instrument**2 + sampling**2 + doubt**2)
         many = codes(
-            [mean - target] * 2, [uncertainty] * 2, use, [math.nan if gradient is None else gradient] * 2, [reach] * 2,
-            [Bound(bound).side] * 2, doubt,
-        )  # fmt: skip
+            [mean - target] * 2,
+            [uncertainty] * 2,
+            use,
+            [math.nan if gradient is None else gradient] * 2,
+            [reach] * 2,
+            [Bound(bound).side] * 2,
+            doubt,
+        )
         self.assertEqual(CODES[int(many[1])], judge(board, target, doubt, use).state)
 
     @given(st.floats(0.05, 0.2), st.floats(0.0, 0.02))
@@ -214,8 +226,9 @@ class Uses(unittest.TestCase):
         self.assertEqual((self.state(STRIP_FLOOR, 0.09, 0.12), self.state(PLANK_FLOOR, 0.09, 0.12)), (State.READY, State.TOO_DRY))
 
     def test_instruments_ask_for_evenness_that_furniture_does_not(self):
-        self.assertEqual((self.state(INSTRUMENT, 0.1, 0.1, gradient=0.008), self.state(FINE, 0.1, 0.1, gradient=0.008)),
-                         (State.TOO_UNEVEN, State.READY))  # fmt: skip
+        self.assertEqual(
+            (self.state(INSTRUMENT, 0.1, 0.1, gradient=0.008), self.state(FINE, 0.1, 0.1, gradient=0.008)), (State.TOO_UNEVEN, State.READY)
+        )
         self.assertEqual(self.state(OUTDOORS, 0.16, 0.16, gradient=0.04), State.READY)
 
 

@@ -23,7 +23,10 @@ def held(
 
 
 class KnownCases(unittest.TestCase):
-    """What benches know. The spread was set once with the first, fourth and eighth of these in view; the others were then only looked at."""
+    """What benches know.
+
+    The spread was set once with the first, fourth and eighth of these in view; the others were then only looked at.
+    """
 
     def test_1_a_wide_top_glued_and_screwed_round_and_moved_to_a_dry_house_splits(self):
         self.assertIs(held("white_oak", 0.9, 0.12, 0.06, "glue_and_screws", along_m=1.5).fate, Fate.SPLITS)

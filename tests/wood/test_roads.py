@@ -34,11 +34,14 @@ def compared(key: str, thickness_m: float = 0.0286, target: float = 0.10, start:
 
 
 class Sun(unittest.TestCase):
-    # kWh/m² a day on a face tilted by the latitude, January first: computed twice over by others from the same textbook formulas (Kt in brackets).
+    # kWh/m² a day on a face tilted by the latitude, January first: computed twice over by others from the same textbook formulas (Kt in
+    # brackets).
     TILTED = {
-        (30, 0.4): (3.1, 3.4, 3.8, 4.0, 4.1, 4.1, 4.1, 4.0, 3.8, 3.5, 3.2, 3.0), (40, 0.5): (3.7, 4.2, 4.5, 4.9, 5.0, 5.0, 5.0, 4.9, 4.6, 4.3, 3.8, 3.4),
-        (50, 0.3): (1.4, 1.8, 2.1, 2.6, 2.8, 2.9, 2.9, 2.7, 2.3, 1.9, 1.5, 1.3), (40, 0.6): (4.7, 5.3, 5.7, 5.9, 6.0, 5.9, 6.0, 5.9, 5.7, 5.4, 4.8, 4.4),
-    }  # fmt: skip
+        (30, 0.4): (3.1, 3.4, 3.8, 4.0, 4.1, 4.1, 4.1, 4.0, 3.8, 3.5, 3.2, 3.0),
+        (40, 0.5): (3.7, 4.2, 4.5, 4.9, 5.0, 5.0, 5.0, 4.9, 4.6, 4.3, 3.8, 3.4),
+        (50, 0.3): (1.4, 1.8, 2.1, 2.6, 2.8, 2.9, 2.9, 2.7, 2.3, 1.9, 1.5, 1.3),
+        (40, 0.6): (4.7, 5.3, 5.7, 5.9, 6.0, 5.9, 6.0, 5.9, 5.7, 5.4, 4.8, 4.4),
+    }
     OUTSIDE = {
         30: (5.9, 7.2, 8.8, 10.2, 11.1, 11.4, 11.2, 10.5, 9.3, 7.7, 6.2, 5.5),
         50: (2.5, 4.1, 6.2, 8.7, 10.7, 11.5, 11.1, 9.5, 7.1, 4.7, 2.9, 2.1),

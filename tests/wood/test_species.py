@@ -107,7 +107,11 @@ class Search(unittest.TestCase):
 
     def test_names_keep_their_capital_within_a_sentence_where_they_are_names(self):
         for key, spoken in (
-            ("white_oak", "white oak"), ("european_oak", "European oak"), ("douglas_fir_coast", "Douglas-fir, coast"), ("scots_pine", "Scots pine"),
-            ("northern_red_oak", "northern red oak"), ("sitka_spruce", "Sitka spruce"),
-        ):  # fmt: skip
+            ("white_oak", "white oak"),
+            ("european_oak", "European oak"),
+            ("douglas_fir_coast", "Douglas-fir, coast"),
+            ("scots_pine", "Scots pine"),
+            ("northern_red_oak", "northern red oak"),
+            ("sitka_spruce", "Sitka spruce"),
+        ):
             self.assertEqual(species.species_named(key).spoken_name, spoken)

@@ -37,9 +37,19 @@ class Stickers(unittest.TestCase):
     def test_the_published_table_of_spacing_is_repeated_by_the_rules(self):
         # AH-188, GTR-118, AH-402 (medium): inches between, by wood and thickness, from green.
         table = (
-            (OAK, 3, (8, 12)), (OAK, 4, (12, 16)), (OAK, 5, (12, 16)), (OAK, 6, (16, 24)), (OAK, 8, (16, 24)), (OAK, 12, (16, 24)),
-            (ELM, 4, (12, 16)), (ELM, 8, (12, 18)), (species_named("sweetgum"), 5, (12, 16)), (PINE, 4, (16, 24)), (PINE, 8, (24, 48)), (OAK, 2, (8, 12)),
-        )  # fmt: skip
+            (OAK, 3, (8, 12)),
+            (OAK, 4, (12, 16)),
+            (OAK, 5, (12, 16)),
+            (OAK, 6, (16, 24)),
+            (OAK, 8, (16, 24)),
+            (OAK, 12, (16, 24)),
+            (ELM, 4, (12, 16)),
+            (ELM, 8, (12, 18)),
+            (species_named("sweetgum"), 5, (12, 16)),
+            (PINE, 4, (16, 24)),
+            (PINE, 8, (24, 48)),
+            (OAK, 2, (8, 12)),
+        )
         for species, quarters, (low, high) in table:
             with self.subTest(species.key, quarters=quarters):
                 found = usual(species, quarters * INCH_M / 4 * 1.08, 0.8).spacing_m / INCH_M
@@ -94,8 +104,13 @@ class Piles(unittest.TestCase):
     def test_a_thousand_board_feet_weigh_what_paper_says(self):
         # By hand: 2.3597 m³ of green volume, times basic gravity, times 1000; water is that times the moisture (above fibre saturation).
         for key, moisture in (
-            ("white_oak", 0.64), ("northern_red_oak", 0.80), ("sugar_maple", 0.65), ("black_walnut", 0.90), ("yellow_poplar", 0.83), ("eastern_white_pine", 0.60),
-        ):  # fmt: skip
+            ("white_oak", 0.64),
+            ("northern_red_oak", 0.80),
+            ("sugar_maple", 0.65),
+            ("black_walnut", 0.90),
+            ("yellow_poplar", 0.83),
+            ("eastern_white_pine", 0.60),
+        ):
             species = species_named(key)
             mass = mass_of([Load("", species, INCH_M, FOOT_M, FOOT_M, 1000, moisture)])
             dry = 2.359737 * species.basic_specific_gravity * 1000
@@ -114,8 +129,11 @@ class Piles(unittest.TestCase):
 
     def test_what_cannot_be_piled_is_refused(self):
         for wrong in (
-            lambda: built(load(count=0)), lambda: built(load(width_m=1.4), width_m=1.2), lambda: built(load(), width_m=9.0), lambda: pile([], 1.2, usual(OAK, 0.027, 0.8)),
-        ):  # fmt: skip
+            lambda: built(load(count=0)),
+            lambda: built(load(width_m=1.4), width_m=1.2),
+            lambda: built(load(), width_m=9.0),
+            lambda: pile([], 1.2, usual(OAK, 0.027, 0.8)),
+        ):
             with self.assertRaises(OutOfRange):
                 wrong()
 

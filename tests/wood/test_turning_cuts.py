@@ -1,4 +1,6 @@
-"""Cuts through a log: what they give is checked by an independent geometry library, never crosses a check or the pith, and by bare integration."""
+"""Cuts through a log: what they give is checked by an independent geometry library, never crosses a check or the pith, and by bare
+integration.
+"""
 
 import math
 
@@ -173,9 +175,13 @@ class CutsThatHold(SimpleTestCase):
 class TheLogAsItLies(SimpleTestCase):
     def test_what_cannot_be_is_refused(self):
         for wrong in (
-            {"pith_x_m": 0.3}, {"width_m": 0.0}, {"length_m": math.nan}, {"soft_m": 0.3},
-            {"strokes": (Stroke(((0.0, 0.0), (0.9, 0.0))),)}, {"strokes": (Stroke(((0.0, 0.0), (0.1, 0.0)), 2.0),)},
-        ):  # fmt: skip
+            {"pith_x_m": 0.3},
+            {"width_m": 0.0},
+            {"length_m": math.nan},
+            {"soft_m": 0.3},
+            {"strokes": (Stroke(((0.0, 0.0), (0.9, 0.0))),)},
+            {"strokes": (Stroke(((0.0, 0.0), (0.1, 0.0)), 2.0),)},
+        ):
             with self.assertRaises(OutOfRange, msg=wrong):
                 LogEnd(**{"width_m": 0.4, "height_m": 0.4, "length_m": 0.5, **wrong})
         with self.assertRaises(CannotRead):

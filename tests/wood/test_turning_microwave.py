@@ -112,9 +112,12 @@ class Tracings(SimpleTestCase):
 class AtTheLathe(SimpleTestCase):
     def test_what_may_fly_apart_is_never_turned(self):
         for crack in (
-            Crack(Where.FOOT, 0.006, 0.02), Crack(Where.RIM, 0.02, 0.02, through=True), Crack(Where.INSIDE, 0.002, 0.02, at_pith=True),
-            Crack(Where.OUTSIDE, 0.004, 0.12), Crack(Where.OUTSIDE, 0.02, 0.02),
-        ):  # fmt: skip
+            Crack(Where.FOOT, 0.006, 0.02),
+            Crack(Where.RIM, 0.02, 0.02, through=True),
+            Crack(Where.INSIDE, 0.002, 0.02, at_pith=True),
+            Crack(Where.OUTSIDE, 0.004, 0.12),
+            Crack(Where.OUTSIDE, 0.02, 0.02),
+        ):
             self.assertEqual(remedy(crack, 0.3, 0.014, 0.008), Remedy.NEVER, crack)
             self.assertEqual(verdict(True, 0.3, 0.014, 0.008, 0.01, (crack,)).may, May.NEVER)
 

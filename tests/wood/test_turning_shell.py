@@ -1,4 +1,6 @@
-"""A rough bowl's shell: its slabs against a model of the whole in three dimensions, its drying against practice, its oval against its shrinkage."""
+"""A rough bowl's shell: its slabs against a model of the whole in three dimensions, its drying against practice, its oval against its
+shrinkage.
+"""
 
 import itertools
 import math
@@ -150,9 +152,12 @@ class TheOvalToCome(SimpleTestCase):
         return ratios(shrinkage_of(species_named(key)), 0.7, 0.08)
 
     @given(
-        st.sampled_from(["sugar_maple", "white_oak", "black_cherry", "black_walnut"]), st.floats(0.1, 0.5), st.floats(0.0, 0.1),
-        st.floats(-0.04, 0.04), st.sampled_from(list(Rim)),
-    )  # fmt: skip
+        st.sampled_from(["sugar_maple", "white_oak", "black_cherry", "black_walnut"]),
+        st.floats(0.1, 0.5),
+        st.floats(0.0, 0.1),
+        st.floats(-0.04, 0.04),
+        st.sampled_from(list(Rim)),
+    )
     def test_it_stays_within_what_the_shrinkage_says(self, key, diameter, pith, aside, rim):
         k = self.k(key)
         oval = dried(Bowl(diameter, 0.4 * diameter, 0.1 * diameter, rim=rim, pith_m=pith + 0.005, aside_m=aside), k)

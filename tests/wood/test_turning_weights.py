@@ -46,17 +46,20 @@ def made(chance: np.random.Generator) -> Made:
         outdoors = pattern("mild_inland").year.starting(chance.uniform(0, 365))
         air = rooms.room(outdoors, rooms.Room(chance.uniform(15, 20), 0.001))
     wood = field.Wood(
-        figures.wood.specific_gravity, figures.wood.factor * math.exp(chance.normal(0, figures.spread)),
-        figures.wood.permeability * math.exp(chance.normal(0, figures.permeability_spread)), figures.wood.fibre_saturation,
-    )  # fmt: skip
+        figures.wood.specific_gravity,
+        figures.wood.factor * math.exp(chance.normal(0, figures.spread)),
+        figures.wood.permeability * math.exp(chance.normal(0, figures.permeability_spread)),
+        figures.wood.fibre_saturation,
+    )
     start = min(figures.green_moisture * math.exp(chance.normal(0, 0.15)), 0.9 * wood.greatest_moisture)
     shell = parts(bowl, 12.0 * chance.uniform(0.85, 1.15), tuple(np.arange(1, 16) / 16))
     days = np.arange(0, 1100.0)
     drive = field.driven(air, SHELF)
     mean = np.average(
         [field.dry(wood_of(part, wood), part.slab_m, start, drive, 1100, out_days=days).mean for part in shell],
-        axis=0, weights=[part.share for part in shell],
-    )  # fmt: skip
+        axis=0,
+        weights=[part.share for part in shell],
+    )
     level = level_through(air, 1099, mean)
     rest = rest_day(days, mean, level)
     dry = figures.wood.density * math.exp(chance.normal(0, 0.09)) * bowl.volume_m3
@@ -196,9 +199,14 @@ class WhatAWeightLogSays(SimpleTestCase):
 
     def test_what_an_absurd_weight_may_come_from(self):
         for mass, expected, found in (
-            (8.15, 0.815, Slip.DECIMAL), (0.0815, 0.815, Slip.DECIMAL), (28.3 * 0.815, 0.815, Slip.UNIT), (0.815 / 28.3, 0.815, Slip.UNIT),
-            (1.2, 0.815, Slip.TARE), (0.80, 0.815, None), (0.5, 0.815, Slip.OTHER),
-        ):  # fmt: skip
+            (8.15, 0.815, Slip.DECIMAL),
+            (0.0815, 0.815, Slip.DECIMAL),
+            (28.3 * 0.815, 0.815, Slip.UNIT),
+            (0.815 / 28.3, 0.815, Slip.UNIT),
+            (1.2, 0.815, Slip.TARE),
+            (0.80, 0.815, None),
+            (0.5, 0.815, Slip.OTHER),
+        ):
             self.assertEqual(slip(mass, expected), found, mass)
 
     def test_nothing_and_nonsense_are_refused(self):

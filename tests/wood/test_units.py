@@ -14,19 +14,41 @@ from wood.written import inches, said_length
 class Lengths(unittest.TestCase):
     def test_what_people_write_on_boards(self):
         for text, system, millimetres in (
-            ("5/4", METRIC, 31.75), ("4/4", INCH, 25.4), ("1 3/8", INCH, 34.925), ("1-3/8", METRIC, 34.925), ("3/4", METRIC, 19.05),
-            ("27", METRIC, 27), ("27 mm", INCH, 27), ("2,4 m", METRIC, 2400), ("8 ft", METRIC, 2438.4), ("8' 6\"", INCH, 2590.8),
-            ("1.25", INCH, 31.75), ("−3 mm", METRIC, -3), ("-1 3/8", INCH, -34.925), ("1⁄2", INCH, 12.7), ("2 cm", INCH, 20), ("8 ft 6", INCH, 2590.8),
-        ):  # fmt: skip
+            ("5/4", METRIC, 31.75),
+            ("4/4", INCH, 25.4),
+            ("1 3/8", INCH, 34.925),
+            ("1-3/8", METRIC, 34.925),
+            ("3/4", METRIC, 19.05),
+            ("27", METRIC, 27),
+            ("27 mm", INCH, 27),
+            ("2,4 m", METRIC, 2400),
+            ("8 ft", METRIC, 2438.4),
+            ("8' 6\"", INCH, 2590.8),
+            ("1.25", INCH, 31.75),
+            ("−3 mm", METRIC, -3),
+            ("-1 3/8", INCH, -34.925),
+            ("1⁄2", INCH, 12.7),
+            ("2 cm", INCH, 20),
+            ("8 ft 6", INCH, 2590.8),
+        ):
             with self.subTest(text):
                 self.assertAlmostEqual(length_m(text, system) * 1000, millimetres)
 
     def test_what_is_no_length_is_named(self):
         for text, why in (
-            ("1 3/0", "below the line"), ("5//4", "not a fraction"), ("", "needed"), ("abc", "not a size"), ("1/3", "2, 4, 8"),
-            ("1 3/8 mm", "fractions are of an inch"), ("<b>1</b>", "not a size"), ("1e9", "not a size"), ("1 2 3", "not a number"),
-            ("∞", "not a size"), ("9" * 300, "not a number"), ("5/4/4", "not a fraction"),
-        ):  # fmt: skip
+            ("1 3/0", "below the line"),
+            ("5//4", "not a fraction"),
+            ("", "needed"),
+            ("abc", "not a size"),
+            ("1/3", "2, 4, 8"),
+            ("1 3/8 mm", "fractions are of an inch"),
+            ("<b>1</b>", "not a size"),
+            ("1e9", "not a size"),
+            ("1 2 3", "not a number"),
+            ("∞", "not a size"),
+            ("9" * 300, "not a number"),
+            ("5/4/4", "not a fraction"),
+        ):
             with self.subTest(text), self.assertRaises(CannotRead) as refused:
                 length_m(text, INCH)
             self.assertIn(why, refused.exception.why)

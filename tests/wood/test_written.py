@@ -1,4 +1,6 @@
-"""How figures are written: what is cut reads back as itself at any length, one list has one unit, and nothing is written as less than nothing."""
+"""How figures are written: what is cut reads back as itself at any length, one list has one unit, and nothing is written as less than
+nothing.
+"""
 
 import re
 import unittest
@@ -33,9 +35,14 @@ class ToCut(unittest.TestCase):
 
     def test_known_sizes(self):
         for metres, inch, metric in (
-            (72.375 * INCH_M, "72 3/8 in", "1838.3 mm"), (60.625 * INCH_M, "60 5/8 in", "1539.9 mm"), (0.0, "0 in", "0 mm"),
-            (-0.0381, "-1 1/2 in", "-38.1 mm"), (0.0001, "0.004 in", "0.1 mm"), (0.00025, "0.01 in", "0.25 mm"), (6.0, "236 7/32 in", "6000 mm"),
-        ):  # fmt: skip
+            (72.375 * INCH_M, "72 3/8 in", "1838.3 mm"),
+            (60.625 * INCH_M, "60 5/8 in", "1539.9 mm"),
+            (0.0, "0 in", "0 mm"),
+            (-0.0381, "-1 1/2 in", "-38.1 mm"),
+            (0.0001, "0.004 in", "0.1 mm"),
+            (0.00025, "0.01 in", "0.25 mm"),
+            (6.0, "236 7/32 in", "6000 mm"),
+        ):
             self.assertEqual((written.cut_length(metres, INCH), written.cut_length(metres, METRIC)), (inch, metric))
         self.assertEqual(written.cut_length(61 / 64 * INCH_M, THIRTY_SECONDS), "15/16 in")
         self.assertEqual(written.cut_length(INCH_M / 64, THIRTY_SECONDS), "0.016 in")
@@ -57,9 +64,13 @@ class ToHandleAndToSay(unittest.TestCase):
     def test_nothing_has_a_sign_of_its_own_and_none_overflows_its_unit(self, metres, celsius, kilograms):
         for system in (*SYSTEMS, *(INCH.as_set(key, 64) for key in SCALES)):
             texts = (
-                written.cut_length(metres, system), written.handled_length(metres, system), written.said_length(metres, system),
-                written.written_temperature(celsius, system), written.weighed_mass(kilograms, system), written.rough_mass(abs(kilograms), system),
-            )  # fmt: skip
+                written.cut_length(metres, system),
+                written.handled_length(metres, system),
+                written.said_length(metres, system),
+                written.written_temperature(celsius, system),
+                written.weighed_mass(kilograms, system),
+                written.rough_mass(abs(kilograms), system),
+            )
             for text in texts:
                 self.assertIsNone(
                     re.search(r"-0(?:\.0+)? |\b12 in$|\b16(?:\.0)? oz$" if "ft" in text or "lb" in text else r"-0(?:\.0+)? ", text), text
@@ -76,8 +87,12 @@ class ToHandleAndToSay(unittest.TestCase):
 class Weighed(unittest.TestCase):
     def test_each_scale_has_its_own_unit_whatever_the_size(self):
         for scale, small, large in (
-            ("g", "412 g", "2400 g"), ("kg", "0.412 kg", "2.4 kg"), ("oz", "14.5 oz", "84.7 oz"), ("lb", "0.91 lb", "5.29 lb"), ("lb_oz", "14.5 oz", "5 lb 4.7 oz"),
-        ):  # fmt: skip
+            ("g", "412 g", "2400 g"),
+            ("kg", "0.412 kg", "2.4 kg"),
+            ("oz", "14.5 oz", "84.7 oz"),
+            ("lb", "0.91 lb", "5.29 lb"),
+            ("lb_oz", "14.5 oz", "5 lb 4.7 oz"),
+        ):
             system = METRIC.as_set(scale, 64)
             self.assertEqual((written.weighed_mass(0.412, system), written.weighed_mass(2.4, system)), (small, large))
 

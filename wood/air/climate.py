@@ -147,7 +147,8 @@ class AirSeries:
 class Climate:
     """Twelve monthly means, January first: °C, fraction of relative humidity, m/s of wind, and the daily swing from low to high in °C.
 
-    ``clearness`` is the share of the sun's light that reaches the ground, and ``latitude_deg`` where that was measured; empty and None where nobody knows.
+    ``clearness`` is the share of the sun's light that reaches the ground, and ``latitude_deg`` where that was measured; empty and None
+    where nobody knows.
 
     Raises:
         OutOfRange: not twelve values, or values no climate has.
@@ -236,7 +237,8 @@ def pattern(key: str) -> Climate:
 
 
 def with_emc(like: Climate, monthly_emc: Sequence[float], name: str = "") -> Climate:
-    """A climate whose months have these EMCs (twelve fractions, January first): temperature, wind and swing as in ``like``, humidity from both.
+    """A climate whose months have these EMCs (twelve fractions, January first): temperature, wind and swing as in ``like``, humidity from
+    both.
 
     Raises:
         OutOfRange: not twelve, or a month above what saturated air gives at its temperature.
@@ -279,11 +281,14 @@ def published_places() -> dict[str, PublishedPlace]:
     """
     return {
         row["key"]: PublishedPlace(
-            row["key"], f"{row['city']}, {row['state']}", row["kind"], row["typical"] == "yes",
+            row["key"],
+            f"{row['city']}, {row['state']}",
+            row["kind"],
+            row["typical"] == "yes",
             tuple(round(float(row[f"m{month}"]) / 100, 5) for month in range(1, 13)),
         )
         for row in rows("outdoor_emc")
-    }  # fmt: skip
+    }
 
 
 def constant(temperature_c: float, relative_humidity: float, air_speed_m_s: float = 0.0) -> AirSeries:

@@ -16,7 +16,8 @@ from wood.errors import OutOfRange, check_range
 HOUSEHOLD_SALTS = {"NaCl": "table salt", "MgCl2": "magnesium chloride (bath or de-icing salt)", "K2CO3": "potash", "KCl": "potassium salt"}
 # A closed box over wet salt is even after this long; sooner, the air in it still creeps.
 WAITING_HOURS = 8.0
-# What a checked instrument is good to (95 %): the salt's own doubt, the temperature, its last digit. It drifts; after a year the check is old.
+# What a checked instrument is good to (95 %): the salt's own doubt, the temperature, its last digit. It drifts; after a year the check is
+# old.
 CHECKED_TOLERANCE = 0.015
 CHECK_GOOD_DAYS = 365.0
 # An offset beyond this is no offset any more: the instrument, or the salt, is at fault.
@@ -84,8 +85,8 @@ class Comparison:
     """What several instruments in one air say together.
 
     ``difference`` is the largest between two of them, ``worth_emc`` what that is worth in moisture, ``agree`` whether their tolerances
-    explain it. ``believed`` is the name of the one to believe, ``""`` where none is better than the others. ``best`` is the humidity weighted by
-    tolerance, ``best_tolerance`` its own. ``by_memory`` says that what the place usually is decided.
+    explain it. ``believed`` is the name of the one to believe, ``""`` where none is better than the others. ``best`` is the humidity
+    weighted by tolerance, ``best_tolerance`` its own. ``by_memory`` says that what the place usually is decided.
     """
 
     difference: float

@@ -264,15 +264,14 @@ def _log_saturation(temperature_c: Values) -> Array:
     c = np.asarray(temperature_c, float)
     t = c - ABSOLUTE_ZERO_C
     # Horner's rule over 1/T, ln T and powers of T; one curve over water, one over ice.
-    over_water = (
-        -5.8002206e3 / t + 1.3914993 + t * (-4.8640239e-2 + t * (4.1764768e-5 - t * 1.4452093e-8)) + 6.5459673 * np.log(t)
-    )  # fmt: skip
+    over_water = -5.8002206e3 / t + 1.3914993 + t * (-4.8640239e-2 + t * (4.1764768e-5 - t * 1.4452093e-8)) + 6.5459673 * np.log(t)
     if c.size and c.min() < TRIPLE_POINT_C:
         over_ice = (
-            -5.6745359e3 / t + 6.3925247
+            -5.6745359e3 / t
+            + 6.3925247
             + t * (-9.677843e-3 + t * (6.2215701e-7 + t * (2.0747825e-9 - t * 9.484024e-13)))
             + 4.1635019 * np.log(t)
-        )  # fmt: skip
+        )
         over_water = np.where(c <= TRIPLE_POINT_C, over_ice, over_water)
     return over_water
 

@@ -2,8 +2,8 @@
 
 Source of the equation: Wood Handbook (FPL-GTR-282), chapter 4, eq. 4-5, the Hailwood-Horrobin form fitted to the printed
 table of equilibrium moisture. The fit holds for −1…130 °C; below, down to −40, a result is an
-extrapolation and :func:`is_extrapolated` says so; above 132 °C the equation nears a pole and nothing is said. Real wood differs from it by 1-2 points by species, extractives and
-drying history; the application shows that where it matters.
+extrapolation and :func:`is_extrapolated` says so; above 132 °C the equation nears a pole and nothing is said. Real wood differs from it by
+1-2 points by species, extractives and drying history; the application shows that where it matters.
 """
 
 from dataclasses import dataclass

@@ -1,7 +1,8 @@
-"""The sun: what falls in a day on a level and on a tilted face, by latitude, month and how clear the sky is; and the hours in which it falls.
+"""The sun: what falls in a day on a level and on a tilted face, by latitude, month and how clear the sky is; and the hours in which it
+falls.
 
-Sources: daily extraterrestrial radiation, the usual astronomical formula (1.367 kW/m²); diffuse share, Erbs 1982 monthly correlation; a tilted face by
-Liu and Jordan with an even sky and ground that reflects a fifth. Textbook methods (Duffie and Beckman).
+Sources: daily extraterrestrial radiation, the usual astronomical formula (1.367 kW/m²); diffuse share, Erbs 1982 monthly correlation; a
+tilted face by Liu and Jordan with an even sky and ground that reflects a fifth. Textbook methods (Duffie and Beckman).
 """
 
 import math

@@ -1,1 +1,3 @@
-"""Builds: parts laid on boards, cut sizes that know today's moisture, glued panels, milling in steps, wood for a use, and the day when all is ready."""
+"""Builds: parts laid on boards, cut sizes that know today's moisture, glued panels, milling in steps, wood for a use, and the day when all
+is ready.
+"""

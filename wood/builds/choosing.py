@@ -1,7 +1,8 @@
-"""Wood for a use: what lasts outdoors, what moves little, what bears knocks; from the tables, each figure with what is not known of it. No style is advised.
+"""Wood for a use: what lasts outdoors, what moves little, what bears knocks; from the tables, each figure with what is not known of it. No
+style is advised.
 
-Outdoors the heartwood's resistance to decay counts (Wood Handbook, table 14-1); sapwood of every species is not resistant. Movement is what a width does
-for four points of moisture, the year of many rooms (Wood Handbook ch. 4); hardness is the side hardness of ch. 5.
+Outdoors the heartwood's resistance to decay counts (Wood Handbook, table 14-1); sapwood of every species is not resistant. Movement is what
+a width does for four points of moisture, the year of many rooms (Wood Handbook ch. 4); hardness is the side hardness of ch. 5.
 """
 
 from collections.abc import Iterable
@@ -38,7 +39,8 @@ class Exposure(StrEnum):
     GROUND = "ground"
 
 
-# The least resistance for each: under a roof wood stays below 20 % and does not rot; on the ground nothing less than the best will do for long.
+# The least resistance for each: under a roof wood stays below 20 % and does not rot; on the ground nothing less than the best will do for
+# long.
 LEAST = {
     Exposure.INDOORS: Durability.SLIGHT,
     Exposure.ROOF: Durability.SLIGHT,
@@ -58,8 +60,8 @@ class Suits(StrEnum):
 
 @dataclass(frozen=True)
 class Choice:
-    """What the tables say of a species for a use. ``moves`` is the share of a flat-sawn width between 8 and 12 %, ``hardness_n`` the side hardness;
-    None where they do not say."""
+    """What the tables say of a species for a use. ``moves`` is the share of a flat-sawn width between 8 and 12 %, ``hardness_n`` the side
+    hardness; None where they do not say."""
 
     species: Species
     durability: Durability
@@ -78,7 +80,8 @@ def durability_of(species: Species) -> Durability:
 
 
 def suits(durability: Durability, exposure: Exposure) -> Suits:
-    """Whether heartwood of a durability will do: one step short of what is asked does with care (off the ground, ends sealed, kept to dry off).
+    """Whether heartwood of a durability will do: one step short of what is asked does with care (off the ground, ends sealed, kept to dry
+    off).
 
     >>> suits(Durability.SLIGHT, Exposure.RAIN).value, suits(Durability.MODERATE, Exposure.RAIN).value
     ('no', 'with_care')
@@ -126,7 +129,8 @@ def choices(book: Iterable[Species], exposure: Exposure, least_hardness_n: float
     """What each species is good for, what suits best first, then what moves least.
 
     Args:
-        book: woods; least_hardness_n: leaves out what is softer, 0…30 000 N; a species whose hardness is not known stays when nothing is asked.
+        book: woods; least_hardness_n: leaves out what is softer, 0…30 000 N; a species whose hardness is not known stays when nothing is
+        asked.
     Raises:
         OutOfRange.
     """

@@ -1,8 +1,9 @@
-"""The day when all the wood of a build may be worked: that of the latest of its boards, which is later than the latest board's own middle day.
+"""The day when all the wood of a build may be worked: that of the latest of its boards, which is later than the latest board's own middle
+day.
 
-Each board's day is not known but spread over the days of its set of runs (:mod:`wood.drying.answers`). All are there by a day only if each is, and boards
-differ for reasons of their own (their pace, how wet they began), so the chances multiply. The weather that they share would draw them together; leaving
-that out puts the day late rather than early.
+Each board's day is not known but spread over the days of its set of runs (:mod:`wood.drying.answers`). All are there by a day only if each
+is, and boards differ for reasons of their own (their pace, how wet they began), so the chances multiply. The weather that they share would
+draw them together; leaving that out puts the day late rather than early.
 
 Source: order statistics; that boards go their own ways is our own judgement, on the careful side.
 """

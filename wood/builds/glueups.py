@@ -1,12 +1,14 @@
 """Boards glued edge to edge: the section that the panel takes, from the section of each of its boards.
 
-Each board settles as :mod:`wood.movement.section` says. A joint stays what it was glued as: the two edges lie on each other, and the next board goes on in the
-direction in which the last one ended. Laid alike, every board is hollow to the same side and the joints stand as a row of ridges, with a small bow of the
-whole; laid by turns, heart up and heart down, hollows and humps follow each other as a wave. A cup is mostly a sliding of upright layers past each other: the
-edges of a board stay nearly upright, and so cups do not add up to one great bow. Where practice reports one, the panel dried or was wetted from one face, or
-its boards lay near the pith; of that only the second is in this model.
+Each board settles as :mod:`wood.movement.section` says. A joint stays what it was glued as: the two edges lie on each other, and the next
+board goes on in the direction in which the last one ended. Laid alike, every board is hollow to the same side and the joints stand as a row
+of ridges, with a small bow of the whole; laid by turns, heart up and heart down, hollows and humps follow each other as a wave. A cup is
+mostly a sliding of upright layers past each other: the edges of a board stay nearly upright, and so cups do not add up to one great bow.
+Where practice reports one, the panel dried or was wetted from one face, or its boards lay near the pith; of that only the second is in this
+model.
 
-Metres; x along the panel's width, y up. Source: the section model; rigid joints are our own idealisation, and a panel that is held down is flatter.
+Metres; x along the panel's width, y up. Source: the section model; rigid joints are our own idealisation, and a panel that is held down is
+flatter.
 """
 
 import math
@@ -39,8 +41,8 @@ class School(StrEnum):
 
 @dataclass(frozen=True)
 class Stave:
-    """One board of a panel: its finished width and thickness, its rings (angle with the face 0…90°, how far the pith lay from its middle), which
-    side is up, and whether it is turned end for end, so that its pith lies to the right instead of the left.
+    """One board of a panel: its finished width and thickness, its rings (angle with the face 0…90°, how far the pith lay from its middle),
+    which side is up, and whether it is turned end for end, so that its pith lies to the right instead of the left.
 
     Raises:
         OutOfRange: width and thickness 0.5 mm…3 m, ring angle 0…90°, pith 0…5 m.
@@ -103,9 +105,9 @@ class Laid:
 
 @dataclass(frozen=True)
 class PanelSection:
-    """A panel after settling, lying level on its two outer edges. ``bow_m`` is how far its middle stands above the line between its ends' upper
-    corners (below nothing: hollow above), ``wave_m`` the deepest hollow or hump of one of its boards alone, ``flat_m`` the thickness left when both faces are
-    planed flat."""
+    """A panel after settling, lying level on its two outer edges. ``bow_m`` is how far its middle stands above the line between its ends'
+    upper corners (below nothing: hollow above), ``wave_m`` the deepest hollow or hump of one of its boards alone, ``flat_m`` the thickness
+    left when both faces are planed flat."""
 
     laid: tuple[Laid, ...]
     width_m: float
@@ -148,8 +150,14 @@ def panel(staves: Sequence[Stave], moisture_from: float, moisture_to: float) -> 
 
 def _edges(one: Section, stave: Stave) -> tuple[Array, Array, float, float]:
     """The middles of a settled board's left and right edges, and how far each has turned from upright."""
-    corners = np.array([(-stave.width_m / 2, -stave.thickness_m / 2), (stave.width_m / 2, -stave.thickness_m / 2),
-                        (stave.width_m / 2, stave.thickness_m / 2), (-stave.width_m / 2, stave.thickness_m / 2)])  # fmt: skip
+    corners = np.array(
+        [
+            (-stave.width_m / 2, -stave.thickness_m / 2),
+            (stave.width_m / 2, -stave.thickness_m / 2),
+            (stave.width_m / 2, stave.thickness_m / 2),
+            (-stave.width_m / 2, stave.thickness_m / 2),
+        ]
+    )
     sides = one.after.shape[0] // 4
     if one.encloses_pith:
         # A board round its pith has a split and no order of its own; its corners are the outermost points.
@@ -187,8 +195,12 @@ def _levelled(laid: Sequence[Laid]) -> PanelSection:
     bow = float(heights[np.argmax(np.abs(heights))]) if len(laid) > 1 else 0.0
     waves = [_sag(one) for one in tops]
     return PanelSection(
-        tuple(turned), float(np.ptp(np.concatenate(outlines)[:, 0])), bow, float(max(waves, key=abs)), max(0.0, float(top[:, 1].min() - bottom[:, 1].max())),
-    )  # fmt: skip
+        tuple(turned),
+        float(np.ptp(np.concatenate(outlines)[:, 0])),
+        bow,
+        float(max(waves, key=abs)),
+        max(0.0, float(top[:, 1].min() - bottom[:, 1].max())),
+    )
 
 
 def _top(one: Laid) -> Array:
@@ -233,7 +245,9 @@ def _sag(top: Array) -> float:
 
 
 def by_school(staves: Sequence[Stave], school: School) -> list[Stave]:
-    """The same boards in the same order, turned over as a school has them; quarter-sawn ones have no side to speak of and are turned, too."""
+    """The same boards in the same order, turned over as a school has them; quarter-sawn ones have no side to speak of and are turned,
+    too.
+    """
     return [replace(one, bark_up=n % 2 == 0 if school is School.BY_TURNS else school is School.BARK_UP) for n, one in enumerate(staves)]
 
 

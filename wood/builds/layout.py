@@ -1,8 +1,10 @@
-"""Parts laid on boards: where to cut, along and across, with the saw's kerf, clear of knots, checks, pith and sapwood, and what is left over.
+"""Parts laid on boards: where to cut, along and across, with the saw's kerf, clear of knots, checks, pith and sapwood, and what is left
+over.
 
 Every plan can be sawn: each cut runs right through what is then left of the board. Many ways of sawing each board up are tried
-(:mod:`wood.builds.layout_kernel`), and among them a mixed-integer programme (HiGHS, through SciPy) chooses one for each board: as many of the parts as
-can be had, the largest first, from as little wood as will do. A plan is the best of what was tried; it is not proved to be the best there is.
+(:mod:`wood.builds.layout_kernel`), and among them a mixed-integer programme (HiGHS, through SciPy) chooses one for each board: as many of
+the parts as can be had, the largest first, from as little wood as will do. A plan is the best of what was tried; it is not proved to be the
+best there is.
 
 Lengths in metres; x runs along the board and its grain, y across it. Source: geometry; what is chosen for is our own.
 """
@@ -19,7 +21,8 @@ from wood.errors import check_range
 LENGTH_M, WIDTH_M = (0.005, 15.0), (0.003, 3.0)
 KERF_M = (0.0, 0.02)
 MOST_BOARDS, MOST_PARTS, MOST_KEPT_OUT = 200, 2000, 60
-# How many ways of sawing a board up are made in all, from how many orders and of how many boards at each step; how many rounds of them the choice is made of.
+# How many ways of sawing a board up are made in all, from how many orders and of how many boards at each step; how many rounds of them the
+# choice is made of.
 WAYS, TRIES, BOARDS_A_STEP, BEST_ROUNDS, SEED = 240, 8, 8, 8, 17
 MOST_ON_A_BOARD = 200
 NEAR = 1e-7
@@ -180,8 +183,8 @@ class _Way:
 
 
 def _ways(boards: Sequence[Board], needs: Sequence[Need], wanted: dict[str, int], kerf: float) -> list[_Way]:
-    """Ways of sawing up each board that go together: the steps of the best of many rounds in which all parts were laid, those of the very best first. The
-    same chance every time, so that the same question has the same answer."""
+    """Ways of sawing up each board that go together: the steps of the best of many rounds in which all parts were laid, those of the very
+    best first. The same chance every time, so that the same question has the same answer."""
     sizes = np.array([(need.length_m, need.width_m) for need in needs])
     counts = np.array([wanted[need.key] for need in needs])
     may = np.array([[need.boards is None or board.key in need.boards for need in needs] for board in boards])
@@ -195,9 +198,14 @@ def _ways(boards: Sequence[Board], needs: Sequence[Need], wanted: dict[str, int]
         SEED, shapes, begins, bad, may, sizes, counts, kerf, TRIES, min(len(boards) * 2, BOARDS_A_STEP), of_board, of_round, yields, placed
     )
     found = [
-        _Way(int(b), [(float(c), float(x), float(y)) for c, x, y in way[:n]], np.bincount(way[:n, 0].astype(int), minlength=len(needs)), int(r))
+        _Way(
+            int(b),
+            [(float(c), float(x), float(y)) for c, x, y in way[:n]],
+            np.bincount(way[:n, 0].astype(int), minlength=len(needs)),
+            int(r),
+        )
         for b, r, n, way in zip(of_board[:written], of_round[:written], yields[:written], placed[:written], strict=True)
-    ]  # fmt: skip
+    ]
     costs = {r: _cost(boards, needs, counts, [way for way in found if way.round == r]) for r in {way.round for way in found}}
     best = sorted(costs, key=costs.__getitem__)[:BEST_ROUNDS]
     told: dict[tuple[int, bytes], _Way] = {}

@@ -1,4 +1,7 @@
-"""The compiled inside of :mod:`wood.builds.layout`: one board sawn up by cuts that run right through, again and again in another order. Source: geometry."""
+"""The compiled inside of :mod:`wood.builds.layout`: one board sawn up by cuts that run right through, again and again in another order.
+
+Source: geometry.
+"""
 
 import numpy as np
 from numba import njit
@@ -20,7 +23,9 @@ def _clear(bad, x, y, length, width):
 
 @compiled
 def _best_place(bad, region, length, width):
-    """The place nearest to the region's beginning, then to its lower edge, where a rectangle fits clear of every keep-out; −1 where none."""
+    """The place nearest to the region's beginning, then to its lower edge, where a rectangle fits clear of every keep-out; −1 where
+    none.
+    """
     found_x, found_y = -1.0, -1.0
     for i in range(bad.shape[0] + 1):
         x = region[0] if i == 0 else bad[i - 1, 1]
@@ -39,8 +44,8 @@ def _best_place(bad, region, length, width):
 def fill(whole, bad, sizes, wanted, order, way, kerf, placed):
     """Saw up one board: parts in the given order, each where it fits first in the region that is next; returns how many were placed.
 
-    ``whole`` is (x0, x1, y0, y1), ``bad`` (k, 4) the keep-outs, ``sizes`` (c, 2) length and width of each class, ``wanted`` how many of each may
-    be cut. ``placed`` (n, 3) is filled with class, x, y.
+    ``whole`` is (x0, x1, y0, y1), ``bad`` (k, 4) the keep-outs, ``sizes`` (c, 2) length and width of each class, ``wanted`` how many of
+    each may be cut. ``placed`` (n, 3) is filled with class, x, y.
     """
     regions = np.empty((4 * placed.shape[0] + 4, 4))
     regions[0] = whole
@@ -83,11 +88,12 @@ def fill(whole, bad, sizes, wanted, order, way, kerf, placed):
 
 @compiled
 def rounds(seed, boards, begins, bad, may, sizes, wanted, kerf, tries, looked_at, of_board, of_round, counts, placed):
-    """Saw up boards one after the other until nothing is wanted any more, round after round, each time the best of some tries by how full the board
-    gets for what it costs; returns how many ways of sawing a board were written.
+    """Saw up boards one after the other until nothing is wanted any more, round after round, each time the best of some tries by how full
+    the board gets for what it costs; returns how many ways of sawing a board were written.
 
-    ``boards`` (b, 3) lengths, widths and how dear they are, ``bad`` their keep-outs from ``begins[b]`` to ``begins[b + 1]``, ``may`` (b, c) which classes each may
-    yield. Of each step's boards ``looked_at`` are tried. ``of_board``, ``of_round``, ``counts`` (w,) and ``placed`` (w, n, 3) are filled.
+    ``boards`` (b, 3) lengths, widths and how dear they are, ``bad`` their keep-outs from ``begins[b]`` to ``begins[b + 1]``, ``may`` (b, c)
+    which classes each may yield. Of each step's boards ``looked_at`` are tried. ``of_board``, ``of_round``, ``counts`` (w,) and ``placed``
+    (w, n, 3) are filled.
     """
     np.random.seed(seed)
     written, number, classes = 0, 0, sizes.shape[0]
@@ -138,6 +144,18 @@ def warm() -> None:
     """Compile, or load from the cache."""
     one = np.array([[0.5, 0.5]])
     rounds(
-        1, np.array([[1.0, 1.0, 1.0]]), np.array([0, 0]), np.zeros((0, 4)), np.ones((1, 1), np.bool_), one, np.array([1]), 0.003, 1, 1,
-        np.zeros(1, np.int64), np.zeros(1, np.int64), np.zeros(1, np.int64), np.zeros((1, 4, 3)),
-    )  # fmt: skip
+        1,
+        np.array([[1.0, 1.0, 1.0]]),
+        np.array([0, 0]),
+        np.zeros((0, 4)),
+        np.ones((1, 1), np.bool_),
+        one,
+        np.array([1]),
+        0.003,
+        1,
+        1,
+        np.zeros(1, np.int64),
+        np.zeros(1, np.int64),
+        np.zeros(1, np.int64),
+        np.zeros((1, 4, 3)),
+    )

@@ -1,7 +1,8 @@
 """Square legs and posts: how the rings run through the end, what each of the four faces then shows, and what becomes of the square.
 
-With the rings from corner to corner (rift) all four faces show the same straight grain, and the square goes to a diamond; with the rings along two faces
-these are flat-sawn and the other two quarter-sawn, and it goes to a rectangle. Source: the section model; the limits of the names are those of sawmills.
+With the rings from corner to corner (rift) all four faces show the same straight grain, and the square goes to a diamond; with the rings
+along two faces these are flat-sawn and the other two quarter-sawn, and it goes to a rectangle. Source: the section model; the limits of the
+names are those of sawmills.
 """
 
 from dataclasses import dataclass
@@ -27,8 +28,8 @@ class Face(StrEnum):
 
 @dataclass(frozen=True)
 class Leg:
-    """A leg after settling. ``faces`` are the front's and the side's, each like the one across from it; ``width_m`` and ``depth_m`` what it measures
-    between them, ``diamond_m`` the difference of its diagonals. ``alike`` says that four faces show one grain."""
+    """A leg after settling. ``faces`` are the front's and the side's, each like the one across from it; ``width_m`` and ``depth_m`` what it
+    measures between them, ``diamond_m`` the difference of its diagonals. ``alike`` says that four faces show one grain."""
 
     section: Section
     faces: tuple[Face, Face]

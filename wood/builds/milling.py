@@ -1,12 +1,13 @@
 """Milling in steps: how long wood rests between rough and final milling, what resawing sets free, and when a glued panel may be planed.
 
-A face that is planed lays bare wood that was inside. Where the inside is wetter, the piece goes on drying and moves; it rests until core and outside agree again.
-Thick stock resawn in its middle has a dry face and a wet one: the wet one shrinks more as it evens out, and the leaf cups hollow on the side that was the core.
+A face that is planed lays bare wood that was inside. Where the inside is wetter, the piece goes on drying and moves; it rests until core
+and outside agree again. Thick stock resawn in its middle has a dry face and a wet one: the wet one shrinks more as it evens out, and the
+leaf cups hollow on the side that was the core.
 Glue brings water into its joint: the wood swells there, and planed too soon the joint lies hollow once the water is gone.
 
-Metres, days, moistures as fractions. Sources: the field of :mod:`wood.drying.field`, the bending of a strip whose layers shrink unlike (as a bimetal's), the
-spreading of a line of water (Crank); evenness asked for, glue spread and what an eye sees are our own judgement of bench practice. Growth and drying
-stresses that were locked in come out as well and are not computed: a prong test tells of them.
+Metres, days, moistures as fractions. Sources: the field of :mod:`wood.drying.field`, the bending of a strip whose layers shrink unlike (as
+a bimetal's), the spreading of a line of water (Crank); evenness asked for, glue spread and what an eye sees are our own judgement of bench
+practice. Growth and drying stresses that were locked in come out as well and are not computed: a prong test tells of them.
 """
 
 import math
@@ -23,7 +24,8 @@ from wood.drying.pace import diffusivity_m2_s
 from wood.errors import check_range
 from wood.movement.shrinkage import Shrinkage, size_ratio
 
-# Core and outside agree so far (as readings would show it) before the last pass; what was cut rests a night at least, for stresses show by then.
+# Core and outside agree so far (as readings would show it) before the last pass; what was cut rests a night at least, for stresses show by
+# then.
 EVEN, LEAST_DAYS = 0.005, 1.0
 REST_DAYS = 120.0
 # The first term's share of the bending of a straight slope (6/π²), and the cup still to come that does no more harm.
@@ -86,7 +88,9 @@ def evened(question: Question) -> Rest:
 @dataclass(frozen=True)
 class Leaf:
     """One of the two leaves of a resawn board: its thickness, its moistures at the old face, at the new one and on the whole, the hollow it
-    takes over its width as it evens out (above nothing: hollow on the new face), what planing flat then leaves of it, and how long it rests."""
+    takes over its width as it evens out (above nothing: hollow on the new face), what planing flat then leaves of it, and how long it
+    rests.
+    """
 
     thickness_m: float
     face: float
@@ -117,7 +121,8 @@ def resawn(question: Question, kerf_m: float, shrinkage: Shrinkage, ring_angle_d
     cup = _cup(depth, moisture, shrinkage.at_ring_angle(ring_angle_deg), shrinkage.fibre_saturation, width_m)
     left = replace(question, thickness_m=thickness, start=mean, gradient=question.gradient * (thickness / question.thickness_m) ** 2)
     waits = evened(left)
-    # From face to face the difference is gone once the cup still to come can no longer be seen; its slowest term goes four times as fast as a slab's.
+    # From face to face the difference is gone once the cup still to come can no longer be seen; its slowest term goes four times as fast as
+    # a slab's.
     pace = diffusivity_m2_s(question.figures.wood, min(mean, 0.3), ROOM_C) * DAY_S
     bent = max(math.log(max(abs(cup) * LINEAR_SHARE, 1e-9) / CUP_LEFT_M), 0.0) * thickness**2 / (4 * math.pi**2 * pace)
     return Leaf(
@@ -132,8 +137,8 @@ def resawn(question: Question, kerf_m: float, shrinkage: Shrinkage, ring_angle_d
 
 
 def _cup(depth: np.ndarray, moisture: np.ndarray, shrinkage: float, saturation: float, width_m: float) -> float:
-    """The hollow of a leaf whose layers come to one moisture: κ = 12/t³·∫ε(x − x̄)dx, and κ·w²/8 over its width. Hollow on the side that was
-    wetter (the beginning of ``depth``)."""
+    """The hollow of a leaf whose layers come to one moisture: κ = 12/t³·∫ε(x − x̄)dx, and κ·w²/8 over its width. Hollow on the side that
+    was wetter (the beginning of ``depth``)."""
     thickness = depth[-1] - depth[0]
     mean = float(np.clip(moisture, 0, saturation).mean())
     strain = np.array([size_ratio(shrinkage, float(one), mean, saturation) - 1 for one in np.clip(moisture, 0, saturation)])

@@ -1,6 +1,7 @@
 """A board sawn up: whether parts may lie where they were laid, the cuts that free them in their order, and all that is left over.
 
-Every cut runs right through what is then left of the board, and the wood adds up. Lengths in metres; x runs along the board, y across it. Source: geometry.
+Every cut runs right through what is then left of the board, and the wood adds up. Lengths in metres; x runs along the board, y across it.
+Source: geometry.
 """
 
 from collections.abc import Iterable, Sequence
@@ -49,8 +50,8 @@ def faults(board: Board, placed: Sequence[Placed], kerf_m: float) -> dict[int, F
 
 @dataclass(frozen=True)
 class Cut:
-    """A cut that runs right through a piece of the board: ``across`` it at x = ``at_m``, or along it at y = ``at_m``; ``within`` is that piece. The saw
-    takes the kerf from there on."""
+    """A cut that runs right through a piece of the board: ``across`` it at x = ``at_m``, or along it at y = ``at_m``; ``within`` is that
+    piece. The saw takes the kerf from there on."""
 
     across: bool
     at_m: float
@@ -128,10 +129,7 @@ def _cuts_between(piece: Rect, parts: list[Rect], kerf: float, across: bool) -> 
     low, high = (piece.x0, piece.x1) if across else (piece.y0, piece.y1)
     spans = [(one.x0, one.x1) if across else (one.y0, one.y1) for one in parts]
     tried = sorted({end for _, end in spans if end < high - NEAR} | {begin - kerf for begin, _ in spans if begin > low + NEAR})
-    return [
-        at for at in tried
-        if all(end <= at + NEAR or begin >= min(at + kerf, high) - NEAR for begin, end in spans)
-    ]  # fmt: skip
+    return [at for at in tried if all(end <= at + NEAR or begin >= min(at + kerf, high) - NEAR for begin, end in spans)]
 
 
 def _halves(piece: Rect, at: float, kerf: float, across: bool) -> tuple[Rect, Rect]:

@@ -1,8 +1,8 @@
 """Cut sizes that know today's moisture: how large to make a part today so that it has its wanted size at the mean of its year.
 
-A part is made once: what its wood will still shrink or swell on the way to its year's mean is added at the saw, and only there. Gaps and slots are then
-counted from the wanted size, between the driest and the dampest of its year, so that nothing is allowed for twice. What slides or swings in an opening (a
-drawer, an inset door) is right at the damp extreme instead: there it must still have its gap.
+A part is made once: what its wood will still shrink or swell on the way to its year's mean is added at the saw, and only there. Gaps and
+slots are then counted from the wanted size, between the driest and the dampest of its year, so that nothing is allowed for twice. What
+slides or swings in an opening (a drawer, an inset door) is right at the damp extreme instead: there it must still have its gap.
 
 Sizes in metres, moistures as fractions. Source: shrinkage by :mod:`wood.movement.shrinkage`; when a part is to be right is our own rule.
 """
@@ -21,7 +21,9 @@ RING_DEG = (0.0, 90.0)
 
 
 class Fit(StrEnum):
-    """How a part meets the next one: on its own, a panel in grooves, in an opening that it must not fill, or fixed across the grain of what lies under it."""
+    """How a part meets the next one: on its own, a panel in grooves, in an opening that it must not fill, or fixed across the grain of what
+    lies under it.
+    """
 
     FREE = "free"
     GROOVE = "groove"
@@ -66,11 +68,14 @@ class Size:
 
 @dataclass(frozen=True)
 class Sized:
-    """A part with its sizes: ``wanted`` where it is to be right, ``cut`` to make it today. ``width_low_m`` and ``width_high_m`` are its width at the
-    driest and the dampest of its year, ``doubt_m`` what the species leaves open of the way there from today (two standard deviations).
+    """A part with its sizes: ``wanted`` where it is to be right, ``cut`` to make it today. ``width_low_m`` and ``width_high_m`` are its
+    width at the driest and the dampest of its year, ``doubt_m`` what the species leaves open of the way there from today (two standard
+    deviations).
 
-    ``gap_m`` is the gap to leave at the wanted size so that the dampest still has the least one (of what is inset: what there is at the year's mean);
-    ``groove_m`` the least depth of each groove, ``slot_m`` how far a screw must be able to travel each way. None where the fit does not ask for it.
+    ``gap_m`` is the gap to leave at the wanted size so that the dampest still has the least one (of what is inset: what there is at the
+    year's mean);
+    ``groove_m`` the least depth of each groove, ``slot_m`` how far a screw must be able to travel each way. None where the fit does not ask
+    for it.
     """
 
     wanted: Size
@@ -95,7 +100,8 @@ def sized(
     """The sizes of a part.
 
     Args:
-        wanted: at its year's mean; of what is inset, the opening it goes into with ``least_gap_m`` (0…50 mm in all) left at the damp extreme.
+        wanted: at its year's mean; of what is inset, the opening it goes into with ``least_gap_m`` (0…50 mm in all) left at the damp
+        extreme.
         ring_angle_deg: of its wide face, 0 flat-sawn … 90 quarter-sawn; now: today's moisture of the wood, 0…0.6.
     Raises:
         OutOfRange.
@@ -120,8 +126,10 @@ def sized(
         return size * size_ratio(share, begin, end, shrinkage.fibre_saturation)
 
     cut = Size(
-        at(target.length_m, shrinkage.longitudinal, right_at, now), at(target.width_m, across, right_at, now), at(target.thickness_m, through, right_at, now),
-    )  # fmt: skip
+        at(target.length_m, shrinkage.longitudinal, right_at, now),
+        at(target.width_m, across, right_at, now),
+        at(target.thickness_m, through, right_at, now),
+    )
     low, high, mean = (at(target.width_m, across, right_at, moisture) for moisture in (year.low, year.high, year.mean))
     doubt = 2 * SPREAD * abs(cut.width_m - target.width_m)
     # From the wanted size on, with what the species leaves open of the year's own movement.

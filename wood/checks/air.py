@@ -34,10 +34,12 @@ def interiors() -> Table:
     """Houses of the three published interior regions, and a workshop held by machines."""
     cooled = Room(20.0, cooled_to_c=25.0)
     houses = (
-        ("Long cold winter, heated", "cold_winter", DWELLING, 8.0), ("Four seasons, heated and cooled", "four_seasons", cooled, 8.0),
-        ("Hot desert, heated", "hot_desert", DWELLING, 6.0), ("High cold desert, heated and cooled", "high_desert", cooled, 6.0),
+        ("Long cold winter, heated", "cold_winter", DWELLING, 8.0),
+        ("Four seasons, heated and cooled", "four_seasons", cooled, 8.0),
+        ("Hot desert, heated", "hot_desert", DWELLING, 6.0),
+        ("High cold desert, heated and cooled", "high_desert", cooled, 6.0),
         ("Warm and humid, not cooled", "warm_humid", DWELLING, 11.0),
-    )  # fmt: skip
+    )
     result = []
     for name, key, kept, average in houses:
         months = _monthly(rooms.room(pattern(key).year, kept)) * 100

@@ -38,9 +38,10 @@ def charge(key: str, thickness_m: float, code: str) -> Charge:
     temperature, humidity = (np.repeat([getattr(step, name) for step in steps], hours) for name in ("dry_bulb_c", "relative_humidity"))
     last = np.full(24, 1.0)
     air = AirSeries(
-        np.concatenate([temperature, last * temperature[-1]]), np.concatenate([humidity, last * humidity[-1]]),
+        np.concatenate([temperature, last * temperature[-1]]),
+        np.concatenate([humidity, last * humidity[-1]]),
         np.full(temperature.size + 24, schedules.AIR_SPEED_M_S),
-    )  # fmt: skip
+    )
     exposure = Stack(1.0, schedules.LOAD_WIDTH_M, schedules.STICKER_M, forced=True)
     days = temperature.size / 24
     looks = np.linspace(0, 1, 240) ** 1.7 * days
@@ -89,12 +90,18 @@ def damage(every: int = 1) -> Table:
     )
     for name, place, low, high in (
         ("a heated winter room", methods.Setting(rooms.room(pattern("four_seasons").year, rooms.WORKSHOP), OpenBoard(1.0)), 2.0, 9.0),
-        ("a breezy spring yard", _yard("breezy"), 0.5, 2.0), ("a usual spring yard", _yard("usual"), 0.4, 1.0),
+        ("a breezy spring yard", _yard("breezy"), 0.5, 2.0),
+        ("a usual spring yard", _yard("usual"), 0.4, 1.0),
         ("a sheltered spring stack", _yard("sheltered"), 0.0, 0.5),
-    ):  # fmt: skip
+    ):
         found.append(Check(f"White oak, green, 4/4, in {name}", _oak(place), low, high, "", HELD_OUT))
-    return Table("Checks in the faces", "AH-188 schedules as the limit of what is safe", tuple(found), may_fail=2,
-                 note="Woods whose skin stays wet for days do not reach 1 on a harsher schedule: what limits those is not checking.")  # fmt: skip
+    return Table(
+        "Checks in the faces",
+        "AH-188 schedules as the limit of what is safe",
+        tuple(found),
+        may_fail=2,
+        note="Woods whose skin stays wet for days do not reach 1 on a harsher schedule: what limits those is not checking.",
+    )
 
 
 def _yard(wind: str) -> methods.Setting:

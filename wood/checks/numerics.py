@@ -23,9 +23,10 @@ def numerics() -> Table:
         ("yard to 18", field.driven(pattern("cold_winter").year.starting(120), Stack(0.13)), 0.50, 0.18),
         ("kiln 15 to 7", field.driven(constant(71.0, 0.25, 1.8), kiln), 0.15, 0.07),
         ("60 °C, 30 to 8", field.driven(constant(60.0, 0.35, 1.8), kiln), 0.30, 0.08),
-        ("house 12 to 8.5", field.driven(house, OpenBoard()), 0.12, 0.085), ("room 9 to 7.5", field.driven(constant(21.0, 0.33), OpenBoard()), 0.09, 0.075),
+        ("house 12 to 8.5", field.driven(house, OpenBoard()), 0.12, 0.085),
+        ("room 9 to 7.5", field.driven(constant(21.0, 0.33), OpenBoard()), 0.09, 0.075),
         ("gain 7 to 10", field.driven(constant(12.0, 0.75), OpenBoard()), 0.07, 0.10),
-    )  # fmt: skip
+    )
     result = []
     usually: dict[str, Any] = {}
     for name, wood in woods.items():
@@ -46,8 +47,18 @@ def resolution() -> Table:
         figures = of_species(species_named(key))
         series = pattern("four_seasons").year.starting(110)
         by_day, by_hour = (
-            field.dry_many(figures.wood, FOUR_QUARTER_GREEN_M, figures.green_moisture, field.driven(series, Stack(0.13), 0.0, hours), 700,
-                           target=0.20, enough_days=0.0, tolerance=2e-5, longest_step_days=0.1).crossed_days[0] for hours in (24.0, 1.0)
-        )  # fmt: skip
+            field.dry_many(
+                figures.wood,
+                FOUR_QUARTER_GREEN_M,
+                figures.green_moisture,
+                field.driven(series, Stack(0.13), 0.0, hours),
+                700,
+                target=0.20,
+                enough_days=0.0,
+                tolerance=2e-5,
+                longest_step_days=0.1,
+            ).crossed_days[0]
+            for hours in (24.0, 1.0)
+        )
         result.append(Check(species_named(key).common_name, float(by_day / by_hour - 1) * 100, -1.0, 1.0, "%", HELD_OUT))
     return Table("Days against hours", "the same field in hourly air", tuple(result))

@@ -71,15 +71,27 @@ def kilns() -> Table:
     for name, chosen in (("all", dense > 0), ("below 0.45", dense < 0.45), ("above 0.55", dense > 0.55)):
         found.append(Check(f"Common lean, specific gravity {name}", float(np.exp(lean[chosen].mean())), 0.88, 1.14, "times", FITTED))
     return Table(
-        "Kiln periods", "Wood Handbook ch. 13, recorded from memory (medium); AH-188 schedules", tuple(found), may_fail=2,
+        "Kiln periods",
+        "Wood Handbook ch. 13, recorded from memory (medium); AH-188 schedules",
+        tuple(found),
+        may_fail=2,
         note="Sycamore is the outlier: at its green moisture its own schedule's first step alone takes ten days.",
-    )  # fmt: skip
+    )
 
 
 SETTLING_WOODS = (
-    "northern_white_cedar", "eastern_white_pine", "red_alder", "redwood_old_growth", "yellow_poplar", "douglas_fir_coast", "black_cherry",
-    "black_walnut", "sugar_maple", "white_oak", "shagbark_hickory",
-)  # fmt: skip
+    "northern_white_cedar",
+    "eastern_white_pine",
+    "red_alder",
+    "redwood_old_growth",
+    "yellow_poplar",
+    "douglas_fir_coast",
+    "black_cherry",
+    "black_walnut",
+    "sugar_maple",
+    "white_oak",
+    "shagbark_hickory",
+)
 
 
 def settling_weeks(key: str, thickness_m: float = 0.0254) -> float:
@@ -94,7 +106,9 @@ def settling_weeks(key: str, thickness_m: float = 0.0254) -> float:
 
 
 def settling() -> Table:
-    """Settling from 12 % into a room of 7 %: two to nine weeks, in the order of specific gravity, between linear and square in thickness."""
+    """Settling from 12 % into a room of 7 %: two to nine weeks, in the order of specific gravity, between linear and square in
+    thickness.
+    """
     weeks = {key: settling_weeks(key) for key in SETTLING_WOODS}
     result = [Check(f"{species_named(key).common_name}, 1 in", week, 1.3, 9.5, "weeks", FITTED) for key, week in weeks.items()]
     order = np.argsort([of_species(species_named(key)).wood.specific_gravity for key in weeks])
@@ -121,11 +135,13 @@ def _months_of_cold_winter() -> tuple[AirSeries, ...]:
 
     return tuple(
         Climate(
-            all_year(year.temperature_c, month), all_year(year.relative_humidity, month), all_year(year.wind_m_s, month),
+            all_year(year.temperature_c, month),
+            all_year(year.relative_humidity, month),
+            all_year(year.wind_m_s, month),
             all_year(year.daily_swing_c, month),
         ).year
         for month in range(12)
-    )  # fmt: skip
+    )
 
 
 def calendar() -> Table:
@@ -133,10 +149,14 @@ def calendar() -> Table:
     usual, speeds = Stack(methods.WINDS["usual"], width_m=1.5), []
     for key in ("northern_red_oak", "yellow_poplar", "sugar_maple"):
         wood = of_species(species_named(key)).wood
-        days = np.array([
-            field.dry_many(wood, FOUR_QUARTER_GREEN_M, 0.6, field.driven(air, usual), 3000, target=0.25, enough_days=0.0).crossed_days[0]
-            for air in _months_of_cold_winter()
-        ])  # fmt: skip
+        days = np.array(
+            [
+                field.dry_many(wood, FOUR_QUARTER_GREEN_M, 0.6, field.driven(air, usual), 3000, target=0.25, enough_days=0.0).crossed_days[
+                    0
+                ]
+                for air in _months_of_cold_winter()
+            ]
+        )
         speeds.append(30 * days[5:8].mean() / days)
     effective = np.mean(speeds, axis=0)
     result = [
@@ -164,9 +184,17 @@ def stacking() -> Table:
             Check(f"{species.common_name}: 10 ft wide instead of 5", (days(width_m=3.048) / usual - 1) * 100, 20, 60, "%", FITTED)
         )
         warmer = [
-            field.dry_many(wood, FOUR_QUARTER_GREEN_M, 0.6, field.driven(constant(t, 0.7, 3.5), Stack(methods.WINDS["usual"])), 3000, target=0.25,
-                           enough_days=0.0).crossed_days[0] for t in (-5, 0, 5, 10, 20, 30)
-        ]  # fmt: skip
+            field.dry_many(
+                wood,
+                FOUR_QUARTER_GREEN_M,
+                0.6,
+                field.driven(constant(t, 0.7, 3.5), Stack(methods.WINDS["usual"])),
+                3000,
+                target=0.25,
+                enough_days=0.0,
+            ).crossed_days[0]
+            for t in (-5, 0, 5, 10, 20, 30)
+        ]
         result.append(
             Check(f"{species.common_name}: dearest step of warmth", float(np.max(np.diff(np.log(warmer)))), -9, 0, "ln", HELD_OUT)
         )

@@ -37,8 +37,8 @@ WATCHED_DAYS = 150.0
 FINE_DAYS, COARSE_HOURS = 420.0, 120.0
 NO_LOOKS = np.empty(0)
 LONGEST_STEP_DAYS = {FINE_HOURS: 2.0, COARSE_HOURS: 5.0}
-# What one run differs from another by beside its start, one standard deviation (our judgement): the year's air from the normals, and how freely air
-# gets to this very board.
+# What one run differs from another by beside its start, one standard deviation (our judgement): the year's air from the normals, and how
+# freely air gets to this very board.
 AIR_SPREAD = 0.03
 CARRY_SPREAD = 0.25
 
@@ -286,8 +286,16 @@ def _looked_ahead(question: Question, wanted: Wanted, middle: np.ndarray) -> tup
 
 
 def _as_answer(
-    question: Question, days: float, others: Array, already: bool, middle: field.History, means: Array, months: Array, by_month: Array, runs: int
-) -> Answer:  # fmt: skip
+    question: Question,
+    days: float,
+    others: Array,
+    already: bool,
+    middle: field.History,
+    means: Array,
+    months: Array,
+    by_month: Array,
+    runs: int,
+) -> Answer:
     """The answer of a set: its middle member's days and the days of the ``others``."""
     low, high = (float(edge) for edge in np.percentile(others, [10, 90], method="nearest"))
     if already:
@@ -331,12 +339,23 @@ def _run(
     elif question.start > question.target:
         starts = np.maximum(starts, min(question.start, question.target * 1.02))
     return field.dry_many(
-        figures.wood, question.as_slab_m, starts, drive, horizon, target=question.target, factor_shares=np.exp(figures.spread * draws[:, 0]),
-        air_shares=np.exp(AIR_SPREAD * draws[:, 2]), drive_shares=np.exp(CARRY_SPREAD * draws[:, 3]),
-        permeability_shares=np.exp(figures.permeability_spread * draws[:, 4]), begin_days=begin_days, shape=question.shape, out_days=looks,
-        enough_days=float(looks[-1]) if len(looks) else 0.0, longest_step_days=LONGEST_STEP_DAYS[hours],
+        figures.wood,
+        question.as_slab_m,
+        starts,
+        drive,
+        horizon,
+        target=question.target,
+        factor_shares=np.exp(figures.spread * draws[:, 0]),
+        air_shares=np.exp(AIR_SPREAD * draws[:, 2]),
+        drive_shares=np.exp(CARRY_SPREAD * draws[:, 3]),
+        permeability_shares=np.exp(figures.permeability_spread * draws[:, 4]),
+        begin_days=begin_days,
+        shape=question.shape,
+        out_days=looks,
+        enough_days=float(looks[-1]) if len(looks) else 0.0,
+        longest_step_days=LONGEST_STEP_DAYS[hours],
         tolerance=question.step_tolerance,
-    )  # fmt: skip
+    )
 
 
 def _crossed(question: Question, drive: field.Drive, draws: np.ndarray, hours: float, begin_days: Values = 0.0) -> Array:
@@ -347,9 +366,16 @@ def _middle(question: Question, drive: field.Drive, horizon: float, points: int,
     """The member in the middle."""
     start = np.clip(question.start + question.shape, 0.0, field.GREATEST_MOISTURE)
     return field.dry(
-        question.figures.wood, question.as_slab_m, start, drive, horizon, out_days=_looks(horizon, points), target=question.target,
-        longest_step_days=LONGEST_STEP_DAYS[hours], tolerance=question.step_tolerance,
-    )  # fmt: skip
+        question.figures.wood,
+        question.as_slab_m,
+        start,
+        drive,
+        horizon,
+        out_days=_looks(horizon, points),
+        target=question.target,
+        longest_step_days=LONGEST_STEP_DAYS[hours],
+        tolerance=question.step_tolerance,
+    )
 
 
 def _looks(horizon: float, points: int) -> np.ndarray:

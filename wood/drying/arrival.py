@@ -23,8 +23,8 @@ APART_DAYS, LEAST_SHARE = 60.0, 0.1
 
 @dataclass(frozen=True)
 class Wanted:
-    """What wood must come to and stay at: between ``low`` and ``high`` (fractions; one value, or one for each day from the question's day on,
-    going round), core and outside within ``evenness`` as readings in the middle and at the usual depth would show them.
+    """What wood must come to and stay at: between ``low`` and ``high`` (fractions; one value, or one for each day from the question's day
+    on, going round), core and outside within ``evenness`` as readings in the middle and at the usual depth would show them.
 
     Raises:
         OutOfRange: low and high of different lengths, outside −1…10; evenness not above zero; stay_days 0…365.
@@ -113,7 +113,10 @@ class Chance:
 
 
 def chances(days: Values) -> tuple[Chance, ...]:
-    """Arrivals told apart by seasons; one where they lie together. Shares are of all runs, those that never arrive (infinite) among them."""
+    """Arrivals told apart by seasons; one where they lie together.
+
+    Shares are of all runs, those that never arrive (infinite) among them.
+    """
     days = np.atleast_1d(np.asarray(days, float))
     arrived = np.sort(days[np.isfinite(days)])
     if not arrived.size:

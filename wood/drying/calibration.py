@@ -187,10 +187,20 @@ def usual_permeability(fits: dict[str, Fit]) -> tuple[dict[str, float], float]:
 
 
 HEADER = (
-    ("key", "text"), ("factor", "ratio"), ("spread", "of ln factor"), ("permeability", "ratio"), ("permeability_spread", "of ln permeability"),
-    ("green_moisture", "fraction"), ("basis", "text"), ("stands_on", "text"), ("climate", "text"), ("days_low", "day"), ("days_high", "day"),
-    ("residual_low", "ln"), ("residual_high", "ln"),
-)  # fmt: skip
+    ("key", "text"),
+    ("factor", "ratio"),
+    ("spread", "of ln factor"),
+    ("permeability", "ratio"),
+    ("permeability_spread", "of ln permeability"),
+    ("green_moisture", "fraction"),
+    ("basis", "text"),
+    ("stands_on", "text"),
+    ("climate", "text"),
+    ("days_low", "day"),
+    ("days_high", "day"),
+    ("residual_low", "ln"),
+    ("residual_high", "ln"),
+)
 
 
 def table(fits: dict[str, Fit]) -> list[list[str]]:
@@ -214,9 +224,19 @@ def table(fits: dict[str, Fit]) -> list[list[str]]:
             spread, loose = np.hypot(spread, FACTOR_SPREAD), np.hypot(loose, scatter)
         basis = ("fitted" if own else "relative") if fitted else "estimated"
         rows.append(
-            [key, f"{factor:.4f}", f"{spread:.3f}", f"{permeability:.4f}", f"{loose:.3f}", f"{green_moisture(source)[0]:.3f}", basis,
-             "" if own else source.key, climate_key(species), *tail]
-        )  # fmt: skip
+            [
+                key,
+                f"{factor:.4f}",
+                f"{spread:.3f}",
+                f"{permeability:.4f}",
+                f"{loose:.3f}",
+                f"{green_moisture(source)[0]:.3f}",
+                basis,
+                "" if own else source.key,
+                climate_key(species),
+                *tail,
+            ]
+        )
     return rows
 
 
@@ -242,8 +262,10 @@ def main() -> None:
             f"  predicted {fit.days_low:.0f}-{fit.days_high:.0f}{'' if inside else '  beyond a third'}\n"
         )
     middles, scatter = usual_permeability(fits)
-    sys.stdout.write(f"{within} of {len(fits)} species within a third at both ends; usual permeability "
-                     f"{', '.join(f'{kind} {middle:.2f}' for kind, middle in middles.items())}, scatter {scatter:.2f}\n")  # fmt: skip
+    sys.stdout.write(
+        f"{within} of {len(fits)} species within a third at both ends; usual permeability "
+        f"{', '.join(f'{kind} {middle:.2f}' for kind, middle in middles.items())}, scatter {scatter:.2f}\n"
+    )
 
 
 if __name__ == "__main__":

@@ -5,8 +5,8 @@ A figure of 1 is where practice sees the defect begin; below a half it is seldom
 
 Checks in the faces have two measures, shown side by side, and the larger decides. *The pull* in the skin, before a third of the water is
 gone, against what the wood bears: a rule of gravity, rays, group and thickness, set so that green wood on its own published kiln
-schedule stays at or below 1, for that is what practice found safe. *The daily loss* from green until a third of the water is gone, against the
-published safe one. Published schedules pass the published rates by up to a fifth (white oak at 2.5 points a day would need more
+schedule stays at or below 1, for that is what practice found safe. *The daily loss* from green until a third of the water is gone, against
+the published safe one. Published schedules pass the published rates by up to a fifth (white oak at 2.5 points a day would need more
 than its kiln period), so the loss counts in full only from there.
 
 Sources: the greatest safe daily loss, Dry Kiln Operator's Manual (AH-188) and Drying Hardwood Lumber (FPL-GTR-118); schedules and the
@@ -249,10 +249,18 @@ def surface_check(history: field.History, species: Species, thickness_m: float, 
     figures = np.maximum(pull, by_loss)
     worst = int(np.argmax(figures))
     return _risk(
-        Defect.FACE_CHECKS, history.days, figures,
-        shell=float(history.profiles[worst, 0]), core=float(history.core[worst]), loss=loss, safe=rate.per_day,
-        published=rate.published, by_loss=bool(by_loss.max() > pull.max()), pull_figure=float(pull.max()), loss_figure=float(by_loss.max()),
-    )  # fmt: skip
+        Defect.FACE_CHECKS,
+        history.days,
+        figures,
+        shell=float(history.profiles[worst, 0]),
+        core=float(history.core[worst]),
+        loss=loss,
+        safe=rate.per_day,
+        published=rate.published,
+        by_loss=bool(by_loss.max() > pull.max()),
+        pull_figure=float(pull.max()),
+        loss_figure=float(by_loss.max()),
+    )
 
 
 def _counts(history: field.History, species: Species) -> np.ndarray:
@@ -296,9 +304,11 @@ def end_check(
     temperature_c = _at_its_moments(history, temperature_c)
     drive = field.driven(series, OpenBoard())
     along = field.Wood(
-        figures.wood.specific_gravity, min(figures.wood.factor * figures.wood.along_grain, 100.0), figures.wood.permeability,
+        figures.wood.specific_gravity,
+        min(figures.wood.factor * figures.wood.along_grain, 100.0),
+        figures.wood.permeability,
         figures.wood.fibre_saturation,
-    )  # fmt: skip
+    )
     ran = field.dry(along, 0.6, start, drive, float(history.days[-1]), out_days=history.days, tolerance=1e-3)
     shrunk = _shrunk(ran.profiles, species)
     inner = ran.depths_m <= END_DEPTH_M
@@ -327,9 +337,14 @@ def honeycomb(history: field.History, species: Species, temperature_c: np.ndarra
     figures = np.where(temperature_c < borne - COLLAPSE_OVER_C, 0.0, figures)
     worst = int(np.argmax(figures))
     return _risk(
-        Defect.HONEYCOMB, history.days, figures, temperature_c=float(temperature_c[worst]), core=float(history.core[worst]), borne_c=borne,
+        Defect.HONEYCOMB,
+        history.days,
+        figures,
+        temperature_c=float(temperature_c[worst]),
+        core=float(history.core[worst]),
+        borne_c=borne,
         published=published,
-    )  # fmt: skip
+    )
 
 
 def fungal_share(temperature_c: Values) -> Array:
@@ -367,8 +382,15 @@ def stain(history: field.History, species: Species, temperature_c: np.ndarray) -
     """Sap and sticker stain: the outer wood above 22 % in mild air for too long, by species."""
     susceptible, words = _stain_classes().get(species.key, ("low", "stain"))
     days = _warm_days(history, history.shell > STAIN_MOISTURE, temperature_c)
-    return _risk(Defect.STAIN, history.days, days / STAIN_DAYS[susceptible], susceptible=susceptible, words=words,
-                 warm_days=float(days[-1]), limit=STAIN_DAYS[susceptible])  # fmt: skip
+    return _risk(
+        Defect.STAIN,
+        history.days,
+        days / STAIN_DAYS[susceptible],
+        susceptible=susceptible,
+        words=words,
+        warm_days=float(days[-1]),
+        limit=STAIN_DAYS[susceptible],
+    )
 
 
 def mould(history: field.History, temperature_c: np.ndarray) -> Risk:

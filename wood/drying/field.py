@@ -3,8 +3,8 @@
 ``∂M/∂t = ∂/∂x( D(M,T) ∂M/∂x )`` on cells graded toward the faces, implicit in time with steps that follow their own error, the
 faces trading vapour with the air (:mod:`wood.stacks.air`). The compiled inside is :mod:`wood.drying.kernel`.
 
-Two kinds of water, two figures. *Bound water*: ``D = f · (G/0.5)^0.75 · D_w(T, M) / ((1 − a²)(1 − a))``, ``a² = 1 − G(0.667 + M)``, the geometry
-of lumens after Siau (1984, 1995), so that it follows specific gravity; ``f`` lies close to one for every species. ``D_w`` is
+Two kinds of water, two figures. *Bound water*: ``D = f · (G/0.5)^0.75 · D_w(T, M) / ((1 − a²)(1 − a))``, ``a² = 1 − G(0.667 + M)``, the
+geometry of lumens after Siau (1984, 1995), so that it follows specific gravity; ``f`` lies close to one for every species. ``D_w`` is
 2.6·10⁻¹¹ m²/s at 60 °C and 10 %, with an activation of (5500 − 2000 M) K: at 21 °C it is Siau's within 15 %, with
 temperature it rises as Simpson found for red oak (1993, 5280 K). *Free water*, above fibre saturation: what bound water does at
 saturation and 20 °C times the species' permeability, fitted by :mod:`wood.drying.calibration`, rising with 4500 K. Below 0 °C free water
@@ -58,8 +58,8 @@ class Wood:
     """What the field needs to know of a wood.
 
     ``factor`` is the species' f, near one; ``permeability`` how many times faster free water moves than bound water at saturation and
-    20 °C (about 0.1 in refractory heartwood, some units in open sapwood). ``constant_diffusivity`` (m²/s) above zero replaces all that by one number and
-    makes sorption a straight line M = RH: only for checks against series solutions.
+    20 °C (about 0.1 in refractory heartwood, some units in open sapwood). ``constant_diffusivity`` (m²/s) above zero replaces all that by
+    one number and makes sorption a straight line M = RH: only for checks against series solutions.
 
     Raises:
         OutOfRange: specific gravity (green) 0.08…1.3, fibre saturation 0.15…0.40, factor 0.001…100, permeability 0.005…100.
@@ -264,10 +264,32 @@ def dry(
     mean, surface, shell, core, end = (np.empty(times.size) for _ in range(5))
     profiles = np.empty((times.size, cells))
     crossing, steps, lost, left, _, lowest, highest = kernel.run(
-        drive.sums, drive.step_s, begin_day * DAY_S, np.tile(profile, (dz.size, 1)), dx, dz, wood.row, wood.density, 1.0, 1.0,
-        ends_open and length_m is not None, days * DAY_S, min(600.0, days * DAY_S / 50), longest_step_days * DAY_S, drive.smoothing_s, tolerance, target,
-        np.inf, times * DAY_S, mean, surface, shell, core, end, profiles,
-    )  # fmt: skip
+        drive.sums,
+        drive.step_s,
+        begin_day * DAY_S,
+        np.tile(profile, (dz.size, 1)),
+        dx,
+        dz,
+        wood.row,
+        wood.density,
+        1.0,
+        1.0,
+        ends_open and length_m is not None,
+        days * DAY_S,
+        min(600.0, days * DAY_S / 50),
+        longest_step_days * DAY_S,
+        drive.smoothing_s,
+        tolerance,
+        target,
+        np.inf,
+        times * DAY_S,
+        mean,
+        surface,
+        shell,
+        core,
+        end,
+        profiles,
+    )
     crossed = crossing / DAY_S if crossing >= 0 else None
     return History(times, mean, surface, shell, core, end, profiles, depths, crossed, lowest, highest, steps, lost - left)
 
@@ -298,8 +320,8 @@ def _checked_times(out_days: Values, days: float) -> np.ndarray:
 
 @dataclass(frozen=True)
 class Runs:
-    """Many possible fates of one piece: a row of mean moistures and one of those in the middle per run at ``days``; ``crossed_days`` is infinite
-    where never."""
+    """Many possible fates of one piece: a row of mean moistures and one of those in the middle per run at ``days``; ``crossed_days`` is
+    infinite where never."""
 
     days: np.ndarray
     means: np.ndarray
@@ -375,9 +397,32 @@ def dry_many(
         for k in chosen:
             start = np.clip(m0[k] + uneven, 0.0, GREATEST_MOISTURE).reshape(1, cells)
             ran = kernel.run(
-                drive.sums, drive.step_s, begins[k] * DAY_S, start, dx, ONE_ROW, rows[k], wood.density, carry[k], air[k], False, horizon_s,
-                first_s, longest_s, drive.smoothing_s, tolerance, target, enough_s, out_s, means[k], spare[0], spare[1], cores[k], spare[2], none,
-            )  # fmt: skip
+                drive.sums,
+                drive.step_s,
+                begins[k] * DAY_S,
+                start,
+                dx,
+                ONE_ROW,
+                rows[k],
+                wood.density,
+                carry[k],
+                air[k],
+                False,
+                horizon_s,
+                first_s,
+                longest_s,
+                drive.smoothing_s,
+                tolerance,
+                target,
+                enough_s,
+                out_s,
+                means[k],
+                spare[0],
+                spare[1],
+                cores[k],
+                spare[2],
+                none,
+            )
             result.append((ran[0], ran[5]))
         return result
 
@@ -403,7 +448,10 @@ os.register_at_fork(after_in_child=_threads.cache_clear)
 
 
 def side_by_side(run: Callable[[Any], Any], many: Iterable[Any]) -> list[Any]:
-    """What a run makes of each of many, in their order, as many at a time as there are threads for compiled code. The run must not ask for this itself."""
+    """What a run makes of each of many, in their order, as many at a time as there are threads for compiled code.
+
+    The run must not ask for this itself.
+    """
     return list(_threads().map(run, many))
 
 

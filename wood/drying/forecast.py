@@ -26,8 +26,8 @@ class Forecast:
     """What the log says.
 
     ``factor_share`` is this board's factor over its species'; ``plateau_shift`` how much above (+) or below its place's EMC it is
-    heading (fraction). ``days``, ``mean``, ``low``, ``high`` is the curve with its 80 % band, in the log's days; ``reached_day`` (with band)
-    when it comes to the target, infinite if never. ``dry_mass_kg`` is what masses were divided by. ``absurd`` lists positions of
+    heading (fraction). ``days``, ``mean``, ``low``, ``high`` is the curve with its 80 % band, in the log's days; ``reached_day`` (with
+    band) when it comes to the target, infinite if never. ``dry_mass_kg`` is what masses were divided by. ``absurd`` lists positions of
     entries left out.
     ``exponential_days`` is the plain exponential's answer for the same target, ``None`` where it has none.
     """
@@ -83,7 +83,7 @@ def forecast(
         factor_spread=known.factor_spread,
         plateau_shift=known.plateau_shift,
         dry_mass_kg=known.dry_mass_kg,
-        **{name: (value + first if "day" in name else value) for name, value in ahead.items()},
+        **{name: value + first if "day" in name else value for name, value in ahead.items()},
         entries=known.moistures,
         scatter=known.scatter,
         exponential_days=_exponential(known.at[believed], known.moistures[believed], target),

@@ -44,7 +44,9 @@ class Step(StrEnum):
 
 @dataclass(frozen=True)
 class Way:
-    """A way, the days until the wood may be worked (infinite: never there), those it saves against stickers alone, and the thickness left (m)."""
+    """A way, the days until the wood may be worked (infinite: never there), those it saves against stickers alone, and the thickness left
+    (m).
+    """
 
     step: Step
     days: float
@@ -57,7 +59,8 @@ def tried(question: Question, skimmed_m: float, rough_length_m: float | None = N
 
     Args:
         question: with what is wanted; it lies on stickers where it will be worked.
-        skimmed_m: taken off each face, 0…0.45 of half the thickness; rough_length_m: of the pieces it is cut to past its sealed ends, 0.02…15 m; None cuts nothing.
+        skimmed_m: taken off each face, 0…0.45 of half the thickness; rough_length_m: of the pieces it is cut to past its sealed ends,
+        0.02…15 m; None cuts nothing.
     Raises:
         OutOfRange.
     """
@@ -89,9 +92,15 @@ def ways(question: Question, skimmed_m: float, rough_length_m: float | None = No
     usual, thinner = days[Step.STICKERED], asked[Step.SKIMMED].thickness_m
     left = {Step.SKIMMED: thinner, Step.ALL: thinner}
     return [
-        Way(step, days[step], usual - days[step] if np.isfinite(days[step]) else (0.0 if np.isinf(usual) else -np.inf), left.get(step, question.thickness_m))
-        for step in Step if step in asked
-    ]  # fmt: skip
+        Way(
+            step,
+            days[step],
+            usual - days[step] if np.isfinite(days[step]) else (0.0 if np.isinf(usual) else -np.inf),
+            left.get(step, question.thickness_m),
+        )
+        for step in Step
+        if step in asked
+    ]
 
 
 def skimmed(question: Question, each_m: float) -> Question:
@@ -108,8 +117,8 @@ def skimmed(question: Question, each_m: float) -> Question:
 
 
 def in_a_corner(question: Question) -> Question:
-    """The wood first in a warmer corner of its room (a cooler one where it is to take up moisture) until its mean is there, then where it was
-    to lie."""
+    """The wood first in a warmer corner of its room (a cooler one where it is to take up moisture) until its mean is there, then where it
+    was to lie."""
     moved = -COOLER_C if question.rises else WARMER_C
     corner = replace(question.setting, series=warmed(question.setting.series, moved))
     days = answer(replace(question, setting=corner, wanted=None), runs=FEW_RUNS).days if question.start != question.target else 0.0
@@ -131,7 +140,8 @@ def warmed(series: AirSeries, by_c: float) -> AirSeries:
 
 
 def matters_after(question: Question, elsewhere: Setting, days: float = 365.0) -> float:
-    """How many days wood that is as wanted may lie elsewhere before its mean leaves what is wanted; infinite where it does not within ``days``.
+    """How many days wood that is as wanted may lie elsewhere before its mean leaves what is wanted; infinite where it does not within
+    ``days``.
 
     Raises:
         OutOfRange: days 1…4000.

@@ -1,7 +1,7 @@
 """Insects in drying wood: which wood, while it is how moist and warm, and what heat ends it.
 
-Sources: Wood Handbook (FPL-GTR-282) ch. 14 and USDA leaflets for what attacks which wood (high) and between which moistures (medium); heat that
-kills, AH-188 and the treatment manual (medium). Days until it shows are our own judgement.
+Sources: Wood Handbook (FPL-GTR-282) ch. 14 and USDA leaflets for what attacks which wood (high) and between which moistures (medium); heat
+that kills, AH-188 and the treatment manual (medium). Days until it shows are our own judgement.
 """
 
 from dataclasses import dataclass
@@ -57,8 +57,8 @@ class Origin(StrEnum):
 
 @dataclass(frozen=True)
 class Attack:
-    """What insects could do on a road: for how many days wood is fit for powderpost beetles in air they fly in, for how many for those of the bark, and
-    whether heat clears it. ``inside`` says that some may be in it already, as in old wood: only heat ends those."""
+    """What insects could do on a road: for how many days wood is fit for powderpost beetles in air they fly in, for how many for those of
+    the bark, and whether heat clears it. ``inside`` says that some may be in it already, as in old wood: only heat ends those."""
 
     level: Level
     days: float
@@ -77,7 +77,8 @@ def attack(species: Species, history: History, series: AirSeries, *, sapwood: bo
     """Days on which a wood is fit for insects.
 
     Args:
-        history: of the piece, in the air of ``series`` from the same moment on; sapwood: whether there is any: powderpost beetles eat nothing else;
+        history: of the piece, in the air of ``series`` from the same moment on; sapwood: whether there is any: powderpost beetles eat
+        nothing else;
             origin: old wood may hold them already, be it hardwood or softwood; bark draws its own.
     """
     open_pored = species.botanical_name.partition(" ")[0] in POROUS

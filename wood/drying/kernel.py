@@ -1,12 +1,12 @@
 """The compiled inside of :mod:`wood.drying.field`: one line of cells, solved implicitly; a slab is one line, a short piece many.
 
 A line runs from its open surface inwards to a plane of symmetry. Each step is implicit (second order where the last two steps allow it),
-and every new value an average of old neighbours and the surface, so nothing overshoots whatever the step; fluxes are shared by neighbours, so water is kept to rounding.
-Everything is in SI units, time in seconds, moisture as a fraction.
+and every new value an average of old neighbours and the surface, so nothing overshoots whatever the step; fluxes are shared by neighbours,
+so water is kept to rounding. Everything is in SI units, time in seconds, moisture as a fraction.
 
 Climate comes as running sums over the hours (:func:`wood.drying.field.driven`), so a step of any length sees exact means of what acts on
-the wood: ``T, frozen, K·c_sat, K·c_air, X, 1/h``, the EMC it leads to, the half gap between both sorption curves there and the share of that gap that
-holds wood in such air, in that order.
+the wood: ``T, frozen, K·c_sat, K·c_air, X, 1/h``, the EMC it leads to, the half gap between both sorption curves there and the share of
+that gap that holds wood in such air, in that order.
 """
 
 import math
@@ -259,8 +259,8 @@ def _turned(new, old, rate, dt, dx, dz, size):
 
 @compiled
 def _side(average, mean):
-    """On which side of the loop the wood is, −1 … 1 times the share of it that holds wood: wood between both sorption curves stays as it is; above it
-    follows the drying curve, below the regaining one."""
+    """On which side of the loop the wood is, −1 … 1 times the share of it that holds wood: wood between both sorption curves stays as it
+    is; above it follows the drying curve, below the regaining one."""
     hysteresis = mean[HYSTERESIS]
     gap = hysteresis * mean[GAP] * mean[LEVEL]
     return hysteresis * min(max((average - mean[LEVEL]) / gap, -1.0), 1.0) if gap > 0.0 else 0.0
@@ -297,8 +297,33 @@ def _arrival(time, dt, average, now, falling, target, smooth, smoothing_s):
 
 
 @compiled
-def run(sums, hour_s, begin_s, start, dx, dz, wood, density, drive_share, air_share, ends_open, horizon_s, first_step_s, max_step_s,
-        smoothing_s, tolerance, target, enough_s, out_s, means, surfaces, shells, cores, ends, profiles):  # fmt: skip
+def run(
+    sums,
+    hour_s,
+    begin_s,
+    start,
+    dx,
+    dz,
+    wood,
+    density,
+    drive_share,
+    air_share,
+    ends_open,
+    horizon_s,
+    first_step_s,
+    max_step_s,
+    smoothing_s,
+    tolerance,
+    target,
+    enough_s,
+    out_s,
+    means,
+    surfaces,
+    shells,
+    cores,
+    ends,
+    profiles,
+):
     """March one piece through its climate.
 
     ``start`` is moisture by row (along the grain from an end to the middle) and cell (face to middle); one row is a slab. ``dz`` are
@@ -360,9 +385,25 @@ def run(sums, hour_s, begin_s, start, dx, dz, wood, density, drive_share, air_sh
                 new[j, i] = max(old[j, i] + dt * rate[j, i], 0.0)
                 from_[j, i] = old[j, i] + ahead * (old[j, i] - older[j, i])
             q, surface[j], humidity[j] = _solve_line(
-                from_[j], new[j], dx, between, implicit * dt, scale, steep, fixed, wood, branch, d_saturation, d_free, mean, density,
-                surface[j], humidity[j], True, work,
-            )  # fmt: skip
+                from_[j],
+                new[j],
+                dx,
+                between,
+                implicit * dt,
+                scale,
+                steep,
+                fixed,
+                wood,
+                branch,
+                d_saturation,
+                d_free,
+                mean,
+                density,
+                surface[j],
+                humidity[j],
+                True,
+                work,
+            )
             face += q * dz[j]
         lost += face * implicit * dt / size
         if rows > 1:
@@ -371,9 +412,25 @@ def run(sums, hour_s, begin_s, start, dx, dz, wood, density, drive_share, air_sh
                     column[j] = new[j, i]
                     line[j] = new[j, i]
                 q, end_surface[i], end_humidity[i] = _solve_line(
-                    column, line, dz, row_gap, implicit * dt, scale * along, steep, fixed * along, wood, branch, d_saturation * along,
-                    d_free * along, mean, density, end_surface[i], end_humidity[i], ends_open, work,
-                )  # fmt: skip
+                    column,
+                    line,
+                    dz,
+                    row_gap,
+                    implicit * dt,
+                    scale * along,
+                    steep,
+                    fixed * along,
+                    wood,
+                    branch,
+                    d_saturation * along,
+                    d_free * along,
+                    mean,
+                    density,
+                    end_surface[i],
+                    end_humidity[i],
+                    ends_open,
+                    work,
+                )
                 lost += q * implicit * dt * dx[i] / size
                 for j in range(rows):
                     new[j, i] = line[j]

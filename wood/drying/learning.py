@@ -221,9 +221,16 @@ def _moistures(values: np.ndarray, by_mass: bool, dry_mass_kg: float | None, x: 
 
 
 def _problem(
-    log: Log, figures: Figures, slab_m: float, series: AirSeries, exposure: OpenBoard | Stack, coating_s_m: float, days: Array,
-    values: Array, by_mass: bool,
-) -> Problem:  # fmt: skip
+    log: Log,
+    figures: Figures,
+    slab_m: float,
+    series: AirSeries,
+    exposure: OpenBoard | Stack,
+    coating_s_m: float,
+    days: Array,
+    values: Array,
+    by_mass: bool,
+) -> Problem:
     if days.size > FITTED:
         parts = [part for part in np.array_split(np.arange(days.size), FITTED) if part.size]
         counts = np.array([part.size for part in parts])
@@ -248,11 +255,15 @@ def _problem(
         drive=field.driven(series, exposure, coating_s_m),
         prior=np.array([0.0, 0.0, usual_start, dry]),
         prior_spread=np.array(
-            [figures.spread, PLATEAU_SPREAD, max(0.3 * usual_start, START_SPREAD) if loose else START_SPREAD,
-             DRY_MASS_SPREAD if loose else 1.0]
+            [
+                figures.spread,
+                PLATEAU_SPREAD,
+                max(0.3 * usual_start, START_SPREAD) if loose else START_SPREAD,
+                DRY_MASS_SPREAD if loose else 1.0,
+            ]
         ),
         known_dry=log.dry_mass_kg,
-    )  # fmt: skip
+    )
 
 
 def _absurd(days: np.ndarray, values: np.ndarray, sigma: float, by_mass: bool) -> np.ndarray:

@@ -24,7 +24,9 @@ FEWEST_RUNS = 8
 
 @dataclass(frozen=True)
 class Leg:
-    """A part of a road: where (a code), in what setting, and down to which moisture (fraction) the wood stays there, or until which day after the start."""
+    """A part of a road: where (a code), in what setting, and down to which moisture (fraction) the wood stays there, or until which day
+    after the start.
+    """
 
     where: str
     setting: Setting
@@ -81,7 +83,8 @@ def answered(asked: Question, road: Road, question: Question, runs: int) -> Answ
     """The answer of a road, with the band of boards that are each moved on when they are ready for it, the slow ones later than the quick.
 
     Args:
-        asked: the question in the settings of the whole road (:func:`along`); question: the same, its setting of no account; runs: of the set, 8…1024.
+        asked: the question in the settings of the whole road (:func:`along`); question: the same, its setting of no account; runs: of the
+        set, 8…1024.
     Raises:
         OutOfRange.
     """
@@ -130,9 +133,7 @@ def _parts(members: np.ndarray, days: np.ndarray, count: int) -> list[tuple[np.n
     """Members in the order of their days, in parts with the day of each part's middle; those that are never ready are left out."""
     known = np.isfinite(days)
     order = np.argsort(days[known], kind="stable")
-    return [
-        (members[known][part], float(np.ceil(np.median(days[known][part])))) for part in np.array_split(order, count) if part.size
-    ]  # fmt: skip
+    return [(members[known][part], float(np.ceil(np.median(days[known][part])))) for part in np.array_split(order, count) if part.size]
 
 
 def _nearest(question: Question, leg: Leg) -> float:
@@ -141,7 +142,9 @@ def _nearest(question: Question, leg: Leg) -> float:
 
 
 def _comes_to(question: Question, leg: Leg) -> tuple[float, float]:
-    """When the middle piece is to be moved on, and its moisture then: on its day, at what the leg is for, else as near as its driest month lets it."""
+    """When the middle piece is to be moved on, and its moisture then: on its day, at what the leg is for, else as near as its driest month
+    lets it.
+    """
     if leg.until_day is not None:
         return leg.until_day, answers.middle_mean(question, leg.until_day)
     day = answers.middle_days(question)

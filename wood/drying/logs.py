@@ -1,7 +1,9 @@
-"""A log that is left as it is: how long it keeps before its sapwood stains and its wood rots, and what it will split when it dries in the round.
+"""A log that is left as it is: how long it keeps before its sapwood stains and its wood rots, and what it will split when it dries in the
+round.
 
-Sources: warm days until stain and decay by class, as for boards (:mod:`wood.drying.defects`, after AH-188 and Wood Handbook ch. 14); that bark and sealed ends keep
-a log two and a half times as long as open ends do is our own judgement. The split is ring geometry (:func:`wood.movement.section.total_split_rad`).
+Sources: warm days until stain and decay by class, as for boards (:mod:`wood.drying.defects`, after AH-188 and Wood Handbook ch. 14); that
+bark and sealed ends keep a log two and a half times as long as open ends do is our own judgement. The split is ring geometry
+(:func:`wood.movement.section.total_split_rad`).
 """
 
 from dataclasses import dataclass
@@ -23,7 +25,9 @@ DIAMETER_M = (0.05, 2.0)
 
 @dataclass(frozen=True)
 class Keeps:
-    """How long a log keeps, in days from the day it was felled (infinite: over three years): until its sapwood stains, until its sapwood rots, until its heartwood does."""
+    """How long a log keeps, in days from the day it was felled (infinite: over three years): until its sapwood stains, until its sapwood
+    rots, until its heartwood does.
+    """
 
     stains: float
     sapwood_rots: float

@@ -32,8 +32,8 @@ FINE_HOURS = 24.0
 class Setting:
     """Air and exposure of a method; ``series`` begins on the day of the question, ``coating_s_m`` resists on the faces (s/m).
 
-    ``then`` are the places it is carried to, in order, each with the day of that (whole days after the question's); their series, too, begin
-    on the day of the question.
+    ``then`` are the places it is carried to, in order, each with the day of that (whole days after the question's); their series, too,
+    begin on the day of the question.
     """
 
     series: AirSeries

@@ -1,10 +1,12 @@
 """Roads: ways for wood to get from the saw to where it is wanted, a leg at a time, each told by the same runs as a single drying.
 
-A road is a row of settings; wood is moved on to the next once it has come down far enough, or as far as a place helps. Its answer is that of one
-question whose settings follow each other (:class:`wood.drying.methods.Setting`), so that a road of two legs is what both legs make by hand.
+A road is a row of settings; wood is moved on to the next once it has come down far enough, or as far as a place helps. Its answer is that
+of one question whose settings follow each other (:class:`wood.drying.methods.Setting`), so that a road of two legs is what both legs make
+by hand.
 
 Sources: the answers of :mod:`wood.drying.answers`; kilns by the published schedule of the species, AH-188, in three steps, until a kiln app
-runs them whole; energy for a kilogram of water, AH-188 and GTR-118 (medium and low: see the table of ranges); where wood is moved, our own judgement.
+runs them whole; energy for a kilogram of water, AH-188 and GTR-118 (medium and low: see the table of ranges); where wood is moved, our own
+judgement.
 """
 
 from collections.abc import Callable
@@ -46,8 +48,8 @@ INDOORS_FROM = 0.25
 
 @dataclass(frozen=True)
 class Moving:
-    """When wood is carried on from outdoors: the moisture at which it goes into a room, and into a kiln or a box (fractions); or the day after the start,
-    whatever it is at then.
+    """When wood is carried on from outdoors: the moisture at which it goes into a room, and into a kiln or a box (fractions); or the day
+    after the start, whatever it is at then.
 
     Raises:
         OutOfRange: moistures 0.04…2, a day 1…3650.
@@ -69,8 +71,8 @@ USUAL_MOVING = Moving()
 
 @dataclass(frozen=True)
 class Travelled:
-    """A road as it was worked out: its answer, where the wood is moved and when, its risks, the driest the last place brings it to, and the energy for a
-    cubic metre (kWh, low and high; zeros where the sun and the house give it)."""
+    """A road as it was worked out: its answer, where the wood is moved and when, its risks, the driest the last place brings it to, and the
+    energy for a cubic metre (kWh, low and high; zeros where the sun and the house give it)."""
 
     road: Road
     question: Question
@@ -113,24 +115,30 @@ class Travelled:
 
 @dataclass(frozen=True)
 class Stay:
-    """A kind of place that wood lies in on a road: how often it is weighed or read there (times a day), and the kilowatt hours that a kilogram of water
-    costs there, low and high."""
+    """A kind of place that wood lies in on a road: how often it is weighed or read there (times a day), and the kilowatt hours that a
+    kilogram of water costs there, low and high."""
 
     weighed: float
     energy_kwh_kg: tuple[float, float] = (0.0, 0.0)
 
 
-# By the code of a leg. Weighed: our judgement of practice, samples in a kiln daily, outdoors every two weeks; energy: AH-188, GTR-118, makers (medium and low).
+# By the code of a leg. Weighed: our judgement of practice, samples in a kiln daily, outdoors every two weeks; energy: AH-188, GTR-118,
+# makers (medium and low).
 STAYS = {
-    "kiln": Stay(1.0, (1.0, 1.9)), "solar": Stay(1 / 3, (0.1, 0.3)), "box": Stay(1 / 2, (1.0, 2.5)), "room": Stay(1 / 7), "shelf": Stay(1 / 7),
-    "yard": Stay(1 / 14), "shed": Stay(1 / 14),
-}  # fmt: skip
+    "kiln": Stay(1.0, (1.0, 1.9)),
+    "solar": Stay(1 / 3, (0.1, 0.3)),
+    "box": Stay(1 / 2, (1.0, 2.5)),
+    "room": Stay(1 / 7),
+    "shelf": Stay(1 / 7),
+    "yard": Stay(1 / 14),
+    "shed": Stay(1 / 14),
+}
 
 
 @dataclass(frozen=True)
 class WoodOnItsWay:
-    """What a road is laid for: the wood (metres, fractions), how it lies in the yard and in a shed, the room it may be finished in, the sun on a solar kiln,
-    and when it is carried on."""
+    """What a road is laid for: the wood (metres, fractions), how it lies in the yard and in a shed, the room it may be finished in, the sun
+    on a solar kiln, and when it is carried on."""
 
     species: Species
     thickness_m: float
@@ -190,14 +198,24 @@ ROADS = [
 
 
 def roads(
-    species: Species, thickness_m: float, start: float, target: float, yard: Setting, home: AirSeries, *, small: bool = False, solar: SolarKiln | None = None,
+    species: Species,
+    thickness_m: float,
+    start: float,
+    target: float,
+    yard: Setting,
+    home: AirSeries,
+    *,
+    small: bool = False,
+    solar: SolarKiln | None = None,
     moving: Moving = USUAL_MOVING,
-) -> list[Road]:  # fmt: skip
+) -> list[Road]:
     """The roads there are for a wood.
 
     Args:
-        thickness_m: 0.5 mm…1.5 m; start, target: fractions, 0.01…3; yard: how it lies outdoors, whose air is that of the other outdoor roads.
-        home: the air of the heated room it may be finished in, from the same day on; small: whether warm boxes and shelves are roads for it;
+        thickness_m: 0.5 mm…1.5 m; start, target: fractions, 0.01…3; yard: how it lies outdoors, whose air is that of the other outdoor
+        roads.
+        home: the air of the heated room it may be finished in, from the same day on; small: whether warm boxes and shelves are roads for
+        it;
             moving: when it is carried on from outdoors.
     Raises:
         OutOfRange.
@@ -235,8 +253,15 @@ def kiln_legs(species: Species, thickness_m: float, target: float) -> tuple[Leg,
 
 
 def travel(
-    road: Road, species: Species, question: Question, *, ends_sealed: bool = True, sapwood: bool = True, origin: Origin = Origin.FRESH, runs: int = answers.RUNS
-) -> Travelled:  # fmt: skip
+    road: Road,
+    species: Species,
+    question: Question,
+    *,
+    ends_sealed: bool = True,
+    sapwood: bool = True,
+    origin: Origin = Origin.FRESH,
+    runs: int = answers.RUNS,
+) -> Travelled:
     """One road for one piece.
 
     Args:
@@ -285,8 +310,8 @@ def _energy(road: Road, question: Question, moved: tuple[Moved, ...]) -> tuple[f
 
 
 def best(travelled: list[Travelled]) -> Travelled | None:
-    """The road to take: of those that arrive without a grave risk, and without a kiln for half a year, the quickest; where none does so, the one that
-    risks least. None of none.
+    """The road to take: of those that arrive without a grave risk, and without a kiln for half a year, the quickest; where none does so,
+    the one that risks least. None of none.
 
     >>> best([]) is None
     True

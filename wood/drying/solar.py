@@ -1,8 +1,9 @@
-"""A solar kiln: a glazed chamber that the sun warms by day and that is damp by night, its vents holding the humidity down while the wood is wet.
+"""A solar kiln: a glazed chamber that the sun warms by day and that is damp by night, its vents holding the humidity down while the wood is
+wet.
 
-Sources: the sun, :mod:`wood.air.sun`; the share of it that reaches air and wood, 30-50 % and less in winter, collector of about a square foot for ten board
-feet, solar-kiln extension literature (Wengert; low). What warms the chamber, what is lost and how vents are set is our own judgement, held against the published
-days, which are of low confidence themselves (docs/science.md).
+Sources: the sun, :mod:`wood.air.sun`; the share of it that reaches air and wood, 30-50 % and less in winter, collector of about a square
+foot for ten board feet, solar-kiln extension literature (Wengert; low). What warms the chamber, what is lost and how vents are set is our
+own judgement, held against the published days, which are of low confidence themselves (docs/science.md).
 """
 
 from dataclasses import dataclass, replace
@@ -36,7 +37,8 @@ USUAL_CLEARNESS = 0.45
 
 @dataclass(frozen=True)
 class SolarKiln:
-    """A kiln at a latitude (degrees), with so many m² of collector for each m³ of wood, under a sky of this clearness (twelve months, or one for all).
+    """A kiln at a latitude (degrees), with so many m² of collector for each m³ of wood, under a sky of this clearness (twelve months, or
+    one for all).
 
     Raises:
         OutOfRange: latitude −60…60°, collector 0.5…60 m²/m³, clearness 0.15…0.8, tilt 0…90°.
@@ -62,7 +64,9 @@ class SolarKiln:
         return np.array([tilted_kwh_m2(self.latitude_deg, day, clear[month], tilt) for month, day in enumerate(MEAN_DAYS)])
 
     def monthly_water_kg(self, outdoors: AirSeries) -> Array:
-        """The water that its sun can evaporate from a cubic metre of wood in a mean day of each month, kg: a ceiling, however wet the wood."""
+        """The water that its sun can evaporate from a cubic metre of wood in a mean day of each month, kg: a ceiling, however wet the
+        wood.
+        """
         temperature = _by_month(outdoors)
         share = np.clip(SHARE_AT_0_C + SHARE_PER_C * temperature, *SHARE_LIMITS)
         return self.monthly_kwh_m2 * self.collector_m2_per_m3 * share / LATENT_KWH_PER_KG

@@ -60,9 +60,9 @@ class Why(StrEnum):
 
 @dataclass(frozen=True)
 class AtTheRack:
-    """Advice with what it stands on. ``days`` is low, usual and high until it may be worked at home (infinite: never stays there), None where
-    no figure of the wood is known; ``inside_unknown`` that thick wood was read outside only; ``framing`` that all of it lies under the
-    limit of framing lumber."""
+    """Advice with what it stands on. ``days`` is low, usual and high until it may be worked at home (infinite: never stays there), None
+    where no figure of the wood is known; ``inside_unknown`` that thick wood was read outside only; ``framing`` that all of it lies under
+    the limit of framing lumber."""
 
     advice: Advice
     why: Why
@@ -96,9 +96,14 @@ def read_together(spots: Sequence[Spot], odd: Sequence[int] = ()) -> Estimate | 
 
 
 def advise(
-    wood: Estimate, home: float, home_uncertainty: float, use: Use, thickness_m: float, days: tuple[float, float, float] | None,
+    wood: Estimate,
+    home: float,
+    home_uncertainty: float,
+    use: Use,
+    thickness_m: float,
+    days: tuple[float, float, float] | None,
     patience_days: float,
-) -> AtTheRack:  # fmt: skip
+) -> AtTheRack:
     """What to do about wood at the rack.
 
     Args:

@@ -67,7 +67,8 @@ class Cause(StrEnum):
 class Verdict:
     """The answer. ``difference`` is board minus place; ``margin`` is how far inside (+) or outside (−) the tolerance it lies.
 
-    ``cause`` is what decided (of one beyond the range ``board.wet`` says where). ``more_readings`` is how many more would settle it, 0 if settled, ``None`` if readings cannot.
+    ``cause`` is what decided (of one beyond the range ``board.wet`` says where). ``more_readings`` is how many more would settle it, 0 if
+    settled, ``None`` if readings cannot.
     """
 
     state: State
@@ -88,9 +89,15 @@ _GRAVITY = np.array([0, 1, 4, 4, 3, 2])
 
 
 def codes(
-    difference: Values, uncertainty: Values, use: Use | float, gradient: Values, reach: Values, bound: Values = 0,
-    target_uncertainty: float = 0.0, inside_unknown: Values = False,
-) -> NDArray[np.int64]:  # fmt: skip
+    difference: Values,
+    uncertainty: Values,
+    use: Use | float,
+    gradient: Values,
+    reach: Values,
+    bound: Values = 0,
+    target_uncertainty: float = 0.0,
+    inside_unknown: Values = False,
+) -> NDArray[np.int64]:
     """The rule over arrays: positions in :data:`CODES`.
 
     Args:
@@ -140,7 +147,9 @@ def stricter(by_first: Values, by_second: Values) -> NDArray[np.int64]:
 
 
 def is_inside_unknown(thickness_m: Values, inside: Values) -> NDArray[np.bool_]:
-    """Whether pieces (thickness in m) are so thick that their inside must be read, and it was not (``inside``: some reading tells of it)."""
+    """Whether pieces (thickness in m) are so thick that their inside must be read, and it was not (``inside``: some reading tells of
+    it).
+    """
     return (np.asarray(thickness_m, float) > INSIDE_FROM_M) & ~np.asarray(inside, bool)
 
 

@@ -1,6 +1,8 @@
-"""The compiled inside of a chamber: what its air is in an hour, by its balances of heat and vapour. SI units; humidity as a fraction, water in kg/s, power in W.
+"""The compiled inside of a chamber: what its air is in an hour, by its balances of heat and vapour. SI units; humidity as a fraction, water
+in kg/s, power in W.
 
-Source: balances; the film between boards as :meth:`wood.stacks.air.Stack.parts`; how a compressor does in other air than it is rated in is our own judgement.
+Source: balances; the film between boards as :meth:`wood.stacks.air.Stack.parts`; how a compressor does in other air than it is rated in is
+our own judgement.
 """
 
 import math
@@ -61,7 +63,9 @@ def film(speed, sticker, temperature_c):
 
 @compiled
 def _damp(chamber, temperature, set_h, out_kg, give, give_at):
-    """What becomes of the vapour at a temperature: (vapour kg/m³, compressor's share of the hour, vented m³/s, sprayed kg/s, taken by the compressor kg/s)."""
+    """What becomes of the vapour at a temperature: (vapour kg/m³, compressor's share of the hour, vented m³/s, sprayed kg/s, taken by the
+    compressor kg/s).
+    """
     leaks = chamber[LEAKS_M3_S]
     saturated = saturation(temperature)
     wanted = set_h * saturated
@@ -115,9 +119,9 @@ def _balance_of_heat(chamber, temperature, set_h, out_c, out_kg, give, give_at, 
 def _air(chamber, set_c, set_h, out_c, out_kg, heats, give, give_at, steeper, near_c, take_w, take_at, evaporates):
     """The chamber's air in an hour: what it can hold of what is set.
 
-    ``give`` and ``give_at``: the load gives ``give·(give_at − c)`` kg/s to air of ``c`` kg/m³ near ``near_c`` °C, and ``give·steeper`` more for each
-    degree. Returns temperature, vapour (kg/m³), heating W, compressor's share of the hour, vented m³/s, sprayed kg/s, water that the compressor took
-    kg/s.
+    ``give`` and ``give_at``: the load gives ``give·(give_at − c)`` kg/s to air of ``c`` kg/m³ near ``near_c`` °C, and ``give·steeper`` more
+    for each degree. Returns temperature, vapour (kg/m³), heating W, compressor's share of the hour, vented m³/s, sprayed kg/s, water that
+    the compressor took kg/s.
     """
     most = min(set_c, chamber[HOTTEST_C])
     need, vapour, share, vented, sprayed, dried = _balance_of_heat(

@@ -1,7 +1,8 @@
 """Chambers: what a kiln, a hot box or a warm room can hold of what is asked of it, by its fire, its vents, its compressor and its walls.
 
-Sources: Dry Kiln Operator's Manual (AH-188) for air speeds, venting and the limits of compressors (about 49 °C for older ones, 71 °C for hot ones; medium); Drying
-Hardwood Lumber (FPL-GTR-118) for their kilowatt hours a litre (low). The sizes that are usual for a load are our own judgement: everybody may type their own.
+Sources: Dry Kiln Operator's Manual (AH-188) for air speeds, venting and the limits of compressors (about 49 °C for older ones, 71 °C for
+hot ones; medium); Drying Hardwood Lumber (FPL-GTR-118) for their kilowatt hours a litre (low). The sizes that are usual for a load are our
+own judgement: everybody may type their own.
 """
 
 from dataclasses import dataclass, replace
@@ -28,7 +29,8 @@ LIMITS_C = (20.0, 95.0)
 LOAD_M3 = (0.01, 200.0)
 # Air between the boards, m/s: AH-188 has 1 to 2.3 for hardwoods in a kiln; a box and a room have a small fan.
 SPEED_M_S = {Kind.VENTED: 1.8, Kind.DEHUMIDIFIER: 1.5, Kind.BOX: 0.6, Kind.ROOM: 0.3}
-# Of each cubic metre of load: kilowatts of heat and of fans, litres a day that a compressor takes in rated air (38 °C, 60 %), kilograms an hour of spray.
+# Of each cubic metre of load: kilowatts of heat and of fans, litres a day that a compressor takes in rated air (38 °C, 60 %), kilograms an
+# hour of spray.
 HEAT_KW = {Kind.VENTED: 5.0, Kind.DEHUMIDIFIER: 2.0, Kind.BOX: 1.5, Kind.ROOM: 1.0}
 FAN_KW = {Kind.VENTED: 0.25, Kind.DEHUMIDIFIER: 0.08, Kind.BOX: 0.05, Kind.ROOM: 0.03}
 LITRES_A_DAY, SPRAY_KG_H = 22.0, 12.0
@@ -43,8 +45,9 @@ STICKER_M, WIDTH_M = 0.019, 1.5
 class Chamber:
     """A chamber by its limits.
 
-    ``hottest_c`` is the warmest air it can hold, ``litres_a_day`` what its compressor takes out in air of 38 °C and 60 % (0: it has none), ``compressor_to_c`` the air up to
-    which it runs, ``spray_kg_h`` the water it can put into its air (0: none), ``air_speed_m_s`` between the boards, ``walls_w_k`` what its walls lose for a degree.
+    ``hottest_c`` is the warmest air it can hold, ``litres_a_day`` what its compressor takes out in air of 38 °C and 60 % (0: it has none),
+    ``compressor_to_c`` the air up to which it runs, ``spray_kg_h`` the water it can put into its air (0: none), ``air_speed_m_s`` between
+    the boards, ``walls_w_k`` what its walls lose for a degree.
 
     Raises:
         OutOfRange: hottest 20…95 °C, load 0.01…200 m³, powers 0…2000 kW, 0…20 000 litres, speed 0.05…6 m/s.
@@ -85,9 +88,24 @@ class Chamber:
     def row(self) -> Array:
         """Its figures as the kernel takes them."""
         return np.array(
-            [self.heat_kw * 1000, self.walls_w_k, self.vents_m3_h / 3600, self.leaks_m3_h / 3600, self.litres_a_day / 86_400, self.compressor_kw * 1000, self.spray_kg_h / 3600,
-             self.fan_kw * 1000, self.air_speed_m_s, self.sticker_m, self.width_m, self.hottest_c, self.load_m3, self.compressor_to_c, float(self.steams)]
-        )  # fmt: skip
+            [
+                self.heat_kw * 1000,
+                self.walls_w_k,
+                self.vents_m3_h / 3600,
+                self.leaks_m3_h / 3600,
+                self.litres_a_day / 86_400,
+                self.compressor_kw * 1000,
+                self.spray_kg_h / 3600,
+                self.fan_kw * 1000,
+                self.air_speed_m_s,
+                self.sticker_m,
+                self.width_m,
+                self.hottest_c,
+                self.load_m3,
+                self.compressor_to_c,
+                float(self.steams),
+            ]
+        )
 
     @property
     def steams(self) -> bool:
@@ -136,9 +154,20 @@ def usual(kind: Kind, load_m3: float) -> Chamber:
     has_compressor, has_vents = kind is Kind.DEHUMIDIFIER, kind in (Kind.VENTED, Kind.BOX, Kind.ROOM)
     litres = LITRES_A_DAY * load_m3 if has_compressor else 0.0
     return Chamber(
-        kind, load_m3, HOTTEST_C[kind], HEAT_KW[kind] * load_m3, FAN_KW[kind] * load_m3, SPEED_M_S[kind], walls, VENTS_PER_HOUR * volume if has_vents else 0.0,
-        LEAKS_PER_HOUR * volume, litres, litres / 24 * KWH_A_LITRE, 50.0, SPRAY_KG_H * load_m3 if kind is Kind.VENTED else 0.0,
-    )  # fmt: skip
+        kind,
+        load_m3,
+        HOTTEST_C[kind],
+        HEAT_KW[kind] * load_m3,
+        FAN_KW[kind] * load_m3,
+        SPEED_M_S[kind],
+        walls,
+        VENTS_PER_HOUR * volume if has_vents else 0.0,
+        LEAKS_PER_HOUR * volume,
+        litres,
+        litres / 24 * KWH_A_LITRE,
+        50.0,
+        SPRAY_KG_H * load_m3 if kind is Kind.VENTED else 0.0,
+    )
 
 
 def limited(chamber: Chamber, hottest_c: float) -> Chamber:

@@ -1,7 +1,8 @@
 """Whether a load is done by its moisture: shell, core and mean against what was wanted.
 
-Sources: Dry Kiln Operator's Manual (AH-188) ch. 6 and 9 and Drying Hardwood Lumber (GTR-118): final tests of shell, core and mean, and evening out before
-conditioning (high). How near is near enough, two points from what was wanted and one between core and shell, is their wood for furniture (medium).
+Sources: Dry Kiln Operator's Manual (AH-188) ch. 6 and 9 and Drying Hardwood Lumber (GTR-118): final tests of shell, core and mean, and
+evening out before conditioning (high). How near is near enough, two points from what was wanted and one between core and shell, is their
+wood for furniture (medium).
 """
 
 from dataclasses import dataclass

@@ -1,6 +1,7 @@
 """A load that runs, followed by its weighings: at which pace its boards really dry, and when it is over.
 
-Source: runs of :mod:`wood.kiln.loads`; one pace for all of a load, so that the model's mean of the weighed boards is theirs, held to three times the usual at most (ours).
+Source: runs of :mod:`wood.kiln.loads`; one pace for all of a load, so that the model's mean of the weighed boards is theirs, held to three
+times the usual at most (ours).
 """
 
 from collections.abc import Sequence

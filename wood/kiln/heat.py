@@ -1,9 +1,9 @@
 """Heat against insects: how long a board takes to be warm to its core, and for how long it is then held.
 
-Sources: the rules of treatment as recorded (ISPM 15 and the treatment manual of the USDA; each with its confidence), heat conduction by the series of
-a long square bar with the diffusivity of wood, 0.00027 in²/s (Wood Handbook ch. 4; derived times of that series, a tenth to a fifth quicker than
-chambers), the film of air as so much more wood (ours). While wood is wet its core hangs near the wet bulb (RP-604, RP-607; high); how it passes to
-the dry bulb as it dries is our own judgement. Times beyond a day are not told: wood dries meanwhile.
+Sources: the rules of treatment as recorded (ISPM 15 and the treatment manual of the USDA; each with its confidence), heat conduction by the
+series of a long square bar with the diffusivity of wood, 0.00027 in²/s (Wood Handbook ch. 4; derived times of that series, a tenth to a
+fifth quicker than chambers), the film of air as so much more wood (ours). While wood is wet its core hangs near the wet bulb (RP-604,
+RP-607; high); how it passes to the dry bulb as it dries is our own judgement. Times beyond a day are not told: wood dries meanwhile.
 """
 
 import math
@@ -43,7 +43,8 @@ AIMS = {
         Aim("termites", "drywood termites", 49.0, 33.0, "USDA", "medium"),
     )
 }
-# Powderpost beetles have a table of their own: dry bulb and depression (°C) and hours for 1, 2 and 3 inches, once the chamber is there (T404-b-4; medium).
+# Powderpost beetles have a table of their own: dry bulb and depression (°C) and hours for 1, 2 and 3 inches, once the chamber is there
+# (T404-b-4; medium).
 POWDERPOST = ((60.0, 3.9, (3.0, 5.0, 7.0)), (54.4, 8.9, (10.0, 12.0, 14.0)), (51.7, 8.3, (46.0, 48.0, 50.0)))
 
 
@@ -69,13 +70,14 @@ def minutes_to_core(
     """How long until the middle of a long board is at a temperature, minutes; infinite where it never is, or not within a day.
 
     Args:
-        thickness_m, width_m: 3 mm…1.5 m; start_c: −40…90 °C; air_c: what the air is to this wood (:func:`medium_c`), −40…110 °C; core_c: 0…105 °C;
+        thickness_m, width_m: 3 mm…1.5 m; start_c: −40…90 °C; air_c: what the air is to this wood (:func:`medium_c`), −40…110 °C; core_c:
+        0…105 °C;
         film: whether the film of air counts.
     Raises:
         OutOfRange.
 
-    >>> round(minutes_to_core(0.0254, 0.1524, 15.6, 71.1, 56.0, film=False)), round(minutes_to_core(0.1016, 0.1016, 15.6, 71.1, 56.0, film=False))
-    (10, 89)
+    >>> round(minutes_to_core(0.0254, 0.1524, 15.6, 71.1, 56.0, film=False)), round(minutes_to_core(0.1016, 0.1016, 15.6, 71.1, 56.0,
+    film=False)) (10, 89)
     """
     for name, size in (("thickness_m", thickness_m), ("width_m", width_m)):
         check_range(name, size, 0.003, 1.5, " m")
@@ -126,7 +128,9 @@ def _ice_share(start_c: float, core_c: float, moisture: float) -> float:
 
 @dataclass(frozen=True)
 class Treated:
-    """A treatment as it would go: what the air is to the wood (°C), minutes until the core is there (infinite: never), and in all with its hold."""
+    """A treatment as it would go: what the air is to the wood (°C), minutes until the core is there (infinite: never), and in all with its
+    hold.
+    """
 
     air_c: float
     to_core_min: float
@@ -155,8 +159,8 @@ def treated(aim: Aim, thickness_m: float, width_m: float, start_c: float, dry_bu
 
 
 def powderpost_hours(thickness_m: float, dry_bulb_c: float) -> float | None:
-    """Hours that the published table has for powderpost beetles at a dry bulb, once the chamber is there, between its thicknesses; None where it is
-    cooler or the wood thicker than the table knows.
+    """Hours that the published table has for powderpost beetles at a dry bulb, once the chamber is there, between its thicknesses; None
+    where it is cooler or the wood thicker than the table knows.
 
     Raises:
         OutOfRange.

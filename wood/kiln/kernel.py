@@ -1,10 +1,11 @@
 """The compiled inside of :mod:`wood.kiln.loads`: a chamber and the boards in it, hour by hour.
 
-The air of the chamber is what its fire, its vents, its compressor and its spray can make of it against what the walls lose and the wood gives off; each board is
-one line of cells, solved as in :mod:`wood.drying.kernel`; through its thickness strain is one, so that the stresses of its cells sum to nothing.
-Source: the field, the film between boards and the sorption of :mod:`wood.drying.kernel` and :mod:`wood.stacks.air`; balances of heat and vapour;
-stress as in :mod:`wood.kiln.stress`. SI units; moisture and humidity as fractions, stress as strain (over the stiffness at 12 % and 20 °C), water in
-kg/s, power in W.
+The air of the chamber is what its fire, its vents, its compressor and its spray can make of it against what the walls lose and the wood
+gives off; each board is one line of cells, solved as in :mod:`wood.drying.kernel`; through its thickness strain is one, so that the
+stresses of its cells sum to nothing.
+Source: the field, the film between boards and the sorption of :mod:`wood.drying.kernel` and :mod:`wood.stacks.air`; balances of heat and
+vapour; stress as in :mod:`wood.kiln.stress`. SI units; moisture and humidity as fractions, stress as strain (over the stiffness at 12 % and
+20 °C), water in kg/s, power in W.
 """
 
 import math
@@ -39,7 +40,7 @@ from wood.drying.kernel import (
     _solve_line,
     compiled,
     sorbed,
-)  # fmt: skip
+)
 from wood.kiln.chamber_kernel import (
     COMPRESSOR_W,
     FAN_W,
@@ -59,7 +60,8 @@ from wood.stacks.air import AIR_DENSITY_20, HEAT_CAPACITY
 SHRINKAGE, CREEP_DRYING, CREEP_AGAIN, FADES_S, DRY_FADES = range(5)
 # Heat that wood and the water in it hold, J/kg·K.
 WOOD_HEAT, WATER_HEAT = 1500.0, 4186.0
-# How much warmer than the wood the air may be while a load is warmed, over the depression that keeps wet wood cooler (our judgement of AH-188's "slowly").
+# How much warmer than the wood the air may be while a load is warmed, over the depression that keeps wet wood cooler (our judgement of
+# AH-188's "slowly").
 WARMER_THAN_WOOD_K = 3.0
 # How creep grows with warmth, for a degree: in first drying, in changes of moisture the wood knows, and with time.
 DRYING_PER_C, AGAIN_PER_C, TIME_PER_C = 0.02, 0.05, 0.085
@@ -71,14 +73,19 @@ DRYING, EQUALISING, TIMED = range(3)
 
 @compiled
 def stiffness(moisture, temperature_c, fibre_saturation):
-    """Stiffness across the grain over that at 12 % and 20 °C (Wood Handbook ch. 5: +20 % at 6 %, −23 % at 20 %, a fifth to a third less for 30 K more)."""
+    """Stiffness across the grain over that at 12 % and 20 °C (Wood Handbook ch. 5: +20 % at 6 %, −23 % at 20 %, a fifth to a third less for
+    30 K more).
+    """
     m = min(moisture, fibre_saturation)
     return max(1.0 - 3.1 * (m - 0.12), 0.4) * math.exp(-(0.008 + 0.02 * m) * (temperature_c - 20.0))
 
 
 @compiled
 def _strain(now, before, lowest, stress, creep, give, fibre_saturation, temperature_c, before_c, dx, dt, work):
-    """One hour of stress through a board: one strain for all cells, stresses that sum to nothing. Fills ``stress``, ``creep``, ``lowest``."""
+    """One hour of stress through a board: one strain for all cells, stresses that sum to nothing.
+
+    Fills ``stress``, ``creep``, ``lowest``.
+    """
     n = now.size
     above, below = 0.0, 0.0
     for i in range(n):
@@ -105,9 +112,38 @@ def _strain(now, before, lowest, stress, creep, give, fibre_saturation, temperat
 
 
 @compiled
-def _boards(t, c, carried, warms, woods, densities, thickness, shares, profiles, dx, gaps, free, averages, flux, wood_c, surface, face_h, dt,
-            new, new_c, new_surface, new_h, new_flux, mean, old, work):  # fmt: skip
-    """One hour of every board in air of a temperature and a vapour, none of it kept yet. Fills the arrays that are called new; what they give off, kg/s for each m³ of load."""
+def _boards(
+    t,
+    c,
+    carried,
+    warms,
+    woods,
+    densities,
+    thickness,
+    shares,
+    profiles,
+    dx,
+    gaps,
+    free,
+    averages,
+    flux,
+    wood_c,
+    surface,
+    face_h,
+    dt,
+    new,
+    new_c,
+    new_surface,
+    new_h,
+    new_flux,
+    mean,
+    old,
+    work,
+):
+    """One hour of every board in air of a temperature and a vapour, none of it kept yet.
+
+    Fills the arrays that are called new; what they give off, kg/s for each m³ of load.
+    """
     saturated = saturation(t)
     kelvin_air = t + 273.15
     mean[TEMPERATURE] = t
@@ -138,9 +174,25 @@ def _boards(t, c, carried, warms, woods, densities, thickness, shares, profiles,
             old[i] = profiles[b, i]
             new[b, i] = old[i]
         q, new_surface[b], new_h[b] = _solve_line(
-            old, new[b], dx[b], gaps[b], dt, scale, steep, 0.0, wood, _side(averages[b], mean), d_saturation, d_free, mean, densities[b], surface[b],
-            face_h[b], True, work,
-        )  # fmt: skip
+            old,
+            new[b],
+            dx[b],
+            gaps[b],
+            dt,
+            scale,
+            steep,
+            0.0,
+            wood,
+            _side(averages[b], mean),
+            d_saturation,
+            d_free,
+            mean,
+            densities[b],
+            surface[b],
+            face_h[b],
+            True,
+            work,
+        )
         new_flux[b] = q
         given += q * densities[b] * 2 / thickness[b] * shares[b]
     return given
@@ -168,7 +220,9 @@ def _driest(averages, leading):
 
 @compiled
 def _goes_on(averages, leading, phase, until, in_step, phase_hours, wanted, low_start):
-    """Whether a step holds for another hour: by the wettest half, of all boards and of the leading ones; the driest of those begins the evening out."""
+    """Whether a step holds for another hour: by the wettest half, of all boards and of the leading ones; the driest of those begins the
+    evening out.
+    """
     if phase == DRYING:
         if low_start > 0 and _driest(averages, leading) <= low_start:
             return False
@@ -179,18 +233,63 @@ def _goes_on(averages, leading, phase, until, in_step, phase_hours, wanted, low_
 
 
 @compiled
-def run(woods, densities, thickness, shares, gives, dx, profiles, chamber, untils, dries, humidities, depressions, phases, phase_hours, wanted, low_start, imposed, air_c, air_h,
-        out_c, out_kg, heats, leading, wood_c, air_before, dt, every, faults,
-        temperature, humidity, position, means, surfaces, cores, shells, stresses, kept, wood_t, water, power, state, creep, lowest, stress):  # fmt: skip
+def run(
+    woods,
+    densities,
+    thickness,
+    shares,
+    gives,
+    dx,
+    profiles,
+    chamber,
+    untils,
+    dries,
+    humidities,
+    depressions,
+    phases,
+    phase_hours,
+    wanted,
+    low_start,
+    imposed,
+    air_c,
+    air_h,
+    out_c,
+    out_kg,
+    heats,
+    leading,
+    wood_c,
+    air_before,
+    dt,
+    every,
+    faults,
+    temperature,
+    humidity,
+    position,
+    means,
+    surfaces,
+    cores,
+    shells,
+    stresses,
+    kept,
+    wood_t,
+    water,
+    power,
+    state,
+    creep,
+    lowest,
+    stress,
+):
     """March a load through its steps, or until the hours of the arrays are over.
 
-    ``woods`` … ``shares`` have a row for each of the load's boards, ``profiles`` their cells (changed in place). A step holds (``dries`` °C,
-    ``humidities``) until the mean of the wettest half of all boards, and of the ``leading`` first ones, is at ``untils``; ``phases`` says what kind
-    of step it is: equalising ends once the wettest is at ``wanted``, a timed one after its ``phase_hours``. Drying passes to the next kind early once
-    the driest of the leading is at ``low_start`` (−1: never). With ``imposed`` the air is ``air_c``, ``air_h`` (a row for a wet load and one for a
-    dry) whatever the chamber. ``faults`` has for each hour the shares of fans and heat that work. Fills the arrays of hours and returns how many
-    hours it took (all of them: not over), the water lost less the water that left (kg/m³ of load), and the greatest share by which the chamber's air
-    and its load disagreed on what passed between them.
+    ``woods`` … ``shares`` have a row for each of the load's boards, ``profiles`` their cells (changed in place). A step holds (``dries``
+    °C,
+    ``humidities``) until the mean of the wettest half of all boards, and of the ``leading`` first ones, is at ``untils``; ``phases`` says
+    what kind
+    of step it is: equalising ends once the wettest is at ``wanted``, a timed one after its ``phase_hours``. Drying passes to the next kind
+    early once the driest of the leading is at ``low_start`` (−1: never). With ``imposed`` the air is ``air_c``, ``air_h`` (a row for a wet
+    load and one for a dry) whatever the chamber. ``faults`` has for each hour the shares of fans and heat that work. Fills the arrays of
+    hours and returns how many hours it took (all of them: not over), the water lost less the water that left (kg/m³ of load), and the
+    greatest share by which the chamber's air and its load disagreed on what passed between them.
     """
     count, n = profiles.shape
     hours = temperature.size
@@ -242,8 +341,34 @@ def run(woods, densities, thickness, shares, gives, dx, profiles, chamber, until
             damp = 0 if _half_mean(averages, averages.size) > DAMP_FROM else 1
             t, h = air_c[damp, hour], air_h[damp, hour]
             c = h * saturation(t)
-            given = _boards(t, c, carried, warms, woods, densities, thickness, shares, profiles, dx, gaps, free, averages, flux, wood_c, surface, face_h, dt,
-                            new, new_c, new_surface, new_h, new_flux, mean, old, work)  # fmt: skip
+            given = _boards(
+                t,
+                c,
+                carried,
+                warms,
+                woods,
+                densities,
+                thickness,
+                shares,
+                profiles,
+                dx,
+                gaps,
+                free,
+                averages,
+                flux,
+                wood_c,
+                surface,
+                face_h,
+                dt,
+                new,
+                new_c,
+                new_surface,
+                new_h,
+                new_flux,
+                mean,
+                old,
+                work,
+            )
         else:
             load = chamber[LOAD_M3]
             take, take_at, evaporates, area_all = 0.0, 0.0, 0.0, 0.0
@@ -261,31 +386,146 @@ def run(woods, densities, thickness, shares, gives, dx, profiles, chamber, until
             t = min(max(before_c, out_c[hour]), follows)
             saturated = saturation(t)
             c = min(max(before_kg, 1e-6), saturated)
-            given = load * _boards(t, c, carried, warms, woods, densities, thickness, shares, profiles, dx, gaps, free, averages, flux, wood_c, surface, face_h, dt,
-                                   new, new_c, new_surface, new_h, new_flux, mean, old, work)  # fmt: skip
+            given = load * _boards(
+                t,
+                c,
+                carried,
+                warms,
+                woods,
+                densities,
+                thickness,
+                shares,
+                profiles,
+                dx,
+                gaps,
+                free,
+                averages,
+                flux,
+                wood_c,
+                surface,
+                face_h,
+                dt,
+                new,
+                new_c,
+                new_surface,
+                new_h,
+                new_flux,
+                mean,
+                old,
+                work,
+            )
             off, was_t = 0.0, t
-            warmer = load * _boards(t + 0.2, c, carried, warms, woods, densities, thickness, shares, profiles, dx, gaps, free, averages, flux, wood_c, surface, face_h, dt,
-                                    new, new_c, new_surface, new_h, new_flux, mean, old, work)  # fmt: skip
+            warmer = load * _boards(
+                t + 0.2,
+                c,
+                carried,
+                warms,
+                woods,
+                densities,
+                thickness,
+                shares,
+                profiles,
+                dx,
+                gaps,
+                free,
+                averages,
+                flux,
+                wood_c,
+                surface,
+                face_h,
+                dt,
+                new,
+                new_c,
+                new_surface,
+                new_h,
+                new_flux,
+                mean,
+                old,
+                work,
+            )
             by_degree = (warmer - given) / 0.2
             for attempt in range(40):
                 # How steeply it falls there.
                 other = c * 0.99 if c > 0.3 * saturated else c + 0.01 * saturated
-                again = load * _boards(t, other, carried, warms, woods, densities, thickness, shares, profiles, dx, gaps, free, averages, flux, wood_c, surface, face_h, dt,
-                                       new, new_c, new_surface, new_h, new_flux, mean, old, work)  # fmt: skip
+                again = load * _boards(
+                    t,
+                    other,
+                    carried,
+                    warms,
+                    woods,
+                    densities,
+                    thickness,
+                    shares,
+                    profiles,
+                    dx,
+                    gaps,
+                    free,
+                    averages,
+                    flux,
+                    wood_c,
+                    surface,
+                    face_h,
+                    dt,
+                    new,
+                    new_c,
+                    new_surface,
+                    new_h,
+                    new_flux,
+                    mean,
+                    old,
+                    work,
+                )
                 give = max((given - again) / (other - c), 1e-9)
                 steeper, near = by_degree / give, t
                 t, reached, heat, comp, vented, sprayed, dried = _air(
-                    chamber, follows, humidities[step], out_c[hour], out_kg[hour], heats[hour] * faults[hour, 1], give, c + given / give, steeper, t, take,
-                    take_at / take, evaporates / area_all,
-                )  # fmt: skip
+                    chamber,
+                    follows,
+                    humidities[step],
+                    out_c[hour],
+                    out_kg[hour],
+                    heats[hour] * faults[hour, 1],
+                    give,
+                    c + given / give,
+                    steeper,
+                    t,
+                    take,
+                    take_at / take,
+                    evaporates / area_all,
+                )
                 # Where vents and compressor give way to one another it goes to and fro: half steps end that.
                 if attempt > 5:
                     reached = 0.5 * (reached + c)
                     t = 0.5 * (t + was_t)
                 told = given - give * (reached - c) + by_degree * (t - near)
                 c, saturated, was_t = reached, saturation(t), t
-                given = load * _boards(t, c, carried, warms, woods, densities, thickness, shares, profiles, dx, gaps, free, averages, flux, wood_c, surface, face_h, dt,
-                                       new, new_c, new_surface, new_h, new_flux, mean, old, work)  # fmt: skip
+                given = load * _boards(
+                    t,
+                    c,
+                    carried,
+                    warms,
+                    woods,
+                    densities,
+                    thickness,
+                    shares,
+                    profiles,
+                    dx,
+                    gaps,
+                    free,
+                    averages,
+                    flux,
+                    wood_c,
+                    surface,
+                    face_h,
+                    dt,
+                    new,
+                    new_c,
+                    new_surface,
+                    new_h,
+                    new_flux,
+                    mean,
+                    old,
+                    work,
+                )
                 off = abs(given - told)
                 if off <= 1e-7 * max(abs(given), 1e-5):
                     break

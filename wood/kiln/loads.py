@@ -1,7 +1,8 @@
-"""A load in a chamber, hour by hour: what the air really is, how each board dries, what its stresses are, how much water and power it takes.
+"""A load in a chamber, hour by hour: what the air really is, how each board dries, what its stresses are, how much water and power it
+takes.
 
-The compiled inside is :mod:`wood.kiln.kernel`; boards are those of :mod:`wood.drying.field`, the chamber is one of :mod:`wood.kiln.chambers`, stress
-is that of :mod:`wood.kiln.stress`.
+The compiled inside is :mod:`wood.kiln.kernel`; boards are those of :mod:`wood.drying.field`, the chamber is one of
+:mod:`wood.kiln.chambers`, stress is that of :mod:`wood.kiln.stress`.
 
 Source: the balances of :mod:`wood.kiln.kernel`; how boards of a load differ is our own judgement.
 """
@@ -41,7 +42,10 @@ KWH = 3.6e6
 
 @dataclass(frozen=True)
 class Followed:
-    """A board that is followed: its wood, thickness (m), moisture at the start (fraction) and its share of the load's volume. ``lot`` is a name."""
+    """A board that is followed: its wood, thickness (m), moisture at the start (fraction) and its share of the load's volume.
+
+    ``lot`` is a name.
+    """
 
     lot: str
     species: Species
@@ -62,7 +66,8 @@ def boards(
     """Boards that stand for a lot: as different in pace and in moisture as boards of one load are.
 
     Args:
-        start: mean moisture, fraction; share: of the load's volume; count: 1…50; measured: whether the start was measured: then boards differ less.
+        start: mean moisture, fraction; share: of the load's volume; count: 1…50; measured: whether the start was measured: then boards
+        differ less.
     Raises:
         NotKnown: the species' pace. OutOfRange.
 
@@ -95,11 +100,13 @@ def boards(
 class Ran:
     """A load as it ran. Arrays are by the hour; those of boards have a row for each.
 
-    ``temperature_c``, ``humidity``: the chamber's air as it was. ``step``: which step of the program held. ``means`` … ``shells``: of each board.
-    ``water_kg_h``: given off by the load, taken by the compressor, sprayed, let out through vents and leaks. ``power_w``: heat, compressor, fans.
-    ``kept_hours``: hours at which ``profiles`` and ``stresses`` (strain over the stiffness at 12 %) were kept. ``finished``: whether the program came
-    to its end. ``imbalance``: water lost less water that left, kg/m³; ``disagreed``: the greatest share by which air and load disagreed on what
-    passed between them in an hour.
+    ``temperature_c``, ``humidity``: the chamber's air as it was. ``step``: which step of the program held. ``means`` … ``shells``: of each
+    board.
+    ``water_kg_h``: given off by the load, taken by the compressor, sprayed, let out through vents and leaks. ``power_w``: heat, compressor,
+    fans.
+    ``kept_hours``: hours at which ``profiles`` and ``stresses`` (strain over the stiffness at 12 %) were kept. ``finished``: whether the
+    program came to its end. ``imbalance``: water lost less water that left, kg/m³; ``disagreed``: the greatest share by which air and load
+    disagreed on what passed between them in an hour.
     """
 
     boards: tuple[Followed, ...]
@@ -247,7 +254,9 @@ class Ran:
 
 @dataclass(frozen=True)
 class Imposed:
-    """Air that is what the sun makes of it: a solar kiln's by the hour (°C, fractions), a row while the load is wet and one from 20 % down."""
+    """Air that is what the sun makes of it: a solar kiln's by the hour (°C, fractions), a row while the load is wet and one from 20 %
+    down.
+    """
 
     temperature_c: Array
     humidity: Array
@@ -269,10 +278,11 @@ def run(
     """A load through its program.
 
     Args:
-        boards: 1…200, their shares summing to one; outdoors: the air that walls and vents meet, from the first hour on; leading: how many of the first
+        boards: 1…200, their shares summing to one; outdoors: the air that walls and vents meet, from the first hour on; leading: how many
+        of the first
             boards the load is run for, all where it is not given; pace: times as fast as its boards are taken to dry, 0.1…10; imposed:
-            air that no chamber changes; days: how long it is looked at, 0.05…400; faults: a row for each hour with the shares of fans and of heat
-            that work; wood_c: how warm the wood is at first, the air outdoors where it is not given.
+            air that no chamber changes; days: how long it is looked at, 0.05…400; faults: a row for each hour with the shares of fans and
+            of heat that work; wood_c: how warm the wood is at first, the air outdoors where it is not given.
     Raises:
         OutOfRange. NotKnown: shrinkage or gravity of a species.
     """

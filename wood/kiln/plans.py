@@ -1,4 +1,5 @@
-"""A load as it is planned: its program, its run, how sure the days are, and what is asked about it: what a drier end costs, whether it can go wetter again, what it costs in power.
+"""A load as it is planned: its program, its run, how sure the days are, and what is asked about it: what a drier end costs, whether it can
+go wetter again, what it costs in power.
 
 Source: runs of :mod:`wood.kiln.loads`; the band is of boards that all dry faster or slower than their species' middle (eight loads in ten).
 """
@@ -79,13 +80,22 @@ class Planned:
 
 
 def plan(
-    lots: Sequence[Lot], wanted: float, chamber: Chamber, outdoors: AirSeries, *, care: Care = Care.USUAL, equalise: bool = True, condition: bool = True,
-    own: Sequence[Step] | None = None, solar: SolarKiln | None = None,
-) -> Planned:  # fmt: skip
+    lots: Sequence[Lot],
+    wanted: float,
+    chamber: Chamber,
+    outdoors: AirSeries,
+    *,
+    care: Care = Care.USUAL,
+    equalise: bool = True,
+    condition: bool = True,
+    own: Sequence[Step] | None = None,
+    solar: SolarKiln | None = None,
+) -> Planned:
     """A load through a chamber.
 
     Args:
-        lots: 1…20; wanted: 0.04…0.20; outdoors: the air that chamber stands in, from the first hour on; own: one's own schedule; solar: the sun's kiln, which follows no schedule.
+        lots: 1…20; wanted: 0.04…0.20; outdoors: the air that chamber stands in, from the first hour on; own: one's own schedule; solar: the
+        sun's kiln, which follows no schedule.
     Raises:
         NotKnown: no schedule for any of the lots, or a species' pace. OutOfRange.
     """

@@ -1,9 +1,9 @@
 """Programs: what a kiln is set to, step by step, for one load, from the published schedules or from one's own.
 
-Sources: Dry Kiln Operator's Manual (AH-188): schedules by code, steps on the wettest half, equalising (the driest two points under what is wanted,
-the chamber there, until the wettest is at it; high), conditioning (EMC four points above for hardwoods, three for softwoods; 4/4 hardwood 16 to 24
-hours, 8/4 to 48, softwoods four hours an inch; medium). That one softer or harsher depression code is a gentler or faster variant, and that a cooler
-chamber holds each step's EMC, are our own judgement.
+Sources: Dry Kiln Operator's Manual (AH-188): schedules by code, steps on the wettest half, equalising (the driest two points under what is
+wanted, the chamber there, until the wettest is at it; high), conditioning (EMC four points above for hardwoods, three for softwoods; 4/4
+hardwood 16 to 24 hours, 8/4 to 48, softwoods four hours an inch; medium). That one softer or harsher depression code is a gentler or faster
+variant, and that a cooler chamber holds each step's EMC, are our own judgement.
 """
 
 import re
@@ -92,9 +92,9 @@ class Setting:
 
 @dataclass(frozen=True)
 class Program:
-    """All settings of a load in order. ``code`` is the schedule's, ``relative`` the species it was borrowed from (a key; empty: its own), ``cooler``
-    whether the chamber holds it cooler than published. The load is evened out from when its driest board is at ``driest_begins`` (−1: it is not)
-    until its wettest is at ``wettest_at_end``."""
+    """All settings of a load in order. ``code`` is the schedule's, ``relative`` the species it was borrowed from (a key; empty: its own),
+    ``cooler`` whether the chamber holds it cooler than published. The load is evened out from when its driest board is at ``driest_begins``
+    (−1: it is not) until its wettest is at ``wettest_at_end``."""
 
     settings: tuple[Setting, ...]
     wanted: float
@@ -116,7 +116,8 @@ class Program:
 def schedule_of(species: Species, thickness_m: float) -> tuple[str, str]:
     """The published code of a species, and whose it is: its own (empty), or the nearest relative's key.
 
-    A relative is one of its genus, the nearest in specific gravity; else one of its group that is at most a twentieth off in gravity, the gentlest of them.
+    A relative is one of its genus, the nearest in specific gravity; else one of its group that is at most a twentieth off in gravity, the
+    gentlest of them.
 
     Raises:
         NotKnown: no schedule of a relative either. OutOfRange: thickness 3…120 mm.
@@ -155,7 +156,8 @@ def schedule_of(species: Species, thickness_m: float) -> tuple[str, str]:
 
 
 def severity(code: str) -> float:
-    """How harsh a schedule is at its beginning: the drop of the EMC under fibre saturation there, a little for warmth, and a little for going on early.
+    """How harsh a schedule is at its beginning: the drop of the EMC under fibre saturation there, a little for warmth, and a little for
+    going on early.
 
     Raises:
         CannotRead. NotKnown.
@@ -181,13 +183,23 @@ def varied(code: str, care: Care) -> str:
 
 
 def program(
-    species: Species, thickness_m: float, start: float, wanted: float, chamber: Chamber, *, care: Care = Care.USUAL, equalise: bool = True, condition: bool = True,
-    own: Sequence[Step] | None = None, code: str = "",
-) -> Program:  # fmt: skip
+    species: Species,
+    thickness_m: float,
+    start: float,
+    wanted: float,
+    chamber: Chamber,
+    *,
+    care: Care = Care.USUAL,
+    equalise: bool = True,
+    condition: bool = True,
+    own: Sequence[Step] | None = None,
+    code: str = "",
+) -> Program:
     """The settings for a load of one species, from its moisture to what is wanted, as far as the chamber can hold them.
 
     Args:
-        thickness_m: 3…120 mm; start: mean moisture, 0.02…3; wanted: 0.04…0.20; own: one's own schedule instead of the published; code: another published one.
+        thickness_m: 3…120 mm; start: mean moisture, 0.02…3; wanted: 0.04…0.20; own: one's own schedule instead of the published; code:
+        another published one.
     Raises:
         NotKnown: no schedule of it or of a relative. OutOfRange.
     """
@@ -261,7 +273,8 @@ def conditioning_hours(species: Species, thickness_m: float) -> float:
 
 
 def for_load(lots: Sequence[tuple[Species, float]]) -> int:
-    """Which of some lots (species, thickness in metres) a mixed load is run for: the one whose schedule is gentlest, the thickest of equals.
+    """Which of some lots (species, thickness in metres) a mixed load is run for: the one whose schedule is gentlest, the thickest of
+    equals.
 
     Raises:
         NotKnown: none has a schedule. OutOfRange: no lots.
@@ -282,7 +295,8 @@ def position(program: Program, looks: Sequence[tuple[float, float, float, float]
     """Which setting holds now, by what samples said: its position, or their number once the program is over.
 
     Args:
-        looks: in order, the day and then the mean of the wettest half, the driest and the wettest (fractions); now: the day it is, from the start on.
+        looks: in order, the day and then the mean of the wettest half, the driest and the wettest (fractions); now: the day it is, from the
+        start on.
     Raises:
         OutOfRange.
 

@@ -1,7 +1,7 @@
 """Sample boards: what their weights say of a load, which half drives the step, how fast they lose water, and which of them cannot be right.
 
-Sources: Dry Kiln Operator's Manual (AH-188) ch. 6: moisture from sections, ovendry mass of the sample, the wettest half (high); safe daily losses,
-:func:`wood.drying.defects.safe_rate`. When a sample is called suspect is our own judgement.
+Sources: Dry Kiln Operator's Manual (AH-188) ch. 6: moisture from sections, ovendry mass of the sample, the wettest half (high); safe daily
+losses, :func:`wood.drying.defects.safe_rate`. When a sample is called suspect is our own judgement.
 """
 
 from collections.abc import Sequence
@@ -21,8 +21,8 @@ LEAST_LOSS = 0.01
 
 
 class Doubt(StrEnum):
-    """What is wrong with a sample: weighed less than it is ovendry, gained in a kiln that dries, lost far more or less than its neighbours, stands
-    where another one belongs, or was not weighed."""
+    """What is wrong with a sample: weighed less than it is ovendry, gained in a kiln that dries, lost far more or less than its neighbours,
+    stands where another one belongs, or was not weighed."""
 
     LIGHTER = "lighter"
     GAINED = "gained"

@@ -52,7 +52,9 @@ class Lot:
 
 @dataclass(frozen=True)
 class Share:
-    """What sharing means for one lot: its days alone and together, how wet it is made again on the way (fraction), how dry its boards are at the end."""
+    """What sharing means for one lot: its days alone and together, how wet it is made again on the way (fraction), how dry its boards are
+    at the end.
+    """
 
     lot: Lot
     alone_days: float
@@ -88,7 +90,8 @@ class Together:
 
 
 def lead_first(lots: Sequence[Lot], *, by_schedule: bool = True) -> tuple[Lot, ...]:
-    """The lots of a load, the one it is run for first: that of the gentlest schedule, or the thickest where none is followed (one's own steps, the sun).
+    """The lots of a load, the one it is run for first: that of the gentlest schedule, or the thickest where none is followed (one's own
+    steps, the sun).
 
     Raises:
         NotKnown: no schedule for any of them. OutOfRange: no lots, or more than twenty.
@@ -102,10 +105,17 @@ def lead_first(lots: Sequence[Lot], *, by_schedule: bool = True) -> tuple[Lot, .
 
 
 def program_of(
-    lots: Sequence[Lot], wanted: float, chamber: Chamber, *, care: Care = Care.USUAL, equalise: bool = True, condition: bool = True,
+    lots: Sequence[Lot],
+    wanted: float,
+    chamber: Chamber,
+    *,
+    care: Care = Care.USUAL,
+    equalise: bool = True,
+    condition: bool = True,
     own: Sequence[Step] | None = None,
-) -> Program:  # fmt: skip
-    """The program of a load whose lead comes first: its lead's, from where the wettest lot stands. A box or a room is no kiln and holds no air to even boards out in.
+) -> Program:
+    """The program of a load whose lead comes first: its lead's, from where the wettest lot stands. A box or a room is no kiln and holds no
+    air to even boards out in.
 
     Args:
         wanted: 0.04…0.20; own: one's own schedule.
@@ -144,8 +154,16 @@ def boards_of(lots: Sequence[Lot], count: int = 0) -> list[Followed]:
 
 
 def together(
-    lots: Sequence[Lot], wanted: float, chamber: Chamber, outdoors: AirSeries, *, care: Care = Care.USUAL, equalise: bool = True, condition: bool = True, ran: Ran | None = None
-) -> Together:  # fmt: skip
+    lots: Sequence[Lot],
+    wanted: float,
+    chamber: Chamber,
+    outdoors: AirSeries,
+    *,
+    care: Care = Care.USUAL,
+    equalise: bool = True,
+    condition: bool = True,
+    ran: Ran | None = None,
+) -> Together:
     """Lots in one load.
 
     Args:

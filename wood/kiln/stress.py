@@ -1,15 +1,16 @@
 """Stress in drying boards, and the prongs that show it.
 
-A board's cells all have one width, so that what would shrink more than its neighbours is stretched: strain is one through the thickness and stresses sum to nothing.
-Strain is elastic, free shrinkage, creep that goes with changes of moisture (dε = m·σ·|dM|, Ranta-Maunus 1975 and all since), and creep that goes with time and heat. The
-skin of a drying board is stretched while its core is wet, and sets so; when the core shrinks in its turn the skin is too long and is pressed: case hardening. Damp hot air
-swells the skin, which cannot give way, and sets it shorter: conditioning.
+A board's cells all have one width, so that what would shrink more than its neighbours is stretched: strain is one through the thickness and
+stresses sum to nothing. Strain is elastic, free shrinkage, creep that goes with changes of moisture (dε = m·σ·|dM|, Ranta-Maunus 1975 and
+all since), and creep that goes with time and heat. The skin of a drying board is stretched while its core is wet, and sets so; when the
+core shrinks in its turn the skin is too long and is pressed: case hardening. Damp hot air swells the skin, which cannot give way, and sets
+it shorter: conditioning.
 
 Sources: the form, Rice and Youngs (1990), Salin (1992), Ormarsson (1999); stiffness and strength, Wood Handbook ch. 5
-(:mod:`wood.movement.strength`); m over the stiffness, 44 to 91 from the figures for spruce (medium), the same for all woods (low). How creep goes
-with heat and how much less it is in a second change of moisture were set so that red oak by its schedule is stretched to about a hundredth (McMillen
-1955), turns about when its mean is at 30 %, pinches its prongs unconditioned and leaves them straight conditioned as AH-188 has it, and at 43 °C does
-not (docs/science.md).
+(:mod:`wood.movement.strength`); m over the stiffness, 44 to 91 from the figures for spruce (medium), the same for all woods (low). How
+creep goes with heat and how much less it is in a second change of moisture were set so that red oak by its schedule is stretched to about a
+hundredth (McMillen 1955), turns about when its mean is at 30 %, pinches its prongs unconditioned and leaves them straight conditioned as
+AH-188 has it, and at 43 °C does not (docs/science.md).
 """
 
 from dataclasses import dataclass
@@ -22,7 +23,8 @@ from wood.errors import NotKnown, OutOfRange, check_range
 from wood.movement import strength
 from wood.species import Species
 
-# Creep with moisture at 20 °C, as m times the stiffness at 12 %; what of it is left in a change of moisture the wood has been through before.
+# Creep with moisture at 20 °C, as m times the stiffness at 12 %; what of it is left in a change of moisture the wood has been through
+# before.
 CREEP_DRYING, SECOND_TIME = 55.0, 0.10
 # Creep with time: how long stress takes to fade to a third in wet wood at 20 °C; how many times longer in ovendry wood.
 FADES_DAYS, DRY_FADES = 40.0, 15.0
@@ -34,7 +36,9 @@ PRONG_SHARE, PRONG_M = 1 / 3, 0.10
 
 @dataclass(frozen=True)
 class Give:
-    """How a wood gives across its width: free tangential shrinkage (green to ovendry), its stiffness and what pull it bears at 12 % and 20 °C (MPa), and the pull as strain."""
+    """How a wood gives across its width: free tangential shrinkage (green to ovendry), its stiffness and what pull it bears at 12 % and 20
+    °C (MPa), and the pull as strain.
+    """
 
     shrinkage: float
     stiffness_mpa: float
@@ -68,8 +72,8 @@ def of_species(species: Species) -> Give:
 
 
 def bears(give: Give, moisture: Array, temperature_c: Array) -> Array:
-    """The pull that wood bears at a moisture and a temperature, as strain over the stiffness at 12 % and 20 °C (Wood Handbook ch. 5: +12 % at 6 %, −20 % at 20 %; a fifth less
-    for 30 K more).
+    """The pull that wood bears at a moisture and a temperature, as strain over the stiffness at 12 % and 20 °C (Wood Handbook ch. 5: +12 %
+    at 6 %, −20 % at 20 %; a fifth less for 30 K more).
 
     Args:
         moisture: fractions, 0…3; temperature_c: −50…120.
@@ -96,7 +100,9 @@ class Prongs(StrEnum):
 
 @dataclass(frozen=True)
 class Test:
-    """How far prongs lean as soon as they are cut and after a day in a room, as shares of the half gap between them: 0 straight, 1 and more touching, below 0 outwards."""
+    """How far prongs lean as soon as they are cut and after a day in a room, as shares of the half gap between them: 0 straight, 1 and more
+    touching, below 0 outwards.
+    """
 
     now: float
     later: float
@@ -130,10 +136,12 @@ def prongs(
 ) -> Test:
     """What the prongs of a section would do.
 
-    The outer third of the thickness is set free: what it has crept, and at once what it has shrunk, bends it by the slope of its strain over its depth.
+    The outer third of the thickness is set free: what it has crept, and at once what it has shrunk, bends it by the slope of its strain
+    over its depth.
 
     Args:
-        creep: strain of each cell that stays; moisture: of each cell, fraction; depths_m, widths_m: of the cells, metres from the face inwards; thickness_m: 3 mm…0.5 m.
+        creep: strain of each cell that stays; moisture: of each cell, fraction; depths_m, widths_m: of the cells, metres from the face
+        inwards; thickness_m: 3 mm…0.5 m.
     Raises:
         OutOfRange.
     """

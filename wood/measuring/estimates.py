@@ -34,7 +34,8 @@ class Wet(StrEnum):
 class Spot:
     """One corrected reading as the verdict sees it; fractions.
 
-    ``depth`` is the share of the thickness that a usual reading stands for, where it is not a fifth (:func:`wood.measuring.profile.pinless_depth`).
+    ``depth`` is the share of the thickness that a usual reading stands for, where it is not a fifth
+    (:func:`wood.measuring.profile.pinless_depth`).
     ``inside`` says that it tells of the inside: of the core, of the whole, or of a fresh cut.
     """
 
@@ -167,9 +168,19 @@ def _beyond(wet: Sequence[Spot], measured: Sequence[Spot], count: int, *, is_rou
     elif measured:
         where, least = Wet.PLACES, float(np.mean([*values, *(spot.moisture for spot in wet)]))
     return Estimate(
-        edge.moisture, edge.uncertainty, 0.0, 0.0, len(wet), 0.0, gradient, Bound.ABOVE, count - len(wet) - len(measured), profile,
-        wet=where, least=least,
-    )  # fmt: skip
+        edge.moisture,
+        edge.uncertainty,
+        0.0,
+        0.0,
+        len(wet),
+        0.0,
+        gradient,
+        Bound.ABOVE,
+        count - len(wet) - len(measured),
+        profile,
+        wet=where,
+        least=least,
+    )
 
 
 @dataclass(frozen=True)

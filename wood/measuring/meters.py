@@ -333,7 +333,8 @@ def own_scale(text: str) -> list[tuple[float, float]]:
     order; both rise together.
 
     Raises:
-        CannotRead: a line is no such pair, a figure is out of range (specific gravity 0.1…1.3), fewer than two, or they do not rise together.
+        CannotRead: a line is no such pair, a figure is out of range (specific gravity 0.1…1.3), fewer than two, or they do not rise
+        together.
 
     >>> own_scale("60 = 0.60; 20 = 0.35")
     [(20.0, 0.35), (60.0, 0.6)]
@@ -404,7 +405,8 @@ def _bounded(moisture: float, uncertainty: float, limits: tuple[float, float], s
 
 
 def end_zone_m(length_m: float) -> float:
-    """How far (metres) from an end a reading is an end reading: 0.3 m, or a quarter of a shorter piece (AH-188: sections are cut 12-20 in clear).
+    """How far (metres) from an end a reading is an end reading: 0.3 m, or a quarter of a shorter piece (AH-188: sections are cut 12-20 in
+    clear).
 
     >>> end_zone_m(2.4), end_zone_m(0.4)
     (0.3, 0.1)

@@ -113,9 +113,15 @@ class Course:
 
 
 def in_air(
-    figures: Figures | None, thickness_m: float, built: float, series: AirSeries, coating_s_m: float = 0.0,
-    *, built_doubt: float = 0.0, climate_doubt: float = 0.0,
-) -> Course:  # fmt: skip
+    figures: Figures | None,
+    thickness_m: float,
+    built: float,
+    series: AirSeries,
+    coating_s_m: float = 0.0,
+    *,
+    built_doubt: float = 0.0,
+    climate_doubt: float = 0.0,
+) -> Course:
     """Two years of a part that is built at a moisture and lives in the air of a series, from its first day on.
 
     Args:

@@ -1,6 +1,7 @@
 """Boards outdoors: the gap to lay them with, which face goes up, and how to fasten them.
 
-Source: ring geometry of :mod:`wood.movement.section`; gaps by arithmetic. Which face: both schools are worked, the choice follows from the cup.
+Source: ring geometry of :mod:`wood.movement.section`; gaps by arithmetic. Which face: both schools are worked, the choice follows from the
+cup.
 """
 
 from dataclasses import dataclass
@@ -28,8 +29,8 @@ class Up(StrEnum):
 
 @dataclass(frozen=True)
 class Laid:
-    """Boards laid with a gap: ``gap_now_m`` today, ``gap_wet_m`` in the wet seasons to come, ``gap_dry_m`` in the dry ones. ``tight`` says that
-    boards laid without a gap end up farther apart in the wet season than was wished."""
+    """Boards laid with a gap: ``gap_now_m`` today, ``gap_wet_m`` in the wet seasons to come, ``gap_dry_m`` in the dry ones. ``tight`` says
+    that boards laid without a gap end up farther apart in the wet season than was wished."""
 
     gap_now_m: float
     gap_wet_m: float

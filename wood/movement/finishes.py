@@ -44,7 +44,9 @@ class Finish:
 
     @property
     def misfit(self) -> float:
-        """How far the field with that resistance stays from the published effectiveness, root mean square over the three days (fraction)."""
+        """How far the field with that resistance stays from the published effectiveness, root mean square over the three days
+        (fraction).
+        """
         return _fitted(self.excluded)[1]
 
 
@@ -53,12 +55,14 @@ def all_finishes() -> dict[tuple[str, int], Finish]:
     """Every finish at hand by its key and coats, in the order of the table."""
     return {
         (row["key"], int(row["coats"])): Finish(
-            row["key"], row["name"], int(row["coats"]),
+            row["key"],
+            row["name"],
+            int(row["coats"]),
             (row.number("excluded_1_day", 0.01), row.number("excluded_7_days", 0.01), row.number("excluded_14_days", 0.01)),
             row["confidence"],
         )
         for row in rows("finishes")
-    }  # fmt: skip
+    }
 
 
 def finish(key: str, coats: int) -> Finish:

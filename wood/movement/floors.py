@@ -50,9 +50,13 @@ def floor(swing: Swing, board_m: float) -> Floor:
     boards = max(1, round(swing.built_m / board_m))
     each = swing.shrink_m / boards
     return Floor(
-        boards, swing, max(LEAST_WALL_M, swing.growth_at_most_m / 2), each, each * STUCK_TOGETHER,
+        boards,
+        swing,
+        max(LEAST_WALL_M, swing.growth_at_most_m / 2),
+        each,
+        each * STUCK_TOGETHER,
         NARROW_MAY if board_m < NARROW_M else WIDE_MAY,
-    )  # fmt: skip
+    )
 
 
 def cup_from_one_side(shrinkage: Shrinkage, ring_angle_deg: float, width_m: float, thickness_m: float, wetter: float) -> float:

@@ -96,8 +96,8 @@ def in_opening(swing: Swing, opening_m: float, least_gap_m: float) -> Fitted:
 class Between:
     """Boards laid side by side between what does not give: a bed, a tray, a box bottom inside its sides.
 
-    ``joints`` are the places where a gap can be: between boards, and along both sides. ``overfull_m`` is how much more than the room there is they
-    want to be at the dampest (0 where they have room), ``gap_now_m`` what to leave at each joint today so that they never push,
+    ``joints`` are the places where a gap can be: between boards, and along both sides. ``overfull_m`` is how much more than the room there
+    is they want to be at the dampest (0 where they have room), ``gap_now_m`` what to leave at each joint today so that they never push,
     ``gap_driest_m`` what each is then at the driest, ``lap_m`` the overlap of a ship-lap or the length of a tongue that hides it.
     """
 

@@ -41,7 +41,8 @@ def fret_ends_m(shrinkage: Shrinkage, ring_angle_deg: float, width_m: float, bui
 
 @dataclass(frozen=True)
 class SafeBand:
-    """The humidities (fractions) between which a finished instrument stays unharmed at a room's temperature; ``dry_end``, ``damp_end`` as moistures.
+    """The humidities (fractions) between which a finished instrument stays unharmed at a room's temperature; ``dry_end``, ``damp_end`` as
+    moistures.
 
     ``empty`` where not even the humidity it was built in is safe.
     """
@@ -57,9 +58,16 @@ class SafeBand:
 
 
 def plate_held(
-    strength: Strength, shrinkage: Shrinkage, ring_angle_deg: float, width_m: float, length_m: float, thickness_m: float, built: float,
-    moisture: float, fastened: Fastening,
-) -> Held:  # fmt: skip
+    strength: Strength,
+    shrinkage: Shrinkage,
+    ring_angle_deg: float,
+    width_m: float,
+    length_m: float,
+    thickness_m: float,
+    built: float,
+    moisture: float,
+    fastened: Fastening,
+) -> Held:
     """A plate whose edges or braces do not let it shrink, at a moisture below the one it was built at.
 
     Args:

@@ -5,8 +5,8 @@ slip; slow creep eases most of the rest; what stays is a pull across the grain, 
 None of this is known well for a single joint, so the answer is a chance, told in three words, and its parts are shown.
 
 Sources: stiffness and tension across the grain, Wood Handbook ch. 5; its size effect, about (V₀/V)^0.2; months of load, 60-70 % of short
-strength; relaxation across the grain while moisture changes, 50-80 % (low; see docs/science.md). Slips of fastenings are our own judgement with
-bounds. Swelling that is held back presses with 1-4 MPa as measured (Perkitny), far below stiffness times strain.
+strength; relaxation across the grain while moisture changes, 50-80 % (low; see docs/science.md). Slips of fastenings are our own judgement
+with bounds. Swelling that is held back presses with 1-4 MPa as measured (Perkitny), far below stiffness times strain.
 """
 
 import math
@@ -84,8 +84,8 @@ def fastening(key: str) -> Fastening:
 class Held:
     """A board that is held between two lines while it shrinks.
 
-    ``would_shrink_m`` is what it would do if it were free, ``slips_m`` what both fastenings give of that, ``strain`` what is left as a share of the
-    width between, ``bears`` the strain at which half of such boards split, ``chance`` that this one does (fraction).
+    ``would_shrink_m`` is what it would do if it were free, ``slips_m`` what both fastenings give of that, ``strain`` what is left as a
+    share of the width between, ``bears`` the strain at which half of such boards split, ``chance`` that this one does (fraction).
     """
 
     fate: Fate
@@ -98,13 +98,20 @@ class Held:
 
 
 def held(
-    strength: Strength, ring_angle_deg: float, span_m: float, would_shrink_m: float, volume_m3: float, fastened: Fastening,
-    *, doubt: float = 0.2,
-) -> Held:  # fmt: skip
+    strength: Strength,
+    ring_angle_deg: float,
+    span_m: float,
+    would_shrink_m: float,
+    volume_m3: float,
+    fastened: Fastening,
+    *,
+    doubt: float = 0.2,
+) -> Held:
     """What becomes of wood that may not shrink.
 
     Args:
-        span_m: the width between the outermost fastenings, 1 mm…60 m; would_shrink_m: how much that width would shrink if it were free, 0…60 m.
+        span_m: the width between the outermost fastenings, 1 mm…60 m; would_shrink_m: how much that width would shrink if it were free,
+        0…60 m.
         volume_m3: the wood that is stretched, 10⁻⁹…100 m³: larger pieces hold weaker places.
         doubt: what the shrinkage leaves open, one standard deviation as a share of it, 0…3.
     Raises:

@@ -27,8 +27,8 @@ RADIAL_STRONGER = {"hardwood": 1.5, "softwood": 1.0}
 
 @dataclass(frozen=True)
 class Strength:
-    """Across the grain at about 12 %. ``tension_mpa`` is what the standard notched block tears at, ``crushing_mpa`` the pressure at which wood
-    begins to be crushed; ``estimated`` says that a figure comes from specific gravity."""
+    """Across the grain at about 12 %. ``tension_mpa`` is what the standard notched block tears at, ``crushing_mpa`` the pressure at which
+    wood begins to be crushed; ``estimated`` says that a figure comes from specific gravity."""
 
     tangential_mpa: float
     radial_mpa: float
@@ -85,10 +85,13 @@ def of_species(species: Species) -> Strength:
     ratio_t, ratio_r = _given(row, "et_el"), _given(row, "er_el")
     along = TRUE_MODULUS * modulus
     return Strength(
-        along * (ratio_t or USUAL_TANGENTIAL[group]), along * (ratio_r or USUAL_RADIAL[group]),
-        tension or _by_gravity(TENSION_BY_GRAVITY[group], gravity), _by_gravity(CRUSHING_BY_GRAVITY[group], gravity),
-        RADIAL_STRONGER[group], None in (ratio_t, ratio_r, tension),
-    )  # fmt: skip
+        along * (ratio_t or USUAL_TANGENTIAL[group]),
+        along * (ratio_r or USUAL_RADIAL[group]),
+        tension or _by_gravity(TENSION_BY_GRAVITY[group], gravity),
+        _by_gravity(CRUSHING_BY_GRAVITY[group], gravity),
+        RADIAL_STRONGER[group],
+        None in (ratio_t, ratio_r, tension),
+    )
 
 
 def _given(row: Row, name: str, scale: float = 1.0) -> float | None:

@@ -24,7 +24,9 @@ SWING_SHARE = 0.5
 
 @dataclass(frozen=True)
 class Strip:
-    """A board of a panel as wide as it is on the day: its shrinkage, the angle of its rings to the wide face (0 flat … 90 quarter), its width."""
+    """A board of a panel as wide as it is on the day: its shrinkage, the angle of its rings to the wide face (0 flat … 90 quarter), its
+    width.
+    """
 
     shrinkage: Shrinkage
     ring_angle_deg: float

@@ -163,8 +163,8 @@ class Stack:
         return Surface(heat * share, carried * share)
 
     def parts(self, series: AirSeries) -> tuple[Array, Array, Array, Array]:
-        """What carries vapour from the boards, each by itself, over the series: the film at their faces (m/s) and its heat (W/m²·K), the air that passes
-        over them, and what the wind carries off around the stack (m/s for each face; infinite in a chamber)."""
+        """What carries vapour from the boards, each by itself, over the series: the film at their faces (m/s) and its heat (W/m²·K), the
+        air that passes over them, and what the wind carries off around the stack (m/s for each face; infinite in a chamber)."""
         speed = self.speed_m_s(series)
         reynolds = speed * 2 * self.sticker_m / AIR_VISCOSITY
         nusselt = np.where(reynolds < 2300, 7.5, np.maximum(7.5, 0.023 * reynolds**0.8 * PRANDTL**0.4))
@@ -207,8 +207,8 @@ def air_inside(series: AirSeries, surface: Surface, flux_kg_m2_s: Values) -> Arr
 
 @dataclass(frozen=True)
 class Through:
-    """Air on its way through a stack: its speed between the boards (m/s), and its relative humidity at even steps from where it enters to where it
-    leaves (fractions)."""
+    """Air on its way through a stack: its speed between the boards (m/s), and its relative humidity at even steps from where it enters to
+    where it leaves (fractions)."""
 
     speed_m_s: float
     humidity: np.ndarray
@@ -222,8 +222,8 @@ class Through:
 def through(stack: Stack, air: AirSeries, moisture: float, points: int = 9) -> Through:
     """How moist air becomes on its way between boards of a moisture, in the mean of a series.
 
-    Along the channel what is missing to the air at the boards' faces falls as exp(−2·h·x/(v·s)); wet faces are at saturation, others at the humidity that
-    goes with their moisture.
+    Along the channel what is missing to the air at the boards' faces falls as exp(−2·h·x/(v·s)); wet faces are at saturation, others at the
+    humidity that goes with their moisture.
 
     Args:
         air: the air outside, best a day or some weeks of it; moisture: of the boards' faces, fraction, 0.01…3; points: 2…200.

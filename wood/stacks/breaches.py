@@ -50,15 +50,22 @@ class Found:
 
 
 def breaches(
-    pile: Pile, bearers_m: Sequence[float], stickers_moisture: float, *, overhang_m: float = 0.0, roofed: bool = True, shaded: bool = False,
-    outdoors_c: float | None = None, next_m: float | None = None,
-) -> list[Found]:  # fmt: skip
+    pile: Pile,
+    bearers_m: Sequence[float],
+    stickers_moisture: float,
+    *,
+    overhang_m: float = 0.0,
+    roofed: bool = True,
+    shaded: bool = False,
+    outdoors_c: float | None = None,
+    next_m: float | None = None,
+) -> list[Found]:
     """Everything about a pile that breaks a rule, the gravest first.
 
     Args:
         bearers_m: where bearers lie along it, in metres from one end; stickers_moisture: fraction, 0…2; overhang_m: how far boards' ends
-            reach beyond the last stickers, 0…2 m; shaded: whether cloth hangs on its sides; outdoors_c: how warm its first weeks outdoors are, None
-            where it stands indoors; next_m: how far the next stack or wall is, 0…100 m, None where nobody said.
+            reach beyond the last stickers, 0…2 m; shaded: whether cloth hangs on its sides; outdoors_c: how warm its first weeks outdoors
+            are, None where it stands indoors; next_m: how far the next stack or wall is, 0…100 m, None where nobody said.
     Raises:
         OutOfRange.
     """

@@ -1,11 +1,14 @@
 """Drying by place: boards from a stack's edge to its heart, each in the air that those before it leave.
 
-The mean board of :class:`wood.stacks.air.Stack` is right for a whole stack; a stack's heart is wetter than its edges, until they are dry and let drier air
-in. Here several places across the stack are followed together, step by step: what each gives off moistens the air on its way out, to the
-nearer edge, because gusts push air in from either side and pull it out again; what all give off stands around the stack until the wind carries it away.
+The mean board of :class:`wood.stacks.air.Stack` is right for a whole stack; a stack's heart is wetter than its edges, until they are dry
+and let drier air in. Here several places across the stack are followed together, step by step: what each gives off moistens the air on its
+way out, to the nearer edge, because gusts push air in from either side and pull it out again; what all give off stands around the stack
+until the wind carries it away.
 
-Source: the channel, the film and the breath of :mod:`wood.stacks.air`, parted into segments; the field of :mod:`wood.drying.field`. That vapour leaves by
-the nearer edge is our own judgement: no published profile across a stack is at hand. In the mean of all places it is the stack's mean board (tests).
+Source: the channel, the film and the breath of :mod:`wood.stacks.air`, parted into segments; the field of :mod:`wood.drying.field`. That
+vapour leaves by
+the nearer edge is our own judgement: no published profile across a stack is at hand. In the mean of all places it is the stack's mean board
+(tests).
 """
 
 from dataclasses import dataclass
@@ -59,8 +62,16 @@ class ByPlace:
 
 
 def dry_by_place(
-    wood: Wood, thickness_m: float, start: float, series: AirSeries, stack: Stack, days: float, *, places: int = PLACES, step_days: float = STEP_DAYS
-) -> ByPlace:  # fmt: skip
+    wood: Wood,
+    thickness_m: float,
+    start: float,
+    series: AirSeries,
+    stack: Stack,
+    days: float,
+    *,
+    places: int = PLACES,
+    step_days: float = STEP_DAYS,
+) -> ByPlace:
     """A stack's boards from edge to edge, from a moisture they all have.
 
     Args:
@@ -124,8 +135,8 @@ class _Air:
 def _spreads(count: int) -> np.ndarray:
     """How far what each place gives off raises the vapour at each other, in units of its flux over what passes (kg/m³).
 
-    Gusts push air in from either side and pull it out again: vapour leaves to the nearer edge, as in diffusion, so that the heart has the dampest air.
-    Even flux raises it by x·(1 − x)·3, in the mean by a half: as much as air that passes through takes up in the mean.
+    Gusts push air in from either side and pull it out again: vapour leaves to the nearer edge, as in diffusion, so that the heart has the
+    dampest air. Even flux raises it by x·(1 − x)·3, in the mean by a half: as much as air that passes through takes up in the mean.
     """
     step = 1.0 / count
     # Cells whose outer ones have the edge, where the air is that from outside, half a cell away.

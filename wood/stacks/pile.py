@@ -1,7 +1,7 @@
 """The pile that a load makes: courses and boards in them, stickers and bearers, packs and bolsters, sizes, and what it all weighs.
 
-Boards of one thickness lie together in a course; mixed lengths are box-piled, long ones outside, short ones flush with either end in turn, so that no
-end hangs over. Every sticker lies in line with those below it, down to a bearer.
+Boards of one thickness lie together in a course; mixed lengths are box-piled, long ones outside, short ones flush with either end in turn,
+so that no end hangs over. Every sticker lies in line with those below it, down to a bearer.
 
 Sources: Air Drying of Lumber (AH-402, FPL-GTR-117) for clear height, bearers, packs, bolsters and roofs; FPL-GTR-118 for the weight on
 top (low). Mass of wood and water: :mod:`wood.measuring.weighing` (Wood Handbook ch. 4).
@@ -89,8 +89,9 @@ class Mass:
 class Pile:
     """A stack as it is to be built. Metres and kilograms.
 
-    ``lines_m`` are the stickers' middles along it, each over a bearer; ``tallest_m`` is its height without foundation and roof. ``bearer_kg`` is
-    the load of the most burdened bearer, ``ground_kpa`` the pressure under it. ``packs`` are how many it is parted into, with bolsters between.
+    ``lines_m`` are the stickers' middles along it, each over a bearer; ``tallest_m`` is its height without foundation and roof.
+    ``bearer_kg`` is the load of the most burdened bearer, ``ground_kpa`` the pressure under it. ``packs`` are how many it is parted into,
+    with bolsters between.
     """
 
     loads: tuple[Load, ...]
@@ -219,9 +220,17 @@ def pile(
     places = lines(length, stickers.width_m, stickers.spacing_m)
     mass = mass_of(loads)
     return Pile(
-        tuple(loads), stickers, width_m, length, tuple(courses), tuple(places), pack + 1, clear_m, mass,
+        tuple(loads),
+        stickers,
+        width_m,
+        length,
+        tuple(courses),
+        tuple(places),
+        pack + 1,
+        clear_m,
+        mass,
         () if mass is None else tuple(mass.total_kg * share for share in shares(places, length)),
-    )  # fmt: skip
+    )
 
 
 def abreast(load: Load, width_m: float, length_m: float) -> int:

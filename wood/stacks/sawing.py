@@ -1,7 +1,7 @@
 """How thick to saw green wood so that the size that is wanted is left when it is dry and planed.
 
-Sources: shrinkage and the geometry of rings, Wood Handbook ch. 4 and :mod:`wood.movement.section`; sawing variation is a mill's own, usual figures our
-own judgement (a band mill about 0.5 mm, a chain mill 1.5 mm, one standard deviation).
+Sources: shrinkage and the geometry of rings, Wood Handbook ch. 4 and :mod:`wood.movement.section`; sawing variation is a mill's own, usual
+figures our own judgement (a band mill about 0.5 mm, a chain mill 1.5 mm, one standard deviation).
 """
 
 from dataclasses import dataclass
@@ -30,15 +30,23 @@ class Sawn:
 
 
 def green_thickness(
-    shrinkage: Shrinkage, ring_angle_deg: float, width_m: float, wanted_m: float, moisture: float,
-    *, planing_m: float = USUAL_PLANING_M, variation_m: float = USUAL_VARIATION_M, pith_m: float = USUAL_PITH_M,
-) -> Sawn:  # fmt: skip
+    shrinkage: Shrinkage,
+    ring_angle_deg: float,
+    width_m: float,
+    wanted_m: float,
+    moisture: float,
+    *,
+    planing_m: float = USUAL_PLANING_M,
+    variation_m: float = USUAL_VARIATION_M,
+    pith_m: float = USUAL_PITH_M,
+) -> Sawn:
     """How thick to saw.
 
     Args:
         ring_angle_deg: between rings and the wide face, 0…90°; width_m: green, 10 mm…1.5 m; wanted_m: dry and planed, 2 mm…0.25 m.
         moisture: that it is planed at, fraction, 0.02…0.3.
-        planing_m: taken off each face, 0…20 mm; variation_m: of the saw, one standard deviation, 0…10 mm; pith_m: how far off the pith lies, 20 mm…2 m.
+        planing_m: taken off each face, 0…20 mm; variation_m: of the saw, one standard deviation, 0…10 mm; pith_m: how far off the pith
+        lies, 20 mm…2 m.
     Raises:
         OutOfRange: also where no thickness up to 0.3 m would do.
 

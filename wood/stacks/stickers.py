@@ -1,6 +1,7 @@
 """Stickers: how thick, how wide, how far apart, by what is stacked; and where they lie along a board.
 
-Sources: Dry Kiln Operator's Manual (AH-188), Drying Hardwood Lumber (FPL-GTR-118), Air Drying of Lumber (AH-402, FPL-GTR-117), all with medium
+Sources: Dry Kiln Operator's Manual (AH-188), Drying Hardwood Lumber (FPL-GTR-118), Air Drying of Lumber (AH-402, FPL-GTR-117), all with
+medium
 confidence: the ranges are as recorded, which end of them is taken for what wood is our own judgement and stands beside each rule.
 """
 
@@ -28,7 +29,8 @@ USUAL_M, THICK_M, NARROW_M, WIDE_M = 0.019, 0.0254, 0.032, 0.038
 
 @dataclass(frozen=True)
 class Stickers:
-    """Stickers for a stack: their section and how far apart their middles lie (metres), between which limits practice has them (``closest_m``,
+    """Stickers for a stack: their section and how far apart their middles lie (metres), between which limits practice has them
+    (``closest_m``,
     ``farthest_m``), and by which rule (a code)."""
 
     thickness_m: float
@@ -83,7 +85,8 @@ def _in_inches(thickness_m: float, width_m: float, spacing: float, closest: floa
 
 
 def lines(length_m: float, stickers_width_m: float, spacing_m: float) -> list[float]:
-    """Where the middles of the stickers lie along a stack, from one end: one within an inch of each end, the others evenly, none farther apart.
+    """Where the middles of the stickers lie along a stack, from one end: one within an inch of each end, the others evenly, none farther
+    apart.
 
     Args:
         length_m: 0.1…15 m; stickers_width_m: 5…150 mm; spacing_m: 0.1…2 m.

@@ -60,7 +60,8 @@ def profile(shape: Shape, height: float = 0.4, rim: Rim = Rim.PITH) -> Array:
 
 @dataclass(frozen=True)
 class Cuts:
-    """Two parallel cuts along the log: the direction of their lines on its end (degrees from x, 0…180), and how far above and below the pith they lie (m).
+    """Two parallel cuts along the log: the direction of their lines on its end (degrees from x, 0…180), and how far above and below the
+    pith they lie (m).
 
     ``upper_m`` counts along the normal that is the direction turned a quarter to the left.
     """
@@ -79,8 +80,10 @@ class Cuts:
 class Blank:
     """A row of like blanks in one half: ``count`` of them along the log, each ``diameter_m`` by ``height_m``.
 
-    ``upper`` says in which half. ``aside_m`` is how far along the cut its middle lies from the pith's foot, ``pith_m`` how far the pith lies beyond the cut.
-    ``outline`` is its section on the log's end, (n, 2). ``clear_m`` is how far the nearest check stays away; ``crosses`` the strokes that it holds.
+    ``upper`` says in which half. ``aside_m`` is how far along the cut its middle lies from the pith's foot, ``pith_m`` how far the pith
+    lies beyond the cut.
+    ``outline`` is its section on the log's end, (n, 2). ``clear_m`` is how far the nearest check stays away; ``crosses`` the strokes that
+    it holds.
     ``cores`` are the diameters of bowls that come out of its inside.
     """
 
@@ -167,7 +170,8 @@ class Plan:
 class Wanted:
     """What is wanted of a log.
 
-    ``least_m`` is the smallest bowl worth turning, ``margin_m`` what is kept from checks, ``rim`` which way rims face, ``shape`` what is looked for.
+    ``least_m`` is the smallest bowl worth turning, ``margin_m`` what is kept from checks, ``rim`` which way rims face, ``shape`` what is
+    looked for.
     ``diameter_m`` insists on a size, checks or not. ``plank_m`` is how thick the plank between is to be at least.
 
     Raises:

@@ -1,12 +1,13 @@
 """A rough-turned bowl as a shell of revolution: its profile, the wood in it, how its grain lies, and how moisture gets out of its wall.
 
-The outside is part of an ellipsoid. An open bowl ends at its widest place; a calabash comes in a little above it, an enclosed form a lot. The inside
-follows it at the distance of the wall.
+The outside is part of an ellipsoid. An open bowl ends at its widest place; a calabash comes in a little above it, an enclosed form a lot.
+The inside follows it at the distance of the wall.
 
-*The wall is a slab.* It is thin beside the bowl's radius, so moisture leaves it straight through. What differs round the bowl is how the grain meets the
+*The wall is a slab.* It is thin beside the bowl's radius, so moisture leaves it straight through. What differs round the bowl is how the
+grain meets the
 wall: at the two ends of the grain it runs out of the wall, and moisture runs a dozen times faster with it than across it,
-``D_n = D_T·(1 + (a − 1)·n_L²)`` with n_L the share of the wall's normal along the grain. The shell is therefore cut into a few parts of like n_L², each a
-slab of its own. Sources: geometry; the grain ratio of AH-188.
+``D_n = D_T·(1 + (a − 1)·n_L²)`` with n_L the share of the wall's normal along the grain. The shell is therefore cut into a few parts of
+like n_L², each a slab of its own. Sources: geometry; the grain ratio of AH-188.
 That this comes within a tenth of the whole three-dimensional problem is tested (docs/science.md says where it does not).
 """
 
@@ -24,9 +25,11 @@ DIAMETER_M, HEIGHT_M, WALL_M = (0.03, 1.2), (0.01, 0.8), (0.001, 0.3)
 # Up and round the shell: how finely it is cut, for drawings and for sums alike.
 UP, ROUND = 40, 72
 FOOT_SHARE = 0.35
-# Where the shell is cut into slabs, as shares of its wood from the slowest on: the slow ones tell when a bowl comes to rest, so they are cut finest.
+# Where the shell is cut into slabs, as shares of its wood from the slowest on: the slow ones tell when a bowl comes to rest, so they are
+# cut finest.
 CUTS = (0.08, 0.22, 0.4, 0.6, 0.8)
-# How far moisture goes within the wall, along the grain, before that runs out of it, as a share of the diameter: fitted to the finer model of the tests.
+# How far moisture goes within the wall, along the grain, before that runs out of it, as a share of the diameter: fitted to the finer model
+# of the tests.
 ROUND_BY = 0.80
 # A wall that was meant to be even is not: a third of it is so much thinner, a third so much thicker (our judgement).
 UNEVEN = (0.87, 1.0, 1.13)
@@ -62,12 +65,14 @@ class Rim(StrEnum):
 class Bowl:
     """A rough-turned bowl. Sizes in metres, as it was turned, green.
 
-    ``diameter_m`` is its widest, ``wall_m`` its even wall, ``foot_m`` the thickness of wood under its inside (the wall's where not given). The pith lies
-    ``pith_m`` beyond the rim where the rim faces it, else beyond the foot, and ``aside_m`` beside the axis. With the grain along the axis the pith
-    runs along it, ``pith_m`` beside it.
+    ``diameter_m`` is its widest, ``wall_m`` its even wall, ``foot_m`` the thickness of wood under its inside (the wall's where not given).
+    The pith lies
+    ``pith_m`` beyond the rim where the rim faces it, else beyond the foot, and ``aside_m`` beside the axis. With the grain along the axis
+    the pith runs along it, ``pith_m`` beside it.
 
     Raises:
-        OutOfRange: a size beyond :data:`DIAMETER_M`, :data:`HEIGHT_M`, :data:`WALL_M`; a wall that leaves no hollow; pith_m 0…2 m, aside_m −1…1 m.
+        OutOfRange: a size beyond :data:`DIAMETER_M`, :data:`HEIGHT_M`, :data:`WALL_M`; a wall that leaves no hollow; pith_m 0…2 m, aside_m
+        −1…1 m.
     """
 
     diameter_m: float
@@ -159,7 +164,9 @@ def _turned_volume(profile: Array) -> float:
 
 @dataclass(frozen=True)
 class Part:
-    """A part of a shell that dries as one slab: its share of the wood, its thickness, and how much faster than across the grain moisture passes it."""
+    """A part of a shell that dries as one slab: its share of the wood, its thickness, and how much faster than across the grain moisture
+    passes it.
+    """
 
     share: float
     slab_m: float
@@ -171,7 +178,8 @@ def parts(bowl: Bowl, along_grain: float, cuts: tuple[float, ...] = CUTS) -> tup
     """The shell as slabs of like pace, the slowest first.
 
     Args:
-        along_grain: diffusion along over across the grain, 0.1…100; cuts: where they are parted, as rising shares of the wood between 0 and 1.
+        along_grain: diffusion along over across the grain, 0.1…100; cuts: where they are parted, as rising shares of the wood between 0 and
+        1.
     Raises:
         OutOfRange.
 

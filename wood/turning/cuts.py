@@ -1,10 +1,12 @@
-"""Where a log is cut: two halves with the pith out, a slab with the pith between them, bowls in the halves, quartered planks in the slab, or squares.
+"""Where a log is cut: two halves with the pith out, a slab with the pith between them, bowls in the halves, quartered planks in the slab,
+or squares.
 
-The cuts run along the log. Seen on its end they are two lines on either side of the pith, at an angle; what lies between is a slab with the pith in its
-middle, and from each half comes a row of bowl blanks, their rims on the cut (or, for a natural edge, their feet). A blank is a convex shape that stands
-on its cut line; the largest one that holds no check with a margin, and stays within the wood, has a closed form: for each point of a check the shape
-may grow until one of its edges is a margin away, and until one of its corners reaches the bark. That is asked for many angles, slabs, places along the
-cut and heights at once, then finer about the best. What a line costs when it is moved is asked in the same way, for that line alone.
+The cuts run along the log. Seen on its end they are two lines on either side of the pith, at an angle; what lies between is a slab with the
+pith in its middle, and from each half comes a row of bowl blanks, their rims on the cut (or, for a natural edge, their feet). A blank is a
+convex shape that stands on its cut line; the largest one that holds no check with a margin, and stays within the wood, has a closed form:
+for each point of a check the shape may grow until one of its edges is a margin away, and until one of its corners reaches the bark. That is
+asked for many angles, slabs, places along the cut and heights at once, then finer about the best. What a line costs when it is moved is
+asked in the same way, for that line alone.
 
 Checks that end short of the middle of the log can be cut off with the end instead of being gone round: both are tried.
 
@@ -151,7 +153,8 @@ def _pith_offsets(log: LogEnd, wanted: Wanted) -> Array:
 
 
 def plans(log: LogEnd, wanted: Wanted | None = None, cut_off_m: float = 0.0) -> tuple[Plan, ...]:
-    """The best ways to cut a log into bowls: the largest, the most, the safest; those that come to the same are given once. None where no bowl comes out.
+    """The best ways to cut a log into bowls: the largest, the most, the safest; those that come to the same are given once. None where no
+    bowl comes out.
 
     Args:
         cut_off_m: what each end is to lose in any case, in metres (:func:`wood.turning.logs.lost_at_end_m`).
@@ -221,9 +224,11 @@ def _best(log: LogEnd, wanted: Wanted, found: Grown, kind: Kind, cut_off_m: floa
             counts = sum(count for count, _ in row)
             if not counts:
                 continue
-            score = (float(most[k].max()), float(most[k].sum())) if kind is Kind.LARGEST else (
-                (float(counts), float(most[k].sum())) if kind is Kind.MOST else (float(most[k].sum()), float(counts))
-            )  # fmt: skip
+            score = (
+                (float(most[k].max()), float(most[k].sum()))
+                if kind is Kind.LARGEST
+                else ((float(counts), float(most[k].sum())) if kind is Kind.MOST else (float(most[k].sum()), float(counts)))
+            )
             if score > best:
                 best, chosen = score, (cut_off, left, usable, k, where[k], row, size)
     if chosen is None:
@@ -250,7 +255,8 @@ def _depth(wanted: Wanted, height: float) -> float:
 
 
 def along_cuts(log: LogEnd, cuts: Cuts, wanted: Wanted | None = None, cut_off_m: float = 0.0) -> Plan:
-    """What comes out of a log along given cuts: the largest blanks there, or those of the size insisted on, with the checks they would hold.
+    """What comes out of a log along given cuts: the largest blanks there, or those of the size insisted on, with the checks they would
+    hold.
 
     Args:
         cuts: angle 0…180°, each cut −1…1 m from the pith; cut_off_m: from each end, as it is to be.
@@ -292,7 +298,9 @@ def along_cuts(log: LogEnd, cuts: Cuts, wanted: Wanted | None = None, cut_off_m:
 
 
 def _insisted(wanted: Wanted, bare: Array, free: Array) -> tuple[float, int, int]:
-    """A blank of the size insisted on where it fits the wood, as free of checks as there is a place for it; else the largest that fits at all."""
+    """A blank of the size insisted on where it fits the wood, as free of checks as there is a place for it; else the largest that fits at
+    all.
+    """
     assert wanted.diameter_m is not None
     fits = bare >= wanted.diameter_m
     if not fits.any():

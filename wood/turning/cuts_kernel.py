@@ -10,10 +10,11 @@ compiled = njit(cache=True, nogil=True, error_model="numpy")
 
 @compiled
 def up_to(points, begins, pith_x, pith_y, turns, offsets, places, normals, distances, margin, far, result):
-    """Fill ``result`` (obstacle, angle, half, slab, place): the size a shape may grow to until one of its edges is a margin away from a point.
+    """Fill ``result`` (obstacle, angle, half, slab, place): the size a shape may grow to until one of its edges is a margin away from a
+    point.
 
-    ``points`` (n, 2) lie obstacle after obstacle, each from ``begins[k]`` to ``begins[k + 1]``. A point below the cut line by more than the margin
-    hinders nothing above it.
+    ``points`` (n, 2) lie obstacle after obstacle, each from ``begins[k]`` to ``begins[k + 1]``. A point below the cut line by more than the
+    margin hinders nothing above it.
     """
     edges = distances.size
     for a in range(turns.size):

@@ -1,9 +1,9 @@
 """How a rough-turned bowl dries: its shell part by part through the moisture field, by the usual ways of slowing or hurrying it.
 
-A way is what lies between the wood and the room's air: nothing, a paper bag, a bed of shavings, wax on the end grain or all over; or other air for a
-while, as in a warm box. Resistances are our own judgement from the physics: still air a few centimetres deep, kraft paper of usual permeance, two coats
-of a wax emulsion (docs/science.md). Cracking is judged as in boards (:func:`wood.drying.defects.surface_check`), part by part, the gravest deciding; a
-bowl without its pith bends where a board is held flat, so the figure is on the careful side.
+A way is what lies between the wood and the room's air: nothing, a paper bag, a bed of shavings, wax on the end grain or all over; or other
+air for a while, as in a warm box. Resistances are our own judgement from the physics: still air a few centimetres deep, kraft paper of
+usual permeance, two coats of a wax emulsion (docs/science.md). Cracking is judged as in boards (:func:`wood.drying.defects.surface_check`),
+part by part, the gravest deciding; a bowl without its pith bends where a board is held flat, so the figure is on the careful side.
 """
 
 from dataclasses import dataclass, replace
@@ -69,9 +69,9 @@ def box_air(series: AirSeries, box_c: float = BOX_C) -> AirSeries:
 class Course:
     """A bowl through its drying: at ``days`` its mean moisture, that of its slowest and of its fastest part, and the level of its room.
 
-    ``rest_day`` is when it first stays within :data:`AT_REST` of its weight of the level; infinite if never. ``crack`` is how hard it is asked:
-    1 is where cracks begin (``None`` where the species' shrinkage is not known), ``crack_day`` when. ``lost`` is the share of its green
-    weight that is gone in the end.
+    ``rest_day`` is when it first stays within :data:`AT_REST` of its weight of the level; infinite if never. ``crack`` is how hard it is
+    asked: 1 is where cracks begin (``None`` where the species' shrinkage is not known), ``crack_day`` when. ``lost`` is the share of its
+    green weight that is gone in the end.
     """
 
     days: Array
@@ -138,9 +138,16 @@ def course(
     levels = level_through(series, days, np.interp(np.arange(level.size), times, mean))[np.minimum(times.astype(int), level.size - 1)]
     worst = max(risks, key=lambda risk: risk.worst, default=None)
     return Course(
-        times, mean, means[0], means[-1], levels, rest_day(times, mean, levels), None if worst is None else worst.worst,
-        0.0 if worst is None else worst.worst_day, float((start - mean[-1]) / (1 + start)),
-    )  # fmt: skip
+        times,
+        mean,
+        means[0],
+        means[-1],
+        levels,
+        rest_day(times, mean, levels),
+        None if worst is None else worst.worst,
+        0.0 if worst is None else worst.worst_day,
+        float((start - mean[-1]) / (1 + start)),
+    )
 
 
 def _looks(days: float) -> Array:
@@ -151,7 +158,8 @@ def _looks(days: float) -> Array:
 
 
 def rest_day(times: Array, mean: Array, level: Array) -> float:
-    """The first day from which a mean stays, for :data:`STAYS_DAYS`, so near to its level that the rest is within :data:`AT_REST` of its weight.
+    """The first day from which a mean stays, for :data:`STAYS_DAYS`, so near to its level that the rest is within :data:`AT_REST` of its
+    weight.
 
     Raises:
         OutOfRange: nothing to look at, different lengths, moistures that cannot be.

@@ -1,4 +1,6 @@
-"""How large a shape may grow beside checks: for many angles, slabs, places along the cut and heights at once (see the head of :mod:`wood.turning.cuts`). Source: geometry."""
+"""How large a shape may grow beside checks: for many angles, slabs, places along the cut and heights at once (see the head of
+:mod:`wood.turning.cuts`). Source: geometry.
+"""
 
 from dataclasses import dataclass, field
 

@@ -1,6 +1,7 @@
 """Back on the lathe: whether a rough bowl may be finish-turned, what becomes of each crack in it, and how slowly to begin.
 
-Sources: our own judgement after common practice. Speeds are a caution, not a permission: the lathe's own manual and the turner's ear come first.
+Sources: our own judgement after common practice. Speeds are a caution, not a permission: the lathe's own manual and the turner's ear come
+first.
 """
 
 import math
@@ -30,7 +31,9 @@ class Where(StrEnum):
 
 @dataclass(frozen=True)
 class Crack:
-    """A crack found in a rough bowl: where, how deep into the wall and how long (m); ``through`` where it shows on both faces; ``at_pith`` where it runs to the pith."""
+    """A crack found in a rough bowl: where, how deep into the wall and how long (m); ``through`` where it shows on both faces; ``at_pith``
+    where it runs to the pith.
+    """
 
     where: Where
     depth_m: float
@@ -48,7 +51,8 @@ class Remedy(StrEnum):
 
 
 def remedy(crack: Crack, diameter_m: float, thinnest_m: float, end_wall_m: float) -> Remedy:
-    """What may become of a crack: turned away where it is no deeper than what is taken off its side, filled where it is shallow and short, else never.
+    """What may become of a crack: turned away where it is no deeper than what is taken off its side, filled where it is shallow and short,
+    else never.
 
     Args:
         thinnest_m: the wall that is left when the bowl is turned true (:func:`wood.turning.oval.fits`); end_wall_m: the wall wanted.
@@ -87,7 +91,9 @@ class May(StrEnum):
 
 @dataclass(frozen=True)
 class Verdict:
-    """Whether a bowl may be finish-turned, each crack's remedy, the wall that is left, and the speeds (rev/min) to begin at and hardly to pass."""
+    """Whether a bowl may be finish-turned, each crack's remedy, the wall that is left, and the speeds (rev/min) to begin at and hardly to
+    pass.
+    """
 
     may: May
     remedies: tuple[Remedy, ...]

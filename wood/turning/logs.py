@@ -2,8 +2,8 @@
 
 Coordinates in metres, the origin in the middle of the end, x to the right, y up.
 
-Source for what is lost: moisture along the grain by the field, dried from the open end; an end checks as deep as it has come below fibre saturation, and
-half as deep again, for a check runs on ahead of what opened it (our judgement).
+Source for what is lost: moisture along the grain by the field, dried from the open end; an end checks as deep as it has come below fibre
+saturation, and half as deep again, for a check runs on ahead of what opened it (our judgement).
 """
 
 import itertools
@@ -40,8 +40,8 @@ class Flaw(StrEnum):
 
 @dataclass(frozen=True)
 class Stroke:
-    """A check or split, or bark that has grown in, as points from its beginning to its end. ``depth_m`` is how far along the log it goes from the nearer
-    end; ``None`` where nobody knows, so that it is taken to go right through."""
+    """A check or split, or bark that has grown in, as points from its beginning to its end. ``depth_m`` is how far along the log it goes
+    from the nearer end; ``None`` where nobody knows, so that it is taken to go right through."""
 
     points: tuple[tuple[float, float], ...]
     depth_m: float | None = None
@@ -59,10 +59,12 @@ class Knot:
 
 @dataclass(frozen=True)
 class LogEnd:
-    """A log by its end. ``width_m`` and ``height_m`` are its two diameters without bark; ``soft_m`` is the radius of heart about the pith that is no good.
+    """A log by its end. ``width_m`` and ``height_m`` are its two diameters without bark; ``soft_m`` is the radius of heart about the pith
+    that is no good.
 
     Raises:
-        OutOfRange: a size beyond :data:`DIAMETER_M` or :data:`LENGTH_M`; a pith or a stroke outside the log; a check that goes deeper than the log is long;
+        OutOfRange: a size beyond :data:`DIAMETER_M` or :data:`LENGTH_M`; a pith or a stroke outside the log; a check that goes deeper than
+        the log is long;
             more than 40 strokes. CannotRead: a stroke of fewer than two points.
     """
 
@@ -164,9 +166,11 @@ def lost_at_end_m(figures: Figures, start: float, days: float, series: AirSeries
     if days < 0.5 or start <= figures.wood.fibre_saturation:
         return 0.0
     wood = field.Wood(
-        figures.wood.specific_gravity, min(figures.wood.factor * figures.wood.along_grain, 100.0), figures.wood.permeability,
+        figures.wood.specific_gravity,
+        min(figures.wood.factor * figures.wood.along_grain, 100.0),
+        figures.wood.permeability,
         figures.wood.fibre_saturation,
-    )  # fmt: skip
+    )
     ran = field.dry(wood, 1.4, start, field.driven(series, OpenBoard()), days, out_days=[days], tolerance=1e-3, cells=24)
     dry = ran.profiles[0] < 0.95 * figures.wood.fibre_saturation
     depth = float(ran.depths_m[dry][-1]) if dry.any() else 0.0

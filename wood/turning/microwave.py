@@ -1,11 +1,12 @@
 """Drying a small rough bowl in a microwave: short heats, rests and weighings, and what to do next by what each heat took out.
 
-Heat that the wood takes in boils water or makes it hotter: 2.59 MJ for each kilogram that leaves from room temperature. What part of an oven's label reaches
-a small load is not known beforehand and falls as it dries, so it is learnt from the weighings of the session itself. A heat is never longer than what would
-warm wood and water together to :data:`HOTTEST_C` if nothing evaporated, so that the inside neither boils over nor chars.
+Heat that the wood takes in boils water or makes it hotter: 2.59 MJ for each kilogram that leaves from room temperature. What part of an
+oven's label reaches a small load is not known beforehand and falls as it dries, so it is learnt from the weighings of the session itself. A
+heat is never longer than what would warm wood and water together to :data:`HOTTEST_C` if nothing evaporated, so that the inside neither
+boils over nor chars.
 
-Sources: latent heat and heat capacities as in the Wood Handbook ch. 4 and steam tables; how hot, how long a rest, and when to lengthen are our own judgement
-after common practice.
+Sources: latent heat and heat capacities as in the Wood Handbook ch. 4 and steam tables; how hot, how long a rest, and when to lengthen are
+our own judgement after common practice.
 """
 
 import math
@@ -29,7 +30,8 @@ LONGER, SHORTER = 1.3, 0.6
 # A heat that takes less than this of the weight took little; below the second it took nothing.
 LITTLE, NOTHING = 0.006, 0.0015
 FLAT_HEATS = 3
-# Of the heat that wet wood takes in so much leaves it as vapour, in the oven and in the rest that follows; the remainder only warms the room.
+# Of the heat that wet wood takes in so much leaves it as vapour, in the oven and in the rest that follows; the remainder only warms the
+# room.
 LEAVES = 0.6
 MOST_HEATS = 200
 # How fast a wall gives off its heat to still air, W/m²·K, and the density it is reckoned with.
@@ -62,8 +64,8 @@ class Heat:
 
 @dataclass(frozen=True)
 class Session:
-    """A bowl in an oven of ``watts`` by its label: what it weighed before the first heat, what it will weigh ovendry and at rest in its room, its wall, the
-    step of the scale, and the heats so far.
+    """A bowl in an oven of ``watts`` by its label: what it weighed before the first heat, what it will weigh ovendry and at rest in its
+    room, its wall, the step of the scale, and the heats so far.
 
     Raises:
         OutOfRange: watts 200…2000, masses above zero and in order, wall 2…60 mm, level 0.05…1, seconds 5…600, more than 200 heats.
@@ -132,7 +134,10 @@ class Why(StrEnum):
 
 @dataclass(frozen=True)
 class Next:
-    """What to do next: a heat of ``seconds`` at ``level`` with a rest of ``rest_minutes`` after it, or to stop. ``heats_left`` and ``days_left`` are about how many."""
+    """What to do next: a heat of ``seconds`` at ``level`` with a rest of ``rest_minutes`` after it, or to stop.
+
+    ``heats_left`` and ``days_left`` are about how many.
+    """
 
     step: Step
     why: Why
@@ -219,7 +224,9 @@ def _level(heats: Sequence[Heat]) -> float:
 
 
 def _heats_left(session: Session, seconds: float, level: float) -> int:
-    """About how many heats remain, each taking a like share of the water that is left above its room's, as boiling off slows down with it."""
+    """About how many heats remain, each taking a like share of the water that is left above its room's, as boiling off slows down
+    with it.
+    """
     losses = session.losses_kg
     left = session.now_kg - session.rest_kg
     if left <= 0:

@@ -1,9 +1,10 @@
 """The oval to come: what shape a rough-turned bowl dries to, and the round bowl that can still be turned from it.
 
-Every cross section of a bowl square to the grain is a piece of the log's end grain and moves as :mod:`wood.movement.section` has it: about the pith, by k_R along
-the radius and k_T round the ring, while along the grain hardly anything moves. Put side by side the sections are the dried bowl, exactly and without
-stress, for wood that does not enclose its pith. Seen from above the rim is narrower across the grain than along it; seen from the side the
-ends of the grain stand higher than the sides where the rim faced the pith, and lower where it faced the bark.
+Every cross section of a bowl square to the grain is a piece of the log's end grain and moves as :mod:`wood.movement.section` has it: about
+the pith, by k_R along the radius and k_T round the ring, while along the grain hardly anything moves. Put side by side the sections are the
+dried bowl, exactly and without stress, for wood that does not enclose its pith. Seen from above the rim is narrower across the grain than
+along it; seen from the side the ends of the grain stand higher than the sides where the rim faced the pith, and lower where it faced the
+bark.
 
 Source: ring geometry as there; that a wall bends freely with it, and what it takes to clean up a wall, are our own judgement.
 """
@@ -49,10 +50,11 @@ def ratios(shrinkage: Shrinkage, moisture_from: float, moisture_to: float) -> Ra
 class Oval:
     """A bowl dried.
 
-    ``rim`` is the rim's outside in plan and height, (n, 3) in metres: along the grain, across it, up from the lowest place of the foot. ``along_m`` and ``across_m``
-    are its width with and across the grain, ``rise_m`` how much higher the ends of the grain stand than the sides. ``profile_along`` and ``profile_across``
-    are the outside and inside seen from the two sides, from one rim over the foot to the other. ``tenon_along_m``, ``tenon_across_m`` are what a foot of
-    :data:`~wood.turning.bowls.FOOT_SHARE` of the diameter becomes, ``foot_hollow_m`` by how much it is no longer flat.
+    ``rim`` is the rim's outside in plan and height, (n, 3) in metres: along the grain, across it, up from the lowest place of the foot.
+    ``along_m`` and ``across_m`` are its width with and across the grain, ``rise_m`` how much higher the ends of the grain stand than the
+    sides. ``profile_along`` and ``profile_across`` are the outside and inside seen from the two sides, from one rim over the foot to the
+    other. ``tenon_along_m``, ``tenon_across_m`` are what a foot of :data:`~wood.turning.bowls.FOOT_SHARE` of the diameter becomes,
+    ``foot_hollow_m`` by how much it is no longer flat.
     """
 
     rim: Array
@@ -145,8 +147,10 @@ def dried(bowl: Bowl, k: Ratios) -> Oval:
 
 @dataclass(frozen=True)
 class Fits:
-    """The round bowl that can still be turned from a dried one: ``outside`` and ``inside`` as (radius, height) from the foot up, the thinnest wall
-    that both leave, its diameter and its height; the wall is below zero where the dried inside reaches beyond the dried outside."""
+    """The round bowl that can still be turned from a dried one: ``outside`` and ``inside`` as (radius, height) from the foot up, the
+    thinnest wall that both leave, its diameter and its height; the wall is below zero where the dried inside reaches beyond the dried
+    outside.
+    """
 
     outside: Array
     inside: Array
@@ -156,7 +160,8 @@ class Fits:
 
 
 def fits(bowl: Bowl, k: Ratios) -> Fits:
-    """The largest round bowl in a dried one, on its best axis: all of its outside within the dried outside, all of its inside beyond the dried inside.
+    """The largest round bowl in a dried one, on its best axis: all of its outside within the dried outside, all of its inside beyond the
+    dried inside.
 
     >>> calm = fits(Bowl(0.2, 0.08, 0.02), Ratios(1.0, 1.0, 1.0))
     >>> abs(calm.thinnest_m - (0.02 - 2 * CLEAN_M)) < 2e-4

@@ -1,4 +1,7 @@
-"""Squares for spindles and boxes in a log: the most of a size, pith and checks left out. Source: geometry, tried at nine angles and sixteen places of the grid."""
+"""Squares for spindles and boxes in a log: the most of a size, pith and checks left out.
+
+Source: geometry, tried at nine angles and sixteen places of the grid.
+"""
 
 import math
 
@@ -10,7 +13,8 @@ from wood.turning.logs import LogEnd
 
 
 def squares(log: LogEnd, side_m: float, margin_m: float = MARGIN_M, cut_off_m: float = 0.0) -> tuple[float, tuple[Square, ...]]:
-    """The most squares of a size that a log gives for spindles or boxes, pith and checks left out: the angle they lie at (degrees) and their middles.
+    """The most squares of a size that a log gives for spindles or boxes, pith and checks left out: the angle they lie at (degrees) and
+    their middles.
 
     Args:
         side_m: 10 mm…0.5 m, with a saw's kerf between them.

@@ -34,7 +34,8 @@ def from_points(points: Sequence[tuple[float, float]]) -> Traced:
     """The oval through points of a rim, in metres, in any order.
 
     Raises:
-        CannotRead: fewer than six points, which any number of ovals fit; more than 400; points on a line. OutOfRange: no rim has such a size.
+        CannotRead: fewer than six points, which any number of ovals fit; more than 400; points on a line. OutOfRange: no rim has such a
+        size.
 
     >>> circle = [(0.1 * math.cos(a), 0.09 * math.sin(a)) for a in np.linspace(0, 6, 12)]
     >>> found = from_points(circle)
@@ -83,7 +84,9 @@ def from_diameters(along_m: float, across_m: float) -> Traced:
 
 @dataclass(frozen=True)
 class Learnt:
-    """How much more or less than predicted a species goes out of round in a workshop, 1 for just as predicted, with one standard deviation."""
+    """How much more or less than predicted a species goes out of round in a workshop, 1 for just as predicted, with one standard
+    deviation.
+    """
 
     share: float
     spread: float

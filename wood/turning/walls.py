@@ -1,8 +1,8 @@
 """How thick a bowl is roughed: the rule of thumb, and the two limits it has to lie between.
 
-*Too thin will not true*: the wall must leave the end wall standing when the oval is turned round again (:func:`wood.turning.oval.least_wall_m`). *Too thick
-cracks*: the thickest wall whose skin is asked for no more than the species bears, dried in the chosen way (:func:`wood.turning.drying.course`). Both are
-computed for this bowl; the rule of thumb is shown between them.
+*Too thin will not true*: the wall must leave the end wall standing when the oval is turned round again
+(:func:`wood.turning.oval.least_wall_m`). *Too thick cracks*: the thickest wall whose skin is asked for no more than the species bears,
+dried in the chosen way (:func:`wood.turning.drying.course`). Both are computed for this bowl; the rule of thumb is shown between them.
 
 Sources: a tenth of the diameter is common practice; how much a lively species, a closed form or dry wood moves it is our own judgement.
 """
@@ -45,9 +45,10 @@ class School(StrEnum):
 class Walls:
     """The wall to rough a bowl to, metres.
 
-    ``chosen_m`` is ours; ``rules`` what the schools say. ``true_m`` is the least that trues to the end wall (infinite where none does), ``crack_m`` the
-    thickest that is not asked too much in this way of drying: infinite where even the thickest looked at is not, 0 where the thinnest is already, ``None``
-    where the species' figures do not tell. ``tenon_m`` is how much wider than wanted a tenon is left. ``between`` says that there is a wall that does both.
+    ``chosen_m`` is ours; ``rules`` what the schools say. ``true_m`` is the least that trues to the end wall (infinite where none does),
+    ``crack_m`` the thickest that is not asked too much in this way of drying: infinite where even the thickest looked at is not, 0 where
+    the thinnest is already, ``None`` where the species' figures do not tell. ``tenon_m`` is how much wider than wanted a tenon is left.
+    ``between`` says that there is a wall that does both.
     """
 
     chosen_m: float

@@ -1,4 +1,5 @@
-"""The inside of :mod:`wood.turning.weights`: a bowl's log as a problem of least squares, solved with damping, weighings that are far off giving way.
+"""The inside of :mod:`wood.turning.weights`: a bowl's log as a problem of least squares, solved with damping, weighings that are far off
+giving way.
 
 Source: damped least squares with weights that give way (Huber 1964); priors of our own judgement.
 """
@@ -17,11 +18,13 @@ from wood.turning.drying import CELLS, TOLERANCE, drive_of, sealed_as
 from wood.turning.weight_logs import SLIP, Weights
 
 FITTED = 40
-# One standard deviation, in ln, of what the shell's slabs leave open of a bowl's pace, beside its species' own; and where nobody said how thick it is.
+# One standard deviation, in ln, of what the shell's slabs leave open of a bowl's pace, beside its species' own; and where nobody said how
+# thick it is.
 SHAPE_SPREAD, UNKNOWN_WALL_SPREAD = 0.20, 0.60
 # What stands for a bowl of which no size is known.
 USUAL_BOWL = Bowl(0.25, 0.10, 0.025)
-# How much farther apart than its shape says the slow and the quick parts of a shell are, in ln, for a part one step from the middle: walls are uneven.
+# How much farther apart than its shape says the slow and the quick parts of a shell are, in ln, for a part one step from the middle: walls
+# are uneven.
 UNEVENNESS, UNEVENNESS_SPREAD = 0.03, 0.06
 FREE_SPREAD, GREEN_SPREAD, NOT_GREEN_SPREAD, NOT_GREEN = 0.30, 0.25, 0.50, 0.25
 # Of an ovendry mass by size and species: gravity differs by a tenth, and so may a volume.
@@ -63,12 +66,20 @@ class Problem:
         """Mean moisture of the bowl at ``out_days`` for each row of (ln pace, ln free, ln start, unevenness)."""
         count = rows.shape[0]
         ran = field.dry_many(
-            self.figures.wood, self.slab_m, np.repeat(np.minimum(np.exp(rows[:, START]), self.greatest), self.shares.size), self.drive,
-            max(float(out_days[-1]), 0.01), target=-1.0,
-            factor_shares=np.clip((np.exp(rows[:, PACE])[:, None] * self.faster * np.exp(rows[:, SPREAD][:, None] * self.place)).ravel(), 1e-3, 1e3),
+            self.figures.wood,
+            self.slab_m,
+            np.repeat(np.minimum(np.exp(rows[:, START]), self.greatest), self.shares.size),
+            self.drive,
+            max(float(out_days[-1]), 0.01),
+            target=-1.0,
+            factor_shares=np.clip(
+                (np.exp(rows[:, PACE])[:, None] * self.faster * np.exp(rows[:, SPREAD][:, None] * self.place)).ravel(), 1e-3, 1e3
+            ),
             permeability_shares=np.repeat(np.clip(np.exp(rows[:, FREE]), 1e-2, 1e2), self.shares.size),
-            out_days=out_days, cells=CELLS, tolerance=TOLERANCE,
-        )  # fmt: skip
+            out_days=out_days,
+            cells=CELLS,
+            tolerance=TOLERANCE,
+        )
         return np.einsum("kpt,p->kt", ran.means.reshape(count, self.shares.size, -1), self.shares)
 
     def shifted(self, means: Array, x: Array) -> Array:
@@ -161,14 +172,28 @@ def _problem(log: Weights, figures: Figures, series: AirSeries, days: Array, mas
         dry, dry_spread = math.log(masses[0] / (1 + green)), UNKNOWN_MASS_SPREAD
     shape = SHAPE_SPREAD if log.bowl is not None else UNKNOWN_WALL_SPREAD
     return Problem(
-        days, masses, sigma, figures, slab, shares, faster, _place(shares), drive_of(log.way, series),
+        days,
+        masses,
+        sigma,
+        figures,
+        slab,
+        shares,
+        faster,
+        _place(shares),
+        drive_of(log.way, series),
         np.array([0.0, 0.0, math.log(green), UNEVENNESS, dry, 0.0]),
-        np.array([
-            math.hypot(figures.spread, shape), math.hypot(figures.permeability_spread, FREE_SPREAD), start_spread, UNEVENNESS_SPREAD, dry_spread,
-            PLATEAU_SPREAD,
-        ]),
+        np.array(
+            [
+                math.hypot(figures.spread, shape),
+                math.hypot(figures.permeability_spread, FREE_SPREAD),
+                start_spread,
+                UNEVENNESS_SPREAD,
+                dry_spread,
+                PLATEAU_SPREAD,
+            ]
+        ),
         min(0.98 * figures.wood.greatest_moisture, field.GREATEST_MOISTURE),
-    )  # fmt: skip
+    )
 
 
 def fitted(log: Weights, figures: Figures, series: AirSeries, days: Array, masses: Array) -> tuple[Array, Array, Problem]:

@@ -53,7 +53,8 @@ def slip(mass_kg: float, expected_kg: float) -> Slip | None:
 class Weights:
     """A bowl's weighings and what is known of it besides.
 
-    ``days`` since any moment, in any order, ``masses_kg`` beside them; ``step_kg`` is the smallest step of the scale. ``bowl`` where its size is known,
+    ``days`` since any moment, in any order, ``masses_kg`` beside them; ``step_kg`` is the smallest step of the scale. ``bowl`` where its
+    size is known,
     ``volume_m3`` of its wood where that is; ``green`` whether it was turned green; ``dry_mass_kg`` where it was ever found in an oven.
 
     Raises:

@@ -1,11 +1,14 @@
 """A bowl's weights: how much of one is water, how fast that goes, and when and at what weight it comes to rest, from a scale alone.
 
-No oven weight is needed, and nothing else. The shell of :mod:`wood.turning.bowls` is run through the moisture field, and five figures are found
-together: how fast this bowl dries beside its species, how freely its free water moves, how wet it was at the first weighing, what it would weigh without any
-water, and where its room really brings it. What is usual of the species, of the room, and of a bowl of its size weighs in as a prior, so that one weighing
-gives a forecast with a wide band and each further one narrows it. Every band is of whole runs of the field with figures drawn from what the log leaves open.
+No oven weight is needed, and nothing else. The shell of :mod:`wood.turning.bowls` is run through the moisture field, and five figures are
+found
+together: how fast this bowl dries beside its species, how freely its free water moves, how wet it was at the first weighing, what it would
+weigh without any water, and where its room really brings it. What is usual of the species, of the room, and of a bowl of its size weighs in
+as a prior, so that one weighing gives a forecast with a wide band and each further one narrows it. Every band is of whole runs of the field
+with figures drawn from what the log leaves open.
 
-Sources: the field of :mod:`wood.drying.field`; damped least squares with weights that give way (Huber 1964); the priors are our own judgement.
+Sources: the field of :mod:`wood.drying.field`; damped least squares with weights that give way (Huber 1964); the priors are our own
+judgement.
 """
 
 import math
@@ -52,9 +55,10 @@ class Between:
 class Weighed:
     """What a weight log says. Masses in kilograms, days from the first weighing, moistures as fractions; bands hold four times in five.
 
-    ``curve_days``, ``curve``, ``low`` and ``high`` are the weight before and after today; ``rest_day`` when it comes to rest (infinite if not within four
-    years), ``rest_kg`` at what. ``moisture`` is that at the last weighing and ``start`` that at the first. ``absurd`` are positions, in the order of the
-    log, of weighings that were left out. ``next_day`` is when it is worth weighing again; ``dips`` says that it went below what its room brings it to and comes back.
+    ``curve_days``, ``curve``, ``low`` and ``high`` are the weight before and after today; ``rest_day`` when it comes to rest (infinite if
+    not within four years), ``rest_kg`` at what. ``moisture`` is that at the last weighing and ``start`` that at the first. ``absurd`` are
+    positions, in the order of the log, of weighings that were left out. ``next_day`` is when it is worth weighing again; ``dips`` says that
+    it went below what its room brings it to and comes back.
     """
 
     curve_days: Array
@@ -141,11 +145,25 @@ def _told(
     state = _state(log, days, masses, moist[0][at], _low(moist[:, at]), level, curves[0], looks, rests[0])
     lowest = int(np.argmin(curves[0]))
     return Weighed(
-        looks, curves[0], np.percentile(curves[1:], 10, axis=0), np.percentile(curves[1:], 90, axis=0),
-        _between(rests), _between(finals), _between(np.exp(rows[:, DRY])), _between(moist[:, 0]), _between(moist[:, at]), _between(np.exp(rows[:, PACE])),
-        state, absurd, _next(log, looks, curves[0], last, rests[0]), last, float(masses[-1]), int(days.size), level,
+        looks,
+        curves[0],
+        np.percentile(curves[1:], 10, axis=0),
+        np.percentile(curves[1:], 90, axis=0),
+        _between(rests),
+        _between(finals),
+        _between(np.exp(rows[:, DRY])),
+        _between(moist[:, 0]),
+        _between(moist[:, at]),
+        _between(np.exp(rows[:, PACE])),
+        state,
+        absurd,
+        _next(log, looks, curves[0], last, rests[0]),
+        last,
+        float(masses[-1]),
+        int(days.size),
+        level,
         dips=bool(lowest < looks.size - 1 and curves[0][-1] > curves[0][lowest] * 1.01 and looks[lowest] < 30),
-    )  # fmt: skip
+    )
 
 
 def _low(values: Array) -> float:
@@ -169,7 +187,9 @@ def _horizon(problem: Problem, best: Array, series: AirSeries, last: float) -> f
 
 
 def _rest(looks: Array, mean: Array, x: Array, series: AirSeries, horizon: float, last: float) -> tuple[float, float]:
-    """When a bowl comes to rest, and its weight then; one that is at rest follows its room, so it is the weight in the four weeks from its last weighing."""
+    """When a bowl comes to rest, and its weight then; one that is at rest follows its room, so it is the weight in the four weeks from its
+    last weighing.
+    """
     by_day = np.interp(np.arange(int(np.ceil(horizon)) + 1), looks, mean)
     level = level_through(series, horizon, np.maximum(by_day, 0.0))[: by_day.size]
     day = rest_day(np.arange(by_day.size, dtype=float), by_day, level)

@@ -7,9 +7,13 @@ nobody heats; what a dwelling adds to its air is less than was thought.
 from django.db import migrations, models
 
 SOURCES = [
-    ("typed", "typed"), ("emc", "typed as moistures"), ("published", "a published place"), ("pattern", "a climate pattern"),
-    ("file", "a file"), ("room", "worked out from another place"),
-]  # fmt: skip
+    ("typed", "typed"),
+    ("emc", "typed as moistures"),
+    ("published", "a published place"),
+    ("pattern", "a climate pattern"),
+    ("file", "a file"),
+    ("room", "worked out from another place"),
+]
 
 
 def heat_rooms(apps, _) -> None:

@@ -28,9 +28,11 @@ class Keeping(Bench):
     def test_only_makers_build(self):
         helper = make_member(self.owner, Role.HELPER)
         for act in (
-            lambda: actions.make_build(helper, name="x", place=self.room), lambda: actions.add_parts(helper, self.build, [part()]),
-            lambda: laying.lay_out(helper, self.build, 1), lambda: actions.delete_build(helper, self.build, let_go=True),
-        ):  # fmt: skip
+            lambda: actions.make_build(helper, name="x", place=self.room),
+            lambda: actions.add_parts(helper, self.build, [part()]),
+            lambda: laying.lay_out(helper, self.build, 1),
+            lambda: actions.delete_build(helper, self.build, let_go=True),
+        ):
             with self.assertRaises(PermissionDenied):
                 act()
 

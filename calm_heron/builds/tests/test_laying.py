@@ -155,9 +155,12 @@ class ByHand(Bench):
     def test_each_wrong_place_is_told_beside_its_field(self):
         self.place(0, 0.1, 0.0)
         for x, y, words_of, field in (
-            (2.0, 0.0, "over the edge", "x_m"), (0.1, 0.15, "over the edge", "y_m"), (0.0, 0.1, "kept out", "x_m"), (0.2, 0.0, "is cut already", "x_m"),
+            (2.0, 0.0, "over the edge", "x_m"),
+            (0.1, 0.15, "over the edge", "y_m"),
+            (0.0, 0.1, "kept out", "x_m"),
+            (0.2, 0.0, "is cut already", "x_m"),
             (0.1, 0.0775, "that the saw takes", "x_m"),
-        ):  # fmt: skip
+        ):
             with self.subTest((x, y)), self.assertRaisesMessage(Refused, words_of) as told:
                 self.place(1, x, y)
             self.assertEqual(told.exception.field, field)

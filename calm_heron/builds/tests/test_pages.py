@@ -41,17 +41,28 @@ class Beginning(Pages):
         typed = {"name": "Stool", "place": self.room.pk, "use_key": "fine", "kerf_m": "3", "end_m": "25", "sapwood_out": "on"}
         made = self.client.post(reverse("new_build", args=[self.owner.workshop.slug]), typed, follow=True)
         self.assertContains(made, "What is Stool made of?")
-        added = self.client.post(made.redirect_chain[-1][0], {
-            "name": "Leg", "count": "4", "species_key": "white oak", "length_m": "450", "width_m": "30", "thickness_m": "30", "staves": "1",
-        }, follow=True)  # fmt: skip
+        added = self.client.post(
+            made.redirect_chain[-1][0],
+            {
+                "name": "Leg",
+                "count": "4",
+                "species_key": "white oak",
+                "length_m": "450",
+                "width_m": "30",
+                "thickness_m": "30",
+                "staves": "1",
+            },
+            follow=True,
+        )
         self.assertContains(added, "Leg added.")
         self.assertContains(added, "1 part so far")
 
     def test_a_day_that_is_past_is_told_beside_it_and_the_rest_stays(self):
         past = (timezone.localdate() - timedelta(days=2)).isoformat()
-        page = self.client.post(reverse("new_build", args=[self.owner.workshop.slug]), {
-            "name": "Cradle", "place": self.room.pk, "use_key": "fine", "due": past, "kerf_m": "3", "end_m": "25",
-        })  # fmt: skip
+        page = self.client.post(
+            reverse("new_build", args=[self.owner.workshop.slug]),
+            {"name": "Cradle", "place": self.room.pk, "use_key": "fine", "due": past, "kerf_m": "3", "end_m": "25"},
+        )
         self.assertEqual(page.status_code, 422)
         self.assertIn("That day is past", str(page.context["form"].errors["due"]))
         self.assertContains(page, 'value="Cradle"', status_code=422)
@@ -106,9 +117,9 @@ class Tables(Pages):
     def test_what_cannot_be_read_is_told_row_by_row(self):
         board = self.board()
         found = self.read(
-            "part,count,length,width,thickness,species,grain,glued from,from\n"
-            f",1,700,45,45,white oak,,,\nA,0,700,45,45,white oak,,,\nB,1,x,45,45,white oak,,,\nC,1,700,45,45,moon oak,,,\nD,1,700,45,45,white oak,wild,,\n"
-            f"E,1,700,45,45,white oak,,99,\nF,1,700,45,45,white oak,,,nothing-01\nG,1,99999,45,45,white oak,,,\nH,1,700,45,45,white oak,flat,2,{board.tag}\n"
+            "part,count,length,width,thickness,species,grain,glued from,from\n,1,700,45,45,white oak,,,\nA,0,700,45,45,white"
+            " oak,,,\nB,1,x,45,45,white oak,,,\nC,1,700,45,45,moon oak,,,\nD,1,700,45,45,white oak,wild,,\nE,1,700,45,45,white"
+            f" oak,,99,\nF,1,700,45,45,white oak,,,nothing-01\nG,1,99999,45,45,white oak,,,\nH,1,700,45,45,white oak,flat,2,{board.tag}\n"
         )
         self.assertEqual(
             [next(iter(row.errors), "") for row in found.rows],
@@ -189,9 +200,10 @@ class Boards(Pages):
         self.assertContains(page, "still to lay")
 
     def test_one_laid_by_hand_in_a_wrong_place_keeps_what_was_typed(self):
-        page = self.client.post(self.at("place_piece"), {
-            "piece": f"{self.rail.pk}.0", "board": f"{self.plank.pk}.1", "x_m": "2350", "y_m": "10", "version": self.version(),
-        })  # fmt: skip
+        page = self.client.post(
+            self.at("place_piece"),
+            {"piece": f"{self.rail.pk}.0", "board": f"{self.plank.pk}.1", "x_m": "2350", "y_m": "10", "version": self.version()},
+        )
         self.assertEqual(page.status_code, 422)
         self.assertIn("over the edge", str(page.context["form_hand"].errors["x_m"]))
         self.assertContains(page, 'value="2350"', status_code=422)
@@ -267,8 +279,10 @@ class Sheets(Pages):
     def test_sizes_are_read_back_from_sheet_labels_and_cut_list_as_they_are_cut(self):
         """Long ones above all: nothing is rounded to feet or metres, and none is cut short to fit its column."""
         for units, cut_to, wanted in (
-            ("metric", 64, "1838.3 × 60.3 × 20.6 mm"), ("inch", 64, "72 3/8 × 2 3/8 × 13/16 in"), ("inch", 32, "72 3/8 × 2 3/8 × 13/16 in"),
-        ):  # fmt: skip
+            ("metric", 64, "1838.3 × 60.3 × 20.6 mm"),
+            ("inch", 64, "72 3/8 × 2 3/8 × 13/16 in"),
+            ("inch", 32, "72 3/8 × 2 3/8 × 13/16 in"),
+        ):
             shop = self.owner.workshop
             shop.units, shop.cut_to = units, cut_to
             shop.save()

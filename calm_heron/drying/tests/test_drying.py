@@ -288,8 +288,9 @@ class Drawn(DryingCase):
             self.assertTrue(few <= len(ticks) <= 14, (thickness, [tick.label for tick in ticks]))
 
     def test_spans_are_said_as_people_say_them(self):
-        self.assertEqual([words.span(days) for days in (0.2, 1, 9, 98, 300, 900)],
-                         ["hours", "a day", "9 days", "14 weeks", "10 months", "2.5 years"])  # fmt: skip
+        self.assertEqual(
+            [words.span(days) for days in (0.2, 1, 9, 98, 300, 900)], ["hours", "a day", "9 days", "14 weeks", "10 months", "2.5 years"]
+        )
         self.assertEqual(words.band_of(98, 70, 140), "10 to 20 weeks")
         self.assertEqual(words.band_of(40, 30, float("inf")), "from 30 days; the slowest in ten take over 10 years")
 

@@ -57,10 +57,15 @@ class OneTruth(ForecastCase):
     def pieces(self) -> list[Piece]:
         lot = make_lot(self.owner, 30)
         made = [
-            make_board(self.owner), make_board(self.owner, "white_ash", thickness_m=0.054), make_board(self.owner, kind=PieceKind.BOWL, thickness_m=0.03),
-            make_board(self.owner, kind=PieceKind.SLAB, thickness_m=0.07, width_m=0.5), make_board(self.owner, kind=PieceKind.LOG, width_m=0.4, place=self.yard),
-            stock.add_sample(self.owner, lot, LotPart.DEEP), make_board(self.owner), make_board(self.owner, "white_ash", place=self.yard),
-        ]  # fmt: skip
+            make_board(self.owner),
+            make_board(self.owner, "white_ash", thickness_m=0.054),
+            make_board(self.owner, kind=PieceKind.BOWL, thickness_m=0.03),
+            make_board(self.owner, kind=PieceKind.SLAB, thickness_m=0.07, width_m=0.5),
+            make_board(self.owner, kind=PieceKind.LOG, width_m=0.4, place=self.yard),
+            stock.add_sample(self.owner, lot, LotPart.DEEP),
+            make_board(self.owner),
+            make_board(self.owner, "white_ash", place=self.yard),
+        ]
         for piece, values in zip(made, ((16,), (16.3,), (17,), (19,), (45,), (15,), (6.1,), (40,)), strict=True):
             read_board(self.owner, piece, *values, values[0] + 0.1, values[0], meter=self.meter)
         judging.set_piece_aim(self.owner, made[1], Purpose(self.place, GENERAL))

@@ -105,10 +105,17 @@ class Roads(TestCase):
 
     def test_what_is_wrong_is_told_beside_its_field(self):
         for typed, field in (
-            ({"thickness_m": "oak"}, "thickness_m"), ({"thickness_m": "0"}, "thickness_m"), ({"start": "900"}, "start"), ({"target": "60"}, "target"), ({"price": "dear"}, "price"),
-            ({"latitude": "95"}, "latitude"), ({"start_date": "tomorrow"}, "start_date"), ({"start_date": "9999-12-31"}, "start_date"),
-            ({"carry": "1"}, "carry"), ({"where": "mars"}, "where"),
-        ):  # fmt: skip
+            ({"thickness_m": "oak"}, "thickness_m"),
+            ({"thickness_m": "0"}, "thickness_m"),
+            ({"start": "900"}, "start"),
+            ({"target": "60"}, "target"),
+            ({"price": "dear"}, "price"),
+            ({"latitude": "95"}, "latitude"),
+            ({"start_date": "tomorrow"}, "start_date"),
+            ({"start_date": "9999-12-31"}, "start_date"),
+            ({"carry": "1"}, "carry"),
+            ({"where": "mars"}, "where"),
+        ):
             with self.subTest(**typed):
                 page = self.page(**(OAK | typed))
                 self.assertEqual(page.status_code, 200)

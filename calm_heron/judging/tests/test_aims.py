@@ -1,4 +1,6 @@
-"""What wood is for: asked once, kept for the piece, and the same on every page; by each school; and what stands in the way of keeping it."""
+"""What wood is for: asked once, kept for the piece, and the same on every page; by each school; and what stands in the way of keeping
+it.
+"""
 
 import re
 
@@ -28,9 +30,14 @@ def give_year(place, humidity, temperature_c=20.0):
     """Twelve months of a place: its humidity, the same all year or one for each month."""
     months = [humidity] * 12 if isinstance(humidity, float) else list(humidity)
     return Normals.objects.create(
-        workshop=place.workshop, place=place, source=YearSource.TYPED, temperature_c=[temperature_c] * 12, relative_humidity=months,
-        wind_m_s=[0.3] * 12, daily_swing_c=[2.0] * 12,
-    )  # fmt: skip
+        workshop=place.workshop,
+        place=place,
+        source=YearSource.TYPED,
+        temperature_c=[temperature_c] * 12,
+        relative_humidity=months,
+        wind_m_s=[0.3] * 12,
+        daily_swing_c=[2.0] * 12,
+    )
 
 
 class Schools(JudgingCase):

@@ -65,11 +65,17 @@ class Door(TestCase):
         self.begin(hours=2)
         said = {
             one["key"]: one["why"]
-            for one in self.tell([
-                self.reading("good"), self.reading("early", timedelta(hours=5)), self.reading("ahead", timedelta(hours=-1)), self.reading("old", timedelta(days=60)),
-                self.reading("odd", wet_bulb_c=60.0), {"key": "bare", "at": datetime.now(UTC).isoformat()},
-            ]).json()["refused"]
-        }  # fmt: skip
+            for one in self.tell(
+                [
+                    self.reading("good"),
+                    self.reading("early", timedelta(hours=5)),
+                    self.reading("ahead", timedelta(hours=-1)),
+                    self.reading("old", timedelta(days=60)),
+                    self.reading("odd", wet_bulb_c=60.0),
+                    {"key": "bare", "at": datetime.now(UTC).isoformat()},
+                ]
+            ).json()["refused"]
+        }
         self.assertEqual(set(said), {"early", "ahead", "old", "odd", "bare"})
         self.assertEqual(ChamberReading.objects.count(), 1)
         # Nonsense is refused whole, with its place.

@@ -82,9 +82,16 @@ class Planning(TestCase):
 
     def test_what_cannot_be_is_told_beside_its_field(self):
         for field, typed in (
-            ("thickness_m", "900"), ("start", "900"), ("wanted", "40"), ("hottest_c", "300"), ("volume_m3", "0"), ("litres_a_day", "-3"), ("price", "1e9"),
-            ("start_date", "9999-01-01"), ("start", "150"),
-        ):  # fmt: skip
+            ("thickness_m", "900"),
+            ("start", "900"),
+            ("wanted", "40"),
+            ("hottest_c", "300"),
+            ("volume_m3", "0"),
+            ("litres_a_day", "-3"),
+            ("price", "1e9"),
+            ("start_date", "9999-01-01"),
+            ("start", "150"),
+        ):
             with self.subTest(field, typed=typed):
                 self.assertIn(field, self.page(**(OAK | {field: typed})).context["form"].errors)
         # Two hundred Fahrenheit is a warmth that some kilns hold.

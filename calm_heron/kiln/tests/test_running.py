@@ -150,8 +150,15 @@ class AtWork(TestCase):
     def test_through_its_pages_from_the_chamber_to_what_was_found(self):
         self.assertContains(self.client.get(self.at("kiln")), "Nothing runs")
         sent = {
-            "lots": self.lot.tag, "chamber": self.chamber.pk, "wanted": "8", "care": "usual", "even": "on", "condition": "on", "whose": "a neighbour", "once": "a",
-        }  # fmt: skip
+            "lots": self.lot.tag,
+            "chamber": self.chamber.pk,
+            "wanted": "8",
+            "care": "usual",
+            "even": "on",
+            "condition": "on",
+            "whose": "a neighbour",
+            "once": "a",
+        }
         for _ in range(2):
             self.assertRedirects(self.client.post(self.at("begin_load"), sent), self.at("load", "load-01"))
         self.assertEqual(Load.objects.count(), 1)

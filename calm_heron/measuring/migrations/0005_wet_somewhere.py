@@ -26,8 +26,10 @@ def judge_anew(apps, _) -> None:
             lots.setdefault(row.piece_id, []).append((last.at, last.moisture))
             continue
         sitting = found.filter(at__gt=newest.at - SITTING)
-        answer = estimate([Spot(one.moisture, one.uncertainty, one.layer, one.near_end, one.counts, one.bound) for one in sitting],
-                          is_round=row.piece.kind == "log")  # fmt: skip
+        answer = estimate(
+            [Spot(one.moisture, one.uncertainty, one.layer, one.near_end, one.counts, one.bound) for one in sitting],
+            is_round=row.piece.kind == "log",
+        )
         for name in (
             "mean",
             "instrument",

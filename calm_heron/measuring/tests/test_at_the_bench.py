@@ -1,4 +1,6 @@
-"""What is entered at the bench and on the site: lines without a tag, conditions in the line, a meter's own scale, a reference of the day."""
+"""What is entered at the bench and on the site: lines without a tag, conditions in the line, a meter's own scale, a reference of the
+day.
+"""
 
 from datetime import timedelta
 from unittest import mock
@@ -78,10 +80,13 @@ class Bench(AtTheBench):
         self.assertEqual(made.setting, 50)
         self.assertContains(self.client.get(self.at("change_meter", made.pk)), "40 = 0.45")
         for wrong, words in (
-            ({"own_scale": "20 = 0.35"}, "one setting is no scale"), ({"own_scale": "20 = 0.5\n40 = 0.4"}, "must rise together"),
-            ({"own_scale": "a lot"}, "is no setting with its specific gravity"), ({"own_scale": "20 = 35\n30 = 40"}, "no specific gravity"),
-            ({"own_setting": "99"}, "runs from 20 to 60"), ({"own_scale": ""}, "Copy the meter"),
-        ):  # fmt: skip
+            ({"own_scale": "20 = 0.35"}, "one setting is no scale"),
+            ({"own_scale": "20 = 0.5\n40 = 0.4"}, "must rise together"),
+            ({"own_scale": "a lot"}, "is no setting with its specific gravity"),
+            ({"own_scale": "20 = 35\n30 = 40"}, "no specific gravity"),
+            ({"own_setting": "99"}, "runs from 20 to 60"),
+            ({"own_scale": ""}, "Copy the meter"),
+        ):
             with self.subTest(words):
                 answer = self.client.post(self.at("new_meter"), {**sent, "name": "Another", **wrong, "once": words})
                 self.assertEqual(answer.status_code, 422)

@@ -30,11 +30,14 @@ class Instruments(ShopCase):
 
     def test_every_kind_is_kept_with_what_it_needs(self):
         for sent, kept in (
-            ({"kind": "pin", "insulated_pins": "on", "species_set_on_meter": "on", "set_to": "douglas-fir, coast"}, {"insulated_pins": True, "set_to": "douglas_fir_coast"}),
+            (
+                {"kind": "pin", "insulated_pins": "on", "species_set_on_meter": "on", "set_to": "douglas-fir, coast"},
+                {"insulated_pins": True, "set_to": "douglas_fir_coast"},
+            ),
             ({"kind": "pinless", "density_setting": "0.5", "depth_m": "20 mm"}, {"density_setting": 0.5, "depth_m": 0.02}),
             ({"kind": "scale", "step_kg": "5 g"}, {"step_kg": 0.005}),
             ({"kind": "oven"}, {"kind": "oven"}),
-        ):  # fmt: skip
+        ):
             self.assertEqual(self.send(name=sent["kind"] + "!", **sent).status_code, 302)
             meter = Meter.objects.latest("id")
             self.assertEqual({name: getattr(meter, name) for name in kept}, kept)
@@ -135,7 +138,7 @@ class Warnings(ShopCase):
             (set_unknown, Taken(0.10), 20, None, "setting_not_known", True, "could not be taken back"),
             (light, Taken(0.10), 20, None, "setting_far", True, "very different density"),
             (plain, Taken(0.45), 20, None, "beyond_range", True, "it only says wetter or drier"),
-        ):  # fmt: skip
+        ):
             with self.subTest(code=code, words=words):
                 reading, page = self.warned(meter, taken, temperature, piece)
                 self.assertEqual((code in reading.warnings) if code else set(reading.warnings) <= {"extrapolated"}, True, reading.warnings)

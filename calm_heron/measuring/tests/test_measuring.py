@@ -109,9 +109,18 @@ class Recording(ShopCase):
 class Strip(ShopCase):
     def test_a_line_is_read_as_people_write_it(self):
         line = strip.read("ash-07 11.2 11,8 12.1% core 14 shell 9.5 end 8; 10")[0]
-        self.assertEqual([(reading.raw, reading.layer, reading.at_end) for reading in line.readings], [
-            (0.112, "", False), (0.118, "", False), (0.121, "", False), (0.14, "core", False), (0.095, "shell", False), (0.08, "", True), (0.10, "", False),
-        ])  # fmt: skip
+        self.assertEqual(
+            [(reading.raw, reading.layer, reading.at_end) for reading in line.readings],
+            [
+                (0.112, "", False),
+                (0.118, "", False),
+                (0.121, "", False),
+                (0.14, "core", False),
+                (0.095, "shell", False),
+                (0.08, "", True),
+                (0.10, "", False),
+            ],
+        )
 
     def test_a_line_is_kept_and_leads_to_the_verdict(self):
         answer = self.send_strip("OAK-01 9.2 9.4 core 9.9")

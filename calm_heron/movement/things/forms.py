@@ -45,9 +45,12 @@ class HomeFields:
         if usual == homes.OUTDOORS:
             own.sort(key=lambda pair: not next(place for place in self.places if pair[0] == f"place-{place.pk}").traits.is_outdoors)
         choice_field(form, f"{prefix}home", label, [*own, *kinds])
-        choice_field(form, f"{prefix}climate", climate_label, sorted(
-            ((key, one.name) for key, one in climate.patterns().items()), key=lambda pair: pair[0] != homes.USUAL_PATTERN
-        ))  # fmt: skip
+        choice_field(
+            form,
+            f"{prefix}climate",
+            climate_label,
+            sorted(((key, one.name) for key, one in climate.patterns().items()), key=lambda pair: pair[0] != homes.USUAL_PATTERN),
+        )
         percent_field(form, f"{prefix}low", "At its driest", *MOISTURE, "6")
         percent_field(form, f"{prefix}high", "At its dampest", *MOISTURE, "10")
 
@@ -144,18 +147,23 @@ class ThingForm(SeasonedForm):
         if self.thing.key == "top":
             self.fields["each"] = boards.BoardsField(label="Boards one by one, where they differ")
         self.fields["drawn"] = forms.FloatField(
-            required=False, min_value=1, max_value=MOST_DRAWN, label="Movement drawn, times",
+            required=False,
+            min_value=1,
+            max_value=MOST_DRAWN,
+            label="Movement drawn, times",
             widget=forms.TextInput(attrs={"inputmode": "decimal", "placeholder": "as it shows", "autocomplete": "off"}),
             error_messages=dict.fromkeys(("invalid", "min_value", "max_value"), f"This must be a number from 1 to {MOST_DRAWN:g}."),
-        )  # fmt: skip
+        )
 
 
 def of_piece(piece: Piece, example: dict[str, str], system: System) -> dict[str, str]:
     """The example's fields with a piece's own in them."""
     moisture = measuring.moisture_to_begin_from(piece)
     own = {
-        "species_key": piece.species.common_name, "thickness_m": typed_length(piece.thickness_m, system), "grain": f"{piece.ring_angle_deg:g}",
-    }  # fmt: skip
+        "species_key": piece.species.common_name,
+        "thickness_m": typed_length(piece.thickness_m, system),
+        "grain": f"{piece.ring_angle_deg:g}",
+    }
     if moisture is not None and moisture <= 0.35:
         own["built"] = typed(moisture)
     if "width_m" in example and example.get("species_key") and "boards" not in example:

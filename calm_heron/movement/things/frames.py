@@ -17,7 +17,7 @@ from calm_heron.movement.things.thing import (
     fate_of,
     length_field,
     through,
-)  # fmt: skip
+)
 from calm_heron.workshops.fields import CalmForm
 from wood.errors import OutOfRange
 from wood.movement import framing, restraint
@@ -57,22 +57,29 @@ class FrameAndPanel(Thing):
             )
         else:
             reason = (
-                f"But a groove of {size(found.groove_m)} is too shallow: at its driest only {size(max(0.0, panel.stays_m))} would be left in it. "
-                f"Make the grooves at least {size(panel.least_groove_m)} deep."
+                f"But a groove of {size(found.groove_m)} is too shallow: at its driest only {size(max(0.0, panel.stays_m))} would be left"
+                f" in it. Make the grooves at least {size(panel.least_groove_m)} deep."
             )
         return ThingTold(
-            size(panel.panel_m), "wide is the panel to make today", reason,
-            ["Finish the panel before it goes in: the stripe that comes out of the grooves is then not bare.",
-             "Pin or glue it at the middle of its ends only, so that both sides share the movement."],
+            size(panel.panel_m),
+            "wide is the panel to make today",
+            reason,
+            [
+                "Finish the panel before it goes in: the stripe that comes out of the grooves is then not bare.",
+                "Pin or glue it at the middle of its ends only, so that both sides share the movement.",
+            ],
             None,
             [
                 ("The stripe that will show on each side", size(panel.shows_m)),
                 ("The shallowest groove that would do", size(panel.least_groove_m)),
                 ("What stays in each groove at the driest", size(max(0.0, panel.stays_m))),
             ],
-            [through(asked, worked), *(fate_of(asked, held, name) for name, held in worked.held),
-             "A panel of plywood or composition hardly moves: it may fill its grooves, and be glued."],
-        )  # fmt: skip
+            [
+                through(asked, worked),
+                *(fate_of(asked, held, name) for name, held in worked.held),
+                "A panel of plywood or composition hardly moves: it may fill its grooves, and be glued.",
+            ],
+        )
 
     def scene(self, asked: AskedThing, worked: WorkedThing, moisture: float) -> Scene:
         found, thick = worked.found, asked.thickness_m
@@ -138,22 +145,27 @@ class Drawer(Thing):
         todo = [f"Make {'front and sides' if drawer else 'it'} {size(front.size_m)} {'high' if drawer else 'across'} today."]
         if found.grain == "across":
             todo.append(
-                f"The bottom: grain from side to side, fixed in the front’s groove, free at the back. Let it stand {size(bottom.forward_m)} "
-                f"over the back at least, and slot its screw there {size(bottom.slot_m)} long."
+                f"The bottom: grain from side to side, fixed in the front’s groove, free at the back. Let it stand {size(bottom.forward_m)}"
+                f" over the back at least, and slot its screw there {size(bottom.slot_m)} long."
             )
         elif drawer:
             todo.append(
-                f"The bottom: its grain runs from front to back, so it moves between the sides. Leave {size(bottom.backward_m)} in all in their "
-                f"grooves, and make these {size((bottom.backward_m + bottom.forward_m) / 2 + framing.STAYS_IN_M)} deep. With its grain from side "
-                "to side it would move at the back alone, where nothing stands in its way."
+                f"The bottom: its grain runs from front to back, so it moves between the sides. Leave {size(bottom.backward_m)} in all in"
+                f" their grooves, and make these {size((bottom.backward_m + bottom.forward_m) / 2 + framing.STAYS_IN_M)} deep. With its"
+                " grain from side to side it would move at the back alone, where nothing stands in its way."
             )
         return ThingTold(
-            size(front.gap_m), f"is the gap to leave {'above it' if drawer else 'in all'} today",
-            f"At its dampest {size(found.gap_m)} is left; at its driest the gap is {size(front.widest_gap_m)}.", todo, None,
-            [*([("Bottom, from the day: backward, forward", f"+{size(bottom.backward_m)} −{size(bottom.forward_m)}")] if drawer else []),
-             ("Along the grain", "hardly anything")],
+            size(front.gap_m),
+            f"is the gap to leave {'above it' if drawer else 'in all'} today",
+            f"At its dampest {size(found.gap_m)} is left; at its driest the gap is {size(front.widest_gap_m)}.",
+            todo,
+            None,
+            [
+                *([("Bottom, from the day: backward, forward", f"+{size(bottom.backward_m)} −{size(bottom.forward_m)}")] if drawer else []),
+                ("Along the grain", "hardly anything"),
+            ],
             [through(asked, worked, "lower", "higher"), "Inset or over its opening, it moves alike, and only across its grain."],
-        )  # fmt: skip
+        )
 
     def scene(self, asked: AskedThing, worked: WorkedThing, moisture: float) -> Scene:
         found = worked.found
@@ -226,11 +238,20 @@ class Tray(Thing):
         between = found.between
         if not found.inside:
             return ThingTold(
-                size(moved.range_m), f"± {size(moved.range_doubt_m)} to go over its sides", through(asked, worked),
-                [f"Let it stand over the sides by {size(moved.shrink_at_most_m / 2 + STANDS_OVER_M)} or more on each, and screw each board once, at its middle."],
-                None, [("Between boards at the driest, laid with this gap", size(found.gap_m + moved.shrink_m / found.boards))],
-                ["Outside its sides it may grow: nothing is pushed. Gaps between its boards still open, so give them a lap or a tongue where things fall through."],
-            )  # fmt: skip
+                size(moved.range_m),
+                f"± {size(moved.range_doubt_m)} to go over its sides",
+                through(asked, worked),
+                [
+                    f"Let it stand over the sides by {size(moved.shrink_at_most_m / 2 + STANDS_OVER_M)} or more on each, and screw each"
+                    " board once, at its middle."
+                ],
+                None,
+                [("Between boards at the driest, laid with this gap", size(found.gap_m + moved.shrink_m / found.boards))],
+                [
+                    "Outside its sides it may grow: nothing is pushed. Gaps between its boards still open, so give them a lap or a tongue"
+                    " where things fall through."
+                ],
+            )
         if between.overfull_m > LEAST_TOLD_M:
             figure, small = size(between.overfull_m), "too wide for its sides at the dampest"
             reason = f"Laid with {_gap(size, found.gap_m)}, the boards fill their room and push. {through(asked, worked)}"
@@ -238,8 +259,14 @@ class Tray(Thing):
             figure, small = "It fits", "at its dampest as well"
             reason = f"Laid with {_gap(size, found.gap_m)}, the boards have room. {through(asked, worked)}"
         todo = [
-            f"Leave {size(between.gap_now_m)} at every joint and along both sides today: it closes at the dampest, and is {size(between.gap_driest_m)} at the driest.",
-            f"Where nothing may fall through, ship-lap them or give them a tongue, {size(between.lap_m)} long or more. Fix each board by one line only.",
+            (
+                f"Leave {size(between.gap_now_m)} at every joint and along both sides today: it closes at the dampest, and is"
+                f" {size(between.gap_driest_m)} at the driest."
+            ),
+            (
+                f"Where nothing may fall through, ship-lap them or give them a tongue, {size(between.lap_m)} long or more. Fix each board"
+                " by one line only."
+            ),
             "Or lay them outside, over the sides, where they may grow.",
         ]
         rows = []
@@ -274,10 +301,13 @@ class Tray(Thing):
         level = up + thick
         return Scene(
             shapes,
-            [Dimension((-whole / 2, 0.0), (whole / 2, 0.0), asked.size(whole)),
-             Dimension((-whole / 2 + each, level), (-whole / 2 + each + gap, level), asked.size(gap), -14.0)],
-            [], most_drawn=5.0 if found.gap_m == 0 and worked.swing.shrink_m <= 0 else 2.0,
-        )  # fmt: skip
+            [
+                Dimension((-whole / 2, 0.0), (whole / 2, 0.0), asked.size(whole)),
+                Dimension((-whole / 2 + each, level), (-whole / 2 + each + gap, level), asked.size(gap), -14.0),
+            ],
+            [],
+            most_drawn=5.0 if found.gap_m == 0 and worked.swing.shrink_m <= 0 else 2.0,
+        )
 
 
 def _gap(size, gap_m: float) -> str:
@@ -317,15 +347,47 @@ ICONS = {
 }
 THINGS = (
     FrameAndPanel(
-        40, "panel", "Frame and panel", "How wide may the panel be?", ICONS["panel"],
-        {"species_key": ("black cherry",) * 2, "opening_m": ("14", "350"), "groove_m": ("3/8", "10"), "rail_m": ("2 1/4", "56"), "thickness_m": ("3/4", "19")},
+        40,
+        "panel",
+        "Frame and panel",
+        "How wide may the panel be?",
+        ICONS["panel"],
+        {
+            "species_key": ("black cherry",) * 2,
+            "opening_m": ("14", "350"),
+            "groove_m": ("3/8", "10"),
+            "rail_m": ("2 1/4", "56"),
+            "thickness_m": ("3/4", "19"),
+        },
     ),
     Drawer(
-        50, "drawer", "A drawer, a door, a lid", "What gap does it need?", ICONS["drawer"],
-        {"species_key": ("sugar maple",) * 2, "opening_m": ("7", "180"), "gap_m": ("1/32", "1"), "depth_m": ("18", "450"), "inside_m": ("16", "400"), "thickness_m": ("1/2", "12")},
+        50,
+        "drawer",
+        "A drawer, a door, a lid",
+        "What gap does it need?",
+        ICONS["drawer"],
+        {
+            "species_key": ("sugar maple",) * 2,
+            "opening_m": ("7", "180"),
+            "gap_m": ("1/32", "1"),
+            "depth_m": ("18", "450"),
+            "inside_m": ("16", "400"),
+            "thickness_m": ("1/2", "12"),
+        },
     ),
     Tray(
-        60, "tray", "A box, a lid or a bed", "Will it push its sides apart?", ICONS["tray"],
-        {"species_key": ("white oak",) * 2, "width_m": ("24", "600"), "length_m": ("36", "900"), "boards": ("5",) * 2, "gap_m": ("0", "0"), "thickness_m": ("3/4", "19")},
+        60,
+        "tray",
+        "A box, a lid or a bed",
+        "Will it push its sides apart?",
+        ICONS["tray"],
+        {
+            "species_key": ("white oak",) * 2,
+            "width_m": ("24", "600"),
+            "length_m": ("36", "900"),
+            "boards": ("5",) * 2,
+            "gap_m": ("0", "0"),
+            "thickness_m": ("3/4", "19"),
+        },
     ),
-)  # fmt: skip
+)

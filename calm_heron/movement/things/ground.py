@@ -18,7 +18,7 @@ from calm_heron.movement.things.thing import (
     length_field,
     percent_field,
     through,
-)  # fmt: skip
+)
 from calm_heron.site.numbers import figure, percent
 from calm_heron.workshops.fields import CalmForm
 from wood.movement import decks, floors, section
@@ -80,26 +80,45 @@ class FloorThing(Thing):
         mean = float(asked.course.level.mean())
         acclimate = f"Let it come to {percent(mean, 1)}, the middle of its year, before it is laid"
         todo = [
-            f"{acclimate}: it then opens and closes by half each. {in_system(ON_SUBFLOOR[chosen(asked, 'subfloor', SUBFLOORS)], asked.system)}",
+            (
+                f"{acclimate}: it then opens and closes by half each."
+                f" {in_system(ON_SUBFLOOR[chosen(asked, 'subfloor', SUBFLOORS)], asked.system)}"
+            ),
             f"Against a wooden subfloor its moisture may differ by {figure(laid.subfloor_may_differ)} points at most, at this width.",
         ]
         return ThingTold(
-            size(laid.wall_gap_m), "to leave along each wall", through(asked, worked), todo, None,
+            size(laid.wall_gap_m),
+            "to leave along each wall",
+            through(asked, worked),
+            todo,
+            None,
             [
-                (f"Whole floor of {laid.boards} boards, growth and shrinkage", f"+{size(worked.swing.growth_m)} −{size(worked.swing.shrink_m)}"),
+                (
+                    f"Whole floor of {laid.boards} boards, growth and shrinkage",
+                    f"+{size(worked.swing.growth_m)} −{size(worked.swing.shrink_m)}",
+                ),
                 (f"To leave along each wall, were it laid at {percent(mean, 1)}", size(found.at_the_middle.wall_gap_m)),
                 ("Gap at each joint at the driest, if all share it", size(laid.per_board_m)),
                 (f"One gap, where {STUCK_TOGETHER} boards hold together", size(laid.stuck_gap_m)),
                 (f"Hollow of a board whose underside is {figure(found.wetter)} points wetter, if nothing holds it down", size(found.cup_m)),
             ],
             [
-                "A floor that cups is damp from below: find the water first. Sanded flat while it is cupped, it crowns by the same hollow when it dries.",
-                "Fastened from the middle of the room, or floating, it shares this between both walls. A floor that is begun at one wall does all of it "
-                "at the other: leave twice as much there.",
-                in_system("Nailed boards hold each other back, and {19 mm|3/4 in} is often left in a room like this. These are the figures of boards that are free.", asked.system),
+                (
+                    "A floor that cups is damp from below: find the water first. Sanded flat while it is cupped, it crowns by the same"
+                    " hollow when it dries."
+                ),
+                (
+                    "Fastened from the middle of the room, or floating, it shares this between both walls. A floor that is begun at one"
+                    " wall does all of it at the other: leave twice as much there."
+                ),
+                in_system(
+                    "Nailed boards hold each other back, and {19 mm|3/4 in} is often left in a room like this. These are the figures of"
+                    " boards that are free.",
+                    asked.system,
+                ),
                 "The flooring maker’s instructions and the local code go before these figures.",
             ],
-        )  # fmt: skip
+        )
 
     def scene(self, asked: AskedThing, worked: WorkedThing, moisture: float) -> Scene:
         found, thick = worked.found, asked.thickness_m
@@ -121,17 +140,23 @@ class FloorThing(Thing):
         return Scene(
             shapes,
             [Dimension((0.0, -0.02), (edge, -0.02), asked.size(edge))],
-            [Note((left, thick * 1.6), "to the middle of the room →", "end")], most_drawn=1.0,
-        )  # fmt: skip
+            [Note((left, thick * 1.6), "to the middle of the room →", "end")],
+            most_drawn=1.0,
+        )
 
 
 ON_SUBFLOOR = {
     "boards": "Read the boards below at twenty places on {a hundred square metres|a thousand square feet}, and keep the numbers.",
     "sheets": "Read plywood through its face, with pins set for it or by comparison; a wood meter does not know it.",
-    "concrete": "A wood meter says nothing of concrete: it has tests of its own, each with its limit and its date. Keep them with the slab; "
-    "the site record of its place prints them.",
+    "concrete": (
+        "A wood meter says nothing of concrete: it has tests of its own, each with its limit and its date. Keep them with the slab; "
+        "the site record of its place prints them."
+    ),
     "joists": "Cover the ground of a crawl space, air it, and read the joists and the underside: the floor drinks from there.",
-    "heated": "Run the heating in before the floor is laid, cool it to lay, and keep its face below the maker’s limit; choose narrow, quarter-sawn boards.",
+    "heated": (
+        "Run the heating in before the floor is laid, cool it to lay, and keep its face below the maker’s limit; choose narrow,"
+        " quarter-sawn boards."
+    ),
 }
 
 
@@ -180,14 +205,24 @@ class Deck(Thing):
         found, size = worked.found, asked.size
         laid, face = found.laid, found.face
         gap = "tight" if laid.gap_now_m <= LEAST_TOLD_M else "so"
-        reason = f"Laid {gap} at {percent(asked.course.built)}, {size(laid.gap_wet_m)} is left in the wet seasons to come and {size(laid.gap_dry_m)} in the dry ones."
+        reason = (
+            f"Laid {gap} at {percent(asked.course.built)}, {size(laid.gap_wet_m)} is left in the wet seasons to come and"
+            f" {size(laid.gap_dry_m)} in the dry ones."
+        )
         todo = [_face_words(asked, face)]
         if laid.gap_dry_m > decks.CATCHES_M:
             todo.append(f"A dry gap of {size(laid.gap_dry_m)} catches heels: take narrower or quarter-sawn boards, or lay them drier.")
         if laid.gap_now_m <= LEAST_TOLD_M:
             todo.append("Wet as they are, they part as they dry.")
         return ThingTold(
-            *(("No gap", "today: lay them tight") if laid.gap_now_m <= LEAST_TOLD_M else (size(laid.gap_now_m), "is the gap to lay them with today")), reason, todo, None,
+            *(
+                ("No gap", "today: lay them tight")
+                if laid.gap_now_m <= LEAST_TOLD_M
+                else (size(laid.gap_now_m), "is the gap to lay them with today")
+            ),
+            reason,
+            todo,
+            None,
             [
                 ("Hollow on top with the bark side up", _hollow(size, face.hollow_bark_up_m)),
                 ("Hollow on top with the pith side up", _hollow(size, face.hollow_pith_up_m)),
@@ -198,13 +233,19 @@ class Deck(Thing):
                 ("Water that stands in the worse one", size(face.water_m) + " deep" if face.water_m > LEAST_TOLD_M else "none"),
             ],
             [
-                "Two schools. Bark side up: the pith side can lift in shells, and boards that are laid dry crown as they swell. Bark side down: "
-                "boards that are laid wet hollow on the bark side as they dry, and then shed water. What decides here is the cup it will mostly have.",
+                (
+                    "Two schools. Bark side up: the pith side can lift in shells, and boards that are laid dry crown as they swell. Bark"
+                    " side down: boards that are laid wet hollow on the bark side as they dry, and then shed water. What decides here is"
+                    " the cup it will mostly have."
+                ),
                 *(fate_of(asked, held, name) for name, held in worked.held),
                 through(asked, worked),
-                f"Rain keeps open boards wetter than air under a roof would: outdoors {percent(decks.RAINED_ON)} is taken for the wet season where nobody says better.",
+                (
+                    f"Rain keeps open boards wetter than air under a roof would: outdoors {percent(decks.RAINED_ON)} is taken for the wet"
+                    " season where nobody says better."
+                ),
             ],
-        )  # fmt: skip
+        )
 
     def scene(self, asked: AskedThing, worked: WorkedThing, moisture: float) -> Scene:
         found = worked.found
@@ -222,11 +263,18 @@ class Deck(Thing):
         half = (float(board.after[:, 0].max()) - float(board.after[:, 0].min())) / 2
         return Scene(
             shapes,
-            [Dimension((half, asked.thickness_m / 2), (step - half, asked.thickness_m / 2), asked.size(step - 2 * half), -14.0),
-             Dimension((-half, bearer - 0.04), (half, bearer - 0.04), asked.size(2 * half))],
-            [Note((0.0, bearer + asked.thickness_m * 1.5), f"{found.face.up.value} side up" if found.face.up is not Up.EITHER else "bark side up, or down")],
+            [
+                Dimension((half, asked.thickness_m / 2), (step - half, asked.thickness_m / 2), asked.size(step - 2 * half), -14.0),
+                Dimension((-half, bearer - 0.04), (half, bearer - 0.04), asked.size(2 * half)),
+            ],
+            [
+                Note(
+                    (0.0, bearer + asked.thickness_m * 1.5),
+                    f"{found.face.up.value} side up" if found.face.up is not Up.EITHER else "bark side up, or down",
+                )
+            ],
             most_drawn=2.0,
-        )  # fmt: skip
+        )
 
     def schools(self, asked: AskedThing, worked: WorkedThing) -> list[tuple[str, Scene, Scene, float]]:
         """A board of each, in the season that is farthest from the day it is laid."""
@@ -291,12 +339,26 @@ ICONS = {
 }
 THINGS = (
     FloorThing(
-        70, "floor", "A floor", "What will this floor do?", ICONS["floor"],
+        70,
+        "floor",
+        "A floor",
+        "What will this floor do?",
+        ICONS["floor"],
         {"species_key": ("white oak",) * 2, "room_m": ("14 ft", "4200"), "board_m": ("3 1/4", "83"), "thickness_m": ("3/4", "19")},
     ),
     Deck(
-        80, "deck", "A deck, boards outdoors", "What gap, and which face up?", ICONS["deck"],
-        {"species_key": ("western larch",) * 2, "width_m": ("5 1/2", "140"), "gap_m": ("1/8", "3"), "thickness_m": ("1 1/8", "28"), "built": ("19", "19")},
+        80,
+        "deck",
+        "A deck, boards outdoors",
+        "What gap, and which face up?",
+        ICONS["deck"],
+        {
+            "species_key": ("western larch",) * 2,
+            "width_m": ("5 1/2", "140"),
+            "gap_m": ("1/8", "3"),
+            "thickness_m": ("1 1/8", "28"),
+            "built": ("19", "19"),
+        },
         usual_home="outdoors",
     ),
-)  # fmt: skip
+)

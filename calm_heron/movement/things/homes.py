@@ -24,8 +24,10 @@ KINDS = (
 
 @dataclass(frozen=True)
 class Home:
-    """A year of air from 1 January on (``series``), or the lowest and highest moisture that somebody named. ``doubt`` is what it leaves open
-    (a fraction of moisture), ``name`` stands in sentences, ``basis`` says what it stands on; ``instead`` names a place whose year is not known."""
+    """A year of air from 1 January on (``series``), or the lowest and highest moisture that somebody named. ``doubt`` is what it leaves
+    open (a fraction of moisture), ``name`` stands in sentences, ``basis`` says what it stands on; ``instead`` names a place whose year is
+    not known.
+    """
 
     key: str
     name: str
@@ -53,10 +55,14 @@ def of_kind(kind: str, pattern_key: str, instead: str = "") -> Home:
 
     named = dict(KINDS)[kind]
     return Home(
-        f"{kind}-{pattern_key}", f"{named} (pattern “{pattern.name.lower()}”)",
-        f"the climate pattern “{pattern.name.lower()}”, a kind of place and none in particular" + (", as a room makes it" if kind != OUTDOORS else ""),
-        _series.get((kind, pattern_key), make), instead=instead, outdoors=kind == OUTDOORS,
-    )  # fmt: skip
+        f"{kind}-{pattern_key}",
+        f"{named} (pattern “{pattern.name.lower()}”)",
+        f"the climate pattern “{pattern.name.lower()}”, a kind of place and none in particular"
+        + (", as a room makes it" if kind != OUTDOORS else ""),
+        _series.get((kind, pattern_key), make),
+        instead=instead,
+        outdoors=kind == OUTDOORS,
+    )
 
 
 def named_moistures(low: float, high: float) -> Home:

@@ -19,15 +19,20 @@ from calm_heron.workshops.fields import CalmForm
 from wood.movement.restraint import FASTENINGS, Fate, Held
 
 KINDS = (
-    ("rail", "a tenon across its whole width"), ("block", "a piece glued across it"), ("cleat", "a batten screwed across it"),
-    ("edging", "an edging along it, of this wood too"), ("sheet", "glued to plywood or composition"),
-)  # fmt: skip
+    ("rail", "a tenon across its whole width"),
+    ("block", "a piece glued across it"),
+    ("cleat", "a batten screwed across it"),
+    ("edging", "an edging along it, of this wood too"),
+    ("sheet", "glued to plywood or composition"),
+)
 ICON = "M4 8H36V32H4ZM36 14H46V26H36ZM46 4H60V36H46Z"
 # Sheets of crossed veneers or of fibres move by about this share of their size between a dry and a damp season (0.1…0.3 %).
 SHEET_MOVES = 0.002
 STICKS = {"rail": "glue", "block": "glue", "cleat": "screws", "edging": "glue", "sheet": "glue"}
 REMEDY = {
-    "rail": "Split the wide tenon in two with a gap between them, glue one, and let the other slide; or haunch it and glue its middle third.",
+    "rail": (
+        "Split the wide tenon in two with a gap between them, glue one, and let the other slide; or haunch it and glue its middle third."
+    ),
     "block": "Glue it at its middle only, or fasten it with one screw and slots.",
     "cleat": "Let it slide: one fixed screw in the middle, slots to either side, or a dovetailed batten glued at one end.",
     "edging": "Along the grain both move alike; round the ends it must be free to slide, or be mitred and left dry.",
@@ -65,10 +70,17 @@ class Joint(Thing):
         if found.kind == "sheet":
             rows.append(("The sheet, through the same year", f"about {size(SHEET_MOVES * found.width_m)}"))
         return ThingTold(
-            figure, small, through(asked, worked), todo, None, rows,
-            [*(fate_of(asked, held, name) for name, held in worked.held),
-             "Swelling is borne better than shrinking: the wood is crushed a little at the joint, and shows it as a gap when it dries."],
-        )  # fmt: skip
+            figure,
+            small,
+            through(asked, worked),
+            todo,
+            None,
+            rows,
+            [
+                *(fate_of(asked, held, name) for name, held in worked.held),
+                "Swelling is borne better than shrinking: the wood is crushed a little at the joint, and shows it as a gap when it dries.",
+            ],
+        )
 
     def scene(self, asked: AskedThing, worked: WorkedThing, moisture: float) -> Scene:
         found = worked.found
@@ -96,7 +108,11 @@ class _Joint:
 
 THINGS = (
     Joint(
-        110, "joint", "A joint across the grain", "Will this joint hold?", ICON,
+        110,
+        "joint",
+        "A joint across the grain",
+        "Will this joint hold?",
+        ICON,
         {"species_key": ("white oak",) * 2, "width_m": ("6", "150"), "length_m": ("2", "50"), "thickness_m": ("7/8", "22")},
     ),
-)  # fmt: skip
+)

@@ -53,15 +53,28 @@ class Neck(Thing):
         elif proud <= CATCHES_M:
             reason = f"In {asked.home.name} each end stands out by {_fine(asked, proud)} at the driest: a hand will feel it."
         else:
-            reason = f"In {asked.home.name} each end stands out by {_fine(asked, proud)} at the driest: it will catch the hand, and push its binding off."
+            reason = (
+                f"In {asked.home.name} each end stands out by {_fine(asked, proud)} at the driest: it will catch the hand, and push its"
+                " binding off."
+            )
         return ThingTold(
-            *_band_told(found.band, asked), reason,
-            ["Fret it at the dry end of where it will live, or undercut the slots and hide the ends behind binding that may move.",
-             "Dress ends that stand proud when the board is driest; filed in summer they come out again in winter."],
-            Sizes("Each fret end against the humidity of the room", ("Humidity", "Stands"), [(percent(rh), _end(asked, end)) for rh, end in found.felt]),
+            *_band_told(found.band, asked),
+            reason,
+            [
+                "Fret it at the dry end of where it will live, or undercut the slots and hide the ends behind binding that may move.",
+                "Dress ends that stand proud when the board is driest; filed in summer they come out again in winter.",
+            ],
+            Sizes(
+                "Each fret end against the humidity of the room",
+                ("Humidity", "Stands"),
+                [(percent(rh), _end(asked, end)) for rh, end in found.felt],
+            ),
             [("Felt from", _fine(asked, FELT_M)), ("The board’s own swing there", size(worked.swing.range_m))],
-            [through(asked, worked), "Binding glued along both edges is pushed as far as the ends: give it wood of the same shrinkage, or none of its own."],
-        )  # fmt: skip
+            [
+                through(asked, worked),
+                "Binding glued along both edges is pushed as far as the ends: give it wood of the same shrinkage, or none of its own.",
+            ],
+        )
 
     def scene(self, asked: AskedThing, worked: WorkedThing, moisture: float) -> Scene:
         found = worked.found
@@ -149,8 +162,10 @@ class Plate(Thing):
     def told(self, asked: AskedThing, worked: WorkedThing) -> ThingTold:
         found, band = worked.found, worked.found.band
         figure, small = _band_told(band, asked) if band else ("Not known", "what this wood bears across its grain")
-        todo = ["Build it in air at the dry end of where it will live: a plate that swells bulges and comes back, one that shrinks splits.",
-                "Where winter air is drier than the band, keep it in its case with a humidifier."]  # fmt: skip
+        todo = [
+            "Build it in air at the dry end of where it will live: a plate that swells bulges and comes back, one that shrinks splits.",
+            "Where winter air is drier than the band, keep it in its case with a humidifier.",
+        ]
         rows = []
         if asked.typed.get("goes_to") is not None and band is not None:
             there = asked.typed["goes_to"]
@@ -164,10 +179,20 @@ class Plate(Thing):
         if band is not None and not band.empty:
             rows.append(("The band in moisture of the wood", f"{points(band.dry_end)} to {percent(band.damp_end, 1)}"))
         return ThingTold(
-            figure, small, through(asked, worked), todo, None, rows,
-            [*(fate_of(asked, held, name) for name, held in worked.held),
-             "The damp end is where the plate, held at its rim, would bulge by more than four parts in a thousand of its width: our own judgement."],
-        )  # fmt: skip
+            figure,
+            small,
+            through(asked, worked),
+            todo,
+            None,
+            rows,
+            [
+                *(fate_of(asked, held, name) for name, held in worked.held),
+                (
+                    "The damp end is where the plate, held at its rim, would bulge by more than four parts in a thousand of its width: our"
+                    " own judgement."
+                ),
+            ],
+        )
 
     def scene(self, asked: AskedThing, worked: WorkedThing, moisture: float) -> Scene:
         found = worked.found
@@ -188,9 +213,10 @@ class Plate(Thing):
             reach = 0.44 * found.width_m * (0.8 if place == -0.2 else 0.9)
             shapes.append(SceneShape("wood", rectangle(place * half - 0.006, -reach, place * half + 0.006, reach)))
         return Scene(
-            shapes, [Dimension((half, -now / 2), (half, now / 2), asked.size(now))],
+            shapes,
+            [Dimension((half, -now / 2), (half, now / 2), asked.size(now))],
             [Note((0.0, -found.width_m / 2 * 1.12), "dashed: rim and braces, which keep their size", "middle")],
-        )  # fmt: skip
+        )
 
 
 @dataclass(frozen=True)
@@ -207,11 +233,32 @@ ICONS = {
 }
 THINGS = (
     Neck(
-        90, "neck", "A fingerboard", "Will its fret ends stand proud?", ICONS["neck"],
-        {"species_key": ("Indian rosewood",) * 2, "width_m": ("2 1/8", "54"), "thickness_m": ("1/4", "6.5"), "grain": ("90",) * 2, "built": ("8",) * 2},
+        90,
+        "neck",
+        "A fingerboard",
+        "Will its fret ends stand proud?",
+        ICONS["neck"],
+        {
+            "species_key": ("Indian rosewood",) * 2,
+            "width_m": ("2 1/8", "54"),
+            "thickness_m": ("1/4", "6.5"),
+            "grain": ("90",) * 2,
+            "built": ("8",) * 2,
+        },
     ),
     Plate(
-        100, "plate", "A soundboard", "In which air is it safe?", ICONS["plate"],
-        {"species_key": ("Sitka spruce",) * 2, "width_m": ("15", "380"), "length_m": ("19", "480"), "thickness_m": ("1/8", "3"), "grain": ("90",) * 2, "built": ("8",) * 2},
+        100,
+        "plate",
+        "A soundboard",
+        "In which air is it safe?",
+        ICONS["plate"],
+        {
+            "species_key": ("Sitka spruce",) * 2,
+            "width_m": ("15", "380"),
+            "length_m": ("19", "480"),
+            "thickness_m": ("1/8", "3"),
+            "grain": ("90",) * 2,
+            "built": ("8",) * 2,
+        },
     ),
-)  # fmt: skip
+)

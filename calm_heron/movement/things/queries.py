@@ -106,7 +106,8 @@ def asked(form: ThingForm) -> AskedThing:
     """Everything a thing is worked from.
 
     Raises:
-        StillToSay: no wood yet, or moistures still to be named. NotKnown: how much it shrinks. ValidationError: the form has errors, which stand beside their fields.
+        StillToSay: no wood yet, or moistures still to be named. NotKnown: how much it shrinks. ValidationError: the form has errors, which
+        stand beside their fields.
     """
     if form.errors:
         raise ValidationError("errors")
@@ -132,4 +133,4 @@ def asked(form: ThingForm) -> AskedThing:
     bare = lived(None) if finish else None
     return AskedThing(
         form.thing, form.system, species, figures, strength_of(species), lived(finish), home, finish, thickness, angle, cleaned, bare
-    )  # fmt: skip
+    )

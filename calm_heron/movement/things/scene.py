@@ -1,4 +1,6 @@
-"""A thing drawn to scale: its shapes in metres on the day it is built and now, the way between them drawn larger where it would not show."""
+"""A thing drawn to scale: its shapes in metres on the day it is built and now, the way between them drawn larger where it would not
+show.
+"""
 
 from collections.abc import Sequence
 from dataclasses import dataclass
@@ -20,7 +22,10 @@ MOST_DRAWN = 50.0
 
 @dataclass(frozen=True)
 class SceneShape:
-    """A line or an area in metres, x across and y up. ``wet`` ones are filled with the moisture's colour, others look as their ``css`` says."""
+    """A line or an area in metres, x across and y up.
+
+    ``wet`` ones are filled with the moisture's colour, others look as their ``css`` says.
+    """
 
     css: str
     points: np.ndarray
@@ -120,9 +125,13 @@ def draw(now: Scene, built: Scene, ends: Sequence[Scene], moisture: float, wante
         return np.column_stack([width / 2 + (points[:, 0] - middle) * scale, height - BELOW - (points[:, 1] - low) * scale])
 
     shapes = [
-        DrawnShape(shape.css, path(place(_larger(shape.points, was.points, times)).tolist(), closed=shape.closed), colour(moisture) if shape.wet else "")
+        DrawnShape(
+            shape.css,
+            path(place(_larger(shape.points, was.points, times)).tolist(), closed=shape.closed),
+            colour(moisture) if shape.wet else "",
+        )
         for shape, was in _pairs(now, built)
-    ]  # fmt: skip
+    ]
     dimensions = [
         _dimension(place(_larger(line(one.start, one.end), line(was.start, was.end), times)), one)
         for one, was in zip(now.dimensions, built.dimensions, strict=True)
@@ -165,6 +174,9 @@ def _dimension(ends: np.ndarray, one: Dimension) -> DrawnDimension:
         )
     x = (max(ax, bx) if one.off > 0 else min(ax, bx)) + one.off
     return DrawnDimension(
-        f"M{x - 5:.1f} {ay:.1f}h10m-5 0V{by:.1f}m-5 0h10", x + (9 if one.off > 0 else -9), (ay + by) / 2 + 5, one.text,
+        f"M{x - 5:.1f} {ay:.1f}h10m-5 0V{by:.1f}m-5 0h10",
+        x + (9 if one.off > 0 else -9),
+        (ay + by) / 2 + 5,
+        one.text,
         "start" if one.off > 0 else "end",
-    )  # fmt: skip
+    )

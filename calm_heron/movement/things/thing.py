@@ -57,7 +57,9 @@ class AskedThing:
         return cut_length(metres, self.system)
 
     def held(self, strips: Sequence[Strip], along_m: float, fastened: Fastening) -> Held | None:
-        """What becomes of these boards if their outermost fastenings do not let them shrink as far as they will; None where no figure is known."""
+        """What becomes of these boards if their outermost fastenings do not let them shrink as far as they will; None where no figure is
+        known.
+        """
         if self.strength is None:
             return None
         width, shrink = sum(strip.width_m for strip in strips), swing(strips, self.course)
@@ -69,8 +71,8 @@ class AskedThing:
 
 @dataclass(frozen=True)
 class WorkedThing:
-    """A thing's figures: how far the width in question (``named``) really swings, how far its air alone would make it, what is particular to the thing, and
-    what holds it, with a word for each."""
+    """A thing's figures: how far the width in question (``named``) really swings, how far its air alone would make it, what is particular
+    to the thing, and what holds it, with a word for each."""
 
     named: str
     swing: Swing
@@ -146,7 +148,9 @@ class Thing:
         raise NotImplementedError
 
     def schools(self, asked: AskedThing, worked: WorkedThing) -> Sequence[tuple[str, Scene, Scene, float]]:
-        """Where practitioners do it two ways: each with a word, what becomes of it, what it was on the day, and the moisture it then has."""
+        """Where practitioners do it two ways: each with a word, what becomes of it, what it was on the day, and the moisture it then
+        has.
+        """
         return ()
 
     def swings(self, asked: AskedThing, named: str, strips: Sequence[Strip], found: Any = None, **held: Held | None) -> WorkedThing:
@@ -171,9 +175,13 @@ def count_field(form: CalmForm, name: str, label: str, low: int, high: int) -> N
     """A number of things."""
     between = f"This must be a whole number from {low} to {high}."
     form.fields[name] = forms.IntegerField(
-        required=False, label=label, min_value=low, max_value=high, widget=forms.TextInput(attrs={"inputmode": "numeric", "autocomplete": "off"}),
+        required=False,
+        label=label,
+        min_value=low,
+        max_value=high,
+        widget=forms.TextInput(attrs={"inputmode": "numeric", "autocomplete": "off"}),
         error_messages={"invalid": between, "min_value": between, "max_value": between},
-    )  # fmt: skip
+    )
 
 
 def choice_field(form: CalmForm, name: str, label: str, choices: Sequence[tuple[str, str]]) -> None:
@@ -209,9 +217,7 @@ def when(asked: AskedThing, day: int) -> str:
     return f"in {month_of(asked.course.first_day + day)}"
 
 
-MONTHS = (
-    "January", "February", "March", "April", "May", "June", "July", "August", "September", "October", "November", "December",
-)  # fmt: skip
+MONTHS = ("January", "February", "March", "April", "May", "June", "July", "August", "September", "October", "November", "December")
 
 
 def through(asked: AskedThing, worked: WorkedThing, less: str = "narrower", more: str = "wider") -> str:
@@ -252,13 +258,15 @@ TOO_WET = 0.02
 
 
 def too_wet(asked: AskedThing) -> str:
-    """What is said of wood that its home will dry by much, empty where it may be built with; outdoors people build with wet wood and know it."""
+    """What is said of wood that its home will dry by much, empty where it may be built with; outdoors people build with wet wood and know
+    it.
+    """
     damp = float(asked.course.level.max())
     if asked.home.outdoors or asked.course.built <= damp + TOO_WET:
         return ""
     return (
-        f"At {percent(asked.course.built)} it is wetter than {asked.home.name} ever makes it ({percent(damp)} at most): let it dry before you build, "
-        "and most of this does not happen to the finished thing."
+        f"At {percent(asked.course.built)} it is wetter than {asked.home.name} ever makes it ({percent(damp)} at most): let it dry before"
+        " you build, and most of this does not happen to the finished thing."
     )
 
 

@@ -86,12 +86,15 @@ def _swings(asked: AskedThing, worked: WorkedThing, reader: Reader) -> list[Part
         return Row(name, (Cell(size(by_air), is_number=True), Cell(sure, is_number=True)))
 
     moisture = [
-        Cell(f"{points(low)} to {percent(high)}", is_number=True) for low, high in ((course.level_low, course.level_high), (course.low, course.high))
-    ]  # fmt: skip
+        Cell(f"{points(low)} to {percent(high)}", is_number=True)
+        for low, high in ((course.level_low, course.level_high), (course.low, course.high))
+    ]
     rows = [
-        Row("Moisture", moisture), row("Shrinks at most", air.shrink_m, real.shrink_m, real.shrink_doubt_m),
-        row("Grows at most", air.growth_m, real.growth_m, real.growth_doubt_m), row("In all", air.range_m, real.range_m, real.range_doubt_m),
-    ]  # fmt: skip
+        Row("Moisture", moisture),
+        row("Shrinks at most", air.shrink_m, real.shrink_m, real.shrink_doubt_m),
+        row("Grows at most", air.growth_m, real.growth_m, real.growth_doubt_m),
+        row("In all", air.range_m, real.range_m, real.range_doubt_m),
+    ]
     named = f"{worked.named[0].upper()}{worked.named[1:]}"
     said: list[Part] = [
         Table(rows, ("", "By its air alone", "As it really goes"), f"{named}, from the day it is built", narrow=True),
@@ -115,18 +118,26 @@ def _working(asked: AskedThing) -> Folded:
     return Folded(
         "How?",
         (
-            f"It lives in {home.name}: {home.basis}. {species.common_name} shrinks {points(figures.radial)} % radially and {points(figures.tangential)} % "
-            f"tangentially from green to ovendry{worked_back}, in proportion below fibre saturation at {points(figures.fibre_saturation, 0)} % (Wood Handbook "
-            f"ch. 4; confidence {species.confidence}). Its rings stand at {asked.ring_angle_deg:.0f}° to the wide face. The moisture through its thickness is "
-            "followed day by day for two years from the day it is built; a finish is a resistance fitted to its published test (Wood Handbook ch. 16) and "
-            "slows what passes, on all faces alike.",
-            "± is two standard deviations: boards differ from their species by 15 % of the movement each, the meter left a point open on the day, and the air "
-            f"of its home {points(home.doubt)} points. Gaps, grooves and slots are made for the far end of that.",
-            "Whether held wood splits is a chance: stiffness and strength across the grain (Wood Handbook ch. 5), how much creep eases over months (little is "
-            "published, so the spread is wide), how much larger pieces are weaker, and how far fastenings give, which is our own judgement. Under one in five "
-            "is told as “will hold”, over four in five as “will split”.",
+            (
+                f"It lives in {home.name}: {home.basis}. {species.common_name} shrinks {points(figures.radial)} % radially and"
+                f" {points(figures.tangential)} % tangentially from green to ovendry{worked_back}, in proportion below fibre saturation at"
+                f" {points(figures.fibre_saturation, 0)} % (Wood Handbook ch. 4; confidence {species.confidence}). Its rings stand at"
+                f" {asked.ring_angle_deg:.0f}° to the wide face. The moisture through its thickness is followed day by day for two years"
+                " from the day it is built; a finish is a resistance fitted to its published test (Wood Handbook ch. 16) and slows what"
+                " passes, on all faces alike."
+            ),
+            (
+                "± is two standard deviations: boards differ from their species by 15 % of the movement each, the meter left a point open"
+                f" on the day, and the air of its home {points(home.doubt)} points. Gaps, grooves and slots are made for the far end of"
+                " that."
+            ),
+            (
+                "Whether held wood splits is a chance: stiffness and strength across the grain (Wood Handbook ch. 5), how much creep eases"
+                " over months (little is published, so the spread is wide), how much larger pieces are weaker, and how far fastenings give,"
+                " which is our own judgement. Under one in five is told as “will hold”, over four in five as “will split”."
+            ),
         ),
-    )  # fmt: skip
+    )
 
 
 def scene(put: Put[AskedThing], worked: WorkedThing, reader: Reader, narrow: bool) -> dict:

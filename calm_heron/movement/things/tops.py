@@ -18,7 +18,7 @@ from calm_heron.movement.things.thing import (
     fate_of,
     length_field,
     through,
-)  # fmt: skip
+)
 from calm_heron.workshops.fields import CalmForm
 from wood.movement import restraint, section, widths
 from wood.movement.fastenings import DRAW_BORE_M, Edges, Fixed, Slot, edges, slots, spread_evenly
@@ -48,10 +48,13 @@ class BoardThing(Thing):
         # Fasteners pull on the wood about them, no farther along the grain than they are apart.
         near = min(length, width)
         found = self.swings(
-            asked, "its width", strips, None,
+            asked,
+            "its width",
+            strips,
+            None,
             Two_screws_at_its_edges=asked.held(strips, near, FASTENINGS["screws"]),
             Glued_across_at_both_ends=asked.held(strips, near, FASTENINGS["glue"]),
-        )  # fmt: skip
+        )
         widest = None
         if asked.strength is not None:
             shrinks = found.swing.shrink_m / width
@@ -66,7 +69,8 @@ class BoardThing(Thing):
                 todo.append("Two screws, one near each edge, are safe here. One at its middle is safe anywhere.")
             else:
                 todo.append(
-                    f"Fix it by its middle alone, or fix one edge and slot the other: two fixed screws hold up to {asked.size(one.widest_m)} of it."
+                    "Fix it by its middle alone, or fix one edge and slot the other: two fixed screws hold up to"
+                    f" {asked.size(one.widest_m)} of it."
                 )
         along = length_at(one.length_m, asked.shrinkage, asked.course.built, np.array([asked.course.low, asked.course.high]))
         longest = one.length_m * widths.WORST_LONGITUDINAL / asked.shrinkage.fibre_saturation * (asked.course.high - asked.course.low)
@@ -77,9 +81,14 @@ class BoardThing(Thing):
             ("Its cup at the dampest", _cup(asked, self._settled(asked, one.width_m, asked.course.high).cup_m)),
         ]
         return ThingTold(
-            asked.size(moved.range_m), f"± {asked.size(moved.range_doubt_m)} in width", through(asked, worked), todo, None, rows,
+            asked.size(moved.range_m),
+            f"± {asked.size(moved.range_doubt_m)} in width",
+            through(asked, worked),
+            todo,
+            None,
+            rows,
             [fate_of(asked, held, name) for name, held in worked.held],
-        )  # fmt: skip
+        )
 
     def _settled(self, asked: AskedThing, width: float, moisture: float) -> section.Section:
         ratios = section.size_ratios(asked.shrinkage, asked.course.built, moisture)
@@ -143,9 +152,13 @@ class Top(Thing):
         width = sum(strip.width_m for strip in strips)
         fixed = Fixed(chosen(asked, "fixed", FIXED))
         worked = self.swings(
-            asked, "its width", strips, None, Glued_and_screwed_down_all_round=asked.held(strips, length, FASTENINGS["glue_and_screws"]),
+            asked,
+            "its width",
+            strips,
+            None,
+            Glued_and_screwed_down_all_round=asked.held(strips, length, FASTENINGS["glue_and_screws"]),
             Screwed_down_in_plain_holes=asked.held(strips, min(length, width), FASTENINGS["screws"]),
-        )  # fmt: skip
+        )
         lines = max(3, int(width / LINE_EVERY_M) + 1)
         places = spread_evenly(width, lines + 1 - lines % 2, min(MARGIN_M, width / 6))
         if fixed is not Fixed.MIDDLE:
@@ -163,7 +176,10 @@ class Top(Thing):
         if by == "figure_eights" and not all(slot.figure_eight_is_enough for slot in found.slots):
             todo.append("Figure-of-eight plates do not swing far enough here: use slots or buttons.")
         return ThingTold(
-            asked.size(moved.range_m), f"± {asked.size(moved.range_doubt_m)} in width", through(asked, worked), todo,
+            asked.size(moved.range_m),
+            f"± {asked.size(moved.range_doubt_m)} in width",
+            through(asked, worked),
+            todo,
             self._table(asked, found, by),
             [
                 (f"Fixed at {dict(FIXED)[found.fixed.value]}: front edge, back edge", _edges(asked, found.edges)),
@@ -171,11 +187,16 @@ class Top(Thing):
             ],
             [
                 *(fate_of(asked, held, name) for name, held in worked.held),
-                "Two schools: a fixed middle halves what each edge does, and keeps an overhang even; a fixed front edge keeps a face flush "
-                "(a desk, a case) and lets everything go to the back.",
-                "Aprons across its width lie against the grain of the top and need the play; those along it move with their own length, hardly at all.",
+                (
+                    "Two schools: a fixed middle halves what each edge does, and keeps an overhang even; a fixed front edge keeps a face"
+                    " flush (a desk, a case) and lets everything go to the back."
+                ),
+                (
+                    "Aprons across its width lie against the grain of the top and need the play; those along it move with their own length,"
+                    " hardly at all."
+                ),
             ],
-        )  # fmt: skip
+        )
 
     def _table(self, asked: AskedThing, found: _Top, by: str) -> Sizes:
         size = asked.size
@@ -254,22 +275,23 @@ class Breadboard(Thing):
     def told(self, asked: AskedThing, worked: WorkedThing) -> ThingTold:
         moved, (pins, _) = worked.swing, worked.found
         outer = pins[0]
-        rows = [
-            (asked.size(pin.place_m), "round, draw-bored" if pin.fixed else asked.size(pin.travel_m + PEG_M)) for pin in pins
-        ]  # fmt: skip
+        rows = [(asked.size(pin.place_m), "round, draw-bored" if pin.fixed else asked.size(pin.travel_m + PEG_M)) for pin in pins]
         todo = [
             "Glue the middle tenon alone, and pin it through round holes; pin the others through slots in the tenons, without glue.",
             f"Draw-bore the middle: its hole in the tenon lies {asked.size(DRAW_BORE_M)} nearer the shoulder.",
         ]
         return ThingTold(
-            asked.size(outer.travel_m), "of travel at the outer pins", through(asked, worked), todo,
+            asked.size(outer.travel_m),
+            "of travel at the outer pins",
+            through(asked, worked),
+            todo,
             Sizes("Slots in the tenons, peg of " + asked.size(PEG_M), ("From the edge", "Slot"), rows),
             [
                 ("Each end of the end board stands proud, at the driest", asked.size(moved.shrink_m / 2)),
                 ("The top stands over it on each side, at the dampest", asked.size(moved.growth_m / 2)),
             ],
             [*(fate_of(asked, held, name) for name, held in worked.held), "The end board keeps its length: it lies along its own grain."],
-        )  # fmt: skip
+        )
 
     def scene(self, asked: AskedThing, worked: WorkedThing, moisture: float) -> Scene:
         pins, end = worked.found
@@ -290,8 +312,12 @@ class Breadboard(Thing):
             fixed = pin.place_m - wide / 2
             shapes.append(SceneShape("mark", line((fixed, -tenon * 0.6 - PEG_M), (fixed, -tenon * 0.6 + PEG_M)), closed=False))
         return Scene(
-            shapes, [Dimension((-half, tall), (half, tall), asked.size(now), -14.0), Dimension((-wide / 2, -end), (wide / 2, -end), asked.size(wide))]
-        )  # fmt: skip
+            shapes,
+            [
+                Dimension((-half, tall), (half, tall), asked.size(now), -14.0),
+                Dimension((-wide / 2, -end), (wide / 2, -end), asked.size(wide)),
+            ],
+        )
 
 
 PEG_M = 0.008
@@ -304,15 +330,39 @@ ICONS = {
 }
 THINGS = (
     BoardThing(
-        10, "board", "A board", "What will this board do?", ICONS["board"],
+        10,
+        "board",
+        "A board",
+        "What will this board do?",
+        ICONS["board"],
         {"species_key": ("white oak",) * 2, "width_m": ("8", "200"), "length_m": ("36", "900"), "thickness_m": ("7/8", "22")},
     ),
     Top(
-        20, "top", "A table top", "What will this top do?", ICONS["top"],
-        {"species_key": ("white oak",) * 2, "width_m": ("36", "900"), "length_m": ("60", "1500"), "boards": ("6",) * 2, "thickness_m": ("7/8", "22")},
+        20,
+        "top",
+        "A table top",
+        "What will this top do?",
+        ICONS["top"],
+        {
+            "species_key": ("white oak",) * 2,
+            "width_m": ("36", "900"),
+            "length_m": ("60", "1500"),
+            "boards": ("6",) * 2,
+            "thickness_m": ("7/8", "22"),
+        },
     ),
     Breadboard(
-        30, "breadboard", "A breadboard end", "How much must its ends let go?", ICONS["breadboard"],
-        {"species_key": ("black walnut",) * 2, "width_m": ("30", "750"), "end_m": ("3", "75"), "tenons": ("3",) * 2, "thickness_m": ("7/8", "22")},
+        30,
+        "breadboard",
+        "A breadboard end",
+        "How much must its ends let go?",
+        ICONS["breadboard"],
+        {
+            "species_key": ("black walnut",) * 2,
+            "width_m": ("30", "750"),
+            "end_m": ("3", "75"),
+            "tenons": ("3",) * 2,
+            "thickness_m": ("7/8", "22"),
+        },
     ),
-)  # fmt: skip
+)

@@ -95,10 +95,16 @@ class People(TestCase):
         actions.set_units(self.owner, "Reed and Daughters", "metric")
         actions.set_units(self.owner, "Reed and Daughters", "metric")
         texts = self.entries()
-        self.assertEqual(texts[:5], [
-            "Reed & Co was founded", "An invitation was made, as helper", "Ebb Lowater joined as helper", "Ebb Lowater is maker now, helper before",
-            "Ebb Lowater, maker, is no longer a member",
-        ])  # fmt: skip
+        self.assertEqual(
+            texts[:5],
+            [
+                "Reed & Co was founded",
+                "An invitation was made, as helper",
+                "Ebb Lowater joined as helper",
+                "Ebb Lowater is maker now, helper before",
+                "Ebb Lowater, maker, is no longer a member",
+            ],
+        )
         self.assertEqual(texts[5], "Reed & Co is called Reed and Daughters now")
         self.assertEqual(len([text for text in texts if "called" in text]), 1)
         self.assertNotIn(invitation.token, str(list(Entry.objects.values_list("subject", "data"))))

@@ -56,9 +56,16 @@ class Listing(TestCase):
         read_board(self.owner, dry, 9.1, 9.2, 9.3, 9.2, meter=self.meter)
         read_board(self.owner, bowl, 15, 15.2, meter=self.meter)
         for text, expected in (
-            ("oak >12 yard", [wet.tag]), (">12", [bowl.tag, wet.tag]), ("<12", [dry.tag]), ("ready", [dry.tag]), ("wait oak", [wet.tag]),
-            ("unread", [self.board.tag]), ("bowls", [bowl.tag]), ("cannot-tell", [self.board.tag]), ("ready cannot-tell", [self.board.tag, dry.tag]),
-        ):  # fmt: skip
+            ("oak >12 yard", [wet.tag]),
+            (">12", [bowl.tag, wet.tag]),
+            ("<12", [dry.tag]),
+            ("ready", [dry.tag]),
+            ("wait oak", [wet.tag]),
+            ("unread", [self.board.tag]),
+            ("bowls", [bowl.tag]),
+            ("cannot-tell", [self.board.tag]),
+            ("ready cannot-tell", [self.board.tag, dry.tag]),
+        ):
             with self.subTest(text):
                 self.assertEqual(self.tags(text), expected)
         self.assertEqual(self.tags(sort="-moisture")[:3], [wet.tag, bowl.tag, dry.tag])
@@ -129,8 +136,17 @@ class PiecePage(TestCase):
     def test_what_the_apps_bring_stands_in_the_order_of_the_work(self):
         read_board(self.owner, self.board, 9.1, 9.2, 9.3, 9.2, meter=self.meter)
         page = self.page(self.board)
-        marks = ['answer-word">', ">Read it</a>", ">What will it do?</a>", ">How long?</a>", ">Join it with another?</a>", "as it was read",
-                 "<h2>Readings</h2>", "<h2>How much it is</h2>", "What is known of"]  # fmt: skip
+        marks = [
+            'answer-word">',
+            ">Read it</a>",
+            ">What will it do?</a>",
+            ">How long?</a>",
+            ">Join it with another?</a>",
+            "as it was read",
+            "<h2>Readings</h2>",
+            "<h2>How much it is</h2>",
+            "What is known of",
+        ]
         places = [page.index(mark) for mark in marks]
         self.assertEqual(places, sorted(places))
 

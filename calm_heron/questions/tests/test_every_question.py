@@ -1,5 +1,5 @@
-"""One walk over every question that is registered: each example, in both systems, on its page, as a fragment, by a member and by a stranger, says one
-thing; and nonsense in any field brings none of them down."""
+"""One walk over every question that is registered: each example, in both systems, on its page, as a fragment, by a member and by a
+stranger, says one thing; and nonsense in any field brings none of them down."""
 
 import random
 import re

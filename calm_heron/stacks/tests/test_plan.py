@@ -86,9 +86,15 @@ class Planning(TestCase):
 
     def test_what_cannot_be_is_told_beside_its_field(self):
         for typed, field in (
-            ({"count": "0"}, "count"), ({"count": "1000000"}, "count"), ({"count": "many"}, "count"), ({"board_m": "1400"}, "width_m"), ({"thickness_m": "-3"}, "thickness_m"),
-            ({"spacing_m": "5 m"}, "spacing_m"), ({"sticker_m": "300"}, "sticker_m"), ({"moisture": "900"}, "moisture"),
-        ):  # fmt: skip
+            ({"count": "0"}, "count"),
+            ({"count": "1000000"}, "count"),
+            ({"count": "many"}, "count"),
+            ({"board_m": "1400"}, "width_m"),
+            ({"thickness_m": "-3"}, "thickness_m"),
+            ({"spacing_m": "5 m"}, "spacing_m"),
+            ({"sticker_m": "300"}, "sticker_m"),
+            ({"moisture": "900"}, "moisture"),
+        ):
             with self.subTest(**typed):
                 page = self.page(**(OAK | typed))
                 self.assertIn(field, page.context["form"].errors)

@@ -118,9 +118,18 @@ class Standing(TestCase):
         page = self.client.get(f"{self.at('build_stack')}?lots={self.lot.tag}")
         self.assertContains(page, f'value="{self.lot.tag}"')
         sent = {
-            "lots": self.lot.tag, "place": self.yard.pk, "width_m": "1200", "sticker_m": "19", "spacing_m": "400", "clear_m": "300", "turned": "all", "cover": "roof",
-            "x_m": "3000", "y_m": "1000", "once": "a",
-        }  # fmt: skip
+            "lots": self.lot.tag,
+            "place": self.yard.pk,
+            "width_m": "1200",
+            "sticker_m": "19",
+            "spacing_m": "400",
+            "clear_m": "300",
+            "turned": "all",
+            "cover": "roof",
+            "x_m": "3000",
+            "y_m": "1000",
+            "once": "a",
+        }
         for _ in range(2):
             self.assertRedirects(self.client.post(self.at("build_stack"), sent), self.at("stack", "stack-01"))
         self.assertEqual(Stack.objects.count(), 1)
@@ -135,9 +144,17 @@ class Standing(TestCase):
 
     def test_what_is_wrong_is_told_and_nothing_typed_is_lost(self):
         sent = {
-            "lots": f"{self.lot.tag} nothing-01", "place": self.yard.pk, "width_m": "1200", "sticker_m": "0", "spacing_m": "400", "clear_m": "300", "turned": "all",
-            "cover": "roof", "note": "behind the barn", "once": "a",
-        }  # fmt: skip
+            "lots": f"{self.lot.tag} nothing-01",
+            "place": self.yard.pk,
+            "width_m": "1200",
+            "sticker_m": "0",
+            "spacing_m": "400",
+            "clear_m": "300",
+            "turned": "all",
+            "cover": "roof",
+            "note": "behind the barn",
+            "once": "a",
+        }
         page = self.client.post(self.at("build_stack"), sent)
         self.assertContains(page, "behind the barn", status_code=422)
         page = self.client.post(self.at("build_stack"), sent | {"sticker_m": "19"})

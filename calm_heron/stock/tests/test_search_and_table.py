@@ -167,9 +167,14 @@ class Tables(StockCase):
         self.assertContains(self.send(content=good.encode("utf-16")), "Add 1 piece")
         self.assertContains(self.send(content=good.encode("utf-8-sig")), "Add 1 piece")
         for content, words in (
-            (b"PK\x03\x04rest", "a workbook"), (b"\x00\x01\x02", "no CSV file"), (b"", "The submitted file is empty"), (b"one,two\n1,2\n", "must name the columns"),
-            (header.encode() + b'"white oak,27', "quotation mark"), (b"species,width,width\n", "Two columns"), (b"x" * 4_300_000, "larger than 4 MB"),
-        ):  # fmt: skip
+            (b"PK\x03\x04rest", "a workbook"),
+            (b"\x00\x01\x02", "no CSV file"),
+            (b"", "The submitted file is empty"),
+            (b"one,two\n1,2\n", "must name the columns"),
+            (header.encode() + b'"white oak,27', "quotation mark"),
+            (b"species,width,width\n", "Two columns"),
+            (b"x" * 4_300_000, "larger than 4 MB"),
+        ):
             with self.subTest(words):
                 self.assertContains(self.send(content=content), words, status_code=422)
         self.assertContains(self.send("   "), "Choose a file", status_code=422)
@@ -243,10 +248,14 @@ class OwnFigures(StockCase):
 
     def test_impossible_figures_are_refused_beside_their_field(self):
         for sent, field in (
-            ({"specific_gravity_12": "7"}, "specific_gravity_12"), ({"specific_gravity_12": "nan"}, "specific_gravity_12"),
-            ({"shrinkage_radial": "40"}, "shrinkage_radial"), ({"fibre_saturation": "5"}, "fibre_saturation"), ({}, "specific_gravity_12"),
-            ({"specific_gravity_green": "0.8", "specific_gravity_12": "0.7"}, "specific_gravity_12"), ({"common_name": "", "specific_gravity_12": "0.7"}, "common_name"),
-        ):  # fmt: skip
+            ({"specific_gravity_12": "7"}, "specific_gravity_12"),
+            ({"specific_gravity_12": "nan"}, "specific_gravity_12"),
+            ({"shrinkage_radial": "40"}, "shrinkage_radial"),
+            ({"fibre_saturation": "5"}, "fibre_saturation"),
+            ({}, "specific_gravity_12"),
+            ({"specific_gravity_green": "0.8", "specific_gravity_12": "0.7"}, "specific_gravity_12"),
+            ({"common_name": "", "specific_gravity_12": "0.7"}, "common_name"),
+        ):
             with self.subTest(sent):
                 self.assertEqual(list(self.send(**sent).context["form"].errors), [field])
         self.assertEqual(self.client.get(f"{self.stock}species/no_such_wood/").status_code, 404)

@@ -31,7 +31,10 @@ class FromTheLog(TestCase):
     def setUp(self):
         self.client.force_login(self.owner.person)
 
-    STATE = "piece=cherry-log-01&species_key=black+cherry&width_m=400+mm&length_m=500+mm&felled_days=0&strokes=20.20*72.77*123.133*d30&rim=pith&shape=bowl"
+    STATE = (
+        "piece=cherry-log-01&species_key=black+cherry&width_m=400+mm&length_m=500+mm&felled_days=0"
+        "&strokes=20.20*72.77*123.133*d30&rim=pith&shape=bowl"
+    )
 
     def test_blanks_go_into_stock_with_their_place_in_the_log_and_the_log_is_used(self):
         page = self.client.get(f"{self.shop}turning/cut/?{self.STATE}")
@@ -79,9 +82,14 @@ class FromTheLog(TestCase):
 
     def test_what_was_drawn_cannot_lie_outside_and_says_so(self):
         for wrong, said in (
-            ("pith_x_m=300+mm", "The pith lies outside the log"), ("strokes=10.10*900.10", "A check lies outside the log"), ("strokes=%3Cscript", "cannot be read"),
-            ("strokes=10.10*50.50*d900", "deeper than the log"), ("checks=13+0-1", "hours go from 0 to 12"), ("checks=2+0.3-1+9+m", ""), ("width_m=", ""),
-        ):  # fmt: skip
+            ("pith_x_m=300+mm", "The pith lies outside the log"),
+            ("strokes=10.10*900.10", "A check lies outside the log"),
+            ("strokes=%3Cscript", "cannot be read"),
+            ("strokes=10.10*50.50*d900", "deeper than the log"),
+            ("checks=13+0-1", "hours go from 0 to 12"),
+            ("checks=2+0.3-1+9+m", ""),
+            ("width_m=", ""),
+        ):
             page = self.client.get(f"/turning/cut/?species_key=black+cherry&width_m=400+mm&length_m=500+mm&{wrong}")
             self.assertEqual(page.status_code, 200, wrong)
             self.assertIn(said, text_of(page), wrong)
@@ -240,9 +248,11 @@ class ThroughTheDoor(TestCase):
 
     def tell(self, sent_at, readings) -> dict:
         return self.client.post(
-            "/devices/v1/readings", json.dumps({"sent_at": sent_at.isoformat(), "readings": readings}), content_type="application/json",
+            "/devices/v1/readings",
+            json.dumps({"sent_at": sent_at.isoformat(), "readings": readings}),
+            content_type="application/json",
             headers={"authorization": f"Bearer {self.token}"},
-        ).json()  # fmt: skip
+        ).json()
 
     def test_it_is_told_whom_to_weigh_and_its_weights_are_kept_once(self):
         self.assertEqual(self.ask(), {"weigh": ["maple-bowl-01"]})
@@ -266,9 +276,14 @@ class ThroughTheDoor(TestCase):
         )
         self.assertIn("Has the point slipped?", said[-1])
         at = timezone.now().isoformat()
-        answer = self.tell(timezone.now(), [
-            {"key": "a", "at": at, "tag": "nobody", "mass_kg": 1.0}, {"key": "b", "at": at, "mass_kg": 1.0}, {"key": "c", "at": at, "tag": "maple-bowl-01", "mass_kg": 9000},
-        ])  # fmt: skip
+        answer = self.tell(
+            timezone.now(),
+            [
+                {"key": "a", "at": at, "tag": "nobody", "mass_kg": 1.0},
+                {"key": "b", "at": at, "mass_kg": 1.0},
+                {"key": "c", "at": at, "tag": "maple-bowl-01", "mass_kg": 9000},
+            ],
+        )
         self.assertEqual(answer["kept"], 0)
         self.assertEqual(len(weighing.entries_of(self.bowl)), 2)
 

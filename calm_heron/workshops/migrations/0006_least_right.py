@@ -38,7 +38,8 @@ BEGIN
         SELECT t.tgrelid FROM pg_trigger t WHERE t.tgname = 'never_changed'
         AND NOT EXISTS (SELECT 1 FROM pg_trigger e WHERE e.tgrelid = t.tgrelid AND e.tgname = 'never_emptied')
     LOOP
-        EXECUTE format('CREATE TRIGGER never_emptied BEFORE TRUNCATE ON %s FOR EACH STATEMENT EXECUTE FUNCTION calm_heron_refuse_change()', kept);
+        EXECUTE format(
+            'CREATE TRIGGER never_emptied BEFORE TRUNCATE ON %s FOR EACH STATEMENT EXECUTE FUNCTION calm_heron_refuse_change()', kept);
     END LOOP;
 END $$;
 """

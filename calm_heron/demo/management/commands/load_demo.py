@@ -1,4 +1,6 @@
-"""``load_demo``: the demo workshop that visitors get copies of, with dates that end now; ``--again`` makes it anew and takes out all copies."""
+"""``load_demo``: the demo workshop that visitors get copies of, with dates that end now; ``--again`` makes it anew and takes out all
+copies.
+"""
 
 from django.core.management.base import BaseCommand
 from django.db import transaction
