@@ -78,8 +78,8 @@ door = NinjaAPI(title="Calm Heron, for devices", version="1", docs_url=None, aut
 def readings(request: HttpRequest, batch: Batch) -> dict:
     """Keep a batch; sent again, it is kept once."""
     # Batches of one device come one after the other, whoever sends them.
-    # type: ignore[attr-defined]  # by the token
-    device = Device.objects.select_for_update(of=("self",)).select_related("workshop").get(pk=request.auth.pk)
+    devices = Device.objects.select_for_update(of=("self",)).select_related("workshop")
+    device = devices.get(pk=request.auth.pk)  # type: ignore[attr-defined]  # by the token
     now = timezone.now()
     skew = batch.sent_at - now
     Device.objects.filter(pk=device.pk).update(seen_at=now, skew_s=skew.total_seconds())

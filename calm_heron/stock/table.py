@@ -3,6 +3,7 @@
 import csv
 from collections.abc import Iterable, Iterator
 from datetime import date
+from functools import partial
 
 from calm_heron.air import queries as air
 from calm_heron.logbook import actions as log
@@ -196,13 +197,15 @@ class _Reader(Cells):
                 continue
             row.values[f"{name}_on"] = day
 
+    def _size(self, name: str, low: float, high: float, cell: str) -> dict[str, float]:
+        return {f"{name}_m": self.size_m(name, cell, low, high)}
+
     def _sizes(self, row: TypedRow) -> None:
         kind, values = row.values.get("kind", PieceKind.BOARD), row.values
         limits = {"thickness": (THICKNESS_M[0], 0.5), "width": WIDTH_M, "length": LENGTH_M}
         for (name, (low, high)), asked in zip(limits.items(), TRAITS[kind].size_names, strict=True):
             if asked is not None:
-                # type: ignore[misc]
-                row.take(name, lambda cell, name=name, low=low, high=high: {f"{name}_m": self.size_m(name, cell, low, high)})
+                row.take(name, partial(self._size, name, low, high))
         for name, why in checks.complete(PieceKind(kind), values, row.cells.get("thickness", "")).items():
             row.errors.setdefault(COLUMN_OF.get(name, name), why)
 
