@@ -51,8 +51,8 @@ def say(what: str) -> None:
 
 def _what_is_there(demo: bool) -> str:
     files = sorted(file for pattern in SOURCES for file in ROOT.glob(pattern) if file.is_file())
-    told = [f"{file.relative_to(ROOT)} {file.stat().st_mtime_ns} {file.stat().st_size}" for file in files]
-    return hashlib.sha256("\n".join([str(ROOT), str(demo), *told]).encode()).hexdigest()
+    lines = [f"{file.relative_to(ROOT)} {file.stat().st_mtime_ns} {file.stat().st_size}" for file in files]
+    return hashlib.sha256("\n".join([str(ROOT), str(demo), *lines]).encode()).hexdigest()
 
 
 def bring_up_to_date(*, demo: bool) -> None:

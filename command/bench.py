@@ -140,12 +140,12 @@ def pages() -> None:
     """Server time of the pages at demo size and at 5,000 pieces with 200,000 readings; each measured in a process of its own."""
     import json
 
-    found = {}
+    results = {}
     for database, size in ((DEMO_DATABASE, "demo"), (LARGE_DATABASE, "large")):
         with new_database(database):
-            found[size] = json.loads(in_a_process("command.bench_pages", size).splitlines()[-1])
-    for page, (small_ms, small_queries) in found["demo"].items():
-        large_ms, large_queries = found["large"][page]
+            results[size] = json.loads(in_a_process("command.bench_pages", size).splitlines()[-1])
+    for page, (small_ms, small_queries) in results["demo"].items():
+        large_ms, large_queries = results["large"][page]
         if not small_queries:
             row(page, f"{min(small_ms, large_ms):.0f} ms")
             continue

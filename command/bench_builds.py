@@ -28,8 +28,8 @@ def run() -> None:
     plan = layout.suggest(boards, needs, KERF_M)
     laid = best(lambda: layout.suggest(boards, needs, KERF_M))
     row("sixty parts of twenty sizes laid on fifteen boards", f"{laid * 1000:.0f} ms", "wanted: at most 500")
-    begun = {one.board for one in plan.placed}
-    used = sum(one.rect.area_m2 for one in plan.placed) / sum(board.area_m2 for board in boards if board.key in begun)
+    begun = {placement.board for placement in plan.placed}
+    used = sum(placement.rect.area_m2 for placement in plan.placed) / sum(board.area_m2 for board in boards if board.key in begun)
     row("  of the wood begun that becomes parts", f"{100 * used:.0f} %")
     cuts = best(lambda: [sawing.sawn(board, plan.on(board.key), KERF_M) for board in boards])
     row("  their cuts and offcuts, all boards", f"{cuts * 1000:.1f} ms")
@@ -70,7 +70,7 @@ def measured() -> dict[str, tuple[float, int, str]]:
         for n in range(PARTS)
     ]
     actions.add_parts(
-        owner, build, [{"name": f"Part {n + 1}", "count": 1, "species_key": "yellow_birch", **one} for n, one in enumerate(sizes[:-1])]
+        owner, build, [{"name": f"Part {n + 1}", "count": 1, "species_key": "yellow_birch", **item} for n, item in enumerate(sizes[:-1])]
     )
     actions.add_parts(
         owner,

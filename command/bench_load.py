@@ -95,10 +95,10 @@ def run(minutes: float = MINUTES, users: int = USERS, coming_seconds: float = CO
             failed: list[str] = []
             until = time.monotonic() + coming_seconds + 60 * minutes
             people = [Visitor(number, f"http://127.0.0.1:{port}/", until, taken, failed, coming_seconds) for number in range(users)]
-            for one in people:
-                one.start()
-            for one in people:
-                one.join()
+            for person in people:
+                person.start()
+            for each_person in people:
+                each_person.join()
     yardstick = best(lambda: sum(range(1_000_000)))
     row("a million additions on this machine, for comparison", f"{yardstick * 1000:.0f} ms")
     everything = np.concatenate([np.array(times) for times in taken.values()])

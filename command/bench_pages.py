@@ -218,20 +218,20 @@ def a_shelf(client, shop: str) -> tuple[float, int]:
     from command.bench import is_small, least_ms
 
     model = Piece.objects.get(workshop__slug=shop.rstrip("/").rsplit("/", 1)[-1], tag="maple-bowl-02")
-    kept, begins = WeightForecast.objects.get(piece=model), timezone.now() - timedelta(days=60)
+    saved, begins = WeightForecast.objects.get(piece=model), timezone.now() - timedelta(days=60)
     first = Reading.objects.filter(piece=model).earliest("at")
     for number in range(3 if is_small() else 200):
         piece = Piece.objects.get(pk=model.pk)
         piece.pk, piece.tag = None, f"bench-bowl-{number:03d}"
         piece.save()
-        WeightForecast.objects.create(workshop=piece.workshop, piece=piece, digest=kept.digest, said=kept.said)
+        WeightForecast.objects.create(workshop=piece.workshop, piece=piece, digest=saved.digest, said=saved.said)
         rows = []
         for day in range(30):
-            one = Reading.objects.get(pk=first.pk) if not rows else rows[0]
+            reading = Reading.objects.get(pk=first.pk) if not rows else rows[0]
             rows.append(
                 Reading(
                     **{
-                        name: getattr(one, name)
+                        name: getattr(reading, name)
                         for name in ("workshop_id", "by_id", "method", "layer", "dry_mass_kg", "moisture", "uncertainty", "rule")
                     },
                     piece=piece,

@@ -44,4 +44,4 @@ def _worked() -> tuple[str, list[str]]:
     from tests.factories import make_owner
 
     rows = list(everyday.worked(lambda: make_owner(units="inch")))
-    return everyday.table(iter(rows)), [f"{case.what}: {told.word}" for case, told in rows if not everyday.holds(case, told)]
+    return everyday.table(iter(rows)), [f"{case.what}: {answer.word}" for case, answer in rows if not everyday.holds(case, answer)]

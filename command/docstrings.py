@@ -34,12 +34,12 @@ def lacking() -> str:
         module = ast.parse(path.read_text(encoding="utf-8"))
         raising, head = raisers(module), ast.get_docstring(module) or ""
         for function in public(module):
-            told = ast.get_docstring(function) or ""
+            docstring = ast.get_docstring(function) or ""
             where = f"{name}:{function.lineno}: {function.name}"
             functions += 1
-            examples += ">>>" in told
-            lines += [f"{where} {what}" for what in _lacks(function, told, raising)]
-            if name not in TOOLS and not SOURCE.search(told + head):
+            examples += ">>>" in docstring
+            lines += [f"{where} {what}" for what in _lacks(function, docstring, raising)]
+            if name not in TOOLS and not SOURCE.search(docstring + head):
                 lines.append(f"{where} names no source, nor does its module")
     if examples < LEAST_EXAMPLES * functions:
         lines.append(f"{examples} of {functions} public functions have an example that runs; half of them should.")
@@ -66,12 +66,12 @@ def raisers(module: ast.Module) -> set[str]:
     return result
 
 
-def _lacks(function: ast.FunctionDef, told: str, raising: set[str]) -> Iterator[str]:
-    if not told:
+def _lacks(function: ast.FunctionDef, answer: str, raising: set[str]) -> Iterator[str]:
+    if not answer:
         yield "has no docstring"
         return
-    arguments = [one.arg for one in (*function.args.args, *function.args.kwonlyargs)]
-    if any(QUANTITY.search(name) for name in arguments) and not UNIT.search(told):
+    arguments = [arg.arg for arg in (*function.args.args, *function.args.kwonlyargs)]
+    if any(QUANTITY.search(name) for name in arguments) and not UNIT.search(answer):
         yield "says no unit"
-    if function.name in raising and "Raises" not in told and "errors as" not in told.lower() and "OutOfRange" not in told:
+    if function.name in raising and "Raises" not in answer and "errors as" not in answer.lower() and "OutOfRange" not in answer:
         yield "does not say what it raises"

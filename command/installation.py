@@ -61,7 +61,7 @@ def own_name() -> str:
 
 def others() -> list[Other]:
     """Other installations whose data lie beside ours, the last used first."""
-    found, own = [], own_name()
+    results, own = [], own_name()
     for folder in base_folder().glob("*"):
         data = folder / "work" / "data" / "PG_VERSION"
         try:
@@ -72,13 +72,13 @@ def others() -> list[Other]:
             used = max(file.stat().st_mtime for file in (data, folder / "work" / "lock", checkout) if file.exists())
         except OSError:
             continue
-        found.append(Other(folder.name, folder, path, used))
-    return sorted(found, key=lambda other: -other.last_used)
+        results.append(Other(folder.name, folder, path, used))
+    return sorted(results, key=lambda other: -other.last_used)
 
 
-def listed(found: list[Other]) -> str:
+def listed(others: list[Other]) -> str:
     """Installations, a line each."""
-    return "\n".join(f"  {other}" for other in found) or "  none"
+    return "\n".join(f"  {other}" for other in others) or "  none"
 
 
 def settle(checkout: Path = ROOT) -> None:
@@ -116,12 +116,12 @@ def take_over(name: str) -> Other:
 
 def word_about_others() -> str:
     """What a first start says where data of other installations lie beside it; empty where there are none."""
-    found = [] if os.environ.get("CALM_HERON_DATA") else others()
-    if not found:
+    results = [] if os.environ.get("CALM_HERON_DATA") else others()
+    if not results:
         return ""
     return (
-        f"This installation begins with data of its own. Beside them lie those of others:\n{listed(found[:5])}\n"
-        f"If one of them is yours, end this with Ctrl-C and run  ./heron take-over {found[0].name}"
+        f"This installation begins with data of its own. Beside them lie those of others:\n{listed(results[:5])}\n"
+        f"If one of them is yours, end this with Ctrl-C and run  ./heron take-over {results[0].name}"
     )
 
 

@@ -141,7 +141,7 @@ def read(name: str, arguments: list[str]) -> argparse.Namespace:
     options = parser.parse_args(arguments)
     for what, among in (("parts", BENCH_PARTS), ("tables", SCIENCE_TABLES), ("device", SIMULATORS)):
         named = getattr(options, what, [])
-        unknown = next((one for one in ([named] if isinstance(named, str) else named) if one not in among), None)
+        unknown = next((item for item in ([named] if isinstance(named, str) else named) if item not in among), None)
         if unknown is not None:
             parser.error(f"there is no “{unknown}”; there are {', '.join(among)}")
     if name == "simulate":

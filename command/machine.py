@@ -21,11 +21,11 @@ def install(*packages: str) -> None:
 
 def postgres_homes() -> dict[int, Path]:
     """The folders that hold PostgreSQL's programs, by major version."""
-    found = {}
+    results = {}
     for home in (*POSTGRES_HOMES.glob("*/bin"), *_home_on_path()):
         if all((home / program).exists() for program in ("initdb", "postgres", "pg_ctl", "pg_dump", "pg_restore")):
-            found.setdefault(_major(home), home)
-    return found
+            results.setdefault(_major(home), home)
+    return results
 
 
 def _home_on_path() -> list[Path]:
@@ -37,9 +37,9 @@ def _major(home: Path) -> int:
     named = home.parent.name
     if named.isdecimal():
         return int(named)
-    told = subprocess.run([str(home / "postgres"), "--version"], capture_output=True, text=True).stdout
-    found = re.search(r"\d+", told)
-    return int(found.group()) if found else 0
+    output = subprocess.run([str(home / "postgres"), "--version"], capture_output=True, text=True).stdout
+    result = re.search(r"\d+", output)
+    return int(result.group()) if result else 0
 
 
 def need_postgres(made_by: int | None = None) -> Path:
@@ -70,7 +70,7 @@ def need_postgres(made_by: int | None = None) -> Path:
 
 
 def chromium() -> str | None:
-    return next((found for name in CHROMIUM_NAMES if (found := shutil.which(name))), None)
+    return next((result for name in CHROMIUM_NAMES if (result := shutil.which(name))), None)
 
 
 def need_chromium() -> str:

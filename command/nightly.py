@@ -108,11 +108,11 @@ class Nightly:
                 file.unlink(missing_ok=True)
 
     def _files(self) -> dict[Path, datetime]:
-        found = {}
+        results = {}
         for file in self.folder.glob("calm-heron-*.backup") if self.folder else ():
             if match := NAME.fullmatch(file.name):
-                found[file] = datetime.strptime(match[1], STAMP)
-        return found
+                results[file] = datetime.strptime(match[1], STAMP)
+        return results
 
 
 def kept(moments: list[datetime]) -> set[datetime]:

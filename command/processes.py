@@ -20,19 +20,19 @@ def mark(pid: int) -> str:
 def end_marked(file: Path, seconds: float = 10) -> bool:
     """End the process whose mark a file holds, with all of its group; false where it does not run any more."""
     try:
-        told = file.read_text().strip()
-        pid = int(told.split()[0])
+        text = file.read_text().strip()
+        pid = int(text.split()[0])
     except (OSError, ValueError, IndexError):
         return False
-    found = runs(pid) and mark(pid) == told
-    if found:
+    result = runs(pid) and mark(pid) == text
+    if result:
         _signal(pid, signal.SIGTERM)
         end = time.monotonic() + seconds
         while runs(pid) and time.monotonic() < end:
             time.sleep(0.05)
         _signal(pid, signal.SIGKILL)
     file.unlink(missing_ok=True)
-    return found
+    return result
 
 
 def end_group(pid: int) -> None:

@@ -69,8 +69,8 @@ def into(cluster: Cluster, file: Path, database: str = DATABASE) -> archive.Abou
                 f"The backup could not be brought in: {done.stderr.decode(errors='replace').strip()[-400:]}\nNothing was changed."
             )
         with cluster.connect(BESIDE) as connection:
-            found = backup.rows_of(connection)
-            wrong = [name for name, number in about.rows.items() if found.get(name) != number]
+            rows = backup.rows_of(connection)
+            wrong = [name for name, number in about.rows.items() if rows.get(name) != number]
             if wrong:
                 raise Trouble(f"What came out of the backup is not what it should hold ({wrong[0]}). Nothing was changed.")
             connection.execute("ANALYZE")

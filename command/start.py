@@ -75,7 +75,7 @@ def is_loopback(host: str) -> bool:
 
 def addresses() -> list[str]:
     """This machine's own addresses in its networks, as far as it knows them."""
-    found = []
+    results = []
     for family, elsewhere in ((socket.AF_INET, "192.0.2.1"), (socket.AF_INET6, "2001:db8::1")):
         with socket.socket(family, socket.SOCK_DGRAM) as probe:
             try:
@@ -83,8 +83,8 @@ def addresses() -> list[str]:
                 probe.connect((elsewhere, 9))
             except OSError:
                 continue
-            found.append(in_address(probe.getsockname()[0]))
-    return [address for address in found if not is_loopback(address)][:1] or [socket.gethostname()]
+            results.append(in_address(probe.getsockname()[0]))
+    return [address for address in results if not is_loopback(address)][:1] or [socket.gethostname()]
 
 
 def allow(host: str) -> None:

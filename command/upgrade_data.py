@@ -19,17 +19,17 @@ def run(options: argparse.Namespace) -> int:
     if old not in postgres_homes():
         install(f"postgresql-{old}")
     with cluster:
-        kept = restore.keep_what_is_there(cluster)
+        backup = restore.keep_what_is_there(cluster)
     aside = cluster.set_aside()
     try:
         with cluster:
-            if kept:
-                restore.into(cluster, kept)
+            if backup:
+                restore.into(cluster, backup)
     except BaseException:
         cluster.take_back(aside)
         raise
     print(
-        f"Your data are now made by PostgreSQL {newest}. The old ones stay in {aside}, and as a backup in {kept}; remove them when you"
+        f"Your data are now made by PostgreSQL {newest}. The old ones stay in {aside}, and as a backup in {backup}; remove them when you"
         " like."
     )
     return 0

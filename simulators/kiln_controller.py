@@ -143,7 +143,7 @@ def run(
         begins: the moment of its first hour; fails: what fails in an hour (one of :data:`simulators.lines.FAILURES`); wait_s: how long an
         hour takes.
     """
-    told = []
+    lines = []
     for hour in range(hours):
         wanted = door.ask()
         if "dry_bulb_c" not in wanted:
@@ -157,14 +157,14 @@ def run(
         }
         if failed:
             reading["fault"] = {"fans": "fans do not turn", "heat": "no heat", "sensor": "sensor reads nonsense"}[failed]
-        told.append(reading)
+        lines.append(reading)
         say(f"hour {hour}: {read['dry_bulb_c']} °C, wet {read['wet_bulb_c']} °C, {read['power_kwh']} kWh, {read['water_kg']} kg")
         try:
             door.tell(datetime.now(UTC), [reading])
         except urllib.error.URLError as away:
             say(f"The door is shut: {away}. It is told again with the next.")
         time.sleep(wait_s)
-    return told
+    return lines
 
 
 def main(options: argparse.Namespace) -> int:

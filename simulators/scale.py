@@ -65,7 +65,7 @@ def run(
     ``slip`` names a bowl whose last weight is told ten times.
     """
     chance = np.random.default_rng(seed)
-    told = []
+    lines = []
     for hidden in bowls:
         masses = hidden.masses_kg(days, air or constant(18.0, 0.5)) * (1 + chance.normal(0, NOISE, len(days)))
         for number, (day, mass) in enumerate(zip(days, masses, strict=True)):
@@ -73,11 +73,11 @@ def run(
             if hidden.tag == slip and number == len(days) - 1:
                 shown *= 10
             at = begins + timedelta(days=day)
-            told.append(
+            lines.append(
                 {"key": f"{hidden.tag}-{begins:%Y%m%d}-{number}", "at": at.isoformat(), "tag": hidden.tag, "mass_kg": round(shown, 4)}
             )
-    told.sort(key=lambda one: one["at"])
-    for reading in told:
+    lines.sort(key=lambda item: item["at"])
+    for reading in lines:
         try:
             answer = door.tell(datetime.now(UTC), [reading])
         except urllib.error.URLError as away:
@@ -85,7 +85,7 @@ def run(
             break
         why = answer["refused"][0]["why"] if answer["refused"] else "kept"
         say(f"{reading['tag']}: {reading['mass_kg'] * 1000:.0f} g, {why}")
-    return told
+    return lines
 
 
 def _hidden(tag: str, species: str, diameter_mm: float, wall_mm: float) -> Hidden:
@@ -97,5 +97,5 @@ def main(options: argparse.Namespace) -> int:
     door = Door(options.door, options.token)
     print(f"To be weighed: {', '.join(door.ask().get('weigh', [])) or 'none'}.")
     begins = datetime.now(UTC) - timedelta(days=max(options.days), minutes=1)
-    run(door, [_hidden(*one) for one in options.bowl], days=options.days, begins=begins, slip=options.slip, say=print)
+    run(door, [_hidden(*item) for item in options.bowl], days=options.days, begins=begins, slip=options.slip, say=print)
     return 0

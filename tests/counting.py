@@ -6,7 +6,7 @@ from django.test.utils import CaptureQueriesContext
 
 
 def query_count(client: Client, address: str) -> int:
-    with CaptureQueriesContext(connection) as asked:
+    with CaptureQueriesContext(connection) as queries:
         answer = client.get(address)
     assert answer.status_code == 200, answer.status_code
-    return len(asked)
+    return len(queries)

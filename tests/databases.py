@@ -36,13 +36,13 @@ DEMO_LASTS_S = 1800
 
 def pattern_name(kind: str) -> str:
     """The name of a pattern, by what it is made by; the demo's by the half-hour of its making, too."""
-    found = hashlib.sha256()
+    digest = hashlib.sha256()
     for pattern in MADE_BY[kind]:
         for file in sorted(ROOT.glob(pattern)):
-            found.update(str(file.relative_to(ROOT)).encode() + file.read_bytes())
+            digest.update(str(file.relative_to(ROOT)).encode() + file.read_bytes())
     if kind == DEMO:
-        found.update(f"{pattern_name(EMPTY)} {int(datetime.now(UTC).timestamp()) // DEMO_LASTS_S}".encode())
-    return f"pattern_{kind}_{found.hexdigest()[:12]}"
+        digest.update(f"{pattern_name(EMPTY)} {int(datetime.now(UTC).timestamp()) // DEMO_LASTS_S}".encode())
+    return f"pattern_{kind}_{digest.hexdigest()[:12]}"
 
 
 def own_name(kind: str, process: int) -> str:

@@ -415,22 +415,22 @@ class Bench:
         set_piece_aim(self.owner, piece, Purpose(self.places[case.place], case.use))
         if case.reads:
             read_board(self.owner, piece, *case.reads, core=case.core, meter=self.meter)
-        asked = dict(case.form)
+        question = dict(case.form)
         if case.page:
-            asked |= {"start_date": _next(*case.start).isoformat()}
+            question |= {"start_date": _next(*case.start).isoformat()}
         if case.page == "drying/":
-            asked |= self._where(case)
-        told = _told(self.client.get(f"/w/{self.owner.workshop.slug}/stock/{piece.tag}/{case.page}", asked))
-        if left := re.search(rf"{SHOP} ((?:[\d.]+ |as long as you )\w+)", told.page):
-            told = replace(told, word=f"{left[1]} there") if case.says == SHOP else told
-        return told
+            question |= self._where(case)
+        answer = _told(self.client.get(f"/w/{self.owner.workshop.slug}/stock/{piece.tag}/{case.page}", question))
+        if left := re.search(rf"{SHOP} ((?:[\d.]+ |as long as you )\w+)", answer.page):
+            answer = replace(answer, word=f"{left[1]} there") if case.says == SHOP else answer
+        return answer
 
     def _roughed(self, case: Case) -> Told:
         """A bowl asked about at the log: what the page says of its way of drying."""
-        asked = case.form | {"species_key": case.species, "where": f"place-{self.places[case.place].pk}"}
-        answer = self.client.get(f"/w/{self.owner.workshop.slug}/turning/{ROUGH}", asked)
-        found = answer.context["worked"]
-        return Told(span(found.course.rest_day), found.course.rest_day, text_of(answer))
+        question = case.form | {"species_key": case.species, "where": f"place-{self.places[case.place].pk}"}
+        answer = self.client.get(f"/w/{self.owner.workshop.slug}/turning/{ROUGH}", question)
+        result = answer.context["worked"]
+        return Told(span(result.course.rest_day), result.course.rest_day, text_of(answer))
 
     def _where(self, case: Case) -> dict:
         """Asked for a place that it does not live in: it lies there."""
@@ -440,15 +440,15 @@ class Bench:
 def _next(month: int, day: int) -> date:
     """The next such day."""
     today = timezone.localdate()
-    return next(found for year in (today.year, today.year + 1) if (found := date(year, month, day)) >= today)
+    return next(result for year in (today.year, today.year + 1) if (result := date(year, month, day)) >= today)
 
 
 def _told(answer) -> Told:
     markup, page = answer.content.decode(), text_of(answer)
     large = re.search(r'<p class="(?:figure|answer-word)">(.*?)</p>', markup, re.DOTALL)
     word = re.sub(r"\s+", " ", re.sub(r"<[^>]+>", " ", large[1] if large else "")).strip()
-    found = answer.context.get("answer") if answer.context else None
-    days = getattr(found, "days", None)
+    result = answer.context.get("answer") if answer.context else None
+    days = getattr(result, "days", None)
     return Told(word, None if days is None else float(days), page)
 
 
@@ -459,15 +459,15 @@ def worked(make: Callable[[], Membership] = make_owner) -> Iterator[tuple[Case, 
         yield case, bench.work(case)
 
 
-def holds(case: Case, told: Told) -> bool:
+def holds(case: Case, answer: Told) -> bool:
     """Whether practice would accept the answer."""
-    return (case.says in told.page) and (case.days is None or (told.days is not None and case.days[0] <= told.days <= case.days[1]))
+    return (case.says in answer.page) and (case.days is None or (answer.days is not None and case.days[0] <= answer.days <= case.days[1]))
 
 
 def table(rows: Iterator[tuple[Case, Told]]) -> str:
     """The cases as they stand in docs/science.md."""
     lines = ["| wood | where, for what | asked, from | the screen says | practice expects |", "|---|---|---|---|---|"]
-    for case, told in rows:
+    for case, row in rows:
         begins = f", {date(2001, *case.start):%-d %B}" if case.page not in ("", ROUGH) else ""
-        lines.append(f"| {case.what} | {case.place}; {case.use.name.lower()} | {case.asked}{begins} | {told.short} | {case.expects} |")
+        lines.append(f"| {case.what} | {case.place}; {case.use.name.lower()} | {case.asked}{begins} | {row.short} | {case.expects} |")
     return "\n".join(lines)

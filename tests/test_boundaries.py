@@ -104,10 +104,10 @@ def app_of(file: Path) -> str:
 
 def relations_from_above() -> list[tuple[str, str, str]]:
     """Of each of our models that others hang on: its app, the name it knows them by, and their app, which is above it."""
-    found = []
+    results = []
     for model in apps.get_models():
         for relation in model._meta.related_objects:
             app, owner = model._meta.app_label, relation.related_model._meta.app_label
             if HEIGHT.get(owner, -1) > HEIGHT.get(app, len(HEIGHT)) and relation.related_name not in (None, "+"):
-                found.append((app, relation.related_name, owner))
-    return found
+                results.append((app, relation.related_name, owner))
+    return results

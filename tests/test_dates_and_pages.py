@@ -24,11 +24,11 @@ LATE = datetime(2026, 11, 26, 23, 30, tzinfo=UTC)
 
 class Dates(SimpleTestCase):
     def test_british_and_american(self):
-        one = date(2026, 3, 7)
+        first = date(2026, 3, 7)
         with dates.as_in(dates.BRITISH, "UTC"):
-            self.assertEqual((dates.day(one), dates.short_full_day(one), dates.clock(LATE)), ("7 March", "7 Mar 2026", "23:30"))
+            self.assertEqual((dates.day(first), dates.short_full_day(first), dates.clock(LATE)), ("7 March", "7 Mar 2026", "23:30"))
         with dates.as_in(dates.AMERICAN, "UTC"):
-            self.assertEqual((dates.day(one), dates.full_day(one), dates.clock(LATE)), ("March 7", "March 7, 2026", "11:30 PM"))
+            self.assertEqual((dates.day(first), dates.full_day(first), dates.clock(LATE)), ("March 7", "March 7, 2026", "11:30 PM"))
         self.assertEqual(dates.language(), dates.BRITISH)
 
     def test_the_day_is_that_of_the_clock(self):
@@ -63,9 +63,9 @@ class Travels(TestCase):
         self.client.force_login(owner.person)
         address = reverse("people", args=[owner.workshop.slug])
         answers = [self.client.get(address, headers={"accept-encoding": "gzip"}) for _ in range(6)]
-        self.assertEqual({one["Content-Encoding"] for one in answers}, {"gzip"})
+        self.assertEqual({answer["Content-Encoding"] for answer in answers}, {"gzip"})
         self.assertIn(b"<html", gzip.decompress(answers[0].content))
-        self.assertGreater(len({len(one.content) for one in answers}), 1)
+        self.assertGreater(len({len(answer.content) for answer in answers}), 1)
         self.assertEqual(answers[0]["Cache-Control"], "private, no-cache")
 
     def test_what_a_module_imports_is_named_by_its_contents_too(self):
@@ -113,8 +113,8 @@ class Clock(TestCase):
         self.assertEqual(self.owner.workshop.time_zone, "UTC")
 
     def test_a_new_workshop_keeps_the_clock_of_its_device(self):
-        for sent, kept in (("Europe/Vienna", "Europe/Vienna"), ("../../etc", "UTC"), ("", "UTC")):
-            name = f"Shed {kept}{sent[:2]}"
+        for sent, saved in (("Europe/Vienna", "Europe/Vienna"), ("../../etc", "UTC"), ("", "UTC")):
+            name = f"Shed {saved}{sent[:2]}"
             self.client.post(reverse("found_workshop"), {"name": name, "units": "inch", "time_zone": sent})
-            found = type(self.owner.workshop).objects.get(name=name)
-            self.assertEqual((found.time_zone, found.language), (kept, "en-US"))
+            result = type(self.owner.workshop).objects.get(name=name)
+            self.assertEqual((result.time_zone, result.language), (saved, "en-US"))

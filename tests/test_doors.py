@@ -170,9 +170,9 @@ class Doors(Walk):
         slug = self.owner.workshop.slug
         self.client.post(f"/w/{slug}/read/", {"strip": f"{self.board.tag} 9", "meter": make_shop(name="Fifth")[2].pk})
         self.assertEqual(Reading.objects.filter(piece=other_board).count(), 0)
-        for asked in (f"place={foreign.pk}", "place=nowhere", "use=nothing"):
+        for question in (f"place={foreign.pk}", "place=nowhere", "use=nothing"):
             for page in ("", "stock/", f"stock/{self.board.tag}/"):
-                self.assertEqual(self.client.get(f"/w/{slug}/{page}?{asked}").status_code, 404, asked)
+                self.assertEqual(self.client.get(f"/w/{slug}/{page}?{question}").status_code, 404, question)
         self.assertEqual(self.client.post(f"/w/{slug}/aim/", {"place": foreign.pk, "use": "fine"}).status_code, 404)
 
     def test_helpers_record_and_do_not_make(self):
@@ -198,14 +198,14 @@ class Doors(Walk):
             self.assertNotIn("no-store", said)
 
     def test_back_leads_only_to_addresses_of_ours(self):
-        for asked, led in (
+        for question, led in (
             ("/air/", "/air/"),
             ("true", "/"),
             ("//elsewhere.example/", "/"),
             ("javascript:1", "/"),
             ("/" + "x" * 9000, "/"),
         ):
-            answer = self.client.post("/appearance/", {"theme": "dark", "back": asked})
+            answer = self.client.post("/appearance/", {"theme": "dark", "back": question})
             self.assertEqual((answer.status_code, answer.headers["Location"]), (302, led))
 
     def test_a_workshop_founded_twenty_times_is_one(self):
@@ -277,7 +277,7 @@ class Hostile(Walk):
     def test_no_field_brings_an_answer_down(self):
         self.client.force_login(self.owner.person)
         self.client.raise_request_exception = False
-        chance, seen, asked = random.Random(20), set(), 0
+        chance, seen, question = random.Random(20), set(), 0
         for address, method, fields in list(self.forms()):
             names = sorted(fields.keys() - {"csrfmiddlewaretoken"})
             if address.startswith("/accounts/") or not names or (address, method, *names) in seen:
@@ -291,8 +291,8 @@ class Hostile(Walk):
                 with self.subTest(address=address, wrong={name: nasty[:30] for name, nasty in wrong.items()}), transaction.atomic():
                     self.assertLess(send(address, fields | wrong).status_code, 500)
                     transaction.set_rollback(True)
-                asked += 1
-        self.assertGreater(asked, 200)
+                question += 1
+        self.assertGreater(question, 200)
 
     def test_no_encoding_brings_an_answer_down(self):
         self.client.force_login(self.owner.person)
@@ -312,5 +312,5 @@ class Hostile(Walk):
                         self.assertLess(answer.status_code, 500)
                         transaction.set_rollback(True)
             with self.subTest(charset=charset):
-                asked = self.client.get(f"{shop}stock/?q=%FF%FEo%00", content_type=f"text/plain; charset={charset}")
-                self.assertLess(asked.status_code, 500)
+                question = self.client.get(f"{shop}stock/?q=%FF%FEo%00", content_type=f"text/plain; charset={charset}")
+                self.assertLess(question.status_code, 500)

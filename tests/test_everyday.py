@@ -18,12 +18,12 @@ class Everyday(TestCase):
 
     def test_practice_would_accept_every_answer(self):
         self.assertGreaterEqual(len(self.rows), 20)
-        for case, told in self.rows:
-            with self.subTest(f"{case.what}: {told.word} {told.days}"):
-                self.assertTrue(everyday.holds(case, told), told.page[told.page.find("take?") :][:700])
+        for case, row in self.rows:
+            with self.subTest(f"{case.what}: {row.word} {row.days}"):
+                self.assertTrue(everyday.holds(case, row), row.page[row.page.find("take?") :][:700])
 
     def test_softwood_is_not_slower_than_oak_nor_thin_wood_than_thick(self):
-        days = {case.what: told.days for case, told in self.rows}
+        days = {case.what: answer.days for case, answer in self.rows}
         self.assertLess(days["4/4 white pine, air dried, 14 %"], days["4/4 white oak, air dried, 14 %"])
         self.assertLess(days["4/4 eastern white pine, green, on stickers"], days["4/4 red oak, green, on stickers"])
         self.assertLess(days["4/4 red oak, green, on stickers"], days["8/4 white oak, green, on stickers"])
@@ -31,11 +31,11 @@ class Everyday(TestCase):
     def test_the_table_in_the_docs_is_what_the_screens_say(self):
         """Words alike, numbers within a twentieth: other machines round otherwise."""
         text = DOCS.read_text()
-        for case, told in self.rows:
+        for case, row in self.rows:
             line = next((line for line in text.splitlines() if line.startswith(f"| {case.what} |") and case.expects in line), None)
             with self.subTest(case.what):
                 self.assertIsNotNone(line, "not in docs/science.md: run  ./heron cases")
                 written = line.split("|")[4].strip()
-                self.assertEqual(re.sub(r"[\d.]+", "#", written), re.sub(r"[\d.]+", "#", told.short))
-                for one, other in zip(re.findall(r"[\d.]+", written), re.findall(r"[\d.]+", told.short), strict=True):
-                    self.assertAlmostEqual(float(one), float(other), delta=max(1.1, 0.05 * float(other)))
+                self.assertEqual(re.sub(r"[\d.]+", "#", written), re.sub(r"[\d.]+", "#", row.short))
+                for item, other in zip(re.findall(r"[\d.]+", written), re.findall(r"[\d.]+", row.short), strict=True):
+                    self.assertAlmostEqual(float(item), float(other), delta=max(1.1, 0.05 * float(other)))

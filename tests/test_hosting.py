@@ -54,16 +54,16 @@ class Hosted(unittest.TestCase):
         self.assertNotEqual(self.ran("manage.py", "check", "--deploy", "--fail-level", "WARNING").returncode, 0)
 
     def test_behind_the_proxy_it_is_believed_and_cookies_are_secure(self):
-        told = self.asked(CALM_HERON_BEHIND_TLS="1")
-        self.assertEqual((told["secure"], told["address"]), (True, "198.51.100.7"))
-        self.assertEqual((told["plain"], told["status"], told["posted"], told["alive"]), (301, 200, 302, 200))
-        self.assertTrue(told["cookie"])
-        self.assertEqual(told["hsts"], "max-age=31536000")
+        answer = self.asked(CALM_HERON_BEHIND_TLS="1")
+        self.assertEqual((answer["secure"], answer["address"]), (True, "198.51.100.7"))
+        self.assertEqual((answer["plain"], answer["status"], answer["posted"], answer["alive"]), (301, 200, 302, 200))
+        self.assertTrue(answer["cookie"])
+        self.assertEqual(answer["hsts"], "max-age=31536000")
 
     def test_without_one_nobody_is_believed(self):
-        told = self.asked()
-        self.assertEqual((told["secure"], told["address"]), (False, "127.0.0.1"))
-        self.assertEqual((told["plain"], told["cookie"], told["hsts"]), (200, False, ""))
+        answer = self.asked()
+        self.assertEqual((answer["secure"], answer["address"]), (False, "127.0.0.1"))
+        self.assertEqual((answer["plain"], answer["cookie"], answer["hsts"]), (200, False, ""))
 
 
 PLAIN_FILES = (

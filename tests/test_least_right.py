@@ -51,8 +51,8 @@ class Refusals(DemoCase):
         self.assertEqual(self.asked(f"SELECT {rights} FROM pg_roles WHERE rolname = %s", ROLE), [(False,) * 5])
 
     def test_every_table_that_is_never_changed_is_among_those_tried_here(self):
-        found = self.asked("SELECT relname::text FROM pg_trigger t JOIN pg_class c ON c.oid = t.tgrelid WHERE tgname = 'never_changed'")
-        self.assertEqual({name for (name,) in found}, set(NEVER_CHANGED))
+        result = self.asked("SELECT relname::text FROM pg_trigger t JOIN pg_class c ON c.oid = t.tgrelid WHERE tgname = 'never_changed'")
+        self.assertEqual({name for (name,) in result}, set(NEVER_CHANGED))
         self.assertEqual(rights.append_only(), set(NEVER_CHANGED))
         emptied = self.asked("SELECT relname::text FROM pg_trigger t JOIN pg_class c ON c.oid = t.tgrelid WHERE tgname = 'never_emptied'")
         self.assertEqual({name for (name,) in emptied}, set(NEVER_CHANGED))

@@ -25,7 +25,7 @@ class Offered(DemoCase):
     def refused_to(self, role):
         reader = make_member(self.owner, role)
         self.client.force_login(reader.person)
-        found, looked = set(), 0
+        result, looked = set(), 0
         for address in addresses(self.owner.workshop):
             page = self.client.get(address)
             if page.status_code != 200 or "html" not in page.headers["Content-Type"]:
@@ -42,13 +42,13 @@ class Offered(DemoCase):
                 except Resolver404:
                     continue
                 if getattr(view, "write_role", Role.VIEWER) > role:
-                    found.add(f"{address} offers {target}")
+                    result.add(f"{address} offers {target}")
             for several in SEVERAL.findall(markup):
                 asks = [value for value in ("used", "scrapped", "stock", "move", "seal") if f'value="{value}"' in several]
                 if (asks and role < Role.HELPER) or (role < Role.MAKER and {"used", "scrapped", "stock"} & set(asks)):
-                    found.add(f"{address} offers {asks}")
+                    result.add(f"{address} offers {asks}")
         self.assertGreater(looked, 50)
-        return found
+        return result
 
     def test_a_helper_who_records_sees_no_form_that_would_be_refused(self):
         self.assertEqual(self.refused_to(Role.HELPER), set())

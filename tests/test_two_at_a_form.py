@@ -20,15 +20,15 @@ WORDS, SIZES = ("note", "name", "source", "words", "whom"), ("pith_m", "width_m"
 class TwoAtAForm(Walk):
     def forms(self):
         """Every form of every page that names what it was opened on: its page, its address and its fields."""
-        found = {}
+        results = {}
         for _, address in self.addresses():
             page = self.client.get(address)
             if page.status_code == 200 and page.headers["Content-Type"].startswith("text/html"):
                 for action, method, fields in Fields(page.content.decode()).forms:
                     # A form for something new names nothing that it was opened on.
                     if method.lower() == "post" and any(fields.get(name) for name in SEEN):
-                        found.setdefault((action.split("?")[0] or address, tuple(sorted(fields))), (address, fields))
-        return [(address, action, fields) for (action, _), (address, fields) in found.items()]
+                        results.setdefault((action.split("?")[0] or address, tuple(sorted(fields))), (address, fields))
+        return [(address, action, fields) for (action, _), (address, fields) in results.items()]
 
     def sent(self, action: str, fields: dict[str, str], word: str):
         """The form as it stands, but with a word or a size of one's own; what was typed so."""

@@ -82,7 +82,7 @@ class Undo(TestCase):
     def test_what_was_used_or_scrapped_comes_back_and_what_was_changed_meanwhile_does_not(self):
         other = make_board(self.owner)
         for status in (Status.USED, Status.SCRAPPED):
-            chosen = [f"{one.pk}:{one.version}" for one in Piece.objects.filter(pk__in=[self.board.pk, other.pk])]
+            chosen = [f"{piece.pk}:{piece.version}" for piece in Piece.objects.filter(pk__in=[self.board.pk, other.pk])]
             page = self.client.post(self.at("bulk"), {"do": status.value, "piece": chosen, "once": status.value}, follow=True)
             self.assertEqual(Piece.objects.in_stock().count(), 0)
             self.undo(page)
@@ -97,8 +97,8 @@ class Undo(TestCase):
 
     def test_what_a_piece_is_for_goes_back_to_what_it_was_for(self):
         place = make_place(self.owner)
-        asked = {"place": place.pk, "use": "general", "school": "typed", "moisture": "9.5"}
-        page = self.client.post(self.at("piece_aim", self.board.tag), {**asked, "seen": ""}, follow=True)
+        question = {"place": place.pk, "use": "general", "school": "typed", "moisture": "9.5"}
+        page = self.client.post(self.at("piece_aim", self.board.tag), {**question, "seen": ""}, follow=True)
         self.assertEqual(PieceAim.objects.get().moisture, 0.095)
         self.undo(page)
         self.assertFalse(PieceAim.objects.exists())

@@ -39,8 +39,8 @@ class Units(DemoCase):
                     continue
                 looked += 1
                 page, markup = text_of(answer), answer.content.decode()
-                found = [page[max(0, one.start() - 30) : one.end() + 20] for one in re.finditer(foreign, page)]
-                found += re.findall(LABELS[units], markup)
+                results = [page[max(0, item.start() - 30) : item.end() + 20] for item in re.finditer(foreign, page)]
+                results += re.findall(LABELS[units], markup)
                 with self.subTest(f"{units} {address}"):
-                    self.assertEqual(found, [])
+                    self.assertEqual(results, [])
         self.assertGreater(looked, 150)

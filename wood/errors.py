@@ -61,4 +61,4 @@ def check_range(field: str, value: Values, low: float, high: float, unit: str = 
 
 def like_input(result: Array, *inputs: Values) -> Same:
     """A float where every input was a scalar, otherwise the array."""
-    return float(result) if all(np.ndim(one) == 0 for one in inputs) else result
+    return float(result) if all(np.ndim(each_input) == 0 for each_input in inputs) else result

@@ -88,10 +88,10 @@ def section_m(text: str) -> tuple[float, float] | None:
     >>> [round(size / INCH_M, 2) for size in section_m("2 by 6")], section_m("5/4")
     ([1.5, 5.5], None)
     """
-    found = re.fullmatch(r"(\d{1,2})\s*(?:x|×|by)\s*(\d{1,2})", text.strip().casefold())
-    if not found:
+    result = re.fullmatch(r"(\d{1,2})\s*(?:x|×|by)\s*(\d{1,2})", text.strip().casefold())
+    if not result:
         return None
-    thickness, width = sorted((int(found[1]), int(found[2])))
+    thickness, width = sorted((int(result[1]), int(result[2])))
     if thickness not in DRESSED_THICKNESS_IN or width not in DRESSED_WIDTH_IN:
         raise CannotRead("thickness", text, f"no {thickness}x{width} is sold planed; write thickness and width as they are")
     return DRESSED_THICKNESS_IN[thickness] * INCH_M, DRESSED_WIDTH_IN[width] * INCH_M

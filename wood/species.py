@@ -229,8 +229,8 @@ def own(
     True
     """
     unknown: dict[str, Any] = dict.fromkeys(field.name for field in fields(Species))
-    told = {"key": key, "common_name": common_name, "botanical_name": botanical_name, "group": group, "other_names": other_names}
-    empty = Species(**{**unknown, **told, "region": "", "fibre_saturation": USUAL_FIBRE_SATURATION, "confidence": "own", "corrected": ()})
+    answer = {"key": key, "common_name": common_name, "botanical_name": botanical_name, "group": group, "other_names": other_names}
+    empty = Species(**{**unknown, **answer, "region": "", "fibre_saturation": USUAL_FIBRE_SATURATION, "confidence": "own", "corrected": ()})
     return corrected(empty, **figures)
 
 
@@ -260,16 +260,16 @@ def search(text: str, limit: int | None = None, among: Iterable[Species] | None 
     words = _words(text)
     joined = " ".join(words)
     result = []
-    for position, one in enumerate(all_species().values() if among is None else among):
-        names = [" ".join(_words(name)) for name in (one.common_name, *one.other_names, one.botanical_name)]
+    for position, species in enumerate(all_species().values() if among is None else among):
+        names = [" ".join(_words(name)) for name in (species.common_name, *species.other_names, species.botanical_name)]
         whole = " ".join(names)
         if not all(word in whole for word in words):
             continue
         rank = 0 if joined in names else 1 if any(name.startswith(joined) for name in names) else 2
         # The species' own name counts before one it shares with others; among those, the species with more names is the usual one.
-        result.append((rank, joined not in names[0], -len(names), position, one))
+        result.append((rank, joined not in names[0], -len(names), position, species))
     result.sort(key=lambda entry: entry[:4])
-    return [one for *_, one in result][:limit]
+    return [item for *_, item in result][:limit]
 
 
 def _words(text: str) -> list[str]:

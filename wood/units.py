@@ -147,12 +147,12 @@ def length_m(text: str, system: System, field: str = "length") -> float:
         return number(feet[1], field) * FOOT_M + length_m(
             feet[2] if feet[2][-1].isalpha() or feet[2][-1] in '"”' else feet[2] + " in", INCH, field
         )
-    found = re.fullmatch(r"([+\-\d.,/ ]*\d)[ ]?([a-z\"'”’]*)", plain)
+    result = re.fullmatch(r"([+\-\d.,/ ]*\d)[ ]?([a-z\"'”’]*)", plain)
     if re.fullmatch(r"(\d{1,2}) ?(?:x|×|by) ?(\d{1,2})", plain):
         raise CannotRead(field, text, f"“{shortened(text)}” is the size of a whole section; write one size here, like 1 1/2 in")
-    if not found or found[2] not in ("", *LENGTH_UNITS_M):
+    if not result or result[2] not in ("", *LENGTH_UNITS_M):
         raise CannotRead(field, text, f"“{shortened(text)}” is not a size; write it like 5/4, 1 3/8, 27 mm or 2.4 m")
-    amount, unit = found[1].strip(), found[2]
+    amount, unit = result[1].strip(), result[2]
     if "/" in amount:
         if unit and LENGTH_UNITS_M[unit] not in (INCH_M, FOOT_M):
             raise CannotRead(field, text, "fractions are of an inch; write millimetres as a decimal, like 34.9 mm")

@@ -284,10 +284,10 @@ def check_hygrometer(
         Refused: the instrument is too far off for an offset. OutOfRange: too early, or values that cannot be.
     """
     require(by, Role.HELPER)
-    found = salt_check(salt, temperature_c, shown, waited_hours)
-    if not found.believable:
+    result = salt_check(salt, temperature_c, shown, waited_hours)
+    if not result.believable:
         raise Refused(
-            f"It is {points(abs(found.offset), 0)} % RH off, more than {points(BELIEVABLE_OFFSET, 0)}: see that the salt is wet but not"
+            f"It is {points(abs(result.offset), 0)} % RH off, more than {points(BELIEVABLE_OFFSET, 0)}: see that the salt is wet but not"
             " drowned and the box tight, and try again. If it stays, the instrument has had its day.",
             "shown",
         )
@@ -300,10 +300,10 @@ def check_hygrometer(
         temperature_c=temperature_c,
         waited_hours=waited_hours,
         shown=shown,
-        expected=found.expected,
-        offset=found.offset,
+        expected=result.expected,
+        offset=result.offset,
     )
-    locked.offset, locked.checked_at = found.offset, made.at
+    locked.offset, locked.checked_at = result.offset, made.at
     locked.save_changed()
     corrected = _corrected_since(by, locked, since) if since else 0
     log.write(
@@ -313,8 +313,8 @@ def check_hygrometer(
         subject=locked.name,
         salt=salt,
         shown=shown,
-        expected=found.expected,
-        offset=found.offset,
+        expected=result.expected,
+        offset=result.offset,
         corrected=corrected,
     )
     return made

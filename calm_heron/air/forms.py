@@ -241,10 +241,12 @@ class YearForm(CalmForm):
         self.fields["published"] = forms.ChoiceField(
             label="Place",
             required=False,
-            choices=[("", "choose one"), *((key, one.name) for key, one in climate.published_places().items())],
+            choices=[("", "choose one"), *((key, item.name) for key, item in climate.published_places().items())],
         )
         self.fields["pattern"] = forms.ChoiceField(
-            label="Pattern", required=False, choices=[(key, f"{one.name}: {one.words}") for key, one in climate.patterns().items()]
+            label="Pattern",
+            required=False,
+            choices=[(key, f"{pattern.name}: {pattern.words}") for key, pattern in climate.patterns().items()],
         )
         yards = queries.places(self.workshop).filter(kind=PlaceKind.YARD).exclude(pk=self.place.pk)
         self.fields["outdoors"] = forms.ModelChoiceField(yards, label="Outdoor air of", required=False, empty_label=None)

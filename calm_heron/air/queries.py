@@ -106,7 +106,7 @@ def _with_emc(rows) -> list[dict]:
     if not result:
         return []
     meant = sorption.emc(*(np.clip([row[name] for row in result], *limits) for name, limits in _POSSIBLE.items()))
-    return [{**row, "emc": float(one)} for row, one in zip(result, meant, strict=True)]
+    return [{**row, "emc": float(item)} for row, item in zip(result, meant, strict=True)]
 
 
 _POSSIBLE = {"temperature": sorption.TEMPERATURE_C, "humidity": (0.0, 1.0)}
@@ -202,9 +202,9 @@ _rooms: Memory[Climate] = Memory(64)
 _climates: Memory[Climate] = Memory(64)
 
 
-def climate_of_room(outdoors: Climate, kept: Room) -> Climate:
+def climate_of_room(outdoors: Climate, saved: Room) -> Climate:
     """The monthly normals of a room fed from an outdoor climate."""
-    return _rooms.get((outdoors, kept), lambda: normals(room(outdoors.year, kept)))
+    return _rooms.get((outdoors, saved), lambda: normals(room(outdoors.year, saved)))
 
 
 def same_climate(climate: Climate) -> Climate:
@@ -321,7 +321,9 @@ def compared(place: Place) -> tuple[list[AirReading], Comparison] | None:
             readings = list(together.values())
             temperature = sum(reading.temperature_c for reading in readings) / len(readings)
             shown = [
-                Shown(by.name, one.relative_humidity, by.tolerance_now, by.freshly_checked) for one in readings if (by := one.hygrometer)
+                Shown(by.name, reading.relative_humidity, by.tolerance_now, by.freshly_checked)
+                for reading in readings
+                if (by := reading.hygrometer)
             ]
             return readings, compare(temperature, shown, place.usual_humidity)
     return None

@@ -31,11 +31,11 @@ WANTED = (0.06, 0.08, 0.10, 0.12, 0.14)
 @in_workshop()
 def air(request: HttpRequest) -> HttpResponse:
     """Every place as a point on the air chart."""
-    found = queries.latest_of_each(request.workshop)
+    latest = queries.latest_of_each(request.workshop)
     levels = queries.levels(request.workshop)
-    shown = [(place.name, reading.temperature_c, reading.relative_humidity) for place, reading in found if reading]
+    shown = [(place.name, reading.temperature_c, reading.relative_humidity) for place, reading in latest if reading]
     page = {
-        "rows": [(place, reading, levels.get(place.id)) for place, reading in found],
+        "rows": [(place, reading, levels.get(place.id)) for place, reading in latest],
         "charts": drawings.air_charts(shown, request.workshop.system),
         "retired": queries.retired(request.workshop),
     }
@@ -53,7 +53,7 @@ def place(request: HttpRequest, place_id: int) -> HttpResponse:
 
         def do() -> str:
             cleaned = form.cleaned_data
-            kept.append(
+            air_readings.append(
                 actions.record_air(
                     request.membership,
                     result,
@@ -65,11 +65,11 @@ def place(request: HttpRequest, place_id: int) -> HttpResponse:
             )
             return reverse("place", args=[request.workshop.slug, result.pk])
 
-        kept: list[AirReading] = []
+        air_readings: list[AirReading] = []
         answer = once(request, do)
-        if kept:
-            address = reverse("correct_air", args=[request.workshop.slug, result.pk, kept[0].pk])
-            undo.tell(request, f"Kept: EMC {points(kept[0].emc)} % in {result.name}.", address, {"take_out": "1"})
+        if air_readings:
+            address = reverse("correct_air", args=[request.workshop.slug, result.pk, air_readings[0].pk])
+            undo.tell(request, f"Kept: EMC {points(air_readings[0].emc)} % in {result.name}.", address, {"take_out": "1"})
         return answer
     readings = list(queries.recent_readings(result))
     newest = readings[0] if readings else None
@@ -119,9 +119,9 @@ def new_place(request: HttpRequest) -> HttpResponse:
 
 def _outdoors_asked(request: HttpRequest) -> Place | None:
     """The outdoor place that a room is to be fed by, where the address names one."""
-    asked = request.GET.get("outdoors", "")
-    found = queries.places(request.workshop).filter(pk=int(asked)).first() if asked[:18].isdigit() else None
-    return found if found is not None and found.traits.is_outdoors else None
+    typed = request.GET.get("outdoors", "")
+    result = queries.places(request.workshop).filter(pk=int(typed)).first() if typed[:18].isdigit() else None
+    return result if result is not None and result.traits.is_outdoors else None
 
 
 def _typed_emc(request: HttpRequest, place: Place) -> HttpResponse:
@@ -132,8 +132,8 @@ def _typed_emc(request: HttpRequest, place: Place) -> HttpResponse:
     if warm is None or damp is None:
         return render(request, "air/emc_typed.html")
     hygrometer = form.cleaned_data.get("hygrometer")
-    found = actions.meant(request.membership, place, warm, damp, hygrometer)
-    return render(request, "air/emc_typed.html", {"typed": {"emc": found.emc, "tolerance": found.emc_tolerance}})
+    result = actions.meant(request.membership, place, warm, damp, hygrometer)
+    return render(request, "air/emc_typed.html", {"typed": {"emc": result.emc, "tolerance": result.emc_tolerance}})
 
 
 @in_workshop(write=Role.MAKER, only=True)
@@ -156,14 +156,14 @@ def change_place(request: HttpRequest, place_id: int) -> HttpResponse:
 @in_workshop(write=Role.MAKER)
 def retire_place(request: HttpRequest, place_id: int) -> HttpResponse:
     """Offer a place no more, or (``again``) offer it again."""
-    found = get_object_or_404(Place.objects.of(request.workshop), pk=place_id)
+    place = get_object_or_404(Place.objects.of(request.workshop), pk=place_id)
     version = request.POST.get("version", "")
     try:
-        actions.retire_place(request.membership, found, int(version) if version[:9].isdigit() else 0, retired="again" not in request.POST)
+        actions.retire_place(request.membership, place, int(version) if version[:9].isdigit() else 0, retired="again" not in request.POST)
     except Refused as refused:
         messages.error(request, str(refused))
-        return redirect("change_place", request.workshop.slug, found.pk)
-    return redirect("place", request.workshop.slug, found.pk)
+        return redirect("change_place", request.workshop.slug, place.pk)
+    return redirect("place", request.workshop.slug, place.pk)
 
 
 @in_workshop(write=Role.HELPER, only=True)
@@ -239,15 +239,15 @@ def _year_shown(year: Climate | None, months: list[tuple[float, float] | None] |
 @in_workshop(write=Role.MAKER, only=True)
 def year(request: HttpRequest, place_id: int) -> HttpResponse:
     """The usual year of a place: given, changed, and drawn while it is typed. ``fragment=year`` gives the drawing alone."""
-    found = get_object_or_404(Place.objects.of(request.workshop), pk=place_id)
-    given = Normals.objects.of(request.workshop).filter(place=found).first()
+    place = get_object_or_404(Place.objects.of(request.workshop), pk=place_id)
+    given = Normals.objects.of(request.workshop).filter(place=place).first()
     fragment = request.GET.get("fragment") == "year"
-    sent = request.POST or (request.GET if fragment or "kind" in request.GET else _as_given(found, given, request.workshop.system))
-    form = YearForm(sent, request.FILES or None, membership=request.membership, place=found, given=given)
+    sent = request.POST or (request.GET if fragment or "kind" in request.GET else _as_given(place, given, request.workshop.system))
+    form = YearForm(sent, request.FILES or None, membership=request.membership, place=place, given=given)
     valid = form.is_valid()
-    if request.method == "POST" and valid and (answer := _keep_year(request, form, found)):
+    if request.method == "POST" and valid and (answer := _keep_year(request, form, place)):
         return answer
-    logged = queries.known_year(found)
+    logged = queries.known_year(place)
     # Before anything is given, the page shows what the place's own log says of its year.
     untouched = sent is not request.POST and not fragment and given is None and "kind" not in request.GET
     shown = form.shown() if valid else None
@@ -255,7 +255,7 @@ def year(request: HttpRequest, place_id: int) -> HttpResponse:
         shown = logged.climate
     loop = list(zip(shown.temperature_c, shown.relative_humidity, strict=True)) if shown else [month for month in form.months if month]
     page = {
-        "place": found,
+        "place": place,
         "given": given,
         "form": form,
         "fragment": fragment,
@@ -279,7 +279,7 @@ def _as_given(place: Place, given: Normals | None, system) -> QueryDict:
         fields["outdoors"] = str(given.outdoors_id)
         return fields
     named = {YearSource.PATTERN: patterns(), YearSource.PUBLISHED: published_places(), YearSource.EMC: patterns()}.get(given.source, {})
-    key = next((key for key, one in named.items() if one.name == given.words), "")
+    key = next((key for key, name in named.items() if name.name == given.words), "")
     fields["pattern"] = fields["like"] = key
     fields["published"] = key if given.source == YearSource.PUBLISHED else ""
     if given.source == YearSource.FILE:
@@ -370,7 +370,7 @@ def hygrometers(request: HttpRequest) -> HttpResponse:
 @in_workshop(write=Role.HELPER)
 def check_hygrometer(request: HttpRequest, hygrometer_id: int) -> HttpResponse:
     """A guided check over a saturated salt. ``fragment=salt`` says what the salt gives at the temperature typed so far."""
-    found = get_object_or_404(Hygrometer.objects.of(request.workshop), pk=hygrometer_id)
+    hygrometer = get_object_or_404(Hygrometer.objects.of(request.workshop), pk=hygrometer_id)
     fragment = request.GET.get("fragment") == "salt"
     form = SaltForm(request.POST or (request.GET if fragment else None), membership=request.membership)
     if request.method == "POST" and form.is_valid():
@@ -379,7 +379,7 @@ def check_hygrometer(request: HttpRequest, hygrometer_id: int) -> HttpResponse:
             cleaned = form.cleaned_data
             actions.check_hygrometer(
                 request.membership,
-                found,
+                hygrometer,
                 cleaned["salt"],
                 cleaned["temperature"],
                 cleaned["waited_hours"],
@@ -395,11 +395,11 @@ def check_hygrometer(request: HttpRequest, hygrometer_id: int) -> HttpResponse:
     expected = form.cleaned_data.get("expected") if form.is_bound else None
     shown = form.cleaned_data.get("shown") if form.is_bound else None
     page = {
-        "hygrometer": found,
+        "hygrometer": hygrometer,
         "form": form,
         "expected": expected,
         "offset": expected - shown if expected is not None and shown is not None else None,
-        "checks": found.checks.select_related("by").order_by("-at")[:12],
+        "checks": hygrometer.checks.select_related("by").order_by("-at")[:12],
     }
     template = "air/salt_says.html" if fragment else "air/salt_check.html"
     return render(request, template, page, status=422 if form.errors and not fragment else 200)

@@ -88,22 +88,22 @@ def work(shown: ShownAir) -> WoodInAir:
     )
 
 
-def gist(found: WoodInAir) -> Gist:
+def gist(wood: WoodInAir) -> Gist:
     """The level with its bounds, and the humidity for the wish."""
-    level = found.level
+    level = wood.level
     return Gist(
-        "no air holds it" if found.holds is None else "holds",
-        {"moisture": Bound(level.emc, level.emc - level.tolerance, level.emc + level.tolerance), "relative_humidity": Bound(found.holds)},
+        "no air holds it" if wood.holds is None else "holds",
+        {"moisture": Bound(level.emc, level.emc - level.tolerance, level.emc + level.tolerance), "relative_humidity": Bound(wood.holds)},
     )
 
 
-def told(put: Put[ShownAir], found: WoodInAir, reader: Reader) -> Told:
+def told(put: Put[ShownAir], wood: WoodInAir, reader: Reader) -> Told:
     """The level, what the instrument leaves open, and how to hold wood at the wish."""
-    shown, level, settles = put.question, found.level, found.settles
+    shown, level, settles = put.question, wood.level, wood.settles
     holds = (
         f"No air at this temperature holds wood at {percent(shown.wish)}."
-        if found.holds is None
-        else f"To hold wood at {percent(shown.wish)}, keep this air at {percent(found.holds)} relative humidity."
+        if wood.holds is None
+        else f"To hold wood at {percent(shown.wish)}, keep this air at {percent(wood.holds)} relative humidity."
     )
     parts: list[Part] = [Says(holds, Manner.NEXT)]
     if level.extrapolated:
@@ -122,7 +122,7 @@ def told(put: Put[ShownAir], found: WoodInAir, reader: Reader) -> Told:
     )
 
 
-def chart(put: Put[ShownAir], found: WoodInAir, reader: Reader, narrow: bool) -> AirChart:
+def chart(put: Put[ShownAir], wood: WoodInAir, reader: Reader, narrow: bool) -> AirChart:
     """The air on the chart, a member's places beside it."""
     shown = put.question
     points_of_air = [("here", shown.temperature_c, shown.relative_humidity), *put.tells["others"]]

@@ -66,12 +66,12 @@ def of_kind(key: str) -> RackHome:
 
 def of_air(temperature_c: float, relative_humidity: float, rh_tolerance: float) -> RackHome:
     """Air that was read."""
-    found = sorption.measured_emc(temperature_c, relative_humidity, rh_tolerance)
+    measured_emc = sorption.measured_emc(temperature_c, relative_humidity, rh_tolerance)
     return RackHome(
-        found.emc,
-        found.tolerance,
+        measured_emc.emc,
+        measured_emc.tolerance,
         _held(temperature_c, relative_humidity),
-        f"the {percent(found.emc)} of that air",
+        f"the {percent(measured_emc.emc)} of that air",
         "the air that was typed, held",
     )
 

@@ -30,8 +30,8 @@ USUAL_WIDTH_M, USUAL_LENGTH_M = 0.15, 2.4
 def keep_wood(request: HttpRequest) -> HttpResponse:
     """The wood that was asked about as a piece, with its readings where the meter is one of the workshop's."""
     form = RackForm(request.POST, asker=Asker(request.membership))
-    asked = urlencode({name: value for name, value in request.POST.items() if name in form.fields})
-    back = f"{reverse('ask_wood', args=[request.workshop.slug])}?{asked}"
+    typed = urlencode({name: value for name, value in request.POST.items() if name in form.fields})
+    back = f"{reverse('ask_wood', args=[request.workshop.slug])}?{typed}"
     if not form.is_valid() or not form.cleaned_data["readings"] or not form.cleaned_data["species_key"]:
         messages.error(request, "Nothing was kept: its species and one reading at least are needed.")
         return redirect(back)
@@ -57,7 +57,7 @@ def _keep(by: Membership, form: RackForm) -> str:
     warm = line.wood_temperature_c
     if warm is None:
         warm = measuring_queries.wood_temperature(piece, measuring_queries.wood_temperatures(by.workshop))[0]
-    measuring.record_readings(by, piece, meter, [measuring.as_taken(one) for one in line.readings], warm)
+    measuring.record_readings(by, piece, meter, [measuring.as_taken(reading) for reading in line.readings], warm)
     return reverse("change_piece", args=[by.workshop.slug, piece.tag])
 
 
@@ -65,13 +65,13 @@ def carry_on(request: HttpRequest, name: str) -> HttpResponse:
     """On to the same question in a workshop of one's own, with all that was typed: by way of an account and a workshop, where there is
     none.
     """
-    asked = urlencode({key: value for key, value in request.GET.items() if key != "fragment"})
+    typed = urlencode({key: value for key, value in request.GET.items() if key != "fragment"})
     keys = [tool.key for tool in TOOLS if tool.place]
     name = name if name in keys else keys[0]
-    here = f"{reverse('carry_on', args=[name])}?{asked}"
+    here = f"{reverse('carry_on', args=[name])}?{typed}"
     if not request.user.is_authenticated:
         return redirect(f"{reverse('account_signup')}?{urlencode({'next': here})}")
     first = Membership.objects.filter(person=request.user).select_related("workshop").order_by("id").first()
     if first is None:
         return redirect(f"{reverse('found_workshop')}?{urlencode({'next': here})}")
-    return redirect(f"{reverse(f'ask_{name}', args=[first.workshop.slug])}?{asked}")
+    return redirect(f"{reverse(f'ask_{name}', args=[first.workshop.slug])}?{typed}")

@@ -97,17 +97,19 @@ def work(wood: WoodAtTheRack) -> Rack:
         OutOfRange: the wood is thicker or wetter than can be computed with.
     """
     odd = rack.sorted_out(wood.spots)
-    found = rack.read_together(wood.spots, odd)
-    if found is None:
+    rack_reading = rack.read_together(wood.spots, odd)
+    if rack_reading is None:
         return Rack(None, tuple(odd))
-    days = _days_at_home(found, wood.species, wood.thickness_m, wood.home, wood.use)
+    days = _days_at_home(rack_reading, wood.species, wood.thickness_m, wood.home, wood.use)
     there = wood.home
-    return Rack(rack.advise(found, there.moisture, there.uncertainty, wood.use, wood.thickness_m, days, wood.patience_days), tuple(odd))
+    return Rack(
+        rack.advise(rack_reading, there.moisture, there.uncertainty, wood.use, wood.thickness_m, days, wood.patience_days), tuple(odd)
+    )
 
 
-def gist(found: Rack) -> Gist:
+def gist(rack: Rack) -> Gist:
     """The advice, why, what it is at and the days that it needs."""
-    advised = found.advised
+    advised = rack.advised
     if advised is None:
         return Gist("cannot tell")
     low, usual, high = advised.days or (None, None, None)
@@ -170,31 +172,31 @@ def _spot(spoken: Spoken, corrected: Corrected, thickness_m: float, meter: Meter
 
 
 def _days_at_home(
-    found: Estimate, species: Species | None, thickness_m: float, there: RackHome, use: Use
+    estimate: Estimate, species: Species | None, thickness_m: float, there: RackHome, use: Use
 ) -> tuple[float, float, float] | None:
     """Low, usual and high days until it may be worked at home; between a quick and a slow wood where nobody knows which it is."""
-    if found.bound:
+    if estimate.bound:
         return None
     try:
-        each = [of_species(one) for one in ([species] if species else [species_named(SLOW), species_named(FAST)])]
+        each = [of_species(item) for item in ([species] if species else [species_named(SLOW), species_named(FAST)])]
     except NotKnown:
         return None
-    spans = [_days(found, figures, thickness_m, there, use) for figures in each]
+    spans = [_days(estimate, figures, thickness_m, there, use) for figures in each]
     # Who does not know the species counts with the slow one.
     return min(low for low, _, _ in spans), spans[0][1], max(high for _, _, high in spans)
 
 
-def _days(found: Estimate, figures: Figures, thickness_m: float, there: RackHome, use: Use) -> tuple[float, float, float]:
+def _days(estimate: Estimate, figures: Figures, thickness_m: float, there: RackHome, use: Use) -> tuple[float, float, float]:
     wanted = arrival.around(there.moisture, use.tolerance, use.allowed_gradient)
-    start = min(found.mean, figures.wood.greatest_moisture)
+    start = min(estimate.mean, figures.wood.greatest_moisture)
     question = Question(
         figures,
         thickness_m,
         start,
         questions.first_edge(wanted, start),
         there.setting,
-        start_uncertainty=questions.uncertainty_of_reading(found),
-        gradient=found.gradient or 0.0,
+        start_uncertainty=questions.uncertainty_of_reading(estimate),
+        gradient=estimate.gradient or 0.0,
         wanted=wanted,
     )
     answer = drying.answered(question)

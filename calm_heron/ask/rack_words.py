@@ -42,9 +42,9 @@ def ordinal(position: int) -> str:
     return f"{number}{ending}"
 
 
-def told(put: Put[WoodAtTheRack], found: Rack, reader: Reader) -> Told:
+def told(put: Put[WoodAtTheRack], rack: Rack, reader: Reader) -> Told:
     """Take it, wait, or walk away; why, what to do, and how the readings were read."""
-    wood, advised = put.question, found.advised
+    wood, advised = put.question, rack.advised
     if advised is None:
         return Told(
             Lead("Cannot tell", is_word=True),
@@ -55,13 +55,13 @@ def told(put: Put[WoodAtTheRack], found: Rack, reader: Reader) -> Told:
         usual = advised.days[1]
         word = f"Take it: {span(usual) if usual >= FEW_DAYS else 'a few days'} at home"
     read = put.tells["read"]
-    besides = [Says(said, Manner.HINT) for said in _besides(wood, advised, found.odd, read)]
+    besides = [Says(said, Manner.HINT) for said in _besides(wood, advised, rack.odd, read)]
     keep = _keep(wood, reader)
     return Told(
         Lead(word),
         _reason(wood, advised),
         (
-            Says(_next(advised, len(read) - len(found.odd)), Manner.NEXT, first="Next."),
+            Says(_next(advised, len(read) - len(rack.odd)), Manner.NEXT, first="Next."),
             *besides,
             _working(wood, advised, read, reader),
             *keep,
@@ -106,9 +106,9 @@ def _reads(advised: AtTheRack) -> str:
     return f"It is at {points(wood.mean)} ± {percent(wood.uncertainty, 1)}"
 
 
-def _reason(asked: WoodAtTheRack, advised: AtTheRack) -> str:
-    there, wood, days = asked.home.named, advised.estimate, advised.days
-    reads, within = _reads(advised), f"within {figure(asked.use.tolerance)} of {there}"
+def _reason(question: WoodAtTheRack, advised: AtTheRack) -> str:
+    there, wood, days = question.home.named, advised.estimate, advised.days
+    reads, within = _reads(advised), f"within {figure(question.use.tolerance)} of {there}"
     if advised.why is Why.WET:
         return f"Some of it is wetter than a meter can tell, over {percent(wood.mean)}: it was never dried, or it got wet again."
     if advised.why is Why.MIXED:
@@ -125,7 +125,7 @@ def _reason(asked: WoodAtTheRack, advised: AtTheRack) -> str:
         return f"{reads}: that is not air dry yet. To come {within} it needs {_band(days)} in all."
     if advised.why is Why.NEVER:
         return f"{reads}. To come {within} it would need {span(days[1])}."
-    tail = f", and you can wait {span(asked.patience_days)}" if advised.why is Why.TOO_LONG else ""
+    tail = f", and you can wait {span(question.patience_days)}" if advised.why is Why.TOO_LONG else ""
     return f"{reads}. On stickers at home it needs {_band(days)} to come {within}{tail}."
 
 
@@ -166,7 +166,7 @@ def _next(advised: AtTheRack, counted: int) -> str:
     return NEXT[advised.why]
 
 
-def _besides(asked: WoodAtTheRack, advised: AtTheRack, odd: Sequence[int], read: Sequence[tuple[Spoken, Corrected]]) -> list[str]:
+def _besides(wood: WoodAtTheRack, advised: AtTheRack, odd: Sequence[int], read: Sequence[tuple[Spoken, Corrected]]) -> list[str]:
     said = []
     for position in odd:
         _, corrected = read[position]
@@ -180,7 +180,7 @@ def _besides(asked: WoodAtTheRack, advised: AtTheRack, odd: Sequence[int], read:
     if counted > 1 and not advised.estimate.bound:
         which = "other " if odd else ""
         said.append(f"The {which}{counted} readings lie {distance(advised.estimate.reach)} points apart.")
-    if asked.species is None and advised.days is not None and advised.why is not Why.THERE:
+    if wood.species is None and advised.days is not None and advised.why is not Why.THERE:
         said.append("Not knowing the species, the time is a slow wood’s (white oak), and the band begins with a quick one (white pine).")
     limit = percent(FRAMING.limit)
     said.append(f"For framing it is {f'dry enough, under {limit}' if advised.framing else f'not surely under the {limit} of dry lumber'}.")

@@ -14,5 +14,5 @@ def index(request: HttpRequest) -> HttpResponse:
 
 def species(request: HttpRequest) -> HttpResponse:
     """The species search as a fragment, for strangers."""
-    found = woods.search(request.asker.workshop, request.GET.get("species_key", "")[:60], limit=8)
-    return render(request, "stock/species_found.html", {"found": found})
+    result = woods.search(request.asker.workshop, request.GET.get("species_key", "")[:60], limit=8)
+    return render(request, "stock/species_found.html", {"found": result})

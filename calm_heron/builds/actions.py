@@ -80,7 +80,7 @@ def delete_build(by: Membership, build: Build, *, let_go: bool) -> None:
     row = Build.locked(by, build.pk)
     held = list(row.held.select_related("piece").order_by("piece__tag", "nth"))
     if held and not let_go:
-        names = ", ".join(one.name for one in held[:8]) + (" and others" if len(held) > 8 else "")
+        names = ", ".join(board.name for board in held[:8]) + (" and others" if len(held) > 8 else "")
         raise Refused(f"{row.name} holds {names}. Say that its wood may go back to the others, and delete it again.", "let_go")
     log.write(by, "builds", "deleted", subject=row.name, boards=len(held))
     row.delete()
@@ -156,24 +156,24 @@ def change_part(by: Membership, part: BuildPart, version: int, **figures: Any) -
     """
     row = open_build(by, part.build)
     row.must_be(version)
-    kept = row.parts.filter(pk=part.pk).first()
-    if kept is None:
+    saved = row.parts.filter(pk=part.pk).first()
+    if saved is None:
         raise Refused("Somebody else has taken this part out meanwhile.")
-    kept.build = row
-    before = (kept.rough_m, kept.pieces, kept.species_key, kept.grain, kept.stock_id)
+    saved.build = row
+    before = (saved.rough_m, saved.pieces, saved.species_key, saved.grain, saved.stock_id)
     for name, value in figures.items():
-        setattr(kept, name, value)
-    _can_be_had(kept)
-    if sum(one.pieces for one in row.parts.exclude(pk=kept.pk)) + kept.pieces > MOST_PIECES:
+        setattr(saved, name, value)
+    _can_be_had(saved)
+    if sum(part.pieces for part in row.parts.exclude(pk=saved.pk)) + saved.pieces > MOST_PIECES:
         raise Refused(f"A build takes {MOST_PIECES} pieces in all.", "count")
-    kept.save()
-    if before != (kept.rough_m, kept.pieces, kept.species_key, kept.grain, kept.stock_id):
-        kept.cuts.all().delete()
-        kept.glueups.all().delete()
+    saved.save()
+    if before != (saved.rough_m, saved.pieces, saved.species_key, saved.grain, saved.stock_id):
+        saved.cuts.all().delete()
+        saved.glueups.all().delete()
         let_go_of_empty(row)
     row.change()
-    log.write(by, "builds", "part_changed", subject=row.name, part=kept.name)
-    return kept
+    log.write(by, "builds", "part_changed", subject=row.name, part=saved.name)
+    return saved
 
 
 @transaction.atomic
@@ -184,14 +184,14 @@ def delete_part(by: Membership, part: BuildPart) -> None:
         Refused: somebody else took it out.
     """
     row = open_build(by, part.build)
-    kept = row.parts.filter(pk=part.pk).first()
-    if kept is None:
+    saved = row.parts.filter(pk=part.pk).first()
+    if saved is None:
         raise Refused("Somebody else has taken this part out meanwhile.")
-    name = kept.name
-    kept.delete()
-    for number, one in enumerate(row.parts.all(), 1):
-        if one.number != number:
-            row.parts.filter(pk=one.pk).update(number=number)
+    name = saved.name
+    saved.delete()
+    for number, each_part in enumerate(row.parts.all(), 1):
+        if each_part.number != number:
+            row.parts.filter(pk=each_part.pk).update(number=number)
     let_go_of_empty(row)
     row.change()
     log.write(by, "builds", "part_deleted", subject=row.name, part=name)

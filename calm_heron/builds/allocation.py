@@ -62,7 +62,11 @@ class Plank:
     def board(self) -> Board:
         """As the core lays parts on it."""
         return Board(
-            self.key, self.piece.length_m, self.piece.width_m, tuple(one.rect for one in self.kept_out)[: layout.MOST_KEPT_OUT], self.dear
+            self.key,
+            self.piece.length_m,
+            self.piece.width_m,
+            tuple(keep_out.rect for keep_out in self.kept_out)[: layout.MOST_KEPT_OUT],
+            self.dear,
         )
 
 
@@ -70,19 +74,19 @@ def plank(build: Build, piece: Piece, nth: int, marks: Iterable[Mark], dear: flo
     """A board with its ends cut off, its marks, and what must be assumed where nothing was marked."""
     length, width = piece.length_m, piece.width_m
     own = [mark for mark in marks if mark.nth == nth]
-    found = [KeptOut(mark.rect, mark.kind, mark=mark.pk) for mark in own if build.sapwood_out or mark.kind != MarkKind.SAPWOOD]
+    results = [KeptOut(mark.rect, mark.kind, mark=mark.pk) for mark in own if build.sapwood_out or mark.kind != MarkKind.SAPWOOD]
     end = min(build.end_m, length / 2)
     if end > 0:
-        found += [KeptOut(Rect(0.0, end, 0.0, width), END), KeptOut(Rect(length - end, length, 0.0, width), END)]
+        results += [KeptOut(Rect(0.0, end, 0.0, width), END), KeptOut(Rect(length - end, length, 0.0, width), END)]
     marked = {mark.kind for mark in own}
     if piece.has_pith and MarkKind.PITH not in marked:
         half = min(PITH_BAND_M, width) / 2
-        found.append(KeptOut(Rect(0.0, length, width / 2 - half, width / 2 + half), MarkKind.PITH, assumed=True))
+        results.append(KeptOut(Rect(0.0, length, width / 2 - half, width / 2 + half), MarkKind.PITH, assumed=True))
     if piece.has_sapwood and build.sapwood_out and MarkKind.SAPWOOD not in marked:
         edge = min(SAPWOOD_EDGE_M, width / 4)
         for low, high in ((0.0, edge), (width - edge, width)):
-            found.append(KeptOut(Rect(0.0, length, low, high), MarkKind.SAPWOOD, assumed=True))
-    return Plank(piece, nth, tuple(found), dear)
+            results.append(KeptOut(Rect(0.0, length, low, high), MarkKind.SAPWOOD, assumed=True))
+    return Plank(piece, nth, tuple(results), dear)
 
 
 def why_not(part: BuildPart, piece: Piece, system: System) -> str:
@@ -125,10 +129,10 @@ class Saw:
 
     @cached_property
     def by_board(self) -> dict[int, list[Cut]]:
-        found: dict[int, list[Cut]] = defaultdict(list)
+        results: dict[int, list[Cut]] = defaultdict(list)
         for cut in self.cuts:
-            found[cut.board_id].append(cut)
-        return found
+            results[cut.board_id].append(cut)
+        return results
 
     def only(self, part: BuildPart) -> "Saw":
         """The same with one of its parts alone."""
@@ -157,23 +161,23 @@ def saw(build: Build) -> Saw:
     parts = list(build.parts.select_related("stock__lot", "stock__moisture", "stock__place"))
     held = list(build.held.select_related("piece__lot", "piece__moisture", "piece__place").order_by("piece__tag", "nth"))
     cuts = list(Cut.objects.filter(part__build=build).order_by("board", "x_m", "y_m"))
-    marks = marks_of([one.piece_id for one in held])
-    return Saw(build, parts, held, cuts, {one.pk: plank(build, one.piece, one.nth, marks[one.piece_id]) for one in held})
+    marks = marks_of([board.piece_id for board in held])
+    return Saw(build, parts, held, cuts, {board.pk: plank(build, board.piece, board.nth, marks[board.piece_id]) for board in held})
 
 
 def marks_of(pieces: Iterable[int]) -> dict[int, list[Mark]]:
     """The marks of some pieces, by piece."""
-    found: dict[int, list[Mark]] = defaultdict(list)
+    results: dict[int, list[Mark]] = defaultdict(list)
     for mark in Mark.objects.filter(piece__in=set(pieces)).order_by("pk"):
-        found[mark.piece_id].append(mark)
-    return found
+        results[mark.piece_id].append(mark)
+    return results
 
 
 def _stock(build: Build, parts: Sequence[BuildPart]) -> QuerySet[Piece]:
     """What is in stock of the species of some parts, the driest first."""
     species = {part.species_key for part in parts}
-    found = Piece.objects.of(build.workshop).in_stock().filter(species_key__in=species, kind__in=CUTTABLE, lot=None)
-    return found.order_by(F("moisture__mean").asc(nulls_last=True), "tag")
+    pieces = Piece.objects.of(build.workshop).in_stock().filter(species_key__in=species, kind__in=CUTTABLE, lot=None)
+    return pieces.order_by(F("moisture__mean").asc(nulls_last=True), "tag")
 
 
 def _held(build: Build, pieces: Sequence[Piece]) -> tuple[dict[int, set[int]], dict[int, set[int]]]:
@@ -193,13 +197,13 @@ def names_of_free(build: Build, parts: Sequence[BuildPart], most: int) -> list[t
     """Boards to choose from by hand, by key and name: those that nobody holds, of a lot its next one."""
     pieces = list(_stock(build, parts)[:most])
     own, taken = _held(build, pieces)
-    found = []
+    results = []
     for piece in sorted(pieces, key=lambda piece: piece.tag):
-        gone = own[piece.pk] | taken[piece.pk]
-        nth = next((number for number in range(1, piece.count + 1) if number not in gone), None)
+        removed = own[piece.pk] | taken[piece.pk]
+        nth = next((number for number in range(1, piece.count + 1) if number not in removed), None)
         if nth is not None:
-            found.append((f"{piece.pk}.{nth}", board_name(piece, nth)))
-    return found
+            results.append((f"{piece.pk}.{nth}", board_name(piece, nth)))
+    return results
 
 
 def offered(build: Build, parts: Sequence[BuildPart]) -> list[Plank]:
@@ -210,7 +214,7 @@ def offered(build: Build, parts: Sequence[BuildPart]) -> list[Plank]:
     chosen = {part.stock_id for part in parts if part.stock_id}
     marks = marks_of(piece.pk for piece in pieces)
     states = judging.states_of(pieces, judging.chosen(build.workshop, build.asked).aims) if pieces else {}
-    found: list[tuple[tuple[bool, bool, int], Plank]] = []
+    results: list[tuple[tuple[bool, bool, int], Plank]] = []
     for order, piece in enumerate(pieces):
         most = sum(part.pieces for part in parts if part.species_key == piece.species_key)
         numbers = (
@@ -220,9 +224,9 @@ def offered(build: Build, parts: Sequence[BuildPart]) -> list[Plank]:
         )
         for nth in numbers[: min(most, MOST_OF_A_LOT)]:
             rank = (nth not in own[piece.pk], piece.pk not in chosen, order)
-            found.append((rank, plank(build, piece, nth, marks[piece.pk], DEAR.get(states.get(piece.pk, State.CANNOT_TELL), WAITS))))
-    found.sort(key=lambda one: one[0])
-    return [one for _, one in found][:MOST_OFFERED]
+            results.append((rank, plank(build, piece, nth, marks[piece.pk], DEAR.get(states.get(piece.pk, State.CANNOT_TELL), WAITS))))
+    results.sort(key=lambda item: item[0])
+    return [item for _, item in results][:MOST_OFFERED]
 
 
 @dataclass(frozen=True)
@@ -240,11 +244,11 @@ def suggested(build: Build, known: Saw, *, anew: bool) -> Suggested:
         OutOfRange: more parts or boards than a plan takes.
     """
     system = build.workshop.system
-    planks = {one.key: one for one in offered(build, known.parts)}
+    planks = {item.key: item for item in offered(build, known.parts)}
     begun = []
     if not anew:
-        keys = {one.pk: one.key for one in known.held}
-        planks |= {one.key: known.planks[one.pk] for one in known.held}
+        keys = {board.pk: board.key for board in known.held}
+        planks |= {board.key: known.planks[board.pk] for board in known.held}
         begun = [Placed(str(cut.part_id), keys[cut.board_id], cut.rect) for cut in known.cuts]
     fits: dict[tuple[int, int], bool] = {}
 
@@ -258,16 +262,16 @@ def suggested(build: Build, known: Saw, *, anew: bool) -> Suggested:
     needs = []
     for part in known.parts:
         length, width, _ = part.rough_m
-        boards = frozenset(key for key, one in planks.items() if may(part, one.piece))
+        boards = frozenset(key for key, item in planks.items() if may(part, item.piece))
         needs.append(Need(str(part.pk), length, width, part.pieces, boards))
-    return Suggested(layout.suggest([one.board for one in planks.values()], needs, build.kerf_m, begun), planks)
+    return Suggested(layout.suggest([plank.board for plank in planks.values()], needs, build.kerf_m, begun), planks)
 
 
 def first_place(plank: Plank, placed: Sequence[Placed], length_m: float, width_m: float, kerf_m: float) -> tuple[float, float] | None:
     """The first clear place on a board for a piece, from its left end and lower edge; None where there is none."""
     board = plank.board
-    edges_x = sorted({0.0, *(r.x1 for r in board.kept_out), *(one.rect.x1 + kerf_m for one in placed)})
-    edges_y = sorted({0.0, *(r.y1 for r in board.kept_out), *(one.rect.y1 + kerf_m for one in placed)})
+    edges_x = sorted({0.0, *(r.x1 for r in board.kept_out), *(placement.rect.x1 + kerf_m for placement in placed)})
+    edges_y = sorted({0.0, *(r.y1 for r in board.kept_out), *(placement.rect.y1 + kerf_m for placement in placed)})
     for x in edges_x:
         for y in edges_y:
             if x + length_m > board.length_m + layout.NEAR or y + width_m > board.width_m + layout.NEAR:

@@ -80,31 +80,31 @@ class Begun:
     rest: int
 
 
-def begun(found: Stands, membership: Membership, skim_m: float, ends_m: float) -> Begun | None:
+def begun(state: Stands, membership: Membership, skim_m: float, ends_m: float) -> Begun | None:
     """What hurrying buys; None where nothing waits, or nothing tells when.
 
     Args:
         skim_m: asked for, off each face; less is taken where the part needs the thickness. ends_m: left on each end.
     """
-    waiting = [one for one in found.waiting if one.known is not None]
+    waiting = [lot for lot in state.waiting if lot.known is not None]
     if not waiting:
         return None
-    floor = found.build.use_key in FLOORS
-    moistures = {row.piece_id: row for row in PieceMoisture.objects.filter(piece__in=[one.piece for one in waiting])}
-    asked: list[BoardWay] = []
+    floor = state.build.use_key in FLOORS
+    moistures = {row.piece_id: row for row in PieceMoisture.objects.filter(piece__in=[lot.piece for lot in waiting])}
+    questions: list[BoardWay] = []
     answers: dict[Step, dict[int, Ready]] = defaultdict(dict)
     wet: list[BuildWood] = []
-    usual = {one.piece.pk: ready for one in found.woods if (ready := one.ready(found.today)) is not None}
+    usual = {wood.piece.pk: ready for wood in state.woods if (ready := wood.ready(state.today)) is not None}
     for wood in waiting:
-        if len(asked) >= MOST_ASKED:
+        if len(questions) >= MOST_ASKED:
             break
-        question = forecasts.usual_question(wood.piece, moistures.get(wood.piece.pk), found.about, membership)
+        question = forecasts.usual_question(wood.piece, moistures.get(wood.piece.pk), state.about, membership)
         if question is None:
             continue
         if question.start > HURRIED_FROM:
             wet.append(wood)
             continue
-        skim, left, part, rough = _possible(found, wood, skim_m, ends_m)
+        skim, left, part, rough = _possible(state, wood, skim_m, ends_m)
         if floor:
             skim, rough = 0.0, None
         tried = hurrying.tried(question.question, skim, rough)
@@ -115,8 +115,8 @@ def begun(found: Stands, membership: Membership, skim_m: float, ends_m: float) -
             answer = queries.answered(tried[step])
             days[step] = answer.days
             answers[step][wood.piece.pk] = Ready(np.array(answer.member_days), answer.days, answer.low, answer.high)
-        asked.append(BoardWay(wood, skim, left, part, rough, days))
-    if not asked:
+        questions.append(BoardWay(wood, skim, left, part, rough, days))
+    if not questions:
         return Begun(
             "Not yet",
             "",
@@ -127,14 +127,14 @@ def begun(found: Stands, membership: Membership, skim_m: float, ends_m: float) -
             wet,
             0,
         )
-    ways = [_way(step, usual, answers, found) for step in STEPS if step in answers]
-    rest = len([one for one in waiting if one.piece.pk not in {board.wood.piece.pk for board in asked}]) - len(wet)
-    return _told(found, ways, asked, wet, max(rest, 0), floor)
+    ways = [_way(step, usual, answers, state) for step in STEPS if step in answers]
+    rest = len([lot for lot in waiting if lot.piece.pk not in {board.wood.piece.pk for board in questions}]) - len(wet)
+    return _told(state, ways, questions, wet, max(rest, 0), floor)
 
 
-def _possible(found: Stands, wood: BuildWood, skim_m: float, ends_m: float) -> tuple[float, float, float, float | None]:
+def _possible(state: Stands, wood: BuildWood, skim_m: float, ends_m: float) -> tuple[float, float, float, float | None]:
     """What may be skimmed off each face, what that leaves, what the thickest part of it needs, and the rough length it is cut to."""
-    parts = [one.part for one in found.parts if any(own.piece.pk == wood.piece.pk for own in one.woods)]
+    parts = [part.part for part in state.parts if any(own.piece.pk == wood.piece.pk for own in part.woods)]
     needs = max(part.thickness_m for part in parts)
     spare = max(wood.piece.thickness_m - needs - LAST_PASS_M, 0.0) / 2
     skim = min(skim_m, spare, 0.999 * MOST_SKIMMED * wood.piece.thickness_m / 2)
@@ -143,15 +143,15 @@ def _possible(found: Stands, wood: BuildWood, skim_m: float, ends_m: float) -> t
     return skim, wood.piece.thickness_m - 2 * skim, needs, rough
 
 
-def _way(step: Step, usual: dict[int, Ready], answers: dict[Step, dict[int, Ready]], found: Stands) -> WayTold:
+def _way(step: Step, usual: dict[int, Ready], answers: dict[Step, dict[int, Ready]], state: Stands) -> WayTold:
     """A way for all boards: those that were not asked, or cannot be done so, lie on stickers as usual."""
 
-    def all_in(one: Step) -> list[Ready]:
+    def all_in(step: Step) -> list[Ready]:
         base = usual | {pk: ready for pk, ready in answers[Step.STICKERED].items() if pk not in usual}
-        return list((base if one is Step.STICKERED else base | answers[one]).values())
+        return list((base if step is Step.STICKERED else base | answers[step]).values())
 
     latest, before = dates.latest(all_in(step)), dates.latest(all_in(Step.STICKERED))
-    when = "not in this air" if not np.isfinite(latest.days) else "now" if latest.days < 0.5 else on(found.today, latest.days)
+    when = "not in this air" if not np.isfinite(latest.days) else "now" if latest.days < 0.5 else on(state.today, latest.days)
     bought = ""
     if step is not Step.STICKERED:
         saved = before.days - latest.days
@@ -162,16 +162,16 @@ def _way(step: Step, usual: dict[int, Ready], answers: dict[Step, dict[int, Read
             if np.isfinite(latest.days) and not np.isfinite(before.days)
             else ""
         )
-    due = found.build.days_to_due(found.today)
+    due = state.build.days_to_due(state.today)
     in_time = None if due is None else bool(latest.days <= due)
     words = WORDS[step]
     return WayTold(step, words if step in (Step.FLAT, Step.STICKERED, Step.ALL) else f"… and {words}", latest, when, bought, in_time)
 
 
-def _told(found: Stands, ways: list[WayTold], asked: list[BoardWay], wet: list[BuildWood], rest: int, floor: bool) -> Begun:
-    usual = next(one for one in ways if one.step is Step.STICKERED)
-    best = min((one for one in ways if one.step is not Step.FLAT), key=lambda one: one.latest.days)
-    due = found.build.due
+def _told(state: Stands, ways: list[WayTold], question: list[BoardWay], wet: list[BuildWood], rest: int, floor: bool) -> Begun:
+    usual = next(way for way in ways if way.step is Step.STICKERED)
+    best = min((way for way in ways if way.step is not Step.FLAT), key=lambda way: way.latest.days)
+    due = state.build.due
     if not np.isfinite(best.latest.days):
         return Begun(
             "Not in this air",
@@ -179,13 +179,13 @@ def _told(found: Stands, ways: list[WayTold], asked: list[BoardWay], wet: list[B
             "No way of hurrying brings all of it to what is wanted there.",
             "Choose other wood, or dry it elsewhere first.",
             ways,
-            asked,
+            question,
             wet,
             rest,
         )
     if floor:
         reason = (
-            f"A floor is laid when it is at the level of the house’s year, {_level(found)}, and within reach of its subfloor; days on a"
+            f"A floor is laid when it is at the level of the house’s year, {_level(state)}, and within reach of its subfloor; days on a"
             " calendar do not tell."
         )
         return Begun(
@@ -194,7 +194,7 @@ def _told(found: Stands, ways: list[WayTold], asked: list[BoardWay], wet: list[B
             reason,
             "Stack it on stickers in the house, the heating as it will be, and read it every week.",
             ways,
-            asked,
+            question,
             wet,
             rest,
         )
@@ -202,14 +202,14 @@ def _told(found: Stands, ways: list[WayTold], asked: list[BoardWay], wet: list[B
     worth = not np.isfinite(saved) or saved > WORTH_SAYING * usual.latest.days
     if not worth:
         reason = f"On stickers all is there about {usual.when}; no way of hurrying buys more than a tenth of that." + _against(due, usual)
-        return Begun(f"About {usual.when}", "", reason, "Leave it on stickers.", ways, asked, wet, rest)
+        return Begun(f"About {usual.when}", "", reason, "Leave it on stickers.", ways, question, wet, rest)
     reason = (
         f"{_all_words(best)} all of it can be begun about {best.when} instead of {usual.when}."
         if np.isfinite(saved)
         else f"{_all_words(best)} it gets there."
     )
     beside = f"{span(saved)} sooner" if np.isfinite(saved) else ""
-    return Begun(f"About {best.when}", beside, reason + _against(due, best), _next(best), ways, asked, wet, rest)
+    return Begun(f"About {best.when}", beside, reason + _against(due, best), _next(best), ways, question, wet, rest)
 
 
 def _all_words(best: WayTold) -> str:
@@ -234,24 +234,24 @@ def _next(best: WayTold) -> str:
     )
 
 
-def _level(found: Stands) -> str:
-    return percent(found.year.mean) if found.year else "which is not known yet"
+def _level(state: Stands) -> str:
+    return percent(state.year.mean) if state.year else "which is not known yet"
 
 
-def order_of(found: Begun) -> list[str]:
+def order_of(start: Begun) -> list[str]:
     """What is done in which order, for the boards that are hurried."""
     steps = ["Take it into the place where it will be worked, and off the floor: stickers under and between all of it, today."]
-    if any(one.rough_m for one in found.boards):
+    if any(board.rough_m for board in start.boards):
         steps.append(
             "Cut off the sealed ends and cut to rough length, with what may check left on each end: an end dries ten times as fast as a"
             " face."
         )
-    if any(one.skim_m >= LEAST_SKIM_M for one in found.boards):
+    if any(board.skim_m >= LEAST_SKIM_M for board in start.boards):
         steps.append("Skim both faces alike, the same day: skimmed on one side only, it cups. Keep what the part needs.")
     steps += [
         "A warmer corner until the mean is there, then back: not on the stove, and not so long that the skin gets drier than wanted.",
         (
-            f"Read {many(len(found.boards), 'board')} again, inside too, before anything is cut to size; then leave it another night after"
+            f"Read {many(len(start.boards), 'board')} again, inside too, before anything is cut to size; then leave it another night after"
             " each step of milling."
         ),
     ]

@@ -35,35 +35,35 @@ USUAL = {"in": {"skim_m": "1/16", "ends_m": "2"}, "mm": {"skim_m": "1.5", "ends_
 def begin(request: HttpRequest, build_id: int) -> HttpResponse:
     """When can I begin, and how do I hurry it safely? ``fragment=begin`` gives the answer alone."""
     build = build_or_404(request, build_id)
-    found = stands_of(request, build)
+    state = stands_of(request, build)
     usual = USUAL[request.workshop.system.length]
     form = BeginBuildForm({name: request.GET.get(name, value)[:30] for name, value in usual.items()}, membership=request.membership)
     page = {
         "build": build,
-        "found": found,
+        "found": state,
         "form": form,
         "system": request.workshop.system,
         "part": "begin",
         "fragment": request.GET.get("fragment") == "begin",
-        "panels": [one.part for one in found.parts if one.part.staves > 1],
+        "panels": [part.part for part in state.parts if part.part.staves > 1],
         "is_floor": build.use_key in FLOORS,
     }
     if form.is_valid():
         typed = form.cleaned_data
-        told = beginning.begun(found, request.membership, typed["skim_m"] or 0.0, typed["ends_m"] or 0.0)
-        if told is not None:
-            page |= {"told": told, "order": beginning.order_of(told) if told.boards else [], "boards": _boards(told)}
+        start = beginning.begun(state, request.membership, typed["skim_m"] or 0.0, typed["ends_m"] or 0.0)
+        if start is not None:
+            page |= {"told": start, "order": beginning.order_of(start) if start.boards else [], "boards": _boards(start)}
     return render(request, "builds/begun.html" if page["fragment"] else "builds/begin.html", page)
 
 
-def _boards(told: beginning.Begun) -> list[tuple]:
+def _boards(start: beginning.Begun) -> list[tuple]:
     """Each board with its days on stickers and in all ways together, in words."""
     rows = []
-    for one in told.boards:
-        usual, together = (one.days.get(step) for step in (beginning.Step.STICKERED, beginning.Step.ALL))
-        corner = one.days.get(beginning.Step.CORNER)
+    for board in start.boards:
+        usual, together = (board.days.get(step) for step in (beginning.Step.STICKERED, beginning.Step.ALL))
+        corner = board.days.get(beginning.Step.CORNER)
         best = together if together is not None else corner
-        rows.append((one, _span(usual), _span(best)))
+        rows.append((board, _span(usual), _span(best)))
     return rows
 
 
@@ -75,29 +75,29 @@ def _span(days: float | None) -> str:
 def milling(request: HttpRequest, build_id: int) -> HttpResponse:
     """What is milled when: the first pass, the rest, the last."""
     build = build_or_404(request, build_id)
-    found = stands_of(request, build)
+    state = stands_of(request, build)
     system = request.workshop.system
-    boards = milling_plan.boards(found, request.membership)
-    rests = [one.rest.days for one in boards if one.rest is not None and not one.waits]
+    boards = milling_plan.boards(state, request.membership)
+    rests = [board.rest.days for board in boards if board.rest is not None and not board.waits]
     longest = max((days for days in rests if np.isfinite(days)), default=None)
-    endless = any(not np.isfinite(days) for days in rests) or (not rests and any(one.waits for one in boards))
-    rows = [(one, _rest(one), _leaf(one, system), one.rest and percent(one.rest.mean)) for one in boards]
+    endless = any(not np.isfinite(days) for days in rests) or (not rests and any(board.waits for board in boards))
+    rows = [(board, _rest(board), _leaf(board, system), board.rest and percent(board.rest.mean)) for board in boards]
     legs = [
-        (one.part, [(words, leg, drawings.leg(leg), _leg_words(leg, system)) for words, leg in one.ways])
-        for one in milling_plan.legs_of(found)
+        (each_leg.part, [(words, leg, drawings.leg(leg), _leg_words(leg, system)) for words, leg in each_leg.ways])
+        for each_leg in milling_plan.legs_of(state)
     ]
     page = {
         "build": build,
-        "found": found,
+        "found": state,
         "rows": rows,
         "longest": _nights(longest) if longest is not None else "",
         "endless": endless,
         "system": system,
-        "waits": [one for one in boards if one.waits],
+        "waits": [board for board in boards if board.waits],
         "legs": legs,
         "part": "milling",
         "through": [drawings.grain_through(False), drawings.grain_through(True)],
-        "panels": [one.part for one in found.parts if one.part.staves > 1],
+        "panels": [part.part for part in state.parts if part.part.staves > 1],
     }
     return render(request, "builds/milling.html", page)
 
@@ -106,22 +106,22 @@ def _nights(days: float) -> str:
     return "a night" if days <= 1 else span(days)
 
 
-def _rest(one: milling_plan.MilledBoard) -> str:
-    if one.rest is None:
-        return one.why
-    if one.waits:
+def _rest(board: milling_plan.MilledBoard) -> str:
+    if board.rest is None:
+        return board.why
+    if board.waits:
         return "first it must come to what is wanted"
-    if not np.isfinite(one.rest.days):
+    if not np.isfinite(board.rest.days):
         return "over four months: its inside is still too wet"
-    if not one.gradient_read and one.now_m > INSIDE_FROM_M:
+    if not board.gradient_read and board.now_m > INSIDE_FROM_M:
         return "read its inside first: thick wood is dry outside long before it is dry within"
-    return _nights(one.rest.days)
+    return _nights(board.rest.days)
 
 
-def _leaf(one: milling_plan.MilledBoard, system: System) -> str:
-    if one.leaf is None:
+def _leaf(board: milling_plan.MilledBoard, system: System) -> str:
+    if board.leaf is None:
         return ""
-    leaf = one.leaf
+    leaf = board.leaf
     cup = cut_length(abs(leaf.cup_m), system)
     side = "on the new face" if leaf.cup_m > 0 else "on the old face"
     bends = f"each leaf goes hollow {side} by {cup}" if abs(leaf.cup_m) > 2e-4 else "the leaves stay flat"
@@ -145,8 +145,8 @@ def _leg_words(leg, system: System) -> str:
 def bench_sheet(request: HttpRequest, build_id: int) -> HttpResponse:
     """The bench sheet as a PDF."""
     build = build_or_404(request, build_id)
-    found = stands_of(request, build)
-    content = sheet.pdf(found, request.workshop.system)
+    state = stands_of(request, build)
+    content = sheet.pdf(state, request.workshop.system)
     return HttpResponse(
         content, content_type="application/pdf", headers={"Content-Disposition": f'inline; filename="bench-sheet-{build.pk}.pdf"'}
     )
@@ -156,8 +156,8 @@ def bench_sheet(request: HttpRequest, build_id: int) -> HttpResponse:
 def part_labels(request: HttpRequest, build_id: int) -> HttpResponse:
     """A label for each piece, as a PDF."""
     build = build_or_404(request, build_id)
-    found = stands_of(request, build)
-    content = sheet.labels(found, request.workshop.system)
+    state = stands_of(request, build)
+    content = sheet.labels(state, request.workshop.system)
     return HttpResponse(
         content, content_type="application/pdf", headers={"Content-Disposition": f'inline; filename="part-labels-{build.pk}.pdf"'}
     )

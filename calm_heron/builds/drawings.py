@@ -79,13 +79,13 @@ def board(known: Saw, held: Held, sawn: Sawn | None, scale: float, system: Syste
 
     shapes = [Shape(_box(EDGE, EDGE, length, wide), "wood")]
     texts: list[Text] = []
-    for one in plank.kept_out:
-        x, y, w, h = box(one.rect)
+    for keep_out in plank.kept_out:
+        x, y, w, h = box(keep_out.rect)
         shapes.append(Shape(_box(x, y, w, h), "zone"))
-        if one.kind not in (END, MarkKind.SAPWOOD):
+        if keep_out.kind not in (END, MarkKind.SAPWOOD):
             shapes.append(Shape(_box(x, y, w, h), "green"))
-        if one.kind != END and w > 46 and h > 13:
-            texts.append(Text(x + w / 2, y + h / 2 + 4, MarkKind(one.kind).label, "small halo"))
+        if keep_out.kind != END and w > 46 and h > 13:
+            texts.append(Text(x + w / 2, y + h / 2 + 4, MarkKind(keep_out.kind).label, "small halo"))
     for offcut in sawn.offcuts if sawn else ():
         x, y, w, h = box(offcut)
         shapes.append(Shape(_box(x, y, w, h), "open"))
@@ -107,16 +107,16 @@ def _block(known: Saw, cut: Cut, box: tuple[float, float, float, float], system:
     return Block(x, y, w, h, name if w > ROOM + 6 * len(name) and h > 11 else "", cut.pk, f"{part.pk}.{cut.nth}", words)
 
 
-def panel(found: PanelSection, names: Sequence[str], width: float = WIDE, grown: float | None = None, chalk: bool = True) -> Picture:
+def panel(panel: PanelSection, names: Sequence[str], width: float = WIDE, grown: float | None = None, chalk: bool = True) -> Picture:
     """A panel's section seen from its end, movement drawn larger than it is where it would not be seen, its joints numbered as with
     chalk.
     """
-    outlines = [one.outline for one in found.laid]
+    outlines = [placement.outline for placement in panel.laid]
     points = np.concatenate(outlines)
     span = float(np.ptp(points[:, 0]))
     scale = (width - 2 * EDGE) / span
-    thick = float(np.median([np.ptp(one.section.green[:, 1]) for one in found.laid]))
-    most = max(abs(found.bow_m), abs(found.wave_m), 1e-6)
+    thick = float(np.median([np.ptp(placement.section.green[:, 1]) for placement in panel.laid]))
+    most = max(abs(panel.bow_m), abs(panel.wave_m), 1e-6)
     # Heights are drawn so that the largest movement shows as a third of the thickness, or as it is if that is more.
     larger = grown if grown is not None else max(1.0, min(thick / 3 / most, 40.0))
     height = (float(np.ptp(points[:, 1])) + (larger - 1) * 2 * most) * scale + 60
@@ -128,18 +128,18 @@ def panel(found: PanelSection, names: Sequence[str], width: float = WIDE, grown:
 
     shapes: list[Shape] = []
     texts: list[Text] = []
-    for one, name in zip(found.laid, names, strict=True):
-        base = _flat_heights(one.section.green, one.section.after)
-        shapes.append(Shape(path(at(one.outline, base), closed=True), "wood"))
-        for green, ring in zip(one.section.green_rings, one.rings, strict=True):
+    for placement, name in zip(panel.laid, names, strict=True):
+        base = _flat_heights(placement.section.green, placement.section.after)
+        shapes.append(Shape(path(at(placement.outline, base), closed=True), "wood"))
+        for green, ring in zip(placement.section.green_rings, placement.rings, strict=True):
             shapes.append(Shape(path(at(ring, green[:, 1])), "ring"))
-        x = width / 2 + float(one.outline[:, 0].mean()) * scale
+        x = width / 2 + float(placement.outline[:, 0].mean()) * scale
         texts.append(Text(x, height - 8, name, "small"))
     if chalk:
-        for n, (one, other) in enumerate(itertools.pairwise(outlines), 1):
-            x = width / 2 + float((one[:, 0].max() + other[:, 0].min()) / 2) * scale
+        for n, (outline, other) in enumerate(itertools.pairwise(outlines), 1):
+            x = width / 2 + float((outline[:, 0].max() + other[:, 0].min()) / 2) * scale
             texts += [Text(x - 5, 14, str(n), "strong", "end"), Text(x + 5, 14, str(n), "strong", "start")]
-    said = f"A panel of {len(found.laid)} boards" + (f", its movement drawn {larger:.0f} times as large." if larger > 1.05 else ".")
+    said = f"A panel of {len(panel.laid)} boards" + (f", its movement drawn {larger:.0f} times as large." if larger > 1.05 else ".")
     return Picture(width, height, shapes, texts, said)
 
 
@@ -163,9 +163,9 @@ def face(names: Sequence[str], turned: Sequence[bool], pairs: Sequence[Sequence[
         for joint, where in ((n, left + 10), (n + 1, left + each - 10)):
             if 0 < joint < len(names):
                 texts.append(Text(where, height - 18, str(joint), "strong"))
-    for one, other in pairs:
-        if one < len(names) and other < len(names):
-            x0, x1 = (EDGE + (k + 0.5) * each for k in sorted((one, other)))
+    for pair, other in pairs:
+        if pair < len(names) and other < len(names):
+            x0, x1 = (EDGE + (k + 0.5) * each for k in sorted((pair, other)))
             shapes.append(Shape(f"M{x0:.1f} 34Q{(x0 + x1) / 2:.1f} 20 {x1:.1f} 34", "edge"))
     return Picture(
         width,
@@ -176,9 +176,9 @@ def face(names: Sequence[str], turned: Sequence[bool], pairs: Sequence[Sequence[
     )
 
 
-def leg(found: Leg, width: float = 190.0) -> Picture:
+def leg(stage: Leg, width: float = 190.0) -> Picture:
     """A leg's end: before as a line, after filled, with its rings, and what its faces show."""
-    green, after = found.section.green, found.section.after
+    green, after = stage.section.green, stage.section.after
     scale = (width - 70) / float(np.ptp(green[:, 0]))
     larger = 6.0
     middle = width / 2
@@ -190,11 +190,11 @@ def leg(found: Leg, width: float = 190.0) -> Picture:
         return before + larger * (moved - before)
 
     shapes = [Shape(path(at(lifted(after, green) if after.shape == green.shape else after), closed=True), "wood")]
-    for before, ring in zip(found.section.green_rings, found.section.rings, strict=True):
+    for before, ring in zip(stage.section.green_rings, stage.section.rings, strict=True):
         shapes.append(Shape(path(at(lifted(ring, before))), "ring"))
     shapes.append(Shape(path(at(green), closed=True), "green"))
-    texts = [Text(middle, width - 8, found.faces[0].value, "small"), Text(width - 14, middle + 4, found.faces[1].value, "small")]
-    return Picture(width, width, shapes, texts, f"The end of a leg: its front is {found.faces[0].value}, its side {found.faces[1].value}.")
+    texts = [Text(middle, width - 8, stage.faces[0].value, "small"), Text(width - 14, middle + 4, stage.faces[1].value, "small")]
+    return Picture(width, width, shapes, texts, f"The end of a leg: its front is {stage.faces[0].value}, its side {stage.faces[1].value}.")
 
 
 def grain_through(curved: bool, width: float = 190.0) -> Picture:

@@ -106,10 +106,10 @@ class PartForm(CalmForm):
         tag = self.cleaned_data["stock"].strip()
         if not tag or "\0" in tag:
             return None
-        found = Piece.objects.of(self.workshop).in_stock().filter(tag__iexact=tag).first()
-        if found is None:
+        piece = Piece.objects.of(self.workshop).in_stock().filter(tag__iexact=tag).first()
+        if piece is None:
             raise forms.ValidationError(f"No piece in stock is called “{tag}”.")
-        return found
+        return piece
 
     def clean(self) -> dict:
         cleaned = super().clean()
@@ -211,7 +211,7 @@ class GlueForm(CalmForm):
     def __init__(self, *args, staves: int, photos=(), **kwargs) -> None:
         self.staves = staves
         super().__init__(*args, **kwargs)
-        seen = [(str(one.pk), f"{one.piece.tag}, {day(one.at.date())}") for one in photos]
+        seen = [(str(photo.pk), f"{photo.piece.tag}, {day(photo.at.date())}") for photo in photos]
         self.fields["photo"] = forms.ChoiceField(label="The photograph that shows the match", choices=[("", "none"), *seen], required=False)
         self.fields["pairs"].widget.attrs |= {"placeholder": "1 2, 4 5", "autocomplete": "off"}
 
@@ -226,7 +226,7 @@ class GlueForm(CalmForm):
                 continue
             if (
                 len(numbers) != 2
-                or not all(one.isascii() and one.isdigit() and 1 <= int(one[:4]) <= self.staves for one in numbers)
+                or not all(number.isascii() and number.isdigit() and 1 <= int(number[:4]) <= self.staves for number in numbers)
                 or numbers[0] == numbers[1]
             ):
                 raise forms.ValidationError(
@@ -244,9 +244,9 @@ def read_order(text: str, staves: int) -> list[list]:
     """
     try:
         rows = json.loads(text)
-        order = [[int(one[0]), bool(one[1]), bool(one[2])] for one in rows]
+        order = [[int(row[0]), bool(row[1]), bool(row[2])] for row in rows]
     except (ValueError, TypeError, IndexError, KeyError, RecursionError, OverflowError):
         raise forms.ValidationError("The order of the boards did not arrive whole; lay them again.") from None
-    if sorted(one[0] for one in order) != list(range(staves)):
+    if sorted(step[0] for step in order) != list(range(staves)):
         raise forms.ValidationError("Every board of the panel lies in it once.")
     return order

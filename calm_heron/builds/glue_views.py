@@ -24,39 +24,39 @@ def glue(request: HttpRequest, build_id: int, part_id: int) -> HttpResponse:
     """One panel. ``fragment=panel`` with an ``order`` draws it as it would be; ``copy`` tells alike panels apart."""
     build = build_or_404(request, build_id)
     saw = allocation.saw(build)
-    part = next((one for one in saw.parts if one.pk == part_id), None)
+    part = next((part for part in saw.parts if part.pk == part_id), None)
     if part is None or part.staves < 2:
         raise Http404
     copy = _copy(request, part.count)
     staves = gluing.staves_of(part, copy, saw)
-    kept, order = gluing.arranged(part, copy, staves)
-    found = readiness.stands(saw.only(part), request.membership)
+    saved, order = gluing.arranged(part, copy, staves)
+    state = readiness.stands(saw.only(part), request.membership)
     fragment = request.GET.get("fragment") == "panel"
-    asked = request.GET.get("order") or (request.POST.get("order") if request.method == "POST" else None)
-    if asked:
+    query = request.GET.get("order") or (request.POST.get("order") if request.method == "POST" else None)
+    if query:
         try:
-            order = read_order(asked[:2000], part.staves)
+            order = read_order(query[:2000], part.staves)
         except forms.ValidationError:
             if fragment:
                 return HttpResponse(status=422)
     initial = {
         "order": json.dumps(order),
-        "version": kept.version if kept else None,
-        "note": kept.note if kept else "",
-        "glued": bool(kept and kept.glued_on),
-        "pairs": ", ".join(f"{a + 1} {b + 1}" for a, b in kept.pairs) if kept else "",
+        "version": saved.version if saved else None,
+        "note": saved.note if saved else "",
+        "glued": bool(saved and saved.glued_on),
+        "pairs": ", ".join(f"{a + 1} {b + 1}" for a, b in saved.pairs) if saved else "",
     }
-    pieces = [one.piece for one in staves if one.piece]
+    pieces = [stave.piece for stave in staves if stave.piece]
     photos = list(Photo.objects.of(request.workshop).filter(piece__in=pieces).select_related("piece").order_by("-at")[:6])
-    if kept and kept.photo_id:
-        initial["photo"] = str(kept.photo_id)
+    if saved and saved.photo_id:
+        initial["photo"] = str(saved.photo_id)
     form = GlueForm(request.POST or None, initial=initial, membership=request.membership, staves=part.staves, photos=photos)
     if form.is_valid():
         typed = form.cleaned_data
 
         def do() -> str:
-            glued_on = (kept.glued_on if kept and kept.glued_on else timezone.localdate()) if typed["glued"] else None
-            photo = next((one for one in photos if str(one.pk) == typed["photo"]), None)
+            glued_on = (saved.glued_on if saved and saved.glued_on else timezone.localdate()) if typed["glued"] else None
+            photo = next((photo for photo in photos if str(photo.pk) == typed["photo"]), None)
             laying.glue(
                 request.membership,
                 part,
@@ -71,14 +71,14 @@ def glue(request: HttpRequest, build_id: int, part_id: int) -> HttpResponse:
             messages.success(request, f"The boards of {part.name} are kept as they lie.")
             return request.get_full_path()
 
-        answer = once_or_again(request, form, do, changing=kept)
+        answer = once_or_again(request, form, do, changing=saved)
         if answer is not None:
             return answer
-    told = gluing.told(part, staves, order, found, request.workshop.system)
+    text = gluing.told(part, staves, order, state, request.workshop.system)
     laid = [(staves[int(n)], up, turned) for n, up, turned in order]
-    names, turned = [one.name for one, _, _ in laid], [turned for _, _, turned in laid]
+    names, turned = [placement.name for placement, _, _ in laid], [turned for _, _, turned in laid]
     places = {int(n): at for at, (n, _, _) in enumerate(order)}
-    pairs = [[places[a], places[b]] for a, b in (kept.pairs if kept else []) if a in places and b in places]
+    pairs = [[places[a], places[b]] for a, b in (saved.pairs if saved else []) if a in places and b in places]
     shown = [("wide-only", drawings.WIDE), ("narrow-only", drawings.NARROW)]
     page = {
         "build": build,
@@ -86,21 +86,21 @@ def glue(request: HttpRequest, build_id: int, part_id: int) -> HttpResponse:
         "copy": copy,
         "copies": range(part.count),
         "form": form,
-        "told": told,
+        "told": text,
         "laid": laid,
-        "kept": kept,
+        "kept": saved,
         "fragment": fragment,
         "system": request.workshop.system,
         "part": "glue",
         "panels": [other for other in saw.parts if other.staves > 1],
         "faces": [(css, drawings.face(names, turned, pairs, width)) for css, width in shown],
-        "drawings": [(css, drawings.panel(told.section, names, width, chalk=False)) for css, width in shown] if told.section else [],
+        "drawings": [(css, drawings.panel(text.section, names, width, chalk=False)) for css, width in shown] if text.section else [],
         "schools": [
             (name, words, here, drawings.panel(section, [""] * len(names), 420.0, chalk=False), json.dumps(_turned(order, name)))
-            for name, section, words, here in told.schools
+            for name, section, words, here in text.schools
         ],
-        "moistures": gluing.moisture_words(told, build.place.name),
-        "rest": span(told.glue_days) if told.glue_days else "",
+        "moistures": gluing.moisture_words(text, build.place.name),
+        "rest": span(text.glue_days) if text.glue_days else "",
         "photos": photos,
         "boards": sorted({piece.tag for piece in pieces}),
     }
@@ -108,7 +108,7 @@ def glue(request: HttpRequest, build_id: int, part_id: int) -> HttpResponse:
 
 
 def _turned(order: list[list], name: str) -> list[list]:
-    kind = next(one for one in SchoolKind if one.label.capitalize() == name)
+    kind = next(kind for kind in SchoolKind if kind.label.capitalize() == name)
     return gluing.turned_over(order, School(kind.value))
 
 

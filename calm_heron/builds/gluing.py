@@ -61,54 +61,54 @@ def staves_of(part: BuildPart, copy: int, saw: Saw) -> list[StaveOf]:
     """The staves of one panel, each from the board it is laid on."""
     pieces = {held.pk: held.piece for held in saw.held}
     boards = {cut.nth: pieces[cut.board_id] for cut in saw.cuts if cut.part_id == part.pk}
-    found = []
+    results = []
     for number in range(part.staves):
         piece = boards.get(copy * part.staves + number) or part.stock
         moisture = getattr(piece, "moisture", None) if piece is not None else None
-        found.append(StaveOf(number, piece, moisture))
-    return found
+        results.append(StaveOf(number, piece, moisture))
+    return results
 
 
-def _doubt(one: StaveOf) -> float:
+def _doubt(stave: StaveOf) -> float:
     """What a stave's moisture leaves open; one of a lot may be any of its boards."""
-    assert one.moisture is not None
-    read = one.moisture.estimate()
-    of_a_lot = 2 * read.spread if one.piece is not None and one.piece.is_lot else 0.0
+    assert stave.moisture is not None
+    read = stave.moisture.estimate()
+    of_a_lot = 2 * read.spread if stave.piece is not None and stave.piece.is_lot else 0.0
     return min(math.hypot(read.uncertainty, of_a_lot), 1.0)
 
 
 def usual_order(part: BuildPart, staves: Sequence[StaveOf]) -> list[list[Any]]:
     """By turns, from left to right; sapwood and wild grain are for the eye to turn out."""
-    return [[one.number, number % 2 == 0, False] for number, one in enumerate(staves)]
+    return [[item.number, number % 2 == 0, False] for number, item in enumerate(staves)]
 
 
-def core_stave(part: BuildPart, one: StaveOf, bark_up: bool, turned: bool) -> Stave:
+def core_stave(part: BuildPart, stave: StaveOf, bark_up: bool, turned: bool) -> Stave:
     """A stave as the core computes with it, at its finished width.
 
     Raises:
         NotKnown: how much its species moves.
     """
     figures = shrinkage.of_species(part.species)
-    angle = one.piece.ring_angle_deg if one.piece is not None else wanted_angle(part)
-    pith = one.piece.pith_distance_m if one.piece is not None else USUAL_PITH_M
-    return Stave(one.name, figures, part.width_m / part.staves, part.thickness_m, angle, pith, bark_up, turned)
+    angle = stave.piece.ring_angle_deg if stave.piece is not None else wanted_angle(part)
+    pith = stave.piece.pith_distance_m if stave.piece is not None else USUAL_PITH_M
+    return Stave(stave.name, figures, part.width_m / part.staves, part.thickness_m, angle, pith, bark_up, turned)
 
 
-def told(part: BuildPart, staves: list[StaveOf], order: list[list[Any]], found: Stands, system: System) -> GlueUpTold:
+def told(part: BuildPart, staves: list[StaveOf], order: list[list[Any]], state: Stands, system: System) -> GlueUpTold:
     """What becomes of a panel whose boards lie so."""
-    stands = next((one for one in found.parts if one.part.pk == part.pk), None)
+    stands = next((each_part for each_part in state.parts if each_part.part.pk == part.pk), None)
     laid = [(staves[int(number)], bool(up), bool(turned)) for number, up, turned in order]
-    known = [one.moisture for one in staves if one.moisture is not None and not one.moisture.bound]
+    known = [stave.moisture for stave in staves if stave.moisture is not None and not stave.moisture.bound]
     alike = None
     if len(known) == len(staves):
-        alike = glueups.alike([row.mean for row in known], [_doubt(one) for one in staves])
-    sizing = Sizing(found.build, found.about)
+        alike = glueups.alike([row.mean for row in known], [_doubt(stave) for stave in staves])
+    sizing = Sizing(state.build, state.about)
     now = sum(row.mean for row in known) / len(known) if known else sizing.mean
     year = sizing.year_of(part.species, part.thickness_m)
     then = None if year is None or now is None else max((year.low, year.high), key=lambda end: abs(end - min(now, 0.4)))
     section, schools, glue = None, [], None
     try:
-        core = [core_stave(part, *one) for one in laid]
+        core = [core_stave(part, *placement) for placement in laid]
     except NotKnown:
         core = []
     if core and now is not None and then is not None:
@@ -116,8 +116,8 @@ def told(part: BuildPart, staves: list[StaveOf], order: list[list[Any]], found: 
         for kind in SchoolKind:
             turned = glueups.by_school(core, School(kind.value))
             is_here = [stave.bark_up for stave in turned] == [stave.bark_up for stave in core]
-            one = section if is_here else glueups.panel(turned, min(now, 0.4), then)
-            schools.append((kind.label.capitalize(), one, _school_words(one, system), is_here))
+            first = section if is_here else glueups.panel(turned, min(now, 0.4), then)
+            schools.append((kind.label.capitalize(), first, _school_words(first, system), is_here))
     if core:
         thickness, at = min(max(part.thickness_m, 0.003), 0.2), min(max(now or 0.09, 0.02), 0.28)
         try:
@@ -128,22 +128,26 @@ def told(part: BuildPart, staves: list[StaveOf], order: list[list[Any]], found: 
     return GlueUpTold(order, staves, section, schools, alike, word, reason, step, glue, _notes(part, staves, order), now, then)
 
 
-def _school_words(found: PanelSection, system: System) -> str:
-    bow, cup = (cut_length(abs(one), system) for one in (found.bow_m, found.wave_m))
+def _school_words(panel: PanelSection, system: System) -> str:
+    bow, cup = (cut_length(abs(item), system) for item in (panel.bow_m, panel.wave_m))
     # What is written as nothing no hand feels.
     bows = "stays flat as a whole" if bow.startswith("0 ") else f"bows by {bow}"
     cups = "no board cups so that a hand would feel it" if cup.startswith("0 ") else f"each board cups by up to {cup}"
-    return f"{bows}, and {cups}; planed flat, {cut_length(found.flat_m, system)} is left"
+    return f"{bows}, and {cups}; planed flat, {cut_length(panel.flat_m, system)} is left"
 
 
 def _verdict(staves: Sequence[StaveOf], alike: Alike | None, stands: PartStands | None) -> tuple[str, str, str]:
     if stands is not None and stands.state in UNREADY:
-        waits = next(one for one in stands.woods if one.state in UNREADY)
+        waits = next(wood for wood in stands.woods if wood.state in UNREADY)
         reason = f"{waits.piece.tag} is not what it is to come to: glued now, every joint would be under strain by the time it is."
         return "Not yet", reason, "Its build’s page says when; until then the boards may be put in order and numbered."
     if alike is None:
         missing = sorted(
-            {one.piece.tag if one.piece else "what lies on no board yet" for one in staves if one.moisture is None or one.moisture.bound}
+            {
+                stave.piece.tag if stave.piece else "what lies on no board yet"
+                for stave in staves
+                if stave.moisture is None or stave.moisture.bound
+            }
         )
         return (
             "Cannot tell",
@@ -153,7 +157,7 @@ def _verdict(staves: Sequence[StaveOf], alike: Alike | None, stands: PartStands 
     wet, dry = staves[alike.wettest], staves[alike.driest]
     assert wet.moisture is not None
     assert dry.moisture is not None
-    lots = sorted({one.piece.tag for one in staves if one.piece is not None and one.piece.is_lot})
+    lots = sorted({stave.piece.tag for stave in staves if stave.piece is not None and stave.piece.is_lot})
     if lots and not alike.may_not and alike.apart + alike.doubt > glueups.TOLERANCE:
         reason = f"The boards of {', '.join(lots)} were read through samples, and differ by more than a point among each other."
         return "Cannot tell", reason, "Read each of these boards before they are glued, and keep together what lies within a point."
@@ -195,7 +199,7 @@ def _notes(part: BuildPart, staves: Sequence[StaveOf], order: list[list[Any]]) -
         notes.append(
             f"{', '.join(against)} lies end for end: its arrow points against the others, and it is planed from the other end, or scraped."
         )
-    if any(one.piece is not None and one.piece.has_sapwood for one in staves):
+    if any(stave.piece is not None and stave.piece.has_sapwood for stave in staves):
         notes.append("Turn sapwood to the outer edges, or cut it off: it takes finish otherwise and rots first.")
     if part.figure == FigureKind.UP:
         notes.append("The figure points upward, like flames: mark the top of each board before it is cut.")
@@ -204,25 +208,25 @@ def _notes(part: BuildPart, staves: Sequence[StaveOf], order: list[list[Any]]) -
     return notes
 
 
-def moisture_words(found: GlueUpTold, place: str) -> str:
+def moisture_words(glue_up: GlueUpTold, place: str) -> str:
     """Between which moistures it is drawn."""
-    if found.now is None or found.then is None:
+    if glue_up.now is None or glue_up.then is None:
         return ""
-    return f"Glued at {percent(found.now)} and come to {percent(found.then)}, the farther end of its year in {place}."
+    return f"Glued at {percent(glue_up.now)} and come to {percent(glue_up.then)}, the farther end of its year in {place}."
 
 
 def arranged(part: BuildPart, copy: int, staves: list[StaveOf]) -> tuple[GlueUp | None, list[list[Any]]]:
     """How a panel was arranged, or as is usual; what was arranged for other staves does not count."""
-    kept = GlueUp.objects.filter(part=part, copy=copy).select_related("photo__piece").first()
-    if kept is not None and sorted(int(one[0]) for one in kept.order) == list(range(part.staves)):
-        return kept, kept.order
-    return kept, usual_order(part, staves)
+    saved = GlueUp.objects.filter(part=part, copy=copy).select_related("photo__piece").first()
+    if saved is not None and sorted(int(step[0]) for step in saved.order) == list(range(part.staves)):
+        return saved, saved.order
+    return saved, usual_order(part, staves)
 
 
 def turned_over(order: list[list[Any]], school: School) -> list[list[Any]]:
     """The same boards in the same order, turned over as a school has them."""
     sides = glueups.by_school([_PLAIN] * len(order), school)
-    return [[one[0], side.bark_up, one[2]] for one, side in zip(order, sides, strict=True)]
+    return [[step[0], side.bark_up, step[2]] for step, side in zip(order, sides, strict=True)]
 
 
 _PLAIN = replace(Stave("", shrinkage.Shrinkage(0.05, 0.1, 0.3, "published"), 0.1, 0.02))

@@ -60,28 +60,28 @@ def lay_out(by: Membership, build: Build, version: int, *, anew: bool = False) -
     if not known.parts:
         raise Refused("There are no parts yet.")
     try:
-        found = allocation.suggested(row, known, anew=anew)
+        suggestion = allocation.suggested(row, known, anew=anew)
     except OutOfRange as beyond:
         raise Refused(f"This is more than one layout takes: {beyond}.") from None
     if anew:
         Cut.objects.filter(part__build=row).delete()
         row.held.all().delete()
     laid = {(cut.part_id, cut.nth) for cut in known.cuts} if not anew else set()
-    boards = {one.key: one for one in row.held.select_related("piece")}
+    boards = {item.key: item for item in row.held.select_related("piece")}
     parts = {str(part.pk): part for part in known.parts}
     free = {key: [nth for nth in range(part.pieces) if (part.pk, nth) not in laid] for key, part in parts.items()}
     begun = 0 if anew else len(known.cuts)
     new = []
-    for one in sorted(found.plan.placed[begun:], key=lambda one: (one.board, one.rect.x0, one.rect.y0)):
-        if one.board not in boards:
-            boards[one.board] = _hold(row, found.planks[one.board].piece, found.planks[one.board].nth)
-        r = one.rect
+    for placement in sorted(suggestion.plan.placed[begun:], key=lambda item: (item.board, item.rect.x0, item.rect.y0)):
+        if placement.board not in boards:
+            boards[placement.board] = _hold(row, suggestion.planks[placement.board].piece, suggestion.planks[placement.board].nth)
+        r = placement.rect
         new.append(
             Cut(
                 workshop=row.workshop,
-                part=parts[one.need],
-                nth=free[one.need].pop(0),
-                board=boards[one.board],
+                part=parts[placement.need],
+                nth=free[placement.need].pop(0),
+                board=boards[placement.board],
                 x_m=r.x0,
                 y_m=r.y0,
                 length_m=r.x1 - r.x0,
@@ -91,7 +91,7 @@ def lay_out(by: Membership, build: Build, version: int, *, anew: bool = False) -
     Cut.objects.bulk_create(new)
     row.change()
     log.write(by, "builds", "laid_out", subject=row.name, pieces=len(new), boards=len(boards))
-    return found.plan.missing
+    return suggestion.plan.missing
 
 
 FAULTS = {
@@ -115,10 +115,10 @@ def place(
     row = open_build(by, build)
     row.must_be(version)
     system = row.workshop.system
-    kept = row.parts.filter(pk=part.pk).first()
-    if kept is None:
+    saved = row.parts.filter(pk=part.pk).first()
+    if saved is None:
         raise Refused("Somebody else has taken this part out meanwhile.")
-    part = kept
+    part = saved
     part.build = row
     if not 0 <= nth < part.pieces:
         raise Refused(f"There is no such piece of {part.name}.", "piece")
@@ -130,10 +130,10 @@ def place(
     placed = [Placed(str(cut.pk), held.key, cut.rect) for cut in held.cuts.all()]
     length, width, _ = part.rough_m
     if x_m is None or y_m is None:
-        found = allocation.first_place(plank, placed, length, width, row.kerf_m)
-        if found is None:
+        first_place = allocation.first_place(plank, placed, length, width, row.kerf_m)
+        if first_place is None:
             raise Refused(f"Nowhere on {plank.name} is {cut_length(length, system)} by {cut_length(width, system)} left clear.", "board")
-        x_m, y_m = found
+        x_m, y_m = first_place
     try:
         tried = Placed("", held.key, Rect(x_m, x_m + length, y_m, y_m + width))
     except OutOfRange:
@@ -210,11 +210,11 @@ def unmark(by: Membership, mark_id: int) -> None:
         Refused: it is gone already.
     """
     require(by, Role.MAKER)
-    found = Mark.objects.of(by.workshop).filter(pk=mark_id).select_related("piece").first()
-    if found is None:
+    mark = Mark.objects.of(by.workshop).filter(pk=mark_id).select_related("piece").first()
+    if mark is None:
         raise Refused("This mark is gone already.")
-    log.write(by, "builds", "unmarked", subject=found.piece.tag, flaw=found.kind)
-    found.delete()
+    log.write(by, "builds", "unmarked", subject=mark.piece.tag, flaw=mark.kind)
+    mark.delete()
 
 
 @transaction.atomic
@@ -230,17 +230,17 @@ def glue(
     row = open_build(by, part.build)
     if part.staves < 2 or not 0 <= copy < part.count:
         raise Refused(f"{part.name} is not glued from several boards.")
-    staves = [int(one[0]) for one in order]
+    staves = [int(step[0]) for step in order]
     if sorted(staves) != list(range(part.staves)):
         raise Refused("Every board of the panel lies in it once.", "order")
-    for one, other in pairs:
-        if abs(staves.index(one) - staves.index(other)) != 1:
-            raise Refused(f"Boards {one + 1} and {other + 1} are a bookmatched pair and lie side by side.", "order")
-    kept = GlueUp.objects.filter(part=part, copy=copy).first()
-    if kept is None:
-        kept = GlueUp.objects.create(workshop=row.workshop, part=part, copy=copy, order=order, pairs=pairs, **more)
+    for pair, other in pairs:
+        if abs(staves.index(pair) - staves.index(other)) != 1:
+            raise Refused(f"Boards {pair + 1} and {other + 1} are a bookmatched pair and lie side by side.", "order")
+    saved = GlueUp.objects.filter(part=part, copy=copy).first()
+    if saved is None:
+        saved = GlueUp.objects.create(workshop=row.workshop, part=part, copy=copy, order=order, pairs=pairs, **more)
     else:
-        kept = GlueUp.unchanged(by, kept.pk, version or 0)
-        kept.change(order=order, pairs=pairs, **more)
+        saved = GlueUp.unchanged(by, saved.pk, version or 0)
+        saved.change(order=order, pairs=pairs, **more)
     log.write(by, "builds", "glued" if more.get("glued_on") else "arranged", subject=row.name, part=part.name)
-    return kept
+    return saved

@@ -60,7 +60,7 @@ def _shown(
         "build": build,
         "known": known,
         "boards": boards,
-        "told": layout_words.told(known, [one["sawn"] for one in boards], system),
+        "told": layout_words.told(known, [board["sawn"] for board in boards], system),
         "system": system,
         "part": "layout",
         "panels": [part for part in known.parts if part.staves > 1],
@@ -74,7 +74,7 @@ def _shown(
 
 def _held(known: Saw) -> list[tuple[str, str]]:
     """The boards of a build to choose from."""
-    return [(one.key, one.name) for one in known.held]
+    return [(board.key, board.name) for board in known.held]
 
 
 def _hand(request: HttpRequest, build: Build, known: Saw, data=None) -> PlaceCutForm:
@@ -85,7 +85,7 @@ def _hand(request: HttpRequest, build: Build, known: Saw, data=None) -> PlaceCut
         (f"{part.pk}.{nth}", f"{part.piece_name(nth)} {part.name}" + ("" if at < len(open_ones) else " (laid)"))
         for at, (part, nth) in enumerate([*open_ones, *laid])
     ]
-    planks = {one.key: one.name for one in known.planks.values()}
+    planks = {plank.key: plank.name for plank in known.planks.values()}
     planks |= dict(allocation.names_of_free(build, known.parts, MOST_CHOICES))
     initial = {"version": build.version}
     return PlaceCutForm(data, initial=initial, membership=request.membership, pieces=pieces, boards=list(planks.items()))
@@ -165,7 +165,7 @@ def mark(request: HttpRequest, build_id: int) -> HttpResponse:
     form = MarkForm(request.POST, membership=request.membership, boards=_held(known))
     if form.is_valid():
         typed = form.cleaned_data
-        held = next(one for one in known.held if one.key == typed["board"])
+        held = next(board for board in known.held if board.key == typed["board"])
 
         def do() -> str:
             off = laying.mark(

@@ -30,16 +30,16 @@ def told(known: Saw, sawn: Sequence[Sawn | None], system: System) -> LayoutWords
         return LayoutWords("Not laid yet", "", f"{many(sum(part.pieces for part in known.parts), 'piece')} lie on no board yet.")
     left = len(known.unlaid)
     beside = f"for {many(len(known.cuts), 'piece')}" + (f", {left} still to lay" if left else "")
-    whole = sum(one.area_m2 for one in (known.planks[held.pk].board for held in known.held))
+    whole = sum(item.area_m2 for item in (known.planks[held.pk].board for held in known.held))
     parts = sum(cut.rect.area_m2 for cut in known.cuts)
-    good = sum(one.offcuts_m2 for one in sawn if one is not None)
+    good = sum(sawn_board.offcuts_m2 for sawn_board in sawn if sawn_board is not None)
     reason = f"{percent(parts / whole, 0)} of the wood becomes parts at their rough size"
     reason += (
         f", {percent(good / whole, 0)} is left as offcuts worth keeping; the rest is ends, what is kept out, kerf and slivers."
         if good
         else "."
     )
-    if any(one is None for one in sawn):
+    if any(sawn_board is None for sawn_board in sawn):
         reason += " Of one board no cut that runs right through frees what lies on it: move a piece there."
     return LayoutWords(many(len(known.held), "board"), beside, reason)
 
@@ -53,30 +53,32 @@ def cuts(sawn: Sawn, system: System) -> list[str]:
 
 
 def offcuts(sawn: Sawn, system: System) -> list[str]:
-    return [f"{handled_length(one.x1 - one.x0, system)} × {handled_length(one.y1 - one.y0, system)}" for one in sawn.offcuts[:6]]
+    return [
+        f"{handled_length(offcut.x1 - offcut.x0, system)} × {handled_length(offcut.y1 - offcut.y0, system)}" for offcut in sawn.offcuts[:6]
+    ]
 
 
 def marks(plank: Plank, system: System) -> list[tuple[int | None, str]]:
     """What is kept out of a board besides its ends: the mark's id (None: only assumed) and where it lies."""
-    found = []
-    for one in plank.kept_out:
-        if one.kind == END:
+    results = []
+    for keep_out in plank.kept_out:
+        if keep_out.kind == END:
             continue
-        r = one.rect
+        r = keep_out.rect
         where = (
             f"{cut_length(r.x0, system)} to {cut_length(r.x1, system)} along, {cut_length(r.y0, system)} to {cut_length(r.y1, system)}"
             " across"
         )
-        words = f"{MarkKind(one.kind).label.capitalize()}: {where}"
-        found.append((one.mark, f"{words}. Assumed: mark where it really lies." if one.assumed else words))
-    return found
+        words = f"{MarkKind(keep_out.kind).label.capitalize()}: {where}"
+        results.append((keep_out.mark, f"{words}. Assumed: mark where it really lies." if keep_out.assumed else words))
+    return results
 
 
 def unlaid(known: Saw, system: System) -> list[str]:
     """Which pieces lie on no board, part by part."""
     lines = []
     for part in known.parts:
-        names = [part.piece_name(nth) for one, nth in known.unlaid if one.pk == part.pk]
+        names = [part.piece_name(nth) for item, nth in known.unlaid if item.pk == part.pk]
         if names:
             lines.append(f"{listed(names, 8)} ({part.name}): {cut_sizes(part.rough_m, system)}, {part.species.spoken_name}")
     return lines

@@ -41,15 +41,15 @@ class MilledBoard:
     why: str = ""
 
 
-def boards(found: Stands, membership: Membership) -> list[MilledBoard]:
+def boards(state: Stands, membership: Membership) -> list[MilledBoard]:
     """The boards of a build, those that rest longest first."""
-    moistures = {row.piece_id: row for row in PieceMoisture.objects.filter(piece__in=[one.piece for one in found.woods])}
-    result = [_board(found, wood, moistures.get(wood.piece.pk), membership) for wood in found.woods[:MOST_SHOWN]]
-    return sorted(result, key=lambda one: -(one.rest.days if one.rest else -1))
+    moistures = {row.piece_id: row for row in PieceMoisture.objects.filter(piece__in=[wood.piece for wood in state.woods])}
+    result = [_board(state, wood, moistures.get(wood.piece.pk), membership) for wood in state.woods[:MOST_SHOWN]]
+    return sorted(result, key=lambda item: -(item.rest.days if item.rest else -1))
 
 
-def _board(found: Stands, wood: BuildWood, known: PieceMoisture | None, membership: Membership) -> MilledBoard:
-    parts = tuple(one.part for one in found.parts if any(own.piece.pk == wood.piece.pk for own in one.woods))
+def _board(state: Stands, wood: BuildWood, known: PieceMoisture | None, membership: Membership) -> MilledBoard:
+    parts = tuple(part.part for part in state.parts if any(own.piece.pk == wood.piece.pk for own in part.woods))
     thickest = max(parts, key=lambda part: part.thickness_m)
     now = wood.piece.thickness_m
     # Half of what is left on the thickness goes in the last pass.
@@ -61,19 +61,19 @@ def _board(found: Stands, wood: BuildWood, known: PieceMoisture | None, membersh
 
     if known is None or known.bound:
         return told(None, None, "It was not read yet." if known is None else "It is beyond what the meter can read.")
-    asked = forecasts.usual_question(wood.piece, known, found.about, membership)
-    if asked is None:
+    question = forecasts.usual_question(wood.piece, known, state.about, membership)
+    if question is None:
         return told(None, None, "How fast this wood moves, or its air, is not known.")
     off = min(max((now - rough) / 2, 0.0), 0.99 * MOST_SKIMMED * now / 2)
-    rest = _rests.get(digest_of((asked.question, off)), lambda: milling.rest(asked.question, off))
+    rest = _rests.get(digest_of((question.question, off)), lambda: milling.rest(question.question, off))
     leaf = None
-    if now >= 2 * (thickest.thickness_m + thickest.extra_thickness_m) + found.build.kerf_m:
+    if now >= 2 * (thickest.thickness_m + thickest.extra_thickness_m) + state.build.kerf_m:
         try:
             figures = shrinkage.of_species(wood.piece.species)
             width = min(thickest.rough_m[1], wood.piece.width_m)
             leaf = _leaves.get(
-                digest_of((asked.question, found.build.kerf_m, width, wood.piece.ring_angle_deg)),
-                lambda: milling.resawn(asked.question, found.build.kerf_m, figures, wood.piece.ring_angle_deg, width),
+                digest_of((question.question, state.build.kerf_m, width, wood.piece.ring_angle_deg)),
+                lambda: milling.resawn(question.question, state.build.kerf_m, figures, wood.piece.ring_angle_deg, width),
             )
         except (NotKnown, OutOfRange):
             leaf = None
@@ -91,12 +91,12 @@ class LegTold:
 ANGLES = (("Rings along two faces", 0.0), ("Between", 25.0), ("Rings from corner to corner", 45.0))
 
 
-def legs_of(found: Stands) -> list[LegTold]:
+def legs_of(state: Stands) -> list[LegTold]:
     """The parts that are to show straight grain on four faces, or are square and stand."""
     result = []
-    sizing = Sizing(found.build, found.about)
-    for one in found.parts:
-        part = one.part
+    sizing = Sizing(state.build, state.about)
+    for each_part in state.parts:
+        part = each_part.part
         if part.figure != "leg":
             continue
         year = sizing.year_of(part.species, part.thickness_m)
@@ -106,7 +106,7 @@ def legs_of(found: Stands) -> list[LegTold]:
             continue
         if year is None:
             continue
-        read = [wood.piece.moisture.mean for wood in one.woods if getattr(wood.piece, "moisture", None) is not None]
+        read = [wood.piece.moisture.mean for wood in each_part.woods if getattr(wood.piece, "moisture", None) is not None]
         now = float(min(np.mean(read), 0.4)) if read else year.high
         ways = tuple((words, legs.leg(min(max(part.thickness_m, 0.01), 0.5), angle, figures, now, year.low)) for words, angle in ANGLES)
         result.append(LegTold(part, ways))

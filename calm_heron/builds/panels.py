@@ -19,13 +19,13 @@ def today(page: Mapping) -> dict | None:
     workshop, membership = page["workshop"], page["membership"]
     lines = []
     for build in Build.objects.of(workshop).filter(done_on=None).select_related("place", "workshop").order_by("due", "pk")[:MOST_ON_TODAY]:
-        found = readiness.stands(allocation.saw(build), membership, at_once=readiness.AT_ONCE_EACH)
-        if not found.parts:
+        state = readiness.stands(allocation.saw(build), membership, at_once=readiness.AT_ONCE_EACH)
+        if not state.parts:
             continue
         soon = build.due is not None and build.due - timezone.localdate() < SOON
-        late = found.late_days is not None and found.late_days > 0
-        if found.is_ready or late or soon:
-            lines.append((build, words.in_list(found)))
+        late = state.late_days is not None and state.late_days > 0
+        if state.is_ready or late or soon:
+            lines.append((build, words.in_list(state)))
     return {"builds_told": lines} if lines else None
 
 
@@ -33,6 +33,6 @@ def held(page: Mapping) -> dict | None:
     """On a piece's own page: the builds that hold it."""
     rows = Held.objects.filter(piece=page["piece"], build__done_on=None).select_related("build").order_by("build", "nth")
     counts: dict[Build, int] = {}
-    for one in rows:
-        counts[one.build] = counts.get(one.build, 0) + 1
+    for row in rows:
+        counts[row.build] = counts.get(row.build, 0) + 1
     return {"held_for": list(counts.items())} if counts else None

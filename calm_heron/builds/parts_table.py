@@ -69,10 +69,10 @@ def read(text: str, build: Build) -> TypedTable:
     Raises:
         NotATable: there are no rows, too many, or no column that says what is needed.
     """
-    found = tables.read(text, LAYOUT, _Reader(build).read)
-    if not found.rows:
+    result = tables.read(text, LAYOUT, _Reader(build).read)
+    if not result.rows:
         raise NotATable("There are no rows in it.")
-    return found
+    return result
 
 
 class _Reader(Cells):

@@ -65,7 +65,7 @@ class BuildWood:
             return None
         passed = (today - row.day).days
         members = np.maximum(np.array(row.member_days, float) - passed, 0.0)
-        days, low, high = (np.inf if one is None else max(one - passed, 0.0) for one in (row.days, row.low, row.high))
+        days, low, high = (np.inf if item is None else max(item - passed, 0.0) for item in (row.days, row.low, row.high))
         return Ready(members, days, low, high)
 
 
@@ -82,11 +82,11 @@ class PartStands:
     @property
     def state(self) -> State | None:
         """None where no wood was chosen."""
-        return max((one.state for one in self.woods), key=GRAVITY.__getitem__, default=None)
+        return max((wood.state for wood in self.woods), key=GRAVITY.__getitem__, default=None)
 
     @property
     def waits(self) -> bool:
-        return any(one.waits for one in self.woods)
+        return any(wood.waits for wood in self.woods)
 
     @property
     def is_unready(self) -> bool:
@@ -113,15 +113,15 @@ class Stands:
     @property
     def gone(self) -> list[Piece]:
         """Boards that it was laid on and that are not in stock any more, while it is still being made."""
-        return [] if self.build.done_on else [one.piece for one in self.woods if one.piece.status != Status.IN_STOCK]
+        return [] if self.build.done_on else [wood.piece for wood in self.woods if wood.piece.status != Status.IN_STOCK]
 
     @property
     def without_wood(self) -> list[PartStands]:
-        return [one for one in self.parts if not one.woods]
+        return [part for part in self.parts if not part.woods]
 
     @property
     def ready(self) -> list[PartStands]:
-        return [one for one in self.parts if one.state is State.READY]
+        return [part for part in self.parts if part.state is State.READY]
 
     @property
     def is_ready(self) -> bool:
@@ -130,7 +130,7 @@ class Stands:
     @property
     def waiting(self) -> list[BuildWood]:
         """What must wait, the latest first."""
-        return sorted((one for one in self.woods if one.waits), key=lambda one: -_days(one, self.today))
+        return sorted((wood for wood in self.woods if wood.waits), key=lambda wood: -_days(wood, self.today))
 
     @property
     def ready_on(self) -> date | None:
@@ -144,8 +144,8 @@ class Stands:
 
 
 def _days(wood: BuildWood, today: date) -> float:
-    found = wood.ready(today)
-    return np.inf if found is None else found.days
+    result = wood.ready(today)
+    return np.inf if result is None else result.days
 
 
 def about_of(build: Build) -> Chosen:
@@ -175,30 +175,30 @@ def stands(saw: Saw, membership: Membership, today: date | None = None, at_once:
     parts = []
     for part in saw.parts:
         own = tuple(woods[piece.pk] for piece in taken[part.pk])
-        found, why = sized.of_part(part, [one.piece for one in own])
-        parts.append(PartStands(part, own, laid[part.pk], found, why))
+        result, why = sized.of_part(part, [item.piece for item in own])
+        parts.append(PartStands(part, own, laid[part.pk], result, why))
     whole = tuple(woods.values())
-    unknown = tuple(one.piece for one in whole if one.ready(day) is None and not (one.waits and one.known is None))
-    pending = tuple(one.piece for one in whole if one.waits and one.known is None)
+    unknown = tuple(item.piece for item in whole if item.ready(day) is None and not (item.waits and item.known is None))
+    pending = tuple(item.piece for item in whole if item.waits and item.known is None)
     complete = (
         parts
-        and all(one.woods for one in parts)
+        and all(part.woods for part in parts)
         and not unknown
         and not pending
-        and all(one.piece.status == Status.IN_STOCK for one in whole)
+        and all(item.piece.status == Status.IN_STOCK for item in whole)
     )
-    latest = dates.latest([ready for one in whole if (ready := one.ready(day)) is not None]) if complete else None
+    latest = dates.latest([ready for item in whole if (ready := item.ready(day)) is not None]) if complete else None
     return Stands(build, saw, about, tuple(parts), whole, latest, unknown, pending, sized.year, day)
 
 
 def _taken(saw: Saw) -> dict[int, list[Piece]]:
     """The boards and lots that each part comes from: those it is laid on, else the one that was chosen for it."""
     pieces = {held.pk: held.piece for held in saw.held}
-    found: dict[int, dict[int, Piece]] = {part.pk: {} for part in saw.parts}
+    results: dict[int, dict[int, Piece]] = {part.pk: {} for part in saw.parts}
     for cut in saw.cuts:
         piece = pieces[cut.board_id]
-        found[cut.part_id][piece.pk] = piece
-    return {part.pk: list(found[part.pk].values()) or ([part.stock] if part.stock is not None else []) for part in saw.parts}
+        results[cut.part_id][piece.pk] = piece
+    return {part.pk: list(results[part.pk].values()) or ([part.stock] if part.stock is not None else []) for part in saw.parts}
 
 
 @dataclass

@@ -23,30 +23,30 @@ COLUMNS = (("", 8), ("Part", 36), ("No.", 9), ("Wood, from", 42), ("Finished", 5
 SIZES = (4, 5, 6)
 
 
-def pdf(found: Stands, system: System) -> bytes:
+def pdf(state: Stands, system: System) -> bytes:
     """The bench sheet as a file, Letter where people measure in inches, else A4; on one page where it fits."""
     # Loaded where it is needed: it takes half a second, and no page waits for it (command/serving.py).
     from fpdf import FPDF
 
     document = FPDF(orientation="landscape", unit="mm", format="letter" if system.is_inch else "a4")
     document.set_auto_page_break(False)
-    document.set_title(f"Bench sheet: {found.build.name}")
+    document.set_title(f"Bench sheet: {state.build.name}")
     document.add_font("sheet", "", FONTS / "hyperlegible-regular.ttf")
     document.add_font("sheet", "B", FONTS / "hyperlegible-bold.ttf")
-    panels = _panels(found)
-    lines = len(found.parts) + sum(1 + len(one) // 8 for one in panels) + 8
+    panels = _panels(state)
+    lines = len(state.parts) + sum(1 + len(panel) // 8 for panel in panels) + 8
     room = document.h - 2 * MARGIN - 26
     points = max(LEAST_POINTS, min(POINTS, room / lines / POINT_MM / 1.5))
     page = _Page(document, points)
-    page.begin(found)
+    page.begin(state)
     page.head()
-    for one in found.parts:
-        page.row(_cells(one, system))
+    for part in state.parts:
+        page.row(_cells(part, system))
     page.skip()
     for line in panels:
         page.line(line)
     page.skip()
-    for line in _below(found):
+    for line in _below(state):
         page.line(line)
     return bytes(document.output())
 
@@ -61,17 +61,17 @@ class _Page:
         self.y = MARGIN
         document.add_page()
 
-    def begin(self, found: Stands) -> None:
-        build = found.build
+    def begin(self, state: Stands) -> None:
+        build = state.build
         self.document.set_font("sheet", "B", 20)
         self.document.set_xy(MARGIN, MARGIN)
         self.document.cell(self.width, 9, build.name[:60])
         self.document.set_font("sheet", "", 10)
-        year = f"; sizes are right at {percent(found.year.mean)}, the mean of its year there" if found.year else ""
+        year = f"; sizes are right at {percent(state.year.mean)}, the mean of its year there" if state.year else ""
         due = f"; due {full_day(build.due)}" if build.due else ""
         self.document.set_xy(MARGIN, MARGIN + 10)
-        self.document.cell(self.width, 5, f"{full_day(found.today)}. To live in {build.place.name}{due}{year}.")
-        answer = told(found)
+        self.document.cell(self.width, 5, f"{full_day(state.today)}. To live in {build.place.name}{due}{year}.")
+        answer = told(state)
         self.document.set_xy(MARGIN, MARGIN + 15)
         self.document.cell(self.width, 5, f"{answer.word}{' (' + answer.beside + ')' if answer.beside else ''}: {answer.reason}"[:150])
         self.y = MARGIN + 23
@@ -124,46 +124,50 @@ class _Page:
         self.y += self.height / 2
 
 
-def _cells(one: PartStands, system: System) -> list[str]:
-    part = one.part
-    tags = [wood.piece.tag for wood in one.woods]
+def _cells(part_state: PartStands, system: System) -> list[str]:
+    part = part_state.part
+    tags = [wood.piece.tag for wood in part_state.woods]
     wood = f"{part.species.spoken_name}, {listed(tags, 3)}" if tags else f"{part.species.spoken_name}, no board yet"
-    cut = cut_sizes((one.sized.cut.length_m, one.sized.cut.width_m, one.sized.cut.thickness_m), system) if one.sized else "finished size"
-    if one.is_unready and one.sized:
+    cut = (
+        cut_sizes((part_state.sized.cut.length_m, part_state.sized.cut.width_m, part_state.sized.cut.thickness_m), system)
+        if part_state.sized
+        else "finished size"
+    )
+    if part_state.is_unready and part_state.sized:
         cut = f"wait; today {cut}"
-    finished = one.sized.wanted if one.sized else None
+    finished = part_state.sized.wanted if part_state.sized else None
     sizes = (
         cut_sizes((finished.length_m, finished.width_m, finished.thickness_m), system)
         if finished
         else cut_sizes((part.length_m, part.width_m, part.thickness_m), system)
     )
-    waits = "" if one.state is None or one.state.value == "ready" else f" ({state_of(one).lower()})"
-    return [part.letter, part.name + waits, str(part.count), wood, sizes, cut, allowance(one, system)]
+    waits = "" if part_state.state is None or part_state.state.value == "ready" else f" ({state_of(part_state).lower()})"
+    return [part.letter, part.name + waits, str(part.count), wood, sizes, cut, allowance(part_state, system)]
 
 
-def allowance(one: PartStands, system: System) -> str:
+def allowance(part_state: PartStands, system: System) -> str:
     """The gap, groove or slot that a part asks for, counted from its size at the year's mean; empty where it asks for none."""
-    sized = one.sized
+    sized = part_state.sized
     if sized is None:
         return ""
-    if one.part.fit == FitKind.INSET and sized.gap_m is not None:
+    if part_state.part.fit == FitKind.INSET and sized.gap_m is not None:
         return f"gap {cut_length(sized.gap_m, system)} in all at the mean"
-    if one.part.fit == FitKind.GROOVE and sized.groove_m is not None and sized.gap_m is not None:
+    if part_state.part.fit == FitKind.GROOVE and sized.groove_m is not None and sized.gap_m is not None:
         return f"grooves {cut_length(sized.groove_m, system)} deep, {cut_length(sized.gap_m, system)} free each side"
-    if one.part.fit == FitKind.FIXED and sized.slot_m is not None:
+    if part_state.part.fit == FitKind.FIXED and sized.slot_m is not None:
         return f"slots {cut_length(sized.slot_m, system)} each way"
     return ""
 
 
-def _panels(found: Stands) -> list[str]:
+def _panels(state: Stands) -> list[str]:
     """Each glued panel with its joints as they are chalked."""
     lines = []
-    for one in found.parts:
-        part = one.part
+    for each_part in state.parts:
+        part = each_part.part
         if part.staves < 2:
             continue
         for copy in range(min(part.count, 6)):
-            staves = gluing.staves_of(part, copy, found.saw)
+            staves = gluing.staves_of(part, copy, state.saw)
             _, order = gluing.arranged(part, copy, staves)
             text = ""
             for joint, (number, up, turned) in enumerate(order):
@@ -175,42 +179,42 @@ def _panels(found: Stands) -> list[str]:
     return lines
 
 
-def _below(found: Stands) -> list[str]:
+def _below(state: Stands) -> list[str]:
     lines = []
-    if any(one.sized is not None for one in found.parts):
+    if any(part.sized is not None for part in state.parts):
         lines.append(
             "Cut sizes know today’s moisture: what the wood still moves is added once. Gaps, grooves and slots are counted from the"
             " finished size, not from the cut one."
         )
-    inset = [one.part.name for one in found.parts if one.part.fit == FitKind.INSET]
+    inset = [part.part.name for part in state.parts if part.part.fit == FitKind.INSET]
     if inset:
         lines.append(f"{listed(inset)}: right at the dampest of the year, so that nothing sticks; the opening keeps its size.")
-    plain = [one for one in found.parts if one.sized is None]
-    for one in plain[:4]:
-        lines.append(f"{one.part.letter} {one.part.name}: {one.unsized}")
-    doubts = [one for one in found.parts if one.sized is not None and one.sized.doubt_m > 0.0008]
+    plain = [part for part in state.parts if part.sized is None]
+    for item in plain[:4]:
+        lines.append(f"{item.part.letter} {item.part.name}: {item.unsized}")
+    doubts = [part for part in state.parts if part.sized is not None and part.sized.doubt_m > 0.0008]
     if doubts:
-        most = cut_length(max(one.sized.doubt_m for one in doubts if one.sized), found.build.workshop.system)
-        lines.append(f"{listed([one.part.name for one in doubts])}: its species leaves {most} open.")
+        most = cut_length(max(doubt.sized.doubt_m for doubt in doubts if doubt.sized), state.build.workshop.system)
+        lines.append(f"{listed([doubt.part.name for doubt in doubts])}: its species leaves {most} open.")
     return lines
 
 
 MOST_LABELS = 600
 
 
-def labels(found: Stands, system: System) -> bytes:
+def labels(state: Stands, system: System) -> bytes:
     """A label for each piece that is sawn: its name, what it is, its rough size and its board."""
     from fpdf import FPDF
 
     sheet = SHEETS["letter-30" if system.is_inch else "a4-24"]
     document = FPDF(unit="mm", format=sheet.paper)
     document.set_auto_page_break(False)
-    document.set_title(f"Labels: {found.build.name}")
+    document.set_title(f"Labels: {state.build.name}")
     document.add_font("label", "", FONTS / "hyperlegible-regular.ttf")
     document.add_font("label", "B", FONTS / "hyperlegible-bold.ttf")
-    boards = {held.pk: held.name for held in found.saw.held}
-    of_piece = {(cut.part_id, cut.nth): boards[cut.board_id] for cut in found.saw.cuts}
-    pieces = [(one.part, nth) for one in found.parts for nth in range(one.part.pieces)][:MOST_LABELS]
+    boards = {held.pk: held.name for held in state.saw.held}
+    of_piece = {(cut.part_id, cut.nth): boards[cut.board_id] for cut in state.saw.cuts}
+    pieces = [(part.part, nth) for part in state.parts for nth in range(part.part.pieces)][:MOST_LABELS]
     if not pieces:
         document.add_page()
     for n, (part, nth) in enumerate(pieces):
@@ -224,7 +228,7 @@ def labels(found: Stands, system: System) -> bytes:
         document.cell(sheet.width - 6, 8, part.piece_name(nth))
         length, width, thickness = part.rough_m
         sizes = f"rough {cut_sizes((length, width, thickness), system)}"
-        for number, text in enumerate((f"{part.name}, {found.build.name}", sizes, of_piece.get((part.pk, nth), ""))):
+        for number, text in enumerate((f"{part.name}, {state.build.name}", sizes, of_piece.get((part.pk, nth), ""))):
             points = 8.5
             document.set_font("label", "", points)
             while text is sizes and points > 2 and document.get_string_width(text) > sheet.width - 6:

@@ -21,10 +21,10 @@ MOST_LISTED = 20
 
 def build_or_404(request: HttpRequest, build_id: int) -> Build:
     """A build of the workshop."""
-    found = Build.objects.of(request.workshop).select_related("place", "workshop").filter(pk=build_id).first()
-    if found is None:
+    build = Build.objects.of(request.workshop).select_related("place", "workshop").filter(pk=build_id).first()
+    if build is None:
         raise Http404
-    return found
+    return build
 
 
 def page_of(build: Build) -> str:
@@ -43,8 +43,8 @@ def builds(request: HttpRequest) -> HttpResponse:
     rows = []
     being_made = Build.objects.of(request.workshop).filter(done_on=None).select_related("place", "workshop").order_by("due", "pk")
     for build in being_made[:MOST_LISTED]:
-        found = readiness.stands(allocation.saw(build), request.membership, at_once=readiness.AT_ONCE_EACH)
-        rows.append((build, found, words.told(found), words.due_words(found)))
+        state = readiness.stands(allocation.saw(build), request.membership, at_once=readiness.AT_ONCE_EACH)
+        rows.append((build, state, words.told(state), words.due_words(state)))
     ready = [row for row in rows if row[1].is_ready]
     soonest = min((row for row in rows if row[1].ready_on and not row[1].is_ready), key=lambda row: row[1].ready_on, default=None)
     done = Build.objects.of(request.workshop).exclude(done_on=None).select_related("workshop").order_by("-done_on")[:20]
@@ -70,20 +70,20 @@ def build(request: HttpRequest, build_id: int) -> HttpResponse:
 
 
 def _page(request: HttpRequest, build: Build, delete: DeleteForm | None = None, status: int = 200) -> HttpResponse:
-    found = stands_of(request, build)
+    state = stands_of(request, build)
     page = {
         "build": build,
-        "found": found,
-        "told": words.told(found),
-        "about": found.about,
+        "found": state,
+        "told": words.told(state),
+        "about": state.about,
         "system": request.workshop.system,
         "part": "build",
-        "rows": [(one, words.state_of(one), words.when_of(one, found.today)) for one in found.parts],
+        "rows": [(part, words.state_of(part), words.when_of(part, state.today)) for part in state.parts],
         "form_lay": LayForm(initial={"version": build.version}, membership=request.membership),
         "form_delete": delete or DeleteForm(membership=request.membership),
-        "unlaid": len(found.saw.unlaid),
-        "panels": [one.part for one in found.parts if one.part.staves > 1],
-        "outdoors": words.outdoor_notes(found),
+        "unlaid": len(state.saw.unlaid),
+        "panels": [part.part for part in state.parts if part.part.staves > 1],
+        "outdoors": words.outdoor_notes(state),
     }
     return render(request, "builds/build.html", page, status=status)
 
@@ -168,11 +168,11 @@ def parts(request: HttpRequest, build_id: int) -> HttpResponse:
     """Parts added one by one, pasted as a table, or read from CSV."""
     build = build_or_404(request, build_id)
     is_table = "table" in request.POST
-    one = PartForm(request.POST if request.method == "POST" and not is_table else None, membership=request.membership)
+    form = PartForm(request.POST if request.method == "POST" and not is_table else None, membership=request.membership)
     many = PartsForm(request.POST if is_table else None, request.FILES if is_table else None, membership=request.membership)
     page: dict = {"columns": parts_table.COLUMNS, "needed": parts_table.LAYOUT.needed}
-    if one.is_valid():
-        answer = once_or_again(request, one, lambda: _added(request, build, [one.figures], again=True))
+    if form.is_valid():
+        answer = once_or_again(request, form, lambda: _added(request, build, [form.figures], again=True))
         if answer is not None:
             return answer
     if many.is_valid():
@@ -188,8 +188,8 @@ def parts(request: HttpRequest, build_id: int) -> HttpResponse:
         except NotATable as wrong:
             many.add_error("text", str(wrong))
     there = list(build.parts.all())
-    page |= {"build": build, "form": one, "form_table": many, "there": there, "system": request.workshop.system, "part": "parts"}
-    return render(request, "builds/parts.html", page, status=422 if one.errors or many.errors else 200)
+    page |= {"build": build, "form": form, "form_table": many, "there": there, "system": request.workshop.system, "part": "parts"}
+    return render(request, "builds/parts.html", page, status=422 if form.errors or many.errors else 200)
 
 
 def _added(request: HttpRequest, build: Build, figures: list[dict], *, again: bool = False) -> str:

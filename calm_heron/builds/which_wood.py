@@ -47,8 +47,8 @@ class HardnessField(WrittenField):
         return "lbf" if system.is_inch else "N"
 
     def read(self, text: str) -> float:
-        found = re.fullmatch(r"(.*?)\s*(lbf|n)?", text.strip(), re.IGNORECASE)
-        amount, unit = (found[1], found[2]) if found else (text, None)
+        result = re.fullmatch(r"(.*?)\s*(lbf|n)?", text.strip(), re.IGNORECASE)
+        amount, unit = (result[1], result[2]) if result else (text, None)
         return units.number(amount, "hardness") * UNITS_N[unit.casefold() if unit else self.unit_in(self.system).casefold()]
 
     def write(self, number: float) -> str:
@@ -113,20 +113,20 @@ def work(wanted: WoodWanted) -> WoodsChosen:
     return WoodsChosen(wanted.exposure, choosing.choices(list(wanted.among), wanted.exposure, wanted.hard_n))
 
 
-def gist(found: WoodsChosen) -> Gist:
+def gist(choice: WoodsChosen) -> Gist:
     """How many suit."""
     return Gist(
-        "some" if found.choices else "none", {"suit": Bound(found.count(Suits.YES)), "with care": Bound(found.count(Suits.WITH_CARE))}
+        "some" if choice.choices else "none", {"suit": Bound(choice.count(Suits.YES)), "with care": Bound(choice.count(Suits.WITH_CARE))}
     )
 
 
-def told(put: Put[WoodWanted], found: WoodsChosen, reader: Reader) -> Told:
+def told(put: Put[WoodWanted], result: WoodsChosen, reader: Reader) -> Told:
     """How many suit, by what, and the woods side by side."""
-    if not found.choices:
+    if not result.choices:
         stock = "in stock " if put.tells["in stock"] else ""
         return Told(Lead("None", is_word=True), f"No wood {stock}is so hard, as far as the tables know.")
-    count, care = found.count(Suits.YES), found.count(Suits.WITH_CARE)
-    dry = found.exposure in DRY
+    count, care = result.count(Suits.YES), result.count(Suits.WITH_CARE)
+    dry = result.exposure in DRY
     reason = (
         "Kept dry no wood rots, so any will do; those that move least stand first."
         if dry
@@ -150,7 +150,7 @@ def told(put: Put[WoodWanted], found: WoodsChosen, reader: Reader) -> Told:
                 _hard(choice.hardness_n, reader.system),
             ),
         )
-        for choice in found.choices[:SHOWN]
+        for choice in result.choices[:SHOWN]
     ]
     heads = (
         "Wood",
@@ -160,9 +160,9 @@ def told(put: Put[WoodWanted], found: WoodsChosen, reader: Reader) -> Told:
         "Flat over quarter",
         f"Hardness, {HardnessField.unit_in(reader.system)}",
     )
-    more = max(len(found.choices) - SHOWN, 0)
+    more = max(len(result.choices) - SHOWN, 0)
     return Told(
-        Lead(str(count), f"{'wood suits' if count == 1 else 'woods suit'} {EXPOSURES[found.exposure]}"),
+        Lead(str(count), f"{'wood suits' if count == 1 else 'woods suit'} {EXPOSURES[result.exposure]}"),
         reason,
         (
             *(() if dry else (Says(always, Manner.NEXT, "Always."), Caution("bears_people"))),

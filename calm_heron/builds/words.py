@@ -66,42 +66,42 @@ def between(today: date, low: float, high: float) -> str:
     return f"{first.removesuffix(year) if year else first} to {last}"
 
 
-def told(found: Stands) -> BuildWords:
+def told(state: Stands) -> BuildWords:
     """When all of a build's wood may be worked."""
-    build = found.build
+    build = state.build
     if build.done_on:
         return BuildWords("Done", on(build.done_on, 0), "It is made, and its boards are used.", "")
-    if not found.parts:
+    if not state.parts:
         return BuildWords("No parts yet", "", "A build begins with its parts: how many, how large, of what wood.", "Add the parts.")
-    bare = found.without_wood
+    bare = state.without_wood
     if bare:
-        names = listed([one.part.name for one in bare])
-        ready = f"{len(found.ready)} of {len(found.parts)} parts have wood that is ready. " if found.ready else ""
+        names = listed([item.part.name for item in bare])
+        ready = f"{len(state.ready)} of {len(state.parts)} parts have wood that is ready. " if state.ready else ""
         return BuildWords(
             "Wood is missing", "", f"{ready}No board was chosen for {names}.", "Lay the parts on boards, or choose the wood part by part."
         )
-    if found.gone:
-        names = listed([one.tag for one in found.gone])
+    if state.gone:
+        names = listed([item.tag for item in state.gone])
         return BuildWords(
             "Wood is missing", "", f"{names} is not in stock any more.", "Take its pieces off there, and lay them on other boards."
         )
-    if found.is_ready:
+    if state.is_ready:
         reason = f"All of its wood may be worked for {build.place.name} today."
-        step = "Lay the rest on boards." if found.saw.unlaid else "Take the bench sheet to the saw; rough-mill first, and let it rest."
+        step = "Lay the rest on boards." if state.saw.unlaid else "Take the bench sheet to the saw; rough-mill first, and let it rest."
         return BuildWords("Begin", "all is ready", reason, step)
-    if found.pending:
+    if state.pending:
         return BuildWords(
             "Being worked out",
             "",
-            f"The forecast of {listed([one.tag for one in found.pending])} is on its way.",
+            f"The forecast of {listed([item.tag for item in state.pending])} is on its way.",
             "Look again in a moment.",
         )
-    if found.latest is None:
-        names = listed([one.tag for one in found.unknown])
+    if state.latest is None:
+        names = listed([item.tag for item in state.unknown])
         return BuildWords("Cannot tell", "", f"Nothing tells yet when {names} will be there.", f"Read {names}: then the day follows.")
-    latest, today = found.latest, found.today
-    share = f"{len(found.ready)} of {many(len(found.parts), 'part')} {'has' if len(found.ready) == 1 else 'have'} wood that is ready"
-    last = found.waiting[0].piece.tag if found.waiting else ""
+    latest, today = state.latest, state.today
+    share = f"{len(state.ready)} of {many(len(state.parts), 'part')} {'has' if len(state.ready) == 1 else 'have'} wood that is ready"
+    last = state.waiting[0].piece.tag if state.waiting else ""
     if not np.isfinite(latest.days):
         return BuildWords(
             "Not in this air",
@@ -112,56 +112,56 @@ def told(found: Stands) -> BuildWords:
     if latest.days < 0.5:
         return BuildWords("Nearly", "within a day or two", f"{share}; the others are close.", "Read those once more before the first cut.")
     beside = between(today, latest.low, latest.high)
-    return BuildWords(f"About {on(today, latest.days)}", beside, f"{share}; it waits for {last}.{_against_due(found)}", _next(found))
+    return BuildWords(f"About {on(today, latest.days)}", beside, f"{share}; it waits for {last}.{_against_due(state)}", _next(state))
 
 
-def _against_due(found: Stands) -> str:
-    late = found.late_days
-    if late is None or found.build.due is None:
+def _against_due(state: Stands) -> str:
+    late = state.late_days
+    if late is None or state.build.due is None:
         return ""
-    due = f" It is due on {on(found.build.due, 0)}: "
+    due = f" It is due on {on(state.build.due, 0)}: "
     if late > 0:
         return f"{due}{span(late)} before its wood will be."
     return f"{due}{span(-late)} to make it in."
 
 
-def _next(found: Stands) -> str:
-    if found.build.use_key in FLOORS:
+def _next(state: Stands) -> str:
+    if state.build.use_key in FLOORS:
         return "Let it lie in the house; what counts is the house’s year, not a number of days."
-    if found.late_days is not None and found.late_days > 0:
+    if state.late_days is not None and state.late_days > 0:
         return "See how it can be hurried, or move the day."
     return "Leave it on stickers; its pages say what to read next."
 
 
-def due_words(found: Stands) -> str:
+def due_words(state: Stands) -> str:
     """The day a build is due, in a list; empty where it has none."""
-    if found.build.due is None:
+    if state.build.due is None:
         return ""
-    left = found.build.days_to_due(found.today) or 0
-    return on(found.build.due, 0) + (" (past)" if left < 0 else "")
+    left = state.build.days_to_due(state.today) or 0
+    return on(state.build.due, 0) + (" (past)" if left < 0 else "")
 
 
-def state_of(one: PartStands) -> str:
+def state_of(part_state: PartStands) -> str:
     """A part's state in a table."""
-    return "No wood yet" if one.state is None else STATES[one.state]
+    return "No wood yet" if part_state.state is None else STATES[part_state.state]
 
 
-def when_of(one: PartStands, today: date) -> str:
+def when_of(part_state: PartStands, today: date) -> str:
     """When the wood of a part that waits may be worked; empty where it does not wait, or nobody knows."""
-    days = [ready for wood in one.woods if (ready := wood.ready(today)) is not None]
-    if not one.waits or len(days) < len(one.woods):
+    days = [ready for wood in part_state.woods if (ready := wood.ready(today)) is not None]
+    if not part_state.waits or len(days) < len(part_state.woods):
         return ""
     latest = dates.latest(days)
     return f"about {on(today, latest.days)}" if np.isfinite(latest.days) else "not in this air"
 
 
-def in_list(found: Stands) -> str:
+def in_list(state: Stands) -> str:
     """How a build stands, in a few words."""
-    if found.is_ready:
+    if state.is_ready:
         return "can be begun"
-    if found.late_days is not None and found.late_days > 0:
-        return f"due {span(found.late_days)} before its wood will be"
-    return f"due {due_words(found)}"
+    if state.late_days is not None and state.late_days > 0:
+        return f"due {span(state.late_days)} before its wood will be"
+    return f"due {due_words(state)}"
 
 
 DECAY = {
@@ -173,17 +173,17 @@ DECAY = {
 }
 
 
-def is_outdoors(found: Stands) -> bool:
+def is_outdoors(state: Stands) -> bool:
     """Whether a build will stand in the weather."""
-    return found.build.use_key == OUTDOORS.key or found.build.place.traits.is_outdoors
+    return state.build.use_key == OUTDOORS.key or state.build.place.traits.is_outdoors
 
 
-def outdoor_notes(found: Stands) -> list[str]:
+def outdoor_notes(state: Stands) -> list[str]:
     """What counts for a build that stands outdoors, wood by wood; nothing where it does not."""
-    if not is_outdoors(found):
+    if not is_outdoors(state):
         return []
     notes = []
-    for species in {one.part.species_key: one.part.species for one in found.parts}.values():
+    for species in {part.part.species_key: part.part.species for part in state.parts}.values():
         known = choosing.durability_of(species)
         fit = choosing.suits(known, Exposure.RAIN)
         step = {
@@ -195,6 +195,6 @@ def outdoor_notes(found: Stands) -> list[str]:
             f"The heartwood of {species.spoken_name} is"
             f" {DECAY[known]}.{step.get(fit, ' Ask for its record outdoors before you rely on it.')}"
         )
-    if not found.build.sapwood_out:
+    if not state.build.sapwood_out:
         notes.append("Sapwood is not kept out of its parts, and of no species does it last outdoors.")
     return [*notes, "Seal every end grain before it goes out, keep its feet off the wet ground, and leave no joint that holds water."]

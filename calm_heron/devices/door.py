@@ -83,35 +83,37 @@ def readings(request: HttpRequest, batch: Batch) -> dict:
     now = timezone.now()
     skew = batch.sent_at - now
     Device.objects.filter(pk=device.pk).update(seen_at=now, skew_s=skew.total_seconds())
-    receiver = next((one for one in RECEIVERS if one.kind == device.kind), None)
+    receiver = next((receiver for receiver in RECEIVERS if receiver.kind == device.kind), None)
     refused: list[dict] = []
     fresh: list[tuple[AnyReading, datetime]] = []
-    keys = [one.key for one in batch.readings]
+    keys = [reading.key for reading in batch.readings]
     seen = set(Received.objects.filter(device=device, key__in=keys).values_list("key", flat=True))
     known = 0
-    for one in batch.readings:
-        at = one.at - skew if abs(skew.total_seconds()) > SKEWED_S else one.at
-        if one.key in seen:
+    for reading in batch.readings:
+        at = reading.at - skew if abs(skew.total_seconds()) > SKEWED_S else reading.at
+        if reading.key in seen:
             known += 1
         elif at > now + AHEAD:
-            refused.append({"key": one.key, "why": "it is still to come"})
+            refused.append({"key": reading.key, "why": "it is still to come"})
         elif at < now - OLDEST:
-            refused.append({"key": one.key, "why": "it is older than a month"})
+            refused.append({"key": reading.key, "why": "it is older than a month"})
         else:
-            seen.add(one.key)
-            fresh.append((one, at))
-    taken: list[Taken] = receiver.take(device, [(one.dict(exclude_none=True), at) for one, at in fresh]) if receiver and fresh else []
-    kept, marks = 0, []
-    for (one, _), outcome in zip(fresh, taken, strict=False):
+            seen.add(reading.key)
+            fresh.append((reading, at))
+    taken: list[Taken] = (
+        receiver.take(device, [(reading.dict(exclude_none=True), at) for reading, at in fresh]) if receiver and fresh else []
+    )
+    saved, marks = 0, []
+    for (item, _), outcome in zip(fresh, taken, strict=False):
         if outcome:
-            refused.append({"key": one.key, "why": outcome})
+            refused.append({"key": item.key, "why": outcome})
         else:
-            kept += 1
-            marks.append(Received(workshop=device.workshop, device=device, key=one.key))
+            saved += 1
+            marks.append(Received(workshop=device.workshop, device=device, key=item.key))
     Received.objects.bulk_create(marks)
     if receiver is None:
-        refused += [{"key": one.key, "why": "nothing listens to devices of this kind"} for one, _ in fresh]
-    return {"kept": kept, "known": known, "refused": refused}
+        refused += [{"key": reading.key, "why": "nothing listens to devices of this kind"} for reading, _ in fresh]
+    return {"kept": saved, "known": known, "refused": refused}
 
 
 @door.get("/setting", response=dict[str, Any], summary="Ask what is to be set")
@@ -119,5 +121,5 @@ def setting(request: HttpRequest) -> dict[str, Any]:
     """What the receiver has for this device: for a kiln's controller the step that holds, and nothing where no load runs."""
     device: Device = request.auth  # type: ignore[attr-defined]  # by the token
     Device.objects.filter(pk=device.pk).update(seen_at=timezone.now())
-    receiver = next((one for one in RECEIVERS if one.kind == device.kind), None)
+    receiver = next((receiver for receiver in RECEIVERS if receiver.kind == device.kind), None)
     return receiver.says(device) if receiver else {}

@@ -12,7 +12,9 @@ class DeviceForm(CalmForm):
     name = forms.CharField(label="Its name", max_length=60)
 
     def build(self) -> None:
-        offered = [(f"{one.kind}:{pk}", f"{one.name}: {name}") for one in RECEIVERS for pk, name in one.offers(self.workshop)]
+        offered = [
+            (f"{receiver.kind}:{pk}", f"{receiver.name}: {name}") for receiver in RECEIVERS for pk, name in receiver.offers(self.workshop)
+        ]
         self.fields["about"] = forms.ChoiceField(label="It speaks for", choices=offered)
 
 

@@ -29,7 +29,7 @@ def devices(request: HttpRequest) -> HttpResponse:
             page["device"] = device
             form = DeviceForm(membership=request.membership)
     rows = Device.objects.of(request.workshop).filter(revoked_at=None).order_by("name")
-    page |= {"form": form, "rows": [(one, ShutForm(membership=request.membership, initial={"version": one.version})) for one in rows]}
+    page |= {"form": form, "rows": [(row, ShutForm(membership=request.membership, initial={"version": row.version})) for row in rows]}
     return render(request, "devices/devices.html", page, status=422 if form.errors else 200)
 
 

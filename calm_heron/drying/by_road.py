@@ -48,7 +48,7 @@ class Compared:
 
     def chosen(self, key: str) -> Travelled:
         """The road that is looked at: the one that is named, else the one to take."""
-        return next((one for one in self.roads if one.road.key == key), self.best or self.roads[0])
+        return next((road for road in self.roads if road.road.key == key), self.best or self.roads[0])
 
 
 _travelled: Memory[Travelled] = Memory(256)
@@ -110,19 +110,19 @@ def no_air(name: str) -> CannotPut:
     return CannotPut(Why.NO_AIR, f"The air of {name} is not known yet: read it, or give it a year, or choose a climate.")
 
 
-def work(asked: WoodByRoad) -> Compared:
+def work(question: WoodByRoad) -> Compared:
     """Every road, and the one to take.
 
     Raises:
         OutOfRange.
     """
-    gone = tuple(_travel(road, asked) for road in asked.roads)
-    return Compared(asked, gone, roads.best(list(gone)))
+    removed = tuple(_travel(road, question) for road in question.roads)
+    return Compared(question, removed, roads.best(list(removed)))
 
 
-def gist(found: Compared) -> Gist:
+def gist(comparison: Compared) -> Gist:
     """The road to take, and its days with their ends."""
-    best = found.best
+    best = comparison.best
     if best is None:
         return Gist("none gets there")
     return Gist(best.road.key, {"days": Bound(best.answer.days, best.answer.low, best.answer.high)})
@@ -141,12 +141,12 @@ def _home(form: RoadsForm, outdoors: AirSeries) -> tuple[AirSeries | None, str]:
     return (climate.constant(*recent), place.name) if recent else (None, place.name)
 
 
-def _travel(road: Road, asked: WoodByRoad) -> Travelled:
+def _travel(road: Road, query: WoodByRoad) -> Travelled:
     """One road, remembered by all it depends on: a stage that is moved leaves the others as they were."""
-    species, question = asked.species, asked.question
+    species, question = query.species, query.question
     return _travelled.get(
-        (_key(road, question), species.key, asked.sealed, asked.origin),
-        lambda: roads.travel(road, species, question, ends_sealed=asked.sealed, origin=asked.origin),
+        (_key(road, question), species.key, query.sealed, query.origin),
+        lambda: roads.travel(road, species, question, ends_sealed=query.sealed, origin=query.origin),
     )
 
 

@@ -38,16 +38,16 @@ GOOD_FOR = timedelta(days=1)
 CURVE_POINTS = 40
 
 
-def keep(piece: Piece, asked: AskedDrying, answer: Answer) -> Forecast:
+def keep(piece: Piece, question: AskedDrying, answer: Answer) -> Forecast:
     """Keep what is shown, once a day where it stays the same."""
-    history, aim = answer.history, aim_words(asked.purpose)
+    history, aim = answer.history, aim_words(question.purpose)
     at = np.unique(np.linspace(0, history.days.size - 1, CURVE_POINTS).astype(int))
-    found = Forecast(
+    forecast = Forecast(
         workshop_id=piece.workshop_id,
         piece=piece,
         aim=aim,
-        asked=_asked_words(asked),
-        state=asked.state or "",
+        asked=_asked_words(question),
+        state=question.state or "",
         days=_finite(answer.days),
         low=_finite(answer.low),
         high=_finite(answer.high),
@@ -57,11 +57,11 @@ def keep(piece: Piece, asked: AskedDrying, answer: Answer) -> Forecast:
         curve_low=answer.means_low[at].tolist(),
         curve_high=answer.means_high[at].tolist(),
         member_days=list(answer.member_days),
-        digest=digest_of((asked.question, aim)).hex(),
+        digest=digest_of((question.question, aim)).hex(),
     )
     # Two that look at once keep it once.
-    Forecast.objects.bulk_create([found], ignore_conflicts=True)
-    return found
+    Forecast.objects.bulk_create([forecast], ignore_conflicts=True)
+    return forecast
 
 
 def _finite(days: float) -> float | None:
@@ -75,13 +75,13 @@ def aim_words(purpose: Purpose | None) -> str:
     return f"{purpose.place.name if purpose.place else ''}|{purpose.use.key}|{purpose.school}|{purpose.moisture or ''}"
 
 
-def _asked_words(asked: AskedDrying) -> dict:
+def _asked_words(question: AskedDrying) -> dict:
     return {
-        "start": asked.start,
-        "where": asked.around.name,
-        "then": asked.then.name if asked.then else "",
-        "carried_on": asked.carried_on.isoformat() if asked.carried_on else "",
-        "carried_at": asked.carried_at,
+        "start": question.start,
+        "where": question.around.name,
+        "then": question.then.name if question.then else "",
+        "carried_on": question.carried_on.isoformat() if question.carried_on else "",
+        "carried_at": question.carried_at,
     }
 
 
@@ -96,10 +96,10 @@ def usual_question(
     if not form.is_valid():
         return None
     try:
-        asked = questions.asked(piece.workshop, form.cleaned_data, piece, known, about)
+        question = questions.asked(piece.workshop, form.cleaned_data, piece, known, about)
     except OutOfRange:
         return None
-    return asked if isinstance(asked, AskedDrying) and asked.aim is not None else None
+    return question if isinstance(question, AskedDrying) and question.aim is not None else None
 
 
 def of_piece(piece: Piece, about: Chosen, membership: Membership, *, for_good: bool = False) -> tuple[AskedDrying, Answer] | None:
@@ -109,13 +109,13 @@ def of_piece(piece: Piece, about: Chosen, membership: Membership, *, for_good: b
     known = PieceMoisture.objects.filter(piece=piece).first()
     if known is None:
         return None
-    asked = usual_question(piece, known, about, membership)
-    if asked is None:
+    question = usual_question(piece, known, about, membership)
+    if question is None:
         return None
-    answer = answered(asked.question)
+    answer = answered(question.question)
     if for_good or not about.is_asked:
-        keep(piece, asked, answer)
-    return asked, answer
+        keep(piece, question, answer)
+    return question, answer
 
 
 @dataclass(frozen=True)
@@ -192,15 +192,15 @@ def renew_all(workshop: Workshop) -> int:
     return renew(workshop, [pk for pk, state in states_of(pieces, Aims(workshop)).items() if state in MUST_WAIT])
 
 
-def renew(workshop: Workshop, ids: Iterable[int], asked: Mapping[str, str] | None = None) -> int:
+def renew(workshop: Workshop, ids: Iterable[int], question: Mapping[str, str] | None = None) -> int:
     """Work out and keep the forecasts of some pieces, for what each is for or for what is ``asked``; how many there were."""
     membership = Membership.objects.of(workshop).select_related("workshop", "person").order_by("id").first()
     if membership is None:
         return 0
-    aims, count = Aims(workshop, asked), 0
+    aims, count = Aims(workshop, question), 0
     for piece in Piece.objects.of(workshop).filter(pk__in=list(ids)).select_related("place", "workshop", *JOINS):
-        kept = _own_aim(piece)
-        count += of_piece(piece, Chosen(aims, aims.of(piece, kept), kept), membership, for_good=asked is not None) is not None
+        aim = _own_aim(piece)
+        count += of_piece(piece, Chosen(aims, aims.of(piece, aim), aim), membership, for_good=question is not None) is not None
     return count
 
 
@@ -237,13 +237,13 @@ class _Behind:
         self._lock = threading.Lock()
         self._thread: threading.Thread | None = None
 
-    def ask(self, workshop: int, ids: list[int], asked: Mapping[str, str] | None = None) -> None:
+    def ask(self, workshop: int, ids: list[int], question: Mapping[str, str] | None = None) -> None:
         with self._lock:
             for pk in ids:
-                one = Waiting(workshop, pk, tuple((asked or {}).items()))
-                if one not in self._asked:
-                    self._asked.add(one)
-                    self._waiting.put(one)
+                waiting = Waiting(workshop, pk, tuple((question or {}).items()))
+                if waiting not in self._asked:
+                    self._asked.add(waiting)
+                    self._waiting.put(waiting)
             if self._thread is None or not self._thread.is_alive():
                 self._thread = threading.Thread(target=self._work, daemon=True, name="forecasts")
                 self._thread.start()
@@ -255,22 +255,22 @@ class _Behind:
     def _work(self) -> None:
         while True:
             try:
-                one = self._waiting.get(timeout=IDLE_SECONDS)
+                first = self._waiting.get(timeout=IDLE_SECONDS)
             except queue.Empty:
                 connection.close()
                 return
             try:
-                found = Workshop.objects.filter(pk=one.workshop).first()
-                if found is not None:
-                    with dates.as_in(found.language, found.time_zone):
-                        renew(found, [one.piece], dict(one.asked) or None)
+                workshop = Workshop.objects.filter(pk=first.workshop).first()
+                if workshop is not None:
+                    with dates.as_in(workshop.language, workshop.time_zone):
+                        renew(workshop, [first.piece], dict(first.asked) or None)
             except Exception:
                 # Whatever went wrong with one piece is told in the server's log, and the others go on.
                 logger.exception("A forecast could not be worked out behind the scenes.")
                 connection.close()
             finally:
                 with self._lock:
-                    self._asked.discard(one)
+                    self._asked.discard(first)
                 self._waiting.task_done()
 
 

@@ -54,48 +54,48 @@ class Hurried:
 THERE = Hurried("It is there", "", "There is nothing to hurry.", "Its page says whether that is sure.", [])
 
 
-def hurried(asked: AskedDrying, skimmed_m: float, rough_length_m: float | None) -> Hurried:
+def hurried(query: AskedDrying, skimmed_m: float, rough_length_m: float | None) -> Hurried:
     """What each way buys, and the best of them."""
-    if asked.start > HURRIED_FROM:
+    if query.start > HURRIED_FROM:
         return Hurried(
             "Not yet",
             "",
-            f"At {percent(asked.start)} it is too wet to be hurried: wood that gives off its water fast, checks.",
+            f"At {percent(query.start)} it is too wet to be hurried: wood that gives off its water fast, checks.",
             f"Let it come down to {percent(HURRIED_FROM)} on stickers under cover; its page says by when.",
             [],
         )
-    if asked.state is State.READY:
+    if query.state is State.READY:
         return THERE
-    question = asked.question
-    found = _ways.get(digest_of((question, skimmed_m, rough_length_m)), lambda: hurrying.ways(question, skimmed_m, rough_length_m))
-    usual = next(way for way in found if way.step is Step.STICKERED)
+    question = query.question
+    result = _ways.get(digest_of((question, skimmed_m, rough_length_m)), lambda: hurrying.ways(question, skimmed_m, rough_length_m))
+    usual = next(way for way in result if way.step is Step.STICKERED)
     if usual.days == 0:
         return THERE
-    told = [_told(way, asked, usual) for way in found]
-    best = min((way for way in found if way.step is not Step.FLAT), key=lambda way: way.days)
+    lines = [_told(way, query, usual) for way in result]
+    best = min((way for way in result if way.step is not Step.FLAT), key=lambda way: way.days)
     if not np.isfinite(best.days):
         return Hurried(
-            "Nothing helps", "", "No way of hurrying brings it to what is wanted in this air.", "Bring it to another place.", told
+            "Nothing helps", "", "No way of hurrying brings it to what is wanted in this air.", "Bring it to another place.", lines
         )
     if not np.isfinite(usual.days) or usual.days - best.days > WORTH_SAYING * usual.days:
         saved = words.span(usual.days - best.days) if np.isfinite(usual.days) else ""
-        reason = f"{_words(best, asked)}, it may be worked from about {words.on(asked.start_date, best.days)}"
-        reason += f" instead of {words.on(asked.start_date, usual.days)}." if saved else "; left on stickers alone, it would not be there."
-        return Hurried(words.span(best.days).capitalize(), f"{saved} sooner" if saved else "", reason, _step(best), told)
-    return Hurried("It takes its time", "", "No way of hurrying buys more than a tenth of the days.", "Leave it on stickers.", told)
+        reason = f"{_words(best, query)}, it may be worked from about {words.on(query.start_date, best.days)}"
+        reason += f" instead of {words.on(query.start_date, usual.days)}." if saved else "; left on stickers alone, it would not be there."
+        return Hurried(words.span(best.days).capitalize(), f"{saved} sooner" if saved else "", reason, _step(best), lines)
+    return Hurried("It takes its time", "", "No way of hurrying buys more than a tenth of the days.", "Leave it on stickers.", lines)
 
 
-def _told(way: Way, asked: AskedDrying, usual: Way) -> HurryWords:
+def _told(way: Way, question: AskedDrying, usual: Way) -> HurryWords:
     if not np.isfinite(way.days):
-        return HurryWords(_words(way, asked), "not in this air", "", "", way.thickness_m, way == usual)
+        return HurryWords(_words(way, question), "not in this air", "", "", way.thickness_m, way == usual)
     bought = "" if way == usual or not np.isfinite(way.saved_days) else bought_words(way.saved_days)
-    when = "now" if way.days == 0 else words.on(asked.start_date, way.days)
-    return HurryWords(_words(way, asked), when, words.span(way.days), bought, way.thickness_m, way == usual)
+    when = "now" if way.days == 0 else words.on(question.start_date, way.days)
+    return HurryWords(_words(way, question), when, words.span(way.days), bought, way.thickness_m, way == usual)
 
 
-def _words(way: Way, asked: AskedDrying) -> str:
+def _words(way: Way, question: AskedDrying) -> str:
     text = WORDS[way.step]
-    return text.replace("warmer", "cooler") if asked.question.rises else text
+    return text.replace("warmer", "cooler") if question.question.rises else text
 
 
 def bought_words(days: float) -> str:
@@ -121,17 +121,17 @@ class Elsewhere:
     span: str
 
 
-def elsewhere(asked: AskedDrying, places: list[Place]) -> list[Elsewhere]:
+def elsewhere(question: AskedDrying, places: list[Place]) -> list[Elsewhere]:
     """How long wood that is as wanted may lie in each of the other places before it no longer is."""
-    wanted = asked.question.wanted
-    if wanted is None or not wanted.low[0] <= asked.start <= wanted.high[0]:
+    wanted = question.question.wanted
+    if wanted is None or not wanted.low[0] <= question.start <= wanted.high[0]:
         return []
     result = []
     for place in places:
-        if place == asked.last.place or place.traits.is_held:
+        if place == question.last.place or place.traits.is_held:
             continue
-        around = queries.surroundings([place], f"place-{place.pk}", methods.named(methods.USUAL), asked.start_date)
+        around = queries.surroundings([place], f"place-{place.pk}", methods.named(methods.USUAL), question.start_date)
         if isinstance(around, Surroundings):
-            days = hurrying.matters_after(asked.question, around.setting)
+            days = hurrying.matters_after(question.question, around.setting)
             result.append(Elsewhere(place, words.span(days) if np.isfinite(days) else "as long as you like"))
     return result

@@ -47,7 +47,9 @@ class LogForm(QuestionForm):
     def build(self) -> None:
         self.places = list(air.places(self.workshop)) if self.workshop.pk else []
         yards = [(f"place-{place.pk}", place.name) for place in self.places if place.traits.is_outdoors]
-        patterns = sorted(((key, one.name) for key, one in climate.patterns().items()), key=lambda pair: pair[0] != queries.USUAL_PATTERN)
+        patterns = sorted(
+            ((key, pattern.name) for key, pattern in climate.patterns().items()), key=lambda pair: pair[0] != queries.USUAL_PATTERN
+        )
         self.fields["species_key"] = SpeciesField(self.workshop, required=False, label="Species")
         self.fields["diameter_m"] = LengthField(self.system, *logs.DIAMETER_M, required=False, label=f"Diameter, {self.system.length}")
         self.fields["where"] = forms.ChoiceField(required=False, label="Outdoors in the air of", choices=[*yards, *patterns])

@@ -38,8 +38,8 @@ def ready_days(pieces: Sequence[Piece], question: Question) -> dict[int, dict]:
 def came(page: Mapping) -> dict | None:
     """What was forecast of a piece, against what was read since."""
     piece = page["piece"]
-    found = forecasts.what_came(piece, PieceMoisture.objects.filter(piece=piece).first()) if piece.traits.is_judged else []
-    return {"came": found} if found else None
+    outcome = forecasts.what_came(piece, PieceMoisture.objects.filter(piece=piece).first()) if piece.traits.is_judged else []
+    return {"came": outcome} if outcome else None
 
 
 PARTS.add(Part(50, "Drying", "drying", key="d"))

@@ -88,18 +88,18 @@ def surroundings(
 
     ``conditions`` are those of :class:`wood.drying.methods.Conditions` that were asked for.
     """
-    begin, asked = day_of_year(start), dict(conditions or {})
+    begin, question = day_of_year(start), dict(conditions or {})
     if where.startswith("place-"):
         place = next((place for place in places if f"place-{place.pk}" == where), None)
         if place is not None:
             try:
-                return _in_place(place, method, begin, asked)
+                return _in_place(place, method, begin, question)
             except OutOfRange as beyond:
                 return NoAir(place.name, str(beyond))
     if not method.core.outdoors:
-        return _held(method, asked)
+        return _held(method, question)
     pattern = climate.patterns().get(where) or climate.pattern(USUAL_PATTERN)
-    result = setting(method.core, pattern.year.starting(begin), **asked)
+    result = setting(method.core, pattern.year.starting(begin), **question)
     return Surroundings(
         result, method, f"the pattern “{pattern.name.lower()}”", f"a climate pattern of our own: {pattern.words}", outdoors=True
     )
@@ -111,18 +111,18 @@ def sky(places: list[Place], where: str) -> tuple[tuple[float, ...], float | Non
     """
     place = next((place for place in places if f"place-{place.pk}" == where), None)
     known = air.known_year(place) if place is not None else None
-    found = known.climate if known else climate.patterns().get(where)
-    return (found.clearness, found.latitude_deg) if found is not None else ((), None)
+    result = known.climate if known else climate.patterns().get(where)
+    return (result.clearness, result.latitude_deg) if result is not None else ((), None)
 
 
-def _held(method: DryingMethod, asked: dict) -> Surroundings:
-    return Surroundings(setting(method.core, **asked), method, f"the {method.core.name.lower()}", "held at its settings", outdoors=False)
+def _held(method: DryingMethod, question: dict) -> Surroundings:
+    return Surroundings(setting(method.core, **question), method, f"the {method.core.name.lower()}", "held at its settings", outdoors=False)
 
 
-def _in_place(place: Place, method: DryingMethod, begin: float, asked: dict) -> Surroundings | NoAir:
+def _in_place(place: Place, method: DryingMethod, begin: float, question: dict) -> Surroundings | NoAir:
     kind = place.traits
     if kind.is_outdoors and not method.core.outdoors:
-        return _held(method, asked)
+        return _held(method, question)
     known = air.known_year(place)
     if known:
         series, basis = known.climate.year.starting(begin), known.basis
@@ -140,7 +140,7 @@ def _in_place(place: Place, method: DryingMethod, begin: float, asked: dict) -> 
         series = air.same_climate(held_year).year.starting(begin)
         basis = "its air of the last weeks, held: a year of it was not read"
     if kind.is_outdoors:
-        return Surroundings(setting(method.core, series, **asked), method, place.name, basis, outdoors=True, place=place)
+        return Surroundings(setting(method.core, series, **question), method, place.name, basis, outdoors=True, place=place)
     return Surroundings(Setting(series, SMALL_STACK), methods.of_place(place.kind), place.name, basis, outdoors=False, place=place)
 
 

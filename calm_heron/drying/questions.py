@@ -208,9 +208,9 @@ def asked(
     method = methods.named(typed["by"])
     around = queries.surroundings(places, typed["where"], method, start_date, _conditions(method, typed))
     then = queries.surroundings(places, typed["then"], methods.named(methods.USUAL), start_date) if typed["then"] else None
-    for one in (around, then):
-        if isinstance(one, NoAir):
-            return NotAsked(species, one, start_date)
+    for item in (around, then):
+        if isinstance(item, NoAir):
+            return NotAsked(species, item, start_date)
     assert isinstance(around, Surroundings)
     assert not isinstance(then, NoAir)
     try:
@@ -248,38 +248,38 @@ def asked(
     return replace(ready, state=judged_by(piece, known, ready.purpose, ready.aim).state)
 
 
-def _carried(asked: AskedDrying, then: Surroundings, at: float) -> AskedDrying:
+def _carried(question: AskedDrying, then: Surroundings, at: float) -> AskedDrying:
     """First where it is dried, then carried to another place once it has come down so far, or as far as the first place helps."""
-    if asked.start <= at:
-        return replace(asked, around=then, question=replace(asked.question, setting=then.setting))
-    there = replace(asked.question, target=at)
+    if question.start <= at:
+        return replace(question, around=then, question=replace(question.question, setting=then.setting))
+    there = replace(question.question, target=at)
     first = queries.answered(there)
-    if first.why_not is WhyNot.TOO_SLOW or (asked.around.method.core.of_a_log and not np.isfinite(first.days)):
-        return replace(asked, question=there)
+    if first.why_not is WhyNot.TOO_SLOW or (question.around.method.core.of_a_log and not np.isfinite(first.days)):
+        return replace(question, question=there)
     if not np.isfinite(first.days):
         at = max(at, first.lowest_month_emc + HELPS)
-        first = queries.answered(replace(there, target=at)) if at < asked.start else first
+        first = queries.answered(replace(there, target=at)) if at < question.start else first
     if not np.isfinite(first.days):
-        return replace(asked, around=then, question=replace(asked.question, setting=then.setting))
+        return replace(question, around=then, question=replace(question.question, setting=then.setting))
     day = float(np.ceil(first.days))
-    setting = replace(asked.question.setting, then=(Stage(day, then.setting),))
-    carried_on = asked.start_date + timedelta(days=day)
-    return replace(asked, question=replace(asked.question, setting=setting), then=then, carried_on=carried_on, carried_at=at)
+    setting = replace(question.question.setting, then=(Stage(day, then.setting),))
+    carried_on = question.start_date + timedelta(days=day)
+    return replace(question, question=replace(question.question, setting=setting), then=then, carried_on=carried_on, carried_at=at)
 
 
-def _until_ready(asked: AskedDrying, about: Chosen) -> AskedDrying:
+def _until_ready(question: AskedDrying, about: Chosen) -> AskedDrying:
     """Until it may be worked for what the page is about, in the place where it lies in the end; as it is where that asks for nothing."""
-    purpose, last = about.purpose, asked.last
+    purpose, last = about.purpose, question.last
     if about.use.against is not Against.LIMIT:
         if last.place is None or (last.place != about.place and last.place.traits.is_outdoors):
-            return asked
+            return question
         purpose = replace(purpose, place=last.place)
     aim = about.aims.target(purpose)
     if aim is None:
-        return asked
+        return question
     wanted = _wanted(aim, purpose.use, last.setting.series)
-    target = first_edge(wanted, asked.start)
-    return replace(asked, question=replace(asked.question, target=target, wanted=wanted), purpose=purpose, aim=aim)
+    target = first_edge(wanted, question.start)
+    return replace(question, question=replace(question.question, target=target, wanted=wanted), purpose=purpose, aim=aim)
 
 
 def first_edge(wanted: Wanted, start: float) -> float:
@@ -336,29 +336,29 @@ def _start_uncertainty(start: float, read: Estimate | None, figures: Figures) ->
     return GREEN_SPREAD if abs(start - figures.green_moisture) < 5e-4 else TYPED_UNCERTAINTY
 
 
-def frozen_days(asked: AskedDrying, answer: answers.Answer) -> int:
+def frozen_days(question: AskedDrying, answer: answers.Answer) -> int:
     """On how many days of its drying outdoors the air is below freezing while the wood still holds free water."""
-    series, history = asked.around.setting.series, answer.history
-    wet = history.core > asked.question.figures.wood.fibre_saturation
+    series, history = question.around.setting.series, answer.history
+    wet = history.core > question.question.figures.wood.fibre_saturation
     until = float(history.days[wet][-1]) if wet.any() else 0.0
-    if asked.carried_on is not None:
-        until = min(until, float((asked.carried_on - asked.start_date).days))
+    if question.carried_on is not None:
+        until = min(until, float((question.carried_on - question.start_date).days))
     daily = series.by_day(series.temperature_c)
     return int((daily[np.arange(int(until)) % daily.size] < 0.0).sum())
 
 
-def risks_of(asked: AskedDrying, answer: answers.Answer) -> list[Risk]:
+def risks_of(query: AskedDrying, answer: answers.Answer) -> list[Risk]:
     """What may go wrong on the way, the gravest first; empty where the species' figures do not tell."""
-    question = asked.question
+    question = query.question
     try:
         return assess(
             answer.history,
-            asked.species,
+            query.species,
             question.figures,
             question.as_slab_m,
-            asked.start,
-            asked.around.setting.series,
-            ends_sealed=asked.ends_sealed,
+            query.start,
+            query.around.setting.series,
+            ends_sealed=query.ends_sealed,
         )
     except NotKnown:
         return []

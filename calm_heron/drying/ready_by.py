@@ -14,16 +14,16 @@ def ready_by(piece: Piece, about: Chosen, given: VerdictWords, membership: Membe
     """What the sentence says, or None where the verdict does not ask for it or the species' pace is not known."""
     if given.verdict is None or given.state not in forecasts.MUST_WAIT or piece.traits.dries_by_weight:
         return None
-    found = forecasts.of_piece(piece, about, membership)
-    if found is None or found[1].already:
+    result = forecasts.of_piece(piece, about, membership)
+    if result is None or result[1].already:
         return None
-    asked, answer = found
+    query, answer = result
     question = f"?{about.question}" if about.is_asked else ""
-    shown = {"more": reverse("piece_drying", args=[piece.workshop.slug, piece.tag]) + question, "where": ready_words.where(asked)}
+    shown = {"more": reverse("piece_drying", args=[piece.workshop.slug, piece.tag]) + question, "where": ready_words.where(query)}
     if not np.isfinite(answer.days):
-        return shown | {"never": ready_words.describe(asked, answer, [])}
+        return shown | {"never": ready_words.describe(query, answer, [])}
     return shown | {
-        "by": ready_words.by_when(asked, answer),
-        "chances": ready_words.chances(asked, answer),
-        "course": ready_words.course(asked, answer),
+        "by": ready_words.by_when(query, answer),
+        "chances": ready_words.chances(query, answer),
+        "course": ready_words.course(query, answer),
     }

@@ -29,29 +29,29 @@ def about(start: date, days: float) -> str:
     return f"mid-{name}" if part == "mid" else f"{part} {name}"
 
 
-def describe(asked: AskedDrying, answer: Answer, risks: list[RiskDescription]) -> Description:
+def describe(question: AskedDrying, answer: Answer, risks: list[RiskDescription]) -> Description:
     """The answer to when it may be worked."""
-    if asked.state is State.READY:
+    if question.state is State.READY:
         return Description(
-            "Ready now", "", f"{where(asked)} {stays(asked, answer)}", "Work it. The page of the piece has its verdict and why."
+            "Ready now", "", f"{where(question)} {stays(question, answer)}", "Work it. The page of the piece has its verdict and why."
         )
-    if answer.already and asked.state in OPEN:
-        reason = f"{where(asked)} it is, by its readings, within {allowed(asked)} already; they leave open whether that is sure."
+    if answer.already and question.state in OPEN:
+        reason = f"{where(question)} it is, by its readings, within {allowed(question)} already; they leave open whether that is sure."
         return Description("There, or nearly", "", reason, "Read it in more places: its page says how many would settle it.")
-    if answer.already and asked.state is State.TOO_UNEVEN:
-        reason = f"{where(asked)} its mean is within {allowed(asked)} already, but it is not the same all over."
+    if answer.already and question.state is State.TOO_UNEVEN:
+        reason = f"{where(question)} its mean is within {allowed(question)} already, but it is not the same all over."
         return Description("Its mean is there", "", reason, "See to the wet places first: its page says which they are.")
     if answer.already:
-        reason = f"{where(asked)} it is within {allowed(asked)}, and stays there."
+        reason = f"{where(question)} it is within {allowed(question)}, and stays there."
         return Description("It is there", "", reason, "Nothing needs to happen but a last reading, in several places and deep.")
     if not np.isfinite(answer.days):
-        return _never(asked, answer)
-    reason = f"{where(asked)} {by_when(asked, answer)}."
+        return _never(question, answer)
+    reason = f"{where(question)} {by_when(question, answer)}."
     return Description(
         words.span(answer.days).capitalize(),
         words.band_of(answer.days, answer.low, answer.high),
-        " ".join(part for part in (reason, chances(asked, answer), course(asked, answer)) if part),
-        _next(asked, risks),
+        " ".join(part for part in (reason, chances(question, answer), course(question, answer)) if part),
+        _next(question, risks),
     )
 
 
@@ -59,24 +59,26 @@ def describe(asked: AskedDrying, answer: Answer, risks: list[RiskDescription]) -
 OPEN = (State.CLOSE, State.CANNOT_TELL)
 
 
-def stays(asked: AskedDrying, answer: Answer) -> str:
+def stays(question: AskedDrying, answer: Answer) -> str:
     """How long wood that is ready stays so where it lies."""
-    wanted, history = asked.question.wanted, answer.history
+    wanted, history = question.question.wanted, answer.history
     assert wanted is not None
     low, high = wanted.at(history.days)
     outside = np.flatnonzero((history.mean < low) | (history.mean > high))
     if not outside.size:
-        return f"it is within {allowed(asked)}, and stays there."
-    text = f"it may be worked now, until about {words.on(asked.start_date, float(history.days[outside[0]]))}; then the season takes it out."
+        return f"it is within {allowed(question)}, and stays there."
+    text = (
+        f"it may be worked now, until about {words.on(question.start_date, float(history.days[outside[0]]))}; then the season takes it out."
+    )
     if answer.settles is not None:
         low, high = answer.settles
-        text += f" From year to year it follows {asked.last.name} between {points(low)} and {percent(high, 1)}."
+        text += f" From year to year it follows {question.last.name} between {points(low)} and {percent(high, 1)}."
     return text
 
 
-def by_when(asked: AskedDrying, answer: Answer) -> str:
+def by_when(question: AskedDrying, answer: Answer) -> str:
     """The day from which it may be worked, and between which days for most boards."""
-    start = asked.start_date
+    start = question.start_date
     text = f"it may be worked from about {words.on(start, answer.days)}"
     if answer.high - answer.low < 1.5:
         return text
@@ -85,30 +87,30 @@ def by_when(asked: AskedDrying, answer: Answer) -> str:
     return f"{text}; the quickest of ten boards from {words.on(start, answer.low)}, the slowest not within {words.LONGEST_YEARS} years"
 
 
-def chances(asked: AskedDrying, answer: Answer) -> str:
+def chances(question: AskedDrying, answer: Answer) -> str:
     """Two seasons told as two chances, empty where there is one."""
     if len(answer.chances) < 2:
         return ""
     first, *rest = answer.chances
-    later = " or ".join(about(asked.start_date, chance.day) for chance in rest)
+    later = " or ".join(about(question.start_date, chance.day) for chance in rest)
     share = IN_TEN[min(max(round(first.share * 10), 1), 9)]
-    return f"By {about(asked.start_date, first.day)} {share} in ten will be there; the others wait for {later}."
+    return f"By {about(question.start_date, first.day)} {share} in ten will be there; the others wait for {later}."
 
 
-def course(asked: AskedDrying, answer: Answer) -> str:
+def course(question: AskedDrying, answer: Answer) -> str:
     """How it gets there where a season holds it up, and how it follows its place afterwards."""
     parts = []
     history = answer.history
     ahead = history.days <= (answer.days if np.isfinite(answer.days) else history.days[-1])
-    stands = _stands(history.days[ahead], history.mean[ahead], asked.question.rises)
+    stands = _stands(history.days[ahead], history.mean[ahead], question.question.rises)
     if stands is not None:
         day, moisture = stands
         parts.append(
-            f"It comes to {percent(moisture, 1)} by {about(asked.start_date, day)}; the season then takes it no further for a while."
+            f"It comes to {percent(moisture, 1)} by {about(question.start_date, day)}; the season then takes it no further for a while."
         )
     if answer.settles is not None and answer.settles[1] - answer.settles[0] > STILL:
         low, high = answer.settles
-        place = asked.last.name if asked.last.of_place else "the air there"
+        place = question.last.name if question.last.of_place else "the air there"
         lead = "After that" if np.isfinite(answer.days) else "From year to year"
         parts.append(f"{lead} it follows {place} between {points(low)} and {percent(high, 1)}.")
     return " ".join(parts)
@@ -126,53 +128,55 @@ def _stands(days: Array, mean: Array, rises: bool) -> tuple[float, float] | None
     return None
 
 
-def allowed(asked: AskedDrying) -> str:
+def allowed(question: AskedDrying) -> str:
     """What it must come to."""
-    assert asked.purpose is not None
-    assert asked.aim is not None
-    use = asked.purpose.use
+    assert question.purpose is not None
+    assert question.aim is not None
+    use = question.purpose.use
     if use.against is Against.LIMIT:
         return f"the {points(use.limit, 0)} % that {use.name.lower()} allows"
-    text = f"{figure(use.tolerance)} of {asked.aim.at}"
-    if asked.aim.also is not None:
-        text += f" and of {asked.aim.also.at}"
+    text = f"{figure(use.tolerance)} of {question.aim.at}"
+    if question.aim.also is not None:
+        text += f" and of {question.aim.also.at}"
     return text
 
 
-def where(asked: AskedDrying) -> str:
+def where(question: AskedDrying) -> str:
     """Where it lies, one place after another."""
-    if asked.then is None or asked.carried_on is None:
-        return words.where(asked.around)
-    days = (asked.carried_on - asked.start_date).days
-    first = words.where(asked.around).rstrip(",")
-    return f"{first} until about {words.on(asked.start_date, days)}, at {percent(asked.carried_at)}, then in {asked.then.name},"
+    if question.then is None or question.carried_on is None:
+        return words.where(question.around)
+    days = (question.carried_on - question.start_date).days
+    first = words.where(question.around).rstrip(",")
+    return f"{first} until about {words.on(question.start_date, days)}, at {percent(question.carried_at)}, then in {question.then.name},"
 
 
-def _never(asked: AskedDrying, answer: Answer) -> Description:
-    there = where(asked)
+def _never(question: AskedDrying, answer: Answer) -> Description:
+    there = where(question)
     if answer.settles is None:
         reason = f"{there} it is on its way, but not there within {words.LONGEST_YEARS} years."
         return Description(f"Over {words.LONGEST_YEARS} years", "", reason, "Saw it thinner, or dry it in a warmer place.")
     low, high = answer.settles
     between = f"between {points(low)} and {percent(high, 1)}" if high - low > STILL else f"at about {percent((low + high) / 2, 1)}"
-    elsewhere = f"Bring it to a {'damper' if asked.question.rises else 'drier'} place, or ask for what this one can give."
+    elsewhere = f"Bring it to a {'damper' if question.question.rises else 'drier'} place, or ask for what this one can give."
     if answer.settles_off <= 1e-9:
         nearest = "It comes through what is wanted each year, and not for a whole month at a time."
-        step = f"Work it about {about(asked.start_date, answer.settles_day)}, when it is there, or allow more: general work asks for 2."
+        step = f"Work it about {about(question.start_date, answer.settles_day)}, when it is there, or allow more: general work asks for 2."
     elif high - low > STILL:
-        nearest = f"It comes nearest in {about(asked.start_date, answer.settles_day)}, {distance(answer.settles_off)} points off."
+        nearest = f"It comes nearest in {about(question.start_date, answer.settles_day)}, {distance(answer.settles_off)} points off."
         step = elsewhere
     else:
         nearest, step = f"It stays {distance(answer.settles_off)} points off.", elsewhere
-    reason = f"{there} it goes on {between} from year to year, and never stays within {allowed(asked)} for a month. {nearest}"
+    reason = f"{there} it goes on {between} from year to year, and never stays within {allowed(question)} for a month. {nearest}"
     return Description("Not in this air", "", reason, step)
 
 
-def _next(asked: AskedDrying, risks: list[RiskDescription]) -> str:
+def _next(question: AskedDrying, risks: list[RiskDescription]) -> str:
     if risks and risks[0].level is words.RiskLevel.HIGH:
         return words.likely(risks[0])
-    if asked.carried_on is not None and asked.then is not None:
-        return f"Carry it into {asked.then.name} once a core reading says {percent(asked.carried_at)}, and let it lie there on stickers."
-    if asked.at_least:
+    if question.carried_on is not None and question.then is not None:
+        return (
+            f"Carry it into {question.then.name} once a core reading says {percent(question.carried_at)}, and let it lie there on stickers."
+        )
+    if question.at_least:
         return "Some of it is wetter than the meter can measure, so it may take longer: weigh it, a scale tells more while it is wet."
     return "Read it again in a few weeks: its own log makes this date surer."

@@ -59,37 +59,37 @@ class RoadsDrawing:
     summary: str
 
 
-def drawing(put: Put[WoodByRoad], found: Compared, reader: Reader, narrow: bool) -> RoadsDrawing:
+def drawing(put: Put[WoodByRoad], comparison: Compared, reader: Reader, narrow: bool) -> RoadsDrawing:
     """All roads side by side, as far as the one to take and some way on."""
-    best, asked, width = found.best, found.asked.question, NARROW if narrow else WIDE
-    longest = max((one.answer.days for one in found.roads if one.arrives), default=LEAST_DAYS)
+    best, question, width = comparison.best, comparison.asked.question, NARROW if narrow else WIDE
+    longest = max((road.answer.days for road in comparison.roads if road.arrives), default=LEAST_DAYS)
     days = min(max(longest * 1.05, LEAST_DAYS), MOST_DAYS, max(best.answer.days * MOST_TIMES, LEAST_DAYS) if best else MOST_DAYS)
     right = width - RIGHT[width]
     x = Scale(0.0, days, LEFT, right)
-    lowest = max(0.0, asked.target - 0.03)
-    y = MoistureScale(lowest, asked.start, ABOVE, HEIGHT - BELOW)
+    lowest = max(0.0, question.target - 0.03)
+    y = MoistureScale(lowest, question.start, ABOVE, HEIGHT - BELOW)
     ends, lines = [], []
-    for one in found.roads:
-        history = one.answer.history
+    for road in comparison.roads:
+        history = road.answer.history
         # A road ends where the wood is what is wanted.
-        at = np.linspace(0.0, min(days, one.answer.days if one.arrives else float(history.days[-1])), 90)
+        at = np.linspace(0.0, min(days, road.answer.days if road.arrives else float(history.days[-1])), 90)
         mean = np.interp(at, history.days, history.mean)
-        if one.arrives and one.answer.days <= days:
-            mean[-1] = asked.target
+        if road.arrives and road.answer.days <= days:
+            mean[-1] = question.target
         lines.append([(x(float(day)), y(float(value))) for day, value in zip(at, mean, strict=True)])
         ends.append(lines[-1][-1])
     spread = spread_labels([end[1] for end in ends], LABEL_GAP, ABOVE + 6, HEIGHT - BELOW)
     threads = [
         RoadThread(
-            one.road.key,
+            item.road.key,
             path(line),
-            [_move(move, x, y) for move in one.moved if move.day < days],
+            [_move(move, x, y) for move in item.moved if move.day < days],
             end,
-            road_name(one.road.key).short,
+            road_name(item.road.key).short,
             level,
-            best is not None and one.road.key == best.road.key,
+            best is not None and item.road.key == best.road.key,
         )
-        for one, line, end, level in zip(found.roads, lines, ends, spread, strict=True)
+        for item, line, end, level in zip(comparison.roads, lines, ends, spread, strict=True)
     ]
     step = next((size for size in (14, 30, 61, 91, 183, 365, 730) if days / size <= (6 if width == WIDE else 4)), 730)
     across = [Tick(x(day), short_day(put.tells["begun"] + timedelta(days=day))) for day in range(0, math.floor(days) + 1, step)]
@@ -98,11 +98,11 @@ def drawing(put: Put[WoodByRoad], found: Compared, reader: Reader, narrow: bool)
         HEIGHT,
         LEFT,
         right,
-        y(asked.target),
+        y(question.target),
         threads,
         across,
-        moisture_ticks(lowest, asked.start, y),
-        " ".join(f"{y(at):.1f},{100 * at:.2f}" for at in sorted({lowest, min(BREAK, asked.start), asked.start}, reverse=True)),
+        moisture_ticks(lowest, question.start, y),
+        " ".join(f"{y(at):.1f},{100 * at:.2f}" for at in sorted({lowest, min(BREAK, question.start), question.start}, reverse=True)),
         "Threads of moisture through time, one for each road, down to what is wanted.",
     )
 

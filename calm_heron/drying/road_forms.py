@@ -77,7 +77,9 @@ class RoadsForm(QuestionForm):
     def build(self) -> None:
         self.places: list[Place] = list(air.places(self.workshop)) if self.workshop.pk else []
         yards = [(f"place-{place.pk}", place.name) for place in self.places if place.traits.is_outdoors]
-        patterns = sorted(((key, one.name) for key, one in climate.patterns().items()), key=lambda pair: pair[0] != queries.USUAL_PATTERN)
+        patterns = sorted(
+            ((key, pattern.name) for key, pattern in climate.patterns().items()), key=lambda pair: pair[0] != queries.USUAL_PATTERN
+        )
         rooms = [(f"place-{place.pk}", place.name) for place in self.places if place.traits.is_a_room and place.traits.is_heated]
         unit = self.system.length
         self.fields["species_key"] = SpeciesField(self.workshop, required=False, label="Species")

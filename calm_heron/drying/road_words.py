@@ -35,27 +35,29 @@ RAIN = (
 )
 
 
-def told(put: Put[WoodByRoad], found: Compared, reader: Reader) -> Told:
+def told(put: Put[WoodByRoad], comparison: Compared, reader: Reader) -> Told:
     """Which road, when and why; all of them side by side; and one of them begun in each month."""
-    asked, system, tells = found.asked.question, reader.system, put.tells
-    name, beside, reason = answer(found, tells["begun"])
-    chosen = found.chosen(tells["road"])
+    question, system, tells = comparison.asked.question, reader.system, put.tells
+    name, beside, reason = answer(comparison, tells["begun"])
+    chosen = comparison.chosen(tells["road"])
     rows = [
         Row(
-            road_name(one.road.key).name,
+            road_name(road.road.key).name,
             (
-                Cell(ready(found, one), moves(one, tells["begun"]), below=True),
-                risks(one),
-                insects(one),
-                work(one),
-                energy(one, tells["price"], system),
-                Cell("below" if one is chosen else "show", chooses=("road", one.road.key)),
+                Cell(ready(comparison, road), moves(road, tells["begun"]), below=True),
+                risks(road),
+                insects(road),
+                work(road),
+                energy(road, tells["price"], system),
+                Cell("below" if road is chosen else "show", chooses=("road", road.road.key)),
             ),
-            one is found.best,
+            road is comparison.best,
         )
-        for one in found.roads
+        for road in comparison.roads
     ]
-    caption = f"Side by side, from {percent(asked.start)} to {percent(asked.target)}, in the air of {tells['outdoors']} and {tells['home']}"
+    caption = (
+        f"Side by side, from {percent(question.start)} to {percent(question.target)}, in the air of {tells['outdoors']} and {tells['home']}"
+    )
     heads = ("Road", "Ready after", "Goes wrong", "Insects", "Work", in_system(ENERGY_HEAD, system), "Months")
     columns = months(chosen)
     return Told(
@@ -67,7 +69,7 @@ def told(put: Put[WoodByRoad], found: Compared, reader: Reader) -> Told:
             Table(rows, heads, caption),
             Heading(f"{road_name(chosen.road.key).name}, begun in each month: weeks"),
             *([Columns(columns)] if columns else [Says("It is the same in every month.", Manner.REASON)]),
-            Says(rule_of_thumb(found), Manner.HINT),
+            Says(rule_of_thumb(comparison), Manner.HINT),
             Says(RAIN, Manner.HINT),
             Folded("How?", working(chosen, system)),
         ),
@@ -105,34 +107,38 @@ def on_day(begun: date, days: float) -> str:
     return full_day(begun + timedelta(days=float(np.ceil(days))))
 
 
-def ready(found: Compared, one: Travelled) -> str:
+def ready(comparison: Compared, route: Travelled) -> str:
     """When it is there, with its band, or what it stops at."""
-    answer = one.answer
-    if not one.arrives:
-        return f"never: it stops at about {percent(one.reaches)}" if one.reaches > found.asked.question.target else "not within ten years"
+    answer = route.answer
+    if not route.arrives:
+        return (
+            f"never: it stops at about {percent(route.reaches)}"
+            if route.reaches > comparison.asked.question.target
+            else "not within ten years"
+        )
     return band_of(answer.days, answer.low, answer.high)
 
 
-def moves(one: Travelled, begun: date) -> str:
+def moves(route: Travelled, begun: date) -> str:
     """When it is moved, and where to."""
     return "; ".join(
-        f"at {percent(move.moisture)} into {stay_name(move.where).words}, about {on_day(begun, move.day)}" for move in one.moved
+        f"at {percent(move.moisture)} into {stay_name(move.where).words}, about {on_day(begun, move.day)}" for move in route.moved
     )
 
 
-def risks(one: Travelled) -> str:
+def risks(route: Travelled) -> str:
     """What is likely to go wrong, and what is to be watched."""
-    high = [RISKS[risk.kind] for risk in one.risks if risk.level is RiskLevel.HIGH]
-    watch = [RISKS[risk.kind] for risk in one.risks if risk.level is RiskLevel.WATCH]
+    high = [RISKS[risk.kind] for risk in route.risks if risk.level is RiskLevel.HIGH]
+    watch = [RISKS[risk.kind] for risk in route.risks if risk.level is RiskLevel.WATCH]
     said = ([f"likely: {', '.join(high)}"] if high else []) + ([f"watch: {', '.join(watch)}"] if watch else [])
-    if not one.risks:
+    if not route.risks:
         return "not known for this wood"
     return "; ".join(said) or "none to speak of"
 
 
-def insects(one: Travelled) -> str:
+def insects(route: Travelled) -> str:
     """What insects may do."""
-    attack = one.attack
+    attack = route.attack
     if attack.cleared:
         return "killed by the heat; not kept off afterwards" if attack.open_pored or attack.inside or attack.under_bark else "hardly"
     said = ["some may be in it already: only heat ends them"] if attack.inside else []
@@ -143,12 +149,12 @@ def insects(one: Travelled) -> str:
     return "; ".join(said) or "hardly"
 
 
-def work(one: Travelled) -> str:
+def work(route: Travelled) -> str:
     """How often it is stacked, and how often read or weighed."""
-    stacked = {1: "stacked once", 2: "stacked twice"}.get(one.movings, f"stacked {one.movings} times")
-    if not one.arrives:
+    stacked = {1: "stacked once", 2: "stacked twice"}.get(route.movings, f"stacked {route.movings} times")
+    if not route.arrives:
         return stacked
-    looks = max(1, round(one.weighings))
+    looks = max(1, round(route.weighings))
     return f"{stacked}, looked at {'once' if looks == 1 else f'{looks} times'}"
 
 
@@ -156,21 +162,21 @@ def work(one: Travelled) -> str:
 THOUSAND_BOARD_FEET_M3 = 1000 * BOARD_FOOT_M3
 
 
-def energy(one: Travelled, price: float | None, system: System) -> str:
+def energy(route: Travelled, price: float | None, system: System) -> str:
     """Kilowatt hours for a cubic metre or a thousand board feet, and what they cost."""
-    low, high = (kwh * (THOUSAND_BOARD_FEET_M3 if system.is_inch else 1.0) for kwh in one.energy_kwh_m3)
+    low, high = (kwh * (THOUSAND_BOARD_FEET_M3 if system.is_inch else 1.0) for kwh in route.energy_kwh_m3)
     if high < 1:
-        return "the house’s own" if any(leg.where in ("room", "shelf") for leg in one.road.legs) else "none"
-    told = f"{low:.0f} to {high:.0f} kWh"
-    return f"{told}, {low * price:,.0f} to {high * price:,.0f}" if price else told
+        return "the house’s own" if any(leg.where in ("room", "shelf") for leg in route.road.legs) else "none"
+    text = f"{low:.0f} to {high:.0f} kWh"
+    return f"{text}, {low * price:,.0f} to {high * price:,.0f}" if price else text
 
 
-def answer(found: Compared, begun: date) -> tuple[str, str, str]:
+def answer(comparison: Compared, begun: date) -> tuple[str, str, str]:
     """Which road, when, and why, in a sentence."""
-    best = found.best
-    wood, target = found.asked.species.spoken_name, found.asked.question.target
+    best = comparison.best
+    wood, target = comparison.asked.species.spoken_name, comparison.asked.question.target
     if best is None:
-        nearest = min((one for one in found.roads), key=lambda one: one.reaches)
+        nearest = min((road for road in comparison.roads), key=lambda road: road.reaches)
         return (
             "No road gets it there",
             f"to {percent(target)} within ten years",
@@ -184,9 +190,9 @@ def answer(found: Compared, begun: date) -> tuple[str, str, str]:
     if worst is not None and worst.level is RiskLevel.HIGH:
         why.append(f"no road is without risk, and this one risks least ({RISKS[worst.kind]})")
     else:
-        quicker = [one for one in found.roads if one.arrives and one.answer.days < 0.9 * best.answer.days]
+        quicker = [road for road in comparison.roads if road.arrives and road.answer.days < 0.9 * best.answer.days]
         if quicker:
-            passed = min(quicker, key=lambda one: one.answer.days)
+            passed = min(quicker, key=lambda item: item.answer.days)
             why.append(f"{road_name(passed.road.key).name.lower()} would be quicker, {_against(passed)}")
     if best.kiln_days > KILN_DAYS_AT_MOST:
         why.append(f"it keeps the kiln for {span(best.kiln_days)}")
@@ -206,23 +212,23 @@ def _against(passed: Travelled) -> str:
     return "but green wood does not belong in a heated room"
 
 
-def rule_of_thumb(found: Compared) -> str:
+def rule_of_thumb(comparison: Compared) -> str:
     """The old rule, and the published days, as what they are."""
-    years = found.roads[0].answer.rule_of_thumb_days / 365
-    told = f"The old rule of a year for every inch says {years:.1f} years to air-dry."
-    published = found.asked.species.air_dry_days
+    years = comparison.roads[0].answer.rule_of_thumb_days / 365
+    text = f"The old rule of a year for every inch says {years:.1f} years to air-dry."
+    published = comparison.asked.species.air_dry_days
     if published:
-        told += f" Published for an inch of {found.asked.species.spoken_name} to 20 %: {published[0]:.0f} to {published[1]:.0f} days."
-    return told
+        text += f" Published for an inch of {comparison.asked.species.spoken_name} to 20 %: {published[0]:.0f} to {published[1]:.0f} days."
+    return text
 
 
 def months(chosen: Travelled) -> list[tuple[str, float, str]]:
     """A road begun on the first of each month: its name, how tall its column is (percent of the longest), and the weeks it takes; none
     where every month is the same to it."""
     days = month_days(chosen)
-    most = max((one for one in days if np.isfinite(one)), default=1.0)
+    most = max((day for day in days if np.isfinite(day)), default=1.0)
     names = ("J", "F", "M", "A", "M", "J", "J", "A", "S", "O", "N", "D")
     return [
-        (name, 100 * one / most if np.isfinite(one) else 0.0, f"{one / 7:.0f}" if np.isfinite(one) else "–")
-        for name, one in zip(names, days, strict=False)
+        (name, 100 * item / most if np.isfinite(item) else 0.0, f"{item / 7:.0f}" if np.isfinite(item) else "–")
+        for name, item in zip(names, days, strict=False)
     ]

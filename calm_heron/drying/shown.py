@@ -18,38 +18,40 @@ def complain(form: CalmForm, beyond: OutOfRange) -> None:
     form.complain(beyond, what + " must lie between {low} and {high} to be computed with.", {"diameter_m": "thickness_m"})
 
 
-def shown(asked: AskedDrying, system: System, frames: tuple[drawings.Frame, ...]) -> dict:
+def shown(question: AskedDrying, system: System, frames: tuple[drawings.Frame, ...]) -> dict:
     """Everything that is shown of one answer, by the names that ``drying/answer.html`` calls it."""
-    answer = queries.answered(asked.question)
-    risks = questions.risks_of(asked, answer)
-    risks_described = [words.describe_risk(risk, system, asked.around.method) for risk in risks if risk.level in RISKS_MARKED]
-    today, log, series = queries.today(), asked.log, asked.around.setting.series
-    if asked.aim is not None:
-        described = ready_words.describe(asked, answer, risks_described)
+    answer = queries.answered(question.question)
+    risks = questions.risks_of(question, answer)
+    risks_described = [words.describe_risk(risk, system, question.around.method) for risk in risks if risk.level in RISKS_MARKED]
+    today, log, series = queries.today(), question.log, question.around.setting.series
+    if question.aim is not None:
+        described = ready_words.describe(question, answer, risks_described)
     else:
-        described = words.describe(answer, asked.start, asked.target, asked.start_date, asked.around, risks_described)
-    past = list(zip(log.days, log.moistures, strict=True)) if asked.start_date <= today else []
+        described = words.describe(answer, question.start, question.target, question.start_date, question.around, risks_described)
+    past = list(zip(log.days, log.moistures, strict=True)) if question.start_date <= today else []
     return {
-        "asked": asked,
-        "wanted": "" if asked.aim else percent(asked.target),
+        "asked": question,
+        "wanted": "" if question.aim else percent(question.target),
         "answer": answer,
         "described": described,
         "risks": risks_described,
         "low_risks": [words.NAMES[risk.kind].lower() for risk in risks if risk.level is RiskLevel.LOW],
         "risks_unknown": not risks,
-        "courses": [drawings.course(answer, asked.question, asked.start_date, past, risks_described, today, frame) for frame in frames],
-        "strips": drawings.month_strips(answer, asked.start_date, today, frames)
-        if asked.around.method.core.outdoors and asked.then is None
+        "courses": [
+            drawings.course(answer, question.question, question.start_date, past, risks_described, today, frame) for frame in frames
+        ],
+        "strips": drawings.month_strips(answer, question.start_date, today, frames)
+        if question.around.method.core.outdoors and question.then is None
         else [],
-        "table": drawings.table(answer.history, asked.start_date),
+        "table": drawings.table(answer.history, question.start_date),
         "learned": log.learned,
         "flags": [words.FLAGS[flag] for flag in log.learned.flags] if log.learned else [],
         "absurd": [log.days[k] for k in log.learned.absurd] if log.learned else [],
-        "species_basis": words.basis(asked.figures, asked.species, system),
-        "pace": asked.question.figures,
-        "beside": words.beside(answer.rule_of_thumb_days, asked.species, asked.start, system),
-        "frost": words.frost(questions.frozen_days(asked, answer)),
-        "thickness": said_length(asked.thickness_m, system),
+        "species_basis": words.basis(question.figures, question.species, system),
+        "pace": question.question.figures,
+        "beside": words.beside(answer.rule_of_thumb_days, question.species, question.start, system),
+        "frost": words.frost(questions.frozen_days(question, answer)),
+        "thickness": said_length(question.thickness_m, system),
         # How far above the tabulated moisture wood stays that dries in this air.
         "sorption_gap": float(series.half_loop.mean()),
     }

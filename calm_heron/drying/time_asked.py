@@ -80,26 +80,26 @@ def put(form: DryingTimeForm, asker: Asker, subject: None) -> Put[AskedDrying] |
         "by": form.chosen("by"),
         "target": typed["target"] or AIR_DRY,
     }
-    asked = questions.asked(asker.workshop, whole, None, None, None, form.places)
-    if isinstance(asked, NotAsked):
-        if asked.no_air is None:
+    question = questions.asked(asker.workshop, whole, None, None, None, form.places)
+    if isinstance(question, NotAsked):
+        if question.no_air is None:
             gives = (
-                f"No source at hand gives the specific gravity of {asked.species.common_name} or of a near relative, so nothing is computed"
-                " for it."
+                f"No source at hand gives the specific gravity of {question.species.common_name} or of a near relative, so nothing is"
+                " computed for it."
             )
             return CannotPut(Why.NO_FIGURE, gives)
-        why = asked.no_air.why or "it was not read in the last months"
+        why = question.no_air.why or "it was not read in the last months"
         return CannotPut(
             Why.NO_AIR,
-            f"Nothing can be worked out for the air in {asked.no_air.name}: {why}. Read its temperature and humidity, or choose a climate"
-            " pattern.",
+            f"Nothing can be worked out for the air in {question.no_air.name}: {why}. Read its temperature and humidity, or choose a"
+            " climate pattern.",
         )
-    return Put(asked)
+    return Put(question)
 
 
-def work(asked: AskedDrying) -> Answer:
+def work(question: AskedDrying) -> Answer:
     """When it is there, with its band."""
-    return queries.answered(asked.question)
+    return queries.answered(question.question)
 
 
 def gist(answer: Answer) -> Gist:
@@ -109,14 +109,14 @@ def gist(answer: Answer) -> Gist:
 
 def told(put: Put[AskedDrying], answer: Answer, reader: Reader) -> Told:
     """How long, why, what to do, what may go wrong, and what it stands on."""
-    asked = put.question
-    page = shown(asked, reader.system, ())
-    described, method = page["described"], asked.around.method.core
+    question = put.question
+    page = shown(question, reader.system, ())
+    described, method = page["described"], question.around.method.core
     hints = [said for said in (page["frost"], page["beside"]) if said]
     parts: list[Part] = [Says(described.next_step, Manner.NEXT, first="Next."), *(Says(said, Manner.HINT) for said in hints)]
     parts += [*as_a_piece(reader, "drying"), Drawn("course"), *([Drawn("months")] if method.outdoors else []), Heading("What may go wrong")]
     if page["risks_unknown"]:
-        parts.append(Says(f"The shrinkage of {asked.species.common_name} is not known, so its checks cannot be judged."))
+        parts.append(Says(f"The shrinkage of {question.species.common_name} is not known, so its checks cannot be judged."))
     else:
         parts += [risk.told() for risk in page["risks"]] or [Says("Nothing to speak of.")]
         if page["low_risks"]:
@@ -126,7 +126,7 @@ def told(put: Put[AskedDrying], answer: Answer, reader: Reader) -> Told:
             parts.append(Says(little, Manner.HINT))
     if not method.outdoors:
         parts.append(Caution("hot_chamber"))
-    elif asked.around.outdoors:
+    elif question.around.outdoors:
         parts.append(Caution("stack"))
     parts.append(Drawn("working"))
     return Told(Lead(described.word, described.band), described.reason, parts)

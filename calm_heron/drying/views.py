@@ -46,19 +46,19 @@ def hurry(request: HttpRequest, tag: str) -> HttpResponse:
     usual = USUAL_CUT[request.workshop.system.length]
     fields.update({name: request.GET.get(name, usual[name])[:30] for name in usual})
     form = HurryForm(fields, membership=request.membership)
-    asked = forecasts.usual_question(piece, known, about, request.membership, request.GET.get("start_date", "")) if known else None
+    question = forecasts.usual_question(piece, known, about, request.membership, request.GET.get("start_date", "")) if known else None
     page = {
         "piece": piece,
         "form": form,
         "about": about,
-        "asked": asked,
+        "asked": question,
         "known": known,
         "fragment": request.GET.get("fragment") == "hurry",
     }
-    if form.is_valid() and asked is not None:
+    if form.is_valid() and question is not None:
         try:
-            page["hurried"] = hurrying.hurried(asked, form.cleaned_data["skimmed_m"] or 0.0, form.cleaned_data["rough_length_m"])
-            page["elsewhere"] = hurrying.elsewhere(asked, about.places)
+            page["hurried"] = hurrying.hurried(question, form.cleaned_data["skimmed_m"] or 0.0, form.cleaned_data["rough_length_m"])
+            page["elsewhere"] = hurrying.elsewhere(question, about.places)
         except OutOfRange as beyond:
             complain(form, beyond)
     return render(request, "drying/hurried.html" if page["fragment"] else "drying/hurry.html", page)
@@ -76,16 +76,16 @@ def _page(request: HttpRequest, piece: Piece | None) -> HttpResponse:
     page = {"form": form, "piece": piece, "known": known, "fragment": fragment}
     if form.is_valid():
         try:
-            asked = questions.asked(request.workshop, form.cleaned_data, piece, known, about)
-            page |= {"one": asked.species, "around": asked.around, "start_date": asked.start_date}
-            if isinstance(asked, AskedDrying):
+            question = questions.asked(request.workshop, form.cleaned_data, piece, known, about)
+            page |= {"one": question.species, "around": question.around, "start_date": question.start_date}
+            if isinstance(question, AskedDrying):
                 # A screen that says how wide it is gets its own drawing alone.
                 frame = drawings.FRAMES.get(request.GET.get("frame", ""), drawings.BOTH) if fragment else drawings.BOTH
-                page |= shown(asked, request.workshop.system, frame)
-                if piece is not None and known is not None and not request.GET and asked.aim is not None:
-                    forecasts.keep(piece, asked, page["answer"])
+                page |= shown(question, request.workshop.system, frame)
+                if piece is not None and known is not None and not request.GET and question.aim is not None:
+                    forecasts.keep(piece, question, page["answer"])
             else:
-                page |= {"no_air": asked.no_air, "no_figure": asked.no_air is None}
+                page |= {"no_air": question.no_air, "no_figure": question.no_air is None}
         except OutOfRange as beyond:
             complain(form, beyond)
     return render(request, "drying/answer.html" if fragment else "drying/drying.html", page)

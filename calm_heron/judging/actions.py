@@ -20,22 +20,22 @@ from wood.judging.readiness import VERDICT_RULE, State
 from wood.uses import School
 
 
-def keep_judgement(by: Membership, piece: Piece, found: Judged | NotJudged) -> None:
+def keep_judgement(by: Membership, piece: Piece, judgement: Judged | NotJudged) -> None:
     """Write a verdict into the log as it stands now, with the rule's version."""
     require(by, Role.HELPER)
-    place, use = found.asked.place, found.asked.use
-    kept: dict[str, Any] = {
+    place, use = judgement.asked.place, judgement.asked.use
+    saved: dict[str, Any] = {
         "place": place.name if place else "",
         "use": use.key,
-        "school": found.asked.purpose.school,
+        "school": judgement.asked.purpose.school,
         "rule": VERDICT_RULE,
         "state": State.CANNOT_TELL,
     }
-    if isinstance(found, Judged):
+    if isinstance(judgement, Judged):
         names = ("state", "cause", "difference", "uncertainty", "margin", "tolerance", "target", "target_uncertainty")
-        kept |= {name: getattr(found.verdict, name) for name in names}
-        kept |= {"moisture": found.estimate.mean, "bound": found.estimate.bound}
-    log.write(by, "judgement", "judged", subject=piece.tag, **kept)
+        saved |= {name: getattr(judgement.verdict, name) for name in names}
+        saved |= {"moisture": judgement.estimate.mean, "bound": judgement.estimate.bound}
+    log.write(by, "judgement", "judged", subject=piece.tag, **saved)
 
 
 @transaction.atomic
@@ -104,11 +104,11 @@ def set_uses(by: Membership, wanted: dict[str, dict[str, float | None]], seen: s
     """
     require(by, Role.MAKER)
     must_be_as_seen(seen, *queries.rule_settings(settings_locked(by)), what="how close uses must be")
-    kept: dict[str, dict[str, float]] = {}
+    saved: dict[str, dict[str, float]] = {}
     for key, figures in wanted.items():
         if all(value is None for value in figures.values()):
             UseRule.objects.of(by.workshop).filter(use_key=key).delete()
             continue
         UseRule.objects.update_or_create(workshop=by.workshop, use_key=key, defaults=figures)
-        kept[key] = {name: value for name, value in figures.items() if value is not None}
-    log.write(by, "judgement", "uses", uses=kept)
+        saved[key] = {name: value for name, value in figures.items() if value is not None}
+    log.write(by, "judgement", "uses", uses=saved)

@@ -57,8 +57,8 @@ def aim_of(piece: Piece | None) -> PieceAim | None:
     """The aim that was kept for a piece, or for the lot that it stands for."""
     if piece is None:
         return None
-    kept = PieceAim.objects.filter(piece__in=[one for one in (piece.pk, piece.lot_id) if one])
-    return min(kept, key=lambda aim: aim.piece_id != piece.pk, default=None)
+    aims = PieceAim.objects.filter(piece__in=[item for item in (piece.pk, piece.lot_id) if item])
+    return min(aims, key=lambda aim: aim.piece_id != piece.pk, default=None)
 
 
 class Aims:
@@ -68,7 +68,7 @@ class Aims:
         Http404: a place, a use or a school is asked for that there is not; no other is taken for it.
     """
 
-    def __init__(self, workshop: Workshop, asked: Mapping | None = None) -> None:
+    def __init__(self, workshop: Workshop, initial: Mapping | None = None) -> None:
         self.workshop = workshop
         everywhere: list[Place] = list(air.all_places(workshop))
         self.places = [place for place in everywhere if not place.retired]
@@ -77,8 +77,8 @@ class Aims:
         # What was to live in a place that is retired is not silently judged for another.
         self._by_id = {place.pk: place for place in everywhere}
         # The moisture as it was typed, for a form to show again.
-        self.typed = (asked or {}).get("moisture", "")[:12]
-        self.asked = self._asked(asked or {})
+        self.typed = (initial or {}).get("moisture", "")[:12]
+        self.asked = self._asked(initial or {})
         self._targets: dict[Purpose, Target | None] = {}
         self._air: dict[int, AirOf] = {}
 
@@ -94,24 +94,24 @@ class Aims:
         """What wood is for, of which so much is said (``own``), whose kind has a ``usual`` use, and that will live where it lies
         (``lies_in``).
         """
-        asked, shop = self.asked, self.aim
+        question, shop = self.asked, self.aim
         shop_place = shop.place_id if shop else None
-        wanted = next((pk for pk in (asked.place_id, own.place_id, lies_in, shop_place) if pk in self._by_id), None)
+        wanted = next((pk for pk in (question.place_id, own.place_id, lies_in, shop_place) if pk in self._by_id), None)
         place = self._by_id[wanted] if wanted is not None else next(iter(self.places), None)
-        key = asked.use_key or own.use_key or usual or (shop.use_key if shop else FINE.key)
+        key = question.use_key or own.use_key or usual or (shop.use_key if shop else FINE.key)
         # A school goes with the place that it was chosen for.
-        schools: list[Said | Aim] = [asked]
+        schools: list[Said | Aim] = [question]
         if place is not None and own.place_id == place.pk:
             schools.append(own)
         elif shop is not None and place is not None and shop_place == place.pk and own.place_id is None:
             schools.append(shop)
-        said = next((one for one in schools if one.school), None)
+        said = next((school for school in schools if school.school), None)
         school = School(said.school) if said else School.YEAR
         return Purpose(place, self.uses[key], school, said.moisture if said and school is School.TYPED else None)
 
-    def of(self, piece: Piece | None, kept: PieceAim | None = None) -> Purpose:
+    def of(self, piece: Piece | None, aim: PieceAim | None = None) -> Purpose:
         """What a piece is for; ``kept`` is its aim (:func:`aim_of`)."""
-        own = Said(kept.place_id, kept.use_key, kept.school, kept.moisture) if kept else Said()
+        own = Said(aim.place_id, aim.use_key, aim.school, aim.moisture) if aim else Said()
         lies_in = piece.place_id if piece is not None and piece.traits.is_laid_where_it_lies else None
         return self.purpose(own, usual_use(piece), lies_in)
 
@@ -124,10 +124,10 @@ class Aims:
     @cached_property
     def own(self) -> np.ndarray:
         """The aims that pieces have of their own, a row for each by its piece: piece, place, use, school and moisture as numbers."""
-        kept = PieceAim.objects.of(self.workshop).order_by("piece").values_list("piece_id", "place_id", "use_key", "school", "moisture")
+        aims = PieceAim.objects.of(self.workshop).order_by("piece").values_list("piece_id", "place_id", "use_key", "school", "moisture")
         rows = [
             (piece, place, USE_KEYS.index(use), SCHOOLS.index(School(school)), NONE if moisture is None else moisture)
-            for piece, place, use, school, moisture in kept
+            for piece, place, use, school, moisture in aims
         ]
         return np.array(rows, dtype=float).reshape(-1, 1 + OWN)
 

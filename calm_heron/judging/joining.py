@@ -55,20 +55,20 @@ class Joined:
 WORDS = {State.READY: "Alike enough", State.CLOSE: "Nearly alike", State.WAIT: "Not alike", State.CANNOT_TELL: "Cannot tell"}
 
 
-def joined(one: Piece, other: Piece, about: Chosen, system: System) -> Joined:
+def joined(item: Piece, other: Piece, about: Chosen, system: System) -> Joined:
     """Compare two pieces for the use and the place of a page; the tolerance between them is the use's own."""
-    rows = {row.piece_id: row for row in PieceMoisture.objects.filter(piece__in=[one, other])}
-    moves, movement = _movement(one, other, rows, about, system)
-    missing = [piece.tag for piece in (one, other) if piece.pk not in rows]
+    rows = {row.piece_id: row for row in PieceMoisture.objects.filter(piece__in=[item, other])}
+    moves, movement = _movement(item, other, rows, about, system)
+    missing = [piece.tag for piece in (item, other) if piece.pk not in rows]
     if missing:
         reason = f"{' and '.join(missing)} has no reading that tells anything yet."
         return Joined(State.CANNOT_TELL, reason, "Read both with one meter, on one day.", moves, movement, compared=False)
-    first, second = rows[one.pk].estimate(), rows[other.pk].estimate()
-    same_meter = one.species_key == other.species_key and read_with_one_meter(one, other)
+    first, second = rows[item.pk].estimate(), rows[other.pk].estimate()
+    same_meter = item.species_key == other.species_key and read_with_one_meter(item, other)
     tolerance = about.use.tolerance
     result = compare_boards(first, second, tolerance, same_meter=same_meter)
     apart = (
-        f"{one.tag} is at {points(first.mean)} %, {other.tag} at {points(second.mean)} %: {distance(result.difference)} points apart, "
+        f"{item.tag} is at {points(first.mean)} %, {other.tag} at {points(second.mean)} %: {distance(result.difference)} points apart, "
         f"give or take {points(result.uncertainty)}; {about.use.name.lower()} allows {figure(tolerance)} between joined pieces."
     )
     if same_meter:
@@ -77,30 +77,30 @@ def joined(one: Piece, other: Piece, about: Chosen, system: System) -> Joined:
         State.READY: "Joint and glue them. Within a day of each other, for planed edges move first.",
         State.CLOSE: "Leave both on stickers in one room and read them again in a week.",
         State.WAIT: (
-            f"Let {(one if result.difference > 0 else other).tag}, the wetter one, dry on beside the other; joined now, the joint would"
+            f"Let {(item if result.difference > 0 else other).tag}, the wetter one, dry on beside the other; joined now, the joint would"
             " open or step as it does."
         ),
         State.CANNOT_TELL: "Read both in more places with one meter; then only their difference counts.",
     }
-    if result.state is State.CANNOT_TELL and one.species_key != other.species_key:
+    if result.state is State.CANNOT_TELL and item.species_key != other.species_key:
         steps[result.state] = "The meter’s doubt differs from species to species. Make an oven test on a section of each, or weigh both."
     return Joined(result.state, apart, steps[result.state], moves, movement)
 
 
-def read_with_one_meter(one: Piece, other: Piece) -> bool:
+def read_with_one_meter(item: Piece, other: Piece) -> bool:
     """Whether the newest readings of both come from one and the same meter."""
     meters: set[int | None] = set()
-    for piece in (one, other):
+    for piece in (item, other):
         newest = Reading.objects.standing().filter(piece__in=[piece, *piece.samples.all()]).order_by("-at")
         meters.update(newest.values_list("meter", flat=True)[:3])
     return len(meters) == 1 and None not in meters
 
 
-def _movement(one: Piece, other: Piece, rows: dict, about: Chosen, system: System) -> tuple[Moves | None, str]:
-    if about.place is None or one.is_round or other.is_round:
+def _movement(item: Piece, other: Piece, rows: dict, about: Chosen, system: System) -> tuple[Moves | None, str]:
+    if about.place is None or item.is_round or other.is_round:
         return None, ""
     try:
-        figures = [shrinkage.of_species(piece.species) for piece in (one, other)]
+        figures = [shrinkage.of_species(piece.species) for piece in (item, other)]
     except NotKnown as unknown:
         return None, f"How differently they move is not known: no shrinkage figure for {unknown.subject}."
     wanted = in_room(about.place, about.purpose.school, about.purpose.moisture, about.aims.air_of)
@@ -109,8 +109,8 @@ def _movement(one: Piece, other: Piece, rows: dict, about: Chosen, system: Syste
         return None, ""
     goal = wanted.moisture
     low, high = year.range if year else (goal, goal)
-    starts = [min(rows[piece.pk].mean, 1.0) if piece.pk in rows else goal for piece in (one, other)]
-    angles = (one.ring_angle_deg, other.ring_angle_deg)
+    starts = [min(rows[piece.pk].mean, 1.0) if piece.pk in rows else goal for piece in (item, other)]
+    angles = (item.ring_angle_deg, other.ring_angle_deg)
     panel = PANEL_M[system.key]
     settles_one, settles_other = (panel * _change(f, angle, start, goal) for f, angle, start in zip(figures, angles, starts, strict=True))
     swings_one, swings_other = (panel * _change(f, angle, low, high) for f, angle in zip(figures, angles, strict=True))
@@ -118,7 +118,7 @@ def _movement(one: Piece, other: Piece, rows: dict, about: Chosen, system: Syste
     moves = Moves(settling, swing)
     first, second = (_signed(change, system) for change in settling)
     text = (
-        f"As a panel {said_length(panel, system)} wide: settling to {points(goal)} %, {one.tag} changes by {first} "
+        f"As a panel {said_length(panel, system)} wide: settling to {points(goal)} %, {item.tag} changes by {first} "
         f"and {other.tag} by {second}."
     )
     if swing:

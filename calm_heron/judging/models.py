@@ -22,7 +22,7 @@ class SomeAim(WorkshopRow):
 
     place = models.ForeignKey(Place, on_delete=models.CASCADE, related_name="+")
     use_key = models.CharField(max_length=12, choices=[(use.key, use.name) for use in USES.values()], default=FINE.key)
-    school = models.CharField(max_length=5, choices=[(one.value, one.value) for one in School], default=School.YEAR.value)
+    school = models.CharField(max_length=5, choices=[(school.value, school.value) for school in School], default=School.YEAR.value)
     moisture = models.FloatField(null=True, blank=True)
 
     class Meta:

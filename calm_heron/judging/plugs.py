@@ -89,7 +89,7 @@ def ready(page: Mapping) -> dict:
     """The pieces that are ready, nearest to the level first."""
     ids = page["overview"].ids.get(State.READY, [])
     result = Piece.objects.of(page["workshop"]).select_related("moisture", "place").in_bulk(ids)
-    return {"ready": [result[one] for one in ids if one in result]}
+    return {"ready": [result[pk] for pk in ids if pk in result]}
 
 
 def shop_air(page: Mapping) -> dict:

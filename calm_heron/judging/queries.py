@@ -83,15 +83,15 @@ class Chosen:
     @property
     def named(self) -> str:
         """The moisture that was named, as it was typed, whether it can be taken or not."""
-        asked = self.aims.typed
-        return asked or (typed(self.purpose.moisture) if self.purpose.moisture else "")
+        question = self.aims.typed
+        return question or (typed(self.purpose.moisture) if self.purpose.moisture else "")
 
     @property
     def asked_words(self) -> dict[str, str]:
         """The purpose as an address has it."""
         place, use, school, moisture = self.settings
-        asked = {"place": place, "use": use, "school": school, "moisture": typed(moisture) if moisture else ""}
-        return {name: str(value) for name, value in asked.items() if value}
+        question = {"place": place, "use": use, "school": school, "moisture": typed(moisture) if moisture else ""}
+        return {name: str(value) for name, value in question.items() if value}
 
     @property
     def question(self) -> str:
@@ -124,8 +124,8 @@ def chosen(workshop: Workshop, question: Mapping, piece: Piece | None = None) ->
     Raises:
         Http404: see :class:`Aims`.
     """
-    aims, kept = Aims(workshop, question), aim_of(piece)
-    return Chosen(aims, aims.of(piece, kept), kept)
+    aims, saved = Aims(workshop, question), aim_of(piece)
+    return Chosen(aims, aims.of(piece, saved), saved)
 
 
 def judged(piece: Piece, purpose: Purpose, wanted: Target | None) -> Judged | NotJudged:
@@ -135,10 +135,10 @@ def judged(piece: Piece, purpose: Purpose, wanted: Target | None) -> Judged | No
 
 def judged_by(piece: Piece, moisture: PieceMoisture | None, purpose: Purpose, wanted: Target | None) -> Judged | NotJudged:
     """The same where what was read is at hand."""
-    asked = AskedVerdict(purpose, piece.is_lot, piece.traits.is_turned, piece.thickness_m)
+    question = AskedVerdict(purpose, piece.is_lot, piece.traits.is_turned, piece.thickness_m)
     if moisture is None:
-        return decide(asked, None, None, wanted, in_vain=Reading.objects.standing().filter(piece=piece).exists())
-    return decide(asked, moisture.estimate(), moisture.at, wanted)
+        return decide(question, None, None, wanted, in_vain=Reading.objects.standing().filter(piece=piece).exists())
+    return decide(question, moisture.estimate(), moisture.at, wanted)
 
 
 class Packed(Aggregate):
@@ -263,8 +263,8 @@ def _all_said(column: dict[str, np.ndarray], aims: Aims) -> np.ndarray:
     # Its own goes before its lot's.
     for key in ("of_lot", "ids"):
         at = np.minimum(np.searchsorted(aims.own[:, 0], column[key]), len(aims.own) - 1)
-        found = aims.own[at, 0] == column[key]
-        result[found, 2:] = aims.own[at[found], 1:]
+        outcome = aims.own[at, 0] == column[key]
+        result[outcome, 2:] = aims.own[at[outcome], 1:]
     return result
 
 
@@ -289,8 +289,8 @@ def _by(read: dict[str, np.ndarray], wanted: Target, use: Use) -> tuple[np.ndarr
 
 def states_of(pieces: Sequence[Piece], aims: Aims) -> dict[int, State]:
     """The state of some pieces for what each is for, by id, as :func:`judged` would say it."""
-    found = Piece.objects.filter(pk__in=[piece.pk for piece in pieces])
-    return {pk: CODES[one] for pk, one in zip(*_codes_of(found, aims), strict=True)}
+    result = Piece.objects.filter(pk__in=[piece.pk for piece in pieces])
+    return {pk: CODES[item] for pk, item in zip(*_codes_of(result, aims), strict=True)}
 
 
 def _codes_of(pieces: QuerySet[Piece], aims: Aims) -> tuple[list[int], np.ndarray]:
@@ -300,15 +300,15 @@ def _codes_of(pieces: QuerySet[Piece], aims: Aims) -> tuple[list[int], np.ndarra
 
 def _columns_of(pieces: QuerySet[Piece], **more: Combinable) -> dict[str, np.ndarray]:
     """What the rule needs of some pieces, and what else is asked for, as columns of one order; one query of one row."""
-    asked = {"ids": Packed("pk")} | {name: Packed(column) for name, column in (_as_numbers() | more).items()}
-    return {name: unpacked(one) for name, one in pieces.order_by().aggregate(**asked).items()}
+    question = {"ids": Packed("pk")} | {name: Packed(column) for name, column in (_as_numbers() | more).items()}
+    return {name: unpacked(item) for name, item in pieces.order_by().aggregate(**question).items()}
 
 
 def in_states(workshop: Workshop, pieces: QuerySet[Piece], states: set[State], aims: Aims) -> QuerySet[Piece]:
     """Those of a workshop's pieces whose verdict is one of ``states``, by tag; a subfloor has none."""
     pks, code = _codes_of(pieces.exclude(kind__in=NOT_JUDGED), aims)
-    asked = {CODES.index(state) for state in states}
-    ids = [pk for pk, one in zip(pks, code, strict=True) if one in asked]
+    question = {CODES.index(state) for state in states}
+    ids = [pk for pk, item in zip(pks, code, strict=True) if item in question]
     # Found once: what follows asks for these alone, as one array, not for everything again.
     return Piece.objects.of(workshop).filter(pk__in=RawSQL("SELECT unnest(%s::bigint[])", [ids])).order_by("tag")
 
@@ -348,11 +348,11 @@ class ReadNext:
     read_at: datetime | None
 
 
-def read_next(workshop: Workshop, found: Overview, limit: int = 6) -> list[ReadNext]:
+def read_next(workshop: Workshop, overview: Overview, limit: int = 6) -> list[ReadNext]:
     """What to read next: pieces never read, then those whose verdict is open, then those read longest ago."""
-    pieces = Piece.objects.of(workshop).select_related("place").in_bulk(found.unread[:limit])
-    wanted = [ReadNext(pieces[pk], "never read", None) for pk in found.unread[:limit] if pk in pieces]
-    open_ids = [*found.ids.get(State.CLOSE, []), *found.ids.get(State.CANNOT_TELL, []), *found.ids.get(State.TOO_UNEVEN, [])]
+    pieces = Piece.objects.of(workshop).select_related("place").in_bulk(overview.unread[:limit])
+    wanted = [ReadNext(pieces[pk], "never read", None) for pk in overview.unread[:limit] if pk in pieces]
+    open_ids = [*overview.ids.get(State.CLOSE, []), *overview.ids.get(State.CANNOT_TELL, []), *overview.ids.get(State.TOO_UNEVEN, [])]
     rows = list(PieceMoisture.objects.of(workshop).filter(piece_id__in=open_ids[:limit]).select_related("piece__place"))
     rows.sort(key=lambda row: open_ids.index(row.piece_id))
     wanted += [ReadNext(row.piece, "its verdict is open", row.at) for row in rows]

@@ -90,17 +90,17 @@ class SiteRecord:
     @property
     def standing(self) -> Standing:
         """As its worst part stands."""
-        all_of_them = [one.standing for one in (*self.below, *self.boards)]
+        all_of_them = [board.standing for board in (*self.below, *self.boards)]
         if not self.below:
             return Standing.UNKNOWN
-        return next((one for one in (Standing.NOT_FIT, Standing.UNKNOWN) if one in all_of_them), Standing.FIT)
+        return next((item for item in (Standing.NOT_FIT, Standing.UNKNOWN) if item in all_of_them), Standing.FIT)
 
 
 def record_of(place: Place) -> SiteRecord:
     """What is known of a site: its air, subfloors and slabs, and the floor boards that lie here."""
     lying = Piece.objects.of(place.workshop).in_stock().filter(place=place, lot=None).select_related("moisture").order_by("tag")
     below = [_below(piece) for piece in lying.filter(kind__in=NOT_JUDGED)[:MOST]]
-    wooden = [one.moisture.mean for one in below if not one.is_slab and one.standing is Standing.FIT]
+    wooden = [item.moisture.mean for item in below if not item.is_slab and item.standing is Standing.FIT]
     subfloor = sum(wooden) / len(wooden) if wooden else None
     boards = [_boards(piece, subfloor) for piece in lying.filter(kind=PieceKind.FLOORING)[:MOST]]
     return SiteRecord(place, air.level(place), air.known_year(place), below, boards)

@@ -156,7 +156,7 @@ def _on_concrete(place: Place, room: Target | None) -> Target | None:
     return replace(room, basis=f"{room.basis}; the slab passed its own test") if room else None
 
 
-CONCRETE = [key for key, one in panels().items() if one.holds_no_moisture_content]
+CONCRETE = [key for key, panel in panels().items() if panel.holds_no_moisture_content]
 
 
 def _subfloor(place: Place) -> Target | None:

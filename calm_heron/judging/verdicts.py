@@ -92,35 +92,35 @@ class Judged:
 
 
 def decide(
-    asked: AskedVerdict, estimate: Estimate | None, read_at: datetime | None, target: Target | None, *, in_vain: bool = False
+    question: AskedVerdict, estimate: Estimate | None, read_at: datetime | None, target: Target | None, *, in_vain: bool = False
 ) -> Judged | NotJudged:
     """Judge wood for a place and a use, or say why that cannot be; ``in_vain``: it was read, but no reading counts."""
 
     def cannot(missing: Missing, since: datetime | None = None) -> NotJudged:
-        return NotJudged(asked, missing, estimate, target, _days_since(since))
+        return NotJudged(question, missing, estimate, target, _days_since(since))
 
     if target is None:
-        if asked.place is None:
+        if question.place is None:
             return cannot(Missing.NO_PLACE)
-        if asked.place.retired:
+        if question.place.retired:
             return cannot(Missing.RETIRED)
-        if asked.use.against is Against.SUBFLOOR:
+        if question.use.against is Against.SUBFLOOR:
             return cannot(Missing.NO_SUBFLOOR)
-        return cannot(Missing.NOT_NAMED if asked.purpose.school is School.TYPED else Missing.NO_AIR)
+        return cannot(Missing.NOT_NAMED if question.purpose.school is School.TYPED else Missing.NO_AIR)
     if target.blocked:
         return cannot(Missing(target.blocked), target.last_at)
     if target.stale:
-        return cannot(Missing.OLD_SUBFLOOR if asked.use.against is Against.SUBFLOOR else Missing.OLD_AIR, target.last_at)
+        return cannot(Missing.OLD_SUBFLOOR if question.use.against is Against.SUBFLOOR else Missing.OLD_AIR, target.last_at)
     if estimate is None:
-        return cannot(Missing.READ_IN_VAIN if in_vain else Missing.NO_BOARD_READ if asked.lot else Missing.NOT_READ)
+        return cannot(Missing.READ_IN_VAIN if in_vain else Missing.NO_BOARD_READ if question.lot else Missing.NOT_READ)
     if _days_since(read_at) > READINGS_GOOD_DAYS:
         return cannot(Missing.OLD_READINGS, read_at)
-    verdict = judge(estimate, target.moisture, target.tolerance, asked.use, asked.thickness_m)
+    verdict = judge(estimate, target.moisture, target.tolerance, question.use, question.thickness_m)
     if target.also:
-        second = judge(estimate, target.also.moisture, target.also.tolerance, asked.use, asked.thickness_m)
-        if stricter(*(np.array([CODES.index(one.state)]) for one in (verdict, second)))[0] != CODES.index(verdict.state):
+        second = judge(estimate, target.also.moisture, target.also.tolerance, question.use, question.thickness_m)
+        if stricter(*(np.array([CODES.index(item.state)]) for item in (verdict, second)))[0] != CODES.index(verdict.state):
             verdict, target = second, target.also
-    return Judged(asked, verdict, estimate, target, _days_since(read_at))
+    return Judged(question, verdict, estimate, target, _days_since(read_at))
 
 
 def _days_since(moment: datetime | None) -> int:

@@ -42,7 +42,7 @@ def compare(request: HttpRequest) -> HttpResponse:
     about = queries.chosen(request.workshop, request.GET)
     named = [request.GET.get(name, "").strip()[:40] for name in ("one", "other")]
     pieces = [stock_queries.by_tag(request.workshop, tag) if tag else None for tag in named]
-    page = {"about": about, "named": named, "unknown": [tag for tag, found in zip(named, pieces, strict=True) if tag and found is None]}
+    page = {"about": about, "named": named, "unknown": [tag for tag, result in zip(named, pieces, strict=True) if tag and result is None]}
     if all(pieces) and pieces[0] != pieces[1]:
         page |= {"one": pieces[0], "other": pieces[1], "answer": joining.joined(*pieces, about, request.workshop.system)}
     elif all(pieces):
@@ -93,9 +93,9 @@ def set_piece_aim(request: HttpRequest, tag: str) -> HttpResponse:
         return address, back_to | {"seen": as_seen(*queries.aim_settings(aim_of(piece)))}
 
     act = functools.partial(actions.set_piece_aim, request.membership, piece, wanted, request.POST.get("seen", ""))
-    kept = _told(request, said, act, way_back if wanted or before else None)
+    saved = _told(request, said, act, way_back if wanted or before else None)
     page = reverse("piece", args=[request.workshop.slug, piece.tag])
-    return redirect(page if kept or not about.is_asked else f"{page}?{about.question}")
+    return redirect(page if saved or not about.is_asked else f"{page}?{about.question}")
 
 
 def _as_sent(settings: tuple[int | None, str, str, float | None]) -> tuple[str, str, str, str]:

@@ -31,39 +31,39 @@ class VerdictWords:
     target: Target | None
 
 
-def answer(found: Judged | NotJudged) -> VerdictWords:
+def answer(judgement: Judged | NotJudged) -> VerdictWords:
     """A decision in words."""
-    if isinstance(found, NotJudged):
-        return VerdictWords(State.CANNOT_TELL, *_missing(found), None, found.estimate, found.target)
-    reason, step = _reason_and_step(found)
-    if found.is_to_be_read_again:
-        step = f"It was last read {found.days_since_read} days ago: read it again first. Then: {step[0].lower()}{step[1:]}"
-    days = found.target.days
+    if isinstance(judgement, NotJudged):
+        return VerdictWords(State.CANNOT_TELL, *_missing(judgement), None, judgement.estimate, judgement.target)
+    reason, step = _reason_and_step(judgement)
+    if judgement.is_to_be_read_again:
+        step = f"It was last read {judgement.days_since_read} days ago: read it again first. Then: {step[0].lower()}{step[1:]}"
+    days = judgement.target.days
     if 0 < days < 3:
         read = "one day" if days == 1 else f"{days} days"
-        step += f" The air in {found.asked.where} was read on {read} only; a few more days make its settling point surer."
-    return VerdictWords(found.state, reason, step, found.verdict, found.estimate, found.target)
+        step += f" The air in {judgement.asked.where} was read on {read} only; a few more days make its settling point surer."
+    return VerdictWords(judgement.state, reason, step, judgement.verdict, judgement.estimate, judgement.target)
 
 
 BY_SCHOOL = {School.YEAR: "by the mean of its year", School.WEEKS: "by its last four weeks"}
 
 
-def purpose(found: Purpose) -> str:
+def purpose(purpose: Purpose) -> str:
     """What wood is for, in the middle of a sentence."""
-    where = found.place.name if found.place else "no place yet"
-    if found.school is School.TYPED:
-        by = "" if found.moisture is None else f", at {percent(found.moisture)}"
+    where = purpose.place.name if purpose.place else "no place yet"
+    if purpose.school is School.TYPED:
+        by = "" if purpose.moisture is None else f", at {percent(purpose.moisture)}"
     else:
-        by = f", {BY_SCHOOL[found.school]}"
-    return f"{where} and {found.use.name.lower()}{by}"
+        by = f", {BY_SCHOOL[purpose.school]}"
+    return f"{where} and {purpose.use.name.lower()}{by}"
 
 
-def schools(found: Purpose, target: Target | None) -> str:
+def schools(purpose: Purpose, target: Target | None) -> str:
     """What each school makes of the place that is asked about, beside the one that counts."""
     level, year = (target.level, target.year) if target else (None, None)
     if target is not None and target.also is not None:
         level, year = target.also.level, target.also.year
-    if found.place is None or (level is None and year is None):
+    if purpose.place is None or (level is None and year is None):
         return ""
     parts = []
     if year is not None:
@@ -73,7 +73,7 @@ def schools(found: Purpose, target: Target | None) -> str:
         parts.append(f"its last four weeks were {percent(level.emc, 1)}")
     if year is None:
         parts.append("its year is not known yet")
-    return f"{found.place.name}: {'; '.join(parts)}."
+    return f"{purpose.place.name}: {'; '.join(parts)}."
 
 
 MISSING: dict[Missing, Sentences] = {
@@ -129,15 +129,15 @@ MISSING: dict[Missing, Sentences] = {
 }
 
 
-def _missing(found: NotJudged) -> Sentences:
-    reason, step = MISSING[found.missing]
+def _missing(judgement: NotJudged) -> Sentences:
+    reason, step = MISSING[judgement.missing]
     figures = {
-        "place": found.asked.where,
-        "days": found.days,
-        "Of": _first_large(found.target.name) if found.target else "",
+        "place": judgement.asked.where,
+        "days": judgement.days,
+        "Of": _first_large(judgement.target.name) if judgement.target else "",
         "low": points(NAMED[0], 0),
         "high": points(NAMED[1], 0),
-        "moisture": points(found.estimate.mean if found.estimate else None),
+        "moisture": points(judgement.estimate.mean if judgement.estimate else None),
     }
     return reason.format(**figures), step.format(**figures)
 
@@ -199,7 +199,7 @@ def _allowed(use: Use) -> str:
     return f"{use.name.lower()} allows {figure(use.tolerance)}"
 
 
-def _reason_and_step(found: Judged) -> Sentences:
+def _reason_and_step(judgement: Judged) -> Sentences:
     return {
         State.READY: _ready,
         State.CLOSE: _close,
@@ -207,23 +207,26 @@ def _reason_and_step(found: Judged) -> Sentences:
         State.TOO_DRY: _too_dry,
         State.TOO_UNEVEN: _too_uneven,
         State.CANNOT_TELL: _cannot_tell,
-    }[found.state](found)
+    }[judgement.state](judgement)
 
 
-def _lies(found: Judged) -> str:
+def _lies(judgement: Judged) -> str:
     """At which moisture the wood lies, how far from what it is judged by, and what is allowed."""
-    verdict, use = found.verdict, found.asked.use
+    verdict, use = judgement.verdict, judgement.asked.use
     side = "above" if verdict.difference >= 0 else "below"
-    return f"At {points(found.estimate.mean)} % it lies {distance(verdict.difference)} points {side} {found.target.at}; {_allowed(use)}"
+    return (
+        f"At {points(judgement.estimate.mean)} % it lies {distance(verdict.difference)} points {side} {judgement.target.at};"
+        f" {_allowed(use)}"
+    )
 
 
-def _room(found: Judged) -> str:
+def _room(judgement: Judged) -> str:
     """Where it had best wait."""
-    return "the stack" if found.asked.use.against is Against.LIMIT and found.state is State.READY else found.asked.where
+    return "the stack" if judgement.asked.use.against is Against.LIMIT and judgement.state is State.READY else judgement.asked.where
 
 
-def _what(found: Judged) -> str:
-    return "boards" if found.asked.lot else "readings"
+def _what(judgement: Judged) -> str:
+    return "boards" if judgement.asked.lot else "readings"
 
 
 FLOOR_READY = "Lay it, with the room at the air it will have when it is lived in. Keep the records of both readings with the job."
@@ -235,14 +238,14 @@ READY_STEP = {
 }
 
 
-def _ready(found: Judged) -> Sentences:
-    verdict, board, use = found.verdict, found.estimate, found.asked.use
+def _ready(judgement: Judged) -> Sentences:
+    verdict, board, use = judgement.verdict, judgement.estimate, judgement.asked.use
     if use.against is not Against.LIMIT:
-        reason = f"{_lies(found)}, and with a doubt of ± {points(verdict.uncertainty)} it is inside in eight chances of ten or better."
-        if found.target.also:
-            reason += f" It suits the room too: {found.target.also.name} is {points(found.target.also.moisture)} %."
+        reason = f"{_lies(judgement)}, and with a doubt of ± {points(verdict.uncertainty)} it is inside in eight chances of ten or better."
+        if judgement.target.also:
+            reason += f" It suits the room too: {judgement.target.also.name} is {points(judgement.target.also.moisture)} %."
         elif use.against is Against.SUBFLOOR:
-            reason += f" What the air in {found.asked.where} will bring it to is not known; give the place a year under Air."
+            reason += f" What the air in {judgement.asked.where} will bring it to is not known; give the place a year under Air."
     elif board.bound == Bound.BELOW:
         reason = f"It is drier than the meter can measure, under {points(board.mean)} %; {_allowed(use)}."
     else:
@@ -261,20 +264,20 @@ INSIDE_STEP = (
 )
 
 
-def _close(found: Judged) -> Sentences:
-    if found.verdict.cause is Cause.INSIDE:
-        return f"{_lies(found)}. That was read near its face, and it is thick: dry outside, it can be wet within.", INSIDE_STEP
-    reason = f"{_lies(found)}, and with a doubt of ± {points(found.verdict.uncertainty)} that may be in or out."
-    return reason, _more(found) or f"Leave it on stickers in {_room(found)} and read it again in a week."
+def _close(judgement: Judged) -> Sentences:
+    if judgement.verdict.cause is Cause.INSIDE:
+        return f"{_lies(judgement)}. That was read near its face, and it is thick: dry outside, it can be wet within.", INSIDE_STEP
+    reason = f"{_lies(judgement)}, and with a doubt of ± {points(judgement.verdict.uncertainty)} that may be in or out."
+    return reason, _more(judgement) or f"Leave it on stickers in {_room(judgement)} and read it again in a week."
 
 
-def _wait(found: Judged) -> Sentences:
-    if found.verdict.cause is Cause.BEYOND_RANGE:
-        return _beyond_range(found)
-    reason, room = f"{_lies(found)}.", _room(found)
-    if found.asked.use.against is Against.LIMIT:
+def _wait(judgement: Judged) -> Sentences:
+    if judgement.verdict.cause is Cause.BEYOND_RANGE:
+        return _beyond_range(judgement)
+    reason, room = f"{_lies(judgement)}.", _room(judgement)
+    if judgement.asked.use.against is Against.LIMIT:
         return reason, "Let it dry on stickers under cover, weighted and out of the rain; read it again in two weeks."
-    if found.estimate.mean > INDOORS_FROM and found.target.moisture < INDOORS_FROM - 0.06:
+    if judgement.estimate.mean > INDOORS_FROM and judgement.target.moisture < INDOORS_FROM - 0.06:
         return (
             reason,
             (
@@ -282,7 +285,7 @@ def _wait(found: Judged) -> Sentences:
                 f"with the ends sealed, until it is near {points(INDOORS_FROM, 0)} %; then bring it in."
             ),
         )
-    if found.asked.turned:
+    if judgement.asked.turned:
         return reason, f"Leave it on an open shelf in {room}, out of draught and sun; weigh or read it again in two weeks."
     return (
         reason,
@@ -293,16 +296,16 @@ def _wait(found: Judged) -> Sentences:
     )
 
 
-def _too_dry(found: Judged) -> Sentences:
+def _too_dry(judgement: Judged) -> Sentences:
     return (
-        f"{_lies(found)}. It will swell there.",
-        f"Let it take up moisture on stickers in {_room(found)}; read it again in two weeks.",
+        f"{_lies(judgement)}. It will swell there.",
+        f"Let it take up moisture on stickers in {_room(judgement)}; read it again in two weeks.",
     )
 
 
-def _too_uneven(found: Judged) -> Sentences:
-    board = found.estimate
-    if found.verdict.cause is Cause.GRADIENT and board.gradient is not None:
+def _too_uneven(judgement: Judged) -> Sentences:
+    board = judgement.estimate
+    if judgement.verdict.cause is Cause.GRADIENT and board.gradient is not None:
         wetter, drier = ("core", "shell") if board.gradient > 0 else ("shell", "core")
         return (
             (
@@ -310,11 +313,11 @@ def _too_uneven(found: Judged) -> Sentences:
                 f"{drier}; a cut would set that free and it would bend."
             ),
             (
-                f"Sticker it in {_room(found)} until core and shell are within {figure(found.asked.use.allowed_gradient)} of each other; "
-                "read both again in a week."
+                f"Sticker it in {_room(judgement)} until core and shell are within {figure(judgement.asked.use.allowed_gradient)} of each"
+                " other; read both again in a week."
             ),
         )
-    if found.asked.lot:
+    if judgement.asked.lot:
         return (
             f"Its mean of {points(board.mean)} % would do, but its boards differ by {points(board.reach)} points.",
             (
@@ -361,11 +364,11 @@ BEYOND_RANGE[Wet.ALL] = (
 )
 
 
-def _beyond_range(found: Judged) -> Sentences:
+def _beyond_range(judgement: Judged) -> Sentences:
     """Wet somewhere beyond the meter's range: where, and what to do."""
-    board, target = found.estimate, found.target
+    board, target = judgement.estimate, judgement.target
     reason, step = BEYOND_RANGE.get(board.wet, BEYOND_RANGE[Wet.ALL])
-    if found.asked.turned and board.wet != Wet.SKIN:
+    if judgement.asked.turned and board.wet != Wet.SKIN:
         step = (
             "Leave it on an open shelf, out of draught and sun, and weigh it every week; when its weight stands still for three weeks "
             "it is dry."
@@ -380,8 +383,8 @@ SETTLE: dict[str, Sentences] = {
 }
 
 
-def _cannot_tell(found: Judged) -> Sentences:
-    verdict, board, target, use = found.verdict, found.estimate, found.target, found.asked.use
+def _cannot_tell(judgement: Judged) -> Sentences:
+    verdict, board, target, use = judgement.verdict, judgement.estimate, judgement.target, judgement.asked.use
     if verdict.cause is Cause.BEYOND_RANGE:
         side = "over" if board.bound == Bound.ABOVE else "under"
         return (
@@ -403,18 +406,18 @@ def _cannot_tell(found: Judged) -> Sentences:
             ),
             f"{SETTLE[worse][0]} the weaker one (± {points(theirs)} points). {SETTLE[worse][1]}",
         )
-    what = _what(found)
+    what = _what(judgement)
     count = f"One {what[:-1]} leaves" if board.count == 1 else f"{board.count} {what} leave"
     return (
         f"{count} ± {points(board.sampling)} points open, and {_allowed(use)}.",
-        _more(found)
-        or ("Read more boards, in each part of the stack." if found.asked.lot else "Read it in more places, away from the ends."),
+        _more(judgement)
+        or ("Read more boards, in each part of the stack." if judgement.asked.lot else "Read it in more places, away from the ends."),
     )
 
 
-def _more(found: Judged) -> str:
+def _more(judgement: Judged) -> str:
     """How many further readings would settle it, where some would."""
-    more, what = found.verdict.more_readings, _what(found)
+    more, what = judgement.verdict.more_readings, _what(judgement)
     if not more:
         return ""
     return f"One more {what[:-1]}, if like these, would settle it." if more == 1 else f"{more} more {what}, if like these, would settle it."

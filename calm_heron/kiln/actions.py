@@ -136,12 +136,12 @@ def weigh(by: Membership, load: Load, masses: Iterable[tuple[Sample, float]], at
     moment = at or timezone.now()
     if moment < row.began_at:
         raise Refused("That was before the load began.", "at")
-    kept = [SampleWeight(workshop=by.workshop, sample=sample, mass_kg=mass, by=by.person, at=moment) for sample, mass in masses]
-    if not kept:
+    weights = [SampleWeight(workshop=by.workshop, sample=sample, mass_kg=mass, by=by.person, at=moment) for sample, mass in masses]
+    if not weights:
         raise Refused("Type what at least one sample weighs.")
-    SampleWeight.objects.bulk_create(kept)
-    log.write(by, "kiln", "weighed", subject=row.tag, count=len(kept))
-    return len(kept)
+    SampleWeight.objects.bulk_create(weights)
+    log.write(by, "kiln", "weighed", subject=row.tag, count=len(weights))
+    return len(weights)
 
 
 @transaction.atomic
@@ -235,11 +235,11 @@ def find_degrade(by: Membership, load: Load, kind: str, boards: int, of_boards: 
     require(by, Role.HELPER)
     if boards > of_boards:
         raise Refused("That is more boards than were looked at.", "boards")
-    found = DegradeFound.objects.create(
+    degrade_found = DegradeFound.objects.create(
         workshop=by.workshop, load=load, kind=kind, boards=boards, of_boards=of_boards, where=where, by=by.person
     )
     log.write(by, "kiln", "found", subject=load.tag, how=kind, boards=boards, of_boards=of_boards)
-    return found
+    return degrade_found
 
 
 @transaction.atomic

@@ -44,8 +44,8 @@ def load(demo: Demo) -> None:
         workshop=demo.workshop, name="Lean-to kiln", kind="dehumidifier", load_m3=1.0, hottest_c=50.0, heat_kw=2.0, litres_a_day=24.0
     )
     began = demo.now - timedelta(days=DAYS)
-    kept = Load.objects.create(workshop=demo.workshop, tag="load-01", chamber=chamber, began_at=began, wanted=0.08, added_by=person)
-    LoadLot.objects.create(workshop=demo.workshop, load=kept, piece=lot, start=0.64)
+    load = Load.objects.create(workshop=demo.workshop, tag="load-01", chamber=chamber, began_at=began, wanted=0.08, added_by=person)
+    LoadLot.objects.create(workshop=demo.workshop, load=load, piece=lot, start=0.64)
     species = species_named(SPECIES)
     figures = of_species(species)
     boards = [Followed(lot.tag, species, figures, THICKNESS_M, moisture, 1 / len(SAMPLES)) for _, moisture, _ in SAMPLES]
@@ -55,7 +55,7 @@ def load(demo: Demo) -> None:
     ran = loads.run(boards, program, core, outdoors, pace=HIDDEN_PACE, days=DAYS + 0.5)
     weights = []
     for number, (tag, moisture, dry) in enumerate(SAMPLES):
-        sample = Sample.objects.create(workshop=demo.workshop, load=kept, tag=tag, piece=lot, dry_mass_kg=dry)
+        sample = Sample.objects.create(workshop=demo.workshop, load=load, tag=tag, piece=lot, dry_mass_kg=dry)
         weights.append(SampleWeight(workshop=demo.workshop, sample=sample, at=began, mass_kg=round(dry * (1 + moisture), 3), by=person))
         for day in range(1, DAYS):
             mass = dry * (1 + float(ran.means[number, day * 24 - 1])) + demo.chance.gauss(0, 0.002)
@@ -67,7 +67,7 @@ def load(demo: Demo) -> None:
         [
             ChamberReading(
                 workshop=demo.workshop,
-                load=kept,
+                load=load,
                 at=began + timedelta(hours=hour),
                 dry_bulb_c=round(float(ran.temperature_c[hour]) + demo.chance.gauss(0, 0.2), 1),
                 humidity=round(min(float(ran.humidity[hour]) + demo.chance.gauss(0, 0.005), 0.99), 3),
@@ -78,7 +78,7 @@ def load(demo: Demo) -> None:
         ]
     )
     LoadEvent.objects.create(
-        workshop=demo.workshop, load=kept, kind="opened", words="to weigh, six minutes", by=person, at=began + timedelta(days=4)
+        workshop=demo.workshop, load=load, kind="opened", words="to weigh, six minutes", by=person, at=began + timedelta(days=4)
     )
     waiting = Piece.objects.get(workshop=demo.workshop, tag=PROMISED)
     Promise.objects.create(

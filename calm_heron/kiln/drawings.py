@@ -75,7 +75,7 @@ def load_drawing(put: Put[LoadToRun], plan: LoadPlan, reader: Reader, narrow: bo
 
 
 def drawing(
-    found: LoadToRun,
+    load: LoadToRun,
     planned: Planned,
     system: System,
     width: int = WIDE,
@@ -101,14 +101,14 @@ def drawing(
     tops = (ABOVE, ABOVE + AIR_HIGH + GAP, ABOVE + AIR_HIGH + WOOD_HIGH + 2 * GAP)
     panels = [
         _air(planned, at, along, tops[0], system, air, x),
-        _wood(found, planned, at, along, tops[1], x),
+        _wood(load, planned, at, along, tops[1], x),
         *([] if _has_no_stress(planned) else [_stress(planned, x, tops[2])]),
     ]
     height = round(panels[-1].bottom + BELOW)
     begins = [0.0, *np.cumsum(ran.step_days())]
     step = next((size for size in (1, 2, 5, 7, 14, 30, 61, 91) if days / size <= (7 if width == WIDE else 4)), 120)
-    across = [Tick(x(day), short_day(found.day(day))) for day in range(0, int(days) + 1, step)]
-    scale = _wood_scale(found, planned, tops[1])
+    across = [Tick(x(day), short_day(load.day(day))) for day in range(0, int(days) + 1, step)]
+    scale = _wood_scale(load, planned, tops[1])
     taken = [Dot(x(day), scale(max(moisture, 0.0))) for day, moisture in dots]
     return LoadDrawing(
         width,
@@ -116,7 +116,7 @@ def drawing(
         LEFT,
         right,
         panels,
-        sorted({round(x(float(one)), 1) for one in begins[1:-1]}),
+        sorted({round(x(float(item)), 1) for item in begins[1:-1]}),
         across,
         taken,
         [Tick(x(day), said) for day, said in happened if 0 <= day <= days],
@@ -147,14 +147,14 @@ def _air(planned: Planned, at, along, top: float, system: System, read, x: Scale
     return LoadPanel(top, top + AIR_HIGH, "The chamber", lines, [], ticks)
 
 
-def _wood_scale(found: LoadToRun, planned: Planned, top: float) -> MoistureScale:
+def _wood_scale(load: LoadToRun, planned: Planned, top: float) -> MoistureScale:
     highest = max(max(board.start for board in planned.ran.boards), float(planned.ran.means.max()))
-    return MoistureScale(max(0.0, found.wanted - 0.04), highest, top, top + WOOD_HIGH)
+    return MoistureScale(max(0.0, load.wanted - 0.04), highest, top, top + WOOD_HIGH)
 
 
-def _wood(found: LoadToRun, planned: Planned, at, along, top: float, x: Scale) -> LoadPanel:
+def _wood(load: LoadToRun, planned: Planned, at, along, top: float, x: Scale) -> LoadPanel:
     ran = planned.ran
-    y = _wood_scale(found, planned, top)
+    y = _wood_scale(load, planned, top)
     means = ran.means[:, at]
     wettest, driest, half = means.max(axis=0), means.min(axis=0), ran.wettest_half[at]
 
@@ -166,7 +166,7 @@ def _wood(found: LoadToRun, planned: Planned, at, along, top: float, x: Scale) -
         NamedLine("thread main", path(points(half)), "wettest half", along[-1], y(float(half[-1])) + 11),
         NamedLine("thread", path(points(driest)), "driest", along[-1], y(float(driest[-1])) + 22),
     ]
-    lowest = max(0.0, found.wanted - 0.04)
+    lowest = max(0.0, load.wanted - 0.04)
     return LoadPanel(
         top,
         top + WOOD_HIGH,
@@ -174,7 +174,7 @@ def _wood(found: LoadToRun, planned: Planned, at, along, top: float, x: Scale) -
         lines,
         [band(points(wettest), points(driest))],
         moisture_ticks(lowest, y.highest, y),
-        y(found.wanted),
+        y(load.wanted),
     )
 
 

@@ -15,15 +15,15 @@ NOT_YET = {
 }
 
 
-def done(found: Ended | None, wanted: float, now: Prongs | None, later: Prongs | None) -> tuple[str, list[str]]:
+def done(ending: Ended | None, wanted: float, now: Prongs | None, later: Prongs | None) -> tuple[str, list[str]]:
     """The answer large, and its reasons: of the moistures where they were read, and of the prongs."""
     name, what = words.prong_reading(now, later)
-    if found is None:
+    if ending is None:
         return name, [what]
-    moistures = _moistures(found, wanted)
-    if found.ending is not Ending.DONE:
+    moistures = _moistures(ending, wanted)
+    if ending.ending is not Ending.DONE:
         prongs = [f"Its prongs: {name[0].lower()}{name[1:]}; cut new ones once its moisture is right."] if later else []
-        return NOT_YET[found.ending], [moistures, *prongs]
+        return NOT_YET[ending.ending], [moistures, *prongs]
     if later is Prongs.STRAIGHT:
         return "It is done", [moistures, f"{name}. {what}"]
     if later is not None:
@@ -31,16 +31,16 @@ def done(found: Ended | None, wanted: float, now: Prongs | None, later: Prongs |
     return "Its moisture is right; now the prongs", [moistures, f"{name}: {what}" if now else what]
 
 
-def _moistures(found: Ended, wanted: float) -> str:
+def _moistures(ending: Ended, wanted: float) -> str:
     """Where the moistures stand, and what to do about it."""
-    if abs(found.over) < SHOWN:
+    if abs(ending.over) < SHOWN:
         beside = f"just the {percent(wanted)} that were wanted"
     else:
-        beside = f"{distance(found.over)} points {'over' if found.over > 0 else 'under'} the {percent(wanted)} that were wanted"
-    if abs(found.gap) < SHOWN:
+        beside = f"{distance(ending.over)} points {'over' if ending.over > 0 else 'under'} the {percent(wanted)} that were wanted"
+    if abs(ending.gap) < SHOWN:
         within = "its core and its shell alike"
     else:
-        within = f"its core {distance(found.gap)} points {'wetter' if found.gap > 0 else 'drier'} than its shell"
+        within = f"its core {distance(ending.gap)} points {'wetter' if ending.gap > 0 else 'drier'} than its shell"
     what = {
         Ending.WET: "Dry on, then even it out.",
         Ending.DRY: (
@@ -55,5 +55,5 @@ def _moistures(found: Ended, wanted: float) -> str:
             "the day after."
         ),
         Ending.DONE: "Both are near enough for furniture.",
-    }[found.ending]
-    return f"It is at {percent(found.mean)} in its mean, {beside}, {within}. {what}"
+    }[ending.ending]
+    return f"It is at {percent(ending.mean)} in its mean, {beside}, {within}. {what}"

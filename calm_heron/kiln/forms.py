@@ -154,7 +154,7 @@ class LoadForm(OfLotsForm):
         self.fields["with_start"] = PercentField(self.system, 0.02, 3.0, required=False, label="its moisture now, %")
         self.fields["wanted"] = PercentField(self.system, *programs.TARGETS, required=False, label="Wanted, %")
         self.fields["wanted"].widget.attrs["placeholder"] = "within its home"
-        own = [(f"chamber-{one.pk}", one.name) for one in self.chambers]
+        own = [(f"chamber-{chamber.pk}", chamber.name) for chamber in self.chambers]
         self.fields["chamber"] = forms.ChoiceField(required=False, label="Chamber", choices=[*own, *CHAMBERS])
         rooms = [(f"place-{place.pk}", place.name) for place in self.places if place.traits.is_a_room and place.traits.is_heated]
         self.fields["home"] = forms.ChoiceField(required=False, label="It will live in", choices=[*rooms, ("usual", "a heated room")])
@@ -204,7 +204,7 @@ class StepsField(forms.CharField):
     def clean(self, value: str) -> list[Step] | None:
         text = super().clean(value)
         steps: list[Step] = []
-        for number, line in enumerate((one for one in text.splitlines() if one.strip()), 1):
+        for number, line in enumerate((splitline for splitline in text.splitlines() if splitline.strip()), 1):
             cells = line.replace(";", " ").replace("\t", " ").split()
             if len(cells) != 3:
                 raise forms.ValidationError(

@@ -101,16 +101,17 @@ def work(board: BoardToHeat) -> Heated:
     return Heated(board.aim, treated, heat.powderpost_hours(board.thickness_m, board.dry_bulb_c))
 
 
-def gist(found: Heated) -> Gist:
+def gist(heated: Heated) -> Gist:
     """Whether it clears, and after how long."""
     return Gist(
-        "clears" if found.treated.is_reached else "never", {"minutes": Bound(found.treated.in_all_min), "air_c": Bound(found.treated.air_c)}
+        "clears" if heated.treated.is_reached else "never",
+        {"minutes": Bound(heated.treated.in_all_min), "air_c": Bound(heated.treated.air_c)},
     )
 
 
-def told(put: Put[BoardToHeat], found: Heated, reader: Reader) -> Told:
+def told(put: Put[BoardToHeat], heated: Heated, reader: Reader) -> Told:
     """How long, why, what the table has against beetles, and what must be minded."""
-    system, treated, aim = reader.system, found.treated, found.aim
+    system, treated, aim = reader.system, heated.treated, heated.aim
     air, core, small, from_c = (written_temperature(warm, system) for warm in (treated.air_c, aim.core_c, SMALL_KILN_C, BEETLES_FROM_C))
     if treated.is_reached:
         lead = Lead(_long(treated.in_all_min), "from a chamber that is there")
@@ -124,12 +125,12 @@ def told(put: Put[BoardToHeat], found: Heated, reader: Reader) -> Told:
             f"The air is worth {air} to wood this wet, and the core is never at {core}: it takes a hotter or a damper chamber, or drier"
             f" wood. A dehumidifier kiln of {small} clears nothing."
         )
-    if found.beetles_h is None:
+    if heated.beetles_h is None:
         ends = said_length(BEETLES_TO_M, system)
         beetles = f"Against powderpost beetles the published table begins at {from_c} and ends at {ends}: nothing is known here."
     else:
         beetles = (
-            f"Against powderpost beetles the published table has {found.beetles_h:.0f} hours at this warmth, for this thickness (T404-b-4;"
+            f"Against powderpost beetles the published table has {heated.beetles_h:.0f} hours at this warmth, for this thickness (T404-b-4;"
             " medium)."
         )
     working = (

@@ -102,24 +102,24 @@ def put(form: LoadEndForm, asker: Asker, subject: None) -> Put[LoadEnd]:
     return Put(LoadEnd(typed["shell"], typed["core"], typed["mean"], typed["wanted"] or 0.0, now, later))
 
 
-def work(asked: LoadEnd) -> Ended | None:
+def work(load_end: LoadEnd) -> Ended | None:
     """How its moistures stand to what was wanted; None where they were not read."""
-    if asked.shell is None or asked.core is None:
+    if load_end.shell is None or load_end.core is None:
         return None
-    return finish.ended(asked.shell, asked.core, asked.wanted, asked.mean)
+    return finish.ended(load_end.shell, load_end.core, load_end.wanted, load_end.mean)
 
 
-def gist(found: Ended | None) -> Gist:
+def gist(ending: Ended | None) -> Gist:
     """Whether its moisture is right, and by how much it is not."""
-    if found is None:
+    if ending is None:
         return Gist("not read")
-    return Gist(found.ending, {"over": Bound(found.over), "gap": Bound(found.gap)})
+    return Gist(ending.ending, {"over": Bound(ending.over), "gap": Bound(ending.gap)})
 
 
-def told(put: Put[LoadEnd], found: Ended | None, reader: Reader) -> Told:
+def told(put: Put[LoadEnd], ending: Ended | None, reader: Reader) -> Told:
     """Done or not, and why; how a section is cut."""
-    asked = put.question
-    word, reasons = end_words.done(found, asked.wanted, asked.now, asked.later)
+    question = put.question
+    word, reasons = end_words.done(ending, question.wanted, question.now, question.later)
     section = (
         "An inch along the grain, from the middle of a sample board. Under an inch and a half thick: three prongs, the middle one sawn out;"
         " thicker: six, the second and the fifth sawn out. Read at once, and again after 12 to 24 hours in a room, once its moisture has"

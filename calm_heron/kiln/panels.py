@@ -9,12 +9,12 @@ from calm_heron.kiln.models import Load
 def today(page: Mapping) -> dict | None:
     """Loads that run, what to set, and what wants somebody; nothing where none runs."""
     workshop = page["workshop"]
-    found = [
+    results = [
         (load, running.now(load)) for load in Load.objects.of(workshop).filter(ended_at=None).select_related("chamber", "chamber__place")
     ]
     rows = [
         (load, run_words.setting(now, workshop.system), [run_words.alarm(code, data, workshop.system) for code, data in now.alarms])
-        for load, now in found
+        for load, now in results
         if now is not None
     ]
     return {"loads_today": rows} if rows else None

@@ -109,10 +109,12 @@ def work(load: LoadToRun) -> LoadPlan:
 
 def gist(plan: LoadPlan) -> Gist:
     """Whether it gets there, and in how many days, between its ends."""
-    found = plan.planned
-    if not found.ran.finished:
-        return Gist("never there", {"moisture": Bound(float(found.ran.mean[-1]))})
-    return Gist("runs", {"days": Bound(found.ran.days, found.low_days, found.high_days), "kwh": Bound(float(sum(found.ran.energy_kwh)))})
+    planned = plan.planned
+    if not planned.ran.finished:
+        return Gist("never there", {"moisture": Bound(float(planned.ran.mean[-1]))})
+    return Gist(
+        "runs", {"days": Bound(planned.ran.days, planned.low_days, planned.high_days), "kwh": Bound(float(sum(planned.ran.energy_kwh)))}
+    )
 
 
 def lots_of(form: LoadForm) -> list[Lot]:
@@ -174,9 +176,9 @@ def chamber_of(form: LoadForm, volume_m3: float) -> Chamber:
         OutOfRange.
     """
     typed, chosen = form.cleaned_data, form.chosen("chamber")
-    kept = next((one for one in form.chambers if chosen == f"chamber-{one.pk}"), None)
-    if kept is not None:
-        return filled(kept.core, volume_m3)
+    chamber = next((chamber for chamber in form.chambers if chosen == f"chamber-{chamber.pk}"), None)
+    if chamber is not None:
+        return filled(chamber.core, volume_m3)
     kind = Kind.BOX if chosen == SOLAR else Kind(chosen)
     built = chambers.usual(kind, typed["capacity_m3"] or max(volume_m3, 0.05))
     changes: dict[str, Any] = {}
@@ -274,9 +276,9 @@ def outdoors_of(workshop: Any, begin: date) -> drying.Surroundings:
     usual = methods.named(methods.USUAL)
     yards = [place for place in air.places(workshop) if place.traits.is_outdoors]
     for yard in yards:
-        found = drying.surroundings(yards, f"place-{yard.pk}", usual, begin)
-        if isinstance(found, drying.Surroundings):
-            return found
+        surroundings = drying.surroundings(yards, f"place-{yard.pk}", usual, begin)
+        if isinstance(surroundings, drying.Surroundings):
+            return surroundings
     pattern = drying.surroundings([], drying.USUAL_PATTERN, usual, begin)
     assert isinstance(pattern, drying.Surroundings)
     return pattern

@@ -23,7 +23,7 @@ FIELDS = {
 
 def offers(workshop: Any) -> list[tuple[int, str]]:
     """The chambers it can speak for."""
-    return [(one.pk, one.name) for one in Chamber.objects.of(workshop).order_by("name")]
+    return [(chamber.pk, chamber.name) for chamber in Chamber.objects.of(workshop).order_by("name")]
 
 
 def _load(device: Any) -> Load | None:
@@ -76,14 +76,14 @@ def _row(load: Load, data: dict, at: datetime) -> tuple[str, ChamberReading | No
 def says(device: Any) -> dict[str, Any]:
     """The step that holds; without a load, or once its program is over, nothing."""
     load = _load(device)
-    found = running.now(load) if load is not None else None
-    if load is None or found is None or found.setting is None:
+    result = running.now(load) if load is not None else None
+    if load is None or result is None or result.setting is None:
         return {"load": load.tag if load else None}
-    now = found.setting
+    now = result.setting
     return {
         "load": load.tag,
         "began_at": load.began_at.isoformat(),
-        "step": found.position,
+        "step": result.position,
         "kind": now.kind.value,
         "dry_bulb_c": round(now.dry_bulb_c, 2),
         "wet_bulb_c": round(now.wet_bulb_c, 2),

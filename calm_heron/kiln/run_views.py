@@ -32,10 +32,10 @@ from wood.errors import OutOfRange
 
 
 def _load(request: HttpRequest, load_tag: str) -> Load:
-    found = Load.objects.of(request.workshop).select_related("chamber", "chamber__place").filter(tag__iexact=load_tag).first()
-    if found is None:
+    load = Load.objects.of(request.workshop).select_related("chamber", "chamber__place").filter(tag__iexact=load_tag).first()
+    if load is None:
         raise Http404
-    return found
+    return load
 
 
 @in_workshop()
@@ -48,11 +48,11 @@ def kiln(request: HttpRequest) -> HttpResponse:
         "runs": [
             (
                 load,
-                found,
-                run_words.setting(found, system) if found else None,
-                [run_words.alarm(code, data, system) for code, data in found.alarms] if found else [],
+                result,
+                run_words.setting(result, system) if result else None,
+                [run_words.alarm(code, data, system) for code, data in result.alarms] if result else [],
             )
-            for load, found in runs
+            for load, result in runs
         ],
         "over": [load for load in rows if not load.runs],
         "chambers": planning.chambers_of(request.workshop),
@@ -63,23 +63,23 @@ def kiln(request: HttpRequest) -> HttpResponse:
 @in_workshop(write=Role.MAKER, only=True)
 def chamber(request: HttpRequest, chamber_id: int = 0) -> HttpResponse:
     """Keep a chamber, or change one."""
-    kept = Chamber.objects.of(request.workshop).filter(pk=chamber_id).first() if chamber_id else None
-    if chamber_id and kept is None:
+    chamber = Chamber.objects.of(request.workshop).filter(pk=chamber_id).first() if chamber_id else None
+    if chamber_id and chamber is None:
         raise Http404
     names = ("name", "kind", "load_m3", "hottest_c", "heat_kw", "litres_a_day", "sprays", "version")
-    initial = {name: getattr(kept, name) for name in names} | {"place": kept.place_id} if kept else {}
+    initial = {name: getattr(chamber, name) for name in names} | {"place": chamber.place_id} if chamber else {}
     form = ChamberForm(request.POST or None, membership=request.membership, initial=initial)
     if form.is_valid():
 
         def do() -> str:
-            row = actions.keep_chamber(request.membership, kept, form.cleaned_data["version"] or 0, **form.figures)
+            row = actions.keep_chamber(request.membership, chamber, form.cleaned_data["version"] or 0, **form.figures)
             messages.success(request, f"{row.name} is kept.")
             return reverse("kiln", args=[request.workshop.slug])
 
-        answer = once_or_again(request, form, do, changing=kept)
+        answer = once_or_again(request, form, do, changing=chamber)
         if answer is not None:
             return answer
-    return render(request, "kiln/chamber.html", {"form": form, "chamber": kept}, status=422 if form.errors else 200)
+    return render(request, "kiln/chamber.html", {"form": form, "chamber": chamber}, status=422 if form.errors else 200)
 
 
 @in_workshop(write=Role.MAKER, only=True)
@@ -114,7 +114,7 @@ def _begin(request: HttpRequest, form: BeginLoadForm) -> str:
         typed["began_on"] or timezone.now(),
         tag=typed["tag"].strip(),
         charged_by=typed["charged_by"] or ChargedBy.VOLUME,
-        steps=[[one.until, one.dry_bulb_c, one.wet_bulb_c] for one in typed["own"] or []],
+        steps=[[item.until, item.dry_bulb_c, item.wet_bulb_c] for item in typed["own"] or []],
         **settings,
     )
     messages.success(request, f"{load.tag} has begun. Cut its samples next.")
@@ -131,44 +131,44 @@ def load(request: HttpRequest, load_tag: str) -> HttpResponse:
     return render(request, "kiln/run.html", _shown(request, _load(request, load_tag)))
 
 
-def _shown(request: HttpRequest, kept: Load, **forms: CalmForm) -> dict:
+def _shown(request: HttpRequest, load: Load, **forms: CalmForm) -> dict:
     """A load as its page shows it; ``forms`` are those that were sent and are shown again."""
     system, by = request.workshop.system, request.membership
-    found = running.now(kept)
+    current = running.now(load)
     page: dict = {
-        "load": kept,
-        "found": found,
-        "wanted": points(kept.wanted),
-        "lots": [row.piece for row in kept.lots.select_related("piece").order_by("piece__tag")],
-        "events": [(one, run_words.event(one)) for one in kept.events.select_related("by").order_by("-at")[:20]],
-        "degrade": list(kept.degrade.all()),
-        "counted": running.counted(kept),
-        "form_sample": LoadSampleForm(membership=by, load=kept),
-        "form_weigh": WeighSamplesForm(membership=by, samples=kept.samples.order_by("tag")),
+        "load": load,
+        "found": current,
+        "wanted": points(load.wanted),
+        "lots": [row.piece for row in load.lots.select_related("piece").order_by("piece__tag")],
+        "events": [(event, run_words.event(event)) for event in load.events.select_related("by").order_by("-at")[:20]],
+        "degrade": list(load.degrade.all()),
+        "counted": running.counted(load),
+        "form_sample": LoadSampleForm(membership=by, load=load),
+        "form_weigh": WeighSamplesForm(membership=by, samples=load.samples.order_by("tag")),
         "form_air": ChamberAirForm(membership=by),
         "form_note": NoteForm(membership=by),
-        "form_end": EndForm(membership=by, initial={"version": kept.version}),
+        "form_end": EndForm(membership=by, initial={"version": load.version}),
         "form_degrade": DegradeForm(membership=by),
     }
-    if found is not None:
-        air = running.air_by_hour(kept)
-        dots = [(day, moisture) for one in found.samples for day, moisture in one.rows]
-        figure, beside, reason = run_words.setting(found, system)
-        happened = [(running.days_since(kept.began_at, one.at), said) for one, said in page["events"]]
+    if current is not None:
+        air = running.air_by_hour(load)
+        dots = [(day, moisture) for sample in current.samples for day, moisture in sample.rows]
+        figure, beside, reason = run_words.setting(current, system)
+        happened = [(running.days_since(load.began_at, item.at), said) for item, said in page["events"]]
         page |= {
-            "charge": run_words.charge(found, page["counted"][1], system),
+            "charge": run_words.charge(current, page["counted"][1], system),
             "figure": figure,
             "beside": beside,
             "reason": reason,
-            "pace": run_words.pace(found),
-            "steps": words.steps(found.planned, system, found.position),
-            "alarms": [run_words.alarm(code, data, system) for code, data in found.alarms],
-            "samples": [(one, run_words.doubt(one)) for one in found.samples],
+            "pace": run_words.pace(current),
+            "steps": words.steps(current.planned, system, current.position),
+            "alarms": [run_words.alarm(code, data, system) for code, data in current.alarms],
+            "samples": [(sample, run_words.doubt(sample)) for sample in current.samples],
             "drawings": [
                 (
                     shown,
                     drawings.drawing(
-                        found.asked, found.planned, system, width, dots=dots, air=air, today=max(found.day, 0.0), happened=happened
+                        current.asked, current.planned, system, width, dots=dots, air=air, today=max(current.day, 0.0), happened=happened
                     ),
                 )
                 for shown, width in (("wide-only", drawings.WIDE), ("narrow-only", drawings.NARROW))
@@ -179,17 +179,17 @@ def _shown(request: HttpRequest, kept: Load, **forms: CalmForm) -> dict:
 
 def _done(request: HttpRequest, load_tag: str, name: str, form: CalmForm, do: Callable[[Load], str | None]) -> HttpResponse:
     """One of the page's forms: done once, or shown again with what was typed."""
-    kept = _load(request, load_tag)
+    load = _load(request, load_tag)
     if form.is_valid():
 
         def act() -> str:
-            messages.success(request, do(kept) or "Kept.")
-            return reverse("load", args=[request.workshop.slug, kept.tag])
+            messages.success(request, do(load) or "Kept.")
+            return reverse("load", args=[request.workshop.slug, load.tag])
 
-        answer = once_or_again(request, form, act, changing=kept if name == "form_end" else None)
+        answer = once_or_again(request, form, act, changing=load if name == "form_end" else None)
         if answer is not None:
             return answer
-    return render(request, "kiln/run.html", _shown(request, kept, **{name: form}), status=422)
+    return render(request, "kiln/run.html", _shown(request, load, **{name: form}), status=422)
 
 
 @require_POST
@@ -198,9 +198,9 @@ def cut_sample(request: HttpRequest, load_tag: str) -> HttpResponse:
     """A sample is cut."""
     form = LoadSampleForm(request.POST, membership=request.membership, load=_load(request, load_tag))
 
-    def do(kept: Load) -> str:
+    def do(load: Load) -> str:
         typed = form.cleaned_data
-        made = actions.add_sample(request.membership, kept, typed["tag"].strip(), typed["piece"], typed["mass_kg"], typed["moisture"])
+        made = actions.add_sample(request.membership, load, typed["tag"].strip(), typed["piece"], typed["mass_kg"], typed["moisture"])
         return f"Sample {made.tag} is kept."
 
     return _done(request, load_tag, "form_sample", form, do)
@@ -212,8 +212,8 @@ def weigh(request: HttpRequest, load_tag: str) -> HttpResponse:
     """What its samples weigh."""
     form = WeighSamplesForm(request.POST, membership=request.membership, samples=_load(request, load_tag).samples.order_by("tag"))
 
-    def do(kept: Load) -> str:
-        count = actions.weigh(request.membership, kept, form.masses, form.cleaned_data["at"])
+    def do(load: Load) -> str:
+        count = actions.weigh(request.membership, load, form.masses, form.cleaned_data["at"])
         return f"{count} weight{'s' if count != 1 else ''} kept."
 
     return _done(request, load_tag, "form_weigh", form, do)
@@ -223,13 +223,13 @@ def weigh(request: HttpRequest, load_tag: str) -> HttpResponse:
 @in_workshop(write=Role.HELPER)
 def strike(request: HttpRequest, load_tag: str, weight_id: int) -> HttpResponse:
     """A weighing is taken out."""
-    kept = _load(request, load_tag)
+    load = _load(request, load_tag)
     weight = (
-        SampleWeight.objects.of(request.workshop).filter(pk=weight_id, sample__load=kept).select_related("sample", "sample__load").first()
+        SampleWeight.objects.of(request.workshop).filter(pk=weight_id, sample__load=load).select_related("sample", "sample__load").first()
     )
     if weight is None:
         raise Http404
-    back = reverse("load", args=[request.workshop.slug, kept.tag])
+    back = reverse("load", args=[request.workshop.slug, load.tag])
 
     def do() -> str:
         actions.strike_weight(request.membership, weight)
@@ -250,12 +250,14 @@ def read_air(request: HttpRequest, load_tag: str) -> HttpResponse:
         except OutOfRange:
             form.add_error("wet_bulb_c", "No air has so large a difference between its bulbs.")
         else:
-            return _done(request, load_tag, "form_air", form, lambda kept: _read(request, kept, form.cleaned_data["dry_bulb_c"], humidity))
+            return _done(
+                request, load_tag, "form_air", form, lambda saved: _read(request, saved, form.cleaned_data["dry_bulb_c"], humidity)
+            )
     return render(request, "kiln/run.html", _shown(request, _load(request, load_tag), form_air=form), status=422)
 
 
-def _read(request: HttpRequest, kept: Load, dry_bulb_c: float, humidity: float) -> str:
-    actions.read_chamber(request.membership, kept, dry_bulb_c, humidity)
+def _read(request: HttpRequest, load: Load, dry_bulb_c: float, humidity: float) -> str:
+    actions.read_chamber(request.membership, load, dry_bulb_c, humidity)
     return "Kept."
 
 
@@ -265,8 +267,8 @@ def note(request: HttpRequest, load_tag: str) -> HttpResponse:
     """Something happened."""
     form = NoteForm(request.POST, membership=request.membership)
 
-    def do(kept: Load) -> None:
-        actions.note(request.membership, kept, form.cleaned_data["kind"], form.cleaned_data["words"])
+    def do(load: Load) -> None:
+        actions.note(request.membership, load, form.cleaned_data["kind"], form.cleaned_data["words"])
 
     return _done(request, load_tag, "form_note", form, do)
 
@@ -277,9 +279,9 @@ def end(request: HttpRequest, load_tag: str) -> HttpResponse:
     """The load is out."""
     form = EndForm(request.POST, membership=request.membership)
 
-    def do(kept: Load) -> str:
-        actions.end_load(request.membership, kept, form.cleaned_data["version"], form.cleaned_data["weighed_out_kg"])
-        return f"{kept.tag} is out. Its lots stay where they lie."
+    def do(load: Load) -> str:
+        actions.end_load(request.membership, load, form.cleaned_data["version"], form.cleaned_data["weighed_out_kg"])
+        return f"{load.tag} is out. Its lots stay where they lie."
 
     return _done(request, load_tag, "form_end", form, do)
 
@@ -290,8 +292,8 @@ def found(request: HttpRequest, load_tag: str) -> HttpResponse:
     """What was found on its boards."""
     form = DegradeForm(request.POST, membership=request.membership)
 
-    def do(kept: Load) -> None:
+    def do(load: Load) -> None:
         typed = form.cleaned_data
-        actions.find_degrade(request.membership, kept, typed["kind"], typed["boards"], typed["of_boards"], typed["where"])
+        actions.find_degrade(request.membership, load, typed["kind"], typed["boards"], typed["of_boards"], typed["where"])
 
     return _done(request, load_tag, "form_degrade", form, do)

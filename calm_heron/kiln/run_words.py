@@ -23,26 +23,26 @@ DOUBTS = {
 }
 
 
-def setting(found: LoadNow, system: System) -> tuple[str, str, str]:
+def setting(result: LoadNow, system: System) -> tuple[str, str, str]:
     """What to set now: large, beside it, and why."""
-    load, now = found.load, found.setting
+    load, now = result.load, result.setting
     if not load.runs:
-        return "It is out", f"after {found.day:.0f} days", "What was found on its boards stands below, beside what was foretold."
+        return "It is out", f"after {result.day:.0f} days", "What was found on its boards stands below, beside what was foretold."
     if now is None:
         return (
             "It is done",
-            f"after {found.day:.0f} days",
+            f"after {result.day:.0f} days",
             "Its program is over: let it cool in the closed chamber, read shell and core, and cut prongs.",
         )
-    half = "" if found.half is None else f"Its wettest half is at {percent(found.half, 0)}. "
+    half = "" if result.half is None else f"Its wettest half is at {percent(result.half, 0)}. "
     whose = "that" if half else "its wettest half"
     until = {
         Phase.WARMING: f"Warm it so for {now.hours:.0f} hours.",
         Phase.DRYING: f"Dry it so until {whose} is at {percent(now.until, 0)}.",
-        Phase.EQUALISING: f"Even it out so until its wettest sample is at {percent(found.program.wettest_at_end, 0)}.",
+        Phase.EQUALISING: f"Even it out so until its wettest sample is at {percent(result.program.wettest_at_end, 0)}.",
         Phase.CONDITIONING: f"Condition it so for {now.hours:.0f} hours.",
     }[now.kind]
-    ends = f" It is done in about {found.ends_in_days:.0f} days." if np.isfinite(found.ends_in_days) else ""
+    ends = f" It is done in about {result.ends_in_days:.0f} days." if np.isfinite(result.ends_in_days) else ""
     return (
         written_temperature(now.dry_bulb_c, system),
         f"wet bulb {written_temperature(now.wet_bulb_c, system)}, {percent(now.humidity, 0)} RH",
@@ -50,19 +50,19 @@ def setting(found: LoadNow, system: System) -> tuple[str, str, str]:
     )
 
 
-def pace(found: LoadNow) -> str:
+def pace(load: LoadNow) -> str:
     """How fast its weighings have it."""
-    if not found.samples or found.forecast.pace == 1.0:
+    if not load.samples or load.forecast.pace == 1.0:
         return "It is foretold at the usual pace: two weighings say more."
-    return f"Its weighings have it dry {found.forecast.pace:.1f} times as fast as usual; the forecast moves with each."
+    return f"Its weighings have it dry {load.forecast.pace:.1f} times as fast as usual; the forecast moves with each."
 
 
-def doubt(one: SampleNow) -> str:
+def doubt(sample: SampleNow) -> str:
     """What is wrong with a sample."""
-    if one.doubt:
-        return DOUBTS[one.doubt]
-    if one.too_fast and one.loss is not None and one.safe is not None:
-        return f"it loses {points(one.loss)} points a day, and {points(one.safe)} is safe"
+    if sample.doubt:
+        return DOUBTS[sample.doubt]
+    if sample.too_fast and sample.loss is not None and sample.safe is not None:
+        return f"it loses {points(sample.loss)} points a day, and {points(sample.safe)} is safe"
     return ""
 
 
@@ -91,24 +91,24 @@ def alarm(code: str, data: dict, system: System) -> str:
     return "Its program is over: test it, and take it out."
 
 
-def charge(found: LoadNow, counted_kg: float | None, system: System) -> str:
+def charge(result: LoadNow, counted_kg: float | None, system: System) -> str:
     """What a load costs who owns it, by its wood or by the water that left it: weighed, else counted, else as the forecast has it."""
-    load = found.load
+    load = result.load
     if load.price is None:
         return ""
     whose = load.whose or "its owner"
     if load.charged_by == ChargedBy.VOLUME:
         unit = 1000 * BOARD_FOOT_M3 if system.is_inch else 1.0
-        return f"It costs {whose} {load.price * found.planned.volume_m3 / unit:,.2f}, by its wood."
+        return f"It costs {whose} {load.price * result.planned.volume_m3 / unit:,.2f}, by its wood."
     if load.weighed_in_kg and load.weighed_out_kg:
         water, how = load.weighed_in_kg - load.weighed_out_kg, "as it was weighed in and out"
     elif counted_kg:
         water, how = counted_kg, "as the condensate was counted so far"
     else:
-        water, how = found.forecast.ran.water_kg, "as it is foretold"
+        water, how = result.forecast.ran.water_kg, "as it is foretold"
     return f"It costs {whose} {load.price * max(water, 0.0) / (100 * (POUND_KG if system.is_inch else 1.0)):,.2f}, by its water {how}."
 
 
-def event(one: LoadEvent) -> str:
+def event(event: LoadEvent) -> str:
     """Something that was noted."""
-    return f"{Happened(one.kind).label[0].upper()}{Happened(one.kind).label[1:]}{f': {one.words}' if one.words else ''}"
+    return f"{Happened(event.kind).label[0].upper()}{Happened(event.kind).label[1:]}{f': {event.words}' if event.words else ''}"

@@ -116,7 +116,7 @@ def now(load: Load) -> LoadNow | None:
         return None
     volume = sum(lot.volume_m3 for lot in lots)
     own = tuple(Step(*step) for step in load.steps) or None
-    asked = LoadToRun(
+    question = LoadToRun(
         tuple(lots),
         load.wanted,
         filled(load.chamber.core, volume),
@@ -131,7 +131,7 @@ def now(load: Load) -> LoadNow | None:
     )
     taken = _samples(load)
     try:
-        return _followed(load, asked, taken)
+        return _followed(load, question, taken)
     except NotKnown:
         return None
 
@@ -142,91 +142,97 @@ def _lot(piece, start: float) -> Lot:
 
 def _samples(load: Load) -> list[tuple[Sample, samples.Sample]]:
     """Samples with what they weighed and still counts."""
-    found = []
+    results = []
     for sample in load.samples.select_related("piece").order_by("tag"):
         weights = [(days_since(load.began_at, row.at), row.mass_kg) for row in sample.weights.standing().order_by("at", "pk")]
-        found.append(
+        results.append(
             (sample, samples.Sample(sample.tag, sample.dry_mass_kg, tuple((min(max(day, -1.0), 4000.0), mass) for day, mass in weights)))
         )
-    return found
+    return results
 
 
-def _followed(load: Load, asked: LoadToRun, taken: list[tuple[Sample, samples.Sample]]) -> LoadNow:
-    boards, numbers = _boards(asked, taken)
-    ordered = lead_first(asked.lots, by_schedule=asked.own is None)
+def _followed(load: Load, question: LoadToRun, taken: list[tuple[Sample, samples.Sample]]) -> LoadNow:
+    boards, numbers = _boards(question, taken)
+    ordered = lead_first(question.lots, by_schedule=question.own is None)
     program = program_of(
-        ordered, asked.wanted, asked.chamber, care=asked.care, equalise=asked.equalise, condition=asked.condition, own=asked.own
+        ordered,
+        question.wanted,
+        question.chamber,
+        care=question.care,
+        equalise=question.equalise,
+        condition=question.condition,
+        own=question.own,
     )
-    said = samples.load([one for _, one in taken]) if taken else None
+    said = samples.load([reading for _, reading in taken]) if taken else None
     doubts = dict(said.doubts) if said else {}
     weighed = [
         Weighed(numbers[sample.pk], day, moisture)
-        for sample, one in taken
-        for day, moisture in one.moistures[1:]
-        if doubts.get(one.tag) in (None, Doubt.MISSING) and -0.5 <= moisture <= 4.0
+        for sample, reading in taken
+        for day, moisture in reading.moistures[1:]
+        if doubts.get(reading.tag) in (None, Doubt.MISSING) and -0.5 <= moisture <= 4.0
     ]
-    weighed.sort(key=lambda one: one.day)
+    weighed.sort(key=lambda item: item.day)
     key = digest_of(
         (
             tuple(boards),
             program.settings,
-            asked.chamber,
-            asked.outdoors,
-            tuple((one.board, round(one.day, 3), round(one.moisture, 5)) for one in weighed),
+            question.chamber,
+            question.outdoors,
+            tuple((weighing.board, round(weighing.day, 3), round(weighing.moisture, 5)) for weighing in weighed),
         )
     )
-    forecast = _forecasts.get(key, lambda: following.follow(boards, program, asked.chamber, asked.outdoors, weighed))
+    forecast = _forecasts.get(key, lambda: following.follow(boards, program, question.chamber, question.outdoors, weighed))
     planned = Planned(ordered, forecast.ran, forecast.ran.days, forecast.ran.days)
     day = days_since(load.began_at, load.ended_at or timezone.now())
     position = programs.position(program, _looks(taken, doubts), min(max(day, -1.0), 4000.0))
-    shown = [_shown(sample, one, doubts.get(one.tag), numbers, forecast) for sample, one in taken]
+    shown = [_shown(sample, reading, doubts.get(reading.tag), numbers, forecast) for sample, reading in taken]
     air = _newest_air(load)
-    found = LoadNow(load, asked, planned, forecast, position, shown, said.wettest_half if said else None, air, [])
-    return replace(found, alarms=_alarms(found))
+    result = LoadNow(load, question, planned, forecast, position, shown, said.wettest_half if said else None, air, [])
+    return replace(result, alarms=_alarms(result))
 
 
-def _boards(asked: LoadToRun, taken: list[tuple[Sample, samples.Sample]]) -> tuple[list[Followed], dict[int, int]]:
+def _boards(load: LoadToRun, taken: list[tuple[Sample, samples.Sample]]) -> tuple[list[Followed], dict[int, int]]:
     """The boards that stand for the load: its samples where it has some, else the usual eight; and which number each sample has."""
-    lots = {lot.name: lot for lot in asked.lots}
+    lots = {lot.name: lot for lot in load.lots}
     made, numbers = [], {}
-    for sample, one in taken:
+    for sample, reading in taken:
         figures = figures_of(sample.piece.species)
-        if figures is None or not one.moistures or sample.piece.tag not in lots:
+        if figures is None or not reading.moistures or sample.piece.tag not in lots:
             continue
         most = min(figures.wood.greatest_moisture, 3.0)
         numbers[sample.pk] = len(made)
-        made.append((sample.piece, figures, min(max(one.moistures[0][1], 0.02), most)))
+        made.append((sample.piece, figures, min(max(reading.moistures[0][1], 0.02), most)))
     if not made:
-        return boards_of(list(asked.lots)), {}
+        return boards_of(list(load.lots)), {}
     return [Followed(piece.tag, piece.species, figures, piece.thickness_m, start, 1 / len(made)) for piece, figures, start in made], numbers
 
 
 def _looks(taken: list[tuple[Sample, samples.Sample]], doubts: dict[str, Doubt]) -> list[tuple[float, float, float, float]]:
     """What the samples said at each time they were weighed: day, wettest half, driest, wettest."""
-    days = sorted({round(day, 1) for _, one in taken for day, _ in one.weights})
+    days = sorted({round(day, 1) for _, reading in taken for day, _ in reading.weights})
     looks = []
     for day in days:
         values = [
-            max([moisture for at, moisture in one.moistures if at <= day + 0.06][-1:][0], 0.0)
-            for _, one in taken
-            if doubts.get(one.tag) in (None, Doubt.MISSING) and any(at <= day + 0.06 for at, _ in one.moistures)
+            max([moisture for at, moisture in reading.moistures if at <= day + 0.06][-1:][0], 0.0)
+            for _, reading in taken
+            if doubts.get(reading.tag) in (None, Doubt.MISSING) and any(at <= day + 0.06 for at, _ in reading.moistures)
         ]
         if values:
             looks.append((day, samples.wettest_half(values), min(values), max(values)))
     return looks
 
 
-def _shown(sample: Sample, one: samples.Sample, doubt: Doubt | None, numbers: dict[int, int], forecast: Forecast) -> SampleNow:
+def _shown(sample: Sample, item: samples.Sample, doubt: Doubt | None, numbers: dict[int, int], forecast: Forecast) -> SampleNow:
     try:
         safe = defects.safe_rate(sample.piece.species, sample.piece.thickness_m).per_day
     except NotKnown:
         safe = None
     said = doubt.value if doubt else ""
-    if not said and sample.pk in numbers and len(one.weights) > 2:
-        day, moisture = one.moistures[-1]
+    if not said and sample.pk in numbers and len(item.weights) > 2:
+        day, moisture = item.moistures[-1]
         if abs(forecast.expected(Weighed(numbers[sample.pk], day, moisture)) - moisture) > OFF_MODEL:
             said = FROM_THE_FIELD
-    return SampleNow(sample, one.moistures, one.daily_loss, safe, said)
+    return SampleNow(sample, item.moistures, item.daily_loss, safe, said)
 
 
 def _newest_air(load: Load) -> tuple[datetime, float, float] | None:
@@ -237,29 +243,29 @@ def _newest_air(load: Load) -> tuple[datetime, float, float] | None:
     return last.at, mean["dry"], mean["humidity"]
 
 
-def _alarms(found: LoadNow) -> list[tuple[str, dict]]:
+def _alarms(load: LoadNow) -> list[tuple[str, dict]]:
     """What wants somebody, the gravest first."""
-    if not found.load.runs:
+    if not load.load.runs:
         return []
     said: list[tuple[str, dict]] = []
-    fault = found.load.air.filter(at__gt=timezone.now() - NEWEST).exclude(fault="").order_by("-at").first()
+    fault = load.load.air.filter(at__gt=timezone.now() - NEWEST).exclude(fault="").order_by("-at").first()
     if fault is not None:
         said.append(("fault", {"words": fault.fault, "at": fault.at}))
-    if found.air is not None and found.setting is not None and found.air[0] > timezone.now() - NEWEST and found.day > 1.0:
-        at, dry, humidity = found.air
-        if abs(dry - found.setting.dry_bulb_c) > OFF_C or humidity - found.setting.humidity > OFF_HUMIDITY:
-            said.append(("off", {"at": at, "dry_c": dry, "humidity": humidity, "setting": found.setting}))
-    round_it = goes_round(found)
+    if load.air is not None and load.setting is not None and load.air[0] > timezone.now() - NEWEST and load.day > 1.0:
+        at, dry, humidity = load.air
+        if abs(dry - load.setting.dry_bulb_c) > OFF_C or humidity - load.setting.humidity > OFF_HUMIDITY:
+            said.append(("off", {"at": at, "dry_c": dry, "humidity": humidity, "setting": load.setting}))
+    round_it = goes_round(load)
     if round_it is not None:
         said.append(("round", {"share": round_it}))
-    said += [("too_fast", {"sample": one}) for one in found.samples if one.too_fast]
-    said += [("doubt", {"sample": one}) for one in found.samples if one.doubt]
-    newest = max((row.at for one in found.samples for row in one.sample.weights.standing().order_by("-at")[:1]), default=None)
-    if found.samples and newest is not None and timezone.now() - newest > WEIGHED_WITHIN:
+    said += [("too_fast", {"sample": sample}) for sample in load.samples if sample.too_fast]
+    said += [("doubt", {"sample": sample}) for sample in load.samples if sample.doubt]
+    newest = max((row.at for sample in load.samples for row in sample.sample.weights.standing().order_by("-at")[:1]), default=None)
+    if load.samples and newest is not None and timezone.now() - newest > WEIGHED_WITHIN:
         said.append(("missed", {"at": newest}))
-    if not found.samples:
+    if not load.samples:
         said.append(("no_samples", {}))
-    if found.setting is None:
+    if load.setting is None:
         said.append(("done", {}))
     return said
 
@@ -282,15 +288,15 @@ def counted(load: Load) -> tuple[float | None, float | None]:
     return sums["power"], sums["water"]
 
 
-def goes_round(found: LoadNow) -> float | None:
+def goes_round(load: LoadNow) -> float | None:
     """What share of the air goes round the load instead of through it, by how much cooler it leaves than the water explains; None where
     nothing says, or little does.
     """
-    last = found.load.air.filter(at__gt=timezone.now() - NEWEST).exclude(leaving_c=None).order_by("-at").first()
+    last = load.load.air.filter(at__gt=timezone.now() - NEWEST).exclude(leaving_c=None).order_by("-at").first()
     if last is None or last.leaving_c is None:
         return None
-    hour = min(max(int(days_since(found.load.began_at, last.at) * 24), 0), found.forecast.ran.hours - 1)
-    expected, measured = found.forecast.ran.drop_k(hour), last.dry_bulb_c - last.leaving_c
+    hour = min(max(int(days_since(load.load.began_at, last.at) * 24), 0), load.forecast.ran.hours - 1)
+    expected, measured = load.forecast.ran.drop_k(hour), last.dry_bulb_c - last.leaving_c
     if measured < LEAST_DROP_K or measured < ROUND_FROM * max(expected, 0.1):
         return None
     return 1 - max(expected, 0.1) / measured

@@ -71,7 +71,7 @@ def waiting(workshop) -> list[Lot]:
         .exclude(pk__in=taken)
         .order_by("tag")[: MOST_LOTS * 2]
     )
-    found = []
+    results = []
     for piece in rows:
         if not piece.traits.is_sawn:
             continue
@@ -81,19 +81,19 @@ def waiting(workshop) -> list[Lot]:
         except (OutOfRange, NotKnown):
             continue
         if lot.start > WAITS_ABOVE:
-            found.append(lot)
-    return found[:MOST_LOTS]
+            results.append(lot)
+    return results[:MOST_LOTS]
 
 
 def grouped(lots: list[Lot], capacity_m3: float) -> list[list[Lot]]:
     """Lots that go together, as far as the chamber holds them: alike in their schedules' severity and in thickness; the wettest first."""
     groups: list[list[Lot]] = []
-    for lot in sorted(lots, key=lambda one: (-one.start, one.name)):
+    for lot in sorted(lots, key=lambda lot: (-lot.start, lot.name)):
         hard = programs.severity(programs.schedule_of(lot.species, lot.thickness_m)[0])
         for group in groups:
             first = group[0]
             alike = abs(programs.severity(programs.schedule_of(first.species, first.thickness_m)[0]) - hard) <= NEAR_SEVERITY
-            room = sum(one.volume_m3 for one in group) + lot.volume_m3 <= capacity_m3 * 1.02
+            room = sum(item.volume_m3 for item in group) + lot.volume_m3 <= capacity_m3 * 1.02
             if (
                 alike
                 and room
@@ -110,21 +110,21 @@ def grouped(lots: list[Lot], capacity_m3: float) -> list[list[Lot]]:
 def planned(workshop, chamber: Chamber, begin: date, outdoors: AirSeries) -> list[PlannedLoad]:
     """Loads one after the other, the earliest promised first (no order makes the latest of them less late), then the wettest; a lot larger
     than the chamber takes as many turns as it needs."""
-    found, day = [], begin
+    results, day = [], begin
     due = dict(Promise.objects.of(workshop).values_list("piece__tag", "day"))
 
     def promised(group: list[Lot]) -> date | None:
         return min((due[lot.name] for lot in group if lot.name in due), default=None)
 
-    for group in sorted(grouped(waiting(workshop), chamber.load_m3), key=lambda one: promised(one) or date.max):
+    for group in sorted(grouped(waiting(workshop), chamber.load_m3), key=lambda item: promised(item) or date.max):
         volume = sum(lot.volume_m3 for lot in group)
         turns = max(1, -(-int(volume * 1000) // int(max(chamber.load_m3 * 1020, 1))))
         days = _keeps(group, chamber, outdoors)
         for _ in range(turns):
             ends = day + timedelta(days=ceil(days) + TURN_ROUND_DAYS)
-            found.append(PlannedLoad(tuple(group), day, ends, days, volume / turns, promised(group)))
+            results.append(PlannedLoad(tuple(group), day, ends, days, volume / turns, promised(group)))
             day = ends
-    return found
+    return results
 
 
 def _keeps(group: list[Lot], chamber: Chamber, outdoors: AirSeries) -> float:
@@ -173,22 +173,22 @@ def _out(now: at_work.LoadNow) -> date:
 
 def _other_promises(workshop, planned_tags: set[str]) -> list[tuple[Promise, Load | None, date | None]]:
     """Promises of lots that no planned load has: with the load that they are in, and when that is out, where they are in one."""
-    found: list[tuple[Promise, Load | None, date | None]] = []
+    results: list[tuple[Promise, Load | None, date | None]] = []
     rows = Promise.objects.of(workshop).filter(piece__status=Status.IN_STOCK).exclude(piece__tag__in=planned_tags)
     for row in rows.select_related("piece").order_by("day", "piece__tag"):
         inside = row.piece.in_loads.filter(runs=True).select_related("load").first()
         load = inside.load if inside else None
         now = at_work.now(load) if load else None
         out = _out(now) if now is not None else None
-        found.append((row, load, out))
-    return found
+        results.append((row, load, out))
+    return results
 
 
 def _shown(request: HttpRequest, form: PromiseForm) -> dict:
-    kept = planning.chambers_of(request.workshop)
+    chambers = planning.chambers_of(request.workshop)
     chosen = request.GET.get("chamber", "")
-    chamber = next((one for one in kept if str(one.pk) == chosen), kept[0] if kept else None)
-    page: dict = {"chambers": kept, "chamber": chamber, "form": form}
+    chamber = next((item for item in chambers if str(item.pk) == chosen), chambers[0] if chambers else None)
+    page: dict = {"chambers": chambers, "chamber": chamber, "form": form}
     if chamber is not None:
         around = planning.outdoors_of(request.workshop, drying.today())
         running = chamber.kiln_loads.filter(ended_at=None).first()
@@ -199,16 +199,16 @@ def _shown(request: HttpRequest, form: PromiseForm) -> dict:
                 begin = _out(now) + timedelta(days=TURN_ROUND_DAYS)
         page["rows"] = [
             {
-                "lots": [(lot.name, percent(lot.start, 0)) for lot in one.lots],
-                "tags": ",".join(lot.name for lot in one.lots),
-                "begins": full_day(one.begins),
-                "days": f"{one.days:.0f}",
-                "volume": one.volume_m3,
-                "promised": full_day(one.promised) if one.promised else "",
-                "late": one.late_days,
-                "out": full_day(one.out),
+                "lots": [(lot.name, percent(lot.start, 0)) for lot in item.lots],
+                "tags": ",".join(lot.name for lot in item.lots),
+                "begins": full_day(item.begins),
+                "days": f"{item.days:.0f}",
+                "volume": item.volume_m3,
+                "promised": full_day(item.promised) if item.promised else "",
+                "late": item.late_days,
+                "out": full_day(item.out),
             }
-            for one in planned(request.workshop, chamber, begin, around.setting.series)
+            for item in planned(request.workshop, chamber, begin, around.setting.series)
         ]
         planned_tags = {name for row in page["rows"] for name, _ in row["lots"]}
         page["others"] = [

@@ -96,7 +96,7 @@ def marks_easily(species: Species) -> bool:
     return stickers.shows_marks(species)
 
 
-def answer(found: LoadToRun, planned: Planned) -> tuple[str, str, str]:
+def answer(load: LoadToRun, planned: Planned) -> tuple[str, str, str]:
     """The answer large, what stands beside it, and why in a sentence."""
     ran, lead = planned.ran, planned.lots[0]
     wood = lead.species.spoken_name
@@ -104,18 +104,18 @@ def answer(found: LoadToRun, planned: Planned) -> tuple[str, str, str]:
         nearest = float(ran.mean[-1])
         return (
             "It does not get there",
-            f"to {percent(found.wanted)} within {ran.hours / 24:.0f} days",
+            f"to {percent(load.wanted)} within {ran.hours / 24:.0f} days",
             (
                 f"The chamber brings {wood} to {percent(nearest)}: it is not held warm or dry enough for more. A warmer or tighter one does"
                 " it, or a damper end."
             ),
         )
     band = f"{planned.low_days:.0f} to {planned.high_days:.0f}" if np.isfinite(planned.high_days) else f"from {planned.low_days:.0f}"
-    by = "by the sun" if found.solar else "by your own steps" if found.own else f"by schedule {planned.program.code}"
+    by = "by the sun" if load.solar else "by your own steps" if load.own else f"by schedule {planned.program.code}"
     led = f", run for the {wood} in it" if len(planned.lots) > 1 else ""
     return (
         f"{ran.days:.0f} days",
-        f"{band}, until about {full_day(found.day(ran.days))}",
+        f"{band}, until about {full_day(load.day(ran.days))}",
         (
             f"{wood[0].upper() + wood[1:]}, {by}{led}, from {percent(lead.start)} to {percent(float(ran.mean[-1]))}: the step goes by the"
             " wettest half of its samples."
@@ -123,10 +123,10 @@ def answer(found: LoadToRun, planned: Planned) -> tuple[str, str, str]:
     )
 
 
-def remarks(found: LoadToRun, planned: Planned, system: System) -> list[str]:
+def remarks(load: LoadToRun, planned: Planned, system: System) -> list[str]:
     """What has to be known beside the answer."""
     said = []
-    program, chamber = planned.program, found.chamber
+    program, chamber = planned.program, load.chamber
     if program.relative:
         said.append(
             f"No schedule of its own is at hand: it borrows that of {species_named(program.relative).spoken_name}, its nearest relative."
@@ -137,23 +137,23 @@ def remarks(found: LoadToRun, planned: Planned, system: System) -> list[str]:
             f"The chamber is held at {written_temperature(chamber.hottest_c, system)} at most: later steps keep their EMC at that warmth"
             " and take longer."
         )
-    if found.condition and not program.has(Phase.CONDITIONING) and chamber.is_kiln and not found.solar:
+    if load.condition and not program.has(Phase.CONDITIONING) and chamber.is_kiln and not load.solar:
         said.append(
             "It cannot make its air damp, so nothing is conditioned: boards stay case-hardened. Spray or steam for a day at the end puts"
             " that right."
         )
-    if chamber.kind is Kind.DEHUMIDIFIER and not found.solar:
+    if chamber.kind is Kind.DEHUMIDIFIER and not load.solar:
         full = float((planned.ran.power_w[:, 1] > 0.98 * chamber.compressor_kw * 1000).mean()) if chamber.compressor_kw else 0.0
         if full > 0.05:
             said.append(
                 f"Its compressor is at its limit for {percent(full, 0)} of the time: the wood could go faster than the chamber takes water."
             )
-    if found.solar:
+    if load.solar:
         said.append(
             "The sun follows no schedule: days are hot and dry, nights cool and damp, which relieves stress. Its days are of low"
             " confidence."
         )
-    if chamber.kind in (Kind.BOX, Kind.ROOM) and not found.solar:
+    if chamber.kind in (Kind.BOX, Kind.ROOM) and not load.solar:
         said.append("A box or a room follows no humidity: its steps are what to aim at. Feed it wood that is air-dry.")
     return said
 
@@ -164,17 +164,19 @@ STEP_HEADS = ("It is", "Until", "Dry bulb", "Wet bulb", "RH", "EMC", "Days")
 def steps(planned: Planned, system: System, now: int | None = None) -> Table:
     """The program, a row for each step; those that are passed at once are left out."""
     made = []
-    for number, (one, days) in enumerate(zip(planned.program.settings, planned.ran.step_days(), strict=True)):
+    for number, (setting, days) in enumerate(zip(planned.program.settings, planned.ran.step_days(), strict=True)):
         if days <= 0 and number != now:
             continue
         until = {
-            Phase.WARMING: f"for {one.hours:.0f} hours",
-            Phase.DRYING: f"until {percent(one.until, 0)}",
+            Phase.WARMING: f"for {setting.hours:.0f} hours",
+            Phase.DRYING: f"until {percent(setting.until, 0)}",
             Phase.EQUALISING: f"until the wettest is at {percent(planned.program.wettest_at_end, 0)}",
-            Phase.CONDITIONING: f"for {one.hours:.0f} hours",
-        }[one.kind]
-        dry, wet = written_temperature(one.dry_bulb_c, system), written_temperature(one.wet_bulb_c, system)
-        made.append(Row(PHASES[one.kind], (until, dry, wet, percent(one.humidity, 0), percent(one.emc), f"{days:.1f}"), number == now))
+            Phase.CONDITIONING: f"for {setting.hours:.0f} hours",
+        }[setting.kind]
+        dry, wet = written_temperature(setting.dry_bulb_c, system), written_temperature(setting.wet_bulb_c, system)
+        made.append(
+            Row(PHASES[setting.kind], (until, dry, wet, percent(setting.humidity, 0), percent(setting.emc), f"{days:.1f}"), number == now)
+        )
     return Table(made, STEP_HEADS, "Set it so")
 
 
@@ -193,8 +195,12 @@ def energy(ran: Ran, price: float | None, system: System) -> list[tuple[str, str
     """What it takes, and what that costs."""
     heat, compressor, fans = ran.energy_kwh
     total = heat + compressor + fans
-    told = [("Heat", f"{heat:,.0f} kWh"), *([("Compressor", f"{compressor:,.0f} kWh")] if compressor else []), ("Fans", f"{fans:,.0f} kWh")]
-    told.append(
+    lines = [
+        ("Heat", f"{heat:,.0f} kWh"),
+        *([("Compressor", f"{compressor:,.0f} kWh")] if compressor else []),
+        ("Fans", f"{fans:,.0f} kWh"),
+    ]
+    lines.append(
         (
             "In all",
             f"{total:,.0f} kWh, "
@@ -202,8 +208,8 @@ def energy(ran: Ran, price: float | None, system: System) -> list[tuple[str, str
         )
     )
     if price:
-        told.append(("Its price", f"{total * price:,.0f}"))
-    return told
+        lines.append(("Its price", f"{total * price:,.0f}"))
+    return lines
 
 
 def loss(planned: Planned) -> tuple[str, bool] | None:
@@ -304,18 +310,18 @@ def sharing(together: Together) -> tuple[str, list[str]]:
     lead = together.shares[together.leads].lot.name
     said = []
     for share in together.shares:
-        told = f"{share.lot.name}: {share.together_days:.0f} days, alone {share.alone_days:.0f}"
+        text = f"{share.lot.name}: {share.together_days:.0f} days, alone {share.alone_days:.0f}"
         if share.rewetted > 0.01:
-            told += f"; it is dry already and would go up {points(share.rewetted, 0)} points before it comes down again"
-        said.append(told + ".")
+            text += f"; it is dry already and would go up {points(share.rewetted, 0)} points before it comes down again"
+        said.append(text + ".")
     return f"{VERDICTS[together.verdict]}: the load is run for {lead}.", said
 
 
-def further(found: LoadToRun, planned: Planned) -> list[tuple[str, str]]:
+def further(load: LoadToRun, planned: Planned) -> list[tuple[str, str]]:
     """What people ask of a load besides, each answered by its own figures."""
-    ran, wanted = planned.ran, found.wanted
+    ran, wanted = planned.ran, load.wanted
     said = []
-    if ran.finished and found.solar is None:
+    if ran.finished and load.solar is None:
         last = float((ran.mean > wanted + 0.02).sum()) / 24
         per_day = sum(ran.energy_kwh) / max(ran.days, 1e-9)
         points_last = ran.days - last
@@ -328,7 +334,7 @@ def further(found: LoadToRun, planned: Planned) -> list[tuple[str, str]]:
                 ),
             )
         )
-    damp = [one for one in planned.program.settings if one.kind is Phase.CONDITIONING]
+    damp = [setting for setting in planned.program.settings if setting.kind is Phase.CONDITIONING]
     if damp:
         gained = float(ran.mean[-1] - ran.mean.min())
         said.append(

@@ -15,7 +15,7 @@ EVERYTHING = LogKind(0, "", "Everything")
 def log(request: HttpRequest) -> HttpResponse:
     kind = request.GET.get("kind", "")
     subject = request.GET.get("about", "")[:60]
-    kinds = [EVERYTHING, *(one for one in LOG_KINDS if one.name)]
-    found = queries.entries(request.workshop, kind if kind in {one.key for one in kinds} else "", subject)
-    page = Paginator(found, 60).get_page(request.GET.get("page"))
+    kinds = [EVERYTHING, *(kind for kind in LOG_KINDS if kind.name)]
+    entries = queries.entries(request.workshop, kind if kind in {kind.key for kind in kinds} else "", subject)
+    page = Paginator(entries, 60).get_page(request.GET.get("page"))
     return render(request, "logbook/log.html", {"page": page, "kinds": kinds, "kind": kind, "subject": subject})

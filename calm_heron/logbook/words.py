@@ -7,7 +7,7 @@ from wood.units import System
 
 def sentence_of(kind: str, what: str) -> Sentence | None:
     """The words that a registered kind has for a code, or None where there are none."""
-    return next((one.words.get(what) for one in LOG_KINDS if one.key == kind), None)
+    return next((log_kind.words.get(what) for log_kind in LOG_KINDS if log_kind.key == kind), None)
 
 
 def describe(entry: Entry, system: System) -> str:

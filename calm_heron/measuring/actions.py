@@ -336,7 +336,7 @@ def correct_reading(
     """
     require(by, Role.HELPER)
     # Always in one order, so that two that put readings right on each other's pieces do not wait for each other.
-    locked = {one.pk: _lock(by, one) for one in sorted({reading.piece, piece or reading.piece}, key=lambda one: one.pk)}
+    locked = {item.pk: _lock(by, item) for item in sorted({reading.piece, piece or reading.piece}, key=lambda item: item.pk)}
     before, now = locked[reading.piece_id], locked[(piece or reading.piece).pk]
     instrument = meter or reading.meter
     if instrument and reading.raw is not None and reading.wood_temperature_c is not None:
@@ -360,8 +360,8 @@ def correct_reading(
         made = _weighed(by, now, Method(reading.method), Layer(reading.layer), wet_mass_kg, dry_mass_kg, reading.at)
         made.uncertainty, made.warnings = reading.uncertainty, reading.warnings
     supersede(reading, made, TOO_LATE)
-    for one in locked.values():
-        renew_moisture(one)
+    for item in locked.values():
+        renew_moisture(item)
     log.write(
         by,
         "reading",

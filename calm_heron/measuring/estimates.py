@@ -25,16 +25,16 @@ def renew_moisture(piece: Piece) -> PieceMoisture | None:
         return renew_lot(piece)
     standing = Reading.objects.standing().filter(piece=piece).select_related("meter", "piece")
     newest = standing.filter(counts=True).order_by("-at").first()
-    kept = None
+    saved = None
     if newest is None:
         PieceMoisture.objects.filter(piece=piece).delete()
     else:
         sitting = standing.filter(at__gt=newest.at - SITTING, at__lte=newest.at)
-        found = estimates.estimate([reading.spot() for reading in sitting], is_round=piece.traits.shape is Shape.LOG)
-        kept = _keep_estimate(piece, found, newest.at) if found else None
+        estimate = estimates.estimate([reading.spot() for reading in sitting], is_round=piece.traits.shape is Shape.LOG)
+        saved = _keep_estimate(piece, estimate, newest.at) if estimate else None
     if piece.lot is not None:
         renew_lot(piece.lot)
-    return kept
+    return saved
 
 
 @receiver(stock.lot_changed)
@@ -73,8 +73,8 @@ def lot_boards(lot: Piece) -> list[LotBoard]:
     loose = Reading.objects.standing().filter(piece=lot, counts=True).select_related("meter", "piece").order_by("-at")[:MOST_LOOSE]
     numbers = board_numbers(lot)
     for reading in reversed(loose):
-        if found := estimates.estimate([reading.spot()]):
-            boards.append(LotBoard(f"board {numbers[reading.pk]}", reading.part, found, reading.at))
+        if estimate := estimates.estimate([reading.spot()]):
+            boards.append(LotBoard(f"board {numbers[reading.pk]}", reading.part, estimate, reading.at))
     if not boards:
         return []
     newest = max(board.at for board in boards)
@@ -95,7 +95,7 @@ def board_numbers(lot: Piece) -> dict[int, int]:
 
 def _keep_estimate(piece: Piece, estimate: estimates.Estimate, at: datetime) -> PieceMoisture:
     values = {name: getattr(estimate, name) for name in KEPT_OF_AN_ESTIMATE} | {"at": at}
-    kept, _ = PieceMoisture.objects.update_or_create(
+    saved, _ = PieceMoisture.objects.update_or_create(
         piece=piece, defaults=values, create_defaults={**values, "workshop_id": piece.workshop_id}
     )
-    return kept
+    return saved

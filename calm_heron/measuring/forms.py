@@ -393,7 +393,7 @@ class CorrectForm(CalmForm):
         tag = self.cleaned_data["tag"].strip()
         if not tag or tag.casefold() == self.reading.piece.tag.casefold():
             return self.reading.piece
-        found = stock.by_tag(self.workshop, tag)
-        if found is None:
+        piece = stock.by_tag(self.workshop, tag)
+        if piece is None:
             raise forms.ValidationError(f"No piece here has the tag “{tag}”. Tags stand on the wood and in Stock.")
-        return found
+        return piece

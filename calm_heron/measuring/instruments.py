@@ -86,15 +86,15 @@ def keep_meter(by: Membership, meter: Meter | None, version: int, **values) -> M
     """
     require(by, Role.MAKER)
     if meter is None:
-        kept = Meter(workshop=by.workshop)
+        saved = Meter(workshop=by.workshop)
     else:
-        kept = Meter.unchanged(by, meter.pk, version)
+        saved = Meter.unchanged(by, meter.pk, version)
     for name, value in values.items():
-        setattr(kept, name, value)
+        setattr(saved, name, value)
     try:
         with transaction.atomic():
-            kept.save() if meter is None else kept.save_changed()
+            saved.save() if meter is None else saved.save_changed()
     except IntegrityError:
         raise Refused(f"There is a meter called {values['name']} already.", "name") from None
-    log.write(by, "meter", "added" if meter is None else "changed", subject=kept.name)
-    return kept
+    log.write(by, "meter", "added" if meter is None else "changed", subject=saved.name)
+    return saved

@@ -91,8 +91,8 @@ def _fraction(text: str) -> float:
     return float(text.replace(",", ".")) / 100
 
 
-def of_moisture(pieces: QuerySet[Piece], asked: list, question: Question) -> QuerySet[Piece]:
-    for low, high in asked:
+def of_moisture(pieces: QuerySet[Piece], query: list, question: Question) -> QuerySet[Piece]:
+    for low, high in query:
         pieces = pieces if low is None else pieces.filter(moisture__mean__gt=low)
         pieces = pieces if high is None else pieces.filter(moisture__mean__lt=high)
     return pieces
@@ -158,7 +158,7 @@ SEARCH_WORDS.add(
         ("unread",),
         "for what was never read",
         lambda word: True if word == "unread" else None,
-        lambda pieces, asked, question: pieces.filter(moisture=None),
+        lambda pieces, query, question: pieces.filter(moisture=None),
     ),
 )
 DEMO_PARTS.add(DemoPart(40, (PieceMoisture, Reading, SlabTest, MeterCheck, Meter), demo.load))

@@ -108,9 +108,9 @@ def _line(number: int, text: str) -> Line:
             else:
                 line.readings.append(Spoken(_moisture(word), condition=surface, **said))
                 said = {}
-        if surface and not any(one.condition for one in line.readings):
+        if surface and not any(reading.condition for reading in line.readings):
             # Said last, it is meant of all of them.
-            line.readings = [replace(one, condition=surface) for one in line.readings]
+            line.readings = [replace(reading, condition=surface) for reading in line.readings]
         if said:
             raise CannotRead("strip", text, f"“{words[-1]}” needs a number after it")
         if not line.readings:

@@ -71,13 +71,13 @@ def preview_lines(request: HttpRequest, form: StripForm) -> list[PreviewLine]:
             if temperature is None:
                 temperature = queries.wood_temperature(piece, temperatures)[0]
             made.temperature_c = temperature
-            made.taken = [actions.as_taken(one) for one in line.readings]
+            made.taken = [actions.as_taken(reading) for reading in line.readings]
             made.corrected = [
-                (one, actions.correct(piece, meter, taken, temperature, form.cleaned_data.get("at")))
-                for one, taken in zip(line.readings, made.taken, strict=True)
+                (reading, actions.correct(piece, meter, taken, temperature, form.cleaned_data.get("at")))
+                for reading, taken in zip(line.readings, made.taken, strict=True)
             ]
             codes = [code for _, corrected in made.corrected for code in corrected.warnings]
-            if any(one.at_end for one in line.readings):
+            if any(reading.at_end for reading in line.readings):
                 codes.append(Warn.NEAR_END)
             made.warnings = warning_sentences(codes)
         understood.append(made)
@@ -90,17 +90,17 @@ def read(request: HttpRequest) -> HttpResponse:
     sent = request.POST or ({"strip": request.GET["strip"]} if "strip" in request.GET else None)
     form = StripForm(request.POST or None, membership=request.membership, initial=sent)
     understood = preview_lines(request, form) if form.is_valid() else []
-    wrong = [one.line for one in understood if one.line.error]
+    wrong = [item.line for item in understood if item.line.error]
     if wrong:
         form.add_error("strip", f"Nothing was kept yet. {len(wrong)} of {len(understood)} lines cannot be read; they are marked below.")
     elif understood:
-        kept: list[Reading] = []
+        readings: list[Reading] = []
 
         def do() -> str:
-            for one in understood:
-                kept.extend(
+            for item in understood:
+                readings.extend(
                     actions.record_readings(
-                        request.membership, one.piece, form.cleaned_data["meter"], one.taken, one.temperature_c, form.cleaned_data["at"]
+                        request.membership, item.piece, form.cleaned_data["meter"], item.taken, item.temperature_c, form.cleaned_data["at"]
                     )
                 )
             if len(understood) == 1:
@@ -108,10 +108,10 @@ def read(request: HttpRequest) -> HttpResponse:
             return reverse("today", args=[request.workshop.slug])
 
         answer = once(request, do)
-        count = sum(len(one.line.readings) for one in understood)
+        count = sum(len(item.line.readings) for item in understood)
         _tell_kept(
             request,
-            kept,
+            readings,
             f"Kept: {count} reading{'s' if count != 1 else ''} on {len(understood)} piece{'s' if len(understood) != 1 else ''}.",
         )
         return answer
@@ -130,7 +130,7 @@ def preview(request: HttpRequest) -> HttpResponse:
 
 def _offered(request: HttpRequest, understood: list[PreviewLine]) -> dict:
     """For a line without a tag: the pieces read last, one of which it may be."""
-    if not any(one.line.untagged for one in understood):
+    if not any(item.line.untagged for item in understood):
         return {}
     return {"recent": queries.read_last(request.workshop, MOST_OFFERED)}
 
@@ -138,13 +138,13 @@ def _offered(request: HttpRequest, understood: list[PreviewLine]) -> dict:
 MOST_OFFERED = 8
 
 
-def _tell_kept(request: HttpRequest, kept: list[Reading], text: str) -> None:
+def _tell_kept(request: HttpRequest, readings: list[Reading], text: str) -> None:
     """Say what was kept, with the way to take it out again; a form that had been carried out before has kept nothing new."""
-    if not kept:
+    if not readings:
         messages.success(request, text)
         return
     address = reverse("undo_readings", args=[request.workshop.slug])
-    undo.tell(request, text, address, {"do": "strike", "reading": [str(reading.pk) for reading in kept]})
+    undo.tell(request, text, address, {"do": "strike", "reading": [str(reading.pk) for reading in readings]})
 
 
 @require_POST
@@ -179,13 +179,13 @@ def measure(request: HttpRequest, tag: str) -> HttpResponse:
         warm = temperature if cleaned["wood_temperature"] is None else cleaned["wood_temperature"]
 
         def do() -> str:
-            kept.extend(actions.record_readings(request.membership, piece, cleaned["meter"], [form.taken()], warm, cleaned["at"]))
+            readings.extend(actions.record_readings(request.membership, piece, cleaned["meter"], [form.taken()], warm, cleaned["at"]))
             return reverse("measure", args=[request.workshop.slug, piece.tag])
 
-        kept: list[Reading] = []
+        readings: list[Reading] = []
         answer = once(request, do)
-        if kept:
-            _tell_kept(request, kept, f"Kept: {points(kept[0].raw)} % on {piece.tag}.")
+        if readings:
+            _tell_kept(request, readings, f"Kept: {points(readings[0].raw)} % on {piece.tag}.")
         return answer
     return render(
         request,
@@ -219,14 +219,14 @@ def _by_scale(request: HttpRequest, tag: str, name: str, form_class, record) -> 
         values = {key: value for key, value in form.cleaned_data.items() if key != "once"}
         values["scale_step_kg"] = USUAL_SCALE_STEP_KG if values["scale_step_kg"] is None else values["scale_step_kg"]
 
-        kept: list[Reading] = []
+        readings: list[Reading] = []
 
         def do() -> str:
-            kept.append(record(request.membership, piece, **values))
+            readings.append(record(request.membership, piece, **values))
             return reverse("piece", args=[request.workshop.slug, piece.tag])
 
         if answer := once_or_again(request, form, do):
-            _tell_kept(request, kept, f"Kept: {points(kept[0].moisture)} % on {piece.tag}, by weight." if kept else "Kept.")
+            _tell_kept(request, readings, f"Kept: {points(readings[0].moisture)} % on {piece.tag}, by weight." if readings else "Kept.")
             return answer
     temperature, source = queries.wood_temperature(piece, queries.wood_temperatures(request.workshop))
     spot = SpotForm(membership=request.membership, piece=piece)

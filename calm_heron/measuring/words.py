@@ -97,9 +97,9 @@ def where_and_how(reading: Reading) -> str:
     return " ".join(words for applies, words in parts if applies)
 
 
-def spoken(one: Spoken) -> str:
+def spoken(spoken: Spoken) -> str:
     """A reading of the strip as it was understood."""
-    return " ".join(part for part in (one.layer, "end" if one.at_end else "", one.part, points(one.raw)) if part)
+    return " ".join(part for part in (spoken.layer, "end" if spoken.at_end else "", spoken.part, points(spoken.raw)) if part)
 
 
 HOW = {Method.WEIGHT: "by weight", Method.OVEN: "by oven test"}

@@ -128,22 +128,22 @@ def work(piece: PieceThatMoves) -> MovedElsewhere:
     return MovedElsewhere(before, course, moved, swing_of_air([strip], course), held)
 
 
-def gist(found: MovedElsewhere) -> Gist:
+def gist(move: MovedElsewhere) -> Gist:
     """Whether it shrinks or grows more, and by how much at most."""
-    moved = found.swing
+    moved = move.swing
     return Gist(
         "shrinks" if moved.shrink_m >= moved.growth_m else "grows",
         {
             "shrink_m": Bound(moved.shrink_m, moved.shrink_m - moved.shrink_doubt_m, moved.shrink_m + moved.shrink_doubt_m),
             "growth_m": Bound(moved.growth_m, moved.growth_m - moved.growth_doubt_m, moved.growth_m + moved.growth_doubt_m),
-            "leaves_at": Bound(found.course.built),
+            "leaves_at": Bound(move.course.built),
         },
     )
 
 
-def told(put: Put[PieceThatMoves], found: MovedElsewhere, reader: Reader) -> Told:
+def told(put: Put[PieceThatMoves], move: MovedElsewhere, reader: Reader) -> Told:
     """How far it moves at most, when, and what to do."""
-    piece, system, course, moved, air = put.question, reader.system, found.course, found.swing, found.air
+    piece, system, course, moved, air = put.question, reader.system, move.course, move.swing, move.air
 
     def size(metres: float) -> str:
         return cut_length(metres, system)
@@ -166,13 +166,13 @@ def told(put: Put[PieceThatMoves], found: MovedElsewhere, reader: Reader) -> Tol
         Lead(most, f"at most, in {size(piece.width_m)}"),
         f"It leaves {piece.here.name} at {percent(course.built)}. In {piece.there.name} it is driest in {low_when} ({percent(course.low)})"
         f" and dampest in {high_when} ({percent(course.high)}) of its first two years; half of its farthest way is gone {half}.",
-        (Drawn("years"), Table(rows, narrow=True), Says(risk(found.held, system), Manner.HINT), Says(ADVICE, Manner.HINT), *instead),
+        (Drawn("years"), Table(rows, narrow=True), Says(risk(move.held, system), Manner.HINT), Says(ADVICE, Manner.HINT), *instead),
     )
 
 
-def years(put: Put[PieceThatMoves], found: MovedElsewhere, reader: Reader, narrow: bool) -> CourseChart:
+def years(put: Put[PieceThatMoves], move: MovedElsewhere, reader: Reader, narrow: bool) -> CourseChart:
     """Its two years there."""
-    return season_drawings.chart(found.course, put.question.day, 380 if narrow else 620)
+    return season_drawings.chart(move.course, put.question.day, 380 if narrow else 620)
 
 
 def risk(held: Held | None, system: System) -> str:

@@ -83,11 +83,11 @@ def movement(piece: Sized, from_moisture: float, to_moisture: float, pith: tuple
 
 def _by_coefficient(piece: Sized, ring_angle_deg: float, from_moisture: float, to_moisture: float) -> float | None:
     """The width's change by the published coefficients, where they exist and hold."""
-    one, (low, high) = piece.species, shrinkage.COEFFICIENT_RANGE
+    first, (low, high) = piece.species, shrinkage.COEFFICIENT_RANGE
     inside = low <= from_moisture <= high and low <= to_moisture <= high
-    if not inside or one.coefficient_radial is None or one.coefficient_tangential is None:
+    if not inside or first.coefficient_radial is None or first.coefficient_tangential is None:
         return None
-    between = Shrinkage(one.coefficient_radial, one.coefficient_tangential, one.fibre_saturation, "coefficient").at_ring_angle(
+    between = Shrinkage(first.coefficient_radial, first.coefficient_tangential, first.fibre_saturation, "coefficient").at_ring_angle(
         ring_angle_deg
     )
     return shrinkage.change_by_coefficient(piece.width_m, between, from_moisture, to_moisture)

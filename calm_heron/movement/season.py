@@ -27,10 +27,10 @@ from wood.written import cut_length
 USUAL_WIDTH_M = 0.3
 ORDERS = (("flat", "movement, flat"), ("quarter", "movement, quarter"), ("ratio", "flat over quarter"), ("name", "name"))
 SORTS = {
-    "flat": lambda one: one.flat_m,
-    "quarter": lambda one: one.quarter_m,
-    "ratio": lambda one: one.ratio,
-    "name": lambda one: one.species.common_name.casefold(),
+    "flat": lambda item: item.flat_m,
+    "quarter": lambda item: item.quarter_m,
+    "ratio": lambda item: item.ratio,
+    "name": lambda item: item.species.common_name.casefold(),
 }
 
 
@@ -124,24 +124,24 @@ def put(form: SeasonForm, asker: Asker, subject: None) -> Put[SeasonOfWoods]:
     return Put(question, {"sort": form.chosen("sort"), "spoken": chosen.spoken_name if chosen else ""})
 
 
-def work(asked: SeasonOfWoods) -> Seasons:
+def work(question: SeasonOfWoods) -> Seasons:
     """Every wood by its air alone, and one as it really goes.
 
     Raises:
         OutOfRange.
     """
-    known, unknown = seasons.dial(list(asked.woods), asked.width_m, asked.low, asked.high)
-    chosen = next((season for season in known if season.species.key == asked.looked_at), None)
-    return Seasons(tuple(known), tuple(unknown), _real(chosen, asked) if chosen else None)
+    known, unknown = seasons.dial(list(question.woods), question.width_m, question.low, question.high)
+    chosen = next((season for season in known if season.species.key == question.looked_at), None)
+    return Seasons(tuple(known), tuple(unknown), _real(chosen, question) if chosen else None)
 
 
-def _real(chosen: Season, asked: SeasonOfWoods) -> RealYear:
-    course = queries.course_of(queries.figures_of(chosen.species), USUAL_THICKNESS_M, None, asked.home, None, 0.0)
+def _real(chosen: Season, season: SeasonOfWoods) -> RealYear:
+    course = queries.course_of(queries.figures_of(chosen.species), USUAL_THICKNESS_M, None, season.home, None, 0.0)
     year = course.mean[-YEAR_DAYS - 1 :]
     figures = shrinkage.of_species(chosen.species)
 
     def moves(across: float) -> float:
-        return asked.width_m * (
+        return season.width_m * (
             size_ratio(across, course.built, float(year.max()), figures.fibre_saturation)
             - size_ratio(across, course.built, float(year.min()), figures.fibre_saturation)
         )
@@ -149,50 +149,50 @@ def _real(chosen: Season, asked: SeasonOfWoods) -> RealYear:
     return RealYear(chosen, course, moves(figures.tangential), moves(figures.radial))
 
 
-def gist(found: Seasons) -> Gist:
+def gist(seasons: Seasons) -> Gist:
     """How much the quietest wood moves, flat-sawn, and the one that is looked at."""
-    quietest = min(found.known, key=lambda season: season.flat_m)
+    quietest = min(seasons.known, key=lambda season: season.flat_m)
     figures = {"flat_m": Bound(quietest.flat_m)}
-    if found.real:
-        figures |= {"real_flat_m": Bound(found.real.flat_m), "real_quarter_m": Bound(found.real.quarter_m)}
+    if seasons.real:
+        figures |= {"real_flat_m": Bound(seasons.real.flat_m), "real_quarter_m": Bound(seasons.real.quarter_m)}
     return Gist(quietest.species.key, figures)
 
 
-def told(put: Put[SeasonOfWoods], found: Seasons, reader: Reader) -> Told:
+def told(put: Put[SeasonOfWoods], seasons: Seasons, reader: Reader) -> Told:
     """Every wood side by side."""
-    asked = put.question
+    question = put.question
     reason = (
-        f"What {cut_length(asked.width_m, reader.system)} does between the dry and the damp season of {asked.home.name},"
-        f" {points(asked.low)} to {percent(asked.high)} by its air alone."
+        f"What {cut_length(question.width_m, reader.system)} does between the dry and the damp season of {question.home.name},"
+        f" {points(question.low)} to {percent(question.high)} by its air alone."
     )
-    if asked.home.instead:
-        reason += f" No year of {asked.home.instead} is known, so that is taken for it."
-    parts: list[Part] = [Drawn("dial")] if found.real else []
-    if asked.looked_at and not found.real:
+    if question.home.instead:
+        reason += f" No year of {question.home.instead} is known, so that is taken for it."
+    parts: list[Part] = [Drawn("dial")] if seasons.real else []
+    if question.looked_at and not seasons.real:
         parts.append(Says(f"How much {put.tells['spoken']} shrinks is not known.", Manner.REASON))
     parts.append(Drawn("woods"))
-    if found.unknown:
-        parts.append(Says(f"Not known: {', '.join(wood.common_name for wood in found.unknown)}.", Manner.HINT))
+    if seasons.unknown:
+        parts.append(Says(f"Not known: {', '.join(wood.common_name for wood in seasons.unknown)}.", Manner.HINT))
     return Told(None, reason, parts)
 
 
-def dial(put: Put[SeasonOfWoods], found: Seasons, reader: Reader, narrow: bool) -> dict:
+def dial(put: Put[SeasonOfWoods], seasons: Seasons, reader: Reader, narrow: bool) -> dict:
     """The year of the wood that is looked at, going round, and what it comes to."""
-    assert found.real is not None
-    return {"dial": season_drawings.dial(found.real.course), "real": found.real}
+    assert seasons.real is not None
+    return {"dial": season_drawings.dial(seasons.real.course), "real": seasons.real}
 
 
-def lines(put: Put[SeasonOfWoods], found: Seasons, reader: Reader, narrow: bool) -> list[SeasonLine]:
+def lines(put: Put[SeasonOfWoods], seasons: Seasons, reader: Reader, narrow: bool) -> list[SeasonLine]:
     """Every wood in the order that was asked for, with its bars."""
-    width, most = put.question.width_m, max((season.flat_m for season in found.known), default=1.0)
+    width, most = put.question.width_m, max((season.flat_m for season in seasons.known), default=1.0)
     return [
         SeasonLine(
-            one,
-            one.flat_point_m / width,
-            one.quarter_point_m / width,
-            100 * one.flat_m / most,
-            100 * one.quarter_m / most,
-            one.species.key == put.question.looked_at,
+            entry,
+            entry.flat_point_m / width,
+            entry.quarter_point_m / width,
+            100 * entry.flat_m / most,
+            100 * entry.quarter_m / most,
+            entry.species.key == put.question.looked_at,
         )
-        for one in sorted(found.known, key=SORTS[put.tells["sort"]])
+        for entry in sorted(seasons.known, key=SORTS[put.tells["sort"]])
     ]

@@ -62,8 +62,8 @@ def movement(request: HttpRequest, tag: str) -> HttpResponse:
         ),
     }
     if starts is not None and ends is not None:
-        asked = MovingBoard(piece.species, piece.width_m, piece.thickness_m, piece.length_m, pith, starts, ends)
-        page |= shown(tool("movement"), Put(asked), Reader(Asker(request.membership)))
+        board = MovingBoard(piece.species, piece.width_m, piece.thickness_m, piece.length_m, pith, starts, ends)
+        page |= shown(tool("movement"), Put(board), Reader(Asker(request.membership)))
     template = "movement/moved.html" if request.GET.get("fragment") == "moved" else "movement/movement.html"
     return render(request, template, page)
 

@@ -43,8 +43,8 @@ def _invitation(request: HttpRequest) -> Invitation | None:
         return None
     if led_from.url_name != "join":
         return None
-    found = Invitation.objects.filter(token=led_from.kwargs["token"]).first()
-    return found if found and found.is_open else None
+    invitation = Invitation.objects.filter(token=led_from.kwargs["token"]).first()
+    return invitation if invitation and invitation.is_open else None
 
 
 def take_second_step_away(person: Person) -> None:

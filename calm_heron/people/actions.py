@@ -144,7 +144,7 @@ def change_role(by: Membership, member_id: int, role: Role | None) -> None:
     member = members.get(member_id)
     if member is None:
         raise Refused("There is no such member here.")
-    owners = [one for one in members.values() if one.role == Role.OWNER]
+    owners = [member for member in members.values() if member.role == Role.OWNER]
     if owners == [member] and role != Role.OWNER:
         raise Refused("A workshop needs an owner. Make somebody else owner first.")
     if role == member.role:

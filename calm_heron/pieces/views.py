@@ -23,9 +23,9 @@ def stock(request: HttpRequest) -> HttpResponse:
     text, sort = request.GET.get("q", "")[:100], request.GET.get("sort", "")[:12]
     question = Question(request.workshop, request.GET)
     # Thousands may answer: only those of the page are read whole.
-    found = listing.listed(question, parse_search(text), sort).values_list("pk", flat=True)
-    page = Paginator(found, PER_PAGE).get_page(request.GET.get("page"))
-    asked = {name: value for name, value in (("q", text), ("sort", sort), ("page", request.GET.get("page", "")[:6])) if value}
+    rows = listing.listed(question, parse_search(text), sort).values_list("pk", flat=True)
+    page = Paginator(rows, PER_PAGE).get_page(request.GET.get("page"))
+    typed = {name: value for name, value in (("q", text), ("sort", sort), ("page", request.GET.get("page", "")[:6])) if value}
     shown = {
         "page": page,
         "text": text,
@@ -34,7 +34,7 @@ def stock(request: HttpRequest) -> HttpResponse:
         "columns": list(listing.COLUMNS),
         "rows": listing.rows(listing.shown(page.object_list), question),
         "words": list(SEARCH_WORDS),
-        "asked": urlencode(asked),
+        "asked": urlencode(typed),
         "chosen": set(request.GET.getlist("chosen")),
         "bulk": BulkForm(membership=request.membership),
         "places": air.places(request.workshop),
@@ -45,11 +45,11 @@ def stock(request: HttpRequest) -> HttpResponse:
 @in_workshop()
 def piece(request: HttpRequest, tag: str) -> HttpResponse:
     """A piece's own page: what is asked of it first, then what is known. ``fragment`` names one panel and gives it alone."""
-    found = piece_or_404(request, tag)
-    page = {"piece": found, "question": Question(request.workshop, request.GET, found)}
+    result = piece_or_404(request, tag)
+    page = {"piece": result, "question": Question(request.workshop, request.GET, result)}
     if "fragment" not in request.GET:
         return render(request, "pieces/piece.html", page)
-    panel = next((one for one in PANELS if one.slot is Slot.PIECE and one.alone and one.key == request.GET["fragment"]), None)
+    panel = next((panel for panel in PANELS if panel.slot is Slot.PIECE and panel.alone and panel.key == request.GET["fragment"]), None)
     data = panel and panel.data({**page, "membership": request.membership, "workshop": request.workshop})
     if data is None:
         raise Http404

@@ -205,7 +205,7 @@ def tool(key: str) -> Tool:
     Raises:
         LookupError: there is none.
     """
-    for one in TOOLS:
-        if one.key == key:
-            return one
+    for tool in TOOLS:
+        if tool.key == key:
+            return tool
     raise LookupError(f"no question is called {key}")

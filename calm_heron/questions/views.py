@@ -86,18 +86,18 @@ def shown(tool: Tool, put: Put, reader: Reader) -> dict[str, Any]:
         answer = tool.work(put.question)
     except NotKnown as unknown:
         return {"cannot": _no_figure(tool, unknown)}
-    told = tool.told(put, answer, reader)
-    return {"put": put, "reader": reader, "worked": answer, "told": told, "told_parts": _drawn(tool, put, answer, reader, told)}
+    text = tool.told(put, answer, reader)
+    return {"put": put, "reader": reader, "worked": answer, "told": text, "told_parts": _drawn(tool, put, answer, reader, text)}
 
 
 def _no_figure(tool: Tool, unknown: NotKnown) -> CannotPut:
     return CannotPut(Why.NO_FIGURE, tool.not_known.format(subject=unknown.subject.lower()))
 
 
-def _drawn(tool: Tool, put: Put, answer: Any, reader: Reader, told: Told) -> list[dict]:
+def _drawn(tool: Tool, put: Put, answer: Any, reader: Reader, text: Told) -> list[dict]:
     """The parts in order, each with its template; drawings for both widths."""
     parts = []
-    for part in told.parts:
+    for part in text.parts:
         shown: dict[str, Any] = {"part": part, "template": f"questions/parts/{part.part}.html"}
         if isinstance(part, Drawn):
             drawing = tool.drawings[part.name]

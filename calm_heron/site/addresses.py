@@ -16,6 +16,6 @@ def onward(request: HttpRequest, otherwise: str) -> HttpResponse:
     return _to(request.GET.get("next", ""), otherwise)
 
 
-def _to(asked: str, otherwise: str) -> HttpResponse:
-    ours = asked.startswith("/") and len(asked) <= LONGEST and url_has_allowed_host_and_scheme(asked, allowed_hosts=None)
-    return HttpResponseRedirect(asked if ours else otherwise)
+def _to(question: str, otherwise: str) -> HttpResponse:
+    ours = question.startswith("/") and len(question) <= LONGEST and url_has_allowed_host_and_scheme(question, allowed_hosts=None)
+    return HttpResponseRedirect(question if ours else otherwise)

@@ -48,40 +48,40 @@ def _written(day: date, british: str, american: str) -> str:
     return format(day, american if language() == AMERICAN else british)
 
 
-def day(one: date) -> str:
+def day(day: date) -> str:
     """26 November.
 
     >>> day(date(2026, 11, 6))
     '6 November'
     """
-    return _written(one, "%-d %B", "%B %-d")
+    return _written(day, "%-d %B", "%B %-d")
 
 
-def full_day(one: date) -> str:
+def full_day(day: date) -> str:
     """26 November 2026."""
-    return _written(one, "%-d %B %Y", "%B %-d, %Y")
+    return _written(day, "%-d %B %Y", "%B %-d, %Y")
 
 
-def short_day(one: date) -> str:
+def short_day(day: date) -> str:
     """26 Nov."""
-    return _written(one, "%-d %b", "%b %-d")
+    return _written(day, "%-d %b", "%b %-d")
 
 
-def short_full_day(one: date) -> str:
+def short_full_day(day: date) -> str:
     """26 Nov 2026."""
-    return _written(one, "%-d %b %Y", "%b %-d, %Y")
+    return _written(day, "%-d %b %Y", "%b %-d, %Y")
 
 
-def clock(one: datetime) -> str:
+def clock(moment: datetime) -> str:
     """14:05."""
-    return _written(one, "%H:%M", "%-I:%M %p")
+    return _written(moment, "%H:%M", "%-I:%M %p")
 
 
-def moment(one: datetime) -> str:
+def moment(moment: datetime) -> str:
     """26 Nov, 14:05."""
-    return f"{short_day(one)}, {clock(one)}"
+    return f"{short_day(moment)}, {clock(moment)}"
 
 
-def full_moment(one: datetime) -> str:
+def full_moment(moment: datetime) -> str:
     """26 Nov 2026, 14:05."""
-    return f"{short_full_day(one)}, {clock(one)}"
+    return f"{short_full_day(moment)}, {clock(moment)}"

@@ -46,25 +46,25 @@ class Memory(Generic[Value]):
 
 def digest_of(value: object) -> bytes:
     """A key for what has none: everything that a dataclass, or a tuple of them, is made of, arrays by their content."""
-    found = hashlib.blake2b(digest_size=20)
+    digest = hashlib.blake2b(digest_size=20)
 
     def take(part: object) -> None:
         if is_dataclass(part) and not isinstance(part, type):
-            found.update(type(part).__qualname__.encode())
-            for one in fields(part):
-                take(getattr(part, one.name))
+            digest.update(type(part).__qualname__.encode())
+            for field in fields(part):
+                take(getattr(part, field.name))
         elif isinstance(part, np.ndarray):
-            found.update(f"{part.dtype}{part.shape}".encode())
-            found.update(np.ascontiguousarray(part).data)
+            digest.update(f"{part.dtype}{part.shape}".encode())
+            digest.update(np.ascontiguousarray(part).data)
         elif isinstance(part, tuple | list):
-            found.update(f"{len(part)}(".encode())
+            digest.update(f"{len(part)}(".encode())
             for inner in part:
                 take(inner)
         else:
-            found.update(repr(part).encode() + b";")
+            digest.update(repr(part).encode() + b";")
 
     take(value)
-    return found.digest()
+    return digest.digest()
 
 
 class RequestMemory(Generic[Value]):

@@ -179,9 +179,9 @@ def _side(planned: StackPlan, system: System, width: int) -> StackDrawing:
         view.box(0.0, pile.clear_m + pile.height_m + 0.05, pile.length_m + ROOF_FRONT_M + ROOF_REAR_M, 0.03, "roof")
     marks = [
         (view.x(start + place), view.y(pile.clear_m) + 12)
-        for found in planned.breaches
-        if found.breach == "not_over_a_bearer"
-        for place in found.places_m
+        for breach in planned.breaches
+        if breach.breach == "not_over_a_bearer"
+        for place in breach.places_m
     ]
     words = [
         Written(view.x(start + pile.length_m / 2), view.height - 10, handled_length(pile.length_m, system)),
@@ -209,7 +209,7 @@ def _plan(planned: StackPlan, system: System, width: int) -> StackDrawing:
     """From above: one course, box-piled where its boards are shorter than the stack, and the stickers under it."""
     pile = planned.pile
     view = _View(pile.length_m, pile.width_m, width)
-    course = max(pile.courses, key=lambda one: one.boards)
+    course = max(pile.courses, key=lambda course: course.boards)
     load = course.load
     ends = max(1, int(pile.length_m / load.length_m + 1e-9))
     beside = min(MOST_ACROSS, -(-course.boards // ends))

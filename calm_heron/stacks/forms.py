@@ -50,9 +50,9 @@ def by_tags(workshop: Workshop, text: str) -> tuple[list[Piece], list[str]]:
     lying = StackLot.objects.filter(stack__workshop=workshop, standing=True).annotate(small=Lower("stack__tag"))
     for row in lying.filter(small__in=[tag.casefold() for tag in tags]).values("small", "piece__tag"):
         stacked.setdefault(row["small"], []).append(row["piece__tag"])
-    tags = [one for tag in tags for one in stacked.get(tag.casefold(), [tag])]
-    found = stock.by_tags(workshop, tags)
-    known = {tag: piece for tag, piece in found.items() if piece.traits.is_sawn and piece.lot_id is None}
+    tags = [item for tag in tags for item in stacked.get(tag.casefold(), [tag])]
+    pieces = stock.by_tags(workshop, tags)
+    known = {tag: piece for tag, piece in pieces.items() if piece.traits.is_sawn and piece.lot_id is None}
     named = dict.fromkeys(tag.casefold() for tag in tags)
     return [known[tag] for tag in named if tag in known], [tag for tag in tags if tag.casefold() not in known]
 

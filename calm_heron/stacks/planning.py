@@ -165,36 +165,36 @@ def put(form: StackForm, asker: Asker, subject: Piece | None) -> Put[StackToBuil
     return Put(stack, {"place": around.name, "tags": tags})
 
 
-def work(asked: StackToBuild) -> StackPlan:
+def work(question: StackToBuild) -> StackPlan:
     """The stack, the rules it breaks, the air through it and its times.
 
     Raises:
         OutOfRange: sizes that do not go together.
     """
-    built = pile.pile(list(asked.loads), asked.width_m, asked.stickers, clear_m=asked.clear_m)
-    bearers = tuple(stickers.lines(built.length_m, pile.BEARER_WIDTH_M, asked.bearers_m)) if asked.bearers_m else built.lines_m
-    series, main = asked.series, asked.main
+    built = pile.pile(list(question.loads), question.width_m, question.stickers, clear_m=question.clear_m)
+    bearers = tuple(stickers.lines(built.length_m, pile.BEARER_WIDTH_M, question.bearers_m)) if question.bearers_m else built.lines_m
+    series, main = question.series, question.main
     broken = breaches.breaches(
         built,
         bearers,
-        asked.stickers_moisture,
-        overhang_m=asked.overhang_m,
-        roofed=asked.cover != "none",
-        shaded=asked.cover in ("shade", "tarp"),
-        next_m=asked.next_m,
-        outdoors_c=float(_first_weeks(series).temperature_c.mean()) if series is not None and asked.outdoors else None,
+        question.stickers_moisture,
+        overhang_m=question.overhang_m,
+        roofed=question.cover != "none",
+        shaded=question.cover in ("shade", "tarp"),
+        next_m=question.next_m,
+        outdoors_c=float(_first_weeks(series).temperature_c.mean()) if series is not None and question.outdoors else None,
     )
     if series is None:
-        return StackPlan(asked, built, bearers, broken, None, None, ())
-    if asked.cover == "none":
+        return StackPlan(question, built, bearers, broken, None, None, ())
+    if question.cover == "none":
         series = in_the_rain(series)
-    stack = Stack(asked.wind, min(asked.width_m, 6.0), asked.stickers.thickness_m, turned=asked.turned)
+    stack = Stack(question.wind, min(question.width_m, 6.0), question.stickers.thickness_m, turned=question.turned)
     flow = airflow.through(stack, _first_weeks(series), min(main.moisture, 3.0))
     figures = figures_of(main.species)
     if figures is None or main.moisture <= AIR_DRY:
-        return StackPlan(asked, built, bearers, broken, flow, None, ())
+        return StackPlan(question, built, bearers, broken, flow, None, ())
     times = times_of(figures, main, series, stack)
-    return StackPlan(asked, built, bearers, broken, flow, times, _otherwise(figures, main, series, stack, times.mean))
+    return StackPlan(question, built, bearers, broken, flow, times, _otherwise(figures, main, series, stack, times.mean))
 
 
 def gist(plan: StackPlan) -> Gist:
@@ -268,5 +268,5 @@ def _otherwise(figures: Figures, load: Load, series: AirSeries, stack: Stack, no
         "thinner_stickers": replace(stack, sticker_m=max(stack.sticker_m - 0.25 * INCH_M, 0.003)),
         "turned_across": replace(stack, turned="across"),
     }
-    found = ((way, days_in(figures, load, series, other)) for way, other in ways.items() if other != stack)
-    return tuple((way, days) for way, days in found if np.isfinite(days) and np.isfinite(now) and abs(days / now - 1) > 0.02)
+    result = ((way, days_in(figures, load, series, other)) for way, other in ways.items() if other != stack)
+    return tuple((way, days) for way, days in result if np.isfinite(days) and np.isfinite(now) and abs(days / now - 1) > 0.02)

@@ -87,20 +87,20 @@ def put(form: SawForm, asker: Asker, subject: Piece | None) -> Put[BoardToSaw] |
     return Put(board, {"wood": species.spoken_name})
 
 
-def work(asked: BoardToSaw) -> Sawn:
+def work(board: BoardToSaw) -> Sawn:
     """How thick to saw it.
 
     Raises:
         OutOfRange.
     """
     return sawing.green_thickness(
-        asked.shrinkage,
-        asked.ring_angle_deg,
-        asked.width_m,
-        asked.wanted_m,
-        asked.moisture,
-        planing_m=asked.planing_m,
-        variation_m=asked.variation_m,
+        board.shrinkage,
+        board.ring_angle_deg,
+        board.width_m,
+        board.wanted_m,
+        board.moisture,
+        planing_m=board.planing_m,
+        variation_m=board.variation_m,
     )
 
 

@@ -166,8 +166,8 @@ def _read(pieces: list[Piece]) -> list[Read]:
     return [Read(words, sum(by_part[part]) / len(by_part[part]), len(by_part[part])) for part, words in PARTS if part in by_part]
 
 
-def ready_on(found: StackNow):
+def ready_on(stack: StackNow):
     """The day its heart is air-dry, None where it never is or is already."""
-    if found.progress is None or not np.isfinite(found.progress.heart_in_days) or found.progress.is_ready:
+    if stack.progress is None or not np.isfinite(stack.progress.heart_in_days) or stack.progress.is_ready:
         return None
-    return timezone.localdate() + timedelta(days=int(np.ceil(max(found.progress.heart_in_days, 0))))
+    return timezone.localdate() + timedelta(days=int(np.ceil(max(stack.progress.heart_in_days, 0))))

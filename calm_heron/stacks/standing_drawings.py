@@ -44,32 +44,32 @@ class YardMap:
     summary: str
 
 
-def yards(found: list[StackNow], system: System) -> list[tuple[str, YardMap]]:
+def yards(stacks: list[StackNow], system: System) -> list[tuple[str, YardMap]]:
     """A yard for a wide and for a narrow screen, each with the class that shows it there."""
-    return [("wide-only", yard(found, system)), ("narrow-only", yard(found, system, NARROW))]
+    return [("wide-only", yard(stacks, system)), ("narrow-only", yard(stacks, system, NARROW))]
 
 
-def yard(found: list[StackNow], system: System, width: int = WIDE) -> YardMap:
+def yard(result: list[StackNow], system: System, width: int = WIDE) -> YardMap:
     """Stacks where they stand, to scale; those whose place was not said in a row in front."""
     placed, free = [], APART_M
-    for one in found:
-        long, wide = (one.pile.length_m if one.pile else 2.4), one.stack.width_m
-        if one.stack.x_m is not None and one.stack.y_m is not None:
-            placed.append((one, one.stack.x_m, one.stack.y_m, long, wide))
+    for item in result:
+        long, wide = (item.pile.length_m if item.pile else 2.4), item.stack.width_m
+        if item.stack.x_m is not None and item.stack.y_m is not None:
+            placed.append((item, item.stack.x_m, item.stack.y_m, long, wide))
         else:
-            placed.append((one, free, 0.0, long, wide))
+            placed.append((item, free, 0.0, long, wide))
             free += long + APART_M
     right = max(x + long for _, x, _, long, _ in placed) + MARGIN_M
     far = max(y + wide for _, _, y, _, wide in placed) + MARGIN_M
     scale = min((width - 2 * SIDE) / right, (MOST_HEIGHT - 2 * SIDE - 20) / far, MOST_SCALE)
     height = round(far * scale + 2 * SIDE + 20)
     stacks = []
-    for one, x, y, long, wide in placed:
-        moisture = _mean(one)
-        said = "ready to move" if one.progress and one.progress.is_ready else f"{points(moisture, 0)} %, day {one.days}"
+    for placement, x, y, long, wide in placed:
+        moisture = _mean(placement)
+        said = "ready to move" if placement.progress and placement.progress.is_ready else f"{points(moisture, 0)} %, day {placement.days}"
         stacks.append(
             OnMap(
-                one.stack.tag,
+                placement.stack.tag,
                 SIDE + x * scale,
                 height - SIDE - 20 - (y + wide) * scale,
                 long * scale,
@@ -77,22 +77,22 @@ def yard(found: list[StackNow], system: System, width: int = WIDE) -> YardMap:
                 colour(moisture),
                 ink_on(moisture),
                 said,
-                bool(one.progress and one.progress.is_ready),
+                bool(placement.progress and placement.progress.is_ready),
             )
         )
     unit = FOOT_M if system.is_inch else 1.0
     step = unit * next((size for size in (1.0, 2.0, 5.0, 10.0, 20.0, 50.0) if size * unit * scale > 50), 50.0)
     return YardMap(
-        width, height, stacks, SIDE, step * scale, height - 14, said_length(step, system), f"{len(found)} stacks from above, to scale."
+        width, height, stacks, SIDE, step * scale, height - 14, said_length(step, system), f"{len(result)} stacks from above, to scale."
     )
 
 
-def _mean(one: StackNow) -> float:
+def _mean(stack: StackNow) -> float:
     """A stack's moisture now: by the model, else what it began with."""
-    if one.progress is None:
-        return one.stack.start_moisture
-    ran = one.progress.by_place
-    return float(np.interp(one.progress.days, ran.days, ran.whole))
+    if stack.progress is None:
+        return stack.stack.start_moisture
+    ran = stack.progress.by_place
+    return float(np.interp(stack.progress.days, ran.days, ran.whole))
 
 
 @dataclass(frozen=True)
@@ -114,10 +114,10 @@ class Across:
     summary: str
 
 
-def across(found: StackNow) -> Across:
+def across(stack: StackNow) -> Across:
     """By the model today."""
-    assert found.progress is not None
-    ran, days = found.progress.by_place, found.progress.days
+    assert stack.progress is not None
+    ran, days = stack.progress.by_place, stack.progress.days
     now = [float(np.interp(days, ran.days, ran.means[:, place])) for place in range(ran.places.size)]
     wide = ACROSS_WIDTH / len(now)
     cells = [

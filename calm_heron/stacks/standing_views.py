@@ -19,22 +19,22 @@ from wood.stacks import stickers
 
 
 def _stack(request: HttpRequest, stack_tag: str) -> Stack:
-    found = Stack.objects.of(request.workshop).select_related("place").filter(tag__iexact=stack_tag).first()
-    if found is None:
+    stack = Stack.objects.of(request.workshop).select_related("place").filter(tag__iexact=stack_tag).first()
+    if stack is None:
         raise Http404
-    return found
+    return stack
 
 
 @in_workshop()
 def yard(request: HttpRequest) -> HttpResponse:
     """Which stacks stand, and which is ready to move?"""
-    found = [standing.now(stack) for stack in standing.stacks_of(request.workshop)]
+    results = [standing.now(stack) for stack in standing.stacks_of(request.workshop)]
     page = {
-        "stacks": [(one, standing.ready_on(one)) for one in found],
-        "ready": [one for one in found if one.progress and one.progress.is_ready],
+        "stacks": [(item, standing.ready_on(item)) for item in results],
+        "ready": [item for item in results if item.progress and item.progress.is_ready],
         "maps": [
-            (place, standing_drawings.yards([one for one in found if one.stack.place == place], request.workshop.system))
-            for place in dict.fromkeys(one.stack.place for one in found)
+            (place, standing_drawings.yards([item for item in results if item.stack.place == place], request.workshop.system))
+            for place in dict.fromkeys(item.stack.place for item in results)
         ],
     }
     return render(request, "stacks/yard.html", page)
@@ -43,27 +43,27 @@ def yard(request: HttpRequest) -> HttpResponse:
 @in_workshop()
 def stack(request: HttpRequest, stack_tag: str) -> HttpResponse:
     """How is this stack doing?"""
-    kept = _stack(request, stack_tag)
+    stack = _stack(request, stack_tag)
     initial = {
-        name: getattr(kept, name)
+        name: getattr(stack, name)
         for name in ("width_m", "sticker_m", "spacing_m", "clear_m", "x_m", "y_m", "turned", "cover", "note", "version")
     }
-    form = BuiltForm(membership=request.membership, new=False, initial=initial | {"place": kept.place_id})
-    return render(request, "stacks/stack.html", _shown(request, kept, form))
+    form = BuiltForm(membership=request.membership, new=False, initial=initial | {"place": stack.place_id})
+    return render(request, "stacks/stack.html", _shown(request, stack, form))
 
 
-def _shown(request: HttpRequest, kept: Stack, form: BuiltForm) -> dict:
+def _shown(request: HttpRequest, stack: Stack, form: BuiltForm) -> dict:
     """A stack as its page shows it, and the form that changes it."""
-    found = standing.now(kept)
+    current = standing.now(stack)
     return {
-        "found": found,
-        "stack": kept,
-        "ready_on": standing.ready_on(found),
+        "found": current,
+        "stack": stack,
+        "ready_on": standing.ready_on(current),
         "form": form,
-        "pace": words.pace(found),
-        "across": standing_drawings.across(found) if found.progress else None,
-        "down": DownForm(membership=request.membership, initial={"version": kept.version}),
-        "code": code_drawing(request.build_absolute_uri(reverse("stack", args=[request.workshop.slug, kept.tag]))),
+        "pace": words.pace(current),
+        "across": standing_drawings.across(current) if current.progress else None,
+        "down": DownForm(membership=request.membership, initial={"version": stack.version}),
+        "code": code_drawing(request.build_absolute_uri(reverse("stack", args=[request.workshop.slug, stack.tag]))),
     }
 
 
@@ -80,10 +80,10 @@ def build(request: HttpRequest) -> HttpResponse:
 
 def _begun(request: HttpRequest) -> dict:
     """What the form begins with: the lot that was named, with the stickers that are usual for it."""
-    asked = request.GET.get("lots", "")[:400]
-    pieces, _ = by_tags(request.workshop, asked)
+    typed = request.GET.get("lots", "")[:400]
+    pieces, _ = by_tags(request.workshop, typed)
     begun: dict = {
-        "lots": asked,
+        "lots": typed,
         "width_m": 1.2192 if request.workshop.system.is_inch else 1.2,
         "clear_m": 0.3048 if request.workshop.system.is_inch else 0.3,
     }
@@ -109,43 +109,43 @@ def _keep(request: HttpRequest, form: BuiltForm) -> str:
     day = timezone.localtime(when).date() if when else timezone.localdate()
     values = form.built
     place = values.pop("place")
-    kept = actions.build_stack(request.membership, pieces, place, day, start, tag=typed_values["tag"].strip(), **values)
-    messages.success(request, f"{kept.tag} is kept. Its lots lie in {place} now.")
-    return reverse("stack", args=[request.workshop.slug, kept.tag])
+    stack = actions.build_stack(request.membership, pieces, place, day, start, tag=typed_values["tag"].strip(), **values)
+    messages.success(request, f"{stack.tag} is kept. Its lots lie in {place} now.")
+    return reverse("stack", args=[request.workshop.slug, stack.tag])
 
 
 @require_POST
 @in_workshop(write=Role.HELPER)
 def change(request: HttpRequest, stack_tag: str) -> HttpResponse:
     """Turn it, cover it, restack it, move it."""
-    kept = _stack(request, stack_tag)
+    stack = _stack(request, stack_tag)
     form = BuiltForm(request.POST, membership=request.membership, new=False)
     if form.is_valid():
 
         def do() -> str:
-            actions.change_stack(request.membership, kept, form.cleaned_data["version"], **form.built)
+            actions.change_stack(request.membership, stack, form.cleaned_data["version"], **form.built)
             messages.success(request, "Kept.")
-            return reverse("stack", args=[request.workshop.slug, kept.tag])
+            return reverse("stack", args=[request.workshop.slug, stack.tag])
 
-        answer = once_or_again(request, form, do, changing=kept)
+        answer = once_or_again(request, form, do, changing=stack)
         if answer is not None:
             return answer
-    return render(request, "stacks/stack.html", _shown(request, kept, form), status=422)
+    return render(request, "stacks/stack.html", _shown(request, stack, form), status=422)
 
 
 @require_POST
 @in_workshop(write=Role.HELPER)
 def take_down(request: HttpRequest, stack_tag: str) -> HttpResponse:
     """It stands no more."""
-    kept = _stack(request, stack_tag)
-    form, back = DownForm(request.POST, membership=request.membership), reverse("stack", args=[request.workshop.slug, kept.tag])
+    stack = _stack(request, stack_tag)
+    form, back = DownForm(request.POST, membership=request.membership), reverse("stack", args=[request.workshop.slug, stack.tag])
     if not form.is_valid():
         messages.error(request, "That was not kept: open the stack again, and say it once more.")
         return redirect(back)
 
     def do() -> str:
-        actions.take_down(request.membership, kept, form.cleaned_data["version"])
-        messages.success(request, f"{kept.tag} is taken down. Its lots stay where they lie.")
+        actions.take_down(request.membership, stack, form.cleaned_data["version"])
+        messages.success(request, f"{stack.tag} is taken down. Its lots stay where they lie.")
         return reverse("stacks", args=[request.workshop.slug])
 
     return once_or_told(request, do, back)

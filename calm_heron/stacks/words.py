@@ -35,7 +35,7 @@ OTHERWISE = {
 }
 
 
-def breach(found: Found, system: System) -> str:
+def breach(search: Found, system: System) -> str:
     """A broken rule and what comes of it."""
     size = {
         "clear": handled_length(CLEAR_PACK_M, system),
@@ -47,7 +47,7 @@ def breach(found: Found, system: System) -> str:
         Breach.TOO_FAR_APART: "The stickers lie farther apart than practice has them: boards sag between them and keep the bend.",
         Breach.ENDS_HANG_OVER: "Ends hang over the last stickers: they dry first, warp and check. Put a sticker within an inch of them.",
         Breach.NOT_OVER_A_BEARER: (
-            f"{len(found.places_m)} lines of stickers stand over no bearer (marked): every course above bends there. Put a bearer under"
+            f"{len(search.places_m)} lines of stickers stand over no bearer (marked): every course above bends there. Put a bearer under"
             " each."
         ),
         Breach.STICKERS_WET: f"The stickers are over {size['dry']}: they leave wet stripes that dry late and may mould. Dry them first.",
@@ -74,21 +74,26 @@ def breach(found: Found, system: System) -> str:
         ),
         Breach.MIXED_SPECIES: "Two woods in one stack dry at two paces: the quick one waits, or is taken from beneath the slow one.",
         Breach.CHIMNEY: f"So wide a pile wants a chimney of {size['chimney']} and more up its middle.",
-    }[found.breach]
+    }[search.breach]
 
 
 def told(put: Put[StackToBuild], plan: StackPlan, reader: Reader) -> Told:
     """How many courses on how many stickers, which rules it breaks, how long it takes, what it needs, and why."""
-    system, asked = reader.system, plan.asked
+    system, question = reader.system, plan.asked
     figure, beside, reason = answer(plan, system)
     days = time(plan, put.tells["place"])
-    parts: list[Part] = [Says(breach(found, system), Manner.BREACH, first="✕") for found in plan.breaches]
+    parts: list[Part] = [Says(breach(each_breach, system), Manner.BREACH, first="✕") for each_breach in plan.breaches]
     parts += [Drawn("stack"), *([Says(days, Manner.REASON)] if days else []), counts(plan, system)]
     member = reader.asker.membership
     if put.tells["tags"] and member.may_make:
         build = reverse("build_stack", args=[reader.asker.workshop.slug])
         parts.append(Button("Keep it as built", f"{build}?{urlencode({'lots': ', '.join(put.tells['tags'])})}"))
-    parts += [Caution("stack"), Says(cover(asked), Manner.HINT), Folded("How?", working(plan, system)), Ruled("Day, Course, Found, By", 6)]
+    parts += [
+        Caution("stack"),
+        Says(cover(question), Manner.HINT),
+        Folded("How?", working(plan, system)),
+        Ruled("Day, Course, Found, By", 6),
+    ]
     return Told(Lead(figure, beside), reason, parts)
 
 
@@ -145,7 +150,7 @@ def answer(planned: StackPlan, system: System) -> tuple[str, str, str]:
     pile = planned.pile
     courses, lines = len(pile.courses), len(pile.lines_m)
     most = max(course.boards for course in pile.courses)
-    over = "" if any(one.breach is Breach.NOT_OVER_A_BEARER for one in planned.breaches) else ", each over a bearer"
+    over = "" if any(breach.breach is Breach.NOT_OVER_A_BEARER for breach in planned.breaches) else ", each over a bearer"
     packs = f", in {pile.packs} packs with bolsters between" if pile.packs > 1 else ""
     return (
         f"{courses} course{'s' if courses != 1 else ''}",
@@ -165,10 +170,10 @@ def time(planned: StackPlan, place: str) -> str:
         return ""
     if not np.isfinite(times.mean):
         return f"In the air of {place} it does not come to 20 % within ten years."
-    told = f"In the air of {place}, begun today, it is at 20 % after about {span(times.mean)}"
+    text = f"In the air of {place}, begun today, it is at 20 % after about {span(times.mean)}"
     if np.isfinite(times.heart) and np.isfinite(times.edge) and times.heart > 1.05 * times.edge:
-        told += f": its edges after {span(times.edge)}, its heart after {span(times.heart)}"
-    return told + "."
+        text += f": its edges after {span(times.edge)}, its heart after {span(times.heart)}"
+    return text + "."
 
 
 def cover(planned: StackToBuild) -> str:
@@ -191,11 +196,11 @@ def cover(planned: StackToBuild) -> str:
     return "A roof that reaches over keeps sun and rain off and lets the wind through; a tarpaulin to the ground keeps the wet in."
 
 
-def pace(found: StackNow) -> str:
+def pace(stack: StackNow) -> str:
     """What its own readings have taught of its pace."""
-    if found.progress is None or found.progress.pace is None:
+    if stack.progress is None or stack.progress.pace is None:
         return ""
-    share = found.progress.pace
+    share = stack.progress.pace
     if 0.9 < share < 1.1:
         return "Its readings say that it dries as usual."
     said = f"{share:.1f} times as fast" if share > 1 else f"{share:.0%} as fast".replace("%", " %")

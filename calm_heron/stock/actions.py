@@ -122,9 +122,9 @@ def move(by: Membership, pieces: Sequence[tuple[int, int]], place: Place) -> int
         if piece.place_id == place.pk:
             continue
         came_from = piece.place.name if piece.place else None
-        for one in (piece, *piece.samples.all()):
-            one.place = place
-            one.save_changed("place")
+        for sample in (piece, *piece.samples.all()):
+            sample.place = place
+            sample.save_changed("place")
         moved += 1
         log.write(by, "stock", "moved", subject=piece.tag, to=place.name, came_from=came_from)
     return moved
@@ -143,9 +143,9 @@ def set_status(by: Membership, pieces: Sequence[tuple[int, int]], status: Status
         piece = Piece.unchanged(by, pk, version)
         if piece.status == status:
             continue
-        for one in (piece, *piece.samples.all()):
-            one.status = status
-            one.save_changed("status")
+        for sample in (piece, *piece.samples.all()):
+            sample.status = status
+            sample.save_changed("status")
         marked += 1
         log.write(by, "stock", "status", subject=piece.tag, status=status)
         if piece.lot:
@@ -283,20 +283,20 @@ def keep_species(by: Membership, row: OwnSpecies | None, version: int, **values)
     """
     require(by, Role.MAKER)
     if row is None:
-        kept = OwnSpecies(workshop=by.workshop, key=values.pop("key", "") or f"own-{secrets.token_hex(6)}")
+        species = OwnSpecies(workshop=by.workshop, key=values.pop("key", "") or f"own-{secrets.token_hex(6)}")
     else:
-        kept = OwnSpecies.unchanged(by, row.pk, version)
+        species = OwnSpecies.unchanged(by, row.pk, version)
         values.pop("key", None)
     for name, value in values.items():
-        setattr(kept, name, value)
+        setattr(species, name, value)
     try:
         with transaction.atomic():
-            kept.save() if row is None else kept.save_changed()
+            species.save() if row is None else species.save_changed()
     except IntegrityError:
         raise Refused("There are figures of your own for this species already; change those.", "common_name") from None
     woods.forget()
-    log.write(by, "stock", "own_figures", subject=kept.common_name, figures=woods.figures(kept))
-    return kept
+    log.write(by, "stock", "own_figures", subject=species.common_name, figures=woods.figures(species))
+    return species
 
 
 @transaction.atomic

@@ -70,14 +70,16 @@ class WallPicture:
 
 def grain_wall(angle: float, distance_m: float, system: System) -> list[tuple[str, list[WallPicture]]]:
     """The wall, row by row with the row's words."""
-    near_angle = min(WALL_ANGLES, key=lambda one: abs(one - angle))
-    near_distance = min((one for one, _ in WALL_DISTANCES), key=lambda one: abs(math.log(one / max(distance_m, 0.01))))
+    near_angle = min(WALL_ANGLES, key=lambda wall_angle: abs(wall_angle - angle))
+    near_distance = min((item for item, _ in WALL_DISTANCES), key=lambda item: abs(math.log(item / max(distance_m, 0.01))))
     return [
         (
             words,
             [
-                WallPicture(one, typed_length(distance, system), _wall_rings(one, distance), (one, distance) == (near_angle, near_distance))
-                for one in WALL_ANGLES
+                WallPicture(
+                    angle, typed_length(distance, system), _wall_rings(angle, distance), (angle, distance) == (near_angle, near_distance)
+                )
+                for angle in WALL_ANGLES
             ],
         )
         for distance, words in WALL_DISTANCES

@@ -90,8 +90,8 @@ class PieceForm(CalmForm):
         "count",
     )
 
-    def __init__(self, *args, kind: str = PieceKind.BOARD, piece: Piece | None = None, found: Mapping | None = None, **kwargs) -> None:
-        """``found`` carries a ring angle and pith that were found by pictures."""
+    def __init__(self, *args, kind: str = PieceKind.BOARD, piece: Piece | None = None, by_picture: Mapping | None = None, **kwargs) -> None:
+        """``by_picture`` carries a ring angle and pith that were found by comparing pictures."""
         self.kind, self.piece = PieceKind(piece.kind if piece else kind), piece
         self.traits = TRAITS[self.kind]
         if piece:
@@ -103,13 +103,13 @@ class PieceForm(CalmForm):
                 "place": piece.place_id,
                 "thickness_m": piece.nominal or piece.thickness_m,
             }
-        if found:
-            asked = {name: found[name][:40] for name in FOUND if found.get(name)}
-            kwargs["initial"] = kwargs.get("initial", {}) | asked
-        if found and found.get("ring_angle"):
+        if by_picture:
+            typed = {name: by_picture[name][:40] for name in FOUND if by_picture.get(name)}
+            kwargs["initial"] = kwargs.get("initial", {}) | typed
+        if by_picture and by_picture.get("ring_angle"):
             kwargs["initial"] = kwargs.get("initial", {}) | {
-                "ring_angle_deg": found["ring_angle"][:8],
-                "pith_distance_m": found.get("pith", "")[:20],
+                "ring_angle_deg": by_picture["ring_angle"][:8],
+                "pith_distance_m": by_picture.get("pith", "")[:20],
             }
         super().__init__(*args, **kwargs)
 
@@ -271,9 +271,9 @@ class BulkForm(CalmForm):
     @property
     def chosen(self) -> list[tuple[int, int]]:
         result = []
-        for one in self.data.getlist("piece"):
-            pk, _, version = one.partition(":")
-            if pk.isdecimal() and version.isdecimal() and len(one) < 40:
+        for item in self.data.getlist("piece"):
+            pk, _, version = item.partition(":")
+            if pk.isdecimal() and version.isdecimal() and len(item) < 40:
                 result.append((int(pk), int(version)))
         return result
 

@@ -47,7 +47,7 @@ TABLE_COLUMNS: Registry[TableColumn] = Registry()
 
 def joined() -> set[str]:
     """What the columns read beside a piece."""
-    return {join for one in (*COLUMNS, *TABLE_COLUMNS) for join in one.joins}
+    return {join for column in (*COLUMNS, *TABLE_COLUMNS) for join in column.joins}
 
 
 def listed(question: Question, search: Search, sort: str = "") -> QuerySet[Piece]:
@@ -55,7 +55,7 @@ def listed(question: Question, search: Search, sort: str = "") -> QuerySet[Piece
     result = queries.pieces(question.workshop, search)
     for word, meanings in search.asked.items():
         result = word.narrow(result, meanings, question)
-    column = next((one for one in COLUMNS if one.order_by and one.key == sort.removeprefix("-")), None)
+    column = next((column for column in COLUMNS if column.order_by and column.key == sort.removeprefix("-")), None)
     if column is not None:
         first = F(column.order_by)
         result = result.order_by(first.desc(nulls_last=True) if sort.startswith("-") else first.asc(nulls_last=True), "tag")
@@ -64,8 +64,8 @@ def listed(question: Question, search: Search, sort: str = "") -> QuerySet[Piece
 
 def shown(ids: Sequence[int]) -> list[Piece]:
     """The pieces of a page of the list, in its order, with what its columns read beside them."""
-    found = Piece.objects.select_related(*joined()).in_bulk(list(ids))
-    return [found[pk] for pk in ids if pk in found]
+    rows = Piece.objects.select_related(*joined()).in_bulk(list(ids))
+    return [rows[pk] for pk in ids if pk in rows]
 
 
 def rows(pieces: Sequence[Piece], question: Question) -> list[tuple[Piece, list[tuple[Column, Any]]]]:

@@ -17,7 +17,7 @@ def pieces(workshop: Workshop, search: Search) -> QuerySet[Piece]:
     """Pieces that answer stock's own words of a search, by tag; ``listing.listed`` adds those of other apps."""
     result = Piece.objects.of(workshop).filter(status__in=search.statuses).select_related("place").order_by("tag")
     for word in search.words:
-        keys = [one.key for one in woods.search(workshop, word)]
+        keys = [wood.key for wood in woods.search(workshop, word)]
         result = result.filter(
             Q(tag__icontains=word)
             | Q(species_key__in=keys)
@@ -45,8 +45,8 @@ def by_tag(workshop: Workshop, tag: str) -> Piece | None:
 def by_tags(workshop: Workshop, tags: Iterable[str]) -> dict[str, Piece]:
     """The pieces with these tags, however their letters are typed, by their tags in small letters."""
     wanted = {tag.casefold() for tag in tags if "\x00" not in tag}
-    found = Piece.objects.of(workshop).select_related("place", "lot").annotate(small=Lower("tag")).filter(small__in=wanted)
-    return {piece.tag.casefold(): piece for piece in found}
+    pieces = Piece.objects.of(workshop).select_related("place", "lot").annotate(small=Lower("tag")).filter(small__in=wanted)
+    return {piece.tag.casefold(): piece for piece in pieces}
 
 
 def usual_place(workshop: Workshop) -> Place | None:

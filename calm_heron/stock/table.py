@@ -80,7 +80,7 @@ def write(pieces: Iterable[Piece], system: System) -> Iterator[str]:
             "yes" if piece.dressed else "",
             f"{piece.ring_angle_deg:g}",
             piece.get_seasoning_display(),
-            *("yes" if one else "" for one in (piece.ends_sealed, piece.has_pith, piece.has_sapwood)),
+            *("yes" if item else "" for item in (piece.ends_sealed, piece.has_pith, piece.has_sapwood)),
             piece.felled_on or "",
             piece.sawn_on or "",
             piece.place or "",
@@ -127,7 +127,7 @@ class _Reader(Cells):
         super().__init__(workshop)
         self.places = {place.name.casefold(): place for place in air.places(workshop)}
         self.tags = {tag.casefold() for tag in Piece.objects.of(workshop).values_list("tag", flat=True)}
-        self.kinds, self.grains, self.seasonings, self.statuses = (self._names(one) for one in (PieceKind, Grain, Seasoning, Status))
+        self.kinds, self.grains, self.seasonings, self.statuses = (self._names(item) for item in (PieceKind, Grain, Seasoning, Status))
 
     @staticmethod
     def _names(choices) -> dict[str, str]:
@@ -181,11 +181,11 @@ class _Reader(Cells):
         return {"place": self.places[cell.casefold()] if cell else None}
 
     def _flags(self, row: TypedRow) -> None:
-        for name, kept in (("dressed", "dressed"), ("ends sealed", "ends_sealed"), ("pith", "has_pith"), ("sapwood", "has_sapwood")):
+        for name, saved in (("dressed", "dressed"), ("ends sealed", "ends_sealed"), ("pith", "has_pith"), ("sapwood", "has_sapwood")):
             cell = row.cells.get(name, "").casefold()
             if cell not in YES and cell not in NO and name not in row.errors:
                 row.errors[name] = "yes or no"
-            row.values[kept] = cell in YES
+            row.values[saved] = cell in YES
 
     def _dates(self, row: TypedRow) -> None:
         for name in ("felled", "sawn"):
@@ -203,8 +203,8 @@ class _Reader(Cells):
     def _sizes(self, row: TypedRow) -> None:
         kind, values = row.values.get("kind", PieceKind.BOARD), row.values
         limits = {"thickness": (THICKNESS_M[0], 0.5), "width": WIDTH_M, "length": LENGTH_M}
-        for (name, (low, high)), asked in zip(limits.items(), TRAITS[kind].size_names, strict=True):
-            if asked is not None:
+        for (name, (low, high)), question in zip(limits.items(), TRAITS[kind].size_names, strict=True):
+            if question is not None:
                 row.take(name, partial(self._size, name, low, high))
         for name, why in checks.complete(PieceKind(kind), values, row.cells.get("thickness", "")).items():
             row.errors.setdefault(COLUMN_OF.get(name, name), why)

@@ -47,9 +47,9 @@ def species_found(request: HttpRequest) -> HttpResponse:
 
 @in_workshop(write=Role.MAKER, only=True)
 def new_piece(request: HttpRequest) -> HttpResponse:
-    asked = request.GET.get("kind", "")
-    kind = PieceKind(asked) if asked in PieceKind.values else PieceKind.BOARD
-    form = PieceForm(request.POST or None, membership=request.membership, kind=kind, found=request.GET)
+    typed = request.GET.get("kind", "")
+    kind = PieceKind(typed) if typed in PieceKind.values else PieceKind.BOARD
+    form = PieceForm(request.POST or None, membership=request.membership, kind=kind, by_picture=request.GET)
     if form.is_valid():
 
         def do() -> str:
@@ -64,7 +64,7 @@ def new_piece(request: HttpRequest) -> HttpResponse:
 @in_workshop(write=Role.MAKER, only=True)
 def change_piece(request: HttpRequest, tag: str) -> HttpResponse:
     piece = piece_or_404(request, tag)
-    form = PieceForm(request.POST or None, membership=request.membership, piece=piece, found=request.GET)
+    form = PieceForm(request.POST or None, membership=request.membership, piece=piece, by_picture=request.GET)
     if form.is_valid():
 
         def do() -> str:
@@ -121,13 +121,13 @@ def bulk(request: HttpRequest) -> HttpResponse:
         require(request.membership, Role.MAKER)
     form = BulkForm(request.POST, membership=request.membership)
     back = reverse("stock", args=[request.workshop.slug])
-    asked = request.POST.get("asked", "")[:300]
-    if one := queries.by_tag(request.workshop, request.POST.get("of", "")[:40]):
+    typed = request.POST.get("asked", "")[:300]
+    if piece := queries.by_tag(request.workshop, request.POST.get("of", "")[:40]):
         # Sent from its own page, which is where it leads back to.
-        back, asked = reverse("piece", args=[request.workshop.slug, one.tag]), ""
+        back, typed = reverse("piece", args=[request.workshop.slug, piece.tag]), ""
     chosen = urlencode([("chosen", pk) for pk, _ in form.chosen])
-    again = f"{back}?{asked}{'&' if asked else ''}{chosen}"
-    done_at = f"{back}?{asked}" if asked else back
+    again = f"{back}?{typed}{'&' if typed else ''}{chosen}"
+    done_at = f"{back}?{typed}" if typed else back
     if not form.is_valid():
         messages.error(request, " ".join(message for errors in form.errors.values() for message in errors))
         return redirect(again)
@@ -262,7 +262,9 @@ def split(request: HttpRequest, tag: str) -> HttpResponse:
         cleaned = form.cleaned_data
 
         def do() -> str:
-            made = actions.split_lot(request.membership, lot, cleaned["version"], cleaned["count"], [one.pk for one in cleaned["samples"]])
+            made = actions.split_lot(
+                request.membership, lot, cleaned["version"], cleaned["count"], [item.pk for item in cleaned["samples"]]
+            )
             return reverse("piece", args=[request.workshop.slug, made.tag])
 
         if answer := once_or_again(request, form, do, changing=lot):
@@ -287,12 +289,12 @@ def take(request: HttpRequest, tag: str) -> HttpResponse:
     named = request.POST.get("sample", "")
     if "\x00" in named:
         raise Http404
-    one = get_object_or_404(lot.samples, tag__iexact=named) if named else None
+    sample = get_object_or_404(lot.samples, tag__iexact=named) if named else None
     version = request.POST.get("version", "")
     return _on_a_lot(
         request,
         lot,
-        lambda: actions.take_out(request.membership, lot, int(version) if version.isdecimal() and len(version) < 10 else 0, one),
+        lambda: actions.take_out(request.membership, lot, int(version) if version.isdecimal() and len(version) < 10 else 0, sample),
     )
 
 
@@ -346,8 +348,8 @@ def remove_photo(request: HttpRequest, tag: str, photo_id: int) -> HttpResponse:
 @in_workshop()
 def species_book(request: HttpRequest) -> HttpResponse:
     text = request.GET.get("q", "")[:60]
-    found = woods.search(request.workshop, text, limit=40) if text else []
-    page = {"text": text, "found": found, "own": queries.own_species(request.workshop), "count": len(published.all_species())}
+    result = woods.search(request.workshop, text, limit=40) if text else []
+    page = {"text": text, "found": result, "own": queries.own_species(request.workshop), "count": len(published.all_species())}
     return render(request, "stock/species_book.html", page)
 
 
@@ -371,8 +373,8 @@ def _species_page(request: HttpRequest, there: published.Species | None, row) ->
     if form.is_valid():
 
         def do() -> str:
-            kept = actions.keep_species(request.membership, row, form.cleaned_data["version"] or 0, **form.values())
-            return reverse("species_book", args=[request.workshop.slug]) + "?" + urlencode({"q": kept.common_name})
+            species = actions.keep_species(request.membership, row, form.cleaned_data["version"] or 0, **form.values())
+            return reverse("species_book", args=[request.workshop.slug]) + "?" + urlencode({"q": species.common_name})
 
         if answer := once_or_again(request, form, do, changing=row):
             return answer

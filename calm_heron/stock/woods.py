@@ -24,7 +24,7 @@ def _book(workshop_id: int) -> dict[str, Species]:
 
     own = {row.key: row.species() for row in OwnSpecies.objects.filter(workshop=workshop_id)}
     there = _published()
-    return own | {key: one for key, one in there.items() if key not in own} if own else there
+    return own | {key: item for key, item in there.items() if key not in own} if own else there
 
 
 @lru_cache(maxsize=1)
@@ -53,10 +53,10 @@ def species_of(workshop_id: int, key: str) -> Species:
 def search(workshop: Workshop, text: str, limit: int | None = None) -> list[Species]:
     """Species of the workshop by any of their names, as :func:`wood.species.search`; what the trade means by a name comes first."""
     book = of_workshop(workshop.pk)
-    found = published.search(text, among=book.values())
+    result = published.search(text, among=book.values())
     if meant := published.trade_name(text):
-        found = [book[meant.key], *(one for one in found if one.key != meant.key)]
-    return found[:limit]
+        result = [book[meant.key], *(item for item in result if item.key != meant.key)]
+    return result[:limit]
 
 
 def named(workshop: Workshop, text: str) -> str:
@@ -70,7 +70,7 @@ def named(workshop: Workshop, text: str) -> str:
         return text
     result = published.search(text, among=book.values()) if text.strip() else []
     said = text.strip().casefold()
-    exact = [one for one in result if said in (one.common_name.casefold(), *(name.casefold() for name in one.other_names))]
+    exact = [item for item in result if said in (item.common_name.casefold(), *(name.casefold() for name in item.other_names))]
     if len(exact) == 1 or len(result) == 1:
         return (exact or result)[0].key
     if meant := published.trade_name(text):
@@ -80,7 +80,7 @@ def named(workshop: Workshop, text: str) -> str:
         raise CannotRead(
             "species", text, f"no species is called {said} here; try a shorter or a botanical name, or add it as a species of your own"
         )
-    names = ", ".join(one.common_name for one in result[:5])
+    names = ", ".join(item.common_name for item in result[:5])
     raise CannotRead("species", text, f"{said} may be any of {len(result)}: {names}{' …' if len(result) > 5 else ''}; choose one")
 
 

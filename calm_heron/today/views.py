@@ -31,7 +31,7 @@ ORDER = (State.READY, State.CLOSE, State.TOO_UNEVEN, State.WAIT, State.TOO_DRY, 
 def today(request: HttpRequest) -> HttpResponse:
     about = judging.chosen(request.workshop, request.GET)
     place, use, wanted = about.place, about.use, about.target
-    found = judging.overview(request.workshop, about.aims)
+    overview = judging.overview(request.workshop, about.aims)
     # The chart shows the air of the place, whatever the use is judged against.
     level, year = about.aims.air_of(place) if place else (None, None)
     since = timezone.now() - timedelta(weeks=WEEKS_SHOWN)
@@ -55,9 +55,9 @@ def today(request: HttpRequest) -> HttpResponse:
         "place": place,
         "use": use,
         "target": wanted,
-        "overview": found,
+        "overview": overview,
         "steps": first_steps(request, about, shown),
-        "counts": [(state, state.replace(" ", "-"), found.counts.get(state, 0)) for state in ORDER],
+        "counts": [(state, state.replace(" ", "-"), overview.counts.get(state, 0)) for state in ORDER],
         "charts": [("wide-only", drawings.waterline(scene)), ("narrow-only", drawings.waterline(scene, drawings.NARROW))],
     }
     return render(request, "today/judged.html" if request.GET.get("fragment") == "today" else "today/today.html", page)
@@ -104,7 +104,7 @@ def _shown(workshop: Workshop, about: Chosen) -> list[Piece]:
     newest = PieceMoisture.objects.of(workshop).select_related(*(f"piece__{name}" for name in drying.JOINS)).order_by("-at", "-piece_id")
     # Left out here and not in the query: the newest rows come straight from their index.
     there = (row.piece for row in newest[: 3 * THREADS] if row.piece.status == Status.IN_STOCK)
-    found = [piece for piece in there if piece.lot_id is None and piece.traits.is_judged]
+    results = [piece for piece in there if piece.lot_id is None and piece.traits.is_judged]
     if not about.is_asked:
-        found = [piece for piece in found if about.aims.of(piece, getattr(piece, "aim", None)).place == about.place]
-    return found[:THREADS]
+        results = [piece for piece in results if about.aims.of(piece, getattr(piece, "aim", None)).place == about.place]
+    return results[:THREADS]

@@ -64,13 +64,13 @@ def weigh(by: Membership, piece: Piece, mass_kg: float, at: datetime | None = No
     entries, known = weighing.entries_of(row), turned(row)
     if not meant:
         _ask_back(row, entries, mass_kg, moment)
-    found = weighing.fitted(row, known, entries, [(moment, mass_kg)])
-    if found is None:
+    fitted = weighing.fitted(row, known, entries, [(moment, mass_kg)])
+    if fitted is None:
         dry, moisture = _by_size(row, mass_kg)
         reading = measuring.record_fitted_weight(by, row, mass_kg, dry, 0.3 * (1 + moisture), moment)
     else:
-        spread = TO_95 * (found.moisture.high - found.moisture.low) / 2
-        reading = measuring.record_fitted_weight(by, row, mass_kg, min(found.dry_mass_kg.best, mass_kg), max(spread, 0.003), moment)
+        spread = TO_95 * (fitted.moisture.high - fitted.moisture.low) / 2
+        reading = measuring.record_fitted_weight(by, row, mass_kg, min(fitted.dry_mass_kg.best, mass_kg), max(spread, 0.003), moment)
     weighing.renew(row)
     return reading
 
@@ -88,9 +88,9 @@ def _ask_back(piece: Piece, entries: Sequence[weighing.WeighedEntry], mass_kg: f
     Raises:
         LooksWrong.
     """
-    told = weighing.renew(piece) if entries else None
-    if told is not None:
-        expected = told.expected_kg(at)
+    weighed = weighing.renew(piece) if entries else None
+    if weighed is not None:
+        expected = weighed.expected_kg(at)
         kind = slip(mass_kg, expected)
         why = "it is expected to weigh about"
     elif entries:
@@ -135,12 +135,12 @@ def _said_of(model: type[Said], by: Membership, piece: Piece, version: int | Non
     Raises:
         Overtaken: somebody else has changed it meanwhile.
     """
-    kept = model.objects.filter(piece=piece).first()
-    if kept is None:
+    saved = model.objects.filter(piece=piece).first()
+    if saved is None:
         return model.objects.create(workshop=by.workshop, piece=piece, **figures)
-    kept = model.unchanged(by, kept.pk, version or 0)
-    kept.change(**figures)
-    return kept
+    saved = model.unchanged(by, saved.pk, version or 0)
+    saved.change(**figures)
+    return saved
 
 
 @transaction.atomic
@@ -152,9 +152,9 @@ def say_turned(by: Membership, piece: Piece, version: int | None, **figures: Any
     """
     require(by, Role.MAKER)
     row = Piece.locked(by, piece.pk)
-    found = _said_of(Turned, by, row, version, figures)
+    result = _said_of(Turned, by, row, version, figures)
     log.write(by, "turning", "said", subject=row.tag)
-    return found
+    return result
 
 
 @transaction.atomic
@@ -184,7 +184,7 @@ def trace(
     row = _bowl(by, piece)
     if row.tracings.count() >= MOST_TRACINGS:
         raise Refused(f"A bowl has at most {MOST_TRACINGS} tracings.")
-    kept = Tracing.objects.create(
+    saved = Tracing.objects.create(
         workshop=by.workshop,
         piece=row,
         by=by.person,
@@ -196,7 +196,7 @@ def trace(
         points=list(points),
     )
     log.write(by, "turning", "traced", subject=row.tag, along_m=traced.along_m, across_m=traced.across_m)
-    return kept
+    return saved
 
 
 @transaction.atomic
@@ -210,9 +210,9 @@ def find_crack(by: Membership, piece: Piece, **figures: Any) -> CrackFound:
     row = _bowl(by, piece)
     if row.cracks.count() >= MOST_CRACKS:
         raise Refused(f"{MOST_CRACKS} cracks in one bowl: it is firewood.")
-    kept = CrackFound.objects.create(workshop=by.workshop, piece=row, by=by.person, **figures)
-    log.write(by, "turning", "cracked", subject=row.tag, where=kept.where, depth_m=kept.depth_m)
-    return kept
+    crack = CrackFound.objects.create(workshop=by.workshop, piece=row, by=by.person, **figures)
+    log.write(by, "turning", "cracked", subject=row.tag, where=crack.where, depth_m=crack.depth_m)
+    return crack
 
 
 @transaction.atomic
@@ -242,12 +242,12 @@ def begin_oven(by: Membership, piece: Piece, watts: float, mass_kg: float) -> Ov
     if row.oven_sessions.filter(ended_at=None).exists():
         raise Refused(f"{row.tag} is in a session already.")
     weigh(by, row, mass_kg)
-    told = weighing.renew(row)
-    if told is None:
+    weighed = weighing.renew(row)
+    if weighed is None:
         raise Refused(f"Nothing is known of {row.species.spoken_name} that a session could be worked out from.")
-    dry = min(told.dry_kg[0], 0.999 * mass_kg)
+    dry = min(weighed.dry_kg[0], 0.999 * mass_kg)
     session = OvenSession.objects.create(
-        workshop=by.workshop, piece=row, by=by.person, watts=watts, first_kg=mass_kg, dry_kg=dry, rest_kg=max(told.rest_kg[0], dry)
+        workshop=by.workshop, piece=row, by=by.person, watts=watts, first_kg=mass_kg, dry_kg=dry, rest_kg=max(weighed.rest_kg[0], dry)
     )
     log.write(by, "turning", "oven_begun", subject=row.tag, watts=watts)
     return session

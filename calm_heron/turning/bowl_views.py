@@ -82,31 +82,31 @@ def _shown(request: HttpRequest, piece: Piece, **forms: CalmForm) -> dict[str, A
 
 def _weighed(piece: Piece, system) -> dict[str, Any]:
     """What its weights say, drawn, and the weighings themselves, newest first."""
-    told = weighing.renew(piece)
+    weighed = weighing.renew(piece)
     entries = list(enumerate(weighing.entries_of(piece)))[::-1]
-    absurd = set(told.absurd) if told is not None else set()
-    rows = [(one, position in absurd) for position, one in entries[:MOST_LISTED]]
-    if told is None:
+    absurd = set(weighed.absurd) if weighed is not None else set()
+    rows = [(item, position in absurd) for position, item in entries[:MOST_LISTED]]
+    if weighed is None:
         return {"told": None, "rows": rows[:LISTED], "older": rows[LISTED:], "too_few_figures": bool(entries)}
     out = [
-        (round((one.at - told.first_at).total_seconds() / weighing.DAY_S, 3), one.mass_kg)
-        for position, one in entries
+        (round((item.at - weighed.first_at).total_seconds() / weighing.DAY_S, 3), item.mass_kg)
+        for position, item in entries
         if position in absurd
     ]
-    word, rest, reason = shelf_words.answer(told, piece.place.name if piece.place else "", system)
+    word, rest, reason = shelf_words.answer(weighed, piece.place.name if piece.place else "", system)
     return {
-        "told": told,
+        "told": weighed,
         "rows": rows[:LISTED],
         "older": rows[LISTED:],
         "word": word,
         "rest": rest,
         "reason": reason,
-        "water": shelf_words.water(told, system),
-        "pace": shelf_words.pace(told),
-        "next": shelf_words.next_weighing(told),
+        "water": shelf_words.water(weighed, system),
+        "pace": shelf_words.pace(weighed),
+        "next": shelf_words.next_weighing(weighed),
         "drawings": [
-            ("wide-only", weight_drawings.curve(told, system, out=out)),
-            ("narrow-only", weight_drawings.curve(told, system, weight_drawings.NARROW, out=out)),
+            ("wide-only", weight_drawings.curve(weighed, system, out=out)),
+            ("narrow-only", weight_drawings.curve(weighed, system, weight_drawings.NARROW, out=out)),
         ],
     }
 
@@ -240,13 +240,13 @@ def crack(request: HttpRequest, tag: str) -> HttpResponse:
 def forget_crack(request: HttpRequest, tag: str, crack_id: int) -> HttpResponse:
     """A crack is gone."""
     piece = piece_of(request, tag)
-    found = CrackFound.objects.of(request.workshop).filter(pk=crack_id, piece=piece).select_related("piece").first()
+    crack = CrackFound.objects.of(request.workshop).filter(pk=crack_id, piece=piece).select_related("piece").first()
     back = reverse("bowl", args=[request.workshop.slug, piece.tag])
-    if found is None:
+    if crack is None:
         return redirect(back)
 
     def do() -> str:
-        actions.forget_crack(request.membership, found)
+        actions.forget_crack(request.membership, crack)
         return back
 
     return once_or_told(request, do, back)

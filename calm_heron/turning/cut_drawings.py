@@ -52,9 +52,9 @@ class LogDrawing:
     summary: str
 
 
-def log_end(found: LogCut, system: System, width: int = WIDE) -> LogDrawing:
+def log_end(cut_log: LogCut, system: System, width: int = WIDE) -> LogDrawing:
     """The end with its rings, checks, cuts and blanks."""
-    log, plan = found.asked.log, found.chosen
+    log, plan = cut_log.asked.log, cut_log.chosen
     room = width - 2 * EDGE - (150 if width == WIDE else 0)
     scale = min(room / log.width_m, 460 / log.height_m)
     cx, cy = width / 2, log.height_m / 2 * scale + EDGE
@@ -75,14 +75,14 @@ def log_end(found: LogCut, system: System, width: int = WIDE) -> LogDrawing:
     texts: list[Text] = []
     handles: list[Handle] = []
     if plan is not None:
-        more, words, handles = _cut(found, at, scale, system, width)
+        more, words, handles = _cut(cut_log, at, scale, system, width)
         shapes += more
         texts += words
-    if found.squares and (plan is None or not plan.blanks):
-        shapes += _squares(found, at)
-    gone = set(plan.cut_off) if plan is not None else set()
+    if cut_log.squares and (plan is None or not plan.blanks):
+        shapes += _squares(cut_log, at)
+    removed = set(plan.cut_off) if plan is not None else set()
     for number, stroke in enumerate(log.strokes):
-        css = "green" if number in gone else "thread main" if stroke.flaw is Flaw.BARK else "broken"
+        css = "green" if number in removed else "thread main" if stroke.flaw is Flaw.BARK else "broken"
         shapes.append(Shape(path(at(stroke.points)), css))
     for knot in log.knots:
         x, y = at([(knot.x_m, knot.y_m)])[0]
@@ -111,8 +111,8 @@ def log_end(found: LogCut, system: System, width: int = WIDE) -> LogDrawing:
     )
 
 
-def _cut(found: LogCut, at, scale: float, system: System, width: int) -> tuple[list[Shape], list[Text], list[Handle]]:
-    log, plan = found.asked.log, found.chosen
+def _cut(cut_log: LogCut, at, scale: float, system: System, width: int) -> tuple[list[Shape], list[Text], list[Handle]]:
+    log, plan = cut_log.asked.log, cut_log.chosen
     assert plan is not None
     turn = math.radians(plan.cuts.angle_deg)
     along, normal = np.array([math.cos(turn), math.sin(turn)]), np.array([-math.sin(turn), math.cos(turn)])
@@ -122,8 +122,8 @@ def _cut(found: LogCut, at, scale: float, system: System, width: int) -> tuple[l
     texts: list[Text] = []
     for plank in plan.planks:
         corners = [
-            pith + along * one + normal * other
-            for one, other in (
+            pith + along * item + normal * other
+            for item, other in (
                 (plank.from_m, plan.cuts.upper_m),
                 (plank.to_m, plan.cuts.upper_m),
                 (plank.to_m, -plan.cuts.lower_m),
@@ -156,12 +156,12 @@ def _cut(found: LogCut, at, scale: float, system: System, width: int) -> tuple[l
     return shapes, texts, handles
 
 
-def _squares(found: LogCut, at) -> list[Shape]:
-    turn = math.radians(found.angle_deg)
-    half = (found.asked.side_m or 0.0) / 2
+def _squares(cut_log: LogCut, at) -> list[Shape]:
+    turn = math.radians(cut_log.angle_deg)
+    half = (cut_log.asked.side_m or 0.0) / 2
     u, v = np.array([math.cos(turn), math.sin(turn)]) * half, np.array([-math.sin(turn), math.cos(turn)]) * half
     made = []
-    for square in found.squares:
+    for square in cut_log.squares:
         middle = np.array([square.x_m, square.y_m])
         made.append(Shape(path(at([middle - u - v, middle + u - v, middle + u + v, middle - u + v]), closed=True), "blank"))
     return made

@@ -38,7 +38,7 @@ def keep_cut(request: HttpRequest, tag: str) -> HttpResponse:
             return f"{reverse('ask_cut', args=[request.workshop.slug])}?piece={piece.tag}"
         plan = cutting.answered(question).chosen
         made = actions.keep_blanks(request.membership, piece, plan.blanks if plan else ())
-        messages.success(request, f"{piece.tag} is cut: {', '.join(one.tag for one in made)} in stock, each with its place in the log.")
+        messages.success(request, f"{piece.tag} is cut: {', '.join(item.tag for item in made)} in stock, each with its place in the log.")
         return reverse("bowl", args=[request.workshop.slug, made[0].tag])
 
     try:
@@ -51,8 +51,8 @@ def keep_cut(request: HttpRequest, tag: str) -> HttpResponse:
 def _keep_drawing(request: HttpRequest, piece, form: CutForm, question: cutting.LogToCut) -> None:
     log = question.log
     seen = request.POST.get("version", "")
-    strokes = [{"p": [list(point) for point in one.points], "d": one.depth_m, "f": one.flaw.value} for one in log.strokes]
-    strokes += [{"p": [[one.x_m, one.y_m], [one.x_m + one.radius_m, one.y_m]], "d": None, "f": KNOT} for one in log.knots]
+    strokes = [{"p": [list(point) for point in stroke.points], "d": stroke.depth_m, "f": stroke.flaw.value} for stroke in log.strokes]
+    strokes += [{"p": [[knot.x_m, knot.y_m], [knot.x_m + knot.radius_m, knot.y_m]], "d": None, "f": KNOT} for knot in log.knots]
     sizes = {name: getattr(log, name) for name in ("width_m", "height_m", "length_m", "pith_x_m", "pith_y_m", "soft_m")}
     version = int(seen) if seen.isdecimal() and len(seen) < 10 else 0
     actions.draw_log(request.membership, piece, version, strokes=strokes, **sizes)

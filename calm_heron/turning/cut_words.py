@@ -24,16 +24,16 @@ def _things(shape: Shape, count: int) -> str:
     return f"{count} {THINGS[shape][count != 1]}"
 
 
-def told(put: Put[LogToCut], found: LogCut, reader: Reader) -> Told:
+def told(put: Put[LogToCut], cut_log: LogCut, reader: Reader) -> Told:
     """What comes of it, the plans side by side, and in which order it is cut."""
     system = reader.system
-    figure, beside, reason = answer(found, system)
-    said, steps, plans = cost(found, system), order(found, system), rows(found, system)
+    figure, beside, reason = answer(cut_log, system)
+    said, steps, plans = cost(cut_log, system), order(cut_log, system), rows(cut_log, system)
     parts: list[Part] = [Says(said, Manner.NEXT)] if said else []
     parts.append(Drawn("log"))
     if plans:
         parts.append(Table(plans, ("Best at", "Gives", "Largest", "Nearest check"), "Plans side by side"))
-    parts.append(Says(lost(found, system)))
+    parts.append(Says(lost(cut_log, system)))
     if steps:
         parts += [Heading("In this order"), Steps(steps, ordered=True)]
     parts += [Drawn("downhill"), Caution("chainsaw"), Caution("lathe"), Folded("How?", (WORKING,))]
@@ -49,33 +49,36 @@ WORKING = (
 )
 
 
-def answer(found: LogCut, system: System) -> tuple[str, str, str]:
+def answer(cut_log: LogCut, system: System) -> tuple[str, str, str]:
     """What comes of it, how large, and why so."""
-    asked, plan = found.asked, found.chosen
+    question, plan = cut_log.asked, cut_log.chosen
     if plan is None or not plan.blanks:
-        if found.squares:
+        if cut_log.squares:
             return (
-                f"{len(found.squares)} squares",
-                handled_length(asked.side_m or 0.0, system),
+                f"{len(cut_log.squares)} squares",
+                handled_length(question.side_m or 0.0, system),
                 "No bowl worth turning comes past its pith and checks, but spindle stock does.",
             )
         return (
             "Firewood",
             "",
-            f"Nothing of {handled_length(asked.wanted.least_m, system)} comes past its pith and its checks. Look for squares, or burn it.",
+            (
+                f"Nothing of {handled_length(question.wanted.least_m, system)} comes past its pith and its checks. Look for squares, or"
+                " burn it."
+            ),
         )
     dangerous = [blank for blank in plan.blanks if blank.is_dangerous]
     if dangerous:
         number = sum(len(blank.crosses) for blank in dangerous)
         return (
-            _things(asked.wanted.shape, plan.bowls),
+            _things(question.wanted.shape, plan.bowls),
             f"to {handled_length(plan.largest_m, system)}",
             f"Dangerous: of this size {number} check{'s run' if number != 1 else ' runs'} through the wood. Smaller, or other lines.",
         )
     sizes = _sizes(plan, system)
     turned = "The pith goes with the slab between" if plan.kind is not Kind.OWN else "Along your lines"
     clear = f", every check {handled_length(min(plan.clear_m, 0.5), system)} away or more" if plan.clear_m < 1 else ""
-    return _things(asked.wanted.shape, plan.bowls), f"to {handled_length(plan.largest_m, system)}", f"{sizes}. {turned}{clear}."
+    return _things(question.wanted.shape, plan.bowls), f"to {handled_length(plan.largest_m, system)}", f"{sizes}. {turned}{clear}."
 
 
 def _sizes(plan: Plan, system: System) -> str:
@@ -91,13 +94,13 @@ def _sizes(plan: Plan, system: System) -> str:
 NUMBERS = {1: "one", 2: "two", 3: "three", 4: "four", 5: "five", 6: "six"}
 
 
-def cost(found: LogCut, system: System) -> str:
+def cost(cut_log: LogCut, system: System) -> str:
     """What the lines that somebody drew cost against the best."""
-    plan, best = found.chosen, found.best
-    if plan is None or best is None or plan.kind is not Kind.OWN or found.asked.own is None:
+    plan, best = cut_log.chosen, cut_log.best
+    if plan is None or best is None or plan.kind is not Kind.OWN or cut_log.asked.own is None:
         return ""
     less, fewer = best.largest_m - plan.largest_m, best.bowls - plan.bowls
-    volume = 1 - sum(one.volume_m3 for one in plan.blanks) / max(sum(one.volume_m3 for one in best.blanks), 1e-9)
+    volume = 1 - sum(blank.volume_m3 for blank in plan.blanks) / max(sum(blank.volume_m3 for blank in best.blanks), 1e-9)
     parts = []
     if less > 0.0015:
         parts.append(f"{handled_length(less, system)} of the largest bowl")
@@ -117,20 +120,20 @@ def cost(found: LogCut, system: System) -> str:
     return f"These lines cost {' and '.join(parts)} against ours."
 
 
-def lost(found: LogCut, system: System) -> str:
+def lost(cut_log: LogCut, system: System) -> str:
     """What the ends have lost."""
-    asked, plan = found.asked, found.chosen
-    if asked.lost_m is None:
+    question, plan = cut_log.asked, cut_log.chosen
+    if question.lost_m is None:
         return "How deep its ends have checked cannot be foretold: no figure of this wood is at hand. Cut back until no check shows."
-    state = "sealed" if asked.sealed else "open"
+    state = "sealed" if question.sealed else "open"
     said = (
-        f"In {span(asked.days)} {state} ends check about {handled_length(asked.lost_m, system)} deep"
-        if asked.days
+        f"In {span(question.days)} {state} ends check about {handled_length(question.lost_m, system)} deep"
+        if question.days
         else "Fresh ends have not checked yet"
     )
-    off = plan.cut_off_m if plan else asked.lost_m
+    off = plan.cut_off_m if plan else question.lost_m
     return (
-        f"{said}; {handled_length(off, system)} comes off each, {handled_length(asked.log.length_m - 2 * off, system)} is left."
+        f"{said}; {handled_length(off, system)} comes off each, {handled_length(question.log.length_m - 2 * off, system)} is left."
         if off > 0.001
         else f"{said}."
     )
@@ -157,9 +160,9 @@ def _half(plan: Plan, blank: Blank, system: System, *, crosscut: bool) -> str:
     return f"Half {half_name(blank)}: {into}round blanks of {size}, {face}{aside}.{cored}"
 
 
-def order(found: LogCut, system: System) -> list[str]:
+def order(cut_log: LogCut, system: System) -> list[str]:
     """In which order it is cut."""
-    plan = found.chosen
+    plan = cut_log.chosen
     if plan is None or not plan.blanks:
         return []
     steps = []
@@ -187,18 +190,18 @@ def order(found: LogCut, system: System) -> list[str]:
     return steps
 
 
-def rows(found: LogCut, system: System) -> list[Row]:
+def rows(cut_log: LogCut, system: System) -> list[Row]:
     """The plans: what each is best at, how many, the largest, and how far from checks."""
-    looked_at = found.chosen and found.chosen.kind
+    looked_at = cut_log.chosen and cut_log.chosen.kind
     return [
         Row(
             Cell(KINDS[plan.kind], chooses=("plan", plan.kind.value)),
             (
-                _things(found.asked.wanted.shape, plan.bowls),
+                _things(cut_log.asked.wanted.shape, plan.bowls),
                 handled_length(plan.largest_m, system),
                 handled_length(plan.clear_m, system) if plan.clear_m < 1 else "none near",
             ),
             plan.kind == looked_at,
         )
-        for plan in found.plans
+        for plan in cut_log.plans
     ]

@@ -94,11 +94,11 @@ def put(form: CutForm, asker: Asker, piece: Piece | None) -> Put[LogToCut]:
     raise ValidationError("errors")
 
 
-def gist(found: LogCut) -> Gist:
+def gist(cut_log: LogCut) -> Gist:
     """The plan that is looked at: how many bowls, the largest, and whether a check runs through one."""
-    plan = found.chosen
+    plan = cut_log.chosen
     if plan is None or not plan.blanks:
-        return Gist("squares" if found.squares else "firewood")
+        return Gist("squares" if cut_log.squares else "firewood")
     dangerous = any(blank.is_dangerous for blank in plan.blanks)
     return Gist("dangerous" if dangerous else plan.kind, {"bowls": Bound(float(plan.bowls)), "largest_m": Bound(plan.largest_m)})
 
@@ -122,7 +122,7 @@ def asked(form: CutForm, piece: Piece | None) -> LogToCut:
     )
     log = replace(
         bare,
-        strokes=(*strokes_of(typed["strokes"]), *(_by_numbers(bare, one) for one in typed["checks"])),
+        strokes=(*strokes_of(typed["strokes"]), *(_by_numbers(bare, item) for item in typed["checks"])),
         knots=knots_of(typed["strokes"]),
     )
     days, sealed = typed["felled_days"] or 0, form.chosen("ends") == "sealed"
@@ -147,16 +147,16 @@ def _near(metres: float) -> float:
     return min(max(metres, -0.9), 0.9)
 
 
-def _by_numbers(log: LogEnd, one: dict) -> Stroke:
+def _by_numbers(log: LogEnd, item: dict) -> Stroke:
     """A check by the clock's hour and shares of the way from the pith to the bark."""
-    angle = math.pi / 2 - one["hour"] * math.pi / 6
+    angle = math.pi / 2 - item["hour"] * math.pi / 6
     dx, dy = math.cos(angle), math.sin(angle)
     a = (2 * dx / log.width_m) ** 2 + (2 * dy / log.height_m) ** 2
     b = (2 / log.width_m) ** 2 * log.pith_x_m * dx + (2 / log.height_m) ** 2 * log.pith_y_m * dy
     c = log.share_of(log.pith_x_m, log.pith_y_m) ** 2 - 1
     reach = (-b + math.sqrt(max(b * b - a * c, 0.0))) / a
-    ends = tuple((log.pith_x_m + share * reach * dx, log.pith_y_m + share * reach * dy) for share in (one["begin"], one["end"]))
-    return Stroke(ends, None if one["depth"] is None else min(one["depth"], log.length_m))
+    ends = tuple((log.pith_x_m + share * reach * dx, log.pith_y_m + share * reach * dy) for share in (item["begin"], item["end"]))
+    return Stroke(ends, None if item["depth"] is None else min(item["depth"], log.length_m))
 
 
 def _lost(form: CutForm, piece: Piece | None, species: Species, days: int, *, sealed: bool) -> float | None:
@@ -167,7 +167,9 @@ def _lost(form: CutForm, piece: Piece | None, species: Species, days: int, *, se
         return None
     places = list(air.places(form.workshop)) if form.workshop.pk else []
     place = (
-        piece.place if piece is not None and piece.place is not None else next((one for one in places if one.kind == PlaceKind.YARD), None)
+        piece.place
+        if piece is not None and piece.place is not None
+        else next((place for place in places if place.kind == PlaceKind.YARD), None)
     )
     begun = drying.today() - timedelta(days=days)
     around = drying.surroundings(places, f"place-{place.pk}" if place else drying.USUAL_PATTERN, methods.of_a_log(), begun)
@@ -189,14 +191,14 @@ def answered(question: LogToCut) -> LogCut:
         OutOfRange.
     """
     off = question.lost_m or 0.0
-    found = _plans.get(digest_of((question.log, question.wanted, round(off, 4))), lambda: cuts.plans(question.log, question.wanted, off))
-    best = found[0] if found else None
-    chosen = next((plan for plan in found if plan.kind is question.kind), best)
+    result = _plans.get(digest_of((question.log, question.wanted, round(off, 4))), lambda: cuts.plans(question.log, question.wanted, off))
+    best = result[0] if result else None
+    chosen = next((plan for plan in result if plan.kind is question.kind), best)
     if question.own is not None:
         # A line that is moved leaves the rest as it was: what is cut off the ends, too.
-        kept = off if best is None else best.cut_off_m
-        chosen = cuts.along_cuts(question.log, question.own, question.wanted, kept if question.own_off_m is None else question.own_off_m)
+        saved = off if best is None else best.cut_off_m
+        chosen = cuts.along_cuts(question.log, question.own, question.wanted, saved if question.own_off_m is None else question.own_off_m)
     elif question.wanted.diameter_m is not None and chosen is not None:
         chosen = cuts.along_cuts(question.log, chosen.cuts, question.wanted, chosen.cut_off_m)
     angle, found_squares = squares.squares(question.log, question.side_m, cut_off_m=off) if question.side_m else (0.0, ())
-    return LogCut(question, found, chosen, best, angle, found_squares)
+    return LogCut(question, result, chosen, best, angle, found_squares)

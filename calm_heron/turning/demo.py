@@ -93,11 +93,11 @@ def _bowl(demo: Demo, tag: str, key: str, wide: float, high: float, wall: float,
     )
     # The newest is kept as by hand: what it says of the moisture is what the whole log says.
     weigh(demo.people[1], piece, masses[-1], began + timedelta(days=looked[-1]), meant=True)
-    told = weighing.renew(piece)
-    if told is None:
+    weighed = weighing.renew(piece)
+    if weighed is None:
         return
     if tag == TRACED:
-        predicted = finishing.predicted_m(piece, known, told)
+        predicted = finishing.predicted_m(piece, known, weighed)
         Tracing.objects.create(
             workshop=demo.workshop,
             piece=piece,
@@ -110,7 +110,7 @@ def _bowl(demo: Demo, tag: str, key: str, wide: float, high: float, wall: float,
     if tag == CRACKED:
         CrackFound.objects.create(workshop=demo.workshop, piece=piece, by=person, where="foot", depth_m=0.009, length_m=0.05)
     if tag == HEATED:
-        _session(demo, piece, told)
+        _session(demo, piece, weighed)
 
 
 def _weighed_on(demo: Demo, days: int) -> list[float]:
@@ -142,7 +142,7 @@ def _truth(demo: Demo, piece: Piece, bowl: Bowl, began, looked: list[float], pac
     return [round(float(dry * (1 + moisture)) * (1 + demo.chance.gauss(0, 0.001)), 3) for moisture in mean]
 
 
-def _session(demo: Demo, piece: Piece, told: weighing.WeighedBowl) -> None:
+def _session(demo: Demo, piece: Piece, weighed: weighing.WeighedBowl) -> None:
     person = demo.people[1].person
     began = demo.now - timedelta(hours=7)
     session = OvenSession.objects.create(
@@ -151,11 +151,11 @@ def _session(demo: Demo, piece: Piece, told: weighing.WeighedBowl) -> None:
         by=person,
         began_at=began,
         watts=800,
-        first_kg=told.last_kg,
-        dry_kg=told.dry_kg[0],
-        rest_kg=told.rest_kg[0],
+        first_kg=weighed.last_kg,
+        dry_kg=weighed.dry_kg[0],
+        rest_kg=weighed.rest_kg[0],
     )
-    mass = told.last_kg
+    mass = weighed.last_kg
     for number, (seconds, level, felt) in enumerate(HEATS):
         mass -= 0.8e3 * level * seconds * 0.4 / 2.59e6 * (1.0 - 0.08 * number)
         OvenHeat.objects.create(

@@ -23,10 +23,10 @@ def _dimension(x1: float, y1: float, x2: float, y2: float) -> Shape:
     return Shape(f"M{x1:.1f} {y1:.1f}L{x2:.1f} {y2:.1f}{ends}", "dimension")
 
 
-def oval(found: Roughed, system: System, width: int = WIDE) -> Picture:
+def oval(rough: Roughed, system: System, width: int = WIDE) -> Picture:
     """The bowl from above and from both sides: dashed as it was turned, filled as it dries, the round bowl that is left as a line."""
     narrow = width == NARROW
-    bowl, shown, fits = found.bowl, found.oval, found.fits
+    bowl, shown, fits = rough.bowl, rough.oval, rough.fits
     room = width - 60 if narrow else (width - 130) * 0.46
     scale = room / bowl.diameter_m
     radius = bowl.diameter_m / 2 * scale
@@ -135,13 +135,13 @@ class WallBand:
 RULE_NAMES = {School.TENTH: "a tenth", School.LIVELY: "lively", School.INCH: "an inch"}
 
 
-def wall_band(found: Roughed, system: System, width: int = WIDE) -> WallBand:
+def wall_band(rough: Roughed, system: System, width: int = WIDE) -> WallBand:
     """The wall between its two limits."""
-    wall = found.walls
+    wall = rough.walls
     known = [
-        found.bowl.wall_m,
+        rough.bowl.wall_m,
         *wall.rules.values(),
-        *(one for one in (wall.true_m, wall.crack_m) if one is not None and math.isfinite(one)),
+        *(item for item in (wall.true_m, wall.crack_m) if item is not None and math.isfinite(item)),
     ]
     most = 1.2 * max(known)
     left, right, base = 8.0, width - 12.0, 66.0
@@ -165,10 +165,10 @@ def wall_band(found: Roughed, system: System, width: int = WIDE) -> WallBand:
         right,
         true,
         crack,
-        x(found.bowl.wall_m),
+        x(rough.bowl.wall_m),
         ticks,
         placed,
-        f"A wall of {handled_length(found.bowl.wall_m, system)} on the scale between too thin to true and too thick to dry whole.",
+        f"A wall of {handled_length(rough.bowl.wall_m, system)} on the scale between too thin to true and too thick to dry whole.",
     )
 
 

@@ -50,11 +50,11 @@ def _shape(piece: Piece, known: Turned, moisture: float, share: float = 1.0) -> 
     return oval.dried(bowl, k), oval.fits(bowl, k)
 
 
-def predicted_m(piece: Piece, known: Turned, told: WeighedBowl | None = None) -> float | None:
+def predicted_m(piece: Piece, known: Turned, weighed: WeighedBowl | None = None) -> float | None:
     """How far out of round it is predicted to be now, by its weights where it was weighed, else at rest."""
-    moisture = told.moisture[0] if told is not None else USUAL_REST
-    found = _shape(piece, known, moisture)
-    return None if found is None else found[0].out_of_round_m
+    moisture = weighed.moisture[0] if weighed is not None else USUAL_REST
+    shape = _shape(piece, known, moisture)
+    return None if shape is None else shape[0].out_of_round_m
 
 
 def learnt_of(piece: Piece) -> Learnt:
@@ -67,49 +67,49 @@ def learnt_of(piece: Piece) -> Learnt:
         .values_list("along_m", "across_m", "predicted_m")
     )
     shares = [(max(along - across, 0.0), predicted) for along, across, predicted in rows]
-    return tracing.learnt([one for one, _ in shares], [other for _, other in shares])
+    return tracing.learnt([item for item, _ in shares], [other for _, other in shares])
 
 
-def finish(piece: Piece, known: Turned, told: WeighedBowl | None) -> Finish:
+def finish(piece: Piece, known: Turned, weighed: WeighedBowl | None) -> Finish:
     """Whether a bowl may be finish-turned, with everything that rests on."""
     tracings = list(piece.tracings.order_by("-at", "-pk"))
     cracks = list(piece.cracks.order_by("at", "pk"))
     learnt = learnt_of(piece)
-    moisture = USUAL_REST if told is None else min(told.moisture[0], 0.3)
-    found = _shape(piece, known, moisture, learnt.share)
-    at_rest = _shape(piece, known, told.level if told is not None else USUAL_REST, learnt.share)
+    moisture = USUAL_REST if weighed is None else min(weighed.moisture[0], 0.3)
+    shape = _shape(piece, known, moisture, learnt.share)
+    at_rest = _shape(piece, known, weighed.level if weighed is not None else USUAL_REST, learnt.share)
     verdict = None
-    if found is not None and at_rest is not None:
-        out = tracings[0].along_m - tracings[0].across_m if tracings else found[0].out_of_round_m
+    if shape is not None and at_rest is not None:
+        out = tracings[0].along_m - tracings[0].across_m if tracings else shape[0].out_of_round_m
         # A rim that was traced farther out of round than predicted leaves so much less.
         thinnest = at_rest[1].thinnest_m - max(out - at_rest[0].out_of_round_m, 0.0) / 2
         verdict = lathe.verdict(
-            _rests(told),
+            _rests(weighed),
             piece.width_m,
             thinnest,
             known.end_wall_m,
             max(out, 0.0),
-            tuple(Crack(Where(one.where), one.depth_m, one.length_m, one.through, one.at_pith) for one in cracks),
+            tuple(Crack(Where(crack.where), crack.depth_m, crack.length_m, crack.through, crack.at_pith) for crack in cracks),
         )
     return Finish(
         piece,
         known,
-        told,
-        None if found is None else found[0],
+        weighed,
+        None if shape is None else shape[0],
         None if at_rest is None else at_rest[1],
         verdict,
         tracings,
         cracks,
         learnt,
-        None if found is None else found[0].out_of_round_m,
+        None if shape is None else shape[0].out_of_round_m,
     )
 
 
-def _rests(told: WeighedBowl | None) -> bool | None:
+def _rests(weighed: WeighedBowl | None) -> bool | None:
     """Whether it is at rest by its weights; ``None`` where it was never weighed."""
-    if told is None:
+    if weighed is None:
         return None
-    return told.state is State.FLAT and told.last_kg <= told.rest_kg[0] * (1 + lathe.NEAR_REST)
+    return weighed.state is State.FLAT and weighed.last_kg <= weighed.rest_kg[0] * (1 + lathe.NEAR_REST)
 
 
 def traced(typed: dict) -> Traced:

@@ -97,7 +97,7 @@ class RoughForm(QuestionForm):
             label="Where", required=False, choices=[*own, *((key, f"{words} of …") for key, words in ROOMS)] if own else ROOMS
         )
         self.fields["climate"] = forms.ChoiceField(
-            label="In the climate", required=False, choices=[(key, one.name) for key, one in climate.patterns().items()]
+            label="In the climate", required=False, choices=[(key, pattern.name) for key, pattern in climate.patterns().items()]
         )
 
     @property
@@ -122,9 +122,9 @@ class StrokesField(forms.CharField):
     def clean(self, value) -> list[dict]:
         text = super().clean(value)
         made = []
-        for one in filter(None, text.split("_")):
+        for item in filter(None, text.split("_")):
             stroke: dict = {"p": [], "d": None, "f": Flaw.CHECK.value}
-            for part in one.split("*"):
+            for part in item.split("*"):
                 if point := POINT.fullmatch(part):
                     stroke["p"].append([int(point[1]) / 1000, int(point[2]) / 1000])
                 elif depth := DEPTH.fullmatch(part):
@@ -143,29 +143,31 @@ class StrokesField(forms.CharField):
         return made
 
 
-def written(kept: list[dict]) -> str:
+def written(saved: list[dict]) -> str:
     """What was drawn, as it stands in the field.
 
     >>> written([{"p": [[0.012, -0.034], [0.045, 0.06]], "d": 0.03, "f": "check"}])
     '12.-34*45.60*d30'
     """
     strokes = []
-    for one in kept:
-        parts = [f"{round(x * 1000)}.{round(y * 1000)}" for x, y in one["p"]]
-        parts += [BARK] if one["f"] == Flaw.BARK.value else [KNOT] if one["f"] == KNOT else []
-        parts += [] if one["d"] is None else [f"d{round(one['d'] * 1000)}"]
+    for item in saved:
+        parts = [f"{round(x * 1000)}.{round(y * 1000)}" for x, y in item["p"]]
+        parts += [BARK] if item["f"] == Flaw.BARK.value else [KNOT] if item["f"] == KNOT else []
+        parts += [] if item["d"] is None else [f"d{round(item['d'] * 1000)}"]
         strokes.append("*".join(parts))
     return "_".join(strokes)
 
 
-def strokes_of(kept: list[dict]) -> tuple[Stroke, ...]:
+def strokes_of(saved: list[dict]) -> tuple[Stroke, ...]:
     """What was drawn as strokes, as the core reads it."""
-    return tuple(Stroke(tuple((x, y) for x, y in one["p"]), one["d"], Flaw(one["f"])) for one in kept if one["f"] != KNOT)
+    return tuple(Stroke(tuple((x, y) for x, y in item["p"]), item["d"], Flaw(item["f"])) for item in saved if item["f"] != KNOT)
 
 
-def knots_of(kept: list[dict]) -> tuple[Knot, ...]:
+def knots_of(saved: list[dict]) -> tuple[Knot, ...]:
     """What was drawn as knots: each by its middle and its radius."""
-    return tuple(Knot(one["p"][0][0], one["p"][0][1], max(math.dist(one["p"][0], one["p"][-1]), 0.003)) for one in kept if one["f"] == KNOT)
+    return tuple(
+        Knot(item["p"][0][0], item["p"][0][1], max(math.dist(item["p"][0], item["p"][-1]), 0.003)) for item in saved if item["f"] == KNOT
+    )
 
 
 class TypedChecks(forms.CharField):
@@ -263,13 +265,13 @@ class CutForm(QuestionForm):
         ):
             self.fields[name] = forms.FloatField(required=False, label=label, widget=forms.HiddenInput, min_value=-360, max_value=360)
         self.fields["plan"] = forms.ChoiceField(
-            required=False, widget=forms.HiddenInput, choices=[(one.value, one.value) for one in blanks.Kind]
+            required=False, widget=forms.HiddenInput, choices=[(kind.value, kind.value) for kind in blanks.Kind]
         )
 
     def clean_checks(self) -> list[dict]:
         """The typed checks as shares: hour, from, to, depth in metres; where they lie is known once the log's size is."""
         made = []
-        for number, line in enumerate(filter(None, (one.strip() for one in self.cleaned_data["checks"].splitlines())), 1):
+        for number, line in enumerate(filter(None, (splitline.strip() for splitline in self.cleaned_data["checks"].splitlines())), 1):
             parts = line.replace("–", "-").split(maxsplit=2)
             try:
                 hour = float(parts[0])

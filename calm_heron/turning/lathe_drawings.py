@@ -10,11 +10,11 @@ from wood.written import handled_length
 WIDTH, RADIUS, TOP = 640, 110.0, 26.0
 
 
-def rim(found: Finish, system: System) -> Picture | None:
+def rim(finish: Finish, system: System) -> Picture | None:
     """The rim, where its shape is known and something was traced or found in it; a rim as it is predicted is drawn where it is roughed."""
-    if found.shape is None or not (found.tracings or found.cracks):
+    if finish.shape is None or not (finish.tracings or finish.cracks):
         return None
-    shown, green = found.shape, found.piece.width_m
+    shown, green = finish.shape, finish.piece.width_m
     scale, x0, y0 = 2 * RADIUS / green, RADIUS + 20, RADIUS + TOP
     middle = (shown.rim.max(axis=0) + shown.rim.min(axis=0)) / 2
     shapes = [
@@ -25,12 +25,12 @@ def rim(found: Finish, system: System) -> Picture | None:
         Text(2 * RADIUS + 60, y0 - 40, "dashed: as it was turned", "small", "start"),
         Text(2 * RADIUS + 60, y0 - 22, "filled: by its rings", "small", "start"),
     ]
-    if found.tracings:
-        newest = found.tracings[0]
+    if finish.tracings:
+        newest = finish.tracings[0]
         shapes.append(Shape(_oval(x0, y0, newest.along_m / 2 * scale, newest.across_m / 2 * scale), "thread main"))
         said = f"line: traced, {handled_length(newest.along_m, system)} by {handled_length(newest.across_m, system)}"
         words.append(Text(2 * RADIUS + 60, y0 - 4, said, "small", "start"))
-    for crack in found.cracks:
+    for crack in finish.cracks:
         if crack.hour is None:
             continue
         angle = math.pi / 2 - crack.hour * math.pi / 6

@@ -39,20 +39,20 @@ class LatheWords:
     speeds: str
 
 
-def told(found: Finish, system: System) -> LatheWords:
+def told(finish: Finish, system: System) -> LatheWords:
     """Whether the bowl may be finish-turned."""
-    verdict = found.verdict
+    verdict = finish.verdict
     if verdict is None:
         reason = "The shape it comes to is not known: no shrinkage of its wood is at hand, or its sizes make no bowl."
         return LatheWords(
-            "Not known", reason, "", [(one, _where(one, system), "") for one in found.cracks], found.tracings, _learnt(found), ""
+            "Not known", reason, "", [(crack, _where(crack, system), "") for crack in finish.cracks], finish.tracings, _learnt(finish), ""
         )
     speeds = (
         f"Begin at no more than {verdict.begin_rpm} turns a minute, and hardly pass {verdict.true_rpm} once it runs true; a bowl this wide"
         " has a fast rim. The lathe’s own limits come first."
     )
-    cracks = [(one, _where(one, system), REMEDIES[remedy]) for one, remedy in zip(found.cracks, verdict.remedies, strict=True)]
-    return LatheWords(WORDS[verdict.may], _reason(found, system), _shape(found, system), cracks, found.tracings, _learnt(found), speeds)
+    cracks = [(item, _where(item, system), REMEDIES[remedy]) for item, remedy in zip(finish.cracks, verdict.remedies, strict=True)]
+    return LatheWords(WORDS[verdict.may], _reason(finish, system), _shape(finish, system), cracks, finish.tracings, _learnt(finish), speeds)
 
 
 def _where(crack, system: System) -> str:
@@ -61,10 +61,10 @@ def _where(crack, system: System) -> str:
     )
 
 
-def _reason(found: Finish, system: System) -> str:
-    verdict = found.verdict
+def _reason(finish: Finish, system: System) -> str:
+    verdict = finish.verdict
     assert verdict is not None
-    wanted, left = said_length(found.known.end_wall_m, system), said_length(max(verdict.thinnest_m, 0.0), system)
+    wanted, left = said_length(finish.known.end_wall_m, system), said_length(max(verdict.thinnest_m, 0.0), system)
     if verdict.may is May.NEVER:
         return "It holds a crack that nothing that is left of it can be trusted with."
     if verdict.may is May.UNKNOWN:
@@ -76,18 +76,18 @@ def _reason(found: Finish, system: System) -> str:
     return f"It is at rest, and turned true {left} is left at its thinnest; {wanted} is wanted."
 
 
-def _shape(found: Finish, system: System) -> str:
-    if found.shape is None:
+def _shape(finish: Finish, system: System) -> str:
+    if finish.shape is None:
         return ""
-    shown = found.shape
+    shown = finish.shape
     return (
         f"By its rings it should now be {handled_length(shown.along_m, system)} with the grain and {handled_length(shown.across_m, system)}"
         f" across it, {handled_length(shown.out_of_round_m, system)} out of round."
     )
 
 
-def _learnt(found: Finish) -> str:
-    known, name = found.learnt, found.piece.species.spoken_name
+def _learnt(finish: Finish) -> str:
+    known, name = finish.learnt, finish.piece.species.spoken_name
     if not known.count:
         return ""
     if 0.93 <= known.share <= 1.07:

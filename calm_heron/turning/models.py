@@ -89,11 +89,11 @@ class Turned(Versioned, WorkshopRow):
 
 def turned(piece: Piece) -> Turned:
     """What is known of a turned piece; as usual where nobody said."""
-    found = getattr(piece, "as_turned", None)
-    if found is None:
+    result = getattr(piece, "as_turned", None)
+    if result is None:
         return Turned(workshop=piece.workshop, piece=piece)
-    found.piece = piece
-    return found
+    result.piece = piece
+    return result
 
 
 class WeightForecast(WorkshopRow):
@@ -186,7 +186,7 @@ class OvenSession(Versioned, WorkshopRow):
     def core(self) -> microwave.Session:
         """As the core computes with it, its heats in order."""
         heats = tuple(
-            microwave.Heat(one.seconds, one.level, one.mass_kg, microwave.Felt(one.felt)) for one in self.heats.order_by("at", "pk")
+            microwave.Heat(heat.seconds, heat.level, heat.mass_kg, microwave.Felt(heat.felt)) for heat in self.heats.order_by("at", "pk")
         )
         scale = 0.0015 if self.workshop.system.is_inch else 0.001
         wall = min(max(self.piece.thickness_m, 0.002), 0.06)

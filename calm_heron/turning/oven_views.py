@@ -25,8 +25,8 @@ def oven(request: HttpRequest, tag: str) -> HttpResponse:
     session = piece.oven_sessions.filter(ended_at=None).select_related("workshop", "piece").first()
     if session is not None:
         return render(request, "turning/oven.html", _shown(request, session))
-    told = weighing.renew(piece)
-    initial = {"watts": 800} | ({"mass_kg": told.last_kg} if told else {})
+    weighed = weighing.renew(piece)
+    initial = {"watts": 800} | ({"mass_kg": weighed.last_kg} if weighed else {})
     form = OvenForm(request.POST or None, initial=initial, membership=request.membership)
     if request.method == "POST" and form.is_valid():
 
@@ -62,15 +62,15 @@ def _shown(request: HttpRequest, session: OvenSession, form: OvenHeatForm | None
 
 
 def _session(request: HttpRequest, session_id: int) -> OvenSession:
-    found = (
+    session = (
         OvenSession.objects.of(request.workshop)
         .filter(pk=session_id)
         .select_related("workshop", "piece", "piece__workshop", "piece__place")
         .first()
     )
-    if found is None:
+    if session is None:
         raise Http404
-    return found
+    return session
 
 
 @require_POST

@@ -74,18 +74,18 @@ def told(session: Session, step: Next, system: System) -> OvenWords:
 def rows(session: OvenSession, system: System) -> list[tuple]:
     """The heats so far, newest first: number, how long, at what, weight, loss, how it felt."""
     made, before = [], session.first_kg
-    for number, one in enumerate(session.heats.order_by("at", "pk"), 1):
+    for number, heat in enumerate(session.heats.order_by("at", "pk"), 1):
         made.append(
             (
                 number,
-                clock(one.seconds),
-                percent(one.level, 0),
-                weighed_mass(one.mass_kg, system),
-                weighed_mass(max(before - one.mass_kg, 0.0), system),
-                FeltKind(one.felt).label,
+                clock(heat.seconds),
+                percent(heat.level, 0),
+                weighed_mass(heat.mass_kg, system),
+                weighed_mass(max(before - heat.mass_kg, 0.0), system),
+                FeltKind(heat.felt).label,
             )
         )
-        before = one.mass_kg
+        before = heat.mass_kg
     return made[::-1]
 
 

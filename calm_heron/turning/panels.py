@@ -13,15 +13,15 @@ from wood.turning.weights import State
 def today(page: Mapping) -> dict | None:
     """Bowls that are at rest, that want looking at, and that are to be weighed; nothing where there are none."""
     workshop = page["workshop"]
-    bowls = [one for one in weighing.shelf(workshop) if one.told is not None]
-    flat = [one for one in bowls if one.told is not None and one.told.state is State.FLAT]
+    bowls = [bowl for bowl in weighing.shelf(workshop) if bowl.told is not None]
+    flat = [bowl for bowl in bowls if bowl.told is not None and bowl.told.state is State.FLAT]
     odd = [
-        (one, shelf_words.in_list(one.told, workshop.system))
-        for one in bowls
-        if one.told is not None and one.told.state in (State.RISING, State.STALLED)
+        (bowl, shelf_words.in_list(bowl.told, workshop.system))
+        for bowl in bowls
+        if bowl.told is not None and bowl.told.state in (State.RISING, State.STALLED)
     ]
-    due = [one for one in bowls if one.told is not None and one.told.is_due]
-    ahead = next((one for one in bowls if one.told is not None and one.told.state is State.FALLING), None)
+    due = [bowl for bowl in bowls if bowl.told is not None and bowl.told.is_due]
+    ahead = next((bowl for bowl in bowls if bowl.told is not None and bowl.told.state is State.FALLING), None)
     if not (flat or odd or due or ahead):
         return None
     return {
@@ -38,12 +38,12 @@ def by_weight(page: Mapping) -> dict | None:
     piece = page["piece"]
     if not piece.traits.dries_by_weight:
         return None
-    told, address = weighing.renew(piece), reverse("bowl", args=[piece.workshop.slug, piece.tag])
-    if told is None:
+    lines, address = weighing.renew(piece), reverse("bowl", args=[piece.workshop.slug, piece.tag])
+    if lines is None:
         return {"bowl_address": address}
-    word, rest, reason = shelf_words.answer(told, piece.place.name if piece.place else "", piece.workshop.system)
-    found = finishing.finish(piece, turned(piece), told) if piece.cracks.exists() else None
-    cracked = found is not None and found.verdict is not None and found.verdict.may is May.NEVER
+    word, rest, reason = shelf_words.answer(lines, piece.place.name if piece.place else "", piece.workshop.system)
+    finish = finishing.finish(piece, turned(piece), lines) if piece.cracks.exists() else None
+    cracked = finish is not None and finish.verdict is not None and finish.verdict.may is May.NEVER
     return {
         "weight_word": word,
         "weight_rest": rest,

@@ -50,5 +50,5 @@ def _kept(by: Membership | None, data: dict, at: datetime) -> str:
 
 def says(device: Any) -> dict[str, Any]:
     """Which bowls are to be weighed next."""
-    due = [one.piece.tag for one in weighing.shelf(device.workshop) if one.told is None or one.told.is_due]
+    due = [bowl.piece.tag for bowl in weighing.shelf(device.workshop) if bowl.told is None or bowl.told.is_due]
     return {"weigh": due[:100]}

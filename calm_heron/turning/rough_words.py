@@ -34,36 +34,36 @@ def asked_of(crack: float | None) -> str:
     return "likely" if crack >= LIKELY else "possible" if crack >= POSSIBLE else "seldom"
 
 
-def told(put: Put[BowlToRough], found: Roughed, reader: Reader) -> Told:
+def told(put: Put[BowlToRough], rough: Roughed, reader: Reader) -> Told:
     """The wall, why, what the bowl becomes, the ways of drying it side by side, and the other schools."""
     system = reader.system
     place, chosen = put.tells["place"], put.question.way
     rows = [
         Row(
             WayKind(way.value).label,
-            (span(one.rest_day), Cell(asked_of(one.crack), "" if one.crack is None else f"{one.crack:.1f}"), NOTES[way] or "–"),
+            (span(item.rest_day), Cell(asked_of(item.crack), "" if item.crack is None else f"{item.crack:.1f}"), NOTES[way] or "–"),
             way is chosen,
         )
-        for way, one in found.courses.items()
+        for way, item in rough.courses.items()
     ]
-    days, remark = microwave(found, system)
+    days, remark = microwave(rough, system)
     log = reader.asker.address("log")
     return Told(
-        Lead(handled_length(found.bowl.wall_m, system), "of wall"),
-        reason(found, place, system),
+        Lead(handled_length(rough.bowl.wall_m, system), "of wall"),
+        reason(rough, place, system),
         (
             Drawn("wall"),
             Drawn("oval"),
             Says("Dashed as it was turned, filled as it dries, the line the round bowl that is left in it.", Manner.HINT),
-            Says(shape(found, system), Manner.REASON),
-            Says(f"{tenon(found, system)} {lost(found)}"),
+            Says(shape(rough, system), Manner.REASON),
+            Says(f"{tenon(rough, system)} {lost(rough)}"),
             Table(
                 (*rows, Row("in a microwave", (days, "not known", remark))),
                 ("It dries", "At rest in", "Cracks are", "Mind"),
                 f"In what it dries, in {place}",
             ),
             Heading("The other schools"),
-            Says(once(found, system)),
+            Says(once(rough, system)),
             Says(
                 "Or leave the log whole, its ends sealed, and turn later: it keeps for weeks, not months, and splits to the pith if it"
                 " dries in the round.",
@@ -71,14 +71,14 @@ def told(put: Put[BowlToRough], found: Roughed, reader: Reader) -> Told:
                 link_words="How long does the log keep?",
             ),
             Caution("lathe"),
-            Folded("How?", working(found), schools(found, system)),
+            Folded("How?", working(rough), schools(rough, system)),
         ),
     )
 
 
-def working(found: Roughed) -> tuple[str, ...]:
+def working(rough: Roughed) -> tuple[str, ...]:
     """The rules behind it, and their sources."""
-    figures = found.asked.shrinkage
+    figures = rough.asked.shrinkage
     return (
         (
             "Too thin to true. Each section across the grain moves about the pith as its rings do; put together they are the dried bowl."
@@ -100,17 +100,17 @@ def working(found: Roughed) -> tuple[str, ...]:
     )
 
 
-def reason(found: Roughed, place: str, system: System) -> str:
+def reason(rough: Roughed, place: str, system: System) -> str:
     """Why the wall is so thick, in a sentence."""
-    asked, wall = found.asked, found.walls
-    name, way = asked.species.spoken_name, WayKind(asked.way.value).label
-    end = said_length(asked.end_wall_m, system)
+    question, wall = rough.asked, rough.walls
+    name, way = question.species.spoken_name, WayKind(question.way.value).label
+    end = said_length(question.end_wall_m, system)
     if not math.isfinite(wall.true_m):
         return f"No wall of this bowl leaves {end} when its oval is turned true. Make the bowl wider or the finished wall thinner."
     low = f"{handled_length(wall.true_m, system)} is the least that can be turned true to {end}"
-    if found.is_own_wall:
-        left = found.fits.thinnest_m
-        if left < asked.end_wall_m:
+    if rough.is_own_wall:
+        left = rough.fits.thinnest_m
+        if left < question.end_wall_m:
             return (
                 f"Too thin: turned true, only {said_length(max(left, 0.0), system)} is left of it, and {end} is wanted. {low.capitalize()}."
             )
@@ -128,9 +128,9 @@ def reason(found: Roughed, place: str, system: System) -> str:
     return f"{low}, and {most} the most before green {name} is likely to crack {way}."
 
 
-def shape(found: Roughed, system: System) -> str:
+def shape(rough: Roughed, system: System) -> str:
     """What the bowl becomes."""
-    shown, asked = found.oval, found.asked
+    shown, question = rough.oval, rough.asked
     rise = abs(shown.rise_m)
     ends = "higher" if shown.rise_m > 0 else "lower"
     said = (
@@ -139,30 +139,30 @@ def shape(found: Roughed, system: System) -> str:
     )
     if rise >= 0.0008:
         said += f"; the ends of the grain then stand {handled_length(rise, system)} {ends} than the sides"
-    fits = found.fits
-    if fits.thinnest_m >= asked.end_wall_m:
+    fits = rough.fits
+    if fits.thinnest_m >= question.end_wall_m:
         return (
             f"{said}. The largest round bowl in it is {handled_length(fits.diameter_m, system)} across and"
             f" {handled_length(fits.height_m, system)} high."
         )
-    return f"{said}. No round bowl with a wall of {said_length(asked.end_wall_m, system)} is left in it."
+    return f"{said}. No round bowl with a wall of {said_length(question.end_wall_m, system)} is left in it."
 
 
-def tenon(found: Roughed, system: System) -> str:
+def tenon(rough: Roughed, system: System) -> str:
     """What to allow on the tenon."""
     return (
-        f"Leave the tenon {handled_length(found.walls.tenon_m, system)} wider than the jaws want: it goes oval, too, and is turned round"
+        f"Leave the tenon {handled_length(rough.walls.tenon_m, system)} wider than the jaws want: it goes oval, too, and is turned round"
         " first."
     )
 
 
-def once(found: Roughed, system: System) -> str:
+def once(rough: Roughed, system: System) -> str:
     """The other school: turned thin at once."""
-    shown = found.once
+    shown = rough.once
     return (
-        f"Turned at once to {said_length(found.asked.end_wall_m, system)} it is left as it goes: {handled_length(shown.along_m, system)} by"
-        f" {handled_length(shown.across_m, system)} at the rim, its shape set in {span(found.once_course.rest_day)}. Cracks are"
-        f" {asked_of(found.once_course.crack)} {WayKind(found.asked.way.value).label}. The oval is then a feature, and nothing is turned"
+        f"Turned at once to {said_length(rough.asked.end_wall_m, system)} it is left as it goes: {handled_length(shown.along_m, system)} by"
+        f" {handled_length(shown.across_m, system)} at the rim, its shape set in {span(rough.once_course.rest_day)}. Cracks are"
+        f" {asked_of(rough.once_course.crack)} {WayKind(rough.asked.way.value).label}. The oval is then a feature, and nothing is turned"
         " true."
     )
 
@@ -182,23 +182,23 @@ NOTES = {
 OVEN_W, OVEN_KG = 800.0, 1.6
 
 
-def microwave(found: Roughed, system: System) -> tuple[str, str]:
+def microwave(rough: Roughed, system: System) -> tuple[str, str]:
     """The same bowl in a microwave: how long, by the heat that its water needs, and a remark."""
-    asked = found.asked
-    dry = asked.figures.wood.density * found.bowl.volume_m3
-    first, rest = dry * (1 + asked.start), dry * (1 + found.final)
+    question = rough.asked
+    dry = question.figures.wood.density * rough.bowl.volume_m3
+    first, rest = dry * (1 + question.start), dry * (1 + rough.final)
     if first > OVEN_KG or rest >= first:
         return "–", f"Too heavy for an oven: {weighed_mass(first, system)}." if first > OVEN_KG else "It is as dry as its room already."
-    step = next_step(Session(OVEN_W, first, dry, rest, min(max(found.bowl.wall_m, 0.002), 0.06)))
+    step = next_step(Session(OVEN_W, first, dry, rest, min(max(rough.bowl.wall_m, 0.002), 0.06)))
     days = span(max(step.days_left, 0.5)) if step.days_left >= 1 else "a day"
     return days, f"About {step.heats_left} short heats with long rests between; a scale tells when to stop. The oval is the same."
 
 
-def lost(found: Roughed) -> str:
+def lost(rough: Roughed) -> str:
     """How much of its weight goes."""
-    return f"About {percent(found.course.lost)} of its weight goes as water: from {percent(found.asked.start)} to {percent(found.final)}."
+    return f"About {percent(rough.course.lost)} of its weight goes as water: from {percent(rough.asked.start)} to {percent(rough.final)}."
 
 
-def schools(found: Roughed, system: System) -> list[tuple[str, str]]:
+def schools(rough: Roughed, system: System) -> list[tuple[str, str]]:
     """What the schools say."""
-    return [(SCHOOLS[school], handled_length(wall, system)) for school, wall in found.walls.rules.items()]
+    return [(SCHOOLS[school], handled_length(wall, system)) for school, wall in rough.walls.rules.items()]

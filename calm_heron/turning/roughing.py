@@ -86,10 +86,10 @@ def put(form: RoughForm, asker: Asker, piece: Piece | None) -> Put[BowlToRough] 
     figures, shrinkage = figures_of(species), shrinkage_of(species)
     where = form.chosen("where")
     at_home = where.startswith("place-")
-    found = air_at(form.places, where if at_home else form.chosen("climate"), None if at_home else form.method)
-    if isinstance(found, NoAir):
-        return CannotPut(Why.NO_AIR, f"The air of {found.name} is not known yet: read it, or give it a year, or choose a room.")
-    series, name = found
+    air = air_at(form.places, where if at_home else form.chosen("climate"), None if at_home else form.method)
+    if isinstance(air, NoAir):
+        return CannotPut(Why.NO_AIR, f"The air of {air.name} is not known yet: read it, or give it a year, or choose a room.")
+    series, name = air
     if not at_home:
         name = f"{'an unheated shed' if where == 'shed' else 'a heated room'} of {name}"
     diameter = typed["diameter_m"] or USUAL_DIAMETER_M
@@ -124,16 +124,16 @@ def air_at(places: list[Place], where: str, method: methods.DryingMethod | None 
     return around if isinstance(around, NoAir) else (around.setting.series, around.name)
 
 
-def gist(found: Roughed) -> Gist:
+def gist(rough: Roughed) -> Gist:
     """Whether a wall can be had, how thick it is between its limits, and the oval it comes to."""
-    wall = found.walls
+    wall = rough.walls
     code = "too wide an oval" if not np.isfinite(wall.true_m) else "gently" if wall.crack_m is not None and not wall.between else "can be"
     return Gist(
         code,
         {
-            "wall_m": Bound(found.bowl.wall_m, wall.true_m, wall.crack_m),
-            "rest_days": Bound(found.course.rest_day),
-            "moisture": Bound(found.final),
+            "wall_m": Bound(rough.bowl.wall_m, wall.true_m, wall.crack_m),
+            "rest_days": Bound(rough.course.rest_day),
+            "moisture": Bound(rough.final),
         },
     )
 
@@ -151,21 +151,29 @@ def roughed(question: BowlToRough) -> Roughed:
     return _answers.get(digest_of(question), lambda: _worked(question))
 
 
-def _worked(asked: BowlToRough) -> Roughed:
+def _worked(question: BowlToRough) -> Roughed:
     def ran(bowl: Bowl, way: Way) -> Course:
-        return shell.course(bowl, asked.species, asked.figures, asked.start, asked.series, way, LONGEST_DAYS)
+        return shell.course(bowl, question.species, question.figures, question.start, question.series, way, LONGEST_DAYS)
 
     # What it comes to does not hang on its wall: the usual one tells.
-    final = rest_moisture(ran(asked.bowl, asked.way))
-    found = walls.walls(
-        asked.bowl, asked.species, asked.figures, asked.shrinkage, asked.start, final, asked.end_wall_m, asked.series, asked.way
+    final = rest_moisture(ran(question.bowl, question.way))
+    result = walls.walls(
+        question.bowl,
+        question.species,
+        question.figures,
+        question.shrinkage,
+        question.start,
+        final,
+        question.end_wall_m,
+        question.series,
+        question.way,
     )
-    bowl = asked.bowl.with_wall(found.chosen_m if asked.wall_m is None else asked.wall_m)
+    bowl = question.bowl.with_wall(result.chosen_m if question.wall_m is None else question.wall_m)
     courses = {way: ran(bowl, way) for way in Way}
-    k = oval.ratios(asked.shrinkage, asked.start, final)
-    thin = replace(asked.bowl, wall_m=asked.end_wall_m, foot_m=None)
+    k = oval.ratios(question.shrinkage, question.start, final)
+    thin = replace(question.bowl, wall_m=question.end_wall_m, foot_m=None)
     return Roughed(
-        asked, found, bowl, courses, final, k, oval.dried(bowl, k), oval.fits(bowl, k), oval.dried(thin, k), ran(thin, asked.way)
+        question, result, bowl, courses, final, k, oval.dried(bowl, k), oval.fits(bowl, k), oval.dried(thin, k), ran(thin, question.way)
     )
 
 

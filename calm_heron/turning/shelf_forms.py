@@ -117,12 +117,12 @@ class TraceForm(CalmForm):
         if not text:
             return []
         try:
-            found = [(float(x), float(y)) for x, y in json.loads(text)]
+            results = [(float(x), float(y)) for x, y in json.loads(text)]
         except (ValueError, TypeError, RecursionError):
             raise forms.ValidationError("What was tapped cannot be read. Tap it again, or type both diameters.") from None
-        if any(not -10 < number < 10 for point in found for number in point):
+        if any(not -10 < number < 10 for point in results for number in point):
             raise forms.ValidationError("What was tapped lies off the picture. Tap it again.")
-        return found
+        return results
 
     def clean(self) -> dict:
         cleaned = super().clean()

@@ -27,11 +27,11 @@ def shelf(request: HttpRequest) -> HttpResponse:
     bowls = weighing.shelf(request.workshop)
     system = request.workshop.system
     rows = [
-        (one, shelf_words.WORDS[one.told.state] if one.told else "", shelf_words.in_list(one.told, system), shelf_words.due(one.told))
-        for one in bowls
+        (bowl, shelf_words.WORDS[bowl.told.state] if bowl.told else "", shelf_words.in_list(bowl.told, system), shelf_words.due(bowl.told))
+        for bowl in bowls
     ]
-    flat = [one for one in bowls if one.told is not None and one.told.state.value == "flat"]
-    due = [one for one in bowls if one.told is None or one.told.is_due]
+    flat = [bowl for bowl in bowls if bowl.told is not None and bowl.told.state.value == "flat"]
+    due = [bowl for bowl in bowls if bowl.told is None or bowl.told.is_due]
     drawings = [
         (css, drawing)
         for css, width in (("wide-only", weight_drawings.SHELF_WIDE), ("narrow-only", weight_drawings.NARROW))
@@ -74,7 +74,7 @@ def weigh(request: HttpRequest) -> HttpResponse:
         .select_related("piece")
         .order_by("-pk")[:LAST_KEPT]
     )
-    due = [one for one in weighing.shelf(request.workshop) if one.told is None or one.told.is_due]
+    due = [bowl for bowl in weighing.shelf(request.workshop) if bowl.told is None or bowl.told.is_due]
     return render(
         request,
         "turning/weigh.html",

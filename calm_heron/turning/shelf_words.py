@@ -16,21 +16,21 @@ WORDS = {State.FLAT: "At rest", State.FALLING: "Still falling", State.RISING: "R
 SHAPES = {State.FLAT: "ready", State.FALLING: "wait", State.RISING: "close", State.STALLED: "uneven"}
 
 
-def days_left(told: WeighedBowl) -> float:
+def days_left(weighed: WeighedBowl) -> float:
     """Days from today until it is at rest."""
-    return told.rest[0] - (timezone.now() - told.first_at).total_seconds() / 86_400
+    return weighed.rest[0] - (timezone.now() - weighed.first_at).total_seconds() / 86_400
 
 
-def when(told: WeighedBowl) -> str:
+def when(weighed: WeighedBowl) -> str:
     """When it comes to rest, with its band: “about 12 March, 1 to 28 March”.
 
     The band is of days from now on: what is over already is not foretold.
     """
-    if told.rest[0] >= NEVER:
+    if weighed.rest[0] >= NEVER:
         return "not within four years"
     today = timezone.localdate()
-    middle, low, high = (max(told.day(min(day, 3650.0)), today) for day in told.rest)
-    late = "later than anybody can say" if told.rest[2] >= NEVER else _date(high)
+    middle, low, high = (max(weighed.day(min(day, 3650.0)), today) for day in weighed.rest)
+    late = "later than anybody can say" if weighed.rest[2] >= NEVER else _date(high)
     return f"about {_date(middle)}" if low == high else f"about {_date(middle)} ({_date(low)} to {late})"
 
 
@@ -39,32 +39,32 @@ def _date(day: date) -> str:
     return dates.day(day) if near else dates.full_day(day)
 
 
-def answer(told: WeighedBowl, place: str, system: System) -> tuple[str, str, str]:
+def answer(weighed: WeighedBowl, place: str, system: System) -> tuple[str, str, str]:
     """The word, what it weighs at rest, and why."""
-    rest = f"{weighed_mass(told.rest_kg[0], system)} at rest"
-    left = days_left(told)
+    rest = f"{weighed_mass(weighed.rest_kg[0], system)} at rest"
+    left = days_left(weighed)
     room = place or "its room"
-    if told.state is State.FLAT:
+    if weighed.state is State.FLAT:
         reason = f"Its last weighings agree, and it is within a hundredth of its weight of what {room} brings it to: done for that place."
-    elif told.state is State.RISING:
+    elif weighed.state is State.RISING:
         reason = f"It gains: it had gone below what {room} brings it to, as after a warm box. Let it come up and stand still."
-    elif told.state is State.STALLED:
+    elif weighed.state is State.STALLED:
         reason = (
-            f"It stands still at about {percent(told.moisture[0])}, well above the {percent(told.level)} that {room} should bring it to. "
-            "The air about it may be damper than is known, the bag too tight, or the scale stuck."
+            f"It stands still at about {percent(weighed.moisture[0])}, well above the {percent(weighed.level)} that {room} should bring it"
+            " to. The air about it may be damper than is known, the bag too tight, or the scale stuck."
         )
-    elif told.count < 3:
-        verb = "tells" if told.count == 1 else "tell"
-        reason = f"{_count(told)} {verb} little yet: at rest {when(told)}. Each further one narrows it."
+    elif weighed.count < 3:
+        verb = "tells" if weighed.count == 1 else "tell"
+        reason = f"{_count(weighed)} {verb} little yet: at rest {when(weighed)}. Each further one narrows it."
     elif left < 1:
-        reason = f"It should be at rest by now, at {_between(told.rest_kg, system)}: weigh it, and see whether it stands still."
+        reason = f"It should be at rest by now, at {_between(weighed.rest_kg, system)}: weigh it, and see whether it stands still."
     else:
-        reason = f"It comes to rest in {span(left)}, {when(told)}, and then weighs {_between(told.rest_kg, system)}."
-    return WORDS[told.state], rest, reason
+        reason = f"It comes to rest in {span(left)}, {when(weighed)}, and then weighs {_between(weighed.rest_kg, system)}."
+    return WORDS[weighed.state], rest, reason
 
 
-def _count(told: WeighedBowl) -> str:
-    return "One weighing" if told.count == 1 else f"{told.count} weighings"
+def _count(weighed: WeighedBowl) -> str:
+    return "One weighing" if weighed.count == 1 else f"{weighed.count} weighings"
 
 
 def _between(band: tuple[float, float, float], system: System) -> str:
@@ -72,46 +72,48 @@ def _between(band: tuple[float, float, float], system: System) -> str:
     return f"about {low}" if low == high else f"{low} to {high}"
 
 
-def water(told: WeighedBowl, system: System) -> str:
+def water(weighed: WeighedBowl, system: System) -> str:
     """How wet it was and is, as bands: a green bowl is never told to a point."""
-    start, now = (f"{percent(band[1], 0)} to {percent(band[2], 0)}" for band in (told.start, told.moisture))
-    return f"It began at {start} and is at {now}; without any water it would weigh {_between(told.dry_kg, system)}."
+    start, now = (f"{percent(band[1], 0)} to {percent(band[2], 0)}" for band in (weighed.start, weighed.moisture))
+    return f"It began at {start} and is at {now}; without any water it would weigh {_between(weighed.dry_kg, system)}."
 
 
-def pace(told: WeighedBowl) -> str:
+def pace(weighed: WeighedBowl) -> str:
     """How fast it dries beside its species."""
-    share = told.pace[0]
+    share = weighed.pace[0]
     beside = "as fast as" if 0.87 <= share <= 1.15 else f"{share:.1f} times as fast as" if share > 1 else f"at {share:.1f} of the pace of"
-    return f"It dries {beside} its species usually does in such a wall ({told.pace[1]:.1f} to {told.pace[2]:.1f})."
+    return f"It dries {beside} its species usually does in such a wall ({weighed.pace[1]:.1f} to {weighed.pace[2]:.1f})."
 
 
-def next_weighing(told: WeighedBowl) -> str:
+def next_weighing(weighed: WeighedBowl) -> str:
     """When to weigh it again."""
-    if told.state is State.FLAT:
+    if weighed.state is State.FLAT:
         return "Weigh it once more before it goes on the lathe."
-    return "Weigh it today." if told.next_on <= timezone.localdate() else f"Weigh it again on {dates.day(told.next_on)}."
+    return "Weigh it today." if weighed.next_on <= timezone.localdate() else f"Weigh it again on {dates.day(weighed.next_on)}."
 
 
-def in_list(told: WeighedBowl | None, system: System) -> str:
+def in_list(weighed: WeighedBowl | None, system: System) -> str:
     """One line of the shelf."""
-    if told is None:
+    if weighed is None:
         return "not weighed yet"
-    if told.state is State.FLAT:
-        return f"at rest at {weighed_mass(told.last_kg, system)}"
-    if told.state is State.FALLING:
+    if weighed.state is State.FLAT:
+        return f"at rest at {weighed_mass(weighed.last_kg, system)}"
+    if weighed.state is State.FALLING:
         return "at rest " + (
-            "not within four years" if told.rest[0] >= NEVER else f"about {_date(max(told.day(told.rest[0]), timezone.localdate()))}"
+            "not within four years"
+            if weighed.rest[0] >= NEVER
+            else f"about {_date(max(weighed.day(weighed.rest[0]), timezone.localdate()))}"
         )
-    return {State.RISING: "gains again", State.STALLED: "stands still while wet"}[told.state]
+    return {State.RISING: "gains again", State.STALLED: "stands still while wet"}[weighed.state]
 
 
-def due(told: WeighedBowl | None) -> str:
+def due(weighed: WeighedBowl | None) -> str:
     """When a bowl of the shelf is to be weighed next."""
-    if told is None:
+    if weighed is None:
         return "now"
-    if told.state is State.FLAT:
+    if weighed.state is State.FLAT:
         return "–"
-    return "now" if told.is_due else dates.day(told.next_on)
+    return "now" if weighed.is_due else dates.day(weighed.next_on)
 
 
 # As many of them are named where a word may mean several.

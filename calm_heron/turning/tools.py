@@ -35,9 +35,9 @@ TOOLS.add(
         drawings={
             "log": Drawing(
                 "turning/log_end.html",
-                lambda put, found, reader, narrow: cut_drawings.log_end(found, reader.system, NARROW if narrow else WIDE),
+                lambda put, result, reader, narrow: cut_drawings.log_end(result, reader.system, NARROW if narrow else WIDE),
             ),
-            "downhill": Drawing("turning/downhill.html", lambda put, found, reader, narrow: None, one=True),
+            "downhill": Drawing("turning/downhill.html", lambda put, result, reader, narrow: None, one=True),
         },
         subject=Subject(cutting.log_of, "another log", stays=True),
         script="site/js/pages/cut.js",
@@ -72,10 +72,10 @@ TOOLS.add(
         drawings={
             "wall": Drawing(
                 "turning/wall_band.html",
-                lambda put, found, reader, narrow: drawings.wall_band(found, reader.system, NARROW if narrow else WIDE),
+                lambda put, result, reader, narrow: drawings.wall_band(result, reader.system, NARROW if narrow else WIDE),
             ),
             "oval": Drawing(
-                "turning/picture.html", lambda put, found, reader, narrow: drawings.oval(found, reader.system, NARROW if narrow else WIDE)
+                "turning/picture.html", lambda put, result, reader, narrow: drawings.oval(result, reader.system, NARROW if narrow else WIDE)
             ),
         },
         subject=Subject(_turned, "another bowl"),

@@ -68,13 +68,13 @@ def entries_of(piece: Piece) -> list[WeighedEntry]:
 def air_of(piece: Piece, first: date) -> AirSeries | None:
     """The air of a bowl's place from its first weighing on; of a heated room of the workshop, or of anywhere, where it lies nowhere."""
     places = list(air.places(piece.workshop))
-    place = piece.place or next((one for one in places if one.kind == PlaceKind.ROOM), None)
+    place = piece.place or next((place for place in places if place.kind == PlaceKind.ROOM), None)
     if place is not None:
-        found = drying.surroundings([place], f"place-{place.pk}", methods.named(methods.USUAL), first)
-        if not isinstance(found, NoAir):
-            return found.setting.series
-    found = drying.surroundings([], drying.USUAL_PATTERN, methods.of_place(PlaceKind.ROOM), first)
-    return None if isinstance(found, NoAir) else found.setting.series
+        surroundings = drying.surroundings([place], f"place-{place.pk}", methods.named(methods.USUAL), first)
+        if not isinstance(surroundings, NoAir):
+            return surroundings.setting.series
+    surroundings = drying.surroundings([], drying.USUAL_PATTERN, methods.of_place(PlaceKind.ROOM), first)
+    return None if isinstance(surroundings, NoAir) else surroundings.setting.series
 
 
 # A weight is looked at before it is kept, and again by what then shows it.
@@ -83,7 +83,7 @@ _fits: Memory[Weighed] = Memory(128)
 
 def fitted(piece: Piece, known: Turned, entries: Sequence[WeighedEntry], more: Sequence[tuple[datetime, float]] = ()) -> Weighed | None:
     """What weighings say; ``more`` are such as are not kept yet. ``None`` without any, or where no figure of the species is known."""
-    rows = sorted([*((one.at, one.mass_kg) for one in entries), *more])
+    rows = sorted([*((entry.at, entry.mass_kg) for entry in entries), *more])
     if not rows:
         return None
     first = rows[0][0]
@@ -157,32 +157,32 @@ class WeighedBowl:
         return float(np.interp((at - self.first_at).total_seconds() / DAY_S, days, [point[1] for point in self.curve]))
 
 
-def _said(found: Weighed, entries: Sequence[WeighedEntry]) -> dict[str, Any]:
+def _said(weighed: Weighed, entries: Sequence[WeighedEntry]) -> dict[str, Any]:
     """What is kept: plain numbers."""
     # The beginning is steep and wants more of them.
-    keep = np.unique((np.linspace(0, 1, CURVE_POINTS) ** 1.7 * (found.curve_days.size - 1)).round().astype(int))
+    keep = np.unique((np.linspace(0, 1, CURVE_POINTS) ** 1.7 * (weighed.curve_days.size - 1)).round().astype(int))
     first = entries[0].at
 
-    def three(one: weights.Between) -> list[float]:
-        return [_plain(one.best), _plain(one.low), _plain(one.high)]
+    def three(pair: weights.Between) -> list[float]:
+        return [_plain(pair.best), _plain(pair.low), _plain(pair.high)]
 
     return {
         "first_at": first.isoformat(),
-        "state": found.state.value,
-        "absurd": list(found.absurd),
-        "curve": [[round(float(column[k]), 5) for column in (found.curve_days, found.curve, found.low, found.high)] for k in keep],
-        "dots": [[round((one.at - first).total_seconds() / DAY_S, 3), one.mass_kg] for one in entries[-DOTS:]],
-        "rest": three(found.rest_day),
-        "rest_kg": three(found.rest_kg),
-        "dry_kg": three(found.dry_mass_kg),
-        "start": three(found.start),
-        "moisture": three(found.moisture),
-        "pace": three(found.pace),
-        "next_day": found.next_day,
-        "last_day": found.last_day,
-        "last_kg": found.last_kg,
-        "count": found.count,
-        "level": found.level,
+        "state": weighed.state.value,
+        "absurd": list(weighed.absurd),
+        "curve": [[round(float(column[k]), 5) for column in (weighed.curve_days, weighed.curve, weighed.low, weighed.high)] for k in keep],
+        "dots": [[round((entry.at - first).total_seconds() / DAY_S, 3), entry.mass_kg] for entry in entries[-DOTS:]],
+        "rest": three(weighed.rest_day),
+        "rest_kg": three(weighed.rest_kg),
+        "dry_kg": three(weighed.dry_mass_kg),
+        "start": three(weighed.start),
+        "moisture": three(weighed.moisture),
+        "pace": three(weighed.pace),
+        "next_day": weighed.next_day,
+        "last_day": weighed.last_day,
+        "last_kg": weighed.last_kg,
+        "count": weighed.count,
+        "level": weighed.level,
     }
 
 
@@ -215,7 +215,7 @@ def digest(piece: Piece, known: Turned, entries: Sequence[WeighedEntry]) -> str:
     return digest_of(
         (
             RULE,
-            [(one.mass_kg, one.at.isoformat()) for one in entries],
+            [(entry.mass_kg, entry.at.isoformat()) for entry in entries],
             piece.species_key,
             piece.width_m,
             piece.length_m,
@@ -242,14 +242,14 @@ def renew(piece: Piece) -> WeighedBowl | None:
     row = WeightForecast.objects.filter(piece=piece).first()
     if row is not None and row.digest == made_of and timezone.now() - row.made_at < GOOD_FOR:
         return read(row)
-    found = fitted(piece, known, entries)
-    if found is None:
+    result = fitted(piece, known, entries)
+    if result is None:
         WeightForecast.objects.filter(piece=piece).delete()
         return None
-    kept, _ = WeightForecast.objects.update_or_create(
-        piece=piece, defaults={"workshop": piece.workshop, "made_at": timezone.now(), "digest": made_of, "said": _said(found, entries)}
+    saved, _ = WeightForecast.objects.update_or_create(
+        piece=piece, defaults={"workshop": piece.workshop, "made_at": timezone.now(), "digest": made_of, "said": _said(result, entries)}
     )
-    return read(kept)
+    return read(saved)
 
 
 @dataclass(frozen=True)
@@ -269,12 +269,12 @@ class InABox:
         return self.least_kg < 0.995 * self.rest_kg
 
 
-def in_a_box(piece: Piece, known: Turned, told: WeighedBowl | None) -> InABox | None:
+def in_a_box(piece: Piece, known: Turned, weighed: WeighedBowl | None) -> InABox | None:
     """What a warm box would do to a bowl that is not at rest; ``None`` for one that is, or of which too little is known.
 
     Wet wood cracks in one.
     """
-    if told is None or told.state is State.FLAT or told.moisture[0] > piece.species.fibre_saturation:
+    if weighed is None or weighed.state is State.FLAT or weighed.moisture[0] > piece.species.fibre_saturation:
         return None
     series = air_of(piece, timezone.localdate())
     try:
@@ -283,10 +283,12 @@ def in_a_box(piece: Piece, known: Turned, told: WeighedBowl | None) -> InABox | 
         return None
     if series is None:
         return None
-    found = shell.course(bowl, piece.species, figures, max(told.moisture[0], 0.03), series, Way.WARM_BOX, 200.0)
-    least = int(np.argmin(found.mean))
-    rest = float(np.interp(min(found.rest_day, 200.0), found.days, found.mean))
-    return InABox(told.dry_kg[0] * (1 + float(found.mean[least])), float(found.days[least]), told.dry_kg[0] * (1 + rest), found.rest_day)
+    course = shell.course(bowl, piece.species, figures, max(weighed.moisture[0], 0.03), series, Way.WARM_BOX, 200.0)
+    least = int(np.argmin(course.mean))
+    rest = float(np.interp(min(course.rest_day, 200.0), course.days, course.mean))
+    return InABox(
+        weighed.dry_kg[0] * (1 + float(course.mean[least])), float(course.days[least]), weighed.dry_kg[0] * (1 + rest), course.rest_day
+    )
 
 
 @dataclass(frozen=True)
@@ -309,11 +311,11 @@ def shelf(workshop: Workshop) -> list[OnShelf]:
     now, anew = timezone.now(), 0
     result = []
     for piece in rows:
-        kept: WeightForecast | None = getattr(piece, "weight_forecast", None)
-        told = read(kept) if kept is not None else None
-        if kept is not None and now - kept.made_at > GOOD_FOR and anew < ANEW:
-            told, anew = renew(piece), anew + 1
-        result.append(OnShelf(piece, told))
+        forecast: WeightForecast | None = getattr(piece, "weight_forecast", None)
+        answer = read(forecast) if forecast is not None else None
+        if forecast is not None and now - forecast.made_at > GOOD_FOR and anew < ANEW:
+            answer, anew = renew(piece), anew + 1
+        result.append(OnShelf(piece, answer))
     return sorted(result, key=_order)
 
 
@@ -321,10 +323,10 @@ def shelf(workshop: Workshop) -> list[OnShelf]:
 ORDER = {State.STALLED: 0, State.RISING: 1, State.FLAT: 2, State.FALLING: 3}
 
 
-def _order(one: OnShelf) -> tuple:
-    if one.told is None:
-        return (4, 0.0, one.piece.tag)
-    return (ORDER[one.told.state], (one.told.first_at + timedelta(days=one.told.rest[0])).timestamp(), one.piece.tag)
+def _order(bowl: OnShelf) -> tuple:
+    if bowl.told is None:
+        return (4, 0.0, bowl.piece.tag)
+    return (ORDER[bowl.told.state], (bowl.told.first_at + timedelta(days=bowl.told.rest[0])).timestamp(), bowl.piece.tag)
 
 
 def bowls_named(workshop: Workshop, word: str) -> list[Piece]:

@@ -52,33 +52,33 @@ class Curve:
     summary: str
 
 
-def curve(told: WeighedBowl, system: System, width: int = WIDE, out: Sequence[tuple[float, float]] = ()) -> Curve:
+def curve(weighed: WeighedBowl, system: System, width: int = WIDE, out: Sequence[tuple[float, float]] = ()) -> Curve:
     """A bowl's weighings and forecast over its waterline, the weight it comes to rest at.
 
     Args:
         out: weighings that do not count, as (day, kg).
     """
-    now = (timezone.now() - told.first_at).total_seconds() / DAY_S
-    ends = told.rest[0] * 1.15 if told.rest[0] < NEVER else now + 120
-    last = max(min(ends, told.curve[-1][0]), now + 14.0, told.last_day + 7.0)
-    points = [point for point in told.curve if point[0] <= last] or told.curve[:2]
-    rest = told.rest_kg[0]
+    now = (timezone.now() - weighed.first_at).total_seconds() / DAY_S
+    ends = weighed.rest[0] * 1.15 if weighed.rest[0] < NEVER else now + 120
+    last = max(min(ends, weighed.curve[-1][0]), now + 14.0, weighed.last_day + 7.0)
+    points = [point for point in weighed.curve if point[0] <= last] or weighed.curve[:2]
+    rest = weighed.rest_kg[0]
     left_out = set(out)
-    counted = [kg for day, kg in told.dots if (day, kg) not in left_out]
+    counted = [kg for day, kg in weighed.dots if (day, kg) not in left_out]
     high = max([point[3] for point in points] + counted) * 1.02
     low = min([point[2] for point in points] + counted + [rest * 0.97])
     low -= 0.06 * (high - low)
     right = width - RIGHT
     x, y = Scale(0.0, last, LEFT, right), Scale(low, high, ABOVE + HIGH, ABOVE)
     base = ABOVE + HIGH
-    past = [(x(day), y(best)) for day, best, _, _ in points if day <= told.last_day]
-    ahead = [(x(day), y(best)) for day, best, _, _ in points if day >= told.last_day - 1e-6]
+    past = [(x(day), y(best)) for day, best, _, _ in points if day <= weighed.last_day]
+    ahead = [(x(day), y(best)) for day, best, _, _ in points if day >= weighed.last_day - 1e-6]
     if past and ahead:
         ahead = [past[-1], *ahead]
-    wash = [point for point in points if point[0] >= told.last_day - 1e-6]
+    wash = [point for point in points if point[0] >= weighed.last_day - 1e-6]
     upper, lower = [(x(day), y(hi)) for day, _, _, hi in wash], [(x(day), y(lo)) for day, _, lo, _ in wash]
     # A weighing that is off the drawing stands at its edge.
-    dots = [WeightMark(x(day), y(min(max(kg, low), high)), (day, kg) in left_out) for day, kg in told.dots if day <= last]
+    dots = [WeightMark(x(day), y(min(max(kg, low), high)), (day, kg) in left_out) for day, kg in weighed.dots if day <= last]
     return Curve(
         width,
         round(base + BELOW),
@@ -91,17 +91,17 @@ def curve(told: WeighedBowl, system: System, width: int = WIDE, out: Sequence[tu
         f"M{LEFT} {y(rest):.1f}H{right}V{base}H{LEFT}Z",
         y(rest),
         x(now) if now <= last else None,
-        x(told.rest[0]) if told.rest[0] <= last else None,
+        x(weighed.rest[0]) if weighed.rest[0] <= last else None,
         dots,
-        _days(told, last, x, width),
+        _days(weighed, last, x, width),
         _masses(low, high, y, system),
         f"Its weight over {last:.0f} days, coming down to {weighed_mass(rest, system)}.",
     )
 
 
-def _days(told: WeighedBowl, last: float, x: Scale, width: int) -> list[Tick]:
+def _days(weighed: WeighedBowl, last: float, x: Scale, width: int) -> list[Tick]:
     step = next((size for size in (2, 7, 14, 30, 61, 91, 182) if last / size <= (8 if width == WIDE else 4)), 365)
-    return [Tick(x(float(day)), short_day(told.day(day))) for day in range(0, int(last) + 1, step)]
+    return [Tick(x(float(day)), short_day(weighed.day(day))) for day in range(0, int(last) + 1, step)]
 
 
 # What an axis of weights goes up by, in the unit of the scale in use (an ounce for pounds and ounces): whole ounces, pounds in tenths,
@@ -151,7 +151,7 @@ def _names(begins: Sequence[tuple[str, tuple[float, float]]]) -> dict[str, tuple
     """Names beside where curves begin, each moved up until it is clear of those that stand there."""
     placed: list[tuple[float, float, float]] = []
     result = {}
-    for tag, (x, y) in sorted(begins, key=lambda one: one[1]):
+    for tag, (x, y) in sorted(begins, key=lambda item: item[1]):
         wide, at = LETTER * len(tag) + 6, y
         while any(left < x + wide and x < left + length and abs(at - other) < LINE for left, length, other in placed):
             at -= LINE
@@ -179,30 +179,30 @@ class ShelfDrawing:
 
 def shelf(bowls: Sequence[OnShelf], width: int = SHELF_WIDE) -> ShelfDrawing | None:
     """The shelf over the waterline: how far each bowl's weight stands above what it comes to rest at; ``None`` where none was weighed."""
-    known = [(one.piece.tag, one.told) for one in bowls if one.told is not None]
+    known = [(bowl.piece.tag, bowl.told) for bowl in bowls if bowl.told is not None]
     if not known:
         return None
     now = timezone.now()
-    first = min(max((now - told.first_at).total_seconds() / DAY_S for _, told in known), 300.0)
-    ends = [(told.first_at - now).total_seconds() / DAY_S + told.rest[0] for _, told in known if told.rest[0] < NEVER]
+    first = min(max((now - answer.first_at).total_seconds() / DAY_S for _, answer in known), 300.0)
+    ends = [(answer.first_at - now).total_seconds() / DAY_S + answer.rest[0] for _, answer in known if answer.rest[0] < NEVER]
     last = min(max([*ends, 30.0]) * 1.1, 240.0)
     right, base = width - RIGHT, SHELF_ABOVE + SHELF_HIGH
     x = Scale(-first, last, LEFT, right)
-    most = max(0.1, *(point[1] / told.rest_kg[0] - 1 for _, told in known for point in told.curve))
+    most = max(0.1, *(point[1] / answer.rest_kg[0] - 1 for _, answer in known for point in answer.curve))
     y = Scale(-0.06 * most, most, base, SHELF_ABOVE)
     made = []
-    for tag, told in known:
-        shift = (told.first_at - now).total_seconds() / DAY_S
+    for tag, answer in known:
+        shift = (answer.first_at - now).total_seconds() / DAY_S
 
-        def place(day: float, kg: float, shift: float = shift, told: WeighedBowl = told) -> tuple[float, float]:
-            return x(day + shift), y(kg / told.rest_kg[0] - 1)
+        def place(day: float, kg: float, shift: float = shift, weighed: WeighedBowl = answer) -> tuple[float, float]:
+            return x(day + shift), y(kg / weighed.rest_kg[0] - 1)
 
-        past = [place(day, best) for day, best, _, _ in told.curve if day <= told.last_day and day + shift >= -first]
-        ahead = [place(day, best) for day, best, _, _ in told.curve if day >= told.last_day - 1e-6 and day + shift <= last]
-        at = place(told.last_day, told.last_kg)
+        past = [place(day, best) for day, best, _, _ in answer.curve if day <= answer.last_day and day + shift >= -first]
+        ahead = [place(day, best) for day, best, _, _ in answer.curve if day >= answer.last_day - 1e-6 and day + shift <= last]
+        at = place(answer.last_day, answer.last_kg)
         begin = past[0] if past else at
-        shown = at if told.last_day + shift >= -first else (x(-first), at[1])
-        made.append((tag, begin, path(past), path([at, *ahead]), *shown, told.state.value))
+        shown = at if answer.last_day + shift >= -first else (x(-first), at[1])
+        made.append((tag, begin, path(past), path([at, *ahead]), *shown, answer.state.value))
     names = _names([(tag, begin) for tag, begin, *_ in made][:MOST_NAMES])
     threads = [WeightThread(tag, past, ahead, at_x, at_y, names.get(tag), state) for tag, _, past, ahead, at_x, at_y, state in made]
     step = next((size for size in (14, 30, 61, 91) if (first + last) / size <= (4 if width == NARROW else 9)), 182)
@@ -212,7 +212,7 @@ def shelf(bowls: Sequence[OnShelf], width: int = SHELF_WIDE) -> ShelfDrawing | N
     ]
     rise = next(size for size in (0.02, 0.05, 0.1, 0.2, 0.5, 1.0) if most / size <= 6)
     up = [Tick(y(k * rise), f"+{percent(k * rise, 0)}" if k else "at rest") for k in range(int(most / rise) + 1)]
-    flat = sum(told.state is State.FLAT for _, told in known)
+    flat = sum(answer.state is State.FLAT for _, answer in known)
     return ShelfDrawing(
         width,
         round(base + BELOW),

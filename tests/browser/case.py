@@ -71,5 +71,5 @@ class Journey(Committing, StaticLiveServerTestCase):
             page.evaluate(AXE)
         rules = "{type: 'rule', values: ['color-contrast', 'link-in-text-block']}" if only_colours else f"{STANDARDS}"
         # Asked for nothing but what is wrong, it is several times as quick.
-        found = page.evaluate(f"axe.run(document, {{runOnly: {rules}, resultTypes: ['violations']}})")["violations"]
-        return [f"{one['id']}: {one['help']}: {[node['target'] for node in one['nodes'][:3]]}" for one in found]
+        result = page.evaluate(f"axe.run(document, {{runOnly: {rules}, resultTypes: ['violations']}})")["violations"]
+        return [f"{item['id']}: {item['help']}: {[node['target'] for node in item['nodes'][:3]]}" for item in result]

@@ -106,7 +106,7 @@ class EveryPage(DemoJourney):
             for address in addresses(shop)
             if not re.search(r"/(photos?|labels|table|species/found|read/preview|.*\.(csv|pdf|svg))/?$", address)
         ]
-        asked = {
+        query = {
             "ask_air": "?temperature=20&humidity=50",
             "ask_wood": "?readings=11+12+11.5+16&thickness_m=27&species_key=walnut",
             "ask_movement": "?species_key=red+oak&width_m=200&from_moisture=12",
@@ -116,7 +116,7 @@ class EveryPage(DemoJourney):
             dict.fromkeys(
                 [
                     *inside,
-                    *(reverse(name, args=[shop.slug]) + question for name, question in asked.items()),
+                    *(reverse(name, args=[shop.slug]) + question for name, question in query.items()),
                     *(self.shop + view for view in VIEWS),
                 ]
             )
@@ -129,7 +129,7 @@ class EveryPage(DemoJourney):
         page = self.phone()
         self.inside(page)
         views = {self.shop + view for view in VIEWS}
-        looked, found = 0, []
+        looked, result = 0, []
         for address in self.places()[nth::2]:
             page.set_viewport_size(NARROWEST)
             page.emulate_media(color_scheme="light")
@@ -155,9 +155,9 @@ class EveryPage(DemoJourney):
                 page.emulate_media(color_scheme="dark")
                 complaints["at dusk"] = self.found_by_axe(page, only_colours=True)
                 complaints["console"] = page.complaints
-            found += [f"{address}: {what} {which}" for what, which in complaints.items() if which]
+            result += [f"{address}: {what} {which}" for what, which in complaints.items() if which]
         self.assertGreater(looked, 40)
-        self.assertEqual(found, [], "\n".join(found))
+        self.assertEqual(result, [], "\n".join(result))
 
     def test_no_page_scrolls_sideways_jumps_is_too_small_or_bars_anybody(self):
         self.look_at_every(0)
@@ -177,10 +177,10 @@ class EveryPage(DemoJourney):
             page.goto(self.shop + path)
             for _ in range(40):
                 page.keyboard.press("Tab")
-                found = page.evaluate(rings)
-                with self.subTest(path=path, name=found["name"]):
-                    self.assertFalse(found["covered"])
-                    self.assertTrue(found["outlined"] or found["name"].startswith("BODY"))
+                result = page.evaluate(rings)
+                with self.subTest(path=path, name=result["name"]):
+                    self.assertFalse(result["covered"])
+                    self.assertTrue(result["outlined"] or result["name"].startswith("BODY"))
 
     def test_the_ring_on_the_rail_stands_out_and_is_not_clipped(self):
         page = self.enter()

@@ -36,9 +36,9 @@ class Measuring(DemoJourney):
         page.keyboard.type("9.7")
         page.keyboard.press("Enter")
         expect(page.get_by_text("Last kept")).to_be_visible()
-        kept = self.rows(Reading).latest("id")
-        self.assertEqual((kept.raw, kept.piece.tag), (0.097, "cherry-01"))
-        self.assertAlmostEqual(kept.along, 0.5, delta=0.01)
+        latest = self.rows(Reading).latest("id")
+        self.assertEqual((latest.raw, latest.piece.tag), (0.097, "cherry-01"))
+        self.assertAlmostEqual(latest.along, 0.5, delta=0.01)
         expect(page.get_by_label("Reading, %")).to_be_focused()
 
     def test_the_board_can_be_walked_with_the_keyboard(self):

@@ -100,10 +100,10 @@ class Installation(OwnData):
         return folder
 
     def test_two_checkouts_have_data_of_their_own_and_a_moved_one_finds_its_data(self):
-        one, two = self.used(self.checkout("one")), self.used(self.checkout("two"))
-        self.assertNotEqual(one, two)
+        first, two = self.used(self.checkout("one")), self.used(self.checkout("two"))
+        self.assertNotEqual(first, two)
         moved = (self.state.parent / "one").rename(self.state.parent / "elsewhere")
-        self.assertEqual(self.used(moved), one)
+        self.assertEqual(self.used(moved), first)
 
     def test_an_installation_that_was_known_by_its_path_keeps_its_data(self):
         old = self.checkout("calm-heron")

@@ -101,18 +101,18 @@ class Started(RealStart):
         # The launcher is killed and leaves both behind; the next start makes them its own.
         running.kill()
         running.wait(10)
-        told = self.said.read_text()
+        text = self.said.read_text()
         for part in ("database", "web server"):
-            self.assertIn(f"The {part} ended unexpectedly", told)
+            self.assertIn(f"The {part} ended unexpectedly", text)
         self.assertTrue(self.alive(port))
         again = self.begin(port, demo=True)
         self.assertTrue(self.alive(port))
         again.send_signal(signal.SIGINT)
         self.assertEqual(again.wait(40), 0)
         self.assertIn("A web server of ours was still running", self.said.read_text())
-        for one in (port, database_port):
+        for item in (port, database_port):
             with self.assertRaises(OSError):
-                socket.create_connection(("127.0.0.1", one), timeout=1)
+                socket.create_connection(("127.0.0.1", item), timeout=1)
         self.assertFalse((self.state / "work" / "server").exists())
 
 
@@ -150,12 +150,12 @@ class ThroughKills(RealStart):
         database_port = self.database_port()
         password = (self.state / "work" / "password").read_text().strip()
         with psycopg.connect(host="127.0.0.1", port=database_port, user=OWNER, password=password, dbname=DATABASE) as connection:
-            kept = connection.execute(
+            rows = connection.execute(
                 "SELECT raw FROM measuring_reading r JOIN workshops_workshop w ON w.id = r.workshop_id WHERE w.slug = %s AND r.at >= %s"
                 " ORDER BY raw",
                 [board.split("/")[4], begun],
             ).fetchall()
-        self.assertEqual([f"{100 * raw:.2f}" for (raw,) in kept], sent)
+        self.assertEqual([f"{100 * raw:.2f}" for (raw,) in rows], sent)
         self.assertGreater(len(visitor.failed), 0)
 
 

@@ -39,7 +39,7 @@ SEARCH_WORDS.add(
         ("charged",),
         "for what is in the lathe",
         lambda word: word if word == "charged" else None,
-        lambda pieces, asked, question: pieces.none(),
+        lambda pieces, query, question: pieces.none(),
     )
 )
 DEMO_PARTS.add(DemoPart(65, (), lambda demo: demo.made.update(lathe="oiled")))

@@ -70,8 +70,8 @@ class Arriving(unittest.TestCase):
 
 
 class Asked(unittest.TestCase):
-    def room(self, day: float = 330.0, **kept):
-        return setting(SHOP, pattern("four_seasons").year.starting(day), **kept)
+    def room(self, day: float = 330.0, **saved):
+        return setting(SHOP, pattern("four_seasons").year.starting(day), **saved)
 
     def question(self, figures, thickness, start, room, tolerance=0.01, **more):
         level = float(room.series.settling.mean())
@@ -80,13 +80,13 @@ class Asked(unittest.TestCase):
 
     def test_everything_is_read_off_one_set(self):
         question = self.question(ASH, 0.027, 0.163, self.room())
-        found = answer(question, runs=64)
-        self.assertTrue(found.low <= found.days <= found.high)
-        at = np.interp(found.days, found.history.days, found.history.mean)
-        low, high = question.wanted.at(found.days)
+        result = answer(question, runs=64)
+        self.assertTrue(result.low <= result.days <= result.high)
+        at = np.interp(result.days, result.history.days, result.history.mean)
+        low, high = question.wanted.at(result.days)
         self.assertTrue(low - 2e-4 <= at <= high + 2e-4)
-        self.assertTrue((found.means_low <= found.history.mean + 1e-9).mean() > 0.95)
-        self.assertTrue((found.means_high >= found.history.mean - 1e-9).mean() > 0.95)
+        self.assertTrue((result.means_low <= result.history.mean + 1e-9).mean() > 0.95)
+        self.assertTrue((result.means_high >= result.history.mean - 1e-9).mean() > 0.95)
 
     def test_in_steady_air_thick_wood_waits_longer_and_oak_longer_than_pine(self):
         room = Setting(constant(21.0, 0.42), SMALL_STACK)
@@ -132,7 +132,7 @@ class Roads(unittest.TestCase):
         yard, shop = setting(YARD, pattern("four_seasons").year.starting(90)), setting(SHOP, pattern("four_seasons").year.starting(90))
         both_ways = replace(yard, then=(Stage(120.0, shop),))
         looks = np.arange(0.0, 300.0, 5.0)
-        road, stays = (field.dry(OAK.wood, 0.027, 0.6, one.drive(), 300, out_days=looks) for one in (both_ways, yard))
+        road, stays = (field.dry(OAK.wood, 0.027, 0.6, item.drive(), 300, out_days=looks) for item in (both_ways, yard))
         np.testing.assert_allclose(road.mean[:24], stays.mean[:24], atol=2e-4)
         self.assertLess(road.mean[-1], stays.mean[-1] - 0.02)
         carried = field.dry(OAK.wood, 0.027, road.profiles[24], shop.drive(), 175, begin_day=120.0, out_days=np.arange(0.0, 176.0, 5.0))

@@ -31,10 +31,10 @@ def some_needs(chance: random.Random, count: int) -> list[Need]:
     return [Need(f"part {n}", chance.uniform(0.1, 1.2), chance.uniform(0.03, 0.15), chance.randint(1, 5)) for n in range(count)]
 
 
-def shared(one: Rect, other: Rect) -> float:
+def shared(rect: Rect, other: Rect) -> float:
     """The area two rectangles have in common, by nothing but its definition."""
-    wide = min(one.x1, other.x1) - max(one.x0, other.x0)
-    high = min(one.y1, other.y1) - max(one.y0, other.y0)
+    wide = min(rect.x1, other.x1) - max(rect.x0, other.x0)
+    high = min(rect.y1, other.y1) - max(rect.y0, other.y0)
     return max(wide, 0.0) * max(high, 0.0)
 
 
@@ -52,17 +52,17 @@ class AnyPlan(unittest.TestCase):
     def test_no_part_lies_in_what_is_kept_out_or_over_the_edge(self):
         for boards, _, plan in self.tried:
             for board in boards:
-                for one in plan.on(board.key):
-                    self.assertLess(sum(shared(one.rect, bad) for bad in board.kept_out), 1e-9)
-                    self.assertAlmostEqual(shared(one.rect, board.whole), one.rect.area_m2, 9)
+                for item in plan.on(board.key):
+                    self.assertLess(sum(shared(item.rect, bad) for bad in board.kept_out), 1e-9)
+                    self.assertAlmostEqual(shared(item.rect, board.whole), item.rect.area_m2, 9)
 
     def test_no_board_is_cut_twice_and_the_kerf_is_left_between(self):
         for boards, _, plan in self.tried:
             for board in boards:
                 self.assertEqual(sawing.faults(board, plan.on(board.key), KERF), {})
                 placed = plan.on(board.key)
-                for n, one in enumerate(placed):
-                    grown = Rect(one.rect.x0, one.rect.x1 + KERF - 1e-6, one.rect.y0, one.rect.y1 + KERF - 1e-6)
+                for n, placement in enumerate(placed):
+                    grown = Rect(placement.rect.x0, placement.rect.x1 + KERF - 1e-6, placement.rect.y0, placement.rect.y1 + KERF - 1e-6)
                     for other in placed[n + 1 :]:
                         beside = Rect(other.rect.x0, other.rect.x1 + KERF - 1e-6, other.rect.y0, other.rect.y1 + KERF - 1e-6)
                         self.assertLess(shared(grown, beside), 1e-9)
@@ -70,11 +70,11 @@ class AnyPlan(unittest.TestCase):
     def test_parts_keep_their_size_and_all_are_counted(self):
         for _, needs, plan in self.tried:
             for need in needs:
-                own = [one for one in plan.placed if one.need == need.key]
+                own = [placement for placement in plan.placed if placement.need == need.key]
                 self.assertEqual(len(own) + plan.missing.get(need.key, 0), need.count)
-                for one in own:
-                    self.assertAlmostEqual(one.rect.x1 - one.rect.x0, need.length_m, 9)
-                    self.assertAlmostEqual(one.rect.y1 - one.rect.y0, need.width_m, 9)
+                for item in own:
+                    self.assertAlmostEqual(item.rect.x1 - item.rect.x0, need.length_m, 9)
+                    self.assertAlmostEqual(item.rect.y1 - item.rect.y0, need.width_m, 9)
 
     def test_every_board_can_be_sawn_and_its_wood_adds_up(self):
         for boards, _, plan in self.tried:
@@ -84,7 +84,7 @@ class AnyPlan(unittest.TestCase):
                     continue
                 done = sawing.sawn(board, placed, KERF)
                 self.assertIsNotNone(done, placed)
-                self.assertAlmostEqual(done.parts_m2, sum(one.rect.area_m2 for one in placed), 9)
+                self.assertAlmostEqual(done.parts_m2, sum(placement.rect.area_m2 for placement in placed), 9)
                 whole = done.parts_m2 + done.kerf_m2 + done.offcuts_m2 + done.scrap_m2 + done.kept_out_m2
                 self.assertAlmostEqual(whole, board.area_m2, 9)
                 for share in (done.kerf_m2, done.offcuts_m2, done.scrap_m2, done.kept_out_m2):
@@ -95,7 +95,7 @@ class AnyPlan(unittest.TestCase):
             for board in boards:
                 done = sawing.sawn(board, plan.on(board.key), KERF)
                 for offcut in done.offcuts if done else ():
-                    for other in [*(one.rect for one in plan.on(board.key)), *board.kept_out]:
+                    for other in [*(item.rect for item in plan.on(board.key)), *board.kept_out]:
                         self.assertLess(shared(offcut, other), 1e-9)
 
     def test_each_cut_runs_right_through_and_through_no_part(self):
@@ -104,7 +104,7 @@ class AnyPlan(unittest.TestCase):
                 placed = plan.on(board.key)
                 done = sawing.sawn(board, placed, KERF)
                 for cut in done.cuts if done else ():
-                    inside = [one.rect for one in placed if shared(one.rect, cut.within) > 1e-9]
+                    inside = [placement.rect for placement in placed if shared(placement.rect, cut.within) > 1e-9]
                     for rect in inside:
                         low, high = (rect.x0, rect.x1) if cut.across else (rect.y0, rect.y1)
                         self.assertTrue(high <= cut.at_m + 1e-6 or low >= cut.at_m - 1e-6)
@@ -133,18 +133,18 @@ class GoodPlans(unittest.TestCase):
     def test_one_board_is_taken_where_one_will_do(self):
         boards = [Board(f"{n}", 2.0, 0.2) for n in range(5)]
         plan = layout.suggest(boards, [Need("part", 0.45, 0.09, 8)], KERF)
-        self.assertEqual(len({one.board for one in plan.placed}), 1)
+        self.assertEqual(len({placement.board for placement in plan.placed}), 1)
 
     def test_dear_wood_is_left_alone_while_there_is_other(self):
         boards = [Board("wet", 2.0, 0.2, dear=4.0), Board("ready", 2.0, 0.25)]
         plan = layout.suggest(boards, [Need("part", 0.45, 0.09, 6)], KERF)
-        self.assertEqual({one.board for one in plan.placed}, {"ready"})
+        self.assertEqual({placement.board for placement in plan.placed}, {"ready"})
 
     def test_a_part_keeps_to_its_own_boards(self):
         boards = [Board("oak", 2.0, 0.2), Board("ash", 2.0, 0.2)]
         needs = [Need("leg", 0.7, 0.05, 3, frozenset({"ash"})), Need("rail", 0.7, 0.05, 3, frozenset({"oak"}))]
         plan = layout.suggest(boards, needs, KERF)
-        self.assertEqual({(one.need, one.board) for one in plan.placed}, {("leg", "ash"), ("rail", "oak")})
+        self.assertEqual({(placement.need, placement.board) for placement in plan.placed}, {("leg", "ash"), ("rail", "oak")})
 
     def test_little_is_wasted_of_ordinary_stock(self):
         """Sixty parts of twenty sizes from fifteen boards with knots: three quarters of what is begun becomes parts."""
@@ -160,8 +160,8 @@ class GoodPlans(unittest.TestCase):
         needs = [Need(f"n{n}", 0.3 + 0.11 * (n % 7), 0.05 + 0.02 * (n % 5), 3) for n in range(20)]
         plan = layout.suggest(boards, needs, KERF)
         self.assertEqual(plan.missing, {})
-        begun = {one.board for one in plan.placed}
-        used = sum(one.rect.area_m2 for one in plan.placed) / sum(board.area_m2 for board in boards if board.key in begun)
+        begun = {placement.board for placement in plan.placed}
+        used = sum(placement.rect.area_m2 for placement in plan.placed) / sum(board.area_m2 for board in boards if board.key in begun)
         self.assertGreater(used, 0.72)
 
     def test_what_is_laid_stays_and_its_board_is_left_to_it(self):

@@ -37,8 +37,8 @@ class CutSizes(unittest.TestCase):
             for angle in (0.0, 45.0, 90.0):
                 for now in (0.05, 0.085, 0.14, 0.24):
                     for width in (0.04, 0.15, 0.3):
-                        found = sizes.sized(Size(0.9, width, 0.022), figures, angle, now, YEAR)
-                        for wanted, cut, at in ((width, found.cut.width_m, angle), (0.022, found.cut.thickness_m, 90 - angle)):
+                        sized = sizes.sized(Size(0.9, width, 0.022), figures, angle, now, YEAR)
+                        for wanted, cut, at in ((width, sized.cut.width_m, angle), (0.022, sized.cut.thickness_m, 90 - angle)):
                             written = length_m(f"{inches(cut)} in", INCH)
                             radial, tangential = section.size_ratios(figures, now, YEAR.mean)
                             across = written * self.ratio(figures, at, now, radial, tangential)
@@ -61,17 +61,17 @@ class CutSizes(unittest.TestCase):
 
     def test_what_is_inset_has_its_gap_at_the_damp_extreme(self):
         for now in (0.06, 0.085, 0.13):
-            found = sizes.sized(Size(0.5, 0.2, 0.02), OAK, 0, now, YEAR, Fit.INSET, 0.002)
-            self.assertAlmostEqual(found.width_high_m, 0.198, 9)
-            damp = found.cut.width_m * shrinkage.size_ratio(OAK.tangential, now, YEAR.high, OAK.fibre_saturation)
+            sized = sizes.sized(Size(0.5, 0.2, 0.02), OAK, 0, now, YEAR, Fit.INSET, 0.002)
+            self.assertAlmostEqual(sized.width_high_m, 0.198, 9)
+            damp = sized.cut.width_m * shrinkage.size_ratio(OAK.tangential, now, YEAR.high, OAK.fibre_saturation)
             self.assertAlmostEqual(damp, 0.198, 9)
-            self.assertGreater(found.gap_m, 0.002)
+            self.assertGreater(sized.gap_m, 0.002)
 
     def test_a_panel_stays_in_its_grooves_and_never_fills_them(self):
-        found = sizes.sized(Size(0.5, 0.35, 0.012), OAK, 0, 0.1, YEAR, Fit.GROOVE)
-        overlap = found.groove_m - found.gap_m
-        self.assertGreater(found.groove_m - overlap - (found.width_high_m - 0.35) / 2, 0.0)
-        self.assertGreaterEqual(overlap - (0.35 - found.width_low_m) / 2, 0.003 - 1e-9)
+        sized = sizes.sized(Size(0.5, 0.35, 0.012), OAK, 0, 0.1, YEAR, Fit.GROOVE)
+        overlap = sized.groove_m - sized.gap_m
+        self.assertGreater(sized.groove_m - overlap - (sized.width_high_m - 0.35) / 2, 0.0)
+        self.assertGreaterEqual(overlap - (0.35 - sized.width_low_m) / 2, 0.003 - 1e-9)
 
     def test_slots_are_counted_from_the_wanted_size_and_not_from_the_cut_one(self):
         slots = {sizes.sized(Size(1.5, 0.9, 0.022), OAK, 0, now, YEAR, Fit.FIXED).slot_m for now in (0.06, 0.10, 0.16)}
@@ -102,18 +102,18 @@ class LatestBoard(unittest.TestCase):
         self.sets = [ready(np.exp(chance.normal(math.log(middle), 0.25, 129))) for middle in (40, 55, 60, 62)]
 
     def test_one_board_keeps_its_own_day_and_band(self):
-        one = self.sets[0]
-        self.assertEqual(dates.latest([one]), dates.Latest(one.days, one.low, one.high, 0))
+        first = self.sets[0]
+        self.assertEqual(dates.latest([first]), dates.Latest(first.days, first.low, first.high, 0))
 
     def test_it_is_the_median_of_the_latest_as_drawing_lots_has_it(self):
         chance = np.random.default_rng(11)
-        drawn = np.max([chance.choice(one.members, 40_000) for one in self.sets], axis=0)
-        found = dates.latest(self.sets)
-        for got, wanted in zip((found.low, found.days, found.high), np.percentile(drawn, [10, 50, 90]), strict=True):
+        drawn = np.max([chance.choice(each_set.members, 40_000) for each_set in self.sets], axis=0)
+        latest = dates.latest(self.sets)
+        for got, wanted in zip((latest.low, latest.days, latest.high), np.percentile(drawn, [10, 50, 90]), strict=True):
             self.assertAlmostEqual(got, wanted, delta=0.03 * wanted)
 
     def test_it_is_later_than_the_latest_median_and_never_earlier(self):
-        self.assertGreater(dates.latest(self.sets).days, max(one.days for one in self.sets) + 1)
+        self.assertGreater(dates.latest(self.sets).days, max(each_set.days for each_set in self.sets) + 1)
         early = ready(np.linspace(1, 3, 9))
         late = ready(np.linspace(100, 110, 9))
         self.assertEqual(dates.latest([early, late]).days, late.days)
@@ -126,23 +126,23 @@ class LatestBoard(unittest.TestCase):
         never = Ready(np.full(9, np.inf), np.inf, np.inf, np.inf)
         self.assertTrue(math.isinf(dates.latest([self.sets[0], never]).days))
         some = Ready(np.array([10.0] * 6 + [np.inf] * 3), 10.0, 10.0, np.inf)
-        found = dates.latest([some, some])
-        self.assertTrue(math.isinf(found.high))
+        latest = dates.latest([some, some])
+        self.assertTrue(math.isinf(latest.high))
 
     def test_what_is_there_already_delays_nothing(self):
         there = Ready(np.zeros(1), 0.0, 0.0, 0.0)
-        found = dates.latest([there, self.sets[0]])
-        self.assertEqual((found.days, found.which), (dates.latest([self.sets[0]]).days, 1))
+        latest = dates.latest([there, self.sets[0]])
+        self.assertEqual((latest.days, latest.which), (dates.latest([self.sets[0]]).days, 1))
 
     def test_an_answer_tells_the_days_of_its_members(self):
         series = room(pattern("mild_coast").year.starting(270), DWELLING)
         question = Question(
             pace_of(species_named("white_oak")), 0.027, 0.14, 0.1, Setting(series, SMALL_STACK), wanted=around(0.095, 0.01, 0.01)
         )
-        found = answer(question)
-        self.assertEqual((len(found.member_days), found.member_days[0]), (found.runs, found.days))
-        low, high = np.percentile(found.member_days[1:], [10, 90], method="nearest")
-        self.assertEqual((min(low, found.days), max(high, found.days)), (found.low, found.high))
+        result = answer(question)
+        self.assertEqual((len(result.member_days), result.member_days[0]), (result.runs, result.days))
+        low, high = np.percentile(result.member_days[1:], [10, 90], method="nearest")
+        self.assertEqual((min(low, result.days), max(high, result.days)), (result.low, result.high))
 
     def test_what_cannot_be_is_refused(self):
         for wrong in (
@@ -163,9 +163,9 @@ class Panels(unittest.TestCase):
         """For every school: distances within a board are those of the section model, board by board."""
         for school in School:
             staves = glueups.by_school(self.staves(), school)
-            found = glueups.panel(staves, 0.10, 0.06)
+            panel = glueups.panel(staves, 0.10, 0.06)
             ratios = section.size_ratios(OAK, 0.10, 0.06)
-            for stave, laid in zip(staves, found.laid, strict=True):
+            for stave, laid in zip(staves, panel.laid, strict=True):
                 x, y = section.pith_for(stave.ring_angle_deg, stave.pith_m)
                 alone = section.settled_board(stave.width_m, stave.thickness_m, x, y if stave.bark_up else -y, *ratios).after
                 for first, second in ((0, 96), (48, 144), (10, 100), (30, 170)):
@@ -175,18 +175,18 @@ class Panels(unittest.TestCase):
 
     def test_boards_meet_edge_to_edge(self):
         for school in School:
-            found = glueups.panel(glueups.by_school(self.staves(), school), 0.10, 0.06)
-            for one, other in zip(found.laid[:-1], found.laid[1:], strict=True):
-                right, left = one.outline[[48, 96]].mean(axis=0), other.outline[[144, 0]].mean(axis=0)
+            panel = glueups.panel(glueups.by_school(self.staves(), school), 0.10, 0.06)
+            for placement, other in zip(panel.laid[:-1], panel.laid[1:], strict=True):
+                right, left = placement.outline[[48, 96]].mean(axis=0), other.outline[[144, 0]].mean(axis=0)
                 self.assertLess(float(np.hypot(*(right - left))), 1e-9)
                 # Both edges stand alike: the joint neither opens above nor below.
-                lean = [np.arctan2(*(points[1] - points[0])) for points in (one.outline[[48, 96]], other.outline[[0, 144]])]
+                lean = [np.arctan2(*(points[1] - points[0])) for points in (placement.outline[[48, 96]], other.outline[[0, 144]])]
                 self.assertAlmostEqual(*lean, 6)
 
     def test_the_schools_do_what_their_names_say(self):
         alike = [Stave(str(n), OAK, 0.11, 0.022, 0.0, 0.09) for n in range(6)]
         bark, heart, turns = (
-            glueups.panel(glueups.by_school(alike, one), 0.10, 0.06) for one in (School.BARK_UP, School.HEART_UP, School.BY_TURNS)
+            glueups.panel(glueups.by_school(alike, item), 0.10, 0.06) for item in (School.BARK_UP, School.HEART_UP, School.BY_TURNS)
         )
         # Drying, a board is hollow on its bark side.
         self.assertLess(bark.bow_m, -0.0001)
@@ -195,10 +195,10 @@ class Panels(unittest.TestCase):
         self.assertAlmostEqual(bark.bow_m, -heart.bow_m, 4)
 
     def test_nothing_moves_where_the_moisture_does_not(self):
-        found = glueups.panel(self.staves(), 0.09, 0.09)
-        self.assertAlmostEqual(found.width_m, sum(stave.width_m for stave in self.staves()), 9)
-        self.assertLess(max(abs(found.bow_m), abs(found.wave_m)), 1e-9)
-        self.assertAlmostEqual(found.flat_m, 0.022, 9)
+        panel = glueups.panel(self.staves(), 0.09, 0.09)
+        self.assertAlmostEqual(panel.width_m, sum(stave.width_m for stave in self.staves()), 9)
+        self.assertLess(max(abs(panel.bow_m), abs(panel.wave_m)), 1e-9)
+        self.assertAlmostEqual(panel.flat_m, 0.022, 9)
 
     def test_the_width_is_that_of_its_boards(self):
         staves = [Stave(str(n), OAK, 0.1, 0.02, 90.0, 0.5) for n in range(4)]
@@ -292,7 +292,7 @@ class Legs(unittest.TestCase):
 
 class WoodForAUse(unittest.TestCase):
     def test_sapwood_and_beech_stay_indoors(self):
-        found = {one.species.key: one for one in choosing.choices(all_species().values(), Exposure.RAIN)}
+        results = {choice.species.key: choice for choice in choosing.choices(all_species().values(), Exposure.RAIN)}
         for key, suits in (
             ("white_oak", Suits.YES),
             ("northern_red_oak", Suits.NO),
@@ -300,21 +300,21 @@ class WoodForAUse(unittest.TestCase):
             ("western_redcedar", Suits.YES),
             ("western_larch", Suits.WITH_CARE),
         ):
-            self.assertIs(found[key].suits, suits, key)
+            self.assertIs(results[key].suits, suits, key)
 
     def test_the_ground_asks_for_the_very_best(self):
-        found = {one.species.key: one.suits for one in choosing.choices(all_species().values(), Exposure.GROUND)}
-        self.assertIs(found["black_locust"], Suits.YES)
-        self.assertIs(found["white_oak"], Suits.WITH_CARE)
+        results = {choice.species.key: choice.suits for choice in choosing.choices(all_species().values(), Exposure.GROUND)}
+        self.assertIs(results["black_locust"], Suits.YES)
+        self.assertIs(results["white_oak"], Suits.WITH_CARE)
 
     def test_what_is_not_known_is_not_guessed(self):
         self.assertIs(choosing.suits(Durability.NOT_KNOWN, Exposure.RAIN), Suits.NOT_KNOWN)
         hard = choosing.choices(all_species().values(), Exposure.INDOORS, 5000.0)
-        self.assertTrue(all(one.hardness_n is not None and one.hardness_n >= 5000 for one in hard))
+        self.assertTrue(all(item.hardness_n is not None and item.hardness_n >= 5000 for item in hard))
         self.assertGreater(len(hard), 10)
 
     def test_what_suits_stands_first_and_then_what_moves_least(self):
-        found = choosing.choices(all_species().values(), Exposure.RAIN)
-        good = [one for one in found if one.suits is Suits.YES and one.moves is not None]
-        self.assertEqual(found[: len(good)], good)
-        self.assertEqual([one.moves for one in good], sorted(one.moves for one in good))
+        choices = choosing.choices(all_species().values(), Exposure.RAIN)
+        good = [item for item in choices if item.suits is Suits.YES and item.moves is not None]
+        self.assertEqual(choices[: len(good)], good)
+        self.assertEqual([reading.moves for reading in good], sorted(reading.moves for reading in good))

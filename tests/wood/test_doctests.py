@@ -10,7 +10,7 @@ from calm_heron.measuring import strip
 from calm_heron.site import numbers
 from calm_heron.stock import actions
 
-MODULES = [importlib.import_module(found.name) for found in pkgutil.walk_packages(wood.__path__, "wood.")] + [strip, actions, numbers]
+MODULES = [importlib.import_module(package.name) for package in pkgutil.walk_packages(wood.__path__, "wood.")] + [strip, actions, numbers]
 
 
 class Examples(unittest.TestCase):

@@ -26,32 +26,32 @@ def asked(key="northern_red_oak", thickness=0.0286, start=None, target=0.20, met
 
 class HowLong(unittest.TestCase):
     def test_red_oak_in_a_yard_takes_its_published_months_with_the_band_about_the_middle(self):
-        found = answer(asked())
-        self.assertTrue(60 <= found.days <= 200, found.days)
-        self.assertTrue(found.low < found.days < found.high)
-        self.assertLess(found.high / found.low, 3.0)
-        self.assertTrue((found.means_low <= found.history.mean + 1e-3).all())
-        self.assertTrue((found.means_high >= found.history.mean - 1e-3).all())
+        result = answer(asked())
+        self.assertTrue(60 <= result.days <= 200, result.days)
+        self.assertTrue(result.low < result.days < result.high)
+        self.assertLess(result.high / result.low, 3.0)
+        self.assertTrue((result.means_low <= result.history.mean + 1e-3).all())
+        self.assertTrue((result.means_high >= result.history.mean - 1e-3).all())
 
     def test_stacking_before_winter_costs_the_winter(self):
-        found = answer(asked(pattern="cold_winter"))
-        months = np.array(found.month_days)
+        result = answer(asked(pattern="cold_winter"))
+        months = np.array(result.month_days)
         self.assertEqual(len(months), 12)
         self.assertGreater(months[9:11].min(), 2.0 * months[3:6].min())
         again = answer(asked(pattern="cold_winter", day=int(np.cumsum([31, 28, 31, 30])[-1])))
-        self.assertAlmostEqual(again.days, found.month_days[4], delta=0.05 * found.month_days[4])
+        self.assertAlmostEqual(again.days, result.month_days[4], delta=0.05 * result.month_days[4])
 
     def test_the_yard_does_not_reach_indoor_moisture_and_says_why(self):
-        found = answer(asked(pattern="mild_coast", target=0.08))
-        self.assertEqual(found.days, np.inf)
-        self.assertEqual(found.why_not, WhyNot.BELOW_EVERY_MONTH)
-        self.assertGreater(found.lowest_month_emc, 0.08)
+        result = answer(asked(pattern="mild_coast", target=0.08))
+        self.assertEqual(result.days, np.inf)
+        self.assertEqual(result.why_not, WhyNot.BELOW_EVERY_MONTH)
+        self.assertGreater(result.lowest_month_emc, 0.08)
 
     def test_thick_wood_misses_a_short_season_that_would_be_dry_enough(self):
-        found = answer(asked("white_oak", 0.10, start=0.16, target=0.092, pattern="four_seasons", method=SHOP), runs=32)
-        self.assertTrue(found.days == np.inf or found.days > 120)
-        if found.days == np.inf:
-            self.assertIn(found.why_not, (WhyNot.BELOW_THE_WOOD, WhyNot.TOO_SLOW))
+        result = answer(asked("white_oak", 0.10, start=0.16, target=0.092, pattern="four_seasons", method=SHOP), runs=32)
+        self.assertTrue(result.days == np.inf or result.days > 120)
+        if result.days == np.inf:
+            self.assertIn(result.why_not, (WhyNot.BELOW_THE_WOOD, WhyNot.TOO_SLOW))
 
     def test_methods_stand_in_the_order_that_practice_gives_them(self):
         yard, shed = (answer(asked(method=method), runs=32).days for method in (YARD, SHED))
@@ -84,19 +84,19 @@ class HowLong(unittest.TestCase):
         for method in (YARD, SHOP, SHED, LOG):
             for start, target in ((0.6, 0.6), (0.0, 0.0), (0.12, 0.1200001), (0.2, 0.1999999), (0.0, 0.3), (1.2, 1.0)):
                 with self.subTest(method=method.key, start=start, target=target):
-                    found = answer(asked(method=method, start=start, target=target), runs=16)
-                    self.assertFalse(np.isnan([found.days, found.low, found.high, *found.month_days]).any())
-                    self.assertTrue(found.low <= found.days <= found.high)
+                    result = answer(asked(method=method, start=start, target=target), runs=16)
+                    self.assertFalse(np.isnan([result.days, result.low, result.high, *result.month_days]).any())
+                    self.assertTrue(result.low <= result.days <= result.high)
 
     def test_answer_drawing_and_start_months_are_one_member_of_one_set(self):
         # Green oak brought into a heated room in winter arrives just before spring or only a winter later: no two figures may differ.
         for day in range(334, 365, 4):
-            found = answer(asked("white_oak", target=0.10, method=SHOP, day=day), runs=16)
+            result = answer(asked("white_oak", target=0.10, method=SHOP, day=day), runs=16)
             with self.subTest(day=day):
-                self.assertEqual(found.days, found.history.crossed_day)
-                self.assertTrue(np.isfinite(found.days))
+                self.assertEqual(result.days, result.history.crossed_day)
+                self.assertTrue(np.isfinite(result.days))
                 # January's first is the next month that begins: its own days plus the wait never undercut the answer's.
-                self.assertLessEqual(found.days, found.month_days[0] + 365 - day + 2)
+                self.assertLessEqual(result.days, result.month_days[0] + 365 - day + 2)
 
     def test_the_rule_of_thumb_stands_beside_it(self):
         self.assertAlmostEqual(answer(asked(thickness=0.0508), runs=32).rule_of_thumb_days, 730)
@@ -115,8 +115,8 @@ class HowLong(unittest.TestCase):
                 asked(**values)
             self.assertEqual(caught.exception.field, name)
         for humidity in (0.0, 1.0):
-            found = answer(asked(method=CHAMBER, temperature_c=30, relative_humidity=humidity), runs=16)
-            self.assertFalse(np.isnan(found.days))
+            result = answer(asked(method=CHAMBER, temperature_c=30, relative_humidity=humidity), runs=16)
+            self.assertFalse(np.isnan(result.days))
 
 
 class WhatGoesWrong(unittest.TestCase):
@@ -125,10 +125,10 @@ class WhatGoesWrong(unittest.TestCase):
         days = np.linspace(0, 1, 160) ** 2 * 90
         days = np.where(days > 2, np.round(days) + 0.625, days)
         ran = field.dry(question.figures.wood, thickness, question.start, question.setting.drive(), 91, out_days=days)
-        found = defects.assess(
+        assessment = defects.assess(
             ran, species_named(key), question.figures, thickness, question.start, question.setting.series, ends_sealed=sealed
         )
-        return {risk.kind: risk for risk in found}
+        return {risk.kind: risk for risk in assessment}
 
     def test_species_check_in_the_order_that_practice_gives_them(self):
         order = ["white_oak", "black_cherry", "yellow_poplar", "eastern_white_pine"]

@@ -210,15 +210,15 @@ class BothSidesOfSorption(unittest.TestCase):
         air = climate.constant(50.0, 0.45, 1.8)
         long = climate.AirSeries(*(np.full(8760, float(column[0])) for column in (air.temperature_c, air.relative_humidity, air.wind_m_s)))
         stack = Stack(1.0, 2.4, 0.019, forced=True)
-        one, other = (
+        first, other = (
             field.dry(HEAVY, 0.027, 0.5, field.driven(series, stack), 200, target=0.12, out_days=[]).crossed_day for series in (air, long)
         )
         from wood.air.psychrometrics import Air
 
         wet_bulb = Air(50.0, 0.45).wet_bulb_c
         third = run(HEAVY, 0.027, 0.5, (Step(0.12, 50.0, wet_bulb),)).days
-        self.assertAlmostEqual(one / other, 1.0, delta=0.01)
-        self.assertAlmostEqual(one / third, 1.0, delta=0.01)
+        self.assertAlmostEqual(first / other, 1.0, delta=0.01)
+        self.assertAlmostEqual(first / third, 1.0, delta=0.01)
 
 
 class Kernel(unittest.TestCase):

@@ -44,14 +44,14 @@ class Learning(unittest.TestCase):
 
     def test_an_early_plain_exponential_stands_beside_it(self):
         true = truth(1.0)
-        found = seen(14 * np.arange(8), true.mean[14 * np.arange(8)])
-        self.assertAlmostEqual(found.exponential_days, true.crossed_day, delta=0.15 * true.crossed_day)
+        result = seen(14 * np.arange(8), true.mean[14 * np.arange(8)])
+        self.assertAlmostEqual(result.exponential_days, true.crossed_day, delta=0.15 * true.crossed_day)
 
     def test_masses_without_an_oven_test_find_their_own_dry_mass(self):
         days = 20 * np.arange(8)
         masses = 1.31 * (1 + truth(1.2).mean[days])
-        found = seen(days, masses_kg=masses, uncertainty=0.002)
-        self.assertAlmostEqual(found.dry_mass_kg, 1.31, delta=0.04)
+        result = seen(days, masses_kg=masses, uncertainty=0.002)
+        self.assertAlmostEqual(result.dry_mass_kg, 1.31, delta=0.04)
         known = seen(days, masses_kg=masses, dry_mass_kg=1.31, uncertainty=0.002)
         self.assertEqual(known.dry_mass_kg, 1.31)
         self.assertAlmostEqual(known.factor_share, 1.2, delta=0.12)
@@ -62,17 +62,17 @@ class Learning(unittest.TestCase):
         for position, value in ((4, 0.9), (2, 0.02), (6, 0.6)):
             spoilt = clean.copy()
             spoilt[position] = value
-            found = seen(days, spoilt)
+            result = seen(days, spoilt)
             with self.subTest(position=position):
-                self.assertEqual(found.absurd, (position,))
-                self.assertAlmostEqual(found.reached_day, seen(days, clean).reached_day, delta=5)
+                self.assertEqual(result.absurd, (position,))
+                self.assertAlmostEqual(result.reached_day, seen(days, clean).reached_day, delta=5)
         self.assertEqual(seen(days, clean).absurd, ())
 
     def test_a_log_of_nothing_but_noise_is_answered_and_not_hung_upon(self):
         rng = np.random.default_rng(2)
-        found = seen(np.arange(1200.0) / 4, rng.uniform(0.05, 1.5, 1200))
-        self.assertLessEqual(len(found.absurd), 3)
-        self.assertFalse(np.isnan(found.reached_day))
+        result = seen(np.arange(1200.0) / 4, rng.uniform(0.05, 1.5, 1200))
+        self.assertLessEqual(len(result.absurd), 3)
+        self.assertFalse(np.isnan(result.reached_day))
 
     def test_entries_in_any_order_and_thousands_of_them_are_one_log(self):
         true, rng = truth(1.0), np.random.default_rng(1)
@@ -83,9 +83,9 @@ class Learning(unittest.TestCase):
             places=6,
         )
         dense = np.linspace(0, 120, 3000)
-        found = seen(dense, np.interp(dense, true.days, true.mean) + rng.normal(0, 0.004, dense.size))
-        self.assertAlmostEqual(found.factor_share, 1.0, delta=0.1)
-        self.assertTrue(np.isfinite(found.mean).all())
+        result = seen(dense, np.interp(dense, true.days, true.mean) + rng.normal(0, 0.004, dense.size))
+        self.assertAlmostEqual(result.factor_share, 1.0, delta=0.1)
+        self.assertTrue(np.isfinite(result.mean).all())
 
 
 class Flags(unittest.TestCase):

@@ -266,7 +266,7 @@ LEFT_OUT_MODULES = {
 
 def functions() -> dict[str, object]:
     """Every public function of the core by its full name."""
-    found = {}
+    results = {}
     for info in pkgutil.walk_packages(wood.__path__, "wood."):
         if info.ispkg or any(info.name.startswith(name) for name in LEFT_OUT_MODULES):
             continue
@@ -275,8 +275,8 @@ def functions() -> dict[str, object]:
             inside = getattr(member, "__wrapped__", member)
             if name.startswith("_") or not inspect.isfunction(inside) or inside.__module__ != info.name:
                 continue
-            found[f"{info.name}.{name}"] = member
-    return {name: one for name, one in found.items() if name not in LEFT_OUT}
+            results[f"{info.name}.{name}"] = member
+    return {name: item for name, item in results.items() if name not in LEFT_OUT}
 
 
 def tries(parameter: inspect.Parameter) -> tuple:
@@ -311,9 +311,9 @@ def nan_in(result, depth: int = 0) -> bool:
     if depth > 4 or isinstance(result, str | bytes | int | enum.Enum | type(None)):
         return False
     if isinstance(result, dict):
-        return any(nan_in(one, depth + 1) for one in result.values())
+        return any(nan_in(item, depth + 1) for item in result.values())
     if isinstance(result, list | tuple | set):
-        return any(nan_in(one, depth + 1) for one in result)
+        return any(nan_in(item, depth + 1) for item in result)
     if dataclasses.is_dataclass(result):
         return any(nan_in(getattr(result, field.name), depth + 1) for field in dataclasses.fields(result))
     return False
@@ -336,12 +336,16 @@ class Fuzz(unittest.TestCase):
                 for parameter in inspect.signature(function).parameters.values()
                 if parameter.kind not in (parameter.VAR_KEYWORD, parameter.VAR_POSITIONAL)
             ]
-            if any(one.name in BY_NAME and not BY_NAME[one.name] for one in parameters):
+            if any(parameter.name in BY_NAME and not BY_NAME[parameter.name] for parameter in parameters):
                 continue
             with self.subTest(name):
                 for _ in range(far(6, 40) if len(parameters) < 6 else far(12, 70)):
                     # Mostly defaults, so that the deep parts are reached too.
-                    given = {one.name: dice.choice(tries(one)) for one in parameters if one.default is one.empty or dice.random() < 0.35}
+                    given = {
+                        parameter.name: dice.choice(tries(parameter))
+                        for parameter in parameters
+                        if parameter.default is parameter.empty or dice.random() < 0.35
+                    }
                     begun = time.process_time()
                     try:
                         with np.errstate(all="ignore"):

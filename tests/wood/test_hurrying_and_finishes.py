@@ -32,14 +32,14 @@ class Hurrying(unittest.TestCase):
         return Question(CHERRY, 0.052, 0.14, 0.095, self.ROOM, **(usual | more))
 
     def test_every_hurrying_step_saves_and_all_of_them_save_most(self):
-        found = {way.step: way for way in hurrying.ways(self.question(), 0.0015, 0.3)}
-        usual = found[Step.STICKERED]
+        results = {way.step: way for way in hurrying.ways(self.question(), 0.0015, 0.3)}
+        usual = results[Step.STICKERED]
         self.assertEqual(usual.days, answer(self.question(), runs=64).days)
         for step in (Step.SKIMMED, Step.CUT, Step.CORNER):
-            self.assertGreater(found[step].saved_days, 0.5, step)
-            self.assertLess(found[Step.ALL].days, found[step].days)
-        self.assertLess(found[Step.FLAT].saved_days, -usual.days)
-        self.assertAlmostEqual(found[Step.SKIMMED].thickness_m, 0.049)
+            self.assertGreater(results[step].saved_days, 0.5, step)
+            self.assertLess(results[Step.ALL].days, results[step].days)
+        self.assertLess(results[Step.FLAT].saved_days, -usual.days)
+        self.assertAlmostEqual(results[Step.SKIMMED].thickness_m, 0.049)
 
     def test_skimming_takes_off_what_lies_there_and_no_more(self):
         question = self.question(gradient=0.03)
@@ -81,13 +81,13 @@ class Finishes(unittest.TestCase):
     def test_each_finish_repeats_the_published_test_it_was_taken_from(self):
         # FPL-RP-462 by coats after 1, 7 and 14 days; one resistance cannot repeat all three, but it comes near.
         table = finishes.all_finishes()
-        self.assertEqual((len(table), len({one.key for one in table.values()})), (92, 28))
-        for one in table.values():
-            with self.subTest(one.key, coats=one.coats):
-                repeated = finishes.effectiveness(one.resistance_s_m)
-                self.assertLess(abs(repeated[2] - one.excluded[2]), 0.16)
-                self.assertLess(one.misfit, 0.17)
-        self.assertLess(np.mean([one.misfit for one in table.values()]), 0.07)
+        self.assertEqual((len(table), len({item.key for item in table.values()})), (92, 28))
+        for item in table.values():
+            with self.subTest(item.key, coats=item.coats):
+                repeated = finishes.effectiveness(item.resistance_s_m)
+                self.assertLess(abs(repeated[2] - item.excluded[2]), 0.16)
+                self.assertLess(item.misfit, 0.17)
+        self.assertLess(np.mean([item.misfit for item in table.values()]), 0.07)
 
     def test_more_coats_resist_more(self):
         for key in ("shellac", "urethane_varnish", "satin_enamel"):
@@ -120,9 +120,9 @@ class ThroughTheYear(unittest.TestCase):
 
     def test_no_finish_lets_wood_swing_more_than_bare(self):
         bare = self.lived(0.022).share
-        for one in list(finishes.all_finishes().values())[::6]:
-            with self.subTest(one.key, coats=one.coats):
-                self.assertLessEqual(self.lived(0.022, one.resistance_s_m).share, bare + 1e-3)
+        for finish in list(finishes.all_finishes().values())[::6]:
+            with self.subTest(finish.key, coats=finish.coats):
+                self.assertLessEqual(self.lived(0.022, finish.resistance_s_m).share, bare + 1e-3)
 
     def test_the_second_year_is_the_first_again(self):
         course = self.lived(0.022)

@@ -60,8 +60,8 @@ class Schedules(unittest.TestCase):
 
     def test_ten_species_have_their_printed_steps(self):
         for key, (code, expected) in self.PRINTED.items():
-            found, relative = programs.schedule_of(species_named(key), FOUR_QUARTER)
-            self.assertEqual((found, relative), (code, ""))
+            result, relative = programs.schedule_of(species_named(key), FOUR_QUARTER)
+            self.assertEqual((result, relative), (code, ""))
             made = [(round(to_fahrenheit(step.dry_bulb_c)), round(to_fahrenheit(step.wet_bulb_c))) for step in steps(code)]
             self.assertEqual([dry for dry, _ in made], [dry for dry, _ in expected], key)
             for (_, wet), (_, printed) in zip(made, expected, strict=True):
@@ -79,9 +79,9 @@ class Schedules(unittest.TestCase):
         self.assertGreater(days[1], days[2])
         published, cooler = (planned("yellow_poplar", chamber=chamber).program for chamber in (KILN, DRIER))
         self.assertTrue(cooler.cooler and not published.cooler)
-        for one, other in zip(published.drying, cooler.drying, strict=False):
+        for item, other in zip(published.drying, cooler.drying, strict=False):
             self.assertLessEqual(other.dry_bulb_c, DRIER.hottest_c)
-            self.assertAlmostEqual(one.emc, other.emc, delta=0.003)
+            self.assertAlmostEqual(item.emc, other.emc, delta=0.003)
 
     def test_equalising_and_conditioning_follow_the_rule(self):
         program = planned("sugar_maple", 0.07).program
@@ -200,9 +200,9 @@ class Stress(unittest.TestCase):
         self.assertTrue(all(bare.prongs(board).later > 0.5 for board in range(8)))
         self.assertIs(bare.prongs(0).reading, Prongs.TOUCH)
         leans = [good.prongs(board) for board in range(8)]
-        self.assertGreaterEqual(sum(one.reading is Prongs.STRAIGHT for one in leans), 5)
-        self.assertLess(abs(np.mean([one.later for one in leans])), 0.2)
-        self.assertFalse(any(one.reading is Prongs.TOUCH for one in leans))
+        self.assertGreaterEqual(sum(lean.reading is Prongs.STRAIGHT for lean in leans), 5)
+        self.assertLess(abs(np.mean([lean.later for lean in leans])), 0.2)
+        self.assertFalse(any(lean.reading is Prongs.TOUCH for lean in leans))
 
     def conditioned(self, **changes) -> float:
         """The mean lean after a day, conditioned otherwise than by the rule."""
@@ -246,9 +246,9 @@ class Sharing(unittest.TestCase):
         self.assertEqual(oaks.leads, 1)
 
     def test_dry_boards_are_made_wetter_by_green_ones(self):
-        found = sharing.together([lot("northern_red_oak", start=0.10), lot("white_oak")], 0.07, KILN, SPRING)
-        self.assertGreater(found.shares[0].rewetted, 0.03)
-        self.assertIs(found.verdict, Verdict.APART)
+        result = sharing.together([lot("northern_red_oak", start=0.10), lot("white_oak")], 0.07, KILN, SPRING)
+        self.assertGreater(result.shares[0].rewetted, 0.03)
+        self.assertIs(result.verdict, Verdict.APART)
 
 
 class Heat(unittest.TestCase):
@@ -263,8 +263,8 @@ class Heat(unittest.TestCase):
             ((12, 12), 71.1, 804),
             ((8, 8), 82.2, 283),
         ):
-            found = heat.minutes_to_core(inches[0] * 0.0254, inches[1] * 0.0254, 15.6, warm, 56.0, film=False)
-            self.assertAlmostEqual(found / minutes, 1.0, delta=0.05, msg=str(inches))
+            result = heat.minutes_to_core(inches[0] * 0.0254, inches[1] * 0.0254, 15.6, warm, 56.0, film=False)
+            self.assertAlmostEqual(result / minutes, 1.0, delta=0.05, msg=str(inches))
 
     def test_wet_wood_hangs_at_the_wet_bulb_and_ice_takes_longer(self):
         aim = heat.AIMS["packing"]
@@ -300,18 +300,18 @@ class Finish(unittest.TestCase):
                 finish.ended(**({"shell": 0.07, "core": 0.09, "wanted": 0.08} | wrong))
 
     def test_loads_of_the_model_are_told_as_they_are(self):
-        found = {}
+        results = {}
         for evened, conditioned in ((False, False), (True, False), (True, True)):
             ran = planned("sugar_maple", equalise=evened, condition=conditioned).ran
             ends = [finish.ended(shell, core, 0.08) for shell, core in zip(ran.shells[:, -1], ran.cores[:, -1], strict=True)]
             # The mean told from shell and core is what the board holds.
-            np.testing.assert_allclose([one.mean for one in ends], ran.means[:, -1], atol=0.003)
-            found[evened, conditioned] = [one.ending for one in ends]
-        self.assertNotIn(Ending.DONE, found[False, False])
-        self.assertIs(found[False, False][0], Ending.CORE_WET)
-        self.assertGreaterEqual(found[True, False].count(Ending.DONE), 4)
+            np.testing.assert_allclose([end.mean for end in ends], ran.means[:, -1], atol=0.003)
+            results[evened, conditioned] = [end.ending for end in ends]
+        self.assertNotIn(Ending.DONE, results[False, False])
+        self.assertIs(results[False, False][0], Ending.CORE_WET)
+        self.assertGreaterEqual(results[True, False].count(Ending.DONE), 4)
         # Fresh from the damp its skin is the wetter.
-        self.assertEqual(set(found[True, True]), {Ending.SHELL_WET})
+        self.assertEqual(set(results[True, True]), {Ending.SHELL_WET})
 
 
 class Samples(unittest.TestCase):
@@ -322,9 +322,9 @@ class Samples(unittest.TestCase):
         self.assertAlmostEqual(samples.from_sections([(0.18, 0.10), (0.172, 0.10)]), 0.76)
         with self.assertRaises(OutOfRange):
             samples.from_sections([(0.18, 0.10), (0.13, 0.10)])
-        found = samples.load([self.sample(tag, mass + 0.03, mass) for tag, mass in zip("abcd", (1.5, 1.4, 1.3, 1.2), strict=True)])
-        self.assertAlmostEqual(found.wettest_half, 0.45)
-        self.assertEqual((round(found.wettest, 3), round(found.driest, 3), found.doubts), (0.5, 0.2, {}))
+        result = samples.load([self.sample(tag, mass + 0.03, mass) for tag, mass in zip("abcd", (1.5, 1.4, 1.3, 1.2), strict=True)])
+        self.assertAlmostEqual(result.wettest_half, 0.45)
+        self.assertEqual((round(result.wettest, 3), round(result.driest, 3), result.doubts), (0.5, 0.2, {}))
 
     def test_what_cannot_be_right_is_named_and_does_not_drive(self):
         usual = [self.sample(tag, 1.60, 1.57, 1.54) for tag in "abc"]

@@ -19,8 +19,8 @@ class Keeping(unittest.TestCase):
     def test_in_the_best_air_for_fungi_it_keeps_just_the_days_of_its_class(self):
         warm = constant(27.0, 0.9)
         for species in (PINE, MAPLE, OAK):
-            found = logs.keeps(species, warm, sealed=False)
-            self.assertEqual(found.stains, np.ceil(STAIN_DAYS[found.susceptible]) - 1)
+            result = logs.keeps(species, warm, sealed=False)
+            self.assertEqual(result.stains, np.ceil(STAIN_DAYS[result.susceptible]) - 1)
 
     def test_frost_keeps_it_for_ever_and_sealed_ends_for_longer(self):
         self.assertEqual(logs.keeps(MAPLE, constant(-5.0, 0.9), sealed=False).stains, np.inf)
@@ -51,11 +51,11 @@ class Keeping(unittest.TestCase):
 class Splitting(unittest.TestCase):
     def test_the_split_is_what_the_rings_leave_open(self):
         figures = shrinkage.of_species(OAK)
-        found = logs.split(figures, 0.4, 0.12)
+        split = logs.split(figures, 0.4, 0.12)
         radial, tangential = section.size_ratios(figures, figures.fibre_saturation, 0.12)
         by_hand = 2 * np.pi * (1 - tangential / radial)
-        self.assertAlmostEqual(found.angle_deg, np.degrees(by_hand))
-        self.assertAlmostEqual(found.rim_m, by_hand * 0.2 * radial)
+        self.assertAlmostEqual(split.angle_deg, np.degrees(by_hand))
+        self.assertAlmostEqual(split.rim_m, by_hand * 0.2 * radial)
 
     def test_drier_and_thicker_opens_wider_and_green_wood_not_at_all(self):
         figures = shrinkage.of_species(MAPLE)

@@ -52,8 +52,8 @@ class PinMeters(unittest.TestCase):
 
     @given(st.sampled_from(sorted(all_species())), st.floats(0.07, 0.22))
     def test_a_higher_reading_never_means_drier_wood(self, key, reading):
-        one = species_named(key)
-        lower, higher = correct_pin(reading, one, 20), correct_pin(reading + 0.01, one, 20)
+        first = species_named(key)
+        lower, higher = correct_pin(reading, first, 20), correct_pin(reading + 0.01, first, 20)
         self.assertLessEqual(lower.moisture, higher.moisture)
 
     def test_doubt_grows_without_a_species_figure_and_away_from_calibration(self):
@@ -244,9 +244,9 @@ class SettingsAndSurfaces(unittest.TestCase):
         self.assertFalse(correct_pinless(0.12, OAK, 0.68, 0.02, 0.05, condition="metal").counts)
 
     def test_the_offset_of_a_check_is_added_first_and_shown(self):
-        found = correct_pin(0.12, OAK, 24.0, offset=-0.01, temperature_set_on_meter=True)
-        self.assertAlmostEqual(found.moisture, correct_pin(0.11, OAK, 24.0, temperature_set_on_meter=True).moisture)
-        self.assertAlmostEqual(found.steps[1].moisture, 0.11)
+        result = correct_pin(0.12, OAK, 24.0, offset=-0.01, temperature_set_on_meter=True)
+        self.assertAlmostEqual(result.moisture, correct_pin(0.11, OAK, 24.0, temperature_set_on_meter=True).moisture)
+        self.assertAlmostEqual(result.steps[1].moisture, 0.11)
 
     def test_a_resistor_shows_the_published_moisture(self):
         # FPL-GTR-6: coast Douglas-fir, 120 MΩ at 12 %, 0.46 MΩ at 25 %.

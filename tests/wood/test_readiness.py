@@ -54,9 +54,9 @@ class Lots(unittest.TestCase):
 class Estimates(unittest.TestCase):
     def test_ends_bounds_and_readings_that_do_not_count_are_left_out(self):
         spots = [Spot(0.10, 0.01), Spot(0.11, 0.01), Spot(0.07, 0.01, near_end=True), Spot(0.3, 0.01, counts=False)]
-        found = estimate(spots)
-        self.assertAlmostEqual(found.mean, 0.105)
-        self.assertEqual((found.count, found.left_out), (2, 2))
+        result = estimate(spots)
+        self.assertAlmostEqual(result.mean, 0.105)
+        self.assertEqual((result.count, result.left_out), (2, 2))
 
     def test_end_readings_alone_are_better_than_nothing(self):
         self.assertAlmostEqual(estimate([Spot(0.09, 0.01, near_end=True)]).mean, 0.09)
@@ -66,45 +66,45 @@ class Estimates(unittest.TestCase):
         self.assertIsNone(estimate([Spot(0.1, 0.01, counts=False)]))
 
     def test_a_weighing_outranks_spots(self):
-        found = estimate([Spot(0.14, 0.012), Spot(0.121, 0.004, layer="whole")])
-        self.assertEqual((found.mean, found.by_weight), (0.121, True))
+        result = estimate([Spot(0.14, 0.012), Spot(0.121, 0.004, layer="whole")])
+        self.assertEqual((result.mean, result.by_weight), (0.121, True))
 
     def test_a_core_reading_turns_spots_into_a_profile(self):
-        found = estimate([Spot(0.11, 0.01), Spot(0.12, 0.01), Spot(0.145, 0.01, layer="core")])
-        self.assertAlmostEqual(found.gradient, 0.03)
+        result = estimate([Spot(0.11, 0.01), Spot(0.12, 0.01), Spot(0.145, 0.01, layer="core")])
+        self.assertAlmostEqual(result.gradient, 0.03)
         # Taken at a fifth of the depth, the outer readings are nearly the mean already.
-        self.assertAlmostEqual(found.mean, 0.117, delta=0.003)
+        self.assertAlmostEqual(result.mean, 0.117, delta=0.003)
 
     def test_a_core_beyond_the_meter_decides_however_many_dry_readings_lie_outside(self):
         shell = [Spot(m, 0.01, "shell") for m in (0.090, 0.091, 0.092)]
         usual = [Spot(m, 0.01) for m in (0.092, 0.091, 0.090, 0.092, 0.091, 0.090)]
         core = Spot(0.28, 0.02, "core", bound="above")
         for outer in (shell, usual):
-            found = estimate([*outer, core])
-            self.assertEqual((found.bound, found.wet, found.left_out), ("above", "core", 0))
-            self.assertEqual(judge(found, 0.09, 0.004, FINE).state, State.WAIT)
-            self.assertEqual(judge(found, FRAMING.limit, 0.0, FRAMING).state, State.WAIT)
+            result = estimate([*outer, core])
+            self.assertEqual((result.bound, result.wet, result.left_out), ("above", "core", 0))
+            self.assertEqual(judge(result, 0.09, 0.004, FINE).state, State.WAIT)
+            self.assertEqual(judge(result, FRAMING.limit, 0.0, FRAMING).state, State.WAIT)
             # What the mean can be at the least: the curve through the dry outside and a core at the edge of the range.
-            self.assertTrue(0.10 < found.least < 0.28)
-            self.assertAlmostEqual(found.profile.core, 0.28)
+            self.assertTrue(0.10 < result.least < 0.28)
+            self.assertAlmostEqual(result.profile.core, 0.28)
 
     def test_the_heart_of_a_green_log_outranks_its_dry_bark_side(self):
         log = estimate([Spot(0.075, 0.01, "shell"), Spot(0.28, 0.02, "core", bound="above")], is_round=True)
         self.assertEqual(judge(log, 0.08, 0.004, GENERAL).state, State.WAIT)
 
     def test_a_few_wet_places_among_dry_ones_are_wet_places(self):
-        found = estimate([*(Spot(m, 0.01) for m in (0.092, 0.091, 0.090, 0.092)), *[Spot(0.28, 0.02, bound="above")] * 2])
-        self.assertEqual((found.bound, found.wet), ("above", "places"))
-        self.assertEqual(judge(found, 0.09, 0.004, GENERAL).state, State.WAIT)
+        result = estimate([*(Spot(m, 0.01) for m in (0.092, 0.091, 0.090, 0.092)), *[Spot(0.28, 0.02, bound="above")] * 2])
+        self.assertEqual((result.bound, result.wet), ("above", "places"))
+        self.assertEqual(judge(result, 0.09, 0.004, GENERAL).state, State.WAIT)
 
     def test_a_wet_skin_over_a_dry_core_is_not_ready_and_called_so(self):
-        found = estimate([Spot(0.28, 0.02, "shell", bound="above"), Spot(0.09, 0.01, "core"), Spot(0.09, 0.01, "core")])
-        self.assertEqual((found.bound, found.wet), ("above", "skin"))
-        self.assertEqual(judge(found, 0.09, 0.004, FINE).state, State.WAIT)
+        result = estimate([Spot(0.28, 0.02, "shell", bound="above"), Spot(0.09, 0.01, "core"), Spot(0.09, 0.01, "core")])
+        self.assertEqual((result.bound, result.wet), ("above", "skin"))
+        self.assertEqual(judge(result, 0.09, 0.004, FINE).state, State.WAIT)
 
     def test_a_wet_end_counts_though_dry_ends_do_not(self):
-        found = estimate([Spot(0.10, 0.01), Spot(0.28, 0.02, near_end=True, bound="above")])
-        self.assertEqual(found.bound, "above")
+        result = estimate([Spot(0.10, 0.01), Spot(0.28, 0.02, near_end=True, bound="above")])
+        self.assertEqual(result.bound, "above")
 
     def test_a_wet_core_outranks_a_weighing_that_says_dry_and_agrees_with_one_that_says_wet(self):
         core = Spot(0.28, 0.02, "core", bound="above")
@@ -234,9 +234,9 @@ class Uses(unittest.TestCase):
 
 class LotSampling(unittest.TestCase):
     def test_the_parts_of_a_stack_weigh_alike_however_many_boards_were_read_in_each(self):
-        found = lots.lot_mean([0.10] * 8 + [0.13, 0.16], ["outer"] * 8 + ["middle", "deep"], 0.01)
-        self.assertAlmostEqual(found.mean, 0.13)
-        self.assertEqual(found.part_means, {"outer": 0.10, "middle": 0.13, "deep": 0.16})
+        lot_mean = lots.lot_mean([0.10] * 8 + [0.13, 0.16], ["outer"] * 8 + ["middle", "deep"], 0.01)
+        self.assertAlmostEqual(lot_mean.mean, 0.13)
+        self.assertEqual(lot_mean.part_means, {"outer": 0.10, "middle": 0.13, "deep": 0.16})
 
     def test_a_stack_read_at_its_edge_alone_says_so(self):
         self.assertEqual(lots.lot_mean([0.10, 0.11], ["outer", "outer"], 0.01).unread, ("middle", "deep"))
@@ -248,14 +248,14 @@ class LotSampling(unittest.TestCase):
         hits = 0
         for _ in range(400):
             boards = np.concatenate([chance.normal(mean, 0.012, 3) for mean in truths])
-            found = lots.lot_mean(boards, np.repeat(lots.STRATA, 3), 0.01)
-            hits += abs(found.mean - truths.mean()) <= found.half_width
+            lot_mean = lots.lot_mean(boards, np.repeat(lots.STRATA, 3), 0.01)
+            hits += abs(lot_mean.mean - truths.mean()) <= lot_mean.half_width
         self.assertGreater(hits / 400, 0.92)
 
     def test_the_boards_it_asks_for_are_enough_when_they_scatter_alike(self):
         values, parts = [0.10, 0.12, 0.14, 0.11, 0.13, 0.15], ["outer", "middle", "deep"] * 2
-        found = lots.lot_mean(values, parts, 0.007)
-        self.assertGreater(found.more, 0)
+        lot_mean = lots.lot_mean(values, parts, 0.007)
+        self.assertGreater(lot_mean.more, 0)
         self.assertEqual(lots.lot_mean([0.12] * 40, ["outer"] * 40, 0.01).more, 0)
 
     def test_next_comes_the_part_read_least_and_of_two_the_deeper(self):
@@ -291,9 +291,9 @@ class WholeLots(unittest.TestCase):
 
     def test_one_board_beyond_the_meter_makes_its_lot_wait(self):
         wet, dry = self.board(0.28, bound="above"), self.board(0.12)
-        found = estimate_lot([dry] * 9 + [wet])
-        self.assertEqual((found.bound, found.wet, found.count), ("above", "boards", 1))
-        self.assertAlmostEqual(found.least, (9 * 0.12 + 0.28) / 10)
+        result = estimate_lot([dry] * 9 + [wet])
+        self.assertEqual((result.bound, result.wet, result.count), ("above", "boards", 1))
+        self.assertAlmostEqual(result.least, (9 * 0.12 + 0.28) / 10)
         self.assertEqual(estimate_lot([self.board(0.06, bound="below"), dry, dry]).left_out, 1)
         self.assertIsNone(estimate_lot([]))
 

@@ -91,8 +91,8 @@ class Rules(unittest.TestCase):
         widest = restraint.greatest_width(oak, 0.0, 0.014, 0.15, 0.022, FASTENINGS["screws"])
         for factor, fate in ((0.98, Fate.HOLDS), (1.05, Fate.MAY_SPLIT)):
             width = widest * factor
-            found = restraint.held(oak, 0.0, width, 0.014 * width, width * 0.15 * 0.022, FASTENINGS["screws"])
-            self.assertIs(found.fate, fate)
+            held = restraint.held(oak, 0.0, width, 0.014 * width, width * 0.15 * 0.022, FASTENINGS["screws"])
+            self.assertIs(held.fate, fate)
         self.assertEqual(restraint.greatest_width(oak, 0.0, 0.0, 0.15, 0.022, FASTENINGS["glue"]), 2.0)
 
     def test_swelling_presses_no_harder_than_was_measured_nor_than_wood_bears(self):
@@ -121,9 +121,9 @@ class Rules(unittest.TestCase):
                     with self.assertRaises(NotKnown):
                         strength.of_species(species)
                 else:
-                    one = strength.of_species(species)
-                    self.assertTrue(50 < one.tangential_mpa < one.radial_mpa * 1.3 < 8000)
-                    self.assertTrue(0.3 < one.tension_mpa < 20)
+                    first = strength.of_species(species)
+                    self.assertTrue(50 < first.tangential_mpa < first.radial_mpa * 1.3 < 8000)
+                    self.assertTrue(0.3 < first.tension_mpa < 20)
         self.assertTrue(strength.of_species(own("x", "Laburnum", specific_gravity_12=0.8)).estimated)
 
     def test_no_such_fastening(self):

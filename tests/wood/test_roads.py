@@ -118,29 +118,29 @@ class Roads(unittest.TestCase):
         self.assertTrue(0.11 < yard.reaches < 0.14)
 
     def test_two_legs_are_what_both_make_by_hand(self):
-        found = compared("sugar_maple")["yard_room"]
-        (moved,) = found.moved
+        result = compared("sugar_maple")["yard_room"]
+        (moved,) = result.moved
         species = species_named("sugar_maple")
         figures = of_species(species)
         first = answers.middle_days(Question(figures, 0.0286, figures.green_moisture, AIR_DRY, YARD_THERE))
         self.assertEqual(moved.day, np.ceil(first))
-        room = found.road.legs[1].setting
+        room = result.road.legs[1].setting
         by_hand = Question(figures, 0.0286, figures.green_moisture, 0.10, replace(YARD_THERE, then=(Stage(moved.day, room),)))
-        self.assertAlmostEqual(answers.middle_days(by_hand), found.answer.days, delta=0.5)
+        self.assertAlmostEqual(answers.middle_days(by_hand), result.answer.days, delta=0.5)
 
     def test_the_band_is_that_of_boards_moved_each_when_it_is_ready(self):
         species = species_named("white_oak")
         figures = of_species(species)
         question = Question(figures, 0.0286, figures.green_moisture, 0.10, YARD_THERE)
-        found = compared("white_oak")["yard_kiln"].answer
+        answer = compared("white_oak")["yard_kiln"].answer
         # All moved on one day: what is left to do in the kiln hardly differs, and the yard's own spread is hidden.
         together = answers.answer(compared("white_oak")["yard_kiln"].question, runs=16)
-        self.assertEqual(found.days, together.days)
-        self.assertLess(found.low, found.days - 10)
-        self.assertGreater(found.high - found.low, 4 * (together.high - together.low))
+        self.assertEqual(answer.days, together.days)
+        self.assertLess(answer.low, answer.days - 10)
+        self.assertGreater(answer.high - answer.low, 4 * (together.high - together.low))
         # By hand: the quick and the slow of the yard alone bound it.
         yard = answers.answer(replace(question, target=roads.KILN_AT), runs=16)
-        self.assertAlmostEqual(found.high - yard.high, found.days - yard.days, delta=7)
+        self.assertAlmostEqual(answer.high - yard.high, answer.days - yard.days, delta=7)
 
     def test_wood_is_moved_at_the_moisture_or_on_the_day_that_is_named(self):
         species = species_named("sugar_maple")
@@ -155,9 +155,9 @@ class Roads(unittest.TestCase):
         self.assertAlmostEqual(drier["yard_room"].moved[0].moisture, 0.17)
         self.assertAlmostEqual(drier["yard_kiln"].moved[0].moisture, 0.35)
         named = moved(Moving(on_day=30))
-        for one in named.values():
-            self.assertEqual(one.moved[0].day, 30)
-            self.assertAlmostEqual(one.moved[0].moisture, answers.middle_mean(question, 30), places=3)
+        for name in named.values():
+            self.assertEqual(name.moved[0].day, 30)
+            self.assertAlmostEqual(name.moved[0].moisture, answers.middle_mean(question, 30), places=3)
         self.assertEqual(named["yard_room"].movings, 2)
         for wrong in ({"indoors_at": 0.0}, {"on_day": 0.0}):
             with self.assertRaises(OutOfRange):
@@ -170,33 +170,33 @@ class Roads(unittest.TestCase):
         self.assertAlmostEqual(yard.weighings, move.day / 14 + (yard.answer.days - move.day) / 7)
 
     def test_a_road_of_one_leg_is_the_single_answer(self):
-        found = compared("eastern_white_pine")["room"]
+        result = compared("eastern_white_pine")["room"]
         species = species_named("eastern_white_pine")
         figures = of_species(species)
-        single = answers.answer(Question(figures, 0.0286, figures.green_moisture, 0.10, found.road.legs[0].setting), runs=16)
-        self.assertEqual((single.days, single.low, single.high), (found.answer.days, found.answer.low, found.answer.high))
+        single = answers.answer(Question(figures, 0.0286, figures.green_moisture, 0.10, result.road.legs[0].setting), runs=16)
+        self.assertEqual((single.days, single.low, single.high), (result.answer.days, result.answer.low, result.answer.high))
 
     def test_wood_that_is_air_dry_skips_the_yard(self):
-        found = compared("black_cherry", start=0.15)["yard_room"]
-        self.assertEqual(found.moved, ())
-        self.assertEqual(found.question.setting.series, HOME)
+        result = compared("black_cherry", start=0.15)["yard_room"]
+        self.assertEqual(result.moved, ())
+        self.assertEqual(result.question.setting.series, HOME)
 
     def test_months_tell_spring_from_autumn_and_a_chamber_has_none(self):
-        found = compared("white_oak")["yard_kiln"]
-        months = roads.days_by_month(found.road, found.question)
+        result = compared("white_oak")["yard_kiln"]
+        months = roads.days_by_month(result.road, result.question)
         self.assertLess(months[4], months[9])
-        self.assertAlmostEqual(months[3] / found.answer.days, 1.0, delta=0.2)
+        self.assertAlmostEqual(months[3] / result.answer.days, 1.0, delta=0.2)
         kiln = compared("white_oak")["kiln"]
         self.assertEqual(len(set(roads.days_by_month(kiln.road, kiln.question))), 1)
 
     def test_energy_is_that_of_the_water_the_kiln_takes(self):
-        found = compared("white_oak")
+        result = compared("white_oak")
         figures = of_species(species_named("white_oak"))
-        low, high = found["kiln"].energy_kwh_m3
+        low, high = result["kiln"].energy_kwh_m3
         self.assertAlmostEqual(low, figures.wood.density * (figures.green_moisture - 0.10))
         self.assertAlmostEqual(high / low, 1.9)
-        self.assertLess(found["yard_kiln"].energy_kwh_m3[0], low / 3)
-        self.assertEqual(found["yard_room"].energy_kwh_m3, (0.0, 0.0))
+        self.assertLess(result["yard_kiln"].energy_kwh_m3[0], low / 3)
+        self.assertEqual(result["yard_room"].energy_kwh_m3, (0.0, 0.0))
 
     def test_beetles_like_sapwood_of_oak_and_not_of_maple_and_heat_ends_them(self):
         oak, maple = compared("white_oak"), compared("sugar_maple")
@@ -220,10 +220,10 @@ class Roads(unittest.TestCase):
         self.assertFalse(attack("yard_room", Origin.FRESH).under_bark)
 
     def test_green_maple_stains_in_a_shed_before_it_does_in_a_kiln(self):
-        found = compared("sugar_maple")
-        stain = {key: next(risk.worst for risk in found[key].risks if risk.kind == "stain") for key in ("shed_room", "kiln")}
+        result = compared("sugar_maple")
+        stain = {key: next(risk.worst for risk in result[key].risks if risk.kind == "stain") for key in ("shed_room", "kiln")}
         self.assertGreater(stain["shed_room"], stain["kiln"])
-        self.assertIn(found["shed_room"].worst.level, (RiskLevel.HIGH, RiskLevel.WATCH))
+        self.assertIn(result["shed_room"].worst.level, (RiskLevel.HIGH, RiskLevel.WATCH))
 
     def test_small_pieces_have_a_shelf_and_a_box(self):
         self.assertIn("shelf", compared("black_cherry", 0.05, small=True))

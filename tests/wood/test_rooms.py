@@ -37,8 +37,8 @@ class Interiors(unittest.TestCase):
 
 class Balance(unittest.TestCase):
     def test_without_any_source_indoor_vapour_is_outdoor_vapour_over_the_year(self):
-        for kept in (Room(21.0, moisture_gain=0.0), UNHEATED):
-            inside = room(COLD, kept)
+        for each_room in (Room(21.0, moisture_gain=0.0), UNHEATED):
+            inside = room(COLD, each_room)
             self.assertAlmostEqual(vapour(inside).mean() / vapour(COLD).mean(), 1.0, delta=0.02)
 
     def test_living_moistens_a_tight_house_more_than_a_leaky_one(self):

@@ -58,9 +58,9 @@ class Linear(unittest.TestCase):
     def test_a_species_with_coefficients_only_is_worked_back_and_marked(self):
         oak = species_named("swamp_white_oak")
         self.assertIsNone(oak.shrinkage_radial)
-        found = shrinkage.of_species(oak)
-        self.assertEqual(found.source, "coefficient")
-        self.assertAlmostEqual(shrinkage.coefficient_from_shrinkage(found.tangential), oak.coefficient_tangential)
+        result = shrinkage.of_species(oak)
+        self.assertEqual(result.source, "coefficient")
+        self.assertAlmostEqual(shrinkage.coefficient_from_shrinkage(result.tangential), oak.coefficient_tangential)
 
 
 class ClosedForms(unittest.TestCase):
@@ -133,9 +133,9 @@ class ClosedForms(unittest.TestCase):
     @given(st.floats(0.05, 0.3), st.floats(0.01, 0.05), st.floats(0.08, 0.6), st.floats(0, 90))
     def test_the_mirror_image_moves_as_the_mirror_image(self, width, thickness, distance, angle):
         x, y = section.pith_for(angle, distance)
-        one, other = settled_board(width, thickness, x, y, KR, KT), settled_board(width, thickness, -x, y, KR, KT)
-        self.assertAlmostEqual(one.width_m, other.width_m, places=12)
-        self.assertAlmostEqual(one.cup_m, other.cup_m, places=12)
+        first, other = settled_board(width, thickness, x, y, KR, KT), settled_board(width, thickness, -x, y, KR, KT)
+        self.assertAlmostEqual(first.width_m, other.width_m, places=12)
+        self.assertAlmostEqual(first.cup_m, other.cup_m, places=12)
 
     def test_rings_keep_their_count_and_lie_in_the_board(self):
         board = settled_board(0.2, 0.03, -0.02, -0.12, 1.0, 1.0)

@@ -61,6 +61,6 @@ class Weights(unittest.TestCase):
 
     @given(st.floats(0.001, 5), st.floats(0.2, 1.0), st.floats(0, 2))
     def test_water_and_wood_add_up(self, volume, gravity, moisture):
-        found = weighing.contents(volume, gravity, moisture)
-        self.assertAlmostEqual(found.mass_kg, found.ovendry_kg + found.water_kg, places=6)
-        self.assertAlmostEqual(weighing.moisture_from_masses(found.mass_kg, found.ovendry_kg), moisture, places=9)
+        contents = weighing.contents(volume, gravity, moisture)
+        self.assertAlmostEqual(contents.mass_kg, contents.ovendry_kg + contents.water_kg, places=6)
+        self.assertAlmostEqual(weighing.moisture_from_masses(contents.mass_kg, contents.ovendry_kg), moisture, places=9)

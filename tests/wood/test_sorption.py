@@ -86,8 +86,8 @@ class Arrays(unittest.TestCase):
         self.assertIsInstance(sorption.emc(20, 0.5), float)
 
     def test_the_inverse_takes_arrays(self):
-        found = sorption.relative_humidity_for([0.0, 20.0, 60.0], 0.08)
-        np.testing.assert_allclose(sorption.emc([0.0, 20.0, 60.0], found), 0.08, atol=1e-9)
+        relative_humidity = sorption.relative_humidity_for([0.0, 20.0, 60.0], 0.08)
+        np.testing.assert_allclose(sorption.emc([0.0, 20.0, 60.0], relative_humidity), 0.08, atol=1e-9)
 
 
 class Refusals(unittest.TestCase):

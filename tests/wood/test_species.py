@@ -14,42 +14,42 @@ class Table(unittest.TestCase):
         self.assertEqual(len(species.all_species()), 161)
 
     def test_tangential_shrinkage_is_above_radial_everywhere(self):
-        for one in species.all_species().values():
-            if one.shrinkage_radial is not None and one.shrinkage_tangential is not None:
-                with self.subTest(one.key):
-                    self.assertGreater(one.shrinkage_tangential, one.shrinkage_radial)
+        for item in species.all_species().values():
+            if item.shrinkage_radial is not None and item.shrinkage_tangential is not None:
+                with self.subTest(item.key):
+                    self.assertGreater(item.shrinkage_tangential, item.shrinkage_radial)
 
     def test_volumetric_shrinkage_is_about_the_sum_of_both(self):
         # Most lie within a quarter; a few published rows are known to stand apart.
         apart = []
-        for one in species.all_species().values():
-            if one.shrinkage_volumetric and one.shrinkage_radial and one.shrinkage_tangential:
-                total = one.shrinkage_radial + one.shrinkage_tangential
-                if abs(one.shrinkage_volumetric / total - 1) > 0.25:
-                    apart.append(one.key)
+        for item in species.all_species().values():
+            if item.shrinkage_volumetric and item.shrinkage_radial and item.shrinkage_tangential:
+                total = item.shrinkage_radial + item.shrinkage_tangential
+                if abs(item.shrinkage_volumetric / total - 1) > 0.25:
+                    apart.append(item.key)
         self.assertLessEqual(len(apart), 9, apart)
 
     def test_wood_at_twelve_percent_is_denser_than_green_by_volume(self):
-        for one in species.all_species().values():
-            if one.specific_gravity_green and one.specific_gravity_12:
-                with self.subTest(one.key):
-                    self.assertGreater(one.specific_gravity_12, one.specific_gravity_green)
-                    estimated = one.specific_gravity_green / (1 - 0.265 * 0.6 * one.specific_gravity_green)
-                    known_apart = one.key in ("black_locust", "willow_oak", "live_oak")
-                    self.assertAlmostEqual(one.specific_gravity_12, estimated, delta=0.08 if known_apart else 0.036)
+        for item in species.all_species().values():
+            if item.specific_gravity_green and item.specific_gravity_12:
+                with self.subTest(item.key):
+                    self.assertGreater(item.specific_gravity_12, item.specific_gravity_green)
+                    estimated = item.specific_gravity_green / (1 - 0.265 * 0.6 * item.specific_gravity_green)
+                    known_apart = item.key in ("black_locust", "willow_oak", "live_oak")
+                    self.assertAlmostEqual(item.specific_gravity_12, estimated, delta=0.08 if known_apart else 0.036)
 
     def test_coefficients_agree_with_shrinkage_within_five_percent_or_say_what_they_stand_on(self):
         own = 0
-        for one in species.all_species().values():
-            pairs = ((one.shrinkage_radial, one.coefficient_radial), (one.shrinkage_tangential, one.coefficient_tangential))
+        for item in species.all_species().values():
+            pairs = ((item.shrinkage_radial, item.coefficient_radial), (item.shrinkage_tangential, item.coefficient_tangential))
             for whole, coefficient in pairs:
-                if whole is None or coefficient is None or one.coefficient_basis != "own":
+                if whole is None or coefficient is None or item.coefficient_basis != "own":
                     continue
                 own += 1
-                with self.subTest(one.key):
-                    self.assertAlmostEqual(coefficient / coefficient_from_shrinkage(whole, one.fibre_saturation), 1, delta=0.05)
+                with self.subTest(item.key):
+                    self.assertAlmostEqual(coefficient / coefficient_from_shrinkage(whole, item.fibre_saturation), 1, delta=0.05)
         self.assertGreater(own, 170)
-        marked = [one for one in species.all_species().values() if one.coefficient_basis in ("group", "other")]
+        marked = [item for item in species.all_species().values() if item.coefficient_basis in ("group", "other")]
         self.assertLess(len(marked), 30)
 
     def test_fractions_are_fractions(self):
@@ -66,9 +66,9 @@ class Table(unittest.TestCase):
             species.species_named("ironwood")
 
     def test_every_name_and_every_relative_points_at_a_species(self):
-        for one in species.all_species().values():
-            self.assertTrue(one.common_name)
-            self.assertIn(one.confidence, ("high", "medium", "low"))
+        for item in species.all_species().values():
+            self.assertTrue(item.common_name)
+            self.assertIn(item.confidence, ("high", "medium", "low"))
         for key, row in meters.RELATIVES.items():
             self.assertIn(key, species.all_species())
             self.assertEqual(meters.resistance_basis(key), (row, "relative"))
@@ -82,7 +82,7 @@ class Table(unittest.TestCase):
 
 class Search(unittest.TestCase):
     def keys(self, text):
-        return [one.key for one in species.search(text)]
+        return [each_species.key for each_species in species.search(text)]
 
     def test_common_names_however_they_are_typed(self):
         for text in ("white oak", "White  OAK", "oak white", "white-oak"):
@@ -99,9 +99,9 @@ class Search(unittest.TestCase):
         self.assertEqual(self.keys("plastic"), [])
 
     def test_no_two_species_share_their_own_name(self):
-        names = [one.common_name.casefold() for one in species.all_species().values()]
+        names = [item.common_name.casefold() for item in species.all_species().values()]
         self.assertEqual(len(names), len(set(names)))
-        others = {name.casefold() for one in species.all_species().values() for name in one.other_names}
+        others = {name.casefold() for item in species.all_species().values() for name in item.other_names}
         # A name of the trade that is another species' own would make that one unfindable.
         self.assertFalse(others & set(names))
 

@@ -52,8 +52,8 @@ class Stickers(unittest.TestCase):
         )
         for species, quarters, (low, high) in table:
             with self.subTest(species.key, quarters=quarters):
-                found = usual(species, quarters * INCH_M / 4 * 1.08, 0.8).spacing_m / INCH_M
-                self.assertTrue(low - 1e-6 <= found <= high + 1e-6, found)
+                result = usual(species, quarters * INCH_M / 4 * 1.08, 0.8).spacing_m / INCH_M
+                self.assertTrue(low - 1e-6 <= result <= high + 1e-6, result)
 
     def test_wetter_and_thinner_boards_have_them_closer(self):
         for species in (OAK, PINE, MAPLE):
@@ -140,7 +140,7 @@ class Piles(unittest.TestCase):
 
 class Rules(unittest.TestCase):
     def found(self, stack, bearers=None, moisture=0.10, **more) -> set[Breach]:
-        return {one.breach for one in breaches.breaches(stack, stack.lines_m if bearers is None else bearers, moisture, **more)}
+        return {breach.breach for breach in breaches.breaches(stack, stack.lines_m if bearers is None else bearers, moisture, **more)}
 
     def test_a_stack_as_it_should_be_breaks_none(self):
         self.assertEqual(self.found(built(load())), set())

@@ -67,11 +67,11 @@ class ChartFigures(unittest.TestCase):
         known, unknown = seasons.dial(all_species().values(), FOOT_M, 0.06, 0.10)
         self.assertEqual(len(known) + len(unknown), len(all_species()))
         self.assertIn(species_named("wenge"), unknown)
-        self.assertEqual([one.flat_m for one in known], sorted(one.flat_m for one in known))
-        for one in known:
-            with self.subTest(one.species.key):
-                self.assertLessEqual(one.quarter_m, one.flat_m)
-                self.assertAlmostEqual(one.flat_m, 4 * one.flat_point_m, delta=0.02 * one.flat_m)
+        self.assertEqual([entry.flat_m for entry in known], sorted(entry.flat_m for entry in known))
+        for entry in known:
+            with self.subTest(entry.species.key):
+                self.assertLessEqual(entry.quarter_m, entry.flat_m)
+                self.assertAlmostEqual(entry.flat_m, 4 * entry.flat_point_m, delta=0.02 * entry.flat_m)
         with self.assertRaises(OutOfRange):
             seasons.dial([], FOOT_M, 0.10, 0.06)
 
@@ -95,7 +95,7 @@ class Widths(unittest.TestCase):
     def test_boards_of_two_woods_move_each_by_its_own(self):
         pine = shrinkage.of_species(species_named("eastern_white_pine"))
         both = [Strip(OAK, 0, 0.2), Strip(pine, 90, 0.1)]
-        apart = sum(float(one.width_at(0.08, 0.12)) for one in both)
+        apart = sum(float(side.width_at(0.08, 0.12)) for side in both)
         self.assertAlmostEqual(float(widths.width_at(both, 0.08, 0.12)), apart)
         with self.assertRaises(OutOfRange):
             widths.width_at([], 0.08, 0.12)
@@ -105,8 +105,8 @@ class Widths(unittest.TestCase):
         self.assertEqual((sure.growth_m, sure.shrink_m), (unsure.growth_m, unsure.shrink_m))
         self.assertGreater(unsure.growth_doubt_m, sure.growth_doubt_m)
         # Alone, the species' spread of 15 % is two standard deviations of 30 % for one board, and less for six.
-        one = widths.swing([Strip(OAK, 0, 0.9)], between(0.08, 0.06, 0.10))
-        self.assertAlmostEqual(one.range_doubt_m, 0.3 * one.range_m, places=9)
+        swing = widths.swing([Strip(OAK, 0, 0.9)], between(0.08, 0.06, 0.10))
+        self.assertAlmostEqual(swing.range_doubt_m, 0.3 * swing.range_m, places=9)
         self.assertLess(sure.range_doubt_m / sure.range_m, 0.3)
 
     def test_length_barely_moves(self):
@@ -133,9 +133,9 @@ class Fastenings(unittest.TestCase):
         middle, near = (fastenings.edges(self.SWING, fixed) for fixed in (Fixed.MIDDLE, Fixed.NEAR))
         self.assertAlmostEqual(near.far_out_m, 0.006)
         self.assertEqual((near.near_out_m, near.near_in_m), (0.0, 0.0))
-        for one in (middle, near):
-            self.assertAlmostEqual(one.near_out_m + one.far_out_m, self.SWING.growth_m)
-            self.assertAlmostEqual(one.near_in_m + one.far_in_m, self.SWING.shrink_m)
+        for item in (middle, near):
+            self.assertAlmostEqual(item.near_out_m + item.far_out_m, self.SWING.growth_m)
+            self.assertAlmostEqual(item.near_in_m + item.far_in_m, self.SWING.shrink_m)
 
     def test_buttons_keep_their_groove_and_plates_bind_when_it_goes_far(self):
         outer, _, _ = fastenings.slots(self.SWING, [0.0, 0.45, 0.9], Fixed.MIDDLE)

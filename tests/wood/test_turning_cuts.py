@@ -107,10 +107,10 @@ class CutsThatHold(SimpleTestCase):
 
     def test_more_is_worth_more_and_safer_is_farther_from_checks(self):
         log = a_log(2)
-        found = {plan.kind: plan for plan in plans(log)}
-        self.assertGreaterEqual(found[Kind.MOST].bowls, found[Kind.LARGEST].bowls)
-        self.assertGreater(found[Kind.SAFEST].clear_m, found[Kind.LARGEST].clear_m)
-        self.assertGreaterEqual(found[Kind.LARGEST].largest_m, found[Kind.SAFEST].largest_m)
+        results = {plan.kind: plan for plan in plans(log)}
+        self.assertGreaterEqual(results[Kind.MOST].bowls, results[Kind.LARGEST].bowls)
+        self.assertGreater(results[Kind.SAFEST].clear_m, results[Kind.LARGEST].clear_m)
+        self.assertGreaterEqual(results[Kind.LARGEST].largest_m, results[Kind.SAFEST].largest_m)
 
     def test_a_size_insisted_on_is_marked_where_it_holds_a_check(self):
         log = a_log(2)
@@ -152,19 +152,19 @@ class CutsThatHold(SimpleTestCase):
     def test_squares_hold_no_pith_no_check_and_do_not_overlap(self):
         for seed in range(4):
             log = a_log(seed, 5)
-            angle, found = squares(log, 0.055)
+            angle, result = squares(log, 0.055)
             turn = math.radians(angle)
             made = []
-            for square in found:
+            for square in result:
                 u, v = square.x_m * math.cos(turn) + square.y_m * math.sin(turn), -square.x_m * math.sin(turn) + square.y_m * math.cos(turn)
                 made.append(rectangle(u - 0.0275, v - 0.0275, u + 0.0275, v + 0.0275))
             lines = [
                 LineString([(x * math.cos(turn) + y * math.sin(turn), -x * math.sin(turn) + y * math.cos(turn)) for x, y in stroke.points])
                 for stroke in log.strokes
             ]
-            for position, one in enumerate(made):
-                self.assertTrue(all(one.distance(line) > 0.8 * MARGIN_M for line in lines))
-                self.assertTrue(all(one.intersection(other).area < 1e-12 for other in made[:position]))
+            for position, item in enumerate(made):
+                self.assertTrue(all(item.distance(line) > 0.8 * MARGIN_M for line in lines))
+                self.assertTrue(all(item.intersection(other).area < 1e-12 for other in made[:position]))
 
     def test_a_knot_is_gone_round(self):
         log = LogEnd(0.4, 0.4, 0.45, knots=(Knot(0.0, 0.1, 0.02),))

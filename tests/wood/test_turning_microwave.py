@@ -91,10 +91,10 @@ class Tracings(SimpleTestCase):
             angles = np.sort(chance.uniform(0, 2 * math.pi, 14))
             x, y = 0.125 * np.cos(angles), 0.118 * np.sin(angles)
             points = np.column_stack([x * math.cos(turned) - y * math.sin(turned) + 0.4, x * math.sin(turned) + y * math.cos(turned) - 0.2])
-            found = from_points([tuple(one) for one in points + chance.normal(0, 0.0003, points.shape)])
-            self.assertAlmostEqual(found.along_m, 0.25, delta=0.0015)
-            self.assertAlmostEqual(found.across_m, 0.236, delta=0.0015)
-            self.assertLess(found.off_m, 0.001)
+            result = from_points([tuple(point) for point in points + chance.normal(0, 0.0003, points.shape)])
+            self.assertAlmostEqual(result.along_m, 0.25, delta=0.0015)
+            self.assertAlmostEqual(result.across_m, 0.236, delta=0.0015)
+            self.assertLess(result.off_m, 0.001)
 
     def test_three_points_a_line_and_one_spot_are_no_rim(self):
         for points in ([(0, 0), (1, 0), (0, 1)], [(0.01 * k, 0.0) for k in range(9)], [(0.1, 0.1)] * 9, []):
@@ -102,10 +102,10 @@ class Tracings(SimpleTestCase):
                 from_points(points)
 
     def test_one_tracing_moves_what_is_known_of_a_species_a_little_and_many_move_it_all_the_way(self):
-        one, many = learnt([0.015], [0.010]), learnt([0.015] * 40, [0.010] * 40)
-        self.assertTrue(1.1 < one.share < 1.4, one)
+        first, many = learnt([0.015], [0.010]), learnt([0.015] * 40, [0.010] * 40)
+        self.assertTrue(1.1 < first.share < 1.4, first)
         self.assertAlmostEqual(many.share, 1.5, delta=0.03)
-        self.assertLess(many.spread, one.spread)
+        self.assertLess(many.spread, first.spread)
         self.assertEqual(from_diameters(0.2, 0.19).off_m, 0.0)
 
 

@@ -98,8 +98,8 @@ class TheWallIsASlab(SimpleTestCase):
                 course(Bowl(0.36, 0.16, wall), species, figures, figures.green_moisture, ROOM, days=900).rest_day
                 for wall in (0.01, 0.02, 0.04)
             ]
-            for one, other in itertools.pairwise(days):
-                self.assertTrue(2 <= other / one <= 4.05, (key, days))
+            for day, other in itertools.pairwise(days):
+                self.assertTrue(2 <= other / day <= 4.05, (key, days))
 
     def test_an_inch_of_hard_wall_on_a_shelf_takes_months_and_not_a_week(self):
         for key in ("sugar_maple", "white_oak", "black_walnut", "american_beech"):
@@ -111,8 +111,8 @@ class TheWallIsASlab(SimpleTestCase):
     def test_a_blank_of_eight_inches_loses_about_a_third_of_its_green_weight(self):
         species = species_named("sugar_maple")
         figures = figures_of(species)
-        found = course(Bowl(0.2032, 0.08, 0.0203), species, figures, figures.green_moisture, ROOM)
-        self.assertAlmostEqual(found.lost, 1 / 3, delta=0.05)
+        result = course(Bowl(0.2032, 0.08, 0.0203), species, figures, figures.green_moisture, ROOM)
+        self.assertAlmostEqual(result.lost, 1 / 3, delta=0.05)
 
     def test_what_lies_between_slows_it_and_asks_less_of_it(self):
         species = species_named("black_cherry")
@@ -127,9 +127,9 @@ class TheWallIsASlab(SimpleTestCase):
 
     def test_a_warm_box_goes_below_the_room_and_comes_back(self):
         species = species_named("black_cherry")
-        found = course(Bowl(0.2, 0.08, 0.015), species, figures_of(species), 0.14, ROOM, Way.WARM_BOX, days=90)
-        self.assertLess(found.mean.min(), found.level[-1] - 0.005)
-        self.assertGreater(found.mean[-1], found.mean.min() + 0.005)
+        result = course(Bowl(0.2, 0.08, 0.015), species, figures_of(species), 0.14, ROOM, Way.WARM_BOX, days=90)
+        self.assertLess(result.mean.min(), result.level[-1] - 0.005)
+        self.assertGreater(result.mean[-1], result.mean.min() + 0.005)
         self.assertLess(float(box_air(ROOM).relative_humidity[0]), 0.25)
 
     def test_volume_is_that_of_the_rings_it_is_made_of(self):
@@ -184,8 +184,8 @@ class TheOvalToCome(SimpleTestCase):
     def test_wood_that_does_not_move_leaves_the_wall_it_had(self):
         still = Ratios(1.0, 1.0, 1.0)
         for form in Form:
-            found = fits(Bowl(0.3, 0.14, 0.03, form=form), still)
-            self.assertAlmostEqual(found.thinnest_m, 0.03 - 0.0016, delta=0.0015)
+            result = fits(Bowl(0.3, 0.14, 0.03, form=form), still)
+            self.assertAlmostEqual(result.thinnest_m, 0.03 - 0.0016, delta=0.0015)
 
     def test_a_livelier_wood_and_a_wider_bowl_need_a_thicker_wall(self):
         calm, lively = self.k("black_cherry"), self.k("white_oak")
@@ -214,11 +214,11 @@ class HowThick(SimpleTestCase):
         )
 
     def test_the_tenth_lies_between_the_two_limits_in_a_bag(self):
-        found = self.answer("sugar_maple", Way.PAPER_BAG)
-        self.assertLess(found.true_m, found.rules[School.TENTH])
-        self.assertGreater(found.crack_m, found.rules[School.TENTH])
-        self.assertAlmostEqual(found.chosen_m, 0.025, delta=0.003)
-        self.assertTrue(found.between)
+        answer = self.answer("sugar_maple", Way.PAPER_BAG)
+        self.assertLess(answer.true_m, answer.rules[School.TENTH])
+        self.assertGreater(answer.crack_m, answer.rules[School.TENTH])
+        self.assertAlmostEqual(answer.chosen_m, 0.025, delta=0.003)
+        self.assertTrue(answer.between)
 
     def test_on_an_open_shelf_in_a_heated_room_every_wall_of_green_oak_is_asked_too_much(self):
         self.assertEqual(self.answer("white_oak", Way.SHELF).crack_m, 0.0)
@@ -228,6 +228,6 @@ class HowThick(SimpleTestCase):
 
     def test_the_rules_differ_as_their_schools_do(self):
         k = ratios(shrinkage_of(species_named("american_beech")), 0.6, 0.08)
-        found = rules(Bowl(0.3, 0.12, 0.03), k)
-        self.assertGreater(found[School.LIVELY], found[School.TENTH])
-        self.assertAlmostEqual(found[School.INCH], 0.0254)
+        result = rules(Bowl(0.3, 0.12, 0.03), k)
+        self.assertGreater(result[School.LIVELY], result[School.TENTH])
+        self.assertAlmostEqual(result[School.INCH], 0.0254)

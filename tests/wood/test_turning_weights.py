@@ -66,12 +66,12 @@ def made(chance: np.random.Generator) -> Made:
     return Made(bowl, figures, air, dry * (1 + mean), rest, dry * (1 + float(np.mean(level[int(rest) : int(rest) + 28]))))
 
 
-def log_of(one: Made, chance: np.random.Generator, until: float, slips: bool) -> tuple[np.ndarray, np.ndarray]:
+def log_of(made_kind: Made, chance: np.random.Generator, until: float, slips: bool) -> tuple[np.ndarray, np.ndarray]:
     days = np.concatenate([[0], np.cumsum(chance.choice([1, 1, 2, 3], size=600))])
     days = days[days <= max(until, 3)]
     if days.size > 30:
         days = np.concatenate([[0], np.sort(chance.choice(days[1:], 29, replace=False))])
-    masses = np.round(np.interp(days, np.arange(one.masses.size), one.masses) * (1 + chance.normal(0, 0.0015, days.size)), 3)
+    masses = np.round(np.interp(days, np.arange(made_kind.masses.size), made_kind.masses) * (1 + chance.normal(0, 0.0015, days.size)), 3)
     if slips and days.size > 7:
         masses[chance.integers(2, days.size)] *= chance.choice([10, 0.1, 1.4])
     return days, masses
@@ -84,30 +84,30 @@ class ForecastsFromTheFirstThird(SimpleTestCase):
         chance = np.random.default_rng(20)
         cls.found = []
         for number in range(28):
-            one = made(chance)
-            days, masses = log_of(one, chance, one.rest / 3, slips=number % 3 == 0)
+            first = made(chance)
+            days, masses = log_of(first, chance, first.rest / 3, slips=number % 3 == 0)
             if days.size >= 6:
-                cls.found.append((one, weighed(Weights(days, masses, bowl=one.bowl), one.figures, one.air)))
+                cls.found.append((first, weighed(Weights(days, masses, bowl=first.bowl), first.figures, first.air)))
 
     def test_the_final_weight_is_right_within_three_per_cent(self):
-        off = np.array([abs(told.rest_kg.best / one.final - 1) for one, told in self.found])
+        off = np.array([abs(answer.rest_kg.best / item.final - 1) for item, answer in self.found])
         self.assertGreaterEqual(np.mean(off <= 0.03), 0.9, off)
 
     def test_the_day_it_comes_to_rest_is_mostly_right_within_fifteen_per_cent(self):
-        off = np.array([abs(told.rest_day.best / one.rest - 1) for one, told in self.found])
+        off = np.array([abs(answer.rest_day.best / item.rest - 1) for item, answer in self.found])
         self.assertLess(np.median(off), 0.11, off)
         self.assertGreaterEqual(np.mean(off <= 0.15), 0.6, off)
 
     def test_the_bands_hold_what_they_promise(self):
-        final = np.mean([told.rest_kg.low <= one.final <= told.rest_kg.high for one, told in self.found])
-        day = np.mean([told.rest_day.low <= one.rest <= told.rest_day.high for one, told in self.found])
+        final = np.mean([answer.rest_kg.low <= item.final <= answer.rest_kg.high for item, answer in self.found])
+        day = np.mean([answer.rest_day.low <= item.rest <= answer.rest_day.high for item, answer in self.found])
         self.assertGreaterEqual(final, 0.65)
         self.assertGreaterEqual(day, 0.65)
 
     def test_no_green_bowl_is_ever_said_to_be_dry(self):
-        for one, told in self.found:
-            self.assertEqual(told.state, State.FALLING)
-            self.assertGreater(told.start.low, 0.3, one.figures.stands_on)
+        for item, answer in self.found:
+            self.assertEqual(answer.state, State.FALLING)
+            self.assertGreater(answer.start.low, 0.3, item.figures.stands_on)
 
 
 class WhatAWeightLogSays(SimpleTestCase):
@@ -123,22 +123,22 @@ class WhatAWeightLogSays(SimpleTestCase):
         rest = self.one.rest
         widths = []
         for days in ([0.0], np.linspace(0, rest / 4, 5).round(), np.linspace(0, rest, 16).round()):
-            told = self.told(np.unique(days))
-            widths.append((told.rest_kg.high - told.rest_kg.low) / told.rest_kg.best)
+            answer = self.told(np.unique(days))
+            widths.append((answer.rest_kg.high - answer.rest_kg.low) / answer.rest_kg.best)
         self.assertGreater(widths[0], 0.10)
         self.assertLess(widths[2], 0.03)
         self.assertEqual(sorted(widths, reverse=True), widths)
 
     def test_a_green_blank_never_reads_dry_or_below_nothing(self):
-        told = self.told([0.0, 1.0])
-        self.assertGreater(told.moisture.low, 0.3)
-        self.assertLess(told.moisture.low, told.moisture.best)
+        answer = self.told([0.0, 1.0])
+        self.assertGreater(answer.moisture.low, 0.3)
+        self.assertLess(answer.moisture.low, answer.moisture.best)
 
     def test_flat_at_its_place_is_done(self):
         days = np.concatenate([np.linspace(0, self.one.rest, 12).round(), self.one.rest + np.array([20, 30, 45])])
-        told = self.told(np.unique(days.round()))
-        self.assertEqual(told.state, State.FLAT)
-        self.assertAlmostEqual(told.last_kg / told.rest_kg.best, 1.0, delta=0.02)
+        answer = self.told(np.unique(days.round()))
+        self.assertEqual(answer.state, State.FLAT)
+        self.assertAlmostEqual(answer.last_kg / answer.rest_kg.best, 1.0, delta=0.02)
 
     def test_a_bowl_at_rest_follows_its_room_and_stays_at_rest(self):
         outdoors = pattern("four_seasons").year.starting(120)
@@ -152,9 +152,9 @@ class WhatAWeightLogSays(SimpleTestCase):
         states = {}
         for upto in (150, 200, 250, 300):
             there = days <= upto
-            told = weighed(Weights(days[there], np.round(masses[there], 3), bowl=bowl), figures, air)
-            states[upto] = told.state
-            self.assertAlmostEqual(told.rest_kg.best / told.last_kg, 1.0, delta=0.02)
+            answer = weighed(Weights(days[there], np.round(masses[there], 3), bowl=bowl), figures, air)
+            states[upto] = answer.state
+            self.assertAlmostEqual(answer.rest_kg.best / answer.last_kg, 1.0, delta=0.02)
         self.assertEqual(set(states.values()), {State.FLAT}, states)
 
     def test_still_falling_is_not_flat_because_two_weighings_agree(self):
@@ -165,15 +165,15 @@ class WhatAWeightLogSays(SimpleTestCase):
         days = np.unique(np.linspace(0, self.one.rest, 10).round())
         masses = np.interp(days, np.arange(self.one.masses.size), self.one.masses)
         back = masses[-1] * np.array([0.955, 0.965, 0.975, 0.985])
-        told = self.told([*days, *(days[-1] + np.array([4, 7, 11, 16]))], [*masses, *back])
-        self.assertEqual(told.state, State.RISING)
+        answer = self.told([*days, *(days[-1] + np.array([4, 7, 11, 16]))], [*masses, *back])
+        self.assertEqual(answer.state, State.RISING)
 
     def test_a_bowl_that_stands_still_while_it_is_wet_has_stalled(self):
         wet = self.one.masses[0] * 0.93
         days = [0, 2, 4, 6, *range(10, 60, 7)]
         masses = [self.one.masses[0], self.one.masses[0] * 0.97, wet * 1.01, wet, *[wet * 0.999] * 8]
-        told = self.told(days, masses, dry_mass_kg=float(self.one.final / 1.1))
-        self.assertEqual(told.state, State.STALLED)
+        answer = self.told(days, masses, dry_mass_kg=float(self.one.final / 1.1))
+        self.assertEqual(answer.state, State.STALLED)
 
     def test_slips_are_named_and_do_not_count(self):
         days = np.linspace(0, self.one.rest * 0.7, 14).round()
@@ -182,23 +182,23 @@ class WhatAWeightLogSays(SimpleTestCase):
         for position, factor in ((6, 10.0), (9, 0.1), (13, 10.0), (4, 1.5), (0, 10.0)):
             slipped = masses.copy()
             slipped[position] *= factor
-            told = self.told(days, slipped)
-            self.assertEqual(told.absurd, (position,), (position, factor))
-            self.assertAlmostEqual(told.rest_kg.best / right.rest_kg.best, 1.0, delta=0.02)
+            answer = self.told(days, slipped)
+            self.assertEqual(answer.absurd, (position,), (position, factor))
+            self.assertAlmostEqual(answer.rest_kg.best / right.rest_kg.best, 1.0, delta=0.02)
 
     def test_size_unknown_it_still_says_something_that_holds(self):
         days = np.unique(np.linspace(0, self.one.rest / 2, 12).round())
-        told = weighed(Weights(days, np.interp(days, np.arange(self.one.masses.size), self.one.masses)), self.one.figures, self.one.air)
-        self.assertAlmostEqual(told.rest_kg.best / self.one.final, 1.0, delta=0.05)
+        answer = weighed(Weights(days, np.interp(days, np.arange(self.one.masses.size), self.one.masses)), self.one.figures, self.one.air)
+        self.assertAlmostEqual(answer.rest_kg.best / self.one.final, 1.0, delta=0.05)
 
     def test_the_order_of_the_log_does_not_matter(self):
         days = np.linspace(0, self.one.rest / 2, 9).round()
         masses = np.interp(days, np.arange(self.one.masses.size), self.one.masses)
-        one, other = self.told(days, masses), self.told(days[::-1], masses[::-1])
-        self.assertAlmostEqual(one.rest_kg.best, other.rest_kg.best, places=9)
+        first, other = self.told(days, masses), self.told(days[::-1], masses[::-1])
+        self.assertAlmostEqual(first.rest_kg.best, other.rest_kg.best, places=9)
 
     def test_what_an_absurd_weight_may_come_from(self):
-        for mass, expected, found in (
+        for mass, expected, result in (
             (8.15, 0.815, Slip.DECIMAL),
             (0.0815, 0.815, Slip.DECIMAL),
             (28.3 * 0.815, 0.815, Slip.UNIT),
@@ -207,7 +207,7 @@ class WhatAWeightLogSays(SimpleTestCase):
             (0.80, 0.815, None),
             (0.5, 0.815, Slip.OTHER),
         ):
-            self.assertEqual(slip(mass, expected), found, mass)
+            self.assertEqual(slip(mass, expected), result, mass)
 
     def test_nothing_and_nonsense_are_refused(self):
         for days, masses in (([], []), ([0.0], [0.0]), ([0.0], [math.nan]), ([0.0, 1.0], [1.0])):

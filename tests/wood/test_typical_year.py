@@ -83,7 +83,7 @@ class WeatherFile(unittest.TestCase):
         good = weather_file()
         hot = good[500].split(",")
         hot[6] = "450"
-        for lines, told in (
+        for lines, texts in (
             (["month,t,rh"], "must begin with LOCATION"),
             (HEADER[:4], "ends within its header"),
             (good[:4000], "may have been cut short"),
@@ -93,7 +93,7 @@ class WeatherFile(unittest.TestCase):
             (weather_file(line501=good[500].replace(",70,", ",damp,")), "line 501: a value that is not a number"),
             (weather_file(line501=good[500].replace("1999,1,", "1999,13,")), "line 501: there is no such day"),
         ):
-            with self.subTest(told), self.assertRaisesRegex(CannotRead, told):
+            with self.subTest(texts), self.assertRaisesRegex(CannotRead, texts):
                 from_epw(lines)
 
 
@@ -123,7 +123,7 @@ class Table(unittest.TestCase):
             self.assertEqual(humidities, (0.8,) * 12)
 
     def test_eleven_months_a_month_twice_formulas_and_nonsense_are_said_by_row(self):
-        for text, told in (
+        for text, lines in (
             ("\n".join(self.rows[:11]), "11 months where twelve belong; missing: Dec"),
             ("\n".join([*self.rows[:11], self.rows[3]]), "row 12: Apr stands there twice"),
             ("\n".join([*self.rows[:5], "6;=CMD()|'/c calc'!A0;80"]), "row 6: the temperature"),
@@ -133,7 +133,7 @@ class Table(unittest.TestCase):
             ("\n".join(self.rows * 9), "twice"),
             ("", "0 months"),
         ):
-            with self.subTest(told), self.assertRaisesRegex(CannotRead, told):
+            with self.subTest(lines), self.assertRaisesRegex(CannotRead, lines):
                 from_table(text)
 
     def test_every_usual_encoding_is_read_and_others_are_refused(self):

@@ -121,7 +121,7 @@ def compare(temperature_c: float, instruments: Sequence[Shown], remembered: floa
     for instrument in instruments:
         check_range("relative_humidity", instrument.relative_humidity, 0.0, 1.0)
         check_range("tolerance", instrument.tolerance, 1e-4, 0.5)
-    by_humidity = sorted(instruments, key=lambda one: one.relative_humidity)
+    by_humidity = sorted(instruments, key=lambda instrument: instrument.relative_humidity)
     low, high = by_humidity[0], by_humidity[-1]
     difference = high.relative_humidity - low.relative_humidity
     worth = float(sorption.emc(temperature_c, high.relative_humidity)) - float(sorption.emc(temperature_c, low.relative_humidity))
@@ -129,12 +129,16 @@ def compare(temperature_c: float, instruments: Sequence[Shown], remembered: floa
     if remembered is not None:
         check_range("remembered", remembered, 0.0, 1.0)
         heard.append(Shown("", remembered, MEMORY_TOLERANCE))
-    weights = [one.tolerance**-2 for one in heard]
-    best = sum(weight * one.relative_humidity for weight, one in zip(weights, heard, strict=True)) / sum(weights)
-    surest, second = sorted(instruments, key=lambda one: one.tolerance)[:2]
+    weights = [reading.tolerance**-2 for reading in heard]
+    best = sum(weight * reading.relative_humidity for weight, reading in zip(weights, heard, strict=True)) / sum(weights)
+    surest, second = sorted(instruments, key=lambda instrument: instrument.tolerance)[:2]
     agree = difference <= math.hypot(low.tolerance, high.tolerance)
     believed = surest.name if surest.tolerance < 0.75 * second.tolerance else ""
-    near = [one.name for one in instruments if remembered is not None and abs(one.relative_humidity - remembered) <= MEMORY_TOLERANCE]
+    near = [
+        instrument.name
+        for instrument in instruments
+        if remembered is not None and abs(instrument.relative_humidity - remembered) <= MEMORY_TOLERANCE
+    ]
     by_memory = not agree and not believed and len(near) == 1
     return Comparison(
         difference=difference,

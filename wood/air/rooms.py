@@ -83,7 +83,7 @@ DWELLING = Room()
 UNHEATED = Room(None, 0.0, air_changes=LEAKY)
 
 
-def room(outdoors: AirSeries, kept: Room) -> AirSeries:
+def room(outdoors: AirSeries, room: Room) -> AirSeries:
     """The air of a room from the air outdoors, hour by hour.
 
     Args:
@@ -102,18 +102,18 @@ def room(outdoors: AirSeries, kept: Room) -> AirSeries:
     counts = np.bincount(day)
     outside_c = np.bincount(day, outdoors.temperature_c) / counts
     vapour = np.bincount(day, outdoors.relative_humidity * saturation_concentration(outdoors.temperature_c)) / counts
-    inside_c, heating, cooling = _temperatures(_evened(outside_c, goes_round), kept)
-    vapour = _vapour(vapour, outside_c, inside_c, cooling, kept, goes_round=goes_round)
+    inside_c, heating, cooling = _temperatures(_evened(outside_c, goes_round), room)
+    vapour = _vapour(vapour, outside_c, inside_c, cooling, room, goes_round=goes_round)
 
     t = _between_days(inside_c, day, per_day)
     free = np.clip(1.0 - _between_days((heating | (cooling > 0)).astype(float), day, per_day), 0.0, 1.0)
     t = t + INDOOR_SWING * free * (outdoors.temperature_c - outside_c[day])
-    t = np.clip(t, kept.heated_to_c, kept.cooled_to_c)
+    t = np.clip(t, room.heated_to_c, room.cooled_to_c)
     concentration = _between_days(vapour, day, per_day)
-    humidity = np.clip(concentration / np.asarray(saturation_concentration(t)), kept.at_least, min(kept.at_most, WETTEST))
-    if kept.floor_warmer_c:
+    humidity = np.clip(concentration / np.asarray(saturation_concentration(t)), room.at_least, min(room.at_most, WETTEST))
+    if room.floor_warmer_c:
         # On a warm floor the same vapour is drier air.
-        on_floor = t + kept.floor_warmer_c * _between_days(heating.astype(float), day, per_day)
+        on_floor = t + room.floor_warmer_c * _between_days(heating.astype(float), day, per_day)
         humidity = humidity * np.asarray(saturation_concentration(t)) / np.asarray(saturation_concentration(on_floor))
         t = on_floor
     return replace(outdoors, temperature_c=t, relative_humidity=np.clip(humidity, 0.0, WETTEST), wind_m_s=np.full(size, STILL_AIR_M_S))
@@ -138,33 +138,33 @@ def _evened(by_day: np.ndarray, goes_round: bool) -> np.ndarray:
     return np.convolve(np.concatenate([before, by_day]), np.full(THERMAL_DAYS, 1 / THERMAL_DAYS), mode="valid")
 
 
-def _temperatures(outside_c: np.ndarray, kept: Room) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
+def _temperatures(outside_c: np.ndarray, room: Room) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
     """Each day's indoor temperature, whether it is heated, and the share of the time that a cooler runs."""
     still, idle = np.zeros(outside_c.size), np.zeros(outside_c.size, bool)
-    if kept.heated_to_c is None and kept.cooled_to_c is None:
+    if room.heated_to_c is None and room.cooled_to_c is None:
         return outside_c + SHED_WARMTH_C, idle, still
     shut = outside_c + SHUT_WARMTH_C
     free = shut - (SHUT_WARMTH_C - OPEN_WARMTH_C) * np.clip((shut - TOO_WARM_C) / TOO_WARM_RANGE_C, 0.0, 1.0)
-    heating = idle if kept.heated_to_c is None else free < kept.heated_to_c
-    inside = free if kept.heated_to_c is None else np.maximum(free, kept.heated_to_c)
-    if kept.cooled_to_c is None:
+    heating = idle if room.heated_to_c is None else free < room.heated_to_c
+    inside = free if room.heated_to_c is None else np.maximum(free, room.heated_to_c)
+    if room.cooled_to_c is None:
         return inside, heating, still
-    runs = np.where(free > kept.cooled_to_c, np.clip((shut - kept.cooled_to_c) / FULL_COOLING_K, 0.0, 1.0), 0.0)
-    return np.minimum(inside, kept.cooled_to_c), heating, runs
+    runs = np.where(free > room.cooled_to_c, np.clip((shut - room.cooled_to_c) / FULL_COOLING_K, 0.0, 1.0), 0.0)
+    return np.minimum(inside, room.cooled_to_c), heating, runs
 
 
 def _vapour(
-    outside: np.ndarray, outside_c: np.ndarray, inside_c: np.ndarray, cooling: np.ndarray, kept: Room, *, goes_round: bool
+    outside: np.ndarray, outside_c: np.ndarray, inside_c: np.ndarray, cooling: np.ndarray, room: Room, *, goes_round: bool
 ) -> np.ndarray:
     """Vapour indoors by the day, kg/m³: a balance of exchange, gains, coil and set points, held back by what walls and goods store."""
-    exchange = kept.air_changes * (1 + LIFT_PER_K * np.clip(inside_c - outside_c, 0.0, 30.0))
-    if kept.heated_to_c is not None or kept.cooled_to_c is not None:
+    exchange = room.air_changes * (1 + LIFT_PER_K * np.clip(inside_c - outside_c, 0.0, 30.0))
+    if room.heated_to_c is not None or room.cooled_to_c is not None:
         opened = np.clip((outside_c - OPENED_FROM_C) / (OPENED_AT_C - OPENED_FROM_C), 0.0, 1.0)
-        exchange = exchange + np.where(cooling > 0, 0.0, opened) * max(OPEN_WINDOWS - kept.air_changes, 0.0)
+        exchange = exchange + np.where(cooling > 0, 0.0, opened) * max(OPEN_WINDOWS - room.air_changes, 0.0)
     saturated = np.asarray(saturation_concentration(inside_c))
     density = SEA_LEVEL_PRESSURE_PA / (287.0 * (inside_c + 273.15))
     # The gain is said of shut windows; what makes it, people and work, stays the same when they are opened.
-    made = kept.moisture_gain * density * kept.air_changes
+    made = room.moisture_gain * density * room.air_changes
     coil = float(saturation_concentration(COIL_C))
     passed = COIL_AIR_CHANGES * cooling
     plain = (exchange * outside + made) / exchange
@@ -172,7 +172,7 @@ def _vapour(
     # A coil takes vapour only from air that is damper than its own surface.
     heading = np.where(plain > coil, np.maximum(cooled, coil), plain)
     kept_share = np.exp(-24.0 * (exchange + passed) / BUFFER)
-    low, high = kept.at_least * saturated, min(kept.at_most, WETTEST) * saturated
+    low, high = room.at_least * saturated, min(room.at_most, WETTEST) * saturated
     result = np.empty(outside.size)
     now = float(np.clip(heading[0], low[0], high[0]))
     for _ in range(2 if goes_round else 1):

@@ -117,13 +117,13 @@ def _clearness(hours: np.ndarray, latitude_deg: float | None) -> tuple[float, ..
     """The share of the sun that reached the ground in each month; nothing where the file does not tell it of the whole year."""
     if latitude_deg is None:
         return ()
-    found = []
+    results = []
     for month, day in enumerate(MEAN_DAYS, start=1):
         sun = hours[hours[:, 0] == month, 5]
         if np.isnan(sun).mean() > MISSING_SHARE or not np.nansum(sun):
             return ()
-        found.append(float(np.clip(np.nanmean(sun) * 24 / 1000 / outside_kwh_m2(latitude_deg, day), *CLEARNESS)))
-    return tuple(found)
+        results.append(float(np.clip(np.nanmean(sun) * 24 / 1000 / outside_kwh_m2(latitude_deg, day), *CLEARNESS)))
+    return tuple(results)
 
 
 def _felt_humidity(rows: np.ndarray) -> float:

@@ -136,12 +136,12 @@ def choices(book: Iterable[Species], exposure: Exposure, least_hardness_n: float
     """
     check_range("least_hardness_n", least_hardness_n, 0.0, 30_000.0, " N")
     hard = _hardnesses()
-    found = []
+    results = []
     for species in book:
         known, hardness, moves = durability_of(species), hard.get(species.key), movement_of(species)
         if least_hardness_n and (hardness is None or hardness < least_hardness_n):
             continue
         quarter = movement_of(species, 90.0)
         ratio = moves / quarter if moves is not None and quarter else None
-        found.append(Choice(species, known, suits(known, exposure), moves, ratio, hardness))
-    return sorted(found, key=lambda one: (GOOD[one.suits], one.moves is None, one.moves or 0.0, one.species.common_name))
+        results.append(Choice(species, known, suits(known, exposure), moves, ratio, hardness))
+    return sorted(results, key=lambda item: (GOOD[item.suits], item.moves is None, item.moves or 0.0, item.species.common_name))

@@ -62,20 +62,20 @@ def latest(boards: Sequence[Ready]) -> Latest:
     """
     check_range("boards", len(boards), 1, 10_000)
     # What is there already delays nothing, and one board alone keeps its own day.
-    waiting = [n for n, one in enumerate(boards) if np.max(one.members) > 0 or one.days > 0]
+    waiting = [n for n, item in enumerate(boards) if np.max(item.members) > 0 or item.days > 0]
     if not waiting:
         return Latest(0.0, 0.0, 0.0, 0)
     which = max(waiting, key=lambda n: boards[n].days)
     if len(waiting) == 1:
         return Latest(boards[which].days, boards[which].low, boards[which].high, which)
     boards, last = [boards[n] for n in waiting], boards[which]
-    looks = np.unique(np.concatenate([np.asarray(one.members, float) for one in boards]))
+    looks = np.unique(np.concatenate([np.asarray(board.members, float) for board in boards]))
     looks = looks[np.isfinite(looks)]
     if not looks.size:
         return Latest(np.inf, np.inf, np.inf, which)
     chance = np.ones(looks.size)
-    for one in boards:
-        chance *= share_by(one.members, looks)
+    for board in boards:
+        chance *= share_by(board.members, looks)
 
     def by(share: float) -> float:
         position = int(np.searchsorted(chance, share - 1e-12))

@@ -136,11 +136,11 @@ def panel(staves: Sequence[Stave], moisture_from: float, moisture_to: float) -> 
     laid: list[Laid] = []
     joint, direction = np.zeros(2), 0.0
     for stave in staves:
-        one = stave.settled(moisture_from, moisture_to)
-        left, right, lean_left, lean_right = _edges(one, stave)
+        settled = stave.settled(moisture_from, moisture_to)
+        left, right, lean_left, lean_right = _edges(settled, stave)
         # The left edge is put on the right edge of the one before: its middle on the joint, standing as that one stood.
         turn = direction - lean_left
-        placed = Laid(one, turn, (0.0, 0.0))
+        placed = Laid(settled, turn, (0.0, 0.0))
         at = joint - placed.moved(left[None])[0]
         placed = replace(placed, at=(float(at[0]), float(at[1])))
         laid.append(placed)
@@ -148,7 +148,7 @@ def panel(staves: Sequence[Stave], moisture_from: float, moisture_to: float) -> 
     return _levelled(laid)
 
 
-def _edges(one: Section, stave: Stave) -> tuple[Array, Array, float, float]:
+def _edges(section: Section, stave: Stave) -> tuple[Array, Array, float, float]:
     """The middles of a settled board's left and right edges, and how far each has turned from upright."""
     corners = np.array(
         [
@@ -158,12 +158,12 @@ def _edges(one: Section, stave: Stave) -> tuple[Array, Array, float, float]:
             (-stave.width_m / 2, stave.thickness_m / 2),
         ]
     )
-    sides = one.after.shape[0] // 4
-    if one.encloses_pith:
+    sides = section.after.shape[0] // 4
+    if section.encloses_pith:
         # A board round its pith has a split and no order of its own; its corners are the outermost points.
-        after = np.array([one.after[np.argmax(one.after @ corner)] for corner in corners])
+        after = np.array([section.after[np.argmax(section.after @ corner)] for corner in corners])
     else:
-        after = one.after[[0, sides, 2 * sides, 3 * sides]]
+        after = section.after[[0, sides, 2 * sides, 3 * sides]]
     low_left, low_right, up_right, up_left = after
 
     def lean(up: Array, low: Array) -> float:
@@ -174,26 +174,26 @@ def _edges(one: Section, stave: Stave) -> tuple[Array, Array, float, float]:
 
 def _levelled(laid: Sequence[Laid]) -> PanelSection:
     """The panel turned so that its ends lie level, and measured."""
-    tops = [_top(one) for one in laid]
+    tops = [_top(placement) for placement in laid]
     left, right = tops[0][0], tops[-1][-1]
     tilt = math.atan2(right[1] - left[1], right[0] - left[0])
     back = Laid(laid[0].section, -tilt, (0.0, 0.0))
     turned = []
-    for one in laid:
-        x, y = back.moved(np.array([one.at]))[0]
-        turned.append(replace(one, turn_rad=one.turn_rad - tilt, at=(float(x), float(y))))
-    outlines = [one.outline for one in turned]
+    for placement in laid:
+        x, y = back.moved(np.array([placement.at]))[0]
+        turned.append(replace(placement, turn_rad=placement.turn_rad - tilt, at=(float(x), float(y))))
+    outlines = [board.outline for board in turned]
     middle = (np.concatenate(outlines).max(axis=0) + np.concatenate(outlines).min(axis=0)) / 2
-    turned = [replace(one, at=(one.at[0] - float(middle[0]), one.at[1] - float(middle[1]))) for one in turned]
-    outlines = [one.outline for one in turned]
-    tops, bottoms = [_top(one) for one in turned], [_bottom(one) for one in turned]
+    turned = [replace(board, at=(board.at[0] - float(middle[0]), board.at[1] - float(middle[1]))) for board in turned]
+    outlines = [board.outline for board in turned]
+    tops, bottoms = [_top(board) for board in turned], [_bottom(board) for board in turned]
     top, bottom = np.concatenate(tops), np.concatenate(bottoms)
     ends = (tops[0][0][1] + tops[-1][-1][1]) / 2
     # The bow is that of the line of joints; between them each board waves by itself.
-    joints = np.array([tops[0][0], *(one[-1] for one in tops)])
+    joints = np.array([tops[0][0], *(top[-1] for top in tops)])
     heights = joints[:, 1] - ends
     bow = float(heights[np.argmax(np.abs(heights))]) if len(laid) > 1 else 0.0
-    waves = [_sag(one) for one in tops]
+    waves = [_sag(top) for top in tops]
     return PanelSection(
         tuple(turned),
         float(np.ptp(np.concatenate(outlines)[:, 0])),
@@ -203,19 +203,19 @@ def _levelled(laid: Sequence[Laid]) -> PanelSection:
     )
 
 
-def _top(one: Laid) -> Array:
+def _top(placed: Laid) -> Array:
     """The upper face of a board as it lies, from left to right."""
-    outline = one.outline
-    if one.section.encloses_pith:
+    outline = placed.outline
+    if placed.section.encloses_pith:
         return _upper(outline)
     side = outline.shape[0] // 4
     return outline[2 * side : 3 * side + 1][::-1]
 
 
-def _bottom(one: Laid) -> Array:
+def _bottom(placed: Laid) -> Array:
     """Its lower face."""
-    outline = one.outline
-    if one.section.encloses_pith:
+    outline = placed.outline
+    if placed.section.encloses_pith:
         return np.asarray(_upper(outline * (1, -1)) * (1, -1))
     return outline[: outline.shape[0] // 4 + 1]
 
@@ -248,7 +248,7 @@ def by_school(staves: Sequence[Stave], school: School) -> list[Stave]:
     """The same boards in the same order, turned over as a school has them; quarter-sawn ones have no side to speak of and are turned,
     too.
     """
-    return [replace(one, bark_up=n % 2 == 0 if school is School.BY_TURNS else school is School.BARK_UP) for n, one in enumerate(staves)]
+    return [replace(item, bark_up=n % 2 == 0 if school is School.BY_TURNS else school is School.BARK_UP) for n, item in enumerate(staves)]
 
 
 @dataclass(frozen=True)

@@ -135,7 +135,7 @@ class Plan:
     missing: dict[str, int] = field(default_factory=dict)
 
     def on(self, board: str) -> list[Placed]:
-        return [one for one in self.placed if one.board == board]
+        return [placement for placement in self.placed if placement.board == board]
 
 
 def suggest(boards: Sequence[Board], needs: Sequence[Need], kerf_m: float, begun: Sequence[Placed] = ()) -> Plan:
@@ -154,9 +154,9 @@ def suggest(boards: Sequence[Board], needs: Sequence[Need], kerf_m: float, begun
     check_range("boards", len(boards), 0, MOST_BOARDS)
     check_range("parts", sum(need.count for need in needs), 0, MOST_PARTS)
     check_range("kerf_m", kerf_m, *KERF_M, " m")
-    taken = {one.board for one in begun}
+    taken = {item.board for item in begun}
     free = [board for board in boards if board.key not in taken]
-    wanted = {need.key: need.count - sum(one.need == need.key for one in begun) for need in needs}
+    wanted = {need.key: need.count - sum(item.need == need.key for item in begun) for need in needs}
     open_needs = [need for need in needs if wanted[need.key] > 0]
     if not free or not open_needs:
         return Plan(tuple(begun), {key: count for key, count in wanted.items() if count > 0})
@@ -188,7 +188,9 @@ def _ways(boards: Sequence[Board], needs: Sequence[Need], wanted: dict[str, int]
     sizes = np.array([(need.length_m, need.width_m) for need in needs])
     counts = np.array([wanted[need.key] for need in needs])
     may = np.array([[need.boards is None or board.key in need.boards for need in needs] for board in boards])
-    bad = np.array([(one.x0, one.x1, one.y0, one.y1) for board in boards for one in board.kept_out], float).reshape(-1, 4)
+    bad = np.array(
+        [(keep_out.x0, keep_out.x1, keep_out.y0, keep_out.y1) for board in boards for keep_out in board.kept_out], float
+    ).reshape(-1, 4)
     begins = np.cumsum([0, *(len(board.kept_out) for board in boards)])
     shapes = np.array([(board.length_m, board.width_m, board.dear) for board in boards])
     most = int(min(counts.sum(), MOST_ON_A_BOARD))
@@ -197,7 +199,7 @@ def _ways(boards: Sequence[Board], needs: Sequence[Need], wanted: dict[str, int]
     written = layout_kernel.rounds(
         SEED, shapes, begins, bad, may, sizes, counts, kerf, TRIES, min(len(boards) * 2, BOARDS_A_STEP), of_board, of_round, yields, placed
     )
-    found = [
+    results = [
         _Way(
             int(b),
             [(float(c), float(x), float(y)) for c, x, y in way[:n]],
@@ -206,12 +208,12 @@ def _ways(boards: Sequence[Board], needs: Sequence[Need], wanted: dict[str, int]
         )
         for b, r, n, way in zip(of_board[:written], of_round[:written], yields[:written], placed[:written], strict=True)
     ]
-    costs = {r: _cost(boards, needs, counts, [way for way in found if way.round == r]) for r in {way.round for way in found}}
+    costs = {r: _cost(boards, needs, counts, [way for way in results if way.round == r]) for r in {way.round for way in results}}
     best = sorted(costs, key=costs.__getitem__)[:BEST_ROUNDS]
-    told: dict[tuple[int, bytes], _Way] = {}
-    for way in sorted((way for way in found if way.round in best), key=lambda way: best.index(way.round)):
-        told.setdefault((way.board, way.yields.tobytes()), way)
-    return list(told.values())
+    answer: dict[tuple[int, bytes], _Way] = {}
+    for way in sorted((way for way in results if way.round in best), key=lambda way: best.index(way.round)):
+        answer.setdefault((way.board, way.yields.tobytes()), way)
+    return list(answer.values())
 
 
 def _cost(boards: Sequence[Board], needs: Sequence[Need], counts: np.ndarray, ways: Sequence[_Way]) -> float:
@@ -258,5 +260,5 @@ def _choose(
     choices = [[way for way in ways if way.round == ways[0].round]]
     if solved.x is not None:
         choices.append([way for way, taken in zip(ways, solved.x, strict=False) if taken > 0.5])
-    best = min(choices, key=lambda one: _cost(boards, needs, counts, one))
+    best = min(choices, key=lambda choice: _cost(boards, needs, counts, choice))
     return [(boards[way.board], way.parts) for way in sorted(best, key=lambda way: way.board)]

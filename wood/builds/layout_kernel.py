@@ -105,7 +105,7 @@ def rounds(seed, boards, begins, bad, may, sizes, wanted, kerf, tries, looked_at
         # Each round has a mind of its own about large parts, long ones and wide ones.
         bent, leaning = np.random.uniform(0.2, 1.3), np.random.uniform(-0.6, 0.6)
         while left.sum() > 0 and unused.sum() > 0 and written < of_board.size:
-            most, found, board = 0.0, 0, -1
+            most, result, board = 0.0, 0, -1
             for _ in range(looked_at):
                 b = np.random.randint(boards.shape[0])
                 if unused[b] == 0:
@@ -123,15 +123,15 @@ def rounds(seed, boards, begins, bad, may, sizes, wanted, kerf, tries, looked_at
                         got += area[int(now[k, 0])]
                     full = got / (boards[b, 0] * boards[b, 1] * boards[b, 2])
                     if full > most:
-                        most, found, board = full, n, b
+                        most, result, board = full, n, b
                         best[:n] = now[:n]
             if board < 0:
                 unused[np.random.randint(boards.shape[0])] *= 0.0
                 continue
             unused[board] = 0
-            of_board[written], of_round[written], counts[written] = board, number, found
-            placed[written, :found] = best[:found]
-            for k in range(found):
+            of_board[written], of_round[written], counts[written] = board, number, result
+            placed[written, :result] = best[:result]
+            for k in range(result):
                 left[int(best[k, 0])] -= 1
             written += 1
         number += 1
@@ -142,14 +142,14 @@ def rounds(seed, boards, begins, bad, may, sizes, wanted, kerf, tries, looked_at
 
 def warm() -> None:
     """Compile, or load from the cache."""
-    one = np.array([[0.5, 0.5]])
+    first = np.array([[0.5, 0.5]])
     rounds(
         1,
         np.array([[1.0, 1.0, 1.0]]),
         np.array([0, 0]),
         np.zeros((0, 4)),
         np.ones((1, 1), np.bool_),
-        one,
+        first,
         np.array([1]),
         0.003,
         1,

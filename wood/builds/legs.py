@@ -74,5 +74,11 @@ def leg(side_m: float, ring_angle_deg: float, shrinkage: Shrinkage, moisture_fro
     check_range("moisture_from", moisture_from, 0.0, 1.0)
     check_range("moisture_to", moisture_to, 0.0, 1.0)
     ratios = section.size_ratios(shrinkage, moisture_from, moisture_to)
-    found = section.settled_board(side_m, side_m, *section.pith_for(ring_angle_deg, PITH_M), *ratios, rings=12)
-    return Leg(found, (face_of(ring_angle_deg), face_of(90 - ring_angle_deg)), found.width_m, found.thickness_m, found.diamond_m)
+    settled_board = section.settled_board(side_m, side_m, *section.pith_for(ring_angle_deg, PITH_M), *ratios, rings=12)
+    return Leg(
+        settled_board,
+        (face_of(ring_angle_deg), face_of(90 - ring_angle_deg)),
+        settled_board.width_m,
+        settled_board.thickness_m,
+        settled_board.diamond_m,
+    )

@@ -141,7 +141,7 @@ def _cup(depth: np.ndarray, moisture: np.ndarray, shrinkage: float, saturation: 
     was wetter (the beginning of ``depth``)."""
     thickness = depth[-1] - depth[0]
     mean = float(np.clip(moisture, 0, saturation).mean())
-    strain = np.array([size_ratio(shrinkage, float(one), mean, saturation) - 1 for one in np.clip(moisture, 0, saturation)])
+    strain = np.array([size_ratio(shrinkage, float(item), mean, saturation) - 1 for item in np.clip(moisture, 0, saturation)])
     middle = (depth[0] + depth[-1]) / 2
     bent = 12 / thickness**3 * float(np.trapezoid(strain * (depth - middle), depth))
     return bent * width_m**2 / 8

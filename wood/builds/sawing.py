@@ -35,8 +35,8 @@ def faults(board: Board, placed: Sequence[Placed], kerf_m: float) -> dict[int, F
     """
     check_range("kerf_m", kerf_m, *KERF_M, " m")
     wrong: dict[int, Fault] = {}
-    for n, one in enumerate(placed):
-        r = one.rect
+    for n, placement in enumerate(placed):
+        r = placement.rect
         if r.x0 < -NEAR or r.y0 < -NEAR or r.x1 > board.length_m + NEAR or r.y1 > board.width_m + NEAR:
             wrong[n] = Fault.OUTSIDE
         elif any(r.meets(bad) for bad in board.kept_out):
@@ -89,20 +89,20 @@ def sawn(board: Board, placed: Sequence[Placed], kerf_m: float) -> Sawn | None:
     check_range("kerf_m", kerf_m, *KERF_M, " m")
     cuts: list[Cut] = []
     leaves: list[Rect] = []
-    parts = [one.rect for one in placed]
+    parts = [placement.rect for placement in placed]
     if not _free(board.whole, parts, kerf_m, cuts, leaves):
         return None
-    got = sum(one.area_m2 for one in parts)
+    got = sum(part.area_m2 for part in parts)
     bad, pieces = 0.0, []
     for leaf in leaves:
-        inside = [_common(leaf, one) for one in board.kept_out if leaf.meets(one)]
+        inside = [_common(leaf, keep_out) for keep_out in board.kept_out if leaf.meets(keep_out)]
         bad += _union_m2(inside)
         clear = _largest_clear(leaf, inside)
         if clear is not None and clear.x1 - clear.x0 >= OFFCUT_LENGTH_M and clear.y1 - clear.y0 >= OFFCUT_WIDTH_M:
             pieces.append(clear)
     rest = sum(leaf.area_m2 for leaf in leaves)
-    good = sum(one.area_m2 for one in pieces)
-    ordered = tuple(sorted(pieces, key=lambda one: -one.area_m2))
+    good = sum(piece.area_m2 for piece in pieces)
+    ordered = tuple(sorted(pieces, key=lambda piece: -piece.area_m2))
     return Sawn(tuple(cuts), got, board.area_m2 - got - rest, good, rest - bad - good, bad, ordered)
 
 
@@ -117,8 +117,8 @@ def _free(piece: Rect, parts: list[Rect], kerf: float, cuts: list[Cut], leaves: 
     for across in (True, False):
         for at in _cuts_between(piece, parts, kerf, across):
             low, high = _halves(piece, at, kerf, across)
-            first = [one for one in parts if (one.x1 if across else one.y1) <= at + NEAR]
-            second = [one for one in parts if (one.x1 if across else one.y1) > at + NEAR]
+            first = [part for part in parts if (part.x1 if across else part.y1) <= at + NEAR]
+            second = [part for part in parts if (part.x1 if across else part.y1) > at + NEAR]
             cuts.append(Cut(across, at, piece))
             return _free(low, first, kerf, cuts, leaves) and _free(high, second, kerf, cuts, leaves)
     return False
@@ -127,7 +127,7 @@ def _free(piece: Rect, parts: list[Rect], kerf: float, cuts: list[Cut], leaves: 
 def _cuts_between(piece: Rect, parts: list[Rect], kerf: float, across: bool) -> list[float]:
     """Where a cut may run right through a piece between its parts, the first that frees something first."""
     low, high = (piece.x0, piece.x1) if across else (piece.y0, piece.y1)
-    spans = [(one.x0, one.x1) if across else (one.y0, one.y1) for one in parts]
+    spans = [(part.x0, part.x1) if across else (part.y0, part.y1) for part in parts]
     tried = sorted({end for _, end in spans if end < high - NEAR} | {begin - kerf for begin, _ in spans if begin > low + NEAR})
     return [at for at in tried if all(end <= at + NEAR or begin >= min(at + kerf, high) - NEAR for begin, end in spans)]
 
@@ -139,12 +139,12 @@ def _halves(piece: Rect, at: float, kerf: float, across: bool) -> tuple[Rect, Re
     return Rect(piece.x0, piece.x1, piece.y0, max(at, piece.y0)), Rect(piece.x0, piece.x1, min(at + kerf, piece.y1), piece.y1)
 
 
-def _same(one: Rect, other: Rect) -> bool:
-    return max(abs(one.x0 - other.x0), abs(one.x1 - other.x1), abs(one.y0 - other.y0), abs(one.y1 - other.y1)) < 1e-6
+def _same(rect: Rect, other: Rect) -> bool:
+    return max(abs(rect.x0 - other.x0), abs(rect.x1 - other.x1), abs(rect.y0 - other.y0), abs(rect.y1 - other.y1)) < 1e-6
 
 
-def _common(one: Rect, other: Rect) -> Rect:
-    return Rect(max(one.x0, other.x0), min(one.x1, other.x1), max(one.y0, other.y0), min(one.y1, other.y1))
+def _common(rect: Rect, other: Rect) -> Rect:
+    return Rect(max(rect.x0, other.x0), min(rect.x1, other.x1), max(rect.y0, other.y0), min(rect.y1, other.y1))
 
 
 def _edges(values: Iterable[float]) -> Array:
@@ -172,20 +172,20 @@ def _largest_clear(leaf: Rect, bad: Sequence[Rect]) -> Rect | None:
         _edges([leaf.y0, leaf.y1, *(y for r in bad for y in (r.y0, r.y1))]),
     )
     middle_x, middle_y = (xs[1:] + xs[:-1]) / 2, (ys[1:] + ys[:-1]) / 2
-    kept = np.zeros((middle_x.size, middle_y.size), bool)
+    saved = np.zeros((middle_x.size, middle_y.size), bool)
     for r in bad:
-        kept |= ((middle_x > r.x0) & (middle_x < r.x1))[:, None] & ((middle_y > r.y0) & (middle_y < r.y1))[None]
-    best, found = 0.0, None
+        saved |= ((middle_x > r.x0) & (middle_x < r.x1))[:, None] & ((middle_y > r.y0) & (middle_y < r.y1))[None]
+    best, result = 0.0, None
     for a in range(middle_x.size):
         # Rows that are clear over all columns from a on, as the columns are added.
         blocked = np.zeros(middle_y.size, bool)
         for b in range(a, middle_x.size):
-            blocked |= kept[b]
+            blocked |= saved[b]
             for c, d in _runs(~blocked):
                 area = (xs[b + 1] - xs[a]) * (ys[d] - ys[c])
                 if area > best:
-                    best, found = area, (xs[a], xs[b + 1], ys[c], ys[d])
-    return None if found is None else Rect(*(float(edge) for edge in found))
+                    best, result = area, (xs[a], xs[b + 1], ys[c], ys[d])
+    return None if result is None else Rect(*(float(edge) for edge in result))
 
 
 def _runs(clear: np.ndarray) -> list[tuple[int, int]]:

@@ -16,8 +16,8 @@ from wood.checks.yards import calendar, frozen, kilns, seasons, settling, settli
 __all__ = ["FITTED", "HELD_OUT", "TABLES", "Check", "Table", "all_tables", "settling_weeks"]
 
 TABLES: dict[str, Callable[[], Table]] = {
-    one.__name__: one
-    for one in (climates, interiors, yards, seasons, kilns, settling, calendar, stacking, frozen, damage, losses, numerics, resolution)
+    item.__name__: item
+    for item in (climates, interiors, yards, seasons, kilns, settling, calendar, stacking, frozen, damage, losses, numerics, resolution)
 }
 
 

@@ -41,8 +41,8 @@ def interiors() -> Table:
         ("Warm and humid, not cooled", "warm_humid", DWELLING, 11.0),
     )
     result = []
-    for name, key, kept, average in houses:
-        months = _monthly(rooms.room(pattern(key).year, kept)) * 100
+    for name, key, house, average in houses:
+        months = _monthly(rooms.room(pattern(key).year, house)) * 100
         result.append(Check(f"{name}: year's mean", float(months.mean()), average - 1, average + 1, "%", FITTED))
         result.append(Check(f"{name}: dampest month", float(months.max()), 0, 13.0, "%", FITTED))
     winter = _monthly(rooms.room(pattern("cold_winter").year, DWELLING)) * 100

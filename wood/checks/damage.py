@@ -69,21 +69,21 @@ def harsher(code: str, depression: int = 2, temperature: int = 1) -> str:
 
 def damage(every: int = 1) -> Table:
     """Surface checks: green wood on its own schedule, on a harsher one, and white oak carried to four places."""
-    found, rises = [], []
+    results, rises = [], []
     keys = [row["key"] for row in rows("kiln_schedules")]
     for key in keys[::every]:
         for name, thickness in (("4/4", FOUR_QUARTER_GREEN_M), ("8/4", EIGHT_QUARTER_GREEN_M)):
             try:
                 code = schedules.code_for(key, thickness)
-                own, hard = (charge(key, thickness, one) for one in (code, harsher(code)))
+                own, hard = (charge(key, thickness, item) for item in (code, harsher(code)))
                 at_home, abroad = (
-                    defects.surface_check(one.history, species_named(key), thickness, one.temperature_c) for one in (own, hard)
+                    defects.surface_check(item.history, species_named(key), thickness, item.temperature_c) for item in (own, hard)
                 )
             except WoodError:
                 continue
-            found.append(Check(f"{species_named(key).common_name}, {name}, {code}", at_home.worst, 0.0, 1.0, "", FITTED))
+            results.append(Check(f"{species_named(key).common_name}, {name}, {code}", at_home.worst, 0.0, 1.0, "", FITTED))
             rises.append(abroad.worst > 1)
-    found.append(
+    results.append(
         Check(
             "Share of them above 1 two depression classes and one temperature class harsher", float(np.mean(rises)), 0.45, 1.0, "", FITTED
         )
@@ -94,11 +94,11 @@ def damage(every: int = 1) -> Table:
         ("a usual spring yard", _yard("usual"), 0.4, 1.0),
         ("a sheltered spring stack", _yard("sheltered"), 0.0, 0.5),
     ):
-        found.append(Check(f"White oak, green, 4/4, in {name}", _oak(place), low, high, "", HELD_OUT))
+        results.append(Check(f"White oak, green, 4/4, in {name}", _oak(place), low, high, "", HELD_OUT))
     return Table(
         "Checks in the faces",
         "AH-188 schedules as the limit of what is safe",
-        tuple(found),
+        tuple(results),
         may_fail=2,
         note="Woods whose skin stays wet for days do not reach 1 on a harsher schedule: what limits those is not checking.",
     )
@@ -119,8 +119,8 @@ def losses() -> Table:
     """The mean loss until a third of the water is gone, on the species' own schedule, beside the published safe rate."""
     result = []
     for row in rows("safe_rates"):
-        one = charge(row["key"], FOUR_QUARTER_GREEN_M, schedules.code_for(row["key"], FOUR_QUARTER_GREEN_M))
-        risk = defects.surface_check(one.history, species_named(row["key"]), FOUR_QUARTER_GREEN_M, one.temperature_c)
+        first = charge(row["key"], FOUR_QUARTER_GREEN_M, schedules.code_for(row["key"], FOUR_QUARTER_GREEN_M))
+        risk = defects.surface_check(first.history, species_named(row["key"]), FOUR_QUARTER_GREEN_M, first.temperature_c)
         ratio = risk.cause["loss"] / risk.cause["safe"]
         result.append(Check(species_named(row["key"]).common_name, ratio, 0.6, 1.25, "of the safe rate", HELD_OUT))
     return Table("Daily loss on the own schedule", "AH-188 safe rates (fitted to neither)", tuple(result), may_fail=2)

@@ -39,13 +39,13 @@ def yards(every: int = 1) -> Table:
 
 def seasons(every: int = 1) -> Table:
     """One-inch stock to 20 % in a usual stack, begun in May and in September: inside the published range, or a tenth beside it."""
-    found, usual = [], Stack(methods.WINDS["usual"], width_m=1.5)
+    results, usual = [], Stack(methods.WINDS["usual"], width_m=1.5)
     for species, low, high in _yard_species(every):
         wood = of_species(species).wood
         for name, day in (("May", 121), ("September", 244)):
             days = calibration.yard_days(species, wood.permeability, day, usual, wood.factor)
-            found.append(Check(f"{species.common_name}: stacked in {name}", days, low * 0.9, high * 1.1, "days", HELD_OUT))
-    return Table("Yard days, usual stacks", "Air Drying of Lumber, FPL-GTR-117: days to 20 %", tuple(found), may_fail=len(found) // 6)
+            results.append(Check(f"{species.common_name}: stacked in {name}", days, low * 0.9, high * 1.1, "days", HELD_OUT))
+    return Table("Yard days, usual stacks", "Air Drying of Lumber, FPL-GTR-117: days to 20 %", tuple(results), may_fail=len(results) // 6)
 
 
 # Published kiln periods are of whole charges: warming up, equalising and conditioning take about this much (AH-188: conditioning alone
@@ -56,7 +56,7 @@ KILN_DRY = 0.065
 
 def kilns() -> Table:
     """Kiln periods of 1-in stock from green, a tenth beside the published range allowed; their common lean, and its lean with density."""
-    found, ratios, gravities = [], [], []
+    results, ratios, gravities = [], [], []
     for row in rows("kiln_days"):
         species = species_named(row["key"])
         figures = of_species(species)
@@ -66,14 +66,14 @@ def kilns() -> Table:
         days = ran.days + WARM_UP_AND_CONDITIONING_DAYS
         ratios.append(np.log(days / np.sqrt(low * high)))
         gravities.append(figures.wood.specific_gravity)
-        found.append(Check(f"{species.common_name}, {code}", days, low * 0.9, high * 1.1, "days", HELD_OUT))
+        results.append(Check(f"{species.common_name}, {code}", days, low * 0.9, high * 1.1, "days", HELD_OUT))
     lean, dense = np.array(ratios), np.array(gravities)
     for name, chosen in (("all", dense > 0), ("below 0.45", dense < 0.45), ("above 0.55", dense > 0.55)):
-        found.append(Check(f"Common lean, specific gravity {name}", float(np.exp(lean[chosen].mean())), 0.88, 1.14, "times", FITTED))
+        results.append(Check(f"Common lean, specific gravity {name}", float(np.exp(lean[chosen].mean())), 0.88, 1.14, "times", FITTED))
     return Table(
         "Kiln periods",
         "Wood Handbook ch. 13, recorded from memory (medium); AH-188 schedules",
-        tuple(found),
+        tuple(results),
         may_fail=2,
         note="Sycamore is the outlier: at its green moisture its own schedule's first step alone takes ten days.",
     )

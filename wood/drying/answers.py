@@ -244,8 +244,8 @@ def _until_there(question: Question, draws: np.ndarray, points: int) -> Answer:
         months = arrive(
             np.repeat(draws[:1], 12, axis=0), min(LONGEST_DAYS, ahead + YEAR_DAYS), month_starts(question.setting.series.start_day)
         )
-    found = _as_answer(question, days, there, days == 0.0, middle, ran.means[:, drawn], months, by_month, len(draws))
-    return replace(found, **settles)
+    result = _as_answer(question, days, there, days == 0.0, middle, ran.means[:, drawn], months, by_month, len(draws))
+    return replace(result, **settles)
 
 
 # Where more runs than this are late they are followed for another year.

@@ -68,14 +68,14 @@ def at_most(limit: float) -> Wanted:
     return Wanted(np.array([-1.0]), np.array([float(limit)]))
 
 
-def both(one: Wanted, other: Wanted) -> Wanted:
+def both(wanted: Wanted, other: Wanted) -> Wanted:
     """What meets two wishes at once; where they leave nothing between them nothing meets it."""
-    size = int(np.lcm(one.low.size, other.low.size))
+    size = int(np.lcm(wanted.low.size, other.low.size))
     low, high = (
-        pick(np.resize(getattr(one, name), size), np.resize(getattr(other, name), size))
+        pick(np.resize(getattr(wanted, name), size), np.resize(getattr(other, name), size))
         for name, pick in (("low", np.maximum), ("high", np.minimum))
     )
-    return Wanted(low, high, min(one.evenness, other.evenness), max(one.stay_days, other.stay_days))
+    return Wanted(low, high, min(wanted.evenness, other.evenness), max(wanted.stay_days, other.stay_days))
 
 
 def arrivals(wanted: Wanted, days: Values, means: Values, cores: Values, begin: float = 0.0) -> Array:
@@ -122,5 +122,5 @@ def chances(days: Values) -> tuple[Chance, ...]:
     if not arrived.size:
         return ()
     groups = np.split(arrived, np.flatnonzero(np.diff(arrived) > APART_DAYS) + 1)
-    told = [group for group in groups if group.size >= LEAST_SHARE * days.size]
-    return tuple(Chance(group.size / days.size, float(np.median(group))) for group in told)
+    lines = [group for group in groups if group.size >= LEAST_SHARE * days.size]
+    return tuple(Chance(group.size / days.size, float(np.median(group))) for group in lines)

@@ -169,8 +169,8 @@ def fit(species: Species) -> Fit:
     walk = np.linspace(limits[0][0], limits[0][1], 9)
     begin = walk[int(np.argmin([distance(np.array([p, 0.0])) for p in walk]))]
     simplex = np.array([[begin, 0.0], [begin + 0.5, 0.0], [begin, 0.1]])
-    found = minimize(distance, simplex[0], method="Nelder-Mead", options={"initial_simplex": simplex, "xatol": 0.01, "fatol": 0.01})
-    p, f = (float(np.exp(np.clip(value, *limit))) for value, limit in zip(found.x, limits, strict=True))
+    result = minimize(distance, simplex[0], method="Nelder-Mead", options={"initial_simplex": simplex, "xatol": 0.01, "fatol": 0.01})
+    p, f = (float(np.exp(np.clip(value, *limit))) for value, limit in zip(result.x, limits, strict=True))
     return predicted_range(species, p, f)
 
 
@@ -179,7 +179,7 @@ def usual_permeability(fits: dict[str, Fit]) -> tuple[dict[str, float], float]:
     table = all_species()
     kinds = {key: kind_of(table[key]) for key in fits}
     middles = {
-        kind: float(np.exp(np.median([np.log(one.permeability) for key, one in fits.items() if kinds[key] == kind])))
+        kind: float(np.exp(np.median([np.log(item.permeability) for key, item in fits.items() if kinds[key] == kind])))
         for kind in PERMEABILITY
     }
     off = [np.log(fit.permeability / middles[kinds[key]]) for key, fit in fits.items()]

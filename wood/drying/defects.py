@@ -99,8 +99,8 @@ def _rate_estimate() -> tuple[np.ndarray, float]:
     keys = list(_published_rates())
     shape = np.array([_rate_shape(of_species(species_named(key))) for key in keys])
     logs = np.log([_published_rates()[key][0] for key in keys])
-    found, *_ = np.linalg.lstsq(shape, logs, rcond=None)
-    return found, float(np.std(logs - shape @ found, ddof=3))
+    result, *_ = np.linalg.lstsq(shape, logs, rcond=None)
+    return result, float(np.std(logs - shape @ result, ddof=3))
 
 
 def _rate_shape(figures: Figures) -> list[float]:
@@ -272,20 +272,22 @@ def _counts(history: field.History, species: Species) -> np.ndarray:
 def _loss_until_a_third(history: field.History, species: Species) -> tuple[float, np.ndarray]:
     """The mean daily loss until a third of the water is gone, and how much of that third is gone at each moment (0 afterwards)."""
     start = float(history.mean[0])
-    gone = (start - history.mean) / (start / 3)
+    removed = (start - history.mean) / (start / 3)
     # The published rates are of green wood; in wood that begins below fibre saturation nothing is to be feared of them.
     if start <= species.fibre_saturation or history.days[-1] <= 0:
         return 0.0, np.zeros(history.days.size)
-    passed = np.flatnonzero(gone >= 1)
+    passed = np.flatnonzero(removed >= 1)
     end = int(passed[0]) if passed.size else history.days.size - 1
     if end and passed.size:
-        day = history.days[end - 1] + (1 - gone[end - 1]) / (gone[end] - gone[end - 1]) * (history.days[end] - history.days[end - 1])
+        day = history.days[end - 1] + (1 - removed[end - 1]) / (removed[end] - removed[end - 1]) * (
+            history.days[end] - history.days[end - 1]
+        )
     else:
         day = history.days[end]
-    lost = min(float(gone[end]), 1.0) * start / 3
+    lost = min(float(removed[end]), 1.0) * start / 3
     # Less than a day of it is no rate of a day.
     rate = max(lost, 0.0) / max(float(day), 1.0)
-    return rate, np.where(np.arange(gone.size) <= end, np.clip(gone, 0, 1), 0.0)
+    return rate, np.where(np.arange(removed.size) <= end, np.clip(removed, 0, 1), 0.0)
 
 
 def end_check(

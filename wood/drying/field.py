@@ -303,8 +303,8 @@ def _checked_run(
     check_range("target", target, -1.0, GREATEST_MOISTURE)
     check_range("start", starts, 0.0, 1.1 * greatest)
     if tolerance is None:
-        asked = float(np.abs(starts - target).max()) if target > 0 else USUAL_CHANGE
-        return STEP_TOLERANCE * min(max(asked, 0.005), 0.6)
+        question = float(np.abs(starts - target).max()) if target > 0 else USUAL_CHANGE
+        return STEP_TOLERANCE * min(max(question, 0.005), 0.6)
     check_range("tolerance", tolerance, 1e-9, 1.0)
     return float(tolerance)
 
@@ -361,8 +361,8 @@ def dry_many(
     check_range("enough_days", min(enough_days, HORIZON_DAYS), 0.0, HORIZON_DAYS, " days")
     given = np.broadcast_arrays(
         *(
-            np.atleast_1d(np.asarray(one, float))
-            for one in (starts, air_shares, drive_shares, begin_days, factor_shares, permeability_shares)
+            np.atleast_1d(np.asarray(item, float))
+            for item in (starts, air_shares, drive_shares, begin_days, factor_shares, permeability_shares)
         )
     )
     m0, air, carry, begins, shares, free = (column.copy() for column in given)

@@ -68,7 +68,7 @@ def tried(question: Question, skimmed_m: float, rough_length_m: float | None = N
     if rough_length_m is not None:
         check_range("rough_length_m", rough_length_m, 0.02, 15.0, " m")
     thin = skimmed(question, skimmed_m)
-    asked = {
+    query = {
         # Two that lie flat on each other have two open faces between them, and closed edges.
         Step.FLAT: replace(question, thickness_m=2 * question.thickness_m, width_m=None, gradient=0.0),
         Step.STICKERED: question,
@@ -76,9 +76,9 @@ def tried(question: Question, skimmed_m: float, rough_length_m: float | None = N
         Step.CORNER: in_a_corner(question),
     }
     if rough_length_m is not None:
-        short, thin_and_short = (replace(one, length_m=rough_length_m, ends_open=True) for one in (question, thin))
-        asked |= {Step.CUT: short, Step.ALL: in_a_corner(thin_and_short)}
-    return asked
+        short, thin_and_short = (replace(item, length_m=rough_length_m, ends_open=True) for item in (question, thin))
+        query |= {Step.CUT: short, Step.ALL: in_a_corner(thin_and_short)}
+    return query
 
 
 def ways(question: Question, skimmed_m: float, rough_length_m: float | None = None) -> list[Way]:
@@ -87,9 +87,9 @@ def ways(question: Question, skimmed_m: float, rough_length_m: float | None = No
     Raises:
         OutOfRange.
     """
-    asked = tried(question, skimmed_m, rough_length_m)
-    days = {step: answer(one, runs=FEW_RUNS).days for step, one in asked.items()}
-    usual, thinner = days[Step.STICKERED], asked[Step.SKIMMED].thickness_m
+    query = tried(question, skimmed_m, rough_length_m)
+    days = {step: answer(item, runs=FEW_RUNS).days for step, item in query.items()}
+    usual, thinner = days[Step.STICKERED], query[Step.SKIMMED].thickness_m
     left = {Step.SKIMMED: thinner, Step.ALL: thinner}
     return [
         Way(
@@ -99,7 +99,7 @@ def ways(question: Question, skimmed_m: float, rough_length_m: float | None = No
             left.get(step, question.thickness_m),
         )
         for step in Step
-        if step in asked
+        if step in query
     ]
 
 

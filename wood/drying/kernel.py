@@ -84,18 +84,18 @@ def _bound(m, scale, steep, gravity):
 
 
 @compiled
-def _between(one, other, d_one, d_other, saturation, d_saturation, d_free):
+def _between(item, other, d_one, d_other, saturation, d_saturation, d_free):
     """Mean diffusivity over the moistures between two neighbours whose own are ``d_one`` and ``d_other``.
 
     Simpson's rule below fibre saturation, its middle the geometric mean because D grows exponentially; constant above.
     """
-    if one > other:
-        one, other, d_one, d_other = other, one, d_other, d_one
-    if one >= saturation:
+    if item > other:
+        item, other, d_one, d_other = other, item, d_other, d_one
+    if item >= saturation:
         return d_free
     if other <= saturation:
         return (d_one + 4 * math.sqrt(d_one * d_other) + d_other) / 6
-    wet = (other - saturation) / (other - one)
+    wet = (other - saturation) / (other - item)
     return (1 - wet) * (d_one + 4 * math.sqrt(d_one * d_saturation) + d_saturation) / 6 + wet * d_free
 
 

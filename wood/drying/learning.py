@@ -129,8 +129,8 @@ class Problem:
             out_days=out_days,
         ).means[0]
         # The shift belongs to where it is heading: nothing of it at the start, all of it once the start is forgotten.
-        gone = np.clip((start - means) / max(start - means[-1], 0.02), 0.0, 1.0) if abs(start - means[-1]) > 0.02 else 1.0
-        return means + x[1] * gone
+        removed = np.clip((start - means) / max(start - means[-1], 0.02), 0.0, 1.0) if abs(start - means[-1]) > 0.02 else 1.0
+        return means + x[1] * removed
 
     def misfits(self, x: np.ndarray) -> np.ndarray:
         means = self.run(x, self.days)
@@ -190,10 +190,12 @@ def learn(
         raise TooFew(int(np.unique(days).size))
     by_mass = log.moistures is None
     absurd = _absurd(days, values, log.uncertainty / 2, by_mass)
-    kept = np.setdiff1d(np.arange(days.size), absurd)
-    if np.unique(days[kept]).size < FEWEST:
-        absurd, kept = np.array([], int), np.arange(days.size)
-    problem = _problem(log, figures, slab_m, series, exposure, coating_s_m, days[kept] - days[kept][0], values[kept], by_mass)
+    remaining = np.setdiff1d(np.arange(days.size), absurd)
+    if np.unique(days[remaining]).size < FEWEST:
+        absurd, remaining = np.array([], int), np.arange(days.size)
+    problem = _problem(
+        log, figures, slab_m, series, exposure, coating_s_m, days[remaining] - days[remaining][0], values[remaining], by_mass
+    )
     # Loaded where it is needed: it takes half a second, and no page waits for it (command/serving.py).
     from scipy.optimize import least_squares
 
@@ -209,7 +211,7 @@ def learn(
         moistures=moistures,
         scatter=float(np.std(problem.run(result.x, problem.days) - problem.moistures(result.x))),
         absurd=tuple(int(order[k]) for k in absurd),
-        flags=_flags(days[kept], moistures[kept], series, log.uncertainty, by_mass, safe_rate, figures),
+        flags=_flags(days[remaining], moistures[remaining], series, log.uncertainty, by_mass, safe_rate, figures),
         problem=problem,
         best=result.x,
         covariance=covariance,

@@ -79,7 +79,7 @@ def _legs_for(road: Road, question: Question) -> list[Leg]:
     return [leg for leg in road.legs if leg.until < question.start] or [road.legs[-1]]
 
 
-def answered(asked: Question, road: Road, question: Question, runs: int) -> Answer:
+def answered(query: Question, road: Road, question: Question, runs: int) -> Answer:
     """The answer of a road, with the band of boards that are each moved on when they are ready for it, the slow ones later than the quick.
 
     Args:
@@ -91,12 +91,12 @@ def answered(asked: Question, road: Road, question: Question, runs: int) -> Answ
     check_range("legs", len(road.legs), 1, 20)
     legs = _legs_for(road, question)
     if len(legs) == 1:
-        return answers.answer(asked, runs=runs)
+        return answers.answer(query, runs=runs)
     # Its middle is that of any set; its band is not that of boards which are all moved on one day.
-    found = answers.answer(asked, runs=FEWEST_RUNS)
-    if found.already or not np.isfinite(found.days):
-        return replace(found, runs=runs)
-    fine = found.days <= answers.FINE_DAYS
+    answer = answers.answer(query, runs=FEWEST_RUNS)
+    if answer.already or not np.isfinite(answer.days):
+        return replace(answer, runs=runs)
+    fine = answer.days <= answers.FINE_DAYS
     days = np.full(answers.set_size(runs), np.inf)
 
     def follow(members: np.ndarray, position: int, setting: Setting, day: float) -> None:
@@ -112,7 +112,7 @@ def answered(asked: Question, road: Road, question: Question, runs: int) -> Answ
 
     follow(np.arange(1, days.size), 0, legs[0].setting, 0.0)
     low, high = (float(edge) for edge in np.percentile(days[1:], [10, 90], method="nearest"))
-    return replace(found, low=min(low, found.days), high=max(high, found.days), runs=runs)
+    return replace(answer, low=min(low, answer.days), high=max(high, answer.days), runs=runs)
 
 
 def _ready_for_more(leg: Leg, question: Question, members: np.ndarray, runs: int, fine: bool) -> np.ndarray:

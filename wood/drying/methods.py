@@ -117,35 +117,35 @@ def setting(method: Method, outdoors: AirSeries | None = None, **conditions: Any
     return method.arrange(Conditions(outdoors, **conditions))
 
 
-def _outdoors(asked: Conditions) -> AirSeries:
-    if asked.outdoors is None:
+def _outdoors(conditions: Conditions) -> AirSeries:
+    if conditions.outdoors is None:
         raise NotKnown("outdoor_air", "this method")
-    return asked.outdoors
+    return conditions.outdoors
 
 
-def _yard(asked: Conditions) -> Setting:
-    if asked.wind not in WINDS:
-        raise CannotRead("wind", asked.wind, f"“{asked.wind}” is no wind; it is one of {', '.join(WINDS)}")
-    return Setting(_outdoors(asked), Stack(WINDS[asked.wind], width_m=1.6))
+def _yard(conditions: Conditions) -> Setting:
+    if conditions.wind not in WINDS:
+        raise CannotRead("wind", conditions.wind, f"“{conditions.wind}” is no wind; it is one of {', '.join(WINDS)}")
+    return Setting(_outdoors(conditions), Stack(WINDS[conditions.wind], width_m=1.6))
 
 
-def _log(asked: Conditions) -> Setting:
-    return Setting(_outdoors(asked), OpenBoard(), BARK_S_M)
+def _log(conditions: Conditions) -> Setting:
+    return Setting(_outdoors(conditions), OpenBoard(), BARK_S_M)
 
 
-def _shed(asked: Conditions) -> Setting:
-    return Setting(rooms.unheated(_outdoors(asked)), SMALL_STACK)
+def _shed(conditions: Conditions) -> Setting:
+    return Setting(rooms.unheated(_outdoors(conditions)), SMALL_STACK)
 
 
-def _shop(asked: Conditions) -> Setting:
-    return Setting(rooms.room(_outdoors(asked), rooms.Room(asked.heated_to_c, asked.moisture_gain)), SMALL_STACK)
+def _shop(conditions: Conditions) -> Setting:
+    return Setting(rooms.room(_outdoors(conditions), rooms.Room(conditions.heated_to_c, conditions.moisture_gain)), SMALL_STACK)
 
 
-def _chamber(asked: Conditions) -> Setting:
-    check_range("temperature_c", asked.temperature_c, 5.0, 110.0, " °C")
-    check_range("relative_humidity", asked.relative_humidity, 0.0, 1.0)
-    check_range("air_speed_m_s", asked.air_speed_m_s, 0.0, 10.0, " m/s")
-    air = climate.constant(asked.temperature_c, asked.relative_humidity, asked.air_speed_m_s)
+def _chamber(conditions: Conditions) -> Setting:
+    check_range("temperature_c", conditions.temperature_c, 5.0, 110.0, " °C")
+    check_range("relative_humidity", conditions.relative_humidity, 0.0, 1.0)
+    check_range("air_speed_m_s", conditions.air_speed_m_s, 0.0, 10.0, " m/s")
+    air = climate.constant(conditions.temperature_c, conditions.relative_humidity, conditions.air_speed_m_s)
     return Setting(air, Stack(1.0, width_m=1.2, forced=True))
 
 

@@ -92,7 +92,7 @@ class Travelled:
         """How long it keeps a kiln."""
         if not self.arrives or all(leg.where != "kiln" for leg in self.road.legs):
             return 0.0
-        return self.answer.days - next((one.day for one in self.moved if one.where == "kiln"), 0.0)
+        return self.answer.days - next((move.day for move in self.moved if move.where == "kiln"), 0.0)
 
     @property
     def movings(self) -> int:
@@ -102,8 +102,8 @@ class Travelled:
     @property
     def weighings(self) -> float:
         """How often it is weighed or read on the way; infinite where it never arrives."""
-        begins = [0.0, *(one.day for one in self.moved)]
-        places = [self.road.legs[0].where, *(one.where for one in self.moved)]
+        begins = [0.0, *(move.day for move in self.moved)]
+        places = [self.road.legs[0].where, *(move.where for move in self.moved)]
         stays = zip(places, begins, [*begins[1:], self.answer.days], strict=True)
         return float(sum(max(0.0, end - begin) * STAYS[where].weighed for where, begin, end in stays))
 
@@ -282,23 +282,23 @@ def travel(
     True
     """
     setting, moved = along(road, question)
-    asked = replace(question, setting=setting)
-    found = answered(asked, road, question, runs)
+    query = replace(question, setting=setting)
+    result = answered(query, road, question, runs)
     last = setting.last.series
     by_month = answers.monthly_settling(last, rising=False)
-    history = found.history
+    history = result.history
     series = joined(setting, min(float(history.days[-1]) + 2, LONGEST_JOINED_DAYS))
     try:
-        risks = tuple(defects.assess(history, species, question.figures, asked.as_slab_m, question.start, series, ends_sealed=ends_sealed))
+        risks = tuple(defects.assess(history, species, question.figures, query.as_slab_m, question.start, series, ends_sealed=ends_sealed))
     except NotKnown:
         risks = ()
     attack = insects.attack(species, history, series, sapwood=sapwood, origin=origin)
-    return Travelled(road, asked, found, moved, risks, attack, float(by_month.min()), _energy(road, question, moved))
+    return Travelled(road, query, result, moved, risks, attack, float(by_month.min()), _energy(road, question, moved))
 
 
 def _energy(road: Road, question: Question, moved: tuple[Moved, ...]) -> tuple[float, float]:
     """Kilowatt hours for a cubic metre: the water that leaves in heated legs, times what a kilogram costs."""
-    enters = {road.legs[0].where: question.start} | {one.where: one.moisture for one in moved}
+    enters = {road.legs[0].where: question.start} | {move.where: move.moisture for move in moved}
     places = list(enters)
     low = high = 0.0
     for position, where in enumerate(places):
@@ -316,16 +316,16 @@ def best(travelled: list[Travelled]) -> Travelled | None:
     >>> best([]) is None
     True
     """
-    there = [one for one in travelled if one.arrives]
+    there = [route for route in travelled if route.arrives]
     if not there:
         return None
     # Green wood is not brought into a heated room: it checks, and the house takes up its water.
-    there = [one for one in there if one.road.legs[0].where not in ("room", "shelf") or one.question.start <= INDOORS_FROM] or there
-    there = [one for one in there if one.kiln_days <= KILN_DAYS_AT_MOST] or there
-    sound = [one for one in there if (one.worst.worst if one.worst else 0.0) < 1.0]
+    there = [item for item in there if item.road.legs[0].where not in ("room", "shelf") or item.question.start <= INDOORS_FROM] or there
+    there = [item for item in there if item.kiln_days <= KILN_DAYS_AT_MOST] or there
+    sound = [item for item in there if (item.worst.worst if item.worst else 0.0) < 1.0]
     if sound:
-        return min(sound, key=lambda one: one.answer.days)
-    return min(there, key=lambda one: one.worst.worst if one.worst else 0.0)
+        return min(sound, key=lambda item: item.answer.days)
+    return min(there, key=lambda item: item.worst.worst if item.worst else 0.0)
 
 
 def begun_on(road: Road, day: float) -> Road:

@@ -22,7 +22,7 @@ class Comparison:
     tolerance: float
 
 
-def compare_boards(one: Estimate, other: Estimate, tolerance: float, *, same_meter: bool = False) -> Comparison:
+def compare_boards(estimate: Estimate, other: Estimate, tolerance: float, *, same_meter: bool = False) -> Comparison:
     """Compare two estimates as the verdict compares a board with its place.
 
     With ``same_meter`` (one meter, one species) its error is in both readings alike and falls out of the difference.
@@ -36,13 +36,13 @@ def compare_boards(one: Estimate, other: Estimate, tolerance: float, *, same_met
     'ready'
     """
     check_range("tolerance", tolerance, 1e-6, 1.0)
-    instruments = 0.0 if same_meter else math.hypot(one.instrument, other.instrument)
-    uncertainty = math.hypot(one.sampling, other.sampling, instruments)
-    difference = one.mean - other.mean
-    if one.bound or other.bound:
+    instruments = 0.0 if same_meter else math.hypot(estimate.instrument, other.instrument)
+    uncertainty = math.hypot(estimate.sampling, other.sampling, instruments)
+    difference = estimate.mean - other.mean
+    if estimate.bound or other.bound:
         # One bound tells something where the other board lies on its dry side, two nothing.
-        bound = Bound(one.bound).side - Bound(other.bound).side
-        apart = bool(one.bound) != bool(other.bound) and bound * difference > tolerance + uncertainty / 2
+        bound = Bound(estimate.bound).side - Bound(other.bound).side
+        apart = bool(estimate.bound) != bool(other.bound) and bound * difference > tolerance + uncertainty / 2
         return Comparison(State.WAIT if apart else State.CANNOT_TELL, difference, uncertainty, tolerance)
     state = CODES[int(codes(difference, uncertainty, tolerance, math.nan, 0.0))]
     return Comparison(State.WAIT if state is State.TOO_DRY else state, difference, uncertainty, tolerance)

@@ -85,9 +85,9 @@ def sorted_out(spots: Sequence[Spot]) -> list[int]:
         return []
     odd = {outer[k] for k in lots.odd_ones([spots[k].moisture for k in outer], least_distance=0.02)}
     beyond = {k for k in outer if spots[k].bound == Bound.ABOVE}
-    found = sorted(odd | beyond)
+    result = sorted(odd | beyond)
     # Where a third and more are odd, none of them is: the pile is mixed.
-    return found if len(found) * 3 < len(outer) else []
+    return result if len(result) * 3 < len(outer) else []
 
 
 def read_together(spots: Sequence[Spot], odd: Sequence[int] = ()) -> Estimate | None:

@@ -186,8 +186,8 @@ def _settle(board: Estimate, target: float, target_uncertainty: float, use: Use,
     uncertainty = math.hypot(board.uncertainty, target_uncertainty)
     gradient = math.nan if board.gradient is None else board.gradient
     side = Bound(board.bound).side
-    asked = (difference, uncertainty, use, gradient, board.reach, side, target_uncertainty)
-    state = CODES[int(codes(*asked, inside_unknown))]
+    question = (difference, uncertainty, use, gradient, board.reach, side, target_uncertainty)
+    state = CODES[int(codes(*question, inside_unknown))]
     cause = Cause.DIFFERENCE
     if side:
         cause = Cause.BEYOND_RANGE
@@ -198,7 +198,7 @@ def _settle(board: Estimate, target: float, target_uncertainty: float, use: Use,
         without_sampling = math.hypot(board.instrument, target_uncertainty)
         few = board.sampling > max(board.instrument, target_uncertainty) or without_sampling <= 1.5 * tolerance
         cause = Cause.FEW_READINGS if few else Cause.INSTRUMENTS
-    elif state is State.CLOSE and inside_unknown and CODES[int(codes(*asked))] is State.READY:
+    elif state is State.CLOSE and inside_unknown and CODES[int(codes(*question))] is State.READY:
         cause = Cause.INSIDE
     margin = -difference if use.against is Against.LIMIT else tolerance - abs(difference)
     return Verdict(state, cause, difference, uncertainty, margin, tolerance, target, target_uncertainty, more_readings=0)

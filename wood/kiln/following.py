@@ -39,10 +39,10 @@ class Forecast:
     ran: Ran
     pace: float
 
-    def expected(self, one: Weighed) -> float:
+    def expected(self, weighed: Weighed) -> float:
         """What the model has a board at on the day it was weighed."""
-        hour = min(max(round(one.day * 24) - 1, 0), self.ran.hours - 1)
-        return float(self.ran.means[one.board, hour])
+        hour = min(max(round(weighed.day * 24) - 1, 0), self.ran.hours - 1)
+        return float(self.ran.means[weighed.board, hour])
 
 
 def follow(boards: Sequence[Followed], program: Program, chamber: Chamber, outdoors: AirSeries, weighed: Sequence[Weighed]) -> Forecast:
@@ -54,11 +54,11 @@ def follow(boards: Sequence[Followed], program: Program, chamber: Chamber, outdo
         OutOfRange: a board that is not among them. NotKnown.
     """
     check_range("boards", len(boards), 1, loads.MOST_BOARDS)
-    for one in weighed:
-        check_range("board", one.board, 0, len(boards) - 1)
-        check_range("day", one.day, -1.0, loads.LONGEST_DAYS, " days")
-        check_range("moisture", one.moisture, -0.5, 4.0)
-    newest: dict[int, Weighed] = {one.board: one for one in weighed if one.day >= FROM_DAY}
+    for weighing in weighed:
+        check_range("board", weighing.board, 0, len(boards) - 1)
+        check_range("day", weighing.day, -1.0, loads.LONGEST_DAYS, " days")
+        check_range("moisture", weighing.moisture, -0.5, 4.0)
+    newest: dict[int, Weighed] = {weighing.board: weighing for weighing in weighed if weighing.day >= FROM_DAY}
 
     def run(pace: float) -> Ran:
         return loads.run(boards, program, chamber, outdoors, pace=pace)
@@ -68,8 +68,8 @@ def follow(boards: Sequence[Followed], program: Program, chamber: Chamber, outdo
 
     def off(ran: Ran) -> float:
         """How much wetter the model is than the boards, in the mean."""
-        found = Forecast(ran, 1.0)
-        return float(np.mean([found.expected(one) - one.moisture for one in newest.values()]))
+        forecast = Forecast(ran, 1.0)
+        return float(np.mean([forecast.expected(item) - item.moisture for item in newest.values()]))
 
     low, high = np.log(PACES)
     middle, tried = 0.0, run(1.0)

@@ -270,7 +270,7 @@ def run(
     cores,
     shells,
     stresses,
-    kept,
+    saved,
     wood_t,
     water,
     power,
@@ -496,7 +496,7 @@ def run(
                 if attempt > 5:
                     reached = 0.5 * (reached + c)
                     t = 0.5 * (t + was_t)
-                told = given - give * (reached - c) + by_degree * (t - near)
+                answer = given - give * (reached - c) + by_degree * (t - near)
                 c, saturated, was_t = reached, saturation(t), t
                 given = load * _boards(
                     t,
@@ -526,7 +526,7 @@ def run(
                     old,
                     work,
                 )
-                off = abs(given - told)
+                off = abs(given - answer)
                 if off <= 1e-7 * max(abs(given), 1e-5):
                     break
             if abs(given) > 1e-9:
@@ -560,7 +560,7 @@ def run(
             if hour % every == 0:
                 for i in range(n):
                     stresses[b, hour // every, i] = stress[b, i]
-                    kept[b, hour // every, i] = new[b, i]
+                    saved[b, hour // every, i] = new[b, i]
         temperature[hour], humidity[hour], position[hour] = t, h, step
         water[hour, 0], water[hour, 1], water[hour, 2], water[hour, 3] = (
             given,

@@ -229,26 +229,26 @@ class Ran:
 
     def skin_and_core(self, board: int) -> tuple[Array, Array]:
         """Stress in the outer tenth of the thickness and in the middle tenth, over what is borne there; pulled above 0, pressed below."""
-        one = self.boards[board]
-        borne = stress.bears(stress.of_species(one.species), self.profiles[board], self.wood_c[board, self.kept_hours][:, None])
+        first = self.boards[board]
+        borne = stress.bears(stress.of_species(first.species), self.profiles[board], self.wood_c[board, self.kept_hours][:, None])
         share = self.stresses[board] / borne
-        dx = field.grid(one.thickness_m / 2)
+        dx = field.grid(first.thickness_m / 2)
         depth = np.cumsum(dx) - dx / 2
-        skin, core = depth <= 0.1 * one.thickness_m, depth >= 0.4 * one.thickness_m
+        skin, core = depth <= 0.1 * first.thickness_m, depth >= 0.4 * first.thickness_m
         return np.average(share[:, skin], axis=1, weights=dx[skin]), np.average(share[:, core], axis=1, weights=dx[core])
 
     def prongs(self, board: int) -> Test:
         """What the prongs of a section cut from it at the end would do."""
-        one = self.boards[board]
-        dx = field.grid(one.thickness_m / 2)
+        first = self.boards[board]
+        dx = field.grid(first.thickness_m / 2)
         return stress.prongs(
-            stress.of_species(one.species),
+            stress.of_species(first.species),
             self.creep[board],
             self.last_profiles[board],
             np.cumsum(dx) - dx / 2,
             dx,
-            one.thickness_m,
-            one.figures.wood.fibre_saturation,
+            first.thickness_m,
+            first.figures.wood.fibre_saturation,
         )
 
 
@@ -301,8 +301,8 @@ def run(
     dx = np.array([field.grid(board.thickness_m / 2) for board in boards])
     starts = np.array([board.start for board in boards])
     profiles = np.repeat(starts[:, None], field.CELLS, axis=1)
-    count, kept = len(boards), -(-hours // EVERY_H)
-    made = _Arrays(count, hours, kept)
+    count, saved = len(boards), -(-hours // EVERY_H)
+    made = _Arrays(count, hours, saved)
     if faults is None:
         faults = np.ones((hours, 2))
     faults = check_range("faults", faults, 0.0, 1.0)
@@ -325,12 +325,12 @@ def run(
         dx,
         profiles,
         chamber.row,
-        np.array([one.until for one in settings]),
-        np.array([one.dry_bulb_c for one in settings]),
-        np.array([one.humidity for one in settings]),
-        np.array([one.dry_bulb_c - one.wet_bulb_c for one in settings]),
-        np.array([one.phase for one in settings]),
-        np.array([one.hours for one in settings]),
+        np.array([setting.until for setting in settings]),
+        np.array([setting.dry_bulb_c for setting in settings]),
+        np.array([setting.humidity for setting in settings]),
+        np.array([setting.dry_bulb_c - setting.wet_bulb_c for setting in settings]),
+        np.array([setting.phase for setting in settings]),
+        np.array([setting.hours for setting in settings]),
         program.wettest_at_end,
         program.driest_begins,
         imposed is not None,
@@ -362,7 +362,7 @@ def run(
         made.lowest,
         made.stress,
     )
-    kept = -(-ran // EVERY_H)
+    saved = -(-ran // EVERY_H)
     return Ran(
         tuple(boards),
         program,
@@ -377,9 +377,9 @@ def run(
         made.wood_c[:, :ran],
         made.water[:ran] * 3600.0 * np.array([chamber.load_m3, 1.0, 1.0, 1.0]),
         made.power[:ran],
-        np.arange(kept) * EVERY_H,
-        made.profiles[:, :kept],
-        made.stresses[:, :kept],
+        np.arange(saved) * EVERY_H,
+        made.profiles[:, :saved],
+        made.stresses[:, :saved],
         made.creep,
         profiles,
         int(state[0]) >= len(settings),
@@ -391,10 +391,10 @@ def run(
 class _Arrays:
     """Room for what a run fills."""
 
-    def __init__(self, count: int, hours: int, kept: int) -> None:
+    def __init__(self, count: int, hours: int, saved: int) -> None:
         self.temperature, self.humidity, self.step = (np.empty(hours) for _ in range(3))
         self.means, self.surfaces, self.cores, self.shells, self.wood_c = (np.empty((count, hours)) for _ in range(5))
-        self.profiles, self.stresses = (np.empty((count, kept, field.CELLS)) for _ in range(2))
+        self.profiles, self.stresses = (np.empty((count, saved, field.CELLS)) for _ in range(2))
         self.water, self.power = np.zeros((hours, 4)), np.zeros((hours, 3))
         self.creep, self.stress = np.zeros((count, field.CELLS)), np.zeros((count, field.CELLS))
         self.lowest = np.full((count, field.CELLS), 9.0)

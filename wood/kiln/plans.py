@@ -63,7 +63,7 @@ class Planned:
     @cached_property
     def risks(self) -> list[tuple[str, Risk]]:
         """What is likely to go wrong with each lot, the gravest first; nothing where a species is not known well enough."""
-        found = []
+        results = []
         ran = self.ran
         warm = AirSeries(ran.temperature_c, np.clip(ran.humidity, 0.01, 1.0), np.full(ran.hours, ran.chamber.air_speed_m_s))
         for lot in self.lots:
@@ -75,8 +75,8 @@ class Planned:
                 )
             except NotKnown:
                 continue
-            found += [(lot.name, risk) for risk in risks]
-        return sorted(found, key=lambda pair: -pair[1].worst)
+            results += [(lot.name, risk) for risk in risks]
+        return sorted(results, key=lambda pair: -pair[1].worst)
 
 
 def plan(

@@ -107,10 +107,10 @@ class Program:
     @property
     def drying(self) -> tuple[Setting, ...]:
         """The settings that dry."""
-        return tuple(one for one in self.settings if one.kind is Phase.DRYING)
+        return tuple(setting for setting in self.settings if setting.kind is Phase.DRYING)
 
     def has(self, kind: Phase) -> bool:
-        return any(one.kind is kind for one in self.settings)
+        return any(setting.kind is kind for setting in self.settings)
 
 
 def schedule_of(species: Species, thickness_m: float) -> tuple[str, str]:
@@ -144,14 +144,14 @@ def schedule_of(species: Species, thickness_m: float) -> tuple[str, str]:
         except NotKnown:
             continue
     genus = species.botanical_name.partition(" ")[0]
-    kin = [one for one in known if one[2].botanical_name.partition(" ")[0] == genus]
+    kin = [entry for entry in known if entry[2].botanical_name.partition(" ")[0] == genus]
     if kin:
-        _, code, lender = min(kin, key=lambda one: (one[0], severity(one[1])))
+        _, code, lender = min(kin, key=lambda item: (item[0], severity(item[1])))
         return code, lender.key
-    near = [one for one in known if one[2].group == species.group and one[0] <= NEAR]
+    near = [entry for entry in known if entry[2].group == species.group and entry[0] <= NEAR]
     if not near:
         raise NotKnown("kiln_schedule", species.common_name)
-    _, code, lender = min(near, key=lambda one: severity(one[1]))
+    _, code, lender = min(near, key=lambda item: severity(item[1]))
     return code, lender.key
 
 
@@ -224,10 +224,10 @@ def program(
         settings.append(Setting(Phase.DRYING, step.until, warm, humidity))
     # The last holds until the load is there.
     ends_at = max(wanted - UNDER, 0.02) if equalise else wanted
-    settings = [one for one in settings if one.until > ends_at + 1e-9] + [
-        replace(next((one for one in settings if one.until <= ends_at + 1e-9), settings[-1]), until=ends_at)
+    settings = [setting for setting in settings if setting.until > ends_at + 1e-9] + [
+        replace(next((setting for setting in settings if setting.until <= ends_at + 1e-9), settings[-1]), until=ends_at)
     ]
-    first = next((one for one in settings if one.until < start), settings[-1])
+    first = next((setting for setting in settings if setting.until < start), settings[-1])
     warming = []
     if start < WARMED_BELOW:
         hours = max(4.0, WARMED_H_PER_M * thickness_m)
@@ -280,15 +280,15 @@ def for_load(lots: Sequence[tuple[Species, float]]) -> int:
         NotKnown: none has a schedule. OutOfRange: no lots.
     """
     check_range("lots", len(lots), 1, 100)
-    found = []
+    results = []
     for number, (species, thickness) in enumerate(lots):
         try:
-            found.append((severity(schedule_of(species, thickness)[0]), -thickness, number))
+            results.append((severity(schedule_of(species, thickness)[0]), -thickness, number))
         except NotKnown:
             continue
-    if not found:
+    if not results:
         raise NotKnown("kiln_schedule", lots[0][0].common_name)
-    return min(found)[2]
+    return min(results)[2]
 
 
 def position(program: Program, looks: Sequence[tuple[float, float, float, float]], now: float) -> int:

@@ -41,10 +41,10 @@ def from_sections(sections_kg: Sequence[tuple[float, float]]) -> float:
     0.78
     """
     check_range("sections", len(sections_kg), 1, 4)
-    found = [moisture_from_masses(wet, dry) for wet, dry in sections_kg]
-    middle = sum(found) / len(found)
-    if len(found) > 1 and max(found) - min(found) > SECTIONS_DIFFER * max(middle, 0.1):
-        raise OutOfRange("sections_differ", max(found) - min(found), 0.0, SECTIONS_DIFFER * max(middle, 0.1))
+    results = [moisture_from_masses(wet, dry) for wet, dry in sections_kg]
+    middle = sum(results) / len(results)
+    if len(results) > 1 and max(results) - min(results) > SECTIONS_DIFFER * max(middle, 0.1):
+        raise OutOfRange("sections_differ", max(results) - min(results), 0.0, SECTIONS_DIFFER * max(middle, 0.1))
     return middle
 
 
@@ -117,9 +117,13 @@ def load(samples: Sequence[Sample]) -> Load | None:
     """
     check_range("samples", len(samples), 1, 100)
     doubts = _doubts(samples)
-    counted = {one.tag: one.now for one in samples if one.now is not None and doubts.get(one.tag) in (None, Doubt.MISSING) and one.now >= 0}
+    counted = {
+        sample.tag: sample.now
+        for sample in samples
+        if sample.now is not None and doubts.get(sample.tag) in (None, Doubt.MISSING) and sample.now >= 0
+    }
     if not counted:
-        counted = {one.tag: max(one.now, 0.0) for one in samples if one.now is not None}
+        counted = {sample.tag: max(sample.now, 0.0) for sample in samples if sample.now is not None}
     if not counted:
         return None
     values = [float(value) for value in counted.values() if value is not None]
@@ -127,37 +131,39 @@ def load(samples: Sequence[Sample]) -> Load | None:
 
 
 def _doubts(samples: Sequence[Sample]) -> dict[str, Doubt]:
-    found: dict[str, Doubt] = {}
-    weighed = [one for one in samples if one.weights]
-    newest = max((one.weights[-1][0] for one in weighed), default=0.0)
-    losses = {one.tag: loss for one in weighed if (loss := one.daily_loss) is not None and one.weights[-1][0] > newest - 0.5}
+    results: dict[str, Doubt] = {}
+    weighed = [sample for sample in samples if sample.weights]
+    newest = max((weighing.weights[-1][0] for weighing in weighed), default=0.0)
+    losses = {
+        weighing.tag: loss for weighing in weighed if (loss := weighing.daily_loss) is not None and weighing.weights[-1][0] > newest - 0.5
+    }
     middle = float(np.median(list(losses.values()))) if losses else 0.0
-    for one in samples:
-        now = one.now
-        if now is None or one.weights[-1][0] < newest - 0.5:
-            found[one.tag] = Doubt.MISSING
+    for sample in samples:
+        now = sample.now
+        if now is None or sample.weights[-1][0] < newest - 0.5:
+            results[sample.tag] = Doubt.MISSING
         elif now < 0:
-            found[one.tag] = Doubt.LIGHTER
-        elif (loss := losses.get(one.tag)) is not None and len(losses) > 2:
+            results[sample.tag] = Doubt.LIGHTER
+        elif (loss := losses.get(sample.tag)) is not None and len(losses) > 2:
             if loss < -GAINED and middle > 0:
-                found[one.tag] = Doubt.GAINED
+                results[sample.tag] = Doubt.GAINED
             elif loss > OUT_OF_LINE * max(middle, LEAST_LOSS):
-                found[one.tag] = Doubt.OUT_OF_LINE
+                results[sample.tag] = Doubt.OUT_OF_LINE
     for first, second in _swapped(weighed, newest):
-        found[first] = found[second] = Doubt.SWAPPED
-    return found
+        results[first] = results[second] = Doubt.SWAPPED
+    return results
 
 
 def _swapped(weighed: Sequence[Sample], newest: float) -> list[tuple[str, str]]:
     """Pairs whose newest masses fit each other's row and not their own."""
-    fresh = [one for one in weighed if len(one.weights) >= 2 and one.weights[-1][0] > newest - 0.5]
-    found = []
-    for position, one in enumerate(fresh):
+    fresh = [weighing for weighing in weighed if len(weighing.weights) >= 2 and weighing.weights[-1][0] > newest - 0.5]
+    results = []
+    for position, reading in enumerate(fresh):
         for other in fresh[position + 1 :]:
-            mine, theirs = (one.weights[-2][1], one.weights[-1][1]), (other.weights[-2][1], other.weights[-1][1])
+            mine, theirs = (reading.weights[-2][1], reading.weights[-1][1]), (other.weights[-2][1], other.weights[-1][1])
             as_it_is = abs(mine[1] / mine[0] - 1) + abs(theirs[1] / theirs[0] - 1)
             changed = abs(theirs[1] / mine[0] - 1) + abs(mine[1] / theirs[0] - 1)
             gained = mine[1] > 1.01 * mine[0] or theirs[1] > 1.01 * theirs[0]
             if gained and changed < as_it_is / 3:
-                found.append((one.tag, other.tag))
-    return found
+                results.append((reading.tag, other.tag))
+    return results

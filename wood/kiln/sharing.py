@@ -79,11 +79,11 @@ class Together:
     @property
     def verdict(self) -> Verdict:
         """By what the one who pays most pays."""
-        waits = max(one.waits_days for one in self.shares)
+        waits = max(share.waits_days for share in self.shares)
         if not np.isfinite(waits):
             return Verdict.APART
-        share = max(one.waits_days / one.alone_days for one in self.shares)
-        rewetted = max(one.rewetted for one in self.shares) > REWETTED
+        share = max(share.waits_days / share.alone_days for share in self.shares)
+        rewetted = max(share.rewetted for share in self.shares) > REWETTED
         if (waits <= TOGETHER_DAYS or share <= TOGETHER_SHARE) and not rewetted:
             return Verdict.TOGETHER
         return Verdict.AT_A_PRICE if waits <= PRICE_DAYS and not rewetted else Verdict.APART

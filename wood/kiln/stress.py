@@ -67,8 +67,8 @@ def of_species(species: Species) -> Give:
     """
     if species.shrinkage_tangential is None:
         raise NotKnown("shrinkage_tangential", species.common_name)
-    found = strength.of_species(species)
-    return Give(species.shrinkage_tangential, found.tangential_mpa, EVEN_PULL * found.tension_mpa)
+    result = strength.of_species(species)
+    return Give(species.shrinkage_tangential, result.tangential_mpa, EVEN_PULL * result.tension_mpa)
 
 
 def bears(give: Give, moisture: Array, temperature_c: Array) -> Array:

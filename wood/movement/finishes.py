@@ -108,7 +108,7 @@ def _taken_up(resistance_s_m: float) -> np.ndarray:
 @lru_cache(maxsize=1)
 def _tried() -> tuple[np.ndarray, np.ndarray]:
     """Resistances on a fine scale and the effectiveness of each on the three days, between the ones that were run."""
-    run = np.array([effectiveness(float(one)) for one in RESISTANCES_S_M])
+    run = np.array([effectiveness(float(item)) for item in RESISTANCES_S_M])
     scale = np.log(np.maximum(RESISTANCES_S_M, 1.0))
     fine = np.linspace(scale[0], scale[-1], 4000)
     return np.where(fine < scale[1] / 2, 0.0, np.exp(fine)), np.column_stack([np.interp(fine, scale, column) for column in run.T])

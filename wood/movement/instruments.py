@@ -118,6 +118,6 @@ def bulges(shrinkage: Shrinkage, ring_angle_deg: float, built: float, moisture: 
     return size_ratio(shrinkage.at_ring_angle(ring_angle_deg), built, moisture, shrinkage.fibre_saturation) - 1 > BULGES
 
 
-def first_harm(found: Held) -> bool:
+def first_harm(held: Held) -> bool:
     """Whether a plate that is held this way may split."""
-    return found.fate is not Fate.HOLDS
+    return held.fate is not Fate.HOLDS

@@ -56,8 +56,8 @@ class Fastening:
 
 
 FASTENINGS = {
-    one.key: one
-    for one in (
+    fastening.key: fastening
+    for fastening in (
         Fastening("glue", "glued all along", (0.00005, 0.00015, 0.0003)),
         Fastening("glue_and_screws", "glued and screwed", (0.00004, 0.0001, 0.0002)),
         Fastening("screws", "screws in plain holes", (0.0004, 0.001, 0.002)),
@@ -218,8 +218,8 @@ def greatest_width(
     low, high = 0.001, 2.0
 
     def holds(width: float) -> bool:
-        found = held(strength, ring_angle_deg, width, shrinks * width, width * length_m * thickness_m, fastened, doubt=doubt)
-        return found.fate is Fate.HOLDS
+        result = held(strength, ring_angle_deg, width, shrinks * width, width * length_m * thickness_m, fastened, doubt=doubt)
+        return result.fate is Fate.HOLDS
 
     if holds(high):
         return high

@@ -61,4 +61,4 @@ def dial(among: Iterable[Species], width_m: float, low: float, high: float) -> t
 
         flat, quarter = moved(figures.tangential), moved(figures.radial)
         known.append(Season(species, flat[0], quarter[0], flat[1], quarter[1]))
-    return sorted(known, key=lambda one: one.flat_m), unknown
+    return sorted(known, key=lambda item: item.flat_m), unknown

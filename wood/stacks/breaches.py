@@ -72,35 +72,35 @@ def breaches(
     check_range("stickers_moisture", stickers_moisture, 0.0, 2.0)
     check_range("overhang_m", overhang_m, 0.0, 2.0, " m")
     check_range("bearers_m", bearers_m, -1.0, pile.length_m + 1.0, " m")
-    found = []
+    results = []
     bare = tuple(place for place in pile.lines_m if not any(abs(place - bearer) <= OVER_M for bearer in bearers_m))
     if bare:
-        found.append(Found(Breach.NOT_OVER_A_BEARER, bare))
+        results.append(Found(Breach.NOT_OVER_A_BEARER, bare))
     if not pile.is_steady:
-        found.append(Found(Breach.NOT_STEADY))
+        results.append(Found(Breach.NOT_STEADY))
     if stickers_moisture > STICKERS_DRY:
         pale = any(shows_marks(load.species) for load in pile.loads)
-        found.append(Found(Breach.STICKER_STAIN if pale else Breach.STICKERS_WET))
+        results.append(Found(Breach.STICKER_STAIN if pale else Breach.STICKERS_WET))
     if pile.stickers.spacing_m > pile.stickers.farthest_m * TOO_FAR:
-        found.append(Found(Breach.TOO_FAR_APART))
+        results.append(Found(Breach.TOO_FAR_APART))
     if overhang_m > AT_THE_END_M:
-        found.append(Found(Breach.ENDS_HANG_OVER, (0.0, pile.length_m)))
+        results.append(Found(Breach.ENDS_HANG_OVER, (0.0, pile.length_m)))
     if pile.stickers.thickness_m > 2 * min(load.thickness_m for load in pile.loads):
-        found.append(Found(Breach.STICKERS_TOO_THICK))
+        results.append(Found(Breach.STICKERS_TOO_THICK))
     if pile.clear_m < CLEAR_PACK_M - 1e-6:
-        found.append(Found(Breach.TOO_LOW))
+        results.append(Found(Breach.TOO_LOW))
     if not roofed:
-        found.append(Found(Breach.NO_ROOF))
+        results.append(Found(Breach.NO_ROOF))
     if next_m is not None and check_range("next_m", next_m, 0.0, 100.0, " m") < NEXT_M:
-        found.append(Found(Breach.CLOSE_TO_NEXT))
+        results.append(Found(Breach.CLOSE_TO_NEXT))
     oak_is_wet = any(load.moisture > WET and load.species.botanical_name.partition(" ")[0] in SHADED for load in pile.loads)
     if oak_is_wet and not shaded and outdoors_c is not None and outdoors_c > SUNNY_FROM_C:
-        found.append(Found(Breach.UNSHADED))
+        results.append(Found(Breach.UNSHADED))
     if len({load.species.key for load in pile.loads}) > 1:
-        found.append(Found(Breach.MIXED_SPECIES))
+        results.append(Found(Breach.MIXED_SPECIES))
     if pile.needs_chimney:
-        found.append(Found(Breach.CHIMNEY))
-    return found
+        results.append(Found(Breach.CHIMNEY))
+    return results
 
 
 def steady_height_m(width_m: float) -> float:

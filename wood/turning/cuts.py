@@ -169,49 +169,49 @@ def plans(log: LogEnd, wanted: Wanted | None = None, cut_off_m: float = 0.0) -> 
     check_range("cut_off_m", cut_off_m, 0.0, max(log.length_m / 2 - 0.005, 0.0), " m")
     result: list[Plan] = []
     for kind in (Kind.LARGEST, Kind.MOST, Kind.SAFEST):
-        asked = replace(wanted, margin_m=max(SAFE_MARGIN_M, 2 * wanted.margin_m)) if kind is Kind.SAFEST else wanted
+        question = replace(wanted, margin_m=max(SAFE_MARGIN_M, 2 * wanted.margin_m)) if kind is Kind.SAFEST else wanted
         if kind is not Kind.MOST:
             coarse = grown(
                 log,
-                asked,
+                question,
                 np.arange(ANGLES) * 180.0 / ANGLES,
-                np.tile(_pith_offsets(log, asked), (2, 1))[None],
+                np.tile(_pith_offsets(log, question), (2, 1))[None],
                 np.linspace(-0.8, 0.8, PLACES),
             )
-        found = _best(log, asked, coarse, kind, cut_off_m)
-        if found is None:
+        best = _best(log, question, coarse, kind, cut_off_m)
+        if best is None:
             continue
-        fine_angles = (found.cuts.angle_deg + np.array([-4.0, -2.0, 0.0, 2.0, 4.0])) % 180.0
-        offsets = np.array([[found.cuts.upper_m], [found.cuts.lower_m]])[None]
-        fine = grown(log, asked, fine_angles, offsets, np.linspace(-0.85, 0.85, 2 * PLACES + 1))
-        better = _best(log, asked, fine, kind, cut_off_m)
-        found = better or found
-        if not any(_alike(found, other) for other in result):
-            result.append(found)
+        fine_angles = (best.cuts.angle_deg + np.array([-4.0, -2.0, 0.0, 2.0, 4.0])) % 180.0
+        offsets = np.array([[best.cuts.upper_m], [best.cuts.lower_m]])[None]
+        fine = grown(log, question, fine_angles, offsets, np.linspace(-0.85, 0.85, 2 * PLACES + 1))
+        better = _best(log, question, fine, kind, cut_off_m)
+        best = better or best
+        if not any(_alike(best, other) for other in result):
+            result.append(best)
     return tuple(result)
 
 
-def _alike(one: Plan, other: Plan) -> bool:
-    turned = abs(one.cuts.angle_deg - other.cuts.angle_deg) % 180
+def _alike(plan: Plan, other: Plan) -> bool:
+    turned = abs(plan.cuts.angle_deg - other.cuts.angle_deg) % 180
     return (
         min(turned, 180 - turned) < 3
-        and one.bowls == other.bowls
-        and abs(one.largest_m - other.largest_m) < 0.004
-        and one.cut_off == other.cut_off
+        and plan.bowls == other.bowls
+        and abs(plan.largest_m - other.largest_m) < 0.004
+        and plan.cut_off == other.cut_off
     )
 
 
-def _best(log: LogEnd, wanted: Wanted, found: Grown, kind: Kind, cut_off_m: float) -> Plan | None:
+def _best(log: LogEnd, wanted: Wanted, growth: Grown, kind: Kind, cut_off_m: float) -> Plan | None:
     """The best plan of a search, over what is cut off first."""
     best: tuple[float, float] = (0.0, 0.0)
     chosen: tuple[Any, ...] | None = None
     for cut_off, left in _cut_off_choices(log, cut_off_m):
         usable = log.length_m - 2 * cut_off
-        size = found.bare
+        size = growth.bare
         if left.any():
-            size = np.minimum(size, found.by_check[left].min(axis=0))
+            size = np.minimum(size, growth.by_check[left].min(axis=0))
         size = np.minimum(size, max(usable - OVER_M, 0.0))
-        worth = np.where(size >= wanted.least_m, size**3 * np.array([_depth(wanted, height) for height in found.heights]), 0.0)
+        worth = np.where(size >= wanted.least_m, size**3 * np.array([_depth(wanted, height) for height in growth.heights]), 0.0)
         # The best place, height and slab in each half at each angle.
         flat = worth.reshape(worth.shape[0], 2, -1)
         where = flat.argmax(axis=2)
@@ -236,7 +236,7 @@ def _best(log: LogEnd, wanted: Wanted, found: Grown, kind: Kind, cut_off_m: floa
     cut_off, left, usable, k, where, rows, size = chosen
     shape = size.shape[2:]
     spots = [np.unravel_index(int(where[half]), shape) for half in (0, 1)]
-    cuts = Cuts(float(found.angles[k]), *(float(found.offsets[k, half, spots[half][0]]) for half in (0, 1)))
+    cuts = Cuts(float(growth.angles[k]), *(float(growth.offsets[k, half, spots[half][0]]) for half in (0, 1)))
     blanks = []
     for half in (0, 1):
         count, width = rows[half]
@@ -245,9 +245,9 @@ def _best(log: LogEnd, wanted: Wanted, found: Grown, kind: Kind, cut_off_m: floa
             count = max(1, int((usable + 1e-9) // (width + OVER_M)))
         if count:
             v, p, h = spots[half]
-            blanks.append(_blank(log, wanted, cuts, half == 0, float(found.places[k, half, v, p]), width, found.heights[h], count, left))
-    gone = tuple(int(n) for n in np.flatnonzero(~left))
-    return Plan(kind, cuts, tuple(blanks), _planks(log, cuts, np.flatnonzero(left)), cut_off, usable, gone)
+            blanks.append(_blank(log, wanted, cuts, half == 0, float(growth.places[k, half, v, p]), width, growth.heights[h], count, left))
+    removed = tuple(int(n) for n in np.flatnonzero(~left))
+    return Plan(kind, cuts, tuple(blanks), _planks(log, cuts, np.flatnonzero(left)), cut_off, usable, removed)
 
 
 def _depth(wanted: Wanted, height: float) -> float:
@@ -274,27 +274,27 @@ def along_cuts(log: LogEnd, cuts: Cuts, wanted: Wanted | None = None, cut_off_m:
     check_range("lower_m", cuts.lower_m, -1.0, 1.0, " m")
     check_range("slab_m", cuts.slab_m, 0.0, 2.0, " m")
     check_range("cut_off_m", cut_off_m, 0.0, max(log.length_m / 2 - 0.005, 0.0), " m")
-    found = grown(
+    result = grown(
         log, wanted, np.array([cuts.angle_deg]), np.array([[cuts.upper_m], [cuts.lower_m]])[None], np.linspace(-0.9, 0.9, 2 * PLACES + 1)
     )
     left = log.left(cut_off_m)
     usable = log.length_m - 2 * cut_off_m
-    size = np.minimum(found.bare, found.by_check[left].min(axis=0)) if left.any() else found.bare
+    size = np.minimum(result.bare, result.by_check[left].min(axis=0)) if left.any() else result.bare
     size = np.minimum(size, max(usable - OVER_M, 0.0))
     blanks = []
     for half in (0, 1):
         free = size[0, half, 0]
-        worth = free**3 * np.array([_depth(wanted, height) for height in found.heights])
-        p, h = (int(one) for one in np.unravel_index(int(worth.argmax()), worth.shape))
+        worth = free**3 * np.array([_depth(wanted, height) for height in result.heights])
+        p, h = (int(item) for item in np.unravel_index(int(worth.argmax()), worth.shape))
         width = float(free[p, h])
         if wanted.diameter_m is not None:
-            width, p, h = _insisted(wanted, found.bare[0, half, 0], free)
+            width, p, h = _insisted(wanted, result.bare[0, half, 0], free)
         if width < (wanted.least_m if wanted.diameter_m is None else 0.03):
             continue
         count = max(1, int((usable + 1e-9) // (width + OVER_M)))
-        blanks.append(_blank(log, wanted, cuts, half == 0, float(found.places[0, half, 0, p]), width, found.heights[h], count, left))
-    gone = tuple(int(n) for n in np.flatnonzero(~left))
-    return Plan(Kind.OWN, cuts, tuple(blanks), _planks(log, cuts, np.flatnonzero(left)), cut_off_m, usable, gone)
+        blanks.append(_blank(log, wanted, cuts, half == 0, float(result.places[0, half, 0, p]), width, result.heights[h], count, left))
+    removed = tuple(int(n) for n in np.flatnonzero(~left))
+    return Plan(Kind.OWN, cuts, tuple(blanks), _planks(log, cuts, np.flatnonzero(left)), cut_off_m, usable, removed)
 
 
 def _insisted(wanted: Wanted, bare: Array, free: Array) -> tuple[float, int, int]:

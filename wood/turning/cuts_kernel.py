@@ -33,9 +33,9 @@ def up_to(points, begins, pith_x, pith_y, turns, offsets, places, normals, dista
                             across = x * cos + y * sin - places[a, half, slab, place]
                             grown = 0.0
                             for e in range(edges):
-                                one = (normals[e, 0] * across + normals[e, 1] * up - margin) / distances[e]
-                                if one > grown:
-                                    grown = one
+                                first = (normals[e, 0] * across + normals[e, 1] * up - margin) / distances[e]
+                                if first > grown:
+                                    grown = first
                                     if grown >= size:
                                         break
                             if grown < size:
@@ -45,15 +45,15 @@ def up_to(points, begins, pith_x, pith_y, turns, offsets, places, normals, dista
 
 def warm() -> None:
     """Compile, or load from the cache."""
-    one = np.zeros((1, 2, 1, 1))
+    first = np.zeros((1, 2, 1, 1))
     up_to(
         np.zeros((1, 2)),
         np.array([0, 1]),
         0.0,
         0.0,
         np.zeros(1),
-        one[..., 0],
-        one,
+        first[..., 0],
+        first,
         np.ones((1, 2)),
         np.ones(1),
         0.0,

@@ -164,7 +164,7 @@ def rest_day(times: Array, mean: Array, level: Array) -> float:
     Raises:
         OutOfRange: nothing to look at, different lengths, moistures that cannot be.
     """
-    times, mean, level = (np.asarray(one, float).reshape(-1) for one in (times, mean, level))
+    times, mean, level = (np.asarray(item, float).reshape(-1) for item in (times, mean, level))
     check_range("times", times, 0.0, 1e5, " days")
     check_range("moments", times.size, 1, 1_000_000)
     check_range("means", mean.size, times.size, times.size)

@@ -50,8 +50,8 @@ def grown(log: LogEnd, wanted: Wanted, angles: Array, offsets: Array, places: Ar
     base_x, base_y = foot_x[..., None] + along_x[..., None] * u, foot_y[..., None] + along_y[..., None] * u
     bare = np.empty((*u.shape, len(shapes)))
     obstacles = log.obstacles()
-    points = np.ascontiguousarray(np.concatenate([one for one, _ in obstacles])) if obstacles else np.empty((0, 2))
-    begins = np.cumsum([0, *(one.shape[0] for one, _ in obstacles)])
+    points = np.ascontiguousarray(np.concatenate([obstacle for obstacle, _ in obstacles])) if obstacles else np.empty((0, 2))
+    begins = np.cumsum([0, *(obstacle.shape[0] for obstacle, _ in obstacles)])
     offsets, u = np.array(offsets), np.array(u)
     by_check = np.full((len(obstacles), *u.shape, len(shapes)), FAR)
     for h, shape in enumerate(shapes):
@@ -69,9 +69,9 @@ def grown(log: LogEnd, wanted: Wanted, angles: Array, offsets: Array, places: Ar
         bare[..., h] = np.where(inside[..., None], np.maximum(size, 0.0), 0.0)
         normals, distances = edges(shape)
         if obstacles:
-            found = np.empty(by_check.shape[:-1])
-            up_to(points, begins, log.pith_x_m, log.pith_y_m, turn, offsets, u, normals, distances, wanted.margin_m, FAR, found)
-            by_check[..., h] = found
+            result = np.empty(by_check.shape[:-1])
+            up_to(points, begins, log.pith_x_m, log.pith_y_m, turn, offsets, u, normals, distances, wanted.margin_m, FAR, result)
+            by_check[..., h] = result
     return Grown(angles, offsets, u, wanted.heights, bare, by_check)
 
 
@@ -80,5 +80,5 @@ def edges(shape: Array) -> tuple[Array, Array]:
     edge = np.roll(shape, -1, axis=0) - shape
     normal = np.column_stack([edge[:, 1], -edge[:, 0]]) / np.hypot(edge[:, 0], edge[:, 1])[:, None]
     distance = np.sum(normal * shape, axis=1)
-    kept = distance > 1e-3
-    return normal[kept], distance[kept]
+    saved = distance > 1e-3
+    return normal[saved], distance[saved]

@@ -116,8 +116,8 @@ def speeds(diameter_m: float, out_of_round_m: float = 0.0) -> tuple[int, int]:
     check_range("diameter_m", diameter_m, *DIAMETER_M, " m")
     check_range("out_of_round_m", out_of_round_m, 0.0, 1.0, " m")
     begin = BEGIN_M_S / (1 + 4 * out_of_round_m / diameter_m)
-    found = [min(max(speed / (math.pi * diameter_m) * 60, LEAST_RPM), MOST_RPM) for speed in (begin, TRUE_M_S)]
-    return int(found[0] // 10 * 10), int(found[1] // 10 * 10)
+    results = [min(max(speed / (math.pi * diameter_m) * 60, LEAST_RPM), MOST_RPM) for speed in (begin, TRUE_M_S)]
+    return int(results[0] // 10 * 10), int(results[1] // 10 * 10)
 
 
 def verdict(

@@ -139,9 +139,9 @@ def along(points: tuple[tuple[float, float], ...], spacing_m: float = SPACING_M)
         raise CannotRead("points", str(corners.shape), "a stroke is a row of points, each of two numbers")
     check_range("points", corners, -10.0, 10.0, " m")
     made = [corners[:1]]
-    for one, other in itertools.pairwise(corners):
-        count = max(1, math.ceil(float(np.hypot(*(other - one))) / spacing_m))
-        made.append(one + (other - one) * (np.arange(1, count + 1) / count)[:, None])
+    for corner, other in itertools.pairwise(corners):
+        count = max(1, math.ceil(float(np.hypot(*(other - corner))) / spacing_m))
+        made.append(corner + (other - corner) * (np.arange(1, count + 1) / count)[:, None])
     return np.concatenate(made)
 
 

@@ -104,13 +104,13 @@ class Session:
     @property
     def absorbed(self) -> float:
         """The part of the label that reached the wood, by the newest three heats that took something; what is usual before any."""
-        found = [
+        results = [
             loss * BOIL_OFF_J_KG / (self.watts * heat.level * heat.seconds)
             for heat, loss in zip(self.heats, self.losses_kg, strict=True)
             if loss > 2 * self.step_kg
         ]
         # Before the wood is warm a heat goes into warming it, so what evaporated tells too little of it.
-        return float(np.clip(np.median(found[-3:]) * 1.4, *SHARES)) if found else USUAL_SHARE
+        return float(np.clip(np.median(results[-3:]) * 1.4, *SHARES)) if results else USUAL_SHARE
 
 
 class Step(StrEnum):

@@ -42,7 +42,7 @@ def ratios(shrinkage: Shrinkage, moisture_from: float, moisture_to: float) -> Ra
         OutOfRange.
     """
     radial, tangential = size_ratios(shrinkage, moisture_from, moisture_to)
-    after, before = (float(remaining(shrinkage.longitudinal, one, shrinkage.fibre_saturation)) for one in (moisture_to, moisture_from))
+    after, before = (float(remaining(shrinkage.longitudinal, item, shrinkage.fibre_saturation)) for item in (moisture_to, moisture_from))
     return Ratios(after / before, radial, tangential)
 
 
@@ -91,10 +91,10 @@ def _moved(points: Array, bowl: Bowl, k: Ratios) -> Array:
     axis = middle / abs(middle) if abs(middle) > 1e-9 else 1j
     turned = seen / axis
     placed = k.radial * np.abs(turned) * np.exp(1j * np.angle(turned) * k.tangential / k.radial) * axis
-    one, other = placed.real + aside, placed.imag + away
+    single, other = placed.real + aside, placed.imag + away
     if across:
-        return np.stack([k.along * points[..., 0], one, other], axis=-1)
-    return np.stack([one, other, k.along * points[..., 2]], axis=-1)
+        return np.stack([k.along * points[..., 0], single, other], axis=-1)
+    return np.stack([single, other, k.along * points[..., 2]], axis=-1)
 
 
 def _turned(profile: Array, count: int = ROUND) -> Array:
@@ -124,10 +124,10 @@ def dried(bowl: Bowl, k: Ratios) -> Oval:
     shift = np.array([0.0, 0.0, lowest])
     rim, outer, inner, tenon = rim - shift, outer - shift, inner - shift, tenon - shift
 
-    def seen(one: int, axis: int) -> tuple[Array, Array]:
+    def seen(item: int, axis: int) -> tuple[Array, Array]:
         made = []
         for shell in (outer, inner):
-            there, back = shell[::-1, (one + half) % ROUND], shell[1:, one]
+            there, back = shell[::-1, (item + half) % ROUND], shell[1:, item]
             both = np.concatenate([there, back])
             made.append(np.column_stack([both[:, axis], both[:, 2]]))
         return made[0], made[1]

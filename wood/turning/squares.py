@@ -31,7 +31,7 @@ def squares(log: LogEnd, side_m: float, margin_m: float = MARGIN_M, cut_off_m: f
     reach = math.ceil(max(log.width_m, log.height_m) / pitch) + 1
     grid = np.arange(-reach, reach + 1) * pitch
     left = log.left(cut_off_m)
-    points = [one for (one, _), stays in zip(log.obstacles(), left, strict=True) if stays]
+    points = [obstacle for (obstacle, _), stays in zip(log.obstacles(), left, strict=True) if stays]
     flaws = np.concatenate([np.concatenate(points) if points else np.empty((0, 2)), [[log.pith_x_m, log.pith_y_m]]])
     clear = np.full(flaws.shape[0], margin_m)
     clear[-1] = max(log.soft_m, PITH_M)

@@ -79,14 +79,14 @@ def crack_wall_m(bowl: Bowl, species: Species, figures: Figures, start: float, s
     """The thickest wall that is not asked for more than the species bears; see :class:`Walls` for 0, infinite and ``None``."""
     most = 0.9 * min(bowl.diameter_m / 2, bowl.height_m)
     looked = np.unique(np.clip(np.array(LOOKED_AT) * TENTH * bowl.diameter_m, 0.003, most))
-    asked = []
+    questions = []
     for wall in looked:
-        found = course(bowl.with_wall(float(wall)), species, figures, start, series, way, CRACK_DAYS).crack
-        if found is None:
+        crack = course(bowl.with_wall(float(wall)), species, figures, start, series, way, CRACK_DAYS).crack
+        if crack is None:
             return None
-        asked.append(found)
+        questions.append(crack)
     # A thicker wall is never asked less: what the steps of a run leave of a dip is none.
-    rising = np.maximum.accumulate(asked)
+    rising = np.maximum.accumulate(questions)
     if rising[0] >= 1:
         return 0.0
     if rising[-1] < 1:

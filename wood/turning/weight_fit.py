@@ -98,7 +98,7 @@ class Problem:
             rows[k + 1, k] += step
         means = self.means(rows, self.days)
         dry = math.exp(x[DRY])
-        masses = dry * (1 + np.array([self.shifted(one, x) for one in means]))
+        masses = dry * (1 + np.array([self.shifted(mean, x) for mean in means]))
         slopes = np.empty((self.days.size, x.size))
         slopes[:, :RUN_FOR] = ((masses[1:] - masses[0]) / np.array(STEPS)[:, None]).T
         slopes[:, DRY] = masses[0]

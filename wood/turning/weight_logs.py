@@ -44,7 +44,7 @@ def slip(mass_kg: float, expected_kg: float) -> Slip | None:
         return None
     if abs(abs(off) - math.log(10)) < 0.25 or abs(abs(off) - math.log(100)) < 0.25:
         return Slip.DECIMAL
-    if any(abs(abs(off) - one) < 0.15 for one in UNITS_LN):
+    if any(abs(abs(off) - item) < 0.15 for item in UNITS_LN):
         return Slip.UNIT
     return Slip.TARE if 0 < off < math.log(2.0) else Slip.OTHER
 

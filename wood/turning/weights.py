@@ -106,19 +106,19 @@ def weighed(log: Weights, figures: Figures, series: AirSeries) -> Weighed:
     days, masses = np.asarray(log.days, float)[order], np.asarray(log.masses_kg, float)[order]
     days = days - days[0]
     out = slips(days, masses)
-    kept = np.setdiff1d(np.arange(days.size), out)
-    best, covariance, problem = fitted(log, figures, series, days[kept], masses[kept])
+    remaining = np.setdiff1d(np.arange(days.size), out)
+    best, covariance, problem = fitted(log, figures, series, days[remaining], masses[remaining])
     # Single weighings that nothing explains are named, and the rest speaks without them.
-    off = np.abs(problem.weigh(best, days[kept]) - masses[kept])
-    far = (off > ABSURD * sigma_of(log, masses[kept])) & (off > ABSURD_SHARE * masses[kept])
+    off = np.abs(problem.weigh(best, days[remaining]) - masses[remaining])
+    far = (off > ABSURD * sigma_of(log, masses[remaining])) & (off > ABSURD_SHARE * masses[remaining])
     # Two that agree beside each other are no slip: something happened.
     beside = np.concatenate([[False], far[:-1]]) | np.concatenate([far[1:], [False]])
-    wild = kept[far & ~beside]
-    if 0 < wild.size <= max(1, kept.size // 4) and kept.size - wild.size >= FEWEST:
-        kept = np.setdiff1d(kept, wild)
+    wild = remaining[far & ~beside]
+    if 0 < wild.size <= max(1, remaining.size // 4) and remaining.size - wild.size >= FEWEST:
+        remaining = np.setdiff1d(remaining, wild)
         out = np.union1d(out, wild)
-        best, covariance, problem = fitted(log, figures, series, days[kept], masses[kept])
-    return _told(log, problem, best, covariance, days[kept], masses[kept], tuple(sorted(int(order[k]) for k in out)), series)
+        best, covariance, problem = fitted(log, figures, series, days[remaining], masses[remaining])
+    return _told(log, problem, best, covariance, days[remaining], masses[remaining], tuple(sorted(int(order[k]) for k in out)), series)
 
 
 def _draws() -> Array:
@@ -137,7 +137,7 @@ def _told(
     drawn = best + _draws() @ (vectors * np.sqrt(np.maximum(values, 0.0))).T
     rows = np.concatenate([best[None, :], drawn])
     means = problem.means(rows[:, :RUN_FOR], looks)
-    moist = np.array([problem.shifted(one, x) for one, x in zip(means, rows, strict=True)])
+    moist = np.array([problem.shifted(row, x) for row, x in zip(means, rows, strict=True)])
     curves = np.exp(rows[:, DRY])[:, None] * (1 + moist)
     rests, finals = zip(*(_rest(looks, mean, x, series, horizon, last) for mean, x in zip(means, rows, strict=True)), strict=True)
     at = int(np.searchsorted(looks, last))

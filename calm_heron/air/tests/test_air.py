@@ -36,9 +36,9 @@ class AirCase(TestCase):
 class Reading(AirCase):
     def test_a_reading_is_kept_with_its_emc_and_what_the_hygrometer_leaves_open(self):
         self.assertEqual(self.send("21.1", "50").status_code, 302)
-        kept = AirReading.objects.get()
-        self.assertAlmostEqual(kept.emc, 0.092, delta=0.0005)
-        self.assertAlmostEqual(kept.emc_tolerance, 0.0048, delta=0.0003)
+        reading = AirReading.objects.get()
+        self.assertAlmostEqual(reading.emc, 0.092, delta=0.0005)
+        self.assertAlmostEqual(reading.emc_tolerance, 0.0048, delta=0.0003)
         self.assertContains(self.client.get(self.address), "9.2")
 
     def test_humidity_that_cannot_be_is_refused_beside_its_field_and_nothing_typed_is_lost(self):
@@ -112,10 +112,10 @@ class Levels(AirCase):
 
     def test_the_list_of_places_asks_the_same_number_of_queries_for_one_and_for_many(self):
         make_aired_place(self.owner)
-        one = query_count(self.client, f"/w/{self.owner.workshop.slug}/air/")
+        first = query_count(self.client, f"/w/{self.owner.workshop.slug}/air/")
         for _ in range(4):
             make_aired_place(self.owner)
-        self.assertEqual(query_count(self.client, f"/w/{self.owner.workshop.slug}/air/"), one)
+        self.assertEqual(query_count(self.client, f"/w/{self.owner.workshop.slug}/air/"), first)
 
 
 class Changing(AirCase):

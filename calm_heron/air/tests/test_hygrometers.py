@@ -24,8 +24,8 @@ class HygrometerCase(TestCase):
         self.client.force_login(self.owner.person)
 
     def check(self, **fields):
-        asked = {"salt": "NaCl", "temperature": "20", "waited_hours": "10", "shown": "79", **fields}
-        return self.client.post(f"{self.list}{self.grey.pk}/check/", asked)
+        question = {"salt": "NaCl", "temperature": "20", "waited_hours": "10", "shown": "79", **fields}
+        return self.client.post(f"{self.list}{self.grey.pk}/check/", question)
 
 
 class Checking(HygrometerCase):
@@ -48,14 +48,14 @@ class Checking(HygrometerCase):
         self.assertContains(page, "−2.2 % RH")
 
     def test_too_early_too_far_off_and_impossible_are_refused_beside_their_fields(self):
-        for fields, told in (
+        for fields, lines in (
             ({"waited_hours": "2"}, "still creeps"),
             ({"shown": "40"}, "more than 12"),
             ({"shown": "140"}, "outside what is possible"),
             ({"temperature": "55 C"}, "outside what is possible"),
             ({"salt": "pepper"}, "Select a valid choice"),
         ):
-            self.assertContains(self.check(**fields), told, status_code=422)
+            self.assertContains(self.check(**fields), lines, status_code=422)
         self.assertFalse(HygrometerCheck.objects.exists())
 
     def test_a_check_is_never_changed(self):

@@ -97,8 +97,8 @@ class Correcting(AirCase):
     def test_air_is_backdated_when_it_is_kept(self):
         day = timezone.localdate() - timedelta(days=9)
         self.client.post(self.here, {"temperature": "20", "humidity": "61", "at": day.isoformat()})
-        kept = AirReading.objects.latest("id")
-        self.assertEqual((timezone.localdate(kept.at), kept.relative_humidity), (day, 0.61))
+        reading = AirReading.objects.latest("id")
+        self.assertEqual((timezone.localdate(reading.at), reading.relative_humidity), (day, 0.61))
         later = self.client.post(self.here, {"temperature": "20", "humidity": "61", "at": "2199-01-01"})
         self.assertContains(later, "still to come", status_code=422)
 

@@ -52,8 +52,8 @@ class Typed(YearCase):
         self.assertFalse(Normals.objects.exists())
 
     def test_values_that_cannot_be_are_refused_beside_their_month(self):
-        for field, text, told in (("h3", "140", "outside what is possible"), ("t3", "warm", "is not"), ("t3", "300", "outside what")):
-            self.assertContains(self.send(self.yard, kind="typed", **{**GRID, field: text}), told, status_code=422)
+        for field, text, lines in (("h3", "140", "outside what is possible"), ("t3", "warm", "is not"), ("t3", "300", "outside what")):
+            self.assertContains(self.send(self.yard, kind="typed", **{**GRID, field: text}), lines, status_code=422)
 
     def test_it_is_drawn_while_it_is_typed(self):
         few = {name: GRID[name] for name in ("t1", "h1", "t2", "h2", "t3", "h3")}
@@ -76,13 +76,13 @@ class Given(YearCase):
         good = "\n".join(f"{k};{k},5;70" for k in range(1, 13)).encode("utf-16")
         self.assertEqual(self.send(self.yard, kind="file", file=SimpleUploadedFile("mine.csv", good)).status_code, 302)
         self.assertEqual(queries.known_year(self.yard).basis, "the file mine.csv")
-        for content, told in (
+        for content, lines in (
             (b"1;2;3\n2;=A1;4", "Row 2: the temperature"),
             (bytes(range(256)), "not a text file"),
             (b"LOCATION,x\n", "header"),
         ):
             page = self.send(self.yard, kind="file", file=SimpleUploadedFile("bad.csv", content))
-            self.assertContains(page, told, status_code=422)
+            self.assertContains(page, lines, status_code=422)
 
     def test_pasted_rows_and_nothing_at_all(self):
         rows = "\n".join(f"{k}, {k}.5, 70" for k in range(1, 13))

@@ -18,8 +18,8 @@ class Asking(TestCase):
     def setUp(self):
         limits.forget()
 
-    def ask(self, name, status=200, **asked):
-        answer = self.client.get(reverse(f"anybody_{name}"), {"units": "metric", **asked})
+    def ask(self, name, status=200, **question):
+        answer = self.client.get(reverse(f"anybody_{name}"), {"units": "metric", **question})
         self.assertEqual(answer.status_code, status)
         return answer
 
@@ -56,8 +56,8 @@ class Strangers(Asking):
 
     def test_thicker_wood_takes_longer_and_home_air_counts(self):
         def days(**more):
-            found = self.ask("wood", readings="14 14.2 13.8", species_key="red oak", **{"thickness_m": "25", **more}).context["worked"]
-            return found.advised.days[1]
+            result = self.ask("wood", readings="14 14.2 13.8", species_key="red oak", **{"thickness_m": "25", **more}).context["worked"]
+            return result.advised.days[1]
 
         self.assertLess(days(), days(thickness_m="35"))
         self.assertLess(days(home="cool"), days())
@@ -88,7 +88,7 @@ class Strangers(Asking):
         self.assertContains(page, "What may go wrong")
 
     def test_what_cannot_be_read_is_said_beside_its_field_and_stays_typed(self):
-        for name, asked, words in (
+        for name, question, words in (
             ("air", {"temperature": "65", "humidity": "20"}, "wrong way round"),
             ("air", {"temperature": "warm", "humidity": "20"}, "is not a temperature"),
             ("air", {"temperature": "20", "humidity": "140"}, "outside what is possible"),
@@ -102,11 +102,11 @@ class Strangers(Asking):
             ("drying", {"species_key": "ash", "thickness_m": "-4"}, "outside what is possible"),
         ):
             with self.subTest(words):
-                page = self.ask(name, **asked)
-                self.assertContains(page, words, msg_prefix=str(asked))
-                for value in asked.values():
+                page = self.ask(name, **question)
+                self.assertContains(page, words, msg_prefix=str(question))
+                for value in question.values():
                     self.assertContains(page, value.replace("'", "&#x27;"))
-                alone = self.ask(name, fragment="answer", **asked)
+                alone = self.ask(name, fragment="answer", **question)
                 self.assertContains(alone, words)
 
     def test_decimal_commas_and_meters_that_nobody_knows(self):
@@ -183,24 +183,24 @@ class Members(Asking):
         self.assertContains(page, "Loft")
         form = dict(re.findall(r'name="(once|temperature|humidity)" value="([^"]*)"', page.content.decode()))
         self.client.post(reverse("place", args=[self.slug, place.pk]), form)
-        kept = AirReading.objects.get()
-        self.assertEqual((kept.temperature_c, kept.relative_humidity), (20, 0.5))
+        reading = AirReading.objects.get()
+        self.assertEqual((reading.temperature_c, reading.relative_humidity), (20, 0.5))
 
     def test_wood_is_kept_as_a_piece_with_its_readings_once(self):
         meter = factories.make_meter(self.membership)
-        asked = {"readings": "11.2 core 13", "species_key": "red oak", "thickness_m": "27", "meter": f"meter-{meter.pk}", "once": "abc"}
+        question = {"readings": "11.2 core 13", "species_key": "red oak", "thickness_m": "27", "meter": f"meter-{meter.pk}", "once": "abc"}
         for _ in range(2):
-            answer = self.client.post(reverse("ask_keep_wood", args=[self.slug]), asked)
+            answer = self.client.post(reverse("ask_keep_wood", args=[self.slug]), question)
         piece = Piece.objects.get()
         self.assertEqual(answer["Location"], reverse("change_piece", args=[self.slug, piece.tag]))
         self.assertEqual((piece.species_key, round(piece.thickness_m, 4)), ("northern_red_oak", 0.027))
-        self.assertEqual([(one.raw, one.layer) for one in Reading.objects.order_by("id")], [(0.112, ""), (0.13, "core")])
+        self.assertEqual([(reading.raw, reading.layer) for reading in Reading.objects.order_by("id")], [(0.112, ""), (0.13, "core")])
 
     def test_what_cannot_be_kept_says_so_and_keeps_what_was_typed(self):
-        for asked in ({"readings": "11"}, {"readings": "11", "species_key": "ash", "meter": "any"}, {"species_key": "ash"}):
-            answer = self.client.post(reverse("ask_keep_wood", args=[self.slug]), asked, follow=True)
+        for question in ({"readings": "11"}, {"readings": "11", "species_key": "ash", "meter": "any"}, {"species_key": "ash"}):
+            answer = self.client.post(reverse("ask_keep_wood", args=[self.slug]), question, follow=True)
             self.assertContains(answer, "Nothing was kept")
-            for value in asked.values():
+            for value in question.values():
                 self.assertContains(answer, value)
         self.assertEqual(Piece.objects.count(), 0)
 

@@ -37,9 +37,9 @@ class Keeping(Bench):
                 act()
 
     def test_a_day_that_is_past_and_a_name_that_is_taken_are_told(self):
-        with self.assertRaisesMessage(Refused, "That day is past") as told:
+        with self.assertRaisesMessage(Refused, "That day is past") as refusal:
             actions.make_build(self.owner, name="Late", place=self.room, due=timezone.localdate() - timedelta(days=1))
-        self.assertEqual(told.exception.field, "due")
+        self.assertEqual(refusal.exception.field, "due")
         with self.assertRaisesMessage(Refused, "called “Bench” already"):
             actions.make_build(self.owner, name="Bench", place=self.room)
 
@@ -53,9 +53,9 @@ class Keeping(Bench):
         self.board()
         self.add(part())
         self.lay()
-        with self.assertRaisesMessage(Refused, "Say that its wood may go back") as told:
+        with self.assertRaisesMessage(Refused, "Say that its wood may go back") as refusal:
             actions.delete_build(self.owner, self.build, let_go=False)
-        self.assertEqual(told.exception.field, "let_go")
+        self.assertEqual(refusal.exception.field, "let_go")
         actions.delete_build(self.owner, self.build, let_go=True)
         self.assertFalse(Build.objects.exists() or Held.objects.exists())
 
@@ -101,9 +101,9 @@ class Keeping(Bench):
         laying.unmark(self.owner, Mark.objects.get().pk)
         laying.take_off(self.owner, self.build, Cut.objects.first().pk)
         actions.delete_part(self.owner, rail)
-        told = [describe(entry, self.owner.workshop.system) for entry in Entry.objects.filter(kind="builds")]
-        self.assertEqual(len(told), 7)
-        self.assertTrue(all(told))
+        lines = [describe(entry, self.owner.workshop.system) for entry in Entry.objects.filter(kind="builds")]
+        self.assertEqual(len(lines), 7)
+        self.assertTrue(all(lines))
 
     def test_too_much_is_told_and_nothing_is_kept_of_it(self):
         with self.assertRaisesMessage(Refused, "Make two builds of it"):
@@ -127,15 +127,15 @@ class Ready(Bench):
 
     def test_parts_are_as_ready_as_their_boards(self):
         self.add(part("Rail", stock=self.dry), part("Top", stock=self.wet, count=1), part("Shelf"))
-        found = self.stands()
-        self.assertEqual([one.state for one in found.parts], [State.READY, State.WAIT, None])
-        self.assertEqual(words.told(found).word, "Wood is missing")
+        state = self.stands()
+        self.assertEqual([part.state for part in state.parts], [State.READY, State.WAIT, None])
+        self.assertEqual(words.told(state).word, "Wood is missing")
 
     def test_a_board_is_judged_as_on_its_own_page(self):
         self.add(part("Rail", stock=self.dry), part("Top", stock=self.wet, count=1))
-        found = self.stands()
-        for wood in found.woods:
-            verdict = judging.judged(wood.piece, found.about.purpose, found.about.target)
+        state = self.stands()
+        for wood in state.woods:
+            verdict = judging.judged(wood.piece, state.about.purpose, state.about.target)
             self.assertEqual(wood.state, verdict.state)
 
     def test_all_ready_is_said(self):
@@ -144,19 +144,19 @@ class Ready(Bench):
 
     def test_one_board_that_waits_gives_the_build_its_own_day(self):
         self.add(part("Rail", stock=self.dry), part("Top", stock=self.wet, count=1))
-        found = self.stands()
-        asked, answer = forecasts.of_piece(self.wet, found.about, self.owner)
-        self.assertAlmostEqual(found.latest.days, answer.days, 6)
-        self.assertGreaterEqual(found.latest.high, answer.high - 1e-6)
-        self.assertIsNotNone(asked.aim)
+        state = self.stands()
+        question, answer = forecasts.of_piece(self.wet, state.about, self.owner)
+        self.assertAlmostEqual(state.latest.days, answer.days, 6)
+        self.assertGreaterEqual(state.latest.high, answer.high - 1e-6)
+        self.assertIsNotNone(question.aim)
 
     def test_two_that_wait_are_later_than_the_latest_of_them(self):
         second = self.board(0.15)
         self.add(part("Rail", stock=second), part("Top", stock=self.wet, count=1))
-        found = self.stands()
-        alone = max(forecasts.of_piece(piece, found.about, self.owner)[1].days for piece in (second, self.wet))
-        self.assertGreater(found.latest.days, alone)
-        self.assertTrue(found.latest.low <= found.latest.days <= found.latest.high)
+        state = self.stands()
+        alone = max(forecasts.of_piece(piece, state.about, self.owner)[1].days for piece in (second, self.wet))
+        self.assertGreater(state.latest.days, alone)
+        self.assertTrue(state.latest.low <= state.latest.days <= state.latest.high)
 
     def test_the_day_comes_nearer_as_days_pass(self):
         self.add(part("Top", stock=self.wet, count=1))
@@ -169,24 +169,24 @@ class Ready(Bench):
     def test_what_was_not_read_makes_no_day(self):
         unread = self.board()
         self.add(part("Rail", stock=unread))
-        found = self.stands()
-        self.assertIsNone(found.latest)
-        self.assertIn(unread.tag, words.told(found).reason)
+        state = self.stands()
+        self.assertIsNone(state.latest)
+        self.assertIn(unread.tag, words.told(state).reason)
 
     def test_a_board_that_is_gone_is_named(self):
         self.add(part("Rail", stock=self.dry))
         self.lay()
         Piece.objects.filter(pk=self.dry.pk).update(status=Status.SCRAPPED)
-        found = self.stands()
-        self.assertFalse(found.is_ready)
-        self.assertIn(self.dry.tag, words.told(found).reason)
+        state = self.stands()
+        self.assertFalse(state.is_ready)
+        self.assertIn(self.dry.tag, words.told(state).reason)
 
     def test_late_is_said_against_the_day_it_is_due(self):
         self.add(part("Top", stock=self.wet, count=1))
         Build.objects.filter(pk=self.build.pk).update(due=timezone.localdate() + timedelta(days=3))
-        found = self.stands()
-        self.assertGreater(found.late_days, 0)
-        self.assertIn("before its wood will be", words.told(found).reason)
+        state = self.stands()
+        self.assertGreater(state.late_days, 0)
+        self.assertIn("before its wood will be", words.told(state).reason)
 
     def test_queries_do_not_grow_with_parts(self):
         self.add(*[part(f"p{n}", count=1, stock=self.dry) for n in range(3)])
@@ -204,26 +204,26 @@ class Ready(Bench):
     def test_forecasts_beyond_those_worked_out_at_once_are_pending(self):
         self.add(part("Top", stock=self.wet, count=1))
         with mock.patch.object(readiness, "AT_ONCE", 0):
-            found = self.stands()
-        self.assertEqual(found.pending, (self.wet,))
-        self.assertEqual(words.told(found).word, "Being worked out")
+            state = self.stands()
+        self.assertEqual(state.pending, (self.wet,))
+        self.assertEqual(words.told(state).word, "Being worked out")
 
 
 class Sizes(Bench):
     def test_cut_sizes_return_to_the_wanted_ones_at_the_years_mean(self):
         for moisture in (self.mean - 0.015, self.mean, self.mean + 0.03):
             board = self.board(moisture, ring_angle_deg=0.0)
-            one = self.add(part(f"at {moisture:.3f}", stock=board))[0]
-            found = next(stands for stands in self.stands().parts if stands.part.pk == one.pk).sized
+            first = self.add(part(f"at {moisture:.3f}", stock=board))[0]
+            sized = next(stands for stands in self.stands().parts if stands.part.pk == first.pk).sized
             read = PieceMoisture.objects.get(piece=board).mean
             figures = shrinkage.of_species(board.species)
-            back = found.cut.width_m * shrinkage.size_ratio(figures.tangential, read, self.mean, figures.fibre_saturation)
+            back = sized.cut.width_m * shrinkage.size_ratio(figures.tangential, read, self.mean, figures.fibre_saturation)
             self.assertLess(abs(back - 0.07), 0.0254 / 64)
 
     def test_why_there_is_no_size_is_said(self):
         unread, wenge = self.board(), self.board(0.1, species="wenge")
         rail, odd, none = self.add(part("a", stock=unread), part("b", species_key="wenge", stock=wenge), part("c"))
-        by = {one.part.pk: one for one in self.stands().parts}
+        by = {part.part.pk: part for part in self.stands().parts}
         self.assertIn("not read yet", by[rail.pk].unsized)
         self.assertIn("No board was chosen", by[none.pk].unsized)
         self.assertTrue(by[odd.pk].sized is not None or "is not known" in by[odd.pk].unsized)
@@ -232,8 +232,8 @@ class Sizes(Bench):
         bare = make_place(self.owner, name="Nowhere", kind=PlaceKind.ROOM)
         other = actions.make_build(self.owner, name="Other", place=bare)
         actions.add_parts(self.owner, other, [part(stock=self.board(0.1))])
-        found = readiness.stands(allocation.saw(other), self.owner)
-        self.assertIn("The year of Nowhere is not known", found.parts[0].unsized)
+        state = readiness.stands(allocation.saw(other), self.owner)
+        self.assertIn("The year of Nowhere is not known", state.parts[0].unsized)
 
     def test_outdoors_the_heartwood_of_each_wood_is_named(self):
         self.add(part("Leg"), part("Seat", species_key="american_beech"))

@@ -34,26 +34,26 @@ class Boards(Bench):
         return drawings.board(self.saw, self.held, self.saw.sawn(self.held), scale, METRIC, width)
 
     def test_each_piece_is_drawn_where_it_lies(self):
-        found = self.drawn()
+        drawing = self.drawn()
         by_pk = {cut.pk: cut for cut in self.saw.cuts}
-        self.assertEqual(len(found.blocks), 2)
-        for block in found.blocks:
+        self.assertEqual(len(drawing.blocks), 2)
+        for block in drawing.blocks:
             cut = by_pk[block.cut]
-            self.assertAlmostEqual((block.x - found.left) / found.scale, cut.x_m, 6)
-            self.assertAlmostEqual((found.bottom - block.y - block.height) / found.scale, cut.y_m, 6)
-            self.assertAlmostEqual(block.width / found.scale, cut.length_m, 6)
+            self.assertAlmostEqual((block.x - drawing.left) / drawing.scale, cut.x_m, 6)
+            self.assertAlmostEqual((drawing.bottom - block.y - block.height) / drawing.scale, cut.y_m, 6)
+            self.assertAlmostEqual(block.width / drawing.scale, cut.length_m, 6)
 
     def test_the_longest_board_fills_the_drawing_and_no_more(self):
         for width in (drawings.WIDE, drawings.NARROW):
-            found = self.drawn(width)
-            self.assertAlmostEqual(self.plank.length_m * found.scale, width - 2 * drawings.EDGE, 6)
-            numbers = [float(one) for shape in found.shapes for one in re.findall(r"M(-?[\d.]+)", shape.d)]
-            self.assertTrue(all(0 <= one <= width for one in numbers))
+            drawing = self.drawn(width)
+            self.assertAlmostEqual(self.plank.length_m * drawing.scale, width - 2 * drawings.EDGE, 6)
+            numbers = [float(item) for shape in drawing.shapes for item in re.findall(r"M(-?[\d.]+)", shape.d)]
+            self.assertTrue(all(0 <= number <= width for number in numbers))
 
     def test_what_is_kept_out_is_hatched_and_named(self):
-        found = self.drawn()
-        self.assertGreaterEqual(sum(shape.css == "zone" for shape in found.shapes), 4)
-        self.assertIn("knot", [text.words for text in found.texts])
+        drawing = self.drawn()
+        self.assertGreaterEqual(sum(shape.css == "zone" for shape in drawing.shapes), 4)
+        self.assertIn("knot", [text.words for text in drawing.texts])
 
     def test_names_too_long_for_their_piece_are_left_to_its_title(self):
         tiny = drawings.Block(0, 0, 12, 8, "", 1, "1.0", "A1, Rail: 600 mm by 50 mm")
@@ -63,15 +63,15 @@ class Boards(Bench):
     def test_cuts_are_told_in_their_order_in_both_systems(self):
         sawn = self.saw.sawn(self.held)
         for system, unit in ((METRIC, " mm"), (INCH, " in")):
-            told = layout_words.cuts(sawn, system)
-            self.assertEqual(len(told), len(sawn.cuts))
-            self.assertTrue(all(line.startswith(("Across at", "Along at")) for line in told))
-            self.assertTrue(any(unit in line for line in told))
+            cuts = layout_words.cuts(sawn, system)
+            self.assertEqual(len(cuts), len(sawn.cuts))
+            self.assertTrue(all(line.startswith(("Across at", "Along at")) for line in cuts))
+            self.assertTrue(any(unit in line for line in cuts))
 
     def test_marks_are_told_and_what_is_only_assumed_says_so(self):
-        told = layout_words.marks(self.saw.planks[self.held.pk], METRIC)
-        self.assertEqual([mark is None for mark, _ in told], [False, True])
-        self.assertIn("Assumed", told[1][1])
+        marks = layout_words.marks(self.saw.planks[self.held.pk], METRIC)
+        self.assertEqual([mark is None for mark, _ in marks], [False, True])
+        self.assertIn("Assumed", marks[1][1])
 
     def test_what_lies_nowhere_is_listed_with_its_rough_size(self):
         self.add(part("Shelf", length_m=4.0))
@@ -82,11 +82,11 @@ class Boards(Bench):
         self.assertIn("white oak", lines[0])
 
     def test_the_wood_is_told_in_shares_of_the_whole(self):
-        told = layout_words.told(self.saw, [self.saw.sawn(self.held)], METRIC)
-        self.assertEqual((told.word, told.beside), ("1 board", "for 2 pieces"))
+        answer = layout_words.told(self.saw, [self.saw.sawn(self.held)], METRIC)
+        self.assertEqual((answer.word, answer.beside), ("1 board", "for 2 pieces"))
         whole = self.plank.length_m * self.plank.width_m
         share = sum(cut.rect.area_m2 for cut in self.saw.cuts) / whole
-        self.assertIn(f"{round(100 * share)} %".replace(" ", "\u00a0"), told.reason.replace(" %", "\u00a0%"))
+        self.assertIn(f"{round(100 * share)} %".replace(" ", "\u00a0"), answer.reason.replace(" %", "\u00a0%"))
 
 
 class Panels(Bench):
@@ -94,15 +94,15 @@ class Panels(Bench):
         return [Stave(f"{n + 1} oak", OAK, 0.1, 0.022, 5.0, 0.1) for n in range(4)]
 
     def test_a_panel_is_drawn_with_its_joints_numbered_on_both_sides(self):
-        found = glueups.panel(self.staves(), 0.10, 0.07)
-        drawn = drawings.panel(found, ["a", "b", "c", "d"])
+        panel = glueups.panel(self.staves(), 0.10, 0.07)
+        drawn = drawings.panel(panel, ["a", "b", "c", "d"])
         numbers = [text.words for text in drawn.texts if text.words.isdigit()]
         self.assertEqual(sorted(numbers), ["1", "1", "2", "2", "3", "3"])
         self.assertEqual(sum(shape.css == "wood" for shape in drawn.shapes), 4)
 
     def test_movement_is_drawn_larger_and_says_how_much(self):
-        found = glueups.panel(self.staves(), 0.10, 0.09)
-        self.assertRegex(drawings.panel(found, list("abcd")).summary, r"drawn \d+ times as large")
+        panel = glueups.panel(self.staves(), 0.10, 0.09)
+        self.assertRegex(drawings.panel(panel, list("abcd")).summary, r"drawn \d+ times as large")
         still = glueups.panel(self.staves(), 0.10, 0.10)
         heights = [float(y) for shape in drawings.panel(still, list("abcd")).shapes for y in re.findall(r"[ML][\d.]+ ([\d.]+)", shape.d)]
         self.assertTrue(np.isfinite(heights).all())
@@ -116,10 +116,10 @@ class Panels(Bench):
         self.assertEqual(sum(shape.css == "edge" for shape in drawings.face(["1", "2", "3"], [False] * 3, [[0, 1]]).shapes), 1)
 
     def test_schools_are_told_with_what_is_left_of_them(self):
-        found = glueups.panel(glueups.by_school(self.staves(), School.BARK_UP), 0.14, 0.06)
-        told = gluing._school_words(found, METRIC)
-        self.assertIn("planed flat", told)
-        self.assertRegex(told, r"cups by up to 0\.\d mm")
+        panel = glueups.panel(glueups.by_school(self.staves(), School.BARK_UP), 0.14, 0.06)
+        school_words = gluing._school_words(panel, METRIC)
+        self.assertIn("planed flat", school_words)
+        self.assertRegex(school_words, r"cups by up to 0\.\d mm")
         still = gluing._school_words(glueups.panel(self.staves(), 0.1, 0.1), INCH)
         self.assertIn("stays flat", still)
         self.assertIn("no board cups", still)
@@ -129,19 +129,19 @@ class Panels(Bench):
         read_board(self.owner, lot, *(100 * (self.mean + off) for off in (-0.012, 0.0, 0.013, -0.004, 0.006)), meter=self.meter)
         top = self.add(part("Top", count=1, staves=3, width_m=0.3, stock=lot))[0]
         self.lay()
-        found = self.stands()
-        staves = gluing.staves_of(top, 0, found.saw)
-        told = gluing.told(top, staves, gluing.usual_order(top, staves), found, METRIC)
-        self.assertIn(told.word, ("Cannot tell", "Not yet"))
-        if told.word == "Cannot tell":
-            self.assertIn("through samples", told.reason)
+        state = self.stands()
+        staves = gluing.staves_of(top, 0, state.saw)
+        answer = gluing.told(top, staves, gluing.usual_order(top, staves), state, METRIC)
+        self.assertIn(answer.word, ("Cannot tell", "Not yet"))
+        if answer.word == "Cannot tell":
+            self.assertIn("through samples", answer.reason)
 
     def test_turned_over_as_a_school_has_it_the_order_stays(self):
         order = [[2, True, False], [0, True, True], [1, False, False]]
         turned = gluing.turned_over(order, School.BY_TURNS)
-        self.assertEqual([one[0] for one in turned], [2, 0, 1])
-        self.assertEqual([one[1] for one in turned], [True, False, True])
-        self.assertEqual([one[2] for one in turned], [False, True, False])
+        self.assertEqual([board[0] for board in turned], [2, 0, 1])
+        self.assertEqual([board[1] for board in turned], [True, False, True])
+        self.assertEqual([board[2] for board in turned], [False, True, False])
 
 
 class Words(Bench):

@@ -23,26 +23,26 @@ class Hurried(Bench):
         self.add(part("Top", stock=self.wet, count=1, length_m=1.0, width_m=0.15))
 
     def test_the_plans_days_are_those_of_the_acclimation_question(self):
-        found = self.stands()
-        told = beginning.begun(found, self.owner, 0.0015, 0.05)
-        board = told.boards[0]
-        asked = forecasts.usual_question(self.wet, PieceMoisture.objects.get(piece=self.wet), found.about, self.owner)
-        ways = {way.step: way.days for way in hurrying.hurrying.ways(asked.question, board.skim_m, board.rough_m)}
+        state = self.stands()
+        start = beginning.begun(state, self.owner, 0.0015, 0.05)
+        board = start.boards[0]
+        question = forecasts.usual_question(self.wet, PieceMoisture.objects.get(piece=self.wet), state.about, self.owner)
+        ways = {way.step: way.days for way in hurrying.hurrying.ways(question.question, board.skim_m, board.rough_m)}
         self.assertEqual(set(board.days), set(ways))
         for step, days in board.days.items():
             self.assertAlmostEqual(days, ways[step], 6, step)
 
     def test_a_build_of_one_board_can_be_begun_when_that_board_can(self):
-        found = self.stands()
-        told = beginning.begun(found, self.owner, 0.0015, 0.05)
-        for way in told.ways:
-            self.assertAlmostEqual(way.latest.days, told.boards[0].days[way.step], 6)
-        usual = next(way for way in told.ways if way.step is Step.STICKERED)
-        self.assertAlmostEqual(usual.latest.days, found.latest.days, 6)
+        state = self.stands()
+        start = beginning.begun(state, self.owner, 0.0015, 0.05)
+        for way in start.ways:
+            self.assertAlmostEqual(way.latest.days, start.boards[0].days[way.step], 6)
+        usual = next(way for way in start.ways if way.step is Step.STICKERED)
+        self.assertAlmostEqual(usual.latest.days, state.latest.days, 6)
 
     def test_no_more_is_skimmed_than_the_part_can_spare(self):
-        found = self.stands()
-        board = beginning.begun(found, self.owner, 0.02, 0.05).boards[0]
+        state = self.stands()
+        board = beginning.begun(state, self.owner, 0.02, 0.05).boards[0]
         self.assertGreaterEqual(board.left_m, board.part_m + beginning.LAST_PASS_M - 1e-9)
         self.assertAlmostEqual(board.rough_m, 1.0 + 0.0254 + 0.1, 6)
 
@@ -50,16 +50,16 @@ class Hurried(Bench):
         Build.objects.all().delete()
         build = actions.make_build(self.owner, name="Wet", place=self.room)
         actions.add_parts(self.owner, build, [part(stock=self.board(0.24))])
-        told = beginning.begun(readiness.stands(allocation.saw(build), self.owner), self.owner, 0.0015, 0.05)
-        self.assertEqual((told.word, told.ways), ("Not yet", []))
+        start = beginning.begun(readiness.stands(allocation.saw(build), self.owner), self.owner, 0.0015, 0.05)
+        self.assertEqual((start.word, start.ways), ("Not yet", []))
 
     def test_a_floor_is_not_cut_nor_skimmed(self):
         Build.objects.filter(pk=self.build.pk).update(use_key="strip")
         subfloor = make_board(self.owner, "douglas_fir_coast", kind="subfloor", place=self.room)
         read_board(self.owner, subfloor, 10, 10, 10, meter=self.meter)
-        told = beginning.begun(self.stands(), self.owner, 0.0015, 0.05)
-        self.assertIn("level of the house’s year", told.reason)
-        self.assertFalse({Step.CUT, Step.SKIMMED} & set(told.boards[0].days))
+        start = beginning.begun(self.stands(), self.owner, 0.0015, 0.05)
+        self.assertIn("level of the house’s year", start.reason)
+        self.assertFalse({Step.CUT, Step.SKIMMED} & set(start.boards[0].days))
 
     def test_nothing_is_hurried_where_nothing_waits(self):
         Build.objects.all().delete()
@@ -69,10 +69,10 @@ class Hurried(Bench):
 
     def test_the_same_answers_are_those_of_the_drying_pages(self):
         """Each way is answered by the very runs that any page of a drying would ask."""
-        told = beginning.begun(self.stands(), self.owner, 0.0015, 0.05)
+        start = beginning.begun(self.stands(), self.owner, 0.0015, 0.05)
         with mock.patch.object(queries, "answer", side_effect=AssertionError("asked anew")):
             again = beginning.begun(self.stands(), self.owner, 0.0015, 0.05)
-        self.assertEqual([way.when for way in told.ways], [way.when for way in again.ways])
+        self.assertEqual([way.when for way in start.ways], [way.when for way in again.ways])
 
 
 class Gluing(Bench):
@@ -83,30 +83,30 @@ class Gluing(Bench):
         self.lay()
         return top, self.stands()
 
-    def told(self, top: BuildPart, found: readiness.Stands) -> gluing.GlueUpTold:
-        staves = gluing.staves_of(top, 0, found.saw)
-        return gluing.told(top, staves, gluing.usual_order(top, staves), found, self.owner.workshop.system)
+    def told(self, top: BuildPart, state: readiness.Stands) -> gluing.GlueUpTold:
+        staves = gluing.staves_of(top, 0, state.saw)
+        return gluing.told(top, staves, gluing.usual_order(top, staves), state, self.owner.workshop.system)
 
     def test_boards_within_a_point_are_alike(self):
-        told = self.told(*self.panel(self.mean, self.mean + 0.003, self.mean))
-        self.assertEqual(told.word, "Alike enough")
-        self.assertEqual(len(told.schools), 3)
-        self.assertTrue(1 <= told.glue_days <= 20)
+        answer = self.told(*self.panel(self.mean, self.mean + 0.003, self.mean))
+        self.assertEqual(answer.word, "Alike enough")
+        self.assertEqual(len(answer.schools), 3)
+        self.assertTrue(1 <= answer.glue_days <= 20)
 
     def test_wood_that_must_wait_is_not_glued_however_alike(self):
         self.assertEqual(self.told(*self.panel(0.16, 0.16)).word, "Not yet")
 
     def test_unread_boards_cannot_be_told(self):
-        top, found = self.panel(self.mean, self.mean)
-        PieceMoisture.objects.filter(piece=found.saw.held[0].piece).delete()
+        top, result = self.panel(self.mean, self.mean)
+        PieceMoisture.objects.filter(piece=result.saw.held[0].piece).delete()
         self.assertEqual(self.told(top, self.stands()).word, "Cannot tell")
 
     def test_its_order_is_kept_and_whoever_is_second_is_told(self):
         top, _ = self.panel(self.mean, self.mean, self.mean)
         order = [[2, True, False], [0, False, True], [1, True, False]]
-        kept = laying.glue(self.owner, top, 0, None, order, [[0, 2]], note="runs on")
-        self.assertEqual(kept.order, order)
-        again = laying.glue(self.owner, top, 0, kept.version, order[::-1], [])
+        saved = laying.glue(self.owner, top, 0, None, order, [[0, 2]], note="runs on")
+        self.assertEqual(saved.order, order)
+        again = laying.glue(self.owner, top, 0, saved.version, order[::-1], [])
         with self.assertRaises(Overtaken):
             laying.glue(self.owner, top, 0, again.version - 1, order, [])
 
@@ -118,9 +118,9 @@ class Gluing(Bench):
             laying.glue(self.owner, top, 0, None, [[0, True, False]] * 3, [])
 
     def test_the_drawn_section_is_that_of_its_boards(self):
-        top, found = self.panel(self.mean, self.mean)
-        told = self.told(top, found)
-        for stave, laid in zip(told.staves, told.section.laid, strict=True):
+        top, result = self.panel(self.mean, self.mean)
+        answer = self.told(top, result)
+        for stave, laid in zip(answer.staves, answer.section.laid, strict=True):
             core = gluing.core_stave(top, stave, laid.section.bark_side_up, False)
-            alone = core.settled(min(told.now, 0.4), told.then)
+            alone = core.settled(min(answer.now, 0.4), answer.then)
             self.assertAlmostEqual(float(np.ptp(laid.section.after[:, 0])), float(np.ptp(alone.after[:, 0])), 9)

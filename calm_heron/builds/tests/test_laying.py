@@ -29,19 +29,19 @@ class Laying(Bench):
     def test_ends_marks_pith_and_sapwood_are_kept_out(self):
         board = self.board(has_pith=True, has_sapwood=True)
         laying.mark(self.owner, board, 1, "knot", 1.0, 1.1, 0.02, 0.06)
-        kept = allocation.plank(self.build, board, 1, board.sawn_round.all()).kept_out
-        self.assertEqual([one.kind for one in kept], ["knot", "end", "end", "pith", "sapwood", "sapwood"])
+        kept_out = allocation.plank(self.build, board, 1, board.sawn_round.all()).kept_out
+        self.assertEqual([item.kind for item in kept_out], ["knot", "end", "end", "pith", "sapwood", "sapwood"])
         self.add(part(count=1, width_m=0.03))
         self.lay()
         saw = allocation.saw(self.build)
         for cut in saw.cuts:
-            self.assertFalse(any(cut.rect.meets(one.rect) for one in kept))
+            self.assertFalse(any(cut.rect.meets(item.rect) for item in kept_out))
 
     def test_pith_and_sapwood_that_were_marked_are_not_assumed_as_well(self):
         board = self.board(has_pith=True)
         laying.mark(self.owner, board, 1, "pith", 0.0, 2.4, 0.0, 0.04)
-        kept = allocation.plank(self.build, board, 1, board.sawn_round.all()).kept_out
-        self.assertFalse(any(one.assumed for one in kept))
+        kept_out = allocation.plank(self.build, board, 1, board.sawn_round.all()).kept_out
+        self.assertFalse(any(item.assumed for item in kept_out))
 
     def test_a_mark_takes_off_what_lay_there_and_says_so(self):
         board = self.board()
@@ -161,18 +161,18 @@ class ByHand(Bench):
             (0.2, 0.0, "is cut already", "x_m"),
             (0.1, 0.0775, "that the saw takes", "x_m"),
         ):
-            with self.subTest((x, y)), self.assertRaisesMessage(Refused, words_of) as told:
+            with self.subTest((x, y)), self.assertRaisesMessage(Refused, words_of) as refusal:
                 self.place(1, x, y)
-            self.assertEqual(told.exception.field, field)
+            self.assertEqual(refusal.exception.field, field)
         self.assertEqual(Cut.objects.count(), 1)
 
     def test_a_part_wider_than_its_board_is_told(self):
         narrow = self.board(width_m=0.05)
         with self.assertRaisesMessage(Refused, "wide; this part needs"):
             self.place(0, None, None, narrow)
-        with self.assertRaisesMessage(Refused, "Glue it from several boards") as told:
+        with self.assertRaisesMessage(Refused, "Glue it from several boards") as refusal:
             self.add(part("Top", width_m=0.5, stock=self.plank))
-        self.assertEqual(told.exception.field, "stock")
+        self.assertEqual(refusal.exception.field, "stock")
 
     def test_nowhere_left_is_told(self):
         short = self.board(length_m=0.68)

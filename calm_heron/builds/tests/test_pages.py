@@ -104,36 +104,36 @@ class Tables(Pages):
         return parts_table.read(text, self.build)
 
     def test_rows_copied_from_a_spreadsheet_are_read(self):
-        found = self.read(self.HEAD + "Leg\t4\t700\t45\t45\twhite oak\nRail\t2\t1200\t70\t20\twhite oak\n")
-        self.assertEqual([len(row.errors) for row in found.rows], [0, 0])
-        self.assertEqual([row.values["count"] for row in found.rows], [4, 2])
-        self.assertAlmostEqual(found.rows[1].values["length_m"], 1.2)
+        result = self.read(self.HEAD + "Leg\t4\t700\t45\t45\twhite oak\nRail\t2\t1200\t70\t20\twhite oak\n")
+        self.assertEqual([len(row.errors) for row in result.rows], [0, 0])
+        self.assertEqual([row.values["count"] for row in result.rows], [4, 2])
+        self.assertAlmostEqual(result.rows[1].values["length_m"], 1.2)
 
     def test_names_of_columns_in_other_words_and_order_and_none_at_all(self):
-        one = self.read("Qty;Wood;Name;L;W;T\n2;white oak;Rail;1200;70;20\n").rows[0]
+        row = self.read("Qty;Wood;Name;L;W;T\n2;white oak;Rail;1200;70;20\n").rows[0]
         two = self.read("Rail,2,1200,70,20,white oak\n").rows[0]
-        self.assertEqual(one.values, two.values)
+        self.assertEqual(row.values, two.values)
 
     def test_what_cannot_be_read_is_told_row_by_row(self):
         board = self.board()
-        found = self.read(
+        result = self.read(
             "part,count,length,width,thickness,species,grain,glued from,from\n,1,700,45,45,white oak,,,\nA,0,700,45,45,white"
             " oak,,,\nB,1,x,45,45,white oak,,,\nC,1,700,45,45,moon oak,,,\nD,1,700,45,45,white oak,wild,,\nE,1,700,45,45,white"
             f" oak,,99,\nF,1,700,45,45,white oak,,,nothing-01\nG,1,99999,45,45,white oak,,,\nH,1,700,45,45,white oak,flat,2,{board.tag}\n"
         )
         self.assertEqual(
-            [next(iter(row.errors), "") for row in found.rows],
+            [next(iter(row.errors), "") for row in result.rows],
             ["part", "count", "length", "species", "grain", "glued from", "from", "length", ""],
         )
-        self.assertEqual(found.rows[-1].values["stock"], board)
+        self.assertEqual(result.rows[-1].values["stock"], board)
 
     def test_formulas_are_not_carried_out(self):
-        found = self.read(
+        result = self.read(
             self.HEAD + '=HYPERLINK("x")\t1\t700\t45\t45\twhite oak\n\'=A1\t1\t700\t45\t45\twhite oak\nB\t=2+2\t700\t45\t45\twhite oak\n'
         )
-        self.assertIn("formula", found.rows[0].errors["part"])
-        self.assertEqual(found.rows[1].values["name"], "=A1")
-        self.assertIn("formula", found.rows[2].errors["count"])
+        self.assertIn("formula", result.rows[0].errors["part"])
+        self.assertEqual(result.rows[1].values["name"], "=A1")
+        self.assertIn("formula", result.rows[2].errors["count"])
 
     def test_a_count_of_any_digits_is_refused(self):
         read = self.read("part\tcount\tlength\twidth\tthickness\tspecies\nSide\t0000000099999999999\t400\t200\t20\twhite oak")
@@ -155,9 +155,9 @@ class Tables(Pages):
             ("a\0b", "null characters"),
             ('part,count,length\n"x', "quotation mark"),
         ):
-            with self.subTest(text), self.assertRaises(NotATable) as told:
+            with self.subTest(text), self.assertRaises(NotATable) as refusal:
                 self.read(text)
-            self.assertTrue(words in str(told.exception) or "not among" in str(told.exception), told.exception)
+            self.assertTrue(words in str(refusal.exception) or "not among" in str(refusal.exception), refusal.exception)
 
     def test_a_table_is_looked_at_first_and_kept_when_it_is_meant(self):
         typed = {"table": "1", "text": self.HEAD + "Leg\t4\t700\t45\t45\twhite oak\n"}
@@ -166,7 +166,7 @@ class Tables(Pages):
         self.assertFalse(BuildPart.objects.exists())
         self.client.post(self.at("build_parts"), typed | {"keep": "1", "once": "a"})
         self.client.post(self.at("build_parts"), typed | {"keep": "1", "once": "a"})
-        self.assertEqual([one.count for one in BuildPart.objects.all()], [4])
+        self.assertEqual([part.count for part in BuildPart.objects.all()], [4])
 
     def test_a_file_is_read_as_well_and_rows_that_are_wrong_keep_all_out(self):
         file = io.BytesIO(
@@ -243,9 +243,9 @@ class Boards(Pages):
     def test_the_build_and_the_board_say_the_same(self):
         wet = self.board(0.15)
         self.add(part("Top", stock=wet, count=1))
-        found = self.client.get(self.at("build"))
+        result = self.client.get(self.at("build"))
         drying = self.client.get(reverse("piece_drying", args=[self.owner.workshop.slug, wet.tag]), self.build.asked)
-        self.assertAlmostEqual(found.context["found"].latest.days if found.context["found"].latest else -1, -1)
+        self.assertAlmostEqual(result.context["found"].latest.days if result.context["found"].latest else -1, -1)
         self.rail.delete()
         again = self.client.get(self.at("build"))
         self.assertAlmostEqual(again.context["found"].latest.days, drying.context["answer"].days, 6)
@@ -268,11 +268,11 @@ class Sheets(Pages):
         answer = self.client.get(self.at("build_sheet"))
         self.assertEqual((answer.status_code, answer["Content-Type"]), (200, "application/pdf"))
         self.assertEqual(answer.content.count(b"/Type /Page\n"), 1)
-        found = self.stands()
-        cells = [sheet._cells(one, self.owner.workshop.system) for one in found.parts]
+        state = self.stands()
+        cells = [sheet._cells(part, self.owner.workshop.system) for part in state.parts]
         self.assertIn("slots", cells[0][-1])
         self.assertTrue(all(len(row) == len(sheet.COLUMNS) for row in cells))
-        joints = sheet._panels(found)
+        joints = sheet._panels(state)
         self.assertIn("|1-1|", joints[0])
         self.assertIn("|2-2|", joints[0])
 
@@ -311,8 +311,8 @@ class Sheets(Pages):
         page = self.client.get(self.at("build_glue", top.pk))
         self.assertContains(page, "Alike")
         self.assertContains(page, "By turns")
-        kept = {"order": "[[2,true,false],[1,false,false],[0,true,true]]", "pairs": "1 2", "note": "cathedral on top"}
-        self.client.post(self.at("build_glue", top.pk), kept)
+        saved = {"order": "[[2,true,false],[1,false,false],[0,true,true]]", "pairs": "1 2", "note": "cathedral on top"}
+        self.client.post(self.at("build_glue", top.pk), saved)
         self.assertEqual(GlueUp.objects.get().order[0], [2, True, False])
         fragment = self.client.get(
             self.at("build_glue", top.pk), {"fragment": "panel", "order": "[[0,true,false],[1,true,false],[2,true,false]]"}

@@ -28,8 +28,8 @@ class DryingCase(TestCase):
     def setUp(self):
         self.client.force_login(self.owner.person)
 
-    def ask(self, page: str = "drying/", **asked):
-        return self.client.get(self.shop + page, asked)
+    def ask(self, page: str = "drying/", **question):
+        return self.client.get(self.shop + page, question)
 
 
 class Imagined(DryingCase):
@@ -49,8 +49,10 @@ class Imagined(DryingCase):
         self.assertContains(narrow, 'viewBox="0 0 380')
 
     def test_thicker_wood_takes_longer_and_a_warm_chamber_less_long(self):
-        def days(**asked) -> float:
-            return self.ask(species_key="northern red oak", where="four_seasons", start_date="2026-05-01", **asked).context["answer"].days
+        def days(**question) -> float:
+            return (
+                self.ask(species_key="northern red oak", where="four_seasons", start_date="2026-05-01", **question).context["answer"].days
+            )
 
         self.assertGreater(days(thickness_m="54 mm"), 1.8 * days(thickness_m="27 mm"))
         self.assertLess(days(by="chamber", temperature_c="45 C", humidity="60"), 0.5 * days())
@@ -148,16 +150,16 @@ class Air(DryingCase):
         return queries.surroundings([place], f"place-{place.pk}", methods.named(method.key), queries.today())
 
     def test_a_place_with_a_year_of_readings_stands_on_its_own_log(self):
-        found = self.around(self.air_through_a_year(PlaceKind.STORE, 12.0, 0.7))
-        self.assertIs(found.method.core, SHED)
-        self.assertIn("its own log, read in", found.basis)
-        self.assertAlmostEqual(float(found.setting.series.temperature_c.mean()), 12.0, delta=0.2)
+        around = self.around(self.air_through_a_year(PlaceKind.STORE, 12.0, 0.7))
+        self.assertIs(around.method.core, SHED)
+        self.assertIn("its own log, read in", around.basis)
+        self.assertAlmostEqual(float(around.setting.series.temperature_c.mean()), 12.0, delta=0.2)
 
     def test_a_few_weeks_of_readings_are_held_and_that_is_said(self):
-        found = self.around(make_aired_place(self.owner, kind=PlaceKind.ROOM))
-        self.assertIs(found.method.core, SHOP)
-        self.assertIn("a year of it was not read", found.basis)
-        self.assertLess(float(np.ptp(found.setting.series.settling)), 1e-3)
+        around = self.around(make_aired_place(self.owner, kind=PlaceKind.ROOM))
+        self.assertIs(around.method.core, SHOP)
+        self.assertIn("a year of it was not read", around.basis)
+        self.assertLess(float(np.ptp(around.setting.series.settling)), 1e-3)
 
     def test_a_place_never_read_cannot_tell(self):
         place = make_place(self.owner)
@@ -256,8 +258,8 @@ class InStock(DryingCase):
 
 
 class Drawn(DryingCase):
-    def context(self, **asked):
-        return self.ask(species_key="white oak", where="four_seasons", start_date="2026-04-01", **asked).context
+    def context(self, **question):
+        return self.ask(species_key="white oak", where="four_seasons", start_date="2026-04-01", **question).context
 
     def test_the_inside_view_goes_from_wet_to_dry_and_lies_between_its_faces(self):
         course = self.context()["courses"][0]
@@ -267,9 +269,9 @@ class Drawn(DryingCase):
         self.assertGreater(len(course.cells), 8)
 
     def test_arrival_lies_on_the_wanted_moisture_at_the_answers_day(self):
-        found = self.context()
-        course, days = found["courses"][0], found["answer"].days
-        last = float(found["answer"].history.days[-1])
+        result = self.context()
+        course, days = result["courses"][0], result["answer"].days
+        last = float(result["answer"].history.days[-1])
         expected = course.left + (course.right - course.left) * days / last
         self.assertAlmostEqual(float(course.arrival[0]), expected, delta=0.2)
         self.assertAlmostEqual(float(course.arrival[1]), course.wanted_y, delta=0.1)
@@ -298,10 +300,10 @@ class Drawn(DryingCase):
         from wood.drying.defects import assess
         from wood.species import species_named
 
-        found = self.context(thickness_m="54 mm")
-        around = found["around"]
+        result = self.context(thickness_m="54 mm")
+        around = result["around"]
         risks = assess(
-            found["answer"].history, species_named("white_oak"), found["pace"], 0.054, 0.71, around.setting.series, ends_sealed=False
+            result["answer"].history, species_named("white_oak"), result["pace"], 0.054, 0.71, around.setting.series, ends_sealed=False
         )
         self.assertEqual({risk.kind for risk in risks}, set(words.NAMES))
         for risk in risks:

@@ -44,8 +44,8 @@ class ForecastCase(TestCase):
     def setUp(self):
         self.client.force_login(self.owner.person)
 
-    def page(self, piece, tail="", **asked) -> str:
-        return text_of(self.client.get(f"{self.shop}stock/{piece.tag}/{tail}", asked))
+    def page(self, piece, tail="", **question) -> str:
+        return text_of(self.client.get(f"{self.shop}stock/{piece.tag}/{tail}", question))
 
     def worked_out(self, piece):
         return of_piece(piece, chosen(self.owner.workshop, {}, piece), self.owner)
@@ -85,46 +85,46 @@ class OneTruth(ForecastCase):
             with self.subTest(piece.tag):
                 verdict = self.client.get(f"{self.shop}stock/{piece.tag}/")
                 drying = self.client.get(f"{self.shop}stock/{piece.tag}/drying/")
-                asked = drying.context["asked"]
+                question = drying.context["asked"]
                 self.assertEqual(rows[piece.pk]["verdict"], verdict.context["answer"].state)
-                if asked.aim is None:
+                if question.aim is None:
                     continue
-                self.assertEqual(asked.state or verdict.context["answer"].state, verdict.context["answer"].state)
-                self.assertEqual(asked.purpose, verdict.context["about"].purpose)
-                told = [set(re.findall(r"it may be worked from about ([^;.]+)", text_of(page))) for page in (verdict, drying)]
-                self.assertEqual(*told)
+                self.assertEqual(question.state or verdict.context["answer"].state, verdict.context["answer"].state)
+                self.assertEqual(question.purpose, verdict.context["about"].purpose)
+                lines = [set(re.findall(r"it may be worked from about ([^;.]+)", text_of(page))) for page in (verdict, drying)]
+                self.assertEqual(*lines)
                 known = rows[piece.pk]["ready"]["known"]
                 answer = drying.context["answer"]
                 self.assertEqual(known.forecast.days, answer.days if answer.days < 1e6 else None)
-                self.hurried_from(piece, asked, answer)
+                self.hurried_from(piece, question, answer)
 
-    def hurried_from(self, piece, asked, answer) -> None:
+    def hurried_from(self, piece, question, answer) -> None:
         """What hurrying is held against is the very same day."""
-        found = self.client.get(f"{self.shop}stock/{piece.tag}/hurry/").context["hurried"]
-        usual = [way for way in found.ways if way.is_usual]
+        result = self.client.get(f"{self.shop}stock/{piece.tag}/hurry/").context["hurried"]
+        usual = [way for way in result.ways if way.is_usual]
         if usual and answer.days < 1e6:
-            self.assertEqual(usual[0].when, words.on(asked.start_date, answer.days))
+            self.assertEqual(usual[0].when, words.on(question.start_date, answer.days))
 
     def test_the_fragment_and_the_page_say_the_same_for_another_purpose(self):
         read_board(self.owner, self.board, 16, 16.1, 16, meter=self.meter)
-        asked = {"place": self.place.pk, "use": "general", "school": "weeks"}
-        fragment = self.page(self.board, fragment="answer", **asked)
-        told = re.search(r"it may be worked from about [^.]+", fragment)[0]
-        self.assertIn(told, self.page(self.board, **asked))
-        self.assertIn(told, self.page(self.board, "drying/", **asked))
+        question = {"place": self.place.pk, "use": "general", "school": "weeks"}
+        fragment = self.page(self.board, fragment="answer", **question)
+        text = re.search(r"it may be worked from about [^.]+", fragment)[0]
+        self.assertIn(text, self.page(self.board, **question))
+        self.assertIn(text, self.page(self.board, "drying/", **question))
 
 
 class Asked(ForecastCase):
     def test_wet_wood_dries_outside_first_and_is_carried_in(self):
         wet = make_board(self.owner, "white_ash", place=self.yard)
         read_board(self.owner, wet, 26, 26.2, 26.1, meter=self.meter)
-        asked = self.client.get(f"{self.shop}stock/{wet.tag}/drying/").context["asked"]
-        self.assertEqual((asked.around.place, asked.then.place, asked.carried_at), (self.yard, self.place, 0.20))
+        question = self.client.get(f"{self.shop}stock/{wet.tag}/drying/").context["asked"]
+        self.assertEqual((question.around.place, question.then.place, question.carried_at), (self.yard, self.place, 0.20))
         page = self.page(wet, "drying/")
         self.assertRegex(page, r"In Yard until about \d+ \w+( \d{4})?, at 20 %, then in Bench room, it may be worked from")
         self.assertRegex(page, "Carry it into Bench room once|likely")
         self.assertLess(
-            asked.carried_on,
+            question.carried_on,
             timezone.localdate() + timedelta(days=self.client.get(f"{self.shop}stock/{wet.tag}/drying/").context["answer"].days),
         )
         stays = self.page(wet, "drying/", then="", where=f"place-{self.yard.pk}")
@@ -132,17 +132,17 @@ class Asked(ForecastCase):
 
     def test_air_dried_wood_goes_straight_in(self):
         read_board(self.owner, self.board, 16, 16.1, 16, meter=self.meter)
-        asked = self.client.get(f"{self.shop}stock/{self.board.tag}/drying/").context["asked"]
-        self.assertEqual((asked.around.place, asked.then), (self.place, None))
+        question = self.client.get(f"{self.shop}stock/{self.board.tag}/drying/").context["asked"]
+        self.assertEqual((question.around.place, question.then), (self.place, None))
 
     def test_wood_beyond_the_meter_starts_green_and_a_wet_core_as_wet_as_it_is_at_least(self):
         green, core = make_board(self.owner, place=self.yard), make_board(self.owner, "black_walnut", thickness_m=0.054)
         read_board(self.owner, green, 45, 46, meter=self.meter)
         read_board(self.owner, core, 9.0, 9.1, 9.2, core=34, meter=self.meter)
         self.assertGreater(self.client.get(f"{self.shop}stock/{green.tag}/drying/").context["asked"].start, 0.6)
-        asked = self.client.get(f"{self.shop}stock/{core.tag}/drying/").context["asked"]
-        self.assertTrue(asked.at_least)
-        self.assertAlmostEqual(asked.start, 0.197, delta=0.001)
+        question = self.client.get(f"{self.shop}stock/{core.tag}/drying/").context["asked"]
+        self.assertTrue(question.at_least)
+        self.assertAlmostEqual(question.start, 0.197, delta=0.001)
         history = self.client.get(f"{self.shop}stock/{core.tag}/drying/").context["answer"].history
         self.assertAlmostEqual(float(history.core[0]), 0.28, delta=0.003)
         self.assertIn("it may take longer", self.page(core, "drying/"))
@@ -170,12 +170,12 @@ class Asked(ForecastCase):
 
     def test_a_date_far_off_or_unreadable_is_said_beside_its_field(self):
         read_board(self.owner, self.board, 16, 16.1, 16, meter=self.meter)
-        for asked, says in (
+        for question, says in (
             ({"start_date": "2001-01-01"}, "more than 5 years away"),
             ({"carry": "2"}, "once it is at"),
             ({"then": "place-0"}, "Select a valid choice"),
         ):
-            self.assertIn(says, self.page(self.board, "drying/", **asked))
+            self.assertIn(says, self.page(self.board, "drying/", **question))
         for days in (-700, 1):
             later = (timezone.localdate() + timedelta(days=days)).isoformat()
             self.assertIn("it may be worked from about", self.page(self.board, "drying/", start_date=later))
@@ -196,11 +196,11 @@ class Kept(ForecastCase):
         for _ in range(3):
             self.page(self.board)
             self.page(self.board, "drying/")
-        kept = Forecast.objects.get()
-        self.assertEqual((kept.piece, kept.aim.split("|")[:2], kept.state), (self.board, ["Bench room", "fine"], "wait"))
-        self.assertTrue(kept.rule)
-        self.assertTrue(kept.low <= kept.days <= kept.high)
-        self.assertEqual(len(kept.curve_days), len(kept.curve_mean))
+        forecast = Forecast.objects.get()
+        self.assertEqual((forecast.piece, forecast.aim.split("|")[:2], forecast.state), (self.board, ["Bench room", "fine"], "wait"))
+        self.assertTrue(forecast.rule)
+        self.assertTrue(forecast.low <= forecast.days <= forecast.high)
+        self.assertEqual(len(forecast.curve_days), len(forecast.curve_mean))
 
     def test_what_is_only_asked_in_passing_is_not_kept(self):
         self.page(self.board, place=self.place.pk, use="general")
@@ -216,8 +216,8 @@ class Kept(ForecastCase):
     def shown_before(self, days: int) -> None:
         """Today's forecast, as if it had been shown so many days ago."""
         with mock.patch.object(type(Forecast.objects), "bulk_create"):
-            asked, answer = self.worked_out(self.board)
-            old = forecasts.keep(self.board, asked, answer)
+            question, answer = self.worked_out(self.board)
+            old = forecasts.keep(self.board, question, answer)
         old.at, old.day = timezone.now() - timedelta(days=days), timezone.localdate() - timedelta(days=days)
         Forecast.objects.bulk_create([old])
 
@@ -253,7 +253,7 @@ class Kept(ForecastCase):
     def test_what_came_is_held_against_what_was_forecast(self):
         self.shown_before(days=30)
         came = forecasts.what_came(self.board, PieceMoisture.objects.get(piece=self.board))
-        self.assertEqual([(one.days, one.inside) for one in came], [(30, False)])
+        self.assertEqual([(item.days, item.inside) for item in came], [(30, False)])
         read_board(self.owner, self.board, *[came[0].expected * 100] * 3, meter=self.meter)
         page = self.page(self.board)
         self.assertIn("What was forecast, and what came", page)

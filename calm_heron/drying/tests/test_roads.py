@@ -33,14 +33,14 @@ class Roads(TestCase):
 
     def test_sentence_table_and_drawing_are_of_the_same_runs(self):
         page = self.page(**OAK)
-        found = page.context["worked"]
-        self.assertEqual(len(found.roads), 7)
+        result = page.context["worked"]
+        self.assertEqual(len(result.roads), 7)
         self.assertContains(page, "Yard, then a kiln")
         rows = next(part.rows for part in page.context["told"].parts if isinstance(part, Table))
-        self.assertEqual([row.cells[-1].chooses[1] for row in rows if row.chosen], [found.best.road.key])
+        self.assertEqual([row.cells[-1].chooses[1] for row in rows if row.chosen], [result.best.road.key])
         drawing = next(shown["drawings"][0][1] for shown in page.context["told_parts"] if "drawings" in shown)
-        self.assertEqual([thread.key for thread in drawing.threads], [one.road.key for one in found.roads])
-        self.assertEqual([thread.key for thread in drawing.threads if thread.best], [found.best.road.key])
+        self.assertEqual([thread.key for thread in drawing.threads], [road.road.key for road in result.roads])
+        self.assertEqual([thread.key for thread in drawing.threads if thread.best], [result.best.road.key])
         words = text_of(page)
         self.assertIn("never: it stops at about", words)
         self.assertRegex(words, r"at 25 % into the kiln, about \d+ \w+ 2027")
@@ -52,14 +52,14 @@ class Roads(TestCase):
         moved = self.page(**OAK, carry="16").context["worked"]
         self.assertEqual(len(by_road._travelled._known) - before, 2)
         self.assertIs(
-            next(one for one in moved.roads if one.road.key == "kiln"), next(one for one in first.roads if one.road.key == "kiln")
+            next(road for road in moved.roads if road.road.key == "kiln"), next(road for road in first.roads if road.road.key == "kiln")
         )
-        (move,) = next(one for one in moved.roads if one.road.key == "yard_room").moved
+        (move,) = next(road for road in moved.roads if road.road.key == "yard_room").moved
         self.assertAlmostEqual(move.moisture, 0.16)
 
     def test_a_day_of_moving_comes_after_the_beginning(self):
-        found = self.page(**OAK, moved_on="2027-06-01").context["worked"]
-        self.assertEqual([one.moved[0].day for one in found.roads if one.road.key in ("yard_room", "yard_kiln")], [47, 47])
+        result = self.page(**OAK, moved_on="2027-06-01").context["worked"]
+        self.assertEqual([road.moved[0].day for road in result.roads if road.road.key in ("yard_room", "yard_kiln")], [47, 47])
         for day in ("2027-04-15", "2027-01-01"):
             page = self.page(**OAK, moved_on=day)
             self.assertIn("after the one it begins on", str(page.context["form"].errors["moved_on"]))
@@ -138,8 +138,8 @@ class Roads(TestCase):
         read_board(owner, piece, 24.0, 24.5, 23.8)
         address = reverse("ask_roads", args=[owner.workshop.slug])
         self.assertContains(self.client.get(reverse("piece", args=[owner.workshop.slug, piece.tag])), f"{address}?piece={piece.tag}")
-        found = self.client.get(f"{address}?piece={piece.tag}").context["worked"]
-        self.assertAlmostEqual(found.asked.question.start, piece.moisture.mean, delta=6e-4)
+        result = self.client.get(f"{address}?piece={piece.tag}").context["worked"]
+        self.assertAlmostEqual(result.asked.question.start, piece.moisture.mean, delta=6e-4)
         loft = make_place(owner, name="The loft")
         page = self.client.get(f"{address}?species_key=white+oak&home=place-{loft.pk}")
         self.assertContains(page, "The air of The loft is not known yet")
@@ -151,17 +151,17 @@ class Logs(TestCase):
         return self.client.get(f"{reverse('anybody_log')}?{urlencode({'units': 'metric', **typed})}")
 
     def test_a_log_keeps_through_winter_and_not_through_summer_and_longer_with_sealed_ends(self):
-        asked = {"species_key": "sugar maple", "where": "four_seasons"}
-        found = {
-            name: self.page(**asked, **more).context["worked"].keeps.saw_within
+        question = {"species_key": "sugar maple", "where": "four_seasons"}
+        results = {
+            name: self.page(**question, **more).context["worked"].keeps.saw_within
             for name, more in {
                 "winter": {"felled": "2027-12-01"},
                 "summer": {"felled": "2027-06-01"},
                 "open": {"felled": "2027-12-01", "ends": "open"},
             }.items()
         }
-        self.assertGreater(found["winter"], 2 * found["summer"])
-        self.assertGreater(found["winter"], found["open"])
+        self.assertGreater(results["winter"], 2 * results["summer"])
+        self.assertGreater(results["winter"], results["open"])
 
     def test_white_pine_stains_before_oak_does(self):
         pine, oak = (

@@ -72,8 +72,8 @@ class Schools(JudgingCase):
         self.assertContains(self.client.get(self.address, {"school": "typed", "moisture": "90"}), 'value="90"')
 
     def test_a_place_a_use_or_a_school_that_there_is_not_is_not_found(self):
-        for asked in ({"school": "guess"}, {"place": "999999"}, {"use": "sculpture"}):
-            self.assertEqual(self.client.get(self.address, asked).status_code, 404)
+        for question in ({"school": "guess"}, {"place": "999999"}, {"use": "sculpture"}):
+            self.assertEqual(self.client.get(self.address, question).status_code, 404)
 
 
 class OfAPiece(JudgingCase):
@@ -90,13 +90,13 @@ class OfAPiece(JudgingCase):
 
     def state_in_list(self, piece) -> State:
         rows = self.client.get(f"{self.shop}stock/").context["rows"]
-        return next(value for one, cells in rows if one == piece for column, value in cells if column.key == "verdict")
+        return next(value for row, cells in rows if row == piece for column, value in cells if column.key == "verdict")
 
     def test_what_is_said_once_is_on_every_page(self):
         self.assertEqual(self.state_in_list(self.board), State.READY)
         self.assertContains(self.keep(), f"{self.board.tag} is for Hall and general work")
-        kept = PieceAim.objects.get()
-        self.assertEqual((kept.place, kept.use_key), (self.hall, "general"))
+        aim = PieceAim.objects.get()
+        self.assertEqual((aim.place, aim.use_key), (self.hall, "general"))
         page = self.client.get(self.address)
         self.assertEqual((page.context["about"].place, page.context["about"].use.key), (self.hall, "general"))
         self.assertEqual(page.context["answer"].state, State.WAIT)
@@ -109,8 +109,8 @@ class OfAPiece(JudgingCase):
 
     def test_a_page_may_be_asked_for_another_and_the_piece_keeps_its_own(self):
         self.keep()
-        asked = self.client.get(self.address, {"place": self.place.pk, "use": "fine"})
-        self.assertEqual(asked.context["answer"].state, State.READY)
+        question = self.client.get(self.address, {"place": self.place.pk, "use": "fine"})
+        self.assertEqual(question.context["answer"].state, State.READY)
         self.assertEqual(PieceAim.objects.get().place, self.hall)
         self.assertEqual(self.client.get(self.address).context["about"].place, self.hall)
 
@@ -154,10 +154,10 @@ class OfAPiece(JudgingCase):
         for piece, value in ((floor, 8), (sub, 8), (bowl, 11), (named, 9.2)):
             read_board(self.owner, piece, value, value + 0.1, value, value, meter=self.meter)
         self.keep(named, school="weeks")
-        found = queries.states_of(list(Piece.objects.all()), Aims(self.owner.workshop))
+        states = queries.states_of(list(Piece.objects.all()), Aims(self.owner.workshop))
         for piece in (floor, bowl, named, self.board):
             about = chosen(self.owner.workshop, {}, piece)
-            self.assertEqual(found[piece.pk], queries.judged(piece, about.purpose, about.target).state, piece.tag)
+            self.assertEqual(states[piece.pk], queries.judged(piece, about.purpose, about.target).state, piece.tag)
 
 
 class ThickAndLaid(JudgingCase):
@@ -183,14 +183,14 @@ class ThickAndLaid(JudgingCase):
         read_board(self.owner, sub, 10.0, 10.1, 10.0, meter=self.meter, at=timezone.now())
         floor = make_board(self.owner, kind=PieceKind.FLOORING, width_m=0.12, place=flat, thickness_m=0.019)
         read_board(self.owner, floor, 9.6, 9.7, 9.6, 9.6, meter=self.meter)
-        found = answer_for(floor, flat, PLANK_FLOOR)
-        self.assertEqual(found.state, State.WAIT)
-        self.assertIn("of Flat", found.reason)
+        answer = answer_for(floor, flat, PLANK_FLOOR)
+        self.assertEqual(answer.state, State.WAIT)
+        self.assertIn("of Flat", answer.reason)
         self.assertEqual(queries.states_of([floor], Aims(self.owner.workshop))[floor.pk], State.WAIT)
 
     def test_a_doubt_never_hides_a_difference_larger_than_itself(self):
         vague = make_aired_place(self.owner, rh_tolerance=0.08, days=2)
         read_board(self.owner, self.board, 12.9, 13.0, 12.9, 13.0, meter=self.meter)
-        found = answer_for(self.board, vague)
-        self.assertGreater(found.verdict.uncertainty, 0.015)
-        self.assertEqual(found.state, State.WAIT)
+        answer = answer_for(self.board, vague)
+        self.assertGreater(answer.verdict.uncertainty, 0.015)
+        self.assertEqual(answer.state, State.WAIT)

@@ -33,10 +33,10 @@ class Concrete(TestCase):
 
     def verdict(self):
         about = judging.chosen(self.owner.workshop, {}, self.floor)
-        found = judging.judged(self.floor, about.purpose, about.target)
+        judgements = judging.judged(self.floor, about.purpose, about.target)
         listed = judging.states_of([self.floor], about.aims)[self.floor.pk]
-        self.assertEqual(str(listed), str(found.state))
-        return found
+        self.assertEqual(str(listed), str(judgements.state))
+        return judgements
 
     def test_no_meter_figure_is_computed_for_it(self):
         with self.assertRaises(Refused):
@@ -53,9 +53,9 @@ class Concrete(TestCase):
         self.assertEqual(self.verdict().missing, Missing.SLAB_TOO_WET)
         self.assertIn("Too wet", text_of(self.client.get(self.at("piece", self.slab.tag))))
         self.client.post(self.at("slab_test", self.slab.tag), {"how": "hole", "shown": "74", "allowed": "75", "once": "b"})
-        found = self.verdict()
-        self.assertIsInstance(found, Judged)
-        self.assertEqual(found.state, "ready")
+        verdict = self.verdict()
+        self.assertIsInstance(verdict, Judged)
+        self.assertEqual(verdict.state, "ready")
         self.assertEqual(SlabTest.objects.count(), 2)
         self.assertContains(self.client.get(self.at("log")), "slab tested")
 

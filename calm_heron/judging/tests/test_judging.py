@@ -64,17 +64,17 @@ class States(JudgingCase):
         ):
             self.board = make_board(self.owner)
             read_board(self.owner, self.board, *values, core=core, meter=self.meter)
-            found = self.answer()
+            answer = self.answer()
             with self.subTest(state):
-                self.assertEqual(found.state, state)
-                self.assertIn(says, f"{found.reason} {found.next_step}")
+                self.assertEqual(answer.state, state)
+                self.assertIn(says, f"{answer.reason} {answer.next_step}")
 
     def test_a_core_beyond_the_meter_is_named_and_never_left_out(self):
         walnut = self.board = make_board(self.owner, "black_walnut", thickness_m=0.054)
         read_board(self.owner, walnut, 9.0, 9.1, 9.2, core=34, meter=self.meter)
-        found = self.answer()
-        self.assertEqual(found.state, State.WAIT)
-        self.assertIn("core is wetter than the meter can measure, over 28.0 %", found.reason)
+        answer = self.answer()
+        self.assertEqual(answer.state, State.WAIT)
+        self.assertIn("core is wetter than the meter can measure, over 28.0 %", answer.reason)
         page = self.client.get(f"{self.shop}stock/{walnut.tag}/")
         self.assertRegex(text_of(page), r"at least [\d.]+ kg now")
         table = b"".join(self.client.get(f"{self.shop}stock/table/stock.csv").streaming_content).decode()
@@ -83,9 +83,9 @@ class States(JudgingCase):
 
     def test_two_wet_places_among_dry_ones_keep_a_board_waiting(self):
         read_board(self.owner, self.board, 9.2, 9.1, 9.0, 9.2, 34, 36, meter=self.meter)
-        found = self.answer()
-        self.assertEqual(found.state, State.WAIT)
-        self.assertIn("Some places on it", found.reason)
+        answer = self.answer()
+        self.assertEqual(answer.state, State.WAIT)
+        self.assertIn("Some places on it", answer.reason)
 
     def test_a_sodden_board_is_not_sent_into_the_warm_room(self):
         read_board(self.owner, self.board, 27, 27.4, 27.2, meter=self.meter)
@@ -105,16 +105,16 @@ class States(JudgingCase):
         vague = make_place(self.owner, rh_tolerance=0.09)
         record_air(self.owner, vague, 21.1, 0.5)
         read_board(self.owner, self.board, 9.2, 9.3, 9.1, 9.2, meter=make_meter(self.owner, tolerance=0.01))
-        found = self.answer(place=vague)
-        self.assertEqual(found.state, State.CANNOT_TELL)
-        self.assertIn("Settle your instruments first", found.reason)
-        self.assertIn("hygrometer is the weaker one", found.next_step)
+        answer = self.answer(place=vague)
+        self.assertEqual(answer.state, State.CANNOT_TELL)
+        self.assertIn("Settle your instruments first", answer.reason)
+        self.assertIn("hygrometer is the weaker one", answer.next_step)
 
     def test_one_reading_asks_for_more(self):
         read_board(self.owner, self.board, 9.2, meter=self.meter)
-        found = self.answer()
-        self.assertEqual((found.state, found.verdict.cause), (State.CANNOT_TELL, "few_readings"))
-        self.assertIn("would settle it", found.next_step)
+        answer = self.answer()
+        self.assertEqual((answer.state, answer.verdict.cause), (State.CANNOT_TELL, "few_readings"))
+        self.assertIn("would settle it", answer.next_step)
 
 
 class Missing(JudgingCase):
@@ -153,10 +153,10 @@ class Page(JudgingCase):
         read_board(self.owner, self.board, 9.2, 9.3, 9.1, 9.2, meter=self.meter)
         for _ in range(2):
             self.client.post(f"{self.address}judge/", {"place": self.place.pk, "use": "fine", "once": "j"})
-        kept = Entry.objects.get(kind="judgement")
-        self.assertIn("ready", describe(kept, self.owner.workshop.system))
-        self.assertEqual(kept.data["state"], "ready")
-        self.assertTrue(kept.data["rule"])
+        entry = Entry.objects.get(kind="judgement")
+        self.assertIn("ready", describe(entry, self.owner.workshop.system))
+        self.assertEqual(entry.data["state"], "ready")
+        self.assertTrue(entry.data["rule"])
         self.assertContains(self.client.get(f"{self.shop}log/?kind=judgement"), "oak-01 for Bench room")
 
     def test_the_aim_is_kept_for_the_workshop(self):
@@ -179,9 +179,9 @@ class Page(JudgingCase):
         for value in (3, 9.2, 25):
             board = self.board = make_board(self.owner)
             read_board(self.owner, board, value, value, value, meter=self.meter)
-            found = self.answer()
-            if found.verdict:
-                drawn = gauge(found.verdict, found.estimate)
+            answer = self.answer()
+            if answer.verdict:
+                drawn = gauge(answer.verdict, answer.estimate)
                 for height in (drawn.water, drawn.board, drawn.board_high, drawn.board_low, drawn.tolerance_high, drawn.tolerance_low):
                     self.assertTrue(0 <= height <= drawn.height)
 
@@ -199,21 +199,21 @@ class Overview(JudgingCase):
         ):
             read_board(self.owner, make_board(self.owner), *values, core=core, meter=self.meter)
         for use in (FINE, GENERAL):
-            found = queries.overview(self.owner.workshop, Aims(self.owner.workshop, asked(self.place, use)))
+            overview = queries.overview(self.owner.workshop, Aims(self.owner.workshop, asked(self.place, use)))
             one_by_one = [answer_for(piece, self.place, use).state for piece in Piece.objects.of(self.owner.workshop)]
             for state in State:
-                self.assertEqual(found.counts[state], one_by_one.count(state), state)
+                self.assertEqual(overview.counts[state], one_by_one.count(state), state)
 
     def test_without_a_level_nothing_is_claimed(self):
         read_board(self.owner, self.board, 9.2, meter=self.meter)
-        found = queries.overview(self.owner.workshop, Aims(self.owner.workshop, asked(make_place(self.owner))))
-        self.assertEqual({state: count for state, count in found.counts.items() if count}, {State.CANNOT_TELL: 1})
+        overview = queries.overview(self.owner.workshop, Aims(self.owner.workshop, asked(make_place(self.owner))))
+        self.assertEqual({state: count for state, count in overview.counts.items() if count}, {State.CANNOT_TELL: 1})
 
     def test_unread_boards_come_first_in_what_to_read_next(self):
         read_board(self.owner, self.board, 9.9, 10.1, 10, 10, meter=self.meter)
         unread = make_board(self.owner)
-        found = queries.overview(self.owner.workshop, Aims(self.owner.workshop))
-        wanted = queries.read_next(self.owner.workshop, found)
+        overview = queries.overview(self.owner.workshop, Aims(self.owner.workshop))
+        wanted = queries.read_next(self.owner.workshop, overview)
         self.assertEqual([(entry.piece, entry.why) for entry in wanted[:2]], [(unread, "never read"), (self.board, "its verdict is open")])
 
 
@@ -234,8 +234,8 @@ class ReadyBy(TestCase):
         said = text_of(page)
         self.assertRegex(said, r"When\? In Bench room it may be worked from about \d+ \w+")
         # The page of its drying says the very same.
-        told = re.search(r"it may be worked from about [^.]*", said)[0]
-        self.assertIn(told, text_of(self.client.get(f"/w/{self.owner.workshop.slug}/stock/{self.board.tag}/drying/")))
+        text = re.search(r"it may be worked from about [^.]*", said)[0]
+        self.assertIn(text, text_of(self.client.get(f"/w/{self.owner.workshop.slug}/stock/{self.board.tag}/drying/")))
 
     def test_an_uneven_board_is_told_when_core_and_shell_would_be_alike(self):
         days = []

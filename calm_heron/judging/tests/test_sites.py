@@ -52,8 +52,8 @@ class SiteRecords(TestCase):
         actions.record_readings(self.owner, below, self.meter, [Taken(0.10)] * 4, 20.0)
         actions.record_readings(self.owner, boards, self.meter, [Taken(0.17)] * 4, 20.0)
         self.assertIs(self.standing(), Standing.NOT_FIT)
-        (one,) = sites.record_of(self.room).boards
-        self.assertAlmostEqual(one.differs, boards.moisture.mean - below.moisture.mean, places=6)
+        (first,) = sites.record_of(self.room).boards
+        self.assertAlmostEqual(first.differs, boards.moisture.mean - below.moisture.mean, places=6)
         self.assertIn("Not yet", text_of(self.client.get(self.at("site_record", self.room.pk))))
 
     def test_another_workshop_has_no_such_place(self):

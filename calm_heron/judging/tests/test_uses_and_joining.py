@@ -56,9 +56,9 @@ class Uses(JudgingCase):
         self.assertEqual(self.judged(FRAMING, 6, 6.1, 6).state, State.READY)
         board = make_board(self.owner)
         read_board(self.owner, board, 14, 14.2, meter=self.meter)
-        found = answer_for(board, None, FRAMING)
-        self.assertEqual(found.state, State.READY)
-        self.assertIn("19 %", found.reason)
+        answer = answer_for(board, None, FRAMING)
+        self.assertEqual(answer.state, State.READY)
+        self.assertIn("19 %", answer.reason)
 
     def test_outdoors_turning_and_instruments_each_have_their_closeness(self):
         self.assertEqual(self.judged(OUTDOORS, 11, 11.1, 11, 11).state, State.READY)
@@ -166,15 +166,15 @@ class LotVerdicts(JudgingCase):
     def test_the_overview_counts_a_lot_once_and_leaves_subfloors_and_used_wood_out(self):
         self.read(LotPart.OUTER, 9.2, 9.2)
         make_board(self.owner, kind=PieceKind.SUBFLOOR)
-        gone = make_board(self.owner)
-        read_board(self.owner, gone, 9.2, 9.3, meter=self.meter)
-        stock.set_status(self.owner, [(gone.pk, gone.version)], "used")
+        removed = make_board(self.owner)
+        read_board(self.owner, removed, 9.2, 9.3, meter=self.meter)
+        stock.set_status(self.owner, [(removed.pk, removed.version)], "used")
         self.assertEqual(overview(self.owner.workshop, Aims(self.owner.workshop)).total, 2)
 
 
 class Joining(JudgingCase):
-    def joined(self, one, other, use="fine"):
-        return joined(one, other, chosen(self.owner.workshop, {"use": use}), self.owner.workshop.system)
+    def joined(self, item, other, use="fine"):
+        return joined(item, other, chosen(self.owner.workshop, {"use": use}), self.owner.workshop.system)
 
     def fresh(self, *values, species="white_oak", meter=None, **sizes):
         board = make_board(self.owner, species, **sizes)
@@ -183,36 +183,36 @@ class Joining(JudgingCase):
 
     def test_one_meter_on_one_species_tells_what_two_cannot(self):
         values = ((9.2, 9.2, 9.3, 9.1, 9.2), (9.4, 9.3, 9.4, 9.3, 9.4))
-        one, other = self.fresh(*values[0]), self.fresh(*values[1])
-        same = self.joined(one, other)
+        first, other = self.fresh(*values[0]), self.fresh(*values[1])
+        same = self.joined(first, other)
         self.assertEqual(same.state, State.READY)
         self.assertIn("its own error falls out", same.reason)
         vague = make_meter(self.owner, tolerance=0.015)
-        self.assertEqual(self.joined(one, self.fresh(*values[1], meter=vague)).state, State.CANNOT_TELL)
+        self.assertEqual(self.joined(first, self.fresh(*values[1], meter=vague)).state, State.CANNOT_TELL)
 
     def test_apart_is_apart_and_the_wetter_one_waits(self):
-        one, other = self.fresh(9.2, 9.2, 9.3, 9.2), self.fresh(13, 13.1, 13, 13.1)
-        found = self.joined(one, other)
-        self.assertEqual(found.state, State.WAIT)
-        self.assertIn(f"Let {other.tag}, the wetter one", found.next_step)
+        first, other = self.fresh(9.2, 9.2, 9.3, 9.2), self.fresh(13, 13.1, 13, 13.1)
+        result = self.joined(first, other)
+        self.assertEqual(result.state, State.WAIT)
+        self.assertIn(f"Let {other.tag}, the wetter one", result.next_step)
 
     def test_two_species_move_by_their_own_figures(self):
         # Wood Handbook ch. 4: tangential 11.9 % against 4.1 %, fibre saturation 30 % against 24 %; both from 14 % to the 9.2 % of the room.
         beech, mahogany = (self.fresh(14, 14, 14, species=key, ring_angle_deg=0) for key in ("american_beech", "honduran_mahogany"))
-        found = self.joined(beech, mahogany)
+        result = self.joined(beech, mahogany)
         level = target(Purpose(self.place, FINE)).moisture
-        for change, shrinkage, saturation in zip(found.moves.settling, (0.119, 0.041), (0.30, 0.24), strict=True):
+        for change, shrinkage, saturation in zip(result.moves.settling, (0.119, 0.041), (0.30, 0.24), strict=True):
             green = 1 - shrinkage * (saturation - 0.14) / saturation
             self.assertAlmostEqual(change, -0.6 * shrinkage * (0.14 - level) / saturation / green, places=4)
-        self.assertIn("more than a glued width bears", found.movement)
+        self.assertIn("more than a glued width bears", result.movement)
 
     def test_the_page_says_what_it_cannot_compare(self):
-        one, unread, wenge = self.fresh(9.2, 9.2), make_board(self.owner), self.fresh(9.2, species="wenge")
+        first, unread, wenge = self.fresh(9.2, 9.2), make_board(self.owner), self.fresh(9.2, species="wenge")
         for question, says in (
-            ({"one": one.tag, "other": unread.tag}, "has no reading that tells anything"),
-            ({"one": one.tag, "other": one.tag}, "one and the same"),
-            ({"one": one.tag, "other": "nope-9"}, "has the tag “nope-9”"),
-            ({"one": one.tag, "other": wenge.tag}, "no shrinkage figure"),
+            ({"one": first.tag, "other": unread.tag}, "has no reading that tells anything"),
+            ({"one": first.tag, "other": first.tag}, "one and the same"),
+            ({"one": first.tag, "other": "nope-9"}, "has the tag “nope-9”"),
+            ({"one": first.tag, "other": wenge.tag}, "no shrinkage figure"),
             ({}, "type both tags"),
             ({"one": "'><b>", "other": "x"}, "&lt;b&gt;"),
         ):

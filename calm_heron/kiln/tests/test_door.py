@@ -64,8 +64,8 @@ class Door(TestCase):
         self.assertEqual(self.tell([self.reading()]).json()["refused"], [{"key": "a", "why": "no load runs in this chamber"}])
         self.begin(hours=2)
         said = {
-            one["key"]: one["why"]
-            for one in self.tell(
+            item["key"]: item["why"]
+            for item in self.tell(
                 [
                     self.reading("good"),
                     self.reading("early", timedelta(hours=5)),
@@ -115,9 +115,9 @@ class Door(TestCase):
         ask = lambda: self.client.get("/devices/v1/setting", headers={"authorization": f"Bearer {self.token}"}).json()  # noqa: E731
         self.assertEqual(ask(), {"load": None})
         load = self.begin()
-        said, found = ask(), running.now(load)
-        self.assertEqual((said["load"], said["step"]), (load.tag, found.position))
-        self.assertAlmostEqual(said["dry_bulb_c"], found.setting.dry_bulb_c, places=2)
+        said, result = ask(), running.now(load)
+        self.assertEqual((said["load"], said["step"]), (load.tag, result.position))
+        self.assertAlmostEqual(said["dry_bulb_c"], result.setting.dry_bulb_c, places=2)
         self.assertContains(self.client.get("/devices/v1/openapi.json"), "Tell what was read")
 
     def test_the_page_shows_a_token_once_and_shuts_out(self):
@@ -152,11 +152,11 @@ class Door(TestCase):
         chamber = Simulated(
             Lot("load", maple, 0.0286, 0.64, 0.5), chambers.usual(Kind.DEHUMIDIFIER, 0.5), climate.pattern("mild_inland").year, 0.85
         )
-        told = run(ThisDoor(), chamber, hours=30, begins=load.began_at, fails=lambda hour: "heat" if hour >= 28 else "")
-        self.assertEqual(len(told), 30)
+        answer = run(ThisDoor(), chamber, hours=30, begins=load.began_at, fails=lambda hour: "heat" if hour >= 28 else "")
+        self.assertEqual(len(answer), 30)
         self.assertEqual(Received.objects.count(), 30)
-        self.assertGreater(told[20]["dry_bulb_c"], told[0]["dry_bulb_c"] + 15)
-        self.assertTrue(all(one["wet_bulb_c"] <= one["dry_bulb_c"] for one in told))
+        self.assertGreater(answer[20]["dry_bulb_c"], answer[0]["dry_bulb_c"] + 15)
+        self.assertTrue(all(item["wet_bulb_c"] <= item["dry_bulb_c"] for item in answer))
         self.client.force_login(self.owner.person)
         words = text_of(self.client.get(reverse("load", args=[self.owner.workshop.slug, load.tag])))
         self.assertIn("The controller reports: no heat", words)

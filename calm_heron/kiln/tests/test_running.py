@@ -75,12 +75,12 @@ class AtWork(TestCase):
         self.sampled(
             load, self.falling(0.66, 0.03, 8), self.falling(0.60, 0.03, 8), self.falling(0.70, 0.03, 8), self.falling(0.62, 0.03, 8)
         )
-        found = running.now(load)
-        self.assertAlmostEqual(found.half, (0.46 + 0.42) / 2)
-        self.assertEqual(found.position, 0)
-        self.assertEqual(found.alarms, [])
+        current = running.now(load)
+        self.assertAlmostEqual(current.half, (0.46 + 0.42) / 2)
+        self.assertEqual(current.position, 0)
+        self.assertEqual(current.alarms, [])
         page = self.client.get(self.at("load", load.tag))
-        self.assertIn(f"{found.setting.dry_bulb_c:.1f}".removesuffix(".0") + " °C", text_of(page))
+        self.assertIn(f"{current.setting.dry_bulb_c:.1f}".removesuffix(".0") + " °C", text_of(page))
         self.assertEqual(len(page.context["drawings"][0][1].dots), 36)
 
     def test_the_forecast_moves_with_what_is_weighed(self):
@@ -94,7 +94,7 @@ class AtWork(TestCase):
         second = running.now(quick)
         self.assertGreater(second.forecast.pace, first.forecast.pace + 0.3)
         self.assertLess(second.ends_in_days, first.ends_in_days)
-        expected = [first.forecast.expected(Weighed(number, *one.rows[-1])) - one.now for number, one in enumerate(first.samples)]
+        expected = [first.forecast.expected(Weighed(number, *item.rows[-1])) - item.now for number, item in enumerate(first.samples)]
         self.assertLess(abs(sum(expected) / len(expected)), 0.01)
 
     def test_what_wants_somebody_is_said_on_its_page_and_on_today(self):
@@ -330,19 +330,19 @@ class AtOnce(Committing):
         owner = make_owner()
         lots = [make_lot(owner, 30, MAPLE) for _ in range(2)]
         chamber = Chamber.objects.create(workshop=owner.workshop, **LIMITS)
-        told: list[str] = []
+        lines: list[str] = []
 
         def begin(lot) -> None:
             try:
                 actions.begin_load(owner, [(lot, 0.6)], chamber, timezone.now(), wanted=0.08)
             except Refused as refused:
-                told.append(str(refused))
+                lines.append(str(refused))
             finally:
                 connection.close()
 
         both = [Thread(target=begin, args=[lot]) for lot in lots]
-        for one in both:
-            one.start()
-        for one in both:
-            one.join()
-        self.assertEqual((Load.objects.count(), len(told)), (1, 1))
+        for side in both:
+            side.start()
+        for item in both:
+            item.join()
+        self.assertEqual((Load.objects.count(), len(lines)), (1, 1))

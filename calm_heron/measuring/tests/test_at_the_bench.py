@@ -20,11 +20,11 @@ class Lines(TestCase):
     def test_a_tag_may_be_followed_by_a_comma_and_a_line_may_have_none(self):
         self.assertEqual((strip.read("ash-05, 11.2")[0].tag, strip.read("ash-05: 11.2")[0].tag), ("ash-05", "ash-05"))
         untagged = strip.read("11.2 11,8 core 14")[0]
-        self.assertEqual((untagged.tag, [one.raw for one in untagged.readings]), ("", [0.112, 0.118, 0.14]))
+        self.assertEqual((untagged.tag, [reading.raw for reading in untagged.readings]), ("", [0.112, 0.118, 0.14]))
 
     def test_conditions_are_said_in_the_line(self):
         def conditions(text):
-            return [str(one.condition) for one in strip.read(text)[0].readings]
+            return [str(reading.condition) for reading in strip.read(text)[0].readings]
 
         self.assertEqual(conditions("ash-1 11 weathered 12 13 planed 14"), ["", "weathered", "weathered", ""])
         self.assertEqual(conditions("ash-1 11 12 nails"), ["metal", "metal"])

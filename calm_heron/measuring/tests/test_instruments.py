@@ -29,7 +29,7 @@ class Instruments(ShopCase):
         return self.client.post(f"{self.shop}meters/new/", {"name": "New one", "kind": "pin", **fields})
 
     def test_every_kind_is_kept_with_what_it_needs(self):
-        for sent, kept in (
+        for sent, saved in (
             (
                 {"kind": "pin", "insulated_pins": "on", "species_set_on_meter": "on", "set_to": "douglas-fir, coast"},
                 {"insulated_pins": True, "set_to": "douglas_fir_coast"},
@@ -40,7 +40,7 @@ class Instruments(ShopCase):
         ):
             self.assertEqual(self.send(name=sent["kind"] + "!", **sent).status_code, 302)
             meter = Meter.objects.latest("id")
-            self.assertEqual({name: getattr(meter, name) for name in kept}, kept)
+            self.assertEqual({name: getattr(meter, name) for name in saved}, saved)
         self.assertContains(self.send(set_to="douglas-fir, coast"), "Tick above", status_code=422)
         self.assertContains(self.client.get(f"{self.shop}meters/"), "reads to 5 g")
         # Only what shows a moisture is offered for readings; a scale's step is offered for weighing.
@@ -182,7 +182,7 @@ class Correcting(ShopCase):
         self.assertEqual(self.client.post(address, sent).headers["Location"], f"{self.shop}stock/{other.tag}/")
         made = Reading.objects.latest("id")
         self.assertEqual((made.piece, made.meter, made.wood_temperature_c), (other, cold, 5.0))
-        self.assertEqual([kept.piece for kept in PieceMoisture.objects.all()], [other])
+        self.assertEqual([moisture.piece for moisture in PieceMoisture.objects.all()], [other])
         self.assertIn(f"entered for {self.board.tag}", describe(Entry.objects.latest("id"), METRIC))
 
     def test_weights_too_and_nonsense_is_refused_with_what_was_typed(self):
@@ -277,8 +277,8 @@ class LotsRead(ShopCase):
         self.assertContains(self.send_strip(f"{self.lot.tag} deep"), "“deep” needs a number", status_code=422)
 
     def test_a_split_gives_each_lot_what_its_own_boards_say(self):
-        one, two = stock.add_sample(self.owner, self.lot), stock.add_sample(self.owner, self.lot)
-        read_board(self.owner, one, 10, meter=self.meter)
+        first, two = stock.add_sample(self.owner, self.lot), stock.add_sample(self.owner, self.lot)
+        read_board(self.owner, first, 10, meter=self.meter)
         read_board(self.owner, two, 14, meter=self.meter)
         self.lot.refresh_from_db()
         made = stock.split_lot(self.owner, self.lot, self.lot.version, 10, [two.pk])

@@ -38,10 +38,10 @@ class Recording(ShopCase):
     def test_raw_corrected_doubt_working_and_version_are_kept_together(self):
         meter = make_meter(self.owner, species_set_on_meter=False, temperature_set_on_meter=False, tolerance=0.01)
         actions.record_readings(self.owner, self.board, meter, [Taken(0.12, "", 0.5, 0.5)], 10.0)
-        kept, expected = Reading.objects.get(), correct_pin(0.12, self.board.species, 10.0, 0.01)
-        self.assertEqual((kept.raw, kept.moisture, kept.uncertainty), (0.12, expected.moisture, expected.uncertainty))
-        self.assertEqual(len(kept.steps), 3)
-        self.assertEqual(kept.rule, expected.rule)
+        saved, expected = Reading.objects.get(), correct_pin(0.12, self.board.species, 10.0, 0.01)
+        self.assertEqual((saved.raw, saved.moisture, saved.uncertainty), (0.12, expected.moisture, expected.uncertainty))
+        self.assertEqual(len(saved.steps), 3)
+        self.assertEqual(saved.rule, expected.rule)
         self.assertIn("12 read", describe(Entry.objects.latest("id"), METRIC))
 
     def test_wood_is_taken_to_be_as_warm_as_the_air_where_it_lies(self):
@@ -197,9 +197,9 @@ class Spots(ShopCase):
 
     def test_a_tapped_spot_is_kept_as_shares_of_the_board(self):
         self.assertEqual(self.send(from_end="1200 mm", from_edge="50 mm", wood_temperature="18").status_code, 302)
-        kept = Reading.objects.get()
-        self.assertAlmostEqual(kept.along, 0.5)
-        self.assertAlmostEqual(kept.across, 0.25)
+        reading = Reading.objects.get()
+        self.assertAlmostEqual(reading.along, 0.5)
+        self.assertAlmostEqual(reading.across, 0.25)
 
     def test_bad_spots_are_refused_beside_their_field(self):
         for name, typed in (

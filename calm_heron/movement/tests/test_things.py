@@ -36,8 +36,8 @@ def worked(key: str, **typed):
     """The question and the figures of a thing."""
     form = form_of(key, **typed)
     form.is_valid()
-    asked = queries.asked(form)
-    return asked, THINGS[key].work(asked)
+    question = queries.asked(form)
+    return question, THINGS[key].work(question)
 
 
 class Asking(TestCase):
@@ -65,25 +65,27 @@ class AnyThing(Asking):
 
     def test_every_thing_is_drawn_in_every_month_and_never_jumps(self):
         for key, thing in THINGS.items():
-            asked, found = worked(key, **COLD)
-            built, low, high = (thing.scene(asked, found, at) for at in (asked.course.built, asked.course.low, asked.course.high))
+            question, result = worked(key, **COLD)
+            built, low, high = (
+                thing.scene(question, result, at) for at in (question.course.built, question.course.low, question.course.high)
+            )
             sizes = set()
             for stop in range(0, STOPS + 1, 3):
-                moisture = asked.course.at(stop * courses.COURSE_DAYS / STOPS)
-                drawn = draw(thing.scene(asked, found, moisture), built, (low, high), moisture, None)
+                moisture = question.course.at(stop * courses.COURSE_DAYS / STOPS)
+                drawn = draw(thing.scene(question, result, moisture), built, (low, high), moisture, None)
                 sizes.add((drawn.width, drawn.height, drawn.times))
                 self.assertNotIn("nan", "".join(shape.d for shape in drawn.shapes))
             with self.subTest(key):
                 self.assertLessEqual(len(sizes), 2)
 
     def test_answer_table_and_drawing_are_of_one_course(self):
-        asked, found = worked("top", **COLD)
-        strip = asked.strip(0.9)
-        self.assertAlmostEqual(found.swing.least_m, float(strip.width_at(asked.course.built, asked.course.low)))
-        at_the_driest = THINGS["top"].scene(asked, found, asked.course.low)
-        self.assertEqual(at_the_driest.dimensions[0].text, asked.size(found.swing.least_m))
+        question, result = worked("top", **COLD)
+        strip = question.strip(0.9)
+        self.assertAlmostEqual(result.swing.least_m, float(strip.width_at(question.course.built, question.course.low)))
+        at_the_driest = THINGS["top"].scene(question, result, question.course.low)
+        self.assertEqual(at_the_driest.dimensions[0].text, question.size(result.swing.least_m))
         page = self.page("top", **COLD, species_key="white oak", width_m=900, boards=6, thickness_m=22)
-        self.assertContains(page, asked.size(found.swing.range_m))
+        self.assertContains(page, question.size(result.swing.range_m))
 
     def test_a_finish_slows_and_does_not_stop(self):
         bare, oiled, varnished = (
@@ -91,9 +93,9 @@ class AnyThing(Asking):
             for finish, coats in (("", ""), ("linseed_oil", "3"), ("urethane_varnish", "3"))
         )
         self.assertTrue(0 < varnished < oiled <= bare)
-        asked, _ = worked("board", **COLD, finish="urethane_varnish", coats="3")
-        self.assertIn("bare it would make", slowed(asked))
-        self.assertLess(asked.course.share, asked.bare.share)
+        question, _ = worked("board", **COLD, finish="urethane_varnish", coats="3")
+        self.assertIn("bare it would make", slowed(question))
+        self.assertLess(question.course.share, question.bare.share)
 
     def test_boards_on_a_heated_floor_live_in_drier_air(self):
         room, floor = (worked("floor", home=home, climate="cold_winter")[0].course.low for home in (homes.HEATED, homes.FLOOR))
@@ -119,14 +121,14 @@ class WhatTheyTell(TestCase):
         damp, dry = (worked("top", **COLD, built=built)[1].held[0][1] for built in ("12", "6"))
         self.assertEqual(damp.fate.value, "splits")
         self.assertLess(dry.chance, damp.chance)
-        asked, _ = worked("top", **COLD, built="12")
-        self.assertIn("it will split", fate_of(asked, damp, "Glued"))
+        question, _ = worked("top", **COLD, built="12")
+        self.assertIn("it will split", fate_of(question, damp, "Glued"))
 
     def test_the_panel_of_a_frame_fits_at_the_dampest_and_holds_at_the_driest(self):
-        asked, found = worked("panel", **COLD)
-        panel = found.found.panel
-        across = asked.shrinkage.at_ring_angle(asked.ring_angle_deg)
-        widest = panel.panel_m * size_ratio(across, asked.course.built, asked.course.high, asked.shrinkage.fibre_saturation)
+        question, result = worked("panel", **COLD)
+        panel = result.found.panel
+        across = question.shrinkage.at_ring_angle(question.ring_angle_deg)
+        widest = panel.panel_m * size_ratio(across, question.course.built, question.course.high, question.shrinkage.fibre_saturation)
         self.assertLess(widest, 0.35 + 2 * 0.010)
         self.assertTrue(panel.holds)
         shallow = THINGS["panel"].told(*worked("panel", **COLD, groove_m="3"))
@@ -164,9 +166,9 @@ class WhatTheyTell(TestCase):
         self.assertLess(dry.low, damp.low)
 
     def test_a_band_that_is_empty_is_said_to_be_none_and_wet_wood_is_sent_to_dry(self):
-        asked, _ = worked("plate", built="25")
-        self.assertIn("let it dry before you build", too_wet(asked))
-        self.assertEqual(_band_told(SafeBand(0.4, 0.4, 0.08, 0.08), asked)[0], "No safe band")
+        question, _ = worked("plate", built="25")
+        self.assertIn("let it dry before you build", too_wet(question))
+        self.assertEqual(_band_told(SafeBand(0.4, 0.4, 0.08, 0.08), question)[0], "No safe band")
         self.assertEqual(too_wet(worked("plate")[0]), "")
 
     def test_a_narrow_joint_holds_and_an_edging_is_not_judged(self):
@@ -176,20 +178,20 @@ class WhatTheyTell(TestCase):
         self.assertIn("mm", THINGS["joint"].told(*worked("joint", kind="sheet")).rows[1][1])
 
     def test_a_floor_begun_damp_tells_its_gaps(self):
-        asked, found = worked("floor", **COLD, built="10")
-        boards = found.found.floor.boards
-        self.assertAlmostEqual(found.found.floor.per_board_m * boards, found.swing.shrink_m)
-        self.assertAlmostEqual(sum(asked.strips(4.2, boards)[0].width_m for _ in range(boards)), 4.2)
+        question, result = worked("floor", **COLD, built="10")
+        boards = result.found.floor.boards
+        self.assertAlmostEqual(result.found.floor.per_board_m * boards, result.swing.shrink_m)
+        self.assertAlmostEqual(sum(question.strips(4.2, boards)[0].width_m for _ in range(boards)), 4.2)
 
     def test_boards_one_by_one_move_each_by_its_own(self):
-        asked, found = worked("top", each="150; 100 quarter; 150 black walnut")
+        question, result = worked("top", each="150; 100 quarter; 150 black walnut")
         walnut = shrinkage.of_species(species_named("black_walnut"))
         self.assertEqual(
-            [(strip.ring_angle_deg, round(strip.width_m, 3)) for strip in found.found.strips], [(0, 0.15), (90, 0.1), (0, 0.15)]
+            [(strip.ring_angle_deg, round(strip.width_m, 3)) for strip in result.found.strips], [(0, 0.15), (90, 0.1), (0, 0.15)]
         )
-        self.assertEqual(found.found.strips[2].shrinkage.tangential, walnut.tangential)
-        self.assertAlmostEqual(found.swing.built_m, 0.4)
-        self.assertEqual(asked.species.key, "white_oak")
+        self.assertEqual(result.found.strips[2].shrinkage.tangential, walnut.tangential)
+        self.assertAlmostEqual(result.swing.built_m, 0.4)
+        self.assertEqual(question.species.key, "white_oak")
 
 
 class BadInput(Asking):
@@ -262,10 +264,10 @@ class InAWorkshop(TestCase):
         chooser = self.client.get(f"{self.at('ask_made')}?piece={board.tag}")
         self.assertContains(chooser, f"{self.at('ask_made_board')}?piece={board.tag}")
         page = self.client.get(f"{self.at('ask_made_board')}?piece={board.tag}")
-        asked = page.context["put"].question
-        self.assertEqual((asked.ring_angle_deg, round(asked.thickness_m, 4)), (33.0, 0.027))
+        question = page.context["put"].question
+        self.assertEqual((question.ring_angle_deg, round(question.thickness_m, 4)), (33.0, 0.027))
         self.assertAlmostEqual(page.context["worked"].swing.built_m, 0.21)
-        self.assertAlmostEqual(asked.course.built, board.moisture.mean, delta=6e-4)
+        self.assertAlmostEqual(question.course.built, board.moisture.mean, delta=6e-4)
         lot = make_lot(self.owner, 40, width_m=0.12)
         top = self.client.get(f"{self.at('ask_made_top')}?piece={lot.tag}").context["worked"]
         self.assertAlmostEqual(top.swing.built_m, 8 * 0.12)

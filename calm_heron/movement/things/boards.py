@@ -37,10 +37,10 @@ class BoardsField(forms.CharField):
 
 
 def _with_unit(line: str, unit: str) -> str:
-    found = _LINE.match(line.strip())
-    if not found or re.search(r"[a-z\"]\s*$", found[1], re.IGNORECASE):
+    result = _LINE.match(line.strip())
+    if not result or re.search(r"[a-z\"]\s*$", result[1], re.IGNORECASE):
         return line
-    return f"{found[1].strip()} {unit} {found[2]}".rstrip()
+    return f"{result[1].strip()} {unit} {result[2]}".rstrip()
 
 
 def read(text: str, form, species: Species, angle_deg: float) -> list[Strip]:
@@ -56,17 +56,17 @@ def read(text: str, form, species: Species, angle_deg: float) -> list[Strip]:
 
 
 def _board(line: str, position: int, form, species: Species, angle_deg: float) -> Strip:
-    found = _LINE.match(line)
-    if not found:
+    result = _LINE.match(line)
+    if not result:
         raise forms.ValidationError(f"Board {position}: “{units.shortened(line)}” does not begin with its width.")
-    words = found[2].split()
+    words = result[2].split()
     if words and words[-1].casefold() in ANGLES:
         angle_deg = ANGLES[words.pop().casefold()]
     elif words and (degrees := re.fullmatch(r"(\d{1,2})°", words[-1])):
         angle_deg = float(degrees[1])
         words.pop()
     try:
-        width = units.length_m(found[1], form.system, "boards")
+        width = units.length_m(result[1], form.system, "boards")
         if words:
             species = woods.species_of(form.workshop.pk, woods.named(form.workshop, " ".join(words)))
         figures = shrinkage.of_species(species)

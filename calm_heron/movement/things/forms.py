@@ -28,7 +28,7 @@ BARE = ""
 
 def finish_choices() -> list[tuple[str, str]]:
     """Bare wood, then every finish that was tested, by name."""
-    named = {key: one.name for (key, _), one in all_finishes().items()}
+    named = {key: item.name for (key, _), item in all_finishes().items()}
     return [(BARE, "none"), *sorted(named.items(), key=lambda pair: pair[1].casefold())]
 
 
@@ -49,7 +49,7 @@ class HomeFields:
             form,
             f"{prefix}climate",
             climate_label,
-            sorted(((key, one.name) for key, one in climate.patterns().items()), key=lambda pair: pair[0] != homes.USUAL_PATTERN),
+            sorted(((key, pattern.name) for key, pattern in climate.patterns().items()), key=lambda pair: pair[0] != homes.USUAL_PATTERN),
         )
         percent_field(form, f"{prefix}low", "At its driest", *MOISTURE, "6")
         percent_field(form, f"{prefix}high", "At its dampest", *MOISTURE, "10")
@@ -100,13 +100,13 @@ class SeasonedForm(QuestionForm):
 
     def _grains(self) -> list[tuple[str, str]]:
         """The three words, and the angle that a board of the stock really has."""
-        asked = str(self.data.get("grain", "")) if self.is_bound else ""
+        question = str(self.data.get("grain", "")) if self.is_bound else ""
         known = [key for key, _ in GRAINS]
         try:
-            angle = number(asked) if asked and asked not in known else None
+            angle = number(question) if question and question not in known else None
         except CannotRead:
             angle = None
-        own = [(asked, f"rings at {angle:.0f}°")] if angle is not None and 0 <= angle <= 90 else []
+        own = [(question, f"rings at {angle:.0f}°")] if angle is not None and 0 <= angle <= 90 else []
         return [*GRAINS, *own]
 
 

@@ -37,19 +37,21 @@ class FrameAndPanel(Thing):
         length_field(form, "groove_m", "Groove, deep", 0.001, 0.1)
         length_field(form, "rail_m", "Rail or stile, wide", 0.01, 0.4)
 
-    def work(self, asked: AskedThing) -> WorkedThing:
-        opening, groove = asked.typed.get("opening_m") or 0.35, asked.typed.get("groove_m") or 0.010
-        rail = asked.typed.get("rail_m") or 0.06
+    def work(self, question: AskedThing) -> WorkedThing:
+        opening, groove = question.typed.get("opening_m") or 0.35, question.typed.get("groove_m") or 0.010
+        rail = question.typed.get("rail_m") or 0.06
         framing.checked_groove(groove, rail)
         about = opening + 2 * groove
-        strips = asked.strips(about, max(1, round(about / 0.15)))
-        worked = self.swings(asked, "the panel’s width", strips, None, Glued_into_its_groove=asked.held(strips, about, FASTENINGS["glue"]))
-        found = _InFrame(framing.panel_in_frame(worked.swing, opening, groove), opening, groove, rail)
-        return WorkedThing(worked.named, worked.swing, worked.air, found, worked.held)
+        strips = question.strips(about, max(1, round(about / 0.15)))
+        worked = self.swings(
+            question, "the panel’s width", strips, None, Glued_into_its_groove=question.held(strips, about, FASTENINGS["glue"])
+        )
+        frame = _InFrame(framing.panel_in_frame(worked.swing, opening, groove), opening, groove, rail)
+        return WorkedThing(worked.named, worked.swing, worked.air, frame, worked.held)
 
-    def told(self, asked: AskedThing, worked: WorkedThing) -> ThingTold:
-        found, size = worked.found, asked.size
-        panel = found.panel
+    def told(self, question: AskedThing, worked: WorkedThing) -> ThingTold:
+        result, size = worked.found, question.size
+        panel = result.panel
         if panel.holds:
             reason = (
                 f"So made it has {size(panel.gap_each_side_m)} of air on each side today, never presses at its dampest, and still lies "
@@ -57,7 +59,7 @@ class FrameAndPanel(Thing):
             )
         else:
             reason = (
-                f"But a groove of {size(found.groove_m)} is too shallow: at its driest only {size(max(0.0, panel.stays_m))} would be left"
+                f"But a groove of {size(result.groove_m)} is too shallow: at its driest only {size(max(0.0, panel.stays_m))} would be left"
                 f" in it. Make the grooves at least {size(panel.least_groove_m)} deep."
             )
         return ThingTold(
@@ -75,19 +77,19 @@ class FrameAndPanel(Thing):
                 ("What stays in each groove at the driest", size(max(0.0, panel.stays_m))),
             ],
             [
-                through(asked, worked),
-                *(fate_of(asked, held, name) for name, held in worked.held),
+                through(question, worked),
+                *(fate_of(question, held, name) for name, held in worked.held),
                 "A panel of plywood or composition hardly moves: it may fill its grooves, and be glued.",
             ],
         )
 
-    def scene(self, asked: AskedThing, worked: WorkedThing, moisture: float) -> Scene:
-        found, thick = worked.found, asked.thickness_m
-        wide = asked.strip(found.panel.panel_m)
-        now = float(wide.width_at(asked.course.built, moisture))
+    def scene(self, question: AskedThing, worked: WorkedThing, moisture: float) -> Scene:
+        result, thick = worked.found, question.thickness_m
+        wide = question.strip(result.panel.panel_m)
+        now = float(wide.width_at(question.course.built, moisture))
         # One side, as wide as life allows: the panel's middle stays where it is, far to the right.
-        half, rail, groove, seen = now / 2, found.rail_m, found.groove_m, min(found.opening_m / 2, 1.2 * found.rail_m)
-        edge = found.opening_m / 2 - half
+        half, rail, groove, seen = now / 2, result.rail_m, result.groove_m, min(result.opening_m / 2, 1.2 * result.rail_m)
+        edge = result.opening_m / 2 - half
         tongue = thick * 0.3
         return Scene(
             [
@@ -95,8 +97,8 @@ class FrameAndPanel(Thing):
                 SceneShape("settled", rectangle(edge, -tongue, seen, tongue), wet=True),
             ],
             [
-                Dimension((edge, -thick * 1.2), (0.0, -thick * 1.2), asked.size(max(0.0, -edge))),
-                Dimension((-groove, thick * 1.2), (edge, thick * 1.2), asked.size(max(0.0, edge + groove)), -12.0),
+                Dimension((edge, -thick * 1.2), (0.0, -thick * 1.2), question.size(max(0.0, -edge))),
+                Dimension((-groove, thick * 1.2), (edge, thick * 1.2), question.size(max(0.0, edge + groove)), -12.0),
             ],
             [Note((seen, tongue * 1.8), "to the middle of the panel →", "end")],
             most_drawn=1.0,
@@ -126,24 +128,24 @@ class Drawer(Thing):
         length_field(form, "inside_m", "Drawer, wide inside", 0.05, 2.0)
         choice_field(form, "bottom", "The bottom’s grain runs", BOTTOM_GRAIN)
 
-    def work(self, asked: AskedThing) -> WorkedThing:
-        opening, gap = asked.typed.get("opening_m") or 0.18, asked.typed.get("gap_m")
+    def work(self, question: AskedThing) -> WorkedThing:
+        opening, gap = question.typed.get("opening_m") or 0.18, question.typed.get("gap_m")
         gap = USUAL_GAP_M if gap is None else gap
         if gap > opening / 4:
             raise OutOfRange("gap_m", gap, 0.0, opening / 4, " m")
-        worked = self.swings(asked, "its height", asked.strips(opening - gap))
-        across = chosen(asked, "bottom", BOTTOM_GRAIN)
-        size = asked.typed.get("depth_m" if across == "across" else "inside_m") or 0.45
-        below = self.swings(asked, "the bottom", asked.strips(size, max(1, round(size / 0.15)))).swing
-        found = _Drawer(framing.in_opening(worked.swing, opening, gap), opening, gap, across, size, framing.drawer_bottom(below))
-        return WorkedThing(worked.named, worked.swing, worked.air, found)
+        worked = self.swings(question, "its height", question.strips(opening - gap))
+        across = chosen(question, "bottom", BOTTOM_GRAIN)
+        size = question.typed.get("depth_m" if across == "across" else "inside_m") or 0.45
+        below = self.swings(question, "the bottom", question.strips(size, max(1, round(size / 0.15)))).swing
+        drawer = _Drawer(framing.in_opening(worked.swing, opening, gap), opening, gap, across, size, framing.drawer_bottom(below))
+        return WorkedThing(worked.named, worked.swing, worked.air, drawer)
 
-    def told(self, asked: AskedThing, worked: WorkedThing) -> ThingTold:
-        found, size = worked.found, asked.size
-        front, bottom = found.front, found.bottom
-        drawer = found.grain != "none"
+    def told(self, question: AskedThing, worked: WorkedThing) -> ThingTold:
+        result, size = worked.found, question.size
+        front, bottom = result.front, result.bottom
+        drawer = result.grain != "none"
         todo = [f"Make {'front and sides' if drawer else 'it'} {size(front.size_m)} {'high' if drawer else 'across'} today."]
-        if found.grain == "across":
+        if result.grain == "across":
             todo.append(
                 f"The bottom: grain from side to side, fixed in the front’s groove, free at the back. Let it stand {size(bottom.forward_m)}"
                 f" over the back at least, and slot its screw there {size(bottom.slot_m)} long."
@@ -157,21 +159,21 @@ class Drawer(Thing):
         return ThingTold(
             size(front.gap_m),
             f"is the gap to leave {'above it' if drawer else 'in all'} today",
-            f"At its dampest {size(found.gap_m)} is left; at its driest the gap is {size(front.widest_gap_m)}.",
+            f"At its dampest {size(result.gap_m)} is left; at its driest the gap is {size(front.widest_gap_m)}.",
             todo,
             None,
             [
                 *([("Bottom, from the day: backward, forward", f"+{size(bottom.backward_m)} −{size(bottom.forward_m)}")] if drawer else []),
                 ("Along the grain", "hardly anything"),
             ],
-            [through(asked, worked, "lower", "higher"), "Inset or over its opening, it moves alike, and only across its grain."],
+            [through(question, worked, "lower", "higher"), "Inset or over its opening, it moves alike, and only across its grain."],
         )
 
-    def scene(self, asked: AskedThing, worked: WorkedThing, moisture: float) -> Scene:
-        found = worked.found
-        strip = asked.strip(found.front.size_m)
-        now = float(strip.width_at(asked.course.built, moisture))
-        high, wide = found.opening_m, found.opening_m * 2.1
+    def scene(self, question: AskedThing, worked: WorkedThing, moisture: float) -> Scene:
+        result = worked.found
+        strip = question.strip(result.front.size_m)
+        now = float(strip.width_at(question.course.built, moisture))
+        high, wide = result.opening_m, result.opening_m * 2.1
         rim = high * 0.1
         # The frame is one outline about a hole, drawn as four pieces so that it needs no winding rule.
         return Scene(
@@ -184,11 +186,11 @@ class Drawer(Thing):
                 SceneShape("open", rectangle(wide * 0.42, now * 0.44, wide * 0.58, now * 0.56)),
             ],
             [
-                Dimension((wide + rim, 0.0), (wide + rim, now), asked.size(now)),
-                Dimension((-rim, now), (-rim, high), asked.size(high - now), -14.0),
+                Dimension((wide + rim, 0.0), (wide + rim, now), question.size(now)),
+                Dimension((-rim, now), (-rim, high), question.size(high - now), -14.0),
             ],
             [],
-            most_drawn=max(1.0, found.front.gap_m / max(worked.swing.growth_at_most_m, 1e-6) * 0.98),
+            most_drawn=max(1.0, result.front.gap_m / max(worked.swing.growth_at_most_m, 1e-6) * 0.98),
         )
 
 
@@ -212,41 +214,41 @@ class Tray(Thing):
         length_field(form, "gap_m", "Gap at each joint as laid", 0.0, 0.03)
         choice_field(form, "where", "Held", HELD_WHERE)
 
-    def work(self, asked: AskedThing) -> WorkedThing:
-        width, length = asked.typed.get("width_m") or 0.6, asked.typed.get("length_m") or USUAL_LENGTH_M
-        boards, gap = asked.typed.get("boards") or 5, asked.typed.get("gap_m") or 0.0
+    def work(self, question: AskedThing) -> WorkedThing:
+        width, length = question.typed.get("width_m") or 0.6, question.typed.get("length_m") or USUAL_LENGTH_M
+        boards, gap = question.typed.get("boards") or 5, question.typed.get("gap_m") or 0.0
         wood = width - gap * (boards + 1)
         if wood < width / 2:
             raise OutOfRange("gap_m", gap, 0.0, width / 2 / (boards + 1), " m")
-        strips = asked.strips(wood, boards)
-        inside = chosen(asked, "where", HELD_WHERE) == "inside"
+        strips = question.strips(wood, boards)
+        inside = chosen(question, "where", HELD_WHERE) == "inside"
         worked = self.swings(
-            asked,
+            question,
             "all boards together",
             strips,
             None,
-            Glued_to_its_sides=asked.held(strips, length, FASTENINGS["glue"]) if inside else None,
+            Glued_to_its_sides=question.held(strips, length, FASTENINGS["glue"]) if inside else None,
         )
         between = framing.between_sides(worked.swing, boards, gap)
         pressed = None
-        if inside and asked.strength is not None and between.overfull_m > 0:
-            pressed = restraint.push(asked.strength, asked.ring_angle_deg, wood, between.overfull_m, asked.thickness_m)
+        if inside and question.strength is not None and between.overfull_m > 0:
+            pressed = restraint.push(question.strength, question.ring_angle_deg, wood, between.overfull_m, question.thickness_m)
         return WorkedThing(worked.named, worked.swing, worked.air, _Tray(between, boards, gap, width, length, pressed, inside), worked.held)
 
-    def told(self, asked: AskedThing, worked: WorkedThing) -> ThingTold:
-        found, size, moved = worked.found, asked.size, worked.swing
-        between = found.between
-        if not found.inside:
+    def told(self, question: AskedThing, worked: WorkedThing) -> ThingTold:
+        result, size, moved = worked.found, question.size, worked.swing
+        between = result.between
+        if not result.inside:
             return ThingTold(
                 size(moved.range_m),
                 f"± {size(moved.range_doubt_m)} to go over its sides",
-                through(asked, worked),
+                through(question, worked),
                 [
                     f"Let it stand over the sides by {size(moved.shrink_at_most_m / 2 + STANDS_OVER_M)} or more on each, and screw each"
                     " board once, at its middle."
                 ],
                 None,
-                [("Between boards at the driest, laid with this gap", size(found.gap_m + moved.shrink_m / found.boards))],
+                [("Between boards at the driest, laid with this gap", size(result.gap_m + moved.shrink_m / result.boards))],
                 [
                     "Outside its sides it may grow: nothing is pushed. Gaps between its boards still open, so give them a lap or a tongue"
                     " where things fall through."
@@ -254,10 +256,10 @@ class Tray(Thing):
             )
         if between.overfull_m > LEAST_TOLD_M:
             figure, small = size(between.overfull_m), "too wide for its sides at the dampest"
-            reason = f"Laid with {_gap(size, found.gap_m)}, the boards fill their room and push. {through(asked, worked)}"
+            reason = f"Laid with {_gap(size, result.gap_m)}, the boards fill their room and push. {through(question, worked)}"
         else:
             figure, small = "It fits", "at its dampest as well"
-            reason = f"Laid with {_gap(size, found.gap_m)}, the boards have room. {through(asked, worked)}"
+            reason = f"Laid with {_gap(size, result.gap_m)}, the boards have room. {through(question, worked)}"
         todo = [
             (
                 f"Leave {size(between.gap_now_m)} at every joint and along both sides today: it closes at the dampest, and is"
@@ -270,43 +272,43 @@ class Tray(Thing):
             "Or lay them outside, over the sides, where they may grow.",
         ]
         rows = []
-        if found.pressed is not None:
+        if result.pressed is not None:
             rows = [
-                ("They push with about", _force(asked, found.pressed.newtons_per_m)),
+                ("They push with about", _force(question, result.pressed.newtons_per_m)),
                 (
                     "Which opens the joints of a frame",
-                    "or crushes the boards, and leaves gaps when they dry" if found.pressed.crushed else "and bends its sides",
+                    "or crushes the boards, and leaves gaps when they dry" if result.pressed.crushed else "and bends its sides",
                 ),
             ]
-        return ThingTold(figure, small, reason, todo, None, rows, [fate_of(asked, held, name) for name, held in worked.held])
+        return ThingTold(figure, small, reason, todo, None, rows, [fate_of(question, held, name) for name, held in worked.held])
 
-    def scene(self, asked: AskedThing, worked: WorkedThing, moisture: float) -> Scene:
-        found, thick = worked.found, asked.thickness_m
-        inner = found.width_m
-        wood = inner - found.gap_m * (found.boards + 1)
-        each = float(asked.strip(wood / found.boards).width_at(asked.course.built, moisture))
+    def scene(self, question: AskedThing, worked: WorkedThing, moisture: float) -> Scene:
+        result, thick = worked.found, question.thickness_m
+        inner = result.width_m
+        wood = inner - result.gap_m * (result.boards + 1)
+        each = float(question.strip(wood / result.boards).width_at(question.course.built, moisture))
         # What the boards want beyond their room, the sides give way by.
-        room = max(inner, each * found.boards) if found.inside else inner
-        gap = (room - each * found.boards) / (found.boards + 1) if found.inside else found.gap_m
-        rim, tall, up = max(0.018, thick), 3.2 * thick, 0.0 if found.inside else 3.2 * thick
+        room = max(inner, each * result.boards) if result.inside else inner
+        gap = (room - each * result.boards) / (result.boards + 1) if result.inside else result.gap_m
+        rim, tall, up = max(0.018, thick), 3.2 * thick, 0.0 if result.inside else 3.2 * thick
         shapes = [
             SceneShape("wood", rectangle(-room / 2 - rim, 0.0, -room / 2, tall)),
             SceneShape("wood", rectangle(room / 2, 0.0, room / 2 + rim, tall)),
         ]
-        whole = each * found.boards + gap * (found.boards - 1)
+        whole = each * result.boards + gap * (result.boards - 1)
         left = -whole / 2
-        for _ in range(found.boards):
+        for _ in range(result.boards):
             shapes.append(SceneShape("settled", rectangle(left, up, left + each, up + thick), wet=True))
             left += each + gap
         level = up + thick
         return Scene(
             shapes,
             [
-                Dimension((-whole / 2, 0.0), (whole / 2, 0.0), asked.size(whole)),
-                Dimension((-whole / 2 + each, level), (-whole / 2 + each + gap, level), asked.size(gap), -14.0),
+                Dimension((-whole / 2, 0.0), (whole / 2, 0.0), question.size(whole)),
+                Dimension((-whole / 2 + each, level), (-whole / 2 + each + gap, level), question.size(gap), -14.0),
             ],
             [],
-            most_drawn=5.0 if found.gap_m == 0 and worked.swing.shrink_m <= 0 else 2.0,
+            most_drawn=5.0 if result.gap_m == 0 and worked.swing.shrink_m <= 0 else 2.0,
         )
 
 
@@ -314,9 +316,9 @@ def _gap(size, gap_m: float) -> str:
     return f"gaps of {size(gap_m)}" if gap_m > LEAST_TOLD_M else "no gaps"
 
 
-def _force(asked: AskedThing, newtons_per_m: float) -> str:
+def _force(question: AskedThing, newtons_per_m: float) -> str:
     """A force along the boards, to two figures, and the weight that presses alike."""
-    if asked.system.is_inch:
+    if question.system.is_inch:
         return f"{_two_figures(newtons_per_m / NEWTONS_PER_M_IN_POUND_FT):,} lb on each foot along them"
     return f"{_two_figures(newtons_per_m / 1000):g} kN on each metre along them, the weight of {_two_figures(newtons_per_m / 9.81):,} kg"
 

@@ -57,39 +57,39 @@ class FloorThing(Thing):
         choice_field(form, "subfloor", "It lies on", SUBFLOORS)
         percent_field(form, "wetter", "Its underside wetter by", 0.0, 0.15, "2")
 
-    def work(self, asked: AskedThing) -> WorkedThing:
-        room, board = asked.typed.get("room_m") or 4.0, asked.typed.get("board_m") or 0.08
+    def work(self, question: AskedThing) -> WorkedThing:
+        room, board = question.typed.get("room_m") or 4.0, question.typed.get("board_m") or 0.08
         count = max(1, round(room / board))
-        worked = self.swings(asked, "the whole floor’s width", asked.strips(room, count))
-        wetter = asked.typed.get("wetter")
+        worked = self.swings(question, "the whole floor’s width", question.strips(room, count))
+        wetter = question.typed.get("wetter")
         wetter = USUAL_WETTER if wetter is None else wetter
-        cup = floors.cup_from_one_side(asked.shrinkage, asked.ring_angle_deg, min(board, 2.0), asked.thickness_m, wetter)
-        course = asked.course
+        cup = floors.cup_from_one_side(question.shrinkage, question.ring_angle_deg, min(board, 2.0), question.thickness_m, wetter)
+        course = question.course
         dry, damp = course.second_year
         usual = between(
             min(max(float(course.level.mean()), dry), damp), dry, damp, built_doubt=course.built_doubt, doubt=course.climate_doubt
         )
-        at_the_middle = floors.floor(swing(asked.strips(room, count), usual), board)
+        at_the_middle = floors.floor(swing(question.strips(room, count), usual), board)
         return WorkedThing(
             worked.named, worked.swing, worked.air, _Laid(floors.floor(worked.swing, board), at_the_middle, room, board, wetter, cup)
         )
 
-    def told(self, asked: AskedThing, worked: WorkedThing) -> ThingTold:
-        found, size = worked.found, asked.size
-        laid: Floor = found.floor
-        mean = float(asked.course.level.mean())
+    def told(self, question: AskedThing, worked: WorkedThing) -> ThingTold:
+        result, size = worked.found, question.size
+        laid: Floor = result.floor
+        mean = float(question.course.level.mean())
         acclimate = f"Let it come to {percent(mean, 1)}, the middle of its year, before it is laid"
         todo = [
             (
                 f"{acclimate}: it then opens and closes by half each."
-                f" {in_system(ON_SUBFLOOR[chosen(asked, 'subfloor', SUBFLOORS)], asked.system)}"
+                f" {in_system(ON_SUBFLOOR[chosen(question, 'subfloor', SUBFLOORS)], question.system)}"
             ),
             f"Against a wooden subfloor its moisture may differ by {figure(laid.subfloor_may_differ)} points at most, at this width.",
         ]
         return ThingTold(
             size(laid.wall_gap_m),
             "to leave along each wall",
-            through(asked, worked),
+            through(question, worked),
             todo,
             None,
             [
@@ -97,10 +97,13 @@ class FloorThing(Thing):
                     f"Whole floor of {laid.boards} boards, growth and shrinkage",
                     f"+{size(worked.swing.growth_m)} −{size(worked.swing.shrink_m)}",
                 ),
-                (f"To leave along each wall, were it laid at {percent(mean, 1)}", size(found.at_the_middle.wall_gap_m)),
+                (f"To leave along each wall, were it laid at {percent(mean, 1)}", size(result.at_the_middle.wall_gap_m)),
                 ("Gap at each joint at the driest, if all share it", size(laid.per_board_m)),
                 (f"One gap, where {STUCK_TOGETHER} boards hold together", size(laid.stuck_gap_m)),
-                (f"Hollow of a board whose underside is {figure(found.wetter)} points wetter, if nothing holds it down", size(found.cup_m)),
+                (
+                    f"Hollow of a board whose underside is {figure(result.wetter)} points wetter, if nothing holds it down",
+                    size(result.cup_m),
+                ),
             ],
             [
                 (
@@ -114,32 +117,32 @@ class FloorThing(Thing):
                 in_system(
                     "Nailed boards hold each other back, and {19 mm|3/4 in} is often left in a room like this. These are the figures of"
                     " boards that are free.",
-                    asked.system,
+                    question.system,
                 ),
                 "The flooring maker’s instructions and the local code go before these figures.",
             ],
         )
 
-    def scene(self, asked: AskedThing, worked: WorkedThing, moisture: float) -> Scene:
-        found, thick = worked.found, asked.thickness_m
-        board = found.room_m / found.floor.boards
-        now = float(asked.strip(board).width_at(asked.course.built, moisture))
+    def scene(self, question: AskedThing, worked: WorkedThing, moisture: float) -> Scene:
+        result, thick = worked.found, question.thickness_m
+        board = result.room_m / result.floor.boards
+        now = float(question.strip(board).width_at(question.course.built, moisture))
         # The middle of the room stays; what the half floor does shows at the wall. It shrinks at its joints.
-        half = found.floor.boards / 2
+        half = result.floor.boards / 2
         grown = max(0.0, now - board) * half
         gap = max(0.0, board - now)
-        edge, wall = found.floor.wall_gap_m - grown, found.floor.wall_gap_m
+        edge, wall = result.floor.wall_gap_m - grown, result.floor.wall_gap_m
         shapes = [
             SceneShape("wood", rectangle(-0.03, -0.012, 0.0, 4 * thick)),
             SceneShape("wood", rectangle(0.0, -0.02, DRAWN_BOARDS * board + wall, 0.0)),
         ]
         left = edge
-        for _ in range(min(DRAWN_BOARDS, found.floor.boards)):
+        for _ in range(min(DRAWN_BOARDS, result.floor.boards)):
             shapes.append(SceneShape("settled", rectangle(left, 0.0, left + min(now, board) + max(0.0, now - board), thick), wet=True))
             left += now + gap
         return Scene(
             shapes,
-            [Dimension((0.0, -0.02), (edge, -0.02), asked.size(edge))],
+            [Dimension((0.0, -0.02), (edge, -0.02), question.size(edge))],
             [Note((left, thick * 1.6), "to the middle of the room →", "end")],
             most_drawn=1.0,
         )
@@ -185,31 +188,31 @@ class Deck(Thing):
             return rained_on(course, typed["wet"])
         return rained_on(course, decks.RAINED_ON) if home.outdoors else course
 
-    def work(self, asked: AskedThing) -> WorkedThing:
-        width = asked.typed.get("width_m") or 0.14
-        wish = asked.typed.get("gap_m")
+    def work(self, question: AskedThing) -> WorkedThing:
+        width = question.typed.get("width_m") or 0.14
+        wish = question.typed.get("gap_m")
         wish = decks.DRAINS_M if wish is None else wish
-        by = chosen(asked, "by", USES)
-        apart = min(asked.typed.get("apart_m") or width * 0.7, width)
-        lines = asked.strips(apart)
-        worked = self.swings(asked, "one board’s width", asked.strips(width), None)
-        held = asked.held(lines, apart, FASTENINGS[by])
-        course = asked.course
-        driest, dampest = (_settled(asked, width, moisture) for moisture in (course.low, course.high))
+        by = chosen(question, "by", USES)
+        apart = min(question.typed.get("apart_m") or width * 0.7, width)
+        lines = question.strips(apart)
+        worked = self.swings(question, "one board’s width", question.strips(width), None)
+        held = question.held(lines, apart, FASTENINGS[by])
+        course = question.course
+        driest, dampest = (_settled(question, width, moisture) for moisture in (course.low, course.high))
         face = decks.face_up(driest, dampest, max(0.0, course.built - course.low), max(0.0, course.high - course.built))
-        named = ((f"{dict(USES)[by].capitalize()} {asked.size(apart)} apart", held),) if held else ()
-        dry, wet = (float(asked.strip(width).width_at(course.built, moisture)) for moisture in course.second_year)
+        named = ((f"{dict(USES)[by].capitalize()} {question.size(apart)} apart", held),) if held else ()
+        dry, wet = (float(question.strip(width).width_at(course.built, moisture)) for moisture in course.second_year)
         return WorkedThing(worked.named, worked.swing, worked.air, _Deck(decks.lay(width, wet, dry, wish), face, width, wish), named)
 
-    def told(self, asked: AskedThing, worked: WorkedThing) -> ThingTold:
-        found, size = worked.found, asked.size
-        laid, face = found.laid, found.face
+    def told(self, question: AskedThing, worked: WorkedThing) -> ThingTold:
+        result, size = worked.found, question.size
+        laid, face = result.laid, result.face
         gap = "tight" if laid.gap_now_m <= LEAST_TOLD_M else "so"
         reason = (
-            f"Laid {gap} at {percent(asked.course.built)}, {size(laid.gap_wet_m)} is left in the wet seasons to come and"
+            f"Laid {gap} at {percent(question.course.built)}, {size(laid.gap_wet_m)} is left in the wet seasons to come and"
             f" {size(laid.gap_dry_m)} in the dry ones."
         )
-        todo = [_face_words(asked, face)]
+        todo = [_face_words(question, face)]
         if laid.gap_dry_m > decks.CATCHES_M:
             todo.append(f"A dry gap of {size(laid.gap_dry_m)} catches heels: take narrower or quarter-sawn boards, or lay them drier.")
         if laid.gap_now_m <= LEAST_TOLD_M:
@@ -228,7 +231,11 @@ class Deck(Thing):
                 ("Hollow on top with the pith side up", _hollow(size, face.hollow_pith_up_m)),
                 (
                     f"Hollow while sun has dried its top by {figure(SUN_DRIES)} points more than its underside, whichever is up",
-                    size(floors.cup_from_one_side(asked.shrinkage, asked.ring_angle_deg, found.width_m, asked.thickness_m, SUN_DRIES)),
+                    size(
+                        floors.cup_from_one_side(
+                            question.shrinkage, question.ring_angle_deg, result.width_m, question.thickness_m, SUN_DRIES
+                        )
+                    ),
                 ),
                 ("Water that stands in the worse one", size(face.water_m) + " deep" if face.water_m > LEAST_TOLD_M else "none"),
             ],
@@ -238,8 +245,8 @@ class Deck(Thing):
                     " side down: boards that are laid wet hollow on the bark side as they dry, and then shed water. What decides here is"
                     " the cup it will mostly have."
                 ),
-                *(fate_of(asked, held, name) for name, held in worked.held),
-                through(asked, worked),
+                *(fate_of(question, held, name) for name, held in worked.held),
+                through(question, worked),
                 (
                     f"Rain keeps open boards wetter than air under a roof would: outdoors {percent(decks.RAINED_ON)} is taken for the wet"
                     " season where nobody says better."
@@ -247,14 +254,14 @@ class Deck(Thing):
             ],
         )
 
-    def scene(self, asked: AskedThing, worked: WorkedThing, moisture: float) -> Scene:
-        found = worked.found
-        board = _settled(asked, found.width_m, moisture)
+    def scene(self, question: AskedThing, worked: WorkedThing, moisture: float) -> Scene:
+        result = worked.found
+        board = _settled(question, result.width_m, moisture)
         # The bark side lies away from the pith, which is drawn below: turned over where the pith side goes up.
-        turn = -1.0 if found.face.up is Up.PITH else 1.0
-        step = found.width_m + found.laid.gap_now_m
+        turn = -1.0 if result.face.up is Up.PITH else 1.0
+        step = result.width_m + result.laid.gap_now_m
         low = float((board.after[:, 1] * turn).min())
-        bearer = -asked.thickness_m / 2
+        bearer = -question.thickness_m / 2
         shapes = [SceneShape("wood", rectangle(-1.6 * step, bearer - 0.04, 1.6 * step, bearer))]
         for place in (-step, 0.0, step):
             moved = board.after * (1.0, turn) + (place, bearer - low)
@@ -264,33 +271,38 @@ class Deck(Thing):
         return Scene(
             shapes,
             [
-                Dimension((half, asked.thickness_m / 2), (step - half, asked.thickness_m / 2), asked.size(step - 2 * half), -14.0),
-                Dimension((-half, bearer - 0.04), (half, bearer - 0.04), asked.size(2 * half)),
+                Dimension((half, question.thickness_m / 2), (step - half, question.thickness_m / 2), question.size(step - 2 * half), -14.0),
+                Dimension((-half, bearer - 0.04), (half, bearer - 0.04), question.size(2 * half)),
             ],
             [
                 Note(
-                    (0.0, bearer + asked.thickness_m * 1.5),
-                    f"{found.face.up.value} side up" if found.face.up is not Up.EITHER else "bark side up, or down",
+                    (0.0, bearer + question.thickness_m * 1.5),
+                    f"{result.face.up.value} side up" if result.face.up is not Up.EITHER else "bark side up, or down",
                 )
             ],
             most_drawn=2.0,
         )
 
-    def schools(self, asked: AskedThing, worked: WorkedThing) -> list[tuple[str, Scene, Scene, float]]:
+    def schools(self, question: AskedThing, worked: WorkedThing) -> list[tuple[str, Scene, Scene, float]]:
         """A board of each, in the season that is farthest from the day it is laid."""
-        course, width = asked.course, worked.found.width_m
+        course, width = question.course, worked.found.width_m
         dry, wet = course.second_year
         moisture = dry if course.built - dry >= wet - course.built else wet
         season = "dry" if moisture == dry else "wet"
         return [
-            (f"{words}, in the {season} season", _lying(asked, width, moisture, turn), _lying(asked, width, course.built, turn), moisture)
+            (
+                f"{words}, in the {season} season",
+                _lying(question, width, moisture, turn),
+                _lying(question, width, course.built, turn),
+                moisture,
+            )
             for words, turn in (("Bark side up", 1.0), ("Bark side down", -1.0))
         ]
 
 
-def _lying(asked: AskedThing, width: float, moisture: float, turn: float) -> Scene:
+def _lying(question: AskedThing, width: float, moisture: float, turn: float) -> Scene:
     """One board on its bearer, the pith below or above it."""
-    board = _settled(asked, width, moisture)
+    board = _settled(question, width, moisture)
     low = float((board.after[:, 1] * turn).min())
     return Scene(
         [
@@ -302,9 +314,9 @@ def _lying(asked: AskedThing, width: float, moisture: float, turn: float) -> Sce
     )
 
 
-def _settled(asked: AskedThing, width: float, moisture: float) -> section.Section:
-    ratios = section.size_ratios(asked.shrinkage, asked.course.built, moisture)
-    return section.settled_board(width, asked.thickness_m, *pith_for(asked.ring_angle_deg, PITH_M), *ratios, rings=10)
+def _settled(question: AskedThing, width: float, moisture: float) -> section.Section:
+    ratios = section.size_ratios(question.shrinkage, question.course.built, moisture)
+    return section.settled_board(width, question.thickness_m, *pith_for(question.ring_angle_deg, PITH_M), *ratios, rings=10)
 
 
 def _hollow(size, hollow_m: float) -> str:
@@ -313,10 +325,10 @@ def _hollow(size, hollow_m: float) -> str:
     return f"{size(abs(hollow_m))} {'hollow' if hollow_m > 0 else 'crowned'}"
 
 
-def _face_words(asked: AskedThing, face: Face) -> str:
+def _face_words(question: AskedThing, face: Face) -> str:
     if face.up is Up.EITHER:
         return "Either face may go up: its rings hardly cup it. Choose the better looking one."
-    dries = asked.course.built - asked.course.low > asked.course.high - asked.course.built
+    dries = question.course.built - question.course.low > question.course.high - question.course.built
     why = (
         "it will mostly dry from where it is, and hollows on its bark side"
         if dries

@@ -48,44 +48,44 @@ class Joint(Thing):
         length_field(form, "width_m", "Held across", 0.005, 2.0)
         length_field(form, "length_m", "The joint along the grain", 0.003, 5.0)
 
-    def work(self, asked: AskedThing) -> WorkedThing:
-        width, along = asked.typed.get("width_m") or 0.15, asked.typed.get("length_m") or 0.05
-        kind = chosen(asked, "kind", KINDS)
-        strips = asked.strips(width)
-        held = None if kind == "edging" else asked.held(strips, along, FASTENINGS[STICKS[kind]])
-        worked = self.swings(asked, "its width, if it were free", strips)
+    def work(self, question: AskedThing) -> WorkedThing:
+        width, along = question.typed.get("width_m") or 0.15, question.typed.get("length_m") or 0.05
+        kind = chosen(question, "kind", KINDS)
+        strips = question.strips(width)
+        held = None if kind == "edging" else question.held(strips, along, FASTENINGS[STICKS[kind]])
+        worked = self.swings(question, "its width, if it were free", strips)
         named = ((dict(KINDS)[kind].capitalize(), held),) if held else ()
         return WorkedThing(worked.named, worked.swing, worked.air, _Joint(kind, width, along, held), named)
 
-    def told(self, asked: AskedThing, worked: WorkedThing) -> ThingTold:
-        found, size = worked.found, asked.size
-        if found.kind == "edging":
+    def told(self, question: AskedThing, worked: WorkedThing) -> ThingTold:
+        result, size = worked.found, question.size
+        if result.kind == "edging":
             figure, small = size(worked.swing.range_m), "of movement at its ends"
-        elif found.held is None:
+        elif result.held is None:
             figure, small = "Not known", "what this wood bears across its grain"
         else:
-            figure, small = FATES[found.held.fate], f"at {size(found.width_m)} across"
-        todo = [] if found.held is not None and found.held.fate is Fate.HOLDS else [REMEDY[found.kind]]
+            figure, small = FATES[result.held.fate], f"at {size(result.width_m)} across"
+        todo = [] if result.held is not None and result.held.fate is Fate.HOLDS else [REMEDY[result.kind]]
         rows = [("Free, it would go", f"+{size(worked.swing.growth_m)} −{size(worked.swing.shrink_m)}")]
-        if found.kind == "sheet":
-            rows.append(("The sheet, through the same year", f"about {size(SHEET_MOVES * found.width_m)}"))
+        if result.kind == "sheet":
+            rows.append(("The sheet, through the same year", f"about {size(SHEET_MOVES * result.width_m)}"))
         return ThingTold(
             figure,
             small,
-            through(asked, worked),
+            through(question, worked),
             todo,
             None,
             rows,
             [
-                *(fate_of(asked, held, name) for name, held in worked.held),
+                *(fate_of(question, held, name) for name, held in worked.held),
                 "Swelling is borne better than shrinking: the wood is crushed a little at the joint, and shows it as a gap when it dries.",
             ],
         )
 
-    def scene(self, asked: AskedThing, worked: WorkedThing, moisture: float) -> Scene:
-        found = worked.found
-        now = float(asked.strip(found.width_m).width_at(asked.course.built, moisture))
-        wide, deep = found.width_m, max(found.along_m, found.width_m * 0.2)
+    def scene(self, question: AskedThing, worked: WorkedThing, moisture: float) -> Scene:
+        result = worked.found
+        now = float(question.strip(result.width_m).width_at(question.course.built, moisture))
+        wide, deep = result.width_m, max(result.along_m, result.width_m * 0.2)
         reach = wide * 1.4
         return Scene(
             [
@@ -93,7 +93,7 @@ class Joint(Thing):
                 SceneShape("open", rectangle(-deep, -wide / 2, 0.0, wide / 2)),
                 SceneShape("settled", rectangle(-deep, -now / 2, reach, now / 2), wet=True),
             ],
-            [Dimension((reach, -now / 2), (reach, now / 2), asked.size(now))],
+            [Dimension((reach, -now / 2), (reach, now / 2), question.size(now))],
             [Note((reach / 2, -wide * 0.62), "its grain runs this way ↔", "middle")],
         )
 

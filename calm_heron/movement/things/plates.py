@@ -30,35 +30,37 @@ class Neck(Thing):
         length_field(form, "width_m", "Width", 0.02, 0.15)
         _room_field(form)
 
-    def work(self, asked: AskedThing) -> WorkedThing:
-        width = asked.typed.get("width_m") or 0.055
-        room_c = asked.typed.get("room_c") if asked.typed.get("room_c") is not None else ROOM_C
-        worked = self.swings(asked, "the board’s width", asked.strips(width))
-        built = asked.course.built
+    def work(self, question: AskedThing) -> WorkedThing:
+        width = question.typed.get("width_m") or 0.055
+        room_c = question.typed.get("room_c") if question.typed.get("room_c") is not None else ROOM_C
+        worked = self.swings(question, "the board’s width", question.strips(width))
+        built = question.course.built
 
         def end(moisture: float) -> float:
-            return instruments.fret_ends_m(asked.shrinkage, asked.ring_angle_deg, width, built, moisture)
+            return instruments.fret_ends_m(question.shrinkage, question.ring_angle_deg, width, built, moisture)
 
         band = instruments.safe_band(lambda m: end(m) > FELT_M, lambda m: end(m) < -CATCHES_M, min(max(built, 0.02), 0.25), room_c)
         felt = [(rh, end(float(sorption.emc(room_c, rh)))) for rh in HUMIDITIES]
-        return WorkedThing(worked.named, worked.swing, worked.air, _Neck(width, room_c, band, end(asked.course.low), felt))
+        return WorkedThing(worked.named, worked.swing, worked.air, _Neck(width, room_c, band, end(question.course.low), felt))
 
-    def told(self, asked: AskedThing, worked: WorkedThing) -> ThingTold:
-        found, size = worked.found, asked.size
-        proud = found.proud_m
+    def told(self, question: AskedThing, worked: WorkedThing) -> ThingTold:
+        result, size = worked.found, question.size
+        proud = result.proud_m
         if proud <= NOTHING_M:
-            reason = f"In {asked.home.name} its ends never stand out."
+            reason = f"In {question.home.name} its ends never stand out."
         elif proud <= FELT_M:
-            reason = f"In {asked.home.name} each end stands out by {_fine(asked, max(0.0, proud))} at the driest: nobody will feel it."
+            reason = (
+                f"In {question.home.name} each end stands out by {_fine(question, max(0.0, proud))} at the driest: nobody will feel it."
+            )
         elif proud <= CATCHES_M:
-            reason = f"In {asked.home.name} each end stands out by {_fine(asked, proud)} at the driest: a hand will feel it."
+            reason = f"In {question.home.name} each end stands out by {_fine(question, proud)} at the driest: a hand will feel it."
         else:
             reason = (
-                f"In {asked.home.name} each end stands out by {_fine(asked, proud)} at the driest: it will catch the hand, and push its"
-                " binding off."
+                f"In {question.home.name} each end stands out by {_fine(question, proud)} at the driest: it will catch the hand, and push"
+                " its binding off."
             )
         return ThingTold(
-            *_band_told(found.band, asked),
+            *_band_told(result.band, question),
             reason,
             [
                 "Fret it at the dry end of where it will live, or undercut the slots and hide the ends behind binding that may move.",
@@ -67,29 +69,29 @@ class Neck(Thing):
             Sizes(
                 "Each fret end against the humidity of the room",
                 ("Humidity", "Stands"),
-                [(percent(rh), _end(asked, end)) for rh, end in found.felt],
+                [(percent(rh), _end(question, end)) for rh, end in result.felt],
             ),
-            [("Felt from", _fine(asked, FELT_M)), ("The board’s own swing there", size(worked.swing.range_m))],
+            [("Felt from", _fine(question, FELT_M)), ("The board’s own swing there", size(worked.swing.range_m))],
             [
-                through(asked, worked),
+                through(question, worked),
                 "Binding glued along both edges is pushed as far as the ends: give it wood of the same shrinkage, or none of its own.",
             ],
         )
 
-    def scene(self, asked: AskedThing, worked: WorkedThing, moisture: float) -> Scene:
-        found = worked.found
-        now = float(asked.strip(found.width_m).width_at(asked.course.built, moisture))
-        long = found.width_m * 3.4
+    def scene(self, question: AskedThing, worked: WorkedThing, moisture: float) -> Scene:
+        result = worked.found
+        now = float(question.strip(result.width_m).width_at(question.course.built, moisture))
+        long = result.width_m * 3.4
         shapes = [SceneShape("settled", rectangle(0.0, -now / 2, long, now / 2), wet=True)]
         # Frets come closer together up the board, as their spacing does: each step a share of what is left.
         place = long * 0.06
         for _ in range(FRETS):
-            shapes.append(SceneShape("fret", line((place, -found.width_m / 2), (place, found.width_m / 2)), closed=False))
+            shapes.append(SceneShape("fret", line((place, -result.width_m / 2), (place, result.width_m / 2)), closed=False))
             place += (long * 1.06 - place) * 0.14
         return Scene(
             shapes,
-            [Dimension((long, -now / 2), (long, now / 2), asked.size(now))],
-            [Note((0.0, found.width_m / 2 * 1.15), "frets keep their length", "start")],
+            [Dimension((long, -now / 2), (long, now / 2), question.size(now))],
+            [Note((0.0, result.width_m / 2 * 1.15), "frets keep their length", "start")],
         )
 
 
@@ -102,19 +104,19 @@ class _Neck:
     felt: list[tuple[float, float]]
 
 
-def _fine(asked: AskedThing, metres: float) -> str:
+def _fine(question: AskedThing, metres: float) -> str:
     """Sizes of fret ends: hundredths of a millimetre or thousandths of an inch."""
-    return f"{metres / 0.0254:.3f} in" if asked.system.is_inch else f"{metres * 1000:.2f} mm"
+    return f"{metres / 0.0254:.3f} in" if question.system.is_inch else f"{metres * 1000:.2f} mm"
 
 
-def _end(asked: AskedThing, end_m: float) -> str:
+def _end(question: AskedThing, end_m: float) -> str:
     where = "proud" if end_m > 0 else "under"
-    return f"{_fine(asked, abs(end_m))} {where}" if abs(end_m) >= FLUSH_M else "flush"
+    return f"{_fine(question, abs(end_m))} {where}" if abs(end_m) >= FLUSH_M else "flush"
 
 
-def _band_told(band: SafeBand, asked: AskedThing) -> tuple[str, str]:
+def _band_told(band: SafeBand, question: AskedThing) -> tuple[str, str]:
     if band.empty:
-        return "No safe band", f"for one that was built at {percent(asked.course.built)}"
+        return "No safe band", f"for one that was built at {percent(question.course.built)}"
     return f"{points(band.low, 0)} to {points(band.high, 0)} %", "relative humidity is safe for it"
 
 
@@ -127,27 +129,27 @@ class Plate(Thing):
         _room_field(form)
         percent_field(form, "goes_to", "Or taken into air of, RH", 0.05, 0.95)
 
-    def work(self, asked: AskedThing) -> WorkedThing:
-        width, length = asked.typed.get("width_m") or 0.38, asked.typed.get("length_m") or 0.48
-        room_c = asked.typed.get("room_c") if asked.typed.get("room_c") is not None else ROOM_C
-        strips = asked.strips(width, 2)
-        built, glue = asked.course.built, FASTENINGS["glue"]
+    def work(self, question: AskedThing) -> WorkedThing:
+        width, length = question.typed.get("width_m") or 0.38, question.typed.get("length_m") or 0.48
+        room_c = question.typed.get("room_c") if question.typed.get("room_c") is not None else ROOM_C
+        strips = question.strips(width, 2)
+        built, glue = question.course.built, FASTENINGS["glue"]
         worked = self.swings(
-            asked, "the plate’s width, if it were free", strips, None, Glued_to_its_braces=asked.held(strips, length, glue)
+            question, "the plate’s width, if it were free", strips, None, Glued_to_its_braces=question.held(strips, length, glue)
         )
         band = None
-        if asked.strength is not None:
+        if question.strength is not None:
 
             def harmed(moisture: float) -> bool:
-                assert asked.strength is not None
+                assert question.strength is not None
                 return instruments.first_harm(
                     instruments.plate_held(
-                        asked.strength,
-                        asked.shrinkage,
-                        asked.ring_angle_deg,
+                        question.strength,
+                        question.shrinkage,
+                        question.ring_angle_deg,
                         width,
                         length,
-                        min(asked.thickness_m, 0.2),
+                        min(question.thickness_m, 0.2),
                         built,
                         moisture,
                         glue,
@@ -155,25 +157,28 @@ class Plate(Thing):
                 )
 
             band = instruments.safe_band(
-                harmed, lambda m: instruments.bulges(asked.shrinkage, asked.ring_angle_deg, built, m), min(max(built, 0.02), 0.25), room_c
+                harmed,
+                lambda m: instruments.bulges(question.shrinkage, question.ring_angle_deg, built, m),
+                min(max(built, 0.02), 0.25),
+                room_c,
             )
         return WorkedThing(worked.named, worked.swing, worked.air, _Plate(width, length, room_c, band), worked.held)
 
-    def told(self, asked: AskedThing, worked: WorkedThing) -> ThingTold:
-        found, band = worked.found, worked.found.band
-        figure, small = _band_told(band, asked) if band else ("Not known", "what this wood bears across its grain")
+    def told(self, question: AskedThing, worked: WorkedThing) -> ThingTold:
+        result, band = worked.found, worked.found.band
+        figure, small = _band_told(band, question) if band else ("Not known", "what this wood bears across its grain")
         todo = [
             "Build it in air at the dry end of where it will live: a plate that swells bulges and comes back, one that shrinks splits.",
             "Where winter air is drier than the band, keep it in its case with a humidifier.",
         ]
         rows = []
-        if asked.typed.get("goes_to") is not None and band is not None:
-            there = asked.typed["goes_to"]
+        if question.typed.get("goes_to") is not None and band is not None:
+            there = question.typed["goes_to"]
             safe = band.low <= there <= band.high
             rows.append(
                 (
                     f"Taken into air of {percent(there)}",
-                    f"wood comes to {percent(float(sorption.emc(found.room_c, there)), 1)} there: {'safe' if safe else 'beyond the band'}",
+                    f"wood comes to {percent(float(sorption.emc(result.room_c, there)), 1)} there: {'safe' if safe else 'beyond the band'}",
                 )
             )
         if band is not None and not band.empty:
@@ -181,12 +186,12 @@ class Plate(Thing):
         return ThingTold(
             figure,
             small,
-            through(asked, worked),
+            through(question, worked),
             todo,
             None,
             rows,
             [
-                *(fate_of(asked, held, name) for name, held in worked.held),
+                *(fate_of(question, held, name) for name, held in worked.held),
                 (
                     "The damp end is where the plate, held at its rim, would bulge by more than four parts in a thousand of its width: our"
                     " own judgement."
@@ -194,28 +199,28 @@ class Plate(Thing):
             ],
         )
 
-    def scene(self, asked: AskedThing, worked: WorkedThing, moisture: float) -> Scene:
-        found = worked.found
-        now = float(asked.strip(found.width_m).width_at(asked.course.built, moisture))
+    def scene(self, question: AskedThing, worked: WorkedThing, moisture: float) -> Scene:
+        result = worked.found
+        now = float(question.strip(result.width_m).width_at(question.course.built, moisture))
         turn = np.linspace(0, 2 * np.pi, 97)[:-1]
         # A plate with a waist; its length lies across the page, along the grain.
-        half = found.length_m / 2
+        half = result.length_m / 2
         x = half * np.cos(turn)
         waist = 1 - 0.22 * np.exp(-(((x / half) + 0.1) ** 2) / 0.05)
         y = now / 2 * np.sin(turn) * waist
-        rim = found.width_m / 2 * np.sin(turn) * waist
+        rim = result.width_m / 2 * np.sin(turn) * waist
         shapes = [
             SceneShape("green", np.column_stack([x, rim])),
             SceneShape("settled", np.column_stack([x, y]), wet=True),
             SceneShape("hair", line((-half, 0.0), (half, 0.0)), closed=False),
         ]
         for place in (-0.55, -0.2, 0.35):
-            reach = 0.44 * found.width_m * (0.8 if place == -0.2 else 0.9)
+            reach = 0.44 * result.width_m * (0.8 if place == -0.2 else 0.9)
             shapes.append(SceneShape("wood", rectangle(place * half - 0.006, -reach, place * half + 0.006, reach)))
         return Scene(
             shapes,
-            [Dimension((half, -now / 2), (half, now / 2), asked.size(now))],
-            [Note((0.0, -found.width_m / 2 * 1.12), "dashed: rim and braces, which keep their size", "middle")],
+            [Dimension((half, -now / 2), (half, now / 2), question.size(now))],
+            [Note((0.0, -result.width_m / 2 * 1.12), "dashed: rim and braces, which keep their size", "middle")],
         )
 
 

@@ -110,7 +110,7 @@ def draw(now: Scene, built: Scene, ends: Sequence[Scene], moisture: float, wante
     nothing jumps while the months go by."""
     every = [*ends, now]
     flat = np.concatenate([shape.points for shape in built.shapes])
-    written = any(abs(one.end[1] - one.start[1]) > abs(one.end[0] - one.start[0]) for one in built.dimensions)
+    written = any(abs(dimension.end[1] - dimension.start[1]) > abs(dimension.end[0] - dimension.start[0]) for dimension in built.dimensions)
     side = (WRITTEN_ON if written else SIDES)[width]
     shift = max(float(np.abs(_moves(scene, built)).max()) for scene in every)
     # By the wide drawing, so that both are drawn as much larger.
@@ -133,10 +133,12 @@ def draw(now: Scene, built: Scene, ends: Sequence[Scene], moisture: float, wante
         for shape, was in _pairs(now, built)
     ]
     dimensions = [
-        _dimension(place(_larger(line(one.start, one.end), line(was.start, was.end), times)), one)
-        for one, was in zip(now.dimensions, built.dimensions, strict=True)
+        _dimension(place(_larger(line(item.start, item.end), line(was.start, was.end), times)), item)
+        for item, was in zip(now.dimensions, built.dimensions, strict=True)
     ]
-    notes = [(*place(_larger(line(one.at), line(was.at), times))[0].tolist(), one) for one, was in zip(now.notes, built.notes, strict=True)]
+    notes = [
+        (*place(_larger(line(item.at), line(was.at), times))[0].tolist(), item) for item, was in zip(now.notes, built.notes, strict=True)
+    ]
     return DrawnScene(width, round(height), shapes, dimensions, notes, times)
 
 
@@ -164,19 +166,23 @@ def _larger(points: np.ndarray, was: np.ndarray, times: float) -> np.ndarray:
     return was + (points - was) * times
 
 
-def _dimension(ends: np.ndarray, one: Dimension) -> DrawnDimension:
+def _dimension(ends: np.ndarray, dimension: Dimension) -> DrawnDimension:
     """A line beside two points that lie side by side or one above the other."""
     (ax, ay), (bx, by) = ends.tolist()
     if abs(bx - ax) >= abs(by - ay):
-        y = (max(ay, by) if one.off > 0 else min(ay, by)) + one.off
+        y = (max(ay, by) if dimension.off > 0 else min(ay, by)) + dimension.off
         return DrawnDimension(
-            f"M{ax:.1f} {y - 5:.1f}v10m0 -5H{bx:.1f}m0 -5v10", (ax + bx) / 2, y + (17 if one.off > 0 else -8), one.text, "middle"
+            f"M{ax:.1f} {y - 5:.1f}v10m0 -5H{bx:.1f}m0 -5v10",
+            (ax + bx) / 2,
+            y + (17 if dimension.off > 0 else -8),
+            dimension.text,
+            "middle",
         )
-    x = (max(ax, bx) if one.off > 0 else min(ax, bx)) + one.off
+    x = (max(ax, bx) if dimension.off > 0 else min(ax, bx)) + dimension.off
     return DrawnDimension(
         f"M{x - 5:.1f} {ay:.1f}h10m-5 0V{by:.1f}m-5 0h10",
-        x + (9 if one.off > 0 else -9),
+        x + (9 if dimension.off > 0 else -9),
         (ay + by) / 2 + 5,
-        one.text,
-        "start" if one.off > 0 else "end",
+        dimension.text,
+        "start" if dimension.off > 0 else "end",
     )

@@ -132,7 +132,7 @@ class Thing:
         """The course as this thing lives through it; rain makes another of it."""
         return course
 
-    def work(self, asked: AskedThing) -> WorkedThing:
+    def work(self, question: AskedThing) -> WorkedThing:
         """Its figures.
 
         Raises:
@@ -140,23 +140,23 @@ class Thing:
         """
         raise NotImplementedError
 
-    def told(self, asked: AskedThing, worked: WorkedThing) -> ThingTold:
+    def told(self, question: AskedThing, worked: WorkedThing) -> ThingTold:
         raise NotImplementedError
 
-    def scene(self, asked: AskedThing, worked: WorkedThing, moisture: float) -> Scene:
+    def scene(self, question: AskedThing, worked: WorkedThing, moisture: float) -> Scene:
         """Its shapes at a moisture."""
         raise NotImplementedError
 
-    def schools(self, asked: AskedThing, worked: WorkedThing) -> Sequence[tuple[str, Scene, Scene, float]]:
+    def schools(self, question: AskedThing, worked: WorkedThing) -> Sequence[tuple[str, Scene, Scene, float]]:
         """Where practitioners do it two ways: each with a word, what becomes of it, what it was on the day, and the moisture it then
         has.
         """
         return ()
 
-    def swings(self, asked: AskedThing, named: str, strips: Sequence[Strip], found: Any = None, **held: Held | None) -> WorkedThing:
+    def swings(self, question: AskedThing, named: str, strips: Sequence[Strip], result: Any = None, **held: Held | None) -> WorkedThing:
         """The figures of boards side by side."""
-        there = tuple((name.replace("_", " "), one) for name, one in held.items() if one is not None)
-        return WorkedThing(named, swing(strips, asked.course), swing_of_air(strips, asked.course), found, there)
+        there = tuple((name.replace("_", " "), board) for name, board in held.items() if board is not None)
+        return WorkedThing(named, swing(strips, question.course), swing_of_air(strips, question.course), result, there)
 
 
 def length_field(form: CalmForm, name: str, label: str, low: float, high: float) -> None:
@@ -189,8 +189,8 @@ def choice_field(form: CalmForm, name: str, label: str, choices: Sequence[tuple[
     form.fields[name] = forms.ChoiceField(required=False, label=label, choices=choices)
 
 
-def chosen(asked: AskedThing, name: str, choices: Sequence[tuple[str, str]]) -> str:
-    return asked.typed.get(name) or choices[0][0]
+def chosen(question: AskedThing, name: str, choices: Sequence[tuple[str, str]]) -> str:
+    return question.typed.get(name) or choices[0][0]
 
 
 # -- words that several things share
@@ -208,27 +208,27 @@ def month_of(day_of_year: float) -> str:
     return MONTHS[int(np.searchsorted(ends, day_of_year % YEAR_DAYS, side="right"))]
 
 
-def when(asked: AskedThing, day: int) -> str:
+def when(question: AskedThing, day: int) -> str:
     """When in the course a day lies: a month of the year, or how long after the day it was built."""
     if day == 0:
         return "on the day"
-    if asked.home.series is None:
+    if question.home.series is None:
         return f"after {max(2, round(day / 30.4))} months" if day >= 45 else "after a month"
-    return f"in {month_of(asked.course.first_day + day)}"
+    return f"in {month_of(question.course.first_day + day)}"
 
 
 MONTHS = ("January", "February", "March", "April", "May", "June", "July", "August", "September", "October", "November", "December")
 
 
-def through(asked: AskedThing, worked: WorkedThing, less: str = "narrower", more: str = "wider") -> str:
+def through(question: AskedThing, worked: WorkedThing, less: str = "narrower", more: str = "wider") -> str:
     """What it does from the day it is built, in a sentence."""
-    course, moved = asked.course, worked.swing
+    course, moved = question.course, worked.swing
     at = percent(course.built)
     parts = []
     if moved.shrink_m >= LEAST_TOLD_M:
-        parts.append(f"{asked.size(moved.shrink_m)} {less} at its driest ({percent(course.low)}, {when(asked, course.low_day)})")
+        parts.append(f"{question.size(moved.shrink_m)} {less} at its driest ({percent(course.low)}, {when(question, course.low_day)})")
     if moved.growth_m >= LEAST_TOLD_M:
-        parts.append(f"{asked.size(moved.growth_m)} {more} at its dampest ({percent(course.high)}, {when(asked, course.high_day)})")
+        parts.append(f"{question.size(moved.growth_m)} {more} at its dampest ({percent(course.high)}, {when(question, course.high_day)})")
     if not parts:
         return f"Built at {at}, it hardly changes there."
     return f"Built at {at}, it will be {' and '.join(parts)}."
@@ -238,35 +238,38 @@ def through(asked: AskedThing, worked: WorkedThing, less: str = "narrower", more
 LEAST_TOLD_M = 5e-5
 
 
-def slowed(asked: AskedThing) -> str:
+def slowed(question: AskedThing) -> str:
     """What thickness and finish make of the air's swing, in a sentence."""
-    course = asked.course
+    course = question.course
     if not course.paced:
-        if asked.home.series is None:
+        if question.home.series is None:
             return "The two moistures were named, so nothing is damped or late."
-        return f"How fast {asked.species.spoken_name} follows its air is not known, so it is taken to follow at once."
+        return f"How fast {question.species.spoken_name} follows its air is not known, so it is taken to follow at once."
     done = f"{percent(max(0.0, min(course.share, 1.0)), 0)} of what its air alone would make it swing"
-    if asked.finish is None:
-        return f"Bare, {asked.size(asked.thickness_m)} thick, it makes {done}."
-    coats = "coat" if asked.finish.coats == 1 else "coats"
-    under = f"{asked.size(asked.thickness_m)} thick under {asked.finish.coats} {coats} of {spoken(asked.finish.name)}, it makes {done}"
-    return f"{under}; bare it would make {percent(max(0.0, min(asked.bare.share, 1.0)), 0)}." if asked.bare else f"{under}."
+    if question.finish is None:
+        return f"Bare, {question.size(question.thickness_m)} thick, it makes {done}."
+    coats = "coat" if question.finish.coats == 1 else "coats"
+    under = (
+        f"{question.size(question.thickness_m)} thick under {question.finish.coats} {coats} of {spoken(question.finish.name)}, it makes"
+        f" {done}"
+    )
+    return f"{under}; bare it would make {percent(max(0.0, min(question.bare.share, 1.0)), 0)}." if question.bare else f"{under}."
 
 
 # So much wetter than its home ever makes it, nothing is built with it.
 TOO_WET = 0.02
 
 
-def too_wet(asked: AskedThing) -> str:
+def too_wet(question: AskedThing) -> str:
     """What is said of wood that its home will dry by much, empty where it may be built with; outdoors people build with wet wood and know
     it.
     """
-    damp = float(asked.course.level.max())
-    if asked.home.outdoors or asked.course.built <= damp + TOO_WET:
+    damp = float(question.course.level.max())
+    if question.home.outdoors or question.course.built <= damp + TOO_WET:
         return ""
     return (
-        f"At {percent(asked.course.built)} it is wetter than {asked.home.name} ever makes it ({percent(damp)} at most): let it dry before"
-        " you build, and most of this does not happen to the finished thing."
+        f"At {percent(question.course.built)} it is wetter than {question.home.name} ever makes it ({percent(damp)} at most): let it dry"
+        " before you build, and most of this does not happen to the finished thing."
     )
 
 
@@ -289,17 +292,17 @@ SURELY = 0.05
 NO_STRAIN = 0.0005
 
 
-def fate_of(asked: AskedThing, held: Held, what: str) -> str:
+def fate_of(question: AskedThing, held: Held, what: str) -> str:
     """A verdict with its reason."""
     if held.would_shrink_m < LEAST_TOLD_M:
         return f"{what}: it never shrinks below what it was on the day, so nothing pulls."
-    told = f"{what}: {FATES[held.fate].lower()} ({chance(held)}). It would shrink {asked.size(held.would_shrink_m)}"
+    text = f"{what}: {FATES[held.fate].lower()} ({chance(held)}). It would shrink {question.size(held.would_shrink_m)}"
     if held.strain < NO_STRAIN:
-        return f"{told}, and the fastenings give about as much."
-    slips = f", of which the fastenings give about {asked.size(held.slips_m)}" if held.slips_m >= LEAST_TOLD_M else ""
+        return f"{text}, and the fastenings give about as much."
+    slips = f", of which the fastenings give about {question.size(held.slips_m)}" if held.slips_m >= LEAST_TOLD_M else ""
     about = " The figures are estimated from its weight." if held.estimated else ""
     return (
-        f"{told}{slips}. What is held back is a strain of {percent(held.strain, 1)}; half of pieces this size split at "
+        f"{text}{slips}. What is held back is a strain of {percent(held.strain, 1)}; half of pieces this size split at "
         f"{percent(held.bears, 1)}.{about}"
     )
 

@@ -35,13 +35,13 @@ def put(form: ThingForm, asker: Asker, subject: Piece | None) -> Put[AskedThing]
     return Put(queries.asked(form), {"stop": stop, "drawn": typed["drawn"]})
 
 
-def work(asked: AskedThing) -> WorkedThing:
+def work(question: AskedThing) -> WorkedThing:
     """Its figures.
 
     Raises:
         OutOfRange: sizes that do not go together.
     """
-    return asked.thing.work(asked)
+    return question.thing.work(question)
 
 
 def gist(worked: WorkedThing) -> Gist:
@@ -56,27 +56,27 @@ def gist(worked: WorkedThing) -> Gist:
 
 def told(put: Put[AskedThing], worked: WorkedThing, reader: Reader) -> Told:
     """What it does, what to do about it, and its sizes through two years."""
-    asked = put.question
-    said = asked.thing.told(asked, worked)
-    parts: list[Part] = [Says(too_wet(asked), Manner.REASON)] if too_wet(asked) else []
+    question = put.question
+    said = question.thing.told(question, worked)
+    parts: list[Part] = [Says(too_wet(question), Manner.REASON)] if too_wet(question) else []
     parts += [Drawn("scene"), Drawn("stops")]
     if said.todo:
         parts += [Heading("So"), Steps(said.todo)]
-    if asked.thing.schools(asked, worked):
+    if question.thing.schools(question, worked):
         parts.append(Drawn("schools"))
     if said.table:
         rows = [Row(Cell(first), [Cell(cell, is_number=True) for cell in cells]) for first, *cells in said.table.rows]
         parts.append(Table(rows, said.table.heads, said.table.caption, narrow=True))
-    parts += [*_swings(asked, worked, reader), *(Says(beside, Manner.HINT) for beside in said.beside), _working(asked)]
+    parts += [*_swings(question, worked, reader), *(Says(beside, Manner.HINT) for beside in said.beside), _working(question)]
     if said.rows:
-        place = next(at for at, part in enumerate(parts) if isinstance(part, Says) and part.text == slowed(asked))
+        place = next(at for at, part in enumerate(parts) if isinstance(part, Says) and part.text == slowed(question))
         parts.insert(place, Table([Row(name, (Cell(value, is_number=True),)) for name, value in said.rows], narrow=True))
     return Told(Lead(said.figure, said.small), said.reason, parts)
 
 
-def _swings(asked: AskedThing, worked: WorkedThing, reader: Reader) -> list[Part]:
+def _swings(question: AskedThing, worked: WorkedThing, reader: Reader) -> list[Part]:
     """What its air alone would make of it, and what it really does."""
-    course, air, real = asked.course, worked.air, worked.swing
+    course, air, real = question.course, worked.air, worked.swing
 
     def size(metres: float) -> str:
         return cut_length(metres, reader.system)
@@ -98,12 +98,12 @@ def _swings(asked: AskedThing, worked: WorkedThing, reader: Reader) -> list[Part
     named = f"{worked.named[0].upper()}{worked.named[1:]}"
     said: list[Part] = [
         Table(rows, ("", "By its air alone", "As it really goes"), f"{named}, from the day it is built", narrow=True),
-        Says(slowed(asked), Manner.HINT),
+        Says(slowed(question), Manner.HINT),
     ]
-    if asked.home.instead:
+    if question.home.instead:
         said.append(
             Says(
-                f"No year of {asked.home.instead} is known, so {asked.home.name} is taken for it: give the place a year under Air.",
+                f"No year of {question.home.instead} is known, so {question.home.name} is taken for it: give the place a year under Air.",
                 Manner.HINT,
             )
         )
@@ -112,8 +112,8 @@ def _swings(asked: AskedThing, worked: WorkedThing, reader: Reader) -> list[Part
     return said
 
 
-def _working(asked: AskedThing) -> Folded:
-    figures, species, home = asked.shrinkage, asked.species, asked.home
+def _working(question: AskedThing) -> Folded:
+    figures, species, home = question.shrinkage, question.species, question.home
     worked_back = " (worked back from its movement coefficient)" if figures.source == "coefficient" else ""
     return Folded(
         "How?",
@@ -122,7 +122,7 @@ def _working(asked: AskedThing) -> Folded:
                 f"It lives in {home.name}: {home.basis}. {species.common_name} shrinks {points(figures.radial)} % radially and"
                 f" {points(figures.tangential)} % tangentially from green to ovendry{worked_back}, in proportion below fibre saturation at"
                 f" {points(figures.fibre_saturation, 0)} % (Wood Handbook ch. 4; confidence {species.confidence}). Its rings stand at"
-                f" {asked.ring_angle_deg:.0f}° to the wide face. The moisture through its thickness is followed day by day for two years"
+                f" {question.ring_angle_deg:.0f}° to the wide face. The moisture through its thickness is followed day by day for two years"
                 " from the day it is built; a finish is a resistance fitted to its published test (Wood Handbook ch. 16) and slows what"
                 " passes, on all faces alike."
             ),
@@ -142,28 +142,28 @@ def _working(asked: AskedThing) -> Folded:
 
 def scene(put: Put[AskedThing], worked: WorkedThing, reader: Reader, narrow: bool) -> dict:
     """The thing in the month that is looked at, over what it was on the day."""
-    asked, course, thing = put.question, put.question.course, put.question.thing
+    question, course, thing = put.question, put.question.course, put.question.thing
     day = _day(put)
     moisture = course.at(day)
-    built, low, high, now = (thing.scene(asked, worked, at) for at in (course.built, course.low, course.high, moisture))
+    built, low, high, now = (thing.scene(question, worked, at) for at in (course.built, course.low, course.high, moisture))
     drawn = draw(now, built, (low, high), moisture, put.tells["drawn"], NARROW if narrow else WIDE)
-    said = thing.told(asked, worked)
-    return {"scene": drawn, "when": when(asked, day), "says": f"{said.figure} {said.small}"}
+    said = thing.told(question, worked)
+    return {"scene": drawn, "when": when(question, day), "says": f"{said.figure} {said.small}"}
 
 
 def stops(put: Put[AskedThing], worked: WorkedThing, reader: Reader, narrow: bool) -> dict:
     """Which month that is, and where the driest and the dampest lie."""
-    asked, course, day = put.question, put.question.course, _day(put)
+    question, course, day = put.question, put.question.course, _day(put)
     marks = [
         (name, round(at * STOPS / COURSE_DAYS)) for name, at in (("built", 0), ("driest", course.low_day), ("dampest", course.high_day))
     ]
-    return {"when": when(asked, day), "moisture": course.at(day), "marks": marks}
+    return {"when": when(question, day), "moisture": course.at(day), "marks": marks}
 
 
 def schools(put: Put[AskedThing], worked: WorkedThing, reader: Reader, narrow: bool) -> list[tuple[str, DrawnScene]]:
     """Each of the ways that practitioners do it."""
-    asked, wanted = put.question, put.tells["drawn"]
-    return [(words, draw(then, was, (then,), at, wanted, NARROW)) for words, then, was, at in asked.thing.schools(asked, worked)]
+    question, wanted = put.question, put.tells["drawn"]
+    return [(words, draw(then, was, (then,), at, wanted, NARROW)) for words, then, was, at in question.thing.schools(question, worked)]
 
 
 def _day(put: Put[AskedThing]) -> int:

@@ -42,61 +42,65 @@ class BoardThing(Thing):
         length_field(form, "width_m", "Width", 0.005, 2.0)
         length_field(form, "length_m", "Length", 0.02, 15.0)
 
-    def work(self, asked: AskedThing) -> WorkedThing:
-        width, length = asked.typed.get("width_m") or 0.2, asked.typed.get("length_m") or USUAL_LENGTH_M
-        strips = asked.strips(width)
+    def work(self, question: AskedThing) -> WorkedThing:
+        width, length = question.typed.get("width_m") or 0.2, question.typed.get("length_m") or USUAL_LENGTH_M
+        strips = question.strips(width)
         # Fasteners pull on the wood about them, no farther along the grain than they are apart.
         near = min(length, width)
-        found = self.swings(
-            asked,
+        result = self.swings(
+            question,
             "its width",
             strips,
             None,
-            Two_screws_at_its_edges=asked.held(strips, near, FASTENINGS["screws"]),
-            Glued_across_at_both_ends=asked.held(strips, near, FASTENINGS["glue"]),
+            Two_screws_at_its_edges=question.held(strips, near, FASTENINGS["screws"]),
+            Glued_across_at_both_ends=question.held(strips, near, FASTENINGS["glue"]),
         )
         widest = None
-        if asked.strength is not None:
-            shrinks = found.swing.shrink_m / width
-            widest = restraint.greatest_width(asked.strength, asked.ring_angle_deg, shrinks, near, asked.thickness_m, FASTENINGS["screws"])
-        return WorkedThing(found.named, found.swing, found.air, _Single(width, length, widest), found.held)
+        if question.strength is not None:
+            shrinks = result.swing.shrink_m / width
+            widest = restraint.greatest_width(
+                question.strength, question.ring_angle_deg, shrinks, near, question.thickness_m, FASTENINGS["screws"]
+            )
+        return WorkedThing(result.named, result.swing, result.air, _Single(width, length, widest), result.held)
 
-    def told(self, asked: AskedThing, worked: WorkedThing) -> ThingTold:
-        one, moved = worked.found, worked.swing
+    def told(self, question: AskedThing, worked: WorkedThing) -> ThingTold:
+        first, moved = worked.found, worked.swing
         todo = []
-        if one.widest_m is not None and moved.shrink_m > 0:
-            if one.widest_m >= one.width_m:
+        if first.widest_m is not None and moved.shrink_m > 0:
+            if first.widest_m >= first.width_m:
                 todo.append("Two screws, one near each edge, are safe here. One at its middle is safe anywhere.")
             else:
                 todo.append(
                     "Fix it by its middle alone, or fix one edge and slot the other: two fixed screws hold up to"
-                    f" {asked.size(one.widest_m)} of it."
+                    f" {question.size(first.widest_m)} of it."
                 )
-        along = length_at(one.length_m, asked.shrinkage, asked.course.built, np.array([asked.course.low, asked.course.high]))
-        longest = one.length_m * widths.WORST_LONGITUDINAL / asked.shrinkage.fibre_saturation * (asked.course.high - asked.course.low)
+        along = length_at(first.length_m, question.shrinkage, question.course.built, np.array([question.course.low, question.course.high]))
+        longest = (
+            first.length_m * widths.WORST_LONGITUDINAL / question.shrinkage.fibre_saturation * (question.course.high - question.course.low)
+        )
         rows = [
-            ("Its length, through the same year", asked.size(float(along[1] - along[0]))),
-            ("Its length, if it is juvenile or reaction wood at its worst", asked.size(longest)),
-            ("Its cup at the driest", _cup(asked, self._settled(asked, one.width_m, asked.course.low).cup_m)),
-            ("Its cup at the dampest", _cup(asked, self._settled(asked, one.width_m, asked.course.high).cup_m)),
+            ("Its length, through the same year", question.size(float(along[1] - along[0]))),
+            ("Its length, if it is juvenile or reaction wood at its worst", question.size(longest)),
+            ("Its cup at the driest", _cup(question, self._settled(question, first.width_m, question.course.low).cup_m)),
+            ("Its cup at the dampest", _cup(question, self._settled(question, first.width_m, question.course.high).cup_m)),
         ]
         return ThingTold(
-            asked.size(moved.range_m),
-            f"± {asked.size(moved.range_doubt_m)} in width",
-            through(asked, worked),
+            question.size(moved.range_m),
+            f"± {question.size(moved.range_doubt_m)} in width",
+            through(question, worked),
             todo,
             None,
             rows,
-            [fate_of(asked, held, name) for name, held in worked.held],
+            [fate_of(question, held, name) for name, held in worked.held],
         )
 
-    def _settled(self, asked: AskedThing, width: float, moisture: float) -> section.Section:
-        ratios = section.size_ratios(asked.shrinkage, asked.course.built, moisture)
-        return section.settled_board(width, asked.thickness_m, *pith_for(asked.ring_angle_deg, PITH_M), *ratios)
+    def _settled(self, question: AskedThing, width: float, moisture: float) -> section.Section:
+        ratios = section.size_ratios(question.shrinkage, question.course.built, moisture)
+        return section.settled_board(width, question.thickness_m, *pith_for(question.ring_angle_deg, PITH_M), *ratios)
 
-    def scene(self, asked: AskedThing, worked: WorkedThing, moisture: float) -> Scene:
-        one = worked.found
-        board = self._settled(asked, one.width_m, moisture)
+    def scene(self, question: AskedThing, worked: WorkedThing, moisture: float) -> Scene:
+        first = worked.found
+        board = self._settled(question, first.width_m, moisture)
         left, right = float(board.after[:, 0].min()), float(board.after[:, 0].max())
         low, high = float(board.after[:, 1].min()), float(board.after[:, 1].max())
         return Scene(
@@ -106,16 +110,16 @@ class BoardThing(Thing):
                 *(SceneShape("ring", ring, closed=False) for ring in board.rings),
             ],
             [
-                Dimension((left, low), (right, low), asked.size(board.width_m)),
-                Dimension((right, low), (right, high), asked.size(board.thickness_m)),
+                Dimension((left, low), (right, low), question.size(board.width_m)),
+                Dimension((right, low), (right, high), question.size(board.thickness_m)),
             ],
         )
 
 
-def _cup(asked: AskedThing, cup_m: float) -> str:
+def _cup(question: AskedThing, cup_m: float) -> str:
     if abs(cup_m) < 5e-5:
         return "none that shows"
-    return f"{asked.size(abs(cup_m))}, hollow on the {'bark' if cup_m > 0 else 'pith'} side"
+    return f"{question.size(abs(cup_m))}, hollow on the {'bark' if cup_m > 0 else 'pith'} side"
 
 
 @dataclass(frozen=True)
@@ -146,47 +150,45 @@ class Top(Thing):
         choice_field(form, "fixed", "Fixed at", FIXED)
         choice_field(form, "held_by", "Otherwise held by", HELD_BY)
 
-    def work(self, asked: AskedThing) -> WorkedThing:
-        width, length = asked.typed.get("width_m") or 0.9, asked.typed.get("length_m") or USUAL_LENGTH_M
-        strips = asked.typed.get("each") or asked.strips(width, asked.typed.get("boards") or 6)
+    def work(self, question: AskedThing) -> WorkedThing:
+        width, length = question.typed.get("width_m") or 0.9, question.typed.get("length_m") or USUAL_LENGTH_M
+        strips = question.typed.get("each") or question.strips(width, question.typed.get("boards") or 6)
         width = sum(strip.width_m for strip in strips)
-        fixed = Fixed(chosen(asked, "fixed", FIXED))
+        fixed = Fixed(chosen(question, "fixed", FIXED))
         worked = self.swings(
-            asked,
+            question,
             "its width",
             strips,
             None,
-            Glued_and_screwed_down_all_round=asked.held(strips, length, FASTENINGS["glue_and_screws"]),
-            Screwed_down_in_plain_holes=asked.held(strips, min(length, width), FASTENINGS["screws"]),
+            Glued_and_screwed_down_all_round=question.held(strips, length, FASTENINGS["glue_and_screws"]),
+            Screwed_down_in_plain_holes=question.held(strips, min(length, width), FASTENINGS["screws"]),
         )
         lines = max(3, int(width / LINE_EVERY_M) + 1)
         places = spread_evenly(width, lines + 1 - lines % 2, min(MARGIN_M, width / 6))
         if fixed is not Fixed.MIDDLE:
             places[0 if fixed is Fixed.NEAR else -1] = fixed.place(width)
         other = Fixed.MIDDLE if fixed is not Fixed.MIDDLE else Fixed.NEAR
-        found = _Top(
-            strips, length, fixed, slots(worked.swing, places, fixed), edges(worked.swing, fixed), edges(worked.swing, other), other
-        )
-        return WorkedThing(worked.named, worked.swing, worked.air, found, worked.held)
+        top = _Top(strips, length, fixed, slots(worked.swing, places, fixed), edges(worked.swing, fixed), edges(worked.swing, other), other)
+        return WorkedThing(worked.named, worked.swing, worked.air, top, worked.held)
 
-    def told(self, asked: AskedThing, worked: WorkedThing) -> ThingTold:
-        moved, found = worked.swing, worked.found
-        by = chosen(asked, "held_by", HELD_BY)
-        todo = [f"Hold it fast at {dict(FIXED)[found.fixed.value]} only, and let the rest move."]
-        if by == "figure_eights" and not all(slot.figure_eight_is_enough for slot in found.slots):
+    def told(self, question: AskedThing, worked: WorkedThing) -> ThingTold:
+        moved, result = worked.swing, worked.found
+        by = chosen(question, "held_by", HELD_BY)
+        todo = [f"Hold it fast at {dict(FIXED)[result.fixed.value]} only, and let the rest move."]
+        if by == "figure_eights" and not all(slot.figure_eight_is_enough for slot in result.slots):
             todo.append("Figure-of-eight plates do not swing far enough here: use slots or buttons.")
         return ThingTold(
-            asked.size(moved.range_m),
-            f"± {asked.size(moved.range_doubt_m)} in width",
-            through(asked, worked),
+            question.size(moved.range_m),
+            f"± {question.size(moved.range_doubt_m)} in width",
+            through(question, worked),
             todo,
-            self._table(asked, found, by),
+            self._table(question, result, by),
             [
-                (f"Fixed at {dict(FIXED)[found.fixed.value]}: front edge, back edge", _edges(asked, found.edges)),
-                (f"Fixed at {dict(FIXED)[found.other_fixed.value]} instead", _edges(asked, found.other)),
+                (f"Fixed at {dict(FIXED)[result.fixed.value]}: front edge, back edge", _edges(question, result.edges)),
+                (f"Fixed at {dict(FIXED)[result.other_fixed.value]} instead", _edges(question, result.other)),
             ],
             [
-                *(fate_of(asked, held, name) for name, held in worked.held),
+                *(fate_of(question, held, name) for name, held in worked.held),
                 (
                     "Two schools: a fixed middle halves what each edge does, and keeps an overhang even; a fixed front edge keeps a face"
                     " flush (a desk, a case) and lets everything go to the back."
@@ -198,35 +200,35 @@ class Top(Thing):
             ],
         )
 
-    def _table(self, asked: AskedThing, found: _Top, by: str) -> Sizes:
-        size = asked.size
+    def _table(self, question: AskedThing, top: _Top, by: str) -> Sizes:
+        size = question.size
         if by == "slots":
             heads = ("From the front edge", "Slot, with the screw in it", "Screw from its inner end")
             rows = [
-                (size(one.place_m), "round hole" if one.fixed else size(one.length_m), "–" if one.fixed else size(one.from_inner_m))
-                for one in found.slots
+                (size(slot.place_m), "round hole" if slot.fixed else size(slot.length_m), "–" if slot.fixed else size(slot.from_inner_m))
+                for slot in top.slots
             ]
             return Sizes("Screw slots, along the width", heads, rows)
         if by == "buttons":
             heads = ("From the front edge", "Shoulder off the apron", "Tongue at least")
             rows = [
                 (
-                    size(one.place_m),
-                    "screwed fast" if one.fixed else size(one.button_gap_m),
-                    "–" if one.fixed else size(one.button_tongue_m),
+                    size(slot.place_m),
+                    "screwed fast" if slot.fixed else size(slot.button_gap_m),
+                    "–" if slot.fixed else size(slot.button_tongue_m),
                 )
-                for one in found.slots
+                for slot in top.slots
             ]
             return Sizes("Buttons against aprons that lie along the grain", heads, rows)
         heads = ("From the front edge", "Must swing out", "and in")
-        rows = [(size(one.place_m), size(one.outward_m), size(one.inward_m)) for one in found.slots]
+        rows = [(size(slot.place_m), size(slot.outward_m), size(slot.inward_m)) for slot in top.slots]
         return Sizes("Figure-of-eight plates", heads, rows)
 
-    def scene(self, asked: AskedThing, worked: WorkedThing, moisture: float) -> Scene:
-        found, built = worked.found, asked.course.built
-        thick, line_m = asked.thickness_m, found.fixed.place(worked.swing.built_m)
+    def scene(self, question: AskedThing, worked: WorkedThing, moisture: float) -> Scene:
+        result, built = worked.found, question.course.built
+        thick, line_m = question.thickness_m, result.fixed.place(worked.swing.built_m)
         share = line_m / worked.swing.built_m
-        each = [float(strip.width_at(built, moisture)) for strip in found.strips]
+        each = [float(strip.width_at(built, moisture)) for strip in result.strips]
         left = line_m - share * sum(each)
         shapes: list[SceneShape] = []
         for width in each:
@@ -237,19 +239,19 @@ class Top(Thing):
         wide = worked.swing.built_m
         for apron in (MARGIN_M, wide - MARGIN_M - APRON_M):
             shapes.append(SceneShape("wood", rectangle(apron, low, apron + APRON_M, 0.0)))
-        for slot in found.slots:
+        for slot in result.slots:
             at = line_m + (slot.place_m - line_m) * sum(each) / wide
             # The slot lies in the batten and stays; the screw goes with the top.
             half = 0.5 * slot.length_m
             shapes.append(SceneShape("open", rectangle(slot.place_m - half, -1.2 * thick, slot.place_m + half, -0.4 * thick)))
             shapes.append(SceneShape("mark", line((at, -1.6 * thick), (at, 0.7 * thick)), closed=False))
         pinned = Note((line_m, -1.6 * thick), "▲ fixed", "middle")
-        return Scene(shapes, [Dimension((first, low), (right, low), asked.size(sum(each)))], [pinned])
+        return Scene(shapes, [Dimension((first, low), (right, low), question.size(sum(each)))], [pinned])
 
 
-def _edges(asked: AskedThing, moved: Edges) -> str:
+def _edges(question: AskedThing, moved: Edges) -> str:
     def way(out: float, back: float) -> str:
-        return f"+{asked.size(out)} −{asked.size(back)}"
+        return f"+{question.size(out)} −{question.size(back)}"
 
     return f"{way(moved.near_out_m, moved.near_in_m)}, {way(moved.far_out_m, moved.far_in_m)}"
 
@@ -262,41 +264,44 @@ class Breadboard(Thing):
         length_field(form, "end_m", "Width of the end board", 0.02, 0.3)
         count_field(form, "tenons", "Tenons", 1, 15)
 
-    def work(self, asked: AskedThing) -> WorkedThing:
-        width, end = asked.typed.get("width_m") or 0.75, asked.typed.get("end_m") or 0.08
-        strips = asked.strips(width, max(1, round(width / 0.15)))
+    def work(self, question: AskedThing) -> WorkedThing:
+        width, end = question.typed.get("width_m") or 0.75, question.typed.get("end_m") or 0.08
+        strips = question.strips(width, max(1, round(width / 0.15)))
         worked = self.swings(
-            asked, "the top’s width", strips, None, Glued_all_along=asked.held(strips, end + width / 4, FASTENINGS["glue"])
+            question, "the top’s width", strips, None, Glued_all_along=question.held(strips, end + width / 4, FASTENINGS["glue"])
         )
-        count = asked.typed.get("tenons") or 3
+        count = question.typed.get("tenons") or 3
         pins = slots(worked.swing, spread_evenly(width, count + 1 - count % 2, width / 8), Fixed.MIDDLE)
         return WorkedThing(worked.named, worked.swing, worked.air, (pins, end), worked.held)
 
-    def told(self, asked: AskedThing, worked: WorkedThing) -> ThingTold:
+    def told(self, question: AskedThing, worked: WorkedThing) -> ThingTold:
         moved, (pins, _) = worked.swing, worked.found
         outer = pins[0]
-        rows = [(asked.size(pin.place_m), "round, draw-bored" if pin.fixed else asked.size(pin.travel_m + PEG_M)) for pin in pins]
+        rows = [(question.size(pin.place_m), "round, draw-bored" if pin.fixed else question.size(pin.travel_m + PEG_M)) for pin in pins]
         todo = [
             "Glue the middle tenon alone, and pin it through round holes; pin the others through slots in the tenons, without glue.",
-            f"Draw-bore the middle: its hole in the tenon lies {asked.size(DRAW_BORE_M)} nearer the shoulder.",
+            f"Draw-bore the middle: its hole in the tenon lies {question.size(DRAW_BORE_M)} nearer the shoulder.",
         ]
         return ThingTold(
-            asked.size(outer.travel_m),
+            question.size(outer.travel_m),
             "of travel at the outer pins",
-            through(asked, worked),
+            through(question, worked),
             todo,
-            Sizes("Slots in the tenons, peg of " + asked.size(PEG_M), ("From the edge", "Slot"), rows),
+            Sizes("Slots in the tenons, peg of " + question.size(PEG_M), ("From the edge", "Slot"), rows),
             [
-                ("Each end of the end board stands proud, at the driest", asked.size(moved.shrink_m / 2)),
-                ("The top stands over it on each side, at the dampest", asked.size(moved.growth_m / 2)),
+                ("Each end of the end board stands proud, at the driest", question.size(moved.shrink_m / 2)),
+                ("The top stands over it on each side, at the dampest", question.size(moved.growth_m / 2)),
             ],
-            [*(fate_of(asked, held, name) for name, held in worked.held), "The end board keeps its length: it lies along its own grain."],
+            [
+                *(fate_of(question, held, name) for name, held in worked.held),
+                "The end board keeps its length: it lies along its own grain.",
+            ],
         )
 
-    def scene(self, asked: AskedThing, worked: WorkedThing, moisture: float) -> Scene:
+    def scene(self, question: AskedThing, worked: WorkedThing, moisture: float) -> Scene:
         pins, end = worked.found
-        built, wide = asked.course.built, worked.swing.built_m
-        strip = asked.strip(wide)
+        built, wide = question.course.built, worked.swing.built_m
+        strip = question.strip(wide)
         now = float(strip.width_at(built, moisture))
         tall = 0.28 * wide
         half, tenon = now / 2, end * 0.55
@@ -314,8 +319,8 @@ class Breadboard(Thing):
         return Scene(
             shapes,
             [
-                Dimension((-half, tall), (half, tall), asked.size(now), -14.0),
-                Dimension((-wide / 2, -end), (wide / 2, -end), asked.size(wide)),
+                Dimension((-half, tall), (half, tall), question.size(now), -14.0),
+                Dimension((-wide / 2, -end), (wide / 2, -end), question.size(wide)),
             ],
         )
 

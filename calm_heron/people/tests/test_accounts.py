@@ -47,12 +47,12 @@ class WithoutMail(Accounts):
         self.assertContains(answer, "No mail was sent.")
 
     def test_signing_in_says_the_same_of_a_wrong_password_and_of_nobody(self):
-        told = []
+        lines = []
         for address in (self.owner.person.email, "nobody@example.org"):
             answer = self.client.post("/accounts/login/", {"login": address, "password": "not-the-password"})
-            told.append(re.findall(r'class="wrong"[^>]*>([^<]+)<', answer.content.decode()))
-        self.assertEqual(told[0], told[1])
-        self.assertTrue(told[0])
+            lines.append(re.findall(r'class="wrong"[^>]*>([^<]+)<', answer.content.decode()))
+        self.assertEqual(lines[0], lines[1])
+        self.assertTrue(lines[0])
 
     def test_where_only_the_invited_sign_up_a_link_is_needed_and_leads_in(self):
         invitation = actions.invite(self.owner, Role.HELPER)
@@ -86,8 +86,8 @@ class WithoutMail(Accounts):
             with self.subTest(which), self.assertRaises(Refused):
                 actions.new_password_link(self.owner, which)
         self.client.force_login(self.owner.person)
-        told = self.client.post(f"/w/{self.slug}/people/new-password/", {"which": member.pk}, follow=True)
-        self.assertContains(told, "works in another workshop, too")
+        response = self.client.post(f"/w/{self.slug}/people/new-password/", {"which": member.pk}, follow=True)
+        self.assertContains(response, "works in another workshop, too")
 
     def test_only_owners_make_links_and_only_for_their_own_members(self):
         maker = make_member(self.owner, Role.MAKER)
@@ -111,15 +111,15 @@ class WithMail(Accounts):
         self.assertIn("@heron.example", mail.outbox[-1].from_email)
 
     def test_nobody_finds_out_by_trying_who_has_an_account(self):
-        told = []
+        lines = []
         for new, forgotten in ((self.owner.person.email, self.owner.person.email), ("new@example.org", "nobody@example.org")):
             self.client.logout()
             up = self.client.post("/accounts/signup/", {"name": "A Stranger", "email": new, "password1": NEW}, follow=True)
             self.client.logout()
             reset = self.client.post("/accounts/password/reset/", {"email": forgotten}, follow=True)
-            told.append([re.sub(r'value="[^"]*"|' + re.escape(new), "", one.content.decode()) for one in (up, reset)])
-        self.assertEqual(told[0], told[1])
-        subjects = [one.subject for one in mail.outbox]
+            lines.append([re.sub(r'value="[^"]*"|' + re.escape(new), "", item.content.decode()) for item in (up, reset)])
+        self.assertEqual(lines[0], lines[1])
+        subjects = [message.subject for message in mail.outbox]
         self.assertIn("You have an account with Calm Heron already", subjects)
         self.assertIn("No account with Calm Heron", subjects)
 

@@ -81,8 +81,8 @@ class People(TestCase):
         self.assertContains(self.client.get("/accounts/login/"), 'data-theme="auto"')
 
     def entries(self) -> list[str]:
-        kept = Entry.objects.of(self.owner.workshop).filter(kind="people").order_by("id")
-        return [describe(entry, METRIC) for entry in kept]
+        entries = Entry.objects.of(self.owner.workshop).filter(kind="people").order_by("id")
+        return [describe(entry, METRIC) for entry in entries]
 
     def test_what_is_done_with_people_stands_in_the_log(self):
         invitation = actions.invite(self.owner, Role.HELPER)

@@ -22,10 +22,10 @@ class Understanding(SimpleTestCase):
             ("bowls ready too-dry", [State.READY, State.TOO_DRY], []),
             ("unread blanks", [True], []),
         ):
-            found = parse_search(text)
+            result = parse_search(text)
             with self.subTest(text):
-                self.assertEqual([one for asked in found.asked.values() for one in asked], meanings)
-                self.assertEqual(found.words, words)
+                self.assertEqual([item for question in result.asked.values() for item in question], meanings)
+                self.assertEqual(result.words, words)
 
     def test_every_word_that_is_offered_is_understood(self):
         for sign in SEARCH_WORDS:
@@ -130,8 +130,8 @@ class PiecePage(TestCase):
     def setUp(self):
         self.client.force_login(self.owner.person)
 
-    def page(self, piece, **asked) -> str:
-        return self.client.get(f"{self.stock}{piece.tag}/", asked).content.decode()
+    def page(self, piece, **question) -> str:
+        return self.client.get(f"{self.stock}{piece.tag}/", question).content.decode()
 
     def test_what_the_apps_bring_stands_in_the_order_of_the_work(self):
         read_board(self.owner, self.board, 9.1, 9.2, 9.3, 9.2, meter=self.meter)

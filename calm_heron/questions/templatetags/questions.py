@@ -14,9 +14,9 @@ def neighbours(context: Context, part: str) -> dict:
     """The pages of one part of the work: those of the workshop and the questions, in order."""
     request = context["request"]
     member, here = getattr(request, "membership", None), request.resolver_match and request.resolver_match.url_name
-    found = []
+    results = []
     if member is not None:
-        found += [
+        results += [
             (page.order, page.words, reverse(page.page, args=[member.workshop.slug]), page.page)
             for page in NEIGHBOURS
             if page.part == part and (not page.may or getattr(member, page.may))
@@ -24,11 +24,11 @@ def neighbours(context: Context, part: str) -> dict:
     for tool in TOOLS:
         if part in (tool.part, *tool.also) and not tool.family and (member is not None or tool.outside):
             address = reverse(tool.inside_name, args=[member.workshop.slug]) if member is not None else reverse(tool.outside_name)
-            found.append((tool.order, tool.short, address, tool.inside_name if member is not None else tool.outside_name))
+            results.append((tool.order, tool.short, address, tool.inside_name if member is not None else tool.outside_name))
     chooser = next((tool.family for tool in TOOLS if tool.family and here in (tool.inside_name, tool.outside_name)), "")
     here = f"{'ask' if member is not None else 'anybody'}_{chooser}" if chooser else here
-    found.sort(key=lambda one: one[0])
-    pages = [{"words": words, "address": address, "is_here": name == here} for _, words, address, name in found]
+    results.sort(key=lambda item: item[0])
+    pages = [{"words": words, "address": address, "is_here": name == here} for _, words, address, name in results]
     return {"pages": pages, "name": PART_NAMES[part]}
 
 

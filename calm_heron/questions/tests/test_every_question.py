@@ -62,9 +62,9 @@ class EveryQuestion(TestCase):
     def gist(self, tool: Tool, page) -> Gist:
         return tool.gist(page.context["worked"])
 
-    def same(self, one: Gist, other: Gist) -> None:
-        self.assertEqual(one.code, other.code)
-        for name, bound in one.figures.items():
+    def same(self, gist: Gist, other: Gist) -> None:
+        self.assertEqual(gist.code, other.code)
+        for name, bound in gist.figures.items():
             for first, second in zip(
                 (bound.usual, bound.low, bound.high), (getattr(other.figures[name], part) for part in ("usual", "low", "high")), strict=True
             ):
@@ -77,13 +77,13 @@ class EveryQuestion(TestCase):
         for tool in worked_here():
             for number, example in enumerate(tool.examples):
                 with self.subTest(tool.key, example=number):
-                    found = {}
+                    results = {}
                     for units, typed in example.asks.items():
                         page = self.asked(tool, units=units, **typed)
                         if example.why is not None:
                             self.assertEqual(page.context["cannot"].why, example.why)
                             continue
-                        found[units] = gist = self.gist(tool, page)
+                        results[units] = gist = self.gist(tool, page)
                         self.assertEqual(gist.code, example.code)
                         self.same(gist, self.gist(tool, self.asked(tool, units=units, fragment="answer", **typed)))
                         # A stranger who turns to the other units keeps what was typed, and its meaning.
@@ -91,8 +91,8 @@ class EveryQuestion(TestCase):
                         self.same(gist, self.gist(tool, other))
                         # A member of an inch workshop opens the address of either system, and is told the same.
                         self.same(gist, self.gist(tool, self.asked(tool, member=True, units=units, **typed)))
-                    if found:
-                        self.same(found["inch"], found["metric"])
+                    if results:
+                        self.same(results["inch"], results["metric"])
 
     def test_each_example_names_every_field_by_its_form(self):
         for tool in worked_here():
@@ -116,10 +116,10 @@ class EveryQuestion(TestCase):
         tool = next(tool for tool in worked_here() if tool.key == "saw")
         page = self.asked(tool, units="inch", species_key="white oak", wanted_m="1", width_m="8").content.decode()
         paper = re.search(r'<div class="paper-only">.*?</div>', page, re.DOTALL)[0]
-        asked = dict(re.findall(r"<dt>(.*?)</dt><dd>(.*?)</dd>", paper))
-        self.assertEqual(asked["Wanted, dry and planed, in"], "1")
-        self.assertEqual(asked["Grain"], "flat: rings along the wide face (usual)")
-        self.assertEqual(asked["Planed at, %"], "8 (usual)")
+        question = dict(re.findall(r"<dt>(.*?)</dt><dd>(.*?)</dd>", paper))
+        self.assertEqual(question["Wanted, dry and planed, in"], "1")
+        self.assertEqual(question["Grain"], "flat: rings along the wide face (usual)")
+        self.assertEqual(question["Planed at, %"], "8 (usual)")
 
     def test_nonsense_in_any_field_is_told_or_answered(self):
         chance = random.Random(26)

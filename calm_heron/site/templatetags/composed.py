@@ -59,7 +59,7 @@ def asked_of_it(context: Context) -> list[dict]:
     """What this member may ask of the page's piece."""
     piece, membership = context["piece"], context["membership"]
     allowed = [action for action in PIECE_ACTIONS if action.applies(piece) and (not action.may or getattr(membership, action.may))]
-    return [{"words": one.words, "address": one.address(piece), "style": one.style} for one in allowed]
+    return [{"words": item.words, "address": item.address(piece), "style": item.style} for item in allowed]
 
 
 @register.inclusion_tag("site/caution.html", takes_context=True)

@@ -86,8 +86,8 @@ class Standing(TestCase):
         actions.take_down(self.owner, young.stack, 1)
         old = standing.now(self.build(days=200))
         self.assertLess(old.progress.heart, young.progress.heart)
-        for one in (young, old):
-            self.assertLessEqual(one.progress.edge, one.progress.heart + 1e-9)
+        for item in (young, old):
+            self.assertLessEqual(item.progress.edge, item.progress.heart + 1e-9)
         page = self.client.get(self.at("stack", old.stack.tag))
         self.assertContains(page, "in its heart")
         self.assertIn("From edge to edge", text_of(page))
@@ -98,7 +98,7 @@ class Standing(TestCase):
         outer = stock.add_sample(self.owner, self.lot, LotPart.OUTER)
         read_board(self.owner, deep, 26.0, 25.5)
         read_board(self.owner, outer, 18.0, 18.5)
-        read = {one.where: one.moisture for one in standing.now(stack).read}
+        read = {item.where: item.moisture for item in standing.now(stack).read}
         self.assertGreater(read["deep inside"], read["outside"])
         self.assertContains(self.client.get(self.at("stack", stack.tag)), "Deep inside")
 
@@ -179,19 +179,19 @@ class AtOnce(Committing):
     def test_two_who_build_of_one_lot_build_one_stack(self):
         owner = make_owner()
         place, lot = make_aired_place(owner), make_lot(owner, 30)
-        told = []
+        lines = []
 
         def build() -> None:
             try:
                 actions.build_stack(owner, [lot], place, timezone.localdate(), 0.6, **BUILT)
             except Refused as refused:
-                told.append(str(refused))
+                lines.append(str(refused))
             finally:
                 connection.close()
 
         both = [Thread(target=build) for _ in range(2)]
-        for one in both:
-            one.start()
-        for one in both:
-            one.join()
-        self.assertEqual((Stack.objects.count(), len(told)), (1, 1))
+        for side in both:
+            side.start()
+        for item in both:
+            item.join()
+        self.assertEqual((Stack.objects.count(), len(lines)), (1, 1))

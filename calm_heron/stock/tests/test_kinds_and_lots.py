@@ -60,9 +60,9 @@ class Kinds(StockCase):
     def test_weight_and_water_follow_from_size_species_and_moisture(self):
         # White oak: 0.60 green gravity, so a green cubic metre holds 600 kg of wood; at 80 % 480 kg of water with it.
         board = make_board(self.owner, thickness_m=0.5, width_m=1.0, length_m=2.0)
-        found = board.contents(0.8)
-        self.assertAlmostEqual(found.ovendry_kg, 600, delta=1)
-        self.assertAlmostEqual(found.water_kg, 480, delta=1)
+        contents = board.contents(0.8)
+        self.assertAlmostEqual(contents.ovendry_kg, 600, delta=1)
+        self.assertAlmostEqual(contents.water_kg, 480, delta=1)
         board.ovendry_mass_kg = 10.0
         self.assertAlmostEqual(board.contents(0.12).mass_kg, 11.2)
 
@@ -142,7 +142,7 @@ class Lots(StockCase):
         self.lot.refresh_from_db()
         for count, going in ((2, samples), (18, []), (1, samples[:1])):
             with self.assertRaises(Refused):
-                actions.split_lot(self.owner, self.lot, self.lot.version, count, [one.pk for one in going])
+                actions.split_lot(self.owner, self.lot, self.lot.version, count, [piece.pk for piece in going])
         with self.assertRaises(Refused):
             actions.change_piece(self.owner, self.lot, self.lot.version, count=2)
 
@@ -258,9 +258,9 @@ class TwoAtOnce(Committing):
         with ThreadPoolExecutor(2) as pool:
             answers = list(pool.map(move, places))
         board.refresh_from_db()
-        told = next(answer for answer in answers if answer != 1)
+        text = next(answer for answer in answers if answer != 1)
         self.assertIn(1, answers)
-        self.assertIn(f"moved to {board.place.name}", told)
+        self.assertIn(f"moved to {board.place.name}", text)
         self.assertEqual(board.version, 2)
 
     def test_a_species_of_ones_own_is_dropped_or_has_a_piece_and_never_both(self):

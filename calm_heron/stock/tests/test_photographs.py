@@ -84,5 +84,5 @@ class Small(unittest.TestCase):
             f"import sys, runpy, os; reader = runpy.run_path({str(photographs.READER)!r});"
             "reader['give_up_rights'](); print(os.getuid(), os.geteuid(), os.getgroups())"
         )
-        told = subprocess.run([sys.executable, "-I", "-c", code], capture_output=True, text=True, check=True).stdout
-        self.assertEqual(told.strip(), "65534 65534 []")
+        output = subprocess.run([sys.executable, "-I", "-c", code], capture_output=True, text=True, check=True).stdout
+        self.assertEqual(output.strip(), "65534 65534 []")

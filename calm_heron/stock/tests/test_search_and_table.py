@@ -28,10 +28,10 @@ class Understanding(SimpleTestCase):
             (">x", {"words": [">x"]}),
             ("", {"words": [], "asked": {}}),
         ):
-            found = parse_search(text)
+            result = parse_search(text)
             for name, value in expected.items():
                 with self.subTest(text):
-                    self.assertEqual(getattr(found, name), value)
+                    self.assertEqual(getattr(result, name), value)
 
 
 class Tables(StockCase):
@@ -70,10 +70,10 @@ class Tables(StockCase):
             read = table.read(text, self.owner.workshop)
             self.assertEqual(([row.errors for row in read.wrong], read.ignored), ([], []))
             table.keep(self.owner, read.right)
-            for one, other in zip(before, Piece.objects.order_by("tag").values(*names), strict=True):
+            for item, other in zip(before, Piece.objects.order_by("tag").values(*names), strict=True):
                 for name in names:
                     with self.subTest(f"{system.key} {name}"):
-                        (self.assertAlmostEqual if name.endswith("_m") else self.assertEqual)(one[name], other[name])
+                        (self.assertAlmostEqual if name.endswith("_m") else self.assertEqual)(item[name], other[name])
 
     def test_no_cell_that_goes_out_is_a_formula(self):
         make_board(self.owner, note="=HYPERLINK(1)", source="@SUM(A1)", defects="-2+3")
@@ -240,9 +240,9 @@ class OwnFigures(StockCase):
 
     def test_radial_above_tangential_is_asked_back_and_allowed(self):
         figures = {"shrinkage_radial": "9", "shrinkage_tangential": "6"}
-        asked = self.send(**figures)
-        self.assertContains(asked, "the wrong way round", status_code=422)
-        self.assertContains(asked, 'value="9"', status_code=422)
+        question = self.send(**figures)
+        self.assertContains(question, "the wrong way round", status_code=422)
+        self.assertContains(question, 'value="9"', status_code=422)
         self.assertEqual(self.send(**figures, surely="on").status_code, 302)
         self.assertEqual(OwnSpecies.objects.get().shrinkage_radial, 0.09)
 

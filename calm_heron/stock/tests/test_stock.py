@@ -124,10 +124,10 @@ class Finding(BoardCase):
 
     def test_the_list_asks_the_same_number_of_queries_for_one_and_for_fifty(self):
         read_board(self.owner, make_board(self.owner), 9)
-        one = query_count(self.client, self.stock)
+        first = query_count(self.client, self.stock)
         for _ in range(49):
             make_board(self.owner)
-        self.assertEqual(query_count(self.client, self.stock), one)
+        self.assertEqual(query_count(self.client, self.stock), first)
 
     def test_hostile_searches_and_pages_are_just_answers(self):
         make_board(self.owner)

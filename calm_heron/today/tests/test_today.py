@@ -39,10 +39,10 @@ class Today(TestCase):
         make_board(self.owner)
         # What is remembered of the air's year is worked out by the first look.
         self.client.get(self.address)
-        one = query_count(self.client, self.address)
+        first = query_count(self.client, self.address)
         for i in range(60):
             read_board(self.owner, make_board(self.owner), 9 + i / 20, 9.1, meter=self.meter)
-        self.assertEqual(query_count(self.client, self.address), one)
+        self.assertEqual(query_count(self.client, self.address), first)
 
     def test_threads_come_down_to_the_water_inside_the_frame(self):
         now, since = timezone.now(), timezone.now() - timedelta(days=180)

@@ -61,19 +61,19 @@ class Shelf(TestCase):
         self.client.post(f"{self.shop}turning/of/maple-bowl-01/weigh/", {"mass_kg": "1620 g"})
         page = self.client.get(f"{self.shop}turning/of/maple-bowl-01/")
         self.assertIn("One weighing tells little yet", text_of(page))
-        told = weighing.renew(self.bowl)
-        self.assertGreater(told.moisture[1], 0.3)
-        self.assertGreater(told.rest_kg[2] - told.rest_kg[1], 0.05)
+        weighed = weighing.renew(self.bowl)
+        self.assertGreater(weighed.moisture[1], 0.3)
+        self.assertGreater(weighed.rest_kg[2] - weighed.rest_kg[1], 0.05)
         self.assertEqual(PieceMoisture.objects.get(piece=self.bowl).count, 1)
         self.assertGreater(PieceMoisture.objects.get(piece=self.bowl).mean, 0.3)
 
     def test_more_weighings_narrow_it_and_the_shelf_says_the_same_as_the_bowl(self):
         weigh_over(self.owner, self.bowl, [0, 2, 5, 9, 14, 20])
-        told = weighing.renew(self.bowl)
-        self.assertEqual(told.state, State.FALLING)
-        self.assertLess((told.rest_kg[2] - told.rest_kg[1]) / told.rest_kg[0], 0.08)
-        kept = weighing.shelf(self.owner.workshop)[0].told
-        self.assertEqual(kept, told)
+        weighed = weighing.renew(self.bowl)
+        self.assertEqual(weighed.state, State.FALLING)
+        self.assertLess((weighed.rest_kg[2] - weighed.rest_kg[1]) / weighed.rest_kg[0], 0.08)
+        saved = weighing.shelf(self.owner.workshop)[0].told
+        self.assertEqual(saved, weighed)
         shelf = text_of(self.client.get(f"{self.shop}turning/"))
         self.assertIn("0 of 1 bowl at rest", shelf)
         # Its verdict under stock says it by the same weights.
@@ -91,20 +91,20 @@ class Shelf(TestCase):
     def test_a_slipped_decimal_is_asked_back_kept_if_meant_and_nothing_typed_is_lost(self):
         weigh_over(self.owner, self.bowl, [0, 2, 5])
         before = Reading.objects.count()
-        asked = self.line("maple-bowl-01 15000")
-        self.assertEqual(asked.status_code, 422)
-        self.assertIn("Has the point slipped?", text_of(asked))
-        self.assertIn('value="maple-bowl-01 15000"', markup_of(asked))
+        line = self.line("maple-bowl-01 15000")
+        self.assertEqual(line.status_code, 422)
+        self.assertIn("Has the point slipped?", text_of(line))
+        self.assertIn('value="maple-bowl-01 15000"', markup_of(line))
         self.assertEqual(Reading.objects.count(), before)
         # What no wood could hold is not kept even then; what only looks wrong is.
         self.assertIn("can hold about", text_of(self.line("maple-bowl-01 15000", meant="on")))
         self.assertIn("the tare forgotten", text_of(self.line("maple-bowl-01 2100")))
-        kept = self.line("maple-bowl-01 2100 g", meant="on")
-        self.assertIn("kept", text_of(kept))
+        saved = self.line("maple-bowl-01 2100 g", meant="on")
+        self.assertIn("kept", text_of(saved))
         self.assertEqual(Reading.objects.count(), before + 1)
         # It is named and does not count.
-        told = weighing.renew(self.bowl)
-        self.assertEqual(len(told.absurd), 1)
+        weighed = weighing.renew(self.bowl)
+        self.assertEqual(len(weighed.absurd), 1)
         self.assertIn("left out: nothing explains it", text_of(self.client.get(f"{self.shop}turning/of/maple-bowl-01/")))
 
     def test_grams_in_an_ounce_shop_and_a_forgotten_tare_are_asked_about(self):

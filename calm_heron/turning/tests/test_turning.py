@@ -148,8 +148,8 @@ class BackOnTheLathe(TestCase):
         said = text_of(self.client.get(self.page))
         self.assertIn("No: dangerous", said)
         self.assertIn("never turned: it may fly apart", said)
-        found = self.bowl.cracks.get()
-        self.client.post(f"{self.page}crack/{found.pk}/gone/")
+        result = self.bowl.cracks.get()
+        self.client.post(f"{self.page}crack/{result.pk}/gone/")
         self.assertIn("May it be finish-turned? Yes", text_of(self.client.get(self.page)))
 
     def test_a_tracing_of_two_diameters_and_one_of_points_are_kept_with_what_was_predicted(self):
