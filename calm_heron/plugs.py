@@ -155,7 +155,7 @@ class Panel:
     order: int
     slot: Slot
     template: str
-    data: Callable[[Mapping], dict | None] = lambda page: {}
+    data: Callable[[Mapping[str, Any]], dict[str, Any] | None] = lambda page: {}
     key: str = ""
     alone: str = ""
 
@@ -165,7 +165,7 @@ class Question:
     """What a composed page is asked: by which workshop, with which words in its address, about which piece, if one."""
 
     workshop: Any
-    asked: Mapping
+    address: Mapping[str, Any]
     piece: Any = None
     _known: dict[str, Any] = field(default_factory=dict, compare=False, repr=False)
 
@@ -199,7 +199,7 @@ class Demo:
     """
 
     workshop: Any
-    people: tuple
+    people: tuple[Any, ...]
     now: datetime
     chance: random.Random
     made: dict[str, Any] = field(default_factory=dict)
@@ -231,7 +231,7 @@ class Receiver:
     kind: str
     name: str
     offers: Callable[[Any], list[tuple[int, str]]]
-    take: Callable[[Any, list[tuple[dict, datetime]]], list[Taken]]
+    take: Callable[[Any, list[tuple[dict[str, Any], datetime]]], list[Taken]]
     says: Callable[[Any], dict[str, Any]]
     fields: Mapping[str, tuple[Any, Any]] = field(default_factory=dict, hash=False)
 

@@ -23,12 +23,12 @@ urlpatterns = [
     path("accounts/second-step/", include("allauth.mfa.urls")),
     path("demo/", include("calm_heron.demo.urls")),
     path("workshops/", people.choose, name="workshops"),
-    path("workshops/new/", people.found, name="found_workshop"),
+    path("workshops/new/", people.create_workshop, name="found_workshop"),
     path("join/<str:token>/", people.join, name="join"),
     *questions.outside(),
     *(path(mount, include(addresses)) for mount, addresses in mounted_open()),
     path("devices/v1/", door.urls),
-    path("w/<slug:workshop>/", include(inside)),
+    path("w/<slug:workshop>/", include(inside)),  # type: ignore[arg-type]
 ]
 
 handler404 = "calm_heron.site.views.not_found"

@@ -13,6 +13,7 @@ import tarfile
 from contextlib import contextmanager, suppress
 from dataclasses import asdict, dataclass
 from pathlib import Path
+from typing import IO, Any
 
 from command.trouble import Trouble
 
@@ -36,7 +37,7 @@ class About:
 
 
 @contextmanager
-def whole(file: Path):
+def whole(file: Path) -> Any:
     """A file that comes into being whole or not at all, readable by its owner only; yields where to write.
 
     Raises:
@@ -89,7 +90,7 @@ def take_apart(file: Path, dump: Path) -> tuple[About, str]:
             secret_key = _text(tar, SECRET_KEY) if about.has_secrets else ""
             dump.touch(mode=0o600)
             with dump.open("wb") as out:
-                shutil.copyfileobj(tar.extractfile(DUMP), out)
+                shutil.copyfileobj(_part(tar, DUMP), out)
     except FileNotFoundError:
         raise Trouble(f"There is no file {file}.") from None
     except OSError as error:
@@ -110,4 +111,11 @@ def _add_text(tar: tarfile.TarFile, name: str, text: str) -> None:
 
 
 def _text(tar: tarfile.TarFile, name: str) -> str:
-    return tar.extractfile(name).read(LONGEST_TEXT).decode()
+    return _part(tar, name).read(LONGEST_TEXT).decode()
+
+
+def _part(tar: tarfile.TarFile, name: str) -> IO[bytes]:
+    part = tar.extractfile(name)
+    if part is None:
+        raise KeyError(name)
+    return part

@@ -4,6 +4,7 @@ import argparse
 import time
 from datetime import UTC, datetime
 from pathlib import Path
+from typing import Any
 
 import psycopg
 
@@ -53,7 +54,7 @@ def write(cluster: Cluster, file: Path, *, database: str = DATABASE, with_secret
         try:
             # One snapshot for the tool and for our own counting: what is recorded meanwhile is in neither.
             connection.execute("BEGIN ISOLATION LEVEL REPEATABLE READ READ ONLY")
-            (snapshot,) = connection.execute("SELECT pg_export_snapshot()").fetchone()
+            snapshot = _value(connection, "SELECT pg_export_snapshot()")
             dump.touch(mode=0o600)
             with dump.open("wb") as out:
                 done = cluster.client(
@@ -71,7 +72,7 @@ def write(cluster: Cluster, file: Path, *, database: str = DATABASE, with_secret
             about = archive.About(
                 format=archive.FORMAT,
                 made_at=datetime.now(UTC).isoformat(timespec="seconds"),
-                postgres=cluster.made_by(),
+                postgres=cluster.made_by() or 0,
                 migrations=migrations_of(connection),
                 rows=rows_of(connection),
                 digest=archive.digest(dump),
@@ -83,14 +84,21 @@ def write(cluster: Cluster, file: Path, *, database: str = DATABASE, with_secret
     return about
 
 
+def _value(connection: psycopg.Connection, question: str) -> Any:
+    """The one value that a query gives."""
+    row = connection.execute(question).fetchone()
+    assert row is not None
+    return row[0]
+
+
 def rows_of(connection: psycopg.Connection) -> dict[str, int]:
     """How many rows each table has."""
     tables = [name for (name,) in connection.execute("SELECT tablename FROM pg_tables WHERE schemaname = 'public' ORDER BY 1")]
-    return {name: connection.execute(f'SELECT count(*) FROM "{name}"').fetchone()[0] for name in tables}
+    return {name: _value(connection, f'SELECT count(*) FROM "{name}"') for name in tables}
 
 
 def migrations_of(connection: psycopg.Connection) -> list[str]:
     """How far the tables were moved on: app and name of each step."""
-    if not connection.execute("SELECT to_regclass('public.django_migrations')").fetchone()[0]:
+    if not _value(connection, "SELECT to_regclass('public.django_migrations')"):
         return []
     return [f"{app}.{name}" for app, name in connection.execute("SELECT app, name FROM django_migrations ORDER BY 1, 2")]

@@ -9,6 +9,7 @@ import time
 import traceback
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
+from typing import Any
 
 from command.application import point_at, prepare
 from command.cluster import Cluster, free_port
@@ -58,7 +59,7 @@ def row(what: str, figure: str, wanted: str = "") -> None:
     print(f"{what:<58} {figure:>20}   {wanted}", flush=True)
 
 
-def best(act: Callable, times: int = 5) -> float:
+def best(act: Callable[..., Any], times: int = 5) -> float:
     """The least of some timings in seconds: what the machine can do when nothing else disturbs it."""
     result = []
     for _ in range(1 if is_small() else times):
@@ -221,7 +222,7 @@ def first_page(port: int) -> None:
     urllib.request.urlopen(f"http://127.0.0.1:{port}/").read()
 
 
-def least_ms(act: Callable) -> float:
+def least_ms(act: Callable[..., Any]) -> float:
     """Milliseconds of the quickest of many runs, after two to warm up."""
     if not is_small():
         act(), act()

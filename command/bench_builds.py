@@ -59,7 +59,7 @@ def measured() -> dict[str, tuple[float, int, str]]:
     owner = copies.for_visitor(timezone.now())
     client = Client()
     client.force_login(owner.person)
-    meter = Meter.objects.of(owner.workshop).first()
+    meter = Meter.objects.of(owner.workshop).get(name="Blue pin meter")
     room = Place.objects.of(owner.workshop).get(name=BENCH)
     for n in range(BOARDS):
         board = add_piece(owner, "yellow_birch", thickness_m=0.03, width_m=0.18 + 0.01 * (n % 5), length_m=2.2 + 0.1 * (n % 4), place=room)
@@ -95,7 +95,7 @@ def measured() -> dict[str, tuple[float, int, str]]:
     top = build.parts.get(name="Top")
     order = "[[1,true,false],[0,false,true],[2,true,false],[3,false,false],[4,true,false],[5,false,false]]"
     page("a panel of six boards put in another order", f"{shop}glue/{top.pk}/?fragment=panel&order={order}", "wanted: at most 150")
-    cut = Cut.objects.filter(part__build=build).exclude(part=top).first()
+    cut = Cut.objects.filter(part__build=build).exclude(part=top)[0]
 
     def moved() -> None:
         version = Build.objects.get(pk=build.pk).version

@@ -3,6 +3,7 @@
 import json
 import random
 import sys
+from typing import Any
 
 import django
 
@@ -31,7 +32,7 @@ def enlarge() -> None:
     from calm_heron.stock.models import Piece
     from command.bench import large_pieces, readings_each
 
-    def columns(model, *changed: str) -> str:
+    def columns(model: Any, *changed: str) -> str:
         return ", ".join(field.column for field in model._meta.concrete_fields if field.column not in ("id", *changed))
 
     piece, reading, moisture = (
@@ -71,7 +72,7 @@ def photograph() -> None:
     from calm_heron.stock.models import Photo, Piece
     from calm_heron.workshops.models import Person
 
-    chance, by = random.Random(5), Person.objects.first()
+    chance, by = random.Random(5), Person.objects.order_by("id")[0]
     for piece in Piece.objects.order_by("id")[:LARGE_PHOTOS]:
         Photo.objects.create(workshop_id=piece.workshop_id, piece=piece, jpeg=chance.randbytes(300_000), width=1600, height=1200, by=by)
 
@@ -109,7 +110,7 @@ def measure() -> dict[str, tuple[float, int]]:
             assert client.get(address).status_code == 200
         queries = len(counted)
         result[name] = (least_ms(lambda address=address: client.get(address)), queries)
-    result |= asked(client, shop)
+    result |= timings(client, shop)
     result |= entry(client, piece)
     result |= heavy(client, shop)
     return result
@@ -118,7 +119,7 @@ def measure() -> dict[str, tuple[float, int]]:
 TEN_CHECKS = "_".join(f"{20 + k}.{-10 * k}*{60 + 9 * k}.{90 - 20 * k}" + ("*d40" if k % 2 else "") for k in range(10))
 
 
-def asked(client, shop: str) -> dict[str, tuple[float, int]]:
+def timings(client: Any, shop: str) -> dict[str, tuple[float, int]]:
     """Answers of Ask and of Movement, each to a question that was not asked before but for the slider, which is moved under one answer."""
     import itertools
 
@@ -164,7 +165,7 @@ def asked(client, shop: str) -> dict[str, tuple[float, int]]:
     }
     for name, question in questions.items():
 
-        def ask(question=question) -> None:
+        def ask(question: Any = question) -> None:
             answer = client.get(f"{shop}{question.format(next(number) % (25 if 'stop' in question else 97))}")
             assert answer.status_code == 200
 
@@ -172,7 +173,7 @@ def asked(client, shop: str) -> dict[str, tuple[float, int]]:
     return result
 
 
-def a_season_of_readings(client, shop: str) -> float:
+def a_season_of_readings(client: Any, shop: str) -> float:
     """A running load whose controller has reported every ten seconds for a season, and what its page then takes, ms."""
     from django.db import connection
 
@@ -204,7 +205,7 @@ def a_season_of_readings(client, shop: str) -> float:
     return least_ms(lambda: client.get(f"{shop}kiln/of/{load.tag}/"))
 
 
-def a_shelf(client, shop: str) -> tuple[float, int]:
+def a_shelf(client: Any, shop: str) -> tuple[float, int]:
     """Two hundred bowls of thirty weighings each, and what the shelf then takes, ms and queries."""
     from datetime import timedelta
 
@@ -225,7 +226,7 @@ def a_shelf(client, shop: str) -> tuple[float, int]:
         piece.pk, piece.tag = None, f"bench-bowl-{number:03d}"
         piece.save()
         WeightForecast.objects.create(workshop=piece.workshop, piece=piece, digest=saved.digest, said=saved.said)
-        rows = []
+        rows: list[Any] = []
         for day in range(30):
             reading = Reading.objects.get(pk=first.pk) if not rows else rows[0]
             rows.append(
@@ -245,7 +246,7 @@ def a_shelf(client, shop: str) -> tuple[float, int]:
     return least_ms(lambda: client.get(f"{shop}turning/")), len(queries)
 
 
-def entry(client, piece: str) -> dict[str, tuple[float, int]]:
+def entry(client: Any, piece: str) -> dict[str, tuple[float, int]]:
     """A reading typed at the bench: sent, corrected, kept, and the page with its new mark drawn."""
     from django.db import connection
     from django.test.utils import CaptureQueriesContext
@@ -254,7 +255,7 @@ def entry(client, piece: str) -> dict[str, tuple[float, int]]:
     from command.bench import least_ms
 
     address = f"{piece}measure/"
-    sent = {"meter": Meter.objects.filter(name="Blue pin meter").first().pk, "raw": "9.4", "from_end": "40", "from_edge": "4"}
+    sent = {"meter": Meter.objects.filter(name="Blue pin meter")[0].pk, "raw": "9.4", "from_end": "40", "from_edge": "4"}
 
     def keep() -> None:
         assert client.post(address, sent, follow=True).redirect_chain
@@ -265,7 +266,7 @@ def entry(client, piece: str) -> dict[str, tuple[float, int]]:
     return {"reading saved and redrawn": (least_ms(keep), queries)}
 
 
-def heavy(client, shop: str) -> dict[str, tuple[float, int]]:
+def heavy(client: Any, shop: str) -> dict[str, tuple[float, int]]:
     """What is done seldom and with much: a sheet of labels for 200 pieces, a table of 5,000."""
     import time
 
@@ -273,7 +274,7 @@ def heavy(client, shop: str) -> dict[str, tuple[float, int]]:
 
     result = {}
 
-    def timed(name: str, act) -> None:
+    def timed(name: str, act: Any) -> None:
         begun = time.perf_counter()
         act()
         result[name] = ((time.perf_counter() - begun) * 1000, 0)
@@ -281,7 +282,7 @@ def heavy(client, shop: str) -> dict[str, tuple[float, int]]:
     rows = "".join(f"white oak,5/4,{6 + k % 7},{60 + k % 50},Yard,row {k}\n" for k in range(20 if is_small() else 5000))
     text = f"species,thickness,width,length,place,note\n{rows}"
 
-    def post(**more) -> None:
+    def post(**more: Any) -> None:
         assert client.post(f"{shop}stock/table/", {"text": text, **more}).status_code in (200, 302)
 
     timed("table of 5,000 pieces, previewed", lambda: post(look="1"))

@@ -34,7 +34,7 @@ def run() -> None:
     means = [field.dry(wood_of(part, figures.wood), part.slab_m, 0.7, drive, 40, out_days=days).mean for part in shell]
     masses = np.average(means, axis=0, weights=[part.share for part in shell])
     masses = figures.wood.density * bowl.volume_m3 * (1 + masses) * (1 + np.random.default_rng(1).normal(0, 0.0015, 30))
-    log_of_it = Weights(days, masses, bowl=bowl)
+    log_of_it = Weights(days.tolist(), masses.tolist(), bowl=bowl)
     fit = best(lambda: weights.weighed(log_of_it, figures, ROOM))
     row("a fit of thirty weighings with its bands", f"{fit * 1000:.0f} ms", "wanted: at most 100")
     row("  against one course of a bowl", f"{fit / first:.0f} x")

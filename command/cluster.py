@@ -15,6 +15,7 @@ import subprocess
 import time
 from collections.abc import Iterator
 from pathlib import Path
+from typing import Any, TextIO
 
 import psycopg
 from psycopg import sql
@@ -45,7 +46,7 @@ class Cluster:
         self.durable = durable
         self.programs = Path()
         self.port = 0
-        self._lock = None
+        self._lock: TextIO | None = None
 
     def __enter__(self) -> "Cluster":
         self._make_ready()
@@ -65,10 +66,10 @@ class Cluster:
             raise
         return self
 
-    def __exit__(self, *_) -> None:
+    def __exit__(self, *_: Any) -> None:
         self.stop()
         # Closing the file lets go of the lock.
-        self._lock.close()
+        self._free_lock()
 
     @contextlib.contextmanager
     def running_or_started(self) -> Iterator["Cluster"]:
@@ -77,7 +78,7 @@ class Cluster:
         try:
             self._take_lock()
         except Trouble:
-            self._lock.close()
+            self._free_lock()
             self._read_passwords()
             if not self._adopt_running():
                 raise Trouble("Calm Heron is just starting or ending here. Try again in a moment.") from None
@@ -137,7 +138,7 @@ class Cluster:
         with self.connect() as connection:
             connection.execute(sql.SQL("ALTER DATABASE {} RENAME TO {}").format(sql.Identifier(name), sql.Identifier(to)))
 
-    def client(self, program: str, *arguments: str, **how) -> subprocess.CompletedProcess:
+    def client(self, program: str, *arguments: str, **how: Any) -> subprocess.CompletedProcess[bytes]:
         """Run one of PostgreSQL's client programs as the owner; what it prints as errors is kept."""
         environment = os.environ | {"PGHOST": "127.0.0.1", "PGPORT": str(self.port), "PGUSER": OWNER, "PGPASSWORD": self.password}
         return subprocess.run(
@@ -203,6 +204,10 @@ class Cluster:
                 f"The data folder {self.folder} cannot be made ({error.strerror}). "
                 "Free some space or give this user the right to write there, then start again."
             ) from None
+
+    def _free_lock(self) -> None:
+        if self._lock is not None:
+            self._lock.close()
 
     def _take_lock(self) -> None:
         self._lock = (self.folder / "lock").open("w")
@@ -329,7 +334,7 @@ class Cluster:
                 )
             )
 
-    def _run(self, program: str, *arguments: str) -> subprocess.CompletedProcess:
+    def _run(self, program: str, *arguments: str) -> subprocess.CompletedProcess[str]:
         command = [str(self.programs / program), *arguments]
         if is_root():
             command = ["runuser", "-u", "postgres", "--", *command]

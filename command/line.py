@@ -172,7 +172,7 @@ def speak_plainly() -> None:
         text = error.object[error.start : error.end].translate(plain)  # type: ignore[attr-defined]
         return "".join(letter if letter.isascii() else "?" for letter in text), error.end  # type: ignore[attr-defined]
 
-    codecs.register_error("plainer", plainer)  # type: ignore[arg-type]
+    codecs.register_error("plainer", plainer)
     for stream in (sys.stdout, sys.stderr):
         stream.reconfigure(errors="plainer")  # type: ignore[union-attr]
 

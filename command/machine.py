@@ -21,7 +21,7 @@ def install(*packages: str) -> None:
 
 def postgres_homes() -> dict[int, Path]:
     """The folders that hold PostgreSQL's programs, by major version."""
-    results = {}
+    results: dict[int, Path] = {}
     for home in (*POSTGRES_HOMES.glob("*/bin"), *_home_on_path()):
         if all((home / program).exists() for program in ("initdb", "postgres", "pg_ctl", "pg_dump", "pg_restore")):
             results.setdefault(_major(home), home)

@@ -25,7 +25,7 @@ class Nightly:
     def __init__(self, cluster: Cluster) -> None:
         self._file = cluster.folder / "nightly"
         self._usual = cluster.folder.parent / "backups"
-        self._running: subprocess.Popen | None = None
+        self._running: subprocess.Popen[bytes] | None = None
         self._next_look = 0.0
 
     @property
@@ -81,10 +81,12 @@ class Nightly:
         """Begin one where it is due, and tell of one that failed; meant to be called again and again."""
         if self._running and self._running.poll() is not None:
             if self._running.returncode:
+                assert self._running.stderr is not None
                 reason = self._running.stderr.read().decode(errors="replace").strip()
                 print(f"THE NIGHTLY BACKUP FAILED, and is tried again in an hour. {reason}", file=sys.stderr, flush=True)
                 self._next_look = time.monotonic() + AGAIN_SECONDS
-            self._running.stderr.close()
+            if self._running.stderr is not None:
+                self._running.stderr.close()
             self._running = None
         if self._running or time.monotonic() < self._next_look:
             return
@@ -102,7 +104,7 @@ class Nightly:
     def thin_out(self) -> None:
         """Remove what is neither of the last days, weeks nor months. Only files of ours are touched."""
         files = self._files()
-        wanted = kept(list(files.values()))
+        wanted = to_keep(list(files.values()))
         for file, made in files.items():
             if made not in wanted:
                 file.unlink(missing_ok=True)
@@ -115,7 +117,7 @@ class Nightly:
         return results
 
 
-def kept(moments: list[datetime]) -> set[datetime]:
+def to_keep(moments: list[datetime]) -> set[datetime]:
     """Of the moments at which backups were made, those to keep: the newest of each of the last days, weeks and months that have one."""
     chosen = set()
     for number, part in ((DAYS, "%Y-%m-%d"), (WEEKS, "%G-%V"), (MONTHS, "%Y-%m")):

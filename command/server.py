@@ -27,7 +27,7 @@ class Server:
 
     def __init__(self, port: int, host: str = LOOPBACK, *, quiet: bool = True, record: Path | None = None) -> None:
         self.port, self.host, self.quiet, self.record = port, host, quiet, record
-        self._process: subprocess.Popen | None = None
+        self._process: subprocess.Popen[bytes] | None = None
 
     def start(self) -> None:
         self._process = subprocess.Popen(

@@ -1,6 +1,7 @@
 """How the application is served: two processes, a few threads each, nothing written to the home folder."""
 
 import threading
+from typing import Any
 
 wsgi_app = "calm_heron.wsgi:application"
 workers = 2
@@ -12,7 +13,7 @@ graceful_timeout = 2
 limit_request_line = 8000
 
 
-def post_worker_init(worker) -> None:
+def post_worker_init(worker: Any) -> None:
     """Load what only some pages need while the first page is being read: so the address opens two seconds sooner, and no page waits."""
     later = threading.Timer(1.0, _load_the_rest)
     later.daemon = True

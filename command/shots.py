@@ -2,6 +2,7 @@
 
 import argparse
 import os
+from typing import Any
 
 from command.application import forget_prepared, prepare
 from command.cluster import Cluster, free_port
@@ -60,7 +61,11 @@ def run(options: argparse.Namespace) -> int:
             driver, browser = open_browser()
             try:
                 for size, views in ((DESKTOP, DESKTOP_VIEWS), (PHONE, PHONE_VIEWS)):
-                    page = browser.new_context(viewport=size, base_url=f"http://127.0.0.1:{port}", reduced_motion="reduce").new_page()
+                    page = browser.new_context(
+                        viewport={"width": size["width"], "height": size["height"]},
+                        base_url=f"http://127.0.0.1:{port}",
+                        reduced_motion="reduce",
+                    ).new_page()
                     if size is DESKTOP:
                         take(page, FRONT, "/", "")
                     page.goto("/")
@@ -75,14 +80,14 @@ def run(options: argparse.Namespace) -> int:
     return 0
 
 
-def enter(page) -> str:
+def enter(page: Any) -> str:
     """Step into a demo workshop; returns its address."""
     page.get_by_role("button", name="Step into the demo workshop").click()
     page.wait_for_url("**/w/*/")
     return page.url
 
 
-def take(page, name: str, address: str, first: str) -> None:
+def take(page: Any, name: str, address: str, first: str) -> None:
     page.goto(address)
     for clicked in filter(None, first.split(" | ")):
         page.wait_for_load_state("networkidle")

@@ -13,7 +13,7 @@ def run(options: argparse.Namespace) -> int:
     if not cluster.data.exists():
         raise Trouble("There are no data here yet; the first start makes them with the newest PostgreSQL there is.")
     old, newest = cluster.made_by(), max(postgres_homes(), default=0)
-    if old >= newest:
+    if old is not None and old >= newest:
         print(f"Your data are made by PostgreSQL {old}, and there is none newer on this machine.")
         return 0
     if old not in postgres_homes():

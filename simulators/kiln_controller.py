@@ -113,11 +113,11 @@ class Door:
         """What is to be set."""
         return self._call("setting")
 
-    def tell(self, sent_at: datetime, readings: list[dict]) -> dict[str, Any]:
+    def tell(self, sent_at: datetime, readings: list[dict[str, Any]]) -> dict[str, Any]:
         """What was read."""
         return self._call("readings", {"sent_at": sent_at.isoformat(), "readings": readings})
 
-    def _call(self, name: str, body: dict | None = None) -> dict[str, Any]:
+    def _call(self, name: str, body: dict[str, Any] | None = None) -> dict[str, Any]:
         request = urllib.request.Request(
             self.address + name,
             None if body is None else json.dumps(body).encode(),
@@ -136,7 +136,7 @@ def run(
     fails: Callable[[int], str] = lambda hour: "",
     say: Callable[[str], None] = lambda words: None,
     wait_s: float = 0.0,
-) -> list[dict]:
+) -> list[dict[str, Any]]:
     """So many hours of the controller's life: it asks, holds, and tells; what it told.
 
     Args:

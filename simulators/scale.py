@@ -59,13 +59,13 @@ def run(
     slip: str = "",
     say: Callable[[str], None] = lambda words: None,
     air: AirSeries | None = None,
-) -> list[dict]:
+) -> list[dict[str, Any]]:
     """Weigh the bowls on some days after ``begins`` and tell it, each weighing once; what was told.
 
     ``slip`` names a bowl whose last weight is told ten times.
     """
     chance = np.random.default_rng(seed)
-    lines = []
+    lines: list[dict[str, Any]] = []
     for hidden in bowls:
         masses = hidden.masses_kg(days, air or constant(18.0, 0.5)) * (1 + chance.normal(0, NOISE, len(days)))
         for number, (day, mass) in enumerate(zip(days, masses, strict=True)):

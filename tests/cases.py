@@ -11,7 +11,7 @@ class Prepared:
     database = databases.EMPTY
 
     @classmethod
-    def setUpClass(cls):
+    def setUpClass(cls) -> None:
         databases.use(cls.database)
         cls.addClassCleanup(databases.use, databases.EMPTY)
         super().setUpClass()
@@ -20,7 +20,7 @@ class Prepared:
 class Committing(Prepared, TransactionTestCase):
     """Tests that really commit, as two people at once do: afterwards the database is as it was before."""
 
-    def _fixture_teardown(self):
+    def _fixture_teardown(self) -> None:
         databases.copy_anew(self.database)
 
 

@@ -4,6 +4,7 @@ import re
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass, field, replace
 from datetime import date
+from typing import Any
 
 from django.test import Client
 from django.utils import timezone
@@ -41,7 +42,7 @@ class Case:
     what: str
     species: str
     reads: tuple[float, ...]
-    asked: str
+    question: str
     expects: str
     place: str = BENCH
     use: Use = FINE
@@ -49,13 +50,13 @@ class Case:
     start: tuple[int, int] = (10, 1)
     days: tuple[float, float] | None = None
     says: str = ""
-    piece: dict = field(default_factory=dict)
-    form: dict = field(default_factory=dict)
+    piece: dict[str, Any] = field(default_factory=dict)
+    form: dict[str, Any] = field(default_factory=dict)
     page: str = "drying/"
     lies: str = ""
 
 
-def board(thickness: float, width: float = 8, length: float = 96, **more) -> dict:
+def board(thickness: float, width: float = 8, length: float = 96, **more: Any) -> dict[str, Any]:
     return {"thickness_m": thickness * IN, "width_m": width * IN, "length_m": length * IN, **more}
 
 
@@ -366,7 +367,7 @@ CASES = (
 
 
 @dataclass(frozen=True)
-class Told:
+class Presentation:
     """What the screen said: its large word, and the days it rests on where it has some."""
 
     word: str
@@ -406,7 +407,7 @@ class Bench:
                 air.keep_room(self.owner, made, 0, outdoors, room)
                 yield name, made
 
-    def work(self, case: Case) -> Told:
+    def work(self, case: Case) -> Presentation:
         """One case through its screen."""
         if case.page == ROUGH:
             return self._roughed(case)
@@ -425,14 +426,14 @@ class Bench:
             answer = replace(answer, word=f"{left[1]} there") if case.says == SHOP else answer
         return answer
 
-    def _roughed(self, case: Case) -> Told:
+    def _roughed(self, case: Case) -> Presentation:
         """A bowl asked about at the log: what the page says of its way of drying."""
         question = case.form | {"species_key": case.species, "where": f"place-{self.places[case.place].pk}"}
         answer = self.client.get(f"/w/{self.owner.workshop.slug}/turning/{ROUGH}", question)
         result = answer.context["worked"]
-        return Told(span(result.course.rest_day), result.course.rest_day, text_of(answer))
+        return Presentation(span(result.course.rest_day), result.course.rest_day, text_of(answer))
 
-    def _where(self, case: Case) -> dict:
+    def _where(self, case: Case) -> dict[str, Any]:
         """Asked for a place that it does not live in: it lies there."""
         return {"where": f"place-{self.places[case.place].pk}"} if case.form.get("target") else {}
 
@@ -443,31 +444,31 @@ def _next(month: int, day: int) -> date:
     return next(result for year in (today.year, today.year + 1) if (result := date(year, month, day)) >= today)
 
 
-def _told(answer) -> Told:
+def _told(answer: Any) -> Presentation:
     markup, page = answer.content.decode(), text_of(answer)
     large = re.search(r'<p class="(?:figure|answer-word)">(.*?)</p>', markup, re.DOTALL)
     word = re.sub(r"\s+", " ", re.sub(r"<[^>]+>", " ", large[1] if large else "")).strip()
     result = answer.context.get("answer") if answer.context else None
     days = getattr(result, "days", None)
-    return Told(word, None if days is None else float(days), page)
+    return Presentation(word, None if days is None else float(days), page)
 
 
-def worked(make: Callable[[], Membership] = make_owner) -> Iterator[tuple[Case, Told]]:
+def worked(make: Callable[[], Membership] = make_owner) -> Iterator[tuple[Case, Presentation]]:
     """Every case with what its screen said."""
     bench = Bench(make())
     for case in CASES:
         yield case, bench.work(case)
 
 
-def holds(case: Case, answer: Told) -> bool:
+def holds(case: Case, answer: Presentation) -> bool:
     """Whether practice would accept the answer."""
     return (case.says in answer.page) and (case.days is None or (answer.days is not None and case.days[0] <= answer.days <= case.days[1]))
 
 
-def table(rows: Iterator[tuple[Case, Told]]) -> str:
+def table(rows: Iterator[tuple[Case, Presentation]]) -> str:
     """The cases as they stand in docs/science.md."""
     lines = ["| wood | where, for what | asked, from | the screen says | practice expects |", "|---|---|---|---|---|"]
     for case, row in rows:
         begins = f", {date(2001, *case.start):%-d %B}" if case.page not in ("", ROUGH) else ""
-        lines.append(f"| {case.what} | {case.place}; {case.use.name.lower()} | {case.asked}{begins} | {row.short} | {case.expects} |")
+        lines.append(f"| {case.what} | {case.place}; {case.use.name.lower()} | {case.question}{begins} | {row.short} | {case.expects} |")
     return "\n".join(lines)

@@ -3,6 +3,7 @@
 import io
 import itertools
 from datetime import timedelta
+from typing import Any
 
 from django.utils import timezone
 from PIL import Image
@@ -21,7 +22,7 @@ from calm_heron.workshops.models import Membership, Person, Role
 _number = itertools.count(1)
 
 
-def make_person(**fields) -> Person:
+def make_person(**fields: Any) -> Person:
     number = next(_number)
     return Person.objects.create_user(
         **{"email": f"person{number}@example.org", "password": "sedge-and-rush", "name": f"Person {number}", **fields}
@@ -39,11 +40,11 @@ def make_member(owner: Membership, role: Role) -> Membership:
     return Membership.objects.create(workshop=owner.workshop, person=make_person(), role=role)
 
 
-def make_place(by: Membership, **fields) -> Place:
+def make_place(by: Membership, **fields: Any) -> Place:
     return Place.objects.create(workshop=by.workshop, **{"name": f"Room {next(_number)}", "rh_tolerance": 0.02, **fields})
 
 
-def make_aired_place(by: Membership, *, temperature_c: float = 21.1, relative_humidity: float = 0.5, days: int = 5, **fields) -> Place:
+def make_aired_place(by: Membership, *, temperature_c: float = 21.1, relative_humidity: float = 0.5, days: int = 5, **fields: Any) -> Place:
     """A place whose air was read on several days; at 21.1 °C and 50 % its level is 9.2 %."""
     place = make_place(by, **fields)
     for day in range(days):
@@ -51,11 +52,11 @@ def make_aired_place(by: Membership, *, temperature_c: float = 21.1, relative_hu
     return place
 
 
-def make_hygrometer(by: Membership, **fields) -> Hygrometer:
+def make_hygrometer(by: Membership, **fields: Any) -> Hygrometer:
     return Hygrometer.objects.create(workshop=by.workshop, **{"name": f"Hygrometer {next(_number)}", "rh_tolerance": 0.03, **fields})
 
 
-def make_meter(by: Membership, **fields) -> Meter:
+def make_meter(by: Membership, **fields: Any) -> Meter:
     defaults = {"name": f"Meter {next(_number)}", "kind": MeterKind.PIN, "tolerance": 0.005}
     # A meter that corrects for itself shows in tests what it is told to show.
     return Meter.objects.create(
@@ -63,24 +64,26 @@ def make_meter(by: Membership, **fields) -> Meter:
     )
 
 
-def make_bowl(by: Membership, species_key: str = "sugar_maple", **sizes) -> Piece:
+def make_bowl(by: Membership, species_key: str = "sugar_maple", **sizes: Any) -> Piece:
     """A rough bowl of ten inches, green."""
     defaults = {"kind": "bowl", "seasoning": "green", "thickness_m": 0.025, "width_m": 0.25, "length_m": 0.1}
     return add_piece(by, species_key, **{**defaults, **sizes})
 
 
-def make_board(by: Membership, species_key: str = "white_oak", **sizes) -> Piece:
+def make_board(by: Membership, species_key: str = "white_oak", **sizes: Any) -> Piece:
     defaults = {"thickness_m": 0.03, "width_m": 0.2, "length_m": 2.4}
     return add_piece(by, species_key, **{**defaults, **sizes})
 
 
-def read_board(by: Membership, piece: Piece, *percent: float, meter: Meter | None = None, core: float | None = None, at=None) -> None:
+def read_board(
+    by: Membership, piece: Piece, *percent: float, meter: Meter | None = None, core: float | None = None, at: Any = None
+) -> None:
     """Readings in percent, taken anywhere on the board."""
     taken = [Taken(value / 100) for value in percent] + ([Taken(core / 100, "core")] if core else [])
     record_readings(by, piece, meter or make_meter(by), taken, 20.0, at=at)
 
 
-def make_shop(**fields) -> tuple[Membership, Place, Meter, Piece]:
+def make_shop(**fields: Any) -> tuple[Membership, Place, Meter, Piece]:
     """A workshop with an aired place as its aim, a meter, and one unread board."""
     owner = make_owner(**fields)
     place = make_aired_place(owner, name="Bench room")
@@ -88,7 +91,7 @@ def make_shop(**fields) -> tuple[Membership, Place, Meter, Piece]:
     return owner, place, make_meter(owner, name="Pin meter"), make_board(owner)
 
 
-def make_lot(by: Membership, count: int = 40, species_key: str = "white_oak", **fields) -> Piece:
+def make_lot(by: Membership, count: int = 40, species_key: str = "white_oak", **fields: Any) -> Piece:
     return make_board(by, species_key, count=count, **fields)
 
 

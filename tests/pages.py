@@ -2,6 +2,7 @@
 
 import re
 from collections.abc import Iterator
+from typing import Any
 
 from django.urls import reverse
 
@@ -15,13 +16,13 @@ from tests.test_doors import OF_A_BOWL, views_inside
 from tests.walks import far
 
 
-def text_of(page) -> str:
+def text_of(page: Any) -> str:
     """The words of an answer of the test client."""
     text = re.sub(r"<[^>]+>", " ", page.content.decode())
     return re.sub(r"\s+", " ", text.replace("\u00a0", " "))
 
 
-def markup_of(page) -> str:
+def markup_of(page: Any) -> str:
     """Its markup with no whitespace at the edges of elements and no line breaks."""
     return re.sub(r"\s+", " ", page.content.decode()).replace("> ", ">").replace(" <", "<").replace(" >", ">")
 

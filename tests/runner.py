@@ -3,6 +3,7 @@
 import json
 import time
 from collections.abc import Iterator
+from typing import Any
 from unittest import TestCase, TestSuite
 
 from django.test import runner as django_runner
@@ -26,14 +27,14 @@ def known_seconds() -> dict[str, float]:
         return {}
 
 
-def _init_worker(counter, *_) -> None:
+def _init_worker(counter: Any, *_: Any) -> None:
     with counter.get_lock():
         counter.value += 1
         django_runner._worker_id = counter.value
     databases.in_process(counter.value)
 
 
-def _run_subsuite(args):
+def _run_subsuite(args: Any) -> Any:
     """One part of the run, in a process of its own; its seconds ride along as an event of their own."""
     begun = time.perf_counter()
     index, events = django_runner._run_subsuite(args)
@@ -46,11 +47,11 @@ class InParallel(ParallelTestSuite):
     init_worker = _init_worker
     run_subsuite = _run_subsuite
 
-    def __init__(self, *args, **kwargs) -> None:
+    def __init__(self, *args: Any, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
         self.took: dict[str, float] = {}
 
-    def handle_event(self, result, tests, event):
+    def handle_event(self, result: Any, tests: Any, event: Any) -> None:
         if event[0] == "took":
             self.took[_name(tests)] = event[2]
             RECORD.write_text(json.dumps(known_seconds() | self.took))
@@ -63,7 +64,7 @@ class CountingRunner(DiscoverRunner):
 
     parallel_test_suite = InParallel
 
-    def __init__(self, *args, **kwargs) -> None:
+    def __init__(self, *args: Any, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
         self.slowest = self.durations or 0
         # Unittest's own list wants a newer Python; ours is by class.
@@ -71,7 +72,7 @@ class CountingRunner(DiscoverRunner):
         self._failed = 1
         self._closing = "0 passed, 1 failed"
 
-    def build_suite(self, *args, **kwargs):
+    def build_suite(self, *args: Any, **kwargs: Any) -> Any:
         suite = super().build_suite(*args, **kwargs)
         self.wanted = suite.countTestCases()
         if isinstance(suite, InParallel):
@@ -83,24 +84,24 @@ class CountingRunner(DiscoverRunner):
         self.kinds = {getattr(type(test), "database", databases.EMPTY) for test in _tests(suite)}
         return suite
 
-    def setup_databases(self, **kwargs):
+    def setup_databases(self, **kwargs: Any) -> Any:
         if not kwargs.get("aliases"):
             return False
         databases.prepare(self.kinds, self.parallel)
         return True
 
-    def teardown_databases(self, old_config, **kwargs):
+    def teardown_databases(self, old_config: Any, **kwargs: Any) -> None:
         if old_config:
             databases.drop_copies()
 
-    def run_suite(self, suite, **kwargs):
+    def run_suite(self, suite: Any, **kwargs: Any) -> Any:
         result = super().run_suite(suite, **kwargs)
         took = suite.took if isinstance(suite, InParallel) else {}
         for seconds, name in sorted(((seconds, name) for name, seconds in took.items()), reverse=True)[: self.slowest]:
             print(f"{seconds:7.1f} s  {name}")
         return result
 
-    def suite_result(self, suite, result, **kwargs):
+    def suite_result(self, suite: Any, result: Any, **kwargs: Any) -> Any:
         # Several failing sub-tests are one failing test.
         wrong = [test for test, _ in (*result.failures, *result.errors)] + result.unexpectedSuccesses
         failed = len({getattr(test, "test_case", test).id() for test in wrong})
@@ -113,7 +114,7 @@ class CountingRunner(DiscoverRunner):
         self._closing = f"{passed} passed, {failed} failed" + (f", {skipped} skipped" if skipped else "")
         return failed
 
-    def run_tests(self, test_labels, **kwargs):
+    def run_tests(self, test_labels: Any, **kwargs: Any) -> Any:
         try:
             super().run_tests(test_labels, **kwargs)
         finally:
@@ -121,7 +122,7 @@ class CountingRunner(DiscoverRunner):
         return self._failed
 
 
-def _tests(suite) -> Iterator[TestCase]:
+def _tests(suite: Any) -> Iterator[TestCase]:
     for part in suite:
         yield from _tests(part) if isinstance(part, TestSuite) else (part,)
 

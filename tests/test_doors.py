@@ -3,6 +3,7 @@
 import random
 from datetime import timedelta
 from html.parser import HTMLParser
+from typing import Any
 
 from django.db import transaction
 from django.test import TestCase
@@ -24,7 +25,7 @@ from tests.factories import a_picture, make_board, make_bowl, make_hygrometer, m
 from tests.walks import far
 
 
-def views_inside(patterns=None, inside=False):
+def views_inside(patterns: Any = None, inside: bool = False) -> Any:
     """Every view below w/<workshop>/, with its URL name."""
     for pattern in patterns or get_resolver().url_patterns:
         if isinstance(pattern, URLResolver):
@@ -51,7 +52,7 @@ class Walk(TestCase):
     """A workshop with one of everything, and all addresses inside it."""
 
     @classmethod
-    def setUpTestData(cls):
+    def setUpTestData(cls) -> None:
         cls.owner, cls.place, cls.meter, cls.board = make_shop()
         read_board(cls.owner, cls.board, 9.2, 9.4, meter=cls.meter)
         cls.hygrometer = make_hygrometer(cls.owner)
@@ -82,7 +83,7 @@ class Walk(TestCase):
         cls.viewer = make_member(cls.owner, Role.VIEWER)
         cls.stranger = make_owner(name="Other shop")
 
-    def addresses(self):
+    def addresses(self) -> Any:
         values = {
             "workshop": self.owner.workshop.slug,
             "tag": self.board.tag,
@@ -119,14 +120,14 @@ class Walk(TestCase):
 class Doors(Walk):
     takes_s = 28
 
-    def test_no_two_pages_share_a_name(self):
+    def test_no_two_pages_share_a_name(self) -> None:
         names = [pattern.name for pattern in views_inside()]
         self.assertEqual(sorted(names), sorted(set(names)))
 
-    def test_there_are_addresses_to_walk(self):
+    def test_there_are_addresses_to_walk(self) -> None:
         self.assertGreater(len(list(self.addresses())), 20)
 
-    def test_strangers_are_sent_to_the_door_and_see_nothing(self):
+    def test_strangers_are_sent_to_the_door_and_see_nothing(self) -> None:
         for _, address in self.addresses():
             for method in (self.client.get, self.client.post):
                 with self.subTest(address):
@@ -137,14 +138,14 @@ class Doors(Walk):
                         self.assertEqual(answer.status_code, 405)
                     self.assertNotContains(answer, self.board.tag, status_code=answer.status_code) if answer.status_code != 302 else None
 
-    def test_members_of_another_workshop_get_not_found_on_every_address(self):
+    def test_members_of_another_workshop_get_not_found_on_every_address(self) -> None:
         self.client.force_login(self.stranger.person)
         for _, address in self.addresses():
             for method in (self.client.get, self.client.post):
                 with self.subTest(address):
                     self.assertIn(method(address).status_code, (404, 405))
 
-    def test_viewers_see_every_page_and_may_post_to_none(self):
+    def test_viewers_see_every_page_and_may_post_to_none(self) -> None:
         self.client.force_login(self.viewer.person)
         before = (Entry.objects.count(), Reading.objects.count())
         for _, address in self.addresses():
@@ -155,13 +156,13 @@ class Doors(Walk):
                 self.assertIn(self.client.post(address, {"strip": f"{self.board.tag} 9"}).status_code, (403, 405))
         self.assertEqual(before, (Entry.objects.count(), Reading.objects.count()))
 
-    def test_ids_of_another_workshop_in_ones_own_address_are_not_found(self):
+    def test_ids_of_another_workshop_in_ones_own_address_are_not_found(self) -> None:
         self.client.force_login(self.stranger.person)
         slug = self.stranger.workshop.slug
         for path in (f"air/{self.place.pk}/", f"meters/{self.meter.pk}/", f"stock/{self.board.tag}/", f"stock/{self.board.tag}/movement/"):
             self.assertEqual(self.client.get(f"/w/{slug}/{path}").status_code, 404)
 
-    def test_another_workshops_rows_in_a_form_are_refused(self):
+    def test_another_workshops_rows_in_a_form_are_refused(self) -> None:
         other_board = make_shop(name="Third shop")[3]
         self.client.force_login(self.owner.person)
         foreign = make_shop(name="Fourth shop")[1]
@@ -175,7 +176,7 @@ class Doors(Walk):
                 self.assertEqual(self.client.get(f"/w/{slug}/{page}?{question}").status_code, 404, question)
         self.assertEqual(self.client.post(f"/w/{slug}/aim/", {"place": foreign.pk, "use": "fine"}).status_code, 404)
 
-    def test_helpers_record_and_do_not_make(self):
+    def test_helpers_record_and_do_not_make(self) -> None:
         self.client.force_login(make_member(self.owner, Role.HELPER).person)
         slug = self.owner.workshop.slug
         sent = self.client.post(f"/w/{slug}/read/", {"strip": f"{self.board.tag} 9.1", "meter": self.meter.pk})
@@ -183,12 +184,12 @@ class Doors(Walk):
         self.assertEqual(self.client.post(f"/w/{slug}/stock/new/").status_code, 403)
         self.assertEqual(self.client.post(f"/w/{slug}/people/invite/").status_code, 403)
 
-    def test_the_pages_carry_a_strict_policy(self):
+    def test_the_pages_carry_a_strict_policy(self) -> None:
         policy = self.client.get("/").headers["Content-Security-Policy"]
         self.assertIn("default-src 'none'", policy)
         self.assertNotIn("unsafe", policy)
 
-    def test_pages_are_their_readers_alone_and_are_asked_for_anew(self):
+    def test_pages_are_their_readers_alone_and_are_asked_for_anew(self) -> None:
         self.client.force_login(self.owner.person)
         for address in ("/", f"/w/{self.owner.workshop.slug}/", f"/w/{self.owner.workshop.slug}/log/"):
             said = self.client.get(address).headers["Cache-Control"]
@@ -197,7 +198,7 @@ class Doors(Walk):
             # What must not be stored at all is not there after Back, with what was typed.
             self.assertNotIn("no-store", said)
 
-    def test_back_leads_only_to_addresses_of_ours(self):
+    def test_back_leads_only_to_addresses_of_ours(self) -> None:
         for question, led in (
             ("/air/", "/air/"),
             ("true", "/"),
@@ -208,7 +209,7 @@ class Doors(Walk):
             answer = self.client.post("/appearance/", {"theme": "dark", "back": question})
             self.assertEqual((answer.status_code, answer.headers["Location"]), (302, led))
 
-    def test_a_workshop_founded_twenty_times_is_one(self):
+    def test_a_workshop_founded_twenty_times_is_one(self) -> None:
         self.client.force_login(self.stranger.person)
         led = {self.client.post("/workshops/new/", {"name": "The Back Shed", "units": "metric"}).url for _ in range(20)}
         self.assertEqual(len(led), 1)
@@ -224,7 +225,7 @@ class Fields(HTMLParser):
         self.select = ""
         self.feed(page)
 
-    def handle_starttag(self, tag, attrs) -> None:
+    def handle_starttag(self, tag: Any, attrs: Any) -> None:
         given = dict(attrs)
         if tag == "form":
             self.forms.append((given.get("action") or "", given.get("method", "get"), {}))
@@ -267,14 +268,14 @@ class Hostile(Walk):
         "\n\r\n",
     )
 
-    def forms(self):
+    def forms(self) -> Any:
         for _, address in self.addresses():
             page = self.client.get(address)
             if page.status_code == 200 and page.headers["Content-Type"].startswith("text/html"):
                 for action, method, fields in Fields(page.content.decode()).forms:
                     yield action.split("?")[0] or address, method.lower(), fields
 
-    def test_no_field_brings_an_answer_down(self):
+    def test_no_field_brings_an_answer_down(self) -> None:
         self.client.force_login(self.owner.person)
         self.client.raise_request_exception = False
         chance, seen, question = random.Random(20), set(), 0
@@ -294,7 +295,7 @@ class Hostile(Walk):
                 question += 1
         self.assertGreater(question, 200)
 
-    def test_no_encoding_brings_an_answer_down(self):
+    def test_no_encoding_brings_an_answer_down(self) -> None:
         self.client.force_login(self.owner.person)
         self.client.raise_request_exception = False
         shop = f"/w/{self.owner.workshop.slug}/"

@@ -41,7 +41,7 @@ class Hosted(unittest.TestCase):
         }
         return subprocess.run([sys.executable, *command], cwd=ROOT, env=own | settings | environment, capture_output=True, text=True)
 
-    def asked(self, **environment: str) -> dict:
+    def answer_of(self, **environment: str) -> dict:
         done = self.ran("-c", ASK.replace("django.setup()", PLAIN_FILES + "django.setup()"), **environment)
         self.assertEqual(done.returncode, 0, done.stderr)
         return json.loads(done.stdout.splitlines()[-1])
@@ -54,14 +54,14 @@ class Hosted(unittest.TestCase):
         self.assertNotEqual(self.ran("manage.py", "check", "--deploy", "--fail-level", "WARNING").returncode, 0)
 
     def test_behind_the_proxy_it_is_believed_and_cookies_are_secure(self):
-        answer = self.asked(CALM_HERON_BEHIND_TLS="1")
+        answer = self.answer_of(CALM_HERON_BEHIND_TLS="1")
         self.assertEqual((answer["secure"], answer["address"]), (True, "198.51.100.7"))
         self.assertEqual((answer["plain"], answer["status"], answer["posted"], answer["alive"]), (301, 200, 302, 200))
         self.assertTrue(answer["cookie"])
         self.assertEqual(answer["hsts"], "max-age=31536000")
 
     def test_without_one_nobody_is_believed(self):
-        answer = self.asked()
+        answer = self.answer_of()
         self.assertEqual((answer["secure"], answer["address"]), (False, "127.0.0.1"))
         self.assertEqual((answer["plain"], answer["cookie"], answer["hsts"]), (200, False, ""))
 

@@ -39,22 +39,22 @@ class Refusals(DemoCase):
         with self.subTest(statement), self.assertRaises(DatabaseError), transaction.atomic(), connection.cursor() as cursor:
             cursor.execute(statement, given)
 
-    def asked(self, question: str, *given):
+    def query(self, question: str, *given):
         with connection.cursor() as cursor:
             cursor.execute(question, given)
             return cursor.fetchall()
 
     def test_the_role_owns_nothing_and_is_nobody(self):
-        self.assertEqual(self.asked("SELECT current_user"), [(ROLE,)])
-        self.assertEqual(self.asked("SELECT count(*) FROM pg_class WHERE relowner = %s::regrole", ROLE), [(0,)])
+        self.assertEqual(self.query("SELECT current_user"), [(ROLE,)])
+        self.assertEqual(self.query("SELECT count(*) FROM pg_class WHERE relowner = %s::regrole", ROLE), [(0,)])
         rights = "rolsuper, rolcreatedb, rolcreaterole, rolreplication, rolbypassrls"
-        self.assertEqual(self.asked(f"SELECT {rights} FROM pg_roles WHERE rolname = %s", ROLE), [(False,) * 5])
+        self.assertEqual(self.query(f"SELECT {rights} FROM pg_roles WHERE rolname = %s", ROLE), [(False,) * 5])
 
     def test_every_table_that_is_never_changed_is_among_those_tried_here(self):
-        result = self.asked("SELECT relname::text FROM pg_trigger t JOIN pg_class c ON c.oid = t.tgrelid WHERE tgname = 'never_changed'")
+        result = self.query("SELECT relname::text FROM pg_trigger t JOIN pg_class c ON c.oid = t.tgrelid WHERE tgname = 'never_changed'")
         self.assertEqual({name for (name,) in result}, set(NEVER_CHANGED))
         self.assertEqual(rights.append_only(), set(NEVER_CHANGED))
-        emptied = self.asked("SELECT relname::text FROM pg_trigger t JOIN pg_class c ON c.oid = t.tgrelid WHERE tgname = 'never_emptied'")
+        emptied = self.query("SELECT relname::text FROM pg_trigger t JOIN pg_class c ON c.oid = t.tgrelid WHERE tgname = 'never_emptied'")
         self.assertEqual({name for (name,) in emptied}, set(NEVER_CHANGED))
 
     def test_what_was_recorded_is_not_changed_removed_or_emptied_by_any_way(self):
@@ -106,4 +106,4 @@ class Refusals(DemoCase):
         self.assertGreater(last.rows, 1000)
         self.assertFalse(Workshop.objects.filter(pk=member.workshop_id).exists())
         self.assertEqual(Entry.objects.of(self.owner.workshop).count(), before)
-        self.assertEqual(self.asked("SELECT calm_heron_erase_workshop(%s, 'again')", member.workshop_id), [(0,)])
+        self.assertEqual(self.query("SELECT calm_heron_erase_workshop(%s, 'again')", member.workshop_id), [(0,)])

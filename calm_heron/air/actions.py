@@ -2,6 +2,7 @@
 
 from dataclasses import fields
 from datetime import datetime
+from typing import Any
 
 from django.db import IntegrityError, transaction
 from django.dispatch import Signal
@@ -42,7 +43,7 @@ def add_place(by: Membership, name: str, kind: str, rh_tolerance: float, usual_h
 
 
 @transaction.atomic
-def change_place(by: Membership, place: Place, version: int, **changes) -> None:
+def change_place(by: Membership, place: Place, version: int, **changes: Any) -> None:
     """Change a place's name, kind or hygrometer, if nobody else has changed it since ``version``.
 
     Raises:
@@ -62,7 +63,7 @@ def change_place(by: Membership, place: Place, version: int, **changes) -> None:
 
 @transaction.atomic
 def record_air(
-    by: Membership, place: Place, temperature_c: float, relative_humidity: float, at=None, hygrometer: Hygrometer | None = None
+    by: Membership, place: Place, temperature_c: float, relative_humidity: float, at: Any = None, hygrometer: Hygrometer | None = None
 ) -> AirReading:
     """One reading of a place's air, with the EMC it means; a named hygrometer's reading is corrected by its offset."""
     require(by, Role.HELPER)
@@ -223,12 +224,12 @@ def keep_room(by: Membership, place: Place, version: int, outdoors: Place, room:
     )
 
 
-def _settings(room: Room) -> dict:
+def _settings(room: Room) -> dict[str, Any]:
     """A room's settings by the columns that keep them, which have its own names."""
     return {field.name: getattr(room, field.name) for field in fields(room)}
 
 
-def _keep(by: Membership, place: Place, version: int, values: dict) -> Normals:
+def _keep(by: Membership, place: Place, version: int, values: dict[str, Any]) -> Normals:
     require(by, Role.MAKER)
     # The place's own row is locked, so that two first years cannot be given at once.
     locked = Place.locked(by, place.pk)

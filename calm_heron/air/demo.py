@@ -55,14 +55,14 @@ def _hygrometers(workshop: Workshop, by: Person, place: Place, now: datetime) ->
     )
     dial = Hygrometer.objects.create(workshop=workshop, name="Brass dial", rh_tolerance=0.05)
     newest = place.readings.order_by("-at").first()
-    for minutes, item, corrected in ((20, grey, newest.relative_humidity), (25, dial, newest.relative_humidity - 0.09)):
-        meant = sorption.measured_emc(newest.temperature_c, corrected, item.tolerance_now)
+    for minutes, item, corrected in ((20, grey, newest.relative_humidity), (25, dial, newest.relative_humidity - 0.09)):  # type: ignore[union-attr]
+        meant = sorption.measured_emc(newest.temperature_c, corrected, item.tolerance_now)  # type: ignore[union-attr]
         AirReading.objects.create(
             workshop=workshop,
             place=place,
             at=now - timedelta(minutes=minutes),
             by=by,
-            temperature_c=newest.temperature_c,
+            temperature_c=newest.temperature_c,  # type: ignore[union-attr]
             hygrometer=item,
             relative_humidity=corrected,
             shown_humidity=round(corrected - item.offset, 2),

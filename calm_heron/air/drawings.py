@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass
 from functools import lru_cache
+from typing import Any
 
 import numpy as np
 
@@ -65,7 +66,7 @@ def air_charts(
     system: System,
     trail: list[tuple[float, float]] | None = None,
     loop: list[tuple[float, float]] | None = None,
-) -> list:
+) -> list[Any]:
     """The chart for a wide and for a narrow screen, each with the class that shows it there."""
     return [(name, air_chart(places, system, trail, width, loop)) for name, width in (("wide-only", WIDE), ("narrow-only", NARROW))]
 
@@ -116,7 +117,7 @@ def _contour(level: int, low: float, high: float, x: Scale, y: Scale) -> Contour
 
 
 def _points(places: list[tuple[str, float, float]], x: Scale, y: Scale, width: int) -> list[Point]:
-    made = []
+    made: list[Any] = []
     for name, t, h in places:
         at_x, at_y = x(t), y(min(max(h, LOWEST_HUMIDITY), HIGHEST_HUMIDITY))
         rightmost = at_x > width * 0.58
@@ -192,7 +193,7 @@ def year_chart(monthly_emc: list[float | None], name: str, width: int) -> YearCh
     points = [(x(k + 0.5), y(emc)) for k, emc in enumerate(monthly_emc) if emc is not None]
     if whole:
         # The year goes round: it begins and ends between December and January.
-        turn = y((monthly_emc[0] + monthly_emc[-1]) / 2)
+        turn = y((monthly_emc[0] + monthly_emc[-1]) / 2)  # type: ignore[operator]
         points = [(x(0), turn), *points, (x(12), turn)]
     mean = sum(known) / len(known) if known else 0.0
     return YearChart(

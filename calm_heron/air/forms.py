@@ -2,6 +2,7 @@
 
 import io
 from datetime import datetime
+from typing import Any
 
 from django import forms
 from django.utils import timezone
@@ -29,7 +30,7 @@ class PlaceForm(CalmForm):
 
     field_order = ["name", "kind", "rh_tolerance"]
 
-    def __init__(self, *args, place: Place | None = None, **kwargs) -> None:
+    def __init__(self, *args: Any, place: Place | None = None, **kwargs: Any) -> None:
         if place:
             kwargs["initial"] = {name: getattr(place, name) for name in ("name", "kind", "rh_tolerance", "usual_humidity", "version")}
         super().__init__(*args, **kwargs)
@@ -57,7 +58,7 @@ class PlaceForm(CalmForm):
 class AirForm(CalmForm):
     """Temperature and humidity as the instrument shows them."""
 
-    def __init__(self, *args, place: Place, **kwargs) -> None:
+    def __init__(self, *args: Any, place: Place, **kwargs: Any) -> None:
         self.place = place
         super().__init__(*args, **kwargs)
 
@@ -87,7 +88,7 @@ class AirForm(CalmForm):
 class CorrectAirForm(AirForm):
     """What a reading of the air should have been, where and when."""
 
-    def __init__(self, *args, reading: AirReading, **kwargs) -> None:
+    def __init__(self, *args: Any, reading: AirReading, **kwargs: Any) -> None:
         self.reading = reading
         super().__init__(*args, place=reading.place, **kwargs)
 
@@ -159,7 +160,7 @@ class SaltForm(CalmForm):
         )
         self.order_fields(["salt", "temperature", "waited_hours", "shown", "since"])
 
-    def clean(self) -> dict:
+    def clean(self) -> dict[str, Any]:
         cleaned = super().clean()
         cleaned["salt"] = cleaned.get("salt") or "NaCl"
         hours = cleaned.get("waited_hours")
@@ -220,7 +221,7 @@ class YearForm(CalmForm):
     changes = forms.ChoiceField(label="Air comes in", choices=CHANGES, required=False)
     floor = forms.BooleanField(label="heated floor: show what the boards on it live in", required=False)
 
-    def __init__(self, *args, place: Place, given: Normals | None, **kwargs) -> None:
+    def __init__(self, *args: Any, place: Place, given: Normals | None, **kwargs: Any) -> None:
         self.place, self.given = place, given
         super().__init__(*args, **kwargs)
 
@@ -267,12 +268,12 @@ class YearForm(CalmForm):
         self.fields["at_most"] = PercentField(self.system, 0.1, 0.99, label="A dehumidifier holds at most, % RH", required=False)
 
     @property
-    def grid(self) -> list[tuple]:
+    def grid(self) -> list[tuple[Any, ...]]:
         """The twelve months' two fields."""
         return [(self[f"t{k}"], self[f"h{k}"]) for k in range(1, 13)]
 
     @property
-    def moistures(self) -> list[tuple]:
+    def moistures(self) -> list[tuple[Any, ...]]:
         """The twelve months' fields of moisture with their names."""
         return [(name, self[f"e{k}"]) for k, name in enumerate(MONTHS, start=1)]
 
@@ -287,7 +288,7 @@ class YearForm(CalmForm):
         typed = [(self.cleaned_data.get(f"t{k}"), self.cleaned_data.get(f"h{k}")) for k in range(1, 13)]
         return [None if t is None or h is None else (t, h) for t, h in typed]
 
-    def clean(self) -> dict:
+    def clean(self) -> dict[str, Any]:
         cleaned = super().clean()
         kind = cleaned["kind"] = cleaned.get("kind") or YearSource.TYPED
         try:
@@ -304,7 +305,7 @@ class YearForm(CalmForm):
             self.add_error(field, self._why_not(beyond, field, cleaned))
         return cleaned
 
-    def _why_not(self, beyond: OutOfRange, field: str | None, cleaned: dict) -> str:
+    def _why_not(self, beyond: OutOfRange, field: str | None, cleaned: dict[str, Any]) -> str:
         """What is wrong with a room's settings, in words."""
         if field == "at_most":
             return "The two limits contradict each other."
@@ -321,29 +322,29 @@ class YearForm(CalmForm):
             months = [self.cleaned_data.get(f"e{k}") for k in range(1, 13)]
         return [name for name, month in zip(MONTHS, months, strict=True) if month is None]
 
-    def _build_from_moistures(self, cleaned: dict) -> None:
+    def _build_from_moistures(self, cleaned: dict[str, Any]) -> None:
         typed = [cleaned.get(f"e{k}") for k in range(1, 13)]
         if None in typed:
             return
         like = cleaned.get("like") or ""
         usual = climate.patterns().get(like) or self.with_usual((HEATED_TO_C,) * 12, (0.5,) * 12)
-        cleaned["climate"] = climate.with_emc(usual, typed, self.place.name)
+        cleaned["climate"] = climate.with_emc(usual, typed, self.place.name)  # type: ignore[arg-type]
         cleaned["words"] = "" if like in ("", ROOM_TEMPERATURE) else climate.pattern(like).name
 
-    def _read_file(self, cleaned: dict) -> None:
+    def _read_file(self, cleaned: dict[str, Any]) -> None:
         upload, pasted = cleaned.get("file"), cleaned.get("pasted")
         if not upload and not pasted:
             return
         if upload and upload.size > LARGEST_FILE:
             raise CannotRead("file", "", "this file is larger than a year of weather can be")
-        text = pasted or typical_year.text_of(upload.read())
+        text = pasted or typical_year.text_of(upload.read())  # type: ignore[union-attr]
         if text.lstrip("\ufeff")[:8].upper() == "LOCATION":
             cleaned["climate"] = typical_year.from_epw(io.StringIO(text))
         else:
             cleaned["climate"] = self.with_usual(*typical_year.from_table(text, self.system.temperature))
         cleaned["words"] = upload.name[:80] if upload else "pasted rows"
 
-    def _build_room(self, cleaned: dict) -> None:
+    def _build_room(self, cleaned: dict[str, Any]) -> None:
         cleaned["room"] = Room(
             cleaned.get("heated_to"),
             float(cleaned.get("gain") or 0),
@@ -359,7 +360,7 @@ class YearForm(CalmForm):
         kind = self.place.traits
         return Climate(temperature_c, relative_humidity, (kind.wind_m_s,) * 12, (kind.swing_c,) * 12, name=self.place.name)
 
-    def kept(self) -> Climate | None:
+    def climate(self) -> Climate | None:
         """The twelve months as they are kept: outdoor air where it is that, the room's own where it was typed; once it is whole."""
         cleaned = self.cleaned_data
         match cleaned.get("kind"):
@@ -376,11 +377,11 @@ class YearForm(CalmForm):
         if self.missing():
             return None
         months = self.months
-        return self.with_usual(tuple(t for t, _ in months), tuple(h for _, h in months))
+        return self.with_usual(tuple(t for t, _ in months), tuple(h for _, h in months))  # type: ignore[misc]
 
     def shown(self) -> Climate | None:
         """The air that wood in this place meets: what is kept, or what becomes of it in the room."""
-        year = self.kept()
+        year = self.climate()
         if year is None or self.cleaned_data.get("kind") not in OUTDOOR_SOURCES or not self.place.traits.is_a_room:
             return year
         return queries.climate_of_room(year, self.cleaned_data["room"]) if "room" in self.cleaned_data else None

@@ -1,5 +1,7 @@
 """Places where wood lies or will live, and the air that was measured there."""
 
+from typing import Any
+
 from django.contrib.postgres.fields import ArrayField
 from django.db import models
 from django.utils import timezone
@@ -13,7 +15,7 @@ from wood.air.hygrometers import CHECK_GOOD_DAYS, tolerance_now
 from wood.air.rooms import USUAL_AIR_CHANGES, Room
 
 
-class Place(Versioned, WorkshopRow):
+class Place(Versioned, WorkshopRow):  # type: ignore[django-manager-missing]
     """A room, a store, a yard, a kiln: somewhere with its own air.
 
     ``usual_humidity`` is what its people remember it to be about, where they do; a retired one is offered no more, and its readings stay.
@@ -46,7 +48,7 @@ class Place(Versioned, WorkshopRow):
         return PLACE_TRAITS[PlaceKind(self.kind)]
 
 
-class Hygrometer(Versioned, WorkshopRow):
+class Hygrometer(Versioned, WorkshopRow):  # type: ignore[django-manager-missing]
     """An instrument for the air. ``rh_tolerance`` is what its leaflet says; ``offset`` what its newest salt check adds to its readings."""
 
     name = models.CharField(max_length=60)
@@ -114,7 +116,7 @@ class AirReading(WorkshopRow):
     supersedes = models.OneToOneField("self", on_delete=models.PROTECT, null=True, related_name="superseded_by")
     struck = models.BooleanField(default=False)
 
-    objects = RecordedRows.as_manager()
+    objects = RecordedRows.as_manager()  # type: ignore[django-manager-missing, misc]
 
     class Meta:
         indexes = [models.Index(fields=["place", "-at"], name="air_newest_first")]
@@ -137,7 +139,7 @@ class YearSource(models.TextChoices):
 OUTDOOR_SOURCES = (YearSource.PUBLISHED, YearSource.PATTERN, YearSource.FILE)
 
 
-def twelve() -> ArrayField:
+def twelve() -> "ArrayField[Any]":  # type: ignore[type-arg]
     """A column of twelve monthly values, January first; empty where the year is worked out."""
     return ArrayField(models.FloatField(), size=12, default=list, blank=True)
 
@@ -181,8 +183,11 @@ class Normals(Versioned, WorkshopRow):
     def climate(self) -> Climate:
         """The twelve months of a year that is not worked out."""
         columns = (self.temperature_c, self.relative_humidity, self.wind_m_s, self.daily_swing_c)
-        return Climate(
-            *(tuple(column) for column in columns), name=self.place.name, clearness=tuple(self.clearness), latitude_deg=self.latitude_deg
+        return Climate(  # type: ignore[misc]
+            *(tuple(column) for column in columns),  # type: ignore[arg-type]
+            name=self.place.name,
+            clearness=tuple(self.clearness),
+            latitude_deg=self.latitude_deg,
         )
 
     @property

@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass
 from datetime import date, datetime, timedelta
+from typing import Any
 
 import numpy as np
 from django.db.models import Avg, Count, F, Max, OuterRef, QuerySet, Subquery, Sum, Value
@@ -61,11 +62,11 @@ def retired(workshop: Workshop) -> QuerySet[Place]:
 
 
 def latest(place: Place) -> AirReading | None:
-    return place.readings.standing().order_by("-at", "-id").first()
+    return place.readings.standing().order_by("-at", "-id").first()  # type: ignore[attr-defined]
 
 
 def recent_readings(place: Place, limit: int = 60) -> QuerySet[AirReading]:
-    return place.readings.standing().select_related("by").order_by("-at", "-id")[:limit]
+    return place.readings.standing().select_related("by").order_by("-at", "-id")[:limit]  # type: ignore[attr-defined]
 
 
 def history(place: Place, limit: int = 12) -> list[AirReading]:
@@ -94,13 +95,13 @@ def levels(workshop: Workshop, only: Place | None = None) -> dict[int, Level]:
         .annotate(**FELT, tolerance=Avg("emc_tolerance"), last=Max("at"), count=Count("id"))
         .order_by("place", "day")
     )
-    days_of: dict[int, list[dict]] = {}
+    days_of: dict[int, list[dict[str, Any]]] = {}
     for row in _with_emc(by_day):
         days_of.setdefault(row["place"], []).append(row)
     return {place: _level(days) for place, days in days_of.items()}
 
 
-def _with_emc(rows) -> list[dict]:
+def _with_emc(rows: Any) -> list[dict[str, Any]]:
     """Rows of felt air with the EMC that each means."""
     result = list(rows)
     if not result:
@@ -116,7 +117,7 @@ def level(place: Place) -> Level | None:
     return levels(place.workshop, only=place).get(place.pk)
 
 
-def _level(days: list[dict]) -> Level:
+def _level(days: list[dict[str, Any]]) -> Level:
     today = timezone.localdate()
     recent = [day for day in days if day["day"] > today - timedelta(days=LEVEL_DAYS)]
     used = recent or days[-1:]
@@ -220,7 +221,7 @@ def _logged_year(place: Place) -> KnownYear | None:
     if place.traits.is_held:
         return None
     by_day = (
-        place.readings.standing()
+        place.readings.standing()  # type: ignore[attr-defined]
         .filter(at__gte=timezone.now() - YEAR_LOOKS_BACK)
         .annotate(day=TruncDate("at"))
         .values("day")
@@ -255,7 +256,7 @@ def recent_air(place: Place) -> tuple[float, float] | None:
     if last is None or last.at < timezone.now() - timedelta(days=STALE_DAYS):
         return None
     since = min(last.at, timezone.now() - timedelta(days=LEVEL_DAYS))
-    means = place.readings.standing().filter(at__gte=since).aggregate(temperature=Avg("temperature_c"), humidity=Avg("relative_humidity"))
+    means = place.readings.standing().filter(at__gte=since).aggregate(temperature=Avg("temperature_c"), humidity=Avg("relative_humidity"))  # type: ignore[attr-defined]
     return means["temperature"], means["humidity"]
 
 
@@ -285,7 +286,7 @@ class Week:
 def weeks(place: Place, since: datetime) -> list[Week]:
     """The place's level week by week since a moment; weeks without air are left out."""
     rows = (
-        place.readings.standing()
+        place.readings.standing()  # type: ignore[attr-defined]
         .filter(at__gte=since)
         .annotate(week=TruncWeek("at"))
         .values("week")
@@ -307,7 +308,7 @@ def hygrometers(workshop: Workshop) -> QuerySet[Hygrometer]:
 def compared(place: Place) -> tuple[list[AirReading], Comparison] | None:
     """The newest readings that two or more instruments took of a place's air together, and what they say of each other."""
     rows = list(
-        place.readings.standing()
+        place.readings.standing()  # type: ignore[attr-defined]
         .filter(at__gte=timezone.now() - COMPARED_SINCE, hygrometer__isnull=False)
         .select_related("hygrometer")
         .order_by("-at")[:60]
@@ -331,5 +332,5 @@ def compared(place: Place) -> tuple[list[AirReading], Comparison] | None:
 
 def usual_hygrometer(place: Place) -> Hygrometer | None:
     """The instrument that read this place last."""
-    last = place.readings.standing().select_related("hygrometer").order_by("-at").first()
+    last = place.readings.standing().select_related("hygrometer").order_by("-at").first()  # type: ignore[attr-defined]
     return last.hygrometer if last else None

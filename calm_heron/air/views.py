@@ -1,8 +1,10 @@
 """Pages about air."""
 
+from typing import Any
+
 import numpy as np
 from django.contrib import messages
-from django.http import HttpRequest, HttpResponse, QueryDict
+from django.http import HttpResponse, QueryDict
 from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_POST
@@ -12,7 +14,7 @@ from calm_heron.air.forms import AirForm, CorrectAirForm, HygrometerForm, PlaceF
 from calm_heron.air.models import AirReading, Hygrometer, Normals, Place, YearSource
 from calm_heron.site import undo
 from calm_heron.site.numbers import points, typed
-from calm_heron.workshops.doors import in_workshop, once, once_or_again
+from calm_heron.workshops.doors import WorkshopRequest, in_workshop, once, once_or_again
 from calm_heron.workshops.models import Role
 from calm_heron.workshops.refusals import Refused
 from wood.air import sorption
@@ -29,7 +31,7 @@ WANTED = (0.06, 0.08, 0.10, 0.12, 0.14)
 
 
 @in_workshop()
-def air(request: HttpRequest) -> HttpResponse:
+def air(request: WorkshopRequest) -> HttpResponse:
     """Every place as a point on the air chart."""
     latest = queries.latest_of_each(request.workshop)
     levels = queries.levels(request.workshop)
@@ -43,7 +45,7 @@ def air(request: HttpRequest) -> HttpResponse:
 
 
 @in_workshop(write=Role.HELPER)
-def place(request: HttpRequest, place_id: int) -> HttpResponse:
+def place(request: WorkshopRequest, place_id: int) -> HttpResponse:
     """One place: what will wood come to here? And the form for today's air."""
     result = get_object_or_404(Place.objects.of(request.workshop), pk=place_id)
     if request.GET.get("fragment") == "emc":
@@ -92,13 +94,13 @@ def place(request: HttpRequest, place_id: int) -> HttpResponse:
         **_year_shown(known.climate if known else None),
         "known": known,
         "compared": queries.compared(result),
-        "instruments": form.fields["hygrometer"].queryset.exists(),
+        "instruments": form.fields["hygrometer"].queryset.exists(),  # type: ignore[attr-defined]
     }
     return render(request, "air/place.html", page, status=422 if form.errors else 200)
 
 
 @in_workshop(write=Role.MAKER, only=True)
-def new_place(request: HttpRequest) -> HttpResponse:
+def new_place(request: WorkshopRequest) -> HttpResponse:
     """A new place; with ``outdoors`` a room whose year is worked out from that place's air."""
     fed_by = _outdoors_asked(request)
     form = PlaceForm(request.POST or None, membership=request.membership)
@@ -117,14 +119,14 @@ def new_place(request: HttpRequest) -> HttpResponse:
     return render(request, "air/place_form.html", {"form": form, "fed_by": fed_by}, status=422 if form.errors else 200)
 
 
-def _outdoors_asked(request: HttpRequest) -> Place | None:
+def _outdoors_asked(request: WorkshopRequest) -> Place | None:
     """The outdoor place that a room is to be fed by, where the address names one."""
     typed = request.GET.get("outdoors", "")
     result = queries.places(request.workshop).filter(pk=int(typed)).first() if typed[:18].isdigit() else None
     return result if result is not None and result.traits.is_outdoors else None
 
 
-def _typed_emc(request: HttpRequest, place: Place) -> HttpResponse:
+def _typed_emc(request: WorkshopRequest, place: Place) -> HttpResponse:
     """What the air that is being typed would bring wood to, before it is kept."""
     form = AirForm(request.GET, membership=request.membership, place=place)
     form.is_valid()
@@ -137,7 +139,7 @@ def _typed_emc(request: HttpRequest, place: Place) -> HttpResponse:
 
 
 @in_workshop(write=Role.MAKER, only=True)
-def change_place(request: HttpRequest, place_id: int) -> HttpResponse:
+def change_place(request: WorkshopRequest, place_id: int) -> HttpResponse:
     result = get_object_or_404(Place.objects.of(request.workshop), pk=place_id)
     form = PlaceForm(request.POST or None, membership=request.membership, place=result)
     if form.is_valid():
@@ -154,7 +156,7 @@ def change_place(request: HttpRequest, place_id: int) -> HttpResponse:
 
 @require_POST
 @in_workshop(write=Role.MAKER)
-def retire_place(request: HttpRequest, place_id: int) -> HttpResponse:
+def retire_place(request: WorkshopRequest, place_id: int) -> HttpResponse:
     """Offer a place no more, or (``again``) offer it again."""
     place = get_object_or_404(Place.objects.of(request.workshop), pk=place_id)
     version = request.POST.get("version", "")
@@ -167,7 +169,7 @@ def retire_place(request: HttpRequest, place_id: int) -> HttpResponse:
 
 
 @in_workshop(write=Role.HELPER, only=True)
-def correct_air(request: HttpRequest, place_id: int, air_reading_id: int) -> HttpResponse:
+def correct_air(request: WorkshopRequest, place_id: int, air_reading_id: int) -> HttpResponse:
     """Put right what was typed of the air, or take it out; the old entry stays to be seen."""
     standing = AirReading.objects.of(request.workshop).filter(place=place_id, struck=False).select_related("place", "hygrometer")
     reading = get_object_or_404(standing, pk=air_reading_id)
@@ -217,7 +219,7 @@ def _loop(known: queries.KnownYear | None) -> list[tuple[float, float]] | None:
     return list(zip(known.climate.temperature_c, known.climate.relative_humidity, strict=True)) if known else None
 
 
-def _year_shown(year: Climate | None, months: list[tuple[float, float] | None] | None = None) -> dict:
+def _year_shown(year: Climate | None, months: list[tuple[float, float] | None] | None = None) -> dict[str, Any]:
     """A year's figures and drawing; of a year that is still being typed, what is there of it."""
     if year is None:
         typed = [None if month is None else float(sorption.emc(*month)) for month in months or []]
@@ -237,7 +239,7 @@ def _year_shown(year: Climate | None, months: list[tuple[float, float] | None] |
 
 
 @in_workshop(write=Role.MAKER, only=True)
-def year(request: HttpRequest, place_id: int) -> HttpResponse:
+def year(request: WorkshopRequest, place_id: int) -> HttpResponse:
     """The usual year of a place: given, changed, and drawn while it is typed. ``fragment=year`` gives the drawing alone."""
     place = get_object_or_404(Place.objects.of(request.workshop), pk=place_id)
     given = Normals.objects.of(request.workshop).filter(place=place).first()
@@ -267,7 +269,7 @@ def year(request: HttpRequest, place_id: int) -> HttpResponse:
     return render(request, template, page, status=422 if form.errors and not fragment and request.method == "POST" else 200)
 
 
-def _as_given(place: Place, given: Normals | None, system) -> QueryDict:
+def _as_given(place: Place, given: Normals | None, system: Any) -> QueryDict:
     """The form's fields as they stand for the year a place has, or empty."""
     fields = QueryDict(mutable=True)
     fields["kind"], fields["version"] = YearSource.TYPED, "0"
@@ -278,7 +280,7 @@ def _as_given(place: Place, given: Normals | None, system) -> QueryDict:
     if given.source == YearSource.ROOM:
         fields["outdoors"] = str(given.outdoors_id)
         return fields
-    named = {YearSource.PATTERN: patterns(), YearSource.PUBLISHED: published_places(), YearSource.EMC: patterns()}.get(given.source, {})
+    named = {YearSource.PATTERN: patterns(), YearSource.PUBLISHED: published_places(), YearSource.EMC: patterns()}.get(given.source, {})  # type: ignore[call-overload]
     key = next((key for key, name in named.items() if name.name == given.words), "")
     fields["pattern"] = fields["like"] = key
     fields["published"] = key if given.source == YearSource.PUBLISHED else ""
@@ -292,7 +294,7 @@ def _as_given(place: Place, given: Normals | None, system) -> QueryDict:
     return fields
 
 
-def _room_fields(room: Room | None, place: Place, system) -> dict[str, str]:
+def _room_fields(room: Room | None, place: Place, system: Any) -> dict[str, str]:
     """A room's settings as they are typed: those it has, or what is usual for such a place. A room is heated unless somebody says not."""
     room = room or (DWELLING if place.traits.is_heated else UNHEATED)
 
@@ -310,11 +312,11 @@ def _room_fields(room: Room | None, place: Place, system) -> dict[str, str]:
     }
 
 
-def _keep_year(request: HttpRequest, form: YearForm, place: Place) -> HttpResponse | None:
+def _keep_year(request: WorkshopRequest, form: YearForm, place: Place) -> HttpResponse | None:
     """Carry the form out, or put beside its fields what is missing."""
     cleaned, kind = form.cleaned_data, form.cleaned_data["kind"]
     version = cleaned.get("version") or 0
-    year = form.kept()
+    year = form.climate()
     if kind in (YearSource.TYPED, YearSource.EMC) and form.missing():
         names = form.missing()
         count = f"{12 - len(names)} months where twelve belong" if len(names) < 12 else "no month yet"
@@ -346,13 +348,13 @@ def _keep_year(request: HttpRequest, form: YearForm, place: Place) -> HttpRespon
     if answer is None:
         # Sent again, it is meant: the form takes over the year that is there now.
         newest = Normals.objects.of(request.workshop).filter(place=place).first()
-        form.data = form.data.copy()
-        form.data["version"] = str(newest.version if newest else 0)
+        form.data = form.data.copy()  # type: ignore[attr-defined]
+        form.data["version"] = str(newest.version if newest else 0)  # type: ignore[index]
     return answer
 
 
 @in_workshop(write=Role.MAKER)
-def hygrometers(request: HttpRequest) -> HttpResponse:
+def hygrometers(request: WorkshopRequest) -> HttpResponse:
     """The workshop's hygrometers: what each is good to now, and when it was last checked."""
     form = HygrometerForm(request.POST or None, membership=request.membership)
     if form.is_valid():
@@ -368,7 +370,7 @@ def hygrometers(request: HttpRequest) -> HttpResponse:
 
 
 @in_workshop(write=Role.HELPER)
-def check_hygrometer(request: HttpRequest, hygrometer_id: int) -> HttpResponse:
+def check_hygrometer(request: WorkshopRequest, hygrometer_id: int) -> HttpResponse:
     """A guided check over a saturated salt. ``fragment=salt`` says what the salt gives at the temperature typed so far."""
     hygrometer = get_object_or_404(Hygrometer.objects.of(request.workshop), pk=hygrometer_id)
     fragment = request.GET.get("fragment") == "salt"

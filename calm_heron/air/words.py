@@ -1,29 +1,32 @@
 """The log of the air in words."""
 
+from typing import Any
+
 from calm_heron.air.models import YearSource
+from calm_heron.plugs import Sentence
 from calm_heron.site.numbers import points, signed
 from wood.air.hygrometers import HOUSEHOLD_SALTS
 from wood.units import System
 from wood.written import written_temperature
 
 
-def _read(data, system: System) -> str:
+def _read(data: Any, system: System) -> str:
     air = f"{written_temperature(data['temperature_c'], system)}, {points(data['relative_humidity'], 0)} % RH"
     return f"{data['subject']}: {air}, EMC {points(data['emc'])} ± {points(data['tolerance'])} %"
 
 
-def _corrected(data, system: System) -> str:
+def _corrected(data: Any, system: System) -> str:
     before = data["before"]
     was = f"{written_temperature(before['temperature_c'], system)}, {points(before['relative_humidity'], 0)} % RH"
     now = f"{written_temperature(data['temperature_c'], system)}, {points(data['relative_humidity'], 0)} % RH"
     return f"{data['subject']}: {was} corrected to {now}, EMC {points(before['emc'])} to {points(data['emc'])} %"
 
 
-def _year(data, system: System) -> str:
+def _year(data: Any, system: System) -> str:
     return f"Usual year of {data['subject']}: {' '.join(filter(None, (YearSource(data['source']).label, data['words'])))}"
 
 
-def _checked(data, system: System) -> str:
+def _checked(data: Any, system: System) -> str:
     return (
         f"{data['subject']} checked over {HOUSEHOLD_SALTS.get(data['salt'], data['salt'])}: showed {points(data['shown'], 0)} %, "
         f"should show {points(data['expected'])} %; offset {signed(data['offset'])}"
@@ -31,7 +34,7 @@ def _checked(data, system: System) -> str:
     )
 
 
-LOG = {
+LOG: dict[str, Sentence] = {
     "place_added": "New place: {subject}",
     "place_changed": "Place changed: {subject}",
     "place_retired": "Place retired: {subject}",

@@ -9,7 +9,7 @@ from calm_heron.air import queries as air
 from calm_heron.air.drawings import NARROW, AirChart
 from calm_heron.ask.forms import USUAL_RH_TOLERANCE, WrongWayRound, air_fields
 from calm_heron.questions.forms import Group, QuestionForm
-from calm_heron.questions.told import Drawn, Keep, Lead, Manner, Part, Says, Told
+from calm_heron.questions.presentation import Drawn, Keep, Lead, Manner, Part, Presentation, Says
 from calm_heron.questions.tools import Bound, CannotPut, Gist, Put, Reader, Why
 from calm_heron.questions.worth_keeping import into_a_workshop
 from calm_heron.site.numbers import figure, percent, points
@@ -97,7 +97,7 @@ def gist(wood: WoodInAir) -> Gist:
     )
 
 
-def told(put: Put[ShownAir], wood: WoodInAir, reader: Reader) -> Told:
+def present(put: Put[ShownAir], wood: WoodInAir, reader: Reader) -> Presentation:
     """The level, what the instrument leaves open, and how to hold wood at the wish."""
     shown, level, settles = put.question, wood.level, wood.settles
     holds = (
@@ -113,7 +113,7 @@ def told(put: Put[ShownAir], wood: WoodInAir, reader: Reader) -> Told:
         ways = [(place.name, reverse("place", args=[slug, place.pk])) for place in put.tells["keep_in"]]
         parts.append(Keep(ways, tuple(put.tells["fields"].items()), "Keep it as read in"))
     parts += [*into_a_workshop(reader, "air"), Drawn("chart")]
-    return Told(
+    return Presentation(
         Lead(points(level.emc), f"± {percent(level.tolerance)}"),
         f"Wood left in this air settles at {percent(level.emc)} moisture; what the hygrometer leaves open (±"
         f" {points(shown.rh_tolerance, 0)} % RH) is worth {points(level.tolerance)} points. Wood that dries down stays nearer"

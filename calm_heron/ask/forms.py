@@ -1,9 +1,12 @@
 """Air as an instrument shows it, typed at the rack."""
 
+from typing import Any
+
 from django import forms
 
 from calm_heron.workshops.fields import CalmForm, PercentField, TemperatureField
-from wood.units import CannotRead, number
+from wood.errors import CannotRead
+from wood.units import number
 
 USUAL_C = (-20, 45)
 # What a hygrometer is good to where nobody says.
@@ -28,8 +31,9 @@ def air_fields(form: CalmForm) -> None:
 class WrongWayRound(forms.Form):
     """Catches the humidity in the temperature's field, and the other way round."""
 
-    def clean(self) -> dict:
-        cleaned = super().clean()
+    def clean(self) -> dict[str, Any]:
+        super().clean()
+        cleaned = self.cleaned_data
         if "temperature" in self.errors:
             try:
                 warm, damp = number(self.data.get("temperature", "")), number(self.data.get("humidity", ""))

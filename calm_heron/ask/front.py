@@ -4,18 +4,18 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 from django.conf import settings
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpResponse
 from django.shortcuts import redirect, render
 
 from calm_heron.air.kinds import PlaceKind
 from calm_heron.drying import drawings, methods, queries, words
 from calm_heron.questions.forms import Group, QuestionForm
 from calm_heron.site.numbers import percent
-from calm_heron.workshops.askers import Asker, asked_by_anybody
+from calm_heron.workshops.askers import Asker, AskerRequest, asked_by_anybody
 from calm_heron.workshops.fields import PercentField
 from wood.drying.answers import Answer
-from wood.drying.asked import Question
 from wood.drying.diffusivity import of_species
+from wood.drying.questions import Question
 from wood.species import species_named
 from wood.units import INCH_M
 
@@ -49,7 +49,7 @@ class FrontBoard:
     @property
     def top(self) -> int:
         """Above this the drawing shows the inside of the board, which is not shown here."""
-        return self.course.top - 18
+        return int(self.course.top) - 18
 
     @property
     def height(self) -> int:
@@ -78,9 +78,9 @@ def board(moisture: float) -> FrontBoard:
 
 
 @asked_by_anybody
-def door(request: HttpRequest) -> HttpResponse:
+def door(request: AskerRequest) -> HttpResponse:
     """The front page for a stranger, or its board alone (``fragment=answer``)."""
-    asker: Asker = request.asker  # type: ignore[attr-defined]
+    asker: Asker = request.asker
     typed = {"reading": request.GET.get("reading", BEGINS_AT)[:40]}
     form = FrontBoardForm(typed, asker=asker)
     alone = request.GET.get("fragment") == "answer"
@@ -91,6 +91,6 @@ def door(request: HttpRequest) -> HttpResponse:
     return render(request, "ask/front_board.html" if alone else "ask/front.html", page)
 
 
-def front(request: HttpRequest) -> HttpResponse:
+def front(request: AskerRequest) -> HttpResponse:
     """The door: strangers see at once what this is, members go to their workshop."""
     return redirect("workshops") if request.user.is_authenticated else door(request)

@@ -18,7 +18,7 @@ from calm_heron.questions.tools import TOOLS
 from calm_heron.stock import actions as stock
 from calm_heron.stock import queries as stock_queries
 from calm_heron.workshops.askers import Asker
-from calm_heron.workshops.doors import in_workshop, once_or_told
+from calm_heron.workshops.doors import WorkshopRequest, in_workshop, once_or_told
 from calm_heron.workshops.models import Membership, Role
 from calm_heron.workshops.refusals import Refused
 
@@ -27,7 +27,7 @@ USUAL_WIDTH_M, USUAL_LENGTH_M = 0.15, 2.4
 
 @require_POST
 @in_workshop(write=Role.MAKER)
-def keep_wood(request: HttpRequest) -> HttpResponse:
+def keep_wood(request: WorkshopRequest) -> HttpResponse:
     """The wood that was asked about as a piece, with its readings where the meter is one of the workshop's."""
     form = RackForm(request.POST, asker=Asker(request.membership))
     typed = urlencode({name: value for name, value in request.POST.items() if name in form.fields})

@@ -15,8 +15,8 @@ from calm_heron.questions.tools import Bound, CannotPut, Gist, Put, Why
 from calm_heron.stock import woods
 from calm_heron.workshops.askers import Asker
 from wood.drying import arrival
-from wood.drying.asked import Question
 from wood.drying.diffusivity import Figures, of_species
+from wood.drying.questions import Question
 from wood.errors import NotKnown
 from wood.judging import rack
 from wood.judging.rack import AtTheRack

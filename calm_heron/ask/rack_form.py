@@ -1,5 +1,7 @@
 """What is asked of wood at the rack."""
 
+from typing import Any
+
 from django import forms
 
 from calm_heron.air import queries as air
@@ -29,7 +31,7 @@ METERS = (
 class AnySpecies(SpeciesField):
     """A species, or that it is not known."""
 
-    def clean(self, value):
+    def clean(self, value: Any) -> Any:
         return "" if (value or "").strip().casefold() in DONT_KNOW else super().clean(value)
 
 

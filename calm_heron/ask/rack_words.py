@@ -10,7 +10,7 @@ from calm_heron.ask.rack import Rack, WoodAtTheRack
 from calm_heron.drying.words import span as long_span
 from calm_heron.measuring.strip import Spoken
 from calm_heron.measuring.words import spoken
-from calm_heron.questions.told import Folded, Keep, Lead, Manner, Says, Told
+from calm_heron.questions.presentation import Folded, Keep, Lead, Manner, Presentation, Says
 from calm_heron.questions.tools import Put, Reader
 from calm_heron.questions.worth_keeping import into_a_workshop
 from calm_heron.site.numbers import bounded, distance, figure, percent, points
@@ -42,11 +42,11 @@ def ordinal(position: int) -> str:
     return f"{number}{ending}"
 
 
-def told(put: Put[WoodAtTheRack], rack: Rack, reader: Reader) -> Told:
+def present(put: Put[WoodAtTheRack], rack: Rack, reader: Reader) -> Presentation:
     """Take it, wait, or walk away; why, what to do, and how the readings were read."""
     wood, advised = put.question, rack.advised
     if advised is None:
-        return Told(
+        return Presentation(
             Lead("Cannot tell", is_word=True),
             "None of these readings says anything: on a wet skin, at metal, or through thin wood a meter reads something else.",
         )
@@ -57,7 +57,7 @@ def told(put: Put[WoodAtTheRack], rack: Rack, reader: Reader) -> Told:
     read = put.tells["read"]
     besides = [Says(said, Manner.HINT) for said in _besides(wood, advised, rack.odd, read)]
     keep = _keep(wood, reader)
-    return Told(
+    return Presentation(
         Lead(word),
         _reason(wood, advised),
         (

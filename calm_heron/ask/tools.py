@@ -21,8 +21,8 @@ TOOLS.add(
         put=air.put,
         work=air.work,
         gist=air.gist,
-        told=air.told,
-        drawings={"chart": Drawing("ask/air_drawing.html", air.chart, one=True)},
+        present=air.present,
+        drawings={"chart": Drawing("ask/air_drawing.html", air.chart, any_width=True)},
         examples=(
             Example({"inch": {"temperature": "68", "humidity": "55"}, "metric": {"temperature": "20", "humidity": "55"}}, "holds"),
             Example(in_both({"temperature": "105 C", "humidity": "30", "wish": "25"}), "no air holds it"),
@@ -44,7 +44,7 @@ TOOLS.add(
         put=rack.put,
         work=rack.work,
         gist=rack.gist,
-        told=rack_words.told,
+        present=rack_words.present,
         examples=(
             Example(
                 {

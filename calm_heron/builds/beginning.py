@@ -53,7 +53,7 @@ class BoardWay:
 
 
 @dataclass(frozen=True)
-class WayTold:
+class WayWords:
     """A way for the whole build: when all can be begun, what it buys alone, and whether that is in time."""
 
     step: Step
@@ -74,7 +74,7 @@ class Begun:
     beside: str
     reason: str
     next_step: str
-    ways: list[WayTold]
+    ways: list[WayWords]
     boards: list[BoardWay]
     wet: list[BuildWood]
     rest: int
@@ -143,7 +143,7 @@ def _possible(state: Stands, wood: BuildWood, skim_m: float, ends_m: float) -> t
     return skim, wood.piece.thickness_m - 2 * skim, needs, rough
 
 
-def _way(step: Step, usual: dict[int, Ready], answers: dict[Step, dict[int, Ready]], state: Stands) -> WayTold:
+def _way(step: Step, usual: dict[int, Ready], answers: dict[Step, dict[int, Ready]], state: Stands) -> WayWords:
     """A way for all boards: those that were not asked, or cannot be done so, lie on stickers as usual."""
 
     def all_in(step: Step) -> list[Ready]:
@@ -165,10 +165,10 @@ def _way(step: Step, usual: dict[int, Ready], answers: dict[Step, dict[int, Read
     due = state.build.days_to_due(state.today)
     in_time = None if due is None else bool(latest.days <= due)
     words = WORDS[step]
-    return WayTold(step, words if step in (Step.FLAT, Step.STICKERED, Step.ALL) else f"… and {words}", latest, when, bought, in_time)
+    return WayWords(step, words if step in (Step.FLAT, Step.STICKERED, Step.ALL) else f"… and {words}", latest, when, bought, in_time)
 
 
-def _told(state: Stands, ways: list[WayTold], question: list[BoardWay], wet: list[BuildWood], rest: int, floor: bool) -> Begun:
+def _told(state: Stands, ways: list[WayWords], question: list[BoardWay], wet: list[BuildWood], rest: int, floor: bool) -> Begun:
     usual = next(way for way in ways if way.step is Step.STICKERED)
     best = min((way for way in ways if way.step is not Step.FLAT), key=lambda way: way.latest.days)
     due = state.build.due
@@ -212,11 +212,11 @@ def _told(state: Stands, ways: list[WayTold], question: list[BoardWay], wet: lis
     return Begun(f"About {best.when}", beside, reason + _against(due, best), _next(best), ways, question, wet, rest)
 
 
-def _all_words(best: WayTold) -> str:
+def _all_words(best: WayWords) -> str:
     return "Cut, skimmed and first in a warmer corner," if best.step is Step.ALL else f"On stickers{best.words.replace('…', '')},"
 
 
-def _against(due: date | None, way: WayTold) -> str:
+def _against(due: date | None, way: WayWords) -> str:
     if due is None or way.in_time is None:
         return ""
     return (
@@ -226,7 +226,7 @@ def _against(due: date | None, way: WayTold) -> str:
     )
 
 
-def _next(best: WayTold) -> str:
+def _next(best: WayWords) -> str:
     if best.step is Step.CORNER:
         return "Turn it now and then, keep it off the stove itself, and bring it back before its skin is drier than wanted."
     return (

@@ -1,7 +1,9 @@
 """When a build can be begun, how it is milled, which wood would suit it, and its sheets."""
 
+from typing import Any
+
 import numpy as np
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpResponse
 from django.shortcuts import render
 
 from calm_heron.builds import beginning, drawings, milling_plan, sheet
@@ -9,8 +11,9 @@ from calm_heron.builds.views import build_or_404, stands_of
 from calm_heron.builds.words import FLOORS
 from calm_heron.drying.words import span
 from calm_heron.site.numbers import percent
-from calm_heron.workshops.doors import in_workshop
+from calm_heron.workshops.doors import WorkshopRequest, in_workshop
 from calm_heron.workshops.fields import CalmForm, LengthField
+from wood.drying.hurrying import Step
 from wood.judging.readiness import INSIDE_FROM_M
 from wood.units import System
 from wood.written import cut_length
@@ -32,7 +35,7 @@ USUAL = {"in": {"skim_m": "1/16", "ends_m": "2"}, "mm": {"skim_m": "1.5", "ends_
 
 
 @in_workshop()
-def begin(request: HttpRequest, build_id: int) -> HttpResponse:
+def begin(request: WorkshopRequest, build_id: int) -> HttpResponse:
     """When can I begin, and how do I hurry it safely? ``fragment=begin`` gives the answer alone."""
     build = build_or_404(request, build_id)
     state = stands_of(request, build)
@@ -40,7 +43,7 @@ def begin(request: HttpRequest, build_id: int) -> HttpResponse:
     form = BeginBuildForm({name: request.GET.get(name, value)[:30] for name, value in usual.items()}, membership=request.membership)
     page = {
         "build": build,
-        "found": state,
+        "state": state,
         "form": form,
         "system": request.workshop.system,
         "part": "begin",
@@ -52,16 +55,16 @@ def begin(request: HttpRequest, build_id: int) -> HttpResponse:
         typed = form.cleaned_data
         start = beginning.begun(state, request.membership, typed["skim_m"] or 0.0, typed["ends_m"] or 0.0)
         if start is not None:
-            page |= {"told": start, "order": beginning.order_of(start) if start.boards else [], "boards": _boards(start)}
+            page |= {"words": start, "order": beginning.order_of(start) if start.boards else [], "boards": _boards(start)}
     return render(request, "builds/begun.html" if page["fragment"] else "builds/begin.html", page)
 
 
-def _boards(start: beginning.Begun) -> list[tuple]:
+def _boards(start: beginning.Begun) -> list[tuple[Any, ...]]:
     """Each board with its days on stickers and in all ways together, in words."""
     rows = []
     for board in start.boards:
-        usual, together = (board.days.get(step) for step in (beginning.Step.STICKERED, beginning.Step.ALL))
-        corner = board.days.get(beginning.Step.CORNER)
+        usual, together = (board.days.get(step) for step in (Step.STICKERED, Step.ALL))
+        corner = board.days.get(Step.CORNER)
         best = together if together is not None else corner
         rows.append((board, _span(usual), _span(best)))
     return rows
@@ -72,7 +75,7 @@ def _span(days: float | None) -> str:
 
 
 @in_workshop()
-def milling(request: HttpRequest, build_id: int) -> HttpResponse:
+def milling(request: WorkshopRequest, build_id: int) -> HttpResponse:
     """What is milled when: the first pass, the rest, the last."""
     build = build_or_404(request, build_id)
     state = stands_of(request, build)
@@ -88,7 +91,7 @@ def milling(request: HttpRequest, build_id: int) -> HttpResponse:
     ]
     page = {
         "build": build,
-        "found": state,
+        "state": state,
         "rows": rows,
         "longest": _nights(longest) if longest is not None else "",
         "endless": endless,
@@ -132,7 +135,7 @@ def _leaf(board: milling_plan.MilledBoard, system: System) -> str:
     )
 
 
-def _leg_words(leg, system: System) -> str:
+def _leg_words(leg: Any, system: System) -> str:
     if leg.alike:
         return f"four alike faces; a diamond by {cut_length(leg.diamond_m, system)} from corner to corner"
     return f"{leg.faces[0].value} and {leg.faces[1].value} faces; {cut_length(leg.out_of_square_m, system)} out of square"
@@ -142,7 +145,7 @@ def _leg_words(leg, system: System) -> str:
 
 
 @in_workshop()
-def bench_sheet(request: HttpRequest, build_id: int) -> HttpResponse:
+def bench_sheet(request: WorkshopRequest, build_id: int) -> HttpResponse:
     """The bench sheet as a PDF."""
     build = build_or_404(request, build_id)
     state = stands_of(request, build)
@@ -153,7 +156,7 @@ def bench_sheet(request: HttpRequest, build_id: int) -> HttpResponse:
 
 
 @in_workshop()
-def part_labels(request: HttpRequest, build_id: int) -> HttpResponse:
+def part_labels(request: WorkshopRequest, build_id: int) -> HttpResponse:
     """A label for each piece, as a PDF."""
     build = build_or_404(request, build_id)
     state = stands_of(request, build)

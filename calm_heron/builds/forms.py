@@ -1,6 +1,7 @@
 """What is asked about a build, its parts, its boards and its panels."""
 
 import json
+from typing import Any
 
 from django import forms
 
@@ -46,7 +47,7 @@ class BuildForm(CalmForm):
         self.fields["end_m"] = LengthField(self.system, 0.0, 1.0, label=f"Cut off each end of a board, {unit}", initial=USUAL_END_M)
         self.order_fields(["name", "place", "use_key", "due", "finish", "coats", "kerf_m", "end_m", "sapwood_out"])
 
-    def clean(self) -> dict:
+    def clean(self) -> dict[str, Any]:
         cleaned = super().clean()
         if cleaned.get("finish"):
             tested = [count for name, count in finishes.all_finishes() if name == cleaned["finish"]]
@@ -65,7 +66,7 @@ class BuildForm(CalmForm):
         return cleaned
 
     @property
-    def figures(self) -> dict:
+    def figures(self) -> dict[str, Any]:
         """What the build is made of."""
         return {name: value for name, value in self.cleaned_data.items() if name not in ("once", "version")}
 
@@ -102,7 +103,7 @@ class PartForm(CalmForm):
             ["name", "count", "species_key", "length_m", "width_m", "thickness_m", "grain", "staves", "fit", "figure", "stock"]
         )
 
-    def clean_stock(self):
+    def clean_stock(self) -> Any:
         tag = self.cleaned_data["stock"].strip()
         if not tag or "\0" in tag:
             return None
@@ -111,7 +112,7 @@ class PartForm(CalmForm):
             raise forms.ValidationError(f"No piece in stock is called “{tag}”.")
         return piece
 
-    def clean(self) -> dict:
+    def clean(self) -> dict[str, Any]:
         cleaned = super().clean()
         for name, usual in USUAL_EXTRA_M.items():
             if cleaned.get(name) is None and name not in self.errors:
@@ -120,7 +121,7 @@ class PartForm(CalmForm):
         return cleaned
 
     @property
-    def figures(self) -> dict:
+    def figures(self) -> dict[str, Any]:
         return {name: value for name, value in self.cleaned_data.items() if name not in ("once", "version")}
 
 
@@ -145,13 +146,13 @@ class PlaceCutForm(CalmForm):
     board = forms.ChoiceField(label="On board")
     version = forms.IntegerField(widget=forms.HiddenInput)
 
-    def __init__(self, *args, pieces, boards, **kwargs) -> None:
+    def __init__(self, *args: Any, pieces: Any, boards: Any, **kwargs: Any) -> None:
         self.offered = pieces, boards
         super().__init__(*args, **kwargs)
 
     def build(self) -> None:
         unit = self.system.length
-        self.fields["piece"].choices, self.fields["board"].choices = self.offered
+        self.fields["piece"].choices, self.fields["board"].choices = self.offered  # type: ignore[attr-defined]
         self.fields["x_m"] = LengthField(self.system, -1.0, 15.0, required=False, label=f"From its left end, {unit}")
         self.fields["y_m"] = LengthField(self.system, -1.0, 2.0, required=False, label=f"From its lower edge, {unit}")
         for name in ("x_m", "y_m"):
@@ -165,17 +166,17 @@ class MarkForm(CalmForm):
     board = forms.ChoiceField(label="On board")
     kind = forms.ChoiceField(label="There is", choices=MarkKind.choices)
 
-    def __init__(self, *args, boards, **kwargs) -> None:
+    def __init__(self, *args: Any, boards: Any, **kwargs: Any) -> None:
         self.boards = boards
         super().__init__(*args, **kwargs)
 
     def build(self) -> None:
-        self.fields["board"].choices = self.boards
+        self.fields["board"].choices = self.boards  # type: ignore[attr-defined]
         unit = self.system.length
         for name, words in (("x0_m", "Along it, from"), ("x1_m", "Along it, to"), ("y0_m", "Across it, from"), ("y1_m", "Across it, to")):
             self.fields[name] = LengthField(self.system, 0.0, 15.0, required=name != "x0_m", label=f"{words}, {unit}")
 
-    def clean(self) -> dict:
+    def clean(self) -> dict[str, Any]:
         cleaned = super().clean()
         if "x0_m" not in self.errors:
             cleaned["x0_m"] = cleaned.get("x0_m") or 0.0
@@ -208,14 +209,14 @@ class GlueForm(CalmForm):
     glued = forms.BooleanField(label="It is glued up", required=False)
     version = forms.IntegerField(widget=forms.HiddenInput, required=False)
 
-    def __init__(self, *args, staves: int, photos=(), **kwargs) -> None:
+    def __init__(self, *args: Any, staves: int, photos: Any = (), **kwargs: Any) -> None:
         self.staves = staves
         super().__init__(*args, **kwargs)
         seen = [(str(photo.pk), f"{photo.piece.tag}, {day(photo.at.date())}") for photo in photos]
         self.fields["photo"] = forms.ChoiceField(label="The photograph that shows the match", choices=[("", "none"), *seen], required=False)
         self.fields["pairs"].widget.attrs |= {"placeholder": "1 2, 4 5", "autocomplete": "off"}
 
-    def clean_order(self) -> list[list]:
+    def clean_order(self) -> list[list[Any]]:
         return read_order(self.cleaned_data["order"], self.staves)
 
     def clean_pairs(self) -> list[list[int]]:
@@ -236,7 +237,7 @@ class GlueForm(CalmForm):
         return pairs
 
 
-def read_order(text: str, staves: int) -> list[list]:
+def read_order(text: str, staves: int) -> list[list[Any]]:
     """The order of a panel's boards as a form brings it.
 
     Raises:

@@ -1,6 +1,7 @@
 """Glue-ups: the boards of a panel in order, and what the panel does."""
 
 import json
+from typing import Any
 
 from django import forms
 from django.contrib import messages
@@ -14,13 +15,13 @@ from calm_heron.builds.kinds import SchoolKind
 from calm_heron.builds.views import build_or_404
 from calm_heron.drying.words import span
 from calm_heron.stock.models import Photo
-from calm_heron.workshops.doors import in_workshop, once_or_again
+from calm_heron.workshops.doors import WorkshopRequest, in_workshop, once_or_again
 from calm_heron.workshops.models import Role
 from wood.builds.glueups import School
 
 
 @in_workshop(write=Role.MAKER)
-def glue(request: HttpRequest, build_id: int, part_id: int) -> HttpResponse:
+def glue(request: WorkshopRequest, build_id: int, part_id: int) -> HttpResponse:
     """One panel. ``fragment=panel`` with an ``order`` draws it as it would be; ``copy`` tells alike panels apart."""
     build = build_or_404(request, build_id)
     saw = allocation.saw(build)
@@ -74,7 +75,7 @@ def glue(request: HttpRequest, build_id: int, part_id: int) -> HttpResponse:
         answer = once_or_again(request, form, do, changing=saved)
         if answer is not None:
             return answer
-    text = gluing.told(part, staves, order, state, request.workshop.system)
+    text = gluing.describe(part, staves, order, state, request.workshop.system)
     laid = [(staves[int(n)], up, turned) for n, up, turned in order]
     names, turned = [placement.name for placement, _, _ in laid], [turned for _, _, turned in laid]
     places = {int(n): at for at, (n, _, _) in enumerate(order)}
@@ -82,13 +83,13 @@ def glue(request: HttpRequest, build_id: int, part_id: int) -> HttpResponse:
     shown = [("wide-only", drawings.WIDE), ("narrow-only", drawings.NARROW)]
     page = {
         "build": build,
-        "one": part,
+        "build_part": part,
         "copy": copy,
         "copies": range(part.count),
         "form": form,
-        "told": text,
+        "words": text,
         "laid": laid,
-        "kept": saved,
+        "saved": saved,
         "fragment": fragment,
         "system": request.workshop.system,
         "part": "glue",
@@ -107,7 +108,7 @@ def glue(request: HttpRequest, build_id: int, part_id: int) -> HttpResponse:
     return render(request, "builds/panel.html" if fragment else "builds/glue.html", page, status=422 if form.errors else 200)
 
 
-def _turned(order: list[list], name: str) -> list[list]:
+def _turned(order: list[list[Any]], name: str) -> list[list[Any]]:
     kind = next(kind for kind in SchoolKind if kind.label.capitalize() == name)
     return gluing.turned_over(order, School(kind.value))
 

@@ -40,7 +40,7 @@ class StaveOf:
 
 
 @dataclass(frozen=True)
-class GlueUpTold:
+class GlueUpWords:
     """A panel: its staves in order, the section it takes at the driest and the dampest, both schools beside it, and what is said of it."""
 
     order: list[list[Any]]
@@ -94,7 +94,7 @@ def core_stave(part: BuildPart, stave: StaveOf, bark_up: bool, turned: bool) -> 
     return Stave(stave.name, figures, part.width_m / part.staves, part.thickness_m, angle, pith, bark_up, turned)
 
 
-def told(part: BuildPart, staves: list[StaveOf], order: list[list[Any]], state: Stands, system: System) -> GlueUpTold:
+def describe(part: BuildPart, staves: list[StaveOf], order: list[list[Any]], state: Stands, system: System) -> GlueUpWords:
     """What becomes of a panel whose boards lie so."""
     stands = next((each_part for each_part in state.parts if each_part.part.pk == part.pk), None)
     laid = [(staves[int(number)], bool(up), bool(turned)) for number, up, turned in order]
@@ -125,7 +125,7 @@ def told(part: BuildPart, staves: list[StaveOf], order: list[list[Any]], state: 
         except NotKnown:
             glue = None
     word, reason, step = _verdict(staves, alike, stands)
-    return GlueUpTold(order, staves, section, schools, alike, word, reason, step, glue, _notes(part, staves, order), now, then)
+    return GlueUpWords(order, staves, section, schools, alike, word, reason, step, glue, _notes(part, staves, order), now, then)
 
 
 def _school_words(panel: PanelSection, system: System) -> str:
@@ -208,7 +208,7 @@ def _notes(part: BuildPart, staves: Sequence[StaveOf], order: list[list[Any]]) -
     return notes
 
 
-def moisture_words(glue_up: GlueUpTold, place: str) -> str:
+def moisture_words(glue_up: GlueUpWords, place: str) -> str:
     """Between which moistures it is drawn."""
     if glue_up.now is None or glue_up.then is None:
         return ""

@@ -1,7 +1,9 @@
 """Boards and what is cut from them: laid all at once or by hand, with what of each board is kept out."""
 
+from typing import Any
+
 from django.contrib import messages
-from django.http import Http404, HttpRequest, HttpResponse
+from django.http import Http404, HttpResponse
 from django.shortcuts import redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_POST
@@ -12,7 +14,7 @@ from calm_heron.builds.forms import LayForm, MarkForm, PlaceCutForm
 from calm_heron.builds.models import Build, BuildPart
 from calm_heron.builds.views import build_or_404
 from calm_heron.stock.models import Piece
-from calm_heron.workshops.doors import in_workshop, once_or_again, once_or_told
+from calm_heron.workshops.doors import WorkshopRequest, in_workshop, once_or_again, once_or_told
 from calm_heron.workshops.models import Role
 
 # Boards to choose from in a list; more are found by laying all at once.
@@ -25,23 +27,23 @@ def layout_of(build: Build) -> str:
 
 
 @in_workshop()
-def layout(request: HttpRequest, build_id: int) -> HttpResponse:
+def layout(request: WorkshopRequest, build_id: int) -> HttpResponse:
     """Which boards, and where they are sawn."""
     build = build_or_404(request, build_id)
     return _shown(request, build, allocation.saw(build))
 
 
 def _shown(
-    request: HttpRequest,
+    request: WorkshopRequest,
     build: Build,
     known: Saw,
     hand: PlaceCutForm | None = None,
-    marking: tuple[int, MarkForm] | None = None,
+    marking: MarkForm | None = None,
     status: int = 200,
 ) -> HttpResponse:
     system, scale = request.workshop.system, drawings.scale_of(known.planks.values())
     narrow = drawings.scale_of(known.planks.values(), drawings.NARROW)
-    boards = []
+    boards: list[dict[str, Any]] = []
     for held in known.held:
         sawn = known.sawn(held)
         boards.append(
@@ -60,7 +62,7 @@ def _shown(
         "build": build,
         "known": known,
         "boards": boards,
-        "told": layout_words.told(known, [board["sawn"] for board in boards], system),
+        "words": layout_words.describe(known, [board["sawn"] for board in boards], system),
         "system": system,
         "part": "layout",
         "panels": [part for part in known.parts if part.staves > 1],
@@ -77,7 +79,7 @@ def _held(known: Saw) -> list[tuple[str, str]]:
     return [(board.key, board.name) for board in known.held]
 
 
-def _hand(request: HttpRequest, build: Build, known: Saw, data=None) -> PlaceCutForm:
+def _hand(request: WorkshopRequest, build: Build, known: Saw, data: Any = None) -> PlaceCutForm:
     """The form that lays one piece by hand: what lies nowhere yet first, and the boards held before the others."""
     open_ones = known.unlaid
     laid = [(part, nth) for part in known.parts for nth in range(part.pieces) if (part, nth) not in open_ones]
@@ -93,7 +95,7 @@ def _hand(request: HttpRequest, build: Build, known: Saw, data=None) -> PlaceCut
 
 @require_POST
 @in_workshop(write=Role.MAKER)
-def lay_out(request: HttpRequest, build_id: int) -> HttpResponse:
+def lay_out(request: WorkshopRequest, build_id: int) -> HttpResponse:
     """Lay everything, or what lies on no board yet."""
     build = build_or_404(request, build_id)
     form = LayForm(request.POST, membership=request.membership)
@@ -112,7 +114,7 @@ def lay_out(request: HttpRequest, build_id: int) -> HttpResponse:
 
 @require_POST
 @in_workshop(write=Role.MAKER)
-def place(request: HttpRequest, build_id: int) -> HttpResponse:
+def place(request: WorkshopRequest, build_id: int) -> HttpResponse:
     """Lay one piece by hand."""
     build = build_or_404(request, build_id)
     known = allocation.saw(build)
@@ -145,7 +147,7 @@ def _numbers(text: str) -> tuple[int, int]:
 
 @require_POST
 @in_workshop(write=Role.MAKER)
-def take_off(request: HttpRequest, build_id: int, cut_id: int) -> HttpResponse:
+def take_off(request: WorkshopRequest, build_id: int, cut_id: int) -> HttpResponse:
     """Take one piece off its board."""
     build = build_or_404(request, build_id)
 
@@ -158,7 +160,7 @@ def take_off(request: HttpRequest, build_id: int, cut_id: int) -> HttpResponse:
 
 @require_POST
 @in_workshop(write=Role.MAKER)
-def mark(request: HttpRequest, build_id: int) -> HttpResponse:
+def mark(request: WorkshopRequest, build_id: int) -> HttpResponse:
     """Mark what of a held board is kept out."""
     build = build_or_404(request, build_id)
     known = allocation.saw(build)
@@ -183,7 +185,7 @@ def mark(request: HttpRequest, build_id: int) -> HttpResponse:
 
 @require_POST
 @in_workshop(write=Role.MAKER)
-def unmark(request: HttpRequest, build_id: int, mark_id: int) -> HttpResponse:
+def unmark(request: WorkshopRequest, build_id: int, mark_id: int) -> HttpResponse:
     """Take a mark away."""
     build = build_or_404(request, build_id)
 

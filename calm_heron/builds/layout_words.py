@@ -22,7 +22,7 @@ class LayoutWords:
     reason: str
 
 
-def told(known: Saw, sawn: Sequence[Sawn | None], system: System) -> LayoutWords:
+def describe(known: Saw, sawn: Sequence[Sawn | None], system: System) -> LayoutWords:
     """How much wood a build takes, and what becomes of it."""
     if not known.parts:
         return LayoutWords("No parts yet", "", "Parts are laid on boards once there are some.")

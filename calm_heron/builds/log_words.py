@@ -1,11 +1,13 @@
 """The log of builds in words."""
 
+from calm_heron.plugs import Sentence
+
 
 def _many(count: int, word: str) -> str:
     return f"{count} {word}{'s' if count != 1 else ''}"
 
 
-LOG = {
+LOG: dict[str, Sentence] = {
     "made": "The build “{subject}” begun",
     "changed": "The build “{subject}” changed",
     "deleted": lambda data, system: f"The build “{data['subject']}” taken out, {_many(data['boards'], 'board')} let go",

@@ -55,15 +55,15 @@ def _board(state: Stands, wood: BuildWood, known: PieceMoisture | None, membersh
     # Half of what is left on the thickness goes in the last pass.
     rough = min(now, thickest.thickness_m + thickest.extra_thickness_m / 2)
 
-    def told(rest: Rest | None, leaf: Leaf | None, why: str = "") -> MilledBoard:
+    def milled_board(rest: Rest | None, leaf: Leaf | None, why: str = "") -> MilledBoard:
         read = known is not None and known.gradient is not None
         return MilledBoard(wood, parts, now, rough, thickest.thickness_m, rest, leaf, wood.state in UNREADY, read, why)
 
     if known is None or known.bound:
-        return told(None, None, "It was not read yet." if known is None else "It is beyond what the meter can read.")
+        return milled_board(None, None, "It was not read yet." if known is None else "It is beyond what the meter can read.")
     question = forecasts.usual_question(wood.piece, known, state.about, membership)
     if question is None:
-        return told(None, None, "How fast this wood moves, or its air, is not known.")
+        return milled_board(None, None, "How fast this wood moves, or its air, is not known.")
     off = min(max((now - rough) / 2, 0.0), 0.99 * MOST_SKIMMED * now / 2)
     rest = _rests.get(digest_of((question.question, off)), lambda: milling.rest(question.question, off))
     leaf = None
@@ -77,11 +77,11 @@ def _board(state: Stands, wood: BuildWood, known: PieceMoisture | None, membersh
             )
         except (NotKnown, OutOfRange):
             leaf = None
-    return told(rest, leaf)
+    return milled_board(rest, leaf)
 
 
 @dataclass(frozen=True)
-class LegTold:
+class LegWords:
     """A leg with its rings along its faces, between, and corner to corner, from today's moisture to the driest of its year."""
 
     part: BuildPart
@@ -91,7 +91,7 @@ class LegTold:
 ANGLES = (("Rings along two faces", 0.0), ("Between", 25.0), ("Rings from corner to corner", 45.0))
 
 
-def legs_of(state: Stands) -> list[LegTold]:
+def legs_of(state: Stands) -> list[LegWords]:
     """The parts that are to show straight grain on four faces, or are square and stand."""
     result = []
     sizing = Sizing(state.build, state.about)
@@ -107,7 +107,7 @@ def legs_of(state: Stands) -> list[LegTold]:
         if year is None:
             continue
         read = [wood.piece.moisture.mean for wood in each_part.woods if getattr(wood.piece, "moisture", None) is not None]
-        now = float(min(np.mean(read), 0.4)) if read else year.high
+        now = min(float(np.mean(read)), 0.4) if read else year.high
         ways = tuple((words, legs.leg(min(max(part.thickness_m, 0.01), 0.5), angle, figures, now, year.low)) for words, angle in ANGLES)
-        result.append(LegTold(part, ways))
+        result.append(LegWords(part, ways))
     return result

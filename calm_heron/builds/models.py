@@ -75,7 +75,7 @@ class Build(Versioned, WorkshopRow):
         return f"Somebody else has changed {self.name} meanwhile."
 
     @property
-    def asked(self) -> dict[str, str]:
+    def purpose_in_address(self) -> dict[str, str]:
         """What its wood is for, as an address has it: every page that is asked so answers for this build."""
         return {"place": str(self.place_id), "use": self.use_key}
 

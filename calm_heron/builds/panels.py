@@ -2,6 +2,7 @@
 
 from collections.abc import Mapping
 from datetime import timedelta
+from typing import Any
 
 from django.utils import timezone
 
@@ -14,7 +15,7 @@ MOST_ON_TODAY = 3
 SOON = timedelta(days=14)
 
 
-def today(page: Mapping) -> dict | None:
+def today(page: Mapping[str, Any]) -> dict[str, Any] | None:
     """Builds that can be begun, or are due before their wood will be; nothing where there are none."""
     workshop, membership = page["workshop"], page["membership"]
     lines = []
@@ -29,7 +30,7 @@ def today(page: Mapping) -> dict | None:
     return {"builds_told": lines} if lines else None
 
 
-def held(page: Mapping) -> dict | None:
+def held(page: Mapping[str, Any]) -> dict[str, Any] | None:
     """On a piece's own page: the builds that hold it."""
     rows = Held.objects.filter(piece=page["piece"], build__done_on=None).select_related("build").order_by("build", "nth")
     counts: dict[Build, int] = {}

@@ -6,6 +6,7 @@ from collections import defaultdict
 from collections.abc import Iterable
 from dataclasses import dataclass, field
 from datetime import date, timedelta
+from typing import Any
 
 import numpy as np
 from django.utils import timezone
@@ -111,7 +112,7 @@ class Stands:
     today: date
 
     @property
-    def gone(self) -> list[Piece]:
+    def sold_or_used(self) -> list[Piece]:
         """Boards that it was laid on and that are not in stock any more, while it is still being made."""
         return [] if self.build.done_on else [wood.piece for wood in self.woods if wood.piece.status != Status.IN_STOCK]
 
@@ -125,7 +126,7 @@ class Stands:
 
     @property
     def is_ready(self) -> bool:
-        return bool(self.parts) and len(self.ready) == len(self.parts) and not self.gone
+        return bool(self.parts) and len(self.ready) == len(self.parts) and not self.sold_or_used
 
     @property
     def waiting(self) -> list[BuildWood]:
@@ -150,7 +151,7 @@ def _days(wood: BuildWood, today: date) -> float:
 
 def about_of(build: Build) -> Chosen:
     """What all pages of a build judge its wood for."""
-    return judging.chosen(build.workshop, build.asked)
+    return judging.chosen(build.workshop, build.purpose_in_address)
 
 
 def stands(saw: Saw, membership: Membership, today: date | None = None, at_once: int | None = None) -> Stands:
@@ -207,7 +208,7 @@ class Sizing:
 
     build: Build
     about: Chosen
-    _years: dict[tuple, Year] = field(default_factory=dict)
+    _years: dict[tuple[Any, ...], Year] = field(default_factory=dict)
 
     def __post_init__(self) -> None:
         place = self.build.place

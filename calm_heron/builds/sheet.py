@@ -5,7 +5,7 @@ from typing import TYPE_CHECKING
 from calm_heron.builds import gluing
 from calm_heron.builds.kinds import FitKind
 from calm_heron.builds.readiness import PartStands, Stands
-from calm_heron.builds.words import listed, state_of, told
+from calm_heron.builds.words import build_words, listed, state_of
 from calm_heron.site.dates import full_day
 from calm_heron.site.numbers import percent
 from calm_heron.stock.labels import FONTS, SHEETS
@@ -71,7 +71,7 @@ class _Page:
         due = f"; due {full_day(build.due)}" if build.due else ""
         self.document.set_xy(MARGIN, MARGIN + 10)
         self.document.cell(self.width, 5, f"{full_day(state.today)}. To live in {build.place.name}{due}{year}.")
-        answer = told(state)
+        answer = build_words(state)
         self.document.set_xy(MARGIN, MARGIN + 15)
         self.document.cell(self.width, 5, f"{answer.word}{' (' + answer.beside + ')' if answer.beside else ''}: {answer.reason}"[:150])
         self.y = MARGIN + 23
@@ -113,11 +113,11 @@ class _Page:
 
     def line(self, text: str) -> None:
         self.document.set_font("sheet", "", self.points)
-        for part in self.document.multi_cell(self.width, self.height, text, dry_run=True, output="LINES"):
+        for part in self.document.multi_cell(self.width, self.height, text, dry_run=True, output="LINES"):  # type: ignore[union-attr]
             self._room()
             self.document.set_font("sheet", "", self.points)
             self.document.set_xy(MARGIN, self.y)
-            self.document.cell(self.width, self.height, part)
+            self.document.cell(self.width, self.height, part)  # type: ignore[arg-type]
             self.y += self.height
 
     def skip(self) -> None:

@@ -19,7 +19,7 @@ TOOLS.add(
         put=which_wood.put,
         work=which_wood.work,
         gist=which_wood.gist,
-        told=which_wood.told,
+        present=which_wood.present,
         examples=(
             Example({"inch": {"stands": "rain"}, "metric": {"stands": "rain"}}, "some"),
             Example({"inch": {"hard": "6700"}, "metric": {"hard": "29900"}}, "none"),

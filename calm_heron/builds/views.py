@@ -1,5 +1,8 @@
 """Builds: all of them, one, its parts, and taking it out again."""
 
+from datetime import date
+from typing import Any
+
 from django.contrib import messages
 from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import render
@@ -11,7 +14,7 @@ from calm_heron.builds.forms import BuildForm, DeleteForm, LayForm, PartForm, Pa
 from calm_heron.builds.models import Build, BuildPart
 from calm_heron.builds.readiness import Stands
 from calm_heron.stock.tables import NotATable
-from calm_heron.workshops.doors import in_workshop, once_or_again, once_or_told
+from calm_heron.workshops.doors import WorkshopRequest, in_workshop, once_or_again, once_or_told
 from calm_heron.workshops.models import Role
 
 ROWS_SHOWN = 200
@@ -19,7 +22,7 @@ ROWS_SHOWN = 200
 MOST_LISTED = 20
 
 
-def build_or_404(request: HttpRequest, build_id: int) -> Build:
+def build_or_404(request: WorkshopRequest, build_id: int) -> Build:
     """A build of the workshop."""
     build = Build.objects.of(request.workshop).select_related("place", "workshop").filter(pk=build_id).first()
     if build is None:
@@ -32,21 +35,23 @@ def page_of(build: Build) -> str:
     return reverse("build", args=[build.workshop.slug, build.pk])
 
 
-def stands_of(request: HttpRequest, build: Build) -> Stands:
+def stands_of(request: WorkshopRequest, build: Build) -> Stands:
     """How a build stands, for whoever asks."""
     return readiness.stands(allocation.saw(build), request.membership)
 
 
 @in_workshop()
-def builds(request: HttpRequest) -> HttpResponse:
+def builds(request: WorkshopRequest) -> HttpResponse:
     """All builds: which can be begun, and when the others."""
     rows = []
     being_made = Build.objects.of(request.workshop).filter(done_on=None).select_related("place", "workshop").order_by("due", "pk")
     for build in being_made[:MOST_LISTED]:
         state = readiness.stands(allocation.saw(build), request.membership, at_once=readiness.AT_ONCE_EACH)
-        rows.append((build, state, words.told(state), words.due_words(state)))
+        rows.append((build, state, words.build_words(state), words.due_words(state)))
     ready = [row for row in rows if row[1].is_ready]
-    soonest = min((row for row in rows if row[1].ready_on and not row[1].is_ready), key=lambda row: row[1].ready_on, default=None)
+    soonest = min(
+        (row for row in rows if row[1].ready_on and not row[1].is_ready), key=lambda row: row[1].ready_on or date.max, default=None
+    )
     done = Build.objects.of(request.workshop).exclude(done_on=None).select_related("workshop").order_by("-done_on")[:20]
     return render(
         request,
@@ -64,17 +69,17 @@ def builds(request: HttpRequest) -> HttpResponse:
 
 
 @in_workshop()
-def build(request: HttpRequest, build_id: int) -> HttpResponse:
+def build(request: WorkshopRequest, build_id: int) -> HttpResponse:
     """One build: its answer, its parts, and what can be done next."""
     return _page(request, build_or_404(request, build_id))
 
 
-def _page(request: HttpRequest, build: Build, delete: DeleteForm | None = None, status: int = 200) -> HttpResponse:
+def _page(request: WorkshopRequest, build: Build, delete: DeleteForm | None = None, status: int = 200) -> HttpResponse:
     state = stands_of(request, build)
     page = {
         "build": build,
-        "found": state,
-        "told": words.told(state),
+        "state": state,
+        "words": words.build_words(state),
         "about": state.about,
         "system": request.workshop.system,
         "part": "build",
@@ -88,7 +93,7 @@ def _page(request: HttpRequest, build: Build, delete: DeleteForm | None = None, 
     return render(request, "builds/build.html", page, status=status)
 
 
-def _usual(request: HttpRequest) -> dict:
+def _usual(request: WorkshopRequest) -> dict[str, Any]:
     """What a new build begins with."""
     if request.workshop.system.is_inch:
         return {"kerf_m": 0.003175, "end_m": 0.0254, "sapwood_out": True}
@@ -96,7 +101,7 @@ def _usual(request: HttpRequest) -> dict:
 
 
 @in_workshop(write=Role.MAKER, only=True)
-def new_build(request: HttpRequest) -> HttpResponse:
+def new_build(request: WorkshopRequest) -> HttpResponse:
     form = BuildForm(request.POST or None, initial=_usual(request), membership=request.membership)
     if not form.places:
         return render(request, "builds/build_form.html", {"form": None, "part": "new"})
@@ -107,12 +112,12 @@ def new_build(request: HttpRequest) -> HttpResponse:
     return render(request, "builds/build_form.html", {"form": form, "part": "new"}, status=422 if form.errors else 200)
 
 
-def _made(request: HttpRequest, form: BuildForm) -> Build:
+def _made(request: WorkshopRequest, form: BuildForm) -> Build:
     return actions.make_build(request.membership, **form.figures)
 
 
 @in_workshop(write=Role.MAKER, only=True)
-def edit_build(request: HttpRequest, build_id: int) -> HttpResponse:
+def edit_build(request: WorkshopRequest, build_id: int) -> HttpResponse:
     build = build_or_404(request, build_id)
     initial = {
         name: getattr(build, name) for name in ("name", "use_key", "due", "finish", "coats", "kerf_m", "end_m", "sapwood_out", "version")
@@ -131,7 +136,7 @@ def edit_build(request: HttpRequest, build_id: int) -> HttpResponse:
 
 @require_POST
 @in_workshop(write=Role.MAKER)
-def delete_build(request: HttpRequest, build_id: int) -> HttpResponse:
+def delete_build(request: WorkshopRequest, build_id: int) -> HttpResponse:
     build = build_or_404(request, build_id)
     form = DeleteForm(request.POST, membership=request.membership)
     if form.is_valid():
@@ -149,7 +154,7 @@ def delete_build(request: HttpRequest, build_id: int) -> HttpResponse:
 
 @require_POST
 @in_workshop(write=Role.MAKER)
-def finish_build(request: HttpRequest, build_id: int) -> HttpResponse:
+def finish_build(request: WorkshopRequest, build_id: int) -> HttpResponse:
     build = build_or_404(request, build_id)
     return once_or_told(request, lambda: page_of(actions.finish_build(request.membership, build, _version(request))), page_of(build))
 
@@ -164,13 +169,13 @@ def _version(request: HttpRequest) -> int:
 
 
 @in_workshop(write=Role.MAKER, only=True)
-def parts(request: HttpRequest, build_id: int) -> HttpResponse:
+def parts(request: WorkshopRequest, build_id: int) -> HttpResponse:
     """Parts added one by one, pasted as a table, or read from CSV."""
     build = build_or_404(request, build_id)
     is_table = "table" in request.POST
     form = PartForm(request.POST if request.method == "POST" and not is_table else None, membership=request.membership)
     many = PartsForm(request.POST if is_table else None, request.FILES if is_table else None, membership=request.membership)
-    page: dict = {"columns": parts_table.COLUMNS, "needed": parts_table.LAYOUT.needed}
+    page: dict[str, Any] = {"columns": parts_table.COLUMNS, "needed": parts_table.LAYOUT.needed}
     if form.is_valid():
         answer = once_or_again(request, form, lambda: _added(request, build, [form.figures], again=True))
         if answer is not None:
@@ -192,14 +197,14 @@ def parts(request: HttpRequest, build_id: int) -> HttpResponse:
     return render(request, "builds/parts.html", page, status=422 if form.errors or many.errors else 200)
 
 
-def _added(request: HttpRequest, build: Build, figures: list[dict], *, again: bool = False) -> str:
+def _added(request: WorkshopRequest, build: Build, figures: list[dict[str, Any]], *, again: bool = False) -> str:
     made = actions.add_parts(request.membership, build, figures)
     messages.success(request, f"{words.many(len(made), 'part')} added." if len(made) > 1 else f"{made[0].name} added.")
     return reverse("build_parts", args=[request.workshop.slug, build.pk]) if again else page_of(build)
 
 
 @in_workshop(write=Role.MAKER, only=True)
-def edit_part(request: HttpRequest, build_id: int, part_id: int) -> HttpResponse:
+def edit_part(request: WorkshopRequest, build_id: int, part_id: int) -> HttpResponse:
     build = build_or_404(request, build_id)
     part = build.parts.filter(pk=part_id).select_related("stock").first()
     if part is None:
@@ -223,7 +228,7 @@ def edit_part(request: HttpRequest, build_id: int, part_id: int) -> HttpResponse
     return render(
         request,
         "builds/part_form.html",
-        {"form": form, "build": build, "one": part, "laid": laid, "part": "parts"},
+        {"form": form, "build": build, "build_part": part, "laid": laid, "part": "parts"},
         status=422 if form.errors else 200,
     )
 
@@ -247,7 +252,7 @@ PART_FIELDS = (
 
 @require_POST
 @in_workshop(write=Role.MAKER)
-def delete_part(request: HttpRequest, build_id: int, part_id: int) -> HttpResponse:
+def delete_part(request: WorkshopRequest, build_id: int, part_id: int) -> HttpResponse:
     build = build_or_404(request, build_id)
     part = BuildPart.objects.filter(build=build, pk=part_id).first()
     if part is None:

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from django import forms
 
 from calm_heron.questions.forms import Group, QuestionForm
-from calm_heron.questions.told import Caution, Lead, Manner, Row, Says, Table, Told
+from calm_heron.questions.presentation import Caution, Lead, Manner, Presentation, Row, Says, Table
 from calm_heron.questions.tools import Bound, Gist, Put, Reader
 from calm_heron.site.numbers import percent
 from calm_heron.stock import woods
@@ -120,11 +120,11 @@ def gist(choice: WoodsChosen) -> Gist:
     )
 
 
-def told(put: Put[WoodWanted], result: WoodsChosen, reader: Reader) -> Told:
+def present(put: Put[WoodWanted], result: WoodsChosen, reader: Reader) -> Presentation:
     """How many suit, by what, and the woods side by side."""
     if not result.choices:
         stock = "in stock " if put.tells["in stock"] else ""
-        return Told(Lead("None", is_word=True), f"No wood {stock}is so hard, as far as the tables know.")
+        return Presentation(Lead("None", is_word=True), f"No wood {stock}is so hard, as far as the tables know.")
     count, care = result.count(Suits.YES), result.count(Suits.WITH_CARE)
     dry = result.exposure in DRY
     reason = (
@@ -161,7 +161,7 @@ def told(put: Put[WoodWanted], result: WoodsChosen, reader: Reader) -> Told:
         f"Hardness, {HardnessField.unit_in(reader.system)}",
     )
     more = max(len(result.choices) - SHOWN, 0)
-    return Told(
+    return Presentation(
         Lead(str(count), f"{'wood suits' if count == 1 else 'woods suit'} {EXPOSURES[result.exposure]}"),
         reason,
         (

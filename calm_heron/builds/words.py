@@ -66,7 +66,7 @@ def between(today: date, low: float, high: float) -> str:
     return f"{first.removesuffix(year) if year else first} to {last}"
 
 
-def told(state: Stands) -> BuildWords:
+def build_words(state: Stands) -> BuildWords:
     """When all of a build's wood may be worked."""
     build = state.build
     if build.done_on:
@@ -80,8 +80,8 @@ def told(state: Stands) -> BuildWords:
         return BuildWords(
             "Wood is missing", "", f"{ready}No board was chosen for {names}.", "Lay the parts on boards, or choose the wood part by part."
         )
-    if state.gone:
-        names = listed([item.tag for item in state.gone])
+    if state.sold_or_used:
+        names = listed([item.tag for item in state.sold_or_used])
         return BuildWords(
             "Wood is missing", "", f"{names} is not in stock any more.", "Take its pieces off there, and lay them on other boards."
         )

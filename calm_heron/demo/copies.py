@@ -2,6 +2,7 @@
 
 import secrets
 from datetime import datetime, timedelta
+from typing import Any
 
 from django.db import connection, models, transaction
 
@@ -100,8 +101,8 @@ def _copy_rows(pattern: Workshop, workshop: Workshop, visitor: Person) -> None:
             _copy_table(cursor, model, keys)
 
 
-def _copy_table(cursor, model: type[models.Model], keys: Keys) -> None:
-    into, values, joins, given = [], [], [], []
+def _copy_table(cursor: Any, model: type[models.Model], keys: Keys) -> None:
+    into, values, joins, given = list[str](), list[str](), list[str](), list[Any]()
     for number, field in enumerate(model._meta.concrete_fields):
         column = f'"{field.column}"'
         into.append(column)

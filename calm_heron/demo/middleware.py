@@ -1,6 +1,7 @@
 """What is closed to a visitor of the demo."""
 
 from collections.abc import Callable
+from typing import Any
 
 from django.contrib import messages
 from django.http import HttpRequest, HttpResponse
@@ -9,7 +10,7 @@ from django.shortcuts import redirect
 ACCOUNTS, SIGN_OUT = "/accounts/", "/accounts/logout/"
 
 
-def no_account_for_visitors(get_response: Callable) -> Callable:
+def no_account_for_visitors(get_response: Callable[..., Any]) -> Callable[..., Any]:
     """A visitor has no account to see or change; what they may do there is leave."""
 
     def middleware(request: HttpRequest) -> HttpResponse:

@@ -40,7 +40,7 @@ class AnyReading(Schema):
 
 
 # With what each registered receiver understands besides.
-Reading: Any = create_model(
+Reading: Any = create_model(  # type: ignore[call-overload]
     "Reading",
     __base__=AnyReading,
     __doc__=AnyReading.__doc__,
@@ -75,7 +75,7 @@ door = NinjaAPI(title="Calm Heron, for devices", version="1", docs_url=None, aut
 
 @door.post("/readings", response=DoorAnswer, summary="Tell what was read")
 @transaction.atomic
-def readings(request: HttpRequest, batch: Batch) -> dict:
+def readings(request: HttpRequest, batch: Batch) -> dict[str, Any]:
     """Keep a batch; sent again, it is kept once."""
     # Batches of one device come one after the other, whoever sends them.
     devices = Device.objects.select_for_update(of=("self",)).select_related("workshop")
@@ -84,7 +84,7 @@ def readings(request: HttpRequest, batch: Batch) -> dict:
     skew = batch.sent_at - now
     Device.objects.filter(pk=device.pk).update(seen_at=now, skew_s=skew.total_seconds())
     receiver = next((receiver for receiver in RECEIVERS if receiver.kind == device.kind), None)
-    refused: list[dict] = []
+    refused: list[dict[str, Any]] = []
     fresh: list[tuple[AnyReading, datetime]] = []
     keys = [reading.key for reading in batch.readings]
     seen = set(Received.objects.filter(device=device, key__in=keys).values_list("key", flat=True))

@@ -1,7 +1,9 @@
 """Which devices may speak for the workshop?"""
 
+from typing import Any
+
 from django.contrib import messages
-from django.http import Http404, HttpRequest, HttpResponse
+from django.http import Http404, HttpResponse
 from django.shortcuts import redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_POST
@@ -9,16 +11,16 @@ from django.views.decorators.http import require_POST
 from calm_heron.devices import actions
 from calm_heron.devices.forms import DeviceForm, ShutForm
 from calm_heron.devices.models import Device
-from calm_heron.workshops.doors import in_workshop, once_or_told
+from calm_heron.workshops.doors import WorkshopRequest, in_workshop, once_or_told
 from calm_heron.workshops.models import Role
 from calm_heron.workshops.refusals import Refused
 
 
 @in_workshop(write=Role.MAKER, only=True)
-def devices(request: HttpRequest) -> HttpResponse:
+def devices(request: WorkshopRequest) -> HttpResponse:
     """Those that are let in, and a new one; its token is shown once, on the page that answers."""
     form = DeviceForm(request.POST or None, membership=request.membership)
-    page: dict = {"token": "", "door": request.build_absolute_uri("/devices/v1/")}
+    page: dict[str, Any] = {"token": "", "door": request.build_absolute_uri("/devices/v1/")}
     if form.is_valid():
         kind, _, about = form.cleaned_data["about"].partition(":")
         try:
@@ -35,7 +37,7 @@ def devices(request: HttpRequest) -> HttpResponse:
 
 @require_POST
 @in_workshop(write=Role.MAKER)
-def shut_out(request: HttpRequest, device_id: int) -> HttpResponse:
+def shut_out(request: WorkshopRequest, device_id: int) -> HttpResponse:
     """A device is shut out."""
     device = Device.objects.of(request.workshop).filter(pk=device_id).first()
     if device is None:

@@ -13,10 +13,11 @@ from calm_heron.workshops.askers import Asker
 from wood.air import climate, rooms
 from wood.air.climate import AirSeries
 from wood.drying import roads
-from wood.drying.asked import Question
 from wood.drying.diffusivity import of_species
 from wood.drying.insects import Origin
-from wood.drying.roads import AIR_DRY, KILN_AT, Moving, Road, Travelled
+from wood.drying.legs import Road
+from wood.drying.questions import Question
+from wood.drying.roads import AIR_DRY, KILN_AT, Moving, Travelled
 from wood.drying.solar import USUAL_CLEARNESS, SolarKiln
 from wood.species import Species
 
@@ -42,7 +43,7 @@ class WoodByRoad:
 class Compared:
     """Every road gone, and the one to take."""
 
-    asked: WoodByRoad
+    question: WoodByRoad
     roads: tuple[Travelled, ...]
     best: Travelled | None
 

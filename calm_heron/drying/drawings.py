@@ -3,6 +3,7 @@ twelve months it might begin in. All share one axis of time."""
 
 from dataclasses import dataclass, fields, replace
 from datetime import date, timedelta
+from typing import Any
 
 import numpy as np
 
@@ -12,8 +13,8 @@ from calm_heron.site.drawing import BREAK, MoistureScale, Scale, Tick, band, moi
 from calm_heron.site.numbers import points
 from calm_heron.site.ramp import colour
 from wood.drying.answers import Answer
-from wood.drying.asked import Question
 from wood.drying.field import History
+from wood.drying.questions import Question
 
 TOP = 22
 INSIDE_HEIGHT, GAP, COURSE_HEIGHT, BELOW = 110, 58, 250, 40
@@ -120,7 +121,7 @@ def course(
     highest = min(TOP_MOISTURE, float(everything.max()) + 0.01)
     y = MoistureScale(lowest, highest, top, bottom)
 
-    def curve(days, values) -> list[tuple[float, float]]:
+    def curve(days: Any, values: Any) -> list[tuple[float, float]]:
         return [(x(float(day)), y(float(value))) for day, value in zip(days, values, strict=True)]
 
     surface = curve(*daily)

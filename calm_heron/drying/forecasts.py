@@ -6,7 +6,7 @@ import threading
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date, timedelta
-from typing import NamedTuple
+from typing import Any, NamedTuple
 
 import numpy as np
 from django.conf import settings
@@ -18,7 +18,7 @@ from calm_heron.drying import questions
 from calm_heron.drying.forms import DryingForm
 from calm_heron.drying.models import Forecast
 from calm_heron.drying.queries import answered
-from calm_heron.drying.questions import AS_READ, AskedDrying
+from calm_heron.drying.questions import AS_READ, DryingQuestion
 from calm_heron.judging.aims import Aims
 from calm_heron.judging.models import PieceAim
 from calm_heron.judging.queries import Chosen, states_of
@@ -38,7 +38,7 @@ GOOD_FOR = timedelta(days=1)
 CURVE_POINTS = 40
 
 
-def keep(piece: Piece, question: AskedDrying, answer: Answer) -> Forecast:
+def keep(piece: Piece, question: DryingQuestion, answer: Answer) -> Forecast:
     """Keep what is shown, once a day where it stays the same."""
     history, aim = answer.history, aim_words(question.purpose)
     at = np.unique(np.linspace(0, history.days.size - 1, CURVE_POINTS).astype(int))
@@ -75,7 +75,7 @@ def aim_words(purpose: Purpose | None) -> str:
     return f"{purpose.place.name if purpose.place else ''}|{purpose.use.key}|{purpose.school}|{purpose.moisture or ''}"
 
 
-def _asked_words(question: AskedDrying) -> dict:
+def _asked_words(question: DryingQuestion) -> dict[str, Any]:
     return {
         "start": question.start,
         "where": question.around.name,
@@ -87,7 +87,7 @@ def _asked_words(question: AskedDrying) -> dict:
 
 def usual_question(
     piece: Piece, known: PieceMoisture | None, about: Chosen, membership: Membership, start_date: str = ""
-) -> AskedDrying | None:
+) -> DryingQuestion | None:
     """The question that the page of a piece's drying begins with, from another day where one is given; None where it cannot be put or is
     not about its being ready."""
     fields = QueryDict(mutable=True)
@@ -96,13 +96,13 @@ def usual_question(
     if not form.is_valid():
         return None
     try:
-        question = questions.asked(piece.workshop, form.cleaned_data, piece, known, about)
+        question = questions.question_from(piece.workshop, form.cleaned_data, piece, known, about)
     except OutOfRange:
         return None
-    return question if isinstance(question, AskedDrying) and question.aim is not None else None
+    return question if isinstance(question, DryingQuestion) and question.aim is not None else None
 
 
-def of_piece(piece: Piece, about: Chosen, membership: Membership, *, for_good: bool = False) -> tuple[AskedDrying, Answer] | None:
+def of_piece(piece: Piece, about: Chosen, membership: Membership, *, for_good: bool = False) -> tuple[DryingQuestion, Answer] | None:
     """The forecast of a piece for what a page is about, worked out now; kept where that is what the piece is for, or what it was asked for
     ``for_good``.
     """

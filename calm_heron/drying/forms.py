@@ -1,6 +1,7 @@
 """What a drying is asked about. Everything has a default; what is typed wrong says so beside its field."""
 
 from datetime import date, timedelta
+from typing import Any
 
 from django import forms
 
@@ -31,7 +32,7 @@ class BeginField(forms.DateField):
             error_messages={"invalid": "That is no day of the calendar; write it as 2027-03-01."},
         )
 
-    def clean(self, value) -> date | None:
+    def clean(self, value: Any) -> date | None:
         day, most = super().clean(value), timedelta(days=365 * YEARS_AHEAD)
         if day is not None and abs(day - queries.today()) > most:
             raise forms.ValidationError(f"That is more than {YEARS_AHEAD} years away; choose a day nearer to today.")
@@ -49,7 +50,7 @@ class DryingForm(CalmForm):
     wind = forms.ChoiceField(label="The yard lies", choices=YARDS, required=False)
     ends = forms.ChoiceField(label="Its ends are", choices=ENDS, required=False)
 
-    def __init__(self, *args, places: list[Place], **kwargs) -> None:
+    def __init__(self, *args: Any, places: list[Place], **kwargs: Any) -> None:
         self.places = places
         super().__init__(*args, **kwargs)
 

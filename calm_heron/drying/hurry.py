@@ -7,7 +7,7 @@ import numpy as np
 from calm_heron.air.models import Place
 from calm_heron.drying import methods, queries, words
 from calm_heron.drying.queries import Surroundings
-from calm_heron.drying.questions import AskedDrying
+from calm_heron.drying.questions import DryingQuestion
 from calm_heron.site.memory import Memory, digest_of
 from calm_heron.site.numbers import percent
 from wood.drying import hurrying
@@ -54,7 +54,7 @@ class Hurried:
 THERE = Hurried("It is there", "", "There is nothing to hurry.", "Its page says whether that is sure.", [])
 
 
-def hurried(query: AskedDrying, skimmed_m: float, rough_length_m: float | None) -> Hurried:
+def hurried(query: DryingQuestion, skimmed_m: float, rough_length_m: float | None) -> Hurried:
     """What each way buys, and the best of them."""
     if query.start > HURRIED_FROM:
         return Hurried(
@@ -85,7 +85,7 @@ def hurried(query: AskedDrying, skimmed_m: float, rough_length_m: float | None) 
     return Hurried("It takes its time", "", "No way of hurrying buys more than a tenth of the days.", "Leave it on stickers.", lines)
 
 
-def _told(way: Way, question: AskedDrying, usual: Way) -> HurryWords:
+def _told(way: Way, question: DryingQuestion, usual: Way) -> HurryWords:
     if not np.isfinite(way.days):
         return HurryWords(_words(way, question), "not in this air", "", "", way.thickness_m, way == usual)
     bought = "" if way == usual or not np.isfinite(way.saved_days) else bought_words(way.saved_days)
@@ -93,7 +93,7 @@ def _told(way: Way, question: AskedDrying, usual: Way) -> HurryWords:
     return HurryWords(_words(way, question), when, words.span(way.days), bought, way.thickness_m, way == usual)
 
 
-def _words(way: Way, question: AskedDrying) -> str:
+def _words(way: Way, question: DryingQuestion) -> str:
     text = WORDS[way.step]
     return text.replace("warmer", "cooler") if question.question.rises else text
 
@@ -121,7 +121,7 @@ class Elsewhere:
     span: str
 
 
-def elsewhere(question: AskedDrying, places: list[Place]) -> list[Elsewhere]:
+def elsewhere(question: DryingQuestion, places: list[Place]) -> list[Elsewhere]:
     """How long wood that is as wanted may lie in each of the other places before it no longer is."""
     wanted = question.question.wanted
     if wanted is None or not wanted.low[0] <= question.start <= wanted.high[0]:

@@ -9,7 +9,7 @@ from calm_heron.drying import methods, queries
 from calm_heron.drying.forms import ENDS, BeginField
 from calm_heron.drying.words import span
 from calm_heron.questions.forms import Group, QuestionForm
-from calm_heron.questions.told import Cell, Columns, Heading, Lead, Manner, Row, Says, Table, Told
+from calm_heron.questions.presentation import Cell, Columns, Heading, Lead, Manner, Presentation, Row, Says, Table
 from calm_heron.questions.tools import Bound, CannotPut, Gist, Put, Reader, Why
 from calm_heron.site.numbers import percent
 from calm_heron.stock import woods
@@ -69,7 +69,7 @@ class LogInBark:
 class LogLife:
     """How long it keeps, what it would in each month, and what it splits to outdoors and indoors (empty: not known)."""
 
-    asked: LogInBark
+    question: LogInBark
     keeps: Keeps
     by_month: tuple[float, ...]
     splits: tuple[tuple[float, Split], ...]
@@ -104,7 +104,7 @@ def gist(life: LogLife) -> Gist:
     return Gist("keeps", {"saw_within_days": Bound(life.keeps.saw_within), "heartwood_rots_days": Bound(life.keeps.heartwood_rots)})
 
 
-def told(put: Put[LogInBark], life: LogLife, reader: Reader) -> Told:
+def present(put: Put[LogInBark], life: LogLife, reader: Reader) -> Presentation:
     """How long, why, by months, and the splits of a log that is left whole."""
     log, keeps, system, wood = put.question, life.keeps, reader.system, put.question.species.spoken_name
     most = max((days for days in life.by_month if days < float("inf")), default=1.0)
@@ -120,7 +120,7 @@ def told(put: Put[LogInBark], life: LogLife, reader: Reader) -> Told:
         for where, (moisture, split) in zip(("outdoors", "indoors"), life.splits, strict=False)
     ]
     whole = f"Left in the round until it is dry, {said_length(log.diameter_m, system)} splits to its pith"
-    return Told(
+    return Presentation(
         Lead(span(keeps.saw_within).capitalize(), "to saw it in, for clean wood"),
         f"In its bark and off the ground, {'its ends sealed the day it was felled' if log.sealed else 'its ends open'}, in the air of"
         f" {put.tells['place']}: then the sapwood of {wood} stains. Sapwood begins to rot after {span(keeps.sapwood_rots)}, heartwood after"

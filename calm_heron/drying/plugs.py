@@ -1,6 +1,7 @@
 """What drying brings to the pages that are composed, and the methods it knows of itself."""
 
 from collections.abc import Mapping, Sequence
+from typing import Any
 
 from django.urls import reverse
 
@@ -19,7 +20,7 @@ from wood.drying.defects import Defect
 from wood.drying.methods import CHAMBER, LOG, SHED, SHOP, YARD
 
 
-def ready_days(pieces: Sequence[Piece], question: Question) -> dict[int, dict]:
+def ready_days(pieces: Sequence[Piece], question: Question) -> dict[int, dict[str, Any]]:
     """When each of the pieces of a list may be worked: by its verdict now, else by its newest forecast; what is missing is worked out
     behind the scenes. A list that is asked for another purpose than each is for says nothing of it."""
     about = judging.about_of(question)
@@ -35,7 +36,7 @@ def ready_days(pieces: Sequence[Piece], question: Question) -> dict[int, dict]:
     }
 
 
-def came(page: Mapping) -> dict | None:
+def came(page: Mapping[str, Any]) -> dict[str, Any] | None:
     """What was forecast of a piece, against what was read since."""
     piece = page["piece"]
     outcome = forecasts.what_came(piece, PieceMoisture.objects.filter(piece=piece).first()) if piece.traits.is_judged else []

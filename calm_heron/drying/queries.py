@@ -18,10 +18,10 @@ from calm_heron.stock.models import Piece
 from wood.air import climate
 from wood.air.climate import YEAR_DAYS, Climate
 from wood.drying.answers import RUNS, Answer, answer
-from wood.drying.asked import Question
 from wood.drying.diffusivity import Figures
 from wood.drying.learning import Learned, Log, learn
 from wood.drying.methods import SMALL_STACK, Setting, setting
+from wood.drying.questions import Question
 from wood.errors import OutOfRange, WoodError
 
 LOG_LOOKS_BACK = timedelta(days=400)
@@ -37,14 +37,14 @@ def pattern_keys() -> list[str]:
     return list(climate.patterns())
 
 
-def where_choices(places: list[Place]) -> list:
+def where_choices(places: list[Place]) -> list[Any]:
     """The air to choose from: the workshop's own places, then the climate patterns."""
     own = [(f"place-{place.pk}", place.name) for place in places]
     patterns = [(key, pattern.name) for key, pattern in climate.patterns().items()]
     return ([("Places of this workshop", own)] if own else []) + [("Climate patterns of our own", patterns)]
 
 
-def then_choices(places: list[Place]) -> list:
+def then_choices(places: list[Place]) -> list[Any]:
     """Where wood may be carried to."""
     return [("", "it stays there"), *((f"place-{place.pk}", place.name) for place in places if not place.traits.is_outdoors)]
 
@@ -115,11 +115,11 @@ def sky(places: list[Place], where: str) -> tuple[tuple[float, ...], float | Non
     return (result.clearness, result.latitude_deg) if result is not None else ((), None)
 
 
-def _held(method: DryingMethod, question: dict) -> Surroundings:
+def _held(method: DryingMethod, question: dict[str, Any]) -> Surroundings:
     return Surroundings(setting(method.core, **question), method, f"the {method.core.name.lower()}", "held at its settings", outdoors=False)
 
 
-def _in_place(place: Place, method: DryingMethod, begin: float, question: dict) -> Surroundings | NoAir:
+def _in_place(place: Place, method: DryingMethod, begin: float, question: dict[str, Any]) -> Surroundings | NoAir:
     kind = place.traits
     if kind.is_outdoors and not method.core.outdoors:
         return _held(method, question)

@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass, replace
 from datetime import date, timedelta
+from typing import Any
 
 import numpy as np
 
@@ -23,10 +24,10 @@ from wood.arrays import Values
 from wood.drying import answers, arrival
 from wood.drying.answers import WhyNot
 from wood.drying.arrival import READ_PER_MEAN, Wanted
-from wood.drying.asked import GREEN_SPREAD, Question, as_slab_of_log_m
 from wood.drying.defects import Risk, assess
 from wood.drying.diffusivity import Figures, of_species
 from wood.drying.methods import Stage
+from wood.drying.questions import GREEN_SPREAD, Question, as_slab_of_log_m
 from wood.errors import NotKnown
 from wood.judging.readiness import State
 from wood.measuring.estimates import Estimate, Wet
@@ -131,7 +132,7 @@ def _gradient_of(read: Estimate) -> float:
 
 
 @dataclass(frozen=True)
-class AskedDrying:
+class DryingQuestion:
     """A question with every gap filled: what is usual where nothing was typed.
 
     ``figures`` are the species', ``question.figures`` the piece's own where its log tells of them; ``as_read`` says that it starts at
@@ -176,7 +177,7 @@ class AskedDrying:
 
 
 @dataclass(frozen=True)
-class NotAsked:
+class Unanswerable:
     """A question that cannot be put: the place's air is not known, or no figure of the species is."""
 
     species: Species
@@ -188,14 +189,14 @@ class NotAsked:
         return self.around if isinstance(self.around, NoAir) else None
 
 
-def asked(
+def question_from(
     workshop: Workshop,
-    typed: dict,
+    typed: dict[str, Any],
     piece: Piece | None,
     known: PieceMoisture | None,
     about: Chosen | None,
     places: list[Place] | None = None,
-) -> AskedDrying | NotAsked:
+) -> DryingQuestion | Unanswerable:
     """The question that valid fields of the form put. Where no moisture is typed as wanted, it is until the wood may be worked where it
     lies in the end, for the use that the page is ``about``; None is about nothing but the moisture, among ``places``.
 
@@ -210,13 +211,13 @@ def asked(
     then = queries.surroundings(places, typed["then"], methods.named(methods.USUAL), start_date) if typed["then"] else None
     for item in (around, then):
         if isinstance(item, NoAir):
-            return NotAsked(species, item, start_date)
+            return Unanswerable(species, item, start_date)
     assert isinstance(around, Surroundings)
     assert not isinstance(then, NoAir)
     try:
         figures = of_species(species)
     except NotKnown:
-        return NotAsked(species, around, start_date)
+        return Unanswerable(species, around, start_date)
     same_wood = piece if piece is not None and piece.species_key == species.key else None
     log = queries.own_log(same_wood, figures, places) if same_wood else OwnLog([], [], None)
     start = figures.green_moisture if typed["start"] is None else typed["start"]
@@ -237,7 +238,7 @@ def asked(
         start_uncertainty=_start_uncertainty(start, read if as_read else None, figures),
         gradient=_gradient_of(read) if as_read and read else 0.0,
     )
-    whole = AskedDrying(species, figures, around, question, log, thickness, start_date, typed["ends"] == "sealed", as_read, at_least)
+    whole = DryingQuestion(species, figures, around, question, log, thickness, start_date, typed["ends"] == "sealed", as_read, at_least)
     if then is not None:
         whole = _carried(whole, then, typed["carry"] or AIR_DRY)
     if typed["target"] or about is None:
@@ -248,7 +249,7 @@ def asked(
     return replace(ready, state=judged_by(piece, known, ready.purpose, ready.aim).state)
 
 
-def _carried(question: AskedDrying, then: Surroundings, at: float) -> AskedDrying:
+def _carried(question: DryingQuestion, then: Surroundings, at: float) -> DryingQuestion:
     """First where it is dried, then carried to another place once it has come down so far, or as far as the first place helps."""
     if question.start <= at:
         return replace(question, around=then, question=replace(question.question, setting=then.setting))
@@ -267,7 +268,7 @@ def _carried(question: AskedDrying, then: Surroundings, at: float) -> AskedDryin
     return replace(question, question=replace(question.question, setting=setting), then=then, carried_on=carried_on, carried_at=at)
 
 
-def _until_ready(question: AskedDrying, about: Chosen) -> AskedDrying:
+def _until_ready(question: DryingQuestion, about: Chosen) -> DryingQuestion:
     """Until it may be worked for what the page is about, in the place where it lies in the end; as it is where that asks for nothing."""
     purpose, last = about.purpose, question.last
     if about.use.against is not Against.LIMIT:
@@ -310,7 +311,7 @@ def _wanted(aim: Target, use: Use, series: AirSeries) -> Wanted:
 HELPS = 0.02
 
 
-def _conditions(method: DryingMethod, typed: dict) -> dict:
+def _conditions(method: DryingMethod, typed: dict[str, Any]) -> dict[str, Any]:
     """The conditions that the method asks for, as typed or as usual."""
     known = {
         "wind": typed["wind"] or "usual",
@@ -336,7 +337,7 @@ def _start_uncertainty(start: float, read: Estimate | None, figures: Figures) ->
     return GREEN_SPREAD if abs(start - figures.green_moisture) < 5e-4 else TYPED_UNCERTAINTY
 
 
-def frozen_days(question: AskedDrying, answer: answers.Answer) -> int:
+def frozen_days(question: DryingQuestion, answer: answers.Answer) -> int:
     """On how many days of its drying outdoors the air is below freezing while the wood still holds free water."""
     series, history = question.around.setting.series, answer.history
     wet = history.core > question.question.figures.wood.fibre_saturation
@@ -347,7 +348,7 @@ def frozen_days(question: AskedDrying, answer: answers.Answer) -> int:
     return int((daily[np.arange(int(until)) % daily.size] < 0.0).sum())
 
 
-def risks_of(query: AskedDrying, answer: answers.Answer) -> list[Risk]:
+def risks_of(query: DryingQuestion, answer: answers.Answer) -> list[Risk]:
     """What may go wrong on the way, the gravest first; empty where the species' figures do not tell."""
     question = query.question
     try:

@@ -1,5 +1,7 @@
 """When a piece that must wait may be worked, as a sentence beside its verdict: the very answer of the page of its drying."""
 
+from typing import Any
+
 import numpy as np
 from django.urls import reverse
 
@@ -10,7 +12,7 @@ from calm_heron.stock.models import Piece
 from calm_heron.workshops.models import Membership
 
 
-def ready_by(piece: Piece, about: Chosen, given: VerdictWords, membership: Membership) -> dict | None:
+def ready_by(piece: Piece, about: Chosen, given: VerdictWords, membership: Membership) -> dict[str, Any] | None:
     """What the sentence says, or None where the verdict does not ask for it or the species' pace is not known."""
     if given.verdict is None or given.state not in forecasts.MUST_WAIT or piece.traits.dries_by_weight:
         return None

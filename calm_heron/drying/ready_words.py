@@ -5,11 +5,12 @@ from datetime import date, timedelta
 import numpy as np
 
 from calm_heron.drying import words
-from calm_heron.drying.questions import AskedDrying
+from calm_heron.drying.questions import DryingQuestion
 from calm_heron.drying.words import Description, RiskDescription
 from calm_heron.site.numbers import distance, figure, percent, points
 from wood.arrays import Array
 from wood.drying.answers import Answer
+from wood.drying.defects import RiskLevel
 from wood.judging.readiness import State
 from wood.uses import Against
 
@@ -29,7 +30,7 @@ def about(start: date, days: float) -> str:
     return f"mid-{name}" if part == "mid" else f"{part} {name}"
 
 
-def describe(question: AskedDrying, answer: Answer, risks: list[RiskDescription]) -> Description:
+def describe(question: DryingQuestion, answer: Answer, risks: list[RiskDescription]) -> Description:
     """The answer to when it may be worked."""
     if question.state is State.READY:
         return Description(
@@ -59,7 +60,7 @@ def describe(question: AskedDrying, answer: Answer, risks: list[RiskDescription]
 OPEN = (State.CLOSE, State.CANNOT_TELL)
 
 
-def stays(question: AskedDrying, answer: Answer) -> str:
+def stays(question: DryingQuestion, answer: Answer) -> str:
     """How long wood that is ready stays so where it lies."""
     wanted, history = question.question.wanted, answer.history
     assert wanted is not None
@@ -71,12 +72,12 @@ def stays(question: AskedDrying, answer: Answer) -> str:
         f"it may be worked now, until about {words.on(question.start_date, float(history.days[outside[0]]))}; then the season takes it out."
     )
     if answer.settles is not None:
-        low, high = answer.settles
-        text += f" From year to year it follows {question.last.name} between {points(low)} and {percent(high, 1)}."
+        low, high = (float(edge) for edge in answer.settles)  # type: ignore[assignment]
+        text += f" From year to year it follows {question.last.name} between {points(low)} and {percent(high, 1)}."  # type: ignore[arg-type]
     return text
 
 
-def by_when(question: AskedDrying, answer: Answer) -> str:
+def by_when(question: DryingQuestion, answer: Answer) -> str:
     """The day from which it may be worked, and between which days for most boards."""
     start = question.start_date
     text = f"it may be worked from about {words.on(start, answer.days)}"
@@ -87,7 +88,7 @@ def by_when(question: AskedDrying, answer: Answer) -> str:
     return f"{text}; the quickest of ten boards from {words.on(start, answer.low)}, the slowest not within {words.LONGEST_YEARS} years"
 
 
-def chances(question: AskedDrying, answer: Answer) -> str:
+def chances(question: DryingQuestion, answer: Answer) -> str:
     """Two seasons told as two chances, empty where there is one."""
     if len(answer.chances) < 2:
         return ""
@@ -97,7 +98,7 @@ def chances(question: AskedDrying, answer: Answer) -> str:
     return f"By {about(question.start_date, first.day)} {share} in ten will be there; the others wait for {later}."
 
 
-def course(question: AskedDrying, answer: Answer) -> str:
+def course(question: DryingQuestion, answer: Answer) -> str:
     """How it gets there where a season holds it up, and how it follows its place afterwards."""
     parts = []
     history = answer.history
@@ -128,7 +129,7 @@ def _stands(days: Array, mean: Array, rises: bool) -> tuple[float, float] | None
     return None
 
 
-def allowed(question: AskedDrying) -> str:
+def allowed(question: DryingQuestion) -> str:
     """What it must come to."""
     assert question.purpose is not None
     assert question.aim is not None
@@ -141,7 +142,7 @@ def allowed(question: AskedDrying) -> str:
     return text
 
 
-def where(question: AskedDrying) -> str:
+def where(question: DryingQuestion) -> str:
     """Where it lies, one place after another."""
     if question.then is None or question.carried_on is None:
         return words.where(question.around)
@@ -150,7 +151,7 @@ def where(question: AskedDrying) -> str:
     return f"{first} until about {words.on(question.start_date, days)}, at {percent(question.carried_at)}, then in {question.then.name},"
 
 
-def _never(question: AskedDrying, answer: Answer) -> Description:
+def _never(question: DryingQuestion, answer: Answer) -> Description:
     there = where(question)
     if answer.settles is None:
         reason = f"{there} it is on its way, but not there within {words.LONGEST_YEARS} years."
@@ -170,8 +171,8 @@ def _never(question: AskedDrying, answer: Answer) -> Description:
     return Description("Not in this air", "", reason, step)
 
 
-def _next(question: AskedDrying, risks: list[RiskDescription]) -> str:
-    if risks and risks[0].level is words.RiskLevel.HIGH:
+def _next(question: DryingQuestion, risks: list[RiskDescription]) -> str:
+    if risks and risks[0].level is RiskLevel.HIGH:
         return words.likely(risks[0])
     if question.carried_on is not None and question.then is not None:
         return (

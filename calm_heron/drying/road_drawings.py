@@ -12,7 +12,7 @@ from calm_heron.questions.tools import Put, Reader
 from calm_heron.site.dates import short_day
 from calm_heron.site.drawing import BREAK, MoistureScale, Scale, Tick, moisture_ticks, path, spread_labels
 from calm_heron.site.numbers import points
-from wood.drying.roads import Moved
+from wood.drying.legs import Moved
 
 WIDE, NARROW, HEIGHT = 620, 380, 330
 LEFT, ABOVE, BELOW, LABEL_GAP = 36, 16, 28, 19
@@ -61,7 +61,7 @@ class RoadsDrawing:
 
 def drawing(put: Put[WoodByRoad], comparison: Compared, reader: Reader, narrow: bool) -> RoadsDrawing:
     """All roads side by side, as far as the one to take and some way on."""
-    best, question, width = comparison.best, comparison.asked.question, NARROW if narrow else WIDE
+    best, question, width = comparison.best, comparison.question.question, NARROW if narrow else WIDE
     longest = max((road.answer.days for road in comparison.roads if road.arrives), default=LEAST_DAYS)
     days = min(max(longest * 1.05, LEAST_DAYS), MOST_DAYS, max(best.answer.days * MOST_TIMES, LEAST_DAYS) if best else MOST_DAYS)
     right = width - RIGHT[width]

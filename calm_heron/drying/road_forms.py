@@ -1,5 +1,7 @@
 """What roads are asked about: the wood, where it can lie outdoors, where it will live, and what energy costs."""
 
+from typing import Any
+
 from django import forms
 
 from calm_heron.air import queries as air
@@ -113,7 +115,7 @@ class RoadsForm(QuestionForm):
             error_messages=dict.fromkeys(("invalid", "min_value", "max_value"), "This must be a price from 0 to 100."),
         )
 
-    def clean(self) -> dict:
+    def clean(self) -> dict[str, Any]:
         cleaned = super().clean()
         moved, begun = cleaned.get("moved_on"), cleaned.get("start_date") or queries.today()
         if moved and moved <= begun:

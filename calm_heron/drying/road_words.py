@@ -7,7 +7,7 @@ import numpy as np
 from calm_heron.drying.by_road import Compared, WoodByRoad, month_days
 from calm_heron.drying.road_names import road_name, stay_name
 from calm_heron.drying.words import band_of, span
-from calm_heron.questions.told import Cell, Columns, Drawn, Folded, Heading, Lead, Manner, Row, Says, Table, Told
+from calm_heron.questions.presentation import Cell, Columns, Drawn, Folded, Heading, Lead, Manner, Presentation, Row, Says, Table
 from calm_heron.questions.tools import Put, Reader
 from calm_heron.site.dates import full_day
 from calm_heron.site.numbers import percent
@@ -35,9 +35,9 @@ RAIN = (
 )
 
 
-def told(put: Put[WoodByRoad], comparison: Compared, reader: Reader) -> Told:
+def present(put: Put[WoodByRoad], comparison: Compared, reader: Reader) -> Presentation:
     """Which road, when and why; all of them side by side; and one of them begun in each month."""
-    question, system, tells = comparison.asked.question, reader.system, put.tells
+    question, system, tells = comparison.question.question, reader.system, put.tells
     name, beside, reason = answer(comparison, tells["begun"])
     chosen = comparison.chosen(tells["road"])
     rows = [
@@ -60,7 +60,7 @@ def told(put: Put[WoodByRoad], comparison: Compared, reader: Reader) -> Told:
     )
     heads = ("Road", "Ready after", "Goes wrong", "Insects", "Work", in_system(ENERGY_HEAD, system), "Months")
     columns = months(chosen)
-    return Told(
+    return Presentation(
         Lead(name, beside, is_word=False),
         reason,
         (
@@ -113,7 +113,7 @@ def ready(comparison: Compared, route: Travelled) -> str:
     if not route.arrives:
         return (
             f"never: it stops at about {percent(route.reaches)}"
-            if route.reaches > comparison.asked.question.target
+            if route.reaches > comparison.question.question.target
             else "not within ten years"
         )
     return band_of(answer.days, answer.low, answer.high)
@@ -174,7 +174,7 @@ def energy(route: Travelled, price: float | None, system: System) -> str:
 def answer(comparison: Compared, begun: date) -> tuple[str, str, str]:
     """Which road, when, and why, in a sentence."""
     best = comparison.best
-    wood, target = comparison.asked.species.spoken_name, comparison.asked.question.target
+    wood, target = comparison.question.species.spoken_name, comparison.question.question.target
     if best is None:
         nearest = min((road for road in comparison.roads), key=lambda road: road.reaches)
         return (
@@ -216,9 +216,11 @@ def rule_of_thumb(comparison: Compared) -> str:
     """The old rule, and the published days, as what they are."""
     years = comparison.roads[0].answer.rule_of_thumb_days / 365
     text = f"The old rule of a year for every inch says {years:.1f} years to air-dry."
-    published = comparison.asked.species.air_dry_days
+    published = comparison.question.species.air_dry_days
     if published:
-        text += f" Published for an inch of {comparison.asked.species.spoken_name} to 20 %: {published[0]:.0f} to {published[1]:.0f} days."
+        text += (
+            f" Published for an inch of {comparison.question.species.spoken_name} to 20 %: {published[0]:.0f} to {published[1]:.0f} days."
+        )
     return text
 
 

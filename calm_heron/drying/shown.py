@@ -1,7 +1,9 @@
 """A drying as it is shown: everything its page, and what asks without keeping, say of one answer."""
 
+from typing import Any
+
 from calm_heron.drying import drawings, queries, questions, ready_words, words
-from calm_heron.drying.questions import AskedDrying
+from calm_heron.drying.questions import DryingQuestion
 from calm_heron.site.numbers import percent
 from calm_heron.workshops.fields import CalmForm
 from wood.drying.defects import RiskLevel
@@ -18,7 +20,7 @@ def complain(form: CalmForm, beyond: OutOfRange) -> None:
     form.complain(beyond, what + " must lie between {low} and {high} to be computed with.", {"diameter_m": "thickness_m"})
 
 
-def shown(question: AskedDrying, system: System, frames: tuple[drawings.Frame, ...]) -> dict:
+def shown(question: DryingQuestion, system: System, frames: tuple[drawings.Frame, ...]) -> dict[str, Any]:
     """Everything that is shown of one answer, by the names that ``drying/answer.html`` calls it."""
     answer = queries.answered(question.question)
     risks = questions.risks_of(question, answer)
@@ -30,7 +32,7 @@ def shown(question: AskedDrying, system: System, frames: tuple[drawings.Frame, .
         described = words.describe(answer, question.start, question.target, question.start_date, question.around, risks_described)
     past = list(zip(log.days, log.moistures, strict=True)) if question.start_date <= today else []
     return {
-        "asked": question,
+        "question": question,
         "wanted": "" if question.aim else percent(question.target),
         "answer": answer,
         "described": described,
@@ -45,7 +47,7 @@ def shown(question: AskedDrying, system: System, frames: tuple[drawings.Frame, .
         else [],
         "table": drawings.table(answer.history, question.start_date),
         "learned": log.learned,
-        "flags": [words.FLAGS[flag] for flag in log.learned.flags] if log.learned else [],
+        "flags": [words.FLAGS[flag] for flag in log.learned.flags] if log.learned else [],  # type: ignore[index]
         "absurd": [log.days[k] for k in log.learned.absurd] if log.learned else [],
         "species_basis": words.basis(question.figures, question.species, system),
         "pace": question.question.figures,

@@ -1,15 +1,17 @@
 """How long wood that is not here would take to dry: the question, its answer, and how it is told."""
 
+from typing import Any
+
 from django import forms
 
 from calm_heron.air import queries as air
 from calm_heron.drying import drawings, queries, questions
 from calm_heron.drying.forms import MOST_THICKNESS_M, BeginField
 from calm_heron.drying.methods import METHODS
-from calm_heron.drying.questions import AIR_DRY, AskedDrying, NotAsked
+from calm_heron.drying.questions import AIR_DRY, DryingQuestion, Unanswerable
 from calm_heron.drying.shown import shown
 from calm_heron.questions.forms import Group, QuestionForm
-from calm_heron.questions.told import Caution, Drawn, Heading, Lead, Manner, Part, Says, Told
+from calm_heron.questions.presentation import Caution, Drawn, Heading, Lead, Manner, Part, Presentation, Says
 from calm_heron.questions.tools import Bound, CannotPut, Gist, Put, Reader, StillToSay, Why
 from calm_heron.questions.worth_keeping import as_a_piece
 from calm_heron.stock.species_forms import SpeciesField
@@ -51,10 +53,10 @@ class DryingTimeForm(QuestionForm):
         )
         # Places that are themselves the way the wood lies ask nothing more.
         outdoors = [f"place-{place.pk}" for place in self.places if place.traits.is_outdoors]
-        self.depends = {"by": f"where={' '.join([*outdoors, *queries.pattern_keys()])}"}
+        self.depends = {"by": f"where={' '.join([*outdoors, *queries.pattern_keys()])}"}  # type: ignore[misc]
 
 
-def put(form: DryingTimeForm, asker: Asker, subject: None) -> Put[AskedDrying] | CannotPut:
+def put(form: DryingTimeForm, asker: Asker, subject: None) -> Put[DryingQuestion] | CannotPut:
     """A valid form as a question.
 
     Raises:
@@ -80,8 +82,8 @@ def put(form: DryingTimeForm, asker: Asker, subject: None) -> Put[AskedDrying] |
         "by": form.chosen("by"),
         "target": typed["target"] or AIR_DRY,
     }
-    question = questions.asked(asker.workshop, whole, None, None, None, form.places)
-    if isinstance(question, NotAsked):
+    question = questions.question_from(asker.workshop, whole, None, None, None, form.places)
+    if isinstance(question, Unanswerable):
         if question.no_air is None:
             gives = (
                 f"No source at hand gives the specific gravity of {question.species.common_name} or of a near relative, so nothing is"
@@ -97,7 +99,7 @@ def put(form: DryingTimeForm, asker: Asker, subject: None) -> Put[AskedDrying] |
     return Put(question)
 
 
-def work(question: AskedDrying) -> Answer:
+def work(question: DryingQuestion) -> Answer:
     """When it is there, with its band."""
     return queries.answered(question.question)
 
@@ -107,7 +109,7 @@ def gist(answer: Answer) -> Gist:
     return Gist(answer.why_not or "dries", {"days": Bound(answer.days, answer.low, answer.high)})
 
 
-def told(put: Put[AskedDrying], answer: Answer, reader: Reader) -> Told:
+def present(put: Put[DryingQuestion], answer: Answer, reader: Reader) -> Presentation:
     """How long, why, what to do, what may go wrong, and what it stands on."""
     question = put.question
     page = shown(question, reader.system, ())
@@ -118,7 +120,7 @@ def told(put: Put[AskedDrying], answer: Answer, reader: Reader) -> Told:
     if page["risks_unknown"]:
         parts.append(Says(f"The shrinkage of {question.species.common_name} is not known, so its checks cannot be judged."))
     else:
-        parts += [risk.told() for risk in page["risks"]] or [Says("Nothing to speak of.")]
+        parts += [risk.as_part() for risk in page["risks"]] or [Says("Nothing to speak of.")]
         if page["low_risks"]:
             little = (
                 f"Little to fear: {', '.join(page['low_risks'])}. From 1 on, the numbers above mean that practice would expect the defect."
@@ -129,20 +131,20 @@ def told(put: Put[AskedDrying], answer: Answer, reader: Reader) -> Told:
     elif question.around.outdoors:
         parts.append(Caution("stack"))
     parts.append(Drawn("working"))
-    return Told(Lead(described.word, described.band), described.reason, parts)
+    return Presentation(Lead(described.word, described.band), described.reason, parts)
 
 
-def course(put: Put[AskedDrying], answer: Answer, reader: Reader, narrow: bool) -> dict:
+def course(put: Put[DryingQuestion], answer: Answer, reader: Reader, narrow: bool) -> dict[str, Any]:
     """Moisture through the thickness, and its mean, shell and core coming down to the air."""
     return shown(put.question, reader.system, (drawings.NARROW if narrow else drawings.WIDE,))
 
 
-def months(put: Put[AskedDrying], answer: Answer, reader: Reader, narrow: bool) -> dict:
+def months(put: Put[DryingQuestion], answer: Answer, reader: Reader, narrow: bool) -> dict[str, Any]:
     """The same begun in each month."""
     frames = (drawings.NARROW if narrow else drawings.WIDE,)
     return {"strips": drawings.month_strips(answer, put.question.start_date, queries.today(), frames)}
 
 
-def working(put: Put[AskedDrying], answer: Answer, reader: Reader, narrow: bool) -> dict:
+def working(put: Put[DryingQuestion], answer: Answer, reader: Reader, narrow: bool) -> dict[str, Any]:
     """What the answer stands on, in a table, and the course in numbers."""
     return shown(put.question, reader.system, ())

@@ -2,17 +2,17 @@
 
 from calm_heron.drying import by_road, log_life, road_drawings, road_words, time_asked
 from calm_heron.drying.by_road import Compared, WoodByRoad
-from calm_heron.drying.questions import AskedDrying
+from calm_heron.drying.questions import DryingQuestion
 from calm_heron.drying.road_forms import RoadsForm
 from calm_heron.drying.time_asked import DryingTimeForm
 from calm_heron.questions.tools import NEIGHBOURS, TOOLS, Drawing, Example, Neighbour, Subject, Tool, Why, in_both
-from calm_heron.stock.asked import asked_about
+from calm_heron.stock.subjects import piece_or_lot
 from wood.drying.answers import Answer
 
 OAK = {"species_key": "white oak", "where": "four_seasons", "start_date": "2027-04-15"}
 NEIGHBOURS.add(Neighbour(10, "drying", "How long by one?", "drying"))
 TOOLS.add(
-    Tool[DryingTimeForm, AskedDrying, Answer](
+    Tool[DryingTimeForm, DryingQuestion, Answer](
         40,
         "drying",
         "How long will it take to dry?",
@@ -27,11 +27,11 @@ TOOLS.add(
         put=time_asked.put,
         work=time_asked.work,
         gist=time_asked.gist,
-        told=time_asked.told,
+        present=time_asked.present,
         drawings={
             "course": Drawing("drying/time_course.html", time_asked.course),
             "months": Drawing("drying/time_months.html", time_asked.months),
-            "working": Drawing("drying/time_working.html", time_asked.working, one=True),
+            "working": Drawing("drying/time_working.html", time_asked.working, any_width=True),
         },
         examples=(
             Example({"inch": OAK | {"thickness_m": "27 mm"}, "metric": OAK | {"thickness_m": "27"}}, "dries"),
@@ -54,9 +54,9 @@ TOOLS.add(
         put=by_road.put,
         work=by_road.work,
         gist=by_road.gist,
-        told=road_words.told,
+        present=road_words.present,
         drawings={"roads": Drawing("drying/roads_drawing.html", road_drawings.drawing)},
-        subject=Subject(asked_about, "another wood", stays=True),
+        subject=Subject(piece_or_lot, "another wood", stays=True),
         script="site/js/pages/roads.js",
         not_known="No source at hand tells how fast {subject} dries.",
         examples=(
@@ -78,7 +78,7 @@ TOOLS.add(
         put=log_life.put,
         work=log_life.work,
         gist=log_life.gist,
-        told=log_life.told,
+        present=log_life.present,
         examples=(
             Example(
                 {

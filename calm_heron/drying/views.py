@@ -1,30 +1,32 @@
 """The page of a drying: how long will it take?"""
 
-from django.http import Http404, HttpRequest, HttpResponse, QueryDict
+from typing import Any
+
+from django.http import Http404, HttpResponse, QueryDict
 from django.shortcuts import redirect, render
 
 from calm_heron.drying import drawings, forecasts, questions
 from calm_heron.drying import hurry as hurrying
 from calm_heron.drying.forms import DryingForm, HurryForm
-from calm_heron.drying.questions import AskedDrying
+from calm_heron.drying.questions import DryingQuestion
 from calm_heron.drying.shown import complain, shown
 from calm_heron.judging import queries as judging
 from calm_heron.judging.queries import Chosen
 from calm_heron.measuring.models import PieceMoisture
 from calm_heron.stock.models import Piece
 from calm_heron.stock.views import piece_or_404
-from calm_heron.workshops.doors import in_workshop
+from calm_heron.workshops.doors import WorkshopRequest, in_workshop
 from wood.errors import OutOfRange
 
 
 @in_workshop()
-def imagined(request: HttpRequest) -> HttpResponse:
+def imagined(request: WorkshopRequest) -> HttpResponse:
     """A piece that need not be there. ``fragment=drying`` gives the answer and the drawings alone."""
     return _page(request, None)
 
 
 @in_workshop()
-def of_piece(request: HttpRequest, tag: str) -> HttpResponse:
+def of_piece(request: WorkshopRequest, tag: str) -> HttpResponse:
     """A piece in stock, from what its readings say; one known by its weights is sent to its own page, where they answer."""
     piece = piece_or_404(request, tag)
     if piece.traits.dries_by_weight:
@@ -33,7 +35,7 @@ def of_piece(request: HttpRequest, tag: str) -> HttpResponse:
 
 
 @in_workshop()
-def hurry(request: HttpRequest, tag: str) -> HttpResponse:
+def hurry(request: WorkshopRequest, tag: str) -> HttpResponse:
     """How a piece is hurried, what each way buys, and how long it may lie elsewhere. ``fragment=hurry`` gives the answer alone."""
     piece = piece_or_404(request, tag)
     if not piece.traits.is_judged:
@@ -51,7 +53,7 @@ def hurry(request: HttpRequest, tag: str) -> HttpResponse:
         "piece": piece,
         "form": form,
         "about": about,
-        "asked": question,
+        "question": question,
         "known": known,
         "fragment": request.GET.get("fragment") == "hurry",
     }
@@ -68,17 +70,17 @@ def hurry(request: HttpRequest, tag: str) -> HttpResponse:
 USUAL_CUT = {"in": {"skimmed_m": "1/16", "rough_length_m": "24"}, "mm": {"skimmed_m": "1.5", "rough_length_m": "600"}}
 
 
-def _page(request: HttpRequest, piece: Piece | None) -> HttpResponse:
+def _page(request: WorkshopRequest, piece: Piece | None) -> HttpResponse:
     known = PieceMoisture.objects.filter(piece=piece).first() if piece else None
     about = judging.chosen(request.workshop, {name: request.GET.get(name, "") for name in ("place", "use", "school", "moisture")}, piece)
     form = DryingForm(_fields(request, piece, known, about), membership=request.membership, places=about.places)
     fragment = request.GET.get("fragment") == "drying"
-    page = {"form": form, "piece": piece, "known": known, "fragment": fragment}
+    page: dict[str, Any] = {"form": form, "piece": piece, "known": known, "fragment": fragment}
     if form.is_valid():
         try:
-            question = questions.asked(request.workshop, form.cleaned_data, piece, known, about)
-            page |= {"one": question.species, "around": question.around, "start_date": question.start_date}
-            if isinstance(question, AskedDrying):
+            question = questions.question_from(request.workshop, form.cleaned_data, piece, known, about)
+            page |= {"species": question.species, "around": question.around, "start_date": question.start_date}
+            if isinstance(question, DryingQuestion):
                 # A screen that says how wide it is gets its own drawing alone.
                 frame = drawings.FRAMES.get(request.GET.get("frame", ""), drawings.BOTH) if fragment else drawings.BOTH
                 page |= shown(question, request.workshop.system, frame)
@@ -91,10 +93,10 @@ def _page(request: HttpRequest, piece: Piece | None) -> HttpResponse:
     return render(request, "drying/answer.html" if fragment else "drying/drying.html", page)
 
 
-def _fields(request: HttpRequest, piece: Piece | None, known: PieceMoisture | None, about: Chosen) -> QueryDict:
+def _fields(request: WorkshopRequest, piece: Piece | None, known: PieceMoisture | None, about: Chosen) -> QueryDict:
     """What was asked, over what is usual for the piece: every field shows the value it is computed with."""
     fields = QueryDict(mutable=True)
     fields.update(questions.usual(request.workshop, piece, known, about))
     for name, value in request.GET.items():
-        fields[name] = value[:60]
+        fields[name] = value[:60]  # type: ignore[assignment]
     return fields

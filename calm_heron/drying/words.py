@@ -7,7 +7,7 @@ import numpy as np
 
 from calm_heron.drying.methods import DryingMethod
 from calm_heron.drying.queries import Surroundings
-from calm_heron.questions import told as parts
+from calm_heron.questions import presentation as parts
 from calm_heron.site import dates
 from calm_heron.site.numbers import percent, points
 from wood import units, written
@@ -197,7 +197,7 @@ class RiskDescription:
     advice: str
     day: float
 
-    def told(self, name: str = "") -> parts.Risk:
+    def as_part(self, name: str = "") -> parts.Risk:
         """As a part of an answer; by the ``name`` of the lot it is of, where there are several."""
         likely = "likely" if self.level is RiskLevel.HIGH else "possible"
         return parts.Risk(f"{name}: {self.name}" if name else self.name, f"{likely}, {self.figure:.1f}", self.cause, self.advice)

@@ -23,11 +23,11 @@ from wood.uses import School
 def keep_judgement(by: Membership, piece: Piece, judgement: Judged | NotJudged) -> None:
     """Write a verdict into the log as it stands now, with the rule's version."""
     require(by, Role.HELPER)
-    place, use = judgement.asked.place, judgement.asked.use
+    place, use = judgement.question.place, judgement.question.use
     saved: dict[str, Any] = {
         "place": place.name if place else "",
         "use": use.key,
-        "school": judgement.asked.purpose.school,
+        "school": judgement.question.purpose.school,
         "rule": VERDICT_RULE,
         "state": State.CANNOT_TELL,
     }
@@ -79,7 +79,7 @@ def set_piece_aim(by: Membership, piece: Piece, purpose: Purpose | None, seen: s
 
 
 @receiver(place_retired)
-def _verdicts_start_elsewhere(place: Place, **_) -> None:
+def _verdicts_start_elsewhere(place: Place, **_: Any) -> None:
     """A place is not retired while every verdict starts from it."""
     if Aim.objects.filter(place=place).exists():
         raise Refused(f"Verdicts start from {place.name}: choose another place on Today first.")

@@ -8,6 +8,7 @@ own aim, or its lot's; then from what its kind is made for; then from the worksh
 from collections.abc import Mapping
 from dataclasses import dataclass
 from functools import cached_property
+from typing import Any
 
 import numpy as np
 from django.http import Http404
@@ -68,7 +69,7 @@ class Aims:
         Http404: a place, a use or a school is asked for that there is not; no other is taken for it.
     """
 
-    def __init__(self, workshop: Workshop, initial: Mapping | None = None) -> None:
+    def __init__(self, workshop: Workshop, initial: Mapping[str, Any] | None = None) -> None:
         self.workshop = workshop
         everywhere: list[Place] = list(air.all_places(workshop))
         self.places = [place for place in everywhere if not place.retired]
@@ -78,11 +79,11 @@ class Aims:
         self._by_id = {place.pk: place for place in everywhere}
         # The moisture as it was typed, for a form to show again.
         self.typed = (initial or {}).get("moisture", "")[:12]
-        self.asked = self._asked(initial or {})
+        self.typed_purpose = self._asked(initial or {})
         self._targets: dict[Purpose, Target | None] = {}
         self._air: dict[int, AirOf] = {}
 
-    def _asked(self, words: Mapping) -> Said:
+    def _asked(self, words: Mapping[str, Any]) -> Said:
         place, use, school = (words.get(name, "") for name in ("place", "use", "school"))
         by_id = {str(pk): pk for pk in self._by_id}
         known = place in ("", *by_id) and use in ("", *self.uses) and school in ("", *SCHOOLS)
@@ -94,7 +95,7 @@ class Aims:
         """What wood is for, of which so much is said (``own``), whose kind has a ``usual`` use, and that will live where it lies
         (``lies_in``).
         """
-        question, shop = self.asked, self.aim
+        question, shop = self.typed_purpose, self.aim
         shop_place = shop.place_id if shop else None
         wanted = next((pk for pk in (question.place_id, own.place_id, lies_in, shop_place) if pk in self._by_id), None)
         place = self._by_id[wanted] if wanted is not None else next(iter(self.places), None)

@@ -1,5 +1,7 @@
 """How close a workshop wants its uses."""
 
+from typing import Any
+
 from calm_heron.judging import aims
 from calm_heron.judging.models import LIMITS, TOLERANCE, UseRule
 from calm_heron.site.numbers import typed
@@ -16,7 +18,7 @@ class UsesForm(CalmForm):
         rules = {rule.use_key: rule for rule in UseRule.objects.of(self.workshop)}
         for use in USES.values():
             rule = rules.get(use.key)
-            for name, limits in self.asked(use):
+            for name, limits in self.limits_of(use):
                 usual = use.allowed_gradient if name == "evenness" else getattr(use, name)
                 self.fields[f"{use.key}_{name}"] = PercentField(
                     self.system, *limits, label=f"{use.name}, {name}", required=False, initial=getattr(rule, name) if rule else None
@@ -24,18 +26,18 @@ class UsesForm(CalmForm):
                 self.fields[f"{use.key}_{name}"].widget.attrs["placeholder"] = typed(usual)
 
     @staticmethod
-    def asked(use: Use) -> list[tuple[str, tuple[float, float]]]:
+    def limits_of(use: Use) -> list[tuple[str, tuple[float, float]]]:
         return [("limit", LIMITS)] if use.against is Against.LIMIT else [("tolerance", TOLERANCE), ("evenness", TOLERANCE)]
 
     @property
-    def rows(self) -> list[dict]:
+    def rows(self) -> list[dict[str, Any]]:
         """Each use with its fields and what is usual for it."""
         now = aims.uses(self.workshop)
         return [
             {
                 "use": use,
                 "now": now[use.key],
-                "fields": [self[f"{use.key}_{name}"] for name, _ in self.asked(use)],
+                "fields": [self[f"{use.key}_{name}"] for name, _ in self.limits_of(use)],
                 "is_limit": use.against is Against.LIMIT,
             }
             for use in USES.values()
@@ -43,4 +45,4 @@ class UsesForm(CalmForm):
 
     def values(self) -> dict[str, dict[str, float | None]]:
         """What the action takes, from a valid form."""
-        return {use.key: {name: self.cleaned_data[f"{use.key}_{name}"] for name, _ in self.asked(use)} for use in USES.values()}
+        return {use.key: {name: self.cleaned_data[f"{use.key}_{name}"] for name, _ in self.limits_of(use)} for use in USES.values()}

@@ -1,6 +1,7 @@
 """Two pieces or lots to be joined: are they alike enough, and how differently will they move?"""
 
 from dataclasses import dataclass
+from typing import Any
 
 from calm_heron.judging.queries import Chosen
 from calm_heron.judging.targets import in_room
@@ -96,7 +97,7 @@ def read_with_one_meter(item: Piece, other: Piece) -> bool:
     return len(meters) == 1 and None not in meters
 
 
-def _movement(item: Piece, other: Piece, rows: dict, about: Chosen, system: System) -> tuple[Moves | None, str]:
+def _movement(item: Piece, other: Piece, rows: dict[str, Any], about: Chosen, system: System) -> tuple[Moves | None, str]:
     if about.place is None or item.is_round or other.is_round:
         return None, ""
     try:
@@ -109,7 +110,7 @@ def _movement(item: Piece, other: Piece, rows: dict, about: Chosen, system: Syst
         return None, ""
     goal = wanted.moisture
     low, high = year.range if year else (goal, goal)
-    starts = [min(rows[piece.pk].mean, 1.0) if piece.pk in rows else goal for piece in (item, other)]
+    starts = [min(rows[piece.pk].mean, 1.0) if piece.pk in rows else goal for piece in (item, other)]  # type: ignore[comparison-overlap, index]
     angles = (item.ring_angle_deg, other.ring_angle_deg)
     panel = PANEL_M[system.key]
     settles_one, settles_other = (panel * _change(f, angle, start, goal) for f, angle, start in zip(figures, angles, starts, strict=True))

@@ -1,5 +1,7 @@
 """The log of judgements in words."""
 
+from typing import Any
+
 from calm_heron.site.numbers import bounded, distance, points, typed
 from wood.units import System
 from wood.uses import USES, School
@@ -9,7 +11,7 @@ def _use(key: str) -> str:
     return USES[key].name.lower() if key in USES else key
 
 
-def _judged(data, system: System) -> str:
+def _judged(data: Any, system: System) -> str:
     text = f"{data['subject']} for {data['place'] + ', ' if data['place'] else ''}{_use(data['use'])}: {data['state']}."
     if "target" not in data:
         return text
@@ -20,7 +22,7 @@ def _judged(data, system: System) -> str:
     )
 
 
-def _by(data) -> str:
+def _by(data: Any) -> str:
     """By which school an aim goes, where one was chosen; older entries know none."""
     school = data.get("school", "")
     if school == School.TYPED:
@@ -28,7 +30,7 @@ def _by(data) -> str:
     return {School.YEAR: ", by its year", School.WEEKS: ", by its last four weeks"}.get(school, "")
 
 
-def _uses(data, system: System) -> str:
+def _uses(data: Any, system: System) -> str:
     text = [
         f"{_use(key)} {', '.join(f'{name} {typed(figure)} %' for name, figure in figures.items())}" for key, figures in data["uses"].items()
     ]

@@ -2,6 +2,7 @@
 
 from collections import Counter
 from collections.abc import Mapping, Sequence
+from typing import Any
 from urllib.parse import urlencode
 
 from django.db.models import QuerySet
@@ -35,7 +36,7 @@ STATE_WORDS = {**SAID, "too-uneven": State.TOO_UNEVEN}
 
 def about_of(question: Question) -> Chosen:
     """The place and the use that a composed page is about."""
-    return question.once("judging.about", lambda: queries.chosen(question.workshop, question.asked, question.piece))
+    return question.once("judging.about", lambda: queries.chosen(question.workshop, question.address, question.piece))
 
 
 def states_of(pieces: Sequence[Piece], question: Question) -> dict[int, State]:
@@ -48,7 +49,7 @@ def in_states(pieces: QuerySet[Piece], states: list[State], question: Question) 
     return queries.in_states(question.workshop, pieces, set(states), about_of(question).aims)
 
 
-def judged(page: Mapping) -> dict | None:
+def judged(page: Mapping[str, Any]) -> dict[str, Any] | None:
     """The verdict of a piece for the place and the use asked about."""
     piece = page["piece"]
     if not piece.traits.is_judged:
@@ -67,7 +68,7 @@ def judged(page: Mapping) -> dict | None:
     }
 
 
-def subfloor(page: Mapping) -> dict | None:
+def subfloor(page: Mapping[str, Any]) -> dict[str, Any] | None:
     """What a subfloor is at: it is judged by, not judged."""
     piece, about = page["piece"], about_of(page["question"])
     if piece.species.holds_no_moisture_content:
@@ -75,7 +76,7 @@ def subfloor(page: Mapping) -> dict | None:
     return None if piece.traits.is_judged else {"answer": words.answer(queries.judged(piece, about.purpose, about.target))}
 
 
-def lot(page: Mapping) -> dict | None:
+def lot(page: Mapping[str, Any]) -> dict[str, Any] | None:
     """How far the reading of a lot has come."""
     piece, use = page["piece"], about_of(page["question"]).use
     if not piece.is_lot:
@@ -85,21 +86,21 @@ def lot(page: Mapping) -> dict | None:
     return {"progress": progress, "described": described, "sample_form": SampleForm(membership=page["membership"])}
 
 
-def ready(page: Mapping) -> dict:
+def ready(page: Mapping[str, Any]) -> dict[str, Any]:
     """The pieces that are ready, nearest to the level first."""
     ids = page["overview"].ids.get(State.READY, [])
     result = Piece.objects.of(page["workshop"]).select_related("moisture", "place").in_bulk(ids)
     return {"ready": [result[pk] for pk in ids if pk in result]}
 
 
-def shop_air(page: Mapping) -> dict:
+def shop_air(page: Mapping[str, Any]) -> dict[str, Any]:
     """The newest air of the place the workshop aims for, or of its first place."""
     usual = Aim.objects.of(page["workshop"]).select_related("place").first()
     place = usual.place if usual else air.places(page["workshop"]).first()
     return {"place": place, "reading": air.latest(place) if place else None}
 
 
-def lies_here(page: Mapping) -> dict | None:
+def lies_here(page: Mapping[str, Any]) -> dict[str, Any] | None:
     """The wood in a place: how much in each state for what it is for, and the newest read."""
     question = Question(page["workshop"], {})
     pieces = list(listing.listed(question, Search(), "-read").filter(place=page["place"], lot=None)[:2000])

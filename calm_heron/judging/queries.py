@@ -16,7 +16,7 @@ from calm_heron.air.models import Place
 from calm_heron.judging.aims import LAID, NONE, OWN, PLANK_FROM_M, SCHOOLS, TURNED, USE_KEYS, Aims, Said, aim_of
 from calm_heron.judging.models import PieceAim, SomeAim, UseRule
 from calm_heron.judging.targets import Purpose, Target
-from calm_heron.judging.verdicts import READINGS_GOOD_DAYS, AskedVerdict, Judged, NotJudged, decide
+from calm_heron.judging.verdicts import READINGS_GOOD_DAYS, Judged, NotJudged, VerdictQuestion, decide
 from calm_heron.measuring.estimates import lot_boards
 from calm_heron.measuring.models import PieceMoisture, Reading
 from calm_heron.site.numbers import typed
@@ -36,11 +36,11 @@ SCHOOL_WORDS = ((School.YEAR, "its year’s mean, where known"), (School.WEEKS, 
 
 @dataclass(frozen=True)
 class Chosen:
-    """What a page is about: the purpose it judges for, and what that could be. ``kept`` is the aim that the piece has of its own."""
+    """What a page is about: the purpose it judges for, and what that could be. ``own_aim`` is the aim that the piece has of its own."""
 
     aims: Aims
     purpose: Purpose
-    kept: PieceAim | None = None
+    own_aim: PieceAim | None = None
 
     @property
     def places(self) -> list[Place]:
@@ -67,7 +67,7 @@ class Chosen:
     @property
     def is_asked(self) -> bool:
         """Whether the page was asked for something else than what is kept."""
-        return self.aims.asked != Said()
+        return self.aims.typed_purpose != Said()
 
     @property
     def is_aim(self) -> bool:
@@ -106,10 +106,10 @@ class Chosen:
     @property
     def seen_of_piece(self) -> str:
         """What a form brings back that changes the piece's aim."""
-        return as_seen(*aim_settings(self.kept))
+        return as_seen(*aim_settings(self.own_aim))
 
 
-def aim_settings(aim: SomeAim | None) -> tuple:
+def aim_settings(aim: SomeAim | None) -> tuple[Any, ...]:
     return aim.settings if aim else ()
 
 
@@ -118,7 +118,7 @@ def rule_settings(workshop: Workshop) -> list[tuple[str, float | None, float | N
     return list(UseRule.objects.of(workshop).order_by("use_key").values_list("use_key", "tolerance", "evenness", "limit"))
 
 
-def chosen(workshop: Workshop, question: Mapping, piece: Piece | None = None) -> Chosen:
+def chosen(workshop: Workshop, question: Mapping[str, Any], piece: Piece | None = None) -> Chosen:
     """What a page is about, as it is asked for, else as the ``piece`` is for.
 
     Raises:
@@ -135,7 +135,7 @@ def judged(piece: Piece, purpose: Purpose, wanted: Target | None) -> Judged | No
 
 def judged_by(piece: Piece, moisture: PieceMoisture | None, purpose: Purpose, wanted: Target | None) -> Judged | NotJudged:
     """The same where what was read is at hand."""
-    question = AskedVerdict(purpose, piece.is_lot, piece.traits.is_turned, piece.thickness_m)
+    question = VerdictQuestion(purpose, piece.is_lot, piece.traits.is_turned, piece.thickness_m)
     if moisture is None:
         return decide(question, None, None, wanted, in_vain=Reading.objects.standing().filter(piece=piece).exists())
     return decide(question, moisture.estimate(), moisture.at, wanted)
@@ -150,7 +150,7 @@ class Packed(Aggregate):
     template = "string_agg(float8send(%(expressions)s), ''::bytea)"
     output_field = BinaryField()
 
-    def __init__(self, expression: Combinable | str, **extra) -> None:
+    def __init__(self, expression: Combinable | str, **extra: Any) -> None:
         super().__init__(Cast(expression, FloatField()), **extra)
 
 

@@ -3,6 +3,7 @@
 from dataclasses import dataclass
 from datetime import datetime
 from enum import StrEnum
+from typing import Any
 
 from django.utils import timezone
 
@@ -49,7 +50,7 @@ class Below:
         return self.at is None or self.at < timezone.now() - SUBFLOOR_GOOD_FOR
 
     @property
-    def moisture(self):
+    def moisture(self) -> Any:
         return getattr(self.piece, "moisture", None)
 
     @property
@@ -90,7 +91,7 @@ class SiteRecord:
     @property
     def standing(self) -> Standing:
         """As its worst part stands."""
-        all_of_them = [board.standing for board in (*self.below, *self.boards)]
+        all_of_them = [*(board.standing for board in self.below), *(board.standing for board in self.boards)]
         if not self.below:
             return Standing.UNKNOWN
         return next((item for item in (Standing.NOT_FIT, Standing.UNKNOWN) if item in all_of_them), Standing.FIT)

@@ -37,7 +37,7 @@ class Missing(StrEnum):
 
 
 @dataclass(frozen=True)
-class AskedVerdict:
+class VerdictQuestion:
     """What for, and what is judged: a board, a ``lot``, or something ``turned`` or to be turned, how thick (m)."""
 
     purpose: Purpose
@@ -63,7 +63,7 @@ class AskedVerdict:
 class NotJudged:
     """There is nothing to judge by; ``days`` is how old what is too old is."""
 
-    asked: AskedVerdict
+    question: VerdictQuestion
     missing: Missing
     estimate: Estimate | None
     target: Target | None
@@ -76,7 +76,7 @@ class Judged:
     """A verdict with what it rests on, and how many days ago the wood was read. Where two targets count, ``target`` is the one that
     decided."""
 
-    asked: AskedVerdict
+    question: VerdictQuestion
     verdict: Verdict
     estimate: Estimate
     target: Target
@@ -92,7 +92,7 @@ class Judged:
 
 
 def decide(
-    question: AskedVerdict, estimate: Estimate | None, read_at: datetime | None, target: Target | None, *, in_vain: bool = False
+    question: VerdictQuestion, estimate: Estimate | None, read_at: datetime | None, target: Target | None, *, in_vain: bool = False
 ) -> Judged | NotJudged:
     """Judge wood for a place and a use, or say why that cannot be; ``in_vain``: it was read, but no reading counts."""
 

@@ -2,6 +2,7 @@
 
 import functools
 from collections.abc import Callable
+from typing import Any
 
 from django.contrib import messages
 from django.http import Http404, HttpRequest, HttpResponse
@@ -19,7 +20,7 @@ from calm_heron.site.addresses import back
 from calm_heron.site.numbers import typed
 from calm_heron.stock import queries as stock_queries
 from calm_heron.stock.views import piece_or_404
-from calm_heron.workshops.doors import in_workshop, once, once_or_again
+from calm_heron.workshops.doors import WorkshopRequest, in_workshop, once, once_or_again
 from calm_heron.workshops.models import Role
 from calm_heron.workshops.refusals import Refused
 from calm_heron.workshops.versions import Overtaken, as_seen
@@ -27,7 +28,7 @@ from wood.uses import Against
 
 
 @in_workshop()
-def site_record(request: HttpRequest, place_id: int) -> HttpResponse:
+def site_record(request: WorkshopRequest, place_id: int) -> HttpResponse:
     """What was found of a site before a floor is laid in it; it prints."""
     place = get_object_or_404(Place.objects.of(request.workshop), pk=place_id)
     record = sites.record_of(place)
@@ -37,22 +38,27 @@ def site_record(request: HttpRequest, place_id: int) -> HttpResponse:
 
 
 @in_workshop()
-def compare(request: HttpRequest) -> HttpResponse:
+def compare(request: WorkshopRequest) -> HttpResponse:
     """Whether two pieces or lots are close enough to be joined, and how differently they will move."""
     about = queries.chosen(request.workshop, request.GET)
     named = [request.GET.get(name, "").strip()[:40] for name in ("one", "other")]
     pieces = [stock_queries.by_tag(request.workshop, tag) if tag else None for tag in named]
-    page = {"about": about, "named": named, "unknown": [tag for tag, result in zip(named, pieces, strict=True) if tag and result is None]}
-    if all(pieces) and pieces[0] != pieces[1]:
-        page |= {"one": pieces[0], "other": pieces[1], "answer": joining.joined(*pieces, about, request.workshop.system)}
-    elif all(pieces):
+    page: dict[str, Any] = {
+        "about": about,
+        "named": named,
+        "unknown": [tag for tag, result in zip(named, pieces, strict=True) if tag and result is None],
+    }
+    first, other = pieces
+    if first and other and first != other:
+        page |= {"first": first, "other": other, "answer": joining.joined(first, other, about, request.workshop.system)}
+    elif first and other:
         page["same"] = True
     return render(request, "judging/comparison.html", page)
 
 
 @require_POST
 @in_workshop(write=Role.HELPER)
-def keep_judgement(request: HttpRequest, tag: str) -> HttpResponse:
+def keep_judgement(request: WorkshopRequest, tag: str) -> HttpResponse:
     result = piece_or_404(request, tag)
     about = queries.chosen(request.workshop, request.POST, result)
     verdict = queries.judged(result, about.purpose, about.target)
@@ -69,7 +75,7 @@ def keep_judgement(request: HttpRequest, tag: str) -> HttpResponse:
 
 @require_POST
 @in_workshop(write=Role.MAKER)
-def set_aim(request: HttpRequest) -> HttpResponse:
+def set_aim(request: WorkshopRequest) -> HttpResponse:
     about = queries.chosen(request.workshop, request.POST)
     said = f"From now on verdicts start from {words.purpose(about.purpose)}."
     _told(request, said, lambda: actions.set_aim(request.membership, about.purpose, request.POST.get("seen", "")))
@@ -78,18 +84,18 @@ def set_aim(request: HttpRequest) -> HttpResponse:
 
 @require_POST
 @in_workshop(write=Role.HELPER)
-def set_piece_aim(request: HttpRequest, tag: str) -> HttpResponse:
+def set_piece_aim(request: WorkshopRequest, tag: str) -> HttpResponse:
     """Keep what a piece is for, as the page was asked, or take that back (``usual``)."""
     piece = piece_or_404(request, tag)
     about = queries.chosen(request.workshop, request.POST, piece)
     wanted = None if "usual" in request.POST else about.purpose
     said = f"{piece.tag} is for {words.purpose(wanted)}." if wanted else f"{piece.tag} is for what is usual here."
     # Undone, it is for what it was for before: the page's own aim of then, or none.
-    before = about.kept.settings if about.kept else None
+    before = about.own_aim.settings if about.own_aim else None
     back_to = {"usual": "1"} if before is None else dict(zip(("place", "use", "school", "moisture"), _as_sent(before), strict=True))
     address = reverse("piece_aim", args=[request.workshop.slug, piece.tag])
 
-    def way_back() -> tuple[str, dict]:
+    def way_back() -> tuple[str, dict[str, Any]]:
         return address, back_to | {"seen": as_seen(*queries.aim_settings(aim_of(piece)))}
 
     act = functools.partial(actions.set_piece_aim, request.membership, piece, wanted, request.POST.get("seen", ""))
@@ -104,7 +110,9 @@ def _as_sent(settings: tuple[int | None, str, str, float | None]) -> tuple[str, 
     return str(place or ""), use, school, typed(moisture) if moisture else ""
 
 
-def _told(request: HttpRequest, said: str, act: Callable[[], object], way_back: Callable[[], tuple[str, dict]] | None = None) -> bool:
+def _told(
+    request: HttpRequest, said: str, act: Callable[[], object], way_back: Callable[[], tuple[str, dict[str, Any]]] | None = None
+) -> bool:
     """Carry out a change of aim and say so, with the way back where there is one, or say why not; whether it was done."""
     try:
         act()
@@ -122,7 +130,7 @@ def _told(request: HttpRequest, said: str, act: Callable[[], object], way_back: 
 
 
 @in_workshop(write=Role.MAKER, only=True)
-def uses(request: HttpRequest) -> HttpResponse:
+def uses(request: WorkshopRequest) -> HttpResponse:
     """How close each use must be, as this workshop wants it."""
     form = UsesForm(request.POST or None, membership=request.membership)
     if form.is_valid():

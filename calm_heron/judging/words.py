@@ -41,7 +41,7 @@ def answer(judgement: Judged | NotJudged) -> VerdictWords:
     days = judgement.target.days
     if 0 < days < 3:
         read = "one day" if days == 1 else f"{days} days"
-        step += f" The air in {judgement.asked.where} was read on {read} only; a few more days make its settling point surer."
+        step += f" The air in {judgement.question.where} was read on {read} only; a few more days make its settling point surer."
     return VerdictWords(judgement.state, reason, step, judgement.verdict, judgement.estimate, judgement.target)
 
 
@@ -132,7 +132,7 @@ MISSING: dict[Missing, Sentences] = {
 def _missing(judgement: NotJudged) -> Sentences:
     reason, step = MISSING[judgement.missing]
     figures = {
-        "place": judgement.asked.where,
+        "place": judgement.question.where,
         "days": judgement.days,
         "Of": _first_large(judgement.target.name) if judgement.target else "",
         "low": points(NAMED[0], 0),
@@ -212,7 +212,7 @@ def _reason_and_step(judgement: Judged) -> Sentences:
 
 def _lies(judgement: Judged) -> str:
     """At which moisture the wood lies, how far from what it is judged by, and what is allowed."""
-    verdict, use = judgement.verdict, judgement.asked.use
+    verdict, use = judgement.verdict, judgement.question.use
     side = "above" if verdict.difference >= 0 else "below"
     return (
         f"At {points(judgement.estimate.mean)} % it lies {distance(verdict.difference)} points {side} {judgement.target.at};"
@@ -222,11 +222,11 @@ def _lies(judgement: Judged) -> str:
 
 def _room(judgement: Judged) -> str:
     """Where it had best wait."""
-    return "the stack" if judgement.asked.use.against is Against.LIMIT and judgement.state is State.READY else judgement.asked.where
+    return "the stack" if judgement.question.use.against is Against.LIMIT and judgement.state is State.READY else judgement.question.where
 
 
 def _what(judgement: Judged) -> str:
-    return "boards" if judgement.asked.lot else "readings"
+    return "boards" if judgement.question.lot else "readings"
 
 
 FLOOR_READY = "Lay it, with the room at the air it will have when it is lived in. Keep the records of both readings with the job."
@@ -239,13 +239,13 @@ READY_STEP = {
 
 
 def _ready(judgement: Judged) -> Sentences:
-    verdict, board, use = judgement.verdict, judgement.estimate, judgement.asked.use
+    verdict, board, use = judgement.verdict, judgement.estimate, judgement.question.use
     if use.against is not Against.LIMIT:
         reason = f"{_lies(judgement)}, and with a doubt of ± {points(verdict.uncertainty)} it is inside in eight chances of ten or better."
         if judgement.target.also:
             reason += f" It suits the room too: {judgement.target.also.name} is {points(judgement.target.also.moisture)} %."
         elif use.against is Against.SUBFLOOR:
-            reason += f" What the air in {judgement.asked.where} will bring it to is not known; give the place a year under Air."
+            reason += f" What the air in {judgement.question.where} will bring it to is not known; give the place a year under Air."
     elif board.bound == Bound.BELOW:
         reason = f"It is drier than the meter can measure, under {points(board.mean)} %; {_allowed(use)}."
     else:
@@ -275,7 +275,7 @@ def _wait(judgement: Judged) -> Sentences:
     if judgement.verdict.cause is Cause.BEYOND_RANGE:
         return _beyond_range(judgement)
     reason, room = f"{_lies(judgement)}.", _room(judgement)
-    if judgement.asked.use.against is Against.LIMIT:
+    if judgement.question.use.against is Against.LIMIT:
         return reason, "Let it dry on stickers under cover, weighted and out of the rain; read it again in two weeks."
     if judgement.estimate.mean > INDOORS_FROM and judgement.target.moisture < INDOORS_FROM - 0.06:
         return (
@@ -285,7 +285,7 @@ def _wait(judgement: Judged) -> Sentences:
                 f"with the ends sealed, until it is near {points(INDOORS_FROM, 0)} %; then bring it in."
             ),
         )
-    if judgement.asked.turned:
+    if judgement.question.turned:
         return reason, f"Leave it on an open shelf in {room}, out of draught and sun; weigh or read it again in two weeks."
     return (
         reason,
@@ -313,11 +313,12 @@ def _too_uneven(judgement: Judged) -> Sentences:
                 f"{drier}; a cut would set that free and it would bend."
             ),
             (
-                f"Sticker it in {_room(judgement)} until core and shell are within {figure(judgement.asked.use.allowed_gradient)} of each"
+                f"Sticker it in {_room(judgement)} until core and shell are within"
+                f" {figure(judgement.question.use.allowed_gradient)} of each"
                 " other; read both again in a week."
             ),
         )
-    if judgement.asked.lot:
+    if judgement.question.lot:
         return (
             f"Its mean of {points(board.mean)} % would do, but its boards differ by {points(board.reach)} points.",
             (
@@ -368,7 +369,7 @@ def _beyond_range(judgement: Judged) -> Sentences:
     """Wet somewhere beyond the meter's range: where, and what to do."""
     board, target = judgement.estimate, judgement.target
     reason, step = BEYOND_RANGE.get(board.wet, BEYOND_RANGE[Wet.ALL])
-    if judgement.asked.turned and board.wet != Wet.SKIN:
+    if judgement.question.turned and board.wet != Wet.SKIN:
         step = (
             "Leave it on an open shelf, out of draught and sun, and weigh it every week; when its weight stands still for three weeks "
             "it is dry."
@@ -384,7 +385,7 @@ SETTLE: dict[str, Sentences] = {
 
 
 def _cannot_tell(judgement: Judged) -> Sentences:
-    verdict, board, target, use = judgement.verdict, judgement.estimate, judgement.target, judgement.asked.use
+    verdict, board, target, use = judgement.verdict, judgement.estimate, judgement.target, judgement.question.use
     if verdict.cause is Cause.BEYOND_RANGE:
         side = "over" if board.bound == Bound.ABOVE else "under"
         return (
@@ -411,7 +412,7 @@ def _cannot_tell(judgement: Judged) -> Sentences:
     return (
         f"{count} ± {points(board.sampling)} points open, and {_allowed(use)}.",
         _more(judgement)
-        or ("Read more boards, in each part of the stack." if judgement.asked.lot else "Read it in more places, away from the ends."),
+        or ("Read more boards, in each part of the stack." if judgement.question.lot else "Read it in more places, away from the ends."),
     )
 
 

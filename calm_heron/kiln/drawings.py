@@ -2,6 +2,7 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 
@@ -125,7 +126,7 @@ def drawing(
     )
 
 
-def _air(planned: Planned, at, along, top: float, system: System, read, x: Scale) -> LoadPanel:
+def _air(planned: Planned, at: Any, along: Any, top: float, system: System, read: Any, x: Scale) -> LoadPanel:
     ran = planned.ran
     dry = ran.temperature_c[at]
     wet = wet_bulbs_c(np.clip(dry, -40.0, 95.0), np.clip(ran.humidity[at], 0.01, 1.0))
@@ -152,13 +153,13 @@ def _wood_scale(load: LoadToRun, planned: Planned, top: float) -> MoistureScale:
     return MoistureScale(max(0.0, load.wanted - 0.04), highest, top, top + WOOD_HIGH)
 
 
-def _wood(load: LoadToRun, planned: Planned, at, along, top: float, x: Scale) -> LoadPanel:
+def _wood(load: LoadToRun, planned: Planned, at: Any, along: Any, top: float, x: Scale) -> LoadPanel:
     ran = planned.ran
     y = _wood_scale(load, planned, top)
     means = ran.means[:, at]
     wettest, driest, half = means.max(axis=0), means.min(axis=0), ran.wettest_half[at]
 
-    def points(values) -> list[tuple[float, float]]:
+    def points(values: Any) -> list[tuple[float, float]]:
         return [(a, y(float(v))) for a, v in zip(along, values, strict=True)]
 
     lines = [

@@ -1,5 +1,7 @@
 """What a load is asked about: the wood, the chamber and its limits, what is wanted, and how carefully."""
 
+from typing import Any
+
 from django import forms
 
 from calm_heron.air import queries as air
@@ -182,7 +184,7 @@ class StepsField(forms.CharField):
     None.
     """
 
-    def __init__(self, system: System, **options) -> None:
+    def __init__(self, system: System, **options: Any) -> None:
         self.system = system
         super().__init__(required=False, max_length=2000, widget=forms.Textarea(attrs={"rows": 5, "placeholder": "40 43 41"}), **options)
 
@@ -228,7 +230,7 @@ class StepsField(forms.CharField):
         return steps or None
 
 
-def check_bulbs(form: forms.Form, cleaned: dict) -> None:
+def check_bulbs(form: forms.Form, cleaned: dict[str, Any]) -> None:
     """A wet bulb that is warmer than the dry one, said beside it."""
     dry, wet = cleaned.get("dry_bulb_c"), cleaned.get("wet_bulb_c")
     if dry is not None and wet is not None and wet > dry:
@@ -238,7 +240,7 @@ def check_bulbs(form: forms.Form, cleaned: dict) -> None:
 class BulbsForm(CalmForm):
     """A form with a dry and a wet bulb."""
 
-    def clean(self) -> dict:
+    def clean(self) -> dict[str, Any]:
         cleaned = super().clean()
         check_bulbs(self, cleaned)
         return cleaned

@@ -9,7 +9,7 @@ from calm_heron.drying import queries as drying
 from calm_heron.kiln import slips, words
 from calm_heron.kiln.forms import VolumeField
 from calm_heron.questions.forms import Group, QuestionForm
-from calm_heron.questions.told import Button, Caution, Pairs, Part, Ruled, Told
+from calm_heron.questions.presentation import Button, Caution, Pairs, Part, Presentation, Ruled
 from calm_heron.questions.tools import Gist, Put, Reader, StillToSay
 from calm_heron.site.dates import full_day
 from calm_heron.site.numbers import percent
@@ -113,7 +113,7 @@ def gist(slip: Slip) -> Gist:
     return Gist("slip")
 
 
-def told(put: Put[LoadForOthers], slip: Slip, reader: Reader) -> Told:
+def present(put: Put[LoadForOthers], slip: Slip, reader: Reader) -> Presentation:
     """The slip, what to ask before, and what to check after."""
     system = reader.system
     parts: tuple[Part, ...] = (
@@ -124,7 +124,7 @@ def told(put: Put[LoadForOthers], slip: Slip, reader: Reader) -> Told:
         Pairs(words.CHECKS, "After: what to check before paying", screen_only=True),
         Caution("treatment"),
     )
-    return Told(None, "", parts)
+    return Presentation(None, "", parts)
 
 
 def sheet(put: Put[LoadForOthers], slip: Slip, reader: Reader) -> bytes:

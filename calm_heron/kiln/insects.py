@@ -1,13 +1,14 @@
 """Will heat clear it of insects: the question, its answer, and how it is told."""
 
 from dataclasses import dataclass
+from typing import Any
 
 from django import forms
 
 from calm_heron.kiln.forms import check_bulbs
 from calm_heron.kiln.kinds import AGAINST
 from calm_heron.questions.forms import Group, QuestionForm
-from calm_heron.questions.told import Caution, Folded, Lead, Manner, Says, Told
+from calm_heron.questions.presentation import Caution, Folded, Lead, Manner, Presentation, Says
 from calm_heron.questions.tools import Bound, CannotPut, Gist, Put, Reader, Why
 from calm_heron.stock.models import Piece
 from calm_heron.workshops.askers import Asker
@@ -53,7 +54,7 @@ class HeatForm(QuestionForm):
                 self.system, low, high, usual_low=usual_low, usual_high=usual_high, required=False, label=f"{label}, °{degrees}"
             )
 
-    def clean(self) -> dict:
+    def clean(self) -> dict[str, Any]:
         cleaned = super().clean()
         check_bulbs(self, cleaned)
         return cleaned
@@ -87,7 +88,7 @@ def put(form: HeatForm, asker: Asker, subject: Piece | None) -> Put[BoardToHeat]
     if any(typed[name] is None for name in NEEDED):
         return CannotPut(Why.STILL_TO_SAY, "Say how thick it is, how warm, and what the chamber is held at.")
     moisture = USUAL_MOISTURE if typed["moisture"] is None else typed["moisture"]
-    return Put(BoardToHeat(heat.AIMS[form.chosen("against")], *(typed[name] for name in NEEDED), moisture))
+    return Put(BoardToHeat(heat.AIMS[form.chosen("against")], *(typed[name] for name in NEEDED), moisture))  # type: ignore[call-arg]
 
 
 def work(board: BoardToHeat) -> Heated:
@@ -109,7 +110,7 @@ def gist(heated: Heated) -> Gist:
     )
 
 
-def told(put: Put[BoardToHeat], heated: Heated, reader: Reader) -> Told:
+def present(put: Put[BoardToHeat], heated: Heated, reader: Reader) -> Presentation:
     """How long, why, what the table has against beetles, and what must be minded."""
     system, treated, aim = reader.system, heated.treated, heated.aim
     air, core, small, from_c = (written_temperature(warm, system) for warm in (treated.air_c, aim.core_c, SMALL_KILN_C, BEETLES_FROM_C))
@@ -139,7 +140,7 @@ def told(put: Put[BoardToHeat], heated: Heated, reader: Reader) -> Told:
         f" the dry bulb; between is our own judgement. The rule: {aim.source}, {aim.confidence} confidence. A solid pile heats far more"
         " slowly than a stickered one."
     )
-    return Told(
+    return Presentation(
         lead,
         reason,
         (

@@ -1,12 +1,13 @@
 """Is the load done? By shell and core, and by prongs cut from a sample: the question, its answer, and how it is told."""
 
 from dataclasses import dataclass
+from typing import Any
 
 from django import forms
 
 from calm_heron.kiln import drawings, end_words, words
 from calm_heron.questions.forms import Group, QuestionForm
-from calm_heron.questions.told import Folded, Lead, Manner, Says, Told
+from calm_heron.questions.presentation import Folded, Lead, Manner, Presentation, Says
 from calm_heron.questions.tools import Bound, Gist, Put, Reader, StillToSay
 from calm_heron.workshops.askers import Asker
 from calm_heron.workshops.fields import PercentField
@@ -27,7 +28,7 @@ class DrawnProngs(forms.RadioSelect):
         self.legend = legend
         super().__init__()
 
-    def get_context(self, name, value, attrs):
+    def get_context(self, name: Any, value: Any, attrs: Any) -> Any:
         drawn = [(prongs.value, words.PRONGS[prongs][0], drawings.prongs(prongs)) for prongs in Prongs]
         return super().get_context(name, value, attrs) | {"legend": self.legend, "looks": drawn, "chosen": value}
 
@@ -63,7 +64,7 @@ class LoadEndForm(QuestionForm):
             self.fields[name] = PercentField(self.system, *finish.MOISTURES, required=False, label=label)
         self.fields["mean"].widget.attrs["placeholder"] = "from both"
 
-    def clean(self) -> dict:
+    def clean(self) -> dict[str, Any]:
         cleaned = super().clean()
         both = [cleaned[name] for name in ("shell", "core") if cleaned.get(name) is not None]
         mean = cleaned.get("mean")
@@ -116,7 +117,7 @@ def gist(ending: Ended | None) -> Gist:
     return Gist(ending.ending, {"over": Bound(ending.over), "gap": Bound(ending.gap)})
 
 
-def told(put: Put[LoadEnd], ending: Ended | None, reader: Reader) -> Told:
+def present(put: Put[LoadEnd], ending: Ended | None, reader: Reader) -> Presentation:
     """Done or not, and why; how a section is cut."""
     question = put.question
     word, reasons = end_words.done(ending, question.wanted, question.now, question.later)
@@ -126,4 +127,4 @@ def told(put: Put[LoadEnd], ending: Ended | None, reader: Reader) -> Told:
         " evened out (AH-188, GTR-118)."
     )
     more = [Says(reason, Manner.REASON) for reason in reasons[1:]]
-    return Told(Lead(word, is_word=True), reasons[0], (*more, Folded("How is a section cut?", (section,))))
+    return Presentation(Lead(word, is_word=True), reasons[0], (*more, Folded("How is a section cut?", (section,))))

@@ -1,26 +1,28 @@
 """The log of the kiln in words."""
 
 from datetime import date
+from typing import Any
 
 from calm_heron.kiln.kinds import Defect, Happened
+from calm_heron.plugs import Sentence
 from calm_heron.site.dates import full_day
 from calm_heron.site.numbers import percent
 from wood.units import System
 
 
-def _begun(data, system: System) -> str:
+def _begun(data: Any, system: System) -> str:
     return f"{data['subject']} begun in {data['chamber']} with {', '.join(data['lots'])}"
 
 
-def _happened(data, system: System) -> str:
+def _happened(data: Any, system: System) -> str:
     return f"{data['subject']}: {Happened(data['how']).label}" + (f", {data['words']}" if data["words"] else "")
 
 
-def _promised(data, system: System) -> str:
+def _promised(data: Any, system: System) -> str:
     return f"{data['subject']} promised for {full_day(date.fromisoformat(data['day']))}" + (f", to {data['whom']}" if data["whom"] else "")
 
 
-LOG = {
+LOG: dict[str, Sentence] = {
     "chamber_kept": "Chamber {subject} kept",
     "chamber_changed": "Chamber {subject} changed",
     "begun": _begun,

@@ -1,12 +1,13 @@
 """What the kiln says on pages that are composed."""
 
 from collections.abc import Mapping
+from typing import Any
 
 from calm_heron.kiln import run_words, running
 from calm_heron.kiln.models import Load
 
 
-def today(page: Mapping) -> dict | None:
+def today(page: Mapping[str, Any]) -> dict[str, Any] | None:
     """Loads that run, what to set, and what wants somebody; nothing where none runs."""
     workshop = page["workshop"]
     results = [

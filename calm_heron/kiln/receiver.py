@@ -32,7 +32,7 @@ def _load(device: Any) -> Load | None:
     )
 
 
-def take(device: Any, readings: list[tuple[dict, datetime]]) -> list[str]:
+def take(device: Any, readings: list[tuple[dict[str, Any], datetime]]) -> list[str]:
     """Keep what was read of the chamber's air while a load runs in it."""
     load = _load(device)
     said, rows = [], []
@@ -46,7 +46,7 @@ def take(device: Any, readings: list[tuple[dict, datetime]]) -> list[str]:
     return said
 
 
-def _row(load: Load, data: dict, at: datetime) -> tuple[str, ChamberReading | None]:
+def _row(load: Load, data: dict[str, Any], at: datetime) -> tuple[str, ChamberReading | None]:
     """A reading as it is kept, or why it is not."""
     if at < load.began_at:
         return "it was before the load began", None

@@ -1,6 +1,7 @@
 """What is kept of chambers and of loads that run."""
 
 from datetime import date
+from typing import Any
 
 from django import forms
 
@@ -57,7 +58,7 @@ class ChamberForm(CalmForm):
         self.fields["sprays"] = forms.BooleanField(label="it can make its air damp: steam or spray", required=False)
 
     @property
-    def figures(self) -> dict:
+    def figures(self) -> dict[str, Any]:
         """Its figures as they are kept; those that nobody typed as they are usual."""
         typed = self.cleaned_data
         usual = chambers.usual(Kind(typed["kind"]), typed["load_m3"])
@@ -105,7 +106,7 @@ class LoadSampleForm(CalmForm):
     ids = "s-%s"
     tag = forms.CharField(label="Tag", max_length=16)
 
-    def __init__(self, *args, load: Load, **kwargs) -> None:
+    def __init__(self, *args: Any, load: Load, **kwargs: Any) -> None:
         self.load = load
         super().__init__(*args, **kwargs)
 
@@ -124,7 +125,7 @@ class WeighSamplesForm(CalmForm):
     all_have_defaults = True
     at = DayField(label="Weighed on")
 
-    def __init__(self, *args, samples, **kwargs) -> None:
+    def __init__(self, *args: Any, samples: Any, **kwargs: Any) -> None:
         self.samples = list(samples)
         super().__init__(*args, **kwargs)
 
@@ -133,11 +134,11 @@ class WeighSamplesForm(CalmForm):
             self.fields[f"m{sample.pk}"] = MassField(self.system, *SAMPLE_KG, required=False, label=f"{sample.tag}, {self.system.mass}")
 
     @property
-    def rows(self) -> list:
+    def rows(self) -> list[Any]:
         """The fields of the samples."""
         return [self[f"m{sample.pk}"] for sample in self.samples]
 
-    def clean(self) -> dict:
+    def clean(self) -> dict[str, Any]:
         cleaned = super().clean()
         for sample in self.samples:
             mass = cleaned.get(f"m{sample.pk}")
@@ -147,7 +148,7 @@ class WeighSamplesForm(CalmForm):
         return cleaned
 
     @property
-    def masses(self) -> list[tuple]:
+    def masses(self) -> list[tuple[Any, ...]]:
         """What was typed, by sample."""
         return [
             (sample, self.cleaned_data[f"m{sample.pk}"]) for sample in self.samples if self.cleaned_data.get(f"m{sample.pk}") is not None

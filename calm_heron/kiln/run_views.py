@@ -1,9 +1,10 @@
 """Loads at work: what runs, chambers, beginning, weighing, noting, ending, and what was found."""
 
 from collections.abc import Callable
+from typing import Any
 
 from django.contrib import messages
-from django.http import Http404, HttpRequest, HttpResponse
+from django.http import Http404, HttpResponse
 from django.shortcuts import render
 from django.urls import reverse
 from django.utils import timezone
@@ -24,14 +25,14 @@ from calm_heron.kiln.run_forms import (
 )
 from calm_heron.site.numbers import points
 from calm_heron.stock.models import Piece
-from calm_heron.workshops.doors import in_workshop, once_or_again, once_or_told
+from calm_heron.workshops.doors import WorkshopRequest, in_workshop, once_or_again, once_or_told
 from calm_heron.workshops.fields import CalmForm
 from calm_heron.workshops.models import Role
 from wood.air.psychrometrics import from_wet_bulb
 from wood.errors import OutOfRange
 
 
-def _load(request: HttpRequest, load_tag: str) -> Load:
+def _load(request: WorkshopRequest, load_tag: str) -> Load:
     load = Load.objects.of(request.workshop).select_related("chamber", "chamber__place").filter(tag__iexact=load_tag).first()
     if load is None:
         raise Http404
@@ -39,7 +40,7 @@ def _load(request: HttpRequest, load_tag: str) -> Load:
 
 
 @in_workshop()
-def kiln(request: HttpRequest) -> HttpResponse:
+def kiln(request: WorkshopRequest) -> HttpResponse:
     """What runs, and what wants somebody?"""
     rows = running.loads_of(request.workshop)
     runs = [(load, running.now(load)) for load in rows if load.runs]
@@ -61,7 +62,7 @@ def kiln(request: HttpRequest) -> HttpResponse:
 
 
 @in_workshop(write=Role.MAKER, only=True)
-def chamber(request: HttpRequest, chamber_id: int = 0) -> HttpResponse:
+def chamber(request: WorkshopRequest, chamber_id: int = 0) -> HttpResponse:
     """Keep a chamber, or change one."""
     chamber = Chamber.objects.of(request.workshop).filter(pk=chamber_id).first() if chamber_id else None
     if chamber_id and chamber is None:
@@ -83,7 +84,7 @@ def chamber(request: HttpRequest, chamber_id: int = 0) -> HttpResponse:
 
 
 @in_workshop(write=Role.MAKER, only=True)
-def begin(request: HttpRequest) -> HttpResponse:
+def begin(request: WorkshopRequest) -> HttpResponse:
     """Begin a load."""
     chosen = request.GET.get("chamber", "")
     initial = {
@@ -99,11 +100,14 @@ def begin(request: HttpRequest) -> HttpResponse:
         if answer is not None:
             return answer
     return render(
-        request, "kiln/begin.html", {"form": form, "none": not form.fields["chamber"].queryset.exists()}, status=422 if form.errors else 200
+        request,
+        "kiln/begin.html",
+        {"form": form, "none": not form.fields["chamber"].queryset.exists()},  # type: ignore[attr-defined]
+        status=422 if form.errors else 200,
     )
 
 
-def _begin(request: HttpRequest, form: BeginLoadForm) -> str:
+def _begin(request: WorkshopRequest, form: BeginLoadForm) -> str:
     typed = form.cleaned_data
     lots = [(piece, _start_of(piece, typed["start"])) for piece in typed["lots"]]
     settings = {name: typed[name] for name in ("wanted", "care", "even", "condition", "whose", "price", "weighed_in_kg")}
@@ -126,18 +130,18 @@ def _start_of(piece: Piece, typed: float | None) -> float:
 
 
 @in_workshop()
-def load(request: HttpRequest, load_tag: str) -> HttpResponse:
+def load(request: WorkshopRequest, load_tag: str) -> HttpResponse:
     """What do I set now, and how does it go?"""
     return render(request, "kiln/run.html", _shown(request, _load(request, load_tag)))
 
 
-def _shown(request: HttpRequest, load: Load, **forms: CalmForm) -> dict:
+def _shown(request: WorkshopRequest, load: Load, **forms: CalmForm) -> dict[str, Any]:
     """A load as its page shows it; ``forms`` are those that were sent and are shown again."""
     system, by = request.workshop.system, request.membership
     current = running.now(load)
-    page: dict = {
+    page: dict[str, Any] = {
         "load": load,
-        "found": current,
+        "current": current,
         "wanted": points(load.wanted),
         "lots": [row.piece for row in load.lots.select_related("piece").order_by("piece__tag")],
         "events": [(event, run_words.event(event)) for event in load.events.select_related("by").order_by("-at")[:20]],
@@ -168,7 +172,7 @@ def _shown(request: HttpRequest, load: Load, **forms: CalmForm) -> dict:
                 (
                     shown,
                     drawings.drawing(
-                        current.asked, current.planned, system, width, dots=dots, air=air, today=max(current.day, 0.0), happened=happened
+                        current.question, current.planned, system, width, dots=dots, air=air, today=max(current.day, 0.0), happened=happened
                     ),
                 )
                 for shown, width in (("wide-only", drawings.WIDE), ("narrow-only", drawings.NARROW))
@@ -177,7 +181,7 @@ def _shown(request: HttpRequest, load: Load, **forms: CalmForm) -> dict:
     return page | forms
 
 
-def _done(request: HttpRequest, load_tag: str, name: str, form: CalmForm, do: Callable[[Load], str | None]) -> HttpResponse:
+def _done(request: WorkshopRequest, load_tag: str, name: str, form: CalmForm, do: Callable[[Load], str | None]) -> HttpResponse:
     """One of the page's forms: done once, or shown again with what was typed."""
     load = _load(request, load_tag)
     if form.is_valid():
@@ -194,7 +198,7 @@ def _done(request: HttpRequest, load_tag: str, name: str, form: CalmForm, do: Ca
 
 @require_POST
 @in_workshop(write=Role.HELPER)
-def cut_sample(request: HttpRequest, load_tag: str) -> HttpResponse:
+def cut_sample(request: WorkshopRequest, load_tag: str) -> HttpResponse:
     """A sample is cut."""
     form = LoadSampleForm(request.POST, membership=request.membership, load=_load(request, load_tag))
 
@@ -208,7 +212,7 @@ def cut_sample(request: HttpRequest, load_tag: str) -> HttpResponse:
 
 @require_POST
 @in_workshop(write=Role.HELPER)
-def weigh(request: HttpRequest, load_tag: str) -> HttpResponse:
+def weigh(request: WorkshopRequest, load_tag: str) -> HttpResponse:
     """What its samples weigh."""
     form = WeighSamplesForm(request.POST, membership=request.membership, samples=_load(request, load_tag).samples.order_by("tag"))
 
@@ -221,7 +225,7 @@ def weigh(request: HttpRequest, load_tag: str) -> HttpResponse:
 
 @require_POST
 @in_workshop(write=Role.HELPER)
-def strike(request: HttpRequest, load_tag: str, weight_id: int) -> HttpResponse:
+def strike(request: WorkshopRequest, load_tag: str, weight_id: int) -> HttpResponse:
     """A weighing is taken out."""
     load = _load(request, load_tag)
     weight = (
@@ -241,7 +245,7 @@ def strike(request: HttpRequest, load_tag: str, weight_id: int) -> HttpResponse:
 
 @require_POST
 @in_workshop(write=Role.HELPER)
-def read_air(request: HttpRequest, load_tag: str) -> HttpResponse:
+def read_air(request: WorkshopRequest, load_tag: str) -> HttpResponse:
     """The chamber as it was read."""
     form = ChamberAirForm(request.POST, membership=request.membership)
     if form.is_valid():
@@ -256,14 +260,14 @@ def read_air(request: HttpRequest, load_tag: str) -> HttpResponse:
     return render(request, "kiln/run.html", _shown(request, _load(request, load_tag), form_air=form), status=422)
 
 
-def _read(request: HttpRequest, load: Load, dry_bulb_c: float, humidity: float) -> str:
+def _read(request: WorkshopRequest, load: Load, dry_bulb_c: float, humidity: float) -> str:
     actions.read_chamber(request.membership, load, dry_bulb_c, humidity)
     return "Kept."
 
 
 @require_POST
 @in_workshop(write=Role.HELPER)
-def note(request: HttpRequest, load_tag: str) -> HttpResponse:
+def note(request: WorkshopRequest, load_tag: str) -> HttpResponse:
     """Something happened."""
     form = NoteForm(request.POST, membership=request.membership)
 
@@ -275,7 +279,7 @@ def note(request: HttpRequest, load_tag: str) -> HttpResponse:
 
 @require_POST
 @in_workshop(write=Role.HELPER)
-def end(request: HttpRequest, load_tag: str) -> HttpResponse:
+def end(request: WorkshopRequest, load_tag: str) -> HttpResponse:
     """The load is out."""
     form = EndForm(request.POST, membership=request.membership)
 
@@ -288,7 +292,7 @@ def end(request: HttpRequest, load_tag: str) -> HttpResponse:
 
 @require_POST
 @in_workshop(write=Role.HELPER)
-def found(request: HttpRequest, load_tag: str) -> HttpResponse:
+def add_degrade(request: WorkshopRequest, load_tag: str) -> HttpResponse:
     """What was found on its boards."""
     form = DegradeForm(request.POST, membership=request.membership)
 

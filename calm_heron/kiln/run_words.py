@@ -1,5 +1,7 @@
 """What is said of loads that run."""
 
+from typing import Any
+
 import numpy as np
 
 from calm_heron.kiln.kinds import ChargedBy, Happened
@@ -66,7 +68,7 @@ def doubt(sample: SampleNow) -> str:
     return ""
 
 
-def alarm(code: str, data: dict, system: System) -> str:
+def alarm(code: str, data: dict[str, Any], system: System) -> str:
     """What wants somebody."""
     if code == "fault":
         return f"The controller reports: {data['words']}."

@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass, replace
 from datetime import datetime, timedelta
+from typing import Any
 
 import numpy as np
 from django.db.models import Avg, Sum
@@ -65,14 +66,14 @@ class LoadNow:
     chamber's newest hour, and alarms (codes with data)."""
 
     load: Load
-    asked: LoadToRun
+    question: LoadToRun
     planned: Planned
     forecast: Forecast
     position: int
     samples: list[SampleNow]
     half: float | None
     air: tuple[datetime, float, float] | None
-    alarms: list[tuple[str, dict]]
+    alarms: list[tuple[str, dict[str, Any]]]
 
     @property
     def program(self) -> Program:
@@ -136,7 +137,7 @@ def now(load: Load) -> LoadNow | None:
         return None
 
 
-def _lot(piece, start: float) -> Lot:
+def _lot(piece: Any, start: float) -> Lot:
     return Lot(piece.tag, piece.species, piece.thickness_m, start, piece.volume_m3)
 
 
@@ -194,7 +195,8 @@ def _followed(load: Load, question: LoadToRun, taken: list[tuple[Sample, samples
 def _boards(load: LoadToRun, taken: list[tuple[Sample, samples.Sample]]) -> tuple[list[Followed], dict[int, int]]:
     """The boards that stand for the load: its samples where it has some, else the usual eight; and which number each sample has."""
     lots = {lot.name: lot for lot in load.lots}
-    made, numbers = [], {}
+    made: list[Any] = []
+    numbers: dict[Any, Any] = {}
     for sample, reading in taken:
         figures = figures_of(sample.piece.species)
         if figures is None or not reading.moistures or sample.piece.tag not in lots:
@@ -243,11 +245,11 @@ def _newest_air(load: Load) -> tuple[datetime, float, float] | None:
     return last.at, mean["dry"], mean["humidity"]
 
 
-def _alarms(load: LoadNow) -> list[tuple[str, dict]]:
+def _alarms(load: LoadNow) -> list[tuple[str, dict[str, Any]]]:
     """What wants somebody, the gravest first."""
     if not load.load.runs:
         return []
-    said: list[tuple[str, dict]] = []
+    said: list[tuple[str, dict[str, Any]]] = []
     fault = load.load.air.filter(at__gt=timezone.now() - NEWEST).exclude(fault="").order_by("-at").first()
     if fault is not None:
         said.append(("fault", {"words": fault.fault, "at": fault.at}))
@@ -260,7 +262,7 @@ def _alarms(load: LoadNow) -> list[tuple[str, dict]]:
         said.append(("round", {"share": round_it}))
     said += [("too_fast", {"sample": sample}) for sample in load.samples if sample.too_fast]
     said += [("doubt", {"sample": sample}) for sample in load.samples if sample.doubt]
-    newest = max((row.at for sample in load.samples for row in sample.sample.weights.standing().order_by("-at")[:1]), default=None)
+    newest = max((row.at for sample in load.samples for row in sample.sample.weights.standing().order_by("-at")[:1]), default=None)  # type: ignore[attr-defined]
     if load.samples and newest is not None and timezone.now() - newest > WEIGHED_WITHIN:
         said.append(("missed", {"at": newest}))
     if not load.samples:

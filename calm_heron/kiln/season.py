@@ -5,9 +5,10 @@ chamber.
 from dataclasses import dataclass
 from datetime import date, timedelta
 from math import ceil
+from typing import Any
 
 from django.contrib import messages
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpResponse
 from django.shortcuts import render
 from django.urls import reverse
 from django.views.decorators.http import require_POST
@@ -21,7 +22,7 @@ from calm_heron.site.dates import full_day
 from calm_heron.site.memory import Memory, digest_of
 from calm_heron.site.numbers import percent
 from calm_heron.stock.models import Piece, Status
-from calm_heron.workshops.doors import in_workshop, once_or_again
+from calm_heron.workshops.doors import WorkshopRequest, in_workshop, once_or_again
 from calm_heron.workshops.models import Role
 from wood.air.climate import AirSeries
 from wood.errors import NotKnown, OutOfRange
@@ -62,7 +63,7 @@ class PlannedLoad:
 _days: Memory[float] = Memory(256)
 
 
-def waiting(workshop) -> list[Lot]:
+def waiting(workshop: Any) -> list[Lot]:
     """The lots that wait for a kiln: in stock, sawn, not in a load, wetter than a room would have them."""
     taken = LoadLot.objects.of(workshop).filter(runs=True).values_list("piece", flat=True)
     rows = (
@@ -107,7 +108,7 @@ def grouped(lots: list[Lot], capacity_m3: float) -> list[list[Lot]]:
     return groups
 
 
-def planned(workshop, chamber: Chamber, begin: date, outdoors: AirSeries) -> list[PlannedLoad]:
+def planned(workshop: Any, chamber: Chamber, begin: date, outdoors: AirSeries) -> list[PlannedLoad]:
     """Loads one after the other, the earliest promised first (no order makes the latest of them less late), then the wettest; a lot larger
     than the chamber takes as many turns as it needs."""
     results, day = [], begin
@@ -141,14 +142,14 @@ def _keeps(group: list[Lot], chamber: Chamber, outdoors: AirSeries) -> float:
 
 
 @in_workshop()
-def season(request: HttpRequest) -> HttpResponse:
+def season(request: WorkshopRequest) -> HttpResponse:
     """What goes in next?"""
     return render(request, "kiln/season.html", _shown(request, PromiseForm(membership=request.membership)))
 
 
 @require_POST
 @in_workshop(write=Role.MAKER)
-def promise(request: HttpRequest) -> HttpResponse:
+def promise(request: WorkshopRequest) -> HttpResponse:
     """Lots are promised by a day, or no more."""
     form = PromiseForm(request.POST, membership=request.membership)
     if form.is_valid():
@@ -171,7 +172,7 @@ def _out(now: at_work.LoadNow) -> date:
     return drying.today() + timedelta(days=ceil(min(now.ends_in_days, 365.0)))
 
 
-def _other_promises(workshop, planned_tags: set[str]) -> list[tuple[Promise, Load | None, date | None]]:
+def _other_promises(workshop: Any, planned_tags: set[str]) -> list[tuple[Promise, Load | None, date | None]]:
     """Promises of lots that no planned load has: with the load that they are in, and when that is out, where they are in one."""
     results: list[tuple[Promise, Load | None, date | None]] = []
     rows = Promise.objects.of(workshop).filter(piece__status=Status.IN_STOCK).exclude(piece__tag__in=planned_tags)
@@ -184,11 +185,11 @@ def _other_promises(workshop, planned_tags: set[str]) -> list[tuple[Promise, Loa
     return results
 
 
-def _shown(request: HttpRequest, form: PromiseForm) -> dict:
+def _shown(request: WorkshopRequest, form: PromiseForm) -> dict[str, Any]:
     chambers = planning.chambers_of(request.workshop)
     chosen = request.GET.get("chamber", "")
     chamber = next((item for item in chambers if str(item.pk) == chosen), chambers[0] if chambers else None)
-    page: dict = {"chambers": chambers, "chamber": chamber, "form": form}
+    page: dict[str, Any] = {"chambers": chambers, "chamber": chamber, "form": form}
     if chamber is not None:
         around = planning.outdoors_of(request.workshop, drying.today())
         running = chamber.kiln_loads.filter(ended_at=None).first()

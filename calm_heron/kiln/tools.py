@@ -6,7 +6,7 @@ from calm_heron.kiln.hand_over import LoadForOthers, Slip, SlipForm
 from calm_heron.kiln.load_end import LoadEnd, LoadEndForm
 from calm_heron.kiln.planning import LoadPlan, LoadToRun
 from calm_heron.questions.tools import NEIGHBOURS, TOOLS, Drawing, Example, Neighbour, Subject, Tool, Why, in_both
-from calm_heron.stock.asked import sawn
+from calm_heron.stock.subjects import sawn
 from wood.kiln.finish import Ended
 
 NEIGHBOURS.add(Neighbour(10, "kiln", "What runs", "kiln"), Neighbour(30, "kiln", "What goes in next?", "kiln_season"))
@@ -26,7 +26,7 @@ TOOLS.add(
         put=planning.put,
         work=planning.work,
         gist=planning.gist,
-        told=words.told,
+        present=words.present,
         drawings={"load": Drawing("kiln/load_drawing.html", drawings.load_drawing)},
         subject=Subject(sawn, "An imagined load"),
         not_known=(
@@ -58,7 +58,7 @@ TOOLS.add(
         put=insects.put,
         work=insects.work,
         gist=insects.gist,
-        told=insects.told,
+        present=insects.present,
         examples=(
             Example(
                 {
@@ -104,7 +104,7 @@ TOOLS.add(
         put=load_end.put,
         work=load_end.work,
         gist=load_end.gist,
-        told=load_end.told,
+        present=load_end.present,
         examples=(
             Example(in_both({}), "not read"),
             Example(in_both({"shell": "7.8", "core": "8.4", "wanted": "8", "later": "straight"}), "done"),
@@ -125,7 +125,7 @@ TOOLS.add(
         put=hand_over.put,
         work=hand_over.work,
         gist=hand_over.gist,
-        told=hand_over.told,
+        present=hand_over.present,
         sheet=hand_over.sheet,
         examples=(
             Example(in_both({"species_key": "sugar maple", "count": "60", "insects": "on"}), "slip"),

@@ -5,7 +5,21 @@ import numpy as np
 from calm_heron.drying import methods
 from calm_heron.drying import words as drying
 from calm_heron.kiln.planning import LoadPlan, LoadToRun
-from calm_heron.questions.told import Caution, Cell, Drawn, Folded, Heading, Lead, Manner, Part, Risk, Row, Says, Table, Told
+from calm_heron.questions.presentation import (
+    Caution,
+    Cell,
+    Drawn,
+    Folded,
+    Heading,
+    Lead,
+    Manner,
+    Part,
+    Presentation,
+    Risk,
+    Row,
+    Says,
+    Table,
+)
 from calm_heron.questions.tools import Put, Reader
 from calm_heron.site.dates import full_day
 from calm_heron.site.numbers import percent, points
@@ -241,11 +255,11 @@ def risks(planned: Planned, system: System) -> list[Risk]:
     said = []
     for name, risk in planned.risks:
         if risk.level in (RiskLevel.HIGH, RiskLevel.WATCH):
-            said.append(drying.describe_risk(risk, system, method).told(name if several else ""))
+            said.append(drying.describe_risk(risk, system, method).as_part(name if several else ""))
     return said
 
 
-def told(put: Put[LoadToRun], plan: LoadPlan, reader: Reader) -> Told:
+def present(put: Put[LoadToRun], plan: LoadPlan, reader: Reader) -> Presentation:
     """How many days, why, how to set it, what it costs, what may go wrong, and what people ask besides."""
     load, planned, system = put.question, plan.planned, reader.system
     days, beside, reason = answer(load, planned)
@@ -262,7 +276,7 @@ def told(put: Put[LoadToRun], plan: LoadPlan, reader: Reader) -> Told:
         *(risks(planned, system) or (Says("Nothing to speak of."),)),
     ]
     parts += [Caution("kiln"), *(Folded(question, (said,)) for question, said in further(load, planned)), Folded("How?", working(system))]
-    return Told(Lead(days, beside), reason, parts)
+    return Presentation(Lead(days, beside), reason, parts)
 
 
 def costs(planned: Planned, price: float | None, system: System) -> Table:

@@ -1,6 +1,7 @@
 """Writing into the log; called by every other action, inside its transaction."""
 
 from datetime import datetime
+from typing import Any
 
 from django.utils import timezone
 
@@ -9,7 +10,7 @@ from calm_heron.logbook.words import sentence_of
 from calm_heron.workshops.models import Membership
 
 
-def write(by: Membership, kind: str, what: str, *, subject: str = "", at: datetime | None = None, **data) -> Entry:
+def write(by: Membership, kind: str, what: str, *, subject: str = "", at: datetime | None = None, **data: Any) -> Entry:
     """Add one entry.
 
     ``kind`` is the key of a registered :class:`~calm_heron.plugs.LogKind`, ``what`` one of the codes that it has a sentence for,

@@ -1,18 +1,18 @@
 """The log as a page."""
 
 from django.core.paginator import Paginator
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpResponse
 from django.shortcuts import render
 
 from calm_heron.logbook import queries
 from calm_heron.plugs import LOG_KINDS, LogKind
-from calm_heron.workshops.doors import in_workshop
+from calm_heron.workshops.doors import WorkshopRequest, in_workshop
 
 EVERYTHING = LogKind(0, "", "Everything")
 
 
 @in_workshop()
-def log(request: HttpRequest) -> HttpResponse:
+def log(request: WorkshopRequest) -> HttpResponse:
     kind = request.GET.get("kind", "")
     subject = request.GET.get("about", "")[:60]
     kinds = [EVERYTHING, *(kind for kind in LOG_KINDS if kind.name)]

@@ -3,7 +3,7 @@
 from collections.abc import Sequence
 from dataclasses import asdict, dataclass
 from datetime import datetime
-from typing import Protocol
+from typing import Any, Protocol
 
 from django.db import transaction
 from django.utils import timezone
@@ -435,7 +435,7 @@ def _log_readings(by: Membership, piece: Piece, readings: Sequence[Reading]) -> 
     log.write(by, "reading", "read", subject=piece.tag, at=readings[0].at, **entry_of(readings))
 
 
-def entry_of(readings: Sequence[Reading]) -> dict:
+def entry_of(readings: Sequence[Reading]) -> dict[str, Any]:
     """What the log keeps of readings taken together: by which method and instrument, what each showed and what it meant."""
     first = readings[0]
     return {

@@ -16,7 +16,8 @@ from calm_heron.measuring.kinds import Layer, MeterKind
 from calm_heron.measuring.models import Meter, MeterCheck, Reading
 from calm_heron.plugs import Demo
 from calm_heron.stock.actions import tag_word
-from calm_heron.stock.models import RING_ANGLE_DEG, Piece, PieceKind
+from calm_heron.stock.kinds import PieceKind
+from calm_heron.stock.models import RING_ANGLE_DEG, Piece
 from calm_heron.workshops.models import Membership, Person, Workshop
 from wood.species import species_named
 from wood.units import INCH_M
@@ -53,7 +54,7 @@ def _boards(
     lot = None
     for board in BOARDS:
         wood = species_named(board.species_key)
-        word = f"{lot.tag}-s" if board.part else tag_word(wood.common_name, board.kind, board.count)
+        word = f"{lot.tag}-s" if board.part else tag_word(wood.common_name, board.kind, board.count)  # type: ignore[attr-defined, union-attr]
         numbers[word] = numbers.get(word, 0) + 1
         wall = round(0.09 * board.width * 8) / 8
         thickness, width, length = (

@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass
 from datetime import datetime, timedelta
+from typing import Any
 
 from django.dispatch import receiver
 
@@ -38,7 +39,7 @@ def renew_moisture(piece: Piece) -> PieceMoisture | None:
 
 
 @receiver(stock.lot_changed)
-def _other_boards_stand_for_it(lot: Piece, **_) -> None:
+def _other_boards_stand_for_it(lot: Piece, **_: Any) -> None:
     renew_moisture(lot)
 
 
@@ -89,7 +90,7 @@ def board_numbers(lot: Piece) -> dict[int, int]:
     for pk, before in Reading.objects.filter(piece=lot).order_by("id").values_list("id", "supersedes"):
         if before not in numbers:
             count += 1
-        numbers[pk] = numbers.get(before, count)
+        numbers[pk] = numbers.get(before, count)  # type: ignore[arg-type]
     return numbers
 
 

@@ -1,5 +1,7 @@
 """Forms about meters and readings."""
 
+from typing import Any
+
 from django import forms
 
 from calm_heron.measuring import queries
@@ -18,7 +20,7 @@ USUAL_DEPTH_M, USUAL_TOLERANCE = 0.02, 0.01
 WOOD_TEMPERATURE = {"low": -30, "high": 70, "usual_low": -20, "usual_high": 45}
 
 
-def temperature_field(system, **options) -> TemperatureField:
+def temperature_field(system: Any, **options: Any) -> TemperatureField:
     return TemperatureField(
         system,
         WOOD_TEMPERATURE["low"],
@@ -31,7 +33,7 @@ def temperature_field(system, **options) -> TemperatureField:
     )
 
 
-class MeterChoice(forms.ModelChoiceField):
+class MeterChoice(forms.ModelChoiceField):  # type: ignore[type-arg]
     def label_from_instance(self, meter: Meter) -> str:
         return meter.name
 
@@ -47,13 +49,13 @@ class SpotForm(CalmForm):
     face = forms.ChoiceField(label="On", choices=Face.choices, required=False)
     condition = forms.ChoiceField(label="The surface there", choices=Condition.choices, required=False)
 
-    def __init__(self, *args, piece: Piece, **kwargs) -> None:
+    def __init__(self, *args: Any, piece: Piece, **kwargs: Any) -> None:
         self.piece = piece
         super().__init__(*args, **kwargs)
 
     def build(self) -> None:
         traits = self.piece.traits
-        self.fields["layer"].choices = [(Layer.USUAL, "Usual"), (Layer.SHELL, traits.outer), (Layer.CORE, traits.inner)]
+        self.fields["layer"].choices = [(Layer.USUAL, "Usual"), (Layer.SHELL, traits.outer), (Layer.CORE, traits.inner)]  # type: ignore[attr-defined]
         self.fields["meter"] = meter_field(self)
         self.fields["raw"] = PercentField(
             self.system, *meters.READING, label="Reading, %", too_far="Type what the meter shows, in percent."
@@ -140,7 +142,7 @@ class WeightForm(CalmForm):
     ids = "w-%s"
     estimated = forms.BooleanField(label="Not known: estimate it from size and species", required=False)
 
-    def __init__(self, *args, piece: Piece, **kwargs) -> None:
+    def __init__(self, *args: Any, piece: Piece, **kwargs: Any) -> None:
         self.piece = piece
         super().__init__(*args, **kwargs)
 
@@ -228,7 +230,7 @@ class MeterForm(CalmForm):
     )
     version = forms.IntegerField(widget=forms.HiddenInput, required=False)
 
-    def __init__(self, *args, meter: Meter | None = None, **kwargs) -> None:
+    def __init__(self, *args: Any, meter: Meter | None = None, **kwargs: Any) -> None:
         if meter:
             kwargs["initial"] = {name: getattr(meter, name) for name in (*self.NAMES, "version")} | {
                 "step_kg": in_grams(meter.step_kg),
@@ -262,7 +264,7 @@ class MeterForm(CalmForm):
         self.fields["step_kg"] = MassField(self.system, 0.00001, 1, required=False, label=f"It reads to, {self.system.mass}")
         self.order_fields(self.NAMES)
 
-    def clean(self) -> dict:
+    def clean(self) -> dict[str, Any]:
         cleaned = super().clean()
         if cleaned.get("set_to") and not cleaned.get("species_set_on_meter"):
             self.add_error("set_to", "Tick above that the species is set on the meter itself, or leave this empty.")
@@ -282,7 +284,7 @@ class MeterForm(CalmForm):
         except CannotRead as error:
             raise forms.ValidationError(sentence(error.why)) from None
 
-    def values(self) -> dict:
+    def values(self) -> dict[str, Any]:
         """What the action takes, from a valid form."""
         result = {name: self.cleaned_data[name] for name in self.NAMES}
         return result | {"depth_m": result["depth_m"] or USUAL_DEPTH_M, "tolerance": result["tolerance"] or USUAL_TOLERANCE}
@@ -291,7 +293,7 @@ class MeterForm(CalmForm):
 class CheckForm(CalmForm):
     """A check of an instrument: over a resistor, on a block whose moisture is known, or with a test weight."""
 
-    def __init__(self, *args, meter: Meter, **kwargs) -> None:
+    def __init__(self, *args: Any, meter: Meter, **kwargs: Any) -> None:
         self.meter = meter
         super().__init__(*args, **kwargs)
 
@@ -324,7 +326,7 @@ class CheckForm(CalmForm):
         self.fields["shown"] = PercentField(self.system, *meters.READING, label="The meter shows, %")
         self.fields["day_only"] = forms.BooleanField(label="For today’s readings only", required=False)
 
-    def clean(self) -> dict:
+    def clean(self) -> dict[str, Any]:
         cleaned = super().clean()
         if self.meter.traits.weighs:
             cleaned["of"] = "test weight"
@@ -350,7 +352,7 @@ class SlabTestForm(CalmForm):
         self.fields["allowed"].help_text = "From the maker’s instructions, for this test."
         self.fields["at"] = DayField(label="Tested on", help_text="Empty: now.")
 
-    def clean(self) -> dict:
+    def clean(self) -> dict[str, Any]:
         cleaned = super().clean()
         if cleaned.get("how") == SlabTestKind.HOLE and (cleaned.get("shown") or 0) > 100:
             self.add_error("shown", "Humidity in a hole lies between 0 and 100 %.")
@@ -360,7 +362,7 @@ class SlabTestForm(CalmForm):
 class CorrectForm(CalmForm):
     """What a reading should have been: the number shown, or the weight; and the meter, the wood's temperature or the piece it was of."""
 
-    def __init__(self, *args, reading: Reading, **kwargs) -> None:
+    def __init__(self, *args: Any, reading: Reading, **kwargs: Any) -> None:
         self.reading = reading
         super().__init__(*args, **kwargs)
 

@@ -1,5 +1,7 @@
 """What people do with their instruments: set them, check them, retire them."""
 
+from typing import Any
+
 from django.db import IntegrityError, transaction
 from django.utils import timezone
 
@@ -78,7 +80,7 @@ def retire_meter(by: Membership, meter: Meter, retired: bool) -> None:
 
 
 @transaction.atomic
-def keep_meter(by: Membership, meter: Meter | None, version: int, **values) -> Meter:
+def keep_meter(by: Membership, meter: Meter | None, version: int, **values: Any) -> Meter:
     """Add a meter, or change one if nobody else has since ``version``. Readings kept earlier stay as they were corrected.
 
     Raises:

@@ -3,6 +3,7 @@
 import re
 import uuid
 from collections.abc import Mapping, Sequence
+from typing import Any
 
 from django.db.models import QuerySet
 from django.urls import reverse
@@ -34,7 +35,7 @@ from calm_heron.stock.search import SEARCH_WORDS, SearchWord
 from wood.measuring.readings import Bound
 
 
-def reading_strip(page: Mapping) -> dict | None:
+def reading_strip(page: Mapping[str, Any]) -> dict[str, Any] | None:
     """The workshop's meters, the one this person used last, and a token so that a line is kept once."""
     membership = page["membership"]
     choices = list(queries.meters_of(membership.workshop)) if membership.may_record else []
@@ -44,7 +45,7 @@ def reading_strip(page: Mapping) -> dict | None:
     return {"choices": choices, "usual": usual, "once": uuid.uuid4().hex}
 
 
-def as_read(page: Mapping) -> dict | None:
+def as_read(page: Mapping[str, Any]) -> dict[str, Any] | None:
     """The newest sitting on the drawing of the piece, what was odd about it, and the moisture through the thickness."""
     piece = page["piece"]
     if piece.is_lot:
@@ -58,7 +59,7 @@ def as_read(page: Mapping) -> dict | None:
     }
 
 
-def contents(page: Mapping) -> dict | None:
+def contents(page: Mapping[str, Any]) -> dict[str, Any] | None:
     """What the piece weighs at its moisture; where it is wetter than the meter can measure, the least that it weighs."""
     piece = page["piece"]
     row = PieceMoisture.objects.filter(piece=piece).first()
@@ -91,7 +92,7 @@ def _fraction(text: str) -> float:
     return float(text.replace(",", ".")) / 100
 
 
-def of_moisture(pieces: QuerySet[Piece], query: list, question: Question) -> QuerySet[Piece]:
+def of_moisture(pieces: QuerySet[Piece], query: list[Any], question: Question) -> QuerySet[Piece]:
     for low, high in query:
         pieces = pieces if low is None else pieces.filter(moisture__mean__gt=low)
         pieces = pieces if high is None else pieces.filter(moisture__mean__lt=high)
@@ -106,7 +107,7 @@ def moisture_cells(piece: Piece) -> Sequence[str]:
     return bounded(known.mean, known.bound), points(known.estimate().uncertainty), known.at.date().isoformat()
 
 
-def history(page: Mapping) -> dict:
+def history(page: Mapping[str, Any]) -> dict[str, Any]:
     """The newest readings; in a lot each is of a board with a number."""
     piece = page["piece"]
     readings, numbers = queries.history(piece), board_numbers(piece) if piece.is_lot else {}

@@ -2,6 +2,7 @@
 
 from collections.abc import Sequence
 from datetime import timedelta
+from typing import Any
 
 from django.db.models import Avg, QuerySet
 from django.db.models.functions import TruncDate
@@ -89,7 +90,7 @@ def history(piece: Piece, limit: int = 60) -> list[Reading]:
     )
 
 
-def daily_means(pieces: list[Piece], since) -> dict[int, list[tuple]]:
+def daily_means(pieces: list[Piece], since: Any) -> dict[int, list[tuple[Any, ...]]]:
     """(day, mean moisture) of each piece since a moment, by piece id; one query."""
     rows = (
         Reading.objects.standing()
@@ -100,7 +101,7 @@ def daily_means(pieces: list[Piece], since) -> dict[int, list[tuple]]:
         .annotate(mean=Avg("moisture"))
         .order_by("piece", "day")
     )
-    result: dict[int, list[tuple]] = {}
+    result: dict[int, list[tuple[Any, ...]]] = {}
     for piece, day, mean in rows:
         result.setdefault(piece, []).append((day, mean))
     return result

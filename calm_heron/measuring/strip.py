@@ -7,6 +7,7 @@ no tag yet.
 """
 
 from dataclasses import dataclass, field, replace
+from typing import Any
 
 from calm_heron.site.numbers import points
 from calm_heron.workshops.fields import sentence
@@ -88,7 +89,7 @@ def read(text: str) -> list[Line]:
 def _line(number: int, text: str) -> Line:
     tag, words = _parted(text)
     line = Line(number, text[:200], tag[:32])
-    said: dict = {}
+    said: dict[str, Any] = {}
     surface = Condition.PLAIN
     try:
         for word in words:

@@ -1,9 +1,10 @@
 """Pages about measuring."""
 
 from dataclasses import dataclass, field
+from typing import Any
 
 from django.contrib import messages
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_POST
@@ -28,7 +29,7 @@ from calm_heron.site.numbers import points
 from calm_heron.stock import queries as stock
 from calm_heron.stock.models import Piece
 from calm_heron.stock.views import piece_or_404
-from calm_heron.workshops.doors import in_workshop, once, once_or_again
+from calm_heron.workshops.doors import WorkshopRequest, in_workshop, once, once_or_again
 from calm_heron.workshops.models import Role
 from calm_heron.workshops.refusals import Refused
 from wood.measuring.meters import Corrected
@@ -47,7 +48,7 @@ class PreviewLine:
     temperature_c: float | None = None
 
 
-def preview_lines(request: HttpRequest, form: StripForm) -> list[PreviewLine]:
+def preview_lines(request: WorkshopRequest, form: StripForm) -> list[PreviewLine]:
     """Match the lines of a valid strip to pieces and correct their readings; unknown tags get their error."""
     lines = form.cleaned_data["strip"]
     pieces = stock.by_tags(request.workshop, [line.tag for line in lines])
@@ -85,7 +86,7 @@ def preview_lines(request: HttpRequest, form: StripForm) -> list[PreviewLine]:
 
 
 @in_workshop(write=Role.HELPER)
-def read(request: HttpRequest) -> HttpResponse:
+def read(request: WorkshopRequest) -> HttpResponse:
     """The reading strip as a page, and where every strip is sent. All lines are kept, or none."""
     sent = request.POST or ({"strip": request.GET["strip"]} if "strip" in request.GET else None)
     form = StripForm(request.POST or None, membership=request.membership, initial=sent)
@@ -100,11 +101,16 @@ def read(request: HttpRequest) -> HttpResponse:
             for item in understood:
                 readings.extend(
                     actions.record_readings(
-                        request.membership, item.piece, form.cleaned_data["meter"], item.taken, item.temperature_c, form.cleaned_data["at"]
+                        request.membership,
+                        item.piece,  # type: ignore[arg-type]
+                        form.cleaned_data["meter"],
+                        item.taken,
+                        item.temperature_c,  # type: ignore[arg-type]
+                        form.cleaned_data["at"],
                     )
                 )
             if len(understood) == 1:
-                return reverse("piece", args=[request.workshop.slug, understood[0].piece.tag])
+                return reverse("piece", args=[request.workshop.slug, understood[0].piece.tag])  # type: ignore[union-attr]
             return reverse("today", args=[request.workshop.slug])
 
         answer = once(request, do)
@@ -121,14 +127,14 @@ def read(request: HttpRequest) -> HttpResponse:
 
 
 @in_workshop()
-def preview(request: HttpRequest) -> HttpResponse:
+def preview(request: WorkshopRequest) -> HttpResponse:
     """What the strip would record, as a fragment; nothing is kept."""
     form = StripForm(request.GET, membership=request.membership)
     understood = preview_lines(request, form) if form.is_valid() else []
     return render(request, "measuring/preview.html", {"form": form, "understood": understood, **_offered(request, understood)})
 
 
-def _offered(request: HttpRequest, understood: list[PreviewLine]) -> dict:
+def _offered(request: WorkshopRequest, understood: list[PreviewLine]) -> dict[str, Any]:
     """For a line without a tag: the pieces read last, one of which it may be."""
     if not any(item.line.untagged for item in understood):
         return {}
@@ -138,7 +144,7 @@ def _offered(request: HttpRequest, understood: list[PreviewLine]) -> dict:
 MOST_OFFERED = 8
 
 
-def _tell_kept(request: HttpRequest, readings: list[Reading], text: str) -> None:
+def _tell_kept(request: WorkshopRequest, readings: list[Reading], text: str) -> None:
     """Say what was kept, with the way to take it out again; a form that had been carried out before has kept nothing new."""
     if not readings:
         messages.success(request, text)
@@ -149,7 +155,7 @@ def _tell_kept(request: HttpRequest, readings: list[Reading], text: str) -> None
 
 @require_POST
 @in_workshop(write=Role.HELPER)
-def undo_readings(request: HttpRequest) -> HttpResponse:
+def undo_readings(request: WorkshopRequest) -> HttpResponse:
     """Take readings out that were just kept, or (``do=restore``) put back what was just taken out."""
     ids = [int(pk) for pk in request.POST.getlist("reading") if pk[:18].isdigit()]
     of = Reading.objects.of(request.workshop).filter(pk__in=ids).values_list("piece__tag", flat=True).distinct()
@@ -166,7 +172,7 @@ def undo_readings(request: HttpRequest) -> HttpResponse:
 
 
 @in_workshop(write=Role.HELPER)
-def measure(request: HttpRequest, tag: str) -> HttpResponse:
+def measure(request: WorkshopRequest, tag: str) -> HttpResponse:
     """Tap the board where you read it."""
     piece = piece_or_404(request, tag)
     if piece.species.holds_no_moisture_content:
@@ -195,7 +201,7 @@ def measure(request: HttpRequest, tag: str) -> HttpResponse:
     )
 
 
-def measure_page(request: HttpRequest, piece: Piece, **more) -> dict:
+def measure_page(request: WorkshopRequest, piece: Piece, **more: Any) -> dict[str, Any]:
     sitting = queries.sitting(piece)
     return {
         "piece": piece,
@@ -210,7 +216,7 @@ def measure_page(request: HttpRequest, piece: Piece, **more) -> dict:
     }
 
 
-def _by_scale(request: HttpRequest, tag: str, name: str, form_class, record) -> HttpResponse:
+def _by_scale(request: WorkshopRequest, tag: str, name: str, form_class: Any, record: Any) -> HttpResponse:
     """Weighing and oven test go the same way: form, action, back to the measuring page or on to the verdict."""
     piece = piece_or_404(request, tag)
     extra = {"piece": piece} if form_class is WeightForm else {}
@@ -236,7 +242,7 @@ def _by_scale(request: HttpRequest, tag: str, name: str, form_class, record) -> 
 
 @require_POST
 @in_workshop(write=Role.HELPER)
-def slab_test(request: HttpRequest, tag: str) -> HttpResponse:
+def slab_test(request: WorkshopRequest, tag: str) -> HttpResponse:
     """What a concrete subfloor's own test showed."""
     piece = piece_or_404(request, tag)
     form = SlabTestForm(request.POST, membership=request.membership)
@@ -254,19 +260,19 @@ def slab_test(request: HttpRequest, tag: str) -> HttpResponse:
 
 @require_POST
 @in_workshop(write=Role.HELPER)
-def weigh(request: HttpRequest, tag: str) -> HttpResponse:
+def weigh(request: WorkshopRequest, tag: str) -> HttpResponse:
     return _by_scale(request, tag, "weight_form", WeightForm, actions.record_weight)
 
 
 @require_POST
 @in_workshop(write=Role.HELPER)
-def oven(request: HttpRequest, tag: str) -> HttpResponse:
+def oven(request: WorkshopRequest, tag: str) -> HttpResponse:
     return _by_scale(request, tag, "oven_form", OvenTestForm, actions.record_oven_test)
 
 
 @require_POST
 @in_workshop(write=Role.HELPER)
-def strike(request: HttpRequest, tag: str, reading_id: int) -> HttpResponse:
+def strike(request: WorkshopRequest, tag: str, reading_id: int) -> HttpResponse:
     piece = piece_or_404(request, tag)
     reading = get_object_or_404(Reading.objects.of(request.workshop).filter(piece=piece, struck=False), pk=reading_id)
     try:
@@ -279,7 +285,7 @@ def strike(request: HttpRequest, tag: str, reading_id: int) -> HttpResponse:
 
 
 @in_workshop(write=Role.HELPER, only=True)
-def correct(request: HttpRequest, tag: str, reading_id: int) -> HttpResponse:
+def correct(request: WorkshopRequest, tag: str, reading_id: int) -> HttpResponse:
     """Put right what was typed wrongly; the old entry stays to be seen."""
     piece = piece_or_404(request, tag)
     reading = get_object_or_404(
@@ -309,21 +315,21 @@ def correct(request: HttpRequest, tag: str, reading_id: int) -> HttpResponse:
 
 
 @in_workshop()
-def meters(request: HttpRequest) -> HttpResponse:
+def meters(request: WorkshopRequest) -> HttpResponse:
     return render(request, "measuring/meters.html", {"meters": queries.instruments(request.workshop)})
 
 
 @in_workshop(write=Role.MAKER, only=True)
-def new_meter(request: HttpRequest) -> HttpResponse:
+def new_meter(request: WorkshopRequest) -> HttpResponse:
     return _meter_page(request, None)
 
 
 @in_workshop(write=Role.MAKER, only=True)
-def change_meter(request: HttpRequest, meter_id: int) -> HttpResponse:
+def change_meter(request: WorkshopRequest, meter_id: int) -> HttpResponse:
     return _meter_page(request, get_object_or_404(Meter.objects.of(request.workshop), pk=meter_id))
 
 
-def _meter_page(request: HttpRequest, meter: Meter | None) -> HttpResponse:
+def _meter_page(request: WorkshopRequest, meter: Meter | None) -> HttpResponse:
     form = MeterForm(request.POST or None, membership=request.membership, meter=meter)
     if form.is_valid():
 
@@ -337,7 +343,7 @@ def _meter_page(request: HttpRequest, meter: Meter | None) -> HttpResponse:
 
 
 @in_workshop(write=Role.HELPER)
-def check_meter(request: HttpRequest, meter_id: int) -> HttpResponse:
+def check_meter(request: WorkshopRequest, meter_id: int) -> HttpResponse:
     meter = get_object_or_404(Meter.objects.of(request.workshop), pk=meter_id)
     form = CheckForm(request.POST or None, membership=request.membership, meter=meter)
     if form.is_valid():
@@ -357,7 +363,7 @@ def check_meter(request: HttpRequest, meter_id: int) -> HttpResponse:
 
 @require_POST
 @in_workshop(write=Role.MAKER)
-def retire_meter(request: HttpRequest, meter_id: int) -> HttpResponse:
+def retire_meter(request: WorkshopRequest, meter_id: int) -> HttpResponse:
     """Retire an instrument, take it back, or remove one that nothing refers to."""
     meter = get_object_or_404(Meter.objects.of(request.workshop), pk=meter_id)
     try:

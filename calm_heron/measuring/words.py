@@ -7,6 +7,7 @@ from typing import Any
 from calm_heron.measuring.kinds import TOLD_LAYERS, Method, SlabTestKind
 from calm_heron.measuring.models import Reading
 from calm_heron.measuring.strip import Spoken
+from calm_heron.plugs import Sentence
 from calm_heron.site.numbers import bounded, points, signed, typed
 from wood.measuring.readings import StepKind, Warn
 from wood.measuring.weighing import wet_basis
@@ -41,7 +42,7 @@ def warning_sentences(codes: Iterable[str]) -> list[str]:
 
 
 RESISTANCE = "FPL-GTR-6, resistance by species"
-STEPS: dict[StepKind, tuple[Callable[[dict, System], str], str]] = {
+STEPS: dict[StepKind, tuple[Callable[[dict[str, Any], System], str], str]] = {
     StepKind.SHOWN: (lambda went_by, system: "as the meter shows it", ""),
     StepKind.CHECK_ADDS: (lambda went_by, system: f"its newest check adds {signed(went_by['adds'])}", ""),
     StepKind.SETTING_TAKEN_BACK: (lambda went_by, system: "the setting for other wood taken back", RESISTANCE),
@@ -105,27 +106,27 @@ def spoken(spoken: Spoken) -> str:
 HOW = {Method.WEIGHT: "by weight", Method.OVEN: "by oven test"}
 
 
-def _read(data, system: System) -> str:
+def _read(data: Any, system: System) -> str:
     how = f"with {data['meter']}" if data["meter"] else HOW[Method(data["method"])]
     shown = " ".join(f"{layer + ' ' if layer in TOLD_LAYERS else ''}{typed(raw)}" for layer, raw in data["shown"])
     meant = " ".join(bounded(moisture, bound) for moisture, bound in data["moistures"])
     return f"{data['subject']} {how}: {shown + ' read, ' if shown else ''}{meant} % corrected"
 
 
-def _put_back(data, system: System) -> str:
+def _put_back(data: Any, system: System) -> str:
     return f"{data['subject']}: a reading of {points(data['moisture'])} % put back"
 
 
-def _taken_out(data, system: System) -> str:
+def _taken_out(data: Any, system: System) -> str:
     return f"{data['subject']}: reading of {points(data['moisture'])} % taken out"
 
 
-def _corrected(data, system: System) -> str:
+def _corrected(data: Any, system: System) -> str:
     text = f"{data['subject']}: reading of {points(data['before'])} % corrected to {points(data['moisture'])} %"
     return f"{text}; it had been entered for {data['moved_from']}" if data.get("moved_from") else text
 
 
-def _checked(data, system: System) -> str:
+def _checked(data: Any, system: System) -> str:
     def written(figure: float) -> str:
         return weighed_mass(figure, system) if data["is_mass"] else f"{points(figure)} %"
 
@@ -135,13 +136,19 @@ def _checked(data, system: System) -> str:
 SLAB_WORDS = dict(SlabTestKind.choices)
 
 
-def _slab_tested(data, system: System) -> str:
+def _slab_tested(data: Any, system: System) -> str:
     allowed = "dry enough" if data["shown"] <= data["allowed"] else "too wet"
     return f"{data['subject']}: slab tested, {SLAB_WORDS[data['how']]}: {data['shown']:g} where {data['allowed']:g} is allowed, {allowed}"
 
 
-LOG_OF_READINGS = {"slab_tested": _slab_tested, "read": _read, "taken_out": _taken_out, "put_back": _put_back, "corrected": _corrected}
-LOG_OF_METERS = {
+LOG_OF_READINGS: dict[str, Sentence] = {
+    "slab_tested": _slab_tested,
+    "read": _read,
+    "taken_out": _taken_out,
+    "put_back": _put_back,
+    "corrected": _corrected,
+}
+LOG_OF_METERS: dict[str, Sentence] = {
     "added": "New meter: {subject}",
     "changed": "Meter changed: {subject}",
     "checked": _checked,

@@ -10,7 +10,7 @@ from calm_heron.movement.drawings import NARROW, WIDE, SectionDrawing
 from calm_heron.movement.queries import Movement
 from calm_heron.movement.things.thing import GRAINS
 from calm_heron.questions.forms import Group, QuestionForm
-from calm_heron.questions.told import Cell, Drawn, Folded, Lead, Row, Table, Told
+from calm_heron.questions.presentation import Cell, Drawn, Folded, Lead, Presentation, Row, Table
 from calm_heron.questions.tools import Bound, CannotPut, Gist, Put, Reader, Why
 from calm_heron.questions.worth_keeping import as_a_piece
 from calm_heron.site.numbers import points
@@ -98,7 +98,7 @@ def gist(moved: Movement) -> Gist:
     return Gist(code, {"width_change_m": Bound(change, change - doubt, change + doubt)})
 
 
-def told(put: Put[MovingBoard], moved: Movement, reader: Reader) -> Told:
+def present(put: Put[MovingBoard], moved: Movement, reader: Reader) -> Presentation:
     """How much, what it then measures, its section drawn, and how that was worked out."""
     board, system = put.question, reader.system
     after = moved.section
@@ -118,7 +118,7 @@ def told(put: Put[MovingBoard], moved: Movement, reader: Reader) -> Told:
     reason += "."
     if after.flat_thickness_m < after.thickness_m:
         reason += f" Planed flat, it is {cut_length(after.flat_thickness_m, system)} thick."
-    return Told(lead, reason, (Drawn("section"), _working(board, moved, reader), *as_a_piece(reader, "movement")))
+    return Presentation(lead, reason, (Drawn("section"), _working(board, moved, reader), *as_a_piece(reader, "movement")))
 
 
 # Half of what is written at the least.

@@ -1,13 +1,14 @@
 """What will it do once it is built? The things to choose from."""
 
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpResponse
 from django.shortcuts import render
 
+from calm_heron.movement.things.presentation import piece_of
 from calm_heron.movement.things.registry import THINGS
-from calm_heron.movement.things.told import piece_of
+from calm_heron.workshops.askers import AskerRequest
 
 
-def choose(request: HttpRequest) -> HttpResponse:
+def choose(request: AskerRequest) -> HttpResponse:
     """The things to choose from, by their drawn shapes."""
     piece = piece_of(request.asker, request.GET.get("piece", "")[:60])
     after = f"?piece={piece.tag}" if piece else ""

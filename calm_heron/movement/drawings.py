@@ -89,7 +89,7 @@ def section_drawing(piece: Sized, moved: Movement, system: System, width: int = 
     y = Scale(low, high, height - BELOW, ABOVE)
 
     def drawn(curve: np.ndarray, *, closed: bool = False) -> str:
-        return path(np.column_stack([x(curve[:, 0]), y(curve[:, 1])]).tolist(), closed=closed)
+        return path(np.column_stack([x(curve[:, 0]), y(curve[:, 1])]).tolist(), closed=closed)  # type: ignore[arg-type]
 
     return SectionDrawing(
         width=width,

@@ -12,7 +12,7 @@ from calm_heron.movement.things.homes import Home
 from calm_heron.movement.things.queries import USUAL_THICKNESS_M
 from calm_heron.movement.things.thing import FATES, LEAST_TOLD_M, length_field, month_of, strength_of
 from calm_heron.questions.forms import Group
-from calm_heron.questions.told import Cell, Drawn, Lead, Manner, Row, Says, Table, Told
+from calm_heron.questions.presentation import Cell, Drawn, Lead, Manner, Presentation, Row, Says, Table
 from calm_heron.questions.tools import Bound, Gist, Put, Reader, StillToSay
 from calm_heron.site.numbers import percent
 from calm_heron.workshops.askers import Asker
@@ -85,7 +85,7 @@ def put(form: ElsewhereForm, asker: Asker, subject: None) -> Put[PieceThatMoves]
     """A valid form as a question.
 
     Raises:
-        StillToSay, NotKnown, ValidationError: see :func:`calm_heron.movement.things.queries.asked`.
+        StillToSay, NotKnown, ValidationError: see :func:`calm_heron.movement.things.queries.question_from`.
     """
     typed = form.cleaned_data
     species, figures = queries.wood_of(form)
@@ -116,14 +116,18 @@ def work(piece: PieceThatMoves) -> MovedElsewhere:
     course = queries.course_of(pace, piece.thickness_m, float(before.mean[-1]), piece.there, piece.finish, piece.day, before.doubt)
     strip = Strip(piece.shrinkage, piece.ring_angle_deg, piece.width_m)
     moved, strength = swing([strip], course), strength_of(piece.species)
-    held = strength and restraint.held(
-        strength,
-        piece.ring_angle_deg,
-        piece.width_m,
-        moved.shrink_m,
-        piece.width_m * piece.thickness_m,
-        FASTENINGS["glue_and_screws"],
-        doubt=max(SPREAD, min(1.5, moved.shrink_doubt_m / 2 / max(moved.shrink_m, 1e-6))),
+    held = (
+        None
+        if strength is None
+        else restraint.held(
+            strength,
+            piece.ring_angle_deg,
+            piece.width_m,
+            moved.shrink_m,
+            piece.width_m * piece.thickness_m,
+            FASTENINGS["glue_and_screws"],
+            doubt=max(SPREAD, min(1.5, moved.shrink_doubt_m / 2 / max(moved.shrink_m, 1e-6))),
+        )
     )
     return MovedElsewhere(before, course, moved, swing_of_air([strip], course), held)
 
@@ -141,7 +145,7 @@ def gist(move: MovedElsewhere) -> Gist:
     )
 
 
-def told(put: Put[PieceThatMoves], move: MovedElsewhere, reader: Reader) -> Told:
+def present(put: Put[PieceThatMoves], move: MovedElsewhere, reader: Reader) -> Presentation:
     """How far it moves at most, when, and what to do."""
     piece, system, course, moved, air = put.question, reader.system, move.course, move.swing, move.air
 
@@ -162,7 +166,7 @@ def told(put: Put[PieceThatMoves], move: MovedElsewhere, reader: Reader) -> Told
         for home in (piece.here, piece.there)
         if home.instead
     ]
-    return Told(
+    return Presentation(
         Lead(most, f"at most, in {size(piece.width_m)}"),
         f"It leaves {piece.here.name} at {percent(course.built)}. In {piece.there.name} it is driest in {low_when} ({percent(course.low)})"
         f" and dampest in {high_when} ({percent(course.high)}) of its first two years; half of its farthest way is gone {half}.",

@@ -1,5 +1,7 @@
 """What the movement of a board is computed from."""
 
+from typing import Any
+
 from django import forms
 
 from calm_heron.stock.models import Piece
@@ -10,7 +12,7 @@ from wood.movement.section import PITH_M
 class MovementForm(CalmForm):
     """From which moisture to which, and where the pith lies seen from the middle of the board. Everything has a default."""
 
-    def __init__(self, *args, piece: Piece, **kwargs) -> None:
+    def __init__(self, *args: Any, piece: Piece, **kwargs: Any) -> None:
         self.piece = piece
         super().__init__(*args, **kwargs)
 

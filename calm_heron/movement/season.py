@@ -1,6 +1,7 @@
 """What a width of every species does through a season: the question, its answer, and how it is told."""
 
 from dataclasses import dataclass
+from typing import Any
 
 from calm_heron.movement import season_drawings
 from calm_heron.movement.things import queries
@@ -9,7 +10,7 @@ from calm_heron.movement.things.homes import Home
 from calm_heron.movement.things.queries import USUAL_THICKNESS_M
 from calm_heron.movement.things.thing import choice_field, length_field
 from calm_heron.questions.forms import Group, QuestionForm
-from calm_heron.questions.told import Drawn, Manner, Part, Says, Told
+from calm_heron.questions.presentation import Drawn, Manner, Part, Presentation, Says
 from calm_heron.questions.tools import Bound, Gist, Put, Reader, StillToSay
 from calm_heron.site.numbers import percent, points
 from calm_heron.stock import woods
@@ -158,7 +159,7 @@ def gist(seasons: Seasons) -> Gist:
     return Gist(quietest.species.key, figures)
 
 
-def told(put: Put[SeasonOfWoods], seasons: Seasons, reader: Reader) -> Told:
+def present(put: Put[SeasonOfWoods], seasons: Seasons, reader: Reader) -> Presentation:
     """Every wood side by side."""
     question = put.question
     reason = (
@@ -173,10 +174,10 @@ def told(put: Put[SeasonOfWoods], seasons: Seasons, reader: Reader) -> Told:
     parts.append(Drawn("woods"))
     if seasons.unknown:
         parts.append(Says(f"Not known: {', '.join(wood.common_name for wood in seasons.unknown)}.", Manner.HINT))
-    return Told(None, reason, parts)
+    return Presentation(None, reason, parts)
 
 
-def dial(put: Put[SeasonOfWoods], seasons: Seasons, reader: Reader, narrow: bool) -> dict:
+def dial(put: Put[SeasonOfWoods], seasons: Seasons, reader: Reader, narrow: bool) -> dict[str, Any]:
     """The year of the wood that is looked at, going round, and what it comes to."""
     assert seasons.real is not None
     return {"dial": season_drawings.dial(seasons.real.course), "real": seasons.real}

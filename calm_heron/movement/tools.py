@@ -5,10 +5,10 @@ from calm_heron.movement.board import BoardForm, MovingBoard
 from calm_heron.movement.elsewhere import ElsewhereForm, MovedElsewhere, PieceThatMoves
 from calm_heron.movement.queries import Movement
 from calm_heron.movement.season import SeasonForm, SeasonOfWoods, Seasons
-from calm_heron.movement.things import told
+from calm_heron.movement.things import presentation
 from calm_heron.movement.things.forms import ThingForm
 from calm_heron.movement.things.registry import THINGS
-from calm_heron.movement.things.thing import AskedThing, Thing, WorkedThing
+from calm_heron.movement.things.thing import Thing, ThingQuestion, WorkedThing
 from calm_heron.questions.tools import TOOLS, Drawing, Example, Subject, Tool, Why, in_both
 from wood.units import METRIC
 
@@ -49,7 +49,7 @@ TOOLS.add(
         put=board.put,
         work=board.work,
         gist=board.gist,
-        told=board.told,
+        present=board.present,
         drawings={"section": Drawing("movement/section.html", board.section)},
         examples=(
             Example(
@@ -101,10 +101,10 @@ TOOLS.add(
         put=season.put,
         work=season.work,
         gist=season.gist,
-        told=season.told,
+        present=season.present,
         drawings={
-            "dial": Drawing("movement/season_dial.html", season.dial, one=True),
-            "woods": Drawing("movement/season_woods.html", season.lines, one=True),
+            "dial": Drawing("movement/season_dial.html", season.dial, any_width=True),
+            "woods": Drawing("movement/season_woods.html", season.lines, any_width=True),
         },
         examples=(
             Example(
@@ -130,7 +130,7 @@ TOOLS.add(
         put=elsewhere.put,
         work=elsewhere.work,
         gist=elsewhere.gist,
-        told=elsewhere.told,
+        present=elsewhere.present,
         drawings={"years": Drawing("movement/years.html", elsewhere.years)},
         examples=(
             Example(
@@ -157,7 +157,7 @@ TOOLS.add(
         ),
     ),
     *(
-        Tool[ThingForm, AskedThing, WorkedThing](
+        Tool[ThingForm, ThingQuestion, WorkedThing](
             20 + thing.order,
             f"made_{thing.key}",
             thing.asks,
@@ -167,16 +167,16 @@ TOOLS.add(
             f"movement/of/{thing.key}/",
             f"movement/of/{thing.key}/",
             form=type(f"{thing.key.title()}Form", (ThingForm,), {"thing": thing}),
-            put=told.put,
-            work=told.work,
-            gist=told.gist,
-            told=told.told,
+            put=presentation.put,
+            work=presentation.work,
+            gist=presentation.gist,
+            present=presentation.present,
             drawings={
-                "scene": Drawing("movement/scene.html", told.scene),
-                "stops": Drawing("movement/stops.html", told.stops, one=True),
-                "schools": Drawing("movement/schools.html", told.schools, one=True),
+                "scene": Drawing("movement/scene.html", presentation.scene),
+                "stops": Drawing("movement/stops.html", presentation.stops, any_width=True),
+                "schools": Drawing("movement/schools.html", presentation.schools, any_width=True),
             },
-            subject=Subject(told.piece_of, "of no piece", stays=True),
+            subject=Subject(presentation.piece_of, "of no piece", stays=True),
             script="site/js/pages/season.js",
             family="made",
             beside="movement/through.html",

@@ -1,9 +1,10 @@
 """The page of a board's movement: what will it do as it settles?"""
 
 import math
+from typing import Any
 
 from django.contrib import messages
-from django.http import Http404, HttpRequest, HttpResponse
+from django.http import Http404, HttpResponse
 from django.shortcuts import redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_POST
@@ -20,13 +21,13 @@ from calm_heron.stock import actions as stock
 from calm_heron.stock.models import PITH_M, Piece
 from calm_heron.stock.views import piece_or_404
 from calm_heron.workshops.askers import Asker
-from calm_heron.workshops.doors import in_workshop, once_or_told
+from calm_heron.workshops.doors import WorkshopRequest, in_workshop, once_or_told
 from calm_heron.workshops.models import Role
 from wood.movement.section import pith_for, ring_angle_deg
 
 
 @in_workshop()
-def movement(request: HttpRequest, tag: str) -> HttpResponse:
+def movement(request: WorkshopRequest, tag: str) -> HttpResponse:
     """Sizes now and settled, drawn. ``fragment=moved`` gives the answer and the drawing alone."""
     piece = piece_or_404(request, tag)
     if piece.is_round:
@@ -68,7 +69,7 @@ def movement(request: HttpRequest, tag: str) -> HttpResponse:
     return render(request, template, page)
 
 
-def _pith(piece: Piece, typed: dict) -> tuple[float, float]:
+def _pith(piece: Piece, typed: dict[str, Any]) -> tuple[float, float]:
     x, y = typed.get("pith_x"), typed.get("pith_y")
     own_x, own_y = pith_for(piece.ring_angle_deg, piece.pith_distance_m)
     return (own_x if x is None else x, own_y if y is None else y)
@@ -76,14 +77,14 @@ def _pith(piece: Piece, typed: dict) -> tuple[float, float]:
 
 @require_POST
 @in_workshop(write=Role.MAKER)
-def keep_pith(request: HttpRequest, tag: str) -> HttpResponse:
+def keep_pith(request: WorkshopRequest, tag: str) -> HttpResponse:
     """Keep the place in the log that was found by dragging."""
     piece = piece_or_404(request, tag)
     form = PithForm(request.POST, membership=request.membership)
     address = reverse("movement", args=[request.workshop.slug, piece.tag])
     form.is_valid()
-    pith = form.cleaned_data.get("pith_x"), form.cleaned_data.get("pith_y")
-    if form.errors or not math.hypot(*pith) <= PITH_M[1]:
+    x, y = form.cleaned_data.get("pith_x"), form.cleaned_data.get("pith_y")
+    if x is None or y is None or not math.hypot(x, y) <= PITH_M[1]:
         messages.error(request, "That place in the log cannot be kept: the pith lies at most 1.5 m away.")
         return redirect(address)
     cleaned = form.cleaned_data
@@ -93,8 +94,8 @@ def keep_pith(request: HttpRequest, tag: str) -> HttpResponse:
             request.membership,
             piece,
             cleaned["version"],
-            ring_angle_deg=round(ring_angle_deg(*pith), 2),
-            pith_distance_m=round(math.hypot(*pith), 4),
+            ring_angle_deg=round(ring_angle_deg(x, y), 2),
+            pith_distance_m=round(math.hypot(x, y), 4),
         )
         messages.success(request, "Kept with the board.")
         return address

@@ -14,14 +14,14 @@ from django.utils.safestring import mark_safe
 from calm_heron.workshops.models import Invitation, Person
 
 
-class Accounts(DefaultAccountAdapter):
+class Accounts(DefaultAccountAdapter):  # type: ignore[misc]
     """Accounts as this installation wants them."""
 
     def is_open_for_signup(self, request: HttpRequest) -> bool:
         return settings.SIGN_UP != "invited" or _invitation(request) is not None
 
 
-class SecondStep(DefaultMFAAdapter):
+class SecondStep(DefaultMFAAdapter):  # type: ignore[misc]
     """A second step by an app that shows a code; its secret is shown as a drawing to photograph."""
 
     def build_totp_svg(self, url: str) -> str:

@@ -1,5 +1,7 @@
 """Forms about people and workshops."""
 
+from typing import Any
+
 from django import forms
 
 from calm_heron.site import dates
@@ -15,7 +17,7 @@ class NameAtSignUp(forms.Form):
 
     field_order = ["name", "email", "password1"]
 
-    def signup(self, request, person) -> None:
+    def signup(self, request: Any, person: Any) -> None:
         person.name = self.cleaned_data["name"]
         person.save(update_fields=["name"])
 
@@ -32,8 +34,8 @@ class WorkshopForm(forms.Form):
         help_text="A bare number means this unit. You can always write another beside it: 20 C, 27 mm, 2.4 kg.",
     )
 
-    def __init__(self, *args, **kwargs) -> None:
-        super().__init__(*args, auto_id="f-%s", label_suffix="", **kwargs)
+    def __init__(self, *args: Any, **kwargs: Any) -> None:
+        super().__init__(*args, auto_id="f-%s", label_suffix="", **kwargs)  # type: ignore[misc]
 
 
 class SettingsForm(WorkshopForm):
@@ -50,7 +52,11 @@ class SettingsForm(WorkshopForm):
         help_text="Weights are read and written in this unit, on every page.",
     )
     cut_to = forms.TypedChoiceField(
-        label="Inches are cut to", required=False, coerce=int, empty_value=0, choices=[(step, f"1/{step} in") for step in CUT_STEPS]
+        label="Inches are cut to",
+        required=False,
+        coerce=int,
+        empty_value=0,  # type: ignore[arg-type]
+        choices=[(step, f"1/{step} in") for step in CUT_STEPS],
     )
 
 

@@ -1,5 +1,7 @@
 """Pages about workshops and their people."""
 
+from typing import Any
+
 from django.contrib import messages
 from django.contrib.auth.decorators import login_required
 from django.http import HttpRequest, HttpResponse
@@ -11,7 +13,7 @@ from calm_heron.people import actions, queries
 from calm_heron.people.forms import InviteForm, MemberForm, OneForm, SettingsForm, WorkshopForm
 from calm_heron.site.addresses import onward
 from calm_heron.site.dates import UTC, zones
-from calm_heron.workshops.doors import in_workshop, once_or_told
+from calm_heron.workshops.doors import WorkshopRequest, in_workshop, once_or_told
 from calm_heron.workshops.models import ROLE_MEANS, Invitation, Role
 from calm_heron.workshops.refusals import Refused
 from calm_heron.workshops.versions import as_seen
@@ -20,7 +22,7 @@ from calm_heron.workshops.versions import as_seen
 @login_required
 def choose(request: HttpRequest) -> HttpResponse:
     """To the only workshop, or a choice of several, or on to founding the first."""
-    memberships = list(queries.memberships_of(request.user))
+    memberships = list(queries.memberships_of(request.user))  # type: ignore[arg-type]
     if not memberships:
         return redirect("found_workshop")
     if len(memberships) == 1:
@@ -29,12 +31,12 @@ def choose(request: HttpRequest) -> HttpResponse:
 
 
 @login_required
-def found(request: HttpRequest) -> HttpResponse:
+def create_workshop(request: HttpRequest) -> HttpResponse:
     form = WorkshopForm(request.POST or None)
     if form.is_valid():
         try:
             zone = request.POST.get("time_zone", "")
-            workshop = actions.found_workshop(request.user, **form.cleaned_data, time_zone=zone if zone in zones() else UTC)
+            workshop = actions.found_workshop(request.user, **form.cleaned_data, time_zone=zone if zone in zones() else UTC)  # type: ignore[arg-type]
         except Refused as refused:
             form.add_error(None, str(refused))
         else:
@@ -58,11 +60,11 @@ def join(request: HttpRequest, token: str) -> HttpResponse:
 
 
 @in_workshop(write=Role.OWNER)
-def people(request: HttpRequest) -> HttpResponse:
+def people(request: WorkshopRequest) -> HttpResponse:
     return render(request, "people/people.html", people_page(request))
 
 
-def people_page(request: HttpRequest, **forms) -> dict:
+def people_page(request: WorkshopRequest, **forms: Any) -> dict[str, Any]:
     workshop = request.workshop
     return {
         "members": queries.members_of(workshop),
@@ -80,7 +82,7 @@ def people_page(request: HttpRequest, **forms) -> dict:
 
 @require_POST
 @in_workshop(write=Role.OWNER)
-def invite(request: HttpRequest) -> HttpResponse:
+def invite(request: WorkshopRequest) -> HttpResponse:
     form = InviteForm(request.POST, membership=request.membership)
     if not form.is_valid():
         return render(request, "people/people.html", people_page(request, invite_form=form), status=422)
@@ -94,7 +96,7 @@ def invite(request: HttpRequest) -> HttpResponse:
 
 @require_POST
 @in_workshop(write=Role.OWNER)
-def withdraw(request: HttpRequest) -> HttpResponse:
+def withdraw(request: WorkshopRequest) -> HttpResponse:
     form = OneForm(request.POST, membership=request.membership)
     page = reverse("people", args=[request.workshop.slug]) + "#invitations"
     if not form.is_valid():
@@ -109,7 +111,7 @@ def withdraw(request: HttpRequest) -> HttpResponse:
 
 @require_POST
 @in_workshop(write=Role.OWNER)
-def new_password(request: HttpRequest) -> HttpResponse:
+def new_password(request: WorkshopRequest) -> HttpResponse:
     """The link is shown once, on the answer itself, and kept nowhere."""
     form = OneForm(request.POST, membership=request.membership)
     if form.is_valid():
@@ -125,7 +127,7 @@ def new_password(request: HttpRequest) -> HttpResponse:
 
 @require_POST
 @in_workshop(write=Role.OWNER)
-def change_role(request: HttpRequest) -> HttpResponse:
+def change_role(request: WorkshopRequest) -> HttpResponse:
     form = MemberForm(request.POST, membership=request.membership)
     if form.is_valid():
         try:
@@ -139,7 +141,7 @@ def change_role(request: HttpRequest) -> HttpResponse:
 
 @require_POST
 @in_workshop(write=Role.OWNER)
-def set_units(request: HttpRequest) -> HttpResponse:
+def set_units(request: WorkshopRequest) -> HttpResponse:
     form = SettingsForm(request.POST)
     if not form.is_valid():
         return render(request, "people/people.html", people_page(request, units_form=form), status=422)

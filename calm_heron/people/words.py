@@ -1,5 +1,6 @@
 """What the log says of people, in words."""
 
+from calm_heron.plugs import Sentence
 from calm_heron.workshops.models import Role
 from wood.units import SYSTEMS
 
@@ -8,7 +9,7 @@ def _role(number: int) -> str:
     return Role(number).name.lower()
 
 
-LOG = {
+LOG: dict[str, Sentence] = {
     "founded": "{name} was founded",
     "invited": lambda data, system: f"An invitation was made, as {_role(data['role'])}",
     "withdrawn": lambda data, system: f"An invitation, as {_role(data['role'])}, was taken back",

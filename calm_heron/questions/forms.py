@@ -26,7 +26,7 @@ class SeveralNumbers(forms.TextInput):
 
     template_name = "questions/several.html"
 
-    def __init__(self, attrs=None) -> None:
+    def __init__(self, attrs: Any = None) -> None:
         super().__init__({"inputmode": "decimal", "autocomplete": "off"} | (attrs or {}))
 
 
@@ -50,7 +50,7 @@ class QuestionForm(CalmForm):
     # Begun empty, as at the rack: the fields stand first, and the answer behind them.
     answer_below = False
 
-    def __init__(self, *args, asker: Asker, **kwargs) -> None:
+    def __init__(self, *args: Any, asker: Asker, **kwargs: Any) -> None:
         self.asker = asker
         super().__init__(*args, membership=asker.membership, **kwargs)
         del self.fields["once"]
@@ -90,7 +90,7 @@ class QuestionForm(CalmForm):
         return choice if choice.partition("=")[0] in self.fields else ""
 
     @property
-    def asked(self) -> list[tuple[str, str, bool]]:
+    def inputs(self) -> list[tuple[str, str, bool]]:
         """What was asked, for paper: each field's label, what stands in it, and whether that is only what is usual."""
         return [
             (str(self[name].label), _shown(self[name]), not self[name].value())

@@ -10,7 +10,7 @@ from django.http import HttpResponse
 
 from calm_heron.plugs import Registry
 from calm_heron.questions.forms import QuestionForm
-from calm_heron.questions.told import Told
+from calm_heron.questions.presentation import Presentation
 from calm_heron.workshops.askers import Asker
 from wood.units import SYSTEMS, System
 
@@ -86,11 +86,11 @@ class Reader:
 
 @dataclass(frozen=True)
 class Drawing(Generic[Question, Answer]):
-    """A drawing of an answer: its template, and its geometry for a wide or a narrow screen; ``one`` is as good for both."""
+    """A drawing of an answer: its template, and its geometry for a wide or a narrow screen; ``any_width`` is as good for both."""
 
     template: str
     make: Callable[[Put[Question], Answer, Reader, bool], Any]
-    one: bool = False
+    any_width: bool = False
 
 
 @dataclass(frozen=True)
@@ -149,8 +149,8 @@ class Tool(Generic[Asks, Question, Answer]):
     put: Callable[[Any, Asker, Any], Put[Question] | CannotPut] | None = None
     work: Callable[[Question], Answer] | None = None
     gist: Callable[[Answer], Gist] | None = None
-    told: Callable[[Put[Question], Answer, Reader], Told] | None = None
-    drawings: Mapping[str, Drawing] = field(default_factory=dict, hash=False)
+    present: Callable[[Put[Question], Answer, Reader], Presentation] | None = None
+    drawings: Mapping[str, Drawing[Any, Any]] = field(default_factory=dict, hash=False)
     subject: Subject | None = None
     examples: tuple[Example, ...] = ()
     script: str = ""
@@ -185,7 +185,7 @@ class Neighbour:
     may: str = ""
 
 
-TOOLS: Registry[Tool] = Registry()
+TOOLS: Registry[Tool[Any, Any, Any]] = Registry()
 NEIGHBOURS: Registry[Neighbour] = Registry()
 # What the pages of a part are called together, for those who hear them.
 PART_NAMES = {
@@ -199,7 +199,7 @@ PART_NAMES = {
 }
 
 
-def tool(key: str) -> Tool:
+def tool(key: str) -> Tool[Any, Any, Any]:
     """A registered tool by its key.
 
     Raises:

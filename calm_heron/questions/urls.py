@@ -2,6 +2,7 @@
 
 from collections.abc import Callable
 from functools import partial
+from typing import Any
 
 from django.http import HttpResponse
 from django.urls import URLPattern, path
@@ -11,8 +12,8 @@ from calm_heron.questions.tools import TOOLS, Tool
 from calm_heron.workshops.askers import asked_by_anybody, asked_by_members
 
 
-def _view(tool: Tool) -> Callable[..., HttpResponse]:
-    return tool.view or partial(views.asked, tool=tool)
+def _view(tool: Tool[Any, Any, Any]) -> Callable[..., HttpResponse]:
+    return tool.view or partial(views.ask, tool=tool)
 
 
 def inside() -> list[URLPattern]:

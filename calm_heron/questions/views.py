@@ -4,13 +4,13 @@ from typing import Any
 from urllib.parse import urlencode
 
 from django.core.exceptions import ValidationError
-from django.http import HttpRequest, HttpResponse, QueryDict
+from django.http import HttpResponse, QueryDict
 from django.shortcuts import render
 
 from calm_heron.questions.forms import QuestionForm, in_units
-from calm_heron.questions.told import Drawn, Told
+from calm_heron.questions.presentation import Drawn, Presentation
 from calm_heron.questions.tools import CannotPut, Put, Reader, StillToSay, Tool, Why
-from calm_heron.workshops.askers import Asker
+from calm_heron.workshops.askers import Asker, AskerRequest
 from wood.errors import CannotRead, NotKnown, OutOfRange
 from wood.species import trade_name
 from wood.units import SYSTEMS
@@ -22,9 +22,9 @@ CARRIED = ("piece", "units", FRAGMENT, "pdf")
 MOST_LETTERS = 20_000
 
 
-def asked(request: HttpRequest, tool: Tool, **more: str) -> HttpResponse:
+def ask(request: AskerRequest, tool: Tool[Any, Any, Any], **more: str) -> HttpResponse:
     """A question's page, or its answer alone (``fragment=answer``)."""
-    asker: Asker = request.asker  # type: ignore[attr-defined]
+    asker: Asker = request.asker
     assert tool.form is not None
     subject = tool.subject.find(asker, request.GET.get("piece", "")[:60]) if tool.subject else None
     typed = typed_in(request.GET, tool.form, asker, subject)
@@ -50,7 +50,7 @@ def asked(request: HttpRequest, tool: Tool, **more: str) -> HttpResponse:
     return render(request, "questions/answer.html" if alone else "questions/page.html", page)
 
 
-def answered(tool: Tool, form: QuestionForm, asker: Asker, subject: Any) -> dict[str, Any]:
+def answered(tool: Tool[Any, Any, Any], form: QuestionForm, asker: Asker, subject: Any) -> dict[str, Any]:
     """What a page shows of a valid form: see :func:`shown`; nothing where the form then has errors."""
     assert tool.put is not None
     try:
@@ -73,7 +73,7 @@ def answered(tool: Tool, form: QuestionForm, asker: Asker, subject: Any) -> dict
     return {}
 
 
-def shown(tool: Tool, put: Put, reader: Reader) -> dict[str, Any]:
+def shown(tool: Tool[Any, Any, Any], put: Put[Any], reader: Reader) -> dict[str, Any]:
     """What ``questions/answer.html`` shows of a question that can be put: the answer, how it is told, and its parts with their drawings; or
     why there is none.
 
@@ -81,28 +81,34 @@ def shown(tool: Tool, put: Put, reader: Reader) -> dict[str, Any]:
         OutOfRange, CannotRead: what was asked does not go together.
     """
     assert tool.work is not None
-    assert tool.told is not None
+    assert tool.present is not None
     try:
         answer = tool.work(put.question)
     except NotKnown as unknown:
         return {"cannot": _no_figure(tool, unknown)}
-    text = tool.told(put, answer, reader)
-    return {"put": put, "reader": reader, "worked": answer, "told": text, "told_parts": _drawn(tool, put, answer, reader, text)}
+    presentation = tool.present(put, answer, reader)
+    return {
+        "put": put,
+        "reader": reader,
+        "worked": answer,
+        "presentation": presentation,
+        "presented_parts": _drawn(tool, put, answer, reader, presentation),
+    }
 
 
-def _no_figure(tool: Tool, unknown: NotKnown) -> CannotPut:
+def _no_figure(tool: Tool[Any, Any, Any], unknown: NotKnown) -> CannotPut:
     return CannotPut(Why.NO_FIGURE, tool.not_known.format(subject=unknown.subject.lower()))
 
 
-def _drawn(tool: Tool, put: Put, answer: Any, reader: Reader, text: Told) -> list[dict]:
+def _drawn(tool: Tool[Any, Any, Any], put: Put[Any], answer: Any, reader: Reader, presentation: Presentation) -> list[dict[str, Any]]:
     """The parts in order, each with its template; drawings for both widths."""
     parts = []
-    for part in text.parts:
+    for part in presentation.parts:
         shown: dict[str, Any] = {"part": part, "template": f"questions/parts/{part.part}.html"}
         if isinstance(part, Drawn):
             drawing = tool.drawings[part.name]
             shown["drawing_template"] = drawing.template
-            widths = (("", True),) if drawing.one else (("wide-only", False), ("narrow-only", True))
+            widths = (("", True),) if drawing.any_width else (("wide-only", False), ("narrow-only", True))
             shown["drawings"] = [(shows, drawing.make(put, answer, reader, narrow)) for shows, narrow in widths]
         parts.append(shown)
     return parts
@@ -115,7 +121,7 @@ def typed_in(address: QueryDict, form: type[QuestionForm], asker: Asker, subject
     if not any(name not in CARRIED for name in address):
         data.update(begun)
         return data
-    typed = {name: value[:MOST_LETTERS] for name, value in address.items() if name not in CARRIED}
+    typed = {name: str(value)[:MOST_LETTERS] for name, value in address.items() if name not in CARRIED}
     before = SYSTEMS.get(address.get("units", ""), asker.system)
     if before.key != asker.system.key:
         typed = in_units(form, typed, asker, before)
@@ -126,6 +132,6 @@ def typed_in(address: QueryDict, form: type[QuestionForm], asker: Asker, subject
 def other_units(typed: QueryDict, form: type[QuestionForm], asker: Asker) -> str:
     """The same question for a reader of the other system: nothing that was typed changes what it means."""
     data = QueryDict(mutable=True)
-    data.update(in_units(form, {name: value for name, value in typed.items() if value}, asker, asker.system))
+    data.update(in_units(form, {name: str(value) for name, value in typed.items() if value}, asker, asker.system))
     data["units"] = next(key for key in SYSTEMS if key != asker.system.key)
     return data.urlencode()

@@ -2,7 +2,7 @@
 
 from django.urls import reverse
 
-from calm_heron.questions.told import Manner, Says
+from calm_heron.questions.presentation import Manner, Says
 from calm_heron.questions.tools import Reader
 
 

@@ -18,5 +18,5 @@ CACHES = {"default": {"BACKEND": "django.core.cache.backends.locmem.LocMemCache"
 ACCOUNT_RATE_LIMITS = False
 MFA_RATE_LIMITS = False
 # Tests provoke refusals by the dozen; what they check they check in the answers.
-LOGGING["handlers"]["nowhere"] = {"class": "logging.NullHandler"}
-LOGGING["loggers"]["django.request"] = {"handlers": ["nowhere"], "propagate": False}
+LOGGING["handlers"]["nowhere"] = {"class": "logging.NullHandler"}  # type: ignore[index]
+LOGGING["loggers"]["django.request"] = {"handlers": ["nowhere"], "propagate": False}  # type: ignore[index]

@@ -1,5 +1,7 @@
 """What every template may use."""
 
+from typing import Any
+
 from django.conf import settings
 from django.http import HttpRequest
 from django.utils import timezone
@@ -9,7 +11,7 @@ from calm_heron.site import dates
 THEMES = ("auto", "light", "dark")
 
 
-def every_page(request: HttpRequest) -> dict:
+def every_page(request: HttpRequest) -> dict[str, Any]:
     membership = getattr(request, "membership", None)
     theme = request.COOKIES.get("theme", "auto")
     return {

@@ -2,6 +2,7 @@
 
 import re
 from collections.abc import Callable
+from typing import Any
 
 from django.http import HttpRequest, HttpResponse
 
@@ -24,7 +25,7 @@ POLICY = "; ".join(
 UTF8 = ("", "utf-8", "utf8")
 
 
-def readable_requests(get_response: Callable) -> Callable:
+def readable_requests(get_response: Callable[..., Any]) -> Callable[..., Any]:
     """What cannot be read is answered before anything asks: an address with a NUL in it, which PostgreSQL keeps no text with, and a body
     that claims another encoding than ours, some of which only raise where they are used."""
 
@@ -43,7 +44,7 @@ def readable_requests(get_response: Callable) -> Callable:
 CARRIED = {"Content-Security-Policy": POLICY, "Cache-Control": "private, no-cache"}
 
 
-def carried_by_every_answer(get_response: Callable) -> Callable:
+def carried_by_every_answer(get_response: Callable[..., Any]) -> Callable[..., Any]:
     """Give each answer the headers of ours that its view has not set itself."""
 
     def middleware(request: HttpRequest) -> HttpResponse:
@@ -74,7 +75,7 @@ def unbroken_text(html: str) -> str:
     return "".join(parts)
 
 
-def unbroken(get_response: Callable) -> Callable:
+def unbroken(get_response: Callable[..., Any]) -> Callable[..., Any]:
     """Keep every number with its unit, wherever a page writes one."""
 
     def middleware(request: HttpRequest) -> HttpResponse:

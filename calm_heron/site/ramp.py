@@ -29,7 +29,8 @@ def _oklab(moisture: float) -> tuple[float, float, float]:
     for (low, a), (high, b) in itertools.pairwise(points):
         if moisture <= high:
             share = (moisture - low) / (high - low)
-            return tuple(x + (y - x) * share for x, y in zip(a, b, strict=True))
+            r, g, b_ = (x + (y - x) * share for x, y in zip(a, b, strict=True))
+    return r, g, b_
     return points[-1][1]
 
 

@@ -3,7 +3,7 @@
 from whitenoise.storage import CompressedManifestStaticFilesStorage
 
 
-class Hashed(CompressedManifestStaticFilesStorage):
+class Hashed(CompressedManifestStaticFilesStorage):  # type: ignore[misc]
     """Compressed and named by their contents; an ``import`` in a module leads to the hashed name, too."""
 
     support_js_module_import_aggregation = True

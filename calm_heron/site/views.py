@@ -1,6 +1,7 @@
 """Pages that belong to no workshop: the door, the theme, and what is shown when something is wrong."""
 
 import sys
+from typing import Any
 
 from django.db import InterfaceError, OperationalError
 from django.http import HttpRequest, HttpResponse
@@ -27,11 +28,11 @@ def appearance(request: HttpRequest) -> HttpResponse:
     return response
 
 
-def not_found(request: HttpRequest, exception=None) -> HttpResponse:
+def not_found(request: HttpRequest, exception: Any = None) -> HttpResponse:
     return HttpResponse(render_to_string("site/not_found.html"), status=404)
 
 
-def forbidden(request: HttpRequest, exception=None) -> HttpResponse:
+def forbidden(request: HttpRequest, exception: Any = None) -> HttpResponse:
     return HttpResponse(render_to_string("site/forbidden.html", {"why": str(exception or "")}), status=403)
 
 

@@ -20,7 +20,7 @@ MOST_LOTS = 20
 
 
 @receiver(place_retired)
-def _no_stack_stands_there(place: Place, **_) -> None:
+def _no_stack_stands_there(place: Place, **_: Any) -> None:
     """A place is not retired while a stack stands in it."""
     left = Stack.objects.filter(place=place, standing=True).count()
     if left:

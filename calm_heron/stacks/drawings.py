@@ -1,6 +1,7 @@
 """A stack drawn to scale: its end with the air through it, its side with stickers over bearers, and its plan."""
 
 from dataclasses import dataclass
+from typing import Any
 
 from calm_heron.questions.tools import Put, Reader
 from calm_heron.site.ramp import colour
@@ -96,7 +97,7 @@ def drawings(planned: StackPlan, system: System, width: int = WIDE) -> list[Stac
     return [_end(planned, system, width), _side(planned, system, width), _plan(planned, system, width)]
 
 
-def _thinned(pile: Pile) -> list:
+def _thinned(pile: Pile) -> list[Any]:
     step = max(1, -(-len(pile.courses) // MOST_COURSES))
     return list(pile.courses[::step])
 
@@ -123,7 +124,7 @@ def _end(planned: StackPlan, system: System, width: int) -> StackDrawing:
             )
     for course in shown[1:]:
         view.box(edge, pile.clear_m + course.bottom_m - pile.stickers.thickness_m, pile.width_m, pile.stickers.thickness_m, "sticker")
-    if planned.asked.cover != "none":
+    if planned.question.cover != "none":
         view.box(0.0, pile.clear_m + pile.height_m + 0.05, pile.width_m + 2 * ROOF_SIDE_M, 0.03, "roof")
     streams = []
     flow = planned.through
@@ -175,7 +176,7 @@ def _side(planned: StackPlan, system: System, width: int) -> StackDrawing:
         if course.bottom_m > 0:
             for line in pile.lines_m:
                 view.box(start + line - pile.stickers.width_m / 2, bottom - high, pile.stickers.width_m, high, "sticker")
-    if planned.asked.cover != "none":
+    if planned.question.cover != "none":
         view.box(0.0, pile.clear_m + pile.height_m + 0.05, pile.length_m + ROOF_FRONT_M + ROOF_REAR_M, 0.03, "roof")
     marks = [
         (view.x(start + place), view.y(pile.clear_m) + 12)

@@ -1,5 +1,7 @@
 """What a stack is planned from: a load, how wide it is to be, and how it is built. Nothing is required but the wood."""
 
+from typing import Any
+
 from django import forms
 from django.db.models.functions import Lower
 from django.http import QueryDict
@@ -30,7 +32,7 @@ USUAL = {
 class LotsField(forms.CharField):
     """Lots and boards of a stock, by tags parted by commas or blanks; cleans to the pieces."""
 
-    def __init__(self, workshop: Workshop, **kwargs) -> None:
+    def __init__(self, workshop: Workshop, **kwargs: Any) -> None:
         self.stock_of = workshop
         super().__init__(max_length=400, widget=forms.TextInput(attrs={"autocomplete": "off"}), **kwargs)
 
@@ -73,7 +75,7 @@ class OfLotsForm(QuestionForm):
         """What the form begins with where it is asked about a piece."""
         return {"of": LOTS, "lots": subject.tag} if subject is not None else {}
 
-    def __init__(self, data: QueryDict | dict, *, asker: Asker) -> None:
+    def __init__(self, data: QueryDict | dict[str, Any], *, asker: Asker) -> None:
         # An address that names lots and no more means them.
         if data.get("lots") and not data.get("of") and asker.is_member:
             data = data.copy()
@@ -173,7 +175,7 @@ class StackForm(OfLotsForm):
 class BuiltForm(CalmForm):
     """A stack that stands, or was just built: where, since when, how."""
 
-    def __init__(self, *args, new: bool, **kwargs) -> None:
+    def __init__(self, *args: Any, new: bool, **kwargs: Any) -> None:
         self.new = new
         super().__init__(*args, **kwargs)
 
@@ -205,7 +207,7 @@ class BuiltForm(CalmForm):
         self.fields["note"] = forms.CharField(label="Note", max_length=200, required=False)
 
     @property
-    def built(self) -> dict:
+    def built(self) -> dict[str, Any]:
         """What a stack keeps of it."""
         names = ("place", "width_m", "sticker_m", "spacing_m", "clear_m", "turned", "cover", "x_m", "y_m", "note")
         return {name: self.cleaned_data[name] for name in names}

@@ -23,7 +23,7 @@ from wood.species import Species
 from wood.stacks import air as airflow
 from wood.stacks import breaches, pile, stickers
 from wood.stacks.air import Stack, Through
-from wood.stacks.breaches import Found
+from wood.stacks.breaches import FoundBreach
 from wood.stacks.by_place import dry_by_place
 from wood.stacks.pile import Load, Pile
 from wood.stacks.stickers import Stickers
@@ -81,10 +81,10 @@ class StackToBuild:
 class StackPlan:
     """What it comes to; ``others`` what the time would be, built otherwise, each with a code for how."""
 
-    asked: StackToBuild
+    question: StackToBuild
     pile: Pile
     bearers_m: tuple[float, ...]
-    breaches: list[Found]
+    breaches: list[FoundBreach]
     through: Through | None
     times: Times | None
     others: tuple[tuple[str, float], ...]
@@ -158,7 +158,7 @@ def put(form: StackForm, asker: Asker, subject: Piece | None) -> Put[StackToBuil
         cover,
         form.chosen("turned"),
         WINDS[form.chosen("wind")] * LETS_THROUGH.get(cover, 1.0),
-        known and known.setting.series,
+        known and known.setting.series,  # type: ignore[arg-type]
         bool(known and known.outdoors),
     )
     tags = [piece.tag for piece in typed["lots"]] if form.is_of_lots else []

@@ -6,7 +6,7 @@ from django import forms
 
 from calm_heron.movement.things.thing import GRAINS
 from calm_heron.questions.forms import Group, QuestionForm
-from calm_heron.questions.told import Cell, Lead, Manner, Row, Says, Table, Told
+from calm_heron.questions.presentation import Cell, Lead, Manner, Presentation, Row, Says, Table
 from calm_heron.questions.tools import Bound, CannotPut, Gist, Put, Reader, Why
 from calm_heron.stock import woods
 from calm_heron.stock.models import Piece
@@ -109,7 +109,7 @@ def gist(sawn: Sawn) -> Gist:
     return Gist("saw", {"green_m": Bound(sawn.green_m), "left_m": Bound(sawn.wanted_m)})
 
 
-def told(put: Put[BoardToSaw], sawn: Sawn, reader: Reader) -> Told:
+def present(put: Put[BoardToSaw], sawn: Sawn, reader: Reader) -> Presentation:
     """The size, and where it goes."""
     system = reader.system
     goes = (
@@ -119,7 +119,7 @@ def told(put: Put[BoardToSaw], sawn: Sawn, reader: Reader) -> Told:
         ("Planed off both faces", sawn.planing_m),
         ("Left", sawn.wanted_m),
     )
-    return Told(
+    return Presentation(
         Lead(cut_length(sawn.green_m, system), "green, off the saw"),
         f"So that {cut_length(sawn.wanted_m, system)} is left of {put.tells['wood']} when it is dry and planed, in 19 boards out of 20.",
         (

@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass, replace
 from datetime import date, datetime, time, timedelta
+from typing import Any
 
 import numpy as np
 from django.utils import timezone
@@ -19,7 +20,7 @@ from wood.air.climate import AirSeries
 from wood.drying.diffusivity import Figures
 from wood.drying.learning import Learned
 from wood.drying.methods import WINDS, Setting
-from wood.measuring.estimates import Bound
+from wood.measuring.readings import Bound
 from wood.stacks import air as airflow
 from wood.stacks import pile, stickers
 from wood.stacks.by_place import ByPlace, dry_by_place
@@ -166,7 +167,7 @@ def _read(pieces: list[Piece]) -> list[Read]:
     return [Read(words, sum(by_part[part]) / len(by_part[part]), len(by_part[part])) for part, words in PARTS if part in by_part]
 
 
-def ready_on(stack: StackNow):
+def ready_on(stack: StackNow) -> Any:
     """The day its heart is air-dry, None where it never is or is already."""
     if stack.progress is None or not np.isfinite(stack.progress.heart_in_days) or stack.progress.is_ready:
         return None

@@ -1,7 +1,9 @@
 """The stacks that stand: the yard from above, one stack by itself, building, changing and taking down."""
 
+from typing import Any
+
 from django.contrib import messages
-from django.http import Http404, HttpRequest, HttpResponse
+from django.http import Http404, HttpResponse
 from django.shortcuts import redirect, render
 from django.urls import reverse
 from django.utils import timezone
@@ -13,12 +15,12 @@ from calm_heron.stacks.forms import BuiltForm, DownForm, by_tags
 from calm_heron.stacks.models import Stack
 from calm_heron.stacks.planning import green
 from calm_heron.stock.labels import code_drawing
-from calm_heron.workshops.doors import in_workshop, once_or_again, once_or_told
+from calm_heron.workshops.doors import WorkshopRequest, in_workshop, once_or_again, once_or_told
 from calm_heron.workshops.models import Role
 from wood.stacks import stickers
 
 
-def _stack(request: HttpRequest, stack_tag: str) -> Stack:
+def _stack(request: WorkshopRequest, stack_tag: str) -> Stack:
     stack = Stack.objects.of(request.workshop).select_related("place").filter(tag__iexact=stack_tag).first()
     if stack is None:
         raise Http404
@@ -26,7 +28,7 @@ def _stack(request: HttpRequest, stack_tag: str) -> Stack:
 
 
 @in_workshop()
-def yard(request: HttpRequest) -> HttpResponse:
+def yard(request: WorkshopRequest) -> HttpResponse:
     """Which stacks stand, and which is ready to move?"""
     results = [standing.now(stack) for stack in standing.stacks_of(request.workshop)]
     page = {
@@ -41,7 +43,7 @@ def yard(request: HttpRequest) -> HttpResponse:
 
 
 @in_workshop()
-def stack(request: HttpRequest, stack_tag: str) -> HttpResponse:
+def stack(request: WorkshopRequest, stack_tag: str) -> HttpResponse:
     """How is this stack doing?"""
     stack = _stack(request, stack_tag)
     initial = {
@@ -52,11 +54,11 @@ def stack(request: HttpRequest, stack_tag: str) -> HttpResponse:
     return render(request, "stacks/stack.html", _shown(request, stack, form))
 
 
-def _shown(request: HttpRequest, stack: Stack, form: BuiltForm) -> dict:
+def _shown(request: WorkshopRequest, stack: Stack, form: BuiltForm) -> dict[str, Any]:
     """A stack as its page shows it, and the form that changes it."""
     current = standing.now(stack)
     return {
-        "found": current,
+        "current": current,
         "stack": stack,
         "ready_on": standing.ready_on(current),
         "form": form,
@@ -68,7 +70,7 @@ def _shown(request: HttpRequest, stack: Stack, form: BuiltForm) -> dict:
 
 
 @in_workshop(write=Role.MAKER, only=True)
-def build(request: HttpRequest) -> HttpResponse:
+def build(request: WorkshopRequest) -> HttpResponse:
     """Keep a stack that is built."""
     form = BuiltForm(request.POST or None, membership=request.membership, new=True, initial=_begun(request))
     if form.is_valid():
@@ -78,11 +80,11 @@ def build(request: HttpRequest) -> HttpResponse:
     return render(request, "stacks/build.html", {"form": form}, status=422 if form.errors else 200)
 
 
-def _begun(request: HttpRequest) -> dict:
+def _begun(request: WorkshopRequest) -> dict[str, Any]:
     """What the form begins with: the lot that was named, with the stickers that are usual for it."""
     typed = request.GET.get("lots", "")[:400]
     pieces, _ = by_tags(request.workshop, typed)
-    begun: dict = {
+    begun: dict[str, Any] = {
         "lots": typed,
         "width_m": 1.2192 if request.workshop.system.is_inch else 1.2,
         "clear_m": 0.3048 if request.workshop.system.is_inch else 0.3,
@@ -100,7 +102,7 @@ def _begun(request: HttpRequest) -> dict:
     return begun
 
 
-def _keep(request: HttpRequest, form: BuiltForm) -> str:
+def _keep(request: WorkshopRequest, form: BuiltForm) -> str:
     typed_values = form.cleaned_data
     pieces, start = typed_values["lots"], typed_values["start_moisture"]
     if start is None:
@@ -116,7 +118,7 @@ def _keep(request: HttpRequest, form: BuiltForm) -> str:
 
 @require_POST
 @in_workshop(write=Role.HELPER)
-def change(request: HttpRequest, stack_tag: str) -> HttpResponse:
+def change(request: WorkshopRequest, stack_tag: str) -> HttpResponse:
     """Turn it, cover it, restack it, move it."""
     stack = _stack(request, stack_tag)
     form = BuiltForm(request.POST, membership=request.membership, new=False)
@@ -135,7 +137,7 @@ def change(request: HttpRequest, stack_tag: str) -> HttpResponse:
 
 @require_POST
 @in_workshop(write=Role.HELPER)
-def take_down(request: HttpRequest, stack_tag: str) -> HttpResponse:
+def take_down(request: WorkshopRequest, stack_tag: str) -> HttpResponse:
     """It stands no more."""
     stack = _stack(request, stack_tag)
     form, back = DownForm(request.POST, membership=request.membership), reverse("stack", args=[request.workshop.slug, stack.tag])

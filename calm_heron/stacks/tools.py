@@ -4,7 +4,7 @@ from calm_heron.questions.tools import NEIGHBOURS, TOOLS, Drawing, Example, Neig
 from calm_heron.stacks import drawings, planning, saw_thickness, words
 from calm_heron.stacks.forms import StackForm
 from calm_heron.stacks.planning import StackPlan, StackToBuild
-from calm_heron.stock.asked import sawn
+from calm_heron.stock.subjects import sawn
 
 NEIGHBOURS.add(Neighbour(10, "stacks", "What stands", "stacks"))
 TOOLS.add(
@@ -22,7 +22,7 @@ TOOLS.add(
         put=planning.put,
         work=planning.work,
         gist=planning.gist,
-        told=words.told,
+        present=words.present,
         drawings={"stack": Drawing("stacks/views.html", drawings.stack)},
         subject=Subject(sawn, "An imagined stack"),
         examples=(
@@ -64,7 +64,7 @@ TOOLS.add(
         put=saw_thickness.put,
         work=saw_thickness.work,
         gist=saw_thickness.gist,
-        told=saw_thickness.told,
+        present=saw_thickness.present,
         examples=(
             Example(
                 {

@@ -6,12 +6,26 @@ import numpy as np
 from django.urls import reverse
 
 from calm_heron.drying.words import span
-from calm_heron.questions.told import Button, Caution, Cell, Drawn, Folded, Lead, Manner, Part, Row, Ruled, Says, Table, Told
+from calm_heron.questions.presentation import (
+    Button,
+    Caution,
+    Cell,
+    Drawn,
+    Folded,
+    Lead,
+    Manner,
+    Part,
+    Presentation,
+    Row,
+    Ruled,
+    Says,
+    Table,
+)
 from calm_heron.questions.tools import Put, Reader
 from calm_heron.site.numbers import percent, points
 from calm_heron.stacks.planning import StackPlan, StackToBuild
 from calm_heron.stacks.standing import StackNow
-from wood.stacks.breaches import NEXT_M, Breach, Found
+from wood.stacks.breaches import NEXT_M, Breach, FoundBreach
 from wood.stacks.pile import CHIMNEY_M, CLEAR_PACK_M, STEADY
 from wood.stacks.stickers import STICKERS_DRY
 from wood.units import System, in_system
@@ -35,7 +49,7 @@ OTHERWISE = {
 }
 
 
-def breach(search: Found, system: System) -> str:
+def breach(search: FoundBreach, system: System) -> str:
     """A broken rule and what comes of it."""
     size = {
         "clear": handled_length(CLEAR_PACK_M, system),
@@ -77,9 +91,9 @@ def breach(search: Found, system: System) -> str:
     }[search.breach]
 
 
-def told(put: Put[StackToBuild], plan: StackPlan, reader: Reader) -> Told:
+def present(put: Put[StackToBuild], plan: StackPlan, reader: Reader) -> Presentation:
     """How many courses on how many stickers, which rules it breaks, how long it takes, what it needs, and why."""
-    system, question = reader.system, plan.asked
+    system, question = reader.system, plan.question
     figure, beside, reason = answer(plan, system)
     days = time(plan, put.tells["place"])
     parts: list[Part] = [Says(breach(each_breach, system), Manner.BREACH, first="✕") for each_breach in plan.breaches]
@@ -92,9 +106,9 @@ def told(put: Put[StackToBuild], plan: StackPlan, reader: Reader) -> Told:
         Caution("stack"),
         Says(cover(question), Manner.HINT),
         Folded("How?", working(plan, system)),
-        Ruled("Day, Course, Found, By", 6),
+        Ruled("Day, Course, FoundBreach, By", 6),
     ]
-    return Told(Lead(figure, beside), reason, parts)
+    return Presentation(Lead(figure, beside), reason, parts)
 
 
 def counts(plan: StackPlan, system: System) -> Table:
@@ -128,7 +142,7 @@ def counts(plan: StackPlan, system: System) -> Table:
 
 def working(plan: StackPlan, system: System) -> list[str]:
     """The rules behind it, and how its air is followed."""
-    usual = plan.asked.usual
+    usual = plan.question.usual
     said = [
         f"Spacing by {RULES[usual.rule]}; here {handled_length(usual.closest_m, system)} to {handled_length(usual.farthest_m, system)} is"
         " practice (AH-188, GTR-118, AH-402; medium confidence). The first and last line lie within an inch of the ends, the others evenly"

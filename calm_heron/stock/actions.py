@@ -3,6 +3,7 @@
 import re
 import secrets
 from collections.abc import Sequence
+from typing import Any
 
 from django.db import IntegrityError, transaction
 from django.dispatch import Signal, receiver
@@ -23,7 +24,7 @@ lot_changed = Signal()
 
 
 @receiver(place_retired)
-def _nothing_lies_there(place: Place, **_) -> None:
+def _nothing_lies_there(place: Place, **_: Any) -> None:
     """A place is not retired while wood lies in it."""
     left = Piece.objects.filter(place=place).in_stock().count()
     if left:
@@ -34,7 +35,7 @@ PHOTOS_EACH = 6
 
 
 @transaction.atomic
-def add_piece(by: Membership, species_key: str, *, tag: str = "", **fields) -> Piece:
+def add_piece(by: Membership, species_key: str, *, tag: str = "", **fields: Any) -> Piece:
     """A piece or lot; without a ``tag`` of its own it gets the next free one of its kind, as in ``oak-07`` or ``oak-lot-02``.
 
     Raises:
@@ -86,7 +87,7 @@ def next_tag(workshop: Workshop, word: str) -> str:
 
 
 @transaction.atomic
-def change_piece(by: Membership, piece: Piece, version: int, **changes) -> None:
+def change_piece(by: Membership, piece: Piece, version: int, **changes: Any) -> None:
     """Change a piece, if nobody else has since ``version``.
 
     Raises:
@@ -191,7 +192,7 @@ HANDED_ON = (
 )
 
 
-def _like(by: Membership, lot: Piece, tag: str, /, **more) -> Piece:
+def _like(by: Membership, lot: Piece, tag: str, /, **more: Any) -> Piece:
     same = {name: getattr(lot, name) for name in HANDED_ON}
     return Piece.objects.create(workshop=by.workshop, tag=tag, added_by=by.person, **{**same, **more})
 
@@ -275,7 +276,7 @@ def add_sample(by: Membership, lot: Piece, part: str = "") -> Piece:
 
 
 @transaction.atomic
-def keep_species(by: Membership, row: OwnSpecies | None, version: int, **values) -> OwnSpecies:
+def keep_species(by: Membership, row: OwnSpecies | None, version: int, **values: Any) -> OwnSpecies:
     """Add or change figures of the workshop's own; ``key`` is given for a published species and made up for a new one.
 
     Raises:

@@ -1,6 +1,7 @@
 """Forms about stock."""
 
 from collections.abc import Mapping
+from typing import Any
 
 from django import forms
 
@@ -90,7 +91,14 @@ class PieceForm(CalmForm):
         "count",
     )
 
-    def __init__(self, *args, kind: str = PieceKind.BOARD, piece: Piece | None = None, by_picture: Mapping | None = None, **kwargs) -> None:
+    def __init__(
+        self,
+        *args: Any,
+        kind: str = PieceKind.BOARD,
+        piece: Piece | None = None,
+        by_picture: Mapping[str, Any] | None = None,
+        **kwargs: Any,
+    ) -> None:
         """``by_picture`` carries a ring angle and pith that were found by comparing pictures."""
         self.kind, self.piece = PieceKind(piece.kind if piece else kind), piece
         self.traits = TRAITS[self.kind]
@@ -164,7 +172,7 @@ class PieceForm(CalmForm):
             del self.fields[name]
         self.order_fields(self.field_order)
 
-    def clean(self) -> dict:
+    def clean(self) -> dict[str, Any]:
         cleaned = super().clean()
         if "ring_angle_deg" in self.fields and cleaned.get("ring_angle_deg") is None and "ring_angle_deg" not in self.errors:
             cleaned["ring_angle_deg"] = RING_ANGLE_DEG[Grain(cleaned.get("grain") or Grain.FLAT)]
@@ -179,14 +187,14 @@ class PieceForm(CalmForm):
                 self.add_error(name if name in self.fields else None, sentence(why))
         return cleaned
 
-    def values(self) -> dict:
+    def values(self) -> dict[str, Any]:
         """What the actions take, from a valid form."""
         names = (*self.PLAIN, "thickness_m", "width_m", "length_m", "ring_angle_deg", "pith_distance_m", "nominal")
         result = {name: self.cleaned_data[name] for name in names if name in self.cleaned_data}
         return result | ({} if self.piece else {"kind": self.kind})
 
     @property
-    def usual_species(self):
+    def usual_species(self) -> Any:
         book = woods.of_workshop(self.workshop.pk)
         return [book[key] for key in queries.species_in_use(self.workshop) if key in book]
 
@@ -199,7 +207,7 @@ class SplitForm(CalmForm):
     )
     version = forms.IntegerField(widget=forms.HiddenInput)
 
-    def __init__(self, *args, lot: Piece, **kwargs) -> None:
+    def __init__(self, *args: Any, lot: Piece, **kwargs: Any) -> None:
         self.lot = lot
         kwargs.setdefault("initial", {"version": lot.version})
         super().__init__(*args, **kwargs)
@@ -266,25 +274,25 @@ class BulkForm(CalmForm):
         self.fields["place"] = forms.ModelChoiceField(air.places(self.workshop), label="Place", required=False, empty_label="a place")
         if not self.membership.may_make:
             # Nothing is offered that would be refused.
-            self.fields["do"].choices = [(value, words) for value, words in self.fields["do"].choices if value not in FOR_MAKERS]
+            self.fields["do"].choices = [(value, words) for value, words in self.fields["do"].choices if value not in FOR_MAKERS]  # type: ignore[attr-defined]
 
     @property
-    def chosen(self) -> list[tuple[int, int]]:
+    def chosen_pieces(self) -> list[tuple[int, int]]:
         result = []
-        for item in self.data.getlist("piece"):
+        for item in self.data.getlist("piece"):  # type: ignore[attr-defined]
             pk, _, version = item.partition(":")
             if pk.isdecimal() and version.isdecimal() and len(item) < 40:
                 result.append((int(pk), int(version)))
         return result
 
-    def clean(self) -> dict:
+    def clean(self) -> dict[str, Any]:
         cleaned = super().clean()
-        if not self.chosen:
+        if not self.chosen_pieces:
             raise forms.ValidationError("Choose some pieces first: a tick before each, or x on the keyboard.")
         if cleaned.get("do") == "move" and not cleaned.get("place") and "place" not in self.errors:
             self.add_error("place", "Say where they are moved to.")
-        known = set(Piece.objects.of(self.workshop).filter(pk__in=[pk for pk, _ in self.chosen]).values_list("pk", flat=True))
-        if len(known) < len({pk for pk, _ in self.chosen}):
+        known = set(Piece.objects.of(self.workshop).filter(pk__in=[pk for pk, _ in self.chosen_pieces]).values_list("pk", flat=True))
+        if len(known) < len({pk for pk, _ in self.chosen_pieces}):
             raise forms.ValidationError("Some of the chosen pieces are not here any more; look at the list again.")
         return cleaned
 
@@ -304,7 +312,7 @@ class LabelForm(CalmForm):
     )
 
     def build(self) -> None:
-        self.fields["sheet"].choices = [(key, in_system(sheet.name, self.system)) for key, sheet in SHEETS.items()]
+        self.fields["sheet"].choices = [(key, in_system(sheet.name, self.system)) for key, sheet in SHEETS.items()]  # type: ignore[attr-defined]
         self.fields["sheet"].initial = "letter-30" if self.system.is_inch else "a4-24"
 
     def clean_sheet(self) -> str:
@@ -322,7 +330,7 @@ class TableForm(CalmForm):
     )
     remark = ""
 
-    def clean(self) -> dict:
+    def clean(self) -> dict[str, Any]:
         cleaned = super().clean()
         if sent := cleaned.get("file"):
             try:

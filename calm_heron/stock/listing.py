@@ -53,7 +53,7 @@ def joined() -> set[str]:
 def listed(question: Question, search: Search, sort: str = "") -> QuerySet[Piece]:
     """Pieces that answer a search, every app's words included, in the order of a column (a minus before its key turns it round)."""
     result = queries.pieces(question.workshop, search)
-    for word, meanings in search.asked.items():
+    for word, meanings in search.meanings.items():
         result = word.narrow(result, meanings, question)
     column = next((column for column in COLUMNS if column.order_by and column.key == sort.removeprefix("-")), None)
     if column is not None:

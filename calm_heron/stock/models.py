@@ -65,7 +65,7 @@ class Pieces(WorkshopRows):
         return self.filter(status=Status.IN_STOCK)
 
 
-class Piece(Versioned, WorkshopRow):
+class Piece(Versioned, WorkshopRow):  # type: ignore[django-manager-missing]
     """A piece of wood, or with ``count`` above one a lot of alike pieces that sample boards (pieces with this ``lot``) stand for.
 
     Its tag is what is written on the wood and never changes. Sizes are those of one piece as it is now; of a log
@@ -102,7 +102,7 @@ class Piece(Versioned, WorkshopRow):
     added_by = models.ForeignKey(Person, on_delete=models.PROTECT, related_name="+")
     added_at = models.DateTimeField(default=timezone.now)
 
-    objects = Pieces.as_manager()
+    objects = Pieces.as_manager()  # type: ignore[misc]
 
     class Meta:
         constraints = [
@@ -231,4 +231,4 @@ class OwnSpecies(Versioned, WorkshopRow):
         figures = woods.figures(self)
         if self.is_published:
             return published.corrected(published.species_named(self.key), **figures)
-        return published.own(self.key, self.common_name, self.botanical_name, self.group, **figures)
+        return published.own(self.key, self.common_name, self.botanical_name, self.group, **figures)  # type: ignore[arg-type]

@@ -1,6 +1,7 @@
 """What stock brings to the pages that are composed."""
 
 from collections.abc import Mapping
+from typing import Any
 
 from django.urls import reverse
 
@@ -13,11 +14,11 @@ from calm_heron.stock.listing import COLUMNS, Column
 from calm_heron.stock.models import OwnSpecies, Photo, Piece, Status
 
 
-def gone(page: Mapping) -> dict | None:
+def out_of_stock(page: Mapping[str, Any]) -> dict[str, Any] | None:
     return None if page["piece"].status == Status.IN_STOCK else {}
 
 
-def amount(page: Mapping) -> dict:
+def amount(page: Mapping[str, Any]) -> dict[str, Any]:
     """How much wood it is, its photographs, and where it may be moved."""
     membership = page["membership"]
     return {
@@ -28,7 +29,7 @@ def amount(page: Mapping) -> dict:
     }
 
 
-def paper(page: Mapping) -> dict:
+def paper(page: Mapping[str, Any]) -> dict[str, Any]:
     """What a piece's page bears on paper only: the code that opens it again."""
     piece, request = page["piece"], page["request"]
     return {"code": code_drawing(request.build_absolute_uri(reverse("piece", args=[page["workshop"].slug, piece.tag])))}
@@ -37,7 +38,7 @@ def paper(page: Mapping) -> dict:
 LOG_KINDS.add(LogKind(30, "stock", "Stock", words.LOG))
 PANELS.add(
     Panel(1, Slot.PIECE, "stock/paper.html", paper),
-    Panel(5, Slot.PIECE, "stock/gone.html", gone),
+    Panel(5, Slot.PIECE, "stock/gone.html", out_of_stock),
     Panel(80, Slot.PIECE, "stock/amount.html", amount),
     Panel(90, Slot.PIECE, "stock/species_panel.html"),
     Panel(30, Slot.STOCK_LINKS, "stock/links.html"),

@@ -26,7 +26,7 @@ class SearchWord:
     examples: tuple[str, ...]
     asks_for: str
     read: Callable[[str], Any | None]
-    narrow: Callable[[QuerySet, list, Question], QuerySet]
+    narrow: Callable[[QuerySet[Any], list[Any], Question], QuerySet[Any]]
 
 
 SEARCH_WORDS: Registry[SearchWord] = Registry()
@@ -34,14 +34,14 @@ SEARCH_WORDS: Registry[SearchWord] = Registry()
 
 @dataclass
 class Search:
-    """A search as it was understood; everything given must hold at once. ``asked`` are the meanings of registered words."""
+    """A search as it was understood; everything given must hold at once. ``meanings`` are the meanings of registered words."""
 
     words: list[str] = field(default_factory=list)
     nominal: str = ""
     kinds: tuple[str, ...] = ()
     statuses: tuple[str, ...] = (Status.IN_STOCK,)
     lots: bool = False
-    asked: dict[SearchWord, list] = field(default_factory=dict)
+    meanings: dict[SearchWord, list[Any]] = field(default_factory=dict)
 
 
 def parse_search(text: str) -> Search:
@@ -71,6 +71,6 @@ def _is_registered(word: str, search: Search) -> bool:
     for sign in SEARCH_WORDS:
         meaning = sign.read(word)
         if meaning is not None:
-            search.asked.setdefault(sign, []).append(meaning)
+            search.meanings.setdefault(sign, []).append(meaning)
             return True
     return False

@@ -1,5 +1,7 @@
 """Forms about species: naming one, and a workshop's own figures."""
 
+from typing import Any
+
 from django import forms
 
 from calm_heron.stock import woods
@@ -14,15 +16,15 @@ PLAIN_NUMBER = {"inputmode": "decimal", "autocomplete": "off"}
 class SpeciesField(forms.CharField):
     """A species by any of its names; one unmistakable match is enough."""
 
-    def __init__(self, workshop, **options) -> None:
+    def __init__(self, workshop: Any, **options: Any) -> None:
         self.workshop = workshop
         super().__init__(max_length=60, **options)
 
     @property
-    def book(self) -> dict:
+    def book(self) -> dict[str, Any]:
         return woods.of_workshop(self.workshop.pk)
 
-    def clean(self, value):
+    def clean(self, value: Any) -> Any:
         text = super().clean(value)
         if text in self.empty_values:
             return text
@@ -31,7 +33,7 @@ class SpeciesField(forms.CharField):
         except CannotRead as error:
             raise forms.ValidationError(sentence(error.why)) from None
 
-    def prepare_value(self, value):
+    def prepare_value(self, value: Any) -> Any:
         return self.book[value].common_name if value in self.book else value
 
 
@@ -56,7 +58,7 @@ class OwnSpeciesForm(CalmForm):
         "fibre_saturation": "Fibre saturation, %",
     }
 
-    def __init__(self, *args, published: Species | None = None, row: OwnSpecies | None = None, **kwargs) -> None:
+    def __init__(self, *args: Any, published: Species | None = None, row: OwnSpecies | None = None, **kwargs: Any) -> None:
         self.published, self.row = published, row
         if row:
             names = ("common_name", "botanical_name", "group", "source", "version", *OWN_FIGURES)
@@ -75,10 +77,10 @@ class OwnSpeciesForm(CalmForm):
             for name in ("common_name", "botanical_name", "group"):
                 del self.fields[name]
 
-    def clean(self) -> dict:
+    def clean(self) -> dict[str, Any]:
         cleaned = super().clean()
         gravity = [cleaned.get(name) for name in self.GRAVITY]
-        if all(gravity) and gravity[0] >= gravity[1]:
+        if all(gravity) and (gravity[0] or 0.0) >= (gravity[1] or 0.0):
             self.add_error("specific_gravity_12", "At 12 % the wood has shrunk, so this figure is the larger of the two.")
         radial, tangential = (cleaned.get(name) for name in ("shrinkage_radial", "shrinkage_tangential"))
         if self.published:
@@ -94,14 +96,14 @@ class OwnSpeciesForm(CalmForm):
         return cleaned
 
     @property
-    def figures(self) -> list[dict]:
+    def figures(self) -> list[dict[str, Any]]:
         """Each figure's field, with what is published."""
         return [
             {"field": self[name], "published": woods.written(name, getattr(self.published, name) if self.published else None)}
             for name in OWN_FIGURES
         ]
 
-    def values(self) -> dict:
+    def values(self) -> dict[str, Any]:
         names = [name for name in ("common_name", "botanical_name", "group") if name in self.fields]
         result = {name: self.cleaned_data[name] for name in (*names, "source", *OWN_FIGURES)}
         if self.published:

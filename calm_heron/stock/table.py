@@ -4,6 +4,7 @@ import csv
 from collections.abc import Iterable, Iterator
 from datetime import date
 from functools import partial
+from typing import Any
 
 from calm_heron.air import queries as air
 from calm_heron.logbook import actions as log
@@ -130,7 +131,7 @@ class _Reader(Cells):
         self.kinds, self.grains, self.seasonings, self.statuses = (self._names(item) for item in (PieceKind, Grain, Seasoning, Status))
 
     @staticmethod
-    def _names(choices) -> dict[str, str]:
+    def _names(choices: Any) -> dict[str, str]:
         return {name.casefold(): choice.value for choice in choices for name in (choice.value, choice.label)}
 
     def read(self, row: TypedRow) -> None:
@@ -155,7 +156,7 @@ class _Reader(Cells):
             elif name not in row.errors:
                 row.values[name] = cell
 
-    def _tag(self, cell: str) -> dict:
+    def _tag(self, cell: str) -> dict[str, Any]:
         if not cell:
             return {"tag": ""}
         if len(cell) > 32 or any(sign in cell for sign in "/?#\\") or len(cell.split()) > 1 or not cell.strip("."):
@@ -167,7 +168,7 @@ class _Reader(Cells):
         self.tags.add(cell.casefold())
         return {"tag": cell}
 
-    def _ring_angle(self, cell: str) -> dict:
+    def _ring_angle(self, cell: str) -> dict[str, Any]:
         if cell.casefold() in self.grains:
             return {"ring_angle_deg": RING_ANGLE_DEG[Grain(self.grains[cell.casefold()])]}
         angle = units.number(cell, "ring angle") if cell else RING_ANGLE_DEG[Grain.FLAT]
@@ -175,7 +176,7 @@ class _Reader(Cells):
             raise CannotRead("ring angle", cell, "a ring angle is 0 to 90 degrees, or flat, rift, quarter")
         return {"ring_angle_deg": angle}
 
-    def _place(self, cell: str) -> dict:
+    def _place(self, cell: str) -> dict[str, Any]:
         if cell and cell.casefold() not in self.places:
             raise CannotRead("place", cell, f"no place is called “{units.shortened(cell)}”; add it under Air first")
         return {"place": self.places[cell.casefold()] if cell else None}

@@ -1,11 +1,12 @@
 """Pages about stock."""
 
+from typing import Any
 from urllib.parse import urlencode
 
 from django.contrib import messages
 from django.db.models import QuerySet
 from django.db.models.functions import Lower
-from django.http import Http404, HttpRequest, HttpResponse, StreamingHttpResponse
+from django.http import Http404, HttpResponse, StreamingHttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_POST
@@ -19,7 +20,7 @@ from calm_heron.stock.kinds import PieceKind
 from calm_heron.stock.models import Photo, Piece, Status
 from calm_heron.stock.search import parse_search
 from calm_heron.stock.species_forms import OwnSpeciesForm
-from calm_heron.workshops.doors import in_workshop, once, once_or_again, once_or_told
+from calm_heron.workshops.doors import WorkshopRequest, in_workshop, once, once_or_again, once_or_told
 from calm_heron.workshops.models import Role
 from calm_heron.workshops.refusals import Refused, require
 from calm_heron.workshops.versions import Overtaken
@@ -29,7 +30,7 @@ from wood.units import INCH_M
 GOOD_ROWS_SHOWN, WRONG_ROWS_SHOWN = 12, 200
 
 
-def piece_or_404(request: HttpRequest, tag: str) -> Piece:
+def piece_or_404(request: WorkshopRequest, tag: str) -> Piece:
     piece = queries.by_tag(request.workshop, tag)
     if piece is None:
         raise Http404
@@ -38,15 +39,15 @@ def piece_or_404(request: HttpRequest, tag: str) -> Piece:
 
 
 @in_workshop()
-def species_found(request: HttpRequest) -> HttpResponse:
+def species_found(request: WorkshopRequest) -> HttpResponse:
     """The species search as a fragment, for the form of a piece."""
     text = request.GET.get("species_key", "")[:60]
-    page = {"found": woods.search(request.workshop, text, limit=12), "taken_as": published.trade_name(text)}
+    page = {"result": woods.search(request.workshop, text, limit=12), "taken_as": published.trade_name(text)}
     return render(request, "stock/species_found.html", page)
 
 
 @in_workshop(write=Role.MAKER, only=True)
-def new_piece(request: HttpRequest) -> HttpResponse:
+def new_piece(request: WorkshopRequest) -> HttpResponse:
     typed = request.GET.get("kind", "")
     kind = PieceKind(typed) if typed in PieceKind.values else PieceKind.BOARD
     form = PieceForm(request.POST or None, membership=request.membership, kind=kind, by_picture=request.GET)
@@ -62,7 +63,7 @@ def new_piece(request: HttpRequest) -> HttpResponse:
 
 
 @in_workshop(write=Role.MAKER, only=True)
-def change_piece(request: HttpRequest, tag: str) -> HttpResponse:
+def change_piece(request: WorkshopRequest, tag: str) -> HttpResponse:
     piece = piece_or_404(request, tag)
     form = PieceForm(request.POST or None, membership=request.membership, piece=piece, by_picture=request.GET)
     if form.is_valid():
@@ -78,7 +79,7 @@ def change_piece(request: HttpRequest, tag: str) -> HttpResponse:
 
 
 @in_workshop()
-def grain(request: HttpRequest) -> HttpResponse:
+def grain(request: WorkshopRequest) -> HttpResponse:
     """Compare the end of a board with drawn ones. ``fragment=grain`` gives what was found alone."""
     form = GrainForm(request.GET or None, membership=request.membership)
     typed = form.cleaned_data if form.is_valid() else {}
@@ -92,9 +93,9 @@ def grain(request: HttpRequest) -> HttpResponse:
         "of_piece": f"&{urlencode({'piece': piece.tag})}" if piece else "",
         "distance_shown": f"{distance / (INCH_M if form.system.is_inch else 0.001):g}",
         "piece": piece,
-        "found": drawings.grain_found(angle, distance),
+        "result": drawings.grain_found(angle, distance),
         "wall": drawings.grain_wall(angle, distance, form.system),
-        "use": urlencode({"ring_angle": f"{angle:g}", "pith": form.fields["pith_distance_m"].write_plain(distance)}),
+        "use": urlencode({"ring_angle": f"{angle:g}", "pith": form.fields["pith_distance_m"].write_plain(distance)}),  # type: ignore[attr-defined]
     }
     return render(request, "stock/grain_found.html" if request.GET.get("fragment") == "grain" else "stock/grain.html", page)
 
@@ -102,7 +103,7 @@ def grain(request: HttpRequest) -> HttpResponse:
 # -- many at once
 
 
-def _tell_done(request: HttpRequest, what: str, said: str, before: dict[int, str]) -> None:
+def _tell_done(request: WorkshopRequest, what: str, said: str, before: dict[int, str]) -> None:
     """Say what was done to pieces; what was used or scrapped can be had back, all of it where all of it was alike before."""
     was = set(before.values())
     if what not in Status.values or len(was) != 1 or was == {what}:
@@ -115,7 +116,7 @@ def _tell_done(request: HttpRequest, what: str, said: str, before: dict[int, str
 
 @require_POST
 @in_workshop(write=Role.HELPER)
-def bulk(request: HttpRequest) -> HttpResponse:
+def bulk(request: WorkshopRequest) -> HttpResponse:
     """One thing done to all chosen pieces, or to none."""
     if request.POST.get("do") in FOR_MAKERS:
         require(request.membership, Role.MAKER)
@@ -125,30 +126,35 @@ def bulk(request: HttpRequest) -> HttpResponse:
     if piece := queries.by_tag(request.workshop, request.POST.get("of", "")[:40]):
         # Sent from its own page, which is where it leads back to.
         back, typed = reverse("piece", args=[request.workshop.slug, piece.tag]), ""
-    chosen = urlencode([("chosen", pk) for pk, _ in form.chosen])
+    chosen = urlencode([("chosen", pk) for pk, _ in form.chosen_pieces])
     again = f"{back}?{typed}{'&' if typed else ''}{chosen}"
     done_at = f"{back}?{typed}" if typed else back
     if not form.is_valid():
-        messages.error(request, " ".join(message for errors in form.errors.values() for message in errors))
+        messages.error(request, " ".join(message for errors in form.errors.values() for message in errors))  # type: ignore[misc]
         return redirect(again)
     what, place = form.cleaned_data["do"], form.cleaned_data["place"]
     if what == "labels":
-        tags = Piece.objects.of(request.workshop).filter(pk__in=[pk for pk, _ in form.chosen]).order_by("tag").values_list("tag", flat=True)
+        tags = (
+            Piece.objects.of(request.workshop)
+            .filter(pk__in=[pk for pk, _ in form.chosen_pieces])
+            .order_by("tag")
+            .values_list("tag", flat=True)
+        )
         return redirect(f"{reverse('labels', args=[request.workshop.slug])}?{urlencode([('tag', tag) for tag in tags])}")
     done = {
-        "move": lambda: f"{actions.move(request.membership, form.chosen, place)} moved to {place}.",
-        "seal": lambda: f"{actions.seal_ends(request.membership, form.chosen)} noted as sealed.",
+        "move": lambda: f"{actions.move(request.membership, form.chosen_pieces, place)} moved to {place}.",
+        "seal": lambda: f"{actions.seal_ends(request.membership, form.chosen_pieces)} noted as sealed.",
         **{
-            status.value: lambda status=status: (
-                f"{actions.set_status(request.membership, form.chosen, status)} marked: {status.label.lower()}."
+            status.value: lambda status=status: (  # type: ignore[misc]
+                f"{actions.set_status(request.membership, form.chosen_pieces, status)} marked: {status.label.lower()}."
             )
             for status in Status
         },
     }
 
     def do() -> str:
-        before = dict(Piece.objects.of(request.workshop).filter(pk__in=[pk for pk, _ in form.chosen]).values_list("pk", "status"))
-        said = done[what]()
+        before = dict(Piece.objects.of(request.workshop).filter(pk__in=[pk for pk, _ in form.chosen_pieces]).values_list("pk", "status"))
+        said = done[what]()  # type: ignore[no-untyped-call]
         _tell_done(request, what, said, before)
         return done_at
 
@@ -161,12 +167,12 @@ def bulk(request: HttpRequest) -> HttpResponse:
     return redirect(again)
 
 
-def _answering(request: HttpRequest) -> QuerySet[Piece]:
+def _answering(request: WorkshopRequest) -> QuerySet[Piece]:
     """The pieces that answer the search in an address, the same as the list shows for it."""
     return listing.listed(Question(request.workshop, request.GET), parse_search(request.GET.get("q", "")[:100]))
 
 
-def _for_labels(request: HttpRequest) -> list[Piece]:
+def _for_labels(request: WorkshopRequest) -> list[Piece]:
     """The pieces named in an address by their tags, or all that answer a search."""
     if tags := request.GET.getlist("tag")[: printed.MOST_LABELS]:
         result = (
@@ -181,14 +187,14 @@ def _for_labels(request: HttpRequest) -> list[Piece]:
 
 
 @in_workshop()
-def labels(request: HttpRequest) -> HttpResponse:
+def labels(request: WorkshopRequest) -> HttpResponse:
     pieces = _for_labels(request)
     form = LabelForm(membership=request.membership)
     return render(request, "stock/labels_page.html", {"form": form, "pieces": pieces, "most": printed.MOST_LABELS})
 
 
 @in_workshop()
-def labels_pdf(request: HttpRequest) -> HttpResponse:
+def labels_pdf(request: WorkshopRequest) -> HttpResponse:
     form = LabelForm(request.GET, membership=request.membership)
     pieces = _for_labels(request)
     if not form.is_valid():
@@ -206,7 +212,7 @@ def labels_pdf(request: HttpRequest) -> HttpResponse:
 
 
 @in_workshop()
-def table_out(request: HttpRequest) -> StreamingHttpResponse:
+def table_out(request: WorkshopRequest) -> StreamingHttpResponse:
     pieces = _answering(request)
     lines = table.write(pieces.iterator(chunk_size=1000), request.workshop.system)
     # A mark at the head, without which spreadsheets take the accents for something else.
@@ -218,10 +224,11 @@ def table_out(request: HttpRequest) -> StreamingHttpResponse:
 
 
 @in_workshop(write=Role.MAKER, only=True)
-def table_in(request: HttpRequest) -> HttpResponse:
+def table_in(request: WorkshopRequest) -> HttpResponse:
     """A table of pieces: looked at first, kept when it is meant. Rows that cannot be taken stay to be mended."""
     form = TableForm(request.POST or None, request.FILES or None, membership=request.membership)
-    page, status = {"columns": table.COLUMNS, "needed": table.LAYOUT.needed}, 200
+    page: dict[str, Any] = {"columns": table.COLUMNS, "needed": table.LAYOUT.needed}
+    status = 200
     if form.is_valid():
         text = form.cleaned_data["text"]
         form.show(text)
@@ -242,7 +249,7 @@ def table_in(request: HttpRequest) -> HttpResponse:
     return render(request, "stock/table_in.html", page | {"form": form}, status=status)
 
 
-def _keep_table(request: HttpRequest, form: TableForm, read: tables.TypedTable) -> HttpResponse | None:
+def _keep_table(request: WorkshopRequest, form: TableForm, read: tables.TypedTable) -> HttpResponse | None:
     def do() -> str:
         made = table.keep(request.membership, read.right)
         messages.success(request, f"{len(made)} piece{'s' if len(made) != 1 else ''} added, {made[0].tag} to {made[-1].tag}.")
@@ -255,7 +262,7 @@ def _keep_table(request: HttpRequest, form: TableForm, read: tables.TypedTable) 
 
 
 @in_workshop(write=Role.MAKER, only=True)
-def split(request: HttpRequest, tag: str) -> HttpResponse:
+def split(request: WorkshopRequest, tag: str) -> HttpResponse:
     lot = piece_or_404(request, tag)
     form = SplitForm(request.POST or None, membership=request.membership, lot=lot)
     if form.is_valid():
@@ -272,7 +279,7 @@ def split(request: HttpRequest, tag: str) -> HttpResponse:
     return render(request, "stock/split.html", {"form": form, "lot": lot}, status=422 if form.errors else 200)
 
 
-def _on_a_lot(request: HttpRequest, lot: Piece, act) -> HttpResponse:
+def _on_a_lot(request: WorkshopRequest, lot: Piece, act: Any) -> HttpResponse:
     """One press on a lot's page: done, or the reason why not."""
 
     def page_of(tag: str) -> str:
@@ -283,7 +290,7 @@ def _on_a_lot(request: HttpRequest, lot: Piece, act) -> HttpResponse:
 
 @require_POST
 @in_workshop(write=Role.MAKER)
-def take(request: HttpRequest, tag: str) -> HttpResponse:
+def take(request: WorkshopRequest, tag: str) -> HttpResponse:
     """Take one piece out of a lot; ``sample`` names a sample board."""
     lot = piece_or_404(request, tag)
     named = request.POST.get("sample", "")
@@ -300,7 +307,7 @@ def take(request: HttpRequest, tag: str) -> HttpResponse:
 
 @require_POST
 @in_workshop(write=Role.HELPER)
-def sample(request: HttpRequest, tag: str) -> HttpResponse:
+def sample(request: WorkshopRequest, tag: str) -> HttpResponse:
     lot = piece_or_404(request, tag)
     form = SampleForm(request.POST, membership=request.membership)
     part = form.cleaned_data["part"] if form.is_valid() else ""
@@ -312,12 +319,12 @@ def sample(request: HttpRequest, tag: str) -> HttpResponse:
 
 @require_POST
 @in_workshop(write=Role.HELPER)
-def photos(request: HttpRequest, tag: str) -> HttpResponse:
+def photos(request: WorkshopRequest, tag: str) -> HttpResponse:
     piece = piece_or_404(request, tag)
     form = PhotoForm(request.POST, request.FILES, membership=request.membership)
     page = reverse("piece", args=[request.workshop.slug, piece.tag])
     if not form.is_valid():
-        messages.error(request, " ".join(form.errors.get("photo", ["Choose a photograph first."])))
+        messages.error(request, " ".join(form.errors.get("photo", ["Choose a photograph first."])))  # type: ignore[arg-type]
         return redirect(page)
 
     def do() -> str:
@@ -328,7 +335,7 @@ def photos(request: HttpRequest, tag: str) -> HttpResponse:
 
 
 @in_workshop()
-def photo(request: HttpRequest, tag: str, photo_id: int) -> HttpResponse:
+def photo(request: WorkshopRequest, tag: str, photo_id: int) -> HttpResponse:
     result = get_object_or_404(Photo.objects.of(request.workshop), pk=photo_id, piece__tag__iexact=tag)
     headers = {"Cache-Control": "private, max-age=31536000, immutable", "X-Content-Type-Options": "nosniff"}
     return HttpResponse(bytes(result.jpeg), content_type="image/jpeg", headers=headers)
@@ -336,7 +343,7 @@ def photo(request: HttpRequest, tag: str, photo_id: int) -> HttpResponse:
 
 @require_POST
 @in_workshop(write=Role.MAKER)
-def remove_photo(request: HttpRequest, tag: str, photo_id: int) -> HttpResponse:
+def remove_photo(request: WorkshopRequest, tag: str, photo_id: int) -> HttpResponse:
     result = get_object_or_404(Photo.objects.of(request.workshop).select_related("piece"), pk=photo_id, piece__tag__iexact=tag)
     actions.remove_photo(request.membership, result)
     return redirect("piece", request.workshop.slug, result.piece.tag)
@@ -346,20 +353,20 @@ def remove_photo(request: HttpRequest, tag: str, photo_id: int) -> HttpResponse:
 
 
 @in_workshop()
-def species_book(request: HttpRequest) -> HttpResponse:
+def species_book(request: WorkshopRequest) -> HttpResponse:
     text = request.GET.get("q", "")[:60]
     result = woods.search(request.workshop, text, limit=40) if text else []
-    page = {"text": text, "found": result, "own": queries.own_species(request.workshop), "count": len(published.all_species())}
+    page = {"text": text, "result": result, "own": queries.own_species(request.workshop), "count": len(published.all_species())}
     return render(request, "stock/species_book.html", page)
 
 
 @in_workshop(write=Role.MAKER, only=True)
-def new_species(request: HttpRequest) -> HttpResponse:
+def new_species(request: WorkshopRequest) -> HttpResponse:
     return _species_page(request, None, None)
 
 
 @in_workshop(write=Role.MAKER, only=True)
-def own_figures(request: HttpRequest, key: str) -> HttpResponse:
+def own_figures(request: WorkshopRequest, key: str) -> HttpResponse:
     """Figures of one's own, for a published species or for one that is in no table."""
     row = queries.own_species(request.workshop).filter(key=key).first()
     there = published.all_species().get(key)
@@ -368,7 +375,7 @@ def own_figures(request: HttpRequest, key: str) -> HttpResponse:
     return _species_page(request, there, row)
 
 
-def _species_page(request: HttpRequest, there: published.Species | None, row) -> HttpResponse:
+def _species_page(request: WorkshopRequest, there: published.Species | None, row: Any) -> HttpResponse:
     form = OwnSpeciesForm(request.POST or None, membership=request.membership, published=there, row=row)
     if form.is_valid():
 
@@ -384,7 +391,7 @@ def _species_page(request: HttpRequest, there: published.Species | None, row) ->
 
 @require_POST
 @in_workshop(write=Role.MAKER)
-def drop_species(request: HttpRequest, key: str) -> HttpResponse:
+def drop_species(request: WorkshopRequest, key: str) -> HttpResponse:
     row = get_object_or_404(queries.own_species(request.workshop), key=key)
     try:
         actions.drop_species(request.membership, row)

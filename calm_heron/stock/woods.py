@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass
 from functools import lru_cache
+from typing import Any
 
 from calm_heron.site.memory import RequestMemory
 from calm_heron.site.numbers import points
@@ -84,7 +85,7 @@ def named(workshop: Workshop, text: str) -> str:
     raise CannotRead("species", text, f"{said} may be any of {len(result)}: {names}{' …' if len(result) > 5 else ''}; choose one")
 
 
-def figures(row) -> dict[str, float]:
+def figures(row: Any) -> dict[str, float]:
     """The figures a row of own species has."""
     return {name: getattr(row, name) for name in OWN_FIGURES if getattr(row, name) is not None}
 

@@ -184,7 +184,7 @@ def _threads(
             (tenth(px), tenth(py), colour(moisture), f"{piece.tag}, {short_day(day)}: {numbers.points(moisture)} %")
             for (px, py), (day, moisture) in zip(points, days, strict=True)
         ]
-        course, drawn = points[-1:], {}
+        course, drawn = points[-1:], dict[str, Any]()
         if piece.pk in forecasts:
             drawn, course = _forecast(forecasts[piece.pk], points[-1], x, y, frame)
         made.append((piece.tag, path(points), marks, course[-1], numbers.points(days[-1][1]), drawn))

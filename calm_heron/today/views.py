@@ -2,8 +2,9 @@
 
 from dataclasses import dataclass
 from datetime import timedelta
+from typing import Any
 
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpResponse
 from django.shortcuts import render
 from django.urls import reverse
 from django.utils import timezone
@@ -17,7 +18,7 @@ from calm_heron.measuring.models import PieceMoisture
 from calm_heron.stock.models import Piece, Status
 from calm_heron.today import drawings
 from calm_heron.today.drawings import TodayScene
-from calm_heron.workshops.doors import in_workshop
+from calm_heron.workshops.doors import WorkshopRequest, in_workshop
 from calm_heron.workshops.models import Workshop
 from wood.judging.readiness import State
 from wood.uses import School
@@ -28,7 +29,7 @@ ORDER = (State.READY, State.CLOSE, State.TOO_UNEVEN, State.WAIT, State.TOO_DRY, 
 
 
 @in_workshop()
-def today(request: HttpRequest) -> HttpResponse:
+def today(request: WorkshopRequest) -> HttpResponse:
     about = judging.chosen(request.workshop, request.GET)
     place, use, wanted = about.place, about.use, about.target
     overview = judging.overview(request.workshop, about.aims)
@@ -72,7 +73,7 @@ class Step:
     done: bool
 
 
-def first_steps(request: HttpRequest, about: Chosen, read: list[Piece]) -> list[Step]:
+def first_steps(request: WorkshopRequest, about: Chosen, read: list[Piece]) -> list[Step]:
     """What is to be done before the first answer, each known to be done or not; empty once all of it is.
 
     ``read`` are pieces known to be.
@@ -82,7 +83,7 @@ def first_steps(request: HttpRequest, about: Chosen, read: list[Piece]) -> list[
     aired = place is not None and about.aims.air_of(place) != (None, None)
     piece = read[0] if read else Piece.objects.of(workshop).order_by("id").first()
 
-    def address(name: str, *args, may: bool = membership.may_make) -> str:
+    def address(name: str, *args: Any, may: bool = membership.may_make) -> str:
         return reverse(name, args=[workshop.slug, *args]) if may else ""
 
     steps = [

@@ -173,7 +173,7 @@ def rough_out(by: Membership, piece: Piece, version: int, diameter_m: float, hei
 
 @transaction.atomic
 def trace(
-    by: Membership, piece: Piece, traced: tracing.Traced, predicted_m: float | None, *, stage: str = "", points: Sequence = ()
+    by: Membership, piece: Piece, traced: tracing.Traced, predicted_m: float | None, *, stage: str = "", points: Sequence[Any] = ()
 ) -> Tracing:
     """Keep a rim as it was traced.
 

@@ -4,7 +4,7 @@ from collections.abc import Callable
 from typing import Any
 
 from django.contrib import messages
-from django.http import Http404, HttpRequest, HttpResponse
+from django.http import Http404, HttpResponse
 from django.shortcuts import redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_POST
@@ -16,7 +16,7 @@ from calm_heron.turning import actions, finishing, lathe_drawings, lathe_words, 
 from calm_heron.turning.models import CrackFound, turned
 from calm_heron.turning.shelf_forms import CrackForm, RoughedForm, TraceForm, TurnedForm, WeighForm
 from calm_heron.turning.shelf_views import addresses
-from calm_heron.workshops.doors import in_workshop, once_or_again, once_or_told
+from calm_heron.workshops.doors import WorkshopRequest, in_workshop, once_or_again, once_or_told
 from calm_heron.workshops.fields import CalmForm
 from calm_heron.workshops.models import Role
 from wood.errors import CannotRead, OutOfRange
@@ -25,7 +25,7 @@ from wood.written import weighed_mass
 LISTED, MOST_LISTED = 8, 400
 
 
-def piece_of(request: HttpRequest, tag: str) -> Piece:
+def piece_of(request: WorkshopRequest, tag: str) -> Piece:
     """The turned piece with a tag, or 404."""
     piece = (
         Piece.objects.of(request.workshop)
@@ -39,12 +39,12 @@ def piece_of(request: HttpRequest, tag: str) -> Piece:
 
 
 @in_workshop()
-def bowl(request: HttpRequest, tag: str) -> HttpResponse:
+def bowl(request: WorkshopRequest, tag: str) -> HttpResponse:
     """A bowl, or a blank that waits to be one."""
     return render(request, "turning/bowl.html", _shown(request, piece_of(request, tag)))
 
 
-def _shown(request: HttpRequest, piece: Piece, **forms: CalmForm) -> dict[str, Any]:
+def _shown(request: WorkshopRequest, piece: Piece, **forms: CalmForm) -> dict[str, Any]:
     system, known = request.workshop.system, turned(piece)
     page: dict[str, Any] = {
         "piece": piece,
@@ -68,7 +68,7 @@ def _shown(request: HttpRequest, piece: Piece, **forms: CalmForm) -> dict[str, A
         page |= _weighed(piece, system)
         finish = finishing.finish(piece, known, page["told"])
         page |= {
-            "lathe": lathe_words.told(finish, system),
+            "lathe": lathe_words.describe(finish, system),
             "lathe_drawing": lathe_drawings.rim(finish, system),
             "box": weighing.in_a_box(piece, known, page["told"]),
         }
@@ -80,14 +80,14 @@ def _shown(request: HttpRequest, piece: Piece, **forms: CalmForm) -> dict[str, A
     return page | forms
 
 
-def _weighed(piece: Piece, system) -> dict[str, Any]:
+def _weighed(piece: Piece, system: Any) -> dict[str, Any]:
     """What its weights say, drawn, and the weighings themselves, newest first."""
     weighed = weighing.renew(piece)
     entries = list(enumerate(weighing.entries_of(piece)))[::-1]
     absurd = set(weighed.absurd) if weighed is not None else set()
     rows = [(item, position in absurd) for position, item in entries[:MOST_LISTED]]
     if weighed is None:
-        return {"told": None, "rows": rows[:LISTED], "older": rows[LISTED:], "too_few_figures": bool(entries)}
+        return {"weighed": None, "rows": rows[:LISTED], "older": rows[LISTED:], "too_few_figures": bool(entries)}
     out = [
         (round((item.at - weighed.first_at).total_seconds() / weighing.DAY_S, 3), item.mass_kg)
         for position, item in entries
@@ -95,7 +95,7 @@ def _weighed(piece: Piece, system) -> dict[str, Any]:
     ]
     word, rest, reason = shelf_words.answer(weighed, piece.place.name if piece.place else "", system)
     return {
-        "told": weighed,
+        "weighed": weighed,
         "rows": rows[:LISTED],
         "older": rows[LISTED:],
         "word": word,
@@ -111,7 +111,7 @@ def _weighed(piece: Piece, system) -> dict[str, Any]:
     }
 
 
-def _done(request: HttpRequest, tag: str, name: str, form: CalmForm, do: Callable[[Piece], str]) -> HttpResponse:
+def _done(request: WorkshopRequest, tag: str, name: str, form: CalmForm, do: Callable[[Piece], str]) -> HttpResponse:
     """One of the page's forms: done once, or shown again with what was typed."""
     piece = piece_of(request, tag)
     if form.is_valid():
@@ -120,7 +120,7 @@ def _done(request: HttpRequest, tag: str, name: str, form: CalmForm, do: Callabl
             try:
                 messages.success(request, do(piece))
             except actions.LooksWrong:
-                form.asks_back = True
+                form.asks_back = True  # type: ignore[attr-defined]
                 raise
             return reverse("bowl", args=[request.workshop.slug, piece.tag])
 
@@ -132,7 +132,7 @@ def _done(request: HttpRequest, tag: str, name: str, form: CalmForm, do: Callabl
 
 @require_POST
 @in_workshop(write=Role.HELPER)
-def weigh(request: HttpRequest, tag: str) -> HttpResponse:
+def weigh(request: WorkshopRequest, tag: str) -> HttpResponse:
     """What it weighs."""
     form = WeighForm(request.POST, membership=request.membership)
 
@@ -146,7 +146,7 @@ def weigh(request: HttpRequest, tag: str) -> HttpResponse:
 
 @require_POST
 @in_workshop(write=Role.HELPER)
-def strike(request: HttpRequest, tag: str, reading_id: int) -> HttpResponse:
+def strike(request: WorkshopRequest, tag: str, reading_id: int) -> HttpResponse:
     """A weighing is taken out."""
     piece = piece_of(request, tag)
     reading = Reading.objects.of(request.workshop).filter(pk=reading_id, piece=piece).select_related("piece").first()
@@ -164,7 +164,7 @@ def strike(request: HttpRequest, tag: str, reading_id: int) -> HttpResponse:
 
 @require_POST
 @in_workshop(write=Role.MAKER)
-def say(request: HttpRequest, tag: str) -> HttpResponse:
+def say(request: WorkshopRequest, tag: str) -> HttpResponse:
     """What it is."""
     form = TurnedForm(request.POST, membership=request.membership)
 
@@ -181,7 +181,7 @@ def say(request: HttpRequest, tag: str) -> HttpResponse:
 
 @require_POST
 @in_workshop(write=Role.MAKER)
-def rough_out(request: HttpRequest, tag: str) -> HttpResponse:
+def rough_out(request: WorkshopRequest, tag: str) -> HttpResponse:
     """The blank was turned rough."""
     form = RoughedForm(request.POST, membership=request.membership)
 
@@ -195,7 +195,7 @@ def rough_out(request: HttpRequest, tag: str) -> HttpResponse:
 
 @require_POST
 @in_workshop(write=Role.HELPER)
-def trace(request: HttpRequest, tag: str) -> HttpResponse:
+def trace(request: WorkshopRequest, tag: str) -> HttpResponse:
     """Its rim as it is now."""
     form = TraceForm(request.POST, membership=request.membership)
     if form.is_valid():
@@ -224,7 +224,7 @@ def trace(request: HttpRequest, tag: str) -> HttpResponse:
 
 @require_POST
 @in_workshop(write=Role.HELPER)
-def crack(request: HttpRequest, tag: str) -> HttpResponse:
+def crack(request: WorkshopRequest, tag: str) -> HttpResponse:
     """A crack was found."""
     form = CrackForm(request.POST, membership=request.membership)
 
@@ -237,7 +237,7 @@ def crack(request: HttpRequest, tag: str) -> HttpResponse:
 
 @require_POST
 @in_workshop(write=Role.HELPER)
-def forget_crack(request: HttpRequest, tag: str, crack_id: int) -> HttpResponse:
+def forget_crack(request: WorkshopRequest, tag: str, crack_id: int) -> HttpResponse:
     """A crack is gone."""
     piece = piece_of(request, tag)
     crack = CrackFound.objects.of(request.workshop).filter(pk=crack_id, piece=piece).select_related("piece").first()

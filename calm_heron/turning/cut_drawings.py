@@ -2,6 +2,7 @@
 
 import math
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 
@@ -54,12 +55,12 @@ class LogDrawing:
 
 def log_end(cut_log: LogCut, system: System, width: int = WIDE) -> LogDrawing:
     """The end with its rings, checks, cuts and blanks."""
-    log, plan = cut_log.asked.log, cut_log.chosen
+    log, plan = cut_log.question.log, cut_log.chosen
     room = width - 2 * EDGE - (150 if width == WIDE else 0)
     scale = min(room / log.width_m, 460 / log.height_m)
     cx, cy = width / 2, log.height_m / 2 * scale + EDGE
 
-    def at(points) -> list[tuple[float, float]]:
+    def at(points: Any) -> list[tuple[float, float]]:
         return [(cx + x * scale, cy - y * scale) for x, y in points]
 
     outline = log.outline()
@@ -111,8 +112,8 @@ def log_end(cut_log: LogCut, system: System, width: int = WIDE) -> LogDrawing:
     )
 
 
-def _cut(cut_log: LogCut, at, scale: float, system: System, width: int) -> tuple[list[Shape], list[Text], list[Handle]]:
-    log, plan = cut_log.asked.log, cut_log.chosen
+def _cut(cut_log: LogCut, at: Any, scale: float, system: System, width: int) -> tuple[list[Shape], list[Text], list[Handle]]:
+    log, plan = cut_log.question.log, cut_log.chosen
     assert plan is not None
     turn = math.radians(plan.cuts.angle_deg)
     along, normal = np.array([math.cos(turn), math.sin(turn)]), np.array([-math.sin(turn), math.cos(turn)])
@@ -148,17 +149,17 @@ def _cut(cut_log: LogCut, at, scale: float, system: System, width: int) -> tuple
         shapes.append(Shape(path(ends), "thread thin"))
         grip = at([pith + normal * off + along * side * 0.52 * max(log.width_m, log.height_m)])[0]
         words = "First cut from the pith" if name == "upper" else "Second cut from the pith"
-        handles.append(Handle(*grip, name, words, round(abs(off), 4)))
+        handles.append(Handle(*grip, name, words, round(abs(off), 4)))  # type: ignore[call-arg]
     grip = at([pith - along * side * 0.54 * max(log.width_m, log.height_m)])[0]
-    handles.append(Handle(*grip, "angle", "Angle of the cuts", round(plan.cuts.angle_deg, 1)))
+    handles.append(Handle(*grip, "angle", "Angle of the cuts", round(plan.cuts.angle_deg, 1)))  # type: ignore[call-arg]
     if width == NARROW and len(texts) > 4:
         texts = texts[:4]
     return shapes, texts, handles
 
 
-def _squares(cut_log: LogCut, at) -> list[Shape]:
+def _squares(cut_log: LogCut, at: Any) -> list[Shape]:
     turn = math.radians(cut_log.angle_deg)
-    half = (cut_log.asked.side_m or 0.0) / 2
+    half = (cut_log.question.side_m or 0.0) / 2
     u, v = np.array([math.cos(turn), math.sin(turn)]) * half, np.array([-math.sin(turn), math.cos(turn)]) * half
     made = []
     for square in cut_log.squares:

@@ -1,7 +1,9 @@
 """A log's end is kept as it was drawn, and its blanks are taken into stock."""
 
+from typing import Any
+
 from django.contrib import messages
-from django.http import Http404, HttpRequest, HttpResponse, QueryDict
+from django.http import Http404, HttpResponse, QueryDict
 from django.shortcuts import redirect
 from django.urls import reverse
 from django.views.decorators.http import require_POST
@@ -10,14 +12,14 @@ from calm_heron.questions.views import MOST_LETTERS, typed_in
 from calm_heron.turning import actions, cutting
 from calm_heron.turning.forms import KNOT, CutForm
 from calm_heron.workshops.askers import Asker
-from calm_heron.workshops.doors import in_workshop, once_or_told
+from calm_heron.workshops.doors import WorkshopRequest, in_workshop, once_or_told
 from calm_heron.workshops.models import Role
 from wood.errors import WoodError
 
 
 @require_POST
 @in_workshop(write=Role.MAKER)
-def keep_cut(request: HttpRequest, tag: str) -> HttpResponse:
+def keep_cut(request: WorkshopRequest, tag: str) -> HttpResponse:
     """A log's drawing is kept, or its blanks are taken into stock as they were shown."""
     piece = cutting.log_named(request.workshop, tag)
     if piece is None:
@@ -31,7 +33,7 @@ def keep_cut(request: HttpRequest, tag: str) -> HttpResponse:
         return redirect(back)
 
     def do() -> str:
-        question = cutting.asked(form, piece)
+        question = cutting.question_from(form, piece)
         _keep_drawing(request, piece, form, question)
         if request.POST.get("do") != "cut":
             messages.success(request, f"The end of {piece.tag} is kept as you drew it.")
@@ -48,7 +50,7 @@ def keep_cut(request: HttpRequest, tag: str) -> HttpResponse:
         return redirect(back)
 
 
-def _keep_drawing(request: HttpRequest, piece, form: CutForm, question: cutting.LogToCut) -> None:
+def _keep_drawing(request: WorkshopRequest, piece: Any, form: CutForm, question: cutting.LogToCut) -> None:
     log = question.log
     seen = request.POST.get("version", "")
     strokes = [{"p": [list(point) for point in stroke.points], "d": stroke.depth_m, "f": stroke.flaw.value} for stroke in log.strokes]

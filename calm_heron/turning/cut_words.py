@@ -1,7 +1,21 @@
 """Cutting a log in words: what comes of it, what a line costs, in which order it is cut."""
 
 from calm_heron.drying.words import span
-from calm_heron.questions.told import Caution, Cell, Drawn, Folded, Heading, Lead, Manner, Part, Row, Says, Steps, Table, Told
+from calm_heron.questions.presentation import (
+    Caution,
+    Cell,
+    Drawn,
+    Folded,
+    Heading,
+    Lead,
+    Manner,
+    Part,
+    Presentation,
+    Row,
+    Says,
+    Steps,
+    Table,
+)
 from calm_heron.questions.tools import Put, Reader
 from calm_heron.site.numbers import percent
 from calm_heron.turning.cutting import LogCut, LogToCut
@@ -24,7 +38,7 @@ def _things(shape: Shape, count: int) -> str:
     return f"{count} {THINGS[shape][count != 1]}"
 
 
-def told(put: Put[LogToCut], cut_log: LogCut, reader: Reader) -> Told:
+def present(put: Put[LogToCut], cut_log: LogCut, reader: Reader) -> Presentation:
     """What comes of it, the plans side by side, and in which order it is cut."""
     system = reader.system
     figure, beside, reason = answer(cut_log, system)
@@ -37,7 +51,7 @@ def told(put: Put[LogToCut], cut_log: LogCut, reader: Reader) -> Told:
     if steps:
         parts += [Heading("In this order"), Steps(steps, ordered=True)]
     parts += [Drawn("downhill"), Caution("chainsaw"), Caution("lathe"), Folded("How?", (WORKING,))]
-    return Told(Lead(figure, beside), reason, parts)
+    return Presentation(Lead(figure, beside), reason, parts)
 
 
 WORKING = (
@@ -51,7 +65,7 @@ WORKING = (
 
 def answer(cut_log: LogCut, system: System) -> tuple[str, str, str]:
     """What comes of it, how large, and why so."""
-    question, plan = cut_log.asked, cut_log.chosen
+    question, plan = cut_log.question, cut_log.chosen
     if plan is None or not plan.blanks:
         if cut_log.squares:
             return (
@@ -97,7 +111,7 @@ NUMBERS = {1: "one", 2: "two", 3: "three", 4: "four", 5: "five", 6: "six"}
 def cost(cut_log: LogCut, system: System) -> str:
     """What the lines that somebody drew cost against the best."""
     plan, best = cut_log.chosen, cut_log.best
-    if plan is None or best is None or plan.kind is not Kind.OWN or cut_log.asked.own is None:
+    if plan is None or best is None or plan.kind is not Kind.OWN or cut_log.question.own is None:
         return ""
     less, fewer = best.largest_m - plan.largest_m, best.bowls - plan.bowls
     volume = 1 - sum(blank.volume_m3 for blank in plan.blanks) / max(sum(blank.volume_m3 for blank in best.blanks), 1e-9)
@@ -122,7 +136,7 @@ def cost(cut_log: LogCut, system: System) -> str:
 
 def lost(cut_log: LogCut, system: System) -> str:
     """What the ends have lost."""
-    question, plan = cut_log.asked, cut_log.chosen
+    question, plan = cut_log.question, cut_log.chosen
     if question.lost_m is None:
         return "How deep its ends have checked cannot be foretold: no figure of this wood is at hand. Cut back until no check shows."
     state = "sealed" if question.sealed else "open"
@@ -197,7 +211,7 @@ def rows(cut_log: LogCut, system: System) -> list[Row]:
         Row(
             Cell(KINDS[plan.kind], chooses=("plan", plan.kind.value)),
             (
-                _things(cut_log.asked.wanted.shape, plan.bowls),
+                _things(cut_log.question.wanted.shape, plan.bowls),
                 handled_length(plan.largest_m, system),
                 handled_length(plan.clear_m, system) if plan.clear_m < 1 else "none near",
             ),

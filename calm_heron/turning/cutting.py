@@ -3,6 +3,7 @@
 import math
 from dataclasses import dataclass, replace
 from datetime import timedelta
+from typing import Any
 
 from django.core.exceptions import ValidationError
 
@@ -53,7 +54,7 @@ class LogCut:
     against.
     """
 
-    asked: LogToCut
+    question: LogToCut
     plans: tuple[Plan, ...]
     chosen: Plan | None
     best: Plan | None
@@ -79,7 +80,7 @@ def put(form: CutForm, asker: Asker, piece: Piece | None) -> Put[LogToCut]:
         ValidationError: what cannot be in this log, which then stands beside its field. OutOfRange.
     """
     try:
-        return Put(asked(form, piece))
+        return Put(question_from(form, piece))
     except OutOfRange as beyond:
         if beyond.field == "pith":
             form.add_error("pith_x_m", "The pith lies outside the log: its shares of both half diameters together must stay below one.")
@@ -103,7 +104,7 @@ def gist(cut_log: LogCut) -> Gist:
     return Gist("dangerous" if dangerous else plan.kind, {"bowls": Bound(float(plan.bowls)), "largest_m": Bound(plan.largest_m)})
 
 
-def asked(form: CutForm, piece: Piece | None) -> LogToCut:
+def question_from(form: CutForm, piece: Piece | None) -> LogToCut:
     """A valid form as a question.
 
     Raises:
@@ -147,7 +148,7 @@ def _near(metres: float) -> float:
     return min(max(metres, -0.9), 0.9)
 
 
-def _by_numbers(log: LogEnd, item: dict) -> Stroke:
+def _by_numbers(log: LogEnd, item: dict[str, Any]) -> Stroke:
     """A check by the clock's hour and shares of the way from the pith to the bark."""
     angle = math.pi / 2 - item["hour"] * math.pi / 6
     dx, dy = math.cos(angle), math.sin(angle)

@@ -4,6 +4,7 @@ microwave.
 
 import math
 from datetime import timedelta
+from typing import Any
 
 import numpy as np
 
@@ -123,7 +124,7 @@ def _weighed_on(demo: Demo, days: int) -> list[float]:
         looked.append(day + demo.chance.uniform(-0.1, 0.1))
 
 
-def _truth(demo: Demo, piece: Piece, bowl: Bowl, began, looked: list[float], pace: float, wet: float) -> list[float]:
+def _truth(demo: Demo, piece: Piece, bowl: Bowl, began: Any, looked: list[float], pace: float, wet: float) -> list[float]:
     """What a bowl would have weighed: many parts of its shell in the air of its place, a wall that is not even, and a scale of a gram."""
     species = species_named(piece.species_key)
     figures = figures_of(species)

@@ -3,6 +3,7 @@
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 
@@ -54,7 +55,7 @@ def oval(rough: Roughed, system: System, width: int = WIDE) -> Picture:
     return Picture(width, height, shapes, texts, summary)
 
 
-def _plan(rim_m: float, shown, fits, scale: float, at: tuple[float, float], system: System) -> tuple[list[Shape], list[Text]]:
+def _plan(rim_m: float, shown: Any, fits: Any, scale: float, at: tuple[float, float], system: System) -> tuple[list[Shape], list[Text]]:
     x0, y0 = at
     middle = (shown.rim.max(axis=0) + shown.rim.min(axis=0)) / 2
     rim = [(x0 + (x - middle[0]) * scale, y0 - (y - middle[1]) * scale) for x, y, _ in shown.rim]
@@ -90,7 +91,9 @@ def _hatched(d: str) -> list[Shape]:
     return [Shape(d, "zone"), Shape(d, "wanted")]
 
 
-def _elevation(bowl, profile: tuple[Array, Array], fits, scale: float, x0: float, base: float, name: str, *, is_first: bool):
+def _elevation(
+    bowl: Any, profile: tuple[Array, Array], fits: Any, scale: float, x0: float, base: float, name: str, *, is_first: bool
+) -> Any:
     def placed(points: Array) -> list[tuple[float, float]]:
         return [(x0 + x * scale, base - z * scale) for x, z in points]
 

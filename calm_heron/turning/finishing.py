@@ -2,6 +2,7 @@
 
 import math
 from dataclasses import dataclass, replace
+from typing import Any
 
 from calm_heron.stock.models import Piece
 from calm_heron.turning.models import CrackFound, Tracing, Turned
@@ -28,7 +29,7 @@ class Finish:
 
     piece: Piece
     known: Turned
-    told: WeighedBowl | None
+    weighed: WeighedBowl | None
     shape: Oval | None
     fits: Fits | None
     verdict: Verdict | None
@@ -112,7 +113,7 @@ def _rests(weighed: WeighedBowl | None) -> bool | None:
     return weighed.state is State.FLAT and weighed.last_kg <= weighed.rest_kg[0] * (1 + lathe.NEAR_REST)
 
 
-def traced(typed: dict) -> Traced:
+def traced(typed: dict[str, Any]) -> Traced:
     """A tracing as it was measured or tapped; of points the first two are the ends of the known length.
 
     Raises:

@@ -3,6 +3,7 @@
 import math
 import re
 from collections.abc import Sequence
+from typing import Any
 
 from django import forms
 
@@ -119,11 +120,11 @@ class StrokesField(forms.CharField):
 
     widget = forms.HiddenInput
 
-    def clean(self, value) -> list[dict]:
+    def clean(self, value: Any) -> list[dict[str, Any]]:
         text = super().clean(value)
         made = []
         for item in filter(None, text.split("_")):
-            stroke: dict = {"p": [], "d": None, "f": Flaw.CHECK.value}
+            stroke: dict[str, Any] = {"p": [], "d": None, "f": Flaw.CHECK.value}
             for part in item.split("*"):
                 if point := POINT.fullmatch(part):
                     stroke["p"].append([int(point[1]) / 1000, int(point[2]) / 1000])
@@ -143,7 +144,7 @@ class StrokesField(forms.CharField):
         return made
 
 
-def written(saved: list[dict]) -> str:
+def written(saved: list[dict[str, Any]]) -> str:
     """What was drawn, as it stands in the field.
 
     >>> written([{"p": [[0.012, -0.034], [0.045, 0.06]], "d": 0.03, "f": "check"}])
@@ -158,12 +159,12 @@ def written(saved: list[dict]) -> str:
     return "_".join(strokes)
 
 
-def strokes_of(saved: list[dict]) -> tuple[Stroke, ...]:
+def strokes_of(saved: list[dict[str, Any]]) -> tuple[Stroke, ...]:
     """What was drawn as strokes, as the core reads it."""
     return tuple(Stroke(tuple((x, y) for x, y in item["p"]), item["d"], Flaw(item["f"])) for item in saved if item["f"] != KNOT)
 
 
-def knots_of(saved: list[dict]) -> tuple[Knot, ...]:
+def knots_of(saved: list[dict[str, Any]]) -> tuple[Knot, ...]:
     """What was drawn as knots: each by its middle and its radius."""
     return tuple(
         Knot(item["p"][0][0], item["p"][0][1], max(math.dist(item["p"][0], item["p"][-1]), 0.003)) for item in saved if item["f"] == KNOT
@@ -175,7 +176,7 @@ class TypedChecks(forms.CharField):
     0.3-1 4 cm”.
     """
 
-    def __init__(self, system, **options) -> None:
+    def __init__(self, system: System, **options: Any) -> None:
         self.system = system
         super().__init__(required=False, max_length=2000, widget=forms.Textarea(attrs={"rows": 3, "placeholder": "2 0.3-1"}), **options)
 
@@ -268,7 +269,7 @@ class CutForm(QuestionForm):
             required=False, widget=forms.HiddenInput, choices=[(kind.value, kind.value) for kind in blanks.Kind]
         )
 
-    def clean_checks(self) -> list[dict]:
+    def clean_checks(self) -> list[dict[str, Any]]:
         """The typed checks as shares: hour, from, to, depth in metres; where they lie is known once the log's size is."""
         made = []
         for number, line in enumerate(filter(None, (splitline.strip() for splitline in self.cleaned_data["checks"].splitlines())), 1):

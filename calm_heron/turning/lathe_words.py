@@ -1,6 +1,7 @@
 """Back on the lathe, in words."""
 
 from dataclasses import dataclass
+from typing import Any
 
 from calm_heron.site.numbers import percent
 from calm_heron.turning.finishing import Finish
@@ -33,13 +34,13 @@ class LatheWords:
     word: str
     reason: str
     shape: str
-    cracks: list[tuple]
-    tracings: list
+    cracks: list[tuple[Any, ...]]
+    tracings: list[Any]
     learnt: str
     speeds: str
 
 
-def told(finish: Finish, system: System) -> LatheWords:
+def describe(finish: Finish, system: System) -> LatheWords:
     """Whether the bowl may be finish-turned."""
     verdict = finish.verdict
     if verdict is None:
@@ -55,7 +56,7 @@ def told(finish: Finish, system: System) -> LatheWords:
     return LatheWords(WORDS[verdict.may], _reason(finish, system), _shape(finish, system), cracks, finish.tracings, _learnt(finish), speeds)
 
 
-def _where(crack, system: System) -> str:
+def _where(crack: Any, system: System) -> str:
     return (
         f"A crack {WhereKind(crack.where).label}, {said_length(crack.depth_m, system)} deep and {said_length(crack.length_m, system)} long"
     )

@@ -1,9 +1,10 @@
 """The log of turning in words."""
 
+from calm_heron.plugs import Sentence
 from calm_heron.turning.kinds import WhereKind
 from wood.written import said_length
 
-LOG = {
+LOG: dict[str, Sentence] = {
     "said": "{subject}: what is known of it as turned work changed",
     "roughed": lambda data, system: f"{data['subject']} roughed to a wall of {said_length(data['wall_m'], system)}",
     "traced": lambda data, system: (

@@ -1,6 +1,8 @@
 """What is known of turned pieces beside their size: how they lay in their log, how they are dried, traced and cracked. What they weighed
 are readings like any other (:mod:`calm_heron.measuring`)."""
 
+from typing import Any
+
 from django.db import models
 from django.utils import timezone
 
@@ -122,10 +124,10 @@ class Tracing(WorkshopRow):
     points = models.JSONField(default=list, blank=True)
 
 
-class StandingCracks(models.Manager):
+class StandingCracks(models.Manager[Any]):
     """The cracks that are still there: one that was turned away, or was none, is struck by a row of its own."""
 
-    def get_queryset(self) -> models.QuerySet:
+    def get_queryset(self) -> models.QuerySet[Any]:
         return super().get_queryset().filter(struck_by=None)
 
 
@@ -145,7 +147,7 @@ class CrackFound(WorkshopRow):
     # Where it lies round the bowl, as the hour of a clock seen from above, the grain from nine to three.
     hour = models.FloatField(null=True, blank=True)
 
-    objects = StandingCracks.from_queryset(WorkshopRows)()
+    objects = StandingCracks.from_queryset(WorkshopRows)()  # type: ignore[assignment, misc]
 
     class Meta:
         constraints = [models.CheckConstraint(condition=models.Q(hour__range=(0, 12)) | models.Q(hour=None), name="crack_hour_possible")]

@@ -1,7 +1,9 @@
 """A bowl in the microwave: what to do next, a clock for it, and what each heat took out."""
 
+from typing import Any
+
 from django.contrib import messages
-from django.http import Http404, HttpRequest, HttpResponse
+from django.http import Http404, HttpResponse
 from django.shortcuts import redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_POST
@@ -11,13 +13,13 @@ from calm_heron.turning.bowl_views import piece_of
 from calm_heron.turning.models import OvenSession
 from calm_heron.turning.shelf_forms import OvenForm, OvenHeatForm
 from calm_heron.turning.shelf_views import addresses
-from calm_heron.workshops.doors import in_workshop, once_or_again, once_or_told
+from calm_heron.workshops.doors import WorkshopRequest, in_workshop, once_or_again, once_or_told
 from calm_heron.workshops.models import Role
 from wood.turning import microwave
 
 
 @in_workshop(write=Role.HELPER, only=True)
-def oven(request: HttpRequest, tag: str) -> HttpResponse:
+def oven(request: WorkshopRequest, tag: str) -> HttpResponse:
     """The session that runs, or how one begins."""
     piece = piece_of(request, tag)
     if not piece.traits.dries_by_weight:
@@ -41,7 +43,7 @@ def oven(request: HttpRequest, tag: str) -> HttpResponse:
     return render(request, "turning/oven_begin.html", page, status=422 if form.errors else 200)
 
 
-def _shown(request: HttpRequest, session: OvenSession, form: OvenHeatForm | None = None) -> dict:
+def _shown(request: WorkshopRequest, session: OvenSession, form: OvenHeatForm | None = None) -> dict[str, Any]:
     core = session.core()
     step = microwave.next_step(core)
     initial = {"seconds": f"{step.seconds:.0f}" if step.seconds else "60", "level": f"{step.level:.1f}", "felt": "warm"}
@@ -50,7 +52,7 @@ def _shown(request: HttpRequest, session: OvenSession, form: OvenHeatForm | None
         "piece": session.piece,
         "session": session,
         "step": step,
-        "said": oven_words.told(core, step, system),
+        "said": oven_words.describe(core, step, system),
         "rows": oven_words.rows(session, system),
         "form": form or OvenHeatForm(initial=initial, membership=request.membership),
         "addresses": addresses(request),
@@ -61,7 +63,7 @@ def _shown(request: HttpRequest, session: OvenSession, form: OvenHeatForm | None
     }
 
 
-def _session(request: HttpRequest, session_id: int) -> OvenSession:
+def _session(request: WorkshopRequest, session_id: int) -> OvenSession:
     session = (
         OvenSession.objects.of(request.workshop)
         .filter(pk=session_id)
@@ -75,7 +77,7 @@ def _session(request: HttpRequest, session_id: int) -> OvenSession:
 
 @require_POST
 @in_workshop(write=Role.HELPER)
-def heat(request: HttpRequest, session_id: int) -> HttpResponse:
+def heat(request: WorkshopRequest, session_id: int) -> HttpResponse:
     """A heat was given, and the bowl weighed."""
     session = _session(request, session_id)
     form = OvenHeatForm(request.POST, membership=request.membership)
@@ -96,7 +98,7 @@ def heat(request: HttpRequest, session_id: int) -> HttpResponse:
 
 @require_POST
 @in_workshop(write=Role.HELPER)
-def end(request: HttpRequest, session_id: int) -> HttpResponse:
+def end(request: WorkshopRequest, session_id: int) -> HttpResponse:
     """It is out of the oven."""
     session = _session(request, session_id)
     back = reverse("bowl", args=[request.workshop.slug, session.piece.tag])

@@ -1,6 +1,7 @@
 """A microwave session in words, and drawn."""
 
 from dataclasses import dataclass
+from typing import Any
 
 from calm_heron.drying.words import span
 from calm_heron.site.drawing import Scale, path
@@ -39,7 +40,7 @@ class OvenWords:
     ahead: str
 
 
-def told(session: Session, step: Next, system: System) -> OvenWords:
+def describe(session: Session, step: Next, system: System) -> OvenWords:
     """What to do next."""
     rest = weighed_mass(session.rest_kg, system)
     if step.step is Step.STOP_FLAT:
@@ -71,7 +72,7 @@ def told(session: Session, step: Next, system: System) -> OvenWords:
     return OvenWords(clock(step.seconds), f"at {percent(step.level, 0)}, {wait}", reason, ahead)
 
 
-def rows(session: OvenSession, system: System) -> list[tuple]:
+def rows(session: OvenSession, system: System) -> list[tuple[Any, ...]]:
     """The heats so far, newest first: number, how long, at what, weight, loss, how it felt."""
     made, before = [], session.first_kg
     for number, heat in enumerate(session.heats.order_by("at", "pk"), 1):

@@ -1,6 +1,7 @@
 """What turning says on pages that are composed."""
 
 from collections.abc import Mapping
+from typing import Any
 
 from django.urls import reverse
 
@@ -10,18 +11,18 @@ from wood.turning.lathe import May
 from wood.turning.weights import State
 
 
-def today(page: Mapping) -> dict | None:
+def today(page: Mapping[str, Any]) -> dict[str, Any] | None:
     """Bowls that are at rest, that want looking at, and that are to be weighed; nothing where there are none."""
     workshop = page["workshop"]
-    bowls = [bowl for bowl in weighing.shelf(workshop) if bowl.told is not None]
-    flat = [bowl for bowl in bowls if bowl.told is not None and bowl.told.state is State.FLAT]
+    bowls = [bowl for bowl in weighing.shelf(workshop) if bowl.weighed is not None]
+    flat = [bowl for bowl in bowls if bowl.weighed is not None and bowl.weighed.state is State.FLAT]
     odd = [
-        (bowl, shelf_words.in_list(bowl.told, workshop.system))
+        (bowl, shelf_words.in_list(bowl.weighed, workshop.system))
         for bowl in bowls
-        if bowl.told is not None and bowl.told.state in (State.RISING, State.STALLED)
+        if bowl.weighed is not None and bowl.weighed.state in (State.RISING, State.STALLED)
     ]
-    due = [bowl for bowl in bowls if bowl.told is not None and bowl.told.is_due]
-    ahead = next((bowl for bowl in bowls if bowl.told is not None and bowl.told.state is State.FALLING), None)
+    due = [bowl for bowl in bowls if bowl.weighed is not None and bowl.weighed.is_due]
+    ahead = next((bowl for bowl in bowls if bowl.weighed is not None and bowl.weighed.state is State.FALLING), None)
     if not (flat or odd or due or ahead):
         return None
     return {
@@ -29,11 +30,11 @@ def today(page: Mapping) -> dict | None:
         "bowls_odd": odd,
         "bowls_due": due,
         "bowl_next": ahead,
-        "bowl_next_said": shelf_words.in_list(ahead.told, workshop.system) if ahead else "",
+        "bowl_next_said": shelf_words.in_list(ahead.weighed, workshop.system) if ahead else "",
     }
 
 
-def by_weight(page: Mapping) -> dict | None:
+def by_weight(page: Mapping[str, Any]) -> dict[str, Any] | None:
     """Under the verdict of a bowl: what its weights foretell, as on the shelf."""
     piece = page["piece"]
     if not piece.traits.dries_by_weight:

@@ -22,7 +22,7 @@ def offers(workshop: Any) -> list[tuple[int, str]]:
     return [(0, "the shelf of rough bowls")]
 
 
-def take(device: Any, readings: list[tuple[dict, datetime]]) -> list[str]:
+def take(device: Any, readings: list[tuple[dict[str, Any], datetime]]) -> list[str]:
     """Keep what was weighed, in the name of the workshop's owner; a weight that looks like a slip is refused, as nobody is there to be
     asked.
     """
@@ -30,7 +30,7 @@ def take(device: Any, readings: list[tuple[dict, datetime]]) -> list[str]:
     return [_kept(by, data, at) for data, at in readings]
 
 
-def _kept(by: Membership | None, data: dict, at: datetime) -> str:
+def _kept(by: Membership | None, data: dict[str, Any], at: datetime) -> str:
     if by is None:
         return "this workshop has no owner"
     mass = data.get("mass_kg")
@@ -50,5 +50,5 @@ def _kept(by: Membership | None, data: dict, at: datetime) -> str:
 
 def says(device: Any) -> dict[str, Any]:
     """Which bowls are to be weighed next."""
-    due = [bowl.piece.tag for bowl in weighing.shelf(device.workshop) if bowl.told is None or bowl.told.is_due]
+    due = [bowl.piece.tag for bowl in weighing.shelf(device.workshop) if bowl.weighed is None or bowl.weighed.is_due]
     return {"weigh": due[:100]}

@@ -3,7 +3,7 @@
 import math
 
 from calm_heron.drying.words import span
-from calm_heron.questions.told import Caution, Cell, Drawn, Folded, Heading, Lead, Manner, Row, Says, Table, Told
+from calm_heron.questions.presentation import Caution, Cell, Drawn, Folded, Heading, Lead, Manner, Presentation, Row, Says, Table
 from calm_heron.questions.tools import Put, Reader
 from calm_heron.site.numbers import percent
 from calm_heron.turning.kinds import WayKind
@@ -34,7 +34,7 @@ def asked_of(crack: float | None) -> str:
     return "likely" if crack >= LIKELY else "possible" if crack >= POSSIBLE else "seldom"
 
 
-def told(put: Put[BowlToRough], rough: Roughed, reader: Reader) -> Told:
+def present(put: Put[BowlToRough], rough: Roughed, reader: Reader) -> Presentation:
     """The wall, why, what the bowl becomes, the ways of drying it side by side, and the other schools."""
     system = reader.system
     place, chosen = put.tells["place"], put.question.way
@@ -48,7 +48,7 @@ def told(put: Put[BowlToRough], rough: Roughed, reader: Reader) -> Told:
     ]
     days, remark = microwave(rough, system)
     log = reader.asker.address("log")
-    return Told(
+    return Presentation(
         Lead(handled_length(rough.bowl.wall_m, system), "of wall"),
         reason(rough, place, system),
         (
@@ -78,7 +78,7 @@ def told(put: Put[BowlToRough], rough: Roughed, reader: Reader) -> Told:
 
 def working(rough: Roughed) -> tuple[str, ...]:
     """The rules behind it, and their sources."""
-    figures = rough.asked.shrinkage
+    figures = rough.question.shrinkage
     return (
         (
             "Too thin to true. Each section across the grain moves about the pith as its rings do; put together they are the dried bowl."
@@ -102,7 +102,7 @@ def working(rough: Roughed) -> tuple[str, ...]:
 
 def reason(rough: Roughed, place: str, system: System) -> str:
     """Why the wall is so thick, in a sentence."""
-    question, wall = rough.asked, rough.walls
+    question, wall = rough.question, rough.walls
     name, way = question.species.spoken_name, WayKind(question.way.value).label
     end = said_length(question.end_wall_m, system)
     if not math.isfinite(wall.true_m):
@@ -130,7 +130,7 @@ def reason(rough: Roughed, place: str, system: System) -> str:
 
 def shape(rough: Roughed, system: System) -> str:
     """What the bowl becomes."""
-    shown, question = rough.oval, rough.asked
+    shown, question = rough.oval, rough.question
     rise = abs(shown.rise_m)
     ends = "higher" if shown.rise_m > 0 else "lower"
     said = (
@@ -160,9 +160,10 @@ def once(rough: Roughed, system: System) -> str:
     """The other school: turned thin at once."""
     shown = rough.once
     return (
-        f"Turned at once to {said_length(rough.asked.end_wall_m, system)} it is left as it goes: {handled_length(shown.along_m, system)} by"
+        f"Turned at once to {said_length(rough.question.end_wall_m, system)} it is left as it goes:"
+        f" {handled_length(shown.along_m, system)} by"
         f" {handled_length(shown.across_m, system)} at the rim, its shape set in {span(rough.once_course.rest_day)}. Cracks are"
-        f" {asked_of(rough.once_course.crack)} {WayKind(rough.asked.way.value).label}. The oval is then a feature, and nothing is turned"
+        f" {asked_of(rough.once_course.crack)} {WayKind(rough.question.way.value).label}. The oval is then a feature, and nothing is turned"
         " true."
     )
 
@@ -184,7 +185,7 @@ OVEN_W, OVEN_KG = 800.0, 1.6
 
 def microwave(rough: Roughed, system: System) -> tuple[str, str]:
     """The same bowl in a microwave: how long, by the heat that its water needs, and a remark."""
-    question = rough.asked
+    question = rough.question
     dry = question.figures.wood.density * rough.bowl.volume_m3
     first, rest = dry * (1 + question.start), dry * (1 + rough.final)
     if first > OVEN_KG or rest >= first:
@@ -196,7 +197,9 @@ def microwave(rough: Roughed, system: System) -> tuple[str, str]:
 
 def lost(rough: Roughed) -> str:
     """How much of its weight goes."""
-    return f"About {percent(rough.course.lost)} of its weight goes as water: from {percent(rough.asked.start)} to {percent(rough.final)}."
+    return (
+        f"About {percent(rough.course.lost)} of its weight goes as water: from {percent(rough.question.start)} to {percent(rough.final)}."
+    )
 
 
 def schools(rough: Roughed, system: System) -> list[tuple[str, str]]:

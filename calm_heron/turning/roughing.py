@@ -55,7 +55,7 @@ class Roughed:
     ``once`` is the bowl turned thin to its finished wall at once: its oval, and how hard that is asked in the chosen way.
     """
 
-    asked: BowlToRough
+    question: BowlToRough
     walls: Walls
     bowl: Bowl
     courses: dict[Way, Course]
@@ -68,11 +68,11 @@ class Roughed:
 
     @property
     def course(self) -> Course:
-        return self.courses[self.asked.way]
+        return self.courses[self.question.way]
 
     @property
     def is_own_wall(self) -> bool:
-        return self.asked.wall_m is not None
+        return self.question.wall_m is not None
 
 
 def put(form: RoughForm, asker: Asker, piece: Piece | None) -> Put[BowlToRough] | CannotPut:

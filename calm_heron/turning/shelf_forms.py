@@ -1,6 +1,7 @@
 """What is kept of bowls: weights, what they are, tracings, cracks, heats."""
 
 import json
+from typing import Any
 
 from django import forms
 
@@ -42,7 +43,7 @@ class LineForm(CalmForm):
         }
         self.mass = MassField(self.system, *MASS_KG)
 
-    def clean(self) -> dict:
+    def clean(self) -> dict[str, Any]:
         cleaned = super().clean()
         word, _, mass = cleaned.get("line", "").strip().partition(" ")
         if "line" not in cleaned:
@@ -88,7 +89,7 @@ class RoughedForm(CalmForm):
         self.fields["height_m"] = LengthField(self.system, 0.02, bowls.HEIGHT_M[1], label=f"Height, {unit}")
         self.fields["wall_m"] = LengthField(self.system, *bowls.WALL_M, label=f"Wall, {unit}")
 
-    def clean(self) -> dict:
+    def clean(self) -> dict[str, Any]:
         cleaned = super().clean()
         wall, wide, high = (cleaned.get(name) for name in ("wall_m", "diameter_m", "height_m"))
         if wall and wide and high and wall >= min(wide / 2, high):
@@ -124,7 +125,7 @@ class TraceForm(CalmForm):
             raise forms.ValidationError("What was tapped lies off the picture. Tap it again.")
         return results
 
-    def clean(self) -> dict:
+    def clean(self) -> dict[str, Any]:
         cleaned = super().clean()
         along, across, points = cleaned.get("along_m"), cleaned.get("across_m"), cleaned.get("points")
         if points and cleaned.get("known_m") is None:

@@ -1,7 +1,9 @@
 """The shelf of rough bowls, and many weights in a row."""
 
+from typing import Any
+
 from django.contrib import messages
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpResponse
 from django.shortcuts import render
 from django.urls import reverse
 
@@ -9,29 +11,35 @@ from calm_heron.measuring.kinds import Method
 from calm_heron.measuring.models import Reading
 from calm_heron.turning import actions, shelf_words, weighing, weight_drawings
 from calm_heron.turning.shelf_forms import LineForm
-from calm_heron.workshops.doors import in_workshop, once_or_again
+from calm_heron.workshops.doors import WorkshopRequest, in_workshop, once_or_again
 from calm_heron.workshops.models import Role
+from calm_heron.workshops.refusals import Refused
 from wood.written import weighed_mass
 
 LAST_KEPT = 8
 
 
-def addresses(request: HttpRequest) -> dict[str, str]:
+def addresses(request: WorkshopRequest) -> dict[str, str]:
     """Where turning's questions are asked, for the links above its pages."""
     return {name: reverse(f"ask_{name}", args=[request.workshop.slug]) for name in ("rough", "cut")}
 
 
 @in_workshop()
-def shelf(request: HttpRequest) -> HttpResponse:
+def shelf(request: WorkshopRequest) -> HttpResponse:
     """All rough bowls: who is at rest, who moves, whom to weigh."""
     bowls = weighing.shelf(request.workshop)
     system = request.workshop.system
     rows = [
-        (bowl, shelf_words.WORDS[bowl.told.state] if bowl.told else "", shelf_words.in_list(bowl.told, system), shelf_words.due(bowl.told))
+        (
+            bowl,
+            shelf_words.WORDS[bowl.weighed.state] if bowl.weighed else "",
+            shelf_words.in_list(bowl.weighed, system),
+            shelf_words.due(bowl.weighed),
+        )
         for bowl in bowls
     ]
-    flat = [bowl for bowl in bowls if bowl.told is not None and bowl.told.state.value == "flat"]
-    due = [bowl for bowl in bowls if bowl.told is None or bowl.told.is_due]
+    flat = [bowl for bowl in bowls if bowl.weighed is not None and bowl.weighed.state.value == "flat"]
+    due = [bowl for bowl in bowls if bowl.weighed is None or bowl.weighed.is_due]
     drawings = [
         (css, drawing)
         for css, width in (("wide-only", weight_drawings.SHELF_WIDE), ("narrow-only", weight_drawings.NARROW))
@@ -45,7 +53,7 @@ def shelf(request: HttpRequest) -> HttpResponse:
 
 
 @in_workshop(write=Role.HELPER, only=True)
-def weigh(request: HttpRequest) -> HttpResponse:
+def weigh(request: WorkshopRequest) -> HttpResponse:
     """Many weights one after the other: tag, weight, Enter."""
     form = LineForm(request.POST or None, membership=request.membership)
     status = 200
@@ -74,7 +82,7 @@ def weigh(request: HttpRequest) -> HttpResponse:
         .select_related("piece")
         .order_by("-pk")[:LAST_KEPT]
     )
-    due = [bowl for bowl in weighing.shelf(request.workshop) if bowl.told is None or bowl.told.is_due]
+    due = [bowl for bowl in weighing.shelf(request.workshop) if bowl.weighed is None or bowl.weighed.is_due]
     return render(
         request,
         "turning/weigh.html",
@@ -91,17 +99,17 @@ def weigh(request: HttpRequest) -> HttpResponse:
     )
 
 
-def _beside(form: LineForm, do):
+def _beside(form: LineForm, do: Any) -> Any:
     """A refusal is said beside the line, and where the weight only looks wrong the form asks whether it is meant."""
 
     def done() -> str:
         try:
             return do()
         except actions.LooksWrong as refused:
-            form.asks_back = True
+            form.asks_back = True  # type: ignore[attr-defined]
             refused.field = "line"
             raise
-        except actions.Refused as refused:
+        except Refused as refused:
             refused.field = "line"
             raise
 

@@ -1,8 +1,8 @@
 """What turning answers: how thick a bowl is roughed, and where a log is cut."""
 
 from calm_heron.questions.tools import NEIGHBOURS, TOOLS, Drawing, Example, Neighbour, Subject, Tool, Why, in_both
-from calm_heron.stock.asked import asked_about
 from calm_heron.stock.models import Piece
+from calm_heron.stock.subjects import piece_or_lot
 from calm_heron.turning import cut_drawings, cut_words, cutting, drawings, rough_words, roughing
 from calm_heron.turning.cutting import LogCut, LogToCut
 from calm_heron.turning.drawings import NARROW, WIDE
@@ -11,7 +11,7 @@ from calm_heron.workshops.askers import Asker
 
 
 def _turned(asker: Asker, tag: str) -> Piece | None:
-    piece = asked_about(asker, tag)
+    piece = piece_or_lot(asker, tag)
     return piece if piece is not None and piece.traits.is_turned else None
 
 
@@ -31,13 +31,13 @@ TOOLS.add(
         put=cutting.put,
         work=cutting.answered,
         gist=cutting.gist,
-        told=cut_words.told,
+        present=cut_words.present,
         drawings={
             "log": Drawing(
                 "turning/log_end.html",
                 lambda put, result, reader, narrow: cut_drawings.log_end(result, reader.system, NARROW if narrow else WIDE),
             ),
-            "downhill": Drawing("turning/downhill.html", lambda put, result, reader, narrow: None, one=True),
+            "downhill": Drawing("turning/downhill.html", lambda put, result, reader, narrow: None, any_width=True),
         },
         subject=Subject(cutting.log_of, "another log", stays=True),
         script="site/js/pages/cut.js",
@@ -68,7 +68,7 @@ TOOLS.add(
         put=roughing.put,
         work=roughing.roughed,
         gist=roughing.gist,
-        told=rough_words.told,
+        present=rough_words.present,
         drawings={
             "wall": Drawing(
                 "turning/wall_band.html",

@@ -204,7 +204,7 @@ def read(row: WeightForecast) -> WeighedBowl:
         tuple(said["absurd"]),
         said["curve"],
         said["dots"],
-        **bands,
+        **bands,  # type: ignore[arg-type]
         **{name: said[name] for name in ("next_day", "last_day", "last_kg", "count", "level")},
     )
 
@@ -296,7 +296,7 @@ class OnShelf:
     """A bowl on the shelf and what its weights say; nothing yet where it was never weighed."""
 
     piece: Piece
-    told: WeighedBowl | None
+    weighed: WeighedBowl | None
 
 
 def shelf(workshop: Workshop) -> list[OnShelf]:
@@ -323,10 +323,10 @@ def shelf(workshop: Workshop) -> list[OnShelf]:
 ORDER = {State.STALLED: 0, State.RISING: 1, State.FLAT: 2, State.FALLING: 3}
 
 
-def _order(bowl: OnShelf) -> tuple:
-    if bowl.told is None:
+def _order(bowl: OnShelf) -> tuple[Any, ...]:
+    if bowl.weighed is None:
         return (4, 0.0, bowl.piece.tag)
-    return (ORDER[bowl.told.state], (bowl.told.first_at + timedelta(days=bowl.told.rest[0])).timestamp(), bowl.piece.tag)
+    return (ORDER[bowl.weighed.state], (bowl.weighed.first_at + timedelta(days=bowl.weighed.rest[0])).timestamp(), bowl.piece.tag)
 
 
 def bowls_named(workshop: Workshop, word: str) -> list[Piece]:

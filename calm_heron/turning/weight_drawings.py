@@ -179,7 +179,7 @@ class ShelfDrawing:
 
 def shelf(bowls: Sequence[OnShelf], width: int = SHELF_WIDE) -> ShelfDrawing | None:
     """The shelf over the waterline: how far each bowl's weight stands above what it comes to rest at; ``None`` where none was weighed."""
-    known = [(bowl.piece.tag, bowl.told) for bowl in bowls if bowl.told is not None]
+    known = [(bowl.piece.tag, bowl.weighed) for bowl in bowls if bowl.weighed is not None]
     if not known:
         return None
     now = timezone.now()

@@ -11,7 +11,7 @@ from django.http import HttpRequest, HttpResponse
 from django.urls import reverse
 
 from calm_heron.workshops import limits
-from calm_heron.workshops.doors import in_workshop
+from calm_heron.workshops.doors import WorkshopRequest, in_workshop
 from calm_heron.workshops.models import Membership
 from wood.units import INCH, METRIC, SYSTEMS, System
 
@@ -83,12 +83,18 @@ def _units(request: HttpRequest) -> System:
 View = Callable[..., HttpResponse]
 
 
+class AskerRequest(HttpRequest):
+    """A request of which it is known who asks."""
+
+    asker: Asker
+
+
 def asked_by_members(view: View) -> View:
     """A question inside a workshop; the view gets ``request.asker``."""
 
     @in_workshop()
     @wraps(view)
-    def wrapped(request: HttpRequest, *args, **kwargs) -> HttpResponse:
+    def wrapped(request: WorkshopRequest, *args: Any, **kwargs: Any) -> HttpResponse:
         request.asker = Asker(request.membership)  # type: ignore[attr-defined]
         return view(request, *args, **kwargs)
 
@@ -99,11 +105,11 @@ def asked_by_anybody(view: View, *, heavy: bool = False) -> View:
     """A question that anybody may ask, within limits; ``heavy`` ones one at a time, so that members are not kept waiting."""
 
     @wraps(view)
-    def wrapped(request: HttpRequest, *args, **kwargs) -> HttpResponse:
+    def wrapped(request: AskerRequest, *args: Any, **kwargs: Any) -> HttpResponse:
         if not limits.lets_in(request):
             return limits.too_many(request)
         system = _units(request)
-        request.asker = Asker(Stranger(NoWorkshop(system)))  # type: ignore[attr-defined]
+        request.asker = Asker(Stranger(NoWorkshop(system)))
         with limits.turn(heavy=heavy) as mine:
             answer = view(request, *args, **kwargs) if mine else limits.busy(request)
         if request.GET.get("units") in SYSTEMS:

@@ -4,6 +4,7 @@ import functools
 import hashlib
 import uuid
 from collections.abc import Callable
+from typing import Any
 
 from django.contrib import messages
 from django.contrib.auth.decorators import login_required
@@ -27,17 +28,17 @@ class WorkshopRequest(HttpRequest):
     workshop: Workshop
 
 
-def in_workshop(*, write: Role = Role.OWNER, only: bool = False) -> Callable:
+def in_workshop(*, write: Role = Role.OWNER, only: bool = False) -> Callable[..., Any]:
     """A view inside a workshop: members may look, members with at least the role ``write`` may send forms.
 
     Anybody else gets 404, whether or not the workshop exists; a member with too low a role gets 403. The view gets
     ``request.membership`` and ``request.workshop``. A page that is nothing but its form is shown to them ``only``.
     """
 
-    def decorate(view: Callable) -> Callable:
+    def decorate(view: Callable[..., Any]) -> Callable[..., Any]:
         @functools.wraps(view)
         @login_required
-        def wrapped(request: WorkshopRequest, workshop: str, *args, **kwargs) -> HttpResponse:
+        def wrapped(request: WorkshopRequest, workshop: str, *args: Any, **kwargs: Any) -> HttpResponse:
             membership = (
                 Membership.objects.select_related("workshop", "person").filter(workshop__slug=workshop, person=request.user).first()
             )

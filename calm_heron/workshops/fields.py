@@ -4,6 +4,7 @@ import re
 import uuid
 from collections.abc import Mapping
 from datetime import datetime, time
+from typing import Any
 
 from django import forms
 from django.utils import timezone
@@ -28,13 +29,13 @@ BARE = re.compile(r"\s*[+\-−]?\d+(?:[.,]\d+)?\s*")
 class WrittenField(forms.CharField):
     """Text that stands for a number. Subclasses read it; the range is given in words that name the unit."""
 
-    def __init__(self, system: System, low: float, high: float, *, too_far: str = "", **options) -> None:
+    def __init__(self, system: System, low: float, high: float, *, too_far: str = "", **options: Any) -> None:
         self.system, self.low, self.high, self.too_far = system, low, high, too_far
         options.setdefault("max_length", 40)
         super().__init__(**options)
         self.widget.attrs |= {"inputmode": "decimal", "autocomplete": "off"}
 
-    def clean(self, value):
+    def clean(self, value: Any) -> Any:
         text = super().clean(value)
         if text in self.empty_values:
             return None
@@ -69,7 +70,7 @@ class WrittenField(forms.CharField):
         unit = self.unit_in(before) if BARE.fullmatch(text) else ""
         return f"{text.strip()} {unit}" if unit else text
 
-    def prepare_value(self, value):
+    def prepare_value(self, value: Any) -> Any:
         return self.write_plain(value) if isinstance(value, float) else value
 
     def read(self, text: str) -> float:
@@ -116,7 +117,7 @@ class LengthField(WrittenField):
         return written.typed_length(number, self.system)
 
 
-def with_section(data, system: System, thickness: str = "thickness_m", width: str = "width_m"):
+def with_section(data: Any, system: System, thickness: str = "thickness_m", width: str = "width_m") -> Any:
     """A form's data in which a whole section typed as the thickness (``2x4``) stands as thickness and width, unless a width was typed, too.
     What cannot be read as one stays for the field to say so."""
     try:
@@ -157,7 +158,9 @@ class TemperatureField(WrittenField):
     """A temperature, kept in °C. ``usual_low`` … ``usual_high`` catches a value typed in the other unit: it is asked back
     unless the unit was written beside it."""
 
-    def __init__(self, system: System, low: float, high: float, *, usual_low: float = -273, usual_high: float = 1000, **options) -> None:
+    def __init__(
+        self, system: System, low: float, high: float, *, usual_low: float = -273, usual_high: float = 1000, **options: Any
+    ) -> None:
         super().__init__(system, low, high, **options)
         self.usual_low, self.usual_high = usual_low, usual_high
 
@@ -191,7 +194,7 @@ NOON = time(12)
 class DayField(forms.DateField):
     """The day something was read or weighed; empty is now."""
 
-    def __init__(self, **options) -> None:
+    def __init__(self, **options: Any) -> None:
         super().__init__(
             required=False,
             widget=forms.DateInput(attrs={"type": "date"}, format="%Y-%m-%d"),
@@ -199,7 +202,7 @@ class DayField(forms.DateField):
             **options,
         )
 
-    def clean(self, value) -> datetime | None:
+    def clean(self, value: Any) -> datetime | None:
         day = super().clean(value)
         today = timezone.localdate()
         if day is None or day == today:
@@ -224,13 +227,17 @@ class CalmForm(forms.Form):
     takes_section = False
     once = forms.CharField(widget=forms.HiddenInput, required=False, max_length=64)
 
-    def __init__(self, *args, membership, **kwargs) -> None:
+    def __init__(self, *args: Any, membership: Any, **kwargs: Any) -> None:
         self.membership, self.workshop, self.system = membership, membership.workshop, membership.workshop.system
         if self.takes_section and args:
             args = (with_section(args[0], self.system), *args[1:])
-        super().__init__(*args, auto_id=self.ids, label_suffix="", **kwargs)
+        super().__init__(*args, auto_id=self.ids, label_suffix="", **kwargs)  # type: ignore[misc]
         self.fields["once"].initial = lambda: uuid.uuid4().hex
         self.build()
+
+    def clean(self) -> dict[str, Any]:
+        super().clean()
+        return self.cleaned_data
 
     def build(self) -> None:
         """Add the fields that depend on the workshop."""
@@ -239,7 +246,7 @@ class CalmForm(forms.Form):
         """What was chosen in a field, or the first there is to choose."""
         field = self.fields[name]
         assert isinstance(field, forms.ChoiceField)
-        value, offered = next(iter(field.choices))
+        value, offered = next(iter(field.choices))  # type: ignore[arg-type]
         # The first of a group stands for it.
         return self.cleaned_data.get(name) or (value if isinstance(offered, str) else next(iter(offered))[0])
 
@@ -260,6 +267,6 @@ class CalmForm(forms.Form):
         field = (called or {}).get(beyond.field, beyond.field)
         self.add_error(field if field in self.fields else None, words.format(low=low, high=high))
 
-    def refuse(self, refusal) -> None:
+    def refuse(self, refusal: Any) -> None:
         """Put an action's refusal beside the field it is about."""
         self.add_error(refusal.field if refusal.field in self.fields else None, str(refusal))

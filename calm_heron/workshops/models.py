@@ -2,7 +2,7 @@
 
 import secrets
 from datetime import timedelta
-from typing import Self
+from typing import Any, Self
 
 from django.contrib.auth.base_user import AbstractBaseUser, BaseUserManager
 from django.db import models
@@ -12,14 +12,14 @@ from calm_heron.site import dates
 from wood.units import CUT_STEPS, METRIC, SCALES, SYSTEMS, System
 
 
-class People(BaseUserManager):
-    def create_user(self, email: str, password: str | None = None, **fields) -> "Person":
+class People(BaseUserManager[Any]):
+    def create_user(self, email: str, password: str | None = None, **fields: Any) -> "Person":
         person = self.model(email=self.normalize_email(email), **fields)
         person.set_password(password)
         person.save(using=self._db)
         return person
 
-    def get_by_natural_key(self, email: str) -> "Person":
+    def get_by_natural_key(self, email: str) -> "Person":  # type: ignore[override]
         return self.get(email__iexact=email)
 
 
@@ -88,7 +88,7 @@ ROLE_MEANS = {
 }
 
 
-class WorkshopRows(models.QuerySet):
+class WorkshopRows(models.QuerySet[Any]):
     """Rows that belong to workshops; ``of`` is the only way in."""
 
     def of(self, workshop: Workshop) -> Self:
@@ -146,7 +146,7 @@ def new_token() -> str:
     return secrets.token_urlsafe(24)
 
 
-def in_two_weeks():
+def in_two_weeks() -> Any:
     return timezone.now() + timedelta(days=14)
 
 

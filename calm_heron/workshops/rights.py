@@ -4,6 +4,8 @@ Tables of what was recorded (``append_only`` in their models) can be read and ad
 well. Workshops go through one function only, which writes down what it erased.
 """
 
+from typing import Any
+
 from django.apps import apps
 from psycopg import sql
 
@@ -20,7 +22,7 @@ def append_only() -> set[str]:
     return {model._meta.db_table for model in apps.get_models() if getattr(model, "append_only", False)}
 
 
-def settle(cursor, role: str) -> None:
+def settle(cursor: Any, role: str) -> None:
     """Give ``role`` its rights on every table there is, and take all others from it; put the triggers of tables that are never changed
     where they are declared, and nowhere else. Run by the owner, after migrating."""
     name, declared = sql.Identifier(role), append_only()

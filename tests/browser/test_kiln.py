@@ -6,7 +6,7 @@ from tests.browser.case import Journey
 from tests.browser.demo import DemoJourney
 
 
-class Asked(Journey):
+class Questions(Journey):
     def test_a_stranger_plans_a_load_and_changes_its_chamber(self):
         page = self.page
         page.goto("/")

@@ -6,7 +6,7 @@ from tests.browser.case import Journey
 from tests.browser.demo import DemoJourney
 
 
-class Asked(Journey):
+class Questions(Journey):
     def test_a_stranger_compares_roads_and_looks_at_another_ones_months(self):
         page = self.page
         page.goto("/")
@@ -56,7 +56,7 @@ class Asked(Journey):
             self.assert_accessible(page)
 
 
-class Kept(DemoJourney):
+class Saved(DemoJourney):
     def test_the_yard_leads_to_a_stack_and_a_stack_is_turned(self):
         page = self.enter()
         page.get_by_role("link", name="Stacks", exact=True).click()

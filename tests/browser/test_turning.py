@@ -6,7 +6,7 @@ from tests.browser.case import Journey
 from tests.browser.demo import DemoJourney
 
 
-class Asked(Journey):
+class Questions(Journey):
     def draw(self, page, *strokes) -> None:
         """Strokes over the drawing that is shown, in its own units from its middle."""
         for stroke in strokes:

@@ -11,12 +11,12 @@ from unittest import mock
 
 from command import archive, backup, line, restore, upgrade_data
 from command.cluster import DATABASE
-from command.nightly import Nightly, kept
+from command.nightly import Nightly, to_keep
 from command.trouble import Trouble
 from tests.keeping.case import OwnData
 
 
-class Kept(OwnData):
+class Saved(OwnData):
     """On a real, migrated database with the demo in it."""
 
     takes_s = 35
@@ -157,12 +157,12 @@ class Kept(OwnData):
 class Thinning(OwnData):
     def test_seven_days_four_weeks_twelve_months_of_three_years(self):
         nights = [datetime(2026, 11, 26, 3) - timedelta(days=age) for age in range(1000)]
-        left = sorted(kept(nights), reverse=True)
+        left = sorted(to_keep(nights), reverse=True)
         self.assertEqual(left[:7], nights[:7])
         self.assertLessEqual(len(left), 7 + 4 + 12)
         self.assertEqual(len({(night.year, night.month) for night in left}), 12)
         # Thinned out every night it comes to the same as thinned out once.
         nightly: set = set()
         for night in reversed(nights):
-            nightly = kept([*nightly, night])
+            nightly = to_keep([*nightly, night])
         self.assertEqual(sorted(nightly, reverse=True), left)

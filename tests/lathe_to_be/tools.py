@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from django import forms
 
 from calm_heron.questions.forms import Group, QuestionForm
-from calm_heron.questions.told import Lead, Told
+from calm_heron.questions.presentation import Lead, Presentation
 from calm_heron.questions.tools import TOOLS, CannotPut, Example, Gist, Put, Tool, Why
 
 
@@ -39,7 +39,7 @@ TOOLS.add(
         put=put,
         work=lambda spin: spin.turns * 60,
         gist=lambda turns: Gist("spins"),
-        told=lambda put, turns, reader: Told(Lead(f"{turns:.0f} a minute"), "It goes round."),
+        present=lambda put, turns, reader: Presentation(Lead(f"{turns:.0f} a minute"), "It goes round."),
         examples=(Example({"inch": {"speed": "2"}, "metric": {"speed": "2"}}, "spins"),),
     )
 )

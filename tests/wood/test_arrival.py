@@ -9,9 +9,9 @@ from wood.air.climate import YEAR_DAYS, constant, pattern
 from wood.drying import answers, field
 from wood.drying.answers import answer
 from wood.drying.arrival import READ_PER_MEAN, around, arrivals, at_most, both, chances
-from wood.drying.asked import Question
 from wood.drying.diffusivity import of_species
 from wood.drying.methods import SHOP, SMALL_STACK, YARD, Setting, Stage, setting
+from wood.drying.questions import Question
 from wood.errors import OutOfRange
 from wood.measuring.profile import profile_from
 from wood.species import species_named
@@ -69,7 +69,7 @@ class Arriving(unittest.TestCase):
             arrivals(around(0.09, 0.01), DAYS, DAYS[:5], DAYS[:5])
 
 
-class Asked(unittest.TestCase):
+class Questions(unittest.TestCase):
     def room(self, day: float = 330.0, **saved):
         return setting(SHOP, pattern("four_seasons").year.starting(day), **saved)
 

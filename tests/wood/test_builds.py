@@ -14,9 +14,9 @@ from wood.builds.glueups import School, Stave
 from wood.builds.sizes import Fit, Size, Year
 from wood.drying.answers import answer
 from wood.drying.arrival import around
-from wood.drying.asked import Question
 from wood.drying.diffusivity import of_species as pace_of
 from wood.drying.methods import SMALL_STACK, Setting
+from wood.drying.questions import Question
 from wood.errors import OutOfRange
 from wood.movement import section, shrinkage
 from wood.movement.shrinkage import Shrinkage

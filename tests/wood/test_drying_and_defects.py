@@ -7,17 +7,19 @@ import numpy as np
 from wood.air import climate
 from wood.drying import defects, field
 from wood.drying.answers import WhyNot, answer
-from wood.drying.asked import Question, as_slab_of_log_m
 from wood.drying.defects import Defect
 from wood.drying.diffusivity import of_species
 from wood.drying.methods import CHAMBER, LOG, SHED, SHOP, YARD, setting
+from wood.drying.questions import Question, as_slab_of_log_m
 from wood.errors import NotKnown, OutOfRange
 from wood.species import species_named
 
 SPRING, NOVEMBER = 110, 310
 
 
-def asked(key="northern_red_oak", thickness=0.0286, start=None, target=0.20, method=YARD, pattern="four_seasons", day=SPRING, **more):
+def usual_question(
+    key="northern_red_oak", thickness=0.0286, start=None, target=0.20, method=YARD, pattern="four_seasons", day=SPRING, **more
+):
     figures = of_species(species_named(key))
     where = {name: more.pop(name) for name in ("wind", "temperature_c", "relative_humidity", "air_speed_m_s") if name in more}
     place = setting(method, climate.pattern(pattern).year.starting(day), **where)
@@ -26,7 +28,7 @@ def asked(key="northern_red_oak", thickness=0.0286, start=None, target=0.20, met
 
 class HowLong(unittest.TestCase):
     def test_red_oak_in_a_yard_takes_its_published_months_with_the_band_about_the_middle(self):
-        result = answer(asked())
+        result = answer(usual_question())
         self.assertTrue(60 <= result.days <= 200, result.days)
         self.assertTrue(result.low < result.days < result.high)
         self.assertLess(result.high / result.low, 3.0)
@@ -34,39 +36,39 @@ class HowLong(unittest.TestCase):
         self.assertTrue((result.means_high >= result.history.mean - 1e-3).all())
 
     def test_stacking_before_winter_costs_the_winter(self):
-        result = answer(asked(pattern="cold_winter"))
+        result = answer(usual_question(pattern="cold_winter"))
         months = np.array(result.month_days)
         self.assertEqual(len(months), 12)
         self.assertGreater(months[9:11].min(), 2.0 * months[3:6].min())
-        again = answer(asked(pattern="cold_winter", day=int(np.cumsum([31, 28, 31, 30])[-1])))
+        again = answer(usual_question(pattern="cold_winter", day=int(np.cumsum([31, 28, 31, 30])[-1])))
         self.assertAlmostEqual(again.days, result.month_days[4], delta=0.05 * result.month_days[4])
 
     def test_the_yard_does_not_reach_indoor_moisture_and_says_why(self):
-        result = answer(asked(pattern="mild_coast", target=0.08))
+        result = answer(usual_question(pattern="mild_coast", target=0.08))
         self.assertEqual(result.days, np.inf)
         self.assertEqual(result.why_not, WhyNot.BELOW_EVERY_MONTH)
         self.assertGreater(result.lowest_month_emc, 0.08)
 
     def test_thick_wood_misses_a_short_season_that_would_be_dry_enough(self):
-        result = answer(asked("white_oak", 0.10, start=0.16, target=0.092, pattern="four_seasons", method=SHOP), runs=32)
+        result = answer(usual_question("white_oak", 0.10, start=0.16, target=0.092, pattern="four_seasons", method=SHOP), runs=32)
         self.assertTrue(result.days == np.inf or result.days > 120)
         if result.days == np.inf:
             self.assertIn(result.why_not, (WhyNot.BELOW_THE_WOOD, WhyNot.TOO_SLOW))
 
     def test_methods_stand_in_the_order_that_practice_gives_them(self):
-        yard, shed = (answer(asked(method=method), runs=32).days for method in (YARD, SHED))
-        kiln = answer(asked(method=CHAMBER, temperature_c=45, relative_humidity=0.7), runs=32).days
-        log = answer(asked(thickness=as_slab_of_log_m(0.40), method=LOG, length_m=2.4), runs=32).days
+        yard, shed = (answer(usual_question(method=method), runs=32).days for method in (YARD, SHED))
+        kiln = answer(usual_question(method=CHAMBER, temperature_c=45, relative_humidity=0.7), runs=32).days
+        log = answer(usual_question(thickness=as_slab_of_log_m(0.40), method=LOG, length_m=2.4), runs=32).days
         self.assertTrue(kiln < min(yard, shed) and max(yard, shed) < log, (kiln, yard, shed, log))
         self.assertGreater(log, 730)
 
     def test_shelter_slows_a_yard_and_a_breeze_hurries_it(self):
-        days = [answer(asked("yellow_poplar", wind=wind), runs=32).days for wind in ("sheltered", "usual", "breezy")]
+        days = [answer(usual_question("yellow_poplar", wind=wind), runs=32).days for wind in ("sheltered", "usual", "breezy")]
         self.assertEqual(days, sorted(days, reverse=True))
 
     def test_a_short_piece_with_open_ends_is_sooner_and_a_narrow_one_too(self):
         long, short, sealed, square = (
-            answer(asked(thickness=0.08, start=0.5, **how), runs=32).days
+            answer(usual_question(thickness=0.08, start=0.5, **how), runs=32).days
             for how in ({}, {"length_m": 0.3}, {"length_m": 0.3, "ends_open": False}, {"width_m": 0.08})
         )
         self.assertLess(short, 0.85 * long)
@@ -74,24 +76,24 @@ class HowLong(unittest.TestCase):
         self.assertLess(square, 0.75 * long)
 
     def test_wood_that_is_there_already_takes_no_time_and_drier_wood_comes_up(self):
-        self.assertTrue(answer(asked(start=0.2, target=0.2), runs=32).already)
-        dry_air = asked(start=0.05, target=0.15, method=CHAMBER, temperature_c=60, relative_humidity=0.2)
+        self.assertTrue(answer(usual_question(start=0.2, target=0.2), runs=32).already)
+        dry_air = usual_question(start=0.05, target=0.15, method=CHAMBER, temperature_c=60, relative_humidity=0.2)
         self.assertTrue(answer(dry_air, runs=32).already)
-        rising = answer(asked(start=0.08, target=0.11, method=SHED, pattern="mild_coast"), runs=32)
+        rising = answer(usual_question(start=0.08, target=0.11, method=SHED, pattern="mild_coast"), runs=32)
         self.assertTrue(0 < rising.days < 200)
 
     def test_starts_and_targets_that_touch_have_answers_by_every_method(self):
         for method in (YARD, SHOP, SHED, LOG):
             for start, target in ((0.6, 0.6), (0.0, 0.0), (0.12, 0.1200001), (0.2, 0.1999999), (0.0, 0.3), (1.2, 1.0)):
                 with self.subTest(method=method.key, start=start, target=target):
-                    result = answer(asked(method=method, start=start, target=target), runs=16)
+                    result = answer(usual_question(method=method, start=start, target=target), runs=16)
                     self.assertFalse(np.isnan([result.days, result.low, result.high, *result.month_days]).any())
                     self.assertTrue(result.low <= result.days <= result.high)
 
     def test_answer_drawing_and_start_months_are_one_member_of_one_set(self):
         # Green oak brought into a heated room in winter arrives just before spring or only a winter later: no two figures may differ.
         for day in range(334, 365, 4):
-            result = answer(asked("white_oak", target=0.10, method=SHOP, day=day), runs=16)
+            result = answer(usual_question("white_oak", target=0.10, method=SHOP, day=day), runs=16)
             with self.subTest(day=day):
                 self.assertEqual(result.days, result.history.crossed_day)
                 self.assertTrue(np.isfinite(result.days))
@@ -99,7 +101,7 @@ class HowLong(unittest.TestCase):
                 self.assertLessEqual(result.days, result.month_days[0] + 365 - day + 2)
 
     def test_the_rule_of_thumb_stands_beside_it(self):
-        self.assertAlmostEqual(answer(asked(thickness=0.0508), runs=32).rule_of_thumb_days, 730)
+        self.assertAlmostEqual(answer(usual_question(thickness=0.0508), runs=32).rule_of_thumb_days, 730)
 
     def test_absurd_questions_are_refused_by_name(self):
         for name, values in (
@@ -112,16 +114,16 @@ class HowLong(unittest.TestCase):
             ("length_m", {"length_m": 0.0}),
         ):
             with self.subTest(name), self.assertRaises(OutOfRange) as caught:
-                asked(**values)
+                usual_question(**values)
             self.assertEqual(caught.exception.field, name)
         for humidity in (0.0, 1.0):
-            result = answer(asked(method=CHAMBER, temperature_c=30, relative_humidity=humidity), runs=16)
+            result = answer(usual_question(method=CHAMBER, temperature_c=30, relative_humidity=humidity), runs=16)
             self.assertFalse(np.isnan(result.days))
 
 
 class WhatGoesWrong(unittest.TestCase):
     def risks(self, key: str, thickness=0.0286, method=YARD, pattern="four_seasons", sealed=False, start=None, **where) -> dict:
-        question = asked(key, thickness, start, method=method, pattern=pattern, day=150, **where)
+        question = usual_question(key, thickness, start, method=method, pattern=pattern, day=150, **where)
         days = np.linspace(0, 1, 160) ** 2 * 90
         days = np.where(days > 2, np.round(days) + 0.625, days)
         ran = field.dry(question.figures.wood, thickness, question.start, question.setting.drive(), 91, out_days=days)

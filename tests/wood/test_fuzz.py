@@ -20,7 +20,7 @@ from wood.air import climate, rooms
 from wood.air.hygrometers import Shown
 from wood.arrays import Values
 from wood.builds import choosing, dates, glueups, layout, sizes
-from wood.drying import arrival, asked, field, forecast, learning, methods, roads, solar
+from wood.drying import arrival, field, forecast, learning, methods, questions, roads, solar
 from wood.drying.diffusivity import of_species
 from wood.errors import WoodError
 from wood.judging import readiness
@@ -69,7 +69,7 @@ SPOTS = [
 ]
 ESTIMATE = estimates.estimate(SPOTS[:1])
 HISTORY = field.dry(FIGURES.wood, 0.027, 0.5, field.driven(CHAMBER, STACK), 10.0)
-QUESTION = asked.Question(FIGURES, 0.027, 0.6, 0.12, SETTING)
+QUESTION = questions.Question(FIGURES, 0.027, 0.6, 0.12, SETTING)
 ROADS = roads.roads(OAK, 0.027, 0.6, 0.12, SETTING, YEAR)
 LOAD = pile.Load("a", OAK, 0.027, 0.2, 2.4, 30, 0.8)
 PILE = pile.pile([LOAD], 1.2, stickers.usual(OAK, 0.027, 0.8))
@@ -102,7 +102,6 @@ BY_NAME = {
     "history": (HISTORY,),
     "drive": (field.driven(CHAMBER, STACK),),
     "elsewhere": (SETTING,),
-    "kept": (rooms.DWELLING, rooms.UNHEATED),
     "like": (climate.pattern("mild_inland"),),
     "log": (LOG,),
     "board": (ESTIMATE,),
@@ -213,7 +212,8 @@ BY_TYPE = {
     r"wood\.stacks\.pile\.Pile": (PILE,),
     r"legs\.Road": (ROADS[0], ROADS[1], roads.Road("x", ())),
     "Travelled": ([],),
-    r"answers\.Question": (QUESTION,),
+    r"questions\.Question": (QUESTION,),
+    r"rooms\.Room": (rooms.DWELLING, rooms.UNHEATED),
     "History": (HISTORY,),
     "Chamber": CHAMBERS,
     "Kind": tuple(chambers.Kind),
@@ -382,7 +382,7 @@ class Fuzz(unittest.TestCase):
             lambda: written.inches(math.nan),
             lambda: units.length_m("8'" * 4000, units.INCH),
             lambda: sorption.emc(145.0, 0.9),
-            lambda: asked.Question(FIGURES, 0.027, 2.5, 0.2, SETTING),
+            lambda: questions.Question(FIGURES, 0.027, 2.5, 0.2, SETTING),
             lambda: learning.Log([0, 1, 2], masses_kg=[1.0, 0.5, 0.4], dry_mass_kg=1.0),
             lambda: profile.profile_from(math.nan, 0.2),
             lambda: forecast.forecast(LOG, FIGURES, 0.027, CHAMBER, STACK, math.nan),

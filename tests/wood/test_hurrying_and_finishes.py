@@ -11,10 +11,10 @@ from wood.air.rooms import Room, room
 from wood.drying import field, hurrying
 from wood.drying.answers import answer
 from wood.drying.arrival import around
-from wood.drying.asked import Question
 from wood.drying.diffusivity import of_species
 from wood.drying.hurrying import Step
 from wood.drying.methods import SMALL_STACK, Setting
+from wood.drying.questions import Question
 from wood.errors import NotKnown, OutOfRange
 from wood.movement import finishes
 from wood.movement.course import Course, between, in_air, level_of, rained_on

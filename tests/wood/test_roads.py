@@ -9,11 +9,11 @@ from wood.air import rooms
 from wood.air.climate import pattern
 from wood.air.sun import MEAN_DAYS, outside_kwh_m2, through_day, tilted_kwh_m2
 from wood.drying import answers, field, roads
-from wood.drying.asked import Question
 from wood.drying.defects import RiskLevel
 from wood.drying.diffusivity import of_species
 from wood.drying.insects import Level, Origin
 from wood.drying.methods import YARD, Stage, setting
+from wood.drying.questions import Question
 from wood.drying.roads import AIR_DRY, Moving, Road
 from wood.drying.solar import DRY_FILLS, SHUT_FILLS, WET_FILLS, SolarKiln
 from wood.errors import OutOfRange

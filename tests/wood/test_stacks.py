@@ -139,34 +139,34 @@ class Piles(unittest.TestCase):
 
 
 class Rules(unittest.TestCase):
-    def found(self, stack, bearers=None, moisture=0.10, **more) -> set[Breach]:
+    def breaches(self, stack, bearers=None, moisture=0.10, **more) -> set[Breach]:
         return {breach.breach for breach in breaches.breaches(stack, stack.lines_m if bearers is None else bearers, moisture, **more)}
 
     def test_a_stack_as_it_should_be_breaks_none(self):
-        self.assertEqual(self.found(built(load())), set())
+        self.assertEqual(self.breaches(built(load())), set())
 
     def test_each_fault_is_named_where_it_is(self):
         stack = built(load())
         three = [stack.lines_m[0], stack.lines_m[3], stack.lines_m[-1]]
         missing = breaches.breaches(stack, three, 0.10)[0]
         self.assertEqual((missing.breach, len(missing.places_m)), (Breach.NOT_OVER_A_BEARER, len(stack.lines_m) - 3))
-        self.assertEqual(self.found(stack, overhang_m=0.1), {Breach.ENDS_HANG_OVER})
-        self.assertEqual(self.found(stack, roofed=False), {Breach.NO_ROOF})
-        self.assertEqual(self.found(stack, moisture=0.4), {Breach.STICKERS_WET})
-        self.assertEqual(self.found(built(load(MAPLE)), moisture=0.4), {Breach.STICKER_STAIN})
-        self.assertEqual(self.found(built(load(), clear_m=0.1)), {Breach.TOO_LOW})
-        self.assertIn(Breach.NOT_STEADY, self.found(built(load(count=300), width_m=0.6)))
-        self.assertIn(Breach.MIXED_SPECIES, self.found(built(load(), load(PINE))))
-        self.assertIn(Breach.CHIMNEY, self.found(built(load(), width_m=3.0)))
-        self.assertEqual(self.found(stack, next_m=0.5), {Breach.CLOSE_TO_NEXT})
-        self.assertEqual(self.found(stack, next_m=0.7), set())
+        self.assertEqual(self.breaches(stack, overhang_m=0.1), {Breach.ENDS_HANG_OVER})
+        self.assertEqual(self.breaches(stack, roofed=False), {Breach.NO_ROOF})
+        self.assertEqual(self.breaches(stack, moisture=0.4), {Breach.STICKERS_WET})
+        self.assertEqual(self.breaches(built(load(MAPLE)), moisture=0.4), {Breach.STICKER_STAIN})
+        self.assertEqual(self.breaches(built(load(), clear_m=0.1)), {Breach.TOO_LOW})
+        self.assertIn(Breach.NOT_STEADY, self.breaches(built(load(count=300), width_m=0.6)))
+        self.assertIn(Breach.MIXED_SPECIES, self.breaches(built(load(), load(PINE))))
+        self.assertIn(Breach.CHIMNEY, self.breaches(built(load(), width_m=3.0)))
+        self.assertEqual(self.breaches(stack, next_m=0.5), {Breach.CLOSE_TO_NEXT})
+        self.assertEqual(self.breaches(stack, next_m=0.7), set())
 
     def test_wet_oak_wants_shade_in_the_warm_months_and_no_other_wood_or_month_does(self):
         oak = built(load())
-        self.assertEqual(self.found(oak, outdoors_c=18.0), {Breach.UNSHADED})
-        self.assertEqual(self.found(oak, outdoors_c=18.0, shaded=True), set())
-        self.assertEqual(self.found(oak, outdoors_c=4.0), set())
-        self.assertEqual(self.found(built(load(MAPLE)), outdoors_c=18.0), set())
+        self.assertEqual(self.breaches(oak, outdoors_c=18.0), {Breach.UNSHADED})
+        self.assertEqual(self.breaches(oak, outdoors_c=18.0, shaded=True), set())
+        self.assertEqual(self.breaches(oak, outdoors_c=4.0), set())
+        self.assertEqual(self.breaches(built(load(MAPLE)), outdoors_c=18.0), set())
 
 
 class ByPlace(unittest.TestCase):

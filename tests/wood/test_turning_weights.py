@@ -82,30 +82,30 @@ class ForecastsFromTheFirstThird(SimpleTestCase):
     def setUpClass(cls):
         super().setUpClass()
         chance = np.random.default_rng(20)
-        cls.found = []
+        cls.results = []
         for number in range(28):
             first = made(chance)
             days, masses = log_of(first, chance, first.rest / 3, slips=number % 3 == 0)
             if days.size >= 6:
-                cls.found.append((first, weighed(Weights(days, masses, bowl=first.bowl), first.figures, first.air)))
+                cls.results.append((first, weighed(Weights(days, masses, bowl=first.bowl), first.figures, first.air)))
 
     def test_the_final_weight_is_right_within_three_per_cent(self):
-        off = np.array([abs(answer.rest_kg.best / item.final - 1) for item, answer in self.found])
+        off = np.array([abs(answer.rest_kg.best / item.final - 1) for item, answer in self.results])
         self.assertGreaterEqual(np.mean(off <= 0.03), 0.9, off)
 
     def test_the_day_it_comes_to_rest_is_mostly_right_within_fifteen_per_cent(self):
-        off = np.array([abs(answer.rest_day.best / item.rest - 1) for item, answer in self.found])
+        off = np.array([abs(answer.rest_day.best / item.rest - 1) for item, answer in self.results])
         self.assertLess(np.median(off), 0.11, off)
         self.assertGreaterEqual(np.mean(off <= 0.15), 0.6, off)
 
     def test_the_bands_hold_what_they_promise(self):
-        final = np.mean([answer.rest_kg.low <= item.final <= answer.rest_kg.high for item, answer in self.found])
-        day = np.mean([answer.rest_day.low <= item.rest <= answer.rest_day.high for item, answer in self.found])
+        final = np.mean([answer.rest_kg.low <= item.final <= answer.rest_kg.high for item, answer in self.results])
+        day = np.mean([answer.rest_day.low <= item.rest <= answer.rest_day.high for item, answer in self.results])
         self.assertGreaterEqual(final, 0.65)
         self.assertGreaterEqual(day, 0.65)
 
     def test_no_green_bowl_is_ever_said_to_be_dry(self):
-        for item, answer in self.found:
+        for item, answer in self.results:
             self.assertEqual(answer.state, State.FALLING)
             self.assertGreater(answer.start.low, 0.3, item.figures.stands_on)
 
@@ -114,7 +114,7 @@ class WhatAWeightLogSays(SimpleTestCase):
     def setUp(self):
         self.one = made(np.random.default_rng(4))
 
-    def told(self, days, masses=None, **besides):
+    def weighed(self, days, masses=None, **besides):
         days = np.asarray(days, float)
         masses = np.interp(days, np.arange(self.one.masses.size), self.one.masses) if masses is None else masses
         return weighed(Weights(days, masses, bowl=self.one.bowl, **besides), self.one.figures, self.one.air)
@@ -123,20 +123,20 @@ class WhatAWeightLogSays(SimpleTestCase):
         rest = self.one.rest
         widths = []
         for days in ([0.0], np.linspace(0, rest / 4, 5).round(), np.linspace(0, rest, 16).round()):
-            answer = self.told(np.unique(days))
+            answer = self.weighed(np.unique(days))
             widths.append((answer.rest_kg.high - answer.rest_kg.low) / answer.rest_kg.best)
         self.assertGreater(widths[0], 0.10)
         self.assertLess(widths[2], 0.03)
         self.assertEqual(sorted(widths, reverse=True), widths)
 
     def test_a_green_blank_never_reads_dry_or_below_nothing(self):
-        answer = self.told([0.0, 1.0])
+        answer = self.weighed([0.0, 1.0])
         self.assertGreater(answer.moisture.low, 0.3)
         self.assertLess(answer.moisture.low, answer.moisture.best)
 
     def test_flat_at_its_place_is_done(self):
         days = np.concatenate([np.linspace(0, self.one.rest, 12).round(), self.one.rest + np.array([20, 30, 45])])
-        answer = self.told(np.unique(days.round()))
+        answer = self.weighed(np.unique(days.round()))
         self.assertEqual(answer.state, State.FLAT)
         self.assertAlmostEqual(answer.last_kg / answer.rest_kg.best, 1.0, delta=0.02)
 
@@ -159,30 +159,30 @@ class WhatAWeightLogSays(SimpleTestCase):
 
     def test_still_falling_is_not_flat_because_two_weighings_agree(self):
         days = np.linspace(0, self.one.rest / 3, 8).round()
-        self.assertEqual(self.told(np.unique([*days, days[-1] + 1])).state, State.FALLING)
+        self.assertEqual(self.weighed(np.unique([*days, days[-1] + 1])).state, State.FALLING)
 
     def test_a_rise_after_a_warm_box_is_named(self):
         days = np.unique(np.linspace(0, self.one.rest, 10).round())
         masses = np.interp(days, np.arange(self.one.masses.size), self.one.masses)
         back = masses[-1] * np.array([0.955, 0.965, 0.975, 0.985])
-        answer = self.told([*days, *(days[-1] + np.array([4, 7, 11, 16]))], [*masses, *back])
+        answer = self.weighed([*days, *(days[-1] + np.array([4, 7, 11, 16]))], [*masses, *back])
         self.assertEqual(answer.state, State.RISING)
 
     def test_a_bowl_that_stands_still_while_it_is_wet_has_stalled(self):
         wet = self.one.masses[0] * 0.93
         days = [0, 2, 4, 6, *range(10, 60, 7)]
         masses = [self.one.masses[0], self.one.masses[0] * 0.97, wet * 1.01, wet, *[wet * 0.999] * 8]
-        answer = self.told(days, masses, dry_mass_kg=float(self.one.final / 1.1))
+        answer = self.weighed(days, masses, dry_mass_kg=float(self.one.final / 1.1))
         self.assertEqual(answer.state, State.STALLED)
 
     def test_slips_are_named_and_do_not_count(self):
         days = np.linspace(0, self.one.rest * 0.7, 14).round()
         masses = np.interp(days, np.arange(self.one.masses.size), self.one.masses)
-        right = self.told(days, masses)
+        right = self.weighed(days, masses)
         for position, factor in ((6, 10.0), (9, 0.1), (13, 10.0), (4, 1.5), (0, 10.0)):
             slipped = masses.copy()
             slipped[position] *= factor
-            answer = self.told(days, slipped)
+            answer = self.weighed(days, slipped)
             self.assertEqual(answer.absurd, (position,), (position, factor))
             self.assertAlmostEqual(answer.rest_kg.best / right.rest_kg.best, 1.0, delta=0.02)
 
@@ -194,7 +194,7 @@ class WhatAWeightLogSays(SimpleTestCase):
     def test_the_order_of_the_log_does_not_matter(self):
         days = np.linspace(0, self.one.rest / 2, 9).round()
         masses = np.interp(days, np.arange(self.one.masses.size), self.one.masses)
-        first, other = self.told(days, masses), self.told(days[::-1], masses[::-1])
+        first, other = self.weighed(days, masses), self.weighed(days[::-1], masses[::-1])
         self.assertAlmostEqual(first.rest_kg.best, other.rest_kg.best, places=9)
 
     def test_what_an_absurd_weight_may_come_from(self):

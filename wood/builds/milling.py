@@ -17,10 +17,10 @@ import numpy as np
 
 from wood.drying import field
 from wood.drying.arrival import READ_PER_MEAN
-from wood.drying.asked import Question
 from wood.drying.field import Wood
 from wood.drying.hurrying import skimmed
 from wood.drying.pace import diffusivity_m2_s
+from wood.drying.questions import Question
 from wood.errors import check_range
 from wood.movement.shrinkage import Shrinkage, size_ratio
 

@@ -22,8 +22,8 @@ from wood.air.climate import YEAR_DAYS, AirSeries
 from wood.arrays import Array, Values
 from wood.drying import field
 from wood.drying.arrival import Chance, Wanted, arrivals, chances
-from wood.drying.asked import Question
 from wood.drying.methods import FINE_HOURS
+from wood.drying.questions import Question
 from wood.errors import check_range
 from wood.units import INCH_M
 

@@ -17,8 +17,8 @@ from wood.arrays import Array, Values
 from wood.drying import field
 from wood.drying.answers import answer
 from wood.drying.arrival import READ_PER_MEAN
-from wood.drying.asked import Question
 from wood.drying.methods import Setting, Stage
+from wood.drying.questions import Question
 from wood.errors import check_range
 
 # How much warmer a corner by the stove is, or cooler one by the door (°C).

@@ -10,8 +10,8 @@ import numpy as np
 from wood.air.climate import AirSeries
 from wood.drying import answers
 from wood.drying.answers import Answer
-from wood.drying.asked import Question
 from wood.drying.methods import Setting, Stage
+from wood.drying.questions import Question
 from wood.errors import check_range
 
 # Outdoors wood is worth leaving until it is so near to what the driest month would bring it to.

@@ -18,11 +18,11 @@ from wood.air import climate, rooms
 from wood.air.climate import MONTH_BEGINS, YEAR_DAYS, AirSeries
 from wood.drying import answers, defects, insects
 from wood.drying.answers import Answer
-from wood.drying.asked import Question
 from wood.drying.defects import Risk
 from wood.drying.insects import Attack, Origin
 from wood.drying.legs import LONGEST_JOINED_DAYS, Leg, Moved, Road, along, answered, joined
 from wood.drying.methods import SMALL_STACK, Setting
+from wood.drying.questions import Question
 from wood.drying.solar import DRY_FILLS, SHUT_FILLS, WET_FILLS, SolarKiln
 from wood.errors import NotKnown, check_range
 from wood.kiln.schedules import AIR_SPEED_M_S, code_for, steps

@@ -76,8 +76,10 @@ def minutes_to_core(
     Raises:
         OutOfRange.
 
-    >>> round(minutes_to_core(0.0254, 0.1524, 15.6, 71.1, 56.0, film=False)), round(minutes_to_core(0.1016, 0.1016, 15.6, 71.1, 56.0,
-    film=False)) (10, 89)
+    >>> round(minutes_to_core(0.0254, 0.1524, 15.6, 71.1, 56.0, film=False))
+    10
+    >>> round(minutes_to_core(0.1016, 0.1016, 15.6, 71.1, 56.0, film=False))
+    89
     """
     for name, size in (("thickness_m", thickness_m), ("width_m", width_m)):
         check_range(name, size, 0.003, 1.5, " m")

@@ -17,9 +17,9 @@ from wood.air.climate import AirSeries
 from wood.air.psychrometrics import saturation_concentration
 from wood.arrays import Array
 from wood.drying import field
-from wood.drying.asked import GREEN_SPREAD
 from wood.drying.diffusivity import Figures, of_species
 from wood.drying.kernel import LATENT_HEAT
+from wood.drying.questions import GREEN_SPREAD
 from wood.errors import NotKnown, OutOfRange, check_range
 from wood.kiln import chamber_kernel, kernel, stress
 from wood.kiln.chambers import Chamber

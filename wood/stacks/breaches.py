@@ -42,7 +42,7 @@ class Breach(StrEnum):
 
 
 @dataclass(frozen=True)
-class Found:
+class FoundBreach:
     """A breach, and the places along the stack (metres) where it is, empty where it is everywhere."""
 
     breach: Breach
@@ -59,7 +59,7 @@ def breaches(
     shaded: bool = False,
     outdoors_c: float | None = None,
     next_m: float | None = None,
-) -> list[Found]:
+) -> list[FoundBreach]:
     """Everything about a pile that breaks a rule, the gravest first.
 
     Args:
@@ -75,31 +75,31 @@ def breaches(
     results = []
     bare = tuple(place for place in pile.lines_m if not any(abs(place - bearer) <= OVER_M for bearer in bearers_m))
     if bare:
-        results.append(Found(Breach.NOT_OVER_A_BEARER, bare))
+        results.append(FoundBreach(Breach.NOT_OVER_A_BEARER, bare))
     if not pile.is_steady:
-        results.append(Found(Breach.NOT_STEADY))
+        results.append(FoundBreach(Breach.NOT_STEADY))
     if stickers_moisture > STICKERS_DRY:
         pale = any(shows_marks(load.species) for load in pile.loads)
-        results.append(Found(Breach.STICKER_STAIN if pale else Breach.STICKERS_WET))
+        results.append(FoundBreach(Breach.STICKER_STAIN if pale else Breach.STICKERS_WET))
     if pile.stickers.spacing_m > pile.stickers.farthest_m * TOO_FAR:
-        results.append(Found(Breach.TOO_FAR_APART))
+        results.append(FoundBreach(Breach.TOO_FAR_APART))
     if overhang_m > AT_THE_END_M:
-        results.append(Found(Breach.ENDS_HANG_OVER, (0.0, pile.length_m)))
+        results.append(FoundBreach(Breach.ENDS_HANG_OVER, (0.0, pile.length_m)))
     if pile.stickers.thickness_m > 2 * min(load.thickness_m for load in pile.loads):
-        results.append(Found(Breach.STICKERS_TOO_THICK))
+        results.append(FoundBreach(Breach.STICKERS_TOO_THICK))
     if pile.clear_m < CLEAR_PACK_M - 1e-6:
-        results.append(Found(Breach.TOO_LOW))
+        results.append(FoundBreach(Breach.TOO_LOW))
     if not roofed:
-        results.append(Found(Breach.NO_ROOF))
+        results.append(FoundBreach(Breach.NO_ROOF))
     if next_m is not None and check_range("next_m", next_m, 0.0, 100.0, " m") < NEXT_M:
-        results.append(Found(Breach.CLOSE_TO_NEXT))
+        results.append(FoundBreach(Breach.CLOSE_TO_NEXT))
     oak_is_wet = any(load.moisture > WET and load.species.botanical_name.partition(" ")[0] in SHADED for load in pile.loads)
     if oak_is_wet and not shaded and outdoors_c is not None and outdoors_c > SUNNY_FROM_C:
-        results.append(Found(Breach.UNSHADED))
+        results.append(FoundBreach(Breach.UNSHADED))
     if len({load.species.key for load in pile.loads}) > 1:
-        results.append(Found(Breach.MIXED_SPECIES))
+        results.append(FoundBreach(Breach.MIXED_SPECIES))
     if pile.needs_chimney:
-        results.append(Found(Breach.CHIMNEY))
+        results.append(FoundBreach(Breach.CHIMNEY))
     return results
 
 

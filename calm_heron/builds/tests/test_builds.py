@@ -129,7 +129,7 @@ class Ready(Bench):
         self.add(part("Rail", stock=self.dry), part("Top", stock=self.wet, count=1), part("Shelf"))
         state = self.stands()
         self.assertEqual([part.state for part in state.parts], [State.READY, State.WAIT, None])
-        self.assertEqual(words.told(state).word, "Wood is missing")
+        self.assertEqual(words.build_words(state).word, "Wood is missing")
 
     def test_a_board_is_judged_as_on_its_own_page(self):
         self.add(part("Rail", stock=self.dry), part("Top", stock=self.wet, count=1))
@@ -140,7 +140,7 @@ class Ready(Bench):
 
     def test_all_ready_is_said(self):
         self.add(part("Rail", stock=self.dry))
-        self.assertEqual(words.told(self.stands()).word, "Begin")
+        self.assertEqual(words.build_words(self.stands()).word, "Begin")
 
     def test_one_board_that_waits_gives_the_build_its_own_day(self):
         self.add(part("Rail", stock=self.dry), part("Top", stock=self.wet, count=1))
@@ -171,7 +171,7 @@ class Ready(Bench):
         self.add(part("Rail", stock=unread))
         state = self.stands()
         self.assertIsNone(state.latest)
-        self.assertIn(unread.tag, words.told(state).reason)
+        self.assertIn(unread.tag, words.build_words(state).reason)
 
     def test_a_board_that_is_gone_is_named(self):
         self.add(part("Rail", stock=self.dry))
@@ -179,14 +179,14 @@ class Ready(Bench):
         Piece.objects.filter(pk=self.dry.pk).update(status=Status.SCRAPPED)
         state = self.stands()
         self.assertFalse(state.is_ready)
-        self.assertIn(self.dry.tag, words.told(state).reason)
+        self.assertIn(self.dry.tag, words.build_words(state).reason)
 
     def test_late_is_said_against_the_day_it_is_due(self):
         self.add(part("Top", stock=self.wet, count=1))
         Build.objects.filter(pk=self.build.pk).update(due=timezone.localdate() + timedelta(days=3))
         state = self.stands()
         self.assertGreater(state.late_days, 0)
-        self.assertIn("before its wood will be", words.told(state).reason)
+        self.assertIn("before its wood will be", words.build_words(state).reason)
 
     def test_queries_do_not_grow_with_parts(self):
         self.add(*[part(f"p{n}", count=1, stock=self.dry) for n in range(3)])
@@ -206,7 +206,7 @@ class Ready(Bench):
         with mock.patch.object(readiness, "AT_ONCE", 0):
             state = self.stands()
         self.assertEqual(state.pending, (self.wet,))
-        self.assertEqual(words.told(state).word, "Being worked out")
+        self.assertEqual(words.build_words(state).word, "Being worked out")
 
 
 class Sizes(Bench):

@@ -82,7 +82,7 @@ class Boards(Bench):
         self.assertIn("white oak", lines[0])
 
     def test_the_wood_is_told_in_shares_of_the_whole(self):
-        answer = layout_words.told(self.saw, [self.saw.sawn(self.held)], METRIC)
+        answer = layout_words.describe(self.saw, [self.saw.sawn(self.held)], METRIC)
         self.assertEqual((answer.word, answer.beside), ("1 board", "for 2 pieces"))
         whole = self.plank.length_m * self.plank.width_m
         share = sum(cut.rect.area_m2 for cut in self.saw.cuts) / whole
@@ -131,7 +131,7 @@ class Panels(Bench):
         self.lay()
         state = self.stands()
         staves = gluing.staves_of(top, 0, state.saw)
-        answer = gluing.told(top, staves, gluing.usual_order(top, staves), state, METRIC)
+        answer = gluing.describe(top, staves, gluing.usual_order(top, staves), state, METRIC)
         self.assertIn(answer.word, ("Cannot tell", "Not yet"))
         if answer.word == "Cannot tell":
             self.assertIn("through samples", answer.reason)

@@ -83,23 +83,23 @@ class Gluing(Bench):
         self.lay()
         return top, self.stands()
 
-    def told(self, top: BuildPart, state: readiness.Stands) -> gluing.GlueUpTold:
+    def describe(self, top: BuildPart, state: readiness.Stands) -> gluing.GlueUpWords:
         staves = gluing.staves_of(top, 0, state.saw)
-        return gluing.told(top, staves, gluing.usual_order(top, staves), state, self.owner.workshop.system)
+        return gluing.describe(top, staves, gluing.usual_order(top, staves), state, self.owner.workshop.system)
 
     def test_boards_within_a_point_are_alike(self):
-        answer = self.told(*self.panel(self.mean, self.mean + 0.003, self.mean))
+        answer = self.describe(*self.panel(self.mean, self.mean + 0.003, self.mean))
         self.assertEqual(answer.word, "Alike enough")
         self.assertEqual(len(answer.schools), 3)
         self.assertTrue(1 <= answer.glue_days <= 20)
 
     def test_wood_that_must_wait_is_not_glued_however_alike(self):
-        self.assertEqual(self.told(*self.panel(0.16, 0.16)).word, "Not yet")
+        self.assertEqual(self.describe(*self.panel(0.16, 0.16)).word, "Not yet")
 
     def test_unread_boards_cannot_be_told(self):
         top, result = self.panel(self.mean, self.mean)
         PieceMoisture.objects.filter(piece=result.saw.held[0].piece).delete()
-        self.assertEqual(self.told(top, self.stands()).word, "Cannot tell")
+        self.assertEqual(self.describe(top, self.stands()).word, "Cannot tell")
 
     def test_its_order_is_kept_and_whoever_is_second_is_told(self):
         top, _ = self.panel(self.mean, self.mean, self.mean)
@@ -119,7 +119,7 @@ class Gluing(Bench):
 
     def test_the_drawn_section_is_that_of_its_boards(self):
         top, result = self.panel(self.mean, self.mean)
-        answer = self.told(top, result)
+        answer = self.describe(top, result)
         for stave, laid in zip(answer.staves, answer.section.laid, strict=True):
             core = gluing.core_stave(top, stave, laid.section.bark_side_up, False)
             alone = core.settled(min(answer.now, 0.4), answer.then)

@@ -244,11 +244,11 @@ class Boards(Pages):
         wet = self.board(0.15)
         self.add(part("Top", stock=wet, count=1))
         result = self.client.get(self.at("build"))
-        drying = self.client.get(reverse("piece_drying", args=[self.owner.workshop.slug, wet.tag]), self.build.asked)
-        self.assertAlmostEqual(result.context["found"].latest.days if result.context["found"].latest else -1, -1)
+        drying = self.client.get(reverse("piece_drying", args=[self.owner.workshop.slug, wet.tag]), self.build.purpose_in_address)
+        self.assertAlmostEqual(result.context["state"].latest.days if result.context["state"].latest else -1, -1)
         self.rail.delete()
         again = self.client.get(self.at("build"))
-        self.assertAlmostEqual(again.context["found"].latest.days, drying.context["answer"].days, 6)
+        self.assertAlmostEqual(again.context["state"].latest.days, drying.context["answer"].days, 6)
 
 
 class Sheets(Pages):

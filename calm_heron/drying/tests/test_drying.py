@@ -14,8 +14,8 @@ from calm_heron.drying.queries import NoAir
 from tests.counting import query_count
 from tests.factories import make_aired_place, make_board, make_place, make_shop, read_board
 from tests.pages import text_of
-from wood.drying.asked import as_slab_of_log_m
 from wood.drying.methods import CHAMBER, SHED, SHOP, YARD
+from wood.drying.questions import as_slab_of_log_m
 from wood.units import METRIC
 
 
@@ -198,15 +198,15 @@ class InStock(DryingCase):
         read_board(self.owner, ready, 9.2, 9.3, 9.2, 9.2, meter=self.meter)
         self.assertIn("Ready now", text_of(self.ask(f"stock/{ready.tag}/drying/")))
         self.assertIn("it may be worked from about", text_of(self.ask(f"stock/{wet.tag}/drying/")))
-        edges = [round(self.ask(f"stock/{piece.tag}/drying/").context["asked"].target, 3) for piece in (wet, dry)]
+        edges = [round(self.ask(f"stock/{piece.tag}/drying/").context["question"].target, 3) for piece in (wet, dry)]
         self.assertEqual(edges, [0.102, 0.082])
 
     def test_what_is_wanted_belongs_to_the_place_and_the_use_asked_about(self):
         damp = make_aired_place(self.owner, name="Porch", relative_humidity=0.7)
         piece = self.board(20.0)
-        here = self.ask(f"stock/{piece.tag}/drying/").context["asked"].target
-        there = self.ask(f"stock/{piece.tag}/drying/", where=f"place-{damp.pk}").context["asked"].target
-        general = self.ask(f"stock/{piece.tag}/drying/", where=f"place-{damp.pk}", use="general").context["asked"].target
+        here = self.ask(f"stock/{piece.tag}/drying/").context["question"].target
+        there = self.ask(f"stock/{piece.tag}/drying/", where=f"place-{damp.pk}").context["question"].target
+        general = self.ask(f"stock/{piece.tag}/drying/", where=f"place-{damp.pk}", use="general").context["question"].target
         self.assertGreater(there, here + 0.03)
         self.assertGreater(general, there)
 
@@ -238,13 +238,13 @@ class InStock(DryingCase):
         ends = {}
         for sealed in (True, False):
             piece = make_board(self.owner, "white_oak", seasoning="green", place=self.place, ends_sealed=sealed)
-            ends[sealed] = self.ask(f"stock/{piece.tag}/drying/").context["asked"].ends_sealed
+            ends[sealed] = self.ask(f"stock/{piece.tag}/drying/").context["question"].ends_sealed
         self.assertEqual(ends, {True: True, False: False})
 
     def test_an_unread_piece_starts_from_how_it_was_seasoned(self):
         green = make_board(self.owner, "white_oak", seasoning="green", place=self.place)
-        self.assertEqual(self.ask(f"stock/{green.tag}/drying/").context["asked"].start, 0.71)
-        self.assertEqual(self.ask(f"stock/{make_board(self.owner).tag}/drying/").context["asked"].start, 0.16)
+        self.assertEqual(self.ask(f"stock/{green.tag}/drying/").context["question"].start, 0.71)
+        self.assertEqual(self.ask(f"stock/{make_board(self.owner).tag}/drying/").context["question"].start, 0.16)
 
     def test_the_number_of_queries_does_not_grow_with_the_log(self):
         few, many = self.board(30, 24, 20), self.board(*range(40, 16, -1), days_apart=3)

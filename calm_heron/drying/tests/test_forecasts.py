@@ -85,7 +85,7 @@ class OneTruth(ForecastCase):
             with self.subTest(piece.tag):
                 verdict = self.client.get(f"{self.shop}stock/{piece.tag}/")
                 drying = self.client.get(f"{self.shop}stock/{piece.tag}/drying/")
-                question = drying.context["asked"]
+                question = drying.context["question"]
                 self.assertEqual(rows[piece.pk]["verdict"], verdict.context["answer"].state)
                 if question.aim is None:
                     continue
@@ -114,11 +114,11 @@ class OneTruth(ForecastCase):
         self.assertIn(text, self.page(self.board, "drying/", **question))
 
 
-class Asked(ForecastCase):
+class Questions(ForecastCase):
     def test_wet_wood_dries_outside_first_and_is_carried_in(self):
         wet = make_board(self.owner, "white_ash", place=self.yard)
         read_board(self.owner, wet, 26, 26.2, 26.1, meter=self.meter)
-        question = self.client.get(f"{self.shop}stock/{wet.tag}/drying/").context["asked"]
+        question = self.client.get(f"{self.shop}stock/{wet.tag}/drying/").context["question"]
         self.assertEqual((question.around.place, question.then.place, question.carried_at), (self.yard, self.place, 0.20))
         page = self.page(wet, "drying/")
         self.assertRegex(page, r"In Yard until about \d+ \w+( \d{4})?, at 20 %, then in Bench room, it may be worked from")
@@ -132,15 +132,15 @@ class Asked(ForecastCase):
 
     def test_air_dried_wood_goes_straight_in(self):
         read_board(self.owner, self.board, 16, 16.1, 16, meter=self.meter)
-        question = self.client.get(f"{self.shop}stock/{self.board.tag}/drying/").context["asked"]
+        question = self.client.get(f"{self.shop}stock/{self.board.tag}/drying/").context["question"]
         self.assertEqual((question.around.place, question.then), (self.place, None))
 
     def test_wood_beyond_the_meter_starts_green_and_a_wet_core_as_wet_as_it_is_at_least(self):
         green, core = make_board(self.owner, place=self.yard), make_board(self.owner, "black_walnut", thickness_m=0.054)
         read_board(self.owner, green, 45, 46, meter=self.meter)
         read_board(self.owner, core, 9.0, 9.1, 9.2, core=34, meter=self.meter)
-        self.assertGreater(self.client.get(f"{self.shop}stock/{green.tag}/drying/").context["asked"].start, 0.6)
-        question = self.client.get(f"{self.shop}stock/{core.tag}/drying/").context["asked"]
+        self.assertGreater(self.client.get(f"{self.shop}stock/{green.tag}/drying/").context["question"].start, 0.6)
+        question = self.client.get(f"{self.shop}stock/{core.tag}/drying/").context["question"]
         self.assertTrue(question.at_least)
         self.assertAlmostEqual(question.start, 0.197, delta=0.001)
         history = self.client.get(f"{self.shop}stock/{core.tag}/drying/").context["answer"].history
@@ -186,7 +186,7 @@ def target_of(case) -> float:
     return about.target.moisture
 
 
-class Kept(ForecastCase):
+class Saved(ForecastCase):
     @classmethod
     def setUpTestData(cls):
         super().setUpTestData()

@@ -9,7 +9,7 @@ from django.urls import reverse
 
 from calm_heron.drying import by_road
 from calm_heron.drying.road_names import ROAD_NAMES, STAY_NAMES, RoadName, StayName
-from calm_heron.questions.told import Columns, Table
+from calm_heron.questions.presentation import Columns, Table
 from calm_heron.workshops import limits
 from tests.factories import make_board, make_owner, make_place, read_board
 from tests.pages import text_of
@@ -36,9 +36,9 @@ class Roads(TestCase):
         result = page.context["worked"]
         self.assertEqual(len(result.roads), 7)
         self.assertContains(page, "Yard, then a kiln")
-        rows = next(part.rows for part in page.context["told"].parts if isinstance(part, Table))
+        rows = next(part.rows for part in page.context["presentation"].parts if isinstance(part, Table))
         self.assertEqual([row.cells[-1].chooses[1] for row in rows if row.chosen], [result.best.road.key])
-        drawing = next(shown["drawings"][0][1] for shown in page.context["told_parts"] if "drawings" in shown)
+        drawing = next(shown["drawings"][0][1] for shown in page.context["presented_parts"] if "drawings" in shown)
         self.assertEqual([thread.key for thread in drawing.threads], [road.road.key for road in result.roads])
         self.assertEqual([thread.key for thread in drawing.threads if thread.best], [result.best.road.key])
         words = text_of(page)
@@ -67,7 +67,7 @@ class Roads(TestCase):
 
     def test_the_marks_say_which_field_they_set_and_where_they_stand(self):
         page = self.page(**OAK, carry="16", to_kiln="30")
-        drawing = next(shown["drawings"][0][1] for shown in page.context["told_parts"] if "drawings" in shown)
+        drawing = next(shown["drawings"][0][1] for shown in page.context["presented_parts"] if "drawings" in shown)
         self.assertEqual(
             {(move.sets, move.percent) for thread in drawing.threads for move in thread.moves}, {("carry", 16.0), ("to_kiln", 30.0)}
         )
@@ -95,7 +95,7 @@ class Roads(TestCase):
     def test_the_months_of_the_chosen_road_are_shown(self):
         page = self.page(**OAK, road="yard_room")
         self.assertContains(page, "Yard, then a heated room, begun in each month")
-        self.assertEqual(len(next(part.months for part in page.context["told"].parts if isinstance(part, Columns))), 12)
+        self.assertEqual(len(next(part.months for part in page.context["presentation"].parts if isinstance(part, Columns))), 12)
         self.assertContains(self.page(**OAK, road="kiln"), "the same in every month")
 
     def test_energy_has_a_price_where_one_is_named(self):
@@ -139,7 +139,7 @@ class Roads(TestCase):
         address = reverse("ask_roads", args=[owner.workshop.slug])
         self.assertContains(self.client.get(reverse("piece", args=[owner.workshop.slug, piece.tag])), f"{address}?piece={piece.tag}")
         result = self.client.get(f"{address}?piece={piece.tag}").context["worked"]
-        self.assertAlmostEqual(result.asked.question.start, piece.moisture.mean, delta=6e-4)
+        self.assertAlmostEqual(result.question.question.start, piece.moisture.mean, delta=6e-4)
         loft = make_place(owner, name="The loft")
         page = self.client.get(f"{address}?species_key=white+oak&home=place-{loft.pk}")
         self.assertContains(page, "The air of The loft is not known yet")

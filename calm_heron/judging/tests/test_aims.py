@@ -104,7 +104,7 @@ class OfAPiece(JudgingCase):
         today = self.client.get(self.shop).context
         self.assertEqual(today["overview"].counts[State.READY], 0)
         self.assertEqual([piece for piece, _ in self.client.get(f"{self.shop}stock/?q=ready").context["rows"]], [])
-        self.assertEqual(self.client.get(f"{self.address}drying/").context["asked"].purpose.place, self.hall)
+        self.assertEqual(self.client.get(f"{self.address}drying/").context["question"].purpose.place, self.hall)
         self.assertIn("is for Hall, general work", describe(Entry.objects.latest("id"), self.owner.workshop.system))
 
     def test_a_page_may_be_asked_for_another_and_the_piece_keeps_its_own(self):

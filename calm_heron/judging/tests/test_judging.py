@@ -27,7 +27,7 @@ def answer_for(piece, place, use=FINE, **school):
     return words.answer(queries.judged(piece, purpose, target(purpose)))
 
 
-def asked(place, use=FINE) -> dict:
+def purpose(place, use=FINE) -> dict:
     """The address of a page that asks for a place and a use."""
     return {"place": str(place.pk), "use": use.key}
 
@@ -199,14 +199,14 @@ class Overview(JudgingCase):
         ):
             read_board(self.owner, make_board(self.owner), *values, core=core, meter=self.meter)
         for use in (FINE, GENERAL):
-            overview = queries.overview(self.owner.workshop, Aims(self.owner.workshop, asked(self.place, use)))
+            overview = queries.overview(self.owner.workshop, Aims(self.owner.workshop, purpose(self.place, use)))
             one_by_one = [answer_for(piece, self.place, use).state for piece in Piece.objects.of(self.owner.workshop)]
             for state in State:
                 self.assertEqual(overview.counts[state], one_by_one.count(state), state)
 
     def test_without_a_level_nothing_is_claimed(self):
         read_board(self.owner, self.board, 9.2, meter=self.meter)
-        overview = queries.overview(self.owner.workshop, Aims(self.owner.workshop, asked(make_place(self.owner))))
+        overview = queries.overview(self.owner.workshop, Aims(self.owner.workshop, purpose(make_place(self.owner))))
         self.assertEqual({state: count for state, count in overview.counts.items() if count}, {State.CANNOT_TELL: 1})
 
     def test_unread_boards_come_first_in_what_to_read_next(self):

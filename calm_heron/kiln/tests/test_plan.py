@@ -5,7 +5,7 @@ from urllib.parse import urlencode
 from django.test import TestCase
 from django.urls import reverse
 
-from calm_heron.questions.told import Table
+from calm_heron.questions.presentation import Table
 from calm_heron.workshops import limits
 from tests.factories import make_lot, make_owner
 from tests.pages import text_of
@@ -41,10 +41,10 @@ class Planning(TestCase):
         self.assertIn(f"{planned.ran.days:.0f} days", words)
         self.assertTrue(35 <= planned.ran.days <= 45)
         self.assertTrue(planned.low_days < planned.ran.days < planned.high_days)
-        rows = next(part.rows for part in page.context["told"].parts if isinstance(part, Table) and part.caption == "Set it so")
+        rows = next(part.rows for part in page.context["presentation"].parts if isinstance(part, Table) and part.caption == "Set it so")
         self.assertAlmostEqual(sum(float(row.cells[-1]) for row in rows), planned.ran.days, delta=0.5)
         self.assertEqual(len(rows), sum(days > 0 for days in planned.ran.step_days()))
-        drawing = next(shown["drawings"][0][1] for shown in page.context["told_parts"] if "drawings" in shown)
+        drawing = next(shown["drawings"][0][1] for shown in page.context["presented_parts"] if "drawings" in shown)
         self.assertEqual([panel.name for panel in drawing.panels], ["The chamber", "Its samples", "Stress"])
         self.assertIn("nothing is conditioned", words)
         self.assertIn(f"{planned.ran.kwh_a_kg:.1f} for a litre", words)

@@ -36,7 +36,7 @@ def worked(key: str, **typed):
     """The question and the figures of a thing."""
     form = form_of(key, **typed)
     form.is_valid()
-    question = queries.asked(form)
+    question = queries.question_from(form)
     return question, THINGS[key].work(question)
 
 
@@ -126,24 +126,24 @@ class WhatTheyTell(TestCase):
 
     def test_the_panel_of_a_frame_fits_at_the_dampest_and_holds_at_the_driest(self):
         question, result = worked("panel", **COLD)
-        panel = result.found.panel
+        panel = result.result.panel
         across = question.shrinkage.at_ring_angle(question.ring_angle_deg)
         widest = panel.panel_m * size_ratio(across, question.course.built, question.course.high, question.shrinkage.fibre_saturation)
         self.assertLess(widest, 0.35 + 2 * 0.010)
         self.assertTrue(panel.holds)
-        shallow = THINGS["panel"].told(*worked("panel", **COLD, groove_m="3"))
+        shallow = THINGS["panel"].present(*worked("panel", **COLD, groove_m="3"))
         self.assertIn("too shallow", shallow.reason)
 
     def test_a_tray_pushes_inside_its_sides_and_not_outside(self):
         (_, inside), (_, outside) = worked("tray", where="inside"), worked("tray", where="outside")
-        self.assertGreater(inside.found.pressed.newtons_per_m, 1000)
-        self.assertIsNone(outside.found.pressed)
+        self.assertGreater(inside.result.pressed.newtons_per_m, 1000)
+        self.assertIsNone(outside.result.pressed)
         self.assertEqual(outside.held, ())
         roomy = worked("tray", gap_m="3")[1]
-        self.assertEqual(roomy.found.between.overfull_m, 0.0)
+        self.assertEqual(roomy.result.between.overfull_m, 0.0)
 
     def test_decking_laid_wet_is_laid_tight_pith_side_up_and_dry_decking_apart(self):
-        wet, dry = (THINGS["deck"].told(*worked("deck", built=built)) for built in ("30", "12"))
+        wet, dry = (THINGS["deck"].present(*worked("deck", built=built)) for built in ("30", "12"))
         self.assertEqual(wet.figure, "No gap")
         self.assertIn("pith side up", wet.todo[0])
         self.assertIn("mm", dry.figure)
@@ -156,13 +156,13 @@ class WhatTheyTell(TestCase):
 
     def test_fret_ends_stand_out_in_a_dry_winter_and_hardly_in_a_damp_one(self):
         dry, mild = (
-            worked("neck", built="9", home=homes.HEATED, climate=climate)[1].found.proud_m for climate in ("deep_cold", "mild_coast")
+            worked("neck", built="9", home=homes.HEATED, climate=climate)[1].result.proud_m for climate in ("deep_cold", "mild_coast")
         )
         self.assertGreater(dry, 0.00005)
         self.assertLess(mild, dry)
 
     def test_a_soundboard_bears_less_the_damper_it_was_built(self):
-        dry, damp = (worked("plate", built=built)[1].found.band for built in ("7", "10"))
+        dry, damp = (worked("plate", built=built)[1].result.band for built in ("7", "10"))
         self.assertLess(dry.low, damp.low)
 
     def test_a_band_that_is_empty_is_said_to_be_none_and_wet_wood_is_sent_to_dry(self):
@@ -172,24 +172,24 @@ class WhatTheyTell(TestCase):
         self.assertEqual(too_wet(worked("plate")[0]), "")
 
     def test_a_narrow_joint_holds_and_an_edging_is_not_judged(self):
-        narrow = THINGS["joint"].told(*worked("joint", **COLD, width_m="40", built="9"))
+        narrow = THINGS["joint"].present(*worked("joint", **COLD, width_m="40", built="9"))
         self.assertEqual(narrow.figure, "It will hold")
         self.assertEqual(worked("joint", kind="edging")[1].held, ())
-        self.assertIn("mm", THINGS["joint"].told(*worked("joint", kind="sheet")).rows[1][1])
+        self.assertIn("mm", THINGS["joint"].present(*worked("joint", kind="sheet")).rows[1][1])
 
     def test_a_floor_begun_damp_tells_its_gaps(self):
         question, result = worked("floor", **COLD, built="10")
-        boards = result.found.floor.boards
-        self.assertAlmostEqual(result.found.floor.per_board_m * boards, result.swing.shrink_m)
+        boards = result.result.floor.boards
+        self.assertAlmostEqual(result.result.floor.per_board_m * boards, result.swing.shrink_m)
         self.assertAlmostEqual(sum(question.strips(4.2, boards)[0].width_m for _ in range(boards)), 4.2)
 
     def test_boards_one_by_one_move_each_by_its_own(self):
         question, result = worked("top", each="150; 100 quarter; 150 black walnut")
         walnut = shrinkage.of_species(species_named("black_walnut"))
         self.assertEqual(
-            [(strip.ring_angle_deg, round(strip.width_m, 3)) for strip in result.found.strips], [(0, 0.15), (90, 0.1), (0, 0.15)]
+            [(strip.ring_angle_deg, round(strip.width_m, 3)) for strip in result.result.strips], [(0, 0.15), (90, 0.1), (0, 0.15)]
         )
-        self.assertEqual(result.found.strips[2].shrinkage.tangential, walnut.tangential)
+        self.assertEqual(result.result.strips[2].shrinkage.tangential, walnut.tangential)
         self.assertAlmostEqual(result.swing.built_m, 0.4)
         self.assertEqual(question.species.key, "white_oak")
 
@@ -311,7 +311,9 @@ class FuzzyAtMost(int):
 
 def woods_of(page) -> list:
     """The lines of the season dial."""
-    return next(shown["drawings"][0][1] for shown in page.context["told_parts"] if shown.get("drawing_template", "").endswith("woods.html"))
+    return next(
+        shown["drawings"][0][1] for shown in page.context["presented_parts"] if shown.get("drawing_template", "").endswith("woods.html")
+    )
 
 
 class SeasonAndElsewhere(Asking):

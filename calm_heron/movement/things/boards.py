@@ -4,6 +4,7 @@ First a width, then what differs from the rest: a species, and flat, rift, quart
 """
 
 import re
+from typing import Any
 
 from django import forms
 
@@ -23,7 +24,7 @@ _LINE = re.compile(r"^([\d./,\- ]*\d(?:\s*(?:in|inches|inch|\"|mm|cm))?)\b[\"]?\
 class BoardsField(forms.CharField):
     """Such lines; ``read`` turns them into strips once the main species and grain are known."""
 
-    def __init__(self, **options) -> None:
+    def __init__(self, **options: Any) -> None:
         super().__init__(
             required=False,
             max_length=2000,
@@ -43,7 +44,7 @@ def _with_unit(line: str, unit: str) -> str:
     return f"{result[1].strip()} {unit} {result[2]}".rstrip()
 
 
-def read(text: str, form, species: Species, angle_deg: float) -> list[Strip]:
+def read(text: str, form: Any, species: Species, angle_deg: float) -> list[Strip]:
     """The boards of a text, in order.
 
     Raises:
@@ -55,7 +56,7 @@ def read(text: str, form, species: Species, angle_deg: float) -> list[Strip]:
     return [_board(line, position, form, species, angle_deg) for position, line in enumerate(lines, 1)]
 
 
-def _board(line: str, position: int, form, species: Species, angle_deg: float) -> Strip:
+def _board(line: str, position: int, form: Any, species: Species, angle_deg: float) -> Strip:
     result = _LINE.match(line)
     if not result:
         raise forms.ValidationError(f"Board {position}: “{units.shortened(line)}” does not begin with its width.")

@@ -16,8 +16,9 @@ from calm_heron.stock.species_forms import SpeciesField
 from calm_heron.workshops.askers import Asker
 from calm_heron.workshops.fields import CalmForm
 from wood.air import climate
+from wood.errors import CannotRead
 from wood.movement.finishes import all_finishes
-from wood.units import CannotRead, System, number
+from wood.units import System, number
 from wood.written import typed_length
 
 # The stops of the slider: the day it is built, and every month after it for two years.
@@ -133,7 +134,7 @@ class ThingForm(SeasonedForm):
         return begun if subject is None else of_piece(subject, begun, asker.system)
 
     @property
-    def groups(self) -> tuple[Group, ...]:
+    def groups(self) -> tuple[Group, ...]:  # type: ignore[override]
         return (
             Group(("species_key", *self.own, "thickness_m", "grain", "built", *LIVES_IN, "finish", "coats")),
             Group(("month", "drawn", "each"), "More: when it is built, how it is drawn"),

@@ -1,15 +1,16 @@
 """What moves inside what does not: a panel in its frame, a drawer in its opening, a bottom or a lid between sides."""
 
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 
 from calm_heron.movement.things.scene import Dimension, Note, Scene, SceneShape, rectangle
 from calm_heron.movement.things.thing import (
     LEAST_TOLD_M,
-    AskedThing,
     Thing,
-    ThingTold,
+    ThingPresentation,
+    ThingQuestion,
     WorkedThing,
     choice_field,
     chosen,
@@ -37,7 +38,7 @@ class FrameAndPanel(Thing):
         length_field(form, "groove_m", "Groove, deep", 0.001, 0.1)
         length_field(form, "rail_m", "Rail or stile, wide", 0.01, 0.4)
 
-    def work(self, question: AskedThing) -> WorkedThing:
+    def work(self, question: ThingQuestion) -> WorkedThing:
         opening, groove = question.typed.get("opening_m") or 0.35, question.typed.get("groove_m") or 0.010
         rail = question.typed.get("rail_m") or 0.06
         framing.checked_groove(groove, rail)
@@ -49,8 +50,8 @@ class FrameAndPanel(Thing):
         frame = _InFrame(framing.panel_in_frame(worked.swing, opening, groove), opening, groove, rail)
         return WorkedThing(worked.named, worked.swing, worked.air, frame, worked.held)
 
-    def told(self, question: AskedThing, worked: WorkedThing) -> ThingTold:
-        result, size = worked.found, question.size
+    def present(self, question: ThingQuestion, worked: WorkedThing) -> ThingPresentation:
+        result, size = worked.result, question.size
         panel = result.panel
         if panel.holds:
             reason = (
@@ -62,7 +63,7 @@ class FrameAndPanel(Thing):
                 f"But a groove of {size(result.groove_m)} is too shallow: at its driest only {size(max(0.0, panel.stays_m))} would be left"
                 f" in it. Make the grooves at least {size(panel.least_groove_m)} deep."
             )
-        return ThingTold(
+        return ThingPresentation(
             size(panel.panel_m),
             "wide is the panel to make today",
             reason,
@@ -83,8 +84,8 @@ class FrameAndPanel(Thing):
             ],
         )
 
-    def scene(self, question: AskedThing, worked: WorkedThing, moisture: float) -> Scene:
-        result, thick = worked.found, question.thickness_m
+    def scene(self, question: ThingQuestion, worked: WorkedThing, moisture: float) -> Scene:
+        result, thick = worked.result, question.thickness_m
         wide = question.strip(result.panel.panel_m)
         now = float(wide.width_at(question.course.built, moisture))
         # One side, as wide as life allows: the panel's middle stays where it is, far to the right.
@@ -128,7 +129,7 @@ class Drawer(Thing):
         length_field(form, "inside_m", "Drawer, wide inside", 0.05, 2.0)
         choice_field(form, "bottom", "The bottom’s grain runs", BOTTOM_GRAIN)
 
-    def work(self, question: AskedThing) -> WorkedThing:
+    def work(self, question: ThingQuestion) -> WorkedThing:
         opening, gap = question.typed.get("opening_m") or 0.18, question.typed.get("gap_m")
         gap = USUAL_GAP_M if gap is None else gap
         if gap > opening / 4:
@@ -140,8 +141,8 @@ class Drawer(Thing):
         drawer = _Drawer(framing.in_opening(worked.swing, opening, gap), opening, gap, across, size, framing.drawer_bottom(below))
         return WorkedThing(worked.named, worked.swing, worked.air, drawer)
 
-    def told(self, question: AskedThing, worked: WorkedThing) -> ThingTold:
-        result, size = worked.found, question.size
+    def present(self, question: ThingQuestion, worked: WorkedThing) -> ThingPresentation:
+        result, size = worked.result, question.size
         front, bottom = result.front, result.bottom
         drawer = result.grain != "none"
         todo = [f"Make {'front and sides' if drawer else 'it'} {size(front.size_m)} {'high' if drawer else 'across'} today."]
@@ -156,7 +157,7 @@ class Drawer(Thing):
                 f" their grooves, and make these {size((bottom.backward_m + bottom.forward_m) / 2 + framing.STAYS_IN_M)} deep. With its"
                 " grain from side to side it would move at the back alone, where nothing stands in its way."
             )
-        return ThingTold(
+        return ThingPresentation(
             size(front.gap_m),
             f"is the gap to leave {'above it' if drawer else 'in all'} today",
             f"At its dampest {size(result.gap_m)} is left; at its driest the gap is {size(front.widest_gap_m)}.",
@@ -169,8 +170,8 @@ class Drawer(Thing):
             [through(question, worked, "lower", "higher"), "Inset or over its opening, it moves alike, and only across its grain."],
         )
 
-    def scene(self, question: AskedThing, worked: WorkedThing, moisture: float) -> Scene:
-        result = worked.found
+    def scene(self, question: ThingQuestion, worked: WorkedThing, moisture: float) -> Scene:
+        result = worked.result
         strip = question.strip(result.front.size_m)
         now = float(strip.width_at(question.course.built, moisture))
         high, wide = result.opening_m, result.opening_m * 2.1
@@ -214,7 +215,7 @@ class Tray(Thing):
         length_field(form, "gap_m", "Gap at each joint as laid", 0.0, 0.03)
         choice_field(form, "where", "Held", HELD_WHERE)
 
-    def work(self, question: AskedThing) -> WorkedThing:
+    def work(self, question: ThingQuestion) -> WorkedThing:
         width, length = question.typed.get("width_m") or 0.6, question.typed.get("length_m") or USUAL_LENGTH_M
         boards, gap = question.typed.get("boards") or 5, question.typed.get("gap_m") or 0.0
         wood = width - gap * (boards + 1)
@@ -235,11 +236,11 @@ class Tray(Thing):
             pressed = restraint.push(question.strength, question.ring_angle_deg, wood, between.overfull_m, question.thickness_m)
         return WorkedThing(worked.named, worked.swing, worked.air, _Tray(between, boards, gap, width, length, pressed, inside), worked.held)
 
-    def told(self, question: AskedThing, worked: WorkedThing) -> ThingTold:
-        result, size, moved = worked.found, question.size, worked.swing
+    def present(self, question: ThingQuestion, worked: WorkedThing) -> ThingPresentation:
+        result, size, moved = worked.result, question.size, worked.swing
         between = result.between
         if not result.inside:
-            return ThingTold(
+            return ThingPresentation(
                 size(moved.range_m),
                 f"± {size(moved.range_doubt_m)} to go over its sides",
                 through(question, worked),
@@ -280,10 +281,10 @@ class Tray(Thing):
                     "or crushes the boards, and leaves gaps when they dry" if result.pressed.crushed else "and bends its sides",
                 ),
             ]
-        return ThingTold(figure, small, reason, todo, None, rows, [fate_of(question, held, name) for name, held in worked.held])
+        return ThingPresentation(figure, small, reason, todo, None, rows, [fate_of(question, held, name) for name, held in worked.held])
 
-    def scene(self, question: AskedThing, worked: WorkedThing, moisture: float) -> Scene:
-        result, thick = worked.found, question.thickness_m
+    def scene(self, question: ThingQuestion, worked: WorkedThing, moisture: float) -> Scene:
+        result, thick = worked.result, question.thickness_m
         inner = result.width_m
         wood = inner - result.gap_m * (result.boards + 1)
         each = float(question.strip(wood / result.boards).width_at(question.course.built, moisture))
@@ -312,11 +313,11 @@ class Tray(Thing):
         )
 
 
-def _gap(size, gap_m: float) -> str:
+def _gap(size: Any, gap_m: float) -> str:
     return f"gaps of {size(gap_m)}" if gap_m > LEAST_TOLD_M else "no gaps"
 
 
-def _force(question: AskedThing, newtons_per_m: float) -> str:
+def _force(question: ThingQuestion, newtons_per_m: float) -> str:
     """A force along the boards, to two figures, and the weight that presses alike."""
     if question.system.is_inch:
         return f"{_two_figures(newtons_per_m / NEWTONS_PER_M_IN_POUND_FT):,} lb on each foot along them"

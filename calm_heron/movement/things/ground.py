@@ -8,9 +8,9 @@ from calm_heron.movement.things.homes import Home
 from calm_heron.movement.things.scene import Dimension, Note, Scene, SceneShape, rectangle
 from calm_heron.movement.things.thing import (
     LEAST_TOLD_M,
-    AskedThing,
     Thing,
-    ThingTold,
+    ThingPresentation,
+    ThingQuestion,
     WorkedThing,
     choice_field,
     chosen,
@@ -57,7 +57,7 @@ class FloorThing(Thing):
         choice_field(form, "subfloor", "It lies on", SUBFLOORS)
         percent_field(form, "wetter", "Its underside wetter by", 0.0, 0.15, "2")
 
-    def work(self, question: AskedThing) -> WorkedThing:
+    def work(self, question: ThingQuestion) -> WorkedThing:
         room, board = question.typed.get("room_m") or 4.0, question.typed.get("board_m") or 0.08
         count = max(1, round(room / board))
         worked = self.swings(question, "the whole floor’s width", question.strips(room, count))
@@ -74,8 +74,8 @@ class FloorThing(Thing):
             worked.named, worked.swing, worked.air, _Laid(floors.floor(worked.swing, board), at_the_middle, room, board, wetter, cup)
         )
 
-    def told(self, question: AskedThing, worked: WorkedThing) -> ThingTold:
-        result, size = worked.found, question.size
+    def present(self, question: ThingQuestion, worked: WorkedThing) -> ThingPresentation:
+        result, size = worked.result, question.size
         laid: Floor = result.floor
         mean = float(question.course.level.mean())
         acclimate = f"Let it come to {percent(mean, 1)}, the middle of its year, before it is laid"
@@ -86,7 +86,7 @@ class FloorThing(Thing):
             ),
             f"Against a wooden subfloor its moisture may differ by {figure(laid.subfloor_may_differ)} points at most, at this width.",
         ]
-        return ThingTold(
+        return ThingPresentation(
             size(laid.wall_gap_m),
             "to leave along each wall",
             through(question, worked),
@@ -123,8 +123,8 @@ class FloorThing(Thing):
             ],
         )
 
-    def scene(self, question: AskedThing, worked: WorkedThing, moisture: float) -> Scene:
-        result, thick = worked.found, question.thickness_m
+    def scene(self, question: ThingQuestion, worked: WorkedThing, moisture: float) -> Scene:
+        result, thick = worked.result, question.thickness_m
         board = result.room_m / result.floor.boards
         now = float(question.strip(board).width_at(question.course.built, moisture))
         # The middle of the room stays; what the half floor does shows at the wall. It shrinks at its joints.
@@ -188,7 +188,7 @@ class Deck(Thing):
             return rained_on(course, typed["wet"])
         return rained_on(course, decks.RAINED_ON) if home.outdoors else course
 
-    def work(self, question: AskedThing) -> WorkedThing:
+    def work(self, question: ThingQuestion) -> WorkedThing:
         width = question.typed.get("width_m") or 0.14
         wish = question.typed.get("gap_m")
         wish = decks.DRAINS_M if wish is None else wish
@@ -204,8 +204,8 @@ class Deck(Thing):
         dry, wet = (float(question.strip(width).width_at(course.built, moisture)) for moisture in course.second_year)
         return WorkedThing(worked.named, worked.swing, worked.air, _Deck(decks.lay(width, wet, dry, wish), face, width, wish), named)
 
-    def told(self, question: AskedThing, worked: WorkedThing) -> ThingTold:
-        result, size = worked.found, question.size
+    def present(self, question: ThingQuestion, worked: WorkedThing) -> ThingPresentation:
+        result, size = worked.result, question.size
         laid, face = result.laid, result.face
         gap = "tight" if laid.gap_now_m <= LEAST_TOLD_M else "so"
         reason = (
@@ -217,7 +217,7 @@ class Deck(Thing):
             todo.append(f"A dry gap of {size(laid.gap_dry_m)} catches heels: take narrower or quarter-sawn boards, or lay them drier.")
         if laid.gap_now_m <= LEAST_TOLD_M:
             todo.append("Wet as they are, they part as they dry.")
-        return ThingTold(
+        return ThingPresentation(
             *(
                 ("No gap", "today: lay them tight")
                 if laid.gap_now_m <= LEAST_TOLD_M
@@ -254,8 +254,8 @@ class Deck(Thing):
             ],
         )
 
-    def scene(self, question: AskedThing, worked: WorkedThing, moisture: float) -> Scene:
-        result = worked.found
+    def scene(self, question: ThingQuestion, worked: WorkedThing, moisture: float) -> Scene:
+        result = worked.result
         board = _settled(question, result.width_m, moisture)
         # The bark side lies away from the pith, which is drawn below: turned over where the pith side goes up.
         turn = -1.0 if result.face.up is Up.PITH else 1.0
@@ -283,9 +283,9 @@ class Deck(Thing):
             most_drawn=2.0,
         )
 
-    def schools(self, question: AskedThing, worked: WorkedThing) -> list[tuple[str, Scene, Scene, float]]:
+    def schools(self, question: ThingQuestion, worked: WorkedThing) -> list[tuple[str, Scene, Scene, float]]:
         """A board of each, in the season that is farthest from the day it is laid."""
-        course, width = question.course, worked.found.width_m
+        course, width = question.course, worked.result.width_m
         dry, wet = course.second_year
         moisture = dry if course.built - dry >= wet - course.built else wet
         season = "dry" if moisture == dry else "wet"
@@ -300,7 +300,7 @@ class Deck(Thing):
         ]
 
 
-def _lying(question: AskedThing, width: float, moisture: float, turn: float) -> Scene:
+def _lying(question: ThingQuestion, width: float, moisture: float, turn: float) -> Scene:
     """One board on its bearer, the pith below or above it."""
     board = _settled(question, width, moisture)
     low = float((board.after[:, 1] * turn).min())
@@ -314,18 +314,18 @@ def _lying(question: AskedThing, width: float, moisture: float, turn: float) -> 
     )
 
 
-def _settled(question: AskedThing, width: float, moisture: float) -> section.Section:
+def _settled(question: ThingQuestion, width: float, moisture: float) -> section.Section:
     ratios = section.size_ratios(question.shrinkage, question.course.built, moisture)
     return section.settled_board(width, question.thickness_m, *pith_for(question.ring_angle_deg, PITH_M), *ratios, rings=10)
 
 
-def _hollow(size, hollow_m: float) -> str:
+def _hollow(size: Any, hollow_m: float) -> str:
     if abs(hollow_m) < LEAST_TOLD_M:
         return "flat"
     return f"{size(abs(hollow_m))} {'hollow' if hollow_m > 0 else 'crowned'}"
 
 
-def _face_words(question: AskedThing, face: Face) -> str:
+def _face_words(question: ThingQuestion, face: Face) -> str:
     if face.up is Up.EITHER:
         return "Either face may go up: its rings hardly cup it. Choose the better looking one."
     dries = question.course.built - question.course.low > question.course.high - question.course.built

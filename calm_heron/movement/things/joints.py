@@ -5,9 +5,9 @@ from dataclasses import dataclass
 from calm_heron.movement.things.scene import Dimension, Note, Scene, SceneShape, rectangle
 from calm_heron.movement.things.thing import (
     FATES,
-    AskedThing,
     Thing,
-    ThingTold,
+    ThingPresentation,
+    ThingQuestion,
     WorkedThing,
     choice_field,
     chosen,
@@ -48,7 +48,7 @@ class Joint(Thing):
         length_field(form, "width_m", "Held across", 0.005, 2.0)
         length_field(form, "length_m", "The joint along the grain", 0.003, 5.0)
 
-    def work(self, question: AskedThing) -> WorkedThing:
+    def work(self, question: ThingQuestion) -> WorkedThing:
         width, along = question.typed.get("width_m") or 0.15, question.typed.get("length_m") or 0.05
         kind = chosen(question, "kind", KINDS)
         strips = question.strips(width)
@@ -57,8 +57,8 @@ class Joint(Thing):
         named = ((dict(KINDS)[kind].capitalize(), held),) if held else ()
         return WorkedThing(worked.named, worked.swing, worked.air, _Joint(kind, width, along, held), named)
 
-    def told(self, question: AskedThing, worked: WorkedThing) -> ThingTold:
-        result, size = worked.found, question.size
+    def present(self, question: ThingQuestion, worked: WorkedThing) -> ThingPresentation:
+        result, size = worked.result, question.size
         if result.kind == "edging":
             figure, small = size(worked.swing.range_m), "of movement at its ends"
         elif result.held is None:
@@ -69,7 +69,7 @@ class Joint(Thing):
         rows = [("Free, it would go", f"+{size(worked.swing.growth_m)} −{size(worked.swing.shrink_m)}")]
         if result.kind == "sheet":
             rows.append(("The sheet, through the same year", f"about {size(SHEET_MOVES * result.width_m)}"))
-        return ThingTold(
+        return ThingPresentation(
             figure,
             small,
             through(question, worked),
@@ -82,8 +82,8 @@ class Joint(Thing):
             ],
         )
 
-    def scene(self, question: AskedThing, worked: WorkedThing, moisture: float) -> Scene:
-        result = worked.found
+    def scene(self, question: ThingQuestion, worked: WorkedThing, moisture: float) -> Scene:
+        result = worked.result
         now = float(question.strip(result.width_m).width_at(question.course.built, moisture))
         wide, deep = result.width_m, max(result.along_m, result.width_m * 0.2)
         reach = wide * 1.4

@@ -5,7 +5,17 @@ from dataclasses import dataclass
 import numpy as np
 
 from calm_heron.movement.things.scene import Dimension, Note, Scene, SceneShape, line, rectangle
-from calm_heron.movement.things.thing import AskedThing, Sizes, Thing, ThingTold, WorkedThing, fate_of, length_field, percent_field, through
+from calm_heron.movement.things.thing import (
+    Sizes,
+    Thing,
+    ThingPresentation,
+    ThingQuestion,
+    WorkedThing,
+    fate_of,
+    length_field,
+    percent_field,
+    through,
+)
 from calm_heron.site.numbers import percent, points
 from calm_heron.workshops.fields import CalmForm, TemperatureField
 from wood.air import sorption
@@ -16,6 +26,12 @@ from wood.movement.restraint import FASTENINGS
 ROOM_C, NOTHING_M, FLUSH_M = 20.0, 5e-6, 1.3e-5
 FRETS = 7
 HUMIDITIES = (0.20, 0.30, 0.40, 0.50, 0.60, 0.70)
+
+
+def _room_c(question: ThingQuestion) -> float:
+    """How warm its room is: as typed, or as usual."""
+    typed = question.typed.get("room_c")
+    return ROOM_C if typed is None else float(typed)
 
 
 def _room_field(form: CalmForm) -> None:
@@ -30,9 +46,9 @@ class Neck(Thing):
         length_field(form, "width_m", "Width", 0.02, 0.15)
         _room_field(form)
 
-    def work(self, question: AskedThing) -> WorkedThing:
+    def work(self, question: ThingQuestion) -> WorkedThing:
         width = question.typed.get("width_m") or 0.055
-        room_c = question.typed.get("room_c") if question.typed.get("room_c") is not None else ROOM_C
+        room_c = _room_c(question)
         worked = self.swings(question, "the board’s width", question.strips(width))
         built = question.course.built
 
@@ -43,8 +59,8 @@ class Neck(Thing):
         felt = [(rh, end(float(sorption.emc(room_c, rh)))) for rh in HUMIDITIES]
         return WorkedThing(worked.named, worked.swing, worked.air, _Neck(width, room_c, band, end(question.course.low), felt))
 
-    def told(self, question: AskedThing, worked: WorkedThing) -> ThingTold:
-        result, size = worked.found, question.size
+    def present(self, question: ThingQuestion, worked: WorkedThing) -> ThingPresentation:
+        result, size = worked.result, question.size
         proud = result.proud_m
         if proud <= NOTHING_M:
             reason = f"In {question.home.name} its ends never stand out."
@@ -59,7 +75,7 @@ class Neck(Thing):
                 f"In {question.home.name} each end stands out by {_fine(question, proud)} at the driest: it will catch the hand, and push"
                 " its binding off."
             )
-        return ThingTold(
+        return ThingPresentation(
             *_band_told(result.band, question),
             reason,
             [
@@ -78,8 +94,8 @@ class Neck(Thing):
             ],
         )
 
-    def scene(self, question: AskedThing, worked: WorkedThing, moisture: float) -> Scene:
-        result = worked.found
+    def scene(self, question: ThingQuestion, worked: WorkedThing, moisture: float) -> Scene:
+        result = worked.result
         now = float(question.strip(result.width_m).width_at(question.course.built, moisture))
         long = result.width_m * 3.4
         shapes = [SceneShape("settled", rectangle(0.0, -now / 2, long, now / 2), wet=True)]
@@ -104,17 +120,17 @@ class _Neck:
     felt: list[tuple[float, float]]
 
 
-def _fine(question: AskedThing, metres: float) -> str:
+def _fine(question: ThingQuestion, metres: float) -> str:
     """Sizes of fret ends: hundredths of a millimetre or thousandths of an inch."""
     return f"{metres / 0.0254:.3f} in" if question.system.is_inch else f"{metres * 1000:.2f} mm"
 
 
-def _end(question: AskedThing, end_m: float) -> str:
+def _end(question: ThingQuestion, end_m: float) -> str:
     where = "proud" if end_m > 0 else "under"
     return f"{_fine(question, abs(end_m))} {where}" if abs(end_m) >= FLUSH_M else "flush"
 
 
-def _band_told(band: SafeBand, question: AskedThing) -> tuple[str, str]:
+def _band_told(band: SafeBand, question: ThingQuestion) -> tuple[str, str]:
     if band.empty:
         return "No safe band", f"for one that was built at {percent(question.course.built)}"
     return f"{points(band.low, 0)} to {points(band.high, 0)} %", "relative humidity is safe for it"
@@ -129,9 +145,9 @@ class Plate(Thing):
         _room_field(form)
         percent_field(form, "goes_to", "Or taken into air of, RH", 0.05, 0.95)
 
-    def work(self, question: AskedThing) -> WorkedThing:
+    def work(self, question: ThingQuestion) -> WorkedThing:
         width, length = question.typed.get("width_m") or 0.38, question.typed.get("length_m") or 0.48
-        room_c = question.typed.get("room_c") if question.typed.get("room_c") is not None else ROOM_C
+        room_c = _room_c(question)
         strips = question.strips(width, 2)
         built, glue = question.course.built, FASTENINGS["glue"]
         worked = self.swings(
@@ -164,8 +180,8 @@ class Plate(Thing):
             )
         return WorkedThing(worked.named, worked.swing, worked.air, _Plate(width, length, room_c, band), worked.held)
 
-    def told(self, question: AskedThing, worked: WorkedThing) -> ThingTold:
-        result, band = worked.found, worked.found.band
+    def present(self, question: ThingQuestion, worked: WorkedThing) -> ThingPresentation:
+        result, band = worked.result, worked.result.band
         figure, small = _band_told(band, question) if band else ("Not known", "what this wood bears across its grain")
         todo = [
             "Build it in air at the dry end of where it will live: a plate that swells bulges and comes back, one that shrinks splits.",
@@ -183,7 +199,7 @@ class Plate(Thing):
             )
         if band is not None and not band.empty:
             rows.append(("The band in moisture of the wood", f"{points(band.dry_end)} to {percent(band.damp_end, 1)}"))
-        return ThingTold(
+        return ThingPresentation(
             figure,
             small,
             through(question, worked),
@@ -199,8 +215,8 @@ class Plate(Thing):
             ],
         )
 
-    def scene(self, question: AskedThing, worked: WorkedThing, moisture: float) -> Scene:
-        result = worked.found
+    def scene(self, question: ThingQuestion, worked: WorkedThing, moisture: float) -> Scene:
+        result = worked.result
         now = float(question.strip(result.width_m).width_at(question.course.built, moisture))
         turn = np.linspace(0, 2 * np.pi, 97)[:-1]
         # A plate with a waist; its length lies across the page, along the grain.

@@ -6,7 +6,7 @@ from django.utils import timezone
 from calm_heron.movement.things import boards
 from calm_heron.movement.things.forms import SeasonedForm, ThingForm
 from calm_heron.movement.things.homes import Home
-from calm_heron.movement.things.thing import AskedThing, strength_of
+from calm_heron.movement.things.thing import ThingQuestion, strength_of
 from calm_heron.questions.tools import StillToSay
 from calm_heron.site.memory import Memory, digest_of
 from calm_heron.stock import woods
@@ -102,7 +102,7 @@ def wood_of(form: SeasonedForm) -> tuple[Species, Shrinkage]:
     return species, shrinkage.of_species(species)
 
 
-def asked(form: ThingForm) -> AskedThing:
+def question_from(form: ThingForm) -> ThingQuestion:
     """Everything a thing is worked from.
 
     Raises:
@@ -131,6 +131,6 @@ def asked(form: ThingForm) -> AskedThing:
         return form.thing.weathered(course_of(pace, thickness, cleaned["built"], home, under, day), cleaned, home)
 
     bare = lived(None) if finish else None
-    return AskedThing(
+    return ThingQuestion(
         form.thing, form.system, species, figures, strength_of(species), lived(finish), home, finish, thickness, angle, cleaned, bare
     )

@@ -4,6 +4,7 @@ show.
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 
@@ -147,7 +148,7 @@ def _scale(points: np.ndarray, width: int, side: float) -> float:
     return min((width - 2 * side) / max(across, 1e-6), (MOST_HEIGHT - ABOVE - BELOW) / max(up, 1e-6))
 
 
-def _pairs(scene: Scene, built: Scene):
+def _pairs(scene: Scene, built: Scene) -> Any:
     return zip(scene.shapes, built.shapes, strict=True)
 
 

@@ -28,7 +28,7 @@ GRAINS = (("0", "flat: rings along the wide face"), ("45", "rift: rings at a sla
 
 
 @dataclass(frozen=True)
-class AskedThing:
+class ThingQuestion:
     """Everything that a thing is worked from. ``strength`` is None where no figure says what the species bears."""
 
     thing: "Thing"
@@ -77,7 +77,7 @@ class WorkedThing:
     named: str
     swing: Swing
     air: Swing
-    found: Any = None
+    result: Any = None
     held: tuple[tuple[str, Held], ...] = ()
 
 
@@ -91,7 +91,7 @@ class Sizes:
 
 
 @dataclass(frozen=True)
-class ThingTold:
+class ThingPresentation:
     """The answer in words: ``figure`` large with ``small`` beside it, why, what to do, further sizes, and what stands beside it."""
 
     figure: str
@@ -132,7 +132,7 @@ class Thing:
         """The course as this thing lives through it; rain makes another of it."""
         return course
 
-    def work(self, question: AskedThing) -> WorkedThing:
+    def work(self, question: ThingQuestion) -> WorkedThing:
         """Its figures.
 
         Raises:
@@ -140,20 +140,20 @@ class Thing:
         """
         raise NotImplementedError
 
-    def told(self, question: AskedThing, worked: WorkedThing) -> ThingTold:
+    def present(self, question: ThingQuestion, worked: WorkedThing) -> ThingPresentation:
         raise NotImplementedError
 
-    def scene(self, question: AskedThing, worked: WorkedThing, moisture: float) -> Scene:
+    def scene(self, question: ThingQuestion, worked: WorkedThing, moisture: float) -> Scene:
         """Its shapes at a moisture."""
         raise NotImplementedError
 
-    def schools(self, question: AskedThing, worked: WorkedThing) -> Sequence[tuple[str, Scene, Scene, float]]:
+    def schools(self, question: ThingQuestion, worked: WorkedThing) -> Sequence[tuple[str, Scene, Scene, float]]:
         """Where practitioners do it two ways: each with a word, what becomes of it, what it was on the day, and the moisture it then
         has.
         """
         return ()
 
-    def swings(self, question: AskedThing, named: str, strips: Sequence[Strip], result: Any = None, **held: Held | None) -> WorkedThing:
+    def swings(self, question: ThingQuestion, named: str, strips: Sequence[Strip], result: Any = None, **held: Held | None) -> WorkedThing:
         """The figures of boards side by side."""
         there = tuple((name.replace("_", " "), board) for name, board in held.items() if board is not None)
         return WorkedThing(named, swing(strips, question.course), swing_of_air(strips, question.course), result, there)
@@ -189,7 +189,7 @@ def choice_field(form: CalmForm, name: str, label: str, choices: Sequence[tuple[
     form.fields[name] = forms.ChoiceField(required=False, label=label, choices=choices)
 
 
-def chosen(question: AskedThing, name: str, choices: Sequence[tuple[str, str]]) -> str:
+def chosen(question: ThingQuestion, name: str, choices: Sequence[tuple[str, str]]) -> str:
     return question.typed.get(name) or choices[0][0]
 
 
@@ -208,7 +208,7 @@ def month_of(day_of_year: float) -> str:
     return MONTHS[int(np.searchsorted(ends, day_of_year % YEAR_DAYS, side="right"))]
 
 
-def when(question: AskedThing, day: int) -> str:
+def when(question: ThingQuestion, day: int) -> str:
     """When in the course a day lies: a month of the year, or how long after the day it was built."""
     if day == 0:
         return "on the day"
@@ -220,7 +220,7 @@ def when(question: AskedThing, day: int) -> str:
 MONTHS = ("January", "February", "March", "April", "May", "June", "July", "August", "September", "October", "November", "December")
 
 
-def through(question: AskedThing, worked: WorkedThing, less: str = "narrower", more: str = "wider") -> str:
+def through(question: ThingQuestion, worked: WorkedThing, less: str = "narrower", more: str = "wider") -> str:
     """What it does from the day it is built, in a sentence."""
     course, moved = question.course, worked.swing
     at = percent(course.built)
@@ -238,7 +238,7 @@ def through(question: AskedThing, worked: WorkedThing, less: str = "narrower", m
 LEAST_TOLD_M = 5e-5
 
 
-def slowed(question: AskedThing) -> str:
+def slowed(question: ThingQuestion) -> str:
     """What thickness and finish make of the air's swing, in a sentence."""
     course = question.course
     if not course.paced:
@@ -260,7 +260,7 @@ def slowed(question: AskedThing) -> str:
 TOO_WET = 0.02
 
 
-def too_wet(question: AskedThing) -> str:
+def too_wet(question: ThingQuestion) -> str:
     """What is said of wood that its home will dry by much, empty where it may be built with; outdoors people build with wet wood and know
     it.
     """
@@ -292,7 +292,7 @@ SURELY = 0.05
 NO_STRAIN = 0.0005
 
 
-def fate_of(question: AskedThing, held: Held, what: str) -> str:
+def fate_of(question: ThingQuestion, held: Held, what: str) -> str:
     """A verdict with its reason."""
     if held.would_shrink_m < LEAST_TOLD_M:
         return f"{what}: it never shrinks below what it was on the day, so nothing pulls."

@@ -7,10 +7,10 @@ import numpy as np
 
 from calm_heron.movement.things.scene import Dimension, Note, Scene, SceneShape, line, rectangle
 from calm_heron.movement.things.thing import (
-    AskedThing,
     Sizes,
     Thing,
-    ThingTold,
+    ThingPresentation,
+    ThingQuestion,
     WorkedThing,
     choice_field,
     chosen,
@@ -42,7 +42,7 @@ class BoardThing(Thing):
         length_field(form, "width_m", "Width", 0.005, 2.0)
         length_field(form, "length_m", "Length", 0.02, 15.0)
 
-    def work(self, question: AskedThing) -> WorkedThing:
+    def work(self, question: ThingQuestion) -> WorkedThing:
         width, length = question.typed.get("width_m") or 0.2, question.typed.get("length_m") or USUAL_LENGTH_M
         strips = question.strips(width)
         # Fasteners pull on the wood about them, no farther along the grain than they are apart.
@@ -63,8 +63,8 @@ class BoardThing(Thing):
             )
         return WorkedThing(result.named, result.swing, result.air, _Single(width, length, widest), result.held)
 
-    def told(self, question: AskedThing, worked: WorkedThing) -> ThingTold:
-        first, moved = worked.found, worked.swing
+    def present(self, question: ThingQuestion, worked: WorkedThing) -> ThingPresentation:
+        first, moved = worked.result, worked.swing
         todo = []
         if first.widest_m is not None and moved.shrink_m > 0:
             if first.widest_m >= first.width_m:
@@ -84,7 +84,7 @@ class BoardThing(Thing):
             ("Its cup at the driest", _cup(question, self._settled(question, first.width_m, question.course.low).cup_m)),
             ("Its cup at the dampest", _cup(question, self._settled(question, first.width_m, question.course.high).cup_m)),
         ]
-        return ThingTold(
+        return ThingPresentation(
             question.size(moved.range_m),
             f"± {question.size(moved.range_doubt_m)} in width",
             through(question, worked),
@@ -94,12 +94,12 @@ class BoardThing(Thing):
             [fate_of(question, held, name) for name, held in worked.held],
         )
 
-    def _settled(self, question: AskedThing, width: float, moisture: float) -> section.Section:
+    def _settled(self, question: ThingQuestion, width: float, moisture: float) -> section.Section:
         ratios = section.size_ratios(question.shrinkage, question.course.built, moisture)
         return section.settled_board(width, question.thickness_m, *pith_for(question.ring_angle_deg, PITH_M), *ratios)
 
-    def scene(self, question: AskedThing, worked: WorkedThing, moisture: float) -> Scene:
-        first = worked.found
+    def scene(self, question: ThingQuestion, worked: WorkedThing, moisture: float) -> Scene:
+        first = worked.result
         board = self._settled(question, first.width_m, moisture)
         left, right = float(board.after[:, 0].min()), float(board.after[:, 0].max())
         low, high = float(board.after[:, 1].min()), float(board.after[:, 1].max())
@@ -116,7 +116,7 @@ class BoardThing(Thing):
         )
 
 
-def _cup(question: AskedThing, cup_m: float) -> str:
+def _cup(question: ThingQuestion, cup_m: float) -> str:
     if abs(cup_m) < 5e-5:
         return "none that shows"
     return f"{question.size(abs(cup_m))}, hollow on the {'bark' if cup_m > 0 else 'pith'} side"
@@ -150,7 +150,7 @@ class Top(Thing):
         choice_field(form, "fixed", "Fixed at", FIXED)
         choice_field(form, "held_by", "Otherwise held by", HELD_BY)
 
-    def work(self, question: AskedThing) -> WorkedThing:
+    def work(self, question: ThingQuestion) -> WorkedThing:
         width, length = question.typed.get("width_m") or 0.9, question.typed.get("length_m") or USUAL_LENGTH_M
         strips = question.typed.get("each") or question.strips(width, question.typed.get("boards") or 6)
         width = sum(strip.width_m for strip in strips)
@@ -171,13 +171,13 @@ class Top(Thing):
         top = _Top(strips, length, fixed, slots(worked.swing, places, fixed), edges(worked.swing, fixed), edges(worked.swing, other), other)
         return WorkedThing(worked.named, worked.swing, worked.air, top, worked.held)
 
-    def told(self, question: AskedThing, worked: WorkedThing) -> ThingTold:
-        moved, result = worked.swing, worked.found
+    def present(self, question: ThingQuestion, worked: WorkedThing) -> ThingPresentation:
+        moved, result = worked.swing, worked.result
         by = chosen(question, "held_by", HELD_BY)
         todo = [f"Hold it fast at {dict(FIXED)[result.fixed.value]} only, and let the rest move."]
         if by == "figure_eights" and not all(slot.figure_eight_is_enough for slot in result.slots):
             todo.append("Figure-of-eight plates do not swing far enough here: use slots or buttons.")
-        return ThingTold(
+        return ThingPresentation(
             question.size(moved.range_m),
             f"± {question.size(moved.range_doubt_m)} in width",
             through(question, worked),
@@ -200,7 +200,7 @@ class Top(Thing):
             ],
         )
 
-    def _table(self, question: AskedThing, top: _Top, by: str) -> Sizes:
+    def _table(self, question: ThingQuestion, top: _Top, by: str) -> Sizes:
         size = question.size
         if by == "slots":
             heads = ("From the front edge", "Slot, with the screw in it", "Screw from its inner end")
@@ -224,8 +224,8 @@ class Top(Thing):
         rows = [(size(slot.place_m), size(slot.outward_m), size(slot.inward_m)) for slot in top.slots]
         return Sizes("Figure-of-eight plates", heads, rows)
 
-    def scene(self, question: AskedThing, worked: WorkedThing, moisture: float) -> Scene:
-        result, built = worked.found, question.course.built
+    def scene(self, question: ThingQuestion, worked: WorkedThing, moisture: float) -> Scene:
+        result, built = worked.result, question.course.built
         thick, line_m = question.thickness_m, result.fixed.place(worked.swing.built_m)
         share = line_m / worked.swing.built_m
         each = [float(strip.width_at(built, moisture)) for strip in result.strips]
@@ -249,7 +249,7 @@ class Top(Thing):
         return Scene(shapes, [Dimension((first, low), (right, low), question.size(sum(each)))], [pinned])
 
 
-def _edges(question: AskedThing, moved: Edges) -> str:
+def _edges(question: ThingQuestion, moved: Edges) -> str:
     def way(out: float, back: float) -> str:
         return f"+{question.size(out)} −{question.size(back)}"
 
@@ -264,7 +264,7 @@ class Breadboard(Thing):
         length_field(form, "end_m", "Width of the end board", 0.02, 0.3)
         count_field(form, "tenons", "Tenons", 1, 15)
 
-    def work(self, question: AskedThing) -> WorkedThing:
+    def work(self, question: ThingQuestion) -> WorkedThing:
         width, end = question.typed.get("width_m") or 0.75, question.typed.get("end_m") or 0.08
         strips = question.strips(width, max(1, round(width / 0.15)))
         worked = self.swings(
@@ -274,15 +274,15 @@ class Breadboard(Thing):
         pins = slots(worked.swing, spread_evenly(width, count + 1 - count % 2, width / 8), Fixed.MIDDLE)
         return WorkedThing(worked.named, worked.swing, worked.air, (pins, end), worked.held)
 
-    def told(self, question: AskedThing, worked: WorkedThing) -> ThingTold:
-        moved, (pins, _) = worked.swing, worked.found
+    def present(self, question: ThingQuestion, worked: WorkedThing) -> ThingPresentation:
+        moved, (pins, _) = worked.swing, worked.result
         outer = pins[0]
         rows = [(question.size(pin.place_m), "round, draw-bored" if pin.fixed else question.size(pin.travel_m + PEG_M)) for pin in pins]
         todo = [
             "Glue the middle tenon alone, and pin it through round holes; pin the others through slots in the tenons, without glue.",
             f"Draw-bore the middle: its hole in the tenon lies {question.size(DRAW_BORE_M)} nearer the shoulder.",
         ]
-        return ThingTold(
+        return ThingPresentation(
             question.size(outer.travel_m),
             "of travel at the outer pins",
             through(question, worked),
@@ -298,8 +298,8 @@ class Breadboard(Thing):
             ],
         )
 
-    def scene(self, question: AskedThing, worked: WorkedThing, moisture: float) -> Scene:
-        pins, end = worked.found
+    def scene(self, question: ThingQuestion, worked: WorkedThing, moisture: float) -> Scene:
+        pins, end = worked.result
         built, wide = question.course.built, worked.swing.built_m
         strip = question.strip(wide)
         now = float(strip.width_at(built, moisture))

@@ -1,5 +1,7 @@
 """The heads and the cells of the stock list."""
 
+from typing import Any
+
 from django import template
 from django.http import QueryDict
 from django.utils.html import format_html
@@ -11,7 +13,7 @@ register = template.Library()
 
 
 @register.inclusion_tag("pieces/sorted_by.html", takes_context=True)
-def sorted_by(context, column: Column) -> dict:
+def sorted_by(context: Any, column: Column) -> dict[str, Any]:
     """A column's head, which orders by it where it can be; pressed again, the other way round."""
     sort, name = context["sort"], column.key
     question = QueryDict(mutable=True)
@@ -23,11 +25,11 @@ def sorted_by(context, column: Column) -> dict:
 
 
 @register.simple_tag(takes_context=True)
-def cells(context, row: list[tuple[Column, object]]) -> SafeString:
+def cells(context: Any, row: list[tuple[Column, object]]) -> SafeString:
     """The cells of a row, each by its column's template."""
     # Hundreds are drawn on a page: what does not change from row to row is made once, and they share one context.
     made = context.render_context.setdefault(cells, {})
-    drawn = []
+    drawn: list[Any] = []
     with context.push():
         for column, value in row:
             if column not in made:

@@ -24,13 +24,13 @@ class Understanding(SimpleTestCase):
         ):
             result = parse_search(text)
             with self.subTest(text):
-                self.assertEqual([item for question in result.asked.values() for item in question], meanings)
+                self.assertEqual([item for question in result.meanings.values() for item in question], meanings)
                 self.assertEqual(result.words, words)
 
     def test_every_word_that_is_offered_is_understood(self):
         for sign in SEARCH_WORDS:
             for example in sign.examples:
-                self.assertEqual(list(parse_search(example).asked), [sign], example)
+                self.assertEqual(list(parse_search(example).meanings), [sign], example)
 
 
 class Listing(TestCase):

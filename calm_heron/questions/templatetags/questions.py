@@ -1,5 +1,7 @@
 """The pages that stand together, and the questions to choose from."""
 
+from typing import Any
+
 from django import template
 from django.template.context import Context
 from django.urls import reverse
@@ -10,7 +12,7 @@ register = template.Library()
 
 
 @register.inclusion_tag("questions/neighbours.html", takes_context=True)
-def neighbours(context: Context, part: str) -> dict:
+def neighbours(context: Context, part: str) -> dict[str, Any]:
     """The pages of one part of the work: those of the workshop and the questions, in order."""
     request = context["request"]
     member, here = getattr(request, "membership", None), request.resolver_match and request.resolver_match.url_name
@@ -33,7 +35,7 @@ def neighbours(context: Context, part: str) -> dict:
 
 
 @register.inclusion_tag("questions/choice.html", takes_context=True)
-def questions_to_ask(context: Context) -> dict:
+def questions_to_ask(context: Context) -> dict[str, Any]:
     """Every question that stands on Ask, with its small drawing."""
     member = getattr(context["request"], "membership", None)
     placed = sorted((tool for tool in TOOLS if tool.place and (tool.outside or member is not None)), key=lambda tool: tool.place)

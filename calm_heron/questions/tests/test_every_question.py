@@ -48,7 +48,7 @@ class EveryQuestion(TestCase):
     def setUp(self):
         limits.forget()
 
-    def asked(self, tool: Tool, *, member: bool = False, **typed: str):
+    def page(self, tool: Tool, *, member: bool = False, **typed: str):
         limits.forget()
         if member:
             self.client.force_login(self.owner.person)
@@ -79,18 +79,18 @@ class EveryQuestion(TestCase):
                 with self.subTest(tool.key, example=number):
                     results = {}
                     for units, typed in example.asks.items():
-                        page = self.asked(tool, units=units, **typed)
+                        page = self.page(tool, units=units, **typed)
                         if example.why is not None:
                             self.assertEqual(page.context["cannot"].why, example.why)
                             continue
                         results[units] = gist = self.gist(tool, page)
                         self.assertEqual(gist.code, example.code)
-                        self.same(gist, self.gist(tool, self.asked(tool, units=units, fragment="answer", **typed)))
+                        self.same(gist, self.gist(tool, self.page(tool, units=units, fragment="answer", **typed)))
                         # A stranger who turns to the other units keeps what was typed, and its meaning.
                         other = self.client.get(f"{reverse(tool.outside_name)}?{page.context['other_units']}")
                         self.same(gist, self.gist(tool, other))
                         # A member of an inch workshop opens the address of either system, and is told the same.
-                        self.same(gist, self.gist(tool, self.asked(tool, member=True, units=units, **typed)))
+                        self.same(gist, self.gist(tool, self.page(tool, member=True, units=units, **typed)))
                     if results:
                         self.same(results["inch"], results["metric"])
 
@@ -108,13 +108,13 @@ class EveryQuestion(TestCase):
 
     def test_what_the_answer_says_reads_the_same_on_the_page_and_alone(self):
         for tool in worked_here():
-            page, alone = self.asked(tool), self.asked(tool, fragment="answer")
+            page, alone = self.page(tool), self.page(tool, fragment="answer")
             self.assertContains(page, alone.content.decode().strip())
             self.assertNotContains(alone, "<html")
 
     def test_paper_says_what_was_asked_typed_or_usual_and_screens_do_not(self):
         tool = next(tool for tool in worked_here() if tool.key == "saw")
-        page = self.asked(tool, units="inch", species_key="white oak", wanted_m="1", width_m="8").content.decode()
+        page = self.page(tool, units="inch", species_key="white oak", wanted_m="1", width_m="8").content.decode()
         paper = re.search(r'<div class="paper-only">.*?</div>', page, re.DOTALL)[0]
         question = dict(re.findall(r"<dt>(.*?)</dt><dd>(.*?)</dd>", paper))
         self.assertEqual(question["Wanted, dry and planed, in"], "1")
@@ -129,7 +129,7 @@ class EveryQuestion(TestCase):
             for name in chance.sample(names, far(min(len(names), 5), len(names))):
                 for nonsense in chance.sample(NONSENSE, far(1, len(NONSENSE))):
                     with self.subTest(tool.key, name=name, nonsense=nonsense[:20]):
-                        self.asked(tool, **{name: nonsense})
+                        self.page(tool, **{name: nonsense})
 
     def test_a_bare_number_of_the_other_system_keeps_its_meaning(self):
         tool = next(tool for tool in worked_here() if tool.key == "saw")

@@ -1,6 +1,7 @@
 """How composed pages show what apps registered for them (see ``calm_heron.plugs``)."""
 
 from pathlib import Path
+from typing import Any
 
 from django import template
 from django.template.context import Context
@@ -21,16 +22,16 @@ def panels(context: Context, slot: str) -> SafeString:
     wanted = Slot(slot)
     shown = []
     for panel in PANELS:
-        data = panel.data(context) if panel.slot is wanted else None
+        data = panel.data(context) if panel.slot is wanted else None  # type: ignore[arg-type]
         if data is not None:
             with context.push(**data):
-                shown.append(context.template.engine.get_template(panel.template).render(context))
+                shown.append(context.template.engine.get_template(panel.template).render(context))  # type: ignore[union-attr]
     # Each part was escaped as it was rendered.
     return mark_safe("".join(shown))
 
 
 @register.simple_tag(takes_context=True)
-def parts_of_the_work(context: Context) -> list[dict]:
+def parts_of_the_work(context: Context) -> list[dict[str, Any]]:
     """The pages of the rail and the phone's bar, each with its address and whether it is the one shown."""
     slug, here = context["workshop"].slug, context["here"]
     first = reverse("today", args=[slug])
@@ -38,7 +39,7 @@ def parts_of_the_work(context: Context) -> list[dict]:
     def is_here(address: str) -> bool:
         return here == address if address == first else here.startswith(address)
 
-    def shown(part: Part) -> dict:
+    def shown(part: Part) -> dict[str, Any]:
         addresses = [reverse(page, args=[slug]) for page in (part.page, *part.holds)]
         return {"part": part, "address": addresses[0], "is_here": any(is_here(address) for address in addresses)}
 
@@ -49,13 +50,13 @@ register.filter("way_back", undo.way_back)
 
 
 @register.filter
-def with_key(parts: list[dict]) -> list[dict]:
+def with_key(parts: list[dict[str, Any]]) -> list[dict[str, Any]]:
     """Those that a key leads to."""
     return [part for part in parts if part["part"].key]
 
 
 @register.simple_tag(takes_context=True)
-def asked_of_it(context: Context) -> list[dict]:
+def asked_of_it(context: Context) -> list[dict[str, Any]]:
     """What this member may ask of the page's piece."""
     piece, membership = context["piece"], context["membership"]
     allowed = [action for action in PIECE_ACTIONS if action.applies(piece) and (not action.may or getattr(membership, action.may))]
@@ -63,7 +64,7 @@ def asked_of_it(context: Context) -> list[dict]:
 
 
 @register.inclusion_tag("site/caution.html", takes_context=True)
-def caution(context, key: str, kind: str = "") -> dict:
+def caution(context: Any, key: str, kind: str = "") -> dict[str, Any]:
     """A caution by its key; with a ``kind`` it is shown while that kind is chosen in the form."""
     words = next(caution.words for caution in CAUTIONS if caution.key == key)
     return {"words": in_system(words, context["system"]), "kind": kind}
@@ -91,5 +92,5 @@ def asking_modules() -> list[str]:
 
 
 @register.simple_tag
-def every_key() -> list:
+def every_key() -> list[Any]:
     return list(KEYS)

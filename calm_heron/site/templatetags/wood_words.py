@@ -35,13 +35,13 @@ def half_points(fraction: float) -> str:
 
 
 @register.filter
-def moisture(measured, digits: int = 1) -> str:
+def moisture(measured: Any, digits: int = 1) -> str:
     """The moisture of a reading or an estimate, with its sign where only a bound of it is known: 11.2, >28.0."""
     return numbers.bounded(getattr(measured, "mean", None) or measured.moisture, measured.bound, digits)
 
 
 @register.filter
-def of(form, name: str):
+def of(form: Any, name: str) -> Any:
     """A form's field by its name, where a page does not know beforehand which there are."""
     return form[name]
 
@@ -53,7 +53,7 @@ def of_hundred(share: float) -> str:
 
 
 @register.filter
-def how_many(things) -> int:
+def how_many(things: Any) -> int:
     """How many there are; the template language's own word for it means a length of wood here."""
     return len(things)
 
@@ -125,19 +125,19 @@ def ramp_ink(moisture: float) -> str:
 
 
 @register.inclusion_tag("site/field.html")
-def field(bound, size: str = "") -> dict:
+def field(bound: Any, size: str = "") -> dict[str, Any]:
     """A form field with its label, hint and error."""
     return {"field": bound, "size": size}
 
 
 @register.inclusion_tag("site/swatch.html")
-def swatch(moisture: float | None) -> dict:
+def swatch(moisture: float | None) -> dict[str, Any]:
     """A drop of the moisture ramp."""
     return {"moisture": moisture}
 
 
 @register.inclusion_tag("site/ramp.html")
-def moisture_ramp() -> dict:
+def moisture_ramp() -> dict[str, Any]:
     """The legend of the ramp, with the break at fibre saturation."""
     steps = [*range(4, 31, 2), 45, 60, 90]
     return {
@@ -148,7 +148,7 @@ def moisture_ramp() -> dict:
 
 
 @register.inclusion_tag("site/ruled.html")
-def ruled(heads: str, lines: int) -> dict:
+def ruled(heads: str, lines: int) -> dict[str, Any]:
     """Lines to write on, on paper only: ``heads`` are the columns, parted by commas."""
     return {"heads": [head.strip() for head in heads.split(",")], "lines": range(lines)}
 

@@ -25,7 +25,7 @@ OAK = {
 
 def drawn(page) -> list:
     """The wide drawings of a planned stack: its end, its side and from above."""
-    return next(shown["drawings"][0][1] for shown in page.context["told_parts"] if "drawings" in shown)
+    return next(shown["drawings"][0][1] for shown in page.context["presented_parts"] if "drawings" in shown)
 
 
 class Planning(TestCase):

@@ -72,7 +72,7 @@ class Shelf(TestCase):
         weighed = weighing.renew(self.bowl)
         self.assertEqual(weighed.state, State.FALLING)
         self.assertLess((weighed.rest_kg[2] - weighed.rest_kg[1]) / weighed.rest_kg[0], 0.08)
-        saved = weighing.shelf(self.owner.workshop)[0].told
+        saved = weighing.shelf(self.owner.workshop)[0].weighed
         self.assertEqual(saved, weighed)
         shelf = text_of(self.client.get(f"{self.shop}turning/"))
         self.assertIn("0 of 1 bowl at rest", shelf)

@@ -197,7 +197,7 @@ Part = Says | Heading | Steps | Table | Drawn | Risk | Caution | Folded | Pairs 
 
 
 @dataclass(frozen=True)
-class Told:
+class Presentation:
     """An answer in words: ``lead``, the reason for it, and its parts."""
 
     lead: Lead | None

@@ -1,14 +1,16 @@
 """A thing on the spine: how it is put, told and drawn, whichever it is."""
 
+from typing import Any
+
 from calm_heron.movement.things import queries
 from calm_heron.movement.things.forms import STOPS, ThingForm
 from calm_heron.movement.things.scene import NARROW, WIDE, DrawnScene, draw
-from calm_heron.movement.things.thing import AskedThing, WorkedThing, slowed, too_wet, when
-from calm_heron.questions.told import Cell, Drawn, Folded, Heading, Lead, Manner, Part, Row, Says, Steps, Table, Told
+from calm_heron.movement.things.thing import ThingQuestion, WorkedThing, slowed, too_wet, when
+from calm_heron.questions.presentation import Cell, Drawn, Folded, Heading, Lead, Manner, Part, Presentation, Row, Says, Steps, Table
 from calm_heron.questions.tools import Bound, Gist, Put, Reader
 from calm_heron.site.numbers import percent, points
-from calm_heron.stock.asked import asked_about
 from calm_heron.stock.models import Piece
+from calm_heron.stock.subjects import piece_or_lot
 from calm_heron.workshops.askers import Asker
 from wood.movement.course import COURSE_DAYS
 from wood.movement.restraint import Fate
@@ -20,22 +22,22 @@ FATES = (Fate.HOLDS, Fate.MAY_SPLIT, Fate.SPLITS)
 
 def piece_of(asker: Asker, tag: str) -> Piece | None:
     """A piece or a lot of the workshop that a thing is to be made of."""
-    piece = asked_about(asker, tag)
+    piece = piece_or_lot(asker, tag)
     return piece if piece is not None and piece.traits.moves_in_width else None
 
 
-def put(form: ThingForm, asker: Asker, subject: Piece | None) -> Put[AskedThing]:
+def put(form: ThingForm, asker: Asker, subject: Piece | None) -> Put[ThingQuestion]:
     """A valid form as a question; the month that is looked at and how large its movement is drawn only tell.
 
     Raises:
-        StillToSay, NotKnown, ValidationError: see :func:`calm_heron.movement.things.queries.asked`.
+        StillToSay, NotKnown, ValidationError: see :func:`calm_heron.movement.things.queries.question_from`.
     """
     typed = form.cleaned_data
     stop = typed["stop"] or 0 if typed["go"] is None else typed["go"]
-    return Put(queries.asked(form), {"stop": stop, "drawn": typed["drawn"]})
+    return Put(queries.question_from(form), {"stop": stop, "drawn": typed["drawn"]})
 
 
-def work(question: AskedThing) -> WorkedThing:
+def work(question: ThingQuestion) -> WorkedThing:
     """Its figures.
 
     Raises:
@@ -54,10 +56,10 @@ def gist(worked: WorkedThing) -> Gist:
     )
 
 
-def told(put: Put[AskedThing], worked: WorkedThing, reader: Reader) -> Told:
+def present(put: Put[ThingQuestion], worked: WorkedThing, reader: Reader) -> Presentation:
     """What it does, what to do about it, and its sizes through two years."""
     question = put.question
-    said = question.thing.told(question, worked)
+    said = question.thing.present(question, worked)
     parts: list[Part] = [Says(too_wet(question), Manner.REASON)] if too_wet(question) else []
     parts += [Drawn("scene"), Drawn("stops")]
     if said.todo:
@@ -71,10 +73,10 @@ def told(put: Put[AskedThing], worked: WorkedThing, reader: Reader) -> Told:
     if said.rows:
         place = next(at for at, part in enumerate(parts) if isinstance(part, Says) and part.text == slowed(question))
         parts.insert(place, Table([Row(name, (Cell(value, is_number=True),)) for name, value in said.rows], narrow=True))
-    return Told(Lead(said.figure, said.small), said.reason, parts)
+    return Presentation(Lead(said.figure, said.small), said.reason, parts)
 
 
-def _swings(question: AskedThing, worked: WorkedThing, reader: Reader) -> list[Part]:
+def _swings(question: ThingQuestion, worked: WorkedThing, reader: Reader) -> list[Part]:
     """What its air alone would make of it, and what it really does."""
     course, air, real = question.course, worked.air, worked.swing
 
@@ -112,7 +114,7 @@ def _swings(question: AskedThing, worked: WorkedThing, reader: Reader) -> list[P
     return said
 
 
-def _working(question: AskedThing) -> Folded:
+def _working(question: ThingQuestion) -> Folded:
     figures, species, home = question.shrinkage, question.species, question.home
     worked_back = " (worked back from its movement coefficient)" if figures.source == "coefficient" else ""
     return Folded(
@@ -140,18 +142,18 @@ def _working(question: AskedThing) -> Folded:
     )
 
 
-def scene(put: Put[AskedThing], worked: WorkedThing, reader: Reader, narrow: bool) -> dict:
+def scene(put: Put[ThingQuestion], worked: WorkedThing, reader: Reader, narrow: bool) -> dict[str, Any]:
     """The thing in the month that is looked at, over what it was on the day."""
     question, course, thing = put.question, put.question.course, put.question.thing
     day = _day(put)
     moisture = course.at(day)
     built, low, high, now = (thing.scene(question, worked, at) for at in (course.built, course.low, course.high, moisture))
     drawn = draw(now, built, (low, high), moisture, put.tells["drawn"], NARROW if narrow else WIDE)
-    said = thing.told(question, worked)
+    said = thing.present(question, worked)
     return {"scene": drawn, "when": when(question, day), "says": f"{said.figure} {said.small}"}
 
 
-def stops(put: Put[AskedThing], worked: WorkedThing, reader: Reader, narrow: bool) -> dict:
+def stops(put: Put[ThingQuestion], worked: WorkedThing, reader: Reader, narrow: bool) -> dict[str, Any]:
     """Which month that is, and where the driest and the dampest lie."""
     question, course, day = put.question, put.question.course, _day(put)
     marks = [
@@ -160,11 +162,11 @@ def stops(put: Put[AskedThing], worked: WorkedThing, reader: Reader, narrow: boo
     return {"when": when(question, day), "moisture": course.at(day), "marks": marks}
 
 
-def schools(put: Put[AskedThing], worked: WorkedThing, reader: Reader, narrow: bool) -> list[tuple[str, DrawnScene]]:
+def schools(put: Put[ThingQuestion], worked: WorkedThing, reader: Reader, narrow: bool) -> list[tuple[str, DrawnScene]]:
     """Each of the ways that practitioners do it."""
     question, wanted = put.question, put.tells["drawn"]
     return [(words, draw(then, was, (then,), at, wanted, NARROW)) for words, then, was, at in question.thing.schools(question, worked)]
 
 
-def _day(put: Put[AskedThing]) -> int:
+def _day(put: Put[ThingQuestion]) -> int:
     return round(put.tells["stop"] * COURSE_DAYS / STOPS)
