@@ -13,7 +13,7 @@ from command.trouble import Trouble
 
 BASE_SETTINGS = "calm_heron.settings.base"
 # What decides whether tables and static files are up to date.
-SOURCES = ("calm_heron/*/migrations/*.py", "calm_heron/*/static/**/*", "calm_heron/workshops/rights.py", "requirements.lock")
+SOURCES = ("calm_heron/*/migrations/*.py", "calm_heron/*/static/**/*", "calm_heron/workshops/grants.py", "requirements.lock")
 
 
 def point_at(cluster: Cluster, *, database: str = DATABASE, settings: str = BASE_SETTINGS, as_owner: bool = False) -> None:
@@ -62,7 +62,7 @@ def bring_up_to_date(*, demo: bool) -> None:
     from django.db import connection
 
     django.setup()
-    from calm_heron.workshops import rights
+    from calm_heron.workshops import grants
     from wood.builds import layout_kernel
     from wood.drying import field
     from wood.kiln import plans
@@ -71,7 +71,7 @@ def bring_up_to_date(*, demo: bool) -> None:
     say("Bringing tables and pages up to date.")
     call_command("migrate", verbosity=0, interactive=False)
     with connection.cursor() as cursor:
-        rights.settle(cursor, ROLE)
+        grants.settle(cursor, ROLE)
     call_command("collectstatic", verbosity=0, interactive=False)
     say("Making the drying model ready (some twenty seconds where it never ran).")
     field.warm()

@@ -7,8 +7,8 @@ both.
 import json
 
 from command.bench import best, row
-from wood.builds import layout, sawing
-from wood.builds.glueups import School, Stave, by_school, panel
+from wood.builds import cut_order, layout
+from wood.builds.glueups import PanelBoard, RingApproach, by_school, panel
 from wood.builds.layout import Board, Need, Rect
 from wood.movement import shrinkage
 from wood.species import species_named
@@ -31,11 +31,11 @@ def run() -> None:
     begun = {placement.board for placement in plan.placed}
     used = sum(placement.rect.area_m2 for placement in plan.placed) / sum(board.area_m2 for board in boards if board.key in begun)
     row("  of the wood begun that becomes parts", f"{100 * used:.0f} %")
-    cuts = best(lambda: [sawing.sawn(board, plan.on(board.key), KERF_M) for board in boards])
+    cuts = best(lambda: [cut_order.sawn(board, plan.on(board.key), KERF_M) for board in boards])
     row("  their cuts and offcuts, all boards", f"{cuts * 1000:.1f} ms")
     oak = shrinkage.of_species(species_named("white_oak"))
-    staves = [Stave(str(n), oak, 0.11, 0.022, 10.0 * n, 0.12) for n in range(6)]
-    drawn = best(lambda: [panel(by_school(staves, school), 0.10, 0.07) for school in School])
+    staves = [PanelBoard(str(n), oak, 0.11, 0.022, 10.0 * n, 0.12) for n in range(6)]
+    drawn = best(lambda: [panel(by_school(staves, school), 0.10, 0.07) for school in RingApproach])
     row("a panel of six boards in three schools", f"{drawn * 1000:.1f} ms")
 
 
@@ -48,7 +48,8 @@ def measured() -> dict[str, tuple[float, int, str]]:
 
     from calm_heron.air.demo import BENCH
     from calm_heron.air.models import Place
-    from calm_heron.builds import actions, allocation, laying
+    from calm_heron.builds import actions
+    from calm_heron.builds.layouts import allocation, laying
     from calm_heron.builds.models import Build, Cut
     from calm_heron.demo import copies
     from calm_heron.measuring.actions import Taken, record_readings

@@ -19,7 +19,7 @@ from django.db import connection, connections
 from django.utils import timezone
 from psycopg import sql
 
-from calm_heron.workshops import rights
+from calm_heron.workshops import grants
 from command.cluster import OWNER, ROLE
 from command.machine import ROOT
 
@@ -27,7 +27,7 @@ EMPTY, DEMO = "empty", "demo"
 KINDS = (EMPTY, DEMO)
 # What decides how the tables are made, and what the demo is made of.
 MADE_BY = {
-    EMPTY: ("calm_heron/*/migrations/*.py", "calm_heron/workshops/rights.py", "calm_heron/workshops/triggers.py", "requirements.lock"),
+    EMPTY: ("calm_heron/*/migrations/*.py", "calm_heron/workshops/grants.py", "calm_heron/workshops/triggers.py", "requirements.lock"),
     DEMO: ("calm_heron/**/*.py", "wood/**/*.py", "wood/data/*.csv", "simulators/*.py", "requirements.lock"),
 }
 # The demo ends at the moment it was made; one so old is as good as new to every test.
@@ -165,7 +165,7 @@ def _made(owner: psycopg.Connection, kind: str, name: str, empty: str) -> None:
         act_as(None)
         call_command("migrate", verbosity=0, interactive=False)
         with connection.cursor() as cursor:
-            rights.settle(cursor, ROLE)
+            grants.settle(cursor, ROLE)
     else:
         from calm_heron.demo import scenario
 

@@ -11,7 +11,7 @@ from django.urls import URLPattern, URLResolver, get_resolver, resolve
 from django.utils import timezone
 
 from calm_heron.builds import actions as builds
-from calm_heron.builds import laying
+from calm_heron.builds.layouts import laying
 from calm_heron.devices.actions import let_in
 from calm_heron.kiln.actions import add_sample, begin_load
 from calm_heron.kiln.models import Chamber

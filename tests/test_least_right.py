@@ -5,7 +5,7 @@ from django.utils import timezone
 
 from calm_heron.demo import copies, scenario
 from calm_heron.logbook.models import Entry
-from calm_heron.workshops import rights
+from calm_heron.workshops import grants
 from calm_heron.workshops.models import Erasure, Workshop
 from command.cluster import OWNER, ROLE
 from tests.cases import DemoCase
@@ -53,7 +53,7 @@ class Refusals(DemoCase):
     def test_every_table_that_is_never_changed_is_among_those_tried_here(self):
         result = self.query("SELECT relname::text FROM pg_trigger t JOIN pg_class c ON c.oid = t.tgrelid WHERE tgname = 'never_changed'")
         self.assertEqual({name for (name,) in result}, set(NEVER_CHANGED))
-        self.assertEqual(rights.append_only(), set(NEVER_CHANGED))
+        self.assertEqual(grants.append_only(), set(NEVER_CHANGED))
         emptied = self.query("SELECT relname::text FROM pg_trigger t JOIN pg_class c ON c.oid = t.tgrelid WHERE tgname = 'never_emptied'")
         self.assertEqual({name for (name,) in emptied}, set(NEVER_CHANGED))
 

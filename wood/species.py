@@ -254,7 +254,7 @@ def search(text: str, limit: int | None = None, among: Iterable[Species] | None 
 
     An empty text finds all. A name that equals the text comes first, then names that begin with it, then the rest.
 
-    >>> [found.key for found in search("hard maple")]
+    >>> [result.key for result in search("hard maple")]
     ['sugar_maple', 'black_maple']
     """
     words = _words(text)

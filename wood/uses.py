@@ -13,7 +13,7 @@ class Against(StrEnum):
     LIMIT = "limit"
 
 
-class School(StrEnum):
+class Approach(StrEnum):
     """What the level of a place is taken to be: the mean of its year, the air of the last four weeks, or a moisture that somebody names."""
 
     YEAR = "year"

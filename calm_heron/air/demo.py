@@ -55,6 +55,7 @@ def _hygrometers(workshop: Workshop, by: Person, place: Place, now: datetime) ->
     )
     dial = Hygrometer.objects.create(workshop=workshop, name="Brass dial", rh_tolerance=0.05)
     newest = place.readings.order_by("-at").first()
+
     for minutes, item, corrected in ((20, grey, newest.relative_humidity), (25, dial, newest.relative_humidity - 0.09)):  # type: ignore[union-attr]
         meant = sorption.measured_emc(newest.temperature_c, corrected, item.tolerance_now)  # type: ignore[union-attr]
         AirReading.objects.create(

@@ -15,7 +15,7 @@ from wood.air.hygrometers import CHECK_GOOD_DAYS, tolerance_now
 from wood.air.rooms import USUAL_AIR_CHANGES, Room
 
 
-class Place(Versioned, WorkshopRow):  # type: ignore[django-manager-missing]
+class Place(Versioned, WorkshopRow):
     """A room, a store, a yard, a kiln: somewhere with its own air.
 
     ``usual_humidity`` is what its people remember it to be about, where they do; a retired one is offered no more, and its readings stay.
@@ -48,7 +48,7 @@ class Place(Versioned, WorkshopRow):  # type: ignore[django-manager-missing]
         return PLACE_TRAITS[PlaceKind(self.kind)]
 
 
-class Hygrometer(Versioned, WorkshopRow):  # type: ignore[django-manager-missing]
+class Hygrometer(Versioned, WorkshopRow):
     """An instrument for the air. ``rh_tolerance`` is what its leaflet says; ``offset`` what its newest salt check adds to its readings."""
 
     name = models.CharField(max_length=60)
@@ -116,7 +116,7 @@ class AirReading(WorkshopRow):
     supersedes = models.OneToOneField("self", on_delete=models.PROTECT, null=True, related_name="superseded_by")
     struck = models.BooleanField(default=False)
 
-    objects = RecordedRows.as_manager()  # type: ignore[django-manager-missing, misc]
+    objects = RecordedRows.as_manager()  # type: ignore[misc]
 
     class Meta:
         indexes = [models.Index(fields=["place", "-at"], name="air_newest_first")]

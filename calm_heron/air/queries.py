@@ -62,11 +62,11 @@ def retired(workshop: Workshop) -> QuerySet[Place]:
 
 
 def latest(place: Place) -> AirReading | None:
-    return place.readings.standing().order_by("-at", "-id").first()  # type: ignore[attr-defined]
+    return place.readings.standing().order_by("-at", "-id").first()
 
 
 def recent_readings(place: Place, limit: int = 60) -> QuerySet[AirReading]:
-    return place.readings.standing().select_related("by").order_by("-at", "-id")[:limit]  # type: ignore[attr-defined]
+    return place.readings.standing().select_related("by").order_by("-at", "-id")[:limit]
 
 
 def history(place: Place, limit: int = 12) -> list[AirReading]:
@@ -221,7 +221,7 @@ def _logged_year(place: Place) -> KnownYear | None:
     if place.traits.is_held:
         return None
     by_day = (
-        place.readings.standing()  # type: ignore[attr-defined]
+        place.readings.standing()
         .filter(at__gte=timezone.now() - YEAR_LOOKS_BACK)
         .annotate(day=TruncDate("at"))
         .values("day")
@@ -256,7 +256,8 @@ def recent_air(place: Place) -> tuple[float, float] | None:
     if last is None or last.at < timezone.now() - timedelta(days=STALE_DAYS):
         return None
     since = min(last.at, timezone.now() - timedelta(days=LEVEL_DAYS))
-    means = place.readings.standing().filter(at__gte=since).aggregate(temperature=Avg("temperature_c"), humidity=Avg("relative_humidity"))  # type: ignore[attr-defined]
+
+    means = place.readings.standing().filter(at__gte=since).aggregate(temperature=Avg("temperature_c"), humidity=Avg("relative_humidity"))
     return means["temperature"], means["humidity"]
 
 
@@ -286,7 +287,7 @@ class Week:
 def weeks(place: Place, since: datetime) -> list[Week]:
     """The place's level week by week since a moment; weeks without air are left out."""
     rows = (
-        place.readings.standing()  # type: ignore[attr-defined]
+        place.readings.standing()
         .filter(at__gte=since)
         .annotate(week=TruncWeek("at"))
         .values("week")
@@ -308,7 +309,7 @@ def hygrometers(workshop: Workshop) -> QuerySet[Hygrometer]:
 def compared(place: Place) -> tuple[list[AirReading], Comparison] | None:
     """The newest readings that two or more instruments took of a place's air together, and what they say of each other."""
     rows = list(
-        place.readings.standing()  # type: ignore[attr-defined]
+        place.readings.standing()
         .filter(at__gte=timezone.now() - COMPARED_SINCE, hygrometer__isnull=False)
         .select_related("hygrometer")
         .order_by("-at")[:60]
@@ -332,5 +333,5 @@ def compared(place: Place) -> tuple[list[AirReading], Comparison] | None:
 
 def usual_hygrometer(place: Place) -> Hygrometer | None:
     """The instrument that read this place last."""
-    last = place.readings.standing().select_related("hygrometer").order_by("-at").first()  # type: ignore[attr-defined]
+    last = place.readings.standing().select_related("hygrometer").order_by("-at").first()
     return last.hygrometer if last else None

@@ -280,6 +280,7 @@ def _as_given(place: Place, given: Normals | None, system: Any) -> QueryDict:
     if given.source == YearSource.ROOM:
         fields["outdoors"] = str(given.outdoors_id)
         return fields
+
     named = {YearSource.PATTERN: patterns(), YearSource.PUBLISHED: published_places(), YearSource.EMC: patterns()}.get(given.source, {})  # type: ignore[call-overload]
     key = next((key for key, name in named.items() if name.name == given.words), "")
     fields["pattern"] = fields["like"] = key

@@ -7,7 +7,7 @@ from typing import Any
 from django.db import IntegrityError, transaction
 from django.utils import timezone
 
-from calm_heron.builds import allocation
+from calm_heron.builds.layouts import allocation
 from calm_heron.builds.models import MOST_PARTS, MOST_PIECES, Build, BuildPart, Cut
 from calm_heron.logbook import actions as log
 from calm_heron.stock import actions as stock

@@ -6,8 +6,9 @@ from typing import Any
 from django.utils import timezone
 
 from calm_heron.air.demo import BENCH
-from calm_heron.builds import actions, laying
+from calm_heron.builds import actions
 from calm_heron.builds.kinds import FigureKind, FitKind, MarkKind
+from calm_heron.builds.layouts import laying
 from calm_heron.builds.models import Build, Mark
 from calm_heron.plugs import Demo
 from calm_heron.stock.models import Piece

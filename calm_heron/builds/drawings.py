@@ -6,15 +6,15 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from calm_heron.builds.allocation import END, Plank, Saw
 from calm_heron.builds.kinds import MarkKind
+from calm_heron.builds.layouts.allocation import END, Plank, Saw
 from calm_heron.builds.models import Cut, Held
 from calm_heron.site.drawing import Picture, Shape, Text, path
 from wood.arrays import Array
+from wood.builds.cut_order import Sawn
 from wood.builds.glueups import PanelSection
 from wood.builds.layout import Rect
-from wood.builds.legs import Leg
-from wood.builds.sawing import Sawn
+from wood.builds.legs import RouteStage
 from wood.units import System
 from wood.written import cut_length, handled_length
 
@@ -176,7 +176,7 @@ def face(names: Sequence[str], turned: Sequence[bool], pairs: Sequence[Sequence[
     )
 
 
-def leg(stage: Leg, width: float = 190.0) -> Picture:
+def leg(stage: RouteStage, width: float = 190.0) -> Picture:
     """A leg's end: before as a line, after filled, with its rings, and what its faces show."""
     green, after = stage.section.green, stage.section.after
     scale = (width - 70) / float(np.ptp(green[:, 0]))

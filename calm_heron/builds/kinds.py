@@ -2,7 +2,7 @@
 
 from django.db import models
 
-from wood.builds.glueups import School
+from wood.builds.glueups import RingApproach
 from wood.builds.sizes import Fit
 
 
@@ -36,7 +36,7 @@ class MarkKind(models.TextChoices):
     OTHER = "other", "other"
 
 
-class SchoolKind(models.TextChoices):
-    BY_TURNS = School.BY_TURNS.value, "by turns"
-    BARK_UP = School.BARK_UP.value, "all bark side up"
-    HEART_UP = School.HEART_UP.value, "all heart side up"
+class ApproachKind(models.TextChoices):
+    BY_TURNS = RingApproach.BY_TURNS.value, "by turns"
+    BARK_UP = RingApproach.BARK_UP.value, "all bark side up"
+    HEART_UP = RingApproach.HEART_UP.value, "all heart side up"

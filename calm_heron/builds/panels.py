@@ -6,7 +6,8 @@ from typing import Any
 
 from django.utils import timezone
 
-from calm_heron.builds import allocation, readiness, words
+from calm_heron.builds import readiness, words
+from calm_heron.builds.layouts import allocation
 from calm_heron.builds.models import Build, Held
 
 # Builds that Today looks at: those due first.

@@ -11,8 +11,8 @@ from typing import Any
 import numpy as np
 from django.utils import timezone
 
-from calm_heron.builds.allocation import Saw
 from calm_heron.builds.kinds import GrainWanted
+from calm_heron.builds.layouts.allocation import Saw
 from calm_heron.builds.models import Build, BuildPart
 from calm_heron.drying import forecasts
 from calm_heron.drying.forecasts import MUST_WAIT, Known

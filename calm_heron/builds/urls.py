@@ -2,7 +2,10 @@
 
 from django.urls import path
 
-from calm_heron.builds import bench_views, glue_views, layout_views, views
+from calm_heron.builds import views
+from calm_heron.builds.bench import bench_views
+from calm_heron.builds.glueups import glue_views
+from calm_heron.builds.layouts import layout_views
 
 urlpatterns = [
     path("", views.builds, name="builds"),

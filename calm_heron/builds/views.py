@@ -9,8 +9,9 @@ from django.shortcuts import render
 from django.urls import reverse
 from django.views.decorators.http import require_POST
 
-from calm_heron.builds import actions, allocation, parts_table, readiness, words
+from calm_heron.builds import actions, parts_table, readiness, words
 from calm_heron.builds.forms import BuildForm, DeleteForm, LayForm, PartForm, PartsForm
+from calm_heron.builds.layouts import allocation
 from calm_heron.builds.models import Build, BuildPart
 from calm_heron.builds.readiness import Stands
 from calm_heron.stock.tables import NotATable

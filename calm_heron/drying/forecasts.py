@@ -19,7 +19,7 @@ from calm_heron.drying.forms import DryingForm
 from calm_heron.drying.models import Forecast
 from calm_heron.drying.queries import answered
 from calm_heron.drying.questions import AS_READ, DryingQuestion
-from calm_heron.judging.aims import Aims
+from calm_heron.judging.aims import Purposes
 from calm_heron.judging.models import PieceAim
 from calm_heron.judging.queries import Chosen, states_of
 from calm_heron.judging.targets import Purpose
@@ -135,7 +135,7 @@ class Known:
 JOINS = ("moisture", "aim", "lot__aim")
 
 
-def newest(pieces: Iterable[Piece], aims: Aims) -> dict[int, Known]:
+def newest(pieces: Iterable[Piece], aims: Purposes) -> dict[int, Known]:
     """The newest forecast for what each of some pieces is for, by id; they come with what :data:`JOINS` names. One query."""
     by_id = {piece.pk: piece for piece in pieces}
     # A piece may be forecast for a build, too, and for a month beside what it is for.
@@ -189,22 +189,22 @@ MUST_WAIT = (State.WAIT, State.TOO_DRY, State.TOO_UNEVEN, State.CLOSE)
 def renew_all(workshop: Workshop) -> int:
     """Work out and keep the forecasts of everything in stock that must wait; how many there were."""
     pieces = [piece for piece in Piece.objects.of(workshop).in_stock() if not piece.traits.dries_by_weight]
-    return renew(workshop, [pk for pk, state in states_of(pieces, Aims(workshop)).items() if state in MUST_WAIT])
+    return renew(workshop, [pk for pk, state in states_of(pieces, Purposes(workshop)).items() if state in MUST_WAIT])
 
 
 def renew(workshop: Workshop, ids: Iterable[int], question: Mapping[str, str] | None = None) -> int:
-    """Work out and keep the forecasts of some pieces, for what each is for or for what is ``asked``; how many there were."""
+    """Work out and keep the forecasts of some pieces, for what each is for or for the ``question``; how many there were."""
     membership = Membership.objects.of(workshop).select_related("workshop", "person").order_by("id").first()
     if membership is None:
         return 0
-    aims, count = Aims(workshop, question), 0
+    aims, count = Purposes(workshop, question), 0
     for piece in Piece.objects.of(workshop).filter(pk__in=list(ids)).select_related("place", "workshop", *JOINS):
         aim = _own_aim(piece)
         count += of_piece(piece, Chosen(aims, aims.of(piece, aim), aim), membership, for_good=question is not None) is not None
     return count
 
 
-def in_list(workshop: Workshop, pieces: Sequence[Piece], states: Mapping[int, State], aims: Aims) -> dict[int, Known]:
+def in_list(workshop: Workshop, pieces: Sequence[Piece], states: Mapping[int, State], aims: Purposes) -> dict[int, Known]:
     """What a list shows: the newest forecasts; those of pieces that must wait are renewed behind the scenes where that is due."""
     # What is weighed is foretold by its weights (the shelf of bowls), and by nothing else.
     pieces = [piece for piece in pieces if not piece.traits.dries_by_weight]

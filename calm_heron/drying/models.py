@@ -13,8 +13,9 @@ FORECAST_RULE = "2026-11a"
 class Forecast(WorkshopRow):
     """When a piece may be worked for what it is for, as it was worked out on a day. Added, never changed (see the migration).
 
-    ``aim`` says for what, ``asked`` from where to where by which road; ``days``, ``low`` and ``high`` count from ``at`` and are empty where
-    it never is. The curve is in columns: days, the mean, the edges between which eight boards in ten lie. ``digest`` tells equal ones.
+    ``aim`` says for what, ``asked`` from where to where by which route; ``days``, ``low`` and ``high`` count from ``at`` and are empty
+    where it never is. The curve is in columns: days, the mean, the edges between which eight boards in ten lie. ``digest`` tells equal
+    ones.
     """
 
     append_only = True

@@ -34,7 +34,7 @@ from wood.measuring.estimates import Estimate, Wet
 from wood.measuring.profile import DRIEST_SURFACE
 from wood.measuring.readings import Bound
 from wood.species import Species
-from wood.uses import Against, School, Use
+from wood.uses import Against, Approach, Use
 from wood.written import typed_length
 
 USUAL_SPECIES = "white_oak"
@@ -65,7 +65,7 @@ def usual(workshop: Workshop, piece: Piece | None, known: PieceMoisture | None, 
         "width_m": typed_length(piece.width_m, system),
         "length_m": typed_length(piece.length_m, system),
         "ends": "sealed" if piece.ends_sealed else "open",
-        **_road(piece, start, about, yard),
+        **_route(piece, start, about, yard),
     }
     if not piece.traits.is_sawn:
         fields["by"] = methods.of_a_log().key
@@ -98,7 +98,7 @@ def usual_anywhere(workshop: Workshop, places: list[Place]) -> dict[str, str]:
     }
 
 
-def _road(piece: Piece, start: float | None, about: Chosen, yard: Place | None) -> dict[str, str]:
+def _route(piece: Piece, start: float | None, about: Chosen, yard: Place | None) -> dict[str, str]:
     """Where the wood is dried, and where it is carried then: wet wood stays out of the room it will live in until it is air dry."""
     lies, lives = piece.place, about.place
     if lives is None or about.use.against is Against.LIMIT:
@@ -294,7 +294,7 @@ def _wanted(aim: Target, use: Use, series: AirSeries) -> Wanted:
     if use.against is Against.LIMIT:
         return arrival.at_most(aim.moisture)
     level: Values = aim.moisture
-    if aim.school is School.WEEKS and series.days >= YEAR_DAYS - 1:
+    if aim.school is Approach.WEEKS and series.days >= YEAR_DAYS - 1:
         # The level as it will then be; from what it is today it goes over into that of the year.
         usual = level_through(AirSeries.starting(series, series.start_day - LEVEL_DAYS), YEAR_DAYS + LEVEL_DAYS)[
             LEVEL_DAYS : LEVEL_DAYS + YEAR_DAYS

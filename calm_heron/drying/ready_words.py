@@ -73,6 +73,7 @@ def stays(question: DryingQuestion, answer: Answer) -> str:
     )
     if answer.settles is not None:
         low, high = (float(edge) for edge in answer.settles)  # type: ignore[assignment]
+
         text += f" From year to year it follows {question.last.name} between {points(low)} and {percent(high, 1)}."  # type: ignore[arg-type]
     return text
 

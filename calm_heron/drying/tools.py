@@ -1,9 +1,9 @@
-"""What drying answers besides the page of a drying: the roads side by side, and a log's keeping."""
+"""What drying answers besides the page of a drying: the routes side by side, and a log's keeping."""
 
-from calm_heron.drying import by_road, log_life, road_drawings, road_words, time_asked
-from calm_heron.drying.by_road import Compared, WoodByRoad
+from calm_heron.drying import by_route, log_life, route_drawings, route_words, time_asked
+from calm_heron.drying.by_route import Compared, WoodByRoute
 from calm_heron.drying.questions import DryingQuestion
-from calm_heron.drying.road_forms import RoadsForm
+from calm_heron.drying.route_forms import RoutesForm
 from calm_heron.drying.time_asked import DryingTimeForm
 from calm_heron.questions.tools import NEIGHBOURS, TOOLS, Drawing, Example, Neighbour, Subject, Tool, Why, in_both
 from calm_heron.stock.subjects import piece_or_lot
@@ -39,7 +39,7 @@ TOOLS.add(
             Example(in_both({"species_key": "white oak"}), why=Why.STILL_TO_SAY),
         ),
     ),
-    Tool[RoadsForm, WoodByRoad, Compared](
+    Tool[RoutesForm, WoodByRoute, Compared](
         20,
         "roads",
         "By which road does it dry?",
@@ -50,12 +50,12 @@ TOOLS.add(
         "roads/",
         place=60,
         heavy=True,
-        form=RoadsForm,
-        put=by_road.put,
-        work=by_road.work,
-        gist=by_road.gist,
-        present=road_words.present,
-        drawings={"roads": Drawing("drying/roads_drawing.html", road_drawings.drawing)},
+        form=RoutesForm,
+        put=by_route.put,
+        work=by_route.work,
+        gist=by_route.gist,
+        present=route_words.present,
+        drawings={"roads": Drawing("drying/roads_drawing.html", route_drawings.drawing)},
         subject=Subject(piece_or_lot, "another wood", stays=True),
         script="site/js/pages/roads.js",
         not_known="No source at hand tells how fast {subject} dries.",

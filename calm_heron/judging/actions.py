@@ -17,7 +17,7 @@ from calm_heron.workshops.models import Membership, Role
 from calm_heron.workshops.refusals import Refused, require
 from calm_heron.workshops.versions import must_be_as_seen, settings_locked
 from wood.judging.readiness import VERDICT_RULE, State
-from wood.uses import School
+from wood.uses import Approach
 
 
 def keep_judgement(by: Membership, piece: Piece, judgement: Judged | NotJudged) -> None:
@@ -90,7 +90,7 @@ def _as_kept(purpose: Purpose) -> dict[str, Any]:
         raise Refused("Add a place under Air first.")
     if purpose.place.retired:
         raise Refused(f"{purpose.place.name} is retired: choose a place that is in use.")
-    if purpose.school is School.TYPED and purpose.moisture is None:
+    if purpose.school is Approach.TYPED and purpose.moisture is None:
         raise Refused("Name the moisture that it is to come to, between 3 and 30 %.")
     return {"place": purpose.place, "use_key": purpose.use.key, "school": purpose.school, "moisture": purpose.moisture}
 

@@ -22,14 +22,14 @@ from calm_heron.stock.models import Piece
 from calm_heron.workshops.models import Workshop
 from wood import units
 from wood.errors import WoodError
-from wood.uses import FINE, PLANK_FLOOR, STRIP_FLOOR, TURNING, USES, School, Use
+from wood.uses import FINE, PLANK_FLOOR, STRIP_FLOOR, TURNING, USES, Approach, Use
 
 # Flooring from this width on is plank, below it strip.
 PLANK_FROM_M = 0.076
 LAID = tuple(kind for kind, traits in TRAITS.items() if traits.is_laid_where_it_lies)
 TURNED = tuple(kind for kind, traits in TRAITS.items() if traits.is_turned)
 # As they stand in columns of numbers; −1 is none.
-USE_KEYS, SCHOOLS = list(USES), list(School)
+USE_KEYS, SCHOOLS = list(USES), list(Approach)
 NONE = -1
 # How many numbers say an aim.
 OWN = 4
@@ -62,7 +62,7 @@ def aim_of(piece: Piece | None) -> PieceAim | None:
     return min(aims, key=lambda aim: aim.piece_id != piece.pk, default=None)
 
 
-class Aims:
+class Purposes:
     """A workshop's places, uses and usual aim, read once for a page, what the page is asked for, and what each piece so is for.
 
     Raises:
@@ -89,7 +89,7 @@ class Aims:
         known = place in ("", *by_id) and use in ("", *self.uses) and school in ("", *SCHOOLS)
         if not known:
             raise Http404
-        return Said(by_id.get(place), use, school, named(self.typed) if school == School.TYPED else None)
+        return Said(by_id.get(place), use, school, named(self.typed) if school == Approach.TYPED else None)
 
     def purpose(self, own: Said = Said(), usual: str = "", lies_in: int | None = None) -> Purpose:
         """What wood is for, of which so much is said (``own``), whose kind has a ``usual`` use, and that will live where it lies
@@ -107,11 +107,11 @@ class Aims:
         elif shop is not None and place is not None and shop_place == place.pk and own.place_id is None:
             schools.append(shop)
         said = next((school for school in schools if school.school), None)
-        school = School(said.school) if said else School.YEAR
-        return Purpose(place, self.uses[key], school, said.moisture if said and school is School.TYPED else None)
+        school = Approach(said.school) if said else Approach.YEAR
+        return Purpose(place, self.uses[key], school, said.moisture if said and school is Approach.TYPED else None)
 
     def of(self, piece: Piece | None, aim: PieceAim | None = None) -> Purpose:
-        """What a piece is for; ``kept`` is its aim (:func:`aim_of`)."""
+        """What a piece is for; ``aim`` is its own (:func:`aim_of`)."""
         own = Said(aim.place_id, aim.use_key, aim.school, aim.moisture) if aim else Said()
         lies_in = piece.place_id if piece is not None and piece.traits.is_laid_where_it_lies else None
         return self.purpose(own, usual_use(piece), lies_in)
@@ -127,7 +127,7 @@ class Aims:
         """The aims that pieces have of their own, a row for each by its piece: piece, place, use, school and moisture as numbers."""
         aims = PieceAim.objects.of(self.workshop).order_by("piece").values_list("piece_id", "place_id", "use_key", "school", "moisture")
         rows = [
-            (piece, place, USE_KEYS.index(use), SCHOOLS.index(School(school)), NONE if moisture is None else moisture)
+            (piece, place, USE_KEYS.index(use), SCHOOLS.index(Approach(school)), NONE if moisture is None else moisture)
             for piece, place, use, school, moisture in aims
         ]
         return np.array(rows, dtype=float).reshape(-1, 1 + OWN)

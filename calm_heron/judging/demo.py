@@ -4,7 +4,7 @@ from calm_heron.air.demo import BENCH
 from calm_heron.judging.models import Aim, PieceAim
 from calm_heron.plugs import Demo
 from calm_heron.stock.models import Piece
-from wood.uses import FINE, GENERAL, School
+from wood.uses import FINE, GENERAL, Approach
 
 # Some are built in this month, and some need not be so close.
 THIS_MONTH = ("ash-01", "ash-02", "poplar-01")
@@ -16,6 +16,6 @@ def load(demo: Demo) -> None:
     bench = demo.made[BENCH]
     Aim.objects.create(workshop=demo.workshop, place=bench, use_key=FINE.key)
     by_tag = {piece.tag: piece for piece in Piece.objects.of(demo.workshop)}
-    for tags, use, school in ((THIS_MONTH, FINE, School.WEEKS), (NOT_SO_CLOSE, GENERAL, School.YEAR)):
+    for tags, use, school in ((THIS_MONTH, FINE, Approach.WEEKS), (NOT_SO_CLOSE, GENERAL, Approach.YEAR)):
         for tag in tags:
             PieceAim.objects.create(workshop=demo.workshop, piece=by_tag[tag], place=bench, use_key=use.key, school=school)

@@ -110,6 +110,7 @@ def _movement(item: Piece, other: Piece, rows: dict[str, Any], about: Chosen, sy
         return None, ""
     goal = wanted.moisture
     low, high = year.range if year else (goal, goal)
+
     starts = [min(rows[piece.pk].mean, 1.0) if piece.pk in rows else goal for piece in (item, other)]  # type: ignore[comparison-overlap, index]
     angles = (item.ring_angle_deg, other.ring_angle_deg)
     panel = PANEL_M[system.key]

@@ -4,7 +4,7 @@ from typing import Any
 
 from calm_heron.site.numbers import bounded, distance, points, typed
 from wood.units import System
-from wood.uses import USES, School
+from wood.uses import USES, Approach
 
 
 def _use(key: str) -> str:
@@ -25,9 +25,9 @@ def _judged(data: Any, system: System) -> str:
 def _by(data: Any) -> str:
     """By which school an aim goes, where one was chosen; older entries know none."""
     school = data.get("school", "")
-    if school == School.TYPED:
+    if school == Approach.TYPED:
         return f", to {points(data['moisture'])} %"
-    return {School.YEAR: ", by its year", School.WEEKS: ", by its last four weeks"}.get(school, "")
+    return {Approach.YEAR: ", by its year", Approach.WEEKS: ", by its last four weeks"}.get(school, "")
 
 
 def _uses(data: Any, system: System) -> str:

@@ -7,7 +7,7 @@ from django.db import models
 from calm_heron.air.models import Place
 from calm_heron.stock.models import Piece
 from calm_heron.workshops.models import WorkshopRow
-from wood.uses import FINE, USES, School, Use
+from wood.uses import FINE, USES, Approach, Use
 
 TOLERANCE = (0.0025, 0.10)
 LIMITS = (0.08, 0.30)
@@ -22,7 +22,7 @@ class SomeAim(WorkshopRow):
 
     place = models.ForeignKey(Place, on_delete=models.CASCADE, related_name="+")
     use_key = models.CharField(max_length=12, choices=[(use.key, use.name) for use in USES.values()], default=FINE.key)
-    school = models.CharField(max_length=5, choices=[(school.value, school.value) for school in School], default=School.YEAR.value)
+    school = models.CharField(max_length=5, choices=[(school.value, school.value) for school in Approach], default=Approach.YEAR.value)
     moisture = models.FloatField(null=True, blank=True)
 
     class Meta:

@@ -13,7 +13,7 @@ from django.db.models.functions import Cast, Coalesce, Extract
 from django.utils import timezone
 
 from calm_heron.air.models import Place
-from calm_heron.judging.aims import LAID, NONE, OWN, PLANK_FROM_M, SCHOOLS, TURNED, USE_KEYS, Aims, Said, aim_of
+from calm_heron.judging.aims import LAID, NONE, OWN, PLANK_FROM_M, SCHOOLS, TURNED, USE_KEYS, Purposes, Said, aim_of
 from calm_heron.judging.models import PieceAim, SomeAim, UseRule
 from calm_heron.judging.targets import Purpose, Target
 from calm_heron.judging.verdicts import READINGS_GOOD_DAYS, Judged, NotJudged, VerdictQuestion, decide
@@ -29,16 +29,20 @@ from wood.judging.readiness import CODES, State, codes, is_inside_unknown, stric
 from wood.measuring import lots
 from wood.measuring.lots import LotMean
 from wood.measuring.readings import Bound
-from wood.uses import PLANK_FLOOR, STRIP_FLOOR, TURNING, School, Use
+from wood.uses import PLANK_FLOOR, STRIP_FLOOR, TURNING, Approach, Use
 
-SCHOOL_WORDS = ((School.YEAR, "its year’s mean, where known"), (School.WEEKS, "its last four weeks"), (School.TYPED, "a moisture I name"))
+SCHOOL_WORDS = (
+    (Approach.YEAR, "its year’s mean, where known"),
+    (Approach.WEEKS, "its last four weeks"),
+    (Approach.TYPED, "a moisture I name"),
+)
 
 
 @dataclass(frozen=True)
 class Chosen:
     """What a page is about: the purpose it judges for, and what that could be. ``own_aim`` is the aim that the piece has of its own."""
 
-    aims: Aims
+    aims: Purposes
     purpose: Purpose
     own_aim: PieceAim | None = None
 
@@ -122,9 +126,9 @@ def chosen(workshop: Workshop, question: Mapping[str, Any], piece: Piece | None 
     """What a page is about, as it is asked for, else as the ``piece`` is for.
 
     Raises:
-        Http404: see :class:`Aims`.
+        Http404: see :class:`Purposes`.
     """
-    aims, saved = Aims(workshop, question), aim_of(piece)
+    aims, saved = Purposes(workshop, question), aim_of(piece)
     return Chosen(aims, aims.of(piece, saved), saved)
 
 
@@ -205,7 +209,7 @@ def _as_numbers() -> dict[str, Coalesce]:
     return {name: Coalesce(Cast(column, FloatField()), NAN) for name, column in NUMBERS.items()}
 
 
-def overview(workshop: Workshop, aims: Aims) -> Overview:
+def overview(workshop: Workshop, aims: Purposes) -> Overview:
     """Judge all wood in stock in one query and one pass of the rule over arrays.
 
     Sample boards are judged through their lot, and what lies there as a subfloor is not judged.
@@ -226,7 +230,7 @@ def overview(workshop: Workshop, aims: Aims) -> Overview:
     return result
 
 
-def _coded(column: dict[str, np.ndarray], aims: Aims) -> tuple[np.ndarray, np.ndarray]:
+def _coded(column: dict[str, np.ndarray], aims: Purposes) -> tuple[np.ndarray, np.ndarray]:
     """The rule's answer for columns as in :data:`NUMBERS`, as positions in CODES, and how far off each lies.
 
     Where nothing was read, or not lately, it cannot be told, and the distance is NaN.
@@ -253,7 +257,7 @@ def _coded(column: dict[str, np.ndarray], aims: Aims) -> tuple[np.ndarray, np.nd
     return code, distance
 
 
-def _all_said(column: dict[str, np.ndarray], aims: Aims) -> np.ndarray:
+def _all_said(column: dict[str, np.ndarray], aims: Purposes) -> np.ndarray:
     """A row for each piece: the usual use, where it lies that will be laid there, and of its own aim, or its lot's, place, use, school and
     moisture."""
     result = np.full((len(column["ids"]), 2 + OWN), float(NONE))
@@ -287,13 +291,13 @@ def _by(read: dict[str, np.ndarray], wanted: Target, use: Use) -> tuple[np.ndarr
     return codes(difference, uncertainty, use, read["gradient"], read["reach"], read["side"], wanted.tolerance, unknown), difference
 
 
-def states_of(pieces: Sequence[Piece], aims: Aims) -> dict[int, State]:
+def states_of(pieces: Sequence[Piece], aims: Purposes) -> dict[int, State]:
     """The state of some pieces for what each is for, by id, as :func:`judged` would say it."""
     result = Piece.objects.filter(pk__in=[piece.pk for piece in pieces])
     return {pk: CODES[item] for pk, item in zip(*_codes_of(result, aims), strict=True)}
 
 
-def _codes_of(pieces: QuerySet[Piece], aims: Aims) -> tuple[list[int], np.ndarray]:
+def _codes_of(pieces: QuerySet[Piece], aims: Purposes) -> tuple[list[int], np.ndarray]:
     columns = _columns_of(pieces)
     return columns["ids"].astype(int).tolist(), _coded(columns, aims)[0]
 
@@ -304,7 +308,7 @@ def _columns_of(pieces: QuerySet[Piece], **more: Combinable) -> dict[str, np.nda
     return {name: unpacked(item) for name, item in pieces.order_by().aggregate(**question).items()}
 
 
-def in_states(workshop: Workshop, pieces: QuerySet[Piece], states: set[State], aims: Aims) -> QuerySet[Piece]:
+def in_states(workshop: Workshop, pieces: QuerySet[Piece], states: set[State], aims: Purposes) -> QuerySet[Piece]:
     """Those of a workshop's pieces whose verdict is one of ``states``, by tag; a subfloor has none."""
     pks, code = _codes_of(pieces.exclude(kind__in=NOT_JUDGED), aims)
     question = {CODES.index(state) for state in states}

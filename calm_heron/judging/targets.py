@@ -15,7 +15,7 @@ from calm_heron.stock.kinds import NOT_JUDGED
 from calm_heron.stock.models import Piece, Status
 from wood.measuring.estimates import Board, estimate_lot
 from wood.species import panels
-from wood.uses import Against, School, Use
+from wood.uses import Against, Approach, Use
 
 # A subfloor changes slowly, but a wet trade may have been at it since.
 SUBFLOOR_GOOD_FOR = timedelta(days=30)
@@ -28,7 +28,7 @@ class Purpose:
 
     place: Place | None
     use: Use
-    school: School = School.YEAR
+    school: Approach = Approach.YEAR
     moisture: float | None = None
 
 
@@ -53,7 +53,7 @@ class Target:
     stale: bool = False
     level: Level | None = None
     year: KnownYear | None = None
-    school: School | None = None
+    school: Approach | None = None
     # A slab under the floor that is not known to be dry enough: then nothing is judged, and this says why.
     blocked: str = ""
     also: "Target | None" = None
@@ -84,11 +84,11 @@ def target(purpose: Purpose, known: Callable[[Place], AirOf] = air_of) -> Target
 
 
 def in_room(
-    place: Place, school: School = School.YEAR, moisture: float | None = None, known: Callable[[Place], AirOf] = air_of
+    place: Place, school: Approach = Approach.YEAR, moisture: float | None = None, known: Callable[[Place], AirOf] = air_of
 ) -> Target | None:
     """What a room asks of wood that will live there, by a school; ``None`` where what that needs is not known."""
     level, year = known(place)
-    if school is School.TYPED:
+    if school is Approach.TYPED:
         if moisture is None:
             return None
         return Target(
@@ -103,7 +103,7 @@ def in_room(
             year=year,
             school=school,
         )
-    if school is School.YEAR and year is not None:
+    if school is Approach.YEAR and year is not None:
         mean = year.mean
         return Target(
             mean,
@@ -132,7 +132,7 @@ def in_room(
         level.stale,
         level,
         year,
-        School.WEEKS,
+        Approach.WEEKS,
     )
 
 

@@ -11,7 +11,7 @@ from calm_heron.air.models import Place
 from calm_heron.judging.targets import Purpose, Target
 from wood.judging.readiness import CODES, State, Verdict, judge, stricter
 from wood.measuring.estimates import Estimate
-from wood.uses import Against, School, Use
+from wood.uses import Against, Approach, Use
 
 # A board moves on between readings; after this long the last ones describe another board.
 READINGS_GOOD_DAYS = 90
@@ -106,7 +106,7 @@ def decide(
             return cannot(Missing.RETIRED)
         if question.use.against is Against.SUBFLOOR:
             return cannot(Missing.NO_SUBFLOOR)
-        return cannot(Missing.NOT_NAMED if question.purpose.school is School.TYPED else Missing.NO_AIR)
+        return cannot(Missing.NOT_NAMED if question.purpose.school is Approach.TYPED else Missing.NO_AIR)
     if target.blocked:
         return cannot(Missing(target.blocked), target.last_at)
     if target.stale:

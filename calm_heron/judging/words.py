@@ -12,7 +12,7 @@ from wood.judging.readiness import Cause, State, Verdict
 from wood.measuring.estimates import Estimate, Wet
 from wood.measuring.lots import LotMean, Stratum
 from wood.measuring.readings import Bound
-from wood.uses import FRAMING, PLANK_FLOOR, STRIP_FLOOR, TURNING, Against, School, Use
+from wood.uses import FRAMING, PLANK_FLOOR, STRIP_FLOOR, TURNING, Against, Approach, Use
 
 # Wood is air dried to about 20 % before it goes indoors (Air Drying of Lumber, FPL-GTR-117).
 INDOORS_FROM = 0.20
@@ -45,13 +45,13 @@ def answer(judgement: Judged | NotJudged) -> VerdictWords:
     return VerdictWords(judgement.state, reason, step, judgement.verdict, judgement.estimate, judgement.target)
 
 
-BY_SCHOOL = {School.YEAR: "by the mean of its year", School.WEEKS: "by its last four weeks"}
+BY_SCHOOL = {Approach.YEAR: "by the mean of its year", Approach.WEEKS: "by its last four weeks"}
 
 
 def purpose(purpose: Purpose) -> str:
     """What wood is for, in the middle of a sentence."""
     where = purpose.place.name if purpose.place else "no place yet"
-    if purpose.school is School.TYPED:
+    if purpose.school is Approach.TYPED:
         by = "" if purpose.moisture is None else f", at {percent(purpose.moisture)}"
     else:
         by = f", {BY_SCHOOL[purpose.school]}"

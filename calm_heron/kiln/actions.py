@@ -152,7 +152,7 @@ def strike_weight(by: Membership, weight: SampleWeight) -> None:
         Refused: somebody else was first; it is the first of its sample, which all others stand on.
     """
     require(by, Role.HELPER)
-    first = weight.sample.weights.standing().order_by("at", "pk").first()  # type: ignore[attr-defined]
+    first = weight.sample.weights.standing().order_by("at", "pk").first()
     if first is not None and first.pk == weight.pk:
         raise Refused("That is the weight it was cut with; all others stand on it.")
     supersede(

@@ -107,7 +107,7 @@ class LoadLot(WorkshopRow):
         ]
 
 
-class Sample(WorkshopRow):  # type: ignore[django-manager-missing]
+class Sample(WorkshopRow):
     """A sample board: a tag of its own in its load, from which lot, and its ovendry mass by its sections (kg)."""
 
     load = models.ForeignKey(Load, on_delete=models.CASCADE, related_name="samples")
@@ -124,7 +124,7 @@ class Sample(WorkshopRow):  # type: ignore[django-manager-missing]
     @property
     def newest_weights(self) -> "models.QuerySet[SampleWeight]":
         """Its newest weights that still count, but for the one it was cut with."""
-        standing = self.weights.standing().order_by("-at", "-pk")  # type: ignore[attr-defined]
+        standing = self.weights.standing().order_by("-at", "-pk")
         return standing[: min(3, max(standing.count() - 1, 0))]
 
 
@@ -140,7 +140,7 @@ class SampleWeight(WorkshopRow):
     supersedes = models.OneToOneField("self", on_delete=models.PROTECT, null=True, related_name="superseded_by")
     struck = models.BooleanField(default=False)
 
-    objects = RecordedRows.as_manager()  # type: ignore[django-manager-missing, misc]
+    objects = RecordedRows.as_manager()  # type: ignore[misc]
 
     class Meta:
         indexes = [models.Index(fields=["sample", "at"], name="sample_weights_in_order")]

@@ -3,8 +3,8 @@
 from collections.abc import Mapping
 from typing import Any
 
-from calm_heron.kiln import run_words, running
 from calm_heron.kiln.models import Load
+from calm_heron.kiln.runs import run_words, running
 
 
 def today(page: Mapping[str, Any]) -> dict[str, Any] | None:

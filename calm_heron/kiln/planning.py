@@ -9,7 +9,7 @@ import numpy as np
 from calm_heron.air import queries as air
 from calm_heron.drying import methods
 from calm_heron.drying import queries as drying
-from calm_heron.drying.by_road import no_air
+from calm_heron.drying.by_route import no_air
 from calm_heron.kiln.forms import LoadForm
 from calm_heron.kiln.kinds import SOLAR
 from calm_heron.kiln.models import Chamber as ChamberRow

@@ -5,8 +5,9 @@ from typing import Any
 
 from pydantic import Field
 
-from calm_heron.kiln import actions, running
+from calm_heron.kiln import actions
 from calm_heron.kiln.models import Chamber, ChamberReading, Load
+from calm_heron.kiln.runs import running
 from wood.air.psychrometrics import from_wet_bulb
 from wood.errors import OutOfRange
 

@@ -1,9 +1,10 @@
 """What the kiln answers: a load, insects, its end, and somebody else's kiln."""
 
-from calm_heron.kiln import drawings, hand_over, insects, load_end, planning, words
+from calm_heron.kiln import drawings, insects, planning, words
+from calm_heron.kiln.ends import hand_over, load_end
+from calm_heron.kiln.ends.hand_over import LoadForOthers, Slip, SlipForm
+from calm_heron.kiln.ends.load_end import LoadEnd, LoadEndForm
 from calm_heron.kiln.forms import LoadForm
-from calm_heron.kiln.hand_over import LoadForOthers, Slip, SlipForm
-from calm_heron.kiln.load_end import LoadEnd, LoadEndForm
 from calm_heron.kiln.planning import LoadPlan, LoadToRun
 from calm_heron.questions.tools import NEIGHBOURS, TOOLS, Drawing, Example, Neighbour, Subject, Tool, Why, in_both
 from calm_heron.stock.subjects import sawn

@@ -2,14 +2,15 @@
 
 from django.urls import path
 
-from calm_heron.kiln import run_views, season
+from calm_heron.kiln import next_loads
+from calm_heron.kiln.runs import run_views
 
 urlpatterns = [
     path("", run_views.kiln, name="kiln"),
     path("chambers/new/", run_views.chamber, name="new_chamber"),
     path("chambers/<int:chamber_id>/", run_views.chamber, name="chamber"),
-    path("next/", season.season, name="kiln_season"),
-    path("next/promise/", season.promise, name="promise_lots"),
+    path("next/", next_loads.season, name="kiln_season"),
+    path("next/promise/", next_loads.promise, name="promise_lots"),
     path("begin/", run_views.begin, name="begin_load"),
     path("of/<str:load_tag>/", run_views.load, name="load"),
     path("of/<str:load_tag>/sample/", run_views.cut_sample, name="cut_sample"),

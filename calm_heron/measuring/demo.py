@@ -54,6 +54,7 @@ def _boards(
     lot = None
     for board in BOARDS:
         wood = species_named(board.species_key)
+
         word = f"{lot.tag}-s" if board.part else tag_word(wood.common_name, board.kind, board.count)  # type: ignore[attr-defined, union-attr]
         numbers[word] = numbers.get(word, 0) + 1
         wall = round(0.09 * board.width * 8) / 8

@@ -90,7 +90,7 @@ def board_numbers(lot: Piece) -> dict[int, int]:
     for pk, before in Reading.objects.filter(piece=lot).order_by("id").values_list("id", "supersedes"):
         if before not in numbers:
             count += 1
-        numbers[pk] = numbers.get(before, count)  # type: ignore[arg-type]
+        numbers[pk] = numbers.get(before, count)
     return numbers
 
 

@@ -55,6 +55,7 @@ class SpotForm(CalmForm):
 
     def build(self) -> None:
         traits = self.piece.traits
+
         self.fields["layer"].choices = [(Layer.USUAL, "Usual"), (Layer.SHELL, traits.outer), (Layer.CORE, traits.inner)]  # type: ignore[attr-defined]
         self.fields["meter"] = meter_field(self)
         self.fields["raw"] = PercentField(

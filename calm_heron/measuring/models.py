@@ -16,7 +16,7 @@ from wood.measuring.profile import pinless_depth
 from wood.measuring.readings import Bound
 
 
-class Meter(Versioned, WorkshopRow):  # type: ignore[django-manager-missing]
+class Meter(Versioned, WorkshopRow):
     """An instrument as it is set in this workshop: a moisture meter, a scale, an oven.
 
     ``offset`` is what its newest check adds to what it shows; a retired one is offered no more, and its readings stay.
@@ -159,7 +159,7 @@ class Reading(WorkshopRow):
     supersedes = models.OneToOneField("self", on_delete=models.PROTECT, null=True, related_name="superseded_by")
     struck = models.BooleanField(default=False)
 
-    objects = RecordedRows.as_manager()  # type: ignore[django-manager-missing, misc]
+    objects = RecordedRows.as_manager()  # type: ignore[misc]
 
     class Meta:
         indexes = [models.Index(fields=["piece", "-at"], name="readings_newest_first")]

@@ -36,6 +36,7 @@ def create_workshop(request: HttpRequest) -> HttpResponse:
     if form.is_valid():
         try:
             zone = request.POST.get("time_zone", "")
+
             workshop = actions.found_workshop(request.user, **form.cleaned_data, time_zone=zone if zone in zones() else UTC)  # type: ignore[arg-type]
         except Refused as refused:
             form.add_error(None, str(refused))

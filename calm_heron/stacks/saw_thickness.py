@@ -15,8 +15,8 @@ from calm_heron.workshops.askers import Asker
 from calm_heron.workshops.fields import LengthField, PercentField
 from wood.movement import shrinkage
 from wood.movement.shrinkage import Shrinkage
-from wood.stacks import sawing
-from wood.stacks.sawing import USUAL_PITH_M, USUAL_PLANING_M, USUAL_VARIATION_M, Sawn
+from wood.stacks import saw_thickness
+from wood.stacks.saw_thickness import USUAL_PITH_M, USUAL_PLANING_M, USUAL_VARIATION_M, Sawn
 from wood.written import cut_length, handled_length
 
 USUAL_WIDTH_M, USUAL_MOISTURE = 0.2, 0.08
@@ -93,7 +93,7 @@ def work(board: BoardToSaw) -> Sawn:
     Raises:
         OutOfRange.
     """
-    return sawing.green_thickness(
+    return saw_thickness.green_thickness(
         board.shrinkage,
         board.ring_angle_deg,
         board.width_m,

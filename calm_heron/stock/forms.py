@@ -131,9 +131,9 @@ class PieceForm(CalmForm):
         self.fields["species_key"] = SpeciesField(self.workshop, label="Species")
         thickness, width, length = self.traits.size_names
         hints = {
-            "thickness_m": f"{'5/4 or 1 3/8' if inch else '27'}. The size it has, not the size it will have."
-            if thickness == "Thickness"
-            else "",
+            "thickness_m": (
+                f"{'5/4 or 1 3/8' if inch else '27'}. The size it has, not the size it will have." if thickness == "Thickness" else ""
+            ),
             "width_m": "Across the grain; the usual one of a lot." if width == "Width" else "",
             "length_m": "" if length != "Length" else "8 ft or 96." if inch else "2400 or 2.4 m.",
         }
@@ -274,6 +274,7 @@ class BulkForm(CalmForm):
         self.fields["place"] = forms.ModelChoiceField(air.places(self.workshop), label="Place", required=False, empty_label="a place")
         if not self.membership.may_make:
             # Nothing is offered that would be refused.
+
             self.fields["do"].choices = [(value, words) for value, words in self.fields["do"].choices if value not in FOR_MAKERS]  # type: ignore[attr-defined]
 
     @property
@@ -312,6 +313,7 @@ class LabelForm(CalmForm):
     )
 
     def build(self) -> None:
+
         self.fields["sheet"].choices = [(key, in_system(sheet.name, self.system)) for key, sheet in SHEETS.items()]  # type: ignore[attr-defined]
         self.fields["sheet"].initial = "letter-30" if self.system.is_inch else "a4-24"
 

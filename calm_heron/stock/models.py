@@ -65,7 +65,7 @@ class Pieces(WorkshopRows):
         return self.filter(status=Status.IN_STOCK)
 
 
-class Piece(Versioned, WorkshopRow):  # type: ignore[django-manager-missing]
+class Piece(Versioned, WorkshopRow):
     """A piece of wood, or with ``count`` above one a lot of alike pieces that sample boards (pieces with this ``lot``) stand for.
 
     Its tag is what is written on the wood and never changes. Sizes are those of one piece as it is now; of a log

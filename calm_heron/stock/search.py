@@ -47,8 +47,8 @@ class Search:
 def parse_search(text: str) -> Search:
     """Read a search; a word that is no sign of anybody's is looked for in tags, species, places and notes.
 
-    >>> found = parse_search("oak 8/4 yard")
-    >>> found.words, found.nominal
+    >>> result = parse_search("oak 8/4 yard")
+    >>> result.words, result.nominal
     (['oak', 'yard'], '8/4')
     """
     result = Search()

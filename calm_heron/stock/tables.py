@@ -156,9 +156,9 @@ def decoded(content: bytes) -> tuple[str, str]:
         return text, "The file is not in UTF-8; it was read as Western European (Windows-1252). Look at the accents in the names below."
 
 
-def read(text: str, layout: Layout, judge: Callable[[TypedRow], None], answer: tuple[str, ...] = ()) -> TypedTable:
-    """Understand a table row by row; nothing is kept. ``judge`` reads the cells of each; ``told`` are columns that are known and not read
-    back.
+def read(text: str, layout: Layout, judge: Callable[[TypedRow], None], ignored: tuple[str, ...] = ()) -> TypedTable:
+    """Understand a table row by row; nothing is kept. ``judge`` reads the cells of each; ``ignored`` are columns that are known and not
+    read back.
 
     Raises:
         NotATable: it has no rows or too many, or no line that names what is needed.
@@ -194,7 +194,7 @@ def read(text: str, layout: Layout, judge: Callable[[TypedRow], None], answer: t
         raise NotATable(f"Line {reader.line_num} is no CSV: {error}. A quotation mark may be missing.") from None
     if header is None:
         header, _ = _header([], layout)
-    known = (*layout.columns, *answer)
+    known = (*layout.columns, *ignored)
     return TypedTable(rows, [name for name in header if name and name not in known], text)
 
 

@@ -21,7 +21,7 @@ from calm_heron.today.drawings import TodayScene
 from calm_heron.workshops.doors import WorkshopRequest, in_workshop
 from calm_heron.workshops.models import Workshop
 from wood.judging.readiness import State
-from wood.uses import School
+from wood.uses import Approach
 
 THREADS = drawings.WIDE.threads
 WEEKS_SHOWN = 26
@@ -47,7 +47,7 @@ def today(request: WorkshopRequest) -> HttpResponse:
         measuring.daily_means(shown, since),
         shown,
         since,
-        wanted.moisture if wanted and wanted.school in (School.YEAR, School.TYPED) else None,
+        wanted.moisture if wanted and wanted.school in (Approach.YEAR, Approach.TYPED) else None,
         air.days_ahead(year, level),
         forecasts,
     )

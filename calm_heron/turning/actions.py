@@ -15,8 +15,8 @@ from calm_heron.measuring.models import Reading
 from calm_heron.stock import actions as stock
 from calm_heron.stock.kinds import PieceKind, Seasoning
 from calm_heron.stock.models import Piece, Status
-from calm_heron.turning import weighing
 from calm_heron.turning.models import CrackFound, CrackStruck, LogEnd, OvenHeat, OvenSession, Tracing, Turned, turned
+from calm_heron.turning.shelf import weighing
 from calm_heron.workshops.models import Membership, Role
 from calm_heron.workshops.refusals import Refused, require
 from wood.errors import NotKnown

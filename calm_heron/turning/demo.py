@@ -14,9 +14,10 @@ from calm_heron.measuring.models import Reading
 from calm_heron.plugs import Demo
 from calm_heron.stock.kinds import PieceKind, Seasoning
 from calm_heron.stock.models import Piece
-from calm_heron.turning import finishing, weighing
 from calm_heron.turning.actions import weigh
+from calm_heron.turning.bowls import finishing
 from calm_heron.turning.models import CrackFound, LogEnd, OvenHeat, OvenSession, Tracing, Turned
+from calm_heron.turning.shelf import weighing
 from wood.drying import field
 from wood.drying.diffusivity import of_species as figures_of
 from wood.measuring.meters import CORRECTION_RULE

@@ -8,9 +8,9 @@ from typing import Any
 import numpy as np
 
 from calm_heron.site.drawing import Picture, Scale, Shape, Text, Tick, path
-from calm_heron.turning.roughing import Roughed
+from calm_heron.turning.bowls.roughing import Roughed
 from wood.arrays import Array
-from wood.turning.walls import School
+from wood.turning.walls import WallApproach
 from wood.units import System
 from wood.written import handled_length
 
@@ -135,7 +135,7 @@ class WallBand:
     summary: str
 
 
-RULE_NAMES = {School.TENTH: "a tenth", School.LIVELY: "lively", School.INCH: "an inch"}
+RULE_NAMES = {WallApproach.TENTH: "a tenth", WallApproach.LIVELY: "lively", WallApproach.INCH: "an inch"}
 
 
 def wall_band(rough: Roughed, system: System, width: int = WIDE) -> WallBand:

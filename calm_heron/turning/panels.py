@@ -5,8 +5,9 @@ from typing import Any
 
 from django.urls import reverse
 
-from calm_heron.turning import finishing, shelf_words, weighing
+from calm_heron.turning.bowls import finishing
 from calm_heron.turning.models import turned
+from calm_heron.turning.shelf import shelf_words, weighing
 from wood.turning.lathe import May
 from wood.turning.weights import State
 

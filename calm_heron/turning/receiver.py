@@ -5,7 +5,8 @@ from typing import Any
 
 from pydantic import Field
 
-from calm_heron.turning import actions, weighing
+from calm_heron.turning import actions
+from calm_heron.turning.shelf import weighing
 from calm_heron.workshops.models import Membership, Role
 from calm_heron.workshops.refusals import Refused
 from wood.turning.weight_logs import MASS_KG

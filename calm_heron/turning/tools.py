@@ -3,10 +3,12 @@
 from calm_heron.questions.tools import NEIGHBOURS, TOOLS, Drawing, Example, Neighbour, Subject, Tool, Why, in_both
 from calm_heron.stock.models import Piece
 from calm_heron.stock.subjects import piece_or_lot
-from calm_heron.turning import cut_drawings, cut_words, cutting, drawings, rough_words, roughing
-from calm_heron.turning.cutting import LogCut, LogToCut
+from calm_heron.turning import drawings
+from calm_heron.turning.bowls import rough_words, roughing
 from calm_heron.turning.drawings import NARROW, WIDE
 from calm_heron.turning.forms import CutForm, RoughForm
+from calm_heron.turning.logs import cut_drawings, cut_words, cutting
+from calm_heron.turning.logs.cutting import LogCut, LogToCut
 from calm_heron.workshops.askers import Asker
 
 

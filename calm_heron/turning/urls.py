@@ -2,7 +2,10 @@
 
 from django.urls import path
 
-from calm_heron.turning import bowl_views, cut_views, oven_views, shelf_views
+from calm_heron.turning.bowls import bowl_views
+from calm_heron.turning.logs import cut_views
+from calm_heron.turning.oven import oven_views
+from calm_heron.turning.shelf import shelf_views
 
 urlpatterns = [
     path("", shelf_views.shelf, name="turning"),

@@ -1,4 +1,4 @@
-"""Roads compared, a stack planned, kept and followed, in a browser on a desk and on a phone."""
+"""Routes compared, a stack planned, kept and followed, in a browser on a desk and on a phone."""
 
 from playwright.sync_api import expect
 
@@ -7,7 +7,7 @@ from tests.browser.demo import DemoJourney
 
 
 class Questions(Journey):
-    def test_a_stranger_compares_roads_and_looks_at_another_ones_months(self):
+    def test_a_stranger_compares_routes_and_looks_at_another_ones_months(self):
         page = self.page
         page.goto("/")
         page.get_by_role("link", name="By which road does it dry?").click()

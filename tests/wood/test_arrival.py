@@ -1,4 +1,4 @@
-"""When wood has arrived: it comes and stays, core and outside agree, seasons are told apart, and a road of two places is one run."""
+"""When wood has arrived: it comes and stays, core and outside agree, seasons are told apart, and a route of two places is one run."""
 
 import unittest
 from dataclasses import replace
@@ -127,16 +127,16 @@ class Questions(unittest.TestCase):
         )
 
 
-class Roads(unittest.TestCase):
-    def test_a_road_of_two_places_is_the_first_until_then_and_the_second_from_then_on(self):
+class Routes(unittest.TestCase):
+    def test_a_route_of_two_places_is_the_first_until_then_and_the_second_from_then_on(self):
         yard, shop = setting(YARD, pattern("four_seasons").year.starting(90)), setting(SHOP, pattern("four_seasons").year.starting(90))
         both_ways = replace(yard, then=(Stage(120.0, shop),))
         looks = np.arange(0.0, 300.0, 5.0)
-        road, stays = (field.dry(OAK.wood, 0.027, 0.6, item.drive(), 300, out_days=looks) for item in (both_ways, yard))
-        np.testing.assert_allclose(road.mean[:24], stays.mean[:24], atol=2e-4)
-        self.assertLess(road.mean[-1], stays.mean[-1] - 0.02)
-        carried = field.dry(OAK.wood, 0.027, road.profiles[24], shop.drive(), 175, begin_day=120.0, out_days=np.arange(0.0, 176.0, 5.0))
-        np.testing.assert_allclose(carried.mean, road.mean[24:60], atol=6e-4)
+        route, stays = (field.dry(OAK.wood, 0.027, 0.6, item.drive(), 300, out_days=looks) for item in (both_ways, yard))
+        np.testing.assert_allclose(route.mean[:24], stays.mean[:24], atol=2e-4)
+        self.assertLess(route.mean[-1], stays.mean[-1] - 0.02)
+        carried = field.dry(OAK.wood, 0.027, route.profiles[24], shop.drive(), 175, begin_day=120.0, out_days=np.arange(0.0, 176.0, 5.0))
+        np.testing.assert_allclose(carried.mean, route.mean[24:60], atol=6e-4)
         level = both_ways.settling(300)
         self.assertAlmostEqual(level[119], yard.series.settling[119], places=12)
         self.assertAlmostEqual(level[200], shop.series.settling[200], places=12)

@@ -5,9 +5,9 @@ import unittest
 
 import numpy as np
 
-from wood.builds import layout, sawing
+from wood.builds import cut_order, layout
+from wood.builds.cut_order import Fault
 from wood.builds.layout import Board, Need, Placed, Rect
-from wood.builds.sawing import Fault
 from wood.errors import OutOfRange
 
 KERF = 0.003
@@ -59,7 +59,7 @@ class AnyPlan(unittest.TestCase):
     def test_no_board_is_cut_twice_and_the_kerf_is_left_between(self):
         for boards, _, plan in self.tried:
             for board in boards:
-                self.assertEqual(sawing.faults(board, plan.on(board.key), KERF), {})
+                self.assertEqual(cut_order.faults(board, plan.on(board.key), KERF), {})
                 placed = plan.on(board.key)
                 for n, placement in enumerate(placed):
                     grown = Rect(placement.rect.x0, placement.rect.x1 + KERF - 1e-6, placement.rect.y0, placement.rect.y1 + KERF - 1e-6)
@@ -82,7 +82,7 @@ class AnyPlan(unittest.TestCase):
                 placed = plan.on(board.key)
                 if not placed:
                     continue
-                done = sawing.sawn(board, placed, KERF)
+                done = cut_order.sawn(board, placed, KERF)
                 self.assertIsNotNone(done, placed)
                 self.assertAlmostEqual(done.parts_m2, sum(placement.rect.area_m2 for placement in placed), 9)
                 whole = done.parts_m2 + done.kerf_m2 + done.offcuts_m2 + done.scrap_m2 + done.kept_out_m2
@@ -93,7 +93,7 @@ class AnyPlan(unittest.TestCase):
     def test_offcuts_are_clear_of_parts_and_of_what_is_kept_out(self):
         for boards, _, plan in self.tried:
             for board in boards:
-                done = sawing.sawn(board, plan.on(board.key), KERF)
+                done = cut_order.sawn(board, plan.on(board.key), KERF)
                 for offcut in done.offcuts if done else ():
                     for other in [*(item.rect for item in plan.on(board.key)), *board.kept_out]:
                         self.assertLess(shared(offcut, other), 1e-9)
@@ -102,7 +102,7 @@ class AnyPlan(unittest.TestCase):
         for boards, _, plan in self.tried:
             for board in boards:
                 placed = plan.on(board.key)
-                done = sawing.sawn(board, placed, KERF)
+                done = cut_order.sawn(board, placed, KERF)
                 for cut in done.cuts if done else ():
                     inside = [placement.rect for placement in placed if shared(placement.rect, cut.within) > 1e-9]
                     for rect in inside:
@@ -119,7 +119,7 @@ class GoodPlans(unittest.TestCase):
         board = Board("a", 4 * 0.5 + 3 * KERF, 2 * 0.1 + KERF)
         plan = layout.suggest([board], [Need("part", 0.5, 0.1, 8)], KERF)
         self.assertEqual((len(plan.placed), plan.missing), (8, {}))
-        self.assertAlmostEqual(sawing.sawn(board, plan.placed, KERF).scrap_m2, 0.0, 6)
+        self.assertAlmostEqual(cut_order.sawn(board, plan.placed, KERF).scrap_m2, 0.0, 6)
 
     def test_a_hair_too_long_is_not_cut(self):
         board = Board("a", 4 * 0.5 + 3 * KERF - 0.001, 0.1)
@@ -177,7 +177,7 @@ class ByHand(unittest.TestCase):
         self.board = Board("a", 1.0, 0.2, (Rect(0.4, 0.5, 0.0, 0.05),))
 
     def fault(self, *rects: Rect):
-        return sawing.faults(self.board, [Placed("p", "a", rect) for rect in rects], KERF).get(len(rects) - 1)
+        return cut_order.faults(self.board, [Placed("p", "a", rect) for rect in rects], KERF).get(len(rects) - 1)
 
     def test_each_fault_is_told(self):
         self.assertIs(self.fault(Rect(0.7, 1.1, 0.0, 0.1)), Fault.OUTSIDE)
@@ -191,12 +191,12 @@ class ByHand(unittest.TestCase):
         board = Board("a", 0.305, 0.305)
         wheel = [Rect(0.0, 0.2, 0.0, 0.1), Rect(0.205, 0.305, 0.0, 0.2), Rect(0.105, 0.305, 0.205, 0.305), Rect(0.0, 0.1, 0.105, 0.305)]
         placed = [Placed("p", "a", rect) for rect in wheel]
-        self.assertEqual(sawing.faults(board, placed, KERF), {})
-        self.assertIsNone(sawing.sawn(board, placed, KERF))
+        self.assertEqual(cut_order.faults(board, placed, KERF), {})
+        self.assertIsNone(cut_order.sawn(board, placed, KERF))
 
     def test_a_saw_wider_than_what_is_left_takes_it_whole(self):
         board = Board("a", 0.5015, 0.1)
-        done = sawing.sawn(board, [Placed("p", "a", Rect(0.0, 0.5, 0.0, 0.1))], KERF)
+        done = cut_order.sawn(board, [Placed("p", "a", Rect(0.0, 0.5, 0.0, 0.1))], KERF)
         self.assertAlmostEqual(done.kerf_m2, 0.0015 * 0.1, 9)
         self.assertAlmostEqual(done.scrap_m2, 0.0, 9)
 
@@ -215,6 +215,6 @@ class ByHand(unittest.TestCase):
 
     def test_the_area_of_overlapping_marks_is_counted_once(self):
         board = Board("a", 1.0, 0.2, (Rect(0.1, 0.3, 0.0, 0.2), Rect(0.2, 0.4, 0.0, 0.2)))
-        done = sawing.sawn(board, [], KERF)
+        done = cut_order.sawn(board, [], KERF)
         self.assertAlmostEqual(done.kept_out_m2, 0.3 * 0.2, 9)
         self.assertTrue(np.isclose(done.offcuts_m2, 0.6 * 0.2))

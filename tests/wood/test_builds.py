@@ -10,7 +10,7 @@ from wood.air.rooms import DWELLING, room
 from wood.builds import choosing, dates, glueups, legs, milling, sizes
 from wood.builds.choosing import Durability, Exposure, Suits
 from wood.builds.dates import Ready
-from wood.builds.glueups import School, Stave
+from wood.builds.glueups import PanelBoard, RingApproach
 from wood.builds.sizes import Fit, Size, Year
 from wood.drying.answers import answer
 from wood.drying.arrival import around
@@ -156,12 +156,14 @@ class LatestBoard(unittest.TestCase):
 
 
 class Panels(unittest.TestCase):
-    def staves(self, count: int = 5, **more) -> list[Stave]:
-        return [Stave(str(n), OAK, 0.09 + 0.01 * (n % 3), 0.022, 5.0 + 12 * (n % 4), 0.1 + 0.03 * (n % 2), **more) for n in range(count)]
+    def staves(self, count: int = 5, **more) -> list[PanelBoard]:
+        return [
+            PanelBoard(str(n), OAK, 0.09 + 0.01 * (n % 3), 0.022, 5.0 + 12 * (n % 4), 0.1 + 0.03 * (n % 2), **more) for n in range(count)
+        ]
 
     def test_each_board_is_its_own_section_moved_and_turned_and_no_more(self):
         """For every school: distances within a board are those of the section model, board by board."""
-        for school in School:
+        for school in RingApproach:
             staves = glueups.by_school(self.staves(), school)
             panel = glueups.panel(staves, 0.10, 0.06)
             ratios = section.size_ratios(OAK, 0.10, 0.06)
@@ -174,7 +176,7 @@ class Panels(unittest.TestCase):
                     )
 
     def test_boards_meet_edge_to_edge(self):
-        for school in School:
+        for school in RingApproach:
             panel = glueups.panel(glueups.by_school(self.staves(), school), 0.10, 0.06)
             for placement, other in zip(panel.laid[:-1], panel.laid[1:], strict=True):
                 right, left = placement.outline[[48, 96]].mean(axis=0), other.outline[[144, 0]].mean(axis=0)
@@ -184,9 +186,10 @@ class Panels(unittest.TestCase):
                 self.assertAlmostEqual(*lean, 6)
 
     def test_the_schools_do_what_their_names_say(self):
-        alike = [Stave(str(n), OAK, 0.11, 0.022, 0.0, 0.09) for n in range(6)]
+        alike = [PanelBoard(str(n), OAK, 0.11, 0.022, 0.0, 0.09) for n in range(6)]
         bark, heart, turns = (
-            glueups.panel(glueups.by_school(alike, item), 0.10, 0.06) for item in (School.BARK_UP, School.HEART_UP, School.BY_TURNS)
+            glueups.panel(glueups.by_school(alike, item), 0.10, 0.06)
+            for item in (RingApproach.BARK_UP, RingApproach.HEART_UP, RingApproach.BY_TURNS)
         )
         # Drying, a board is hollow on its bark side.
         self.assertLess(bark.bow_m, -0.0001)
@@ -201,7 +204,7 @@ class Panels(unittest.TestCase):
         self.assertAlmostEqual(panel.flat_m, 0.022, 9)
 
     def test_the_width_is_that_of_its_boards(self):
-        staves = [Stave(str(n), OAK, 0.1, 0.02, 90.0, 0.5) for n in range(4)]
+        staves = [PanelBoard(str(n), OAK, 0.1, 0.02, 90.0, 0.5) for n in range(4)]
         shrunk = glueups.panel(staves, 0.12, 0.06).width_m
         self.assertAlmostEqual(shrunk, 0.4 * shrinkage.size_ratio(OAK.radial, 0.12, 0.06), delta=1e-4)
 

@@ -20,7 +20,7 @@ from wood.air import climate, rooms
 from wood.air.hygrometers import Shown
 from wood.arrays import Values
 from wood.builds import choosing, dates, glueups, layout, sizes
-from wood.drying import arrival, field, forecast, learning, methods, questions, roads, solar
+from wood.drying import arrival, field, forecast, learning, methods, questions, routes, solar
 from wood.drying.diffusivity import of_species
 from wood.errors import WoodError
 from wood.judging import readiness
@@ -70,7 +70,7 @@ SPOTS = [
 ESTIMATE = estimates.estimate(SPOTS[:1])
 HISTORY = field.dry(FIGURES.wood, 0.027, 0.5, field.driven(CHAMBER, STACK), 10.0)
 QUESTION = questions.Question(FIGURES, 0.027, 0.6, 0.12, SETTING)
-ROADS = roads.roads(OAK, 0.027, 0.6, 0.12, SETTING, YEAR)
+ROUTES = routes.routes(OAK, 0.027, 0.6, 0.12, SETTING, YEAR)
 LOAD = pile.Load("a", OAK, 0.027, 0.2, 2.4, 30, 0.8)
 PILE = pile.pile([LOAD], 1.2, stickers.usual(OAK, 0.027, 0.8))
 HELD = restraint.held(strength.of_species(OAK), 0.0, 0.3, 0.005, 0.001, restraint.FASTENINGS["glue"])
@@ -160,7 +160,7 @@ BOWL, LOG_END = bowls.Bowl(0.25, 0.1, 0.025), logs.LogEnd(0.4, 0.38, 0.5, 0.01, 
 
 PLANK = layout.Board("a", 1.0, 0.2, (layout.Rect(0.4, 0.5, 0.0, 0.05),))
 LAID = layout.Placed("p", "a", layout.Rect(0.0, 0.3, 0.0, 0.1))
-STAVE = glueups.Stave("a", shrinkage.of_species(OAK), 0.1, 0.02)
+STAVE = glueups.PanelBoard("a", shrinkage.of_species(OAK), 0.1, 0.02)
 READY = dates.Ready(np.array([3.0, 5.0, math.inf]), 5.0, 3.0, math.inf)
 
 # By what a parameter is annotated with, before its name.
@@ -169,8 +169,8 @@ BY_TYPE = {
     r"Sequence\[wood\.builds\.layout\.Need(?=\])": ([layout.Need("p", 0.3, 0.1, 3)], []),
     r"Sequence\[wood\.builds\.layout\.Placed(?=\])": ([LAID], [LAID, LAID], []),
     r"layout\.Board": (PLANK,),
-    "Stave": ([STAVE], [STAVE] * 3, []),
-    "School": tuple(glueups.School),
+    "PanelBoard": ([STAVE], [STAVE] * 3, []),
+    "RingApproach": tuple(glueups.RingApproach),
     "Ready": ([READY], [READY] * 3, []),
     "Exposure": tuple(choosing.Exposure),
     "Durability": tuple(choosing.Durability),
@@ -210,7 +210,7 @@ BY_TYPE = {
     r"Sequence\[wood\.stacks\.pile\.Load(?=\])": ([LOAD], []),
     r"wood\.stacks\.pile\.Load": (LOAD,),
     r"wood\.stacks\.pile\.Pile": (PILE,),
-    r"legs\.Road": (ROADS[0], ROADS[1], roads.Road("x", ())),
+    r"stages\.Route": (ROUTES[0], ROUTES[1], routes.Route("x", ())),
     "Travelled": ([],),
     r"questions\.Question": (QUESTION,),
     r"rooms\.Room": (rooms.DWELLING, rooms.UNHEATED),
@@ -230,7 +230,7 @@ BY_TYPE = {
     r"Sequence\[wood\.kiln\.samples\.Sample(?=\])": ([], [samples.Sample("a", 1.0, ((0.0, 1.5),))]),
     r"Sequence\[tuple\[wood\.species\.Species(?=,)": ([(OAK, 0.0286)], [], [(species_named("wenge"), 0.03)]),
     r"Sequence\[tuple\[float, float(?=\]\])": ([], [(0.2, 0.1)], [(math.nan, 0.1)], [(0.1, 0.2)]),
-    "Moving": (roads.USUAL_MOVING, roads.Moving(0.15, 0.3, 40.0)),
+    "Moving": (routes.USUAL_MOVING, routes.Moving(0.15, 0.3, 40.0)),
     "SolarKiln": (solar.SolarKiln(45.0), None),
     r"methods\.Setting": (SETTING,),
     r"wood\.stacks\.stickers\.Stickers": (stickers.usual(OAK, 0.027, 0.8),),

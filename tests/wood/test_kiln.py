@@ -130,7 +130,7 @@ class Chambers(unittest.TestCase):
             low, high = row.number("days_low"), row.number("days_high")
             inside += low <= days <= high
             close += 0.9 * low <= days <= 1.1 * high
-        # The dense ones come out slow, as they do on every road (docs/science.md).
+        # The dense ones come out slow, as they do on every route (docs/science.md).
         self.assertGreaterEqual(inside, 12)
         self.assertGreaterEqual(close, 16)
         self.assertEqual(len(table), 20)

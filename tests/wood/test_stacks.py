@@ -13,7 +13,7 @@ from wood.drying.diffusivity import of_species
 from wood.errors import OutOfRange
 from wood.movement import shrinkage
 from wood.species import species_named
-from wood.stacks import breaches, sawing
+from wood.stacks import breaches, saw_thickness
 from wood.stacks.air import Stack, through
 from wood.stacks.breaches import Breach
 from wood.stacks.by_place import dry_by_place
@@ -224,7 +224,7 @@ class Sawing(unittest.TestCase):
     FIGURES = shrinkage.of_species(OAK)
 
     def test_what_is_sawn_leaves_what_is_wanted(self):
-        sawn = sawing.green_thickness(self.FIGURES, 0.0, 0.2, 0.0206, 0.08)
+        sawn = saw_thickness.green_thickness(self.FIGURES, 0.0, 0.2, 0.0206, 0.08)
         left = sawn.green_m - sawn.variation_m - sawn.shrinks_m - sawn.warp_m - sawn.planing_m
         self.assertAlmostEqual(left, sawn.wanted_m, places=6)
         # Called 4/4 and sawn an eighth over: 28.6 mm give 13/16 in surfaced, with a little to spare.
@@ -234,7 +234,7 @@ class Sawing(unittest.TestCase):
         usual_ = {"ring_angle_deg": 0.0, "width_m": 0.2, "wanted_m": 0.02, "moisture": 0.08}
 
         def green(**more) -> float:
-            return sawing.green_thickness(self.FIGURES, **(usual_ | more)).green_m
+            return saw_thickness.green_thickness(self.FIGURES, **(usual_ | more)).green_m
 
         self.assertGreater(green(width_m=0.35), green())
         self.assertGreater(green(variation_m=0.0015), green())

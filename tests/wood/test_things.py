@@ -8,7 +8,7 @@ from hypothesis import strategies as st
 
 from tests.walks import far
 from wood.errors import NotKnown, OutOfRange
-from wood.movement import decks, fastenings, floors, framing, instruments, seasons, shrinkage, widths
+from wood.movement import decks, fastenings, floors, framing, seasons, shrinkage, soundboards, widths
 from wood.movement.course import between
 from wood.movement.decks import Up
 from wood.movement.fastenings import Fixed
@@ -232,15 +232,15 @@ class Instruments(unittest.TestCase):
     def test_fret_ends_stand_out_by_half_of_what_the_board_shrinks(self):
         board = Shrinkage(0.03, 0.06, 0.30, "published")
         by_hand = 0.054 * (1 - (1 - 0.03 * 25 / 30) / (1 - 0.03 * 22 / 30)) / 2
-        self.assertAlmostEqual(instruments.fret_ends_m(board, 90, 0.054, 0.08, 0.05), by_hand)
-        self.assertLess(instruments.fret_ends_m(board, 90, 0.054, 0.08, 0.10), 0)
+        self.assertAlmostEqual(soundboards.fret_ends_m(board, 90, 0.054, 0.08, 0.05), by_hand)
+        self.assertLess(soundboards.fret_ends_m(board, 90, 0.054, 0.08, 0.10), 0)
 
     def test_the_band_ends_where_harm_begins_and_may_be_empty(self):
-        band = instruments.safe_band(lambda m: m < 0.06, lambda m: m > 0.10, 0.08, 20.0)
+        band = soundboards.safe_band(lambda m: m < 0.06, lambda m: m > 0.10, 0.08, 20.0)
         self.assertAlmostEqual(band.dry_end, 0.06, delta=0.002)
         self.assertAlmostEqual(band.damp_end, 0.10, delta=0.002)
         self.assertFalse(band.empty)
-        self.assertTrue(instruments.safe_band(lambda m: True, lambda m: True, 0.08, 20.0).empty)
+        self.assertTrue(soundboards.safe_band(lambda m: True, lambda m: True, 0.08, 20.0).empty)
 
     def test_what_is_not_known_is_said(self):
         with self.assertRaises(NotKnown):

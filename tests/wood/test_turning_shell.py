@@ -20,7 +20,7 @@ from wood.species import species_named
 from wood.turning.bowls import Bowl, Form, Grain, Rim, parts
 from wood.turning.drying import Way, box_air, course
 from wood.turning.oval import Ratios, dried, fits, least_wall_m, ratios
-from wood.turning.walls import School, rules, walls
+from wood.turning.walls import WallApproach, rules, walls
 
 ROOM = constant(18, 0.5)
 
@@ -215,8 +215,8 @@ class HowThick(SimpleTestCase):
 
     def test_the_tenth_lies_between_the_two_limits_in_a_bag(self):
         answer = self.answer("sugar_maple", Way.PAPER_BAG)
-        self.assertLess(answer.true_m, answer.rules[School.TENTH])
-        self.assertGreater(answer.crack_m, answer.rules[School.TENTH])
+        self.assertLess(answer.true_m, answer.rules[WallApproach.TENTH])
+        self.assertGreater(answer.crack_m, answer.rules[WallApproach.TENTH])
         self.assertAlmostEqual(answer.chosen_m, 0.025, delta=0.003)
         self.assertTrue(answer.between)
 
@@ -229,5 +229,5 @@ class HowThick(SimpleTestCase):
     def test_the_rules_differ_as_their_schools_do(self):
         k = ratios(shrinkage_of(species_named("american_beech")), 0.6, 0.08)
         result = rules(Bowl(0.3, 0.12, 0.03), k)
-        self.assertGreater(result[School.LIVELY], result[School.TENTH])
-        self.assertAlmostEqual(result[School.INCH], 0.0254)
+        self.assertGreater(result[WallApproach.LIVELY], result[WallApproach.TENTH])
+        self.assertAlmostEqual(result[WallApproach.INCH], 0.0254)

@@ -122,7 +122,7 @@ def wet_bulbs_c(temperature_c: Values, relative_humidity: Values) -> Array:
     Raises:
         OutOfRange: different lengths, or out of range.
 
-    >>> [round(float(one), 2) for one in wet_bulbs_c([20.0, 60.0], [0.5, 0.3])], round(Air(60.0, 0.3).wet_bulb_c, 2)
+    >>> [round(float(item), 2) for item in wet_bulbs_c([20.0, 60.0], [0.5, 0.3])], round(Air(60.0, 0.3).wet_bulb_c, 2)
     ([13.78, 39.72], 39.72)
     """
     t = check_range("temperature_c", temperature_c, -40.0, 95.0, " °C").reshape(-1)

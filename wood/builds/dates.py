@@ -56,8 +56,8 @@ def latest(boards: Sequence[Ready]) -> Latest:
     Raises:
         OutOfRange: no boards.
 
-    >>> one = Ready(np.arange(10.0, 31.0), 20.0, 12.0, 28.0)
-    >>> latest([one]).days, latest([one, one]).days > 20.0
+    >>> item = Ready(np.arange(10.0, 31.0), 20.0, 12.0, 28.0)
+    >>> latest([item]).days, latest([item, item]).days > 20.0
     (20.0, True)
     """
     check_range("boards", len(boards), 1, 10_000)

@@ -31,7 +31,7 @@ RINGS = 12
 TOLERANCE = 0.01
 
 
-class School(StrEnum):
+class RingApproach(StrEnum):
     """How the rings of neighbours lie: by turns, or all alike with the heart down (bark side up) or up."""
 
     BY_TURNS = "by_turns"
@@ -40,7 +40,7 @@ class School(StrEnum):
 
 
 @dataclass(frozen=True)
-class Stave:
+class PanelBoard:
     """One board of a panel: its finished width and thickness, its rings (angle with the face 0…90°, how far the pith lay from its middle),
     which side is up, and whether it is turned end for end, so that its pith lies to the right instead of the left.
 
@@ -116,7 +116,7 @@ class PanelSection:
     flat_m: float
 
 
-def panel(staves: Sequence[Stave], moisture_from: float, moisture_to: float) -> PanelSection:
+def panel(staves: Sequence[PanelBoard], moisture_from: float, moisture_to: float) -> PanelSection:
     """The section of a panel glued flat at one moisture, at another.
 
     Args:
@@ -125,8 +125,8 @@ def panel(staves: Sequence[Stave], moisture_from: float, moisture_to: float) -> 
         OutOfRange.
 
     >>> oak = Shrinkage(0.056, 0.105, 0.30, "published")
-    >>> alike = [Stave(str(n), oak, 0.12, 0.022) for n in range(5)]
-    >>> turns = by_school(alike, School.BY_TURNS)
+    >>> alike = [PanelBoard(str(n), oak, 0.12, 0.022) for n in range(5)]
+    >>> turns = by_school(alike, RingApproach.BY_TURNS)
     >>> abs(panel(alike, 0.10, 0.06).bow_m) > abs(panel(turns, 0.10, 0.06).bow_m)
     True
     """
@@ -148,7 +148,7 @@ def panel(staves: Sequence[Stave], moisture_from: float, moisture_to: float) -> 
     return _levelled(laid)
 
 
-def _edges(section: Section, stave: Stave) -> tuple[Array, Array, float, float]:
+def _edges(section: Section, stave: PanelBoard) -> tuple[Array, Array, float, float]:
     """The middles of a settled board's left and right edges, and how far each has turned from upright."""
     corners = np.array(
         [
@@ -244,11 +244,14 @@ def _sag(top: Array) -> float:
     return float(off[np.argmax(np.abs(off))])
 
 
-def by_school(staves: Sequence[Stave], school: School) -> list[Stave]:
+def by_school(staves: Sequence[PanelBoard], school: RingApproach) -> list[PanelBoard]:
     """The same boards in the same order, turned over as a school has them; quarter-sawn ones have no side to speak of and are turned,
     too.
     """
-    return [replace(item, bark_up=n % 2 == 0 if school is School.BY_TURNS else school is School.BARK_UP) for n, item in enumerate(staves)]
+    return [
+        replace(item, bark_up=n % 2 == 0 if school is RingApproach.BY_TURNS else school is RingApproach.BARK_UP)
+        for n, item in enumerate(staves)
+    ]
 
 
 @dataclass(frozen=True)

@@ -27,7 +27,7 @@ class Face(StrEnum):
 
 
 @dataclass(frozen=True)
-class Leg:
+class RouteStage:
     """A leg after settling. ``faces`` are the front's and the side's, each like the one across from it; ``width_m`` and ``depth_m`` what it
     measures between them, ``diamond_m`` the difference of its diagonals. ``alike`` says that four faces show one grain."""
 
@@ -57,7 +57,7 @@ def face_of(ring_angle_deg: float) -> Face:
     return Face.FLAT if ring_angle_deg < 30 else Face.RIFT if ring_angle_deg <= 60 else Face.QUARTER
 
 
-def leg(side_m: float, ring_angle_deg: float, shrinkage: Shrinkage, moisture_from: float, moisture_to: float) -> Leg:
+def leg(side_m: float, ring_angle_deg: float, shrinkage: Shrinkage, moisture_from: float, moisture_to: float) -> RouteStage:
     """A square leg with its rings at an angle to its front face, from one moisture to another.
 
     Args:
@@ -75,7 +75,7 @@ def leg(side_m: float, ring_angle_deg: float, shrinkage: Shrinkage, moisture_fro
     check_range("moisture_to", moisture_to, 0.0, 1.0)
     ratios = section.size_ratios(shrinkage, moisture_from, moisture_to)
     settled_board = section.settled_board(side_m, side_m, *section.pith_for(ring_angle_deg, PITH_M), *ratios, rings=12)
-    return Leg(
+    return RouteStage(
         settled_board,
         (face_of(ring_angle_deg), face_of(90 - ring_angle_deg)),
         settled_board.width_m,

@@ -355,7 +355,7 @@ def fungal_share(temperature_c: Values) -> Array:
     Raises:
         OutOfRange: temperature_c −100…300 °C.
 
-    >>> [round(float(one), 2) for one in fungal_share([0, 10, 27, 40])]
+    >>> [round(float(item), 2) for item in fungal_share([0, 10, 27, 40])]
     [0.0, 0.32, 1.0, 0.0]
     """
     t = check_range("temperature_c", temperature_c, -100.0, 300.0, " °C")

@@ -57,7 +57,7 @@ class Origin(StrEnum):
 
 @dataclass(frozen=True)
 class Attack:
-    """What insects could do on a road: for how many days wood is fit for powderpost beetles in air they fly in, for how many for those of
+    """What insects could do on a route: for how many days wood is fit for powderpost beetles in air they fly in, for how many for those of
     the bark, and whether heat clears it. ``inside`` says that some may be in it already, as in old wood: only heat ends those."""
 
     level: Level

@@ -97,8 +97,8 @@ def estimate(spots: Sequence[Spot], *, is_round: bool = False) -> Estimate | Non
     turns the outer ones into a profile. A reading that is wetter than the meter can measure decides, wherever it lies and
     however many dry ones stand beside it; one that is drier decides only where nothing else was read.
 
-    >>> found = estimate([Spot(0.09, 0.01, Layer.SHELL)] * 3 + [Spot(0.28, 0.02, Layer.CORE, bound=Bound.ABOVE)])
-    >>> str(found.bound), str(found.wet)
+    >>> result = estimate([Spot(0.09, 0.01, Layer.SHELL)] * 3 + [Spot(0.28, 0.02, Layer.CORE, bound=Bound.ABOVE)])
+    >>> str(result.bound), str(result.wet)
     ('above', 'core')
     """
     telling = [spot for spot in spots if spot.counts]

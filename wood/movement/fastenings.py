@@ -83,7 +83,7 @@ def slots(swing: Swing, places_m: Sequence[float], fixed: Fixed) -> list[Slot]:
         OutOfRange: a place that is not on the panel.
 
     >>> wide = Swing(0.9, 0.89, 0.906, 0.001, 0.001, 0.002)
-    >>> [round(one.travel_m * 1000, 1) for one in slots(wide, [0.0, 0.45, 0.9], Fixed.MIDDLE)]
+    >>> [round(item.travel_m * 1000, 1) for item in slots(wide, [0.0, 0.45, 0.9], Fixed.MIDDLE)]
     [9.0, 0.0, 9.0]
     """
     line = fixed.place(swing.built_m)

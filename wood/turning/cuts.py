@@ -161,8 +161,8 @@ def plans(log: LogEnd, wanted: Wanted | None = None, cut_off_m: float = 0.0) -> 
     Raises:
         OutOfRange: nothing is left of the log.
 
-    >>> found = plans(LogEnd(0.4, 0.4, 0.5))
-    >>> found[0].kind.value, len(found[0].blanks), 0.28 < found[0].largest_m < 0.4
+    >>> result = plans(LogEnd(0.4, 0.4, 0.5))
+    >>> result[0].kind.value, len(result[0].blanks), 0.28 < result[0].largest_m < 0.4
     ('largest', 2, True)
     """
     wanted = wanted or Wanted()

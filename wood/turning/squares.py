@@ -21,8 +21,8 @@ def squares(log: LogEnd, side_m: float, margin_m: float = MARGIN_M, cut_off_m: f
     Raises:
         OutOfRange.
 
-    >>> angle, found = squares(LogEnd(0.3, 0.3, 0.5), 0.06)
-    >>> len(found) >= 8
+    >>> angle, result = squares(LogEnd(0.3, 0.3, 0.5), 0.06)
+    >>> len(result) >= 8
     True
     """
     check_range("side_m", side_m, 0.01, 0.5, " m")

@@ -38,8 +38,8 @@ def from_points(points: Sequence[tuple[float, float]]) -> Traced:
         size.
 
     >>> circle = [(0.1 * math.cos(a), 0.09 * math.sin(a)) for a in np.linspace(0, 6, 12)]
-    >>> found = from_points(circle)
-    >>> round(found.along_m, 4), round(found.across_m, 4)
+    >>> result = from_points(circle)
+    >>> round(result.along_m, 4), round(result.across_m, 4)
     (0.2, 0.18)
     """
     if not FEWEST <= len(points) <= MOST:

@@ -33,7 +33,7 @@ LOOKED_AT = (0.25, 0.5, 0.8, 1.0, 1.25, 1.6, 2.2, 3.0)
 CRACK_DAYS = 45.0
 
 
-class School(StrEnum):
+class WallApproach(StrEnum):
     """The ways people settle a rough wall."""
 
     TENTH = "tenth"
@@ -52,7 +52,7 @@ class Walls:
     """
 
     chosen_m: float
-    rules: dict[School, float]
+    rules: dict[WallApproach, float]
     true_m: float
     crack_m: float | None
     tenon_m: float
@@ -63,16 +63,20 @@ class Walls:
         return math.isfinite(self.true_m) and (self.crack_m is None or self.true_m <= self.crack_m)
 
 
-def rules(bowl: Bowl, k: Ratios) -> dict[School, float]:
+def rules(bowl: Bowl, k: Ratios) -> dict[WallApproach, float]:
     """What the schools say for a bowl that moves like this.
 
-    >>> round(rules(Bowl(0.25, 0.1, 0.02), Ratios(1.0, 0.97, 0.94))[School.TENTH], 4)
+    >>> round(rules(Bowl(0.25, 0.1, 0.02), Ratios(1.0, 0.97, 0.94))[WallApproach.TENTH], 4)
     0.025
     """
     oval = dried(bowl, k)
     lively = 1 - BY_OVAL + BY_OVAL * (oval.out_of_round_m / bowl.diameter_m) / USUAL_OVAL
     tenth = TENTH * bowl.diameter_m
-    return {School.TENTH: tenth, School.LIVELY: tenth * float(np.clip(lively, *FACTORS)) * BY_FORM[bowl.form], School.INCH: INCH_M}
+    return {
+        WallApproach.TENTH: tenth,
+        WallApproach.LIVELY: tenth * float(np.clip(lively, *FACTORS)) * BY_FORM[bowl.form],
+        WallApproach.INCH: INCH_M,
+    }
 
 
 def crack_wall_m(bowl: Bowl, species: Species, figures: Figures, start: float, series: AirSeries, way: Way) -> float | None:
@@ -120,7 +124,7 @@ def walls(
     crack = crack_wall_m(bowl, species, figures, start, series, way)
     # Wood that has done half its shrinking needs half of what green wood is given beyond the end wall.
     to_come = float(np.clip((min(start, shrinkage.fibre_saturation) - final) / max(shrinkage.fibre_saturation - final, 1e-6), 0.0, 1.0))
-    wish = end_wall_m + (max(by_rule[School.LIVELY], end_wall_m) - end_wall_m) * to_come
+    wish = end_wall_m + (max(by_rule[WallApproach.LIVELY], end_wall_m) - end_wall_m) * to_come
     chosen = max(wish, true + SPARE_M) if math.isfinite(true) else wish
     if crack is not None and true + SPARE_M <= crack < chosen:
         chosen = crack

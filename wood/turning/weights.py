@@ -98,8 +98,8 @@ def weighed(log: Weights, figures: Figures, series: AirSeries) -> Weighed:
     >>> from wood.species import species_named
     >>> from wood.turning.bowls import Bowl
     >>> maple = of_species(species_named("sugar_maple"))
-    >>> one = weighed(Weights([0.0], [1.6], bowl=Bowl(0.25, 0.1, 0.025)), maple, constant(18, 0.5))
-    >>> 0.8 < one.rest_kg.low < one.rest_kg.high < 1.3
+    >>> item = weighed(Weights([0.0], [1.6], bowl=Bowl(0.25, 0.1, 0.025)), maple, constant(18, 0.5))
+    >>> 0.8 < item.rest_kg.low < item.rest_kg.high < 1.3
     True
     """
     order = np.argsort(np.asarray(log.days, float), kind="stable")

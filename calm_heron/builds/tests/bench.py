@@ -5,7 +5,8 @@ from django.test import TestCase
 from calm_heron.air import actions as air
 from calm_heron.air.kinds import PlaceKind
 from calm_heron.air.models import YearSource
-from calm_heron.builds import actions, allocation, laying, readiness
+from calm_heron.builds import actions, readiness
+from calm_heron.builds.layouts import allocation, laying
 from calm_heron.builds.models import BuildPart
 from calm_heron.stock.models import Piece
 from tests.factories import make_board, make_meter, make_owner, make_place, read_board

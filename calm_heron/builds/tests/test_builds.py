@@ -9,7 +9,8 @@ from django.test.utils import CaptureQueriesContext
 from django.utils import timezone
 
 from calm_heron.air.kinds import PlaceKind
-from calm_heron.builds import actions, allocation, laying, readiness, words
+from calm_heron.builds import actions, readiness, words
+from calm_heron.builds.layouts import allocation, laying
 from calm_heron.builds.models import Build, BuildPart, Cut, Held, Mark
 from calm_heron.builds.tests.bench import Bench, part
 from calm_heron.drying import forecasts

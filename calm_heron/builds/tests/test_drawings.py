@@ -6,12 +6,14 @@ from datetime import date
 
 import numpy as np
 
-from calm_heron.builds import allocation, drawings, gluing, laying, layout_words, models, words
+from calm_heron.builds import drawings, models, words
+from calm_heron.builds.glueups import gluing
+from calm_heron.builds.layouts import allocation, laying, layout_words
 from calm_heron.builds.models import Held
 from calm_heron.builds.tests.bench import Bench, part
 from tests.factories import make_lot, read_board
 from wood.builds import glueups
-from wood.builds.glueups import School, Stave
+from wood.builds.glueups import PanelBoard, RingApproach
 from wood.builds.legs import leg
 from wood.movement.shrinkage import Shrinkage
 from wood.units import INCH, METRIC
@@ -90,8 +92,8 @@ class Boards(Bench):
 
 
 class Panels(Bench):
-    def staves(self) -> list[Stave]:
-        return [Stave(f"{n + 1} oak", OAK, 0.1, 0.022, 5.0, 0.1) for n in range(4)]
+    def staves(self) -> list[PanelBoard]:
+        return [PanelBoard(f"{n + 1} oak", OAK, 0.1, 0.022, 5.0, 0.1) for n in range(4)]
 
     def test_a_panel_is_drawn_with_its_joints_numbered_on_both_sides(self):
         panel = glueups.panel(self.staves(), 0.10, 0.07)
@@ -116,7 +118,7 @@ class Panels(Bench):
         self.assertEqual(sum(shape.css == "edge" for shape in drawings.face(["1", "2", "3"], [False] * 3, [[0, 1]]).shapes), 1)
 
     def test_schools_are_told_with_what_is_left_of_them(self):
-        panel = glueups.panel(glueups.by_school(self.staves(), School.BARK_UP), 0.14, 0.06)
+        panel = glueups.panel(glueups.by_school(self.staves(), RingApproach.BARK_UP), 0.14, 0.06)
         school_words = gluing._school_words(panel, METRIC)
         self.assertIn("planed flat", school_words)
         self.assertRegex(school_words, r"cups by up to 0\.\d mm")
@@ -138,7 +140,7 @@ class Panels(Bench):
 
     def test_turned_over_as_a_school_has_it_the_order_stays(self):
         order = [[2, True, False], [0, True, True], [1, False, False]]
-        turned = gluing.turned_over(order, School.BY_TURNS)
+        turned = gluing.turned_over(order, RingApproach.BY_TURNS)
         self.assertEqual([board[0] for board in turned], [2, 0, 1])
         self.assertEqual([board[1] for board in turned], [True, False, True])
         self.assertEqual([board[2] for board in turned], [False, True, False])

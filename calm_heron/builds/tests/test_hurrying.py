@@ -4,7 +4,10 @@ from unittest import mock
 
 import numpy as np
 
-from calm_heron.builds import actions, allocation, beginning, gluing, laying, readiness
+from calm_heron.builds import actions, readiness
+from calm_heron.builds.bench import beginning
+from calm_heron.builds.glueups import gluing
+from calm_heron.builds.layouts import allocation, laying
 from calm_heron.builds.models import Build, BuildPart
 from calm_heron.builds.tests.bench import Bench, part
 from calm_heron.drying import forecasts, queries

@@ -2,14 +2,15 @@
 
 from unittest import mock
 
-from calm_heron.builds import actions, allocation, laying
+from calm_heron.builds import actions
+from calm_heron.builds.layouts import allocation, laying
 from calm_heron.builds.models import Build, Cut, Held, letters
 from calm_heron.builds.tests.bench import Bench, part
 from calm_heron.stock.models import Piece
 from calm_heron.workshops.refusals import Refused
 from calm_heron.workshops.versions import Overtaken
 from tests.factories import make_lot
-from wood.builds import sawing
+from wood.builds import cut_order
 
 
 class Laying(Bench):
@@ -23,7 +24,7 @@ class Laying(Bench):
         self.assertNotIn(thin, [held.piece for held in saw.held])
         self.assertNotIn(other, [held.piece for held in saw.held])
         for held in saw.held:
-            self.assertEqual(sawing.faults(saw.planks[held.pk].board, saw.placed_on(held), self.build.kerf_m), {})
+            self.assertEqual(cut_order.faults(saw.planks[held.pk].board, saw.placed_on(held), self.build.kerf_m), {})
             self.assertIsNotNone(saw.sawn(held))
 
     def test_ends_marks_pith_and_sapwood_are_kept_out(self):

@@ -7,7 +7,8 @@ from django.urls import reverse
 from django.utils import timezone
 from pypdf import PdfReader
 
-from calm_heron.builds import actions, parts_table, sheet
+from calm_heron.builds import actions, parts_table
+from calm_heron.builds.bench import sheet
 from calm_heron.builds.models import Build, BuildPart, Cut, GlueUp, Mark
 from calm_heron.builds.tests.bench import Bench, part
 from calm_heron.stock.models import Piece

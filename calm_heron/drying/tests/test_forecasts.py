@@ -13,7 +13,7 @@ from calm_heron.drying import forecasts, words
 from calm_heron.drying.forecasts import of_piece
 from calm_heron.drying.models import Forecast
 from calm_heron.judging import actions as judging
-from calm_heron.judging.aims import Aims
+from calm_heron.judging.aims import Purposes
 from calm_heron.judging.queries import chosen
 from calm_heron.judging.targets import Purpose
 from calm_heron.judging.tests.test_aims import give_year
@@ -223,7 +223,7 @@ class Saved(ForecastCase):
 
     def known(self):
         piece = Piece.objects.select_related(*forecasts.JOINS).get(pk=self.board.pk)
-        return forecasts.newest([piece], Aims(self.owner.workshop)).get(piece.pk)
+        return forecasts.newest([piece], Purposes(self.owner.workshop)).get(piece.pk)
 
     def test_it_is_stale_after_a_day_or_another_reading_and_gone_for_another_aim(self):
         self.assertIsNone(self.known())

@@ -8,7 +8,7 @@ from django.utils import timezone
 
 from calm_heron.air.models import Normals, YearSource
 from calm_heron.judging import actions, queries
-from calm_heron.judging.aims import Aims
+from calm_heron.judging.aims import Purposes
 from calm_heron.judging.models import PieceAim
 from calm_heron.judging.queries import chosen
 from calm_heron.judging.targets import Purpose, target
@@ -23,7 +23,7 @@ from calm_heron.workshops.refusals import Refused
 from calm_heron.workshops.versions import Overtaken
 from tests.factories import make_aired_place, make_board, make_lot, make_place, read_board
 from wood.judging.readiness import Cause, State
-from wood.uses import FINE, GENERAL, PLANK_FLOOR, School
+from wood.uses import FINE, GENERAL, PLANK_FLOOR, Approach
 
 
 def give_year(place, humidity, temperature_c=20.0):
@@ -42,14 +42,14 @@ def give_year(place, humidity, temperature_c=20.0):
 
 class Schools(JudgingCase):
     def test_the_mean_of_a_known_year_goes_before_the_last_four_weeks(self):
-        self.assertIs(target(Purpose(self.place, FINE)).school, School.WEEKS)
+        self.assertIs(target(Purpose(self.place, FINE)).school, Approach.WEEKS)
         give_year(self.place, 0.40, 21.0)
-        year, weeks = (target(Purpose(self.place, FINE, school)) for school in (School.YEAR, School.WEEKS))
+        year, weeks = (target(Purpose(self.place, FINE, school)) for school in (Approach.YEAR, Approach.WEEKS))
         self.assertAlmostEqual(year.moisture, 0.077, delta=0.002)
         self.assertAlmostEqual(weeks.moisture, 0.092, delta=0.002)
         read_board(self.owner, self.board, 9.2, 9.3, 9.1, 9.2, meter=self.meter)
         self.assertIn("that Bench room averages over the year", answer_for(self.board, self.place).reason)
-        self.assertEqual(answer_for(self.board, self.place, school=School.WEEKS).state, State.READY)
+        self.assertEqual(answer_for(self.board, self.place, school=Approach.WEEKS).state, State.READY)
 
     def test_a_year_is_enough_where_the_air_was_never_read(self):
         hall = make_place(self.owner, name="Hall")
@@ -142,7 +142,7 @@ class OfAPiece(JudgingCase):
         with self.assertRaises(Refused):
             actions.set_piece_aim(self.owner, sample, Purpose(self.place, FINE))
         read_board(self.owner, sample, 9.2, 9.2, meter=self.meter)
-        aims = Aims(self.owner.workshop)
+        aims = Purposes(self.owner.workshop)
         self.assertEqual(
             queries.states_of([sample], aims)[sample.pk], self.client.get(f"{self.shop}stock/{sample.tag}/").context["answer"].state
         )
@@ -154,7 +154,7 @@ class OfAPiece(JudgingCase):
         for piece, value in ((floor, 8), (sub, 8), (bowl, 11), (named, 9.2)):
             read_board(self.owner, piece, value, value + 0.1, value, value, meter=self.meter)
         self.keep(named, school="weeks")
-        states = queries.states_of(list(Piece.objects.all()), Aims(self.owner.workshop))
+        states = queries.states_of(list(Piece.objects.all()), Purposes(self.owner.workshop))
         for piece in (floor, bowl, named, self.board):
             about = chosen(self.owner.workshop, {}, piece)
             self.assertEqual(states[piece.pk], queries.judged(piece, about.purpose, about.target).state, piece.tag)
@@ -168,7 +168,7 @@ class ThickAndLaid(JudgingCase):
         self.assertEqual((outside.state, outside.verdict.cause), (State.CLOSE, Cause.INSIDE))
         self.assertIn("it can be wet within", outside.reason)
         self.assertIn("weigh it twice", outside.next_step)
-        self.assertEqual(queries.states_of([thick], Aims(self.owner.workshop))[thick.pk], State.CLOSE)
+        self.assertEqual(queries.states_of([thick], Purposes(self.owner.workshop))[thick.pk], State.CLOSE)
         read_board(self.owner, thick, 9.1, 9.2, 9.3, 9.2, core=9.5, meter=self.meter)
         self.assertEqual(answer_for(thick, self.place).state, State.READY)
 
@@ -186,7 +186,7 @@ class ThickAndLaid(JudgingCase):
         answer = answer_for(floor, flat, PLANK_FLOOR)
         self.assertEqual(answer.state, State.WAIT)
         self.assertIn("of Flat", answer.reason)
-        self.assertEqual(queries.states_of([floor], Aims(self.owner.workshop))[floor.pk], State.WAIT)
+        self.assertEqual(queries.states_of([floor], Purposes(self.owner.workshop))[floor.pk], State.WAIT)
 
     def test_a_doubt_never_hides_a_difference_larger_than_itself(self):
         vague = make_aired_place(self.owner, rh_tolerance=0.08, days=2)

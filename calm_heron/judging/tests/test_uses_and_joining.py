@@ -6,7 +6,7 @@ from datetime import timedelta
 from django.utils import timezone
 
 from calm_heron.judging import actions
-from calm_heron.judging.aims import Aims, uses
+from calm_heron.judging.aims import Purposes, uses
 from calm_heron.judging.joining import joined
 from calm_heron.judging.models import Aim, UseRule
 from calm_heron.judging.queries import chosen, lot_progress, overview
@@ -97,7 +97,7 @@ class OwnRules(JudgingCase):
         changed = uses(self.owner.workshop)
         self.assertEqual((changed["fine"].tolerance, changed["framing"].limit), (0.025, 0.16))
         self.assertEqual(self.answer(changed["fine"]).state, State.READY)
-        self.assertEqual(overview(self.owner.workshop, Aims(self.owner.workshop)).counts[State.READY], 1)
+        self.assertEqual(overview(self.owner.workshop, Purposes(self.owner.workshop)).counts[State.READY], 1)
         self.assertIn("fine work, ± 2.5", text_of(self.client.get(self.address)))
         self.send(fine_tolerance="")
         self.assertEqual(uses(self.owner.workshop)["fine"], FINE)
@@ -169,7 +169,7 @@ class LotVerdicts(JudgingCase):
         removed = make_board(self.owner)
         read_board(self.owner, removed, 9.2, 9.3, meter=self.meter)
         stock.set_status(self.owner, [(removed.pk, removed.version)], "used")
-        self.assertEqual(overview(self.owner.workshop, Aims(self.owner.workshop)).total, 2)
+        self.assertEqual(overview(self.owner.workshop, Purposes(self.owner.workshop)).total, 2)
 
 
 class Joining(JudgingCase):

@@ -10,8 +10,8 @@ from django.utils import timezone
 from calm_heron.devices import actions
 from calm_heron.devices.models import Device, Received
 from calm_heron.kiln import actions as kiln
-from calm_heron.kiln import running
 from calm_heron.kiln.models import Chamber, ChamberHour, ChamberReading, Load
+from calm_heron.kiln.runs import running
 from calm_heron.workshops.models import Role
 from calm_heron.workshops.refusals import Refused
 from simulators.kiln_controller import Chamber as Simulated

@@ -10,8 +10,9 @@ from django.urls import reverse
 from django.utils import timezone
 
 from calm_heron.judging.models import Aim
-from calm_heron.kiln import actions, running
+from calm_heron.kiln import actions
 from calm_heron.kiln.models import Chamber, ChamberReading, Load, Promise, SampleWeight
+from calm_heron.kiln.runs import running
 from calm_heron.stacks.actions import build_stack
 from calm_heron.workshops.models import Role
 from calm_heron.workshops.refusals import Refused

@@ -19,8 +19,8 @@ from tests.factories import make_aired_place, make_board, make_lot, make_owner, 
 from tests.pages import text_of
 from wood.movement import course as courses
 from wood.movement import shrinkage
-from wood.movement.instruments import SafeBand
 from wood.movement.shrinkage import size_ratio
+from wood.movement.soundboards import SafeBand
 from wood.species import species_named
 from wood.units import INCH, METRIC, length_m
 
@@ -57,7 +57,7 @@ class AnyThing(Asking):
                     page = self.page(key, units=units)
                     self.assertContains(page, thing.asks)
                     self.assertEqual(page.context["form"].errors, {})
-                    self.assertIn("told", page.context)
+                    self.assertIn("presentation", page.context)
                     self.assertContains(page, "By its air alone")
                     words = text_of(page)
                     self.assertNotIn(" nan", words)

@@ -19,9 +19,9 @@ from calm_heron.movement.things.thing import (
 from calm_heron.site.numbers import percent, points
 from calm_heron.workshops.fields import CalmForm, TemperatureField
 from wood.air import sorption
-from wood.movement import instruments
-from wood.movement.instruments import CATCHES_M, FELT_M, SafeBand
+from wood.movement import soundboards
 from wood.movement.restraint import FASTENINGS
+from wood.movement.soundboards import CATCHES_M, FELT_M, SafeBand
 
 ROOM_C, NOTHING_M, FLUSH_M = 20.0, 5e-6, 1.3e-5
 FRETS = 7
@@ -53,9 +53,9 @@ class Neck(Thing):
         built = question.course.built
 
         def end(moisture: float) -> float:
-            return instruments.fret_ends_m(question.shrinkage, question.ring_angle_deg, width, built, moisture)
+            return soundboards.fret_ends_m(question.shrinkage, question.ring_angle_deg, width, built, moisture)
 
-        band = instruments.safe_band(lambda m: end(m) > FELT_M, lambda m: end(m) < -CATCHES_M, min(max(built, 0.02), 0.25), room_c)
+        band = soundboards.safe_band(lambda m: end(m) > FELT_M, lambda m: end(m) < -CATCHES_M, min(max(built, 0.02), 0.25), room_c)
         felt = [(rh, end(float(sorption.emc(room_c, rh)))) for rh in HUMIDITIES]
         return WorkedThing(worked.named, worked.swing, worked.air, _Neck(width, room_c, band, end(question.course.low), felt))
 
@@ -158,8 +158,8 @@ class Plate(Thing):
 
             def harmed(moisture: float) -> bool:
                 assert question.strength is not None
-                return instruments.first_harm(
-                    instruments.plate_held(
+                return soundboards.first_harm(
+                    soundboards.plate_held(
                         question.strength,
                         question.shrinkage,
                         question.ring_angle_deg,
@@ -172,9 +172,9 @@ class Plate(Thing):
                     )
                 )
 
-            band = instruments.safe_band(
+            band = soundboards.safe_band(
                 harmed,
-                lambda m: instruments.bulges(question.shrinkage, question.ring_angle_deg, built, m),
+                lambda m: soundboards.bulges(question.shrinkage, question.ring_angle_deg, built, m),
                 min(max(built, 0.02), 0.25),
                 room_c,
             )

@@ -8,7 +8,8 @@ from django.utils import timezone
 
 from calm_heron.measuring.models import PieceMoisture, Reading
 from calm_heron.stock.models import Piece, Status
-from calm_heron.turning import actions, weighing
+from calm_heron.turning import actions
+from calm_heron.turning.shelf import weighing
 from calm_heron.workshops.models import Role
 from calm_heron.workshops.refusals import Refused
 from simulators.scale import Hidden

@@ -8,8 +8,9 @@ from django.test import TestCase
 from django.utils import timezone
 
 from calm_heron.stock.models import Piece, Status
-from calm_heron.turning import actions, weighing
+from calm_heron.turning import actions
 from calm_heron.turning.models import LogEnd, OvenSession, Tracing, Turned, turned
+from calm_heron.turning.shelf import weighing
 from calm_heron.turning.tests.test_shelf import weigh_over
 from calm_heron.workshops.refusals import Refused
 from simulators.scale import Hidden, run

@@ -3,7 +3,7 @@
 from django.test import SimpleTestCase
 
 from calm_heron.site.drawing import Scale
-from calm_heron.turning.weight_drawings import MOST_TICKS, _masses, mass_step_kg
+from calm_heron.turning.shelf.weight_drawings import MOST_TICKS, _masses, mass_step_kg
 from wood.units import INCH, METRIC, SCALES, mass_kg
 
 

@@ -1,0 +1,1 @@
+"""At the bench: when to begin, how to mill, and the sheets."""

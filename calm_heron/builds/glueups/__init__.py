@@ -1,0 +1,1 @@
+"""Panels: boards in order, and what they do once glued."""

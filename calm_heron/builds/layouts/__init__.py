@@ -1,0 +1,1 @@
+"""What is cut from which board, and where on it."""

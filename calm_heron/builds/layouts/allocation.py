@@ -1,0 +1,285 @@
+"""Which boards a part may be cut from, what of each is kept out, and what is laid where."""
+
+from collections import defaultdict
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass, field, replace
+from functools import cached_property
+
+from django.db.models import F, QuerySet
+
+from calm_heron.builds.kinds import GrainWanted, MarkKind
+from calm_heron.builds.models import Build, BuildPart, Cut, Held, Mark, board_name
+from calm_heron.judging import queries as judging
+from calm_heron.stock.kinds import TRAITS
+from calm_heron.stock.models import Piece, Status, grain_of
+from wood.builds import cut_order, layout
+from wood.builds.cut_order import Sawn
+from wood.builds.layout import Board, Need, Placed, Plan, Rect
+from wood.errors import OutOfRange
+from wood.judging.readiness import State
+from wood.units import System
+from wood.written import cut_length
+
+# Of a board that holds the pith, so wide a band about its middle is kept out where nobody marked it; of one with sapwood, so much of each
+# edge.
+PITH_BAND_M, SAPWOOD_EDGE_M = 0.05, 0.03
+# No more boards are looked at than the plan can take, and of a lot no more than its parts could need.
+MOST_OFFERED, MOST_OF_A_LOT = 120, 40
+END = "end"
+# Wood that must wait is dearer than wood that is ready: so much more of the ready is sawn up before any of it.
+DEAR, WAITS = {State.READY: 1.0, State.CLOSE: 1.5}, 4.0
+CUTTABLE = [kind for kind, traits in TRAITS.items() if traits.has_grain and traits.is_sawn and traits.is_judged and not traits.is_turned]
+
+
+@dataclass(frozen=True)
+class KeptOut:
+    """A rectangle that no part may touch: why, whether it was only assumed, and the mark it is."""
+
+    rect: Rect
+    kind: str
+    assumed: bool = False
+    mark: int | None = None
+
+
+@dataclass(frozen=True)
+class Plank:
+    """A board as it lies on the saw: which one, and what of it is kept out."""
+
+    piece: Piece
+    nth: int
+    kept_out: tuple[KeptOut, ...]
+    dear: float = 1.0
+
+    @property
+    def key(self) -> str:
+        return f"{self.piece.pk}.{self.nth}"
+
+    @property
+    def name(self) -> str:
+        return board_name(self.piece, self.nth)
+
+    @property
+    def board(self) -> Board:
+        """As the core lays parts on it."""
+        return Board(
+            self.key,
+            self.piece.length_m,
+            self.piece.width_m,
+            tuple(keep_out.rect for keep_out in self.kept_out)[: layout.MOST_KEPT_OUT],
+            self.dear,
+        )
+
+
+def plank(build: Build, piece: Piece, nth: int, marks: Iterable[Mark], dear: float = 1.0) -> Plank:
+    """A board with its ends cut off, its marks, and what must be assumed where nothing was marked."""
+    length, width = piece.length_m, piece.width_m
+    own = [mark for mark in marks if mark.nth == nth]
+    results = [KeptOut(mark.rect, mark.kind, mark=mark.pk) for mark in own if build.sapwood_out or mark.kind != MarkKind.SAPWOOD]
+    end = min(build.end_m, length / 2)
+    if end > 0:
+        results += [KeptOut(Rect(0.0, end, 0.0, width), END), KeptOut(Rect(length - end, length, 0.0, width), END)]
+    marked = {mark.kind for mark in own}
+    if piece.has_pith and MarkKind.PITH not in marked:
+        half = min(PITH_BAND_M, width) / 2
+        results.append(KeptOut(Rect(0.0, length, width / 2 - half, width / 2 + half), MarkKind.PITH, assumed=True))
+    if piece.has_sapwood and build.sapwood_out and MarkKind.SAPWOOD not in marked:
+        edge = min(SAPWOOD_EDGE_M, width / 4)
+        for low, high in ((0.0, edge), (width - edge, width)):
+            results.append(KeptOut(Rect(0.0, length, low, high), MarkKind.SAPWOOD, assumed=True))
+    return Plank(piece, nth, tuple(results), dear)
+
+
+def why_not(part: BuildPart, piece: Piece, system: System) -> str:
+    """Why a part cannot come from a piece at all, in a sentence; empty where it can."""
+    length, width, thickness = part.rough_m
+
+    def written(metres: float) -> str:
+        return cut_length(metres, system)
+
+    if piece.status != Status.IN_STOCK:
+        return f"{piece.tag} is not in stock any more."
+    if piece.kind not in CUTTABLE:
+        return f"{piece.tag} is no board."
+    if piece.species_key != part.species_key:
+        return f"{piece.tag} is {piece.species.spoken_name}, and this part is to be {part.species.spoken_name}."
+    if piece.thickness_m < thickness - 1e-6:
+        return f"{piece.tag} is {written(piece.thickness_m)} thick; with what is left for planing this part needs {written(thickness)}."
+    if piece.width_m < width - 1e-6:
+        more = "" if part.staves > 1 else " Glue it from several boards, or choose a wider one."
+        return f"{piece.tag} is {written(piece.width_m)} wide; this part needs {written(width)}.{more}"
+    if piece.length_m < length - 1e-6:
+        return f"{piece.tag} is {written(piece.length_m)} long; this part needs {written(length)}."
+    if part.grain and grain_of(piece.ring_angle_deg).value != part.grain:
+        return f"{piece.tag} is {piece.grain.lower()}, and this part is to be {GrainWanted(part.grain).label}."
+    return ""
+
+
+@dataclass
+class Saw:
+    """A build on the saw: its parts, the planks held for it, and what is cut from each.
+
+    Read in a handful of queries, however many parts there are.
+    """
+
+    build: Build
+    parts: list[BuildPart]
+    held: list[Held]
+    cuts: list[Cut]
+    planks: dict[int, Plank] = field(default_factory=dict)
+
+    @cached_property
+    def by_board(self) -> dict[int, list[Cut]]:
+        results: dict[int, list[Cut]] = defaultdict(list)
+        for cut in self.cuts:
+            results[cut.board_id].append(cut)
+        return results
+
+    def only(self, part: BuildPart) -> "Saw":
+        """The same with one of its parts alone."""
+        return replace(self, parts=[part], cuts=[cut for cut in self.cuts if cut.part_id == part.pk])
+
+    def part_of(self, cut: Cut) -> BuildPart:
+        return next(part for part in self.parts if part.pk == cut.part_id)
+
+    @property
+    def unlaid(self) -> list[tuple[BuildPart, int]]:
+        """The pieces that lie on no board yet."""
+        laid = {(cut.part_id, cut.nth) for cut in self.cuts}
+        return [(part, nth) for part in self.parts for nth in range(part.pieces) if (part.pk, nth) not in laid]
+
+    def placed_on(self, board: Held) -> list[Placed]:
+        """What is cut from a board, as the core has it."""
+        return [Placed(str(cut.pk), board.key, cut.rect) for cut in self.by_board.get(board.pk, [])]
+
+    def sawn(self, board: Held) -> Sawn | None:
+        """How a board is sawn up; None where no cuts right through free what lies on it."""
+        return cut_order.sawn(self.planks[board.pk].board, self.placed_on(board), self.build.kerf_m)
+
+
+def saw(build: Build) -> Saw:
+    """All that is known of a build's wood."""
+    parts = list(build.parts.select_related("stock__lot", "stock__moisture", "stock__place"))
+    held = list(build.held.select_related("piece__lot", "piece__moisture", "piece__place").order_by("piece__tag", "nth"))
+    cuts = list(Cut.objects.filter(part__build=build).order_by("board", "x_m", "y_m"))
+    marks = marks_of([board.piece_id for board in held])
+    return Saw(build, parts, held, cuts, {board.pk: plank(build, board.piece, board.nth, marks[board.piece_id]) for board in held})
+
+
+def marks_of(pieces: Iterable[int]) -> dict[int, list[Mark]]:
+    """The marks of some pieces, by piece."""
+    results: dict[int, list[Mark]] = defaultdict(list)
+    for mark in Mark.objects.filter(piece__in=set(pieces)).order_by("pk"):
+        results[mark.piece_id].append(mark)
+    return results
+
+
+def _stock(build: Build, parts: Sequence[BuildPart]) -> QuerySet[Piece]:
+    """What is in stock of the species of some parts, the driest first."""
+    species = {part.species_key for part in parts}
+    pieces = Piece.objects.of(build.workshop).in_stock().filter(species_key__in=species, kind__in=CUTTABLE, lot=None)
+    return pieces.order_by(F("moisture__mean").asc(nulls_last=True), "tag")
+
+
+def _held(build: Build, pieces: Sequence[Piece]) -> tuple[dict[int, set[int]], dict[int, set[int]]]:
+    """Which boards of some pieces the build holds itself, and which other builds hold: numbers by piece. What a finished build used up and
+    somebody put back into stock is free."""
+    own: dict[int, set[int]] = defaultdict(set)
+    taken: dict[int, set[int]] = defaultdict(set)
+    for held in Held.objects.of(build.workshop).filter(piece__in=[piece.pk for piece in pieces]).select_related("build", "piece"):
+        if held.build_id == build.pk:
+            own[held.piece_id].add(held.nth)
+        elif held.piece.is_lot or not held.build.done_on:
+            taken[held.piece_id].add(held.nth)
+    return own, taken
+
+
+def names_of_free(build: Build, parts: Sequence[BuildPart], most: int) -> list[tuple[str, str]]:
+    """Boards to choose from by hand, by key and name: those that nobody holds, of a lot its next one."""
+    pieces = list(_stock(build, parts)[:most])
+    own, taken = _held(build, pieces)
+    results = []
+    for piece in sorted(pieces, key=lambda piece: piece.tag):
+        removed = own[piece.pk] | taken[piece.pk]
+        nth = next((number for number in range(1, piece.count + 1) if number not in removed), None)
+        if nth is not None:
+            results.append((f"{piece.pk}.{nth}", board_name(piece, nth)))
+    return results
+
+
+def offered(build: Build, parts: Sequence[BuildPart]) -> list[Plank]:
+    """The boards that parts may be cut from: in stock, of their species, held by no other build; those held already and those chosen for a
+    part first, then the driest. What must wait is dearer."""
+    pieces = list(_stock(build, parts)[: 3 * MOST_OFFERED])
+    own, taken = _held(build, pieces)
+    chosen = {part.stock_id for part in parts if part.stock_id}
+    marks = marks_of(piece.pk for piece in pieces)
+    states = judging.states_of(pieces, judging.chosen(build.workshop, build.purpose_in_address).aims) if pieces else {}
+    results: list[tuple[tuple[bool, bool, int], Plank]] = []
+    for order, piece in enumerate(pieces):
+        most = sum(part.pieces for part in parts if part.species_key == piece.species_key)
+        numbers = (
+            [nth for nth in range(1, piece.count + 1) if nth not in taken[piece.pk]]
+            if piece.count <= 10 * MOST_OF_A_LOT
+            else ([nth for nth in range(1, 10 * MOST_OF_A_LOT + 1) if nth not in taken[piece.pk]])
+        )
+        for nth in numbers[: min(most, MOST_OF_A_LOT)]:
+            rank = (nth not in own[piece.pk], piece.pk not in chosen, order)
+            results.append((rank, plank(build, piece, nth, marks[piece.pk], DEAR.get(states.get(piece.pk, State.CANNOT_TELL), WAITS))))
+    results.sort(key=lambda item: item[0])
+    return [item for _, item in results][:MOST_OFFERED]
+
+
+@dataclass(frozen=True)
+class Suggested:
+    """A plan and the planks it takes, by key."""
+
+    plan: Plan
+    planks: Mapping[str, Plank]
+
+
+def suggested(build: Build, known: Saw, *, anew: bool) -> Suggested:
+    """A plan for everything, or only for what is not laid yet.
+
+    Raises:
+        OutOfRange: more parts or boards than a plan takes.
+    """
+    system = build.workshop.system
+    planks = {item.key: item for item in offered(build, known.parts)}
+    begun = []
+    if not anew:
+        keys = {board.pk: board.key for board in known.held}
+        planks |= {board.key: known.planks[board.pk] for board in known.held}
+        begun = [Placed(str(cut.part_id), keys[cut.board_id], cut.rect) for cut in known.cuts]
+    fits: dict[tuple[int, int], bool] = {}
+
+    def may(part: BuildPart, piece: Piece) -> bool:
+        if part.stock_id and part.stock_id != piece.pk:
+            return False
+        if (part.pk, piece.pk) not in fits:
+            fits[part.pk, piece.pk] = not why_not(part, piece, system)
+        return fits[part.pk, piece.pk]
+
+    needs = []
+    for part in known.parts:
+        length, width, _ = part.rough_m
+        boards = frozenset(key for key, item in planks.items() if may(part, item.piece))
+        needs.append(Need(str(part.pk), length, width, part.pieces, boards))
+    return Suggested(layout.suggest([plank.board for plank in planks.values()], needs, build.kerf_m, begun), planks)
+
+
+def first_place(plank: Plank, placed: Sequence[Placed], length_m: float, width_m: float, kerf_m: float) -> tuple[float, float] | None:
+    """The first clear place on a board for a piece, from its left end and lower edge; None where there is none."""
+    board = plank.board
+    edges_x = sorted({0.0, *(r.x1 for r in board.kept_out), *(placement.rect.x1 + kerf_m for placement in placed)})
+    edges_y = sorted({0.0, *(r.y1 for r in board.kept_out), *(placement.rect.y1 + kerf_m for placement in placed)})
+    for x in edges_x:
+        for y in edges_y:
+            if x + length_m > board.length_m + layout.NEAR or y + width_m > board.width_m + layout.NEAR:
+                continue
+            try:
+                tried = Placed("", board.key, Rect(x, x + length_m, y, y + width_m))
+            except OutOfRange:
+                continue
+            if len(placed) not in cut_order.faults(board, [*placed, tried], kerf_m):
+                return x, y
+    return None

@@ -1,0 +1,197 @@
+"""Boards and what is cut from them: laid all at once or by hand, with what of each board is kept out."""
+
+from typing import Any
+
+from django.contrib import messages
+from django.http import Http404, HttpResponse
+from django.shortcuts import redirect, render
+from django.urls import reverse
+from django.views.decorators.http import require_POST
+
+from calm_heron.builds import drawings
+from calm_heron.builds.forms import LayForm, MarkForm, PlaceCutForm
+from calm_heron.builds.layouts import allocation, laying, layout_words
+from calm_heron.builds.layouts.allocation import Saw
+from calm_heron.builds.models import Build, BuildPart
+from calm_heron.builds.views import build_or_404
+from calm_heron.stock.models import Piece
+from calm_heron.workshops.doors import WorkshopRequest, in_workshop, once_or_again, once_or_told
+from calm_heron.workshops.models import Role
+
+# Boards to choose from in a list; more are found by laying all at once.
+MOST_CHOICES = 60
+
+
+def layout_of(build: Build) -> str:
+    """The address of a build's boards."""
+    return reverse("build_layout", args=[build.workshop.slug, build.pk])
+
+
+@in_workshop()
+def layout(request: WorkshopRequest, build_id: int) -> HttpResponse:
+    """Which boards, and where they are sawn."""
+    build = build_or_404(request, build_id)
+    return _shown(request, build, allocation.saw(build))
+
+
+def _shown(
+    request: WorkshopRequest,
+    build: Build,
+    known: Saw,
+    hand: PlaceCutForm | None = None,
+    marking: MarkForm | None = None,
+    status: int = 200,
+) -> HttpResponse:
+    system, scale = request.workshop.system, drawings.scale_of(known.planks.values())
+    narrow = drawings.scale_of(known.planks.values(), drawings.NARROW)
+    boards: list[dict[str, Any]] = []
+    for held in known.held:
+        sawn = known.sawn(held)
+        boards.append(
+            {
+                "held": held,
+                "sawn": sawn,
+                "plank": known.planks[held.pk],
+                "drawing": drawings.board(known, held, sawn, scale, system),
+                "narrow": drawings.board(known, held, sawn, narrow, system, drawings.NARROW),
+                "cuts": layout_words.cuts(sawn, system) if sawn else [],
+                "offcuts": layout_words.offcuts(sawn, system) if sawn else [],
+                "marks": layout_words.marks(known.planks[held.pk], system),
+            }
+        )
+    page = {
+        "build": build,
+        "known": known,
+        "boards": boards,
+        "words": layout_words.describe(known, [board["sawn"] for board in boards], system),
+        "system": system,
+        "part": "layout",
+        "panels": [part for part in known.parts if part.staves > 1],
+        "form_lay": LayForm(initial={"version": build.version}, membership=request.membership),
+        "form_mark": marking or (MarkForm(membership=request.membership, boards=_held(known)) if known.held else None),
+        "unlaid": layout_words.unlaid(known, system),
+        "form_hand": hand or (_hand(request, build, known) if request.membership.may_make and not build.done_on and known.parts else None),
+    }
+    return render(request, "builds/layout.html", page, status=status)
+
+
+def _held(known: Saw) -> list[tuple[str, str]]:
+    """The boards of a build to choose from."""
+    return [(board.key, board.name) for board in known.held]
+
+
+def _hand(request: WorkshopRequest, build: Build, known: Saw, data: Any = None) -> PlaceCutForm:
+    """The form that lays one piece by hand: what lies nowhere yet first, and the boards held before the others."""
+    open_ones = known.unlaid
+    laid = [(part, nth) for part in known.parts for nth in range(part.pieces) if (part, nth) not in open_ones]
+    pieces = [
+        (f"{part.pk}.{nth}", f"{part.piece_name(nth)} {part.name}" + ("" if at < len(open_ones) else " (laid)"))
+        for at, (part, nth) in enumerate([*open_ones, *laid])
+    ]
+    planks = {plank.key: plank.name for plank in known.planks.values()}
+    planks |= dict(allocation.names_of_free(build, known.parts, MOST_CHOICES))
+    initial = {"version": build.version}
+    return PlaceCutForm(data, initial=initial, membership=request.membership, pieces=pieces, boards=list(planks.items()))
+
+
+@require_POST
+@in_workshop(write=Role.MAKER)
+def lay_out(request: WorkshopRequest, build_id: int) -> HttpResponse:
+    """Lay everything, or what lies on no board yet."""
+    build = build_or_404(request, build_id)
+    form = LayForm(request.POST, membership=request.membership)
+
+    def do() -> str:
+        missing = laying.lay_out(request.membership, build, form.cleaned_data["version"], anew="anew" in request.POST)
+        if missing:
+            known = allocation.saw(build)
+            messages.error(request, layout_words.no_room(known.parts, missing))
+        return layout_of(build)
+
+    if not form.is_valid():
+        return redirect(layout_of(build))
+    return once_or_told(request, do, layout_of(build))
+
+
+@require_POST
+@in_workshop(write=Role.MAKER)
+def place(request: WorkshopRequest, build_id: int) -> HttpResponse:
+    """Lay one piece by hand."""
+    build = build_or_404(request, build_id)
+    known = allocation.saw(build)
+    form = _hand(request, build, known, request.POST)
+    if form.is_valid():
+        typed = form.cleaned_data
+        part, nth = _numbers(typed["piece"])
+        piece_id, board = _numbers(typed["board"])
+        chosen, piece = (
+            BuildPart.objects.filter(build=build, pk=part).first(),
+            Piece.objects.of(request.workshop).filter(pk=piece_id).first(),
+        )
+        if chosen is None or piece is None:
+            raise Http404
+
+        def do() -> str:
+            laying.place(request.membership, build, typed["version"], chosen, nth, piece, board, typed["x_m"], typed["y_m"])
+            return layout_of(build)
+
+        answer = once_or_again(request, form, do, changing=build)
+        if answer is not None:
+            return answer
+    return _shown(request, build, allocation.saw(build), hand=form, status=422)
+
+
+def _numbers(text: str) -> tuple[int, int]:
+    first, _, second = text.partition(".")
+    return int(first), int(second)
+
+
+@require_POST
+@in_workshop(write=Role.MAKER)
+def take_off(request: WorkshopRequest, build_id: int, cut_id: int) -> HttpResponse:
+    """Take one piece off its board."""
+    build = build_or_404(request, build_id)
+
+    def do() -> str:
+        laying.take_off(request.membership, build, cut_id)
+        return layout_of(build)
+
+    return once_or_told(request, do, layout_of(build))
+
+
+@require_POST
+@in_workshop(write=Role.MAKER)
+def mark(request: WorkshopRequest, build_id: int) -> HttpResponse:
+    """Mark what of a held board is kept out."""
+    build = build_or_404(request, build_id)
+    known = allocation.saw(build)
+    form = MarkForm(request.POST, membership=request.membership, boards=_held(known))
+    if form.is_valid():
+        typed = form.cleaned_data
+        held = next(board for board in known.held if board.key == typed["board"])
+
+        def do() -> str:
+            off = laying.mark(
+                request.membership, held.piece, held.nth, typed["kind"], typed["x0_m"], typed["x1_m"], typed["y0_m"], typed["y1_m"]
+            )
+            if off:
+                messages.success(request, f"Marked. {', '.join(off)} lay there and came off {held.name}.")
+            return layout_of(build)
+
+        answer = once_or_again(request, form, do)
+        if answer is not None:
+            return answer
+    return _shown(request, build, allocation.saw(build), marking=form, status=422)
+
+
+@require_POST
+@in_workshop(write=Role.MAKER)
+def unmark(request: WorkshopRequest, build_id: int, mark_id: int) -> HttpResponse:
+    """Take a mark away."""
+    build = build_or_404(request, build_id)
+
+    def do() -> str:
+        laying.unmark(request.membership, mark_id)
+        return layout_of(build)
+
+    return once_or_told(request, do, layout_of(build))

@@ -1,0 +1,1 @@
+"""The end of a load, and loads that somebody else dries."""

@@ -1,0 +1,1 @@
+"""Loads at work."""

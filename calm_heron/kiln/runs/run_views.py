@@ -1,0 +1,304 @@
+"""Loads at work: what runs, chambers, beginning, weighing, noting, ending, and what was found."""
+
+from collections.abc import Callable
+from typing import Any
+
+from django.contrib import messages
+from django.http import Http404, HttpResponse
+from django.shortcuts import render
+from django.urls import reverse
+from django.utils import timezone
+from django.views.decorators.http import require_POST
+
+from calm_heron.kiln import actions, drawings, planning, words
+from calm_heron.kiln.kinds import ChargedBy
+from calm_heron.kiln.models import Chamber, Load, SampleWeight
+from calm_heron.kiln.runs import run_words, running
+from calm_heron.kiln.runs.run_forms import (
+    BeginLoadForm,
+    ChamberAirForm,
+    ChamberForm,
+    DegradeForm,
+    EndForm,
+    LoadSampleForm,
+    NoteForm,
+    WeighSamplesForm,
+)
+from calm_heron.site.numbers import points
+from calm_heron.stock.models import Piece
+from calm_heron.workshops.doors import WorkshopRequest, in_workshop, once_or_again, once_or_told
+from calm_heron.workshops.fields import CalmForm
+from calm_heron.workshops.models import Role
+from wood.air.psychrometrics import from_wet_bulb
+from wood.errors import OutOfRange
+
+
+def _load(request: WorkshopRequest, load_tag: str) -> Load:
+    load = Load.objects.of(request.workshop).select_related("chamber", "chamber__place").filter(tag__iexact=load_tag).first()
+    if load is None:
+        raise Http404
+    return load
+
+
+@in_workshop()
+def kiln(request: WorkshopRequest) -> HttpResponse:
+    """What runs, and what wants somebody?"""
+    rows = running.loads_of(request.workshop)
+    runs = [(load, running.now(load)) for load in rows if load.runs]
+    system = request.workshop.system
+    page = {
+        "runs": [
+            (
+                load,
+                result,
+                run_words.setting(result, system) if result else None,
+                [run_words.alarm(code, data, system) for code, data in result.alarms] if result else [],
+            )
+            for load, result in runs
+        ],
+        "over": [load for load in rows if not load.runs],
+        "chambers": planning.chambers_of(request.workshop),
+    }
+    return render(request, "kiln/kiln.html", page)
+
+
+@in_workshop(write=Role.MAKER, only=True)
+def chamber(request: WorkshopRequest, chamber_id: int = 0) -> HttpResponse:
+    """Keep a chamber, or change one."""
+    chamber = Chamber.objects.of(request.workshop).filter(pk=chamber_id).first() if chamber_id else None
+    if chamber_id and chamber is None:
+        raise Http404
+    names = ("name", "kind", "load_m3", "hottest_c", "heat_kw", "litres_a_day", "sprays", "version")
+    initial = {name: getattr(chamber, name) for name in names} | {"place": chamber.place_id} if chamber else {}
+    form = ChamberForm(request.POST or None, membership=request.membership, initial=initial)
+    if form.is_valid():
+
+        def do() -> str:
+            row = actions.keep_chamber(request.membership, chamber, form.cleaned_data["version"] or 0, **form.figures)
+            messages.success(request, f"{row.name} is kept.")
+            return reverse("kiln", args=[request.workshop.slug])
+
+        answer = once_or_again(request, form, do, changing=chamber)
+        if answer is not None:
+            return answer
+    return render(request, "kiln/chamber.html", {"form": form, "chamber": chamber}, status=422 if form.errors else 200)
+
+
+@in_workshop(write=Role.MAKER, only=True)
+def begin(request: WorkshopRequest) -> HttpResponse:
+    """Begin a load."""
+    chosen = request.GET.get("chamber", "")
+    initial = {
+        "lots": request.GET.get("lots", "")[:400],
+        "chamber": int(chosen) if chosen.isdecimal() and len(chosen) < 10 else None,
+        "wanted": 0.08,
+        "even": True,
+        "condition": True,
+    }
+    form = BeginLoadForm(request.POST or None, membership=request.membership, initial=initial)
+    if form.is_valid():
+        answer = once_or_again(request, form, lambda: _begin(request, form))
+        if answer is not None:
+            return answer
+    return render(
+        request,
+        "kiln/begin.html",
+        {"form": form, "none": not form.fields["chamber"].queryset.exists()},  # type: ignore[attr-defined]
+        status=422 if form.errors else 200,
+    )
+
+
+def _begin(request: WorkshopRequest, form: BeginLoadForm) -> str:
+    typed = form.cleaned_data
+    lots = [(piece, _start_of(piece, typed["start"])) for piece in typed["lots"]]
+    settings = {name: typed[name] for name in ("wanted", "care", "even", "condition", "whose", "price", "weighed_in_kg")}
+    load = actions.begin_load(
+        request.membership,
+        lots,
+        typed["chamber"],
+        typed["began_on"] or timezone.now(),
+        tag=typed["tag"].strip(),
+        charged_by=typed["charged_by"] or ChargedBy.VOLUME,
+        steps=[[item.until, item.dry_bulb_c, item.wet_bulb_c] for item in typed["own"] or []],
+        **settings,
+    )
+    messages.success(request, f"{load.tag} has begun. Cut its samples next.")
+    return reverse("load", args=[request.workshop.slug, load.tag])
+
+
+def _start_of(piece: Piece, typed: float | None) -> float:
+    return planning.lot_of(piece, typed).start
+
+
+@in_workshop()
+def load(request: WorkshopRequest, load_tag: str) -> HttpResponse:
+    """What do I set now, and how does it go?"""
+    return render(request, "kiln/run.html", _shown(request, _load(request, load_tag)))
+
+
+def _shown(request: WorkshopRequest, load: Load, **forms: CalmForm) -> dict[str, Any]:
+    """A load as its page shows it; ``forms`` are those that were sent and are shown again."""
+    system, by = request.workshop.system, request.membership
+    current = running.now(load)
+    page: dict[str, Any] = {
+        "load": load,
+        "current": current,
+        "wanted": points(load.wanted),
+        "lots": [row.piece for row in load.lots.select_related("piece").order_by("piece__tag")],
+        "events": [(event, run_words.event(event)) for event in load.events.select_related("by").order_by("-at")[:20]],
+        "degrade": list(load.degrade.all()),
+        "counted": running.counted(load),
+        "form_sample": LoadSampleForm(membership=by, load=load),
+        "form_weigh": WeighSamplesForm(membership=by, samples=load.samples.order_by("tag")),
+        "form_air": ChamberAirForm(membership=by),
+        "form_note": NoteForm(membership=by),
+        "form_end": EndForm(membership=by, initial={"version": load.version}),
+        "form_degrade": DegradeForm(membership=by),
+    }
+    if current is not None:
+        air = running.air_by_hour(load)
+        dots = [(day, moisture) for sample in current.samples for day, moisture in sample.rows]
+        figure, beside, reason = run_words.setting(current, system)
+        happened = [(running.days_since(load.began_at, item.at), said) for item, said in page["events"]]
+        page |= {
+            "charge": run_words.charge(current, page["counted"][1], system),
+            "figure": figure,
+            "beside": beside,
+            "reason": reason,
+            "pace": run_words.pace(current),
+            "steps": words.steps(current.planned, system, current.position),
+            "alarms": [run_words.alarm(code, data, system) for code, data in current.alarms],
+            "samples": [(sample, run_words.doubt(sample)) for sample in current.samples],
+            "drawings": [
+                (
+                    shown,
+                    drawings.drawing(
+                        current.question, current.planned, system, width, dots=dots, air=air, today=max(current.day, 0.0), happened=happened
+                    ),
+                )
+                for shown, width in (("wide-only", drawings.WIDE), ("narrow-only", drawings.NARROW))
+            ],
+        }
+    return page | forms
+
+
+def _done(request: WorkshopRequest, load_tag: str, name: str, form: CalmForm, do: Callable[[Load], str | None]) -> HttpResponse:
+    """One of the page's forms: done once, or shown again with what was typed."""
+    load = _load(request, load_tag)
+    if form.is_valid():
+
+        def act() -> str:
+            messages.success(request, do(load) or "Kept.")
+            return reverse("load", args=[request.workshop.slug, load.tag])
+
+        answer = once_or_again(request, form, act, changing=load if name == "form_end" else None)
+        if answer is not None:
+            return answer
+    return render(request, "kiln/run.html", _shown(request, load, **{name: form}), status=422)
+
+
+@require_POST
+@in_workshop(write=Role.HELPER)
+def cut_sample(request: WorkshopRequest, load_tag: str) -> HttpResponse:
+    """A sample is cut."""
+    form = LoadSampleForm(request.POST, membership=request.membership, load=_load(request, load_tag))
+
+    def do(load: Load) -> str:
+        typed = form.cleaned_data
+        made = actions.add_sample(request.membership, load, typed["tag"].strip(), typed["piece"], typed["mass_kg"], typed["moisture"])
+        return f"Sample {made.tag} is kept."
+
+    return _done(request, load_tag, "form_sample", form, do)
+
+
+@require_POST
+@in_workshop(write=Role.HELPER)
+def weigh(request: WorkshopRequest, load_tag: str) -> HttpResponse:
+    """What its samples weigh."""
+    form = WeighSamplesForm(request.POST, membership=request.membership, samples=_load(request, load_tag).samples.order_by("tag"))
+
+    def do(load: Load) -> str:
+        count = actions.weigh(request.membership, load, form.masses, form.cleaned_data["at"])
+        return f"{count} weight{'s' if count != 1 else ''} kept."
+
+    return _done(request, load_tag, "form_weigh", form, do)
+
+
+@require_POST
+@in_workshop(write=Role.HELPER)
+def strike(request: WorkshopRequest, load_tag: str, weight_id: int) -> HttpResponse:
+    """A weighing is taken out."""
+    load = _load(request, load_tag)
+    weight = (
+        SampleWeight.objects.of(request.workshop).filter(pk=weight_id, sample__load=load).select_related("sample", "sample__load").first()
+    )
+    if weight is None:
+        raise Http404
+    back = reverse("load", args=[request.workshop.slug, load.tag])
+
+    def do() -> str:
+        actions.strike_weight(request.membership, weight)
+        messages.success(request, "That weight counts no more.")
+        return back
+
+    return once_or_told(request, do, back)
+
+
+@require_POST
+@in_workshop(write=Role.HELPER)
+def read_air(request: WorkshopRequest, load_tag: str) -> HttpResponse:
+    """The chamber as it was read."""
+    form = ChamberAirForm(request.POST, membership=request.membership)
+    if form.is_valid():
+        try:
+            humidity = from_wet_bulb(form.cleaned_data["dry_bulb_c"], form.cleaned_data["wet_bulb_c"]).relative_humidity
+        except OutOfRange:
+            form.add_error("wet_bulb_c", "No air has so large a difference between its bulbs.")
+        else:
+            return _done(
+                request, load_tag, "form_air", form, lambda saved: _read(request, saved, form.cleaned_data["dry_bulb_c"], humidity)
+            )
+    return render(request, "kiln/run.html", _shown(request, _load(request, load_tag), form_air=form), status=422)
+
+
+def _read(request: WorkshopRequest, load: Load, dry_bulb_c: float, humidity: float) -> str:
+    actions.read_chamber(request.membership, load, dry_bulb_c, humidity)
+    return "Kept."
+
+
+@require_POST
+@in_workshop(write=Role.HELPER)
+def note(request: WorkshopRequest, load_tag: str) -> HttpResponse:
+    """Something happened."""
+    form = NoteForm(request.POST, membership=request.membership)
+
+    def do(load: Load) -> None:
+        actions.note(request.membership, load, form.cleaned_data["kind"], form.cleaned_data["words"])
+
+    return _done(request, load_tag, "form_note", form, do)
+
+
+@require_POST
+@in_workshop(write=Role.HELPER)
+def end(request: WorkshopRequest, load_tag: str) -> HttpResponse:
+    """The load is out."""
+    form = EndForm(request.POST, membership=request.membership)
+
+    def do(load: Load) -> str:
+        actions.end_load(request.membership, load, form.cleaned_data["version"], form.cleaned_data["weighed_out_kg"])
+        return f"{load.tag} is out. Its lots stay where they lie."
+
+    return _done(request, load_tag, "form_end", form, do)
+
+
+@require_POST
+@in_workshop(write=Role.HELPER)
+def add_degrade(request: WorkshopRequest, load_tag: str) -> HttpResponse:
+    """What was found on its boards."""
+    form = DegradeForm(request.POST, membership=request.membership)
+
+    def do(load: Load) -> None:
+        typed = form.cleaned_data
+        actions.find_degrade(request.membership, load, typed["kind"], typed["boards"], typed["of_boards"], typed["where"])
+
+    return _done(request, load_tag, "form_degrade", form, do)

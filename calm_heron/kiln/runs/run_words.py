@@ -1,0 +1,116 @@
+"""What is said of loads that run."""
+
+from typing import Any
+
+import numpy as np
+
+from calm_heron.kiln.kinds import ChargedBy, Happened
+from calm_heron.kiln.models import LoadEvent
+from calm_heron.kiln.runs.running import FROM_THE_FIELD, LoadNow, SampleNow
+from calm_heron.site.dates import moment
+from calm_heron.site.numbers import percent, points
+from wood.kiln.programs import Phase
+from wood.kiln.samples import Doubt
+from wood.sizes import BOARD_FOOT_M3
+from wood.units import POUND_KG, System
+from wood.written import written_temperature
+
+DOUBTS = {
+    Doubt.LIGHTER.value: "lighter than it is ovendry: wrong sections, or another sample",
+    Doubt.GAINED.value: "it gained while the others lost: wetted, or another sample’s weight",
+    Doubt.OUT_OF_LINE.value: "it lost far more than its neighbours: a slip of the pen, or another sample",
+    Doubt.SWAPPED.value: "its weight fits another sample’s row: the two are changed about",
+    Doubt.MISSING.value: "it was not weighed with the others",
+    FROM_THE_FIELD: "far off what a board like it would be at: its sections, or its tag",
+}
+
+
+def setting(result: LoadNow, system: System) -> tuple[str, str, str]:
+    """What to set now: large, beside it, and why."""
+    load, now = result.load, result.setting
+    if not load.runs:
+        return "It is out", f"after {result.day:.0f} days", "What was found on its boards stands below, beside what was foretold."
+    if now is None:
+        return (
+            "It is done",
+            f"after {result.day:.0f} days",
+            "Its program is over: let it cool in the closed chamber, read shell and core, and cut prongs.",
+        )
+    half = "" if result.half is None else f"Its wettest half is at {percent(result.half, 0)}. "
+    whose = "that" if half else "its wettest half"
+    until = {
+        Phase.WARMING: f"Warm it so for {now.hours:.0f} hours.",
+        Phase.DRYING: f"Dry it so until {whose} is at {percent(now.until, 0)}.",
+        Phase.EQUALISING: f"Even it out so until its wettest sample is at {percent(result.program.wettest_at_end, 0)}.",
+        Phase.CONDITIONING: f"Condition it so for {now.hours:.0f} hours.",
+    }[now.kind]
+    ends = f" It is done in about {result.ends_in_days:.0f} days." if np.isfinite(result.ends_in_days) else ""
+    return (
+        written_temperature(now.dry_bulb_c, system),
+        f"wet bulb {written_temperature(now.wet_bulb_c, system)}, {percent(now.humidity, 0)} RH",
+        f"{half}{until}{ends}",
+    )
+
+
+def pace(load: LoadNow) -> str:
+    """How fast its weighings have it."""
+    if not load.samples or load.forecast.pace == 1.0:
+        return "It is foretold at the usual pace: two weighings say more."
+    return f"Its weighings have it dry {load.forecast.pace:.1f} times as fast as usual; the forecast moves with each."
+
+
+def doubt(sample: SampleNow) -> str:
+    """What is wrong with a sample."""
+    if sample.doubt:
+        return DOUBTS[sample.doubt]
+    if sample.too_fast and sample.loss is not None and sample.safe is not None:
+        return f"it loses {points(sample.loss)} points a day, and {points(sample.safe)} is safe"
+    return ""
+
+
+def alarm(code: str, data: dict[str, Any], system: System) -> str:
+    """What wants somebody."""
+    if code == "fault":
+        return f"The controller reports: {data['words']}."
+    if code == "off":
+        wanted = data["setting"]
+        return (
+            f"The chamber is at {written_temperature(data['dry_c'], system)} and {percent(data['humidity'], 0)} RH, and"
+            f" {written_temperature(wanted.dry_bulb_c, system)} and {percent(wanted.humidity, 0)} are to be set."
+        )
+    if code == "round":
+        return (
+            f"About {percent(data['share'], 0)} of the air goes round the load instead of through it: hang baffles at its ends and over it."
+        )
+    if code == "too_fast":
+        return f"Sample {data['sample'].sample.tag}: {doubt(data['sample'])}. Close the vents, or cool it, for a day."
+    if code == "doubt":
+        return f"Sample {data['sample'].sample.tag}: {doubt(data['sample'])}."
+    if code == "missed":
+        return f"Its samples were last weighed on {moment(data['at'])}: weigh them today."
+    if code == "no_samples":
+        return "It has no samples: nobody knows how wet it is. Cut at least four."
+    return "Its program is over: test it, and take it out."
+
+
+def charge(result: LoadNow, counted_kg: float | None, system: System) -> str:
+    """What a load costs who owns it, by its wood or by the water that left it: weighed, else counted, else as the forecast has it."""
+    load = result.load
+    if load.price is None:
+        return ""
+    whose = load.whose or "its owner"
+    if load.charged_by == ChargedBy.VOLUME:
+        unit = 1000 * BOARD_FOOT_M3 if system.is_inch else 1.0
+        return f"It costs {whose} {load.price * result.planned.volume_m3 / unit:,.2f}, by its wood."
+    if load.weighed_in_kg and load.weighed_out_kg:
+        water, how = load.weighed_in_kg - load.weighed_out_kg, "as it was weighed in and out"
+    elif counted_kg:
+        water, how = counted_kg, "as the condensate was counted so far"
+    else:
+        water, how = result.forecast.ran.water_kg, "as it is foretold"
+    return f"It costs {whose} {load.price * max(water, 0.0) / (100 * (POUND_KG if system.is_inch else 1.0)):,.2f}, by its water {how}."
+
+
+def event(event: LoadEvent) -> str:
+    """Something that was noted."""
+    return f"{Happened(event.kind).label[0].upper()}{Happened(event.kind).label[1:]}{f': {event.words}' if event.words else ''}"

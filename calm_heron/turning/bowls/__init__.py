@@ -1,0 +1,1 @@
+"""One bowl: how thick it is roughed, and whether it may go back on the lathe."""

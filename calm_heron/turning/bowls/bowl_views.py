@@ -1,0 +1,254 @@
+"""One turned piece: its weights, what they say, its shape, its cracks, and whether it may go back on the lathe."""
+
+from collections.abc import Callable
+from typing import Any
+
+from django.contrib import messages
+from django.http import Http404, HttpResponse
+from django.shortcuts import redirect, render
+from django.urls import reverse
+from django.views.decorators.http import require_POST
+
+from calm_heron.measuring.models import Reading
+from calm_heron.stock.kinds import PieceKind
+from calm_heron.stock.models import Piece
+from calm_heron.turning import actions
+from calm_heron.turning.bowls import finishing, lathe_drawings, lathe_words
+from calm_heron.turning.models import CrackFound, turned
+from calm_heron.turning.shelf import shelf_words, weighing, weight_drawings
+from calm_heron.turning.shelf.shelf_forms import CrackForm, RoughedForm, TraceForm, TurnedForm, WeighForm
+from calm_heron.turning.shelf.shelf_views import addresses
+from calm_heron.workshops.doors import WorkshopRequest, in_workshop, once_or_again, once_or_told
+from calm_heron.workshops.fields import CalmForm
+from calm_heron.workshops.models import Role
+from wood.errors import CannotRead, OutOfRange
+from wood.written import weighed_mass
+
+LISTED, MOST_LISTED = 8, 400
+
+
+def piece_of(request: WorkshopRequest, tag: str) -> Piece:
+    """The turned piece with a tag, or 404."""
+    piece = (
+        Piece.objects.of(request.workshop)
+        .filter(tag__iexact=tag)
+        .select_related("as_turned", "as_turned__log", "place", "workshop")
+        .first()
+    )
+    if piece is None or not piece.traits.is_turned:
+        raise Http404
+    return piece
+
+
+@in_workshop()
+def bowl(request: WorkshopRequest, tag: str) -> HttpResponse:
+    """A bowl, or a blank that waits to be one."""
+    return render(request, "turning/bowl.html", _shown(request, piece_of(request, tag)))
+
+
+def _shown(request: WorkshopRequest, piece: Piece, **forms: CalmForm) -> dict[str, Any]:
+    system, known = request.workshop.system, turned(piece)
+    page: dict[str, Any] = {
+        "piece": piece,
+        "known": known,
+        "system": system,
+        "addresses": addresses(request),
+        "part": "",
+        "is_bowl": piece.traits.dries_by_weight,
+        "form_turned": TurnedForm(
+            initial={name: getattr(known, name) for name in ("form", "way", "rim", "grain", "pith_m", "aside_m", "foot_m", "end_wall_m")}
+            | {"version": known.seen},
+            membership=request.membership,
+        ),
+    }
+    if piece.kind == PieceKind.BLANK:
+        page["form_roughed"] = RoughedForm(
+            initial={"version": piece.version, "diameter_m": piece.width_m, "height_m": piece.thickness_m, "wall_m": piece.width_m * 0.1},
+            membership=request.membership,
+        )
+    if piece.traits.dries_by_weight:
+        page |= _weighed(piece, system)
+        finish = finishing.finish(piece, known, page["weighed"])
+        page |= {
+            "lathe": lathe_words.describe(finish, system),
+            "lathe_drawing": lathe_drawings.rim(finish, system),
+            "box": weighing.in_a_box(piece, known, page["weighed"]),
+        }
+        page["form_weigh"] = WeighForm(membership=request.membership)
+        page["form_trace"] = TraceForm(membership=request.membership)
+        page["form_crack"] = CrackForm(membership=request.membership)
+        page["oven"] = piece.oven_sessions.filter(ended_at=None).first()
+        page["photo"] = piece.photos.order_by("-at").first()
+    return page | forms
+
+
+def _weighed(piece: Piece, system: Any) -> dict[str, Any]:
+    """What its weights say, drawn, and the weighings themselves, newest first."""
+    weighed = weighing.renew(piece)
+    entries = list(enumerate(weighing.entries_of(piece)))[::-1]
+    absurd = set(weighed.absurd) if weighed is not None else set()
+    rows = [(item, position in absurd) for position, item in entries[:MOST_LISTED]]
+    if weighed is None:
+        return {"weighed": None, "rows": rows[:LISTED], "older": rows[LISTED:], "too_few_figures": bool(entries)}
+    out = [
+        (round((item.at - weighed.first_at).total_seconds() / weighing.DAY_S, 3), item.mass_kg)
+        for position, item in entries
+        if position in absurd
+    ]
+    word, rest, reason = shelf_words.answer(weighed, piece.place.name if piece.place else "", system)
+    return {
+        "weighed": weighed,
+        "rows": rows[:LISTED],
+        "older": rows[LISTED:],
+        "word": word,
+        "rest": rest,
+        "reason": reason,
+        "water": shelf_words.water(weighed, system),
+        "pace": shelf_words.pace(weighed),
+        "next": shelf_words.next_weighing(weighed),
+        "drawings": [
+            ("wide-only", weight_drawings.curve(weighed, system, out=out)),
+            ("narrow-only", weight_drawings.curve(weighed, system, weight_drawings.NARROW, out=out)),
+        ],
+    }
+
+
+def _done(request: WorkshopRequest, tag: str, name: str, form: CalmForm, do: Callable[[Piece], str]) -> HttpResponse:
+    """One of the page's forms: done once, or shown again with what was typed."""
+    piece = piece_of(request, tag)
+    if form.is_valid():
+
+        def act() -> str:
+            try:
+                messages.success(request, do(piece))
+            except actions.LooksWrong:
+                form.asks_back = True  # type: ignore[attr-defined]
+                raise
+            return reverse("bowl", args=[request.workshop.slug, piece.tag])
+
+        answer = once_or_again(request, form, act)
+        if answer is not None:
+            return answer
+    return render(request, "turning/bowl.html", _shown(request, piece_of(request, tag), **{name: form}), status=422)
+
+
+@require_POST
+@in_workshop(write=Role.HELPER)
+def weigh(request: WorkshopRequest, tag: str) -> HttpResponse:
+    """What it weighs."""
+    form = WeighForm(request.POST, membership=request.membership)
+
+    def do(piece: Piece) -> str:
+        typed = form.cleaned_data
+        actions.weigh(request.membership, piece, typed["mass_kg"], typed["at"], meant=typed["meant"])
+        return f"{weighed_mass(typed['mass_kg'], request.workshop.system)} kept."
+
+    return _done(request, tag, "form_weigh", form, do)
+
+
+@require_POST
+@in_workshop(write=Role.HELPER)
+def strike(request: WorkshopRequest, tag: str, reading_id: int) -> HttpResponse:
+    """A weighing is taken out."""
+    piece = piece_of(request, tag)
+    reading = Reading.objects.of(request.workshop).filter(pk=reading_id, piece=piece).select_related("piece").first()
+    if reading is None:
+        raise Http404
+    back = reverse("bowl", args=[request.workshop.slug, piece.tag])
+
+    def do() -> str:
+        actions.strike_weight(request.membership, reading)
+        messages.success(request, "That weight counts no more.")
+        return back
+
+    return once_or_told(request, do, back)
+
+
+@require_POST
+@in_workshop(write=Role.MAKER)
+def say(request: WorkshopRequest, tag: str) -> HttpResponse:
+    """What it is."""
+    form = TurnedForm(request.POST, membership=request.membership)
+
+    def do(piece: Piece) -> str:
+        typed = dict(form.cleaned_data)
+        version = typed.pop("version")
+        typed.pop("once")
+        typed["aside_m"] = typed["aside_m"] or 0.0
+        actions.say_turned(request.membership, piece, version, **typed)
+        return "Kept."
+
+    return _done(request, tag, "form_turned", form, do)
+
+
+@require_POST
+@in_workshop(write=Role.MAKER)
+def rough_out(request: WorkshopRequest, tag: str) -> HttpResponse:
+    """The blank was turned rough."""
+    form = RoughedForm(request.POST, membership=request.membership)
+
+    def do(piece: Piece) -> str:
+        typed = form.cleaned_data
+        actions.rough_out(request.membership, piece, typed["version"], typed["diameter_m"], typed["height_m"], typed["wall_m"])
+        return f"{piece.tag} is a rough bowl now. Weigh it before it dries."
+
+    return _done(request, tag, "form_roughed", form, do)
+
+
+@require_POST
+@in_workshop(write=Role.HELPER)
+def trace(request: WorkshopRequest, tag: str) -> HttpResponse:
+    """Its rim as it is now."""
+    form = TraceForm(request.POST, membership=request.membership)
+    if form.is_valid():
+        try:
+            traced = finishing.traced(form.cleaned_data)
+        except CannotRead as error:
+            form.add_error(None, f"{error.why[0].upper()}{error.why[1:]}.")
+        except OutOfRange:
+            form.add_error("known_m", "No bowl has such a rim: is the known length right?")
+        else:
+
+            def do(piece: Piece) -> str:
+                actions.trace(
+                    request.membership,
+                    piece,
+                    traced,
+                    finishing.predicted_m(piece, turned(piece)),
+                    stage=form.cleaned_data["stage"],
+                    points=form.cleaned_data["points"],
+                )
+                return "Kept."
+
+            return _done(request, tag, "form_trace", form, do)
+    return render(request, "turning/bowl.html", _shown(request, piece_of(request, tag), form_trace=form), status=422)
+
+
+@require_POST
+@in_workshop(write=Role.HELPER)
+def crack(request: WorkshopRequest, tag: str) -> HttpResponse:
+    """A crack was found."""
+    form = CrackForm(request.POST, membership=request.membership)
+
+    def do(piece: Piece) -> str:
+        actions.find_crack(request.membership, piece, **{name: value for name, value in form.cleaned_data.items() if name != "once"})
+        return "Kept. See above what becomes of it."
+
+    return _done(request, tag, "form_crack", form, do)
+
+
+@require_POST
+@in_workshop(write=Role.HELPER)
+def forget_crack(request: WorkshopRequest, tag: str, crack_id: int) -> HttpResponse:
+    """A crack is gone."""
+    piece = piece_of(request, tag)
+    crack = CrackFound.objects.of(request.workshop).filter(pk=crack_id, piece=piece).select_related("piece").first()
+    back = reverse("bowl", args=[request.workshop.slug, piece.tag])
+    if crack is None:
+        return redirect(back)
+
+    def do() -> str:
+        actions.forget_crack(request.membership, crack)
+        return back
+
+    return once_or_told(request, do, back)

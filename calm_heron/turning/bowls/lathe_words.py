@@ -1,0 +1,100 @@
+"""Back on the lathe, in words."""
+
+from dataclasses import dataclass
+from typing import Any
+
+from calm_heron.site.numbers import percent
+from calm_heron.turning.bowls.finishing import Finish
+from calm_heron.turning.kinds import WhereKind
+from wood.turning.lathe import May, Remedy
+from wood.units import System
+from wood.written import handled_length, said_length
+
+WORDS = {
+    May.YES: "Yes",
+    May.FILLED: "Yes, once filled",
+    May.WAIT: "Wait",
+    May.TOO_THIN: "Too thin to true",
+    May.NEVER: "No: dangerous",
+    May.UNKNOWN: "Weigh it first",
+}
+REMEDIES = {
+    Remedy.TURN_AWAY: "goes with the shavings: it is no deeper than what is turned off there",
+    Remedy.FILL: "may be filled, with thin glue or epoxy drawn in, and turned once that is hard",
+    Remedy.NEVER: "never turned: it may fly apart",
+}
+
+
+@dataclass(frozen=True)
+class LatheWords:
+    """The verdict as the page says it: a word, its reason, each crack with what becomes of it, its tracings, what is learnt, and the
+    speeds.
+    """
+
+    word: str
+    reason: str
+    shape: str
+    cracks: list[tuple[Any, ...]]
+    tracings: list[Any]
+    learnt: str
+    speeds: str
+
+
+def describe(finish: Finish, system: System) -> LatheWords:
+    """Whether the bowl may be finish-turned."""
+    verdict = finish.verdict
+    if verdict is None:
+        reason = "The shape it comes to is not known: no shrinkage of its wood is at hand, or its sizes make no bowl."
+        return LatheWords(
+            "Not known", reason, "", [(crack, _where(crack, system), "") for crack in finish.cracks], finish.tracings, _learnt(finish), ""
+        )
+    speeds = (
+        f"Begin at no more than {verdict.begin_rpm} turns a minute, and hardly pass {verdict.true_rpm} once it runs true; a bowl this wide"
+        " has a fast rim. The lathe’s own limits come first."
+    )
+    cracks = [(item, _where(item, system), REMEDIES[remedy]) for item, remedy in zip(finish.cracks, verdict.remedies, strict=True)]
+    return LatheWords(WORDS[verdict.may], _reason(finish, system), _shape(finish, system), cracks, finish.tracings, _learnt(finish), speeds)
+
+
+def _where(crack: Any, system: System) -> str:
+    return (
+        f"A crack {WhereKind(crack.where).label}, {said_length(crack.depth_m, system)} deep and {said_length(crack.length_m, system)} long"
+    )
+
+
+def _reason(finish: Finish, system: System) -> str:
+    verdict = finish.verdict
+    assert verdict is not None
+    wanted, left = said_length(finish.known.end_wall_m, system), said_length(max(verdict.thinnest_m, 0.0), system)
+    if verdict.may is May.NEVER:
+        return "It holds a crack that nothing that is left of it can be trusted with."
+    if verdict.may is May.UNKNOWN:
+        return "Nothing but its weight tells whether it is at rest."
+    if verdict.may is May.WAIT:
+        return "It is not at rest yet: turned now, it would go oval again."
+    if verdict.may is May.TOO_THIN:
+        return f"Turned true, {left} is left at its thinnest, and {wanted} is wanted. Leave it oval, or finish it thinner."
+    return f"It is at rest, and turned true {left} is left at its thinnest; {wanted} is wanted."
+
+
+def _shape(finish: Finish, system: System) -> str:
+    if finish.shape is None:
+        return ""
+    shown = finish.shape
+    return (
+        f"By its rings it should now be {handled_length(shown.along_m, system)} with the grain and {handled_length(shown.across_m, system)}"
+        f" across it, {handled_length(shown.out_of_round_m, system)} out of round."
+    )
+
+
+def _learnt(finish: Finish) -> str:
+    known, name = finish.learnt, finish.piece.species.spoken_name
+    if not known.count:
+        return ""
+    if 0.93 <= known.share <= 1.07:
+        return f"{known.count} traced bowl{'s' if known.count != 1 else ''} of {name} went out of round about as predicted."
+    more = "more" if known.share > 1 else "less"
+    return (
+        f"Traced bowls of {name} go {percent(abs(known.share - 1), 0)} {more} out of round here than its figures say ({known.count} so"
+        " far); that is reckoned in."
+    )

@@ -1,0 +1,1 @@
+"""A bowl in the microwave."""

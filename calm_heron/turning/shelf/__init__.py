@@ -1,0 +1,1 @@
+"""The shelf of rough bowls: their weights and what these say."""

@@ -1,0 +1,128 @@
+"""A bowl's weights in words."""
+
+from datetime import date
+
+from django.utils import timezone
+
+from calm_heron.drying.words import span
+from calm_heron.site import dates
+from calm_heron.site.numbers import percent
+from calm_heron.turning.shelf.weighing import NEVER, WeighedBowl
+from wood.turning.weights import State
+from wood.units import System
+from wood.written import weighed_mass
+
+WORDS = {State.FLAT: "At rest", State.FALLING: "Still falling", State.RISING: "Rising", State.STALLED: "Stalled"}
+SHAPES = {State.FLAT: "ready", State.FALLING: "wait", State.RISING: "close", State.STALLED: "uneven"}
+
+
+def days_left(weighed: WeighedBowl) -> float:
+    """Days from today until it is at rest."""
+    return weighed.rest[0] - (timezone.now() - weighed.first_at).total_seconds() / 86_400
+
+
+def when(weighed: WeighedBowl) -> str:
+    """When it comes to rest, with its band: “about 12 March, 1 to 28 March”.
+
+    The band is of days from now on: what is over already is not foretold.
+    """
+    if weighed.rest[0] >= NEVER:
+        return "not within four years"
+    today = timezone.localdate()
+    middle, low, high = (max(weighed.day(min(day, 3650.0)), today) for day in weighed.rest)
+    late = "later than anybody can say" if weighed.rest[2] >= NEVER else _date(high)
+    return f"about {_date(middle)}" if low == high else f"about {_date(middle)} ({_date(low)} to {late})"
+
+
+def _date(day: date) -> str:
+    near = abs((day - timezone.localdate()).days) < 330
+    return dates.day(day) if near else dates.full_day(day)
+
+
+def answer(weighed: WeighedBowl, place: str, system: System) -> tuple[str, str, str]:
+    """The word, what it weighs at rest, and why."""
+    rest = f"{weighed_mass(weighed.rest_kg[0], system)} at rest"
+    left = days_left(weighed)
+    room = place or "its room"
+    if weighed.state is State.FLAT:
+        reason = f"Its last weighings agree, and it is within a hundredth of its weight of what {room} brings it to: done for that place."
+    elif weighed.state is State.RISING:
+        reason = f"It gains: it had gone below what {room} brings it to, as after a warm box. Let it come up and stand still."
+    elif weighed.state is State.STALLED:
+        reason = (
+            f"It stands still at about {percent(weighed.moisture[0])}, well above the {percent(weighed.level)} that {room} should bring it"
+            " to. The air about it may be damper than is known, the bag too tight, or the scale stuck."
+        )
+    elif weighed.count < 3:
+        verb = "tells" if weighed.count == 1 else "tell"
+        reason = f"{_count(weighed)} {verb} little yet: at rest {when(weighed)}. Each further one narrows it."
+    elif left < 1:
+        reason = f"It should be at rest by now, at {_between(weighed.rest_kg, system)}: weigh it, and see whether it stands still."
+    else:
+        reason = f"It comes to rest in {span(left)}, {when(weighed)}, and then weighs {_between(weighed.rest_kg, system)}."
+    return WORDS[weighed.state], rest, reason
+
+
+def _count(weighed: WeighedBowl) -> str:
+    return "One weighing" if weighed.count == 1 else f"{weighed.count} weighings"
+
+
+def _between(band: tuple[float, float, float], system: System) -> str:
+    low, high = weighed_mass(band[1], system), weighed_mass(band[2], system)
+    return f"about {low}" if low == high else f"{low} to {high}"
+
+
+def water(weighed: WeighedBowl, system: System) -> str:
+    """How wet it was and is, as bands: a green bowl is never told to a point."""
+    start, now = (f"{percent(band[1], 0)} to {percent(band[2], 0)}" for band in (weighed.start, weighed.moisture))
+    return f"It began at {start} and is at {now}; without any water it would weigh {_between(weighed.dry_kg, system)}."
+
+
+def pace(weighed: WeighedBowl) -> str:
+    """How fast it dries beside its species."""
+    share = weighed.pace[0]
+    beside = "as fast as" if 0.87 <= share <= 1.15 else f"{share:.1f} times as fast as" if share > 1 else f"at {share:.1f} of the pace of"
+    return f"It dries {beside} its species usually does in such a wall ({weighed.pace[1]:.1f} to {weighed.pace[2]:.1f})."
+
+
+def next_weighing(weighed: WeighedBowl) -> str:
+    """When to weigh it again."""
+    if weighed.state is State.FLAT:
+        return "Weigh it once more before it goes on the lathe."
+    return "Weigh it today." if weighed.next_on <= timezone.localdate() else f"Weigh it again on {dates.day(weighed.next_on)}."
+
+
+def in_list(weighed: WeighedBowl | None, system: System) -> str:
+    """One line of the shelf."""
+    if weighed is None:
+        return "not weighed yet"
+    if weighed.state is State.FLAT:
+        return f"at rest at {weighed_mass(weighed.last_kg, system)}"
+    if weighed.state is State.FALLING:
+        return "at rest " + (
+            "not within four years"
+            if weighed.rest[0] >= NEVER
+            else f"about {_date(max(weighed.day(weighed.rest[0]), timezone.localdate()))}"
+        )
+    return {State.RISING: "gains again", State.STALLED: "stands still while wet"}[weighed.state]
+
+
+def due(weighed: WeighedBowl | None) -> str:
+    """When a bowl of the shelf is to be weighed next."""
+    if weighed is None:
+        return "now"
+    if weighed.state is State.FLAT:
+        return "–"
+    return "now" if weighed.is_due else dates.day(weighed.next_on)
+
+
+# As many of them are named where a word may mean several.
+NAMED = 4
+
+
+def which(word: str, tags: list[str]) -> str:
+    """Why a word names no bowl: nothing on the shelf, or several."""
+    if not tags:
+        return f"No bowl on the shelf is called “{word}”."
+    others = f" and {len(tags) - NAMED} more" if len(tags) > NAMED else ""
+    return f"“{word}” may mean {', '.join(tags[:NAMED])}{others}. Write the whole tag."
