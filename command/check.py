@@ -1,4 +1,4 @@
-"""``./heron check``: lint, types, templates, docstrings, boundaries, style sheet, migrations. Nothing is changed."""
+"""``./heron check``: lint, types, templates, docstrings, boundaries, style sheet, migrations, coverage if wished. Nothing is changed."""
 
 import argparse
 import os
@@ -7,7 +7,7 @@ import sys
 import tempfile
 from pathlib import Path
 
-from command import docstrings, style
+from command import covered, docstrings, style
 from command.machine import ROOT
 from command.trouble import Trouble
 
@@ -25,6 +25,8 @@ def run(options: argparse.Namespace) -> int:
         "style sheet": style_is_current,
         "migrations": migrations_complete,
     }
+    if options.coverage:
+        checks["coverage"] = covered.lacking
     failed = []
     for name, check in checks.items():
         trouble = check()

@@ -80,6 +80,10 @@ def _test(parser: Parser) -> None:
     parser.add_argument("--verbosity", type=int, choices=(0, 1, 2, 3), default=1)
 
 
+def _check(parser: Parser) -> None:
+    parser.add_argument("--coverage", action="store_true", help="also run every test and say what of the code they go through")
+
+
 def _walks(parser: Parser) -> None:
     parser.add_argument("names", nargs="*", metavar="NAME", help="one of the tests that walk far; all without one")
 
@@ -117,7 +121,7 @@ COMMANDS = {
     "upgrade-data": Command("bring the data over to a newer PostgreSQL", database=True),
     "test": Command("run every test; name some to run only those, as in ./heron test tests.wood", _test, database=True, for_tests=True),
     "walks": Command("run the long walks of the tests whole, of which the suite takes samples", _walks, database=True, for_tests=True),
-    "check": Command("lint, types, templates, docstrings, boundaries between parts, style sheet, migrations", for_tests=True),
+    "check": Command("lint, types, templates, docstrings, boundaries between parts, style sheet, migrations", _check, for_tests=True),
     "shots": Command("retake docs/screenshots from the demo workshop", database=True, for_tests=True),
     "bench": Command("measure, and show the figures as ratios", _bench, database=True, for_tests=True),
     "science": Command("work every check of the science against published figures anew", _science),
@@ -179,6 +183,8 @@ def speak_plainly() -> None:
 
 if __name__ == "__main__":
     speak_plainly()
-    needs = COMMANDS[checked(sys.argv[1:])[0]]
-    print("requirements-dev.lock" if needs.for_tests else "requirements.lock", "postgresql" if needs.database else "")
+    name, options = checked(sys.argv[1:])
+    needs = COMMANDS[name]
+    needs_database = needs.database or getattr(options, "coverage", False)
+    print("requirements-dev.lock" if needs.for_tests else "requirements.lock", "postgresql" if needs_database else "")
     sys.exit(GOES_ON)
