@@ -340,7 +340,7 @@ BEYOND_RANGE: dict[str, Sentences] = {
             " that it dries."
         ),
     ),
-    Wet.SKIN: (
+    Wet.SURFACE: (
         "It is wet outside: the skin reads over {over} %, the wood beneath it less. Rain or a wet neighbour does that.",
         "Put it under cover with air all round, let the skin dry for some days, and read it again.",
     ),
@@ -369,7 +369,7 @@ def _beyond_range(judgement: Judged) -> Sentences:
     """Wet somewhere beyond the meter's range: where, and what to do."""
     board, target = judgement.estimate, judgement.target
     reason, step = BEYOND_RANGE.get(board.wet, BEYOND_RANGE[Wet.ALL])
-    if judgement.question.turned and board.wet != Wet.SKIN:
+    if judgement.question.turned and board.wet != Wet.SURFACE:
         step = (
             "Leave it on an open shelf, out of draught and sun, and weigh it every week; when its weight stands still for three weeks "
             "it is dry."

@@ -185,14 +185,14 @@ def _has_no_stress(planned: Planned) -> bool:
 
 def _stress(planned: Planned, x: Scale, top: float) -> LoadPanel:
     ran, board = planned.ran, planned.middle_of(planned.lots[0].name)
-    skin, core = ran.skin_and_core(board)
-    at = np.unique(np.linspace(0, skin.size - 1, POINTS).astype(int))
-    most = max(1.0, float(np.abs(skin).max()), float(np.abs(core).max()))
+    shell, core = ran.shell_and_core(board)
+    at = np.unique(np.linspace(0, shell.size - 1, POINTS).astype(int))
+    most = max(1.0, float(np.abs(shell).max()), float(np.abs(core).max()))
     y = Scale(-most, most, top + STRESS_HIGH, top)
     along = [x(float(ran.kept_hours[k] + 1) / 24) for k in at]
     lines = [
         NamedLine(
-            "thread main", path([(a, y(float(skin[k]))) for a, k in zip(along, at, strict=True)]), "skin", along[-1], y(float(skin[-1]))
+            "thread main", path([(a, y(float(shell[k]))) for a, k in zip(along, at, strict=True)]), "skin", along[-1], y(float(shell[-1]))
         ),
         NamedLine(
             "thread", path([(a, y(float(core[k]))) for a, k in zip(along, at, strict=True)]), "core", along[-1], y(float(core[-1])) - 8

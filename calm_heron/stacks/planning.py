@@ -49,7 +49,7 @@ class Times:
 
     mean: float
     edge: float
-    heart: float
+    middle: float
 
 
 @dataclass(frozen=True)
@@ -199,7 +199,7 @@ def work(question: StackToBuild) -> StackPlan:
 
 def gist(plan: StackPlan) -> Gist:
     """Whether it breaks a rule, how many courses and stickers it has, and its days."""
-    days = Bound(plan.times.mean, plan.times.edge, plan.times.heart) if plan.times else Bound(None)
+    days = Bound(plan.times.mean, plan.times.edge, plan.times.middle) if plan.times else Bound(None)
     return Gist(
         "breaks a rule" if plan.breaches else "as it should be",
         {"courses": Bound(float(len(plan.pile.courses))), "stickers": Bound(float(plan.pile.sticker_count)), "days": days},

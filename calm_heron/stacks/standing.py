@@ -41,14 +41,14 @@ class Progress:
     by_place: ByPlace
     days: float
     edge: float
-    heart: float
-    heart_in_days: float
+    middle: float
+    middle_in_days: float
     pace: float | None = None
 
     @property
     def is_ready(self) -> bool:
         """Whether its heart is air-dry."""
-        return self.heart <= AIR_DRY
+        return self.middle <= AIR_DRY
 
 
 @dataclass(frozen=True)
@@ -139,9 +139,9 @@ def progress(stack: Stack, loads: list[Load], pieces: list[Piece]) -> Progress |
     ran = _progress.get(
         key, lambda: dry_by_place(figures.wood, main.thickness_m, start, series, there, days, step_days=min(days / STEPS, 10.0))
     )
-    heart = ran.places.size // 2
-    edge_now, heart_now = (float(np.interp(spent, ran.days, ran.means[:, place])) for place in (0, heart))
-    return Progress(ran, spent, edge_now, heart_now, float(ran.arrival(AIR_DRY)[heart]) - spent, pace)
+    middle = ran.places.size // 2
+    edge_now, middle_now = (float(np.interp(spent, ran.days, ran.means[:, place])) for place in (0, middle))
+    return Progress(ran, spent, edge_now, middle_now, float(ran.arrival(AIR_DRY)[middle]) - spent, pace)
 
 
 def _learnt(stack: Stack, pieces: list[Piece], figures: Figures, main: Load, around: drying.Surroundings) -> Learned | None:
@@ -169,6 +169,6 @@ def _read(pieces: list[Piece]) -> list[Read]:
 
 def ready_on(stack: StackNow) -> Any:
     """The day its heart is air-dry, None where it never is or is already."""
-    if stack.progress is None or not np.isfinite(stack.progress.heart_in_days) or stack.progress.is_ready:
+    if stack.progress is None or not np.isfinite(stack.progress.middle_in_days) or stack.progress.is_ready:
         return None
-    return timezone.localdate() + timedelta(days=int(np.ceil(max(stack.progress.heart_in_days, 0))))
+    return timezone.localdate() + timedelta(days=int(np.ceil(max(stack.progress.middle_in_days, 0))))

@@ -185,8 +185,8 @@ def time(planned: StackPlan, place: str) -> str:
     if not np.isfinite(times.mean):
         return f"In the air of {place} it does not come to 20 % within ten years."
     text = f"In the air of {place}, begun today, it is at 20 % after about {span(times.mean)}"
-    if np.isfinite(times.heart) and np.isfinite(times.edge) and times.heart > 1.05 * times.edge:
-        text += f": its edges after {span(times.edge)}, its heart after {span(times.heart)}"
+    if np.isfinite(times.middle) and np.isfinite(times.edge) and times.middle > 1.05 * times.edge:
+        text += f": its edges after {span(times.edge)}, its heart after {span(times.middle)}"
     return text + "."
 
 

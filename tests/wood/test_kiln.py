@@ -187,10 +187,10 @@ class Stress(unittest.TestCase):
 
     def test_the_skin_is_stretched_first_and_pressed_in_the_end(self):
         ran = planned("northern_red_oak", condition=False).ran
-        skin, core = ran.skin_and_core(4)
+        shell, core = ran.shell_and_core(4)
         at = ran.kept_hours
-        self.assertGreater(skin[at < 240].max(), 0.2)
-        turned = next(k for k in range(at.size) if at[k] > 240 and skin[k] < 0)
+        self.assertGreater(shell[at < 240].max(), 0.2)
+        turned = next(k for k in range(at.size) if at[k] > 240 and shell[k] < 0)
         # McMillen: about when the mean is near 30 % in stock of 25 to 50 mm.
         self.assertTrue(0.18 < ran.means[4, at[turned]] < 0.34)
         self.assertGreater(core[-1], 0)

@@ -190,7 +190,7 @@ class ByPlace(unittest.TestCase):
             with self.subTest(stack):
                 self.assertAlmostEqual(whole / mean, 1.0, delta=0.06)
 
-    def test_the_heart_is_last_and_more_so_the_wider_the_stack_and_the_thinner_its_stickers(self):
+    def test_the_middle_is_last_and_more_so_the_wider_the_stack_and_the_thinner_its_stickers(self):
         def behind(stack: Stack) -> float:
             there = self.dried(stack).arrival(0.30)
             np.testing.assert_allclose(there, there[::-1])

@@ -25,7 +25,7 @@ class Charge:
     temperature_c: np.ndarray
 
 
-def charge(key: str, thickness_m: float, code: str) -> Charge:
+def load(key: str, thickness_m: float, code: str) -> Charge:
     """Run green wood through a kiln schedule, hour by hour.
 
     Raises:
@@ -75,7 +75,7 @@ def damage(every: int = 1) -> Table:
         for name, thickness in (("4/4", FOUR_QUARTER_GREEN_M), ("8/4", EIGHT_QUARTER_GREEN_M)):
             try:
                 code = schedules.code_for(key, thickness)
-                own, hard = (charge(key, thickness, item) for item in (code, harsher(code)))
+                own, hard = (load(key, thickness, item) for item in (code, harsher(code)))
                 at_home, abroad = (
                     defects.surface_check(item.history, species_named(key), thickness, item.temperature_c) for item in (own, hard)
                 )
@@ -119,7 +119,7 @@ def losses() -> Table:
     """The mean loss until a third of the water is gone, on the species' own schedule, beside the published safe rate."""
     result = []
     for row in rows("safe_rates"):
-        first = charge(row["key"], FOUR_QUARTER_GREEN_M, schedules.code_for(row["key"], FOUR_QUARTER_GREEN_M))
+        first = load(row["key"], FOUR_QUARTER_GREEN_M, schedules.code_for(row["key"], FOUR_QUARTER_GREEN_M))
         risk = defects.surface_check(first.history, species_named(row["key"]), FOUR_QUARTER_GREEN_M, first.temperature_c)
         ratio = risk.cause["loss"] / risk.cause["safe"]
         result.append(Check(species_named(row["key"]).common_name, ratio, 0.6, 1.25, "of the safe rate", HELD_OUT))

@@ -98,10 +98,10 @@ def kind_of(species: Species) -> str:
 
 def green_moisture(species: Species) -> tuple[float, bool]:
     """Moisture of green stock and whether it is tabulated; the mean of heart and sap, or an estimate from the room for water."""
-    heart, sap = species.green_moisture_heartwood, species.green_moisture_sapwood
-    if species.key in STATED_OF_HEARTWOOD and heart:
-        return heart, True
-    known = [value for value in (heart, sap) if value]
+    middle, sap = species.green_moisture_heartwood, species.green_moisture_sapwood
+    if species.key in STATED_OF_HEARTWOOD and middle:
+        return middle, True
+    known = [value for value in (middle, sap) if value]
     if known:
         return float(np.mean(known)), True
     return min(GREEN_FILLING * species.greatest_moisture, GREATEST_ESTIMATED_GREEN), False

@@ -240,8 +240,8 @@ def surface_check(history: field.History, species: Species, thickness_m: float, 
     borne, temperature_c = pull_borne(species, thickness_m), _at_its_moments(history, temperature_c)
     shrunk = _shrunk(history.profiles, species)
     weights = np.diff(np.concatenate([[0.0], (history.depths_m[1:] + history.depths_m[:-1]) / 2, [thickness_m / 2]]))
-    skin = history.depths_m <= max(FACE_DEPTH_M, history.depths_m[0])
-    face = shrunk[:, skin] @ weights[skin] / weights[skin].sum()
+    shell = history.depths_m <= max(FACE_DEPTH_M, history.depths_m[0])
+    face = shrunk[:, shell] @ weights[shell] / weights[shell].sum()
     pull = _tension(history.days, face - shrunk @ weights / weights.sum(), temperature_c) * _counts(history, species) / borne
     rate = safe_rate(species, thickness_m)
     loss, by_loss = _loss_until_a_third(history, species)

@@ -269,12 +269,12 @@ def _side(average, mean):
 @compiled
 def _outer_fifth(profile, later, share, dx, half):
     """The mean of the outer fifth of the half thickness, ``share`` of the way from one profile to a later one."""
-    skin, depth = 0.0, 0.0
+    shell, depth = 0.0, 0.0
     for i in range(dx.size):
         part = min(dx[i], max(0.0, 0.2 * half - depth))
-        skin += part * (profile[i] + share * (later[i] - profile[i]))
+        shell += part * (profile[i] + share * (later[i] - profile[i]))
         depth += dx[i]
-    return skin / (0.2 * half)
+    return shell / (0.2 * half)
 
 
 @compiled

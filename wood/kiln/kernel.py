@@ -537,12 +537,12 @@ def run(
             was = wood_c[b]
             wood_c[b], surface[b], face_h[b], flux[b] = new_c[b], new_surface[b], new_h[b], new_flux[b]
             left += flux[b] * dt / (thickness[b] / 2) * densities[b] * shares[b]
-            total, skin, depth = 0.0, 0.0, 0.0
+            total, shell, depth = 0.0, 0.0, 0.0
             for i in range(n):
                 old[i] = profiles[b, i]
                 total += new[b, i] * dx[b, i]
                 part = min(dx[b, i], max(0.0, 0.1 * thickness[b] - depth))
-                skin += part * new[b, i]
+                shell += part * new[b, i]
                 depth += dx[b, i]
             averages[b] = total / (thickness[b] / 2)
             _strain(
@@ -554,7 +554,7 @@ def run(
                 averages[b],
                 surface[b],
                 new[b, n - 1],
-                skin / (0.1 * thickness[b]),
+                shell / (0.1 * thickness[b]),
             )
             wood_t[b, hour] = wood_c[b]
             if hour % every == 0:

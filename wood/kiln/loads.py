@@ -227,15 +227,15 @@ class Ran:
             0.0,
         )
 
-    def skin_and_core(self, board: int) -> tuple[Array, Array]:
+    def shell_and_core(self, board: int) -> tuple[Array, Array]:
         """Stress in the outer tenth of the thickness and in the middle tenth, over what is borne there; pulled above 0, pressed below."""
         first = self.boards[board]
         borne = stress.bears(stress.of_species(first.species), self.profiles[board], self.wood_c[board, self.kept_hours][:, None])
         share = self.stresses[board] / borne
         dx = field.grid(first.thickness_m / 2)
         depth = np.cumsum(dx) - dx / 2
-        skin, core = depth <= 0.1 * first.thickness_m, depth >= 0.4 * first.thickness_m
-        return np.average(share[:, skin], axis=1, weights=dx[skin]), np.average(share[:, core], axis=1, weights=dx[core])
+        shell, core = depth <= 0.1 * first.thickness_m, depth >= 0.4 * first.thickness_m
+        return np.average(share[:, shell], axis=1, weights=dx[shell]), np.average(share[:, core], axis=1, weights=dx[core])
 
     def prongs(self, board: int) -> Test:
         """What the prongs of a section cut from it at the end would do."""

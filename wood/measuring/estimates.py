@@ -25,7 +25,7 @@ class Wet(StrEnum):
     NOWHERE = ""
     ALL = "all"
     CORE = "core"
-    SKIN = "skin"
+    SURFACE = "skin"
     PLACES = "places"
     BOARDS = "boards"
 
@@ -163,7 +163,7 @@ def _beyond(wet: Sequence[Spot], measured: Sequence[Spot], count: int, *, is_rou
         profile = profile_from(float(np.mean(outer)), edge.moisture, outer_depth, is_round=is_round)
         least = profile.mean
     elif measured and all(LAYER_DEPTHS.get(spot.layer, 0.0) > depth for spot in measured):
-        where, gradient = Wet.SKIN, (float(np.mean(core)) - edge.moisture if core else None)
+        where, gradient = Wet.SURFACE, (float(np.mean(core)) - edge.moisture if core else None)
         least = float(np.mean(values))
     elif measured:
         where, least = Wet.PLACES, float(np.mean([*values, *(spot.moisture for spot in wet)]))

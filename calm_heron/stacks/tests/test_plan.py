@@ -76,7 +76,7 @@ class Planning(TestCase):
         self.assertLess(days["usual"], days["bare"])
         self.assertTrue(days["breezy"] < days["usual"] < days["wide"] < days["tarp"], days)
         times = self.page(**OAK).context["worked"].times
-        self.assertTrue(times.edge <= times.mean <= times.heart)
+        self.assertTrue(times.edge <= times.mean <= times.middle)
 
     def test_a_big_stack_is_drawn_thinned(self):
         page = self.page(**(OAK | {"count": "2000"}))

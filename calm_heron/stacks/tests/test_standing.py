@@ -81,13 +81,13 @@ class Standing(TestCase):
         for said in ("turned: the wind blows through the stickers", "under a tarpaulin", "stacked anew", "stack-01 moved to Barn"):
             self.assertIn(said, page)
 
-    def test_edge_and_heart_dry_from_the_day_it_was_built(self):
+    def test_edge_and_middle_dry_from_the_day_it_was_built(self):
         young, old = standing.now(self.build(days=10)), None
         actions.take_down(self.owner, young.stack, 1)
         old = standing.now(self.build(days=200))
-        self.assertLess(old.progress.heart, young.progress.heart)
+        self.assertLess(old.progress.middle, young.progress.middle)
         for item in (young, old):
-            self.assertLessEqual(item.progress.edge, item.progress.heart + 1e-9)
+            self.assertLessEqual(item.progress.edge, item.progress.middle + 1e-9)
         page = self.client.get(self.at("stack", old.stack.tag))
         self.assertContains(page, "in its heart")
         self.assertIn("From edge to edge", text_of(page))
@@ -110,7 +110,7 @@ class Standing(TestCase):
             read_board(self.owner, self.lot, moisture, at=timezone.now() - timedelta(days=days))
         slow = standing.now(stack).progress
         self.assertLess(slow.pace, 0.8)
-        self.assertGreater(slow.heart_in_days, usual.heart_in_days)
+        self.assertGreater(slow.middle_in_days, usual.middle_in_days)
         self.assertContains(self.client.get(self.at("stack", stack.tag)), "Its readings say")
 
     def test_it_is_built_changed_and_taken_down_through_its_pages(self):
