@@ -29,8 +29,8 @@ def _oklab(moisture: float) -> tuple[float, float, float]:
     for (low, a), (high, b) in itertools.pairwise(points):
         if moisture <= high:
             share = (moisture - low) / (high - low)
-            r, g, b_ = (x + (y - x) * share for x, y in zip(a, b, strict=True))
-    return r, g, b_
+            light, green, blue = (x + (y - x) * share for x, y in zip(a, b, strict=True))
+            return light, green, blue
     return points[-1][1]
 
 
