@@ -61,4 +61,4 @@ def colour(moisture: float) -> str:
 
 def ink_on(moisture: float) -> str:
     """Dark or light writing, whichever can be read on :func:`colour`."""
-    return "#101a22" if _oklab(moisture)[0] > 0.58 else "#f4f8f9"
+    return "#04080b" if _oklab(moisture)[0] > 0.56 else "#ffffff"
