@@ -79,7 +79,10 @@ class Routes(TestCase):
     def test_a_route_that_somebody_adds_is_gone_named_and_drawn_with_the_others(self):
         loft = RouteKind(95, "loft_room", lambda wood: (RouteStage("loft", wood.shed, 0.18), RouteStage("room", wood.room, wood.target)))
         name, method = RouteName(95, "loft_room", "Loft, then a heated room", "loft, room"), RouteMethodName(95, "loft", "the loft")
-        with mock.patch.object(core, "ROADS", [*core.ROUTES, loft]), mock.patch.dict(core.ROUTE_METHODS, {"loft": core.RouteMethod(1 / 7)}):
+        with (
+            mock.patch.object(core, "ROUTES", [*core.ROUTES, loft]),
+            mock.patch.dict(core.ROUTE_METHODS, {"loft": core.RouteMethod(1 / 7)}),
+        ):
             ROUTE_NAMES.add(name)
             ROUTE_METHOD_NAMES.add(method)
             self.addCleanup(ROUTE_NAMES.remove, name)

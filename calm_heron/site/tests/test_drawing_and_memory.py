@@ -163,7 +163,15 @@ class Remembered(SimpleTestCase):
 
 class WaysBack(SimpleTestCase):
     OURS = ("/w/shop/", "/w/shop/stock/?q=oak", "/")
-    NOT_OURS = ("", "//elsewhere.example/", "https://elsewhere.example/", "javascript:alert(1)", "w/shop/", "/\\elsewhere.example", "/" + "a" * 3000)
+    NOT_OURS = (
+        "",
+        "//elsewhere.example/",
+        "https://elsewhere.example/",
+        "javascript:alert(1)",
+        "w/shop/",
+        "/\\elsewhere.example",
+        "/" + "a" * 3000,
+    )
 
     def test_only_to_addresses_of_ours(self):
         make = RequestFactory()

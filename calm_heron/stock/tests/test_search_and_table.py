@@ -26,7 +26,7 @@ class Understanding(SimpleTestCase):
             ("bowls oak", {"kinds": (PieceKind.BOWL,), "words": ["oak"]}),
             ("blanks", {"kinds": (PieceKind.BLANK, PieceKind.SPINDLE)}),
             (">x", {"words": [">x"]}),
-            ("", {"words": [], "asked": {}}),
+            ("", {"words": [], "meanings": {}}),
         ):
             result = parse_search(text)
             for name, value in expected.items():
