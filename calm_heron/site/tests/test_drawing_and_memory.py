@@ -1,5 +1,6 @@
 """The shapes that every drawing is made of, what is remembered, and the ways back."""
 
+import itertools
 import threading
 from dataclasses import dataclass
 
@@ -34,7 +35,7 @@ class Shapes(SimpleTestCase):
             placed = drawing.spread_labels(positions, 10, 0, 100)
             order = sorted(range(len(positions)), key=lambda k: positions[k])
             with self.subTest(positions):
-                for before, after in zip(order, order[1:], strict=False):
+                for before, after in itertools.pairwise(order):
                     self.assertGreaterEqual(placed[after] - placed[before], 10 - 1e-9)
                 self.assertLessEqual(max(placed), 100)
 

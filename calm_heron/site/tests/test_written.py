@@ -1,5 +1,6 @@
 """Numbers, days and colours as every page writes them."""
 
+import itertools
 from datetime import UTC, date, datetime, timedelta
 
 from django.test import SimpleTestCase
@@ -145,7 +146,7 @@ class TheRamp(SimpleTestCase):
         light = [luminance(ramp.colour(moisture)) for moisture in self.MOISTURES]
         self.assertEqual(light, sorted(light, reverse=True))
         between = [luminance(ramp.colour(moisture)) for moisture in (0.04, 0.12, 0.20, 0.30, 0.60, 1.20)]
-        self.assertTrue(all(upper > lower for upper, lower in zip(between, between[1:], strict=False)))
+        self.assertTrue(all(upper > lower for upper, lower in itertools.pairwise(between)))
 
     def test_ends_stay_where_they_are(self):
         self.assertEqual(ramp.colour(0.0), ramp.colour(0.04))
