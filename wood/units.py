@@ -206,7 +206,8 @@ def mass_kg(text: str, system: System, field: str = "mass") -> float:
     >>> mass_kg("2.4 kg", INCH), round(mass_kg("2lb3oz", METRIC), 4)
     (2.4, 0.9922)
     """
-    plain = _plain(text).casefold()
+    # Units are written with a full stop behind them as often as without.
+    plain = re.sub(r"(?<=[a-z])\.", "", _plain(text).casefold())
     both = re.fullmatch(rf"({_NUMBER}) ?(?:lbs?|#) ?(\d+(?:[.,]\d+)?) ?(?:oz)?", plain)
     if both:
         pounds, ounces = number(both[1], field), number(both[2], field)

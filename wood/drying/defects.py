@@ -422,7 +422,7 @@ def assess(
 
     Args:
         history: of the piece, with profiles; ``series`` the air it dried in, from the same moment on.
-        one, figures: the species and its drying figures; ``thickness_m`` in metres, ``start`` the moisture it began at (fraction).
+        species, figures: the species and its drying figures; ``thickness_m`` in metres, ``start`` the moisture it began at (fraction).
     Raises:
         NotKnown: the species' shrinkage is not known.
     """
