@@ -21,7 +21,7 @@ def today(page: Mapping[str, Any]) -> dict[str, Any] | None:
     workshop, membership = page["workshop"], page["membership"]
     lines = []
     for build in Build.objects.of(workshop).filter(done_on=None).select_related("place", "workshop").order_by("due", "pk")[:MOST_ON_TODAY]:
-        state = readiness.stands(allocation.saw(build), membership, at_once=readiness.AT_ONCE_EACH)
+        state = readiness.state_of(allocation.saw(build), membership, at_once=readiness.AT_ONCE_EACH)
         if not state.parts:
             continue
         soon = build.due is not None and build.due - timezone.localdate() < SOON

@@ -71,7 +71,7 @@ class BuildWood:
 
 
 @dataclass(frozen=True)
-class PartStands:
+class PartState:
     """A part: the wood it comes from, the gravest state of it, how many of its pieces are laid, and its sizes."""
 
     part: BuildPart
@@ -96,14 +96,14 @@ class PartStands:
 
 
 @dataclass(frozen=True)
-class Stands:
+class BuildState:
     """How a build stands. ``latest`` is the day when all its wood may be worked, None where that is not known, because of the ``unknown``
     pieces or parts without wood; ``pending`` are boards whose forecast is still being worked out."""
 
     build: Build
     saw: Saw
     about: Chosen
-    parts: tuple[PartStands, ...]
+    parts: tuple[PartState, ...]
     woods: tuple[BuildWood, ...]
     latest: Latest | None
     unknown: tuple[Piece, ...]
@@ -117,11 +117,11 @@ class Stands:
         return [] if self.build.done_on else [wood.piece for wood in self.woods if wood.piece.status != Status.IN_STOCK]
 
     @property
-    def without_wood(self) -> list[PartStands]:
+    def without_wood(self) -> list[PartState]:
         return [part for part in self.parts if not part.woods]
 
     @property
-    def ready(self) -> list[PartStands]:
+    def ready(self) -> list[PartState]:
         return [part for part in self.parts if part.state is State.READY]
 
     @property
@@ -154,7 +154,7 @@ def about_of(build: Build) -> Chosen:
     return judging.chosen(build.workshop, build.purpose_in_address)
 
 
-def stands(saw: Saw, membership: Membership, today: date | None = None, at_once: int | None = None) -> Stands:
+def state_of(saw: Saw, membership: Membership, today: date | None = None, at_once: int | None = None) -> BuildState:
     """How a build stands today; so many forecasts at most are worked out ``at_once``."""
     build, day = saw.build, today or timezone.localdate()
     about = about_of(build)
@@ -177,7 +177,7 @@ def stands(saw: Saw, membership: Membership, today: date | None = None, at_once:
     for part in saw.parts:
         own = tuple(woods[piece.pk] for piece in taken[part.pk])
         result, why = sized.of_part(part, [item.piece for item in own])
-        parts.append(PartStands(part, own, laid[part.pk], result, why))
+        parts.append(PartState(part, own, laid[part.pk], result, why))
     whole = tuple(woods.values())
     unknown = tuple(item.piece for item in whole if item.ready(day) is None and not (item.waits and item.known is None))
     pending = tuple(item.piece for item in whole if item.waits and item.known is None)
@@ -189,7 +189,7 @@ def stands(saw: Saw, membership: Membership, today: date | None = None, at_once:
         and all(item.piece.status == Status.IN_STOCK for item in whole)
     )
     latest = dates.latest([ready for item in whole if (ready := item.ready(day)) is not None]) if complete else None
-    return Stands(build, saw, about, tuple(parts), whole, latest, unknown, pending, sized.year, day)
+    return BuildState(build, saw, about, tuple(parts), whole, latest, unknown, pending, sized.year, day)
 
 
 def _taken(saw: Saw) -> dict[int, list[Piece]]:

@@ -13,7 +13,7 @@ from calm_heron.builds import actions, parts_table, readiness, words
 from calm_heron.builds.forms import BuildForm, DeleteForm, LayForm, PartForm, PartsForm
 from calm_heron.builds.layouts import allocation
 from calm_heron.builds.models import Build, BuildPart
-from calm_heron.builds.readiness import Stands
+from calm_heron.builds.readiness import BuildState
 from calm_heron.stock.tables import NotATable
 from calm_heron.workshops.doors import WorkshopRequest, in_workshop, once_or_again, once_or_told
 from calm_heron.workshops.models import Role
@@ -36,9 +36,9 @@ def page_of(build: Build) -> str:
     return reverse("build", args=[build.workshop.slug, build.pk])
 
 
-def stands_of(request: WorkshopRequest, build: Build) -> Stands:
+def stands_of(request: WorkshopRequest, build: Build) -> BuildState:
     """How a build stands, for whoever asks."""
-    return readiness.stands(allocation.saw(build), request.membership)
+    return readiness.state_of(allocation.saw(build), request.membership)
 
 
 @in_workshop()
@@ -47,7 +47,7 @@ def builds(request: WorkshopRequest) -> HttpResponse:
     rows = []
     being_made = Build.objects.of(request.workshop).filter(done_on=None).select_related("place", "workshop").order_by("due", "pk")
     for build in being_made[:MOST_LISTED]:
-        state = readiness.stands(allocation.saw(build), request.membership, at_once=readiness.AT_ONCE_EACH)
+        state = readiness.state_of(allocation.saw(build), request.membership, at_once=readiness.AT_ONCE_EACH)
         rows.append((build, state, words.build_words(state), words.due_words(state)))
     ready = [row for row in rows if row[1].is_ready]
     soonest = min(

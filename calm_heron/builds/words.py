@@ -5,7 +5,7 @@ from datetime import date
 
 import numpy as np
 
-from calm_heron.builds.readiness import PartStands, Stands
+from calm_heron.builds.readiness import BuildState, PartState
 from calm_heron.drying.words import on, span
 from wood.builds import choosing, dates
 from wood.builds.choosing import Durability, Exposure, Suits
@@ -66,11 +66,11 @@ def between(today: date, low: float, high: float) -> str:
     return f"{first.removesuffix(year) if year else first} to {last}"
 
 
-def build_words(state: Stands) -> BuildWords:
+def build_words(state: BuildState) -> BuildWords:
     """When all of a build's wood may be worked."""
     build = state.build
     if build.done_on:
-        return BuildWords("Done", on(build.done_on, 0), "It is made, and its boards are used.", "")
+        return BuildWords("Done", on(state.today, (build.done_on - state.today).days), "It is made, and its boards are used.", "")
     if not state.parts:
         return BuildWords("No parts yet", "", "A build begins with its parts: how many, how large, of what wood.", "Add the parts.")
     bare = state.without_wood
@@ -83,7 +83,7 @@ def build_words(state: Stands) -> BuildWords:
     if state.sold_or_used:
         names = listed([item.tag for item in state.sold_or_used])
         return BuildWords(
-            "Wood is missing", "", f"{names} is not in stock any more.", "Take its pieces off there, and lay them on other boards."
+            "Wood is missing", "", f"No longer in stock: {names}.", "Take its pieces off there, and lay them on other boards."
         )
     if state.is_ready:
         reason = f"All of its wood may be worked for {build.place.name} today."
@@ -112,20 +112,20 @@ def build_words(state: Stands) -> BuildWords:
     if latest.days < 0.5:
         return BuildWords("Nearly", "within a day or two", f"{share}; the others are close.", "Read those once more before the first cut.")
     beside = between(today, latest.low, latest.high)
-    return BuildWords(f"About {on(today, latest.days)}", beside, f"{share}; it waits for {last}.{_against_due(state)}", _next(state))
+    return BuildWords(f"About {on(today, latest.days)}", beside, f"{share}{f'; it waits for {last}' if last else ''}.{_against_due(state)}", _next(state))
 
 
-def _against_due(state: Stands) -> str:
+def _against_due(state: BuildState) -> str:
     late = state.late_days
     if late is None or state.build.due is None:
         return ""
-    due = f" It is due on {on(state.build.due, 0)}: "
+    due = f" It is due on {on(state.today, (state.build.due - state.today).days)}: "
     if late > 0:
         return f"{due}{span(late)} before its wood will be."
     return f"{due}{span(-late)} to make it in."
 
 
-def _next(state: Stands) -> str:
+def _next(state: BuildState) -> str:
     if state.build.use_key in FLOORS:
         return "Let it lie in the house; what counts is the house’s year, not a number of days."
     if state.late_days is not None and state.late_days > 0:
@@ -133,20 +133,20 @@ def _next(state: Stands) -> str:
     return "Leave it on stickers; its pages say what to read next."
 
 
-def due_words(state: Stands) -> str:
+def due_words(state: BuildState) -> str:
     """The day a build is due, in a list; empty where it has none."""
     if state.build.due is None:
         return ""
     left = state.build.days_to_due(state.today) or 0
-    return on(state.build.due, 0) + (" (past)" if left < 0 else "")
+    return on(state.today, left) + (" (past)" if left < 0 else "")
 
 
-def state_of(part_state: PartStands) -> str:
+def state_of(part_state: PartState) -> str:
     """A part's state in a table."""
     return "No wood yet" if part_state.state is None else STATES[part_state.state]
 
 
-def when_of(part_state: PartStands, today: date) -> str:
+def when_of(part_state: PartState, today: date) -> str:
     """When the wood of a part that waits may be worked; empty where it does not wait, or nobody knows."""
     days = [ready for wood in part_state.woods if (ready := wood.ready(today)) is not None]
     if not part_state.waits or len(days) < len(part_state.woods):
@@ -155,7 +155,7 @@ def when_of(part_state: PartStands, today: date) -> str:
     return f"about {on(today, latest.days)}" if np.isfinite(latest.days) else "not in this air"
 
 
-def in_list(state: Stands) -> str:
+def in_list(state: BuildState) -> str:
     """How a build stands, in a few words."""
     if state.is_ready:
         return "can be begun"
@@ -173,12 +173,12 @@ DECAY = {
 }
 
 
-def is_outdoors(state: Stands) -> bool:
+def is_outdoors(state: BuildState) -> bool:
     """Whether a build will stand in the weather."""
     return state.build.use_key == OUTDOORS.key or state.build.place.traits.is_outdoors
 
 
-def outdoor_notes(state: Stands) -> list[str]:
+def outdoor_notes(state: BuildState) -> list[str]:
     """What counts for a build that stands outdoors, wood by wood; nothing where it does not."""
     if not is_outdoors(state):
         return []

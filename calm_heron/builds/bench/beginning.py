@@ -9,7 +9,7 @@ from datetime import date
 
 import numpy as np
 
-from calm_heron.builds.readiness import BuildWood, Stands
+from calm_heron.builds.readiness import BuildState, BuildWood
 from calm_heron.builds.words import FLOORS, many
 from calm_heron.drying import forecasts, queries
 from calm_heron.drying.hurry import WORTH_SAYING, bought_words
@@ -80,7 +80,7 @@ class Begun:
     rest: int
 
 
-def begun(state: Stands, membership: Membership, skim_m: float, ends_m: float) -> Begun | None:
+def begun(state: BuildState, membership: Membership, skim_m: float, ends_m: float) -> Begun | None:
     """What hurrying buys; None where nothing waits, or nothing tells when.
 
     Args:
@@ -132,7 +132,7 @@ def begun(state: Stands, membership: Membership, skim_m: float, ends_m: float) -
     return _told(state, ways, questions, wet, max(rest, 0), floor)
 
 
-def _possible(state: Stands, wood: BuildWood, skim_m: float, ends_m: float) -> tuple[float, float, float, float | None]:
+def _possible(state: BuildState, wood: BuildWood, skim_m: float, ends_m: float) -> tuple[float, float, float, float | None]:
     """What may be skimmed off each face, what that leaves, what the thickest part of it needs, and the rough length it is cut to."""
     parts = [part.part for part in state.parts if any(own.piece.pk == wood.piece.pk for own in part.woods)]
     needs = max(part.thickness_m for part in parts)
@@ -143,7 +143,7 @@ def _possible(state: Stands, wood: BuildWood, skim_m: float, ends_m: float) -> t
     return skim, wood.piece.thickness_m - 2 * skim, needs, rough
 
 
-def _way(step: Step, usual: dict[int, Ready], answers: dict[Step, dict[int, Ready]], state: Stands) -> WayWords:
+def _way(step: Step, usual: dict[int, Ready], answers: dict[Step, dict[int, Ready]], state: BuildState) -> WayWords:
     """A way for all boards: those that were not asked, or cannot be done so, lie on stickers as usual."""
 
     def all_in(step: Step) -> list[Ready]:
@@ -168,7 +168,7 @@ def _way(step: Step, usual: dict[int, Ready], answers: dict[Step, dict[int, Read
     return WayWords(step, words if step in (Step.FLAT, Step.STICKERED, Step.ALL) else f"… and {words}", latest, when, bought, in_time)
 
 
-def _told(state: Stands, ways: list[WayWords], question: list[BoardWay], wet: list[BuildWood], rest: int, floor: bool) -> Begun:
+def _told(state: BuildState, ways: list[WayWords], question: list[BoardWay], wet: list[BuildWood], rest: int, floor: bool) -> Begun:
     usual = next(way for way in ways if way.step is Step.STICKERED)
     best = min((way for way in ways if way.step is not Step.FLAT), key=lambda way: way.latest.days)
     due = state.build.due
@@ -234,7 +234,7 @@ def _next(best: WayWords) -> str:
     )
 
 
-def _level(state: Stands) -> str:
+def _level(state: BuildState) -> str:
     return percent(state.year.mean) if state.year else "which is not known yet"
 
 

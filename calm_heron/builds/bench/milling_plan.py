@@ -7,7 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from calm_heron.builds.models import BuildPart
-from calm_heron.builds.readiness import UNREADY, BuildWood, Sizing, Stands
+from calm_heron.builds.readiness import UNREADY, BuildState, BuildWood, Sizing
 from calm_heron.drying import forecasts
 from calm_heron.measuring.models import PieceMoisture
 from calm_heron.site.memory import Memory, digest_of
@@ -41,14 +41,14 @@ class MilledBoard:
     why: str = ""
 
 
-def boards(state: Stands, membership: Membership) -> list[MilledBoard]:
+def boards(state: BuildState, membership: Membership) -> list[MilledBoard]:
     """The boards of a build, those that rest longest first."""
     moistures = {row.piece_id: row for row in PieceMoisture.objects.filter(piece__in=[wood.piece for wood in state.woods])}
     result = [_board(state, wood, moistures.get(wood.piece.pk), membership) for wood in state.woods[:MOST_SHOWN]]
     return sorted(result, key=lambda item: -(item.rest.days if item.rest else -1))
 
 
-def _board(state: Stands, wood: BuildWood, known: PieceMoisture | None, membership: Membership) -> MilledBoard:
+def _board(state: BuildState, wood: BuildWood, known: PieceMoisture | None, membership: Membership) -> MilledBoard:
     parts = tuple(part.part for part in state.parts if any(own.piece.pk == wood.piece.pk for own in part.woods))
     thickest = max(parts, key=lambda part: part.thickness_m)
     now = wood.piece.thickness_m
@@ -91,7 +91,7 @@ class LegWords:
 ANGLES = (("Rings along two faces", 0.0), ("Between", 25.0), ("Rings from corner to corner", 45.0))
 
 
-def legs_of(state: Stands) -> list[LegWords]:
+def legs_of(state: BuildState) -> list[LegWords]:
     """The parts that are to show straight grain on four faces, or are square and stand."""
     result = []
     sizing = Sizing(state.build, state.about)

@@ -4,7 +4,7 @@ from typing import TYPE_CHECKING
 
 from calm_heron.builds.glueups import gluing
 from calm_heron.builds.kinds import FitKind
-from calm_heron.builds.readiness import PartStands, Stands
+from calm_heron.builds.readiness import BuildState, PartState
 from calm_heron.builds.words import build_words, listed, state_of
 from calm_heron.site.dates import full_day
 from calm_heron.site.numbers import percent
@@ -23,7 +23,7 @@ COLUMNS = (("", 8), ("Part", 36), ("No.", 9), ("Wood, from", 42), ("Finished", 5
 SIZES = (4, 5, 6)
 
 
-def pdf(state: Stands, system: System) -> bytes:
+def pdf(state: BuildState, system: System) -> bytes:
     """The bench sheet as a file, Letter where people measure in inches, else A4; on one page where it fits."""
     # Loaded where it is needed: it takes half a second, and no page waits for it (command/serving.py).
     from fpdf import FPDF
@@ -61,7 +61,7 @@ class _Page:
         self.y = MARGIN
         document.add_page()
 
-    def begin(self, state: Stands) -> None:
+    def begin(self, state: BuildState) -> None:
         build = state.build
         self.document.set_font("sheet", "B", 20)
         self.document.set_xy(MARGIN, MARGIN)
@@ -124,7 +124,7 @@ class _Page:
         self.y += self.height / 2
 
 
-def _cells(part_state: PartStands, system: System) -> list[str]:
+def _cells(part_state: PartState, system: System) -> list[str]:
     part = part_state.part
     tags = [wood.piece.tag for wood in part_state.woods]
     wood = f"{part.species.spoken_name}, {listed(tags, 3)}" if tags else f"{part.species.spoken_name}, no board yet"
@@ -145,7 +145,7 @@ def _cells(part_state: PartStands, system: System) -> list[str]:
     return [part.letter, part.name + waits, str(part.count), wood, sizes, cut, allowance(part_state, system)]
 
 
-def allowance(part_state: PartStands, system: System) -> str:
+def allowance(part_state: PartState, system: System) -> str:
     """The gap, groove or slot that a part asks for, counted from its size at the year's mean; empty where it asks for none."""
     sized = part_state.sized
     if sized is None:
@@ -159,7 +159,7 @@ def allowance(part_state: PartStands, system: System) -> str:
     return ""
 
 
-def _panels(state: Stands) -> list[str]:
+def _panels(state: BuildState) -> list[str]:
     """Each glued panel with its joints as they are chalked."""
     lines = []
     for each_part in state.parts:
@@ -179,7 +179,7 @@ def _panels(state: Stands) -> list[str]:
     return lines
 
 
-def _below(state: Stands) -> list[str]:
+def _below(state: BuildState) -> list[str]:
     lines = []
     if any(part.sized is not None for part in state.parts):
         lines.append(
@@ -202,7 +202,7 @@ def _below(state: Stands) -> list[str]:
 MOST_LABELS = 600
 
 
-def labels(state: Stands, system: System) -> bytes:
+def labels(state: BuildState, system: System) -> bytes:
     """A label for each piece that is sawn: its name, what it is, its rough size and its board."""
     from fpdf import FPDF
 

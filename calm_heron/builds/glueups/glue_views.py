@@ -33,7 +33,7 @@ def glue(request: WorkshopRequest, build_id: int, part_id: int) -> HttpResponse:
     copy = _copy(request, part.count)
     staves = gluing.staves_of(part, copy, saw)
     saved, order = gluing.arranged(part, copy, staves)
-    state = readiness.stands(saw.only(part), request.membership)
+    state = readiness.state_of(saw.only(part), request.membership)
     fragment = request.GET.get("fragment") == "panel"
     query = request.GET.get("order") or (request.POST.get("order") if request.method == "POST" else None)
     if query:

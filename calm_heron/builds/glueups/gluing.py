@@ -8,7 +8,7 @@ from typing import Any
 from calm_heron.builds.kinds import ApproachKind, FigureKind
 from calm_heron.builds.layouts.allocation import Saw
 from calm_heron.builds.models import BuildPart, GlueUp
-from calm_heron.builds.readiness import UNREADY, PartStands, Sizing, Stands, wanted_angle
+from calm_heron.builds.readiness import UNREADY, BuildState, PartState, Sizing, wanted_angle
 from calm_heron.judging import joining
 from calm_heron.measuring.models import PieceMoisture
 from calm_heron.site.numbers import distance, percent, points
@@ -94,7 +94,7 @@ def core_stave(part: BuildPart, stave: BoardOfPanel, bark_up: bool, turned: bool
     return PanelBoard(stave.name, figures, part.width_m / part.staves, part.thickness_m, angle, pith, bark_up, turned)
 
 
-def describe(part: BuildPart, staves: list[BoardOfPanel], order: list[list[Any]], state: Stands, system: System) -> GlueUpWords:
+def describe(part: BuildPart, staves: list[BoardOfPanel], order: list[list[Any]], state: BuildState, system: System) -> GlueUpWords:
     """What becomes of a panel whose boards lie so."""
     stands = next((each_part for each_part in state.parts if each_part.part.pk == part.pk), None)
     laid = [(staves[int(number)], bool(up), bool(turned)) for number, up, turned in order]
@@ -136,7 +136,7 @@ def _school_words(panel: PanelSection, system: System) -> str:
     return f"{bows}, and {cups}; planed flat, {cut_length(panel.flat_m, system)} is left"
 
 
-def _verdict(staves: Sequence[BoardOfPanel], alike: Alike | None, stands: PartStands | None) -> tuple[str, str, str]:
+def _verdict(staves: Sequence[BoardOfPanel], alike: Alike | None, stands: PartState | None) -> tuple[str, str, str]:
     if stands is not None and stands.state in UNREADY:
         waits = next(wood for wood in stands.woods if wood.state in UNREADY)
         reason = f"{waits.piece.tag} is not what it is to come to: glued now, every joint would be under strain by the time it is."

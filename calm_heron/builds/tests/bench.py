@@ -48,6 +48,6 @@ class Bench(TestCase):
         self.build.refresh_from_db()
         return laying.lay_out(self.owner, self.build, self.build.version, **more)
 
-    def stands(self) -> readiness.Stands:
+    def stands(self) -> readiness.BuildState:
         self.build.refresh_from_db()
-        return readiness.stands(allocation.saw(self.build), self.owner)
+        return readiness.state_of(allocation.saw(self.build), self.owner)

@@ -164,7 +164,7 @@ class Ready(Bench):
         first = self.stands().latest.days
         saw = allocation.saw(self.build)
         with mock.patch.object(forecasts, "_is_stale", return_value=False):
-            later = readiness.stands(saw, self.owner, timezone.localdate() + timedelta(days=5))
+            later = readiness.state_of(saw, self.owner, timezone.localdate() + timedelta(days=5))
         self.assertAlmostEqual(first - later.latest.days, 5, 6)
 
     def test_what_was_not_read_makes_no_day(self):
@@ -233,7 +233,7 @@ class Sizes(Bench):
         bare = make_place(self.owner, name="Nowhere", kind=PlaceKind.ROOM)
         other = actions.make_build(self.owner, name="Other", place=bare)
         actions.add_parts(self.owner, other, [part(stock=self.board(0.1))])
-        state = readiness.stands(allocation.saw(other), self.owner)
+        state = readiness.state_of(allocation.saw(other), self.owner)
         self.assertIn("The year of Nowhere is not known", state.parts[0].unsized)
 
     def test_outdoors_the_heartwood_of_each_wood_is_named(self):

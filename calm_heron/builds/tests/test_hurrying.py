@@ -53,7 +53,7 @@ class Hurried(Bench):
         Build.objects.all().delete()
         build = actions.make_build(self.owner, name="Wet", place=self.room)
         actions.add_parts(self.owner, build, [part(stock=self.board(0.24))])
-        start = beginning.begun(readiness.stands(allocation.saw(build), self.owner), self.owner, 0.0015, 0.05)
+        start = beginning.begun(readiness.state_of(allocation.saw(build), self.owner), self.owner, 0.0015, 0.05)
         self.assertEqual((start.word, start.ways), ("Not yet", []))
 
     def test_a_floor_is_not_cut_nor_skimmed(self):
@@ -68,7 +68,7 @@ class Hurried(Bench):
         Build.objects.all().delete()
         build = actions.make_build(self.owner, name="Dry", place=self.room)
         actions.add_parts(self.owner, build, [part(stock=self.board(self.mean))])
-        self.assertIsNone(beginning.begun(readiness.stands(allocation.saw(build), self.owner), self.owner, 0.0015, 0.05))
+        self.assertIsNone(beginning.begun(readiness.state_of(allocation.saw(build), self.owner), self.owner, 0.0015, 0.05))
 
     def test_the_same_answers_are_those_of_the_drying_pages(self):
         """Each way is answered by the very runs that any page of a drying would ask."""
@@ -79,14 +79,14 @@ class Hurried(Bench):
 
 
 class Gluing(Bench):
-    def panel(self, *moistures: float, **more) -> tuple[BuildPart, readiness.Stands]:
+    def panel(self, *moistures: float, **more) -> tuple[BuildPart, readiness.BuildState]:
         for moisture in moistures:
             self.board(moisture, length_m=0.75, width_m=0.12)
         top = self.add(part("Top", count=1, staves=len(moistures), width_m=0.1 * len(moistures), **more))[0]
         self.lay()
         return top, self.stands()
 
-    def describe(self, top: BuildPart, state: readiness.Stands) -> gluing.GlueUpWords:
+    def describe(self, top: BuildPart, state: readiness.BuildState) -> gluing.GlueUpWords:
         staves = gluing.staves_of(top, 0, state.saw)
         return gluing.describe(top, staves, gluing.usual_order(top, staves), state, self.owner.workshop.system)
 
