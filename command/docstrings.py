@@ -9,12 +9,12 @@ from command.machine import ROOT
 # Words by which an argument shows a physical quantity, and how its unit may be told.
 QUANTITY = re.compile(r"(_m|_c|_kg|_pa|_s|_m_s|_days|_hours|_deg|moisture|humidity|temperature|thickness|width|length|mass|speed)$")
 UNIT = re.compile(
-    r"fraction|percent|%|°|metre|\bm\b|mm|kg|kilogram|\bg\b|Pa\b|second|\bs\b|m/s|day|hour|year|degree|SI|share|MΩ|inch|unit|…|m³|m²|W/|s/m",
+    r"fraction|percent|%|°|metre|\bm\b|mm|kg|kilogram|\bg\b|Pa\b|second|\bs\b|m/s|day|hour|year|degree|SI|share|MΩ|inch|unit|m³|m²|W/|s/m",
     re.I,
 )
 # What a function or its module names as where its model comes from.
 SOURCE = re.compile(
-    r"Source|FPL|Wood Handbook|AH-\d|ASHRAE|Greenspan|Pfaff|Simpson|Cochran|Huber|Hailwood|Siau|usual|practice|our own|our"
+    r"Source|FPL|Wood Handbook|AH-\d|ASHRAE|Greenspan|Pfaff|Simpson|Cochran|Huber|Hailwood|Siau|practice|our own|our"
     r" judgement|Hart|weather file"
 )
 # Tools of the core that hold no model of wood.

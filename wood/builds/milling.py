@@ -54,7 +54,7 @@ def rest(question: Question, off_each_face_m: float) -> Rest:
     """How long wood rests once so much was taken off both faces, in the air that the question has.
 
     Args:
-        question: the wood before; off_each_face_m: 0…0.45 of half its thickness.
+        question: the wood before; off_each_face_m: 0…0.45 of half its thickness, in metres.
     Raises:
         OutOfRange.
     """

@@ -90,7 +90,7 @@ def lot_mean(values: Sequence[float], parts: Sequence[str], wanted_half_width: f
     """The mean of a lot from boards read in it, each part of the stack with the same weight once all were read.
 
     Args:
-        values: moisture of each board read, at least one.
+        values: moisture of each board read, at least one; wanted_half_width: of the mean; both fractions.
         parts: where each lay, from :data:`STRATA`, or ``""`` where nobody said.
         boards: how many the lot holds; a lot read whole leaves nothing open.
     Source: stratified sampling with a pooled spread (Cochran, Sampling Techniques, ch. 5); the usual spread of boards joins
@@ -159,6 +159,8 @@ def half_width_with(spread: float, count: int, prior: int = PRIOR_READINGS, conf
 
 def more_needed(interval: Interval, wanted_half_width: float, prior: int = 0, limit: int = 200) -> int | None:
     """How many more values bring the half width down to what is wanted; 0 if it is there; ``None`` if ``limit`` are not enough.
+
+    Half widths are in the unit of the values, fractions for moistures.
 
     Raises:
         OutOfRange: wanted_half_width 10⁻⁹…∞.

@@ -110,7 +110,9 @@ def safe_band(harmed_dry: Callable[[float], bool], harmed_damp: Callable[[float]
 
 
 def bulges(shrinkage: Shrinkage, ring_angle_deg: float, built: float, moisture: float) -> bool:
-    """Whether a plate held at its edges would bulge more than it should, having swollen from one moisture (0…1) to another.
+    """Whether a plate held at its edges would bulge more than it should, having swollen from one moisture to another.
+
+    Moistures are fractions, the angle is in degrees.
 
     Raises:
         OutOfRange.
