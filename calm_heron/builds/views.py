@@ -14,6 +14,7 @@ from calm_heron.builds.forms import BuildForm, DeleteForm, LayForm, PartForm, Pa
 from calm_heron.builds.layouts import allocation
 from calm_heron.builds.models import Build, BuildPart
 from calm_heron.builds.readiness import BuildState
+from calm_heron.site.numbers import counted
 from calm_heron.stock.tables import NotATable
 from calm_heron.workshops.doors import WorkshopRequest, in_workshop, once_or_again, once_or_told
 from calm_heron.workshops.models import Role
@@ -200,7 +201,7 @@ def parts(request: WorkshopRequest, build_id: int) -> HttpResponse:
 
 def _added(request: WorkshopRequest, build: Build, figures: list[dict[str, Any]], *, again: bool = False) -> str:
     made = actions.add_parts(request.membership, build, figures)
-    messages.success(request, f"{words.many(len(made), 'part')} added." if len(made) > 1 else f"{made[0].name} added.")
+    messages.success(request, f"{counted(len(made), 'part')} added." if len(made) > 1 else f"{made[0].name} added.")
     return reverse("build_parts", args=[request.workshop.slug, build.pk]) if again else page_of(build)
 
 

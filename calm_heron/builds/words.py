@@ -7,6 +7,7 @@ import numpy as np
 
 from calm_heron.builds.readiness import BuildState, PartState
 from calm_heron.drying.words import on, span
+from calm_heron.site.numbers import counted
 from wood.builds import choosing, dates
 from wood.builds.choosing import Durability, Exposure, Suits
 from wood.judging.readiness import State
@@ -31,15 +32,6 @@ class BuildWords:
     beside: str
     reason: str
     next_step: str
-
-
-def many(count: int, word: str) -> str:
-    """A count and its word.
-
-    >>> many(1, "board"), many(3, "board")
-    ('1 board', '3 boards')
-    """
-    return f"{count} {word}{'s' if count != 1 else ''}"
 
 
 def listed(names: list[str], most: int = 4) -> str:
@@ -100,7 +92,7 @@ def build_words(state: BuildState) -> BuildWords:
         names = listed([item.tag for item in state.unknown])
         return BuildWords("Cannot tell", "", f"Nothing tells yet when {names} will be there.", f"Read {names}: then the day follows.")
     latest, today = state.latest, state.today
-    share = f"{len(state.ready)} of {many(len(state.parts), 'part')} {'has' if len(state.ready) == 1 else 'have'} wood that is ready"
+    share = f"{len(state.ready)} of {counted(len(state.parts), 'part')} {'has' if len(state.ready) == 1 else 'have'} wood that is ready"
     last = state.waiting[0].piece.tag if state.waiting else ""
     if not np.isfinite(latest.days):
         return BuildWords(
@@ -112,7 +104,9 @@ def build_words(state: BuildState) -> BuildWords:
     if latest.days < 0.5:
         return BuildWords("Nearly", "within a day or two", f"{share}; the others are close.", "Read those once more before the first cut.")
     beside = between(today, latest.low, latest.high)
-    return BuildWords(f"About {on(today, latest.days)}", beside, f"{share}{f'; it waits for {last}' if last else ''}.{_against_due(state)}", _next(state))
+    return BuildWords(
+        f"About {on(today, latest.days)}", beside, f"{share}{f'; it waits for {last}' if last else ''}.{_against_due(state)}", _next(state)
+    )
 
 
 def _against_due(state: BuildState) -> str:

@@ -10,7 +10,7 @@ from calm_heron.air import queries as air
 from calm_heron.air.models import Place
 from calm_heron.air.queries import KnownYear, Level
 from calm_heron.measuring.models import PieceMoisture, SlabTest
-from calm_heron.site.numbers import points
+from calm_heron.site.numbers import counted, points
 from calm_heron.stock.kinds import NOT_JUDGED
 from calm_heron.stock.models import Piece, Status
 from wood.measuring.estimates import Board, estimate_lot
@@ -124,7 +124,7 @@ def in_room(
         level.tolerance,
         f"the settling point of {place.name}",
         f"the {points(level.emc)} % of {place.name}",
-        f"mean EMC of {level.days} day{'s' if level.days != 1 else ''}",
+        f"mean EMC of {counted(level.days, 'day')}",
         "its tolerance through the slope of the sorption curve",
         "hygrometer",
         level.days,
@@ -177,7 +177,7 @@ def _subfloor(place: Place) -> Target | None:
         result.uncertainty,
         name,
         f"the {points(result.mean)} % of {name}",
-        f"{len(read)} subfloor piece{'s' if len(read) != 1 else ''} read",
+        f"{counted(len(read), 'subfloor piece')} read",
         "meter and few spots",
         "meter",
         last_at=rows[0].at,

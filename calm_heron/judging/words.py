@@ -6,7 +6,7 @@ from calm_heron.judging.models import NAMED
 from calm_heron.judging.sites import Standing
 from calm_heron.judging.targets import Purpose, Target
 from calm_heron.judging.verdicts import Judged, Missing, NotJudged
-from calm_heron.site.numbers import distance, figure, percent, points
+from calm_heron.site.numbers import counted, distance, figure, percent, points
 from calm_heron.stock.models import Piece
 from wood.judging.readiness import Cause, State, Verdict
 from wood.measuring.estimates import Estimate, Wet
@@ -146,13 +146,9 @@ def _first_large(text: str) -> str:
     return text[0].upper() + text[1:]
 
 
-def _several(count: int, word: str) -> str:
-    return f"{count} {word}{'' if count == 1 else 's'}"
-
-
 def basis_of(board: Estimate, piece: Piece) -> str:
     """On what the moisture of a piece or lot stands."""
-    readings = _several(board.count, "board" if piece.is_lot else "reading")
+    readings = counted(board.count, "board" if piece.is_lot else "reading")
     if board.bound:
         text = f"{readings} beyond what the meter can measure"
     elif board.by_weight:
@@ -187,7 +183,7 @@ def describe_lot(mean: LotMean | None, next_part: str, odd: list[str], use: Use)
     text = f"Read next {IN_STACK[Stratum(next_part)]}, on both its ends a foot in, and in its middle."
     if mean is not None and mean.more:
         sure = f"± {figure(use.tolerance / 2)}"
-        text += f" About {_several(mean.more, 'more board')}, if they scatter like these, make it sure to {sure}."
+        text += f" About {counted(mean.more, 'more board')}, if they scatter like these, make it sure to {sure}."
     elif mean is not None and mean.unread:
         text += f" Not yet read: {', '.join(mean.unread)}."
     return LotDescription(text, stray)

@@ -6,7 +6,7 @@ from typing import Any
 from calm_heron.kiln.kinds import Defect, Happened
 from calm_heron.plugs import Sentence
 from calm_heron.site.dates import full_day
-from calm_heron.site.numbers import percent
+from calm_heron.site.numbers import counted, percent
 from wood.units import System
 
 
@@ -27,7 +27,7 @@ LOG: dict[str, Sentence] = {
     "chamber_changed": "Chamber {subject} changed",
     "begun": _begun,
     "sample_cut": lambda data, system: f"{data['subject']}: sample {data['sample']} cut at {percent(data['moisture'])}",
-    "weighed": lambda data, system: f"{data['subject']}: {data['count']} sample{'s' if data['count'] != 1 else ''} weighed",
+    "weighed": lambda data, system: f"{data['subject']}: {counted(data['count'], 'sample')} weighed",
     "weight_struck": "{subject}: a weight of sample {sample} taken out",
     "happened": _happened,
     "promised": _promised,

@@ -7,7 +7,7 @@ from django.utils import timezone
 
 from calm_heron.logbook import actions as log
 from calm_heron.measuring.models import Meter, MeterCheck
-from calm_heron.site.numbers import distance
+from calm_heron.site.numbers import counted, distance
 from calm_heron.workshops.models import Membership, Role
 from calm_heron.workshops.refusals import Refused, require
 
@@ -61,7 +61,7 @@ def remove_meter(by: Membership, meter: Meter) -> None:
     require(by, Role.MAKER)
     taken, checks = meter.readings.count(), meter.checks.count()
     if taken or checks:
-        sources = f"{taken} reading{'s' if taken != 1 else ''}" if taken else f"{checks} check{'s' if checks != 1 else ''}"
+        sources = f"{counted(taken, 'reading')}" if taken else f"{counted(checks, 'check')}"
         raise Refused(
             f"{sources} came from {meter.name} and would lose their source. Retire it instead: it is offered no more, and they stay."
         )

@@ -25,7 +25,7 @@ from calm_heron.measuring.forms import (
 from calm_heron.measuring.models import Meter, Reading
 from calm_heron.measuring.words import warning_sentences
 from calm_heron.site import undo
-from calm_heron.site.numbers import points
+from calm_heron.site.numbers import counted, points
 from calm_heron.stock import queries as stock
 from calm_heron.stock.models import Piece
 from calm_heron.stock.views import piece_or_404
@@ -118,7 +118,7 @@ def read(request: WorkshopRequest) -> HttpResponse:
         _tell_kept(
             request,
             readings,
-            f"Kept: {count} reading{'s' if count != 1 else ''} on {len(understood)} piece{'s' if len(understood) != 1 else ''}.",
+            f"Kept: {counted(count, 'reading')} on {counted(len(understood), 'piece')}.",
         )
         return answer
     have_meter = queries.meters_of(request.workshop).exists()
@@ -165,7 +165,7 @@ def undo_readings(request: WorkshopRequest) -> HttpResponse:
             count, said = actions.restore_readings(request.membership, ids), "Put back"
         else:
             count, said = actions.strike_readings(request.membership, ids), "Taken out"
-        messages.success(request, f"{said}: {count} reading{'s' if count != 1 else ''}. The log has both.")
+        messages.success(request, f"{said}: {counted(count, 'reading')}. The log has both.")
     except Refused as refused:
         messages.error(request, str(refused))
     return redirect("piece", request.workshop.slug, tags[0]) if len(tags) == 1 else redirect("today", request.workshop.slug)

@@ -71,3 +71,12 @@ def bounded(fraction: float | None, bound: str = Bound.NONE, digits: int = 1) ->
     '>28.0'
     """
     return SIGN_OF.get(Bound(bound), "") + points(fraction, digits)
+
+
+def counted(count: int, word: str) -> str:
+    """A count and its word, which takes an s where there is not just one.
+
+    >>> counted(1, "board"), counted(3, "more heat"), counted(0, "day")
+    ('1 board', '3 more heats', '0 days')
+    """
+    return f"{count} {word}{'' if count == 1 else 's'}"

@@ -22,7 +22,7 @@ from calm_heron.questions.presentation import (
     Table,
 )
 from calm_heron.questions.tools import Put, Reader
-from calm_heron.site.numbers import percent, points
+from calm_heron.site.numbers import counted, percent, points
 from calm_heron.stacks.planning import StackPlan, StackToBuild
 from calm_heron.stacks.standing import StackNow
 from wood.stacks.breaches import NEXT_M, Breach, FoundBreach
@@ -167,8 +167,8 @@ def answer(planned: StackPlan, system: System) -> tuple[str, str, str]:
     over = "" if any(breach.breach is Breach.NOT_OVER_A_BEARER for breach in planned.breaches) else ", each over a bearer"
     packs = f", in {pile.packs} packs with bolsters between" if pile.packs > 1 else ""
     return (
-        f"{courses} course{'s' if courses != 1 else ''}",
-        f"of {most} board{'s' if most != 1 else ''}",
+        f"{counted(courses, 'course')}",
+        f"of {counted(most, 'board')}",
         (
             f"On {lines} lines of stickers, {handled_length(pile.lines_m[1] - pile.lines_m[0], system)} apart{over}: {pile.sticker_count}"
             f" stickers, {handled_length(pile.stickers.thickness_m, system)} thick and {handled_length(pile.width_m, system)} long{packs}."

@@ -13,6 +13,7 @@ from django.views.decorators.http import require_POST
 
 from calm_heron.plugs import Question
 from calm_heron.site import undo
+from calm_heron.site.numbers import counted
 from calm_heron.stock import actions, drawings, listing, queries, table, tables, woods
 from calm_heron.stock import labels as printed
 from calm_heron.stock.forms import FOR_MAKERS, BulkForm, GrainForm, LabelForm, PhotoForm, PieceForm, SampleForm, SplitForm, TableForm
@@ -252,7 +253,7 @@ def table_in(request: WorkshopRequest) -> HttpResponse:
 def _keep_table(request: WorkshopRequest, form: TableForm, read: tables.TypedTable) -> HttpResponse | None:
     def do() -> str:
         made = table.keep(request.membership, read.right)
-        messages.success(request, f"{len(made)} piece{'s' if len(made) != 1 else ''} added, {made[0].tag} to {made[-1].tag}.")
+        messages.success(request, f"{counted(len(made), 'piece')} added, {made[0].tag} to {made[-1].tag}.")
         return reverse("stock", args=[request.workshop.slug])
 
     return once_or_again(request, form, do)

@@ -3,6 +3,7 @@
 from typing import Any
 
 from calm_heron.plugs import Sentence
+from calm_heron.site.numbers import counted
 from calm_heron.stock.kinds import PieceKind
 from calm_heron.stock.models import Status
 from wood.units import System
@@ -32,7 +33,7 @@ def _own_figures(data: Any, system: System) -> str:
 
 
 def _table(data: Any, system: System) -> str:
-    return f"{data['count']} piece{'s' if data['count'] != 1 else ''} added from a table, {data['first']} to {data['last']}"
+    return f"{counted(data['count'], 'piece')} added from a table, {data['first']} to {data['last']}"
 
 
 LOG: dict[str, Sentence] = {

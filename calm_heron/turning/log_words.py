@@ -1,6 +1,7 @@
 """The log of turning in words."""
 
 from calm_heron.plugs import Sentence
+from calm_heron.site.numbers import counted
 from calm_heron.turning.kinds import WhereKind
 from wood.written import said_length
 
@@ -15,8 +16,6 @@ LOG: dict[str, Sentence] = {
     ),
     "crack_gone": "{subject}: a crack is gone",
     "oven_begun": lambda data, system: f"{data['subject']} put into a microwave of {data['watts']:.0f} W",
-    "oven_ended": lambda data, system: (
-        f"{data['subject']} out of the microwave after {data['heats']} heat{'s' if data['heats'] != 1 else ''}"
-    ),
+    "oven_ended": lambda data, system: f"{data['subject']} out of the microwave after {counted(data['heats'], 'heat')}",
     "cut": lambda data, system: f"{data['subject']} cut into {', '.join(data['blanks'])}",
 }

@@ -10,12 +10,12 @@ from datetime import date
 import numpy as np
 
 from calm_heron.builds.readiness import BuildState, BuildWood
-from calm_heron.builds.words import FLOORS, many
+from calm_heron.builds.words import FLOORS
 from calm_heron.drying import forecasts, queries
 from calm_heron.drying.hurry import WORTH_SAYING, bought_words
 from calm_heron.drying.words import on, span
 from calm_heron.measuring.models import PieceMoisture
-from calm_heron.site.numbers import percent
+from calm_heron.site.numbers import counted, percent
 from calm_heron.workshops.models import Membership
 from wood.builds import dates
 from wood.builds.dates import Latest, Ready
@@ -251,8 +251,8 @@ def order_of(start: Begun) -> list[str]:
     steps += [
         "A warmer corner until the mean is there, then back: not on the stove, and not so long that the skin gets drier than wanted.",
         (
-            f"Read {many(len(start.boards), 'board')} again, inside too, before anything is cut to size; then leave it another night after"
-            " each step of milling."
+            f"Read {counted(len(start.boards), 'board')} again, inside too, before anything is cut to size; then leave it another night"
+            " after each step of milling."
         ),
     ]
     return steps

@@ -9,6 +9,7 @@ from calm_heron.builds.kinds import MarkKind
 from calm_heron.builds.layouts import allocation
 from calm_heron.builds.models import Build, BuildPart, Cut, GlueUp, Held, Mark
 from calm_heron.logbook import actions as log
+from calm_heron.site.numbers import counted
 from calm_heron.stock.models import Piece, Status
 from calm_heron.workshops.models import Membership, Role
 from calm_heron.workshops.refusals import Refused, require
@@ -30,7 +31,7 @@ def _hold(build: Build, piece: Piece, nth: int) -> Held:
     if piece.status != Status.IN_STOCK:
         raise Refused(f"{piece.tag} is not in stock any more.", "board")
     if not 1 <= nth <= piece.count:
-        raise Refused(f"{piece.tag} has {piece.count} board{'s' if piece.count != 1 else ''}.", "board")
+        raise Refused(f"{piece.tag} has {counted(piece.count, 'board')}.", "board")
     if not piece.is_lot:
         # A board that a finished build used up, and that was put back into stock, is free again.
         Held.objects.filter(piece=piece, nth=nth).exclude(build__done_on=None).delete()

@@ -6,8 +6,8 @@ from dataclasses import dataclass
 from calm_heron.builds.kinds import MarkKind
 from calm_heron.builds.layouts.allocation import END, Plank, Saw
 from calm_heron.builds.models import BuildPart
-from calm_heron.builds.words import listed, many
-from calm_heron.site.numbers import percent
+from calm_heron.builds.words import listed
+from calm_heron.site.numbers import counted, percent
 from wood.builds.cut_order import Sawn
 from wood.units import System
 from wood.written import cut_length, cut_sizes, handled_length
@@ -27,9 +27,9 @@ def describe(known: Saw, sawn: Sequence[Sawn | None], system: System) -> LayoutW
     if not known.parts:
         return LayoutWords("No parts yet", "", "Parts are laid on boards once there are some.")
     if not known.cuts:
-        return LayoutWords("Not laid yet", "", f"{many(sum(part.pieces for part in known.parts), 'piece')} lie on no board yet.")
+        return LayoutWords("Not laid yet", "", f"{counted(sum(part.pieces for part in known.parts), 'piece')} lie on no board yet.")
     left = len(known.unlaid)
-    beside = f"for {many(len(known.cuts), 'piece')}" + (f", {left} still to lay" if left else "")
+    beside = f"for {counted(len(known.cuts), 'piece')}" + (f", {left} still to lay" if left else "")
     whole = sum(item.area_m2 for item in (known.planks[held.pk].board for held in known.held))
     parts = sum(cut.rect.area_m2 for cut in known.cuts)
     good = sum(sawn_board.offcuts_m2 for sawn_board in sawn if sawn_board is not None)
@@ -41,7 +41,7 @@ def describe(known: Saw, sawn: Sequence[Sawn | None], system: System) -> LayoutW
     )
     if any(sawn_board is None for sawn_board in sawn):
         reason += " Of one board no cut that runs right through frees what lies on it: move a piece there."
-    return LayoutWords(many(len(known.held), "board"), beside, reason)
+    return LayoutWords(counted(len(known.held), "board"), beside, reason)
 
 
 def cuts(sawn: Sawn, system: System) -> list[str]:

@@ -7,6 +7,7 @@ import numpy as np
 from django.test import SimpleTestCase
 
 from calm_heron.builds import log_words, words
+from calm_heron.site.numbers import counted
 from tests.sentences import Sentences
 from wood.builds.choosing import Durability
 from wood.judging.readiness import State
@@ -186,7 +187,7 @@ class Lists(Sentences, SimpleTestCase):
         self.assertEqual(words.listed([]), "")
 
     def test_counts_have_their_number(self):
-        self.assertEqual([words.many(n, "board") for n in (0, 1, 2)], ["0 boards", "1 board", "2 boards"])
+        self.assertEqual([counted(n, "board") for n in (0, 1, 2)], ["0 boards", "1 board", "2 boards"])
 
     def test_the_log_counts_in_english(self):
         for count in (1, 2):

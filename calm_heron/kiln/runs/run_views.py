@@ -24,7 +24,7 @@ from calm_heron.kiln.runs.run_forms import (
     NoteForm,
     WeighSamplesForm,
 )
-from calm_heron.site.numbers import points
+from calm_heron.site.numbers import counted, points
 from calm_heron.stock.models import Piece
 from calm_heron.workshops.doors import WorkshopRequest, in_workshop, once_or_again, once_or_told
 from calm_heron.workshops.fields import CalmForm
@@ -219,7 +219,7 @@ def weigh(request: WorkshopRequest, load_tag: str) -> HttpResponse:
 
     def do(load: Load) -> str:
         count = actions.weigh(request.membership, load, form.masses, form.cleaned_data["at"])
-        return f"{count} weight{'s' if count != 1 else ''} kept."
+        return f"{counted(count, 'weight')} kept."
 
     return _done(request, load_tag, "form_weigh", form, do)
 

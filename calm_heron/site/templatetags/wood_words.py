@@ -103,7 +103,7 @@ def ago(moment: datetime | None) -> str:
     for size, name in ((31_557_600, "year"), (2_629_800, "month"), (604_800, "week"), (86_400, "day"), (3600, "hour"), (60, "minute")):
         count = int(seconds // size)
         if count:
-            return f"{count} {name}{'s' if count > 1 else ''} ago"
+            return f"{numbers.counted(count, name)} ago"
     return "just now"
 
 

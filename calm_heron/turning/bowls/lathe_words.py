@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 from typing import Any
 
-from calm_heron.site.numbers import percent
+from calm_heron.site.numbers import counted, percent
 from calm_heron.turning.bowls.finishing import Finish
 from calm_heron.turning.kinds import WhereKind
 from wood.turning.lathe import May, Remedy
@@ -92,7 +92,7 @@ def _learnt(finish: Finish) -> str:
     if not known.count:
         return ""
     if 0.93 <= known.share <= 1.07:
-        return f"{known.count} traced bowl{'s' if known.count != 1 else ''} of {name} went out of round about as predicted."
+        return f"{counted(known.count, 'traced bowl')} of {name} went out of round about as predicted."
     more = "more" if known.share > 1 else "less"
     return (
         f"Traced bowls of {name} go {percent(abs(known.share - 1), 0)} {more} out of round here than its figures say ({known.count} so"

@@ -17,7 +17,7 @@ from calm_heron.questions.presentation import (
     Table,
 )
 from calm_heron.questions.tools import Put, Reader
-from calm_heron.site.numbers import percent
+from calm_heron.site.numbers import counted, percent
 from calm_heron.turning.logs.cutting import LogCut, LogToCut
 from wood.turning.blanks import Blank, Kind, Plan, Shape
 from wood.turning.bowls import Rim
@@ -124,7 +124,7 @@ def cost(cut_log: LogCut, system: System) -> str:
             f" {'less' if volume > 0 else 'more'} wood in all."
         )
     if fewer > 0:
-        parts.append(f"{fewer} bowl{'s' if fewer != 1 else ''}")
+        parts.append(f"{counted(fewer, 'bowl')}")
     if not parts:
         return (
             "These lines cost nothing against ours."

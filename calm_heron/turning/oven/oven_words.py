@@ -5,7 +5,7 @@ from typing import Any
 
 from calm_heron.drying.words import span
 from calm_heron.site.drawing import Scale, path
-from calm_heron.site.numbers import percent
+from calm_heron.site.numbers import counted, percent
 from calm_heron.turning.kinds import FeltKind
 from calm_heron.turning.models import OvenSession
 from wood.turning.microwave import Next, Session, Step, Why
@@ -63,7 +63,7 @@ def describe(session: Session, step: Next, system: System) -> OvenWords:
     reason = WHY[step.why]
     if step.step is Step.COOL_DOWN:
         reason = "It steamed: steam inside bursts wood. Let it grow quite cold first. " + reason
-    left = f"About {step.heats_left} more heat{'s' if step.heats_left != 1 else ''}" if step.heats_left else "Nearly there"
+    left = f"About {counted(step.heats_left, 'more heat')}" if step.heats_left else "Nearly there"
     ahead = (
         f"{left}, some {span(step.days_left)} of them, until it weighs about {rest}."
         if step.heats_left
