@@ -4,7 +4,7 @@ import re
 
 # Traces of a value that was never meant to be read, and of a word that was left out.
 TRACES = re.compile(
-    r"\b(None|nan|inf|True|False|NaN|Infinity)\b|\{|\}|<[A-Za-z_.]+ object|  |\.\.(?!\.)|,,| ,| \.(?!\d)|\(\)|(?<!\w)[−-]0\b(?!\.)"
+    r"\b(None(?! of)|nan|inf|True|False|NaN|Infinity)\b|\{|\}|<[A-Za-z_.]+ object|  |\.\.(?!\.)|,,| ,| \.(?!\d)|\(\)|(?<!\w)[−-]0\b(?!\.)"
 )
 
 

@@ -105,6 +105,24 @@ def cut_sizes(sizes_m: Iterable[float], system: System) -> str:
     return " × ".join(cut_length(size, system).rpartition(" ")[0] for size in sizes_m) + f" {system.length}"
 
 
+def both_ways(growth_m: float, shrinkage_m: float, system: System) -> str:
+    """How far wood moves either way, as :func:`cut_length`; a way that it does not go is left out.
+
+    Args:
+        growth_m, shrinkage_m: m, 0…10⁶.
+    Raises:
+        OutOfRange.
+
+    >>> both_ways(0.003, 0.0015, METRIC), both_ways(0.0, 0.0015, METRIC), both_ways(0.0, 0.0, METRIC)
+    ('+3 mm −1.5 mm', '−1.5 mm', '0 mm')
+    """
+    check_range("growth_m", growth_m, 0.0, GREATEST_WRITTEN, " m")
+    check_range("shrinkage_m", shrinkage_m, 0.0, GREATEST_WRITTEN, " m")
+    nothing = cut_length(0.0, system)
+    ways = [(sign, cut_length(metres, system)) for sign, metres in (("+", growth_m), ("−", shrinkage_m))]
+    return " ".join(f"{sign}{size}" for sign, size in ways if size != nothing) or nothing
+
+
 def handled_length(metres: float, system: System) -> str:
     """A length as it is laid out in a yard or carried: to a sixteenth of an inch, from five feet on in feet; or to a millimetre.
 

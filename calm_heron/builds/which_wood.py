@@ -124,7 +124,7 @@ def present(put: Put[WoodWanted], result: WoodsChosen, reader: Reader) -> Presen
     """How many suit, by what, and the woods side by side."""
     if not result.choices:
         stock = "in stock " if put.tells["in stock"] else ""
-        return Presentation(Lead("None", is_word=True), f"No wood {stock}is so hard, as far as the tables know.")
+        return Presentation(Lead("No wood", is_word=True), f"No wood {stock}is so hard, as far as the tables know.")
     count, care = result.count(Suits.YES), result.count(Suits.WITH_CARE)
     dry = result.exposure in DRY
     reason = (
@@ -167,7 +167,7 @@ def present(put: Put[WoodWanted], result: WoodsChosen, reader: Reader) -> Presen
         (
             *(() if dry else (Says(always, Manner.NEXT, "Always."), Caution("bears_people"))),
             Table(rows, heads),
-            *((Says(f"and {more} more", Manner.HINT),) if more else ()),
+            *((Says(f"And {more} more.", Manner.HINT),) if more else ()),
             Says(
                 "Movement is that of a flat-sawn width between 8 and 12 %. Decay classes are those of heartwood (Wood Handbook, ch. 14),"
                 " hardness is its side hardness at 12 % (ch. 5). Of tropical woods the classes are less sure. What looks well is yours to"

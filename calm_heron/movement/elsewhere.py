@@ -24,7 +24,7 @@ from wood.movement.shrinkage import Shrinkage
 from wood.movement.widths import SPREAD, Strip, Swing, swing, swing_of_air
 from wood.species import Species
 from wood.units import System
-from wood.written import cut_length, doubtful_length
+from wood.written import both_ways, cut_length, doubtful_length
 
 USUAL_WIDTH_M = 0.3
 # Where a piece goes in the example: winters that dry it.
@@ -159,7 +159,7 @@ def present(put: Put[PieceThatMoves], move: MovedElsewhere, reader: Reader) -> P
     rows = [
         Row("Shrinks at most", (Cell(f"{size(moved.shrink_m)} ± {doubtful_length(moved.shrink_doubt_m, system)}", is_number=True),)),
         Row("Grows at most", (Cell(f"{size(moved.growth_m)} ± {doubtful_length(moved.growth_doubt_m, system)}", is_number=True),)),
-        Row("By its air alone", (Cell(f"−{size(air.shrink_m)}, +{size(air.growth_m)}", is_number=True),)),
+        Row("By its air alone", (Cell(both_ways(air.growth_m, air.shrink_m, system), is_number=True),)),
     ]
     instead = [
         Says(f"No year of {home.instead} is known, so {home.name} is taken for it.", Manner.HINT)

@@ -164,7 +164,7 @@ class Drawer(Thing):
             todo,
             None,
             [
-                *([("Bottom, from the day: backward, forward", f"+{size(bottom.backward_m)} −{size(bottom.forward_m)}")] if drawer else []),
+                *([("Bottom, from the day: backward, forward", question.both_ways(bottom.backward_m, bottom.forward_m))] if drawer else []),
                 ("Along the grain", "hardly anything"),
             ],
             [through(question, worked, "lower", "higher"), "Inset or over its opening, it moves alike, and only across its grain."],

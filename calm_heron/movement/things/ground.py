@@ -95,7 +95,7 @@ class FloorThing(Thing):
             [
                 (
                     f"Whole floor of {laid.boards} boards, growth and shrinkage",
-                    f"+{size(worked.swing.growth_m)} −{size(worked.swing.shrink_m)}",
+                    question.both_ways(worked.swing.growth_m, worked.swing.shrink_m),
                 ),
                 (f"To leave along each wall, were it laid at {percent(mean, 1)}", size(result.at_the_middle.wall_gap_m)),
                 ("Gap at each joint at the driest, if all share it", size(laid.per_board_m)),

@@ -66,7 +66,7 @@ class Joint(Thing):
         else:
             figure, small = FATES[result.held.fate], f"at {size(result.width_m)} across"
         todo = [] if result.held is not None and result.held.fate is Fate.HOLDS else [REMEDY[result.kind]]
-        rows = [("Free, it would go", f"+{size(worked.swing.growth_m)} −{size(worked.swing.shrink_m)}")]
+        rows = [("Free, it would go", question.both_ways(worked.swing.growth_m, worked.swing.shrink_m))]
         if result.kind == "sheet":
             rows.append(("The sheet, through the same year", f"about {size(SHEET_MOVES * result.width_m)}"))
         return ThingPresentation(

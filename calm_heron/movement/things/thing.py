@@ -22,7 +22,7 @@ from wood.movement.strength import Strength
 from wood.movement.widths import SPREAD, Strip, Swing, swing, swing_of_air
 from wood.species import Species
 from wood.units import System
-from wood.written import cut_length
+from wood.written import both_ways, cut_length
 
 GRAINS = (("0", "flat: rings along the wide face"), ("45", "rift: rings at a slant"), ("90", "quarter: rings upright"))
 
@@ -55,6 +55,9 @@ class ThingQuestion:
 
     def size(self, metres: float) -> str:
         return cut_length(metres, self.system)
+
+    def both_ways(self, growth_m: float, shrinkage_m: float) -> str:
+        return both_ways(growth_m, shrinkage_m, self.system)
 
     def held(self, strips: Sequence[Strip], along_m: float, fastened: Fastening) -> Held | None:
         """What becomes of these boards if their outermost fastenings do not let them shrink as far as they will; None where no figure is

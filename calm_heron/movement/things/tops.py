@@ -250,10 +250,8 @@ class Top(Thing):
 
 
 def _edges(question: ThingQuestion, moved: Edges) -> str:
-    def way(out: float, back: float) -> str:
-        return f"+{question.size(out)} −{question.size(back)}"
-
-    return f"{way(moved.near_out_m, moved.near_in_m)}, {way(moved.far_out_m, moved.far_in_m)}"
+    near, far = (moved.near_out_m, moved.near_in_m), (moved.far_out_m, moved.far_in_m)
+    return f"{question.both_ways(*near)}, {question.both_ways(*far)}"
 
 
 class Breadboard(Thing):

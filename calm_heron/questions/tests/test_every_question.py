@@ -14,8 +14,10 @@ from calm_heron.questions.tools import tool as one_of
 from calm_heron.workshops import limits
 from calm_heron.workshops.askers import Asker, NoWorkshop, Stranger
 from tests.factories import make_owner
+from tests.presented import labels, sentences, strays
+from tests.sentences import Sentences
 from tests.walks import far
-from wood.units import INCH, METRIC, SYSTEMS
+from wood.units import INCH, METRIC, SYSTEMS, System
 
 NONSENSE = (
     "",
@@ -38,7 +40,11 @@ def worked_here() -> list[Tool]:
     return [tool for tool in TOOLS if tool.view is None]
 
 
-class EveryQuestion(TestCase):
+# Units that a reader of the other system is not to be told in.
+OTHER_UNITS = {"inch": r"\d (?:mm|cm|m|kg|g)\b(?!/)|\d °C", "metric": r"\d (?:in|ft|oz|lb)\b|\d °F"}
+
+
+class EveryQuestion(Sentences, TestCase):
     takes_s = 40
 
     @classmethod
@@ -73,6 +79,17 @@ class EveryQuestion(TestCase):
                 else:
                     self.assertAlmostEqual(first, second, delta=1e-6 + 1e-3 * abs(first), msg=name)
 
+    def reads_well(self, page, system: System) -> None:
+        """Every text of an answer can be read, in the units of its reader alone, and every drawing stays in its frame."""
+        told = page.context["presentation"]
+        self.assert_readable(*(text for text in sentences(told) if text))
+        self.assert_clean(*(text for text in labels(told) if text))
+        other = OTHER_UNITS[system.key]
+        for text in (*sentences(told), *labels(told)):
+            with self.subTest(text):
+                self.assertNotRegex(text, other)
+        self.assertEqual(strays(page.content.decode()), [])
+
     def test_each_example_says_one_thing_however_it_is_asked(self):
         for tool in worked_here():
             for number, example in enumerate(tool.examples):
@@ -84,6 +101,7 @@ class EveryQuestion(TestCase):
                             self.assertEqual(page.context["cannot"].why, example.why)
                             continue
                         results[units] = gist = self.gist(tool, page)
+                        self.reads_well(page, SYSTEMS[units])
                         self.assertEqual(gist.code, example.code)
                         self.same(gist, self.gist(tool, self.page(tool, units=units, fragment="answer", **typed)))
                         # A stranger who turns to the other units keeps what was typed, and its meaning.
