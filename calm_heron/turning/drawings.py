@@ -1,7 +1,6 @@
 """Turning drawn: a bowl before and after, its wall between its limits, weights over the days, a log's end and its cuts."""
 
 import math
-from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Any
 
@@ -173,8 +172,3 @@ def wall_band(rough: Roughed, system: System, width: int = WIDE) -> WallBand:
         placed,
         f"A wall of {handled_length(rough.bowl.wall_m, system)} on the scale between too thin to true and too thick to dry whole.",
     )
-
-
-def of_points(points: Sequence[Sequence[float]], closed: bool = True) -> str:
-    """Path data through points."""
-    return path(points, closed=closed)

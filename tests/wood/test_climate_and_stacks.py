@@ -87,33 +87,6 @@ class PublishedPlaces(unittest.TestCase):
         self.assertGreater(float(july.year.emc.mean()), level + 0.01)
 
 
-class Logs(unittest.TestCase):
-    background = climate.constant(10.0, 0.8)
-
-    def test_readings_stand_where_there_are_any_and_the_background_where_there_are_none(self):
-        series = climate.from_log([0, 1, 2, 20, 21], [20] * 5, [0.5] * 5, self.background, 30)
-        by_day = series.temperature_c.reshape(30, 24).mean(axis=1)
-        np.testing.assert_allclose(by_day[:3], 20.0)
-        np.testing.assert_allclose(by_day[6:17], 10.0)
-        np.testing.assert_allclose(by_day[19:22], 20.0)
-
-    def test_an_empty_log_is_the_background_and_doubled_or_disordered_readings_are_taken_as_they_are_meant(self):
-        np.testing.assert_allclose(climate.from_log([], [], [], self.background, 3).temperature_c, 10.0)
-        mixed = climate.from_log([1, 0, 1], [24, 20, 20], [0.5, 0.5, 0.7], self.background, 2)
-        self.assertAlmostEqual(float(mixed.temperature_c[24]), 22.0, delta=0.3)
-
-    def test_impossible_logs_are_refused_by_name(self):
-        for name, act in (
-            ("relative_humidity", lambda: climate.from_log([0], [20], [1.4], self.background, 3)),
-            ("readings", lambda: climate.from_log([0, 1], [20], [0.5], self.background, 3)),
-            ("until_day", lambda: climate.from_log([0], [20], [0.5], self.background, -1)),
-            ("days", lambda: climate.from_log([float("inf")], [20], [0.5], self.background, 3)),
-        ):
-            with self.subTest(name), self.assertRaises(OutOfRange) as caught:
-                act()
-            self.assertEqual(caught.exception.field, name)
-
-
 class InsideTheStack(unittest.TestCase):
     summer = climate.constant(22.0, 0.65, 3.5)
 

@@ -17,7 +17,7 @@ from numpy.typing import NDArray
 from wood.air.psychrometrics import saturation_concentration, smooth_year
 from wood.air.sorption import emc, half_gap, relative_humidity_for
 from wood.arrays import Values
-from wood.errors import NotKnown, OutOfRange, check_range
+from wood.errors import NotKnown, check_range
 from wood.tables import rows
 
 YEAR_DAYS = 365
@@ -326,46 +326,3 @@ def normals(series: AirSeries, name: str = "") -> Climate:
 
 # A gap in a log that is bridged by a straight line; longer ones are filled from the climate.
 BRIDGED_DAYS = 3.0
-
-
-def from_log(
-    days: Values, temperature_c: Values, relative_humidity: Values, background: AirSeries, until_day: float, wind_m_s: float | None = None
-) -> AirSeries:
-    """A logged place: its own readings where there are any, the background (pattern or normals) where there are none.
-
-    Args:
-        days: times of the readings in days after the moment the series is to begin at; any order; negative ones are left out
-            except for the last before the start.
-        temperature_c, relative_humidity: the readings.
-        background: a series beginning at the same moment.
-        until_day: how long the series shall be.
-        wind_m_s: the air's speed in the place; the background's where ``None``.
-    Raises:
-        OutOfRange: arrays of different lengths, impossible values.
-
-    Two readings at one moment count as their mean. Within half of ``BRIDGED_DAYS`` of a reading its value holds, between readings
-    closer than ``BRIDGED_DAYS`` a straight line; beyond that the background takes over.
-    """
-    times = np.asarray(days, float).reshape(-1)
-    t_read = check_range("temperature_c", temperature_c, *TEMPERATURE_C, " °C").reshape(-1)
-    h_read = check_range("relative_humidity", relative_humidity, 0.0, 1.0).reshape(-1)
-    for column in (t_read, h_read):
-        check_range("readings", column.size, times.size, times.size)
-    check_range("until_day", until_day, 0.05, 20_000, " days")
-    if times.size and not np.isfinite(times).all():
-        raise OutOfRange("days", float(times[~np.isfinite(times)][0]), -1e5, 1e5)
-    grid = (np.arange(int(np.ceil(until_day * 86_400 / background.step_s))) + 0.5) * background.step_s / 86_400
-    source = background.at(grid)
-    t, h = background.temperature_c[source].copy(), background.relative_humidity[source].copy()
-    if times.size:
-        moments, position = np.unique(times, return_inverse=True)
-        count = np.bincount(position)
-        t_mean, h_mean = np.bincount(position, t_read) / count, np.bincount(position, h_read) / count
-        after = np.clip(np.searchsorted(moments, grid), 0, moments.size - 1)
-        before = np.clip(after - 1, 0, moments.size - 1)
-        inside = (grid >= moments[before]) & (grid <= moments[after]) & (moments[after] - moments[before] <= BRIDGED_DAYS)
-        near = np.minimum(np.abs(grid - moments[before]), np.abs(grid - moments[after])) <= BRIDGED_DAYS / 2
-        known = inside | near
-        t[known], h[known] = np.interp(grid, moments, t_mean)[known], np.interp(grid, moments, h_mean)[known]
-    wind = background.wind_m_s[source] if wind_m_s is None else np.full(grid.size, float(wind_m_s))
-    return AirSeries(t, h, wind, start_day=background.start_day, step_s=background.step_s)

@@ -9,7 +9,7 @@ from dataclasses import dataclass
 from enum import StrEnum
 
 from wood.errors import check_range
-from wood.stacks.pile import CLEAR_PACK_M, STEADY, Pile
+from wood.stacks.pile import CLEAR_PACK_M, Pile
 from wood.stacks.stickers import AT_THE_END_M, STICKERS_DRY, WET, shows_marks
 
 # A line this far from its bearer is no longer over it.
@@ -101,15 +101,3 @@ def breaches(
     if pile.needs_chimney:
         results.append(FoundBreach(Breach.CHIMNEY))
     return results
-
-
-def steady_height_m(width_m: float) -> float:
-    """How high a stack of this width may be, foundation included.
-
-    Args:
-        width_m: 0.2…4 m.
-    Raises:
-        OutOfRange.
-    """
-    check_range("width_m", width_m, 0.2, 4.0, " m")
-    return STEADY * width_m

@@ -263,8 +263,3 @@ def shares(places_m: Sequence[float], length_m: float) -> list[float]:
     check_range("places_m", places_m, 0.0, length_m, " m")
     edges = [0.0, *((a + b) / 2 for a, b in itertools.pairwise(places_m)), length_m]
     return [(b - a) / length_m for a, b in itertools.pairwise(edges)]
-
-
-def unknown_weights(loads: Sequence[Load]) -> list[Species]:
-    """The species of which no specific gravity is known."""
-    return [load.species for load in loads if load.species.basic_specific_gravity is None]

@@ -29,12 +29,6 @@ for _write in (dates.day, dates.full_day, dates.short_day, dates.short_full_day,
 
 
 @register.filter
-def half_points(fraction: float) -> str:
-    """Half of a width in points: what stands behind a ±."""
-    return numbers.figure(fraction / 2)
-
-
-@register.filter
 def moisture(measured: Any, digits: int = 1) -> str:
     """The moisture of a reading or an estimate, with its sign where only a bound of it is known: 11.2, >28.0."""
     return numbers.bounded(getattr(measured, "mean", None) or measured.moisture, measured.bound, digits)
@@ -117,11 +111,6 @@ def ago_short(moment: datetime | None) -> str:
 @register.filter
 def ramp_colour(moisture: float) -> str:
     return ramp.colour(moisture)
-
-
-@register.filter
-def ramp_ink(moisture: float) -> str:
-    return ramp.ink_on(moisture)
 
 
 @register.inclusion_tag("site/field.html")

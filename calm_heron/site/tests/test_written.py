@@ -174,9 +174,6 @@ class TheRamp(SimpleTestCase):
 
 
 class Filters(SimpleTestCase):
-    def test_half_of_a_width_stands_behind_the_sign(self):
-        self.assertEqual(wood_words.half_points(0.03), "1.5")
-
     def test_columns_stand_on_their_ground(self):
         self.assertEqual([wood_words.of_hundred(share) for share in (0.0, 33.3, 100.0)], ["100", "67", "0"])
 

@@ -11,7 +11,6 @@ from django.utils import timezone
 
 from calm_heron.air import queries as air
 from calm_heron.air.kinds import PlaceKind
-from calm_heron.air.models import Place
 from calm_heron.drying import methods
 from calm_heron.drying import queries as drying
 from calm_heron.drying.queries import NoAir
@@ -341,8 +340,3 @@ def bowls_named(workshop: Workshop, word: str) -> list[Piece]:
 def _means(word: str, tag: str) -> bool:
     tail = tag.rsplit("-", 1)[-1]
     return tag.startswith(word) or tail == word or (word.isdigit() and tail.isdigit() and int(tail) == int(word))
-
-
-def places_of(workshop: Workshop) -> list[Place]:
-    """Where bowls may lie."""
-    return [place for place in air.places(workshop) if not place.traits.is_held]
