@@ -1,4 +1,4 @@
-"""Every page in both systems: an inch workshop meets no metric unit, a metric one no inch."""
+"""Every page in both systems: an inch workshop meets no metric unit, a metric one no inch; and every page can be read."""
 
 import re
 
@@ -8,12 +8,18 @@ from calm_heron.demo import copies
 from calm_heron.stock.actions import keep_species
 from tests.cases import DemoCase
 from tests.pages import addresses, text_of
+from tests.presented import strays
 
 # A number with a unit after it, and a label that names one.
 METRIC = r"(?<![\w/])[\d.,]+\s?(?:mm|cm|m|kg|g|l|litres|m³|°C|C)(?![\w°/³])|°C\b"
 INCH = (
     r"(?<![\w/])[\d./]+\s?(?:inch|inches|ft|lb|oz|bd ft|cu ft|°F)(?![\w])|(?<![\w/])[\d./]+[ -]in(?=[.,;)×]| ×| thick| wide| long|"
     r" boards)|°F\b|board feet|\d″|\d′"
+)
+# What no page says, and a single thing in the plural.
+NEVER = re.compile(r"\b(?:None(?! of| yet)|nan|NaN|inf|undefined)\b|\{[{%]|[%}]\}|−0\b(?![.,]\d)|&amp;amp;")
+ONE_OF_MANY = re.compile(
+    r"(?<![\d./,-])1 (?:boards|pieces|readings|days|weeks|months|courses|heats|weighings|parts|samples|lots|stacks|loads)\b"
 )
 LABELS = {"inch": r"<label[^>]*>[^<]*, (?:mm|kg|g|cm|°C)\b", "metric": r"<label[^>]*>[^<]*, (?:in|lb|oz|°F)\b"}
 
@@ -26,6 +32,19 @@ class Units(DemoCase):
         cls.owner = copies.for_visitor(timezone.now())
         cls.shop = cls.owner.workshop
         keep_species(cls.owner, None, 0, key="white_oak", common_name="White oak", specific_gravity_12=0.7)
+
+    def reads_well(self, page: str, markup: str) -> None:
+        """No trace of a value that was never meant to be read, one thing in its singular, drawings in their frames, one heading, a title,
+        and no two elements of one id."""
+        around = [page[max(0, trace.start() - 30) : trace.end() + 20] for trace in NEVER.finditer(page)]
+        self.assertEqual(around, [])
+        self.assertEqual([found[0] for found in ONE_OF_MANY.finditer(page)], [])
+        self.assertEqual(strays(markup), [])
+        if "<html" in markup:
+            self.assertEqual(len(re.findall(r"<h1\b", markup)), 1)
+            self.assertRegex(markup, r"<title>\s*[^<\s]")
+        ids = re.findall(r'\sid="([^"]+)"', markup)
+        self.assertEqual({name for name in ids if ids.count(name) > 1}, set())
 
     def test_no_page_speaks_in_the_other_system(self):
         self.client.force_login(self.owner.person)
@@ -43,4 +62,5 @@ class Units(DemoCase):
                 results += re.findall(LABELS[units], markup)
                 with self.subTest(f"{units} {address}"):
                     self.assertEqual(results, [])
+                    self.reads_well(page, markup)
         self.assertGreater(looked, 150)

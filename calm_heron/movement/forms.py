@@ -28,6 +28,8 @@ class MovementForm(CalmForm):
 class PithForm(CalmForm):
     """The place in the log that was found by dragging, to be kept with the board: where the hand last was, answered or not."""
 
+    # It stands beside the question, which has fields of these names.
+    ids = "keep-%s"
     version = forms.IntegerField(widget=forms.HiddenInput)
 
     def build(self) -> None:

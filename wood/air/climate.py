@@ -322,7 +322,3 @@ def normals(series: AirSeries, name: str = "") -> Climate:
         return tuple((np.bincount(days, by_day) / np.array(MONTH_DAYS)).tolist())
 
     return Climate(monthly(t.mean(axis=1)), monthly(humidity), monthly(wind.mean(axis=1)), monthly(np.ptp(t, axis=1)), name=name)
-
-
-# A gap in a log that is bridged by a straight line; longer ones are filled from the climate.
-BRIDGED_DAYS = 3.0
