@@ -127,7 +127,7 @@ COMMANDS = {
     "science": Command("work every check of the science against published figures anew", _science),
     "cases": Command("work everyday cases through the screens and write what they say into docs/science.md", database=True, for_tests=True),
     "demo-reset": Command("make the demo anew and take out its visitors' copies; other workshops stay untouched", database=True),
-    "simulate": Command("run a device that is none: kiln or scale; see ./heron simulate kiln --help", _simulate),
+    "simulate": Command("run a simulated device: kiln or scale; see ./heron simulate kiln --help", _simulate),
     "style": Command("compile the style sheet (needs Node)", for_tests=True),
 }
 

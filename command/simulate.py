@@ -1,4 +1,4 @@
-"""``./heron simulate kiln …``: devices that are none, a kiln's controller and a scale, for the demo and for trying the door for devices."""
+"""``./heron simulate kiln …``: simulated devices, a kiln's controller and a scale, for the demo and for trying the door for devices."""
 
 import argparse
 

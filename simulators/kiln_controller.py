@@ -1,5 +1,5 @@
-"""A kiln's controller that is none: a chamber and a load of hidden truth, speaking to Calm Heron through its door for devices as a real one
-would.
+"""A simulated kiln controller: a chamber and a load whose true state only it knows, speaking to Calm Heron through its door for devices as
+a real one would.
 
     ./heron simulate kiln --door http://127.0.0.1:8000/devices/v1/ --token TOKEN --species sugar_maple
 

@@ -1,4 +1,5 @@
-"""A scale that is none: rough bowls of hidden truth, weighed every few days and told to Calm Heron through its door for devices.
+"""A simulated scale: rough bowls whose true state only it knows, weighed every few days and told to Calm Heron through its door for
+devices.
 
     ./heron simulate scale --door http://127.0.0.1:8000/devices/v1/ --token TOKEN --bowl maple-bowl-02=sugar_maple:250:25
 

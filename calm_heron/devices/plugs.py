@@ -5,7 +5,7 @@ from calm_heron.plugs import DEMO_PARTS, LOG_KINDS, PARTS, Demo, DemoPart, LogKi
 
 
 def load(demo: Demo) -> None:
-    """The demo lets none in: whoever looks at it does."""
+    """The demo has no devices: visitors add their own."""
 
 
 PARTS.add(Part(95, "Devices", "devices", in_rail=False))

@@ -1,6 +1,4 @@
-"""Who asks: a member, whose workshop's places, meters and species the screens know, or a stranger, of whom nothing is known but the
-units.
-"""
+"""Who asks: a member, whose workshop's places, meters and species the screens know, or a stranger, for whom only the units are known."""
 
 from collections.abc import Callable
 from dataclasses import dataclass
@@ -67,7 +65,7 @@ class Asker:
         return "site/base.html" if self.is_member else "site/alone.html"
 
     def address(self, name: str, *about: str) -> str:
-        """The address of one of the questions, for whom asks."""
+        """The address of a question, as this member or stranger reaches it."""
         return reverse(f"ask_{name}", args=[self.workshop.slug, *about]) if self.is_member else reverse(f"anybody_{name}", args=about)
 
 

@@ -117,7 +117,7 @@ def _balance_of_heat(chamber, temperature, set_h, out_c, out_kg, give, give_at, 
 
 @compiled
 def _air(chamber, set_c, set_h, out_c, out_kg, heats, give, give_at, steeper, near_c, take_w, take_at, evaporates):
-    """The chamber's air in an hour: what it can hold of what is set.
+    """The chamber's air in one hour: as near to its setting as the chamber can hold it.
 
     ``give`` and ``give_at``: the load gives ``give·(give_at − c)`` kg/s to air of ``c`` kg/m³ near ``near_c`` °C, and ``give·steeper`` more
     for each degree. Returns temperature, vapour (kg/m³), heating W, compressor's share of the hour, vented m³/s, sprayed kg/s, water that

@@ -234,7 +234,7 @@ class InTheOven(TestCase):
 
 
 class ThroughTheDoor(TestCase):
-    """A scale that is none, at the door for devices."""
+    """A simulated scale at the door for devices."""
 
     @classmethod
     def setUpTestData(cls):
