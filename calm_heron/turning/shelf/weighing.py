@@ -65,7 +65,7 @@ def entries_of(piece: Piece) -> list[WeighedEntry]:
 
 
 def air_of(piece: Piece, first: date) -> AirSeries | None:
-    """The air of a bowl's place since its first weighing; for a bowl without a place that of a heated room: the workshop's, or a usual one."""
+    """The air of a bowl's place since its first weighing; without a place that of a heated room: the workshop's or a usual one."""
     places = list(air.places(piece.workshop))
     place = piece.place or next((place for place in places if place.kind == PlaceKind.ROOM), None)
     if place is not None:
