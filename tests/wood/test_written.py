@@ -52,6 +52,22 @@ class ToCut(unittest.TestCase):
         self.assertEqual(written.cut_sizes((1.8383, 0.0635, 0.0222), METRIC), "1838.3 × 63.5 × 22.2 mm")
 
 
+class BothWays(unittest.TestCase):
+    @given(st.floats(0.0, 0.1), st.floats(0.0, 0.1))
+    def test_each_way_reads_back_and_nothing_has_a_sign(self, growth, shrinkage):
+        for system in (INCH, METRIC):
+            text = written.both_ways(growth, shrinkage, system)
+            self.assertNotRegex(text, r"[+−]0 (?:mm|in)\b")
+            for sign, metres in (("+", growth), ("−", shrinkage)):
+                if written.cut_length(metres, system) != written.cut_length(0.0, system):
+                    self.assertIn(f"{sign}{written.cut_length(metres, system)}", text)
+                else:
+                    self.assertNotIn(sign, text)
+
+    def test_what_does_not_move_at_all(self):
+        self.assertEqual((written.both_ways(0.0, 0.0, METRIC), written.both_ways(0.0, 0.0, INCH)), ("0 mm", "0 in"))
+
+
 class ToHandleAndToSay(unittest.TestCase):
     @given(LENGTHS)
     def test_what_is_handled_reads_back_within_half_a_step(self, metres):
