@@ -374,6 +374,6 @@ class Gone(Pages):
         rail = self.add(part())[0]
         self.lay()
         Piece.objects.update(status="used")
-        self.assertContains(self.client.get(self.at("build")), "not in stock any more")
+        self.assertContains(self.client.get(self.at("build")), "No longer in stock")
         actions.delete_part(self.owner, rail)
         self.assertContains(self.client.get(self.at("build")), "No parts yet")
