@@ -63,6 +63,9 @@ class Traits:
     is_sawn: bool = True
     # It becomes turned work.
     is_turned: bool = False
+    # What is cut from it, and what it is once it is roughed out; empty where nothing is.
+    gives: str = ""
+    becomes: str = ""
     # Its weights alone tell how dry it is: it has a log of its own (the shelf of bowls).
     dries_by_weight: bool = False
     # It is laid where it lies to acclimate.
@@ -90,6 +93,7 @@ TRAITS = {
         outer="Outside",
         inner="Heart",
         surface="bark",
+        gives=PieceKind.BLANK,
         has_grain=False,
         moves_in_width=False,
         any_way_round=True,
@@ -107,6 +111,7 @@ TRAITS = {
         moves_in_width=False,
         any_way_round=True,
         is_turned=True,
+        becomes=PieceKind.BOWL,
     ),
     PieceKind.SPINDLE: Traits("blank", "spindle", ("blank", "spindle"), seasoning=Seasoning.GREEN, moves_in_width=False, is_turned=True),
     PieceKind.BOWL: Traits(

@@ -13,7 +13,7 @@ from calm_heron.logbook import actions as log
 from calm_heron.measuring import actions as measuring
 from calm_heron.measuring.models import Reading
 from calm_heron.stock import actions as stock
-from calm_heron.stock.kinds import PieceKind, Seasoning
+from calm_heron.stock.kinds import Seasoning
 from calm_heron.stock.models import Piece, Status
 from calm_heron.turning.models import CrackFound, CrackStruck, LogEnd, OvenHeat, OvenSession, Tracing, Turned, turned
 from calm_heron.turning.shelf import weighing
@@ -165,9 +165,9 @@ def rough_out(by: Membership, piece: Piece, version: int, diameter_m: float, hei
         Refused: it is no blank. Overtaken.
     """
     require(by, Role.MAKER)
-    if piece.kind != PieceKind.BLANK:
+    if not piece.traits.becomes:
         raise Refused(f"{piece.tag} is no blank.")
-    stock.change_piece(by, piece, version, kind=PieceKind.BOWL, width_m=diameter_m, length_m=height_m, thickness_m=wall_m)
+    stock.change_piece(by, piece, version, kind=piece.traits.becomes, width_m=diameter_m, length_m=height_m, thickness_m=wall_m)
     log.write(by, "turning", "roughed", subject=piece.tag, wall_m=wall_m)
 
 
@@ -308,7 +308,7 @@ def draw_log(by: Membership, piece: Piece, version: int | None, **figures: Any) 
     """
     require(by, Role.MAKER)
     row = Piece.locked(by, piece.pk)
-    if row.kind != PieceKind.LOG:
+    if not row.traits.gives:
         raise Refused(f"{row.tag} is no log.")
     return _said_of(LogEnd, by, row, version, figures)
 
@@ -322,7 +322,7 @@ def keep_blanks(by: Membership, log_piece: Piece, blanks: Sequence[Blank], *, lo
     """
     require(by, Role.MAKER)
     row = Piece.locked(by, log_piece.pk)
-    if row.kind != PieceKind.LOG:
+    if not row.traits.gives:
         raise Refused(f"{row.tag} is no log.")
     if row.status != Status.IN_STOCK:
         raise Refused(f"{row.tag} is not in stock any more: somebody has cut it up already.")
@@ -334,7 +334,7 @@ def keep_blanks(by: Membership, log_piece: Piece, blanks: Sequence[Blank], *, lo
             piece = stock.add_piece(
                 by,
                 row.species_key,
-                kind=PieceKind.BLANK,
+                kind=row.traits.gives,
                 thickness_m=round(blank.height_m, 4),
                 width_m=round(blank.diameter_m, 4),
                 length_m=round(blank.diameter_m, 4),

@@ -17,7 +17,6 @@ from calm_heron.plugs import (
     Receiver,
     Slot,
 )
-from calm_heron.stock.kinds import PieceKind
 from calm_heron.turning import demo, log_words, panels, receiver
 from calm_heron.turning.models import CrackFound, CrackStruck, LogEnd, OvenHeat, OvenSession, Tracing, Turned, WeightForecast
 
@@ -45,7 +44,7 @@ PIECE_ACTIONS.add(
         57,
         "Where do I cut?",
         lambda piece: f"{reverse('ask_cut', args=[piece.workshop.slug])}?piece={piece.tag}",
-        applies=lambda piece: piece.kind == PieceKind.LOG,
+        applies=lambda piece: bool(piece.traits.gives),
         style="link",
     ),
 )

@@ -10,7 +10,6 @@ from django.urls import reverse
 from django.views.decorators.http import require_POST
 
 from calm_heron.measuring.models import Reading
-from calm_heron.stock.kinds import PieceKind
 from calm_heron.stock.models import Piece
 from calm_heron.turning import actions
 from calm_heron.turning.bowls import finishing, lathe_drawings, lathe_words
@@ -61,7 +60,7 @@ def _shown(request: WorkshopRequest, piece: Piece, **forms: CalmForm) -> dict[st
             membership=request.membership,
         ),
     }
-    if piece.kind == PieceKind.BLANK:
+    if piece.traits.becomes:
         page["form_roughed"] = RoughedForm(
             initial={"version": piece.version, "diameter_m": piece.width_m, "height_m": piece.thickness_m, "wall_m": piece.width_m * 0.1},
             membership=request.membership,

@@ -15,7 +15,7 @@ from calm_heron.drying.queries import NoAir
 from calm_heron.questions.tools import Bound, Gist, Put
 from calm_heron.site.memory import Memory, digest_of
 from calm_heron.stock import woods
-from calm_heron.stock.kinds import PieceKind
+from calm_heron.stock.kinds import TRAITS
 from calm_heron.stock.models import Piece
 from calm_heron.turning.forms import CutForm, knots_of, strokes_of
 from calm_heron.workshops.askers import Asker
@@ -69,7 +69,7 @@ def log_of(asker: Asker, tag: str) -> Piece | None:
 
 def log_named(workshop: Workshop, tag: str) -> Piece | None:
     """The log with a tag."""
-    logs = Piece.objects.of(workshop).filter(tag__iexact=tag[:60], kind=PieceKind.LOG)
+    logs = Piece.objects.of(workshop).filter(tag__iexact=tag[:60], kind__in=[kind for kind, traits in TRAITS.items() if traits.gives])
     return logs.select_related("place", "workshop").first() if tag else None
 
 
