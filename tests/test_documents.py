@@ -41,3 +41,13 @@ class Documents(unittest.TestCase):
             for target in re.findall(r"\]\((?!https?:|#|mailto:)([^)#]+)", document.read_text(encoding="utf-8")):
                 with self.subTest(f"{document.name}: {target}"):
                     self.assertTrue((document.parent / target).exists())
+
+    def test_every_name_that_the_glossary_gives_is_a_name_of_the_code(self):
+        modules = [*(ROOT / "wood").rglob("*.py"), *(ROOT / "calm_heron").rglob("*.py")]
+        words = set(re.findall(r"\w+", " ".join(file.read_text(encoding="utf-8") + " " + file.name for file in modules)))
+        words |= {part for file in modules for part in file.parts}
+        for line in (ROOT / "docs" / "glossary.md").read_text(encoding="utf-8").splitlines()[4:]:
+            *_, in_the_code, _, _ = line.split("|")
+            for name in re.findall(r"`([^`]+)`", in_the_code):
+                with self.subTest(name):
+                    self.assertLessEqual(set(re.findall(r"\w+", name)), words)
