@@ -181,7 +181,7 @@ def retire_place(by: Membership, place: Place, version: int, retired: bool = Tru
     log.write(by, "air", "place_retired" if retired else "place_again", subject=locked.name)
 
 
-# Sent before a place is retired; whoever needs it says why not by raising Refused.
+# Sent before a place is retired; an app that still needs it raises Refused with the reason.
 place_retired = Signal()
 
 

@@ -38,7 +38,7 @@ def page_of(build: Build) -> str:
 
 
 def stands_of(request: WorkshopRequest, build: Build) -> BuildState:
-    """How a build stands, for whoever asks."""
+    """The state of a build, for the member who asks."""
     return readiness.state_of(allocation.saw(build), request.membership)
 
 

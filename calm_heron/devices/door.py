@@ -77,7 +77,7 @@ door = NinjaAPI(title="Calm Heron, for devices", version="1", docs_url=None, aut
 @transaction.atomic
 def readings(request: HttpRequest, batch: Batch) -> dict[str, Any]:
     """Keep a batch; sent again, it is kept once."""
-    # Batches of one device come one after the other, whoever sends them.
+    # Lock the device: its batches are handled one after the other.
     devices = Device.objects.select_for_update(of=("self",)).select_related("workshop")
     device = devices.get(pk=request.auth.pk)  # type: ignore[attr-defined]  # by the token
     now = timezone.now()

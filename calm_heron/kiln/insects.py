@@ -62,7 +62,7 @@ class HeatForm(QuestionForm):
 
 @dataclass(frozen=True)
 class BoardToHeat:
-    """A board in the air of a chamber that is there, and what it is to be cleared of."""
+    """A board in the air of a given chamber, and what heat is to clear it of."""
 
     aim: Aim
     thickness_m: float

@@ -30,7 +30,7 @@ class SecondStep(DefaultMFAAdapter):  # type: ignore[misc]
 
 
 def new_password_path(person: Person) -> str:
-    """The address of a page where whoever opens it chooses a new password for ``person``: once, within a day."""
+    """The address of a page that sets a new password for ``person``; it works once, for a day."""
     token = app_settings.PASSWORD_RESET_TOKEN_GENERATOR().make_token(person)
     return reverse("account_reset_password_from_key", kwargs={"uidb36": user_pk_to_url_str(person), "key": token})
 

@@ -152,7 +152,7 @@ def change_role(by: Membership, member_id: int, role: Role | None) -> None:
     who, before = str(member.person), member.role
     if before == Role.OWNER:
         Invitation.objects.of(by.workshop).filter(invited_by=member.person, accepted_by=None).delete()
-    # Written first: whoever ends their own membership is still a member as they do.
+    # Written first: a person who ends their own membership must still be a member when the log entry is made.
     if role is None:
         write(by, KIND, "left", subject=who, before=before)
         member.delete()

@@ -1,4 +1,4 @@
-"""What an action refuses: a right that is missing, and what cannot be done. The sentences are shown to whoever tried."""
+"""What an action refuses: a missing right, or something that cannot be done. The message is shown to the person who tried."""
 
 from django.core.exceptions import PermissionDenied
 

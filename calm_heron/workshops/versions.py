@@ -1,4 +1,4 @@
-"""Rows that two people may change at once: whoever keeps one says which version they saw, and nobody's change is lost unseen."""
+"""Rows with an optimistic lock: a form carries the version it was opened with, so that no change is overwritten unseen."""
 
 import hashlib
 from typing import Any, Self
@@ -80,7 +80,7 @@ class Versioned(models.Model):
             raise Overtaken(self.overtaken_words())
 
     def overtaken_words(self) -> str:
-        """What is said to whoever was second."""
+        """What the second of two people who change the row is told."""
         return f"Somebody else has changed {self} meanwhile."
 
     def save_changed(self, *fields: str) -> None:

@@ -84,8 +84,8 @@ class Question:
 
     @property
     def step_tolerance(self) -> float | None:
-        """How far one step of the field may be off in the mean; None goes by the change that is asked for, which there is none of where
-        wood only has to stay."""
+        """The largest error of the mean in one step of the field. None, where the wood only has to stay within limits: the field then
+        takes the tolerance from the change that the question asks for."""
         return field.STEP_TOLERANCE * max(abs(self.start - self.target), LEAST_CHANGE) if self.wanted else None
 
     @property

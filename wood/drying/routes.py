@@ -156,7 +156,7 @@ class WoodOnItsWay:
 
 @dataclass(frozen=True)
 class RouteKind:
-    """A route that can be gone: its place among the others, its code, and its stages for a wood; ``small``: for small pieces alone."""
+    """A route that wood can take: its place among the others, its code, and its stages for a wood; ``small``: for small pieces alone."""
 
     order: int
     key: str
@@ -183,7 +183,7 @@ def _yard_box(wood: WoodOnItsWay) -> tuple[RouteStage, ...]:
     return wood.outdoors("yard", wood.moving.kiln_at), RouteStage("box", box, wood.target)
 
 
-# Every route there is. Another one is added here, or by whoever knows it; a kind of place that no route had goes into STAYS, too.
+# Every route there is. Add a new one here, or from another app; a method that no route used before also goes into ROUTE_METHODS.
 ROUTES = [
     RouteKind(10, "yard", lambda wood: (RouteStage("yard", wood.yard, wood.target),)),
     RouteKind(20, "yard_room", lambda wood: (wood.outdoors("yard", wood.moving.indoors_at), RouteStage("room", wood.room, wood.target))),

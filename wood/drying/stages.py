@@ -14,10 +14,10 @@ from wood.drying.methods import Setting, Stage
 from wood.drying.questions import Question
 from wood.errors import check_range
 
-# Outdoors wood is worth leaving until it is so near to what the driest month would bring it to.
+# Wood stays outdoors until its moisture is this close to the EMC of the driest month; after that, waiting hardly dries it.
 HELPS = 0.02
 LONGEST_JOINED_DAYS = 1460.0
-# Boards come to where they are moved on at their own times: so many parts of the set are moved each on its own day.
+# Boards reach the moisture at which they are moved on at different times: the set is split into this many parts, each moved on its day.
 PARTS = 5
 FEWEST_RUNS = 8
 

@@ -43,7 +43,7 @@ class Condition(StrEnum):
 
 
 class Warn(StrEnum):
-    """What whoever reads a corrected reading must know of it."""
+    """What must be said beside a corrected reading."""
 
     BEYOND_RANGE = "beyond_range"
     FROST = "frost"

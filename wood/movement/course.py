@@ -157,8 +157,8 @@ def in_air(
 
 
 def between(built: float, low: float, high: float, *, built_doubt: float = 0.0, doubt: float = 0.0) -> Course:
-    """A course between two moistures that somebody names, for whom no year of air is at hand: driest after three months, dampest after
-    nine. The two are taken for what the wood itself comes to.
+    """A course between two given moistures, for use without a year of air: driest after three months, dampest after nine. The two are
+    taken as the moistures that the wood itself comes to.
 
     Args:
         built, low, high: 0…0.6, ``low`` not above ``high``; built_doubt, doubt: 0…0.3.
