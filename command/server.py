@@ -63,12 +63,12 @@ class Server:
 
     def _wait(self) -> None:
         """Until the first page can be had; a server that has ended is a trouble."""
-        question = LOOPBACK if self.host in EVERY_ADDRESS else in_address(self.host)
+        host = LOOPBACK if self.host in EVERY_ADDRESS else in_address(self.host)
         for _ in range(1200):
             if self.has_ended():
                 raise Trouble("The web server ended as soon as it was started; the lines above say why.")
             try:
-                urllib.request.urlopen(f"http://{question}:{self.port}/alive/", timeout=2).read()
+                urllib.request.urlopen(f"http://{host}:{self.port}/alive/", timeout=2).read()
                 return
             except urllib.error.HTTPError as error:
                 raise Trouble(f"The web server answers with an error ({error.code}); the lines above say why.") from None

@@ -203,9 +203,9 @@ _rooms: Memory[Climate] = Memory(64)
 _climates: Memory[Climate] = Memory(64)
 
 
-def climate_of_room(outdoors: Climate, saved: Room) -> Climate:
+def climate_of_room(outdoors: Climate, settings: Room) -> Climate:
     """The monthly normals of a room fed from an outdoor climate."""
-    return _rooms.get((outdoors, saved), lambda: normals(room(outdoors.year, saved)))
+    return _rooms.get((outdoors, settings), lambda: normals(room(outdoors.year, settings)))
 
 
 def same_climate(climate: Climate) -> Climate:

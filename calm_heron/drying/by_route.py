@@ -117,8 +117,8 @@ def work(question: WoodByRoute) -> Compared:
     Raises:
         OutOfRange.
     """
-    removed = tuple(_travel(route, question) for route in question.routes)
-    return Compared(question, removed, routes.best(list(removed)))
+    travelled = tuple(_travel(route, question) for route in question.routes)
+    return Compared(question, travelled, routes.best(list(travelled)))
 
 
 def gist(comparison: Compared) -> Gist:

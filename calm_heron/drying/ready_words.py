@@ -72,9 +72,8 @@ def stays(question: DryingQuestion, answer: Answer) -> str:
         f"it may be worked now, until about {words.on(question.start_date, float(history.days[outside[0]]))}; then the season takes it out."
     )
     if answer.settles is not None:
-        low, high = (float(edge) for edge in answer.settles)  # type: ignore[assignment]
-
-        text += f" From year to year it follows {question.last.name} between {points(low)} and {percent(high, 1)}."  # type: ignore[arg-type]
+        driest, dampest = answer.settles
+        text += f" From year to year it follows {question.last.name} between {points(driest)} and {percent(dampest, 1)}."
     return text
 
 

@@ -24,7 +24,7 @@ def keep_judgement(by: Membership, piece: Piece, judgement: Judged | NotJudged) 
     """Write a verdict into the log as it stands now, with the rule's version."""
     require(by, Role.HELPER)
     place, use = judgement.question.place, judgement.question.use
-    saved: dict[str, Any] = {
+    data: dict[str, Any] = {
         "place": place.name if place else "",
         "use": use.key,
         "school": judgement.question.purpose.school,
@@ -33,9 +33,9 @@ def keep_judgement(by: Membership, piece: Piece, judgement: Judged | NotJudged) 
     }
     if isinstance(judgement, Judged):
         names = ("state", "cause", "difference", "uncertainty", "margin", "tolerance", "target", "target_uncertainty")
-        saved |= {name: getattr(judgement.verdict, name) for name in names}
-        saved |= {"moisture": judgement.estimate.mean, "bound": judgement.estimate.bound}
-    log.write(by, "judgement", "judged", subject=piece.tag, **saved)
+        data |= {name: getattr(judgement.verdict, name) for name in names}
+        data |= {"moisture": judgement.estimate.mean, "bound": judgement.estimate.bound}
+    log.write(by, "judgement", "judged", subject=piece.tag, **data)
 
 
 @transaction.atomic
@@ -104,11 +104,11 @@ def set_uses(by: Membership, wanted: dict[str, dict[str, float | None]], seen: s
     """
     require(by, Role.MAKER)
     must_be_as_seen(seen, *queries.rule_settings(settings_locked(by)), what="how close uses must be")
-    saved: dict[str, dict[str, float]] = {}
+    rules: dict[str, dict[str, float]] = {}
     for key, figures in wanted.items():
         if all(value is None for value in figures.values()):
             UseRule.objects.of(by.workshop).filter(use_key=key).delete()
             continue
         UseRule.objects.update_or_create(workshop=by.workshop, use_key=key, defaults=figures)
-        saved[key] = {name: value for name, value in figures.items() if value is not None}
-    log.write(by, "judgement", "uses", uses=saved)
+        rules[key] = {name: value for name, value in figures.items() if value is not None}
+    log.write(by, "judgement", "uses", uses=rules)

@@ -304,8 +304,8 @@ def _codes_of(pieces: QuerySet[Piece], aims: Purposes) -> tuple[list[int], np.nd
 
 def _columns_of(pieces: QuerySet[Piece], **more: Combinable) -> dict[str, np.ndarray]:
     """What the rule needs of some pieces, and what else is asked for, as columns of one order; one query of one row."""
-    question = {"ids": Packed("pk")} | {name: Packed(column) for name, column in (_as_numbers() | more).items()}
-    return {name: unpacked(item) for name, item in pieces.order_by().aggregate(**question).items()}
+    aggregates = {"ids": Packed("pk")} | {name: Packed(column) for name, column in (_as_numbers() | more).items()}
+    return {name: unpacked(item) for name, item in pieces.order_by().aggregate(**aggregates).items()}
 
 
 def in_states(workshop: Workshop, pieces: QuerySet[Piece], states: set[State], aims: Purposes) -> QuerySet[Piece]:

@@ -303,8 +303,8 @@ def _checked_run(
     check_range("target", target, -1.0, GREATEST_MOISTURE)
     check_range("start", starts, 0.0, 1.1 * greatest)
     if tolerance is None:
-        question = float(np.abs(starts - target).max()) if target > 0 else USUAL_CHANGE
-        return STEP_TOLERANCE * min(max(question, 0.005), 0.6)
+        change = float(np.abs(starts - target).max()) if target > 0 else USUAL_CHANGE
+        return STEP_TOLERANCE * min(max(change, 0.005), 0.6)
     check_range("tolerance", tolerance, 1e-9, 1.0)
     return float(tolerance)
 

@@ -129,8 +129,8 @@ class Problem:
             out_days=out_days,
         ).means[0]
         # The shift belongs to where it is heading: nothing of it at the start, all of it once the start is forgotten.
-        removed = np.clip((start - means) / max(start - means[-1], 0.02), 0.0, 1.0) if abs(start - means[-1]) > 0.02 else 1.0
-        return means + x[1] * removed
+        lost_share = np.clip((start - means) / max(start - means[-1], 0.02), 0.0, 1.0) if abs(start - means[-1]) > 0.02 else 1.0
+        return means + x[1] * lost_share
 
     def misfits(self, x: np.ndarray) -> np.ndarray:
         means = self.run(x, self.days)

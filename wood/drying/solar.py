@@ -88,11 +88,11 @@ class SolarKiln:
         shares = np.array([through_day(self.latitude_deg, float(mean)) for mean in MEAN_DAYS])
         power = self.monthly_kwh_m2[month] * shares[month, hours % 24]
         rise = WARMS_K * power * min(self.collector_m2_per_m3 / USUAL_COLLECTOR, 2.0) ** 0.5
-        saved = np.exp(-1 / HELD_HOURS)
+        held = np.exp(-1 / HELD_HOURS)
         warm = np.empty(rise.size)
         now = 0.0
         for hour in range(rise.size):
-            now = saved * now + (1 - saved) * rise[hour]
+            now = held * now + (1 - held) * rise[hour]
             warm[hour] = now
         temperature = np.minimum(outdoors.temperature_c + warm, HOTTEST_C)
         saturated = np.asarray(saturation_concentration(temperature))

@@ -496,7 +496,7 @@ def run(
                 if attempt > 5:
                     reached = 0.5 * (reached + c)
                     t = 0.5 * (t + was_t)
-                answer = given - give * (reached - c) + by_degree * (t - near)
+                predicted = given - give * (reached - c) + by_degree * (t - near)
                 c, saturated, was_t = reached, saturation(t), t
                 given = load * _boards(
                     t,
@@ -526,7 +526,7 @@ def run(
                     old,
                     work,
                 )
-                off = abs(given - answer)
+                off = abs(given - predicted)
                 if off <= 1e-7 * max(abs(given), 1e-5):
                     break
             if abs(given) > 1e-9:

@@ -279,5 +279,5 @@ def _ring_arcs(width_m: float, thickness_m: float, pith: complex, rings: int) ->
         edges = np.flatnonzero(np.diff(np.concatenate([[0], within.astype(int), [0]])))
         for start, end in zip(edges[::2], edges[1::2], strict=True):
             if end - start > 1:
-                saved = np.linspace(start, end - 1, min(RING_POINTS, end - start)).round().astype(int)
-                yield np.column_stack([z.real[saved], z.imag[saved]])
+                picked = np.linspace(start, end - 1, min(RING_POINTS, end - start)).round().astype(int)
+                yield np.column_stack([z.real[picked], z.imag[picked]])

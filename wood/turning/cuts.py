@@ -169,22 +169,22 @@ def plans(log: LogEnd, wanted: Wanted | None = None, cut_off_m: float = 0.0) -> 
     check_range("cut_off_m", cut_off_m, 0.0, max(log.length_m / 2 - 0.005, 0.0), " m")
     result: list[Plan] = []
     for kind in (Kind.LARGEST, Kind.MOST, Kind.SAFEST):
-        question = replace(wanted, margin_m=max(SAFE_MARGIN_M, 2 * wanted.margin_m)) if kind is Kind.SAFEST else wanted
+        sought = replace(wanted, margin_m=max(SAFE_MARGIN_M, 2 * wanted.margin_m)) if kind is Kind.SAFEST else wanted
         if kind is not Kind.MOST:
             coarse = grown(
                 log,
-                question,
+                sought,
                 np.arange(ANGLES) * 180.0 / ANGLES,
-                np.tile(_pith_offsets(log, question), (2, 1))[None],
+                np.tile(_pith_offsets(log, sought), (2, 1))[None],
                 np.linspace(-0.8, 0.8, PLACES),
             )
-        best = _best(log, question, coarse, kind, cut_off_m)
+        best = _best(log, sought, coarse, kind, cut_off_m)
         if best is None:
             continue
         fine_angles = (best.cuts.angle_deg + np.array([-4.0, -2.0, 0.0, 2.0, 4.0])) % 180.0
         offsets = np.array([[best.cuts.upper_m], [best.cuts.lower_m]])[None]
-        fine = grown(log, question, fine_angles, offsets, np.linspace(-0.85, 0.85, 2 * PLACES + 1))
-        better = _best(log, question, fine, kind, cut_off_m)
+        fine = grown(log, sought, fine_angles, offsets, np.linspace(-0.85, 0.85, 2 * PLACES + 1))
+        better = _best(log, sought, fine, kind, cut_off_m)
         best = better or best
         if not any(_alike(best, other) for other in result):
             result.append(best)

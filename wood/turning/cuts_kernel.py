@@ -33,9 +33,9 @@ def up_to(points, begins, pith_x, pith_y, turns, offsets, places, normals, dista
                             across = x * cos + y * sin - places[a, half, slab, place]
                             grown = 0.0
                             for e in range(edges):
-                                first = (normals[e, 0] * across + normals[e, 1] * up - margin) / distances[e]
-                                if first > grown:
-                                    grown = first
+                                along = (normals[e, 0] * across + normals[e, 1] * up - margin) / distances[e]
+                                if along > grown:
+                                    grown = along
                                     if grown >= size:
                                         break
                             if grown < size:

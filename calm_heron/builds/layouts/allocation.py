@@ -199,8 +199,8 @@ def names_of_free(build: Build, parts: Sequence[BuildPart], most: int) -> list[t
     own, taken = _held(build, pieces)
     results = []
     for piece in sorted(pieces, key=lambda piece: piece.tag):
-        removed = own[piece.pk] | taken[piece.pk]
-        nth = next((number for number in range(1, piece.count + 1) if number not in removed), None)
+        in_use = own[piece.pk] | taken[piece.pk]
+        nth = next((number for number in range(1, piece.count + 1) if number not in in_use), None)
         if nth is not None:
             results.append((f"{piece.pk}.{nth}", board_name(piece, nth)))
     return results

@@ -101,13 +101,13 @@ class SeasonedForm(QuestionForm):
 
     def _grains(self) -> list[tuple[str, str]]:
         """The three words, and the angle that a board of the stock really has."""
-        question = str(self.data.get("grain", "")) if self.is_bound else ""
+        typed = str(self.data.get("grain", "")) if self.is_bound else ""
         known = [key for key, _ in GRAINS]
         try:
-            angle = number(question) if question and question not in known else None
+            angle = number(typed) if typed and typed not in known else None
         except CannotRead:
             angle = None
-        own = [(question, f"rings at {angle:.0f}°")] if angle is not None and 0 <= angle <= 90 else []
+        own = [(typed, f"rings at {angle:.0f}°")] if angle is not None and 0 <= angle <= 90 else []
         return [*GRAINS, *own]
 
 

@@ -194,9 +194,9 @@ class Deck(Thing):
         wish = decks.DRAINS_M if wish is None else wish
         by = chosen(question, "by", USES)
         apart = min(question.typed.get("apart_m") or width * 0.7, width)
-        lines = question.strips(apart)
+        strips = question.strips(apart)
         worked = self.swings(question, "one board’s width", question.strips(width), None)
-        held = question.held(lines, apart, FASTENINGS[by])
+        held = question.held(strips, apart, FASTENINGS[by])
         course = question.course
         driest, dampest = (_settled(question, width, moisture) for moisture in (course.low, course.high))
         face = decks.face_up(driest, dampest, max(0.0, course.built - course.low), max(0.0, course.high - course.built))

@@ -197,8 +197,10 @@ def answered(question: LogToCut) -> LogCut:
     chosen = next((plan for plan in result if plan.kind is question.kind), best)
     if question.own is not None:
         # A line that is moved leaves the rest as it was: what is cut off the ends, too.
-        saved = off if best is None else best.cut_off_m
-        chosen = cuts.along_cuts(question.log, question.own, question.wanted, saved if question.own_off_m is None else question.own_off_m)
+        cut_off_m = off if best is None else best.cut_off_m
+        chosen = cuts.along_cuts(
+            question.log, question.own, question.wanted, cut_off_m if question.own_off_m is None else question.own_off_m
+        )
     elif question.wanted.diameter_m is not None and chosen is not None:
         chosen = cuts.along_cuts(question.log, chosen.cuts, question.wanted, chosen.cut_off_m)
     angle, found_squares = squares.squares(question.log, question.side_m, cut_off_m=off) if question.side_m else (0.0, ())
