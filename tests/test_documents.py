@@ -1,14 +1,14 @@
 """What the documents say of the project is so: what it is built with, the files they name, and the pictures they show."""
 
 import re
+import subprocess
 import unittest
 
 from command.machine import ROOT
 
 DOCUMENTS = [*(ROOT / name for name in ("README.md", "CONTRIBUTING.md", "THIRD-PARTY.md")), *sorted((ROOT / "docs").glob("*.md"))]
 PICTURES = ROOT / "docs" / "screenshots"
-# Files of an app that is only told of, as an example of how one is added.
-IMAGINED = "calm_heron/lathe/"
+RECIPES = sorted((ROOT / "docs" / "recipes").glob("*.diff"))
 
 
 def packages(lock: str) -> set[str]:
@@ -28,9 +28,17 @@ class Documents(unittest.TestCase):
         for document in DOCUMENTS:
             text = document.read_text(encoding="utf-8")
             named = set(re.findall(r"(?<!/)\b(?:calm_heron|wood|command|tests|simulators)/[\w/]+\.(?:py|html|css|js|csv|md|sh)\b", text))
-            missing = {name for name in named if not name.startswith(IMAGINED) and not (ROOT / name).exists()}
+            missing = {name for name in named if not (ROOT / name).exists()}
             with self.subTest(document.name):
                 self.assertEqual(missing, set())
+
+    def test_every_recipe_still_applies_and_is_linked_from_where_it_is_told(self):
+        told = (ROOT / "CONTRIBUTING.md").read_text(encoding="utf-8")
+        self.assertEqual(set(re.findall(r"docs/recipes/([\w-]+\.diff)\)", told)), {file.name for file in RECIPES})
+        for recipe in RECIPES:
+            with self.subTest(recipe.name):
+                applied = subprocess.run(["git", "apply", "--check", str(recipe)], cwd=ROOT, capture_output=True, text=True, check=False)
+                self.assertEqual(applied.stderr, "")
 
     def test_every_picture_is_linked_from_the_readme_and_every_link_has_its_picture(self):
         readme = (ROOT / "README.md").read_text(encoding="utf-8")

@@ -10,9 +10,6 @@ from wood.movement.shrinkage import coefficient_from_shrinkage
 
 
 class Table(unittest.TestCase):
-    def test_all_161_species_are_there(self):
-        self.assertEqual(len(species.all_species()), 161)
-
     def test_tangential_shrinkage_is_above_radial_everywhere(self):
         for item in species.all_species().values():
             if item.shrinkage_radial is not None and item.shrinkage_tangential is not None:
@@ -95,7 +92,7 @@ class Search(unittest.TestCase):
         self.assertIn("yellow_poplar", self.keys("liriodendron"))
 
     def test_nothing_typed_finds_all_and_nonsense_finds_none(self):
-        self.assertEqual(len(self.keys("")), 161)
+        self.assertEqual(len(self.keys("")), len(species.all_species()))
         self.assertEqual(self.keys("plastic"), [])
 
     def test_no_two_species_share_their_own_name(self):
