@@ -9,7 +9,7 @@ or to load the demo.
 import gc
 import hashlib
 import multiprocessing
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from datetime import UTC, datetime
 
@@ -121,6 +121,25 @@ def copied(kind: str, name: str) -> Iterator[None]:
         try:
             yield
         finally:
+            _drop(owner, name)
+
+
+@contextmanager
+def brought_in(fill: Callable[[str], None]) -> Iterator[None]:
+    """A database of its own, filled by ``fill`` under its name, with the tables as they were then; this process's connection is on it, with
+    the owner's rights, until it is taken out."""
+    name = own_name("before", _process[0])
+    with _as_owner() as owner:
+        _drop(owner, name)
+        owner.execute(sql.SQL("CREATE DATABASE {} TEMPLATE template0 ENCODING 'UTF8'").format(sql.Identifier(name)))
+        try:
+            fill(name)
+            connection.close()
+            connection.settings_dict["NAME"] = name
+            act_as(None)
+            yield
+        finally:
+            connection.close()
             _drop(owner, name)
 
 
