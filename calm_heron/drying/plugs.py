@@ -12,7 +12,7 @@ from calm_heron.drying.methods import METHODS, DryingMethod
 from calm_heron.drying.models import Forecast
 from calm_heron.drying.ready_by import ready_by
 from calm_heron.judging import plugs as judging
-from calm_heron.measuring.models import PieceMoisture
+from calm_heron.measuring import plugs as measuring
 from calm_heron.plugs import DEMO_PARTS, PANELS, PARTS, PIECE_ACTIONS, DemoPart, Panel, Part, PieceAction, Question, Slot
 from calm_heron.stock.listing import COLUMNS, Column
 from calm_heron.stock.models import Piece
@@ -39,7 +39,7 @@ def ready_days(pieces: Sequence[Piece], question: Question) -> dict[int, dict[st
 def came(page: Mapping[str, Any]) -> dict[str, Any] | None:
     """What was forecast of a piece, against what was read since."""
     piece = page["piece"]
-    outcome = forecasts.what_came(piece, PieceMoisture.objects.filter(piece=piece).first()) if piece.traits.is_judged else []
+    outcome = forecasts.what_came(piece, measuring.moisture_of(page["question"])) if piece.traits.is_judged else []
     return {"came": outcome} if outcome else None
 
 

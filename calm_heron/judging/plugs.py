@@ -13,6 +13,7 @@ from calm_heron.judging import demo, drawings, log_words, queries, words
 from calm_heron.judging.models import Aim, PieceAim, UseRule
 from calm_heron.judging.queries import Chosen
 from calm_heron.judging.verdicts import Judged
+from calm_heron.measuring import plugs as measuring
 from calm_heron.plugs import DEMO_PARTS, LOG_KINDS, PANELS, PIECE_ACTIONS, DemoPart, LogKind, Panel, PieceAction, Question, Slot
 from calm_heron.stock import listing
 from calm_heron.stock.forms import SampleForm
@@ -55,7 +56,7 @@ def judged(page: Mapping[str, Any]) -> dict[str, Any] | None:
     if not piece.traits.is_judged:
         return None
     about = about_of(page["question"])
-    result = queries.judged(piece, about.purpose, about.target)
+    result = queries.judged_by(piece, measuring.moisture_of(page["question"]), about.purpose, about.target)
     given = words.answer(result)
     what = "lot" if piece.is_lot else piece.traits.name
     return {
@@ -73,7 +74,9 @@ def subfloor(page: Mapping[str, Any]) -> dict[str, Any] | None:
     piece, about = page["piece"], about_of(page["question"])
     if piece.species.holds_no_moisture_content:
         return {"slab": True, "test": piece.slab_tests.order_by("-at").first()}
-    return None if piece.traits.is_judged else {"answer": words.answer(queries.judged(piece, about.purpose, about.target))}
+    if piece.traits.is_judged:
+        return None
+    return {"answer": words.answer(queries.judged_by(piece, measuring.moisture_of(page["question"]), about.purpose, about.target))}
 
 
 def lot(page: Mapping[str, Any]) -> dict[str, Any] | None:

@@ -59,10 +59,15 @@ def as_read(page: Mapping[str, Any]) -> dict[str, Any] | None:
     }
 
 
+def moisture_of(question: Question) -> PieceMoisture | None:
+    """What the newest sitting says of the piece that a page is about, or None; read once for all its panels."""
+    return question.once("measuring.moisture", lambda: PieceMoisture.objects.filter(piece=question.piece).first())
+
+
 def contents(page: Mapping[str, Any]) -> dict[str, Any] | None:
     """What the piece weighs at its moisture; where it is wetter than the meter can measure, the least that it weighs."""
     piece = page["piece"]
-    row = PieceMoisture.objects.filter(piece=piece).first()
+    row = moisture_of(page["question"])
     if row is None or row.bound == Bound.BELOW:
         return None
     board = row.estimate()
