@@ -8,7 +8,7 @@ import json
 
 from command.bench import best, row
 from wood.builds import cut_order, layout
-from wood.builds.glueups import PanelBoard, RingApproach, by_school, panel
+from wood.builds.glueups import PanelBoard, RingApproach, by_approach, panel
 from wood.builds.layout import Board, Need, Rect
 from wood.movement import shrinkage
 from wood.species import species_named
@@ -35,7 +35,7 @@ def run() -> None:
     row("  their cuts and offcuts, all boards", f"{cuts * 1000:.1f} ms")
     oak = shrinkage.of_species(species_named("white_oak"))
     staves = [PanelBoard(str(n), oak, 0.11, 0.022, 10.0 * n, 0.12) for n in range(6)]
-    drawn = best(lambda: [panel(by_school(staves, school), 0.10, 0.07) for school in RingApproach])
+    drawn = best(lambda: [panel(by_approach(staves, approach), 0.10, 0.07) for approach in RingApproach])
     row("a panel of six boards in three schools", f"{drawn * 1000:.1f} ms")
 
 

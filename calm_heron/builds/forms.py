@@ -8,7 +8,7 @@ from django import forms
 from calm_heron.air import queries as air
 from calm_heron.builds.kinds import FigureKind, FitKind, GrainWanted, MarkKind
 from calm_heron.builds.models import EXTRA_M, MOST_PIECES, MOST_STAVES, PART_M, USUAL_END_M, USUAL_EXTRA_M, USUAL_KERF_M
-from calm_heron.judging.aims import uses
+from calm_heron.judging.purposes import uses
 from calm_heron.movement.things.forms import finish_choices
 from calm_heron.movement.things.homes import liveable
 from calm_heron.site.dates import day

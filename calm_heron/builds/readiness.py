@@ -164,7 +164,7 @@ def state_of(saw: Saw, membership: Membership, today: date | None = None, at_onc
     for held in saw.held:
         boards[held.piece_id].add(held.nth)
     # Rows that already carry their moisture are judged in one query, and those that wait are forecast in one more.
-    judged = judging.states_of(list(pieces.values()), about.aims) if pieces else {}
+    judged = judging.states_of(list(pieces.values()), about.purposes) if pieces else {}
     states = {pk: judged.get(pk, State.CANNOT_TELL) for pk in pieces}
     waiting = [piece for pk, piece in pieces.items() if states[pk] in MUST_WAIT]
     known = forecasts.for_purpose(waiting, about, membership, AT_ONCE if at_once is None else at_once) if waiting else {}
@@ -212,7 +212,7 @@ class Sizing:
 
     def __post_init__(self) -> None:
         place = self.build.place
-        known = self.about.aims.air_of(place)[1] if not place.retired else None
+        known = self.about.purposes.air_of(place)[1] if not place.retired else None
         self.home = homes.of_place(place, homes.USUAL_PATTERN) if known is not None else None
         self.mean = known.mean if known is not None else None
         self.finish = finish_of(self.build)

@@ -19,8 +19,8 @@ from calm_heron.drying.forms import DryingForm
 from calm_heron.drying.models import Forecast
 from calm_heron.drying.queries import answered
 from calm_heron.drying.questions import AS_READ, DryingQuestion
-from calm_heron.judging.aims import Purposes
 from calm_heron.judging.models import PieceAim
+from calm_heron.judging.purposes import Purposes
 from calm_heron.judging.queries import Chosen, states_of
 from calm_heron.judging.targets import Purpose
 from calm_heron.measuring.models import PieceMoisture
@@ -72,7 +72,7 @@ def aim_words(purpose: Purpose | None) -> str:
     """For what a forecast is, to tell whether it still is for that."""
     if purpose is None:
         return ""
-    return f"{purpose.place.name if purpose.place else ''}|{purpose.use.key}|{purpose.school}|{purpose.moisture or ''}"
+    return f"{purpose.place.name if purpose.place else ''}|{purpose.use.key}|{purpose.approach}|{purpose.moisture or ''}"
 
 
 def _asked_words(question: DryingQuestion) -> dict[str, Any]:
@@ -135,7 +135,7 @@ class Known:
 JOINS = ("moisture", "aim", "lot__aim")
 
 
-def newest(pieces: Iterable[Piece], aims: Purposes) -> dict[int, Known]:
+def newest(pieces: Iterable[Piece], purposes: Purposes) -> dict[int, Known]:
     """The newest forecast for what each of some pieces is for, by id; they come with what :data:`JOINS` names. One query."""
     by_id = {piece.pk: piece for piece in pieces}
     # A piece may be forecast for a build, too, and for a month beside what it is for.
@@ -143,7 +143,7 @@ def newest(pieces: Iterable[Piece], aims: Purposes) -> dict[int, Known]:
     return {
         row.piece_id: Known(row, _is_stale(row, by_id[row.piece_id]))
         for row in rows
-        if row.aim == aim_words(aims.of(by_id[row.piece_id], _own_aim(by_id[row.piece_id])))
+        if row.aim == aim_words(purposes.of(by_id[row.piece_id], _own_aim(by_id[row.piece_id])))
     }
 
 
@@ -167,7 +167,7 @@ def for_purpose(pieces: Sequence[Piece], about: Chosen, membership: Membership, 
     if made:
         known |= newest_rows(made)
     if due[at_once:] and settings.FORECASTS_BEHIND:
-        _behind.ask(about.aims.workshop.pk, [piece.pk for piece in due[at_once:]], about.asked_words)
+        _behind.ask(about.purposes.workshop.pk, [piece.pk for piece in due[at_once:]], about.asked_words)
     return known
 
 
@@ -197,18 +197,18 @@ def renew(workshop: Workshop, ids: Iterable[int], question: Mapping[str, str] | 
     membership = Membership.objects.of(workshop).select_related("workshop", "person").order_by("id").first()
     if membership is None:
         return 0
-    aims, count = Purposes(workshop, question), 0
+    purposes, count = Purposes(workshop, question), 0
     for piece in Piece.objects.of(workshop).filter(pk__in=list(ids)).select_related("place", "workshop", *JOINS):
         aim = _own_aim(piece)
-        count += of_piece(piece, Chosen(aims, aims.of(piece, aim), aim), membership, for_good=question is not None) is not None
+        count += of_piece(piece, Chosen(purposes, purposes.of(piece, aim), aim), membership, for_good=question is not None) is not None
     return count
 
 
-def in_list(workshop: Workshop, pieces: Sequence[Piece], states: Mapping[int, State], aims: Purposes) -> dict[int, Known]:
+def in_list(workshop: Workshop, pieces: Sequence[Piece], states: Mapping[int, State], purposes: Purposes) -> dict[int, Known]:
     """What a list shows: the newest forecasts; those of pieces that must wait are renewed behind the scenes where that is due."""
     # What is weighed is foretold by its weights (the shelf of bowls), and by nothing else.
     pieces = [piece for piece in pieces if not piece.traits.dries_by_weight]
-    known = newest(pieces, aims)
+    known = newest(pieces, purposes)
     renew_soon(workshop, known, [piece.pk for piece in pieces if states.get(piece.pk) in MUST_WAIT])
     return known
 

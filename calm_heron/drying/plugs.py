@@ -29,7 +29,7 @@ def ready_days(pieces: Sequence[Piece], question: Question) -> dict[int, dict[st
     # A subfloor is not judged, and so not waited for; what is weighed has a forecast of its own.
     judged = [piece for piece in pieces if piece.traits.is_judged and not piece.traits.dries_by_weight]
     states = judging.states_of(pieces, question)
-    known = forecasts.in_list(question.workshop, judged, states, about.aims)
+    known = forecasts.in_list(question.workshop, judged, states, about.purposes)
     return {
         piece.pk: {"state": states.get(piece.pk), "known": known.get(piece.pk), "waits": states.get(piece.pk) in MUST_WAIT}
         for piece in judged

@@ -275,7 +275,7 @@ def _until_ready(question: DryingQuestion, about: Chosen) -> DryingQuestion:
         if last.place is None or (last.place != about.place and last.place.traits.is_outdoors):
             return question
         purpose = replace(purpose, place=last.place)
-    aim = about.aims.target(purpose)
+    aim = about.purposes.target(purpose)
     if aim is None:
         return question
     wanted = _wanted(aim, purpose.use, last.setting.series)
@@ -294,7 +294,7 @@ def _wanted(aim: Target, use: Use, series: AirSeries) -> Wanted:
     if use.against is Against.LIMIT:
         return arrival.at_most(aim.moisture)
     level: Values = aim.moisture
-    if aim.school is Approach.WEEKS and series.days >= YEAR_DAYS - 1:
+    if aim.approach is Approach.WEEKS and series.days >= YEAR_DAYS - 1:
         # The level as it will then be; from what it is today it goes over into that of the year.
         usual = level_through(AirSeries.starting(series, series.start_day - LEVEL_DAYS), YEAR_DAYS + LEVEL_DAYS)[
             LEVEL_DAYS : LEVEL_DAYS + YEAR_DAYS

@@ -27,7 +27,7 @@ def keep_judgement(by: Membership, piece: Piece, judgement: Judged | NotJudged) 
     data: dict[str, Any] = {
         "place": place.name if place else "",
         "use": use.key,
-        "school": judgement.question.purpose.school,
+        "school": judgement.question.purpose.approach,
         "rule": VERDICT_RULE,
         "state": State.CANNOT_TELL,
     }
@@ -50,7 +50,7 @@ def set_aim(by: Membership, purpose: Purpose, seen: str = "") -> Aim:
     wanted = _as_kept(purpose)
     must_be_as_seen(seen, *queries.aim_settings(Aim.objects.of(settings_locked(by)).first()), what="where verdicts start from")
     aim, _ = Aim.objects.update_or_create(workshop=by.workshop, defaults=wanted)
-    log.write(by, "judgement", "aim", subject=aim.place.name, use=aim.use_key, school=aim.school, moisture=aim.moisture)
+    log.write(by, "judgement", "aim", subject=aim.place.name, use=aim.use_key, school=aim.approach, moisture=aim.moisture)
     return aim
 
 
@@ -74,7 +74,7 @@ def set_piece_aim(by: Membership, piece: Piece, purpose: Purpose | None, seen: s
         return
     aim, _ = PieceAim.objects.update_or_create(workshop=by.workshop, piece=piece, defaults=wanted)
     log.write(
-        by, "judgement", "piece_aim", subject=piece.tag, place=aim.place.name, use=aim.use_key, school=aim.school, moisture=aim.moisture
+        by, "judgement", "piece_aim", subject=piece.tag, place=aim.place.name, use=aim.use_key, school=aim.approach, moisture=aim.moisture
     )
 
 
@@ -90,9 +90,9 @@ def _as_kept(purpose: Purpose) -> dict[str, Any]:
         raise Refused("Add a place under Air first.")
     if purpose.place.retired:
         raise Refused(f"{purpose.place.name} is retired: choose a place that is in use.")
-    if purpose.school is Approach.TYPED and purpose.moisture is None:
+    if purpose.approach is Approach.TYPED and purpose.moisture is None:
         raise Refused("Name the moisture that it is to come to, between 3 and 30 %.")
-    return {"place": purpose.place, "use_key": purpose.use.key, "school": purpose.school, "moisture": purpose.moisture}
+    return {"place": purpose.place, "use_key": purpose.use.key, "approach": purpose.approach, "moisture": purpose.moisture}
 
 
 @transaction.atomic

@@ -16,6 +16,6 @@ def load(demo: Demo) -> None:
     bench = demo.made[BENCH]
     Aim.objects.create(workshop=demo.workshop, place=bench, use_key=FINE.key)
     by_tag = {piece.tag: piece for piece in Piece.objects.of(demo.workshop)}
-    for tags, use, school in ((THIS_MONTH, FINE, Approach.WEEKS), (NOT_SO_CLOSE, GENERAL, Approach.YEAR)):
+    for tags, use, approach in ((THIS_MONTH, FINE, Approach.WEEKS), (NOT_SO_CLOSE, GENERAL, Approach.YEAR)):
         for tag in tags:
-            PieceAim.objects.create(workshop=demo.workshop, piece=by_tag[tag], place=bench, use_key=use.key, school=school)
+            PieceAim.objects.create(workshop=demo.workshop, piece=by_tag[tag], place=bench, use_key=use.key, approach=approach)

@@ -2,7 +2,7 @@
 
 from typing import Any
 
-from calm_heron.judging import aims
+from calm_heron.judging import purposes
 from calm_heron.judging.models import LIMITS, TOLERANCE, UseRule
 from calm_heron.site.numbers import typed
 from calm_heron.workshops.fields import CalmForm, PercentField
@@ -32,7 +32,7 @@ class UsesForm(CalmForm):
     @property
     def rows(self) -> list[dict[str, Any]]:
         """Each use with its fields and what is usual for it."""
-        now = aims.uses(self.workshop)
+        now = purposes.uses(self.workshop)
         return [
             {
                 "use": use,

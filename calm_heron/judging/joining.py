@@ -104,8 +104,8 @@ def _movement(item: Piece, other: Piece, rows: dict[str, Any], about: Chosen, sy
         figures = [shrinkage.of_species(piece.species) for piece in (item, other)]
     except NotKnown as unknown:
         return None, f"How differently they move is not known: no shrinkage figure for {unknown.subject}."
-    wanted = in_room(about.place, about.purpose.school, about.purpose.moisture, about.aims.air_of)
-    year = about.aims.air_of(about.place)[1]
+    wanted = in_room(about.place, about.purpose.approach, about.purpose.moisture, about.purposes.air_of)
+    year = about.purposes.air_of(about.place)[1]
     if wanted is None:
         return None, ""
     goal = wanted.moisture

@@ -23,11 +23,11 @@ def _judged(data: Any, system: System) -> str:
 
 
 def _by(data: Any) -> str:
-    """By which school an aim goes, where one was chosen; older entries know none."""
-    school = data.get("school", "")
-    if school == Approach.TYPED:
+    """By which approach an aim goes, where one was chosen; older entries know none."""
+    approach = data.get("school", "")
+    if approach == Approach.TYPED:
         return f", to {points(data['moisture'])} %"
-    return {Approach.YEAR: ", by its year", Approach.WEEKS: ", by its last four weeks"}.get(school, "")
+    return {Approach.YEAR: ", by its year", Approach.WEEKS: ", by its last four weeks"}.get(approach, "")
 
 
 def _uses(data: Any, system: System) -> str:

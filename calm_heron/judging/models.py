@@ -18,11 +18,11 @@ NAMED = (0.03, 0.30)
 
 
 class SomeAim(WorkshopRow):
-    """Where wood will live, for which use, and by which school; ``moisture`` is the one that somebody named."""
+    """Where wood will live, for which use, and by which approach; ``moisture`` is the one that somebody named."""
 
     place = models.ForeignKey(Place, on_delete=models.CASCADE, related_name="+")
     use_key = models.CharField(max_length=12, choices=[(use.key, use.name) for use in USES.values()], default=FINE.key)
-    school = models.CharField(max_length=5, choices=[(school.value, school.value) for school in Approach], default=Approach.YEAR.value)
+    approach = models.CharField(max_length=5, choices=[(item.value, item.value) for item in Approach], default=Approach.YEAR.value)
     moisture = models.FloatField(null=True, blank=True)
 
     class Meta:
@@ -30,7 +30,7 @@ class SomeAim(WorkshopRow):
 
     @property
     def settings(self) -> tuple[int, str, str, float | None]:
-        return self.place_id, self.use_key, self.school, self.moisture
+        return self.place_id, self.use_key, self.approach, self.moisture
 
 
 class Aim(SomeAim):

@@ -43,11 +43,11 @@ def about_of(question: Question) -> Chosen:
 def states_of(pieces: Sequence[Piece], question: Question) -> dict[int, State]:
     """The verdict of each of the pieces that a page shows, worked out once for it."""
     key = "judging.states:" + ",".join(str(piece.pk) for piece in pieces)
-    return question.once(key, lambda: queries.states_of(pieces, about_of(question).aims))
+    return question.once(key, lambda: queries.states_of(pieces, about_of(question).purposes))
 
 
 def in_states(pieces: QuerySet[Piece], states: list[State], question: Question) -> QuerySet[Piece]:
-    return queries.in_states(question.workshop, pieces, set(states), about_of(question).aims)
+    return queries.in_states(question.workshop, pieces, set(states), about_of(question).purposes)
 
 
 def judged(page: Mapping[str, Any]) -> dict[str, Any] | None:
@@ -64,7 +64,7 @@ def judged(page: Mapping[str, Any]) -> dict[str, Any] | None:
         "place": about.place,
         "use": about.use,
         "answer": given,
-        "schools": words.schools(about.purpose, about.target),
+        "schools": words.approaches(about.purpose, about.target),
         "gauge": drawings.gauge(result.verdict, result.estimate, what) if isinstance(result, Judged) else None,
     }
 

@@ -13,8 +13,8 @@ from django.db.models.functions import Cast, Coalesce, Extract
 from django.utils import timezone
 
 from calm_heron.air.models import Place
-from calm_heron.judging.aims import LAID, NONE, OWN, PLANK_FROM_M, SCHOOLS, TURNED, USE_KEYS, Purposes, Said, aim_of
 from calm_heron.judging.models import PieceAim, SomeAim, UseRule
+from calm_heron.judging.purposes import APPROACHES, LAID, NONE, OWN, PLANK_FROM_M, TURNED, USE_KEYS, Purposes, Said, aim_of
 from calm_heron.judging.targets import Purpose, Target
 from calm_heron.judging.verdicts import READINGS_GOOD_DAYS, Judged, NotJudged, VerdictQuestion, decide
 from calm_heron.measuring.estimates import lot_boards
@@ -31,7 +31,7 @@ from wood.measuring.lots import LotMean
 from wood.measuring.readings import Bound
 from wood.uses import PLANK_FLOOR, STRIP_FLOOR, TURNING, Approach, Use
 
-SCHOOL_WORDS = (
+APPROACH_WORDS = (
     (Approach.YEAR, "its year’s mean, where known"),
     (Approach.WEEKS, "its last four weeks"),
     (Approach.TYPED, "a moisture I name"),
@@ -42,13 +42,13 @@ SCHOOL_WORDS = (
 class Chosen:
     """What a page is about: the purpose it judges for, and what that could be. ``own_aim`` is the aim that the piece has of its own."""
 
-    aims: Purposes
+    purposes: Purposes
     purpose: Purpose
     own_aim: PieceAim | None = None
 
     @property
     def places(self) -> list[Place]:
-        return self.aims.places
+        return self.purposes.places
 
     @property
     def place(self) -> Place | None:
@@ -56,7 +56,7 @@ class Chosen:
 
     @property
     def uses(self) -> dict[str, Use]:
-        return self.aims.uses
+        return self.purposes.uses
 
     @property
     def use(self) -> Use:
@@ -64,37 +64,37 @@ class Chosen:
 
     @property
     def target(self) -> Target | None:
-        return self.aims.target(self.purpose)
+        return self.purposes.target(self.purpose)
 
-    schools = SCHOOL_WORDS
+    approaches = APPROACH_WORDS
 
     @property
     def is_asked(self) -> bool:
         """Whether the page was asked for something else than what is kept."""
-        return self.aims.typed_purpose != Said()
+        return self.purposes.typed_purpose != Said()
 
     @property
     def is_aim(self) -> bool:
         """Whether this is the workshop's usual aim."""
-        aim = self.aims.aim
+        aim = self.purposes.aim
         return aim is not None and aim.settings == self.settings
 
     @property
     def settings(self) -> tuple[int | None, str, str, float | None]:
         """The purpose as an aim keeps it."""
-        return getattr(self.place, "pk", None), self.use.key, self.purpose.school, self.purpose.moisture
+        return getattr(self.place, "pk", None), self.use.key, self.purpose.approach, self.purpose.moisture
 
     @property
     def named(self) -> str:
         """The moisture that was named, as it was typed, whether it can be taken or not."""
-        question = self.aims.typed
+        question = self.purposes.typed
         return question or (typed(self.purpose.moisture) if self.purpose.moisture else "")
 
     @property
     def asked_words(self) -> dict[str, str]:
         """The purpose as an address has it."""
-        place, use, school, moisture = self.settings
-        question = {"place": place, "use": use, "school": school, "moisture": typed(moisture) if moisture else ""}
+        place, use, approach, moisture = self.settings
+        question = {"place": place, "use": use, "school": approach, "moisture": typed(moisture) if moisture else ""}
         return {name: str(value) for name, value in question.items() if value}
 
     @property
@@ -105,7 +105,7 @@ class Chosen:
     @property
     def seen(self) -> str:
         """What a form brings back that changes the workshop's aim."""
-        return as_seen(*aim_settings(self.aims.aim))
+        return as_seen(*aim_settings(self.purposes.aim))
 
     @property
     def seen_of_piece(self) -> str:
@@ -128,8 +128,8 @@ def chosen(workshop: Workshop, question: Mapping[str, Any], piece: Piece | None 
     Raises:
         Http404: see :class:`Purposes`.
     """
-    aims, saved = Purposes(workshop, question), aim_of(piece)
-    return Chosen(aims, aims.of(piece, saved), saved)
+    purposes, saved = Purposes(workshop, question), aim_of(piece)
+    return Chosen(purposes, purposes.of(piece, saved), saved)
 
 
 def judged(piece: Piece, purpose: Purpose, wanted: Target | None) -> Judged | NotJudged:
@@ -209,7 +209,7 @@ def _as_numbers() -> dict[str, Coalesce]:
     return {name: Coalesce(Cast(column, FloatField()), NAN) for name, column in NUMBERS.items()}
 
 
-def overview(workshop: Workshop, aims: Purposes) -> Overview:
+def overview(workshop: Workshop, purposes: Purposes) -> Overview:
     """Judge all wood in stock in one query and one pass of the rule over arrays.
 
     Sample boards are judged through their lot, and what lies there as a subfloor is not judged.
@@ -219,7 +219,7 @@ def overview(workshop: Workshop, aims: Purposes) -> Overview:
     ids, judged = column["ids"].astype(int), column["judged"] == 1
     unread = np.sort(ids[np.isnan(column["mean"])])[::-1]
     result = Overview(int(judged.sum()), unread[:SHOWN_OF_EACH].tolist())
-    code, distance = _coded(column, aims)
+    code, distance = _coded(column, purposes)
     for position, state in enumerate(CODES):
         members = np.flatnonzero((code == position) & judged)
         result.counts[state] = len(members)
@@ -230,7 +230,7 @@ def overview(workshop: Workshop, aims: Purposes) -> Overview:
     return result
 
 
-def _coded(column: dict[str, np.ndarray], aims: Purposes) -> tuple[np.ndarray, np.ndarray]:
+def _coded(column: dict[str, np.ndarray], purposes: Purposes) -> tuple[np.ndarray, np.ndarray]:
     """The rule's answer for columns as in :data:`NUMBERS`, as positions in CODES, and how far off each lies.
 
     Where nothing was read, or not lately, it cannot be told, and the distance is NaN.
@@ -240,14 +240,14 @@ def _coded(column: dict[str, np.ndarray], aims: Purposes) -> tuple[np.ndarray, n
     since = (timezone.now() - timedelta(days=READINGS_GOOD_DAYS + 1)).timestamp()
     with np.errstate(invalid="ignore"):
         fresh = column["at"] >= since
-    said = _all_said(column, aims)
+    said = _all_said(column, purposes)
     # Most pieces are for the same: those are told from the few others without sorting all.
     left = np.flatnonzero(fresh)
     while left.size:
         alike = (said[left] == said[left[0]]).all(axis=1)
         members, left = left[alike], left[~alike]
-        purpose = aims.purpose(*_said(said[members[0]]))
-        wanted = aims.target(purpose)
+        purpose = purposes.purpose(*_said(said[members[0]]))
+        wanted = purposes.target(purpose)
         if wanted is None or wanted.stale:
             continue
         read = {name: column[name][members] for name in COLUMNS}
@@ -257,28 +257,28 @@ def _coded(column: dict[str, np.ndarray], aims: Purposes) -> tuple[np.ndarray, n
     return code, distance
 
 
-def _all_said(column: dict[str, np.ndarray], aims: Purposes) -> np.ndarray:
-    """A row for each piece: the usual use, where it lies that will be laid there, and of its own aim, or its lot's, place, use, school and
-    moisture."""
+def _all_said(column: dict[str, np.ndarray], purposes: Purposes) -> np.ndarray:
+    """A row for each piece: the usual use, where it lies that will be laid there, and of its own purpose, or its lot's, place, use,
+    approach and moisture."""
     result = np.full((len(column["ids"]), 2 + OWN), float(NONE))
     result[:, 0], result[:, 1] = column["usual"], column["lies"]
-    if not len(aims.own):
+    if not len(purposes.own):
         return result
     # Its own goes before its lot's.
     for key in ("of_lot", "ids"):
-        at = np.minimum(np.searchsorted(aims.own[:, 0], column[key]), len(aims.own) - 1)
-        outcome = aims.own[at, 0] == column[key]
-        result[outcome, 2:] = aims.own[at[outcome], 1:]
+        at = np.minimum(np.searchsorted(purposes.own[:, 0], column[key]), len(purposes.own) - 1)
+        outcome = purposes.own[at, 0] == column[key]
+        result[outcome, 2:] = purposes.own[at[outcome], 1:]
     return result
 
 
 def _said(numbers: np.ndarray) -> tuple[Said, str, int | None]:
     """A row of :func:`_all_said`: the own aim, the usual use, and where it lies that will be laid there."""
-    usual, lies, place, use, school, moisture = numbers
+    usual, lies, place, use, approach, moisture = numbers
     own = Said(
         None if place == NONE else int(place),
         "" if use == NONE else USE_KEYS[int(use)],
-        "" if school == NONE else SCHOOLS[int(school)],
+        "" if approach == NONE else APPROACHES[int(approach)],
         None if moisture == NONE else float(moisture),
     )
     return own, "" if usual == NONE else USE_KEYS[int(usual)], None if lies == NONE else int(lies)
@@ -291,15 +291,15 @@ def _by(read: dict[str, np.ndarray], wanted: Target, use: Use) -> tuple[np.ndarr
     return codes(difference, uncertainty, use, read["gradient"], read["reach"], read["side"], wanted.tolerance, unknown), difference
 
 
-def states_of(pieces: Sequence[Piece], aims: Purposes) -> dict[int, State]:
+def states_of(pieces: Sequence[Piece], purposes: Purposes) -> dict[int, State]:
     """The state of some pieces for what each is for, by id, as :func:`judged` would say it."""
     result = Piece.objects.filter(pk__in=[piece.pk for piece in pieces])
-    return {pk: CODES[item] for pk, item in zip(*_codes_of(result, aims), strict=True)}
+    return {pk: CODES[item] for pk, item in zip(*_codes_of(result, purposes), strict=True)}
 
 
-def _codes_of(pieces: QuerySet[Piece], aims: Purposes) -> tuple[list[int], np.ndarray]:
+def _codes_of(pieces: QuerySet[Piece], purposes: Purposes) -> tuple[list[int], np.ndarray]:
     columns = _columns_of(pieces)
-    return columns["ids"].astype(int).tolist(), _coded(columns, aims)[0]
+    return columns["ids"].astype(int).tolist(), _coded(columns, purposes)[0]
 
 
 def _columns_of(pieces: QuerySet[Piece], **more: Combinable) -> dict[str, np.ndarray]:
@@ -308,9 +308,9 @@ def _columns_of(pieces: QuerySet[Piece], **more: Combinable) -> dict[str, np.nda
     return {name: unpacked(item) for name, item in pieces.order_by().aggregate(**aggregates).items()}
 
 
-def in_states(workshop: Workshop, pieces: QuerySet[Piece], states: set[State], aims: Purposes) -> QuerySet[Piece]:
+def in_states(workshop: Workshop, pieces: QuerySet[Piece], states: set[State], purposes: Purposes) -> QuerySet[Piece]:
     """Those of a workshop's pieces whose verdict is one of ``states``, by tag; a subfloor has none."""
-    pks, code = _codes_of(pieces.exclude(kind__in=NOT_JUDGED), aims)
+    pks, code = _codes_of(pieces.exclude(kind__in=NOT_JUDGED), purposes)
     question = {CODES.index(state) for state in states}
     ids = [pk for pk, item in zip(pks, code, strict=True) if item in question]
     # Found once: what follows asks for these alone, as one array, not for everything again.

@@ -23,12 +23,12 @@ SUBFLOOR_GOOD_FOR = timedelta(days=30)
 
 @dataclass(frozen=True)
 class Purpose:
-    """What wood is for: where it will live, for which use, and by which school; ``moisture`` is the one that somebody named. The mean of a
-    year that is not known gives way to the last four weeks."""
+    """What wood is for: where it will live, for which use, and by which approach; ``moisture`` is the one that somebody named. The mean of
+    a year that is not known gives way to the last four weeks."""
 
     place: Place | None
     use: Use
-    school: Approach = Approach.YEAR
+    approach: Approach = Approach.YEAR
     moisture: float | None = None
 
 
@@ -38,7 +38,7 @@ class Target:
     moisture, as in “the 8.1 % of Bench room”, ``basis`` for the working.
 
     ``weaker`` names the instrument behind it; ``stale`` that it is too old to trust; ``level`` and ``year`` are the place's, where known,
-    ``school`` which of them counts. ``also`` is a second one that must be met: of a floor the room it lies in.
+    ``approach`` which of them counts. ``also`` is a second one that must be met: of a floor the room it lies in.
     """
 
     moisture: float
@@ -53,7 +53,7 @@ class Target:
     stale: bool = False
     level: Level | None = None
     year: KnownYear | None = None
-    school: Approach | None = None
+    approach: Approach | None = None
     # A slab under the floor that is not known to be dry enough: then nothing is judged, and this says why.
     blocked: str = ""
     also: "Target | None" = None
@@ -77,18 +77,18 @@ def target(purpose: Purpose, known: Callable[[Place], AirOf] = air_of) -> Target
     if use.against is Against.SUBFLOOR:
         floor = _subfloor(place)
         if floor is None:
-            return _on_concrete(place, in_room(place, purpose.school, purpose.moisture, known))
-        room = in_room(place, purpose.school, purpose.moisture, known)
+            return _on_concrete(place, in_room(place, purpose.approach, purpose.moisture, known))
+        room = in_room(place, purpose.approach, purpose.moisture, known)
         return replace(floor, also=room if room and not room.stale else None)
-    return in_room(place, purpose.school, purpose.moisture, known)
+    return in_room(place, purpose.approach, purpose.moisture, known)
 
 
 def in_room(
-    place: Place, school: Approach = Approach.YEAR, moisture: float | None = None, known: Callable[[Place], AirOf] = air_of
+    place: Place, approach: Approach = Approach.YEAR, moisture: float | None = None, known: Callable[[Place], AirOf] = air_of
 ) -> Target | None:
-    """What a room asks of wood that will live there, by a school; ``None`` where what that needs is not known."""
+    """What a room asks of wood that will live there, by an approach; ``None`` where what that needs is not known."""
     level, year = known(place)
-    if school is Approach.TYPED:
+    if approach is Approach.TYPED:
         if moisture is None:
             return None
         return Target(
@@ -101,9 +101,9 @@ def in_room(
             "meter",
             level=level,
             year=year,
-            school=school,
+            approach=approach,
         )
-    if school is Approach.YEAR and year is not None:
+    if approach is Approach.YEAR and year is not None:
         mean = year.mean
         return Target(
             mean,
@@ -115,7 +115,7 @@ def in_room(
             "hygrometer" if year.logged else "year",
             level=level,
             year=year,
-            school=school,
+            approach=approach,
         )
     if level is None:
         return None

@@ -106,7 +106,7 @@ def decide(
             return cannot(Missing.RETIRED)
         if question.use.against is Against.SUBFLOOR:
             return cannot(Missing.NO_SUBFLOOR)
-        return cannot(Missing.NOT_NAMED if question.purpose.school is Approach.TYPED else Missing.NO_AIR)
+        return cannot(Missing.NOT_NAMED if question.purpose.approach is Approach.TYPED else Missing.NO_AIR)
     if target.blocked:
         return cannot(Missing(target.blocked), target.last_at)
     if target.stale:

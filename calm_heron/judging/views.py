@@ -12,8 +12,8 @@ from django.views.decorators.http import require_POST
 
 from calm_heron.air.models import Place
 from calm_heron.judging import actions, joining, queries, sites, words
-from calm_heron.judging.aims import aim_of
 from calm_heron.judging.forms import UsesForm
+from calm_heron.judging.purposes import aim_of
 from calm_heron.judging.targets import SUBFLOOR_GOOD_FOR
 from calm_heron.site import undo
 from calm_heron.site.addresses import back
@@ -106,8 +106,8 @@ def set_piece_aim(request: WorkshopRequest, tag: str) -> HttpResponse:
 
 def _as_sent(settings: tuple[int | None, str, str, float | None]) -> tuple[str, str, str, str]:
     """An aim's settings as a form sends them."""
-    place, use, school, moisture = settings
-    return str(place or ""), use, school, typed(moisture) if moisture else ""
+    place, use, approach, moisture = settings
+    return str(place or ""), use, approach, typed(moisture) if moisture else ""
 
 
 def _told(

@@ -45,21 +45,21 @@ def answer(judgement: Judged | NotJudged) -> VerdictWords:
     return VerdictWords(judgement.state, reason, step, judgement.verdict, judgement.estimate, judgement.target)
 
 
-BY_SCHOOL = {Approach.YEAR: "by the mean of its year", Approach.WEEKS: "by its last four weeks"}
+BY_APPROACH = {Approach.YEAR: "by the mean of its year", Approach.WEEKS: "by its last four weeks"}
 
 
 def purpose(purpose: Purpose) -> str:
     """What wood is for, in the middle of a sentence."""
     where = purpose.place.name if purpose.place else "no place yet"
-    if purpose.school is Approach.TYPED:
+    if purpose.approach is Approach.TYPED:
         by = "" if purpose.moisture is None else f", at {percent(purpose.moisture)}"
     else:
-        by = f", {BY_SCHOOL[purpose.school]}"
+        by = f", {BY_APPROACH[purpose.approach]}"
     return f"{where} and {purpose.use.name.lower()}{by}"
 
 
-def schools(purpose: Purpose, target: Target | None) -> str:
-    """What each school makes of the place that is asked about, beside the one that counts."""
+def approaches(purpose: Purpose, target: Target | None) -> str:
+    """What each approach makes of the place that is asked about, beside the one that counts."""
     level, year = (target.level, target.year) if target else (None, None)
     if target is not None and target.also is not None:
         level, year = target.also.level, target.also.year

@@ -174,7 +174,7 @@ TOOLS.add(
             drawings={
                 "scene": Drawing("movement/scene.html", presentation.scene),
                 "stops": Drawing("movement/stops.html", presentation.stops, any_width=True),
-                "schools": Drawing("movement/schools.html", presentation.schools, any_width=True),
+                "schools": Drawing("movement/schools.html", presentation.approaches, any_width=True),
             },
             subject=Subject(presentation.piece_of, "of no piece", stays=True),
             script="site/js/pages/season.js",

@@ -39,7 +39,7 @@ def movement(request: WorkshopRequest, tag: str) -> HttpResponse:
     typed = form.cleaned_data
     known = PieceMoisture.objects.filter(piece=piece).first()
     # What the place brings it to, whatever its use is judged against.
-    level = in_room(place, about.purpose.school, about.purpose.moisture, about.aims.air_of) if place and not place.retired else None
+    level = in_room(place, about.purpose.approach, about.purpose.moisture, about.purposes.air_of) if place and not place.retired else None
     starts = typed.get("from_moisture")
     if starts is None:
         starts = known.mean if known else None

@@ -191,7 +191,7 @@ def time(planned: StackPlan, place: str) -> str:
 
 
 def cover(planned: StackToBuild) -> str:
-    """The two schools of what to put on top."""
+    """The two approaches of what to put on top."""
     if planned.cover == "tarp":
         return (
             "A tarpaulin that reaches the ground keeps the rain off and the wet in: hardly any wind gets through. A roof or a lid that"

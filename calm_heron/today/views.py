@@ -32,14 +32,14 @@ ORDER = (State.READY, State.CLOSE, State.TOO_UNEVEN, State.WAIT, State.TOO_DRY, 
 def today(request: WorkshopRequest) -> HttpResponse:
     about = judging.chosen(request.workshop, request.GET)
     place, use, wanted = about.place, about.use, about.target
-    overview = judging.overview(request.workshop, about.aims)
+    overview = judging.overview(request.workshop, about.purposes)
     # The chart shows the air of the place, whatever the use is judged against.
-    level, year = about.aims.air_of(place) if place else (None, None)
+    level, year = about.purposes.air_of(place) if place else (None, None)
     since = timezone.now() - timedelta(weeks=WEEKS_SHOWN)
     shown = _shown(request.workshop, about)
     forecasts = {}
     if shown and not about.is_asked:
-        forecasts = drying.in_list(request.workshop, shown, judging.states_of(shown, about.aims), about.aims)
+        forecasts = drying.in_list(request.workshop, shown, judging.states_of(shown, about.purposes), about.purposes)
     scene = TodayScene(
         air.weeks(place, since) if place else [],
         level,
@@ -47,7 +47,7 @@ def today(request: WorkshopRequest) -> HttpResponse:
         measuring.daily_means(shown, since),
         shown,
         since,
-        wanted.moisture if wanted and wanted.school in (Approach.YEAR, Approach.TYPED) else None,
+        wanted.moisture if wanted and wanted.approach in (Approach.YEAR, Approach.TYPED) else None,
         air.days_ahead(year, level),
         forecasts,
     )
@@ -80,7 +80,7 @@ def first_steps(request: WorkshopRequest, about: Chosen, read: list[Piece]) -> l
     """
     workshop, membership = request.workshop, request.membership
     place = about.place
-    aired = place is not None and about.aims.air_of(place) != (None, None)
+    aired = place is not None and about.purposes.air_of(place) != (None, None)
     piece = read[0] if read else Piece.objects.of(workshop).order_by("id").first()
 
     def address(name: str, *args: Any, may: bool = membership.may_make) -> str:
@@ -107,5 +107,5 @@ def _shown(workshop: Workshop, about: Chosen) -> list[Piece]:
     there = (row.piece for row in newest[: 3 * THREADS] if row.piece.status == Status.IN_STOCK)
     results = [piece for piece in there if piece.lot_id is None and piece.traits.is_judged]
     if not about.is_asked:
-        results = [piece for piece in results if about.aims.of(piece, getattr(piece, "aim", None)).place == about.place]
+        results = [piece for piece in results if about.purposes.of(piece, getattr(piece, "aim", None)).place == about.place]
     return results[:THREADS]

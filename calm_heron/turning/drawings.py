@@ -156,7 +156,7 @@ def wall_band(rough: Roughed, system: System, width: int = WIDE) -> WallBand:
     ticks = [Tick(x(k * step), handled_length(k * step, system)) for k in range(1, int(most / step) + 1)]
     by_wall = sorted(wall.rules.items(), key=lambda pair: pair[1])
     # Names that would run into each other stand apart, each a line lower.
-    placed = [Text(x(value), 10.0 + 12 * (number % 3), RULE_NAMES[school]) for number, (school, value) in enumerate(by_wall)]
+    placed = [Text(x(value), 10.0 + 12 * (number % 3), RULE_NAMES[approach]) for number, (approach, value) in enumerate(by_wall)]
     true = x(min(wall.true_m, most)) if math.isfinite(wall.true_m) else right
     crack = None if wall.crack_m is None or not math.isfinite(wall.crack_m) else x(min(wall.crack_m, most))
     return WallBand(

@@ -163,8 +163,8 @@ class Panels(unittest.TestCase):
 
     def test_each_board_is_its_own_section_moved_and_turned_and_no_more(self):
         """For every school: distances within a board are those of the section model, board by board."""
-        for school in RingApproach:
-            staves = glueups.by_school(self.staves(), school)
+        for approach in RingApproach:
+            staves = glueups.by_approach(self.staves(), approach)
             panel = glueups.panel(staves, 0.10, 0.06)
             ratios = section.size_ratios(OAK, 0.10, 0.06)
             for stave, laid in zip(staves, panel.laid, strict=True):
@@ -176,8 +176,8 @@ class Panels(unittest.TestCase):
                     )
 
     def test_boards_meet_edge_to_edge(self):
-        for school in RingApproach:
-            panel = glueups.panel(glueups.by_school(self.staves(), school), 0.10, 0.06)
+        for approach in RingApproach:
+            panel = glueups.panel(glueups.by_approach(self.staves(), approach), 0.10, 0.06)
             for placement, other in zip(panel.laid[:-1], panel.laid[1:], strict=True):
                 right, left = placement.outline[[48, 96]].mean(axis=0), other.outline[[144, 0]].mean(axis=0)
                 self.assertLess(float(np.hypot(*(right - left))), 1e-9)
@@ -185,10 +185,10 @@ class Panels(unittest.TestCase):
                 lean = [np.arctan2(*(points[1] - points[0])) for points in (placement.outline[[48, 96]], other.outline[[0, 144]])]
                 self.assertAlmostEqual(*lean, 6)
 
-    def test_the_schools_do_what_their_names_say(self):
+    def test_the_approaches_do_what_their_names_say(self):
         alike = [PanelBoard(str(n), OAK, 0.11, 0.022, 0.0, 0.09) for n in range(6)]
         bark, heart, turns = (
-            glueups.panel(glueups.by_school(alike, item), 0.10, 0.06)
+            glueups.panel(glueups.by_approach(alike, item), 0.10, 0.06)
             for item in (RingApproach.BARK_UP, RingApproach.HEART_UP, RingApproach.BY_TURNS)
         )
         # Drying, a board is hollow on its bark side.

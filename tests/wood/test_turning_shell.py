@@ -226,7 +226,7 @@ class HowThick(SimpleTestCase):
     def test_wood_that_is_half_dry_needs_less(self):
         self.assertLess(self.answer("sugar_maple", Way.PAPER_BAG, 0.15).chosen_m, 0.8 * self.answer("sugar_maple", Way.PAPER_BAG).chosen_m)
 
-    def test_the_rules_differ_as_their_schools_do(self):
+    def test_the_rules_differ_as_their_approaches_do(self):
         k = ratios(shrinkage_of(species_named("american_beech")), 0.6, 0.08)
         result = rules(Bowl(0.3, 0.12, 0.03), k)
         self.assertGreater(result[WallApproach.LIVELY], result[WallApproach.TENTH])

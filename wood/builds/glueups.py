@@ -126,7 +126,7 @@ def panel(staves: Sequence[PanelBoard], moisture_from: float, moisture_to: float
 
     >>> oak = Shrinkage(0.056, 0.105, 0.30, "published")
     >>> alike = [PanelBoard(str(n), oak, 0.12, 0.022) for n in range(5)]
-    >>> turns = by_school(alike, RingApproach.BY_TURNS)
+    >>> turns = by_approach(alike, RingApproach.BY_TURNS)
     >>> abs(panel(alike, 0.10, 0.06).bow_m) > abs(panel(turns, 0.10, 0.06).bow_m)
     True
     """
@@ -244,12 +244,12 @@ def _sag(top: Array) -> float:
     return float(off[np.argmax(np.abs(off))])
 
 
-def by_school(staves: Sequence[PanelBoard], school: RingApproach) -> list[PanelBoard]:
-    """The same boards in the same order, turned over as a school has them; quarter-sawn ones have no side to speak of and are turned,
+def by_approach(staves: Sequence[PanelBoard], approach: RingApproach) -> list[PanelBoard]:
+    """The same boards in the same order, turned over as an approach has them; quarter-sawn ones have no side to speak of and are turned,
     too.
     """
     return [
-        replace(item, bark_up=n % 2 == 0 if school is RingApproach.BY_TURNS else school is RingApproach.BARK_UP)
+        replace(item, bark_up=n % 2 == 0 if approach is RingApproach.BY_TURNS else approach is RingApproach.BARK_UP)
         for n, item in enumerate(staves)
     ]
 

@@ -1,7 +1,7 @@
 """Boards outdoors: the gap to lay them with, which face goes up, and how to fasten them.
 
-Source: ring geometry of :mod:`wood.movement.section`; gaps by arithmetic. Which face: both schools are worked, the choice follows from the
-cup.
+Source: ring geometry of :mod:`wood.movement.section`; gaps by arithmetic. Which face: both approaches are worked, the choice follows from
+the cup.
 """
 
 from dataclasses import dataclass

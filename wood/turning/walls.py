@@ -45,7 +45,7 @@ class WallApproach(StrEnum):
 class Walls:
     """The wall to rough a bowl to, metres.
 
-    ``chosen_m`` is ours; ``rules`` what the schools say. ``true_m`` is the least that trues to the end wall (infinite where none does),
+    ``chosen_m`` is ours; ``rules`` what the approaches say. ``true_m`` is the least that trues to the end wall (infinite where none does),
     ``crack_m`` the thickest that is not asked too much in this way of drying: infinite where even the thickest looked at is not, 0 where
     the thinnest is already, ``None`` where the species' figures do not tell. ``tenon_m`` is how much wider than wanted a tenon is left.
     ``between`` says that there is a wall that does both.
@@ -64,7 +64,7 @@ class Walls:
 
 
 def rules(bowl: Bowl, k: Ratios) -> dict[WallApproach, float]:
-    """What the schools say for a bowl that moves like this.
+    """What the approaches say for a bowl that moves like this.
 
     >>> round(rules(Bowl(0.25, 0.1, 0.02), Ratios(1.0, 0.97, 0.94))[WallApproach.TENTH], 4)
     0.025

@@ -100,7 +100,7 @@ def glue(request: WorkshopRequest, build_id: int, part_id: int) -> HttpResponse:
         "drawings": [(css, drawings.panel(text.section, names, width, chalk=False)) for css, width in shown] if text.section else [],
         "schools": [
             (name, words, here, drawings.panel(section, [""] * len(names), 420.0, chalk=False), json.dumps(_turned(order, name)))
-            for name, section, words, here in text.schools
+            for name, section, words, here in text.approaches
         ],
         "moistures": gluing.moisture_words(text, build.place.name),
         "rest": span(text.glue_days) if text.glue_days else "",

@@ -41,12 +41,12 @@ class BoardOfPanel:
 
 @dataclass(frozen=True)
 class GlueUpWords:
-    """A panel: its staves in order, the section it takes at the driest and the dampest, both schools beside it, and what is said of it."""
+    """A panel: its staves in order, the section it takes at the driest and the dampest, both approaches beside it, and its words."""
 
     order: list[list[Any]]
     staves: list[BoardOfPanel]
     section: PanelSection | None
-    schools: list[tuple[str, PanelSection, str, bool]]
+    approaches: list[tuple[str, PanelSection, str, bool]]
     alike: Alike | None
     word: str
     reason: str
@@ -106,7 +106,7 @@ def describe(part: BuildPart, staves: list[BoardOfPanel], order: list[list[Any]]
     now = sum(row.mean for row in known) / len(known) if known else sizing.mean
     year = sizing.year_of(part.species, part.thickness_m)
     then = None if year is None or now is None else max((year.low, year.high), key=lambda end: abs(end - min(now, 0.4)))
-    section, schools, glue = None, [], None
+    section, approaches, glue = None, [], None
     try:
         core = [core_stave(part, *placement) for placement in laid]
     except NotKnown:
@@ -114,10 +114,10 @@ def describe(part: BuildPart, staves: list[BoardOfPanel], order: list[list[Any]]
     if core and now is not None and then is not None:
         section = glueups.panel(core, min(now, 0.4), then)
         for kind in ApproachKind:
-            turned = glueups.by_school(core, RingApproach(kind.value))
+            turned = glueups.by_approach(core, RingApproach(kind.value))
             is_here = [stave.bark_up for stave in turned] == [stave.bark_up for stave in core]
             first = section if is_here else glueups.panel(turned, min(now, 0.4), then)
-            schools.append((kind.label.capitalize(), first, _school_words(first, system), is_here))
+            approaches.append((kind.label.capitalize(), first, _approach_words(first, system), is_here))
     if core:
         thickness, at = min(max(part.thickness_m, 0.003), 0.2), min(max(now or 0.09, 0.02), 0.28)
         try:
@@ -125,10 +125,10 @@ def describe(part: BuildPart, staves: list[BoardOfPanel], order: list[list[Any]]
         except NotKnown:
             glue = None
     word, reason, step = _verdict(staves, alike, stands)
-    return GlueUpWords(order, staves, section, schools, alike, word, reason, step, glue, _notes(part, staves, order), now, then)
+    return GlueUpWords(order, staves, section, approaches, alike, word, reason, step, glue, _notes(part, staves, order), now, then)
 
 
-def _school_words(panel: PanelSection, system: System) -> str:
+def _approach_words(panel: PanelSection, system: System) -> str:
     bow, cup = (cut_length(abs(item), system) for item in (panel.bow_m, panel.wave_m))
     # What is written as nothing no hand feels.
     bows = "stays flat as a whole" if bow.startswith("0 ") else f"bows by {bow}"
@@ -223,9 +223,9 @@ def arranged(part: BuildPart, copy: int, staves: list[BoardOfPanel]) -> tuple[Gl
     return saved, usual_order(part, staves)
 
 
-def turned_over(order: list[list[Any]], school: RingApproach) -> list[list[Any]]:
-    """The same boards in the same order, turned over as a school has them."""
-    sides = glueups.by_school([_PLAIN] * len(order), school)
+def turned_over(order: list[list[Any]], approach: RingApproach) -> list[list[Any]]:
+    """The same boards in the same order, turned over as an approach has them."""
+    sides = glueups.by_approach([_PLAIN] * len(order), approach)
     return [[step[0], side.bark_up, step[2]] for step, side in zip(order, sides, strict=True)]
 
 

@@ -213,7 +213,7 @@ def offered(build: Build, parts: Sequence[BuildPart]) -> list[Plank]:
     own, taken = _held(build, pieces)
     chosen = {part.stock_id for part in parts if part.stock_id}
     marks = marks_of(piece.pk for piece in pieces)
-    states = judging.states_of(pieces, judging.chosen(build.workshop, build.purpose_in_address).aims) if pieces else {}
+    states = judging.states_of(pieces, judging.chosen(build.workshop, build.purpose_in_address).purposes) if pieces else {}
     results: list[tuple[tuple[bool, bool, int], Plank]] = []
     for order, piece in enumerate(pieces):
         most = sum(part.pieces for part in parts if part.species_key == piece.species_key)

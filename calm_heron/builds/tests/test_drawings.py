@@ -117,12 +117,12 @@ class Panels(Bench):
     def test_a_bookmatched_pair_is_joined_by_a_line(self):
         self.assertEqual(sum(shape.css == "edge" for shape in drawings.face(["1", "2", "3"], [False] * 3, [[0, 1]]).shapes), 1)
 
-    def test_schools_are_told_with_what_is_left_of_them(self):
-        panel = glueups.panel(glueups.by_school(self.staves(), RingApproach.BARK_UP), 0.14, 0.06)
-        school_words = gluing._school_words(panel, METRIC)
-        self.assertIn("planed flat", school_words)
-        self.assertRegex(school_words, r"cups by up to 0\.\d mm")
-        still = gluing._school_words(glueups.panel(self.staves(), 0.1, 0.1), INCH)
+    def test_approaches_are_told_with_what_is_left_of_them(self):
+        panel = glueups.panel(glueups.by_approach(self.staves(), RingApproach.BARK_UP), 0.14, 0.06)
+        approach_words = gluing._approach_words(panel, METRIC)
+        self.assertIn("planed flat", approach_words)
+        self.assertRegex(approach_words, r"cups by up to 0\.\d mm")
+        still = gluing._approach_words(glueups.panel(self.staves(), 0.1, 0.1), INCH)
         self.assertIn("stays flat", still)
         self.assertIn("no board cups", still)
 
@@ -138,7 +138,7 @@ class Panels(Bench):
         if answer.word == "Cannot tell":
             self.assertIn("through samples", answer.reason)
 
-    def test_turned_over_as_a_school_has_it_the_order_stays(self):
+    def test_turned_over_as_a_approach_has_it_the_order_stays(self):
         order = [[2, True, False], [0, True, True], [1, False, False]]
         turned = gluing.turned_over(order, RingApproach.BY_TURNS)
         self.assertEqual([board[0] for board in turned], [2, 0, 1])

@@ -93,7 +93,7 @@ class Gluing(Bench):
     def test_boards_within_a_point_are_alike(self):
         answer = self.describe(*self.panel(self.mean, self.mean + 0.003, self.mean))
         self.assertEqual(answer.word, "Alike enough")
-        self.assertEqual(len(answer.schools), 3)
+        self.assertEqual(len(answer.approaches), 3)
         self.assertTrue(1 <= answer.glue_days <= 20)
 
     def test_wood_that_must_wait_is_not_glued_however_alike(self):

@@ -34,7 +34,7 @@ class Concrete(TestCase):
     def verdict(self):
         about = judging.chosen(self.owner.workshop, {}, self.floor)
         judgements = judging.judged(self.floor, about.purpose, about.target)
-        listed = judging.states_of([self.floor], about.aims)[self.floor.pk]
+        listed = judging.states_of([self.floor], about.purposes)[self.floor.pk]
         self.assertEqual(str(listed), str(judgements.state))
         return judgements
 

@@ -8,9 +8,9 @@ from django.utils import timezone
 
 from calm_heron.air.actions import record_air
 from calm_heron.judging import queries, words
-from calm_heron.judging.aims import Purposes
 from calm_heron.judging.drawings import gauge
 from calm_heron.judging.models import Aim
+from calm_heron.judging.purposes import Purposes
 from calm_heron.judging.targets import Purpose, target
 from calm_heron.logbook.models import Entry
 from calm_heron.logbook.words import describe
@@ -22,8 +22,8 @@ from wood.judging.readiness import State
 from wood.uses import FINE, GENERAL
 
 
-def answer_for(piece, place, use=FINE, **school):
-    purpose = Purpose(place, use, **school)
+def answer_for(piece, place, use=FINE, **approach):
+    purpose = Purpose(place, use, **approach)
     return words.answer(queries.judged(piece, purpose, target(purpose)))
 
 

@@ -6,9 +6,9 @@ from datetime import timedelta
 from django.utils import timezone
 
 from calm_heron.judging import actions
-from calm_heron.judging.aims import Purposes, uses
 from calm_heron.judging.joining import joined
 from calm_heron.judging.models import Aim, UseRule
+from calm_heron.judging.purposes import Purposes, uses
 from calm_heron.judging.queries import chosen, lot_progress, overview
 from calm_heron.judging.targets import Purpose, target
 from calm_heron.judging.tests.test_judging import JudgingCase, answer_for

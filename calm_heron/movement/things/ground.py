@@ -283,7 +283,7 @@ class Deck(Thing):
             most_drawn=2.0,
         )
 
-    def schools(self, question: ThingQuestion, worked: WorkedThing) -> list[tuple[str, Scene, Scene, float]]:
+    def approaches(self, question: ThingQuestion, worked: WorkedThing) -> list[tuple[str, Scene, Scene, float]]:
         """A board of each, in the season that is farthest from the day it is laid."""
         course, width = question.course, worked.result.width_m
         dry, wet = course.second_year

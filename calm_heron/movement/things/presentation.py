@@ -64,7 +64,7 @@ def present(put: Put[ThingQuestion], worked: WorkedThing, reader: Reader) -> Pre
     parts += [Drawn("scene"), Drawn("stops")]
     if said.todo:
         parts += [Heading("So"), Steps(said.todo)]
-    if question.thing.schools(question, worked):
+    if question.thing.approaches(question, worked):
         parts.append(Drawn("schools"))
     if said.table:
         rows = [Row(Cell(first), [Cell(cell, is_number=True) for cell in cells]) for first, *cells in said.table.rows]
@@ -162,10 +162,10 @@ def stops(put: Put[ThingQuestion], worked: WorkedThing, reader: Reader, narrow: 
     return {"when": when(question, day), "moisture": course.at(day), "marks": marks}
 
 
-def schools(put: Put[ThingQuestion], worked: WorkedThing, reader: Reader, narrow: bool) -> list[tuple[str, DrawnScene]]:
+def approaches(put: Put[ThingQuestion], worked: WorkedThing, reader: Reader, narrow: bool) -> list[tuple[str, DrawnScene]]:
     """Each of the ways that practitioners do it."""
     question, wanted = put.question, put.tells["drawn"]
-    return [(words, draw(then, was, (then,), at, wanted, NARROW)) for words, then, was, at in question.thing.schools(question, worked)]
+    return [(words, draw(then, was, (then,), at, wanted, NARROW)) for words, then, was, at in question.thing.approaches(question, worked)]
 
 
 def _day(put: Put[ThingQuestion]) -> int:

@@ -150,7 +150,7 @@ class Thing:
         """Its shapes at a moisture."""
         raise NotImplementedError
 
-    def schools(self, question: ThingQuestion, worked: WorkedThing) -> Sequence[tuple[str, Scene, Scene, float]]:
+    def approaches(self, question: ThingQuestion, worked: WorkedThing) -> Sequence[tuple[str, Scene, Scene, float]]:
         """Where practitioners do it two ways: each with a word, what becomes of it, what it was on the day, and the moisture it then
         has.
         """

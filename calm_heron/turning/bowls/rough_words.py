@@ -14,7 +14,7 @@ from wood.turning.walls import WallApproach
 from wood.units import System
 from wood.written import handled_length, said_length, weighed_mass
 
-SCHOOLS = {
+APPROACHES = {
     WallApproach.TENTH: "a tenth of the diameter",
     WallApproach.LIVELY: "a tenth, as lively as the wood is",
     WallApproach.INCH: "an inch, whatever the bowl",
@@ -35,7 +35,7 @@ def asked_of(crack: float | None) -> str:
 
 
 def present(put: Put[BowlToRough], rough: Roughed, reader: Reader) -> Presentation:
-    """The wall, why, what the bowl becomes, the ways of drying it side by side, and the other schools."""
+    """The wall, why, what the bowl becomes, the ways of drying it side by side, and the other approaches."""
     system = reader.system
     place, chosen = put.tells["place"], put.question.way
     rows = [
@@ -71,7 +71,7 @@ def present(put: Put[BowlToRough], rough: Roughed, reader: Reader) -> Presentati
                 link_words="How long does the log keep?",
             ),
             Caution("lathe"),
-            Folded("How?", working(rough), schools(rough, system)),
+            Folded("How?", working(rough), approaches(rough, system)),
         ),
     )
 
@@ -157,7 +157,7 @@ def tenon(rough: Roughed, system: System) -> str:
 
 
 def once(rough: Roughed, system: System) -> str:
-    """The other school: turned thin at once."""
+    """The other approach: turned thin at once."""
     shown = rough.once
     return (
         f"Turned at once to {said_length(rough.question.end_wall_m, system)} it is left as it goes:"
@@ -202,6 +202,6 @@ def lost(rough: Roughed) -> str:
     )
 
 
-def schools(rough: Roughed, system: System) -> list[tuple[str, str]]:
-    """What the schools say."""
-    return [(SCHOOLS[school], handled_length(wall, system)) for school, wall in rough.walls.rules.items()]
+def approaches(rough: Roughed, system: System) -> list[tuple[str, str]]:
+    """What the approaches say."""
+    return [(APPROACHES[approach], handled_length(wall, system)) for approach, wall in rough.walls.rules.items()]

@@ -1,4 +1,4 @@
-"""What wood is for: where it will live, for which use, and by which school. Asked once, kept for the piece, and taken from there by every
+"""What wood is for: where it will live, for which use, and by which approach. Asked once, kept for the piece, and taken from there by every
 page.
 
 A page may be asked for another (``place``, ``use``, ``school``, ``moisture`` in its address). What it does not say comes from the piece's
@@ -29,7 +29,7 @@ PLANK_FROM_M = 0.076
 LAID = tuple(kind for kind, traits in TRAITS.items() if traits.is_laid_where_it_lies)
 TURNED = tuple(kind for kind, traits in TRAITS.items() if traits.is_turned)
 # As they stand in columns of numbers; −1 is none.
-USE_KEYS, SCHOOLS = list(USES), list(Approach)
+USE_KEYS, APPROACHES = list(USES), list(Approach)
 NONE = -1
 # How many numbers say an aim.
 OWN = 4
@@ -50,7 +50,7 @@ class Said:
 
     place_id: int | None = None
     use_key: str = ""
-    school: str = ""
+    approach: str = ""
     moisture: float | None = None
 
 
@@ -58,15 +58,15 @@ def aim_of(piece: Piece | None) -> PieceAim | None:
     """The aim that was kept for a piece, or for the lot that it stands for."""
     if piece is None:
         return None
-    aims = PieceAim.objects.filter(piece__in=[item for item in (piece.pk, piece.lot_id) if item])
-    return min(aims, key=lambda aim: aim.piece_id != piece.pk, default=None)
+    purposes = PieceAim.objects.filter(piece__in=[item for item in (piece.pk, piece.lot_id) if item])
+    return min(purposes, key=lambda aim: aim.piece_id != piece.pk, default=None)
 
 
 class Purposes:
     """A workshop's places, uses and usual aim, read once for a page, what the page is asked for, and what each piece so is for.
 
     Raises:
-        Http404: a place, a use or a school is asked for that there is not; no other is taken for it.
+        Http404: a place, a use or an approach is asked for that there is not; no other is taken for it.
     """
 
     def __init__(self, workshop: Workshop, initial: Mapping[str, Any] | None = None) -> None:
@@ -84,12 +84,12 @@ class Purposes:
         self._air: dict[int, AirOf] = {}
 
     def _asked(self, words: Mapping[str, Any]) -> Said:
-        place, use, school = (words.get(name, "") for name in ("place", "use", "school"))
+        place, use, approach = (words.get(name, "") for name in ("place", "use", "school"))
         by_id = {str(pk): pk for pk in self._by_id}
-        known = place in ("", *by_id) and use in ("", *self.uses) and school in ("", *SCHOOLS)
+        known = place in ("", *by_id) and use in ("", *self.uses) and approach in ("", *APPROACHES)
         if not known:
             raise Http404
-        return Said(by_id.get(place), use, school, named(self.typed) if school == Approach.TYPED else None)
+        return Said(by_id.get(place), use, approach, named(self.typed) if approach == Approach.TYPED else None)
 
     def purpose(self, own: Said = Said(), usual: str = "", lies_in: int | None = None) -> Purpose:
         """What wood is for, of which so much is said (``own``), whose kind has a ``usual`` use, and that will live where it lies
@@ -100,19 +100,19 @@ class Purposes:
         wanted = next((pk for pk in (question.place_id, own.place_id, lies_in, shop_place) if pk in self._by_id), None)
         place = self._by_id[wanted] if wanted is not None else next(iter(self.places), None)
         key = question.use_key or own.use_key or usual or (shop.use_key if shop else FINE.key)
-        # A school goes with the place that it was chosen for.
-        schools: list[Said | Aim] = [question]
+        # An approach goes with the place that it was chosen for.
+        approaches: list[Said | Aim] = [question]
         if place is not None and own.place_id == place.pk:
-            schools.append(own)
+            approaches.append(own)
         elif shop is not None and place is not None and shop_place == place.pk and own.place_id is None:
-            schools.append(shop)
-        said = next((school for school in schools if school.school), None)
-        school = Approach(said.school) if said else Approach.YEAR
-        return Purpose(place, self.uses[key], school, said.moisture if said and school is Approach.TYPED else None)
+            approaches.append(shop)
+        said = next((approach for approach in approaches if approach.approach), None)
+        approach = Approach(said.approach) if said else Approach.YEAR
+        return Purpose(place, self.uses[key], approach, said.moisture if said and approach is Approach.TYPED else None)
 
     def of(self, piece: Piece | None, aim: PieceAim | None = None) -> Purpose:
         """What a piece is for; ``aim`` is its own (:func:`aim_of`)."""
-        own = Said(aim.place_id, aim.use_key, aim.school, aim.moisture) if aim else Said()
+        own = Said(aim.place_id, aim.use_key, aim.approach, aim.moisture) if aim else Said()
         lies_in = piece.place_id if piece is not None and piece.traits.is_laid_where_it_lies else None
         return self.purpose(own, usual_use(piece), lies_in)
 
@@ -124,11 +124,13 @@ class Purposes:
 
     @cached_property
     def own(self) -> np.ndarray:
-        """The aims that pieces have of their own, a row for each by its piece: piece, place, use, school and moisture as numbers."""
-        aims = PieceAim.objects.of(self.workshop).order_by("piece").values_list("piece_id", "place_id", "use_key", "school", "moisture")
+        """The aims that pieces have of their own, a row for each by its piece: piece, place, use, approach and moisture as numbers."""
+        purposes = (
+            PieceAim.objects.of(self.workshop).order_by("piece").values_list("piece_id", "place_id", "use_key", "approach", "moisture")
+        )
         rows = [
-            (piece, place, USE_KEYS.index(use), SCHOOLS.index(Approach(school)), NONE if moisture is None else moisture)
-            for piece, place, use, school, moisture in aims
+            (piece, place, USE_KEYS.index(use), APPROACHES.index(Approach(approach)), NONE if moisture is None else moisture)
+            for piece, place, use, approach, moisture in purposes
         ]
         return np.array(rows, dtype=float).reshape(-1, 1 + OWN)
 

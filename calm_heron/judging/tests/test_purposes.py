@@ -1,4 +1,4 @@
-"""What wood is for: asked once, kept for the piece, and the same on every page; by each school; and what stands in the way of keeping
+"""What wood is for: asked once, kept for the piece, and the same on every page; by each approach; and what stands in the way of keeping
 it.
 """
 
@@ -8,8 +8,8 @@ from django.utils import timezone
 
 from calm_heron.air.models import Normals, YearSource
 from calm_heron.judging import actions, queries
-from calm_heron.judging.aims import Purposes
 from calm_heron.judging.models import PieceAim
+from calm_heron.judging.purposes import Purposes
 from calm_heron.judging.queries import chosen
 from calm_heron.judging.targets import Purpose, target
 from calm_heron.judging.tests.test_judging import JudgingCase, answer_for
@@ -42,14 +42,14 @@ def give_year(place, humidity, temperature_c=20.0):
 
 class Schools(JudgingCase):
     def test_the_mean_of_a_known_year_goes_before_the_last_four_weeks(self):
-        self.assertIs(target(Purpose(self.place, FINE)).school, Approach.WEEKS)
+        self.assertIs(target(Purpose(self.place, FINE)).approach, Approach.WEEKS)
         give_year(self.place, 0.40, 21.0)
-        year, weeks = (target(Purpose(self.place, FINE, school)) for school in (Approach.YEAR, Approach.WEEKS))
+        year, weeks = (target(Purpose(self.place, FINE, approach)) for approach in (Approach.YEAR, Approach.WEEKS))
         self.assertAlmostEqual(year.moisture, 0.077, delta=0.002)
         self.assertAlmostEqual(weeks.moisture, 0.092, delta=0.002)
         read_board(self.owner, self.board, 9.2, 9.3, 9.1, 9.2, meter=self.meter)
         self.assertIn("that Bench room averages over the year", answer_for(self.board, self.place).reason)
-        self.assertEqual(answer_for(self.board, self.place, school=Approach.WEEKS).state, State.READY)
+        self.assertEqual(answer_for(self.board, self.place, approach=Approach.WEEKS).state, State.READY)
 
     def test_a_year_is_enough_where_the_air_was_never_read(self):
         hall = make_place(self.owner, name="Hall")
@@ -71,7 +71,7 @@ class Schools(JudgingCase):
             self.assertContains(page, "Name one between 3 and 30 %")
         self.assertContains(self.client.get(self.address, {"school": "typed", "moisture": "90"}), 'value="90"')
 
-    def test_a_place_a_use_or_a_school_that_there_is_not_is_not_found(self):
+    def test_a_place_a_use_or_an_approach_that_there_is_not_is_not_found(self):
         for question in ({"school": "guess"}, {"place": "999999"}, {"use": "sculpture"}):
             self.assertEqual(self.client.get(self.address, question).status_code, 404)
 
@@ -130,7 +130,7 @@ class OfAPiece(JudgingCase):
 
     def test_a_named_moisture_is_kept_and_one_that_cannot_be_is_refused(self):
         self.keep(school="typed", moisture="8.5")
-        self.assertEqual((PieceAim.objects.get().school, PieceAim.objects.get().moisture), ("typed", 0.085))
+        self.assertEqual((PieceAim.objects.get().approach, PieceAim.objects.get().moisture), ("typed", 0.085))
         self.assertContains(self.keep(school="typed", moisture="nothing"), "Name the moisture that it is to come to")
         self.assertEqual(PieceAim.objects.get().moisture, 0.085)
 
@@ -142,9 +142,9 @@ class OfAPiece(JudgingCase):
         with self.assertRaises(Refused):
             actions.set_piece_aim(self.owner, sample, Purpose(self.place, FINE))
         read_board(self.owner, sample, 9.2, 9.2, meter=self.meter)
-        aims = Purposes(self.owner.workshop)
+        purposes = Purposes(self.owner.workshop)
         self.assertEqual(
-            queries.states_of([sample], aims)[sample.pk], self.client.get(f"{self.shop}stock/{sample.tag}/").context["answer"].state
+            queries.states_of([sample], purposes)[sample.pk], self.client.get(f"{self.shop}stock/{sample.tag}/").context["answer"].state
         )
 
     def test_every_piece_is_judged_in_the_list_as_on_its_page_whatever_it_is_for(self):
