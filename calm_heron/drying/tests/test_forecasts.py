@@ -157,7 +157,7 @@ class Questions(ForecastCase):
 
     def test_a_target_no_air_reaches_is_said_with_how_it_goes_on(self):
         read_board(self.owner, self.board, 16, 16.1, 16, meter=self.meter)
-        page = self.page(self.board, "drying/", approach="typed", moisture="4")
+        page = self.page(self.board, "drying/", school="typed", moisture="4")
         self.assertIn("Not in this air", page)
         self.assertRegex(page, r"it goes on between [\d.]+ and [\d.]+ % from year to year, and never stays within 1 of the 4.0 % wanted")
         self.assertIn("points off", page)
