@@ -16,7 +16,7 @@ from calm_heron.judging import actions as judging
 from calm_heron.judging.purposes import Purposes
 from calm_heron.judging.queries import chosen
 from calm_heron.judging.targets import Purpose
-from calm_heron.judging.tests.test_aims import give_year
+from calm_heron.judging.tests.test_purposes import give_year
 from calm_heron.measuring.models import PieceMoisture
 from calm_heron.stock import actions as stock
 from calm_heron.stock.kinds import PieceKind
