@@ -87,7 +87,7 @@ def make_shop(**fields: Any) -> tuple[Membership, Place, Meter, Piece]:
     """A workshop with an aired place as its aim, a meter, and one unread board."""
     owner = make_owner(**fields)
     place = make_aired_place(owner, name="Bench room")
-    Aim.objects.create(workshop=owner.workshop, place=place)
+    Aim.objects.create(workshop=owner.workshop, place=place, use_key="fine")
     return owner, place, make_meter(owner, name="Pin meter"), make_board(owner)
 
 

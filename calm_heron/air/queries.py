@@ -1,5 +1,6 @@
 """Reads of places: the air now, the level that wood there feels, and the level through the year."""
 
+from collections.abc import Hashable
 from dataclasses import dataclass
 from datetime import date, datetime, timedelta
 from typing import Any
@@ -13,7 +14,7 @@ from calm_heron.air.models import AirReading, Hygrometer, Normals, Place, YearSo
 from calm_heron.site.memory import Memory
 from calm_heron.workshops.models import Workshop
 from wood.air import sorption
-from wood.air.climate import Climate, normals
+from wood.air.climate import AirSeries, Climate, constant, normals
 from wood.air.hygrometers import Comparison, Shown, compare
 from wood.air.rooms import Room, room
 from wood.errors import OutOfRange
@@ -259,6 +260,31 @@ def recent_air(place: Place) -> tuple[float, float] | None:
 
     means = place.readings.standing().filter(at__gte=since).aggregate(temperature=Avg("temperature_c"), humidity=Avg("relative_humidity"))
     return means["temperature"], means["humidity"]
+
+
+@dataclass(frozen=True)
+class KnownSeries:
+    """The air of a place from 1 January on: its year, or the air of its last weeks, held. Two of one ``key`` are the same."""
+
+    series: AirSeries
+    basis: str
+    key: Hashable
+
+
+def series_of(place: Place, year: KnownYear | None) -> KnownSeries | None:
+    """The air that wood in a place lives in, as far as it is known: its ``year``, else what was read there lately, held."""
+    if year is not None:
+        return KnownSeries(year.climate.year, year.basis, year.climate)
+    recent = recent_air(place)
+    if recent is None:
+        return None
+    kind = place.traits
+    if kind.is_held:
+        return KnownSeries(constant(*recent), "its air of the last weeks, held", recent)
+    # Its days go on as those were, with their nights: in air that stood quite still wood would stay farther from its level
+    # (hysteresis).
+    held = same_climate(Climate((recent[0],) * 12, (recent[1],) * 12, (kind.wind_m_s,) * 12, (kind.swing_c,) * 12, name=place.name))
+    return KnownSeries(held.year, "its air of the last weeks, held: a year of it was not read", held)
 
 
 def days_ahead(year: KnownYear | None, level: Level | None, weeks: int = 26) -> list[tuple[date, float]]:

@@ -1,17 +1,20 @@
 """Where wood may live: a place of the workshop, air that is typed, or a rule of thumb for those who never measured."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from functools import lru_cache
 
 from calm_heron.air import queries as air
 from calm_heron.air.models import Place
 from calm_heron.drying import methods, queries
 from calm_heron.drying.queries import Surroundings
+from calm_heron.judging.settled import Home, SizedWood, for_instruments
 from calm_heron.judging.targets import in_room
 from calm_heron.site.numbers import percent
 from wood.air import sorption
-from wood.air.climate import Climate
+from wood.air.climate import Climate, day_of_year
+from wood.drying.arrival import Wanted
 from wood.drying.methods import SMALL_STACK, Setting
+from wood.uses import Use
 
 TYPED = "typed"
 # Houses in one street differ by so much (95 %) from the rule of thumb of their kind.
@@ -48,6 +51,12 @@ class RackHome:
     setting: Setting
     named: str
     basis: str
+    home: Home = field(compare=False, repr=False)
+
+    def wanted(self, use: Use, sized: SizedWood) -> Wanted:
+        """What a use asks of wood there, from today on."""
+        home = for_instruments() if use.is_held else self.home
+        return home.board(sized).starting(day_of_year(queries.today())).wanted(use)
 
 
 def of_kind(key: str) -> RackHome:
@@ -61,6 +70,7 @@ def of_kind(key: str) -> RackHome:
         _held(kind.temperature_c, humidity),
         f"the {percent(kind.moisture)} or so of {name}",
         f"a rule of thumb for {name}: measured air beats it",
+        _home(kind.temperature_c, humidity),
     )
 
 
@@ -73,6 +83,7 @@ def of_air(temperature_c: float, relative_humidity: float, rh_tolerance: float) 
         _held(temperature_c, relative_humidity),
         f"the {percent(measured_emc.emc)} of that air",
         "the air that was typed, held",
+        _home(temperature_c, relative_humidity),
     )
 
 
@@ -80,9 +91,14 @@ def of_place(place: Place, places: list[Place]) -> RackHome | None:
     """A place of the workshop, None where its air is not known."""
     target = in_room(place)
     around = queries.surroundings(places, f"place-{place.pk}", methods.named(methods.USUAL), queries.today())
-    if target is None or target.stale or not isinstance(around, Surroundings):
+    if target is None or target.stale or target.home is None or not isinstance(around, Surroundings):
         return None
-    return RackHome(target.moisture, target.tolerance, around.setting, target.at, target.basis)
+    return RackHome(target.moisture, target.tolerance, around.setting, target.at, target.basis, target.home)
+
+
+def _home(temperature_c: float, relative_humidity: float) -> Home:
+    held = _held(temperature_c, relative_humidity)
+    return Home(("held", temperature_c, relative_humidity), held.series, SMALL_STACK)
 
 
 @lru_cache(maxsize=64)

@@ -8,13 +8,14 @@ from calm_heron.ask.homes import RackHome
 from calm_heron.ask.rack_form import RackForm
 from calm_heron.drying import queries as drying
 from calm_heron.drying import questions
+from calm_heron.judging import settled
+from calm_heron.judging.settled import SizedWood
 from calm_heron.measuring import actions as measuring
 from calm_heron.measuring.models import Meter
 from calm_heron.measuring.strip import Spoken
 from calm_heron.questions.tools import Bound, CannotPut, Gist, Put, Why
 from calm_heron.stock import woods
 from calm_heron.workshops.askers import Asker
-from wood.drying import arrival
 from wood.drying.diffusivity import Figures, of_species
 from wood.drying.questions import Question
 from wood.errors import NotKnown
@@ -102,9 +103,9 @@ def work(wood: WoodAtTheRack) -> Rack:
         return Rack(None, tuple(odd))
     days = _days_at_home(rack_reading, wood.species, wood.thickness_m, wood.home, wood.use)
     there = wood.home
-    return Rack(
-        rack.advise(rack_reading, there.moisture, there.uncertainty, wood.use, wood.thickness_m, days, wood.patience_days), tuple(odd)
-    )
+    own = settled.wood_of(wood.species) if wood.species else settled.MIDDLE
+    edges = there.wanted(wood.use, SizedWood(own, wood.thickness_m)).on(0.0)
+    return Rack(rack.advise(rack_reading, edges, there.uncertainty, wood.use, wood.thickness_m, days, wood.patience_days), tuple(odd))
 
 
 def gist(rack: Rack) -> Gist:
@@ -187,7 +188,7 @@ def _days_at_home(
 
 
 def _days(estimate: Estimate, figures: Figures, thickness_m: float, there: RackHome, use: Use) -> tuple[float, float, float]:
-    wanted = arrival.around(there.moisture, use.tolerance, use.allowed_gradient)
+    wanted = there.wanted(use, SizedWood(figures.wood, thickness_m))
     start = min(estimate.mean, figures.wood.greatest_moisture)
     question = Question(
         figures,

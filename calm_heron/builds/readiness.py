@@ -27,7 +27,7 @@ from wood.builds.dates import Latest, Ready
 from wood.builds.sizes import Fit, Size, Sized, Year
 from wood.drying.diffusivity import of_species as pace_of
 from wood.errors import NotKnown, OutOfRange
-from wood.judging.readiness import State
+from wood.judging.readiness import MAY_BE_WORKED, State
 from wood.measuring.readings import Bound
 from wood.movement import finishes, shrinkage
 from wood.movement.finishes import Finish
@@ -39,7 +39,16 @@ AT_ONCE, AT_ONCE_EACH = 8, 2
 # Wood in these states is neither milled nor glued; what is only close may be.
 UNREADY = (State.WAIT, State.TOO_DRY, State.TOO_UNEVEN)
 # How much each state stands in the way of the build.
-GRAVITY = {State.READY: 0, State.CLOSE: 1, State.CANNOT_TELL: 2, State.TOO_UNEVEN: 3, State.TOO_DRY: 4, State.WAIT: 4}
+GRAVITY = {
+    State.READY: 0,
+    State.WORKS_NOW: 1,
+    State.DRY: 2,
+    State.CLOSE: 3,
+    State.CANNOT_TELL: 4,
+    State.TOO_UNEVEN: 5,
+    State.TOO_DRY: 6,
+    State.WAIT: 6,
+}
 
 
 @dataclass(frozen=True)
@@ -60,7 +69,7 @@ class BuildWood:
     def ready(self, today: date) -> Ready | None:
         """When it may be worked, counted from today; None where that is not known."""
         if not self.waits:
-            return Ready(np.zeros(1), 0.0, 0.0, 0.0) if self.state is State.READY else None
+            return Ready(np.zeros(1), 0.0, 0.0, 0.0) if self.state in (*MAY_BE_WORKED, State.DRY) else None
         row = self.known.forecast if self.known else None
         if row is None or not row.member_days:
             return None
@@ -88,6 +97,11 @@ class PartState:
     @property
     def waits(self) -> bool:
         return any(wood.waits for wood in self.woods)
+
+    @property
+    def is_in_order(self) -> bool:
+        """Whether all of its wood is ready, or works with its place as that is today."""
+        return self.state in MAY_BE_WORKED
 
     @property
     def is_unready(self) -> bool:
@@ -127,6 +141,17 @@ class BuildState:
     @property
     def is_ready(self) -> bool:
         return bool(self.parts) and len(self.ready) == len(self.parts) and not self.sold_or_used
+
+    @property
+    def moving(self) -> list[BuildWood]:
+        """Wood that may be worked today, and is not at the average of its place: it will still move with the seasons."""
+        return [wood for wood in self.woods if wood.state in (State.WORKS_NOW, State.DRY)]
+
+    @property
+    def may_be_begun(self) -> bool:
+        """Whether all of its wood may be worked today, ready or not."""
+        there = (*MAY_BE_WORKED, State.DRY)
+        return bool(self.parts) and all(part.state in there for part in self.parts) and not self.sold_or_used
 
     @property
     def waiting(self) -> list[BuildWood]:

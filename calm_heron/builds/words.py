@@ -15,7 +15,9 @@ from wood.uses import OUTDOORS, PLANK_FLOOR, STRIP_FLOOR
 
 STATES = {
     State.READY: "Ready",
+    State.WORKS_NOW: "Works now",
     State.CLOSE: "Close",
+    State.DRY: "Dry, may be worked",
     State.WAIT: "Wait",
     State.TOO_DRY: "Too dry",
     State.TOO_UNEVEN: "Uneven",
@@ -81,6 +83,13 @@ def build_words(state: BuildState) -> BuildWords:
         reason = f"All of its wood may be worked for {build.place.name} today."
         step = "Lay the rest on boards." if state.saw.unlaid else "Take the bench sheet to the saw; rough-mill first, and let it rest."
         return BuildWords("Begin", "all is ready", reason, step)
+    if state.may_be_begun:
+        moving = [wood.piece.tag for wood in state.moving]
+        reason = (
+            f"All of its wood may be worked for {build.place.name} today. {listed(moving)} {'is' if len(moving) == 1 else 'are'} not at the"
+            " average of that place: leave the room that the seasons take."
+        )
+        return BuildWords("Begin", "its wood may be worked", reason, "Look at what its movement will be, and lay the rest on boards.")
     if state.pending:
         return BuildWords(
             "Being worked out",
@@ -151,7 +160,7 @@ def when_of(part_state: PartState, today: date) -> str:
 
 def in_list(state: BuildState) -> str:
     """How a build stands, in a few words."""
-    if state.is_ready:
+    if state.may_be_begun:
         return "can be begun"
     if state.late_days is not None and state.late_days > 0:
         return f"due {span(state.late_days)} before its wood will be"

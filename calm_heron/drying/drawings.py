@@ -12,7 +12,7 @@ from calm_heron.site import dates
 from calm_heron.site.drawing import BREAK, MoistureScale, Scale, Tick, band, moisture_ticks, path, spread_labels, tenth
 from calm_heron.site.numbers import points
 from calm_heron.site.ramp import colour
-from wood.drying.answers import Answer
+from wood.drying.answers import WATCHED_AFTER_DAYS, Answer
 from wood.drying.field import History
 from wood.drying.questions import Question
 
@@ -173,7 +173,7 @@ def _near(answer: Answer, question: Question) -> Answer:
     if question.wanted is None or not np.isfinite(answer.days) or answer.already:
         return answer
     days = answer.history.days
-    count = max(int(np.searchsorted(days, answer.days * 1.15 + question.wanted.stay_days)) + 1, 8)
+    count = max(int(np.searchsorted(days, answer.days * 1.15 + WATCHED_AFTER_DAYS)) + 1, 8)
     if count >= days.size:
         return answer
     cut = {field.name: getattr(answer.history, field.name) for field in fields(answer.history)}
@@ -198,7 +198,7 @@ def _edges(question: Question, last: float) -> list[tuple[np.ndarray, np.ndarray
     days = np.linspace(0.0, last, 80) if wanted is not None and wanted.moves else np.array([0.0, last])
     if wanted is None:
         return [(days, np.full(days.size, question.target))]
-    return [(days, edge) for edge in wanted.at(days) if edge.min() > 0]
+    return [(days, edge) for edge in (*wanted.now_at(days), *wanted.at(days)) if edge.min() > 0 and np.isfinite(edge).all()]
 
 
 def _inside(history: History, x: Scale, frame: Frame) -> list[tuple[str, str]]:

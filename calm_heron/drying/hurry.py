@@ -12,7 +12,7 @@ from calm_heron.site.memory import Memory, digest_of
 from calm_heron.site.numbers import percent
 from wood.drying import hurrying
 from wood.drying.hurrying import HURRIED_FROM, Step, Way
-from wood.judging.readiness import State
+from wood.judging.readiness import MAY_BE_WORKED, State
 
 WORDS = {
     Step.FLAT: "Lying flat, board on board",
@@ -64,7 +64,7 @@ def hurried(query: DryingQuestion, skimmed_m: float, rough_length_m: float | Non
             f"Let it come down to {percent(HURRIED_FROM)} on stickers under cover; its page says by when.",
             [],
         )
-    if query.state is State.READY:
+    if query.state in (*MAY_BE_WORKED, State.DRY):
         return THERE
     question = query.question
     result = _ways.get(digest_of((question, skimmed_m, rough_length_m)), lambda: hurrying.ways(question, skimmed_m, rough_length_m))
@@ -124,7 +124,10 @@ class Elsewhere:
 def elsewhere(question: DryingQuestion, places: list[Place]) -> list[Elsewhere]:
     """How long wood that is as wanted may lie in each of the other places before it no longer is."""
     wanted = question.question.wanted
-    if wanted is None or not wanted.low[0] <= question.start <= wanted.high[0]:
+    if wanted is None:
+        return []
+    low, high = wanted.outer_at(0.0)
+    if not low <= question.start <= high:
         return []
     result = []
     for place in places:

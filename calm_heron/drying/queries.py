@@ -16,7 +16,7 @@ from calm_heron.measuring import queries as measuring
 from calm_heron.site.memory import Memory, digest_of
 from calm_heron.stock.models import Piece
 from wood.air import climate
-from wood.air.climate import YEAR_DAYS, Climate
+from wood.air.climate import YEAR_DAYS, day_of_year
 from wood.drying.answers import RUNS, Answer, answer
 from wood.drying.diffusivity import Figures
 from wood.drying.learning import Learned, Log, learn
@@ -76,11 +76,6 @@ class NoAir:
     why: str = ""
 
 
-def day_of_year(day: date) -> float:
-    """Days since 1 January, in a year of 365."""
-    return min(day.timetuple().tm_yday - 1, YEAR_DAYS - 1)
-
-
 def surroundings(
     places: list[Place], where: str, method: DryingMethod, start: date, conditions: Mapping[str, Any] | None = None
 ) -> Surroundings | NoAir:
@@ -123,22 +118,16 @@ def _in_place(place: Place, method: DryingMethod, begin: float, question: dict[s
     kind = place.traits
     if kind.is_outdoors and not method.core.outdoors:
         return _held(method, question)
-    known = air.known_year(place)
-    if known:
-        series, basis = known.climate.year.starting(begin), known.basis
-    else:
-        recent = air.recent_air(place)
-        if recent is None:
-            return NoAir(place.name)
-        if kind.is_held:
-            own = methods.of_place(place.kind)
-            held = setting(own.core, temperature_c=recent[0], relative_humidity=recent[1])
-            return Surroundings(held, own, place.name, "its air of the last weeks, held", outdoors=False, place=place)
-        # Its days go on as those were, with their nights: in air that stood quite still wood would stay farther from its level
-        # (hysteresis).
-        held_year = Climate((recent[0],) * 12, (recent[1],) * 12, (kind.wind_m_s,) * 12, (kind.swing_c,) * 12, name=place.name)
-        series = air.same_climate(held_year).year.starting(begin)
-        basis = "its air of the last weeks, held: a year of it was not read"
+    year = air.known_year(place)
+    known = air.series_of(place, year)
+    if known is None:
+        return NoAir(place.name)
+    if kind.is_held and year is None:
+        own = methods.of_place(place.kind)
+        held = known.series
+        kiln = setting(own.core, temperature_c=float(held.temperature_c[0]), relative_humidity=float(held.relative_humidity[0]))
+        return Surroundings(kiln, own, place.name, known.basis, outdoors=False, place=place)
+    series, basis = known.series.starting(begin), known.basis
     if kind.is_outdoors:
         return Surroundings(setting(method.core, series, **question), method, place.name, basis, outdoors=True, place=place)
     return Surroundings(Setting(series, SMALL_STACK), methods.of_place(place.kind), place.name, basis, outdoors=False, place=place)

@@ -11,6 +11,7 @@ from calm_heron.drying import methods, queries
 from calm_heron.drying.methods import DryingMethod
 from calm_heron.drying.queries import NoAir, OwnLog, Surroundings
 from calm_heron.judging.queries import Chosen, judged_by
+from calm_heron.judging.settled import SizedWood
 from calm_heron.judging.targets import Purpose, Target
 from calm_heron.measuring.models import PieceMoisture
 from calm_heron.site import numbers
@@ -18,14 +19,13 @@ from calm_heron.stock import woods
 from calm_heron.stock.kinds import Seasoning
 from calm_heron.stock.models import Piece
 from calm_heron.workshops.models import Workshop
-from wood.air.climate import YEAR_DAYS, AirSeries
-from wood.air.levels import LEVEL_DAYS, level_through
-from wood.arrays import Values
-from wood.drying import answers, arrival
+from wood.air.climate import day_of_year
+from wood.drying import answers
 from wood.drying.answers import WhyNot
 from wood.drying.arrival import READ_PER_MEAN, Wanted
 from wood.drying.defects import Risk, assess
 from wood.drying.diffusivity import Figures, of_species
+from wood.drying.field import THICKNESS_M
 from wood.drying.methods import Stage
 from wood.drying.questions import GREEN_SPREAD, Question, as_slab_of_log_m
 from wood.errors import NotKnown
@@ -34,7 +34,7 @@ from wood.measuring.estimates import Estimate, Wet
 from wood.measuring.profile import DRIEST_SURFACE
 from wood.measuring.readings import Bound
 from wood.species import Species
-from wood.uses import Against, Approach, Use
+from wood.uses import Against
 from wood.written import typed_length
 
 USUAL_SPECIES = "white_oak"
@@ -172,6 +172,11 @@ class DryingQuestion:
         return self.question.target
 
     @property
+    def sized(self) -> SizedWood:
+        """Its wood and size, for its settled board."""
+        return SizedWood(self.figures.wood, min(max(self.question.as_slab_m, THICKNESS_M[0]), THICKNESS_M[1]))
+
+    @property
     def has_own_pace(self) -> bool:
         return self.question.figures != self.figures
 
@@ -278,33 +283,15 @@ def _until_ready(question: DryingQuestion, about: Chosen) -> DryingQuestion:
     aim = about.purposes.target(purpose)
     if aim is None:
         return question
-    wanted = _wanted(aim, purpose.use, last.setting.series)
+    wanted = aim.wanted(purpose.use, question.sized, day_of_year(question.start_date), last.setting.series)
     target = first_edge(wanted, question.start)
     return replace(question, question=replace(question.question, target=target, wanted=wanted), purpose=purpose, aim=aim)
 
 
 def first_edge(wanted: Wanted, start: float) -> float:
     """The edge of what is wanted that wood comes to first; where it lies between both, what it has."""
-    low, high = float(wanted.low[0]), float(wanted.high[0])
+    low, high = (float(edge) for edge in wanted.outer_at(0.0))
     return min(max(start, low, LEAST_WANTED), max(high, LEAST_WANTED))
-
-
-def _wanted(aim: Target, use: Use, series: AirSeries) -> Wanted:
-    """What a target asks of wood in some air, day by day."""
-    if use.against is Against.LIMIT:
-        return arrival.at_most(aim.moisture)
-    level: Values = aim.moisture
-    if aim.approach is Approach.WEEKS and series.days >= YEAR_DAYS - 1:
-        # The level as it will then be; from what it is today it goes over into that of the year.
-        usual = level_through(AirSeries.starting(series, series.start_day - LEVEL_DAYS), YEAR_DAYS + LEVEL_DAYS)[
-            LEVEL_DAYS : LEVEL_DAYS + YEAR_DAYS
-        ]
-        fades = np.clip(1 - np.arange(YEAR_DAYS) / LEVEL_DAYS, 0.0, 1.0)
-        level = usual + (aim.moisture - usual[0]) * fades
-    result = arrival.around(level, use.tolerance, use.allowed_gradient)
-    if aim.also is None:
-        return result
-    return arrival.both(result, arrival.around(aim.also.moisture, use.tolerance))
 
 
 # Outdoors wood is worth leaving until it is so near to what the driest month would bring it to.

@@ -11,8 +11,9 @@ from calm_heron.site.numbers import distance, figure, percent, points
 from wood.arrays import Array
 from wood.drying.answers import Answer
 from wood.drying.defects import RiskLevel
+from wood.drying.settled import SettledBoard
 from wood.judging.readiness import State
-from wood.uses import Against
+from wood.uses import Against, Use
 
 # Wood that comes no further than this in so many days, and is not there, is held up by a season.
 STANDS, STANDS_DAYS = 0.002, 75.0
@@ -32,10 +33,9 @@ def about(start: date, days: float) -> str:
 
 def describe(question: DryingQuestion, answer: Answer, risks: list[RiskDescription]) -> Description:
     """The answer to when it may be worked."""
-    if question.state is State.READY:
-        return Description(
-            "Ready now", "", f"{where(question)} {stays(question, answer)}", "Work it. The page of the piece has its verdict and why."
-        )
+    if question.state in THERE:
+        word, what = THERE[question.state]
+        return Description(word, "", f"{where(question)} {what} {stays(question, answer)}".strip(), WORK)
     if answer.already and question.state in OPEN:
         reason = f"{where(question)} it is, by its readings, within {allowed(question)} already; they leave open whether that is sure."
         return Description("There, or nearly", "", reason, "Read it in more places: its page says how many would settle it.")
@@ -43,15 +43,15 @@ def describe(question: DryingQuestion, answer: Answer, risks: list[RiskDescripti
         reason = f"{where(question)} its mean is within {allowed(question)} already, but it is not the same all over."
         return Description("Its mean is there", "", reason, "See to the wet places first: its page says which they are.")
     if answer.already:
-        reason = f"{where(question)} it is within {allowed(question)}, and stays there."
+        reason = f"{where(question)} it may be worked. {stays(question, answer)}".strip()
         return Description("It is there", "", reason, "Nothing needs to happen but a last reading, in several places and deep.")
     if not np.isfinite(answer.days):
-        return _never(question, answer)
+        return _some(question, answer) if answer.chances else _never(question, answer)
     reason = f"{where(question)} {by_when(question, answer)}."
     return Description(
         words.span(answer.days).capitalize(),
         words.band_of(answer.days, answer.low, answer.high),
-        " ".join(part for part in (reason, chances(question, answer), course(question, answer)) if part),
+        " ".join(part for part in (reason, average(question, answer), chances(question, answer), course(question, answer)) if part),
         _next(question, risks),
     )
 
@@ -60,32 +60,42 @@ def describe(question: DryingQuestion, answer: Answer, risks: list[RiskDescripti
 OPEN = (State.CLOSE, State.CANNOT_TELL)
 
 
+WORK = "Work it. The page of the piece has its verdict and why."
+THERE = {
+    State.READY: ("Ready now", "it is ready."),
+    State.WORKS_NOW: ("Works now", "it has settled with its place as that is today."),
+    State.DRY: ("Dry, may be worked", "it is drier than its place, and does no harm where it has room to swell."),
+}
+
+
 def stays(question: DryingQuestion, answer: Answer) -> str:
-    """How long wood that is ready stays so where it lies."""
-    wanted, history = question.question.wanted, answer.history
-    assert wanted is not None
-    low, high = wanted.at(history.days)
-    outside = np.flatnonzero((history.mean < low) | (history.mean > high))
-    if not outside.size:
-        return f"it is within {allowed(question)}, and stays there."
-    text = (
-        f"it may be worked now, until about {words.on(question.start_date, float(history.days[outside[0]]))}; then the season takes it out."
-    )
-    if answer.settles is not None:
-        driest, dampest = answer.settles
-        text += f" From year to year it follows {question.last.name} between {points(driest)} and {percent(dampest, 1)}."
-    return text
+    """What the seasons do with wood that may be worked, where it lies; empty where they do nothing."""
+    if answer.settles is None or answer.settles[1] - answer.settles[0] <= STILL:
+        return ""
+    driest, dampest = answer.settles
+    return f"From year to year it follows {question.last.name} between {points(driest)} and {percent(dampest, 1)}."
 
 
 def by_when(question: DryingQuestion, answer: Answer) -> str:
     """The day from which it may be worked, and between which days for most boards."""
     start = question.start_date
     text = f"it may be worked from about {words.on(start, answer.days)}"
-    if answer.high - answer.low < 1.5:
-        return text
-    if np.isfinite(answer.high):
-        return f"{text}; eight boards in ten between {words.on(start, answer.low)} and {words.on(start, answer.high)}"
-    return f"{text}; the quickest of ten boards from {words.on(start, answer.low)}, the slowest not within {words.LONGEST_YEARS} years"
+    if answer.high - answer.low >= 1.5:
+        if np.isfinite(answer.high):
+            text += f"; eight boards in ten between {words.on(start, answer.low)} and {words.on(start, answer.high)}"
+        else:
+            text += f"; the quickest of ten boards from {words.on(start, answer.low)}, the slowest not within {words.LONGEST_YEARS} years"
+    return text
+
+
+def average(question: DryingQuestion, answer: Answer) -> str:
+    """The day on which it is at the average of its place, where it works with the season before that; else empty."""
+    if not answer.works_first:
+        return ""
+    text = f"It has then settled with {question.last.name} as that is in that season"
+    if not np.isfinite(answer.ready_days):
+        return f"{text}."
+    return f"{text}; it is at the average of the year about {words.on(question.start_date, answer.ready_days)}."
 
 
 def chances(question: DryingQuestion, answer: Answer) -> str:
@@ -136,10 +146,17 @@ def allowed(question: DryingQuestion) -> str:
     use = question.purpose.use
     if use.against is Against.LIMIT:
         return f"the {points(use.limit, 0)} % that {use.name.lower()} allows"
-    text = f"{figure(use.tolerance)} of {question.aim.at}"
+    board = question.aim.settled(question.sized, 0.0)
+    at = question.aim.at if board is None else f"the {points(middle_of(board, use))} % that such wood averages in {question.last.name}"
+    text = f"{figure(use.tolerance)} of {at}"
     if question.aim.also is not None:
         text += f" and of {question.aim.also.at}"
     return text
+
+
+def middle_of(board: SettledBoard, use: Use) -> float:
+    """The middle of what a use calls ready in a place."""
+    return board.least if use.by_driest_weeks else board.mean
 
 
 def where(question: DryingQuestion) -> str:
@@ -151,6 +168,16 @@ def where(question: DryingQuestion) -> str:
     return f"{first} until about {words.on(question.start_date, days)}, at {percent(question.carried_at)}, then in {question.then.name},"
 
 
+def _some(question: DryingQuestion, answer: Answer) -> Description:
+    """Some of the runs arrive, and most do not."""
+    first = answer.chances[0]
+    share = IN_TEN[min(max(round(first.share * 10), 1), 9)]
+    reason = f"{where(question)} {share} boards in ten may be worked by {about(question.start_date, first.day)}; the others stop short."
+    return Description(
+        words.span(first.day).capitalize(), f"for {share} in ten", f"{reason} {course(question, answer)}".strip(), "Read it again then."
+    )
+
+
 def _never(question: DryingQuestion, answer: Answer) -> Description:
     there = where(question)
     if answer.settles is None:
@@ -160,14 +187,14 @@ def _never(question: DryingQuestion, answer: Answer) -> Description:
     between = f"between {points(low)} and {percent(high, 1)}" if high - low > STILL else f"at about {percent((low + high) / 2, 1)}"
     elsewhere = f"Bring it to a {'damper' if question.question.rises else 'drier'} place, or ask for what this one can give."
     if answer.settles_off <= 1e-9:
-        nearest = "It comes through what is wanted each year, and not for a whole month at a time."
-        step = f"Work it about {about(question.start_date, answer.settles_day)}, when it is there, or allow more: general work asks for 2."
+        nearest = "It comes through what is wanted each year, but never as even as that."
+        step = f"Work it about {about(question.start_date, answer.settles_day)}, when it is nearest, or allow more unevenness."
     elif high - low > STILL:
         nearest = f"It comes nearest in {about(question.start_date, answer.settles_day)}, {distance(answer.settles_off)} points off."
         step = elsewhere
     else:
         nearest, step = f"It stays {distance(answer.settles_off)} points off.", elsewhere
-    reason = f"{there} it goes on {between} from year to year, and never stays within {allowed(question)} for a month. {nearest}"
+    reason = f"{there} it goes on {between} from year to year, and never comes within {allowed(question)}. {nearest}"
     return Description("Not in this air", "", reason, step)
 
 

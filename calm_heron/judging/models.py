@@ -7,7 +7,7 @@ from django.db import models
 from calm_heron.air.models import Place
 from calm_heron.stock.models import Piece
 from calm_heron.workshops.models import WorkshopRow
-from wood.uses import FINE, USES, Approach, Use
+from wood.uses import GENERAL, USES, Approach, Use
 
 TOLERANCE = (0.0025, 0.10)
 LIMITS = (0.08, 0.30)
@@ -21,8 +21,8 @@ class SomeAim(WorkshopRow):
     """Where wood will live, for which use, and by which approach; ``moisture`` is the one that somebody named."""
 
     place = models.ForeignKey(Place, on_delete=models.CASCADE, related_name="+")
-    use_key = models.CharField(max_length=12, choices=[(use.key, use.name) for use in USES.values()], default=FINE.key)
-    approach = models.CharField(max_length=5, choices=[(item.value, item.value) for item in Approach], default=Approach.YEAR.value)
+    use_key = models.CharField(max_length=12, choices=[(use.key, use.name) for use in USES.values()], default=GENERAL.key)
+    approach = models.CharField(max_length=5, choices=[(item.value, item.value) for item in Approach], default=Approach.SETTLED.value)
     moisture = models.FloatField(null=True, blank=True)
 
     class Meta:

@@ -26,13 +26,16 @@ SHOWN = 12
 # The words for verdicts in a search: those that are offered, and all that are understood.
 SAID = {
     "ready": State.READY,
+    "works-now": State.WORKS_NOW,
     "close": State.CLOSE,
+    "workable": State.DRY,
     "wait": State.WAIT,
     "too-dry": State.TOO_DRY,
     "uneven": State.TOO_UNEVEN,
     "cannot-tell": State.CANNOT_TELL,
 }
 STATE_WORDS = {**SAID, "too-uneven": State.TOO_UNEVEN}
+SEARCHED_BY = {state: word for word, state in SAID.items()}
 
 
 def about_of(question: Question) -> Chosen:

@@ -16,13 +16,14 @@ from django.http import Http404
 from calm_heron.air import queries as air
 from calm_heron.air.models import Place
 from calm_heron.judging.models import NAMED, Aim, PieceAim, UseRule
+from calm_heron.judging.settled import Woods
 from calm_heron.judging.targets import AirOf, Purpose, Target, air_of, target
 from calm_heron.stock.kinds import TRAITS
 from calm_heron.stock.models import Piece
 from calm_heron.workshops.models import Workshop
 from wood import units
 from wood.errors import WoodError
-from wood.uses import FINE, PLANK_FLOOR, STRIP_FLOOR, TURNING, USES, Approach, Use
+from wood.uses import GENERAL, PLANK_FLOOR, STRIP_FLOOR, TURNING, USES, Approach, Use
 
 # Flooring from this width on is plank, below it strip.
 PLANK_FROM_M = 0.076
@@ -82,6 +83,7 @@ class Purposes:
         self.typed_purpose = self._asked(initial or {})
         self._targets: dict[Purpose, Target | None] = {}
         self._air: dict[int, AirOf] = {}
+        self.woods = Woods(workshop)
 
     def _asked(self, words: Mapping[str, Any]) -> Said:
         place, use, approach = (words.get(name, "") for name in ("place", "use", "school"))
@@ -99,7 +101,7 @@ class Purposes:
         shop_place = shop.place_id if shop else None
         wanted = next((pk for pk in (question.place_id, own.place_id, lies_in, shop_place) if pk in self._by_id), None)
         place = self._by_id[wanted] if wanted is not None else next(iter(self.places), None)
-        key = question.use_key or own.use_key or usual or (shop.use_key if shop else FINE.key)
+        key = question.use_key or own.use_key or usual or (shop.use_key if shop else GENERAL.key)
         # An approach goes with the place that it was chosen for.
         approaches: list[Said | Aim] = [question]
         if place is not None and own.place_id == place.pk:
@@ -107,7 +109,7 @@ class Purposes:
         elif shop is not None and place is not None and shop_place == place.pk and own.place_id is None:
             approaches.append(shop)
         said = next((approach for approach in approaches if approach.approach), None)
-        approach = Approach(said.approach) if said else Approach.YEAR
+        approach = Approach(said.approach) if said else Approach.SETTLED
         return Purpose(place, self.uses[key], approach, said.moisture if said and approach is Approach.TYPED else None)
 
     def of(self, piece: Piece | None, aim: PieceAim | None = None) -> Purpose:

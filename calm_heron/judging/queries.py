@@ -1,7 +1,7 @@
 """Reads for verdicts: one board, or the whole workshop at once."""
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, fields
 from datetime import datetime, timedelta
 from typing import Any
 from urllib.parse import urlencode
@@ -15,25 +15,33 @@ from django.utils import timezone
 from calm_heron.air.models import Place
 from calm_heron.judging.models import PieceAim, SomeAim, UseRule
 from calm_heron.judging.purposes import APPROACHES, LAID, NONE, OWN, PLANK_FROM_M, TURNED, USE_KEYS, Purposes, Said, aim_of
+from calm_heron.judging.settled import SPECIES_NUMBER, SizedWood, Woods, sized
 from calm_heron.judging.targets import Purpose, Target
 from calm_heron.judging.verdicts import READINGS_GOOD_DAYS, Judged, NotJudged, VerdictQuestion, decide
 from calm_heron.measuring.estimates import lot_boards
 from calm_heron.measuring.models import PieceMoisture, Reading
 from calm_heron.site.numbers import typed
 from calm_heron.stock import queries as stock
-from calm_heron.stock.kinds import NOT_JUDGED
+from calm_heron.stock.kinds import NOT_JUDGED, TRAITS
 from calm_heron.stock.models import Piece, Status
 from calm_heron.workshops.models import Workshop
 from calm_heron.workshops.versions import as_seen
-from wood.judging.readiness import CODES, State, codes, is_inside_unknown, stricter
+from wood.air.climate import day_of_year
+from wood.drying.field import THICKNESS_M
+from wood.drying.questions import LOG_AS_SLAB, slabs_like
+from wood.drying.settled import sizes_like
+from wood.errors import NotKnown
+from wood.judging.readiness import CODES, Edges, State, around, average_near, codes, is_inside_unknown, stricter
 from wood.measuring import lots
 from wood.measuring.lots import LotMean
 from wood.measuring.readings import Bound
-from wood.uses import PLANK_FLOOR, STRIP_FLOOR, TURNING, Approach, Use
+from wood.movement import shrinkage
+from wood.uses import PLANK_FLOOR, STRIP_FLOOR, TURNING, Against, Approach, Use
 
 APPROACH_WORDS = (
-    (Approach.YEAR, "its year’s mean, where known"),
-    (Approach.WEEKS, "its last four weeks"),
+    (Approach.SETTLED, "a board that has settled there"),
+    (Approach.YEAR, "its year’s mean alone"),
+    (Approach.WEEKS, "its last four weeks alone"),
     (Approach.TYPED, "a moisture I name"),
 )
 
@@ -139,10 +147,26 @@ def judged(piece: Piece, purpose: Purpose, wanted: Target | None) -> Judged | No
 
 def judged_by(piece: Piece, moisture: PieceMoisture | None, purpose: Purpose, wanted: Target | None) -> Judged | NotJudged:
     """The same where what was read is at hand."""
-    question = VerdictQuestion(purpose, piece.is_lot, piece.traits.is_turned, piece.thickness_m)
+    question = VerdictQuestion(
+        purpose,
+        piece.is_lot,
+        piece.traits.is_turned,
+        piece.thickness_m,
+        sized(piece),
+        piece.width_m if piece.traits.moves_in_width else None,
+        _movement(piece),
+    )
     if moisture is None:
         return decide(question, None, None, wanted, in_vain=Reading.objects.standing().filter(piece=piece).exists())
     return decide(question, moisture.estimate(), moisture.at, wanted)
+
+
+def _movement(piece: Piece) -> float | None:
+    """The part of its width that a piece shrinks by from green to dry, None where that is not known."""
+    try:
+        return shrinkage.of_species(piece.species).at_ring_angle(piece.ring_angle_deg)
+    except NotKnown:
+        return None
 
 
 class Packed(Aggregate):
@@ -177,6 +201,7 @@ class Overview:
 
 
 SHOWN_OF_EACH = 12
+NOT_SAWN = [kind for kind, traits in TRAITS.items() if not traits.is_sawn]
 NAN = Value(float("nan"))
 # What the rule needs of a piece and its moisture, as columns of numbers; NaN where there is none.
 COLUMNS = {
@@ -191,6 +216,13 @@ COLUMNS = {
 }
 
 
+# What its settled board hangs on: the sizes that count (m, none where it is cut from a log), and its species by a number of the database's.
+SIZED = {
+    "width": Case(When(kind__in=NOT_SAWN, then=NAN), default=F("width_m")),
+    "length": Case(When(Q(kind__in=NOT_SAWN) | Q(ends_sealed=True), then=NAN), default=F("length_m")),
+    "sawn": Case(When(kind__in=NOT_SAWN, then=Value(0)), default=Value(1)),
+    "species": SPECIES_NUMBER,
+}
 # What a piece's kind says of its purpose, and the lot whose aim is its own, as numbers.
 SAYS = {
     "usual": Case(
@@ -202,7 +234,7 @@ SAYS = {
     "lies": Case(When(kind__in=LAID, then=Coalesce("place_id", Value(NONE))), default=Value(NONE)),
     "of_lot": Coalesce("lot_id", Value(NONE)),
 }
-NUMBERS: dict[str, Any] = COLUMNS | SAYS
+NUMBERS: dict[str, Any] = COLUMNS | SIZED | SAYS
 
 
 def _as_numbers() -> dict[str, Coalesce]:
@@ -237,6 +269,7 @@ def _coded(column: dict[str, np.ndarray], purposes: Purposes) -> tuple[np.ndarra
     """
     size = len(column["mean"])
     code, distance = np.full(size, CODES.index(State.CANNOT_TELL)), np.full(size, np.nan)
+    woods = purposes.woods
     since = (timezone.now() - timedelta(days=READINGS_GOOD_DAYS + 1)).timestamp()
     with np.errstate(invalid="ignore"):
         fresh = column["at"] >= since
@@ -250,10 +283,10 @@ def _coded(column: dict[str, np.ndarray], purposes: Purposes) -> tuple[np.ndarra
         wanted = purposes.target(purpose)
         if wanted is None or wanted.stale:
             continue
-        read = {name: column[name][members] for name in COLUMNS}
-        code[members], distance[members] = _by(read, wanted, purpose.use)
+        read = {name: column[name][members] for name in (*COLUMNS, *SIZED)}
+        code[members], distance[members] = _by(read, wanted, purpose.use, woods)
         if wanted.also:
-            code[members] = stricter(code[members], _by(read, wanted.also, purpose.use)[0])
+            code[members] = stricter(code[members], _by(read, wanted.also, purpose.use, woods)[0])
     return code, distance
 
 
@@ -284,11 +317,42 @@ def _said(numbers: np.ndarray) -> tuple[Said, str, int | None]:
     return own, "" if usual == NONE else USE_KEYS[int(usual)], None if lies == NONE else int(lies)
 
 
-def _by(read: dict[str, np.ndarray], wanted: Target, use: Use) -> tuple[np.ndarray, np.ndarray]:
-    """Codes and differences of what was read, by one target."""
-    difference, uncertainty = read["mean"] - wanted.moisture, np.sqrt(read["own"] + wanted.tolerance**2)
+def _by(read: dict[str, np.ndarray], wanted: Target, use: Use, woods: Woods) -> tuple[np.ndarray, np.ndarray]:
+    """Codes of what was read, by one target, and how far each lies from its nearest average."""
+    uncertainty = np.sqrt(read["own"] + wanted.tolerance**2)
     unknown = is_inside_unknown(read["thickness"], read["inside"] == 1)
-    return codes(difference, uncertainty, use, read["gradient"], read["reach"], read["side"], wanted.tolerance, unknown), difference
+    today, then = _edges(read, wanted, use, woods)
+    code = codes(read["mean"], uncertainty, use, today, read["gradient"], read["reach"], read["side"], wanted.tolerance, unknown, then)
+    average = today.high if use.against is Against.LIMIT else average_near(read["mean"], today, use)
+    return code, read["mean"] - average
+
+
+def _edges(read: dict[str, np.ndarray], wanted: Target, use: Use, woods: Woods) -> tuple[Edges, Edges | None]:
+    """The edges of each piece today and on the day on which it was read, as :meth:`Target.edges` gives them for one."""
+    if wanted.home is None:
+        return around(wanted.moisture, use), None
+    slabs = _slabs(read)
+    sizes = sizes_like(slabs)
+    zone, now = timezone.get_current_timezone(), timezone.localtime()
+    today = day_of_year(now.date())
+    columns = np.empty((2, len(slabs), len(fields(Edges))))
+    alike, which = np.unique(np.stack([read["species"], sizes], axis=1), axis=0, return_inverse=True)
+    # Read on few days: each is turned into a day of the year once.
+    moments, moment_of = np.unique(np.floor(read["at"] / 3600.0), return_inverse=True)
+    read_on = np.array([day_of_year(datetime.fromtimestamp(hour * 3600.0, zone).date()) for hour in moments])[moment_of]
+    for number, (species, size) in enumerate(alike):
+        members = np.flatnonzero(which.reshape(-1) == number)
+        each = wanted.home.board(SizedWood(woods[species], float(size))).wanted(use)
+        columns[0, members] = each.rows(np.array([today]))
+        columns[1, members] = each.rows(read_on[members])
+    return Edges(*columns[0].T), Edges(*columns[1].T)
+
+
+def _slabs(read: dict[str, np.ndarray]) -> np.ndarray:
+    """As :func:`calm_heron.judging.settled.slab_of`, of many."""
+    width, length = (np.where(np.isnan(read[name]) | (read[name] <= 0), np.inf, read[name]) for name in ("width", "length"))
+    slabs = np.where(read["sawn"] == 1, slabs_like(read["thickness"], width, length), LOG_AS_SLAB * read["thickness"])
+    return np.asarray(np.clip(slabs, *THICKNESS_M))
 
 
 def states_of(pieces: Sequence[Piece], purposes: Purposes) -> dict[int, State]:

@@ -30,6 +30,9 @@ class Standing(StrEnum):
     UNKNOWN = "unknown"
 
 
+STANDS = {State.READY: Standing.FIT, State.WORKS_NOW: Standing.FIT, State.CANNOT_TELL: Standing.UNKNOWN}
+
+
 @dataclass(frozen=True)
 class Below:
     """A subfloor: its newest moisture if it is wood, its tests if it is concrete, newest first.
@@ -75,7 +78,7 @@ class Boards:
 
     @property
     def standing(self) -> Standing:
-        return {State.READY: Standing.FIT, State.CANNOT_TELL: Standing.UNKNOWN}.get(self.state, Standing.NOT_FIT)
+        return STANDS.get(self.state, Standing.NOT_FIT)
 
 
 @dataclass(frozen=True)

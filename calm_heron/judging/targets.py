@@ -4,15 +4,24 @@ from collections.abc import Callable
 from dataclasses import dataclass, replace
 from datetime import datetime, timedelta
 
+import numpy as np
 from django.utils import timezone
 
 from calm_heron.air import queries as air
 from calm_heron.air.models import Place
 from calm_heron.air.queries import KnownYear, Level
+from calm_heron.judging.settled import Home, SizedWood, for_instruments, home_of
 from calm_heron.measuring.models import PieceMoisture, SlabTest
 from calm_heron.site.numbers import counted, points
 from calm_heron.stock.kinds import NOT_JUDGED
 from calm_heron.stock.models import Piece, Status
+from wood.air.climate import YEAR_DAYS, AirSeries, day_of_year
+from wood.air.levels import LEVEL_DAYS, level_through
+from wood.arrays import Values
+from wood.drying import arrival
+from wood.drying.arrival import Wanted
+from wood.drying.settled import SettledBoard
+from wood.judging.readiness import Edges, around
 from wood.measuring.estimates import Board, estimate_lot
 from wood.species import panels
 from wood.uses import Against, Approach, Use
@@ -28,7 +37,7 @@ class Purpose:
 
     place: Place | None
     use: Use
-    approach: Approach = Approach.YEAR
+    approach: Approach = Approach.SETTLED
     moisture: float | None = None
 
 
@@ -57,6 +66,38 @@ class Target:
     # A slab under the floor that is not known to be dry enough: then nothing is judged, and this says why.
     blocked: str = ""
     also: "Target | None" = None
+    # Where it lives, where wood is held against the settled board there.
+    home: Home | None = None
+
+    def settled(self, wood: SizedWood, day: float) -> SettledBoard | None:
+        """The settled board of a piece there, from a day of the year on; None where it is held against something else."""
+        return self.home.board(wood).starting(day) if self.home is not None else None
+
+    def wanted(self, use: Use, wood: SizedWood, day: float, series: AirSeries | None = None) -> Wanted:
+        """What this asks of a piece for a use, day by day from a day of the year on; ``series`` is the air that it then lies in."""
+        own = self._wanted(use, wood, day, series)
+        return arrival.both(own, self.also._wanted(use, wood, day, series)) if self.also is not None else own
+
+    def _wanted(self, use: Use, wood: SizedWood, day: float, series: AirSeries | None) -> Wanted:
+        board = self.settled(wood, day)
+        if board is not None:
+            return board.wanted(use)
+        if use.against is Against.LIMIT:
+            return arrival.at_most(self.moisture)
+        level: Values = self.moisture
+        if self.approach is Approach.WEEKS and series is not None and series.days >= YEAR_DAYS - 1:
+            # The level as it will then be; from what it is today it goes over into that of the year.
+            ahead = level_through(AirSeries.starting(series, series.start_day - LEVEL_DAYS), YEAR_DAYS + LEVEL_DAYS)
+            usual = ahead[LEVEL_DAYS : LEVEL_DAYS + YEAR_DAYS]
+            fades = np.clip(1 - np.arange(YEAR_DAYS) / LEVEL_DAYS, 0.0, 1.0)
+            level = usual + (self.moisture - usual[0]) * fades
+        return arrival.around(level, use.tolerance, use.allowed_gradient)
+
+    def edges(self, use: Use, wood: SizedWood, at: datetime) -> Edges:
+        """What this itself, without what must be met ``also``, asks of a piece on a day."""
+        if self.home is None:
+            return around(self.moisture, use)
+        return self.home.board(wood).wanted(use).on(day_of_year(at.date()))
 
 
 # The level and the year of a place, as far as they are known.
@@ -74,6 +115,8 @@ def target(purpose: Purpose, known: Callable[[Place], AirOf] = air_of) -> Target
         return Target(use.limit, 0.0, "the limit", "that", use.rule, "a limit has none", "meter")
     if place is None or place.retired:
         return None
+    if use.is_held and purpose.approach is Approach.SETTLED:
+        return _held()
     if use.against is Against.SUBFLOOR:
         floor = _subfloor(place)
         if floor is None:
@@ -84,7 +127,7 @@ def target(purpose: Purpose, known: Callable[[Place], AirOf] = air_of) -> Target
 
 
 def in_room(
-    place: Place, approach: Approach = Approach.YEAR, moisture: float | None = None, known: Callable[[Place], AirOf] = air_of
+    place: Place, approach: Approach = Approach.SETTLED, moisture: float | None = None, known: Callable[[Place], AirOf] = air_of
 ) -> Target | None:
     """What a room asks of wood that will live there, by an approach; ``None`` where what that needs is not known."""
     level, year = known(place)
@@ -103,7 +146,7 @@ def in_room(
             year=year,
             approach=approach,
         )
-    if approach is Approach.YEAR and year is not None:
+    if approach in (Approach.YEAR, Approach.SETTLED) and year is not None:
         mean = year.mean
         return Target(
             mean,
@@ -116,6 +159,7 @@ def in_room(
             level=level,
             year=year,
             approach=approach,
+            home=home_of(place, year) if approach is Approach.SETTLED else None,
         )
     if level is None:
         return None
@@ -132,7 +176,26 @@ def in_room(
         level.stale,
         level,
         year,
-        Approach.WEEKS,
+        Approach.WEEKS if approach is Approach.YEAR else approach,
+        home=home_of(place, None) if approach is Approach.SETTLED and not level.stale else None,
+    )
+
+
+def _held() -> Target:
+    """The air that instruments are built for, whatever the place does through the year."""
+    home = for_instruments()
+    emc = float(home.year.settling.mean())
+    name = "what instruments are built for"
+    return Target(
+        emc,
+        0.0,
+        name,
+        f"the {points(emc)} % that instruments are built for",
+        home.basis,
+        "none, it is a rule",
+        "meter",
+        approach=Approach.SETTLED,
+        home=home,
     )
 
 

@@ -1,6 +1,6 @@
 """What a verdict rests on, and whether there is anything to judge; :mod:`words` says it, the core has the rule."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from datetime import datetime
 from enum import StrEnum
 
@@ -8,6 +8,7 @@ import numpy as np
 from django.utils import timezone
 
 from calm_heron.air.models import Place
+from calm_heron.judging.settled import MIDDLE, SizedWood
 from calm_heron.judging.targets import Purpose, Target
 from wood.judging.readiness import CODES, State, Verdict, judge, stricter
 from wood.measuring.estimates import Estimate
@@ -16,6 +17,7 @@ from wood.uses import Against, Approach, Use
 # A board moves on between readings; after this long the last ones describe another board.
 READINGS_GOOD_DAYS = 90
 READ_AGAIN_DAYS = 21
+USUAL_SLAB_M = 0.025
 
 
 class Missing(StrEnum):
@@ -38,12 +40,16 @@ class Missing(StrEnum):
 
 @dataclass(frozen=True)
 class VerdictQuestion:
-    """What for, and what is judged: a board, a ``lot``, or something ``turned`` or to be turned, how thick (m)."""
+    """What for, and what is judged: a board, a ``lot``, or something ``turned`` or to be turned, how thick (m), of which wood and size."""
 
     purpose: Purpose
     lot: bool = False
     turned: bool = False
     thickness_m: float = 0.0
+    sized: SizedWood = field(default_factory=lambda: SizedWood(MIDDLE, USUAL_SLAB_M))
+    # How wide it is, and what its width moves by for a point of moisture (fraction), where that is known.
+    width_m: float | None = None
+    movement: float | None = None
 
     @property
     def place(self) -> Place | None:
@@ -115,12 +121,20 @@ def decide(
         return cannot(Missing.READ_IN_VAIN if in_vain else Missing.NO_BOARD_READ if question.lot else Missing.NOT_READ)
     if _days_since(read_at) > READINGS_GOOD_DAYS:
         return cannot(Missing.OLD_READINGS, read_at)
-    verdict = judge(estimate, target.moisture, target.tolerance, question.use, question.thickness_m)
+    verdict = _by(question, estimate, read_at, target)
     if target.also:
-        second = judge(estimate, target.also.moisture, target.also.tolerance, question.use, question.thickness_m)
+        second = _by(question, estimate, read_at, target.also)
         if stricter(*(np.array([CODES.index(item.state)]) for item in (verdict, second)))[0] != CODES.index(verdict.state):
             verdict, target = second, target.also
     return Judged(question, verdict, estimate, target, _days_since(read_at))
+
+
+def _by(question: VerdictQuestion, estimate: Estimate, read_at: datetime | None, target: Target) -> Verdict:
+    """The verdict by one target, by the edges of today; wood that was in order on the day it was read is not sent off by the season."""
+    now = timezone.localtime()
+    today = target.edges(question.use, question.sized, now)
+    then = target.edges(question.use, question.sized, timezone.localtime(read_at)) if read_at is not None and target.home else None
+    return judge(estimate, today, target.tolerance, question.use, question.thickness_m, then)
 
 
 def _days_since(moment: datetime | None) -> int:

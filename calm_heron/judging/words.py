@@ -2,16 +2,20 @@
 
 from dataclasses import dataclass
 
+import numpy as np
+
 from calm_heron.judging.models import NAMED
 from calm_heron.judging.sites import Standing
 from calm_heron.judging.targets import Purpose, Target
 from calm_heron.judging.verdicts import Judged, Missing, NotJudged
 from calm_heron.site.numbers import counted, distance, figure, percent, points
 from calm_heron.stock.models import Piece
-from wood.judging.readiness import Cause, State, Verdict
+from wood.air.climate import month_of
+from wood.judging.readiness import MAY_BE_WORKED, Cause, State, Verdict
 from wood.measuring.estimates import Estimate, Wet
 from wood.measuring.lots import LotMean, Stratum
 from wood.measuring.readings import Bound
+from wood.movement import shrinkage
 from wood.uses import FRAMING, PLANK_FLOOR, STRIP_FLOOR, TURNING, Against, Approach, Use
 
 # Wood is air dried to about 20 % before it goes indoors (Air Drying of Lumber, FPL-GTR-117).
@@ -21,7 +25,7 @@ Sentences = tuple[str, str]
 
 @dataclass(frozen=True)
 class VerdictWords:
-    """Everything the verdict shows. ``verdict`` is None where there is nothing to compute with."""
+    """Everything the verdict shows. ``verdict`` is None where there is nothing to compute with, ``later`` where no year is known."""
 
     state: State
     reason: str
@@ -29,6 +33,64 @@ class VerdictWords:
     verdict: Verdict | None
     estimate: Estimate | None
     target: Target | None
+    later: "Later | None" = None
+
+    @property
+    def word(self) -> str:
+        """The answer in large."""
+        word = STATE_WORDS[self.state]
+        return f"{word}, just inside" if self.verdict is not None and self.verdict.is_just_inside else word
+
+
+STATE_WORDS = {
+    State.READY: "Ready",
+    State.WORKS_NOW: "Works now",
+    State.CLOSE: "Close",
+    State.DRY: "Dry, may be worked",
+    State.WAIT: "Wait",
+    State.TOO_DRY: "Too dry",
+    State.TOO_UNEVEN: "Too uneven",
+    State.CANNOT_TELL: "Cannot tell",
+}
+
+
+@dataclass(frozen=True)
+class Later:
+    """What the seasons do with wood once it is in its place: between which moistures a board there goes and when it is at either, and how
+    much its width (m) will then have swollen and shrunk from what it is now (m; nothing where that is not known)."""
+
+    low: float
+    high: float
+    driest_month: str
+    dampest_month: str
+    width_m: float | None
+    shrinks_m: float
+    swells_m: float
+
+
+def later(judgement: Judged) -> Later | None:
+    """What the seasons do with wood that may be worked, None where its place has none."""
+    question, home = judgement.question, judgement.target.home
+    if home is None or judgement.state not in (*MAY_BE_WORKED, State.DRY, State.CLOSE):
+        return None
+    board = home.board(question.sized)
+    if board.highest - board.lowest < STILL:
+        return None
+    level = (board.wet + board.dry) / 2
+    now = judgement.estimate.mean
+    shrinks = swells = 0.0
+    if question.movement is not None and question.width_m is not None:
+        shrinks, swells = (
+            question.width_m * abs(1 - shrinkage.size_ratio(question.movement, now, to)) if beyond else 0.0
+            for to, beyond in ((board.lowest, board.lowest < now), (board.highest, board.highest > now))
+        )
+    driest, dampest = (month_of(float(day)) for day in (level.argmin(), level.argmax()))
+    width = question.width_m if question.movement is not None else None
+    return Later(board.lowest, board.highest, driest, dampest, width, shrinks, swells)
+
+
+# Years that move wood by less than this leave it as it is.
+STILL = 0.004
 
 
 def answer(judgement: Judged | NotJudged) -> VerdictWords:
@@ -42,10 +104,14 @@ def answer(judgement: Judged | NotJudged) -> VerdictWords:
     if 0 < days < 3:
         read = "one day" if days == 1 else f"{days} days"
         step += f" The air in {judgement.question.where} was read on {read} only; a few more days make its settling point surer."
-    return VerdictWords(judgement.state, reason, step, judgement.verdict, judgement.estimate, judgement.target)
+    return VerdictWords(judgement.state, reason, step, judgement.verdict, judgement.estimate, judgement.target, later(judgement))
 
 
-BY_APPROACH = {Approach.YEAR: "by the mean of its year", Approach.WEEKS: "by its last four weeks"}
+BY_APPROACH = {
+    Approach.SETTLED: "by a board that has settled there",
+    Approach.YEAR: "by the mean of its year alone",
+    Approach.WEEKS: "by its last four weeks alone",
+}
 
 
 def purpose(purpose: Purpose) -> str:
@@ -198,7 +264,9 @@ def _allowed(use: Use) -> str:
 def _reason_and_step(judgement: Judged) -> Sentences:
     return {
         State.READY: _ready,
+        State.WORKS_NOW: _works_now,
         State.CLOSE: _close,
+        State.DRY: _dry,
         State.WAIT: _wait,
         State.TOO_DRY: _too_dry,
         State.TOO_UNEVEN: _too_uneven,
@@ -206,12 +274,24 @@ def _reason_and_step(judgement: Judged) -> Sentences:
     }[judgement.state](judgement)
 
 
+def _against(judgement: Judged) -> str:
+    """The moisture it is held against, as in “the 8.7 % that such wood averages in Bench room over the year”."""
+    target, place = judgement.target, judgement.question.place
+    if target.home is None or place is None or judgement.question.use.is_held:
+        return target.at
+    if judgement.question.use.by_driest_weeks:
+        return f"the {points(judgement.verdict.target)} % of the driest weeks in {place.name}"
+    return f"the {points(judgement.verdict.target)} % that such wood averages in {place.name} over the year"
+
+
 def _lies(judgement: Judged) -> str:
     """At which moisture the wood lies, how far from what it is judged by, and what is allowed."""
     verdict, use = judgement.verdict, judgement.question.use
+    if abs(verdict.difference) < THERE and judgement.target.home is not None:
+        return f"At {points(judgement.estimate.mean)} % it is where such wood settles in {judgement.question.where}; {_allowed(use)}"
     side = "above" if verdict.difference >= 0 else "below"
     return (
-        f"At {points(judgement.estimate.mean)} % it lies {distance(verdict.difference)} points {side} {judgement.target.at};"
+        f"At {points(judgement.estimate.mean)} % it lies {distance(verdict.difference)} points {side} {_against(judgement)};"
         f" {_allowed(use)}"
     )
 
@@ -225,6 +305,37 @@ def _what(judgement: Judged) -> str:
     return "boards" if judgement.question.lot else "readings"
 
 
+def chance(share: float) -> str:
+    """A chance in tenths: “about 8 in 10”."""
+    tenths = round(share * 10)
+    return "nearly certain" if tenths >= 10 else "hardly likely" if tenths < 1 else f"about {tenths} in 10"
+
+
+def _sure(judgement: Judged) -> str:
+    """How likely it is that the wood truly is what its best figure says, and what would make that surer."""
+    verdict = judgement.verdict
+    text = f" Meter, spots and air leave ± {points(verdict.uncertainty)} open: the chance that it is so is {chance(verdict.chance)}."
+    return text if not verdict.is_just_inside else f"{text} {_surer(judgement)}"
+
+
+def _surer(judgement: Judged) -> str:
+    """What would make a best figure surer."""
+    board, target, more = judgement.estimate, judgement.target, judgement.verdict.more_readings
+    if more:
+        what = _what(judgement)
+        return "One more " + what[:-1] + " would make it surer." if more == 1 else f"{more} more {what} would make it surer."
+    if judgement.verdict.margin < NO_MARGIN:
+        return "It lies at the very edge: more readings would not change that."
+    worse = target.weaker if target.tolerance > board.instrument else "meter"
+    return SETTLE[worse][1]
+
+
+# Wood as near to its average as this is at it.
+THERE = 0.0005
+# Wood as near to an edge as this lies on it, whatever is read.
+NO_MARGIN = 0.001
+
+
 FLOOR_READY = "Lay it, with the room at the air it will have when it is lived in. Keep the records of both readings with the job."
 READY_STEP = {
     STRIP_FLOOR.key: FLOOR_READY,
@@ -232,12 +343,13 @@ READY_STEP = {
     FRAMING.key: "It may be built in. Keep it dry until it is closed in, and read it again before it is covered.",
     TURNING.key: "Turn it. Take a light first cut: if it moves overnight, let it stand.",
 }
+MILL = "Mill it. After the first cut let it stand a night with air all round: if it bends, it was uneven inside."
 
 
 def _ready(judgement: Judged) -> Sentences:
     verdict, board, use = judgement.verdict, judgement.estimate, judgement.question.use
     if use.against is not Against.LIMIT:
-        reason = f"{_lies(judgement)}, and with a doubt of ± {points(verdict.uncertainty)} it is inside in eight chances of ten or better."
+        reason = f"{_lies(judgement)}.{_sure(judgement)}"
         if judgement.target.also:
             reason += f" It suits the room too: {judgement.target.also.name} is {points(judgement.target.also.moisture)} %."
         elif use.against is Against.SUBFLOOR:
@@ -247,10 +359,27 @@ def _ready(judgement: Judged) -> Sentences:
     else:
         reason = (
             f"At {points(board.mean)} % ± {points(verdict.uncertainty)} it lies {distance(verdict.difference)} points below what "
-            f"{use.name.lower()} allows, {points(use.limit, 0)} %."
+            f"{use.name.lower()} allows, {points(use.limit, 0)} %: the chance that it is so is {chance(verdict.chance)}."
         )
-    return reason, READY_STEP.get(
-        use.key, "Mill it. After the first cut let it stand a night with air all round: if it bends, it was uneven inside."
+    return reason, READY_STEP.get(use.key, MILL)
+
+
+def _works_now(judgement: Judged) -> Sentences:
+    verdict, edges = judgement.verdict, judgement.verdict.edges
+    low, high = (points(float(np.asarray(edge))) for edge in (edges.now_low, edges.now_high))
+    side = "above" if verdict.difference >= 0 else "below"
+    reason = (
+        f"At {points(judgement.estimate.mean)} % it has settled with {judgement.question.where} as that is today: wood that has been there"
+        f" for years is between {low} and {high} % now. That is {distance(verdict.difference)} points {side} its average of the year,"
+        f" {points(verdict.target)} %, so it will still move with the seasons.{_sure(judgement)}"
+    )
+    return reason, READY_STEP.get(judgement.question.use.key, f"{MILL} Leave it the room that the seasons take.")
+
+
+def _dry(judgement: Judged) -> Sentences:
+    return (
+        f"{_lies(judgement)}. That is no drier than thin wood gets there, so it does no harm; it will swell.",
+        "Work it, and leave it room to swell, or let it take up moisture on stickers first.",
     )
 
 
@@ -263,7 +392,10 @@ INSIDE_STEP = (
 def _close(judgement: Judged) -> Sentences:
     if judgement.verdict.cause is Cause.INSIDE:
         return f"{_lies(judgement)}. That was read near its face, and it is thick: dry outside, it can be wet within.", INSIDE_STEP
-    reason = f"{_lies(judgement)}, and with a doubt of ± {points(judgement.verdict.uncertainty)} that may be in or out."
+    reason = (
+        f"{_lies(judgement)}. Meter, spots and air leave ± {points(judgement.verdict.uncertainty)} open: the chance that it is inside is"
+        f" {chance(judgement.verdict.chance)}."
+    )
     return reason, _more(judgement) or f"Leave it on stickers in {_room(judgement)} and read it again in a week."
 
 
@@ -285,10 +417,7 @@ def _wait(judgement: Judged) -> Sentences:
         return reason, f"Leave it on an open shelf in {room}, out of draught and sun; weigh or read it again in two weeks."
     return (
         reason,
-        (
-            f"Sticker it in {room} with air all round and read it again in two weeks. "
-            "Skimming both faces hurries it if there is thickness to spare."
-        ),
+        (f"Sticker it in {room} with air all round and read it again in two weeks."),
     )
 
 
@@ -381,34 +510,11 @@ SETTLE: dict[str, Sentences] = {
 
 
 def _cannot_tell(judgement: Judged) -> Sentences:
-    verdict, board, target, use = judgement.verdict, judgement.estimate, judgement.target, judgement.question.use
-    if verdict.cause is Cause.BEYOND_RANGE:
-        side = "over" if board.bound == Bound.ABOVE else "under"
-        return (
-            f"The reading lies beyond what the meter can measure; it only says {side} {points(board.mean)} %.",
-            "Weigh it, or make an oven test on a section.",
-        )
-    if verdict.cause is Cause.INSTRUMENTS:
-        theirs = max(target.tolerance, board.instrument)
-        worse = target.weaker if target.tolerance > board.instrument else "meter"
-        both = {"hygrometer": "meter and hygrometer together leave", "year": "the meter and what is known of the year together leave"}
-        # Beyond twice the tolerance not even a board right at the level could pass.
-        nobody = (
-            "No board could pass" if verdict.uncertainty >= 2 * verdict.tolerance else "Only a board right at the settling point could pass"
-        )
-        return (
-            (
-                f"Settle your instruments first: {both.get(target.weaker, 'the meter leaves')} ± {points(verdict.uncertainty)} open, "
-                f"and {_allowed(use)}. {nobody}."
-            ),
-            f"{SETTLE[worse][0]} the weaker one (± {points(theirs)} points). {SETTLE[worse][1]}",
-        )
-    what = _what(judgement)
-    count = f"One {what[:-1]} leaves" if board.count == 1 else f"{board.count} {what} leave"
+    board = judgement.estimate
+    side = "over" if board.bound == Bound.ABOVE else "under"
     return (
-        f"{count} ± {points(board.sampling)} points open, and {_allowed(use)}.",
-        _more(judgement)
-        or ("Read more boards, in each part of the stack." if judgement.question.lot else "Read it in more places, away from the ends."),
+        f"The reading lies beyond what the meter can measure; it only says {side} {points(board.mean)} %.",
+        "Weigh it, or make an oven test on a section.",
     )
 
 

@@ -10,12 +10,13 @@ from calm_heron.movement.things import homes, queries
 from calm_heron.movement.things.forms import LIVES_IN, LIVES_IN_THERE, HomeFields, SeasonedForm, depends_on_home
 from calm_heron.movement.things.homes import Home
 from calm_heron.movement.things.queries import USUAL_THICKNESS_M
-from calm_heron.movement.things.thing import FATES, LEAST_TOLD_M, length_field, month_of, strength_of
+from calm_heron.movement.things.thing import FATES, LEAST_TOLD_M, length_field, strength_of
 from calm_heron.questions.forms import Group
 from calm_heron.questions.presentation import Cell, Drawn, Lead, Manner, Presentation, Row, Says, Table
 from calm_heron.questions.tools import Bound, Gist, Put, Reader, StillToSay
 from calm_heron.site.numbers import percent
 from calm_heron.workshops.askers import Asker
+from wood.air.climate import month_of
 from wood.movement import restraint
 from wood.movement.course import Course
 from wood.movement.finishes import Finish

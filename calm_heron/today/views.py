@@ -12,6 +12,7 @@ from django.utils import timezone
 from calm_heron.air import queries as air
 from calm_heron.drying import forecasts as drying
 from calm_heron.judging import queries as judging
+from calm_heron.judging.plugs import SEARCHED_BY
 from calm_heron.judging.queries import Chosen
 from calm_heron.measuring import queries as measuring
 from calm_heron.measuring.models import PieceMoisture
@@ -25,7 +26,16 @@ from wood.uses import Approach
 
 THREADS = drawings.WIDE.threads
 WEEKS_SHOWN = 26
-ORDER = (State.READY, State.CLOSE, State.TOO_UNEVEN, State.WAIT, State.TOO_DRY, State.CANNOT_TELL)
+ORDER = (
+    State.READY,
+    State.WORKS_NOW,
+    State.DRY,
+    State.CLOSE,
+    State.TOO_UNEVEN,
+    State.WAIT,
+    State.TOO_DRY,
+    State.CANNOT_TELL,
+)
 
 
 @in_workshop()
@@ -47,7 +57,7 @@ def today(request: WorkshopRequest) -> HttpResponse:
         measuring.daily_means(shown, since),
         shown,
         since,
-        wanted.moisture if wanted and wanted.approach in (Approach.YEAR, Approach.TYPED) else None,
+        wanted.moisture if wanted and wanted.approach in (Approach.SETTLED, Approach.YEAR, Approach.TYPED) else None,
         air.days_ahead(year, level),
         forecasts,
     )
@@ -58,7 +68,7 @@ def today(request: WorkshopRequest) -> HttpResponse:
         "target": wanted,
         "overview": overview,
         "steps": first_steps(request, about, shown),
-        "counts": [(state, state.replace(" ", "-"), overview.counts.get(state, 0)) for state in ORDER],
+        "counts": [(state, SEARCHED_BY[state], overview.counts.get(state, 0)) for state in ORDER],
         "charts": [("wide-only", drawings.waterline(scene)), ("narrow-only", drawings.waterline(scene, drawings.NARROW))],
     }
     return render(request, "today/judged.html" if request.GET.get("fragment") == "today" else "today/today.html", page)

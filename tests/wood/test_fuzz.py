@@ -10,6 +10,7 @@ import random
 import re
 import time
 import unittest
+from datetime import date
 
 import numpy as np
 
@@ -20,7 +21,7 @@ from wood.air import climate, rooms
 from wood.air.hygrometers import Shown
 from wood.arrays import Values
 from wood.builds import choosing, dates, glueups, layout, sizes
-from wood.drying import arrival, field, forecast, learning, methods, questions, routes, solar
+from wood.drying import arrival, field, forecast, learning, methods, questions, routes, settled, solar
 from wood.drying.diffusivity import of_species
 from wood.errors import WoodError
 from wood.judging import readiness
@@ -213,6 +214,9 @@ BY_TYPE = {
     r"stages\.Route": (ROUTES[0], ROUTES[1], routes.Route("x", ())),
     "Travelled": ([],),
     r"questions\.Question": (QUESTION,),
+    "FeltYear": (settled.felt_year(CHAMBER, stacks.OpenBoard()),),
+    "Edges": (readiness.around(0.1, uses.FINE), readiness.Edges(0.08, 0.1, 0.09, 0.11, 0.05)),
+    "date": (date(2026, 2, 28), date(2028, 12, 31)),
     r"rooms\.Room": (rooms.DWELLING, rooms.UNHEATED),
     "History": (HISTORY,),
     "Chamber": CHAMBERS,

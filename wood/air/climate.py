@@ -8,6 +8,7 @@ Sources: published EMC of 48 places, FPL-RN-0268 (Simpson 1998); the patterns ar
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from datetime import date
 from functools import cached_property, lru_cache
 from typing import Any
 
@@ -22,6 +23,20 @@ from wood.tables import rows
 
 YEAR_DAYS = 365
 MONTHS = ("Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec")
+MONTH_NAMES = (
+    "January",
+    "February",
+    "March",
+    "April",
+    "May",
+    "June",
+    "July",
+    "August",
+    "September",
+    "October",
+    "November",
+    "December",
+)
 MONTH_DAYS = (31, 28, 31, 30, 31, 30, 31, 31, 30, 31, 30, 31)
 # The first of each month, in days from the first of January.
 MONTH_BEGINS = tuple(np.cumsum((0, *MONTH_DAYS[:-1])).tolist())
@@ -31,6 +46,24 @@ HALVING_SWING = 0.35
 # The warmest hour of the day, by the sun.
 WARMEST_HOUR = 15.0
 TEMPERATURE_C = (-40.0, 120.0)
+
+
+def day_of_year(day: date) -> float:
+    """Days since 1 January, in a year of 365.
+
+    >>> day_of_year(date(2026, 3, 1))
+    59
+    """
+    return min(day.timetuple().tm_yday - 1, YEAR_DAYS - 1)
+
+
+def month_of(day: float) -> str:
+    """The month that a day of the year (0…365, going round) falls into.
+
+    >>> month_of(59), month_of(364.9)
+    ('March', 'December')
+    """
+    return MONTH_NAMES[int(np.searchsorted(MONTH_BEGINS, day % YEAR_DAYS, side="right")) - 1]
 
 
 @dataclass(frozen=True)

@@ -4,7 +4,7 @@ The moisture field run a hundred times over what is not known (the board's own p
 same climate at the same resolution; the member in the middle is the answer and the drawing, eight in ten lie in the band. The
 same middle member is asked from every month of the year. Nothing is scaled from one run to another.
 
-Two questions. Without ``wanted`` the wood is to reach a moisture, once; with it, to come to what is wanted and stay there
+Two questions. Without ``wanted`` the wood is to reach a moisture, once; with it, to come so far that it may be worked
 (:mod:`wood.drying.arrival`).
 
 Sources: the field of :mod:`wood.drying.field`; how boards and years differ is our own judgement, named at each constant.
@@ -21,7 +21,7 @@ from scipy.special import ndtri
 from wood.air.climate import YEAR_DAYS, AirSeries
 from wood.arrays import Array, Values
 from wood.drying import field
-from wood.drying.arrival import Chance, Wanted, arrivals, chances
+from wood.drying.arrival import Arrivals, Chance, Wanted, arrivals, chances
 from wood.drying.methods import FINE_HOURS
 from wood.drying.questions import Question
 from wood.errors import check_range
@@ -60,8 +60,9 @@ class Answer:
 
     ``month_days`` has the median days from the start of each month, January first.
     ``means_low`` … ``means_high`` is the band of the mean at ``history.days``. ``chances`` tells apart the seasons in which runs arrive.
-    Where it is to stay, ``settles`` is between which means the middle member goes on from year to year (None: not within ten years),
-    ``settles_day`` a day on which it then is nearest to what is wanted, ``settles_off`` how far off.
+    Where it is to be worked, ``days`` are those until it is ready or works now, whichever is first, ``ready_days`` those until it is ready
+    (``ready_low`` … ``ready_high`` their band); ``settles`` is between which means the middle member goes on from year to year (None: not
+    within ten years), ``settles_day`` a day on which it then is nearest to what is wanted, ``settles_off`` how far off.
     """
 
     days: float
@@ -83,6 +84,14 @@ class Answer:
     settles_off: float = np.nan
     # The days of every member, the one in the middle first; nothing but noughts where it is there already.
     member_days: tuple[float, ...] = ()
+    ready_days: float = np.inf
+    ready_low: float = np.inf
+    ready_high: float = np.inf
+
+    @property
+    def works_first(self) -> bool:
+        """Whether it works with the season before it is ready."""
+        return self.days < self.ready_days
 
 
 @lru_cache(maxsize=8)
@@ -208,7 +217,7 @@ def _until_reached(question: Question, draws: np.ndarray, points: int) -> Answer
 
 
 def _until_there(question: Question, draws: np.ndarray, points: int) -> Answer:
-    """Until the mean is within what is wanted and stays, core and outside agreeing."""
+    """Until it may be worked: within what is wanted on the day, core and outside agreeing."""
     wanted = question.wanted
     assert wanted is not None
     by_month = monthly_settling(question.setting.last.series, question.rises)
@@ -216,38 +225,49 @@ def _until_there(question: Question, draws: np.ndarray, points: int) -> Answer:
     hours = FINE_HOURS if rough <= FINE_DAYS else COARSE_HOURS
     drive = question.setting.drive(hours)
 
-    def arrive(some: np.ndarray, horizon: float, begin_days: Values = 0.0) -> Array:
+    def arrive(some: np.ndarray, horizon: float, begin_days: Values = 0.0) -> Arrivals:
         looks = _daily(horizon)
         ran = _run(question, drive, some, horizon, hours, looks, begin_days)
         begins = np.broadcast_to(np.asarray(begin_days, float), ran.means.shape[:1])
         if not begins.any():
             return arrivals(wanted, looks, ran.means, ran.cores)
-        each = zip(begins, ran.means, ran.cores, strict=True)
-        return np.array([arrivals(wanted, looks, mean[None], core[None], begin)[0] for begin, mean, core in each])
+        each = [
+            arrivals(wanted, looks, mean[None], core[None], begin) for begin, mean, core in zip(begins, ran.means, ran.cores, strict=True)
+        ]
+        return Arrivals(*(np.concatenate([getattr(item, name) for item in each]) for name in ("first", "ready")))
 
-    ahead = min(LONGEST_DAYS, rough * 1.5 + wanted.stay_days + 60.0 if np.isfinite(rough) else settled_after + YEAR_DAYS)
-    days = float(arrive(draws[:1], ahead)[0])
-    shown = max((days + wanted.stay_days) * 1.15, WATCHED_DAYS) if np.isfinite(days) else max(2.0 * YEAR_DAYS, settled_after)
+    ahead = min(LONGEST_DAYS, rough * 1.5 + SEASON_DAYS if np.isfinite(rough) else settled_after + YEAR_DAYS)
+    # When it is ready is looked for through the year that follows, too: the season comes round again.
+    ahead = min(LONGEST_DAYS, max(ahead, (rough if np.isfinite(rough) else 0.0) + YEAR_DAYS)) if wanted.has_now else ahead
+    middle_arrives = arrive(draws[:1], ahead)
+    days, ready = float(middle_arrives.first[0]), float(middle_arrives.ready[0])
+    shown = max(days * 1.15 + WATCHED_AFTER_DAYS, WATCHED_DAYS) if np.isfinite(days) else max(2.0 * YEAR_DAYS, settled_after)
     middle = _middle(question, drive, min(LONGEST_DAYS, shown), points, hours)
     # One run of every member gives its arrival and its part of the band: looked at daily, and when the drawing looks.
     daily = _daily(ahead)
     looks = np.union1d(daily, middle.days)
     ran = _run(question, drive, draws[1:], float(looks[-1]), hours, looks)
     by_day, drawn = np.isin(looks, daily), np.isin(looks, middle.days)
-    there = arrivals(wanted, daily, ran.means[:, by_day], ran.cores[:, by_day])
-    late = ~np.isfinite(there)
+    came = arrivals(wanted, daily, ran.means[:, by_day], ran.cores[:, by_day])
+    there, late = came.first, ~np.isfinite(came.first)
     if np.isfinite(days) and late.mean() > LEAST_LATE and ahead < LONGEST_DAYS:
         # Slow boards may have to wait for the season to come round again.
-        there[late] = arrive(draws[1:][late], min(LONGEST_DAYS, ahead + YEAR_DAYS + wanted.stay_days))
+        there[late] = arrive(draws[1:][late], min(LONGEST_DAYS, ahead + YEAR_DAYS)).first
     months = np.full(12, np.nan)
     if question.setting.series.days >= YEAR_DAYS - 1:
         months = arrive(
             np.repeat(draws[:1], 12, axis=0), min(LONGEST_DAYS, ahead + YEAR_DAYS), month_starts(question.setting.series.start_day)
-        )
+        ).first
+    if not np.isfinite(days) and np.isfinite(there).mean() >= HALF:
+        # The one in the middle may just miss what most of the others do not.
+        days = float(np.median(there[np.isfinite(there)]))
     result = _as_answer(question, days, there, days == 0.0, middle, ran.means[:, drawn], months, by_month, len(draws))
-    return replace(result, **settles)
+    low, high = (float(edge) for edge in np.percentile(came.ready, [10, 90], method="nearest"))
+    return replace(result, ready_days=ready, ready_low=min(low, ready), ready_high=max(high, ready), **settles)
 
 
+# How long beyond the first arrival a wood without seasons is looked at, and how far beyond it the drawing goes.
+SEASON_DAYS, WATCHED_AFTER_DAYS, HALF = 90.0, 32.0, 0.5
 # Where more runs than this are late they are followed for another year.
 LEAST_LATE = 0.02
 # A year in which the wood comes back to within this much of where it was a year before is taken for every year after.
@@ -267,7 +287,7 @@ def _looked_ahead(question: Question, wanted: Wanted, middle: np.ndarray) -> tup
     """When the middle member arrives, roughly, by when it goes the same way every year, and that way."""
     looks = np.arange(0.0, LONGEST_DAYS + 1, 5.0)
     ran = _run(question, question.setting.drive(COARSE_HOURS), middle, LONGEST_DAYS, COARSE_HOURS, looks)
-    arrives = float(arrivals(wanted, looks, ran.means, ran.cores)[0])
+    arrives = float(arrivals(wanted, looks, ran.means, ran.cores).first[0])
     year, mean = int(YEAR_DAYS / 5), ran.means[0]
     differs = np.flatnonzero(np.abs(mean[year:] - mean[:-year]) >= SAME_YEAR)
     # From the last moment on that differs from the one a year later: a chance likeness before it is none.
@@ -275,7 +295,7 @@ def _looked_ahead(question: Question, wanted: Wanted, middle: np.ndarray) -> tup
     if first + year >= mean.size:
         return arrives, LONGEST_DAYS, {}
     way = slice(first, first + year + 1)
-    low, high = wanted.at(looks[way])
+    low, high = wanted.outer_at(looks[way])
     off = np.maximum(np.maximum(low - mean[way], mean[way] - high), 0.0)
     settles = {
         "settles": (float(mean[way].min()), float(mean[way].max())),

@@ -1,55 +1,106 @@
-"""When wood has arrived: not when it first touches what is wanted, but when it may be worked.
+"""When wood has arrived: the first day on which it may be worked, and the first on which it is ready.
 
-The first day from which the mean stays within what is wanted for a month, core and outside agreeing. What is wanted may move with the
-season; it is looked up day by day. Wood that follows a room in and out of what is wanted has arrived in no season that is shorter.
+*Ready* is a mean within what is wanted and a core as near to its outside as the use asks; *works now*, the same for the edges of the
+settled board on that day (:mod:`wood.drying.settled`). What is wanted may move with the season; it is looked up day by day. Nothing has
+to stay inside for long: that a room goes through the year is said beside the day, and takes no answer back.
 
-Source: a rule of our own, after the practice of waiting until weights stand still; docs/science.md.
+Source: a rule of our own; docs/science.md.
 """
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
 import numpy as np
+from numpy.typing import NDArray
 
 from wood.arrays import Array, Values
 from wood.errors import check_range
+from wood.judging.readiness import Edges
 from wood.measuring.profile import USUAL_DEPTH
 
-STAY_DAYS = 28.0
 # What a reading in the middle shows over one at the usual depth, against the middle over the mean: a parabola's (1 − 2·0.2)² over a third.
 READ_PER_MEAN = 3 * (1 - 2 * USUAL_DEPTH) ** 2
 # Arrivals farther apart than this, with a share of the runs on either side, are two seasons and told as two chances.
 APART_DAYS, LEAST_SHARE = 60.0, 0.1
 
 
+# Between these lies nothing.
+NO_LOW, NO_HIGH = np.array([np.inf]), np.array([-np.inf])
+ZERO = np.zeros(1)
+
+
 @dataclass(frozen=True)
 class Wanted:
-    """What wood must come to and stay at: between ``low`` and ``high`` (fractions; one value, or one for each day from the question's day
-    on, going round), core and outside within ``evenness`` as readings in the middle and at the usual depth would show them.
+    """What wood must come to, day by day from the question's day on, going round (each array one value, or one for each day); fractions.
+
+    It is ready between ``low`` and ``high``; it works now between ``now_low`` and ``now_high`` (infinite, the low above the high: there is
+    no such thing), both with the core within ``evenness`` of what lies between ``own_low`` and ``own_high``, as readings in the middle and
+    at the usual depth would show it. Below all that and down to ``driest`` it may be worked dry (infinite: it may not).
 
     Raises:
-        OutOfRange: low and high of different lengths, outside −1…10; evenness not above zero; stay_days 0…365.
+        OutOfRange: edges outside −1…10; evenness not above zero.
     """
 
     low: Array
     high: Array
     evenness: float = np.inf
-    stay_days: float = STAY_DAYS
+    own_low: Array = field(default_factory=ZERO.copy)
+    own_high: Array = field(default_factory=ZERO.copy)
+    now_low: Array = field(default_factory=NO_LOW.copy)
+    now_high: Array = field(default_factory=NO_HIGH.copy)
+    driest: float = np.inf
 
     def __post_init__(self) -> None:
-        check_range("low", self.low, -1.0, 10.0)
-        check_range("high", self.high, -1.0, 10.0)
-        check_range("days_wanted", self.high.size, max(self.low.size, 1), max(self.low.size, 1))
+        for name in ("low", "high", "own_low", "own_high", "now_low", "now_high"):
+            values = getattr(self, name)
+            check_range(name, np.where(np.isinf(values), 0.0, values), -1.0, 10.0)
+            check_range("days_wanted", values.size, 1, 100_000)
         check_range("evenness", min(self.evenness, 10.0), 1e-6, 10.0)
-        check_range("stay_days", self.stay_days, 0.0, 365.0, " days")
 
     def at(self, days: Values) -> tuple[Array, Array]:
-        """The edges so many days after the question's day."""
-        position = np.floor(np.asarray(days, float)).astype(int) % self.low.size
-        return self.low[position], self.high[position]
+        """The edges of what is ready, so many days after the question's day."""
+        return self._on(self.low, days), self._on(self.high, days)
+
+    def now_at(self, days: Values) -> tuple[Array, Array]:
+        """The edges of what works on a day, the low above the high where nothing does."""
+        return self._on(self.now_low, days), self._on(self.now_high, days)
+
+    def outer_at(self, days: Values) -> tuple[Array, Array]:
+        """The lowest and the highest that is ready or works so many days after the question's day."""
+        low, high = self.at(days)
+        now_low, now_high = self.now_at(days)
+        return np.minimum(low, now_low), np.maximum(high, now_high)
+
+    def on(self, day: float) -> Edges:
+        """The edges of one day, for readings."""
+        (low, high), (now_low, now_high) = self.at(day), self.now_at(day)
+        own = (READ_PER_MEAN * float(self._on(item, day)) for item in (self.own_low, self.own_high))
+        return Edges(float(low), float(high), float(now_low), float(now_high), self.driest, *own)
+
+    def rows(self, days: Array) -> Array:
+        """The edges of many days, a row for each with the fields of :class:`Edges` in order, as :meth:`on` has them for one."""
+        own = (READ_PER_MEAN * self._on(item, days) for item in (self.own_low, self.own_high))
+        columns = (*self.at(days), *self.now_at(days), np.full(days.shape, self.driest), *own)
+        return np.stack(columns, axis=-1)
+
+    def is_even(self, days: Values, means: Array, cores: Array) -> NDArray[np.bool_]:
+        """Whether core and outside agree as far as is wanted."""
+        if not np.isfinite(self.evenness):
+            return np.ones(means.shape, bool)
+        beyond = np.maximum(cores - means - self._on(self.own_high, days), self._on(self.own_low, days) - (cores - means))
+        return READ_PER_MEAN * beyond <= self.evenness
+
+    @staticmethod
+    def _on(values: Array, days: Values) -> Array:
+        return values[np.floor(np.asarray(days, float)).astype(int) % values.size]
 
     @property
     def moves(self) -> bool:
-        return bool(np.ptp(self.low) > 1e-9 or np.ptp(self.high) > 1e-9)
+        return bool(np.ptp(self.low) > 1e-9 or np.ptp(self.high) > 1e-9 or self.has_now)
+
+    @property
+    def has_now(self) -> bool:
+        """Whether there is such a thing as working now."""
+        return bool(np.isfinite(self.now_low).any())
 
 
 def around(level: Values, tolerance: float, evenness: float = np.inf) -> Wanted:
@@ -69,17 +120,36 @@ def at_most(limit: float) -> Wanted:
 
 
 def both(wanted: Wanted, other: Wanted) -> Wanted:
-    """What meets two wishes at once; where they leave nothing between them nothing meets it."""
-    size = int(np.lcm(wanted.low.size, other.low.size))
-    low, high = (
-        pick(np.resize(getattr(wanted, name), size), np.resize(getattr(other, name), size))
-        for name, pick in (("low", np.maximum), ("high", np.minimum))
+    """What meets two wishes at once; where they leave nothing between them nothing meets it. What works now by one must be ready, or work,
+    by the other too."""
+    sizes = [getattr(item, name).size for item in (wanted, other) for name in ("low", "now_low", "own_low")]
+    days = np.arange(int(np.lcm.reduce(sizes)))
+    ready, outer, own = ([item.at(days) for item in (wanted, other)], [item.outer_at(days) for item in (wanted, other)], (wanted, other))
+    stricter = min(own, key=lambda item: item.evenness)
+    has_now = wanted.has_now or other.has_now
+    return Wanted(
+        np.maximum(ready[0][0], ready[1][0]),
+        np.minimum(ready[0][1], ready[1][1]),
+        stricter.evenness,
+        stricter.own_low,
+        stricter.own_high,
+        np.maximum(outer[0][0], outer[1][0]) if has_now else NO_LOW,
+        np.minimum(outer[0][1], outer[1][1]) if has_now else NO_HIGH,
+        max(wanted.driest, other.driest),
     )
-    return Wanted(low, high, min(wanted.evenness, other.evenness), max(wanted.stay_days, other.stay_days))
 
 
-def arrivals(wanted: Wanted, days: Values, means: Values, cores: Values, begin: float = 0.0) -> Array:
-    """The day of arrival of each run; infinite where it does not arrive, or not for long enough, within the days looked at.
+@dataclass(frozen=True)
+class Arrivals:
+    """For each run the first day on which it may be worked (ready, or working now) and the first on which it is ready; infinite where it
+    never is within the days looked at."""
+
+    first: Array
+    ready: Array
+
+
+def arrivals(wanted: Wanted, days: Values, means: Values, cores: Values, begin: float = 0.0) -> Arrivals:
+    """When each run arrives.
 
     Args:
         days: moments looked at, in order, from 0; means, cores: a row per run; begin: days from the question's day to the runs' own.
@@ -92,16 +162,16 @@ def arrivals(wanted: Wanted, days: Values, means: Values, cores: Values, begin: 
     for column in (means, cores):
         check_range("moistures_of_each", column.shape[1], days.size, days.size)
     check_range("begin", begin, 0.0, 1e6, " days")
-    low, high = wanted.at(days + begin)
-    # What lies on the edge is inside, whatever rounding says.
-    inside = (means >= low - 1e-9) & (means <= high + 1e-9)
-    if np.isfinite(wanted.evenness):
-        inside &= READ_PER_MEAN * np.abs(cores - means) <= wanted.evenness
-    # When each moment's stay ends: the next one outside, or the end of what is looked at.
-    outside_at = np.where(inside, np.inf, days)
-    ends = np.minimum(np.minimum.accumulate(outside_at[:, ::-1], axis=1)[:, ::-1], days[-1])
-    stays = inside & (ends - days >= wanted.stay_days - 1e-9)
-    return np.where(stays.any(axis=1), days[np.argmax(stays, axis=1)], np.inf)
+    even = wanted.is_even(days + begin, means, cores)
+
+    def inside(low: Array, high: Array) -> NDArray[np.bool_]:
+        # What lies on the edge is inside, whatever rounding says.
+        return even & (means >= low - 1e-9) & (means <= high + 1e-9)
+
+    ready = inside(*wanted.at(days + begin))
+    works = ready | inside(*wanted.now_at(days + begin))
+    first, then = (np.where(there.any(axis=1), days[np.argmax(there, axis=1)], np.inf) for there in (works, ready))
+    return Arrivals(first, then)
 
 
 @dataclass(frozen=True)

@@ -154,6 +154,6 @@ def matters_after(question: Question, elsewhere: Setting, days: float = 365.0) -
     )
     if question.wanted is None:
         return 0.0
-    low, high = question.wanted.at(looks)
+    low, high = question.wanted.outer_at(looks)
     outside = (ran.mean < low - 1e-9) | (ran.mean > high + 1e-9)
     return float(looks[np.argmax(outside)]) if outside.any() else float("inf")

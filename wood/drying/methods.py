@@ -23,6 +23,8 @@ from wood.stacks.air import OpenBoard, Stack
 BARK_S_M = 60_000.0
 # Wind at the stack as a share of the weather's; the outer two are those of wood.drying.calibration.
 WINDS = {"sheltered": 0.06, "usual": 0.13, "breezy": 0.34}
+# How wide a usual stack in a yard is.
+YARD_WIDTH_M = 1.6
 # Indoors the air hardly moves.
 SMALL_STACK = Stack(0.4, width_m=0.6)
 FINE_HOURS = 24.0
@@ -126,7 +128,7 @@ def _outdoors(conditions: Conditions) -> AirSeries:
 def _yard(conditions: Conditions) -> Setting:
     if conditions.wind not in WINDS:
         raise CannotRead("wind", conditions.wind, f"“{conditions.wind}” is no wind; it is one of {', '.join(WINDS)}")
-    return Setting(_outdoors(conditions), Stack(WINDS[conditions.wind], width_m=1.6))
+    return Setting(_outdoors(conditions), Stack(WINDS[conditions.wind], width_m=YARD_WIDTH_M))
 
 
 def _log(conditions: Conditions) -> Setting:

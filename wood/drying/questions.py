@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from wood.arrays import Array, Values
 from wood.drying import field
 from wood.drying.arrival import READ_PER_MEAN, Wanted
 from wood.drying.diffusivity import Figures
@@ -67,12 +68,9 @@ class Question:
 
         1/s² = 1/t² + 1/w² + a/l², the first terms of all directions multiplied; a is how much faster moisture moves along the grain.
         """
-        inverse = self.thickness_m**-2
-        if self.width_m is not None:
-            inverse += self.width_m**-2
-        if self.length_m is not None and self.ends_open:
-            inverse += self.figures.wood.along_grain * self.length_m**-2
-        return inverse**-0.5
+        width = np.inf if self.width_m is None else self.width_m
+        length = self.length_m if self.length_m is not None and self.ends_open else np.inf
+        return float(slabs_like(self.thickness_m, width, length, self.figures.wood.along_grain))
 
     @property
     def shape(self) -> np.ndarray:
@@ -92,6 +90,19 @@ class Question:
     def rises(self) -> bool:
         """Whether the wood is to take up moisture."""
         return self.start < self.target
+
+
+def slabs_like(thickness_m: Values, width_m: Values, length_m: Values, along_grain: float = field.ALONG_GRAIN) -> Array:
+    """The slabs that dry as fast as pieces of these sizes (m, above zero; infinite where that side does not count), see
+    :attr:`Question.as_slab_m`.
+
+    Raises:
+        OutOfRange: a size or ``along_grain`` (how much faster moisture moves that way) that is not above zero.
+    """
+    for name, size in (("thickness_m", thickness_m), ("width_m", width_m), ("length_m", length_m), ("along_grain", along_grain)):
+        check_range(name, np.minimum(np.asarray(size, float), 1e9), 1e-6, 1e9)
+    sizes = (np.asarray(item, float) for item in (thickness_m, width_m, length_m))
+    return np.asarray(sum(weight * size**-2 for weight, size in zip((1.0, 1.0, along_grain), sizes, strict=True)) ** -0.5)
 
 
 def as_slab_of_log_m(diameter_m: float) -> float:

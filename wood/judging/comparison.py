@@ -1,15 +1,21 @@
 """Two boards or lots beside each other: are they close enough in moisture to be joined?
 
-Source: the rule of :mod:`wood.judging.readiness`, which is our own, with one board in the place of the room.
+Alike when their difference lies within the tolerance by at least half its uncertainty, apart when it lies outside by as much, nearly alike
+between; nothing is told where the uncertainty is larger than one and a half tolerances and they are not apart.
+
+Source: our own judgement, guarded on both sides: a joint cannot be taken back.
 """
 
 import math
 from dataclasses import dataclass
 
 from wood.errors import check_range
-from wood.judging.readiness import CODES, State, codes
+from wood.judging.readiness import State
 from wood.measuring.estimates import Estimate
 from wood.measuring.readings import Bound
+
+# Beyond so many tolerances of uncertainty two boards cannot be called alike.
+TOO_VAGUE = 1.5
 
 
 @dataclass(frozen=True)
@@ -44,5 +50,11 @@ def compare_boards(estimate: Estimate, other: Estimate, tolerance: float, *, sam
         bound = Bound(estimate.bound).side - Bound(other.bound).side
         apart = bool(estimate.bound) != bool(other.bound) and bound * difference > tolerance + uncertainty / 2
         return Comparison(State.WAIT if apart else State.CANNOT_TELL, difference, uncertainty, tolerance)
-    state = CODES[int(codes(difference, uncertainty, tolerance, math.nan, 0.0))]
-    return Comparison(State.WAIT if state is State.TOO_DRY else state, difference, uncertainty, tolerance)
+    excess = abs(difference) - tolerance
+    if excess > uncertainty / 2:
+        state = State.WAIT
+    elif uncertainty > TOO_VAGUE * tolerance:
+        state = State.CANNOT_TELL
+    else:
+        state = State.READY if excess <= -uncertainty / 2 else State.CLOSE
+    return Comparison(state, difference, uncertainty, tolerance)

@@ -19,7 +19,7 @@ from enum import StrEnum
 import numpy as np
 
 from wood.errors import check_range
-from wood.judging.readiness import Verdict, is_inside_unknown, judge
+from wood.judging.readiness import MAY_BE_WORKED, Edges, Verdict, is_inside_unknown, judge
 from wood.measuring import lots
 from wood.measuring.estimates import Estimate, Spot, estimate
 from wood.measuring.readings import Bound, Layer
@@ -97,7 +97,7 @@ def read_together(spots: Sequence[Spot], odd: Sequence[int] = ()) -> Estimate | 
 
 def advise(
     wood: Estimate,
-    home: float,
+    home: Edges | float,
     home_uncertainty: float,
     use: Use,
     thickness_m: float,
@@ -108,7 +108,7 @@ def advise(
 
     Args:
         wood: what its readings say, from :func:`read_together`.
-        home: what the air of its home brings wood to (fraction, 0…0.4), ± ``home_uncertainty``.
+        home: what its use asks of it there today, or a moisture to be about (fraction, 0…0.4), ± ``home_uncertainty``.
         use: how close it must be; thickness_m: 0…3 m.
         days: low, usual and high until it may be worked there (not below zero), None where that is not known.
         patience_days: how long the buyer can wait, 0…3650.
@@ -132,7 +132,7 @@ def _decide(wood: Estimate, verdict: Verdict, days: tuple[float, float, float] |
         return Advice.WALK_AWAY, Why.MIXED
     if wood.mean > AIR_DRY:
         return Advice.WAIT, Why.NOT_AIR_DRY
-    if abs(verdict.difference) <= verdict.tolerance:
+    if verdict.state in MAY_BE_WORKED or abs(verdict.difference) <= verdict.tolerance:
         return Advice.TAKE, Why.THERE
     if verdict.difference < 0:
         return Advice.TAKE, Why.DRIER

@@ -27,7 +27,7 @@ PITH_BAND_M, SAPWOOD_EDGE_M = 0.05, 0.03
 MOST_OFFERED, MOST_OF_A_LOT = 120, 40
 END = "end"
 # Wood that must wait is dearer than wood that is ready: so much more of the ready is sawn up before any of it.
-DEAR, WAITS = {State.READY: 1.0, State.CLOSE: 1.5}, 4.0
+DEAR, WAITS = {State.READY: 1.0, State.WORKS_NOW: 1.1, State.CLOSE: 1.5, State.DRY: 1.5}, 4.0
 CUTTABLE = [kind for kind, traits in TRAITS.items() if traits.has_grain and traits.is_sawn and traits.is_judged and not traits.is_turned]
 
 

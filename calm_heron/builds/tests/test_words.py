@@ -45,6 +45,8 @@ def build(parts=None, **changed) -> SimpleNamespace:
         "ready": ready,
         "sold_or_used": [],
         "is_ready": bool(parts) and len(ready) == len(parts),
+        "may_be_begun": bool(parts) and len(ready) == len(parts),
+        "moving": [],
         "saw": SimpleNamespace(unlaid=[]),
         "pending": [],
         "latest": None,

@@ -147,19 +147,19 @@ class Questions(ForecastCase):
         self.assertAlmostEqual(float(history.core[0]), 0.28, delta=0.003)
         self.assertIn("it may take longer", self.page(core, "drying/"))
 
-    def test_ready_wood_is_told_until_when_it_is(self):
+    def test_ready_wood_is_told_what_the_year_does_with_it(self):
         give_year(self.yard, 0.75, 11.0) if not hasattr(self.yard, "normals") else None
         level = target_of(self)
         read_board(self.owner, self.board, *[level * 100] * 4, meter=self.meter)
         page = self.page(self.board, "drying/")
         self.assertIn("Ready now", page)
-        self.assertRegex(page, "it may be worked now, until about|and stays there")
+        self.assertRegex(page, r"From year to year it follows Bench room between [\d.]+ and [\d.]+ %\.")
 
     def test_a_target_no_air_reaches_is_said_with_how_it_goes_on(self):
         read_board(self.owner, self.board, 16, 16.1, 16, meter=self.meter)
         page = self.page(self.board, "drying/", school="typed", moisture="4")
         self.assertIn("Not in this air", page)
-        self.assertRegex(page, r"it goes on between [\d.]+ and [\d.]+ % from year to year, and never stays within 1 of the 4.0 % wanted")
+        self.assertRegex(page, r"it goes on between [\d.]+ and [\d.]+ % from year to year, and never comes within 1 of the 4.0 % wanted")
         self.assertIn("points off", page)
 
     def test_wood_that_should_gain_is_not_sent_to_a_drier_room(self):

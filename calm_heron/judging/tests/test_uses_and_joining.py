@@ -40,8 +40,7 @@ class Uses(JudgingCase):
         self.assertEqual(missing.state, State.CANNOT_TELL)
         self.assertIn("Add the subfloor", missing.next_step)
         self.subfloor(11, 11.2, 11.1, 11)
-        values = (8.2, 8.3, 8.2, 8.2)
-        strip, plank = self.judged(STRIP_FLOOR, *values), self.judged(PLANK_FLOOR, *values)
+        strip, plank = (self.judged(use, *values) for use, values in ((STRIP_FLOOR, [9.4] * 4), (PLANK_FLOOR, [7.9] * 4)))
         self.assertEqual((strip.state, plank.state), (State.READY, State.TOO_DRY))
         self.assertIn("of the subfloor in Bench room", plank.reason)
         self.assertIn("Lay it", strip.next_step)
@@ -91,7 +90,7 @@ class OwnRules(JudgingCase):
         return self.client.post(f"{self.shop}uses/", figures)
 
     def test_a_workshops_tolerance_goes_everywhere_and_emptied_it_is_usual_again(self):
-        read_board(self.owner, self.board, 10.6, 10.7, 10.6, 10.6, meter=self.meter)
+        read_board(self.owner, self.board, 11.6, 11.7, 11.6, 11.6, meter=self.meter)
         self.assertNotEqual(self.answer(uses(self.owner.workshop)["fine"]).state, State.READY)
         self.assertEqual(self.send(fine_tolerance="2.5", framing_limit="16").status_code, 302)
         changed = uses(self.owner.workshop)

@@ -8,7 +8,7 @@ from calm_heron.air import queries as air
 from calm_heron.measuring import queries as measuring
 from calm_heron.movement.things import boards, homes
 from calm_heron.movement.things.scene import MOST_DRAWN
-from calm_heron.movement.things.thing import GRAINS, MONTHS, Thing, choice_field, count_field, length_field, percent_field
+from calm_heron.movement.things.thing import GRAINS, Thing, choice_field, count_field, length_field, percent_field
 from calm_heron.questions.forms import Group, QuestionForm
 from calm_heron.site.numbers import typed
 from calm_heron.stock.models import Piece
@@ -16,6 +16,7 @@ from calm_heron.stock.species_forms import SpeciesField
 from calm_heron.workshops.askers import Asker
 from calm_heron.workshops.fields import CalmForm
 from wood.air import climate
+from wood.air.climate import MONTH_NAMES
 from wood.errors import CannotRead
 from wood.movement.finishes import all_finishes
 from wood.units import System, number
@@ -97,7 +98,7 @@ class SeasonedForm(QuestionForm):
         self.home_fields = HomeFields(self, usual=usual_home)
         choice_field(self, "finish", "Finish, on all faces", finish_choices())
         count_field(self, "coats", "Coats", 1, 6)
-        choice_field(self, "month", "Built in", [("", "this month"), *((str(n), name) for n, name in enumerate(MONTHS, 1))])
+        choice_field(self, "month", "Built in", [("", "this month"), *((str(n), name) for n, name in enumerate(MONTH_NAMES, 1))])
 
     def _grains(self) -> list[tuple[str, str]]:
         """The three words, and the angle that a board of the stock really has."""

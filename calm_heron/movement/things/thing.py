@@ -4,14 +4,13 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import Any
 
-import numpy as np
 from django import forms
 
 from calm_heron.movement.things.homes import Home
 from calm_heron.movement.things.scene import Scene
 from calm_heron.site.numbers import percent
 from calm_heron.workshops.fields import CalmForm, LengthField, PercentField
-from wood.air.climate import MONTH_DAYS, YEAR_DAYS
+from wood.air.climate import month_of
 from wood.errors import NotKnown
 from wood.movement import restraint, strength
 from wood.movement.course import Course
@@ -205,12 +204,6 @@ FATES = {
 }
 
 
-def month_of(day_of_year: float) -> str:
-    """The month of a day, counted on beyond the year's end."""
-    ends = np.cumsum(MONTH_DAYS)
-    return MONTHS[int(np.searchsorted(ends, day_of_year % YEAR_DAYS, side="right"))]
-
-
 def when(question: ThingQuestion, day: int) -> str:
     """When in the course a day lies: a month of the year, or how long after the day it was built."""
     if day == 0:
@@ -218,9 +211,6 @@ def when(question: ThingQuestion, day: int) -> str:
     if question.home.series is None:
         return f"after {max(2, round(day / 30.4))} months" if day >= 45 else "after a month"
     return f"in {month_of(question.course.first_day + day)}"
-
-
-MONTHS = ("January", "February", "March", "April", "May", "June", "July", "August", "September", "October", "November", "December")
 
 
 def through(question: ThingQuestion, worked: WorkedThing, less: str = "narrower", more: str = "wider") -> str:
