@@ -7,7 +7,7 @@ from calm_heron.air import queries as air
 from calm_heron.air.models import Place
 from calm_heron.drying import methods, queries
 from calm_heron.drying.queries import Surroundings
-from calm_heron.judging.settled import Home, SizedWood, for_instruments
+from calm_heron.judging.settled import HomeAir, SizedWood, for_instruments
 from calm_heron.judging.targets import in_room
 from calm_heron.site.numbers import percent
 from wood.air import sorption
@@ -51,7 +51,7 @@ class RackHome:
     setting: Setting
     named: str
     basis: str
-    home: Home = field(compare=False, repr=False)
+    home: HomeAir = field(compare=False, repr=False)
 
     def wanted(self, use: Use, sized: SizedWood) -> Wanted:
         """What a use asks of wood there, from today on."""
@@ -96,9 +96,9 @@ def of_place(place: Place, places: list[Place]) -> RackHome | None:
     return RackHome(target.moisture, target.tolerance, around.setting, target.at, target.basis, target.home)
 
 
-def _home(temperature_c: float, relative_humidity: float) -> Home:
+def _home(temperature_c: float, relative_humidity: float) -> HomeAir:
     held = _held(temperature_c, relative_humidity)
-    return Home(("held", temperature_c, relative_humidity), held.series, SMALL_STACK)
+    return HomeAir(("held", temperature_c, relative_humidity), held.series, SMALL_STACK)
 
 
 @lru_cache(maxsize=64)

@@ -40,7 +40,7 @@ class SizedWood:
 
 
 @dataclass(frozen=True)
-class Home:
+class HomeAir:
     """The air that wood lives in, through a year or held, and how it lies there; two of one ``key`` are the same."""
 
     key: Hashable
@@ -58,19 +58,19 @@ class Home:
         return _boards.get((self.key, sized.wood, size), lambda: settled.settled_board(sized.wood, size, self.felt))
 
 
-def home_of(place: Place, year: KnownYear | None) -> Home | None:
+def home_of(place: Place, year: KnownYear | None) -> HomeAir | None:
     """A place as a home: by its year where that is known, else by its air of the last weeks, held; None where neither is known."""
     known = air.series_of(place, year)
     if known is None:
         return None
     outdoors = place.traits.is_outdoors
-    return Home((known.key, outdoors), known.series, YARD if outdoors else SMALL_STACK, known.basis)
+    return HomeAir((known.key, outdoors), known.series, YARD if outdoors else SMALL_STACK, known.basis)
 
 
-def for_instruments() -> Home:
+def for_instruments() -> HomeAir:
     """The air that instruments are built for, wherever they are built."""
     held = settled.instrument_air()
-    return Home("instruments", held, SMALL_STACK, "what instruments are built for: 45 % at 20 °C")
+    return HomeAir("instruments", held, SMALL_STACK, "what instruments are built for: 45 % at 20 °C")
 
 
 def wood_of(species: Species) -> Wood:

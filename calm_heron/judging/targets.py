@@ -10,7 +10,7 @@ from django.utils import timezone
 from calm_heron.air import queries as air
 from calm_heron.air.models import Place
 from calm_heron.air.queries import KnownYear, Level
-from calm_heron.judging.settled import Home, SizedWood, for_instruments, home_of
+from calm_heron.judging.settled import HomeAir, SizedWood, for_instruments, home_of
 from calm_heron.measuring.models import PieceMoisture, SlabTest
 from calm_heron.site.numbers import counted, points
 from calm_heron.stock.kinds import NOT_JUDGED
@@ -67,7 +67,7 @@ class Target:
     blocked: str = ""
     also: "Target | None" = None
     # Where it lives, where wood is held against the settled board there.
-    home: Home | None = None
+    home: HomeAir | None = None
 
     def settled(self, wood: SizedWood, day: float) -> SettledBoard | None:
         """The settled board of a piece there, from a day of the year on; None where it is held against something else."""

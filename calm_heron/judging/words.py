@@ -4,23 +4,22 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from calm_heron.judging.models import NAMED
+from calm_heron.judging import missing_words
+from calm_heron.judging.later import Later, later
+from calm_heron.judging.missing_words import Sentences
 from calm_heron.judging.sites import Standing
 from calm_heron.judging.targets import Purpose, Target
-from calm_heron.judging.verdicts import Judged, Missing, NotJudged
+from calm_heron.judging.verdicts import Judged, NotJudged
 from calm_heron.site.numbers import counted, distance, figure, percent, points
 from calm_heron.stock.models import Piece
-from wood.air.climate import month_of
-from wood.judging.readiness import MAY_BE_WORKED, Cause, State, Verdict
+from wood.judging.readiness import Cause, State, Verdict
 from wood.measuring.estimates import Estimate, Wet
 from wood.measuring.lots import LotMean, Stratum
 from wood.measuring.readings import Bound
-from wood.movement import shrinkage
 from wood.uses import FRAMING, PLANK_FLOOR, STRIP_FLOOR, TURNING, Against, Approach, Use
 
 # Wood is air dried to about 20 % before it goes indoors (Air Drying of Lumber, FPL-GTR-117).
 INDOORS_FROM = 0.20
-Sentences = tuple[str, str]
 
 
 @dataclass(frozen=True)
@@ -33,7 +32,7 @@ class VerdictWords:
     verdict: Verdict | None
     estimate: Estimate | None
     target: Target | None
-    later: "Later | None" = None
+    later: Later | None = None
 
     @property
     def word(self) -> str:
@@ -54,49 +53,10 @@ STATE_WORDS = {
 }
 
 
-@dataclass(frozen=True)
-class Later:
-    """What the seasons do with wood once it is in its place: between which moistures a board there goes and when it is at either, and how
-    much its width (m) will then have swollen and shrunk from what it is now (m; nothing where that is not known)."""
-
-    low: float
-    high: float
-    driest_month: str
-    dampest_month: str
-    width_m: float | None
-    shrinks_m: float
-    swells_m: float
-
-
-def later(judgement: Judged) -> Later | None:
-    """What the seasons do with wood that may be worked, None where its place has none."""
-    question, home = judgement.question, judgement.target.home
-    if home is None or judgement.state not in (*MAY_BE_WORKED, State.DRY, State.CLOSE):
-        return None
-    board = home.board(question.sized)
-    if board.highest - board.lowest < STILL:
-        return None
-    level = (board.wet + board.dry) / 2
-    now = judgement.estimate.mean
-    shrinks = swells = 0.0
-    if question.movement is not None and question.width_m is not None:
-        shrinks, swells = (
-            question.width_m * abs(1 - shrinkage.size_ratio(question.movement, now, to)) if beyond else 0.0
-            for to, beyond in ((board.lowest, board.lowest < now), (board.highest, board.highest > now))
-        )
-    driest, dampest = (month_of(float(day)) for day in (level.argmin(), level.argmax()))
-    width = question.width_m if question.movement is not None else None
-    return Later(board.lowest, board.highest, driest, dampest, width, shrinks, swells)
-
-
-# Years that move wood by less than this leave it as it is.
-STILL = 0.004
-
-
 def answer(judgement: Judged | NotJudged) -> VerdictWords:
     """A decision in words."""
     if isinstance(judgement, NotJudged):
-        return VerdictWords(State.CANNOT_TELL, *_missing(judgement), None, judgement.estimate, judgement.target)
+        return VerdictWords(State.CANNOT_TELL, *missing_words.sentences(judgement), None, judgement.estimate, judgement.target)
     reason, step = _reason_and_step(judgement)
     if judgement.is_to_be_read_again:
         step = f"It was last read {judgement.days_since_read} days ago: read it again first. Then: {step[0].lower()}{step[1:]}"
@@ -140,76 +100,6 @@ def approaches(purpose: Purpose, target: Target | None) -> str:
     if year is None:
         parts.append("its year is not known yet")
     return f"{purpose.place.name}: {'; '.join(parts)}."
-
-
-MISSING: dict[Missing, Sentences] = {
-    Missing.NO_PLACE: (
-        "No place is known yet that the wood should settle to.",
-        "Add the room it will live in under Air, and read its temperature and humidity.",
-    ),
-    Missing.RETIRED: (
-        "It was to live in {place}, which is retired.",
-        "Choose above where it will live now, and keep that.",
-    ),
-    Missing.NO_SUBFLOOR: (
-        "A floor is judged against its subfloor, and none in {place} was read that says anything.",
-        (
-            "Add the subfloor as a piece of that kind under Stock, say that it lies in {place}, and read it in several places. "
-            "A slab of concrete has a test of its own: enter it as a subfloor of concrete."
-        ),
-    ),
-    Missing.SLAB_NOT_TESTED: (
-        "The floor lies on concrete in {place}, and the slab was not tested in the last month.",
-        "Have it tested by the flooring’s own rules, and enter that under the slab in Stock.",
-    ),
-    Missing.SLAB_TOO_WET: (
-        "The slab in {place} is wetter than its flooring allows.",
-        "Leave the boards wrapped, and do not lay them. Let the slab dry and test it again.",
-    ),
-    Missing.NO_AIR: (
-        "The air in {place} was not read in the last months, so its settling point is not known.",
-        "Read temperature and humidity in {place}.",
-    ),
-    Missing.NOT_NAMED: (
-        "No moisture is named that wood is worked at.",
-        "Name one between {low} and {high} %, as 9 or 9.5.",
-    ),
-    Missing.OLD_SUBFLOOR: ("{Of} was last read {days} days ago; it may be another by now.", "Read it again."),
-    Missing.OLD_AIR: (
-        "The air in {place} was last read {days} days ago; its settling point may have moved since.",
-        "Read temperature and humidity in {place} again.",
-    ),
-    Missing.NO_BOARD_READ: (
-        "None of its boards has a reading that tells anything yet.",
-        "Name a sample board in each part of the stack and read it: outside, half way in, deep.",
-    ),
-    Missing.READ_IN_VAIN: (
-        "It was read, but none of its readings counts; the reasons stand below.",
-        "Use a meter that suits it, with pins for thin wood, or weigh it.",
-    ),
-    Missing.NOT_READ: ("It has no reading that tells anything yet.", "Lay a meter on it in three places, away from the ends."),
-    Missing.OLD_READINGS: (
-        "It was last read {days} days ago, at {moisture} %; it has moved on since.",
-        "Read it again in three places, away from the ends.",
-    ),
-}
-
-
-def _missing(judgement: NotJudged) -> Sentences:
-    reason, step = MISSING[judgement.missing]
-    figures = {
-        "place": judgement.question.where,
-        "days": judgement.days,
-        "Of": _first_large(judgement.target.name) if judgement.target else "",
-        "low": points(NAMED[0], 0),
-        "high": points(NAMED[1], 0),
-        "moisture": points(judgement.estimate.mean if judgement.estimate else None),
-    }
-    return reason.format(**figures), step.format(**figures)
-
-
-def _first_large(text: str) -> str:
-    return text[0].upper() + text[1:]
 
 
 def basis_of(board: Estimate, piece: Piece) -> str:

@@ -1,0 +1,75 @@
+"""Why nothing can be judged, and what to do about it."""
+
+from calm_heron.judging.models import NAMED
+from calm_heron.judging.verdicts import Missing, NotJudged
+from calm_heron.site.numbers import points
+
+Sentences = tuple[str, str]
+MISSING: dict[Missing, Sentences] = {
+    Missing.NO_PLACE: (
+        "No place is known yet that the wood should settle to.",
+        "Add the room it will live in under Air, and read its temperature and humidity.",
+    ),
+    Missing.RETIRED: (
+        "It was to live in {place}, which is retired.",
+        "Choose above where it will live now, and keep that.",
+    ),
+    Missing.NO_SUBFLOOR: (
+        "A floor is judged against its subfloor, and none in {place} was read that says anything.",
+        (
+            "Add the subfloor as a piece of that kind under Stock, say that it lies in {place}, and read it in several places. "
+            "A slab of concrete has a test of its own: enter it as a subfloor of concrete."
+        ),
+    ),
+    Missing.SLAB_NOT_TESTED: (
+        "The floor lies on concrete in {place}, and the slab was not tested in the last month.",
+        "Have it tested by the flooring’s own rules, and enter that under the slab in Stock.",
+    ),
+    Missing.SLAB_TOO_WET: (
+        "The slab in {place} is wetter than its flooring allows.",
+        "Leave the boards wrapped, and do not lay them. Let the slab dry and test it again.",
+    ),
+    Missing.NO_AIR: (
+        "The air in {place} was not read in the last months, so its settling point is not known.",
+        "Read temperature and humidity in {place}.",
+    ),
+    Missing.NOT_NAMED: (
+        "No moisture is named that wood is worked at.",
+        "Name one between {low} and {high} %, as 9 or 9.5.",
+    ),
+    Missing.OLD_SUBFLOOR: ("{Of} was last read {days} days ago; it may be another by now.", "Read it again."),
+    Missing.OLD_AIR: (
+        "The air in {place} was last read {days} days ago; its settling point may have moved since.",
+        "Read temperature and humidity in {place} again.",
+    ),
+    Missing.NO_BOARD_READ: (
+        "None of its boards has a reading that tells anything yet.",
+        "Name a sample board in each part of the stack and read it: outside, half way in, deep.",
+    ),
+    Missing.READ_IN_VAIN: (
+        "It was read, but none of its readings counts; the reasons stand below.",
+        "Use a meter that suits it, with pins for thin wood, or weigh it.",
+    ),
+    Missing.NOT_READ: ("It has no reading that tells anything yet.", "Lay a meter on it in three places, away from the ends."),
+    Missing.OLD_READINGS: (
+        "It was last read {days} days ago, at {moisture} %; it has moved on since.",
+        "Read it again in three places, away from the ends.",
+    ),
+}
+
+
+def sentences(judgement: NotJudged) -> Sentences:
+    reason, step = MISSING[judgement.missing]
+    figures = {
+        "place": judgement.question.where,
+        "days": judgement.days,
+        "Of": _first_large(judgement.target.name) if judgement.target else "",
+        "low": points(NAMED[0], 0),
+        "high": points(NAMED[1], 0),
+        "moisture": points(judgement.estimate.mean if judgement.estimate else None),
+    }
+    return reason.format(**figures), step.format(**figures)
+
+
+def _first_large(text: str) -> str:
+    return text[0].upper() + text[1:]
