@@ -16,7 +16,7 @@ from django.utils import timezone
 
 from calm_heron.drying import questions
 from calm_heron.drying.forms import DryingForm
-from calm_heron.drying.models import Forecast
+from calm_heron.drying.models import FORECAST_RULE, Forecast
 from calm_heron.drying.queries import answered
 from calm_heron.drying.questions import AS_READ, DryingQuestion
 from calm_heron.judging.models import PieceAim
@@ -177,7 +177,7 @@ def _own_aim(piece: Piece) -> PieceAim | None:
 
 def _is_stale(row: Forecast, piece: Piece) -> bool:
     moisture = getattr(piece, "moisture", None)
-    if timezone.now() - row.at > GOOD_FOR or moisture is None:
+    if timezone.now() - row.at > GOOD_FOR or moisture is None or row.rule != FORECAST_RULE:
         return True
     return moisture.at > row.at if moisture.bound else abs(moisture.mean - row.asked["start"]) > AS_READ
 

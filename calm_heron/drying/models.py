@@ -7,7 +7,7 @@ from django.utils import timezone
 from calm_heron.stock.models import Piece
 from calm_heron.workshops.models import WorkshopRow
 
-FORECAST_RULE = "2026-11a"
+FORECAST_RULE = "2026-12a"
 
 
 class Forecast(WorkshopRow):

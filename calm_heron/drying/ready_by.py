@@ -26,6 +26,7 @@ def ready_by(piece: Piece, about: Chosen, given: VerdictWords, membership: Membe
         return shown | {"never": ready_words.describe(query, answer, [])}
     return shown | {
         "by": ready_words.by_when(query, answer),
+        "average": ready_words.average(query, answer),
         "chances": ready_words.chances(query, answer),
         "course": ready_words.course(query, answer),
     }

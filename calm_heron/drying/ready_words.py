@@ -92,10 +92,10 @@ def average(question: DryingQuestion, answer: Answer) -> str:
     """The day on which it is at the average of its place, where it works with the season before that; else empty."""
     if not answer.works_first:
         return ""
-    text = f"It has then settled with {question.last.name} as that is in that season"
+    text = f"It has then settled with the season in {question.last.name}"
     if not np.isfinite(answer.ready_days):
         return f"{text}."
-    return f"{text}; it is at the average of the year about {words.on(question.start_date, answer.ready_days)}."
+    return f"{text}, and is at the average of the year by about {words.on(question.start_date, answer.ready_days)}."
 
 
 def chances(question: DryingQuestion, answer: Answer) -> str:
@@ -114,7 +114,7 @@ def course(question: DryingQuestion, answer: Answer) -> str:
     history = answer.history
     ahead = history.days <= (answer.days if np.isfinite(answer.days) else history.days[-1])
     stands = _stands(history.days[ahead], history.mean[ahead], question.question.rises)
-    if stands is not None:
+    if stands is not None and len(answer.chances) < 2:
         day, moisture = stands
         parts.append(
             f"It comes to {percent(moisture, 1)} by {about(question.start_date, day)}; the season then takes it no further for a while."

@@ -3,9 +3,12 @@
 from dataclasses import dataclass
 
 from calm_heron.judging.verdicts import Judged
+from calm_heron.site.numbers import percent, points
 from wood.air.climate import month_of
 from wood.judging.readiness import MAY_BE_WORKED, State
 from wood.movement import shrinkage
+from wood.units import System
+from wood.written import handled_length
 
 
 @dataclass(frozen=True)
@@ -43,5 +46,23 @@ def later(judgement: Judged) -> Later | None:
     return Later(board.lowest, board.highest, driest, dampest, width, shrinks, swells)
 
 
+def in_words(later: Later, system: System) -> str:
+    """What the seasons do with it, and the room that they take on its width."""
+    text = (
+        f"Through the year it then goes between {points(later.low)} % in {later.driest_month} and {percent(later.high, 1)} in"
+        f" {later.dampest_month}"
+    )
+    room = [
+        f"{handled_length(size, system)} to {what}"
+        for size, what in ((later.shrinks_m, "shrink"), (later.swells_m, "swell"))
+        if size >= LEAST_TOLD_M
+    ]
+    if later.width_m is None or not room:
+        return f"{text}."
+    return f"{text}: on its width of {handled_length(later.width_m, system)} leave {' and '.join(room)}."
+
+
+# Less room than this is not worth leaving.
+LEAST_TOLD_M = 0.0003
 # Years that move wood by less than this leave it as it is.
 STILL = 0.004

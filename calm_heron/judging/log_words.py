@@ -3,6 +3,7 @@
 from typing import Any
 
 from calm_heron.site.numbers import bounded, distance, points, typed
+from wood.judging.readiness import VERDICT_RULE
 from wood.units import System
 from wood.uses import USES, Approach
 
@@ -13,6 +14,9 @@ def _use(key: str) -> str:
 
 def _judged(data: Any, system: System) -> str:
     text = f"{data['subject']} for {data['place'] + ', ' if data['place'] else ''}{_use(data['use'])}: {data['state']}."
+    # What was judged by another rule stays as it was, and says so.
+    if data.get("rule", VERDICT_RULE) != VERDICT_RULE:
+        text += f" Judged by the rule {data['rule']}, which has been replaced since."
     if "target" not in data:
         return text
     side = "above" if data["difference"] >= 0 else "below"

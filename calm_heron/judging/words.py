@@ -177,8 +177,9 @@ def _against(judgement: Judged) -> str:
 def _lies(judgement: Judged) -> str:
     """At which moisture the wood lies, how far from what it is judged by, and what is allowed."""
     verdict, use = judgement.verdict, judgement.question.use
-    if abs(verdict.difference) < THERE and judgement.target.home is not None:
-        return f"At {points(judgement.estimate.mean)} % it is where such wood settles in {judgement.question.where}; {_allowed(use)}"
+    if abs(verdict.difference) < THERE:
+        at = f"where such wood settles in {judgement.question.where}" if judgement.target.home else f"right at {_against(judgement)}"
+        return f"At {points(judgement.estimate.mean)} % it is {at}; {_allowed(use)}"
     side = "above" if verdict.difference >= 0 else "below"
     return (
         f"At {points(judgement.estimate.mean)} % it lies {distance(verdict.difference)} points {side} {_against(judgement)};"

@@ -1,6 +1,6 @@
 """A database from before: what an older state of the application wrote is brought up to date, and its pages still answer.
 
-``before/2026-11-30.backup`` holds the demo as it was then, before four steps of the tables. Whoever renames a table or a column, or gives a
+``before/2026-11-30.backup`` holds the demo as it was then, before five steps of the tables. Whoever renames a table or a column, or gives a
 kind or a code another meaning, puts a backup of the state before in its place.
 """
 

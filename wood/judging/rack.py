@@ -25,7 +25,7 @@ from wood.measuring.estimates import Estimate, Spot, estimate
 from wood.measuring.readings import Bound, Layer
 from wood.uses import FRAMING, Use
 
-RACK_RULE = "2026-11"
+RACK_RULE = "2026-12a"
 # Wood above this has not been dried, wherever it lies.
 AIR_DRY = 0.20
 # Boards of one stack that dried together lie within this of each other (six of their usual standard deviations).

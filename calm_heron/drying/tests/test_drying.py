@@ -191,7 +191,7 @@ class InStock(DryingCase):
         self.assertContains(page, f"How long will {piece.tag} take?")
         self.assertContains(page, 'value="16"')
         self.assertContains(page, "(as read)")
-        self.assertIn("16.0 % until it stays within what is wanted", text_of(page))
+        self.assertIn("16.0 % until it is ready or works with its place", text_of(page))
 
     def test_a_piece_that_is_ready_is_there_and_a_wet_one_is_asked_down_to_what_its_use_allows(self):
         ready, wet, dry = make_board(self.owner), self.board(16.0), self.board(6.0)

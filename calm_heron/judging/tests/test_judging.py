@@ -159,6 +159,15 @@ class Page(JudgingCase):
         self.assertTrue(entry.data["rule"])
         self.assertContains(self.client.get(f"{self.shop}log/?kind=judgement"), "oak-01 for Bench room")
 
+    def test_one_that_was_judged_by_an_older_rule_keeps_its_words_and_says_so(self):
+        read_board(self.owner, self.board, 9.2, 9.3, 9.1, 9.2, meter=self.meter)
+        self.client.post(f"{self.address}judge/", {"place": self.place.pk, "use": "fine", "once": "j"})
+        entry = Entry.objects.get(kind="judgement")
+        self.assertNotIn("replaced since", describe(entry, self.owner.workshop.system))
+        entry.data |= {"rule": "2026-11d", "state": "cannot tell"}
+        said = describe(entry, self.owner.workshop.system)
+        self.assertIn("fine work: cannot tell. Judged by the rule 2026-11d, which has been replaced since.", said)
+
     def test_the_aim_is_kept_for_the_workshop(self):
         other = make_aired_place(self.owner)
         self.client.post(f"{self.shop}aim/", {"place": other.pk, "use": "general"})
