@@ -28,6 +28,8 @@ from wood.drying.diffusivity import Figures, of_species
 from wood.drying.field import THICKNESS_M
 from wood.drying.methods import Stage
 from wood.drying.questions import GREEN_SPREAD, Question, as_slab_of_log_m
+from wood.drying.routes import LEAST_WATCHED_DAYS
+from wood.drying.stages import LONGEST_JOINED_DAYS, joined
 from wood.errors import NotKnown
 from wood.judging.readiness import State
 from wood.measuring.estimates import Estimate, Wet
@@ -337,15 +339,18 @@ def frozen_days(question: DryingQuestion, answer: answers.Answer) -> int:
 
 def risks_of(query: DryingQuestion, answer: answers.Answer) -> list[Risk]:
     """What may go wrong on the way, the gravest first; empty where the species' figures do not tell."""
-    question = query.question
+    question, horizon = query.question, float(answer.history.days[-1])
+    series = query.around.setting.series
+    if question.setting.then:
+        series = joined(question.setting, min(horizon + 2, LONGEST_JOINED_DAYS))
     try:
         return assess(
-            answer.history,
+            answers.watched(question, max(horizon, LEAST_WATCHED_DAYS)),
             query.species,
             question.figures,
             question.as_slab_m,
             query.start,
-            query.around.setting.series,
+            series,
             ends_sealed=query.ends_sealed,
         )
     except NotKnown:

@@ -95,7 +95,7 @@ def working(chosen: Travelled, system: System) -> tuple[str, str]:
         ),
         (
             "The road that is named is the quickest of those without a grave risk; green wood is not brought into a heated room, and no"
-            " kiln is given away for more than four months. Powderpost beetles: sapwood of open-pored hardwoods, 8 to 32 %, in air over"
+            " kiln is given away for more than two months. Powderpost beetles: sapwood of open-pored hardwoods, 8 to 32 %, in air over"
             f" {warm[18]}; dry under 8 % they are no danger any more. Beetles of the bark: while it is on and the wood over 25 %, in air"
             f" over {warm[12]}. Old wood may have any of them in it already. Heat over {warm[56]} kills them and keeps none off afterwards."
         ),
@@ -188,7 +188,11 @@ def answer(comparison: Compared, begun: date) -> tuple[str, str, str]:
     why = [f"it is at {percent(target)} about {on_day(begun, best.answer.days)}"]
     worst = best.worst
     if worst is not None and worst.level is RiskLevel.HIGH:
-        why.append(f"no road is without risk, and this one risks least ({RISKS[worst.kind]})")
+        why.append(f"no road is without risk, and of those that can be had this one risks least ({RISKS[worst.kind]})")
+        safer = [item for item in comparison.routes if item.arrives and (item.worst is None or item.worst.worst < worst.worst)]
+        if safer:
+            least = min(safer, key=lambda item: item.worst.worst if item.worst else 0.0)
+            why.append(f"{route_name(least.route.key).name.lower()} would risk less, {_out_of_the_question(least)}")
     else:
         quicker = [route for route in comparison.routes if route.arrives and route.answer.days < 0.9 * best.answer.days]
         if quicker:
@@ -207,6 +211,11 @@ def _against(passed: Travelled) -> str:
             if passed.worst.kind in (Defect.FACE_CHECKS, Defect.END_CHECKS)
             else f"but {RISKS[passed.worst.kind]} is likely"
         )
+    return _out_of_the_question(passed)
+
+
+def _out_of_the_question(passed: Travelled) -> str:
+    """What stands in the way of a route, however safe it is."""
     if passed.kiln_days > KILN_DAYS_AT_MOST:
         return f"but keeps a kiln for {span(passed.kiln_days)}"
     return "but green wood does not belong in a heated room"

@@ -398,6 +398,26 @@ def _middle(question: Question, drive: field.Drive, horizon: float, points: int,
     )
 
 
+def watched(question: Question, horizon: float) -> field.History:
+    """The member in the middle as its risks are looked for: at the same moments whatever it is dried to, so that the same days in a yard
+    are as dangerous whatever follows them.
+
+    Args:
+        horizon: how long, 0.1…3650 days.
+    Raises:
+        OutOfRange.
+    """
+    check_range("horizon", horizon, 0.1, LONGEST_DAYS, " days")
+    moments = np.concatenate([np.arange(0.0, 10.0, 0.25), np.arange(10.0, 90.0, 1.0), np.arange(90.0, LONGEST_DAYS + 1, 4.0)])
+    looks = moments[moments <= horizon]
+    start = np.clip(question.start + question.shape, 0.0, field.GREATEST_MOISTURE)
+    drive = question.setting.drive(FINE_HOURS)
+    return field.dry(question.figures.wood, question.as_slab_m, start, drive, horizon, out_days=looks, tolerance=WATCHED_STEP)
+
+
+WATCHED_STEP = 2e-4
+
+
 def _looks(horizon: float, points: int) -> np.ndarray:
     """When to look at the wood: often at first, when checks begin."""
     return np.linspace(0, 1, points) ** 1.7 * horizon

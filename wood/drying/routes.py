@@ -40,8 +40,10 @@ BOX_C, BOX_HUMIDITY, BOX_AIR_M_S = 35.0, 0.30, 0.2
 SMALL_M = 0.12
 # How far the load of a solar kiln fills its air, down to which moisture: vents shut while it is wet, open when it is dry.
 SUN = ((0.30, SHUT_FILLS), (AIR_DRY, WET_FILLS), (0.0, DRY_FILLS))
-# Nobody gives a kiln away for longer to one load (our judgement).
-KILN_DAYS_AT_MOST = 120.0
+# Nobody gives a kiln away for longer to one load, and thick green hardwood is better begun outdoors (our judgement).
+KILN_DAYS_AT_MOST = 60.0
+# Checks open in the first days, however soon it is there.
+LEAST_WATCHED_DAYS = 1.0
 # From here down wood may be brought indoors.
 INDOORS_FROM = 0.25
 
@@ -291,7 +293,10 @@ def travel(
     history = result.history
     series = joined(setting, min(float(history.days[-1]) + 2, LONGEST_JOINED_DAYS))
     try:
-        risks = tuple(defects.assess(history, species, question.figures, query.as_slab_m, question.start, series, ends_sealed=ends_sealed))
+        looked_at = answers.watched(query, max(float(history.days[-1]), LEAST_WATCHED_DAYS))
+        risks = tuple(
+            defects.assess(looked_at, species, question.figures, query.as_slab_m, question.start, series, ends_sealed=ends_sealed)
+        )
     except NotKnown:
         risks = ()
     attack = insects.attack(species, history, series, sapwood=sapwood, origin=origin)
@@ -312,8 +317,8 @@ def _energy(route: Route, question: Question, moved: tuple[Moved, ...]) -> tuple
 
 
 def best(travelled: list[Travelled]) -> Travelled | None:
-    """The route to take: of those that arrive without a grave risk, and without a kiln for half a year, the quickest; where none does so,
-    the one that risks least. None of none.
+    """The route to take: of those that arrive without a grave risk, and keep no kiln for more than two months, the quickest;
+    where none does so, the one of them that risks least. None of none.
 
     >>> best([]) is None
     True
