@@ -202,15 +202,21 @@ def stacking() -> Table:
 
 
 def frozen() -> Table:
-    """What goes at −10 °C against +20 °C in air of one humidity, wet wood and dry."""
+    """What goes at −10 °C against +20 °C in air of one humidity from wet wood, and how much longer wood that holds bound water alone takes
+    just below the freezing point than just above it."""
     result = []
     for key in ("white_oak", "yellow_poplar", "eastern_white_pine"):
-        wood = of_species(species_named(key)).wood
-        for name, start in (("wet", 0.60), ("below saturation", 0.22)):
-            cold, warm = (
-                start
-                - field.dry(wood, FOUR_QUARTER_GREEN_M, start, field.driven(constant(t, 0.6, 3.0), Stack(0.13)), 10, out_days=[10]).mean[0]
-                for t in (-10.0, 20.0)
-            )
-            result.append(Check(f"{species_named(key).common_name}, {name}", float(cold / warm), 0.0, 0.10, "of the loss at +20", FITTED))
-    return Table("Frozen wood", "practice: frost all but stops it", tuple(result))
+        wood, name = of_species(species_named(key)).wood, species_named(key).common_name
+        cold, warm = (
+            0.60 - field.dry(wood, FOUR_QUARTER_GREEN_M, 0.60, field.driven(constant(t, 0.6, 3.0), Stack(0.13)), 10, out_days=[10]).mean[0]
+            for t in (-10.0, 20.0)
+        )
+        result.append(Check(f"{name}, wet", float(cold / warm), 0.0, 0.10, "of the loss at +20", FITTED))
+        below, above = (
+            field.dry(wood, FOUR_QUARTER_GREEN_M, 0.08, field.driven(constant(t, 0.75), OpenBoard()), 2000, target=0.10).crossed_day
+            for t in (-1.0, 1.0)
+        )
+        assert below is not None
+        assert above is not None
+        result.append(Check(f"{name}, 8 to 10 % at −1 against +1 °C", below / above, 1.0, 1.5, "times as long", FITTED))
+    return Table("Frozen wood", "practice: frost all but stops it while it is wet; bound water does not freeze", tuple(result))

@@ -36,6 +36,8 @@ COLUMNS = 9
 FACTOR, GRAVITY, FIBRE_SATURATION, PERMEABILITY, CONSTANT, ALONG = range(6)
 # What freezing leaves of the movement of free water, and of bound water beside what the cold itself leaves.
 FROZEN_FREE, FROZEN_BOUND = 0.015, 0.04
+# Below this share of fibre saturation nothing in wood freezes: bound water moves by its temperature alone.
+ICED_FROM = 0.6
 # In air that changes, arrival is by a moving mean of the piece's own moisture once so many of its lengths have passed.
 SMOOTHED_FROM = 3.0
 
@@ -267,6 +269,13 @@ def _side(average, mean):
 
 
 @compiled
+def _iced(average, saturation):
+    """How far frost holds the bound water of a piece: altogether while its mean is at fibre saturation, where ice lies in the way, and not
+    at all from six tenths of that down, where no water is left to freeze."""
+    return min(max((average / saturation - ICED_FROM) / (1 - ICED_FROM), 0.0), 1.0)
+
+
+@compiled
 def _outer_fifth(profile, later, share, dx, half):
     """The mean of the outer fifth of the half thickness, ``share`` of the way from one profile to a later one."""
     shell, depth = 0.0, 0.0
@@ -365,7 +374,7 @@ def run(
         cooler = min(LATENT_HEAT * max(face_flux, 0.0) * density * mean[HEAT_RESISTANCE] / max(drive_share, 0.2), 25.0)
         kelvin = mean[TEMPERATURE] + 273.15 - cooler
         steep = ACTIVATION_PER_MOISTURE_K / kelvin
-        frozen_bound = 1 - (1 - FROZEN_BOUND) * mean[FROZEN]
+        frozen_bound = 1 - (1 - FROZEN_BOUND) * mean[FROZEN] * _iced(average, wood[FIBRE_SATURATION])
         scale = _scale(wood[FACTOR], kelvin) * frozen_bound
         d_saturation = _bound(wood[FIBRE_SATURATION], scale, steep, wood[GRAVITY])
         d_free = free * math.exp(-FREE_ACTIVATION_K * (1 / kelvin - 1 / ROOM_K)) * (1 - (1 - FROZEN_FREE) * mean[FROZEN])
