@@ -23,8 +23,11 @@ from wood.species import Species
 from wood.units import INCH_M
 from wood.written import cut_length, doubtful_length
 
-# A ring angle is drawn about a pith that lay so far away.
-USUAL_PITH_M = 0.15
+# Where the pith of a board lay that nobody saw: as far off as it is wide and half as much again, and never nearer than this. Boards are
+# sawn from logs that are wider than they are.
+LEAST_PITH_M, PITH_PER_WIDTH = 0.15, 1.5
+# What is wider than this is hardly one board: it is a top of boards side by side, which cups board by board.
+WIDEST_BOARD_M = 0.33
 USUAL_THICKNESS_M, USUAL_LENGTH_M, USUAL_END = INCH_M, 1.0, 0.08
 MOST_WIDTH_M = 2.0
 
@@ -61,6 +64,11 @@ class MovingBoard:
     from_moisture: float
     to_moisture: float
 
+    @property
+    def is_a_top(self) -> bool:
+        """Wider than one board: several, glued side by side."""
+        return self.width_m > WIDEST_BOARD_M
+
 
 def put(form: BoardForm, asker: Asker, subject: None) -> Put[MovingBoard] | CannotPut:
     """A valid form as a question."""
@@ -75,7 +83,7 @@ def put(form: BoardForm, asker: Asker, subject: None) -> Put[MovingBoard] | Cann
             typed["width_m"],
             typed["thickness_m"] or USUAL_THICKNESS_M,
             USUAL_LENGTH_M,
-            pith_for(float(form.chosen("grain")), USUAL_PITH_M),
+            pith_for(float(form.chosen("grain")), max(LEAST_PITH_M, PITH_PER_WIDTH * typed["width_m"])),
             typed["from_moisture"],
             USUAL_END if typed["to_moisture"] is None else typed["to_moisture"],
         )
@@ -111,6 +119,10 @@ def present(put: Put[MovingBoard], moved: Movement, reader: Reader) -> Presentat
         f"From {points(board.from_moisture)} % to {points(board.to_moisture)} % it will measure {cut_length(after.width_m, system)} "
         f"by {cut_length(after.thickness_m, system)}"
     )
+    if board.is_a_top:
+        return Presentation(
+            lead, f"{reason}. {AS_A_TOP}", (Drawn("section"), _working(board, moved, reader), *as_a_piece(reader, "movement"))
+        )
     if moved.cup_size > LEAST_CUP_M:
         reason += f", with a cup of {cut_length(moved.cup_size, system)} hollow on the {'bark' if after.cup_m > 0 else 'pith'} side"
     if after.split_rad:
@@ -121,6 +133,7 @@ def present(put: Put[MovingBoard], moved: Movement, reader: Reader) -> Presentat
     return Presentation(lead, reason, (Drawn("section"), _working(board, moved, reader), *as_a_piece(reader, "movement")))
 
 
+AS_A_TOP = "Hardly a board is as wide as that: it is worked out as a top of boards side by side, each of which cups by itself."
 # Half of what is written at the least.
 LEAST_CUP_M = 5e-5
 
@@ -148,9 +161,10 @@ def _working(board: MovingBoard, moved: Movement, reader: Reader) -> Folded:
         "How?",
         (
             (
-                f"Rings at {ring_angle_deg(*board.pith):.0f}° to the wide face, pith {cut_length(math.hypot(*board.pith), system)} from the"
-                f" middle. {species.common_name} shrinks {points(figures.radial)} % radially and {points(figures.tangential)} %"
-                f" tangentially from green to ovendry{worked_back}, in proportion below fibre saturation at"
+                f"Rings at {ring_angle_deg(*board.pith):.0f}° to the wide face. Where its pith lay is not known; it is taken to be"
+                f" {cut_length(math.hypot(*board.pith), system)} from the middle, half as far again as the board is wide."
+                f" {species.common_name} shrinks {points(figures.radial)} % radially and {points(figures.tangential)} % tangentially from"
+                f" green to ovendry{worked_back}, in proportion below fibre saturation at"
                 f" {points(figures.fibre_saturation, 0)} % (Wood Handbook ch. 4; confidence {species.confidence}). Each point of the"
                 " section moves by those two about the pith, which is exact for a piece that does not hold it."
             ),
