@@ -92,6 +92,10 @@ class Species:
         return 2.6 if basic is None else (1.54 - basic) / (1.54 * basic)
 
 
+# What stands beside a name at the rack and says how the wood was sawn, dried, planed or graded.
+GRADES = frozenset(
+    ["kd", "ad", "kdat", "qs", "rift", "quartersawn", "flatsawn", "plainsawn", "fas", "select", "s2s", "s4s", "rough", "clear", "common"]
+)
 # First words of common names that are names of people and places, and keep their capital.
 PROPER = frozenset(
     [

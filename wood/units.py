@@ -5,6 +5,7 @@ the workshop's own: ``20 C`` is 20 °C everywhere.
 """
 
 import re
+import unicodedata
 from dataclasses import dataclass, replace
 from fractions import Fraction
 from functools import lru_cache
@@ -128,7 +129,7 @@ def percent(text: str, field: str = "percent") -> float:
 
 
 def length_m(text: str, system: System, field: str = "length") -> float:
-    """A length in metres from ``5/4``, ``1 3/8``, ``1-3/8``, ``27``, ``27 mm``, ``8 ft``, ``8' 6"``.
+    """A length in metres from ``5/4``, ``1 3/8``, ``1-3/8``, ``1⅜``, ``27``, ``27 mm``, ``8 ft``, ``8' 6"``.
 
     Fractions are inches in either system (a quarter size such as ``5/4`` is what it says, 1 1/4 in); a bare number
     is in the system's unit.
@@ -139,7 +140,7 @@ def length_m(text: str, system: System, field: str = "length") -> float:
     >>> round(length_m("5/4", METRIC) * 1000, 2), round(length_m("1 3/8", INCH) * 1000, 3)
     (31.75, 34.925)
     """
-    plain = _plain(text).casefold()
+    plain = _plain(_in_figures(text)).casefold()
     if not plain:
         raise CannotRead(field, text, "a size is needed here")
     feet = re.fullmatch(rf"({_NUMBER}) ?(?:ft|feet|foot|'|’) ?([^'’f]+)", plain)
@@ -158,6 +159,14 @@ def length_m(text: str, system: System, field: str = "length") -> float:
             raise CannotRead(field, text, "fractions are of an inch; write millimetres as a decimal, like 34.9 mm")
         return float(_fraction(amount, text, field)) * LENGTH_UNITS_M[unit or "in"]
     return number(amount, field) * LENGTH_UNITS_M[unit or system.length]
+
+
+def _in_figures(text: str) -> str:
+    """A text with fractions that are one sign (¼, ⅜) written out."""
+    return re.sub(VULGAR, lambda sign: " " + unicodedata.normalize("NFKC", sign[0]).replace("⁄", "/"), text)
+
+
+VULGAR = "[¼½¾⅐-⅞]"
 
 
 def _fraction(amount: str, text: str, field: str) -> Fraction:

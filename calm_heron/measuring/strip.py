@@ -120,9 +120,31 @@ def _line(number: int, text: str) -> Line:
             raise CannotRead("strip", text, f"no numbers follow “{units.shortened(tag)}”; write it like {units.shortened(tag)} 11.2 11.8")
         if len(line.readings) > MOST_PER_LINE:
             raise CannotRead("strip", text, f"more than {MOST_PER_LINE} readings on one piece; is a line break missing?")
+        if (slip := _slip(line.readings)) is not None and MEANT not in text:
+            shown, likely = points(slip, 0), points(slip / 10)
+            raise CannotRead("strip", text, f"{shown} beside the others: {likely}? If {shown} is meant, write {shown}{MEANT}")
     except CannotRead as error:
         line.error = sentence(error.why)
     return line
+
+
+# What is written behind a number that looks like a slip and is none.
+MEANT = "!"
+# A number that is so many times the middle of the others is that of a point that was left out.
+TENFOLD = (6.0, 16.0)
+
+
+def _slip(readings: list[Spoken]) -> float | None:
+    """The reading that lost its point, as 112 beside 11.4 and 11.6; None where none did."""
+    if len(readings) < FEWEST_TO_COMPARE:
+        return None
+    values = sorted(reading.raw for reading in readings)
+    largest, others = values[-1], values[:-1]
+    middle = others[len(others) // 2]
+    return largest if largest > MOST_OF_A_METER and TENFOLD[0] <= largest / middle <= TENFOLD[1] else None
+
+
+FEWEST_TO_COMPARE, MOST_OF_A_METER = 2, 0.6
 
 
 def read_numbers(text: str) -> Line:
@@ -149,14 +171,14 @@ def _parted(text: str) -> tuple[str, list[str]]:
 def is_number(word: str) -> bool:
     """Whether a word is a moisture and no tag."""
     try:
-        units.percent(word.rstrip(","))
+        units.percent(word.rstrip(f",{MEANT}"))
     except CannotRead:
         return False
     return True
 
 
 def _moisture(word: str) -> float:
-    moisture = units.percent(word.rstrip(","), "moisture")
+    moisture = units.percent(word.rstrip(f",{MEANT}"), "moisture")
     low, high = meters.READING
     if moisture < 0:
         raise CannotRead("moisture", word, f"{word} is below nothing; moisture begins at 0 %")

@@ -76,6 +76,9 @@ def named(workshop: Workshop, text: str) -> str:
         return (exact or result)[0].key
     if meant := published.trade_name(text):
         return meant.key
+    # How it was sawn, dried or graded is no part of its name.
+    if not result and (bare := " ".join(word for word in text.split() if word.casefold() not in published.GRADES)) not in ("", text):
+        return named(workshop, bare)
     said = f"“{text[:40]}”"
     if not result:
         raise CannotRead(

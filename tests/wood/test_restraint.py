@@ -76,6 +76,17 @@ class KnownCases(unittest.TestCase):
         self.assertEqual(restraint.held(oak, 0.0, 0.4, 0.0, 0.005, FASTENINGS["glue"]).chance, 0.0)
         self.assertIs(held("white_oak", 0.9, 0.06, 0.08, "glue_and_screws", along_m=1.5).fate, Fate.HOLDS)
 
+    def test_13_a_top_glued_across_that_would_grow_is_crushed_and_opens_in_the_next_dry_season(self):
+        oak = strength.of_species(species_named("white_oak"))
+        free = restraint.held(oak, 0.0, 0.9, 0.0, 0.005, FASTENINGS["glue"])
+        grows = restraint.held(oak, 0.0, 0.9, 0.0, 0.005, FASTENINGS["glue"], would_grow_m=0.022)
+        self.assertEqual((free.fate, free.crushed_m), (Fate.HOLDS, 0.0))
+        self.assertTrue(0.005 < grows.crushed_m < 0.018)
+        self.assertIs(grows.fate, Fate.MAY_SPLIT)
+        self.assertGreater(grows.chance, 0.5)
+        # In slots it may grow.
+        self.assertLess(restraint.held(oak, 0.0, 0.9, 0.0, 0.005, FASTENINGS["slots"], would_grow_m=0.012).crushed_m, 1e-9)
+
 
 class Rules(unittest.TestCase):
     def test_the_wider_the_drier_and_the_tighter_the_likelier(self):

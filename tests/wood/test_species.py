@@ -86,6 +86,14 @@ class Search(unittest.TestCase):
             self.assertIn("white_oak", self.keys(text))
         self.assertEqual(self.keys("white oak")[0], "white_oak")
 
+    def test_what_yards_write_is_understood(self):
+        for said, key in (("SYP", "loblolly_pine"), ("doug fir", "douglas_fir_coast"), ("QSWO", "white_oak"), ("poplar", "yellow_poplar")):
+            with self.subTest(said):
+                self.assertEqual(species.trade_name(said).key, key)
+        for said in ("koa", "zebrawood", "apple", "pear", "plum", "hawthorn", "dogwood", "hornbeam", "norway maple", "padauk"):
+            with self.subTest(said):
+                self.assertTrue(self.keys(said))
+
     def test_names_of_the_trade_and_botanical_names(self):
         self.assertEqual(self.keys("hard maple"), ["sugar_maple", "black_maple"])
         self.assertEqual(self.keys("khaya")[0], "african_mahogany_khaya")

@@ -17,6 +17,8 @@ class Lengths(unittest.TestCase):
             ("5/4", METRIC, 31.75),
             ("4/4", INCH, 25.4),
             ("1 3/8", INCH, 34.925),
+            ("1⅜", INCH, 34.925),
+            ("2 ¾ in", METRIC, 69.85),
             ("1-3/8", METRIC, 34.925),
             ("3/4", METRIC, 19.05),
             ("27", METRIC, 27),

@@ -82,10 +82,11 @@ def fastening(key: str) -> Fastening:
 
 @dataclass(frozen=True)
 class Held:
-    """A board that is held between two lines while it shrinks.
+    """A board that is held between two lines while it moves.
 
     ``would_shrink_m`` is what it would do if it were free, ``slips_m`` what both fastenings give of that, ``strain`` what is left as a
-    share of the width between, ``bears`` the strain at which half of such boards split, ``chance`` that this one does (fraction).
+    share of the width between, ``bears`` the strain at which half of such boards split, ``chance`` that this one does (fraction). Of the
+    ``would_grow_m`` that it would have grown it is pressed shorter by ``crushed_m`` for good, which is pulled at in the next dry season.
     """
 
     fate: Fate
@@ -95,6 +96,8 @@ class Held:
     would_shrink_m: float
     slips_m: float
     estimated: bool
+    would_grow_m: float = 0.0
+    crushed_m: float = 0.0
 
 
 def held(
@@ -106,6 +109,7 @@ def held(
     fastened: Fastening,
     *,
     doubt: float = 0.2,
+    would_grow_m: float = 0.0,
 ) -> Held:
     """What becomes of wood that may not shrink.
 
@@ -114,6 +118,7 @@ def held(
         0…60 m.
         volume_m3: the wood that is stretched, 10⁻⁹…100 m³: larger pieces hold weaker places.
         doubt: what the shrinkage leaves open, one standard deviation as a share of it, 0…3.
+        would_grow_m: how much it would grow in the damp season if it were free, 0…60 m.
     Raises:
         OutOfRange.
 
@@ -126,11 +131,18 @@ def held(
     check_range("span_m", span_m, 0.001, 60.0, " m")
     check_range("would_shrink_m", would_shrink_m, 0.0, 60.0, " m")
     check_range("doubt", doubt, 0.0, 3.0)
+    check_range("would_grow_m", would_grow_m, 0.0, 60.0, " m")
     bears = strain_borne(strength, ring_angle_deg, volume_m3)
     spread = math.hypot(SPREAD, doubt)
 
+    # What swelling that is held presses it shorter by, beyond what springs back.
+    springs = min(GREATEST_PRESSURE_MPA, strength.crushing_mpa) / (strength.stiffness_mpa(ring_angle_deg) * STRESS_LEFT) * span_m
+
+    def crushed(slip_m: float) -> float:
+        return max(0.0, would_grow_m - 2 * slip_m - springs)
+
     def left(slip_m: float) -> float:
-        return max(0.0, would_shrink_m - 2 * slip_m) / span_m
+        return max(0.0, would_shrink_m + crushed(slip_m) - 2 * slip_m) / span_m
 
     # The fastenings give little, as usual, or much.
     chance = sum(
@@ -140,7 +152,7 @@ def held(
     )
     slips, strain = min(2 * fastened.slip_m[1], would_shrink_m), left(fastened.slip_m[1])
     fate = Fate.SPLITS if chance >= SURE else Fate.HOLDS if chance <= 1 - SURE else Fate.MAY_SPLIT
-    return Held(fate, chance, strain, bears, would_shrink_m, slips, strength.estimated)
+    return Held(fate, chance, strain, bears, would_shrink_m, slips, strength.estimated, would_grow_m, crushed(fastened.slip_m[1]))
 
 
 def strain_borne(strength: Strength, ring_angle_deg: float, volume_m3: float) -> float:

@@ -17,6 +17,13 @@ from tests.pages import text_of
 
 
 class Lines(TestCase):
+    def test_a_number_that_lost_its_point_is_asked_about_before_it_is_kept(self):
+        for text in ("ash-05 11.4 112 11.6", "112 11.4", "ash-05 9.1 9.0 core 96"):
+            self.assertRegex(strip.read(text)[0].error, r"beside the others: [\d.]+\? If \d+ is meant, write \d+!")
+        self.assertEqual([reading.raw for reading in strip.read("log-1 11.4 112! 11.6")[0].readings], [0.114, 1.12, 0.116])
+        for text in ("log-1 31 76 80", "log-1 112", "ash-05 5.5 60", "log-2 95 96 12"):
+            self.assertEqual(strip.read(text)[0].error, "", text)
+
     def test_a_tag_may_be_followed_by_a_comma_and_a_line_may_have_none(self):
         self.assertEqual((strip.read("ash-05, 11.2")[0].tag, strip.read("ash-05: 11.2")[0].tag), ("ash-05", "ash-05"))
         untagged = strip.read("11.2 11,8 core 14")[0]

@@ -67,7 +67,14 @@ class ThingQuestion:
         width, shrink = sum(strip.width_m for strip in strips), swing(strips, self.course)
         doubt = max(SPREAD, min(1.5, shrink.shrink_doubt_m / 2 / max(shrink.shrink_m, 1e-6)))
         return restraint.held(
-            self.strength, self.ring_angle_deg, width, shrink.shrink_m, max(1e-9, width * along_m * self.thickness_m), fastened, doubt=doubt
+            self.strength,
+            self.ring_angle_deg,
+            width,
+            shrink.shrink_m,
+            max(1e-9, width * along_m * self.thickness_m),
+            fastened,
+            doubt=doubt,
+            would_grow_m=shrink.growth_m,
         )
 
 
@@ -287,9 +294,15 @@ NO_STRAIN = 0.0005
 
 def fate_of(question: ThingQuestion, held: Held, what: str) -> str:
     """A verdict with its reason."""
+    if held.crushed_m >= LEAST_TOLD_M:
+        return (
+            f"{what}: {FATES[held.fate].lower()} (to split: {chance(held)}). It would grow {question.size(held.would_grow_m)} and may not:"
+            f" that presses it shorter by about {question.size(held.crushed_m)} for good, and in the next dry season it is that much too"
+            " narrow."
+        )
     if held.would_shrink_m < LEAST_TOLD_M:
         return f"{what}: it never shrinks below what it was on the day, so nothing pulls."
-    text = f"{what}: {FATES[held.fate].lower()} ({chance(held)}). It would shrink {question.size(held.would_shrink_m)}"
+    text = f"{what}: {FATES[held.fate].lower()} (to split: {chance(held)}). It would shrink {question.size(held.would_shrink_m)}"
     if held.strain < NO_STRAIN:
         return f"{text}, and the fastenings give about as much."
     slips = f", of which the fastenings give about {question.size(held.slips_m)}" if held.slips_m >= LEAST_TOLD_M else ""
