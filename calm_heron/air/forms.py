@@ -242,7 +242,11 @@ class YearForm(CalmForm):
         self.fields["published"] = forms.ChoiceField(
             label="Place",
             required=False,
-            choices=[("", "choose one"), *((key, item.name) for key, item in climate.published_places().items())],
+            choices=[
+                ("", "choose one"),
+                ("United States, published", [(key, item.name) for key, item in climate.published_places().items()]),
+                ("Elsewhere, approximate", [(key, item.name) for key, item in climate.approximate_places().items()]),
+            ],
         )
         self.fields["pattern"] = forms.ChoiceField(
             label="Pattern",
@@ -367,7 +371,7 @@ class YearForm(CalmForm):
             case YearSource.PATTERN:
                 return climate.patterns().get(cleaned.get("pattern") or "")
             case YearSource.PUBLISHED:
-                place = climate.published_places().get(cleaned.get("published") or "")
+                place = climate.places_known().get(cleaned.get("published") or "")
                 return place.climate if place else None
             case YearSource.FILE | YearSource.EMC:
                 return cleaned.get("climate")

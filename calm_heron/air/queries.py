@@ -137,6 +137,8 @@ YEAR_LOOKS_BACK = timedelta(days=400)
 # What the mean of a year leaves open that was typed or published, and one that is a pattern or was worked out (fractions of moisture; our
 # judgement: published years differ among themselves by half a point, rooms worked out by a point, docs/science.md).
 PUBLISHED, IMAGINED = 0.005, 0.010
+# How the name of a place ends whose months were compared with no source.
+APPROXIMATE = " (approximate)"
 
 
 @dataclass(frozen=True)
@@ -193,10 +195,13 @@ def _given_year(given: Normals) -> KnownYear | None:
         YearSource.PATTERN: f"the pattern “{given.words}”, a climate of our own",
         YearSource.FILE: f"the file {given.words}",
     }[YearSource(given.source)]
+    approximate = given.source == YearSource.PUBLISHED and given.words.endswith(APPROXIMATE)
+    if approximate:
+        basis = f"the months of {given.words.removesuffix(APPROXIMATE)}, approximate and compared with no source"
     if given.comes_in:
         worked_out = climate_of_room(given.climate, given.room)
         return KnownYear(worked_out, f"the air outdoors, as a room makes it ({basis})", logged=False, tolerance=IMAGINED)
-    tolerance = IMAGINED if given.source == YearSource.PATTERN else PUBLISHED
+    tolerance = IMAGINED if approximate or given.source == YearSource.PATTERN else PUBLISHED
     return KnownYear(same_climate(given.climate), basis, logged=False, tolerance=tolerance)
 
 

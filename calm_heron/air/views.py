@@ -18,7 +18,7 @@ from calm_heron.workshops.doors import WorkshopRequest, in_workshop, once, once_
 from calm_heron.workshops.models import Role
 from calm_heron.workshops.refusals import Refused
 from wood.air import sorption
-from wood.air.climate import MONTHS, Climate, patterns, published_places
+from wood.air.climate import MONTHS, Climate, patterns, places_known
 from wood.air.psychrometrics import Air
 from wood.air.rooms import DWELLING, UNHEATED, Room
 from wood.units import to_fahrenheit
@@ -281,7 +281,7 @@ def _as_given(place: Place, given: Normals | None, system: Any) -> QueryDict:
         fields["outdoors"] = str(given.outdoors_id)
         return fields
 
-    named = {YearSource.PATTERN: patterns(), YearSource.PUBLISHED: published_places(), YearSource.EMC: patterns()}.get(given.source, {})  # type: ignore[call-overload]
+    named = {YearSource.PATTERN: patterns(), YearSource.PUBLISHED: places_known(), YearSource.EMC: patterns()}.get(given.source, {})  # type: ignore[call-overload]
     key = next((key for key, name in named.items() if name.name == given.words), "")
     fields["pattern"] = fields["like"] = key
     fields["published"] = key if given.source == YearSource.PUBLISHED else ""

@@ -7,7 +7,7 @@ Sources: published EMC of 48 places, FPL-RN-0268 (Simpson 1998); the patterns ar
 """
 
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from datetime import date
 from functools import cached_property, lru_cache
 from typing import Any
@@ -322,6 +322,47 @@ def published_places() -> dict[str, PublishedPlace]:
         )
         for row in rows("outdoor_emc")
     }
+
+
+@dataclass(frozen=True)
+class ApproximatePlace:
+    """A place outside the United States by its monthly means of temperature and whole-day humidity; approximate, and called so. Wind and
+    the day's swing are those of the pattern whose temperatures are nearest."""
+
+    key: str
+    name: str
+    climate: Climate = field(repr=False)
+
+
+@lru_cache(maxsize=1)
+def approximate_places() -> dict[str, ApproximatePlace]:
+    """Some 70 places outside the United States, by key. Recorded twice from memory and averaged, compared with no source: good for about
+    what a yard there is like, and for no check of the science.
+
+    >>> place = approximate_places()["edinburgh_united_kingdom"]
+    >>> place.name, round(float(place.climate.monthly_emc.mean()), 3)
+    ('Edinburgh, United Kingdom (approximate)', 0.164)
+    """
+    result = {}
+    for row in rows("world_normals"):
+        name = f"{row['place']}, {row['country']} (approximate)"
+        temperature = tuple(float(row[f"t{month}"]) for month in range(1, 13))
+        like = min(patterns().values(), key=lambda item: float(np.abs(np.sort(item.temperature_c) - np.sort(temperature)).sum()))
+        own = Climate(
+            temperature,
+            tuple(float(row[f"h{month}"]) / 100 for month in range(1, 13)),
+            like.wind_m_s,
+            like.daily_swing_c,
+            name=name,
+            latitude_deg=float(row["latitude"]),
+        )
+        result[row["key"]] = ApproximatePlace(row["key"], name, own)
+    return result
+
+
+def places_known() -> dict[str, PublishedPlace | ApproximatePlace]:
+    """Every place whose outdoor year is at hand, published or approximate, by key."""
+    return {**published_places(), **approximate_places()}
 
 
 def constant(temperature_c: float, relative_humidity: float, air_speed_m_s: float = 0.0) -> AirSeries:

@@ -14,7 +14,7 @@ from calm_heron.air.models import Normals, YearSource
 from calm_heron.workshops.models import Role
 from calm_heron.workshops.refusals import Refused
 from tests.factories import make_member, make_owner, make_place
-from wood.air.climate import pattern, published_places
+from wood.air.climate import approximate_places, pattern, published_places
 
 GRID = {f"t{k}": str(k + 3) for k in range(1, 13)} | {f"h{k}": "70" for k in range(1, 13)}
 
@@ -100,6 +100,19 @@ class Given(YearCase):
         # The room follows when the outdoor place is given another year.
         keep_year(self.owner, self.yard, 1, YearSource.PATTERN, "Mild damp coast", pattern("mild_coast"))
         self.assertGreater(queries.known_year(self.room).climate.monthly_emc.min(), emc.min() + 0.02)
+
+    def test_a_place_elsewhere_is_called_approximate_and_leaves_more_open(self):
+        self.assertGreater(len(approximate_places()), 60)
+        for place in approximate_places().values():
+            with self.subTest(place.name):
+                self.assertTrue(place.climate.monthly_emc.min() > 0.05 and place.climate.monthly_emc.max() < 0.25)
+                self.assertTrue(place.name.endswith("(approximate)"))
+        self.assertEqual(self.send(self.yard, kind="published", published="edinburgh_united_kingdom").status_code, 302)
+        outside = queries.known_year(self.yard)
+        self.assertIn("the months of Edinburgh, United Kingdom, approximate and compared with no source", outside.basis)
+        self.assertEqual(outside.tolerance, queries.IMAGINED)
+        page = self.client.get(f"/w/{self.owner.workshop.slug}/air/{self.yard.pk}/year/")
+        self.assertContains(page, 'value="edinburgh_united_kingdom" selected')
 
     def test_a_published_place_stands_outdoors_and_comes_into_a_room_through_its_walls(self):
         self.assertEqual(self.send(self.yard, kind="published", published="madison_wi").status_code, 302)
