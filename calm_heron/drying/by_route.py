@@ -91,7 +91,7 @@ def put(form: RoutesForm, asker: Asker, piece: Piece | None) -> Put[WoodByRoute]
         target,
         around.setting,
         width_m=typed["width_m"],
-        length_m=typed["length_m"] if small else None,
+        length_m=typed["length_m"],
         ends_open=not sealed,
     )
     moving = Moving(

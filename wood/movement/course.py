@@ -22,7 +22,7 @@ YEARS = 2
 COURSE_DAYS = YEARS * YEAR_DAYS
 # Two years that end this close to each other (a fraction of moisture) are the same year again.
 SAME_YEAR = 0.003
-MOISTURE = (0.0, 0.6)
+MOISTURE = (0.0, 0.8)
 
 
 @dataclass(frozen=True)
@@ -125,7 +125,7 @@ def in_air(
     """Two years of a part that is built at a moisture and lives in the air of a series, from its first day on.
 
     Args:
-        figures: the species' pace, ``None`` where it is not known; thickness_m: 0.5 mm…1.5 m; built: 0…0.6.
+        figures: the species' pace, ``None`` where it is not known; thickness_m: 0.5 mm…1.5 m; built: 0…0.8.
         series: a whole year (365 days) that begins on the day of building; coating_s_m: the finish, on both faces alike.
         built_doubt, climate_doubt: what the meter and the air leave open, 0…0.3.
     Raises:
@@ -161,7 +161,7 @@ def between(built: float, low: float, high: float, *, built_doubt: float = 0.0, 
     taken as the moistures that the wood itself comes to.
 
     Args:
-        built, low, high: 0…0.6, ``low`` not above ``high``; built_doubt, doubt: 0…0.3.
+        built, low, high: 0…0.8, ``low`` not above ``high``; built_doubt, doubt: 0…0.3.
     Raises:
         OutOfRange.
 
@@ -199,7 +199,7 @@ def rained_on(course: Course, wet: float) -> Course:
     """The same course of boards that lie in the rain: its damp season is raised until it comes to this moisture, its dry one stays.
 
     Args:
-        wet: 0…0.6; nothing changes where the course is as damp already.
+        wet: 0…0.8; nothing changes where the course is as damp already.
     Raises:
         OutOfRange.
 

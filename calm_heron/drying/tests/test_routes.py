@@ -46,6 +46,21 @@ class Routes(TestCase):
         self.assertRegex(words, r"at 25 % into the kiln, about \d+ \w+ 2027")
         self.assertIn("Published for an inch of white oak to 20 %: 80 to 250 days", words)
 
+    def test_a_short_thick_piece_dries_through_its_open_ends(self):
+        split = {"species_key": "white oak", "thickness_m": "127 mm", "width_m": "127 mm", "length_m": "406 mm", "target": "20"}
+        days = {
+            ends: next(route for route in self.page(**split, ends=ends).context["worked"].routes if route.route.key == "yard").answer.days
+            for ends in ("open", "sealed")
+        }
+        self.assertLess(days["open"], 0.75 * days["sealed"])
+
+    def test_the_same_days_in_a_yard_are_as_dangerous_whatever_follows_them(self):
+        worst = [
+            next(route for route in self.page(**OAK, target=target).context["worked"].routes if route.route.key == "yard_room").worst.worst
+            for target in ("15", "10")
+        ]
+        self.assertAlmostEqual(*worst, delta=0.01)
+
     def test_moving_one_stage_leaves_the_other_routes_as_they_were(self):
         first = self.page(**OAK).context["worked"]
         before = len(by_route._travelled._known)

@@ -171,6 +171,11 @@ class WhatTheyTell(TestCase):
         self.assertEqual(_band_told(SafeBand(0.4, 0.4, 0.08, 0.08), question)[0], "No safe band")
         self.assertEqual(too_wet(worked("plate")[0]), "")
 
+    def test_a_deck_is_laid_of_boards_fresh_from_their_treatment(self):
+        answer = self.client.get("/movement/of/deck/", {"species_key": "SYP", "built": "75", "width_m": "140", "thickness_m": "28"})
+        self.assertContains(answer, "lay them tight")
+        self.assertEqual(answer.context["form"].errors, {})
+
     def test_a_narrow_joint_holds_and_an_edging_is_not_judged(self):
         narrow = THINGS["joint"].present(*worked("joint", **COLD, width_m="40", built="9"))
         self.assertEqual(narrow.figure, "It will hold")

@@ -88,12 +88,12 @@ class SeasonedForm(QuestionForm):
     takes_section = True
     depends = depends_on_home()
 
-    def shared(self, usual_home: str = homes.HEATED) -> None:
+    def shared(self, usual_home: str = homes.HEATED, wettest: float = MOISTURE[1]) -> None:
         """Wood, thickness, grain, the moisture it is built at, home and finish."""
         self.fields["species_key"] = SpeciesField(self.workshop, required=False, label="Species")
         length_field(self, "thickness_m", "Thickness", 0.0005, 0.5)
         choice_field(self, "grain", "Grain", self._grains())
-        percent_field(self, "built", "Built at, moisture", *MOISTURE)
+        percent_field(self, "built", "Built at, moisture", MOISTURE[0], wettest)
         self.fields["built"].widget.attrs["placeholder"] = "its year’s middle"
         self.home_fields = HomeFields(self, usual=usual_home)
         choice_field(self, "finish", "Finish, on all faces", finish_choices())
@@ -142,7 +142,7 @@ class ThingForm(SeasonedForm):
         )
 
     def build(self) -> None:
-        self.shared(self.thing.usual_home)
+        self.shared(self.thing.usual_home, self.thing.wettest)
         before = set(self.fields)
         self.thing.fields(self)
         self.own = [name for name in self.fields if name not in before]

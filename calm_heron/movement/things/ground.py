@@ -372,5 +372,7 @@ THINGS = (
             "built": ("19", "19"),
         },
         usual_home="outdoors",
+        # Fresh from the pressure treatment.
+        wettest=0.80,
     ),
 )

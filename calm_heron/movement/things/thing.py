@@ -127,6 +127,8 @@ class Thing:
     icon: str
     example: Mapping[str, tuple[str, str]] = field(default_factory=dict, hash=False)
     usual_home: str = "heated"
+    # The wettest that it is built of.
+    wettest: float = 0.40
 
     def fields(self, form: CalmForm) -> None:
         """Add what only this thing asks."""
