@@ -127,7 +127,10 @@ def _movement(item: Piece, other: Piece, rows: dict[str, Any], about: Chosen, sy
         through = " and ".join(cut_length(abs(change), system) for change in swing)
         text += f" Through the year of {about.place.name}, {points(low)} to {points(high)} %, by {through}."
     if moves.difference > LARGE_DIFFERENCE * panel:
-        text += " That is more than a glued width bears for long; let them move apart, in a frame or a tongue."
+        text += (
+            " Joined edge to edge each of them moves by itself, and nothing pulls at the joint; glued face to face the difference is more"
+            " than a joint bears for long."
+        )
     return moves, text
 
 

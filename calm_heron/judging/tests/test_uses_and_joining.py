@@ -203,7 +203,7 @@ class Joining(JudgingCase):
         for change, shrinkage, saturation in zip(result.moves.settling, (0.119, 0.041), (0.30, 0.24), strict=True):
             green = 1 - shrinkage * (saturation - 0.14) / saturation
             self.assertAlmostEqual(change, -0.6 * shrinkage * (0.14 - level) / saturation / green, places=4)
-        self.assertIn("more than a glued width bears", result.movement)
+        self.assertIn("nothing pulls at the joint", result.movement)
 
     def test_the_page_says_what_it_cannot_compare(self):
         first, unread, wenge = self.fresh(9.2, 9.2), make_board(self.owner), self.fresh(9.2, species="wenge")

@@ -168,7 +168,7 @@ class WhatTheyTell(TestCase):
     def test_a_band_that_is_empty_is_said_to_be_none_and_wet_wood_is_sent_to_dry(self):
         question, _ = worked("plate", built="25")
         self.assertIn("let it dry before you build", too_wet(question))
-        self.assertEqual(_band_told(SafeBand(0.4, 0.4, 0.08, 0.08), question)[0], "No safe band")
+        self.assertEqual(_band_told(SafeBand(0.4, 0.4, 0.08, 0.08), question)[0], "No such band")
         self.assertEqual(too_wet(worked("plate")[0]), "")
 
     def test_a_deck_is_laid_of_boards_fresh_from_their_treatment(self):

@@ -132,8 +132,8 @@ def _end(question: ThingQuestion, end_m: float) -> str:
 
 def _band_told(band: SafeBand, question: ThingQuestion) -> tuple[str, str]:
     if band.empty:
-        return "No safe band", f"for one that was built at {percent(question.course.built)}"
-    return f"{points(band.low, 0)} to {points(band.high, 0)} %", "relative humidity is safe for it"
+        return "No such band", f"for one that was built at {percent(question.course.built)}"
+    return f"{points(band.low, 0)} to {points(band.high, 0)} %", "relative humidity suits it; makers keep 40 to 55 %"
 
 
 class Plate(Thing):
@@ -190,11 +190,11 @@ class Plate(Thing):
         rows = []
         if question.typed.get("goes_to") is not None and band is not None:
             there = question.typed["goes_to"]
-            safe = band.low <= there <= band.high
+            inside = "within the band" if band.low <= there <= band.high else "beyond the band"
             rows.append(
                 (
                     f"Taken into air of {percent(there)}",
-                    f"wood comes to {percent(float(sorption.emc(result.room_c, there)), 1)} there: {'safe' if safe else 'beyond the band'}",
+                    f"wood comes to {percent(float(sorption.emc(result.room_c, there)), 1)} there: {inside}",
                 )
             )
         if band is not None and not band.empty:
@@ -209,8 +209,8 @@ class Plate(Thing):
             [
                 *(fate_of(question, held, name) for name, held in worked.held),
                 (
-                    "The damp end is where the plate, held at its rim, would bulge by more than four parts in a thousand of its width: our"
-                    " own judgement."
+                    "The dry end is where one plate in five of those held so splits. The damp end is where the plate, held at its rim, would"
+                    " bulge by more than four parts in a thousand of its width: our own judgement."
                 ),
             ],
         )
