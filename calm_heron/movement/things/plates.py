@@ -209,8 +209,8 @@ class Plate(Thing):
             [
                 *(fate_of(question, held, name) for name, held in worked.held),
                 (
-                    "The dry end is where one plate in five of those held so splits. The damp end is where the plate, held at its rim, would"
-                    " bulge by more than four parts in a thousand of its width: our own judgement."
+                    "The dry end is where one plate in five of those held so splits. The damp end is where the plate, held at its rim,"
+                    " would bulge by more than four parts in a thousand of its width: our own judgement."
                 ),
             ],
         )
