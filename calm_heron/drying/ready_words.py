@@ -79,13 +79,23 @@ def stays(question: DryingQuestion, answer: Answer) -> str:
 def by_when(question: DryingQuestion, answer: Answer) -> str:
     """The day from which it may be worked, and between which days for most boards."""
     start = question.start_date
-    text = f"it may be worked from about {words.on(start, answer.days)}"
+    text = f"it may be worked from about {words.on(start, answer.days)}{until(question, answer)}"
     if answer.high - answer.low >= 1.5:
         if np.isfinite(answer.high):
             text += f"; eight boards in ten between {words.on(start, answer.low)} and {words.on(start, answer.high)}"
         else:
             text += f"; the quickest of ten boards from {words.on(start, answer.low)}, the slowest not within {words.LONGEST_YEARS} years"
     return text
+
+
+def until(question: DryingQuestion, answer: Answer) -> str:
+    """To which day, where it is held against something else than the settled board: the season then takes it out again; else empty."""
+    wanted, history = question.question.wanted, answer.history
+    if wanted is None or wanted.has_now:
+        return ""
+    low, high = wanted.at(history.days)
+    left = (history.days > answer.days + 1.0) & ((history.mean < low - 1e-9) | (history.mean > high + 1e-9))
+    return f" until about {words.on(question.start_date, float(history.days[np.argmax(left)]))}" if left.any() else ""
 
 
 def average(question: DryingQuestion, answer: Answer) -> str:
