@@ -342,7 +342,7 @@ def _edges(read: dict[str, np.ndarray], wanted: Target, use: Use, woods: Woods) 
     read_on = np.array([day_of_year(datetime.fromtimestamp(hour * 3600.0, zone).date()) for hour in moments])[moment_of]
     for number, (species, size) in enumerate(alike):
         members = np.flatnonzero(which.reshape(-1) == number)
-        each = wanted.home.board(SizedWood(woods[species], float(size))).wanted(use)
+        each = wanted.home.wanted(SizedWood(woods[species], float(size)), use)
         columns[0, members] = each.rows(np.array([today]))
         columns[1, members] = each.rows(read_on[members])
     return Edges(*columns[0].T), Edges(*columns[1].T)

@@ -15,6 +15,7 @@ from calm_heron.stock.woods import species_of
 from calm_heron.workshops.models import Workshop
 from wood.air.climate import AirSeries
 from wood.drying import methods, settled
+from wood.drying.arrival import Wanted
 from wood.drying.diffusivity import of_species
 from wood.drying.field import THICKNESS_M, Wood
 from wood.drying.methods import SMALL_STACK, WINDS
@@ -23,12 +24,14 @@ from wood.drying.settled import FeltYear, SettledBoard, size_like
 from wood.errors import NotKnown
 from wood.species import Species
 from wood.stacks.air import Stack
+from wood.uses import Use
 
 # A wood of which no figure is known is taken for one in the middle.
 MIDDLE = Wood(0.5)
 YARD = Stack(WINDS["usual"], width_m=methods.YARD_WIDTH_M)
 _years: Memory[FeltYear] = Memory(64)
 _boards: Memory[SettledBoard] = Memory(6000)
+_wanted: Memory[Wanted] = Memory(6000)
 
 
 @dataclass(frozen=True)
@@ -56,6 +59,11 @@ class HomeAir:
         """The settled board there of what is as large and of the same wood, from 1 January on."""
         size = size_like(sized.slab_m)
         return _boards.get((self.key, sized.wood, size), lambda: settled.settled_board(sized.wood, size, self.felt))
+
+    def wanted(self, sized: SizedWood, use: Use) -> Wanted:
+        """What a use asks of such a piece there, from 1 January on."""
+        key = (self.key, sized.wood, size_like(sized.slab_m), use)
+        return _wanted.get(key, lambda: self.board(sized).wanted(use))
 
 
 def home_of(place: Place, year: KnownYear | None) -> HomeAir | None:

@@ -97,7 +97,7 @@ class Target:
         """What this itself, without what must be met ``also``, asks of a piece on a day."""
         if self.home is None:
             return around(self.moisture, use)
-        return self.home.board(wood).wanted(use).on(day_of_year(at.date()))
+        return self.home.wanted(wood, use).on(day_of_year(at.date()))
 
 
 # The level and the year of a place, as far as they are known.

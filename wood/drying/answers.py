@@ -60,8 +60,8 @@ class Answer:
 
     ``month_days`` has the median days from the start of each month, January first.
     ``means_low`` … ``means_high`` is the band of the mean at ``history.days``. ``chances`` tells apart the seasons in which runs arrive.
-    Where it is to be worked, ``days`` are those until it is ready or works now, whichever is first, ``ready_days`` those until it is ready
-    (``ready_low`` … ``ready_high`` their band); ``settles`` is between which means the middle member goes on from year to year (None: not
+    Where it is to be worked, ``days`` are those until it is ready or works now, whichever is first, ``ready_days`` those of the
+    middle member until it is ready; ``settles`` is between which means the middle member goes on from year to year (None: not
     within ten years), ``settles_day`` a day on which it then is nearest to what is wanted, ``settles_off`` how far off.
     """
 
@@ -85,8 +85,6 @@ class Answer:
     # The days of every member, the one in the middle first; nothing but noughts where it is there already.
     member_days: tuple[float, ...] = ()
     ready_days: float = np.inf
-    ready_low: float = np.inf
-    ready_high: float = np.inf
 
     @property
     def works_first(self) -> bool:
@@ -237,9 +235,9 @@ def _until_there(question: Question, draws: np.ndarray, points: int) -> Answer:
         return Arrivals(*(np.concatenate([getattr(item, name) for item in each]) for name in ("first", "ready")))
 
     ahead = min(LONGEST_DAYS, rough * 1.5 + SEASON_DAYS if np.isfinite(rough) else settled_after + YEAR_DAYS)
-    # When it is ready is looked for through the year that follows, too: the season comes round again.
-    ahead = min(LONGEST_DAYS, max(ahead, (rough if np.isfinite(rough) else 0.0) + YEAR_DAYS)) if wanted.has_now else ahead
-    middle_arrives = arrive(draws[:1], ahead)
+    # When the one in the middle is ready is looked for through the year that follows, too: the season comes round again.
+    longer = min(LONGEST_DAYS, max(ahead, (rough if np.isfinite(rough) else 0.0) + YEAR_DAYS)) if wanted.has_now else ahead
+    middle_arrives = arrive(draws[:1], longer)
     days, ready = float(middle_arrives.first[0]), float(middle_arrives.ready[0])
     shown = max(days * 1.15 + WATCHED_AFTER_DAYS, WATCHED_DAYS) if np.isfinite(days) else max(2.0 * YEAR_DAYS, settled_after)
     middle = _middle(question, drive, min(LONGEST_DAYS, shown), points, hours)
@@ -248,8 +246,8 @@ def _until_there(question: Question, draws: np.ndarray, points: int) -> Answer:
     looks = np.union1d(daily, middle.days)
     ran = _run(question, drive, draws[1:], float(looks[-1]), hours, looks)
     by_day, drawn = np.isin(looks, daily), np.isin(looks, middle.days)
-    came = arrivals(wanted, daily, ran.means[:, by_day], ran.cores[:, by_day])
-    there, late = came.first, ~np.isfinite(came.first)
+    there = arrivals(wanted, daily, ran.means[:, by_day], ran.cores[:, by_day]).first
+    late = ~np.isfinite(there)
     if np.isfinite(days) and late.mean() > LEAST_LATE and ahead < LONGEST_DAYS:
         # Slow boards may have to wait for the season to come round again.
         there[late] = arrive(draws[1:][late], min(LONGEST_DAYS, ahead + YEAR_DAYS)).first
@@ -262,8 +260,7 @@ def _until_there(question: Question, draws: np.ndarray, points: int) -> Answer:
         # The one in the middle may just miss what most of the others do not.
         days = float(np.median(there[np.isfinite(there)]))
     result = _as_answer(question, days, there, days == 0.0, middle, ran.means[:, drawn], months, by_month, len(draws))
-    low, high = (float(edge) for edge in np.percentile(came.ready, [10, 90], method="nearest"))
-    return replace(result, ready_days=ready, ready_low=min(low, ready), ready_high=max(high, ready), **settles)
+    return replace(result, ready_days=ready, **settles)
 
 
 # How long beyond the first arrival a wood without seasons is looked at, and how far beyond it the drawing goes.

@@ -8,6 +8,7 @@ Sources: wind in yards, Air Drying of Lumber (FPL-GTR-117) through :mod:`wood.dr
 
 from collections.abc import Callable
 from dataclasses import dataclass
+from functools import cached_property
 from typing import Any
 
 import numpy as np
@@ -45,6 +46,16 @@ class Setting:
 
     def drive(self, resolution_hours: float = FINE_HOURS) -> field.Drive:
         """What drives the moisture field, in means of so many hours."""
+        if resolution_hours % FINE_HOURS == 0:
+            return self._by_day.every(resolution_hours)
+        return self._driven(resolution_hours)
+
+    @cached_property
+    def _by_day(self) -> field.Drive:
+        # Every run of a question begins from it, and an hourly year is long.
+        return self._driven(FINE_HOURS)
+
+    def _driven(self, resolution_hours: float) -> field.Drive:
         result = field.driven(self.series, self.exposure, self.coating_s_m, resolution_hours)
         for stage in self.then:
             result = result.carried(stage.day, stage.setting.drive())
