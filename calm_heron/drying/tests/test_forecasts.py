@@ -16,7 +16,7 @@ from calm_heron.judging import actions as judging
 from calm_heron.judging.purposes import Purposes
 from calm_heron.judging.queries import chosen
 from calm_heron.judging.targets import Purpose
-from calm_heron.judging.tests.test_purposes import give_year
+from calm_heron.judging.tests.test_purposes import SEASONS, give_year
 from calm_heron.measuring.models import PieceMoisture
 from calm_heron.stock import actions as stock
 from calm_heron.stock.kinds import PieceKind
@@ -27,9 +27,6 @@ from tests.factories import make_aired_place, make_board, make_lot, make_shop, r
 from tests.pages import text_of
 from wood.judging.readiness import State
 from wood.uses import FINE, GENERAL
-
-# A heated room by the month: dry in winter, damp in summer.
-SEASONS = [0.36, 0.36, 0.40, 0.46, 0.52, 0.58, 0.62, 0.62, 0.58, 0.50, 0.44, 0.38]
 
 
 class ForecastCase(TestCase):

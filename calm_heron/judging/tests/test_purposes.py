@@ -8,9 +8,10 @@ from django.utils import timezone
 
 from calm_heron.air.models import Normals, YearSource
 from calm_heron.judging import actions, queries
-from calm_heron.judging.models import PieceAim
-from calm_heron.judging.purposes import Purposes
+from calm_heron.judging.models import PieceAim, UseRule
+from calm_heron.judging.purposes import Purposes, uses
 from calm_heron.judging.queries import chosen
+from calm_heron.judging.settled import sized
 from calm_heron.judging.targets import Purpose, target
 from calm_heron.judging.tests.test_judging import JudgingCase, answer_for
 from calm_heron.logbook.models import Entry
@@ -21,9 +22,13 @@ from calm_heron.stock.kinds import PieceKind
 from calm_heron.stock.models import LotPart, Piece
 from calm_heron.workshops.refusals import Refused
 from calm_heron.workshops.versions import Overtaken
-from tests.factories import make_aired_place, make_board, make_lot, make_place, read_board
+from tests.factories import make_aired_place, make_board, make_lot, make_meter, make_place, read_board
+from tests.pages import text_of
 from wood.judging.readiness import Cause, State
 from wood.uses import FINE, GENERAL, PLANK_FLOOR, Approach
+
+# A heated room by the month: dry in winter, damp in summer.
+SEASONS = [0.36, 0.36, 0.40, 0.46, 0.52, 0.58, 0.62, 0.62, 0.58, 0.50, 0.44, 0.38]
 
 
 def give_year(place, humidity, temperature_c=20.0):
@@ -74,6 +79,51 @@ class Schools(JudgingCase):
     def test_a_place_a_use_or_an_approach_that_there_is_not_is_not_found(self):
         for question in ({"school": "guess"}, {"place": "999999"}, {"use": "sculpture"}):
             self.assertEqual(self.client.get(self.address, question).status_code, 404)
+
+
+class WithTheSeason(JudgingCase):
+    """Wood that has settled with its room as that is today, whatever day it is."""
+
+    @classmethod
+    def setUpTestData(cls):
+        super().setUpTestData()
+        give_year(cls.place, SEASONS)
+        # So close that the average of the year alone never covers what the season does.
+        UseRule.objects.create(workshop=cls.owner.workshop, use_key="fine", tolerance=0.003)
+        cls.sharp = make_meter(cls.owner, tolerance=0.001)
+
+    def edges(self):
+        purpose = Purpose(self.place, uses(self.owner.workshop)["fine"])
+        return target(purpose).edges(purpose.use, sized(self.board), timezone.localtime())
+
+    def read(self, moisture: float):
+        read_board(self.owner, self.board, *[moisture * 100] * 6, meter=self.sharp)
+        return answer_for(self.board, self.place, uses(self.owner.workshop)["fine"])
+
+    def test_it_works_now_on_every_page_and_is_never_called_ready(self):
+        edges = self.edges()
+        average = (edges.low + edges.high) / 2
+        there = max((edges.now_low + 0.0005, edges.now_high - 0.0005), key=lambda edge: abs(edge - average))
+        answer = self.read(there)
+        self.assertEqual((answer.state, answer.word[:9]), (State.WORKS_NOW, "Works now"))
+        self.assertIn("it has settled with Bench room as that is today", answer.reason)
+        self.assertIn("so it will still move with the seasons", answer.reason)
+        page = text_of(self.client.get(self.address))
+        self.assertRegex(page, r"Through the year it then goes between [\d.]+ % in \w+ and [\d.]+ % in \w+")
+        self.assertRegex(page, r"on its width of 200 mm leave [\d.]+ mm to (shrink|swell)")
+        self.assertEqual(queries.states_of([self.board], Purposes(self.owner.workshop))[self.board.pk], State.WORKS_NOW)
+        counts = self.client.get(self.shop).context["overview"].counts
+        self.assertEqual((counts[State.READY], counts[State.WORKS_NOW]), (0, 1))
+        self.assertContains(self.client.get(f"{self.shop}stock/?q=works-now"), self.board.tag)
+        self.assertIn("Works now", text_of(self.client.get(f"{self.address}drying/")))
+
+    def test_drier_wood_may_be_worked_down_to_what_thin_wood_gets_there(self):
+        edges = self.edges()
+        answer = self.read(edges.driest + 0.002)
+        self.assertEqual((answer.state, answer.word), (State.DRY, "Dry, may be worked"))
+        self.assertIn("Dry, may be worked", text_of(self.client.get(f"{self.address}drying/")))
+        self.board = make_board(self.owner)
+        self.assertEqual(self.read(edges.driest - 0.004).state, State.TOO_DRY)
 
 
 class OfAPiece(JudgingCase):
