@@ -2,6 +2,7 @@
 
 from typing import Any
 
+import numpy as np
 from django import forms
 
 from calm_heron.air import queries as air
@@ -10,10 +11,12 @@ from calm_heron.drying.forms import MOST_THICKNESS_M, BeginField
 from calm_heron.drying.methods import METHODS
 from calm_heron.drying.questions import AIR_DRY, DryingQuestion, Unanswerable
 from calm_heron.drying.shown import shown
+from calm_heron.drying.words import span
 from calm_heron.questions.forms import Group, QuestionForm
 from calm_heron.questions.presentation import Caution, Drawn, Heading, Lead, Manner, Part, Presentation, Says
 from calm_heron.questions.tools import Bound, CannotPut, Gist, Put, Reader, StillToSay, Why
 from calm_heron.questions.worth_keeping import as_a_piece
+from calm_heron.site.numbers import percent
 from calm_heron.stock.species_forms import SpeciesField
 from calm_heron.workshops.askers import Asker
 from calm_heron.workshops.fields import LengthField, PercentField
@@ -86,8 +89,8 @@ def put(form: DryingTimeForm, asker: Asker, subject: None) -> Put[DryingQuestion
     if isinstance(question, Unanswerable):
         if question.no_air is None:
             gives = (
-                f"No source at hand gives the specific gravity of {question.species.common_name} or of a near relative, so nothing is"
-                " computed for it."
+                f"No source at hand gives the specific gravity of {question.species.spoken_name} or of a near relative, so how fast it"
+                f" dries is not known.{_between(form, asker, whole)}"
             )
             return CannotPut(Why.NO_FIGURE, gives)
         why = question.no_air.why or "it was not read in the last months"
@@ -97,6 +100,25 @@ def put(form: DryingTimeForm, asker: Asker, subject: None) -> Put[DryingQuestion
             " climate pattern.",
         )
     return Put(question)
+
+
+# A quick wood and a slow one.
+QUICK, SLOW = "eastern_white_pine", "white_oak"
+
+
+def _between(form: DryingTimeForm, asker: Asker, whole: dict[str, Any]) -> str:
+    """What thickness and air alone tell: how long a quick wood as thick takes, and a slow one; empty where either never gets there."""
+    said = []
+    for key in (QUICK, SLOW):
+        # Green where nothing is typed, each as its own green wood is.
+        other = questions.question_from(asker.workshop, whole | {"species_key": key}, None, None, None, form.places)
+        if not isinstance(other, DryingQuestion):
+            return ""
+        days = queries.answered(other.question).days
+        if not np.isfinite(days):
+            return ""
+        said.append(f"as thick, {other.species.spoken_name} takes about {span(days)} to {percent(other.target)}")
+    return f" It lies between these in all likelihood: {said[0]}, and {said[1]}."
 
 
 def work(question: DryingQuestion) -> Answer:
