@@ -179,9 +179,8 @@ class Air(DryingCase):
 
 class WithoutFigures(TestCase):
     def test_thickness_alone_tells_between_what_it_lies(self):
-        page = text_of(
-            self.client.get("/ask/drying/", {"species_key": "plum", "thickness_m": "27 mm", "start": "14", "target": "9", "by": "shop"})
-        )
+        plum = {"species_key": "plum", "thickness_m": "27 mm"}
+        page = text_of(self.client.get("/ask/drying/", plum | {"start": "14", "target": "9", "by": "shop"}))
         self.assertRegex(page, r"eastern white pine takes about [\d.]+ \w+ to 9\.?0? %, and as thick, white oak takes about [\d.]+ \w+ to")
         never = text_of(self.client.get("/ask/drying/", plum | {"target": "3"}))
         self.assertIn("how fast it dries is not known.", never)
