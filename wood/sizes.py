@@ -80,7 +80,7 @@ DRESSED_WIDTH_IN = {2: 3 / 2, 3: 5 / 2, 4: 7 / 2, 5: 9 / 2, 6: 11 / 2, 8: 29 / 4
 
 
 def section_m(text: str) -> tuple[float, float] | None:
-    """Thickness and width (m) of a softwood section by its nominal size, ``2x4``, ``1 x 8`` or ``2 by 6``; ``None`` where the text is none.
+    """Thickness and width (m) of a softwood section by its nominal size, ``2x4``, ``1 x 8`` or ``2 by 6``; ``None`` where it is not one.
 
     Raises:
         CannotRead: it is written as one, and no such size is sold planed.

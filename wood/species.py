@@ -211,7 +211,7 @@ class TradeName:
 
 
 def trade_name(text: str) -> TradeName | None:
-    """What a name of the trade is taken to mean, None where the text is none.
+    """The species that a trade name usually stands for, None where the text is not a trade name.
 
     >>> trade_name("Hem-Fir").key, trade_name("oak tree")
     ('western_hemlock', None)

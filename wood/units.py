@@ -210,7 +210,7 @@ def mass_kg(text: str, system: System, field: str = "mass") -> float:
     """A mass in kilograms from ``412``, ``412 g``, ``2.4 kg``, ``14.5 oz``, ``3 lb``, ``2 lb 3 oz``; a bare number is what the scale shows.
 
     Raises:
-        CannotRead: it is none; or a bare number where the scale shows pounds and ounces, and it could be either.
+        CannotRead: not a mass; or a bare number where the scale shows pounds and ounces, and it could be either.
 
     >>> mass_kg("2.4 kg", INCH), round(mass_kg("2lb3oz", METRIC), 4)
     (2.4, 0.9922)

@@ -144,7 +144,7 @@ class Purposes:
 
 
 def named(text: str) -> float | None:
-    """A moisture as somebody names it (“9.5”, “9.5 %”), or None where it is none that wood is worked at."""
+    """A moisture as somebody names it (“9.5”, “9.5 %”), or None outside the range that wood is worked at."""
     try:
         moisture = units.percent(text[:20])
     except WoodError:

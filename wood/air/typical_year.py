@@ -137,7 +137,7 @@ def text_of(data: bytes) -> str:
     """A file's text, whichever of the usual encodings it has.
 
     Raises:
-        CannotRead: it is none of them, or no text at all.
+        CannotRead: the file is of none of these kinds, or is not text.
 
     >>> text_of("Jan;5,5;80".encode("utf-16"))
     'Jan;5,5;80'

@@ -287,7 +287,7 @@ def _looked_ahead(question: Question, wanted: Wanted, middle: np.ndarray) -> tup
     arrives = float(arrivals(wanted, looks, ran.means, ran.cores).first[0])
     year, mean = int(YEAR_DAYS / 5), ran.means[0]
     differs = np.flatnonzero(np.abs(mean[year:] - mean[:-year]) >= SAME_YEAR)
-    # From the last moment on that differs from the one a year later: a chance likeness before it is none.
+    # From the last moment whose value differs from the one a year later; values that match by accident before it do not count.
     first = int(differs[-1]) + 1 if differs.size else 0
     if first + year >= mean.size:
         return arrives, LONGEST_DAYS, {}
