@@ -10,6 +10,7 @@ from calm_heron.drying.words import Description, RiskDescription
 from calm_heron.site.numbers import distance, figure, percent, points
 from wood.arrays import Array
 from wood.drying.answers import Answer
+from wood.drying.arrival import APART_DAYS
 from wood.drying.defects import RiskLevel
 from wood.drying.settled import SettledBoard
 from wood.judging.readiness import State
@@ -50,7 +51,7 @@ def describe(question: DryingQuestion, answer: Answer, risks: list[RiskDescripti
     reason = f"{where(question)} {by_when(question, answer)}."
     return Description(
         words.span(answer.days).capitalize(),
-        words.band_of(answer.days, answer.low, answer.high),
+        _beside(answer),
         " ".join(part for part in (reason, average(question, answer), chances(question, answer), course(question, answer)) if part),
         _next(question, risks),
     )
@@ -74,6 +75,14 @@ def stays(question: DryingQuestion, answer: Answer) -> str:
         return ""
     driest, dampest = answer.settles
     return f"From year to year it follows {question.last.name} between {points(driest)} and {percent(dampest, 1)}."
+
+
+def _beside(answer: Answer) -> str:
+    """What stands beside the days: their band, or the other season's days where there are two chances."""
+    if len(answer.chances) < 2:
+        return words.band_of(answer.days, answer.low, answer.high)
+    other = max(answer.chances, key=lambda chance: (abs(chance.day - answer.days) > APART_DAYS / 2, chance.share))
+    return f"or {words.span(other.day)}, for {IN_TEN[min(max(round(other.share * 10), 1), 9)]} in ten"
 
 
 def by_when(question: DryingQuestion, answer: Answer) -> str:
