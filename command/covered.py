@@ -19,13 +19,12 @@ def lacking() -> str:
     with tempfile.TemporaryDirectory() as folder:
         environment = os.environ | {"COVERAGE_FILE": str(Path(folder) / "data"), "CALM_HERON_CHROMIUM": need_chromium()}
         ran = subprocess.run([sys.executable, "-m", "coverage", "run", "-m", "command", "test"], cwd=ROOT, env=environment)
-        if ran.returncode:
-            return "The tests themselves did not pass; see above."
         _coverage(environment, "combine", "--quiet")
         report = Path(folder) / "report.json"
         _coverage(environment, "json", "--quiet", "-o", str(report))
         files = json.loads(report.read_text())["files"]
-    return "\n".join(line for folder, least in LEAST.items() for line in judged(folder, least, files))
+    failed = ["The tests themselves did not pass; see above."] if ran.returncode else []
+    return "\n".join([*failed, *(line for folder, least in LEAST.items() for line in judged(folder, least, files))])
 
 
 def judged(folder: str, least: float, files: dict[str, dict[str, dict[str, int]]]) -> list[str]:
