@@ -27,7 +27,7 @@ from wood.builds.dates import Latest, Ready
 from wood.builds.sizes import Fit, Size, Sized, Year
 from wood.drying.diffusivity import of_species as pace_of
 from wood.errors import NotKnown, OutOfRange
-from wood.judging.readiness import MAY_BE_WORKED, State
+from wood.judging.readiness import MAY_BE_WORKED, WORKABLE, State
 from wood.measuring.readings import Bound
 from wood.movement import finishes, shrinkage
 from wood.movement.finishes import Finish
@@ -69,7 +69,7 @@ class BuildWood:
     def ready(self, today: date) -> Ready | None:
         """When it may be worked, counted from today; None where that is not known."""
         if not self.waits:
-            return Ready(np.zeros(1), 0.0, 0.0, 0.0) if self.state in (*MAY_BE_WORKED, State.DRY) else None
+            return Ready(np.zeros(1), 0.0, 0.0, 0.0) if self.state in WORKABLE else None
         row = self.known.forecast if self.known else None
         if row is None or not row.member_days:
             return None
@@ -150,8 +150,7 @@ class BuildState:
     @property
     def may_be_begun(self) -> bool:
         """Whether all of its wood may be worked today, ready or not."""
-        there = (*MAY_BE_WORKED, State.DRY)
-        return bool(self.parts) and all(part.state in there for part in self.parts) and not self.sold_or_used
+        return bool(self.parts) and all(part.state in WORKABLE for part in self.parts) and not self.sold_or_used
 
     @property
     def waiting(self) -> list[BuildWood]:

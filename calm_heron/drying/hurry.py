@@ -12,7 +12,7 @@ from calm_heron.site.memory import Memory, digest_of
 from calm_heron.site.numbers import percent
 from wood.drying import hurrying
 from wood.drying.hurrying import HURRIED_FROM, Step, Way
-from wood.judging.readiness import MAY_BE_WORKED, State
+from wood.judging.readiness import WORKABLE
 
 WORDS = {
     Step.FLAT: "Lying flat, board on board",
@@ -64,7 +64,7 @@ def hurried(query: DryingQuestion, skimmed_m: float, rough_length_m: float | Non
             f"Let it come down to {percent(HURRIED_FROM)} on stickers under cover; its page says by when.",
             [],
         )
-    if query.state in (*MAY_BE_WORKED, State.DRY):
+    if query.state in WORKABLE:
         return THERE
     question = query.question
     result = _ways.get(digest_of((question, skimmed_m, rough_length_m)), lambda: hurrying.ways(question, skimmed_m, rough_length_m))

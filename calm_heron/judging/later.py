@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from calm_heron.judging.verdicts import Judged
 from calm_heron.site.numbers import percent, points
 from wood.air.climate import month_of
-from wood.judging.readiness import MAY_BE_WORKED, State
+from wood.judging.readiness import WORKABLE, State
 from wood.movement import shrinkage
 from wood.units import System
 from wood.written import handled_length
@@ -28,7 +28,7 @@ class Later:
 def later(judgement: Judged) -> Later | None:
     """What the seasons do with wood that may be worked, None where its place has none."""
     question, home = judgement.question, judgement.target.home
-    if home is None or judgement.state not in (*MAY_BE_WORKED, State.DRY, State.CLOSE):
+    if home is None or judgement.state not in (*WORKABLE, State.CLOSE):
         return None
     board = home.board(question.sized)
     if board.highest - board.lowest < STILL:

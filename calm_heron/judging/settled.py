@@ -30,8 +30,9 @@ from wood.uses import Use
 MIDDLE = Wood(0.5)
 YARD = Stack(WINDS["usual"], width_m=methods.YARD_WIDTH_M)
 _years: Memory[FeltYear] = Memory(64)
-_boards: Memory[SettledBoard] = Memory(6000)
-_wanted: Memory[Wanted] = Memory(6000)
+# Each is a year of four columns, some 12 kB.
+_boards: Memory[SettledBoard] = Memory(2000)
+_wanted: Memory[Wanted] = Memory(2000)
 
 
 @dataclass(frozen=True)
@@ -78,7 +79,7 @@ def home_of(place: Place, year: KnownYear | None) -> HomeAir | None:
 def for_instruments() -> HomeAir:
     """The air that instruments are built for, wherever they are built."""
     held = settled.instrument_air()
-    return HomeAir("instruments", held, SMALL_STACK, "what instruments are built for: 45 % at 20 °C")
+    return HomeAir("instruments", held, SMALL_STACK, "what instruments are built for: 45 % at the warmth of a room")
 
 
 def wood_of(species: Species) -> Wood:

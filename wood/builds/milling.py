@@ -65,11 +65,10 @@ def rest(question: Question, off_each_face_m: float) -> Rest:
 def evened(question: Question) -> Rest:
     """How long wood as it is rests until core and outside agree."""
     looks = np.concatenate([np.arange(0.0, 10.0, 0.25), np.arange(10.0, REST_DAYS + 0.5)])
-    start = np.clip(question.start + question.shape, 0.0, field.GREATEST_MOISTURE)
     ran = field.dry(
         question.figures.wood,
         question.as_slab_m,
-        start,
+        question.profile,
         question.setting.drive(),
         REST_DAYS,
         out_days=looks,

@@ -381,11 +381,10 @@ def _crossed(question: Question, drive: field.Drive, draws: np.ndarray, hours: f
 
 def _middle(question: Question, drive: field.Drive, horizon: float, points: int, hours: float) -> field.History:
     """The member in the middle."""
-    start = np.clip(question.start + question.shape, 0.0, field.GREATEST_MOISTURE)
     return field.dry(
         question.figures.wood,
         question.as_slab_m,
-        start,
+        question.profile,
         drive,
         horizon,
         out_days=_looks(horizon, points),
@@ -407,9 +406,8 @@ def watched(question: Question, horizon: float) -> field.History:
     check_range("horizon", horizon, 0.1, LONGEST_DAYS, " days")
     moments = np.concatenate([np.arange(0.0, 10.0, 0.25), np.arange(10.0, 90.0, 1.0), np.arange(90.0, LONGEST_DAYS + 1, 4.0)])
     looks = moments[moments <= horizon]
-    start = np.clip(question.start + question.shape, 0.0, field.GREATEST_MOISTURE)
     drive = question.setting.drive(FINE_HOURS)
-    return field.dry(question.figures.wood, question.as_slab_m, start, drive, horizon, out_days=looks, tolerance=WATCHED_STEP)
+    return field.dry(question.figures.wood, question.as_slab_m, question.profile, drive, horizon, out_days=looks, tolerance=WATCHED_STEP)
 
 
 WATCHED_STEP = 2e-4

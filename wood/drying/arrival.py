@@ -72,9 +72,7 @@ class Wanted:
 
     def on(self, day: float) -> Edges:
         """The edges of one day, for readings."""
-        (low, high), (now_low, now_high) = self.at(day), self.now_at(day)
-        own = (READ_PER_MEAN * float(self._on(item, day)) for item in (self.own_low, self.own_high))
-        return Edges(float(low), float(high), float(now_low), float(now_high), self.driest, *own)
+        return Edges(*self.rows(np.array([day]))[0].tolist())
 
     def rows(self, days: Array) -> Array:
         """The edges of many days, a row for each with the fields of :class:`Edges` in order, as :meth:`on` has them for one."""
@@ -124,8 +122,8 @@ def both(wanted: Wanted, other: Wanted) -> Wanted:
     by the other too."""
     sizes = [getattr(item, name).size for item in (wanted, other) for name in ("low", "now_low", "own_low")]
     days = np.arange(int(np.lcm.reduce(sizes)))
-    ready, outer, own = ([item.at(days) for item in (wanted, other)], [item.outer_at(days) for item in (wanted, other)], (wanted, other))
-    stricter = min(own, key=lambda item: item.evenness)
+    ready, outer = ([edges(days) for edges in pair] for pair in ((wanted.at, other.at), (wanted.outer_at, other.outer_at)))
+    stricter = min(wanted, other, key=lambda item: item.evenness)
     has_now = wanted.has_now or other.has_now
     return Wanted(
         np.maximum(ready[0][0], ready[1][0]),

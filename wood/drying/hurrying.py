@@ -13,7 +13,7 @@ import numpy as np
 
 from wood.air.climate import AirSeries
 from wood.air.psychrometrics import saturation_concentration
-from wood.arrays import Array, Values
+from wood.arrays import Array
 from wood.drying import field
 from wood.drying.answers import answer
 from wood.drying.arrival import READ_PER_MEAN
@@ -148,9 +148,14 @@ def matters_after(question: Question, elsewhere: Setting, days: float = 365.0) -
     """
     check_range("days", days, 1.0, field.HORIZON_DAYS, " days")
     looks: Array = np.arange(0.0, days + 0.5, 0.5)[: int(2 * days) + 1]
-    start: Values = np.clip(question.start + question.shape, 0.0, field.GREATEST_MOISTURE)
     ran = field.dry(
-        question.figures.wood, question.as_slab_m, start, elsewhere.drive(), days, out_days=looks, tolerance=question.step_tolerance
+        question.figures.wood,
+        question.as_slab_m,
+        question.profile,
+        elsewhere.drive(),
+        days,
+        out_days=looks,
+        tolerance=question.step_tolerance,
     )
     if question.wanted is None:
         return 0.0

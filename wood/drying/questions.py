@@ -81,6 +81,11 @@ class Question:
         return self.gradient / (READ_PER_MEAN / 3) * (parabola - np.average(parabola, weights=widths))
 
     @property
+    def profile(self) -> Array:
+        """The moisture of each cell at the start."""
+        return np.clip(self.start + self.shape, 0.0, field.GREATEST_MOISTURE)
+
+    @property
     def step_tolerance(self) -> float | None:
         """The largest error of the mean in one step of the field. None, where the wood only has to stay within limits: the field then
         takes the tolerance from the change that the question asks for."""

@@ -166,8 +166,10 @@ class Verdict:
 
 CODES = (State.READY, State.WORKS_NOW, State.CLOSE, State.DRY, State.WAIT, State.TOO_DRY, State.TOO_UNEVEN, State.CANNOT_TELL)
 READY, WORKS, CLOSE, DRY, WAIT, TOO_DRY, UNEVEN, OPEN = range(8)
-# Wood in these states is at home where it is to live; in the third it may be worked, and swells.
+# Wood in these states is at home where it is to live.
 MAY_BE_WORKED = (State.READY, State.WORKS_NOW)
+# These, and what is dry and has to be left room to swell.
+WORKABLE = (*MAY_BE_WORKED, State.DRY)
 # How much each of CODES stands in the way of working the wood.
 _GRAVITY = np.array([0, 1, 3, 2, 6, 6, 5, 4])
 
@@ -219,8 +221,7 @@ def codes(
     side = np.asarray(bound)
     half = target_uncertainty / 2
     low, high = np.asarray(edges.low, float), np.maximum(np.asarray(edges.high, float), np.asarray(edges.now_high, float))
-    above = m > np.asarray(edges.high, float) + half if one_sided else m > high + half
-    below = m < (np.inf if one_sided else low) - half
+    above, below = m > high + half, one_sided | (m < low - half)
     may = m >= np.asarray(edges.driest, float)
     decided = np.where(
         side > 0, np.where(above, WAIT, OPEN), np.where(below, np.where(one_sided, READY, np.where(may, DRY, TOO_DRY)), OPEN)
@@ -239,11 +240,11 @@ def _where(m: Array, u: Array, use: Use, edges: Edges) -> tuple[NDArray[np.int64
     excess = np.minimum(off_ready, off_now)
     # What lies on the edge is inside, whatever rounding says.
     inside = np.where(off_ready <= EDGE - needs, READY, np.where(off_now <= EDGE - needs, WORKS, CLOSE))
-    near = excess <= np.where(use.must_be_sure, np.maximum(0.0, np.minimum(u, use.tolerance / 2)), np.minimum(u, use.tolerance / 2))
+    near = excess <= np.minimum(u, use.tolerance / 2)
     may = m >= driest
     wet = m > np.minimum(low, now_low)
     outside = np.where(wet, WAIT, np.where(may, DRY, TOO_DRY))
-    return np.where((inside < CLOSE) | (near & ~(~wet & may)), inside, outside).astype(np.int64), np.asarray(excess)
+    return np.where((inside < CLOSE) | (near & (wet | ~may)), inside, outside).astype(np.int64), np.asarray(excess)
 
 
 EDGE = 1e-9
