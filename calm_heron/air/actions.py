@@ -24,7 +24,9 @@ LOWEST_HUMIDITY, HIGHEST_HUMIDITY = 0.005, 0.995
 
 
 @transaction.atomic
-def add_place(by: Membership, name: str, kind: str, rh_tolerance: float, usual_humidity: float | None = None) -> Place:
+def add_place(
+    by: Membership, name: str, kind: str, rh_tolerance: float, usual_humidity: float | None = None, not_lived_in: bool = False
+) -> Place:
     """A new place; names differ within a workshop.
 
     Raises:
@@ -34,7 +36,12 @@ def add_place(by: Membership, name: str, kind: str, rh_tolerance: float, usual_h
     try:
         with transaction.atomic():
             place = Place.objects.create(
-                workshop=by.workshop, name=name, kind=kind, rh_tolerance=rh_tolerance, usual_humidity=usual_humidity
+                workshop=by.workshop,
+                name=name,
+                kind=kind,
+                rh_tolerance=rh_tolerance,
+                usual_humidity=usual_humidity,
+                not_lived_in=not_lived_in,
             )
     except IntegrityError:
         raise Refused(f"There is a place called {name} already.", "name") from None

@@ -32,7 +32,9 @@ class PlaceForm(CalmForm):
 
     def __init__(self, *args: Any, place: Place | None = None, **kwargs: Any) -> None:
         if place:
-            kwargs["initial"] = {name: getattr(place, name) for name in ("name", "kind", "rh_tolerance", "usual_humidity", "version")}
+            kwargs["initial"] = {
+                name: getattr(place, name) for name in ("name", "kind", "rh_tolerance", "usual_humidity", "not_lived_in", "version")
+            }
         super().__init__(*args, **kwargs)
 
     def build(self) -> None:
@@ -51,6 +53,11 @@ class PlaceForm(CalmForm):
             label="From memory it is usually about, % RH",
             required=False,
             help_text="If somebody knows. It weighs a little, and tells which of two hygrometers to believe.",
+        )
+        self.fields["not_lived_in"] = forms.BooleanField(
+            label="Nobody lives in it yet: its heating does not run as it will",
+            required=False,
+            help_text="Then its year as it will be heated counts, not what is read there now.",
         )
         self.order_fields(self.field_order)
 

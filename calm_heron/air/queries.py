@@ -170,7 +170,7 @@ def known_year(place: Place) -> KnownYear | None:
     last_kept = AirReading.objects.filter(place=place).order_by("-id").values_list("id", flat=True).first()
     logged = (
         _logged_years.get((place.pk, place.version, last_kept, timezone.get_current_timezone_name()), lambda: _logged_year(place))
-        if newest
+        if newest and not place.not_lived_in
         else None
     )
     if logged:
@@ -265,6 +265,20 @@ def recent_air(place: Place) -> tuple[float, float] | None:
 
     means = place.readings.standing().filter(at__gte=since).aggregate(temperature=Avg("temperature_c"), humidity=Avg("relative_humidity"))
     return means["temperature"], means["humidity"]
+
+
+LAST_DAYS = timedelta(days=3)
+
+
+def last_days(place: Place) -> tuple[float, float] | None:
+    """What a place's air of the last days keeps wood between that follows it at once: the level of the regaining and of the drying curve
+    (fractions); None where nothing was read lately."""
+    rows = place.readings.standing().filter(at__gte=timezone.now() - LAST_DAYS).aggregate(**FELT)
+    if rows["temperature"] is None:
+        return None
+    held = constant(*(float(np.clip(rows[name], *limits)) for name, limits in _POSSIBLE.items()))
+    level, half = float(held.settling.mean()), float(held.half_loop.mean())
+    return level - half, level + half
 
 
 @dataclass(frozen=True)

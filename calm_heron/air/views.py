@@ -23,7 +23,7 @@ from wood.air.psychrometrics import Air
 from wood.air.rooms import DWELLING, UNHEATED, Room
 from wood.units import to_fahrenheit
 
-PLACE_FIELDS = ("name", "kind", "rh_tolerance", "usual_humidity")
+PLACE_FIELDS = ("name", "kind", "rh_tolerance", "usual_humidity", "not_lived_in")
 # A year that moves wood by less than this is the same all round.
 STILL_YEAR = 0.003
 # Moistures that rooms are held for.

@@ -10,7 +10,7 @@ from calm_heron.site.memory import Memory, digest_of
 from calm_heron.stock import woods
 from calm_heron.stock.models import Piece
 from calm_heron.workshops.askers import Asker
-from wood.air import climate, rooms
+from wood.air import rooms
 from wood.air.climate import AirSeries
 from wood.drying import routes
 from wood.drying.diffusivity import of_species
@@ -135,11 +135,8 @@ def _home(form: RoutesForm, outdoors: AirSeries) -> tuple[AirSeries | None, str]
     if chosen == HEATED:
         return rooms.room(outdoors, rooms.DWELLING), "a heated room there"
     place = next(place for place in form.places if chosen == f"place-{place.pk}")
-    known = air.known_year(place)
-    if known is not None:
-        return known.climate.year.starting(outdoors.start_day), place.name
-    recent = air.recent_air(place)
-    return (climate.constant(*recent), place.name) if recent else (None, place.name)
+    known = air.series_of(place, air.known_year(place))
+    return (known.series.starting(outdoors.start_day) if known else None), place.name
 
 
 def _travel(route: Route, query: WoodByRoute) -> Travelled:

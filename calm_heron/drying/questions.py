@@ -23,13 +23,10 @@ from wood.air.climate import day_of_year
 from wood.drying import answers
 from wood.drying.answers import WhyNot
 from wood.drying.arrival import READ_PER_MEAN, Wanted
-from wood.drying.defects import Risk, assess
 from wood.drying.diffusivity import Figures, of_species
 from wood.drying.field import THICKNESS_M
 from wood.drying.methods import Stage
 from wood.drying.questions import GREEN_SPREAD, Question, as_slab_of_log_m
-from wood.drying.routes import LEAST_WATCHED_DAYS
-from wood.drying.stages import LONGEST_JOINED_DAYS, joined
 from wood.errors import NotKnown
 from wood.judging.readiness import State
 from wood.measuring.estimates import Estimate, Wet
@@ -335,23 +332,3 @@ def frozen_days(question: DryingQuestion, answer: answers.Answer) -> int:
         until = min(until, float((question.carried_on - question.start_date).days))
     daily = series.by_day(series.temperature_c)
     return int((daily[np.arange(int(until)) % daily.size] < 0.0).sum())
-
-
-def risks_of(query: DryingQuestion, answer: answers.Answer) -> list[Risk]:
-    """What may go wrong on the way, the gravest first; empty where the species' figures do not tell."""
-    question, horizon = query.question, float(answer.history.days[-1])
-    series = query.around.setting.series
-    if question.setting.then:
-        series = joined(question.setting, min(horizon + 2, LONGEST_JOINED_DAYS))
-    try:
-        return assess(
-            answers.watched(question, max(horizon, LEAST_WATCHED_DAYS)),
-            query.species,
-            question.figures,
-            question.as_slab_m,
-            query.start,
-            series,
-            ends_sealed=query.ends_sealed,
-        )
-    except NotKnown:
-        return []

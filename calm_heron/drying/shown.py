@@ -6,6 +6,7 @@ from calm_heron.drying import drawings, queries, questions, ready_words, words
 from calm_heron.drying.questions import DryingQuestion
 from calm_heron.site.numbers import percent
 from calm_heron.workshops.fields import CalmForm
+from wood.drying import stages
 from wood.drying.defects import RiskLevel
 from wood.errors import OutOfRange
 from wood.units import System
@@ -23,7 +24,7 @@ def complain(form: CalmForm, beyond: OutOfRange) -> None:
 def shown(question: DryingQuestion, system: System, frames: tuple[drawings.Frame, ...]) -> dict[str, Any]:
     """Everything that is shown of one answer, by the names that ``drying/answer.html`` calls it."""
     answer = queries.answered(question.question)
-    risks = questions.risks_of(question, answer)
+    risks = stages.risks(question.question, question.species, answer.history, ends_sealed=question.ends_sealed)
     risks_described = [words.describe_risk(risk, system, question.around.method) for risk in risks if risk.level in RISKS_MARKED]
     today, log, series = queries.today(), question.log, question.around.setting.series
     if question.aim is not None:

@@ -1,7 +1,7 @@
 """Why nothing can be judged, and what to do about it."""
 
 from calm_heron.judging.models import NAMED
-from calm_heron.judging.verdicts import Missing, NotJudged
+from calm_heron.judging.verdicts import Missing, NotJudged, VerdictQuestion
 from calm_heron.site.numbers import points
 
 Sentences = tuple[str, str]
@@ -51,6 +51,18 @@ MISSING: dict[Missing, Sentences] = {
         "Use a meter that suits it, with pins for thin wood, or weigh it.",
     ),
     Missing.NOT_READ: ("It has no reading that tells anything yet.", "Lay a meter on it in three places, away from the ends."),
+    Missing.NOT_LIVED_IN: (
+        "{place} is not lived in yet, so its air of today says little about the wood’s later life.",
+        "Give {place} its year as it will be heated, under Air.",
+    ),
+    Missing.MOVED: (
+        "It was moved {days} days ago and has not been read since; it has been changing with its new air.",
+        "Read it again in three places, away from the ends.",
+    ),
+    Missing.TOO_THIN: (
+        "Wood this thin follows the air within hours, and no meter can tell what it holds.{last_days}",
+        "Spread it out in {place} for a day before it is used, in the air it will live in.",
+    ),
     Missing.OLD_READINGS: (
         "It was last read {days} days ago, at {moisture} %; it has moved on since.",
         "Read it again in three places, away from the ends.",
@@ -66,9 +78,17 @@ def sentences(judgement: NotJudged) -> Sentences:
         "Of": _first_large(judgement.target.name) if judgement.target else "",
         "low": points(NAMED[0], 0),
         "high": points(NAMED[1], 0),
+        "last_days": _last_days(judgement.question),
         "moisture": points(judgement.estimate.mean if judgement.estimate else None),
     }
     return reason.format(**figures), step.format(**figures)
+
+
+def _last_days(question: VerdictQuestion) -> str:
+    if question.last_days is None:
+        return ""
+    low, high = question.last_days
+    return f" The air in {question.where} of the last days keeps such wood between {points(low)} and {points(high)} %."
 
 
 def _first_large(text: str) -> str:

@@ -1,7 +1,7 @@
 """Reads for verdicts: one board, or the whole workshop at once."""
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field, fields
+from dataclasses import dataclass, field, fields, replace
 from datetime import datetime, timedelta
 from typing import Any
 from urllib.parse import urlencode
@@ -12,12 +12,13 @@ from django.db.models.expressions import Combinable, RawSQL
 from django.db.models.functions import Cast, Coalesce, Extract
 from django.utils import timezone
 
+from calm_heron.air import queries as air
 from calm_heron.air.models import Place
 from calm_heron.judging.models import PieceAim, SomeAim, UseRule
 from calm_heron.judging.purposes import APPROACHES, LAID, NONE, OWN, PLANK_FROM_M, TURNED, USE_KEYS, Purposes, Said, aim_of
 from calm_heron.judging.settled import SPECIES_NUMBER, SizedWood, Woods, sized
 from calm_heron.judging.targets import Purpose, Target
-from calm_heron.judging.verdicts import READINGS_GOOD_DAYS, Judged, NotJudged, VerdictQuestion, decide
+from calm_heron.judging.verdicts import MOVED_GOOD_DAYS, READINGS_GOOD_DAYS, Judged, NotJudged, VerdictQuestion, decide
 from calm_heron.measuring.estimates import lot_boards
 from calm_heron.measuring.models import PieceMoisture, Reading
 from calm_heron.site.numbers import typed
@@ -31,7 +32,7 @@ from wood.drying.field import THICKNESS_M
 from wood.drying.questions import LOG_AS_SLAB, slabs_like
 from wood.drying.settled import sizes_like
 from wood.errors import NotKnown
-from wood.judging.readiness import CODES, Edges, State, around, average_near, codes, is_inside_unknown, stricter
+from wood.judging.readiness import CODES, NO_METER_M, Edges, State, around, average_near, codes, is_inside_unknown, stricter
 from wood.measuring import lots
 from wood.measuring.lots import LotMean
 from wood.measuring.readings import Bound
@@ -155,7 +156,10 @@ def judged_by(piece: Piece, moisture: PieceMoisture | None, purpose: Purpose, wa
         sized(piece),
         piece.width_m if piece.traits.moves_in_width else None,
         _movement(piece),
+        piece.moved_at,
     )
+    if question.is_thin and purpose.place is not None:
+        question = replace(question, last_days=air.last_days(purpose.place))
     if moisture is None:
         return decide(question, None, None, wanted, in_vain=Reading.objects.standing().filter(piece=piece).exists())
     return decide(question, moisture.estimate(), moisture.at, wanted)
@@ -213,6 +217,7 @@ COLUMNS = {
     "side": Case(When(moisture__bound=Bound.ABOVE, then=Value(1)), When(moisture__bound=Bound.BELOW, then=Value(-1)), default=Value(0)),
     "inside": Cast("moisture__inside", IntegerField()),
     "thickness": F("thickness_m"),
+    "moved": Extract("moved_at", "epoch"),
 }
 
 
@@ -270,9 +275,13 @@ def _coded(column: dict[str, np.ndarray], purposes: Purposes) -> tuple[np.ndarra
     size = len(column["mean"])
     code, distance = np.full(size, CODES.index(State.CANNOT_TELL)), np.full(size, np.nan)
     woods = purposes.woods
-    since = (timezone.now() - timedelta(days=READINGS_GOOD_DAYS + 1)).timestamp()
+    now = timezone.now()
+    since = (now - timedelta(days=READINGS_GOOD_DAYS + 1)).timestamp()
+    settled_in = (now - timedelta(days=MOVED_GOOD_DAYS)).timestamp()
     with np.errstate(invalid="ignore"):
         fresh = column["at"] >= since
+        # As :func:`decide` has it: read before it was carried to other air.
+        fresh &= ~((column["moved"] > column["at"]) & (column["moved"] <= settled_in))
     said = _all_said(column, purposes)
     # Most pieces are for the same: those are told from the few others without sorting all.
     left = np.flatnonzero(fresh)
@@ -283,6 +292,8 @@ def _coded(column: dict[str, np.ndarray], purposes: Purposes) -> tuple[np.ndarra
         wanted = purposes.target(purpose)
         if wanted is None or wanted.stale:
             continue
+        if purpose.use.against is not Against.LIMIT:
+            members = members[column["thickness"][members] >= NO_METER_M]
         read = {name: column[name][members] for name in (*COLUMNS, *SIZED)}
         code[members], distance[members] = _by(read, wanted, purpose.use, woods)
         if wanted.also:

@@ -161,7 +161,7 @@ def in_room(
             approach=approach,
             home=home_of(place, year) if approach is Approach.SETTLED else None,
         )
-    if level is None:
+    if level is None or place.not_lived_in:
         return None
     return Target(
         level.emc,

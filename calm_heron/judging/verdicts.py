@@ -10,13 +10,15 @@ from django.utils import timezone
 from calm_heron.air.models import Place
 from calm_heron.judging.settled import MIDDLE, SizedWood
 from calm_heron.judging.targets import Purpose, Target
-from wood.judging.readiness import CODES, State, Verdict, judge, stricter
+from wood.judging.readiness import CODES, NO_METER_M, State, Verdict, judge, stricter
 from wood.measuring.estimates import Estimate
 from wood.uses import Against, Approach, Use
 
 # A board moves on between readings; after this long the last ones describe another board.
 READINGS_GOOD_DAYS = 90
 READ_AGAIN_DAYS = 21
+# Carried to other air it is another board after a week.
+MOVED_GOOD_DAYS = 7
 USUAL_SLAB_M = 0.025
 
 
@@ -34,6 +36,9 @@ class Missing(StrEnum):
     OLD_AIR = "old_air"
     NO_BOARD_READ = "no_board_read"
     READ_IN_VAIN = "read_in_vain"
+    NOT_LIVED_IN = "not_lived_in"
+    MOVED = "moved"
+    TOO_THIN = "too_thin"
     NOT_READ = "not_read"
     OLD_READINGS = "old_readings"
 
@@ -50,6 +55,15 @@ class VerdictQuestion:
     # How wide it is, and what its width moves by for a point of moisture (fraction), where that is known.
     width_m: float | None = None
     movement: float | None = None
+    # Since when it lies where it lies, where it was moved.
+    moved_at: datetime | None = None
+    # What the air of the last days brings wood to, on both sorption curves (fractions): asked for where it is thin.
+    last_days: tuple[float, float] | None = None
+
+    @property
+    def is_thin(self) -> bool:
+        """Whether it follows the air within hours, so that no meter can tell."""
+        return 0 < self.thickness_m < NO_METER_M and self.use.against is not Against.LIMIT
 
     @property
     def place(self) -> Place | None:
@@ -112,15 +126,26 @@ def decide(
             return cannot(Missing.RETIRED)
         if question.use.against is Against.SUBFLOOR:
             return cannot(Missing.NO_SUBFLOOR)
+        if question.place.not_lived_in:
+            return cannot(Missing.NOT_LIVED_IN)
         return cannot(Missing.NOT_NAMED if question.purpose.approach is Approach.TYPED else Missing.NO_AIR)
     if target.blocked:
         return cannot(Missing(target.blocked), target.last_at)
     if target.stale:
         return cannot(Missing.OLD_SUBFLOOR if question.use.against is Against.SUBFLOOR else Missing.OLD_AIR, target.last_at)
+    if question.is_thin:
+        return cannot(Missing.TOO_THIN)
     if estimate is None:
         return cannot(Missing.READ_IN_VAIN if in_vain else Missing.NO_BOARD_READ if question.lot else Missing.NOT_READ)
     if _days_since(read_at) > READINGS_GOOD_DAYS:
         return cannot(Missing.OLD_READINGS, read_at)
+    if (
+        read_at is not None
+        and question.moved_at is not None
+        and read_at < question.moved_at
+        and _days_since(question.moved_at) >= MOVED_GOOD_DAYS
+    ):
+        return cannot(Missing.MOVED, question.moved_at)
     verdict = _by(question, estimate, read_at, target)
     if target.also:
         second = _by(question, estimate, read_at, target.also)

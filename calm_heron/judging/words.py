@@ -64,7 +64,24 @@ def answer(judgement: Judged | NotJudged) -> VerdictWords:
     if 0 < days < 3:
         read = "one day" if days == 1 else f"{days} days"
         step += f" The air in {judgement.question.where} was read on {read} only; a few more days make its settling point surer."
+    step += _not_heated(judgement)
     return VerdictWords(judgement.state, reason, step, judgement.verdict, judgement.estimate, judgement.target, later(judgement))
+
+
+# From so much on, the air of a room that is not heated yet brings wood elsewhere than its year will (fraction).
+ELSEWHERE = 0.01
+
+
+def _not_heated(judgement: Judged) -> str:
+    """That a room is judged by the year that it will have, where it does not have that air yet."""
+    place, target = judgement.question.place, judgement.target.also or judgement.target
+    level = target.level
+    if place is None or not place.not_lived_in or level is None or level.stale or abs(level.emc - target.moisture) < ELSEWHERE:
+        return ""
+    return (
+        f" The heating in {place.name} does not run yet: its air of the last weeks brings wood to {percent(level.emc, 1)}. Bring nothing in"
+        " before it runs."
+    )
 
 
 BY_APPROACH = {

@@ -7,6 +7,7 @@ from typing import Any
 
 from django.db import IntegrityError, transaction
 from django.dispatch import Signal, receiver
+from django.utils import timezone
 
 from calm_heron.air.actions import place_retired
 from calm_heron.air.models import Place
@@ -102,6 +103,8 @@ def change_piece(by: Membership, piece: Piece, version: int, **changes: Any) -> 
         raise Refused(f"It has {locked.samples.count()} sample boards; a lot holds at least those, and two.", "count")
     for name in changed:
         setattr(locked, name, changes[name])
+    if "place" in changed:
+        locked.moved_at = timezone.now()
     locked.save_changed()
     if "count" in changed:
         lot_changed.send(Piece, lot=locked)
@@ -124,8 +127,8 @@ def move(by: Membership, pieces: Sequence[tuple[int, int]], place: Place) -> int
             continue
         came_from = piece.place.name if piece.place else None
         for sample in (piece, *piece.samples.all()):
-            sample.place = place
-            sample.save_changed("place")
+            sample.place, sample.moved_at = place, timezone.now()
+            sample.save_changed("place", "moved_at")
         moved += 1
         log.write(by, "stock", "moved", subject=piece.tag, to=place.name, came_from=came_from)
     return moved

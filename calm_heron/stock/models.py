@@ -97,6 +97,8 @@ class Piece(Versioned, WorkshopRow):
     source = models.CharField(max_length=80, blank=True, default="")
     defects = models.CharField(max_length=120, blank=True, default="")
     place = models.ForeignKey(Place, on_delete=models.PROTECT, null=True, blank=True, related_name="pieces")
+    # Since when it lies there, where it lay somewhere else before.
+    moved_at = models.DateTimeField(null=True, blank=True)
     ovendry_mass_kg = models.FloatField(null=True, blank=True)
     note = models.CharField(max_length=200, blank=True)
     added_by = models.ForeignKey(Person, on_delete=models.PROTECT, related_name="+")

@@ -16,14 +16,14 @@ import numpy as np
 
 from wood.air import climate, rooms
 from wood.air.climate import MONTH_BEGINS, YEAR_DAYS, AirSeries
-from wood.drying import answers, defects, insects
+from wood.drying import answers, insects, stages
 from wood.drying.answers import Answer
 from wood.drying.defects import Risk
 from wood.drying.insects import Attack, Origin
 from wood.drying.methods import SMALL_STACK, Setting
 from wood.drying.questions import Question
 from wood.drying.solar import DRY_FILLS, SHUT_FILLS, WET_FILLS, SolarKiln
-from wood.drying.stages import LONGEST_JOINED_DAYS, Moved, Route, RouteStage, along, answered, joined
+from wood.drying.stages import Moved, Route, RouteStage, along, answered
 from wood.errors import NotKnown, check_range
 from wood.kiln.schedules import AIR_SPEED_M_S, code_for, steps
 from wood.species import Species
@@ -42,8 +42,6 @@ SMALL_M = 0.12
 SUN = ((0.30, SHUT_FILLS), (AIR_DRY, WET_FILLS), (0.0, DRY_FILLS))
 # Nobody gives a kiln away for longer to one load, and thick green hardwood is better begun outdoors (our judgement).
 KILN_DAYS_AT_MOST = 60.0
-# Checks open in the first days, however soon it is there.
-LEAST_WATCHED_DAYS = 1.0
 # From here down wood may be brought indoors.
 INDOORS_FROM = 0.25
 
@@ -291,14 +289,8 @@ def travel(
     last = setting.last.series
     by_month = answers.monthly_settling(last, rising=False)
     history = result.history
-    series = joined(setting, min(float(history.days[-1]) + 2, LONGEST_JOINED_DAYS))
-    try:
-        looked_at = answers.watched(query, max(float(history.days[-1]), LEAST_WATCHED_DAYS))
-        risks = tuple(
-            defects.assess(looked_at, species, question.figures, query.as_slab_m, question.start, series, ends_sealed=ends_sealed)
-        )
-    except NotKnown:
-        risks = ()
+    risks = tuple(stages.risks(query, species, history, ends_sealed=ends_sealed))
+    series = stages.joined_for(setting, history)
     attack = insects.attack(species, history, series, sapwood=sapwood, origin=origin)
     return Travelled(route, query, result, moved, risks, attack, float(by_month.min()), _energy(route, question, moved))
 

@@ -8,15 +8,20 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from wood.air.climate import AirSeries
-from wood.drying import answers
+from wood.drying import answers, defects
 from wood.drying.answers import Answer
+from wood.drying.defects import Risk
+from wood.drying.field import History
 from wood.drying.methods import Setting, Stage
 from wood.drying.questions import Question
-from wood.errors import check_range
+from wood.errors import NotKnown, check_range
+from wood.species import Species
 
 # Wood stays outdoors until its moisture is this close to the EMC of the driest month; after that, waiting hardly dries it.
 HELPS = 0.02
 LONGEST_JOINED_DAYS = 1460.0
+# Checks open in the first days, however soon it is there.
+LEAST_WATCHED_DAYS = 1.0
 # Boards reach the moisture at which they are moved on at different times: the set is split into this many parts, each moved on its day.
 PARTS = 5
 FEWEST_RUNS = 8
@@ -154,6 +159,27 @@ def _comes_to(question: Question, stage: RouteStage) -> tuple[float, float]:
     if nearest >= question.start:
         return 1.0, question.start
     return answers.middle_days(replace(question, target=nearest)), nearest
+
+
+def joined_for(setting: Setting, history: History) -> AirSeries:
+    """The air of a setting and of all that follow it, for as long as a run in it lasted."""
+    return joined(setting, min(float(history.days[-1]) + 2, LONGEST_JOINED_DAYS))
+
+
+def risks(question: Question, species: Species, history: History, *, ends_sealed: bool) -> list[Risk]:
+    """What may go wrong on the way of a question's middle piece, the gravest first; empty where the species' figures do not tell.
+
+    Args:
+        history: of the middle piece, as the question was answered.
+    Raises:
+        OutOfRange.
+    """
+    try:
+        watched = answers.watched(question, max(float(history.days[-1]), LEAST_WATCHED_DAYS))
+        series = joined_for(question.setting, history) if question.setting.then else question.setting.series
+        return defects.assess(watched, species, question.figures, question.as_slab_m, question.start, series, ends_sealed=ends_sealed)
+    except NotKnown:
+        return []
 
 
 def joined(setting: Setting, days: float) -> AirSeries:

@@ -50,6 +50,8 @@ VERDICT_RULE = "2026-12a"
 SURE_ENOUGH = 0.7
 # Up to here a reading at a fifth of the thickness is held to tell of the whole (6/4 stock is the first beyond it).
 INSIDE_FROM_M = 0.035
+# Thinner wood follows the air within hours, and lies in no meter's field.
+NO_METER_M = 0.003
 
 
 class State(StrEnum):
