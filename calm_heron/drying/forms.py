@@ -16,6 +16,9 @@ from wood.drying.methods import WINDS
 WIND_WORDS = {"breezy": "open and breezy"}
 YARDS = tuple((key, WIND_WORDS.get(key, key)) for key in WINDS)
 ENDS = (("sealed", "sealed"), ("open", "open"))
+# What it is dried until: a moisture, or what its air can do.
+WANTED, AS_DRY_AS_IT_GETS = "wanted", "driest"
+UNTIL = ((WANTED, "what is wanted"), (AS_DRY_AS_IT_GETS, "as dry as it gets there"))
 # Thickness of what is dried here: veneer to a beam.
 MOST_THICKNESS_M = min(THICKNESS_M[1], 0.5)
 YEARS_AHEAD = 5
@@ -48,6 +51,7 @@ class DryingForm(CalmForm):
 
     start_date = BeginField("From")
     wind = forms.ChoiceField(label="The yard lies", choices=YARDS, required=False)
+    until = forms.ChoiceField(label="Until it is at", choices=UNTIL, required=False)
     ends = forms.ChoiceField(label="Its ends are", choices=ENDS, required=False)
 
     def __init__(self, *args: Any, places: list[Place], **kwargs: Any) -> None:

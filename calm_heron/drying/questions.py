@@ -8,6 +8,7 @@ import numpy as np
 
 from calm_heron.air.models import Place
 from calm_heron.drying import methods, queries
+from calm_heron.drying.forms import AS_DRY_AS_IT_GETS, WANTED
 from calm_heron.drying.methods import DryingMethod
 from calm_heron.drying.queries import NoAir, OwnLog, Surroundings
 from calm_heron.judging.queries import Chosen, judged_by
@@ -20,7 +21,7 @@ from calm_heron.stock.kinds import Seasoning
 from calm_heron.stock.models import Piece
 from calm_heron.workshops.models import Workshop
 from wood.air.climate import day_of_year
-from wood.drying import answers
+from wood.drying import answers, settled
 from wood.drying.answers import WhyNot
 from wood.drying.arrival import READ_PER_MEAN, Wanted
 from wood.drying.diffusivity import Figures, of_species
@@ -45,6 +46,8 @@ USUAL_THICKNESS_M = 0.027
 # What a typed start may be off by, as a share of it (one standard deviation).
 TYPED_UNCERTAINTY = 0.04
 LEAST_WANTED = 0.01
+# So near to what its air can do, wood is as dry as it gets there.
+WITHIN = 0.01
 # A moisture counts as the one that was read when it shows the same three figures.
 AS_READ = 6e-4
 
@@ -84,6 +87,7 @@ def usual_anywhere(workshop: Workshop, places: list[Place]) -> dict[str, str]:
     yard = _yard(places)
     return {
         "start_date": queries.today().isoformat(),
+        "until": WANTED,
         "wind": "usual",
         "ends": "open",
         "by": methods.USUAL,
@@ -150,6 +154,8 @@ class DryingQuestion:
     ends_sealed: bool
     as_read: bool
     at_least: bool = False
+    # What wood that has lain there for years holds on the day that this one is as dry, where it is dried as far as that.
+    driest: float | None = None
     then: Surroundings | None = None
     carried_on: date | None = None
     carried_at: float = 0.0
@@ -245,12 +251,24 @@ def question_from(
     whole = DryingQuestion(species, figures, around, question, log, thickness, start_date, typed["ends"] == "sealed", as_read, at_least)
     if then is not None:
         whole = _carried(whole, then, typed["carry"] or AIR_DRY)
+    if typed.get("until") == AS_DRY_AS_IT_GETS:
+        return _as_dry_as_it_gets(whole)
     if typed["target"] or about is None:
         return whole
     ready = _until_ready(whole, about)
     if piece is None or ready.aim is None or ready.purpose is None or not as_read or start_date != queries.today():
         return ready
     return replace(ready, state=judged_by(piece, known, ready.purpose, ready.aim).state)
+
+
+def _as_dry_as_it_gets(question: DryingQuestion) -> DryingQuestion:
+    """Until it is within a point of what the same wood holds that has lain there for years: waiting longer hardly dries it."""
+    last = question.question.setting.last
+    board = settled.settled_board(question.figures.wood, question.sized.slab_m, settled.felt_year(last.series, last.exposure))
+    wanted = board.come_down_to_within(WITHIN)
+    days = answers.middle_days(replace(question.question, wanted=wanted, target=first_edge(wanted, question.start)))
+    edge = float(wanted.at(days)[1]) if np.isfinite(days) else float(board.wet.min()) + WITHIN
+    return replace(question, question=replace(question.question, target=edge), driest=edge - WITHIN)
 
 
 def _carried(question: DryingQuestion, then: Surroundings, at: float) -> DryingQuestion:

@@ -53,6 +53,7 @@ def shown(question: DryingQuestion, system: System, frames: tuple[drawings.Frame
         "species_basis": words.basis(question.figures, question.species, system),
         "pace": question.question.figures,
         "beside": words.beside(answer.rule_of_thumb_days, question.species, question.start, system),
+        "driest": words.driest(question.driest),
         "frost": words.frost(questions.frozen_days(question, answer)),
         "thickness": said_length(question.thickness_m, system),
         # How far above the tabulated moisture wood stays that dries in this air.

@@ -7,7 +7,7 @@ from django import forms
 
 from calm_heron.air import queries as air
 from calm_heron.drying import drawings, queries, questions
-from calm_heron.drying.forms import MOST_THICKNESS_M, BeginField
+from calm_heron.drying.forms import MOST_THICKNESS_M, UNTIL, WANTED, BeginField
 from calm_heron.drying.methods import METHODS
 from calm_heron.drying.questions import AIR_DRY, DryingQuestion, Unanswerable
 from calm_heron.drying.shown import shown
@@ -23,7 +23,7 @@ from calm_heron.workshops.fields import LengthField, PercentField
 from wood.drying.answers import Answer
 from wood.drying.field import GREATEST_MOISTURE
 
-ASKED = ("species_key", "thickness_m", "start", "target", "where", "by", "start_date")
+ASKED = ("species_key", "thickness_m", "start", "until", "target", "where", "by", "start_date")
 
 
 class DryingTimeForm(QuestionForm):
@@ -32,7 +32,7 @@ class DryingTimeForm(QuestionForm):
     takes_section = True
     answer_below = True
     groups = (Group(ASKED),)
-    always = ("where", "by", "target", "start_date")
+    always = ("until", "where", "by", "target", "start_date")
     called = {"diameter_m": "thickness_m"}
     start_date = BeginField("From")
 
@@ -49,6 +49,7 @@ class DryingTimeForm(QuestionForm):
         )
         self.fields["start"] = PercentField(self.system, 0.0, GREATEST_MOISTURE, label="Moisture now, %", required=False)
         self.fields["start"].widget.attrs["placeholder"] = "green, as sawn"
+        self.fields["until"] = forms.ChoiceField(label="Until it is at", choices=UNTIL, required=False)
         self.fields["target"] = PercentField(self.system, 0.01, 0.6, label="Wanted, %", required=False)
         self.fields["where"] = forms.ChoiceField(label="Air", choices=queries.where_choices(self.places), required=False)
         self.fields["by"] = forms.ChoiceField(
@@ -56,7 +57,7 @@ class DryingTimeForm(QuestionForm):
         )
         # Places that are themselves the way the wood lies ask nothing more.
         outdoors = [f"place-{place.pk}" for place in self.places if place.traits.is_outdoors]
-        self.depends = {"by": f"where={' '.join([*outdoors, *queries.pattern_keys()])}"}  # type: ignore[misc]
+        self.depends = {"by": f"where={' '.join([*outdoors, *queries.pattern_keys()])}", "target": f"until={WANTED}"}  # type: ignore[misc]
 
 
 def put(form: DryingTimeForm, asker: Asker, subject: None) -> Put[DryingQuestion] | CannotPut:
@@ -83,6 +84,7 @@ def put(form: DryingTimeForm, asker: Asker, subject: None) -> Put[DryingQuestion
         **{name: typed[name] for name in ASKED},
         "where": form.chosen("where"),
         "by": form.chosen("by"),
+        "until": form.chosen("until"),
         "target": typed["target"] or AIR_DRY,
     }
     question = questions.question_from(asker.workshop, whole, None, None, None, form.places)
@@ -136,7 +138,7 @@ def present(put: Put[DryingQuestion], answer: Answer, reader: Reader) -> Present
     question = put.question
     page = shown(question, reader.system, ())
     described, method = page["described"], question.around.method.core
-    hints = [said for said in (page["frost"], page["beside"]) if said]
+    hints = [said for said in (page["driest"], page["frost"], page["beside"]) if said]
     parts: list[Part] = [Says(described.next_step, Manner.NEXT, first="Next."), *(Says(said, Manner.HINT) for said in hints)]
     parts += [*as_a_piece(reader, "drying"), Drawn("course"), *([Drawn("months")] if method.outdoors else []), Heading("What may go wrong")]
     if page["risks_unknown"]:

@@ -161,6 +161,16 @@ def frost(days: int) -> str:
     return f"For about {span(days)} of it the air is below freezing: free water is ice then, and the wood all but stands still."
 
 
+def driest(least: float | None) -> str:
+    """What wood comes down to that is dried as far as its air can."""
+    if least is None:
+        return ""
+    return (
+        f"Wood that has lain there for years is at {percent(least, 1)} at that time of the year; within a point of it this is as dry as it"
+        " gets there."
+    )
+
+
 def beside(rule_of_thumb_days: float, species: Species, start: float, system: units.System) -> str:
     """What others would say of wood that is dried from green: the year for every inch, and the days published for one inch."""
     if start < INDOORS_FROM:

@@ -189,11 +189,29 @@ class Frames(unittest.TestCase):
 
 class FloorsAndDecks(unittest.TestCase):
     def test_a_floor_shares_its_way_between_both_walls(self):
-        laid = floors.floor(certain(4.0, 3.96, 4.03), 0.08)
+        laid = floors.floor(certain(4.0, 3.96, 4.03), 0.08, 0.019)
         self.assertAlmostEqual(laid.wall_gap_m, 0.015)
         self.assertAlmostEqual(laid.per_board_m, 0.04 / 50)
         self.assertAlmostEqual(laid.stuck_gap_m, 5 * laid.per_board_m)
-        self.assertEqual((laid.subfloor_may_differ, floors.floor(certain(4.0, 3.9, 4.1), 0.057).subfloor_may_differ), (0.02, 0.04))
+        # Free boards would need less than practice leaves for nailed ones.
+        self.assertAlmostEqual(laid.nailed_gap_m, laid.wall_gap_m)
+        self.assertEqual((laid.subfloor_may_differ, floors.floor(certain(4.0, 3.9, 4.1), 0.057, 0.019).subfloor_may_differ), (0.02, 0.04))
+
+    def test_nailed_strips_slide_near_the_walls_alone(self):
+        def slides(growth=0.01, board=0.083, thickness=0.019, room=10.0):
+            return floors.slides_when_nailed_m(growth, board, thickness, room)
+
+        for room in (0.5, 2.0, 5.0, 10.0):
+            self.assertLess(slides(room=room), 0.01 * room / 2)
+        # A wider room slides no farther once its middle is pressed; narrower strips have more nails, thicker ones press harder.
+        self.assertAlmostEqual(slides(room=10.0), slides(room=40.0))
+        self.assertLess(slides(board=0.057), slides())
+        self.assertGreater(slides(thickness=0.025, room=60.0), slides(room=60.0))
+        # In a small room little holds it: nearly as if it were free.
+        self.assertAlmostEqual(slides(room=0.5), 0.01 * 0.25, delta=0.0002)
+        wide = floors.floor(certain(10.0, 9.9, 10.1), 0.083, 0.019)
+        self.assertLess(wide.nailed_gap_m, wide.wall_gap_m)
+        self.assertGreaterEqual(wide.nailed_gap_m, 0.019)
 
     def test_a_damp_side_hollows_by_the_square_of_the_width(self):
         narrow, wide = (floors.cup_from_one_side(OAK, 0, width, 0.02, 0.03) for width in (0.06, 0.12))

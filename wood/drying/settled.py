@@ -71,6 +71,10 @@ class SettledBoard:
             wet, dry, low, high, self.above, self.below, self.lowest, self.highest, self.driest, self.least, float(day % YEAR_DAYS)
         )
 
+    def come_down_to_within(self, within: float) -> Wanted:
+        """Wood that comes from wetter and is as near to this as ``within`` (a fraction above zero), day by day."""
+        return Wanted(np.zeros(1), self.wet + check_range("within", within, 0.0, 1.0))
+
     def wanted(self, use: Use) -> Wanted:
         """What a use asks of wood in this place, day by day."""
         above, below = (self.least, self.least) if use.by_driest_weeks else (self.above, self.below)

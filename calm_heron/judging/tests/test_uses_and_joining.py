@@ -5,7 +5,9 @@ from datetime import timedelta
 
 from django.utils import timezone
 
-from calm_heron.judging import actions
+from calm_heron.air.actions import keep_year, record_air
+from calm_heron.air.models import YearSource
+from calm_heron.judging import actions, queries
 from calm_heron.judging.joining import joined
 from calm_heron.judging.models import Aim, UseRule
 from calm_heron.judging.purposes import Purposes, uses
@@ -20,6 +22,7 @@ from calm_heron.stock.kinds import PieceKind
 from calm_heron.stock.models import LotPart, Piece
 from tests.factories import make_aired_place, make_board, make_lot, make_meter, make_place, read_board
 from tests.pages import text_of
+from wood.air.climate import Climate
 from wood.judging.readiness import State
 from wood.uses import FINE, FRAMING, INSTRUMENT, OUTDOORS, PLANK_FLOOR, STRIP_FLOOR, TURNING, USES
 
@@ -279,3 +282,50 @@ class ChangedMeanwhile(JudgingCase):
         self.assertEqual(Aim.objects.get().place, bench)
         self.client.post(f"{today}aim/", form | {"seen": self.seen(f"{today}?place={hall.pk}&use=general")})
         self.assertEqual(Aim.objects.get().place, hall)
+
+
+class WhatCannotBeTold(JudgingCase):
+    def listed(self, board):
+        """Its state as lists have it, in which nothing is worked out piece by piece."""
+        purposes = Purposes(self.owner.workshop, {"place": str(self.place.pk), "use": FINE.key})
+        return queries.states_of([board], purposes)[board.pk]
+
+    def test_a_board_that_was_carried_to_other_air_is_read_again_after_a_week(self):
+        shed = make_place(self.owner, name="Shed")
+        read_board(self.owner, self.board, 9.1, 9.3, 9.2, meter=self.meter, at=timezone.now() - timedelta(days=12))
+        self.assertEqual(answer_for(self.board, self.place).state, State.READY)
+        stock.move(self.owner, [(self.board.pk, self.board.version)], shed)
+        self.board.refresh_from_db()
+        self.assertEqual(answer_for(self.board, self.place).state, State.READY)
+        Piece.objects.filter(pk=self.board.pk).update(moved_at=timezone.now() - timedelta(days=9))
+        self.board.refresh_from_db()
+        answer = answer_for(self.board, self.place)
+        self.assertEqual((answer.state, self.listed(self.board)), (State.CANNOT_TELL,) * 2)
+        self.assertIn("moved 9 days ago", answer.reason)
+        read_board(self.owner, self.board, 9.1, 9.3, 9.2, meter=self.meter)
+        self.assertEqual((answer_for(self.board, self.place).state, self.listed(self.board)), (State.READY,) * 2)
+
+    def test_no_meter_tells_of_veneer_and_the_air_of_the_last_days_does(self):
+        veneer = make_board(self.owner, thickness_m=0.0028)
+        read_board(self.owner, veneer, 9.1, 9.3, 9.2, meter=self.meter)
+        answer = answer_for(veneer, self.place)
+        self.assertEqual((answer.state, self.listed(veneer)), (State.CANNOT_TELL,) * 2)
+        low, high = (float(number) for number in re.search(r"between ([\d.]+) and ([\d.]+) %", answer.reason).groups())
+        self.assertLess(low, high)
+        self.assertLess(high - low, 3.0)
+        self.assertEqual(answer_for(veneer, self.place, FRAMING).state, State.READY)
+
+    def test_a_room_that_nobody_lives_in_is_judged_by_the_year_it_will_have(self):
+        record_air(self.owner, self.place, 8.0, 0.80)
+        read_board(self.owner, self.board, 8.0, 8.1, 8.0, meter=self.meter)
+        self.place.change(not_lived_in=True)
+        answer = answer_for(self.board, self.place)
+        self.assertEqual(answer.state, State.CANNOT_TELL)
+        self.assertIn("its year as it will be heated", answer.next_step)
+        year = Climate((20.0,) * 12, (0.42,) * 12, (0.1,) * 12, (2.0,) * 12)
+        keep_year(self.owner, self.place, 0, YearSource.TYPED, "", year)
+        answer = answer_for(self.board, self.place)
+        self.assertEqual(answer.state, State.READY)
+        self.assertIn("does not run yet", answer.next_step)
+        self.place.change(not_lived_in=False)
+        self.assertNotIn("does not run yet", answer_for(self.board, self.place).next_step)

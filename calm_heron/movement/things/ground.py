@@ -43,6 +43,8 @@ SUBFLOORS = (
     ("joists", "joists over a crawl space"),
     ("heated", "underfloor heating"),
 )
+NAILED = "nailed"
+FASTENED = ((NAILED, "each nailed down"), ("free", "floating, or glued to one another"))
 # Boards nearest the wall that are drawn.
 DRAWN_BOARDS = 6
 USES = (("screws", "two screws"), ("nails", "two nails"))
@@ -55,11 +57,13 @@ class FloorThing(Thing):
         length_field(form, "room_m", "Room, across the boards", 0.5, 40.0)
         length_field(form, "board_m", "One board, wide", 0.02, 0.5)
         choice_field(form, "subfloor", "It lies on", SUBFLOORS)
+        choice_field(form, "fastened", "Its boards are", FASTENED)
         percent_field(form, "wetter", "Its underside wetter by", 0.0, 0.15, "2")
 
     def work(self, question: ThingQuestion) -> WorkedThing:
         room, board = question.typed.get("room_m") or 4.0, question.typed.get("board_m") or 0.08
         count = max(1, round(room / board))
+        thick = min(max(question.thickness_m, 0.003), 0.06)
         worked = self.swings(question, "the whole floor’s width", question.strips(room, count))
         wetter = question.typed.get("wetter")
         wetter = USUAL_WETTER if wetter is None else wetter
@@ -69,9 +73,9 @@ class FloorThing(Thing):
         usual = between(
             min(max(float(course.level.mean()), dry), damp), dry, damp, built_doubt=course.built_doubt, doubt=course.climate_doubt
         )
-        at_the_middle = floors.floor(swing(question.strips(room, count), usual), board)
+        at_the_middle = floors.floor(swing(question.strips(room, count), usual), board, thick)
         return WorkedThing(
-            worked.named, worked.swing, worked.air, _Laid(floors.floor(worked.swing, board), at_the_middle, room, board, wetter, cup)
+            worked.named, worked.swing, worked.air, _Laid(floors.floor(worked.swing, board, thick), at_the_middle, room, board, wetter, cup)
         )
 
     def present(self, question: ThingQuestion, worked: WorkedThing) -> ThingPresentation:
@@ -86,8 +90,9 @@ class FloorThing(Thing):
             ),
             f"Against a wooden subfloor its moisture may differ by {figure(laid.subfloor_may_differ)} points at most, at this width.",
         ]
+        nailed = chosen(question, "fastened", FASTENED) == NAILED
         return ThingPresentation(
-            size(laid.wall_gap_m),
+            size(_wall_gap(question, laid)),
             "to leave along each wall",
             through(question, worked),
             todo,
@@ -97,7 +102,11 @@ class FloorThing(Thing):
                     f"Whole floor of {laid.boards} boards, growth and shrinkage",
                     question.both_ways(worked.swing.growth_m, worked.swing.shrink_m),
                 ),
-                (f"To leave along each wall, were it laid at {percent(mean, 1)}", size(result.at_the_middle.wall_gap_m)),
+                *([("To leave along each wall, if its boards were free", size(laid.wall_gap_m))] if nailed else []),
+                (
+                    f"To leave along each wall, were it laid at {percent(mean, 1)}",
+                    size(_wall_gap(question, result.at_the_middle)),
+                ),
                 ("Gap at each joint at the driest, if all share it", size(laid.per_board_m)),
                 (f"One gap, where {STUCK_TOGETHER} boards hold together", size(laid.stuck_gap_m)),
                 (
@@ -115,8 +124,10 @@ class FloorThing(Thing):
                     " wall does all of it at the other: leave twice as much there."
                 ),
                 in_system(
-                    "Nailed boards hold each other back, and {19 mm|3/4 in} is often left in a room like this. These are the figures of"
-                    " boards that are free.",
+                    "Boards that are each nailed down hold each other back: only those near a wall slide, and the others are pressed. At"
+                    " least {19 mm|3/4 in} is left all the same, unless free boards would need less."
+                    if nailed
+                    else "Boards that float or are glued to one another move as one: all of the floor’s growth comes to its walls.",
                     question.system,
                 ),
                 "The flooring maker’s instructions and the local code go before these figures.",
@@ -127,11 +138,12 @@ class FloorThing(Thing):
         result, thick = worked.result, question.thickness_m
         board = result.room_m / result.floor.boards
         now = float(question.strip(board).width_at(question.course.built, moisture))
-        # The middle of the room stays; what the half floor does shows at the wall. It shrinks at its joints.
-        half = result.floor.boards / 2
+        # The middle of the room stays; what the half floor does shows at the wall, as far as it slides. It shrinks at its joints.
+        wall = _wall_gap(question, result.floor)
+        half = result.floor.boards / 2 * min(1.0, wall / result.floor.wall_gap_m)
         grown = max(0.0, now - board) * half
         gap = max(0.0, board - now)
-        edge, wall = result.floor.wall_gap_m - grown, result.floor.wall_gap_m
+        edge = wall - grown
         shapes = [
             SceneShape("wood", rectangle(-0.03, -0.012, 0.0, 4 * thick)),
             SceneShape("wood", rectangle(0.0, -0.02, DRAWN_BOARDS * board + wall, 0.0)),
@@ -146,6 +158,11 @@ class FloorThing(Thing):
             [Note((left, thick * 1.6), "to the middle of the room →", "end")],
             most_drawn=1.0,
         )
+
+
+def _wall_gap(question: ThingQuestion, laid: Floor) -> float:
+    """What is to be left along each wall, by how the boards are fastened."""
+    return laid.nailed_gap_m if chosen(question, "fastened", FASTENED) == NAILED else laid.wall_gap_m
 
 
 ON_SUBFLOOR = {

@@ -26,3 +26,10 @@ export function later(wait, act) {
   let timer;
   return (...values) => { clearTimeout(timer); timer = setTimeout(() => act(...values), wait); };
 }
+
+// So long a pause says that what is typed is whole.
+export const TYPED_MS = 400;
+
+export function isTyped(field) {
+  return field instanceof HTMLTextAreaElement || (field instanceof HTMLInputElement && !["checkbox", "radio", "range", "date"].includes(field.type));
+}

@@ -1,5 +1,5 @@
 // A form whose answer moves at once: <form data-live="name"> renews [data-region="name"] with the server's fragment of that name.
-import { asker, later } from "./fetching.js";
+import { TYPED_MS, asker, isTyped, later } from "./fetching.js";
 
 const UNASKED = ["csrfmiddlewaretoken", "once", "pasted"];
 
@@ -56,10 +56,11 @@ export function live(form) {
     question.set("fragment", name);
     ask(`?${question}`);
   };
-  // What is typed is waited for; what slides is asked at once.
-  const calm = later(90, renew);
+  // A figure is waited for until it is whole: “1” on the way to “12” is no answer. What is chosen or slides is asked at once.
+  const calm = later(TYPED_MS, renew);
+  const chosen = later(60, renew);
   form.addEventListener("input", carry);
-  form.addEventListener("input", (event) => (event.target.type === "range" || event.detail?.slid ? renew() : calm()));
+  form.addEventListener("input", (event) => (event.target.type === "range" || event.detail?.slid ? renew() : isTyped(event.target) ? calm() : chosen()));
   if (form.method === "get") form.addEventListener("submit", (event) => {
     event.preventDefault();
     if (event.submitter?.name) pressed.set(event.submitter.name, event.submitter.value);

@@ -1,11 +1,11 @@
 // The reading strip: shows what a line will record and what it corrects to while it is typed; Enter keeps it.
-import { asker, later } from "./fetching.js";
+import { TYPED_MS, asker, later } from "./fetching.js";
 
 export function strip(form) {
   const line = form.elements.strip;
   const out = form.querySelector(".strip-preview");
   const ask = asker((html) => { out.innerHTML = html; }, () => { out.textContent = "The store of readings is away; what you typed stays here. Asking again."; });
-  const renew = later(120, () => {
+  const renew = later(TYPED_MS, () => {
     if (!line.value.trim()) { out.replaceChildren(); return; }
     const question = new URLSearchParams({ strip: line.value, meter: form.elements.meter.value });
     if (form.elements.wood_temperature) question.set("wood_temperature", form.elements.wood_temperature.value);
