@@ -56,7 +56,7 @@ class RackHome:
     def wanted(self, use: Use, sized: SizedWood) -> Wanted:
         """What a use asks of wood there, from today on."""
         home = for_instruments() if use.is_held else self.home
-        return home.board(sized).starting(day_of_year(queries.today())).wanted(use)
+        return home.wanted_from(day_of_year(queries.today()), sized, use)
 
 
 def of_kind(key: str) -> RackHome:

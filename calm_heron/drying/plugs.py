@@ -18,6 +18,7 @@ from calm_heron.stock.listing import COLUMNS, Column
 from calm_heron.stock.models import Piece
 from wood.drying.defects import Defect
 from wood.drying.methods import CHAMBER, LOG, SHED, SHOP, YARD
+from wood.judging.readiness import WORKABLE
 
 
 def ready_days(pieces: Sequence[Piece], question: Question) -> dict[int, dict[str, Any]]:
@@ -31,7 +32,11 @@ def ready_days(pieces: Sequence[Piece], question: Question) -> dict[int, dict[st
     states = judging.states_of(pieces, question)
     known = forecasts.in_list(question.workshop, judged, states, about.purposes)
     return {
-        piece.pk: {"state": states.get(piece.pk), "known": known.get(piece.pk), "waits": states.get(piece.pk) in MUST_WAIT}
+        piece.pk: {
+            "may_be_worked": states.get(piece.pk) in WORKABLE,
+            "known": known.get(piece.pk),
+            "waits": states.get(piece.pk) in MUST_WAIT,
+        }
         for piece in judged
     }
 

@@ -28,8 +28,7 @@ from calm_heron.stock.models import Piece, Status
 from calm_heron.workshops.models import Workshop
 from calm_heron.workshops.versions import as_seen
 from wood.air.climate import day_of_year
-from wood.drying.field import THICKNESS_M
-from wood.drying.questions import LOG_AS_SLAB, slabs_like
+from wood.drying.questions import settling_slabs
 from wood.drying.settled import sizes_like
 from wood.errors import NotKnown
 from wood.judging.readiness import CODES, NO_METER_M, Edges, State, around, average_near, codes, is_inside_unknown, stricter
@@ -224,7 +223,7 @@ COLUMNS = {
 # What its settled board hangs on: the sizes that count (m, none where it is cut from a log), and its species by a number of the database's.
 SIZED = {
     "width": Case(When(kind__in=NOT_SAWN, then=NAN), default=F("width_m")),
-    "length": Case(When(Q(kind__in=NOT_SAWN) | Q(ends_sealed=True), then=NAN), default=F("length_m")),
+    "length": Case(When(ends_sealed=True, then=NAN), default=F("length_m")),
     "sawn": Case(When(kind__in=NOT_SAWN, then=Value(0)), default=Value(1)),
     "species": SPECIES_NUMBER,
 }
@@ -342,7 +341,7 @@ def _edges(read: dict[str, np.ndarray], wanted: Target, use: Use, woods: Woods) 
     """The edges of each piece today and on the day on which it was read, as :meth:`Target.edges` gives them for one."""
     if wanted.home is None:
         return around(wanted.moisture, use), None
-    slabs = _slabs(read)
+    slabs = settling_slabs(read["thickness"], read["width"], read["length"], read["sawn"] == 1)
     sizes = sizes_like(slabs)
     zone, now = timezone.get_current_timezone(), timezone.localtime()
     today = day_of_year(now.date())
@@ -357,13 +356,6 @@ def _edges(read: dict[str, np.ndarray], wanted: Target, use: Use, woods: Woods) 
         columns[0, members] = each.rows(np.array([today]))
         columns[1, members] = each.rows(read_on[members])
     return Edges(*columns[0].T), Edges(*columns[1].T)
-
-
-def _slabs(read: dict[str, np.ndarray]) -> np.ndarray:
-    """As :func:`calm_heron.judging.settled.slab_of`, of many."""
-    width, length = (np.where(np.isnan(read[name]) | (read[name] <= 0), np.inf, read[name]) for name in ("width", "length"))
-    slabs = np.where(read["sawn"] == 1, slabs_like(read["thickness"], width, length), LOG_AS_SLAB * read["thickness"])
-    return np.asarray(np.clip(slabs, *THICKNESS_M))
 
 
 def states_of(pieces: Sequence[Piece], purposes: Purposes) -> dict[int, State]:

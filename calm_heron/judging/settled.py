@@ -17,9 +17,9 @@ from wood.air.climate import AirSeries
 from wood.drying import methods, settled
 from wood.drying.arrival import Wanted
 from wood.drying.diffusivity import of_species
-from wood.drying.field import THICKNESS_M, Wood
+from wood.drying.field import Wood
 from wood.drying.methods import SMALL_STACK, WINDS
-from wood.drying.questions import as_slab_of_log_m, slabs_like
+from wood.drying.questions import settling_slabs
 from wood.drying.settled import FeltYear, SettledBoard, size_like
 from wood.errors import NotKnown
 from wood.species import Species
@@ -66,6 +66,10 @@ class HomeAir:
         key = (self.key, sized.wood, size_like(sized.slab_m), use)
         return _wanted.get(key, lambda: self.board(sized).wanted(use))
 
+    def wanted_from(self, day: float, sized: SizedWood, use: Use) -> Wanted:
+        """The same from another day of the year on."""
+        return self.board(sized).starting(day).wanted(use)
+
 
 def home_of(place: Place, year: KnownYear | None) -> HomeAir | None:
     """A place as a home: by its year where that is known, else by its air of the last weeks, held; None where neither is known."""
@@ -111,17 +115,6 @@ class Woods:
 
 def sized(piece: Piece) -> SizedWood:
     """A piece by its wood and sizes."""
-    return SizedWood(
-        wood_of(piece.species),
-        slab_of(piece.thickness_m, piece.width_m, piece.length_m, ends_open=not piece.ends_sealed, is_sawn=piece.traits.is_sawn),
-    )
-
-
-def slab_of(thickness_m: float, width_m: float | None, length_m: float | None, *, ends_open: bool, is_sawn: bool = True) -> float:
-    """The slab that dries as fast as a piece of these sizes."""
-    if not is_sawn:
-        slab = as_slab_of_log_m(thickness_m)
-    else:
-        width, length = width_m or float("inf"), length_m if length_m and ends_open else float("inf")
-        slab = float(slabs_like(thickness_m, width, length))
-    return min(max(slab, THICKNESS_M[0]), THICKNESS_M[1])
+    length = float("nan") if piece.ends_sealed else piece.length_m
+    slab = float(settling_slabs(piece.thickness_m, piece.width_m, length, piece.traits.is_sawn))
+    return SizedWood(wood_of(piece.species), slab)

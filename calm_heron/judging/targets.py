@@ -79,9 +79,8 @@ class Target:
         return arrival.both(own, self.also._wanted(use, wood, day, series)) if self.also is not None else own
 
     def _wanted(self, use: Use, wood: SizedWood, day: float, series: AirSeries | None) -> Wanted:
-        board = self.settled(wood, day)
-        if board is not None:
-            return board.wanted(use)
+        if self.home is not None:
+            return self.home.wanted_from(day, wood, use)
         if use.against is Against.LIMIT:
             return arrival.at_most(self.moisture)
         level: Values = self.moisture

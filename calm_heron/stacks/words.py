@@ -154,7 +154,8 @@ def working(plan: StackPlan, system: System) -> list[str]:
             "The air: wind, and the weight of air that was cooled, against friction between the boards; on its way it takes up what the"
             " boards give, so the heart dries later than the edges. Lines are darker the moister the air is: they begin at"
             f" {points(plan.through.humidity[0], 0)} % and leave at {points(plan.through.gained, 0)} points more. Wind comes from either"
-            " side in turn. Top and bottom of a stack, wet ground and sun are not in the figures."
+            " side in turn. Top and bottom of a stack, wet ground and sun are not in the figures. No measured profile across a stack is"
+            " known to us: its heart may lag more than is said here, so put a sample board there."
         )
     return said
 

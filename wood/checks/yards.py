@@ -14,6 +14,7 @@ from wood.kiln import schedules
 from wood.sizes import FOUR_QUARTER_GREEN_M
 from wood.species import Species, all_species, species_named
 from wood.stacks.air import OpenBoard, Stack
+from wood.stacks.by_place import dry_by_place
 from wood.tables import rows
 
 
@@ -178,7 +179,7 @@ def stacking() -> Table:
 
         usual = days()
         result.append(
-            Check(f"{species.common_name}: stickers 1/2 instead of 3/4 in", (days(sticker_m=0.0127) / usual - 1) * 100, 5, 60, "%", FITTED)
+            Check(f"{species.common_name}: stickers 1/2 instead of 3/4 in", (days(sticker_m=0.0127) / usual - 1) * 100, 10, 50, "%", FITTED)
         )
         result.append(
             Check(f"{species.common_name}: 10 ft wide instead of 5", (days(width_m=3.048) / usual - 1) * 100, 20, 60, "%", FITTED)
@@ -198,6 +199,9 @@ def stacking() -> Table:
         result.append(
             Check(f"{species.common_name}: dearest step of warmth", float(np.max(np.diff(np.log(warmer)))), -9, 0, "ln", HELD_OUT)
         )
+        by_place = dry_by_place(wood, FOUR_QUARTER_GREEN_M, 0.6, climate.pattern("four_seasons").year.starting(105), Stack(0.13, 1.8), 400)
+        edge, heart = by_place.arrival(0.20)[[0, by_place.places.size // 2]]
+        result.append(Check(f"{species.common_name}: heart after edge, 6 ft wide", float(heart / edge - 1) * 100, 1, 30, "%", HELD_OUT))
     return Table("Stacks", "practice: tens of percent, not multiples", tuple(result))
 
 

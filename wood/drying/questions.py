@@ -110,6 +110,25 @@ def slabs_like(thickness_m: Values, width_m: Values, length_m: Values, along_gra
     return np.asarray(sum(weight * size**-2 for weight, size in zip((1.0, 1.0, along_grain), sizes, strict=True)) ** -0.5)
 
 
+def settling_slabs(thickness_m: Values, width_m: Values, length_m: Values, is_sawn: Values = True) -> Array:
+    """The slabs (m) that settle as fast as pieces: sawn ones by all their sides, round ones (not ``is_sawn``; ``thickness_m`` the
+    diameter) by their bark and their ends; within what the field can follow.
+
+    Args:
+        width_m, length_m: infinite or NaN where that side is sealed or not known.
+    Raises:
+        OutOfRange: see :func:`slabs_like`.
+
+    >>> log, board = settling_slabs([0.3, 0.027], [0.3, float("nan")], [2.4, float("nan")], [False, True])
+    >>> round(float(log), 3), round(float(board), 3)
+    (0.189, 0.027)
+    """
+    thickness, sawn = np.asarray(thickness_m, float), np.asarray(is_sawn, bool)
+    width, length = (np.nan_to_num(np.asarray(item, float), nan=np.inf, posinf=np.inf) for item in (width_m, length_m))
+    slabs = slabs_like(np.where(sawn, thickness, LOG_AS_SLAB * thickness), np.where(sawn, width, np.inf), length)
+    return np.asarray(np.clip(slabs, *field.THICKNESS_M))
+
+
 def as_slab_of_log_m(diameter_m: float) -> float:
     """The slab that dries as a log does, through its bark; the log's own shape is a cylinder.
 
