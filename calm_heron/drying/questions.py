@@ -268,7 +268,7 @@ def _as_dry_as_it_gets(question: DryingQuestion) -> DryingQuestion:
     wanted = board.come_down_to_within(WITHIN)
     days = answers.middle_days(replace(question.question, wanted=wanted, target=first_edge(wanted, question.start)))
     edge = float(wanted.at(days)[1]) if np.isfinite(days) else float(board.wet.min()) + WITHIN
-    return replace(question, question=replace(question.question, target=edge), driest=edge - WITHIN)
+    return replace(question, question=replace(question.question, target=edge, wanted=wanted), driest=edge - WITHIN)
 
 
 def _carried(question: DryingQuestion, then: Surroundings, at: float) -> DryingQuestion:
