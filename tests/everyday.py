@@ -13,7 +13,7 @@ from calm_heron.air import actions as air
 from calm_heron.air.kinds import PlaceKind
 from calm_heron.air.models import Place, YearSource
 from calm_heron.drying.words import span
-from calm_heron.judging.actions import set_aim, set_piece_aim
+from calm_heron.judging.actions import set_piece_purpose, set_workshop_purpose
 from calm_heron.judging.targets import Purpose
 from calm_heron.stock.kinds import PieceKind, Seasoning
 from calm_heron.workshops.models import Membership
@@ -321,7 +321,7 @@ CASES = (
         core=8.3,
         says="Ready",
         piece=board(0.5, 8, 22),
-        form={"school": "typed", "moisture": "8"},
+        form={"approach": "typed", "moisture": "8"},
         page="",
     ),
     Case(
@@ -333,7 +333,7 @@ CASES = (
         COAST,
         says=SHOP,
         piece=board(1.0, seasoning=Seasoning.KILN),
-        page="hurry/",
+        page="speed-up/",
     ),
     Case(
         "8/4 ash, 16.3 %, wanted sooner",
@@ -344,7 +344,7 @@ CASES = (
         COAST,
         says="sooner",
         piece=board(2.06),
-        page="hurry/",
+        page="speed-up/",
     ),
     Case(
         "4/4 oak for general work",
@@ -366,7 +366,7 @@ CASES = (
         COAST,
         says="Not in this air",
         piece=board(1.06),
-        form={"school": "typed", "moisture": "4"},
+        form={"approach": "typed", "moisture": "4"},
     ),
 )  # fmt: skip  a table: one case a line
 
@@ -468,7 +468,7 @@ class Bench:
         self.client.force_login(owner.person)
         self.places = dict(self._places())
         self.meter = make_meter(owner, tolerance=METER)
-        set_aim(owner, Purpose(self.places[BENCH], FINE))
+        set_workshop_purpose(owner, Purpose(self.places[BENCH], FINE))
         for place, value in ((COAST, 10.0), (BENCH, 13.0)):
             sub = make_board(owner, "douglas_fir_coast", kind=PieceKind.SUBFLOOR, place=self.places[place])
             read_board(owner, sub, value, value, value, meter=self.meter)
@@ -494,7 +494,7 @@ class Bench:
             return self._roughed(case)
         lies = self.places[case.lies] if case.lies else None
         piece = make_board(self.owner, case.species, place=lies, **case.piece)
-        set_piece_aim(self.owner, piece, Purpose(self.places[case.place], case.use))
+        set_piece_purpose(self.owner, piece, Purpose(self.places[case.place], case.use))
         if case.reads:
             read_board(self.owner, piece, *case.reads, core=case.core, meter=self.meter)
         question = dict(case.form)

@@ -10,7 +10,7 @@ from PIL import Image
 
 from calm_heron.air.actions import record_air
 from calm_heron.air.models import Hygrometer, Place
-from calm_heron.judging.models import Aim
+from calm_heron.judging.models import WorkshopPurpose
 from calm_heron.measuring.actions import Taken, record_readings
 from calm_heron.measuring.kinds import MeterKind
 from calm_heron.measuring.models import Meter
@@ -87,7 +87,7 @@ def make_shop(**fields: Any) -> tuple[Membership, Place, Meter, Piece]:
     """A workshop with an aired place as its aim, a meter, and one unread board."""
     owner = make_owner(**fields)
     place = make_aired_place(owner, name="Bench room")
-    Aim.objects.create(workshop=owner.workshop, place=place, use_key="fine")
+    WorkshopPurpose.objects.create(workshop=owner.workshop, place=place, use_key="fine")
     return owner, place, make_meter(owner, name="Pin meter"), make_board(owner)
 
 

@@ -7,7 +7,7 @@ from django.test import TestCase
 from django.urls import reverse
 
 from calm_heron.air.models import AirReading
-from calm_heron.judging.models import PieceAim
+from calm_heron.judging.models import PiecePurpose
 from calm_heron.logbook.models import Entry
 from calm_heron.measuring.models import PieceMoisture, Reading
 from calm_heron.stock.models import Piece, Status
@@ -97,11 +97,11 @@ class Undo(TestCase):
 
     def test_what_a_piece_is_for_goes_back_to_what_it_was_for(self):
         place = make_place(self.owner)
-        question = {"place": place.pk, "use": "general", "school": "typed", "moisture": "9.5"}
+        question = {"place": place.pk, "use": "general", "approach": "typed", "moisture": "9.5"}
         page = self.client.post(self.at("piece_aim", self.board.tag), {**question, "seen": ""}, follow=True)
-        self.assertEqual(PieceAim.objects.get().moisture, 0.095)
+        self.assertEqual(PiecePurpose.objects.get().moisture, 0.095)
         self.undo(page)
-        self.assertFalse(PieceAim.objects.exists())
+        self.assertFalse(PiecePurpose.objects.exists())
 
     def test_who_may_not_record_undoes_nothing(self):
         read_board(self.owner, self.board, 11.0, meter=self.meter)

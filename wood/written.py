@@ -141,13 +141,13 @@ def handled_length(metres: float, system: System) -> str:
     return ("-" if metres < 0 else "") + (f"{feet} ft {rest} in" if sixteenths else f"{feet} ft")
 
 
-def doubtful_length(metres: float, system: System) -> str:
+def uncertain_length(metres: float, system: System) -> str:
     """What stands behind a ± of lengths: never nothing, for nothing is known that well.
 
     Raises:
         OutOfRange: not finite or absurdly large.
 
-    >>> doubtful_length(0.0, METRIC)
+    >>> uncertain_length(0.0, METRIC)
     '0.1 mm'
     """
     return said_length(max(metres, LEAST_WRITTEN_M[system.length]), system)

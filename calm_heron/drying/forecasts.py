@@ -19,7 +19,7 @@ from calm_heron.drying.forms import DryingForm
 from calm_heron.drying.models import FORECAST_RULE, Forecast
 from calm_heron.drying.queries import answered
 from calm_heron.drying.questions import AS_READ, DryingQuestion
-from calm_heron.judging.models import PieceAim
+from calm_heron.judging.models import PiecePurpose
 from calm_heron.judging.purposes import Purposes
 from calm_heron.judging.queries import Chosen, states_of
 from calm_heron.judging.targets import Purpose
@@ -99,7 +99,7 @@ def usual_question(
         question = questions.question_from(piece.workshop, form.cleaned_data, piece, known, about)
     except OutOfRange:
         return None
-    return question if isinstance(question, DryingQuestion) and question.aim is not None else None
+    return question if isinstance(question, DryingQuestion) and question.place_target is not None else None
 
 
 def of_piece(piece: Piece, about: Chosen, membership: Membership, *, for_good: bool = False) -> tuple[DryingQuestion, Answer] | None:
@@ -132,7 +132,7 @@ class Known:
 
 
 # What comes with a piece that its forecast is asked for.
-JOINS = ("moisture", "aim", "lot__aim")
+JOINS = ("moisture", "purpose", "lot__purpose")
 
 
 def newest(pieces: Iterable[Piece], purposes: Purposes) -> dict[int, Known]:
@@ -143,7 +143,7 @@ def newest(pieces: Iterable[Piece], purposes: Purposes) -> dict[int, Known]:
     return {
         row.piece_id: Known(row, _is_stale(row, by_id[row.piece_id]))
         for row in rows
-        if row.aim == aim_words(purposes.of(by_id[row.piece_id], _own_aim(by_id[row.piece_id])))
+        if row.aim == aim_words(purposes.of(by_id[row.piece_id], _own_purpose(by_id[row.piece_id])))
     }
 
 
@@ -171,8 +171,8 @@ def for_purpose(pieces: Sequence[Piece], about: Chosen, membership: Membership, 
     return known
 
 
-def _own_aim(piece: Piece) -> PieceAim | None:
-    return getattr(piece, "aim", None) or (getattr(piece.lot, "aim", None) if piece.lot_id else None)
+def _own_purpose(piece: Piece) -> PiecePurpose | None:
+    return getattr(piece, "purpose", None) or (getattr(piece.lot, "purpose", None) if piece.lot_id else None)
 
 
 def _is_stale(row: Forecast, piece: Piece) -> bool:
@@ -199,8 +199,8 @@ def renew(workshop: Workshop, ids: Iterable[int], question: Mapping[str, str] | 
         return 0
     purposes, count = Purposes(workshop, question), 0
     for piece in Piece.objects.of(workshop).filter(pk__in=list(ids)).select_related("place", "workshop", *JOINS):
-        aim = _own_aim(piece)
-        count += of_piece(piece, Chosen(purposes, purposes.of(piece, aim), aim), membership, for_good=question is not None) is not None
+        own = _own_purpose(piece)
+        count += of_piece(piece, Chosen(purposes, purposes.of(piece, own), own), membership, for_good=question is not None) is not None
     return count
 
 
@@ -291,11 +291,11 @@ class Came:
 
     @property
     def inside(self) -> bool:
-        return self.low - READ_DOUBT <= self.read <= self.high + READ_DOUBT
+        return self.low - READ_UNCERTAINTY <= self.read <= self.high + READ_UNCERTAINTY
 
 
 # What a reading leaves open when a forecast is held against it.
-READ_DOUBT = 0.005
+READ_UNCERTAINTY = 0.005
 # Forecasts so shortly before a reading say little.
 WORTH_SCORING = timedelta(days=10)
 

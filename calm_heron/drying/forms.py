@@ -90,7 +90,7 @@ class DryingForm(CalmForm):
         return " ".join(f"place-{place.pk}" for place in self.places if not place.traits.is_outdoors)
 
 
-class HurryForm(CalmForm):
+class SpeedUpForm(CalmForm):
     """What may be taken off, and how long the pieces are that it is cut to."""
 
     all_have_defaults = True

@@ -81,7 +81,7 @@ PIECE_ACTIONS.add(
     PieceAction(
         55,
         "How do I hurry it?",
-        lambda piece: reverse("hurry", args=[piece.workshop.slug, piece.tag]),
+        lambda piece: reverse("speed_up", args=[piece.workshop.slug, piece.tag]),
         applies=lambda piece: piece.traits.is_judged and piece.traits.is_sawn,
         style="",
     )

@@ -140,8 +140,8 @@ class DryingQuestion:
 
     ``figures`` are the species', ``question.figures`` the piece's own where its log tells of them; ``as_read`` says that it starts at
     what was read, ``at_least`` that some of it is wetter than could be measured. ``then`` is the place that it is carried to,
-    ``carried_on`` the day of that, at ``carried_at``. ``purpose`` and ``aim`` are what it is to be ready for, where nothing else is wanted;
-    ``state`` is then its verdict now.
+    ``carried_on`` the day of that, at ``carried_at``. ``purpose`` and ``place_target`` are what it is to be ready for, where nothing else
+    is wanted; ``state`` is then its verdict now.
     """
 
     species: Species
@@ -160,7 +160,7 @@ class DryingQuestion:
     carried_on: date | None = None
     carried_at: float = 0.0
     purpose: Purpose | None = None
-    aim: Target | None = None
+    place_target: Target | None = None
     state: State | None = None
 
     @property
@@ -256,9 +256,9 @@ def question_from(
     if typed["target"] or about is None:
         return whole
     ready = _until_ready(whole, about)
-    if piece is None or ready.aim is None or ready.purpose is None or not as_read or start_date != queries.today():
+    if piece is None or ready.place_target is None or ready.purpose is None or not as_read or start_date != queries.today():
         return ready
-    return replace(ready, state=judged_by(piece, known, ready.purpose, ready.aim).state)
+    return replace(ready, state=judged_by(piece, known, ready.purpose, ready.place_target).state)
 
 
 def _as_dry_as_it_gets(question: DryingQuestion) -> DryingQuestion:
@@ -297,12 +297,12 @@ def _until_ready(question: DryingQuestion, about: Chosen) -> DryingQuestion:
         if last.place is None or (last.place != about.place and last.place.traits.is_outdoors):
             return question
         purpose = replace(purpose, place=last.place)
-    aim = about.purposes.target(purpose)
-    if aim is None:
+    place_target = about.purposes.target(purpose)
+    if place_target is None:
         return question
-    wanted = aim.wanted(purpose.use, question.sized, day_of_year(question.start_date), last.setting.series)
+    wanted = place_target.wanted(purpose.use, question.sized, day_of_year(question.start_date), last.setting.series)
     target = first_edge(wanted, question.start)
-    return replace(question, question=replace(question.question, target=target, wanted=wanted), purpose=purpose, aim=aim)
+    return replace(question, question=replace(question.question, target=target, wanted=wanted), purpose=purpose, place_target=place_target)
 
 
 def first_edge(wanted: Wanted, start: float) -> float:

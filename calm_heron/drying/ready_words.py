@@ -161,15 +161,19 @@ def _stands(days: Array, mean: Array, rises: bool) -> tuple[float, float] | None
 def allowed(question: DryingQuestion) -> str:
     """What it must come to."""
     assert question.purpose is not None
-    assert question.aim is not None
+    assert question.place_target is not None
     use = question.purpose.use
     if use.against is Against.LIMIT:
         return f"the {points(use.limit, 0)} % that {use.name.lower()} allows"
-    board = question.aim.settled(question.sized, 0.0)
-    at = question.aim.at if board is None else f"the {points(middle_of(board, use))} % that such wood averages in {question.last.name}"
+    board = question.place_target.settled(question.sized, 0.0)
+    at = (
+        question.place_target.at
+        if board is None
+        else f"the {points(middle_of(board, use))} % that such wood averages in {question.last.name}"
+    )
     text = f"{figure(use.tolerance)} of {at}"
-    if question.aim.also is not None:
-        text += f" and of {question.aim.also.at}"
+    if question.place_target.also is not None:
+        text += f" and of {question.place_target.also.at}"
     return text
 
 

@@ -27,14 +27,14 @@ def shown(question: DryingQuestion, system: System, frames: tuple[drawings.Frame
     risks = stages.risks(question.question, question.species, answer.history, ends_sealed=question.ends_sealed)
     risks_described = [words.describe_risk(risk, system, question.around.method) for risk in risks if risk.level in RISKS_MARKED]
     today, log, series = queries.today(), question.log, question.around.setting.series
-    if question.aim is not None:
+    if question.place_target is not None:
         described = ready_words.describe(question, answer, risks_described)
     else:
         described = words.describe(answer, question.start, question.target, question.start_date, question.around, risks_described)
     past = list(zip(log.days, log.moistures, strict=True)) if question.start_date <= today else []
     return {
         "question": question,
-        "wanted": "" if question.aim else percent(question.target),
+        "wanted": "" if question.place_target else percent(question.target),
         "answer": answer,
         "described": described,
         "risks": risks_described,

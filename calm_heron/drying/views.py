@@ -4,10 +4,12 @@ from typing import Any
 
 from django.http import Http404, HttpResponse, QueryDict
 from django.shortcuts import redirect, render
+from django.urls import reverse
+from django.views.decorators.http import require_safe
 
 from calm_heron.drying import drawings, forecasts, questions
-from calm_heron.drying import hurry as hurrying
-from calm_heron.drying.forms import DryingForm, HurryForm
+from calm_heron.drying import speed_up as speeding_up
+from calm_heron.drying.forms import DryingForm, SpeedUpForm
 from calm_heron.drying.questions import DryingQuestion
 from calm_heron.drying.shown import complain, shown
 from calm_heron.judging import queries as judging
@@ -35,8 +37,8 @@ def of_piece(request: WorkshopRequest, tag: str) -> HttpResponse:
 
 
 @in_workshop()
-def hurry(request: WorkshopRequest, tag: str) -> HttpResponse:
-    """How a piece is hurried, what each way buys, and how long it may lie elsewhere. ``fragment=hurry`` gives the answer alone."""
+def speed_up(request: WorkshopRequest, tag: str) -> HttpResponse:
+    """How a piece is hurried, what each way buys, and how long it may lie elsewhere. ``fragment=speed_up`` gives the answer alone."""
     piece = piece_or_404(request, tag)
     if not piece.traits.is_judged:
         raise Http404
@@ -47,7 +49,7 @@ def hurry(request: WorkshopRequest, tag: str) -> HttpResponse:
     fields = QueryDict(mutable=True)
     usual = USUAL_CUT[request.workshop.system.length]
     fields.update({name: request.GET.get(name, usual[name])[:30] for name in usual})
-    form = HurryForm(fields, membership=request.membership)
+    form = SpeedUpForm(fields, membership=request.membership)
     question = forecasts.usual_question(piece, known, about, request.membership, request.GET.get("start_date", "")) if known else None
     page = {
         "piece": piece,
@@ -55,15 +57,24 @@ def hurry(request: WorkshopRequest, tag: str) -> HttpResponse:
         "about": about,
         "question": question,
         "known": known,
-        "fragment": request.GET.get("fragment") == "hurry",
+        "fragment": request.GET.get("fragment") == "speed_up",
     }
     if form.is_valid() and question is not None:
         try:
-            page["hurried"] = hurrying.hurried(question, form.cleaned_data["skimmed_m"] or 0.0, form.cleaned_data["rough_length_m"])
-            page["elsewhere"] = hurrying.elsewhere(question, about.places)
+            page["sped_up"] = speeding_up.sped_up(question, form.cleaned_data["skimmed_m"] or 0.0, form.cleaned_data["rough_length_m"])
+            page["elsewhere"] = speeding_up.elsewhere(question, about.places)
         except OutOfRange as beyond:
             complain(form, beyond)
-    return render(request, "drying/hurried.html" if page["fragment"] else "drying/hurry.html", page)
+    return render(request, "drying/sped_up.html" if page["fragment"] else "drying/speed_up.html", page)
+
+
+@require_safe
+@in_workshop()
+def hurry(request: WorkshopRequest, tag: str) -> HttpResponse:
+    """Where the page of speeding it up was before."""
+    address = reverse("speed_up", args=[request.workshop.slug, tag])
+    question = request.GET.urlencode()
+    return redirect(f"{address}?{question}" if question else address, permanent=True)
 
 
 # Taken off each face, and cut to, where nobody said.
@@ -72,7 +83,9 @@ USUAL_CUT = {"in": {"skimmed_m": "1/16", "rough_length_m": "24"}, "mm": {"skimme
 
 def _page(request: WorkshopRequest, piece: Piece | None) -> HttpResponse:
     known = PieceMoisture.objects.filter(piece=piece).first() if piece else None
-    about = judging.chosen(request.workshop, {name: request.GET.get(name, "") for name in ("place", "use", "school", "moisture")}, piece)
+    about = judging.chosen(
+        request.workshop, {name: request.GET.get(name, "") for name in ("place", "use", "approach", "school", "moisture")}, piece
+    )
     form = DryingForm(_fields(request, piece, known, about), membership=request.membership, places=about.places)
     fragment = request.GET.get("fragment") == "drying"
     page: dict[str, Any] = {"form": form, "piece": piece, "known": known, "fragment": fragment}
@@ -84,7 +97,7 @@ def _page(request: WorkshopRequest, piece: Piece | None) -> HttpResponse:
                 # A screen that says how wide it is gets its own drawing alone.
                 frame = drawings.FRAMES.get(request.GET.get("frame", ""), drawings.BOTH) if fragment else drawings.BOTH
                 page |= shown(question, request.workshop.system, frame)
-                if piece is not None and known is not None and not request.GET and question.aim is not None:
+                if piece is not None and known is not None and not request.GET and question.place_target is not None:
                     forecasts.keep(piece, question, page["answer"])
             else:
                 page |= {"no_air": question.no_air, "no_figure": question.no_air is None}

@@ -1,4 +1,4 @@
-"""Keeping a judgement, and the workshop's usual aim."""
+"""Keeping a judgement, and the workshop's usual purpose."""
 
 from typing import Any
 
@@ -8,7 +8,7 @@ from django.dispatch import receiver
 from calm_heron.air.actions import place_retired
 from calm_heron.air.models import Place
 from calm_heron.judging import queries
-from calm_heron.judging.models import Aim, PieceAim, UseRule
+from calm_heron.judging.models import PiecePurpose, UseRule, WorkshopPurpose
 from calm_heron.judging.targets import Purpose
 from calm_heron.judging.verdicts import Judged, NotJudged
 from calm_heron.logbook import actions as log
@@ -39,7 +39,7 @@ def keep_judgement(by: Membership, piece: Piece, judgement: Judged | NotJudged) 
 
 
 @transaction.atomic
-def set_aim(by: Membership, purpose: Purpose, seen: str = "") -> Aim:
+def set_workshop_purpose(by: Membership, purpose: Purpose, seen: str = "") -> WorkshopPurpose:
     """What Today and every verdict start from.
 
     Raises:
@@ -48,14 +48,16 @@ def set_aim(by: Membership, purpose: Purpose, seen: str = "") -> Aim:
     """
     require(by, Role.MAKER)
     wanted = _as_kept(purpose)
-    must_be_as_seen(seen, *queries.aim_settings(Aim.objects.of(settings_locked(by)).first()), what="where verdicts start from")
-    aim, _ = Aim.objects.update_or_create(workshop=by.workshop, defaults=wanted)
-    log.write(by, "judgement", "aim", subject=aim.place.name, use=aim.use_key, school=aim.approach, moisture=aim.moisture)
-    return aim
+    must_be_as_seen(
+        seen, *queries.purpose_settings(WorkshopPurpose.objects.of(settings_locked(by)).first()), what="where verdicts start from"
+    )
+    stored, _ = WorkshopPurpose.objects.update_or_create(workshop=by.workshop, defaults=wanted)
+    log.write(by, "judgement", "aim", subject=stored.place.name, use=stored.use_key, school=stored.approach, moisture=stored.moisture)
+    return stored
 
 
 @transaction.atomic
-def set_piece_aim(by: Membership, piece: Piece, purpose: Purpose | None, seen: str = "") -> None:
+def set_piece_purpose(by: Membership, piece: Piece, purpose: Purpose | None, seen: str = "") -> None:
     """What one piece or lot is for, wherever it is asked about; None is as usual again. A sample board is for what its lot is for.
 
     Raises:
@@ -67,21 +69,28 @@ def set_piece_aim(by: Membership, piece: Piece, purpose: Purpose | None, seen: s
         raise Refused(f"{piece.tag} is a sample board: say it of {piece.lot.tag}, and it goes for all its boards.")
     wanted = None if purpose is None else _as_kept(purpose)
     settings_locked(by)
-    must_be_as_seen(seen, *queries.aim_settings(PieceAim.objects.filter(piece=piece).first()), what=f"what {piece.tag} is for")
+    must_be_as_seen(seen, *queries.purpose_settings(PiecePurpose.objects.filter(piece=piece).first()), what=f"what {piece.tag} is for")
     if wanted is None:
-        PieceAim.objects.filter(piece=piece).delete()
+        PiecePurpose.objects.filter(piece=piece).delete()
         log.write(by, "judgement", "piece_as_usual", subject=piece.tag)
         return
-    aim, _ = PieceAim.objects.update_or_create(workshop=by.workshop, piece=piece, defaults=wanted)
+    stored, _ = PiecePurpose.objects.update_or_create(workshop=by.workshop, piece=piece, defaults=wanted)
     log.write(
-        by, "judgement", "piece_aim", subject=piece.tag, place=aim.place.name, use=aim.use_key, school=aim.approach, moisture=aim.moisture
+        by,
+        "judgement",
+        "piece_aim",
+        subject=piece.tag,
+        place=stored.place.name,
+        use=stored.use_key,
+        school=stored.approach,
+        moisture=stored.moisture,
     )
 
 
 @receiver(place_retired)
 def _verdicts_start_elsewhere(place: Place, **_: Any) -> None:
     """A place is not retired while every verdict starts from it."""
-    if Aim.objects.filter(place=place).exists():
+    if WorkshopPurpose.objects.filter(place=place).exists():
         raise Refused(f"Verdicts start from {place.name}: choose another place on Today first.")
 
 

@@ -27,7 +27,7 @@ def _judged(data: Any, system: System) -> str:
 
 
 def _by(data: Any) -> str:
-    """By which approach an aim goes, where one was chosen; older entries know none."""
+    """By which approach a purpose goes, where one was chosen; older entries know none."""
     approach = data.get("school", "")
     if approach == Approach.TYPED:
         return f", to {points(data['moisture'])} %"

@@ -1,4 +1,4 @@
-"""What wood is for, a workshop's usual aim and each piece's own, and how close it must be."""
+"""What wood is for, a workshop's usual purpose and each piece's own, and how close it must be."""
 
 from dataclasses import replace
 
@@ -17,7 +17,7 @@ LIMITS = (0.08, 0.30)
 NAMED = (0.03, 0.30)
 
 
-class SomeAim(WorkshopRow):
+class StoredPurpose(WorkshopRow):
     """Where wood will live, for which use, and by which approach; ``moisture`` is the one that somebody named."""
 
     place = models.ForeignKey(Place, on_delete=models.CASCADE, related_name="+")
@@ -33,19 +33,21 @@ class SomeAim(WorkshopRow):
         return self.place_id, self.use_key, self.approach, self.moisture
 
 
-class Aim(SomeAim):
-    """The usual aim of a workshop; a page may be opened for another."""
+class WorkshopPurpose(StoredPurpose):
+    """The usual purpose of a workshop; a page may be opened for another."""
 
     class Meta:
+        db_table = "judging_aim"
         constraints = [models.UniqueConstraint(fields=["workshop"], name="one_aim_per_workshop")]
 
 
-class PieceAim(SomeAim):
-    """What one piece or lot is for, where that is not the workshop's usual aim."""
+class PiecePurpose(StoredPurpose):
+    """What one piece or lot is for, where that is not the workshop's usual purpose."""
 
-    piece = models.OneToOneField(Piece, on_delete=models.CASCADE, related_name="aim")
+    piece = models.OneToOneField(Piece, on_delete=models.CASCADE, related_name="purpose")
 
     class Meta:
+        db_table = "judging_pieceaim"
         constraints = [
             models.CheckConstraint(condition=models.Q(moisture__range=NAMED) | models.Q(moisture=None), name="named_moisture_possible")
         ]

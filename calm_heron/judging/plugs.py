@@ -10,7 +10,7 @@ from django.urls import reverse
 
 from calm_heron.air import queries as air
 from calm_heron.judging import demo, drawings, log_words, queries, words
-from calm_heron.judging.models import Aim, PieceAim, UseRule
+from calm_heron.judging.models import PiecePurpose, UseRule, WorkshopPurpose
 from calm_heron.judging.queries import Chosen
 from calm_heron.judging.verdicts import Judged
 from calm_heron.measuring import plugs as measuring
@@ -67,7 +67,7 @@ def judged(page: Mapping[str, Any]) -> dict[str, Any] | None:
         "place": about.place,
         "use": about.use,
         "answer": given,
-        "schools": words.approaches(about.purpose, about.target),
+        "approaches": words.approaches(about.purpose, about.target),
         "gauge": drawings.gauge(result.verdict, result.estimate, what) if isinstance(result, Judged) else None,
     }
 
@@ -101,7 +101,7 @@ def ready(page: Mapping[str, Any]) -> dict[str, Any]:
 
 def shop_air(page: Mapping[str, Any]) -> dict[str, Any]:
     """The newest air of the place the workshop aims for, or of its first place."""
-    usual = Aim.objects.of(page["workshop"]).select_related("place").first()
+    usual = WorkshopPurpose.objects.of(page["workshop"]).select_related("place").first()
     place = usual.place if usual else air.places(page["workshop"]).first()
     return {"place": place, "reading": air.latest(place) if place else None}
 
@@ -149,4 +149,4 @@ PIECE_ACTIONS.add(
 )
 COLUMNS.add(Column(50, "verdict", "Verdict", "judging/state_cell.html", cell_classes="state", joins=("moisture",), values=states_of))
 SEARCH_WORDS.add(SearchWord(40, tuple(SAID), "for a verdict", STATE_WORDS.get, in_states))
-DEMO_PARTS.add(DemoPart(50, (Aim, PieceAim, UseRule), demo.load))
+DEMO_PARTS.add(DemoPart(50, (WorkshopPurpose, PiecePurpose, UseRule), demo.load))

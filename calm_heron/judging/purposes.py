@@ -1,8 +1,8 @@
 """What wood is for: where it will live, for which use, and by which approach. Asked once, kept for the piece, and taken from there by every
 page.
 
-A page may be asked for another (``place``, ``use``, ``school``, ``moisture`` in its address). What it does not say comes from the piece's
-own aim, or its lot's; then from what its kind is made for; then from the workshop's usual aim.
+A page may be asked for another (``place``, ``use``, ``approach``, ``moisture`` in its address). What it does not say comes from the piece's
+own purpose, or its lot's; then from what its kind is made for; then from the workshop's usual one.
 """
 
 from collections.abc import Mapping
@@ -15,7 +15,7 @@ from django.http import Http404
 
 from calm_heron.air import queries as air
 from calm_heron.air.models import Place
-from calm_heron.judging.models import NAMED, Aim, PieceAim, UseRule
+from calm_heron.judging.models import NAMED, PiecePurpose, UseRule, WorkshopPurpose
 from calm_heron.judging.settled import Woods
 from calm_heron.judging.targets import AirOf, Purpose, Target, air_of, target
 from calm_heron.stock.kinds import TRAITS
@@ -32,7 +32,7 @@ TURNED = tuple(kind for kind, traits in TRAITS.items() if traits.is_turned)
 # As they stand in columns of numbers; −1 is none.
 USE_KEYS, APPROACHES = list(USES), list(Approach)
 NONE = -1
-# How many numbers say an aim.
+# How many numbers say a purpose.
 OWN = 4
 
 
@@ -47,7 +47,7 @@ def usual_use(piece: Piece | None) -> str:
 
 @dataclass(frozen=True)
 class Said:
-    """An aim as far as it is said: of a piece, in an address. Empty parts are taken from elsewhere."""
+    """A purpose as far as it is said: of a piece, in an address. Empty parts are taken from elsewhere."""
 
     place_id: int | None = None
     use_key: str = ""
@@ -55,16 +55,16 @@ class Said:
     moisture: float | None = None
 
 
-def aim_of(piece: Piece | None) -> PieceAim | None:
-    """The aim that was kept for a piece, or for the lot that it stands for."""
+def purpose_of(piece: Piece | None) -> PiecePurpose | None:
+    """The purpose that was stored for a piece, or for the lot that it stands for."""
     if piece is None:
         return None
-    purposes = PieceAim.objects.filter(piece__in=[item for item in (piece.pk, piece.lot_id) if item])
-    return min(purposes, key=lambda aim: aim.piece_id != piece.pk, default=None)
+    purposes = PiecePurpose.objects.filter(piece__in=[item for item in (piece.pk, piece.lot_id) if item])
+    return min(purposes, key=lambda stored: stored.piece_id != piece.pk, default=None)
 
 
 class Purposes:
-    """A workshop's places, uses and usual aim, read once for a page, what the page is asked for, and what each piece so is for.
+    """A workshop's places, uses and usual purpose, read once for a page, what the page is asked for, and what each piece so is for.
 
     Raises:
         Http404: a place, a use or an approach is asked for that there is not; no other is taken for it.
@@ -75,7 +75,7 @@ class Purposes:
         everywhere: list[Place] = list(air.all_places(workshop))
         self.places = [place for place in everywhere if not place.retired]
         self.uses = uses(workshop)
-        self.aim = Aim.objects.of(workshop).first()
+        self.usual = WorkshopPurpose.objects.of(workshop).first()
         # What was to live in a place that is retired is not silently judged for another.
         self._by_id = {place.pk: place for place in everywhere}
         # The moisture as it was typed, for a form to show again.
@@ -86,7 +86,9 @@ class Purposes:
         self.woods = Woods(workshop)
 
     def _asked(self, words: Mapping[str, Any]) -> Said:
-        place, use, approach = (words.get(name, "") for name in ("place", "use", "school"))
+        place, use, approach = (words.get(name, "") for name in ("place", "use", "approach"))
+        # Addresses from before call it so.
+        approach = approach or words.get("school", "")
         by_id = {str(pk): pk for pk in self._by_id}
         known = place in ("", *by_id) and use in ("", *self.uses) and approach in ("", *APPROACHES)
         if not known:
@@ -97,13 +99,13 @@ class Purposes:
         """What wood is for, of which so much is said (``own``), whose kind has a ``usual`` use, and that will live where it lies
         (``lies_in``).
         """
-        question, shop = self.typed_purpose, self.aim
+        question, shop = self.typed_purpose, self.usual
         shop_place = shop.place_id if shop else None
         wanted = next((pk for pk in (question.place_id, own.place_id, lies_in, shop_place) if pk in self._by_id), None)
         place = self._by_id[wanted] if wanted is not None else next(iter(self.places), None)
         key = question.use_key or own.use_key or usual or (shop.use_key if shop else GENERAL.key)
         # An approach goes with the place that it was chosen for.
-        approaches: list[Said | Aim] = [question]
+        approaches: list[Said | WorkshopPurpose] = [question]
         if place is not None and own.place_id == place.pk:
             approaches.append(own)
         elif shop is not None and place is not None and shop_place == place.pk and own.place_id is None:
@@ -112,11 +114,11 @@ class Purposes:
         approach = Approach(said.approach) if said else Approach.SETTLED
         return Purpose(place, self.uses[key], approach, said.moisture if said and approach is Approach.TYPED else None)
 
-    def of(self, piece: Piece | None, aim: PieceAim | None = None) -> Purpose:
-        """What a piece is for; ``aim`` is its own (:func:`aim_of`)."""
-        own = Said(aim.place_id, aim.use_key, aim.approach, aim.moisture) if aim else Said()
+    def of(self, piece: Piece | None, own: PiecePurpose | None = None) -> Purpose:
+        """What a piece is for; ``own`` is the one stored for it (:func:`purpose_of`)."""
+        said = Said(own.place_id, own.use_key, own.approach, own.moisture) if own else Said()
         lies_in = piece.place_id if piece is not None and piece.traits.is_laid_where_it_lies else None
-        return self.purpose(own, usual_use(piece), lies_in)
+        return self.purpose(said, usual_use(piece), lies_in)
 
     def target(self, purpose: Purpose) -> Target | None:
         """What is asked of wood for it, worked out once."""
@@ -128,7 +130,7 @@ class Purposes:
     def own(self) -> np.ndarray:
         """The aims that pieces have of their own, a row for each by its piece: piece, place, use, approach and moisture as numbers."""
         purposes = (
-            PieceAim.objects.of(self.workshop).order_by("piece").values_list("piece_id", "place_id", "use_key", "approach", "moisture")
+            PiecePurpose.objects.of(self.workshop).order_by("piece").values_list("piece_id", "place_id", "use_key", "approach", "moisture")
         )
         rows = [
             (piece, place, USE_KEYS.index(use), APPROACHES.index(Approach(approach)), NONE if moisture is None else moisture)

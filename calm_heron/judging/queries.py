@@ -14,8 +14,8 @@ from django.utils import timezone
 
 from calm_heron.air import queries as air
 from calm_heron.air.models import Place
-from calm_heron.judging.models import PieceAim, SomeAim, UseRule
-from calm_heron.judging.purposes import APPROACHES, LAID, NONE, OWN, PLANK_FROM_M, TURNED, USE_KEYS, Purposes, Said, aim_of
+from calm_heron.judging.models import PiecePurpose, StoredPurpose, UseRule
+from calm_heron.judging.purposes import APPROACHES, LAID, NONE, OWN, PLANK_FROM_M, TURNED, USE_KEYS, Purposes, Said, purpose_of
 from calm_heron.judging.settled import SPECIES_NUMBER, SizedWood, Woods, sized
 from calm_heron.judging.targets import Purpose, Target
 from calm_heron.judging.verdicts import MOVED_GOOD_DAYS, READINGS_GOOD_DAYS, Judged, NotJudged, VerdictQuestion, decide
@@ -48,11 +48,11 @@ APPROACH_WORDS = (
 
 @dataclass(frozen=True)
 class Chosen:
-    """What a page is about: the purpose it judges for, and what that could be. ``own_aim`` is the aim that the piece has of its own."""
+    """What a page is about: the purpose it judges for, and what that could be. ``own_purpose`` is the one that the piece has of its own."""
 
     purposes: Purposes
     purpose: Purpose
-    own_aim: PieceAim | None = None
+    own_purpose: PiecePurpose | None = None
 
     @property
     def places(self) -> list[Place]:
@@ -82,14 +82,14 @@ class Chosen:
         return self.purposes.typed_purpose != Said()
 
     @property
-    def is_aim(self) -> bool:
-        """Whether this is the workshop's usual aim."""
-        aim = self.purposes.aim
-        return aim is not None and aim.settings == self.settings
+    def is_usual(self) -> bool:
+        """Whether this is the workshop's usual one."""
+        usual = self.purposes.usual
+        return usual is not None and usual.settings == self.settings
 
     @property
     def settings(self) -> tuple[int | None, str, str, float | None]:
-        """The purpose as an aim keeps it."""
+        """The purpose as it is stored."""
         return getattr(self.place, "pk", None), self.use.key, self.purpose.approach, self.purpose.moisture
 
     @property
@@ -102,7 +102,7 @@ class Chosen:
     def asked_words(self) -> dict[str, str]:
         """The purpose as an address has it."""
         place, use, approach, moisture = self.settings
-        question = {"place": place, "use": use, "school": approach, "moisture": typed(moisture) if moisture else ""}
+        question = {"place": place, "use": use, "approach": approach, "moisture": typed(moisture) if moisture else ""}
         return {name: str(value) for name, value in question.items() if value}
 
     @property
@@ -112,17 +112,17 @@ class Chosen:
 
     @property
     def seen(self) -> str:
-        """What a form brings back that changes the workshop's aim."""
-        return as_seen(*aim_settings(self.purposes.aim))
+        """What a form brings back that changes the workshop's usual purpose."""
+        return as_seen(*purpose_settings(self.purposes.usual))
 
     @property
     def seen_of_piece(self) -> str:
-        """What a form brings back that changes the piece's aim."""
-        return as_seen(*aim_settings(self.own_aim))
+        """What a form brings back that changes the piece's own purpose."""
+        return as_seen(*purpose_settings(self.own_purpose))
 
 
-def aim_settings(aim: SomeAim | None) -> tuple[Any, ...]:
-    return aim.settings if aim else ()
+def purpose_settings(stored: StoredPurpose | None) -> tuple[Any, ...]:
+    return stored.settings if stored else ()
 
 
 def rule_settings(workshop: Workshop) -> list[tuple[str, float | None, float | None, float | None]]:
@@ -136,7 +136,7 @@ def chosen(workshop: Workshop, question: Mapping[str, Any], piece: Piece | None 
     Raises:
         Http404: see :class:`Purposes`.
     """
-    purposes, saved = Purposes(workshop, question), aim_of(piece)
+    purposes, saved = Purposes(workshop, question), purpose_of(piece)
     return Chosen(purposes, purposes.of(piece, saved), saved)
 
 
@@ -227,7 +227,7 @@ SIZED = {
     "sawn": Case(When(kind__in=NOT_SAWN, then=Value(0)), default=Value(1)),
     "species": SPECIES_NUMBER,
 }
-# What a piece's kind says of its purpose, and the lot whose aim is its own, as numbers.
+# What a piece's kind says of its purpose, and the lot whose purpose is its own, as numbers.
 SAYS = {
     "usual": Case(
         When(kind__in=LAID, width_m__gte=PLANK_FROM_M, then=Value(USE_KEYS.index(PLANK_FLOOR.key))),
@@ -316,7 +316,7 @@ def _all_said(column: dict[str, np.ndarray], purposes: Purposes) -> np.ndarray:
 
 
 def _said(numbers: np.ndarray) -> tuple[Said, str, int | None]:
-    """A row of :func:`_all_said`: the own aim, the usual use, and where it lies that will be laid there."""
+    """A row of :func:`_all_said`: the own purpose, the usual use, and where it lies that will be laid there."""
     usual, lies, place, use, approach, moisture = numbers
     own = Said(
         None if place == NONE else int(place),

@@ -13,7 +13,7 @@ from django.views.decorators.http import require_POST
 from calm_heron.air.models import Place
 from calm_heron.judging import actions, joining, queries, sites, words
 from calm_heron.judging.forms import UsesForm
-from calm_heron.judging.purposes import aim_of
+from calm_heron.judging.purposes import purpose_of
 from calm_heron.judging.targets import SUBFLOOR_GOOD_FOR
 from calm_heron.site import undo
 from calm_heron.site.addresses import back
@@ -75,37 +75,37 @@ def keep_judgement(request: WorkshopRequest, tag: str) -> HttpResponse:
 
 @require_POST
 @in_workshop(write=Role.MAKER)
-def set_aim(request: WorkshopRequest) -> HttpResponse:
+def set_workshop_purpose(request: WorkshopRequest) -> HttpResponse:
     about = queries.chosen(request.workshop, request.POST)
     said = f"From now on verdicts start from {words.purpose(about.purpose)}."
-    _told(request, said, lambda: actions.set_aim(request.membership, about.purpose, request.POST.get("seen", "")))
+    _told(request, said, lambda: actions.set_workshop_purpose(request.membership, about.purpose, request.POST.get("seen", "")))
     return back(request, reverse("today", args=[request.workshop.slug]))
 
 
 @require_POST
 @in_workshop(write=Role.HELPER)
-def set_piece_aim(request: WorkshopRequest, tag: str) -> HttpResponse:
+def set_piece_purpose(request: WorkshopRequest, tag: str) -> HttpResponse:
     """Keep what a piece is for, as the page was asked, or take that back (``usual``)."""
     piece = piece_or_404(request, tag)
     about = queries.chosen(request.workshop, request.POST, piece)
     wanted = None if "usual" in request.POST else about.purpose
     said = f"{piece.tag} is for {words.purpose(wanted)}." if wanted else f"{piece.tag} is for what is usual here."
-    # Undone, it is for what it was for before: the page's own aim of then, or none.
-    before = about.own_aim.settings if about.own_aim else None
-    back_to = {"usual": "1"} if before is None else dict(zip(("place", "use", "school", "moisture"), _as_sent(before), strict=True))
+    # Undone, it is for what it was for before: the page's own purpose of then, or none.
+    before = about.own_purpose.settings if about.own_purpose else None
+    back_to = {"usual": "1"} if before is None else dict(zip(("place", "use", "approach", "moisture"), _as_sent(before), strict=True))
     address = reverse("piece_aim", args=[request.workshop.slug, piece.tag])
 
     def way_back() -> tuple[str, dict[str, Any]]:
-        return address, back_to | {"seen": as_seen(*queries.aim_settings(aim_of(piece)))}
+        return address, back_to | {"seen": as_seen(*queries.purpose_settings(purpose_of(piece)))}
 
-    act = functools.partial(actions.set_piece_aim, request.membership, piece, wanted, request.POST.get("seen", ""))
+    act = functools.partial(actions.set_piece_purpose, request.membership, piece, wanted, request.POST.get("seen", ""))
     saved = _told(request, said, act, way_back if wanted or before else None)
     page = reverse("piece", args=[request.workshop.slug, piece.tag])
     return redirect(page if saved or not about.is_asked else f"{page}?{about.question}")
 
 
 def _as_sent(settings: tuple[int | None, str, str, float | None]) -> tuple[str, str, str, str]:
-    """An aim's settings as a form sends them."""
+    """A purpose's settings as a form sends them."""
     place, use, approach, moisture = settings
     return str(place or ""), use, approach, typed(moisture) if moisture else ""
 
@@ -113,7 +113,7 @@ def _as_sent(settings: tuple[int | None, str, str, float | None]) -> tuple[str, 
 def _told(
     request: HttpRequest, said: str, act: Callable[[], object], way_back: Callable[[], tuple[str, dict[str, Any]]] | None = None
 ) -> bool:
-    """Carry out a change of aim and say so, with the way back where there is one, or say why not; whether it was done."""
+    """Carry out a change of purpose and say so, with the way back where there is one, or say why not; whether it was done."""
     try:
         act()
     except Overtaken as overtaken:

@@ -21,7 +21,7 @@ from calm_heron.workshops.fields import LengthField, PercentField
 from wood.movement.section import pith_for, ring_angle_deg
 from wood.species import Species
 from wood.units import INCH_M
-from wood.written import cut_length, doubtful_length
+from wood.written import cut_length, uncertain_length
 
 # Where the pith of a board lay that nobody saw: as far off as it is wide and half as much again, and never nearer than this. Boards are
 # sawn from logs that are wider than they are.
@@ -101,9 +101,9 @@ def work(board: MovingBoard) -> Movement:
 
 def gist(moved: Movement) -> Gist:
     """How much its width changes, with two standard deviations of a single board."""
-    change, doubt = moved.width_change_m, moved.uncertainty_m
+    change, uncertainty = moved.width_change_m, moved.uncertainty_m
     code = "shrinks" if moved.shows and change < 0 else "swells" if moved.shows else "no change"
-    return Gist(code, {"width_change_m": Bound(change, change - doubt, change + doubt)})
+    return Gist(code, {"width_change_m": Bound(change, change - uncertainty, change + uncertainty)})
 
 
 def present(put: Put[MovingBoard], moved: Movement, reader: Reader) -> Presentation:
@@ -112,7 +112,7 @@ def present(put: Put[MovingBoard], moved: Movement, reader: Reader) -> Presentat
     after = moved.section
     if moved.shows:
         sign = "−" if moved.width_change_m < 0 else "+"
-        lead = Lead(f"{sign}{cut_length(moved.width_size, system)}", f"± {doubtful_length(moved.uncertainty_m, system)} in width")
+        lead = Lead(f"{sign}{cut_length(moved.width_size, system)}", f"± {uncertain_length(moved.uncertainty_m, system)} in width")
     else:
         lead = Lead("No change", "that shows in its width")
     reason = (

@@ -25,7 +25,7 @@ from wood.movement.shrinkage import Shrinkage
 from wood.movement.widths import SPREAD, Strip, Swing, swing, swing_of_air
 from wood.species import Species
 from wood.units import System
-from wood.written import both_ways, cut_length, doubtful_length
+from wood.written import both_ways, cut_length, uncertain_length
 
 USUAL_WIDTH_M = 0.3
 # Where a piece goes in the example: winters that dry it.
@@ -114,7 +114,7 @@ def work(piece: PieceThatMoves) -> MovedElsewhere:
     """Two years in the other place, from what the last day here left it at."""
     pace = queries.figures_of(piece.species)
     before = queries.course_of(pace, piece.thickness_m, None, piece.here, piece.finish, piece.day)
-    course = queries.course_of(pace, piece.thickness_m, float(before.mean[-1]), piece.there, piece.finish, piece.day, before.doubt)
+    course = queries.course_of(pace, piece.thickness_m, float(before.mean[-1]), piece.there, piece.finish, piece.day, before.uncertainty)
     strip = Strip(piece.shrinkage, piece.ring_angle_deg, piece.width_m)
     moved, strength = swing([strip], course), strength_of(piece.species)
     held = (
@@ -127,7 +127,7 @@ def work(piece: PieceThatMoves) -> MovedElsewhere:
             moved.shrink_m,
             piece.width_m * piece.thickness_m,
             FASTENINGS["glue_and_screws"],
-            doubt=max(SPREAD, min(1.5, moved.shrink_doubt_m / 2 / max(moved.shrink_m, 1e-6))),
+            uncertainty=max(SPREAD, min(1.5, moved.shrink_uncertainty_m / 2 / max(moved.shrink_m, 1e-6))),
         )
     )
     return MovedElsewhere(before, course, moved, swing_of_air([strip], course), held)
@@ -139,8 +139,8 @@ def gist(move: MovedElsewhere) -> Gist:
     return Gist(
         "shrinks" if moved.shrink_m >= moved.growth_m else "grows",
         {
-            "shrink_m": Bound(moved.shrink_m, moved.shrink_m - moved.shrink_doubt_m, moved.shrink_m + moved.shrink_doubt_m),
-            "growth_m": Bound(moved.growth_m, moved.growth_m - moved.growth_doubt_m, moved.growth_m + moved.growth_doubt_m),
+            "shrink_m": Bound(moved.shrink_m, moved.shrink_m - moved.shrink_uncertainty_m, moved.shrink_m + moved.shrink_uncertainty_m),
+            "growth_m": Bound(moved.growth_m, moved.growth_m - moved.growth_uncertainty_m, moved.growth_m + moved.growth_uncertainty_m),
             "leaves_at": Bound(move.course.built),
         },
     )
@@ -158,8 +158,8 @@ def present(put: Put[PieceThatMoves], move: MovedElsewhere, reader: Reader) -> P
     days = half_way(course)
     half = f"after {days} days" if days > 1 else "at once"
     rows = [
-        Row("Shrinks at most", (Cell(f"{size(moved.shrink_m)} ± {doubtful_length(moved.shrink_doubt_m, system)}", is_number=True),)),
-        Row("Grows at most", (Cell(f"{size(moved.growth_m)} ± {doubtful_length(moved.growth_doubt_m, system)}", is_number=True),)),
+        Row("Shrinks at most", (Cell(f"{size(moved.shrink_m)} ± {uncertain_length(moved.shrink_uncertainty_m, system)}", is_number=True),)),
+        Row("Grows at most", (Cell(f"{size(moved.growth_m)} ± {uncertain_length(moved.growth_uncertainty_m, system)}", is_number=True),)),
         Row("By its air alone", (Cell(both_ways(air.growth_m, air.shrink_m, system), is_number=True),)),
     ]
     instead = [

@@ -96,7 +96,7 @@ class Waterline:
     water: str
     water_line: str
     water_ahead: str
-    doubt: str
+    uncertainty: str
     tolerance: str
     level_y: float | None
     threads: list[TodayThread]
@@ -127,7 +127,7 @@ def waterline(scene: TodayScene, frame: TodayFrame = WIDE) -> Waterline:
     y = MoistureScale(lowest, highest, TOP, frame.bottom)
     # The last week's mean is carried on to now at the level as it is, so that the line ends where it stands.
     line = [(_x(x, week.monday, 3), week.emc, week.tolerance) for week in scene.weeks]
-    line = [(max(px, frame.left), emc, doubt) for px, emc, doubt in line if px < now_x]
+    line = [(max(px, frame.left), emc, uncertainty) for px, emc, uncertainty in line if px < now_x]
     if level:
         line.append((now_x, level.emc, level.tolerance))
         line = [(frame.left, *line[0][1:]), *line]
@@ -147,7 +147,10 @@ def waterline(scene: TodayScene, frame: TodayFrame = WIDE) -> Waterline:
         water=band([*surface, *later[1:]], [(frame.left, frame.bottom), (end, frame.bottom)]) if surface else "",
         water_line=path(surface),
         water_ahead=path(later),
-        doubt=band([(px, y(emc + doubt)) for px, emc, doubt in line], [(px, y(max(lowest, emc - doubt))) for px, emc, doubt in line]),
+        uncertainty=band(
+            [(px, y(emc + uncertainty)) for px, emc, uncertainty in line],
+            [(px, y(max(lowest, emc - uncertainty))) for px, emc, uncertainty in line],
+        ),
         tolerance=band([(px, y(emc + tolerance)) for px, emc in edges], [(px, y(max(lowest, emc - tolerance))) for px, emc in edges]),
         level_y=y(level.emc) if level else None,
         threads=threads,

@@ -117,5 +117,5 @@ def _shown(workshop: Workshop, about: Chosen) -> list[Piece]:
     there = (row.piece for row in newest[: 3 * THREADS] if row.piece.status == Status.IN_STOCK)
     results = [piece for piece in there if piece.lot_id is None and piece.traits.is_judged]
     if not about.is_asked:
-        results = [piece for piece in results if about.purposes.of(piece, getattr(piece, "aim", None)).place == about.place]
+        results = [piece for piece in results if about.purposes.of(piece, getattr(piece, "purpose", None)).place == about.place]
     return results[:THREADS]

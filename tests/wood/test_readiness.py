@@ -122,8 +122,8 @@ class Estimates(unittest.TestCase):
 
 
 class Verdicts(unittest.TestCase):
-    def state(self, board=BOARD, target=0.10, doubt=0.004, use=FINE, **changes) -> State:
-        return judge(replace(board, **changes), target, doubt, use).state
+    def state(self, board=BOARD, target=0.10, uncertainty=0.004, use=FINE, **changes) -> State:
+        return judge(replace(board, **changes), target, uncertainty, use).state
 
     def test_each_answer_in_its_plain_case(self):
         self.assertEqual(self.state(), State.READY)
@@ -151,7 +151,7 @@ class Verdicts(unittest.TestCase):
                 self.assertEqual(judge(replace(BOARD, mean=mean), season, 0.004, FINE).state, state)
 
     def test_close_is_outside_by_no_more_than_the_doubt_or_half_the_tolerance(self):
-        sharp = {"instrument": 0.001, "sampling": 0.0, "doubt": 0.0}
+        sharp = {"instrument": 0.001, "sampling": 0.0, "uncertainty": 0.0}
         self.assertEqual(self.state(mean=0.1108, **sharp), State.CLOSE)
         self.assertEqual(self.state(mean=0.1112, **sharp), State.WAIT)
         self.assertEqual(self.state(mean=0.1149, instrument=0.03), State.CLOSE)
@@ -226,9 +226,11 @@ class Verdicts(unittest.TestCase):
         st.floats(0, 0.02),
         st.sampled_from(list(USES.values())),
     )
-    def test_the_rule_over_many_boards_is_the_rule_for_one(self, mean, instrument, sampling, gradient, reach, bound, target, doubt, use):
+    def test_the_rule_over_many_boards_is_the_rule_for_one(
+        self, mean, instrument, sampling, gradient, reach, bound, target, uncertainty, use
+    ):
         board = replace(BOARD, mean=mean, instrument=instrument, sampling=sampling, gradient=gradient, reach=reach, bound=bound)
-        uncertainty = math.sqrt(instrument**2 + sampling**2 + doubt**2)
+        uncertainty = math.sqrt(instrument**2 + sampling**2 + uncertainty**2)
         edges = Edges(
             target - use.tolerance, target + use.tolerance, target + 0.5 * use.tolerance, target + 2 * use.tolerance, target - 0.03
         )
@@ -242,9 +244,9 @@ class Verdicts(unittest.TestCase):
             [math.nan if gradient is None else gradient] * 2,
             [reach] * 2,
             [Bound(bound).side] * 2,
-            doubt,
+            uncertainty,
         )
-        verdict = judge(board, edges, doubt, use)
+        verdict = judge(board, edges, uncertainty, use)
         self.assertEqual(CODES[int(many[1])], verdict.state)
         self.assertTrue(0 <= verdict.chance <= 1)
 
@@ -256,9 +258,9 @@ class Verdicts(unittest.TestCase):
             self.assertLessEqual(order.index(here), order.index(wetter))
 
     def test_impossible_questions_are_refused(self):
-        for target, doubt, tolerance in ((0.9, 0.0, 0.01), (0.1, -1, 0.01), (0.1, 0.0, 0.0)):
+        for target, uncertainty, tolerance in ((0.9, 0.0, 0.01), (0.1, -1, 0.01), (0.1, 0.0, 0.0)):
             with self.assertRaises(OutOfRange):
-                judge(BOARD, target, doubt, tolerance)
+                judge(BOARD, target, uncertainty, tolerance)
         self.assertEqual(readiness.judge(BOARD, 0.10, 0.004, 0.01).state, State.READY)
 
 
@@ -322,8 +324,8 @@ class LotSampling(unittest.TestCase):
 class ByWeight(unittest.TestCase):
     def test_a_rough_weighing_gives_way_to_any_measured_spot_and_a_good_one_does_not(self):
         spots = [Spot(0.12, 0.01), Spot(0.122, 0.01)]
-        for doubt, by_weight in ((0.01, True), (0.05, True), (0.2, False)):
-            self.assertEqual(estimate([Spot(0.15, doubt, "whole"), *spots]).by_weight, by_weight)
+        for uncertainty, by_weight in ((0.01, True), (0.05, True), (0.2, False)):
+            self.assertEqual(estimate([Spot(0.15, uncertainty, "whole"), *spots]).by_weight, by_weight)
         self.assertTrue(estimate([Spot(0.8, 0.3, "whole"), Spot(0.28, 0.02, bound="above")]).by_weight)
         self.assertTrue(estimate([Spot(0.8, 0.3, "whole")]).by_weight)
 

@@ -101,13 +101,15 @@ class Widths(unittest.TestCase):
             widths.width_at([], 0.08, 0.12)
 
     def test_the_band_grows_with_what_is_not_known(self):
-        sure, unsure = (widths.swing([Strip(OAK, 0, 0.9)] * 6, between(0.08, 0.06, 0.10, built_doubt=d, doubt=d)) for d in (0.0, 0.01))
+        sure, unsure = (
+            widths.swing([Strip(OAK, 0, 0.9)] * 6, between(0.08, 0.06, 0.10, built_uncertainty=d, uncertainty=d)) for d in (0.0, 0.01)
+        )
         self.assertEqual((sure.growth_m, sure.shrink_m), (unsure.growth_m, unsure.shrink_m))
-        self.assertGreater(unsure.growth_doubt_m, sure.growth_doubt_m)
+        self.assertGreater(unsure.growth_uncertainty_m, sure.growth_uncertainty_m)
         # Alone, the species' spread of 15 % is two standard deviations of 30 % for one board, and less for six.
         swing = widths.swing([Strip(OAK, 0, 0.9)], between(0.08, 0.06, 0.10))
-        self.assertAlmostEqual(swing.range_doubt_m, 0.3 * swing.range_m, places=9)
-        self.assertLess(sure.range_doubt_m / sure.range_m, 0.3)
+        self.assertAlmostEqual(swing.range_uncertainty_m, 0.3 * swing.range_m, places=9)
+        self.assertLess(sure.range_uncertainty_m / sure.range_m, 0.3)
 
     def test_length_barely_moves(self):
         moved = float(widths.length_at(2.4, OAK, 0.08, 0.12)) - 2.4

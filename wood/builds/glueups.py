@@ -261,12 +261,12 @@ class Alike:
     apart: float
     wettest: int
     driest: int
-    doubt: float
+    uncertainty: float
     may: bool
     may_not: bool
 
 
-def alike(moistures: Sequence[float], doubts: Sequence[float], tolerance: float = TOLERANCE) -> Alike:
+def alike(moistures: Sequence[float], uncertainties: Sequence[float], tolerance: float = TOLERANCE) -> Alike:
     """Whether the moistures of all boards lie within a point of each other.
 
     Args:
@@ -278,11 +278,11 @@ def alike(moistures: Sequence[float], doubts: Sequence[float], tolerance: float 
     True
     """
     check_range("boards", len(moistures), 1, 1000)
-    check_range("doubts", len(doubts), len(moistures), len(moistures))
+    check_range("doubts", len(uncertainties), len(moistures), len(moistures))
     values = check_range("moisture", moistures, 0.0, 3.0)
-    check_range("doubt", doubts, 0.0, 1.0)
+    check_range("uncertainties", uncertainties, 0.0, 1.0)
     check_range("tolerance", tolerance, 0.001, 0.1)
     wettest, driest = int(values.argmax()), int(values.argmin())
     apart = float(values[wettest] - values[driest])
-    doubt = math.hypot(doubts[wettest], doubts[driest]) if wettest != driest else 0.0
-    return Alike(apart, wettest, driest, doubt, apart <= tolerance, apart > tolerance + doubt / 2)
+    uncertainty = math.hypot(uncertainties[wettest], uncertainties[driest]) if wettest != driest else 0.0
+    return Alike(apart, wettest, driest, uncertainty, apart <= tolerance, apart > tolerance + uncertainty / 2)

@@ -18,9 +18,9 @@ import numpy as np
 from wood.drying import field
 from wood.drying.arrival import READ_PER_MEAN
 from wood.drying.field import Wood
-from wood.drying.hurrying import skimmed
 from wood.drying.pace import diffusivity_m2_s
 from wood.drying.questions import Question
+from wood.drying.speeding_up import skimmed
 from wood.errors import check_range
 from wood.movement.shrinkage import Shrinkage, size_ratio
 

@@ -69,8 +69,8 @@ class Size:
 @dataclass(frozen=True)
 class Sized:
     """A part with its sizes: ``wanted`` where it is to be right, ``cut`` to make it today. ``width_low_m`` and ``width_high_m`` are its
-    width at the driest and the dampest of its year, ``doubt_m`` what the species leaves open of the way there from today (two standard
-    deviations).
+    width at the driest and the dampest of its year, ``uncertainty_m`` what the species leaves open of the way there from today (two
+    standard deviations).
 
     ``gap_m`` is the gap to leave at the wanted size so that the dampest still has the least one (of what is inset: what there is at the
     year's mean);
@@ -83,7 +83,7 @@ class Sized:
     right_at: float
     width_low_m: float
     width_high_m: float
-    doubt_m: float
+    uncertainty_m: float
     gap_m: float | None = None
     groove_m: float | None = None
     slot_m: float | None = None
@@ -131,7 +131,7 @@ def sized(
         at(target.thickness_m, through, right_at, now),
     )
     low, high, mean = (at(target.width_m, across, right_at, moisture) for moisture in (year.low, year.high, year.mean))
-    doubt = 2 * SPREAD * abs(cut.width_m - target.width_m)
+    uncertainty = 2 * SPREAD * abs(cut.width_m - target.width_m)
     # From the wanted size on, with what the species leaves open of the year's own movement.
     swells, shrinks = (high - mean) * (1 + 2 * SPREAD), (mean - low) * (1 + 2 * SPREAD)
     gap = groove = slot = None
@@ -142,7 +142,7 @@ def sized(
         gap = swells / 2 + CLEAR_M
     elif fit is Fit.FIXED:
         slot = max(swells, shrinks) / 2
-    return Sized(target, cut, right_at, low, high, doubt, gap, groove, slot)
+    return Sized(target, cut, right_at, low, high, uncertainty, gap, groove, slot)
 
 
 def check_positive(size_m: float) -> float:

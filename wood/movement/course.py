@@ -30,8 +30,8 @@ class Course:
     """Moistures (fractions) day by day from the day something is built, the day itself first.
 
     ``level`` is what its air alone would bring it to, ``mean`` what it comes to. ``paced`` is false where the species' pace is not known,
-    or where moistures were named instead of air: ``mean`` is then ``level``. ``climate_doubt`` is what the air leaves open, ``built_doubt``
-    what the meter left open on the day (fractions, two standard deviations).
+    or where moistures were named instead of air: ``mean`` is then ``level``. ``climate_uncertainty`` is what the air leaves open,
+    ``built_uncertainty`` what the meter left open on the day (fractions, two standard deviations).
     """
 
     built: float
@@ -39,8 +39,8 @@ class Course:
     mean: np.ndarray
     paced: bool
     first_day: float = 0.0
-    built_doubt: float = 0.0
-    climate_doubt: float = 0.0
+    built_uncertainty: float = 0.0
+    climate_uncertainty: float = 0.0
     days: np.ndarray = field(init=False, repr=False)
 
     def __post_init__(self) -> None:
@@ -98,9 +98,9 @@ class Course:
         return abs(float(self.mean[-1] - self.mean[-1 - YEAR_DAYS])) <= SAME_YEAR
 
     @property
-    def doubt(self) -> float:
+    def uncertainty(self) -> float:
         """What a difference from the day it was built leaves open (a fraction of moisture, two standard deviations)."""
-        return float(np.hypot(self.built_doubt, self.climate_doubt))
+        return float(np.hypot(self.built_uncertainty, self.climate_uncertainty))
 
     def at(self, day: float) -> float:
         """Its moisture so many days after it was built.
@@ -119,15 +119,15 @@ def in_air(
     series: AirSeries,
     coating_s_m: float = 0.0,
     *,
-    built_doubt: float = 0.0,
-    climate_doubt: float = 0.0,
+    built_uncertainty: float = 0.0,
+    climate_uncertainty: float = 0.0,
 ) -> Course:
     """Two years of a part that is built at a moisture and lives in the air of a series, from its first day on.
 
     Args:
         figures: the species' pace, ``None`` where it is not known; thickness_m: 0.5 mm…1.5 m; built: 0…0.8.
         series: a whole year (365 days) that begins on the day of building; coating_s_m: the finish, on both faces alike.
-        built_doubt, climate_doubt: what the meter and the air leave open, 0…0.3.
+        built_uncertainty, climate_uncertainty: what the meter and the air leave open, 0…0.3.
     Raises:
         OutOfRange.
 
@@ -142,26 +142,26 @@ def in_air(
     """
     check_range("thickness_m", thickness_m, *moisture_field.THICKNESS_M, " m")
     check_range("built", built, *MOISTURE)
-    _check_doubts(built_doubt, climate_doubt)
+    _check_uncertainties(built_uncertainty, climate_uncertainty)
     if abs(series.days - YEAR_DAYS) > 0.5:
         raise OutOfRange("series_days", series.days, YEAR_DAYS, YEAR_DAYS, " days")
     level = level_of(series)
     if figures is None:
-        return Course(built, level, _from(built, level), False, series.start_day, built_doubt, climate_doubt)
+        return Course(built, level, _from(built, level), False, series.start_day, built_uncertainty, climate_uncertainty)
     drive = moisture_field.driven(series, OpenBoard(wind_share=1.0), coating_s_m)
     days = np.arange(COURSE_DAYS + 1, dtype=float)
     ran = moisture_field.dry(figures.wood, thickness_m, built, drive, COURSE_DAYS, out_days=days, longest_step_days=1.0)
     mean = ran.mean.copy()
     mean[0] = built
-    return Course(built, level, mean, True, series.start_day, built_doubt, climate_doubt)
+    return Course(built, level, mean, True, series.start_day, built_uncertainty, climate_uncertainty)
 
 
-def between(built: float, low: float, high: float, *, built_doubt: float = 0.0, doubt: float = 0.0) -> Course:
+def between(built: float, low: float, high: float, *, built_uncertainty: float = 0.0, uncertainty: float = 0.0) -> Course:
     """A course between two given moistures, for use without a year of air: driest after three months, dampest after nine. The two are
     taken as the moistures that the wood itself comes to.
 
     Args:
-        built, low, high: 0…0.8, ``low`` not above ``high``; built_doubt, doubt: 0…0.3.
+        built, low, high: 0…0.8, ``low`` not above ``high``; built_uncertainty, doubt: 0…0.3.
     Raises:
         OutOfRange.
 
@@ -171,14 +171,14 @@ def between(built: float, low: float, high: float, *, built_doubt: float = 0.0, 
     for name, value in (("built", built), ("low", low), ("high", high)):
         check_range(name, value, *MOISTURE)
     check_range("low", low, MOISTURE[0], high)
-    _check_doubts(built_doubt, doubt)
+    _check_uncertainties(built_uncertainty, uncertainty)
     # From the middle down, up and back, so that both ends are met whatever it was built at.
     days = np.arange(COURSE_DAYS + 1, dtype=float)
     level = (low + high) / 2 - (high - low) / 2 * np.sin(2 * np.pi * days / YEAR_DAYS)
     level = np.clip(level, low, high)
     quarter = int(np.argmin(level[:YEAR_DAYS]))
     level[quarter], level[int(np.argmax(level[:YEAR_DAYS]))] = low, high
-    return Course(built, level, _from(built, level), False, 0.0, built_doubt, doubt)
+    return Course(built, level, _from(built, level), False, 0.0, built_uncertainty, uncertainty)
 
 
 def level_of(series: AirSeries) -> Array:
@@ -221,6 +221,6 @@ def rained_on(course: Course, wet: float) -> Course:
     return replace(course, level=raised(course.level), mean=raised(course.mean))
 
 
-def _check_doubts(built_doubt: float, climate_doubt: float) -> None:
-    check_range("built_doubt", built_doubt, 0.0, 0.3)
-    check_range("climate_doubt", climate_doubt, 0.0, 0.3)
+def _check_uncertainties(built_uncertainty: float, climate_uncertainty: float) -> None:
+    check_range("built_doubt", built_uncertainty, 0.0, 0.3)
+    check_range("climate_doubt", climate_uncertainty, 0.0, 0.3)

@@ -125,7 +125,9 @@ def between_sides(swing: Swing, boards: int, gap_m: float) -> Between:
     joints = int(boards) + 1
     gap_now = swing.growth_at_most_m / joints
     driest = gap_now + swing.shrink_m / joints
-    return Between(joints, max(0.0, swing.growth_m - joints * gap_m), gap_now, driest, driest + swing.shrink_doubt_m / joints + STAYS_IN_M)
+    return Between(
+        joints, max(0.0, swing.growth_m - joints * gap_m), gap_now, driest, driest + swing.shrink_uncertainty_m / joints + STAYS_IN_M
+    )
 
 
 @dataclass(frozen=True)

@@ -108,7 +108,7 @@ def held(
     volume_m3: float,
     fastened: Fastening,
     *,
-    doubt: float = 0.2,
+    uncertainty: float = 0.2,
     would_grow_m: float = 0.0,
 ) -> Held:
     """What becomes of wood that may not shrink.
@@ -130,10 +130,10 @@ def held(
     """
     check_range("span_m", span_m, 0.001, 60.0, " m")
     check_range("would_shrink_m", would_shrink_m, 0.0, 60.0, " m")
-    check_range("doubt", doubt, 0.0, 3.0)
+    check_range("uncertainty", uncertainty, 0.0, 3.0)
     check_range("would_grow_m", would_grow_m, 0.0, 60.0, " m")
     bears = strain_borne(strength, ring_angle_deg, volume_m3)
-    spread = math.hypot(SPREAD, doubt)
+    spread = math.hypot(SPREAD, uncertainty)
 
     # What swelling that is held presses it shorter by, beyond what springs back.
     springs = min(GREATEST_PRESSURE_MPA, strength.crushing_mpa) / (strength.stiffness_mpa(ring_angle_deg) * STRESS_LEFT) * span_m
@@ -215,7 +215,7 @@ def greatest_width(
     thickness_m: float,
     fastened: Fastening,
     *,
-    doubt: float = 0.2,
+    uncertainty: float = 0.2,
 ) -> float:
     """The widest board of which two fixed lines may hold both edges: it holds (:func:`held`) up to this width; metres, at most 2.
 
@@ -230,7 +230,7 @@ def greatest_width(
     low, high = 0.001, 2.0
 
     def holds(width: float) -> bool:
-        result = held(strength, ring_angle_deg, width, shrinks * width, width * length_m * thickness_m, fastened, doubt=doubt)
+        result = held(strength, ring_angle_deg, width, shrinks * width, width * length_m * thickness_m, fastened, uncertainty=uncertainty)
         return result.fate is Fate.HOLDS
 
     if holds(high):

@@ -76,9 +76,9 @@ class Swing:
     built_m: float
     least_m: float
     most_m: float
-    growth_doubt_m: float
-    shrink_doubt_m: float
-    range_doubt_m: float
+    growth_uncertainty_m: float
+    shrink_uncertainty_m: float
+    range_uncertainty_m: float
 
     @property
     def growth_m(self) -> float:
@@ -97,11 +97,11 @@ class Swing:
     @property
     def growth_at_most_m(self) -> float:
         """The growth to allow for: what is expected and what is left open."""
-        return self.growth_m + self.growth_doubt_m
+        return self.growth_m + self.growth_uncertainty_m
 
     @property
     def shrink_at_most_m(self) -> float:
-        return self.shrink_m + self.shrink_doubt_m
+        return self.shrink_m + self.shrink_uncertainty_m
 
 
 def swing(strips: Sequence[Strip], course: Course) -> Swing:
@@ -128,12 +128,19 @@ def _swing(strips: Sequence[Strip], course: Course, moistures: np.ndarray) -> Sw
     # What a point of moisture moves the whole.
     per_point = sum(strip.width_m * strip.per_point(min(course.built, 0.25)) for strip in strips)
     share = 2 * SPREAD * np.sqrt(COMMON_SHARE + (1 - COMMON_SHARE) / len(strips))
-    loose, air = per_point * course.doubt / 0.01, per_point * course.climate_doubt / 0.01
+    loose, air = per_point * course.uncertainty / 0.01, per_point * course.climate_uncertainty / 0.01
 
-    def doubt(change: float, from_moisture: float) -> float:
+    def uncertainty(change: float, from_moisture: float) -> float:
         return float(np.hypot(share * change, from_moisture))
 
-    return Swing(built_m, least, most, doubt(most - built_m, loose), doubt(built_m - least, loose), doubt(most - least, SWING_SHARE * air))
+    return Swing(
+        built_m,
+        least,
+        most,
+        uncertainty(most - built_m, loose),
+        uncertainty(built_m - least, loose),
+        uncertainty(most - least, SWING_SHARE * air),
+    )
 
 
 def length_at(length_m: float, shrinkage: Shrinkage, built: float, moisture: Values) -> Same:

@@ -34,7 +34,7 @@ PLATEAU_SPREAD = 0.008
 WEIGHING_SPREAD = 0.002
 GIVES_WAY, FEWEST = 2.0, 3
 # A shell is never quite as it was taken to be: bands are so much wider than the fit alone would have them.
-MODEL_DOUBT = 1.3
+MODEL_UNCERTAINTY = 1.3
 ITERATIONS, LONGEST_STEP = 12, 0.7
 # A step that gains less than this of χ² moves nothing that a band would show.
 ENOUGH = 0.02
@@ -225,7 +225,7 @@ def fitted(log: Weights, figures: Figures, series: AirSeries, days: Array, masse
     covariance = np.linalg.pinv((slopes * weight[:, None]).T @ slopes)
     # A log that scatters more than it should leaves more open.
     scatter = float(np.sqrt(np.mean((np.minimum(np.abs(off[: problem.days.size]), 3.0)) ** 2)))
-    return x, np.asarray(covariance, float) * (MODEL_DOUBT * max(1.0, scatter)) ** 2, problem
+    return x, np.asarray(covariance, float) * (MODEL_UNCERTAINTY * max(1.0, scatter)) ** 2, problem
 
 
 def _giving_way(off: Array, count: int) -> Array:

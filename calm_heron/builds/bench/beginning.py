@@ -12,15 +12,15 @@ import numpy as np
 from calm_heron.builds.readiness import BuildState, BuildWood
 from calm_heron.builds.words import FLOORS
 from calm_heron.drying import forecasts, queries
-from calm_heron.drying.hurry import WORTH_SAYING, bought_words
+from calm_heron.drying.speed_up import WORTH_SAYING, bought_words
 from calm_heron.drying.words import on, span
 from calm_heron.measuring.models import PieceMoisture
 from calm_heron.site.numbers import counted, percent
 from calm_heron.workshops.models import Membership
 from wood.builds import dates
 from wood.builds.dates import Latest, Ready
-from wood.drying import hurrying
-from wood.drying.hurrying import HURRIED_FROM, MOST_SKIMMED, Step
+from wood.drying import speeding_up
+from wood.drying.speeding_up import MOST_SKIMMED, SPED_UP_FROM, Step
 
 # Boards that are asked in every way on one page, the latest first; more would be the same again.
 MOST_ASKED = 4
@@ -101,13 +101,13 @@ def begun(state: BuildState, membership: Membership, skim_m: float, ends_m: floa
         question = forecasts.usual_question(wood.piece, moistures.get(wood.piece.pk), state.about, membership)
         if question is None:
             continue
-        if question.start > HURRIED_FROM:
+        if question.start > SPED_UP_FROM:
             wet.append(wood)
             continue
         skim, left, part, rough = _possible(state, wood, skim_m, ends_m)
         if floor:
             skim, rough = 0.0, None
-        tried = hurrying.tried(question.question, skim, rough)
+        tried = speeding_up.tried(question.question, skim, rough)
         days: dict[Step, float] = {}
         for step in STEPS:
             if step not in tried or (step is Step.SKIMMED and skim < LEAST_SKIM_M):

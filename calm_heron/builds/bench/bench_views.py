@@ -14,7 +14,7 @@ from calm_heron.drying.words import span
 from calm_heron.site.numbers import percent
 from calm_heron.workshops.doors import WorkshopRequest, in_workshop
 from calm_heron.workshops.fields import CalmForm, LengthField
-from wood.drying.hurrying import Step
+from wood.drying.speeding_up import Step
 from wood.judging.readiness import INSIDE_FROM_M
 from wood.units import System
 from wood.written import cut_length

@@ -15,7 +15,7 @@ from calm_heron.workshops.models import Membership
 from wood.builds import legs, milling
 from wood.builds.legs import RouteStage
 from wood.builds.milling import Leaf, Rest
-from wood.drying.hurrying import MOST_SKIMMED
+from wood.drying.speeding_up import MOST_SKIMMED
 from wood.errors import NotKnown, OutOfRange
 from wood.movement import shrinkage
 

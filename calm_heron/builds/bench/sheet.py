@@ -192,10 +192,12 @@ def _below(state: BuildState) -> list[str]:
     plain = [part for part in state.parts if part.sized is None]
     for item in plain[:4]:
         lines.append(f"{item.part.letter} {item.part.name}: {item.unsized}")
-    doubts = [part for part in state.parts if part.sized is not None and part.sized.doubt_m > 0.0008]
-    if doubts:
-        most = cut_length(max(doubt.sized.doubt_m for doubt in doubts if doubt.sized), state.build.workshop.system)
-        lines.append(f"{listed([doubt.part.name for doubt in doubts])}: its species leaves {most} open.")
+    uncertainties = [part for part in state.parts if part.sized is not None and part.sized.uncertainty_m > 0.0008]
+    if uncertainties:
+        most = cut_length(
+            max(uncertainty.sized.uncertainty_m for uncertainty in uncertainties if uncertainty.sized), state.build.workshop.system
+        )
+        lines.append(f"{listed([uncertainty.part.name for uncertainty in uncertainties])}: its species leaves {most} open.")
     return lines
 
 

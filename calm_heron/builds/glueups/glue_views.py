@@ -98,7 +98,7 @@ def glue(request: WorkshopRequest, build_id: int, part_id: int) -> HttpResponse:
         "panels": [other for other in saw.parts if other.staves > 1],
         "faces": [(css, drawings.face(names, turned, pairs, width)) for css, width in shown],
         "drawings": [(css, drawings.panel(text.section, names, width, chalk=False)) for css, width in shown] if text.section else [],
-        "schools": [
+        "approaches": [
             (name, words, here, drawings.panel(section, [""] * len(names), 420.0, chalk=False), json.dumps(_turned(order, name)))
             for name, section, words, here in text.approaches
         ],

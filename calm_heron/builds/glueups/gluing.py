@@ -69,7 +69,7 @@ def staves_of(part: BuildPart, copy: int, saw: Saw) -> list[BoardOfPanel]:
     return results
 
 
-def _doubt(stave: BoardOfPanel) -> float:
+def _uncertainty(stave: BoardOfPanel) -> float:
     """What a stave's moisture leaves open; one of a lot may be any of its boards."""
     assert stave.moisture is not None
     read = stave.moisture.estimate()
@@ -101,7 +101,7 @@ def describe(part: BuildPart, staves: list[BoardOfPanel], order: list[list[Any]]
     known = [stave.moisture for stave in staves if stave.moisture is not None and not stave.moisture.bound]
     alike = None
     if len(known) == len(staves):
-        alike = glueups.alike([row.mean for row in known], [_doubt(stave) for stave in staves])
+        alike = glueups.alike([row.mean for row in known], [_uncertainty(stave) for stave in staves])
     sizing = Sizing(state.build, state.about)
     now = sum(row.mean for row in known) / len(known) if known else sizing.mean
     year = sizing.year_of(part.species, part.thickness_m)
@@ -158,7 +158,7 @@ def _verdict(staves: Sequence[BoardOfPanel], alike: Alike | None, stands: PartSt
     assert wet.moisture is not None
     assert dry.moisture is not None
     lots = sorted({stave.piece.tag for stave in staves if stave.piece is not None and stave.piece.is_lot})
-    if lots and not alike.may_not and alike.apart + alike.doubt > glueups.TOLERANCE:
+    if lots and not alike.may_not and alike.apart + alike.uncertainty > glueups.TOLERANCE:
         reason = f"The boards of {', '.join(lots)} were read through samples, and differ by more than a point among each other."
         return "Cannot tell", reason, "Read each of these boards before they are glued, and keep together what lies within a point."
     if alike.apart < 0.0005:

@@ -149,7 +149,7 @@ class Ready(Bench):
         question, answer = forecasts.of_piece(self.wet, state.about, self.owner)
         self.assertAlmostEqual(state.latest.days, answer.days, 6)
         self.assertGreaterEqual(state.latest.high, answer.high - 1e-6)
-        self.assertIsNotNone(question.aim)
+        self.assertIsNotNone(question.place_target)
 
     def test_two_that_wait_are_later_than_the_latest_of_them(self):
         second = self.board(0.15)

@@ -65,7 +65,7 @@ class OneTruth(ForecastCase):
         ]
         for piece, values in zip(made, ((16,), (16.3,), (17,), (19,), (45,), (15,), (6.1,), (40,)), strict=True):
             read_board(self.owner, piece, *values, values[0] + 0.1, values[0], meter=self.meter)
-        judging.set_piece_aim(self.owner, made[1], Purpose(self.place, GENERAL))
+        judging.set_piece_purpose(self.owner, made[1], Purpose(self.place, GENERAL))
         return [*made, lot]
 
     def test_verdict_date_and_aim_are_the_same_on_all_of_them(self):
@@ -84,7 +84,7 @@ class OneTruth(ForecastCase):
                 drying = self.client.get(f"{self.shop}stock/{piece.tag}/drying/")
                 question = drying.context["question"]
                 self.assertEqual(rows[piece.pk]["verdict"], verdict.context["answer"].state)
-                if question.aim is None:
+                if question.place_target is None:
                     continue
                 self.assertEqual(question.state or verdict.context["answer"].state, verdict.context["answer"].state)
                 self.assertEqual(question.purpose, verdict.context["about"].purpose)
@@ -93,18 +93,25 @@ class OneTruth(ForecastCase):
                 known = rows[piece.pk]["ready"]["known"]
                 answer = drying.context["answer"]
                 self.assertEqual(known.forecast.days, answer.days if answer.days < 1e6 else None)
-                self.hurried_from(piece, question, answer)
+                self.sped_up_from(piece, question, answer)
 
-    def hurried_from(self, piece, question, answer) -> None:
+    def test_the_address_from_before_leads_on(self):
+        page = self.client.get(f"{self.shop}stock/{self.board.tag}/hurry/?school=weeks")
+        self.assertRedirects(page, f"{self.shop}stock/{self.board.tag}/speed-up/?school=weeks", 301)
+        old, new = (self.client.get(f"{self.shop}stock/{self.board.tag}/?{name}=weeks") for name in ("school", "approach"))
+        self.assertEqual(old.context["about"].purpose, new.context["about"].purpose)
+        self.assertEqual(new.context["about"].purpose.approach, "weeks")
+
+    def sped_up_from(self, piece, question, answer) -> None:
         """What hurrying is held against is the very same day."""
-        result = self.client.get(f"{self.shop}stock/{piece.tag}/hurry/").context["hurried"]
+        result = self.client.get(f"{self.shop}stock/{piece.tag}/speed-up/").context["sped_up"]
         usual = [way for way in result.ways if way.is_usual]
         if usual and answer.days < 1e6:
             self.assertEqual(usual[0].when, words.on(question.start_date, answer.days))
 
     def test_the_fragment_and_the_page_say_the_same_for_another_purpose(self):
         read_board(self.owner, self.board, 16, 16.1, 16, meter=self.meter)
-        question = {"place": self.place.pk, "use": "general", "school": "weeks"}
+        question = {"place": self.place.pk, "use": "general", "approach": "weeks"}
         fragment = self.page(self.board, fragment="answer", **question)
         text = re.search(r"it may be worked from about [^.]+", fragment)[0]
         self.assertIn(text, self.page(self.board, **question))
@@ -154,7 +161,7 @@ class Questions(ForecastCase):
 
     def test_a_target_no_air_reaches_is_said_with_how_it_goes_on(self):
         read_board(self.owner, self.board, 16, 16.1, 16, meter=self.meter)
-        page = self.page(self.board, "drying/", school="typed", moisture="4")
+        page = self.page(self.board, "drying/", approach="typed", moisture="4")
         self.assertIn("Not in this air", page)
         self.assertRegex(page, r"it goes on between [\d.]+ and [\d.]+ % from year to year, and never comes within 1 of the 4.0 % wanted")
         self.assertIn("points off", page)
@@ -230,7 +237,7 @@ class Saved(ForecastCase):
         self.assertTrue(self.known().stale)
         self.worked_out(self.board)
         self.assertFalse(self.known().stale)
-        judging.set_piece_aim(self.owner, self.board, Purpose(self.place, GENERAL))
+        judging.set_piece_purpose(self.owner, self.board, Purpose(self.place, GENERAL))
         self.assertIsNone(self.known())
 
     def test_a_day_later_the_list_says_of_which_day_it_is(self):

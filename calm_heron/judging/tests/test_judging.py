@@ -9,7 +9,7 @@ from django.utils import timezone
 from calm_heron.air.actions import record_air
 from calm_heron.judging import queries, words
 from calm_heron.judging.drawings import gauge
-from calm_heron.judging.models import Aim
+from calm_heron.judging.models import WorkshopPurpose
 from calm_heron.judging.purposes import Purposes
 from calm_heron.judging.targets import Purpose, target
 from calm_heron.logbook.models import Entry
@@ -171,7 +171,7 @@ class Page(JudgingCase):
     def test_the_aim_is_kept_for_the_workshop(self):
         other = make_aired_place(self.owner)
         self.client.post(f"{self.shop}aim/", {"place": other.pk, "use": "general"})
-        aim = Aim.objects.get(workshop=self.owner.workshop)
+        aim = WorkshopPurpose.objects.get(workshop=self.owner.workshop)
         self.assertEqual((aim.place, aim.use_key), (other, "general"))
         self.assertEqual(self.client.post(f"{self.shop}aim/", {"place": other.pk, "back": "//evil.example"}).headers["Location"], self.shop)
 

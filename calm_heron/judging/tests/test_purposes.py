@@ -8,7 +8,7 @@ from django.utils import timezone
 
 from calm_heron.air.models import Normals, YearSource
 from calm_heron.judging import actions, queries
-from calm_heron.judging.models import PieceAim, UseRule
+from calm_heron.judging.models import PiecePurpose, UseRule
 from calm_heron.judging.purposes import Purposes, uses
 from calm_heron.judging.queries import chosen
 from calm_heron.judging.settled import sized
@@ -64,7 +64,7 @@ class Schools(JudgingCase):
 
     def test_a_moisture_that_somebody_names_has_no_doubt_of_its_own(self):
         read_board(self.owner, self.board, 8.0, 8.1, 7.9, 8.0, meter=self.meter)
-        page = self.client.get(self.address, {"school": "typed", "moisture": "8"})
+        page = self.client.get(self.address, {"approach": "typed", "moisture": "8"})
         self.assertContains(page, "the 8.0 % wanted")
         self.assertContains(page, 'value="8"')
         self.assertEqual(page.context["answer"].state, State.READY)
@@ -72,12 +72,12 @@ class Schools(JudgingCase):
     def test_a_moisture_nobody_works_wood_at_is_said_so_and_stays_typed(self):
         read_board(self.owner, self.board, 8.0, 8.1, meter=self.meter)
         for typed in ("", "90", "nine", "-1", "8" * 300):
-            page = self.client.get(self.address, {"school": "typed", "moisture": typed})
+            page = self.client.get(self.address, {"approach": "typed", "moisture": typed})
             self.assertContains(page, "Name one between 3 and 30 %")
-        self.assertContains(self.client.get(self.address, {"school": "typed", "moisture": "90"}), 'value="90"')
+        self.assertContains(self.client.get(self.address, {"approach": "typed", "moisture": "90"}), 'value="90"')
 
     def test_a_place_a_use_or_an_approach_that_there_is_not_is_not_found(self):
-        for question in ({"school": "guess"}, {"place": "999999"}, {"use": "sculpture"}):
+        for question in ({"approach": "guess"}, {"place": "999999"}, {"use": "sculpture"}):
             self.assertEqual(self.client.get(self.address, question).status_code, 404)
 
 
@@ -145,7 +145,7 @@ class OfAPiece(JudgingCase):
     def test_what_is_said_once_is_on_every_page(self):
         self.assertEqual(self.state_in_list(self.board), State.READY)
         self.assertContains(self.keep(), f"{self.board.tag} is for Hall and general work")
-        aim = PieceAim.objects.get()
+        aim = PiecePurpose.objects.get()
         self.assertEqual((aim.place, aim.use_key), (self.hall, "general"))
         page = self.client.get(self.address)
         self.assertEqual((page.context["about"].place, page.context["about"].use.key), (self.hall, "general"))
@@ -161,28 +161,28 @@ class OfAPiece(JudgingCase):
         self.keep()
         question = self.client.get(self.address, {"place": self.place.pk, "use": "fine"})
         self.assertEqual(question.context["answer"].state, State.READY)
-        self.assertEqual(PieceAim.objects.get().place, self.hall)
+        self.assertEqual(PiecePurpose.objects.get().place, self.hall)
         self.assertEqual(self.client.get(self.address).context["about"].place, self.hall)
 
     def test_it_can_be_as_usual_again(self):
         self.keep()
         self.assertContains(self.keep(usual="1"), "is for what is usual here")
-        self.assertFalse(PieceAim.objects.exists())
+        self.assertFalse(PiecePurpose.objects.exists())
         self.assertEqual(self.client.get(self.address).context["about"].place, self.place)
 
     def test_two_people_who_change_it_at_once_are_told(self):
         seen = re.search(r'name="seen" value="([^"]+)"', self.client.get(self.address).content.decode())[1]
-        actions.set_piece_aim(self.owner, self.board, Purpose(self.place, GENERAL))
+        actions.set_piece_purpose(self.owner, self.board, Purpose(self.place, GENERAL))
         self.assertContains(self.keep(seen=seen), f"Somebody else has changed what {self.board.tag} is for meanwhile")
-        self.assertEqual(PieceAim.objects.get().place, self.place)
+        self.assertEqual(PiecePurpose.objects.get().place, self.place)
         with self.assertRaises(Overtaken):
-            actions.set_piece_aim(self.owner, self.board, None, seen)
+            actions.set_piece_purpose(self.owner, self.board, None, seen)
 
     def test_a_named_moisture_is_kept_and_one_that_cannot_be_is_refused(self):
-        self.keep(school="typed", moisture="8.5")
-        self.assertEqual((PieceAim.objects.get().approach, PieceAim.objects.get().moisture), ("typed", 0.085))
-        self.assertContains(self.keep(school="typed", moisture="nothing"), "Name the moisture that it is to come to")
-        self.assertEqual(PieceAim.objects.get().moisture, 0.085)
+        self.keep(approach="typed", moisture="8.5")
+        self.assertEqual((PiecePurpose.objects.get().approach, PiecePurpose.objects.get().moisture), ("typed", 0.085))
+        self.assertContains(self.keep(approach="typed", moisture="nothing"), "Name the moisture that it is to come to")
+        self.assertEqual(PiecePurpose.objects.get().moisture, 0.085)
 
     def test_sample_boards_are_for_what_their_lot_is_for(self):
         lot = make_lot(self.owner, 20)
@@ -190,7 +190,7 @@ class OfAPiece(JudgingCase):
         self.keep(lot)
         self.assertEqual(chosen(self.owner.workshop, {}, sample).place, self.hall)
         with self.assertRaises(Refused):
-            actions.set_piece_aim(self.owner, sample, Purpose(self.place, FINE))
+            actions.set_piece_purpose(self.owner, sample, Purpose(self.place, FINE))
         read_board(self.owner, sample, 9.2, 9.2, meter=self.meter)
         purposes = Purposes(self.owner.workshop)
         self.assertEqual(
@@ -203,7 +203,7 @@ class OfAPiece(JudgingCase):
         bowl, named = make_board(self.owner, kind=PieceKind.BOWL), make_board(self.owner)
         for piece, value in ((floor, 8), (sub, 8), (bowl, 11), (named, 9.2)):
             read_board(self.owner, piece, value, value + 0.1, value, value, meter=self.meter)
-        self.keep(named, school="weeks")
+        self.keep(named, approach="weeks")
         states = queries.states_of(list(Piece.objects.all()), Purposes(self.owner.workshop))
         for piece in (floor, bowl, named, self.board):
             about = chosen(self.owner.workshop, {}, piece)

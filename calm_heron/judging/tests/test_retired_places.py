@@ -37,15 +37,15 @@ class Retiring(AirCase):
     def test_what_was_to_live_there_is_told_and_not_judged_for_another(self):
         hall = make_aired_place(self.owner, name="Hall")
         read_board(self.owner, self.board, 9.2, 9.3, 9.1, 9.2, meter=self.meter)
-        judging.set_piece_aim(self.owner, self.board, Purpose(hall, GENERAL))
+        judging.set_piece_purpose(self.owner, self.board, Purpose(hall, GENERAL))
         self.retire(hall)
         page = self.client.get(f"{self.shop}stock/{self.board.tag}/")
         self.assertContains(page, "It was to live in Hall, which is retired.")
         self.assertEqual(self.client.get(self.shop).context["overview"].counts["ready"], 0)
         self.assertEqual(self.client.get(f"{self.shop}stock/{self.board.tag}/drying/").status_code, 200)
         with self.assertRaises(Refused):
-            judging.set_piece_aim(self.owner, self.board, chosen(self.owner.workshop, {}, self.board).purpose)
-        judging.set_piece_aim(self.owner, self.board, Purpose(self.place, FINE))
+            judging.set_piece_purpose(self.owner, self.board, chosen(self.owner.workshop, {}, self.board).purpose)
+        judging.set_piece_purpose(self.owner, self.board, Purpose(self.place, FINE))
         self.assertNotContains(self.client.get(f"{self.shop}stock/{self.board.tag}/"), "which is retired")
 
     def test_nobody_retires_what_somebody_else_has_just_changed(self):

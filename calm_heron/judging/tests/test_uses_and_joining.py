@@ -9,7 +9,7 @@ from calm_heron.air.actions import keep_year, record_air
 from calm_heron.air.models import YearSource
 from calm_heron.judging import actions, queries
 from calm_heron.judging.joining import joined
-from calm_heron.judging.models import Aim, UseRule
+from calm_heron.judging.models import UseRule, WorkshopPurpose
 from calm_heron.judging.purposes import Purposes, uses
 from calm_heron.judging.queries import chosen, lot_progress, overview
 from calm_heron.judging.targets import Purpose, target
@@ -276,12 +276,12 @@ class ChangedMeanwhile(JudgingCase):
         self.client.force_login(self.owner.person)
         today = f"/w/{self.owner.workshop.slug}/"
         seen = self.seen(f"{today}?place={hall.pk}&use=general")
-        actions.set_aim(self.owner, Purpose(bench, USES["fine"]))
+        actions.set_workshop_purpose(self.owner, Purpose(bench, USES["fine"]))
         form = {"place": hall.pk, "use": "general", "seen": seen}
         self.assertContains(self.client.post(f"{today}aim/", form, follow=True), "Somebody else has changed where verdicts start from")
-        self.assertEqual(Aim.objects.get().place, bench)
+        self.assertEqual(WorkshopPurpose.objects.get().place, bench)
         self.client.post(f"{today}aim/", form | {"seen": self.seen(f"{today}?place={hall.pk}&use=general")})
-        self.assertEqual(Aim.objects.get().place, hall)
+        self.assertEqual(WorkshopPurpose.objects.get().place, hall)
 
 
 class WhatCannotBeTold(JudgingCase):

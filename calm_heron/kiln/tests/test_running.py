@@ -9,7 +9,7 @@ from django.test import TestCase
 from django.urls import reverse
 from django.utils import timezone
 
-from calm_heron.judging.models import Aim
+from calm_heron.judging.models import WorkshopPurpose
 from calm_heron.kiln import actions
 from calm_heron.kiln.models import Chamber, ChamberReading, Load, Promise, SampleWeight
 from calm_heron.kiln.runs import running
@@ -100,7 +100,7 @@ class AtWork(TestCase):
 
     def test_what_wants_somebody_is_said_on_its_page_and_on_today(self):
         # Today asks first for a place, its air, a meter and a board that was read.
-        Aim.objects.create(workshop=self.owner.workshop, place=make_aired_place(self.owner))
+        WorkshopPurpose.objects.create(workshop=self.owner.workshop, place=make_aired_place(self.owner))
         read_board(self.owner, make_board(self.owner), 9.0, 9.2, 9.1)
         load = self.begin(days=8)
         self.assertEqual([code for code, _ in running.now(load).alarms], ["no_samples"])

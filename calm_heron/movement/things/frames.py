@@ -242,7 +242,7 @@ class Tray(Thing):
         if not result.inside:
             return ThingPresentation(
                 size(moved.range_m),
-                f"± {size(moved.range_doubt_m)} to go over its sides",
+                f"± {size(moved.range_uncertainty_m)} to go over its sides",
                 through(question, worked),
                 [
                     f"Let it stand over the sides by {size(moved.shrink_at_most_m / 2 + STANDS_OVER_M)} or more on each, and screw each"

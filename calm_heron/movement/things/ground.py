@@ -71,7 +71,11 @@ class FloorThing(Thing):
         course = question.course
         dry, damp = course.second_year
         usual = between(
-            min(max(float(course.level.mean()), dry), damp), dry, damp, built_doubt=course.built_doubt, doubt=course.climate_doubt
+            min(max(float(course.level.mean()), dry), damp),
+            dry,
+            damp,
+            built_uncertainty=course.built_uncertainty,
+            uncertainty=course.climate_uncertainty,
         )
         at_the_middle = floors.floor(swing(question.strips(room, count), usual), board, thick)
         return WorkedThing(

@@ -24,9 +24,9 @@ KINDS = (
 
 @dataclass(frozen=True)
 class Home:
-    """A year of air from 1 January on (``series``), or the lowest and highest moisture that somebody named. ``doubt`` is what it leaves
-    open (a fraction of moisture), ``name`` stands in sentences, ``basis`` says what it stands on; ``instead`` names a place whose year is
-    not known.
+    """A year of air from 1 January on (``series``), or the lowest and highest moisture that somebody named. ``uncertainty`` is what it
+    leaves open (a fraction of moisture), ``name`` stands in sentences, ``basis`` says what it stands on; ``instead`` names a place whose
+    year is not known.
     """
 
     key: str
@@ -35,7 +35,7 @@ class Home:
     series: AirSeries | None
     low: float = 0.0
     high: float = 0.0
-    doubt: float = air.IMAGINED
+    uncertainty: float = air.IMAGINED
     instead: str = ""
     outdoors: bool = False
 
@@ -67,7 +67,7 @@ def of_kind(kind: str, pattern_key: str, instead: str = "") -> Home:
 
 def named_moistures(low: float, high: float) -> Home:
     """Two moistures that somebody names, taken for what the wood itself comes to."""
-    return Home(TYPED, f"{percent(low)} to {percent(high)}", "the two moistures that were named", None, low, high, doubt=0.01)
+    return Home(TYPED, f"{percent(low)} to {percent(high)}", "the two moistures that were named", None, low, high, uncertainty=0.01)
 
 
 def of_place(place: Place, pattern_key: str) -> Home:
@@ -79,7 +79,7 @@ def of_place(place: Place, pattern_key: str) -> Home:
             place.name,
             known.basis,
             known.climate.year,
-            doubt=known.tolerance,
+            uncertainty=known.tolerance,
             outdoors=place.traits.is_outdoors,
         )
     kind = OUTDOORS if place.traits.is_outdoors else HEATED if place.traits.is_heated else SHED

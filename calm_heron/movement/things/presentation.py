@@ -14,7 +14,7 @@ from calm_heron.stock.subjects import piece_or_lot
 from calm_heron.workshops.askers import Asker
 from wood.movement.course import COURSE_DAYS
 from wood.movement.restraint import Fate
-from wood.written import cut_length, doubtful_length
+from wood.written import cut_length, uncertain_length
 
 # From the best to the worst.
 FATES = (Fate.HOLDS, Fate.MAY_SPLIT, Fate.SPLITS)
@@ -52,7 +52,7 @@ def gist(worked: WorkedThing) -> Gist:
     moved = worked.swing
     return Gist(
         max(fates, key=FATES.index) if fates else "free",
-        {"range_m": Bound(moved.range_m, moved.range_m - moved.range_doubt_m, moved.range_m + moved.range_doubt_m)},
+        {"range_m": Bound(moved.range_m, moved.range_m - moved.range_uncertainty_m, moved.range_m + moved.range_uncertainty_m)},
     )
 
 
@@ -83,8 +83,8 @@ def _swings(question: ThingQuestion, worked: WorkedThing, reader: Reader) -> lis
     def size(metres: float) -> str:
         return cut_length(metres, reader.system)
 
-    def row(name: str, by_air: float, really: float, doubt: float) -> Row:
-        sure = f"{size(really)} ± {doubtful_length(doubt, reader.system)}"
+    def row(name: str, by_air: float, really: float, uncertainty: float) -> Row:
+        sure = f"{size(really)} ± {uncertain_length(uncertainty, reader.system)}"
         return Row(name, (Cell(size(by_air), is_number=True), Cell(sure, is_number=True)))
 
     moisture = [
@@ -93,9 +93,9 @@ def _swings(question: ThingQuestion, worked: WorkedThing, reader: Reader) -> lis
     ]
     rows = [
         Row("Moisture", moisture),
-        row("Shrinks at most", air.shrink_m, real.shrink_m, real.shrink_doubt_m),
-        row("Grows at most", air.growth_m, real.growth_m, real.growth_doubt_m),
-        row("In all", air.range_m, real.range_m, real.range_doubt_m),
+        row("Shrinks at most", air.shrink_m, real.shrink_m, real.shrink_uncertainty_m),
+        row("Grows at most", air.growth_m, real.growth_m, real.growth_uncertainty_m),
+        row("In all", air.range_m, real.range_m, real.range_uncertainty_m),
     ]
     named = f"{worked.named[0].upper()}{worked.named[1:]}"
     said: list[Part] = [
@@ -130,8 +130,8 @@ def _working(question: ThingQuestion) -> Folded:
             ),
             (
                 "± is two standard deviations: boards differ from their species by 15 % of the movement each, the meter left a point open"
-                f" on the day, and the air of its home {points(home.doubt)} points. Gaps, grooves and slots are made for the far end of"
-                " that."
+                f" on the day, and the air of its home {points(home.uncertainty)} points. Gaps, grooves and slots are made for the far end"
+                " of that."
             ),
             (
                 "Whether held wood splits is a chance: stiffness and strength across the grain (Wood Handbook ch. 5), how much creep eases"

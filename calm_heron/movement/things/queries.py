@@ -23,7 +23,7 @@ from wood.units import INCH_M
 
 USUAL_THICKNESS_M = INCH_M
 # What a meter leaves open on the day something is built, where nobody says.
-METER_DOUBT = 0.01
+METER_UNCERTAINTY = 0.01
 
 _courses: Memory[Course] = Memory(256)
 
@@ -35,12 +35,16 @@ def course_of(
     home: Home,
     finish: Finish | None,
     first_day: float,
-    built_doubt: float = METER_DOUBT,
+    built_uncertainty: float = METER_UNCERTAINTY,
 ) -> Course:
     """The course of a part; built at the middle of its home's year where no moisture is given."""
     if home.series is None:
         return courses.between(
-            (home.low + home.high) / 2 if built is None else built, home.low, home.high, built_doubt=built_doubt, doubt=home.doubt
+            (home.low + home.high) / 2 if built is None else built,
+            home.low,
+            home.high,
+            built_uncertainty=built_uncertainty,
+            uncertainty=home.uncertainty,
         )
     series = home.series
 
@@ -48,10 +52,21 @@ def course_of(
         begun = series.starting(first_day)
         at = float(courses.level_of(begun).mean()) if built is None else built
         coating = finish.resistance_s_m if finish else 0.0
-        return courses.in_air(figures, thickness_m, at, begun, coating, built_doubt=built_doubt, climate_doubt=home.doubt)
+        return courses.in_air(
+            figures, thickness_m, at, begun, coating, built_uncertainty=built_uncertainty, climate_uncertainty=home.uncertainty
+        )
 
     wood = digest_of(figures.wood) if figures else b""
-    key = (wood, round(thickness_m, 5), built, digest_of(series), finish and (finish.key, finish.coats), first_day, built_doubt, home.doubt)
+    key = (
+        wood,
+        round(thickness_m, 5),
+        built,
+        digest_of(series),
+        finish and (finish.key, finish.coats),
+        first_day,
+        built_uncertainty,
+        home.uncertainty,
+    )
     return _courses.get(key, make)
 
 

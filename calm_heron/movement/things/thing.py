@@ -65,7 +65,7 @@ class ThingQuestion:
         if self.strength is None:
             return None
         width, shrink = sum(strip.width_m for strip in strips), swing(strips, self.course)
-        doubt = max(SPREAD, min(1.5, shrink.shrink_doubt_m / 2 / max(shrink.shrink_m, 1e-6)))
+        uncertainty = max(SPREAD, min(1.5, shrink.shrink_uncertainty_m / 2 / max(shrink.shrink_m, 1e-6)))
         return restraint.held(
             self.strength,
             self.ring_angle_deg,
@@ -73,7 +73,7 @@ class ThingQuestion:
             shrink.shrink_m,
             max(1e-9, width * along_m * self.thickness_m),
             fastened,
-            doubt=doubt,
+            uncertainty=uncertainty,
             would_grow_m=shrink.growth_m,
         )
 

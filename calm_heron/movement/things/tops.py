@@ -86,7 +86,7 @@ class BoardThing(Thing):
         ]
         return ThingPresentation(
             question.size(moved.range_m),
-            f"± {question.size(moved.range_doubt_m)} in width",
+            f"± {question.size(moved.range_uncertainty_m)} in width",
             through(question, worked),
             todo,
             None,
@@ -179,7 +179,7 @@ class Top(Thing):
             todo.append("Figure-of-eight plates do not swing far enough here: use slots or buttons.")
         return ThingPresentation(
             question.size(moved.range_m),
-            f"± {question.size(moved.range_doubt_m)} in width",
+            f"± {question.size(moved.range_uncertainty_m)} in width",
             through(question, worked),
             todo,
             self._table(question, result, by),

@@ -54,7 +54,7 @@ class Shelf(TestCase):
         return self.client.post(f"{self.shop}turning/weigh/", {"line": text, "once": text, **more}, follow=True)
 
     def test_a_bowl_has_no_second_forecast(self):
-        for page in ("drying", "hurry"):
+        for page in ("drying", "speed-up"):
             answer = self.client.get(f"{self.shop}stock/{self.bowl.tag}/{page}/")
             self.assertRedirects(answer, f"{self.shop}stock/{self.bowl.tag}/")
 

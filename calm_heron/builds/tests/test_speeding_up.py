@@ -11,15 +11,15 @@ from calm_heron.builds.layouts import allocation, laying
 from calm_heron.builds.models import Build, BuildPart
 from calm_heron.builds.tests.bench import Bench, part
 from calm_heron.drying import forecasts, queries
-from calm_heron.drying import hurry as hurrying
+from calm_heron.drying import speed_up as speeding_up
 from calm_heron.measuring.models import PieceMoisture
 from calm_heron.workshops.refusals import Refused
 from calm_heron.workshops.versions import Overtaken
 from tests.factories import make_board, read_board
-from wood.drying.hurrying import Step
+from wood.drying.speeding_up import Step
 
 
-class Hurried(Bench):
+class SpedUp(Bench):
     def setUp(self):
         super().setUp()
         self.wet = self.board(0.15, thickness_m=0.03)
@@ -30,7 +30,7 @@ class Hurried(Bench):
         start = beginning.begun(state, self.owner, 0.0015, 0.05)
         board = start.boards[0]
         question = forecasts.usual_question(self.wet, PieceMoisture.objects.get(piece=self.wet), state.about, self.owner)
-        ways = {way.step: way.days for way in hurrying.hurrying.ways(question.question, board.skim_m, board.rough_m)}
+        ways = {way.step: way.days for way in speeding_up.speeding_up.ways(question.question, board.skim_m, board.rough_m)}
         self.assertEqual(set(board.days), set(ways))
         for step, days in board.days.items():
             self.assertAlmostEqual(days, ways[step], 6, step)

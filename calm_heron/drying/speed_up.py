@@ -10,8 +10,8 @@ from calm_heron.drying.queries import Surroundings
 from calm_heron.drying.questions import DryingQuestion
 from calm_heron.site.memory import Memory, digest_of
 from calm_heron.site.numbers import percent
-from wood.drying import hurrying
-from wood.drying.hurrying import HURRIED_FROM, Step, Way
+from wood.drying import speeding_up
+from wood.drying.speeding_up import SPED_UP_FROM, Step, Way
 from wood.judging.readiness import WORKABLE
 
 WORDS = {
@@ -29,7 +29,7 @@ _ways: Memory[list[Way]] = Memory(64)
 
 
 @dataclass(frozen=True)
-class HurryWords:
+class SpeedUpWords:
     """A way as the page shows it."""
 
     words: str
@@ -41,56 +41,56 @@ class HurryWords:
 
 
 @dataclass(frozen=True)
-class Hurried:
+class SpedUp:
     """The large answer, its reason, the next step, and the ways; ``ways`` is empty where nothing is to be hurried."""
 
     word: str
     band: str
     reason: str
     next_step: str
-    ways: list[HurryWords]
+    ways: list[SpeedUpWords]
 
 
-THERE = Hurried("It is there", "", "There is nothing to hurry.", "Its page says whether that is sure.", [])
+THERE = SpedUp("It is there", "", "There is nothing to hurry.", "Its page says whether that is sure.", [])
 
 
-def hurried(query: DryingQuestion, skimmed_m: float, rough_length_m: float | None) -> Hurried:
+def sped_up(query: DryingQuestion, skimmed_m: float, rough_length_m: float | None) -> SpedUp:
     """What each way buys, and the best of them."""
-    if query.start > HURRIED_FROM:
-        return Hurried(
+    if query.start > SPED_UP_FROM:
+        return SpedUp(
             "Not yet",
             "",
             f"At {percent(query.start)} it is too wet to be hurried: wood that gives off its water fast, checks.",
-            f"Let it come down to {percent(HURRIED_FROM)} on stickers under cover; its page says by when.",
+            f"Let it come down to {percent(SPED_UP_FROM)} on stickers under cover; its page says by when.",
             [],
         )
     if query.state in WORKABLE:
         return THERE
     question = query.question
-    result = _ways.get(digest_of((question, skimmed_m, rough_length_m)), lambda: hurrying.ways(question, skimmed_m, rough_length_m))
+    result = _ways.get(digest_of((question, skimmed_m, rough_length_m)), lambda: speeding_up.ways(question, skimmed_m, rough_length_m))
     usual = next(way for way in result if way.step is Step.STICKERED)
     if usual.days == 0:
         return THERE
     lines = [_told(way, query, usual) for way in result]
     best = min((way for way in result if way.step is not Step.FLAT), key=lambda way: way.days)
     if not np.isfinite(best.days):
-        return Hurried(
+        return SpedUp(
             "Nothing helps", "", "No way of hurrying brings it to what is wanted in this air.", "Bring it to another place.", lines
         )
     if not np.isfinite(usual.days) or usual.days - best.days > WORTH_SAYING * usual.days:
         saved = words.span(usual.days - best.days) if np.isfinite(usual.days) else ""
         reason = f"{_words(best, query)}, it may be worked from about {words.on(query.start_date, best.days)}"
         reason += f" instead of {words.on(query.start_date, usual.days)}." if saved else "; left on stickers alone, it would not be there."
-        return Hurried(words.span(best.days).capitalize(), f"{saved} sooner" if saved else "", reason, _step(best), lines)
-    return Hurried("It takes its time", "", "No way of hurrying buys more than a tenth of the days.", "Leave it on stickers.", lines)
+        return SpedUp(words.span(best.days).capitalize(), f"{saved} sooner" if saved else "", reason, _step(best), lines)
+    return SpedUp("It takes its time", "", "No way of hurrying buys more than a tenth of the days.", "Leave it on stickers.", lines)
 
 
-def _told(way: Way, question: DryingQuestion, usual: Way) -> HurryWords:
+def _told(way: Way, question: DryingQuestion, usual: Way) -> SpeedUpWords:
     if not np.isfinite(way.days):
-        return HurryWords(_words(way, question), "not in this air", "", "", way.thickness_m, way == usual)
+        return SpeedUpWords(_words(way, question), "not in this air", "", "", way.thickness_m, way == usual)
     bought = "" if way == usual or not np.isfinite(way.saved_days) else bought_words(way.saved_days)
     when = "now" if way.days == 0 else words.on(question.start_date, way.days)
-    return HurryWords(_words(way, question), when, words.span(way.days), bought, way.thickness_m, way == usual)
+    return SpeedUpWords(_words(way, question), when, words.span(way.days), bought, way.thickness_m, way == usual)
 
 
 def _words(way: Way, question: DryingQuestion) -> str:
@@ -135,6 +135,6 @@ def elsewhere(question: DryingQuestion, places: list[Place]) -> list[Elsewhere]:
             continue
         around = queries.surroundings([place], f"place-{place.pk}", methods.named(methods.USUAL), question.start_date)
         if isinstance(around, Surroundings):
-            days = hurrying.matters_after(question.question, around.setting)
+            days = speeding_up.matters_after(question.question, around.setting)
             result.append(Elsewhere(place, words.span(days) if np.isfinite(days) else "as long as you like"))
     return result

@@ -26,7 +26,7 @@ WARMER_C, COOLER_C = 4.0, 3.0
 # The answer's own day does not hang on how many other members there are.
 FEW_RUNS = 8
 # Wetter wood is not hurried.
-HURRIED_FROM = 0.20
+SPED_UP_FROM = 0.20
 # Of the thickness, what skimming may take in all.
 MOST_SKIMMED = 0.45
 

@@ -8,13 +8,13 @@ from wood.air.climate import constant, pattern
 from wood.air.levels import level_through
 from wood.air.psychrometrics import saturation_concentration
 from wood.air.rooms import Room, room
-from wood.drying import field, hurrying
+from wood.drying import field, speeding_up
 from wood.drying.answers import answer
 from wood.drying.arrival import around
 from wood.drying.diffusivity import of_species
-from wood.drying.hurrying import Step
 from wood.drying.methods import SMALL_STACK, Setting
 from wood.drying.questions import Question
+from wood.drying.speeding_up import Step
 from wood.errors import NotKnown, OutOfRange
 from wood.movement import finishes
 from wood.movement.course import Course, between, in_air, level_of, rained_on
@@ -32,7 +32,7 @@ class Hurrying(unittest.TestCase):
         return Question(CHERRY, 0.052, 0.14, 0.095, self.ROOM, **(usual | more))
 
     def test_every_hurrying_step_saves_and_all_of_them_save_most(self):
-        results = {way.step: way for way in hurrying.ways(self.question(), 0.0015, 0.3)}
+        results = {way.step: way for way in speeding_up.ways(self.question(), 0.0015, 0.3)}
         usual = results[Step.STICKERED]
         self.assertEqual(usual.days, answer(self.question(), runs=64).days)
         for step in (Step.SKIMMED, Step.CUT, Step.CORNER):
@@ -43,38 +43,40 @@ class Hurrying(unittest.TestCase):
 
     def test_skimming_takes_off_what_lies_there_and_no_more(self):
         question = self.question(gradient=0.03)
-        thin = hurrying.skimmed(question, 0.002)
+        thin = speeding_up.skimmed(question, 0.002)
         whole = question.start + question.shape
         depths = np.cumsum(field.grid(question.as_slab_m / 2))
         self.assertGreater(thin.start, question.start)
         self.assertAlmostEqual(thin.start + float(thin.shape[-1]), float(whole[-1]), delta=1.5e-3)
-        self.assertAlmostEqual(hurrying.skimmed(question, 0.0).start, question.start, places=9)
+        self.assertAlmostEqual(speeding_up.skimmed(question, 0.0).start, question.start, places=9)
         self.assertGreater(depths[-1], thin.as_slab_m / 2)
 
     def test_a_warmer_corner_holds_the_same_vapour_and_is_left_before_the_end(self):
-        warm = hurrying.warmed(self.ROOM.series, 4.0)
+        warm = speeding_up.warmed(self.ROOM.series, 4.0)
         self.assertAlmostEqual(
             float(warm.relative_humidity[0] / self.ROOM.series.relative_humidity[0]),
             float(saturation_concentration(21.0) / saturation_concentration(25.0)),
             places=9,
         )
-        moved = hurrying.in_a_corner(self.question())
+        moved = speeding_up.in_a_corner(self.question())
         self.assertEqual(moved.setting.last, self.ROOM)
         self.assertLess(moved.setting.then[0].day, answer(self.question(), runs=8).days)
 
     def test_dry_wood_in_a_damp_shop_matters_after_weeks_and_in_thick_wood_later(self):
         damp = Setting(constant(12.0, 0.75), SMALL_STACK)
         thin, thick = (
-            hurrying.matters_after(Question(OAK, size, 0.07, 0.07, self.ROOM, wanted=around(0.07, 0.02)), damp) for size in (0.019, 0.05)
+            speeding_up.matters_after(Question(OAK, size, 0.07, 0.07, self.ROOM, wanted=around(0.07, 0.02)), damp) for size in (0.019, 0.05)
         )
         self.assertTrue(3 < thin < thick < 120, (thin, thick))
-        self.assertEqual(hurrying.matters_after(Question(OAK, 0.02, 0.08, 0.08, self.ROOM, wanted=around(0.08, 0.02)), self.ROOM), np.inf)
+        self.assertEqual(
+            speeding_up.matters_after(Question(OAK, 0.02, 0.08, 0.08, self.ROOM, wanted=around(0.08, 0.02)), self.ROOM), np.inf
+        )
 
     def test_more_than_there_is_cannot_be_skimmed(self):
         with self.assertRaises(OutOfRange):
-            hurrying.ways(self.question(), 0.03)
+            speeding_up.ways(self.question(), 0.03)
         with self.assertRaises(OutOfRange):
-            hurrying.ways(self.question(), 0.001, 0.0)
+            speeding_up.ways(self.question(), 0.001, 0.0)
 
 
 class Finishes(unittest.TestCase):
