@@ -8,7 +8,7 @@ from pathlib import Path
 
 
 def runs(pid: int) -> bool:
-    """Whether there is such a process; one that has died and was not yet buried does not run."""
+    """Whether a process runs; a zombie (ended, not yet reaped) does not."""
     return pid > 0 and _state(pid) not in {"", "Z", "X"}
 
 

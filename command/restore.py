@@ -1,4 +1,4 @@
-"""``./heron restore FILE``: what a backup holds, put in the place of what is here; what is here is written to a backup of its own first."""
+"""``./heron restore FILE``: replace the data here by a backup's, after backing up the data here."""
 
 import argparse
 import os

@@ -105,7 +105,7 @@ def is_prepared(kind: str) -> bool:
 
 
 def copy_anew(kind: str) -> None:
-    """This process's copy is as its pattern again, whoever was still connected to it."""
+    """Copy this process's database from its template again, ending connections that are still open."""
     connection.close()
     with _as_owner() as owner:
         _drop(owner, own_name(kind, _process[0]))

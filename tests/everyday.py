@@ -40,7 +40,7 @@ METER = 0.004
 
 @dataclass(frozen=True)
 class Case:
-    """What lies where, what is asked of it and when (month, day), and what practice expects: a range of days, or words of the answer."""
+    """A case: the wood, its place, the question and its day (month, day), and what practice expects: a range of days, or words."""
 
     what: str
     species: str

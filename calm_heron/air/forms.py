@@ -391,7 +391,7 @@ class YearForm(CalmForm):
         return self.with_usual(tuple(t for t, _ in months), tuple(h for _, h in months))  # type: ignore[misc]
 
     def shown(self) -> Climate | None:
-        """The air that wood in this place meets: what is kept, or what becomes of it in the room."""
+        """The air that wood meets in this place: the stored year, or that year as the room changes it."""
         year = self.climate()
         if year is None or self.cleaned_data.get("kind") not in OUTDOOR_SOURCES or not self.place.traits.is_a_room:
             return year

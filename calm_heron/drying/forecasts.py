@@ -221,7 +221,7 @@ def renew_soon(workshop: Workshop, known: dict[int, Known], wanted: Iterable[int
 
 
 class Waiting(NamedTuple):
-    """A piece whose forecast is to be renewed: for what it is for, or for what is ``asked`` (names and words)."""
+    """A piece whose forecast is to be renewed, for its own purpose or for the one that is ``asked`` (names and words)."""
 
     workshop: int
     piece: int

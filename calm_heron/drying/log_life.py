@@ -67,7 +67,7 @@ class LogInBark:
 
 @dataclass(frozen=True)
 class LogLife:
-    """How long it keeps, what it would in each month, and what it splits to outdoors and indoors (empty: not known)."""
+    """How long the log keeps, how long it would keep if felled in each month, and its splits outdoors and indoors (empty: not known)."""
 
     question: LogInBark
     keeps: Keeps

@@ -1,4 +1,4 @@
-"""Forecasts as they were shown, so that what was said can be held against what came."""
+"""Forecasts as they were shown, so that they can be compared with what happened."""
 
 from django.contrib.postgres.fields import ArrayField
 from django.db import models

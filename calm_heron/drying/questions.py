@@ -115,8 +115,8 @@ def _route(piece: Piece, start: float | None, about: Chosen, yard: Place | None)
 
 
 def _start_of(piece: Piece, known: PieceMoisture | None) -> float | None:
-    """What the piece is at, None where it is green: what is all wetter than a meter can measure is taken to be that, what is so in part to
-    be as wet as it is at least."""
+    """The moisture the piece starts at, None where it is green. A piece that reads beyond the meter's range everywhere counts as green; one
+    that does so only in places counts as wet as its lowest bound."""
     if known is None:
         return BY_SEASONING.get(Seasoning(piece.seasoning))
     if known.bound != Bound.ABOVE:
@@ -306,7 +306,7 @@ def _until_ready(question: DryingQuestion, about: Chosen) -> DryingQuestion:
 
 
 def first_edge(wanted: Wanted, start: float) -> float:
-    """The edge of what is wanted that wood comes to first; where it lies between both, what it has."""
+    """The edge of the wanted range that the wood reaches first; its own moisture where it already lies within the range."""
     low, high = (float(edge) for edge in wanted.outer_at(0.0))
     return min(max(start, low, LEAST_WANTED), max(high, LEAST_WANTED))
 

@@ -1,4 +1,4 @@
-"""A kiln's controller at the door for devices: what it tells of its chamber, and what its program has for it."""
+"""A kiln controller at the devices' door: the readings it sends of its chamber, and the settings its schedule gives it."""
 
 from datetime import datetime
 from typing import Any

@@ -17,7 +17,7 @@ from wood.units import SYSTEMS
 
 # The answer alone, where a form is live; the parameter that asks for it, and its value.
 FRAGMENT, ANSWER = "fragment", "answer"
-# What an address holds that is not of the form: what it is asked of, in which units it was typed, what a page's own script says.
+# Parts of an address that are no fields of the form: the piece or place asked about, the units typed in, and what scripts add.
 CARRIED = ("piece", "units", FRAGMENT, "pdf")
 MOST_LETTERS = 20_000
 

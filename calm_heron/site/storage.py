@@ -1,4 +1,4 @@
-"""Static files under names that change with what is in them, modules and what they import included: they are kept for ever."""
+"""Static files named by a digest of their content, imported modules included, so that browsers may cache them for ever."""
 
 from whitenoise.storage import CompressedManifestStaticFilesStorage
 

@@ -105,7 +105,7 @@ def grain(request: WorkshopRequest) -> HttpResponse:
 
 
 def _tell_done(request: WorkshopRequest, what: str, said: str, before: dict[int, str]) -> None:
-    """Say what was done to pieces; what was used or scrapped can be had back, all of it where all of it was alike before."""
+    """Report what was done to pieces, with a way to undo it: pieces used or scrapped go back into stock where all had one status before."""
     was = set(before.values())
     if what not in Status.values or len(was) != 1 or was == {what}:
         messages.success(request, said)

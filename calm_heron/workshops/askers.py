@@ -1,4 +1,4 @@
-"""Who asks: a member, whose workshop's places, meters and species the screens know, or a stranger, for whom only the units are known."""
+"""Who asks a question: a member, with the places, meters and species of the workshop, or a stranger, with units alone."""
 
 from collections.abc import Callable
 from dataclasses import dataclass

@@ -1,4 +1,4 @@
-"""Each part of ``./heron bench`` runs, in small: a part that is broken is found by the suite and not by whoever wants its figures."""
+"""Each part of ``./heron bench`` runs in small, so that the suite finds a broken part first."""
 
 import contextlib
 import io

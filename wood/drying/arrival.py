@@ -97,7 +97,7 @@ class Wanted:
 
     @property
     def has_now(self) -> bool:
-        """Whether there is such a thing as working now."""
+        """Whether a use and a place allow the state "works now" at all."""
         return bool(np.isfinite(self.now_low).any())
 
 

@@ -147,7 +147,7 @@ class Verdict:
 
     @property
     def has_now(self) -> bool:
-        """Whether there is such a thing as working now."""
+        """Whether a use and a place allow the state "works now" at all."""
         return bool(np.asarray(self.edges.now_low) <= np.asarray(self.edges.now_high))
 
     @property

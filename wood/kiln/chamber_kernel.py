@@ -77,7 +77,7 @@ def _damp(chamber, temperature, set_h, out_kg, give, give_at):
         sprayed = min(give * (wanted - give_at) + leaks * (wanted - out_kg), chamber[SPRAY_KG_S])
         return (give * give_at + leaks * out_kg + sprayed) / (give + leaks), 0.0, 0.0, sprayed, 0.0
     off = give * (give_at - wanted) + leaks * (out_kg - wanted)
-    # A compressor takes the more the damper and the warmer its air is, and runs in none that is too hot for it.
+    # A compressor removes more water from damper and warmer air, and stops in air that is too hot for it.
     runs = min(max(1 - (temperature - chamber[COMPRESSOR_TO_C]) / GIVES_UP_K, 0.0), 1.0)
     slope = (
         runs

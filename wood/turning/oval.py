@@ -173,7 +173,7 @@ def fits(bowl: Bowl, k: Ratios) -> Fits:
     lowest, top = float(outer[0, :, 2].max()), float(rim[:, 2].min())
     heights = np.linspace(max(float(inner[0, :, 2].max()), lowest), top, HEIGHTS + 1)[1:]
     fine = np.linspace(lowest, top, 3 * HEIGHTS)
-    # The smaller of what is there all round outside, the larger inside, and what a tool takes to clean them.
+    # The smallest radius left all round outside, the largest inside, and what a tool takes to clean both.
     beyond, hollow = _radii(outer, fine, axis).min(axis=1) - CLEAN_M, _radii(inner, heights, axis).max(axis=1) + CLEAN_M
     outside = np.interp(heights, fine, beyond)
     upper = heights >= heights[0] + (top - heights[0]) * 0.25

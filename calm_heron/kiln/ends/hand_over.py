@@ -68,7 +68,7 @@ class SlipForm(QuestionForm):
 
 @dataclass(frozen=True)
 class LoadForOthers:
-    """A load that somebody else dries: how much of which wood, what is wanted, and what its owner says."""
+    """A load that another kiln dries: species, volume, target moisture and the owner's wishes."""
 
     species: Species
     thickness_m: float | None

@@ -40,7 +40,7 @@ FROM_THE_FIELD = "field"
 
 @dataclass(frozen=True)
 class SampleNow:
-    """A sample as it stands: its moistures in order as (day, moisture), its loss a day and what is safe, and what is wrong with it (a code,
+    """A sample today: its moistures in order as (day, moisture), its daily loss against the safe one, and what is wrong with it (a code,
     empty: nothing).
     """
 
