@@ -4,6 +4,7 @@ from django.urls import include, path
 
 from calm_heron.ask import front as ask
 from calm_heron.devices.door import door
+from calm_heron.jobs import views as jobs
 from calm_heron.people import views as people
 from calm_heron.plugs import mounted, mounted_open
 from calm_heron.questions import urls as questions
@@ -15,6 +16,10 @@ inside = [*questions.inside(), *(path(mount, include(addresses)) for mount, addr
 urlpatterns = [
     path("", ask.front, name="front"),
     path("alive/", site.alive, name="alive"),
+    path("ready/", jobs.ready, name="ready"),
+    path("metrics/", jobs.metrics, name="metrics"),
+    path("operator/", jobs.queue, name="operator"),
+    path("operator/again/<int:job_id>/", jobs.again, name="job_again"),
     path("appearance/", site.appearance, name="appearance"),
     # The address somebody signs in with does not change yet, and nobody here is without a password.
     path("accounts/email/", site.not_found),

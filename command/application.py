@@ -21,6 +21,7 @@ def point_at(cluster: Cluster, *, database: str = DATABASE, settings: str = BASE
     os.environ.update(cluster.owner_environment() if as_owner else cluster.environment())
     os.environ.setdefault("CALM_HERON_STATIC_ROOT", str(state_folder() / "static"))
     os.environ["CALM_HERON_DATABASE_NAME"] = database
+    os.environ["CALM_HERON_NIGHTLY"] = str(cluster.folder / "nightly")
     os.environ["DJANGO_SETTINGS_MODULE"] = settings
 
 

@@ -63,6 +63,11 @@ def _reset_link(parser: Parser) -> None:
     parser.add_argument("--without-second-step", action="store_true", help="also take the second step at signing in away")
 
 
+def _operator(parser: Parser) -> None:
+    parser.add_argument("address", nargs="?", help="the address the person signs in with; without one, who is an operator")
+    parser.add_argument("--no-more", action="store_true", help="take it from that person")
+
+
 def _take_over(parser: Parser) -> None:
     parser.add_argument("name", nargs="?", help="the installation; without one, those that there are")
 
@@ -117,6 +122,8 @@ COMMANDS = {
     "backup": Command("write everything that people recorded to a file, or every night; see ./heron backup --help", _backup, database=True),
     "restore": Command("put what a backup holds in the place of what is here", _restore, database=True),
     "reset-link": Command("make a link by which somebody chooses a new password", _reset_link, database=True),
+    "operator": Command("name who keeps this installation running and may see its queue", _operator, database=True),
+    "work": Command("run one more worker for the queue; start begins one itself", database=True),
     "take-over": Command("use the data of another installation, whose checkout is gone", _take_over),
     "upgrade-data": Command("bring the data over to a newer PostgreSQL", database=True),
     "test": Command("run every test; name some to run only those, as in ./heron test tests.wood", _test, database=True, for_tests=True),

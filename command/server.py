@@ -1,7 +1,10 @@
 """The web server: begun, watched for its end, begun again, ended."""
 
+import os
+import shutil
 import subprocess
 import sys
+import tempfile
 import time
 import urllib.error
 import urllib.request
@@ -28,12 +31,17 @@ class Server:
     def __init__(self, port: int, host: str = LOOPBACK, *, quiet: bool = True, record: Path | None = None) -> None:
         self.port, self.host, self.quiet, self.record = port, host, quiet, record
         self._process: subprocess.Popen[bytes] | None = None
+        self._counts: Path | None = None
 
     def start(self) -> None:
+        # Both processes count into one folder, which begins empty.
+        counts = Path(tempfile.mkdtemp(prefix="calm-heron-counts-"))
+        self._counts = counts
         self._process = subprocess.Popen(
             [sys.executable, "-m", "gunicorn", "-c", str(ROOT / "command" / "serving.py"), "-b", f"{in_address(self.host)}:{self.port}"]
             + (["--log-level", "warning"] if self.quiet else []),
             cwd=ROOT,
+            env=os.environ | {"PROMETHEUS_MULTIPROC_DIR": str(counts)},
             start_new_session=True,
         )
         if self.record:
@@ -58,6 +66,8 @@ class Server:
             self._process.kill()
             self._process.wait(10)
         processes.end_group(self._process.pid)
+        if self._counts:
+            shutil.rmtree(self._counts, ignore_errors=True)
         if self.record:
             self.record.unlink(missing_ok=True)
 

@@ -24,3 +24,10 @@ def _load_the_rest() -> None:
     import fpdf  # noqa: F401
     import scipy.optimize
     import scipy.stats  # noqa: F401
+
+
+def child_exit(server: Any, worker: Any) -> None:
+    """What a process counted that ended stays counted."""
+    from prometheus_client import multiprocess
+
+    multiprocess.mark_process_dead(worker.pid)  # type: ignore[no-untyped-call]

@@ -15,6 +15,7 @@ from command.processes import end_marked
 from command.server import EVERY_ADDRESS, Server, in_address
 from command.trouble import Trouble
 from command.watch import Watch
+from command.worker import Worker
 
 
 def run(options: argparse.Namespace) -> int:
@@ -22,11 +23,11 @@ def run(options: argparse.Namespace) -> int:
     for ending in (signal.SIGINT, signal.SIGTERM, signal.SIGHUP):
         signal.signal(ending, lambda *_: (_ for _ in ()).throw(KeyboardInterrupt))
     os.environ["CALM_HERON_DEMO"] = "0" if options.no_demo else "1"
-    server = None
+    server = worker = None
     try:
         cluster = Cluster("work")
         new = not cluster.data.exists()
-        record = cluster.folder / "server"
+        record, of_worker = cluster.folder / "server", cluster.folder / "worker"
         if not record.exists():
             need_free(options.host, options.port)
         say("Making a database." if new else "Starting the database.")
@@ -34,19 +35,23 @@ def run(options: argparse.Namespace) -> int:
             installation.settle()
             if end_marked(record):
                 say("A web server of ours was still running from a start that was cut off; it was ended.")
+            end_marked(of_worker)
             need_free(options.host, options.port)
             allow(options.host)
             cluster.create_database()
             prepare(cluster, demo=not options.no_demo)
             server = Server(options.port, options.host, record=record)
+            worker = Worker(of_worker)
             try:
                 server.start()
+                worker.start()
                 if new and (word := installation.word_about_others()):
                     print(word)
                 nightly = Nightly(cluster)
                 print("\n".join([*greeting(options.host, options.port, demo=not options.no_demo), nightly.word()]), flush=True)
-                Watch(cluster, server, nightly).keep()
+                Watch(cluster, server, worker, nightly).keep()
             finally:
+                worker.stop()
                 server.stop()
     except KeyboardInterrupt:
         print("\nEnded; your data stay." if server else "\nEnded before it was ready.", flush=True)

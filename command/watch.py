@@ -1,4 +1,4 @@
-"""Watching over the database and the web server: what has died is started again, and what dies again and again ends in one sentence."""
+"""Watching over database, web server and worker: what has died is started again; what dies again and again ends in a sentence."""
 
 import time
 
@@ -7,6 +7,7 @@ from command.cluster import Cluster
 from command.nightly import Nightly
 from command.server import Server
 from command.trouble import Trouble
+from command.worker import Worker
 
 EVERY_SECONDS = 1.0
 # More deaths than this within the time are no accident.
@@ -14,10 +15,10 @@ MOST, WITHIN_SECONDS = 5, 600.0
 
 
 class Watch:
-    """Looks after one cluster and the server in front of it, until it is interrupted."""
+    """Looks after one cluster, the server in front of it and the worker beside it, until it is interrupted."""
 
-    def __init__(self, cluster: Cluster, server: Server, nightly: Nightly) -> None:
-        self.cluster, self.server, self.nightly = cluster, server, nightly
+    def __init__(self, cluster: Cluster, server: Server, worker: Worker, nightly: Nightly) -> None:
+        self.cluster, self.server, self.worker, self.nightly = cluster, server, worker, nightly
         self._deaths: list[float] = []
 
     def keep(self) -> None:
@@ -41,12 +42,17 @@ class Watch:
                 # Its old port was taken meanwhile: the web server has to be told the new one.
                 point_at(self.cluster)
                 self.server.start_again()
+                self.worker.start_again()
             say("The database runs again. Nothing that was kept is lost.")
         if self.server.has_ended():
             self._count("web server")
             say("The web server ended unexpectedly; it is being started again.")
             self.server.start_again()
             say("The web server runs again.")
+        if self.worker.has_ended():
+            self._count("worker")
+            say("The worker ended unexpectedly; it is being started again.")
+            self.worker.start_again()
         self.nightly.look()
 
     def _count(self, what: str) -> None:

@@ -1,16 +1,11 @@
 """Forecasts kept: the newest of each piece for lists, renewed behind the scenes, and what was forecast against what was then read."""
 
-import logging
-import queue
-import threading
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date, timedelta
-from typing import Any, NamedTuple
+from typing import Any
 
 import numpy as np
-from django.conf import settings
-from django.db import connection
 from django.http import QueryDict
 from django.utils import timezone
 
@@ -19,6 +14,7 @@ from calm_heron.drying.forms import DryingForm
 from calm_heron.drying.models import FORECAST_RULE, Forecast
 from calm_heron.drying.queries import answered
 from calm_heron.drying.questions import AS_READ, DryingQuestion
+from calm_heron.jobs.queue import LOOKED_AT, job, put
 from calm_heron.judging.models import PiecePurpose
 from calm_heron.judging.purposes import Purposes
 from calm_heron.judging.queries import Chosen, states_of
@@ -32,7 +28,6 @@ from wood.drying.answers import Answer
 from wood.errors import OutOfRange
 from wood.judging.readiness import State
 
-logger = logging.getLogger(__name__)
 # Older ones are shown with their day, and renewed.
 GOOD_FOR = timedelta(days=1)
 CURVE_POINTS = 40
@@ -166,8 +161,7 @@ def for_purpose(pieces: Sequence[Piece], about: Chosen, membership: Membership, 
     made = [piece.pk for piece in due[:at_once] if of_piece(piece, about, membership, for_good=True) is not None]
     if made:
         known |= newest_rows(made)
-    if due[at_once:] and settings.FORECASTS_BEHIND:
-        _behind.ask(about.purposes.workshop.pk, [piece.pk for piece in due[at_once:]], about.asked_words)
+    _put(about.purposes.workshop.pk, [piece.pk for piece in due[at_once:]], about.asked_words)
     return known
 
 
@@ -215,67 +209,38 @@ def in_list(workshop: Workshop, pieces: Sequence[Piece], states: Mapping[int, St
 
 def renew_soon(workshop: Workshop, known: dict[int, Known], wanted: Iterable[int]) -> None:
     """Have the forecasts that are missing or stale among the ``wanted`` renewed behind the scenes; what is shown now stays as it is."""
-    missing = [pk for pk in wanted if pk not in known or known[pk].stale]
-    if missing and settings.FORECASTS_BEHIND:
-        _behind.ask(workshop.pk, missing)
+    _put(workshop.pk, [pk for pk in wanted if pk not in known or known[pk].stale])
 
 
-class Waiting(NamedTuple):
-    """A piece whose forecast is to be renewed, for its own purpose or for the one that is ``asked`` (names and words)."""
-
-    workshop: int
-    piece: int
-    asked: tuple[tuple[str, str], ...] = ()
-
-
-class _Behind:
-    """One thread a process that renews forecasts one after another; a piece that already waits is not asked for twice."""
-
-    def __init__(self) -> None:
-        self._waiting: queue.Queue[Waiting] = queue.Queue()
-        self._asked: set[Waiting] = set()
-        self._lock = threading.Lock()
-        self._thread: threading.Thread | None = None
-
-    def ask(self, workshop: int, ids: list[int], question: Mapping[str, str] | None = None) -> None:
-        with self._lock:
-            for pk in ids:
-                waiting = Waiting(workshop, pk, tuple((question or {}).items()))
-                if waiting not in self._asked:
-                    self._asked.add(waiting)
-                    self._waiting.put(waiting)
-            if self._thread is None or not self._thread.is_alive():
-                self._thread = threading.Thread(target=self._work, daemon=True, name="forecasts")
-                self._thread.start()
-
-    def finish(self) -> None:
-        """Wait until nothing is waiting any more."""
-        self._waiting.join()
-
-    def _work(self) -> None:
-        while True:
-            try:
-                first = self._waiting.get(timeout=IDLE_SECONDS)
-            except queue.Empty:
-                connection.close()
-                return
-            try:
-                workshop = Workshop.objects.filter(pk=first.workshop).first()
-                if workshop is not None:
-                    with dates.as_in(workshop.language, workshop.time_zone):
-                        renew(workshop, [first.piece], dict(first.asked) or None)
-            except Exception:
-                # Whatever went wrong with one piece is told in the server's log, and the others go on.
-                logger.exception("A forecast could not be worked out behind the scenes.")
-                connection.close()
-            finally:
-                with self._lock:
-                    self._asked.discard(first)
-                self._waiting.task_done()
+@job("drying.renew_forecasts")
+def renew_forecasts(workshop: int, pieces: list[int], question: dict[str, str] | None = None) -> None:
+    """Renew the forecasts of pieces for their own purposes, or for the ``question``: those that are still missing or stale. Of a workshop
+    or a piece that is gone there is none."""
+    there = Workshop.objects.filter(pk=workshop).first()
+    if there is None:
+        return
+    with dates.as_in(there.language, there.time_zone):
+        if question is None:
+            rows = Piece.objects.of(there).filter(pk__in=pieces).select_related(*JOINS)
+            known = newest(rows, Purposes(there))
+            pieces = [pk for pk in pieces if pk not in known or known[pk].stale]
+        for piece in pieces:
+            renew(there, [piece], question)
 
 
-IDLE_SECONDS = 5.0
-_behind = _Behind()
+def _put(workshop: int, ids: Sequence[int], question: Mapping[str, str] | None = None) -> None:
+    """Have the forecasts of pieces renewed behind the scenes, once however often that is asked for."""
+    if ids:
+        asked = dict(question or {})
+        put(
+            renew_forecasts,
+            once=f"forecasts {digest_of((workshop, sorted(ids), sorted(asked.items()))).hex()}",
+            one_at_a_time=f"forecasts of {workshop}",
+            priority=LOOKED_AT,
+            workshop=workshop,
+            pieces=list(ids),
+            question=asked or None,
+        )
 
 
 @dataclass(frozen=True)

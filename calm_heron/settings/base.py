@@ -21,8 +21,8 @@ ALLOWED_HOSTS = [
 ]
 # Whether the front page offers the demo workshop without a password.
 DEMO = _told("DEMO") == "1"
-# Whether lists have forecasts that are missing or old worked out behind the scenes.
-FORECASTS_BEHIND = True
+# Whether what no page waits for is put into the queue (calm_heron/jobs).
+WORK_BEHIND = True
 
 # One proxy with TLS stands in front of the application, on this machine (docs/hosting.md): what it says of a request is believed.
 BEHIND_TLS = _told("BEHIND_TLS") == "1"
@@ -30,13 +30,19 @@ if BEHIND_TLS:
     SECURE_PROXY_SSL_HEADER = ("HTTP_X_FORWARDED_PROTO", "https")
     SECURE_SSL_REDIRECT = True
     # The start command asks for it on loopback, without the proxy.
-    SECURE_REDIRECT_EXEMPT = [r"^alive/$"]
+    SECURE_REDIRECT_EXEMPT = [r"^alive/$", r"^ready/$", r"^metrics/$"]
     SECURE_HSTS_SECONDS = 60 * 60 * 24 * 365
     SESSION_COOKIE_SECURE = CSRF_COOKIE_SECURE = LANGUAGE_COOKIE_SECURE = True
 # The address of who asks, for the limits on signing in: the one the proxy wrote last, or the other end of the connection.
 ALLAUTH_TRUSTED_PROXY_COUNT = 1 if BEHIND_TLS else 0
 # Whether other names under ours speak TLS is not ours to promise (W005, W021).
 SILENCED_SYSTEM_CHECKS = ["security.W005", "security.W021"]
+
+# Where the start command says whether nightly backups are made, and what lets a collector of figures in besides the operator; the folder
+# in which the processes that serve count together.
+NIGHTLY = _told("NIGHTLY")
+METRICS_TOKEN = _told("METRICS_TOKEN")
+METRICS_FOLDER = os.environ.get("PROMETHEUS_MULTIPROC_DIR", "")
 
 INSTALLED_APPS = [
     "django.contrib.auth",
@@ -46,6 +52,7 @@ INSTALLED_APPS = [
     "django.contrib.staticfiles",
     # Before allauth, whose pages it dresses.
     "calm_heron.site",
+    "calm_heron.jobs",
     "allauth",
     "allauth.account",
     "allauth.mfa",
@@ -70,10 +77,13 @@ INSTALLED_APPS = [
     "calm_heron.demo",
     # Behind ours, whose widgets win.
     "django.forms",
+    # Behind all whose jobs it looks for, in each app's tasks.py.
+    "procrastinate.contrib.django",
 ]
 FORM_RENDERER = "django.forms.renderers.TemplatesSetting"
 
 MIDDLEWARE = [
+    "calm_heron.jobs.measuring.measured",
     "django.middleware.security.SecurityMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
     # Pages are compressed. What a stranger could make a page repeat stands beside no secret of constant text: the token that guards forms
@@ -199,9 +209,16 @@ X_FRAME_OPTIONS = "DENY"
 DATA_UPLOAD_MAX_MEMORY_SIZE = 6_500_000
 DATA_UPLOAD_MAX_NUMBER_FIELDS = 500
 
+# Logs are lines for people, or a line of JSON each for who collects them.
+LOG_FORMAT = "json" if _told("LOG") == "json" else "plain"
 LOGGING = {
     "version": 1,
     "disable_existing_loggers": False,
-    "handlers": {"console": {"class": "logging.StreamHandler"}},
-    "loggers": {"django.request": {"handlers": ["console"], "level": "ERROR", "propagate": False}},
+    "formatters": {"plain": {"format": "%(message)s"}, "json": {"()": "calm_heron.jobs.logs.JsonLines"}},
+    "handlers": {"console": {"class": "logging.StreamHandler", "formatter": LOG_FORMAT}},
+    "loggers": {
+        "django.request": {"handlers": ["console"], "level": "ERROR", "propagate": False},
+        "calm_heron": {"handlers": ["console"], "level": "WARNING", "propagate": False},
+        "procrastinate": {"handlers": ["console"], "level": "WARNING", "propagate": False},
+    },
 }

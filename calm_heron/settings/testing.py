@@ -4,8 +4,8 @@ from calm_heron.settings.base import *  # noqa: F403
 from calm_heron.settings.base import LOGGING, MIDDLEWARE
 
 DEMO = True
-# A thread of its own would not see what a test has not committed.
-FORECASTS_BEHIND = False
+# A worker would not see what a test has not committed.
+WORK_BEHIND = False
 STORAGES = {
     "default": {"BACKEND": "django.core.files.storage.FileSystemStorage"},
     "staticfiles": {"BACKEND": "django.contrib.staticfiles.storage.StaticFilesStorage"},

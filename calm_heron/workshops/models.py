@@ -31,6 +31,8 @@ class Person(AbstractBaseUser):
     is_active = models.BooleanField(default=True)
     # A stranger in a demo workshop of their own: no account, and nothing outside that workshop.
     is_visitor = models.BooleanField(default=False)
+    # Who keeps the installation running: named by the command alone, by no role and by no sign-up.
+    is_operator = models.BooleanField(default=False)
     date_joined = models.DateTimeField(default=timezone.now)
 
     objects = People()

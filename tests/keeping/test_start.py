@@ -164,7 +164,7 @@ class Watching(unittest.TestCase):
     def test_what_dies_again_and_again_ends_in_one_loud_sentence(self):
         cluster, server = mock.Mock(port=5000), mock.Mock()
         cluster.is_alive.return_value, server.has_ended.return_value = True, True
-        watch = Watch(cluster, server, mock.Mock())
+        watch = Watch(cluster, server, mock.Mock(**{"has_ended.return_value": False}), mock.Mock())
         with mock.patch("command.watch.say"):
             for _ in range(MOST):
                 watch.look()
@@ -177,9 +177,11 @@ class Watching(unittest.TestCase):
         cluster.is_alive.return_value, server.has_ended.return_value = False, False
         cluster.start_again.side_effect = lambda: setattr(cluster, "port", 5001)
         with mock.patch("command.watch.say"), mock.patch("command.watch.point_at") as pointed:
-            Watch(cluster, server, mock.Mock()).look()
+            worker = mock.Mock(**{"has_ended.return_value": False})
+            Watch(cluster, server, worker, mock.Mock()).look()
         pointed.assert_called_once_with(cluster)
         server.start_again.assert_called_once_with()
+        worker.start_again.assert_called_once_with()
 
 
 class Processes(unittest.TestCase):

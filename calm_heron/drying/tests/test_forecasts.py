@@ -12,6 +12,7 @@ from calm_heron.air.kinds import PlaceKind
 from calm_heron.drying import forecasts, words
 from calm_heron.drying.forecasts import of_piece
 from calm_heron.drying.models import Forecast
+from calm_heron.jobs import worker
 from calm_heron.judging import actions as judging
 from calm_heron.judging.purposes import Purposes
 from calm_heron.judging.queries import chosen
@@ -270,14 +271,14 @@ class Saved(ForecastCase):
 
 
 class Behind(Committing):
-    @override_settings(FORECASTS_BEHIND=True)
+    @override_settings(WORK_BEHIND=True)
     def test_a_list_has_missing_ones_worked_out_behind_the_scenes(self):
         owner, _, meter, board = make_shop()
         read_board(owner, board, 16, 16.1, 16, meter=meter)
         self.client.force_login(owner.person)
         address = f"/w/{owner.workshop.slug}/stock/"
         self.assertContains(self.client.get(address), "being worked out")
-        forecasts._behind.finish()
+        worker.work(wait=False)
         self.assertNotContains(self.client.get(address), "being worked out")
         self.assertEqual(Forecast.objects.get().state, State.WAIT)
         self.assertEqual(FINE.key, Forecast.objects.get().aim.split("|")[1])
