@@ -11,6 +11,7 @@ from django.db.models.functions import Exp, Greatest, TruncDate, TruncWeek
 from django.utils import timezone
 
 from calm_heron.air.models import AirReading, Hygrometer, Normals, Place, YearSource
+from calm_heron.answers.saved import KINDS, AnswerKind, Saved, answers_of, memory_key
 from calm_heron.site.memory import Memory
 from calm_heron.workshops.models import Workshop
 from wood.air import sorption
@@ -83,12 +84,10 @@ def latest_of_each(workshop: Workshop) -> list[tuple[Place, AirReading | None]]:
     return [(place, readings.get(place.newest)) for place in result]
 
 
-def levels(workshop: Workshop, only: Place | None = None) -> dict[int, Level]:
-    """The level of every place that has air, by place id; of one place with ``only``. One query."""
+def levels(workshop_id: int) -> dict[int, Level]:
+    """The level of every place that has air, by place id, worked out now. One query."""
     since = timezone.now() - timedelta(days=STALE_DAYS)
-    rows = AirReading.objects.of(workshop).standing().filter(at__gte=since)
-    if only:
-        rows = rows.filter(place=only)
+    rows = AirReading.objects.filter(workshop=workshop_id).standing().filter(at__gte=since)
     by_day = (
         rows.annotate(day=TruncDate("at"))
         .values("place", "day")
@@ -115,7 +114,26 @@ _POSSIBLE = {"temperature": sorption.TEMPERATURE_C, "humidity": (0.0, 1.0)}
 
 
 def level(place: Place) -> Level | None:
-    return levels(place.workshop, only=place).get(place.pk)
+    return saved_levels(place.workshop_id).get(place.pk)
+
+
+def saved_levels(workshop_id: int, saved: Saved | None = None) -> dict[int, Level]:
+    """The level of every place of a workshop, by place id, as its readings stand."""
+
+    def work() -> dict[str, Any]:
+        return {
+            str(pk): [item.emc, item.tolerance, item.days, item.last_at.isoformat(), item.stale] for pk, item in levels(workshop_id).items()
+        }
+
+    rows = (saved or answers_of(workshop_id)).get(LEVELS, 0, work)
+    return {
+        int(pk): Level(emc, tolerance, days, datetime.fromisoformat(last_at), stale)
+        for pk, (emc, tolerance, days, last_at, stale) in rows.items()
+    }
+
+
+LEVELS = AnswerKind(10, "levels", "1", timedelta(hours=1), lambda workshop, saved: saved_levels(workshop.pk, saved))
+KINDS.add(LEVELS)
 
 
 def _level(days: list[dict[str, Any]]) -> Level:
@@ -165,6 +183,14 @@ class KnownYear:
 
 def known_year(place: Place) -> KnownYear | None:
     """The best that is known of a place's year: its own log where most months were read, else the year it was given, else nothing."""
+    key = memory_key(place.workshop_id)
+    return _known_year(place) if key is None else _known_years.get((key, place.pk), lambda: _known_year(place))
+
+
+_known_years: Memory[KnownYear | None] = Memory(512)
+
+
+def _known_year(place: Place) -> KnownYear | None:
     newest = latest(place)
     # The log of a place is another with every reading, every correction and every change of the place.
     last_kept = AirReading.objects.filter(place=place).order_by("-id").values_list("id", flat=True).first()

@@ -34,7 +34,7 @@ WANTED = (0.06, 0.08, 0.10, 0.12, 0.14)
 def air(request: WorkshopRequest) -> HttpResponse:
     """Every place as a point on the air chart."""
     latest = queries.latest_of_each(request.workshop)
-    levels = queries.levels(request.workshop)
+    levels = queries.saved_levels(request.workshop.pk)
     shown = [(place.name, reading.temperature_c, reading.relative_humidity) for place, reading in latest if reading]
     page = {
         "rows": [(place, reading, levels.get(place.id)) for place, reading in latest],

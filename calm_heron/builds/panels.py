@@ -6,9 +6,13 @@ from typing import Any
 
 from django.utils import timezone
 
+from calm_heron.answers.saved import KINDS, AnswerKind, Saved, answers_of
 from calm_heron.builds import readiness, words
 from calm_heron.builds.layouts import allocation
 from calm_heron.builds.models import Build, Held
+from calm_heron.judging.queries import member_who_asks
+from calm_heron.workshops.models import Membership, Workshop
+from wood.judging.readiness import VERDICT_RULE
 
 # Builds that Today looks at: those due first.
 MOST_ON_TODAY = 3
@@ -18,17 +22,39 @@ SOON = timedelta(days=14)
 
 def today(page: Mapping[str, Any]) -> dict[str, Any] | None:
     """Builds that can be begun, or are due before their wood will be; nothing where there are none."""
-    workshop, membership = page["workshop"], page["membership"]
+    lines = _lines(page["workshop"], page["membership"])
+    return {"builds_told": lines} if lines else None
+
+
+def _lines(workshop: Workshop, membership: Membership, saved: Saved | None = None) -> list[tuple[Build, str]]:
+    """The builds that Today names, each with how it stands."""
+    saved = saved or answers_of(workshop.pk)
     lines = []
     for build in Build.objects.of(workshop).filter(done_on=None).select_related("place", "workshop").order_by("due", "pk")[:MOST_ON_TODAY]:
-        state = readiness.state_of(allocation.saw(build), membership, at_once=readiness.AT_ONCE_EACH)
-        if not state.parts:
-            continue
-        soon = build.due is not None and build.due - timezone.localdate() < SOON
-        late = state.late_days is not None and state.late_days > 0
-        if state.is_ready or late or soon:
-            lines.append((build, words.in_list(state)))
-    return {"builds_told": lines} if lines else None
+        line = saved.get(LINES, build.pk, lambda build=build: _line(build, membership))  # type: ignore[misc]
+        if line:
+            lines.append((build, line))
+    return lines
+
+
+def _line(build: Build, membership: Membership) -> str:
+    """How a build stands, in a few words; empty where Today need not name it."""
+    state = readiness.state_of(allocation.saw(build), membership, at_once=readiness.AT_ONCE_EACH)
+    if not state.parts:
+        return ""
+    soon = build.due is not None and build.due - timezone.localdate() < SOON
+    late = state.late_days is not None and state.late_days > 0
+    return words.in_list(state) if state.is_ready or late or soon else ""
+
+
+def _renew(workshop: Workshop, saved: Saved) -> None:
+    membership = member_who_asks(workshop)
+    if membership is not None:
+        _lines(workshop, membership, saved)
+
+
+LINES = AnswerKind(70, "build lines", VERDICT_RULE, timedelta(hours=1), _renew)
+KINDS.add(LINES)
 
 
 def held(page: Mapping[str, Any]) -> dict[str, Any] | None:

@@ -17,6 +17,7 @@ from calm_heron.builds.models import Build, BuildPart
 from calm_heron.drying import forecasts
 from calm_heron.drying.forecasts import MUST_WAIT, Known
 from calm_heron.judging import queries as judging
+from calm_heron.judging import stock_states
 from calm_heron.judging.queries import Chosen
 from calm_heron.movement.things import homes
 from calm_heron.movement.things.queries import course_of
@@ -188,7 +189,7 @@ def state_of(saw: Saw, membership: Membership, today: date | None = None, at_onc
     for held in saw.held:
         boards[held.piece_id].add(held.nth)
     # Rows that already carry their moisture are judged in one query, and those that wait are forecast in one more.
-    judged = judging.states_of(list(pieces.values()), about.purposes) if pieces else {}
+    judged = stock_states.states_of(list(pieces.values()), about.purposes) if pieces else {}
     states = {pk: judged.get(pk, State.CANNOT_TELL) for pk in pieces}
     waiting = [piece for pk, piece in pieces.items() if states[pk] in MUST_WAIT]
     known = forecasts.for_purpose(waiting, about, membership, AT_ONCE if at_once is None else at_once) if waiting else {}

@@ -17,7 +17,8 @@ from calm_heron.drying.questions import AS_READ, DryingQuestion
 from calm_heron.jobs.queue import LOOKED_AT, job, put
 from calm_heron.judging.models import PiecePurpose
 from calm_heron.judging.purposes import Purposes
-from calm_heron.judging.queries import Chosen, states_of
+from calm_heron.judging.queries import Chosen, member_who_asks
+from calm_heron.judging.stock_states import states_of
 from calm_heron.judging.targets import Purpose
 from calm_heron.measuring.models import PieceMoisture
 from calm_heron.site import dates
@@ -188,7 +189,7 @@ def renew_all(workshop: Workshop) -> int:
 
 def renew(workshop: Workshop, ids: Iterable[int], question: Mapping[str, str] | None = None) -> int:
     """Work out and keep the forecasts of some pieces, for what each is for or for the ``question``; how many there were."""
-    membership = Membership.objects.of(workshop).select_related("workshop", "person").order_by("id").first()
+    membership = member_who_asks(workshop)
     if membership is None:
         return 0
     purposes, count = Purposes(workshop, question), 0

@@ -9,7 +9,7 @@ from django.db.models import QuerySet
 from django.urls import reverse
 
 from calm_heron.air import queries as air
-from calm_heron.judging import demo, drawings, log_words, queries, words
+from calm_heron.judging import demo, drawings, log_words, queries, stock_states, words
 from calm_heron.judging.models import PiecePurpose, UseRule, WorkshopPurpose
 from calm_heron.judging.queries import Chosen
 from calm_heron.judging.verdicts import Judged
@@ -46,11 +46,11 @@ def about_of(question: Question) -> Chosen:
 def states_of(pieces: Sequence[Piece], question: Question) -> dict[int, State]:
     """The verdict of each of the pieces that a page shows, worked out once for it."""
     key = "judging.states:" + ",".join(str(piece.pk) for piece in pieces)
-    return question.once(key, lambda: queries.states_of(pieces, about_of(question).purposes))
+    return question.once(key, lambda: stock_states.states_of(pieces, about_of(question).purposes))
 
 
 def in_states(pieces: QuerySet[Piece], states: list[State], question: Question) -> QuerySet[Piece]:
-    return queries.in_states(question.workshop, pieces, set(states), about_of(question).purposes)
+    return stock_states.in_states(question.workshop, pieces, set(states), about_of(question).purposes)
 
 
 def judged(page: Mapping[str, Any]) -> dict[str, Any] | None:

@@ -17,6 +17,8 @@ class Entry(WorkshopRow):
     The database itself refuses to change or delete a row (see the migration).
     """
 
+    changes_answers = False
+
     append_only = True
 
     at = models.DateTimeField(default=timezone.now)

@@ -57,6 +57,7 @@ INSTALLED_APPS = [
     "allauth.account",
     "allauth.mfa",
     "calm_heron.workshops",
+    "calm_heron.answers",
     "calm_heron.questions",
     "calm_heron.logbook",
     "calm_heron.people",
@@ -78,7 +79,7 @@ INSTALLED_APPS = [
     # Behind ours, whose widgets win.
     "django.forms",
     # Behind all whose jobs it looks for, in each app's tasks.py.
-    "procrastinate.contrib.django",
+    "calm_heron.jobs.library.QueueConfig",
 ]
 FORM_RENDERER = "django.forms.renderers.TemplatesSetting"
 
@@ -100,6 +101,7 @@ MIDDLEWARE = [
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
     "allauth.account.middleware.AccountMiddleware",
     "calm_heron.demo.middleware.no_account_for_visitors",
+    "calm_heron.answers.middleware.answers_saved",
 ]
 
 ROOT_URLCONF = "calm_heron.urls"

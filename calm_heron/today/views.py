@@ -12,6 +12,7 @@ from django.utils import timezone
 from calm_heron.air import queries as air
 from calm_heron.drying import forecasts as drying
 from calm_heron.judging import queries as judging
+from calm_heron.judging import stock_states
 from calm_heron.judging.plugs import SEARCHED_BY
 from calm_heron.judging.queries import Chosen
 from calm_heron.measuring import queries as measuring
@@ -42,14 +43,14 @@ ORDER = (
 def today(request: WorkshopRequest) -> HttpResponse:
     about = judging.chosen(request.workshop, request.GET)
     place, use, wanted = about.place, about.use, about.target
-    overview = judging.overview(request.workshop, about.purposes)
+    overview = stock_states.overview(request.workshop, about.purposes)
     # The chart shows the air of the place, whatever the use is judged against.
     level, year = about.purposes.air_of(place) if place else (None, None)
     since = timezone.now() - timedelta(weeks=WEEKS_SHOWN)
     shown = _shown(request.workshop, about)
     forecasts = {}
     if shown and not about.is_asked:
-        forecasts = drying.in_list(request.workshop, shown, judging.states_of(shown, about.purposes), about.purposes)
+        forecasts = drying.in_list(request.workshop, shown, stock_states.states_of(shown, about.purposes), about.purposes)
     scene = TodayScene(
         air.weeks(place, since) if place else [],
         level,

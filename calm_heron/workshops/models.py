@@ -106,6 +106,8 @@ class WorkshopRow(models.Model):
     """
 
     append_only = False
+    # Whether saved answers stand on such rows (:mod:`calm_heron.answers`).
+    changes_answers = True
 
     workshop = models.ForeignKey(Workshop, on_delete=models.CASCADE, related_name="+")
 
@@ -155,6 +157,8 @@ def in_two_weeks() -> Any:
 class Invitation(WorkshopRow):
     """A link that makes one person a member, once, within two weeks."""
 
+    changes_answers = False
+
     role = models.PositiveSmallIntegerField(choices=Role.choices)
     token = models.CharField(max_length=40, unique=True, default=new_token)
     invited_by = models.ForeignKey(Person, on_delete=models.PROTECT, related_name="+")
@@ -170,6 +174,8 @@ class Invitation(WorkshopRow):
 class Submission(WorkshopRow):
     """A form that was carried out, by the token it carried and a digest of its content: the same form sent twice is done once, and what
     was typed into it after Back is a form of its own."""
+
+    changes_answers = False
 
     token = models.CharField(max_length=64)
     content = models.CharField(max_length=64, default="")

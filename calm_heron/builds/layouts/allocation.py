@@ -10,6 +10,7 @@ from django.db.models import F, QuerySet
 from calm_heron.builds.kinds import GrainWanted, MarkKind
 from calm_heron.builds.models import Build, BuildPart, Cut, Held, Mark, board_name
 from calm_heron.judging import queries as judging
+from calm_heron.judging import stock_states
 from calm_heron.stock.kinds import TRAITS
 from calm_heron.stock.models import Piece, Status, grain_of
 from wood.builds import cut_order, layout
@@ -213,7 +214,7 @@ def offered(build: Build, parts: Sequence[BuildPart]) -> list[Plank]:
     own, taken = _held(build, pieces)
     chosen = {part.stock_id for part in parts if part.stock_id}
     marks = marks_of(piece.pk for piece in pieces)
-    states = judging.states_of(pieces, judging.chosen(build.workshop, build.purpose_in_address).purposes) if pieces else {}
+    states = stock_states.states_of(pieces, judging.chosen(build.workshop, build.purpose_in_address).purposes) if pieces else {}
     results: list[tuple[tuple[bool, bool, int], Plank]] = []
     for order, piece in enumerate(pieces):
         most = sum(part.pieces for part in parts if part.species_key == piece.species_key)

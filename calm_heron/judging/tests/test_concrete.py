@@ -4,6 +4,7 @@ from django.test import TestCase
 from django.urls import reverse
 
 from calm_heron.judging import queries as judging
+from calm_heron.judging import stock_states
 from calm_heron.judging.verdicts import Judged, Missing
 from calm_heron.measuring import actions
 from calm_heron.measuring.actions import Taken
@@ -34,7 +35,7 @@ class Concrete(TestCase):
     def verdict(self):
         about = judging.chosen(self.owner.workshop, {}, self.floor)
         judgements = judging.judged(self.floor, about.purpose, about.target)
-        listed = judging.states_of([self.floor], about.purposes)[self.floor.pk]
+        listed = stock_states.states_of([self.floor], about.purposes)[self.floor.pk]
         self.assertEqual(str(listed), str(judgements.state))
         return judgements
 

@@ -7,7 +7,7 @@ from django.test import TestCase
 from django.utils import timezone
 
 from calm_heron.air.actions import record_air
-from calm_heron.judging import queries, words
+from calm_heron.judging import queries, stock_states, words
 from calm_heron.judging.drawings import gauge
 from calm_heron.judging.models import WorkshopPurpose
 from calm_heron.judging.purposes import Purposes
@@ -80,7 +80,7 @@ class States(JudgingCase):
         self.assertRegex(text_of(page), r"at least [\d.]+ kg now")
         table = b"".join(self.client.get(f"{self.shop}stock/table/stock.csv").streaming_content).decode()
         self.assertIn(">28.0", table)
-        self.assertEqual(queries.overview(self.owner.workshop, Purposes(self.owner.workshop)).counts[State.READY], 0)
+        self.assertEqual(stock_states.overview(self.owner.workshop, Purposes(self.owner.workshop)).counts[State.READY], 0)
 
     def test_two_wet_places_among_dry_ones_keep_a_board_waiting(self):
         read_board(self.owner, self.board, 9.2, 9.1, 9.0, 9.2, 34, 36, meter=self.meter)
@@ -208,20 +208,20 @@ class Overview(JudgingCase):
         ):
             read_board(self.owner, make_board(self.owner), *values, core=core, meter=self.meter)
         for use in (FINE, GENERAL):
-            overview = queries.overview(self.owner.workshop, Purposes(self.owner.workshop, purpose(self.place, use)))
+            overview = stock_states.overview(self.owner.workshop, Purposes(self.owner.workshop, purpose(self.place, use)))
             one_by_one = [answer_for(piece, self.place, use).state for piece in Piece.objects.of(self.owner.workshop)]
             for state in State:
                 self.assertEqual(overview.counts[state], one_by_one.count(state), state)
 
     def test_without_a_level_nothing_is_claimed(self):
         read_board(self.owner, self.board, 9.2, meter=self.meter)
-        overview = queries.overview(self.owner.workshop, Purposes(self.owner.workshop, purpose(make_place(self.owner))))
+        overview = stock_states.overview(self.owner.workshop, Purposes(self.owner.workshop, purpose(make_place(self.owner))))
         self.assertEqual({state: count for state, count in overview.counts.items() if count}, {State.CANNOT_TELL: 1})
 
     def test_unread_boards_come_first_in_what_to_read_next(self):
         read_board(self.owner, self.board, 11.2, 11.3, 11.2, 11.2, meter=self.meter)
         unread = make_board(self.owner)
-        overview = queries.overview(self.owner.workshop, Purposes(self.owner.workshop))
+        overview = stock_states.overview(self.owner.workshop, Purposes(self.owner.workshop))
         wanted = queries.read_next(self.owner.workshop, overview)
         self.assertEqual([(entry.piece, entry.why) for entry in wanted[:2]], [(unread, "never read"), (self.board, "its verdict is open")])
 

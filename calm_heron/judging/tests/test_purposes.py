@@ -7,7 +7,7 @@ import re
 from django.utils import timezone
 
 from calm_heron.air.models import Normals, YearSource
-from calm_heron.judging import actions, queries
+from calm_heron.judging import actions, queries, stock_states
 from calm_heron.judging.models import PiecePurpose, UseRule
 from calm_heron.judging.purposes import Purposes, uses
 from calm_heron.judging.queries import chosen
@@ -111,7 +111,7 @@ class WithTheSeason(JudgingCase):
         page = text_of(self.client.get(self.address))
         self.assertRegex(page, r"Through the year it then goes between [\d.]+ % in \w+ and [\d.]+ % in \w+")
         self.assertRegex(page, r"on its width of 200 mm leave [\d.]+ mm to (shrink|swell)")
-        self.assertEqual(queries.states_of([self.board], Purposes(self.owner.workshop))[self.board.pk], State.WORKS_NOW)
+        self.assertEqual(stock_states.states_of([self.board], Purposes(self.owner.workshop))[self.board.pk], State.WORKS_NOW)
         counts = self.client.get(self.shop).context["overview"].counts
         self.assertEqual((counts[State.READY], counts[State.WORKS_NOW]), (0, 1))
         self.assertContains(self.client.get(f"{self.shop}stock/?q=works-now"), self.board.tag)
@@ -194,7 +194,8 @@ class OfAPiece(JudgingCase):
         read_board(self.owner, sample, 9.2, 9.2, meter=self.meter)
         purposes = Purposes(self.owner.workshop)
         self.assertEqual(
-            queries.states_of([sample], purposes)[sample.pk], self.client.get(f"{self.shop}stock/{sample.tag}/").context["answer"].state
+            stock_states.states_of([sample], purposes)[sample.pk],
+            self.client.get(f"{self.shop}stock/{sample.tag}/").context["answer"].state,
         )
 
     def test_every_piece_is_judged_in_the_list_as_on_its_page_whatever_it_is_for(self):
@@ -204,7 +205,7 @@ class OfAPiece(JudgingCase):
         for piece, value in ((floor, 8), (sub, 8), (bowl, 11), (named, 9.2)):
             read_board(self.owner, piece, value, value + 0.1, value, value, meter=self.meter)
         self.keep(named, approach="weeks")
-        states = queries.states_of(list(Piece.objects.all()), Purposes(self.owner.workshop))
+        states = stock_states.states_of(list(Piece.objects.all()), Purposes(self.owner.workshop))
         for piece in (floor, bowl, named, self.board):
             about = chosen(self.owner.workshop, {}, piece)
             self.assertEqual(states[piece.pk], queries.judged(piece, about.purpose, about.target).state, piece.tag)
@@ -218,7 +219,7 @@ class ThickAndLaid(JudgingCase):
         self.assertEqual((outside.state, outside.verdict.cause), (State.CLOSE, Cause.INSIDE))
         self.assertIn("it can be wet within", outside.reason)
         self.assertIn("weigh it twice", outside.next_step)
-        self.assertEqual(queries.states_of([thick], Purposes(self.owner.workshop))[thick.pk], State.CLOSE)
+        self.assertEqual(stock_states.states_of([thick], Purposes(self.owner.workshop))[thick.pk], State.CLOSE)
         read_board(self.owner, thick, 9.1, 9.2, 9.3, 9.2, core=9.5, meter=self.meter)
         self.assertEqual(answer_for(thick, self.place).state, State.READY)
 
@@ -236,7 +237,7 @@ class ThickAndLaid(JudgingCase):
         answer = answer_for(floor, flat, PLANK_FLOOR)
         self.assertEqual(answer.state, State.WAIT)
         self.assertIn("averages in Flat", answer.reason)
-        self.assertEqual(queries.states_of([floor], Purposes(self.owner.workshop))[floor.pk], State.WAIT)
+        self.assertEqual(stock_states.states_of([floor], Purposes(self.owner.workshop))[floor.pk], State.WAIT)
 
     def test_a_doubt_never_hides_a_difference_larger_than_itself(self):
         vague = make_aired_place(self.owner, rh_tolerance=0.08, days=2)

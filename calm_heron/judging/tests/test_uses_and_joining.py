@@ -7,11 +7,12 @@ from django.utils import timezone
 
 from calm_heron.air.actions import keep_year, record_air
 from calm_heron.air.models import YearSource
-from calm_heron.judging import actions, queries
+from calm_heron.judging import actions, stock_states
 from calm_heron.judging.joining import joined
 from calm_heron.judging.models import UseRule, WorkshopPurpose
 from calm_heron.judging.purposes import Purposes, uses
-from calm_heron.judging.queries import chosen, lot_progress, overview
+from calm_heron.judging.queries import chosen, lot_progress
+from calm_heron.judging.stock_states import overview
 from calm_heron.judging.targets import Purpose, target
 from calm_heron.judging.tests.test_judging import JudgingCase, answer_for
 from calm_heron.measuring.actions import Taken, correct_reading, record_readings, strike_reading
@@ -288,7 +289,7 @@ class WhatCannotBeTold(JudgingCase):
     def listed(self, board):
         """Its state as lists have it, in which nothing is worked out piece by piece."""
         purposes = Purposes(self.owner.workshop, {"place": str(self.place.pk), "use": FINE.key})
-        return queries.states_of([board], purposes)[board.pk]
+        return stock_states.states_of([board], purposes)[board.pk]
 
     def test_a_board_that_was_carried_to_other_air_is_read_again_after_a_week(self):
         shed = make_place(self.owner, name="Shed")

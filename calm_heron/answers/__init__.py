@@ -1,0 +1,1 @@
+"""Answers saved as rows, with what they stand on."""
