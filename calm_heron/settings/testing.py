@@ -19,4 +19,5 @@ ACCOUNT_RATE_LIMITS = False
 MFA_RATE_LIMITS = False
 # Tests provoke refusals by the dozen; what they check they check in the answers.
 LOGGING["handlers"]["nowhere"] = {"class": "logging.NullHandler"}  # type: ignore[index]
-LOGGING["loggers"]["django.request"] = {"handlers": ["nowhere"], "propagate": False}  # type: ignore[index]
+for name in ("django.request", "calm_heron", "procrastinate"):
+    LOGGING["loggers"][name] = {"handlers": ["nowhere"], "propagate": False}  # type: ignore[index]

@@ -230,7 +230,7 @@ class Verdicts(unittest.TestCase):
         self, mean, instrument, sampling, gradient, reach, bound, target, uncertainty, use
     ):
         board = replace(BOARD, mean=mean, instrument=instrument, sampling=sampling, gradient=gradient, reach=reach, bound=bound)
-        uncertainty = math.sqrt(instrument**2 + sampling**2 + uncertainty**2)
+        combined = math.sqrt(instrument**2 + sampling**2 + uncertainty**2)
         edges = Edges(
             target - use.tolerance, target + use.tolerance, target + 0.5 * use.tolerance, target + 2 * use.tolerance, target - 0.03
         )
@@ -238,7 +238,7 @@ class Verdicts(unittest.TestCase):
             edges = around(target, use)
         many = codes(
             [mean] * 2,
-            [uncertainty] * 2,
+            [combined] * 2,
             use,
             edges,
             [math.nan if gradient is None else gradient] * 2,

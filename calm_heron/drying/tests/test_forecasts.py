@@ -12,7 +12,6 @@ from calm_heron.air.kinds import PlaceKind
 from calm_heron.drying import forecasts, words
 from calm_heron.drying.forecasts import of_piece
 from calm_heron.drying.models import Forecast
-from calm_heron.jobs import worker
 from calm_heron.judging import actions as judging
 from calm_heron.judging.purposes import Purposes
 from calm_heron.judging.queries import chosen
@@ -26,6 +25,7 @@ from tests.cases import Committing
 from tests.counting import query_count
 from tests.factories import make_aired_place, make_board, make_lot, make_shop, read_board
 from tests.pages import text_of
+from tests.queue import work_off
 from wood.judging.readiness import State
 from wood.uses import FINE, GENERAL
 
@@ -278,7 +278,7 @@ class Behind(Committing):
         self.client.force_login(owner.person)
         address = f"/w/{owner.workshop.slug}/stock/"
         self.assertContains(self.client.get(address), "being worked out")
-        worker.work(wait=False)
+        work_off()
         self.assertNotContains(self.client.get(address), "being worked out")
         self.assertEqual(Forecast.objects.get().state, State.WAIT)
         self.assertEqual(FINE.key, Forecast.objects.get().aim.split("|")[1])

@@ -1,5 +1,6 @@
 """Loads that run: what their samples say, which step holds, what to set now, how it goes on, and what is wrong."""
 
+from collections import defaultdict
 from dataclasses import dataclass, replace
 from datetime import datetime, timedelta
 from typing import Any
@@ -8,7 +9,7 @@ import numpy as np
 from django.db.models import Avg, Sum
 from django.utils import timezone
 
-from calm_heron.kiln.models import Load, Sample
+from calm_heron.kiln.models import Load, Sample, SampleWeight
 from calm_heron.kiln.planning import LoadToRun, filled, outdoors_of
 from calm_heron.site.memory import Memory, digest_of
 from calm_heron.stacks.planning import figures_of
@@ -144,8 +145,11 @@ def _lot(piece: Any, start: float) -> Lot:
 def _samples(load: Load) -> list[tuple[Sample, samples.Sample]]:
     """Samples with what they weighed and still counts."""
     results = []
+    weighed: dict[int, list[tuple[float, float]]] = defaultdict(list)
+    for row in SampleWeight.objects.standing().filter(sample__load=load).order_by("at", "pk"):
+        weighed[row.sample_id].append((days_since(load.began_at, row.at), row.mass_kg))
     for sample in load.samples.select_related("piece").order_by("tag"):
-        weights = [(days_since(load.began_at, row.at), row.mass_kg) for row in sample.weights.standing().order_by("at", "pk")]
+        weights = weighed[sample.pk]
         results.append(
             (sample, samples.Sample(sample.tag, sample.dry_mass_kg, tuple((min(max(day, -1.0), 4000.0), mass) for day, mass in weights)))
         )

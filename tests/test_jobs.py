@@ -14,12 +14,13 @@ from procrastinate.contrib.django.models import ProcrastinateJob
 
 from calm_heron.drying.forecasts import renew_forecasts
 from calm_heron.drying.models import Forecast
-from calm_heron.jobs import measuring, standing, tasks, worker
+from calm_heron.jobs import measuring, standing, tasks
 from calm_heron.jobs.logs import JsonLines
 from calm_heron.jobs.models import JobFailure
 from calm_heron.jobs.queue import LOOKED_AT, RETRY, TIDYING, put
 from tests.cases import Committing
 from tests.factories import make_owner, make_person, make_shop, read_board
+from tests.queue import work_off
 
 
 @override_settings(WORK_BEHIND=True)
@@ -66,7 +67,7 @@ class Working(Committing):
     def test_a_job_done_twice_is_done_once(self):
         self.put()
         self.put()
-        worker.work(wait=False)
+        work_off()
         self.assertEqual(Forecast.objects.count(), 1)
         self.assertEqual(ProcrastinateJob.objects.filter(status="todo").count(), 0)
 
@@ -76,13 +77,13 @@ class Working(Committing):
         type(self.owner.person).objects.filter(pk=self.owner.person.pk).update(is_visitor=True)
         with connection.cursor() as cursor:
             cursor.execute("SELECT calm_heron_erase_workshop(%s, 'demo')", [self.owner.workshop.pk])
-        worker.work(wait=False)
+        work_off()
         self.assertEqual((Forecast.objects.count(), JobFailure.objects.count()), (0, 0))
 
     def test_one_that_always_fails_is_tried_again_and_named_and_others_go_on(self):
         with mock.patch("calm_heron.drying.forecasts.newest", side_effect=ValueError("no such wood")):
             self.put()
-            worker.work(wait=False)
+            work_off()
         left = ProcrastinateJob.objects.get(task_name=renew_forecasts.name)
         self.assertEqual((left.status, left.attempts), ("todo", 1))
         self.assertGreater(left.scheduled_at, timezone.now())
@@ -90,7 +91,7 @@ class Working(Committing):
         self.assertIn("no such wood", failure.error)
         self.assertEqual(failure.arguments["pieces"], [self.board.pk])
         self.put(pieces=[self.board.pk], question={})
-        worker.work(wait=False)
+        work_off()
         self.assertEqual(Forecast.objects.count(), 1)
 
     def test_what_a_dead_worker_left_is_taken_up_again(self):
@@ -101,14 +102,14 @@ class Working(Committing):
         # By its own clock every minute, by hand here.
         app.configure_task("jobs.take_up").defer(timestamp=0)
         for _ in range(2):
-            worker.work(wait=False)
+            work_off()
         self.assertEqual(Forecast.objects.count(), 1)
 
     def test_a_clock_that_is_set_back_makes_nothing_wait_for_ever(self):
         self.put()
         with connection.cursor() as cursor:
             cursor.execute("UPDATE procrastinate_events SET at = at + interval '1 day'")
-        worker.work(wait=False)
+        work_off()
         self.assertEqual(Forecast.objects.count(), 1)
 
 

@@ -16,7 +16,6 @@ from calm_heron.answers.models import Change, SavedAnswer
 from calm_heron.answers.saved import AnswerKind, Saved, answers_of, read_once
 from calm_heron.builds.models import Build
 from calm_heron.demo.scenario import DEMO_SLUG
-from calm_heron.jobs import worker
 from calm_heron.judging import actions as judging
 from calm_heron.judging.purposes import Purposes
 from calm_heron.judging.stock_states import _judged_now, overview, states_of
@@ -30,6 +29,7 @@ from calm_heron.workshops.models import Membership, Role, Workshop
 from tests.cases import Committing, DemoCase
 from tests.factories import make_aired_place, make_board, make_person, make_shop, read_board
 from tests.pages import text_of
+from tests.queue import work_off
 from wood.uses import FINE, GENERAL
 
 KIND = AnswerKind(1, "tried", "1", timedelta(hours=1), lambda workshop, saved: None)
@@ -180,7 +180,7 @@ class Committed(Committing):
         self.client.force_login(owner.person)
         form = {"strip": f"{board.tag} 9.1 9.2 9.3", "meter": meter.pk}
         self.client.post(f"/w/{owner.workshop.slug}/read/", form)
-        worker.work(wait=False)
+        work_off()
         there = Saved(owner.workshop.pk)
         self.assertTrue(there.has(LEVELS))
         with mock.patch("calm_heron.judging.stock_states._judged_now", side_effect=AssertionError):
