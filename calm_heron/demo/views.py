@@ -8,6 +8,7 @@ from django.shortcuts import redirect
 from django.utils import timezone
 from django.views.decorators.http import require_POST
 
+from calm_heron.answers.tasks import renew_soon
 from calm_heron.demo import copies
 from calm_heron.workshops.refusals import Refused
 
@@ -25,5 +26,6 @@ def enter(request: HttpRequest) -> HttpResponse:
         except Refused as refused:
             messages.error(request, str(refused))
             return redirect("front")
+        renew_soon(membership.workshop.pk)
         login(request, membership.person, backend=settings.AUTHENTICATION_BACKENDS[0])
     return redirect("today", membership.workshop.slug)

@@ -19,6 +19,9 @@ WAITS_S = 3.0
 _left: OrderedDict[str, tuple[float, float]] = OrderedDict()
 _guard = threading.Lock()
 _one_at_a_time = threading.BoundedSemaphore(1)
+# Of the few threads of a process strangers hold no more than this many, working or waiting: the others are the members'.
+THREADS_FOR_STRANGERS = 2
+_inside = threading.BoundedSemaphore(THREADS_FOR_STRANGERS)
 
 
 def lets_in(request: HttpRequest) -> bool:
@@ -42,16 +45,19 @@ def forget() -> None:
 
 @contextmanager
 def turn(*, heavy: bool) -> Iterator[bool]:
-    """One stranger at a time where much is worked out; false where the wait was too long."""
+    """One stranger at a time where much is worked out; false where the wait was too long, or others wait already."""
     if not heavy:
         yield True
         return
-    mine = _one_at_a_time.acquire(timeout=WAITS_S)
+    inside = _inside.acquire(blocking=False)
+    mine = inside and _one_at_a_time.acquire(timeout=WAITS_S)
     try:
         yield mine
     finally:
         if mine:
             _one_at_a_time.release()
+        if inside:
+            _inside.release()
 
 
 def too_many(request: HttpRequest) -> HttpResponse:

@@ -1,6 +1,8 @@
 """Asking without keeping: the answers, what is refused, who may ask how often, and what is kept when it is wanted."""
 
 import re
+from threading import Event, Thread
+from time import monotonic, sleep
 from unittest import mock
 
 from django.test import TestCase
@@ -8,6 +10,7 @@ from django.urls import reverse
 
 from calm_heron.air.models import AirReading
 from calm_heron.measuring.models import Reading
+from calm_heron.questions.tools import TOOLS
 from calm_heron.stock.models import Piece
 from calm_heron.workshops import limits
 from tests import factories
@@ -146,6 +149,38 @@ class Strangers(Asking):
         with mock.patch.object(limits, "WAITS_S", 0.05), limits.turn(heavy=True):
             self.ask("wood", status=503, readings="11")
             self.ask("air", status=200)
+
+    def test_strangers_who_wait_leave_threads_to_members(self):
+        begun, go_on, answers = Event(), Event(), []
+
+        def waits():
+            with limits.turn(heavy=True) as mine:
+                answers.append(mine)
+                begun.set()
+                go_on.wait(10)
+
+        with mock.patch.object(limits, "WAITS_S", 5.0):
+            first = Thread(target=waits)
+            first.start()
+            begun.wait(10)
+            second = Thread(target=waits)
+            second.start()
+            while limits._inside.acquire(blocking=False):
+                limits._inside.release()
+                sleep(0.01)
+            # A third is sent away at once, and does not hold a thread for seconds.
+            before = monotonic()
+            self.ask("wood", status=503, readings="11")
+            self.assertLess(monotonic() - before, 1.0)
+            go_on.set()
+            first.join()
+            second.join()
+        self.assertEqual(answers, [True, True])
+        self.ask("wood", status=200, readings="11")
+
+    def test_nearly_all_questions_are_worked_out_for_one_stranger_at_a_time(self):
+        light = {tool.key for tool in TOOLS if tool.outside and not tool.heavy}
+        self.assertEqual(light, {"air"})
 
     def test_what_was_asked_comes_along_to_a_workshop_of_ones_own(self):
         first = self.client.get(reverse("carry_on", args=["wood"]), {"readings": "11 12", "fragment": "ask"})

@@ -7,7 +7,7 @@ from django.core.management import call_command
 from django.test import Client, override_settings
 from django.utils import timezone
 
-from calm_heron.demo import copies, scenario
+from calm_heron.demo import copies, scenario, tasks
 from calm_heron.logbook.models import Entry
 from calm_heron.measuring.models import Reading
 from calm_heron.people import actions as people
@@ -190,3 +190,16 @@ class Closed(DemoCase):
         self.assertEqual(Workshop.objects.count(), before)
         with self.assertRaises(Refused):
             people.found_workshop(self.member.person, "Mine", "metric")
+
+
+class Behind(DemoCase):
+    def test_the_queue_takes_out_copies_whose_day_is_over_and_only_where_the_demo_is(self):
+        now = timezone.now()
+        copies.for_visitor(now)
+        copies.visitors().update(date_joined=now - copies.LASTS - timedelta(hours=1))
+        with override_settings(DEMO=False):
+            tasks.sweep.func()
+        self.assertEqual(copies.visitors().count(), 1)
+        with override_settings(DEMO=True):
+            tasks.sweep.func()
+        self.assertEqual(copies.visitors().count(), 0)
