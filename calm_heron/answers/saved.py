@@ -118,10 +118,17 @@ def read_once() -> Iterator[None]:
 
 
 def renew(workshop: Workshop) -> None:
-    """Work out all answers of a workshop that are not true any more."""
-    saved = Saved(workshop.pk)
-    for kind in KINDS:
-        kind.renew(workshop, saved)
+    """Work out all answers of a workshop that are not true any more. Some keep what they were worked out from (a forecast), which is a
+    change itself: they are gone through until nothing changes."""
+    for _ in range(MOST_ROUNDS):
+        saved = Saved(workshop.pk)
+        for kind in KINDS:
+            kind.renew(workshop, saved)
+        if changes.revision(workshop.pk) == saved.revision:
+            return
+
+
+MOST_ROUNDS = 4
 
 
 def sweep() -> Mapping[str, int]:

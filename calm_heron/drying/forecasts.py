@@ -9,6 +9,7 @@ import numpy as np
 from django.http import QueryDict
 from django.utils import timezone
 
+from calm_heron.answers.tasks import renew_soon as renew_soon_answers
 from calm_heron.drying import questions
 from calm_heron.drying.forms import DryingForm
 from calm_heron.drying.models import FORECAST_RULE, Forecast
@@ -227,6 +228,7 @@ def renew_forecasts(workshop: int, pieces: list[int], question: dict[str, str] |
             pieces = [pk for pk in pieces if pk not in known or known[pk].stale]
         for piece in pieces:
             renew(there, [piece], question)
+    renew_soon_answers(workshop)
 
 
 def _put(workshop: int, ids: Sequence[int], question: Mapping[str, str] | None = None) -> None:

@@ -131,7 +131,8 @@ class Tool(Generic[Asks, Question, Answer]):
     from. ``beside`` is a template that stands between the answer and the form (a slider that moves the drawing), ``keeping`` one below
     both, for members who may make: a form of the app's own that keeps what was asked.
     ``sheet`` makes a PDF of it, at its address with ``pdf=1``; ``not_known`` is what is said of a species of which a figure is missing.
-    ``heavy`` ones, and that is nearly all, are worked out for one stranger at a time. What truly is something else brings its own ``view``, and nothing of the rest.
+    ``heavy`` ones, and that is nearly all, are worked out for one stranger at a time. What truly is something else brings its own
+    ``view``, and nothing of the rest.
     """
 
     order: int
