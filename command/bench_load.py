@@ -17,6 +17,7 @@ from command.application import prepare
 from command.bench import best, row
 from command.cluster import Cluster, free_port
 from command.server import served
+from command.worker import working
 
 USERS, MINUTES, THOUGHT_SECONDS, COMING_SECONDS = 50, 10.0, 2.0, 40.0
 LOOKED_AT = (
@@ -90,7 +91,7 @@ def run(minutes: float = MINUTES, users: int = USERS, coming_seconds: float = CO
         os.environ["CALM_HERON_DEMO"] = "1"
         prepare(cluster, demo=True)
         port = free_port()
-        with served(port):
+        with served(port), working():
             taken: dict[str, list[float]] = defaultdict(list)
             failed: list[str] = []
             until = time.monotonic() + coming_seconds + 60 * minutes

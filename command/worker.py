@@ -2,6 +2,8 @@
 
 import subprocess
 import sys
+from collections.abc import Iterator
+from contextlib import contextmanager
 from pathlib import Path
 
 from command import processes
@@ -40,3 +42,14 @@ class Worker:
         processes.end_group(self._process.pid)
         if self.record:
             self.record.unlink(missing_ok=True)
+
+
+@contextmanager
+def working() -> Iterator[None]:
+    """One worker, until the block ends."""
+    worker = Worker()
+    try:
+        worker.start()
+        yield
+    finally:
+        worker.stop()
