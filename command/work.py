@@ -8,6 +8,10 @@ from command.application import BASE_SETTINGS, point_at
 from command.cluster import Cluster
 
 
+# How much the worker gives way to the web server.
+NICER = 10
+
+
 def run(options: argparse.Namespace) -> int:
     """Work until it is ended, at the database that the environment names, else at this folder's own."""
     if os.environ.get("CALM_HERON_DATABASE_HOST"):
@@ -22,6 +26,8 @@ def work() -> int:
     """The working itself; the environment names the database."""
     import django
 
+    # Pages go first: what they find is not yet there they work out themselves.
+    os.nice(NICER)
     django.setup()
     from calm_heron.jobs import worker
 

@@ -6,9 +6,9 @@ from typing import Any
 from django.utils import timezone
 
 from calm_heron.air.demo import BENCH
-from calm_heron.builds import actions
+from calm_heron.builds import actions, readiness
 from calm_heron.builds.kinds import FigureKind, FitKind, MarkKind
-from calm_heron.builds.layouts import laying
+from calm_heron.builds.layouts import allocation, laying
 from calm_heron.builds.models import Build, Mark
 from calm_heron.plugs import Demo
 from calm_heron.stock.models import Piece
@@ -55,6 +55,7 @@ BUILDS: tuple[tuple[str, int | None, str, int, tuple[tuple[Any, ...], ...]], ...
         ),
     ),
 )
+MOST_FORECASTS = 50
 # What was marked on boards: tag, what, from and to along and across in inches.
 MARKS = (
     ("ash-01", MarkKind.KNOT, 51, 54, 4, 6.5),
@@ -75,6 +76,8 @@ def load(demo: Demo) -> None:
         build = actions.make_build(wren, name=name, place=demo.made[BENCH], due=due, finish=finish, coats=coats)
         actions.add_parts(wren, build, [_figures(part, pieces) for part in parts])
         laying.lay_out(wren, build, Build.objects.get(pk=build.pk).version)
+        # Its wood's forecasts go along with every copy, so that nobody's first page waits for them.
+        readiness.state_of(allocation.saw(Build.objects.select_related("place", "workshop").get(pk=build.pk)), wren, at_once=MOST_FORECASTS)
 
 
 def _figures(part: tuple[Any, ...], pieces: dict[str, Piece]) -> dict[str, Any]:

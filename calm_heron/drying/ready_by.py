@@ -5,9 +5,11 @@ from typing import Any
 import numpy as np
 from django.urls import reverse
 
+from calm_heron.answers.saved import memory_key
 from calm_heron.drying import forecasts, ready_words
 from calm_heron.judging.queries import Chosen
 from calm_heron.judging.words import VerdictWords
+from calm_heron.site.memory import Memory
 from calm_heron.stock.models import Piece
 from calm_heron.workshops.models import Membership
 
@@ -16,6 +18,17 @@ def ready_by(piece: Piece, about: Chosen, given: VerdictWords, membership: Membe
     """What the sentence says, or None where the verdict does not ask for it or the species' pace is not known."""
     if given.verdict is None or given.state not in forecasts.MUST_WAIT or piece.traits.dries_by_weight:
         return None
+    key = memory_key(piece.workshop_id)
+    if key is None:
+        return _worked_out(piece, about, membership)
+    # Purpose, units and clock are the workshop's: all a revision knows of.
+    return _known.get((key, piece.pk, about.question, about.is_asked), lambda: _worked_out(piece, about, membership))
+
+
+_known: Memory[dict[str, Any] | None] = Memory(512)
+
+
+def _worked_out(piece: Piece, about: Chosen, membership: Membership) -> dict[str, Any] | None:
     result = forecasts.of_piece(piece, about, membership)
     if result is None or result[1].already:
         return None

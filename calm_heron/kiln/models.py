@@ -122,10 +122,12 @@ class Sample(WorkshopRow):
         ]
 
     @property
-    def newest_weights(self) -> "models.QuerySet[SampleWeight]":
+    def newest_weights(self) -> "list[SampleWeight]":
         """Its newest weights that still count, but for the one it was cut with."""
-        standing = self.weights.standing().order_by("-at", "-pk")
-        return standing[: min(3, max(standing.count() - 1, 0))]
+        standing = getattr(self, "standing_weights", None)
+        if standing is None:
+            standing = list(self.weights.standing().order_by("at", "pk"))
+        return standing[1:][::-1][:3]
 
 
 class SampleWeight(WorkshopRow):

@@ -2,6 +2,7 @@
 
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
+from functools import lru_cache
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -23,6 +24,7 @@ class CodeDrawing:
     path: str
 
 
+@lru_cache(maxsize=1000)
 def code_drawing(address: str) -> CodeDrawing:
     """The code of an address, to be drawn on a page."""
     rows = segno.make(address, error="m", micro=False).matrix

@@ -1,12 +1,11 @@
 """Loads that run: what their samples say, which step holds, what to set now, how it goes on, and what is wrong."""
 
-from collections import defaultdict
 from dataclasses import dataclass, replace
 from datetime import datetime, timedelta
 from typing import Any
 
 import numpy as np
-from django.db.models import Avg, Sum
+from django.db.models import Avg, Prefetch, Sum
 from django.utils import timezone
 
 from calm_heron.kiln.models import Load, Sample, SampleWeight
@@ -145,11 +144,9 @@ def _lot(piece: Any, start: float) -> Lot:
 def _samples(load: Load) -> list[tuple[Sample, samples.Sample]]:
     """Samples with what they weighed and still counts."""
     results = []
-    weighed: dict[int, list[tuple[float, float]]] = defaultdict(list)
-    for row in SampleWeight.objects.standing().filter(sample__load=load).order_by("at", "pk"):
-        weighed[row.sample_id].append((days_since(load.began_at, row.at), row.mass_kg))
-    for sample in load.samples.select_related("piece").order_by("tag"):
-        weights = weighed[sample.pk]
+    standing = Prefetch("weights", SampleWeight.objects.standing().order_by("at", "pk"), to_attr="standing_weights")
+    for sample in load.samples.select_related("piece").prefetch_related(standing).order_by("tag"):
+        weights = [(days_since(load.began_at, row.at), row.mass_kg) for row in sample.standing_weights]
         results.append(
             (sample, samples.Sample(sample.tag, sample.dry_mass_kg, tuple((min(max(day, -1.0), 4000.0), mass) for day, mass in weights)))
         )
@@ -197,20 +194,24 @@ def _followed(load: Load, question: LoadToRun, taken: list[tuple[Sample, samples
 
 
 def _boards(load: LoadToRun, taken: list[tuple[Sample, samples.Sample]]) -> tuple[list[Followed], dict[int, int]]:
-    """The boards that stand for the load: its samples where it has some, else the usual eight; and which number each sample has."""
-    lots = {lot.name: lot for lot in load.lots}
-    made: list[Any] = []
-    numbers: dict[Any, Any] = {}
-    for sample, reading in taken:
-        figures = figures_of(sample.piece.species)
-        if figures is None or not reading.moistures or sample.piece.tag not in lots:
+    """The boards that stand for the load, lot by lot: the samples of a lot where it has some, else the usual ones; and which number each
+    sample has. Every lot is stood for by its share of the load."""
+    whole = sum(lot.volume_m3 for lot in load.lots)
+    boards: list[Followed] = []
+    numbers: dict[int, int] = {}
+    for lot in load.lots:
+        share = lot.volume_m3 / whole
+        figures = figures_of(lot.species)
+        own = [(sample, reading.moistures[0][1]) for sample, reading in taken if sample.piece.tag == lot.name and reading.moistures]
+        if figures is None or not own:
+            boards += [replace(board, share=board.share * share) for board in boards_of([lot])]
             continue
         most = min(figures.wood.greatest_moisture, 3.0)
-        numbers[sample.pk] = len(made)
-        made.append((sample.piece, figures, min(max(reading.moistures[0][1], 0.02), most)))
-    if not made:
-        return boards_of(list(load.lots)), {}
-    return [Followed(piece.tag, piece.species, figures, piece.thickness_m, start, 1 / len(made)) for piece, figures, start in made], numbers
+        for sample, start in own:
+            numbers[sample.pk] = len(boards)
+            start = min(max(start, 0.02), most)
+            boards.append(Followed(lot.name, lot.species, figures, lot.thickness_m, start, share / len(own)))
+    return boards, numbers
 
 
 def _looks(taken: list[tuple[Sample, samples.Sample]], doubts: dict[str, Doubt]) -> list[tuple[float, float, float, float]]:

@@ -71,6 +71,24 @@ class AtWork(TestCase):
     def falling(self, start: float, by: float, days: int) -> tuple[float, ...]:
         return tuple(start - by * day for day in range(days + 1))
 
+    def test_a_load_of_two_lots_is_followed_whichever_its_samples_came_from(self):
+        other = make_lot(self.owner, 40, "white_ash")
+        load = actions.begin_load(
+            self.owner, [(self.lot, 0.64), (other, 0.45)], self.chamber, timezone.now() - timedelta(days=6), wanted=0.08
+        )
+        for step in (lambda: None, lambda: self.sampled(load, self.falling(0.66, 0.03, 5))):
+            step()
+            current = running.now(load)
+            boards = current.forecast.ran.boards
+            self.assertEqual({board.lot for board in boards}, {self.lot.tag, other.tag})
+            self.assertAlmostEqual(sum(board.share for board in boards), 1.0)
+            for address in (self.at("load", load.tag), self.at("kiln"), f"/w/{self.owner.workshop.slug}/"):
+                self.assertEqual(self.client.get(address).status_code, 200)
+        # The lot without samples stands for as much of the load as its wood is.
+        shares = {tag: sum(board.share for board in boards if board.lot == tag) for tag in (self.lot.tag, other.tag)}
+        volumes = {lot.name: lot.volume_m3 for lot in current.question.lots}
+        self.assertAlmostEqual(shares[other.tag], volumes[other.tag] / sum(volumes.values()))
+
     def test_the_wettest_half_says_what_to_set(self):
         load = self.begin(days=8)
         self.sampled(
