@@ -7,7 +7,6 @@ import sys
 from command.application import BASE_SETTINGS, point_at
 from command.cluster import Cluster
 
-
 # How much the worker gives way to the web server.
 NICER = 10
 
