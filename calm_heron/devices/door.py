@@ -13,6 +13,7 @@ from ninja import NinjaAPI, Schema
 from ninja.security import HttpBearer
 from pydantic import AwareDatetime, ConfigDict, Field, create_model
 
+from calm_heron.answers.tasks import renew_soon
 from calm_heron.devices.actions import digest
 from calm_heron.devices.models import SKEWED_S, Device, Received
 from calm_heron.plugs import RECEIVERS, Taken
@@ -111,6 +112,8 @@ def readings(request: HttpRequest, batch: Batch) -> dict[str, Any]:
             saved += 1
             marks.append(Received(workshop=device.workshop, device=device, key=item.key))
     Received.objects.bulk_create(marks)
+    if saved:
+        renew_soon(device.workshop_id)
     if receiver is None:
         refused += [{"key": reading.key, "why": "nothing listens to devices of this kind"} for reading, _ in fresh]
     return {"kept": saved, "known": known, "refused": refused}

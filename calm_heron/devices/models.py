@@ -17,6 +17,9 @@ class Device(Versioned, WorkshopRow):
     ``skew_s`` is how far its clock was ahead when it last spoke.
     """
 
+    # When it was last heard of changes no answer.
+    changes_answers = False
+
     name = models.CharField(max_length=60)
     kind = models.CharField(max_length=20)
     about = models.BigIntegerField()
@@ -43,6 +46,8 @@ class Device(Versioned, WorkshopRow):
 
 class Received(WorkshopRow):
     """What a device has sent, by its own key: sent again, it is known."""
+
+    changes_answers = False
 
     device = models.ForeignKey(Device, on_delete=models.CASCADE, related_name="received")
     key = models.CharField(max_length=64)

@@ -4,10 +4,12 @@ import json
 from datetime import UTC, datetime, timedelta
 
 from django.core.exceptions import PermissionDenied
-from django.test import TestCase
+from django.test import TestCase, override_settings
 from django.urls import reverse
 from django.utils import timezone
+from procrastinate.contrib.django.models import ProcrastinateJob
 
+from calm_heron.answers.changes import revision
 from calm_heron.devices import actions, door
 from calm_heron.devices.models import Device
 from calm_heron.plugs import RECEIVERS
@@ -32,6 +34,9 @@ class DeviceCase(TestCase):
 
     def scale(self, name: str = "kitchen scale") -> tuple[Device, str]:
         return actions.let_in(self.owner, name, "scale", 0)
+
+    def weight(self, key: str = "a") -> dict:
+        return {"key": key, "at": (datetime.now(UTC) - timedelta(minutes=2)).isoformat(), "tag": self.bowl.tag, "mass_kg": 1.4}
 
     def tell(self, token: str, readings, sent_at: datetime | None = None):
         body = {"sent_at": (sent_at or datetime.now(UTC)).isoformat(), "readings": readings}
@@ -84,6 +89,18 @@ class LettingIn(DeviceCase):
         self.assertIn("Device kitchen scale shut out", page)
 
 
+class Behind(DeviceCase):
+    @override_settings(WORK_BEHIND=True)
+    def test_what_is_taken_has_answers_renewed_and_what_is_known_changes_none(self):
+        _, token = self.scale()
+        weight = self.weight()
+        self.assertEqual(self.tell(token, [weight]).status_code, 200)
+        self.assertEqual(ProcrastinateJob.objects.filter(task_name="answers.renew").count(), 1)
+        before = revision(self.owner.workshop.pk)
+        self.tell(token, [weight])
+        self.assertEqual(revision(self.owner.workshop.pk), before)
+
+
 class ShuttingOut(DeviceCase):
     def test_its_token_opens_nothing_any_more_and_what_it_sent_stays(self):
         device, token = self.scale()
@@ -91,9 +108,6 @@ class ShuttingOut(DeviceCase):
         actions.shut_out(self.owner, device, device.version)
         self.assertEqual(self.tell(token, [self.weight("b")]).status_code, 401)
         self.assertEqual(device.received.count(), 1)
-
-    def weight(self, key: str = "a") -> dict:
-        return {"key": key, "at": (datetime.now(UTC) - timedelta(minutes=2)).isoformat(), "tag": self.bowl.tag, "mass_kg": 1.4}
 
     def test_the_second_of_two_is_told(self):
         device, _ = self.scale()
