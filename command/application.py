@@ -13,7 +13,15 @@ from command.trouble import Trouble
 
 BASE_SETTINGS = "calm_heron.settings.base"
 # What decides whether tables and static files are up to date.
-SOURCES = ("calm_heron/*/migrations/*.py", "calm_heron/*/static/**/*", "calm_heron/workshops/grants.py", "requirements.lock")
+SOURCES = (
+    "calm_heron/*/migrations/*.py",
+    # Which tables are only added to, and whose changes are noted, stands in the models.
+    "calm_heron/*/models.py",
+    "calm_heron/answers/changes.py",
+    "calm_heron/*/static/**/*",
+    "calm_heron/workshops/grants.py",
+    "requirements.lock",
+)
 
 
 def point_at(cluster: Cluster, *, database: str = DATABASE, settings: str = BASE_SETTINGS, as_owner: bool = False) -> None:

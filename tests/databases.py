@@ -27,7 +27,14 @@ EMPTY, DEMO = "empty", "demo"
 KINDS = (EMPTY, DEMO)
 # What decides how the tables are made, and what the demo is made of.
 MADE_BY = {
-    EMPTY: ("calm_heron/*/migrations/*.py", "calm_heron/workshops/grants.py", "calm_heron/workshops/triggers.py", "requirements.lock"),
+    EMPTY: (
+        "calm_heron/*/migrations/*.py",
+        "calm_heron/*/models.py",
+        "calm_heron/answers/changes.py",
+        "calm_heron/workshops/grants.py",
+        "calm_heron/workshops/triggers.py",
+        "requirements.lock",
+    ),
     DEMO: ("calm_heron/**/*.py", "wood/**/*.py", "wood/data/*.csv", "simulators/*.py", "requirements.lock"),
 }
 # The demo ends at the moment it was made; one so old is as good as new to every test.
