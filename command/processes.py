@@ -3,8 +3,48 @@
 import contextlib
 import os
 import signal
+import subprocess
 import time
 from pathlib import Path
+
+
+class Watched:
+    """A process of ours with all it begins, in a group of its own. ``record`` keeps its mark for a later start to end it by."""
+
+    def __init__(self, record: Path | None = None) -> None:
+        self.record = record
+        self._process: subprocess.Popen[bytes] | None = None
+
+    def begin(self, arguments: list[str], folder: Path, more: dict[str, str] | None = None) -> None:
+        """Begin it; ``more`` is added to its environment."""
+        self._process = subprocess.Popen(arguments, cwd=folder, env=os.environ | (more or {}), start_new_session=True)
+        if self.record:
+            self.record.write_text(mark(self._process.pid))
+
+    def start(self) -> None:
+        """What a class of these begins with."""
+        raise NotImplementedError
+
+    def has_ended(self) -> bool:
+        return self._process is None or self._process.poll() is not None
+
+    def start_again(self) -> None:
+        """After its first process has died, or where its database has moved: clear away what is left of it, and begin anew."""
+        self.stop()
+        self.start()
+
+    def stop(self) -> None:
+        if self._process is None:
+            return
+        self._process.terminate()
+        try:
+            self._process.wait(10)
+        except subprocess.TimeoutExpired:
+            self._process.kill()
+            self._process.wait(10)
+        end_group(self._process.pid)
+        if self.record:
+            self.record.unlink(missing_ok=True)
 
 
 def runs(pid: int) -> bool:

@@ -1,8 +1,6 @@
 """The web server: begun, watched for its end, begun again, ended."""
 
-import os
 import shutil
-import subprocess
 import sys
 import tempfile
 import time
@@ -12,9 +10,9 @@ from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
 
-from command import processes
 from command.line import LOOPBACK
 from command.machine import ROOT
+from command.processes import Watched
 from command.trouble import Trouble
 
 EVERY_ADDRESS = ("0.0.0.0", "::")
@@ -25,51 +23,29 @@ def in_address(host: str) -> str:
     return f"[{host}]" if ":" in host else host
 
 
-class Server:
-    """gunicorn with the application, on one address. ``record`` keeps the mark of its process for a later start to end it by."""
+class Server(Watched):
+    """gunicorn with the application, on one address."""
 
     def __init__(self, port: int, host: str = LOOPBACK, *, quiet: bool = True, record: Path | None = None) -> None:
-        self.port, self.host, self.quiet, self.record = port, host, quiet, record
-        self._process: subprocess.Popen[bytes] | None = None
+        super().__init__(record)
+        self.port, self.host, self.quiet = port, host, quiet
         self._counts: Path | None = None
 
     def start(self) -> None:
         # Both processes count into one folder, which begins empty.
-        counts = Path(tempfile.mkdtemp(prefix="calm-heron-counts-"))
-        self._counts = counts
-        self._process = subprocess.Popen(
+        self._counts = Path(tempfile.mkdtemp(prefix="calm-heron-counts-"))
+        self.begin(
             [sys.executable, "-m", "gunicorn", "-c", str(ROOT / "command" / "serving.py"), "-b", f"{in_address(self.host)}:{self.port}"]
             + (["--log-level", "warning"] if self.quiet else []),
-            cwd=ROOT,
-            env=os.environ | {"PROMETHEUS_MULTIPROC_DIR": str(counts)},
-            start_new_session=True,
+            ROOT,
+            {"PROMETHEUS_MULTIPROC_DIR": str(self._counts)},
         )
-        if self.record:
-            self.record.write_text(processes.mark(self._process.pid))
         self._wait()
 
-    def has_ended(self) -> bool:
-        return self._process is None or self._process.poll() is not None
-
-    def start_again(self) -> None:
-        """After its first process has died: clear away what is left of it, and begin anew."""
-        self.stop()
-        self.start()
-
     def stop(self) -> None:
-        if self._process is None:
-            return
-        self._process.terminate()
-        try:
-            self._process.wait(10)
-        except subprocess.TimeoutExpired:
-            self._process.kill()
-            self._process.wait(10)
-        processes.end_group(self._process.pid)
+        super().stop()
         if self._counts:
             shutil.rmtree(self._counts, ignore_errors=True)
-        if self.record:
-            self.record.unlink(missing_ok=True)
 
     def _wait(self) -> None:
         """Until the first page can be had; a server that has ended is a trouble."""

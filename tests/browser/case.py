@@ -1,6 +1,7 @@
 """The base of all browser journeys: one Chromium per process, a fresh context per test, console errors are failures."""
 
 import atexit
+import threading
 from multiprocessing import util
 from pathlib import Path
 
@@ -42,6 +43,14 @@ class Journey(Committing, StaticLiveServerTestCase):
 
     def setUp(self) -> None:
         self.page = self.new_page(DESKTOP)
+
+    @classmethod
+    def tearDownClass(cls) -> None:
+        super().tearDownClass()
+        # A page that is closed may have asked something still; what it is answered would count among what the next test renders.
+        for answering in threading.enumerate():
+            if "process_request_thread" in answering.name:
+                answering.join(10)
 
     def new_page(self, viewport, **options) -> Page:
         context = browser().new_context(viewport=viewport, base_url=self.live_server_url, reduced_motion="reduce", **options)
