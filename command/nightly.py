@@ -1,12 +1,12 @@
 """Backups every night: switched on or off, made by the running start command, thinned out with age."""
 
-import re
 import subprocess
 import sys
 import time
 from datetime import datetime, timedelta
 from pathlib import Path
 
+from calm_heron.jobs.backup_names import STAMP, made_at
 from command.cluster import Cluster
 from command.machine import ROOT
 from command.trouble import Trouble
@@ -14,8 +14,6 @@ from command.trouble import Trouble
 HOUR = 3
 # Kept: the newest of each of so many days, weeks and months.
 DAYS, WEEKS, MONTHS = 7, 4, 12
-STAMP = "%Y-%m-%d-%H%M%S"
-NAME = re.compile(r"calm-heron-(\d{4}-\d\d-\d\d-\d{6})\.backup")
 LOOK_SECONDS, AGAIN_SECONDS = 60.0, 3600.0
 
 
@@ -112,8 +110,8 @@ class Nightly:
     def _files(self) -> dict[Path, datetime]:
         results = {}
         for file in self.folder.glob("calm-heron-*.backup") if self.folder else ():
-            if match := NAME.fullmatch(file.name):
-                results[file] = datetime.strptime(match[1], STAMP)
+            if made := made_at(file.name):
+                results[file] = made
         return results
 
 

@@ -11,7 +11,7 @@ from django.db.models.functions import Exp, Greatest, TruncDate, TruncWeek
 from django.utils import timezone
 
 from calm_heron.air.models import AirReading, Hygrometer, Normals, Place, YearSource
-from calm_heron.answers.saved import KINDS, AnswerKind, Saved, answers_of, memory_key
+from calm_heron.answers.saved import KINDS, AnswerKind, Saved, answers_of, remembered
 from calm_heron.site.memory import Memory
 from calm_heron.workshops.models import Workshop
 from wood.air import sorption
@@ -183,8 +183,7 @@ class KnownYear:
 
 def known_year(place: Place) -> KnownYear | None:
     """The best that is known of a place's year: its own log where most months were read, else the year it was given, else nothing."""
-    key = memory_key(place.workshop_id)
-    return _known_year(place) if key is None else _known_years.get((key, place.pk), lambda: _known_year(place))
+    return remembered(_known_years, place.workshop_id, place.pk, lambda: _known_year(place))
 
 
 _known_years: Memory[KnownYear | None] = Memory(512)

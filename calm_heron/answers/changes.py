@@ -32,7 +32,7 @@ SEEN_AS = {"INSERT": "NEW", "UPDATE": "NEW", "DELETE": "OLD"}
 
 def tables() -> list[str]:
     """The tables whose changes are noted."""
-    models = [model for model in apps.get_models() if issubclass(model, WorkshopRow) and getattr(model, "changes_answers", True)]
+    models = [model for model in apps.get_models() if issubclass(model, WorkshopRow) and model.changes_answers]
     return sorted([Workshop._meta.db_table, *(model._meta.db_table for model in models)])
 
 
@@ -74,5 +74,4 @@ def bring_together() -> None:
                 ON CONFLICT (workshop_id, transaction) DO UPDATE SET weight = answers_change.weight + excluded.weight
             """
         )
-        there = Workshop.objects.filter(pk__isnull=False).values("pk")
-        Change.objects.exclude(workshop_id__in=there).delete()
+        Change.objects.exclude(workshop_id__in=Workshop.objects.values("pk")).delete()

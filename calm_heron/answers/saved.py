@@ -10,11 +10,11 @@ meanwhile makes the answer stale.
 
 import json
 import threading
-from collections.abc import Callable, Iterator, Mapping
+from collections.abc import Callable, Hashable, Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass
 from datetime import date, timedelta
-from typing import Any
+from typing import Any, TypeVar
 
 from django.db import connection
 from django.utils import timezone
@@ -22,7 +22,10 @@ from django.utils import timezone
 from calm_heron.answers import changes
 from calm_heron.answers.models import SavedAnswer
 from calm_heron.plugs import Registry
+from calm_heron.site.memory import Memory
 from calm_heron.workshops.models import Workshop
+
+Value = TypeVar("Value")
 
 
 @dataclass(frozen=True)
@@ -107,6 +110,12 @@ def memory_key(workshop_id: int) -> tuple[int, int, date] | None:
     return workshop_id, saved.revision, saved.day
 
 
+def remembered(memory: Memory[Value], workshop_id: int, key: Hashable, work: Callable[[], Value]) -> Value:
+    """What a process remembers beside the rows, for as long as the workshop stands as it does; worked out where it may not remember."""
+    stands = memory_key(workshop_id)
+    return work() if stands is None else memory.get((stands, key), work)
+
+
 @contextmanager
 def read_once() -> Iterator[None]:
     """While this lasts, each workshop's answers are read once: for requests that change nothing."""
@@ -131,7 +140,6 @@ def renew(workshop: Workshop) -> None:
 MOST_ROUNDS = 4
 
 
-def sweep() -> Mapping[str, int]:
-    """Delete answers that no page reads any more: older than a month. How many there were."""
-    deleted, _ = SavedAnswer.objects.filter(at__lt=timezone.now() - timedelta(days=30)).delete()
-    return {"deleted": deleted}
+def sweep() -> None:
+    """Delete answers that no page reads any more: older than a month."""
+    SavedAnswer.objects.filter(at__lt=timezone.now() - timedelta(days=30)).delete()

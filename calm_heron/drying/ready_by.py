@@ -5,7 +5,7 @@ from typing import Any
 import numpy as np
 from django.urls import reverse
 
-from calm_heron.answers.saved import memory_key
+from calm_heron.answers.saved import remembered
 from calm_heron.drying import forecasts, ready_words
 from calm_heron.judging.queries import Chosen
 from calm_heron.judging.words import VerdictWords
@@ -18,11 +18,9 @@ def ready_by(piece: Piece, about: Chosen, given: VerdictWords, membership: Membe
     """What the sentence says, or None where the verdict does not ask for it or the species' pace is not known."""
     if given.verdict is None or given.state not in forecasts.MUST_WAIT or piece.traits.dries_by_weight:
         return None
-    key = memory_key(piece.workshop_id)
-    if key is None:
-        return _worked_out(piece, about, membership)
     # Purpose, units and clock are the workshop's: all a revision knows of.
-    return _known.get((key, piece.pk, about.question, about.is_asked), lambda: _worked_out(piece, about, membership))
+    key = (piece.pk, about.question, about.is_asked)
+    return remembered(_known, piece.workshop_id, key, lambda: _worked_out(piece, about, membership))
 
 
 _known: Memory[dict[str, Any] | None] = Memory(512)

@@ -19,7 +19,7 @@ from calm_heron.jobs.models import JobFailure
 
 # Renewals that somebody looks at are begun first, then what was asked for, then what tidies up.
 LOOKED_AT, ASKED_FOR, TIDYING = 10, 0, -10
-# A failed job is tried again after 4, 16, 64 and 256 seconds; after that it is named to the operator.
+# A failed job is tried again after 4, 16, 64 and 256 seconds; the fifth failure is named to the operator.
 RETRY = RetryStrategy(max_attempts=4, exponential_wait=4)
 
 Job = Task[Any, Any, Any]
@@ -40,7 +40,7 @@ def job(name: str, *, cron: str = "") -> Callable[[Callable[..., None]], Job]:
                 _fresh_connection()
 
         work.__doc__ = function.__doc__
-        declared: Job = app.task(name=name, retry=RETRY)(work)
+        declared: Job = app.task(name=name, retry=RETRY, priority=TIDYING if cron else ASKED_FOR)(work)
         if cron:
             declared = app.periodic(cron=cron, periodic_id=name)(declared)
         return declared

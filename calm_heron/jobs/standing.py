@@ -1,7 +1,6 @@
 """How the queue and the installation stand: for the operator's page, and for metrics."""
 
 import os
-import re
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 from pathlib import Path
@@ -11,11 +10,11 @@ from django.db.models import Count, Min
 from django.utils import timezone
 from procrastinate.contrib.django.models import ProcrastinateEvent, ProcrastinateJob, ProcrastinateWorker
 
+from calm_heron.jobs.backup_names import made_at
 from calm_heron.jobs.models import JobFailure
 
 # A worker that was not heard of for so long is held to be dead.
 HEARD_WITHIN = timedelta(seconds=60)
-BACKUP = re.compile(r"calm-heron-(\d{4}-\d\d-\d\d-\d{6})\.backup")
 WAITING, AT_WORK, FAILED = "todo", "doing", "failed"
 
 
@@ -53,7 +52,7 @@ def newest_backup() -> datetime | None:
         names = os.listdir(folder) if folder else []
     except OSError:
         return None
-    moments = [datetime.strptime(match[1], "%Y-%m-%d-%H%M%S").astimezone() for name in names if (match := BACKUP.fullmatch(name))]
+    moments = [made.astimezone() for name in names if (made := made_at(name))]
     return max(moments, default=None)
 
 

@@ -4,7 +4,6 @@ from datetime import timedelta
 
 from django.utils import timezone
 from procrastinate.contrib.django import app
-from procrastinate.contrib.django.models import ProcrastinateJob
 
 from calm_heron.jobs.models import JobFailure
 from calm_heron.jobs.queue import TIDYING, job
@@ -25,8 +24,3 @@ async def take_up(timestamp: int) -> None:
 def forget() -> None:
     """Forget failures of a month ago."""
     JobFailure.objects.filter(at__lt=timezone.now() - FAILURES_FOR).delete()
-
-
-def failed() -> int:
-    """How many jobs have failed for good."""
-    return ProcrastinateJob.objects.filter(status="failed").count()

@@ -15,7 +15,7 @@ def described(now: QueueState) -> tuple[str, str, str]:
     if now.failed:
         return (
             "Not all of it",
-            f"{counted(now.failed, 'job')} failed for good after four attempts. Pages show what was worked out before, with its day.",
+            f"{counted(now.failed, 'job')} failed for good after five attempts. Pages show what was worked out before, with its day.",
             "Read below what went wrong; once that is mended, try each again.",
         )
     if now.waiting or now.at_work:
