@@ -104,6 +104,7 @@ def use(kind: str) -> None:
     connection.close()
     connection.settings_dict["NAME"] = own_name(kind, _process[0])
     act_as(ROLE)
+    _forget_rows()
 
 
 def is_prepared(kind: str) -> bool:
@@ -117,6 +118,16 @@ def copy_anew(kind: str) -> None:
     with _as_owner() as owner:
         _drop(owner, own_name(kind, _process[0]))
         _copy(owner, _names[kind], own_name(kind, _process[0]))
+    _forget_rows()
+
+
+def _forget_rows() -> None:
+    """What this process remembers by ids of rows is of another database, in which the same ids are other rows."""
+    from calm_heron.air import queries as air
+    from calm_heron.drying import ready_by
+
+    for memory in (air._logged_years, air._known_years, ready_by._known):
+        memory.forget()
 
 
 @contextmanager
