@@ -71,6 +71,13 @@ class Working(Committing):
         self.assertEqual(Forecast.objects.count(), 1)
         self.assertEqual(ProcrastinateJob.objects.filter(status="todo").count(), 0)
 
+    def test_a_test_does_nothing_that_the_clock_asks_for(self):
+        work_off()
+        with connection.cursor() as cursor:
+            # One of our jobs is due every minute, so there would be a row.
+            cursor.execute("SELECT count(*) FROM procrastinate_periodic_defers")
+            self.assertEqual(cursor.fetchone()[0], 0)
+
     def test_a_job_of_an_erased_workshop_does_nothing(self):
         self.put()
         # As a visitor's copy of the demo is erased after its day.
