@@ -42,27 +42,50 @@ def enlarge() -> None:
     )
     with connection.cursor() as cursor:
         cursor.execute("SELECT setseed(0.5)")
-        cursor.execute(
-            f"""
-            CREATE TEMP TABLE pattern AS SELECT p.id, row_number() OVER (ORDER BY p.id) - 1 AS n, count(*) OVER () AS of
-              FROM stock_piece p JOIN measuring_piecemoisture m ON m.piece_id = p.id
-              WHERE p.lot_id IS NULL AND p.count = 1;
-            INSERT INTO stock_piece (tag, {piece})
-              SELECT 'lot' || lpad(g::text, 5, '0'), {piece} FROM generate_series(1, %s) g
-              JOIN pattern t ON t.n = g %% t.of JOIN stock_piece s ON s.id = t.id;
-            CREATE TEMP TABLE copy AS SELECT p.id, t.id AS of FROM stock_piece p JOIN pattern t ON t.n = substr(p.tag, 4)::int %% t.of
-              WHERE p.tag LIKE 'lot0%%';
-            INSERT INTO measuring_reading (piece_id, at, moisture, {reading})
-              SELECT c.id, now() - (k / 4) * interval '16 days' - interval '1 hour',
-                  greatest(0.05, r.moisture + 0.01 * (random() - 0.5)), {reading}
-              FROM copy c JOIN generate_series(0, %s - 1) k ON true
-              JOIN LATERAL (SELECT * FROM measuring_reading WHERE piece_id = c.of ORDER BY id LIMIT 1) r ON true;
-            INSERT INTO measuring_piecemoisture (piece_id, mean, at, {moisture})
-              SELECT c.id, greatest(0.05, m.mean + 0.02 * (random() - 0.5)), now() - random() * interval '20 days', {moisture}
-              FROM copy c JOIN measuring_piecemoisture m ON m.piece_id = c.of;
-            """,
-            [large_pieces() - Piece.objects.count(), readings_each()],
-        )
+        for statement, values in (
+            (
+                """
+                CREATE TEMP TABLE pattern AS SELECT p.id, row_number() OVER (ORDER BY p.id) - 1 AS n, count(*) OVER () AS of
+                  FROM stock_piece p JOIN measuring_piecemoisture m ON m.piece_id = p.id
+                  WHERE p.lot_id IS NULL AND p.count = 1
+                """,
+                [],
+            ),
+            (
+                f"""
+                INSERT INTO stock_piece (tag, {piece})
+                  SELECT 'lot' || lpad(g::text, 5, '0'), {piece} FROM generate_series(1, %s) g
+                  JOIN pattern t ON t.n = g %% t.of JOIN stock_piece s ON s.id = t.id
+                """,
+                [large_pieces() - Piece.objects.count()],
+            ),
+            (
+                """
+                CREATE TEMP TABLE copy AS SELECT p.id, t.id AS of
+                  FROM stock_piece p JOIN pattern t ON t.n = substr(p.tag, 4)::int %% t.of WHERE p.tag LIKE 'lot0%%'
+                """,
+                [],
+            ),
+            (
+                f"""
+                INSERT INTO measuring_reading (piece_id, at, moisture, {reading})
+                  SELECT c.id, now() - (k / 4) * interval '16 days' - interval '1 hour',
+                      greatest(0.05, r.moisture + 0.01 * (random() - 0.5)), {reading}
+                  FROM copy c JOIN generate_series(0, %s - 1) k ON true
+                  JOIN LATERAL (SELECT * FROM measuring_reading WHERE piece_id = c.of ORDER BY id LIMIT 1) r ON true
+                """,
+                [readings_each()],
+            ),
+            (
+                f"""
+                INSERT INTO measuring_piecemoisture (piece_id, mean, at, {moisture})
+                  SELECT c.id, greatest(0.05, m.mean + 0.02 * (random() - 0.5)), now() - random() * interval '20 days', {moisture}
+                  FROM copy c JOIN measuring_piecemoisture m ON m.piece_id = c.of
+                """,
+                [],
+            ),
+        ):
+            cursor.execute(statement, values)
         cursor.execute("ANALYZE")
     print(f"{Piece.objects.count()} pieces, {Reading.objects.count()} readings, {PieceMoisture.objects.count()} moistures", file=sys.stderr)
 
@@ -186,22 +209,20 @@ def a_season_of_readings(client: Any, shop: str) -> float:
             """
             INSERT INTO kiln_chamberreading (workshop_id, load_id, at, dry_bulb_c, humidity, fault)
               SELECT %s, %s, %s::timestamptz - k * interval '10 seconds', 43 + random(), 0.8 + 0.05 * random(), ''
-              FROM generate_series(1, %s) k;
+              FROM generate_series(1, %s) k
+            """,
+            [load.workshop_id, load.pk, load.began_at, 2_000 if is_small() else 2_500_000],
+        )
+        cursor.execute(
+            """
             INSERT INTO kiln_chamberhour (workshop_id, load_id, hour, count, dry_bulb_sum, humidity_sum, power_kwh, water_kg)
               SELECT %s, %s, date_trunc('hour', at), count(*), sum(dry_bulb_c), sum(humidity), 0, 0 FROM kiln_chamberreading
-              WHERE load_id = %s AND at < %s::timestamptz GROUP BY 3 ON CONFLICT DO NOTHING;
-            ANALYZE kiln_chamberreading; ANALYZE kiln_chamberhour""",
-            [
-                load.workshop_id,
-                load.pk,
-                load.began_at,
-                2_000 if is_small() else 2_500_000,
-                load.workshop_id,
-                load.pk,
-                load.pk,
-                load.began_at,
-            ],
+              WHERE load_id = %s AND at < %s::timestamptz GROUP BY 3 ON CONFLICT DO NOTHING
+            """,
+            [load.workshop_id, load.pk, load.pk, load.began_at],
         )
+        cursor.execute("ANALYZE kiln_chamberreading")
+        cursor.execute("ANALYZE kiln_chamberhour")
     return least_ms(lambda: client.get(f"{shop}kiln/of/{load.tag}/"))
 
 
