@@ -1,19 +1,22 @@
 """Saved answers: read while true, worked out again after any change, whatever hand made it, and never needed."""
 
 import random
+import re
 from datetime import timedelta
 from threading import Event, Thread
 from unittest import mock
 
+from django.apps import apps
 from django.db import connection, transaction
 from django.test import TestCase, override_settings
+from django.test.utils import CaptureQueriesContext
 from django.utils import timezone
 
 from calm_heron.air.actions import record_air
 from calm_heron.air.queries import LEVELS, level, levels, saved_levels
 from calm_heron.answers import changes, saved, tasks
 from calm_heron.answers.models import Change, SavedAnswer
-from calm_heron.answers.saved import AnswerKind, Saved, answers_of, read_once
+from calm_heron.answers.saved import KINDS, AnswerKind, Saved, answers_of, read_once
 from calm_heron.builds.models import Build
 from calm_heron.demo.scenario import DEMO_SLUG
 from calm_heron.judging import actions as judging
@@ -22,17 +25,20 @@ from calm_heron.judging.stock_states import _judged_now, overview, states_of
 from calm_heron.judging.targets import Purpose
 from calm_heron.kiln.models import Load
 from calm_heron.measuring.actions import strike_reading
-from calm_heron.measuring.models import Reading
+from calm_heron.measuring.models import PieceMoisture, Reading
+from calm_heron.site.memory import Memory
 from calm_heron.stock import actions as stock
 from calm_heron.stock.models import Piece, Status
 from calm_heron.workshops.models import Membership, Role, Workshop
+from tests import databases
 from tests.cases import Committing, DemoCase
 from tests.factories import make_aired_place, make_board, make_person, make_shop, read_board
 from tests.pages import text_of
 from tests.queue import work_off
 from wood.uses import FINE, GENERAL
 
-KIND = AnswerKind(1, "tried", "1", timedelta(hours=1), lambda workshop, saved: None)
+EVERY_APP = frozenset(app.label for app in apps.get_app_configs())
+KIND = AnswerKind(1, "tried", "1", timedelta(hours=1), EVERY_APP, lambda workshop, saved: None)
 
 
 class Revision(TestCase):
@@ -110,22 +116,57 @@ class Revision(TestCase):
         SavedAnswer.objects.update(at=timezone.now() + timedelta(days=3))
         self.assertEqual(self.get("now"), "now")
 
-    def test_what_was_worked_out_at_an_older_revision_never_replaces_a_newer(self):
+    def test_what_was_worked_out_from_before_a_change_is_never_read_after_it(self):
         slow = Saved(self.shop.pk)
         record_air(self.owner, self.place, 20, 0.5)
-        Saved(self.shop.pk).get(KIND, 0, lambda: "newer")
+        self.get("newer")
         slow.get(KIND, 0, lambda: "older")
-        self.assertEqual(SavedAnswer.objects.get().value, "newer")
+        self.assertEqual(self.get("newest"), "newest")
+
+    def test_what_it_does_not_stand_on_leaves_it_as_it_is(self):
+        of_air = AnswerKind(1, "of air", "1", timedelta(hours=1), frozenset({"air"}), lambda workshop, saved: None)
+        Saved(self.shop.pk).get(of_air, 0, lambda: "first")
+        read_board(self.owner, self.board, 9, 9.1, meter=self.meter)
+        self.assertEqual(Saved(self.shop.pk).get(of_air, 0, lambda: "second"), "first")
+        record_air(self.owner, self.place, 20, 0.5)
+        self.assertEqual(Saved(self.shop.pk).get(of_air, 0, lambda: "third"), "third")
+
+    def test_what_stands_on_some_pieces_is_stale_when_these_change_or_what_belongs_to_none(self):
+        # Ids one after another are counted apart.
+        boards = [make_board(self.owner, tag=f"b-{number}") for number in range(3)]
+
+        def got(value, pieces):
+            return Saved(self.shop.pk).get_of_pieces(KIND, 0, lambda: (value, pieces))
+
+        held = {boards[0].pk, boards[1].pk}
+        self.assertEqual(got("first", held), "first")
+        read_board(self.owner, boards[2], 9, 9.1, meter=self.meter)
+        self.assertEqual(got("other", held), "first")
+        read_board(self.owner, boards[1], 9, 9.1, meter=self.meter)
+        self.assertEqual(got("second", {boards[2].pk}), "second")
+        read_board(self.owner, boards[1], 9, 9.1, meter=self.meter)
+        self.assertEqual(got("other", held), "second")
+        record_air(self.owner, self.place, 20, 0.5)
+        self.assertEqual(got("third", held), "third")
+
+    def test_a_row_that_goes_from_one_piece_to_another_is_counted_for_both(self):
+        other = make_board(self.owner, tag="b-1")
+        read_board(self.owner, self.board, 9, 9.1, meter=self.meter)
+        before = changes.counts_of(self.shop.pk)
+        PieceMoisture.objects.filter(piece=self.board).update(piece=other)
+        after = changes.counts_of(self.shop.pk)
+        raised = {key for key in after if after[key] != before.get(key)}
+        self.assertEqual(raised, {("measuring", self.board.pk % changes.PARTS), ("measuring", other.pk % changes.PARTS)})
 
     def test_bringing_counts_together_leaves_every_revision_as_it_was(self):
-        before = changes.revision(self.shop.pk)
-        Change.objects.create(workshop_id=99_999_999, transaction=7, weight=3)
+        before = changes.counts_of(self.shop.pk)
+        Change.objects.create(workshop_id=99_999_999, transaction=7, source="air", part=changes.NO_PIECE, weight=3)
         changes.bring_together()
-        self.assertEqual(changes.revision(self.shop.pk), before)
-        self.assertEqual(Change.objects.filter(workshop_id=self.shop.pk).count(), 1)
+        self.assertEqual(changes.counts_of(self.shop.pk), before)
+        self.assertEqual(Change.objects.filter(workshop_id=self.shop.pk).count(), len(before))
         self.assertFalse(Change.objects.filter(workshop_id=99_999_999).exists())
         record_air(self.owner, self.place, 20, 0.5)
-        self.assertGreater(changes.revision(self.shop.pk), before)
+        self.assertEqual(changes.counts_of(self.shop.pk)["air", changes.NO_PIECE], before["air", changes.NO_PIECE] + 1)
 
     def test_within_one_request_that_reads_they_are_read_once(self):
         with read_once():
@@ -133,7 +174,8 @@ class Revision(TestCase):
         self.assertIsNot(answers_of(self.shop.pk), answers_of(self.shop.pk))
 
     def test_nothing_is_remembered_beside_the_rows_inside_a_transaction(self):
-        self.assertIsNone(saved.memory_key(self.shop.pk))
+        memory = Memory(4)
+        self.assertEqual([saved.remembered(memory, self.shop.pk, 1, lambda: made) for made in ("first", "second")], ["first", "second"])
 
     def test_old_ones_are_deleted(self):
         self.get("x")
@@ -148,7 +190,7 @@ class Revision(TestCase):
                 " WHERE t.tgname LIKE 'notes_%%' GROUP BY 1"
             )
             watched = dict(cursor.fetchall())
-        self.assertEqual(sorted(watched), changes.tables())
+        self.assertEqual(watched.keys(), changes.tables().keys())
         self.assertEqual(set(watched.values()), {3})
         self.assertNotIn("logbook_entry", watched)
 
@@ -237,6 +279,23 @@ class KeptAgainstFresh(TestCase):
                 counted = overview(workshop, Purposes(workshop)).counts
                 self.assertEqual(sum(counted.values()), len(fresh))
                 self.assertEqual(level(self.hall), levels(workshop.pk)[self.hall.pk])
+
+
+class StandsOn(DemoCase):
+    def test_every_kind_says_all_that_working_it_out_reads(self):
+        """Its queries are looked at: what they read belongs to the apps that the kind names."""
+        workshop = Workshop.objects.get(slug=DEMO_SLUG)
+        counted = {model._meta.db_table: model._meta.app_label for model in apps.get_models() if model._meta.db_table in changes.tables()}
+        for kind in KINDS:
+            databases._forget_rows()
+            SavedAnswer.objects.all().delete()
+            own = Saved(workshop.pk)
+            with CaptureQueriesContext(connection) as queries, read_once():
+                kind.renew(workshop, own)
+            read = {table for query in queries for table in re.findall(r'(?:FROM|JOIN) "(\w+)"', query["sql"])}
+            with self.subTest(kind.name):
+                self.assertTrue(own.has(kind) or any(own.has(kind, pk) for pk in range(50)))
+                self.assertLessEqual({counted[table] for table in read if table in counted}, kind.stands_on)
 
 
 class NotNeeded(DemoCase):

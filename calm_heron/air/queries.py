@@ -132,7 +132,9 @@ def saved_levels(workshop_id: int, saved: Saved | None = None) -> dict[int, Leve
     }
 
 
-LEVELS = AnswerKind(10, "levels", "1", timedelta(hours=1), lambda workshop, saved: saved_levels(workshop.pk, saved))
+LEVELS = AnswerKind(
+    10, "levels", "1", timedelta(hours=1), frozenset({"air", "workshops"}), lambda workshop, saved: saved_levels(workshop.pk, saved)
+)
 KINDS.add(LEVELS)
 
 
@@ -183,7 +185,7 @@ class KnownYear:
 
 def known_year(place: Place) -> KnownYear | None:
     """The best that is known of a place's year: its own log where most months were read, else the year it was given, else nothing."""
-    return remembered(_known_years, place.workshop_id, place.pk, lambda: _known_year(place))
+    return remembered(_known_years, place.workshop_id, place.pk, lambda: _known_year(place), LEVELS.stands_on)
 
 
 _known_years: Memory[KnownYear | None] = Memory(512)

@@ -3,17 +3,17 @@
     saved = answers_of(workshop.pk)
     line = saved.get(LINES, build.pk, lambda: line_of(build))
 
-What is read is what would be worked out now: the workshop's revision, the day and the rule are those it was worked out by, and what
-changes with the hour is read for so long only as its kind says. The revision is read before anything is worked out, so that what changes
-meanwhile makes the answer stale.
+What is read is what would be worked out now: what it stands on, the day and the rule are those it was worked out by, and what changes with
+the hour is read for so long only as its kind says. How far everything has changed is read before anything is worked out, so that what
+changes meanwhile makes the answer stale.
 """
 
 import json
 import threading
-from collections.abc import Callable, Hashable, Iterator
+from collections.abc import Callable, Collection, Hashable, Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass
-from datetime import date, timedelta
+from datetime import timedelta
 from typing import Any, TypeVar
 
 from django.db import connection
@@ -30,7 +30,8 @@ Value = TypeVar("Value")
 
 @dataclass(frozen=True)
 class AnswerKind:
-    """A kind of answer: its name in the rows, the rule it goes by (another makes all of them stale), and how long it is good at most.
+    """A kind of answer: its name in the rows, the rule it goes by (another makes all of them stale), how long it is good at most, and the
+    apps whose rows it stands on: all that working it out reads (a test looks at its queries).
 
     ``renew`` works all answers of this kind of a workshop out that are not true any more, behind the pages; ``order`` says before which.
     """
@@ -39,6 +40,7 @@ class AnswerKind:
     name: str
     rule: str
     good_for: timedelta
+    stands_on: frozenset[str]
     renew: Callable[[Workshop, "Saved"], object]
 
 
@@ -46,46 +48,56 @@ KINDS: Registry[AnswerKind] = Registry()
 
 
 class Saved:
-    """The saved answers of a workshop as they stood at one revision: read at once, worked out where they are not true."""
+    """The saved answers of a workshop as they stood at one moment: read at once, worked out where they are not true."""
 
     def __init__(self, workshop_id: int) -> None:
         self.workshop_id = workshop_id
-        self.revision = changes.revision(workshop_id)
+        self.counts = changes.counts_of(workshop_id)
         self.day = timezone.localdate()
         now = timezone.now()
-        rows = SavedAnswer.objects.filter(workshop=workshop_id, revision=self.revision, day=self.day)
-        self._rows = {
-            (kind, subject): (rule, now - at, value)
-            for kind, subject, rule, at, value in rows.values_list("kind", "subject", "rule", "at", "value")
-        }
+        rows = SavedAnswer.objects.filter(workshop=workshop_id, day=self.day)
+        columns = rows.values_list("kind", "subject", "rule", "revision", "pieces", "value", "at")
+        self._rows = {(kind, subject): (*stands, now - at) for kind, subject, *stands, at in columns}
+
+    def revision(self, stands_on: Collection[str] | None = None, pieces: Collection[int] | None = None) -> str:
+        """How far what is stood on has changed (see :func:`changes.revision`)."""
+        return changes.revision(self.counts, stands_on, pieces)
 
     def has(self, kind: AnswerKind, subject: int = 0) -> bool:
         """Whether a true answer is there."""
-        rule, age, _ = self._rows.get((kind.name, subject), ("", timedelta(0), None))
-        return rule == kind.rule and timedelta(0) <= age < kind.good_for
+        if (kind.name, subject) not in self._rows:
+            return False
+        rule, revision, pieces, _, age = self._rows[kind.name, subject]
+        return rule == kind.rule and timedelta(0) <= age < kind.good_for and revision == self.revision(kind.stands_on, pieces)
 
     def get(self, kind: AnswerKind, subject: int, work: Callable[[], Any]) -> Any:
         """The answer, as JSON holds it; worked out and saved where no true one is there."""
-        if self.has(kind, subject):
-            return self._rows[kind.name, subject][2]
-        value = work()
-        self._save(kind, subject, value)
-        return value
+        return self.get_of_pieces(kind, subject, lambda: (work(), None))
 
-    def _save(self, kind: AnswerKind, subject: int, value: Any) -> None:
-        # Who worked it out at a later revision is not written over.
+    def get_of_pieces(self, kind: AnswerKind, subject: int, work: Callable[[], tuple[Any, Collection[int] | None]]) -> Any:
+        """The same for an answer that stands, of all that belongs to pieces, on what belongs to some alone: ``work`` gives their ids with
+        it.
+        """
+        if not self.has(kind, subject):
+            self._save(kind, subject, *work())
+        return self._rows[kind.name, subject][3]
+
+    def _save(self, kind: AnswerKind, subject: int, value: Any, pieces: Collection[int] | None) -> None:
+        ids = None if pieces is None else sorted(pieces)
+        revision = self.revision(kind.stands_on, ids)
+        # One that was worked out from what stood longer ago may be written last: it is not true then, and who asks next sees that.
         with connection.cursor() as cursor:
             cursor.execute(
                 """
-                INSERT INTO answers_savedanswer (workshop_id, kind, subject, value, revision, rule, day, at)
-                VALUES (%s, %s, %s, %s::jsonb, %s, %s, %s, %s)
+                INSERT INTO answers_savedanswer (workshop_id, kind, subject, value, revision, pieces, rule, day, at)
+                VALUES (%s, %s, %s, %s::jsonb, %s, %s::bigint[], %s, %s, %s)
                 ON CONFLICT (workshop_id, kind, subject) DO UPDATE
-                SET value = excluded.value, revision = excluded.revision, rule = excluded.rule, day = excluded.day, at = excluded.at
-                WHERE answers_savedanswer.revision <= excluded.revision
+                SET value = excluded.value, revision = excluded.revision, pieces = excluded.pieces, rule = excluded.rule,
+                    day = excluded.day, at = excluded.at
                 """,
-                [self.workshop_id, kind.name, subject, json.dumps(value), self.revision, kind.rule, self.day, timezone.now()],
+                [self.workshop_id, kind.name, subject, json.dumps(value), revision, ids, kind.rule, self.day, timezone.now()],
             )
-        self._rows[kind.name, subject] = (kind.rule, timedelta(0), value)
+        self._rows[kind.name, subject] = (kind.rule, revision, ids, value, timedelta(0))
 
 
 _request = threading.local()
@@ -101,19 +113,22 @@ def answers_of(workshop_id: int) -> Saved:
     return held[workshop_id]
 
 
-def memory_key(workshop_id: int) -> tuple[int, int, date] | None:
-    """What else a process may remember an answer by: the workshop, its revision and the day. None inside a transaction: one that is rolled
-    back takes its revision back, and another change has it then."""
+def remembered(
+    memory: Memory[Value],
+    workshop_id: int,
+    key: Hashable,
+    work: Callable[[], Value],
+    stands_on: Collection[str] | None = None,
+    pieces: Collection[int] | None = None,
+) -> Value:
+    """What a process remembers beside the rows, for as long as what it stands on is as it is; worked out where it may not remember.
+
+    Inside a transaction it may not: one that is rolled back takes its changes back, and other changes have its counts then.
+    """
     if connection.in_atomic_block:
-        return None
+        return work()
     saved = answers_of(workshop_id)
-    return workshop_id, saved.revision, saved.day
-
-
-def remembered(memory: Memory[Value], workshop_id: int, key: Hashable, work: Callable[[], Value]) -> Value:
-    """What a process remembers beside the rows, for as long as the workshop stands as it does; worked out where it may not remember."""
-    stands = memory_key(workshop_id)
-    return work() if stands is None else memory.get((stands, key), work)
+    return memory.get((workshop_id, saved.revision(stands_on, pieces), saved.day, key), work)
 
 
 @contextmanager
@@ -133,7 +148,7 @@ def renew(workshop: Workshop) -> None:
         saved = Saved(workshop.pk)
         for kind in KINDS:
             kind.renew(workshop, saved)
-        if changes.revision(workshop.pk) == saved.revision:
+        if changes.counts_of(workshop.pk) == saved.counts:
             return
 
 

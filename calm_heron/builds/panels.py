@@ -8,6 +8,7 @@ from django.utils import timezone
 
 from calm_heron.answers.saved import KINDS, AnswerKind, Saved, answers_of
 from calm_heron.builds import readiness, words
+from calm_heron.builds.readiness import BuildState
 from calm_heron.builds.layouts import allocation
 from calm_heron.builds.models import Build, Held
 from calm_heron.judging.queries import member_who_asks
@@ -31,15 +32,22 @@ def _lines(workshop: Workshop, membership: Membership, saved: Saved | None = Non
     saved = saved or answers_of(workshop.pk)
     lines = []
     for build in Build.objects.of(workshop).filter(done_on=None).select_related("place", "workshop").order_by("due", "pk")[:MOST_ON_TODAY]:
-        line = saved.get(LINES, build.pk, lambda build=build: _line(build, membership))  # type: ignore[misc]
+        line = saved.get_of_pieces(LINES, build.pk, lambda build=build: _line(build, membership))  # type: ignore[misc]
         if line:
             lines.append((build, line))
     return lines
 
 
-def _line(build: Build, membership: Membership) -> str:
-    """How a build stands, in a few words; empty where Today need not name it."""
-    state = readiness.state_of(allocation.saw(build), membership, at_once=readiness.AT_ONCE_EACH)
+def _line(build: Build, membership: Membership) -> tuple[str, set[int]]:
+    """How a build stands, in a few words, empty where Today need not name it; and the wood that this stands on."""
+    saw = allocation.saw(build)
+    state = readiness.state_of(saw, membership, at_once=readiness.AT_ONCE_EACH)
+    wood = [*(board.piece for board in saw.held), *(part.stock for part in saw.parts if part.stock is not None)]
+    return _words(state), {piece.pk for piece in wood} | {piece.lot_id for piece in wood if piece.lot_id}
+
+
+def _words(state: BuildState) -> str:
+    build = state.build
     if not state.parts:
         return ""
     soon = build.due is not None and build.due - timezone.localdate() < SOON
@@ -53,7 +61,14 @@ def _renew(workshop: Workshop, saved: Saved) -> None:
         _lines(workshop, membership, saved)
 
 
-LINES = AnswerKind(70, "build lines", VERDICT_RULE, timedelta(hours=1), _renew)
+LINES = AnswerKind(
+    70,
+    "build lines",
+    VERDICT_RULE,
+    timedelta(hours=1),
+    frozenset({"air", "stock", "measuring", "judging", "drying", "builds", "workshops"}),
+    _renew,
+)
 KINDS.add(LINES)
 
 

@@ -18,7 +18,7 @@ class Forecast(WorkshopRow):
     ones.
     """
 
-    append_only = True
+    append_only = is_of_a_piece = True
 
     piece = models.ForeignKey(Piece, on_delete=models.PROTECT, related_name="forecasts")
     at = models.DateTimeField(default=timezone.now)

@@ -44,6 +44,8 @@ class WorkshopPurpose(StoredPurpose):
 class PiecePurpose(StoredPurpose):
     """What one piece or lot is for, where that is not the workshop's usual purpose."""
 
+    is_of_a_piece = True
+
     piece = models.OneToOneField(Piece, on_delete=models.CASCADE, related_name="purpose")
 
     class Meta:

@@ -143,7 +143,12 @@ def stock_states(workshop: Workshop, purposes: Purposes, saved: Saved | None = N
 
 
 STATES = AnswerKind(
-    50, "states", VERDICT_RULE, timedelta(hours=1), lambda workshop, saved: stock_states(workshop, Purposes(workshop), saved) and None
+    50,
+    "states",
+    VERDICT_RULE,
+    timedelta(hours=1),
+    frozenset({"air", "stock", "measuring", "judging", "workshops"}),
+    lambda workshop, saved: stock_states(workshop, Purposes(workshop), saved) and None,
 )
 KINDS.add(STATES)
 

@@ -40,5 +40,12 @@ def _told(load: Load, workshop: Workshop) -> dict[str, list[str]] | None:
 
 
 # A load goes on by the hour, read or not.
-LOADS = AnswerKind(60, "loads today", LOAD_RULE, timedelta(minutes=10), lambda workshop, saved: _rows(workshop, saved))
+LOADS = AnswerKind(
+    60,
+    "loads today",
+    LOAD_RULE,
+    timedelta(minutes=10),
+    frozenset({"air", "stock", "kiln", "workshops"}),
+    lambda workshop, saved: _rows(workshop, saved),
+)
 KINDS.add(LOADS)

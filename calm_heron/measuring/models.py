@@ -104,7 +104,7 @@ class MeterCheck(WorkshopRow):
 class SlabTest(WorkshopRow):
     """Concrete tested by its own test: what it showed and what the flooring allows, in that test's own unit. Added, never changed."""
 
-    append_only = True
+    append_only = is_of_a_piece = True
 
     piece = models.ForeignKey(Piece, on_delete=models.PROTECT, related_name="slab_tests")
     at = models.DateTimeField(default=timezone.now)
@@ -128,7 +128,7 @@ class Reading(WorkshopRow):
     set only takes the old one out.
     """
 
-    append_only = True
+    append_only = is_of_a_piece = True
 
     piece = models.ForeignKey(Piece, on_delete=models.CASCADE, related_name="readings")
     at = models.DateTimeField(default=timezone.now)
@@ -182,6 +182,8 @@ class PieceMoisture(WorkshopRow):
     """What the newest sitting of readings says about a piece: :class:`wood.measuring.estimates.Estimate`, kept so that lists need not
     recompute it.
     """
+
+    is_of_a_piece = True
 
     piece = models.OneToOneField(Piece, on_delete=models.CASCADE, related_name="moisture")
     at = models.DateTimeField()

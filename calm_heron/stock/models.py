@@ -72,6 +72,8 @@ class Piece(Versioned, WorkshopRow):
     ``width_m`` is the diameter, of a bowl ``thickness_m`` its wall and ``length_m`` its height (see :mod:`kinds`).
     """
 
+    is_of_a_piece = True
+
     tag = models.CharField(max_length=32)
     kind = models.CharField(max_length=10, choices=PieceKind.choices, default=PieceKind.BOARD)
     count = models.PositiveIntegerField(default=1)
@@ -183,6 +185,8 @@ class Piece(Versioned, WorkshopRow):
 
 class Photo(WorkshopRow):
     """A photograph of a piece, kept small and without what the camera wrote into it."""
+
+    changes_answers = False
 
     piece = models.ForeignKey(Piece, on_delete=models.CASCADE, related_name="photos")
     jpeg = models.BinaryField()

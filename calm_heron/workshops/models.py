@@ -106,8 +106,9 @@ class WorkshopRow(models.Model):
     """
 
     append_only = False
-    # Whether saved answers stand on such rows (:mod:`calm_heron.answers`).
-    changes_answers = True
+    # Whether saved answers stand on such rows, and whether they say something of one ``piece`` (or are one) and of no other
+    # (:mod:`calm_heron.answers`).
+    changes_answers, is_of_a_piece = True, False
 
     workshop = models.ForeignKey(Workshop, on_delete=models.CASCADE, related_name="+")
 

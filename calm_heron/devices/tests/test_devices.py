@@ -9,7 +9,7 @@ from django.urls import reverse
 from django.utils import timezone
 from procrastinate.contrib.django.models import ProcrastinateJob
 
-from calm_heron.answers.changes import revision
+from calm_heron.answers.changes import counts_of
 from calm_heron.devices import actions, door
 from calm_heron.devices.models import Device
 from calm_heron.plugs import RECEIVERS
@@ -96,9 +96,9 @@ class Behind(DeviceCase):
         weight = self.weight()
         self.assertEqual(self.tell(token, [weight]).status_code, 200)
         self.assertEqual(ProcrastinateJob.objects.filter(task_name="answers.renew").count(), 1)
-        before = revision(self.owner.workshop.pk)
+        before = counts_of(self.owner.workshop.pk)
         self.tell(token, [weight])
-        self.assertEqual(revision(self.owner.workshop.pk), before)
+        self.assertEqual(counts_of(self.owner.workshop.pk), before)
 
 
 class ShuttingOut(DeviceCase):
