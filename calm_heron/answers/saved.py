@@ -132,9 +132,9 @@ def remembered(
 
 
 @contextmanager
-def read_once() -> Iterator[None]:
-    """While this lasts, each workshop's answers are read once: for requests that change nothing."""
-    _request.held = {}
+def read_once(saved: Saved | None = None) -> Iterator[None]:
+    """While this lasts, each workshop's answers are read once, those of ``saved`` not at all: for what changes nothing."""
+    _request.held = {saved.workshop_id: saved} if saved else {}
     try:
         yield
     finally:
@@ -146,8 +146,9 @@ def renew(workshop: Workshop) -> None:
     change itself: they are gone through until nothing changes."""
     for _ in range(MOST_ROUNDS):
         saved = Saved(workshop.pk)
-        for kind in KINDS:
-            kind.renew(workshop, saved)
+        with read_once(saved):
+            for kind in KINDS:
+                kind.renew(workshop, saved)
         if changes.counts_of(workshop.pk) == saved.counts:
             return
 
