@@ -123,11 +123,10 @@ def copy_anew(kind: str) -> None:
 
 def _forget_rows() -> None:
     """What this process remembers by ids of rows is of another database, in which the same ids are other rows."""
-    from calm_heron.air import queries as air
-    from calm_heron.drying import ready_by
+    # Imported here: before a run is set up there are no apps.
+    from calm_heron.site.memory import forget_rows
 
-    for memory in (air._logged_years, air._known_years, ready_by._known):
-        memory.forget()
+    forget_rows()
 
 
 @contextmanager

@@ -26,7 +26,7 @@ from calm_heron.judging.targets import Purpose
 from calm_heron.kiln.models import Load
 from calm_heron.measuring.actions import strike_reading
 from calm_heron.measuring.models import PieceMoisture, Reading
-from calm_heron.site.memory import Memory
+from calm_heron.site.memory import RowMemory
 from calm_heron.stock import actions as stock
 from calm_heron.stock.models import Piece, Status
 from calm_heron.workshops.models import Membership, Role, Workshop
@@ -174,8 +174,9 @@ class Revision(TestCase):
         self.assertIsNot(answers_of(self.shop.pk), answers_of(self.shop.pk))
 
     def test_nothing_is_remembered_beside_the_rows_inside_a_transaction(self):
-        memory = Memory(4)
-        self.assertEqual([saved.remembered(memory, self.shop.pk, 1, lambda: made) for made in ("first", "second")], ["first", "second"])
+        memory = RowMemory(4)
+        self.assertEqual(saved.remembered(memory, self.shop.pk, 1, lambda: "first"), "first")
+        self.assertEqual(saved.remembered(memory, self.shop.pk, 1, lambda: "second"), "second")
 
     def test_old_ones_are_deleted(self):
         self.get("x")

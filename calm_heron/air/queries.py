@@ -12,7 +12,7 @@ from django.utils import timezone
 
 from calm_heron.air.models import AirReading, Hygrometer, Normals, Place, YearSource
 from calm_heron.answers.saved import KINDS, AnswerKind, Saved, answers_of, remembered
-from calm_heron.site.memory import Memory
+from calm_heron.site.memory import Memory, RowMemory
 from calm_heron.workshops.models import Workshop
 from wood.air import sorption
 from wood.air.climate import AirSeries, Climate, constant, normals
@@ -188,7 +188,7 @@ def known_year(place: Place) -> KnownYear | None:
     return remembered(_known_years, place.workshop_id, place.pk, lambda: _known_year(place), LEVELS.stands_on)
 
 
-_known_years: Memory[KnownYear | None] = Memory(512)
+_known_years: RowMemory[KnownYear | None] = RowMemory(512)
 
 
 def _known_year(place: Place) -> KnownYear | None:
@@ -246,7 +246,7 @@ def same_climate(climate: Climate) -> Climate:
     return _climates.get(climate, lambda: climate)
 
 
-_logged_years: Memory[KnownYear | None] = Memory(128)
+_logged_years: RowMemory[KnownYear | None] = RowMemory(128)
 
 
 def _logged_year(place: Place) -> KnownYear | None:

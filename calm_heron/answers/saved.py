@@ -14,6 +14,7 @@ from collections.abc import Callable, Collection, Hashable, Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass
 from datetime import timedelta
+from functools import cached_property
 from typing import Any, TypeVar
 
 from django.db import connection
@@ -22,7 +23,7 @@ from django.utils import timezone
 from calm_heron.answers import changes
 from calm_heron.answers.models import SavedAnswer
 from calm_heron.plugs import Registry
-from calm_heron.site.memory import Memory
+from calm_heron.site.memory import RowMemory
 from calm_heron.workshops.models import Workshop
 
 Value = TypeVar("Value")
@@ -54,10 +55,13 @@ class Saved:
         self.workshop_id = workshop_id
         self.counts = changes.counts_of(workshop_id)
         self.day = timezone.localdate()
+
+    @cached_property
+    def _rows(self) -> dict[tuple[str, int], tuple[Any, ...]]:
         now = timezone.now()
-        rows = SavedAnswer.objects.filter(workshop=workshop_id, day=self.day)
+        rows = SavedAnswer.objects.filter(workshop=self.workshop_id, day=self.day)
         columns = rows.values_list("kind", "subject", "rule", "revision", "pieces", "value", "at")
-        self._rows = {(kind, subject): (*stands, now - at) for kind, subject, *stands, at in columns}
+        return {(kind, subject): (*stands, now - at) for kind, subject, *stands, at in columns}
 
     def revision(self, stands_on: Collection[str] | None = None, pieces: Collection[int] | None = None) -> str:
         """How far what is stood on has changed (see :func:`changes.revision`)."""
@@ -114,7 +118,7 @@ def answers_of(workshop_id: int) -> Saved:
 
 
 def remembered(
-    memory: Memory[Value],
+    memory: RowMemory[Value],
     workshop_id: int,
     key: Hashable,
     work: Callable[[], Value],

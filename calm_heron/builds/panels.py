@@ -8,9 +8,9 @@ from django.utils import timezone
 
 from calm_heron.answers.saved import KINDS, AnswerKind, Saved, answers_of
 from calm_heron.builds import readiness, words
-from calm_heron.builds.readiness import BuildState
 from calm_heron.builds.layouts import allocation
 from calm_heron.builds.models import Build, Held
+from calm_heron.builds.readiness import BuildState
 from calm_heron.judging.queries import member_who_asks
 from calm_heron.workshops.models import Membership, Workshop
 from wood.judging.readiness import VERDICT_RULE

@@ -9,7 +9,7 @@ from calm_heron.answers.saved import remembered
 from calm_heron.drying import forecasts, ready_words
 from calm_heron.judging.queries import Chosen
 from calm_heron.judging.words import VerdictWords
-from calm_heron.site.memory import Memory
+from calm_heron.site.memory import RowMemory
 from calm_heron.stock.models import Piece
 from calm_heron.workshops.models import Membership
 
@@ -23,7 +23,7 @@ def ready_by(piece: Piece, about: Chosen, given: VerdictWords, membership: Membe
     return remembered(_known, piece.workshop_id, key, lambda: _worked_out(piece, about, membership))
 
 
-_known: Memory[dict[str, Any] | None] = Memory(512)
+_known: RowMemory[dict[str, Any] | None] = RowMemory(512)
 
 
 def _worked_out(piece: Piece, about: Chosen, membership: Membership) -> dict[str, Any] | None:

@@ -9,17 +9,20 @@ from django.db.models import QuerySet
 from django.urls import reverse
 
 from calm_heron.air import queries as air
+from calm_heron.answers.saved import remembered
 from calm_heron.judging import demo, drawings, log_words, queries, stock_states, words
 from calm_heron.judging.models import PiecePurpose, UseRule, WorkshopPurpose
 from calm_heron.judging.queries import Chosen
 from calm_heron.judging.verdicts import Judged
 from calm_heron.measuring import plugs as measuring
 from calm_heron.plugs import DEMO_PARTS, LOG_KINDS, PANELS, PIECE_ACTIONS, DemoPart, LogKind, Panel, PieceAction, Question, Slot
+from calm_heron.site.memory import RowMemory
 from calm_heron.stock import listing
 from calm_heron.stock.forms import SampleForm
 from calm_heron.stock.listing import COLUMNS, Column
 from calm_heron.stock.models import Piece
 from calm_heron.stock.search import SEARCH_WORDS, Search, SearchWord
+from calm_heron.workshops.models import Workshop
 from wood.judging.readiness import State
 
 SHOWN = 12
@@ -101,9 +104,17 @@ def ready(page: Mapping[str, Any]) -> dict[str, Any]:
 
 def shop_air(page: Mapping[str, Any]) -> dict[str, Any]:
     """The newest air of the place the workshop aims for, or of its first place."""
-    usual = WorkshopPurpose.objects.of(page["workshop"]).select_related("place").first()
-    place = usual.place if usual else air.places(page["workshop"]).first()
+    workshop = page["workshop"]
+    return remembered(_shop_airs, workshop.pk, "", lambda: _shop_air(workshop), frozenset({"air", "judging"}), ())
+
+
+def _shop_air(workshop: Workshop) -> dict[str, Any]:
+    usual = WorkshopPurpose.objects.of(workshop).select_related("place").first()
+    place = usual.place if usual else air.places(workshop).first()
     return {"place": place, "reading": air.latest(place) if place else None}
+
+
+_shop_airs: RowMemory[dict[str, Any]] = RowMemory(512)
 
 
 def lies_here(page: Mapping[str, Any]) -> dict[str, Any] | None:

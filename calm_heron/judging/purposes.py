@@ -15,9 +15,11 @@ from django.http import Http404
 
 from calm_heron.air import queries as air
 from calm_heron.air.models import Place
+from calm_heron.answers.saved import remembered
 from calm_heron.judging.models import NAMED, PiecePurpose, UseRule, WorkshopPurpose
 from calm_heron.judging.settled import Woods
 from calm_heron.judging.targets import AirOf, Purpose, Target, air_of, target
+from calm_heron.site.memory import RowMemory
 from calm_heron.stock.kinds import TRAITS
 from calm_heron.stock.models import Piece
 from calm_heron.workshops.models import Workshop
@@ -72,10 +74,8 @@ class Purposes:
 
     def __init__(self, workshop: Workshop, initial: Mapping[str, Any] | None = None) -> None:
         self.workshop = workshop
-        everywhere: list[Place] = list(air.all_places(workshop))
+        everywhere, self.uses, self.usual = _settings_of(workshop)
         self.places = [place for place in everywhere if not place.retired]
-        self.uses = uses(workshop)
-        self.usual = WorkshopPurpose.objects.of(workshop).first()
         # What was to live in a place that is retired is not silently judged for another.
         self._by_id = {place.pk: place for place in everywhere}
         # The moisture as it was typed, for a form to show again.
@@ -143,6 +143,19 @@ class Purposes:
         if place.pk not in self._air:
             self._air[place.pk] = air_of(place)
         return self._air[place.pk]
+
+
+Settings = tuple[tuple[Place, ...], dict[str, Use], WorkshopPurpose | None]
+_settings: RowMemory[Settings] = RowMemory(512)
+
+
+def _settings_of(workshop: Workshop) -> Settings:
+    """A workshop's places, its uses, and what it starts from."""
+
+    def read() -> Settings:
+        return tuple(air.all_places(workshop)), uses(workshop), WorkshopPurpose.objects.of(workshop).first()
+
+    return remembered(_settings, workshop.pk, "", read, frozenset({"air", "judging"}), ())
 
 
 def named(text: str) -> float | None:

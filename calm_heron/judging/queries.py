@@ -210,6 +210,8 @@ def read_next(workshop: Workshop, overview: Overview, limit: int = 6) -> list[Re
     rows = list(PieceMoisture.objects.of(workshop).filter(piece_id__in=open_ids[:limit]).select_related("piece__place"))
     rows.sort(key=lambda row: open_ids.index(row.piece_id))
     wanted += [ReadNext(row.piece, "its verdict is open", row.at) for row in rows]
+    if len(wanted) >= limit:
+        return wanted[:limit]
     seen = {entry.piece.pk for entry in wanted}
     oldest = PieceMoisture.objects.of(workshop).select_related("piece__place").order_by("at")[: limit * 4]
     old = [row for row in oldest if row.piece.status == Status.IN_STOCK]

@@ -8,6 +8,7 @@ from typing import Any
 from django.db.models import QuerySet
 from django.urls import reverse
 
+from calm_heron.answers.saved import remembered
 from calm_heron.measuring import demo, drawings, queries, words
 from calm_heron.measuring.estimates import board_numbers
 from calm_heron.measuring.models import Meter, MeterCheck, PieceMoisture, Reading, SlabTest
@@ -28,21 +29,35 @@ from calm_heron.plugs import (
     Question,
     Slot,
 )
+from calm_heron.site.memory import RowMemory
 from calm_heron.site.numbers import bounded, points
 from calm_heron.stock.listing import COLUMNS, TABLE_COLUMNS, Column, TableColumn
 from calm_heron.stock.models import Piece
 from calm_heron.stock.search import SEARCH_WORDS, SearchWord
+from calm_heron.workshops.models import Membership
 from wood.measuring.readings import Bound
 
 
 def reading_strip(page: Mapping[str, Any]) -> dict[str, Any] | None:
     """The workshop's meters, the one this person used last, and a token so that a line is kept once."""
     membership = page["membership"]
-    choices = list(queries.meters_of(membership.workshop)) if membership.may_record else []
-    if not choices:
+    if not membership.may_record:
         return None
-    usual = queries.usual_meter(membership, choices) if len(choices) > 1 else choices[0]
-    return {"choices": choices, "usual": usual, "once": uuid.uuid4().hex}
+    choices, usual = _meters_for(membership)
+    return {"choices": choices, "usual": usual, "once": uuid.uuid4().hex} if choices else None
+
+
+def _meters_for(membership: Membership) -> tuple[list[Meter], Meter | None]:
+    """The moisture meters in use, and the one this person used last."""
+
+    def read() -> tuple[list[Meter], Meter | None]:
+        choices = list(queries.meters_of(membership.workshop))
+        return choices, queries.usual_meter(membership, choices) if len(choices) > 1 else next(iter(choices), None)
+
+    return remembered(_strips, membership.workshop_id, membership.person_id, read, frozenset({"measuring"}))
+
+
+_strips: RowMemory[tuple[list[Meter], Meter | None]] = RowMemory(512)
 
 
 def as_read(page: Mapping[str, Any]) -> dict[str, Any] | None:
@@ -112,11 +127,20 @@ def moisture_cells(piece: Piece) -> Sequence[str]:
     return bounded(known.mean, known.bound), points(known.estimate().uncertainty), known.at.date().isoformat()
 
 
+# So many of the newest readings stand on a piece's page, and so many where they are asked for.
+NEWEST, MOST = 15, 500
+
+
 def history(page: Mapping[str, Any]) -> dict[str, Any]:
-    """The newest readings; in a lot each is of a board with a number."""
-    piece = page["piece"]
-    readings, numbers = queries.history(piece), board_numbers(piece) if piece.is_lot else {}
-    return {"history": [(reading, numbers.get(reading.pk)) for reading in readings]}
+    """The newest readings, all where they are asked for; in a lot each is of a board with a number."""
+    piece, wants_all = page["piece"], page["question"].address.get("readings") == "all"
+    most = MOST if wants_all else NEWEST
+    readings, numbers = queries.history(piece, most + 1), board_numbers(piece) if piece.is_lot else {}
+    return {
+        "history": [(reading, numbers.get(reading.pk)) for reading in readings[:most]],
+        "older_readings": len(readings) > most,
+        "all_readings": wants_all,
+    }
 
 
 PARTS.add(

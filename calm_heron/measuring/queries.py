@@ -83,10 +83,10 @@ def inferred_profile(piece: Piece, readings: list[Reading]) -> Profile | None:
     return result.profile if result else None
 
 
-def history(piece: Piece, limit: int = 60) -> list[Reading]:
+def history(piece: Piece, limit: int) -> list[Reading]:
     """The newest readings, taken-out ones included and marked by ``superseded_by``."""
     return list(
-        Reading.objects.filter(piece=piece, struck=False).select_related("meter", "by", "superseded_by__by").order_by("-at", "-id")[:limit]
+        Reading.objects.filter(piece=piece, struck=False).select_related("meter", "by", "superseded_by").order_by("-at", "-id")[:limit]
     )
 
 

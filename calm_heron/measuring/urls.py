@@ -12,6 +12,7 @@ urlpatterns = [
     path("stock/<str:tag>/slab/", views.slab_test, name="slab_test"),
     path("stock/<str:tag>/weigh/", views.weigh, name="weigh"),
     path("stock/<str:tag>/oven/", views.oven, name="oven"),
+    path("stock/<str:tag>/reading/<int:reading_id>/", views.reading, name="reading"),
     path("stock/<str:tag>/strike/<int:reading_id>/", views.strike, name="strike"),
     path("stock/<str:tag>/correct/<int:reading_id>/", views.correct, name="correct"),
     path("meters/", views.meters, name="meters"),

@@ -270,6 +270,17 @@ def oven(request: WorkshopRequest, tag: str) -> HttpResponse:
     return _by_scale(request, tag, "oven_form", OvenTestForm, actions.record_oven_test)
 
 
+@in_workshop()
+def reading(request: WorkshopRequest, tag: str, reading_id: int) -> HttpResponse:
+    """How one reading came to what it means, and what can be done about it."""
+    piece = piece_or_404(request, tag)
+    of_piece = Reading.objects.of(request.workshop).filter(piece=piece, struck=False)
+    shown = get_object_or_404(of_piece.select_related("meter", "by", "superseded_by__by"), pk=reading_id)
+    shown.piece = piece
+    template = "measuring/reading_how.html" if request.GET.get("fragment") == "how" else "measuring/reading.html"
+    return render(request, template, {"piece": piece, "reading": shown})
+
+
 @require_POST
 @in_workshop(write=Role.HELPER)
 def strike(request: WorkshopRequest, tag: str, reading_id: int) -> HttpResponse:

@@ -9,7 +9,7 @@ from collections import OrderedDict
 from collections.abc import Callable, Hashable
 from dataclasses import fields, is_dataclass
 from threading import Lock
-from typing import Generic, TypeVar
+from typing import Any, Generic, TypeVar
 
 import numpy as np
 from asgiref.local import Local
@@ -42,6 +42,23 @@ class Memory(Generic[Value]):
         """Everything."""
         with self._lock:
             self._known.clear()
+
+
+class RowMemory(Memory[Value]):
+    """Answers that ids of rows are in the keys of: in another database the same ids are other rows, and all of them are forgotten."""
+
+    def __init__(self, most: int) -> None:
+        super().__init__(most)
+        _of_rows.append(self)
+
+
+_of_rows: list[Memory[Any]] = []
+
+
+def forget_rows() -> None:
+    """Forget what is known of rows; for another database (tests)."""
+    for memory in _of_rows:
+        memory.forget()
 
 
 def digest_of(value: object) -> bytes:

@@ -71,7 +71,7 @@ def unbroken_text(html: str) -> str:
     '<p title="8 mm">8\\xa0mm ±\\xa01\\xa0%</p>'
     """
     parts = BETWEEN.split(html)
-    parts[::2] = [PARTED.sub("\u00a0", part) if part else part for part in parts[::2]]
+    parts[::2] = [part if not part or part.isspace() else PARTED.sub("\u00a0", part) for part in parts[::2]]
     return "".join(parts)
 
 

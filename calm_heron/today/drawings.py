@@ -1,11 +1,14 @@
 """The waterline chart: time left to right, moisture up; the place's level as water, each piece a thread that comes down to it."""
 
 from dataclasses import dataclass, field
-from datetime import date, datetime, timedelta
+from datetime import date, datetime, timedelta, tzinfo
+from functools import lru_cache
 from typing import Any
 
 import numpy as np
 from django.utils import timezone
+from django.utils.html import escape
+from django.utils.safestring import SafeString, mark_safe
 
 from calm_heron.air.queries import Level, Week
 from calm_heron.drying.forecasts import Known
@@ -36,6 +39,8 @@ class TodayFrame:
     threads: int
     ahead: int
     label_gap: int
+    # Whether its marks say what they are: once for both sizes is enough.
+    titled: bool
 
     @property
     def right(self) -> int:
@@ -47,8 +52,8 @@ class TodayFrame:
 
 
 # A finger has room on each label, on the narrowest phone, too.
-WIDE = TodayFrame(680, 420, 40, 122, 13, 18, 27)
-NARROW = TodayFrame(380, 440, 30, 118, 10, 12, 33)
+WIDE = TodayFrame(680, 420, 40, 122, 13, 18, 27, True)
+NARROW = TodayFrame(380, 440, 30, 118, 10, 12, 33, False)
 
 
 @dataclass(frozen=True)
@@ -69,12 +74,12 @@ class TodayScene:
 
 @dataclass(frozen=True)
 class TodayThread:
-    """A piece's logged moistures: its line, its marks (x, y, colour, title), the leader to its label, and the label's height. What is
+    """A piece's logged moistures: its line, its marks, the leader to its label, and the label's height. What is
     forecast: its course, the widening wash about it, and where it may be worked from."""
 
     tag: str
     path: str
-    marks: list[tuple[str, str, str, str]]
+    marks: SafeString
     leader: str
     label: str
     label_y: str
@@ -165,8 +170,12 @@ def waterline(scene: TodayScene, frame: TodayFrame = WIDE) -> Waterline:
 
 
 def _x(x: Scale, day: date, plus_days: float = 0.5) -> float:
-    midnight = datetime(day.year, day.month, day.day, tzinfo=timezone.get_current_timezone())
-    return min(max((x(midnight.timestamp() + plus_days * 86_400)), x.start), x.end)
+    return min(max(x(_midnight(day, timezone.get_current_timezone()) + plus_days * 86_400), x.start), x.end)
+
+
+@lru_cache(4096)
+def _midnight(day: date, zone: tzinfo) -> float:
+    return datetime(day.year, day.month, day.day, tzinfo=zone).timestamp()
 
 
 def _threads(
@@ -183,10 +192,7 @@ def _threads(
         if not days:
             continue
         points = [(_x(x, day), y(moisture)) for day, moisture in days]
-        marks = [
-            (tenth(px), tenth(py), colour(moisture), f"{piece.tag}, {short_day(day)}: {numbers.points(moisture)} %")
-            for (px, py), (day, moisture) in zip(points, days, strict=True)
-        ]
+        marks = mark_safe("".join(_mark(piece.tag, at, day, moisture, frame) for at, (day, moisture) in zip(points, days, strict=True)))
         course, drawn = points[-1:], dict[str, Any]()
         if piece.pk in forecasts:
             drawn, course = _forecast(forecasts[piece.pk], points[-1], x, y, frame)
@@ -205,6 +211,12 @@ def _threads(
         )
         for (tag, line, marks, end, moisture, drawn), height in zip(made, heights, strict=True)
     ]
+
+
+def _mark(tag: str, at: tuple[float, float], day: date, moisture: float, frame: TodayFrame) -> str:
+    """A mark as it is drawn: there are hundreds, and a template would take most of the page's time for them."""
+    title = f"<title>{escape(tag)}, {short_day(day)}: {numbers.points(moisture)} %</title>" if frame.titled else ""
+    return f'<circle class="mark" cx="{tenth(at[0])}" cy="{tenth(at[1])}" r="4" fill="{colour(moisture)}">{title}</circle>'
 
 
 def _forecast(

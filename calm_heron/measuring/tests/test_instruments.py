@@ -165,9 +165,11 @@ class Correcting(ShopCase):
         made = Reading.objects.latest("id")
         self.assertEqual((made.supersedes, made.at, made.meter), (wrong, wrong.at, wrong.meter))
         self.assertAlmostEqual(PieceMoisture.objects.get().mean, 0.092)
-        page = self.client.get(f"{self.shop}stock/{self.board.tag}/")
-        self.assertContains(page, "Corrected to 9.2 % by")
-        self.assertContains(page, "stands instead of an earlier entry")
+        self.assertContains(self.client.get(f"{self.shop}stock/{self.board.tag}/"), 'class="n struck"', 2)
+        how = f"{self.shop}stock/{self.board.tag}/reading/"
+        self.assertContains(self.client.get(f"{how}{wrong.pk}/"), "Corrected to 9.2 % by")
+        self.assertContains(self.client.get(f"{how}{made.pk}/"), "stands instead of an earlier entry")
+        self.assertNotContains(self.client.get(f"{how}{made.pk}/?fragment=how"), "<html")
         self.assertContains(self.client.post(address, {"raw": "9.4"}), "taken out or corrected already", status_code=422)
         self.assertIn("corrected to 9.2 %", describe(Entry.objects.latest("id"), METRIC))
 

@@ -95,7 +95,8 @@ class Recording(ShopCase):
         address = f"{self.shop}stock/{self.board.tag}/strike/{wrong.pk}/"
         self.assertContains(self.client.post(address, follow=True), "It stays in the log")
         self.assertAlmostEqual(PieceMoisture.objects.get().mean, 0.091)
-        self.assertContains(self.client.get(f"{self.shop}stock/{self.board.tag}/"), "Taken out by")
+        self.assertContains(self.client.get(f"{self.shop}stock/{self.board.tag}/"), "struck")
+        self.assertContains(self.client.get(f"{self.shop}stock/{self.board.tag}/reading/{wrong.pk}/"), "Taken out by")
         with self.assertRaises(Refused):
             actions.strike_reading(self.owner, wrong)
         self.assertContains(self.client.post(address, follow=True), "taken out or corrected already")

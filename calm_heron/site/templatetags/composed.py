@@ -1,15 +1,17 @@
 """How composed pages show what apps registered for them (see ``calm_heron.plugs``)."""
 
+import functools
 from pathlib import Path
 from typing import Any
 
 from django import template
 from django.template.context import Context
+from django.template.loader import render_to_string
 from django.templatetags.static import static
 from django.urls import reverse
 from django.utils.safestring import SafeString, mark_safe
 
-from calm_heron.plugs import CAUTIONS, KEYS, PANELS, PARTS, PIECE_ACTIONS, Part, Slot
+from calm_heron.plugs import CAUTIONS, KEYS, PANELS, PARTS, PIECE_ACTIONS, Keys, Part, Slot
 from calm_heron.site import undo
 from wood.units import in_system
 
@@ -31,28 +33,40 @@ def panels(context: Context, slot: str) -> SafeString:
 
 
 @register.simple_tag(takes_context=True)
-def parts_of_the_work(context: Context) -> list[dict[str, Any]]:
-    """The pages of the rail and the phone's bar, each with its address and whether it is the one shown."""
+def parts_of_the_work(context: Context, template: str) -> SafeString:
+    """The pages of the rail, or of the phone's bar, each with its address and whether it is the one shown."""
     slug, here = context["workshop"].slug, context["here"]
+    addresses = _addresses(slug, tuple(PARTS))
     first = reverse("today", args=[slug])
+    is_here = tuple(any(here == own if own == first else here.startswith(own) for own in of_part) for of_part in addresses)
+    return _navigation(template, slug, is_here, tuple(PARTS))
 
-    def is_here(address: str) -> bool:
-        return here == address if address == first else here.startswith(address)
 
-    def shown(part: Part) -> dict[str, Any]:
-        addresses = [reverse(page, args=[slug]) for page in (part.page, *part.holds)]
-        return {"part": part, "address": addresses[0], "is_here": any(is_here(address) for address in addresses)}
+# The same links stand on every page: they are written once for each workshop and part of the work.
+@functools.lru_cache(512)
+def _addresses(slug: str, parts: tuple[Part, ...]) -> list[list[str]]:
+    """The addresses of each part, its own before those it holds."""
+    return [[reverse(page, args=[slug]) for page in (part.page, *part.holds)] for part in parts]
 
-    return [shown(part) for part in PARTS]
+
+@functools.lru_cache(1024)
+def _navigation(template: str, slug: str, is_here: tuple[bool, ...], parts: tuple[Part, ...]) -> SafeString:
+    links = zip(parts, _addresses(slug, parts), is_here, strict=True)
+    return render_to_string(template, {"parts": [{"part": part, "address": own[0], "is_here": shown} for part, own, shown in links]})
 
 
 register.filter("way_back", undo.way_back)
 
 
-@register.filter
-def with_key(parts: list[dict[str, Any]]) -> list[dict[str, Any]]:
-    """Those that a key leads to."""
-    return [part for part in parts if part["part"].key]
+@register.simple_tag
+def keys_dialog() -> SafeString:
+    """What every key does."""
+    return _keys_dialog(tuple(PARTS), tuple(KEYS))
+
+
+@functools.lru_cache(4)
+def _keys_dialog(parts: tuple[Part, ...], keys: tuple[Keys, ...]) -> SafeString:
+    return render_to_string("site/keys.html", {"parts": [part for part in parts if part.key], "keys": keys})
 
 
 @register.simple_tag(takes_context=True)
@@ -89,8 +103,3 @@ def modules() -> list[str]:
 def asking_modules() -> list[str]:
     """The addresses of the modules of pages for strangers."""
     return [static(f"site/js/{name}") for name in ASKING]
-
-
-@register.simple_tag
-def every_key() -> list[Any]:
-    return list(KEYS)

@@ -6,7 +6,10 @@ from datetime import datetime
 from typing import Any
 
 from django import template
+from django.template.loader import render_to_string
 from django.utils import timezone
+from django.utils.html import format_html
+from django.utils.safestring import SafeString
 
 from calm_heron.site import dates, numbers, ramp
 from wood import units, written
@@ -119,21 +122,30 @@ def field(bound: Any, size: str = "") -> dict[str, Any]:
     return {"field": bound, "size": size}
 
 
-@register.inclusion_tag("site/swatch.html")
-def swatch(moisture: float | None) -> dict[str, Any]:
-    """A drop of the moisture ramp."""
-    return {"moisture": moisture}
+# A drop stands in every row of a list: it is written here, not by a template each time.
+SWATCH = (
+    '<svg class="swatch" viewBox="0 0 8 11" aria-hidden="true"><path d="M4 .5C6 3.5 7.5 5 7.5 7.2A3.5 3.5 0 0 1 .5 7.2C.5 5 2 3.5 4 .5Z"'
+    ' fill="{}" stroke="currentColor" stroke-width=".6"/></svg>'
+)
 
 
-@register.inclusion_tag("site/ramp.html")
-def moisture_ramp() -> dict[str, Any]:
+@register.simple_tag
+def swatch(moisture: float | None) -> str:
+    """A drop of the moisture ramp; nothing where there is no moisture."""
+    return format_html(SWATCH, ramp.colour(moisture)) if moisture is not None else ""
+
+
+@register.simple_tag
+@functools.cache
+def moisture_ramp() -> SafeString:
     """The legend of the ramp, with the break at fibre saturation."""
     steps = [*range(4, 31, 2), 45, 60, 90]
-    return {
+    legend = {
         "steps": [{"x": i * 14, "label": step, "colour": ramp.colour(step / 100)} for i, step in enumerate(steps)],
         "break_at": 14 * 14,
         "width": 14 * len(steps),
     }
+    return render_to_string("site/ramp.html", legend)
 
 
 @register.inclusion_tag("site/ruled.html")

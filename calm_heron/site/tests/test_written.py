@@ -1,6 +1,7 @@
 """Numbers, days and colours as every page writes them."""
 
 import itertools
+import re
 from datetime import UTC, date, datetime, timedelta
 
 from django.test import SimpleTestCase
@@ -167,10 +168,14 @@ class TheRamp(SimpleTestCase):
 
     def test_its_legend_runs_from_dry_to_wet(self):
         legend = wood_words.moisture_ramp()
-        labels = [step["label"] for step in legend["steps"]]
-        self.assertEqual(labels, sorted(labels))
-        self.assertEqual(legend["steps"][labels.index(30) + 1]["x"], legend["break_at"])
-        self.assertEqual(legend["width"], len(labels) * 14)
+        shown = [(int(x), int(label)) for x, label in re.findall(r'<text class="small" x="(\d+)"[^>]*>(\d+)<', legend)]
+        self.assertEqual([label for _, label in shown], [4, 12, 20, 30, 90])
+        self.assertEqual(shown, sorted(shown))
+        steps = re.findall(r'<rect x="(\d+)"', legend)
+        self.assertEqual([int(x) for x in steps[:-1]], [14 * number for number in range(len(steps) - 1)])
+        # The tick of fibre saturation stands at the right edge of its step.
+        break_at = next(x for x, label in shown if label == 30)
+        self.assertIn(f'd="M{break_at + 7} -2', legend)
 
 
 class Filters(SimpleTestCase):

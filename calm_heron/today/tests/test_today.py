@@ -1,5 +1,6 @@
 """Today: counts, the waterline, first steps."""
 
+import re
 from datetime import timedelta
 
 from django.test import TestCase
@@ -42,7 +43,8 @@ class Today(TestCase):
         first = query_count(self.client, self.address)
         for i in range(60):
             read_board(self.owner, make_board(self.owner), 9 + i / 20, 9.1, meter=self.meter)
-        self.assertEqual(query_count(self.client, self.address), first)
+        # Where enough is unread, what was read longest ago is not looked for.
+        self.assertLessEqual(query_count(self.client, self.address), first)
 
     def test_threads_come_down_to_the_water_inside_the_frame(self):
         now, since = timezone.now(), timezone.now() - timedelta(days=180)
@@ -53,7 +55,7 @@ class Today(TestCase):
         self.assertEqual(len(means[self.board.pk]), 3)
         for frame in (WIDE, NARROW):
             chart = waterline(TodayScene(air.weeks(self.place, since), air.level(self.place), 0.01, means, [self.board], since), frame)
-            heights = [float(y) for _, y, _, _ in chart.threads[0].marks]
+            heights = [float(y) for y in re.findall(r'cy="([\d.]+)"', chart.threads[0].marks)]
             self.assertEqual(heights, sorted(heights))
             self.assertAlmostEqual(heights[-1], chart.level_y, delta=8)
             self.assertTrue(all(chart.top <= y <= chart.bottom for y in heights))

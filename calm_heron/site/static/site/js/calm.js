@@ -4,9 +4,11 @@ import { strip } from "./strip.js";
 import { board } from "./board.js";
 import { log } from "./log.js";
 import { keys } from "./keys.js";
+import { opens } from "./open.js";
 
 wire("form[data-strip]", strip);
 wire("[data-board]", board);
+wire("[data-opens]", opens);
 wire("form[data-section]", log);
 wire("form[data-submit]", (form) => form.addEventListener("change", () => form.requestSubmit()));
 wire("[data-all]", (box) => {
