@@ -10,7 +10,7 @@ from django.urls import reverse
 
 from calm_heron.air import queries as air
 from calm_heron.answers.saved import remembered
-from calm_heron.judging import demo, drawings, log_words, queries, stock_states, words
+from calm_heron.judging import demo, drawings, log_words, queries, stock_states, today, words
 from calm_heron.judging.models import PiecePurpose, UseRule, WorkshopPurpose
 from calm_heron.judging.queries import Chosen
 from calm_heron.judging.verdicts import Judged
@@ -95,13 +95,6 @@ def lot(page: Mapping[str, Any]) -> dict[str, Any] | None:
     return {"progress": progress, "described": described, "sample_form": SampleForm(membership=page["membership"])}
 
 
-def ready(page: Mapping[str, Any]) -> dict[str, Any]:
-    """The pieces that are ready, nearest to the level first."""
-    ids = page["overview"].ids.get(State.READY, [])
-    result = Piece.objects.of(page["workshop"]).select_related("moisture", "place").in_bulk(ids)
-    return {"ready": [result[pk] for pk in ids if pk in result]}
-
-
 def shop_air(page: Mapping[str, Any]) -> dict[str, Any]:
     """The newest air of the place the workshop aims for, or of its first place."""
     workshop = page["workshop"]
@@ -146,8 +139,8 @@ PANELS.add(
     Panel(30, Slot.PIECE, "judging/lot.html", lot),
     Panel(10, Slot.STOCK_HEAD, "judging/judged_for.html", lambda page: {"about": about_of(page["question"])}),
     Panel(50, Slot.STOCK_LINKS, "judging/stock_link.html"),
-    Panel(10, Slot.TODAY, "judging/ready.html", ready),
-    Panel(20, Slot.TODAY, "judging/read_next.html", lambda page: {"read_next": queries.read_next(page["workshop"], page["overview"])}),
+    Panel(10, Slot.TODAY, "judging/ready.html", today.ready),
+    Panel(20, Slot.TODAY, "judging/read_next.html", today.to_read),
 )
 PIECE_ACTIONS.add(
     PieceAction(

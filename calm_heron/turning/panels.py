@@ -1,38 +1,54 @@
 """What turning says on pages that are composed."""
 
 from collections.abc import Mapping
+from datetime import timedelta
 from typing import Any
 
 from django.urls import reverse
 
+from calm_heron.answers.saved import KINDS, AnswerKind, Saved, answers_of
 from calm_heron.turning.bowls import finishing
 from calm_heron.turning.models import turned
 from calm_heron.turning.shelf import shelf_words, weighing
+from calm_heron.workshops.models import Workshop
 from wood.turning.lathe import May
 from wood.turning.weights import State
+
+BOWLS_RULE = "1"
 
 
 def today(page: Mapping[str, Any]) -> dict[str, Any] | None:
     """Bowls that are at rest, that want looking at, and that are to be weighed; nothing where there are none."""
-    workshop = page["workshop"]
-    bowls = [bowl for bowl in weighing.shelf(workshop) if bowl.weighed is not None]
-    flat = [bowl for bowl in bowls if bowl.weighed is not None and bowl.weighed.state is State.FLAT]
-    odd = [
-        (bowl, shelf_words.in_list(bowl.weighed, workshop.system))
-        for bowl in bowls
-        if bowl.weighed is not None and bowl.weighed.state in (State.RISING, State.STALLED)
-    ]
-    due = [bowl for bowl in bowls if bowl.weighed is not None and bowl.weighed.is_due]
-    ahead = next((bowl for bowl in bowls if bowl.weighed is not None and bowl.weighed.state is State.FALLING), None)
+    return _bowls(page["workshop"], answers_of(page["workshop"].pk))
+
+
+def _bowls(workshop: Workshop, saved: Saved) -> dict[str, Any] | None:
+    bowls: dict[str, Any] | None = saved.get(ON_TODAY, 0, lambda: _bowls_now(workshop))
+    return bowls
+
+
+def _bowls_now(workshop: Workshop) -> dict[str, Any] | None:
+    """Tags, with what is said of some, and how many are due."""
+    bowls = [(bowl.piece.tag, bowl.weighed) for bowl in weighing.shelf(workshop) if bowl.weighed is not None]
+    flat = [tag for tag, weighed in bowls if weighed.state is State.FLAT]
+    odd = [(tag, shelf_words.in_list(weighed, workshop.system)) for tag, weighed in bowls if weighed.state in (State.RISING, State.STALLED)]
+    due = sum(weighed.is_due for _, weighed in bowls)
+    ahead = next(((tag, shelf_words.in_list(weighed, workshop.system)) for tag, weighed in bowls if weighed.state is State.FALLING), None)
     if not (flat or odd or due or ahead):
         return None
-    return {
-        "bowls_at_rest": flat,
-        "bowls_odd": odd,
-        "bowls_due": due,
-        "bowl_next": ahead,
-        "bowl_next_said": shelf_words.in_list(ahead.weighed, workshop.system) if ahead else "",
-    }
+    return {"bowls_at_rest": flat, "bowls_odd": odd, "bowls_due": due, "bowl_next": ahead}
+
+
+# What is due comes with the day; what a bowl's place does to it is worked out again within the hour.
+ON_TODAY = AnswerKind(
+    65,
+    "bowls on Today",
+    BOWLS_RULE,
+    timedelta(hours=1),
+    frozenset({"air", "stock", "measuring", "turning", "workshops"}),
+    lambda workshop, saved: _bowls(workshop, saved),
+)
+KINDS.add(ON_TODAY)
 
 
 def by_weight(page: Mapping[str, Any]) -> dict[str, Any] | None:

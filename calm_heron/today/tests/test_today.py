@@ -32,7 +32,7 @@ class Today(TestCase):
         read_board(self.owner, self.board, 9.2, 9.1, 9.3, 9.2, meter=self.meter)
         page = self.client.get(self.address)
         self.assertEqual(page.context["overview"].counts[State.READY], 1)
-        self.assertEqual([piece.tag for piece in page.context["ready"]], ["oak-01"])
+        self.assertEqual([piece["tag"] for piece in page.context["ready"]], ["oak-01"])
 
     def test_it_asks_the_same_number_of_queries_for_one_board_and_for_sixty(self):
         read_board(self.owner, self.board, 9.2, 9.1, 9.3, 9.2, meter=self.meter)
