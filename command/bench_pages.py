@@ -118,9 +118,16 @@ def measure() -> dict[str, tuple[float, int]]:
     client.force_login(person)
     shop, piece = f"/w/{DEMO_SLUG}/", f"/w/{DEMO_SLUG}/stock/ash-01/"
     result = {}
+    from calm_heron.builds.models import Build
+
+    build = Build.objects.filter(workshop__slug=DEMO_SLUG).order_by("pk")[0]
     for name, address in (
+        (NOTHING_WORKED_OUT, "/ask/"),
         ("Today", shop),
         ("piece page", piece),
+        ("build page", f"{shop}builds/{build.pk}/"),
+        ("load page", f"{shop}kiln/of/load-01/"),
+        ("log", f"{shop}log/"),
         ("verdict fragment", f"{piece}?use=general&fragment=answer"),
         ("movement fragment", f"{piece}movement/?pith_x=40+mm&fragment=moved"),
         ("stock list", f"{shop}stock/"),
@@ -139,6 +146,8 @@ def measure() -> dict[str, tuple[float, int]]:
     return result
 
 
+# The page that all others are compared with: it works nothing out.
+NOTHING_WORKED_OUT = "what can be asked"
 TEN_CHECKS = "_".join(f"{20 + k}.{-10 * k}*{60 + 9 * k}.{90 - 20 * k}" + ("*d40" if k % 2 else "") for k in range(10))
 
 

@@ -122,12 +122,15 @@ class Sample(WorkshopRow):
         ]
 
     @property
+    def weights_in_order(self) -> "list[SampleWeight]":
+        """Its weights that still count, oldest first; those that were read with it, where they were."""
+        read_with_it: list[SampleWeight] | None = getattr(self, "standing_weights", None)
+        return list(self.weights.standing().order_by("at", "pk")) if read_with_it is None else read_with_it
+
+    @property
     def newest_weights(self) -> "list[SampleWeight]":
         """Its newest weights that still count, but for the one it was cut with."""
-        standing = getattr(self, "standing_weights", None)
-        if standing is None:
-            standing = list(self.weights.standing().order_by("at", "pk"))
-        return standing[1:][::-1][:3]
+        return self.weights_in_order[1:][::-1][:3]
 
 
 class SampleWeight(WorkshopRow):

@@ -4,7 +4,7 @@ from collections.abc import Sequence
 from datetime import timedelta
 from typing import Any
 
-from django.db.models import Avg, QuerySet
+from django.db.models import Avg, QuerySet, Subquery
 from django.db.models.functions import TruncDate
 from django.utils import timezone
 
@@ -67,9 +67,7 @@ def moisture_to_begin_from(piece: Piece) -> float | None:
 def sitting(piece: Piece) -> list[Reading]:
     """The readings of the newest sitting, oldest first."""
     standing_here = Reading.objects.standing().filter(piece=piece)
-    newest = standing_here.order_by("-at").values_list("at", flat=True).first()
-    if newest is None:
-        return []
+    newest = Subquery(standing_here.order_by("-at").values("at")[:1])
     readings = list(standing_here.filter(at__gt=newest - SITTING).select_related("meter", "by").order_by("at", "id"))
     for reading in readings:
         # The piece is at hand: it is not read anew with each of them.

@@ -106,6 +106,7 @@ def loads_of(workshop: Workshop) -> list[Load]:
 
 
 _forecasts: Memory[Forecast] = Memory(64)
+_programs: Memory[Program] = Memory(64)
 
 
 def now(load: Load) -> LoadNow | None:
@@ -156,14 +157,17 @@ def _samples(load: Load) -> list[tuple[Sample, samples.Sample]]:
 def _followed(load: Load, question: LoadToRun, taken: list[tuple[Sample, samples.Sample]]) -> LoadNow:
     boards, numbers = _boards(question, taken)
     ordered = lead_first(question.lots, by_schedule=question.own is None)
-    program = program_of(
-        ordered,
-        question.wanted,
-        question.chamber,
-        care=question.care,
-        equalise=question.equalise,
-        condition=question.condition,
-        own=question.own,
+    program = _programs.get(
+        digest_of((ordered, question.wanted, question.chamber, question.care, question.equalise, question.condition, question.own)),
+        lambda: program_of(
+            ordered,
+            question.wanted,
+            question.chamber,
+            care=question.care,
+            equalise=question.equalise,
+            condition=question.condition,
+            own=question.own,
+        ),
     )
     said = samples.load([reading for _, reading in taken]) if taken else None
     doubts = dict(said.doubts) if said else {}
@@ -268,7 +272,7 @@ def _alarms(load: LoadNow) -> list[tuple[str, dict[str, Any]]]:
     said += [("too_fast", {"sample": sample}) for sample in load.samples if sample.too_fast]
     said += [("doubt", {"sample": sample}) for sample in load.samples if sample.doubt]
 
-    newest = max((row.at for sample in load.samples for row in sample.sample.weights.standing().order_by("-at")[:1]), default=None)
+    newest = max((row.at for sample in load.samples for row in sample.sample.weights_in_order), default=None)
     if load.samples and newest is not None and timezone.now() - newest > WEIGHED_WITHIN:
         said.append(("missed", {"at": newest}))
     if not load.samples:
