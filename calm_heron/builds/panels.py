@@ -66,7 +66,7 @@ LINES = AnswerKind(
     "build lines",
     VERDICT_RULE,
     timedelta(hours=1),
-    frozenset({"air", "stock", "measuring", "judging", "drying", "builds", "workshops"}),
+    frozenset({"air", "stock", "measuring", "judging", "drying", "stacks", "kiln", "builds", "workshops"}),
     _renew,
 )
 KINDS.add(LINES)

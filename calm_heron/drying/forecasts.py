@@ -22,6 +22,7 @@ from calm_heron.judging.queries import Chosen, member_who_asks
 from calm_heron.judging.stock_states import states_of
 from calm_heron.judging.targets import Purpose
 from calm_heron.measuring.models import PieceMoisture
+from calm_heron.measuring.wood_now import WoodNow, wood_now
 from calm_heron.site import dates
 from calm_heron.site.memory import digest_of
 from calm_heron.stock.models import Piece
@@ -33,6 +34,8 @@ from wood.judging.readiness import State
 # Older ones are shown with their day, and renewed.
 GOOD_FOR = timedelta(days=1)
 CURVE_POINTS = 40
+# Wood that is followed begins a forecast at what it holds that hour: within so much it still does (a fraction).
+FOLLOWED_WITHIN = 0.01
 
 
 def keep(piece: Piece, question: DryingQuestion, answer: Answer) -> Forecast:
@@ -135,10 +138,11 @@ JOINS = ("moisture", "purpose", "lot__purpose")
 def newest(pieces: Iterable[Piece], purposes: Purposes) -> dict[int, Known]:
     """The newest forecast for what each of some pieces is for, by id; they come with what :data:`JOINS` names. One query."""
     by_id = {piece.pk: piece for piece in pieces}
+    followed = wood_now(purposes.workshop)
     # A piece may be forecast for a build, too, and for a month beside what it is for.
     rows = Forecast.objects.filter(piece__in=by_id).order_by("piece", "aim", "-at").distinct("piece", "aim")
     return {
-        row.piece_id: Known(row, _is_stale(row, by_id[row.piece_id]))
+        row.piece_id: Known(row, _is_stale(row, by_id[row.piece_id], followed.get(row.piece_id)))
         for row in rows
         if row.aim == aim_words(purposes.of(by_id[row.piece_id], _own_purpose(by_id[row.piece_id])))
     }
@@ -152,9 +156,9 @@ def for_purpose(pieces: Sequence[Piece], about: Chosen, membership: Membership, 
 
     def newest_rows(ids: Iterable[int]) -> dict[int, Known]:
         rows = Forecast.objects.filter(piece__in=list(ids), aim=aim_words(about.purpose)).order_by("piece", "-at").distinct("piece")
-        return {row.piece_id: Known(row, _is_stale(row, by_id[row.piece_id])) for row in rows}
+        return {row.piece_id: Known(row, _is_stale(row, by_id[row.piece_id], followed.get(row.piece_id))) for row in rows}
 
-    by_id = {piece.pk: piece for piece in pieces}
+    by_id, followed = {piece.pk: piece for piece in pieces}, wood_now(about.purposes.workshop)
     known = newest_rows(by_id)
     # Forecasts from before the days of all members were kept are worked out anew.
     due = [piece for piece in pieces if piece.pk not in known or known[piece.pk].stale or not known[piece.pk].forecast.member_days]
@@ -171,7 +175,12 @@ def _own_purpose(piece: Piece) -> PiecePurpose | None:
     return getattr(piece, "purpose", None) or (getattr(piece.lot, "purpose", None) if piece.lot_id else None)
 
 
-def _is_stale(row: Forecast, piece: Piece) -> bool:
+def _is_stale(row: Forecast, piece: Piece, followed: WoodNow | None) -> bool:
+    if followed is not None:
+        # It goes on by the hour; a point more or less makes no other day.
+        return (
+            timezone.now() - row.at > GOOD_FOR or row.rule != FORECAST_RULE or abs(followed.moisture - row.asked["start"]) > FOLLOWED_WITHIN
+        )
     moisture = getattr(piece, "moisture", None)
     if timezone.now() - row.at > GOOD_FOR or moisture is None or row.rule != FORECAST_RULE:
         return True

@@ -14,6 +14,7 @@ from calm_heron.drying.queries import NoAir, OwnLog, Surroundings
 from calm_heron.judging.queries import Chosen, judged_by
 from calm_heron.judging.settled import SizedWood
 from calm_heron.judging.targets import Purpose, Target
+from calm_heron.measuring import wood_now
 from calm_heron.measuring.models import PieceMoisture
 from calm_heron.site import numbers
 from calm_heron.stock import woods
@@ -115,8 +116,11 @@ def _route(piece: Piece, start: float | None, about: Chosen, yard: Place | None)
 
 
 def _start_of(piece: Piece, known: PieceMoisture | None) -> float | None:
-    """The moisture the piece starts at, None where it is green. A piece that reads beyond the meter's range everywhere counts as green; one
-    that does so only in places counts as wet as its lowest bound."""
+    """The moisture the piece starts at: as it is followed, else as it was read; None where it is green. A piece that reads beyond the
+    meter's range everywhere counts as green; one that does so only in places counts as wet as its lowest bound."""
+    followed = wood_now.of_piece(piece)
+    if followed is not None:
+        return round(followed.moisture, 3)
     if known is None:
         return BY_SEASONING.get(Seasoning(piece.seasoning))
     if known.bound != Bound.ABOVE:

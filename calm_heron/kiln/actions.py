@@ -1,6 +1,6 @@
 """Keeping chambers, beginning loads, weighing their samples, noting what happened, and ending them."""
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from datetime import date, datetime
 from typing import Any
 
@@ -8,6 +8,7 @@ from django.db import transaction
 from django.db.models import F
 from django.utils import timezone
 
+from calm_heron.air.models import Place
 from calm_heron.kiln.models import (
     Chamber,
     ChamberHour,
@@ -21,6 +22,7 @@ from calm_heron.kiln.models import (
     SampleWeight,
 )
 from calm_heron.logbook import actions as log
+from calm_heron.stacks import actions as stacks
 from calm_heron.stock import actions as stock
 from calm_heron.stock.models import Piece, Status
 from calm_heron.workshops.corrections import supersede
@@ -84,6 +86,8 @@ def begin_load(
     )
     for piece in pieces:
         LoadLot.objects.create(workshop=by.workshop, load=load, piece=piece, start=moistures[piece.pk])
+    # Where a lot lies is one fact: what is in a kiln is in no stack.
+    stacks.take_out(by, moistures)
     if chamber.place is not None:
         stock.move(by, [(piece.pk, piece.version) for piece in pieces], chamber.place)
     log.write(by, "kiln", "begun", subject=load.tag, lots=[piece.tag for piece in pieces], chamber=chamber.name)
@@ -209,8 +213,16 @@ def note(by: Membership, load: Load, kind: str, words: str, at: datetime | None 
 
 
 @transaction.atomic
-def end_load(by: Membership, load: Load, version: int, weighed_out_kg: float | None = None) -> None:
-    """The load is out; its lots stay in stock where they lie.
+def end_load(
+    by: Membership,
+    load: Load,
+    version: int,
+    weighed_out_kg: float | None = None,
+    *,
+    came: Mapping[int, float] | None = None,
+    place: Place | None = None,
+) -> None:
+    """The load is out; its lots stay in stock, in ``place`` where one is said. ``came`` is what each is at (fractions, by piece id).
 
     Raises:
         Overtaken. Refused: it is over already.
@@ -221,8 +233,46 @@ def end_load(by: Membership, load: Load, version: int, weighed_out_kg: float | N
         raise Refused(f"{row.tag} is over already.")
     row.ended_at, row.weighed_out_kg = timezone.now(), weighed_out_kg
     row.save_changed("ended_at", "weighed_out_kg")
-    row.lots.update(runs=False)
+    lots = list(row.lots.select_related("piece"))
+    for lot in lots:
+        lot.runs, lot.came = False, (came or {}).get(lot.piece_id)
+        lot.save(update_fields=["runs", "came"])
+    if place is not None:
+        stock.move(by, [(lot.piece_id, lot.piece.version) for lot in lots if lot.piece.status == Status.IN_STOCK], place)
     log.write(by, "kiln", "ended", subject=row.tag)
+
+
+@transaction.atomic
+def run_again(by: Membership, load: Load) -> None:
+    """It was not out after all: it runs with the lots that were in it, in its chamber's place.
+
+    Raises:
+        Refused: it runs, its chamber has another load by now, or one of its lots is used up, in another load or in a stack.
+    """
+    require(by, Role.HELPER)
+    stock.lock_tags(by.workshop)
+    row = Load.locked(by, load.pk)
+    if row.runs:
+        raise Refused(f"{row.tag} runs.")
+    other = Load.objects.filter(chamber=row.chamber_id, ended_at=None).first()
+    if other is not None:
+        raise Refused(f"{other.tag} runs in {row.chamber} by now, so {row.tag} stays out.")
+    lots = list(row.lots.select_related("piece"))
+    for lot in lots:
+        if (
+            lot.piece.status != Status.IN_STOCK
+            or LoadLot.objects.filter(piece=lot.piece, runs=True).exists()
+            or lot.piece.stacked.filter(standing=True).exists()
+        ):
+            raise Refused(f"{lot.piece.tag} is used up, in another load or in a stack by now, so {row.tag} stays out.")
+    row.ended_at = None
+    row.save_changed("ended_at")
+    for lot in lots:
+        lot.runs, lot.came = True, None
+        lot.save(update_fields=["runs", "came"])
+    if row.chamber.place is not None:
+        stock.move(by, [(lot.piece_id, lot.piece.version) for lot in lots], row.chamber.place)
+    log.write(by, "kiln", "runs_again", subject=row.tag)
 
 
 @transaction.atomic

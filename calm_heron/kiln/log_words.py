@@ -33,5 +33,6 @@ LOG: dict[str, Sentence] = {
     "promised": _promised,
     "promise_taken_back": "{subject} is promised to nobody any more",
     "ended": "{subject} is out of the kiln",
+    "runs_again": "{subject} runs again: it was not out",
     "found": lambda data, system: f"{data['subject']}: {Defect(data['how']).label} on {data['boards']} of {data['of_boards']} boards",
 }

@@ -98,8 +98,9 @@ class LoadLot(WorkshopRow):
     load = models.ForeignKey(Load, on_delete=models.CASCADE, related_name="lots")
     piece = models.ForeignKey(Piece, on_delete=models.PROTECT, related_name="in_loads")
     runs = models.BooleanField(default=True)
-    # Its moisture when it went in, as it was read or as it is sawn.
+    # Its moisture when it went in, as it was read or as it is sawn, and when it came out, as its samples and the forecast have it.
     start = models.FloatField()
+    came = models.FloatField(null=True)
 
     class Meta:
         constraints = [

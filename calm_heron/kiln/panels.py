@@ -4,12 +4,51 @@ from collections.abc import Mapping
 from datetime import timedelta
 from typing import Any
 
+from django.db.models import F, Q
+from django.urls import reverse
+from django.utils import timezone
+
 from calm_heron.answers.saved import KINDS, AnswerKind, Saved, answers_of
-from calm_heron.kiln.models import Load
+from calm_heron.kiln.models import Load, LoadLot
 from calm_heron.kiln.runs import run_words, running
+from calm_heron.measuring.wood_now import WoodNow
+from calm_heron.site.dates import day
+from calm_heron.stock.models import Status
 from calm_heron.workshops.models import Workshop
 
 LOAD_RULE = "1"
+
+
+def wood_now(workshop: Workshop) -> dict[int, WoodNow]:
+    """What the wood in running loads holds today."""
+    known: dict[int, WoodNow] = {}
+    for load in Load.objects.of(workshop).filter(ended_at=None).select_related("chamber", "chamber__place", "workshop"):
+        now = running.now(load)
+        if now is None:
+            continue
+        by_tag, sampled = running.moistures(now), {sample.sample.piece.tag for sample in now.samples}
+        address = reverse("load", args=[workshop.slug, load.tag])
+        for lot in load.lots.select_related("piece"):
+            how = "by its samples" if lot.piece.tag in sampled else "worked out"
+            known[lot.piece_id] = WoodNow(by_tag[lot.piece.tag], f"in {load.tag}, {how}", address)
+    return known
+
+
+def came_out(workshop: Workshop) -> dict[int, WoodNow]:
+    """What wood was at that came out of a load and was not read since."""
+    rows = LoadLot.objects.of(workshop).filter(runs=False, came__isnull=False, piece__status=Status.IN_STOCK)
+    known: dict[int, WoodNow] = {}
+    unread = Q(piece__moisture=None) | Q(piece__moisture__at__lt=F("load__ended_at"))
+    for row in rows.filter(unread, load__ended_at__isnull=False).select_related("load").order_by("load__ended_at"):
+        how = f"as it came out of {row.load.tag} on {day(timezone.localdate(row.load.ended_at))}"
+        known[row.piece_id] = WoodNow(row.came or 0.0, how, reverse("load", args=[workshop.slug, row.load.tag]))
+    return known
+
+
+def lies_in(page: Mapping[str, Any]) -> dict[str, Any] | None:
+    """On a piece's own page: the loads that it is and was in, the newest first."""
+    rows = LoadLot.objects.filter(piece=page["piece"]).select_related("load__chamber").order_by("-runs", "-load__began_at")[:10]
+    return {"kilned": list(rows)} if rows else None
 
 
 def today(page: Mapping[str, Any]) -> dict[str, Any] | None:

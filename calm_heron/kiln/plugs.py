@@ -15,6 +15,7 @@ from calm_heron.kiln.models import (
     Sample,
     SampleWeight,
 )
+from calm_heron.measuring.wood_now import FOLLOWERS, Follower
 from calm_heron.plugs import (
     DEMO_PARTS,
     LOG_KINDS,
@@ -36,7 +37,11 @@ LOG_KINDS.add(LogKind(60, "kiln", "Kiln", log_words.LOG))
 DEMO_PARTS.add(
     DemoPart(75, (SampleWeight, Sample, ChamberReading, ChamberHour, LoadEvent, DegradeFound, Promise, LoadLot, Load, Chamber), demo.load)
 )
-PANELS.add(Panel(25, Slot.TODAY, "kiln/today.html", panels.today))
+FOLLOWERS.add(Follower(10, panels.wood_now), Follower(30, panels.came_out))
+PANELS.add(
+    Panel(25, Slot.TODAY, "kiln/today.html", panels.today),
+    Panel(56, Slot.PIECE, "kiln/lies_in.html", panels.lies_in),
+)
 RECEIVERS.add(Receiver(60, "kiln", "kiln controller", receiver.offers, receiver.take, receiver.says, receiver.FIELDS))
 PIECE_ACTIONS.add(
     PieceAction(

@@ -19,5 +19,6 @@ urlpatterns = [
     path("of/<str:load_tag>/air/", run_views.read_air, name="read_chamber"),
     path("of/<str:load_tag>/note/", run_views.note, name="note_load"),
     path("of/<str:load_tag>/end/", run_views.end, name="end_load"),
+    path("of/<str:load_tag>/again/", run_views.again, name="run_again"),
     path("of/<str:load_tag>/found/", run_views.add_degrade, name="found_on_load"),
 ]

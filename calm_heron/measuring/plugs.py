@@ -9,7 +9,7 @@ from django.db.models import QuerySet
 from django.urls import reverse
 
 from calm_heron.answers.saved import remembered
-from calm_heron.measuring import demo, drawings, queries, words
+from calm_heron.measuring import demo, drawings, queries, wood_now, words
 from calm_heron.measuring.estimates import board_numbers
 from calm_heron.measuring.models import Meter, MeterCheck, PieceMoisture, Reading, SlabTest
 from calm_heron.measuring.words import warning_sentences
@@ -58,6 +58,12 @@ def _meters_for(membership: Membership) -> tuple[list[Meter], Meter | None]:
 
 
 _strips: RowMemory[tuple[list[Meter], Meter | None]] = RowMemory(512)
+
+
+def today(page: Mapping[str, Any]) -> dict[str, Any] | None:
+    """What a piece holds today where more is known of it than its last reading."""
+    now = wood_now.of_piece(page["piece"])
+    return {"wood_now": now} if now else None
 
 
 def as_read(page: Mapping[str, Any]) -> dict[str, Any] | None:
@@ -154,6 +160,7 @@ KEYS.add(
 LOG_KINDS.add(LogKind(10, "reading", "Readings", words.LOG_OF_READINGS), LogKind(60, "meter", "Meters", words.LOG_OF_METERS))
 PANELS.add(
     Panel(10, Slot.ABOVE_PAGE, "measuring/strip.html", reading_strip),
+    Panel(38, Slot.PIECE, "measuring/wood_now.html", today),
     Panel(40, Slot.PIECE, "measuring/as_read.html", as_read),
     Panel(42, Slot.PIECE, "measuring/history.html", history),
     Panel(40, Slot.AMOUNT, "measuring/contents.html", contents),
@@ -168,7 +175,18 @@ PIECE_ACTIONS.add(
     )
 )
 COLUMNS.add(
-    Column(30, "moisture", "Moisture", "measuring/moisture_cell.html", "n", "n", order_by="moisture__mean", joins=("moisture",)),
+    Column(
+        30,
+        "moisture",
+        "Moisture",
+        "measuring/moisture_cell.html",
+        "n",
+        "n",
+        order_by="moisture__mean",
+        joins=("moisture",),
+        # Where more is known of it than its last reading.
+        values=lambda pieces, question: wood_now.wood_now(question.workshop),
+    ),
     Column(
         80,
         "read",

@@ -9,6 +9,7 @@ from django.db.models.functions import TruncDate
 from django.utils import timezone
 
 from calm_heron.air.models import AirReading
+from calm_heron.measuring import wood_now
 from calm_heron.measuring.estimates import SITTING
 from calm_heron.measuring.kinds import READS_MOISTURE, Layer, MeterKind
 from calm_heron.measuring.models import Meter, PieceMoisture, Reading
@@ -57,9 +58,12 @@ def read_last(workshop: Workshop, count: int) -> list[Piece]:
 
 
 def moisture_to_begin_from(piece: Piece) -> float | None:
-    """What a piece holds, to the tenth of a point, for a question to begin from; None where nothing was read or only a bound is known ("28
-    or more").
+    """What a piece holds today, to the tenth of a point, for a question to begin from: as it is followed, else as it was read; None where
+    nothing was read or only a bound is known ("28 or more").
     """
+    followed = wood_now.of_piece(piece)
+    if followed is not None:
+        return round(followed.moisture, 3)
     known = PieceMoisture.objects.filter(piece=piece, bound=Bound.NONE).first()
     return None if known is None else round(known.mean, 3)
 

@@ -1,11 +1,12 @@
 """Building a stack, changing it, taking it down."""
 
-from collections.abc import Sequence
-from datetime import date
+from collections.abc import Mapping, Sequence
+from datetime import date, timedelta
 from typing import Any
 
 from django.db import transaction
 from django.dispatch import receiver
+from django.utils import timezone
 
 from calm_heron.air.actions import place_retired
 from calm_heron.air.models import Place
@@ -82,7 +83,7 @@ def change_stack(by: Membership, stack: Stack, version: int, **changes: Any) -> 
         return
     row.change(**changed)
     if "place" in changed:
-        pieces = [lot.piece for lot in row.lots.select_related("piece")]
+        pieces = [lot.piece for lot in row.lots.filter(standing=True).select_related("piece")]
         stock.move(by, [(piece.pk, piece.version) for piece in pieces], row.place)
         log.write(by, "stack", "moved", subject=row.tag, place=row.place.name)
     if "turned" in changed:
@@ -94,8 +95,8 @@ def change_stack(by: Membership, stack: Stack, version: int, **changes: Any) -> 
 
 
 @transaction.atomic
-def take_down(by: Membership, stack: Stack, version: int) -> None:
-    """The stack stands no more; its lots stay in stock where they are.
+def take_down(by: Membership, stack: Stack, version: int, came: Mapping[int, float] | None = None) -> None:
+    """The stack stands no more; its lots stay in stock where they are. ``came`` is what each is at (fractions, by piece id).
 
     Raises:
         Overtaken. Refused: it was taken down already.
@@ -104,7 +105,55 @@ def take_down(by: Membership, stack: Stack, version: int) -> None:
     row = Stack.unchanged(by, stack.pk, version)
     if not row.standing:
         raise Refused(f"{row.tag} was taken down already.")
+    _down(by, row, came or {})
+
+
+def _down(by: Membership, row: Stack, came: Mapping[int, float]) -> None:
     row.standing = False
     row.save_changed("standing")
-    row.lots.update(standing=False)
+    for lot in row.lots.filter(standing=True):
+        _out(lot, came.get(lot.piece_id))
     log.write(by, "stack", "taken_down", subject=row.tag)
+
+
+def _out(lot: StackLot, came: float | None) -> None:
+    lot.standing, lot.came, lot.out_at = False, came, timezone.now()
+    lot.save(update_fields=["standing", "came", "out_at"])
+
+
+def take_out(by: Membership, lots: Mapping[int, float]) -> None:
+    """Lots leave the stacks that they lie in, each with its moisture (a fraction, by piece id); a stack that is left empty is down. Inside
+    the transaction of what they leave it for.
+    """
+    for lot in StackLot.objects.of(by.workshop).filter(piece__in=lots, standing=True).select_related("stack"):
+        stack = Stack.locked(by, lot.stack_id)
+        _out(lot, lots[lot.piece_id])
+        if not stack.lots.filter(standing=True).exists():
+            _down(by, stack, {})
+
+
+@transaction.atomic
+def stand_again(by: Membership, stack: Stack) -> None:
+    """It was not taken down after all: it stands with the lots that lay in it to the end.
+
+    Raises:
+        Refused: it stands, or one of its lots is used up or lies elsewhere by now.
+    """
+    require(by, Role.HELPER)
+    stock.lock_tags(by.workshop)
+    row = Stack.locked(by, stack.pk)
+    if row.standing:
+        raise Refused(f"{row.tag} stands.")
+    last = row.lots.order_by("-out_at").values_list("out_at", flat=True).first()
+    lots = list(row.lots.filter(out_at__gte=last - timedelta(minutes=1)).select_related("piece")) if last else list(row.lots.all())
+    for lot in lots:
+        if lot.piece.status != Status.IN_STOCK or StackLot.objects.filter(piece=lot.piece, standing=True).exists():
+            raise Refused(f"{lot.piece.tag} is used up or lies in another stack by now, so {row.tag} stays down.")
+        if lot.piece.place_id != row.place_id:
+            raise Refused(f"{lot.piece.tag} was moved by now, so {row.tag} stays down.")
+    row.standing = True
+    row.save_changed("standing")
+    for lot in lots:
+        lot.standing, lot.came, lot.out_at = True, None, None
+        lot.save(update_fields=["standing", "came", "out_at"])
+    log.write(by, "stack", "stands_again", subject=row.tag)

@@ -18,4 +18,5 @@ LOG: dict[str, Sentence] = {
     "restacked": "{subject} stacked anew",
     "covered": lambda data, system: f"{data['subject']} lies {Cover(data['cover']).label}",
     "taken_down": "{subject} taken down",
+    "stands_again": "{subject} stands again",
 }

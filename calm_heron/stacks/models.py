@@ -48,11 +48,14 @@ class Stack(Versioned, WorkshopRow):
 
 
 class StackLot(WorkshopRow):
-    """A lot that lies in a stack; in one standing stack only."""
+    """A lot that lies in a stack; in one standing stack only. ``came`` is what it was at when it was taken out (a fraction) and ``out_at``
+    when that was; empty where nobody knows."""
 
     stack = models.ForeignKey(Stack, on_delete=models.CASCADE, related_name="lots")
     piece = models.ForeignKey(Piece, on_delete=models.PROTECT, related_name="stacked")
     standing = models.BooleanField(default=True)
+    came = models.FloatField(null=True)
+    out_at = models.DateTimeField(null=True)
 
     class Meta:
         constraints = [

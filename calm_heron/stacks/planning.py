@@ -100,7 +100,7 @@ def loads_of(form: StackForm) -> list[Load]:
     if form.is_of_lots:
         if not typed["lots"]:
             raise StillToSay("Name the lots of the stack, by their tags.")
-        return [_of_lot(piece, typed["moisture"]) for piece in typed["lots"]]
+        return [lot_of(piece, typed["moisture"]) for piece in typed["lots"]]
     if not typed["species_key"]:
         raise StillToSay("Say which wood is to be stacked.")
     species = woods.species_of(form.workshop.pk, typed["species_key"])
@@ -109,7 +109,7 @@ def loads_of(form: StackForm) -> list[Load]:
     return [Load(species.common_name, species, *sizes, moisture)]
 
 
-def _of_lot(piece: Piece, moisture: float | None) -> Load:
+def lot_of(piece: Piece, moisture: float | None) -> Load:
     """A lot as a load: at the moisture that is given, else as it was read, else green."""
     if moisture is None:
         moisture = measuring.moisture_to_begin_from(piece)

@@ -27,6 +27,9 @@ from wood.stacks.by_place import ByPlace, dry_by_place
 from wood.stacks.pile import Load, Pile
 
 AHEAD_DAYS, STEPS, LONGEST_DAYS = 400, 60, 1500
+LEAST = 0.02
+# Readings across a stack speak for it so long, where they lie so far apart (a fraction; our judgement).
+READ_GOOD_FOR, APART = timedelta(days=14), 0.03
 PARTS = ((LotPart.OUTER, "outside"), (LotPart.MIDDLE, "half way in"), (LotPart.DEEP, "deep inside"))
 
 
@@ -50,25 +53,81 @@ class Progress:
         """Whether its heart is air-dry."""
         return self.middle <= AIR_DRY
 
+    def mean_on(self, days: float) -> float:
+        """The mean of its boards so many days after it was built."""
+        return float(np.interp(days, self.by_place.days, self.by_place.whole))
+
 
 @dataclass(frozen=True)
 class Read:
-    """What was read of its boards, by where they lie in it."""
+    """What was read of its boards, by where they lie in it, and when the newest of them was."""
 
+    part: LotPart
     where: str
     moisture: float
     count: int
+    at: datetime
+
+    @property
+    def is_fresh(self) -> bool:
+        return timezone.now() - self.at <= READ_GOOD_FOR
+
+
+@dataclass(frozen=True)
+class LotInStack:
+    """A lot of a stack: how it is doing by the model, None where that is not known, and its moisture today: read and carried on by the
+    model, else as the model has it, else as it was when it was stacked."""
+
+    piece: Piece
+    progress: Progress | None
+    moisture: float
+    was_read: bool
 
 
 @dataclass(frozen=True)
 class StackNow:
-    """A stack as it is shown: its pile, how it is doing by the model, and by what was read."""
+    """A stack as it is shown: its pile, each lot by itself, and what was read of sample boards.
+
+    The slowest lot governs: ``progress`` is that of the lot whose heart is air-dry last, None where that of any lot is not known.
+    """
 
     stack: Stack
-    pieces: list[Piece]
+    lots: list[LotInStack]
     pile: Pile | None
-    progress: Progress | None
     read: list[Read]
+
+    @property
+    def pieces(self) -> list[Piece]:
+        return [lot.piece for lot in self.lots]
+
+    @property
+    def slowest(self) -> LotInStack | None:
+        """The lot that is air-dry last."""
+        known = [(lot.progress.middle_in_days, lot.progress.middle, number) for number, lot in enumerate(self.lots) if lot.progress]
+        return self.lots[max(known)[2]] if known and len(known) == len(self.lots) else None
+
+    @property
+    def progress(self) -> Progress | None:
+        return self.slowest.progress if self.slowest else None
+
+    @property
+    def differ(self) -> bool:
+        """Whether its lots dry so differently that each is told by itself."""
+        hearts = [lot.progress.middle for lot in self.lots if lot.progress]
+        return len(hearts) > 1 and max(hearts) - min(hearts) >= 0.005
+
+    @property
+    def read_across(self) -> tuple[float, float] | None:
+        """What sample boards read at the edge and deep inside lately, where these differ: measured goes before modelled."""
+        by_part = {reading.part: reading for reading in self.read if reading.is_fresh}
+        outer, deep = by_part.get(LotPart.OUTER), by_part.get(LotPart.DEEP)
+        return (outer.moisture, deep.moisture) if outer and deep and abs(outer.moisture - deep.moisture) >= APART else None
+
+    @property
+    def is_ready(self) -> bool:
+        """Whether every lot's heart is air-dry, by the model and, where boards were read deep inside lately, by these."""
+        deep = [reading.moisture for reading in self.read if reading.part == LotPart.DEEP and reading.is_fresh]
+        return self.progress is not None and self.progress.is_ready and all(moisture <= AIR_DRY for moisture in deep)
 
     @property
     def days(self) -> int:
@@ -82,7 +141,7 @@ def stacks_of(workshop: Workshop) -> list[Stack]:
 
 def now(stack: Stack) -> StackNow:
     """A stack as it is today."""
-    pieces = [lot.piece for lot in stack.lots.select_related("piece").order_by("piece__tag")]
+    pieces = [lot.piece for lot in stack.lots.filter(standing=stack.standing).select_related("piece").order_by("piece__tag")]
     known = PieceMoisture.objects.filter(bound=Bound.NONE).in_bulk([piece.pk for piece in pieces], field_name="piece_id")
     loads = [
         Load(
@@ -96,8 +155,18 @@ def now(stack: Stack) -> StackNow:
         )
         for piece in pieces
     ]
-    built = _pile(stack, loads)
-    return StackNow(stack, pieces, built, progress(stack, loads, pieces), _read(pieces))
+    lots = [_lot(stack, piece, progress(stack, load, pieces), known.get(piece.pk)) for piece, load in zip(pieces, loads, strict=True)]
+    return StackNow(stack, lots, _pile(stack, loads), _read(pieces))
+
+
+def _lot(stack: Stack, piece: Piece, progress: Progress | None, known: PieceMoisture | None) -> LotInStack:
+    """A lot with its moisture today. What was read since it was stacked is carried on by as much as the model loses from then on."""
+    modelled = progress.mean_on(progress.days) if progress else stack.start_moisture
+    read_on = timezone.localdate(known.at) if known else None
+    if known is None or read_on is None or read_on < stack.built_on:
+        return LotInStack(piece, progress, modelled, was_read=False)
+    then = progress.mean_on(float((read_on - stack.built_on).days)) if progress else modelled
+    return LotInStack(piece, progress, max(known.mean + modelled - then, LEAST), was_read=True)
 
 
 def _pile(stack: Stack, loads: list[Load]) -> Pile | None:
@@ -112,12 +181,10 @@ def _pile(stack: Stack, loads: list[Load]) -> Pile | None:
 _progress: Memory[ByPlace] = Memory(128)
 
 
-def progress(stack: Stack, loads: list[Load], pieces: list[Piece]) -> Progress | None:
-    """By the model: from the day it was built on, in its place's year, at the pace that its own readings have taught; None where the
-    place's air or the wood's pace is not known."""
-    if not loads:
-        return None
-    main = max(loads, key=lambda load: load.volume_m3)
+def progress(stack: Stack, main: Load, pieces: list[Piece]) -> Progress | None:
+    """A lot of a stack by the model: from the day it was built on, in its place's year, at the pace that its own wood's readings have
+    taught; None where the place's air or the wood's pace is not known. The whole stack is taken to be of such boards (our judgement: what
+    quick boards give off in the first weeks is gone while the slow ones dry)."""
     figures = figures_of(main.species)
     around = drying.surroundings([stack.place], f"place-{stack.place_id}", methods.named(methods.USUAL), stack.built_on)
     if figures is None or not isinstance(around, drying.Surroundings):
@@ -146,7 +213,7 @@ def progress(stack: Stack, loads: list[Load], pieces: list[Piece]) -> Progress |
 
 def _learnt(stack: Stack, pieces: list[Piece], figures: Figures, main: Load, around: drying.Surroundings) -> Learned | None:
     """What the readings of its lots and of their sample boards, since it was built, say of its pace: those of a day count as one."""
-    lots = [piece for piece in pieces if piece.species.key == main.species.key]
+    lots = [piece for piece in pieces if piece.species.key == main.species.key and abs(piece.thickness_m - main.thickness_m) < 1e-4]
     boards = [*lots, *Piece.objects.filter(lot__in=lots)]
     since = timezone.make_aware(datetime.combine(stack.built_on, time.min))
     by_day: dict[date, list[float]] = {}
@@ -161,10 +228,16 @@ def _learnt(stack: Stack, pieces: list[Piece], figures: Figures, main: Load, aro
 def _read(pieces: list[Piece]) -> list[Read]:
     """The newest readings of its lots' sample boards, by where these lie."""
     rows = PieceMoisture.objects.filter(piece__lot__in=pieces, bound=Bound.NONE).select_related("piece")
-    by_part: dict[str, list[float]] = {}
+    by_part: dict[str, list[PieceMoisture]] = {}
     for row in rows:
-        by_part.setdefault(row.piece.part, []).append(row.mean)
-    return [Read(words, sum(by_part[part]) / len(by_part[part]), len(by_part[part])) for part, words in PARTS if part in by_part]
+        by_part.setdefault(row.piece.part, []).append(row)
+    read = []
+    for part, words in PARTS:
+        of_part = by_part.get(part)
+        if of_part:
+            mean = sum(row.mean for row in of_part) / len(of_part)
+            read.append(Read(part, words, mean, len(of_part), max(row.at for row in of_part)))
+    return read
 
 
 def ready_on(stack: StackNow) -> Any:

@@ -66,7 +66,7 @@ def yard(result: list[StackNow], system: System, width: int = WIDE) -> YardMap:
     stacks = []
     for placement, x, y, long, wide in placed:
         moisture = _mean(placement)
-        said = "ready to move" if placement.progress and placement.progress.is_ready else f"{points(moisture, 0)} %, day {placement.days}"
+        said = "ready to move" if placement.is_ready else f"{points(moisture, 0)} %, day {placement.days}"
         stacks.append(
             OnMap(
                 placement.stack.tag,
@@ -77,7 +77,7 @@ def yard(result: list[StackNow], system: System, width: int = WIDE) -> YardMap:
                 colour(moisture),
                 ink_on(moisture),
                 said,
-                bool(placement.progress and placement.progress.is_ready),
+                placement.is_ready,
             )
         )
     unit = FOOT_M if system.is_inch else 1.0
@@ -88,11 +88,8 @@ def yard(result: list[StackNow], system: System, width: int = WIDE) -> YardMap:
 
 
 def _mean(stack: StackNow) -> float:
-    """A stack's moisture now: by the model, else what it began with."""
-    if stack.progress is None:
-        return stack.stack.start_moisture
-    ran = stack.progress.by_place
-    return float(np.interp(stack.progress.days, ran.days, ran.whole))
+    """A stack's moisture now: that of its slowest lot."""
+    return stack.slowest.moisture if stack.slowest else stack.stack.start_moisture
 
 
 @dataclass(frozen=True)

@@ -10,6 +10,7 @@ from django.utils import timezone
 from django.views.decorators.http import require_POST
 
 from calm_heron.measuring import queries as measuring
+from calm_heron.site import undo
 from calm_heron.stacks import actions, standing, standing_drawings, words
 from calm_heron.stacks.forms import BuiltForm, DownForm, by_tags
 from calm_heron.stacks.models import Stack
@@ -17,6 +18,7 @@ from calm_heron.stacks.planning import green
 from calm_heron.stock.labels import code_drawing
 from calm_heron.workshops.doors import WorkshopRequest, in_workshop, once_or_again, once_or_told
 from calm_heron.workshops.models import Role
+from calm_heron.workshops.refusals import Refused
 from wood.stacks import stickers
 
 
@@ -33,7 +35,7 @@ def yard(request: WorkshopRequest) -> HttpResponse:
     results = [standing.now(stack) for stack in standing.stacks_of(request.workshop)]
     page = {
         "stacks": [(item, standing.ready_on(item)) for item in results],
-        "ready": [item for item in results if item.progress and item.progress.is_ready],
+        "ready": [item for item in results if item.is_ready],
         "maps": [
             (place, standing_drawings.yards([item for item in results if item.stack.place == place], request.workshop.system))
             for place in dict.fromkeys(item.stack.place for item in results)
@@ -145,9 +147,19 @@ def take_down(request: WorkshopRequest, stack_tag: str) -> HttpResponse:
         messages.error(request, "That was not kept: open the stack again, and say it once more.")
         return redirect(back)
 
+    if request.POST.get("do") == "stand":
+        try:
+            actions.stand_again(request.membership, stack)
+            messages.success(request, f"{stack.tag} stands again.")
+        except Refused as refused:
+            messages.error(request, str(refused))
+        return redirect(back)
+
     def do() -> str:
-        actions.take_down(request.membership, stack, form.cleaned_data["version"])
-        messages.success(request, f"{stack.tag} is taken down. Its lots stay where they lie.")
+        came = {lot.piece.pk: lot.moisture for lot in standing.now(stack).lots if lot.progress or lot.was_read}
+        actions.take_down(request.membership, stack, form.cleaned_data["version"], came)
+        again = {"do": "stand", "version": str(stack.version)}
+        undo.tell(request, f"{stack.tag} is taken down. Its lots stay where they lie.", request.path, again)
         return reverse("stacks", args=[request.workshop.slug])
 
     return once_or_told(request, do, back)

@@ -182,6 +182,9 @@ class EndForm(CalmForm):
 
     def build(self) -> None:
         self.fields["weighed_out_kg"] = load_mass("Weighed out", self.system)
+        self.fields["place"] = forms.ModelChoiceField(
+            air.places(self.workshop), required=False, label="It goes to", empty_label="It stays where it is"
+        )
 
 
 class DegradeForm(CalmForm):

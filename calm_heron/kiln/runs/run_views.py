@@ -5,7 +5,7 @@ from typing import Any
 
 from django.contrib import messages
 from django.http import Http404, HttpResponse
-from django.shortcuts import render
+from django.shortcuts import redirect, render
 from django.urls import reverse
 from django.utils import timezone
 from django.views.decorators.http import require_POST
@@ -24,11 +24,13 @@ from calm_heron.kiln.runs.run_forms import (
     NoteForm,
     WeighSamplesForm,
 )
+from calm_heron.site import undo
 from calm_heron.site.numbers import counted, points
 from calm_heron.stock.models import Piece
 from calm_heron.workshops.doors import WorkshopRequest, in_workshop, once_or_again, once_or_told
 from calm_heron.workshops.fields import CalmForm
 from calm_heron.workshops.models import Role
+from calm_heron.workshops.refusals import Refused
 from wood.air.psychrometrics import from_wet_bulb
 from wood.errors import OutOfRange
 
@@ -166,6 +168,7 @@ def _shown(request: WorkshopRequest, load: Load, **forms: CalmForm) -> dict[str,
             "beside": beside,
             "reason": reason,
             "pace": run_words.pace(current),
+            "comes_out": run_words.comes_out(current, running.moistures(current)),
             "steps": words.steps(current.planned, system, current.position),
             "alarms": [run_words.alarm(code, data, system) for code, data in current.alarms],
             "samples": [(sample, run_words.doubt(sample)) for sample in current.samples],
@@ -188,7 +191,10 @@ def _done(request: WorkshopRequest, load_tag: str, name: str, form: CalmForm, do
     if form.is_valid():
 
         def act() -> str:
-            messages.success(request, do(load) or "Kept.")
+            said = do(load)
+            # Empty: it has said so itself, with the way back.
+            if said != "":
+                messages.success(request, said or "Kept.")
             return reverse("load", args=[request.workshop.slug, load.tag])
 
         answer = once_or_again(request, form, act, changing=load if name == "form_end" else None)
@@ -285,10 +291,27 @@ def end(request: WorkshopRequest, load_tag: str) -> HttpResponse:
     form = EndForm(request.POST, membership=request.membership)
 
     def do(load: Load) -> str:
-        actions.end_load(request.membership, load, form.cleaned_data["version"], form.cleaned_data["weighed_out_kg"])
-        return f"{load.tag} is out. Its lots stay where they lie."
+        typed, now = form.cleaned_data, running.now(load)
+        by_tag = running.moistures(now) if now is not None else {}
+        came = {row.piece_id: by_tag[row.piece.tag] for row in load.lots.select_related("piece") if row.piece.tag in by_tag}
+        actions.end_load(request.membership, load, typed["version"], typed["weighed_out_kg"], came=came, place=typed["place"])
+        undo.tell(request, f"{load.tag} is out.", reverse("run_again", args=[request.workshop.slug, load.tag]), {"do": "again"})
+        return ""
 
     return _done(request, load_tag, "form_end", form, do)
+
+
+@require_POST
+@in_workshop(write=Role.HELPER)
+def again(request: WorkshopRequest, load_tag: str) -> HttpResponse:
+    """It was not out after all."""
+    load = _load(request, load_tag)
+    try:
+        actions.run_again(request.membership, load)
+        messages.success(request, f"{load.tag} runs again.")
+    except Refused as refused:
+        messages.error(request, str(refused))
+    return redirect("load", request.workshop.slug, load.tag)
 
 
 @require_POST

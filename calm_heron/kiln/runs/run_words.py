@@ -1,5 +1,6 @@
 """What is said of loads that run."""
 
+from collections.abc import Mapping
 from typing import Any
 
 import numpy as np
@@ -14,6 +15,9 @@ from wood.kiln.samples import Doubt
 from wood.sizes import BOARD_FOOT_M3
 from wood.units import POUND_KG, System
 from wood.written import written_temperature
+
+# A lot this near to what was wanted of it is there (a fraction).
+OUT_WITHIN = 0.01
 
 DOUBTS = {
     Doubt.LIGHTER.value: "lighter than it is ovendry: wrong sections, or another sample",
@@ -72,12 +76,23 @@ def alarm(code: str, data: dict[str, Any], system: System) -> str:
     """What wants somebody."""
     if code == "fault":
         return f"The controller reports: {data['words']}."
-    if code == "off":
+    if code in ("off", "too_dry"):
         wanted = data["setting"]
+        since = f" since {moment(data['since'])}" if data["since"] else ""
+        danger = " So dry, its shells set and check: close the vents or spray, now." if code == "too_dry" else ""
         return (
-            f"The chamber is at {written_temperature(data['dry_c'], system)} and {percent(data['humidity'], 0)} RH, and"
-            f" {written_temperature(wanted.dry_bulb_c, system)} and {percent(wanted.humidity, 0)} are to be set."
+            f"The chamber has been at {written_temperature(data['dry_c'], system)} and {percent(data['humidity'], 0)} RH{since}, and"
+            f" {written_temperature(wanted.dry_bulb_c, system)} and {percent(wanted.humidity, 0)} are to be set.{danger}"
         )
+    if code == "silent":
+        return f"Nothing has told how the chamber is since {moment(data['at'])}: look at it, and at its controller."
+    if code == "stuck":
+        return f"The chamber has read exactly the same since {moment(data['since'])}: is its sensor still in the air?"
+    if code == "jump":
+        before, after = (written_temperature(data[name], system) for name in ("from_c", "to_c"))
+        return f"The chamber’s reading jumped from {before} to {after} on {moment(data['at'])}: look at its sensor."
+    if code == "fans":
+        return f"The air leaves {data['times']:.0f} times as much cooler as it should: have the fans stopped?"
     if code == "round":
         return (
             f"About {percent(data['share'], 0)} of the air goes round the load instead of through it: hang baffles at its ends and over it."
@@ -91,6 +106,22 @@ def alarm(code: str, data: dict[str, Any], system: System) -> str:
     if code == "no_samples":
         return "It has no samples: nobody knows how wet it is. Cut at least four."
     return "Its program is over: test it, and take it out."
+
+
+def comes_out(load: LoadNow, moistures: Mapping[str, float]) -> str:
+    """What is known of a load that is about to be taken out: where each lot is, and whether that is what was wanted."""
+    if not moistures:
+        return ""
+    lots = ", ".join(f"{tag} is at about {percent(moisture, 0)}" for tag, moisture in moistures.items())
+    wanted = load.load.wanted
+    wettest = max(moistures.values())
+    if wettest > wanted + OUT_WITHIN:
+        verdict = f"{percent(wanted, 0)} is wanted: it is not dry yet."
+    elif min(moistures.values()) < wanted - OUT_WITHIN:
+        verdict = f"{percent(wanted, 0)} is wanted: some of it is drier than that."
+    else:
+        verdict = f"{percent(wanted, 0)} is wanted, and it is there in the mean: test shell and core before you take it out."
+    return f"{lots}. {verdict}"
 
 
 def charge(result: LoadNow, counted_kg: float | None, system: System) -> str:

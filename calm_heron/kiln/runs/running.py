@@ -1,5 +1,6 @@
 """Loads that run: what their samples say, which step holds, what to set now, how it goes on, and what is wrong."""
 
+import itertools
 from dataclasses import dataclass, replace
 from datetime import datetime, timedelta
 from typing import Any
@@ -8,7 +9,7 @@ import numpy as np
 from django.db.models import Avg, Prefetch, Sum
 from django.utils import timezone
 
-from calm_heron.kiln.models import Load, Sample, SampleWeight
+from calm_heron.kiln.models import ChamberHour, ChamberReading, Load, Sample, SampleWeight
 from calm_heron.kiln.planning import LoadToRun, filled, outdoors_of
 from calm_heron.site.memory import Memory, digest_of
 from calm_heron.stacks.planning import figures_of
@@ -27,12 +28,18 @@ from wood.kiln.sharing import Lot, boards_of, lead_first, program_of
 
 # Nobody weighed for so long: that is missed.
 WEIGHED_WITHIN = timedelta(hours=36)
-# A chamber this far off what is set, °C and humidity, in its newest hours.
-OFF_C, OFF_HUMIDITY, NEWEST = 5.0, 0.08, timedelta(hours=3)
+# A chamber this far off what is set, °C and humidity, in its newest hour.
+OFF_C, OFF_HUMIDITY = 5.0, 0.08
 # A sample this far off what the model expects of it, once that has been fitted to all of them.
 OFF_MODEL = 0.06
 # Air that drops this many times as much as it would between the boards goes round the load for a good part.
 ROUND_FROM, LEAST_DROP_K = 1.5, 0.8
+# And so many times as much where no air goes through it at all (our judgement).
+FANS_FROM, JUMP_C = 8.0, 15.0
+# So many of the newest readings and hours are looked at; hours that read alike to the last figure tell of a dead sensor; nobody is called
+# within so short a silence.
+LOOKED_AT, MOST_HOURS, STUCK_HOURS, LEAST_SILENCE = 24, 48, 4, timedelta(minutes=10)
+LEAST = 0.02
 # What is drawn of a chamber is a point an hour, and no more than so many.
 MOST_POINTS = 400
 FROM_THE_FIELD = "field"
@@ -254,21 +261,30 @@ def _newest_air(load: Load) -> tuple[datetime, float, float] | None:
     return last.at, mean["dry"], mean["humidity"]
 
 
+def moistures(load: LoadNow) -> dict[str, float]:
+    """What each lot is at, by its tag (fractions): as the forecast that its weighings fit has its boards, and where samples of it were
+    weighed, by as much more or less as these were at their last weighing."""
+    ran = load.forecast.ran
+    known = {}
+    for lot in load.question.lots:
+        own = [number for number, board in enumerate(ran.boards) if board.lot == lot.name]
+        shares = [ran.boards[number].share for number in own]
+
+        def on(day: float, own: list[int] = own, shares: list[float] = shares) -> float:
+            hour = min(max(round(day * 24) - 1, 0), ran.hours - 1)
+            return float(np.average(ran.means[own, hour], weights=shares))
+
+        weighed = [sample.rows[-1] for sample in load.samples if sample.sample.piece.tag == lot.name and sample.rows and not sample.doubt]
+        off = float(np.mean([moisture - on(day) for day, moisture in weighed])) if weighed else 0.0
+        known[lot.name] = max(on(load.day) + off, LEAST)
+    return known
+
+
 def _alarms(load: LoadNow) -> list[tuple[str, dict[str, Any]]]:
     """What wants somebody, the gravest first."""
     if not load.load.runs:
         return []
-    said: list[tuple[str, dict[str, Any]]] = []
-    fault = load.load.air.filter(at__gt=timezone.now() - NEWEST).exclude(fault="").order_by("-at").first()
-    if fault is not None:
-        said.append(("fault", {"words": fault.fault, "at": fault.at}))
-    if load.air is not None and load.setting is not None and load.air[0] > timezone.now() - NEWEST and load.day > 1.0:
-        at, dry, humidity = load.air
-        if abs(dry - load.setting.dry_bulb_c) > OFF_C or humidity - load.setting.humidity > OFF_HUMIDITY:
-            said.append(("off", {"at": at, "dry_c": dry, "humidity": humidity, "setting": load.setting}))
-    round_it = goes_round(load)
-    if round_it is not None:
-        said.append(("round", {"share": round_it}))
+    said = _of_the_chamber(load) if load.air is not None else []
     said += [("too_fast", {"sample": sample}) for sample in load.samples if sample.too_fast]
     said += [("doubt", {"sample": sample}) for sample in load.samples if sample.doubt]
 
@@ -280,6 +296,82 @@ def _alarms(load: LoadNow) -> list[tuple[str, dict[str, Any]]]:
     if load.setting is None:
         said.append(("done", {}))
     return said
+
+
+def _of_the_chamber(load: LoadNow) -> list[tuple[str, dict[str, Any]]]:
+    """What is wrong with the chamber by what was read of it. What the newest readings show stands until newer ones show it gone, however
+    old they grow."""
+    assert load.air is not None
+    at, dry, humidity = load.air
+    newest = list(load.load.air.order_by("-at")[:LOOKED_AT])
+    hours = list(load.load.hours.filter(count__gt=0).order_by("-hour")[:MOST_HOURS])
+    said: list[tuple[str, dict[str, Any]]] = []
+    fault = load.load.air.filter(at__gt=at - timedelta(hours=1)).exclude(fault="").order_by("-at").first()
+    if fault is not None:
+        said.append(("fault", {"words": fault.fault, "at": fault.at}))
+    silent_after = _silent_after(newest)
+    if silent_after is not None and timezone.now() - at > silent_after:
+        said.append(("silent", {"at": at}))
+    if load.setting is not None and load.day > 1.0:
+        wrong = _off(dry, humidity, load.setting)
+        if wrong:
+            data = {"dry_c": dry, "humidity": humidity, "setting": load.setting, "since": _since(hours, wrong, load.setting)}
+            said.append((wrong, {"at": at} | data))
+    before = newest[1] if len(newest) > 1 else None
+    if before is not None and at - before.at < timedelta(minutes=15) and abs(newest[0].dry_bulb_c - before.dry_bulb_c) > JUMP_C:
+        said.append(("jump", {"from_c": before.dry_bulb_c, "to_c": newest[0].dry_bulb_c, "at": at}))
+    stuck = _same_since(hours)
+    if stuck is not None:
+        said.append(("stuck", {"since": stuck}))
+    times = _drop(load, newest)
+    if times is not None and times >= FANS_FROM:
+        said.append(("fans", {"times": times}))
+    elif times is not None:
+        said.append(("round", {"share": 1 - 1 / times}))
+    return said
+
+
+def _off(dry: float, humidity: float, setting: Setting) -> str:
+    """How the chamber is off what is set, as an alarm's code; empty: it is not."""
+    if abs(dry - setting.dry_bulb_c) > OFF_C:
+        return "off"
+    if setting.humidity - humidity > OFF_HUMIDITY:
+        return "too_dry"
+    return "off" if humidity - setting.humidity > OFF_HUMIDITY else ""
+
+
+def _since(hours: list[ChamberHour], wrong: str, setting: Setting) -> datetime | None:
+    """Since when hours in a row were off in the same way; None where only the newest readings are. An hour within counts only where two
+    are: what is off goes on through a short return."""
+    since: datetime | None = None
+    within = 0
+    for hour in hours:
+        if _off(hour.dry_bulb_c, hour.humidity, setting) == wrong:
+            since, within = hour.hour, 0
+        else:
+            within += 1
+            if within == 2:
+                break
+    return since
+
+
+def _silent_after(newest: list[ChamberReading]) -> timedelta | None:
+    """How long nothing may be heard: three of the usual intervals between readings; None where too few were taken to say."""
+    gaps = sorted(later.at - earlier.at for later, earlier in itertools.pairwise(newest))
+    return max(3 * gaps[len(gaps) // 2], LEAST_SILENCE) if len(gaps) >= 4 else None
+
+
+def _same_since(hours: list[ChamberHour]) -> datetime | None:
+    """Since when hours in a row have read exactly the same, where there are several with several readings each."""
+    if not hours:
+        return None
+    first = hours[0]
+
+    def is_alike(hour: ChamberHour) -> bool:
+        return hour.count >= 2 and abs(hour.dry_bulb_c - first.dry_bulb_c) < 1e-6 and abs(hour.humidity - first.humidity) < 1e-6
+
+    alike = list(itertools.takewhile(is_alike, hours))
+    return alike[-1].hour if len(alike) >= STUCK_HOURS else None
 
 
 def air_by_hour(load: Load) -> list[tuple[float, float, float]]:
@@ -300,15 +392,12 @@ def counted(load: Load) -> tuple[float | None, float | None]:
     return sums["power"], sums["water"]
 
 
-def goes_round(load: LoadNow) -> float | None:
-    """What share of the air goes round the load instead of through it, by how much cooler it leaves than the water explains; None where
-    nothing says, or little does.
-    """
-    last = load.load.air.filter(at__gt=timezone.now() - NEWEST).exclude(leaving_c=None).order_by("-at").first()
+def _drop(load: LoadNow, newest: list[ChamberReading]) -> float | None:
+    """How many times as much cooler the air leaves the load than the water it gives off explains; None where nothing says, or little does.
+    Some of it then goes round the load; where nearly all does, the fans have stopped."""
+    last = next((row for row in newest if row.leaving_c is not None), None)
     if last is None or last.leaving_c is None:
         return None
     hour = min(max(int(days_since(load.load.began_at, last.at) * 24), 0), load.forecast.ran.hours - 1)
-    expected, measured = load.forecast.ran.drop_k(hour), last.dry_bulb_c - last.leaving_c
-    if measured < LEAST_DROP_K or measured < ROUND_FROM * max(expected, 0.1):
-        return None
-    return 1 - max(expected, 0.1) / measured
+    expected, measured = max(load.forecast.ran.drop_k(hour), 0.1), last.dry_bulb_c - last.leaving_c
+    return None if measured < LEAST_DROP_K or measured < ROUND_FROM * expected else measured / expected

@@ -1,5 +1,6 @@
 """Loads at work: begun, sampled, weighed, read, noted, ended; what is to be set, and what wants somebody."""
 
+import random
 from datetime import timedelta
 from threading import Thread
 
@@ -153,6 +154,85 @@ class AtWork(TestCase):
                 )
                 self.assertEqual("round" in [code for code, _ in running.now(load).alarms], seen, leaving)
                 transaction.set_rollback(True)
+
+    def told(self, load: Load, *rows: tuple[float, float, float]) -> list[str]:
+        """The alarms of the chamber after it was read so: minutes ago, °C, humidity."""
+        self.keep(load, rows)
+        return [code for code, _ in running.now(load).alarms if code not in ("no_samples", "missed")]
+
+    def keep(self, load: Load, rows, **more) -> None:
+        now, shop = timezone.now(), self.owner.workshop
+        actions.keep_readings(
+            [
+                ChamberReading(workshop=shop, load=load, at=now - timedelta(minutes=ago), dry_bulb_c=dry, humidity=humidity, **more)
+                for ago, dry, humidity in rows
+            ]
+        )
+
+    def as_set(self, load: Load, hours: int = 8, until: int = 0, humidity_off: float = 0.0) -> list[tuple[float, float, float]]:
+        """Readings every ten minutes at what is set, with a sensor's own unrest."""
+        setting, chance = running.now(load).setting, random.Random(3)
+        return [
+            (ago, setting.dry_bulb_c + chance.uniform(-0.3, 0.3), setting.humidity + humidity_off + chance.uniform(-0.01, 0.01))
+            for ago in range(until, until + 60 * hours, 10)
+        ]
+
+    def test_air_too_dry_for_the_step_is_said_with_since_when_and_stays_however_old_it_grows(self):
+        load = self.begin(days=8)
+        self.assertEqual(self.told(load, *self.as_set(load, until=120, hours=20)), ["silent"])
+        load = self.fresh()
+        wet = running.now(load).setting.humidity
+        self.assertGreater(wet, 0.6)
+        self.keep(load, self.as_set(load, hours=5, until=300, humidity_off=0.35 - wet))
+        alarms = dict(running.now(load).alarms)
+        self.assertIn("too_dry", alarms)
+        since = alarms["too_dry"]["since"]
+        self.assertLess(abs((timezone.now() - since) - timedelta(hours=10)), timedelta(hours=1))
+        # Three hours without a reading took it away once.
+        self.assertIn("silent", alarms)
+        self.assertIn("So dry, its shells set and check", text_of(self.client.get(self.at("load", load.tag))))
+
+    def fresh(self) -> Load:
+        """The running load taken out, and another begun."""
+        old = Load.objects.get(ended_at=None)
+        actions.end_load(self.owner, old, old.version)
+        self.lot.refresh_from_db()
+        return self.begin(days=8)
+
+    def test_a_controller_that_reads_as_set_raises_nothing(self):
+        load = self.begin(days=8)
+        self.assertEqual(self.told(load, *self.as_set(load)), [])
+
+    def test_readings_by_hand_twice_a_day_are_no_silence(self):
+        load = self.begin(days=8)
+        setting = running.now(load).setting
+        self.assertEqual(self.told(load, *((60 * 12 * k + 60 * 9, setting.dry_bulb_c, setting.humidity) for k in range(8))), [])
+
+    def test_a_sensor_that_sticks_and_one_that_jumps_are_said(self):
+        load = self.begin(days=8)
+        setting = running.now(load).setting
+        stuck = [(ago, setting.dry_bulb_c, setting.humidity) for ago in range(0, 60 * 8, 10)]
+        self.assertEqual(self.told(load, *stuck), ["stuck"])
+        load = self.fresh()
+        steady = self.as_set(load, until=10)
+        self.assertIn("jump", self.told(load, (0, setting.dry_bulb_c + 25.0, setting.humidity), *steady))
+
+    def test_fans_that_stopped_are_seen_in_the_drop_across_the_load(self):
+        load = self.begin(days=8)
+        rows = self.as_set(load)
+        self.keep(load, rows[1:])
+        self.keep(load, rows[:1], leaving_c=rows[0][1] - 15.0)
+        self.assertEqual([code for code, _ in running.now(load).alarms if code != "no_samples"], ["fans"])
+
+    def test_a_fault_stands_until_an_hour_of_readings_knows_nothing_of_it(self):
+        load = self.begin(days=8)
+        self.keep(load, self.as_set(load, until=30, hours=4))
+        self.keep(load, [(25, *self.as_set(load)[0][1:])], fault="fans do not turn")
+        self.assertIn("fault", self.told(load))
+        self.assertIn("fault", self.told(load, self.as_set(load)[0]))
+        load = self.fresh()
+        self.keep(load, [(200, *self.as_set(load)[0][1:])], fault="fans do not turn")
+        self.assertNotIn("fault", self.told(load, *self.as_set(load, hours=2)))
 
     def test_evening_out_and_conditioning_follow_the_samples(self):
         actions.keep_chamber(

@@ -92,7 +92,12 @@ class WhatIsWrong(Sentences, SimpleTestCase):
     SET = Setting(Phase.DRYING, 0.40, 43.3, 0.80)
     DATA = {
         "fault": {"words": "heater tripped"},
-        "off": {"dry_c": 49.0, "humidity": 0.6, "setting": SET},
+        "off": {"dry_c": 49.0, "humidity": 0.6, "setting": SET, "since": None},
+        "too_dry": {"dry_c": 43.0, "humidity": 0.35, "setting": SET, "since": datetime(2026, 11, 3, 7, 30, tzinfo=UTC)},
+        "silent": {"at": datetime(2026, 11, 3, 7, 30, tzinfo=UTC)},
+        "stuck": {"since": datetime(2026, 11, 3, 7, 30, tzinfo=UTC)},
+        "jump": {"from_c": 43.0, "to_c": 71.0, "at": datetime(2026, 11, 3, 7, 30, tzinfo=UTC)},
+        "fans": {"times": 12.0},
         "round": {"share": 0.4},
         "too_fast": {"sample": sample(loss=0.05)},
         "doubt": {"sample": sample(doubt=Doubt.GAINED.value)},

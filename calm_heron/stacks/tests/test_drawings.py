@@ -21,6 +21,8 @@ def stack(tag: str = "stack-01", x=None, y=None, long: float = 2.4, wide: float 
         stack=SimpleNamespace(tag=tag, x_m=x, y_m=y, width_m=wide, start_moisture=0.7),
         pile=SimpleNamespace(length_m=long) if long else None,
         days=30,
+        slowest=SimpleNamespace(moisture=0.48) if progress else None,
+        is_ready=ready,
         progress=SimpleNamespace(by_place=ran, days=30.0, is_ready=ready) if progress else None,
     )
 

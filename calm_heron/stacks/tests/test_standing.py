@@ -102,6 +102,39 @@ class Standing(TestCase):
         self.assertGreater(read["deep inside"], read["outside"])
         self.assertContains(self.client.get(self.at("stack", stack.tag)), "Deep inside")
 
+    def test_the_slowest_lot_governs_and_each_is_told_by_itself(self):
+        pine = make_lot(self.owner, 40, "eastern_white_pine", thickness_m=0.027)
+        walnut = make_lot(self.owner, 40, "black_walnut", thickness_m=0.054)
+        now = standing.now(self.build(pine, walnut, days=75))
+        quick, slow = (next(lot for lot in now.lots if lot.piece == piece) for piece in (pine, walnut))
+        self.assertTrue(quick.progress.is_ready)
+        self.assertFalse(slow.progress.is_ready)
+        self.assertEqual((now.slowest, now.is_ready, now.differ), (slow, False, True))
+        page = text_of(self.client.get(self.at("stack", now.stack.tag)))
+        self.assertIn(f"The slowest lot governs: {walnut.tag}", page)
+        self.assertIn(f"about {quick.moisture * 100:.0f} % today", page)
+        yard = text_of(self.client.get(self.at("stacks")))
+        self.assertIn("None yet", yard)
+        # In the question alone, not on the map.
+        self.assertEqual(yard.count("ready to move"), 1)
+
+    def test_what_its_boards_read_goes_before_the_model(self):
+        stack = self.build(days=200)
+        self.assertTrue(standing.now(stack).is_ready)
+        for part, moisture in ((LotPart.DEEP, 26.0), (LotPart.OUTER, 18.0)):
+            read_board(self.owner, stock.add_sample(self.owner, self.lot, part), moisture, moisture)
+        now = standing.now(stack)
+        self.assertFalse(now.is_ready)
+        self.assertGreater(now.read_across[1] - now.read_across[0], 0.05)
+        self.assertIn("leave it standing", text_of(self.client.get(self.at("stack", stack.tag))))
+
+    def test_a_lot_read_since_is_carried_on_by_the_model(self):
+        stack = self.build(days=60)
+        read_board(self.owner, self.lot, 24.0, at=timezone.now() - timedelta(days=20))
+        (lot,) = standing.now(stack).lots
+        self.assertTrue(lot.was_read)
+        self.assertLess(lot.moisture, 0.24)
+
     def test_its_own_readings_teach_its_pace(self):
         stack = self.build(days=90)
         usual = standing.now(stack).progress

@@ -1,0 +1,44 @@
+"""What stacks say on pages that are composed, and of the wood in them."""
+
+from collections.abc import Mapping
+from typing import Any
+
+from django.db.models import F, Q
+from django.urls import reverse
+from django.utils import timezone
+
+from calm_heron.measuring.wood_now import WoodNow
+from calm_heron.site.dates import day
+from calm_heron.stacks import standing
+from calm_heron.stacks.models import StackLot
+from calm_heron.stock.models import Status
+from calm_heron.workshops.models import Workshop
+
+
+def wood_now(workshop: Workshop) -> dict[int, WoodNow]:
+    """What the wood in stacks that stand holds today."""
+    known: dict[int, WoodNow] = {}
+    for stack in standing.stacks_of(workshop):
+        address = reverse("stack", args=[workshop.slug, stack.tag])
+        for lot in standing.now(stack).lots:
+            if lot.progress or lot.was_read:
+                how = "read there, and worked out since" if lot.was_read else "worked out"
+                known[lot.piece.pk] = WoodNow(lot.moisture, f"in {stack.tag}, {how}", address)
+    return known
+
+
+def came_out(workshop: Workshop) -> dict[int, WoodNow]:
+    """What wood was at that came out of a stack and was not read since."""
+    rows = StackLot.objects.of(workshop).filter(standing=False, came__isnull=False, piece__status=Status.IN_STOCK)
+    known: dict[int, WoodNow] = {}
+    unread = Q(piece__moisture=None) | Q(piece__moisture__at__lt=F("out_at"))
+    for row in rows.filter(unread, out_at__isnull=False).select_related("stack").order_by("out_at"):
+        how = f"as it came out of {row.stack.tag} on {day(timezone.localdate(row.out_at))}"
+        known[row.piece_id] = WoodNow(row.came or 0.0, how, reverse("stack", args=[workshop.slug, row.stack.tag]))
+    return known
+
+
+def lies_in(page: Mapping[str, Any]) -> dict[str, Any] | None:
+    """On a piece's own page: the stacks that it lies and lay in, the newest first."""
+    rows = StackLot.objects.filter(piece=page["piece"]).select_related("stack__place").order_by("-standing", "-stack__built_on")[:10]
+    return {"stacked": list(rows)} if rows else None
