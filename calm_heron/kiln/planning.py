@@ -16,6 +16,7 @@ from calm_heron.kiln.models import Chamber as ChamberRow
 from calm_heron.measuring import queries as measuring
 from calm_heron.questions.tools import Bound, CannotPut, Gist, Put, StillToSay
 from calm_heron.site.memory import Memory, digest_of
+from calm_heron.site.numbers import percent
 from calm_heron.stacks import planning as stacks
 from calm_heron.stock import woods
 from calm_heron.stock.models import Piece
@@ -26,7 +27,7 @@ from wood.drying.solar import USUAL_CLEARNESS, SolarKiln
 from wood.kiln import chambers, plans, sharing
 from wood.kiln.chambers import Chamber, Kind
 from wood.kiln.plans import Planned
-from wood.kiln.programs import TARGETS, Care
+from wood.kiln.programs import DRIER, TARGETS, Care
 from wood.kiln.schedules import Step
 from wood.kiln.sharing import Lot, Together
 
@@ -87,6 +88,12 @@ def put(form: LoadForm, asker: Asker, subject: Piece | None) -> Put[LoadToRun] |
         tuple(typed["own"]) if typed["own"] else None,
         solar,
     )
+    driest_wanted = load.wanted - DRIER
+    if all(lot.start < driest_wanted for lot in lots) and (solar is not None or not load.chamber.sprays):
+        raise StillToSay(
+            f"It is at {percent(max(lot.start for lot in lots))} and {percent(load.wanted)} is wanted: this chamber only takes water out."
+            " Choose one that sprays or steams, or lay the wood on stickers in a room whose air brings it there."
+        )
     return Put(load, {"price": typed["price"]})
 
 

@@ -22,7 +22,7 @@ from calm_heron.questions.presentation import (
 )
 from calm_heron.questions.tools import Put, Reader
 from calm_heron.site.dates import full_day
-from calm_heron.site.numbers import percent, points
+from calm_heron.site.numbers import counted, percent, points
 from wood.drying.defects import Defect, RiskLevel
 from wood.kiln.chambers import Kind
 from wood.kiln.loads import Ran
@@ -36,7 +36,13 @@ from wood.units import POUND_KG, System, in_system
 from wood.written import written_temperature
 
 GALLON_L = 3.785
-PHASES = {Phase.WARMING: "warmed", Phase.DRYING: "dried", Phase.EQUALISING: "evened out", Phase.CONDITIONING: "conditioned"}
+PHASES = {
+    Phase.WARMING: "warmed",
+    Phase.DRYING: "dried",
+    Phase.EQUALISING: "evened out",
+    Phase.CONDITIONING: "conditioned",
+    Phase.MOISTENING: "moistened",
+}
 VERDICTS = {Verdict.TOGETHER: "They go together", Verdict.AT_A_PRICE: "Together at a price", Verdict.APART: "Apart"}
 PRONGS = {
     Prongs.STRAIGHT: ("They stand straight", "Free of stress: saw and plane as you like."),
@@ -125,10 +131,17 @@ def answer(load: LoadToRun, planned: Planned) -> tuple[str, str, str]:
             ),
         )
     band = f"{planned.low_days:.0f} to {planned.high_days:.0f}" if np.isfinite(planned.high_days) else f"from {planned.low_days:.0f}"
+    if planned.program.has(Phase.MOISTENING):
+        return (
+            counted(round(ran.days), "day") if ran.days >= 1 else counted(round(24 * ran.days), "hour"),
+            f"of damp air, until about {full_day(load.day(ran.days))}",
+            f"{wood[0].upper() + wood[1:]} is at {percent(lead.start)} and {percent(load.wanted)} is wanted: it is moistened, to"
+            f" {percent(float(ran.mean[-1]))}. Its shell comes first; let it stand a day before you measure it.",
+        )
     by = "by the sun" if load.solar else "by your own steps" if load.own else f"by schedule {planned.program.code}"
     led = f", run for the {wood} in it" if len(planned.lots) > 1 else ""
     return (
-        f"{ran.days:.0f} days",
+        counted(round(ran.days), "day"),
         f"{band}, until about {full_day(load.day(ran.days))}",
         (
             f"{wood[0].upper() + wood[1:]}, {by}{led}, from {percent(lead.start)} to {percent(float(ran.mean[-1]))}: the step goes by the"
@@ -151,7 +164,8 @@ def remarks(load: LoadToRun, planned: Planned, system: System) -> list[str]:
             f"The chamber is held at {written_temperature(chamber.hottest_c, system)} at most: later steps keep their EMC at that warmth"
             " and take longer."
         )
-    if load.condition and not program.has(Phase.CONDITIONING) and chamber.is_kiln and not load.solar:
+    dries = not program.has(Phase.MOISTENING)
+    if load.condition and dries and not program.has(Phase.CONDITIONING) and chamber.is_kiln and not load.solar:
         said.append(
             "It cannot make its air damp, so nothing is conditioned: boards stay case-hardened. Spray or steam for a day at the end puts"
             " that right."
@@ -172,6 +186,7 @@ def remarks(load: LoadToRun, planned: Planned, system: System) -> list[str]:
     return said
 
 
+LITTLE_WATER_KG = 1.0
 STEP_HEADS = ("It is", "Until", "Dry bulb", "Wet bulb", "RH", "EMC", "Days")
 
 
@@ -186,6 +201,7 @@ def steps(planned: Planned, system: System, now: int | None = None) -> Table:
             Phase.DRYING: f"until {percent(setting.until, 0)}",
             Phase.EQUALISING: f"until the wettest is at {percent(planned.program.wettest_at_end, 0)}",
             Phase.CONDITIONING: f"for {setting.hours:.0f} hours",
+            Phase.MOISTENING: f"for {setting.hours:.0f} hours",
         }[setting.kind]
         dry, wet = written_temperature(setting.dry_bulb_c, system), written_temperature(setting.wet_bulb_c, system)
         made.append(
@@ -195,7 +211,10 @@ def steps(planned: Planned, system: System, now: int | None = None) -> Table:
 
 
 def water(ran: Ran, system: System) -> tuple[str, str]:
-    """The most that leaves in a day, and in all, in litres or gallons."""
+    """The most that leaves in a day, and in all, in litres or gallons; of what is moistened, what it takes up."""
+    if ran.water_kg < 0:
+        by_day = ran.by_day(np.maximum(-ran.water_kg_h[:, 0], 0.0))
+        return liquid(float(by_day.max()), system), f"{liquid(-ran.water_kg, system)} taken up"
     by_day = ran.by_day(np.maximum(ran.water_kg_h[:, 0], 0.0))
     return liquid(float(by_day.max()), system), liquid(ran.water_kg, system)
 
@@ -214,13 +233,9 @@ def energy(ran: Ran, price: float | None, system: System) -> list[tuple[str, str
         *([("Compressor", f"{compressor:,.0f} kWh")] if compressor else []),
         ("Fans", f"{fans:,.0f} kWh"),
     ]
-    lines.append(
-        (
-            "In all",
-            f"{total:,.0f} kWh, "
-            + (f"{ran.kwh_a_kg * POUND_KG:.2f} for a pound of water" if system.is_inch else f"{ran.kwh_a_kg:.1f} for a litre of water"),
-        )
-    )
+    for_water = f"{ran.kwh_a_kg * POUND_KG:.2f} for a pound of water" if system.is_inch else f"{ran.kwh_a_kg:.1f} for a litre of water"
+    # Where hardly any water leaves, power is not for it.
+    lines.append(("In all", f"{total:,.0f} kWh" + (f", {for_water}" if ran.water_kg > LITTLE_WATER_KG else "")))
     if price:
         lines.append(("Its price", f"{total * price:,.0f}"))
     return lines
@@ -333,6 +348,8 @@ def sharing(together: Together) -> tuple[str, list[str]]:
 
 def further(load: LoadToRun, planned: Planned) -> list[tuple[str, str]]:
     """What people ask of a load besides, each answered by its own figures."""
+    if planned.program.has(Phase.MOISTENING):
+        return []
     ran, wanted = planned.ran, load.wanted
     said = []
     if ran.finished and load.solar is None:

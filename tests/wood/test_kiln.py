@@ -230,6 +230,39 @@ class Stress(unittest.TestCase):
             self.assertGreater(worst[defect], usual[defect])
 
 
+class Overdried(unittest.TestCase):
+    """Wood drier than is wanted takes water up again."""
+
+    def moistened(self, start: float, wanted: float, thickness_m: float = FOUR_QUARTER, chamber=KILN) -> plans.Planned:
+        oak = replace(lot("northern_red_oak"), start=start, thickness_m=thickness_m)
+        return plans.plan([oak], wanted, chamber, SPRING)
+
+    def test_it_comes_to_what_is_wanted_and_takes_up_that_much_water(self):
+        for start, wanted, thickness_m in ((0.04, 0.08, FOUR_QUARTER), (0.06, 0.09, 2 * FOUR_QUARTER), (0.05, 0.06, FOUR_QUARTER)):
+            run = self.moistened(start, wanted, thickness_m)
+            with self.subTest(start=start):
+                self.assertEqual([setting.kind for setting in run.program.settings], [Phase.MOISTENING])
+                self.assertAlmostEqual(float(run.ran.mean[-1]), wanted, delta=0.006)
+                # Eight boards about the middle: the dry wood of the load times what it gained.
+                dry_kg = 1000 * species_named("northern_red_oak").basic_specific_gravity * run.volume_m3
+                gained = float(run.ran.mean[-1]) - start
+                self.assertLess(run.ran.water_kg, 0.0)
+                self.assertAlmostEqual(-run.ran.water_kg / (dry_kg * gained), 1.0, delta=0.25)
+                self.assertLess(abs(run.ran.imbalance), 1.0)
+
+    def test_thicker_boards_take_longer_by_more_than_their_thickness(self):
+        thin, thick = (self.moistened(0.05, 0.08, thickness_m).ran.days for thickness_m in (FOUR_QUARTER, 2 * FOUR_QUARTER))
+        self.assertGreater(thick, 2.0 * thin)
+
+    def test_a_chamber_that_only_dries_says_so(self):
+        with self.assertRaises(NotKnown):
+            self.moistened(0.04, 0.08, chamber=replace(KILN, spray_kg_h=0.0))
+
+    def test_what_is_there_already_is_no_moistening(self):
+        run = self.moistened(0.082, 0.08)
+        self.assertNotIn(Phase.MOISTENING, [setting.kind for setting in run.program.settings])
+
+
 class Sharing(unittest.TestCase):
     def test_practice_comes_out_of_the_figures(self):
         for pair, expected in (

@@ -11,14 +11,20 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from enum import StrEnum
 
+import numpy as np
+
+from wood.air.climate import constant
 from wood.air.psychrometrics import Air
 from wood.air.sorption import emc, relative_humidity_for
+from wood.drying import field
+from wood.drying.diffusivity import of_species
 from wood.errors import NotKnown, OutOfRange, check_range
 from wood.kiln import kernel
 from wood.kiln.chambers import Chamber
 from wood.kiln.schedules import Step, code_for, steps
 from wood.sizes import FOUR_QUARTER_GREEN_M
 from wood.species import Species, all_species
+from wood.stacks.air import OpenBoard
 from wood.units import INCH_M
 
 # Below what is wanted the driest may fall, and how much above it conditioning air brings wood.
@@ -30,6 +36,8 @@ TARGETS = (0.04, 0.20)
 # Air-dried wood is warmed first, in air that neither dries nor wets it (AH-188: carefully), for so long an inch.
 WARMED_BELOW, WARMED_H_PER_M = 0.30, 12.0 / INCH_M
 SETTINGS_MOST = 40
+# Wood so much drier than is wanted is moistened, in air that would bring it so far beyond, for so long at most (ours).
+DRIER, MOISTENED_TO, MOISTENED_DAYS = 0.005, 0.02, 60.0
 # How far off in specific gravity a wood may be that lends its schedule to one of another genus.
 NEAR = 0.05
 
@@ -41,6 +49,7 @@ class Phase(StrEnum):
     DRYING = "drying"
     EQUALISING = "equalising"
     CONDITIONING = "conditioning"
+    MOISTENING = "moistening"
 
 
 KERNEL_PHASE = {
@@ -48,6 +57,7 @@ KERNEL_PHASE = {
     Phase.DRYING: kernel.DRYING,
     Phase.EQUALISING: kernel.EQUALISING,
     Phase.CONDITIONING: kernel.TIMED,
+    Phase.MOISTENING: kernel.TIMED,
 }
 
 
@@ -200,11 +210,15 @@ def program(
     Args:
         thickness_m: 3…120 mm; start: mean moisture, 0.02…3; wanted: 0.04…0.20; own: one's own schedule instead of the published; code:
         another published one.
+    Wood drier than is wanted is moistened where the chamber can make its air damp.
+
     Raises:
-        NotKnown: no schedule of it or of a relative. OutOfRange.
+        NotKnown: no schedule of it or of a relative; the wood is drier than is wanted, and the chamber only dries. OutOfRange.
     """
     check_range("start", start, 0.02, 3.0)
     check_range("wanted", wanted, *TARGETS)
+    if start < wanted - DRIER:
+        return _moistened(species, thickness_m, start, wanted, chamber)
     relative = ""
     if own is not None:
         check_range("steps", len(own), 1, SETTINGS_MOST)
@@ -242,6 +256,20 @@ def program(
             Setting(Phase.CONDITIONING, wanted, warm, held_at(warm, wanted + OVER[species.group]), conditioning_hours(species, thickness_m))
         )
     return Program((*warming, *settings, *after), wanted, code, relative, cooler, max(wanted - UNDER, 0.02) if equalise else -1.0, wanted)
+
+
+def _moistened(species: Species, thickness_m: float, start: float, wanted: float, chamber: Chamber) -> Program:
+    """Damp air, held until the middle of such boards is at what is wanted."""
+    if not chamber.sprays:
+        raise NotKnown("moistening", species.common_name)
+    warm = min(CONDITIONED_C, chamber.hottest_c)
+    humidity = held_at(warm, wanted + MOISTENED_TO)
+    drive = field.driven(constant(warm, humidity, chamber.air_speed_m_s), OpenBoard())
+    ran = field.dry(of_species(species).wood, thickness_m, start, drive, MOISTENED_DAYS, out_days=np.arange(0.0, MOISTENED_DAYS, 1 / 12))
+    there = np.flatnonzero(ran.mean >= wanted - 0.001)
+    days = float(ran.days[there[0]]) if there.size else MOISTENED_DAYS
+    setting = Setting(Phase.MOISTENING, wanted, warm, humidity, max(round(days * 24.0), 2))
+    return Program((setting,), wanted, "", "", False, -1.0, wanted)
 
 
 def held_at(temperature_c: float, moisture: float) -> float:

@@ -47,6 +47,7 @@ def setting(result: LoadNow, system: System) -> tuple[str, str, str]:
         Phase.DRYING: f"Dry it so until {whose} is at {percent(now.until, 0)}.",
         Phase.EQUALISING: f"Even it out so until its wettest sample is at {percent(result.program.wettest_at_end, 0)}.",
         Phase.CONDITIONING: f"Condition it so for {now.hours:.0f} hours.",
+        Phase.MOISTENING: f"Moisten it so for {now.hours:.0f} hours.",
     }[now.kind]
     ends = f" It is done in about {result.ends_in_days:.0f} days." if np.isfinite(result.ends_in_days) else ""
     return (

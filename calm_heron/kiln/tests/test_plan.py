@@ -50,6 +50,15 @@ class Planning(TestCase):
         self.assertIn(f"{planned.ran.kwh_a_kg:.1f} for a litre", words)
         self.assertIn("Checks in the faces", words)
 
+    def test_overdried_wood_is_moistened_where_the_chamber_can_and_else_told_what_can_be_done(self):
+        dry = OAK | {"start": "4", "wanted": "8"}
+        words = text_of(self.page(**(dry | {"chamber": "vented"})))
+        for said in ("of damp air", "it is moistened", "moistened for", "taken up"):
+            self.assertIn(said, words)
+        # Power stands beside no water that left.
+        self.assertNotRegex(words, r"kWh, [\d.]+ for a litre")
+        self.assertIn("this chamber only takes water out", text_of(self.page(**(dry | {"chamber": "dehumidifier"}))))
+
     def test_two_woods_are_told_whether_they_go_together(self):
         good = self.page(**(OAK | {"species_key": "black cherry", "chamber": "vented"}), with_species="sugar maple")
         self.assertContains(good, "They go together")
