@@ -182,14 +182,14 @@ def work(question: StackToBuild) -> StackPlan:
         roofed=question.cover != "none",
         shaded=question.cover in ("shade", "tarp"),
         next_m=question.next_m,
-        outdoors_c=float(_first_weeks(series).temperature_c.mean()) if series is not None and question.outdoors else None,
+        outdoors_c=float(first_weeks(series).temperature_c.mean()) if series is not None and question.outdoors else None,
     )
     if series is None:
         return StackPlan(question, built, bearers, broken, None, None, ())
     if question.cover == "none":
         series = in_the_rain(series)
     stack = Stack(question.wind, min(question.width_m, 6.0), question.stickers.thickness_m, turned=question.turned)
-    flow = airflow.through(stack, _first_weeks(series), min(main.moisture, 3.0))
+    flow = airflow.through(stack, first_weeks(series), min(main.moisture, 3.0))
     figures = figures_of(main.species)
     if figures is None or main.moisture <= AIR_DRY:
         return StackPlan(question, built, bearers, broken, flow, None, ())
@@ -211,7 +211,7 @@ def in_the_rain(series: AirSeries) -> AirSeries:
     return replace(series, relative_humidity=series.relative_humidity + IN_THE_RAIN * (1 - series.relative_humidity))
 
 
-def _first_weeks(series: AirSeries) -> AirSeries:
+def first_weeks(series: AirSeries) -> AirSeries:
     count = min(series.temperature_c.size, WEEKS_DAYS * series.per_day)
     return replace(
         series,

@@ -12,8 +12,9 @@ from calm_heron.drying import queries as drying
 from calm_heron.measuring import queries as measuring
 from calm_heron.measuring.models import PieceMoisture
 from calm_heron.site.memory import Memory, digest_of
+from calm_heron.stacks.kinds import Cover
 from calm_heron.stacks.models import Stack
-from calm_heron.stacks.planning import AIR_DRY, LETS_THROUGH, figures_of, in_the_rain
+from calm_heron.stacks.planning import AIR_DRY, LETS_THROUGH, USUAL_STICKERS_MOISTURE, figures_of, first_weeks, in_the_rain
 from calm_heron.stock.models import LotPart, Piece
 from calm_heron.workshops.models import Workshop
 from wood.air.climate import AirSeries
@@ -22,7 +23,8 @@ from wood.drying.learning import Learned
 from wood.drying.methods import WINDS, Setting
 from wood.measuring.readings import Bound
 from wood.stacks import air as airflow
-from wood.stacks import pile, stickers
+from wood.stacks import breaches, pile, stickers
+from wood.stacks.breaches import FoundBreach
 from wood.stacks.by_place import ByPlace, dry_by_place
 from wood.stacks.pile import Load, Pile
 
@@ -95,6 +97,7 @@ class StackNow:
     lots: list[LotInStack]
     pile: Pile | None
     read: list[Read]
+    breaches: list[FoundBreach]
 
     @property
     def pieces(self) -> list[Piece]:
@@ -156,7 +159,27 @@ def now(stack: Stack) -> StackNow:
         for piece in pieces
     ]
     lots = [_lot(stack, piece, progress(stack, load, pieces), known.get(piece.pk)) for piece, load in zip(pieces, loads, strict=True)]
-    return StackNow(stack, lots, _pile(stack, loads), _read(pieces))
+    built = _pile(stack, loads)
+    return StackNow(stack, lots, built, _read(pieces), _broken(stack, built) if built and stack.standing else [])
+
+
+def _broken(stack: Stack, built: Pile) -> list[FoundBreach]:
+    """The rules that it breaks as far as it was told how it is built: its bearers are taken to stand under its stickers."""
+    outdoors = stack.place.traits.is_outdoors
+    return breaches.breaches(
+        built,
+        built.lines_m,
+        USUAL_STICKERS_MOISTURE,
+        roofed=not outdoors or stack.cover != Cover.NONE,
+        shaded=stack.cover in (Cover.SHADE, Cover.TARP),
+        outdoors_c=_warmth(stack) if outdoors else None,
+    )
+
+
+def _warmth(stack: Stack) -> float | None:
+    """How warm the days about today are where it stands; None where nobody knows."""
+    around = drying.surroundings([stack.place], f"place-{stack.place_id}", methods.named(methods.USUAL), timezone.localdate())
+    return float(first_weeks(around.setting.series).temperature_c.mean()) if isinstance(around, drying.Surroundings) else None
 
 
 def _lot(stack: Stack, piece: Piece, progress: Progress | None, known: PieceMoisture | None) -> LotInStack:

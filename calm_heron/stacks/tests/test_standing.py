@@ -118,6 +118,22 @@ class Standing(TestCase):
         # In the question alone, not on the map.
         self.assertEqual(yard.count("ready to move"), 1)
 
+    def test_a_kept_stack_is_warned_of_as_a_planned_one_is(self):
+        out = make_aired_place(self.owner, name="Out", kind="yard", temperature_c=14.0, relative_humidity=0.72)
+        bad = BUILT | {"spacing_m": 1.8, "clear_m": 0.0, "cover": "none"}
+        wrong = actions.build_stack(self.owner, [self.lot], out, timezone.localdate(), 0.60, **bad)
+        words = text_of(self.client.get(self.at("stack", wrong.tag)))
+        for said in ("farther apart than practice", "Nothing keeps rain and sun off", "lowest courses stay damp"):
+            self.assertIn(said, words)
+        actions.take_down(self.owner, wrong, wrong.version)
+        right = self.build()
+        self.assertEqual([item.breach.value for item in standing.now(right).breaches if item.breach.value != "unshaded"], [])
+
+    def test_in_a_heated_room_nobody_is_told_of_roofs_and_shade(self):
+        room = make_aired_place(self.owner, name="Loft", kind="room")
+        stack = actions.build_stack(self.owner, [self.lot], room, timezone.localdate(), 0.60, **(BUILT | {"cover": "none"}))
+        self.assertEqual({item.breach.value for item in standing.now(stack).breaches} & {"no_roof", "unshaded"}, set())
+
     def test_what_its_boards_read_goes_before_the_model(self):
         stack = self.build(days=200)
         self.assertTrue(standing.now(stack).is_ready)
