@@ -32,7 +32,7 @@ Value = TypeVar("Value")
 @dataclass(frozen=True)
 class AnswerKind:
     """A kind of answer: its name in the rows, the rule it goes by (another makes all of them stale), how long it is good at most, and the
-    apps whose rows it stands on: all that working it out reads (a test looks at its queries).
+    apps whose rows it stands on: all that working it out reads (a test looks at its queries); None for all.
 
     ``renew`` works all answers of this kind of a workshop out that are not true any more, behind the pages; ``order`` says before which.
     """
@@ -41,7 +41,7 @@ class AnswerKind:
     name: str
     rule: str
     good_for: timedelta
-    stands_on: frozenset[str]
+    stands_on: frozenset[str] | None
     renew: Callable[[Workshop, "Saved"], object]
 
 

@@ -69,7 +69,8 @@ FOLLOWED = AnswerKind(
     "wood under way",
     "1",
     timedelta(hours=1),
-    frozenset({"air", "stock", "measuring", "stacks", "kiln", "drying", "judging", "workshops"}),
+    # Whoever follows wood may stand on anything.
+    None,
     lambda workshop, saved: wood_now(workshop, saved),
 )
 KINDS.add(FOLLOWED)
