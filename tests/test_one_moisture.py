@@ -102,6 +102,7 @@ class OneMoisture(TestCase):
         now = of_piece(self.lot)
         self.assertAlmostEqual(now.moisture, 0.33, delta=0.006)
         self.assert_all_pages_have(now.moisture, f"in {load.tag}, by its samples")
+        self.assertIn(f"about {now.moisture * 100:.0f} % today", self.words("load", load.tag))
         # What runs is not planned anew.
         self.assertNotIn(f">{self.lot.tag}<", self.page("kiln_season").split("<tbody", 1)[-1].split("</tbody", 1)[0])
 
@@ -116,6 +117,7 @@ class OneMoisture(TestCase):
         self.assert_all_pages_have(out.moisture, f"as it came out of {load.tag}")
         piece = self.words("piece", self.lot.tag)
         self.assertIn(f"Was in {load.tag}", piece)
+        self.assertIn(f"came out at {out.moisture * 100:.1f} %", self.words("load", load.tag))
         read_board(self.owner, self.lot, 9.0)
         self.assertIsNone(of_piece(self.lot))
 

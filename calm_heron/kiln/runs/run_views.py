@@ -146,7 +146,7 @@ def _shown(request: WorkshopRequest, load: Load, **forms: CalmForm) -> dict[str,
         "load": load,
         "current": current,
         "wanted": points(load.wanted),
-        "lots": [row.piece for row in load.lots.select_related("piece").order_by("piece__tag")],
+        "lots": [(row, None) for row in load.lots.select_related("piece").order_by("piece__tag")],
         "events": [(event, run_words.event(event)) for event in load.events.select_related("by").order_by("-at")[:20]],
         "degrade": list(load.degrade.all()),
         "counted": running.counted(load),
@@ -161,6 +161,7 @@ def _shown(request: WorkshopRequest, load: Load, **forms: CalmForm) -> dict[str,
         air = running.air_by_hour(load)
         dots = [(day, moisture) for sample in current.samples for day, moisture in sample.rows]
         figure, beside, reason = run_words.setting(current, system)
+        moistures = running.moistures(current)
         happened = [(running.days_since(load.began_at, item.at), said) for item, said in page["events"]]
         page |= {
             "charge": run_words.charge(current, page["counted"][1], system),
@@ -168,7 +169,8 @@ def _shown(request: WorkshopRequest, load: Load, **forms: CalmForm) -> dict[str,
             "beside": beside,
             "reason": reason,
             "pace": run_words.pace(current),
-            "comes_out": run_words.comes_out(current, running.moistures(current)),
+            "lots": [(row, moistures.get(row.piece.tag) if load.runs else None) for row, _ in page["lots"]],
+            "comes_out": run_words.comes_out(current, moistures),
             "steps": words.steps(current.planned, system, current.position),
             "alarms": [run_words.alarm(code, data, system) for code, data in current.alarms],
             "samples": [(sample, run_words.doubt(sample)) for sample in current.samples],

@@ -5,7 +5,7 @@ from typing import Any
 
 import numpy as np
 
-from calm_heron.kiln.kinds import ChargedBy, Happened
+from calm_heron.kiln.kinds import ChamberKind, ChargedBy, Happened
 from calm_heron.kiln.models import LoadEvent
 from calm_heron.kiln.runs.running import FROM_THE_FIELD, LoadNow, SampleNow
 from calm_heron.site.dates import moment
@@ -16,6 +16,13 @@ from wood.sizes import BOARD_FOOT_M3
 from wood.units import POUND_KG, System
 from wood.written import written_temperature
 
+# How a chamber's air is made damper.
+DAMPER = {
+    ChamberKind.VENTED: "close the vents, and spray",
+    ChamberKind.DEHUMIDIFIER: "stop its compressor until the air is damp again",
+    ChamberKind.BOX: "turn its heat down",
+    ChamberKind.ROOM: "turn its heat down",
+}
 # A lot this near to what was wanted of it is there (a fraction).
 OUT_WITHIN = 0.01
 
@@ -80,7 +87,7 @@ def alarm(code: str, data: dict[str, Any], system: System) -> str:
     if code in ("off", "too_dry"):
         wanted = data["setting"]
         since = f" since {moment(data['since'])}" if data["since"] else ""
-        danger = " So dry, its shells set and check: close the vents or spray, now." if code == "too_dry" else ""
+        danger = f" Air so dry checks wet boards: {DAMPER[data['kind']]}." if code == "too_dry" else ""
         return (
             f"The chamber has been at {written_temperature(data['dry_c'], system)} and {percent(data['humidity'], 0)} RH{since}, and"
             f" {written_temperature(wanted.dry_bulb_c, system)} and {percent(wanted.humidity, 0)} are to be set.{danger}"

@@ -29,7 +29,7 @@ from wood.kiln.sharing import Lot, boards_of, lead_first, program_of
 # Nobody weighed for so long: that is missed.
 WEIGHED_WITHIN = timedelta(hours=36)
 # A chamber this far off what is set, °C and humidity, in its newest hour.
-OFF_C, OFF_HUMIDITY = 5.0, 0.08
+OFF_C, OFF_HUMIDITY, OFF_DRY = 5.0, 0.08, 0.10
 # A sample this far off what the model expects of it, once that has been fitted to all of them.
 OFF_MODEL = 0.06
 # Air that drops this many times as much as it would between the boards goes round the load for a good part.
@@ -316,6 +316,7 @@ def _of_the_chamber(load: LoadNow) -> list[tuple[str, dict[str, Any]]]:
         wrong = _off(dry, humidity, load.setting)
         if wrong:
             data = {"dry_c": dry, "humidity": humidity, "setting": load.setting, "since": _since(hours, wrong, load.setting)}
+            data["kind"] = load.load.chamber.kind
             said.append((wrong, {"at": at} | data))
     before = newest[1] if len(newest) > 1 else None
     if before is not None and at - before.at < timedelta(minutes=15) and abs(newest[0].dry_bulb_c - before.dry_bulb_c) > JUMP_C:
@@ -335,7 +336,7 @@ def _off(dry: float, humidity: float, setting: Setting) -> str:
     """How the chamber is off what is set, as an alarm's code; empty: it is not."""
     if abs(dry - setting.dry_bulb_c) > OFF_C:
         return "off"
-    if setting.humidity - humidity > OFF_HUMIDITY:
+    if setting.humidity - humidity > OFF_DRY:
         return "too_dry"
     return "off" if humidity - setting.humidity > OFF_HUMIDITY else ""
 

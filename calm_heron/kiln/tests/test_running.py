@@ -190,7 +190,7 @@ class AtWork(TestCase):
         self.assertLess(abs((timezone.now() - since) - timedelta(hours=10)), timedelta(hours=1))
         # Three hours without a reading took it away once.
         self.assertIn("silent", alarms)
-        self.assertIn("So dry, its shells set and check", text_of(self.client.get(self.at("load", load.tag))))
+        self.assertIn("Air so dry checks wet boards: stop its compressor", text_of(self.client.get(self.at("load", load.tag))))
 
     def fresh(self) -> Load:
         """The running load taken out, and another begun."""

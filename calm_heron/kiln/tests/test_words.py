@@ -93,7 +93,7 @@ class WhatIsWrong(Sentences, SimpleTestCase):
     DATA = {
         "fault": {"words": "heater tripped"},
         "off": {"dry_c": 49.0, "humidity": 0.6, "setting": SET, "since": None},
-        "too_dry": {"dry_c": 43.0, "humidity": 0.35, "setting": SET, "since": datetime(2026, 11, 3, 7, 30, tzinfo=UTC)},
+        "too_dry": {"dry_c": 43.0, "humidity": 0.35, "setting": SET, "since": datetime(2026, 11, 3, 7, 30, tzinfo=UTC), "kind": "vented"},
         "silent": {"at": datetime(2026, 11, 3, 7, 30, tzinfo=UTC)},
         "stuck": {"since": datetime(2026, 11, 3, 7, 30, tzinfo=UTC)},
         "jump": {"from_c": 43.0, "to_c": 71.0, "at": datetime(2026, 11, 3, 7, 30, tzinfo=UTC)},
