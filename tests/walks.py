@@ -11,6 +11,7 @@ WALKS = (
     "tests.test_doors.Hostile",
     "tests.test_offered",
     "tests.test_units_walk",
+    "tests.test_yard_walk",
     "tests.keeping.test_start.ThroughKills",
     "tests.wood.test_fuzz",
     "tests.wood.test_stacks",

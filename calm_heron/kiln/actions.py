@@ -6,6 +6,7 @@ from typing import Any
 
 from django.db import transaction
 from django.db.models import F
+from django.dispatch import receiver
 from django.utils import timezone
 
 from calm_heron.air.models import Place
@@ -30,6 +31,14 @@ from calm_heron.workshops.models import Membership, Role
 from calm_heron.workshops.refusals import Refused, require
 
 MOST_LOTS, MOST_SAMPLES = 20, 40
+
+
+@receiver(stacks.being_stacked)
+def _not_out_of_a_kiln(pieces: Sequence[Piece], **_: Any) -> None:
+    """What is in a load that runs lies in no stack."""
+    inside = LoadLot.objects.filter(piece__in=pieces, runs=True).select_related("load", "piece").first()
+    if inside is not None:
+        raise Refused(f"{inside.piece.tag} is in {inside.load.tag}: take that out first.", "lots")
 
 
 @transaction.atomic

@@ -5,7 +5,7 @@ from datetime import date, timedelta
 from typing import Any
 
 from django.db import transaction
-from django.dispatch import receiver
+from django.dispatch import Signal, receiver
 from django.utils import timezone
 
 from calm_heron.air.actions import place_retired
@@ -18,6 +18,8 @@ from calm_heron.workshops.models import Membership, Role
 from calm_heron.workshops.refusals import Refused, require
 
 MOST_LOTS = 20
+# Sent with the pieces that are about to lie in a stack; who holds one of them elsewhere refuses.
+being_stacked = Signal()
 
 
 @receiver(place_retired)
@@ -51,6 +53,7 @@ def build_stack(
         other = StackLot.objects.filter(piece=piece, standing=True).select_related("stack").first()
         if other is not None:
             raise Refused(f"{piece.tag} lies in {other.stack.tag} already: take that down first.", "lots")
+    being_stacked.send(Stack, pieces=pieces)
     stack = Stack.objects.create(
         workshop=by.workshop, tag=tag, place=place, built_on=built_on, start_moisture=start_moisture, added_by=by.person, **built
     )
@@ -151,6 +154,7 @@ def stand_again(by: Membership, stack: Stack) -> None:
             raise Refused(f"{lot.piece.tag} is used up or lies in another stack by now, so {row.tag} stays down.")
         if lot.piece.place_id != row.place_id:
             raise Refused(f"{lot.piece.tag} was moved by now, so {row.tag} stays down.")
+    being_stacked.send(Stack, pieces=[lot.piece for lot in lots])
     row.standing = True
     row.save_changed("standing")
     for lot in lots:

@@ -146,7 +146,10 @@ def now(load: Load) -> LoadNow | None:
 
 
 def _lot(piece: Any, start: float) -> Lot:
-    return Lot(piece.tag, piece.species, piece.thickness_m, start, piece.volume_m3)
+    """A lot as it is followed: from no more water than its wood can hold, and no less than it keeps."""
+    figures = figures_of(piece.species)
+    most = figures.wood.greatest_moisture if figures else 3.0
+    return Lot(piece.tag, piece.species, piece.thickness_m, min(max(start, LEAST), most), piece.volume_m3)
 
 
 def _samples(load: Load) -> list[tuple[Sample, samples.Sample]]:
