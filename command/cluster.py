@@ -258,7 +258,7 @@ class Cluster:
         if self._adopt_running():
             return
         settings = (
-            "-c listen_addresses=127.0.0.1 -c unix_socket_directories='' -c max_connections=60"
+            "-c listen_addresses=127.0.0.1 -c unix_socket_directories='' -c max_connections=120"
             # A log for each day of the week, each written over a week later.
             f" -c logging_collector=on -c log_directory='{self.logs}' -c log_filename=%a.log -c log_truncate_on_rotation=on"
             " -c log_rotation_age=1d -c log_rotation_size=0"

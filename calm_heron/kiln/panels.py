@@ -4,15 +4,12 @@ from collections.abc import Mapping
 from datetime import timedelta
 from typing import Any
 
-from django.db.models import F, Q
 from django.urls import reverse
-from django.utils import timezone
 
 from calm_heron.answers.saved import KINDS, AnswerKind, Saved, answers_of
 from calm_heron.kiln.models import Load, LoadLot
 from calm_heron.kiln.runs import run_words, running
-from calm_heron.measuring.wood_now import WoodNow
-from calm_heron.site.dates import day
+from calm_heron.measuring.wood_now import WoodNow, as_it_came, unread_since
 from calm_heron.stock.models import Status
 from calm_heron.workshops.models import Workshop
 
@@ -36,12 +33,12 @@ def wood_now(workshop: Workshop) -> dict[int, WoodNow]:
 
 def came_out(workshop: Workshop) -> dict[int, WoodNow]:
     """What wood was at that came out of a load and was not read since."""
-    rows = LoadLot.objects.of(workshop).filter(runs=False, came__isnull=False, piece__status=Status.IN_STOCK)
+    rows = LoadLot.objects.of(workshop).filter(runs=False, came__isnull=False, load__ended_at__isnull=False, piece__status=Status.IN_STOCK)
     known: dict[int, WoodNow] = {}
-    unread = Q(piece__moisture=None) | Q(piece__moisture__at__lt=F("load__ended_at"))
-    for row in rows.filter(unread, load__ended_at__isnull=False).select_related("load").order_by("load__ended_at"):
-        how = f"as it came out of {row.load.tag} on {day(timezone.localdate(row.load.ended_at))}"
-        known[row.piece_id] = WoodNow(row.came or 0.0, how, reverse("load", args=[workshop.slug, row.load.tag]))
+    for row in rows.filter(unread_since("load__ended_at")).select_related("load").order_by("load__ended_at"):
+        assert row.came is not None
+        assert row.load.ended_at is not None
+        known[row.piece_id] = as_it_came(row.came, row.load.tag, row.load.ended_at, reverse("load", args=[workshop.slug, row.load.tag]))
     return known
 
 

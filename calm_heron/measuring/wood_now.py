@@ -7,11 +7,15 @@ The one moisture of a lot: plans, lists and pages that begin from what it holds 
 
 from collections.abc import Callable
 from dataclasses import asdict, dataclass
-from datetime import timedelta
+from datetime import datetime, timedelta
 from typing import Any
+
+from django.db.models import F, Q
+from django.utils import timezone
 
 from calm_heron.answers.saved import KINDS, AnswerKind, Saved, answers_of
 from calm_heron.plugs import Registry
+from calm_heron.site.dates import day
 from calm_heron.stock.models import Piece
 from calm_heron.workshops.models import Workshop
 
@@ -39,20 +43,32 @@ FOLLOWERS: Registry[Follower] = Registry()
 
 def wood_now(workshop: Workshop, saved: Saved | None = None) -> dict[int, WoodNow]:
     """All wood of a workshop of which more is known than its last reading, by piece id."""
-    return {int(pk): WoodNow(**item) for pk, item in _rows(workshop, saved).items()}
+    return {int(pk): WoodNow(**item) for pk, item in _rows(saved or answers_of(workshop.pk), lambda: workshop).items()}
 
 
 def of_piece(piece: Piece) -> WoodNow | None:
     """What a piece holds today where more is known of it than its last reading."""
-    item = _rows(piece.workshop).get(str(piece.pk))
+    item = _rows(answers_of(piece.workshop_id), lambda: piece.workshop).get(str(piece.pk))
     return WoodNow(**item) if item else None
 
 
-def _rows(workshop: Workshop, saved: Saved | None = None) -> dict[str, dict[str, Any]]:
-    def work() -> dict[str, dict[str, Any]]:
-        return {str(pk): asdict(item) for pk, item in _worked_out(workshop).items()}
+def unread_since(moment: str) -> Q:
+    """Rows of a piece that was not read since a moment of theirs, by its column's name."""
+    return Q(piece__moisture=None) | Q(piece__moisture__at__lt=F(moment))
 
-    rows: dict[str, dict[str, Any]] = (saved or answers_of(workshop.pk)).get(FOLLOWED, 0, work)
+
+def as_it_came(moisture: float, out_of: str, at: datetime, address: str) -> WoodNow:
+    """Wood that came out of a stack or a load (by its tag) and was not read since."""
+    return WoodNow(moisture, f"as it came out of {out_of} on {day(timezone.localdate(at))}", address)
+
+
+def _rows(saved: Saved, workshop: Callable[[], Workshop]) -> dict[str, dict[str, Any]]:
+    """As they are saved; the workshop itself is only wanted where they are worked out."""
+
+    def work() -> dict[str, dict[str, Any]]:
+        return {str(pk): asdict(item) for pk, item in _worked_out(workshop()).items()}
+
+    rows: dict[str, dict[str, Any]] = saved.get(FOLLOWED, 0, work)
     return rows
 
 

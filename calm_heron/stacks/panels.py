@@ -3,12 +3,9 @@
 from collections.abc import Mapping
 from typing import Any
 
-from django.db.models import F, Q
 from django.urls import reverse
-from django.utils import timezone
 
-from calm_heron.measuring.wood_now import WoodNow
-from calm_heron.site.dates import day
+from calm_heron.measuring.wood_now import WoodNow, as_it_came, unread_since
 from calm_heron.stacks import standing
 from calm_heron.stacks.models import StackLot
 from calm_heron.stock.models import Status
@@ -29,12 +26,12 @@ def wood_now(workshop: Workshop) -> dict[int, WoodNow]:
 
 def came_out(workshop: Workshop) -> dict[int, WoodNow]:
     """What wood was at that came out of a stack and was not read since."""
-    rows = StackLot.objects.of(workshop).filter(standing=False, came__isnull=False, piece__status=Status.IN_STOCK)
+    rows = StackLot.objects.of(workshop).filter(standing=False, came__isnull=False, out_at__isnull=False, piece__status=Status.IN_STOCK)
     known: dict[int, WoodNow] = {}
-    unread = Q(piece__moisture=None) | Q(piece__moisture__at__lt=F("out_at"))
-    for row in rows.filter(unread, out_at__isnull=False).select_related("stack").order_by("out_at"):
-        how = f"as it came out of {row.stack.tag} on {day(timezone.localdate(row.out_at))}"
-        known[row.piece_id] = WoodNow(row.came or 0.0, how, reverse("stack", args=[workshop.slug, row.stack.tag]))
+    for row in rows.filter(unread_since("out_at")).select_related("stack").order_by("out_at"):
+        assert row.came is not None
+        assert row.out_at is not None
+        known[row.piece_id] = as_it_came(row.came, row.stack.tag, row.out_at, reverse("stack", args=[workshop.slug, row.stack.tag]))
     return known
 
 

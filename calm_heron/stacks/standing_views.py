@@ -1,5 +1,6 @@
 """The stacks that stand: the yard from above, one stack by itself, building, changing and taking down."""
 
+from dataclasses import replace
 from typing import Any
 
 from django.contrib import messages
@@ -10,6 +11,7 @@ from django.utils import timezone
 from django.views.decorators.http import require_POST
 
 from calm_heron.measuring import queries as measuring
+from calm_heron.measuring.wood_now import wood_now
 from calm_heron.site import undo
 from calm_heron.stacks import actions, standing, standing_drawings, words
 from calm_heron.stacks.forms import BuiltForm, DownForm, by_tags
@@ -57,8 +59,10 @@ def stack(request: WorkshopRequest, stack_tag: str) -> HttpResponse:
 
 
 def _shown(request: WorkshopRequest, stack: Stack, form: BuiltForm) -> dict[str, Any]:
-    """A stack as its page shows it, and the form that changes it."""
-    current = standing.now(stack)
+    """A stack as its page shows it, and the form that changes it. Each lot is at what all pages have of it."""
+    current, followed = standing.now(stack), wood_now(request.workshop)
+    lots = [replace(lot, moisture=followed[lot.piece.pk].moisture) if lot.piece.pk in followed else lot for lot in current.lots]
+    current = replace(current, lots=lots) if stack.standing else current
     return {
         "current": current,
         "stack": stack,

@@ -24,6 +24,7 @@ from calm_heron.kiln.runs.run_forms import (
     NoteForm,
     WeighSamplesForm,
 )
+from calm_heron.measuring.wood_now import wood_now
 from calm_heron.site import undo
 from calm_heron.site.numbers import counted, points
 from calm_heron.stock.models import Piece
@@ -161,7 +162,10 @@ def _shown(request: WorkshopRequest, load: Load, **forms: CalmForm) -> dict[str,
         air = running.air_by_hour(load)
         dots = [(day, moisture) for sample in current.samples for day, moisture in sample.rows]
         figure, beside, reason = run_words.setting(current, system)
-        moistures = running.moistures(current)
+        # The very moisture that plans begin with, and other pages show.
+        followed, moistures = wood_now(request.workshop), running.moistures(current)
+        if load.runs:
+            moistures |= {row.piece.tag: followed[row.piece_id].moisture for row, _ in page["lots"] if row.piece_id in followed}
         happened = [(running.days_since(load.began_at, item.at), said) for item, said in page["events"]]
         page |= {
             "charge": run_words.charge(current, page["counted"][1], system),

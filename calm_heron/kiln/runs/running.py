@@ -372,10 +372,11 @@ def _same_since(hours: list[ChamberHour]) -> datetime | None:
     first = hours[0]
 
     def is_alike(hour: ChamberHour) -> bool:
-        return hour.count >= 2 and abs(hour.dry_bulb_c - first.dry_bulb_c) < 1e-6 and abs(hour.humidity - first.humidity) < 1e-6
+        return abs(hour.dry_bulb_c - first.dry_bulb_c) < 1e-6 and abs(hour.humidity - first.humidity) < 1e-6
 
     alike = list(itertools.takewhile(is_alike, hours))
-    return alike[-1].hour if len(alike) >= STUCK_HOURS else None
+    # An hour that has only begun, or was read once, tells nothing by itself.
+    return alike[-1].hour if sum(hour.count >= 2 for hour in alike) >= STUCK_HOURS else None
 
 
 def air_by_hour(load: Load) -> list[tuple[float, float, float]]:
