@@ -25,17 +25,18 @@ FUNCTIONS = {
     "calm_heron_note_piece": ("workshop_id", f"id % {PARTS}"),
     "calm_heron_note_of_piece": ("workshop_id", f"piece_id % {PARTS}"),
 }
+COUNT = """
+INSERT INTO answers_change (workshop_id, transaction, source, part, weight)
+    SELECT DISTINCT {workshop}, pg_current_xact_id()::text::bigint, split_part(TG_TABLE_NAME::text, '_', 1), {part}, 1 FROM {rows}
+    ON CONFLICT (workshop_id, transaction, source, part) DO UPDATE SET weight = answers_change.weight + 1;
+"""
 # A row that goes from one piece to another is counted for both.
 FUNCTION = """
 CREATE OR REPLACE FUNCTION {name}() RETURNS trigger LANGUAGE plpgsql AS $$
 BEGIN
-    INSERT INTO answers_change (workshop_id, transaction, source, part, weight)
-        SELECT DISTINCT {workshop}, pg_current_xact_id()::text::bigint, split_part(TG_TABLE_NAME::text, '_', 1), {part}, 1 FROM changed
-        ON CONFLICT (workshop_id, transaction, source, part) DO UPDATE SET weight = answers_change.weight + 1;
+    {count_changed}
     IF TG_OP = 'UPDATE' THEN
-        INSERT INTO answers_change (workshop_id, transaction, source, part, weight)
-            SELECT DISTINCT {workshop}, pg_current_xact_id()::text::bigint, split_part(TG_TABLE_NAME::text, '_', 1), {part}, 1 FROM before
-            ON CONFLICT (workshop_id, transaction, source, part) DO UPDATE SET weight = answers_change.weight + 1;
+        {count_before}
     END IF;
     RETURN NULL;
 END $$
@@ -64,7 +65,8 @@ def note_everywhere() -> None:
     wanted = tables()
     with transaction.atomic(), connection.cursor() as cursor:
         for name, (workshop, part) in FUNCTIONS.items():
-            cursor.execute(FUNCTION.format(name=name, workshop=workshop, part=part))
+            changed, before = (COUNT.format(workshop=workshop, part=part, rows=rows) for rows in ("changed", "before"))
+            cursor.execute(FUNCTION.format(name=name, count_changed=changed, count_before=before))
         cursor.execute(
             "SELECT c.relname, p.proname FROM pg_trigger t JOIN pg_class c ON c.oid = t.tgrelid JOIN pg_proc p ON p.oid = t.tgfoid"
             " WHERE t.tgname = 'notes_update'"

@@ -120,7 +120,7 @@ def _start_of(piece: Piece, known: PieceMoisture | None) -> float | None:
     meter's range everywhere counts as green; one that does so only in places counts as wet as its lowest bound."""
     followed = wood_now.of_piece(piece)
     if followed is not None:
-        return round(followed.moisture, 3)
+        return followed.to_begin_from
     if known is None:
         return BY_SEASONING.get(Seasoning(piece.seasoning))
     if known.bound != Bound.ABOVE:

@@ -26,17 +26,17 @@ def to_read(page: Mapping[str, Any]) -> dict[str, Any]:
 
 
 def _rows(page: Mapping[str, Any]) -> dict[str, list[dict[str, Any]]]:
-    workshop, found = page["workshop"], page["overview"]
-    return _worked_out(workshop, found) if page["about"].is_asked else _saved(workshop, found, answers_of(workshop.pk))
+    workshop, counted = page["workshop"], page["overview"]
+    return _worked_out(workshop, counted) if page["about"].is_asked else _saved(workshop, counted, answers_of(workshop.pk))
 
 
-def _saved(workshop: Workshop, found: Overview, saved: Saved) -> dict[str, list[dict[str, Any]]]:
-    rows: dict[str, list[dict[str, Any]]] = saved.get(ON_TODAY, 0, lambda: _worked_out(workshop, found))
+def _saved(workshop: Workshop, counted: Overview, saved: Saved) -> dict[str, list[dict[str, Any]]]:
+    rows: dict[str, list[dict[str, Any]]] = saved.get(ON_TODAY, 0, lambda: _worked_out(workshop, counted))
     return rows
 
 
-def _worked_out(workshop: Workshop, found: Overview) -> dict[str, list[dict[str, Any]]]:
-    ids = found.ids.get(State.READY, [])
+def _worked_out(workshop: Workshop, counted: Overview) -> dict[str, list[dict[str, Any]]]:
+    ids = counted.ids.get(State.READY, [])
     pieces = Piece.objects.of(workshop).select_related("moisture", "place").in_bulk(ids)
     return {
         "ready": [
@@ -50,7 +50,7 @@ def _worked_out(workshop: Workshop, found: Overview) -> dict[str, list[dict[str,
         ],
         "read_next": [
             {"tag": item.piece.tag, "why": item.why, "read_at": item.read_at.isoformat() if item.read_at else ""}
-            for item in read_next(workshop, found)
+            for item in read_next(workshop, counted)
         ],
     }
 

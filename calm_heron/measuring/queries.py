@@ -63,7 +63,7 @@ def moisture_to_begin_from(piece: Piece) -> float | None:
     """
     followed = wood_now.of_piece(piece)
     if followed is not None:
-        return round(followed.moisture, 3)
+        return followed.to_begin_from
     known = PieceMoisture.objects.filter(piece=piece, bound=Bound.NONE).first()
     return None if known is None else round(known.mean, 3)
 

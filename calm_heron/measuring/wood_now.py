@@ -29,6 +29,11 @@ class WoodNow:
     how: str
     address: str
 
+    @property
+    def to_begin_from(self) -> float:
+        """To the tenth of a point, for a question to begin from."""
+        return round(self.moisture, 3)
+
 
 @dataclass(frozen=True)
 class Follower:

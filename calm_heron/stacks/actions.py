@@ -1,7 +1,7 @@
 """Building a stack, changing it, taking it down."""
 
 from collections.abc import Mapping, Sequence
-from datetime import date, timedelta
+from datetime import date, datetime
 from typing import Any
 
 from django.db import transaction
@@ -114,13 +114,15 @@ def take_down(by: Membership, stack: Stack, version: int, came: Mapping[int, flo
 def _down(by: Membership, row: Stack, came: Mapping[int, float]) -> None:
     row.standing = False
     row.save_changed("standing")
+    # All of them in one moment: so it is known afterwards which lay in it to the end.
+    now = timezone.now()
     for lot in row.lots.filter(standing=True):
-        _out(lot, came.get(lot.piece_id))
+        _out(lot, came.get(lot.piece_id), now)
     log.write(by, "stack", "taken_down", subject=row.tag)
 
 
-def _out(lot: StackLot, came: float | None) -> None:
-    lot.standing, lot.came, lot.out_at = False, came, timezone.now()
+def _out(lot: StackLot, came: float | None, at: datetime) -> None:
+    lot.standing, lot.came, lot.out_at = False, came, at
     lot.save(update_fields=["standing", "came", "out_at"])
 
 
@@ -128,9 +130,10 @@ def take_out(by: Membership, lots: Mapping[int, float]) -> None:
     """Lots leave the stacks that they lie in, each with its moisture (a fraction, by piece id); a stack that is left empty is down. Inside
     the transaction of what they leave it for.
     """
+    now = timezone.now()
     for lot in StackLot.objects.of(by.workshop).filter(piece__in=lots, standing=True).select_related("stack"):
         stack = Stack.locked(by, lot.stack_id)
-        _out(lot, lots[lot.piece_id])
+        _out(lot, lots[lot.piece_id], now)
         if not stack.lots.filter(standing=True).exists():
             _down(by, stack, {})
 
@@ -148,7 +151,8 @@ def stand_again(by: Membership, stack: Stack) -> None:
     if row.standing:
         raise Refused(f"{row.tag} stands.")
     last = row.lots.order_by("-out_at").values_list("out_at", flat=True).first()
-    lots = list(row.lots.filter(out_at__gte=last - timedelta(minutes=1)).select_related("piece")) if last else list(row.lots.all())
+    # From before moments were kept there is none, and all lots left together.
+    lots = list(row.lots.filter(out_at=last).select_related("piece"))
     for lot in lots:
         if lot.piece.status != Status.IN_STOCK or StackLot.objects.filter(piece=lot.piece, standing=True).exists():
             raise Refused(f"{lot.piece.tag} is used up or lies in another stack by now, so {row.tag} stays down.")

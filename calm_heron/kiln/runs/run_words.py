@@ -100,7 +100,7 @@ def alarm(code: str, data: dict[str, Any], system: System) -> str:
         before, after = (written_temperature(data[name], system) for name in ("from_c", "to_c"))
         return f"The chamber’s reading jumped from {before} to {after} on {moment(data['at'])}: look at its sensor."
     if code == "fans":
-        return f"The air leaves {data['times']:.0f} times as much cooler as it should: have the fans stopped?"
+        return f"The air cools {data['times']:.0f} times as much on its way through as it should: have the fans stopped?"
     if code == "round":
         return (
             f"About {percent(data['share'], 0)} of the air goes round the load instead of through it: hang baffles at its ends and over it."

@@ -11,7 +11,8 @@ export function opens(link) {
       try {
         answer = await fetch(`${link.href}?fragment=how`, { credentials: "same-origin" });
       } catch { /* said by the page that the link leads to */ }
-      if (!answer?.ok) { location.assign(link.href); return; }
+      // Led elsewhere (to the door, once signed out) it is another page’s answer.
+      if (!answer?.ok || answer.redirected) { location.assign(link.href); return; }
       shown = document.createElement("div");
       shown.hidden = true;
       shown.innerHTML = await answer.text();
