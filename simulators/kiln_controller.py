@@ -18,16 +18,19 @@ from dataclasses import dataclass, field
 from datetime import UTC, datetime, timedelta
 from typing import Any
 
-import numpy as np
-
 from wood.air import climate
 from wood.air.climate import AirSeries
 from wood.air.psychrometrics import Air
 from wood.kiln import chambers, loads
 from wood.kiln.chambers import Kind
+from wood.kiln.disturbances import Disturbance, Disturbed
 from wood.kiln.programs import Phase, Program, Setting
 from wood.kiln.sharing import Lot, boards_of
 from wood.species import species_named
+
+# Failures of the chamber itself; and those that its controller notices by itself, in its words.
+DISTURBS = {what.value for what in Disturbed}
+NOTICED = {"fans": "fans do not turn", "heat": "no heat", "sensor": "sensor reads nonsense"}
 
 
 @dataclass
@@ -49,9 +52,9 @@ class Chamber:
         self.failing.append(fails)
         hours = len(self.set_points)
         settings, lengths = self._settings()
-        faults = np.ones((hours, 2))
-        for hour, failed in enumerate(self.failing):
-            faults[hour] = (0.05 if failed == "fans" else 1.0, 0.0 if failed == "heat" else 1.0)
+        disturbed = [
+            Disturbance(Disturbed(failed), hour / 24, (hour + 1) / 24) for hour, failed in enumerate(self.failing) if failed in DISTURBS
+        ]
         program = Program(
             tuple(Setting(Phase.CONDITIONING, 0.0, dry, damp, length) for (dry, damp), length in zip(settings, lengths, strict=True)),
             0.08,
@@ -68,7 +71,7 @@ class Chamber:
             self.outdoors,
             pace=self.pace,
             days=max(hours / 24, 0.05),
-            faults=_padded(faults, hours),
+            disturbed=disturbed,
         )
         last = min(hours, ran.hours) - 1
         air = Air(float(ran.temperature_c[last]), min(float(ran.humidity[last]), 1.0))
@@ -95,12 +98,6 @@ class Chamber:
                 held.append(point)
                 lengths.append(1.0)
         return held, lengths
-
-
-def _padded(faults: np.ndarray, hours: int) -> np.ndarray:
-    """A row for each hour that is looked at: at least what the shortest run has."""
-    rows = round(max(hours / 24, 0.05) * 24)
-    return np.vstack([faults, np.ones((rows - hours, 2))]) if rows > hours else faults[:rows]
 
 
 class Door:
@@ -136,14 +133,15 @@ def run(
     fails: Callable[[int], str] = lambda hour: "",
     say: Callable[[str], None] = lambda words: None,
     wait_s: float = 0.0,
+    notices: bool = True,
 ) -> list[dict[str, Any]]:
     """So many hours of the controller's life: it asks, holds, and tells; what it told.
 
     Args:
         begins: the moment of its first hour; fails: what fails in an hour (one of :data:`simulators.lines.FAILURES`); wait_s: how long an
-        hour takes.
+        hour takes; notices: whether its controller tells of the failures that it can see.
     """
-    lines = []
+    lines: list[dict[str, Any]] = []
     for hour in range(hours):
         wanted = door.ask()
         if "dry_bulb_c" not in wanted:
@@ -155,8 +153,13 @@ def run(
         reading = {"key": f"{begins:%Y%m%d%H%M}-{hour}", "at": at.isoformat()} | {
             name: value for name, value in read.items() if name != "moisture"
         }
-        if failed:
-            reading["fault"] = {"fans": "fans do not turn", "heat": "no heat", "sensor": "sensor reads nonsense"}[failed]
+        if notices and failed in NOTICED:
+            reading["fault"] = NOTICED[failed]
+        if failed in ("silent", "power"):
+            say(f"hour {hour}: nothing is told.")
+            continue
+        if failed == "stuck" and lines:
+            reading = lines[-1] | {"key": reading["key"], "at": reading["at"]}
         lines.append(reading)
         say(f"hour {hour}: {read['dry_bulb_c']} °C, wet {read['wet_bulb_c']} °C, {read['power_kwh']} kWh, {read['water_kg']} kg")
         try:

@@ -2,7 +2,7 @@
 
 import argparse
 
-FAILURES = ("fans", "heat", "sensor")
+FAILURES = ("fans", "heat", "sensor", "spray", "door", "power", "stuck", "silent")
 
 
 def _door(parser: argparse.ArgumentParser) -> None:

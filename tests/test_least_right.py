@@ -23,6 +23,7 @@ NEVER_CHANGED = (
     "kiln_chamberreading",
     "kiln_loadevent",
     "kiln_degradefound",
+    "stacks_stackevent",
     "turning_tracing",
     "turning_crackfound",
     "turning_crackstruck",

@@ -14,10 +14,12 @@ from calm_heron.kiln.kinds import Defect, Happened
 from calm_heron.kiln.models import ChamberReading, Load, SampleWeight
 from calm_heron.measuring.wood_now import wood_now
 from calm_heron.stacks import actions as stacks
+from calm_heron.stacks.kinds import StackHappened
 from calm_heron.stacks.models import Stack, StackLot
 from calm_heron.stock import actions as stock
 from calm_heron.stock.models import LotPart, Piece, Status
 from calm_heron.workshops.refusals import Refused
+from calm_heron.workshops.spells import CHANGES
 from calm_heron.workshops.versions import Overtaken
 from tests.factories import make_aired_place, make_lot, make_owner, read_board
 from tests.walks import far
@@ -100,13 +102,40 @@ class YardAndKiln(TestCase):
         if load:
             piece = chance.choice([row.piece for row in load.lots.all()])
             moisture = chance.uniform(0.05, 1.0)
-            kiln.add_sample(self.owner, load, f"S{chance.randrange(10_000)}", piece, 2.0 * (1 + moisture), moisture, load.began_at)
+            sections = chance.choice(((), ((0.1 * (1 + moisture), None),), ((0.1 * (1 + moisture), 0.1), (0.2 * (1 + moisture), 0.2))))
+            known = None if sections else moisture
+            tag = f"S{chance.randrange(10_000)}"
+            kiln.add_sample(self.owner, load, tag, piece, 2.0 * (1 + moisture), known, load.began_at, sections=sections)
 
     def weigh(self, chance: random.Random) -> None:
         load = self.running(chance)
         if load:
-            masses = [(sample, sample.dry_mass_kg * chance.uniform(1.0, 1.9)) for sample in load.samples.all()]
+            masses = [(sample, (sample.dry_mass_kg or 2.0) * chance.uniform(1.0, 1.9)) for sample in load.samples.all()]
             kiln.weigh(self.owner, load, masses)
+
+    def out_of_the_oven(self, chance: random.Random) -> None:
+        load = self.running(chance)
+        for sample in load.samples.filter(dry_mass_kg=None)[:1] if load else ():
+            kiln.dry_sections(self.owner, sample, [section.wet_kg / chance.uniform(1.1, 2.0) for section in sample.sections.all()])
+
+    def change_event(self, chance: random.Random) -> None:
+        load = self.running(chance)
+        event = chance.choice(list(load.events.all()) or [None]) if load else None
+        if event:
+            kiln.change_event(self.owner, load, event, chance.choice(list(CHANGES)))
+
+    def rain(self, chance: random.Random) -> None:
+        stack = chance.choice(list(Stack.objects.of(self.shop).filter(standing=True)) or [None])
+        if stack:
+            began = timezone.now() - timedelta(days=chance.uniform(0, 9))
+            span = chance.choice(({"until": began + timedelta(days=chance.uniform(0, 20))}, {"goes_on": True}))
+            stacks.note(self.owner, stack, chance.choice(StackHappened.values), "x", began, **span)
+
+    def join(self, chance: random.Random) -> None:
+        """A load that is written down in its middle."""
+        began = timezone.now() - timedelta(days=chance.uniform(1, 40))
+        lots = [(piece, chance.uniform(0.06, 0.4)) for piece in self.some_lots(chance)]
+        kiln.begin_load(self.owner, lots, chance.choice(self.chambers), began, wanted=0.08, joined_at=timezone.now())
 
     def strike(self, chance: random.Random) -> None:
         weight = chance.choice(list(SampleWeight.objects.standing().filter(sample__load__ended_at=None)) or [None])
@@ -134,7 +163,9 @@ class YardAndKiln(TestCase):
     def happen(self, chance: random.Random) -> None:
         load = self.running(chance)
         if load:
-            kiln.note(self.owner, load, chance.choice(Happened.values), "x")
+            began = timezone.now() - timedelta(hours=chance.uniform(0, 30))
+            span = chance.choice(({"until": began + timedelta(hours=chance.uniform(0, 40))}, {"goes_on": True}, {}))
+            kiln.note(self.owner, load, chance.choice(Happened.values), "x", began, **span)
             kiln.find_degrade(self.owner, load, chance.choice(Defect.values), 2, 9, "at the end")
 
     def end(self, chance: random.Random) -> None:
@@ -168,8 +199,12 @@ class YardAndKiln(TestCase):
         stand_again,
         begin,
         begin,
+        join,
         sample,
         sample,
+        out_of_the_oven,
+        change_event,
+        rain,
         weigh,
         weigh,
         strike,
@@ -187,9 +222,10 @@ class YardAndKiln(TestCase):
 
     def look(self) -> None:
         """Every page of stacks and loads, of their lots, and those that show them."""
-        addresses = [self.at(name) for name in ("today", "stacks", "kiln", "kiln_season", "stock")]
+        addresses = [self.at(name) for name in ("today", "stacks", "kiln", "kiln_season", "kiln_record", "kiln_record_out", "stock")]
         addresses += [self.at("stack", stack.tag) for stack in Stack.objects.of(self.shop)]
-        addresses += [self.at("load", load.tag) for load in Load.objects.of(self.shop)]
+        for load in Load.objects.of(self.shop):
+            addresses += [self.at(name, load.tag) for name in ("load", "load_record", "load_weights_out")]
         now = wood_now(self.shop)
         for lot in Piece.objects.of(self.shop).filter(count__gt=1):
             page = self.client.get(self.at("piece", lot.tag))

@@ -15,6 +15,7 @@ from collections.abc import Callable, Iterable
 from fractions import Fraction
 
 from wood.errors import check_range
+from wood.sizes import BOARD_FOOT_M3
 from wood.units import (
     FOOT_M,
     INCH,
@@ -211,6 +212,22 @@ def said_volume(volume_m3: float, system: System) -> str:
         feet = volume_m3 / FOOT_M**3
         return f"{feet:.1f} cu ft" if feet >= 1 else f"{feet * 1728:.0f} cu in"
     return f"{volume_m3:.3f} m³" if volume_m3 >= 0.02 else f"{volume_m3 * 1000:.1f} l"
+
+
+def sawn_volume(volume_m3: float, system: System) -> str:
+    """A volume of sawn wood, in cubic metres, or in board feet with cubic feet beside them.
+
+    Raises:
+        OutOfRange: not finite or absurdly large.
+
+    >>> sawn_volume(2.36, METRIC), sawn_volume(2.36, INCH), sawn_volume(0.01, INCH)
+    ('2.36 m³', '1,000 bd ft', '4.2 bd ft')
+    """
+    _known("volume_m3", volume_m3)
+    if not system.is_inch:
+        return f"{volume_m3:,.2f} m³" if volume_m3 >= 0.1 else f"{volume_m3:.3f} m³"
+    feet = volume_m3 / BOARD_FOOT_M3
+    return f"{feet:,.0f} bd ft" if feet >= 100 else f"{feet:.1f} bd ft"
 
 
 def rough_mass(kilograms: float, system: System) -> str:

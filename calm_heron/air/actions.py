@@ -10,7 +10,7 @@ from django.dispatch import Signal
 from calm_heron.air.models import AirReading, Hygrometer, HygrometerCheck, Normals, Place, YearSource
 from calm_heron.logbook import actions as log
 from calm_heron.site.numbers import points
-from calm_heron.workshops.corrections import supersede
+from calm_heron.workshops.corrections import again, supersede
 from calm_heron.workshops.models import Membership, Role
 from calm_heron.workshops.refusals import Refused, require
 from wood.air import sorption
@@ -148,9 +148,7 @@ def strike_air(by: Membership, reading: AirReading) -> None:
         Refused: it was corrected or taken out already.
     """
     require(by, Role.HELPER)
-    names = [field.name for field in AirReading._meta.concrete_fields if field.name not in ("id", "by", "supersedes", "struck")]
-    taking_out = AirReading(**{name: getattr(reading, name) for name in names}, by=by.person, struck=True)
-    supersede(reading, taking_out, TOO_LATE)
+    supersede(reading, again(reading, by, struck=True), TOO_LATE)
     log.write(by, "air", "air_taken_out", subject=reading.place.name, at=reading.at, emc=reading.emc)
 
 
@@ -165,11 +163,10 @@ def restore_air(by: Membership, reading: AirReading) -> AirReading:
     taking_out = AirReading.objects.of(by.workshop).filter(supersedes=reading, struck=True, superseded_by=None).first()
     if taking_out is None:
         raise Refused("It stands already.")
-    names = [field.name for field in AirReading._meta.concrete_fields if field.name not in ("id", "by", "supersedes")]
-    again = AirReading(**{name: getattr(reading, name) for name in names}, by=by.person)
-    supersede(taking_out, again, TOO_LATE)
+    stands: AirReading = again(reading, by)
+    supersede(taking_out, stands, TOO_LATE)
     log.write(by, "air", "air_put_back", subject=reading.place.name, at=reading.at, emc=reading.emc)
-    return again
+    return stands
 
 
 @transaction.atomic

@@ -20,15 +20,19 @@ from calm_heron.kiln.models import (
     LoadLot,
     Promise,
     Sample,
+    SampleSection,
     SampleWeight,
 )
 from calm_heron.logbook import actions as log
 from calm_heron.stacks import actions as stacks
 from calm_heron.stock import actions as stock
 from calm_heron.stock.models import Piece, Status
+from calm_heron.workshops import spells
 from calm_heron.workshops.corrections import supersede
 from calm_heron.workshops.models import Membership, Role
 from calm_heron.workshops.refusals import Refused, require
+from wood.errors import OutOfRange
+from wood.kiln import samples
 
 MOST_LOTS, MOST_SAMPLES = 20, 40
 
@@ -117,11 +121,22 @@ def _running(by: Membership, load: Load) -> Load:
 
 
 @transaction.atomic
-def add_sample(by: Membership, load: Load, tag: str, piece: Piece, mass_kg: float, moisture: float, at: datetime | None = None) -> Sample:
-    """Cut a sample: its mass now, and its moisture by its sections.
+def add_sample(
+    by: Membership,
+    load: Load,
+    tag: str,
+    piece: Piece,
+    mass_kg: float,
+    moisture: float | None,
+    at: datetime | None = None,
+    *,
+    sections: Sequence[tuple[float, float | None]] = (),
+) -> Sample:
+    """Cut a sample: its mass then, and its moisture, or its sections as (wet, ovendry kg), which are in the oven while their ovendry mass
+    is None.
 
     Raises:
-        Refused: the load is over, the tag is taken, the lot is not in it, too many.
+        Refused: the load is over, the tag is taken, the lot is not in it, too many; sections that differ too much.
     """
     require(by, Role.HELPER)
     row = _running(by, load)
@@ -131,10 +146,59 @@ def add_sample(by: Membership, load: Load, tag: str, piece: Piece, mass_kg: floa
         raise Refused(f"A load has at most {MOST_SAMPLES} samples.", "tag")
     if row.samples.filter(tag__iexact=tag).exists():
         raise Refused(f"There is a sample {tag} in it already.", "tag")
-    sample = Sample.objects.create(workshop=by.workshop, load=row, tag=tag, piece=piece, dry_mass_kg=mass_kg / (1 + moisture))
+    if moisture is None:
+        moisture = _by_sections(sections)
+    dry = None if moisture is None else mass_kg / (1 + moisture)
+    sample = Sample.objects.create(workshop=by.workshop, load=row, tag=tag, piece=piece, dry_mass_kg=dry)
+    SampleSection.objects.bulk_create(
+        SampleSection(workshop=by.workshop, sample=sample, wet_kg=wet, dry_kg=ovendry) for wet, ovendry in sections
+    )
     SampleWeight.objects.create(workshop=by.workshop, sample=sample, mass_kg=mass_kg, by=by.person, at=at or timezone.now())
     log.write(by, "kiln", "sample_cut", subject=row.tag, sample=tag, moisture=moisture)
     return sample
+
+
+def _by_sections(sections: Sequence[tuple[float, float | None]]) -> float | None:
+    """The moisture that sections say; None while any of them is in the oven.
+
+    Raises:
+        Refused: none, or they are no pair.
+    """
+    if not sections:
+        raise Refused("Type its moisture, or what its sections weigh.", "moisture")
+    weighed = [(wet, dry) for wet, dry in sections if dry is not None]
+    if len(weighed) < len(sections):
+        return None
+    try:
+        return samples.from_sections(weighed)
+    except OutOfRange as beyond:
+        if beyond.field == "sections_differ":
+            raise Refused("Its sections differ too much to be a pair: weigh them again, or dry them longer.", "dry_1") from None
+        raise Refused("A section never weighs more dry than wet: are the two changed about?", "dry_1") from None
+
+
+@transaction.atomic
+def dry_sections(by: Membership, sample: Sample, dry_kg: Sequence[float]) -> Sample:
+    """The sections of a sample are out of the oven: their ovendry masses in their order.
+
+    Raises:
+        Refused: the load is over, they were weighed already, or are no pair.
+    """
+    require(by, Role.HELPER)
+    _running(by, sample.load)
+    row: Sample = Sample.objects.select_for_update().get(pk=sample.pk)
+    if row.dry_mass_kg is not None:
+        raise Refused("Its sections were weighed already.")
+    sections = list(row.sections.order_by("pk"))
+    moisture = _by_sections([(section.wet_kg, dry) for section, dry in zip(sections, dry_kg, strict=True)])
+    assert moisture is not None
+    for section, dry in zip(sections, dry_kg, strict=True):
+        section.dry_kg = dry
+        section.save(update_fields=["dry_kg"])
+    row.dry_mass_kg = row.weights_in_order[0].mass_kg / (1 + moisture)
+    row.save(update_fields=["dry_mass_kg"])
+    log.write(by, "kiln", "sections_dried", subject=sample.load.tag, sample=row.tag, moisture=moisture)
+    return row
 
 
 @transaction.atomic
@@ -208,17 +272,33 @@ def keep_readings(rows: Sequence[ChamberReading]) -> None:
 
 
 @transaction.atomic
-def note(by: Membership, load: Load, kind: str, words: str, at: datetime | None = None) -> LoadEvent:
-    """Note what happened to a load.
+def note(by: Membership, load: Load, kind: str, words: str, at: datetime, until: datetime | None = None, *, goes_on: bool = False) -> None:
+    """Note what happened to a load, from when to when, or that it goes on.
 
     Raises:
-        Refused: the load is over.
+        Refused: the load is over; a span that is none, or from before the load.
     """
     require(by, Role.HELPER)
     row = _running(by, load)
-    event = LoadEvent.objects.create(workshop=by.workshop, load=row, kind=kind, words=words, by=by.person, at=at or timezone.now())
+    spells.check_span(at, until, row.began_at, "the load")
+    LoadEvent.objects.create(workshop=by.workshop, load=row, kind=kind, words=words, by=by.person, at=at, until=until, goes_on=goes_on)
     log.write(by, "kiln", "happened", subject=row.tag, how=kind, words=words)
-    return event
+
+
+@transaction.atomic
+def change_event(by: Membership, load: Load, event: LoadEvent, do: str) -> tuple[LoadEvent, str]:
+    """Something that was noted is over, goes on, was not so or was (:data:`calm_heron.workshops.spells.CHANGES`); the row that stands for
+    it now, and what takes that back.
+
+    Raises:
+        Refused: the load is over, or it cannot be done.
+    """
+    require(by, Role.HELPER)
+    row = _running(by, load)
+    stands: LoadEvent
+    stands, back = spells.change(by, event, do)
+    log.write(by, "kiln", f"event_{do}", subject=row.tag, how=event.kind)
+    return stands, back
 
 
 @transaction.atomic
@@ -228,10 +308,13 @@ def end_load(
     version: int,
     weighed_out_kg: float | None = None,
     *,
-    came: Mapping[int, float] | None = None,
+    came: Mapping[int, stacks.CameOut] | None = None,
     place: Place | None = None,
+    out_m3: float | None = None,
+    learnt: str = "",
 ) -> None:
-    """The load is out; its lots stay in stock, in ``place`` where one is said. ``came`` is what each is at (fractions, by piece id).
+    """The load is out; its lots stay in stock, in ``place`` where one is said. ``came`` is what each is at (by piece id), ``out_m3`` the
+    good wood that came out of it.
 
     Raises:
         Overtaken. Refused: it is over already.
@@ -240,15 +323,41 @@ def end_load(
     row = Load.unchanged(by, load.pk, version)
     if not row.runs:
         raise Refused(f"{row.tag} is over already.")
-    row.ended_at, row.weighed_out_kg = timezone.now(), weighed_out_kg
-    row.save_changed("ended_at", "weighed_out_kg")
+    row.ended_at, row.weighed_out_kg, row.out_m3, row.learnt = timezone.now(), weighed_out_kg, out_m3, learnt
+    row.save_changed("ended_at", "weighed_out_kg", "out_m3", "learnt")
     lots = list(row.lots.select_related("piece"))
     for lot in lots:
-        lot.runs, lot.came = False, (came or {}).get(lot.piece_id)
-        lot.save(update_fields=["runs", "came"])
+        known = (came or {}).get(lot.piece_id)
+        lot.runs = False
+        lot.came, lot.driest, lot.wettest = (known.mean, known.driest, known.wettest) if known else (None, None, None)
+        lot.save(update_fields=["runs", "came", "driest", "wettest"])
     if place is not None:
         stock.move(by, [(lot.piece_id, lot.piece.version) for lot in lots if lot.piece.status == Status.IN_STOCK], place)
     log.write(by, "kiln", "ended", subject=row.tag)
+
+
+@transaction.atomic
+def tell_outcome(by: Membership, load: Load, out_m3: float | None, learnt: str) -> None:
+    """What came of a load that is over: its good wood (m³), and what was learnt.
+
+    Raises:
+        Refused: it runs.
+    """
+    require(by, Role.HELPER)
+    row = Load.locked(by, load.pk)
+    if row.runs:
+        raise Refused(f"{row.tag} runs: it is told once it is out.")
+    row.out_m3, row.learnt = out_m3, learnt
+    row.save_changed("out_m3", "learnt")
+    log.write(by, "kiln", "outcome", subject=row.tag, words=learnt)
+
+
+@transaction.atomic
+def foretell(by: Membership, load: Load, days: float, low: float, high: float) -> None:
+    """Keep in how many days a load that begins is foretold done, and between which eight in ten such loads are."""
+    require(by, Role.MAKER)
+    # No change of anybody's, so that its version stays.
+    Load.objects.of(by.workshop).filter(pk=load.pk).update(foretold_days=days, foretold_low=low, foretold_high=high)
 
 
 @transaction.atomic
@@ -277,8 +386,8 @@ def run_again(by: Membership, load: Load) -> None:
     row.ended_at = None
     row.save_changed("ended_at")
     for lot in lots:
-        lot.runs, lot.came = True, None
-        lot.save(update_fields=["runs", "came"])
+        lot.runs, lot.came, lot.driest, lot.wettest = True, None, None, None
+        lot.save(update_fields=["runs", "came", "driest", "wettest"])
     if row.chamber.place is not None:
         stock.move(by, [(lot.piece_id, lot.piece.version) for lot in lots], row.chamber.place)
     log.write(by, "kiln", "runs_again", subject=row.tag)

@@ -16,12 +16,19 @@ from calm_heron.stacks.forms import OfLotsForm
 from calm_heron.stock.models import Piece
 from calm_heron.stock.species_forms import SpeciesField
 from calm_heron.workshops.askers import Asker
-from calm_heron.workshops.fields import CalmForm, LengthField, PercentField, TemperatureField, WrittenField, bare_celsius
+from calm_heron.workshops.fields import (
+    CalmForm,
+    LengthField,
+    PercentField,
+    TemperatureField,
+    VolumeField,
+    WrittenField,
+    bare_celsius,
+)
 from wood.errors import CannotRead
 from wood.kiln import programs
 from wood.kiln.chambers import LIMITS_C, LOAD_M3
 from wood.kiln.schedules import Step
-from wood.sizes import BOARD_FOOT_M3
 from wood.units import System, percent, to_fahrenheit
 from wood.units import number as number_of
 
@@ -40,29 +47,6 @@ def number_field(label: str, low: float, high: float, placeholder: str = "") -> 
         widget=forms.TextInput(attrs=attrs),
         error_messages=dict.fromkeys(("invalid", "min_value", "max_value"), words),
     )
-
-
-class VolumeField(WrittenField):
-    """How much sawn wood, kept in cubic metres; board feet in an inch workshop."""
-
-    @staticmethod
-    def unit_in(system: System) -> str:
-        return "bd ft" if system.is_inch else "m3"
-
-    def read(self, text: str) -> float:
-        bare = text.lower().removesuffix("bd ft").removesuffix("board feet").removesuffix("m³").removesuffix("m3").strip()
-        metric = not self.system.is_inch
-        if text.lower().strip().endswith(("m³", "m3")):
-            metric = True
-        elif text.lower().strip().endswith(("bd ft", "board feet")):
-            metric = False
-        return number_of(bare) * (1.0 if metric else BOARD_FOOT_M3)
-
-    def write(self, number: float) -> str:
-        return f"{number / BOARD_FOOT_M3:,.0f} bd ft" if self.system.is_inch else f"{number:.2f} m³"
-
-    def write_plain(self, number: float) -> str:
-        return f"{number / BOARD_FOOT_M3:.1f}" if self.system.is_inch else f"{number:.4g}"
 
 
 class WaterField(WrittenField):

@@ -3,6 +3,7 @@
 from django.db import models
 
 from wood.kiln.chambers import Kind
+from wood.kiln.disturbances import Disturbed
 from wood.kiln.heat import AIMS
 from wood.kiln.programs import Care
 
@@ -25,6 +26,14 @@ class ChamberKind(models.TextChoices):
     ROOM = Kind.ROOM.value, "a warm room"
 
 
+class PlateAir(models.TextChoices):
+    """The air that a maker rates a compressor in."""
+
+    MILD = "27/60", "27 °C and 60 %"
+    WARM = "38/60", "38 °C and 60 %"
+    DAMP = "32/90", "32 °C and 90 %"
+
+
 class CareChosen(models.TextChoices):
     USUAL = Care.USUAL.value, "as published"
     GENTLE = Care.GENTLE.value, "gentler"
@@ -37,12 +46,31 @@ class ChargedBy(models.TextChoices):
 
 
 class Happened(models.TextChoices):
-    OPENED = "opened", "it was opened"
+    OPENED = "opened", "its door was open"
     FANS = "fans", "its fans stood still"
     POWER = "power", "the power was cut"
     HEAT = "heat", "its heat failed"
+    SPRAY = "spray", "its spray stuck open"
     VENTS = "vents", "its vents were changed"
     OTHER = "other", "something else"
+
+
+# What disturbs the chamber for as long as it lasts.
+DISTURBS = {
+    Happened.OPENED: Disturbed.DOOR,
+    Happened.FANS: Disturbed.FANS,
+    Happened.POWER: Disturbed.POWER,
+    Happened.HEAT: Disturbed.HEAT,
+    Happened.SPRAY: Disturbed.SPRAY,
+}
+# The same while it goes on.
+GOES_ON = {
+    Happened.OPENED: "its door is open",
+    Happened.FANS: "its fans stand still",
+    Happened.POWER: "the power is cut",
+    Happened.HEAT: "its heat has failed",
+    Happened.SPRAY: "its spray is stuck open",
+}
 
 
 class Defect(models.TextChoices):

@@ -3,18 +3,21 @@ which lots are promised.
 """
 
 from dataclasses import replace
+from datetime import datetime
 
 from django.db import models
 from django.utils import timezone
 
 from calm_heron.air.models import Place
-from calm_heron.kiln.kinds import CareChosen, ChamberKind, ChargedBy, Defect, Happened
+from calm_heron.kiln.kinds import DISTURBS, GOES_ON, CareChosen, ChamberKind, ChargedBy, Defect, Happened, PlateAir
 from calm_heron.stock.models import Piece
 from calm_heron.workshops.corrections import RecordedRows
 from calm_heron.workshops.models import Person, WorkshopRow
+from calm_heron.workshops.spells import Spell
 from calm_heron.workshops.versions import Versioned
 from wood.kiln import chambers
 from wood.kiln.chambers import Kind
+from wood.kiln.disturbances import Disturbed
 
 
 class Chamber(Versioned, WorkshopRow):
@@ -28,6 +31,20 @@ class Chamber(Versioned, WorkshopRow):
     heat_kw = models.FloatField()
     litres_a_day = models.FloatField(default=0.0)
     sprays = models.BooleanField(default=False)
+    # Its inside, as its owner measures it (metres): along the boards, across them, and high. Empty where nobody said.
+    long_m = models.FloatField(null=True, blank=True)
+    deep_m = models.FloatField(null=True, blank=True)
+    high_m = models.FloatField(null=True, blank=True)
+    # What its fans move (m³ an hour), and whether baffles send it all through the load.
+    fans_m3_h = models.FloatField(null=True, blank=True)
+    baffles = models.BooleanField(default=True)
+    # What stands on the plate of its compressor: water a day (litres) in which air, and between which temperatures it works.
+    plate_litres = models.FloatField(null=True, blank=True)
+    plate_air = models.CharField(max_length=8, choices=PlateAir.choices, default=PlateAir.WARM)
+    works_from_c = models.FloatField(null=True, blank=True)
+    works_to_c = models.FloatField(null=True, blank=True)
+    # What a kilowatt hour costs here.
+    kwh_price = models.FloatField(null=True, blank=True)
 
     class Meta:
         constraints = [
@@ -62,6 +79,8 @@ class Load(Versioned, WorkshopRow):
     tag = models.CharField(max_length=32)
     chamber = models.ForeignKey(Chamber, on_delete=models.PROTECT, related_name="kiln_loads")
     began_at = models.DateTimeField(default=timezone.now)
+    # From when on it is followed: later than it began where it was written down in its middle. Its lots' moistures are of then.
+    joined_at = models.DateTimeField(null=True, blank=True)
     wanted = models.FloatField()
     care = models.CharField(max_length=8, choices=CareChosen.choices, default=CareChosen.USUAL)
     even = models.BooleanField(default=True)
@@ -74,6 +93,13 @@ class Load(Versioned, WorkshopRow):
     charged_by = models.CharField(max_length=8, choices=ChargedBy.choices, default=ChargedBy.VOLUME)
     weighed_in_kg = models.FloatField(null=True, blank=True)
     weighed_out_kg = models.FloatField(null=True, blank=True)
+    # In how many days it was foretold done when it began, between which eight in ten such loads are.
+    foretold_days = models.FloatField(null=True, blank=True)
+    foretold_low = models.FloatField(null=True, blank=True)
+    foretold_high = models.FloatField(null=True, blank=True)
+    # What came out of it as good wood, and what was learnt.
+    out_m3 = models.FloatField(null=True, blank=True)
+    learnt = models.CharField(max_length=300, blank=True)
     ended_at = models.DateTimeField(null=True, blank=True)
     added_by = models.ForeignKey(Person, on_delete=models.PROTECT, related_name="+")
 
@@ -91,6 +117,11 @@ class Load(Versioned, WorkshopRow):
     def runs(self) -> bool:
         return self.ended_at is None
 
+    @property
+    def followed_from(self) -> datetime:
+        """The moment that its lots' moistures are of, and its days of drying are counted from."""
+        return self.joined_at or self.began_at
+
 
 class LoadLot(WorkshopRow):
     """A lot that is in a load; in one running load only."""
@@ -101,6 +132,9 @@ class LoadLot(WorkshopRow):
     # Its moisture when it went in, as it was read or as it is sawn, and when it came out, as its samples and the forecast have it.
     start = models.FloatField()
     came = models.FloatField(null=True)
+    # Between which its boards then lay.
+    driest = models.FloatField(null=True)
+    wettest = models.FloatField(null=True)
 
     class Meta:
         constraints = [
@@ -109,12 +143,13 @@ class LoadLot(WorkshopRow):
 
 
 class Sample(WorkshopRow):
-    """A sample board: a tag of its own in its load, from which lot, and its ovendry mass by its sections (kg)."""
+    """A sample board: a tag of its own in its load, from which lot, and its ovendry mass by its sections (kg), empty while these are in the
+    oven."""
 
     load = models.ForeignKey(Load, on_delete=models.CASCADE, related_name="samples")
     tag = models.CharField(max_length=16)
     piece = models.ForeignKey(Piece, on_delete=models.PROTECT, related_name="+")
-    dry_mass_kg = models.FloatField()
+    dry_mass_kg = models.FloatField(null=True)
 
     class Meta:
         constraints = [
@@ -132,6 +167,17 @@ class Sample(WorkshopRow):
     def newest_weights(self) -> "list[SampleWeight]":
         """Its newest weights that still count, but for the one it was cut with."""
         return self.weights_in_order[1:][::-1][:3]
+
+
+class SampleSection(WorkshopRow):
+    """A section that was cut beside a sample: weighed at once, and ovendry (kg; empty: it is in the oven)."""
+
+    sample = models.ForeignKey(Sample, on_delete=models.CASCADE, related_name="sections")
+    wet_kg = models.FloatField()
+    dry_kg = models.FloatField(null=True)
+
+    class Meta:
+        constraints = [models.CheckConstraint(condition=models.Q(wet_kg__gt=0), name="section_weighs_something")]
 
 
 class SampleWeight(WorkshopRow):
@@ -199,16 +245,18 @@ class ChamberHour(WorkshopRow):
         return self.humidity_sum / self.count
 
 
-class LoadEvent(WorkshopRow):
-    """Something that was done to a running load, or happened to it."""
+class LoadEvent(Spell):
+    """Something that was done to a running load or happened to it; what disturbs its chamber is reckoned with from when to when it
+    lasted."""
 
-    append_only = True
-
+    while_it_goes_on = GOES_ON
     load = models.ForeignKey(Load, on_delete=models.PROTECT, related_name="events")
-    at = models.DateTimeField(default=timezone.now)
     kind = models.CharField(max_length=12, choices=Happened.choices)
-    words = models.CharField(max_length=200, blank=True)
-    by = models.ForeignKey(Person, on_delete=models.PROTECT, related_name="+")
+
+    @property
+    def disturbs(self) -> Disturbed | None:
+        """What of the chamber it disturbs."""
+        return DISTURBS.get(Happened(self.kind))
 
 
 class DegradeFound(WorkshopRow):

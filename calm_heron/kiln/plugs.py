@@ -13,6 +13,7 @@ from calm_heron.kiln.models import (
     LoadLot,
     Promise,
     Sample,
+    SampleSection,
     SampleWeight,
 )
 from calm_heron.measuring.wood_now import FOLLOWERS, Follower
@@ -35,7 +36,11 @@ from calm_heron.plugs import (
 PARTS.add(Part(60, "Kiln", "kiln", key="k"))
 LOG_KINDS.add(LogKind(60, "kiln", "Kiln", log_words.LOG))
 DEMO_PARTS.add(
-    DemoPart(75, (SampleWeight, Sample, ChamberReading, ChamberHour, LoadEvent, DegradeFound, Promise, LoadLot, Load, Chamber), demo.load)
+    DemoPart(
+        75,
+        (SampleSection, SampleWeight, Sample, ChamberReading, ChamberHour, LoadEvent, DegradeFound, Promise, LoadLot, Load, Chamber),
+        demo.load,
+    )
 )
 FOLLOWERS.add(Follower(10, panels.wood_now), Follower(30, panels.came_out))
 PANELS.add(

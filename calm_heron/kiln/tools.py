@@ -10,7 +10,12 @@ from calm_heron.questions.tools import NEIGHBOURS, TOOLS, Drawing, Example, Neig
 from calm_heron.stock.subjects import sawn
 from wood.kiln.finish import Ended
 
-NEIGHBOURS.add(Neighbour(10, "kiln", "What runs", "kiln"), Neighbour(30, "kiln", "What goes in next?", "kiln_season"))
+NEIGHBOURS.add(
+    Neighbour(10, "kiln", "What runs", "kiln"),
+    Neighbour(30, "kiln", "What goes in next?", "kiln_season"),
+    Neighbour(70, "kiln", "How did it go?", "kiln_record"),
+    Neighbour(70, "stacks", "How did it go?", "kiln_record"),
+)
 OAK_LOAD = {"species_key": "white oak", "chamber": "dehumidifier", "where": "four_seasons", "start_date": "2027-04-15"}
 TOOLS.add(
     Tool[LoadForm, LoadToRun, LoadPlan](

@@ -1,7 +1,8 @@
 """Building a stack, changing it, taking it down."""
 
 from collections.abc import Mapping, Sequence
-from datetime import date, datetime
+from dataclasses import dataclass
+from datetime import date, datetime, time
 from typing import Any
 
 from django.db import transaction
@@ -11,13 +12,25 @@ from django.utils import timezone
 from calm_heron.air.actions import place_retired
 from calm_heron.air.models import Place
 from calm_heron.logbook import actions as log
-from calm_heron.stacks.models import Stack, StackLot
+from calm_heron.stacks.models import Stack, StackEvent, StackLot
 from calm_heron.stock import actions as stock
 from calm_heron.stock.models import Piece, Status
+from calm_heron.workshops import spells
 from calm_heron.workshops.models import Membership, Role
 from calm_heron.workshops.refusals import Refused, require
 
 MOST_LOTS = 20
+
+
+@dataclass(frozen=True)
+class CameOut:
+    """What a lot is at when it leaves a stack or a chamber: in the mean, and its driest and wettest board (fractions)."""
+
+    mean: float
+    driest: float | None = None
+    wettest: float | None = None
+
+
 # Sent with the pieces that are about to lie in a stack; who holds one of them elsewhere refuses.
 being_stacked = Signal()
 
@@ -98,8 +111,56 @@ def change_stack(by: Membership, stack: Stack, version: int, **changes: Any) -> 
 
 
 @transaction.atomic
-def take_down(by: Membership, stack: Stack, version: int, came: Mapping[int, float] | None = None) -> None:
-    """The stack stands no more; its lots stay in stock where they are. ``came`` is what each is at (fractions, by piece id).
+def note(
+    by: Membership, stack: Stack, kind: str, words: str, at: datetime, until: datetime | None = None, *, goes_on: bool = False
+) -> None:
+    """Note what happened to a stack, from when to when, or that it goes on.
+
+    Raises:
+        Refused: it was taken down; a span that is none, or from before it was built.
+    """
+    require(by, Role.HELPER)
+    row = _standing(by, stack)
+    spells.check_span(at, until, timezone.make_aware(datetime.combine(row.built_on, time.min)), "the stack")
+    StackEvent.objects.create(workshop=by.workshop, stack=row, kind=kind, words=words, by=by.person, at=at, until=until, goes_on=goes_on)
+    log.write(by, "stack", "happened", subject=row.tag, how=kind, words=words)
+
+
+@transaction.atomic
+def change_event(by: Membership, stack: Stack, event: StackEvent, do: str) -> tuple[StackEvent, str]:
+    """Something that was noted is over, goes on, was not so or was (:data:`calm_heron.workshops.spells.CHANGES`); the row that stands for
+    it now, and what takes that back.
+
+    Raises:
+        Refused: it was taken down, or it cannot be done.
+    """
+    require(by, Role.HELPER)
+    row = _standing(by, stack)
+    stands: StackEvent
+    stands, back = spells.change(by, event, do)
+    log.write(by, "stack", f"event_{do}", subject=row.tag, how=event.kind)
+    return stands, back
+
+
+def _standing(by: Membership, stack: Stack) -> Stack:
+    row = Stack.locked(by, stack.pk)
+    if not row.standing:
+        raise Refused(f"{row.tag} was taken down.")
+    return row
+
+
+@transaction.atomic
+def take_down(
+    by: Membership,
+    stack: Stack,
+    version: int,
+    came: Mapping[int, CameOut] | None = None,
+    *,
+    out_m3: float | None = None,
+    learnt: str = "",
+) -> None:
+    """The stack stands no more; its lots stay in stock where they are. ``came`` is what each is at (by piece id), ``out_m3`` the good wood
+    that came out of it.
 
     Raises:
         Overtaken. Refused: it was taken down already.
@@ -108,10 +169,36 @@ def take_down(by: Membership, stack: Stack, version: int, came: Mapping[int, flo
     row = Stack.unchanged(by, stack.pk, version)
     if not row.standing:
         raise Refused(f"{row.tag} was taken down already.")
+    row.out_m3, row.learnt = out_m3, learnt
+    row.save_changed("out_m3", "learnt")
     _down(by, row, came or {})
 
 
-def _down(by: Membership, row: Stack, came: Mapping[int, float]) -> None:
+@transaction.atomic
+def tell_outcome(by: Membership, stack: Stack, out_m3: float | None, learnt: str) -> None:
+    """What came of a stack that is down: its good wood (m³), and what was learnt.
+
+    Raises:
+        Refused: it stands.
+    """
+    require(by, Role.HELPER)
+    row = Stack.locked(by, stack.pk)
+    if row.standing:
+        raise Refused(f"{row.tag} stands: it is told once it is down.")
+    row.out_m3, row.learnt = out_m3, learnt
+    row.save_changed("out_m3", "learnt")
+    log.write(by, "stack", "outcome", subject=row.tag, words=learnt)
+
+
+@transaction.atomic
+def foretell(by: Membership, stack: Stack, days: float) -> None:
+    """Keep in how many days a stack that was built is foretold air-dry."""
+    require(by, Role.MAKER)
+    # No change of anybody's, so that its version stays.
+    Stack.objects.of(by.workshop).filter(pk=stack.pk).update(foretold_days=days)
+
+
+def _down(by: Membership, row: Stack, came: Mapping[int, CameOut]) -> None:
     row.standing = False
     row.save_changed("standing")
     # All of them in one moment: so it is known afterwards which lay in it to the end.
@@ -121,9 +208,10 @@ def _down(by: Membership, row: Stack, came: Mapping[int, float]) -> None:
     log.write(by, "stack", "taken_down", subject=row.tag)
 
 
-def _out(lot: StackLot, came: float | None, at: datetime) -> None:
-    lot.standing, lot.came, lot.out_at = False, came, at
-    lot.save(update_fields=["standing", "came", "out_at"])
+def _out(lot: StackLot, came: CameOut | None, at: datetime) -> None:
+    lot.standing, lot.out_at = False, at
+    lot.came, lot.driest, lot.wettest = (came.mean, came.driest, came.wettest) if came else (None, None, None)
+    lot.save(update_fields=["standing", "came", "driest", "wettest", "out_at"])
 
 
 def take_out(by: Membership, lots: Mapping[int, float]) -> None:
@@ -133,7 +221,7 @@ def take_out(by: Membership, lots: Mapping[int, float]) -> None:
     now = timezone.now()
     for lot in StackLot.objects.of(by.workshop).filter(piece__in=lots, standing=True).select_related("stack"):
         stack = Stack.locked(by, lot.stack_id)
-        _out(lot, lots[lot.piece_id], now)
+        _out(lot, CameOut(lots[lot.piece_id]), now)
         if not stack.lots.filter(standing=True).exists():
             _down(by, stack, {})
 
@@ -162,6 +250,6 @@ def stand_again(by: Membership, stack: Stack) -> None:
     row.standing = True
     row.save_changed("standing")
     for lot in lots:
-        lot.standing, lot.came, lot.out_at = True, None, None
-        lot.save(update_fields=["standing", "came", "out_at"])
+        lot.standing, lot.came, lot.driest, lot.wettest, lot.out_at = True, None, None, None, None
+        lot.save(update_fields=["standing", "came", "driest", "wettest", "out_at"])
     log.write(by, "stack", "stands_again", subject=row.tag)

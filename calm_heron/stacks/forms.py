@@ -12,14 +12,15 @@ from calm_heron.drying import queries as drying
 from calm_heron.drying import questions
 from calm_heron.drying.forms import YARDS
 from calm_heron.questions.forms import Group, QuestionForm
-from calm_heron.stacks.kinds import Cover, StackTurned
+from calm_heron.stacks.kinds import GOES_ON, Cover, StackHappened, StackTurned
 from calm_heron.stacks.models import CLEAR_M, MAP_M, SPACING_M, STICKER_M, WIDTH_M, StackLot
 from calm_heron.stock import queries as stock
 from calm_heron.stock.models import Piece
 from calm_heron.stock.species_forms import SpeciesField
 from calm_heron.workshops.askers import Asker
-from calm_heron.workshops.fields import CalmForm, DayField, LengthField, PercentField
+from calm_heron.workshops.fields import CalmForm, DayField, LengthField, PercentField, VolumeField
 from calm_heron.workshops.models import Workshop
+from calm_heron.workshops.spell_forms import SpellForm
 from wood.stacks.pile import MOST_BOARDS
 
 # What is usual, in inches and in millimetres.
@@ -172,6 +173,26 @@ class StackForm(OfLotsForm):
         self.fields["where"] = forms.ChoiceField(required=False, label="Air", choices=drying.where_choices(self.places))
 
 
+# No stack and no load is larger.
+MOST_M3 = 1000.0
+# What is kept of how a stack is built, beside its place.
+BUILT = (
+    "width_m",
+    "sticker_m",
+    "spacing_m",
+    "clear_m",
+    "bearers_m",
+    "overhang_m",
+    "next_m",
+    "weighted",
+    "turned",
+    "cover",
+    "x_m",
+    "y_m",
+    "note",
+)
+
+
 class BuiltForm(CalmForm):
     """A stack that stands, or was just built: where, since when, how."""
 
@@ -186,6 +207,8 @@ class BuiltForm(CalmForm):
             self.fields["built_on"] = DayField(label="Built on")
             self.fields["start_moisture"] = PercentField(self.system, 0.02, 3.0, required=False, label="Its boards’ moisture then, %")
             self.fields["start_moisture"].widget.attrs["placeholder"] = "as it was read, or green"
+            self.fields["now"] = PercentField(self.system, 0.02, 3.0, required=False, label="Or their moisture now, %")
+            self.fields["now"].widget.attrs["placeholder"] = "where it stands already"
             self.fields["tag"] = forms.CharField(label="Tag", max_length=32, required=False)
             self.fields["tag"].widget.attrs["placeholder"] = "the next free one"
         else:
@@ -199,6 +222,14 @@ class BuiltForm(CalmForm):
         ):
             self.fields[name] = LengthField(self.system, *limits, label=f"{label}, {unit}")
             self.fields[name].widget.attrs["inputmode"] = "text"
+        for name, label, low, high, placeholder in (
+            ("bearers_m", "Bearers, apart", 0.1, 4.0, "one under each line"),
+            ("overhang_m", "Ends reach beyond", 0.0, 1.0, "0"),
+            ("next_m", "To the next stack or wall", 0.0, 100.0, ""),
+        ):
+            self.fields[name] = LengthField(self.system, low, high, required=False, label=f"{label}, {unit}")
+            self.fields[name].widget.attrs |= {"inputmode": "text"} | ({"placeholder": placeholder} if placeholder else {})
+        self.fields["weighted"] = forms.BooleanField(required=False, label="weight lies on top")
         self.fields["turned"] = forms.ChoiceField(label="The wind blows", choices=StackTurned.choices)
         self.fields["cover"] = forms.ChoiceField(label="It lies", choices=Cover.choices)
         for name, label in (("x_m", "From the yard’s left"), ("y_m", "From its near side")):
@@ -206,15 +237,38 @@ class BuiltForm(CalmForm):
             self.fields[name].widget.attrs["inputmode"] = "text"
         self.fields["note"] = forms.CharField(label="Note", max_length=200, required=False)
 
+    def clean(self) -> dict[str, Any]:
+        cleaned = super().clean()
+        if cleaned.get("start_moisture") is not None and cleaned.get("now") is not None:
+            self.add_error("now", "It is followed from one of the two: leave the other empty.")
+        return cleaned
+
     @property
     def built(self) -> dict[str, Any]:
         """What a stack keeps of it."""
-        names = ("place", "width_m", "sticker_m", "spacing_m", "clear_m", "turned", "cover", "x_m", "y_m", "note")
-        return {name: self.cleaned_data[name] for name in names}
+        return {name: self.cleaned_data[name] for name in ("place", *BUILT)}
 
 
-class DownForm(CalmForm):
-    """A stack is taken down: the version of it that was seen."""
+class OutcomeForm(CalmForm):
+    """What came of it: its good wood, and what was learnt."""
+
+    ids = "u-%s"
+    learnt = forms.CharField(label="What was learnt", max_length=300, required=False)
+
+    def build(self) -> None:
+        unit = "bd ft" if self.system.is_inch else "m³"
+        self.fields["out_m3"] = VolumeField(self.system, 0.0, MOST_M3, required=False, label=f"Good wood out of it, {unit}")
+
+
+class DownForm(OutcomeForm):
+    """A stack is taken down: the version of it that was seen, and what came of it."""
 
     ids = "d-%s"
     version = forms.IntegerField(widget=forms.HiddenInput)
+
+
+class HappenedForm(SpellForm):
+    """Something that happened to a stack."""
+
+    kinds = StackHappened.choices
+    lasting = GOES_ON

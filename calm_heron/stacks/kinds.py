@@ -14,3 +14,13 @@ class Cover(models.TextChoices):
     SHADE = "shade", "under a roof, its sides hung with shade cloth"
     TARP = "tarp", "under a tarpaulin that reaches the ground"
     NONE = "none", "under nothing"
+
+
+class StackHappened(models.TextChoices):
+    RAIN = "rain", "rain fell on it"
+    UNCOVERED = "uncovered", "its cover was off"
+    OTHER = "other", "something else"
+
+
+# The same while it goes on.
+GOES_ON = {StackHappened.RAIN: "rain falls on it", StackHappened.UNCOVERED: "its cover is off"}

@@ -12,12 +12,13 @@ from calm_heron.drying import queries as drying
 from calm_heron.measuring import queries as measuring
 from calm_heron.measuring.models import PieceMoisture
 from calm_heron.site.memory import Memory, digest_of
-from calm_heron.stacks.kinds import Cover
+from calm_heron.stacks.actions import CameOut
+from calm_heron.stacks.kinds import Cover, StackHappened
 from calm_heron.stacks.models import Stack
-from calm_heron.stacks.planning import AIR_DRY, LETS_THROUGH, USUAL_STICKERS_MOISTURE, figures_of, first_weeks, in_the_rain
+from calm_heron.stacks.planning import AIR_DRY, IN_THE_RAIN, LETS_THROUGH, USUAL_STICKERS_MOISTURE, figures_of, first_weeks, in_the_rain
 from calm_heron.stock.models import LotPart, Piece
 from calm_heron.workshops.models import Workshop
-from wood.air.climate import AirSeries
+from wood.air.climate import AirSeries, dampened
 from wood.drying.diffusivity import Figures
 from wood.drying.learning import Learned
 from wood.drying.methods import WINDS, Setting
@@ -30,6 +31,8 @@ from wood.stacks.pile import Load, Pile
 
 AHEAD_DAYS, STEPS, LONGEST_DAYS = 400, 60, 1500
 LEAST = 0.02
+# By how much of what air lacks to be saturated it is damper while that lasts.
+WETS = {StackHappened.RAIN: 1.0, StackHappened.UNCOVERED: IN_THE_RAIN}
 # Readings across a stack speak for it so long, where they lie so far apart (a fraction; our judgement).
 READ_GOOD_FOR, APART = timedelta(days=14), 0.03
 PARTS = ((LotPart.OUTER, "outside"), (LotPart.MIDDLE, "half way in"), (LotPart.DEEP, "deep inside"))
@@ -85,6 +88,15 @@ class LotInStack:
     moisture: float
     was_read: bool
 
+    @property
+    def came_out(self) -> CameOut:
+        """What it is at, were it taken out now: by as much drier at the edges and wetter in the middle as the model has it."""
+        if self.progress is None:
+            return CameOut(self.moisture)
+        mean = self.progress.mean_on(self.progress.days)
+        edge, middle = (max(self.moisture + place - mean, LEAST) for place in (self.progress.edge, self.progress.middle))
+        return CameOut(self.moisture, min(edge, middle), max(edge, middle))
+
 
 @dataclass(frozen=True)
 class StackNow:
@@ -134,7 +146,15 @@ class StackNow:
 
     @property
     def days(self) -> int:
+        """How many days it has stood."""
         return (timezone.localdate() - self.stack.built_on).days
+
+    @property
+    def foretold_days(self) -> float | None:
+        """In how many days after it was built the middle of its slowest lot is air-dry; None: not known, or never."""
+        if self.progress is None or not np.isfinite(self.progress.middle_in_days):
+            return None
+        return self.progress.middle_in_days + self.days
 
 
 def stacks_of(workshop: Workshop) -> list[Stack]:
@@ -164,12 +184,15 @@ def now(stack: Stack) -> StackNow:
 
 
 def _broken(stack: Stack, built: Pile) -> list[FoundBreach]:
-    """The rules that it breaks as far as it was told how it is built: its bearers are taken to stand under its stickers."""
+    """The rules that it breaks, as far as somebody said how it is built: where nobody did, a bearer stands under each line of stickers."""
     outdoors = stack.place.traits.is_outdoors
+    bearers = stickers.lines(built.length_m, pile.BEARER_WIDTH_M, stack.bearers_m) if stack.bearers_m else built.lines_m
     return breaches.breaches(
         built,
-        built.lines_m,
+        bearers,
         USUAL_STICKERS_MOISTURE,
+        overhang_m=stack.overhang_m or 0.0,
+        next_m=stack.next_m,
         roofed=not outdoors or stack.cover != Cover.NONE,
         shaded=stack.cover in (Cover.SHADE, Cover.TARP),
         outdoors_c=_warmth(stack) if outdoors else None,
@@ -186,9 +209,9 @@ def _lot(stack: Stack, piece: Piece, progress: Progress | None, known: PieceMois
     """A lot with its moisture today. What was read since it was stacked is carried on by as much as the model loses from then on."""
     modelled = progress.mean_on(progress.days) if progress else stack.start_moisture
     read_on = timezone.localdate(known.at) if known else None
-    if known is None or read_on is None or read_on < stack.built_on:
+    if known is None or read_on is None or read_on < stack.followed_from:
         return LotInStack(piece, progress, modelled, was_read=False)
-    then = progress.mean_on(float((read_on - stack.built_on).days)) if progress else modelled
+    then = progress.mean_on(float((read_on - stack.followed_from).days)) if progress else modelled
     return LotInStack(piece, progress, max(known.mean + modelled - then, LEAST), was_read=True)
 
 
@@ -209,10 +232,10 @@ def progress(stack: Stack, main: Load, pieces: list[Piece]) -> Progress | None:
     taught; None where the place's air or the wood's pace is not known. The whole stack is taken to be of such boards (our judgement: what
     quick boards give off in the first weeks is gone while the slow ones dry)."""
     figures = figures_of(main.species)
-    around = drying.surroundings([stack.place], f"place-{stack.place_id}", methods.named(methods.USUAL), stack.built_on)
+    around = drying.surroundings([stack.place], f"place-{stack.place_id}", methods.named(methods.USUAL), stack.followed_from)
     if figures is None or not isinstance(around, drying.Surroundings):
         return None
-    spent = float((timezone.localdate() - stack.built_on).days)
+    spent = float((timezone.localdate() - stack.followed_from).days)
     if not 0 <= spent <= LONGEST_DAYS - AHEAD_DAYS:
         return None
     series: AirSeries = around.setting.series
@@ -221,6 +244,7 @@ def progress(stack: Stack, main: Load, pieces: list[Piece]) -> Progress | None:
     share = WINDS["usual"] * LETS_THROUGH.get(stack.cover, 1.0) if around.outdoors else 0.4
     there = airflow.Stack(share, min(stack.width_m, 6.0), stack.sticker_m, turned=stack.turned)
     days = spent + AHEAD_DAYS
+    series = dampened(series, days, _wetted(stack))
     usual = figures.wood.factor
     figures = drying.with_own_pace(figures, _learnt(stack, pieces, figures, main, replace(around, setting=Setting(series, there))))
     pace = figures.wood.factor / usual if figures.wood.factor != usual else None
@@ -234,11 +258,20 @@ def progress(stack: Stack, main: Load, pieces: list[Piece]) -> Progress | None:
     return Progress(ran, spent, edge_now, middle_now, float(ran.arrival(AIR_DRY)[middle]) - spent, pace)
 
 
+def _wetted(stack: Stack) -> list[tuple[float, float, float]]:
+    """What wetted it, in days since it was built, and by how much of what the air lacks: rain all of it."""
+    begins = timezone.make_aware(datetime.combine(stack.followed_from, time.min))
+    return [
+        ((event.at - begins).total_seconds() / 86_400, (event.ended - begins).total_seconds() / 86_400, WETS[StackHappened(event.kind)])
+        for event in stack.events.standing().filter(kind__in=list(WETS)).order_by("at", "pk")
+    ]
+
+
 def _learnt(stack: Stack, pieces: list[Piece], figures: Figures, main: Load, around: drying.Surroundings) -> Learned | None:
     """What the readings of its lots and of their sample boards, since it was built, say of its pace: those of a day count as one."""
     lots = [piece for piece in pieces if piece.species.key == main.species.key and abs(piece.thickness_m - main.thickness_m) < 1e-4]
     boards = [*lots, *Piece.objects.filter(lot__in=lots)]
-    since = timezone.make_aware(datetime.combine(stack.built_on, time.min))
+    since = timezone.make_aware(datetime.combine(stack.followed_from, time.min))
     by_day: dict[date, list[float]] = {}
     for rows in measuring.daily_means(boards, since).values():
         for day, moisture in rows:

@@ -13,9 +13,9 @@ from django.views.decorators.http import require_POST
 from calm_heron.measuring import queries as measuring
 from calm_heron.measuring.wood_now import wood_now
 from calm_heron.site import undo
-from calm_heron.stacks import actions, standing, standing_drawings, words
-from calm_heron.stacks.forms import BuiltForm, DownForm, by_tags
-from calm_heron.stacks.models import Stack
+from calm_heron.stacks import actions, outcomes, standing, standing_drawings, words
+from calm_heron.stacks.forms import BUILT, BuiltForm, DownForm, HappenedForm, OutcomeForm, by_tags
+from calm_heron.stacks.models import Stack, StackEvent
 from calm_heron.stacks.planning import green
 from calm_heron.stock.labels import code_drawing
 from calm_heron.workshops.doors import WorkshopRequest, in_workshop, once_or_again, once_or_told
@@ -50,15 +50,16 @@ def yard(request: WorkshopRequest) -> HttpResponse:
 def stack(request: WorkshopRequest, stack_tag: str) -> HttpResponse:
     """How is this stack doing?"""
     stack = _stack(request, stack_tag)
-    initial = {
-        name: getattr(stack, name)
-        for name in ("width_m", "sticker_m", "spacing_m", "clear_m", "x_m", "y_m", "turned", "cover", "note", "version")
-    }
-    form = BuiltForm(membership=request.membership, new=False, initial=initial | {"place": stack.place_id})
-    return render(request, "stacks/stack.html", _shown(request, stack, form))
+    return render(request, "stacks/stack.html", _shown(request, stack, _as_built(request, stack)))
 
 
-def _shown(request: WorkshopRequest, stack: Stack, form: BuiltForm) -> dict[str, Any]:
+def _as_built(request: WorkshopRequest, stack: Stack) -> BuiltForm:
+    """The form that changes it, with what is kept."""
+    initial = {name: getattr(stack, name) for name in (*BUILT, "version")}
+    return BuiltForm(membership=request.membership, new=False, initial=initial | {"place": stack.place_id})
+
+
+def _shown(request: WorkshopRequest, stack: Stack, form: BuiltForm, note: HappenedForm | None = None) -> dict[str, Any]:
     """A stack as its page shows it, and the form that changes it. Each lot is at what all pages have of it."""
     current, followed = standing.now(stack), wood_now(request.workshop)
     lots = [replace(lot, moisture=followed[lot.piece.pk].moisture) if lot.piece.pk in followed else lot for lot in current.lots]
@@ -71,6 +72,10 @@ def _shown(request: WorkshopRequest, stack: Stack, form: BuiltForm) -> dict[str,
         "pace": words.pace(current),
         "breaches": [words.breach(item, request.workshop.system) for item in current.breaches],
         "across": standing_drawings.across(current) if current.progress else None,
+        "events": list(stack.events.standing().select_related("by").order_by("-goes_on", "-at")[:30]),
+        "form_note": note or HappenedForm(membership=request.membership),
+        "outcome": outcomes.of_stack(stack),
+        "form_outcome": OutcomeForm(membership=request.membership, initial={"out_m3": stack.out_m3, "learnt": stack.learnt}),
         "down": DownForm(membership=request.membership, initial={"version": stack.version}),
         "code": code_drawing(request.build_absolute_uri(reverse("stack", args=[request.workshop.slug, stack.tag]))),
     }
@@ -112,13 +117,19 @@ def _begun(request: WorkshopRequest) -> dict[str, Any]:
 def _keep(request: WorkshopRequest, form: BuiltForm) -> str:
     typed_values = form.cleaned_data
     pieces, start = typed_values["lots"], typed_values["start_moisture"]
+    joined = timezone.localdate() if typed_values["now"] is not None else None
+    if joined is not None:
+        start = typed_values["now"]
     if start is None:
         start = green(pieces[0].species)
     when = typed_values["built_on"]
     day = timezone.localtime(when).date() if when else timezone.localdate()
     values = form.built
     place = values.pop("place")
-    stack = actions.build_stack(request.membership, pieces, place, day, start, tag=typed_values["tag"].strip(), **values)
+    stack = actions.build_stack(request.membership, pieces, place, day, start, tag=typed_values["tag"].strip(), joined_on=joined, **values)
+    foretold = standing.now(stack).foretold_days
+    if foretold is not None:
+        actions.foretell(request.membership, stack, foretold)
     messages.success(request, f"{stack.tag} is kept. Its lots lie in {place} now.")
     return reverse("stack", args=[request.workshop.slug, stack.tag])
 
@@ -144,6 +155,62 @@ def change(request: WorkshopRequest, stack_tag: str) -> HttpResponse:
 
 @require_POST
 @in_workshop(write=Role.HELPER)
+def outcome(request: WorkshopRequest, stack_tag: str) -> HttpResponse:
+    """What came of it."""
+    stack = _stack(request, stack_tag)
+    form, back = OutcomeForm(request.POST, membership=request.membership), reverse("stack", args=[request.workshop.slug, stack.tag])
+
+    def do() -> str:
+        actions.tell_outcome(request.membership, stack, form.cleaned_data["out_m3"], form.cleaned_data["learnt"].strip())
+        messages.success(request, "Kept.")
+        return back
+
+    if form.is_valid():
+        answer = once_or_again(request, form, do)
+        if answer is not None:
+            return answer
+    page = _shown(request, stack, _as_built(request, stack)) | {"form_outcome": form}
+    return render(request, "stacks/stack.html", page, status=422)
+
+
+@require_POST
+@in_workshop(write=Role.HELPER)
+def note(request: WorkshopRequest, stack_tag: str) -> HttpResponse:
+    """Something happened to it."""
+    stack = _stack(request, stack_tag)
+    form = HappenedForm(request.POST, membership=request.membership)
+    if form.is_valid():
+
+        def do() -> str:
+            actions.note(request.membership, stack, form.cleaned_data["kind"], form.cleaned_data["words"], **form.span)
+            messages.success(request, "Kept, and the forecast is made anew.")
+            return reverse("stack", args=[request.workshop.slug, stack.tag])
+
+        answer = once_or_again(request, form, do)
+        if answer is not None:
+            return answer
+    return render(request, "stacks/stack.html", _shown(request, stack, _as_built(request, stack), form), status=422)
+
+
+@require_POST
+@in_workshop(write=Role.HELPER)
+def event(request: WorkshopRequest, stack_tag: str, event_id: int) -> HttpResponse:
+    """Something that was noted is over, or was not so."""
+    stack = _stack(request, stack_tag)
+    row = StackEvent.objects.of(request.workshop).filter(pk=event_id, stack=stack).first()
+    if row is None:
+        raise Http404
+    try:
+        stands, back = actions.change_event(request.membership, stack, row, request.POST.get("do", ""))
+        way = reverse("stack_event", args=[request.workshop.slug, stack.tag, stands.pk])
+        undo.tell(request, "Kept, and the forecast is made anew.", way, {"do": back})
+    except Refused as refused:
+        messages.error(request, str(refused))
+    return redirect("stack", request.workshop.slug, stack.tag)
+
+
+@require_POST
+@in_workshop(write=Role.HELPER)
 def take_down(request: WorkshopRequest, stack_tag: str) -> HttpResponse:
     """It stands no more."""
     stack = _stack(request, stack_tag)
@@ -161,8 +228,9 @@ def take_down(request: WorkshopRequest, stack_tag: str) -> HttpResponse:
         return redirect(back)
 
     def do() -> str:
-        came = {lot.piece.pk: lot.moisture for lot in standing.now(stack).lots if lot.progress or lot.was_read}
-        actions.take_down(request.membership, stack, form.cleaned_data["version"], came)
+        typed = form.cleaned_data
+        came = {lot.piece.pk: lot.came_out for lot in standing.now(stack).lots if lot.progress or lot.was_read}
+        actions.take_down(request.membership, stack, typed["version"], came, out_m3=typed["out_m3"], learnt=typed["learnt"].strip())
         again = {"do": "stand", "version": str(stack.version)}
         undo.tell(request, f"{stack.tag} is taken down. Its lots stay where they lie.", request.path, again)
         return reverse("stacks", args=[request.workshop.slug])

@@ -9,5 +9,8 @@ urlpatterns = [
     path("build/", standing_views.build, name="build_stack"),
     path("of/<str:stack_tag>/", standing_views.stack, name="stack"),
     path("of/<str:stack_tag>/change/", standing_views.change, name="change_stack"),
+    path("of/<str:stack_tag>/note/", standing_views.note, name="note_stack"),
+    path("of/<str:stack_tag>/event/<int:event_id>/", standing_views.event, name="stack_event"),
+    path("of/<str:stack_tag>/outcome/", standing_views.outcome, name="outcome_of_stack"),
     path("of/<str:stack_tag>/down/", standing_views.take_down, name="take_down"),
 ]

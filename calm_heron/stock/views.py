@@ -16,6 +16,7 @@ from calm_heron.site import undo
 from calm_heron.site.numbers import counted
 from calm_heron.stock import actions, drawings, listing, queries, table, tables, woods
 from calm_heron.stock import labels as printed
+from calm_heron.stock.downloads import download
 from calm_heron.stock.forms import FOR_MAKERS, BulkForm, GrainForm, LabelForm, PhotoForm, PieceForm, SampleForm, SplitForm, TableForm
 from calm_heron.stock.kinds import PieceKind
 from calm_heron.stock.models import Photo, Piece, Status
@@ -215,13 +216,7 @@ def labels_pdf(request: WorkshopRequest) -> HttpResponse:
 @in_workshop()
 def table_out(request: WorkshopRequest) -> StreamingHttpResponse:
     pieces = _answering(request)
-    lines = table.write(pieces.iterator(chunk_size=1000), request.workshop.system)
-    # A mark at the head, without which spreadsheets take the accents for something else.
-    return StreamingHttpResponse(
-        ("\ufeff" + line if number == 0 else line for number, line in enumerate(lines)),
-        content_type="text/csv; charset=utf-8",
-        headers={"Content-Disposition": 'attachment; filename="stock.csv"'},
-    )
+    return download("stock.csv", table.write(pieces.iterator(chunk_size=1000), request.workshop.system))
 
 
 @in_workshop(write=Role.MAKER, only=True)

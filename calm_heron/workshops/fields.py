@@ -13,7 +13,7 @@ from calm_heron.site.dates import full_day
 from calm_heron.site.numbers import typed
 from wood import units, written
 from wood.errors import CannotRead, OutOfRange
-from wood.sizes import section_m
+from wood.sizes import BOARD_FOOT_M3, section_m
 from wood.units import System
 
 
@@ -154,6 +154,29 @@ class MassField(WrittenField):
         return written.typed_mass(number, self.system)
 
 
+class VolumeField(WrittenField):
+    """How much sawn wood, kept in cubic metres; board feet in an inch workshop."""
+
+    @staticmethod
+    def unit_in(system: System) -> str:
+        return "bd ft" if system.is_inch else "m3"
+
+    def read(self, text: str) -> float:
+        bare = text.lower().removesuffix("bd ft").removesuffix("board feet").removesuffix("m³").removesuffix("m3").strip()
+        metric = not self.system.is_inch
+        if text.lower().strip().endswith(("m³", "m3")):
+            metric = True
+        elif text.lower().strip().endswith(("bd ft", "board feet")):
+            metric = False
+        return units.number(bare) * (1.0 if metric else BOARD_FOOT_M3)
+
+    def write(self, number: float) -> str:
+        return written.sawn_volume(number, self.system)
+
+    def write_plain(self, number: float) -> str:
+        return f"{number / BOARD_FOOT_M3:.1f}" if self.system.is_inch else f"{number:.4g}"
+
+
 class TemperatureField(WrittenField):
     """A temperature, kept in °C. ``usual_low`` … ``usual_high`` catches a value typed in the other unit: it is asked back
     unless the unit was written beside it."""
@@ -212,6 +235,27 @@ class DayField(forms.DateField):
         if day.year < 1950:
             raise forms.ValidationError("Nobody read it then; is the year mistyped?")
         return timezone.make_aware(datetime.combine(day, NOON))
+
+
+class MomentField(forms.DateTimeField):
+    """When something happened, to the minute; not still to come. Empty stays empty."""
+
+    def __init__(self, **options: Any) -> None:
+        super().__init__(
+            required=False,
+            widget=forms.DateTimeInput(attrs={"type": "datetime-local"}, format="%Y-%m-%dT%H:%M"),
+            input_formats=["%Y-%m-%dT%H:%M", "%Y-%m-%d %H:%M", "%Y-%m-%dT%H:%M:%S", "%Y-%m-%d"],
+            error_messages={"invalid": "That is no moment of the calendar; write it as 2026-11-25 14:30."},
+            **options,
+        )
+
+    def clean(self, value: Any) -> datetime | None:
+        moment: datetime | None = super().clean(value)
+        if moment is not None and moment > timezone.now():
+            raise forms.ValidationError("That is still to come. It is noted once it has happened.")
+        if moment is not None and moment.year < 1950:
+            raise forms.ValidationError("Is the year mistyped?")
+        return moment
 
 
 def bare_celsius(number: float, unit: str) -> float:

@@ -176,6 +176,34 @@ class AirSeries:
         return AirSeries(t, h, wind, start_day=day % YEAR_DAYS, step_s=self.step_s)
 
 
+def dampened(series: AirSeries, days: float, spells: Sequence[tuple[float, float, float]]) -> AirSeries:
+    """The same air for so many days, damper in spells: each (from day, to day, share), its humidity raised by that share of what is missing
+    to saturated air. Without spells the series as it is, which goes round; else of those days, which goes round after them.
+
+    Args:
+        days: 0.1…4000, counted from the first value; shares 0…1.
+    Raises:
+        OutOfRange.
+
+    >>> rained = dampened(constant(15.0, 0.6), 3.0, [(1.0, 2.0, 1.0)])
+    >>> [float(round(rained.relative_humidity[int(day * 24)], 2)) for day in (0.5, 1.5, 2.5)]
+    [0.6, 1.0, 0.6]
+    """
+    check_range("days", days, 0.1, 4000.0, " days")
+    if not spells:
+        return series
+    count = int(np.ceil(days * 86_400 / series.step_s))
+    at = np.arange(count) % series.temperature_c.size
+    humidity = series.relative_humidity[at].copy()
+    middles = (np.arange(count) + 0.5) * series.step_s / 86_400
+    for begins, ends, share in spells:
+        check_range("share", share, 0.0, 1.0)
+        within = (middles >= begins) & (middles < ends)
+        humidity[within] += share * (1 - humidity[within])
+    wind = np.broadcast_to(series.wind_m_s, series.temperature_c.shape)
+    return replace(series, temperature_c=series.temperature_c[at], relative_humidity=humidity, wind_m_s=wind[at])
+
+
 @dataclass(frozen=True)
 class Climate:
     """Twelve monthly means, January first: °C, fraction of relative humidity, m/s of wind, and the daily swing from low to high in °C.

@@ -28,10 +28,12 @@ from wood.stacks.air import AIR_CONDUCTIVITY, AIR_DENSITY_20, AIR_VISCOSITY, HEA
     LOAD_M3,
     COMPRESSOR_TO_C,
     STEAM,
-) = range(15)
+    COMPRESSOR_FROM_C,
+    STUCK_KG_S,
+) = range(17)
 # A dehumidifier's water at other air than it is rated in (38 °C, 60 %): nothing at all below this humidity; more by this share a degree.
 RATED_C, RATED_HUMIDITY, DRY_AIR, MORE_PER_C = 38.0, 0.60, 0.15, 0.025
-# Over how many degrees a compressor that becomes too hot gives up.
+# Over how many degrees a compressor that becomes too hot or too cold gives up.
 GIVES_UP_K = 3.0
 
 
@@ -69,16 +71,21 @@ def _damp(chamber, temperature, set_h, out_kg, give, give_at):
     leaks = chamber[LEAKS_M3_S]
     saturated = saturation(temperature)
     wanted = set_h * saturated
+    # A spray that sticks brings in what the air can still take; the rest runs down the walls.
+    stuck = 0.0
+    if chamber[STUCK_KG_S] > 0:
+        stuck = min(chamber[STUCK_KG_S], max(give * (saturated - give_at) + leaks * (saturated - out_kg), 0.0))
     # Left to itself.
-    free = (give * give_at + leaks * out_kg) / (give + leaks)
+    free = (give * give_at + leaks * out_kg + stuck) / (give + leaks)
     if free <= wanted:
-        if chamber[SPRAY_KG_S] <= 0:
-            return free, 0.0, 0.0, 0.0, 0.0
+        if chamber[SPRAY_KG_S] <= stuck:
+            return free, 0.0, 0.0, stuck, 0.0
         sprayed = min(give * (wanted - give_at) + leaks * (wanted - out_kg), chamber[SPRAY_KG_S])
         return (give * give_at + leaks * out_kg + sprayed) / (give + leaks), 0.0, 0.0, sprayed, 0.0
-    off = give * (give_at - wanted) + leaks * (out_kg - wanted)
-    # A compressor removes more water from damper and warmer air, and stops in air that is too hot for it.
+    off = give * (give_at - wanted) + leaks * (out_kg - wanted) + stuck
+    # A compressor removes more water from damper and warmer air, and stops in air that is too hot for it, or so cool that its coils ice up.
     runs = min(max(1 - (temperature - chamber[COMPRESSOR_TO_C]) / GIVES_UP_K, 0.0), 1.0)
+    runs *= min(max(1 - (chamber[COMPRESSOR_FROM_C] - temperature) / GIVES_UP_K, 0.0), 1.0)
     slope = (
         runs
         * chamber[DRIES_KG_S]
@@ -89,15 +96,15 @@ def _damp(chamber, temperature, set_h, out_kg, give, give_at):
     dry_air = DRY_AIR * saturated
     can = slope * max(wanted - dry_air, 0.0)
     if can >= off:
-        return wanted, off / can, 0.0, 0.0, off
+        return wanted, off / can, 0.0, stuck, off
     share = 1.0 if can > 0 else 0.0
     most = chamber[VENTS_M3_S]
     vented = min((off - can) / (wanted - out_kg), most) if wanted > out_kg else most
     if vented < most:
-        return wanted, share, vented, 0.0, can
+        return wanted, share, vented, stuck, can
     # All of it is not enough: the air stays damper than it is set.
-    vapour = (give * give_at + (leaks + vented) * out_kg + slope * dry_air) / (give + leaks + vented + slope)
-    return vapour, share, vented, 0.0, slope * max(vapour - dry_air, 0.0)
+    vapour = (give * give_at + (leaks + vented) * out_kg + slope * dry_air + stuck) / (give + leaks + vented + slope)
+    return vapour, share, vented, stuck, slope * max(vapour - dry_air, 0.0)
 
 
 @compiled

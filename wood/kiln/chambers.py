@@ -36,6 +36,8 @@ FAN_KW = {Kind.VENTED: 0.25, Kind.DEHUMIDIFIER: 0.08, Kind.BOX: 0.05, Kind.ROOM:
 LITRES_A_DAY, SPRAY_KG_H = 22.0, 12.0
 # What a compressor draws for a litre in rated air, kWh (makers give 0.3-0.5; low).
 KWH_A_LITRE = 0.40
+# Below this the coils of a usual compressor ice up, and it has to thaw instead of drying (15 °C; low).
+ICES_UP_C = 15.0
 # A chamber holds three and a half times its load; walls lose 0.6 W/m²K; leaks change its air every two hours; vents fifteen times an hour.
 AROUND, WALLS_W_M2K, LEAKS_PER_HOUR, VENTS_PER_HOUR = 3.5, 0.6, 0.5, 15.0
 STICKER_M, WIDTH_M = 0.019, 1.5
@@ -46,8 +48,8 @@ class Chamber:
     """A chamber by its limits.
 
     ``hottest_c`` is the warmest air it can hold, ``litres_a_day`` what its compressor takes out in air of 38 °C and 60 % (0: it has none),
-    ``compressor_to_c`` the air up to which it runs, ``spray_kg_h`` the water it can put into its air (0: none), ``air_speed_m_s`` between
-    the boards, ``walls_w_k`` what its walls lose for a degree.
+    ``compressor_from_c`` and ``compressor_to_c`` the air in which it runs, ``spray_kg_h`` the water it can put into its air (0: none),
+    ``air_speed_m_s`` between the boards, ``walls_w_k`` what its walls lose for a degree.
 
     Raises:
         OutOfRange: hottest 20…95 °C, load 0.01…200 m³, powers 0…2000 kW, 0…20 000 litres, speed 0.05…6 m/s.
@@ -68,6 +70,7 @@ class Chamber:
     spray_kg_h: float = 0.0
     sticker_m: float = STICKER_M
     width_m: float = WIDTH_M
+    compressor_from_c: float = ICES_UP_C
 
     def __post_init__(self) -> None:
         check_range("load_m3", self.load_m3, *LOAD_M3, " m³")
@@ -80,6 +83,7 @@ class Chamber:
         check_range("leaks_m3_h", self.leaks_m3_h, 0.0, 1e6, " m³/h")
         check_range("litres_a_day", self.litres_a_day, 0.0, 20_000.0, " l")
         check_range("compressor_to_c", self.compressor_to_c, 10.0, 95.0, " °C")
+        check_range("compressor_from_c", self.compressor_from_c, -10.0, 95.0, " °C")
         check_range("spray_kg_h", self.spray_kg_h, 0.0, 5000.0, " kg/h")
         check_range("sticker_m", self.sticker_m, 0.003, 0.1, " m")
         check_range("width_m", self.width_m, 0.1, 6.0, " m")
@@ -104,6 +108,8 @@ class Chamber:
                 self.load_m3,
                 self.compressor_to_c,
                 float(self.steams),
+                self.compressor_from_c,
+                0.0,
             ]
         )
 

@@ -13,6 +13,7 @@ from wood.air.climate import AirSeries
 from wood.errors import check_range
 from wood.kiln import loads
 from wood.kiln.chambers import Chamber
+from wood.kiln.disturbances import Disturbance
 from wood.kiln.loads import Followed, Ran
 from wood.kiln.programs import Program
 
@@ -45,11 +46,19 @@ class Forecast:
         return float(self.ran.means[weighed.board, hour])
 
 
-def follow(boards: Sequence[Followed], program: Program, chamber: Chamber, outdoors: AirSeries, weighed: Sequence[Weighed]) -> Forecast:
+def follow(
+    boards: Sequence[Followed],
+    program: Program,
+    chamber: Chamber,
+    outdoors: AirSeries,
+    weighed: Sequence[Weighed],
+    disturbed: Sequence[Disturbance] = (),
+) -> Forecast:
     """The run of a load that fits what was weighed; at the usual pace where nothing was weighed late enough to say.
 
     Args:
-        boards: 1…200, those that are weighed among them; weighed: any number, newest last.
+        boards: 1…200, those that are weighed among them; weighed: any number, newest last; disturbed: what was wrong
+        with the chamber meanwhile, in days since the first hour.
     Raises:
         OutOfRange: a board that is not among them. NotKnown.
     """
@@ -61,7 +70,7 @@ def follow(boards: Sequence[Followed], program: Program, chamber: Chamber, outdo
     newest: dict[int, Weighed] = {weighing.board: weighing for weighing in weighed if weighing.day >= FROM_DAY}
 
     def run(pace: float) -> Ran:
-        return loads.run(boards, program, chamber, outdoors, pace=pace)
+        return loads.run(boards, program, chamber, outdoors, pace=pace, disturbed=disturbed)
 
     if not newest:
         return Forecast(run(1.0), 1.0)

@@ -43,17 +43,22 @@ from wood.drying.kernel import (
 )
 from wood.kiln.chamber_kernel import (
     COMPRESSOR_W,
+    DRIES_KG_S,
     FAN_W,
+    HEAT_W,
     LEAKS_M3_S,
     LOAD_M3,
     SPEED_M_S,
+    SPRAY_KG_S,
     STEAM,
     STICKER_M,
+    STUCK_KG_S,
     WIDTH_M,
     _air,
     film,
     saturation,
 )
+from wood.kiln.disturbances import COMPRESSOR, FANS, HEAT, OPEN, SPRAYS, STUCK
 from wood.stacks.air import AIR_DENSITY_20, HEAT_CAPACITY
 
 # Positions in the row of figures of a wood's give.
@@ -67,6 +72,10 @@ WARMER_THAN_WOOD_K = 3.0
 DRYING_PER_C, AGAIN_PER_C, TIME_PER_C = 0.02, 0.05, 0.085
 # From here up a load fills the air of a chamber that only the sun drives.
 DAMP_FROM = 0.20
+# An open door changes the air so many times as often as leaks do.
+DOOR_OVER_LEAKS = 60.0
+# Air that no fan moves still moves a little, m/s.
+STILL_M_S = 0.03
 # What a step is: held until a moisture is reached, until boards are even, or for its hours.
 DRYING, EQUALISING, TIMED = range(3)
 
@@ -255,13 +264,12 @@ def run(
     air_h,
     out_c,
     out_kg,
-    heats,
     leading,
     wood_c,
     air_before,
     dt,
     every,
-    faults,
+    disturbed,
     temperature,
     humidity,
     position,
@@ -287,9 +295,10 @@ def run(
     what kind
     of step it is: equalising ends once the wettest is at ``wanted``, a timed one after its ``phase_hours``. Drying passes to the next kind
     early once the driest of the leading is at ``low_start`` (−1: never). With ``imposed`` the air is ``air_c``, ``air_h`` (a row for a wet
-    load and one for a dry) whatever the chamber. ``faults`` has for each hour the shares of fans and heat that work. Fills the arrays of
-    hours and returns how many hours it took (all of them: not over), the water lost less the water that left (kg/m³ of load), and the
-    greatest share by which the chamber's air and its load disagreed on what passed between them.
+    load and one for a dry) whatever the chamber. ``disturbed`` has for each hour what works and what is
+    open (:mod:`wood.kiln.disturbances`). Fills the arrays of hours and returns how many hours it took (all of them: not over), the water
+    lost less the water that left (kg/m³ of load), and the greatest share by which the chamber's air and its load
+    disagreed on what passed between them.
     """
     count, n = profiles.shape
     hours = temperature.size
@@ -314,6 +323,8 @@ def run(
     step, in_step = int(state[0]), state[1]
     before_c, before_kg = air_before, out_kg[0] if out_kg.size else 0.0
     took = hours
+    usual = chamber.copy()
+    chamber = chamber.copy()
     for hour in range(hours):
         while step < untils.size and not _goes_on(
             averages, leading, phases[step], untils[step], in_step, phase_hours[step], wanted, low_start
@@ -329,7 +340,14 @@ def run(
         if step >= untils.size:
             took = hour
             break
-        speed = max(chamber[SPEED_M_S] * faults[hour, 0], 0.03)
+        works = disturbed[hour]
+        chamber[FAN_W] = usual[FAN_W] * works[FANS]
+        chamber[DRIES_KG_S] = usual[DRIES_KG_S] * works[COMPRESSOR]
+        chamber[COMPRESSOR_W] = usual[COMPRESSOR_W] * works[COMPRESSOR]
+        chamber[STUCK_KG_S] = usual[SPRAY_KG_S] * works[STUCK]
+        chamber[SPRAY_KG_S] = max(usual[SPRAY_KG_S] * works[SPRAYS], chamber[STUCK_KG_S])
+        chamber[LEAKS_M3_S] = usual[LEAKS_M3_S] * (1.0 + DOOR_OVER_LEAKS * works[OPEN])
+        speed = max(usual[SPEED_M_S] * works[FANS], STILL_M_S)
         heat_film, vapour_film = film(speed, chamber[STICKER_M], before_c)
         passing = speed * chamber[STICKER_M] / (2 * chamber[WIDTH_M])
         carried = -passing * math.expm1(-vapour_film / passing)
@@ -483,7 +501,7 @@ def run(
                     humidities[step],
                     out_c[hour],
                     out_kg[hour],
-                    heats[hour] * faults[hour, 1],
+                    usual[HEAT_W] * works[HEAT],
                     give,
                     c + given / give,
                     steeper,
@@ -571,7 +589,7 @@ def run(
         power[hour, 0], power[hour, 1], power[hour, 2] = (
             heat + chamber[STEAM] * sprayed * LATENT_HEAT,
             comp * chamber[COMPRESSOR_W],
-            chamber[FAN_W] * faults[hour, 0],
+            chamber[FAN_W],
         )
         before_c, before_kg = t, c
         in_step += dt / 3600.0

@@ -14,15 +14,16 @@ import numpy as np
 from scipy.special import ndtri
 
 from wood.air.climate import AirSeries
-from wood.air.psychrometrics import saturation_concentration
+from wood.air.psychrometrics import Air, saturation_concentration
 from wood.arrays import Array
 from wood.drying import field
 from wood.drying.diffusivity import Figures, of_species
 from wood.drying.kernel import LATENT_HEAT
 from wood.drying.questions import GREEN_SPREAD
-from wood.errors import NotKnown, OutOfRange, check_range
-from wood.kiln import chamber_kernel, kernel, stress
+from wood.errors import NotKnown, check_range
+from wood.kiln import kernel, stress
 from wood.kiln.chambers import Chamber
+from wood.kiln.disturbances import FANS, Disturbance, by_hour
 from wood.kiln.programs import Program
 from wood.kiln.stress import Give, Test
 from wood.species import Species
@@ -104,6 +105,7 @@ class Ran:
     board.
     ``water_kg_h``: given off by the load, taken by the compressor, sprayed, let out through vents and leaks. ``power_w``: heat, compressor,
     fans.
+    ``fans``: the share of each hour that they ran.
     ``kept_hours``: hours at which ``profiles`` and ``stresses`` (strain over the stiffness at 12 %) were kept. ``finished``: whether the
     program came to its end. ``imbalance``: water lost less water that left, kg/m³; ``disagreed``: the greatest share by which air and load
     disagreed on what passed between them in an hour.
@@ -122,6 +124,7 @@ class Ran:
     wood_c: Array
     water_kg_h: Array
     power_w: Array
+    fans: Array
     kept_hours: Array
     profiles: Array
     stresses: Array
@@ -174,6 +177,7 @@ class Ran:
 
     def drop_k(self, hour: int) -> float:
         """How much cooler the air leaves the load than it came, if all of it goes between the boards: by the heat that the water takes, K.
+        Never cooler than its wet bulb.
 
         Raises:
             OutOfRange: an hour that is not in the run.
@@ -185,9 +189,11 @@ class Ran:
             * self.chamber.sticker_m
             / self.chamber.width_m
         )
-        flow = gaps_m2 * self.chamber.air_speed_m_s
-        air = AIR_DENSITY_20 * 293.15 / (float(self.temperature_c[hour]) + 273.15) * HEAT_CAPACITY
-        return float(self.water_kg_h[hour, 0]) / 3600 * LATENT_HEAT / max(flow * air, 1e-9)
+        flow = gaps_m2 * max(self.chamber.air_speed_m_s * float(self.fans[hour]), kernel.STILL_M_S)
+        entering = Air(float(self.temperature_c[hour]), min(max(float(self.humidity[hour]), 0.01), 1.0))
+        air = AIR_DENSITY_20 * 293.15 / (entering.temperature_c + 273.15) * HEAT_CAPACITY
+        cooled = float(self.water_kg_h[hour, 0]) / 3600 * LATENT_HEAT / max(flow * air, 1e-9)
+        return min(cooled, entering.temperature_c - entering.wet_bulb_c)
 
     def by_day(self, hourly: Array) -> Array:
         """Sums of whole days, and of what is left of the last."""
@@ -272,7 +278,7 @@ def run(
     pace: float = 1.0,
     imposed: Imposed | None = None,
     days: float = LONGEST_DAYS,
-    faults: Array | None = None,
+    disturbed: Sequence[Disturbance] = (),
     wood_c: float | None = None,
 ) -> Ran:
     """A load through its program.
@@ -281,8 +287,8 @@ def run(
         boards: 1…200, their shares summing to one; outdoors: the air that walls and vents meet, from the first hour on; leading: how many
         of the first
             boards the load is run for, all where it is not given; pace: times as fast as its boards are taken to dry, 0.1…10; imposed:
-            air that no chamber changes; days: how long it is looked at, 0.05…400; faults: a row for each hour with the shares of fans and
-            of heat that work; wood_c: how warm the wood is at first, the air outdoors where it is not given.
+            air that no chamber changes; days: how long it is looked at, 0.05…400; disturbed: what was wrong
+            with the chamber, and when; wood_c: how warm the wood is at first, the air outdoors where it is not given.
     Raises:
         OutOfRange. NotKnown: shrinkage or gravity of a species.
     """
@@ -303,11 +309,7 @@ def run(
     profiles = np.repeat(starts[:, None], field.CELLS, axis=1)
     count, saved = len(boards), -(-hours // EVERY_H)
     made = _Arrays(count, hours, saved)
-    if faults is None:
-        faults = np.ones((hours, 2))
-    faults = check_range("faults", faults, 0.0, 1.0)
-    if faults.shape != (hours, 2):
-        raise OutOfRange("fault_hours", faults.size / 2, hours, hours)
+    rows = by_hour(disturbed, hours)
     begins_c = float(out_c[0]) if wood_c is None else float(check_range("wood_c", wood_c, -50.0, 100.0, " °C"))
     air_c, air_h = (
         (np.ascontiguousarray(imposed.temperature_c[:, :hours]), np.ascontiguousarray(imposed.humidity[:, :hours]))
@@ -338,13 +340,12 @@ def run(
         air_h,
         out_c,
         out_kg,
-        np.full(hours, chamber.row[chamber_kernel.HEAT_W]),
         leading or count,
         np.full(count, begins_c),
         begins_c,
         STEP_S,
         EVERY_H,
-        faults,
+        rows,
         made.temperature,
         made.humidity,
         made.step,
@@ -377,6 +378,7 @@ def run(
         made.wood_c[:, :ran],
         made.water[:ran] * 3600.0 * np.array([chamber.load_m3, 1.0, 1.0, 1.0]),
         made.power[:ran],
+        rows[:ran, FANS],
         np.arange(saved) * EVERY_H,
         made.profiles[:, :saved],
         made.stresses[:, :saved],

@@ -90,12 +90,13 @@ def plan(
     condition: bool = True,
     own: Sequence[Step] | None = None,
     solar: SolarKiln | None = None,
+    warmed: bool = False,
 ) -> Planned:
     """A load through a chamber.
 
     Args:
         lots: 1…20; wanted: 0.04…0.20; outdoors: the air that chamber stands in, from the first hour on; own: one's own schedule; solar: the
-        sun's kiln, which follows no schedule.
+        sun's kiln, which follows no schedule; warmed: whether the load is warm already.
     Raises:
         NotKnown: no schedule for any of the lots, or a species' pace. OutOfRange.
     """
@@ -106,6 +107,8 @@ def plan(
         program = Program((Setting(Phase.DRYING, wanted, 60.0, 0.3),), wanted, "", "", False, -1.0, wanted)
     else:
         program = program_of(ordered, wanted, chamber, care=care, equalise=equalise, condition=condition, own=own)
+    if warmed:
+        program = programs.without_warming(program)
     imposed = _sun(solar, outdoors) if solar is not None else None
     spread = EIGHT_IN_TEN * float(np.sqrt(1 - WITHIN_A_LOAD**2)) * boards[0].figures.spread
 

@@ -258,6 +258,11 @@ def program(
     return Program((*warming, *settings, *after), wanted, code, relative, cooler, max(wanted - UNDER, 0.02) if equalise else -1.0, wanted)
 
 
+def without_warming(program: Program) -> Program:
+    """The program of a load that is warm already."""
+    return replace(program, settings=tuple(setting for setting in program.settings if setting.kind is not Phase.WARMING))
+
+
 def _moistened(species: Species, thickness_m: float, start: float, wanted: float, chamber: Chamber) -> Program:
     """Damp air, held until the middle of such boards is at what is wanted."""
     if not chamber.sprays:

@@ -130,6 +130,45 @@ def load(samples: Sequence[Sample]) -> Load | None:
     return Load(wettest_half(values), max(values), min(values), doubts)
 
 
+@dataclass(frozen=True)
+class Expected:
+    """What a sample should weigh now (kg), and between which weights nothing needs to be asked."""
+
+    mass_kg: float
+    low: float
+    high: float
+
+
+def expected(weights: Sequence[tuple[float, float]], dry_mass_kg: float | None) -> Expected:
+    """What a sample should weigh by its weights so far: as it went on losing; it is asked about where it gained, or lost as no neighbour
+    would.
+
+    Args:
+        weights: pairs of days (before now, so at most 0) and kg, the newest last; dry_mass_kg: None where nobody knows it yet.
+    Raises:
+        OutOfRange: no weights, days above 0, masses that are none.
+
+    >>> now = expected([(-2.0, 1.00), (-1.0, 0.97)], 0.60)
+    >>> round(now.mass_kg, 3), round(now.low, 3), round(now.high, 3)
+    (0.941, 0.85, 0.976)
+    """
+    check_range("weights", len(weights), 1, 10_000)
+    for day, mass in weights:
+        check_range("day", day, -4000.0, 0.0, " days")
+        check_range("mass_kg", mass, 1e-4, LARGEST_MASS_KG, " kg")
+    day, last = weights[-1]
+    dry = last / 2 if dry_mass_kg is None else dry_mass_kg
+    water = max(last - dry, 0.0)
+    daily = LEAST_LOSS * dry
+    if len(weights) > 1:
+        was_day, was = weights[-2]
+        daily = max((was - last) / max(day - was_day, 0.25), 0.0)
+    # What is lost falls with what is left.
+    share = 1 - np.exp(-daily * -day / water) if water > 0 else 0.0
+    most = min(OUT_OF_LINE * max(daily, LEAST_LOSS * dry) * max(-day, 0.25), 0.6 * water)
+    return Expected(float(last - water * share), float(last - max(most, GAINED * dry)), last + GAINED * dry)
+
+
 def _doubts(samples: Sequence[Sample]) -> dict[str, Doubt]:
     results: dict[str, Doubt] = {}
     weighed = [sample for sample in samples if sample.weights]

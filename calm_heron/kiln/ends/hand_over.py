@@ -8,7 +8,6 @@ from django import forms
 from calm_heron.drying import queries as drying
 from calm_heron.kiln import words
 from calm_heron.kiln.ends import slips
-from calm_heron.kiln.forms import VolumeField
 from calm_heron.questions.forms import Group, QuestionForm
 from calm_heron.questions.presentation import Button, Caution, Pairs, Part, Presentation, Ruled
 from calm_heron.questions.tools import Gist, Put, Reader, StillToSay
@@ -17,13 +16,12 @@ from calm_heron.site.numbers import percent
 from calm_heron.stock import woods
 from calm_heron.stock.species_forms import SpeciesField
 from calm_heron.workshops.askers import Asker
-from calm_heron.workshops.fields import LengthField, PercentField
+from calm_heron.workshops.fields import LengthField, PercentField, VolumeField
 from wood.kiln import programs
 from wood.kiln.chambers import LOAD_M3
-from wood.sizes import BOARD_FOOT_M3
 from wood.species import Species
 from wood.units import System, in_system
-from wood.written import said_length, written_temperature
+from wood.written import said_length, sawn_volume, written_temperature
 
 # The core of a board that is cleared of insects (°C).
 CLEARED_C = 56
@@ -138,7 +136,7 @@ def lines(slip: Slip, system: System) -> list[tuple[str, str]]:
     load = slip.load
     amount = [f"{load.count} boards"] if load.count else []
     if load.volume_m3 is not None:
-        amount.append(f"{load.volume_m3 / BOARD_FOOT_M3:,.0f} bd ft" if system.is_inch else f"{load.volume_m3:.2f} m³")
+        amount.append(sawn_volume(load.volume_m3, system))
     size = f", {said_length(load.thickness_m, system)}" if load.thickness_m else ""
     marks = "; none of oak or walnut: this wood is pale and keeps their mark" if slip.marks_easily else ""
     core = written_temperature(CLEARED_C, system)

@@ -8,18 +8,22 @@ from django import forms
 from calm_heron.air import queries as air
 from calm_heron.drying import queries
 from calm_heron.drying.forms import BeginField
-from calm_heron.kiln.forms import BulbsForm, StepsField, VolumeField, number_field, water_field
-from calm_heron.kiln.kinds import CareChosen, ChamberKind, ChargedBy, Defect, Happened
+from calm_heron.kiln import planning
+from calm_heron.kiln.forms import BulbsForm, StepsField, number_field, water_field
+from calm_heron.kiln.kinds import DISTURBS, CareChosen, ChamberKind, ChargedBy, Defect, Happened
 from calm_heron.kiln.models import Chamber, Load
+from calm_heron.kiln.runs import doubts, weighing
 from calm_heron.site.dates import full_day
-from calm_heron.stacks.forms import LotsField
+from calm_heron.stacks.forms import LotsField, OutcomeForm
 from calm_heron.stock.models import Piece
-from calm_heron.workshops.fields import CalmForm, DayField, MassField, PercentField, TemperatureField
+from calm_heron.workshops.fields import CalmForm, DayField, MassField, PercentField, TemperatureField, VolumeField
+from calm_heron.workshops.spell_forms import SpellForm
 from wood.kiln import chambers, programs
 from wood.kiln.chambers import LIMITS_C, LOAD_M3, Kind
 from wood.units import System
 
-SAMPLE_KG = (0.01, 200.0)
+SAMPLE_KG, SECTION_KG = (0.01, 200.0), (0.003, 20.0)
+SECTIONS = ("One", "The other")
 
 
 class LoadMassField(MassField):
@@ -93,15 +97,34 @@ class BeginLoadForm(CalmForm):
         self.fields["wanted"] = PercentField(self.system, *programs.TARGETS, label="Wanted, %")
         self.fields["start"] = PercentField(self.system, 0.02, 3.0, required=False, label="Its moisture then, %")
         self.fields["start"].widget.attrs["placeholder"] = "as it was read, or green"
+        self.fields["now"] = PercentField(self.system, 0.02, 3.0, required=False, label="Or its moisture now, %")
+        self.fields["now"].widget.attrs["placeholder"] = "where it runs already"
         self.fields["weighed_in_kg"] = load_mass("Weighed in", self.system)
         by_volume, by_water = ("1,000 bd ft", "100 lb") if self.system.is_inch else ("a m³", "100 kg")
         self.fields["price"] = number_field(f"Price, for {by_volume} of wood or {by_water} of water", 0, 1_000_000)
         self.fields["own"] = StepsField(self.system, label=f"Your own steps: until %, dry and wet bulb °{self.system.temperature}")
         self.fields["tag"].widget.attrs["placeholder"] = "the next free one"
+        self.fields["anyway"] = forms.BooleanField(required=False, label="begin it all the same")
+        self.doubts: list[str] = []
+
+    def clean(self) -> dict[str, Any]:
+        cleaned = super().clean()
+        if cleaned.get("start") is not None and cleaned.get("now") is not None:
+            self.add_error("now", "It is followed from one of the two: leave the other empty.")
+        if not self.errors:
+            self.doubts = doubts.of_a_load(self)
+            if self.doubts and not cleaned["anyway"]:
+                self.add_error("lots", " ".join(self.doubts) + " Change it, or tick that it begins all the same.")
+        return cleaned
+
+    def start_of(self, piece: Piece) -> float:
+        """What a lot begins with: what was typed, else as it was read, else green."""
+        typed = self.cleaned_data
+        return planning.lot_of(piece, typed["start"] if typed["now"] is None else typed["now"]).start
 
 
 class LoadSampleForm(CalmForm):
-    """A sample that is cut: what it weighs, and its moisture by its sections."""
+    """A sample that is cut: what it weighs, and what its sections weigh, wet and ovendry; or its moisture, where that is known."""
 
     ids = "s-%s"
     tag = forms.CharField(label="Tag", max_length=16)
@@ -115,11 +138,57 @@ class LoadSampleForm(CalmForm):
             Piece.objects.filter(in_loads__load=self.load).order_by("tag"), label="From", empty_label=None
         )
         self.fields["mass_kg"] = MassField(self.system, *SAMPLE_KG, label=f"Weighs, {self.system.mass}")
-        self.fields["moisture"] = PercentField(self.system, 0.02, 3.0, label="Moisture by its sections, %")
+        for number, name in enumerate(SECTIONS, 1):
+            for state, label in (("wet", "wet"), ("dry", "ovendry")):
+                self.fields[f"{state}_{number}"] = MassField(
+                    self.system, *SECTION_KG, required=False, label=f"{name} section, {label}, {self.system.mass}"
+                )
+        self.fields["moisture"] = PercentField(self.system, 0.02, 3.0, required=False, label="Or its moisture, %")
+        self.fields["at"] = DayField(label="Cut on")
+
+    def clean(self) -> dict[str, Any]:
+        cleaned = super().clean()
+        for number in range(1, len(SECTIONS) + 1):
+            wet, dry = cleaned.get(f"wet_{number}"), cleaned.get(f"dry_{number}")
+            if dry is not None and wet is None and f"wet_{number}" not in self.errors:
+                self.add_error(f"wet_{number}", "What did it weigh when it was cut?")
+            elif wet is not None and dry is not None and dry >= wet:
+                self.add_error(f"dry_{number}", "A section never weighs more dry than wet: are the two changed about?")
+        if self.sections and cleaned.get("moisture") is not None:
+            self.add_error("moisture", "Its sections say that already. Leave one of the two empty.")
+        elif not self.errors and not self.sections and cleaned.get("moisture") is None:
+            self.add_error("wet_1", "Type what its sections weigh, or its moisture.")
+        return cleaned
+
+    @property
+    def sections(self) -> list[tuple[float, float | None]]:
+        """Its sections as (wet, ovendry kg); None while they are in the oven."""
+        pairs = [(self.cleaned_data.get(f"wet_{number}"), self.cleaned_data.get(f"dry_{number}")) for number in range(1, len(SECTIONS) + 1)]
+        return [(wet, dry) for wet, dry in pairs if wet is not None]
+
+
+class OvenForm(CalmForm):
+    """The sections of a sample come out of the oven."""
+
+    def __init__(self, *args: Any, sample: Any, **kwargs: Any) -> None:
+        self.sample = sample
+        self.ids = f"o{sample.pk}-%s"
+        super().__init__(*args, **kwargs)
+
+    def build(self) -> None:
+        for section in self.sample.sections.order_by("pk"):
+            field = MassField(self.system, *SECTION_KG)
+            field.label = f"Ovendry, {self.system.mass}; it was {field.write(section.wet_kg)} wet"
+            self.fields[f"dry_{section.pk}"] = field
+
+    @property
+    def dry_kg(self) -> list[float]:
+        """The ovendry masses in the order of the sections."""
+        return [mass for name, mass in self.cleaned_data.items() if name.startswith("dry_")]
 
 
 class WeighSamplesForm(CalmForm):
-    """What the samples of a load weigh now; those that are left empty were not weighed."""
+    """What the samples of a load weigh now; those that are left empty were not weighed. What can hardly be is asked about first."""
 
     ids = "w-%s"
     all_have_defaults = True
@@ -132,19 +201,41 @@ class WeighSamplesForm(CalmForm):
     def build(self) -> None:
         for sample in self.samples:
             self.fields[f"m{sample.pk}"] = MassField(self.system, *SAMPLE_KG, required=False, label=f"{sample.tag}, {self.system.mass}")
+            self.fields[f"so{sample.pk}"] = forms.BooleanField(required=False, label=f"{sample.tag} does weigh that")
 
     @property
     def rows(self) -> list[Any]:
-        """The fields of the samples."""
-        return [self[f"m{sample.pk}"] for sample in self.samples]
+        """The fields of the samples; behind one that is asked about, whether it is so."""
+        rows = []
+        for sample in self.samples:
+            rows.append(self[f"m{sample.pk}"])
+            if sample.pk in self.asked_about:
+                rows.append(self[f"so{sample.pk}"])
+        return rows
+
+    @property
+    def asked_about(self) -> set[int]:
+        """The samples whose weight was asked about."""
+        return {pk for pk in (sample.pk for sample in self.samples) if self.is_bound and getattr(self, "_doubted", {}).get(pk)}
 
     def clean(self) -> dict[str, Any]:
         cleaned = super().clean()
+        self._doubted: dict[int, str] = {}
         for sample in self.samples:
             mass = cleaned.get(f"m{sample.pk}")
-            if mass is not None and mass < sample.dry_mass_kg * 0.99:
-                written = self.fields[f"m{sample.pk}"].write(sample.dry_mass_kg)  # type: ignore[attr-defined]  # a mass field
+            if mass is None:
+                continue
+            field = self.fields[f"m{sample.pk}"]
+            assert isinstance(field, MassField)
+            if sample.dry_mass_kg is not None and mass < sample.dry_mass_kg * 0.99:
+                written = field.write(sample.dry_mass_kg)
                 self.add_error(f"m{sample.pk}", f"It is {written} ovendry and cannot weigh less. Is it another sample’s?")
+                continue
+            doubt = weighing.doubted(sample, mass, cleaned.get("at"), self.data.get(f"m{sample.pk}", ""), field)
+            if doubt:
+                self._doubted[sample.pk] = doubt
+                if not cleaned.get(f"so{sample.pk}"):
+                    self.add_error(f"m{sample.pk}", doubt)
         return cleaned
 
     @property
@@ -166,21 +257,21 @@ class ChamberAirForm(BulbsForm):
         self.fields["wet_bulb_c"] = TemperatureField(self.system, -40, 100, usual_low=3, usual_high=99, label=f"Wet bulb, °{degrees}")
 
 
-class NoteForm(CalmForm):
-    """Something that happened."""
+class NoteForm(SpellForm):
+    """Something that happened to a load."""
 
-    ids = "n-%s"
-    kind = forms.ChoiceField(label="What happened", choices=Happened.choices)
-    words = forms.CharField(label="In words", max_length=200, required=False)
+    kinds = Happened.choices
+    lasting = DISTURBS
 
 
-class EndForm(CalmForm):
+class EndForm(OutcomeForm):
     """The load comes out."""
 
     ids = "e-%s"
     version = forms.IntegerField(widget=forms.HiddenInput)
 
     def build(self) -> None:
+        super().build()
         self.fields["weighed_out_kg"] = load_mass("Weighed out", self.system)
         self.fields["place"] = forms.ModelChoiceField(
             air.places(self.workshop), required=False, label="It goes to", empty_label="It stays where it is"

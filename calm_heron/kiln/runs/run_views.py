@@ -1,6 +1,7 @@
 """Loads at work: what runs, chambers, beginning, weighing, noting, ending, and what was found."""
 
 from collections.abc import Callable
+from dataclasses import astuple
 from typing import Any
 
 from django.contrib import messages
@@ -10,9 +11,9 @@ from django.urls import reverse
 from django.utils import timezone
 from django.views.decorators.http import require_POST
 
-from calm_heron.kiln import actions, drawings, planning, words
+from calm_heron.kiln import actions, drawings, outcomes, planning, words
 from calm_heron.kiln.kinds import ChargedBy
-from calm_heron.kiln.models import Chamber, Load, SampleWeight
+from calm_heron.kiln.models import Chamber, Load, LoadEvent
 from calm_heron.kiln.runs import run_words, running
 from calm_heron.kiln.runs.run_forms import (
     BeginLoadForm,
@@ -22,13 +23,15 @@ from calm_heron.kiln.runs.run_forms import (
     EndForm,
     LoadSampleForm,
     NoteForm,
+    OvenForm,
     WeighSamplesForm,
 )
 from calm_heron.measuring.wood_now import wood_now
 from calm_heron.site import undo
-from calm_heron.site.numbers import counted, points
-from calm_heron.stock.models import Piece
-from calm_heron.workshops.doors import WorkshopRequest, in_workshop, once_or_again, once_or_told
+from calm_heron.site.numbers import points
+from calm_heron.stacks.actions import CameOut
+from calm_heron.stacks.forms import OutcomeForm
+from calm_heron.workshops.doors import WorkshopRequest, in_workshop, once_or_again
 from calm_heron.workshops.fields import CalmForm
 from calm_heron.workshops.models import Role
 from calm_heron.workshops.refusals import Refused
@@ -36,7 +39,7 @@ from wood.air.psychrometrics import from_wet_bulb
 from wood.errors import OutOfRange
 
 
-def _load(request: WorkshopRequest, load_tag: str) -> Load:
+def load_of(request: WorkshopRequest, load_tag: str) -> Load:
     load = Load.objects.of(request.workshop).select_related("chamber", "chamber__place").filter(tag__iexact=load_tag).first()
     if load is None:
         raise Http404
@@ -113,48 +116,56 @@ def begin(request: WorkshopRequest) -> HttpResponse:
 
 def _begin(request: WorkshopRequest, form: BeginLoadForm) -> str:
     typed = form.cleaned_data
-    lots = [(piece, _start_of(piece, typed["start"])) for piece in typed["lots"]]
+    lots = [(piece, form.start_of(piece)) for piece in typed["lots"]]
     settings = {name: typed[name] for name in ("wanted", "care", "even", "condition", "whose", "price", "weighed_in_kg")}
+    now = timezone.now()
     load = actions.begin_load(
         request.membership,
         lots,
         typed["chamber"],
-        typed["began_on"] or timezone.now(),
+        typed["began_on"] or now,
         tag=typed["tag"].strip(),
         charged_by=typed["charged_by"] or ChargedBy.VOLUME,
         steps=[[item.until, item.dry_bulb_c, item.wet_bulb_c] for item in typed["own"] or []],
+        joined_at=None if typed["now"] is None else now,
         **settings,
     )
+    foretold = running.foretold(load)
+    if foretold is not None:
+        actions.foretell(request.membership, load, *foretold)
     messages.success(request, f"{load.tag} has begun. Cut its samples next.")
     return reverse("load", args=[request.workshop.slug, load.tag])
-
-
-def _start_of(piece: Piece, typed: float | None) -> float:
-    return planning.lot_of(piece, typed).start
 
 
 @in_workshop()
 def load(request: WorkshopRequest, load_tag: str) -> HttpResponse:
     """What do I set now, and how does it go?"""
-    return render(request, "kiln/run.html", _shown(request, _load(request, load_tag)))
+    return render(request, "kiln/run.html", shown_load(request, load_of(request, load_tag)))
 
 
-def _shown(request: WorkshopRequest, load: Load, **forms: CalmForm) -> dict[str, Any]:
+def shown_load(request: WorkshopRequest, load: Load, **forms: CalmForm) -> dict[str, Any]:
     """A load as its page shows it; ``forms`` are those that were sent and are shown again."""
     system, by = request.workshop.system, request.membership
     current = running.now(load)
+    typed: Any = forms.get("form_oven")
     page: dict[str, Any] = {
         "load": load,
         "current": current,
         "wanted": points(load.wanted),
         "lots": [(row, None) for row in load.lots.select_related("piece").order_by("piece__tag")],
-        "events": [(event, run_words.event(event)) for event in load.events.select_related("by").order_by("-at")[:20]],
+        "events": list(load.events.standing().select_related("by").order_by("-goes_on", "-at")[:30]),
         "degrade": list(load.degrade.all()),
         "counted": running.counted(load),
         "form_sample": LoadSampleForm(membership=by, load=load),
+        "in_the_oven": [
+            (sample, typed if typed is not None and typed.sample == sample else OvenForm(membership=by, sample=sample))
+            for sample in load.samples.filter(dry_mass_kg=None).order_by("tag")
+        ],
         "form_weigh": WeighSamplesForm(membership=by, samples=load.samples.order_by("tag")),
         "form_air": ChamberAirForm(membership=by),
         "form_note": NoteForm(membership=by),
+        "outcome": outcomes.of_load(load),
+        "form_outcome": OutcomeForm(membership=by, initial={"out_m3": load.out_m3, "learnt": load.learnt}),
         "form_end": EndForm(membership=by, initial={"version": load.version}),
         "form_degrade": DegradeForm(membership=by),
     }
@@ -166,7 +177,7 @@ def _shown(request: WorkshopRequest, load: Load, **forms: CalmForm) -> dict[str,
         followed, moistures = wood_now(request.workshop), running.moistures(current)
         if load.runs:
             moistures |= {row.piece.tag: followed[row.piece_id].moisture for row, _ in page["lots"] if row.piece_id in followed}
-        happened = [(running.days_since(load.began_at, item.at), said) for item, said in page["events"]]
+        happened = [(running.days_since(load.followed_from, item.at), item.said) for item in page["events"]]
         page |= {
             "charge": run_words.charge(current, page["counted"][1], system),
             "figure": figure,
@@ -191,9 +202,9 @@ def _shown(request: WorkshopRequest, load: Load, **forms: CalmForm) -> dict[str,
     return page | forms
 
 
-def _done(request: WorkshopRequest, load_tag: str, name: str, form: CalmForm, do: Callable[[Load], str | None]) -> HttpResponse:
+def done(request: WorkshopRequest, load_tag: str, name: str, form: CalmForm, do: Callable[[Load], str | None]) -> HttpResponse:
     """One of the page's forms: done once, or shown again with what was typed."""
-    load = _load(request, load_tag)
+    load = load_of(request, load_tag)
     if form.is_valid():
 
         def act() -> str:
@@ -206,54 +217,7 @@ def _done(request: WorkshopRequest, load_tag: str, name: str, form: CalmForm, do
         answer = once_or_again(request, form, act, changing=load if name == "form_end" else None)
         if answer is not None:
             return answer
-    return render(request, "kiln/run.html", _shown(request, load, **{name: form}), status=422)
-
-
-@require_POST
-@in_workshop(write=Role.HELPER)
-def cut_sample(request: WorkshopRequest, load_tag: str) -> HttpResponse:
-    """A sample is cut."""
-    form = LoadSampleForm(request.POST, membership=request.membership, load=_load(request, load_tag))
-
-    def do(load: Load) -> str:
-        typed = form.cleaned_data
-        made = actions.add_sample(request.membership, load, typed["tag"].strip(), typed["piece"], typed["mass_kg"], typed["moisture"])
-        return f"Sample {made.tag} is kept."
-
-    return _done(request, load_tag, "form_sample", form, do)
-
-
-@require_POST
-@in_workshop(write=Role.HELPER)
-def weigh(request: WorkshopRequest, load_tag: str) -> HttpResponse:
-    """What its samples weigh."""
-    form = WeighSamplesForm(request.POST, membership=request.membership, samples=_load(request, load_tag).samples.order_by("tag"))
-
-    def do(load: Load) -> str:
-        count = actions.weigh(request.membership, load, form.masses, form.cleaned_data["at"])
-        return f"{counted(count, 'weight')} kept."
-
-    return _done(request, load_tag, "form_weigh", form, do)
-
-
-@require_POST
-@in_workshop(write=Role.HELPER)
-def strike(request: WorkshopRequest, load_tag: str, weight_id: int) -> HttpResponse:
-    """A weighing is taken out."""
-    load = _load(request, load_tag)
-    weight = (
-        SampleWeight.objects.of(request.workshop).filter(pk=weight_id, sample__load=load).select_related("sample", "sample__load").first()
-    )
-    if weight is None:
-        raise Http404
-    back = reverse("load", args=[request.workshop.slug, load.tag])
-
-    def do() -> str:
-        actions.strike_weight(request.membership, weight)
-        messages.success(request, "That weight counts no more.")
-        return back
-
-    return once_or_told(request, do, back)
+    return render(request, "kiln/run.html", shown_load(request, load, **{name: form}), status=422)
 
 
 @require_POST
@@ -267,10 +231,8 @@ def read_air(request: WorkshopRequest, load_tag: str) -> HttpResponse:
         except OutOfRange:
             form.add_error("wet_bulb_c", "No air has so large a difference between its bulbs.")
         else:
-            return _done(
-                request, load_tag, "form_air", form, lambda saved: _read(request, saved, form.cleaned_data["dry_bulb_c"], humidity)
-            )
-    return render(request, "kiln/run.html", _shown(request, _load(request, load_tag), form_air=form), status=422)
+            return done(request, load_tag, "form_air", form, lambda saved: _read(request, saved, form.cleaned_data["dry_bulb_c"], humidity))
+    return render(request, "kiln/run.html", shown_load(request, load_of(request, load_tag), form_air=form), status=422)
 
 
 def _read(request: WorkshopRequest, load: Load, dry_bulb_c: float, humidity: float) -> str:
@@ -285,9 +247,26 @@ def note(request: WorkshopRequest, load_tag: str) -> HttpResponse:
     form = NoteForm(request.POST, membership=request.membership)
 
     def do(load: Load) -> None:
-        actions.note(request.membership, load, form.cleaned_data["kind"], form.cleaned_data["words"])
+        actions.note(request.membership, load, form.cleaned_data["kind"], form.cleaned_data["words"], **form.span)
 
-    return _done(request, load_tag, "form_note", form, do)
+    return done(request, load_tag, "form_note", form, do)
+
+
+@require_POST
+@in_workshop(write=Role.HELPER)
+def event(request: WorkshopRequest, load_tag: str, event_id: int) -> HttpResponse:
+    """Something that was noted is over, or was not so."""
+    load = load_of(request, load_tag)
+    row = LoadEvent.objects.of(request.workshop).filter(pk=event_id, load=load).first()
+    if row is None:
+        raise Http404
+    try:
+        stands, back = actions.change_event(request.membership, load, row, request.POST.get("do", ""))
+        way = reverse("load_event", args=[request.workshop.slug, load.tag, stands.pk])
+        undo.tell(request, "Kept, and the forecast is made anew.", way, {"do": back})
+    except Refused as refused:
+        messages.error(request, str(refused))
+    return redirect("load", request.workshop.slug, load.tag)
 
 
 @require_POST
@@ -298,26 +277,49 @@ def end(request: WorkshopRequest, load_tag: str) -> HttpResponse:
 
     def do(load: Load) -> str:
         typed, now = form.cleaned_data, running.now(load)
-        by_tag = running.moistures(now) if now is not None else {}
-        came = {row.piece_id: by_tag[row.piece.tag] for row in load.lots.select_related("piece") if row.piece.tag in by_tag}
-        actions.end_load(request.membership, load, typed["version"], typed["weighed_out_kg"], came=came, place=typed["place"])
+        by_tag = running.lots_now(now) if now is not None else {}
+        came = {
+            row.piece_id: CameOut(*astuple(by_tag[row.piece.tag])) for row in load.lots.select_related("piece") if row.piece.tag in by_tag
+        }
+        actions.end_load(
+            request.membership,
+            load,
+            typed["version"],
+            typed["weighed_out_kg"],
+            came=came,
+            place=typed["place"],
+            out_m3=typed["out_m3"],
+            learnt=typed["learnt"].strip(),
+        )
         undo.tell(request, f"{load.tag} is out.", reverse("run_again", args=[request.workshop.slug, load.tag]), {"do": "again"})
         return ""
 
-    return _done(request, load_tag, "form_end", form, do)
+    return done(request, load_tag, "form_end", form, do)
 
 
 @require_POST
 @in_workshop(write=Role.HELPER)
 def again(request: WorkshopRequest, load_tag: str) -> HttpResponse:
     """It was not out after all."""
-    load = _load(request, load_tag)
+    load = load_of(request, load_tag)
     try:
         actions.run_again(request.membership, load)
         messages.success(request, f"{load.tag} runs again.")
     except Refused as refused:
         messages.error(request, str(refused))
     return redirect("load", request.workshop.slug, load.tag)
+
+
+@require_POST
+@in_workshop(write=Role.HELPER)
+def outcome(request: WorkshopRequest, load_tag: str) -> HttpResponse:
+    """What came of it."""
+    form = OutcomeForm(request.POST, membership=request.membership)
+
+    def do(load: Load) -> None:
+        actions.tell_outcome(request.membership, load, form.cleaned_data["out_m3"], form.cleaned_data["learnt"].strip())
+
+    return done(request, load_tag, "form_outcome", form, do)
 
 
 @require_POST
@@ -330,4 +332,4 @@ def add_degrade(request: WorkshopRequest, load_tag: str) -> HttpResponse:
         typed = form.cleaned_data
         actions.find_degrade(request.membership, load, typed["kind"], typed["boards"], typed["of_boards"], typed["where"])
 
-    return _done(request, load_tag, "form_degrade", form, do)
+    return done(request, load_tag, "form_degrade", form, do)

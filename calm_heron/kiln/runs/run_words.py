@@ -5,8 +5,7 @@ from typing import Any
 
 import numpy as np
 
-from calm_heron.kiln.kinds import ChamberKind, ChargedBy, Happened
-from calm_heron.kiln.models import LoadEvent
+from calm_heron.kiln.kinds import ChamberKind, ChargedBy
 from calm_heron.kiln.runs.running import FROM_THE_FIELD, LoadNow, SampleNow
 from calm_heron.site.dates import moment
 from calm_heron.site.numbers import percent, points
@@ -40,11 +39,11 @@ def setting(result: LoadNow, system: System) -> tuple[str, str, str]:
     """What to set now: large, beside it, and why."""
     load, now = result.load, result.setting
     if not load.runs:
-        return "It is out", f"after {result.day:.0f} days", "What was found on its boards stands below, beside what was foretold."
+        return "It is out", f"after {result.days_run:.0f} days", "What was found on its boards stands below, beside what was foretold."
     if now is None:
         return (
             "It is done",
-            f"after {result.day:.0f} days",
+            f"after {result.days_run:.0f} days",
             "Its program is over: let it cool in the closed chamber, read shell and core, and cut prongs.",
         )
     half = "" if result.half is None else f"Its wettest half is at {percent(result.half, 0)}. "
@@ -105,6 +104,8 @@ def alarm(code: str, data: dict[str, Any], system: System) -> str:
         return (
             f"About {percent(data['share'], 0)} of the air goes round the load instead of through it: hang baffles at its ends and over it."
         )
+    if code == "told":
+        return f"{data['event'].said}, {data['event'].lasted}. The forecast counts it until now."
     if code == "too_fast":
         return f"Sample {data['sample'].sample.tag}: {doubt(data['sample'])}. Close the vents, or cool it, for a day."
     if code == "doubt":
@@ -148,8 +149,3 @@ def charge(result: LoadNow, counted_kg: float | None, system: System) -> str:
     else:
         water, how = result.forecast.ran.water_kg, "as it is foretold"
     return f"It costs {whose} {load.price * max(water, 0.0) / (100 * (POUND_KG if system.is_inch else 1.0)):,.2f}, by its water {how}."
-
-
-def event(event: LoadEvent) -> str:
-    """Something that was noted."""
-    return f"{Happened(event.kind).label[0].upper()}{Happened(event.kind).label[1:]}{f': {event.words}' if event.words else ''}"

@@ -1,23 +1,25 @@
 """Loads that run: what their samples say, which step holds, what to set now, how it goes on, and what is wrong."""
 
-import itertools
+import math
 from dataclasses import dataclass, replace
 from datetime import datetime, timedelta
 from typing import Any
 
 import numpy as np
-from django.db.models import Avg, Prefetch, Sum
+from django.db.models import Prefetch, Sum
 from django.utils import timezone
 
-from calm_heron.kiln.models import ChamberHour, ChamberReading, Load, Sample, SampleWeight
+from calm_heron.kiln.models import Load, Sample, SampleWeight
 from calm_heron.kiln.planning import LoadToRun, filled, outdoors_of
+from calm_heron.kiln.runs import alarms
 from calm_heron.site.memory import Memory, digest_of
 from calm_heron.stacks.planning import figures_of
 from calm_heron.workshops.models import Workshop
 from wood.air.psychrometrics import wet_bulbs_c
 from wood.drying import defects
 from wood.errors import NotKnown
-from wood.kiln import following, programs, samples
+from wood.kiln import following, plans, programs, samples
+from wood.kiln.disturbances import Disturbance
 from wood.kiln.following import Forecast, Weighed
 from wood.kiln.loads import Followed
 from wood.kiln.plans import Planned
@@ -26,19 +28,8 @@ from wood.kiln.samples import Doubt
 from wood.kiln.schedules import Step
 from wood.kiln.sharing import Lot, boards_of, lead_first, program_of
 
-# Nobody weighed for so long: that is missed.
-WEIGHED_WITHIN = timedelta(hours=36)
-# A chamber this far off what is set, °C and humidity, in its newest hour.
-OFF_C, OFF_HUMIDITY, OFF_DRY = 5.0, 0.08, 0.10
 # A sample this far off what the model expects of it, once that has been fitted to all of them.
 OFF_MODEL = 0.06
-# Air that drops this many times as much as it would between the boards goes round the load for a good part.
-ROUND_FROM, LEAST_DROP_K = 1.5, 0.8
-# And so many times as much where no air goes through it at all (our judgement).
-FANS_FROM, JUMP_C = 8.0, 15.0
-# So many of the newest readings and hours are looked at; hours that read alike to the last figure tell of a dead sensor; nobody is called
-# within so short a silence.
-LOOKED_AT, MOST_HOURS, STUCK_HOURS, LEAST_SILENCE = 24, 48, 4, timedelta(minutes=10)
 LEAST = 0.02
 # What is drawn of a chamber is a point an hour, and no more than so many.
 MOST_POINTS = 400
@@ -93,6 +84,11 @@ class LoadNow:
 
     @property
     def day(self) -> float:
+        """How many days it has been followed."""
+        return days_since(self.load.followed_from, self.load.ended_at or timezone.now())
+
+    @property
+    def days_run(self) -> float:
         """How many days it has run."""
         return days_since(self.load.began_at, self.load.ended_at or timezone.now())
 
@@ -119,7 +115,7 @@ _programs: Memory[Program] = Memory(64)
 def now(load: Load) -> LoadNow | None:
     """A load as it is; None where its chamber's outdoor air, its schedule or its wood's pace is not known."""
     lots = [_lot(row.piece, row.start) for row in load.lots.select_related("piece").order_by("piece__tag")]
-    begun = timezone.localtime(load.began_at).date()
+    begun = timezone.localtime(load.followed_from).date()
     around = outdoors_of(load.workshop, begun)
     if not lots:
         return None
@@ -145,6 +141,29 @@ def now(load: Load) -> LoadNow | None:
         return None
 
 
+def foretold(load: Load) -> tuple[float, float, float] | None:
+    """In how many days after it began a load that begins is done, and between which eight in ten such loads are; None where that is not
+    known or it never gets there."""
+    current = now(load)
+    if current is None:
+        return None
+    question = current.question
+    planned = plans.plan(
+        question.lots,
+        question.wanted,
+        question.chamber,
+        question.outdoors,
+        care=question.care,
+        equalise=question.equalise,
+        condition=question.condition,
+        own=question.own,
+        warmed=load.joined_at is not None,
+    )
+    before = days_since(load.began_at, load.followed_from)
+    days = (planned.ran.days + before, planned.low_days + before, planned.high_days + before)
+    return days if all(np.isfinite(days)) else None
+
+
 def _lot(piece: Any, start: float) -> Lot:
     """A lot as it is followed: from no more water than its wood can hold, and no less than it keeps."""
     figures = figures_of(piece.species)
@@ -156,8 +175,9 @@ def _samples(load: Load) -> list[tuple[Sample, samples.Sample]]:
     """Samples with what they weighed and still counts."""
     results = []
     standing = Prefetch("weights", SampleWeight.objects.standing().order_by("at", "pk"), to_attr="standing_weights")
-    for sample in load.samples.select_related("piece").prefetch_related(standing).order_by("tag"):
-        weights = [(days_since(load.began_at, row.at), row.mass_kg) for row in sample.standing_weights]
+    ovendried = load.samples.filter(dry_mass_kg__isnull=False)
+    for sample in ovendried.select_related("piece").prefetch_related(standing).order_by("tag"):
+        weights = [(days_since(load.followed_from, row.at), row.mass_kg) for row in sample.standing_weights]
         results.append(
             (sample, samples.Sample(sample.tag, sample.dry_mass_kg, tuple((min(max(day, -1.0), 4000.0), mass) for day, mass in weights)))
         )
@@ -179,6 +199,8 @@ def _followed(load: Load, question: LoadToRun, taken: list[tuple[Sample, samples
             own=question.own,
         ),
     )
+    if load.joined_at is not None:
+        program = programs.without_warming(program)
     said = samples.load([reading for _, reading in taken]) if taken else None
     doubts = dict(said.doubts) if said else {}
     weighed = [
@@ -188,23 +210,25 @@ def _followed(load: Load, question: LoadToRun, taken: list[tuple[Sample, samples
         if doubts.get(reading.tag) in (None, Doubt.MISSING) and -0.5 <= moisture <= 4.0
     ]
     weighed.sort(key=lambda item: item.day)
+    disturbed = _disturbed(load)
     key = digest_of(
         (
             tuple(boards),
+            disturbed,
             program.settings,
             question.chamber,
             question.outdoors,
             tuple((weighing.board, round(weighing.day, 3), round(weighing.moisture, 5)) for weighing in weighed),
         )
     )
-    forecast = _forecasts.get(key, lambda: following.follow(boards, program, question.chamber, question.outdoors, weighed))
+    forecast = _forecasts.get(key, lambda: following.follow(boards, program, question.chamber, question.outdoors, weighed, disturbed))
     planned = Planned(ordered, forecast.ran, forecast.ran.days, forecast.ran.days)
-    day = days_since(load.began_at, load.ended_at or timezone.now())
+    day = days_since(load.followed_from, load.ended_at or timezone.now())
     position = programs.position(program, _looks(taken, doubts), min(max(day, -1.0), 4000.0))
     shown = [_shown(sample, reading, doubts.get(reading.tag), numbers, forecast) for sample, reading in taken]
-    air = _newest_air(load)
+    air = alarms.newest_air(load)
     result = LoadNow(load, question, planned, forecast, position, shown, said.wettest_half if said else None, air, [])
-    return replace(result, alarms=_alarms(result))
+    return replace(result, alarms=alarms.alarms(result))
 
 
 def _boards(load: LoadToRun, taken: list[tuple[Sample, samples.Sample]]) -> tuple[list[Followed], dict[int, int]]:
@@ -226,6 +250,21 @@ def _boards(load: LoadToRun, taken: list[tuple[Sample, samples.Sample]]) -> tupl
             start = min(max(start, 0.02), most)
             boards.append(Followed(lot.name, lot.species, figures, lot.thickness_m, start, share / len(own)))
     return boards, numbers
+
+
+def _disturbed(load: Load) -> tuple[Disturbance, ...]:
+    """What was noted that disturbs its chamber, as it lasted; what goes on lasts to the end of this hour, so that a forecast is good for
+    so long."""
+    results = []
+    for event in load.events.standing().order_by("at", "pk"):
+        if event.disturbs is None or not (event.goes_on or event.until):
+            continue
+        began, ended = days_since(load.followed_from, event.at), days_since(load.followed_from, event.ended)
+        if event.goes_on:
+            ended = math.ceil(ended * 24) / 24
+        if ended > 0:
+            results.append(Disturbance(event.disturbs, max(began, 0.0), ended))
+    return tuple(results)
 
 
 def _looks(taken: list[tuple[Sample, samples.Sample]], doubts: dict[str, Doubt]) -> list[tuple[float, float, float, float]]:
@@ -256,127 +295,43 @@ def _shown(sample: Sample, item: samples.Sample, doubt: Doubt | None, numbers: d
     return SampleNow(sample, item.moistures, item.daily_loss, safe, said)
 
 
-def _newest_air(load: Load) -> tuple[datetime, float, float] | None:
-    last = load.air.order_by("-at").first()
-    if last is None:
-        return None
-    mean = load.air.filter(at__gt=last.at - timedelta(hours=1)).aggregate(dry=Avg("dry_bulb_c"), humidity=Avg("humidity"))
-    return last.at, mean["dry"], mean["humidity"]
+@dataclass(frozen=True)
+class LotNow:
+    """What a lot of a load is at (fractions): in the mean, and its driest and wettest board."""
+
+    mean: float
+    driest: float
+    wettest: float
 
 
-def moistures(load: LoadNow) -> dict[str, float]:
-    """What each lot is at, by its tag (fractions): as the forecast that its weighings fit has its boards, and where samples of it were
-    weighed, by as much more or less as these were at their last weighing."""
+def lots_now(load: LoadNow) -> dict[str, LotNow]:
+    """What each lot is at, by its tag: as the forecast that its weighings fit has its boards, and where samples of it were weighed, by as
+    much more or less as these were at their last weighing."""
     ran = load.forecast.ran
     known = {}
     for lot in load.question.lots:
         own = [number for number, board in enumerate(ran.boards) if board.lot == lot.name]
         shares = [ran.boards[number].share for number in own]
 
-        def on(day: float, own: list[int] = own, shares: list[float] = shares) -> float:
+        def on(day: float, own: list[int] = own) -> Any:
             hour = min(max(round(day * 24) - 1, 0), ran.hours - 1)
-            return float(np.average(ran.means[own, hour], weights=shares))
+            return ran.means[own, hour]
+
+        def mean(day: float, shares: list[float] = shares, on: Any = on) -> float:
+            return float(np.average(on(day), weights=shares))
 
         weighed = [sample.rows[-1] for sample in load.samples if sample.sample.piece.tag == lot.name and sample.rows and not sample.doubt]
-        off = float(np.mean([moisture - on(day) for day, moisture in weighed])) if weighed else 0.0
-        known[lot.name] = max(on(load.day) + off, LEAST)
+        off = float(np.mean([moisture - mean(day) for day, moisture in weighed])) if weighed else 0.0
+        boards = on(load.day)
+        known[lot.name] = LotNow(
+            max(mean(load.day) + off, LEAST), max(float(boards.min()) + off, LEAST), max(float(boards.max()) + off, LEAST)
+        )
     return known
 
 
-def _alarms(load: LoadNow) -> list[tuple[str, dict[str, Any]]]:
-    """What wants somebody, the gravest first."""
-    if not load.load.runs:
-        return []
-    said = _of_the_chamber(load) if load.air is not None else []
-    said += [("too_fast", {"sample": sample}) for sample in load.samples if sample.too_fast]
-    said += [("doubt", {"sample": sample}) for sample in load.samples if sample.doubt]
-
-    newest = max((row.at for sample in load.samples for row in sample.sample.weights_in_order), default=None)
-    if load.samples and newest is not None and timezone.now() - newest > WEIGHED_WITHIN:
-        said.append(("missed", {"at": newest}))
-    if not load.samples:
-        said.append(("no_samples", {}))
-    if load.setting is None:
-        said.append(("done", {}))
-    return said
-
-
-def _of_the_chamber(load: LoadNow) -> list[tuple[str, dict[str, Any]]]:
-    """What is wrong with the chamber by what was read of it. What the newest readings show stands until newer ones show it gone, however
-    old they grow."""
-    assert load.air is not None
-    at, dry, humidity = load.air
-    newest = list(load.load.air.order_by("-at")[:LOOKED_AT])
-    hours = list(load.load.hours.filter(count__gt=0).order_by("-hour")[:MOST_HOURS])
-    said: list[tuple[str, dict[str, Any]]] = []
-    fault = load.load.air.filter(at__gt=at - timedelta(hours=1)).exclude(fault="").order_by("-at").first()
-    if fault is not None:
-        said.append(("fault", {"words": fault.fault, "at": fault.at}))
-    silent_after = _silent_after(newest)
-    if silent_after is not None and timezone.now() - at > silent_after:
-        said.append(("silent", {"at": at}))
-    if load.setting is not None and load.day > 1.0:
-        wrong = _off(dry, humidity, load.setting)
-        if wrong:
-            data = {"dry_c": dry, "humidity": humidity, "setting": load.setting, "since": _since(hours, wrong, load.setting)}
-            data["kind"] = load.load.chamber.kind
-            said.append((wrong, {"at": at} | data))
-    before = newest[1] if len(newest) > 1 else None
-    if before is not None and at - before.at < timedelta(minutes=15) and abs(newest[0].dry_bulb_c - before.dry_bulb_c) > JUMP_C:
-        said.append(("jump", {"from_c": before.dry_bulb_c, "to_c": newest[0].dry_bulb_c, "at": at}))
-    stuck = _same_since(hours)
-    if stuck is not None:
-        said.append(("stuck", {"since": stuck}))
-    times = _drop(load, newest)
-    if times is not None and times >= FANS_FROM:
-        said.append(("fans", {"times": times}))
-    elif times is not None:
-        said.append(("round", {"share": 1 - 1 / times}))
-    return said
-
-
-def _off(dry: float, humidity: float, setting: Setting) -> str:
-    """How the chamber is off what is set, as an alarm's code; empty: it is not."""
-    if abs(dry - setting.dry_bulb_c) > OFF_C:
-        return "off"
-    if setting.humidity - humidity > OFF_DRY:
-        return "too_dry"
-    return "off" if humidity - setting.humidity > OFF_HUMIDITY else ""
-
-
-def _since(hours: list[ChamberHour], wrong: str, setting: Setting) -> datetime | None:
-    """Since when hours in a row were off in the same way; None where only the newest readings are. An hour within counts only where two
-    are: what is off goes on through a short return."""
-    since: datetime | None = None
-    within = 0
-    for hour in hours:
-        if _off(hour.dry_bulb_c, hour.humidity, setting) == wrong:
-            since, within = hour.hour, 0
-        else:
-            within += 1
-            if within == 2:
-                break
-    return since
-
-
-def _silent_after(newest: list[ChamberReading]) -> timedelta | None:
-    """How long nothing may be heard: three of the usual intervals between readings; None where too few were taken to say."""
-    gaps = sorted(later.at - earlier.at for later, earlier in itertools.pairwise(newest))
-    return max(3 * gaps[len(gaps) // 2], LEAST_SILENCE) if len(gaps) >= 4 else None
-
-
-def _same_since(hours: list[ChamberHour]) -> datetime | None:
-    """Since when hours in a row have read exactly the same, where there are several with several readings each."""
-    if not hours:
-        return None
-    first = hours[0]
-
-    def is_alike(hour: ChamberHour) -> bool:
-        return abs(hour.dry_bulb_c - first.dry_bulb_c) < 1e-6 and abs(hour.humidity - first.humidity) < 1e-6
-
-    alike = list(itertools.takewhile(is_alike, hours))
-    # An hour that has only begun, or was read once, tells nothing by itself.
-    return alike[-1].hour if sum(hour.count >= 2 for hour in alike) >= STUCK_HOURS else None
+def moistures(load: LoadNow) -> dict[str, float]:
+    """What each lot is at in the mean, by its tag (fractions)."""
+    return {tag: lot.mean for tag, lot in lots_now(load).items()}
 
 
 def air_by_hour(load: Load) -> list[tuple[float, float, float]]:
@@ -388,21 +343,10 @@ def air_by_hour(load: Load) -> list[tuple[float, float, float]]:
     dry = np.clip([dry_sum / count for _, count, dry_sum, _ in rows], -40.0, 95.0)
     wet = wet_bulbs_c(dry, np.clip([humidity_sum / count for _, count, _, humidity_sum in rows], 0.01, 1.0))
     half = timedelta(minutes=30)
-    return [(days_since(load.began_at, row[0] + half), float(t), float(w)) for row, t, w in zip(rows, dry, wet, strict=True)]
+    return [(days_since(load.followed_from, row[0] + half), float(t), float(w)) for row, t, w in zip(rows, dry, wet, strict=True)]
 
 
 def counted(load: Load) -> tuple[float | None, float | None]:
     """Power (kWh) and water (kg) as they were counted; None where nothing was."""
     sums = load.hours.aggregate(power=Sum("power_kwh"), water=Sum("water_kg"))
     return sums["power"], sums["water"]
-
-
-def _drop(load: LoadNow, newest: list[ChamberReading]) -> float | None:
-    """How many times as much cooler the air leaves the load than the water it gives off explains; None where nothing says, or little does.
-    Some of it then goes round the load; where nearly all does, the fans have stopped."""
-    last = next((row for row in newest if row.leaving_c is not None), None)
-    if last is None or last.leaving_c is None:
-        return None
-    hour = min(max(int(days_since(load.load.began_at, last.at) * 24), 0), load.forecast.ran.hours - 1)
-    expected, measured = max(load.forecast.ran.drop_k(hour), 0.1), last.dry_bulb_c - last.leaving_c
-    return None if measured < LEAST_DROP_K or measured < ROUND_FROM * expected else measured / expected

@@ -12,6 +12,7 @@ from pypdf import PdfReader
 from calm_heron.kiln import log_words, words
 from calm_heron.kiln.ends import end_words, slips
 from calm_heron.kiln.kinds import ChargedBy, Defect, Happened
+from calm_heron.kiln.models import LoadEvent
 from calm_heron.kiln.runs import run_words
 from calm_heron.kiln.runs.running import FROM_THE_FIELD, SampleNow
 from tests.sentences import Sentences
@@ -36,6 +37,7 @@ def load(**changed) -> SimpleNamespace:
         "setting": Setting(Phase.DRYING, 0.40, 43.3, 0.80),
         "half": 0.46,
         "day": 12.2,
+        "days_run": 12.2,
         "ends_in_days": 20.4,
         "program": SimpleNamespace(wettest_at_end=0.08),
         "planned": SimpleNamespace(volume_m3=2.36),
@@ -99,6 +101,7 @@ class WhatIsWrong(Sentences, SimpleTestCase):
         "jump": {"from_c": 43.0, "to_c": 71.0, "at": datetime(2026, 11, 3, 7, 30, tzinfo=UTC)},
         "fans": {"times": 12.0},
         "round": {"share": 0.4},
+        "told": {"event": LoadEvent(kind="fans", goes_on=True, at=datetime(2026, 11, 3, 7, 30, tzinfo=UTC))},
         "too_fast": {"sample": sample(loss=0.05)},
         "doubt": {"sample": sample(doubt=Doubt.GAINED.value)},
         "missed": {"at": datetime(2026, 11, 3, 7, 30, tzinfo=UTC)},
@@ -143,8 +146,11 @@ class WhatIsWrong(Sentences, SimpleTestCase):
 
     def test_what_happened_is_told_with_its_words(self):
         for kind in Happened:
-            self.assert_clean(run_words.event(SimpleNamespace(kind=kind.value, words="")))
-            self.assertTrue(run_words.event(SimpleNamespace(kind=kind.value, words="an hour")).endswith(": an hour"))
+            for goes_on in (False, True):
+                event = LoadEvent(kind=kind.value, goes_on=goes_on, at=datetime(2026, 11, 3, 7, 30, tzinfo=UTC))
+                self.assert_clean(event.said)
+                self.assert_clean(event.lasted)
+            self.assertTrue(LoadEvent(kind=kind.value, words="an hour").said.endswith(": an hour"))
 
 
 class WhatItCosts(Sentences, SimpleTestCase):

@@ -14,6 +14,7 @@ from django.utils.safestring import SafeString
 from calm_heron.site import dates, numbers, ramp
 from wood import units, written
 from wood.measuring import weighing
+from wood.units import System
 
 register = template.Library()
 
@@ -164,3 +165,9 @@ def in_system(text: str, system: units.System) -> str:
 def wet_basis(moisture: float) -> float:
     """Moisture on the dry basis as a share of the whole mass."""
     return weighing.wet_basis(moisture)
+
+
+@register.filter
+def sawn_volume(volume_m3: float, system: System) -> str:
+    """How much sawn wood."""
+    return written.sawn_volume(volume_m3, system)
