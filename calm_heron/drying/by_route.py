@@ -3,8 +3,9 @@
 from dataclasses import dataclass, replace
 
 from calm_heron.air import queries as air
-from calm_heron.drying import methods, queries
+from calm_heron.drying import methods, own_kilns, queries
 from calm_heron.drying.route_forms import HEATED, RoutesForm
+from calm_heron.drying.route_names import RouteName, route_name
 from calm_heron.questions.tools import Bound, CannotPut, Gist, Put, StillToSay, Why
 from calm_heron.site.memory import Memory, digest_of
 from calm_heron.stock import woods
@@ -19,6 +20,8 @@ from wood.drying.questions import Question
 from wood.drying.routes import AIR_DRY, KILN_AT, Moving, Travelled
 from wood.drying.solar import USUAL_CLEARNESS, SolarKiln
 from wood.drying.stages import Route
+from wood.errors import NotKnown
+from wood.kiln.by_route import OwnRoute, travel
 from wood.species import Species
 
 USUAL_THICKNESS_M = 0.027
@@ -37,6 +40,15 @@ class WoodByRoute:
     routes: tuple[Route, ...]
     sealed: bool
     origin: Origin
+    own: tuple[tuple[OwnRoute, RouteName], ...] = ()
+
+    def name_of(self, key: str) -> RouteName:
+        """How a route is called, those through a chamber of one's own by that."""
+        return next((name for own, name in self.own if own.key == key), route_name(key))
+
+    def turns(self, key: str) -> int:
+        """How often a chamber of one's own is filled on a route."""
+        return next((own.turns for own, _ in self.own if own.key == key), 1)
 
 
 @dataclass(frozen=True)
@@ -53,6 +65,7 @@ class Compared:
 
 
 _travelled: Memory[Travelled] = Memory(256)
+_own: Memory[Travelled | None] = Memory(128)
 _months: Memory[tuple[float, ...]] = Memory(128)
 
 
@@ -101,7 +114,9 @@ def put(form: RoutesForm, asker: Asker, piece: Piece | None) -> Put[WoodByRoute]
     )
     there = routes.routes(species, thickness, question.start, target, around.setting, home, small=small, solar=sun, moving=moving)
     return Put(
-        WoodByRoute(species, question, tuple(there), sealed, Origin(form.chosen("origin"))),
+        WoodByRoute(
+            species, question, tuple(there), sealed, Origin(form.chosen("origin")), _own_routes(form, around.setting.series, moving.kiln_at)
+        ),
         {"outdoors": around.name, "home": home_name, "begun": begun, "price": typed["price"], "road": typed["road"]},
     )
 
@@ -117,7 +132,8 @@ def work(question: WoodByRoute) -> Compared:
     Raises:
         OutOfRange.
     """
-    travelled = tuple(_travel(route, question) for route in question.routes)
+    own = [_travel_own(route, question) for route, _ in question.own]
+    travelled = (*(_travel(route, question) for route in question.routes), *(route for route in own if route is not None))
     return Compared(question, travelled, routes.best(list(travelled)))
 
 
@@ -148,12 +164,45 @@ def _travel(route: Route, query: WoodByRoute) -> Travelled:
     )
 
 
-def month_days(chosen: Travelled) -> tuple[float, ...]:
-    """A route begun in each month: days of the middle piece, January first; empty where every month is the same to it."""
-    route, question = chosen.route, chosen.question
+def _own_routes(form: RoutesForm, outdoors: AirSeries, kiln_at: float) -> tuple[tuple[OwnRoute, RouteName], ...]:
+    """The ways through each chamber of the workshop: from the saw where it is a kiln, and from the yard."""
+    ways = []
+    for kiln in own_kilns.of(form.workshop):
+        volume = form.cleaned_data["volume_m3"] or kiln.chamber.load_m3
+        through = OwnRoute(f"{kiln.key}-yard", kiln.chamber, outdoors, volume, kiln_at)
+        ways.append((through, RouteName(0, through.key, f"Yard, then {kiln.name}", f"yard, {kiln.name}")))
+        if kiln.chamber.is_kiln:
+            alone = OwnRoute(kiln.key, kiln.chamber, outdoors, volume)
+            ways.append((alone, RouteName(0, alone.key, f"{kiln.name} from the saw", kiln.name, is_named=True)))
+    return tuple(ways)
+
+
+def _travel_own(route: OwnRoute, query: WoodByRoute) -> Travelled | None:
+    """One route through a chamber of the workshop; None where its chamber cannot do it, or nobody knows whether it can."""
+
+    def make() -> Travelled | None:
+        try:
+            return travel(route, query.species, query.question, ends_sealed=query.sealed, origin=query.origin)
+        except NotKnown:
+            return None
+
+    key = (digest_of((route, query.question)), query.species.key, query.sealed, query.origin)
+    return _own.get(key, make)
+
+
+def month_days(comparison: Compared, chosen: Travelled) -> tuple[float, ...]:
+    """A route begun in each month: days of the middle piece, January first; empty where every month is the same to it. A chamber of one's
+    own takes as long in every month as it does in this one."""
+    route, question, more = chosen.route, chosen.question, 0.0
+    if any(own.key == route.key for own, _ in comparison.question.own):
+        if not chosen.moved:
+            return ()
+        enters, more = chosen.moved[0], chosen.answer.days - chosen.moved[0].day
+        route, question = Route(route.key, route.stages[:1]), replace(question, target=enters.moisture)
     if all(stage.setting.series.days < 1.0 for stage in route.stages):
         return ()
-    return _months.get(_key(route, question), lambda: routes.days_by_month(route, question))
+    days = _months.get(_key(route, question), lambda: routes.days_by_month(route, question))
+    return tuple(day + more for day in days)
 
 
 def _key(route: Route, question: Question) -> bytes:

@@ -7,7 +7,7 @@ from datetime import timedelta
 import numpy as np
 
 from calm_heron.drying.by_route import Compared, WoodByRoute
-from calm_heron.drying.route_names import route_method_name, route_name
+from calm_heron.drying.route_names import route_method_name
 from calm_heron.questions.tools import Put, Reader
 from calm_heron.site.dates import short_day
 from calm_heron.site.drawing import BREAK, MoistureScale, Scale, Tick, moisture_ticks, path, spread_labels
@@ -85,7 +85,7 @@ def drawing(put: Put[WoodByRoute], comparison: Compared, reader: Reader, narrow:
             path(line),
             [_move(move, x, y) for move in item.moved if move.day < days],
             end,
-            route_name(item.route.key).short,
+            comparison.question.name_of(item.route.key).short,
             level,
             best is not None and item.route.key == best.route.key,
         )

@@ -6,7 +6,7 @@ from django import forms
 
 from calm_heron.air import queries as air
 from calm_heron.air.models import Place
-from calm_heron.drying import queries
+from calm_heron.drying import own_kilns, queries
 from calm_heron.drying.forms import ENDS, YARDS, BeginField
 from calm_heron.measuring import queries as measuring
 from calm_heron.questions.forms import Group, QuestionForm
@@ -14,9 +14,10 @@ from calm_heron.site.numbers import typed
 from calm_heron.stock.models import Piece
 from calm_heron.stock.species_forms import SpeciesField
 from calm_heron.workshops.askers import Asker
-from calm_heron.workshops.fields import LengthField, PercentField
+from calm_heron.workshops.fields import LengthField, PercentField, VolumeField
 from wood.air import climate
 from wood.drying.insects import Origin
+from wood.kiln.chambers import LOAD_M3
 
 HEATED = "heated"
 ORIGINS = (
@@ -36,6 +37,7 @@ class RoutesForm(QuestionForm):
                 "species_key",
                 "thickness_m",
                 "start",
+                "volume_m3",
                 "where",
                 "wind",
                 "home",
@@ -96,6 +98,10 @@ class RoutesForm(QuestionForm):
         self.fields["carry"].widget.attrs["placeholder"] = "20"
         self.fields["to_kiln"] = PercentField(self.system, 0.08, 0.60, required=False, label="Into a kiln at, %")
         self.fields["to_kiln"].widget.attrs["placeholder"] = "25"
+        if own_kilns.of(self.workshop):
+            volume = "bd ft" if self.system.is_inch else "m³"
+            self.fields["volume_m3"] = VolumeField(self.system, *LOAD_M3, required=False, label=f"How much, {volume}")
+            self.fields["volume_m3"].widget.attrs["placeholder"] = "a chamber full"
         self.fields["where"] = forms.ChoiceField(required=False, label="Outdoors in the air of", choices=[*yards, *patterns])
         self.fields["home"] = forms.ChoiceField(required=False, label="It will live in", choices=[*rooms, (HEATED, "a heated room there")])
         self.fields["latitude"] = forms.FloatField(

@@ -16,6 +16,13 @@ class RouteName:
     key: str
     name: str
     short: str
+    # Whether it begins with the name of a chamber, which keeps its letters within a sentence.
+    is_named: bool = False
+
+    @property
+    def within(self) -> str:
+        """The name within a sentence."""
+        return self.name if self.is_named else self.name[0].lower() + self.name[1:]
 
 
 @dataclass(frozen=True)

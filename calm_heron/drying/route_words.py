@@ -5,7 +5,7 @@ from datetime import date, timedelta
 import numpy as np
 
 from calm_heron.drying.by_route import Compared, WoodByRoute, month_days
-from calm_heron.drying.route_names import route_method_name, route_name
+from calm_heron.drying.route_names import route_method_name
 from calm_heron.drying.words import band_of, span
 from calm_heron.questions.presentation import Cell, Columns, Drawn, Folded, Heading, Lead, Manner, Presentation, Row, Says, Table
 from calm_heron.questions.tools import Put, Reader
@@ -42,9 +42,9 @@ def present(put: Put[WoodByRoute], comparison: Compared, reader: Reader) -> Pres
     chosen = comparison.chosen(tells["road"])
     rows = [
         Row(
-            route_name(route.route.key).name,
+            comparison.question.name_of(route.route.key).name,
             (
-                Cell(ready(comparison, route), moves(route, tells["begun"]), below=True),
+                Cell(ready(comparison, route), moves(comparison, route, tells["begun"]), below=True),
                 risks(route),
                 insects(route),
                 work(route),
@@ -59,7 +59,7 @@ def present(put: Put[WoodByRoute], comparison: Compared, reader: Reader) -> Pres
         f"Side by side, from {percent(question.start)} to {percent(question.target)}, in the air of {tells['outdoors']} and {tells['home']}"
     )
     heads = ("Road", "Ready after", "Goes wrong", "Insects", "Work", in_system(ENERGY_HEAD, system), "Months")
-    columns = months(chosen)
+    columns = months(comparison, chosen)
     return Presentation(
         Lead(name, beside, is_word=False),
         reason,
@@ -67,7 +67,7 @@ def present(put: Put[WoodByRoute], comparison: Compared, reader: Reader) -> Pres
             Drawn("roads"),
             Says("Rings show where wood is moved on: drag them.", Manner.HINT),
             Table(rows, heads, caption),
-            Heading(f"{route_name(chosen.route.key).name}, begun in each month: weeks"),
+            Heading(f"{comparison.question.name_of(chosen.route.key).name}, begun in each month: weeks"),
             *([Columns(columns)] if columns else [Says("It is the same in every month.", Manner.REASON)]),
             Says(rule_of_thumb(comparison), Manner.HINT),
             Says(RAIN, Manner.HINT),
@@ -119,11 +119,13 @@ def ready(comparison: Compared, route: Travelled) -> str:
     return band_of(answer.days, answer.low, answer.high)
 
 
-def moves(route: Travelled, begun: date) -> str:
-    """When it is moved, and where to."""
-    return "; ".join(
+def moves(comparison: Compared, route: Travelled, begun: date) -> str:
+    """When it is moved, and where to; and in how many turns where one's own chamber does not hold all of it at once."""
+    said = [
         f"at {percent(move.moisture)} into {route_method_name(move.where).words}, about {on_day(begun, move.day)}" for move in route.moved
-    )
+    ]
+    turns = comparison.question.turns(route.route.key)
+    return "; ".join([*said, f"in {turns} turns, the last of them then"] if turns > 1 else said)
 
 
 def risks(route: Travelled) -> str:
@@ -167,6 +169,8 @@ def energy(route: Travelled, price: float | None, system: System) -> str:
     low, high = (kwh * (THOUSAND_BOARD_FEET_M3 if system.is_inch else 1.0) for kwh in route.energy_kwh_m3)
     if high < 1:
         return "the house’s own" if any(stage.where in ("room", "shelf") for stage in route.route.stages) else "none"
+    if high - low < 1:
+        return f"{low:,.0f} kWh{f', {low * price:,.0f}' if price else ''}"
     text = f"{low:.0f} to {high:.0f} kWh"
     return f"{text}, {low * price:,.0f} to {high * price:,.0f}" if price else text
 
@@ -181,8 +185,8 @@ def answer(comparison: Compared, begun: date) -> tuple[str, str, str]:
             "No road gets it there",
             f"to {percent(target)} within ten years",
             (
-                f"The driest any of them brings {wood} to is {percent(nearest.reaches)}: {route_name(nearest.route.key).name.lower()}. Use"
-                " it where it may be damper, or saw it thinner."
+                f"The driest any of them brings {wood} to is {percent(nearest.reaches)}:"
+                f" {comparison.question.name_of(nearest.route.key).within}. Use it where it may be damper, or saw it thinner."
             ),
         )
     why = [f"it is at {percent(target)} about {on_day(begun, best.answer.days)}"]
@@ -192,15 +196,15 @@ def answer(comparison: Compared, begun: date) -> tuple[str, str, str]:
         safer = [item for item in comparison.routes if item.arrives and (item.worst is None or item.worst.worst < worst.worst)]
         if safer:
             least = min(safer, key=lambda item: item.worst.worst if item.worst else 0.0)
-            why.append(f"{route_name(least.route.key).name.lower()} would risk less, {_out_of_the_question(least)}")
+            why.append(f"{comparison.question.name_of(least.route.key).within} would risk less, {_out_of_the_question(least)}")
     else:
         quicker = [route for route in comparison.routes if route.arrives and route.answer.days < 0.9 * best.answer.days]
         if quicker:
             passed = min(quicker, key=lambda item: item.answer.days)
-            why.append(f"{route_name(passed.route.key).name.lower()} would be quicker, {_against(passed)}")
+            why.append(f"{comparison.question.name_of(passed.route.key).within} would be quicker, {_against(passed)}")
     if best.kiln_days > KILN_DAYS_AT_MOST:
         why.append(f"it keeps the kiln for {span(best.kiln_days)}")
-    return route_name(best.route.key).name, f"{span(best.answer.days)} in all", f"For {wood}: {'; '.join(why)}."
+    return comparison.question.name_of(best.route.key).name, f"{span(best.answer.days)} in all", f"For {wood}: {'; '.join(why)}."
 
 
 def _against(passed: Travelled) -> str:
@@ -233,10 +237,10 @@ def rule_of_thumb(comparison: Compared) -> str:
     return text
 
 
-def months(chosen: Travelled) -> list[tuple[str, float, str]]:
+def months(comparison: Compared, chosen: Travelled) -> list[tuple[str, float, str]]:
     """A route begun on the first of each month: its name, how tall its column is (percent of the longest), and the weeks it takes; none
     where every month is the same to it."""
-    days = month_days(chosen)
+    days = month_days(comparison, chosen)
     most = max((day for day in days if np.isfinite(day)), default=1.0)
     names = ("J", "F", "M", "A", "M", "J", "J", "A", "S", "O", "N", "D")
     return [

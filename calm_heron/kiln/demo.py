@@ -4,8 +4,9 @@ from datetime import timedelta
 
 from calm_heron.air.demo import STORE
 from calm_heron.kiln.actions import keep_readings
-from calm_heron.kiln.models import Chamber, ChamberReading, Load, LoadEvent, LoadLot, Promise, Sample, SampleWeight
+from calm_heron.kiln.models import Chamber, ChamberReading, DegradeFound, Load, LoadEvent, LoadLot, Promise, Sample, SampleWeight
 from calm_heron.plugs import Demo
+from calm_heron.stacks.demo import BIRCH, CAME, DOWN
 from calm_heron.stock.models import Piece
 from wood.air import climate
 from wood.drying.diffusivity import of_species
@@ -13,6 +14,7 @@ from wood.kiln import loads, programs
 from wood.kiln.loads import Followed
 from wood.species import species_named
 
+BIRCH_DAYS = 16
 SPECIES, COUNT, DAYS = "sugar_maple", 70, 9
 # What nobody in the demo knows: how fast its wood really dries.
 HIDDEN_PACE = 0.85
@@ -41,10 +43,31 @@ def load(demo: Demo) -> None:
         has_sapwood=True,
     )
     chamber = Chamber.objects.create(
-        workshop=demo.workshop, name="Lean-to kiln", kind="dehumidifier", load_m3=1.0, hottest_c=50.0, heat_kw=2.0, litres_a_day=24.0
+        workshop=demo.workshop,
+        name="Lean-to kiln",
+        kind="dehumidifier",
+        load_m3=1.0,
+        hottest_c=50.0,
+        heat_kw=2.0,
+        litres_a_day=24.0,
+        plate_litres=24.0,
+        long_m=2.7,
+        deep_m=1.5,
+        high_m=1.6,
+        kwh_price=0.28,
     )
     began = demo.now - timedelta(days=DAYS)
-    load = Load.objects.create(workshop=demo.workshop, tag="load-01", chamber=chamber, began_at=began, wanted=0.08, added_by=person)
+    load = Load.objects.create(
+        workshop=demo.workshop,
+        tag="load-01",
+        chamber=chamber,
+        began_at=began,
+        wanted=0.08,
+        foretold_days=44.0,
+        foretold_low=36.0,
+        foretold_high=55.0,
+        added_by=person,
+    )
     LoadLot.objects.create(workshop=demo.workshop, load=load, piece=lot, start=0.64)
     species = species_named(SPECIES)
     figures = of_species(species)
@@ -77,10 +100,47 @@ def load(demo: Demo) -> None:
             for hour in range(0, DAYS * 24, 2)
         ]
     )
+    opened = began + timedelta(days=4)
     LoadEvent.objects.create(
-        workshop=demo.workshop, load=load, kind="opened", words="to weigh, six minutes", by=person, at=began + timedelta(days=4)
+        workshop=demo.workshop, load=load, kind="opened", words="to weigh", by=person, at=opened, until=opened + timedelta(minutes=6)
     )
     waiting = Piece.objects.get(workshop=demo.workshop, tag=PROMISED)
     Promise.objects.create(
         workshop=demo.workshop, piece=waiting, day=(demo.now + timedelta(days=PROMISED_IN_DAYS)).date(), whom="the joinery", by=person
+    )
+    _over(demo, chamber)
+
+
+def _over(demo: Demo, chamber: Chamber) -> None:
+    """The load before: birch that had stood a summer, weighed every third day, with what came of it."""
+    person, lot = demo.people[2].person, Piece.objects.get(workshop=demo.workshop, tag=BIRCH)
+    began, ended = demo.now - timedelta(days=DOWN - 1), demo.now - timedelta(days=DOWN - 1 - BIRCH_DAYS)
+    load = Load.objects.create(
+        workshop=demo.workshop,
+        tag="birch-load",
+        chamber=chamber,
+        began_at=began,
+        ended_at=ended,
+        wanted=0.08,
+        foretold_days=15.0,
+        foretold_low=12.0,
+        foretold_high=19.0,
+        out_m3=0.47,
+        learnt="the compressor stood at its limit for the first two days",
+        added_by=person,
+    )
+    LoadLot.objects.create(workshop=demo.workshop, load=load, piece=lot, runs=False, start=CAME[0], came=0.081, driest=0.076, wettest=0.087)
+    weights = []
+    for tag, dry, falls in (("A", 1.74, 0.0072), ("B", 1.81, 0.0066), ("C", 1.69, 0.0069)):
+        sample = Sample.objects.create(workshop=demo.workshop, load=load, tag=tag, piece=lot, dry_mass_kg=dry)
+        for day in range(0, BIRCH_DAYS + 1, 2):
+            moisture = 0.08 + (CAME[0] - 0.08) * (1 - day / BIRCH_DAYS) ** 1.4 + falls * (0.5 if day else 1.0)
+            weights.append(
+                SampleWeight(
+                    workshop=demo.workshop, sample=sample, at=began + timedelta(days=day), mass_kg=round(dry * (1 + moisture), 3), by=person
+                )
+            )
+    SampleWeight.objects.bulk_create(weights)
+    DegradeFound.objects.create(
+        workshop=demo.workshop, load=load, kind="warp", boards=3, of_boards=48, where="in the top course", by=person
     )

@@ -13,7 +13,7 @@ from calm_heron.site.drawing import MoistureScale, Scale, Tick, band, moisture_t
 from wood.air.psychrometrics import wet_bulbs_c
 from wood.kiln.plans import Planned
 from wood.kiln.stress import Prongs
-from wood.units import System
+from wood.units import System, from_fahrenheit, to_fahrenheit
 from wood.written import written_temperature
 
 WIDE, NARROW = 620, 380
@@ -132,7 +132,6 @@ def _air(planned: Planned, at: Any, along: Any, top: float, system: System, read
     wet = wet_bulbs_c(np.clip(dry, -40.0, 95.0), np.clip(ran.humidity[at], 0.01, 1.0))
     high = max(float(dry.max()), 40.0) * 1.06
     y = Scale(0.0, high, top + AIR_HIGH, top)
-    step = 20 if high < 90 else 25
     lines = [
         NamedLine(
             "thread main", path([(a, y(float(v))) for a, v in zip(along, dry, strict=True)]), "dry bulb", along[-1], y(float(dry[-1]))
@@ -144,8 +143,15 @@ def _air(planned: Planned, at: Any, along: Any, top: float, system: System, read
     if read:
         lines.append(NamedLine("thread thin", path([(x(day), y(max(dry_c, 0.0))) for day, dry_c, _ in read])))
         lines.append(NamedLine("thread thin", path([(x(day), y(max(wet_c, 0.0))) for day, _, wet_c in read])))
-    ticks = [Tick(y(float(value)), written_temperature(float(value), system)) for value in range(0, int(high) + 1, step)]
+    ticks = [Tick(y(value), written_temperature(value, system)) for value in round_degrees(high, system)]
     return LoadPanel(top, top + AIR_HIGH, "The chamber", lines, [], ticks)
+
+
+def round_degrees(highest_c: float, system: System) -> list[float]:
+    """Where an axis of temperatures from 0 °C on has its ticks (°C): at round degrees of the reader's own scale."""
+    if system.temperature != "F":
+        return [float(value) for value in range(0, int(highest_c) + 1, 20 if highest_c < 90 else 25)]
+    return [from_fahrenheit(float(value)) for value in range(50, int(to_fahrenheit(highest_c)) + 1, 50 if highest_c > 50 else 25)]
 
 
 def _wood_scale(load: LoadToRun, planned: Planned, top: float) -> MoistureScale:

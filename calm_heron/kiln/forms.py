@@ -32,7 +32,7 @@ from wood.kiln.schedules import Step
 from wood.units import System, percent, to_fahrenheit
 from wood.units import number as number_of
 
-PINT_L = 0.4732
+PINT_L, CFM_M3_H = 0.4732, 1.699
 
 
 def number_field(label: str, low: float, high: float, placeholder: str = "") -> forms.FloatField:
@@ -64,10 +64,32 @@ class WaterField(WrittenField):
         return number_of(bare.strip()) * (PINT_L if in_pints else 1.0)
 
     def write(self, number: float) -> str:
-        return f"{number / PINT_L:,.0f} pints" if self.system.is_inch else f"{number:,.0f} l"
+        shown, unit = (number / PINT_L, "pints") if self.system.is_inch else (number, "l")
+        return f"{shown:,.0f} {unit}" if shown >= 10 else f"{shown:.1f} {unit}"
 
     def write_plain(self, number: float) -> str:
         return f"{number / (PINT_L if self.system.is_inch else 1.0):.4g}"
+
+
+class AirflowField(WrittenField):
+    """How much air fans move, kept in cubic metres an hour; cubic feet a minute in an inch workshop."""
+
+    @staticmethod
+    def unit_in(system: System) -> str:
+        return "cubic feet a minute" if system.is_inch else "m³ an hour"
+
+    def read(self, text: str) -> float:
+        bare = text.lower().strip()
+        in_feet = self.system.is_inch if bare[-1:].isdigit() else bare.endswith(("cfm", "a minute"))
+        for unit in ("cubic feet a minute", "cfm", "m³ an hour", "m3/h", "m³/h"):
+            bare = bare.removesuffix(unit)
+        return number_of(bare.strip()) * (CFM_M3_H if in_feet else 1.0)
+
+    def write(self, number: float) -> str:
+        return f"{number / CFM_M3_H:,.0f} cubic feet a minute" if self.system.is_inch else f"{number:,.0f} m³ an hour"
+
+    def write_plain(self, number: float) -> str:
+        return f"{number / (CFM_M3_H if self.system.is_inch else 1.0):.4g}"
 
 
 def water_field(system: System) -> WaterField:

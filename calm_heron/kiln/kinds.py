@@ -34,6 +34,9 @@ class PlateAir(models.TextChoices):
     DAMP = "32/90", "32 °C and 90 %"
 
 
+PLATE_AIR = {PlateAir.MILD: (26.7, 0.60), PlateAir.WARM: (37.8, 0.60), PlateAir.DAMP: (32.2, 0.90)}
+
+
 class CareChosen(models.TextChoices):
     USUAL = Care.USUAL.value, "as published"
     GENTLE = Care.GENTLE.value, "gentler"

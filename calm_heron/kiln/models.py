@@ -4,20 +4,22 @@ which lots are promised.
 
 from dataclasses import replace
 from datetime import datetime
+from typing import Any
 
 from django.db import models
 from django.utils import timezone
 
 from calm_heron.air.models import Place
-from calm_heron.kiln.kinds import DISTURBS, GOES_ON, CareChosen, ChamberKind, ChargedBy, Defect, Happened, PlateAir
+from calm_heron.kiln.kinds import DISTURBS, GOES_ON, PLATE_AIR, CareChosen, ChamberKind, ChargedBy, Defect, Happened, PlateAir
 from calm_heron.stock.models import Piece
 from calm_heron.workshops.corrections import RecordedRows
 from calm_heron.workshops.models import Person, WorkshopRow
 from calm_heron.workshops.spells import Spell
 from calm_heron.workshops.versions import Versioned
 from wood.kiln import chambers
-from wood.kiln.chambers import Kind
+from wood.kiln.chambers import Inside, Kind
 from wood.kiln.disturbances import Disturbed
+from wood.sizes import FOUR_QUARTER_GREEN_M
 
 
 class Chamber(Versioned, WorkshopRow):
@@ -57,18 +59,40 @@ class Chamber(Versioned, WorkshopRow):
         return self.name
 
     @property
+    def inside(self) -> Inside | None:
+        """Its inside, where somebody measured it."""
+        if self.long_m is None or self.deep_m is None or self.high_m is None:
+            return None
+        return Inside(self.long_m, self.deep_m, self.high_m)
+
+    @property
     def core(self) -> chambers.Chamber:
-        """As the core computes with it."""
-        usual = chambers.usual(Kind(self.kind), self.load_m3)
-        litres = self.litres_a_day if self.kind == ChamberKind.DEHUMIDIFIER else 0.0
+        """As the core computes with it: what its owner knows of it, and what is usual for the rest."""
+        usual, inside = chambers.usual(Kind(self.kind), self.load_m3), self.inside
+        litres = 0.0
+        if self.kind == ChamberKind.DEHUMIDIFIER:
+            litres = self.litres_a_day
+            if self.plate_litres is not None:
+                litres = chambers.rated(self.plate_litres, *PLATE_AIR[PlateAir(self.plate_air)])
+        known: dict[str, Any] = {}
+        if inside is not None:
+            known = {"walls_w_k": inside.walls_w_k, "leaks_m3_h": chambers.LEAKS_PER_HOUR * inside.air_m3}
+            if usual.vents_m3_h:
+                known["vents_m3_h"] = chambers.VENTS_PER_HOUR * inside.air_m3
+            if self.fans_m3_h is not None:
+                known["air_speed_m_s"] = inside.speed_m_s(self.fans_m3_h, FOUR_QUARTER_GREEN_M, baffles=self.baffles)
+        if "air_speed_m_s" not in known and not self.baffles:
+            known["air_speed_m_s"] = usual.air_speed_m_s * chambers.THROUGH_BARE / chambers.THROUGH
         return replace(
             usual,
             hottest_c=self.hottest_c,
             heat_kw=self.heat_kw,
             litres_a_day=litres,
             compressor_kw=litres / 24 * chambers.KWH_A_LITRE,
-            compressor_to_c=min(max(self.hottest_c, 10.0), 90.0),
+            compressor_to_c=min(max(self.hottest_c, 10.0), 90.0) if self.works_to_c is None else self.works_to_c,
+            compressor_from_c=chambers.ICES_UP_C if self.works_from_c is None else self.works_from_c,
             spray_kg_h=chambers.SPRAY_KG_H * self.load_m3 if self.sprays else 0.0,
+            **known,
         )
 
 

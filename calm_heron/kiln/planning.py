@@ -10,6 +10,7 @@ from calm_heron.air import queries as air
 from calm_heron.drying import methods
 from calm_heron.drying import queries as drying
 from calm_heron.drying.by_route import no_air
+from calm_heron.drying.own_kilns import OwnKiln
 from calm_heron.kiln.forms import LoadForm
 from calm_heron.kiln.kinds import SOLAR
 from calm_heron.kiln.models import Chamber as ChamberRow
@@ -276,6 +277,11 @@ def _key(load: LoadToRun) -> bytes:
 def chambers_of(workshop: Any) -> list[Any]:
     """The chambers that a workshop keeps; strangers have none."""
     return list(ChamberRow.objects.of(workshop).order_by("name")) if workshop.pk else []
+
+
+def own_kilns(workshop: Any) -> list[OwnKiln]:
+    """Its chambers, as the routes ask for them."""
+    return [OwnKiln(f"chamber-{chamber.pk}", chamber.name, chamber.core) for chamber in chambers_of(workshop)]
 
 
 def outdoors_of(workshop: Any, begin: date) -> drying.Surroundings:

@@ -2,7 +2,8 @@
 
 from django.urls import reverse
 
-from calm_heron.kiln import demo, log_words, panels, receiver
+from calm_heron.drying.own_kilns import OWN_KILNS, KeepsKilns
+from calm_heron.kiln import demo, log_words, panels, planning, receiver
 from calm_heron.kiln.models import (
     Chamber,
     ChamberHour,
@@ -47,6 +48,7 @@ PANELS.add(
     Panel(25, Slot.TODAY, "kiln/today.html", panels.today),
     Panel(56, Slot.PIECE, "kiln/lies_in.html", panels.lies_in),
 )
+OWN_KILNS.add(KeepsKilns(10, planning.own_kilns))
 RECEIVERS.add(Receiver(60, "kiln", "kiln controller", receiver.offers, receiver.take, receiver.says, receiver.FIELDS))
 PIECE_ACTIONS.add(
     PieceAction(

@@ -24,7 +24,7 @@ from calm_heron.questions.tools import Put, Reader
 from calm_heron.site.dates import full_day
 from calm_heron.site.numbers import counted, percent, points
 from wood.drying.defects import Defect, RiskLevel
-from wood.kiln.chambers import Kind
+from wood.kiln.chambers import DOUBTED_BELOW, Kind
 from wood.kiln.loads import Ran
 from wood.kiln.plans import Planned
 from wood.kiln.programs import Phase
@@ -176,6 +176,12 @@ def remarks(load: LoadToRun, planned: Planned, system: System) -> list[str]:
             said.append(
                 f"Its compressor is at its limit for {percent(full, 0)} of the time: the wood could go faster than the chamber takes water."
             )
+    driest = min((setting.humidity for setting in program.settings), default=1.0)
+    if chamber.kind is Kind.DEHUMIDIFIER and not load.solar and driest < DOUBTED_BELOW:
+        said.append(
+            f"Its last steps ask for {percent(driest, 0)} RH, and a small compressor hardly brings warm air below"
+            f" {percent(DOUBTED_BELOW, 0)}: the end may take longer than is told here. Weigh more often then."
+        )
     if load.solar:
         said.append(
             "The sun follows no schedule: days are hot and dry, nights cool and damp, which relieves stress. Its days are of low"

@@ -13,8 +13,13 @@ def lines(head: Sequence[str], rows: Iterable[Sequence[object]]) -> Iterator[str
     """A table, a line at a time; empty cells where nothing is known."""
     for row in (head, *rows):
         out = io.StringIO(newline="")
-        csv.writer(out).writerow(["" if cell is None else harmless(str(cell)) for cell in row])
+        csv.writer(out).writerow([_cell(cell) for cell in row])
         yield out.getvalue()
+
+
+def _cell(cell: object) -> object:
+    """A number as it is, nothing where nothing is known, and no text that is carried out."""
+    return "" if cell is None else cell if isinstance(cell, int | float) else harmless(str(cell))
 
 
 def download(name: str, written: Iterable[str]) -> StreamingHttpResponse:

@@ -5,6 +5,7 @@ hot ones; medium); Drying Hardwood Lumber (FPL-GTR-118) for their kilowatt hours
 own judgement: everybody may type their own.
 """
 
+import math
 from dataclasses import dataclass, replace
 from enum import StrEnum
 
@@ -12,6 +13,7 @@ import numpy as np
 
 from wood.arrays import Array
 from wood.errors import OutOfRange, check_range
+from wood.kiln import chamber_kernel
 from wood.stacks.air import AIR_DENSITY_20, HEAT_CAPACITY
 
 
@@ -41,6 +43,12 @@ ICES_UP_C = 15.0
 # A chamber holds three and a half times its load; walls lose 0.6 W/m²K; leaks change its air every two hours; vents fifteen times an hour.
 AROUND, WALLS_W_M2K, LEAKS_PER_HOUR, VENTS_PER_HOUR = 3.5, 0.6, 0.5, 15.0
 STICKER_M, WIDTH_M = 0.019, 1.5
+# Of a chamber's inside: what a stack leaves at its ends, before and behind it, above and below; how full its courses are; and how much of
+# what fans move goes between its boards, with baffles and without (our judgement).
+INSIDE_M = (0.3, 30.0)
+AT_THE_ENDS_M, PLENUM_M, ABOVE_M, BELOW_M, FILLED, THROUGH, THROUGH_BARE = 0.15, 0.45, 0.6, 0.15, 0.85, 0.9, 0.5
+# Air drier than this is hardly reached by a small compressor: it is doubted (our judgement).
+DOUBTED_BELOW = 0.25
 
 
 @dataclass(frozen=True)
@@ -174,6 +182,93 @@ def usual(kind: Kind, load_m3: float) -> Chamber:
         50.0,
         SPRAY_KG_H * load_m3 if kind is Kind.VENTED else 0.0,
     )
+
+
+@dataclass(frozen=True)
+class Inside:
+    """A chamber by its inside (m): along the boards, across them (the way the air goes), and high.
+
+    Raises:
+        OutOfRange: 0.3…30 m each.
+    """
+
+    long_m: float
+    deep_m: float
+    high_m: float
+
+    def __post_init__(self) -> None:
+        for name in ("long_m", "deep_m", "high_m"):
+            check_range(name, getattr(self, name), *INSIDE_M, " m")
+
+    @property
+    def air_m3(self) -> float:
+        return self.long_m * self.deep_m * self.high_m
+
+    @property
+    def walls_w_k(self) -> float:
+        """What its walls, floor and ceiling lose for a degree."""
+        faces = self.long_m * self.deep_m + self.long_m * self.high_m + self.deep_m * self.high_m
+        return WALLS_W_M2K * 2 * faces
+
+    @property
+    def stack_m(self) -> tuple[float, float, float]:
+        """How long, deep and high a stack in it may be: room at the ends, for the air before and behind it, for fans above and bearers
+        below (AH-188: a plenum as wide as half the openings of a stack is high; medium)."""
+        return (
+            max(self.long_m - 2 * AT_THE_ENDS_M, 0.1),
+            max(self.deep_m - 2 * min(PLENUM_M, 0.2 * self.deep_m), 0.1),
+            max(self.high_m - min(ABOVE_M, 0.3 * self.high_m) - BELOW_M, 0.1),
+        )
+
+    def holds_m3(self, thickness_m: float, sticker_m: float = STICKER_M) -> float:
+        """How much wood of a thickness it holds on such stickers, edges and ends not quite filled.
+
+        Raises:
+            OutOfRange: thickness and stickers 3…120 mm.
+
+        >>> round(Inside(3.6, 2.4, 2.4).holds_m3(0.0286), 1)
+        4.2
+        """
+        check_range("thickness_m", thickness_m, 0.003, 0.12, " m")
+        check_range("sticker_m", sticker_m, 0.003, 0.12, " m")
+        long, deep, high = self.stack_m
+        return long * deep * high * thickness_m / (thickness_m + sticker_m) * FILLED
+
+    def speed_m_s(self, fans_m3_h: float, thickness_m: float, sticker_m: float = STICKER_M, *, baffles: bool = True) -> float:
+        """How fast fans of that much air blow between the boards: through the openings of a full stack, without baffles half of it.
+
+        Args:
+            fans_m3_h: 10…1 000 000.
+        Raises:
+            OutOfRange.
+
+        >>> round(Inside(3.6, 2.4, 2.4).speed_m_s(8000.0, 0.0286), 1)
+        0.9
+        """
+        check_range("fans_m3_h", fans_m3_h, 10.0, 1e6, " m³/h")
+        long, _, high = self.stack_m
+        openings = long * high * sticker_m / (thickness_m + sticker_m)
+        through = THROUGH if baffles else THROUGH_BARE
+        return min(max(fans_m3_h / 3600 * through / openings, 0.05), 6.0)
+
+
+def rated(litres_a_day: float, air_c: float, humidity: float) -> float:
+    """What a compressor takes in a day in air of 38 °C and 60 %, by what its plate says of other air.
+
+    Args:
+        litres_a_day: 0…20 000; air_c: 10…60; humidity: 0.3…1.
+    Raises:
+        OutOfRange.
+
+    >>> round(rated(24.0, 26.7, 0.60), 1), round(rated(24.0, 32.0, 0.90), 1)
+    (31.8, 16.7)
+    """
+    check_range("litres_a_day", litres_a_day, 0.0, 20_000.0, " l")
+    check_range("air_c", air_c, 10.0, 60.0, " °C")
+    check_range("humidity", humidity, 0.3, 1.0)
+    kernel = chamber_kernel
+    share = (humidity - kernel.DRY_AIR) / (kernel.RATED_HUMIDITY - kernel.DRY_AIR)
+    return litres_a_day / (share * math.exp(kernel.MORE_PER_C * (air_c - kernel.RATED_C)))
 
 
 def limited(chamber: Chamber, hottest_c: float) -> Chamber:

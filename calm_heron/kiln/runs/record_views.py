@@ -40,7 +40,8 @@ def weighings(load: Load) -> tuple[list[Sample], list[Weighing]]:
         for sample in samples:
             mass = masses.get(sample.pk)
             cells.append((mass, mass / sample.dry_mass_kg - 1 if mass is not None and sample.dry_mass_kg else None))
-        found.append(Weighing(at, running.days_since(load.began_at, at), cells))
+        # Moments are whole minutes here, and none is before the load by seconds.
+        found.append(Weighing(at, round(running.days_since(load.began_at, at), 2) + 0.0, cells))
     return samples, found
 
 

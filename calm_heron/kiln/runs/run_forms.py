@@ -9,19 +9,23 @@ from calm_heron.air import queries as air
 from calm_heron.drying import queries
 from calm_heron.drying.forms import BeginField
 from calm_heron.kiln import planning
-from calm_heron.kiln.forms import BulbsForm, StepsField, number_field, water_field
-from calm_heron.kiln.kinds import DISTURBS, CareChosen, ChamberKind, ChargedBy, Defect, Happened
+from calm_heron.kiln.forms import AirflowField, BulbsForm, StepsField, number_field, water_field
+from calm_heron.kiln.kinds import DISTURBS, PLATE_AIR, CareChosen, ChamberKind, ChargedBy, Defect, Happened, PlateAir
 from calm_heron.kiln.models import Chamber, Load
 from calm_heron.kiln.runs import doubts, weighing
 from calm_heron.site.dates import full_day
 from calm_heron.stacks.forms import LotsField, OutcomeForm
 from calm_heron.stock.models import Piece
-from calm_heron.workshops.fields import CalmForm, DayField, MassField, PercentField, TemperatureField, VolumeField
+from calm_heron.workshops.fields import CalmForm, DayField, LengthField, MassField, PercentField, TemperatureField, VolumeField
 from calm_heron.workshops.spell_forms import SpellForm
 from wood.kiln import chambers, programs
-from wood.kiln.chambers import LIMITS_C, LOAD_M3, Kind
+from wood.kiln.chambers import LIMITS_C, LOAD_M3, Inside, Kind
+from wood.sizes import FOUR_QUARTER_GREEN_M
 from wood.units import System
+from wood.written import written_temperature
 
+# What an owner knows of a chamber, empty where nobody does.
+KNOWN_OF_IT = ("long_m", "deep_m", "high_m", "fans_m3_h", "plate_litres", "works_from_c", "works_to_c")
 SAMPLE_KG, SECTION_KG = (0.01, 200.0), (0.003, 20.0)
 SECTIONS = ("One", "The other")
 
@@ -47,34 +51,78 @@ class ChamberForm(CalmForm):
     version = forms.IntegerField(widget=forms.HiddenInput, required=False)
 
     def build(self) -> None:
-        degrees = self.system.temperature
+        degrees, unit = self.system.temperature, self.system.length
         self.fields["place"] = forms.ModelChoiceField(
             air.places(self.workshop), label="Its loads lie in", required=False, empty_label="no place of its own"
         )
+        for name, label in (("long_m", "Inside, along the boards"), ("deep_m", "across the boards"), ("high_m", "high")):
+            self.fields[name] = LengthField(self.system, *chambers.INSIDE_M, required=False, label=f"{label}, {unit}")
+            self.fields[name].widget.attrs |= {"inputmode": "text", "placeholder": "as usual"}
         self.fields["load_m3"] = VolumeField(
-            self.system, *LOAD_M3, label="It is built for, bd ft" if self.system.is_inch else "It is built for, m³"
+            self.system, *LOAD_M3, required=False, label="It is built for, bd ft" if self.system.is_inch else "It is built for, m³"
         )
+        self.fields["load_m3"].widget.attrs["placeholder"] = "by its inside"
         self.fields["hottest_c"] = TemperatureField(
             self.system, *LIMITS_C, usual_low=25, usual_high=95, required=False, label=f"It holds at most, °{degrees}"
         )
         self.fields["heat_kw"] = number_field("Its heat, kW", 0.05, 2000, "as usual")
-        self.fields["litres_a_day"] = water_field(self.system)
+        self.fields["fans_m3_h"] = AirflowField(
+            self.system, 10, 1e6, required=False, label=f"Its fans move, {AirflowField.unit_in(self.system)}"
+        )
+        self.fields["fans_m3_h"].widget.attrs["placeholder"] = "as usual"
+        self.fields["baffles"] = forms.BooleanField(label="baffles send all the air through the load", required=False, initial=True)
         self.fields["sprays"] = forms.BooleanField(label="it can make its air damp: steam or spray", required=False)
+        water = "pints a day" if self.system.is_inch else "litres a day"
+        self.fields["plate_litres"] = water_field(self.system)
+        self.fields["plate_litres"].label = f"Its plate says, {water}"
+        warm = {air: f"in air of {written_temperature(celsius, self.system)} and {damp:.0%}" for air, (celsius, damp) in PLATE_AIR.items()}
+        self.fields["plate_air"] = forms.ChoiceField(
+            label="as rated", required=False, choices=[(air.value, said) for air, said in warm.items()]
+        )
+        for name, label in (("works_from_c", "It works from"), ("works_to_c", "to")):
+            self.fields[name] = TemperatureField(
+                self.system, -10, 95, usual_low=0, usual_high=70, required=False, label=f"{label}, °{degrees}"
+            )
+        self.fields["kwh_price"] = number_field("A kilowatt hour costs", 0, 100)
+
+    def clean(self) -> dict[str, Any]:
+        cleaned = super().clean()
+        sizes = [cleaned.get(name) for name in ("long_m", "deep_m", "high_m")]
+        if any(size is not None for size in sizes) and not all(size is not None for size in sizes):
+            missing = next(name for name in ("long_m", "deep_m", "high_m") if cleaned.get(name) is None)
+            self.add_error(missing, "Type all three of its inside, or none.")
+        elif not self.errors and cleaned.get("load_m3") is None and None in sizes:
+            self.add_error("load_m3", "Type what it is built for, or what it measures inside.")
+        if cleaned.get("fans_m3_h") is not None and None in sizes and "fans_m3_h" not in self.errors:
+            self.add_error("fans_m3_h", "How fast that is between the boards depends on its inside: type that too.")
+        low, high = cleaned.get("works_from_c"), cleaned.get("works_to_c")
+        if low is not None and high is not None and high <= low:
+            self.add_error("works_to_c", "It works up to more than it works from: are the two changed about?")
+        return cleaned
+
+    @property
+    def holds_m3(self) -> float:
+        """What it is built for: as it was typed, else what its inside holds of 4/4 on usual stickers."""
+        typed = self.cleaned_data
+        if typed["load_m3"] is not None:
+            return float(typed["load_m3"])
+        inside = Inside(typed["long_m"], typed["deep_m"], typed["high_m"])
+        return min(max(inside.holds_m3(FOUR_QUARTER_GREEN_M), LOAD_M3[0]), LOAD_M3[1])
 
     @property
     def figures(self) -> dict[str, Any]:
         """Its figures as they are kept; those that nobody typed as they are usual."""
         typed = self.cleaned_data
-        usual = chambers.usual(Kind(typed["kind"]), typed["load_m3"])
-        return {
+        usual = chambers.usual(Kind(typed["kind"]), self.holds_m3)
+        as_typed = (*KNOWN_OF_IT, "place", "sprays", "baffles", "kwh_price")
+        return {name: typed[name] for name in as_typed} | {
             "name": typed["name"].strip(),
             "kind": typed["kind"],
-            "place": typed["place"],
-            "load_m3": typed["load_m3"],
-            "sprays": typed["sprays"],
+            "load_m3": self.holds_m3,
+            "plate_air": typed["plate_air"] or PlateAir.WARM,
             "hottest_c": usual.hottest_c if typed["hottest_c"] is None else typed["hottest_c"],
             "heat_kw": usual.heat_kw if typed["heat_kw"] is None else typed["heat_kw"],
-            "litres_a_day": usual.litres_a_day if typed["litres_a_day"] is None else typed["litres_a_day"],
+            "litres_a_day": usual.litres_a_day,
         }
 
 

@@ -12,10 +12,11 @@ from django.utils import timezone
 from django.views.decorators.http import require_POST
 
 from calm_heron.kiln import actions, drawings, outcomes, planning, words
-from calm_heron.kiln.kinds import ChargedBy
+from calm_heron.kiln.kinds import ChamberKind, ChargedBy, PlateAir
 from calm_heron.kiln.models import Chamber, Load, LoadEvent
 from calm_heron.kiln.runs import run_words, running
 from calm_heron.kiln.runs.run_forms import (
+    KNOWN_OF_IT,
     BeginLoadForm,
     ChamberAirForm,
     ChamberForm,
@@ -37,6 +38,8 @@ from calm_heron.workshops.models import Role
 from calm_heron.workshops.refusals import Refused
 from wood.air.psychrometrics import from_wet_bulb
 from wood.errors import OutOfRange
+from wood.kiln.chambers import STICKER_M
+from wood.sizes import FOUR_QUARTER_GREEN_M
 
 
 def load_of(request: WorkshopRequest, load_tag: str) -> Load:
@@ -74,8 +77,7 @@ def chamber(request: WorkshopRequest, chamber_id: int = 0) -> HttpResponse:
     chamber = Chamber.objects.of(request.workshop).filter(pk=chamber_id).first() if chamber_id else None
     if chamber_id and chamber is None:
         raise Http404
-    names = ("name", "kind", "load_m3", "hottest_c", "heat_kw", "litres_a_day", "sprays", "version")
-    initial = {name: getattr(chamber, name) for name in names} | {"place": chamber.place_id} if chamber else {}
+    initial = _as_known(chamber) if chamber else {}
     form = ChamberForm(request.POST or None, membership=request.membership, initial=initial)
     if form.is_valid():
 
@@ -87,7 +89,19 @@ def chamber(request: WorkshopRequest, chamber_id: int = 0) -> HttpResponse:
         answer = once_or_again(request, form, do, changing=chamber)
         if answer is not None:
             return answer
-    return render(request, "kiln/chamber.html", {"form": form, "chamber": chamber}, status=422 if form.errors else 200)
+    page = {"form": form, "chamber": chamber, "sticker_m": STICKER_M}
+    if chamber is not None and chamber.inside is not None:
+        page["holds"] = chamber.inside.holds_m3(FOUR_QUARTER_GREEN_M)
+    return render(request, "kiln/chamber.html", page, status=422 if form.errors else 200)
+
+
+def _as_known(chamber: Chamber) -> dict[str, Any]:
+    """What the form shows of a chamber; a compressor that was kept by its water alone as its plate would have it."""
+    names = (*KNOWN_OF_IT, "name", "kind", "load_m3", "hottest_c", "heat_kw", "plate_air", "baffles", "sprays", "kwh_price", "version")
+    known = {name: getattr(chamber, name) for name in names} | {"place": chamber.place_id}
+    if chamber.plate_litres is None and chamber.kind == ChamberKind.DEHUMIDIFIER:
+        known |= {"plate_litres": chamber.litres_a_day, "plate_air": PlateAir.WARM}
+    return known
 
 
 @in_workshop(write=Role.MAKER, only=True)

@@ -13,7 +13,7 @@ from calm_heron.kiln import actions, outcomes
 from calm_heron.kiln.models import Load, LoadEvent, LoadLot
 from calm_heron.kiln.runs import running
 from calm_heron.kiln.tests.test_running import LIMITS, MAPLE
-from calm_heron.site.numbers import points
+from calm_heron.site.numbers import percent
 from calm_heron.stacks import actions as stacks
 from calm_heron.workshops.refusals import Refused
 from tests.factories import make_aired_place, make_lot, make_owner
@@ -160,7 +160,7 @@ class Samples(Recorded):
         for day in (1, 2, 5):
             actions.weigh(self.owner, load, [(sample, 3.3 - 0.05 * day)], load.began_at + timedelta(days=day))
         page = text_of(self.client.get(self.at("load_record", load.tag)))
-        for said in ("3300 g", "3050 g", "52.5", "5.0"):
+        for said in ("3300 g", "3050 g", percent(0.525).replace("\xa0", " "), "5.0"):
             self.assertIn(said, page)
         self.assertContains(self.client.get(self.at("load_record", load.tag)), "paper-only ruled")
         out = b"".join(self.client.get(self.at("load_weights_out", load.tag)).streaming_content).decode("utf-8-sig")
@@ -221,7 +221,7 @@ class Season(Recorded):
         self.assertAlmostEqual(outcome.times_as_long, 30 / 25, delta=0.01)
         for address in (self.at("load", load.tag), self.at("kiln_record")):
             page = text_of(self.client.get(address))
-            for said in ("25", "30", points(row.came), "weigh oftener at first", "arp on 3 of 60"):
+            for said in ("25", "30", percent(row.came).replace("\xa0", " "), "weigh oftener at first", "arp on 3 of 60"):
                 self.assertIn(said, page)
         self.assertIn("1.2 times as long as foretold", text_of(self.client.get(self.at("kiln_record"))))
 
