@@ -10,6 +10,7 @@ own.
 
 import argparse
 import json
+import random
 import time
 import urllib.error
 import urllib.request
@@ -30,6 +31,8 @@ from wood.species import species_named
 
 # Failures of the chamber itself; and those that its controller notices by itself, in its words.
 DISTURBS = {what.value for what in Disturbed}
+# How closely its sensor reads.
+SENSES_K = 0.05
 NOTICED = {"fans": "fans do not turn", "heat": "no heat", "sensor": "sensor reads nonsense"}
 
 
@@ -134,14 +137,17 @@ def run(
     say: Callable[[str], None] = lambda words: None,
     wait_s: float = 0.0,
     notices: bool = True,
+    each_hour: int = 1,
 ) -> list[dict[str, Any]]:
     """So many hours of the controller's life: it asks, holds, and tells; what it told.
 
     Args:
         begins: the moment of its first hour; fails: what fails in an hour (one of :data:`simulators.lines.FAILURES`); wait_s: how long an
-        hour takes; notices: whether its controller tells of the failures that it can see.
+        hour takes; notices: whether its controller tells of the failures that it can see; each_hour: how often it tells within an
+        hour, 1…60.
     """
     lines: list[dict[str, Any]] = []
+    chance = random.Random(1)
     for hour in range(hours):
         wanted = door.ask()
         if "dry_bulb_c" not in wanted:
@@ -149,21 +155,27 @@ def run(
             break
         failed = fails(hour)
         read = chamber.hour(wanted["dry_bulb_c"], wanted["humidity"], failed)
-        at = begins + timedelta(hours=hour)
-        reading = {"key": f"{begins:%Y%m%d%H%M}-{hour}", "at": at.isoformat()} | {
-            name: value for name, value in read.items() if name != "moisture"
-        }
-        if notices and failed in NOTICED:
-            reading["fault"] = NOTICED[failed]
         if failed in ("silent", "power"):
             say(f"hour {hour}: nothing is told.")
             continue
-        if failed == "stuck" and lines:
-            reading = lines[-1] | {"key": reading["key"], "at": reading["at"]}
-        lines.append(reading)
+        told = []
+        for number in range(each_hour):
+            at = begins + timedelta(hours=hour + number / each_hour)
+            key = f"{begins:%Y%m%d%H%M}-{hour}" + (f".{number}" if number else "")
+            reading = {"key": key, "at": at.isoformat()} | {name: value for name, value in read.items() if name != "moisture"}
+            if number:
+                # No sensor reads alike twice, and what was counted is told once.
+                reading |= {"dry_bulb_c": round(read["dry_bulb_c"] + chance.gauss(0, SENSES_K), 2), "power_kwh": 0.0, "water_kg": 0.0}
+                reading["wet_bulb_c"] = min(reading["wet_bulb_c"], reading["dry_bulb_c"])
+            if notices and failed in NOTICED:
+                reading["fault"] = NOTICED[failed]
+            if failed == "stuck" and lines:
+                reading = lines[-1] | {"key": key, "at": reading["at"]}
+            lines.append(reading)
+            told.append(reading)
         say(f"hour {hour}: {read['dry_bulb_c']} °C, wet {read['wet_bulb_c']} °C, {read['power_kwh']} kWh, {read['water_kg']} kg")
         try:
-            door.tell(datetime.now(UTC), [reading])
+            door.tell(datetime.now(UTC), told)
         except urllib.error.URLError as away:
             say(f"The door is shut: {away}. It is told again with the next.")
         time.sleep(wait_s)

@@ -32,9 +32,26 @@ def _bowl(text: str) -> tuple[str, str, float, float]:
         raise argparse.ArgumentTypeError(f"“{text}” is not TAG=SPECIES:DIAMETER:WALL, as maple-bowl-02=sugar_maple:250:25") from None
 
 
+def _sample(text: str) -> tuple[str, str, float, float, float]:
+    """TAG=SPECIES:THICKNESS:MOISTURE:DRY, in millimetres, percent and grams."""
+    tag, _, rest = text.partition("=")
+    try:
+        species, thickness, moisture, dry = rest.split(":")
+        return tag, species, float(thickness), float(moisture), float(dry)
+    except ValueError:
+        raise argparse.ArgumentTypeError(f"“{text}” is not TAG=SPECIES:THICKNESS:MOISTURE:DRY, as A=sugar_maple:28.6:64:1900") from None
+
+
 def _scale(parser: argparse.ArgumentParser) -> None:
     parser.add_argument(
-        "--bowl", action="append", type=_bowl, required=True, help="TAG=SPECIES:DIAMETER:WALL in mm, as maple-bowl-02=sugar_maple:250:25"
+        "--sample",
+        action="append",
+        type=_sample,
+        default=[],
+        help="TAG=SPECIES:THICKNESS:MOISTURE:DRY, as A=sugar_maple:28.6:64:1900 (mm, %%, g)",
+    )
+    parser.add_argument(
+        "--bowl", action="append", type=_bowl, default=[], help="TAG=SPECIES:DIAMETER:WALL in mm, as maple-bowl-02=sugar_maple:250:25"
     )
     parser.add_argument(
         "--days", type=float, nargs="+", default=[0, 2, 4, 7, 10, 14, 18, 23, 28], help="on which days after the first, all within a month"
@@ -47,4 +64,7 @@ def read(device: str, arguments: list[str]) -> argparse.Namespace:
     parser = argparse.ArgumentParser(prog=f"./heron simulate {device}", allow_abbrev=False)
     _door(parser)
     {"kiln": _kiln, "scale": _scale}[device](parser)
-    return parser.parse_args(arguments)
+    options = parser.parse_args(arguments)
+    if device == "scale" and not options.bowl and not options.sample:
+        parser.error("name at least one --bowl, or at least one --sample at a kiln’s door")
+    return options

@@ -1,15 +1,16 @@
-"""A simulated scale: rough bowls whose true state only it knows, weighed every few days and told to Calm Heron through its door for
-devices.
+"""A simulated scale: rough bowls, or the sample boards of a kiln's load, whose true state only it knows, weighed every few days and told to
+Calm Heron through its door for devices.
 
     ./heron simulate scale --door http://127.0.0.1:8000/devices/v1/ --token TOKEN --bowl maple-bowl-02=sugar_maple:250:25
+    ./heron simulate scale --door http://127.0.0.1:8000/devices/v1/ --token TOKEN --sample A=sugar_maple:28.6:64:1900
 
-It knows nothing of the application but its door: which bowls are to be weighed it asks, what they weigh is the core's shell with a pace and
-a wetness of their own.
+It knows nothing of the application but its door: what is to be weighed it asks, what it weighs is the core's shell or board with a pace and
+a wetness of its own.
 """
 
 import argparse
 import urllib.error
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass
 from datetime import UTC, datetime, timedelta
 from typing import Any
@@ -20,6 +21,9 @@ from simulators.kiln_controller import Door
 from wood.air.climate import AirSeries, constant
 from wood.drying import field
 from wood.drying.diffusivity import of_species
+from wood.kiln import chambers, loads
+from wood.kiln.chambers import Kind
+from wood.kiln.sharing import Lot, boards_of, program_of
 from wood.species import species_named
 from wood.turning.bowls import Bowl, parts
 from wood.turning.drying import SHELF, wood_of
@@ -50,9 +54,30 @@ class Hidden:
         return own.density * self.bowl.volume_m3 * (1 + np.average(means, axis=0, weights=[part.share for part in shell]))
 
 
+@dataclass(frozen=True)
+class HiddenSample:
+    """A sample board as it really is, in a kiln that runs by the published schedule of its wood: its ovendry mass, moisture and pace."""
+
+    tag: str
+    species_key: str
+    thickness_m: float
+    moisture: float
+    dry_kg: float
+    pace: float = 0.9
+
+    def masses_kg(self, days: Iterable[float], air: AirSeries) -> np.ndarray:
+        """What it weighs so many days after it was cut."""
+        species = species_named(self.species_key)
+        lot = Lot(self.tag, species, self.thickness_m, self.moisture, 1.0)
+        chamber = chambers.usual(Kind.DEHUMIDIFIER, 1.0)
+        ran = loads.run(boards_of([lot], 1), program_of([lot], 0.08, chamber), chamber, air, pace=self.pace)
+        hours = np.clip(np.round(np.asarray(list(days), float) * 24).astype(int) - 1, -1, ran.hours - 1)
+        return self.dry_kg * (1 + np.where(hours < 0, self.moisture, ran.means[0, hours]))
+
+
 def run(
     door: Any,
-    bowls: list[Hidden],
+    bowls: Sequence[Hidden | HiddenSample],
     *,
     days: list[float],
     begins: datetime,
@@ -61,7 +86,7 @@ def run(
     say: Callable[[str], None] = lambda words: None,
     air: AirSeries | None = None,
 ) -> list[dict[str, Any]]:
-    """Weigh the bowls on some days after ``begins`` and tell it, each weighing once; what was told.
+    """Weigh bowls or samples on some days after ``begins`` and tell it, each weighing once; what was told.
 
     ``slip`` names a bowl whose last weight is told ten times.
     """
@@ -94,9 +119,14 @@ def _hidden(tag: str, species: str, diameter_mm: float, wall_mm: float) -> Hidde
     return Hidden(tag, species, Bowl(wide, 0.4 * wide, wall_mm / 1000))
 
 
+def _sample(tag: str, species: str, thickness_mm: float, moisture: float, dry_g: float) -> HiddenSample:
+    return HiddenSample(tag, species, thickness_mm / 1000, moisture / 100, dry_g / 1000)
+
+
 def main(options: argparse.Namespace) -> int:
     door = Door(options.door, options.token)
     print(f"To be weighed: {', '.join(door.ask().get('weigh', [])) or 'none'}.")
     begins = datetime.now(UTC) - timedelta(days=max(options.days), minutes=1)
-    run(door, [_hidden(*item) for item in options.bowl], days=options.days, begins=begins, slip=options.slip, say=print)
+    hidden = [*(_hidden(*item) for item in options.bowl), *(_sample(*item) for item in options.sample)]
+    run(door, hidden, days=options.days, begins=begins, slip=options.slip, say=print)
     return 0

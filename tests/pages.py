@@ -45,6 +45,8 @@ def addresses(shop: Workshop) -> Iterator[str]:
         "stack_tag": "stack-01",
         "load_tag": "load-01",
         "weight_id": 0,
+        "event_id": 0,
+        "sample_id": 0,
         "device_id": 0,
         "session_id": 0,
         "crack_id": 0,

@@ -75,6 +75,8 @@ def drawing(put: Put[WoodByRoute], comparison: Compared, reader: Reader, narrow:
         at = np.linspace(0.0, min(days, route.answer.days if route.arrives else float(history.days[-1])), 90)
         mean = np.interp(at, history.days, history.mean)
         if route.arrives and route.answer.days <= days:
+            # A load is run until its slow boards are there: its middle one is drier by then.
+            mean = np.maximum(mean, question.target)
             mean[-1] = question.target
         lines.append([(x(float(day)), y(float(value))) for day, value in zip(at, mean, strict=True)])
         ends.append(lines[-1][-1])

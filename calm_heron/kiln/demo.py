@@ -51,9 +51,9 @@ def load(demo: Demo) -> None:
         heat_kw=2.0,
         litres_a_day=24.0,
         plate_litres=24.0,
-        long_m=2.7,
-        deep_m=1.5,
-        high_m=1.6,
+        long_m=2.7432,
+        deep_m=1.524,
+        high_m=1.6002,
         kwh_price=0.28,
     )
     began = demo.now - timedelta(days=DAYS)

@@ -8,14 +8,14 @@ from django import forms
 from calm_heron.kiln.forms import check_bulbs
 from calm_heron.kiln.kinds import AGAINST
 from calm_heron.questions.forms import Group, QuestionForm
-from calm_heron.questions.presentation import Caution, Folded, Lead, Manner, Presentation, Says
+from calm_heron.questions.presentation import Caution, Cell, Folded, Lead, Manner, Presentation, Row, Says, Table
 from calm_heron.questions.tools import Bound, CannotPut, Gist, Put, Reader, Why
 from calm_heron.stock.models import Piece
 from calm_heron.workshops.askers import Asker
 from calm_heron.workshops.fields import LengthField, PercentField, TemperatureField
 from wood.kiln import heat
 from wood.kiln.heat import Aim, Treated
-from wood.units import in_system
+from wood.units import System, in_system
 from wood.written import said_length, written_temperature
 
 USUAL_MOISTURE = 0.10
@@ -144,6 +144,7 @@ def present(put: Put[BoardToHeat], heated: Heated, reader: Reader) -> Presentati
         lead,
         reason,
         (
+            insects_by_warmth(put.question, system),
             Says(beetles, Manner.HINT),
             Says(
                 "Measure it: a probe in the core of the thickest board, farthest from the heat. Heat keeps nothing off afterwards.",
@@ -154,6 +155,17 @@ def present(put: Put[BoardToHeat], heated: Heated, reader: Reader) -> Presentati
             Folded("How?", (in_system(working, system),)),
         ),
     )
+
+
+def insects_by_warmth(board: BoardToHeat, system: System) -> Table:
+    """Which insect is dead after how many hours, for cores of four warmths."""
+    heads = ("Hours in all, with the core at", *(written_temperature(core, system) for core in heat.CORES_C))
+    rows = []
+    for found in heat.compared(board.thickness_m, board.width_m, board.start_c, board.moisture):
+        name = "powderpost beetles, by the published table" if found.aim is None else found.aim.against
+        cells = tuple(Cell("–" if hours is None else f"{hours:.1f}", is_number=True) for hours in found.hours)
+        rows.append(Row(name[0].upper() + name[1:], cells))
+    return Table(rows, heads, "Against whom, at which warmth; – where the rule wants it hotter", narrow=True)
 
 
 def _long(minutes: float) -> str:

@@ -3,7 +3,7 @@
 from django.urls import reverse
 
 from calm_heron.drying.own_kilns import OWN_KILNS, KeepsKilns
-from calm_heron.kiln import demo, log_words, panels, planning, receiver
+from calm_heron.kiln import demo, log_words, panels, planning, receiver, sample_scale
 from calm_heron.kiln.models import (
     Chamber,
     ChamberHour,
@@ -49,7 +49,10 @@ PANELS.add(
     Panel(56, Slot.PIECE, "kiln/lies_in.html", panels.lies_in),
 )
 OWN_KILNS.add(KeepsKilns(10, planning.own_kilns))
-RECEIVERS.add(Receiver(60, "kiln", "kiln controller", receiver.offers, receiver.take, receiver.says, receiver.FIELDS))
+RECEIVERS.add(
+    Receiver(60, "kiln", "kiln controller", receiver.offers, receiver.take, receiver.says, receiver.FIELDS),
+    Receiver(65, "samples", "scale for sample boards", sample_scale.offers, sample_scale.take, sample_scale.says, sample_scale.FIELDS),
+)
 PIECE_ACTIONS.add(
     PieceAction(
         56,

@@ -1,14 +1,16 @@
 """What the kiln answers: a load, insects, its end, and somebody else's kiln."""
 
-from calm_heron.kiln import drawings, insects, planning, words
+from calm_heron.kiln import drawings, heat_a_load, insects, planning, words
 from calm_heron.kiln.ends import hand_over, load_end
 from calm_heron.kiln.ends.hand_over import LoadForOthers, Slip, SlipForm
 from calm_heron.kiln.ends.load_end import LoadEnd, LoadEndForm
 from calm_heron.kiln.forms import LoadForm
+from calm_heron.kiln.heat_a_load import HeatLoadForm, LoadToHeat
 from calm_heron.kiln.planning import LoadPlan, LoadToRun
 from calm_heron.questions.tools import NEIGHBOURS, TOOLS, Drawing, Example, Neighbour, Subject, Tool, Why, in_both
 from calm_heron.stock.subjects import sawn
 from wood.kiln.finish import Ended
+from wood.kiln.heat_load import Heated
 
 NEIGHBOURS.add(
     Neighbour(10, "kiln", "What runs", "kiln"),
@@ -16,6 +18,7 @@ NEIGHBOURS.add(
     Neighbour(70, "kiln", "How did it go?", "kiln_record"),
     Neighbour(70, "stacks", "How did it go?", "kiln_record"),
 )
+PINE_LOAD = {"species_key": "eastern white pine", "moisture": "13", "where": "four_seasons"}
 OAK_LOAD = {"species_key": "white oak", "chamber": "dehumidifier", "where": "four_seasons", "start_date": "2027-04-15"}
 TOOLS.add(
     Tool[LoadForm, LoadToRun, LoadPlan](
@@ -95,6 +98,39 @@ TOOLS.add(
                 "never",
             ),
             Example({"inch": {"thickness_m": ""}, "metric": {"thickness_m": ""}}, why=Why.STILL_TO_SAY),
+        ),
+    ),
+    Tool[HeatLoadForm, LoadToHeat, Heated](
+        45,
+        "heat_load",
+        "How do I heat a whole load through?",
+        "Heat a load",
+        "kiln",
+        "M6 36V12L32 4L58 12V36ZM16 30H48M16 24H48M24 20C22 16 26 15 24 11M32 20C30 16 34 15 32 11M40 20C38 16 42 15 40 11",
+        "kiln/heat-a-load/",
+        "kiln/heat-a-load/",
+        form=HeatLoadForm,
+        put=heat_a_load.put,
+        work=heat_a_load.work,
+        gist=heat_a_load.gist,
+        present=heat_a_load.present,
+        subject=Subject(sawn, "An imagined load"),
+        examples=(
+            Example(
+                {
+                    "inch": PINE_LOAD | {"volume_m3": "1.2 m3", "thickness_m": "25.4 mm", "core_c": "149 F"},
+                    "metric": PINE_LOAD | {"volume_m3": "1.2", "thickness_m": "25.4", "core_c": "65"},
+                },
+                "there",
+            ),
+            Example(
+                {
+                    "inch": PINE_LOAD | {"chamber": "dehumidifier", "core_c": "149 F"},
+                    "metric": PINE_LOAD | {"chamber": "dehumidifier", "core_c": "65"},
+                },
+                "never there",
+            ),
+            Example(in_both({"species_key": ""}), why=Why.STILL_TO_SAY),
         ),
     ),
     Tool[LoadEndForm, LoadEnd, Ended | None](

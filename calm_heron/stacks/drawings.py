@@ -14,6 +14,8 @@ WIDE, NARROW, MOST_HEIGHT = 620, 380, 300
 SIDE, ABOVE, BELOW = 74, 30, 44
 # A big stack is drawn thinned: no more courses and boards than can be seen.
 MOST_COURSES, MOST_ACROSS, STREAMS = 60, 40, 9
+# A tarpaulin as it is drawn, so thick that it is seen.
+TARP_M = 0.025
 
 
 @dataclass(frozen=True)
@@ -102,6 +104,17 @@ def _thinned(pile: Pile) -> list[Any]:
     return list(pile.courses[::step])
 
 
+def _covered(view: "_View", planned: StackPlan, begins: float, wide: float, roof: tuple[float, float]) -> None:
+    """What covers it: a roof that reaches over, or a tarpaulin that lies on it and hangs down its sides."""
+    top = planned.pile.clear_m + planned.pile.height_m
+    if planned.question.cover in ("roof", "shade"):
+        view.box(roof[0], top + 0.05, roof[1] - roof[0], 0.03, "roof")
+    elif planned.question.cover == "tarp":
+        view.box(begins - TARP_M, top, wide + 2 * TARP_M, TARP_M, "roof")
+        for side in (begins - TARP_M, begins + wide):
+            view.box(side, 0.0, TARP_M, top, "roof")
+
+
 def _end(planned: StackPlan, system: System, width: int) -> StackDrawing:
     """Looking at the boards' ends, the wind from the left, darker as it takes up moisture."""
     pile = planned.pile
@@ -124,8 +137,7 @@ def _end(planned: StackPlan, system: System, width: int) -> StackDrawing:
             )
     for course in shown[1:]:
         view.box(edge, pile.clear_m + course.bottom_m - pile.stickers.thickness_m, pile.width_m, pile.stickers.thickness_m, "sticker")
-    if planned.question.cover != "none":
-        view.box(0.0, pile.clear_m + pile.height_m + 0.05, pile.width_m + 2 * ROOF_SIDE_M, 0.03, "roof")
+    _covered(view, planned, edge, pile.width_m, (0.0, pile.width_m + 2 * ROOF_SIDE_M))
     streams = []
     flow = planned.through
     if flow is not None:
@@ -176,8 +188,7 @@ def _side(planned: StackPlan, system: System, width: int) -> StackDrawing:
         if course.bottom_m > 0:
             for line in pile.lines_m:
                 view.box(start + line - pile.stickers.width_m / 2, bottom - high, pile.stickers.width_m, high, "sticker")
-    if planned.question.cover != "none":
-        view.box(0.0, pile.clear_m + pile.height_m + 0.05, pile.length_m + ROOF_FRONT_M + ROOF_REAR_M, 0.03, "roof")
+    _covered(view, planned, start, pile.length_m, (0.0, pile.length_m + ROOF_FRONT_M + ROOF_REAR_M))
     marks = [
         (view.x(start + place), view.y(pile.clear_m) + 12)
         for breach in planned.breaches

@@ -1,5 +1,6 @@
 """What a stack is planned from: a load, how wide it is to be, and how it is built. Nothing is required but the wood."""
 
+import re
 from typing import Any
 
 from django import forms
@@ -12,16 +13,19 @@ from calm_heron.drying import queries as drying
 from calm_heron.drying import questions
 from calm_heron.drying.forms import YARDS
 from calm_heron.questions.forms import Group, QuestionForm
-from calm_heron.stacks.kinds import GOES_ON, Cover, StackHappened, StackTurned
+from calm_heron.stacks.kinds import GOES_ON, Cover, StackHappened, StackTurned, StickersOf
 from calm_heron.stacks.models import CLEAR_M, MAP_M, SPACING_M, STICKER_M, WIDTH_M, StackLot
 from calm_heron.stock import queries as stock
 from calm_heron.stock.models import Piece
 from calm_heron.stock.species_forms import SpeciesField
 from calm_heron.workshops.askers import Asker
-from calm_heron.workshops.fields import CalmForm, DayField, LengthField, PercentField, VolumeField
+from calm_heron.workshops.fields import CalmForm, DayField, LengthField, PercentField, VolumeField, sentence
 from calm_heron.workshops.models import Workshop
 from calm_heron.workshops.spell_forms import SpellForm
+from wood.errors import CannotRead
+from wood.stacks import tally
 from wood.stacks.pile import MOST_BOARDS
+from wood.units import System
 
 # What is usual, in inches and in millimetres.
 USUAL = {
@@ -58,6 +62,28 @@ def by_tags(workshop: Workshop, text: str) -> tuple[list[Piece], list[str]]:
     known = {tag: piece for tag, piece in pieces.items() if piece.traits.is_sawn and piece.lot_id is None}
     named = dict.fromkeys(tag.casefold() for tag in tags)
     return [known[tag] for tag in named if tag in known], [tag for tag in tags if tag.casefold() not in known]
+
+
+class SizesField(LengthField):
+    """Widths or lengths of boards: one, a range, a list, or counted (:func:`wood.stacks.tally.sizes`); cleans to these, or None."""
+
+    def clean(self, value: Any) -> Any:
+        text = forms.CharField.clean(self, value)
+        if text in self.empty_values:
+            return None
+        try:
+            found = tally.sizes(text, self.system)
+        except CannotRead as unread:
+            raise forms.ValidationError(sentence(unread.why)) from None
+        for size in found:
+            if not self.low <= size.metres <= self.high:
+                raise forms.ValidationError(f"{self.write(size.metres)} is outside what is possible here: {self.limits()}.")
+        return found
+
+    def in_units(self, text: str, before: System) -> str:
+        """Each bare size with the unit that it was meant in."""
+        unit, parts = self.unit_in(before), re.split(r"([,;])", text)
+        return "".join(f"{part.rstrip()} {unit}" if part.strip() and part.strip()[-1].isdigit() else part for part in parts)
 
 
 IMAGINED, LOTS = "imagined", "lots"
@@ -118,11 +144,14 @@ class StackForm(OfLotsForm):
                 "cover",
             )
         ),
+        Group(("tally",), "Boards counted by size and grade"),
         Group(
-            ("sticker_m", "spacing_m", "bearers_m", "overhang_m", "clear_m", "next_m", "stickers_moisture"), "Built otherwise than usual"
+            ("sticker_m", "spacing_m", "stickers_of", "bearers_m", "overhang_m", "clear_m", "next_m", "stickers_moisture"),
+            "Built otherwise than usual",
         ),
     )
-    depends = OfLotsForm.depends_on_wood("species_key", "thickness_m", "count", "board_m", "length_m")
+    depends = OfLotsForm.depends_on_wood("species_key", "thickness_m", "count", "board_m", "length_m", "tally")
+    wide = ("tally",)
     always = ("where",)
     called = {"boards": "count", "loads": "count", "stickers_width_m": "length_m"}
 
@@ -144,8 +173,16 @@ class StackForm(OfLotsForm):
         self.add_lots("The stack is")
         self.fields["species_key"] = SpeciesField(self.workshop, required=False, label="Species")
         size("thickness_m", "Boards, thick", 0.003, 0.3)
-        size("board_m", "Boards, wide", 0.02, 1.5)
-        size("length_m", "Boards, long", 0.1, 15.0)
+        for name, label, low, high in (("board_m", "Boards, wide", 0.02, 1.5), ("length_m", "Boards, long", 0.1, 15.0)):
+            self.fields[name] = SizesField(self.system, low, high, required=False, max_length=200, label=f"{label}, {unit}")
+            self.fields[name].widget.attrs["inputmode"] = "text"
+        self.fields["board_m"].help_text = "one, 6-10, or 12 at 8, 20 at 6" if unit == "in" else "one, 150-250, or 12 at 200, 20 at 150"
+        rows = "12 at 8 x 10 ft, select" if unit == "in" else "12 at 200 x 3 m, select"
+        self.fields["tally"] = forms.CharField(
+            required=False, max_length=2000, label="Or a tally", widget=forms.Textarea(attrs={"rows": 4, "placeholder": rows})
+        )
+        self.fields["tally"].help_text = "A line a size: how many, wide, long, grade."
+        self.fields["stickers_of"] = forms.ChoiceField(required=False, label="Stickers are of", choices=StickersOf.choices)
         self.fields["count"] = forms.IntegerField(
             required=False,
             label="How many",
@@ -171,6 +208,24 @@ class StackForm(OfLotsForm):
             required=False, label="The yard lies", choices=sorted(YARDS, key=lambda pair: pair[0] != "usual")
         )
         self.fields["where"] = forms.ChoiceField(required=False, label="Air", choices=drying.where_choices(self.places))
+
+    def clean(self) -> dict[str, Any]:
+        cleaned = super().clean()
+        cleaned["boards"] = None
+        if not self.errors and not self.is_of_lots:
+            self._count(cleaned)
+        return cleaned
+
+    def _count(self, cleaned: dict[str, Any]) -> None:
+        """Its boards by size: by the tally, else by widths, lengths and how many; what cannot be is said beside its field."""
+        try:
+            if cleaned.get("tally", "").strip():
+                cleaned["boards"] = tally.tally(cleaned["tally"], self.system)
+            else:
+                wide, long = cleaned["board_m"] or (tally.Size(0.2),), cleaned["length_m"] or (tally.Size(2.4),)
+                cleaned["boards"] = tally.boards(wide, long, cleaned["count"] or 100)
+        except CannotRead as unread:
+            self.add_error("tally" if cleaned.get("tally", "").strip() else "count", sentence(unread.why))
 
 
 # No stack and no load is larger.

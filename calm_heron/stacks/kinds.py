@@ -16,6 +16,11 @@ class Cover(models.TextChoices):
     NONE = "none", "under nothing"
 
 
+class StickersOf(models.TextChoices):
+    OWN = "own", "the same wood, or another pale one"
+    DARK = "dark", "oak, walnut or another dark wood"
+
+
 class StackHappened(models.TextChoices):
     RAIN = "rain", "rain fell on it"
     UNCOVERED = "uncovered", "its cover was off"

@@ -11,6 +11,7 @@ from calm_heron.measuring import queries as measuring
 from calm_heron.questions.tools import Bound, Gist, Put, StillToSay
 from calm_heron.site.memory import Memory, digest_of
 from calm_heron.stacks.forms import StackForm
+from calm_heron.stacks.kinds import StickersOf
 from calm_heron.stock import woods
 from calm_heron.stock.models import Piece
 from calm_heron.workshops.askers import Asker
@@ -27,6 +28,7 @@ from wood.stacks.breaches import FoundBreach
 from wood.stacks.by_place import dry_by_place
 from wood.stacks.pile import Load, Pile
 from wood.stacks.stickers import Stickers
+from wood.stacks.tally import by_grade
 from wood.units import FOOT_M, INCH_M
 
 USUAL_STICKERS_MOISTURE = 0.10
@@ -70,6 +72,7 @@ class StackToBuild:
     wind: float
     series: AirSeries | None
     outdoors: bool
+    dark_stickers: bool = False
 
     @property
     def main(self) -> Load:
@@ -105,8 +108,8 @@ def loads_of(form: StackForm) -> list[Load]:
         raise StillToSay("Say which wood is to be stacked.")
     species = woods.species_of(form.workshop.pk, typed["species_key"])
     moisture = green(species) if typed["moisture"] is None else typed["moisture"]
-    sizes = (typed["thickness_m"] or 0.027, typed["board_m"] or 0.2, typed["length_m"] or 2.4, typed["count"] or 100)
-    return [Load(species.common_name, species, *sizes, moisture)]
+    thickness = typed["thickness_m"] or 0.027
+    return [Load(species.common_name, species, thickness, row.width_m, row.length_m, row.count, moisture) for row in typed["boards"]]
 
 
 def lot_of(piece: Piece, moisture: float | None) -> Load:
@@ -160,9 +163,11 @@ def put(form: StackForm, asker: Asker, subject: Piece | None) -> Put[StackToBuil
         WINDS[form.chosen("wind")] * LETS_THROUGH.get(cover, 1.0),
         known and known.setting.series,  # type: ignore[arg-type]
         bool(known and known.outdoors),
+        form.chosen("stickers_of") == StickersOf.DARK,
     )
     tags = [piece.tag for piece in typed["lots"]] if form.is_of_lots else []
-    return Put(stack, {"place": around.name, "tags": tags})
+    counted = typed["boards"] if typed["boards"] and any(row.grade for row in typed["boards"]) else []
+    return Put(stack, {"place": around.name, "tags": tags, "grades": by_grade(counted, loads[0].thickness_m)})
 
 
 def work(question: StackToBuild) -> StackPlan:
@@ -182,6 +187,7 @@ def work(question: StackToBuild) -> StackPlan:
         roofed=question.cover != "none",
         shaded=question.cover in ("shade", "tarp"),
         next_m=question.next_m,
+        dark_stickers=question.dark_stickers,
         outdoors_c=float(first_weeks(series).temperature_c.mean()) if series is not None and question.outdoors else None,
     )
     if series is None:

@@ -1,5 +1,6 @@
 """What is said of a stack."""
 
+from collections.abc import Mapping
 from urllib.parse import urlencode
 
 import numpy as np
@@ -25,12 +26,14 @@ from calm_heron.questions.tools import Put, Reader
 from calm_heron.site.numbers import counted, percent, points
 from calm_heron.stacks.planning import StackPlan, StackToBuild
 from calm_heron.stacks.standing import StackNow
-from wood.stacks.breaches import NEXT_M, Breach, FoundBreach
+from wood.sizes import BOARD_FOOT_M3
+from wood.stacks.breaches import FULL_HEIGHT_M, MARK_M, NEXT_M, PLANED_CLEAR_M, Breach, FoundBreach
 from wood.stacks.pile import CHIMNEY_M, CLEAR_PACK_M, STEADY
 from wood.stacks.stickers import STICKERS_DRY
 from wood.units import System, in_system
-from wood.written import handled_length, rough_mass, said_volume
+from wood.written import handled_length, rough_mass, sawn_volume
 
+POUNDS_A_SQUARE_FOOT = 20.885
 RULES = {
     "thick_softwood": "softwood two inches and thicker: up to four feet apart, closer while it is wet",
     "softwood": "softwood of about an inch: two feet, closer while it is wet",
@@ -56,6 +59,9 @@ def breach(search: FoundBreach, system: System) -> str:
         "chimney": handled_length(CHIMNEY_M, system),
         "next": handled_length(NEXT_M, system),
         "dry": percent(STICKERS_DRY),
+        "full": handled_length(FULL_HEIGHT_M, system),
+        "mark": handled_length(MARK_M, system),
+        "clear_of": handled_length(PLANED_CLEAR_M, system),
     }
     return {
         Breach.TOO_FAR_APART: "The stickers lie farther apart than practice has them: boards sag between them and keep the bend.",
@@ -68,6 +74,14 @@ def breach(search: FoundBreach, system: System) -> str:
         Breach.STICKER_STAIN: (
             f"The stickers are over {size['dry']} under a pale wood: each leaves a grey mark, often deeper than planing takes off. "
             "Dry them first, and take narrow or grooved ones of a wood that does not stain."
+        ),
+        Breach.STICKERS_THIN: (
+            f"Under wet pale wood stickers are {size['full']} high at least: thinner ones slow the air, and it stains grey. Take dry,"
+            " narrow ones of full height."
+        ),
+        Breach.DARK_STICKERS: (
+            f"Stickers of oak or another dark wood mark pale wood {size['mark']} deep: boards over {size['clear_of']} are planed clear of"
+            " it, thinner ones keep it. Take stickers of the wood itself."
         ),
         Breach.STICKERS_TOO_THICK: (
             "The stickers are twice as thick as the boards and more: the stack is mostly air, tips easily, and dries its skins hard."
@@ -97,7 +111,7 @@ def present(put: Put[StackToBuild], plan: StackPlan, reader: Reader) -> Presenta
     figure, beside, reason = answer(plan, system)
     days = time(plan, put.tells["place"])
     parts: list[Part] = [Says(breach(each_breach, system), Manner.BREACH, first="✕") for each_breach in plan.breaches]
-    parts += [Drawn("stack"), *([Says(days, Manner.REASON)] if days else []), counts(plan, system)]
+    parts += [Drawn("stack"), *([Says(days, Manner.REASON)] if days else []), counts(plan, system, put.tells["grades"])]
     member = reader.asker.membership
     if put.tells["tags"] and member.may_make:
         build = reverse("build_stack", args=[reader.asker.workshop.slug])
@@ -106,27 +120,41 @@ def present(put: Put[StackToBuild], plan: StackPlan, reader: Reader) -> Presenta
         Caution("stack"),
         Says(cover(question), Manner.HINT),
         Folded("How?", working(plan, system)),
-        Ruled("Day, Course, FoundBreach, By", 6),
+        Ruled("Day, Course, Found, By", 6),
     ]
     return Presentation(Lead(figure, beside), reason, parts)
 
 
-def counts(plan: StackPlan, system: System) -> Table:
+def counts(plan: StackPlan, system: System, grades: Mapping[str, tuple[int, float]]) -> Table:
     """What it takes, and what it weighs."""
     pile, wide = plan.pile, handled_length(plan.pile.width_m, system)
     sticker = f"{handled_length(pile.stickers.thickness_m, system)} by {handled_length(pile.stickers.width_m, system)}"
     lines = [
         ("Boards", str(pile.boards)),
-        ("Wood", said_volume(pile.volume_m3, system)),
+        ("Wood", sawn_volume(pile.volume_m3, system)),
+        *(
+            (
+                f"of it {grade}" if grade else "of it without a grade",
+                f"{counted(count, 'board')}, {sawn_volume(feet * BOARD_FOOT_M3, system)}",
+            )
+            for grade, (count, feet) in grades.items()
+        ),
         (f"Stickers to cut, {sticker}", f"{pile.sticker_count} × {wide}"),
         ("Bearers", f"{len(plan.bearers_m)} × {wide}"),
         *([("Bolsters between packs", f"{pile.bolster_count} × {wide}")] if pile.bolster_count else []),
-        ("Roof, with its overhang", " × ".join(handled_length(side, system) for side in pile.roof_m)),
     ]
+    if plan.question.cover in ("roof", "shade"):
+        lines.append(("Roof, with its overhang", " × ".join(handled_length(side, system) for side in pile.roof_m)))
+    if pile.inner_ends_m:
+        places = ", ".join(handled_length(length, system) for length in pile.inner_ends_m)
+        lines.append(("A short sticker under inner ends, from the stack’s end", places))
     if pile.mass and pile.bearer_kg is not None:
         lines += [
             ("Dry wood, and the water in it", f"{rough_mass(pile.mass.wood_kg, system)} + {rough_mass(pile.mass.water_kg, system)}"),
-            ("On the bearer that bears most", f"{rough_mass(pile.bearer_kg, system)}, {pile.ground_kpa:.0f} kPa under it"),
+            (
+                "On the bearer that bears most",
+                f"{rough_mass(pile.bearer_kg, system)}, {_pressure(pile.ground_kpa or 0.0, system)} under it",
+            ),
         ]
     else:
         lines.append(("Weight", "not known for this wood"))
@@ -138,6 +166,11 @@ def counts(plan: StackPlan, system: System) -> Table:
     return Table(
         [Row(name, (Cell(said, is_number=True),)) for name, said in lines], caption="What it takes, and what it weighs", narrow=True
     )
+
+
+def _pressure(kilopascals: float, system: System) -> str:
+    """What presses on the ground."""
+    return f"{kilopascals * POUNDS_A_SQUARE_FOOT:,.0f} lb a square foot" if system.is_inch else f"{kilopascals:.0f} kPa"
 
 
 def working(plan: StackPlan, system: System) -> list[str]:

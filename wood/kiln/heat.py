@@ -9,7 +9,9 @@ RP-607; high); how it passes to the dry bulb as it dries is our own judgement. T
 import math
 from dataclasses import dataclass
 
-from wood.errors import check_range
+from wood.air.psychrometrics import Air
+from wood.air.sorption import relative_humidity_for
+from wood.errors import OutOfRange, check_range
 
 DIFFUSIVITY_M2_S = 0.00027 * 0.0254**2
 # Wood's conductivity over the film's conductance at a face between boards: as if each face had so much more wood on it, m.
@@ -40,6 +42,7 @@ AIMS = {
         Aim("ash_borer", "ash borers in firewood and logs", 60.0, 60.0, "USDA treatment manual, T314", "medium"),
         Aim("firewood", "whatever lives in firewood", 71.1, 75.0, "USDA treatment manual, T314", "medium"),
         Aim("house_borer", "old-house borers in softwood", 55.0, 60.0, "USDA; European practice", "low"),
+        Aim("furniture", "furniture beetles in old wood", 55.0, 60.0, "as for old-house borers; European practice", "low"),
         Aim("termites", "drywood termites", 49.0, 33.0, "USDA", "medium"),
     )
 }
@@ -158,6 +161,59 @@ def treated(aim: Aim, thickness_m: float, width_m: float, start_c: float, dry_bu
     """
     air = medium_c(dry_bulb_c, wet_bulb_c, moisture)
     return Treated(air, minutes_to_core(thickness_m, width_m, start_c, air, aim.core_c, moisture), aim.hold_min)
+
+
+# The warmths of a core that are compared, °C; air is held so much warmer than the core is wanted.
+CORES_C, OVER_K = (50.0, 56.0, 60.0, 65.0), 6.0
+
+
+@dataclass(frozen=True)
+class Clears:
+    """Against whom (None: powderpost beetles, by their table), and the hours in all for a core at each of :data:`CORES_C`; None where the
+    rule wants it hotter, or nothing is known."""
+
+    aim: Aim | None
+    hours: tuple[float | None, ...]
+
+
+def compared(thickness_m: float, width_m: float, start_c: float, moisture: float) -> list[Clears]:
+    """How long a board of a size is in the chamber's air until each insect is dead, for cores of 50, 56, 60 and 65 °C: warming in air six
+    degrees warmer, damp enough not to dry it, and the hold of each rule.
+
+    Args:
+        as :func:`minutes_to_core`.
+    Raises:
+        OutOfRange.
+
+    >>> rows = {row.aim.key if row.aim else "": row.hours for row in compared(0.0286, 0.2, 15.0, 0.12)}
+    >>> rows["packing"][0], round(rows["packing"][1], 1), rows["firewood"]
+    (None, 1.0, (None, None, None, None))
+    """
+    warming = [minutes_to_core(thickness_m, width_m, start_c, _air_for(core, moisture), core, moisture) / 60 for core in CORES_C]
+    rows = []
+    for aim in AIMS.values():
+        hours = [
+            to_core + aim.hold_min / 60 if core >= aim.core_c - 0.05 and math.isfinite(to_core) else None
+            for core, to_core in zip(CORES_C, warming, strict=True)
+        ]
+        rows.append(Clears(aim, tuple(hours)))
+    table = [powderpost_hours(thickness_m, core) for core in CORES_C]
+    rows.append(Clears(None, tuple(table)))
+    return rows
+
+
+def _air_for(core_c: float, moisture: float) -> float:
+    """What air six degrees over a core is to wood that it neither dries nor wets."""
+    air = core_c + OVER_K
+    return medium_c(air, Air(air, _held_at(air, min(max(moisture, 0.04), 0.20))).wet_bulb_c, moisture)
+
+
+def _held_at(temperature_c: float, moisture: float) -> float:
+    """The humidity that neither dries nor wets wood of a moisture; as damp as air can be held where none does."""
+    try:
+        return min(float(relative_humidity_for(temperature_c, moisture)), 0.97)
+    except OutOfRange:
+        return 0.97
 
 
 def powderpost_hours(thickness_m: float, dry_bulb_c: float) -> float | None:

@@ -18,6 +18,8 @@ SECTIONS_DIFFER = 0.15
 # A loss of more than this many times what its neighbours lose in the same days, or a gain of more than this moisture, is no drying.
 OUT_OF_LINE, GAINED = 4.0, 0.01
 LEAST_LOSS = 0.01
+# What green boards lose in a day where nobody has seen how fast these do.
+USUAL_LOSS = 0.03
 
 
 class Doubt(StrEnum):
@@ -159,13 +161,13 @@ def expected(weights: Sequence[tuple[float, float]], dry_mass_kg: float | None) 
     day, last = weights[-1]
     dry = last / 2 if dry_mass_kg is None else dry_mass_kg
     water = max(last - dry, 0.0)
-    daily = LEAST_LOSS * dry
+    daily = USUAL_LOSS * dry
     if len(weights) > 1:
         was_day, was = weights[-2]
         daily = max((was - last) / max(day - was_day, 0.25), 0.0)
     # What is lost falls with what is left.
     share = 1 - np.exp(-daily * -day / water) if water > 0 else 0.0
-    most = min(OUT_OF_LINE * max(daily, LEAST_LOSS * dry) * max(-day, 0.25), 0.6 * water)
+    most = min(OUT_OF_LINE * max(daily, USUAL_LOSS * dry) * max(-day, 0.25), 0.6 * water)
     return Expected(float(last - water * share), float(last - max(most, GAINED * dry)), last + GAINED * dry)
 
 

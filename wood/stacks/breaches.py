@@ -19,6 +19,9 @@ NEXT_M = 0.61
 # Oak is shaded in spring and summer (GTR-118): while it is wet, in months as warm as this.
 SHADED = frozenset(["Quercus"])
 SUNNY_FROM_C = 10.0
+# Stickers under wet pale wood are three quarters of an inch high; thinner ones slow its air, and it stains (AH-188; medium). Dark woods
+# mark it so deep; boards thicker than this are planed clear of it (medium).
+FULL_HEIGHT_M, MARK_M, PLANED_CLEAR_M = 0.019, 0.003, 0.0318
 # Sag of a board between stickers that lie farther apart than practice has them shows from this much beyond.
 TOO_FAR = 1.02
 
@@ -32,6 +35,8 @@ class Breach(StrEnum):
     STICKERS_WET = "stickers_wet"
     STICKER_STAIN = "sticker_stain"
     STICKERS_TOO_THICK = "stickers_too_thick"
+    STICKERS_THIN = "stickers_thin"
+    DARK_STICKERS = "dark_stickers"
     TOO_LOW = "too_low"
     NOT_STEADY = "not_steady"
     NO_ROOF = "no_roof"
@@ -59,13 +64,15 @@ def breaches(
     shaded: bool = False,
     outdoors_c: float | None = None,
     next_m: float | None = None,
+    dark_stickers: bool = False,
 ) -> list[FoundBreach]:
     """Everything about a pile that breaks a rule, the gravest first.
 
     Args:
         bearers_m: where bearers lie along it, in metres from one end; stickers_moisture: fraction, 0…2; overhang_m: how far boards' ends
             reach beyond the last stickers, 0…2 m; shaded: whether cloth hangs on its sides; outdoors_c: how warm its first weeks outdoors
-            are, None where it stands indoors; next_m: how far the next stack or wall is, 0…100 m, None where nobody said.
+            are, None where it stands indoors; next_m: how far the next stack or wall is, 0…100 m, None where nobody said;
+            dark_stickers: whether they are of oak, walnut or another dark wood.
     Raises:
         OutOfRange.
     """
@@ -81,6 +88,11 @@ def breaches(
     if stickers_moisture > STICKERS_DRY:
         pale = any(shows_marks(load.species) for load in pile.loads)
         results.append(FoundBreach(Breach.STICKER_STAIN if pale else Breach.STICKERS_WET))
+    pale_boards = [load for load in pile.loads if shows_marks(load.species) and load.moisture > WET]
+    if dark_stickers and pale_boards:
+        results.append(FoundBreach(Breach.DARK_STICKERS))
+    if pale_boards and pile.stickers.thickness_m < FULL_HEIGHT_M - 1e-3:
+        results.append(FoundBreach(Breach.STICKERS_THIN))
     if pile.stickers.spacing_m > pile.stickers.farthest_m * TOO_FAR:
         results.append(FoundBreach(Breach.TOO_FAR_APART))
     if overhang_m > AT_THE_END_M:

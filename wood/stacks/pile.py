@@ -30,6 +30,8 @@ TOP_KG_M2 = 240.0
 STEADY = 3.0
 WIDTH_M, HEIGHT_M = (0.2, 4.0), (0.2, 6.0)
 MOST_BOARDS = 20_000
+# An end that reaches farther beyond its last sticker bends (our judgement).
+HANGS_M = 0.10
 # A chimney is left in wide piles built by hand (AH-402, low).
 CHIMNEY_FROM_M, CHIMNEY_M = 2.4, 0.15
 
@@ -118,6 +120,18 @@ class Pile:
     def sticker_count(self) -> int:
         """One line of stickers under every course; the lowest of a pack lie on its bearers or bolsters."""
         return len(self.courses) * len(self.lines_m)
+
+    @property
+    def inner_ends_m(self) -> tuple[float, ...]:
+        """How far from the stack's end short boards end between two lines of stickers: a short sticker belongs under each."""
+        ends = []
+        for length in sorted({load.length_m for load in self.loads}):
+            if length > self.length_m - HANGS_M or 2 * length <= self.length_m + 1e-9:
+                continue
+            under = max((place for place in self.lines_m if place <= length + 1e-9), default=0.0)
+            if length - under > HANGS_M:
+                ends.append(length)
+        return tuple(ends)
 
     @property
     def bolster_count(self) -> int:

@@ -6,7 +6,7 @@ confidence: the ranges are as recorded, which end of them is taken for what wood
 """
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from wood.errors import OutOfRange, check_range
 from wood.species import Species
@@ -24,7 +24,7 @@ AT_THE_END_M = INCH_M
 STICKERS_DRY = 0.12
 LENGTH_M = (0.1, 15.0)
 # Three quarters of an inch and an inch; an inch and a quarter, and a half.
-USUAL_M, THICK_M, NARROW_M, WIDE_M = 0.019, 0.0254, 0.032, 0.038
+USUAL_M, THICK_M, NARROW_M, WIDE_M, PALE_WIDTH_M = 0.019, 0.0254, 0.032, 0.038, 0.0254
 
 
 @dataclass(frozen=True)
@@ -60,6 +60,15 @@ def usual(species: Species, thickness_m: float, moisture: float) -> Stickers:
     check_range("moisture", moisture, 0.0, 3.0)
     quarters = thickness_m / INCH_M * 4
     wet = moisture > WET
+    if wet and species.group == "hardwood" and shows_marks(species):
+        # Narrow under pale wood: the less is covered, the less is marked.
+        made = _usual(species, quarters, wet)
+        return replace(made, width_m=PALE_WIDTH_M)
+    return _usual(species, quarters, wet)
+
+
+def _usual(species: Species, quarters: float, wet: bool) -> Stickers:
+    """The stickers of practice for boards so many quarters of an inch thick."""
     if species.group == "softwood":
         if quarters >= 7:
             return _in_inches(THICK_M, WIDE_M, 36 if wet else 48, 24, 48, "thick_softwood")

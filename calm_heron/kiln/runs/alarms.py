@@ -8,6 +8,7 @@ from django.db.models import Avg
 from django.utils import timezone
 
 from calm_heron.kiln.models import ChamberHour, ChamberReading, Load
+from wood.air.psychrometrics import Air
 from wood.kiln.programs import Setting
 
 if TYPE_CHECKING:
@@ -19,8 +20,9 @@ WEIGHED_WITHIN = timedelta(hours=36)
 OFF_C, OFF_HUMIDITY, OFF_DRY = 5.0, 0.08, 0.10
 # Air that drops this many times as much as it would between the boards goes round the load for a good part.
 ROUND_FROM, LEAST_DROP_K = 1.5, 0.8
-# And so many times as much where no air goes through it at all (our judgement).
-FANS_FROM, JUMP_C = 8.0, 15.0
+# And so many times as much where no air goes through it at all; or where it leaves nearly as cool as its wet bulb, by this share of the
+# way, which air that moves never does (our judgement).
+FANS_FROM, NEAR_WET_BULB, JUMP_C = 8.0, 0.8, 15.0
 # So many of the newest readings and hours are looked at; hours that read alike to the last figure tell of a dead sensor; nobody is called
 # within so short a silence.
 LOOKED_AT, MOST_HOURS, STUCK_HOURS, LEAST_SILENCE = 24, 48, 4, timedelta(minutes=10)
@@ -81,11 +83,7 @@ def _of_the_chamber(load: "LoadNow") -> list[tuple[str, dict[str, Any]]]:
     stuck = _same_since(hours)
     if stuck is not None:
         said.append(("stuck", {"since": stuck}))
-    times = _drop(load, newest)
-    if times is not None and times >= FANS_FROM:
-        said.append(("fans", {"times": times}))
-    elif times is not None:
-        said.append(("round", {"share": 1 - 1 / times}))
+    said += _of_its_air(load, newest)
     return said
 
 
@@ -133,12 +131,18 @@ def _same_since(hours: list[ChamberHour]) -> datetime | None:
     return alike[-1].hour if sum(hour.count >= 2 for hour in alike) >= STUCK_HOURS else None
 
 
-def _drop(load: "LoadNow", newest: list[ChamberReading]) -> float | None:
-    """How many times as much cooler the air leaves the load than the water it gives off explains; None where nothing says, or little does.
-    Some of it then goes round the load; where nearly all does, the fans have stopped."""
+def _of_its_air(load: "LoadNow", newest: list[ChamberReading]) -> list[tuple[str, dict[str, Any]]]:
+    """What the cooling of the air on its way through the load says, by the newest reading of it: some of it goes round the load, or nothing
+    moves it. Nothing where little is cooled, or as much as the water that is given off explains."""
     last = next((row for row in newest if row.leaving_c is not None), None)
     if last is None or last.leaving_c is None:
-        return None
+        return []
     hour = min(max(int((last.at - load.load.followed_from).total_seconds() / 3600), 0), load.forecast.ran.hours - 1)
     expected, measured = max(load.forecast.ran.drop_k(hour), 0.1), last.dry_bulb_c - last.leaving_c
-    return None if measured < LEAST_DROP_K or measured < ROUND_FROM * expected else measured / expected
+    times = measured / expected
+    if measured < LEAST_DROP_K or times < ROUND_FROM:
+        return []
+    air = Air(min(last.dry_bulb_c, 110.0), min(max(last.humidity, 0.01), 1.0))
+    if times >= FANS_FROM or measured >= NEAR_WET_BULB * (air.temperature_c - air.wet_bulb_c):
+        return [("fans", {"times": times})]
+    return [("round", {"share": 1 - 1 / times})]

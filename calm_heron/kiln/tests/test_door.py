@@ -16,6 +16,8 @@ from calm_heron.workshops.models import Role
 from calm_heron.workshops.refusals import Refused
 from simulators.kiln_controller import Chamber as Simulated
 from simulators.kiln_controller import run
+from simulators.scale import HiddenSample
+from simulators.scale import run as weigh_all
 from tests.factories import make_lot, make_member, make_owner
 from tests.pages import text_of
 from wood.air import climate
@@ -25,7 +27,7 @@ from wood.kiln.sharing import Lot
 from wood.species import species_named
 
 
-class Door(TestCase):
+class AtTheDoor(TestCase):
     @classmethod
     def setUpTestData(cls):
         cls.owner = make_owner()
@@ -50,6 +52,8 @@ class Door(TestCase):
     def reading(self, key: str = "a", ago: timedelta = timedelta(minutes=1), **more) -> dict:
         return {"key": key, "at": (datetime.now(UTC) - ago).isoformat(), "dry_bulb_c": 43.0, "wet_bulb_c": 41.0} | more
 
+
+class Door(AtTheDoor):
     def test_a_reading_is_kept_once_however_often_it_is_sent(self):
         load = self.begin()
         self.assertEqual(self.tell([self.reading("a"), self.reading("b", power_kwh=0.5)]).json(), {"kept": 2, "known": 0, "refused": []})
@@ -161,3 +165,66 @@ class Door(TestCase):
         words = text_of(self.client.get(reverse("load", args=[self.owner.workshop.slug, load.tag])))
         self.assertIn("The controller reports: no heat", words)
         self.assertTrue(load.hours.exists())
+
+    def test_each_alarm_is_raised_by_the_simulators_own_failure(self):
+        test = self
+
+        class ThisDoor:
+            def ask(self):
+                return test.client.get("/devices/v1/setting", headers={"authorization": f"Bearer {test.token}"}).json()
+
+            def tell(self, sent_at, readings):
+                return test.tell(readings).json()
+
+        maple = species_named("sugar_maple")
+        failures = (("", None), ("fans", "fans"), ("heat", "off"), ("door", "too_dry"), ("power", "silent"), ("stuck", "stuck"))
+        # Each begins at an hour of its own, so that no key comes twice.
+        for hours, (failure, alarm) in enumerate(failures, 36):
+            with self.subTest(failure):
+                load = self.begin(hours=hours)
+                chamber = Simulated(
+                    Lot("load", maple, 0.0286, 0.64, 0.5), chambers.usual(Kind.DEHUMIDIFIER, 0.5), climate.pattern("mild_inland").year, 1.0
+                )
+                run(
+                    ThisDoor(),
+                    chamber,
+                    hours=hours,
+                    begins=load.began_at,
+                    fails=lambda hour, failure=failure, last=hours - 16: failure if hour >= last else "",
+                    notices=False,
+                    each_hour=3,
+                )
+                codes = {code for code, _ in running.now(load).alarms} - {"no_samples"}
+                self.assertTrue(alarm in codes if alarm else not codes, codes)
+                self.client.force_login(self.owner.person)
+                page = self.client.get(reverse("load", args=[self.owner.workshop.slug, load.tag]))
+                self.assertEqual(len(page.context["alarms"]), len(codes) + 1)
+                kiln.end_load(self.owner, load, load.version)
+
+
+class ScaleAtTheDoor(AtTheDoor):
+    """The scale for sample boards, and the simulated one."""
+
+    def test_a_simulated_scale_weighs_its_samples_and_a_slip_is_refused(self):
+        load = self.begin(hours=24 * 8)
+        lot = load.lots.get().piece
+        hidden = HiddenSample("A", "sugar_maple", 0.0286, 0.66, 1.9)
+        sample = kiln.add_sample(self.owner, load, "A", lot, 1.9 * 1.66, 0.66, load.began_at)
+        _, token = actions.let_in(self.owner, "scale", "samples", self.chamber.pk)
+        test = self
+
+        class ScaleDoor:
+            def ask(self):
+                return test.client.get("/devices/v1/setting", headers={"authorization": f"Bearer {token}"}).json()
+
+            def tell(self, sent_at, readings):
+                return test.tell(readings, token=token).json()
+
+        self.assertEqual(ScaleDoor().ask(), {"load": "load-01", "weigh": ["A"]})
+        weigh_all(ScaleDoor(), [hidden], days=[1, 2, 4, 6, 7], begins=load.began_at, slip="A")
+        # The last was told ten times as heavy.
+        self.assertEqual(sample.weights.count(), 5)
+        current = running.now(load)
+        self.assertAlmostEqual(current.samples[0].now, float(hidden.masses_kg([6.0], climate.constant(18.0, 0.5))[0]) / 1.9 - 1, delta=0.02)
+        why = self.tell([{"key": "x", "at": datetime.now(UTC).isoformat(), "tag": "Z", "mass_kg": 2.0}], token=token).json()["refused"]
+        self.assertEqual(why[0]["why"], "load-01 has no sample with this tag")

@@ -6,8 +6,10 @@ from django.test import TestCase
 from django.urls import reverse
 
 from calm_heron.questions.presentation import Table
+from calm_heron.stock import actions as stock
+from calm_heron.stock.models import LotPart
 from calm_heron.workshops import limits
-from tests.factories import make_lot, make_owner
+from tests.factories import make_lot, make_owner, read_board
 from tests.pages import text_of
 
 OAK = {
@@ -182,3 +184,37 @@ class Others(TestCase):
         self.assertTrue(sheet.content.startswith(b"%PDF"))
         self.assertEqual(sheet.content.count(b"/Type /Page\n"), 1)
         self.assertNotIn("none of oak or walnut", text_of(self.page("anybody_dried_by", species_key="white oak")))
+
+
+class HeatedThrough(TestCase):
+    """A load of reclaimed softwoods of several kinds, air-dry, 1 in thick, brought to 65 °C at its core and left to cool."""
+
+    @classmethod
+    def setUpTestData(cls):
+        cls.owner = make_owner()
+        cls.lots = [make_lot(cls.owner, 30, key, thickness_m=0.0254) for key in ("eastern_white_pine", "red_spruce", "douglas_fir_coast")]
+        for lot, moisture in zip(cls.lots, (12.5, 13.5, 13.0), strict=True):
+            read_board(cls.owner, lot, moisture)
+        cls.damp = stock.add_sample(cls.owner, cls.lots[1], LotPart.DEEP)
+        read_board(cls.owner, cls.damp, 23.0)
+
+    def test_the_page_gives_hours_power_pitch_checks_and_the_damp_boards(self):
+        self.client.force_login(self.owner.person)
+        tags = " ".join(lot.tag for lot in self.lots)
+        asked = {"of": "lots", "lots": tags, "core_c": "65", "chamber": "vented", "where": "four_seasons", "price": "0.3"}
+        answer = self.client.get(reverse("ask_heat_load", args=[self.owner.workshop.slug]), asked)
+        worked, words = answer.context["worked"], text_of(answer)
+        self.assertIn(f"{worked.hours:.0f} hours", words)
+        self.assertIn(f"{worked.energy_kwh:,.0f} kWh", words)
+        self.assertIn("set for wood that stays cooler than 65 °C", words)
+        self.assertIn("Hardly any", words)
+        self.assertIn(f"{self.damp.tag} (", words)
+        self.assertNotIn(f"{self.lots[0].tag} (", words)
+        self.assertIn("old-house borers", words)
+
+    def test_what_is_wet_is_told_what_such_heat_does_to_it(self):
+        asked = {"species_key": "sugar maple", "thickness_m": "27", "moisture": "60", "core_c": "65", "chamber": "vented"}
+        words = text_of(self.client.get(reverse("anybody_heat_load"), asked | {"where": "four_seasons", "units": "metric"}))
+        self.assertIn("it is not air-dry", words)
+        self.assertIn("darkens or stains brown", words)
+        self.assertIn("These woods have none", words)
