@@ -127,6 +127,6 @@ def main(options: argparse.Namespace) -> int:
     door = Door(options.door, options.token)
     print(f"To be weighed: {', '.join(door.ask().get('weigh', [])) or 'none'}.")
     begins = datetime.now(UTC) - timedelta(days=max(options.days), minutes=1)
-    hidden = [*(_hidden(*item) for item in options.bowl), *(_sample(*item) for item in options.sample)]
+    hidden: list[Hidden | HiddenSample] = [*(_hidden(*item) for item in options.bowl), *(_sample(*item) for item in options.sample)]
     run(door, hidden, days=options.days, begins=begins, slip=options.slip, say=print)
     return 0

@@ -177,9 +177,16 @@ class Door(AtTheDoor):
                 return test.tell(readings).json()
 
         maple = species_named("sugar_maple")
-        failures = (("", None), ("fans", "fans"), ("heat", "off"), ("door", "too_dry"), ("power", "silent"), ("stuck", "stuck"))
+        failures = {
+            "": set(),
+            "fans": {"fans"},
+            "heat": {"off"},
+            "door": {"off"},
+            "power": {"silent"},
+            "stuck": {"stuck"},
+        }
         # Each begins at an hour of its own, so that no key comes twice.
-        for hours, (failure, alarm) in enumerate(failures, 36):
+        for hours, (failure, alarms) in enumerate(failures.items(), 36):
             with self.subTest(failure):
                 load = self.begin(hours=hours)
                 chamber = Simulated(
@@ -195,7 +202,7 @@ class Door(AtTheDoor):
                     each_hour=3,
                 )
                 codes = {code for code, _ in running.now(load).alarms} - {"no_samples"}
-                self.assertTrue(alarm in codes if alarm else not codes, codes)
+                self.assertTrue(alarms <= codes if alarms else not codes, codes)
                 self.client.force_login(self.owner.person)
                 page = self.client.get(reverse("load", args=[self.owner.workshop.slug, load.tag]))
                 self.assertEqual(len(page.context["alarms"]), len(codes) + 1)
