@@ -46,6 +46,7 @@ def addresses(shop: Workshop) -> Iterator[str]:
         "load_tag": "load-01",
         "weight_id": 0,
         "event_id": 0,
+        "board_id": 0,
         "sample_id": 0,
         "device_id": 0,
         "session_id": 0,

@@ -13,11 +13,12 @@ from django.utils import timezone
 from calm_heron.builds import actions as builds
 from calm_heron.builds.layouts import laying
 from calm_heron.devices.actions import let_in
-from calm_heron.kiln.actions import add_sample, begin_load
+from calm_heron.kiln.actions import add_sample, begin_load, note
 from calm_heron.kiln.models import Chamber
 from calm_heron.logbook.models import Entry
 from calm_heron.measuring.models import Reading
 from calm_heron.stacks.actions import build_stack
+from calm_heron.stacks.actions import note as note_of_stack
 from calm_heron.stock.actions import add_photo, keep_species
 from calm_heron.turning.actions import begin_oven, find_crack, weigh
 from calm_heron.workshops.models import Role, Workshop
@@ -66,6 +67,9 @@ class Walk(TestCase):
         lot = make_lot(cls.owner, 40, "sugar_maple")
         cls.load = begin_load(cls.owner, [(lot, 0.6)], cls.chamber, timezone.now() - timedelta(days=2), wanted=0.08)
         cls.sample = add_sample(cls.owner, cls.load, "A", lot, 3.2, 0.6)
+        cls.in_the_oven = add_sample(cls.owner, cls.load, "B", lot, 3.2, None, sections=[(0.18, None)])
+        note(cls.owner, cls.load, "power", "", cls.load.began_at, goes_on=True)
+        note_of_stack(cls.owner, cls.stack, "rain", "", timezone.now(), goes_on=True)
         cls.device, _ = let_in(cls.owner, "controller", "kiln", cls.chamber.pk)
         cls.bowl = make_bowl(cls.owner)
         cls.weight = weigh(cls.owner, cls.bowl, 1.6)
@@ -106,12 +110,17 @@ class Walk(TestCase):
             "part_id": self.top.pk,
             "cut_id": self.top.cuts.first().pk,
             "mark_id": self.mark.pk,
+            "event_id": self.load.events.get().pk,
+            "sample_id": self.in_the_oven.pk,
+            "board_id": self.build.held.first().pk,
         }
         from django.urls import reverse
 
         for pattern in views_inside():
             names = pattern.pattern.converters
             own = values | {"tag": self.log.tag} if pattern.name == "keep_cut" else values
+            if pattern.name == "stack_event":
+                own = values | {"event_id": self.stack.events.get().pk}
             if pattern.name in OF_A_BOWL:
                 own = values | {"tag": self.bowl.tag, "reading_id": self.weight.pk}
             yield pattern, reverse(pattern.name, kwargs={name: own[name] for name in ("workshop", *names)})

@@ -8,10 +8,8 @@ from django.db import IntegrityError, transaction
 from django.utils import timezone
 
 from calm_heron.builds.layouts import allocation
-from calm_heron.builds.models import MOST_PARTS, MOST_PIECES, Build, BuildPart, Cut
+from calm_heron.builds.models import MOST_PARTS, MOST_PIECES, Build, BuildPart
 from calm_heron.logbook import actions as log
-from calm_heron.stock import actions as stock
-from calm_heron.stock.models import Status
 from calm_heron.workshops.models import Membership, Role
 from calm_heron.workshops.refusals import Refused, require
 
@@ -84,24 +82,6 @@ def delete_build(by: Membership, build: Build, *, let_go: bool) -> None:
         raise Refused(f"{row.name} holds {names}. Say that its wood may go back to the others, and delete it again.", "let_go")
     log.write(by, "builds", "deleted", subject=row.name, boards=len(held))
     row.delete()
-
-
-@transaction.atomic
-def finish_build(by: Membership, build: Build, version: int) -> Build:
-    """The build is done: the boards that it cut up are used, whole lots excepted, and what it held besides is let go.
-
-    Raises:
-        Overtaken.
-    """
-    require(by, Role.MAKER)
-    row = Build.unchanged(by, build.pk, version)
-    sawn_up = set(Cut.objects.filter(part__build=row).values_list("board", flat=True))
-    row.held.exclude(pk__in=sawn_up).delete()
-    whole = [held.piece for held in row.held.select_related("piece") if not held.piece.is_lot and held.piece.status == Status.IN_STOCK]
-    used = stock.set_status(by, [(piece.pk, piece.version) for piece in whole], Status.USED) if whole else 0
-    row.change(done_on=timezone.localdate())
-    log.write(by, "builds", "done", subject=row.name, boards=used)
-    return row
 
 
 def open_build(by: Membership, build: Build) -> Build:
@@ -199,4 +179,4 @@ def delete_part(by: Membership, part: BuildPart) -> None:
 
 def let_go_of_empty(build: Build) -> None:
     """Boards that nothing is cut from any more go back to the others."""
-    build.held.filter(cuts=None).delete()
+    build.held.filter(cuts=None, sawing=None).delete()

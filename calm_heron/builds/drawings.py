@@ -91,7 +91,7 @@ def board(known: Saw, held: Held, sawn: Sawn | None, scale: float, system: Syste
         shapes.append(Shape(_box(x, y, w, h), "open"))
         if w > 120 and h > 18:
             texts.append(Text(x + w / 2, y + h / 2 + 4, "left over"))
-    blocks = [_block(known, cut, box(cut.rect), system) for cut in cuts]
+    blocks = [_block(known, blank, box(blank[0].rect), system) for blank in known.blanks_on(held)]
     summary = (
         f"{plank.name}, {handled_length(plank.piece.length_m, system)} by {handled_length(plank.piece.width_m, system)}, with {len(cuts)}"
         " pieces on it."
@@ -99,11 +99,14 @@ def board(known: Saw, held: Held, sawn: Sawn | None, scale: float, system: Syste
     return BoardDrawing(width, wide + 2 * EDGE, scale, EDGE, bottom, shapes, texts, blocks, summary)
 
 
-def _block(known: Saw, cut: Cut, box: tuple[float, float, float, float], system: System) -> Block:
+def _block(known: Saw, blank: Sequence[Cut], box: tuple[float, float, float, float], system: System) -> Block:
+    """A blank on its board, by the names of the pieces that its leaves become."""
+    cut = blank[0]
     part = known.part_of(cut)
-    name = part.piece_name(cut.nth)
+    name = "/".join(part.piece_name(leaf.nth) for leaf in blank)
     x, y, w, h = box
-    words = f"{name}, {part.name}: {cut_length(cut.length_m, system)} by {cut_length(cut.width_m, system)}"
+    resawn = f", resawn into {cut.leaves}" if cut.leaves > 1 else ""
+    words = f"{name}, {part.name}: {cut_length(cut.length_m, system)} by {cut_length(cut.width_m, system)}{resawn}"
     return Block(x, y, w, h, name if w > ROOM + 6 * len(name) and h > 11 else "", cut.pk, f"{part.pk}.{cut.nth}", words)
 
 

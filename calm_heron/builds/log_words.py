@@ -8,6 +8,13 @@ LOG: dict[str, Sentence] = {
     "changed": "The build “{subject}” changed",
     "deleted": lambda data, system: f"The build “{data['subject']}” taken out, {counted(data['boards'], 'board')} let go",
     "done": lambda data, system: f"The build “{data['subject']}” is done, {counted(data['boards'], 'board')} used up",
+    "not_done": "The build “{subject}” is being made again: it was not done",
+    "sawn": lambda data, system: (
+        f"“{data['subject']}”: {data['board']} sawn, {counted(data['pieces'], 'piece')} cut"
+        + (f", {', '.join(data['offcuts'])} left" if data["offcuts"] else "")
+        + (f": {data['note']}" if data["note"] else "")
+    ),
+    "not_sawn": "“{subject}”: {board} was not sawn after all",
     "parts_added": lambda data, system: f"“{data['subject']}”: {counted(data['count'], 'part')} added",
     "part_changed": "“{subject}”: {part} changed",
     "part_deleted": "“{subject}”: {part} taken out",

@@ -175,13 +175,39 @@ class Cut(WorkshopRow):
     y_m = models.FloatField()
     length_m = models.FloatField()
     width_m = models.FloatField()
+    # Which leaf of how many it is, where its blank is resawn; all leaves of a blank have one place.
+    leaf = models.PositiveSmallIntegerField(default=0)
+    leaves = models.PositiveSmallIntegerField(default=1)
 
     class Meta:
-        constraints = [models.UniqueConstraint(fields=["part", "nth"], name="a_piece_is_cut_once")]
+        constraints = [
+            models.UniqueConstraint(fields=["part", "nth"], name="a_piece_is_cut_once"),
+            models.CheckConstraint(condition=models.Q(leaf__lt=models.F("leaves")), name="a_leaf_of_its_leaves"),
+        ]
 
     @property
     def rect(self) -> Rect:
         return Rect(self.x_m, self.x_m + self.length_m, self.y_m, self.y_m + self.width_m)
+
+
+class Sawing(WorkshopRow):
+    """A held board that was sawn up: when, by whom, whether as it was planned, whether the end of its build did it, and what it was at
+    (a fraction; None: nobody knows)."""
+
+    board = models.OneToOneField(Held, on_delete=models.CASCADE, related_name="sawing")
+    at = models.DateTimeField(default=timezone.now)
+    by = models.ForeignKey(Person, on_delete=models.PROTECT, related_name="+")
+    as_planned = models.BooleanField(default=True)
+    at_the_end = models.BooleanField(default=False)
+    moisture = models.FloatField(null=True)
+    note = models.CharField(max_length=200, blank=True)
+
+
+class Offcut(WorkshopRow):
+    """A piece of the stock that was left of a board."""
+
+    sawing = models.ForeignKey(Sawing, on_delete=models.CASCADE, related_name="offcuts")
+    piece = models.OneToOneField(Piece, on_delete=models.CASCADE, related_name="left_of")
 
 
 class Mark(WorkshopRow):

@@ -4,14 +4,17 @@ from collections.abc import Mapping
 from datetime import timedelta
 from typing import Any
 
+from django.urls import reverse
 from django.utils import timezone
 
 from calm_heron.answers.saved import KINDS, AnswerKind, Saved, answers_of
 from calm_heron.builds import readiness, words
 from calm_heron.builds.layouts import allocation
-from calm_heron.builds.models import Build, Held
+from calm_heron.builds.models import Build, Held, Offcut
 from calm_heron.builds.readiness import BuildState
 from calm_heron.judging.queries import member_who_asks
+from calm_heron.measuring.wood_now import WoodNow, as_it_came, unread_since
+from calm_heron.stock.models import Status
 from calm_heron.workshops.models import Membership, Workshop
 from wood.judging.readiness import VERDICT_RULE
 
@@ -79,3 +82,13 @@ def held(page: Mapping[str, Any]) -> dict[str, Any] | None:
     for row in rows:
         counts[row.build] = counts.get(row.build, 0) + 1
     return {"held_for": list(counts.items())} if counts else None
+
+
+def left_over(workshop: Workshop) -> dict[int, WoodNow]:
+    """What wood was at that was left of a sawn board and was not read since."""
+    rows = Offcut.objects.of(workshop).filter(piece__status=Status.IN_STOCK, sawing__moisture__isnull=False)
+    known: dict[int, WoodNow] = {}
+    for row in rows.filter(unread_since("sawing__at")).select_related("sawing__board__piece", "sawing__board__build"):
+        address = reverse("build_layout", args=[workshop.slug, row.sawing.board.build_id])
+        known[row.piece_id] = as_it_came(row.sawing.moisture, row.sawing.board.name, row.sawing.at, address)
+    return known

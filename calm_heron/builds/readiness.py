@@ -129,7 +129,9 @@ class BuildState:
     @property
     def sold_or_used(self) -> list[Piece]:
         """Boards that it was laid on and that are not in stock any more, while it is still being made."""
-        return [] if self.build.done_on else [wood.piece for wood in self.woods if wood.piece.status != Status.IN_STOCK]
+        sawn = self.saw.sawn_pieces
+        gone = [wood.piece for wood in self.woods if wood.piece.status != Status.IN_STOCK and wood.piece.pk not in sawn]
+        return [] if self.build.done_on else gone
 
     @property
     def without_wood(self) -> list[PartState]:
@@ -190,7 +192,8 @@ def state_of(saw: Saw, membership: Membership, today: date | None = None, at_onc
         boards[held.piece_id].add(held.nth)
     # Rows that already carry their moisture are judged in one query, and those that wait are forecast in one more.
     judged = stock_states.states_of(list(pieces.values()), about.purposes) if pieces else {}
-    states = {pk: judged.get(pk, State.CANNOT_TELL) for pk in pieces}
+    # What is sawn already was worked.
+    states = {pk: State.READY if pk in saw.sawn_pieces else judged.get(pk, State.CANNOT_TELL) for pk in pieces}
     waiting = [piece for pk, piece in pieces.items() if states[pk] in MUST_WAIT]
     known = forecasts.for_purpose(waiting, about, membership, AT_ONCE if at_once is None else at_once) if waiting else {}
     woods = {pk: BuildWood(piece, states[pk], known.get(pk), max(len(boards[pk]), 1)) for pk, piece in pieces.items()}
@@ -211,7 +214,7 @@ def state_of(saw: Saw, membership: Membership, today: date | None = None, at_onc
         and all(part.woods for part in parts)
         and not unknown
         and not pending
-        and all(item.piece.status == Status.IN_STOCK for item in whole)
+        and all(item.piece.status == Status.IN_STOCK or item.piece.pk in saw.sawn_pieces for item in whole)
     )
     latest = dates.latest([ready for item in whole if (ready := item.ready(day)) is not None]) if complete else None
     return BuildState(build, saw, about, tuple(parts), whole, latest, unknown, pending, sized.year, day)
@@ -279,7 +282,9 @@ class Sizing:
         pieces = list(pieces)
         if not pieces:
             return None, "No board was chosen for it yet: its cut sizes follow from its board."
-        read = [piece.moisture.mean for piece in pieces if getattr(piece, "moisture", None) is not None and not piece.moisture.bound]
+        # What is drier than the meter tells is taken at the driest it tells.
+        known = [piece for piece in pieces if getattr(piece, "moisture", None) is not None]
+        read = [piece.moisture.mean for piece in known if piece.moisture.bound != Bound.ABOVE]
         beyond = any(getattr(piece, "moisture", None) is not None and piece.moisture.bound == Bound.ABOVE for piece in pieces)
         if beyond:
             return None, "Its wood is wetter than the meter tells: it is not cut to size yet."
@@ -289,7 +294,10 @@ class Sizing:
         angle = float(np.mean(angles)) if angles else wanted_angle(part)
         try:
             size = Size(part.length_m, part.width_m, part.thickness_m)
-            return sizes.sized(size, figures, angle, min(float(np.mean(read)), sizes.MOISTURE[1]), year, Fit(part.fit)), ""
+            unread = [piece.tag for piece in pieces if piece not in known]
+            were = "was" if len(unread) == 1 else "were"
+            why = f"{', '.join(unread)} {were} not read yet: read before you cut." if unread else ""
+            return sizes.sized(size, figures, angle, min(float(np.mean(read)), sizes.MOISTURE[1]), year, Fit(part.fit)), why
         except OutOfRange:
             return None, "Too small for a gap: cut to the finished size."
 

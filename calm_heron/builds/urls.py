@@ -5,7 +5,7 @@ from django.urls import path
 from calm_heron.builds import views
 from calm_heron.builds.bench import bench_views
 from calm_heron.builds.glueups import glue_views
-from calm_heron.builds.layouts import layout_views
+from calm_heron.builds.layouts import layout_views, sawing_views
 
 urlpatterns = [
     path("", views.builds, name="builds"),
@@ -13,7 +13,11 @@ urlpatterns = [
     path("<int:build_id>/", views.build, name="build"),
     path("<int:build_id>/change/", views.edit_build, name="edit_build"),
     path("<int:build_id>/delete/", views.delete_build, name="delete_build"),
-    path("<int:build_id>/done/", views.finish_build, name="finish_build"),
+    path("<int:build_id>/done/", sawing_views.made, name="finish_build"),
+    path("<int:build_id>/not-done/", sawing_views.not_made, name="build_not_made"),
+    path("<int:build_id>/boards/<int:board_id>/sawn/", sawing_views.sawn, name="board_sawn"),
+    path("<int:build_id>/boards/<int:board_id>/otherwise/", sawing_views.sawn_otherwise, name="board_sawn_otherwise"),
+    path("<int:build_id>/boards/<int:board_id>/not-sawn/", sawing_views.not_sawn, name="not_sawn"),
     path("<int:build_id>/parts/", views.parts, name="build_parts"),
     path("<int:build_id>/parts/<int:part_id>/", views.edit_part, name="edit_part"),
     path("<int:build_id>/parts/<int:part_id>/delete/", views.delete_part, name="delete_part"),

@@ -154,13 +154,6 @@ def delete_build(request: WorkshopRequest, build_id: int) -> HttpResponse:
     return _page(request, build, form, 422)
 
 
-@require_POST
-@in_workshop(write=Role.MAKER)
-def finish_build(request: WorkshopRequest, build_id: int) -> HttpResponse:
-    build = build_or_404(request, build_id)
-    return once_or_told(request, lambda: page_of(actions.finish_build(request.membership, build, _version(request))), page_of(build))
-
-
 def _version(request: HttpRequest) -> int:
     """The version of a build that a button was pressed on."""
     text = request.POST.get("version", "")

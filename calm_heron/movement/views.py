@@ -93,7 +93,7 @@ def keep_pith(request: WorkshopRequest, tag: str) -> HttpResponse:
         stock.change_piece(
             request.membership,
             piece,
-            cleaned["version"],
+            cleaned.get("version") or 0,
             ring_angle_deg=round(ring_angle_deg(x, y), 2),
             pith_distance_m=round(math.hypot(x, y), 4),
         )

@@ -200,6 +200,19 @@ def _like(by: Membership, lot: Piece, tag: str, /, **more: Any) -> Piece:
     return Piece.objects.create(workshop=by.workshop, tag=tag, added_by=by.person, **{**same, **more})
 
 
+def left_over(by: Membership, board: Piece, length_m: float, width_m: float) -> Piece:
+    """What is left of a board that was sawn, as a piece of its own: of the same wood and thickness, where it lay, by its own tag. Inside
+    the transaction that saws it."""
+    require(by, Role.MAKER)
+    lock_tags(by.workshop)
+    tag = next_tag(by.workshop, tag_word(board.species.common_name, board.kind))
+    source = f"left of {board.tag}" + (f", {board.source}" if board.source else "")
+    limit: int = Piece._meta.get_field("source").max_length or 100
+    made = _like(by, board, tag, length_m=length_m, width_m=width_m, source=source[:limit], nominal="", ends_sealed=False)
+    log.write(by, "stock", "left_over", subject=made.tag, board=board.tag)
+    return made
+
+
 def _of_a_lot(by: Membership, lot: Piece, version: int) -> Piece:
     require(by, Role.MAKER)
     lock_tags(by.workshop)

@@ -44,6 +44,7 @@ LOG: dict[str, Sentence] = {
     "ends_sealed": "{subject}: ends sealed",
     "split_off": "{subject}: {count} split off {lot}, which keeps {left}",
     "split": "{subject}: {count} split off as {made}, {left} left",
+    "left_over": "{subject} left of {board}, which was sawn",
     "taken_out": "{subject} taken out of {lot}, which keeps {left}",
     "sample_named": "{subject} is a sample board of {lot}",
     "own_figures": _own_figures,

@@ -14,6 +14,7 @@ from command.cluster import DATABASE
 from command.nightly import Nightly, to_keep
 from command.trouble import Trouble
 from tests.keeping.case import OwnData
+from tests.test_least_right import NEVER_CHANGED
 
 
 class Saved(OwnData):
@@ -55,7 +56,10 @@ class Saved(OwnData):
                 self.assertEqual(connection.execute("SELECT DISTINCT name FROM workshops_workshop").fetchall(), [("Before",)])
                 self.assertEqual(backup.rows_of(connection), rows)
                 # Still never changed.
-                self.assertEqual(connection.execute("SELECT count(*) FROM pg_trigger WHERE tgname = 'never_changed'").fetchone(), (15,))
+                self.assertEqual(
+                    connection.execute("SELECT count(*) FROM pg_trigger WHERE tgname = 'never_changed'").fetchone(),
+                    (len(NEVER_CHANGED),),
+                )
             self.assertEqual(restored.secret("secret-key"), key)
             self.assertFalse((restored.folder / f"prepared-{DATABASE}").exists())
         self.ran(restore, str(before))

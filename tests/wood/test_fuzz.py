@@ -25,12 +25,12 @@ from wood.drying import arrival, field, forecast, learning, methods, questions, 
 from wood.drying.diffusivity import of_species
 from wood.errors import WoodError
 from wood.judging import readiness
-from wood.kiln import chambers, following, heat, loads, programs, samples, schedules, sharing, stress
+from wood.kiln import by_route, chambers, disturbances, following, heat, loads, programs, samples, schedules, sharing, stress
 from wood.measuring import estimates, lots, profile
 from wood.movement import course, fastenings, restraint, section, shrinkage, strength, widths
 from wood.species import species_named
 from wood.stacks import air as stacks
-from wood.stacks import pile, stickers
+from wood.stacks import pile, stickers, tally
 from wood.turning import blanks, bowls, lathe, logs, microwave, oval, weight_logs
 from wood.turning.drying import Way
 
@@ -166,6 +166,7 @@ READY = dates.Ready(np.array([3.0, 5.0, math.inf]), 5.0, 3.0, math.inf)
 
 # By what a parameter is annotated with, before its name.
 BY_TYPE = {
+    r"Sequence\[tuple\[float, float, float(?=\]\])": ([], [(0.5, 1.5, 1.0)], [(0.0, math.nan, 0.5)], [(0.0, 1.0, 7.0)]),
     r"Sequence\[wood\.builds\.layout\.Board(?=\])": ([PLANK], []),
     r"Sequence\[wood\.builds\.layout\.Need(?=\])": ([layout.Need("p", 0.3, 0.1, 3)], []),
     r"Sequence\[wood\.builds\.layout\.Placed(?=\])": ([LAID], [LAID, LAID], []),
@@ -209,6 +210,10 @@ BY_TYPE = {
     "Callable": (lambda moisture: moisture < 0.05, lambda moisture: moisture > 0.2, lambda moisture: True),
     r"Iterable\[wood\.species\.Species(?=\]$)": ([OAK], []),
     r"Sequence\[wood\.stacks\.pile\.Load(?=\])": ([LOAD], []),
+    r"Sequence\[wood\.kiln\.disturbances\.Disturbance(?=\])": ([], [disturbances.Disturbance(disturbances.Disturbed.FANS, 0.0, 1.0)]),
+    r"Sequence\[wood\.stacks\.tally\.Size(?=\])": ([tally.Size(0.2)], [tally.Size(0.2, 3), tally.Size(0.1, 4)], []),
+    r"Sequence\[wood\.stacks\.tally\.Boards(?=\])": ([tally.Boards(0.2, 2.4, 10, "select")], []),
+    "OwnRoute": (by_route.OwnRoute("k", CHAMBERS[1], YEAR, 2.0, 0.25),),
     r"wood\.stacks\.pile\.Load": (LOAD,),
     r"wood\.stacks\.pile\.Pile": (PILE,),
     r"stages\.Route": (ROUTES[0], ROUTES[1], routes.Route("x", ())),

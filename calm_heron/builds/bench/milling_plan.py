@@ -26,8 +26,9 @@ _leaves: Memory[Leaf] = Memory(128)
 
 @dataclass(frozen=True)
 class MilledBoard:
-    """One board: its parts, thicknesses now, after the first pass and finished (metres), how long it rests between, and what a resawn leaf
-    would do where it is thick enough for two. ``waits`` says that it is not ready for the first pass; ``why`` why nothing can be told."""
+    """One board and those of its parts that have one thickness: thicknesses now, after the first pass and finished (metres), how long it
+    rests between, and what a resawn leaf would do where it is thick enough for two. ``waits`` says that it is not ready for the first pass;
+    ``why`` why nothing can be told."""
 
     wood: BuildWood
     parts: tuple[BuildPart, ...]
@@ -44,13 +45,27 @@ class MilledBoard:
 def boards(state: BuildState, membership: Membership) -> list[MilledBoard]:
     """The boards of a build, those that rest longest first."""
     moistures = {row.piece_id: row for row in PieceMoisture.objects.filter(piece__in=[wood.piece for wood in state.woods])}
-    result = [_board(state, wood, moistures.get(wood.piece.pk), membership) for wood in state.woods[:MOST_SHOWN]]
+    result = [
+        _board(state, wood, parts, moistures.get(wood.piece.pk), membership)
+        for wood in state.woods[:MOST_SHOWN]
+        for parts in _by_thickness(state, wood)
+    ]
     return sorted(result, key=lambda item: -(item.rest.days if item.rest else -1))
 
 
-def _board(state: BuildState, wood: BuildWood, known: PieceMoisture | None, membership: Membership) -> MilledBoard:
-    parts = tuple(part.part for part in state.parts if any(own.piece.pk == wood.piece.pk for own in part.woods))
-    thickest = max(parts, key=lambda part: part.thickness_m)
+def _by_thickness(state: BuildState, wood: BuildWood) -> list[tuple[BuildPart, ...]]:
+    """The parts of a board, those of one thickness together: each is roughed to its own."""
+    parts = [part.part for part in state.parts if any(own.piece.pk == wood.piece.pk for own in part.woods)]
+    by_thickness: dict[float, list[BuildPart]] = {}
+    for part in sorted(parts, key=lambda part: -part.thickness_m):
+        by_thickness.setdefault(round(part.thickness_m, 5), []).append(part)
+    return [tuple(alike) for alike in by_thickness.values()]
+
+
+def _board(
+    state: BuildState, wood: BuildWood, parts: tuple[BuildPart, ...], known: PieceMoisture | None, membership: Membership
+) -> MilledBoard:
+    thickest = parts[0]
     now = wood.piece.thickness_m
     # Half of what is left on the thickness goes in the last pass.
     rough = min(now, thickest.thickness_m + thickest.extra_thickness_m / 2)

@@ -1,21 +1,21 @@
 """Which boards a part may be cut from, what of each is kept out, and what is laid where."""
 
 from collections import defaultdict
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from functools import cached_property
 
 from django.db.models import F, QuerySet
 
 from calm_heron.builds.kinds import GrainWanted, MarkKind
-from calm_heron.builds.models import Build, BuildPart, Cut, Held, Mark, board_name
+from calm_heron.builds.models import Build, BuildPart, Cut, Held, Mark, Sawing, board_name
 from calm_heron.judging import queries as judging
 from calm_heron.judging import stock_states
 from calm_heron.stock.kinds import TRAITS
 from calm_heron.stock.models import Piece, Status, grain_of
-from wood.builds import cut_order, layout
+from wood.builds import cut_order, layout, thickness
 from wood.builds.cut_order import Sawn
-from wood.builds.layout import Board, Need, Placed, Plan, Rect
+from wood.builds.layout import Board, Need, Placed, Rect
 from wood.errors import OutOfRange
 from wood.judging.readiness import State
 from wood.units import System
@@ -129,6 +129,17 @@ class Saw:
     planks: dict[int, Plank] = field(default_factory=dict)
 
     @cached_property
+    def sawn_up(self) -> dict[int, Sawing]:
+        """The boards that were sawn already, by their ids."""
+        rows = Sawing.objects.filter(board__build=self.build).select_related("by").prefetch_related("offcuts__piece")
+        return {row.board_id: row for row in rows}
+
+    @cached_property
+    def sawn_pieces(self) -> set[int]:
+        """The pieces of the stock that were sawn for it."""
+        return {held.piece_id for held in self.held if held.pk in self.sawn_up}
+
+    @cached_property
     def by_board(self) -> dict[int, list[Cut]]:
         results: dict[int, list[Cut]] = defaultdict(list)
         for cut in self.cuts:
@@ -148,9 +159,18 @@ class Saw:
         laid = {(cut.part_id, cut.nth) for cut in self.cuts}
         return [(part, nth) for part in self.parts for nth in range(part.pieces) if (part.pk, nth) not in laid]
 
+    def blanks_on(self, board: Held) -> list[list[Cut]]:
+        """What is cut from a board: each blank with the leaves it is resawn into, mostly one."""
+        blanks: dict[tuple[float, ...], list[Cut]] = {}
+        for cut in self.by_board.get(board.pk, []):
+            r = cut.rect
+            key = (round(r.x0, 6), round(r.y0, 6), round(r.x1, 6), round(r.y1, 6)) if cut.leaves > 1 else (cut.pk,)
+            blanks.setdefault(key, []).append(cut)
+        return [sorted(blank, key=lambda cut: cut.leaf) for blank in blanks.values()]
+
     def placed_on(self, board: Held) -> list[Placed]:
-        """What is cut from a board, as the core has it."""
-        return [Placed(str(cut.pk), board.key, cut.rect) for cut in self.by_board.get(board.pk, [])]
+        """What is cut from a board, as the core has it: leaves of one blank once."""
+        return [Placed(str(blank[0].pk), board.key, blank[0].rect) for blank in self.blanks_on(board)]
 
     def sawn(self, board: Held) -> Sawn | None:
         """How a board is sawn up; None where no cuts right through free what lies on it."""
@@ -231,41 +251,84 @@ def offered(build: Build, parts: Sequence[BuildPart]) -> list[Plank]:
 
 
 @dataclass(frozen=True)
-class Suggested:
-    """A plan and the planks it takes, by key."""
+class Laid:
+    """Where a blank lies, and into how many leaves it is resawn."""
 
-    plan: Plan
+    placed: Placed
+    leaves: int = 1
+
+
+@dataclass(frozen=True)
+class Suggested:
+    """What is laid anew, what of each part found no room, and the planks it takes, by key."""
+
+    laid: tuple[Laid, ...]
+    missing: dict[str, int]
     planks: Mapping[str, Plank]
 
 
+class _Stages:
+    """Parts laid in stages: on boards of their thickness, on thicker ones that are resawn, and what is left on any that give it."""
+
+    def __init__(self, build: Build, known: Saw, planks: dict[str, Plank], begun: list[Placed]) -> None:
+        self.build, self.known, self.planks = build, known, planks
+        self.placed, self.laid = list(begun), list[Laid]()
+        laid = [item.need for item in begun]
+        self.missing = {str(part.pk): part.pieces - laid.count(str(part.pk)) for part in known.parts}
+        self._fits: dict[tuple[int, int], bool] = {}
+
+    def _may(self, part: BuildPart, piece: Piece) -> bool:
+        if part.stock_id and part.stock_id != piece.pk:
+            return False
+        if (part.pk, piece.pk) not in self._fits:
+            self._fits[part.pk, piece.pk] = not why_not(part, piece, self.build.workshop.system)
+        return self._fits[part.pk, piece.pk]
+
+    def lay(self, leaves: int, wanted: Callable[[BuildPart, Piece], bool]) -> None:
+        """Lay what is still missing on boards that are still free, a blank giving so many leaves."""
+        needs = []
+        for part in self.known.parts:
+            count = -(-self.missing[str(part.pk)] // leaves)
+            boards = frozenset(key for key, item in self.planks.items() if self._may(part, item.piece) and wanted(part, item.piece))
+            if count > 0 and boards:
+                length, width, _ = part.rough_m
+                needs.append(Need(str(part.pk), length, width, count, boards))
+        if not needs:
+            return
+        taken = [placed for placed in self.placed if all(placed.need != need.key for need in needs)]
+        # What lies already is of no account for what is still asked; its board is left to it.
+        begun = [replace(placed, need="") for placed in self.placed] if len(taken) < len(self.placed) else taken
+        plan = layout.suggest([plank.board for plank in self.planks.values()], needs, self.build.kerf_m, begun)
+        for placed in plan.placed[len(begun) :]:
+            self.placed.append(placed)
+            self.laid.append(Laid(placed, leaves))
+            self.missing[placed.need] = max(self.missing[placed.need] - leaves, 0)
+
+
 def suggested(build: Build, known: Saw, *, anew: bool) -> Suggested:
-    """A plan for everything, or only for what is not laid yet.
+    """What is laid where for everything, or only for what is not laid yet. Parts come out of boards of their thickness; from thicker ones
+    only where nothing else gives them, resawn where that yields two and more.
 
     Raises:
         OutOfRange: more parts or boards than a plan takes.
     """
-    system = build.workshop.system
     planks = {item.key: item for item in offered(build, known.parts)}
-    begun = []
+    keys = {board.pk: board.key for board in known.held}
+    # What is sawn stays as it was sawn, whatever else is laid anew.
+    stays = [cut for cut in known.cuts if not anew or cut.board_id in known.sawn_up]
     if not anew:
-        keys = {board.pk: board.key for board in known.held}
         planks |= {board.key: known.planks[board.pk] for board in known.held}
-        begun = [Placed(str(cut.part_id), keys[cut.board_id], cut.rect) for cut in known.cuts]
-    fits: dict[tuple[int, int], bool] = {}
+    begun = [Placed(str(cut.part_id), keys[cut.board_id], cut.rect) for cut in stays]
+    stages = _Stages(build, known, planks, begun)
 
-    def may(part: BuildPart, piece: Piece) -> bool:
-        if part.stock_id and part.stock_id != piece.pk:
-            return False
-        if (part.pk, piece.pk) not in fits:
-            fits[part.pk, piece.pk] = not why_not(part, piece, system)
-        return fits[part.pk, piece.pk]
+    def leaves_of(part: BuildPart, piece: Piece) -> int:
+        return thickness.leaves(piece.thickness_m, part.rough_m[2], build.kerf_m)
 
-    needs = []
-    for part in known.parts:
-        length, width, _ = part.rough_m
-        boards = frozenset(key for key, item in planks.items() if may(part, item.piece))
-        needs.append(Need(str(part.pk), length, width, part.pieces, boards))
-    return Suggested(layout.suggest([plank.board for plank in planks.values()], needs, build.kerf_m, begun), planks)
+    stages.lay(1, lambda part, piece: part.stock_id is not None or thickness.is_near(piece.thickness_m, part.rough_m[2]))
+    for count in range(2, thickness.MOST_LEAVES + 1):
+        stages.lay(count, lambda part, piece, count=count: leaves_of(part, piece) == count)  # type: ignore[misc]
+    stages.lay(1, lambda part, piece: True)
+    return Suggested(tuple(stages.laid), {key: count for key, count in stages.missing.items() if count > 0}, planks)
 
 
 def first_place(plank: Plank, placed: Sequence[Placed], length_m: float, width_m: float, kerf_m: float) -> tuple[float, float] | None:

@@ -65,34 +65,37 @@ def lay_out(by: Membership, build: Build, version: int, *, anew: bool = False) -
     except OutOfRange as beyond:
         raise Refused(f"This is more than one layout takes: {beyond}.") from None
     if anew:
-        Cut.objects.filter(part__build=row).delete()
-        row.held.all().delete()
-    laid = {(cut.part_id, cut.nth) for cut in known.cuts} if not anew else set()
+        Cut.objects.filter(part__build=row, board__sawing=None).delete()
+        row.held.filter(sawing=None).delete()
+    laid = {(cut.part_id, cut.nth) for cut in known.cuts if not anew or cut.board_id in known.sawn_up}
     boards = {item.key: item for item in row.held.select_related("piece")}
     parts = {str(part.pk): part for part in known.parts}
     free = {key: [nth for nth in range(part.pieces) if (part.pk, nth) not in laid] for key, part in parts.items()}
-    begun = 0 if anew else len(known.cuts)
     new = []
-    for placement in sorted(suggestion.plan.placed[begun:], key=lambda item: (item.board, item.rect.x0, item.rect.y0)):
+    for laid_now in sorted(suggestion.laid, key=lambda item: (item.placed.board, item.placed.rect.x0, item.placed.rect.y0)):
+        placement, r = laid_now.placed, laid_now.placed.rect
         if placement.board not in boards:
             boards[placement.board] = _hold(row, suggestion.planks[placement.board].piece, suggestion.planks[placement.board].nth)
-        r = placement.rect
-        new.append(
-            Cut(
-                workshop=row.workshop,
-                part=parts[placement.need],
-                nth=free[placement.need].pop(0),
-                board=boards[placement.board],
-                x_m=r.x0,
-                y_m=r.y0,
-                length_m=r.x1 - r.x0,
-                width_m=r.y1 - r.y0,
+        leaves = min(laid_now.leaves, len(free[placement.need]))
+        for leaf in range(leaves):
+            new.append(
+                Cut(
+                    workshop=row.workshop,
+                    part=parts[placement.need],
+                    nth=free[placement.need].pop(0),
+                    board=boards[placement.board],
+                    x_m=r.x0,
+                    y_m=r.y0,
+                    length_m=r.x1 - r.x0,
+                    width_m=r.y1 - r.y0,
+                    leaf=leaf,
+                    leaves=laid_now.leaves,
+                )
             )
-        )
     Cut.objects.bulk_create(new)
     row.change()
     log.write(by, "builds", "laid_out", subject=row.name, pieces=len(new), boards=len(boards))
-    return suggestion.plan.missing
+    return suggestion.missing
 
 
 FAULTS = {
@@ -126,9 +129,15 @@ def place(
     if why := allocation.why_not(part, piece, system):
         raise Refused(why, "board")
     held = _hold(row, piece, board)
+    if hasattr(held, "sawing") or Cut.objects.filter(part=part, nth=nth).exclude(board__sawing=None).exists():
+        raise Refused(
+            f"{part.piece_name(nth)} is cut from a board that is sawn, or {held.name} is sawn: say first that it was not.", "board"
+        )
     Cut.objects.filter(part=part, nth=nth).delete()
     plank = allocation.plank(row, piece, board, allocation.marks_of([piece.pk])[piece.pk])
-    placed = [Placed(str(cut.pk), held.key, cut.rect) for cut in held.cuts.all()]
+    # Leaves of one blank have one place.
+    there = {(cut.rect if cut.leaves > 1 else cut.pk): Placed(str(cut.pk), held.key, cut.rect) for cut in held.cuts.all()}
+    placed = list(there.values())
     length, width, _ = part.rough_m
     if x_m is None or y_m is None:
         first_place = allocation.first_place(plank, placed, length, width, row.kerf_m)
@@ -162,6 +171,8 @@ def take_off(by: Membership, build: Build, cut_id: int) -> None:
     if cut is None:
         raise Refused("It lies on no board any more.")
     name, board = cut.part.piece_name(cut.nth), cut.board.name
+    if hasattr(cut.board, "sawing"):
+        raise Refused(f"{board} is sawn: say first that it was not.")
     cut.delete()
     let_go_of_empty(row)
     row.change()
@@ -169,8 +180,11 @@ def take_off(by: Membership, build: Build, cut_id: int) -> None:
 
 
 @transaction.atomic
-def mark(by: Membership, piece: Piece, nth: int, kind: str, x0_m: float, x1_m: float, y0_m: float, y1_m: float) -> list[str]:
-    """Mark what of a board is kept out; the pieces that lay there come off it and are named.
+def mark(
+    by: Membership, piece: Piece, nth: int, kind: str, x0_m: float, x1_m: float, y0_m: float, y1_m: float, build: Build | None = None
+) -> list[str]:
+    """Mark what of a board is kept out, from the page of a build; the pieces that lay there come off it and are named, those of other
+    builds with these.
 
     Raises:
         Refused: it lies beyond the board, or there are too many marks.
@@ -195,9 +209,12 @@ def mark(by: Membership, piece: Piece, nth: int, kind: str, x0_m: float, x1_m: f
         by=by.person,
     )
     off = []
-    for cut in Cut.objects.filter(board__piece=row, board__nth=nth, part__build__done_on=None).select_related("part__build"):
+    cuts = Cut.objects.filter(board__piece=row, board__nth=nth, board__sawing=None, part__build__done_on=None)
+    for cut in cuts.select_related("part__build"):
         if cut.rect.meets(made.rect) and (cut.part.build.sapwood_out or made.kind != MarkKind.SAPWOOD):
-            off.append(cut.part.piece_name(cut.nth))
+            # Who marks the board for one build is told whose piece comes off for another.
+            other = f" of {cut.part.build.name}" if build is not None and cut.part.build_id != build.pk else ""
+            off.append(f"{cut.part.piece_name(cut.nth)}{other}")
             cut.delete()
     log.write(by, "builds", "marked", subject=row.tag, flaw=made.kind, off=len(off))
     return off

@@ -1,6 +1,7 @@
 """Boards and what is cut from them: laid all at once or by hand, with what of each board is kept out."""
 
 from typing import Any
+from urllib.parse import urlencode
 
 from django.contrib import messages
 from django.http import Http404, HttpResponse
@@ -12,7 +13,7 @@ from calm_heron.builds import drawings
 from calm_heron.builds.forms import LayForm, MarkForm, PlaceCutForm
 from calm_heron.builds.layouts import allocation, laying, layout_words
 from calm_heron.builds.layouts.allocation import Saw
-from calm_heron.builds.models import Build, BuildPart
+from calm_heron.builds.models import Build, BuildPart, Held
 from calm_heron.builds.views import build_or_404
 from calm_heron.stock.models import Piece
 from calm_heron.workshops.doors import WorkshopRequest, in_workshop, once_or_again, once_or_told
@@ -54,8 +55,10 @@ def _shown(
                 "plank": known.planks[held.pk],
                 "drawing": drawings.board(known, held, sawn, scale, system),
                 "narrow": drawings.board(known, held, sawn, narrow, system, drawings.NARROW),
-                "cuts": layout_words.cuts(sawn, system) if sawn else [],
+                "cuts": [*(layout_words.cuts(sawn, system) if sawn else []), *layout_words.resaws(known, held, system)],
                 "offcuts": layout_words.offcuts(sawn, system) if sawn else [],
+                "sawing": known.sawn_up.get(held.pk),
+                "labels": _labels(request, known, held),
                 "marks": layout_words.marks(known.planks[held.pk], system),
             }
         )
@@ -70,9 +73,17 @@ def _shown(
         "form_lay": LayForm(initial={"version": build.version}, membership=request.membership),
         "form_mark": marking or (MarkForm(membership=request.membership, boards=_held(known)) if known.held else None),
         "unlaid": layout_words.unlaid(known, system),
+        "to_buy": layout_words.to_buy(known, system),
         "form_hand": hand or (_hand(request, build, known) if request.membership.may_make and not build.done_on and known.parts else None),
     }
     return render(request, "builds/layout.html", page, status=status)
+
+
+def _labels(request: WorkshopRequest, known: Saw, held: Held) -> str:
+    """Where the labels of what is left of a board are printed; empty where nothing is."""
+    row = known.sawn_up.get(held.pk)
+    tags = [offcut.piece.tag for offcut in row.offcuts.all()] if row else []
+    return f"{reverse('labels', args=[request.workshop.slug])}?{urlencode({'tag': tags}, doseq=True)}" if tags else ""
 
 
 def _held(known: Saw) -> list[tuple[str, str]]:
@@ -171,9 +182,8 @@ def mark(request: WorkshopRequest, build_id: int) -> HttpResponse:
         held = next(board for board in known.held if board.key == typed["board"])
 
         def do() -> str:
-            off = laying.mark(
-                request.membership, held.piece, held.nth, typed["kind"], typed["x0_m"], typed["x1_m"], typed["y0_m"], typed["y1_m"]
-            )
+            sides = (typed["x0_m"], typed["x1_m"], typed["y0_m"], typed["y1_m"])
+            off = laying.mark(request.membership, held.piece, held.nth, typed["kind"], *sides, build)
             if off:
                 messages.success(request, f"Marked. {', '.join(off)} lay there and came off {held.name}.")
             return layout_of(build)

@@ -2,14 +2,18 @@
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from urllib.parse import urlencode
+
+from django.urls import reverse
 
 from calm_heron.builds.kinds import MarkKind
 from calm_heron.builds.layouts.allocation import END, Plank, Saw
-from calm_heron.builds.models import BuildPart
+from calm_heron.builds.models import BuildPart, Held
 from calm_heron.builds.words import listed
 from calm_heron.site.numbers import counted, percent
+from wood.builds import thickness
 from wood.builds.cut_order import Sawn
-from wood.units import System
+from wood.units import INCH_M, System
 from wood.written import cut_length, cut_sizes, handled_length
 
 
@@ -30,12 +34,18 @@ def describe(known: Saw, sawn: Sequence[Sawn | None], system: System) -> LayoutW
         return LayoutWords("Not laid yet", "", f"{counted(sum(part.pieces for part in known.parts), 'piece')} lie on no board yet.")
     left = len(known.unlaid)
     beside = f"for {counted(len(known.cuts), 'piece')}" + (f", {left} still to lay" if left else "")
-    whole = sum(item.area_m2 for item in (known.planks[held.pk].board for held in known.held))
-    parts = sum(cut.rect.area_m2 for cut in known.cuts)
+    face = sum(known.planks[held.pk].board.area_m2 for held in known.held)
+    whole = sum(known.planks[held.pk].board.area_m2 * held.piece.thickness_m for held in known.held)
+    parts = sum(cut.rect.area_m2 * known.part_of(cut).rough_m[2] for cut in known.cuts)
+    laid = sum(blank[0].rect.area_m2 for held in known.held for blank in known.blanks_on(held))
     good = sum(sawn_board.offcuts_m2 for sawn_board in sawn if sawn_board is not None)
-    reason = f"{percent(parts / whole, 0)} of the wood becomes parts at their rough size"
+    reason = (
+        f"By volume {percent(parts / whole, 0)} of the wood becomes parts at their rough size, and {percent(laid / face, 0)} of its face is"
+        " under them"
+    )
     reason += (
-        f", {percent(good / whole, 0)} is left as offcuts worth keeping; the rest is ends, what is kept out, kerf and slivers."
+        f"; {percent(good / face, 0)} of the face is left as offcuts worth keeping. The rest is ends, what is kept out, kerf, slivers and"
+        " shavings."
         if good
         else "."
     )
@@ -50,6 +60,54 @@ def cuts(sawn: Sawn, system: System) -> list[str]:
         f"{'Across' if cut.across else 'Along'} at {cut_length(cut.at_m, system)} from its {'left end' if cut.across else 'lower edge'}"
         for cut in sawn.cuts
     ]
+
+
+def resaws(known: Saw, held: Held, system: System) -> list[str]:
+    """Which blanks of a board are resawn, and how thick their leaves come from the saw."""
+    lines = []
+    for blank in known.blanks_on(held):
+        cut = blank[0]
+        if cut.leaves < 2:
+            continue
+        part = known.part_of(cut)
+        leaf = cut_length(thickness.leaf_m(held.piece.thickness_m, cut.leaves, known.build.kerf_m), system)
+        names = listed([part.piece_name(leaf_cut.nth) for leaf_cut in blank])
+        spare = f", and {counted(cut.leaves - len(blank), 'leaf')} to spare" if len(blank) < cut.leaves else ""
+        lines.append(
+            f"Resaw the blank of {names} into {cut.leaves} leaves of {leaf}{spare}; let them lie a night, and plane each to"
+            f" {cut_length(part.rough_m[2], system)}"
+        )
+    return lines
+
+
+@dataclass(frozen=True)
+class ToBuy:
+    """What is missing of one wood in one sawn thickness: what it is called, how much with the usual waste (m³), and where to ask at the
+    rack."""
+
+    wood: str
+    size: str
+    volume_m3: float
+    pieces: int
+    rack: str
+
+
+def to_buy(known: Saw, system: System) -> list[ToBuy]:
+    """What is to be bought for the pieces that lie on no board: by species and sawn thickness."""
+    volumes: dict[tuple[str, int | None], list[BuildPart]] = {}
+    for part, _ in known.unlaid:
+        volumes.setdefault((part.species_key, thickness.quarters_for(part.rough_m[2])), []).append(part)
+    bought = []
+    for (_, quarters), parts in volumes.items():
+        sawn_m = quarters * INCH_M / 4 if quarters else max(part.rough_m[2] for part in parts)
+        volume = sum(part.rough_m[0] * part.rough_m[1] for part in parts) * sawn_m * thickness.BOUGHT_WITH
+        size = f"{quarters}/4" if quarters and system.is_inch else handled_length(sawn_m, system)
+        asked = urlencode(
+            {"species_key": parts[0].species.common_name, "thickness_m": f"{quarters}/4" if quarters else f"{sawn_m * 1000:.0f} mm"}
+        )
+        rack = f"{reverse('ask_wood', args=[known.build.workshop.slug])}?{asked}"
+        bought.append(ToBuy(parts[0].species.spoken_name, size, volume, len(parts), rack))
+    return sorted(bought, key=lambda item: (item.wood, item.size))
 
 
 def offcuts(sawn: Sawn, system: System) -> list[str]:

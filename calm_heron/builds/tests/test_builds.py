@@ -11,7 +11,7 @@ from django.utils import timezone
 from calm_heron.air.kinds import PlaceKind
 from calm_heron.answers.saved import read_once
 from calm_heron.builds import actions, readiness, words
-from calm_heron.builds.layouts import allocation, laying
+from calm_heron.builds.layouts import allocation, laying, sawing
 from calm_heron.builds.models import Build, BuildPart, Cut, Held, Mark
 from calm_heron.builds.tests.bench import Bench, part
 from calm_heron.drying import forecasts
@@ -68,7 +68,7 @@ class Keeping(Bench):
         lot = make_lot(self.owner, count=5, length_m=1.0)
         Held.objects.create(workshop=self.owner.workshop, build=self.build, piece=lot, nth=1)
         self.build.refresh_from_db()
-        actions.finish_build(self.owner, self.build, self.build.version)
+        sawing.finish(self.owner, self.build, self.build.version)
         board.refresh_from_db()
         lot.refresh_from_db()
         self.assertEqual((board.status, lot.status), (Status.USED, Status.IN_STOCK))
@@ -81,7 +81,7 @@ class Keeping(Bench):
         self.add(part())
         self.lay()
         self.build.refresh_from_db()
-        actions.finish_build(self.owner, self.build, self.build.version)
+        sawing.finish(self.owner, self.build, self.build.version)
         Piece.objects.filter(pk=board.pk).update(status=Status.IN_STOCK)
         other = actions.make_build(self.owner, name="Other", place=self.room)
         actions.add_parts(self.owner, other, [part()])

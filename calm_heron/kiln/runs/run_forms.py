@@ -215,7 +215,7 @@ class LoadSampleForm(CalmForm):
         return [(wet, dry) for wet, dry in pairs if wet is not None]
 
 
-class OvenForm(CalmForm):
+class SectionsForm(CalmForm):
     """The sections of a sample come out of the oven."""
 
     def __init__(self, *args: Any, sample: Any, **kwargs: Any) -> None:

@@ -24,7 +24,7 @@ from calm_heron.kiln.runs.run_forms import (
     EndForm,
     LoadSampleForm,
     NoteForm,
-    OvenForm,
+    SectionsForm,
     WeighSamplesForm,
 )
 from calm_heron.measuring.wood_now import wood_now
@@ -172,7 +172,7 @@ def shown_load(request: WorkshopRequest, load: Load, **forms: CalmForm) -> dict[
         "counted": running.counted(load),
         "form_sample": LoadSampleForm(membership=by, load=load),
         "in_the_oven": [
-            (sample, typed if typed is not None and typed.sample == sample else OvenForm(membership=by, sample=sample))
+            (sample, typed if typed is not None and typed.sample == sample else SectionsForm(membership=by, sample=sample))
             for sample in load.samples.filter(dry_mass_kg=None).order_by("tag")
         ],
         "form_weigh": WeighSamplesForm(membership=by, samples=load.samples.order_by("tag")),

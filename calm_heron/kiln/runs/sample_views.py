@@ -7,7 +7,7 @@ from django.views.decorators.http import require_POST
 
 from calm_heron.kiln import actions
 from calm_heron.kiln.models import Load, SampleWeight
-from calm_heron.kiln.runs.run_forms import LoadSampleForm, OvenForm, WeighSamplesForm
+from calm_heron.kiln.runs.run_forms import LoadSampleForm, SectionsForm, WeighSamplesForm
 from calm_heron.kiln.runs.run_views import done, load_of
 from calm_heron.site.numbers import counted
 from calm_heron.workshops.doors import WorkshopRequest, in_workshop, once_or_told
@@ -47,7 +47,7 @@ def oven(request: WorkshopRequest, load_tag: str, sample_id: int) -> HttpRespons
     sample = load.samples.filter(pk=sample_id).first()
     if sample is None:
         raise Http404
-    form = OvenForm(request.POST, membership=request.membership, sample=sample)
+    form = SectionsForm(request.POST, membership=request.membership, sample=sample)
 
     def do(load: Load) -> str:
         dried = actions.dry_sections(request.membership, sample, form.dry_kg)
