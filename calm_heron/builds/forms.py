@@ -138,6 +138,14 @@ class LayForm(CalmForm):
     version = forms.IntegerField(widget=forms.HiddenInput)
 
 
+class OfABoardForm(LayForm):
+    """The same about one of the boards of a page."""
+
+    def __init__(self, *args: Any, board: int, **kwargs: Any) -> None:
+        self.ids = f"s{board}-%s"
+        super().__init__(*args, **kwargs)
+
+
 class PlaceCutForm(CalmForm):
     """One piece laid by hand."""
 

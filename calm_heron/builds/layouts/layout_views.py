@@ -10,7 +10,7 @@ from django.urls import reverse
 from django.views.decorators.http import require_POST
 
 from calm_heron.builds import drawings
-from calm_heron.builds.forms import LayForm, MarkForm, PlaceCutForm
+from calm_heron.builds.forms import LayForm, MarkForm, OfABoardForm, PlaceCutForm
 from calm_heron.builds.layouts import allocation, laying, layout_words
 from calm_heron.builds.layouts.allocation import Saw
 from calm_heron.builds.models import Build, BuildPart, Held
@@ -58,6 +58,7 @@ def _shown(
                 "cuts": [*(layout_words.cuts(sawn, system) if sawn else []), *layout_words.resaws(known, held, system)],
                 "offcuts": layout_words.offcuts(sawn, system) if sawn else [],
                 "sawing": known.sawn_up.get(held.pk),
+                "form": OfABoardForm(board=held.pk, initial={"version": build.version}, membership=request.membership),
                 "labels": _labels(request, known, held),
                 "marks": layout_words.marks(known.planks[held.pk], system),
             }
