@@ -48,8 +48,22 @@ class HeatLoadForm(OfLotsForm):
 
     takes_section = True
     groups = (
-        Group(("of", "lots", "species_key", "with_species", "third_species", "thickness_m", "volume_m3", "moisture", "core_c", "hold_h")),
-        Group(("chamber", "hottest_c", "heat_kw", "start_c", "where", "price"), "The chamber, the air around it, and what power costs"),
+        Group(
+            (
+                "of",
+                "lots",
+                "species_key",
+                "with_species",
+                "third_species",
+                "thickness_m",
+                "volume_m3",
+                "moisture",
+                "core_c",
+                "hold_h",
+                "chamber",
+            )
+        ),
+        Group(("hottest_c", "heat_kw", "start_c", "where", "price"), "Its limits, the air around it, and what power costs"),
     )
     depends = OfLotsForm.depends_on_wood("species_key", "with_species", "third_species", "thickness_m", "volume_m3")
     always = ("where",)

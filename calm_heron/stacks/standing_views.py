@@ -74,7 +74,7 @@ def _shown(request: WorkshopRequest, stack: Stack, form: BuiltForm, note: Happen
         "across": standing_drawings.across(current) if current.progress else None,
         "events": list(stack.events.standing().select_related("by").order_by("-goes_on", "-at")[:30]),
         "form_note": note or HappenedForm(membership=request.membership),
-        "outcome": outcomes.of_stack(stack),
+        "outcome": None if stack.standing else outcomes.of_stack(stack),
         "form_outcome": OutcomeForm(membership=request.membership, initial={"out_m3": stack.out_m3, "learnt": stack.learnt}),
         "down": DownForm(membership=request.membership, initial={"version": stack.version}),
         "code": code_drawing(request.build_absolute_uri(reverse("stack", args=[request.workshop.slug, stack.tag]))),

@@ -42,8 +42,7 @@ def alarms(load: "LoadNow") -> list[tuple[str, dict[str, Any]]]:
     if not load.load.runs:
         return []
     said = _of_the_chamber(load) if load.air is not None else []
-    going = load.load.events.standing().filter(goes_on=True).order_by("at")
-    said += [("told", {"event": event}) for event in going]
+    said += [("told", {"event": event}) for event in load.events if event.goes_on]
     said += [("too_fast", {"sample": sample}) for sample in load.samples if sample.too_fast]
     said += [("doubt", {"sample": sample}) for sample in load.samples if sample.doubt]
 

@@ -157,6 +157,12 @@ def load(request: WorkshopRequest, load_tag: str) -> HttpResponse:
     return render(request, "kiln/run.html", shown_load(request, load_of(request, load_tag)))
 
 
+def _events(load: Load, current: running.LoadNow | None) -> list[LoadEvent]:
+    """What happened to a load, what goes on first, then the newest."""
+    events = list(load.events.standing().select_related("by")) if current is None else list(current.events)
+    return sorted(events, key=lambda event: (event.goes_on, event.at), reverse=True)[:30]
+
+
 def shown_load(request: WorkshopRequest, load: Load, **forms: CalmForm) -> dict[str, Any]:
     """A load as its page shows it; ``forms`` are those that were sent and are shown again."""
     system, by = request.workshop.system, request.membership
@@ -167,7 +173,7 @@ def shown_load(request: WorkshopRequest, load: Load, **forms: CalmForm) -> dict[
         "current": current,
         "wanted": points(load.wanted),
         "lots": [(row, None) for row in load.lots.select_related("piece").order_by("piece__tag")],
-        "events": list(load.events.standing().select_related("by").order_by("-goes_on", "-at")[:30]),
+        "events": _events(load, current),
         "degrade": list(load.degrade.all()),
         "counted": running.counted(load),
         "form_sample": LoadSampleForm(membership=by, load=load),
@@ -178,7 +184,7 @@ def shown_load(request: WorkshopRequest, load: Load, **forms: CalmForm) -> dict[
         "form_weigh": WeighSamplesForm(membership=by, samples=load.samples.order_by("tag")),
         "form_air": ChamberAirForm(membership=by),
         "form_note": NoteForm(membership=by),
-        "outcome": outcomes.of_load(load),
+        "outcome": None if load.runs else outcomes.of_load(load),
         "form_outcome": OutcomeForm(membership=by, initial={"out_m3": load.out_m3, "learnt": load.learnt}),
         "form_end": EndForm(membership=by, initial={"version": load.version}),
         "form_degrade": DegradeForm(membership=by),

@@ -9,7 +9,7 @@ import numpy as np
 from django.db.models import Prefetch, Sum
 from django.utils import timezone
 
-from calm_heron.kiln.models import Load, Sample, SampleWeight
+from calm_heron.kiln.models import Load, LoadEvent, Sample, SampleWeight
 from calm_heron.kiln.planning import LoadToRun, filled, outdoors_of
 from calm_heron.kiln.runs import alarms
 from calm_heron.site.memory import Memory, digest_of
@@ -72,6 +72,7 @@ class LoadNow:
     half: float | None
     air: tuple[datetime, float, float] | None
     alarms: list[tuple[str, dict[str, Any]]]
+    events: tuple[LoadEvent, ...] = ()
 
     @property
     def program(self) -> Program:
@@ -210,7 +211,8 @@ def _followed(load: Load, question: LoadToRun, taken: list[tuple[Sample, samples
         if doubts.get(reading.tag) in (None, Doubt.MISSING) and -0.5 <= moisture <= 4.0
     ]
     weighed.sort(key=lambda item: item.day)
-    disturbed = _disturbed(load)
+    events = tuple(load.events.standing().select_related("by").order_by("at", "pk"))
+    disturbed = _disturbed(load, events)
     key = digest_of(
         (
             tuple(boards),
@@ -227,7 +229,7 @@ def _followed(load: Load, question: LoadToRun, taken: list[tuple[Sample, samples
     position = programs.position(program, _looks(taken, doubts), min(max(day, -1.0), 4000.0))
     shown = [_shown(sample, reading, doubts.get(reading.tag), numbers, forecast) for sample, reading in taken]
     air = alarms.newest_air(load)
-    result = LoadNow(load, question, planned, forecast, position, shown, said.wettest_half if said else None, air, [])
+    result = LoadNow(load, question, planned, forecast, position, shown, said.wettest_half if said else None, air, [], events)
     return replace(result, alarms=alarms.alarms(result))
 
 
@@ -252,11 +254,11 @@ def _boards(load: LoadToRun, taken: list[tuple[Sample, samples.Sample]]) -> tupl
     return boards, numbers
 
 
-def _disturbed(load: Load) -> tuple[Disturbance, ...]:
+def _disturbed(load: Load, events: tuple[LoadEvent, ...]) -> tuple[Disturbance, ...]:
     """What was noted that disturbs its chamber, as it lasted; what goes on lasts to the end of this hour, so that a forecast is good for
     so long."""
     results = []
-    for event in load.events.standing().order_by("at", "pk"):
+    for event in events:
         if event.disturbs is None or not (event.goes_on or event.until):
             continue
         began, ended = days_since(load.followed_from, event.at), days_since(load.followed_from, event.ended)
