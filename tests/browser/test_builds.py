@@ -1,5 +1,7 @@
 """A build from its first part to the bench sheet, a piece moved on its board, a panel put in order: on a desk and on a phone."""
 
+from urllib.parse import parse_qs
+
 from playwright.sync_api import expect
 
 from calm_heron.builds.models import Build, Cut, GlueUp
@@ -58,6 +60,19 @@ class Builds(DemoJourney):
         cut = self.rows(Cut).filter(part_id=cut.part_id, nth=cut.nth).first()
         self.assertIsNotNone(cut)
         expect(page.get_by_role("heading", name="Where do I saw?")).to_be_visible()
+
+    def test_every_press_of_an_arrow_key_moves_a_piece_five_millimetres(self):
+        page = self.inside()
+        self.build(page, "Hall bench")
+        page.get_by_role("link", name="Boards").click()
+        piece = page.locator(".wide-only [data-piece]").first
+        part, nth = map(int, piece.get_attribute("data-piece").split(".")[:2])
+        x_m = self.rows(Cut).get(part=part, nth=nth).x_m
+        piece.focus()
+        with page.expect_request(lambda one: one.method == "POST") as sent:
+            for _ in range(3):
+                page.keyboard.press("ArrowRight")
+        self.assertAlmostEqual(float(parse_qs(sent.value.post_data)["x_m"][0].removesuffix(" mm")), x_m * 1000 + 15, delta=0.6)
 
     def test_a_knot_is_drawn_over_the_board(self):
         page = self.inside()

@@ -34,6 +34,7 @@ function carry(group, start) {
   };
   const drop = (event) => {
     group.removeEventListener("pointermove", move);
+    group.removeEventListener("pointercancel", back);
     if (!moved) return;
     group.style.pointerEvents = "none";
     const there = document.elementsFromPoint(event.clientX, event.clientY).map((one) => one.closest?.("[data-board]")).find(Boolean) ?? board;
@@ -43,9 +44,39 @@ function carry(group, start) {
     const [left, low] = metres(there, x - dx * shrink, y - dy * shrink + rect.height.baseVal.value * shrink);
     lay(group.dataset.piece, there.dataset.board, left, low);
   };
+  const back = () => {
+    group.removeEventListener("pointermove", move);
+    group.removeEventListener("pointerup", drop);
+    group.removeAttribute("transform");
+  };
   group.setPointerCapture(start.pointerId);
   group.addEventListener("pointermove", move);
   group.addEventListener("pointerup", drop, { once: true });
+  group.addEventListener("pointercancel", back, { once: true });
+}
+
+// By keys a piece goes five millimetres, fifty with Shift; every press counts, and it is laid once the hand rests.
+const RESTS_MS = 700;
+const STEPS = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, 1], ArrowDown: [0, -1] };
+const LAST = "piece moved by keys";
+let walking = null;
+
+function walk(group, event) {
+  const [along, across] = STEPS[event.key];
+  const board = group.closest("[data-board]");
+  const by = event.shiftKey ? 0.05 : 0.005;
+  if (walking?.group !== group) walking = { group, x: 0, y: 0 };
+  walking.x += along * by;
+  walking.y += across * by;
+  const scale = Number(board.dataset.scale);
+  group.setAttribute("transform", `translate(${walking.x * scale} ${-walking.y * scale})`);
+  clearTimeout(walking.timer);
+  walking.timer = setTimeout(() => {
+    const rect = group.querySelector("rect");
+    const [left, low] = metres(board, rect.x.baseVal.value, rect.y.baseVal.value + rect.height.baseVal.value);
+    sessionStorage.setItem(LAST, group.dataset.piece);
+    lay(group.dataset.piece, board.dataset.board, Math.max(0, left + walking.x), Math.max(0, low + walking.y));
+  }, RESTS_MS);
 }
 
 function draw(board, start) {
@@ -80,8 +111,18 @@ function draw(board, start) {
 }
 
 if (form) {
+  // Who moves by keys goes on where the piece lies now.
+  const last = sessionStorage.getItem(LAST);
+  sessionStorage.removeItem(LAST);
+  if (last) [...document.querySelectorAll(`[data-piece="${CSS.escape(last)}"]`)].find((one) => one.getBoundingClientRect().width > 0)?.focus();
   document.querySelector("[data-drag-says]")?.removeAttribute("hidden");
   for (const board of document.querySelectorAll("[data-board]")) {
+    board.addEventListener("keydown", (event) => {
+      const group = event.target.closest("[data-piece]");
+      if (!group || !STEPS[event.key]) return;
+      event.preventDefault();
+      walk(group, event);
+    });
     board.addEventListener("pointerdown", (event) => {
       const group = event.target.closest("[data-piece]");
       if (marking?.checked) { event.preventDefault(); draw(board, event); }

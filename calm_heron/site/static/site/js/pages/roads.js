@@ -1,6 +1,7 @@
 // Marks on a road's thread where wood is moved on: dragged up or down, or moved with the arrow keys, they say at which moisture.
 const LEAST = 8;
 const MOST = 60;
+const SETTLED = 1000; // after the last press, what is drawn is what stands
 
 function moisture(drawing, y) {
   const levels = drawing.dataset.levels.split(" ").map((pair) => pair.split(",").map(Number));
@@ -20,6 +21,10 @@ function marks(form) {
     form.dispatchEvent(new CustomEvent("input", { bubbles: true, detail: { slid: true } }));
   };
   let held = null;
+  // Presses count from each other, not from the answer that is still on its way.
+  const pressed = new Map();
+  let at = 0;
+  region.addEventListener("renewed", () => { if (performance.now() - at > SETTLED) pressed.clear(); });
   const follow = (event) => {
     const point = new DOMPoint(event.clientX, event.clientY).matrixTransform(held.drawing.getScreenCTM().inverse());
     held.mark.setAttribute("cy", point.y);
@@ -45,7 +50,11 @@ function marks(form) {
     const step = { ArrowUp: 1, ArrowDown: -1, ArrowRight: 1, ArrowLeft: -1, PageUp: 5, PageDown: -5 }[event.key];
     if (!mark || !step) return;
     event.preventDefault();
-    set(mark.dataset.moves, Number(mark.getAttribute("aria-valuenow")) + step);
+    const field = mark.dataset.moves;
+    if (performance.now() - at > SETTLED) pressed.clear();
+    at = performance.now();
+    pressed.set(field, Math.min(MOST, Math.max(LEAST, (pressed.get(field) ?? Number(mark.getAttribute("aria-valuenow"))) + step)));
+    set(field, pressed.get(field));
   });
 }
 
