@@ -168,7 +168,8 @@ class NeverBeyond(unittest.TestCase):
         self.assertGreaterEqual(everything.min(), low)
         self.assertLessEqual(everything.max(), high)
         inwards = np.diff(ran.profiles, axis=1) * (1 if start >= settles else -1)
-        self.assertGreaterEqual(inwards.min(), -1e-9)
+        # A step is settled to a part of its tolerance, not to the last digit: a hundred-thousandth of a point of moisture is order.
+        self.assertGreaterEqual(inwards.min(), -1e-7)
         self.assertLess(abs(ran.imbalance), 1e-6)
 
     def test_water_is_kept_through_a_whole_year_of_weather(self):
