@@ -5,6 +5,7 @@ from datetime import date, datetime, time, timedelta
 from typing import Any
 
 import numpy as np
+from django.db.models import Max
 from django.utils import timezone
 
 from calm_heron.drying import methods
@@ -160,6 +161,12 @@ class StackNow:
 def stacks_of(workshop: Workshop) -> list[Stack]:
     """The stacks that stand, oldest first."""
     return list(Stack.objects.of(workshop).filter(standing=True).select_related("place").order_by("built_on", "tag"))
+
+
+def down_of(workshop: Workshop) -> list[tuple[Stack, datetime]]:
+    """The stacks that were taken down and when, the latest first."""
+    rows = Stack.objects.of(workshop).filter(standing=False).annotate(down_at=Max("lots__out_at")).filter(down_at__isnull=False)
+    return [(stack, stack.down_at) for stack in rows.order_by("-down_at", "tag")]
 
 
 def now(stack: Stack) -> StackNow:

@@ -38,6 +38,7 @@ def yard(request: WorkshopRequest) -> HttpResponse:
     page = {
         "stacks": [(item, standing.ready_on(item)) for item in results],
         "ready": [item for item in results if item.is_ready],
+        "down": standing.down_of(request.workshop),
         "maps": [
             (place, standing_drawings.yards([item for item in results if item.stack.place == place], request.workshop.system))
             for place in dict.fromkeys(item.stack.place for item in results)

@@ -190,6 +190,8 @@ class Standing(TestCase):
         self.assertContains(again, "Somebody else", status_code=422)
         self.client.post(self.at("take_down", "stack-01"), {"version": "2", "once": "d"})
         self.assertFalse(StackLot.objects.filter(standing=True).exists())
+        # It stays in the list's second half.
+        self.assertRegex(self.client.get(self.at("stacks")).content.decode(), r"(?s)Taken down.*stack-01")
 
     def test_what_is_wrong_is_told_and_nothing_typed_is_lost(self):
         sent = {
