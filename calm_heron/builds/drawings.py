@@ -20,6 +20,8 @@ from wood.written import cut_length, handled_length
 
 WIDE, NARROW = 900.0, 360.0
 EDGE = 14.0
+# On a narrow screen a board is so wide at least, or drawn so many units to the metre, and is walked along.
+WALKED_WIDE, WALKED_SCALE = 96.0, 360.0
 # Names are written in pieces that have room for them.
 ROOM = 20.0
 
@@ -62,10 +64,17 @@ def _box(x: float, y: float, width: float, height: float) -> str:
     return f"M{x:.1f} {y:.1f}h{width:.1f}v{height:.1f}h{-width:.1f}Z"
 
 
-def scale_of(planks: Iterable[Plank], width: float = WIDE) -> float:
+def scale_of(planks: Iterable[Plank]) -> float:
     """One scale for all boards, so that a long one looks long."""
     longest = max((plank.piece.length_m for plank in planks), default=1.0)
-    return (width - 2 * EDGE) / longest
+    return (WIDE - 2 * EDGE) / longest
+
+
+def walked(plank: Plank) -> tuple[float, float]:
+    """The scale of a board on a narrow screen, where a finger finds its pieces, and how long its drawing then is."""
+    piece = plank.piece
+    scale = max(WALKED_WIDE / piece.width_m, WALKED_SCALE, (NARROW - 2 * EDGE) / piece.length_m)
+    return scale, piece.length_m * scale + 2 * EDGE
 
 
 def board(known: Saw, held: Held, sawn: Sawn | None, scale: float, system: System, width: float = WIDE) -> BoardDrawing:

@@ -44,17 +44,16 @@ def _shown(
     status: int = 200,
 ) -> HttpResponse:
     system, scale = request.workshop.system, drawings.scale_of(known.planks.values())
-    narrow = drawings.scale_of(known.planks.values(), drawings.NARROW)
     boards: list[dict[str, Any]] = []
     for held in known.held:
-        sawn = known.sawn(held)
+        sawn, walks = known.sawn(held), drawings.walked(known.planks[held.pk])
         boards.append(
             {
                 "held": held,
                 "sawn": sawn,
                 "plank": known.planks[held.pk],
                 "drawing": drawings.board(known, held, sawn, scale, system),
-                "narrow": drawings.board(known, held, sawn, narrow, system, drawings.NARROW),
+                "narrow": drawings.board(known, held, sawn, scale=walks[0], system=system, width=walks[1]),
                 "cuts": [*(layout_words.cuts(sawn, system) if sawn else []), *layout_words.resaws(known, held, system)],
                 "offcuts": layout_words.offcuts(sawn, system) if sawn else [],
                 "sawing": known.sawn_up.get(held.pk),

@@ -31,9 +31,9 @@ class Boards(Bench):
         self.saw = allocation.saw(self.build)
         self.held = self.saw.held[0]
 
-    def drawn(self, width: float = drawings.WIDE) -> drawings.BoardDrawing:
-        scale = drawings.scale_of(self.saw.planks.values(), width)
-        return drawings.board(self.saw, self.held, self.saw.sawn(self.held), scale, METRIC, width)
+    def drawn(self) -> drawings.BoardDrawing:
+        scale = drawings.scale_of(self.saw.planks.values())
+        return drawings.board(self.saw, self.held, self.saw.sawn(self.held), scale, METRIC)
 
     def test_each_piece_is_drawn_where_it_lies(self):
         drawing = self.drawn()
@@ -46,11 +46,19 @@ class Boards(Bench):
             self.assertAlmostEqual(block.width / drawing.scale, cut.length_m, 6)
 
     def test_the_longest_board_fills_the_drawing_and_no_more(self):
-        for width in (drawings.WIDE, drawings.NARROW):
-            drawing = self.drawn(width)
-            self.assertAlmostEqual(self.plank.length_m * drawing.scale, width - 2 * drawings.EDGE, 6)
-            numbers = [float(item) for shape in drawing.shapes for item in re.findall(r"M(-?[\d.]+)", shape.d)]
-            self.assertTrue(all(0 <= number <= width for number in numbers))
+        drawing = self.drawn()
+        self.assertAlmostEqual(self.plank.length_m * drawing.scale, drawings.WIDE - 2 * drawings.EDGE, 6)
+        numbers = [float(item) for shape in drawing.shapes for item in re.findall(r"M(-?[\d.]+)", shape.d)]
+        self.assertTrue(all(0 <= number <= drawings.WIDE for number in numbers))
+
+    def test_on_a_narrow_screen_a_board_is_as_wide_as_a_finger_needs_and_is_walked_along(self):
+        plank = self.saw.planks[self.held.pk]
+        scale, width = drawings.walked(plank)
+        drawing = drawings.board(self.saw, self.held, self.saw.sawn(self.held), scale, METRIC, width)
+        self.assertGreaterEqual(plank.piece.width_m * scale, drawings.WALKED_WIDE - 1e-9)
+        self.assertAlmostEqual(drawing.width, plank.piece.length_m * scale + 2 * drawings.EDGE)
+        # A rail 50 mm wide can be hit.
+        self.assertGreaterEqual(min(block.height for block in drawing.blocks), 17)
 
     def test_what_is_kept_out_is_hatched_and_named(self):
         drawing = self.drawn()

@@ -123,10 +123,17 @@ if (form) {
       event.preventDefault();
       walk(group, event);
     });
+    board.addEventListener("click", (event) => event.target.closest("[data-piece]")?.focus({ preventScroll: true }));
     board.addEventListener("pointerdown", (event) => {
       const group = event.target.closest("[data-piece]");
       if (marking?.checked) { event.preventDefault(); draw(board, event); }
-      else if (group) { event.preventDefault(); carry(group, event); }
+      else if (group) {
+        // A finger walks along the board until a piece was tapped; then it moves that piece.
+        if (event.pointerType === "touch" && document.activeElement !== group) return;
+        event.preventDefault();
+        group.focus({ preventScroll: true });
+        carry(group, event);
+      }
     });
   }
 }
