@@ -191,7 +191,7 @@ def face(names: Sequence[str], turned: Sequence[bool], pairs: Sequence[Sequence[
 def leg(stage: RouteStage, width: float = 190.0) -> Picture:
     """A leg's end: before as a line, after filled, with its rings, and what its faces show."""
     green, after = stage.section.green, stage.section.after
-    scale = (width - 70) / float(np.ptp(green[:, 0]))
+    scale = (width - 112) / float(np.ptp(green[:, 0]))
     larger = 6.0
     middle = width / 2
 
@@ -205,7 +205,7 @@ def leg(stage: RouteStage, width: float = 190.0) -> Picture:
     for before, ring in zip(stage.section.green_rings, stage.section.rings, strict=True):
         shapes.append(Shape(path(at(lifted(ring, before))), "ring"))
     shapes.append(Shape(path(at(green), closed=True), "green"))
-    texts = [Text(middle, width - 8, stage.faces[0].value, "small"), Text(width - 14, middle + 4, stage.faces[1].value, "small")]
+    texts = [Text(middle, width - 8, stage.faces[0].value, "small"), Text(width - 27, middle + 4, stage.faces[1].value, "small")]
     return Picture(width, width, shapes, texts, f"The end of a leg: its front is {stage.faces[0].value}, its side {stage.faces[1].value}.")
 
 
@@ -225,7 +225,7 @@ def grain_through(curved: bool, width: float = 190.0) -> Picture:
     return Picture(
         width,
         height + 20,
-        [Shape(d, "wood"), *lines, Shape(d, "settled open-line")],
+        [Shape(d, "wood"), *lines],
         [Text(width / 2, height + 12, words)],
         words.capitalize() + ".",
     )

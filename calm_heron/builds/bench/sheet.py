@@ -1,9 +1,14 @@
 """The sheet that goes to the bench, and a label for each piece."""
 
+from dataclasses import dataclass
+from math import hypot, inf
 from typing import TYPE_CHECKING
 
 from calm_heron.builds.glueups import gluing
 from calm_heron.builds.kinds import FitKind
+from calm_heron.builds.layouts import layout_words
+from calm_heron.builds.layouts.allocation import Saw
+from calm_heron.builds.models import Held
 from calm_heron.builds.readiness import BuildState, PartState
 from calm_heron.builds.words import build_words, listed, state_of
 from calm_heron.site.dates import full_day
@@ -16,15 +21,20 @@ if TYPE_CHECKING:
     from fpdf import FPDF
 
 MARGIN, POINT_MM = 12.0, 25.4 / 72
-# A sheet of so many lines fits a page at this size; longer ones are set smaller, down to what can be read, and then go on.
-POINTS, LEAST_POINTS = 11.0, 7.0
-COLUMNS = (("", 8), ("Part", 36), ("No.", 9), ("Wood, from", 42), ("Finished", 56), ("Cut today", 60), ("Leave", 62))
-# The columns that hold sizes.
-SIZES = (4, 5, 6)
+# What is read at arm's length, what is read close to, and how far lines lie apart, by the size of their letters.
+LARGE, SMALL, LEADING = 16.0, 11.0, 1.35
+# A box to tick, and where names and cut sizes begin, mm from the left margin.
+BOX, NAME, CUT = 5.0, 10.0, 105.0
+# A board is drawn at most so high, mm, with its cuts numbered beneath.
+BOARD_HIGH = 55.0
+# The ring about a cut's number, mm, and where along its cut it may stand, the best place first.
+RING, ALONG_THE_CUT = 4.8, (0.5, 0.35, 0.65, 0.2, 0.8, 0.05, 0.95)
 
 
 def pdf(state: BuildState, system: System) -> bytes:
-    """The bench sheet as a file, Letter where people measure in inches, else A4; on one page where it fits."""
+    """The bench sheet as a file, Letter where people measure in inches, else A4: parts to tick with what they are cut to, then each board
+    with its cuts in order.
+    """
     # Loaded where it is needed: it takes half a second, and no page waits for it (command/serving.py).
     from fpdf import FPDF
 
@@ -33,116 +43,171 @@ def pdf(state: BuildState, system: System) -> bytes:
     document.set_title(f"Bench sheet: {state.build.name}")
     document.add_font("sheet", "", FONTS / "hyperlegible-regular.ttf")
     document.add_font("sheet", "B", FONTS / "hyperlegible-bold.ttf")
-    panels = _panels(state)
-    lines = len(state.parts) + sum(1 + len(panel) // 8 for panel in panels) + 8
-    room = document.h - 2 * MARGIN - 26
-    points = max(LEAST_POINTS, min(POINTS, room / lines / POINT_MM / 1.5))
-    page = _Page(document, points)
+    page = _Page(document)
     page.begin(state)
-    page.head()
     for part in state.parts:
-        page.row(_cells(part, system))
-    page.skip()
-    for line in panels:
+        page.part(_words(part, system))
+    for line in [*_panels(state), *_below(state)]:
         page.line(line)
-    page.skip()
-    for line in _below(state):
-        page.line(line)
+    for held in state.saw.held:
+        page.board(state.saw, held, system)
     return bytes(document.output())
 
 
 class _Page:
     """A page that is written from the top, and followed by another where it is full."""
 
-    def __init__(self, document: "FPDF", points: float) -> None:
-        self.document, self.points, self.height = document, points, points * POINT_MM * 1.5
+    def __init__(self, document: "FPDF") -> None:
+        self.document = document
         self.width = document.w - 2 * MARGIN
-        self.share = self.width / sum(width for _, width in COLUMNS)
         self.y = MARGIN
         document.add_page()
 
     def begin(self, state: BuildState) -> None:
         build = state.build
-        self.document.set_font("sheet", "B", 20)
-        self.document.set_xy(MARGIN, MARGIN)
-        self.document.cell(self.width, 9, build.name[:60])
-        self.document.set_font("sheet", "", 10)
         year = f"; sizes are right at {percent(state.year.mean)}, the mean of its year there" if state.year else ""
         due = f"; due {full_day(build.due)}" if build.due else ""
-        self.document.set_xy(MARGIN, MARGIN + 10)
-        self.document.cell(self.width, 5, f"{full_day(state.today)}. To live in {build.place.name}{due}{year}.")
         answer = build_words(state)
-        self.document.set_xy(MARGIN, MARGIN + 15)
-        self.document.cell(self.width, 5, f"{answer.word}{' (' + answer.beside + ')' if answer.beside else ''}: {answer.reason}"[:150])
-        self.y = MARGIN + 23
+        self.line(build.name, 20, bold=True)
+        self.line(f"{full_day(state.today)}. To live in {build.place.name}{due}{year}.")
+        self.line(f"{answer.word}{' (' + answer.beside + ')' if answer.beside else ''}: {answer.reason}")
+        self.y += 2
+        self._write(["Part, and how many"], MARGIN + NAME - 1, self.y, CUT, SMALL, bold=True)
+        self.y = self._write(["Cut today to"], MARGIN + CUT, self.y, CUT, SMALL, bold=True)
 
-    def _room(self) -> None:
-        if self.y + self.height > self.document.h - MARGIN:
+    def _room(self, height: float) -> None:
+        if self.y + height > self.document.h - MARGIN:
             self.document.add_page()
             self.y = MARGIN
-            self.head()
 
-    def head(self) -> None:
-        self._cells([name for name, _ in COLUMNS], bold=True)
-        self.document.line(MARGIN, self.y, MARGIN + self.width, self.y)
-        self.y += 0.8
+    def _lines(self, text: str, width: float, size: float, *, bold: bool = False) -> list[str]:
+        self.document.set_font("sheet", "B" if bold else "", size)
+        return self.document.multi_cell(width, size * POINT_MM, text, dry_run=True, output="LINES") if text else []  # type: ignore[return-value]
 
-    def row(self, cells: list[str]) -> None:
-        self._room()
-        self._cells(cells)
+    def _write(self, lines: list[str], left: float, top: float, width: float, size: float, *, bold: bool = False) -> float:
+        """Lines one under the other; how far down they reach. What is too long is broken, never cut short."""
+        self.document.set_font("sheet", "B" if bold else "", size)
+        for line in lines:
+            self.document.set_xy(left, top)
+            self.document.cell(width, size * POINT_MM * LEADING, line)
+            top += size * POINT_MM * LEADING
+        return top
 
-    def _cells(self, cells: list[str], *, bold: bool = False) -> None:
-        left = MARGIN
-        for n, (text, (_, width)) in enumerate(zip(cells, COLUMNS, strict=True)):
-            size, wide = self.points, width * self.share
-            self.document.set_font("sheet", "B" if bold or n in (0, 5) else "", size)
-            # What does not fit is set smaller, and cut off only where it could not be read.
-            while size > 5.5 and self.document.get_string_width(text) > wide - 1.5:
-                size -= 0.5
-                self.document.set_font_size(size)
-            # A size is set as small as it must be: a figure that was cut short would be another figure.
-            while n in SIZES and size > 2 and self.document.get_string_width(text) > wide - 1.5:
-                size -= 0.25
-                self.document.set_font_size(size)
-            while n not in SIZES and text and self.document.get_string_width(text) > wide - 1.5:
-                text = text[:-1]
-            self.document.set_xy(left, self.y)
-            self.document.cell(wide, self.height, text)
-            left += wide
-        self.y += self.height
+    def part(self, words: "_PartWords") -> None:
+        """A box to tick, what it is, and what it is cut to today; beneath, what is looked up once."""
+        wide = self.width - CUT
+        name = self._lines(words.name, CUT - NAME - 3, LARGE)
+        cut = self._lines(words.cut, wide, LARGE, bold=True)
+        beside = self._lines(words.beside, self.width - NAME, SMALL)
+        tall = max(len(name), len(cut)) * LARGE + len(beside) * SMALL
+        self._room(tall * POINT_MM * LEADING + 2)
+        self.document.rect(MARGIN, self.y + 1.2, BOX, BOX)
+        end = max(
+            self._write(name, MARGIN + NAME - 1, self.y, CUT - NAME, LARGE),
+            self._write(cut, MARGIN + CUT, self.y, wide, LARGE, bold=True),
+        )
+        self.y = self._write(beside, MARGIN + NAME - 1, end, self.width - NAME, SMALL) + 2
+        self.document.set_draw_color(170)
+        self.document.line(MARGIN, self.y - 1, MARGIN + self.width, self.y - 1)
+        self.document.set_draw_color(0)
 
-    def line(self, text: str) -> None:
-        self.document.set_font("sheet", "", self.points)
-        for part in self.document.multi_cell(self.width, self.height, text, dry_run=True, output="LINES"):  # type: ignore[union-attr]
-            self._room()
-            self.document.set_font("sheet", "", self.points)
-            self.document.set_xy(MARGIN, self.y)
-            self.document.cell(self.width, self.height, part)  # type: ignore[arg-type]
-            self.y += self.height
+    def line(self, text: str, size: float = SMALL, *, bold: bool = False) -> None:
+        for line in self._lines(text, self.width, size, bold=bold):
+            self._room(size * POINT_MM * LEADING)
+            self.y = self._write([line], MARGIN - 1, self.y, self.width, size, bold=bold)
 
-    def skip(self) -> None:
-        self.y += self.height / 2
+    def board(self, saw: Saw, held: Held, system: System) -> None:
+        """A board as large as the sheet is wide, its pieces by their names, its cuts numbered in their order, and each told beneath."""
+        piece, sawn, blanks = saw.planks[held.pk].piece, saw.sawn(held), saw.blanks_on(held)
+        if not blanks:
+            return
+        scale = min(self.width / piece.length_m, BOARD_HIGH / piece.width_m)
+        told = [f"{n}  {line}" for n, line in enumerate(layout_words.cuts(sawn, system) if sawn else (), 1)]
+        told += layout_words.resaws(saw, held, system)
+        if sawn is None:
+            told = ["No cut that runs right through it frees these pieces; move one."]
+        heading = self._lines(
+            f"{held.name}  {piece.species.spoken_name}, {cut_sizes((piece.length_m, piece.width_m, piece.thickness_m), system)}",
+            self.width,
+            LARGE,
+            bold=True,
+        )
+        beneath = [line for item in told for line in self._lines(item, self.width, SMALL)]
+        tall = (len(heading) * LARGE + min(len(beneath), 12) * SMALL) * POINT_MM * LEADING + piece.width_m * scale + 10
+        self._room(tall)
+        top = self._write(heading, MARGIN - 1, self.y + 2, self.width, LARGE, bold=True) + 4
+        bottom = top + piece.width_m * scale
+        document = self.document
+        document.set_line_width(0.2)
+        document.rect(MARGIN, top, piece.length_m * scale, piece.width_m * scale)
+        document.set_line_width(0.6)
+        for blank in blanks:
+            r = blank[0].rect
+            document.rect(MARGIN + r.x0 * scale, bottom - r.y1 * scale, (r.x1 - r.x0) * scale, (r.y1 - r.y0) * scale)
+            name = "/".join(saw.part_of(leaf).piece_name(leaf.nth) for leaf in blank)
+            size = min(14.0, (r.y1 - r.y0) * scale / POINT_MM * 0.8)
+            if size >= 6:
+                middle = bottom - (r.y0 + r.y1) / 2 * scale
+                self._write([name], MARGIN + r.x0 * scale + 2, middle - size * POINT_MM * LEADING / 2, 40, size, bold=True)
+        document.set_line_width(0.2)
+        taken: list[tuple[float, float]] = []
+        for n, cut in enumerate(sawn.cuts if sawn else (), 1):
+            r = cut.within
+            along = [(r.x0 + share * (r.x1 - r.x0), r.y0 + share * (r.y1 - r.y0)) for share in ALONG_THE_CUT]
+            places = [(cut.at_m, y) if cut.across else (x, cut.at_m) for x, y in along]
+            at = _freest([(MARGIN + x * scale, bottom - y * scale) for x, y in places], taken)
+            taken.append(at)
+            self._number(n, *at)
+        self.y = bottom + 4
+        for item in told:
+            self.line(item)
+
+    def _number(self, n: int, x: float, y: float) -> None:
+        """A cut's number in a ring, on the line of the cut."""
+        self.document.set_fill_color(255)
+        self.document.ellipse(x - RING / 2, y - RING / 2, RING, RING, style="FD")
+        self.document.set_font("sheet", "B", 9)
+        self.document.set_xy(x - RING / 2, y - RING / 2)
+        self.document.cell(RING, RING, str(n), align="C")
 
 
-def _cells(part_state: PartState, system: System) -> list[str]:
-    part = part_state.part
+def _freest(places: list[tuple[float, float]], taken: list[tuple[float, float]]) -> tuple[float, float]:
+    """The first of some places for a number where no other stands; the one farthest from the others where all are near one."""
+
+    def apart(place: tuple[float, float]) -> float:
+        return min((hypot(place[0] - x, place[1] - y) for x, y in taken), default=inf)
+
+    return next((place for place in places if apart(place) >= RING), max(places, key=apart))
+
+
+@dataclass(frozen=True)
+class _PartWords:
+    """A part on the sheet: what it is and how many, what it is cut to today, and what is looked up once."""
+
+    name: str
+    cut: str
+    beside: str
+
+
+def _words(part_state: PartState, system: System) -> _PartWords:
+    part, sized = part_state.part, part_state.sized
     tags = [wood.piece.tag for wood in part_state.woods]
-    wood = f"{part.species.spoken_name}, {listed(tags, 3)}" if tags else f"{part.species.spoken_name}, no board yet"
-    cut = (
-        cut_sizes((part_state.sized.cut.length_m, part_state.sized.cut.width_m, part_state.sized.cut.thickness_m), system)
-        if part_state.sized
-        else "finished size"
+    finished = sized.wanted if sized else None
+    sizes = (finished.length_m, finished.width_m, finished.thickness_m) if finished else (part.length_m, part.width_m, part.thickness_m)
+    cut = cut_sizes((sized.cut.length_m, sized.cut.width_m, sized.cut.thickness_m), system) if sized else cut_sizes(sizes, system)
+    waits = part_state.state is not None and part_state.state.value != "ready"
+    beside = [
+        f"finished {cut_sizes(sizes, system)}" if sized else "no allowance: what it still moves is not known",
+        part.species.spoken_name,
+        f"from {listed(tags, 6)}" if tags else "no board yet",
+        state_of(part_state).lower() if waits else "",
+        allowance(part_state, system),
+    ]
+    return _PartWords(
+        f"{part.letter}  {part.name}, {part.count}",
+        f"wait; today {cut}" if part_state.is_unready and sized else cut,
+        "; ".join(item for item in beside if item) + ".",
     )
-    if part_state.is_unready and part_state.sized:
-        cut = f"wait; today {cut}"
-    finished = part_state.sized.wanted if part_state.sized else None
-    sizes = (
-        cut_sizes((finished.length_m, finished.width_m, finished.thickness_m), system)
-        if finished
-        else cut_sizes((part.length_m, part.width_m, part.thickness_m), system)
-    )
-    waits = "" if part_state.state is None or part_state.state.value == "ready" else f" ({state_of(part_state).lower()})"
-    return [part.letter, part.name + waits, str(part.count), wood, sizes, cut, allowance(part_state, system)]
 
 
 def allowance(part_state: PartState, system: System) -> str:

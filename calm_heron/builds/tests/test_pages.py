@@ -9,6 +9,7 @@ from pypdf import PdfReader
 
 from calm_heron.builds import actions, parts_table
 from calm_heron.builds.bench import sheet
+from calm_heron.builds.layouts import layout_words
 from calm_heron.builds.models import Build, BuildPart, Cut, GlueUp, Mark
 from calm_heron.builds.tests.bench import Bench, part
 from calm_heron.stock.models import Piece
@@ -265,14 +266,19 @@ class Sheets(Pages):
         )
         self.lay()
 
-    def test_the_sheet_is_one_page_with_sizes_gaps_and_joints(self):
+    def test_the_sheet_has_sizes_gaps_joints_and_each_board_with_its_cuts_in_order(self):
         answer = self.client.get(self.at("build_sheet"))
         self.assertEqual((answer.status_code, answer["Content-Type"]), (200, "application/pdf"))
-        self.assertEqual(answer.content.count(b"/Type /Page\n"), 1)
         state = self.stands()
-        cells = [sheet._cells(part, self.owner.workshop.system) for part in state.parts]
-        self.assertIn("slots", cells[0][-1])
-        self.assertTrue(all(len(row) == len(sheet.COLUMNS) for row in cells))
+        words = [sheet._words(part, self.owner.workshop.system) for part in state.parts]
+        self.assertIn("slots", words[0].beside)
+        text = pdf_text(answer.content)
+        for said in words:
+            self.assertIn(said.name.replace("  ", " "), text)
+            self.assertIn(said.cut, text)
+        for held in state.saw.held:
+            for n, cut in enumerate(layout_words.cuts(state.saw.sawn(held), self.owner.workshop.system), 1):
+                self.assertIn(f"{n} {cut}", text)
         joints = sheet._panels(state)
         self.assertIn("|1-1|", joints[0])
         self.assertIn("|2-2|", joints[0])
