@@ -11,6 +11,7 @@ from calm_heron.builds.layouts.allocation import END, Plank, Saw
 from calm_heron.builds.models import Cut, Held
 from calm_heron.site.drawing import Picture, Shape, Text, path
 from wood.arrays import Array
+from wood.builds import figure
 from wood.builds.cut_order import Sawn
 from wood.builds.glueups import PanelSection
 from wood.builds.layout import Rect
@@ -47,7 +48,8 @@ class Block:
 
 @dataclass(frozen=True)
 class BoardDrawing:
-    """A board with its pieces. ``scale`` is drawing units for a metre, (``left``, ``bottom``) its lower left corner."""
+    """A board with its pieces. ``scale`` is drawing units for a metre, (``left``, ``bottom``) its lower left corner; ``grain`` is a path
+    over all of it."""
 
     width: float
     height: float
@@ -58,6 +60,7 @@ class BoardDrawing:
     texts: list[Text]
     blocks: list[Block]
     summary: str
+    grain: str
 
 
 def _box(x: float, y: float, width: float, height: float) -> str:
@@ -101,11 +104,16 @@ def board(known: Saw, held: Held, sawn: Sawn | None, scale: float, system: Syste
         if w > 120 and h > 18:
             texts.append(Text(x + w / 2, y + h / 2 + 4, "left over"))
     blocks = [_block(known, blank, box(blank[0].rect), system) for blank in known.blanks_on(held)]
+    piece = plank.piece
+    rings = figure.lines(
+        piece.length_m, piece.width_m, piece.thickness_m, piece.ring_angle_deg, 0.0 if piece.has_pith else piece.pith_distance_m
+    )
+    grain = "".join(path([(EDGE + x * scale, bottom - y * scale) for x, y in line]) for line in rings)
     summary = (
         f"{plank.name}, {handled_length(plank.piece.length_m, system)} by {handled_length(plank.piece.width_m, system)}, with {len(cuts)}"
         " pieces on it."
     )
-    return BoardDrawing(width, wide + 2 * EDGE, scale, EDGE, bottom, shapes, texts, blocks, summary)
+    return BoardDrawing(width, wide + 2 * EDGE, scale, EDGE, bottom, shapes, texts, blocks, summary, grain)
 
 
 def _block(known: Saw, blank: Sequence[Cut], box: tuple[float, float, float, float], system: System) -> Block:

@@ -27,6 +27,23 @@ class FigureKind(models.TextChoices):
     LEG = "leg", "straight on four alike faces, as in a leg"
 
 
+class SheetKind(models.TextChoices):
+    BENCH = "bench", "for the bench: parts, panels and boards"
+    SAW = "saw", "for the saw: each board with its cuts"
+    GLUE = "glue", "for the glue-up: each panel in its order"
+    RACK = "rack", "for the rack: which boards to bring down"
+
+
+class Paper(models.TextChoices):
+    LETTER = "letter", "Letter"
+    A4 = "a4", "A4"
+
+
+class PaperTurned(models.TextChoices):
+    LANDSCAPE = "landscape", "landscape"
+    PORTRAIT = "portrait", "portrait"
+
+
 class MarkKind(models.TextChoices):
     KNOT = "knot", "knot"
     CHECK = "check", "check or split"

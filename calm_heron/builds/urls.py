@@ -30,6 +30,7 @@ urlpatterns = [
     path("<int:build_id>/glue/<int:part_id>/", glue_views.glue, name="build_glue"),
     path("<int:build_id>/begin/", bench_views.begin, name="build_begin"),
     path("<int:build_id>/milling/", bench_views.milling, name="build_milling"),
+    path("<int:build_id>/sheets/", bench_views.sheets, name="build_sheets"),
     path("<int:build_id>/sheet.pdf", bench_views.bench_sheet, name="build_sheet"),
     path("<int:build_id>/labels.pdf", bench_views.part_labels, name="build_labels"),
 ]

@@ -3,11 +3,14 @@
 from typing import Any
 
 import numpy as np
+from django import forms
 from django.http import HttpResponse
 from django.shortcuts import render
 
 from calm_heron.builds import drawings
 from calm_heron.builds.bench import beginning, milling_plan, sheet
+from calm_heron.builds.kinds import Paper, PaperTurned, SheetKind
+from calm_heron.builds.models import Build
 from calm_heron.builds.views import build_or_404, stands_of
 from calm_heron.builds.words import FLOORS
 from calm_heron.drying.words import span
@@ -145,14 +148,43 @@ def _leg_words(leg: Any, system: System) -> str:
 # -- sheets
 
 
+class SheetForm(CalmForm):
+    """Which sheet is printed, and on what."""
+
+    all_have_defaults = True
+
+    def build(self) -> None:
+        del self.fields["once"]
+        papers = sorted(Paper.choices, key=lambda choice: choice[0] != sheet.paper_of(self.system))
+        self.fields["kind"] = forms.ChoiceField(required=False, label="Sheet", choices=SheetKind.choices)
+        self.fields["paper"] = forms.ChoiceField(required=False, label="Paper", choices=papers)
+        self.fields["turned"] = forms.ChoiceField(required=False, label="Turned", choices=PaperTurned.choices)
+
+
+@in_workshop()
+def sheets(request: WorkshopRequest, build_id: int) -> HttpResponse:
+    """What do I print? The bench sheet, or the part of it that one place needs."""
+    return _sheets(request, build_or_404(request, build_id), SheetForm(membership=request.membership))
+
+
+def _sheets(request: WorkshopRequest, build: Build, form: SheetForm, status: int = 200) -> HttpResponse:
+    panels = [part for part in build.parts.all() if part.staves > 1]
+    return render(request, "builds/sheets.html", {"build": build, "part": "sheets", "form": form, "panels": panels}, status=status)
+
+
 @in_workshop()
 def bench_sheet(request: WorkshopRequest, build_id: int) -> HttpResponse:
-    """The bench sheet as a PDF."""
+    """A sheet as a PDF; the bench's on the usual paper where nothing is chosen."""
     build = build_or_404(request, build_id)
-    state = stands_of(request, build)
-    content = sheet.pdf(state, request.workshop.system)
+    form = SheetForm(request.GET, membership=request.membership)
+    if not form.is_valid():
+        return _sheets(request, build, form, 422)
+    kind = SheetKind(form.chosen("kind"))
+    content = sheet.pdf(
+        stands_of(request, build), request.workshop.system, kind, Paper(form.chosen("paper")), PaperTurned(form.chosen("turned"))
+    )
     return HttpResponse(
-        content, content_type="application/pdf", headers={"Content-Disposition": f'inline; filename="bench-sheet-{build.pk}.pdf"'}
+        content, content_type="application/pdf", headers={"Content-Disposition": f'inline; filename="{kind.value}-sheet-{build.pk}.pdf"'}
     )
 
 

@@ -5,7 +5,7 @@ from math import hypot, inf
 from typing import TYPE_CHECKING
 
 from calm_heron.builds.glueups import gluing
-from calm_heron.builds.kinds import FitKind
+from calm_heron.builds.kinds import FitKind, Paper, PaperTurned, SheetKind
 from calm_heron.builds.layouts import layout_words
 from calm_heron.builds.layouts.allocation import Saw
 from calm_heron.builds.models import Held
@@ -23,35 +23,60 @@ if TYPE_CHECKING:
 MARGIN, POINT_MM = 12.0, 25.4 / 72
 # What is read at arm's length, what is read close to, and how far lines lie apart, by the size of their letters.
 LARGE, SMALL, LEADING = 16.0, 11.0, 1.35
-# A box to tick, and where names and cut sizes begin, mm from the left margin.
-BOX, NAME, CUT = 5.0, 10.0, 105.0
+# A box to tick, and where names begin, mm from the left margin; cut sizes, as a share of the sheet's width.
+BOX, NAME, CUT = 5.0, 10.0, 0.42
 # A board is drawn at most so high, mm, with its cuts numbered beneath.
 BOARD_HIGH = 55.0
 # The ring about a cut's number, mm, and where along its cut it may stand, the best place first.
 RING, ALONG_THE_CUT = 4.8, (0.5, 0.35, 0.65, 0.2, 0.8, 0.05, 0.95)
 
 
-def pdf(state: BuildState, system: System) -> bytes:
-    """The bench sheet as a file, Letter where people measure in inches, else A4: parts to tick with what they are cut to, then each board
-    with its cuts in order.
+def pdf(
+    state: BuildState,
+    system: System,
+    kind: SheetKind = SheetKind.BENCH,
+    paper: Paper | None = None,
+    turned: PaperTurned = PaperTurned.LANDSCAPE,
+) -> bytes:
+    """A sheet as a file: for the bench all of it, for the saw its boards, for the glue-up its panels, for the rack what to bring down.
+
+    Where no paper is chosen it is Letter where people measure in inches, else A4.
     """
     # Loaded where it is needed: it takes half a second, and no page waits for it (command/serving.py).
     from fpdf import FPDF
 
-    document = FPDF(orientation="landscape", unit="mm", format="letter" if system.is_inch else "a4")
+    document = FPDF(orientation=turned.value, unit="mm", format=(paper or paper_of(system)).value)  # type: ignore[arg-type]
     document.set_auto_page_break(False)
-    document.set_title(f"Bench sheet: {state.build.name}")
+    document.set_title(f"{kind.value.capitalize()} sheet: {state.build.name}")
     document.add_font("sheet", "", FONTS / "hyperlegible-regular.ttf")
     document.add_font("sheet", "B", FONTS / "hyperlegible-bold.ttf")
     page = _Page(document)
-    page.begin(state)
-    for part in state.parts:
-        page.part(_words(part, system))
-    for line in [*_panels(state), *_below(state)]:
-        page.line(line)
-    for held in state.saw.held:
-        page.board(state.saw, held, system)
+    page.begin(state, with_parts=kind == SheetKind.BENCH)
+    if kind == SheetKind.BENCH:
+        for part in state.parts:
+            page.part(_words(part, system))
+        for line in [*_panels(state), *_below(state)]:
+            page.line(line)
+    if kind == SheetKind.GLUE:
+        for line in _panels(state) or ["Nothing of it is glued up of staves."]:
+            page.line(line, LARGE)
+            page.y += 4
+    if kind == SheetKind.RACK:
+        for words in _rack(state, system):
+            page.part(words)
+        if not state.saw.held:
+            page.line("No board is held for it yet.", LARGE)
+    if kind in (SheetKind.BENCH, SheetKind.SAW):
+        for held in state.saw.held:
+            page.board(state.saw, held, system)
+    if kind == SheetKind.SAW and not state.saw.cuts:
+        page.line("Nothing is laid on a board yet.", LARGE)
     return bytes(document.output())
+
+
+def paper_of(system: System) -> Paper:
+    """The paper that is usual where people measure so."""
+    return Paper.LETTER if system.is_inch else Paper.A4
 
 
 class _Page:
@@ -60,10 +85,11 @@ class _Page:
     def __init__(self, document: "FPDF") -> None:
         self.document = document
         self.width = document.w - 2 * MARGIN
+        self.cut = CUT * self.width
         self.y = MARGIN
         document.add_page()
 
-    def begin(self, state: BuildState) -> None:
+    def begin(self, state: BuildState, *, with_parts: bool) -> None:
         build = state.build
         year = f"; sizes are right at {percent(state.year.mean)}, the mean of its year there" if state.year else ""
         due = f"; due {full_day(build.due)}" if build.due else ""
@@ -72,8 +98,9 @@ class _Page:
         self.line(f"{full_day(state.today)}. To live in {build.place.name}{due}{year}.")
         self.line(f"{answer.word}{' (' + answer.beside + ')' if answer.beside else ''}: {answer.reason}")
         self.y += 2
-        self._write(["Part, and how many"], MARGIN + NAME - 1, self.y, CUT, SMALL, bold=True)
-        self.y = self._write(["Cut today to"], MARGIN + CUT, self.y, CUT, SMALL, bold=True)
+        if with_parts:
+            self._write(["Part, and how many"], MARGIN + NAME - 1, self.y, self.cut, SMALL, bold=True)
+            self.y = self._write(["Cut today to"], MARGIN + self.cut, self.y, self.cut, SMALL, bold=True)
 
     def _room(self, height: float) -> None:
         if self.y + height > self.document.h - MARGIN:
@@ -95,16 +122,16 @@ class _Page:
 
     def part(self, words: "_PartWords") -> None:
         """A box to tick, what it is, and what it is cut to today; beneath, what is looked up once."""
-        wide = self.width - CUT
-        name = self._lines(words.name, CUT - NAME - 3, LARGE)
+        wide = self.width - self.cut
+        name = self._lines(words.name, self.cut - NAME - 3, LARGE)
         cut = self._lines(words.cut, wide, LARGE, bold=True)
         beside = self._lines(words.beside, self.width - NAME, SMALL)
         tall = max(len(name), len(cut)) * LARGE + len(beside) * SMALL
         self._room(tall * POINT_MM * LEADING + 2)
         self.document.rect(MARGIN, self.y + 1.2, BOX, BOX)
         end = max(
-            self._write(name, MARGIN + NAME - 1, self.y, CUT - NAME, LARGE),
-            self._write(cut, MARGIN + CUT, self.y, wide, LARGE, bold=True),
+            self._write(name, MARGIN + NAME - 1, self.y, self.cut - NAME, LARGE),
+            self._write(cut, MARGIN + self.cut, self.y, wide, LARGE, bold=True),
         )
         self.y = self._write(beside, MARGIN + NAME - 1, end, self.width - NAME, SMALL) + 2
         self.document.set_draw_color(170)
@@ -224,6 +251,23 @@ def allowance(part_state: PartState, system: System) -> str:
     return ""
 
 
+def _rack(state: BuildState, system: System) -> list[_PartWords]:
+    """The boards that are to be brought down: which, how large, where they lie and what they are for."""
+    rows = []
+    for held in state.saw.held:
+        piece = held.piece
+        names = sorted({state.saw.part_of(cut).name for cut in state.saw.by_board.get(held.pk, [])})
+        beside = [
+            piece.species.spoken_name,
+            f"lies in {piece.place.name}" if piece.place else "where it lies is not known",
+            f"for {listed(names, 6)}" if names else "nothing is laid on it yet",
+            "sawn already" if held.pk in state.saw.sawn_up else "",
+        ]
+        sizes = cut_sizes((piece.length_m, piece.width_m, piece.thickness_m), system)
+        rows.append(_PartWords(held.name, sizes, "; ".join(item for item in beside if item) + "."))
+    return rows
+
+
 def _panels(state: BuildState) -> list[str]:
     """Each glued panel with its joints as they are chalked."""
     lines = []
@@ -231,7 +275,7 @@ def _panels(state: BuildState) -> list[str]:
         part = each_part.part
         if part.staves < 2:
             continue
-        for copy in range(min(part.count, 6)):
+        for copy in range(part.count):
             staves = gluing.staves_of(part, copy, state.saw)
             _, order = gluing.arranged(part, copy, staves)
             text = ""

@@ -60,6 +60,15 @@ class Boards(Bench):
         # A rail 50 mm wide can be hit.
         self.assertGreaterEqual(min(block.height for block in drawing.blocks), 17)
 
+    def test_its_grain_is_drawn_on_it_and_not_beyond(self):
+        drawing = self.drawn()
+        points = re.findall(r"(-?[\d.]+) (-?[\d.]+)", drawing.grain)
+        self.assertGreater(len(points), 50)
+        wide = self.plank.width_m * drawing.scale
+        for x, y in points:
+            self.assertTrue(drawings.EDGE - 0.1 <= float(x) <= drawings.WIDE - drawings.EDGE + 0.1)
+            self.assertTrue(drawings.EDGE - 0.1 <= float(y) <= drawings.EDGE + wide + 0.1)
+
     def test_what_is_kept_out_is_hatched_and_named(self):
         drawing = self.drawn()
         self.assertGreaterEqual(sum(shape.css == "zone" for shape in drawing.shapes), 4)

@@ -283,6 +283,20 @@ class Sheets(Pages):
         self.assertIn("|1-1|", joints[0])
         self.assertIn("|2-2|", joints[0])
 
+    def test_each_place_has_a_sheet_of_its_own_on_the_paper_that_is_chosen(self):
+        self.assertContains(self.client.get(self.at("build_sheets")), "for the rack")
+        held = self.stands().saw.held[0]
+        wanted = {"bench": "Cut today to", "saw": "Across at", "glue": "|1-1|", "rack": f"{held.name}"}
+        for kind, words in wanted.items():
+            for paper, turned, size in (("a4", "portrait", (595, 842)), ("letter", "landscape", (792, 612))):
+                answer = self.client.get(self.at("build_sheet"), {"kind": kind, "paper": paper, "turned": turned})
+                first = PdfReader(io.BytesIO(answer.content)).pages[0]
+                self.assertEqual((round(float(first.mediabox.width)), round(float(first.mediabox.height))), size)
+                self.assertIn(words, pdf_text(answer.content))
+        self.assertNotIn("Across at", pdf_text(self.client.get(self.at("build_sheet"), {"kind": "rack"}).content))
+        wrong = self.client.get(self.at("build_sheet"), {"kind": "wall"})
+        self.assertContains(wrong, "What do I print?", status_code=422)
+
     def test_sizes_are_read_back_from_sheet_labels_and_cut_list_as_they_are_cut(self):
         """Long ones above all: nothing is rounded to feet or metres, and none is cut short to fit its column."""
         for units, cut_to, wanted in (
