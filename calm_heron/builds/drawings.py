@@ -11,7 +11,6 @@ from calm_heron.builds.layouts.allocation import END, Plank, Saw
 from calm_heron.builds.models import Cut, Held
 from calm_heron.site.drawing import Picture, Shape, Text, path
 from wood.arrays import Array
-from wood.builds import figure
 from wood.builds.cut_order import Sawn
 from wood.builds.glueups import PanelSection
 from wood.builds.layout import Rect
@@ -104,11 +103,7 @@ def board(known: Saw, held: Held, sawn: Sawn | None, scale: float, system: Syste
         if w > 120 and h > 18:
             texts.append(Text(x + w / 2, y + h / 2 + 4, "left over"))
     blocks = [_block(known, blank, box(blank[0].rect), system) for blank in known.blanks_on(held)]
-    piece = plank.piece
-    rings = figure.lines(
-        piece.length_m, piece.width_m, piece.thickness_m, piece.ring_angle_deg, 0.0 if piece.has_pith else piece.pith_distance_m
-    )
-    grain = "".join(path([(EDGE + x * scale, bottom - y * scale) for x, y in line]) for line in rings)
+    grain = "".join(path([(EDGE + x * scale, bottom - y * scale) for x, y in line]) for line in plank.rings)
     summary = (
         f"{plank.name}, {handled_length(plank.piece.length_m, system)} by {handled_length(plank.piece.width_m, system)}, with {len(cuts)}"
         " pieces on it."
@@ -120,7 +115,7 @@ def _block(known: Saw, blank: Sequence[Cut], box: tuple[float, float, float, flo
     """A blank on its board, by the names of the pieces that its leaves become."""
     cut = blank[0]
     part = known.part_of(cut)
-    name = "/".join(part.piece_name(leaf.nth) for leaf in blank)
+    name = known.name_of(blank)
     x, y, w, h = box
     resawn = f", resawn into {cut.leaves}" if cut.leaves > 1 else ""
     words = f"{name}, {part.name}: {cut_length(cut.length_m, system)} by {cut_length(cut.width_m, system)}{resawn}"

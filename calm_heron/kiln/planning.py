@@ -210,8 +210,8 @@ _plans: Memory[Planned] = Memory(64)
 _shares: Memory[Together] = Memory(64)
 
 
-def planned(load: LoadToRun) -> Planned:
-    """The load as it would run, remembered.
+def planned(load: LoadToRun, *, warmed: bool = False) -> Planned:
+    """The load as it would run, remembered; ``warmed``: it is warm already.
 
     Raises:
         NotKnown: no schedule, or a species' pace. OutOfRange.
@@ -228,9 +228,10 @@ def planned(load: LoadToRun) -> Planned:
             condition=load.condition,
             own=load.own,
             solar=load.solar,
+            warmed=warmed,
         )
 
-    return _plans.get(_key(load), make)
+    return _plans.get(_key(load) + bytes([warmed]), make)
 
 
 def shared(load: LoadToRun) -> Together | None:

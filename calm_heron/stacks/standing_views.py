@@ -1,6 +1,7 @@
 """The stacks that stand: the yard from above, one stack by itself, building, changing and taking down."""
 
 from dataclasses import replace
+from functools import partial
 from typing import Any
 
 from django.contrib import messages
@@ -18,6 +19,7 @@ from calm_heron.stacks.forms import BUILT, BuiltForm, DownForm, HappenedForm, Ou
 from calm_heron.stacks.models import Stack, StackEvent
 from calm_heron.stacks.planning import green
 from calm_heron.stock.labels import code_drawing
+from calm_heron.workshops import spell_views
 from calm_heron.workshops.doors import WorkshopRequest, in_workshop, once_or_again, once_or_told
 from calm_heron.workshops.models import Role
 from calm_heron.workshops.refusals import Refused
@@ -198,15 +200,13 @@ def note(request: WorkshopRequest, stack_tag: str) -> HttpResponse:
 def event(request: WorkshopRequest, stack_tag: str, event_id: int) -> HttpResponse:
     """Something that was noted is over, or was not so."""
     stack = _stack(request, stack_tag)
-    row = StackEvent.objects.of(request.workshop).filter(pk=event_id, stack=stack).first()
-    if row is None:
-        raise Http404
-    try:
-        stands, back = actions.change_event(request.membership, stack, row, request.POST.get("do", ""))
-        way = reverse("stack_event", args=[request.workshop.slug, stack.tag, stands.pk])
-        undo.tell(request, "Kept, and the forecast is made anew.", way, {"do": back})
-    except Refused as refused:
-        messages.error(request, str(refused))
+    spell_views.change(
+        request,
+        StackEvent.objects.of(request.workshop).filter(stack=stack),
+        event_id,
+        partial(actions.change_event, request.membership, stack),
+        lambda pk: reverse("stack_event", args=[request.workshop.slug, stack.tag, pk]),
+    )
     return redirect("stack", request.workshop.slug, stack.tag)
 
 

@@ -41,18 +41,14 @@ def lines(length_m: float, width_m: float, thickness_m: float, ring_angle_deg: f
     deep, half = thickness_m / 2 - pith_y, width_m / 2
     nearest = max(abs(pith_x) - half, 0.0)
     least, most = math.hypot(nearest, deep), math.hypot(abs(pith_x) + half, deep) + TAPER * length_m
-    drawn = []
-    for butt in least + (np.arange(LINES) + 0.5) / LINES * (most - least):
-        tip = min(max((butt - deep) / TAPER, 0.0), length_m)
-        # Closer together near the tip, where the curve is sharp.
-        along = tip * (1 - np.linspace(1.0, 0.0, POINTS) ** 2)
-        off = np.sqrt(np.maximum((butt - TAPER * along) ** 2 - deep**2, 0.0))
-        for across in (pith_x + off, pith_x - off):
-            on = np.abs(across) <= half
-            edges = np.flatnonzero(np.diff(np.concatenate([[0], on.astype(int), [0]])))
-            drawn += [
-                np.column_stack([along[start:end], across[start:end] + half])
-                for start, end in zip(edges[::2], edges[1::2], strict=True)
-                if end - start > 1
-            ]
-    return drawn
+    butts = least + (np.arange(LINES)[:, None] + 0.5) / LINES * (most - least)
+    tips = np.clip((butts - deep) / TAPER, 0.0, length_m)
+    # Closer together near the tip, where the curve is sharp.
+    along = tips * (1 - np.linspace(1.0, 0.0, POINTS) ** 2)
+    off = np.sqrt(np.maximum((butts - TAPER * along) ** 2 - deep**2, 0.0))
+    # Either side of the pith, a row for each; a row comes on to the face and leaves it where this changes.
+    points = np.stack([np.concatenate([along, along]), np.concatenate([pith_x + off, pith_x - off]) + half], axis=2)
+    on = np.abs(points[:, :, 1] - half) <= half
+    changes = np.argwhere(np.diff(np.pad(on, ((0, 0), (1, 1))).astype(int), axis=1))
+    pairs = zip(changes[::2], changes[1::2], strict=True)
+    return [points[row, start:end] for (row, start), (_, end) in pairs if end - start > 1]

@@ -171,7 +171,7 @@ class _Page:
         for blank in blanks:
             r = blank[0].rect
             document.rect(MARGIN + r.x0 * scale, bottom - r.y1 * scale, (r.x1 - r.x0) * scale, (r.y1 - r.y0) * scale)
-            name = "/".join(saw.part_of(leaf).piece_name(leaf.nth) for leaf in blank)
+            name = saw.name_of(blank)
             size = min(14.0, (r.y1 - r.y0) * scale / POINT_MM * 0.8)
             if size >= 6:
                 middle = bottom - (r.y0 + r.y1) / 2 * scale

@@ -13,7 +13,8 @@ from calm_heron.judging import queries as judging
 from calm_heron.judging import stock_states
 from calm_heron.stock.kinds import TRAITS
 from calm_heron.stock.models import Piece, Status, grain_of
-from wood.builds import cut_order, layout, thickness
+from wood.arrays import Array
+from wood.builds import cut_order, figure, layout, thickness
 from wood.builds.cut_order import Sawn
 from wood.builds.layout import Board, Need, Placed, Rect
 from wood.errors import OutOfRange
@@ -58,6 +59,13 @@ class Plank:
     @property
     def name(self) -> str:
         return board_name(self.piece, self.nth)
+
+    @cached_property
+    def rings(self) -> list[Array]:
+        """What its rings draw on its face, metres from its lower left corner."""
+        piece = self.piece
+        pith = 0.0 if piece.has_pith else piece.pith_distance_m
+        return figure.lines(piece.length_m, piece.width_m, piece.thickness_m, piece.ring_angle_deg, pith)
 
     @property
     def board(self) -> Board:
@@ -167,6 +175,11 @@ class Saw:
             key = (round(r.x0, 6), round(r.y0, 6), round(r.x1, 6), round(r.y1, 6)) if cut.leaves > 1 else (cut.pk,)
             blanks.setdefault(key, []).append(cut)
         return [sorted(blank, key=lambda cut: cut.leaf) for blank in blanks.values()]
+
+    def name_of(self, blank: Sequence[Cut]) -> str:
+        """A blank by the names of the pieces that its leaves become."""
+        part = self.part_of(blank[0])
+        return "/".join(part.piece_name(leaf.nth) for leaf in blank)
 
     def placed_on(self, board: Held) -> list[Placed]:
         """What is cut from a board, as the core has it: leaves of one blank once."""

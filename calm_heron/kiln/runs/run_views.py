@@ -2,6 +2,7 @@
 
 from collections.abc import Callable
 from dataclasses import astuple
+from functools import partial
 from typing import Any
 
 from django.contrib import messages
@@ -32,6 +33,7 @@ from calm_heron.site import undo
 from calm_heron.site.numbers import points
 from calm_heron.stacks.actions import CameOut
 from calm_heron.stacks.forms import OutcomeForm
+from calm_heron.workshops import spell_views
 from calm_heron.workshops.doors import WorkshopRequest, in_workshop, once_or_again
 from calm_heron.workshops.fields import CalmForm
 from calm_heron.workshops.models import Role
@@ -277,15 +279,13 @@ def note(request: WorkshopRequest, load_tag: str) -> HttpResponse:
 def event(request: WorkshopRequest, load_tag: str, event_id: int) -> HttpResponse:
     """Something that was noted is over, or was not so."""
     load = load_of(request, load_tag)
-    row = LoadEvent.objects.of(request.workshop).filter(pk=event_id, load=load).first()
-    if row is None:
-        raise Http404
-    try:
-        stands, back = actions.change_event(request.membership, load, row, request.POST.get("do", ""))
-        way = reverse("load_event", args=[request.workshop.slug, load.tag, stands.pk])
-        undo.tell(request, "Kept, and the forecast is made anew.", way, {"do": back})
-    except Refused as refused:
-        messages.error(request, str(refused))
+    spell_views.change(
+        request,
+        LoadEvent.objects.of(request.workshop).filter(load=load),
+        event_id,
+        partial(actions.change_event, request.membership, load),
+        lambda pk: reverse("load_event", args=[request.workshop.slug, load.tag, pk]),
+    )
     return redirect("load", request.workshop.slug, load.tag)
 
 

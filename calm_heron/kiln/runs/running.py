@@ -10,7 +10,7 @@ from django.db.models import Prefetch, Sum
 from django.utils import timezone
 
 from calm_heron.kiln.models import Load, LoadEvent, Sample, SampleWeight
-from calm_heron.kiln.planning import LoadToRun, filled, outdoors_of
+from calm_heron.kiln.planning import LoadToRun, filled, outdoors_of, planned
 from calm_heron.kiln.runs import alarms
 from calm_heron.site.memory import Memory, digest_of
 from calm_heron.stacks.planning import figures_of
@@ -18,7 +18,7 @@ from calm_heron.workshops.models import Workshop
 from wood.air.psychrometrics import wet_bulbs_c
 from wood.drying import defects
 from wood.errors import NotKnown
-from wood.kiln import following, plans, programs, samples
+from wood.kiln import following, programs, samples
 from wood.kiln.disturbances import Disturbance
 from wood.kiln.following import Forecast, Weighed
 from wood.kiln.loads import Followed
@@ -148,20 +148,9 @@ def foretold(load: Load) -> tuple[float, float, float] | None:
     current = now(load)
     if current is None:
         return None
-    question = current.question
-    planned = plans.plan(
-        question.lots,
-        question.wanted,
-        question.chamber,
-        question.outdoors,
-        care=question.care,
-        equalise=question.equalise,
-        condition=question.condition,
-        own=question.own,
-        warmed=load.joined_at is not None,
-    )
+    plan = planned(current.question, warmed=load.joined_at is not None)
     before = days_since(load.began_at, load.followed_from)
-    days = (planned.ran.days + before, planned.low_days + before, planned.high_days + before)
+    days = (plan.ran.days + before, plan.low_days + before, plan.high_days + before)
     return days if all(np.isfinite(days)) else None
 
 
@@ -224,12 +213,12 @@ def _followed(load: Load, question: LoadToRun, taken: list[tuple[Sample, samples
         )
     )
     forecast = _forecasts.get(key, lambda: following.follow(boards, program, question.chamber, question.outdoors, weighed, disturbed))
-    planned = Planned(ordered, forecast.ran, forecast.ran.days, forecast.ran.days)
+    as_run = Planned(ordered, forecast.ran, forecast.ran.days, forecast.ran.days)
     day = days_since(load.followed_from, load.ended_at or timezone.now())
     position = programs.position(program, _looks(taken, doubts), min(max(day, -1.0), 4000.0))
     shown = [_shown(sample, reading, doubts.get(reading.tag), numbers, forecast) for sample, reading in taken]
     air = alarms.newest_air(load)
-    result = LoadNow(load, question, planned, forecast, position, shown, said.wettest_half if said else None, air, [], events)
+    result = LoadNow(load, question, as_run, forecast, position, shown, said.wettest_half if said else None, air, [], events)
     return replace(result, alarms=alarms.alarms(result))
 
 

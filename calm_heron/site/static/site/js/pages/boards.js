@@ -66,16 +66,18 @@ function walk(group, event) {
   const board = group.closest("[data-board]");
   const by = event.shiftKey ? 0.05 : 0.005;
   if (walking?.group !== group) walking = { group, x: 0, y: 0 };
-  walking.x += along * by;
-  walking.y += across * by;
+  // Its own walk, though another piece is pressed before it is laid.
+  const mine = walking;
+  mine.x += along * by;
+  mine.y += across * by;
   const scale = Number(board.dataset.scale);
-  group.setAttribute("transform", `translate(${walking.x * scale} ${-walking.y * scale})`);
-  clearTimeout(walking.timer);
-  walking.timer = setTimeout(() => {
+  group.setAttribute("transform", `translate(${mine.x * scale} ${-mine.y * scale})`);
+  clearTimeout(mine.timer);
+  mine.timer = setTimeout(() => {
     const rect = group.querySelector("rect");
     const [left, low] = metres(board, rect.x.baseVal.value, rect.y.baseVal.value + rect.height.baseVal.value);
     sessionStorage.setItem(LAST, group.dataset.piece);
-    lay(group.dataset.piece, board.dataset.board, Math.max(0, left + walking.x), Math.max(0, low + walking.y));
+    lay(group.dataset.piece, board.dataset.board, Math.max(0, left + mine.x), Math.max(0, low + mine.y));
   }, RESTS_MS);
 }
 

@@ -1,4 +1,6 @@
 // The end of a log: checks are drawn on it with a finger, the pith is set, the cuts are dragged; the server draws what comes of it.
+import { presses } from "../presses.js";
+
 const MILLIMETRES = 1000;
 const FEWEST = 6; // drawing units a stroke must be long
 const SETTLED = 1500; // after the last press, what is drawn is what stands
@@ -110,18 +112,14 @@ function cutting(form) {
   region.addEventListener("pointerup", drop);
   region.addEventListener("pointercancel", drop);
 
-  // Lines are moved by keys, too; presses count from each other, not from the answer that is still on its way.
-  let pressed = null;
-  let last = 0;
+  // Lines are moved by keys, too.
+  const pressedTo = presses(SETTLED, (drawing) => ({ angle: number(drawing, "angle"), upper: number(drawing, "upper"), lower: number(drawing, "lower") }));
   region.addEventListener("keydown", (event) => {
     const grip = event.target.closest?.("[data-moves]");
     const step = { ArrowUp: 1, ArrowRight: 1, ArrowDown: -1, ArrowLeft: -1 }[event.key];
     if (!grip || !step) return;
     event.preventDefault();
-    const drawing = grip.ownerSVGElement;
-    if (!pressed || performance.now() - last > SETTLED)
-      pressed = { angle: number(drawing, "angle"), upper: number(drawing, "upper"), lower: number(drawing, "lower") };
-    last = performance.now();
+    const pressed = pressedTo(grip.ownerSVGElement);
     pressed[grip.dataset.moves] += step * (grip.dataset.moves === "angle" ? 2 : 0.002) * (event.shiftKey ? 5 : 1);
     pressed.upper = Math.max(pressed.upper, 0.002);
     pressed.lower = Math.max(pressed.lower, 0.002);

@@ -1,4 +1,6 @@
 // Marks on a road's thread where wood is moved on: dragged up or down, or moved with the arrow keys, they say at which moisture.
+import { presses } from "../presses.js";
+
 const LEAST = 8;
 const MOST = 60;
 const SETTLED = 1000; // after the last press, what is drawn is what stands
@@ -21,10 +23,7 @@ function marks(form) {
     form.dispatchEvent(new CustomEvent("input", { bubbles: true, detail: { slid: true } }));
   };
   let held = null;
-  // Presses count from each other, not from the answer that is still on its way.
-  const pressed = new Map();
-  let at = 0;
-  region.addEventListener("renewed", () => { if (performance.now() - at > SETTLED) pressed.clear(); });
+  const pressedTo = presses(SETTLED, () => new Map());
   const follow = (event) => {
     const point = new DOMPoint(event.clientX, event.clientY).matrixTransform(held.drawing.getScreenCTM().inverse());
     held.mark.setAttribute("cy", point.y);
@@ -51,8 +50,7 @@ function marks(form) {
     if (!mark || !step) return;
     event.preventDefault();
     const field = mark.dataset.moves;
-    if (performance.now() - at > SETTLED) pressed.clear();
-    at = performance.now();
+    const pressed = pressedTo();
     pressed.set(field, Math.min(MOST, Math.max(LEAST, (pressed.get(field) ?? Number(mark.getAttribute("aria-valuenow"))) + step)));
     set(field, pressed.get(field));
   });
