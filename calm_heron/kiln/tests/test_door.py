@@ -53,6 +53,19 @@ class AtTheDoor(TestCase):
         return {"key": key, "at": (datetime.now(UTC) - ago).isoformat(), "dry_bulb_c": 43.0, "wet_bulb_c": 41.0} | more
 
 
+class ThisDoor:
+    """The door as the simulated controller knows it, here of a test's own client."""
+
+    def __init__(self, test: AtTheDoor) -> None:
+        self.test = test
+
+    def ask(self):
+        return self.test.client.get("/devices/v1/setting", headers={"authorization": f"Bearer {self.test.token}"}).json()
+
+    def tell(self, sent_at, readings):
+        return self.test.tell(readings).json()
+
+
 class Door(AtTheDoor):
     def test_a_reading_is_kept_once_however_often_it_is_sent(self):
         load = self.begin()
@@ -143,20 +156,11 @@ class Door(AtTheDoor):
 
     def test_a_simulated_controller_follows_the_program_and_its_failure_is_seen(self):
         load = self.begin(hours=30)
-        test = self
-
-        class ThisDoor:
-            def ask(self):
-                return test.client.get("/devices/v1/setting", headers={"authorization": f"Bearer {test.token}"}).json()
-
-            def tell(self, sent_at, readings):
-                return test.tell(readings).json()
-
         maple = species_named("sugar_maple")
         chamber = Simulated(
             Lot("load", maple, 0.0286, 0.64, 0.5), chambers.usual(Kind.DEHUMIDIFIER, 0.5), climate.pattern("mild_inland").year, 0.85
         )
-        answer = run(ThisDoor(), chamber, hours=30, begins=load.began_at, fails=lambda hour: "heat" if hour >= 28 else "")
+        answer = run(ThisDoor(self), chamber, hours=30, begins=load.began_at, fails=lambda hour: "heat" if hour >= 28 else "")
         self.assertEqual(len(answer), 30)
         self.assertEqual(Received.objects.count(), 30)
         self.assertGreater(answer[20]["dry_bulb_c"], answer[0]["dry_bulb_c"] + 15)
@@ -167,15 +171,6 @@ class Door(AtTheDoor):
         self.assertTrue(load.hours.exists())
 
     def test_each_alarm_is_raised_by_the_simulators_own_failure(self):
-        test = self
-
-        class ThisDoor:
-            def ask(self):
-                return test.client.get("/devices/v1/setting", headers={"authorization": f"Bearer {test.token}"}).json()
-
-            def tell(self, sent_at, readings):
-                return test.tell(readings).json()
-
         maple = species_named("sugar_maple")
         failures = {
             "": set(),
@@ -193,7 +188,7 @@ class Door(AtTheDoor):
                     Lot("load", maple, 0.0286, 0.64, 0.5), chambers.usual(Kind.DEHUMIDIFIER, 0.5), climate.pattern("mild_inland").year, 1.0
                 )
                 run(
-                    ThisDoor(),
+                    ThisDoor(self),
                     chamber,
                     hours=hours,
                     begins=load.began_at,

@@ -5,38 +5,20 @@ import csv
 import io
 from datetime import timedelta
 
-from django.test import TestCase
-from django.urls import reverse
 from django.utils import timezone
 
 from calm_heron.kiln import actions, outcomes
 from calm_heron.kiln.models import Load, LoadEvent, LoadLot
 from calm_heron.kiln.runs import running
-from calm_heron.kiln.tests.test_running import LIMITS, MAPLE
+from calm_heron.kiln.tests.bench import KilnBench
 from calm_heron.site.numbers import percent
 from calm_heron.stacks import actions as stacks
 from calm_heron.workshops.refusals import Refused
-from tests.factories import make_aired_place, make_lot, make_owner
+from tests.factories import make_aired_place, make_lot
 from tests.pages import text_of
 
 
-class Recorded(TestCase):
-    @classmethod
-    def setUpTestData(cls):
-        cls.owner = make_owner()
-        cls.lot = make_lot(cls.owner, 60, MAPLE)
-        cls.chamber = actions.keep_chamber(cls.owner, None, 0, **LIMITS)
-
-    def setUp(self):
-        self.client.force_login(self.owner.person)
-
-    def at(self, name, *args):
-        return reverse(name, args=[self.owner.workshop.slug, *args])
-
-    def begin(self, days: float = 9, start: float = 0.64, **more) -> Load:
-        began = timezone.now() - timedelta(days=days)
-        return actions.begin_load(self.owner, [(self.lot, start)], self.chamber, began, wanted=0.08, **more)
-
+class Recorded(KilnBench):
     def local(self, moment) -> str:
         return timezone.localtime(moment).strftime("%Y-%m-%dT%H:%M")
 

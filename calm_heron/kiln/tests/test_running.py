@@ -6,14 +6,13 @@ from threading import Thread
 
 from django.core.exceptions import PermissionDenied
 from django.db import connection, transaction
-from django.test import TestCase
-from django.urls import reverse
 from django.utils import timezone
 
 from calm_heron.judging.models import WorkshopPurpose
 from calm_heron.kiln import actions
 from calm_heron.kiln.models import Chamber, ChamberReading, Load, Promise, SampleWeight
 from calm_heron.kiln.runs import running
+from calm_heron.kiln.tests.bench import LIMITS, MAPLE, KilnBench
 from calm_heron.stacks.actions import build_stack
 from calm_heron.workshops.models import Role
 from calm_heron.workshops.refusals import Refused
@@ -23,36 +22,8 @@ from tests.factories import make_aired_place, make_board, make_lot, make_member,
 from tests.pages import text_of
 from wood.kiln.following import Weighed
 
-LIMITS = {
-    "name": "Lean-to",
-    "kind": "dehumidifier",
-    "place": None,
-    "load_m3": 1.0,
-    "hottest_c": 50.0,
-    "heat_kw": 2.0,
-    "litres_a_day": 24.0,
-    "sprays": False,
-}
-MAPLE = "sugar_maple"
 
-
-class AtWork(TestCase):
-    @classmethod
-    def setUpTestData(cls):
-        cls.owner = make_owner()
-        cls.lot = make_lot(cls.owner, 60, MAPLE)
-        cls.chamber = actions.keep_chamber(cls.owner, None, 0, **LIMITS)
-
-    def setUp(self):
-        self.client.force_login(self.owner.person)
-
-    def at(self, name, *args):
-        return reverse(name, args=[self.owner.workshop.slug, *args])
-
-    def begin(self, days: float = 9, **more) -> Load:
-        began = timezone.now() - timedelta(days=days)
-        return actions.begin_load(self.owner, [(self.lot, 0.64)], self.chamber, began, wanted=0.08, **more)
-
+class AtWork(KilnBench):
     def sampled(self, load: Load, *rows: tuple[float, ...], dry: float = 2.0):
         """Samples A, B … each with its moistures day by day from the beginning."""
         made = []
