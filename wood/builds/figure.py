@@ -14,7 +14,7 @@ from wood.arrays import Array
 from wood.errors import check_range
 from wood.movement.section import pith_for
 
-LENGTH_M, WIDTH_M, THICKNESS_M = (0.01, 20.0), (0.005, 2.0), (0.001, 0.5)
+LENGTH_M, WIDTH_M, THICKNESS_M = (0.01, 20.0), (0.005, 2.0), (0.001, 2.0)
 # How much thinner a ring's cone is for each metre up the stem: the usual taper of sawlogs, a centimetre of diameter a metre.
 TAPER = 0.005
 LINES, POINTS = 9, 11
@@ -24,7 +24,7 @@ def lines(length_m: float, width_m: float, thickness_m: float, ring_angle_deg: f
     """The rings as they cross a board's upper face, each an array of points, shape (n, 2): m along and m across.
 
     Args:
-        length_m, width_m, thickness_m: 10 mm…20 m, 5 mm…2 m, 1 mm…0.5 m.
+        length_m, width_m, thickness_m: 10 mm…20 m, 5 mm…2 m, 1 mm…2 m.
         ring_angle_deg: of the rings to the face at its middle, 0 (flat)…90 (quarter).
         pith_distance_m: of the pith from the board's middle, 0 (it runs through it)…5 m.
     Raises:

@@ -10,7 +10,8 @@ from wood.errors import check_range
 
 PLANED_M, PLANED_SHARE = 0.00635, 1 / 3
 LEAF_EXTRA_M = 0.0016
-THICKNESS_M, KERF_M = (0.001, 0.5), (0.0, 0.02)
+# As thick as a piece of the stock may be.
+THICKNESS_M, KERF_M = (0.001, 2.0), (0.0, 0.02)
 MOST_LEAVES = 6
 NEAR = 1e-6
 
@@ -19,7 +20,7 @@ def gives(board_m: float, part_m: float) -> bool:
     """Whether a board is thick enough for a part at its rough thickness.
 
     Raises:
-        OutOfRange: 1 mm…0.5 m.
+        OutOfRange: 1 mm…2 m.
     """
     check_range("board_m", board_m, *THICKNESS_M, " m")
     check_range("part_m", part_m, *THICKNESS_M, " m")
@@ -30,7 +31,7 @@ def is_near(board_m: float, part_m: float) -> bool:
     """Whether a board gives a part without more planed away than practice would.
 
     Args:
-        board_m, part_m: thicknesses, 1 mm…0.5 m.
+        board_m, part_m: thicknesses, 1 mm…2 m.
     Raises:
         OutOfRange.
 
@@ -60,7 +61,7 @@ def leaf_m(board_m: float, count: int, kerf_m: float) -> float:
     """How thick each of so many leaves comes from the saw, metres.
 
     Args:
-        board_m: 1 mm…0.5 m; count: 1…6; kerf_m: 0…20 mm.
+        board_m: 1 mm…2 m; count: 1…6; kerf_m: 0…20 mm.
     Raises:
         OutOfRange.
 

@@ -64,6 +64,14 @@ class Thickness(AtTheBench):
         self.assertEqual(self.lay(), {})
         self.assertEqual((self.boards_of("Apron"), Cut.objects.get().leaves), ({thick.tag}, 1))
 
+    def test_the_thickest_piece_that_the_stock_may_hold_stops_no_layout(self):
+        beam = self.board()
+        Piece.objects.filter(pk=beam.pk).update(thickness_m=2.0)
+        self.add(part(count=1, width_m=0.05))
+        self.lay()
+        page = self.client.get(self.at("build_layout"))
+        self.assertContains(page, beam.tag)
+
     def test_volume_and_face_are_told_apart(self):
         self.board(thickness_m=2.5 * INCH_M, width_m=0.2, length_m=1.4)
         self.add(part("Apron", thickness_m=0.75 * INCH_M, count=2, stock=Piece.objects.get()))
