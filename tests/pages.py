@@ -54,6 +54,7 @@ def addresses(shop: Workshop) -> Iterator[str]:
         "chamber_id": chambers_of(shop)[0].pk,
         "cut_id": 0,
         "mark_id": 0,
+        "measured_id": 0,
     }
     panel = BuildPart.objects.of(shop).filter(staves__gt=1).first()
     values |= {"build_id": panel.build_id, "part_id": panel.pk}

@@ -1,4 +1,4 @@
-"""The demo's builds: one that can be begun, one that waits for a lot, and one that is due before its wood will be."""
+"""The demo's builds: one that can be begun, one that waits for a lot, one that is due before its wood will be, and one that is made."""
 
 from datetime import timedelta
 from typing import Any
@@ -7,9 +7,10 @@ from django.utils import timezone
 
 from calm_heron.air.demo import BENCH
 from calm_heron.builds import actions, readiness
-from calm_heron.builds.kinds import FigureKind, FitKind, MarkKind
+from calm_heron.builds.kinds import FigureKind, FitKind, MarkKind, MeasuredKind
 from calm_heron.builds.layouts import allocation, laying
-from calm_heron.builds.models import Build, Mark
+from calm_heron.builds.made import following
+from calm_heron.builds.models import Build, Mark, PartAsMade
 from calm_heron.plugs import Demo
 from calm_heron.stock.models import Piece
 from wood.units import INCH_M
@@ -55,6 +56,27 @@ BUILDS: tuple[tuple[str, int | None, str, int, tuple[tuple[Any, ...], ...]], ...
         ),
     ),
 )
+# One that was made: when, what its wood was at, and what was measured since: part, what, days after it was made, and how far from what was
+# forecast for that day (inches; points of moisture as a fraction).
+MADE_DAYS, MADE_AT = 150, 0.089
+MADE: tuple[str, str, int, tuple[tuple[Any, ...], ...]] = (
+    "Light-room chest",
+    "urethane_varnish",
+    2,
+    (
+        ("Lid", 1, 38, 18, 0.875, "white_ash", {"staves": 4, "fit": FitKind.FIXED}),
+        ("Panel", 4, 15, 9, 0.5, "yellow_poplar", {"fit": FitKind.GROOVE, "figure": FigureKind.UP}),
+        ("Drawer front", 2, 17, 6, 0.75, "yellow_poplar", {"fit": FitKind.INSET, "figure": FigureKind.ALONG}),
+        ("Stile", 8, 17, 2.25, 0.875, "white_ash", {}),
+    ),
+)
+MEASURED = (
+    ("Lid", MeasuredKind.WIDTH, 1, 1 / 64 * INCH_M),
+    ("Drawer front", MeasuredKind.GAP, 2, 0.0),
+    ("Drawer front", MeasuredKind.GAP, 71, -0.008 * INCH_M),
+    ("Lid", MeasuredKind.MOISTURE, 118, -0.006),
+    ("Lid", MeasuredKind.WIDTH, 143, 0.012 * INCH_M),
+)
 MOST_FORECASTS = 50
 # What was marked on boards: tag, what, from and to along and across in inches.
 MARKS = (
@@ -65,7 +87,7 @@ MARKS = (
 
 
 def load(demo: Demo) -> None:
-    """Three builds, laid on boards."""
+    """Three builds, laid on boards, and one that is made."""
     wren = demo.people[0]
     pieces = {piece.tag: piece for piece in Piece.objects.of(demo.workshop)}
     for tag, kind, x0, x1, y0, y1 in MARKS:
@@ -78,6 +100,27 @@ def load(demo: Demo) -> None:
         laying.lay_out(wren, build, Build.objects.get(pk=build.pk).version)
         # Its wood's forecasts go along with every copy, so that nobody's first page waits for them.
         readiness.state_of(allocation.saw(Build.objects.select_related("place", "workshop").get(pk=build.pk)), wren, at_once=MOST_FORECASTS)
+
+    _made(demo)
+
+
+def _made(demo: Demo) -> None:
+    """One that has been made, and was measured now and then."""
+    wren, (name, finish, coats, parts) = demo.people[0], MADE
+    build = actions.make_build(wren, name=name, place=demo.made[BENCH], finish=finish, coats=coats)
+    rows = actions.add_parts(wren, build, [_figures(part, {}) for part in parts])
+    build.refresh_from_db()
+    build.change(done_on=timezone.localdate() - timedelta(days=MADE_DAYS))
+    of_name = {part.name: part for part in rows}
+    following.keep_as_made(readiness.state_of(allocation.saw(build), wren))
+    PartAsMade.objects.filter(part__build=build).update(moisture=MADE_AT)
+    for part, what, day, off in MEASURED:
+        build_year = following.follow(readiness.state_of(allocation.saw(build), wren))
+        own = next(item.year for item in build_year.parts if item.part.name == part)
+        assert own is not None
+        line = {MeasuredKind.WIDTH: own.width_m, MeasuredKind.MOISTURE: own.moisture, MeasuredKind.GAP: own.gap_m}[what]
+        assert line is not None
+        following.measure(wren, build, of_name[part].pk, what, float(line[day]) + off, build_year.since + timedelta(days=day))
 
 
 def _figures(part: tuple[Any, ...], pieces: dict[str, Piece]) -> dict[str, Any]:

@@ -163,9 +163,11 @@ def _flat_heights(green: Array, after: Array) -> Array:
     return green[:, 1] if green.shape == after.shape else after[:, 1]
 
 
-def face(names: Sequence[str], turned: Sequence[bool], pairs: Sequence[Sequence[int]], width: float = WIDE) -> Picture:
-    """A panel from above with its chalk marks: each joint's number on both of its boards, an arrow the way each is planed, and bookmatched
-    pairs joined.
+def face(
+    names: Sequence[str], turned: Sequence[bool], pairs: Sequence[Sequence[int]], width: float = WIDE, *, triangle: bool = False
+) -> Picture:
+    """A panel from above with its chalk marks: each joint's number on both of its boards, or one ``triangle`` over all; an arrow the way
+    each is planed, and bookmatched pairs joined.
     """
     height, each = 110.0, (width - 2 * EDGE) / max(len(names), 1)
     shapes, texts = [], []
@@ -176,19 +178,17 @@ def face(names: Sequence[str], turned: Sequence[bool], pairs: Sequence[Sequence[
         shapes.append(Shape(f"M{middle:.1f} {tail:.1f}V{tip:.1f}m-5 {barb:.1f}l5 {-barb:.1f}l5 {barb:.1f}", "dimension"))
         texts.append(Text(middle, 28, name.split(" ", 1)[0], "strong"))
         for joint, where in ((n, left + 10), (n + 1, left + each - 10)):
-            if 0 < joint < len(names):
+            if not triangle and 0 < joint < len(names):
                 texts.append(Text(where, height - 18, str(joint), "strong"))
+    if triangle:
+        shapes.append(Shape(f"M{EDGE + 6:.1f} {height - 14:.1f}L{width / 2:.1f} 13L{width - EDGE - 6:.1f} {height - 14:.1f}Z", "dimension"))
     for pair, other in pairs:
         if pair < len(names) and other < len(names):
             x0, x1 = (EDGE + (k + 0.5) * each for k in sorted((pair, other)))
             shapes.append(Shape(f"M{x0:.1f} 34Q{(x0 + x1) / 2:.1f} 20 {x1:.1f} 34", "edge"))
-    return Picture(
-        width,
-        height,
-        shapes,
-        texts,
-        f"A panel of {len(names)} boards from above, its joints numbered, an arrow on each the way it is planed.",
-    )
+    chalked = "one triangle chalked over all" if triangle else "its joints numbered"
+    words = f"A panel of {len(names)} boards from above, {chalked}, an arrow on each the way it is planed."
+    return Picture(width, height, shapes, texts, words)
 
 
 def leg(stage: RouteStage, width: float = 190.0) -> Picture:

@@ -6,7 +6,7 @@ from typing import Any
 from django import forms
 
 from calm_heron.air import queries as air
-from calm_heron.builds.kinds import FigureKind, FitKind, GrainWanted, MarkKind
+from calm_heron.builds.kinds import ChalkKind, FigureKind, FitKind, GrainWanted, MarkKind, SapwoodKind
 from calm_heron.builds.models import EXTRA_M, MOST_PIECES, MOST_STAVES, PART_M, USUAL_END_M, USUAL_EXTRA_M, USUAL_KERF_M
 from calm_heron.judging.purposes import uses
 from calm_heron.movement.things.forms import finish_choices
@@ -222,6 +222,8 @@ class GlueForm(CalmForm):
         super().__init__(*args, **kwargs)
         seen = [(str(photo.pk), f"{photo.piece.tag}, {day(photo.at.date())}") for photo in photos]
         self.fields["photo"] = forms.ChoiceField(label="The photograph that shows the match", choices=[("", "none"), *seen], required=False)
+        self.fields["chalk"] = forms.ChoiceField(label="Chalked with", choices=ChalkKind.choices, required=False)
+        self.fields["sapwood"] = forms.ChoiceField(label="Sapwood", choices=SapwoodKind.choices, required=False)
         self.fields["pairs"].widget.attrs |= {"placeholder": "1 2, 4 5", "autocomplete": "off"}
 
     def clean_order(self) -> list[list[Any]]:

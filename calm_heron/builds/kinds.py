@@ -2,6 +2,7 @@
 
 from django.db import models
 
+from wood.builds.first_year import Measured
 from wood.builds.glueups import RingApproach
 from wood.builds.sizes import Fit
 
@@ -32,6 +33,7 @@ class SheetKind(models.TextChoices):
     SAW = "saw", "for the saw: each board with its cuts"
     GLUE = "glue", "for the glue-up: each panel in its order"
     RACK = "rack", "for the rack: which boards to bring down"
+    OWNER = "owner", "for its owner: the air it likes, and what is no fault"
 
 
 class Paper(models.TextChoices):
@@ -51,6 +53,22 @@ class MarkKind(models.TextChoices):
     PITH = "pith", "pith"
     WANE = "wane", "wane or bark"
     OTHER = "other", "other"
+
+
+class ChalkKind(models.TextChoices):
+    JOINTS = "joints", "each joint’s number on both of its boards"
+    TRIANGLE = "triangle", "the boards’ numbers, and one triangle over all"
+
+
+class SapwoodKind(models.TextChoices):
+    OUT = "out", "turned to the outer edges"
+    BACK = "back", "turned to the back"
+
+
+class MeasuredKind(models.TextChoices):
+    GAP = Measured.GAP.value, "the gap beside it"
+    WIDTH = Measured.WIDTH.value, "its width, across the grain"
+    MOISTURE = Measured.MOISTURE.value, "its moisture"
 
 
 class ApproachKind(models.TextChoices):

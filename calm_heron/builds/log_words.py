@@ -9,6 +9,10 @@ LOG: dict[str, Sentence] = {
     "deleted": lambda data, system: f"The build “{data['subject']}” taken out, {counted(data['boards'], 'board')} let go",
     "done": lambda data, system: f"The build “{data['subject']}” is done, {counted(data['boards'], 'board')} used up",
     "not_done": "The build “{subject}” is being made again: it was not done",
+    "measured": "“{subject}”: {part} measured, {measured}",
+    "measurement_struck": "“{subject}”: a measurement of {part} struck out",
+    "measurement_back": "“{subject}”: a measurement of {part} counts again",
+    "as_made": "“{subject}”: what {part} was when it was made, corrected",
     "sawn": lambda data, system: (
         f"“{data['subject']}”: {data['board']} sawn, {counted(data['pieces'], 'piece')} cut"
         + (f", {', '.join(data['offcuts'])} left" if data["offcuts"] else "")

@@ -7,7 +7,7 @@ from django.db import models
 from django.utils import timezone
 
 from calm_heron.air.models import Place
-from calm_heron.builds.kinds import FigureKind, FitKind, GrainWanted, MarkKind
+from calm_heron.builds.kinds import ChalkKind, FigureKind, FitKind, GrainWanted, MarkKind, MeasuredKind, SapwoodKind
 from calm_heron.stock import woods
 from calm_heron.stock.models import Photo, Piece
 from calm_heron.workshops.models import Person, WorkshopRow
@@ -232,7 +232,7 @@ class Mark(WorkshopRow):
 
 class GlueUp(Versioned, WorkshopRow):
     """How one panel is glued: its staves in order from the left (which one, bark side up, turned end for end), which joints join a
-    bookmatched pair, what was noted of the grain, and a photograph of it."""
+    bookmatched pair, what was noted of the grain, a photograph of it, how it is chalked and where sapwood goes."""
 
     part = models.ForeignKey(BuildPart, on_delete=models.CASCADE, related_name="glueups")
     copy = models.PositiveIntegerField(default=0)
@@ -242,6 +242,9 @@ class GlueUp(Versioned, WorkshopRow):
     pairs = models.JSONField(default=list, blank=True)
     note = models.CharField(max_length=200, blank=True, default="")
     photo = models.ForeignKey(Photo, on_delete=models.SET_NULL, null=True, blank=True, related_name="+")
+    chalk = models.CharField(max_length=8, choices=ChalkKind.choices, default=ChalkKind.JOINTS)
+    # Where sapwood goes that is not kept out of the build's parts.
+    sapwood = models.CharField(max_length=8, choices=SapwoodKind.choices, default=SapwoodKind.OUT)
     glued_on = models.DateField(null=True, blank=True)
 
     class Meta:
@@ -249,3 +252,29 @@ class GlueUp(Versioned, WorkshopRow):
 
     def overtaken_words(self) -> str:
         return f"Somebody else has laid the boards of {self.part.name} otherwise meanwhile."
+
+
+class PartAsMade(WorkshopRow):
+    """What a part was when its build was made: the moisture of its wood (a fraction; None: nobody knows), its sizes, its ring angle."""
+
+    part = models.OneToOneField(BuildPart, on_delete=models.CASCADE, related_name="as_made")
+    moisture = models.FloatField(null=True)
+    length_m = models.FloatField()
+    width_m = models.FloatField()
+    thickness_m = models.FloatField()
+    ring_angle_deg = models.FloatField(default=0.0)
+
+
+class MeasuredLater(WorkshopRow):
+    """Something measured of a part after it was made: its moisture (a fraction), its width or the gap beside it (metres)."""
+
+    part = models.ForeignKey(BuildPart, on_delete=models.CASCADE, related_name="measured_later")
+    what = models.CharField(max_length=8, choices=MeasuredKind.choices)
+    value = models.FloatField()
+    on = models.DateField(default=timezone.localdate)
+    note = models.CharField(max_length=200, blank=True, default="")
+    by = models.ForeignKey(Person, on_delete=models.PROTECT, related_name="+")
+    struck = models.BooleanField(default=False)
+
+    class Meta:
+        ordering = ["on", "pk"]

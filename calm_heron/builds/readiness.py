@@ -82,13 +82,16 @@ class BuildWood:
 
 @dataclass(frozen=True)
 class PartState:
-    """A part: the wood it comes from, the gravest state of it, how many of its pieces are laid, and its sizes."""
+    """A part: the wood it comes from, the gravest state of it, how many of its pieces are laid, its sizes, what its wood is at on average
+    (None where nothing tells), and the angle of its rings."""
 
     part: BuildPart
     woods: tuple[BuildWood, ...]
     laid: int
     sized: Sized | None
     unsized: str = ""
+    moisture: float | None = None
+    ring_angle_deg: float = 0.0
 
     @property
     def state(self) -> State | None:
@@ -204,8 +207,9 @@ def state_of(saw: Saw, membership: Membership, today: date | None = None, at_onc
     parts = []
     for part in saw.parts:
         own = tuple(woods[piece.pk] for piece in taken[part.pk])
-        result, why = sized.of_part(part, [item.piece for item in own])
-        parts.append(PartState(part, own, laid[part.pk], result, why))
+        wood = [item.piece for item in own]
+        result, why = sized.of_part(part, wood)
+        parts.append(PartState(part, own, laid[part.pk], result, why, moisture_of(wood), ring_angle_of(part, wood)))
     whole = tuple(woods.values())
     unknown = tuple(item.piece for item in whole if item.ready(day) is None and not (item.waits and item.known is None))
     pending = tuple(item.piece for item in whole if item.waits and item.known is None)
@@ -282,24 +286,35 @@ class Sizing:
         pieces = list(pieces)
         if not pieces:
             return None, "No board was chosen for it yet: its cut sizes follow from its board."
-        # What is drier than the meter tells is taken at the driest it tells.
         known = [piece for piece in pieces if getattr(piece, "moisture", None) is not None]
-        read = [piece.moisture.mean for piece in known if piece.moisture.bound != Bound.ABOVE]
-        beyond = any(getattr(piece, "moisture", None) is not None and piece.moisture.bound == Bound.ABOVE for piece in pieces)
-        if beyond:
+        if any(piece.moisture.bound == Bound.ABOVE for piece in known):
             return None, "Its wood is wetter than the meter tells: it is not cut to size yet."
-        if not read:
+        now = moisture_of(pieces)
+        if now is None:
             return None, "Its wood was not read yet: read it, and its cut sizes follow."
-        angles = [piece.ring_angle_deg for piece in pieces]
-        angle = float(np.mean(angles)) if angles else wanted_angle(part)
         try:
             size = Size(part.length_m, part.width_m, part.thickness_m)
             unread = [piece.tag for piece in pieces if piece not in known]
             were = "was" if len(unread) == 1 else "were"
             why = f"{', '.join(unread)} {were} not read yet: read before you cut." if unread else ""
-            return sizes.sized(size, figures, angle, min(float(np.mean(read)), sizes.MOISTURE[1]), year, Fit(part.fit)), why
+            return sizes.sized(size, figures, ring_angle_of(part, pieces), now, year, Fit(part.fit)), why
         except OutOfRange:
             return None, "Too small for a gap: cut to the finished size."
+
+
+def moisture_of(pieces: Iterable[Piece]) -> float | None:
+    """What the boards of a part are at on average (a fraction), those that were read; None where none was. What is drier than the meter
+    tells is taken at the driest it tells, and what is wetter than it tells is left out.
+    """
+    known = [moisture for piece in pieces if (moisture := getattr(piece, "moisture", None)) is not None]
+    read = [moisture.mean for moisture in known if moisture.bound != Bound.ABOVE]
+    return min(float(np.mean(read)), sizes.MOISTURE[1]) if read else None
+
+
+def ring_angle_of(part: BuildPart, pieces: Iterable[Piece]) -> float:
+    """The ring angle of a part: that of its boards, or the one that is wanted where none was chosen."""
+    angles = [piece.ring_angle_deg for piece in pieces]
+    return float(np.mean(angles)) if angles else wanted_angle(part)
 
 
 def wanted_angle(part: BuildPart) -> float:

@@ -6,6 +6,7 @@ from calm_heron.builds import views
 from calm_heron.builds.bench import bench_views
 from calm_heron.builds.glueups import glue_views
 from calm_heron.builds.layouts import layout_views, sawing_views
+from calm_heron.builds.made import year_views
 
 urlpatterns = [
     path("", views.builds, name="builds"),
@@ -30,6 +31,10 @@ urlpatterns = [
     path("<int:build_id>/glue/<int:part_id>/", glue_views.glue, name="build_glue"),
     path("<int:build_id>/begin/", bench_views.begin, name="build_begin"),
     path("<int:build_id>/milling/", bench_views.milling, name="build_milling"),
+    path("<int:build_id>/year/", year_views.first_year, name="build_year"),
+    path("<int:build_id>/year/measured/", year_views.measured, name="build_measured"),
+    path("<int:build_id>/year/measured/<int:measured_id>/", year_views.measured_changed, name="measured_changed"),
+    path("<int:build_id>/year/as-made/", year_views.as_made, name="build_as_made"),
     path("<int:build_id>/sheets/", bench_views.sheets, name="build_sheets"),
     path("<int:build_id>/sheet.pdf", bench_views.bench_sheet, name="build_sheet"),
     path("<int:build_id>/labels.pdf", bench_views.part_labels, name="build_labels"),

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from django import forms
 
 from calm_heron.questions.forms import Group, QuestionForm
-from calm_heron.questions.presentation import Caution, Lead, Manner, Presentation, Row, Says, Table
+from calm_heron.questions.presentation import Caution, Lead, Manner, Part, Presentation, Row, Says, Table
 from calm_heron.questions.tools import Bound, Gist, Put, Reader
 from calm_heron.site.numbers import percent
 from calm_heron.stock import woods
@@ -15,7 +15,7 @@ from calm_heron.workshops.askers import Asker
 from calm_heron.workshops.fields import WrittenField
 from wood import units
 from wood.builds import choosing
-from wood.builds.choosing import Choice, Durability, Exposure, Suits
+from wood.builds.choosing import Choice, Durability, Exposure, Look, Style, Suits
 from wood.species import Species
 from wood.units import System
 
@@ -32,6 +32,14 @@ DURABILITY = {
     Durability.MODERATE: "moderate",
     Durability.SLIGHT: "slight or none",
     Durability.NOT_KNOWN: "not known",
+}
+STYLES = {
+    Style.COUNTRY: "plain country work",
+    Style.FORMAL: "formal cabinet work, dark and polished",
+    Style.QUARTERED: "square and sturdy, of quartered wood",
+    Style.LIGHT: "light northern work, soaped or oiled",
+    Style.MODERN: "modern, plain surfaces, oiled",
+    Style.OUTDOOR: "for the garden",
 }
 SUITS = {Suits.YES: "yes", Suits.WITH_CARE: "with care", Suits.NO: "no", Suits.NOT_KNOWN: "not known"}
 UNITS_N = {"n": 1.0, "lbf": 4.4482216}
@@ -59,7 +67,7 @@ class HardnessField(WrittenField):
 class WoodForm(QuestionForm):
     """What the wood is for."""
 
-    groups = (Group(("stands", "hard", "stock")),)
+    groups = (Group(("stands", "hard", "style", "stock")),)
     stands = forms.ChoiceField(label="It stands", choices=[(key.value, words) for key, words in EXPOSURES.items()], required=False)
 
     def build(self) -> None:
@@ -72,6 +80,8 @@ class WoodForm(QuestionForm):
             too_far="No wood is so hard.",
         )
         self.fields["hard"].widget.attrs["placeholder"] = "no matter"
+        styles = [("", "no matter"), *((style.value, words) for style, words in STYLES.items())]
+        self.fields["style"] = forms.ChoiceField(label="Its style", choices=styles, required=False)
         if self.asker.is_member:
             self.fields["stock"] = forms.BooleanField(label="Only what is in stock", required=False)
 
@@ -83,6 +93,7 @@ class WoodWanted:
     exposure: Exposure
     hard_n: float
     among: tuple[Species, ...]
+    style: Style | None = None
 
 
 @dataclass(frozen=True)
@@ -91,6 +102,9 @@ class WoodsChosen:
 
     exposure: Exposure
     choices: list[Choice]
+    style: Style | None = None
+    # What is customary for that style, among them: each with what is seen of it.
+    looks: tuple[tuple[Species, Look], ...] = ()
 
     def count(self, suits: Suits) -> int:
         return sum(choice.suits is suits for choice in self.choices)
@@ -104,13 +118,17 @@ def put(form: WoodForm, asker: Asker, subject: Piece | None) -> Put[WoodWanted]:
     if in_stock:
         there = set(Piece.objects.of(asker.workshop).in_stock().values_list("species_key", flat=True).distinct())
         book = [species for species in book if species.key in there]
-    wanted = WoodWanted(Exposure(form.chosen("stands")), typed["hard"] or 0.0, tuple(book))
+    style = Style(typed["style"]) if typed["style"] else None
+    wanted = WoodWanted(Exposure(form.chosen("stands")), typed["hard"] or 0.0, tuple(book), style)
     return Put(wanted, {"in stock": in_stock})
 
 
 def work(wanted: WoodWanted) -> WoodsChosen:
     """The woods, best first."""
-    return WoodsChosen(wanted.exposure, choosing.choices(list(wanted.among), wanted.exposure, wanted.hard_n))
+    chosen, noted = choosing.choices(list(wanted.among), wanted.exposure, wanted.hard_n), choosing.looks()
+    species = sorted((choice.species for choice in chosen if choice.species.key in noted), key=lambda one: one.common_name.casefold())
+    looks = tuple((one, noted[one.key]) for one in species if wanted.style in noted[one.key].styles)
+    return WoodsChosen(wanted.exposure, chosen, wanted.style, looks)
 
 
 def gist(choice: WoodsChosen) -> Gist:
@@ -168,6 +186,7 @@ def present(put: Put[WoodWanted], result: WoodsChosen, reader: Reader) -> Presen
             *(() if dry else (Says(always, Manner.NEXT, "Always."), Caution("bears_people"))),
             Table(rows, heads),
             *((Says(f"And {more} more.", Manner.HINT),) if more else ()),
+            *_looks(result),
             Says(
                 "Movement is that of a flat-sawn width between 8 and 12 %. Decay classes are those of heartwood (Wood Handbook, ch. 14),"
                 " hardness is its side hardness at 12 % (ch. 5). Of tropical woods the classes are less sure. What looks well is yours to"
@@ -175,6 +194,19 @@ def present(put: Put[WoodWanted], result: WoodsChosen, reader: Reader) -> Presen
                 Manner.HINT,
             ),
         ),
+    )
+
+
+def _looks(result: WoodsChosen) -> tuple[Part, ...]:
+    """What is customary for the style that was chosen, and how it ages."""
+    if result.style is None:
+        return ()
+    if not result.looks:
+        return (Says("Of these woods none is noted for that style.", Manner.HINT),)
+    rows = [Row(species.common_name, (look.colour, look.ages)) for species, look in result.looks]
+    return (
+        Table(rows, ("Customary for it", "Colour when fresh", "With age")),
+        Says(f"Notes for {STYLES[result.style]}: what makers have used, not a rule. Colours vary from tree to tree.", Manner.HINT),
     )
 
 

@@ -5,6 +5,7 @@ from datetime import date
 
 import numpy as np
 
+from calm_heron.builds.kinds import FigureKind
 from calm_heron.builds.readiness import BuildState, PartState
 from calm_heron.drying.words import on, span
 from calm_heron.site.numbers import counted
@@ -64,7 +65,9 @@ def build_words(state: BuildState) -> BuildWords:
     """When all of a build's wood may be worked."""
     build = state.build
     if build.done_on:
-        return BuildWords("Done", on(state.today, (build.done_on - state.today).days), "It is made, and its boards are used.", "")
+        return BuildWords(
+            "Done", on(state.today, (build.done_on - state.today).days), "It is made, and its boards are used.", "Follow its first year."
+        )
     if not state.parts:
         return BuildWords("No parts yet", "", "A build begins with its parts: how many, how large, of what wood.", "Add the parts.")
     bare = state.without_wood
@@ -200,4 +203,10 @@ def outdoor_notes(state: BuildState) -> list[str]:
         )
     if not state.build.sapwood_out:
         notes.append("Sapwood is not kept out of its parts, and of no species does it last outdoors.")
+    feet = [part.part.name for part in state.parts if part.part.figure == FigureKind.LEG]
+    if feet:
+        notes.append(
+            f"{listed(feet)}: soak the end grain of the feet with a sealer until it takes no more, and stand them on a glide or a stone;"
+            " water that rises there rots them first."
+        )
     return [*notes, "Seal every end grain before it goes out, keep its feet off the wet ground, and leave no joint that holds water."]

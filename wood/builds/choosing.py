@@ -105,6 +105,36 @@ def _hardnesses() -> dict[str, float]:
     return {row["key"]: float(row["side_hardness_n"]) for row in rows("mechanics") if row["side_hardness_n"]}
 
 
+class Style(StrEnum):
+    """The manner of a piece, as makers speak of it."""
+
+    COUNTRY = "country"
+    FORMAL = "formal"
+    QUARTERED = "quartered"
+    LIGHT = "light"
+    MODERN = "modern"
+    OUTDOOR = "outdoor"
+
+
+@dataclass(frozen=True)
+class Look:
+    """What is seen of a species: for which styles it is customary, its heartwood's colour when fresh, and how it ages. Notes, no rules."""
+
+    key: str
+    styles: frozenset[Style]
+    colour: str
+    ages: str
+
+
+@lru_cache(maxsize=1)
+def looks() -> dict[str, Look]:
+    """What is noted of each species' look, by its key."""
+    return {
+        row["key"]: Look(row["key"], frozenset(Style(style) for style in row["styles"].split()), row["colour"], row["ages"])
+        for row in rows("looks")
+    }
+
+
 LOW, HIGH = 0.08, 0.12
 
 

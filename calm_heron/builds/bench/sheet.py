@@ -5,12 +5,13 @@ from math import hypot, inf
 from typing import TYPE_CHECKING
 
 from calm_heron.builds.glueups import gluing
-from calm_heron.builds.kinds import FitKind, Paper, PaperTurned, SheetKind
+from calm_heron.builds.kinds import ChalkKind, FitKind, Paper, PaperTurned, SheetKind
 from calm_heron.builds.layouts import layout_words
 from calm_heron.builds.layouts.allocation import Saw
+from calm_heron.builds.made import following, owner_sheet
 from calm_heron.builds.models import Held
 from calm_heron.builds.readiness import BuildState, PartState
-from calm_heron.builds.words import build_words, listed, state_of
+from calm_heron.builds.words import build_words, listed, outdoor_notes, state_of
 from calm_heron.site.dates import full_day
 from calm_heron.site.numbers import percent
 from calm_heron.stock.labels import FONTS, SHEETS
@@ -23,6 +24,8 @@ if TYPE_CHECKING:
 MARGIN, POINT_MM = 12.0, 25.4 / 72
 # What is read at arm's length, what is read close to, and how far lines lie apart, by the size of their letters.
 LARGE, SMALL, LEADING = 16.0, 11.0, 1.35
+# The sheet for its owner is read in a chair.
+OWNERS = 13.0
 # A box to tick, and where names begin, mm from the left margin; cut sizes, as a share of the sheet's width.
 BOX, NAME, CUT = 5.0, 10.0, 0.42
 # A board is drawn at most so high, mm, with its cuts numbered beneath.
@@ -38,7 +41,8 @@ def pdf(
     paper: Paper | None = None,
     turned: PaperTurned = PaperTurned.LANDSCAPE,
 ) -> bytes:
-    """A sheet as a file: for the bench all of it, for the saw its boards, for the glue-up its panels, for the rack what to bring down.
+    """A sheet as a file: for the bench all of it, for the saw its boards, for the glue-up its panels, for the rack what to bring down, for
+    its owner what it likes and what it does through the year.
 
     Where no paper is chosen it is Letter where people measure in inches, else A4.
     """
@@ -51,6 +55,14 @@ def pdf(
     document.add_font("sheet", "", FONTS / "hyperlegible-regular.ttf")
     document.add_font("sheet", "B", FONTS / "hyperlegible-bold.ttf")
     page = _Page(document)
+    if kind == SheetKind.OWNER:
+        _for_its_owner(page, state, system)
+        return bytes(document.output())
+    _for_the_shop(page, state, system, kind)
+    return bytes(document.output())
+
+
+def _for_the_shop(page: "_Page", state: BuildState, system: System, kind: SheetKind) -> None:
     page.begin(state, with_parts=kind == SheetKind.BENCH)
     if kind == SheetKind.BENCH:
         for part in state.parts:
@@ -71,7 +83,15 @@ def pdf(
             page.board(state.saw, held, system)
     if kind == SheetKind.SAW and not state.saw.cuts:
         page.line("Nothing is laid on a board yet.", LARGE)
-    return bytes(document.output())
+
+
+def _for_its_owner(page: "_Page", state: BuildState, system: System) -> None:
+    page.line(state.build.name, 24, bold=True)
+    for heading, lines in owner_sheet.told(following.follow(state), system):
+        page.y += 4
+        page.line(heading, LARGE, bold=True)
+        for line in lines:
+            page.line(line, OWNERS)
 
 
 def paper_of(system: System) -> Paper:
@@ -277,19 +297,21 @@ def _panels(state: BuildState) -> list[str]:
             continue
         for copy in range(part.count):
             staves = gluing.staves_of(part, copy, state.saw)
-            _, order = gluing.arranged(part, copy, staves)
+            saved, order = gluing.arranged(part, copy, staves)
+            triangle = saved is not None and saved.chalk == ChalkKind.TRIANGLE
             text = ""
             for joint, (number, up, turned) in enumerate(order):
                 side = "bark up" if up else "heart up"
                 text += (
-                    f"  |{joint}-{joint}|  " if joint else ""
+                    ("  |  " if triangle else f"  |{joint}-{joint}|  ") if joint else ""
                 ) + f"{staves[int(number)].name} {side}{', end for end' if turned else ''}"
-            lines.append(f"{part.letter}{copy + 1 if part.count > 1 else ''} {part.name}, glued:  {text}")
+            how = "under one triangle" if triangle else "glued"
+            lines.append(f"{part.letter}{copy + 1 if part.count > 1 else ''} {part.name}, {how}:  {text}")
     return lines
 
 
 def _below(state: BuildState) -> list[str]:
-    lines = []
+    lines = outdoor_notes(state)
     if any(part.sized is not None for part in state.parts):
         lines.append(
             "Cut sizes know today’s moisture: what the wood still moves is added once. Gaps, grooves and slots are counted from the"

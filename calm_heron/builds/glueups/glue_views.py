@@ -12,7 +12,7 @@ from django.utils import timezone
 from calm_heron.builds import drawings, readiness
 from calm_heron.builds.forms import GlueForm, read_order
 from calm_heron.builds.glueups import gluing
-from calm_heron.builds.kinds import ApproachKind
+from calm_heron.builds.kinds import ApproachKind, ChalkKind
 from calm_heron.builds.layouts import allocation, laying
 from calm_heron.builds.views import build_or_404
 from calm_heron.drying.words import span
@@ -47,6 +47,8 @@ def glue(request: WorkshopRequest, build_id: int, part_id: int) -> HttpResponse:
         "version": saved.version if saved else None,
         "note": saved.note if saved else "",
         "glued": bool(saved and saved.glued_on),
+        "chalk": saved.chalk if saved else "",
+        "sapwood": saved.sapwood if saved else "",
         "pairs": ", ".join(f"{a + 1} {b + 1}" for a, b in saved.pairs) if saved else "",
     }
     pieces = [stave.piece for stave in staves if stave.piece]
@@ -70,6 +72,8 @@ def glue(request: WorkshopRequest, build_id: int, part_id: int) -> HttpResponse:
                 note=typed["note"],
                 glued_on=glued_on,
                 photo=photo,
+                chalk=form.chosen("chalk"),
+                sapwood=form.chosen("sapwood"),
             )
             messages.success(request, f"The boards of {part.name} are kept as they lie.")
             return request.get_full_path()
@@ -77,11 +81,12 @@ def glue(request: WorkshopRequest, build_id: int, part_id: int) -> HttpResponse:
         answer = once_or_again(request, form, do, changing=saved)
         if answer is not None:
             return answer
-    text = gluing.describe(part, staves, order, state, request.workshop.system)
+    text = gluing.describe(part, staves, order, state, request.workshop.system, saved)
     laid = [(staves[int(n)], up, turned) for n, up, turned in order]
     names, turned = [placement.name for placement, _, _ in laid], [turned for _, _, turned in laid]
     places = {int(n): at for at, (n, _, _) in enumerate(order)}
     pairs = [[places[a], places[b]] for a, b in (saved.pairs if saved else []) if a in places and b in places]
+    triangle = saved is not None and saved.chalk == ChalkKind.TRIANGLE
     shown = [("wide-only", drawings.WIDE), ("narrow-only", drawings.NARROW)]
     page = {
         "build": build,
@@ -96,7 +101,7 @@ def glue(request: WorkshopRequest, build_id: int, part_id: int) -> HttpResponse:
         "system": request.workshop.system,
         "part": "glue",
         "panels": [other for other in saw.parts if other.staves > 1],
-        "faces": [(css, drawings.face(names, turned, pairs, width)) for css, width in shown],
+        "faces": [(css, drawings.face(names, turned, pairs, width, triangle=triangle)) for css, width in shown],
         "drawings": [(css, drawings.panel(text.section, names, width, chalk=False)) for css, width in shown] if text.section else [],
         "approaches": [
             (name, words, here, drawings.panel(section, [""] * len(names), 420.0, chalk=False), json.dumps(_turned(order, name)))

@@ -5,7 +5,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from typing import Any
 
-from calm_heron.builds.kinds import ApproachKind, FigureKind
+from calm_heron.builds.kinds import ApproachKind, ChalkKind, FigureKind, SapwoodKind
 from calm_heron.builds.layouts.allocation import Saw
 from calm_heron.builds.models import BuildPart, GlueUp
 from calm_heron.builds.readiness import UNREADY, BuildState, PartState, Sizing, wanted_angle
@@ -94,8 +94,15 @@ def core_stave(part: BuildPart, stave: BoardOfPanel, bark_up: bool, turned: bool
     return PanelBoard(stave.name, figures, part.width_m / part.staves, part.thickness_m, angle, pith, bark_up, turned)
 
 
-def describe(part: BuildPart, staves: list[BoardOfPanel], order: list[list[Any]], state: BuildState, system: System) -> GlueUpWords:
-    """What becomes of a panel whose boards lie so."""
+def describe(
+    part: BuildPart,
+    staves: list[BoardOfPanel],
+    order: list[list[Any]],
+    state: BuildState,
+    system: System,
+    saved: GlueUp | None = None,
+) -> GlueUpWords:
+    """What becomes of a panel whose boards lie so; ``saved`` is how it is kept, with how it is chalked and where its sapwood goes."""
     stands = next((each_part for each_part in state.parts if each_part.part.pk == part.pk), None)
     laid = [(staves[int(number)], bool(up), bool(turned)) for number, up, turned in order]
     known = [stave.moisture for stave in staves if stave.moisture is not None and not stave.moisture.bound]
@@ -125,7 +132,20 @@ def describe(part: BuildPart, staves: list[BoardOfPanel], order: list[list[Any]]
         except NotKnown:
             glue = None
     word, reason, step = _verdict(staves, alike, stands)
-    return GlueUpWords(order, staves, section, approaches, alike, word, reason, step, glue, _notes(part, staves, order), now, then)
+    return GlueUpWords(
+        order,
+        staves,
+        section,
+        approaches,
+        alike,
+        word,
+        reason,
+        step,
+        glue,
+        _notes(part, staves, order, saved, state.build.sapwood_out),
+        now,
+        then,
+    )
 
 
 def _approach_words(panel: PanelSection, system: System) -> str:
@@ -190,22 +210,45 @@ def _verdict(staves: Sequence[BoardOfPanel], alike: Alike | None, stands: PartSt
 _JOINT = "Joint and glue within a day: planed edges move first. Dry-fit with every clamp before the glue."
 
 
-def _notes(part: BuildPart, staves: Sequence[BoardOfPanel], order: list[list[Any]]) -> list[str]:
+def _notes(part: BuildPart, staves: Sequence[BoardOfPanel], order: list[list[Any]], saved: GlueUp | None, sapwood_out: bool) -> list[str]:
     against = [staves[int(number)].name for number, _, turned in order if turned]
     notes = [
-        "Chalk a number on both sides of each joint, and an arrow on each board the way its grain rises: planed that way, it does not tear."
+        CHALKED[ChalkKind(saved.chalk if saved else ChalkKind.JOINTS)]
+        + " Add an arrow on each board the way its grain rises: planed that way, it does not tear."
     ]
     if against and len(against) < len(order):
         notes.append(
             f"{', '.join(against)} lies end for end: its arrow points against the others, and it is planed from the other end, or scraped."
         )
-    if any(stave.piece is not None and stave.piece.has_sapwood for stave in staves):
-        notes.append("Turn sapwood to the outer edges, or cut it off: it takes finish otherwise and rots first.")
+    if not sapwood_out:
+        notes += _sapwood(staves, order, SapwoodKind(saved.sapwood if saved else SapwoodKind.OUT))
     if part.figure == FigureKind.UP:
         notes.append("The figure points upward, like flames: mark the top of each board before it is cut.")
     elif part.figure == FigureKind.ALONG:
         notes.append("The figure runs level, and on from front to front: cut all fronts from one board, in order.")
     return notes
+
+
+CHALKED = {
+    ChalkKind.JOINTS: "Chalk each joint’s number on both of its boards.",
+    ChalkKind.TRIANGLE: "Chalk a number on each board, and one large triangle across all: whole again, it shows that they lie as they did.",
+}
+
+
+def _sapwood(staves: Sequence[BoardOfPanel], order: list[list[Any]], kind: SapwoodKind) -> list[str]:
+    """Which boards with sapwood do not lie as they are to: at an outer edge, or with their bark side down."""
+    laid = [(staves[int(number)], bool(up)) for number, up, _ in order]
+    with_sapwood = [(n, stave, up) for n, (stave, up) in enumerate(laid) if stave.piece is not None and stave.piece.has_sapwood]
+    if not with_sapwood:
+        return []
+    why = "Sapwood takes a finish differently and rots first"
+    if kind == SapwoodKind.BACK:
+        wrong = [stave.name for _, stave, up in with_sapwood if up]
+        step = f"turn {', '.join(wrong)} heart side up" if wrong else "its boards lie heart side up, as they should"
+        return [f"{why}; here it goes to the back: {step}."]
+    wrong = [stave.name for n, stave, _ in with_sapwood if 0 < n < len(laid) - 1]
+    step = f"{', '.join(wrong)} lies in the middle; cut its sapwood off, or move it" if wrong else "turn it to the outer edges"
+    return [f"{why}: {step}."]
 
 
 def moisture_words(glue_up: GlueUpWords, place: str) -> str:

@@ -8,8 +8,10 @@ from django.db import transaction
 from django.dispatch import receiver
 from django.utils import timezone
 
+from calm_heron.builds import readiness
 from calm_heron.builds.actions import let_go_of_empty, open_build
 from calm_heron.builds.layouts import allocation
+from calm_heron.builds.made import following
 from calm_heron.builds.models import Build, Cut, Held, Mark, Offcut, Sawing
 from calm_heron.logbook import actions as log
 from calm_heron.measuring import queries as measuring
@@ -177,6 +179,8 @@ def finish(by: Membership, build: Build, version: int, *, keep_offcuts: bool = T
     require(by, Role.MAKER)
     row = Build.unchanged(by, build.pk, version)
     known = allocation.saw(row)
+    # While its boards are still in stock: what they are at, and what they are cut to today.
+    following.keep_as_made(readiness.state_of(known, by, at_once=0))
     used = 0
     for held in known.held:
         if held.pk in known.sawn_up or not known.by_board.get(held.pk) or held.piece.status != Status.IN_STOCK:
@@ -204,6 +208,7 @@ def reopen(by: Membership, build: Build, held: Collection[str]) -> None:
     if row.done_on is None:
         raise Refused(f"{row.name} is still being made.")
     row.change(done_on=None)
+    following.forget_as_made(row)
     for sawing in Sawing.objects.filter(board__build=row, at_the_end=True).select_related("board__piece"):
         _take_back(by, sawing)
     for key in held:
