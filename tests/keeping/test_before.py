@@ -20,6 +20,7 @@ from command.cluster import ROLE
 from tests import databases
 from tests.keeping.case import cluster_of_this_run
 from tests.pages import addresses
+from tests.walks import some
 
 BACKUP = Path(__file__).parent / "before" / "2026-11-30.backup"
 
@@ -63,9 +64,9 @@ class FromBefore(TestCase):
         owner.save()
         self.client.force_login(owner)
         # An address that is only posted to, or is of a row that is not there, is no page; an error of ours is raised by the client.
-        looked = [address for address in addresses(workshop) if self.client.get(address).status_code == 200]
-        self.assertGreater(len(looked), 100)
-        for tag in ("ash-04", "ash-lot-01", "ash-bowl-01"):
-            self.assertIn(f"/w/{workshop.slug}/stock/{tag}/", looked)
-        for composed in ("", "stock/", "log/", "drying/", "stacks/", "kiln/of/load-01/", "builds/", "turning/"):
-            self.assertIn(f"/w/{workshop.slug}/{composed}", looked)
+        pieces = (f"stock/{tag}/" for tag in ("ash-04", "ash-lot-01", "ash-bowl-01"))
+        composed = ("", "stock/", "log/", "drying/", "stacks/", "kiln/of/load-01/", "builds/", "turning/", *pieces)
+        for address in composed:
+            self.assertEqual(self.client.get(f"/w/{workshop.slug}/{address}").status_code, 200, address)
+        looked = [address for address in some(list(addresses(workshop))) if self.client.get(address).status_code == 200]
+        self.assertGreater(len(looked), 30)

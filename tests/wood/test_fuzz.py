@@ -20,7 +20,7 @@ from wood import units, uses, written
 from wood.air import climate, rooms
 from wood.air.hygrometers import Shown
 from wood.arrays import Values
-from wood.builds import choosing, dates, glueups, layout, sizes
+from wood.builds import choosing, dates, first_year, glueups, layout, sizes
 from wood.drying import arrival, field, forecast, learning, methods, questions, routes, settled, solar
 from wood.drying.diffusivity import of_species
 from wood.errors import WoodError
@@ -75,6 +75,8 @@ ROUTES = routes.routes(OAK, 0.027, 0.6, 0.12, SETTING, YEAR)
 LOAD = pile.Load("a", OAK, 0.027, 0.2, 2.4, 30, 0.8)
 PILE = pile.pile([LOAD], 1.2, stickers.usual(OAK, 0.027, 0.8))
 HELD = restraint.held(strength.of_species(OAK), 0.0, 0.3, 0.005, 0.001, restraint.FASTENINGS["glue"])
+MADE = first_year.MadePart(shrinkage.of_species(OAK), 0.09, 0.15, 10.0)
+FOUND = first_year.Finding(first_year.Measured.WIDTH, 100, 0.149)
 FLAT = section.settled_board(0.14, 0.028, 0.0, -0.1, 0.99, 0.98)
 LOG = learning.Log([0, 10, 20, 30], moistures=[0.3, 0.28, 0.26, 0.25])
 
@@ -244,6 +246,10 @@ BY_TYPE = {
     r"methods\.Setting": (SETTING,),
     r"wood\.stacks\.stickers\.Stickers": (stickers.usual(OAK, 0.027, 0.8),),
     "Fit": (),
+    r"MadePart": (MADE,),
+    r"first_year\.FirstYear": (first_year.first_year(MADE, course.between(0.09, 0.06, 0.11)),),
+    r"Sequence\[wood\.builds\.first_year\.Finding(?=\])": ([], [FOUND]),
+    r"first_year\.Finding": (FOUND, first_year.Finding(first_year.Measured.MOISTURE, 2, 0.1)),
     "KilnRun": (),
     "Wanted": (arrival.around(0.1, 0.01, 0.01), arrival.at_most(0.19)),
 }

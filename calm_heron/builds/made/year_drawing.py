@@ -8,7 +8,7 @@ import numpy as np
 from calm_heron.builds.made.following import BuildYear, FollowedPart
 from calm_heron.site.drawing import Scale, Tick, band, path
 from wood.air.climate import MONTHS, YEAR_DAYS
-from wood.builds.first_year import Against, FirstYear, Measured
+from wood.builds.first_year import Against, FirstYear, Measured, Standing
 from wood.units import INCH_M, System
 from wood.written import inches
 

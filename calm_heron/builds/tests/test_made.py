@@ -15,6 +15,7 @@ from calm_heron.builds.models import BuildPart, MeasuredLater, PartAsMade
 from calm_heron.builds.tests.bench import part
 from calm_heron.builds.tests.test_sawing import AtTheBench
 from calm_heron.logbook.models import Entry
+from calm_heron.workshops.models import Role
 from calm_heron.workshops.refusals import Refused
 from tests.factories import make_member, read_board
 from tests.pages import text_of
@@ -131,14 +132,14 @@ class Later(Made):
             self.assertEqual(row.struck, struck)
         with self.assertRaises(Refused):
             following.strike(self.owner, self.build, row.pk, back=True)
-        self.assertIn("measured", set(Entry.objects.values_list("event", flat=True)))
+        self.assertIn("measured", set(Entry.objects.values_list("what", flat=True)))
 
     def test_what_is_absurd_is_told_beside_its_field_and_nothing_typed_is_lost(self):
         yesterday = (self.build.done_on - timedelta(days=1)).isoformat()
         tomorrow = (timezone.localdate() + timedelta(days=1)).isoformat()
         for more, field, words in (
             ({"value": "abc"}, "value", ""),
-            ({"value": ""}, "value", "required"),
+            ({"value": ""}, "value", "still empty"),
             ({"value": "50 m"}, "value", "outside what is possible"),
             ({"what": "moisture", "value": "140"}, "value", "outside what is possible"),
             ({"what": "gap", "value": "3 mm"}, "what", "fills no opening"),
@@ -162,7 +163,7 @@ class Later(Made):
             following.correct(self.owner, self.build, self.build.version + 1, self.top.pk, width_m=0.25)
 
     def test_a_viewer_sees_it_and_changes_nothing(self):
-        viewer = make_member(self.owner.workshop)
+        viewer = make_member(self.owner, Role.VIEWER)
         self.client.force_login(viewer.person)
         page = self.client.get(self.at("build_year"))
         self.assertNotContains(page, "I have measured something")

@@ -21,7 +21,7 @@ TODAY = date(2026, 11, 27)
 def part(name: str = "Top", state: State | None = State.READY, species: str = "white_oak") -> SimpleNamespace:
     """A part of a build, from one board in this state; None: of no board yet."""
     wood = SimpleNamespace(state=state, ready=lambda today: None)
-    row = SimpleNamespace(name=name, species_key=species, species=species_named(species))
+    row = SimpleNamespace(name=name, figure="", species_key=species, species=species_named(species))
     return SimpleNamespace(part=row, woods=(wood,) if state else (), state=state, waits=state is State.WAIT)
 
 
