@@ -10,7 +10,7 @@ from calm_heron.builds import actions, readiness
 from calm_heron.builds.kinds import FigureKind, FitKind, MarkKind, MeasuredKind
 from calm_heron.builds.layouts import allocation, laying
 from calm_heron.builds.made import following
-from calm_heron.builds.models import Build, Mark, PartAsMade
+from calm_heron.builds.models import Build, Mark
 from calm_heron.plugs import Demo
 from calm_heron.stock.models import Piece
 from wood.units import INCH_M
@@ -113,7 +113,9 @@ def _made(demo: Demo) -> None:
     build.change(done_on=timezone.localdate() - timedelta(days=MADE_DAYS))
     of_name = {part.name: part for part in rows}
     following.keep_as_made(readiness.state_of(allocation.saw(build), wren))
-    PartAsMade.objects.filter(part__build=build).update(moisture=MADE_AT)
+    for row in rows:
+        build.refresh_from_db()
+        following.correct(wren, build, build.version, row.pk, moisture=MADE_AT)
     for part, what, day, off in MEASURED:
         build_year = following.follow(readiness.state_of(allocation.saw(build), wren))
         own = next(item.year for item in build_year.parts if item.part.name == part)

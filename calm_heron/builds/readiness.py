@@ -275,14 +275,9 @@ class Sizing:
 
     def of_part(self, part: BuildPart, pieces: Iterable[Piece]) -> tuple[Sized | None, str]:
         """A part's sizes from the wood it comes from, or why they cannot be told."""
-        species = part.species
-        try:
-            figures = shrinkage.of_species(species)
-        except NotKnown:
-            return None, f"How much {species.spoken_name} moves is not known: cut to the finished size, and leave more."
-        year = self.year_of(species, part.thickness_m)
-        if year is None:
-            return None, f"The year of {self.build.place.name} is not known yet: cut to the finished size."
+        why = self._why_unsized(part)
+        if why:
+            return None, why
         pieces = list(pieces)
         if not pieces:
             return None, "No board was chosen for it yet: its cut sizes follow from its board."
@@ -292,14 +287,32 @@ class Sizing:
         now = moisture_of(pieces)
         if now is None:
             return None, "Its wood was not read yet: read it, and its cut sizes follow."
-        try:
-            size = Size(part.length_m, part.width_m, part.thickness_m)
-            unread = [piece.tag for piece in pieces if piece not in known]
-            were = "was" if len(unread) == 1 else "were"
-            why = f"{', '.join(unread)} {were} not read yet: read before you cut." if unread else ""
-            return sizes.sized(size, figures, ring_angle_of(part, pieces), now, year, Fit(part.fit)), why
-        except OutOfRange:
+        sized = self.at_moisture(part, now, ring_angle_of(part, pieces))
+        if sized is None:
             return None, "Too small for a gap: cut to the finished size."
+        unread = [piece.tag for piece in pieces if piece not in known]
+        were = "was" if len(unread) == 1 else "were"
+        return sized, f"{', '.join(unread)} {were} not read yet: read before you cut." if unread else ""
+
+    def _why_unsized(self, part: BuildPart) -> str:
+        try:
+            shrinkage.of_species(part.species)
+        except NotKnown:
+            return f"How much {part.species.spoken_name} moves is not known: cut to the finished size, and leave more."
+        if self.year_of(part.species, part.thickness_m) is None:
+            return f"The year of {self.build.place.name} is not known yet: cut to the finished size."
+        return ""
+
+    def at_moisture(self, part: BuildPart, moisture: float, ring_angle_deg: float) -> Sized | None:
+        """A part's sizes where its wood is at a moisture (a fraction); None where they cannot be told."""
+        year = self.year_of(part.species, part.thickness_m)
+        if year is None:
+            return None
+        size = Size(part.length_m, part.width_m, part.thickness_m)
+        try:
+            return sizes.sized(size, shrinkage.of_species(part.species), ring_angle_deg, moisture, year, Fit(part.fit))
+        except (NotKnown, OutOfRange):
+            return None
 
 
 def moisture_of(pieces: Iterable[Piece]) -> float | None:

@@ -115,6 +115,12 @@ class FirstYear:
         return int(self.width_m[: YEAR_DAYS + 1].argmax())
 
     @property
+    def settled_extremes(self) -> tuple[int, int]:
+        """The days of its second year on which it is narrowest and widest, when the day it was made is forgotten."""
+        settled = self.width_m[YEAR_DAYS:]
+        return YEAR_DAYS + int(settled.argmin()), YEAR_DAYS + int(settled.argmax())
+
+    @property
     def most_moved_m(self) -> float:
         """By how much its width differs most from that of the day it was made; below nothing where it becomes narrower."""
         return float(self.width_m[self.most_moved_day] - self.width_m[0])

@@ -2,14 +2,13 @@
 
 from dataclasses import dataclass
 from datetime import date
-from typing import Any
 
 from django.db import transaction
 from django.utils import timezone
 
 from calm_heron.builds.kinds import FitKind
 from calm_heron.builds.models import Build, BuildPart, MeasuredLater, PartAsMade
-from calm_heron.builds.readiness import BuildState, PartState, Sizing
+from calm_heron.builds.readiness import BuildState, PartState, Sizing, about_of
 from calm_heron.logbook import actions as log
 from calm_heron.movement.things.queries import course_of, figures_of
 from calm_heron.workshops.models import Membership, Role
@@ -192,8 +191,8 @@ def strike(by: Membership, build: Build, measured_id: int, *, back: bool = False
 
 
 @transaction.atomic
-def correct(by: Membership, build: Build, version: int, part_id: int, **figures: Any) -> None:
-    """A part was made otherwise than the cut list had it: its moisture or its width on the day.
+def correct(by: Membership, build: Build, version: int, part_id: int, moisture: float | None = None, width_m: float | None = None) -> None:
+    """A part was made otherwise than the cut list had it: its moisture (a fraction) or its width on the day.
 
     Raises:
         Overtaken. Refused: the build is not made yet.
@@ -205,9 +204,13 @@ def correct(by: Membership, build: Build, version: int, part_id: int, **figures:
     part = _of(row, part_id)
     sizes = {"length_m": part.length_m, "width_m": part.width_m, "thickness_m": part.thickness_m}
     made, _ = PartAsMade.objects.get_or_create(part=part, workshop=row.workshop, defaults=sizes)
-    for name, value in figures.items():
-        if value is not None:
-            setattr(made, name, value)
+    if made.moisture is None and moisture is not None and width_m is None:
+        # It could not be cut to a size that knows its moisture; from what is known now, it can be said what that was.
+        part.build = row
+        sized = Sizing(row, about_of(row)).at_moisture(part, moisture, made.ring_angle_deg)
+        width_m = sized.cut.width_m if sized else None
+    made.moisture = made.moisture if moisture is None else moisture
+    made.width_m = made.width_m if width_m is None else width_m
     made.save()
     row.change()
     log.write(by, "builds", "as_made", subject=row.name, part=part.name)

@@ -57,12 +57,11 @@ def year_drawing(part: FollowedPart, year: BuildYear, system: System, *, narrow:
     room = 0.06 * (high - low) + 1e-5
     x, y = Scale(0, last, LEFT, width - RIGHT), Scale(low - room, high + room, HEIGHT - BELOW, ABOVE)
     days = np.unique(np.append(np.arange(0, last + 1, EVERY), last))
-    step = next(
-        (step for step in (STEPS_IN if system.is_inch else STEPS_MM) if (high - low) / step <= MOST_TICKS),
-        (STEPS_IN if system.is_inch else STEPS_MM)[-1],
-    )
-    ticks = [Tick(y(n * step), _tick(n * step, system)) for n in range(int(np.ceil(low / step)), int(np.floor(high / step)) + 1)]
-    caption = "gap in its opening" if gap is not None else "wider or narrower than when it was made"
+    steps = STEPS_IN if system.is_inch else STEPS_MM
+    step = next((step for step in steps if (high - low) / step <= MOST_TICKS), steps[-1])
+    marks = range(int(np.ceil(low / step)), int(np.floor(high / step)) + 1)
+    ticks = [Tick(y(n * step), _tick(n * step, system, signed=gap is None)) for n in marks]
+    caption = "Its gap in the opening" if gap is not None else "How much wider or narrower than when it was made"
     return YearDrawing(
         width,
         HEIGHT,
@@ -76,7 +75,7 @@ def year_drawing(part: FollowedPart, year: BuildYear, system: System, *, narrow:
         ticks,
         [(x(day), y(value), good) for day, value, good in dots],
         caption,
-        f"{part.part.name}: {caption}, through {'its first year' if last <= YEAR_DAYS else 'two years'}.",
+        f"{part.part.name}: {caption.lower()}, through {'its first year' if last <= YEAR_DAYS else 'two years'}.",
     )
 
 
@@ -88,11 +87,11 @@ def _drawn(found: Against, own: FirstYear) -> float:
     return wide - own.made.width_m if own.made.opening_m is None else own.made.opening_m - wide
 
 
-def _tick(metres: float, system: System) -> str:
+def _tick(metres: float, system: System, *, signed: bool) -> str:
     """A number of the scale, its unit once at the head of it."""
     if abs(metres) < 1e-7:
         return "0"
-    sign = "+" if metres > 0 else "−"
+    sign = "−" if metres < 0 else "+" if signed else ""
     return sign + (inches(abs(metres)) if system.is_inch else f"{abs(metres) * 1000:g}")
 
 

@@ -58,15 +58,8 @@ def _page(
 
 
 def _looked_at(year: BuildYear, asked: str) -> FollowedPart | None:
-    """The part that was asked for, else the one that was measured last, else the one that moves most."""
-    known = year.known
-    chosen = next((part for part in known if str(part.part.pk) == asked), None)
-    if chosen is not None or not known:
-        return chosen
-    measured = [part for part in known if part.newest is not None]
-    if measured:
-        return max(measured, key=lambda part: part.newest[0].on if part.newest else year.since)
-    return max(known, key=lambda part: abs(part.year.most_moved_m) if part.year else 0.0)
+    """The part that was asked for, else the one that the answer is about."""
+    return next((part for part in year.known if str(part.part.pk) == asked), year_words.speaks_of(year))
 
 
 def _found(year: BuildYear, request: WorkshopRequest) -> list[tuple[Any, str]]:

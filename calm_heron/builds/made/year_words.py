@@ -12,7 +12,7 @@ from calm_heron.site.numbers import percent, points
 from wood.air.climate import MONTH_NAMES
 from wood.air.sorption import relative_humidity_for
 from wood.arrays import Array
-from wood.builds.first_year import Against, FirstYear, Measured, Standing
+from wood.builds.first_year import SAME_DAY, Against, FirstYear, Measured, Standing
 from wood.units import System
 from wood.written import cut_length, uncertain_length
 
@@ -27,6 +27,19 @@ def month_of(since: date, day: int) -> str:
     return MONTH_NAMES[(since + timedelta(days=day)).month - 1]
 
 
+def speaks_of(year: BuildYear) -> FollowedPart | None:
+    """The part that the answer is about: one that was measured off its forecast last, else one that sticks, else the one that was measured
+    last, else the one that moves most; None where nothing is known."""
+    known = year.known
+    newest = [part for part in known if part.newest is not None]
+    off = [part for part in newest if part.newest and part.newest[1].standing is not Standing.AS_FORECAST]
+    sticks = [part for part in known if part.year and part.year.sticks_from is not None]
+    for parts in (off, [] if sticks else newest):
+        if parts:
+            return max(parts, key=lambda part: part.newest[0].on if part.newest else year.since)
+    return sticks[0] if sticks else max(known, key=lambda part: abs(part.year.most_moved_m) if part.year else 0.0, default=None)
+
+
 def year_words(year: BuildYear, system: System) -> BuildWords:
     """What a build does in its first year, or how what was measured stands to that."""
     known = year.known
@@ -35,41 +48,36 @@ def year_words(year: BuildYear, system: System) -> BuildWords:
         return BuildWords(
             "Can’t tell", "", why, "Measure what its wood is at, and say what it was when it was made." if year.is_made else ""
         )
-    newest = [(part, *part.newest) for part in known if part.newest is not None]
-    off = [entry for entry in newest if entry[2].standing is not Standing.AS_FORECAST]
-    sticks = [part for part in known if part.year is not None and part.year.sticks_from is not None]
-    if off:
-        part, row, against = max(off, key=lambda entry: entry[1].on)
-        word = "Drier than forecast" if against.standing is Standing.DRIER else "Wetter than forecast"
-        return BuildWords(word, said_day(row.on), measured_words(part, row, against, system), _what_to_do(against, year))
-    if sticks:
-        part = sticks[0]
-        assert part.year is not None
-        assert part.year.sticks_from is not None
-        month = month_of(year.since, part.year.sticks_from)
+    part = speaks_of(year)
+    assert part is not None
+    own, newest = part.year, part.newest
+    assert own is not None
+    off = newest is not None and newest[1].standing is not Standing.AS_FORECAST
+    if own.sticks_from is not None and not off:
         return BuildWords(
-            f"Sticks in {month}",
+            f"Sticks in {month_of(year.since, own.sticks_from)}",
             part.part.name,
-            f"It fills its opening by then: it is {cut_length(part.year.made.width_m, system)} wide at {percent(part.year.made.moisture)},"
-            f" and the opening is {cut_length(part.part.width_m, system)}.",
-            f"Plane {uncertain_length(-float(_gaps(part.year).min()) + LEAST_SEEN_M, system)} off it, or more.",
+            f"It fills its opening by then: it is {cut_length(own.made.width_m, system)} wide at {percent(own.made.moisture)}, and the"
+            f" opening is {cut_length(part.part.width_m, system)}.",
+            f"Plane {uncertain_length(-float(_gaps(own).min()) + LEAST_SEEN_M, system)} off it, or more.",
         )
-    if newest:
-        part, row, against = max(newest, key=lambda entry: entry[1].on)
-        return BuildWords("As forecast", said_day(row.on), measured_words(part, row, against, system), "")
-    most = max(known, key=lambda part: abs(part.year.most_moved_m) if part.year else 0.0)
-    assert most.year is not None
-    moved = most.year.most_moved_m
+    if newest is not None:
+        row, against = newest
+        step = _what_to_do(against, year) if off else ""
+        return BuildWords(STANDINGS[against.standing], said_day(row.on), measured_words(part, row, against, system), step)
+    moved, day = own.most_moved_m, own.most_moved_day
     if abs(moved) < LEAST_SEEN_M:
         return BuildWords("Hardly moves", "", f"No part of it changes by more than {uncertain_length(LEAST_SEEN_M, system)}.", "")
-    how = "narrower" if moved < 0 else "wider"
     return BuildWords(
         uncertain_length(abs(moved), system),
-        f"{how}, by {month_of(year.since, most.year.most_moved_day)}",
-        f"That is the {most.part.name.lower()}, which moves most. It goes from {percent(most.year.made.moisture)} to"
-        f" {percent(float(most.year.moisture[most.year.most_moved_day]))} by then" + ("." if year.is_made else ", were it made today."),
+        f"{'narrower' if moved < 0 else 'wider'}, by {month_of(year.since, day)}",
+        f"That is the {part.part.name.lower()}, which moves most. It goes from {percent(own.made.moisture)} to"
+        f" {percent(float(own.moisture[day]))} by then" + ("." if year.is_made else ", were it made today."),
         "Measure a gap or a reading in a few months: it is held against this." if year.is_made else "",
     )
+
+
+STANDINGS = {Standing.AS_FORECAST: "As forecast", Standing.DRIER: "Drier than forecast", Standing.WETTER: "Wetter than forecast"}
 
 
 def _gaps(year: FirstYear) -> Array:
@@ -125,8 +133,9 @@ def _row(part: FollowedPart, year: BuildYear, system: System) -> YearRow:
 
     def at(day: int) -> str:
         moved = float(own.width_m[day] - own.width_m[0])
-        size = uncertain_length(abs(moved), system) if abs(moved) >= LEAST_SEEN_M else "nothing"
-        return f"{month_of(year.since, day)}, {'−' if moved < 0 else '+'}{size}" if size != "nothing" else month_of(year.since, day)
+        if abs(moved) < LEAST_SEEN_M:
+            return "as made" if day <= SAME_DAY else month_of(year.since, day)
+        return f"{month_of(year.since, day)}, {'−' if moved < 0 else '+'}{uncertain_length(abs(moved), system)}"
 
     made = f"{percent(own.made.moisture)}, {cut_length(own.made.width_m, system)} wide"
     return YearRow(part, made, at(own.narrowest_day), at(own.widest_day), meets(part, year, system))
@@ -158,7 +167,8 @@ def likes(year: BuildYear) -> tuple[float, float] | None:
     known = [part.year for part in year.parts if part.year is not None]
     if not known:
         return None
-    low, high = min(float(own.moisture.min()) for own in known), max(float(own.moisture.max()) for own in known)
+    settled = [own.course.second_year for own in known]
+    low, high = min(year[0] for year in settled), max(year[1] for year in settled)
     dry, damp = (float(relative_humidity_for(ROOM_C, min(moisture, 0.25))) for moisture in (low, high))
     return round(dry * 20) / 20, round(damp * 20) / 20
 
@@ -168,25 +178,25 @@ def no_faults(year: BuildYear, system: System) -> list[str]:
     lines = []
     for part in year.parts:
         own = part.year
-        if own is None or float(own.width_m.max() - own.width_m.min()) < LEAST_SEEN_M:
+        if own is None:
             continue
-        narrow, wide = month_of(year.since, own.narrowest_day), month_of(year.since, own.widest_day)
-        swing = uncertain_length(float(own.width_m[own.widest_day] - own.width_m[own.narrowest_day]), system)
-        name = part.part.name
+        dry, damp = own.settled_extremes
+        narrower = float(own.width_m[damp] - own.width_m[dry])
+        if narrower < LEAST_SEEN_M:
+            continue
+        narrow, wide = month_of(year.since, dry), month_of(year.since, damp)
+        line = f"{part.part.name}: in {narrow} it is {uncertain_length(narrower, system)} narrower than in {wide}"
         if part.part.fit == FitKind.INSET:
             gap = _gaps(own)
-            low, high = max(float(gap[own.widest_day]), 0.0), float(gap[own.narrowest_day])
-            lines.append(
-                f"{name}: its gap opens to {cut_length(high, system)} in {narrow}, and closes to {cut_length(low, system)} in {wide}."
-            )
+            opens, closes = (cut_length(max(float(gap[day]), 0.0), system) for day in (dry, damp))
+            line = f"{part.part.name}: in {narrow} its gap opens to {opens}; in {wide} it closes to {closes}."
         elif part.part.fit == FitKind.GROOVE:
-            lines.append(
-                f"{name}: in {narrow} it is {swing} narrower than in {wide}; a thin stripe may show at its edges. It is loose on purpose."
-            )
+            line += "; a thin stripe may show at its edges. It is loose on purpose."
         elif part.part.fit == FitKind.FIXED:
-            lines.append(f"{name}: in {narrow} it is {swing} narrower than in {wide}. Its screws sit in slots so that it can move.")
+            line += ". Its screws sit in slots so that it can move."
         else:
-            lines.append(f"{name}: in {narrow} it is {swing} narrower than in {wide}.")
+            line += "."
+        lines.append(line)
     return lines
 
 
@@ -200,8 +210,7 @@ def found_words(part: FollowedPart, row: MeasuredLater, against: Against | None,
     if against is None:
         what = percent(row.value) if row.what == Measured.MOISTURE else cut_length(row.value, system)
         return f"{part.part.name}: {what}; there is no forecast to hold it against."
-    standing = {Standing.AS_FORECAST: "As forecast", Standing.DRIER: "Drier than forecast", Standing.WETTER: "Wetter than forecast"}
-    return f"{standing[against.standing]}. {measured_words(part, row, against, system)}"
+    return f"{STANDINGS[against.standing]}. {measured_words(part, row, against, system)}"
 
 
 @dataclass(frozen=True)

@@ -6,13 +6,16 @@ from unittest import mock
 from django.core.exceptions import PermissionDenied
 from django.db import connection
 from django.test.utils import CaptureQueriesContext
+from django.urls import reverse
 from django.utils import timezone
 
 from calm_heron.air.kinds import PlaceKind
 from calm_heron.answers.saved import read_once
 from calm_heron.builds import actions, readiness, words
+from calm_heron.builds.bench import beginning
 from calm_heron.builds.layouts import allocation, laying, sawing
 from calm_heron.builds.models import Build, BuildPart, Cut, Held, Mark
+from calm_heron.builds.readiness import about_of
 from calm_heron.builds.tests.bench import Bench, part
 from calm_heron.drying import forecasts
 from calm_heron.judging import queries as judging
@@ -22,6 +25,8 @@ from calm_heron.stock.models import Piece, Status
 from calm_heron.workshops.models import Role
 from calm_heron.workshops.refusals import Refused
 from tests.factories import make_lot, make_member, make_place
+from tests.pages import text_of
+from wood.drying.speeding_up import Step
 from wood.judging.readiness import State
 from wood.movement import shrinkage
 
@@ -151,6 +156,23 @@ class Ready(Bench):
         self.assertAlmostEqual(state.latest.days, answer.days, 6)
         self.assertGreaterEqual(state.latest.high, answer.high - 1e-6)
         self.assertIsNotNone(question.place_target)
+
+    def test_a_close_board_has_one_day_everywhere(self):
+        about, boards = about_of(self.build), (self.board(self.mean + more) for more in (0.008, 0.010, 0.012, 0.014, 0.016))
+        close = next(board for board in boards if judging.judged(board, about.purpose, about.target).state is State.CLOSE)
+        self.add(part("Rail", stock=close))
+        state = self.stands()
+        _, answer = forecasts.of_piece(close, state.about, self.owner)
+        self.assertIs(state.parts[0].state, State.CLOSE)
+        self.assertAlmostEqual(state.latest.days, answer.days, 6)
+        day = words.when_of(state.parts[0], state.today).removeprefix("about ")
+        start = beginning.begun(state, self.owner, 0.0015, 0.05)
+        self.assertEqual([way.when for way in start.ways if way.step is Step.STICKERED], [day])
+        self.client.force_login(self.owner.person)
+        for name, more in (("build", ""), ("piece", f"?{state.about.question}"), ("piece_drying", f"?{state.about.question}")):
+            which = self.build.pk if name == "build" else close.tag
+            page = text_of(self.client.get(reverse(name, args=[self.owner.workshop.slug, which]) + more))
+            self.assertIn(day, page, name)
 
     def test_two_that_wait_are_later_than_the_latest_of_them(self):
         second = self.board(0.15)
