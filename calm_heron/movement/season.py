@@ -14,9 +14,11 @@ from calm_heron.questions.presentation import Drawn, Manner, Part, Presentation,
 from calm_heron.questions.tools import Bound, Gist, Put, Reader, StillToSay
 from calm_heron.site.numbers import percent, points
 from calm_heron.stock import woods
+from calm_heron.stock.models import Piece
 from calm_heron.stock.species_forms import SpeciesField
 from calm_heron.workshops.askers import Asker
 from wood.air.climate import YEAR_DAYS
+from wood.builds import choosing
 from wood.movement import course as courses
 from wood.movement import seasons, shrinkage
 from wood.movement.course import Course
@@ -26,6 +28,10 @@ from wood.species import Species
 from wood.written import cut_length
 
 USUAL_WIDTH_M = 0.3
+STOCK, USUAL, ALL = "stock", "usual", "all"
+WHICH = {STOCK: "those in stock", USUAL: "the usual ones for furniture", ALL: "all"}
+# So many rows of the table at once; the others one click away.
+ROWS_SHOWN = 30
 ORDERS = (("flat", "movement, flat"), ("quarter", "movement, quarter"), ("ratio", "flat over quarter"), ("name", "name"))
 SORTS = {
     "flat": lambda item: item.flat_m,
@@ -38,7 +44,7 @@ SORTS = {
 class SeasonForm(QuestionForm):
     """A width, and a season."""
 
-    groups = (Group(("width_m", *LIVES_IN, "species_key", "sort")),)
+    groups = (Group(("width_m", *LIVES_IN, "species_key", "which", "sort")),)
     depends = depends_on_home()
     always = ("width_m",)
 
@@ -50,13 +56,15 @@ class SeasonForm(QuestionForm):
         length_field(self, "width_m", "Width", 0.01, 6.0)
         self.home_fields = HomeFields(self, label="In the air of")
         self.fields["species_key"] = SpeciesField(self.workshop, required=False, label="One of them, through its year")
+        which = (STOCK, USUAL, ALL) if self.asker.is_member and in_stock(self.asker) else (USUAL, ALL)
+        choice_field(self, "which", "Woods", [(key, WHICH[key]) for key in which])
         choice_field(self, "sort", "In the order of", ORDERS)
 
 
 @dataclass(frozen=True)
 class SeasonOfWoods:
     """A width (metres) of each of some woods through a season between two moistures; ``looked_at`` is the key of one, through its real
-    year.
+    year; ``shown`` are the keys of those that stand on the dial.
     """
 
     width_m: float
@@ -65,6 +73,7 @@ class SeasonOfWoods:
     high: float
     woods: tuple[Species, ...]
     looked_at: str
+    shown: frozenset[str] = frozenset()
 
 
 @dataclass(frozen=True)
@@ -120,9 +129,23 @@ def put(form: SeasonForm, asker: Asker, subject: None) -> Put[SeasonOfWoods]:
         high,
         tuple(wood for wood in book.values() if wood.is_wood),
         typed["species_key"] or "",
+        _shown(form.chosen("which"), asker, book),
     )
     chosen = book.get(question.looked_at)
     return Put(question, {"sort": form.chosen("sort"), "spoken": chosen.spoken_name if chosen else ""})
+
+
+def in_stock(asker: Asker) -> frozenset[str]:
+    """The keys of the woods that a member has in stock."""
+    pieces = Piece.objects.of(asker.workshop).in_stock().order_by()
+    return frozenset(pieces.values_list("species_key", flat=True).distinct()) if asker.is_member else frozenset()
+
+
+def _shown(which: str, asker: Asker, book: dict[str, Species]) -> frozenset[str]:
+    """The keys of the woods that were asked for."""
+    if which == ALL:
+        return frozenset(book)
+    return in_stock(asker) if which == STOCK else frozenset(choosing.looks())
 
 
 def work(question: SeasonOfWoods) -> Seasons:
@@ -172,8 +195,9 @@ def present(put: Put[SeasonOfWoods], seasons: Seasons, reader: Reader) -> Presen
     if question.looked_at and not seasons.real:
         parts.append(Says(f"How much {put.tells['spoken']} shrinks is not known.", Manner.REASON))
     parts.append(Drawn("woods"))
-    if seasons.unknown:
-        parts.append(Says(f"Not known: {', '.join(wood.common_name for wood in seasons.unknown)}.", Manner.HINT))
+    unknown = [wood.common_name for wood in seasons.unknown if wood.key in question.shown]
+    if unknown:
+        parts.append(Says(f"Not known: {', '.join(unknown)}.", Manner.HINT))
     return Presentation(None, reason, parts)
 
 
@@ -183,10 +207,25 @@ def dial(put: Put[SeasonOfWoods], seasons: Seasons, reader: Reader, narrow: bool
     return {"dial": season_drawings.dial(seasons.real.course), "real": seasons.real}
 
 
-def lines(put: Put[SeasonOfWoods], seasons: Seasons, reader: Reader, narrow: bool) -> list[SeasonLine]:
-    """Every wood in the order that was asked for, with its bars."""
-    width, most = put.question.width_m, max((season.flat_m for season in seasons.known), default=1.0)
-    return [
+@dataclass(frozen=True)
+class SeasonWoods:
+    """The woods that were asked for, in their order: the first of them, the others, and as many as stand on the dial."""
+
+    first: list[SeasonLine]
+    others: list[SeasonLine]
+    wheel: season_drawings.Wheel
+
+    @property
+    def lines(self) -> list[SeasonLine]:
+        return [*self.first, *self.others]
+
+
+def lines(put: Put[SeasonOfWoods], seasons: Seasons, reader: Reader, narrow: bool) -> SeasonWoods:
+    """The woods that were asked for, and the one that is looked at, in the order that was asked for, with their bars."""
+    shown = put.question.shown | {put.question.looked_at}
+    known = [season for season in seasons.known if season.species.key in shown]
+    width, most = put.question.width_m, max((season.flat_m for season in known), default=1.0)
+    rows = [
         SeasonLine(
             entry,
             entry.flat_point_m / width,
@@ -195,5 +234,7 @@ def lines(put: Put[SeasonOfWoods], seasons: Seasons, reader: Reader, narrow: boo
             100 * entry.quarter_m / most,
             entry.species.key == put.question.looked_at,
         )
-        for entry in sorted(seasons.known, key=SORTS[put.tells["sort"]])
+        for entry in sorted(known, key=SORTS[put.tells["sort"]])
     ]
+    on_dial = [(row.season, row.chosen) for row in rows[: season_drawings.MOST_ON_WHEEL]]
+    return SeasonWoods(rows[:ROWS_SHOWN], rows[ROWS_SHOWN:], season_drawings.wheel(on_dial, reader.system))

@@ -1,6 +1,7 @@
 """A year as a ring, and two years as a waterline."""
 
 import math
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -10,6 +11,9 @@ from calm_heron.site.numbers import points
 from calm_heron.site.ramp import colour
 from wood.air.climate import MONTH_BEGINS, MONTH_DAYS, MONTHS, YEAR_DAYS
 from wood.movement.course import Course
+from wood.movement.seasons import Season
+from wood.units import System
+from wood.written import cut_length
 
 DIAL_SIZE, INNER, OUTER = 300, 42.0, 112.0
 HEIGHT, LEFT, ABOVE, BELOW, RIGHT = 190, 34, 14, 26, 12
@@ -66,6 +70,61 @@ def dial(course: Course) -> Dial:
         f"Through the year its air would take it from {points(float(level.min()))} to {points(float(level.max()))} percent; it comes to "
         f"{points(float(mean.min()))} to {points(float(mean.max()))}.",
     )
+
+
+# A wheel of woods: as wide as a sheet of paper, on which its letters are 12 points high; its bars begin and end so far from its middle.
+WHEEL, HUB, RIM, NAMED = 760, 48.0, 150.0, 162.0
+# So many letters have room outside it; a longer name is set closer.
+LETTERS, LONGEST = 25, 212
+# As many as stand apart there.
+MOST_ON_WHEEL = 48
+
+
+@dataclass(frozen=True)
+class Spoke:
+    """A wood on the wheel: which way it points, degrees from the top; how far from the middle its two bars reach, and how long they are;
+    its name and whether that is read from the rim inwards, so that it does not stand on its head."""
+
+    turn_deg: float
+    flat: float
+    quarter: float
+    flat_long: float
+    quarter_long: float
+    name: str
+    inwards: bool
+    chosen: bool
+
+    @property
+    def squeezed_to(self) -> int | None:
+        """How long its name may be, where it would be longer."""
+        return LONGEST if len(self.name) > LETTERS else None
+
+
+@dataclass(frozen=True)
+class Wheel:
+    """Woods going round, in their order from the top; each bar outwards is what it moves."""
+
+    size: int
+    hub: float
+    named: float
+    rings: list[float]
+    spokes: list[Spoke]
+    summary: str
+
+
+def wheel(lines: Sequence[tuple[Season, bool]], system: System) -> Wheel:
+    """Woods as spokes, each with whether it is the one that is looked at."""
+    most = max((season.flat_m for season, _ in lines), default=1e-3)
+    out = Scale(0.0, most, HUB, RIM)
+    spokes = []
+    for n, (season, chosen) in enumerate(lines):
+        turn = (n + 0.5) / len(lines) * 360
+        name = f"{season.species.common_name}, {cut_length(season.flat_m, system)}"
+        flat, quarter = out(season.flat_m), out(season.quarter_m)
+        spokes.append(Spoke(turn, flat, quarter, flat - HUB, quarter - HUB, name, turn > 180, chosen))
+    rings = [out(most * share) for share in (0.5, 1.0)]
+    words = f"{len(lines)} woods going round, each with a bar as long as it moves flat-sawn, and a thin one quarter-sawn."
+    return Wheel(WHEEL, HUB, NAMED, rings, spokes, words)
 
 
 @dataclass(frozen=True)

@@ -86,8 +86,17 @@ class OnceBuilt(Journey):
             self.assertFalse(page.evaluate("document.documentElement.scrollWidth > innerWidth"), address)
             self.assert_accessible(page)
 
-    def test_the_season_of_every_wood_prints_on_one_page(self):
+    def test_the_season_dial_prints_on_one_page_in_letters_that_are_read_at_arms_length(self):
         page = self.page
-        page.goto("/movement/season/")
+        page.goto("/movement/season/?which=all")
+        # A hundred and sixty woods are some rows and one click, and no table of many screens.
+        self.assertLess(page.evaluate("document.documentElement.scrollHeight"), 3200)
+        self.assertEqual(page.locator(".wheel text").count(), 48)
+        page.emulate_media(media="print")
+        # A sheet of Letter paper, its margins off, is 718 pixels wide, and 12 points are 16 of them.
+        page.set_viewport_size({"width": 740, "height": 1000})
+        turned = page.locator(".wheel text").first.evaluate("one => Math.hypot(one.getScreenCTM().a, one.getScreenCTM().b)")
+        self.assertGreaterEqual(17 * turned, 15.9)
+        page.emulate_media(media="null")
         for sheet in ("A4", "Letter"):
             self.assertEqual(page.pdf(format=sheet).count(b"/Type /Page\n"), 1, sheet)

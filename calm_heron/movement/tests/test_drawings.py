@@ -7,7 +7,11 @@ import re
 from django.test import SimpleTestCase
 
 from calm_heron.movement import season_drawings as drawings
+from wood.builds.choosing import looks
+from wood.movement import seasons
 from wood.movement.course import between
+from wood.species import species_named
+from wood.units import INCH
 
 COURSES = {name: between(*moistures) for name, moistures in {"wide": (0.09, 0.06, 0.12), "narrow": (0.10, 0.095, 0.105)}.items()}
 
@@ -55,6 +59,20 @@ class TheDial(SimpleTestCase):
 
     def test_it_is_told_in_figures(self):
         self.assertRegex(drawings.dial(COURSES["wide"]).summary, r"from \d+\.\d to \d+\.\d percent; it comes to \d+\.\d to \d+\.\d\.")
+
+
+class TheWheel(SimpleTestCase):
+    def test_bars_are_as_long_as_woods_move_and_names_stay_on_the_sheet(self):
+        book = [species_named(key) for key in looks()]
+        known, _ = seasons.dial(book, 0.3, 0.06, 0.11)
+        wheel = drawings.wheel([(season, False) for season in known], INCH)
+        longest = max(spoke.flat_long for spoke in wheel.spokes)
+        for season, spoke in zip(known, wheel.spokes, strict=True):
+            self.assertAlmostEqual(spoke.flat_long / longest, season.flat_m / known[-1].flat_m)
+            self.assertAlmostEqual(spoke.quarter_long / spoke.flat_long, season.quarter_m / season.flat_m)
+            # Letters 17 high are about eight and a half wide.
+            self.assertLess(wheel.named + (spoke.squeezed_to or 8.5 * len(spoke.name)), wheel.size / 2, spoke.name)
+        self.assertEqual([spoke.inwards for spoke in wheel.spokes].index(True), math.ceil(len(known) / 2))
 
 
 class TheWaterline(SimpleTestCase):
