@@ -49,7 +49,7 @@ def measured() -> dict[str, tuple[float, int, str]]:
     from calm_heron.air.demo import BENCH
     from calm_heron.air.models import Place
     from calm_heron.builds import actions
-    from calm_heron.builds.layouts import allocation, laying
+    from calm_heron.builds.layouts import allocation, laying, suggesting
     from calm_heron.builds.models import Build, Cut
     from calm_heron.demo import copies
     from calm_heron.measuring.actions import Taken, record_readings
@@ -87,7 +87,7 @@ def measured() -> dict[str, tuple[float, int, str]]:
             assert client.get(address).status_code == 200
         result[name] = (least_ms(lambda: client.get(address)), len(queries), wanted)
 
-    suggested = least_ms(lambda: allocation.suggested(build, allocation.saw(build), anew=True))
+    suggested = least_ms(lambda: suggesting.suggested(build, allocation.saw(build), anew=True))
     result["a layout found for a build of 60 parts, stock and all"] = (suggested, 0, "wanted: at most 500 with the next two")
     laying.lay_out(owner, build, build.version)
     client.get(shop)

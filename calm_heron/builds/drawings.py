@@ -6,7 +6,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from calm_heron.builds.kinds import MarkKind
+from calm_heron.builds.kinds import MarkKind, PointsKind
+from calm_heron.builds.layouts import eye
 from calm_heron.builds.layouts.allocation import END, Plank, Saw
 from calm_heron.builds.models import Cut, Held
 from calm_heron.site.drawing import Picture, Shape, Text, path
@@ -47,14 +48,16 @@ class Block:
 
 @dataclass(frozen=True)
 class BoardDrawing:
-    """A board with its pieces. ``scale`` is drawing units for a metre, (``left``, ``bottom``) its lower left corner; ``grain`` is a path
-    over all of it."""
+    """A board with its pieces, so ``long`` and ``wide`` as it is drawn. ``scale`` is drawing units for a metre, (``left``, ``bottom``) its
+    lower left corner; ``grain`` is a path over all of it."""
 
     width: float
     height: float
     scale: float
     left: float
     bottom: float
+    long: float
+    wide: float
     shapes: list[Shape]
     texts: list[Text]
     blocks: list[Block]
@@ -97,6 +100,12 @@ def board(known: Saw, held: Held, sawn: Sawn | None, scale: float, system: Syste
             shapes.append(Shape(_box(x, y, w, h), "green"))
         if keep_out.kind != END and w > 46 and h > 13:
             texts.append(Text(x + w / 2, y + h / 2 + 4, MarkKind(keep_out.kind).label, "small halo"))
+    for look in plank.looks:
+        x, y, w, h = box(look.rect)
+        shapes.append(Shape(_box(x, y, w, h), "look"))
+        if w > 60 and h > 13:
+            arrow = {PointsKind.RIGHT: " →", PointsKind.LEFT: " ←"}.get(PointsKind(look.points), "")
+            texts.append(Text(x + w / 2, y + h - 5, f"{MarkKind(look.kind).label.removeprefix('a ')}{arrow}", "small halo"))
     for offcut in sawn.offcuts if sawn else ():
         x, y, w, h = box(offcut)
         shapes.append(Shape(_box(x, y, w, h), "open"))
@@ -108,7 +117,7 @@ def board(known: Saw, held: Held, sawn: Sawn | None, scale: float, system: Syste
         f"{plank.name}, {handled_length(plank.piece.length_m, system)} by {handled_length(plank.piece.width_m, system)}, with {len(cuts)}"
         " pieces on it."
     )
-    return BoardDrawing(width, wide + 2 * EDGE, scale, EDGE, bottom, shapes, texts, blocks, summary, grain)
+    return BoardDrawing(width, wide + 2 * EDGE, scale, EDGE, bottom, length, wide, shapes, texts, blocks, summary, grain)
 
 
 def _block(known: Saw, blank: Sequence[Cut], box: tuple[float, float, float, float], system: System) -> Block:
@@ -118,6 +127,10 @@ def _block(known: Saw, blank: Sequence[Cut], box: tuple[float, float, float, flo
     name = known.name_of(blank)
     x, y, w, h = box
     resawn = f", resawn into {cut.leaves}" if cut.leaves > 1 else ""
+    top = eye.top_of(cut, known)
+    resawn += f", its top {'right' if top == '→' else 'left'}" if top else ""
+    resawn += ", its grain runs out of its line" if eye.runs_out(cut, known) else ""
+    name += f" {top}" if top else " ≠" if eye.runs_out(cut, known) else ""
     words = f"{name}, {part.name}: {cut_length(cut.length_m, system)} by {cut_length(cut.width_m, system)}{resawn}"
     return Block(x, y, w, h, name if w > ROOM + 6 * len(name) and h > 11 else "", cut.pk, f"{part.pk}.{cut.nth}", words)
 

@@ -6,7 +6,7 @@ from typing import Any
 from django import forms
 
 from calm_heron.air import queries as air
-from calm_heron.builds.kinds import ChalkKind, FigureKind, FitKind, GrainWanted, MarkKind, SapwoodKind
+from calm_heron.builds.kinds import LOOKS, ChalkKind, FaceKind, FigureKind, FitKind, GrainWanted, MarkKind, PointsKind, SapwoodKind
 from calm_heron.builds.models import EXTRA_M, MOST_PIECES, MOST_STAVES, PART_M, USUAL_END_M, USUAL_EXTRA_M, USUAL_KERF_M
 from calm_heron.judging.purposes import uses
 from calm_heron.movement.things.forms import finish_choices
@@ -15,7 +15,7 @@ from calm_heron.site.dates import day
 from calm_heron.stock.forms import TableForm
 from calm_heron.stock.models import Piece
 from calm_heron.stock.species_forms import SpeciesField
-from calm_heron.workshops.fields import CalmForm, LengthField
+from calm_heron.workshops.fields import CalmForm, LengthField, PercentField
 from wood.movement import finishes
 
 WHOLE = "This must be a whole number."
@@ -82,7 +82,8 @@ class PartForm(CalmForm):
         label="Each glued from so many boards", min_value=1, max_value=MOST_STAVES, initial=1, error_messages={"invalid": WHOLE}
     )
     fit = forms.ChoiceField(label="It is", choices=FitKind.choices, required=False)
-    figure = forms.ChoiceField(label="Its figure", choices=FigureKind.choices, required=False)
+    figure = forms.ChoiceField(label="Its grain to the eye", choices=FigureKind.choices, required=False)
+    matched = forms.BooleanField(label="all from one board, in a row", required=False)
     stock = forms.CharField(label="From which board or lot", max_length=40, required=False)
     version = forms.IntegerField(widget=forms.HiddenInput, required=False)
 
@@ -100,7 +101,7 @@ class PartForm(CalmForm):
             )
         self.fields["stock"].widget.attrs |= {"autocomplete": "off", "autocapitalize": "off", "placeholder": "a tag, or any that fits"}
         self.order_fields(
-            ["name", "count", "species_key", "length_m", "width_m", "thickness_m", "grain", "staves", "fit", "figure", "stock"]
+            ["name", "count", "species_key", "length_m", "width_m", "thickness_m", "grain", "staves", "fit", "figure", "matched", "stock"]
         )
 
     def clean_stock(self) -> Any:
@@ -146,6 +147,46 @@ class OfABoardForm(LayForm):
         super().__init__(*args, **kwargs)
 
 
+class FaceForm(OfABoardForm):
+    """Which face of a board shows."""
+
+    face = forms.ChoiceField(label="Shows", choices=FaceKind.choices, required=False)
+
+
+class FrameForm(CalmForm):
+    """Where a board lies in a photograph of it."""
+
+    photo = forms.ChoiceField(label="On the photograph", required=False)
+
+    def __init__(self, *args: Any, board: int, photos: Any, **kwargs: Any) -> None:
+        self.ids, self.board, self.photos = f"p{board}-%s", board, photos
+        super().__init__(*args, **kwargs)
+
+    def build(self) -> None:
+        self.fields["photo"].choices = [("", "none"), *self.photos]  # type: ignore[attr-defined]
+        for name, words in SIDES.items():
+            self.fields[name] = PercentField(self.system, 0.0, 1.0, required=False, label=f"{words}, %")
+
+    def clean(self) -> dict[str, Any]:
+        cleaned = super().clean()
+        for name, usual in (("left", 0.0), ("right", 1.0), ("top", 0.0), ("bottom", 1.0)):
+            if name not in self.errors and cleaned.get(name) is None:
+                cleaned[name] = usual
+        for first, last in (("left", "right"), ("top", "bottom")):
+            if not {first, last} & self.errors.keys() and cleaned[last] <= cleaned[first] + 0.01:
+                self.add_error(last, "It ends before it begins.")
+        return cleaned
+
+    @property
+    def sides(self) -> tuple[float, float, float, float]:
+        """From which to which share of the picture the board reaches: left, right, top, bottom."""
+        typed = self.cleaned_data
+        return typed["left"], typed["right"], typed["top"], typed["bottom"]
+
+
+SIDES = {"left": "Its left end lies at", "right": "Its right end at", "top": "Its upper edge at", "bottom": "Its lower edge at"}
+
+
 class PlaceCutForm(CalmForm):
     """One piece laid by hand."""
 
@@ -167,12 +208,17 @@ class PlaceCutForm(CalmForm):
             self.fields[name].widget.attrs["placeholder"] = "first clear place"
 
 
+FLAWS = [(kind.value, kind.label) for kind in MarkKind if kind not in LOOKS]
+SEEN = [(kind.value, kind.label) for kind in LOOKS]
+
+
 class MarkForm(CalmForm):
-    """What of a board is kept out."""
+    """What of a board is kept out, or what the eye sees there."""
 
     ids = "m-%s"
     board = forms.ChoiceField(label="On board")
-    kind = forms.ChoiceField(label="There is", choices=MarkKind.choices)
+    kind = forms.ChoiceField(label="There is", choices=[("Kept out", FLAWS), ("What the eye sees", SEEN)])
+    points = forms.ChoiceField(label="Its tip points", choices=PointsKind.choices, required=False)
 
     def __init__(self, *args: Any, boards: Any, **kwargs: Any) -> None:
         self.boards = boards

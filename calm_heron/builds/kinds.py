@@ -23,7 +23,9 @@ class FitKind(models.TextChoices):
 
 class FigureKind(models.TextChoices):
     NONE = "", "no matter"
-    UP = "up", "points upward, as in a door"
+    UP = "up", "cathedral, pointing up, as in a door"
+    STRAIGHT = "straight", "straight along it"
+    FIGURED = "figured", "where the figure lies"
     ALONG = "along", "runs level and on from front to front, as in drawers"
     LEG = "leg", "straight on four alike faces, as in a leg"
 
@@ -53,6 +55,25 @@ class MarkKind(models.TextChoices):
     PITH = "pith", "pith"
     WANE = "wane", "wane or bark"
     OTHER = "other", "other"
+    # What the eye sees there; nothing of it is kept out.
+    CATHEDRAL = "cathedral", "a cathedral"
+    STRAIGHT = "straight", "straight grain"
+    FIGURE = "figure", "figure"
+
+
+LOOKS = (MarkKind.CATHEDRAL, MarkKind.STRAIGHT, MarkKind.FIGURE)
+
+
+class PointsKind(models.TextChoices):
+    NOWHERE = "", "nowhere"
+    RIGHT = "right", "to the right end"
+    LEFT = "left", "to the left end"
+
+
+class FaceKind(models.TextChoices):
+    ANY = "", "either"
+    BARK = "bark", "the bark side"
+    HEART = "heart", "the heart side"
 
 
 class ChalkKind(models.TextChoices):

@@ -28,6 +28,8 @@ LOG: dict[str, Sentence] = {
     "marked": lambda data, system: (
         f"{data['subject']}: {data['flaw']} marked" + (f", {counted(data['off'], 'piece')} came off it" if data["off"] else "")
     ),
+    "face": "“{subject}”: which face of {board} shows",
+    "framed": "“{subject}”: {board} laid on its photograph",
     "unmarked": "{subject}: a mark ({flaw}) taken away",
     "arranged": "“{subject}”: the boards of {part} arranged",
     "glued": "“{subject}”: {part} glued up",

@@ -7,7 +7,17 @@ from django.db import models
 from django.utils import timezone
 
 from calm_heron.air.models import Place
-from calm_heron.builds.kinds import ChalkKind, FigureKind, FitKind, GrainWanted, MarkKind, MeasuredKind, SapwoodKind
+from calm_heron.builds.kinds import (
+    ChalkKind,
+    FaceKind,
+    FigureKind,
+    FitKind,
+    GrainWanted,
+    MarkKind,
+    MeasuredKind,
+    PointsKind,
+    SapwoodKind,
+)
 from calm_heron.stock import woods
 from calm_heron.stock.models import Photo, Piece
 from calm_heron.workshops.models import Person, WorkshopRow
@@ -105,6 +115,8 @@ class BuildPart(WorkshopRow):
     staves = models.PositiveIntegerField(default=1)
     fit = models.CharField(max_length=8, choices=FitKind.choices, default=FitKind.FREE)
     figure = models.CharField(max_length=8, choices=FigureKind.choices, blank=True, default="")
+    # All of them from one board, in a row: doors as a pair, fronts side by side.
+    matched = models.BooleanField(default=False)
     stock = models.ForeignKey(Piece, on_delete=models.SET_NULL, null=True, blank=True, related_name="+")
 
     class Meta:
@@ -114,6 +126,11 @@ class BuildPart(WorkshopRow):
             models.CheckConstraint(condition=models.Q(count__range=(1, MOST_PIECES)), name="part_count_possible"),
             models.CheckConstraint(condition=models.Q(staves__range=(1, MOST_STAVES)), name="part_staves_possible"),
         ]
+
+    @property
+    def is_matched(self) -> bool:
+        """Whether its pieces come from one board, in a row."""
+        return self.pieces > 1 and (self.matched or self.figure == FigureKind.ALONG)
 
     @property
     def letter(self) -> str:
@@ -151,6 +168,8 @@ class Held(WorkshopRow):
     build = models.ForeignKey(Build, on_delete=models.CASCADE, related_name="held")
     piece = models.ForeignKey(Piece, on_delete=models.PROTECT, related_name="held_for")
     nth = models.PositiveIntegerField(default=1)
+    # Which of its faces shows in what is made of it.
+    face = models.CharField(max_length=8, choices=FaceKind.choices, blank=True, default="")
 
     class Meta:
         constraints = [models.UniqueConstraint(fields=["piece", "nth"], name="a_board_is_held_once")]
@@ -210,14 +229,42 @@ class Offcut(WorkshopRow):
     piece = models.OneToOneField(Piece, on_delete=models.CASCADE, related_name="left_of")
 
 
+class PhotoFrame(WorkshopRow):
+    """Where the board lies in a photograph of it: from which to which share of the picture, from the left and from the top. The drawing of
+    its pieces then has the photograph beneath it."""
+
+    photo = models.OneToOneField(Photo, on_delete=models.CASCADE, related_name="framed")
+    nth = models.PositiveIntegerField(default=1)
+    x0 = models.FloatField(default=0.0)
+    x1 = models.FloatField(default=1.0)
+    y0 = models.FloatField(default=0.0)
+    y1 = models.FloatField(default=1.0)
+
+    class Meta:
+        constraints = [
+            models.CheckConstraint(
+                condition=models.Q(x0__gte=0, x1__lte=1, y0__gte=0, y1__lte=1, x0__lt=models.F("x1"), y0__lt=models.F("y1")),
+                name="a_board_lies_in_its_picture",
+            )
+        ]
+
+    @property
+    def view_box(self) -> str:
+        """What of the picture is the board, as a drawing has it."""
+        wide, high = self.photo.width, self.photo.height
+        return f"{self.x0 * wide:.1f} {self.y0 * high:.1f} {(self.x1 - self.x0) * wide:.1f} {(self.y1 - self.y0) * high:.1f}"
+
+
 class Mark(WorkshopRow):
-    """What of a board is kept out of every part: from where to where along and across it, metres from its lower left corner as it lies face
-    up.
+    """What of a board is kept out of every part, or what the eye sees there: from where to where along and across it, metres from its lower
+    left corner as it lies face up.
     """
 
     piece = models.ForeignKey(Piece, on_delete=models.CASCADE, related_name="sawn_round")
     nth = models.PositiveIntegerField(default=1)
-    kind = models.CharField(max_length=8, choices=MarkKind.choices, default=MarkKind.KNOT)
+    kind = models.CharField(max_length=10, choices=MarkKind.choices, default=MarkKind.KNOT)
+    # Where the tip of a cathedral points.
+    points = models.CharField(max_length=8, choices=PointsKind.choices, blank=True, default="")
     x0_m = models.FloatField()
     x1_m = models.FloatField()
     y0_m = models.FloatField()

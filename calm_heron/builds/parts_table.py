@@ -23,6 +23,7 @@ COLUMNS = (
     "glued from",
     "fit",
     "figure",
+    "matched",
     "from",
     "extra length",
     "extra width",
@@ -90,6 +91,7 @@ class _Reader(Cells):
             "glued from": lambda cell: {"staves": self.whole("glued from", cell, MOST_STAVES)},
             "fit": self._one_of("fit", FitKind),
             "figure": self._one_of("figure", FigureKind),
+            "matched": self._yes,
             "from": self._stock,
         }
 
@@ -126,6 +128,14 @@ class _Reader(Cells):
         }
         offered = ", ".join(value for value in choices.values if value)
         return lambda cell: {name: self.choice(name, cell, names, choices.values[0], offered)}
+
+    @staticmethod
+    def _yes(cell: str) -> dict[str, Any]:
+        if cell.casefold() in ("", "no", "n", "0"):
+            return {"matched": False}
+        if cell.casefold() in ("yes", "y", "1", "x"):
+            return {"matched": True}
+        raise CannotRead("matched", cell, "yes or no")
 
     def _stock(self, cell: str) -> dict[str, Any]:
         if not cell:

@@ -242,6 +242,7 @@ PART_FIELDS = (
     "staves",
     "fit",
     "figure",
+    "matched",
 )
 
 

@@ -199,6 +199,13 @@ BY_TYPE = {
     r"stacks\.Stack|air\.Stack": (STACK,),
     "AirSeries": (YEAR, CHAMBER),
     r"field\.Wood": (FIGURES.wood, field.Wood(1.3)),
+    r"class 'wood\.builds\.layout\.Board": (layout.Board("a", 2.0, 0.2, (layout.Rect(0.0, 0.1, 0.0, 0.2),)),),
+    r"class 'wood\.builds\.layout\.Rect": (
+        layout.Rect(0.0, 2.0, 0.0, 0.2),
+        layout.Rect(0.5, 0.9, 0.05, 0.1),
+        layout.Rect(0.1, 0.1, 0.0, 0.0),
+    ),
+    r"Sequence\[wood\.builds\.layout\.Rect(?=\])": ([layout.Rect(0.0, 0.4, 0.0, 0.1), layout.Rect(0.41, 0.8, 0.0, 0.1)], []),
     "Board": ([estimates.Board(ESTIMATE)], []),
     r"tuple\[float, float, float(?=\])": ((1.0, 2.0, 3.0), (1.0, math.inf, math.inf), (-1.0, 0.0, math.nan), None),
     "Swing": (widths.Swing(0.9, 0.89, 0.91, 0.002, 0.002, 0.003), widths.Swing(0.005, 0.004, 0.006, 0.001, 0.001, 0.001)),

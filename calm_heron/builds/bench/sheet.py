@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING
 
 from calm_heron.builds.glueups import gluing
 from calm_heron.builds.kinds import ChalkKind, FitKind, Paper, PaperTurned, SheetKind
-from calm_heron.builds.layouts import layout_words
+from calm_heron.builds.layouts import eye, layout_words
 from calm_heron.builds.layouts.allocation import Saw
 from calm_heron.builds.made import following, owner_sheet
 from calm_heron.builds.models import Held
@@ -173,8 +173,9 @@ class _Page:
         told += layout_words.resaws(saw, held, system)
         if sawn is None:
             told = ["No cut that runs right through it frees these pieces; move one."]
+        shows = f", {held.get_face_display()} shows" if held.face else ""
         heading = self._lines(
-            f"{held.name}  {piece.species.spoken_name}, {cut_sizes((piece.length_m, piece.width_m, piece.thickness_m), system)}",
+            f"{held.name}  {piece.species.spoken_name}, {cut_sizes((piece.length_m, piece.width_m, piece.thickness_m), system)}{shows}",
             self.width,
             LARGE,
             bold=True,
@@ -311,7 +312,7 @@ def _panels(state: BuildState) -> list[str]:
 
 
 def _below(state: BuildState) -> list[str]:
-    lines = outdoor_notes(state)
+    lines = [*outdoor_notes(state), *(wish.words for wish in eye.unmet(state.saw, state.build.workshop.system))]
     if any(part.sized is not None for part in state.parts):
         lines.append(
             "Cut sizes know today’s moisture: what the wood still moves is added once. Gaps, grooves and slots are counted from the"

@@ -1,22 +1,22 @@
 """Which boards a part may be cut from, what of each is kept out, and what is laid where."""
 
 from collections import defaultdict
-from collections.abc import Callable, Iterable, Mapping, Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, field, replace
 from functools import cached_property
 
 from django.db.models import F, QuerySet
 
-from calm_heron.builds.kinds import GrainWanted, MarkKind
+from calm_heron.builds.kinds import LOOKS, GrainWanted, MarkKind
 from calm_heron.builds.models import Build, BuildPart, Cut, Held, Mark, Sawing, board_name
 from calm_heron.judging import queries as judging
 from calm_heron.judging import stock_states
 from calm_heron.stock.kinds import TRAITS
 from calm_heron.stock.models import Piece, Status, grain_of
 from wood.arrays import Array
-from wood.builds import cut_order, figure, layout, thickness
+from wood.builds import cut_order, figure, layout
 from wood.builds.cut_order import Sawn
-from wood.builds.layout import Board, Need, Placed, Rect
+from wood.builds.layout import Board, Placed, Rect
 from wood.errors import OutOfRange
 from wood.judging.readiness import State
 from wood.units import System
@@ -45,12 +45,13 @@ class KeptOut:
 
 @dataclass(frozen=True)
 class Plank:
-    """A board as it lies on the saw: which one, and what of it is kept out."""
+    """A board as it lies on the saw: which one, what of it is kept out, and what the eye sees on it."""
 
     piece: Piece
     nth: int
     kept_out: tuple[KeptOut, ...]
     dear: float = 1.0
+    looks: tuple[Mark, ...] = ()
 
     @property
     def key(self) -> str:
@@ -83,7 +84,9 @@ def plank(build: Build, piece: Piece, nth: int, marks: Iterable[Mark], dear: flo
     """A board with its ends cut off, its marks, and what must be assumed where nothing was marked."""
     length, width = piece.length_m, piece.width_m
     own = [mark for mark in marks if mark.nth == nth]
-    results = [KeptOut(mark.rect, mark.kind, mark=mark.pk) for mark in own if build.sapwood_out or mark.kind != MarkKind.SAPWOOD]
+    looks = tuple(mark for mark in own if mark.kind in LOOKS)
+    flaws = [mark for mark in own if mark.kind not in LOOKS and (build.sapwood_out or mark.kind != MarkKind.SAPWOOD)]
+    results = [KeptOut(mark.rect, mark.kind, mark=mark.pk) for mark in flaws]
     end = min(build.end_m, length / 2)
     if end > 0:
         results += [KeptOut(Rect(0.0, end, 0.0, width), END), KeptOut(Rect(length - end, length, 0.0, width), END)]
@@ -95,7 +98,7 @@ def plank(build: Build, piece: Piece, nth: int, marks: Iterable[Mark], dear: flo
         edge = min(SAPWOOD_EDGE_M, width / 4)
         for low, high in ((0.0, edge), (width - edge, width)):
             results.append(KeptOut(Rect(0.0, length, low, high), MarkKind.SAPWOOD, assumed=True))
-    return Plank(piece, nth, tuple(results), dear)
+    return Plank(piece, nth, tuple(results), dear, looks)
 
 
 def why_not(part: BuildPart, piece: Piece, system: System) -> str:
@@ -261,87 +264,6 @@ def offered(build: Build, parts: Sequence[BuildPart]) -> list[Plank]:
             results.append((rank, plank(build, piece, nth, marks[piece.pk], DEAR.get(states.get(piece.pk, State.CANNOT_TELL), WAITS))))
     results.sort(key=lambda item: item[0])
     return [item for _, item in results][:MOST_OFFERED]
-
-
-@dataclass(frozen=True)
-class Laid:
-    """Where a blank lies, and into how many leaves it is resawn."""
-
-    placed: Placed
-    leaves: int = 1
-
-
-@dataclass(frozen=True)
-class Suggested:
-    """What is laid anew, what of each part found no room, and the planks it takes, by key."""
-
-    laid: tuple[Laid, ...]
-    missing: dict[str, int]
-    planks: Mapping[str, Plank]
-
-
-class _Stages:
-    """Parts laid in stages: on boards of their thickness, on thicker ones that are resawn, and what is left on any that give it."""
-
-    def __init__(self, build: Build, known: Saw, planks: dict[str, Plank], begun: list[Placed]) -> None:
-        self.build, self.known, self.planks = build, known, planks
-        self.placed, self.laid = list(begun), list[Laid]()
-        laid = [item.need for item in begun]
-        self.missing = {str(part.pk): part.pieces - laid.count(str(part.pk)) for part in known.parts}
-        self._fits: dict[tuple[int, int], bool] = {}
-
-    def _may(self, part: BuildPart, piece: Piece) -> bool:
-        if part.stock_id and part.stock_id != piece.pk:
-            return False
-        if (part.pk, piece.pk) not in self._fits:
-            self._fits[part.pk, piece.pk] = not why_not(part, piece, self.build.workshop.system)
-        return self._fits[part.pk, piece.pk]
-
-    def lay(self, leaves: int, wanted: Callable[[BuildPart, Piece], bool]) -> None:
-        """Lay what is still missing on boards that are still free, a blank giving so many leaves."""
-        needs = []
-        for part in self.known.parts:
-            count = -(-self.missing[str(part.pk)] // leaves)
-            boards = frozenset(key for key, item in self.planks.items() if self._may(part, item.piece) and wanted(part, item.piece))
-            if count > 0 and boards:
-                length, width, _ = part.rough_m
-                needs.append(Need(str(part.pk), length, width, count, boards))
-        if not needs:
-            return
-        taken = [placed for placed in self.placed if all(placed.need != need.key for need in needs)]
-        # What lies already is of no account for what is still asked; its board is left to it.
-        begun = [replace(placed, need="") for placed in self.placed] if len(taken) < len(self.placed) else taken
-        plan = layout.suggest([plank.board for plank in self.planks.values()], needs, self.build.kerf_m, begun)
-        for placed in plan.placed[len(begun) :]:
-            self.placed.append(placed)
-            self.laid.append(Laid(placed, leaves))
-            self.missing[placed.need] = max(self.missing[placed.need] - leaves, 0)
-
-
-def suggested(build: Build, known: Saw, *, anew: bool) -> Suggested:
-    """What is laid where for everything, or only for what is not laid yet. Parts come out of boards of their thickness; from thicker ones
-    only where nothing else gives them, resawn where that yields two and more.
-
-    Raises:
-        OutOfRange: more parts or boards than a plan takes.
-    """
-    planks = {item.key: item for item in offered(build, known.parts)}
-    keys = {board.pk: board.key for board in known.held}
-    # What is sawn stays as it was sawn, whatever else is laid anew.
-    stays = [cut for cut in known.cuts if not anew or cut.board_id in known.sawn_up]
-    if not anew:
-        planks |= {board.key: known.planks[board.pk] for board in known.held}
-    begun = [Placed(str(cut.part_id), keys[cut.board_id], cut.rect) for cut in stays]
-    stages = _Stages(build, known, planks, begun)
-
-    def leaves_of(part: BuildPart, piece: Piece) -> int:
-        return thickness.leaves(piece.thickness_m, part.rough_m[2], build.kerf_m)
-
-    stages.lay(1, lambda part, piece: part.stock_id is not None or thickness.is_near(piece.thickness_m, part.rough_m[2]))
-    for count in range(2, thickness.MOST_LEAVES + 1):
-        stages.lay(count, lambda part, piece, count=count: leaves_of(part, piece) == count)  # type: ignore[misc]
-    stages.lay(1, lambda part, piece: True)
-    return Suggested(tuple(stages.laid), {key: count for key, count in stages.missing.items() if count > 0}, planks)
 
 
 def first_place(plank: Plank, placed: Sequence[Placed], length_m: float, width_m: float, kerf_m: float) -> tuple[float, float] | None:

@@ -5,9 +5,9 @@ from typing import Any
 from django.db import IntegrityError, transaction
 
 from calm_heron.builds.actions import let_go_of_empty, open_build
-from calm_heron.builds.kinds import MarkKind
-from calm_heron.builds.layouts import allocation
-from calm_heron.builds.models import Build, BuildPart, Cut, GlueUp, Held, Mark
+from calm_heron.builds.kinds import LOOKS, FaceKind, MarkKind
+from calm_heron.builds.layouts import allocation, suggesting
+from calm_heron.builds.models import Build, BuildPart, Cut, GlueUp, Held, Mark, PhotoFrame
 from calm_heron.logbook import actions as log
 from calm_heron.site.numbers import counted
 from calm_heron.stock.models import Piece, Status
@@ -61,7 +61,7 @@ def lay_out(by: Membership, build: Build, version: int, *, anew: bool = False) -
     if not known.parts:
         raise Refused("There are no parts yet.")
     try:
-        suggestion = allocation.suggested(row, known, anew=anew)
+        suggestion = suggesting.suggested(row, known, anew=anew)
     except OutOfRange as beyond:
         raise Refused(f"This is more than one layout takes: {beyond}.") from None
     if anew:
@@ -181,16 +181,28 @@ def take_off(by: Membership, build: Build, cut_id: int) -> None:
 
 @transaction.atomic
 def mark(
-    by: Membership, piece: Piece, nth: int, kind: str, x0_m: float, x1_m: float, y0_m: float, y1_m: float, build: Build | None = None
+    by: Membership,
+    piece: Piece,
+    nth: int,
+    kind: str,
+    x0_m: float,
+    x1_m: float,
+    y0_m: float,
+    y1_m: float,
+    build: Build | None = None,
+    *,
+    points: str = "",
 ) -> list[str]:
-    """Mark what of a board is kept out, from the page of a build; the pieces that lay there come off it and are named, those of other
-    builds with these.
+    """Mark what of a board is kept out, from the page of a build, or what the eye sees there. The pieces that lay on what is kept out come
+    off it and are named, those of other builds with these.
 
     Raises:
-        Refused: it lies beyond the board, or there are too many marks.
+        Refused: it lies beyond the board, there are too many marks, or something other than a cathedral points somewhere.
     """
     require(by, Role.MAKER)
     row = Piece.locked(by, piece.pk)
+    if points and kind != MarkKind.CATHEDRAL:
+        raise Refused("Only a cathedral has a tip.", "points")
     if not (0 <= x0_m < x1_m <= row.length_m + 1e-6):
         raise Refused(f"From and to lie along {row.tag}, which is {cut_length(row.length_m, by.workshop.system)} long.", "x1_m")
     if not (0 <= y0_m < y1_m <= row.width_m + 1e-6):
@@ -202,13 +214,17 @@ def mark(
         piece=row,
         nth=nth,
         kind=MarkKind(kind),
+        points=points,
         x0_m=x0_m,
         x1_m=min(x1_m, row.length_m),
         y0_m=y0_m,
         y1_m=min(y1_m, row.width_m),
         by=by.person,
     )
-    off = []
+    off: list[str] = []
+    if made.kind in LOOKS:
+        log.write(by, "builds", "marked", subject=row.tag, flaw=made.kind, off=0)
+        return off
     cuts = Cut.objects.filter(board__piece=row, board__nth=nth, board__sawing=None, part__build__done_on=None)
     for cut in cuts.select_related("part__build"):
         if cut.rect.meets(made.rect) and (cut.part.build.sapwood_out or made.kind != MarkKind.SAPWOOD):
@@ -218,6 +234,48 @@ def mark(
             cut.delete()
     log.write(by, "builds", "marked", subject=row.tag, flaw=made.kind, off=len(off))
     return off
+
+
+@transaction.atomic
+def show_face(by: Membership, build: Build, version: int, board_id: int, face: str) -> Held:
+    """Which face of a held board shows in what is made of it.
+
+    Raises:
+        Overtaken. Refused: the board is not held any more.
+    """
+    row = open_build(by, build)
+    row.must_be(version)
+    held = row.held.filter(pk=board_id).select_related("piece").first()
+    if held is None:
+        raise Refused("That board is not held for this build any more.")
+    held.face = FaceKind(face)
+    held.save(update_fields=["face"])
+    row.change()
+    log.write(by, "builds", "face", subject=row.name, board=held.name)
+    return held
+
+
+@transaction.atomic
+def frame_photo(by: Membership, build: Build, board_id: int, photo_id: int | None, sides: tuple[float, float, float, float]) -> None:
+    """Lay the drawing of a held board on a photograph of it: from which to which share of the picture it reaches, from the left and from
+    the top; without a photograph, on none.
+
+    Raises:
+        Refused: the board is not held any more, or the photograph is not of it.
+    """
+    row = open_build(by, build)
+    held = row.held.filter(pk=board_id).select_related("piece").first()
+    if held is None:
+        raise Refused("That board is not held for this build any more.")
+    PhotoFrame.objects.filter(photo__piece=held.piece, nth=held.nth).delete()
+    if photo_id is not None:
+        photo = held.piece.photos.filter(pk=photo_id).first()
+        if photo is None:
+            raise Refused("That photograph is not of this board any more.", "photo")
+        x0, x1, y0, y1 = sides
+        PhotoFrame.objects.filter(photo=photo).delete()
+        PhotoFrame.objects.create(workshop=row.workshop, photo=photo, nth=held.nth, x0=x0, x1=x1, y0=y0, y1=y1)
+    log.write(by, "builds", "framed", subject=row.name, board=held.name)
 
 
 @transaction.atomic

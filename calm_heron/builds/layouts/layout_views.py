@@ -10,11 +10,12 @@ from django.urls import reverse
 from django.views.decorators.http import require_POST
 
 from calm_heron.builds import drawings
-from calm_heron.builds.forms import LayForm, MarkForm, OfABoardForm, PlaceCutForm
-from calm_heron.builds.layouts import allocation, laying, layout_words
+from calm_heron.builds.forms import FaceForm, FrameForm, LayForm, MarkForm, OfABoardForm, PlaceCutForm
+from calm_heron.builds.layouts import allocation, eye, laying, layout_words
 from calm_heron.builds.layouts.allocation import Saw
-from calm_heron.builds.models import Build, BuildPart, Held
+from calm_heron.builds.models import Build, BuildPart, Held, PhotoFrame
 from calm_heron.builds.views import build_or_404
+from calm_heron.site.dates import day
 from calm_heron.stock.models import Piece
 from calm_heron.workshops.doors import WorkshopRequest, in_workshop, once_or_again, once_or_told
 from calm_heron.workshops.models import Role
@@ -41,10 +42,12 @@ def _shown(
     known: Saw,
     hand: PlaceCutForm | None = None,
     marking: MarkForm | None = None,
+    framing: FrameForm | None = None,
     status: int = 200,
 ) -> HttpResponse:
     system, scale = request.workshop.system, drawings.scale_of(known.planks.values())
     boards: list[dict[str, Any]] = []
+    frames = _frames(known)
     for held in known.held:
         sawn, walks = known.sawn(held), drawings.walked(known.planks[held.pk])
         boards.append(
@@ -60,6 +63,9 @@ def _shown(
                 "form": OfABoardForm(board=held.pk, initial={"version": build.version}, membership=request.membership),
                 "labels": _labels(request, known, held),
                 "marks": layout_words.marks(known.planks[held.pk], system),
+                "form_face": FaceForm(board=held.pk, initial={"version": build.version, "face": held.face}, membership=request.membership),
+                "form_frame": framing if framing is not None and framing.board == held.pk else _frame_form(request, held, frames),
+                "photo": frames.get((held.piece_id, held.nth)),
             }
         )
     page = {
@@ -73,10 +79,28 @@ def _shown(
         "form_lay": LayForm(initial={"version": build.version}, membership=request.membership),
         "form_mark": marking or (MarkForm(membership=request.membership, boards=_held(known)) if known.held else None),
         "unlaid": layout_words.unlaid(known, system),
+        "unmet": eye.unmet(known, system),
         "to_buy": layout_words.to_buy(known, system),
         "form_hand": hand or (_hand(request, build, known) if request.membership.may_make and not build.done_on and known.parts else None),
     }
     return render(request, "builds/layout.html", page, status=status)
+
+
+def _frames(known: Saw) -> dict[tuple[int, int], PhotoFrame]:
+    """The photographs that boards of a build lie on, by piece and number."""
+    rows = PhotoFrame.objects.filter(photo__piece__in={held.piece_id for held in known.held}).select_related("photo__piece")
+    rows = rows.defer("photo__jpeg")
+    return {(row.photo.piece_id, row.nth): row for row in rows}
+
+
+def _frame_form(request: WorkshopRequest, held: Held, frames: dict[tuple[int, int], PhotoFrame], data: Any = None) -> FrameForm | None:
+    """The form that lays a board on a photograph of it; None where there is none."""
+    photos = [(str(photo.pk), day(photo.at.date())) for photo in held.piece.photos.defer("jpeg").order_by("-at")[:20]]
+    if not photos:
+        return None
+    frame = frames.get((held.piece_id, held.nth))
+    begins = {"photo": str(frame.photo_id), "left": frame.x0, "right": frame.x1, "top": frame.y0, "bottom": frame.y1} if frame else {}
+    return FrameForm(data, board=held.pk, photos=photos, initial=begins, membership=request.membership)
 
 
 def _labels(request: WorkshopRequest, known: Saw, held: Held) -> str:
@@ -183,7 +207,7 @@ def mark(request: WorkshopRequest, build_id: int) -> HttpResponse:
 
         def do() -> str:
             sides = (typed["x0_m"], typed["x1_m"], typed["y0_m"], typed["y1_m"])
-            off = laying.mark(request.membership, held.piece, held.nth, typed["kind"], *sides, build)
+            off = laying.mark(request.membership, held.piece, held.nth, typed["kind"], *sides, build, points=typed["points"])
             if off:
                 messages.success(request, f"Marked. {', '.join(off)} lay there and came off {held.name}.")
             return layout_of(build)
@@ -192,6 +216,45 @@ def mark(request: WorkshopRequest, build_id: int) -> HttpResponse:
         if answer is not None:
             return answer
     return _shown(request, build, allocation.saw(build), marking=form, status=422)
+
+
+@require_POST
+@in_workshop(write=Role.MAKER)
+def face(request: WorkshopRequest, build_id: int, board_id: int) -> HttpResponse:
+    """Which face of a board shows."""
+    build = build_or_404(request, build_id)
+    form = FaceForm(request.POST, board=board_id, membership=request.membership)
+    address = f"{layout_of(build)}#board-{board_id}"
+
+    def do() -> str:
+        laying.show_face(request.membership, build, form.cleaned_data["version"], board_id, form.cleaned_data["face"])
+        return address
+
+    return once_or_told(request, do, address) if form.is_valid() else redirect(address)
+
+
+@require_POST
+@in_workshop(write=Role.MAKER)
+def frame(request: WorkshopRequest, build_id: int, board_id: int) -> HttpResponse:
+    """Where a board lies in a photograph of it."""
+    build = build_or_404(request, build_id)
+    known = allocation.saw(build)
+    held = next((board for board in known.held if board.pk == board_id), None)
+    form = _frame_form(request, held, _frames(known), request.POST) if held is not None else None
+    if form is None:
+        messages.error(request, "There is no photograph of that board any more.")
+        return redirect(layout_of(build))
+    if form.is_valid():
+
+        def do() -> str:
+            photo = form.cleaned_data["photo"]
+            laying.frame_photo(request.membership, build, board_id, int(photo) if photo else None, form.sides)
+            return f"{layout_of(build)}#board-{board_id}"
+
+        answer = once_or_again(request, form, do)
+        if answer is not None:
+            return answer
+    return _shown(request, build, known, framing=form, status=422)
 
 
 @require_POST

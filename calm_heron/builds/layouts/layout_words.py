@@ -6,7 +6,7 @@ from urllib.parse import urlencode
 
 from django.urls import reverse
 
-from calm_heron.builds.kinds import MarkKind
+from calm_heron.builds.kinds import MarkKind, PointsKind
 from calm_heron.builds.layouts.allocation import END, Plank, Saw
 from calm_heron.builds.models import BuildPart, Held
 from calm_heron.builds.words import listed
@@ -117,8 +117,13 @@ def offcuts(sawn: Sawn, system: System) -> list[str]:
 
 
 def marks(plank: Plank, system: System) -> list[tuple[int | None, str]]:
-    """What is kept out of a board besides its ends: the mark's id (None: only assumed) and where it lies."""
-    results = []
+    """What is kept out of a board besides its ends, and what the eye sees on it: the mark's id (None: only assumed) and where it lies."""
+    results: list[tuple[int | None, str]] = []
+    for look in plank.looks:
+        points = f", its tip {PointsKind(look.points).label}" if look.points else ""
+        along = f"{cut_length(look.x0_m, system)} to {cut_length(look.x1_m, system)} along"
+        across = f"{cut_length(look.y0_m, system)} to {cut_length(look.y1_m, system)} across"
+        results.append((look.pk, f"{MarkKind(look.kind).label.capitalize()}{points}: {along}, {across}"))
     for keep_out in plank.kept_out:
         if keep_out.kind == END:
             continue

@@ -3,7 +3,7 @@
 from unittest import mock
 
 from calm_heron.builds import actions
-from calm_heron.builds.layouts import allocation, laying
+from calm_heron.builds.layouts import allocation, laying, suggesting
 from calm_heron.builds.models import Build, Cut, Held, letters
 from calm_heron.builds.tests.bench import Bench, part
 from calm_heron.stock.models import Piece
@@ -98,7 +98,7 @@ class Laying(Bench):
         other = actions.make_build(self.owner, name="Other", place=self.room)
         seen = allocation.offered(self.build, list(self.build.parts.all()))
         Held.objects.create(workshop=self.owner.workshop, build=other, piece=board, nth=1)
-        with mock.patch.object(allocation, "offered", return_value=seen), self.assertRaisesMessage(Refused, "is held for Other"):
+        with mock.patch.object(suggesting, "offered", return_value=seen), self.assertRaisesMessage(Refused, "is held for Other"):
             self.lay()
         self.assertFalse(Cut.objects.exists())
 
