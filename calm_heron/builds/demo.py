@@ -7,7 +7,7 @@ from django.utils import timezone
 
 from calm_heron.air.demo import BENCH
 from calm_heron.builds import actions, readiness
-from calm_heron.builds.kinds import FigureKind, FitKind, MarkKind, MeasuredKind
+from calm_heron.builds.kinds import FigureKind, FitKind, MarkKind, MeasuredKind, PointsKind
 from calm_heron.builds.layouts import allocation, laying
 from calm_heron.builds.made import following
 from calm_heron.builds.models import Build, Mark
@@ -83,6 +83,7 @@ MARKS = (
     ("ash-01", MarkKind.KNOT, 51, 54, 4, 6.5),
     ("ash-02", MarkKind.CHECK, 89, 95, 3, 4),
     ("poplar-01", MarkKind.SAPWOOD, 0, 96, 0, 0.75),
+    ("poplar-01", MarkKind.CATHEDRAL, 30, 95, 0.75, 8),
 )
 
 
@@ -92,7 +93,15 @@ def load(demo: Demo) -> None:
     pieces = {piece.tag: piece for piece in Piece.objects.of(demo.workshop)}
     for tag, kind, x0, x1, y0, y1 in MARKS:
         sizes = {name: value * INCH_M for name, value in (("x0_m", x0), ("x1_m", x1), ("y0_m", y0), ("y1_m", y1))}
-        Mark.objects.create(workshop=demo.workshop, piece=pieces[tag], kind=kind, by=wren.person, at=demo.now - timedelta(days=4), **sizes)
+        Mark.objects.create(
+            workshop=demo.workshop,
+            piece=pieces[tag],
+            kind=kind,
+            by=wren.person,
+            at=demo.now - timedelta(days=4),
+            points=PointsKind.RIGHT if kind == MarkKind.CATHEDRAL else "",
+            **sizes,
+        )
     for name, days, finish, coats, parts in BUILDS:
         due = None if days is None else timezone.localdate() + timedelta(days=days)
         build = actions.make_build(wren, name=name, place=demo.made[BENCH], due=due, finish=finish, coats=coats)

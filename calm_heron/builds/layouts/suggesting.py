@@ -1,8 +1,8 @@
 """Parts laid on boards for a build: where the eye wants them first, then on boards of their thickness, then on thicker ones that are
 resawn."""
 
-from collections.abc import Callable, Iterator, Mapping
-from dataclasses import dataclass
+from collections.abc import Callable, Collection, Iterator, Mapping
+from dataclasses import dataclass, replace
 
 from calm_heron.builds.kinds import FigureKind, MarkKind
 from calm_heron.builds.layouts import allocation
@@ -67,10 +67,10 @@ class _Stages:
             self._fits[part.pk, piece.pk] = not allocation.why_not(part, piece, self.build.workshop.system)
         return self._fits[part.pk, piece.pk]
 
-    def wish(self, wanted: Callable[[BuildPart, Piece], bool]) -> None:
+    def wish(self, wanted: Callable[[BuildPart, Piece], bool], given_up: Collection[str]) -> None:
         """Lay the parts that wish something of their board where they wish it, the longest rows first; what finds no such place is laid as
-        any other."""
-        wishing = [part for part in self.known.parts if part.figure in REGIONS or part.is_matched]
+        any other, and what is of a species (its key) whose wishes are ``given_up``."""
+        wishing = [part for part in self.known.parts if part.species_key not in given_up and (part.figure in REGIONS or part.is_matched)]
         for part in sorted(wishing, key=lambda part: -part.rough_m[0] * (self.missing[str(part.pk)] if part.is_matched else 1)):
             many = self.missing[str(part.pk)] if part.is_matched else 1
             while self.missing[str(part.pk)] > 0 and self._lay_block(part, many, wanted):
@@ -86,8 +86,8 @@ class _Stages:
             plank = self.planks[free.plank]
             if not (wanted(part, plank.piece) and self._may(part, plank.piece)):
                 continue
-            for region in self._regions(part, free):
-                block = wishes.first_clear(plank.board, region, long, width)
+            for board, region in self._regions(part, free):
+                block = wishes.first_clear(board, region, long, width)
                 # Of the places that will do, the one on the smallest piece of the least dear wood.
                 cost = free.rect.area_m2 * plank.dear
                 if block is not None and (best is None or cost < best[0] - 1e-9):
@@ -104,15 +104,18 @@ class _Stages:
         self.free[at : at + 1] = kept
         return True
 
-    def _regions(self, part: BuildPart, free: _Free) -> Iterator[Rect]:
-        """Where on a free board a part may lie by its wish."""
+    def _regions(self, part: BuildPart, free: _Free) -> Iterator[tuple[Board, Rect]]:
+        """Where on a free board a part may lie by its wish. What runs level stays off the cathedrals of the board."""
+        plank = self.planks[free.plank]
         kind = REGIONS.get(FigureKind(part.figure))
         if kind is None:
-            yield free.rect
+            cathedrals = tuple(look.rect for look in plank.looks if look.kind == MarkKind.CATHEDRAL)
+            is_level = part.figure == FigureKind.ALONG and cathedrals
+            yield replace(plank.board, kept_out=(*plank.board.kept_out, *cathedrals)) if is_level else plank.board, free.rect
             return
-        for look in self.planks[free.plank].looks:
+        for look in plank.looks:
             if look.kind == kind and (there := wishes.common(look.rect, free.rect)) is not None:
-                yield there
+                yield plank.board, there
 
     def lay(self, leaves: int, wanted: Callable[[BuildPart, Piece], bool]) -> None:
         """Lay what is still missing on boards that are still free, a blank giving so many leaves."""
@@ -161,7 +164,6 @@ def suggested(build: Build, known: Saw, *, anew: bool) -> Suggested:
     if not anew:
         planks |= {board.key: known.planks[board.pk] for board in known.held}
     begun = [Placed(str(cut.part_id), keys[cut.board_id], cut.rect) for cut in stays]
-    stages = _Stages(build, known, planks, begun)
 
     def leaves_of(part: BuildPart, piece: Piece) -> int:
         return thickness.leaves(piece.thickness_m, part.rough_m[2], build.kerf_m)
@@ -169,9 +171,20 @@ def suggested(build: Build, known: Saw, *, anew: bool) -> Suggested:
     def near(part: BuildPart, piece: Piece) -> bool:
         return part.stock_id is not None or thickness.is_near(piece.thickness_m, part.rough_m[2])
 
-    stages.wish(near)
-    stages.lay(1, near)
-    for count in range(2, thickness.MOST_LEAVES + 1):
-        stages.lay(count, lambda part, piece, count=count: leaves_of(part, piece) == count)  # type: ignore[misc]
-    stages.lay(1, lambda part, piece: True)
+    def laid(given_up: Collection[str]) -> _Stages:
+        stages = _Stages(build, known, planks, begun)
+        stages.wish(near, given_up)
+        stages.lay(1, near)
+        for count in range(2, thickness.MOST_LEAVES + 1):
+            stages.lay(count, lambda part, piece, count=count: leaves_of(part, piece) == count)  # type: ignore[misc]
+        stages.lay(1, lambda part, piece: True)
+        return stages
+
+    stages = laid(())
+    lacking = {part.species_key for part in known.parts if stages.missing[str(part.pk)] > 0}
+    if lacking & {part.species_key for part in known.parts if part.figure in REGIONS or part.is_matched}:
+        # A wish is no reason for a part to find no wood.
+        without = laid(lacking)
+        if sum(without.missing.values()) < sum(stages.missing.values()):
+            stages = without
     return Suggested(tuple(stages.laid), {key: count for key, count in stages.missing.items() if count > 0}, planks)

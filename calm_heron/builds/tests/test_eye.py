@@ -46,6 +46,22 @@ class Wishing(AtTheBench):
         self.assertIn("that takes", said)
         self.assertIn("Not as it wishes", text_of(self.client.get(self.at("build_layout"))))
 
+    def test_a_wish_is_no_reason_for_a_part_to_find_no_wood(self):
+        # In a row the two fronts would lie along the middle of the board that the rails need.
+        board = self.thin(length_m=1.40, width_m=0.165)
+        self.look(board, MarkKind.STRAIGHT, 0.3, 1.1)
+        self.add(part("Slat", count=1, figure=FigureKind.STRAIGHT), part("Rail", count=3))
+        self.assertEqual(self.lay(), {})
+        self.assertIn("should show straight grain", self.unmet()[0])
+
+    def test_a_front_stays_off_the_cathedral_where_it_can(self):
+        board = self.thin()
+        self.look(board, MarkKind.CATHEDRAL, 0.0, 1.2)
+        self.add(part("Front", count=2, figure=FigureKind.ALONG, length_m=0.5))
+        self.assertEqual(self.lay(), {})
+        self.assertGreaterEqual(min(Cut.objects.values_list("x_m", flat=True)), 1.2 - 1e-6)
+        self.assertEqual(self.unmet(), [])
+
     def test_a_door_shows_its_cathedral_and_which_end_is_up(self):
         plain, shown = self.thin(), self.thin(length_m=2.4)
         self.look(shown, MarkKind.CATHEDRAL, 0.9, 2.2, PointsKind.LEFT)
