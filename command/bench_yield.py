@@ -1,6 +1,6 @@
-"""How much of the wood that is begun becomes parts: the layout beside what a hand does that crosscuts long parts first and rips what is left
-beside them. Seven piles, written down before the layout was measured on them: three of few long boards, three of many short ones, and one
-that is resawn.
+"""How much of the wood that is begun becomes parts: the layout beside what a hand does that crosscuts long parts first and rips what is
+left beside them. Seven piles, written down before the layout was measured on them: three of few long boards, three of many short ones,
+and one that is resawn.
 """
 
 from dataclasses import dataclass

@@ -27,7 +27,7 @@ WAYS, TRIES, BOARDS_A_STEP, BEST_ROUNDS, SEED = 240, 8, 8, 8, 17
 MOST_ON_A_BOARD = 200
 NEAR = 1e-7
 # The programme stops within this share of the best, and a large one after so many seconds, with the best that it has by then.
-GAP, SECONDS = 0.005, 0.12
+GAP, SECONDS = 0.005, 0.08
 
 
 @dataclass(frozen=True, order=True)

@@ -11,6 +11,7 @@ from calm_heron.builds.kinds import LOOKS, GrainWanted, MarkKind
 from calm_heron.builds.models import Build, BuildPart, Cut, Held, Mark, Sawing, board_name
 from calm_heron.judging import queries as judging
 from calm_heron.judging import stock_states
+from calm_heron.site.memory import Memory
 from calm_heron.stock.kinds import TRAITS
 from calm_heron.stock.models import Piece, Status, grain_of
 from wood.arrays import Array
@@ -161,8 +162,12 @@ class Saw:
         """The same with one of its parts alone."""
         return replace(self, parts=[part], cuts=[cut for cut in self.cuts if cut.part_id == part.pk])
 
+    @cached_property
+    def _parts(self) -> dict[int, BuildPart]:
+        return {part.pk: part for part in self.parts}
+
     def part_of(self, cut: Cut) -> BuildPart:
-        return next(part for part in self.parts if part.pk == cut.part_id)
+        return self._parts[cut.part_id]
 
     @property
     def unlaid(self) -> list[tuple[BuildPart, int]]:
@@ -190,7 +195,12 @@ class Saw:
 
     def sawn(self, board: Held) -> Sawn | None:
         """How a board is sawn up; None where no cuts right through free what lies on it."""
-        return cut_order.sawn(self.planks[board.pk].board, self.placed_on(board), self.build.kerf_m)
+        plank, placed, kerf_m = self.planks[board.pk].board, self.placed_on(board), self.build.kerf_m
+        # After one piece moved every other board is sawn as before.
+        return _sawn.get((plank, tuple(one.rect for one in placed), kerf_m), lambda: cut_order.sawn(plank, placed, kerf_m))
+
+
+_sawn: Memory[Sawn | None] = Memory(512)
 
 
 def saw(build: Build) -> Saw:

@@ -1,5 +1,7 @@
 """Boards and what is cut from them: laid all at once or by hand, with what of each board is kept out."""
 
+import re
+from collections.abc import Sequence
 from typing import Any
 from urllib.parse import urlencode
 
@@ -13,7 +15,7 @@ from calm_heron.builds import drawings
 from calm_heron.builds.forms import FaceForm, FrameForm, LayForm, MarkForm, OfABoardForm, PlaceCutForm
 from calm_heron.builds.layouts import allocation, eye, laying, layout_words
 from calm_heron.builds.layouts.allocation import Saw
-from calm_heron.builds.models import Build, BuildPart, Held, PhotoFrame
+from calm_heron.builds.models import Build, BuildPart, Cut, Held, PhotoFrame
 from calm_heron.builds.views import build_or_404
 from calm_heron.site.dates import day
 from calm_heron.stock.models import Piece
@@ -45,10 +47,34 @@ def _shown(
     framing: FrameForm | None = None,
     status: int = 200,
 ) -> HttpResponse:
+    system = request.workshop.system
+    boards = _boards(request, build, known, known.held, framing)
+    page = {
+        "build": build,
+        "known": known,
+        "boards": boards,
+        "words": layout_words.describe(known, [board["sawn"] for board in boards], system),
+        "system": system,
+        "part": "layout",
+        "panels": [part for part in known.parts if part.staves > 1],
+        "form_lay": LayForm(initial={"version": build.version}, membership=request.membership),
+        "form_mark": marking or (MarkForm(membership=request.membership, boards=_held(known)) if known.held else None),
+        "unlaid": layout_words.unlaid(known, system),
+        "unmet": eye.unmet(known, system),
+        "to_buy": layout_words.to_buy(known, system),
+        "form_hand": hand or (_hand(request, build, known) if request.membership.may_make and not build.done_on and known.parts else None),
+    }
+    return render(request, "builds/layout.html", page, status=status)
+
+
+def _boards(
+    request: WorkshopRequest, build: Build, known: Saw, shown: Sequence[Held], framing: FrameForm | None = None
+) -> list[dict[str, Any]]:
+    """Some boards of a build as they are drawn and told, each with its forms."""
     system, scale = request.workshop.system, drawings.scale_of(known.planks.values())
     boards: list[dict[str, Any]] = []
     frames = _frames(known)
-    for held in known.held:
+    for held in shown:
         sawn, walks = known.sawn(held), drawings.walked(known.planks[held.pk])
         boards.append(
             {
@@ -68,22 +94,7 @@ def _shown(
                 "photo": frames.get((held.piece_id, held.nth)),
             }
         )
-    page = {
-        "build": build,
-        "known": known,
-        "boards": boards,
-        "words": layout_words.describe(known, [board["sawn"] for board in boards], system),
-        "system": system,
-        "part": "layout",
-        "panels": [part for part in known.parts if part.staves > 1],
-        "form_lay": LayForm(initial={"version": build.version}, membership=request.membership),
-        "form_mark": marking or (MarkForm(membership=request.membership, boards=_held(known)) if known.held else None),
-        "unlaid": layout_words.unlaid(known, system),
-        "unmet": eye.unmet(known, system),
-        "to_buy": layout_words.to_buy(known, system),
-        "form_hand": hand or (_hand(request, build, known) if request.membership.may_make and not build.done_on and known.parts else None),
-    }
-    return render(request, "builds/layout.html", page, status=status)
+    return boards
 
 
 def _frames(known: Saw) -> dict[tuple[int, int], PhotoFrame]:
@@ -151,8 +162,10 @@ def lay_out(request: WorkshopRequest, build_id: int) -> HttpResponse:
 @require_POST
 @in_workshop(write=Role.MAKER)
 def place(request: WorkshopRequest, build_id: int) -> HttpResponse:
-    """Lay one piece by hand."""
+    """Lay one piece by hand; ``fragment=boards`` answers with the boards that changed alone."""
     build = build_or_404(request, build_id)
+    if request.POST.get("fragment") == "boards":
+        return _placed(request, build)
     known = allocation.saw(build)
     form = _hand(request, build, known, request.POST)
     if form.is_valid():
@@ -174,6 +187,55 @@ def place(request: WorkshopRequest, build_id: int) -> HttpResponse:
         if answer is not None:
             return answer
     return _shown(request, build, allocation.saw(build), hand=form, status=422)
+
+
+def _placed(request: WorkshopRequest, build: Build) -> HttpResponse:
+    """A piece was dragged: the boards it lay and lies on, drawn anew, and what all of it comes to; a refusal in words alone (422)."""
+    # What is offered to choose from is of no account for what was dragged: the action says whether it can lie there.
+    typed = {name: request.POST.get(name, "")[:60] for name in ("piece", "board")}
+    if not all(DRAGGED.fullmatch(text) for text in typed.values()):
+        return HttpResponse(status=400)
+    pieces, boards = ([(typed[name], typed[name])] for name in ("piece", "board"))
+    form = PlaceCutForm(request.POST, membership=request.membership, pieces=pieces, boards=boards)
+    if not form.is_valid():
+        return _refused(form)
+    (part_id, nth), (piece_id, board) = _numbers(typed["piece"]), _numbers(typed["board"])
+    part = BuildPart.objects.filter(build=build, pk=part_id).first()
+    piece = Piece.objects.of(request.workshop).filter(pk=piece_id).first()
+    if part is None or piece is None:
+        raise Http404
+    before = Cut.objects.filter(part=part, nth=nth).values_list("board_id", flat=True).first()
+
+    def do() -> str:
+        place = form.cleaned_data["x_m"], form.cleaned_data["y_m"]
+        laying.place(request.membership, build, form.cleaned_data["version"], part, nth, piece, board, *place)
+        return layout_of(build)
+
+    if once_or_again(request, form, do) is None:
+        return _refused(form)
+    build.refresh_from_db()
+    known = allocation.saw(build)
+    now = next((cut.board_id for cut in known.cuts if (cut.part_id, cut.nth) == (part_id, nth)), None)
+    changed = [held for held in known.held if held.pk in (before, now)]
+    page = {
+        "build": build,
+        "boards": _boards(request, build, known, changed),
+        "order": [held.pk for held in known.held],
+        "words": layout_words.describe(known, [known.sawn(held) for held in known.held], request.workshop.system),
+        "unmet": eye.unmet(known, request.workshop.system),
+        "system": request.workshop.system,
+        "form": PlaceCutForm(initial={"version": build.version}, membership=request.membership, pieces=pieces, boards=boards),
+    }
+    return render(request, "builds/boards_changed.html", page)
+
+
+DRAGGED = re.compile(r"\d{1,12}\.\d{1,6}", re.ASCII)
+
+
+def _refused(form: PlaceCutForm) -> HttpResponse:
+    """Why a piece cannot lie there, as plain text."""
+    words = " ".join(str(error) for errors in form.errors.values() for error in errors)
+    return HttpResponse(words, status=422, content_type="text/plain; charset=utf-8")
 
 
 def _numbers(text: str) -> tuple[int, int]:

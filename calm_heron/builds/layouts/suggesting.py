@@ -3,6 +3,7 @@ resawn."""
 
 from collections.abc import Callable, Collection, Iterator, Mapping
 from dataclasses import dataclass, replace
+from typing import Any
 
 from calm_heron.builds.kinds import FigureKind, MarkKind
 from calm_heron.builds.layouts import allocation
@@ -120,11 +121,20 @@ class _Stages:
     def lay(self, leaves: int, wanted: Callable[[BuildPart, Piece], bool]) -> None:
         """Lay what is still missing on boards that are still free, a blank giving so many leaves."""
         free = {one.key: one for one in self.free[: layout.MOST_BOARDS]}
+        pieces = {key: self.planks[one.plank].piece for key, one in free.items()}
+        suiting: dict[tuple[Any, ...], bool] = {}
+
+        def suits(part: BuildPart, piece: Piece) -> bool:
+            # Boards of a lot are alike, and so are many parts: asked once for all of them.
+            key = (part.rough_m[2], part.stock_id, piece.thickness_m)
+            if key not in suiting:
+                suiting[key] = wanted(part, piece)
+            return suiting[key] and self._may(part, piece)
+
         needs = []
         for part in self.known.parts:
             count = -(-self.missing[str(part.pk)] // leaves)
-            pieces = {key: self.planks[one.plank].piece for key, one in free.items()} if count > 0 else {}
-            boards = frozenset(key for key, piece in pieces.items() if self._may(part, piece) and wanted(part, piece))
+            boards = frozenset(key for key, piece in pieces.items() if suits(part, piece)) if count > 0 else frozenset()
             if boards:
                 length, width, _ = part.rough_m
                 needs.append(Need(str(part.pk), length, width, count, boards))

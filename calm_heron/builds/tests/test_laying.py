@@ -2,6 +2,8 @@
 
 from unittest import mock
 
+from django.urls import reverse
+
 from calm_heron.builds import actions
 from calm_heron.builds.layouts import allocation, laying, suggesting
 from calm_heron.builds.models import Build, Cut, Held, letters
@@ -195,3 +197,45 @@ class ByHand(Bench):
         laying.place(self.owner, self.build, seen, self.rail, 0, self.plank, 1, None, None)
         with self.assertRaises(Overtaken):
             laying.place(self.owner, self.build, seen, self.rail, 1, self.plank, 1, None, None)
+
+
+class Dragged(Bench):
+    """A piece that was dragged: only what changed comes back."""
+
+    def setUp(self):
+        self.client.force_login(self.owner.person)
+        for _ in range(3):
+            self.board(thickness_m=0.027, width_m=0.19, length_m=2.4)
+        self.add(part(count=8))
+        self.assertEqual(self.lay(), {})
+        self.build.refresh_from_db()
+
+    def drag(self, cut: Cut, x_m: float, board: str = "", **more):
+        typed = {"piece": f"{cut.part_id}.{cut.nth}", "board": board or cut.board.key, "x_m": f"{x_m * 1000} mm", "y_m": "0"}
+        typed |= {"version": Build.objects.get().version, "fragment": "boards", "once": f"{x_m}{board}"}
+        address = reverse("place_piece", args=[self.owner.workshop.slug, self.build.pk])
+        return self.client.post(address, typed | more)
+
+    def test_the_boards_it_lay_and_lies_on_come_back_and_no_others(self):
+        spare = self.board(thickness_m=0.027, width_m=0.19, length_m=2.4)
+        cut = Cut.objects.select_related("board__piece").first()
+        answer = self.drag(cut, 1.0, f"{spare.pk}.1")
+        self.assertEqual(answer.status_code, 200)
+        now = Cut.objects.get(part=cut.part_id, nth=cut.nth)
+        self.assertEqual((now.board.piece, round(now.x_m, 6)), (spare, 1.0))
+        ids = {board["held"].pk for board in answer.context["boards"]}
+        self.assertTrue({now.board_id} <= ids <= {now.board_id, cut.board_id})
+        self.assertContains(answer, f'data-version="{Build.objects.get().version}"')
+        self.assertNotContains(answer, "<html")
+
+    def test_what_cannot_be_is_refused_in_words_and_nothing_moves(self):
+        cut = Cut.objects.select_related("board__piece").first()
+        beyond = self.drag(cut, 14.0)
+        self.assertEqual((beyond.status_code, beyond.headers["Content-Type"]), (422, "text/plain; charset=utf-8"))
+        self.assertIn("over the edge", beyond.content.decode())
+        stale = self.drag(cut, 1.2, version="1")
+        self.assertEqual(stale.status_code, 422)
+        for wrong in ({"piece": "x"}, {"board": "1"}, {"piece": "٣.1"}):
+            self.assertEqual(self.drag(cut, 1.2, **wrong).status_code, 400)
+        self.assertEqual(self.drag(cut, 1.2, piece="999999.0").status_code, 404)
+        self.assertEqual(Cut.objects.get(pk=cut.pk).x_m, cut.x_m)

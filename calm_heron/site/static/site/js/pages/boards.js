@@ -14,12 +14,59 @@ function on(board, event) {
 // A place of the drawing on the board itself, metres from its lower left corner.
 const metres = (board, x, y) => [(x - Number(board.dataset.left)) / Number(board.dataset.scale), (Number(board.dataset.bottom) - y) / Number(board.dataset.scale)];
 
+// Laid where it was put: what changed comes back alone. Where there is no answer the form beneath is sent, as a whole page.
+let laying = Promise.resolve();
+
 function lay(piece, board, x, y) {
+  laying = laying.then(() => layNow(piece, board, x, y));
+}
+
+async function layNow(piece, board, x, y) {
   form.elements.piece.value = piece;
+  // A board that is not offered in the list is one that is held already.
+  if (![...form.elements.board.options].some((one) => one.value === board)) form.elements.board.add(new Option(board, board));
   form.elements.board.value = board;
   form.elements.x_m.value = millimetres(x);
   form.elements.y_m.value = millimetres(y);
-  form.requestSubmit();
+  const sent = new URLSearchParams(new FormData(form));
+  sent.set("fragment", "boards");
+  let answer;
+  try {
+    answer = await fetch(form.action, { method: "POST", body: sent, credentials: "same-origin" });
+  } catch { return form.requestSubmit(); }
+  if (answer.status === 422) return refuse(await answer.text());
+  if (!answer.ok || answer.redirected) return form.requestSubmit();
+  const page = new DOMParser().parseFromString(await answer.text(), "text/html");
+  const told = page.querySelector("[data-order]");
+  const region = document.querySelector('[data-region="boards"]');
+  document.querySelector('[data-region="layout-words"]').replaceChildren(...page.querySelector("[data-words]").childNodes);
+  for (const section of page.querySelectorAll("section[id]")) {
+    const old = document.getElementById(section.id);
+    if (old) {
+      const open = [...old.querySelectorAll("details")].map((one) => one.open);
+      section.querySelectorAll("details").forEach((one, n) => { one.open = open[n] ?? false; });
+      old.replaceWith(section);
+    } else region.append(section);
+    section.querySelectorAll("[data-board]").forEach(attend);
+  }
+  const held = told.dataset.order.split(" ").map((id) => `board-${id}`);
+  for (const section of region.querySelectorAll("section[id]")) if (!held.includes(section.id)) section.remove();
+  for (const field of document.querySelectorAll("input[name=version]")) field.value = told.dataset.version;
+  form.elements.once.value = told.dataset.once;
+  refuse("");
+  onIt(piece)?.focus({ preventScroll: true });
+}
+
+const onIt = (piece) => [...document.querySelectorAll(`[data-piece="${CSS.escape(piece)}"]`)].find((one) => one.getBoundingClientRect().width > 0);
+
+// Why it cannot lie there; it goes back to where it lay.
+function refuse(words) {
+  const line = document.querySelector("[data-refused]");
+  line.textContent = words;
+  line.hidden = !words;
+  if (!words) return;
+  for (const group of document.querySelectorAll("[data-piece]")) { group.removeAttribute("transform"); group.style.pointerEvents = ""; }
+  line.scrollIntoView({ block: "nearest" });
 }
 
 function carry(group, start) {
@@ -58,7 +105,6 @@ function carry(group, start) {
 // By keys a piece goes five millimetres, fifty with Shift; every press counts, and it is laid once the hand rests.
 const RESTS_MS = 700;
 const STEPS = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, 1], ArrowDown: [0, -1] };
-const LAST = "piece moved by keys";
 let walking = null;
 
 function walk(group, event) {
@@ -76,7 +122,7 @@ function walk(group, event) {
   mine.timer = setTimeout(() => {
     const rect = group.querySelector("rect");
     const [left, low] = metres(board, rect.x.baseVal.value, rect.y.baseVal.value + rect.height.baseVal.value);
-    sessionStorage.setItem(LAST, group.dataset.piece);
+    walking = null;
     lay(group.dataset.piece, board.dataset.board, Math.max(0, left + mine.x), Math.max(0, low + mine.y));
   }, RESTS_MS);
 }
@@ -112,30 +158,28 @@ function draw(board, start) {
   }, { once: true });
 }
 
-if (form) {
-  // Who moves by keys goes on where the piece lies now.
-  const last = sessionStorage.getItem(LAST);
-  sessionStorage.removeItem(LAST);
-  if (last) [...document.querySelectorAll(`[data-piece="${CSS.escape(last)}"]`)].find((one) => one.getBoundingClientRect().width > 0)?.focus();
-  document.querySelector("[data-drag-says]")?.removeAttribute("hidden");
-  for (const board of document.querySelectorAll("[data-board]")) {
-    board.addEventListener("keydown", (event) => {
-      const group = event.target.closest("[data-piece]");
-      if (!group || !STEPS[event.key]) return;
+function attend(board) {
+  board.addEventListener("keydown", (event) => {
+    const group = event.target.closest("[data-piece]");
+    if (!group || !STEPS[event.key]) return;
+    event.preventDefault();
+    walk(group, event);
+  });
+  board.addEventListener("click", (event) => event.target.closest("[data-piece]")?.focus({ preventScroll: true }));
+  board.addEventListener("pointerdown", (event) => {
+    const group = event.target.closest("[data-piece]");
+    if (marking?.checked) { event.preventDefault(); draw(board, event); }
+    else if (group) {
+      // A finger walks along the board until a piece was tapped; then it moves that piece.
+      if (event.pointerType === "touch" && document.activeElement !== group) return;
       event.preventDefault();
-      walk(group, event);
-    });
-    board.addEventListener("click", (event) => event.target.closest("[data-piece]")?.focus({ preventScroll: true }));
-    board.addEventListener("pointerdown", (event) => {
-      const group = event.target.closest("[data-piece]");
-      if (marking?.checked) { event.preventDefault(); draw(board, event); }
-      else if (group) {
-        // A finger walks along the board until a piece was tapped; then it moves that piece.
-        if (event.pointerType === "touch" && document.activeElement !== group) return;
-        event.preventDefault();
-        group.focus({ preventScroll: true });
-        carry(group, event);
-      }
-    });
-  }
+      group.focus({ preventScroll: true });
+      carry(group, event);
+    }
+  });
+}
+
+if (form) {
+  document.querySelector("[data-drag-says]")?.removeAttribute("hidden");
+  document.querySelectorAll("[data-board]").forEach(attend);
 }
