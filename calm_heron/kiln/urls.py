@@ -15,6 +15,7 @@ urlpatterns = [
     path("record.csv", outcomes.record_out, name="kiln_record_out"),
     path("begin/", run_views.begin, name="begin_load"),
     path("of/<str:load_tag>/", run_views.load, name="load"),
+    path("of/<str:load_tag>/more/", run_views.other_forms, name="load_more"),
     path("of/<str:load_tag>/sample/", sample_views.cut_sample, name="cut_sample"),
     path("of/<str:load_tag>/oven/<int:sample_id>/", sample_views.oven, name="out_of_the_oven"),
     path("of/<str:load_tag>/weigh/", sample_views.weigh, name="weigh_samples"),

@@ -36,7 +36,7 @@ from calm_heron.stacks.forms import OutcomeForm
 from calm_heron.workshops import spell_views
 from calm_heron.workshops.doors import WorkshopRequest, in_workshop, once_or_again
 from calm_heron.workshops.fields import CalmForm
-from calm_heron.workshops.models import Role
+from calm_heron.workshops.models import Membership, Role
 from calm_heron.workshops.refusals import Refused
 from wood.air.psychrometrics import from_wet_bulb
 from wood.errors import OutOfRange
@@ -178,27 +178,24 @@ def shown_load(request: WorkshopRequest, load: Load, **forms: CalmForm) -> dict[
         "events": _events(load, current),
         "degrade": list(load.degrade.all()),
         "counted": running.counted(load),
-        "form_sample": LoadSampleForm(membership=by, load=load),
         "in_the_oven": [
             (sample, typed if typed is not None and typed.sample == sample else SectionsForm(membership=by, sample=sample))
             for sample in load.samples.filter(dry_mass_kg=None).order_by("tag")
         ],
         "form_weigh": WeighSamplesForm(membership=by, samples=load.samples.order_by("tag")),
-        "form_air": ChamberAirForm(membership=by),
-        "form_note": NoteForm(membership=by),
         "outcome": None if load.runs else outcomes.of_load(load),
         "form_outcome": OutcomeForm(membership=by, initial={"out_m3": load.out_m3, "learnt": load.learnt}),
-        "form_end": EndForm(membership=by, initial={"version": load.version}),
         "form_degrade": DegradeForm(membership=by),
     }
+    # What is done to it now and then is one click away, unless a form was sent and is shown again, or it has no sample yet.
+    page["all_forms"] = bool(forms.keys() & OFTEN_NOT) or current is None or not current.samples
+    if page["all_forms"]:
+        page |= _other_forms(by, load)
     if current is not None:
         air = running.air_by_hour(load)
         dots = [(day, moisture) for sample in current.samples for day, moisture in sample.rows]
         figure, beside, reason = run_words.setting(current, system)
-        # The very moisture that plans begin with, and other pages show.
-        followed, moistures = wood_now(request.workshop), running.moistures(current)
-        if load.runs:
-            moistures |= {row.piece.tag: followed[row.piece_id].moisture for row, _ in page["lots"] if row.piece_id in followed}
+        moistures = _moistures(request, load, current)
         happened = [(running.days_since(load.followed_from, item.at), item.said) for item in page["events"]]
         page |= {
             "charge": run_words.charge(current, page["counted"][1], system),
@@ -222,6 +219,44 @@ def shown_load(request: WorkshopRequest, load: Load, **forms: CalmForm) -> dict[
             ],
         }
     return page | forms
+
+
+OFTEN_NOT = {"form_sample", "form_air", "form_note", "form_end"}
+
+
+def _other_forms(by: Membership, load: Load) -> dict[str, CalmForm]:
+    """The forms of what is done to a load now and then: a sample cut, the chamber read, something that happened, its end."""
+    return {
+        "form_sample": LoadSampleForm(membership=by, load=load),
+        "form_air": ChamberAirForm(membership=by),
+        "form_note": NoteForm(membership=by),
+        "form_end": EndForm(membership=by, initial={"version": load.version}),
+    }
+
+
+@in_workshop(write=Role.HELPER, only=True)
+def other_forms(request: WorkshopRequest, load_tag: str) -> HttpResponse:
+    """What else was done to a load; ``fragment=how`` brings the forms alone."""
+    load = load_of(request, load_tag)
+    if not load.runs:
+        return redirect("load", request.workshop.slug, load.tag)
+    current = running.now(load)
+    page: dict[str, Any] = {"load": load, "current": current, **_other_forms(request.membership, load)}
+    if current is not None:
+        page["comes_out"] = run_words.comes_out(current, _moistures(request, load, current))
+    template = "kiln/run_forms.html" if request.GET.get("fragment") == "how" else "kiln/more.html"
+    return render(request, template, page)
+
+
+def _moistures(request: WorkshopRequest, load: Load, current: running.LoadNow) -> dict[str, float]:
+    """What each lot of a load is at, by tag: the very moisture that plans begin with, and other pages show."""
+    moistures = running.moistures(current)
+    if load.runs:
+        followed = wood_now(request.workshop)
+        for row in load.lots.select_related("piece"):
+            if row.piece_id in followed:
+                moistures[row.piece.tag] = followed[row.piece_id].moisture
+    return moistures
 
 
 def done(request: WorkshopRequest, load_tag: str, name: str, form: CalmForm, do: Callable[[Load], str | None]) -> HttpResponse:
