@@ -240,6 +240,7 @@ BUILT = (
     "overhang_m",
     "next_m",
     "weighted",
+    "stickers_of",
     "turned",
     "cover",
     "x_m",
@@ -285,6 +286,7 @@ class BuiltForm(CalmForm):
             self.fields[name] = LengthField(self.system, low, high, required=False, label=f"{label}, {unit}")
             self.fields[name].widget.attrs |= {"inputmode": "text"} | ({"placeholder": placeholder} if placeholder else {})
         self.fields["weighted"] = forms.BooleanField(required=False, label="weight lies on top")
+        self.fields["stickers_of"] = forms.ChoiceField(required=False, label="Stickers are of", choices=StickersOf.choices)
         self.fields["turned"] = forms.ChoiceField(label="The wind blows", choices=StackTurned.choices)
         self.fields["cover"] = forms.ChoiceField(label="It lies", choices=Cover.choices)
         for name, label in (("x_m", "From the yard’s left"), ("y_m", "From its near side")):
@@ -301,7 +303,7 @@ class BuiltForm(CalmForm):
     @property
     def built(self) -> dict[str, Any]:
         """What a stack keeps of it."""
-        return {name: self.cleaned_data[name] for name in ("place", *BUILT)}
+        return {name: self.cleaned_data[name] for name in ("place", *BUILT)} | {"stickers_of": self.chosen("stickers_of")}
 
 
 class OutcomeForm(CalmForm):

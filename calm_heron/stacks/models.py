@@ -6,7 +6,7 @@ from django.db import models
 from django.utils import timezone
 
 from calm_heron.air.models import Place
-from calm_heron.stacks.kinds import GOES_ON, Cover, StackHappened, StackTurned
+from calm_heron.stacks.kinds import GOES_ON, Cover, StackHappened, StackTurned, StickersOf
 from calm_heron.stock.models import Piece
 from calm_heron.workshops.models import Person, WorkshopRow
 from calm_heron.workshops.spells import Spell
@@ -34,11 +34,12 @@ class Stack(Versioned, WorkshopRow):
     # The day its boards' moisture is of: later than it was built where it was written down in its middle.
     joined_on = models.DateField(null=True, blank=True)
     # Bearers apart (empty: one under each line of stickers), how far boards reach beyond the last line, how far the next stack or wall is,
-    # and whether there is weight on top.
+    # whether there is weight on top, and of what wood the stickers are.
     bearers_m = models.FloatField(null=True, blank=True)
     overhang_m = models.FloatField(null=True, blank=True)
     next_m = models.FloatField(null=True, blank=True)
     weighted = models.BooleanField(default=False)
+    stickers_of = models.CharField(max_length=8, choices=StickersOf.choices, default=StickersOf.OWN)
     x_m = models.FloatField(null=True, blank=True)
     y_m = models.FloatField(null=True, blank=True)
     note = models.CharField(max_length=200, blank=True)

@@ -14,7 +14,7 @@ from calm_heron.measuring import queries as measuring
 from calm_heron.measuring.models import PieceMoisture
 from calm_heron.site.memory import Memory, digest_of
 from calm_heron.stacks.actions import CameOut
-from calm_heron.stacks.kinds import Cover, StackHappened
+from calm_heron.stacks.kinds import Cover, StackHappened, StickersOf
 from calm_heron.stacks.models import Stack
 from calm_heron.stacks.planning import AIR_DRY, IN_THE_RAIN, LETS_THROUGH, USUAL_STICKERS_MOISTURE, figures_of, first_weeks, in_the_rain
 from calm_heron.stock.models import LotPart, Piece
@@ -200,6 +200,7 @@ def _broken(stack: Stack, built: Pile) -> list[FoundBreach]:
         USUAL_STICKERS_MOISTURE,
         overhang_m=stack.overhang_m or 0.0,
         next_m=stack.next_m,
+        dark_stickers=stack.stickers_of == StickersOf.DARK,
         roofed=not outdoors or stack.cover != Cover.NONE,
         shaded=stack.cover in (Cover.SHADE, Cover.TARP),
         outdoors_c=_warmth(stack) if outdoors else None,

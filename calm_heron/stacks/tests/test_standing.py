@@ -55,6 +55,14 @@ class Standing(TestCase):
         actions.take_down(self.owner, first, first.version)
         self.assertEqual(self.build().tag, "stack-02")
 
+    def test_dark_stickers_on_pale_wet_wood_are_told_of_a_kept_stack_as_of_a_planned_one(self):
+        maple = make_lot(self.owner, 60, "sugar_maple")
+        stack = self.build(maple, days=3, stickers_of="dark")
+        page = text_of(self.client.get(self.at("stack", stack.tag)))
+        self.assertIn("Stickers of oak or another dark wood mark pale wood", page)
+        Stack.objects.filter(pk=stack.pk).update(stickers_of="own")
+        self.assertNotIn("Stickers of oak", text_of(self.client.get(self.at("stack", stack.tag))))
+
     def test_what_cannot_be_built_is_refused(self):
         with self.assertRaises(Refused):
             actions.build_stack(self.owner, [], self.yard, timezone.localdate(), 0.6, **BUILT)
