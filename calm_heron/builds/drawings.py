@@ -8,7 +8,7 @@ import numpy as np
 
 from calm_heron.builds.kinds import MarkKind, PointsKind
 from calm_heron.builds.layouts import eye
-from calm_heron.builds.layouts.allocation import END, Plank, Saw
+from calm_heron.builds.layouts.allocation import END, Plank, Saw, is_askew
 from calm_heron.builds.models import Cut, Held
 from calm_heron.site.drawing import Picture, Shape, Text, path
 from wood.arrays import Array
@@ -102,6 +102,10 @@ def board(known: Saw, held: Held, sawn: Sawn | None, scale: float, system: Syste
             texts.append(Text(x + w / 2, y + h / 2 + 4, MarkKind(keep_out.kind).label, "small halo"))
     for look in plank.looks:
         x, y, w, h = box(look.rect)
+        if look.kind == MarkKind.ASKEW:
+            begins, ends = (y, y + h) if look.points == PointsKind.LEFT else (y + h, y)
+            shapes.append(Shape(f"M{x:.1f} {begins:.1f}L{x + w:.1f} {ends:.1f}", "look"))
+            continue
         shapes.append(Shape(_box(x, y, w, h), "look"))
         if w > 60 and h > 13:
             arrow = {PointsKind.RIGHT: " →", PointsKind.LEFT: " ←"}.get(PointsKind(look.points), "")
@@ -111,6 +115,13 @@ def board(known: Saw, held: Held, sawn: Sawn | None, scale: float, system: Syste
         shapes.append(Shape(_box(x, y, w, h), "open"))
         if w > 120 and h > 18:
             texts.append(Text(x + w / 2, y + h / 2 + 4, "left over"))
+    for blank in known.blanks_on(held):
+        part = known.part_of(blank[0])
+        if is_askew(part, plank):
+            r, over = blank[0].rect, abs(plank.slope) * part.rough_m[0]
+            low, high = (r.y0, r.y0 + over) if plank.slope > 0 else (r.y0 + over, r.y0)
+            corners = [(r.x0, low), (r.x1, high), (r.x1, high + part.rough_m[1]), (r.x0, low + part.rough_m[1])]
+            shapes.append(Shape(path([(EDGE + x * scale, bottom - y * scale) for x, y in corners], closed=True), "dimension"))
     blocks = [_block(known, blank, box(blank[0].rect), system) for blank in known.blanks_on(held)]
     grain = "".join(path([(EDGE + x * scale, bottom - y * scale) for x, y in line]) for line in plank.rings)
     summary = (

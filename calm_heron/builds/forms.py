@@ -218,7 +218,7 @@ class MarkForm(CalmForm):
     ids = "m-%s"
     board = forms.ChoiceField(label="On board")
     kind = forms.ChoiceField(label="There is", choices=[("Kept out", FLAWS), ("What the eye sees", SEEN)])
-    points = forms.ChoiceField(label="Its tip points", choices=PointsKind.choices, required=False)
+    points = forms.ChoiceField(label="Its tip points, or the grain rises", choices=PointsKind.choices, required=False)
 
     def __init__(self, *args: Any, boards: Any, **kwargs: Any) -> None:
         self.boards = boards

@@ -59,15 +59,17 @@ class MarkKind(models.TextChoices):
     CATHEDRAL = "cathedral", "a cathedral"
     STRAIGHT = "straight", "straight grain"
     FIGURE = "figure", "figure"
+    # A line of the grain, from corner to corner.
+    ASKEW = "askew", "grain that runs askew, from corner to corner"
 
 
-LOOKS = (MarkKind.CATHEDRAL, MarkKind.STRAIGHT, MarkKind.FIGURE)
+LOOKS = (MarkKind.CATHEDRAL, MarkKind.STRAIGHT, MarkKind.FIGURE, MarkKind.ASKEW)
 
 
 class PointsKind(models.TextChoices):
     NOWHERE = "", "nowhere"
-    RIGHT = "right", "to the right end"
-    LEFT = "left", "to the left end"
+    RIGHT = "right", "to the right"
+    LEFT = "left", "to the left"
 
 
 class FaceKind(models.TextChoices):

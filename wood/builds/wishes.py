@@ -120,6 +120,23 @@ def rest_of(board: Rect, block: Rect, kerf_m: float) -> list[Rect]:
     return [Rect(*side) for side in sides if side[1] - side[0] > NEAR and side[3] - side[2] > NEAR]
 
 
+def askew_width_m(length_m: float, width_m: float, slope: float) -> float:
+    """How wide a blank is out of which a square is sawn along grain that runs askew to its edges.
+
+    Args:
+        length_m: of the square, 0…15 m; width_m: 0…3 m; slope: metres across for a metre along, −1…1.
+    Raises:
+        OutOfRange.
+
+    >>> round(askew_width_m(0.7, 0.045, 0.05), 3)
+    0.08
+    """
+    check_range("length_m", length_m, 0.0, LENGTH_M[1], " m")
+    check_range("width_m", width_m, 0.0, LENGTH_M[1], " m")
+    check_range("slope", slope, -1.0, 1.0)
+    return width_m + length_m * abs(slope)
+
+
 def inside(part: Rect, region: Rect) -> bool:
     """Whether a part lies wholly in a region, but for a hair.
 

@@ -7,7 +7,7 @@ from functools import cached_property
 
 from django.db.models import F, QuerySet
 
-from calm_heron.builds.kinds import LOOKS, GrainWanted, MarkKind
+from calm_heron.builds.kinds import LOOKS, FigureKind, GrainWanted, MarkKind, PointsKind
 from calm_heron.builds.models import Build, BuildPart, Cut, Held, Mark, Sawing, board_name
 from calm_heron.judging import queries as judging
 from calm_heron.judging import stock_states
@@ -15,7 +15,7 @@ from calm_heron.site.memory import Memory
 from calm_heron.stock.kinds import TRAITS
 from calm_heron.stock.models import Piece, Status, grain_of
 from wood.arrays import Array
-from wood.builds import cut_order, figure, layout
+from wood.builds import cut_order, figure, layout, wishes
 from wood.builds.cut_order import Sawn
 from wood.builds.layout import Board, Placed, Rect
 from wood.errors import OutOfRange
@@ -69,6 +69,13 @@ class Plank:
         pith = 0.0 if piece.has_pith else piece.pith_distance_m
         return figure.lines(piece.length_m, piece.width_m, piece.thickness_m, piece.ring_angle_deg, pith)
 
+    @cached_property
+    def slope(self) -> float:
+        """How far its grain runs across for a metre along, as it was marked; above nothing where it rises to the right."""
+        marks = [look for look in self.looks if look.kind == MarkKind.ASKEW and look.x1_m > look.x0_m]
+        slopes = [(look.y1_m - look.y0_m) / (look.x1_m - look.x0_m) * (-1 if look.points == PointsKind.LEFT else 1) for look in marks]
+        return min(max(max(slopes, key=abs, default=0.0), -1.0), 1.0)
+
     @property
     def board(self) -> Board:
         """As the core lays parts on it."""
@@ -100,6 +107,21 @@ def plank(build: Build, piece: Piece, nth: int, marks: Iterable[Mark], dear: flo
         for low, high in ((0.0, edge), (width - edge, width)):
             results.append(KeptOut(Rect(0.0, length, low, high), MarkKind.SAPWOOD, assumed=True))
     return Plank(piece, nth, tuple(results), dear, looks)
+
+
+# Grain that runs less askew than this a leg may have, metres across for a metre along.
+LEAST_ASKEW = 0.02
+
+
+def is_askew(part: BuildPart, plank: Plank) -> bool:
+    """Whether a part is a leg whose squares are sawn askew out of this board, along its grain."""
+    return part.figure == FigureKind.LEG and abs(plank.slope) > LEAST_ASKEW
+
+
+def blank_m(part: BuildPart, plank: Plank) -> tuple[float, float]:
+    """Length and width of the blank that a part is sawn from on a board: wider where a leg follows grain that runs askew."""
+    length, width, _ = part.rough_m
+    return length, wishes.askew_width_m(length, width, plank.slope) if is_askew(part, plank) else width
 
 
 def why_not(part: BuildPart, piece: Piece, system: System) -> str:

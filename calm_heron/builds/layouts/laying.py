@@ -138,7 +138,7 @@ def place(
     # Leaves of one blank have one place.
     there = {(cut.rect if cut.leaves > 1 else cut.pk): Placed(str(cut.pk), held.key, cut.rect) for cut in held.cuts.all()}
     placed = list(there.values())
-    length, width, _ = part.rough_m
+    length, width = allocation.blank_m(part, plank)
     if x_m is None or y_m is None:
         first_place = allocation.first_place(plank, placed, length, width, row.kerf_m)
         if first_place is None:
@@ -201,8 +201,8 @@ def mark(
     """
     require(by, Role.MAKER)
     row = Piece.locked(by, piece.pk)
-    if points and kind != MarkKind.CATHEDRAL:
-        raise Refused("Only a cathedral has a tip.", "points")
+    if points and kind not in (MarkKind.CATHEDRAL, MarkKind.ASKEW):
+        raise Refused("Only a cathedral has a tip, and only askew grain rises.", "points")
     if not (0 <= x0_m < x1_m <= row.length_m + 1e-6):
         raise Refused(f"From and to lie along {row.tag}, which is {cut_length(row.length_m, by.workshop.system)} long.", "x1_m")
     if not (0 <= y0_m < y1_m <= row.width_m + 1e-6):

@@ -7,6 +7,7 @@ from urllib.parse import urlencode
 from django.urls import reverse
 
 from calm_heron.builds.kinds import MarkKind, PointsKind
+from calm_heron.builds.layouts import allocation
 from calm_heron.builds.layouts.allocation import END, Plank, Saw
 from calm_heron.builds.models import BuildPart, Held
 from calm_heron.builds.words import listed
@@ -63,8 +64,15 @@ def cuts(sawn: Sawn, system: System) -> list[str]:
 
 
 def resaws(known: Saw, held: Held, system: System) -> list[str]:
-    """Which blanks of a board are resawn, and how thick their leaves come from the saw."""
-    lines = []
+    """Which blanks of a board are resawn, and how thick their leaves come from the saw; which squares are sawn askew in theirs."""
+    lines, plank = [], known.planks[held.pk]
+    for blank in known.blanks_on(held):
+        part = known.part_of(blank[0])
+        if allocation.is_askew(part, plank):
+            lines.append(
+                f"Saw the square of {known.name_of(blank)} askew in its blank, along its grain: {cut_length(part.rough_m[1], system)} wide,"
+                f" {cut_length(abs(plank.slope) * part.rough_m[0], system)} off from end to end"
+            )
     for blank in known.blanks_on(held):
         cut = blank[0]
         if cut.leaves < 2:
@@ -120,7 +128,8 @@ def marks(plank: Plank, system: System) -> list[tuple[int | None, str]]:
     """What is kept out of a board besides its ends, and what the eye sees on it: the mark's id (None: only assumed) and where it lies."""
     results: list[tuple[int | None, str]] = []
     for look in plank.looks:
-        points = f", its tip {PointsKind(look.points).label}" if look.points else ""
+        what = "rising" if look.kind == MarkKind.ASKEW else "its tip"
+        points = f", {what} {PointsKind(look.points).label}" if look.points else ""
         along = f"{cut_length(look.x0_m, system)} to {cut_length(look.x1_m, system)} along"
         across = f"{cut_length(look.y0_m, system)} to {cut_length(look.y1_m, system)} across"
         results.append((look.pk, f"{MarkKind(look.kind).label.capitalize()}{points}: {along}, {across}"))

@@ -118,8 +118,9 @@ class _Stages:
             if look.kind == kind and (there := wishes.common(look.rect, free.rect)) is not None:
                 yield plank.board, there
 
-    def lay(self, leaves: int, wanted: Callable[[BuildPart, Piece], bool]) -> None:
-        """Lay what is still missing on boards that are still free, a blank giving so many leaves."""
+    def lay(self, leaves: int, wanted: Callable[[BuildPart, Piece], bool], *, askew: bool = False) -> None:
+        """Lay what is still missing on boards that are still free, a blank giving so many leaves; legs on boards whose grain runs along
+        them, or ``askew`` on the others, in blanks that are wide enough for it."""
         free = {one.key: one for one in self.free[: layout.MOST_BOARDS]}
         pieces = {key: self.planks[one.plank].piece for key, one in free.items()}
         suiting: dict[tuple[Any, ...], bool] = {}
@@ -134,9 +135,13 @@ class _Stages:
         needs = []
         for part in self.known.parts:
             count = -(-self.missing[str(part.pk)] // leaves)
-            boards = frozenset(key for key, piece in pieces.items() if suits(part, piece)) if count > 0 else frozenset()
+            boards = frozenset(
+                key
+                for key, piece in (pieces.items() if count > 0 else ())
+                if suits(part, piece) and allocation.is_askew(part, self.planks[free[key].plank]) == askew
+            )
             if boards:
-                length, width, _ = part.rough_m
+                length, width = max(allocation.blank_m(part, self.planks[free[key].plank]) for key in boards)
                 needs.append(Need(str(part.pk), length, width, count, boards))
         if not needs:
             return
@@ -188,6 +193,7 @@ def suggested(build: Build, known: Saw, *, anew: bool) -> Suggested:
         for count in range(2, thickness.MOST_LEAVES + 1):
             stages.lay(count, lambda part, piece, count=count: leaves_of(part, piece) == count)  # type: ignore[misc]
         stages.lay(1, lambda part, piece: True)
+        stages.lay(1, near, askew=True)
         return stages
 
     stages = laid(())

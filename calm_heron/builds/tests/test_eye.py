@@ -74,7 +74,7 @@ class Wishing(AtTheBench):
         self.assertEqual(self.unmet(), [])
         page = text_of(self.client.get(self.at("build_layout")))
         self.assertIn("its top left", page)
-        self.assertIn("A cathedral, its tip to the left end", page)
+        self.assertIn("A cathedral, its tip to the left", page)
         # Moved to a board of which nothing is marked, it is said.
         self.build.refresh_from_db()
         laying.place(self.owner, self.build, self.build.version, cut.part, 0, plain, 1, None, None)
@@ -98,13 +98,32 @@ class Wishing(AtTheBench):
         self.assertIn("runs out of its line", self.unmet()[0])
         self.assertIn("its grain runs out of its line", text_of(self.client.get(self.at("build_layout"))))
 
+    def test_squares_for_legs_follow_grain_that_runs_askew(self):
+        board = self.thin(width_m=0.3)
+        self.look(board, MarkKind.ASKEW, 0.5, 1.5)
+        Mark.objects.update(y0_m=0.05, y1_m=0.13)
+        self.add(part("Leg", count=2, figure=FigureKind.LEG, width_m=0.045, length_m=0.7))
+        self.assertEqual(self.lay(), {})
+        known = self.known()
+        leg, plank = known.parts[0], known.planks[known.held[0].pk]
+        self.assertAlmostEqual(plank.slope, 0.08)
+        for cut in known.cuts:
+            self.assertAlmostEqual(cut.width_m, leg.rough_m[1] + 0.08 * leg.rough_m[0])
+        self.assertIsNotNone(known.sawn(known.held[0]))
+        self.assertIn("askew in its blank, along its grain", text_of(self.client.get(self.at("build_layout"))))
+        # Where another board's grain runs along it, the legs come from there.
+        other = self.thin(width_m=0.3)
+        self.build.refresh_from_db()
+        self.assertEqual(self.lay(anew=True), {})
+        self.assertEqual({cut.board.piece for cut in Cut.objects.select_related("board__piece")}, {other})
+
     def test_only_a_cathedral_points(self):
         board = self.thin()
         self.add(part())
         self.lay()
         typed = {"board": f"{board.pk}.1", "kind": "figure", "points": "left", "y0_m": "0", "x1_m": "500 mm", "y1_m": "100 mm", "once": "a"}
         page = self.client.post(self.at("mark_board"), typed)
-        self.assertContains(page, "Only a cathedral has a tip.", status_code=422)
+        self.assertContains(page, "Only a cathedral has a tip, and only askew grain rises.", status_code=422)
         self.client.post(self.at("mark_board"), typed | {"kind": "cathedral"})
         self.assertEqual(Mark.objects.get().points, "left")
 
