@@ -15,7 +15,6 @@ FRONT = "front"
 # File name, address inside the demo workshop, and the links that are followed, one after the other, before the picture is taken.
 DESKTOP_VIEWS = (
     ("today", "", ""),
-    ("air", "air/", ""),
     ("stock", "stock/", ""),
     ("is-it-ready", "stock/ash-03/", ""),
     ("rough", "turning/rough/?species_key=sugar+maple&diameter_m=12&height_m=5&where=heated", ""),
@@ -38,6 +37,7 @@ DESKTOP_VIEWS = (
     ("build", "builds/", "Ferry-house table | When can I begin?"),
     ("boards", "builds/", "Hall bench | Boards"),
     ("glue-up", "builds/", "Hall bench | Glue-ups"),
+    ("first-year", "builds/", "Light-room chest | First year"),
 )
 PHONE_VIEWS = (
     ("phone-today", "", ""),
