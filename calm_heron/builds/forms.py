@@ -142,14 +142,17 @@ class LayForm(CalmForm):
 class OfABoardForm(LayForm):
     """The same about one of the boards of a page."""
 
+    begins = "s"
+
     def __init__(self, *args: Any, board: int, **kwargs: Any) -> None:
-        self.ids = f"s{board}-%s"
+        self.ids = f"{self.begins}{board}-%s"
         super().__init__(*args, **kwargs)
 
 
 class FaceForm(OfABoardForm):
     """Which face of a board shows."""
 
+    begins = "b"
     face = forms.ChoiceField(label="Shows", choices=FaceKind.choices, required=False)
 
 

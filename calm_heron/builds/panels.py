@@ -69,7 +69,7 @@ LINES = AnswerKind(
     "build lines",
     VERDICT_RULE,
     timedelta(hours=1),
-    frozenset({"air", "stock", "measuring", "judging", "drying", "stacks", "kiln", "builds", "workshops"}),
+    frozenset({"air", "stock", "measuring", "judging", "drying", "stacks", "kiln", "turning", "builds", "workshops"}),
     _renew,
 )
 KINDS.add(LINES)

@@ -49,6 +49,7 @@ GRAVITY = {
     State.TOO_UNEVEN: 5,
     State.TOO_DRY: 6,
     State.WAIT: 6,
+    State.CRACKED: 7,
 }
 
 

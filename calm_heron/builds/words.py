@@ -23,6 +23,7 @@ STATES = {
     State.TOO_DRY: "Too dry",
     State.TOO_UNEVEN: "Uneven",
     State.CANNOT_TELL: "Cannot tell",
+    State.CRACKED: "Cracked",
 }
 FLOORS = (STRIP_FLOOR.key, PLANK_FLOOR.key)
 

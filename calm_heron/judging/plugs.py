@@ -18,6 +18,7 @@ from calm_heron.measuring import plugs as measuring
 from calm_heron.plugs import DEMO_PARTS, LOG_KINDS, PANELS, PIECE_ACTIONS, DemoPart, LogKind, Panel, PieceAction, Question, Slot
 from calm_heron.site.memory import RowMemory
 from calm_heron.stock import listing
+from calm_heron.stock.dangers import danger_of
 from calm_heron.stock.forms import SampleForm
 from calm_heron.stock.listing import COLUMNS, Column
 from calm_heron.stock.models import Piece
@@ -36,6 +37,7 @@ SAID = {
     "too-dry": State.TOO_DRY,
     "uneven": State.TOO_UNEVEN,
     "cannot-tell": State.CANNOT_TELL,
+    "cracked": State.CRACKED,
 }
 STATE_WORDS = {**SAID, "too-uneven": State.TOO_UNEVEN}
 SEARCHED_BY = {state: word for word, state in SAID.items()}
@@ -63,7 +65,9 @@ def judged(page: Mapping[str, Any]) -> dict[str, Any] | None:
         return None
     about = about_of(page["question"])
     result = queries.judged_by(piece, measuring.moisture_of(page["question"]), about.purpose, about.target)
-    given = words.answer(result)
+    given, danger = words.answer(result), danger_of(piece)
+    if danger is not None:
+        given = words.endangered(given, danger)
     what = "lot" if piece.is_lot else piece.traits.name
     return {
         "about": about,

@@ -17,6 +17,7 @@ from calm_heron.judging.purposes import APPROACHES, LAID, NONE, OWN, PLANK_FROM_
 from calm_heron.judging.settled import SPECIES_NUMBER, SizedWood, Woods
 from calm_heron.judging.targets import Target
 from calm_heron.judging.verdicts import MOVED_GOOD_DAYS, READINGS_GOOD_DAYS
+from calm_heron.stock.dangers import dangers
 from calm_heron.stock.kinds import NOT_JUDGED, TRAITS
 from calm_heron.stock.models import Piece, Status
 from calm_heron.workshops.models import Workshop
@@ -131,6 +132,7 @@ def _judged_now(workshop: Workshop, purposes: Purposes) -> Stock:
     counts = Case(When(~Q(kind__in=NOT_JUDGED), lot=None, then=Value(1)), default=Value(0))
     column = _columns_of(Piece.objects.of(workshop).in_stock(), judged=counts)
     code, distance = _coded(column, purposes)
+    code = _endangered(column["ids"].astype(int), code, workshop)
     return Stock(column["ids"].astype(int), code, distance, column["judged"] == 1, np.isnan(column["mean"]))
 
 
@@ -147,7 +149,8 @@ STATES = AnswerKind(
     "states",
     VERDICT_RULE,
     timedelta(hours=1),
-    frozenset({"air", "stock", "measuring", "judging", "workshops"}),
+    # What is dangerous is known by whoever found it.
+    frozenset({"air", "stock", "measuring", "judging", "turning", "workshops"}),
     lambda workshop, saved: stock_states(workshop, Purposes(workshop), saved) and None,
 )
 KINDS.add(STATES)
@@ -277,7 +280,14 @@ def states_of(pieces: Sequence[Piece], purposes: Purposes) -> dict[int, State]:
 
 def _codes_of(pieces: QuerySet[Piece], purposes: Purposes) -> tuple[list[int], np.ndarray]:
     columns = _columns_of(pieces)
-    return columns["ids"].astype(int).tolist(), _coded(columns, purposes)[0]
+    ids = columns["ids"].astype(int)
+    return ids.tolist(), _endangered(ids, _coded(columns, purposes)[0], purposes.workshop)
+
+
+def _endangered(ids: np.ndarray, code: np.ndarray, workshop: Workshop) -> np.ndarray:
+    """The codes with that of what is dangerous in place of what its moisture says."""
+    found = np.fromiter(dangers(workshop), int)
+    return np.where(np.isin(ids, found), CODES.index(State.CRACKED), code) if found.size else code
 
 
 def _columns_of(pieces: QuerySet[Piece], **more: Combinable) -> dict[str, np.ndarray]:

@@ -1,6 +1,6 @@
 """The verdict in words: the answer, its reason in one sentence, and the next step."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -11,6 +11,7 @@ from calm_heron.judging.sites import Standing
 from calm_heron.judging.targets import Purpose, Target
 from calm_heron.judging.verdicts import Judged, NotJudged
 from calm_heron.site.numbers import counted, distance, figure, percent, points
+from calm_heron.stock.dangers import Danger
 from calm_heron.stock.models import Piece
 from wood.judging.readiness import Cause, State, Verdict
 from wood.measuring.estimates import Estimate, Wet
@@ -38,7 +39,8 @@ class VerdictWords:
     def word(self) -> str:
         """The answer in large."""
         word = STATE_WORDS[self.state]
-        return f"{word}, just inside" if self.verdict is not None and self.verdict.is_just_inside else word
+        just_inside = self.verdict is not None and self.verdict.is_just_inside and self.state is not State.CRACKED
+        return f"{word}, just inside" if just_inside else word
 
 
 STATE_WORDS = {
@@ -50,7 +52,15 @@ STATE_WORDS = {
     State.TOO_DRY: "Too dry",
     State.TOO_UNEVEN: "Too uneven",
     State.CANNOT_TELL: "Cannot tell",
+    State.CRACKED: "Cracked: dangerous",
 }
+
+
+def endangered(given: "VerdictWords", danger: Danger) -> "VerdictWords":
+    """A verdict of a piece that is dangerous: the danger first, what its moisture says after it."""
+    said = STATE_WORDS[given.state]
+    reason = f"{danger.reason} By its moisture alone it would be: {said[0].lower()}{said[1:]}."
+    return replace(given, state=State.CRACKED, reason=reason, next_step=danger.next_step, later=None)
 
 
 def answer(judgement: Judged | NotJudged) -> VerdictWords:

@@ -29,6 +29,7 @@ THREADS = drawings.WIDE.threads
 WEEKS_SHOWN = 26
 ORDER = (
     State.READY,
+    State.CRACKED,
     State.WORKS_NOW,
     State.DRY,
     State.CLOSE,

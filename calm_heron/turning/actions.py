@@ -15,6 +15,7 @@ from calm_heron.measuring.models import Reading
 from calm_heron.stock import actions as stock
 from calm_heron.stock.kinds import Seasoning
 from calm_heron.stock.models import Piece, Status
+from calm_heron.turning.bowls import soundness
 from calm_heron.turning.models import CrackFound, CrackStruck, LogEnd, OvenHeat, OvenSession, Tracing, Turned, turned
 from calm_heron.turning.shelf import weighing
 from calm_heron.workshops.models import Membership, Role
@@ -241,6 +242,8 @@ def begin_oven(by: Membership, piece: Piece, watts: float, mass_kg: float) -> Ov
     row = _bowl(by, piece)
     if row.oven_sessions.filter(ended_at=None).exists():
         raise Refused(f"{row.tag} is in a session already.")
+    if (danger := soundness.danger_in(row)) is not None:
+        raise Refused(f"{danger.reason} Nothing that is done to it makes it fit for the lathe again.")
     weigh(by, row, mass_kg)
     weighed = weighing.renew(row)
     if weighed is None:

@@ -7,14 +7,12 @@ from typing import Any
 from django.urls import reverse
 
 from calm_heron.answers.saved import KINDS, AnswerKind, Saved, answers_of
-from calm_heron.turning.bowls import finishing
-from calm_heron.turning.models import turned
+from calm_heron.stock.dangers import dangers
 from calm_heron.turning.shelf import shelf_words, weighing
 from calm_heron.workshops.models import Workshop
-from wood.turning.lathe import May
 from wood.turning.weights import State
 
-BOWLS_RULE = "1"
+BOWLS_RULE = "2"
 
 
 def today(page: Mapping[str, Any]) -> dict[str, Any] | None:
@@ -29,14 +27,17 @@ def _bowls(workshop: Workshop, saved: Saved) -> dict[str, Any] | None:
 
 def _bowls_now(workshop: Workshop) -> dict[str, Any] | None:
     """Tags, with what is said of some, and how many are due."""
-    bowls = [(bowl.piece.tag, bowl.weighed) for bowl in weighing.shelf(workshop) if bowl.weighed is not None]
+    shelf, known = weighing.shelf(workshop), dangers(workshop)
+    # A crack outweighs all that weights say: such a bowl is in no other list.
+    cracked = [(bowl.piece.tag, known[bowl.piece.pk].reason) for bowl in shelf if bowl.piece.pk in known]
+    bowls = [(bowl.piece.tag, bowl.weighed) for bowl in shelf if bowl.weighed is not None and bowl.piece.pk not in known]
     flat = [tag for tag, weighed in bowls if weighed.state is State.FLAT]
     odd = [(tag, shelf_words.in_list(weighed, workshop.system)) for tag, weighed in bowls if weighed.state in (State.RISING, State.STALLED)]
     due = sum(weighed.is_due for _, weighed in bowls)
     ahead = next(((tag, shelf_words.in_list(weighed, workshop.system)) for tag, weighed in bowls if weighed.state is State.FALLING), None)
-    if not (flat or odd or due or ahead):
+    if not (cracked or flat or odd or due or ahead):
         return None
-    return {"bowls_at_rest": flat, "bowls_odd": odd, "bowls_due": due, "bowl_next": ahead}
+    return {"bowls_cracked": cracked, "bowls_at_rest": flat, "bowls_odd": odd, "bowls_due": due, "bowl_next": ahead}
 
 
 # What is due comes with the day; what a bowl's place does to it is worked out again within the hour.
@@ -60,12 +61,9 @@ def by_weight(page: Mapping[str, Any]) -> dict[str, Any] | None:
     if lines is None:
         return {"bowl_address": address}
     word, rest, reason = shelf_words.answer(lines, piece.place.name if piece.place else "", piece.workshop.system)
-    finish = finishing.finish(piece, turned(piece), lines) if piece.cracks.exists() else None
-    cracked = finish is not None and finish.verdict is not None and finish.verdict.may is May.NEVER
     return {
         "weight_word": word,
         "weight_rest": rest,
         "weight_reason": reason,
-        "cracked": cracked,
         "bowl_address": reverse("bowl", args=[piece.workshop.slug, piece.tag]),
     }

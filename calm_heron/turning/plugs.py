@@ -17,9 +17,12 @@ from calm_heron.plugs import (
     Receiver,
     Slot,
 )
+from calm_heron.stock.dangers import DANGERS, DangerSource
 from calm_heron.turning import demo, log_words, panels, receiver
+from calm_heron.turning.bowls import soundness
 from calm_heron.turning.models import CrackFound, CrackStruck, LogEnd, OvenHeat, OvenSession, Tracing, Turned, WeightForecast
 
+DANGERS.add(DangerSource(10, soundness.found))
 PARTS.add(Part(70, "Turning", "turning", key="b"))
 LOG_KINDS.add(LogKind(70, "turning", "Turning", log_words.LOG))
 DEMO_PARTS.add(DemoPart(80, (OvenHeat, OvenSession, CrackStruck, CrackFound, Tracing, WeightForecast, LogEnd, Turned), demo.load))

@@ -63,6 +63,8 @@ class State(StrEnum):
     TOO_DRY = "too dry"
     TOO_UNEVEN = "too uneven"
     CANNOT_TELL = "cannot tell"
+    # No verdict of moisture: what is found dangerous stays so at any.
+    CRACKED = "cracked"
 
 
 class Cause(StrEnum):
@@ -166,14 +168,24 @@ class Verdict:
         return self.state in MAY_BE_WORKED and self.chance < SURE_ENOUGH
 
 
-CODES = (State.READY, State.WORKS_NOW, State.CLOSE, State.DRY, State.WAIT, State.TOO_DRY, State.TOO_UNEVEN, State.CANNOT_TELL)
+CODES = (
+    State.READY,
+    State.WORKS_NOW,
+    State.CLOSE,
+    State.DRY,
+    State.WAIT,
+    State.TOO_DRY,
+    State.TOO_UNEVEN,
+    State.CANNOT_TELL,
+    State.CRACKED,
+)
 READY, WORKS, CLOSE, DRY, WAIT, TOO_DRY, UNEVEN, OPEN = range(8)
 # Wood in these states is at home where it is to live.
 MAY_BE_WORKED = (State.READY, State.WORKS_NOW)
 # These, and what is dry and has to be left room to swell.
 WORKABLE = (*MAY_BE_WORKED, State.DRY)
 # How much each of CODES stands in the way of working the wood.
-_GRAVITY = np.array([0, 1, 3, 2, 6, 6, 5, 4])
+_GRAVITY = np.array([0, 1, 3, 2, 6, 6, 5, 4, 7])
 
 
 def codes(

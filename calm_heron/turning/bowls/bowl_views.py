@@ -12,7 +12,7 @@ from django.views.decorators.http import require_POST
 from calm_heron.measuring.models import Reading
 from calm_heron.stock.models import Piece
 from calm_heron.turning import actions
-from calm_heron.turning.bowls import finishing, lathe_drawings, lathe_words
+from calm_heron.turning.bowls import finishing, lathe_drawings, lathe_words, soundness
 from calm_heron.turning.models import CrackFound, turned
 from calm_heron.turning.shelf import shelf_words, weighing, weight_drawings
 from calm_heron.turning.shelf.shelf_forms import CrackForm, RoughedForm, TraceForm, TurnedForm, WeighForm
@@ -71,6 +71,7 @@ def _shown(request: WorkshopRequest, piece: Piece, **forms: CalmForm) -> dict[st
         page |= {
             "lathe": lathe_words.describe(finish, system),
             "lathe_drawing": lathe_drawings.rim(finish, system),
+            "danger": soundness.danger_in(piece),
             "box": weighing.in_a_box(piece, known, page["weighed"]),
         }
         page["form_weigh"] = WeighForm(membership=request.membership)

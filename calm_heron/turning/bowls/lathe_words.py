@@ -46,17 +46,18 @@ def describe(finish: Finish, system: System) -> LatheWords:
     if verdict is None:
         reason = "The shape it comes to is not known: no shrinkage of its wood is at hand, or its sizes make no bowl."
         return LatheWords(
-            "Not known", reason, "", [(crack, _where(crack, system), "") for crack in finish.cracks], finish.tracings, _learnt(finish), ""
+            "Not known", reason, "", [(crack, where(crack, system), "") for crack in finish.cracks], finish.tracings, _learnt(finish), ""
         )
     speeds = (
         f"Begin at no more than {verdict.begin_rpm} turns a minute, and hardly pass {verdict.true_rpm} once it runs true; a bowl this wide"
         " has a fast rim. The lathe’s own limits come first."
     )
-    cracks = [(item, _where(item, system), REMEDIES[remedy]) for item, remedy in zip(finish.cracks, verdict.remedies, strict=True)]
+    cracks = [(item, where(item, system), REMEDIES[remedy]) for item, remedy in zip(finish.cracks, verdict.remedies, strict=True)]
     return LatheWords(WORDS[verdict.may], _reason(finish, system), _shape(finish, system), cracks, finish.tracings, _learnt(finish), speeds)
 
 
-def _where(crack: Any, system: System) -> str:
+def where(crack: Any, system: System) -> str:
+    """A crack: where it is, how deep and how long."""
     return (
         f"A crack {WhereKind(crack.where).label}, {said_length(crack.depth_m, system)} deep and {said_length(crack.length_m, system)} long"
     )

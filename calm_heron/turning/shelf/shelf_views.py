@@ -9,6 +9,7 @@ from django.urls import reverse
 
 from calm_heron.measuring.kinds import Method
 from calm_heron.measuring.models import Reading
+from calm_heron.stock.dangers import dangers
 from calm_heron.turning import actions
 from calm_heron.turning.shelf import shelf_words, weighing, weight_drawings
 from calm_heron.turning.shelf.shelf_forms import LineForm
@@ -30,17 +31,15 @@ def shelf(request: WorkshopRequest) -> HttpResponse:
     """All rough bowls: who is at rest, who moves, whom to weigh."""
     bowls = weighing.shelf(request.workshop)
     system = request.workshop.system
+    known = dangers(request.workshop)
+    # What is cracked stands first, and counts as nothing else.
     rows = [
-        (
-            bowl,
-            shelf_words.WORDS[bowl.weighed.state] if bowl.weighed else "",
-            shelf_words.in_list(bowl.weighed, system),
-            shelf_words.due(bowl.weighed),
-        )
-        for bowl in bowls
+        (bowl, known.get(bowl.piece.pk), shelf_words.in_list(bowl.weighed, system), shelf_words.due(bowl.weighed))
+        for bowl in sorted(bowls, key=lambda bowl: bowl.piece.pk not in known)
     ]
-    flat = [bowl for bowl in bowls if bowl.weighed is not None and bowl.weighed.state.value == "flat"]
-    due = [bowl for bowl in bowls if bowl.weighed is None or bowl.weighed.is_due]
+    whole = [bowl for bowl in bowls if bowl.piece.pk not in known]
+    flat = [bowl for bowl in whole if bowl.weighed is not None and bowl.weighed.state.value == "flat"]
+    due = [bowl for bowl in whole if bowl.weighed is None or bowl.weighed.is_due]
     drawings = [
         (css, drawing)
         for css, width in (("wide-only", weight_drawings.SHELF_WIDE), ("narrow-only", weight_drawings.NARROW))

@@ -1,0 +1,109 @@
+"""A crack overrides everything: the same danger on every page and list, the moisture after it."""
+
+from datetime import timedelta
+
+from django.test import TestCase
+from django.urls import reverse
+from django.utils import timezone
+
+from calm_heron.judging import stock_states
+from calm_heron.judging.purposes import Purposes
+from calm_heron.stock.dangers import dangers
+from calm_heron.turning import actions
+from calm_heron.turning.shelf import weighing
+from calm_heron.workshops.refusals import Refused
+from tests.factories import make_aired_place, make_bowl, make_owner, read_board
+from tests.pages import text_of
+from wood.judging.readiness import State
+from wood.turning.weights import State as WeightState
+
+FOOT = {"where": "foot", "depth_m": 0.009, "length_m": 0.05}
+RIM = {"where": "rim", "depth_m": 0.0015, "length_m": 0.01}
+
+
+class Sound(TestCase):
+    """A bowl that is at rest, and dry by its reading."""
+
+    @classmethod
+    def setUpTestData(cls):
+        cls.owner = make_owner()
+        cls.room = make_aired_place(cls.owner, name="Parlour")
+        cls.bowl = make_bowl(cls.owner, place=cls.room)
+        now = timezone.now()
+        for days, mass in ((60, 1.30), (45, 1.10), (30, 1.02), (20, 1.001), (10, 1.0), (0, 1.0)):
+            actions.weigh(cls.owner, cls.bowl, mass, now - timedelta(days=days), meant=True)
+        read_board(cls.owner, cls.bowl, 8.8, 8.9, 8.8)
+
+    def setUp(self):
+        self.client.force_login(self.owner.person)
+
+    def at(self, name, *args):
+        return reverse(name, args=[self.owner.workshop.slug, *args])
+
+    def pages(self) -> dict[str, str]:
+        addresses = {
+            "today": self.at("today"),
+            "shelf": self.at("turning"),
+            "bowl": self.at("bowl", self.bowl.tag),
+            "piece": self.at("piece", self.bowl.tag),
+            "stock": self.at("stock"),
+        }
+        return {name: text_of(self.client.get(address)) for name, address in addresses.items()}
+
+    def state(self) -> State:
+        return stock_states.states_of([self.bowl], Purposes(self.owner.workshop))[self.bowl.pk]
+
+    def test_the_danger_is_one_on_every_page_and_nothing_else_is_said_first(self):
+        before = self.state()
+        self.assertIsNot(before, State.CRACKED)
+        self.assertNotIn("dangerous", self.pages()["bowl"])
+        actions.find_crack(self.owner, self.bowl, **FOOT)
+        self.assertIs(self.state(), State.CRACKED)
+        (danger,) = dangers(self.owner.workshop).values()
+        pages = self.pages()
+        for name in ("today", "shelf", "bowl", "piece"):
+            with self.subTest(name):
+                self.assertIn(danger.reason, pages[name])
+        self.assertIn("cracked", pages["stock"].casefold())
+        # On its own pages the dangerous word comes before what its weights and its moisture say.
+        self.assertLess(pages["bowl"].index("Cracked: dangerous"), pages["bowl"].index(f"{weighed_word(self.bowl)}"))
+        self.assertIn("By its moisture alone it would be", pages["piece"])
+        self.assertNotIn(f"At rest: {self.bowl.tag}", pages["today"])
+
+    def test_it_is_in_no_count_of_what_is_ready_or_at_rest_and_is_found_by_its_word(self):
+        whole = stock_states.overview(self.owner.workshop, Purposes(self.owner.workshop)).counts
+        self.assertEqual(whole[State.CRACKED], 0)
+        flat = self.client.get(self.at("turning")).context["flat"]
+        self.assertEqual([bowl.weighed.state for bowl in flat], [WeightState.FLAT] * len(flat))
+        actions.find_crack(self.owner, self.bowl, **FOOT)
+        counts = stock_states.overview(self.owner.workshop, Purposes(self.owner.workshop)).counts
+        self.assertEqual((counts[State.CRACKED], counts[State.READY]), (1, 0))
+        self.assertEqual(self.client.get(self.at("turning")).context["flat"], [])
+        self.assertEqual(self.client.get(self.at("turning")).context["due"], [])
+        found = text_of(self.client.get(self.at("stock"), {"q": "cracked"}))
+        self.assertIn(self.bowl.tag, found)
+        self.assertNotIn(self.bowl.tag, text_of(self.client.get(self.at("stock"), {"q": "ready"})).split("Verdict")[-1])
+
+    def test_a_crack_that_goes_with_the_shavings_is_no_danger_and_one_that_was_none_leaves_it_sound(self):
+        before = self.state()
+        shallow = actions.find_crack(self.owner, self.bowl, **RIM)
+        self.assertEqual(self.state(), before)
+        actions.forget_crack(self.owner, shallow)
+        deep = actions.find_crack(self.owner, self.bowl, **FOOT)
+        self.assertIs(self.state(), State.CRACKED)
+        actions.forget_crack(self.owner, deep)
+        self.assertEqual(self.state(), before)
+        self.assertEqual(dangers(self.owner.workshop), {})
+
+    def test_it_goes_into_no_microwave(self):
+        actions.find_crack(self.owner, self.bowl, **FOOT)
+        with self.assertRaisesMessage(Refused, "may fly apart"):
+            actions.begin_oven(self.owner, self.bowl, 800.0, 1.0)
+        self.assertFalse(self.bowl.oven_sessions.exists())
+
+
+def weighed_word(bowl) -> str:
+    """What its weights say, as its page has it."""
+    from calm_heron.turning.shelf import shelf_words
+
+    return shelf_words.WORDS[weighing.renew(bowl).state]
