@@ -12,6 +12,7 @@ from django.utils import timezone
 from calm_heron.logbook import actions as log
 from calm_heron.measuring import actions as measuring
 from calm_heron.measuring.models import Reading
+from calm_heron.site.dates import full_day
 from calm_heron.stock import actions as stock
 from calm_heron.stock.kinds import Seasoning
 from calm_heron.stock.models import Piece, Status
@@ -23,7 +24,8 @@ from calm_heron.workshops.refusals import Refused, require
 from wood.errors import NotKnown
 from wood.turning import microwave, tracing
 from wood.turning.blanks import Blank
-from wood.turning.weight_logs import Slip, slip
+from wood.turning.weight_logs import Slip, rises, slip, turned_about
+from wood.units import System
 from wood.written import weighed_mass
 
 # Of a band that holds four times in five, so many times its half width holds nineteen times in twenty.
@@ -89,6 +91,7 @@ def _ask_back(piece: Piece, entries: Sequence[weighing.WeighedEntry], mass_kg: f
     Raises:
         LooksWrong.
     """
+    _ask_about_its_day(piece, entries, at)
     weighed = weighing.renew(piece) if entries else None
     if weighed is not None:
         expected = weighed.expected_kg(at)
@@ -109,13 +112,58 @@ def _ask_back(piece: Piece, entries: Sequence[weighing.WeighedEntry], mass_kg: f
         # By its size alone only a gross slip can be told.
         if kind in (Slip.TARE, Slip.OTHER):
             return
+    system = piece.workshop.system
+    before = [entry for entry in entries if entry.at <= at]
+    if kind in (None, Slip.OTHER, Slip.TARE) and before:
+        _ask_about_its_digits(piece, before[-1].mass_kg, expected, mass_kg, system, rose=kind is None)
     if kind is not None:
-        system = piece.workshop.system
         raise LooksWrong(
             f"{weighed_mass(mass_kg, system)} for {piece.tag}: {why} {weighed_mass(expected, system)}. {SLIPS[kind]} If it is right, say so"
             " and keep it.",
             "mass_kg",
         )
+
+
+# A weighing that lies so long before the first one is asked about, and one that is older than this.
+LONG_BEFORE, LONG_AGO = timedelta(days=120), timedelta(days=5 * 365)
+
+
+def _ask_about_its_day(piece: Piece, entries: Sequence[weighing.WeighedEntry], at: datetime) -> None:
+    """Ask about a day that a weight can hardly be of: a year mistyped, or before its tree was felled.
+
+    Raises:
+        LooksWrong.
+    """
+    day = timezone.localdate(at)
+    why = ""
+    if piece.felled_on is not None and day < piece.felled_on:
+        why = f"its tree was felled on {full_day(piece.felled_on)}"
+    elif entries and entries[0].at - at > LONG_BEFORE:
+        why = f"it was first weighed on {full_day(timezone.localdate(entries[0].at))}"
+    elif timezone.now() - at > LONG_AGO:
+        why = f"that is {(timezone.localdate() - day).days // 365} years ago"
+    if why:
+        raise LooksWrong(f"On {full_day(day)}: {why}. Is the year mistyped? If it is right, say so and keep it.", "mass_kg")
+
+
+def _ask_about_its_digits(piece: Piece, last_kg: float, expected_kg: float, mass_kg: float, system: System, *, rose: bool) -> None:
+    """Ask about two digits that were turned about, and, where nothing else is wrong with it, about a weight that ``rose`` above the last.
+
+    Raises:
+        LooksWrong.
+    """
+    unit_kg = system.scale.unit_kg
+    # What is expected may be off; a little under the last one it must be.
+    meant = turned_about(mass_kg / unit_kg, expected_kg / unit_kg) or turned_about(mass_kg / unit_kg, last_kg / unit_kg)
+    # Early on a forecast is off by more than digits turned about: what fell is believed.
+    if not rises(mass_kg, last_kg) if rose else meant is None:
+        return
+    guess = f" {weighed_mass(meant * unit_kg, system)}?" if meant is not None else " Is something else on the scale, or was it in the damp?"
+    raise LooksWrong(
+        f"{weighed_mass(mass_kg, system)} for {piece.tag}? Last it weighed {weighed_mass(last_kg, system)}.{guess} If it is right, say so"
+        " and keep it.",
+        "mass_kg",
+    )
 
 
 @transaction.atomic

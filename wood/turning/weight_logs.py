@@ -1,5 +1,6 @@
 """A bowl's weighings as they are kept, and what a weight that cannot be may come from. Source: our own judgement of slips."""
 
+import itertools
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
@@ -47,6 +48,53 @@ def slip(mass_kg: float, expected_kg: float) -> Slip | None:
     if any(abs(abs(off) - item) < 0.15 for item in UNITS_LN):
         return Slip.UNIT
     return Slip.TARE if 0 < off < math.log(2.0) else Slip.OTHER
+
+
+# A bowl that dries takes up so much again by a damp week at the most, as a share of its weight (our judgement); and so near to what is
+# expected a number with two digits turned about must come, by how much nearer than as it was typed.
+RISE, DIGITS_NEAR, DIGITS_NEARER = 0.02, 0.025, 3.0
+
+
+def rises(mass_kg: float, last_kg: float) -> bool:
+    """Whether a weight lies above the one before it by more than the air does to a bowl that dries.
+
+    Args:
+        mass_kg, last_kg: 10⁻⁶…10⁵ kg.
+    Raises:
+        OutOfRange.
+
+    >>> rises(0.690, 0.623), rises(0.627, 0.623)
+    (True, False)
+    """
+    check_range("mass_kg", mass_kg, 1e-6, 1e5, " kg")
+    check_range("last_kg", last_kg, 1e-6, 1e5, " kg")
+    return mass_kg > last_kg * (1 + RISE)
+
+
+def turned_about(shown: float, expected: float) -> float | None:
+    """The number that was meant where two neighbouring digits of a scale's were turned about; None where none such comes near what is
+    expected.
+
+    Args:
+        shown: as the scale shows it, to a tenth; expected: in the same unit; both 10⁻⁶…10⁹.
+    Raises:
+        OutOfRange.
+
+    >>> turned_about(690, 611), turned_about(611, 612)
+    (609.0, None)
+    """
+    check_range("shown", shown, 1e-6, 1e9)
+    check_range("expected", expected, 1e-6, 1e9)
+    text = f"{shown:.1f}".removesuffix(".0")
+    digits = [place for place, letter in enumerate(text) if letter.isdigit()]
+    meant = []
+    for first, second in itertools.pairwise(digits):
+        letters = list(text)
+        letters[first], letters[second] = letters[second], letters[first]
+        meant.append(float("".join(letters)))
+    best = min(meant, key=lambda number: abs(number - expected), default=shown)
+    near = abs(best - expected)
+    return best if near <= DIGITS_NEAR * expected and near * DIGITS_NEARER < abs(shown - expected) else None
 
 
 @dataclass(frozen=True)

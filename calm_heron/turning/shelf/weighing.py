@@ -82,7 +82,8 @@ _fits: Memory[Weighed] = Memory(128)
 
 def fitted(piece: Piece, known: Turned, entries: Sequence[WeighedEntry], more: Sequence[tuple[datetime, float]] = ()) -> Weighed | None:
     """What weighings say; ``more`` are such as are not kept yet. ``None`` without any, or where no figure of the species is known."""
-    rows = sorted([*((entry.at, entry.mass_kg) for entry in entries), *more])
+    # Weighings of one moment stay in the order in which they came: the positions that are named are those of the entries.
+    rows = sorted([*((entry.at, entry.mass_kg) for entry in entries), *more], key=lambda row: row[0])
     if not rows:
         return None
     first = rows[0][0]

@@ -117,6 +117,32 @@ class Shelf(TestCase):
         with self.assertRaisesRegex(actions.LooksWrong, "tare"):
             actions.weigh(owner, bowl, 2.4)
 
+    def test_a_rise_turned_digits_and_a_year_long_gone_are_asked_about_and_kept_when_meant(self):
+        now = timezone.now()
+        for days, mass in ((40, 1.30), (30, 1.0), (20, 0.80), (10, 0.70), (4, 0.64)):
+            actions.weigh(self.owner, self.bowl, mass, now - timedelta(days=days), meant=True)
+        with self.assertRaisesRegex(actions.LooksWrong, r"629 g\?"):
+            actions.weigh(self.owner, self.bowl, 0.692)
+        with self.assertRaisesRegex(actions.LooksWrong, "Last it weighed 640 g"):
+            actions.weigh(self.owner, self.bowl, 0.664)
+        with self.assertRaisesRegex(actions.LooksWrong, "Is the year mistyped"):
+            actions.weigh(self.owner, self.bowl, 0.62, now - timedelta(days=6 * 365))
+        Piece.objects.filter(pk=self.bowl.pk).update(felled_on=timezone.localdate() - timedelta(days=60))
+        self.bowl.refresh_from_db()
+        with self.assertRaisesRegex(actions.LooksWrong, "felled"):
+            actions.weigh(self.owner, self.bowl, 1.4, now - timedelta(days=90))
+        self.assertEqual(len(weighing.entries_of(self.bowl)), 5)
+        actions.weigh(self.owner, self.bowl, 0.664, meant=True)
+        self.assertEqual(len(weighing.entries_of(self.bowl)), 6)
+
+    def test_of_two_weights_on_one_day_the_slip_is_left_out_and_not_the_true_one(self):
+        now = timezone.now()
+        noon = now - timedelta(days=10)
+        for at, mass in ((now - timedelta(days=30), 1.0), (now - timedelta(days=20), 0.9), (noon, 1.6), (noon, 0.86), (now, 0.84)):
+            actions.weigh(self.owner, self.bowl, mass, at, meant=True)
+        entries = weighing.entries_of(self.bowl)
+        self.assertEqual([entries[position].mass_kg for position in weighing.renew(self.bowl).absurd], [1.6])
+
     def test_the_very_first_weight_is_held_against_its_size(self):
         with self.assertRaisesRegex(actions.LooksWrong, "for its size and wood"):
             actions.weigh(self.owner, self.bowl, 16.0)
