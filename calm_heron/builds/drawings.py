@@ -115,14 +115,15 @@ def board(known: Saw, held: Held, sawn: Sawn | None, scale: float, system: Syste
         shapes.append(Shape(_box(x, y, w, h), "open"))
         if w > 120 and h > 18:
             texts.append(Text(x + w / 2, y + h / 2 + 4, "left over"))
-    for blank in known.blanks_on(held):
+    blanks = known.blanks_on(held)
+    for blank in blanks:
         part = known.part_of(blank[0])
         if is_askew(part, plank):
             r, over = blank[0].rect, abs(plank.slope) * part.rough_m[0]
             low, high = (r.y0, r.y0 + over) if plank.slope > 0 else (r.y0 + over, r.y0)
             corners = [(r.x0, low), (r.x1, high), (r.x1, high + part.rough_m[1]), (r.x0, low + part.rough_m[1])]
             shapes.append(Shape(path([(EDGE + x * scale, bottom - y * scale) for x, y in corners], closed=True), "dimension"))
-    blocks = [_block(known, blank, box(blank[0].rect), system) for blank in known.blanks_on(held)]
+    blocks = [_block(known, blank, box(blank[0].rect), system) for blank in blanks]
     grain = "".join(path([(EDGE + x * scale, bottom - y * scale) for x, y in line]) for line in plank.rings)
     summary = (
         f"{plank.name}, {handled_length(plank.piece.length_m, system)} by {handled_length(plank.piece.width_m, system)}, with {len(cuts)}"
@@ -138,10 +139,10 @@ def _block(known: Saw, blank: Sequence[Cut], box: tuple[float, float, float, flo
     name = known.name_of(blank)
     x, y, w, h = box
     resawn = f", resawn into {cut.leaves}" if cut.leaves > 1 else ""
-    top = eye.top_of(cut, known)
+    top, out = eye.top_of(cut, known), eye.runs_out(cut, known)
     resawn += f", its top {'right' if top == '→' else 'left'}" if top else ""
-    resawn += ", its grain runs out of its line" if eye.runs_out(cut, known) else ""
-    name += f" {top}" if top else " ≠" if eye.runs_out(cut, known) else ""
+    resawn += ", its grain runs out of its line" if out else ""
+    name += f" {top}" if top else " ≠" if out else ""
     words = f"{name}, {part.name}: {cut_length(cut.length_m, system)} by {cut_length(cut.width_m, system)}{resawn}"
     return Block(x, y, w, h, name if w > ROOM + 6 * len(name) and h > 11 else "", cut.pk, f"{part.pk}.{cut.nth}", words)
 

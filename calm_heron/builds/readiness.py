@@ -309,8 +309,8 @@ class Sizing:
         year = self.year_of(part.species, part.thickness_m)
         if year is None:
             return None
-        size = Size(part.length_m, part.width_m, part.thickness_m)
         try:
+            size = Size(part.length_m, part.width_m, part.thickness_m)
             return sizes.sized(size, shrinkage.of_species(part.species), ring_angle_deg, moisture, year, Fit(part.fit))
         except (NotKnown, OutOfRange):
             return None

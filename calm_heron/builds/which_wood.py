@@ -9,6 +9,7 @@ from calm_heron.questions.forms import Group, QuestionForm
 from calm_heron.questions.presentation import Caution, Lead, Manner, Part, Presentation, Row, Says, Table
 from calm_heron.questions.tools import Bound, Gist, Put, Reader
 from calm_heron.site.numbers import percent
+from calm_heron.stock import queries as stock
 from calm_heron.stock import woods
 from calm_heron.stock.models import Piece
 from calm_heron.workshops.askers import Asker
@@ -116,7 +117,7 @@ def put(form: WoodForm, asker: Asker, subject: Piece | None) -> Put[WoodWanted]:
     book = [species for species in woods.of_workshop(asker.workshop.pk).values() if species.is_wood]
     in_stock = bool(typed.get("stock"))
     if in_stock:
-        there = set(Piece.objects.of(asker.workshop).in_stock().values_list("species_key", flat=True).distinct())
+        there = stock.species_in_stock(asker.workshop)
         book = [species for species in book if species.key in there]
     style = Style(typed["style"]) if typed["style"] else None
     wanted = WoodWanted(Exposure(form.chosen("stands")), typed["hard"] or 0.0, tuple(book), style)

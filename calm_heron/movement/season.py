@@ -13,8 +13,8 @@ from calm_heron.questions.forms import Group, QuestionForm
 from calm_heron.questions.presentation import Drawn, Manner, Part, Presentation, Says
 from calm_heron.questions.tools import Bound, Gist, Put, Reader, StillToSay
 from calm_heron.site.numbers import percent, points
+from calm_heron.stock import queries as stock
 from calm_heron.stock import woods
-from calm_heron.stock.models import Piece
 from calm_heron.stock.species_forms import SpeciesField
 from calm_heron.workshops.askers import Asker
 from wood.air.climate import YEAR_DAYS
@@ -56,7 +56,8 @@ class SeasonForm(QuestionForm):
         length_field(self, "width_m", "Width", 0.01, 6.0)
         self.home_fields = HomeFields(self, label="In the air of")
         self.fields["species_key"] = SpeciesField(self.workshop, required=False, label="One of them, through its year")
-        which = (STOCK, USUAL, ALL) if self.asker.is_member and in_stock(self.asker) else (USUAL, ALL)
+        self.in_stock = stock.species_in_stock(self.workshop) if self.asker.is_member else frozenset()
+        which = (STOCK, USUAL, ALL) if self.in_stock else (USUAL, ALL)
         choice_field(self, "which", "Woods", [(key, WHICH[key]) for key in which])
         choice_field(self, "sort", "In the order of", ORDERS)
 
@@ -129,23 +130,16 @@ def put(form: SeasonForm, asker: Asker, subject: None) -> Put[SeasonOfWoods]:
         high,
         tuple(wood for wood in book.values() if wood.is_wood),
         typed["species_key"] or "",
-        _shown(form.chosen("which"), asker, book),
+        _shown(form, book),
     )
     chosen = book.get(question.looked_at)
     return Put(question, {"sort": form.chosen("sort"), "spoken": chosen.spoken_name if chosen else ""})
 
 
-def in_stock(asker: Asker) -> frozenset[str]:
-    """The keys of the woods that a member has in stock."""
-    pieces = Piece.objects.of(asker.workshop).in_stock().order_by()
-    return frozenset(pieces.values_list("species_key", flat=True).distinct()) if asker.is_member else frozenset()
-
-
-def _shown(which: str, asker: Asker, book: dict[str, Species]) -> frozenset[str]:
+def _shown(form: SeasonForm, book: dict[str, Species]) -> frozenset[str]:
     """The keys of the woods that were asked for."""
-    if which == ALL:
-        return frozenset(book)
-    return in_stock(asker) if which == STOCK else frozenset(choosing.looks())
+    which = form.chosen("which")
+    return frozenset(book) if which == ALL else form.in_stock if which == STOCK else frozenset(choosing.looks())
 
 
 def work(question: SeasonOfWoods) -> Seasons:

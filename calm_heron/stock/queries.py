@@ -35,6 +35,11 @@ def pieces(workshop: Workshop, search: Search) -> QuerySet[Piece]:
     return result
 
 
+def species_in_stock(workshop: Workshop) -> frozenset[str]:
+    """The keys of the woods that are in stock."""
+    return frozenset(Piece.objects.of(workshop).in_stock().order_by().values_list("species_key", flat=True).distinct())
+
+
 def by_tag(workshop: Workshop, tag: str) -> Piece | None:
     """The piece with this tag, however its letters are typed; none has one with a null character, which the database would not take."""
     if "\x00" in tag:

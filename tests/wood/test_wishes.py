@@ -35,14 +35,14 @@ class Blocks(unittest.TestCase):
     @given(st.integers(1, 6), lengths(0.1, 0.5), lengths(0.03, 0.15), lengths(0.0, 0.4))
     def test_a_row_and_what_is_laid_beside_it_can_be_sawn(self, count, length, width, knot):
         board = Board("a", 4.0, 0.25, (Rect(knot, knot + 0.05, 0.0, 0.1),))
-        block = wishes.first_clear(board, board.whole, wishes.row_length_m(length, count, KERF), width)
+        block = wishes.first_clear(board.whole, board.kept_out, wishes.row_length_m(length, count, KERF), width)
         assert block is not None
         row = wishes.in_a_row(block, count, KERF)
         self.assertTrue(wishes.lie_in_a_row(row, KERF))
         self.assertAlmostEqual(row[-1].x1, block.x1)
         laid = [Placed(str(n), "a", part) for n, part in enumerate(row)]
         for n, rest in enumerate(wishes.rest_of(board.whole, block, KERF)):
-            there = wishes.first_clear(board, rest, 0.06, 0.02)
+            there = wishes.first_clear(rest, board.kept_out, 0.06, 0.02)
             if there is not None:
                 laid.append(Placed(f"r{n}", "a", there))
         self.assertEqual(cut_order.faults(board, laid, KERF), {})
@@ -50,10 +50,10 @@ class Blocks(unittest.TestCase):
 
     def test_the_first_clear_place_is_beside_what_is_kept_out(self):
         board = Board("a", 2.0, 0.2, (Rect(0.0, 0.5, 0.0, 0.12), Rect(1.9, 2.0, 0.0, 0.2)))
-        self.assertEqual(wishes.first_clear(board, board.whole, 0.4, 0.08), Rect(0.0, 0.4, 0.12, 0.2))
-        self.assertEqual(wishes.first_clear(board, board.whole, 1.3, 0.15), Rect(0.5, 1.8, 0.0, 0.15))
-        self.assertIsNone(wishes.first_clear(board, board.whole, 1.5, 0.15))
-        self.assertIsNone(wishes.first_clear(board, Rect(0.0, 0.5, 0.0, 0.12), 0.1, 0.1))
+        self.assertEqual(wishes.first_clear(board.whole, board.kept_out, 0.4, 0.08), Rect(0.0, 0.4, 0.12, 0.2))
+        self.assertEqual(wishes.first_clear(board.whole, board.kept_out, 1.3, 0.15), Rect(0.5, 1.8, 0.0, 0.15))
+        self.assertIsNone(wishes.first_clear(board.whole, board.kept_out, 1.5, 0.15))
+        self.assertIsNone(wishes.first_clear(Rect(0.0, 0.5, 0.0, 0.12), board.kept_out, 0.1, 0.1))
 
     def test_parts_that_lie_apart_or_askew_are_in_no_row(self):
         one = Rect(0.0, 0.4, 0.0, 0.1)

@@ -9,7 +9,7 @@ Lengths in metres; x runs along the board and its grain, y across it. Source: ge
 import itertools
 from collections.abc import Sequence
 
-from wood.builds.layout import KERF_M, LENGTH_M, MOST_PARTS, NEAR, Board, Rect
+from wood.builds.layout import KERF_M, LENGTH_M, MOST_PARTS, NEAR, Rect
 from wood.errors import check_range
 
 # Parts of a row may lie so much farther apart than the saw's kerf, metres: what a hand adds that lays them by eye.
@@ -71,27 +71,26 @@ def lie_in_a_row(parts: Sequence[Rect], kerf_m: float) -> bool:
     )
 
 
-def first_clear(board: Board, within: Rect, length_m: float, width_m: float) -> Rect | None:
-    """The first place for a block inside a part of a board, from its left end and lower edge, that touches nothing that is kept out; None
-    where there is none.
+def first_clear(within: Rect, kept_out: Sequence[Rect], length_m: float, width_m: float) -> Rect | None:
+    """The first place for a block inside a board or a part of one, from its left end and lower edge, that touches nothing that is kept out;
+    None where there is none.
 
     Args:
-        length_m, width_m: of the block, 5 mm…15 m and 3 mm…3 m and what is within that.
+        kept_out: what no block may touch, anywhere; length_m, width_m: of the block, 0…15 m.
     Raises:
         OutOfRange.
 
-    >>> first_clear(Board("a", 2.0, 0.2, (Rect(0.0, 0.03, 0.0, 0.2),)), Rect(0.0, 2.0, 0.0, 0.2), 1.0, 0.1)
+    >>> first_clear(Rect(0.0, 2.0, 0.0, 0.2), [Rect(0.0, 0.03, 0.0, 0.2)], 1.0, 0.1)
     Rect(x0=0.03, x1=1.03, y0=0.0, y1=0.1)
     """
     check_range("length_m", length_m, 0.0, LENGTH_M[1], " m")
     check_range("width_m", width_m, 0.0, LENGTH_M[1], " m")
-    bad = [r for r in board.kept_out if r.meets(within)]
-    right, upper = min(within.x1, board.length_m) - length_m, min(within.y1, board.width_m) - width_m
-    xs = sorted({max(within.x0, 0.0), *(r.x1 for r in bad)})
-    ys = sorted({max(within.y0, 0.0), *(r.y1 for r in bad)})
+    bad = [r for r in kept_out if r.meets(within)]
+    xs = sorted({within.x0, *(r.x1 for r in bad if r.x1 > within.x0)})
+    ys = sorted({within.y0, *(r.y1 for r in bad if r.y1 > within.y0)})
     for x in xs:
         for y in ys:
-            if x > right + NEAR or y > upper + NEAR or x < within.x0 - NEAR or y < within.y0 - NEAR:
+            if x > within.x1 - length_m + NEAR or y > within.y1 - width_m + NEAR:
                 continue
             block = Rect(x, x + length_m, y, y + width_m)
             if not any(block.meets(r) for r in bad):

@@ -312,7 +312,7 @@ def _panels(state: BuildState) -> list[str]:
 
 
 def _below(state: BuildState) -> list[str]:
-    lines = [*outdoor_notes(state), *(wish.words for wish in eye.unmet(state.saw, state.build.workshop.system))]
+    lines = [*outdoor_notes(state), *eye.unmet(state.saw, state.build.workshop.system)]
     if any(part.sized is not None for part in state.parts):
         lines.append(
             "Cut sizes know today’s moisture: what the wood still moves is added once. Gaps, grooves and slots are counted from the"

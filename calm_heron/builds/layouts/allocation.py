@@ -18,7 +18,6 @@ from wood.arrays import Array
 from wood.builds import cut_order, figure, layout, wishes
 from wood.builds.cut_order import Sawn
 from wood.builds.layout import Board, Placed, Rect
-from wood.errors import OutOfRange
 from wood.judging.readiness import State
 from wood.units import System
 from wood.written import cut_length
@@ -300,17 +299,7 @@ def offered(build: Build, parts: Sequence[BuildPart]) -> list[Plank]:
 
 def first_place(plank: Plank, placed: Sequence[Placed], length_m: float, width_m: float, kerf_m: float) -> tuple[float, float] | None:
     """The first clear place on a board for a piece, from its left end and lower edge; None where there is none."""
-    board = plank.board
-    edges_x = sorted({0.0, *(r.x1 for r in board.kept_out), *(placement.rect.x1 + kerf_m for placement in placed)})
-    edges_y = sorted({0.0, *(r.y1 for r in board.kept_out), *(placement.rect.y1 + kerf_m for placement in placed)})
-    for x in edges_x:
-        for y in edges_y:
-            if x + length_m > board.length_m + layout.NEAR or y + width_m > board.width_m + layout.NEAR:
-                continue
-            try:
-                tried = Placed("", board.key, Rect(x, x + length_m, y, y + width_m))
-            except OutOfRange:
-                continue
-            if len(placed) not in cut_order.faults(board, [*placed, tried], kerf_m):
-                return x, y
-    return None
+    board, k = plank.board, kerf_m
+    cut = [Rect(r.x0 - k, r.x1 + k, r.y0 - k, r.y1 + k) for r in (placement.rect for placement in placed)]
+    clear = wishes.first_clear(board.whole, [*board.kept_out, *cut], length_m, width_m)
+    return None if clear is None else (clear.x0, clear.y0)

@@ -1,7 +1,5 @@
 """Whether pieces lie where the eye wants them, by what was marked on their boards; nothing is read off a picture."""
 
-from dataclasses import dataclass
-
 from calm_heron.builds.kinds import FigureKind, MarkKind, PointsKind
 from calm_heron.builds.layouts.allocation import Saw
 from calm_heron.builds.layouts.suggesting import REGIONS
@@ -20,31 +18,23 @@ WANTED = {
 }
 
 
-@dataclass(frozen=True)
-class Unmet:
-    """A part that does not lie as it wishes, and why, in a sentence."""
-
-    part: BuildPart
-    words: str
-
-
-def unmet(known: Saw, system: System) -> list[Unmet]:
-    """Which parts do not lie as they wish, part by part in their order."""
+def unmet(known: Saw, system: System) -> list[str]:
+    """Which parts do not lie as they wish, and why, a sentence each, in the order of the parts."""
     boards = {held.pk: held for held in known.held}
     cuts: dict[int, list[Cut]] = {}
     for cut in known.cuts:
         cuts.setdefault(cut.part_id, []).append(cut)
-    lines = []
+    lines: list[str] = []
     for part in known.parts:
         own = cuts.get(part.pk, [])
         if not own:
             continue
         if part.is_matched and (why := _not_in_a_row(part, own, boards, known.build.kerf_m, system)):
-            lines.append(Unmet(part, why))
+            lines.append(why)
         if why := _not_in_its_region(part, own, boards, known):
-            lines.append(Unmet(part, why))
+            lines.append(why)
         if why := _runs_out(part, own, boards, known):
-            lines.append(Unmet(part, why))
+            lines.append(why)
     return lines
 
 
@@ -76,20 +66,14 @@ def _not_in_its_region(part: BuildPart, cuts: list[Cut], boards: dict[int, Held]
         return ""
     names = sorted({boards[cut.board_id].name for cut in off})
     pieces = listed(sorted(part.piece_name(cut.nth) for cut in off))
-    marked = any(look.kind == kind for name in known.planks.values() for look in name.looks)
+    marked = any(look.kind == kind for plank in known.planks.values() for look in plank.looks)
     why = "lies beside what is marked so" if marked else "nothing of it is marked so"
     return f"{part.name}: {pieces} should show {WANTED[FigureKind(part.figure)]}; on {listed(names)} {why}."
 
 
 def _runs_out(part: BuildPart, cuts: list[Cut], boards: dict[int, Held], known: Saw) -> str:
     """A front or a straight part that lies on a cathedral: its grain runs out of its line there."""
-    if part.figure not in (FigureKind.ALONG, FigureKind.STRAIGHT):
-        return ""
-    off = [
-        cut
-        for cut in cuts
-        if any(look.kind == MarkKind.CATHEDRAL and look.rect.meets(cut.rect) for look in known.planks[cut.board_id].looks)
-    ]
+    off = [cut for cut in cuts if runs_out(cut, known)]
     if not off:
         return ""
     pieces = listed(sorted(part.piece_name(cut.nth) for cut in off))
@@ -98,8 +82,11 @@ def _runs_out(part: BuildPart, cuts: list[Cut], boards: dict[int, Held], known: 
 
 
 def runs_out(cut: Cut, known: Saw) -> bool:
-    """Whether the grain of a piece runs out of its line where it lies."""
-    return bool(_runs_out(known.part_of(cut), [cut], {held.pk: held for held in known.held}, known))
+    """Whether the grain of a piece that is to be level or straight runs out of its line where it lies."""
+    if known.part_of(cut).figure not in (FigureKind.ALONG, FigureKind.STRAIGHT):
+        return False
+    looks = known.planks[cut.board_id].looks
+    return any(look.kind == MarkKind.CATHEDRAL and look.rect.meets(cut.rect) for look in looks)
 
 
 def top_of(cut: Cut, known: Saw) -> str:

@@ -18,7 +18,7 @@ from calm_heron.builds.layouts.allocation import Saw
 from calm_heron.builds.models import Build, BuildPart, Cut, Held, PhotoFrame
 from calm_heron.builds.views import build_or_404
 from calm_heron.site.dates import day
-from calm_heron.stock.models import Piece
+from calm_heron.stock.models import Photo, Piece
 from calm_heron.workshops.doors import WorkshopRequest, in_workshop, once_or_again, once_or_told
 from calm_heron.workshops.models import Role
 
@@ -73,7 +73,7 @@ def _boards(
     """Some boards of a build as they are drawn and told, each with its forms."""
     system, scale = request.workshop.system, drawings.scale_of(known.planks.values())
     boards: list[dict[str, Any]] = []
-    frames = _frames(known)
+    frames, photos = _frames(known), _photos(shown)
     for held in shown:
         sawn, walks = known.sawn(held), drawings.walked(known.planks[held.pk])
         boards.append(
@@ -90,7 +90,7 @@ def _boards(
                 "labels": _labels(request, known, held),
                 "marks": layout_words.marks(known.planks[held.pk], system),
                 "form_face": FaceForm(board=held.pk, initial={"version": build.version, "face": held.face}, membership=request.membership),
-                "form_frame": framing if framing is not None and framing.board == held.pk else _frame_form(request, held, frames),
+                "form_frame": framing if framing is not None and framing.board == held.pk else _frame_form(request, held, frames, photos),
                 "photo": frames.get((held.piece_id, held.nth)),
             }
         )
@@ -104,9 +104,28 @@ def _frames(known: Saw) -> dict[tuple[int, int], PhotoFrame]:
     return {(row.photo.piece_id, row.nth): row for row in rows}
 
 
-def _frame_form(request: WorkshopRequest, held: Held, frames: dict[tuple[int, int], PhotoFrame], data: Any = None) -> FrameForm | None:
+# So many of a board's photographs, the newest, are offered.
+MOST_PHOTOS = 20
+
+
+def _photos(shown: Sequence[Held]) -> dict[int, list[tuple[str, str]]]:
+    """The photographs of some boards to choose from, by piece, the newest first."""
+    results: dict[int, list[tuple[str, str]]] = {}
+    rows = Photo.objects.filter(piece__in={held.piece_id for held in shown}).order_by("-at")
+    for pk, piece, at in rows.values_list("pk", "piece_id", "at"):
+        results.setdefault(piece, []).append((str(pk), day(at.date())))
+    return {piece: choices[:MOST_PHOTOS] for piece, choices in results.items()}
+
+
+def _frame_form(
+    request: WorkshopRequest,
+    held: Held,
+    frames: dict[tuple[int, int], PhotoFrame],
+    photos_of: dict[int, list[tuple[str, str]]],
+    data: Any = None,
+) -> FrameForm | None:
     """The form that lays a board on a photograph of it; None where there is none."""
-    photos = [(str(photo.pk), day(photo.at.date())) for photo in held.piece.photos.defer("jpeg").order_by("-at")[:20]]
+    photos = photos_of.get(held.piece_id)
     if not photos:
         return None
     frame = frames.get((held.piece_id, held.nth))
@@ -302,7 +321,7 @@ def frame(request: WorkshopRequest, build_id: int, board_id: int) -> HttpRespons
     build = build_or_404(request, build_id)
     known = allocation.saw(build)
     held = next((board for board in known.held if board.pk == board_id), None)
-    form = _frame_form(request, held, _frames(known), request.POST) if held is not None else None
+    form = _frame_form(request, held, _frames(known), _photos([held]), request.POST) if held is not None else None
     if form is None:
         messages.error(request, "There is no photograph of that board any more.")
         return redirect(layout_of(build))

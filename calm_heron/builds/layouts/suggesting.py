@@ -1,8 +1,8 @@
 """Parts laid on boards for a build: where the eye wants them first, then on boards of their thickness, then on thicker ones that are
 resawn."""
 
-from collections.abc import Callable, Collection, Iterator, Mapping
-from dataclasses import dataclass, replace
+from collections.abc import Callable, Collection, Iterator, Mapping, Sequence
+from dataclasses import dataclass
 from typing import Any
 
 from calm_heron.builds.kinds import FigureKind, MarkKind
@@ -79,16 +79,16 @@ class _Stages:
 
     def _lay_block(self, part: BuildPart, count: int, wanted: Callable[[BuildPart, Piece], bool]) -> bool:
         length, width, _ = part.rough_m
-        long = wishes.row_length_m(length, count, self.build.kerf_m) if count * length <= layout.LENGTH_M[1] else layout.LENGTH_M[1] + 1
+        long = wishes.row_length_m(length, count, self.build.kerf_m)
         if long > layout.LENGTH_M[1]:
             return False
         best: tuple[float, _Free, Rect] | None = None
         for free in self.free:
             plank = self.planks[free.plank]
-            if not (wanted(part, plank.piece) and self._may(part, plank.piece)):
+            if allocation.is_askew(part, plank) or not (wanted(part, plank.piece) and self._may(part, plank.piece)):
                 continue
-            for board, region in self._regions(part, free):
-                block = wishes.first_clear(board, region, long, width)
+            for region, kept_out in self._regions(part, free):
+                block = wishes.first_clear(region, kept_out, long, width)
                 # Of the places that will do, the one on the smallest piece of the least dear wood.
                 cost = free.rect.area_m2 * plank.dear
                 if block is not None and (best is None or cost < best[0] - 1e-9):
@@ -105,18 +105,19 @@ class _Stages:
         self.free[at : at + 1] = kept
         return True
 
-    def _regions(self, part: BuildPart, free: _Free) -> Iterator[tuple[Board, Rect]]:
-        """Where on a free board a part may lie by its wish. What runs level stays off the cathedrals of the board."""
+    def _regions(self, part: BuildPart, free: _Free) -> Iterator[tuple[Rect, Sequence[Rect]]]:
+        """Where on a free board a part may lie by its wish, and what it stays off: what runs level off the cathedrals, too."""
         plank = self.planks[free.plank]
+        kept_out = plank.board.kept_out
         kind = REGIONS.get(FigureKind(part.figure))
         if kind is None:
-            cathedrals = tuple(look.rect for look in plank.looks if look.kind == MarkKind.CATHEDRAL)
-            is_level = part.figure == FigureKind.ALONG and cathedrals
-            yield replace(plank.board, kept_out=(*plank.board.kept_out, *cathedrals)) if is_level else plank.board, free.rect
+            is_level = part.figure == FigureKind.ALONG
+            cathedrals = [look.rect for look in plank.looks if is_level and look.kind == MarkKind.CATHEDRAL]
+            yield free.rect, [*kept_out, *cathedrals]
             return
         for look in plank.looks:
             if look.kind == kind and (there := wishes.common(look.rect, free.rect)) is not None:
-                yield plank.board, there
+                yield there, kept_out
 
     def lay(self, leaves: int, wanted: Callable[[BuildPart, Piece], bool], *, askew: bool = False) -> None:
         """Lay what is still missing on boards that are still free, a blank giving so many leaves; legs on boards whose grain runs along
@@ -157,8 +158,6 @@ class _Stages:
     def _board(self, one: _Free) -> Board:
         """A free board, or a part of one, as the core lays parts on it."""
         board = self.planks[one.plank].board
-        if one.rect == board.whole:
-            return Board(one.key, board.length_m, board.width_m, board.kept_out, board.dear)
         r = one.rect
         kept_out = (wishes.common(bad, r) for bad in board.kept_out)
         moved = tuple(Rect(bad.x0 - r.x0, bad.x1 - r.x0, bad.y0 - r.y0, bad.y1 - r.y0) for bad in kept_out if bad is not None)

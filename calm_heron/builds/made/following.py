@@ -55,9 +55,6 @@ class BuildYear:
     def known(self) -> list[FollowedPart]:
         return [part for part in self.parts if part.year is not None]
 
-    def days_since(self, day: date) -> int:
-        return (day - self.since).days
-
 
 def follow(state: BuildState) -> BuildYear:
     """A build through its first year: as its parts were when it was made, or as they would be today."""

@@ -1,12 +1,13 @@
 """What was measured of a build after it was made, and what a part was when it was made."""
 
+from collections.abc import Iterable
 from typing import Any
 
 from django import forms
 from django.utils import timezone
 
-from calm_heron.builds.kinds import FitKind, MeasuredKind
-from calm_heron.builds.made.following import BuildYear
+from calm_heron.builds.kinds import MeasuredKind
+from calm_heron.builds.models import BuildPart
 from calm_heron.workshops.fields import CalmForm, DayField, LengthField, PercentField, WrittenField
 from wood.builds.first_year import Measured
 
@@ -21,20 +22,26 @@ class MeasuredField(forms.CharField):
         self.widget.attrs |= {"inputmode": "decimal", "autocomplete": "off"}
 
 
-class MeasuredForm(CalmForm):
+class OfAPartForm(CalmForm):
+    """About one of some parts."""
+
+    def __init__(self, *args: Any, parts: Iterable[BuildPart], **kwargs: Any) -> None:
+        self.parts = parts
+        super().__init__(*args, **kwargs)
+
+    def build(self) -> None:
+        choices = [(part.pk, f"{part.letter} {part.name}") for part in self.parts]
+        self.fields["part"] = forms.TypedChoiceField(label="Part", coerce=int, choices=choices)
+
+
+class MeasuredForm(OfAPartForm):
     """Something measured of a part."""
 
     ids = "f-measured-%s"
 
-    def __init__(self, *args: Any, year: BuildYear, **kwargs: Any) -> None:
-        self.year = year
-        super().__init__(*args, **kwargs)
-
     def build(self) -> None:
+        super().build()
         unit = self.system.length
-        self.fields["part"] = forms.TypedChoiceField(
-            label="Part", coerce=int, choices=[(part.part.pk, f"{part.part.letter} {part.part.name}") for part in self.year.parts]
-        )
         self.fields["what"] = forms.ChoiceField(label="Measured", choices=MeasuredKind.choices, initial=MeasuredKind.WIDTH)
         self.fields["value"] = MeasuredField(label=f"It is, {unit} or %")
         self.fields["on"] = DayField(label="On")
@@ -61,20 +68,14 @@ class MeasuredForm(CalmForm):
         return timezone.localtime(moment).date() if moment else None
 
 
-class AsMadeForm(CalmForm):
+class AsMadeForm(OfAPartForm):
     """What a part was on the day its build was made."""
 
     ids = "f-as-made-%s"
     version = forms.IntegerField(widget=forms.HiddenInput)
 
-    def __init__(self, *args: Any, year: BuildYear, **kwargs: Any) -> None:
-        self.year = year
-        super().__init__(*args, **kwargs)
-
     def build(self) -> None:
-        self.fields["part"] = forms.TypedChoiceField(
-            label="Part", coerce=int, choices=[(part.part.pk, f"{part.part.letter} {part.part.name}") for part in self.year.parts]
-        )
+        super().build()
         self.fields["moisture"] = PercentField(self.system, *MOISTURE, required=False, label="Its wood was at, %")
         self.fields["width_m"] = LengthField(self.system, *WIDTH_M, required=False, label=f"Its width was, {self.system.length}")
 
@@ -83,8 +84,3 @@ class AsMadeForm(CalmForm):
         if not self.errors and typed.get("moisture") is None and typed.get("width_m") is None:
             self.add_error("moisture", "Say what its wood was at, or how wide it was.")
         return typed
-
-
-def can_gap(year: BuildYear) -> bool:
-    """Whether some part of a build leaves a gap in an opening."""
-    return any(part.part.fit == FitKind.INSET for part in year.parts)

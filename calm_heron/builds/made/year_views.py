@@ -8,12 +8,14 @@ from django.shortcuts import redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_POST
 
+from calm_heron.builds import readiness
+from calm_heron.builds.layouts import allocation
 from calm_heron.builds.made import following, year_words
 from calm_heron.builds.made.following import BuildYear, FollowedPart
 from calm_heron.builds.made.forms import AsMadeForm, MeasuredForm
 from calm_heron.builds.made.year_drawing import year_drawing
 from calm_heron.builds.models import Build
-from calm_heron.builds.views import build_or_404, stands_of
+from calm_heron.builds.views import build_or_404
 from calm_heron.site import undo
 from calm_heron.workshops.doors import WorkshopRequest, in_workshop, once_or_again
 from calm_heron.workshops.models import Role
@@ -34,27 +36,33 @@ def first_year(request: WorkshopRequest, build_id: int) -> HttpResponse:
 def _page(
     request: WorkshopRequest, build: Build, measured: MeasuredForm | None = None, as_made: AsMadeForm | None = None, status: int = 200
 ) -> HttpResponse:
-    year, system = following.follow(stands_of(request, build)), request.workshop.system
+    year, system = _year_of(request, build), request.workshop.system
+    parts = [part.part for part in year.parts]
     looked_at = _looked_at(year, request.GET.get("part", ""))
     begins = {"version": build.version, "part": looked_at.part.pk if looked_at else None}
     page: dict[str, Any] = {
         "build": build,
         "part": "year",
-        "panels": [part.part for part in year.parts if part.part.staves > 1],
+        "panels": [part for part in parts if part.staves > 1],
         "year": year,
         "system": system,
         "words": year_words.year_words(year, system),
         "rows": year_words.rows(year, system),
         "looked_at": looked_at,
         "likes": year_words.likes(year),
-        "form_measured": measured or MeasuredForm(membership=request.membership, year=year, initial=begins),
-        "form_as_made": as_made or AsMadeForm(membership=request.membership, year=year, initial=begins),
+        "form_measured": measured or MeasuredForm(membership=request.membership, parts=parts, initial=begins),
+        "form_as_made": as_made or AsMadeForm(membership=request.membership, parts=parts, initial=begins),
         "found": _found(year, request),
     }
     if looked_at is not None and looked_at.year is not None:
         page["drawings"] = [(year_drawing(looked_at, year, system, narrow=narrow), narrow) for narrow in (False, True)]
         page["months"] = year_words.months(looked_at, year, system)
     return render(request, "builds/year.html", page, status=status)
+
+
+def _year_of(request: WorkshopRequest, build: Build) -> BuildYear:
+    """A build through its first year; when its boards will be ready is not asked here, so no forecast is worked out for it."""
+    return following.follow(readiness.state_of(allocation.saw(build), request.membership, at_once=0))
 
 
 def _looked_at(year: BuildYear, asked: str) -> FollowedPart | None:
@@ -75,7 +83,7 @@ def _found(year: BuildYear, request: WorkshopRequest) -> list[tuple[Any, str]]:
 def measured(request: WorkshopRequest, build_id: int) -> HttpResponse:
     """Something was measured of it."""
     build = build_or_404(request, build_id)
-    form = MeasuredForm(request.POST, membership=request.membership, year=following.follow(stands_of(request, build)))
+    form = MeasuredForm(request.POST, membership=request.membership, parts=build.parts.all())
     if form.is_valid():
         typed = form.cleaned_data
 
@@ -113,7 +121,7 @@ def measured_changed(request: WorkshopRequest, build_id: int, measured_id: int) 
 def as_made(request: WorkshopRequest, build_id: int) -> HttpResponse:
     """A part was made otherwise than the cut list had it."""
     build = build_or_404(request, build_id)
-    form = AsMadeForm(request.POST, membership=request.membership, year=following.follow(stands_of(request, build)))
+    form = AsMadeForm(request.POST, membership=request.membership, parts=build.parts.all())
     if form.is_valid():
         typed = form.cleaned_data
 

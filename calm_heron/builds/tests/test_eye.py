@@ -15,7 +15,7 @@ from wood.units import INCH
 
 class Wishing(AtTheBench):
     def unmet(self) -> list[str]:
-        return [line.words for line in eye.unmet(self.known(), INCH)]
+        return eye.unmet(self.known(), INCH)
 
     def thin(self, **more):
         return self.board(thickness_m=0.027, **{"width_m": 0.19, "length_m": 2.4} | more)

@@ -71,7 +71,7 @@ def _shown(request: WorkshopRequest, piece: Piece, **forms: CalmForm) -> dict[st
         page |= {
             "lathe": lathe_words.describe(finish, system),
             "lathe_drawing": lathe_drawings.rim(finish, system),
-            "danger": soundness.danger_in(piece),
+            "danger": soundness.danger_by(finish),
             "box": weighing.in_a_box(piece, known, page["weighed"]),
         }
         page["form_weigh"] = WeighForm(membership=request.membership)

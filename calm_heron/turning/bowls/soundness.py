@@ -26,7 +26,12 @@ def found(workshop: Workshop) -> dict[int, Danger]:
 
 def danger_in(piece: Piece) -> Danger | None:
     """What is dangerous about a turned piece, by the very answer of its page; None where nothing is."""
-    finish = finishing.finish(piece, turned(piece), weighing.renew(piece))
+    return danger_by(finishing.finish(piece, turned(piece), weighing.renew(piece)))
+
+
+def danger_by(finish: finishing.Finish) -> Danger | None:
+    """The same where what its page rests on is at hand."""
+    piece = finish.piece
     if not finish.cracks:
         return None
     # Where the shape that is left is not known, no crack can be told harmless.

@@ -122,7 +122,7 @@ function walk(group, event) {
   mine.timer = setTimeout(() => {
     const rect = group.querySelector("rect");
     const [left, low] = metres(board, rect.x.baseVal.value, rect.y.baseVal.value + rect.height.baseVal.value);
-    walking = null;
+    if (walking === mine) walking = null;
     lay(group.dataset.piece, board.dataset.board, Math.max(0, left + mine.x), Math.max(0, low + mine.y));
   }, RESTS_MS);
 }
