@@ -16,7 +16,7 @@ from calm_heron.stock.models import Piece
 from calm_heron.workshops.models import Membership, Role
 from calm_heron.workshops.refusals import Refused, require
 from calm_heron.workshops.versions import must_be_as_seen, settings_locked
-from wood.judging.readiness import VERDICT_RULE, State
+from wood.judging.readiness import VERDICT_RULE
 from wood.uses import Approach
 
 
@@ -29,10 +29,10 @@ def keep_judgement(by: Membership, piece: Piece, judgement: Judged | NotJudged) 
         "use": use.key,
         "school": judgement.question.purpose.approach,
         "rule": VERDICT_RULE,
-        "state": State.CANNOT_TELL,
+        "state": judgement.state,
     }
     if isinstance(judgement, Judged):
-        names = ("state", "cause", "difference", "uncertainty", "margin", "tolerance", "target", "target_uncertainty")
+        names = ("cause", "difference", "uncertainty", "margin", "tolerance", "target", "target_uncertainty")
         data |= {name: getattr(judgement.verdict, name) for name in names}
         data |= {"moisture": judgement.estimate.mean, "bound": judgement.estimate.bound}
     log.write(by, "judgement", "judged", subject=piece.tag, **data)

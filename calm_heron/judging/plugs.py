@@ -18,7 +18,6 @@ from calm_heron.measuring import plugs as measuring
 from calm_heron.plugs import DEMO_PARTS, LOG_KINDS, PANELS, PIECE_ACTIONS, DemoPart, LogKind, Panel, PieceAction, Question, Slot
 from calm_heron.site.memory import RowMemory
 from calm_heron.stock import listing
-from calm_heron.stock.dangers import danger_of
 from calm_heron.stock.forms import SampleForm
 from calm_heron.stock.listing import COLUMNS, Column
 from calm_heron.stock.models import Piece
@@ -65,9 +64,7 @@ def judged(page: Mapping[str, Any]) -> dict[str, Any] | None:
         return None
     about = about_of(page["question"])
     result = queries.judged_by(piece, measuring.moisture_of(page["question"]), about.purpose, about.target)
-    given, danger = words.answer(result), danger_of(piece)
-    if danger is not None:
-        given = words.endangered(given, danger)
+    given = words.answer(result)
     what = "lot" if piece.is_lot else piece.traits.name
     return {
         "about": about,

@@ -18,6 +18,7 @@ from calm_heron.measuring.estimates import lot_boards
 from calm_heron.measuring.models import PieceMoisture, Reading
 from calm_heron.site.numbers import typed
 from calm_heron.stock import queries as stock
+from calm_heron.stock.dangers import danger_of
 from calm_heron.stock.models import Piece, Status
 from calm_heron.workshops.models import Membership, Workshop
 from calm_heron.workshops.versions import as_seen
@@ -146,6 +147,7 @@ def judged_by(piece: Piece, moisture: PieceMoisture | None, purpose: Purpose, wa
         piece.width_m if piece.traits.moves_in_width else None,
         _movement(piece),
         piece.moved_at,
+        danger=danger_of(piece),
     )
     if question.is_thin and purpose.place is not None:
         question = replace(question, last_days=air.last_days(purpose.place))

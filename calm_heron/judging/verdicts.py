@@ -10,6 +10,7 @@ from django.utils import timezone
 from calm_heron.air.models import Place
 from calm_heron.judging.settled import MIDDLE, SizedWood
 from calm_heron.judging.targets import Purpose, Target
+from calm_heron.stock.dangers import Danger
 from wood.judging.readiness import CODES, NO_METER_M, State, Verdict, judge, stricter
 from wood.measuring.estimates import Estimate
 from wood.uses import Against, Approach, Use
@@ -59,6 +60,8 @@ class VerdictQuestion:
     moved_at: datetime | None = None
     # What the air of the last days brings wood to, on both sorption curves (fractions): asked for where it is thin.
     last_days: tuple[float, float] | None = None
+    # What is dangerous about it whatever it is at.
+    danger: Danger | None = None
 
     @property
     def is_thin(self) -> bool:
@@ -88,7 +91,10 @@ class NotJudged:
     estimate: Estimate | None
     target: Target | None
     days: int = 0
-    state: State = State.CANNOT_TELL
+
+    @property
+    def state(self) -> State:
+        return State.CANNOT_TELL if self.question.danger is None else State.CRACKED
 
 
 @dataclass(frozen=True)
@@ -108,7 +114,7 @@ class Judged:
 
     @property
     def state(self) -> State:
-        return self.verdict.state
+        return self.verdict.state if self.question.danger is None else State.CRACKED
 
 
 def decide(

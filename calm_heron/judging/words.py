@@ -64,7 +64,12 @@ def endangered(given: "VerdictWords", danger: Danger) -> "VerdictWords":
 
 
 def answer(judgement: Judged | NotJudged) -> VerdictWords:
-    """A decision in words."""
+    """A decision in words; a danger before all that moisture says."""
+    danger, given = judgement.question.danger, _by_moisture(judgement)
+    return given if danger is None else endangered(given, danger)
+
+
+def _by_moisture(judgement: Judged | NotJudged) -> VerdictWords:
     if isinstance(judgement, NotJudged):
         return VerdictWords(State.CANNOT_TELL, *missing_words.sentences(judgement), None, judgement.estimate, judgement.target)
     reason, step = _reason_and_step(judgement)
@@ -75,7 +80,7 @@ def answer(judgement: Judged | NotJudged) -> VerdictWords:
         read = "one day" if days == 1 else f"{days} days"
         step += f" The air in {judgement.question.where} was read on {read} only; a few more days make its settling point surer."
     step += _not_heated(judgement)
-    return VerdictWords(judgement.state, reason, step, judgement.verdict, judgement.estimate, judgement.target, later(judgement))
+    return VerdictWords(judgement.verdict.state, reason, step, judgement.verdict, judgement.estimate, judgement.target, later(judgement))
 
 
 # From so much on, the air of a room that is not heated yet brings wood elsewhere than its year will (fraction).
@@ -188,7 +193,7 @@ def _reason_and_step(judgement: Judged) -> Sentences:
         State.TOO_DRY: _too_dry,
         State.TOO_UNEVEN: _too_uneven,
         State.CANNOT_TELL: _cannot_tell,
-    }[judgement.state](judgement)
+    }[judgement.verdict.state](judgement)
 
 
 def _against(judgement: Judged) -> str:

@@ -7,7 +7,6 @@ from typing import Any
 from django.urls import reverse
 
 from calm_heron.answers.saved import KINDS, AnswerKind, Saved, answers_of
-from calm_heron.stock.dangers import dangers
 from calm_heron.turning.shelf import shelf_words, weighing
 from calm_heron.workshops.models import Workshop
 from wood.turning.weights import State
@@ -27,10 +26,10 @@ def _bowls(workshop: Workshop, saved: Saved) -> dict[str, Any] | None:
 
 def _bowls_now(workshop: Workshop) -> dict[str, Any] | None:
     """Tags, with what is said of some, and how many are due."""
-    shelf, known = weighing.shelf(workshop), dangers(workshop)
+    shelf = weighing.shelf(workshop)
     # A crack outweighs all that weights say: such a bowl is in no other list.
-    cracked = [(bowl.piece.tag, known[bowl.piece.pk].reason) for bowl in shelf if bowl.piece.pk in known]
-    bowls = [(bowl.piece.tag, bowl.weighed) for bowl in shelf if bowl.weighed is not None and bowl.piece.pk not in known]
+    cracked = [(bowl.piece.tag, bowl.danger.reason) for bowl in shelf if bowl.danger is not None]
+    bowls = [(bowl.piece.tag, bowl.weighed) for bowl in shelf if bowl.weighed is not None and bowl.danger is None]
     flat = [tag for tag, weighed in bowls if weighed.state is State.FLAT]
     odd = [(tag, shelf_words.in_list(weighed, workshop.system)) for tag, weighed in bowls if weighed.state in (State.RISING, State.STALLED)]
     due = sum(weighed.is_due for _, weighed in bowls)

@@ -51,5 +51,5 @@ def _kept(by: Membership | None, data: dict[str, Any], at: datetime) -> str:
 
 def says(device: Any) -> dict[str, Any]:
     """Which bowls are to be weighed next."""
-    due = [bowl.piece.tag for bowl in weighing.shelf(device.workshop) if bowl.weighed is None or bowl.weighed.is_due]
+    due = [bowl.piece.tag for bowl in weighing.shelf(device.workshop) if bowl.is_due]
     return {"weigh": due[:100]}

@@ -9,7 +9,6 @@ from django.urls import reverse
 
 from calm_heron.measuring.kinds import Method
 from calm_heron.measuring.models import Reading
-from calm_heron.stock.dangers import dangers
 from calm_heron.turning import actions
 from calm_heron.turning.shelf import shelf_words, weighing, weight_drawings
 from calm_heron.turning.shelf.shelf_forms import LineForm
@@ -31,15 +30,12 @@ def shelf(request: WorkshopRequest) -> HttpResponse:
     """All rough bowls: who is at rest, who moves, whom to weigh."""
     bowls = weighing.shelf(request.workshop)
     system = request.workshop.system
-    known = dangers(request.workshop)
     # What is cracked stands first, and counts as nothing else.
     rows = [
-        (bowl, known.get(bowl.piece.pk), shelf_words.in_list(bowl.weighed, system), shelf_words.due(bowl.weighed))
-        for bowl in sorted(bowls, key=lambda bowl: bowl.piece.pk not in known)
+        (bowl, bowl.danger, shelf_words.in_list(bowl.weighed, system), shelf_words.due(bowl.weighed))
+        for bowl in sorted(bowls, key=lambda bowl: bowl.danger is None)
     ]
-    whole = [bowl for bowl in bowls if bowl.piece.pk not in known]
-    flat = [bowl for bowl in whole if bowl.weighed is not None and bowl.weighed.state.value == "flat"]
-    due = [bowl for bowl in whole if bowl.weighed is None or bowl.weighed.is_due]
+    flat, due = [bowl for bowl in bowls if bowl.is_flat], [bowl for bowl in bowls if bowl.is_due]
     drawings = [
         (css, drawing)
         for css, width in (("wide-only", weight_drawings.SHELF_WIDE), ("narrow-only", weight_drawings.NARROW))
@@ -82,7 +78,7 @@ def weigh(request: WorkshopRequest) -> HttpResponse:
         .select_related("piece")
         .order_by("-pk")[:LAST_KEPT]
     )
-    due = [bowl for bowl in weighing.shelf(request.workshop) if bowl.weighed is None or bowl.weighed.is_due]
+    due = [bowl for bowl in weighing.shelf(request.workshop) if bowl.is_due]
     return render(
         request,
         "turning/weigh.html",

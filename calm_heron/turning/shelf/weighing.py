@@ -17,6 +17,7 @@ from calm_heron.drying.queries import NoAir
 from calm_heron.measuring.kinds import Method
 from calm_heron.measuring.models import Reading
 from calm_heron.site.memory import Memory, digest_of
+from calm_heron.stock.dangers import Danger, dangers
 from calm_heron.stock.kinds import TRAITS, Seasoning
 from calm_heron.stock.models import Piece
 from calm_heron.turning.models import Turned, WeightForecast, turned
@@ -293,10 +294,22 @@ def in_a_box(piece: Piece, known: Turned, weighed: WeighedBowl | None) -> InABox
 
 @dataclass(frozen=True)
 class OnShelf:
-    """A bowl on the shelf and what its weights say; nothing yet where it was never weighed."""
+    """A bowl on the shelf and what its weights say, nothing yet where it was never weighed; and what is dangerous about it, which outweighs
+    all of that."""
 
     piece: Piece
     weighed: WeighedBowl | None
+    danger: Danger | None = None
+
+    @property
+    def is_flat(self) -> bool:
+        """Whether it is sound and at rest."""
+        return self.danger is None and self.weighed is not None and self.weighed.state is State.FLAT
+
+    @property
+    def is_due(self) -> bool:
+        """Whether it is sound and to be weighed."""
+        return self.danger is None and (self.weighed is None or self.weighed.is_due)
 
 
 def shelf(workshop: Workshop) -> list[OnShelf]:
@@ -308,14 +321,14 @@ def shelf(workshop: Workshop) -> list[OnShelf]:
         .select_related("as_turned", "weight_forecast", "place", "workshop")
         .order_by("tag")
     )
-    now, anew = timezone.now(), 0
+    now, anew, known = timezone.now(), 0, dangers(workshop)
     result = []
     for piece in rows:
         forecast: WeightForecast | None = getattr(piece, "weight_forecast", None)
         answer = read(forecast) if forecast is not None else None
         if forecast is not None and now - forecast.made_at > GOOD_FOR and anew < ANEW:
             answer, anew = renew(piece), anew + 1
-        result.append(OnShelf(piece, answer))
+        result.append(OnShelf(piece, answer, known.get(piece.pk)))
     return sorted(result, key=_order)
 
 

@@ -8,6 +8,7 @@ from django.utils import timezone
 
 from calm_heron.judging import stock_states
 from calm_heron.judging.purposes import Purposes
+from calm_heron.logbook.models import Entry
 from calm_heron.stock.dangers import dangers
 from calm_heron.turning import actions
 from calm_heron.turning.shelf import weighing
@@ -94,6 +95,21 @@ class Sound(TestCase):
         actions.forget_crack(self.owner, deep)
         self.assertEqual(self.state(), before)
         self.assertEqual(dangers(self.owner.workshop), {})
+
+    def test_who_is_to_be_weighed_is_the_same_on_all_pages_and_for_a_scale(self):
+        self.assertFalse(self.bowl.cracks.exists())
+        actions.find_crack(self.owner, self.bowl, **FOOT)
+        due = [bowl.piece.tag for bowl in self.client.get(self.at("weigh_shelf")).context["due"]]
+        self.assertEqual(due, [bowl.piece.tag for bowl in self.client.get(self.at("turning")).context["due"]])
+        self.assertEqual(due, [])
+
+    def test_a_judgement_that_is_kept_and_the_page_of_its_drying_say_the_danger(self):
+        actions.find_crack(self.owner, self.bowl, **FOOT)
+        self.client.post(self.at("keep_judgement", self.bowl.tag), {"place": self.room.pk, "use": "turning", "once": "k"})
+        self.assertEqual(Entry.objects.get(what="judged").data["state"], "cracked")
+        drying = text_of(self.client.get(self.at("piece_drying", self.bowl.tag), follow=True))
+        self.assertIn("Cracked: dangerous", drying)
+        self.assertNotIn("Ready now", drying)
 
     def test_it_goes_into_no_microwave(self):
         actions.find_crack(self.owner, self.bowl, **FOOT)
