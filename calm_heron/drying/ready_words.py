@@ -34,8 +34,6 @@ def about(start: date, days: float) -> str:
 
 def describe(question: DryingQuestion, answer: Answer, risks: list[RiskDescription]) -> Description:
     """The answer to when it may be worked."""
-    if question.state is State.CRACKED:
-        return Description("Cracked: dangerous", "", "How dry it is does not change that.", "Its page says what was found.")
     if question.state in THERE:
         word, what = THERE[question.state]
         return Description(word, "", f"{where(question)} {what} {stays(question, answer)}".strip(), WORK)
