@@ -192,7 +192,7 @@ def shown_load(request: WorkshopRequest, load: Load, **forms: CalmForm) -> dict[
     if page["all_forms"]:
         page |= _other_forms(by, load)
     if current is not None:
-        air = running.air_by_hour(load)
+        air = running.air_of(load)
         dots = [(day, moisture) for sample in current.samples for day, moisture in sample.rows]
         figure, beside, reason = run_words.setting(current, system)
         moistures = _moistures(request, load, current)

@@ -6,7 +6,8 @@ from datetime import datetime, timedelta
 from typing import Any
 
 import numpy as np
-from django.db.models import Prefetch, Sum
+from django.db.models import Avg, F, Max, Min, Prefetch, Sum
+from django.db.models.functions import Extract, Floor
 from django.utils import timezone
 
 from calm_heron.kiln.models import Load, LoadEvent, Sample, SampleWeight
@@ -31,8 +32,8 @@ from wood.kiln.sharing import Lot, boards_of, lead_first, program_of
 # A sample this far off what the model expects of it, once that has been fitted to all of them.
 OFF_MODEL = 0.06
 LEAST = 0.02
-# What is drawn of a chamber is a point an hour, and no more than so many.
-MOST_POINTS = 400
+# What is drawn of a chamber is a point an hour, and no more stretches of hours than so many.
+MOST_STRETCHES = 250
 FROM_THE_FIELD = "field"
 
 
@@ -325,16 +326,32 @@ def moistures(load: LoadNow) -> dict[str, float]:
     return {tag: lot.mean for tag, lot in lots_now(load).items()}
 
 
-def air_by_hour(load: Load) -> list[tuple[float, float, float]]:
-    """The chamber as it was read: day, dry and wet bulb in °C, in means of hours, thinned to what a drawing shows."""
-    rows = list(load.hours.filter(count__gt=0).order_by("hour").values_list("hour", "count", "dry_bulb_sum", "humidity_sum"))
-    rows = rows[:: max(1, -(-len(rows) // MOST_POINTS))]
-    if not rows:
+def air_of(load: Load) -> list[tuple[float, float, float]]:
+    """The chamber as it was read since the load is followed: day, dry and wet bulb in °C. A point an hour; where there are more hours than
+    a drawing shows, equal stretches of them, each with its coolest and its hottest hour, so that no hour of heat is thinned away; their
+    wet bulb is that of the stretch's mean air."""
+    hours = load.hours.filter(count__gt=0, hour__gt=load.followed_from - timedelta(hours=1)).annotate(since=Extract("hour", "epoch"))
+    within = hours.aggregate(first=Min("since"), last=Max("since"))
+    if within["first"] is None:
         return []
-    dry = np.clip([dry_sum / count for _, count, dry_sum, _ in rows], -40.0, 95.0)
-    wet = wet_bulbs_c(dry, np.clip([humidity_sum / count for _, count, _, humidity_sum in rows], 0.01, 1.0))
-    half = timedelta(minutes=30)
-    return [(days_since(load.followed_from, row[0] + half), float(t), float(w)) for row, t, w in zip(rows, dry, wet, strict=True)]
+    begun, stretch = float(within["first"]), 3600.0 * math.ceil((within["last"] - within["first"] + 3600) / 3600 / MOST_STRETCHES)
+    dry = F("dry_bulb_sum") / F("count")
+    rows = list(
+        hours.annotate(stretch=Floor((F("since") - begun) / stretch))
+        .values("stretch")
+        .annotate(middle=Avg("since"), mean=Avg(dry), humid=Avg(F("humidity_sum") / F("count")), coolest=Min(dry), hottest=Max(dry))
+        .order_by("middle")
+        .values_list("middle", "mean", "humid", "coolest", "hottest")
+    )
+    middles, mean, humid, coolest, hottest = np.array(rows, dtype=float).T
+    wet = wet_bulbs_c(np.clip(mean, -40.0, 95.0), np.clip(humid, 0.01, 1.0))
+    days = (middles + 1800.0 - load.followed_from.timestamp()) / 86_400
+    air = []
+    for day, low, high, wet_c in zip(days.tolist(), coolest.tolist(), hottest.tolist(), wet.tolist(), strict=True):
+        air.append((day, low, wet_c))
+        if high > low:
+            air.append((day, high, wet_c))
+    return air
 
 
 def counted(load: Load) -> tuple[float | None, float | None]:

@@ -77,6 +77,31 @@ class Door(AtTheDoor):
         self.assertEqual(sum(hour.count for hour in ChamberHour.objects.filter(load=load)), 3)
         self.assertAlmostEqual(running.counted(load)[0], 0.5)
 
+    def test_a_season_of_hours_is_drawn_in_few_points_and_its_one_hot_hour_among_them(self):
+        load = self.begin(hours=3_000)
+        ChamberHour.objects.bulk_create(
+            ChamberHour(
+                workshop=load.workshop,
+                load=load,
+                hour=load.followed_from + timedelta(hours=hour),
+                count=4,
+                dry_bulb_sum=4 * (71.0 if hour == 1_234 else 43.0),
+                humidity_sum=4 * 0.8,
+            )
+            for hour in range(-24, 3_000)
+        )
+        air = running.air_of(load)
+        self.assertLess(len(air), 2 * running.MOST_STRETCHES)
+        days = [day for day, _, _ in air]
+        self.assertEqual(days, sorted(days))
+        self.assertGreater(days[0], -0.1)
+        self.assertAlmostEqual(days[-1], 125, delta=0.5)
+        (hot,) = [day for day, dry, _ in air if dry > 43.001]
+        self.assertAlmostEqual(hot, 1_234 / 24, delta=0.5)
+        self.assertEqual(max(dry for _, dry, _ in air), 71.0)
+        # The wet bulb of 43 °C and 80 % RH by the psychrometric chart is 39.2 °C.
+        self.assertAlmostEqual(air[0][2], 39.2, delta=0.3)
+
     def test_what_cannot_be_kept_says_why_and_the_rest_is_kept(self):
         self.assertEqual(self.tell([self.reading()]).json()["refused"], [{"key": "a", "why": "no load runs in this chamber"}])
         self.begin(hours=2)
