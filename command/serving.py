@@ -1,5 +1,6 @@
 """How the application is served: two processes, a few threads each, nothing written to the home folder."""
 
+import gc
 import threading
 from typing import Any
 
@@ -24,6 +25,16 @@ def _load_the_rest() -> None:
     import fpdf  # noqa: F401
     import scipy.optimize
     import scipy.stats  # noqa: F401
+
+    leave_what_is_loaded()
+
+
+def leave_what_is_loaded() -> None:
+    """What has been loaded by now stays as long as the process: the collector of memory goes past it from now on, and comes by less often.
+    Walking it all took 170 ms, in the middle of whatever page was being made; coming by after every 700 things made, a twentieth of all."""
+    gc.collect()
+    gc.freeze()
+    gc.set_threshold(20_000, 20, 20)
 
 
 def child_exit(server: Any, worker: Any) -> None:

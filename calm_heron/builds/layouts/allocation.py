@@ -224,13 +224,14 @@ class Saw:
 _sawn: Memory[Sawn | None] = Memory(512)
 
 
-def saw(build: Build) -> Saw:
-    """All that is known of a build's wood."""
-    parts = list(build.parts.select_related("stock__lot", "stock__moisture", "stock__place"))
-    held = list(build.held.select_related("piece__lot", "piece__moisture", "piece__place").order_by("piece__tag", "nth"))
+def saw(build: Build, *, only_cuts: bool = False) -> Saw:
+    """All that is known of a build's wood; ``only_cuts``: not for what its wood is at and where it lies."""
+    of_a_piece = () if only_cuts else ("lot", "moisture", "place")
+    parts = build.parts.all() if only_cuts else build.parts.select_related(*(f"stock__{name}" for name in of_a_piece))
+    held = list(build.held.select_related("piece", *(f"piece__{name}" for name in of_a_piece)).order_by("piece__tag", "nth"))
     cuts = list(Cut.objects.filter(part__build=build).order_by("board", "x_m", "y_m"))
     marks = marks_of([board.piece_id for board in held])
-    return Saw(build, parts, held, cuts, {board.pk: plank(build, board.piece, board.nth, marks[board.piece_id]) for board in held})
+    return Saw(build, list(parts), held, cuts, {board.pk: plank(build, board.piece, board.nth, marks[board.piece_id]) for board in held})
 
 
 def marks_of(pieces: Iterable[int]) -> dict[int, list[Mark]]:

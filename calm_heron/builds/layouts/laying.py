@@ -32,6 +32,10 @@ def _hold(build: Build, piece: Piece, nth: int) -> Held:
         raise Refused(f"{piece.tag} is not in stock any more.", "board")
     if not 1 <= nth <= piece.count:
         raise Refused(f"{piece.tag} has {counted(piece.count, 'board')}.", "board")
+    held = build.held.filter(piece=piece, nth=nth).select_related("sawing").first()
+    if held is not None:
+        held.piece = piece
+        return held
     if not piece.is_lot:
         # A board that a finished build used up, and that was put back into stock, is free again.
         Held.objects.filter(piece=piece, nth=nth).exclude(build__done_on=None).delete()
@@ -108,9 +112,9 @@ FAULTS = {
 
 @transaction.atomic
 def place(
-    by: Membership, build: Build, version: int, part: BuildPart, nth: int, piece: Piece, board: int, x_m: float | None, y_m: float | None
-) -> Cut:
-    """Lay one piece of a part on a board by hand; without a place, on the first that is clear.
+    by: Membership, build: Build, version: int, part_id: int, nth: int, piece: Piece, board: int, x_m: float | None, y_m: float | None
+) -> tuple[Cut, Cut | None]:
+    """Lay one piece of a part on a board by hand; without a place, on the first that is clear. The cut, and the one that it was before.
 
     Raises:
         Overtaken: somebody else has changed the build.
@@ -118,22 +122,21 @@ def place(
     """
     row = open_build(by, build)
     row.must_be(version)
-    system = row.workshop.system
-    saved = row.parts.filter(pk=part.pk).first()
-    if saved is None:
-        raise Refused("Somebody else has taken this part out meanwhile.")
-    part = saved
-    part.build = row
+    system = by.workshop.system
+    part = row.parts.filter(pk=part_id).first()
+    if part is None:
+        raise Refused("Somebody else has taken this part out meanwhile.", "piece")
     if not 0 <= nth < part.pieces:
         raise Refused(f"There is no such piece of {part.name}.", "piece")
     if why := allocation.why_not(part, piece, system):
         raise Refused(why, "board")
     held = _hold(row, piece, board)
-    if hasattr(held, "sawing") or Cut.objects.filter(part=part, nth=nth).exclude(board__sawing=None).exists():
+    before = part.cuts.filter(nth=nth).select_related("board__sawing").first()
+    if hasattr(held, "sawing") or (before is not None and hasattr(before.board, "sawing")):
         raise Refused(
             f"{part.piece_name(nth)} is cut from a board that is sawn, or {held.name} is sawn: say first that it was not.", "board"
         )
-    Cut.objects.filter(part=part, nth=nth).delete()
+    part.cuts.filter(nth=nth).delete()
     plank = allocation.plank(row, piece, board, allocation.marks_of([piece.pk])[piece.pk])
     # Leaves of one blank have one place.
     there = {(cut.rect if cut.leaves > 1 else cut.pk): Placed(str(cut.pk), held.key, cut.rect) for cut in held.cuts.all()}
@@ -153,10 +156,11 @@ def place(
         field = "y_m" if x_m >= 0 and x_m + length <= piece.length_m and fault is Fault.OUTSIDE else "x_m"
         raise Refused(FAULTS[fault].format(board=plank.name, kerf=cut_length(row.kerf_m, system)), field)
     cut = Cut.objects.create(workshop=row.workshop, part=part, nth=nth, board=held, x_m=x_m, y_m=y_m, length_m=length, width_m=width)
-    let_go_of_empty(row)
+    if before is not None and before.board_id != held.pk:
+        let_go_of_empty(row)
     row.change()
     log.write(by, "builds", "placed", subject=row.name, piece=part.piece_name(nth), board=plank.name)
-    return cut
+    return cut, before
 
 
 @transaction.atomic

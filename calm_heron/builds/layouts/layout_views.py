@@ -6,8 +6,8 @@ from typing import Any
 from urllib.parse import urlencode
 
 from django.contrib import messages
-from django.http import Http404, HttpResponse
-from django.shortcuts import redirect, render
+from django.http import HttpResponse
+from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_POST
 
@@ -15,7 +15,7 @@ from calm_heron.builds import drawings
 from calm_heron.builds.forms import FaceForm, FrameForm, LayForm, MarkForm, OfABoardForm, PlaceCutForm
 from calm_heron.builds.layouts import allocation, eye, laying, layout_words
 from calm_heron.builds.layouts.allocation import Saw
-from calm_heron.builds.models import Build, BuildPart, Cut, Held, PhotoFrame
+from calm_heron.builds.models import Build, Cut, Held, PhotoFrame
 from calm_heron.builds.views import build_or_404
 from calm_heron.site.dates import day
 from calm_heron.stock.models import Photo, Piece
@@ -73,7 +73,8 @@ def _boards(
     """Some boards of a build as they are drawn and told, each with its forms."""
     system, scale = request.workshop.system, drawings.scale_of(known.planks.values())
     boards: list[dict[str, Any]] = []
-    frames, photos = _frames(known), _photos(shown)
+    photos = _photos(shown)
+    frames = _frames(shown) if photos else {}
     for held in shown:
         sawn, walks = known.sawn(held), drawings.walked(known.planks[held.pk])
         boards.append(
@@ -97,9 +98,9 @@ def _boards(
     return boards
 
 
-def _frames(known: Saw) -> dict[tuple[int, int], PhotoFrame]:
-    """The photographs that boards of a build lie on, by piece and number."""
-    rows = PhotoFrame.objects.filter(photo__piece__in={held.piece_id for held in known.held}).select_related("photo__piece")
+def _frames(shown: Sequence[Held]) -> dict[tuple[int, int], PhotoFrame]:
+    """The photographs that some boards lie on, by piece and number."""
+    rows = PhotoFrame.objects.filter(photo__piece__in={held.piece_id for held in shown}).select_related("photo__piece")
     rows = rows.defer("photo__jpeg")
     return {(row.photo.piece_id, row.nth): row for row in rows}
 
@@ -189,17 +190,12 @@ def place(request: WorkshopRequest, build_id: int) -> HttpResponse:
     form = _hand(request, build, known, request.POST)
     if form.is_valid():
         typed = form.cleaned_data
-        part, nth = _numbers(typed["piece"])
+        part_id, nth = _numbers(typed["piece"])
         piece_id, board = _numbers(typed["board"])
-        chosen, piece = (
-            BuildPart.objects.filter(build=build, pk=part).first(),
-            Piece.objects.of(request.workshop).filter(pk=piece_id).first(),
-        )
-        if chosen is None or piece is None:
-            raise Http404
+        piece = get_object_or_404(Piece.objects.of(request.workshop), pk=piece_id)
 
         def do() -> str:
-            laying.place(request.membership, build, typed["version"], chosen, nth, piece, board, typed["x_m"], typed["y_m"])
+            laying.place(request.membership, build, typed["version"], part_id, nth, piece, board, typed["x_m"], typed["y_m"])
             return layout_of(build)
 
         answer = once_or_again(request, form, do, changing=build)
@@ -219,23 +215,22 @@ def _placed(request: WorkshopRequest, build: Build) -> HttpResponse:
     if not form.is_valid():
         return _refused(form)
     (part_id, nth), (piece_id, board) = _numbers(typed["piece"]), _numbers(typed["board"])
-    part = BuildPart.objects.filter(build=build, pk=part_id).first()
-    piece = Piece.objects.of(request.workshop).filter(pk=piece_id).first()
-    if part is None or piece is None:
-        raise Http404
-    before = Cut.objects.filter(part=part, nth=nth).values_list("board_id", flat=True).first()
+    piece = get_object_or_404(Piece.objects.of(request.workshop), pk=piece_id)
+    moved: list[Cut | None] = []
 
     def do() -> str:
         place = form.cleaned_data["x_m"], form.cleaned_data["y_m"]
-        laying.place(request.membership, build, form.cleaned_data["version"], part, nth, piece, board, *place)
+        moved.extend(laying.place(request.membership, build, form.cleaned_data["version"], part_id, nth, piece, board, *place))
         return layout_of(build)
 
     if once_or_again(request, form, do) is None:
         return _refused(form)
-    build.refresh_from_db()
-    known = allocation.saw(build)
-    now = next((cut.board_id for cut in known.cuts if (cut.part_id, cut.nth) == (part_id, nth)), None)
-    changed = [held for held in known.held if held.pk in (before, now)]
+    if moved and moved[0] is not None:
+        build.version = moved[0].part.build.version
+    known = allocation.saw(build, only_cuts=True)
+    # What was sent twice was laid once, and shows where it lies.
+    lies = moved or [cut for cut in known.cuts if (cut.part_id, cut.nth) == (part_id, nth)]
+    changed = [held for held in known.held if held.pk in {cut.board_id for cut in lies if cut is not None}]
     page = {
         "build": build,
         "boards": _boards(request, build, known, changed),
@@ -321,7 +316,7 @@ def frame(request: WorkshopRequest, build_id: int, board_id: int) -> HttpRespons
     build = build_or_404(request, build_id)
     known = allocation.saw(build)
     held = next((board for board in known.held if board.pk == board_id), None)
-    form = _frame_form(request, held, _frames(known), _photos([held]), request.POST) if held is not None else None
+    form = _frame_form(request, held, _frames([held]), _photos([held]), request.POST) if held is not None else None
     if form is None:
         messages.error(request, "There is no photograph of that board any more.")
         return redirect(layout_of(build))

@@ -77,7 +77,7 @@ class Wishing(AtTheBench):
         self.assertIn("A cathedral, its tip to the left", page)
         # Moved to a board of which nothing is marked, it is said.
         self.build.refresh_from_db()
-        laying.place(self.owner, self.build, self.build.version, cut.part, 0, plain, 1, None, None)
+        laying.place(self.owner, self.build, self.build.version, cut.part_id, 0, plain, 1, None, None)
         self.assertIn("Panel: A should show a cathedral", self.unmet()[0])
 
     def test_straight_parts_lie_on_straight_grain_and_quartered_wood_is_straight_of_itself(self):

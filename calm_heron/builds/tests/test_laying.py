@@ -91,7 +91,7 @@ class Laying(Bench):
         rail = other.parts.get()
         with self.assertRaisesMessage(Refused, "is held for Bench"):
             other.refresh_from_db()
-            laying.place(self.owner, other, other.version, rail, 0, Piece.objects.get(), 1, None, None)
+            laying.place(self.owner, other, other.version, rail.pk, 0, Piece.objects.get(), 1, None, None)
 
     def test_two_who_lay_at_once_do_not_both_get_the_board(self):
         """The second finds the board free, and is told when it comes to hold it."""
@@ -141,7 +141,7 @@ class ByHand(Bench):
 
     def place(self, nth: int, x: float | None, y: float | None, piece: Piece | None = None) -> Cut:
         self.build.refresh_from_db()
-        return laying.place(self.owner, self.build, self.build.version, self.rail, nth, piece or self.plank, 1, x, y)
+        return laying.place(self.owner, self.build, self.build.version, self.rail.pk, nth, piece or self.plank, 1, x, y)[0]
 
     def test_a_piece_lies_where_it_was_laid_or_on_the_first_clear_place(self):
         first = self.place(0, 1.0, 0.05)
@@ -194,9 +194,9 @@ class ByHand(Bench):
 
     def test_whoever_is_second_is_told(self):
         seen = Build.objects.get(pk=self.build.pk).version
-        laying.place(self.owner, self.build, seen, self.rail, 0, self.plank, 1, None, None)
+        laying.place(self.owner, self.build, seen, self.rail.pk, 0, self.plank, 1, None, None)
         with self.assertRaises(Overtaken):
-            laying.place(self.owner, self.build, seen, self.rail, 1, self.plank, 1, None, None)
+            laying.place(self.owner, self.build, seen, self.rail.pk, 1, self.plank, 1, None, None)
 
 
 class Dragged(Bench):
@@ -237,5 +237,5 @@ class Dragged(Bench):
         self.assertEqual(stale.status_code, 422)
         for wrong in ({"piece": "x"}, {"board": "1"}, {"piece": "٣.1"}):
             self.assertEqual(self.drag(cut, 1.2, **wrong).status_code, 400)
-        self.assertEqual(self.drag(cut, 1.2, piece="999999.0").status_code, 404)
+        self.assertEqual(self.drag(cut, 1.2, piece="999999.0").status_code, 422)
         self.assertEqual(Cut.objects.get(pk=cut.pk).x_m, cut.x_m)
