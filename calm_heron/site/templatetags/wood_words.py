@@ -51,6 +51,12 @@ def of_hundred(share: float) -> str:
 
 
 @register.filter
+def drawn(value: float | None, digits: int = 1) -> SafeString:
+    """A length in a drawing, in its own units; drawings have hundreds, and Django's own filter goes by way of decimals in words."""
+    return SafeString("" if value is None else f"{value:.{digits}f}")
+
+
+@register.filter
 def how_many(things: Any) -> int:
     """How many there are; the template language's own word for it means a length of wood here."""
     return len(things)
