@@ -16,6 +16,7 @@ from wood.drying.diffusivity import Figures
 from wood.turning.bowls import Bowl, parts
 from wood.turning.drying import CELLS, TOLERANCE, drive_of, sealed_as
 from wood.turning.weight_logs import SLIP, Weights
+from wood.turning.weight_shapes import evidence_of, noise
 
 FITTED = 40
 # One standard deviation, in ln, of what the shell's slabs leave open of a bowl's pace, beside its species' own; and where nobody said how
@@ -28,7 +29,7 @@ USUAL_BOWL = Bowl(0.25, 0.10, 0.025)
 UNEVENNESS, UNEVENNESS_SPREAD = 0.03, 0.06
 FREE_SPREAD, GREEN_SPREAD, NOT_GREEN_SPREAD, NOT_GREEN = 0.30, 0.25, 0.50, 0.25
 # Of an ovendry mass by size and species: gravity differs by a tenth, and so may a volume.
-BY_VOLUME_SPREAD, BY_OVEN_SPREAD, UNKNOWN_MASS_SPREAD = 0.14, 0.01, 3.0
+BY_VOLUME_SPREAD, BY_OVEN_SPREAD, UNKNOWN_MASS_SPREAD = 0.25, 0.01, 3.0
 PLATEAU_SPREAD = 0.008
 # What a weighing may be off by beside the scale's step: the air of the last days, a thumb on the pan; as a share of the mass.
 WEIGHING_SPREAD = 0.002
@@ -162,8 +163,7 @@ def _problem(log: Weights, figures: Figures, series: AirSeries, days: Array, mas
         # The curve begins where the log begins.
         days[0] = 0.0
     volume = log.volume_m3 if log.volume_m3 is not None else log.bowl.volume_m3 if log.bowl is not None else None
-    green = figures.green_moisture if log.green else 0.25
-    start_spread = GREEN_SPREAD if log.green else NOT_GREEN_SPREAD
+    green, start_spread = green_of(log, figures)
     if log.dry_mass_kg:
         dry, dry_spread = math.log(log.dry_mass_kg), BY_OVEN_SPREAD
     elif volume is not None:
@@ -196,8 +196,31 @@ def _problem(log: Weights, figures: Figures, series: AirSeries, days: Array, mas
     )
 
 
-def fitted(log: Weights, figures: Figures, series: AirSeries, days: Array, masses: Array) -> tuple[Array, Array, Problem]:
-    """Damped least squares, weighings that are far off giving way: the best figures and their covariance."""
+def green_of(log: Weights, figures: Figures) -> tuple[float, float]:
+    """What is usual of a bowl's moisture when it was turned, a fraction, and how far (ln) that is off."""
+    return (figures.green_moisture, GREEN_SPREAD) if log.green else (NOT_GREEN, NOT_GREEN_SPREAD)
+
+
+@dataclass(frozen=True)
+class Fit:
+    """The best figures of the field for a log, their covariance, and the ln of the evidence that the log gives the field (by Laplace)."""
+
+    best: Array
+    covariance: Array
+    problem: Problem
+    evidence: float
+
+
+def _evidence(problem: Problem, x: Array, off: Array, covariance: Array) -> float:
+    """The weighings as they are off its best, what it cost to leave the prior, and how much of that the log leaves open."""
+    count = problem.days.size
+    together = evidence_of(off[:count] * problem.sigma, noise(problem.days, problem.masses, problem.sigma))
+    held = -0.5 * float(np.sum(off[count:] ** 2)) - float(np.log(problem.spread).sum())
+    return together + held + 0.5 * float(np.linalg.slogdet(covariance)[1])
+
+
+def fitted(log: Weights, figures: Figures, series: AirSeries, days: Array, masses: Array) -> Fit:
+    """Damped least squares, weighings that are far off giving way."""
     problem = _problem(log, figures, series, days, masses)
     x = problem.prior.copy()
     # Size and weight together already say how wet it was.
@@ -225,7 +248,8 @@ def fitted(log: Weights, figures: Figures, series: AirSeries, days: Array, masse
     covariance = np.linalg.pinv((slopes * weight[:, None]).T @ slopes)
     # A log that scatters more than it should leaves more open.
     scatter = float(np.sqrt(np.mean((np.minimum(np.abs(off[: problem.days.size]), 3.0)) ** 2)))
-    return x, np.asarray(covariance, float) * (MODEL_UNCERTAINTY * max(1.0, scatter)) ** 2, problem
+    wider = np.asarray(covariance, float) * (MODEL_UNCERTAINTY * max(1.0, scatter)) ** 2
+    return Fit(x, wider, problem, _evidence(problem, x, off, np.asarray(covariance, float)))
 
 
 def _giving_way(off: Array, count: int) -> Array:

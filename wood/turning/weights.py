@@ -11,8 +11,6 @@ Sources: the field of :mod:`wood.drying.field`; damped least squares with weight
 judgement.
 """
 
-import math
-from collections.abc import Sequence
 from dataclasses import dataclass
 from enum import StrEnum
 
@@ -22,12 +20,12 @@ from wood.air.climate import AirSeries
 from wood.air.levels import level_through
 from wood.arrays import Array
 from wood.drying.diffusivity import Figures
-from wood.turning.drying import AT_REST, HORIZON_DAYS, rest_day
-from wood.turning.weight_fit import DRY, FEWEST, PACE, RUN_FOR, SHIFT, Problem, fitted, sigma_of, slips
+from wood.turning.drying import AT_REST
+from wood.turning.weight_fit import FEWEST, Fit, fitted, sigma_of, slips
 from wood.turning.weight_logs import Weights
+from wood.turning.weight_runs import Between, Runs, pace_of, runs_of
 
 ABSURD, ABSURD_SHARE = 6.0, 0.012
-DRAWS = 24
 FLAT_SHARE, SPACED_DAYS, FLAT_OVER_DAYS, STALLED_ABOVE = 0.006, 2.0, 9.0, 0.03
 STALLED_DAYS, STALLED_PART = 14.0, 0.25
 WEIGH_AT_SHARE, WEIGH_DAYS = 0.015, (2.0, 28.0)
@@ -40,15 +38,6 @@ class State(StrEnum):
     FLAT = "flat"
     RISING = "rising"
     STALLED = "stalled"
-
-
-@dataclass(frozen=True)
-class Between:
-    """A figure with its 80 % band."""
-
-    best: float
-    low: float
-    high: float
 
 
 @dataclass(frozen=True)
@@ -107,9 +96,10 @@ def weighed(log: Weights, figures: Figures, series: AirSeries) -> Weighed:
     days = days - days[0]
     out = slips(days, masses)
     remaining = np.setdiff1d(np.arange(days.size), out)
-    best, covariance, problem = fitted(log, figures, series, days[remaining], masses[remaining])
+    fit = fitted(log, figures, series, days[remaining], masses[remaining])
+    runs = runs_of(log, fit, figures, series)
     # Single weighings that nothing explains are named, and the rest speaks without them.
-    off = np.abs(problem.weigh(best, days[remaining]) - masses[remaining])
+    off = np.abs(np.interp(days[remaining], runs.looks, runs.along(0.5)) - masses[remaining])
     far = (off > ABSURD * sigma_of(log, masses[remaining])) & (off > ABSURD_SHARE * masses[remaining])
     # Two that agree beside each other are no slip: something happened.
     beside = np.concatenate([[False], far[:-1]]) | np.concatenate([far[1:], [False]])
@@ -117,85 +107,37 @@ def weighed(log: Weights, figures: Figures, series: AirSeries) -> Weighed:
     if 0 < wild.size <= max(1, remaining.size // 4) and remaining.size - wild.size >= FEWEST:
         remaining = np.setdiff1d(remaining, wild)
         out = np.union1d(out, wild)
-        best, covariance, problem = fitted(log, figures, series, days[remaining], masses[remaining])
-    return _told(log, problem, best, covariance, days[remaining], masses[remaining], tuple(sorted(int(order[k]) for k in out)), series)
+        fit = fitted(log, figures, series, days[remaining], masses[remaining])
+        runs = runs_of(log, fit, figures, series)
+    return _told(log, fit, runs, days[remaining], masses[remaining], tuple(sorted(int(order[k]) for k in out)), series)
 
 
-def _draws() -> Array:
-    """Standard normal draws for the five figures, in pairs of opposites, the same every time."""
-    half = np.random.default_rng(5).standard_normal((DRAWS // 2, SHIFT + 1))
-    return np.concatenate([half, -half])
-
-
-def _told(
-    log: Weights, problem: Problem, best: Array, covariance: Array, days: Array, masses: Array, absurd: tuple[int, ...], series: AirSeries
-) -> Weighed:
-    last = float(days[-1])
-    horizon = _horizon(problem, best, series, last)
-    looks = np.unique(np.concatenate([np.linspace(0.0, horizon, 150), [last]]))
-    values, vectors = np.linalg.eigh((covariance + covariance.T) / 2)
-    drawn = best + _draws() @ (vectors * np.sqrt(np.maximum(values, 0.0))).T
-    rows = np.concatenate([best[None, :], drawn])
-    means = problem.means(rows[:, :RUN_FOR], looks)
-    moist = np.array([problem.shifted(row, x) for row, x in zip(means, rows, strict=True)])
-    curves = np.exp(rows[:, DRY])[:, None] * (1 + moist)
-    rests, finals = zip(*(_rest(looks, mean, x, series, horizon, last) for mean, x in zip(means, rows, strict=True)), strict=True)
-    at = int(np.searchsorted(looks, last))
-    level = float(level_through(series, max(last, 1.0), float(max(moist[0][at], 0.0)))[-1])
-    state = _state(log, days, masses, moist[0][at], _low(moist[:, at]), level, curves[0], looks, rests[0])
-    lowest = int(np.argmin(curves[0]))
+def _told(log: Weights, fit: Fit, runs: Runs, days: Array, masses: Array, absurd: tuple[int, ...], series: AirSeries) -> Weighed:
+    last, curve = float(days[-1]), runs.along(0.5)
+    at = int(np.searchsorted(runs.looks, last))
+    moisture, rest = runs.between(runs.moist[:, at]), runs.between(runs.rest)
+    level = float(level_through(series, max(last, 1.0), max(moisture.best, 0.0))[-1])
+    lowest = int(np.argmin(curve))
     return Weighed(
-        looks,
-        curves[0],
-        np.percentile(curves[1:], 10, axis=0),
-        np.percentile(curves[1:], 90, axis=0),
-        _between(rests),
-        _between(finals),
-        _between(np.exp(rows[:, DRY])),
-        _between(moist[:, 0]),
-        _between(moist[:, at]),
-        _between(np.exp(rows[:, PACE])),
-        state,
+        runs.looks,
+        curve,
+        runs.along(0.1),
+        runs.along(0.9),
+        rest,
+        runs.between(runs.final),
+        runs.between(runs.dry),
+        runs.between(runs.moist[:, 0]),
+        moisture,
+        pace_of(fit),
+        _state(log, days, masses, moisture, level, curve, runs.looks, rest.best),
         absurd,
-        _next(log, looks, curves[0], last, rests[0]),
+        _next(log, runs.looks, curve, last, rest.best),
         last,
         float(masses[-1]),
         int(days.size),
         level,
-        dips=bool(lowest < looks.size - 1 and curves[0][-1] > curves[0][lowest] * 1.01 and looks[lowest] < 30),
+        dips=bool(lowest < runs.looks.size - 1 and curve[-1] > curve[lowest] * 1.01 and runs.looks[lowest] < 30),
     )
-
-
-def _low(values: Array) -> float:
-    return float(np.percentile(values[1:], 10))
-
-
-def _between(values: Sequence[float] | Array) -> Between:
-    """The first of the values, with the band of the others about it."""
-    every = np.asarray(values, float)
-    low, high = np.percentile(every[1:], [10, 90], method="nearest")
-    return Between(float(every[0]), float(min(low, every[0])), float(max(high, every[0])))
-
-
-def _horizon(problem: Problem, best: Array, series: AirSeries, last: float) -> float:
-    """How far to look: well beyond the day it comes to rest."""
-    looks = np.linspace(0.0, HORIZON_DAYS, 380)
-    mean = problem.means(best[None, :RUN_FOR], looks)[0]
-    rest, _ = _rest(looks, mean, best, series, HORIZON_DAYS, last)
-    reached = rest if math.isfinite(rest) else HORIZON_DAYS
-    return float(min(HORIZON_DAYS, max(1.7 * reached + 10, 1.15 * last + 14, 45.0)))
-
-
-def _rest(looks: Array, mean: Array, x: Array, series: AirSeries, horizon: float, last: float) -> tuple[float, float]:
-    """When a bowl comes to rest, and its weight then; one that is at rest follows its room, so it is the weight in the four weeks from its
-    last weighing.
-    """
-    by_day = np.interp(np.arange(int(np.ceil(horizon)) + 1), looks, mean)
-    level = level_through(series, horizon, np.maximum(by_day, 0.0))[: by_day.size]
-    day = rest_day(np.arange(by_day.size, dtype=float), by_day, level)
-    where = int(min(max(day, last), level.size - 1)) if math.isfinite(day) else level.size - 1
-    final = math.exp(x[DRY]) * (1 + float(np.mean(level[where : where + 28])) + x[SHIFT])
-    return day, final
 
 
 def _spaced(days: Array) -> list[int]:
@@ -209,9 +151,7 @@ def _spaced(days: Array) -> list[int]:
     return chosen[::-1]
 
 
-def _state(
-    log: Weights, days: Array, masses: Array, now: float, now_low: float, level: float, curve: Array, looks: Array, rest_day: float
-) -> State:
+def _state(log: Weights, days: Array, masses: Array, now: Between, level: float, curve: Array, looks: Array, rest_day: float) -> State:
     newest = _spaced(days)
     last = float(days[-1])
     if len(newest) < FEWEST:
@@ -222,15 +162,15 @@ def _state(
     # A bowl that was wet throughout and has hardly lost anything is slow to begin, not done.
     still = (float(np.interp(last, looks, curve)) - float(np.interp(last + 21, looks, curve))) / float(three.mean())
     # At rest it goes up and down with its room, by less than it would after a warm box.
-    if last >= rest_day and abs(now - level) <= AT_REST * (1 + level) and float(np.ptp(three)) <= 2 * resolution:
+    if last >= rest_day and abs(now.best - level) <= AT_REST * (1 + level) and float(np.ptp(three)) <= 2 * resolution:
         return State.FLAT
     if three[2] - three[0] > resolution and three[2] >= three[1] > three[0]:
         return State.RISING
-    if flat and (last >= rest_day or (still < AT_REST and now < level + STALLED_ABOVE)):
+    if flat and (last >= rest_day or (still < AT_REST and now.best < level + STALLED_ABOVE)):
         return State.FLAT
     # A slow bowl may look still between two looks; stalled is what has not moved for a good part of its log.
     window = masses[days >= last - max(STALLED_DAYS, STALLED_PART * last)]
-    if window.size >= FEWEST and float(np.ptp(window)) <= resolution and now_low > level + STALLED_ABOVE:
+    if window.size >= FEWEST and float(np.ptp(window)) <= resolution and now.low > level + STALLED_ABOVE:
         return State.STALLED
     return State.FALLING
 
