@@ -94,8 +94,9 @@ def _ask_back(piece: Piece, entries: Sequence[weighing.WeighedEntry], mass_kg: f
     _ask_about_its_day(piece, entries, at)
     weighed = weighing.renew(piece) if entries else None
     if weighed is not None:
-        expected = weighed.expected_kg(at)
-        kind = slip(mass_kg, expected)
+        expected, low, high = weighed.expected_kg(at)
+        # Early on much may still come true.
+        kind = slip(mass_kg, min(max(mass_kg, low), high)) and slip(mass_kg, expected)
         why = "it is expected to weigh about"
     elif entries:
         expected = entries[-1].mass_kg

@@ -279,6 +279,8 @@ LEFT_OUT_MODULES = {
     "wood.turning.cuts_kernel": "the compiled inside, behind wood.turning.cuts",
     "wood.turning.growing": "the same, before it is compiled",
     "wood.turning.weight_fit": "the inside of wood.turning.weights",
+    "wood.turning.weight_runs": "the inside of wood.turning.weights",
+    "wood.turning.weight_shapes": "the inside of wood.turning.weights",
     "wood.builds.layout_kernel": "the compiled inside, behind wood.builds.layout",
     "wood.kiln.kernel": "the compiled inside, behind wood.kiln.loads",
     "wood.kiln.chamber_kernel": "the same",

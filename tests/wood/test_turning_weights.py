@@ -63,7 +63,7 @@ def made(chance: np.random.Generator) -> Made:
     level = level_through(air, 1099, mean)
     rest = rest_day(days, mean, level)
     dry = figures.wood.density * math.exp(chance.normal(0, 0.09)) * bowl.volume_m3
-    return Made(bowl, figures, air, dry * (1 + mean), rest, dry * (1 + float(np.mean(level[int(rest) : int(rest) + 28]))))
+    return Made(bowl, figures, air, dry * (1 + mean), rest, dry * (1 + float(np.interp(rest, days, mean))))
 
 
 def log_of(made_kind: Made, chance: np.random.Generator, until: float, slips: bool) -> tuple[np.ndarray, np.ndarray]:

@@ -28,8 +28,9 @@ USUAL_BOWL = Bowl(0.25, 0.10, 0.025)
 # are uneven.
 UNEVENNESS, UNEVENNESS_SPREAD = 0.03, 0.06
 FREE_SPREAD, GREEN_SPREAD, NOT_GREEN_SPREAD, NOT_GREEN = 0.30, 0.25, 0.50, 0.25
-# Of an ovendry mass by size and species: gravity differs by a tenth, and so may a volume.
-BY_VOLUME_SPREAD, BY_OVEN_SPREAD, UNKNOWN_MASS_SPREAD = 0.25, 0.01, 3.0
+# Of an ovendry mass by size and species: gravity differs by a tenth, and between the shell of an ellipsoid, which a bowl is taken for, and
+# that of a cylinder of the same three measures lie four tenths.
+BY_VOLUME_SPREAD, BY_OVEN_SPREAD, UNKNOWN_MASS_SPREAD = 0.30, 0.01, 3.0
 PLATEAU_SPREAD = 0.008
 # What a weighing may be off by beside the scale's step: the air of the last days, a thumb on the pan; as a share of the mass.
 WEIGHING_SPREAD = 0.002

@@ -1,7 +1,8 @@
 """What a bowl's log leaves open, as whole runs with their shares: of the moisture field with figures drawn from what it leaves open, and of
 the shapes of :mod:`wood.turning.weight_shapes`. All that is said of a log is read off these runs, so that a band, a curve and a day agree.
 
-Source: each way of reckoning has the share that its evidence gives it, with none preferred beforehand (Kass and Raftery 1995).
+Source: each way of reckoning has the share that its evidence gives it; beforehand the field has half of all, and no shape is preferred
+(Kass and Raftery 1995).
 """
 
 import math
@@ -21,6 +22,8 @@ from wood.turning.weight_logs import Weights
 from wood.turning.weight_shapes import Known, Shaped
 
 DRAWS = 24
+# Before its log is looked at, a bowl dries as likely by the field as by any of the shapes: the field knows its wood and its size.
+FIELD_LEAN = math.log(len(weight_shapes.FAMILIES))
 # A share below this moves no band.
 LEAST_SHARE = 1e-3
 # Moments at which a shape is looked at for the day it comes to rest.
@@ -95,7 +98,8 @@ def known_of(log: Weights, problem: Problem, series: AirSeries, figures: Figures
     mean = problem.means(problem.prior[None, :RUN_FOR], np.linspace(0.0, 400.0, 201))[0]
     part = mean[0] - (mean[0] - min(settled, 0.9 * mean[0])) * (1 - math.exp(-1))
     pace = float(np.interp(-part, -mean, np.linspace(0.0, 400.0, 201)))
-    return Known(math.exp(dry) * (1 + settled), math.hypot(float(surely.sum()) ** -0.5, PLATEAU_SPREAD), max(pace, 1.0))
+    spread = math.hypot(float(surely.sum()) ** -0.5, PLATEAU_SPREAD)
+    return Known(math.exp(dry) * (1 + settled), spread, max(pace, 1.0), (1 + figures.wood.greatest_moisture) / (1 + settled))
 
 
 def runs_of(log: Weights, fit: Fit, figures: Figures, series: AirSeries) -> Runs:
@@ -103,7 +107,7 @@ def runs_of(log: Weights, fit: Fit, figures: Figures, series: AirSeries) -> Runs
     problem = fit.problem
     known = known_of(log, problem, series, figures)
     shapes = weight_shapes.shaped(problem.days, problem.masses, problem.sigma, room_of(series, problem.days), known)
-    evidence = np.array([fit.evidence, *(shape.evidence for shape in shapes)])
+    evidence = np.array([fit.evidence + FIELD_LEAN, *(shape.evidence for shape in shapes)])
     shares = np.exp(evidence - evidence.max())
     shares = np.where(shares / shares.sum() > LEAST_SHARE, shares, 0.0) / shares.sum()
     kept = [(shape, share) for shape, share in zip(shapes, shares[1:], strict=True) if share > 0]

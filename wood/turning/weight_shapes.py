@@ -27,23 +27,26 @@ PACE_SPREAD = 0.8
 WANDER, WANDER_DAYS = 0.003, 20.0
 # What it has to lose is hardly known before it loses it: as a share of the first weight.
 LOSS_SPREAD = 0.5
-SAMPLES, ROUNDS, DRAWS_EACH = 400, 5, 40
-TERMS = 8
+SAMPLES, LAST_SAMPLES, ROUNDS, DRAWS_EACH = 400, 1000, 8, 100
+# From where the samples stand for so large a part of themselves the next round is the last.
+ENOUGH = 0.35
+TERMS = 6
 
 
 @dataclass(frozen=True)
 class Known:
-    """What is known of a bowl besides its weights: what it will weigh, kg, and how sure that is (ln, one standard deviation), and how many
-    days are usual until a third is left of what it has to lose."""
+    """What is known of a bowl besides its weights: what it will weigh, kg, and how sure that is (ln, one standard deviation), how many
+    days are usual until a third is left of what it has to lose, and how many times its last weight wood full of water weighs."""
 
     final_kg: float
     final_spread: float
     pace_days: float
+    most: float
 
 
 @dataclass(frozen=True)
 class Family:
-    """A shape: how many figures it has, and its excess at days (columns) for rows of standard normal figures, the first of them its pace."""
+    """A shape: how many figures it has, and its excess at days (columns) for rows of standard normal figures, the first its pace."""
 
     name: str
     figures: int
@@ -101,13 +104,12 @@ def _slab_table() -> tuple[Array, Array, Array]:
 def _slab(z: Array, days: Array) -> Array:
     """A slab from both faces through a skin of air; its pace is that of its last and slowest term."""
     numbers, rates, shares = _slab_table()
-    at = np.clip(1.5 + 1.5 * z[:, 1], numbers[0], numbers[-1])
-    paces = _pace(z, days)
-    total = np.zeros_like(paces)
-    for k in range(TERMS):
-        rate, share = np.interp(at, numbers, rates[:, k]), np.interp(at, numbers, shares[:, k])
-        total += share[:, None] * np.exp(-rate[:, None] * paces)
-    return total
+    at = (np.clip(1.5 + 1.5 * z[:, 1], numbers[0], numbers[-1]) - numbers[0]) / (numbers[1] - numbers[0])
+    low = np.minimum(at.astype(int), numbers.size - 2)
+    over = (at - low)[:, None]
+    rate = rates[low] * (1 - over) + rates[low + 1] * over
+    share = shares[low] * (1 - over) + shares[low + 1] * over
+    return np.asarray(np.einsum("kt,ktn->kn", share, np.exp(-rate[:, :, None] * _pace(z, days)[:, None, :])))
 
 
 def _stretched(z: Array, days: Array) -> Array:
@@ -163,7 +165,7 @@ class _Linear:
         spreads = np.array([known.final_kg * known.final_spread, LOSS_SPREAD * masses[0]])
         self.mean = np.array([known.final_kg, max(masses[0] - known.final_kg, 0.1 * masses[0])])
         self.precision = 1 / spreads**2
-        self.spreads = spreads
+        self.spreads, self.most = spreads, known.most
 
     def solved(self, excess: Array) -> tuple[Array, Array, Array]:
         """For each row of an excess: ln of its evidence, the means (rows of two) and covariances of what it comes to and has to lose."""
@@ -196,34 +198,40 @@ def shaped(days: Array, masses: Array, sigma: Array, room: Array, known: Known, 
 def _sampled(family: Family, linear: _Linear, paced: Array, chance: np.random.Generator) -> Shaped:
     size = family.figures
     z = chance.standard_normal((SAMPLES, size))
-    proposal = _normal(z, np.zeros(size), np.eye(size))
+    proposal = _standard(z)
+    last = False
     for turn in range(ROUNDS):
         evidence, mean, covariance = linear.solved(family.excess(z, paced))
-        # Nothing dries upwards.
-        evidence = np.where((mean > 0).all(axis=1), evidence, -np.inf)
-        weight = evidence + _normal(z, np.zeros(size), np.eye(size)) - proposal
+        # Nothing dries upwards, and no wood holds more than its pores do.
+        can_be = (mean > 0).all(axis=1) & (mean[:, 1] <= (linear.most - 1) * mean[:, 0])
+        evidence = np.where(can_be, evidence, -np.inf)
+        weight = evidence + _standard(z) - proposal
         best = float(weight.max())
         if not math.isfinite(best):
             return Shaped(family, -math.inf, z[:0], z[:0, 0], z[:0, 0])
         shares = np.exp(weight - best)
         total = float(shares.sum())
         shares = shares / total
-        if turn == ROUNDS - 1:
+        if last:
             break
+        last = turn >= ROUNDS - 2 or 1.0 / float(np.sum(shares**2)) > ENOUGH * shares.size
         # At first the best few hold all the weight: flatter, so that the next round looks about them.
         flat = np.exp((weight - best) * _evened(weight - best))
         flat = flat / flat.sum()
         middle = flat @ z
         spread = np.einsum("k,ki,kj->ij", flat, z - middle, z - middle) * 1.5 + 1e-6 * np.eye(size)
         root = np.linalg.cholesky(spread)
+        many = LAST_SAMPLES if last else SAMPLES
         # One in ten looks everywhere.
-        anywhere = chance.random(SAMPLES) < 0.1
-        z = np.where(anywhere[:, None], chance.standard_normal((SAMPLES, size)), middle + chance.standard_normal((SAMPLES, size)) @ root.T)
-        proposal = np.logaddexp(math.log(0.9) + _normal(z, middle, spread), math.log(0.1) + _normal(z, np.zeros(size), np.eye(size)))
-    chosen = np.searchsorted(np.cumsum(shares), (np.arange(DRAWS_EACH) + 0.5) / DRAWS_EACH).clip(0, SAMPLES - 1)
+        anywhere = chance.random(many) < 0.1
+        z = chance.standard_normal((many, size))
+        z = np.where(anywhere[:, None], z, middle + z @ root.T)
+        near = _standard(np.linalg.solve(root, (z - middle).T).T) - np.log(np.diag(root)).sum()
+        proposal = np.logaddexp(math.log(0.9) + near, math.log(0.1) + _standard(z))
+    chosen = np.searchsorted(np.cumsum(shares), (np.arange(DRAWS_EACH) + 0.5) / DRAWS_EACH).clip(0, shares.size - 1)
     roots = np.linalg.cholesky(covariance[chosen])
     both = mean[chosen] + np.einsum("kij,kj->ki", roots, chance.standard_normal((DRAWS_EACH, 2)))
-    return Shaped(family, best + math.log(total / SAMPLES), z[chosen], both[:, 0], np.maximum(both[:, 1], 0.0))
+    return Shaped(family, best + math.log(total / shares.size), z[chosen], both[:, 0], np.maximum(both[:, 1], 0.0))
 
 
 def _evened(weight: Array) -> float:
@@ -237,8 +245,6 @@ def _evened(weight: Array) -> float:
     return power
 
 
-def _normal(z: Array, mean: Array, covariance: Array) -> Array:
-    """ln of a normal density for each row."""
-    root = np.linalg.cholesky(covariance)
-    scaled = np.linalg.solve(root, (z - mean).T)
-    return np.asarray(-0.5 * np.sum(scaled**2, axis=0) - np.log(np.diag(root)).sum() - 0.5 * mean.size * math.log(2 * math.pi))
+def _standard(z: Array) -> Array:
+    """ln of the standard normal density of each row, but for its constant, which falls out wherever it is used."""
+    return np.asarray(-0.5 * np.einsum("ki,ki->k", z, z))

@@ -98,18 +98,35 @@ def weighed(log: Weights, figures: Figures, series: AirSeries) -> Weighed:
     remaining = np.setdiff1d(np.arange(days.size), out)
     fit = fitted(log, figures, series, days[remaining], masses[remaining])
     runs = runs_of(log, fit, figures, series)
-    # Single weighings that nothing explains are named, and the rest speaks without them.
-    off = np.abs(np.interp(days[remaining], runs.looks, runs.along(0.5)) - masses[remaining])
-    far = (off > ABSURD * sigma_of(log, masses[remaining])) & (off > ABSURD_SHARE * masses[remaining])
-    # Two that agree beside each other are no slip: something happened.
-    beside = np.concatenate([[False], far[:-1]]) | np.concatenate([far[1:], [False]])
-    wild = remaining[far & ~beside]
+    # Single weighings that the rest does not explain are named, and the rest speaks without them. One that is far off may have drawn all to
+    # itself; the field's fit gives less way to it.
+    wild = remaining[_alone(_far(log, np.interp(days[remaining], runs.looks, runs.along(0.5)), masses[remaining], 0.5))]
+    if not wild.size:
+        wild = remaining[_alone(_far(log, fit.problem.weigh(fit.best, days[remaining]), masses[remaining]))]
     if 0 < wild.size <= max(1, remaining.size // 4) and remaining.size - wild.size >= FEWEST:
-        remaining = np.setdiff1d(remaining, wild)
-        out = np.union1d(out, wild)
-        fit = fitted(log, figures, series, days[remaining], masses[remaining])
-        runs = runs_of(log, fit, figures, series)
+        without = np.setdiff1d(remaining, wild)
+        fit_without = fitted(log, figures, series, days[without], masses[without])
+        runs_without = runs_of(log, fit_without, figures, series)
+        wild = wild[_far(log, np.interp(days[wild], runs_without.looks, runs_without.along(0.5)), masses[wild])]
+        if wild.size:
+            remaining, out = np.setdiff1d(remaining, wild), np.union1d(out, wild)
+            fit, runs = fit_without, runs_without
+            if remaining.size > without.size:
+                fit = fitted(log, figures, series, days[remaining], masses[remaining])
+                runs = runs_of(log, fit, figures, series)
     return _told(log, fit, runs, days[remaining], masses[remaining], tuple(sorted(int(order[k]) for k in out)), series)
+
+
+def _far(log: Weights, expected: Array, masses: Array, part: float = 1.0) -> Array:
+    """Which weighings are farther off what is expected of them than so large a ``part`` of what a scale and a room explain; one that is off
+    has drawn some of what is expected to itself."""
+    off = np.abs(expected - masses) / part
+    return np.asarray((off > ABSURD * sigma_of(log, masses)) & (off > ABSURD_SHARE * masses))
+
+
+def _alone(far: Array) -> Array:
+    """Those that are off by themselves: two beside each other are no slip, something happened."""
+    return np.asarray(far & ~(np.concatenate([[False], far[:-1]]) | np.concatenate([far[1:], [False]])))
 
 
 def _told(log: Weights, fit: Fit, runs: Runs, days: Array, masses: Array, absurd: tuple[int, ...], series: AirSeries) -> Weighed:

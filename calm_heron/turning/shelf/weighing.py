@@ -26,7 +26,7 @@ from wood.air.climate import AirSeries
 from wood.drying.diffusivity import of_species as figures_of
 from wood.errors import NotKnown, WoodError
 from wood.turning import drying as shell
-from wood.turning import weights
+from wood.turning import weight_runs, weights
 from wood.turning.drying import Way
 from wood.turning.weight_logs import Weights
 from wood.turning.weights import State, Weighed
@@ -152,10 +152,12 @@ class WeighedBowl:
     def is_due(self) -> bool:
         return self.state is not State.FLAT and self.next_on <= timezone.localdate()
 
-    def expected_kg(self, at: datetime) -> float:
-        """What it is to weigh at a moment."""
-        days = [point[0] for point in self.curve]
-        return float(np.interp((at - self.first_at).total_seconds() / DAY_S, days, [point[1] for point in self.curve]))
+    def expected_kg(self, at: datetime) -> tuple[float, float, float]:
+        """What it is to weigh at a moment, and between which weights four times in five."""
+        days, *columns = zip(*self.curve, strict=True)
+        day = (at - self.first_at).total_seconds() / DAY_S
+        best, low, high = (float(np.interp(day, days, column)) for column in columns)
+        return best, low, high
 
 
 def _said(weighed: Weighed, entries: Sequence[WeighedEntry]) -> dict[str, Any]:
@@ -164,7 +166,7 @@ def _said(weighed: Weighed, entries: Sequence[WeighedEntry]) -> dict[str, Any]:
     keep = np.unique((np.linspace(0, 1, CURVE_POINTS) ** 1.7 * (weighed.curve_days.size - 1)).round().astype(int))
     first = entries[0].at
 
-    def three(pair: weights.Between) -> list[float]:
+    def three(pair: weight_runs.Between) -> list[float]:
         return [_plain(pair.best), _plain(pair.low), _plain(pair.high)]
 
     return {
