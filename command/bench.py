@@ -101,6 +101,27 @@ def turning() -> None:
     bench_turning.run()
 
 
+def forecasts() -> None:
+    """How forecasts of bowls come true, on logs of other arithmetic: the ten of the reference, and shapes not among them."""
+    from command.made_bowls import others, reference, score
+
+    seeds = (32,) if is_small() else (32, 1, 2, 3)
+    made = [bowl for seed in seeds for bowl in others(1 if is_small() else 4, seed)]
+    for what, bowls, wanted in (
+        (
+            "ten made logs",
+            reference()[: 1 if is_small() else None],
+            "wanted: 15 and 15 of 20; 30 % at a third, 20 % at half; threefold at half",
+        ),
+        (f"{len(made)} logs of other shapes", made, ""),
+    ):
+        said = score(bowls)
+        row(f"{what}, each asked at a third and at half of its way: days in their bands", f"{said.days} of {said.asked}", wanted)
+        row("  weights in theirs", f"{said.weights} of {said.asked}")
+        row("  the day off by, in the median, at a third and at half", f"{100 * said.error_third:.0f} and {100 * said.error_half:.0f} %")
+        row("  its band from low to high, times", f"{said.width_third:.1f} and {said.width_half:.1f}")
+
+
 def builds() -> None:
     """Layouts and panels by themselves, then the pages of a build of sixty parts in a process of its own."""
     import json
@@ -236,6 +257,7 @@ PARTS: dict[str, Callable[[], None]] = {
     "core": core,
     "field": moisture_field,
     "turning": turning,
+    "forecasts": forecasts,
     "builds": builds,
     "pages": pages,
     "weight": weight,

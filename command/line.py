@@ -13,7 +13,7 @@ from pathlib import Path
 # How this file ends where the command is to be run: none of the codes that a command itself ends with.
 GOES_ON = 10
 LOOPBACK = "127.0.0.1"
-BENCH_PARTS = ("core", "field", "turning", "builds", "pages", "weight", "start", "load", "backup")
+BENCH_PARTS = ("core", "field", "turning", "forecasts", "builds", "pages", "weight", "start", "load", "backup")
 SCIENCE_TABLES = (
     "climates",
     "interiors",

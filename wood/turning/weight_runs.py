@@ -1,13 +1,14 @@
 """What a bowl's log leaves open, as whole runs with their shares: of the moisture field with figures drawn from what it leaves open, and of
 the shapes of :mod:`wood.turning.weight_shapes`. All that is said of a log is read off these runs, so that a band, a curve and a day agree.
 
-Source: each way of reckoning has the share that its evidence gives it; beforehand the field has half of all, and no shape is preferred
-(Kass and Raftery 1995).
+Source: each reckoning has the share that its evidence gives it; beforehand the field has half of all, and no shape is preferred (Kass and
+Raftery 1995), but for what earlier bowls of the same shelf have shown: their shares are counted in, as of so many draws from an urn
+(Dirichlet).
 """
 
 import math
-from collections.abc import Sequence
-from dataclasses import dataclass
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
 
 import numpy as np
 
@@ -22,8 +23,10 @@ from wood.turning.weight_logs import Weights
 from wood.turning.weight_shapes import Known, Shaped
 
 DRAWS = 24
-# Before its log is looked at, a bowl dries as likely by the field as by any of the shapes: the field knows its wood and its size.
-FIELD_LEAN = math.log(len(weight_shapes.FAMILIES))
+FIELD = "field"
+# Before its log is looked at a bowl dries as likely by the field, which knows its wood and its size, as by any of the shapes; in how many
+# bowls' worth of doubt, until so many have come to rest (our judgement).
+BELIEVED = {FIELD: float(len(weight_shapes.FAMILIES))} | {family.name: 1.0 for family in weight_shapes.FAMILIES}
 # A share below this moves no band.
 LEAST_SHARE = 1e-3
 # Moments at which a shape is looked at for the day it comes to rest.
@@ -42,7 +45,7 @@ class Between:
 @dataclass(frozen=True)
 class Runs:
     """Runs of a bowl: the share of each, and by run (rows) its moisture and its mass (kg) at ``looks`` (days), its ovendry mass, the day it
-    comes to rest (infinite: not within what is looked at) and what it then weighs."""
+    comes to rest (infinite: not within what is looked at) and what it then weighs. ``reckonings``: the share of each way of reckoning."""
 
     looks: Array
     shares: Array
@@ -50,6 +53,7 @@ class Runs:
     dry: Array
     rest: Array
     final: Array
+    reckonings: Mapping[str, float] = field(default_factory=dict)
 
     @property
     def curves(self) -> Array:
@@ -102,12 +106,14 @@ def known_of(log: Weights, problem: Problem, series: AirSeries, figures: Figures
     return Known(math.exp(dry) * (1 + settled), spread, max(pace, 1.0), (1 + figures.wood.greatest_moisture) / (1 + settled))
 
 
-def runs_of(log: Weights, fit: Fit, figures: Figures, series: AirSeries) -> Runs:
-    """All runs that a log leaves open."""
+def runs_of(log: Weights, fit: Fit, figures: Figures, series: AirSeries, earlier: Mapping[str, float]) -> Runs:
+    """All runs that a log leaves open; ``earlier``: how many earlier bowls of this shelf came to rest by each way of reckoning."""
     problem = fit.problem
     known = known_of(log, problem, series, figures)
     shapes = weight_shapes.shaped(problem.days, problem.masses, problem.sigma, room_of(series, problem.days), known)
-    evidence = np.array([fit.evidence + FIELD_LEAN, *(shape.evidence for shape in shapes)])
+    believed = {name: count + max(earlier.get(name, 0.0), 0.0) for name, count in BELIEVED.items()}
+    ways = {FIELD: fit.evidence} | {shape.family.name: shape.evidence for shape in shapes}
+    evidence = np.array([told + math.log(believed[name]) for name, told in ways.items()])
     shares = np.exp(evidence - evidence.max())
     shares = np.where(shares / shares.sum() > LEAST_SHARE, shares, 0.0) / shares.sum()
     kept = [(shape, share) for shape, share in zip(shapes, shares[1:], strict=True) if share > 0]
@@ -125,8 +131,8 @@ def runs_of(log: Weights, fit: Fit, figures: Figures, series: AirSeries) -> Runs
     looks = np.unique(np.concatenate([np.linspace(0.0, horizon, 150), [last]]))
     parts = [_field_runs(fit, series, looks, last, shares[0])] if shares[0] > 0 else []
     parts += [_shape_runs(log, shape, share, rests[shape.family.name], known, series, looks, last) for shape, share in kept]
-    columns = (np.concatenate([getattr(part, name) for part in parts]) for name in ("shares", "moist", "dry", "rest", "final"))
-    return Runs(looks, *columns)
+    columns = {name: np.concatenate([getattr(part, name) for part in parts]) for name in ("shares", "moist", "dry", "rest", "final")}
+    return Runs(looks, reckonings=dict(zip(ways, shares.tolist(), strict=True)), **columns)
 
 
 def _rests(shape: Shaped, known: Known) -> Array:

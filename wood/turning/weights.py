@@ -1,17 +1,18 @@
 """A bowl's weights: how much of one is water, how fast that goes, and when and at what weight it comes to rest, from a scale alone.
 
 No oven weight is needed, and nothing else. The shell of :mod:`wood.turning.bowls` is run through the moisture field, and five figures are
-found
-together: how fast this bowl dries beside its species, how freely its free water moves, how wet it was at the first weighing, what it would
-weigh without any water, and where its room really brings it. What is usual of the species, of the room, and of a bowl of its size weighs in
-as a prior, so that one weighing gives a forecast with a wide band and each further one narrows it. Every band is of whole runs of the field
-with figures drawn from what the log leaves open.
+found together: how fast this bowl dries beside its species, how freely its free water moves, how wet it was at the first weighing, what it
+would weigh without any water, and where its room really brings it. Beside the field stand five plain shapes
+(:mod:`wood.turning.weight_shapes`), each weighed by how well it foretold this log. What is usual of the species, of the room, and of a bowl
+of its size weighs in as a prior, so that one weighing gives a forecast with a wide band and each further one narrows it. Every band is of
+whole runs, of the field and of the shapes, with figures drawn from what the log leaves open.
 
-Sources: the field of :mod:`wood.drying.field`; damped least squares with weights that give way (Huber 1964); the priors are our own
-judgement.
+Sources: the field of :mod:`wood.drying.field`; damped least squares with weights that give way (Huber 1964); Kass and Raftery 1995; the
+priors are our own judgement.
 """
 
-from dataclasses import dataclass
+from collections.abc import Mapping
+from dataclasses import dataclass, field
 from enum import StrEnum
 
 import numpy as np
@@ -68,17 +69,19 @@ class Weighed:
     count: int
     level: float
     dips: bool = False
+    reckonings: Mapping[str, float] = field(default_factory=dict)
 
     def expected_kg(self, day: float) -> float:
         """What it is to weigh on a day."""
         return float(np.interp(day, self.curve_days, self.curve))
 
 
-def weighed(log: Weights, figures: Figures, series: AirSeries) -> Weighed:
+def weighed(log: Weights, figures: Figures, series: AirSeries, earlier: Mapping[str, float] | None = None) -> Weighed:
     """What a weight log says.
 
     Args:
-        series: the room's air from the first weighing on; it goes round after its end.
+        series: the room's air from the first weighing on; it goes round after its end; earlier: of earlier bowls of this shelf that came to
+            rest, the sums of their ``reckonings``.
     Raises:
         OutOfRange.
 
@@ -97,23 +100,25 @@ def weighed(log: Weights, figures: Figures, series: AirSeries) -> Weighed:
     out = slips(days, masses)
     remaining = np.setdiff1d(np.arange(days.size), out)
     fit = fitted(log, figures, series, days[remaining], masses[remaining])
-    runs = runs_of(log, fit, figures, series)
+    runs = runs_of(log, fit, figures, series, earlier or {})
     # Single weighings that the rest does not explain are named, and the rest speaks without them. One that is far off may have drawn all to
     # itself; the field's fit gives less way to it.
-    wild = remaining[_alone(_far(log, np.interp(days[remaining], runs.looks, runs.along(0.5)), masses[remaining], 0.5))]
+    wild = remaining[
+        _alone(log, masses[remaining], _far(log, np.interp(days[remaining], runs.looks, runs.along(0.5)), masses[remaining], 0.5))
+    ]
     if not wild.size:
-        wild = remaining[_alone(_far(log, fit.problem.weigh(fit.best, days[remaining]), masses[remaining]))]
+        wild = remaining[_alone(log, masses[remaining], _far(log, fit.problem.weigh(fit.best, days[remaining]), masses[remaining]))]
     if 0 < wild.size <= max(1, remaining.size // 4) and remaining.size - wild.size >= FEWEST:
         without = np.setdiff1d(remaining, wild)
         fit_without = fitted(log, figures, series, days[without], masses[without])
-        runs_without = runs_of(log, fit_without, figures, series)
+        runs_without = runs_of(log, fit_without, figures, series, earlier or {})
         wild = wild[_far(log, np.interp(days[wild], runs_without.looks, runs_without.along(0.5)), masses[wild])]
         if wild.size:
             remaining, out = np.setdiff1d(remaining, wild), np.union1d(out, wild)
             fit, runs = fit_without, runs_without
             if remaining.size > without.size:
                 fit = fitted(log, figures, series, days[remaining], masses[remaining])
-                runs = runs_of(log, fit, figures, series)
+                runs = runs_of(log, fit, figures, series, earlier or {})
     return _told(log, fit, runs, days[remaining], masses[remaining], tuple(sorted(int(order[k]) for k in out)), series)
 
 
@@ -124,9 +129,15 @@ def _far(log: Weights, expected: Array, masses: Array, part: float = 1.0) -> Arr
     return np.asarray((off > ABSURD * sigma_of(log, masses)) & (off > ABSURD_SHARE * masses))
 
 
-def _alone(far: Array) -> Array:
-    """Those that are off by themselves: two beside each other are no slip, something happened."""
-    return np.asarray(far & ~(np.concatenate([[False], far[:-1]]) | np.concatenate([far[1:], [False]])))
+def _alone(log: Weights, masses: Array, far: Array) -> Array:
+    """Those that are off by themselves: two beside each other are no slip, something happened; and what agrees with the weighing beside it
+    was seen twice."""
+    alike = np.abs(np.diff(masses)) <= 2 * np.minimum(*(sigma_of(log, end) for end in (masses[1:], masses[:-1])))
+    beside = np.zeros(far.size, bool)
+    for pair in (np.logical_and(far[1:], far[:-1]), alike):
+        beside[1:] |= pair
+        beside[:-1] |= pair
+    return np.asarray(far & ~beside)
 
 
 def _told(log: Weights, fit: Fit, runs: Runs, days: Array, masses: Array, absurd: tuple[int, ...], series: AirSeries) -> Weighed:
@@ -154,6 +165,7 @@ def _told(log: Weights, fit: Fit, runs: Runs, days: Array, masses: Array, absurd
         int(days.size),
         level,
         dips=bool(lowest < runs.looks.size - 1 and curve[-1] > curve[lowest] * 1.01 and runs.looks[lowest] < 30),
+        reckonings=runs.reckonings,
     )
 
 

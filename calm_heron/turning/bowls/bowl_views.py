@@ -105,6 +105,8 @@ def _weighed(piece: Piece, system: Any) -> dict[str, Any]:
         "reason": reason,
         "water": shelf_words.water(weighed, system),
         "pace": shelf_words.pace(weighed),
+        "reckoned": shelf_words.reckoned(weighed),
+        "counted": shelf_words.counted_bowls(weighing.bowls_at_rest(piece)),
         "next": shelf_words.next_weighing(weighed),
         "drawings": [
             ("wide-only", weight_drawings.curve(weighed, system, out=out)),

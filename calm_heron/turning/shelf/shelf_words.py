@@ -1,6 +1,8 @@
 """A bowl's weights in words."""
 
+from collections.abc import Sequence
 from datetime import date
+from typing import Any
 
 from django.utils import timezone
 
@@ -83,6 +85,32 @@ def pace(weighed: WeighedBowl) -> str:
     share = weighed.pace[0]
     beside = "as fast as" if 0.87 <= share <= 1.15 else f"{share:.1f} times as fast as" if share > 1 else f"at {share:.1f} of the pace of"
     return f"It dries {beside} its species usually does in such a wall ({weighed.pace[1]:.1f} to {weighed.pace[2]:.1f})."
+
+
+RECKONED = {
+    "field": "by the moisture field and the shell of this bowl",
+    "single": "by one exponential",
+    "double": "by two exponentials, a quick part and a slow one",
+    "two phases": "at an even rate first, then falling",
+    "slab": "as a slab through a skin of air",
+    "stretched": "by an exponential that is stretched in time",
+}
+# A reckoning with less than this share is not told.
+TOLD_FROM = 0.05
+
+
+def reckoned(weighed: WeighedBowl) -> str:
+    """By which reckonings the forecast is made, the weightiest first: “61 % by the moisture field …; 30 % by one exponential”."""
+    shares = sorted(weighed.reckonings.items(), key=lambda item: -item[1])
+    return "; ".join(f"{percent(share, 0)} {RECKONED[name]}" for name, share in shares if share >= TOLD_FROM and name in RECKONED)
+
+
+def counted_bowls(at_rest: Sequence[Any]) -> str:
+    """How many of a workshop's own bowls count in the forecast of the next one."""
+    if not at_rest:
+        return "No other bowl of this workshop has come to rest yet; those that do will count in the next ones."
+    own = "One other bowl" if len(at_rest) == 1 else f"{len(at_rest)} other bowls"
+    return f"{own} of this workshop came to rest, and {'counts' if len(at_rest) == 1 else 'count'} in it."
 
 
 def next_weighing(weighed: WeighedBowl) -> str:

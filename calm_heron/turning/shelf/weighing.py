@@ -35,7 +35,7 @@ BOWLS = tuple(kind for kind, traits in TRAITS.items() if traits.dries_by_weight)
 DAY_S = 86_400.0
 CURVE_POINTS, DOTS = 48, 60
 # What is kept was worked out by this rule; another one works it out anew.
-RULE = "1"
+RULE = "2"
 # What is shown of a shelf is no older than this; so many are worked out anew at one look.
 GOOD_FOR, ANEW = timedelta(days=2), 6
 
@@ -77,6 +77,20 @@ def air_of(piece: Piece, first: date) -> AirSeries | None:
     return None if isinstance(surroundings, NoAir) else surroundings.setting.series
 
 
+def bowls_at_rest(besides: Piece) -> list[dict[str, float]]:
+    """A workshop's other bowls that have come to rest: the shares that the log of each gave the ways of reckoning."""
+    rows = WeightForecast.objects.of(besides.workshop).filter(said__state=State.FLAT.value).exclude(piece=besides)
+    return [shares or {} for shares in rows.order_by("pk").values_list("said__reckonings", flat=True)]
+
+
+def _summed(bowls: Sequence[dict[str, float]]) -> dict[str, float]:
+    sums: dict[str, float] = {}
+    for shares in bowls:
+        for name, share in shares.items():
+            sums[name] = sums.get(name, 0.0) + float(share)
+    return sums
+
+
 # A weight is looked at before it is kept, and again by what then shows it.
 _fits: Memory[Weighed] = Memory(128)
 
@@ -109,7 +123,8 @@ def fitted(piece: Piece, known: Turned, entries: Sequence[WeighedEntry], more: S
             dry_mass_kg=piece.ovendry_mass_kg,
             way=known.core_way,
         )
-        return _fits.get(digest_of((log, figures, series)), lambda: weights.weighed(log, figures, series))
+        earlier = _summed(bowls_at_rest(piece))
+        return _fits.get(digest_of((log, figures, series, sorted(earlier.items()))), lambda: weights.weighed(log, figures, series, earlier))
     except WoodError:
         return None
 
@@ -134,6 +149,7 @@ class WeighedBowl:
     last_kg: float
     count: int
     level: float
+    reckonings: dict[str, float]
 
     def day(self, days: float) -> date:
         """The date so many days after the first weighing."""
@@ -186,6 +202,7 @@ def _said(weighed: Weighed, entries: Sequence[WeighedEntry]) -> dict[str, Any]:
         "last_kg": weighed.last_kg,
         "count": weighed.count,
         "level": weighed.level,
+        "reckonings": {name: round(share, 4) for name, share in weighed.reckonings.items()},
     }
 
 
@@ -209,6 +226,7 @@ def read(row: WeightForecast) -> WeighedBowl:
         said["dots"],
         **bands,  # type: ignore[arg-type]
         **{name: said[name] for name in ("next_day", "last_day", "last_kg", "count", "level")},
+        reckonings=said.get("reckonings", {}),
     )
 
 

@@ -28,7 +28,7 @@ def bowl(days_ago: float = 20.0, **changed) -> WeighedBowl:
         first_at=timezone.now() - timedelta(days=days_ago),
         state=State.FALLING,
         absurd=(),
-        curve=[[0.0, 1.60], [20.0, 1.30], [60.0, 1.10], [100.0, 1.09]],
+        curve=[[day, kg, kg - 0.05, kg + 0.05] for day, kg in ((0.0, 1.60), (20.0, 1.30), (60.0, 1.10), (100.0, 1.09))],
         dots=[],
         rest=(60.0, 50.0, 80.0),
         rest_kg=(1.10, 1.06, 1.14),
@@ -41,6 +41,7 @@ def bowl(days_ago: float = 20.0, **changed) -> WeighedBowl:
         last_kg=1.30,
         count=6,
         level=0.09,
+        reckonings={},
     )
     return replace(weighed, **changed)
 
@@ -106,6 +107,12 @@ class OnTheShelf(Sentences, SimpleTestCase):
             self.assert_readable(said)
             self.assertIn(expected, said)
 
+    def test_reckonings_are_told_the_weightiest_first_and_small_ones_not(self):
+        said = shelf_words.reckoned(bowl(reckonings={"single": 0.30, "field": 0.66, "slab": 0.04}))
+        self.assertEqual(said, "66\u00a0% by the moisture field and the shell of this bowl; 30\u00a0% by one exponential")
+        for many in ([], [{}], [{}, {}]):
+            self.assert_readable(shelf_words.counted_bowls(many))
+
     def test_the_next_weighing_is_today_a_day_or_before_the_lathe(self):
         self.assertEqual(shelf_words.next_weighing(bowl(next_day=18.0)), "Weigh it today.")
         self.assertRegex(shelf_words.next_weighing(bowl(next_day=40.0)), r"^Weigh it again on \d+ \w+\.$")
@@ -127,6 +134,7 @@ class OnTheShelf(Sentences, SimpleTestCase):
 
     def test_what_it_should_weigh_is_read_off_its_curve(self):
         weighed = bowl(days_ago=0.0)
+        self.assertEqual([round(kg, 3) for kg in weighed.expected_kg(weighed.first_at + timedelta(days=20))], [1.3, 1.25, 1.35])
         self.assertAlmostEqual(weighed.expected_kg(weighed.first_at + timedelta(days=10))[0], 1.45, places=3)
         self.assertAlmostEqual(weighed.expected_kg(weighed.first_at + timedelta(days=400))[0], 1.09, places=3)
 
