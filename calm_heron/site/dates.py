@@ -85,3 +85,17 @@ def moment(moment: datetime) -> str:
 def full_moment(moment: datetime) -> str:
     """26 Nov 2026, 14:05."""
     return f"{short_full_day(moment)}, {clock(moment)}"
+
+
+def _this_year(day: date) -> bool:
+    return (timezone.localtime(day) if isinstance(day, datetime) else day).year == timezone.localdate().year
+
+
+def near_day(day_: date) -> str:
+    """A day, with its year where that is not this one."""
+    return day(day_) if _this_year(day_) else full_day(day_)
+
+
+def near_moment(moment_: datetime) -> str:
+    """A moment, with its year where that is not this one."""
+    return moment(moment_) if _this_year(moment_) else full_moment(moment_)

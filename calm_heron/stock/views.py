@@ -57,7 +57,9 @@ def new_piece(request: WorkshopRequest) -> HttpResponse:
 
         def do() -> str:
             piece = actions.add_piece(request.membership, **form.values())
-            return reverse("piece" if piece.is_lot else "measure", args=[request.workshop.slug, piece.tag])
+            # What is told by a scale, or by no meter, is not asked for a reading.
+            own = "piece" if piece.is_lot or piece.traits.gives else "bowl" if piece.traits.is_turned else "measure"
+            return reverse(own, args=[request.workshop.slug, piece.tag])
 
         return once(request, do)
     page = {"form": form, "grain_pictures": drawings.grain_pictures(), "kind": kind, "kinds": PieceKind}

@@ -179,6 +179,19 @@ def strike_weight(by: Membership, reading: Reading) -> None:
     weighing.renew(reading.piece)
 
 
+@transaction.atomic
+def put_back_weight(by: Membership, reading: Reading) -> None:
+    """Put a weighing back that was taken out, as of its own day.
+
+    Raises:
+        Refused: it was not taken out, or somebody else was first.
+    """
+    require(by, Role.HELPER)
+    if not measuring.restore_readings(by, [reading.pk]):
+        raise Refused("That weight was put back already.")
+    weighing.renew(reading.piece)
+
+
 def _said_of(model: type[Said], by: Membership, piece: Piece, version: int | None, figures: dict[str, Any]) -> Said:
     """What is said of a locked piece for the first time (``version`` 0: nothing was seen), or anew over what was seen.
 

@@ -10,13 +10,14 @@ from django.urls import reverse
 from django.views.decorators.http import require_POST
 
 from calm_heron.measuring.models import Reading
+from calm_heron.site import undo
 from calm_heron.stock.models import Piece
 from calm_heron.turning import actions
 from calm_heron.turning.bowls import finishing, lathe_drawings, lathe_words, soundness
 from calm_heron.turning.models import CrackFound, turned
 from calm_heron.turning.shelf import shelf_words, weighing, weight_drawings
 from calm_heron.turning.shelf.shelf_forms import CrackForm, RoughedForm, TraceForm, TurnedForm, WeighForm
-from calm_heron.turning.shelf.shelf_views import addresses
+from calm_heron.turning.shelf.shelf_views import addresses, tell_kept
 from calm_heron.workshops.doors import WorkshopRequest, in_workshop, once_or_again, once_or_told
 from calm_heron.workshops.fields import CalmForm
 from calm_heron.workshops.models import Role
@@ -122,7 +123,10 @@ def _done(request: WorkshopRequest, tag: str, name: str, form: CalmForm, do: Cal
 
         def act() -> str:
             try:
-                messages.success(request, do(piece))
+                said = do(piece)
+                # Empty: it has said so itself, with the way back.
+                if said:
+                    messages.success(request, said)
             except actions.LooksWrong:
                 form.asks_back = True  # type: ignore[attr-defined]
                 raise
@@ -142,8 +146,9 @@ def weigh(request: WorkshopRequest, tag: str) -> HttpResponse:
 
     def do(piece: Piece) -> str:
         typed = form.cleaned_data
-        actions.weigh(request.membership, piece, typed["mass_kg"], typed["at"], meant=typed["meant"])
-        return f"{weighed_mass(typed['mass_kg'], request.workshop.system)} kept."
+        reading = actions.weigh(request.membership, piece, typed["mass_kg"], typed["at"], meant=typed["meant"])
+        tell_kept(request, reading, f"{weighed_mass(typed['mass_kg'], request.workshop.system)} kept.")
+        return ""
 
     return _done(request, tag, "form_weigh", form, do)
 
@@ -151,7 +156,7 @@ def weigh(request: WorkshopRequest, tag: str) -> HttpResponse:
 @require_POST
 @in_workshop(write=Role.HELPER)
 def strike(request: WorkshopRequest, tag: str, reading_id: int) -> HttpResponse:
-    """A weighing is taken out."""
+    """A weighing is taken out, or (``do=restore``) put back."""
     piece = piece_of(request, tag)
     reading = Reading.objects.of(request.workshop).filter(pk=reading_id, piece=piece).select_related("piece").first()
     if reading is None:
@@ -159,8 +164,13 @@ def strike(request: WorkshopRequest, tag: str, reading_id: int) -> HttpResponse:
     back = reverse("bowl", args=[request.workshop.slug, piece.tag])
 
     def do() -> str:
-        actions.strike_weight(request.membership, reading)
-        messages.success(request, "That weight counts no more.")
+        if request.POST.get("do") == "restore":
+            actions.put_back_weight(request.membership, reading)
+            messages.success(request, "Put back. The log has both.")
+        else:
+            actions.strike_weight(request.membership, reading)
+            told = weighed_mass(reading.wet_mass_kg or 0.0, request.workshop.system)
+            undo.tell(request, f"{told} counts no more. It stays in the log.", request.path, {"do": "restore"})
         return back
 
     return once_or_told(request, do, back)

@@ -2,19 +2,21 @@
 
 from typing import Any
 
-from django.contrib import messages
 from django.http import HttpResponse
 from django.shortcuts import render
 from django.urls import reverse
 
 from calm_heron.measuring.kinds import Method
 from calm_heron.measuring.models import Reading
+from calm_heron.site import undo
 from calm_heron.turning import actions
 from calm_heron.turning.shelf import shelf_words, weighing, weight_drawings
 from calm_heron.turning.shelf.shelf_forms import LineForm
+from calm_heron.turning.shelf.weighing import OnShelf
 from calm_heron.workshops.doors import WorkshopRequest, in_workshop, once_or_again
 from calm_heron.workshops.models import Role
 from calm_heron.workshops.refusals import Refused
+from wood.units import System
 from wood.written import weighed_mass
 
 LAST_KEPT = 8
@@ -25,16 +27,33 @@ def addresses(request: WorkshopRequest) -> dict[str, str]:
     return {name: reverse(f"ask_{name}", args=[request.workshop.slug]) for name in ("rough", "cut")}
 
 
+def tell_kept(request: WorkshopRequest, reading: Reading, text: str) -> None:
+    """Say that a weight was kept, with the way to take it out again."""
+    address = reverse("strike_weight_of_bowl", args=[request.workshop.slug, reading.piece.tag, reading.pk])
+    undo.tell(request, text, address, {"do": "strike"})
+
+
+def _row(bowl: OnShelf, system: System) -> dict[str, Any]:
+    """A bowl as the shelf lists it."""
+    piece = bowl.piece
+    return {
+        "tag": piece.tag,
+        "species": piece.species.spoken_name,
+        "danger": bowl.danger,
+        "said": shelf_words.in_list(bowl.weighed, system),
+        "mass": weighed_mass(bowl.weighed.last_kg, system) if bowl.weighed else "–",
+        "due": "–" if bowl.danger else shelf_words.due(bowl.weighed),
+        "place": piece.place.name if piece.place else "–",
+    }
+
+
 @in_workshop()
 def shelf(request: WorkshopRequest) -> HttpResponse:
     """All rough bowls: who is at rest, who moves, whom to weigh."""
     bowls = weighing.shelf(request.workshop)
     system = request.workshop.system
     # What is cracked stands first, and counts as nothing else.
-    rows = [
-        (bowl, bowl.danger, shelf_words.in_list(bowl.weighed, system), shelf_words.due(bowl.weighed))
-        for bowl in sorted(bowls, key=lambda bowl: bowl.danger is None)
-    ]
+    rows = [_row(bowl, system) for bowl in sorted(bowls, key=lambda bowl: bowl.danger is None)]
     flat, due = [bowl for bowl in bowls if bowl.is_flat], [bowl for bowl in bowls if bowl.is_due]
     drawings = [
         (css, drawing)
@@ -64,8 +83,8 @@ def weigh(request: WorkshopRequest) -> HttpResponse:
                 piece = meant[0]
 
                 def do() -> str:
-                    actions.weigh(request.membership, piece, typed["mass_kg"], meant=typed["meant"])
-                    messages.success(request, f"{piece.tag}: {weighed_mass(typed['mass_kg'], request.workshop.system)} kept.")
+                    reading = actions.weigh(request.membership, piece, typed["mass_kg"], meant=typed["meant"])
+                    tell_kept(request, reading, f"{piece.tag}: {weighed_mass(typed['mass_kg'], request.workshop.system)} kept.")
                     return reverse("weigh_shelf", args=[request.workshop.slug])
 
                 answer = once_or_again(request, form, _beside(form, do))

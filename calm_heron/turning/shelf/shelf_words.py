@@ -1,7 +1,6 @@
 """A bowl's weights in words."""
 
 from collections.abc import Sequence
-from datetime import date
 from typing import Any
 
 from django.utils import timezone
@@ -32,13 +31,8 @@ def when(weighed: WeighedBowl) -> str:
         return "not within four years"
     today = timezone.localdate()
     middle, low, high = (max(weighed.day(min(day, 3650.0)), today) for day in weighed.rest)
-    late = "later than anybody can say" if weighed.rest[2] >= NEVER else _date(high)
-    return f"about {_date(middle)}" if low == high else f"about {_date(middle)} ({_date(low)} to {late})"
-
-
-def _date(day: date) -> str:
-    near = abs((day - timezone.localdate()).days) < 330
-    return dates.day(day) if near else dates.full_day(day)
+    late = "later than anybody can say" if weighed.rest[2] >= NEVER else dates.near_day(high)
+    return f"about {dates.near_day(middle)}" if low == high else f"about {dates.near_day(middle)} ({dates.near_day(low)} to {late})"
 
 
 def answer(weighed: WeighedBowl, place: str, system: System) -> tuple[str, str, str]:
@@ -109,15 +103,16 @@ def counted_bowls(at_rest: Sequence[Any]) -> str:
     """How many of a workshop's own bowls count in the forecast of the next one."""
     if not at_rest:
         return "No other bowl of this workshop has come to rest yet; those that do will count in the next ones."
-    own = "One other bowl" if len(at_rest) == 1 else f"{len(at_rest)} other bowls"
-    return f"{own} of this workshop came to rest, and {'counts' if len(at_rest) == 1 else 'count'} in it."
+    if len(at_rest) == 1:
+        return "The log of one other bowl of this workshop that came to rest counts in this."
+    return f"The logs of {len(at_rest)} other bowls of this workshop that came to rest count in this."
 
 
 def next_weighing(weighed: WeighedBowl) -> str:
     """When to weigh it again."""
     if weighed.state is State.FLAT:
         return "Weigh it once more before it goes on the lathe."
-    return "Weigh it today." if weighed.next_on <= timezone.localdate() else f"Weigh it again on {dates.day(weighed.next_on)}."
+    return "Weigh it today." if weighed.next_on <= timezone.localdate() else f"Weigh it again on {dates.near_day(weighed.next_on)}."
 
 
 def in_list(weighed: WeighedBowl | None, system: System) -> str:
@@ -130,7 +125,7 @@ def in_list(weighed: WeighedBowl | None, system: System) -> str:
         return "at rest " + (
             "not within four years"
             if weighed.rest[0] >= NEVER
-            else f"about {_date(max(weighed.day(weighed.rest[0]), timezone.localdate()))}"
+            else f"about {dates.near_day(max(weighed.day(weighed.rest[0]), timezone.localdate()))}"
         )
     return {State.RISING: "gains again", State.STALLED: "stands still while wet"}[weighed.state]
 
@@ -141,7 +136,7 @@ def due(weighed: WeighedBowl | None) -> str:
         return "now"
     if weighed.state is State.FLAT:
         return "–"
-    return "now" if weighed.is_due else dates.day(weighed.next_on)
+    return "now" if weighed.is_due else dates.near_day(weighed.next_on)
 
 
 # As many of them are named where a word may mean several.

@@ -4,9 +4,12 @@ import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date, datetime, timedelta
+from functools import cached_property
 from typing import Any
 
 import numpy as np
+from django.db.models import F, JSONField, Value
+from django.db.models.expressions import CombinedExpression
 from django.utils import timezone
 
 from calm_heron.air import queries as air
@@ -19,7 +22,7 @@ from calm_heron.measuring.models import Reading
 from calm_heron.site.memory import Memory, digest_of
 from calm_heron.stock.dangers import Danger, dangers
 from calm_heron.stock.kinds import TRAITS, Seasoning
-from calm_heron.stock.models import Piece
+from calm_heron.stock.models import Piece, Status
 from calm_heron.turning.models import Turned, WeightForecast, turned
 from calm_heron.workshops.models import Workshop
 from wood.air.climate import AirSeries
@@ -155,7 +158,7 @@ class WeighedBowl:
         """The date so many days after the first weighing."""
         return timezone.localdate(self.first_at + timedelta(days=float(days)))
 
-    @property
+    @cached_property
     def next_on(self) -> date:
         """When it is worth weighing again."""
         return self.day(self.next_day)
@@ -164,7 +167,7 @@ class WeighedBowl:
     def last_on(self) -> date:
         return self.day(self.last_day)
 
-    @property
+    @cached_property
     def is_due(self) -> bool:
         return self.state is not State.FLAT and self.next_on <= timezone.localdate()
 
@@ -214,16 +217,15 @@ def _plain(value: float) -> float:
     return float(value) if math.isfinite(value) else NEVER
 
 
-def read(row: WeightForecast) -> WeighedBowl:
+def read(said: dict[str, Any]) -> WeighedBowl:
     """What was kept."""
-    said = row.said
     bands = {name: tuple(said[name]) for name in ("rest", "rest_kg", "dry_kg", "start", "moisture", "pace")}
     return WeighedBowl(
         datetime.fromisoformat(said["first_at"]),
         State(said["state"]),
         tuple(said["absurd"]),
         said["curve"],
-        said["dots"],
+        said.get("dots", []),
         **bands,  # type: ignore[arg-type]
         **{name: said[name] for name in ("next_day", "last_day", "last_kg", "count", "level")},
         reckonings=said.get("reckonings", {}),
@@ -262,7 +264,7 @@ def renew(piece: Piece) -> WeighedBowl | None:
     made_of = digest(piece, known, entries)
     row = WeightForecast.objects.filter(piece=piece).first()
     if row is not None and row.digest == made_of and timezone.now() - row.made_at < GOOD_FOR:
-        return read(row)
+        return read(row.said)
     result = fitted(piece, known, entries)
     if result is None:
         WeightForecast.objects.filter(piece=piece).delete()
@@ -270,7 +272,7 @@ def renew(piece: Piece) -> WeighedBowl | None:
     saved, _ = WeightForecast.objects.update_or_create(
         piece=piece, defaults={"workshop": piece.workshop, "made_at": timezone.now(), "digest": made_of, "said": _said(result, entries)}
     )
-    return read(saved)
+    return read(saved.said)
 
 
 @dataclass(frozen=True)
@@ -335,18 +337,20 @@ class OnShelf:
 def shelf(workshop: Workshop) -> list[OnShelf]:
     """All rough bowls in stock, the ones to be looked at first; a fixed number of queries but for the few that are worked out anew."""
     rows = list(
-        Piece.objects.of(workshop)
-        .in_stock()
-        .filter(kind__in=BOWLS)
-        .select_related("as_turned", "weight_forecast", "place", "workshop")
-        .order_by("tag")
+        Piece.objects.of(workshop).in_stock().filter(kind__in=BOWLS).select_related("as_turned", "place", "workshop").order_by("tag")
     )
+    # Without the single weighings, which the shelf does not draw.
+    kept = WeightForecast.objects.of(workshop).filter(piece__status=Status.IN_STOCK).order_by("pk")
+    said = {
+        piece: (made_at, row)
+        for piece, made_at, row in kept.values_list("piece_id", "made_at", CombinedExpression(F("said"), "-", Value("dots"), JSONField()))
+    }
     now, anew, known = timezone.now(), 0, dangers(workshop)
     result = []
     for piece in rows:
-        forecast: WeightForecast | None = getattr(piece, "weight_forecast", None)
-        answer = read(forecast) if forecast is not None else None
-        if forecast is not None and now - forecast.made_at > GOOD_FOR and anew < ANEW:
+        made_at, row = said.get(piece.pk, (None, None))
+        answer = read(row) if row is not None else None
+        if made_at is not None and now - made_at > GOOD_FOR and anew < ANEW:
             answer, anew = renew(piece), anew + 1
         result.append(OnShelf(piece, answer, known.get(piece.pk)))
     return sorted(result, key=_order)

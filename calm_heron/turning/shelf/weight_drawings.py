@@ -160,6 +160,10 @@ def _names(begins: Sequence[tuple[str, tuple[float, float]]]) -> dict[str, tuple
     return result
 
 
+# Up to so many bowls each curve of the shelf is drawn as finely as by itself.
+MOST_FINE = 40
+
+
 @dataclass(frozen=True)
 class ShelfDrawing:
     """All bowls of a shelf, each by how much water it holds over its rest, over the same days."""
@@ -190,6 +194,8 @@ def shelf(bowls: Sequence[OnShelf], width: int = SHELF_WIDE) -> ShelfDrawing | N
     x = Scale(-first, last, LEFT, right)
     most = max(0.1, *(point[1] / answer.rest_kg[0] - 1 for _, answer in known for point in answer.curve))
     y = Scale(-0.06 * most, most, base, SHELF_ABOVE)
+    # Among so many the eye sees no more of each.
+    every = 1 if len(known) <= MOST_FINE else 3
     made = []
     for tag, answer in known:
         shift = (answer.first_at - now).total_seconds() / DAY_S
@@ -197,8 +203,8 @@ def shelf(bowls: Sequence[OnShelf], width: int = SHELF_WIDE) -> ShelfDrawing | N
         def place(day: float, kg: float, shift: float = shift, weighed: WeighedBowl = answer) -> tuple[float, float]:
             return x(day + shift), y(kg / weighed.rest_kg[0] - 1)
 
-        past = [place(day, best) for day, best, _, _ in answer.curve if day <= answer.last_day and day + shift >= -first]
-        ahead = [place(day, best) for day, best, _, _ in answer.curve if day >= answer.last_day - 1e-6 and day + shift <= last]
+        past = [place(day, best) for day, best, _, _ in answer.curve[::every] if day <= answer.last_day and day + shift >= -first]
+        ahead = [place(day, best) for day, best, _, _ in answer.curve[::every] if day >= answer.last_day - 1e-6 and day + shift <= last]
         at = place(answer.last_day, answer.last_kg)
         begin = past[0] if past else at
         shown = at if answer.last_day + shift >= -first else (x(-first), at[1])
