@@ -78,6 +78,43 @@ def weigh(by: Membership, piece: Piece, mass_kg: float, at: datetime | None = No
     return reading
 
 
+@transaction.atomic
+def keep_past(by: Membership, rows: Sequence[tuple[Piece, datetime, float]]) -> list[Reading]:
+    """Keep weights of the past, many at once: of each bowl all together, so that what they say is worked out once.
+
+    Args:
+        rows: bowl, moment and mass (kg), in any order.
+    Raises:
+        Refused: a bowl that is none or not in stock any more, or more water than its wood can hold; then none is kept.
+    """
+    require(by, Role.HELPER)
+    readings = []
+    for pk in sorted({piece.pk for piece, _, _ in rows}):
+        own = sorted(((at, mass) for piece, at, mass in rows if piece.pk == pk), key=lambda row: row[0])
+        bowl = _bowl(by, next(piece for piece, _, _ in rows if piece.pk == pk))
+        fitted = weighing.fitted(bowl, turned(bowl), weighing.entries_of(bowl), own)
+        for at, mass_kg in own:
+            if fitted is None:
+                dry, moisture = _by_size(bowl, mass_kg)
+                spread = 0.3 * (1 + moisture)
+            else:
+                dry = min(fitted.dry_mass_kg.best, mass_kg)
+                spread = max(TO_95 * (fitted.moisture.high - fitted.moisture.low) / 2, 0.003)
+            readings.append(measuring.record_fitted_weight(by, bowl, mass_kg, dry, spread, at))
+        weighing.renew(bowl)
+    return readings
+
+
+@transaction.atomic
+def take_back_weights(by: Membership, ids: Sequence[int]) -> int:
+    """Take weights out that were kept; how many of them still stood."""
+    pieces = list(Piece.objects.of(by.workshop).filter(readings__in=ids).distinct())
+    count = measuring.strike_readings(by, ids)
+    for piece in pieces:
+        weighing.renew(piece)
+    return count
+
+
 def _by_size(piece: Piece, mass_kg: float) -> tuple[float, float]:
     """Ovendry mass and moisture of a bowl of which only the size tells; of a species without a figure nothing but its weight."""
     contents = piece.contents(0.3)
@@ -130,11 +167,17 @@ LONG_BEFORE, LONG_AGO = timedelta(days=120), timedelta(days=5 * 365)
 
 
 def _ask_about_its_day(piece: Piece, entries: Sequence[weighing.WeighedEntry], at: datetime) -> None:
-    """Ask about a day that a weight can hardly be of: a year mistyped, or before its tree was felled.
+    """Ask about a day that a weight can hardly be of.
 
     Raises:
         LooksWrong.
     """
+    if doubt := doubt_of_its_day(piece, entries, at):
+        raise LooksWrong(f"{doubt} If it is right, say so and keep it.", "mass_kg")
+
+
+def doubt_of_its_day(piece: Piece, entries: Sequence[weighing.WeighedEntry], at: datetime) -> str:
+    """Why a weight can hardly be of a day, as a question: a year mistyped, or before its tree was felled; empty where it well may be."""
     day = timezone.localdate(at)
     why = ""
     if piece.felled_on is not None and day < piece.felled_on:
@@ -143,8 +186,7 @@ def _ask_about_its_day(piece: Piece, entries: Sequence[weighing.WeighedEntry], a
         why = f"it was first weighed on {full_day(timezone.localdate(entries[0].at))}"
     elif timezone.now() - at > LONG_AGO:
         why = f"that is {(timezone.localdate() - day).days // 365} years ago"
-    if why:
-        raise LooksWrong(f"On {full_day(day)}: {why}. Is the year mistyped? If it is right, say so and keep it.", "mass_kg")
+    return f"On {full_day(day)}: {why}. Is the year mistyped?" if why else ""
 
 
 def _ask_about_its_digits(piece: Piece, last_kg: float, expected_kg: float, mass_kg: float, system: System, *, rose: bool) -> None:

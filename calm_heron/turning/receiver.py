@@ -39,7 +39,7 @@ def _kept(by: Membership | None, data: dict[str, Any], at: datetime) -> str:
         return "it names no tag, or no weight"
     if not MASS_KG[0] <= mass <= MASS_KG[1]:
         return "no bowl weighs that"
-    meant = weighing.bowls_named(by.workshop, data["tag"])
+    meant = weighing.bowls_named(weighing.bowls_in_stock(by.workshop), data["tag"])
     if len(meant) != 1:
         return "several bowls on the shelf may be meant" if meant else "no bowl on the shelf has this tag"
     try:

@@ -5,11 +5,14 @@ from django.urls import path
 from calm_heron.turning.bowls import bowl_views
 from calm_heron.turning.logs import cut_views
 from calm_heron.turning.oven import oven_views
-from calm_heron.turning.shelf import shelf_views
+from calm_heron.turning.shelf import notebook_views, shelf_views
 
 urlpatterns = [
     path("", shelf_views.shelf, name="turning"),
     path("weigh/", shelf_views.weigh, name="weigh_shelf"),
+    path("weigh/past/", notebook_views.past, name="past_weights"),
+    path("weigh/back/", notebook_views.back, name="weights_back"),
+    path("weights.csv", notebook_views.table, name="weights_table"),
     path("cut/<str:tag>/keep/", cut_views.keep_cut, name="keep_cut"),
     path("of/<str:tag>/", bowl_views.bowl, name="bowl"),
     path("of/<str:tag>/weigh/", bowl_views.weigh, name="weigh_bowl"),

@@ -7,6 +7,7 @@ from django import forms
 
 from calm_heron.turning.forms import END_WALL_M
 from calm_heron.turning.kinds import FeltKind, FormKind, GrainKind, RimKind, WayKind, WhereKind
+from calm_heron.turning.shelf.notebook import MOST_LETTERS
 from calm_heron.workshops.fields import CalmForm, DayField, LengthField, MassField
 from wood.turning import bowls, tracing
 from wood.turning.weight_logs import MASS_KG
@@ -56,6 +57,16 @@ class LineForm(CalmForm):
         except forms.ValidationError as wrong:
             self.add_error("line", wrong)
         return cleaned
+
+
+class NotebookForm(CalmForm):
+    """Past weights of one bowl or many, pasted."""
+
+    ids = "n-%s"
+    text = forms.CharField(label="Weights as they stand in your notebook", max_length=MOST_LETTERS, widget=forms.Textarea)
+
+    def build(self) -> None:
+        self.fields["text"].widget.attrs |= {"rows": 10, "spellcheck": "false"}
 
 
 class TurnedForm(CalmForm):

@@ -76,7 +76,7 @@ def weigh(request: WorkshopRequest) -> HttpResponse:
         status = 422
         if form.is_valid():
             typed = form.cleaned_data
-            meant = weighing.bowls_named(request.workshop, typed["word"])
+            meant = weighing.bowls_named(weighing.bowls_in_stock(request.workshop), typed["word"])
             if len(meant) != 1:
                 form.add_error("line", shelf_words.which(typed["word"], [piece.tag for piece in meant]))
             else:

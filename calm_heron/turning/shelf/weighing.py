@@ -366,13 +366,16 @@ def _order(bowl: OnShelf) -> tuple[Any, ...]:
     return (ORDER[bowl.weighed.state], (bowl.weighed.first_at + timedelta(days=bowl.weighed.rest[0])).timestamp(), bowl.piece.tag)
 
 
-def bowls_named(workshop: Workshop, word: str) -> list[Piece]:
+def bowls_in_stock(workshop: Workshop) -> list[Piece]:
+    """The rough bowls that a word may mean, by tag."""
+    bowls = Piece.objects.of(workshop).in_stock().filter(kind__in=BOWLS)
+    return list(bowls.select_related("as_turned", "place", "workshop").order_by("tag"))
+
+
+def bowls_named(bowls: Sequence[Piece], word: str) -> list[Piece]:
     """The bowls that a word may mean: the one whose tag it is, else those whose tag begins or ends with it."""
-    bowls = Piece.objects.of(workshop).in_stock().filter(kind__in=BOWLS).select_related("as_turned", "place", "workshop").order_by("tag")
-    exact = bowls.filter(tag__iexact=word).first()
-    if exact is not None:
-        return [exact]
-    return [piece for piece in bowls if word and _means(word.lower(), piece.tag.lower())]
+    exact = [piece for piece in bowls if piece.tag.lower() == word.lower()]
+    return exact or [piece for piece in bowls if word and _means(word.lower(), piece.tag.lower())]
 
 
 def _means(word: str, tag: str) -> bool:
