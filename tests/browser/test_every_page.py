@@ -41,6 +41,7 @@ VIEWS = (
     "people/",
     "stock/?q=oak+>12",
     "stock/new/?kind=bowl",
+    "turning/weigh/past/",
     "stock/grain/",
     "stock/species/?q=oak",
     "stock/species/new/",

@@ -16,7 +16,7 @@ from calm_heron.turning.shelf import shelf_words, weighing
 from calm_heron.workshops.fields import NOON, MassField
 from wood.errors import OutOfRange
 from wood.turning.weight_fit import slips
-from wood.turning.weight_logs import MASS_KG, rises, turned_about
+from wood.turning.weight_logs import MASS_KG, rises, slip, turned_about
 from wood.units import System
 from wood.written import weighed_mass
 
@@ -202,7 +202,10 @@ def _doubts(
         elif meant is not None and (rose or position in off):
             said[number] = f"{weighed_mass(meant * unit_kg, system)}? Two digits may be turned about."
         elif position in off:
-            said[number] = f"Those beside it make one expect about {weighed_mass(expected, system)}."
+            kind = slip(mass, expected)
+            said[number] = (
+                f"Beside the others it should be about {weighed_mass(expected, system)}. {actions.SLIPS[kind] if kind else ''}".strip()
+            )
         elif rose:
             said[number] = f"It had come down to {weighed_mass(float(masses[before[-1]]), system)} before that."
     return said

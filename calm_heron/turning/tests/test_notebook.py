@@ -79,7 +79,7 @@ class Read(TestCase):
         rows = [(0, 1000), (5, 900), (10, 830), (15, 770), (20, 702), (25, 690), (30, 1900), (35, 640), (35, 640), (40, 680), (45, 622)]
         lines = self.read("\n".join(f"{day + timedelta(days=days)} maple {grams}" for days, grams in rows))
         doubts = {round(1000 * line.mass_kg): line.doubt for line in lines if line.doubt}
-        self.assertIn("Those beside it", doubts[1900])
+        self.assertIn("Beside the others", doubts[1900])
         self.assertIn("before that", doubts[680])
         self.assertEqual(set(doubts), {1900, 680})
         self.assertEqual([line.known for line in lines].count(True), 1)
