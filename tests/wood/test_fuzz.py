@@ -181,6 +181,7 @@ BY_TYPE = {
     r"sizes\.Size": (sizes.Size(1.0, 0.1, 0.02),),
     r"sizes\.Year": (sizes.Year(0.09, 0.06, 0.11),),
     "enum 'Fit": tuple(sizes.Fit),
+    r"Mapping\[str, float": ({}, {"single": 3.0, "nothing": -5.0}, {"field": math.inf, "slab": math.nan}),
     r"turning\.bowls\.Bowl": (BOWL, bowls.Bowl(0.2, 0.08, 0.01, bowls.Form.ENCLOSED)),
     r"oval\.Ratios": (oval.Ratios(1.0, 0.97, 0.94), oval.Ratios(1.0, 1.0, 1.0)),
     r"logs\.LogEnd": (LOG_END, logs.LogEnd(0.05, 2.0, 0.03)),

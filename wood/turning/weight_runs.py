@@ -16,6 +16,7 @@ from wood.air.climate import AirSeries
 from wood.air.levels import level_through
 from wood.arrays import Array
 from wood.drying.diffusivity import Figures
+from wood.errors import check_range
 from wood.turning import weight_shapes
 from wood.turning.drying import AT_REST, HORIZON_DAYS, rest_day
 from wood.turning.weight_fit import DRY, PACE, PLATEAU_SPREAD, RUN_FOR, SHIFT, Fit, Problem, green_of
@@ -111,7 +112,8 @@ def runs_of(log: Weights, fit: Fit, figures: Figures, series: AirSeries, earlier
     problem = fit.problem
     known = known_of(log, problem, series, figures)
     shapes = weight_shapes.shaped(problem.days, problem.masses, problem.sigma, room_of(series, problem.days), known)
-    believed = {name: count + max(earlier.get(name, 0.0), 0.0) for name, count in BELIEVED.items()}
+    seen = check_range("earlier", [earlier.get(name, 0.0) for name in BELIEVED], 0.0, 1e6, " bowls")
+    believed = {name: count + more for (name, count), more in zip(BELIEVED.items(), seen.tolist(), strict=True)}
     ways = {FIELD: fit.evidence} | {shape.family.name: shape.evidence for shape in shapes}
     evidence = np.array([told + math.log(believed[name]) for name, told in ways.items()])
     shares = np.exp(evidence - evidence.max())

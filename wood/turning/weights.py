@@ -81,7 +81,7 @@ def weighed(log: Weights, figures: Figures, series: AirSeries, earlier: Mapping[
 
     Args:
         series: the room's air from the first weighing on; it goes round after its end; earlier: of earlier bowls of this shelf that came to
-            rest, the sums of their ``reckonings``.
+            rest, the sums of their ``reckonings``, 0…10⁶ each.
     Raises:
         OutOfRange.
 
