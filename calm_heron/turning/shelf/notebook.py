@@ -34,8 +34,8 @@ MONTH_FIRST = re.compile(rf"(?<![\w-]){_MONTH}\s*(?P<day>\d{{1,2}})(?:st|nd|rd|t
 
 @dataclass(frozen=True)
 class NotebookLine:
-    """A line as it was understood: whose weight, when and what; or what is wrong with it. ``doubt`` is a question about it, ``known`` says
-    that it is kept already."""
+    """A line as it was understood: whose weight, when and what; or what is wrong with it. ``doubt`` is a question about it, which
+    ``meant`` has answered, ``known`` says that it is kept already."""
 
     number: int
     text: str
@@ -45,6 +45,7 @@ class NotebookLine:
     wrong: str = ""
     doubt: str = ""
     known: bool = False
+    meant: bool = False
 
     @property
     def whole(self) -> tuple[Piece, datetime, float] | None:
@@ -58,15 +59,16 @@ def read(text: str, bowls: Sequence[Piece], system: System, alone: Piece | None 
     """Every line that says something.
 
     Args:
-        bowls: those that a tag may mean; alone: whose weights they are where a line names none.
+        text: no more than :data:`MOST_LINES` lines; bowls: those that a tag may mean; alone: whose weight a line is
+            that names none.
     """
     lines = [
         _line(number, line.strip(), bowls, system, alone)
-        for number, line in enumerate(text[:MOST_LETTERS].splitlines(), 1)
+        for number, line in enumerate(text.splitlines()[:MOST_LINES], 1)
         # A line without a figure is a heading.
         if any(letter.isdigit() for letter in line)
     ]
-    return _asked(lines[:MOST_LINES], system)
+    return _asked(lines, system)
 
 
 def _line(number: int, text: str, bowls: Sequence[Piece], system: System, alone: Piece | None) -> NotebookLine:

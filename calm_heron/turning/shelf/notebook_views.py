@@ -1,5 +1,7 @@
 """Past weights from a notebook, looked at line by line before they are kept, and all weights taken away as a table."""
 
+from dataclasses import replace
+
 from django.contrib import messages
 from django.http import HttpResponse, HttpResponseBase
 from django.shortcuts import redirect, render
@@ -28,10 +30,11 @@ def past(request: WorkshopRequest) -> HttpResponse:
     alone = next((piece for piece in bowls if piece.tag == request.GET.get("bowl", "")[:40]), None)
     form = NotebookForm(request.POST or None, membership=request.membership)
     lines = notebook.read(form.cleaned_data["text"], bowls, request.workshop.system, alone) if form.is_valid() else []
+    lines = [replace(line, meant=f"mean-{line.number}" in request.POST) for line in lines]
     if form.is_bound and form.is_valid() and not lines:
         form.add_error("text", "No line of it has a day, a tag and a weight: “3 November 2026, bowl-03, 812 g”.")
     if lines and "keep" in request.POST:
-        chosen = [line for line in lines if line.whole is not None and (not line.doubt or f"mean-{line.number}" in request.POST)]
+        chosen = [line for line in lines if line.whole is not None and (not line.doubt or line.meant)]
         left = [line for line in lines if not line.known and line not in chosen]
 
         def do() -> str:

@@ -7,7 +7,7 @@ from django import forms
 
 from calm_heron.turning.forms import END_WALL_M
 from calm_heron.turning.kinds import FeltKind, FormKind, GrainKind, RimKind, WayKind, WhereKind
-from calm_heron.turning.shelf.notebook import MOST_LETTERS
+from calm_heron.turning.shelf.notebook import MOST_LETTERS, MOST_LINES
 from calm_heron.workshops.fields import CalmForm, DayField, LengthField, MassField
 from wood.turning import bowls, tracing
 from wood.turning.weight_logs import MASS_KG
@@ -67,6 +67,13 @@ class NotebookForm(CalmForm):
 
     def build(self) -> None:
         self.fields["text"].widget.attrs |= {"rows": 10, "spellcheck": "false"}
+
+    def clean_text(self) -> str:
+        text: str = self.cleaned_data["text"]
+        lines = len(text.splitlines())
+        if lines > MOST_LINES:
+            raise forms.ValidationError(f"These are {lines} lines; {MOST_LINES} go at once. Paste the rest afterwards.")
+        return text
 
 
 class TurnedForm(CalmForm):
