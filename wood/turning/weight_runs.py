@@ -108,7 +108,11 @@ def known_of(log: Weights, problem: Problem, series: AirSeries, figures: Figures
 
 
 def runs_of(log: Weights, fit: Fit, figures: Figures, series: AirSeries, earlier: Mapping[str, float]) -> Runs:
-    """All runs that a log leaves open; ``earlier``: how many earlier bowls of this shelf came to rest by each way of reckoning."""
+    """All runs that a log leaves open; ``earlier``: how many earlier bowls of this shelf came to rest by each way of reckoning.
+
+    Raises:
+        OutOfRange: fewer of these than none.
+    """
     problem = fit.problem
     known = known_of(log, problem, series, figures)
     shapes = weight_shapes.shaped(problem.days, problem.masses, problem.sigma, room_of(series, problem.days), known)

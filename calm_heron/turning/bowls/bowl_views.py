@@ -96,8 +96,10 @@ def _weighed(piece: Piece, system: Any) -> dict[str, Any]:
         for position, item in entries
         if position in absurd
     ]
-    word, rest, reason = shelf_words.answer(weighed, piece.place.name if piece.place else "", system)
+    place = piece.place.name if piece.place else ""
+    word, rest, reason = shelf_words.answer(weighed, place, system)
     return {
+        "by_whose_air": shelf_words.by_whose_air(place, weighing.whose_air(piece)),
         "weighed": weighed,
         "rows": rows[:LISTED],
         "older": rows[LISTED:],

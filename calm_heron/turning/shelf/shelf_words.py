@@ -59,6 +59,14 @@ def answer(weighed: WeighedBowl, place: str, system: System) -> tuple[str, str, 
     return WORDS[weighed.state], rest, reason
 
 
+def by_whose_air(place: str, whose: str | None) -> str:
+    """By which air a bowl is told, where it is not that of its own place: ``place`` is where it lies, empty where nobody said."""
+    if whose is None:
+        return ""
+    why = f"No reading of the air in {place} is kept" if place else "Nobody has said where it lies"
+    return f"{why}, so this goes by {f'the air in {whose}' if whose else 'a usual heated room'}."
+
+
 def _count(weighed: WeighedBowl) -> str:
     return "One weighing" if weighed.count == 1 else f"{weighed.count} weighings"
 

@@ -14,6 +14,7 @@ from django.utils import timezone
 
 from calm_heron.air import queries as air
 from calm_heron.air.kinds import PlaceKind
+from calm_heron.air.models import Place
 from calm_heron.drying import methods
 from calm_heron.drying import queries as drying
 from calm_heron.drying.queries import NoAir
@@ -70,14 +71,27 @@ def entries_of(piece: Piece) -> list[WeighedEntry]:
 
 def air_of(piece: Piece, first: date) -> AirSeries | None:
     """The air of a bowl's place since its first weighing; without a place that of a heated room: the workshop's or a usual one."""
-    places = list(air.places(piece.workshop))
-    place = piece.place or next((place for place in places if place.kind == PlaceKind.ROOM), None)
+    return _air(piece, first)[0]
+
+
+def whose_air(piece: Piece) -> str | None:
+    """By which place's air a bowl is told, where that is not the place it lies in: the workshop's room by name, or empty for a usual heated
+    room; None: by its own."""
+    place = _air(piece, timezone.localdate())[1]
+    if place is None:
+        return ""
+    return place.name if piece.place is None else None
+
+
+def _air(piece: Piece, first: date) -> tuple[AirSeries | None, Place | None]:
+    """The air that a bowl is told by, and whose that is; None: that of a usual heated room."""
+    place = piece.place or next((place for place in air.places(piece.workshop) if place.kind == PlaceKind.ROOM), None)
     if place is not None:
         surroundings = drying.surroundings([place], f"place-{place.pk}", methods.named(methods.USUAL), first)
         if not isinstance(surroundings, NoAir):
-            return surroundings.setting.series
+            return surroundings.setting.series, place
     surroundings = drying.surroundings([], drying.USUAL_PATTERN, methods.of_place(PlaceKind.ROOM), first)
-    return None if isinstance(surroundings, NoAir) else surroundings.setting.series
+    return (None if isinstance(surroundings, NoAir) else surroundings.setting.series), None
 
 
 def bowls_at_rest(besides: Piece) -> list[dict[str, float]]:

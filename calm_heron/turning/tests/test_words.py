@@ -107,6 +107,17 @@ class OnTheShelf(Sentences, SimpleTestCase):
             self.assert_readable(said)
             self.assertIn(expected, said)
 
+    def test_by_whose_air_it_is_told_where_not_by_its_own(self):
+        self.assertEqual(shelf_words.by_whose_air("Brick store", None), "")
+        for place, whose, part in (
+            ("Brick store", "", "a usual heated room"),
+            ("", "Bench room", "the air in Bench room"),
+            ("", "", "Nobody"),
+        ):
+            said = shelf_words.by_whose_air(place, whose)
+            self.assert_readable(said)
+            self.assertIn(part, said)
+
     def test_reckonings_are_told_the_weightiest_first_and_small_ones_not(self):
         said = shelf_words.reckoned(bowl(reckonings={"single": 0.30, "field": 0.66, "slab": 0.04}))
         self.assertEqual(said, "66\u00a0% by the moisture field and the shell of this bowl; 30\u00a0% by one exponential")
