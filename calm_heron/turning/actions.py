@@ -25,6 +25,7 @@ from wood.errors import NotKnown
 from wood.turning import microwave, tracing
 from wood.turning.blanks import Blank
 from wood.turning.weight_logs import Slip, rises, slip, turned_about
+from wood.turning.weights import Weighed
 from wood.units import System
 from wood.written import weighed_mass
 
@@ -68,12 +69,7 @@ def weigh(by: Membership, piece: Piece, mass_kg: float, at: datetime | None = No
     if not meant:
         _ask_back(row, entries, mass_kg, moment)
     fitted = weighing.fitted(row, known, entries, [(moment, mass_kg)])
-    if fitted is None:
-        dry, moisture = _by_size(row, mass_kg)
-        reading = measuring.record_fitted_weight(by, row, mass_kg, dry, 0.3 * (1 + moisture), moment)
-    else:
-        spread = TO_95 * (fitted.moisture.high - fitted.moisture.low) / 2
-        reading = measuring.record_fitted_weight(by, row, mass_kg, min(fitted.dry_mass_kg.best, mass_kg), max(spread, 0.003), moment)
+    reading = _recorded(by, row, mass_kg, moment, fitted)
     weighing.renew(row)
     return reading
 
@@ -93,14 +89,7 @@ def keep_past(by: Membership, rows: Sequence[tuple[Piece, datetime, float]]) -> 
         own = sorted(((at, mass) for piece, at, mass in rows if piece.pk == pk), key=lambda row: row[0])
         bowl = _bowl(by, next(piece for piece, _, _ in rows if piece.pk == pk))
         fitted = weighing.fitted(bowl, turned(bowl), weighing.entries_of(bowl), own)
-        for at, mass_kg in own:
-            if fitted is None:
-                dry, moisture = _by_size(bowl, mass_kg)
-                spread = 0.3 * (1 + moisture)
-            else:
-                dry = min(fitted.dry_mass_kg.best, mass_kg)
-                spread = max(TO_95 * (fitted.moisture.high - fitted.moisture.low) / 2, 0.003)
-            readings.append(measuring.record_fitted_weight(by, bowl, mass_kg, dry, spread, at))
+        readings += [_recorded(by, bowl, mass_kg, at, fitted) for at, mass_kg in own]
         weighing.renew(bowl)
     return readings
 
@@ -113,6 +102,17 @@ def take_back_weights(by: Membership, ids: Sequence[int]) -> int:
     for piece in pieces:
         weighing.renew(piece)
     return count
+
+
+def _recorded(by: Membership, bowl: Piece, mass_kg: float, at: datetime, fitted: Weighed | None) -> Reading:
+    """Keep one weight with the moisture that a whole log gives it; without one, by the bowl's size alone."""
+    if fitted is None:
+        dry, moisture = _by_size(bowl, mass_kg)
+        spread = 0.3 * (1 + moisture)
+    else:
+        dry = min(fitted.dry_mass_kg.best, mass_kg)
+        spread = max(TO_95 * (fitted.moisture.high - fitted.moisture.low) / 2, 0.003)
+    return measuring.record_fitted_weight(by, bowl, mass_kg, dry, spread, at)
 
 
 def _by_size(piece: Piece, mass_kg: float) -> tuple[float, float]:

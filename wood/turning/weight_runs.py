@@ -122,21 +122,18 @@ def runs_of(log: Weights, fit: Fit, figures: Figures, series: AirSeries, earlier
     evidence = np.array([told + math.log(believed[name]) for name, told in ways.items()])
     shares = np.exp(evidence - evidence.max())
     shares = np.where(shares / shares.sum() > LEAST_SHARE, shares, 0.0) / shares.sum()
-    kept = [(shape, share) for shape, share in zip(shapes, shares[1:], strict=True) if share > 0]
-    rests = {shape.family.name: _rests(shape, known) for shape, _ in kept}
+    kept = [(shape, share, _rests(shape, known)) for shape, share in zip(shapes, shares[1:], strict=True) if share > 0]
     last = float(problem.days[-1])
     # How far to look: well beyond the day that most come to rest.
     field_rest = _field_rest(fit, series) if shares[0] > 0 else math.inf
-    every = np.concatenate([[field_rest], *rests.values()])
-    weights = np.concatenate(
-        [[shares[0]], *(np.full(rests[shape.family.name].size, share / rests[shape.family.name].size) for shape, share in kept)]
-    )
+    every = np.concatenate([[field_rest], *(rest for _, _, rest in kept)])
+    weights = np.concatenate([[shares[0]], *(np.full(rest.size, share / rest.size) for _, share, rest in kept)])
     middle = quantiles(every, weights, (0.5,))[0]
     reached = middle if math.isfinite(middle) else HORIZON_DAYS
     horizon = float(min(HORIZON_DAYS, max(1.7 * reached + 10, 1.15 * last + 14, 45.0)))
     looks = np.unique(np.concatenate([np.linspace(0.0, horizon, 150), [last]]))
     parts = [_field_runs(fit, series, looks, last, shares[0])] if shares[0] > 0 else []
-    parts += [_shape_runs(log, shape, share, rests[shape.family.name], known, series, looks, last) for shape, share in kept]
+    parts += [_shape_runs(log, shape, share, rest, known, series, looks, last) for shape, share, rest in kept]
     columns = {name: np.concatenate([getattr(part, name) for part in parts]) for name in ("shares", "moist", "dry", "rest", "final")}
     return Runs(looks, reckonings=dict(zip(ways, shares.tolist(), strict=True)), **columns)
 

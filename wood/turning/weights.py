@@ -14,6 +14,7 @@ priors are our own judgement.
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 from enum import StrEnum
+from types import MappingProxyType
 
 import numpy as np
 
@@ -76,7 +77,7 @@ class Weighed:
         return float(np.interp(day, self.curve_days, self.curve))
 
 
-def weighed(log: Weights, figures: Figures, series: AirSeries, earlier: Mapping[str, float] | None = None) -> Weighed:
+def weighed(log: Weights, figures: Figures, series: AirSeries, earlier: Mapping[str, float] = MappingProxyType({})) -> Weighed:
     """What a weight log says.
 
     Args:
@@ -100,7 +101,7 @@ def weighed(log: Weights, figures: Figures, series: AirSeries, earlier: Mapping[
     out = slips(days, masses)
     remaining = np.setdiff1d(np.arange(days.size), out)
     fit = fitted(log, figures, series, days[remaining], masses[remaining])
-    runs = runs_of(log, fit, figures, series, earlier or {})
+    runs = runs_of(log, fit, figures, series, earlier)
     # Single weighings that the rest does not explain are named, and the rest speaks without them. One that is far off may have drawn all to
     # itself; the field's fit gives less way to it.
     wild = remaining[
@@ -111,14 +112,14 @@ def weighed(log: Weights, figures: Figures, series: AirSeries, earlier: Mapping[
     if 0 < wild.size <= max(1, remaining.size // 4) and remaining.size - wild.size >= FEWEST:
         without = np.setdiff1d(remaining, wild)
         fit_without = fitted(log, figures, series, days[without], masses[without])
-        runs_without = runs_of(log, fit_without, figures, series, earlier or {})
+        runs_without = runs_of(log, fit_without, figures, series, earlier)
         wild = wild[_far(log, np.interp(days[wild], runs_without.looks, runs_without.along(0.5)), masses[wild])]
         if wild.size:
             remaining, out = np.setdiff1d(remaining, wild), np.union1d(out, wild)
             fit, runs = fit_without, runs_without
             if remaining.size > without.size:
                 fit = fitted(log, figures, series, days[remaining], masses[remaining])
-                runs = runs_of(log, fit, figures, series, earlier or {})
+                runs = runs_of(log, fit, figures, series, earlier)
     return _told(log, fit, runs, days[remaining], masses[remaining], tuple(sorted(int(order[k]) for k in out)), series)
 
 

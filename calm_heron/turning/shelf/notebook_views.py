@@ -43,10 +43,9 @@ def past(request: WorkshopRequest) -> HttpResponse:
 
         if not chosen:
             form.add_error("text", "None of these lines can be kept as it stands.")
-        elif not left:
-            if answer := once_or_again(request, form, do):
+        elif answer := once_or_again(request, form, do):
+            if not left:
                 return answer
-        elif once_or_again(request, form, do) is not None:
             # What was not kept is shown again, with what is asked of it.
             form = NotebookForm(initial={"text": "\n".join(line.text for line in left)}, membership=request.membership)
             lines = left

@@ -350,9 +350,6 @@ class OnShelf:
 
 def shelf(workshop: Workshop) -> list[OnShelf]:
     """All rough bowls in stock, the ones to be looked at first; a fixed number of queries but for the few that are worked out anew."""
-    rows = list(
-        Piece.objects.of(workshop).in_stock().filter(kind__in=BOWLS).select_related("as_turned", "place", "workshop").order_by("tag")
-    )
     # Without the single weighings, which the shelf does not draw.
     kept = WeightForecast.objects.of(workshop).filter(piece__status=Status.IN_STOCK).order_by("pk")
     said = {
@@ -361,7 +358,7 @@ def shelf(workshop: Workshop) -> list[OnShelf]:
     }
     now, anew, known = timezone.now(), 0, dangers(workshop)
     result = []
-    for piece in rows:
+    for piece in bowls_in_stock(workshop):
         made_at, row = said.get(piece.pk, (None, None))
         answer = read(row) if row is not None else None
         if made_at is not None and now - made_at > GOOD_FOR and anew < ANEW:
