@@ -14,6 +14,7 @@ from pathlib import Path
 import numpy as np
 
 from wood.air.climate import AirSeries, constant
+from wood.air.sorption import relative_humidity_for
 from wood.arrays import Array
 from wood.drying.diffusivity import Figures
 from wood.drying.diffusivity import of_species as figures_of
@@ -55,13 +56,6 @@ class MadeBowl:
         return weighed(log, self.figures, self.air)
 
 
-def humidity_for(emc: float, temperature_c: float) -> float:
-    """The relative humidity whose air brings wood to an EMC: by the table's equation turned about."""
-    from scipy.optimize import brentq
-
-    return float(brentq(lambda humidity: float(constant(temperature_c, humidity).settling[0]) - emc, 0.05, 0.95))
-
-
 def reference() -> list[MadeBowl]:
     """The ten that are kept as they came."""
     with (HERE / "bowl_weights.csv").open(newline="") as file:
@@ -79,7 +73,7 @@ def reference() -> list[MadeBowl]:
                     row["family"],
                     row["species"],
                     Bowl(float(row["diameter_mm"]) / 1000, float(row["height_mm"]) / 1000, float(row["wall_mm"]) / 1000),
-                    constant(temperature, humidity_for(float(row["room_emc_pct"]) / 100, temperature)),
+                    constant(temperature, float(relative_humidity_for(temperature, float(row["room_emc_pct"]) / 100))),
                     np.array([day for day, _ in own]),
                     masses,
                     float(np.gcd.reduce(grams.astype(int))) / 1000,
@@ -178,7 +172,7 @@ def _made(chance: np.random.Generator, course: Course, number: int) -> MadeBowl:
     looks = np.unique(np.concatenate([[0], np.cumsum(chance.choice([1, 2, 3, 4], size=400))]))
     looks = looks[(looks <= 1.3 * rest) & ((looks == 0) | (chance.random(looks.size) > 0.15))]
     shown = np.round(masses[looks] * (1 + chance.normal(0, 0.0012, looks.size)) / step) * step
-    air = constant(temperature, humidity_for(emc, temperature))
+    air = constant(temperature, float(relative_humidity_for(temperature, emc)))
     name = f"{course.__name__.replace('_', ' ')} {number + 1}"
     return MadeBowl(name, course.__name__, species, bowl, air, looks.astype(float), shown, step, float(rest), float(masses[rest]))
 
