@@ -27,7 +27,9 @@ class GrainKind(models.TextChoices):
 class WayKind(models.TextChoices):
     BAG = Way.PAPER_BAG.value, "in a paper bag"
     SHELF = Way.SHELF.value, "on an open shelf"
-    ENDS = Way.ENDS_SEALED.value, "on a shelf, end grain waxed outside"
+    ENDS = Way.ENDS_SEALED.value, "on a shelf, end grain waxed"
+    BAG_ENDS = Way.BAG_ENDS_SEALED.value, "in a paper bag, end grain waxed"
+    CARTON = Way.CARTON.value, "in a closed cardboard box"
     SHAVINGS = Way.SHAVINGS.value, "in shavings"
     SEALED = Way.ALL_SEALED.value, "waxed all over"
     BOX = Way.WARM_BOX.value, "a week in a warm box, then a shelf"

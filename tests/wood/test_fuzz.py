@@ -31,7 +31,7 @@ from wood.movement import course, fastenings, restraint, section, shrinkage, str
 from wood.species import species_named
 from wood.stacks import air as stacks
 from wood.stacks import pile, stickers, tally
-from wood.turning import blanks, bowls, lathe, logs, microwave, oval, weight_logs
+from wood.turning import blanks, bowls, cracking, lathe, logs, microwave, oval, weight_logs
 from wood.turning.drying import Way
 
 NUMBERS = (0.0, 1.0, -1.0, 1e-12, 1e-3, 0.05, 0.12, 0.3, 0.5, 2.0, 20.0, 150.0, 1e6, 1e308, -1e308, math.inf, -math.inf, math.nan)
@@ -188,6 +188,7 @@ BY_TYPE = {
     r"blanks\.Cuts": (blanks.Cuts(30.0, 0.03, 0.02), blanks.Cuts(math.nan, 0.1, 0.1), blanks.Cuts(0.0, -2.0, 0.1)),
     r"blanks\.Wanted": (blanks.Wanted(), blanks.Wanted(diameter_m=0.3, shape=blanks.Shape.SPHERE), None),
     "Rim": tuple(bowls.Rim),
+    r"cracking\.Shell": (cracking.Shell([bowls.Part(1.0, 0.027, 2.0)], [HISTORY], [False], 0.027, 12.0),),
     r"bowls\.Part": (bowls.Part(1.0, 0.025, 2.0),),
     "Way": tuple(Way),
     r"lathe\.Crack(?=,|\])": ((), (CRACK,)),

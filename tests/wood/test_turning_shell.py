@@ -18,6 +18,7 @@ from wood.errors import OutOfRange
 from wood.movement.shrinkage import of_species as shrinkage_of
 from wood.species import species_named
 from wood.turning.bowls import Bowl, Form, Grain, Rim, parts
+from wood.turning.cracking import CrackRisk, grade, known_to_check
 from wood.turning.drying import Way, box_air, course
 from wood.turning.oval import Ratios, dried, fits, least_wall_m, ratios
 from wood.turning.walls import WallApproach, rules, walls
@@ -197,12 +198,76 @@ class TheOvalToCome(SimpleTestCase):
         self.assertEqual(least_wall_m(Bowl(0.1, 0.03, 0.01), lively, 0.03), math.inf)
 
 
+class HowLikelyToCrack(SimpleTestCase):
+    """What turners say of rough bowls, written down before the score was."""
+
+    TEN_INCH = Bowl(0.254, 0.1, 0.0254)
+
+    def score(self, key: str, way: Way, bowl: Bowl = TEN_INCH, start: float | None = None) -> float:
+        species = species_named(key)
+        figures = figures_of(species)
+        return course(bowl, species, figures, figures.green_moisture if start is None else start, ROOM, way, 240.0).crack
+
+    def risk(self, *args, **options) -> CrackRisk:
+        return grade(self.score(*args, **options))
+
+    def test_common_practice(self):
+        high, very, some, little = CrackRisk.HIGH, CrackRisk.VERY_HIGH, CrackRisk.SOME, CrackRisk.LITTLE
+        thin, thick = self.TEN_INCH.with_wall(0.006), self.TEN_INCH.with_wall(0.075)
+        for key, way, bowl, expected in (
+            ("sugar_maple", Way.SHELF, self.TEN_INCH, {high}),
+            ("sugar_maple", Way.PAPER_BAG, self.TEN_INCH, {some}),
+            ("sugar_maple", Way.SHAVINGS, self.TEN_INCH, {little, some}),
+            ("sugar_maple", Way.ENDS_SEALED, self.TEN_INCH, {some, high}),
+            ("sugar_maple", Way.ALL_SEALED, self.TEN_INCH, {little}),
+            # Three inches of maple are nothing to be calm about, and a thin wall is nothing to fear.
+            ("sugar_maple", Way.SHELF, thick, {very}),
+            ("sugar_maple", Way.PAPER_BAG, thick, {high}),
+            ("sugar_maple", Way.SHELF, thin, {little, some}),
+            ("sugar_maple", Way.PAPER_BAG, thin, {little}),
+            ("white_oak", Way.SHELF, self.TEN_INCH, {very}),
+            ("white_oak", Way.PAPER_BAG, self.TEN_INCH, {some, high}),
+            ("black_cherry", Way.SHELF, self.TEN_INCH, {high, very}),
+            ("black_cherry", Way.PAPER_BAG, self.TEN_INCH, {some}),
+            ("madrone", Way.SHELF, self.TEN_INCH, {very}),
+            ("madrone", Way.PAPER_BAG, self.TEN_INCH, {some, high}),
+            ("black_walnut", Way.SHELF, self.TEN_INCH, {some, high}),
+            ("sugar_maple", Way.WARM_BOX, self.TEN_INCH, {very}),
+        ):
+            with self.subTest(key, way=way, wall=bowl.wall_m):
+                self.assertIn(self.risk(key, way, bowl), expected)
+
+    def test_it_rises_with_the_wall_and_falls_with_slower_ways(self):
+        ways = (Way.WARM_BOX, Way.SHELF, Way.PAPER_BAG, Way.CARTON, Way.SHAVINGS, Way.ALL_SEALED)
+        for key in ("sugar_maple", "black_cherry", "white_oak"):
+            for way in (Way.SHELF, Way.ENDS_SEALED, Way.PAPER_BAG):
+                by_wall = [self.score(key, way, self.TEN_INCH.with_wall(wall)) for wall in (0.008, 0.016, 0.025, 0.04, 0.06)]
+                self.assertEqual(by_wall, sorted(by_wall), (key, way))
+            by_way = [self.score(key, way) for way in ways]
+            self.assertEqual(by_way, sorted(by_way, reverse=True), key)
+            self.assertLess(self.score(key, Way.ENDS_SEALED), 0.8 * self.score(key, Way.SHELF))
+            self.assertLess(self.score(key, Way.BAG_ENDS_SEALED), self.score(key, Way.PAPER_BAG))
+
+    def test_woods_that_are_known_to_check_stand_above_those_that_move_alike(self):
+        self.assertGreater(self.score("madrone", Way.PAPER_BAG), 1.3 * self.score("sugar_maple", Way.PAPER_BAG))
+        self.assertGreater(self.score("pear", Way.PAPER_BAG), 1.2 * self.score("black_walnut", Way.PAPER_BAG))
+        self.assertTrue(known_to_check(species_named("pear")))
+        self.assertFalse(known_to_check(species_named("sugar_maple")))
+
+    def test_wood_below_fibre_saturation_is_asked_next_to_nothing_even_in_a_box(self):
+        self.assertLess(self.score("white_oak", Way.WARM_BOX, start=0.18), 0.1)
+
+    def test_a_bowl_that_holds_its_pith_is_at_a_very_high_risk_whatever_its_wall(self):
+        bowl = Bowl(0.254, 0.1, 0.006, pith_m=0.0)
+        self.assertEqual(self.risk("sugar_maple", Way.ALL_SEALED, bowl), CrackRisk.VERY_HIGH)
+
+
 class HowThick(SimpleTestCase):
-    def answer(self, key: str, way: Way, start: float | None = None):
+    def answer(self, key: str, way: Way, start: float | None = None, diameter_m: float = 0.25):
         species = species_named(key)
         figures = figures_of(species)
         return walls(
-            Bowl(0.25, 0.1, 0.025),
+            Bowl(diameter_m, 0.4 * diameter_m, 0.1 * diameter_m),
             species,
             figures,
             shrinkage_of(species),
@@ -214,14 +279,37 @@ class HowThick(SimpleTestCase):
         )
 
     def test_the_tenth_lies_between_the_two_limits_in_a_bag(self):
-        answer = self.answer("sugar_maple", Way.PAPER_BAG)
-        self.assertLess(answer.true_m, answer.rules[WallApproach.TENTH])
-        self.assertGreater(answer.crack_m, answer.rules[WallApproach.TENTH])
-        self.assertAlmostEqual(answer.chosen_m, 0.025, delta=0.003)
-        self.assertTrue(answer.between)
+        """The trade's starting point for bowls of 8 to 14 in, explained from both sides."""
+        for key in ("sugar_maple", "black_walnut", "white_ash", "boxelder"):
+            for inches in (8, 10, 12, 14):
+                answer = self.answer(key, Way.PAPER_BAG, diameter_m=inches * 0.0254)
+                with self.subTest(key, inches=inches):
+                    self.assertLess(answer.true_m, answer.rules[WallApproach.TENTH])
+                    self.assertGreater(answer.crack_m, answer.rules[WallApproach.TENTH])
+                    self.assertAlmostEqual(answer.chosen_m / (inches * 0.0254), 0.1, delta=0.012)
+                    self.assertTrue(answer.between)
 
-    def test_on_an_open_shelf_in_a_heated_room_every_wall_of_green_oak_is_asked_too_much(self):
-        self.assertEqual(self.answer("white_oak", Way.SHELF).crack_m, 0.0)
+    def test_the_least_is_the_sum_of_what_it_must_hold(self):
+        least = self.answer("sugar_maple", Way.PAPER_BAG).least
+        self.assertAlmostEqual(least.total_m, 0.006 + least.half_oval_m + least.rise_m + least.centring_m, places=9)
+        self.assertGreater(least.total_m, least.fits_m)
+        # Four to five per cent of 250 mm is what green maple goes out of round.
+        self.assertTrue(0.0045 < least.half_oval_m < 0.0065)
+
+    def test_on_an_open_shelf_no_wall_of_green_oak_that_trues_is_without_a_high_risk(self):
+        answer = self.answer("white_oak", Way.SHELF)
+        self.assertLess(answer.crack_m, answer.true_m)
+        # One advice: the least that trues, and none that is thicker.
+        self.assertEqual(answer.chosen_m, answer.true_m)
+        self.assertFalse(answer.between)
+
+    def test_what_is_advised_never_passes_the_limit_unless_nothing_trues_below_it(self):
+        for key in ("sugar_maple", "black_cherry", "white_oak", "madrone", "black_walnut"):
+            for way in (Way.SHELF, Way.ENDS_SEALED, Way.PAPER_BAG, Way.CARTON):
+                for diameter in (0.12, 0.30):
+                    answer = self.answer(key, way, diameter_m=diameter)
+                    with self.subTest(key, way=way, diameter=diameter):
+                        self.assertLessEqual(answer.chosen_m, max(answer.crack_m, answer.true_m) + 1e-9)
 
     def test_wood_that_is_half_dry_needs_less(self):
         self.assertLess(self.answer("sugar_maple", Way.PAPER_BAG, 0.15).chosen_m, 0.8 * self.answer("sugar_maple", Way.PAPER_BAG).chosen_m)

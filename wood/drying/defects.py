@@ -189,15 +189,46 @@ def _at_its_moments(history: field.History, temperature_c: Values) -> Array:
     return t
 
 
-def _shrunk(moisture: np.ndarray, species: Species) -> np.ndarray:
-    """Free tangential shrinkage at a moisture, as a share of the green size."""
+def shrunk(moisture: np.ndarray, species: Species) -> np.ndarray:
+    """Free tangential shrinkage at moistures (fractions, 0…3), as a share of the green size.
+
+    Raises:
+        OutOfRange. NotKnown: the species' shrinkage.
+    """
+    moisture = check_range("moisture", moisture, 0.0, field.GREATEST_MOISTURE)
     if species.shrinkage_tangential is None:
         raise NotKnown("shrinkage_tangential", species.common_name)
     return species.shrinkage_tangential * np.clip(1 - moisture / species.fibre_saturation, 0.0, 1.0)
 
 
-def _tension(days: np.ndarray, stretch: np.ndarray, temperature_c: np.ndarray) -> np.ndarray:
-    """The part of a hindered shrinkage that still pulls: it grows with the stretch and fades as the wood creeps (a Maxwell body)."""
+def skin_and_whole(history: field.History, species: Species, thickness_m: float) -> tuple[Array, Array]:
+    """Free tangential shrinkage of the outermost :data:`FACE_DEPTH_M` and of the whole thickness, at each moment of a history.
+
+    Args:
+        thickness_m: what the history is of, 0.5 mm…1.5 m.
+    Raises:
+        OutOfRange. NotKnown: the species' shrinkage.
+    """
+    check_range("thickness_m", thickness_m, *field.THICKNESS_M, " m")
+    free = shrunk(history.profiles, species)
+    weights = np.diff(np.concatenate([[0.0], (history.depths_m[1:] + history.depths_m[:-1]) / 2, [thickness_m / 2]]))
+    shell = history.depths_m <= max(FACE_DEPTH_M, history.depths_m[0])
+    return free[:, shell] @ weights[shell] / weights[shell].sum(), free @ weights / weights.sum()
+
+
+def pull_left(days: np.ndarray, stretch: np.ndarray, temperature_c: np.ndarray) -> np.ndarray:
+    """The part of a hindered shrinkage that still pulls: it grows with the stretch and fades as the wood creeps (a Maxwell body).
+
+    Args:
+        days: rising moments, 0…1e5; stretch: strain at each, −1…1; temperature_c: of the wood, −100…300 °C.
+    Raises:
+        OutOfRange: also where they differ in length.
+    """
+    days = check_range("days", days, 0.0, 1e5, " days").reshape(-1)
+    stretch = check_range("stretch", stretch, -1.0, 1.0).reshape(-1)
+    temperature_c = check_range("temperature_c", temperature_c, -100.0, 300.0, " °C").reshape(-1)
+    check_range("stretches", stretch.size, days.size, days.size)
+    check_range("temperatures", temperature_c.size, days.size, days.size)
     felt = np.zeros(days.size)
     fading = RELAXATION_DAYS * np.exp(-RELAXATION_PER_C * (temperature_c - 20.0))
     before = 0.0
@@ -238,11 +269,8 @@ def surface_check(history: field.History, species: Species, thickness_m: float, 
     ``loss_figure``, the daily loss until a third of the water is gone over what schedules show to be borne.
     """
     borne, temperature_c = pull_borne(species, thickness_m), _at_its_moments(history, temperature_c)
-    shrunk = _shrunk(history.profiles, species)
-    weights = np.diff(np.concatenate([[0.0], (history.depths_m[1:] + history.depths_m[:-1]) / 2, [thickness_m / 2]]))
-    shell = history.depths_m <= max(FACE_DEPTH_M, history.depths_m[0])
-    face = shrunk[:, shell] @ weights[shell] / weights[shell].sum()
-    pull = _tension(history.days, face - shrunk @ weights / weights.sum(), temperature_c) * _counts(history, species) / borne
+    face, whole = skin_and_whole(history, species, thickness_m)
+    pull = pull_left(history.days, face - whole, temperature_c) * _counts(history, species) / borne
     rate = safe_rate(species, thickness_m)
     loss, by_loss = _loss_until_a_third(history, species)
     by_loss = by_loss * loss / rate.borne
@@ -312,10 +340,10 @@ def end_check(
         figures.wood.fibre_saturation,
     )
     ran = field.dry(along, 0.6, start, drive, float(history.days[-1]), out_days=history.days, tolerance=1e-3)
-    shrunk = _shrunk(ran.profiles, species)
+    free = shrunk(ran.profiles, species)
     inner = ran.depths_m <= END_DEPTH_M
-    stretch = shrunk[:, 0] - shrunk[:, inner].mean(axis=1)
-    pull = _tension(ran.days, stretch, temperature_c) * _counts(history, species) / END_PULL_BORNE * (SEALED_ENDS_SHARE if sealed else 1.0)
+    stretch = free[:, 0] - free[:, inner].mean(axis=1)
+    pull = pull_left(ran.days, stretch, temperature_c) * _counts(history, species) / END_PULL_BORNE * (SEALED_ENDS_SHARE if sealed else 1.0)
     worst = int(np.argmax(pull))
     return _risk(Defect.END_CHECKS, history.days, pull, end=float(ran.surface[worst]), core=float(history.core[worst]), sealed=sealed)
 

@@ -2,8 +2,8 @@
 
 A way is what lies between the wood and the room's air: nothing, a paper bag, a bed of shavings, wax on the end grain or all over; or other
 air for a while, as in a warm box. Resistances are our own judgement from the physics: still air a few centimetres deep, kraft paper of
-usual permeance, two coats of a wax emulsion (docs/science.md). Cracking is judged as in boards (:func:`wood.drying.defects.surface_check`),
-part by part, the gravest deciding; a bowl without its pith bends where a board is held flat, so the figure is on the careful side.
+usual permeance, the air in a closed carton, two coats of a wax emulsion (docs/science.md). How hard it is asked is told in
+:mod:`wood.turning.cracking`, from the same runs.
 """
 
 from dataclasses import dataclass, replace
@@ -15,19 +15,21 @@ from wood.air.climate import AirSeries, constant
 from wood.air.levels import level_through
 from wood.air.psychrometrics import saturation_pressure_pa
 from wood.arrays import Array
-from wood.drying import defects, field
+from wood.drying import field
 from wood.drying.diffusivity import Figures
 from wood.errors import NotKnown, check_range
 from wood.species import Species
 from wood.stacks.air import OpenBoard
+from wood.turning import cracking
 from wood.turning.bowls import Bowl, Part, parts
+from wood.turning.oval import encloses_pith
 
 # A shelf indoors: next to no wind.
 SHELF = OpenBoard(wind_share=0.3, along_m=0.15)
 # Resistance against vapour, s/m.
-PAPER_BAG_S_M, SHAVINGS_S_M, WAX_S_M = 2_500.0, 5_500.0, 40_000.0
-# From here on a part counts as end grain that is brushed with wax: outside, where it meets the room, and not within.
-END_GRAIN_FROM = 6.0
+PAPER_BAG_S_M, CARTON_S_M, SHAVINGS_S_M, WAX_S_M = 2_500.0, 4_000.0, 5_500.0, 40_000.0
+# From here on a part counts as end grain that is brushed with wax.
+END_GRAIN_FROM = 4.0
 # A bowl counts as at rest once its mean stays, for so many days at least, within this much of its weight of what the room brings it to.
 AT_REST, STAYS_DAYS = 0.01, 14.0
 HORIZON_DAYS = 1500.0
@@ -40,13 +42,22 @@ class Way(StrEnum):
 
     SHELF = "shelf"
     ENDS_SEALED = "ends"
-    ALL_SEALED = "sealed"
     PAPER_BAG = "bag"
+    BAG_ENDS_SEALED = "bag_ends"
+    CARTON = "carton"
     SHAVINGS = "shavings"
+    ALL_SEALED = "sealed"
     WARM_BOX = "box"
 
 
-COATINGS = {Way.PAPER_BAG: PAPER_BAG_S_M, Way.SHAVINGS: SHAVINGS_S_M, Way.ALL_SEALED: WAX_S_M}
+COATINGS = {
+    Way.PAPER_BAG: PAPER_BAG_S_M,
+    Way.BAG_ENDS_SEALED: PAPER_BAG_S_M,
+    Way.CARTON: CARTON_S_M,
+    Way.SHAVINGS: SHAVINGS_S_M,
+    Way.ALL_SEALED: WAX_S_M,
+}
+SEALS_ENDS = frozenset({Way.ENDS_SEALED, Way.BAG_ENDS_SEALED})
 
 
 def box_air(series: AirSeries, box_c: float = BOX_C) -> AirSeries:
@@ -70,8 +81,8 @@ class Course:
     """A bowl through its drying: at ``days`` its mean moisture, that of its slowest and of its fastest part, and the level of its room.
 
     ``rest_day`` is when it first stays within :data:`AT_REST` of its weight of the level; infinite if never. ``crack`` is how hard it is
-    asked: 1 is where cracks begin (``None`` where the species' shrinkage is not known), ``crack_day`` when. ``lost`` is the share of its
-    green weight that is gone in the end.
+    asked at its worst: from 1 on the risk is high (``None`` where the species' shrinkage is not known), ``crack_day`` when. ``lost`` is the
+    share of its green weight that is gone in the end.
     """
 
     days: Array
@@ -95,8 +106,12 @@ def drive_of(way: Way, series: AirSeries) -> field.Drive:
 
 def sealed_as(part: Part, way: Way) -> Part:
     """A part as its way lets it dry: end grain that is sealed outside dries inwards only, as a slab twice as thick does from both faces."""
-    sealed = way is Way.ENDS_SEALED and part.faster >= END_GRAIN_FROM
-    return replace(part, slab_m=2 * part.slab_m) if sealed else part
+    return replace(part, slab_m=2 * part.slab_m) if is_sealed(part, way) else part
+
+
+def is_sealed(part: Part, way: Way) -> bool:
+    """Whether a part is end grain that is waxed in this way of drying."""
+    return way in SEALS_ENDS and part.faster >= END_GRAIN_FROM
 
 
 def wood_of(part: Part, wood: field.Wood) -> field.Wood:
@@ -117,37 +132,43 @@ def course(
     """
     check_range("days", days, 1.0, HORIZON_DAYS, " days")
     times = _looks(days)
-    shell = [sealed_as(part, way) for part in parts(bowl, figures.wood.along_grain)]
+    bare = parts(bowl, figures.wood.along_grain)
+    shell = [sealed_as(part, way) for part in bare]
     drive = drive_of(way, series)
-    means, risks = [], []
     level = level_through(series, days, start)
-    for part in shell:
-        ran = field.dry(wood_of(part, figures.wood), part.slab_m, start, drive, days, target=float(level.min()), out_days=times)
-        means.append(ran.mean)
-        # In the box it is as warm as the box.
-        temperature = (
-            np.where(times < BOX_DAYS, BOX_C, series.temperature_c[series.at(times)])
-            if way is Way.WARM_BOX
-            else series.temperature_c[series.at(times)]
-        )
-        try:
-            risks.append(defects.surface_check(ran, species, part.slab_m, temperature))
-        except NotKnown:
-            continue
-    mean = np.average(means, axis=0, weights=[part.share for part in shell])
+    runs = [
+        field.dry(wood_of(part, figures.wood), part.slab_m, start, drive, days, target=float(level.min()), out_days=times) for part in shell
+    ]
+    mean = np.average([ran.mean for ran in runs], axis=0, weights=[part.share for part in shell])
+    # In the box it is as warm as the box.
+    boxed = (times < BOX_DAYS) & (way is Way.WARM_BOX)
+    temperature = np.where(boxed, BOX_C, series.temperature_c[series.at(times)])
+    sealed = [is_sealed(part, way) for part in bare]
+    crack, crack_day = _asked(cracking.Shell(shell, runs, sealed, bowl.wall_m, figures.wood.along_grain), species, temperature)
+    if crack is not None and encloses_pith(bowl):
+        crack = max(crack, cracking.PITH_SCORE)
     levels = level_through(series, days, np.interp(np.arange(level.size), times, mean))[np.minimum(times.astype(int), level.size - 1)]
-    worst = max(risks, key=lambda risk: risk.worst, default=None)
     return Course(
         times,
         mean,
-        means[0],
-        means[-1],
+        runs[0].mean,
+        runs[-1].mean,
         levels,
         rest_day(times, mean, levels),
-        None if worst is None else worst.worst,
-        0.0 if worst is None else worst.worst_day,
+        crack,
+        crack_day,
         float((start - mean[-1]) / (1 + start)),
     )
+
+
+def _asked(shell: cracking.Shell, species: Species, temperature_c: Array) -> tuple[float | None, float]:
+    """How hard a shell is asked at its worst, and when."""
+    try:
+        asked = cracking.scores(shell, species, temperature_c)
+    except NotKnown:
+        return None, 0.0
+    worst = int(np.argmax(asked))
+    return float(asked[worst]), float(shell.runs[0].days[worst])
 
 
 def _looks(days: float) -> Array:

@@ -3,11 +3,12 @@
 import math
 
 from calm_heron.drying.words import span
-from calm_heron.questions.presentation import Caution, Cell, Drawn, Folded, Heading, Lead, Manner, Presentation, Row, Says, Table
+from calm_heron.questions.presentation import Caution, Drawn, Folded, Heading, Lead, Manner, Presentation, Row, Says, Table
 from calm_heron.questions.tools import Put, Reader
 from calm_heron.site.numbers import percent
 from calm_heron.turning.bowls.roughing import BowlToRough, Roughed
 from calm_heron.turning.kinds import WayKind
+from wood.turning.cracking import LIMIT, grade, known_to_check
 from wood.turning.drying import Way
 from wood.turning.microwave import Session, next_step
 from wood.turning.walls import WallApproach
@@ -19,19 +20,15 @@ APPROACHES = {
     WallApproach.LIVELY: "a tenth, as lively as the wood is",
     WallApproach.INCH: "an inch, whatever the bowl",
 }
-# From these figures on cracks are possible, and likely.
-POSSIBLE, LIKELY = 0.5, 1.0
 
 
 def asked_of(crack: float | None) -> str:
-    """How likely cracks are.
+    """How high the risk of cracks is, in a word or two.
 
     >>> asked_of(0.2), asked_of(1.3)
-    ('seldom', 'likely')
+    ('little', 'high')
     """
-    if crack is None:
-        return "not known"
-    return "likely" if crack >= LIKELY else "possible" if crack >= POSSIBLE else "seldom"
+    return "not known" if crack is None else grade(crack).value
 
 
 def present(put: Put[BowlToRough], rough: Roughed, reader: Reader) -> Presentation:
@@ -41,7 +38,7 @@ def present(put: Put[BowlToRough], rough: Roughed, reader: Reader) -> Presentati
     rows = [
         Row(
             WayKind(way.value).label,
-            (span(item.rest_day), Cell(asked_of(item.crack), "" if item.crack is None else f"{item.crack:.1f}"), NOTES[way] or "–"),
+            (span(item.rest_day), asked_of(item.crack), NOTES[way] or "–"),
             way is chosen,
         )
         for way, item in rough.courses.items()
@@ -53,13 +50,14 @@ def present(put: Put[BowlToRough], rough: Roughed, reader: Reader) -> Presentati
         reason(rough, place, system),
         (
             Drawn("wall"),
+            *([Says(parts_of_the_least(rough, system), Manner.HINT)] if math.isfinite(rough.walls.true_m) else []),
             Drawn("oval"),
             Says("Dashed as it was turned, filled as it dries, the line the round bowl that is left in it.", Manner.HINT),
             Says(shape(rough, system), Manner.REASON),
             Says(f"{tenon(rough, system)} {lost(rough)}"),
             Table(
                 (*rows, Row("in a microwave", (days, "not known", remark))),
-                ("It dries", "At rest in", "Cracks are", "Mind"),
+                ("It dries", "At rest in", "Risk of cracks", "Mind"),
                 f"In what it dries, in {place}",
             ),
             Heading("The other schools"),
@@ -82,20 +80,28 @@ def working(rough: Roughed) -> tuple[str, ...]:
     return (
         (
             "Too thin to true. Each section across the grain moves about the pith as its rings do; put together they are the dried bowl."
-            " The largest round bowl is fitted into it on its best axis, and the wall is the thinnest that leaves what you want, cleaned"
-            f" up. Shrinkage: {percent(figures.radial)} along the radius, {percent(figures.tangential)} round the ring, green to ovendry"
+            " The least wall is the finished one, half of what the oval’s two diameters differ by, the rim’s rise, and what centring and a"
+            " clean cut take; never less than the largest round bowl that fits would need."
+            f" Shrinkage: {percent(figures.radial)} along the radius, {percent(figures.tangential)} round the ring, green to ovendry"
             " (Wood Handbook ch. 4)."
         ),
         (
-            "Too thick. The wall is run through the moisture field as a slab, the ends of the grain a dozen times quicker, and the pull in"
-            " its skin and its daily loss are held against what green boards of the wood bear on their published schedules: 1 is where"
-            " cracks begin. A bowl without its pith bends where a board is held flat, so this is on the careful side. The resistance of"
-            " paper, shavings and wax is our own judgement."
+            "Too thick. The wall is run through the moisture field part by part, the ends of the grain a dozen times quicker. Where the"
+            " skin wants to shrink and the bowl does not yet let it, it pulls; some of that fades as wood gives way, some stays as long as"
+            " it is wet within. A pull opens a crack the sooner the thicker the wall, and in end grain sooner than in side grain; wax on"
+            " the end grain takes nine tenths of it off there."
+            f"{_known(rough)} From where the risk is high on, we call the wall too thick. It is a risk in words and no chance: nobody has"
+            " published how many bowls crack, and yours will come to count. What paper, cardboard, shavings and wax hold back is our own"
+            " judgement."
         ),
+        ("At rest is when it stays within a hundredth of its weight of what its room brings it to."),
         (
-            "At rest is when it stays within a hundredth of its weight of what its room brings it to. Boiling a rough bowl for an hour is"
-            " said to relieve it and to speed its drying; soaking it in soap or alcohol likewise. Nobody has published figures that we"
-            " could check, so nothing is computed of either."
+            "Boiling a rough bowl for an hour or two, soaking it in dish soap, soaking it in alcohol: three schools, and nothing is"
+            " computed of them. Shown in print: steaming green hardwood hurries its drying by some tenth to quarter (Dry Kiln"
+            " Operator’s Manual); that it saves a bowl from cracks is told at benches and not measured. Soap makes wood pleasanter to"
+            " cut and sand; no test shows that it dries otherwise. Alcohol takes the place of some water and leaves sooner; weighed"
+            " side by side with bowls left as they were, nobody has shown fewer cracks. What is shown to help is polyethylene glycol,"
+            " soaked in for weeks while green (Forest Products Laboratory): it keeps the wood swollen, and hinders glue and finish."
         ),
     )
 
@@ -118,14 +124,50 @@ def reason(rough: Roughed, place: str, system: System) -> str:
         return f"Turned true, {said_length(left, system)} is left at its thinnest. {low.capitalize()}; ours would be {ours}."
     if wall.crack_m is None:
         return f"{low}. How thick it may be before it cracks is not known: no figure of {name} tells."
-    if wall.crack_m == 0:
-        return f"{low}. Green {name} {way}, in {place}, is asked too much at any such wall: dry it more gently (below)."
+    if wall.crack_m < wall.true_m:
+        return f"That is the least that can be turned true to {end}, and {way} its risk of cracks is {risk(rough)}. {gentler(rough)}"
     if not math.isfinite(wall.crack_m):
-        return f"{low}; dried {way}, even a thick wall of {name} is not asked too much. The rest is patience."
+        return f"{low}. Dried {way}, no wall of this bowl is at a high risk of cracks; a thicker one only takes longer."
     most = handled_length(wall.crack_m, system)
-    if not wall.between:
-        return f"{low}, and from {most} on it is likely to crack {way}: dry it more gently (below)."
-    return f"{low}, and {most} the most before green {name} is likely to crack {way}."
+    return f"{low}, and {most} the most: from there on green {name} {way} is at a high risk of cracks."
+
+
+def risk(rough: Roughed) -> str:
+    """The risk of the chosen way."""
+    return asked_of(rough.course.crack)
+
+
+def gentler(rough: Roughed) -> str:
+    """The quickest way of drying that is at no high risk; what to do where there is none."""
+    fit = [
+        (item.rest_day, way)
+        for way, item in rough.courses.items()
+        if way is not Way.ALL_SEALED and item.crack is not None and item.crack < LIMIT
+    ]
+    if not fit:
+        return "So it is in every way we know: leave the log sealed, or take a smaller bowl from it."
+    day, way = min(fit)
+    words = asked_of(rough.courses[way].crack)
+    said = WayKind(way.value).label
+    return f"{said[0].upper()}{said[1:]} there is {words} risk, over {span(day)}."
+
+
+def parts_of_the_least(rough: Roughed, system: System) -> str:
+    """The least wall as the sum it is."""
+    item = rough.walls.least
+    said = (
+        f"{handled_length(item.total_m, system)} at the least: {said_length(item.end_wall_m, system)} of finished wall, "
+        f"{handled_length(item.half_oval_m, system)} for the oval (half of what its diameters will differ by), "
+    )
+    if item.rise_m >= 0.0004:
+        said += f"{handled_length(item.rise_m, system)} for the rim’s rise, "
+    return f"{said}and {handled_length(item.centring_m, system)} to centre it and clean it up."
+
+
+def _known(rough: Roughed) -> str:
+    """What turners know of the wood, where it counts."""
+    words = known_to_check(rough.question.species)
+    return f" This wood bears less than its figures tell: {words}." if words else ""
 
 
 def shape(rough: Roughed, system: System) -> str:
@@ -158,13 +200,12 @@ def tenon(rough: Roughed, system: System) -> str:
 
 def once(rough: Roughed, system: System) -> str:
     """The other approach: turned thin at once."""
-    shown = rough.once
+    shown, way = rough.once, WayKind(rough.question.way.value).label
     return (
         f"Turned at once to {said_length(rough.question.end_wall_m, system)} it is left as it goes:"
-        f" {handled_length(shown.along_m, system)} by"
-        f" {handled_length(shown.across_m, system)} at the rim, its shape set in {span(rough.once_course.rest_day)}. Cracks are"
-        f" {asked_of(rough.once_course.crack)} {WayKind(rough.question.way.value).label}. The oval is then a feature, and nothing is turned"
-        " true."
+        f" {handled_length(shown.along_m, system)} by {handled_length(shown.across_m, system)} at the rim, its shape set in"
+        f" {span(rough.once_course.rest_day)}. The risk of cracks is {asked_of(rough.once_course.crack)} {way}. The oval is then a feature,"
+        " and nothing is turned true."
     )
 
 
@@ -172,6 +213,8 @@ def once(rough: Roughed, system: System) -> str:
 NOTES = {
     Way.SHELF: "",
     Way.ENDS_SEALED: "Seal within the hour of turning; the wax slows the ends of the grain only.",
+    Way.BAG_ENDS_SEALED: "Wax the end grain first, then bag it as above.",
+    Way.CARTON: "Room for air between the bowls; open it now and then in the first weeks and look for mould.",
     Way.PAPER_BAG: "Kraft paper, closed; look for mould in the first weeks and change a wet bag.",
     Way.SHAVINGS: "Its own shavings in a box: turn them over so that they do not mould.",
     Way.ALL_SEALED: "For blanks and for waiting; it takes long and may stain.",

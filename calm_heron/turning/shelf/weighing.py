@@ -39,7 +39,7 @@ BOWLS = tuple(kind for kind, traits in TRAITS.items() if traits.dries_by_weight)
 DAY_S = 86_400.0
 CURVE_POINTS, DOTS = 48, 60
 # What is kept was worked out by this rule; another one works it out anew.
-RULE = "2"
+RULE = "3"
 # What is shown of a shelf is no older than this; so many are worked out anew at one look.
 GOOD_FOR, ANEW = timedelta(days=2), 6
 
