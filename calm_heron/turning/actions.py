@@ -1,4 +1,4 @@
-"""Weighing bowls, saying what they are, tracing and finding cracks in them, heating them, drawing logs and keeping what is cut from
+"""Weighing bowls, saying what they are, tracing and finding cracks in them, drawing logs and keeping what is cut from
 them.
 """
 
@@ -16,13 +16,12 @@ from calm_heron.site.dates import full_day
 from calm_heron.stock import actions as stock
 from calm_heron.stock.kinds import Seasoning
 from calm_heron.stock.models import Piece, Status
-from calm_heron.turning.bowls import soundness
-from calm_heron.turning.models import CrackFound, CrackStruck, LogEnd, OvenHeat, OvenSession, Tracing, Turned, turned
+from calm_heron.turning.models import CrackFound, CrackStruck, LogEnd, Tracing, Turned, turned
 from calm_heron.turning.shelf import weighing
 from calm_heron.workshops.models import Membership, Role
 from calm_heron.workshops.refusals import Refused, require
 from wood.errors import NotKnown
-from wood.turning import microwave, tracing
+from wood.turning import tracing
 from wood.turning.blanks import Blank
 from wood.turning.weight_logs import Slip, rises, slip, turned_about
 from wood.turning.weights import Weighed
@@ -45,7 +44,7 @@ class LooksWrong(Refused):
     """A weight that looks like a slip; it is kept when it is said to be meant."""
 
 
-def _bowl(by: Membership, piece: Piece) -> Piece:
+def bowl_of(by: Membership, piece: Piece) -> Piece:
     row = Piece.locked(by, piece.pk)
     if not row.traits.dries_by_weight:
         raise Refused(f"{row.tag} is no rough-turned bowl.", "tag")
@@ -63,7 +62,7 @@ def weigh(by: Membership, piece: Piece, mass_kg: float, at: datetime | None = No
         Refused: it is no bowl, or not in stock any more.
     """
     require(by, Role.HELPER)
-    row = _bowl(by, piece)
+    row = bowl_of(by, piece)
     moment = at or timezone.now()
     entries, known = weighing.entries_of(row), turned(row)
     if not meant:
@@ -87,7 +86,7 @@ def keep_past(by: Membership, rows: Sequence[tuple[Piece, datetime, float]]) -> 
     readings = []
     for pk in sorted({piece.pk for piece, _, _ in rows}):
         own = sorted(((at, mass) for piece, at, mass in rows if piece.pk == pk), key=lambda row: row[0])
-        bowl = _bowl(by, next(piece for piece, _, _ in rows if piece.pk == pk))
+        bowl = bowl_of(by, next(piece for piece, _, _ in rows if piece.pk == pk))
         fitted = weighing.fitted(bowl, turned(bowl), weighing.entries_of(bowl), own)
         readings += [_recorded(by, bowl, mass_kg, at, fitted) for at, mass_kg in own]
         weighing.renew(bowl)
@@ -286,7 +285,7 @@ def trace(
         Refused: too many.
     """
     require(by, Role.HELPER)
-    row = _bowl(by, piece)
+    row = bowl_of(by, piece)
     if row.tracings.count() >= MOST_TRACINGS:
         raise Refused(f"A bowl has at most {MOST_TRACINGS} tracings.")
     saved = Tracing.objects.create(
@@ -312,7 +311,7 @@ def find_crack(by: Membership, piece: Piece, **figures: Any) -> CrackFound:
         Refused: too many.
     """
     require(by, Role.HELPER)
-    row = _bowl(by, piece)
+    row = bowl_of(by, piece)
     if row.cracks.count() >= MOST_CRACKS:
         raise Refused(f"{MOST_CRACKS} cracks in one bowl: it is firewood.")
     crack = CrackFound.objects.create(workshop=by.workshop, piece=row, by=by.person, **figures)
@@ -328,82 +327,11 @@ def forget_crack(by: Membership, crack: CrackFound) -> None:
         Refused: somebody else was first.
     """
     require(by, Role.HELPER)
-    tag = _bowl(by, crack.piece).tag
+    tag = bowl_of(by, crack.piece).tag
     if not CrackFound.objects.of(by.workshop).filter(pk=crack.pk).exists():
         raise Refused("Somebody else has taken it out meanwhile.")
     CrackStruck.objects.create(workshop=by.workshop, crack=crack, by=by.person)
     log.write(by, "turning", "crack_gone", subject=tag)
-
-
-@transaction.atomic
-def begin_oven(by: Membership, piece: Piece, watts: float, mass_kg: float) -> OvenSession:
-    """Begin to dry a bowl in a microwave; what it weighs is a weighing like any other.
-
-    Raises:
-        LooksWrong, Refused: it is in one already, or nothing is known of its wood.
-    """
-    require(by, Role.HELPER)
-    row = _bowl(by, piece)
-    if row.oven_sessions.filter(ended_at=None).exists():
-        raise Refused(f"{row.tag} is in a session already.")
-    if (danger := soundness.danger_in(row)) is not None:
-        raise Refused(f"{danger.reason} Nothing that is done to it makes it fit for the lathe again.")
-    weigh(by, row, mass_kg)
-    weighed = weighing.renew(row)
-    if weighed is None:
-        raise Refused(f"Nothing is known of {row.species.spoken_name} that a session could be worked out from.")
-    dry = min(weighed.dry_kg[0], 0.999 * mass_kg)
-    session = OvenSession.objects.create(
-        workshop=by.workshop, piece=row, by=by.person, watts=watts, first_kg=mass_kg, dry_kg=dry, rest_kg=max(weighed.rest_kg[0], dry)
-    )
-    log.write(by, "turning", "oven_begun", subject=row.tag, watts=watts)
-    return session
-
-
-@transaction.atomic
-def heat(by: Membership, session: OvenSession, seconds: float, level: float, mass_kg: float, felt: str) -> OvenHeat:
-    """Keep a heat and what the bowl weighed after its rest.
-
-    Raises:
-        Refused: the session is over, or the weight cannot be.
-    """
-    require(by, Role.HELPER)
-    row = OvenSession.locked(by, session.pk)
-    if row.ended_at is not None:
-        raise Refused("This session is over.")
-    system = by.workshop.system
-    last = row.last_heat()
-    before = last.mass_kg if last else row.first_kg
-    if mass_kg > 1.02 * before:
-        raise Refused(
-            f"It weighed {weighed_mass(before, system)} before and takes up no water in an oven. Check the scale and the unit.", "mass_kg"
-        )
-    if mass_kg < 0.85 * row.dry_kg:
-        raise Refused(f"Ovendry it should weigh about {weighed_mass(row.dry_kg, system)}. Check the scale and the unit.", "mass_kg")
-    if row.heats.count() >= microwave.MOST_HEATS:
-        raise Refused("That is enough heats for one bowl; let it rest.")
-    return OvenHeat.objects.create(
-        workshop=by.workshop, session=row, by=by.person, seconds=seconds, level=level, mass_kg=mass_kg, felt=felt
-    )
-
-
-@transaction.atomic
-def end_oven(by: Membership, session: OvenSession) -> None:
-    """The bowl is out of the oven: its last weight goes into its log, and rests with it.
-
-    Raises:
-        Refused: it is over already.
-    """
-    require(by, Role.HELPER)
-    row = OvenSession.locked(by, session.pk)
-    if row.ended_at is not None:
-        raise Refused("This session is over already.")
-    row.ended_at = timezone.now()
-    row.save(update_fields=["ended_at"])
-    last = row.last_heat()
-    if last is not None and row.piece.status == Status.IN_STOCK:
-        weigh(by, row.piece, last.mass_kg, max(last.at, row.began_at + timedelta(seconds=1)), meant=True)
-    log.write(by, "turning", "oven_ended", subject=row.piece.tag, heats=row.heats.count())
 
 
 @transaction.atomic

@@ -42,7 +42,7 @@ INCH_M = 0.0254
 # A slip of the pen: which bowl, at which of its weighings, by what.
 SLIPPED, SLIP_AT, SLIP_BY = "cherry-bowl-02", 6, 10.0
 TRACED, CRACKED, HEATED = "ash-bowl-02", "oak-bowl-01", "birch-bowl-01"
-HEATS = ((150, 0.3, "warm"), (150, 0.3, "warm"), (160, 0.3, "cool"), (205, 0.3, "warm"), (205, 0.3, "warm"))
+HEATS = ((40, 1.0, "warm"), (40, 1.0, "warm"), (40, 1.0, "cool"), (50, 1.0, "warm"), (50, 1.0, "warm"))
 
 
 def load(demo: Demo) -> None:
@@ -159,7 +159,7 @@ def _session(demo: Demo, piece: Piece, weighed: weighing.WeighedBowl) -> None:
     )
     mass = weighed.last_kg
     for number, (seconds, level, felt) in enumerate(HEATS):
-        mass -= 0.8e3 * level * seconds * 0.4 / 2.59e6 * (1.0 - 0.08 * number)
+        mass -= 0.8e3 * level * seconds * 0.55 / 2.59e6 * (1.0 - 0.08 * number)
         OvenHeat.objects.create(
             workshop=demo.workshop,
             session=session,

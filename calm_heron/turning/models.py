@@ -10,7 +10,7 @@ from calm_heron.stock.models import Photo, Piece
 from calm_heron.turning.kinds import FeltKind, FormKind, GrainKind, RimKind, WayKind, WhereKind
 from calm_heron.workshops.models import Person, WorkshopRow, WorkshopRows
 from calm_heron.workshops.versions import Versioned
-from wood.turning import bowls, microwave
+from wood.turning import bowls
 from wood.turning.bowls import Bowl
 from wood.turning.drying import Way
 
@@ -164,12 +164,15 @@ class CrackStruck(WorkshopRow):
 
 
 class OvenSession(Versioned, WorkshopRow):
-    """A bowl in a microwave: since when, in an oven of how many watts, and what it weighed before; over once ``ended_at`` is set."""
+    """A bowl in a microwave: since when, in an oven of how many watts and at which setting, and what it weighed before; over once
+    ``ended_at`` is set.
+    """
 
     piece = models.ForeignKey(Piece, on_delete=models.CASCADE, related_name="oven_sessions")
     by = models.ForeignKey(Person, on_delete=models.PROTECT, related_name="+")
     began_at = models.DateTimeField(default=timezone.now)
     watts = models.FloatField()
+    level = models.FloatField(default=1.0)
     first_kg = models.FloatField()
     dry_kg = models.FloatField()
     rest_kg = models.FloatField()
@@ -184,15 +187,6 @@ class OvenSession(Versioned, WorkshopRow):
     def last_heat(self) -> "OvenHeat | None":
         """The newest of its heats."""
         return self.heats.order_by("-at", "-pk").first()
-
-    def core(self) -> microwave.Session:
-        """As the core computes with it, its heats in order."""
-        heats = tuple(
-            microwave.Heat(heat.seconds, heat.level, heat.mass_kg, microwave.Felt(heat.felt)) for heat in self.heats.order_by("at", "pk")
-        )
-        scale = 0.0015 if self.workshop.system.is_inch else 0.001
-        wall = min(max(self.piece.thickness_m, 0.002), 0.06)
-        return microwave.Session(self.watts, self.first_kg, self.dry_kg, self.rest_kg, wall, scale, heats)
 
 
 class OvenHeat(WorkshopRow):

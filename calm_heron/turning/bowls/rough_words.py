@@ -2,15 +2,18 @@
 
 import math
 
+import numpy as np
+
 from calm_heron.drying.words import span
 from calm_heron.questions.presentation import Caution, Drawn, Folded, Heading, Lead, Manner, Presentation, Row, Says, Table
 from calm_heron.questions.tools import Put, Reader
 from calm_heron.site.numbers import percent
 from calm_heron.turning.bowls.roughing import BowlToRough, Roughed
 from calm_heron.turning.kinds import WayKind
+from calm_heron.turning.oven.oven_words import why_not
+from wood.turning import microwave as oven
 from wood.turning.cracking import LIMIT, grade, known_to_check
 from wood.turning.drying import Way
-from wood.turning.microwave import Session, next_step
 from wood.turning.walls import WallApproach
 from wood.units import System
 from wood.written import handled_length, said_length, weighed_mass
@@ -222,20 +225,30 @@ NOTES = {
 }
 
 
-# What an old oven of usual size is, and the heaviest bowl that one takes.
-OVEN_W, OVEN_KG = 800.0, 1.6
+OVEN_W = 800.0
 
 
 def microwave(rough: Roughed, system: System) -> tuple[str, str]:
-    """The same bowl in a microwave: how long, by the heat that its water needs, and a remark."""
+    """The same bowl in a microwave of usual size: how long, as a session would be planned, and a remark."""
     question = rough.question
     dry = question.figures.wood.density * rough.bowl.volume_m3
     first, rest = dry * (1 + question.start), dry * (1 + rough.final)
-    if first > OVEN_KG or rest >= first:
-        return "–", f"Too heavy for an oven: {weighed_mass(first, system)}." if first > OVEN_KG else "It is as dry as its room already."
-    step = next_step(Session(OVEN_W, first, dry, rest, min(max(rough.bowl.wall_m, 0.002), 0.06)))
-    days = span(max(step.days_left, 0.5)) if step.days_left >= 1 else "a day"
-    return days, f"About {step.heats_left} short heats with long rests between; a scale tells when to stop. The oval is the same."
+    if rest >= first:
+        return "–", "It is as dry as its room already."
+    if first > oven.HEAVIEST_KG:
+        return "–", f"Too heavy for an oven: {weighed_mass(first, system)}."
+    air, few = question.series, slice(0, 14 * question.series.per_day)
+    room = float(np.clip(air.temperature_c[few].mean(), -15.0, 45.0)), float(np.clip(air.relative_humidity[few].mean(), 0.05, 0.95))
+    shelf = oven.shelf_of(rough.courses[Way.SHELF], *room)
+    session = oven.Session(OVEN_W, first, dry, rest, min(max(rough.bowl.wall_m, 0.002), 0.06), shelf=shelf)
+    if (too_much := oven.too_much(session, rough.bowl.diameter_m)) is not None:
+        return "–", why_not(too_much, session, rough.bowl.diameter_m, system)[0]
+    plan = oven.plan(session)
+    return (
+        span(math.ceil(plan.days)),
+        f"About {plan.heats} heats of {5 * round(plan.seconds / 5):.0f} seconds, an hour apart; a scale tells when to stop. The oval is the"
+        " same.",
+    )
 
 
 def lost(rough: Roughed) -> str:

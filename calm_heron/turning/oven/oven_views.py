@@ -8,16 +8,20 @@ from django.shortcuts import redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_POST
 
-from calm_heron.turning import actions
 from calm_heron.turning.bowls.bowl_views import piece_of
 from calm_heron.turning.models import OvenSession
-from calm_heron.turning.oven import oven_words
+from calm_heron.turning.oven import heating, oven_words
+from calm_heron.turning.oven.oven_actions import USUAL_OVEN_M, begin_oven, end_oven
+from calm_heron.turning.oven.oven_actions import heat as keep_heat
 from calm_heron.turning.shelf import weighing
 from calm_heron.turning.shelf.shelf_forms import OvenForm, OvenHeatForm
 from calm_heron.turning.shelf.shelf_views import addresses
 from calm_heron.workshops.doors import WorkshopRequest, in_workshop, once_or_again, once_or_told
 from calm_heron.workshops.models import Role
 from wood.turning import microwave
+from wood.units import INCH_M
+
+USUAL_W = 800.0
 
 
 @in_workshop(write=Role.HELPER, only=True)
@@ -30,23 +34,27 @@ def oven(request: WorkshopRequest, tag: str) -> HttpResponse:
     if session is not None:
         return render(request, "turning/oven.html", _shown(request, session))
     weighed = weighing.renew(piece)
-    initial = {"watts": 800} | ({"mass_kg": weighed.last_kg} if weighed else {})
+    plate = 12 * INCH_M if request.workshop.system.is_inch else USUAL_OVEN_M
+    initial = {"watts": f"{USUAL_W:.0f}", "level": "1.0", "oven_m": plate} | ({"mass_kg": weighed.last_kg} if weighed else {})
     form = OvenForm(request.POST or None, initial=initial, membership=request.membership)
     if request.method == "POST" and form.is_valid():
 
         def do() -> str:
-            actions.begin_oven(request.membership, piece, form.cleaned_data["watts"], form.cleaned_data["mass_kg"])
+            typed = form.cleaned_data
+            begin_oven(request.membership, piece, typed["watts"], typed["mass_kg"], float(typed["level"]), typed["oven_m"])
             return reverse("bowl_oven", args=[request.workshop.slug, piece.tag])
 
         answer = once_or_again(request, form, do)
         if answer is not None:
             return answer
-    page = {"piece": piece, "form": form, "addresses": addresses(request), "part": "", "system": request.workshop.system}
+    system = request.workshop.system
+    coming = oven_words.coming(heating.asked(piece, weighed, USUAL_W, 1.0, weighed.last_kg), piece.width_m, system) if weighed else None
+    page = {"piece": piece, "form": form, "coming": coming, "addresses": addresses(request), "part": "", "system": system}
     return render(request, "turning/oven_begin.html", page, status=422 if form.errors else 200)
 
 
 def _shown(request: WorkshopRequest, session: OvenSession, form: OvenHeatForm | None = None) -> dict[str, Any]:
-    core = session.core()
+    core = heating.session_of(session)
     step = microwave.next_step(core)
     initial = {"seconds": f"{step.seconds:.0f}" if step.seconds else "60", "level": f"{step.level:.1f}", "felt": "warm"}
     system = request.workshop.system
@@ -60,7 +68,7 @@ def _shown(request: WorkshopRequest, session: OvenSession, form: OvenHeatForm | 
         "addresses": addresses(request),
         "part": "",
         "system": system,
-        "stops": step.step in (microwave.Step.STOP_FLAT, microwave.Step.STOP_BELOW),
+        "stops": step.step in (microwave.Step.STOP_FLAT, microwave.Step.STOP_THERE),
         "drawing": oven_words.drawing(core, system),
     }
 
@@ -87,7 +95,7 @@ def heat(request: WorkshopRequest, session_id: int) -> HttpResponse:
         typed = form.cleaned_data
 
         def do() -> str:
-            actions.heat(request.membership, session, typed["seconds"], float(typed["level"]), typed["mass_kg"], typed["felt"])
+            keep_heat(request.membership, session, typed["seconds"], float(typed["level"]), typed["mass_kg"], typed["felt"])
             return reverse("bowl_oven", args=[request.workshop.slug, session.piece.tag])
 
         answer = once_or_again(request, form, do)
@@ -106,7 +114,7 @@ def end(request: WorkshopRequest, session_id: int) -> HttpResponse:
     back = reverse("bowl", args=[request.workshop.slug, session.piece.tag])
 
     def do() -> str:
-        actions.end_oven(request.membership, session)
+        end_oven(request.membership, session)
         messages.success(request, "Its last weight is in its log. Let it rest at its place and weigh it there.")
         return back
 

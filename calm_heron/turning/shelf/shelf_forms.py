@@ -176,20 +176,28 @@ class CrackForm(CalmForm):
         self.order_fields(["where", "depth_m", "length_m", "hour", "through", "at_pith"])
 
 
+LEVELS = [(f"{share / 10:.1f}", f"{share * 10} % of full power") for share in range(1, 10)] + [("1.0", "full power")]
+
+
 class OvenForm(CalmForm):
     """A session begins."""
 
     ids = "o-%s"
     watts = forms.FloatField(
-        label="Watts on the oven’s label",
+        label="Watts it cooks with",
         min_value=200,
         max_value=2000,
         widget=forms.TextInput(attrs={"inputmode": "numeric"}),
+        help_text="On its label; 700 to 1000 are usual. What it draws from the wall is more.",
         error_messages=dict.fromkeys(("invalid", "min_value", "max_value"), "This must be a number from 200 to 2000."),
     )
+    level = forms.ChoiceField(label="Setting", choices=LEVELS[::-1])
 
     def build(self) -> None:
+        unit = self.system.length
         self.fields["mass_kg"] = MassField(self.system, *MASS_KG, label=f"It weighs now, {self.system.mass}")
+        self.fields["oven_m"] = LengthField(self.system, 0.1, 0.6, label=f"Widest thing that turns in it, {unit}")
+        self.order_fields(["mass_kg", "watts", "level", "oven_m"])
 
 
 class OvenHeatForm(CalmForm):
@@ -197,7 +205,7 @@ class OvenHeatForm(CalmForm):
 
     ids = "h-%s"
     felt = forms.ChoiceField(label="Right after the heat it felt", choices=FeltKind.choices, initial=FeltKind.WARM)
-    level = forms.ChoiceField(label="At", choices=[(f"{share / 10:.1f}", f"{share * 10} % of full power") for share in range(1, 11)])
+    level = forms.ChoiceField(label="At", choices=LEVELS)
     seconds = forms.FloatField(
         label="For, seconds",
         min_value=5,

@@ -11,6 +11,7 @@ from calm_heron.judging.purposes import Purposes
 from calm_heron.logbook.models import Entry
 from calm_heron.stock.dangers import dangers
 from calm_heron.turning import actions
+from calm_heron.turning.oven.oven_actions import begin_oven
 from calm_heron.turning.shelf import weighing
 from calm_heron.workshops.refusals import Refused
 from tests.factories import make_aired_place, make_bowl, make_owner, read_board
@@ -114,7 +115,7 @@ class Sound(TestCase):
     def test_it_goes_into_no_microwave(self):
         actions.find_crack(self.owner, self.bowl, **FOOT)
         with self.assertRaisesMessage(Refused, "may fly apart"):
-            actions.begin_oven(self.owner, self.bowl, 800.0, 1.0)
+            begin_oven(self.owner, self.bowl, 800.0, 1.0)
         self.assertFalse(self.bowl.oven_sessions.exists())
 
 

@@ -9,7 +9,10 @@ from django.utils import timezone
 
 from calm_heron.stock.models import Piece, Status
 from calm_heron.turning import actions
+from calm_heron.turning.actions import weigh
 from calm_heron.turning.models import LogEnd, OvenSession, Tracing, Turned, turned
+from calm_heron.turning.oven import heating
+from calm_heron.turning.oven.oven_actions import begin_oven
 from calm_heron.turning.shelf import weighing
 from calm_heron.turning.tests.test_shelf import weigh_over
 from calm_heron.workshops.refusals import Refused
@@ -189,6 +192,9 @@ class BackOnTheLathe(TestCase):
         self.assertEqual(self.client.get(self.page).status_code, 200)
 
 
+BEGUN = {"watts": "800", "level": "1.0", "mass_kg": "260 g", "oven_m": "300 mm"}
+
+
 class InTheOven(TestCase):
     @classmethod
     def setUpTestData(cls):
@@ -202,9 +208,9 @@ class InTheOven(TestCase):
 
     def test_a_session_begins_goes_heat_by_heat_and_ends_in_the_log(self):
         self.assertContains(self.client.get(self.page), "never the kitchen")
-        self.client.post(self.page, {"watts": "800", "mass_kg": "260 g"})
+        self.client.post(self.page, BEGUN)
         session = OvenSession.objects.get()
-        self.assertContains(self.client.get(self.page), "A first heat only warms it through.")
+        self.assertContains(self.client.get(self.page), "most of the water leaves while it rests")
         for number, mass in enumerate((252, 245, 239)):
             sent = {"seconds": "60", "level": "0.3", "mass_kg": f"{mass} g", "felt": "warm", "once": str(number)}
             self.client.post(f"{self.shop}turning/oven/{session.pk}/heat/", sent)
@@ -218,7 +224,7 @@ class InTheOven(TestCase):
         self.assertAlmostEqual(weighing.entries_of(self.bowl)[-1].mass_kg, 0.236)
 
     def test_a_weight_that_rose_or_is_below_dry_is_refused_beside_its_field(self):
-        session = actions.begin_oven(self.owner, self.bowl, 800, 0.26)
+        session = begin_oven(self.owner, self.bowl, 800, 0.26)
         for mass, said in (("300 g", "takes up no water in an oven"), ("60 g", "Ovendry it should weigh")):
             answer = self.client.post(
                 f"{self.shop}turning/oven/{session.pk}/heat/", {"seconds": "60", "level": "0.3", "mass_kg": mass, "felt": "warm"}
@@ -227,10 +233,38 @@ class InTheOven(TestCase):
             self.assertIn(said, text_of(answer))
         self.assertEqual(session.heats.count(), 0)
 
+    def test_what_is_coming_is_told_before_it_begins(self):
+        weigh(self.owner, self.bowl, 0.26)
+        page = text_of(self.client.get(self.page))
+        self.assertRegex(page, r"About \d\d heats over [2-5] days")
+        self.assertIn("an hour apart", page)
+
+    def test_what_does_not_fit_or_takes_weeks_is_refused_beside_its_field(self):
+        big = make_bowl(self.owner, tag="maple-bowl-09", thickness_m=0.03, width_m=0.29, length_m=0.12)
+        heavy = {**BEGUN, "mass_kg": "2.5 kg"}
+        for other, field, said in (
+            ({"oven_m": "220 mm"}, "oven_m", "does not turn"),
+            ({"watts": "300", "level": "0.2"}, "level", "heats over"),
+        ):
+            answer = self.client.post(f"{self.shop}turning/of/{big.tag}/oven/", {**heavy, **other})
+            self.assertEqual(answer.status_code, 422)
+            self.assertIn(said, str(answer.context["form"].errors[field]))
+        self.assertFalse(OvenSession.objects.exists())
+
+    def test_heats_carry_their_clock_and_the_setting_is_kept(self):
+        self.client.post(self.page, {**BEGUN, "level": "0.6"})
+        session = OvenSession.objects.get()
+        self.assertEqual(session.level, 0.6)
+        sent = {"seconds": "60", "level": "0.6", "mass_kg": "252 g", "felt": "warm", "once": "1"}
+        self.client.post(f"{self.shop}turning/oven/{session.pk}/heat/", sent)
+        core = heating.session_of(session)
+        self.assertAlmostEqual(core.heats[0].hours, (session.heats.get().at - session.began_at).total_seconds() / 3600)
+        self.assertContains(self.client.get(self.page), "Weighed")
+
     def test_only_one_session_of_a_bowl_runs(self):
-        actions.begin_oven(self.owner, self.bowl, 800, 0.26)
+        begin_oven(self.owner, self.bowl, 800, 0.26)
         with self.assertRaisesRegex(Refused, "in a session already"):
-            actions.begin_oven(self.owner, self.bowl, 800, 0.26)
+            begin_oven(self.owner, self.bowl, 800, 0.26)
 
 
 class ThroughTheDoor(TestCase):

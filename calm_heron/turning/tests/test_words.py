@@ -227,7 +227,7 @@ class InTheOven(Sentences, SimpleTestCase):
                 said = oven_words.describe(session(), Next(step, why, 45.0, 0.3, 40.0, 12, 2.5), METRIC)
                 self.assert_readable(said.reason, said.ahead)
                 self.assert_clean(said.figure, said.beside)
-                self.assertEqual(said.figure == "Stop", step in (Step.STOP_FLAT, Step.STOP_BELOW))
+                self.assertEqual(said.figure == "Stop", step in (Step.STOP_FLAT, Step.STOP_THERE))
 
     def test_steam_is_let_cool_first(self):
         said = oven_words.describe(session(), Next(Step.COOL_DOWN, Why.SHORTER, 30.0, 0.3, 90.0, 9, 2.0), METRIC)
@@ -237,7 +237,7 @@ class InTheOven(Sentences, SimpleTestCase):
         def ahead(left: int) -> str:
             return oven_words.describe(session(), Next(Step.HEAT, Why.SAME, 30.0, 0.3, 40.0, left, 0.5), METRIC).ahead
 
-        self.assertIn("About 1 more heat,", ahead(1))
+        self.assertIn("About 1 more heat:", ahead(1))
         self.assertIn("About 2 more heats,", ahead(2))
         self.assertIn("Nearly there", ahead(0))
 
