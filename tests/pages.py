@@ -51,6 +51,7 @@ def addresses(shop: Workshop) -> Iterator[str]:
         "device_id": 0,
         "session_id": 0,
         "crack_id": 0,
+        "spell_id": 0,
         "chamber_id": chambers_of(shop)[0].pk,
         "cut_id": 0,
         "mark_id": 0,

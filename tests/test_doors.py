@@ -21,7 +21,7 @@ from calm_heron.measuring.models import Reading
 from calm_heron.stacks.actions import build_stack
 from calm_heron.stacks.actions import note as note_of_stack
 from calm_heron.stock.actions import add_photo, keep_species
-from calm_heron.turning.actions import find_crack, weigh
+from calm_heron.turning.actions import find_crack, put_elsewhere, weigh
 from calm_heron.turning.oven.oven_actions import begin_oven
 from calm_heron.workshops.models import Role, Workshop
 from tests.factories import a_picture, make_board, make_bowl, make_hygrometer, make_lot, make_member, make_owner, make_shop, read_board
@@ -47,6 +47,9 @@ OF_A_BOWL = {
     "trace_bowl",
     "bowl_crack",
     "forget_crack",
+    "mend_crack",
+    "bowl_elsewhere",
+    "not_elsewhere",
     "bowl_oven",
 }
 
@@ -76,6 +79,7 @@ class Walk(TestCase):
         cls.bowl = make_bowl(cls.owner)
         cls.weight = weigh(cls.owner, cls.bowl, 1.6)
         cls.session = begin_oven(cls.owner, cls.bowl, 800.0, 1.58)
+        cls.spell = put_elsewhere(cls.owner, cls.bowl, "box", timezone.localdate(), None, temperature_c=38.0)
         cls.crack = find_crack(cls.owner, cls.bowl, where="rim", depth_m=0.002, length_m=0.01)
         cls.log = make_board(cls.owner, "black_cherry", kind="log", width_m=0.4, length_m=0.5, thickness_m=0.4)
         plank = make_board(cls.owner, "white_ash", thickness_m=0.03, width_m=0.25, length_m=2.4)
@@ -109,6 +113,7 @@ class Walk(TestCase):
             "device_id": self.device.pk,
             "session_id": self.session.pk,
             "crack_id": self.crack.pk,
+            "spell_id": self.spell.pk,
             "build_id": self.build.pk,
             "part_id": self.top.pk,
             "cut_id": self.top.cuts.first().pk,

@@ -27,6 +27,7 @@ NEVER_CHANGED = (
     "turning_tracing",
     "turning_crackfound",
     "turning_crackstruck",
+    "turning_crackmended",
     "turning_ovenheat",
 )
 

@@ -8,6 +8,7 @@ from django.urls import reverse
 from calm_heron.air import queries as air
 from calm_heron.plugs import DEMO_PARTS, LOG_KINDS, PANELS, DemoPart, LogKind, Panel, Slot
 from calm_heron.stock import demo, words
+from calm_heron.stock.faults import fault_of, faults
 from calm_heron.stock.forms import BulkForm, PhotoForm
 from calm_heron.stock.labels import code_drawing
 from calm_heron.stock.listing import COLUMNS, Column
@@ -16,6 +17,12 @@ from calm_heron.stock.models import OwnSpecies, Photo, Piece, Status
 
 def out_of_stock(page: Mapping[str, Any]) -> dict[str, Any] | None:
     return None if page["piece"].status == Status.IN_STOCK else {}
+
+
+def not_quite_sound(page: Mapping[str, Any]) -> dict[str, Any] | None:
+    """What is cracked, checked or mended about a piece and no danger."""
+    fault = fault_of(page["piece"])
+    return None if fault is None else {"fault": fault}
 
 
 def amount(page: Mapping[str, Any]) -> dict[str, Any]:
@@ -39,12 +46,13 @@ LOG_KINDS.add(LogKind(30, "stock", "Stock", words.LOG))
 PANELS.add(
     Panel(1, Slot.PIECE, "stock/paper.html", paper),
     Panel(5, Slot.PIECE, "stock/gone.html", out_of_stock),
+    Panel(12, Slot.PIECE, "stock/fault.html", not_quite_sound),
     Panel(80, Slot.PIECE, "stock/amount.html", amount),
     Panel(90, Slot.PIECE, "stock/species_panel.html"),
     Panel(30, Slot.STOCK_LINKS, "stock/links.html"),
 )
 COLUMNS.add(
-    Column(10, "tag", "Tag", "stock/cells/tag.html", order_by="tag"),
+    Column(10, "tag", "Tag", "stock/cells/tag.html", order_by="tag", values=lambda pieces, question: faults(question.workshop)),
     Column(20, "species", "Species", "stock/cells/species.html", "wide-only", "wide-only", order_by="species_key"),
     Column(60, "size", "Size", "stock/cells/size.html", "wide-only", "wide-only whitespace-nowrap"),
     Column(70, "place", "Lies in", "stock/cells/place.html", "wide-only", "wide-only", order_by="place__name", joins=("place",)),

@@ -3,7 +3,7 @@ them.
 """
 
 from collections.abc import Sequence
-from datetime import datetime, timedelta
+from datetime import date, datetime, timedelta
 from typing import Any, TypeVar
 
 from django.db import transaction
@@ -16,7 +16,7 @@ from calm_heron.site.dates import full_day
 from calm_heron.stock import actions as stock
 from calm_heron.stock.kinds import Seasoning
 from calm_heron.stock.models import Piece, Status
-from calm_heron.turning.models import CrackFound, CrackStruck, LogEnd, Tracing, Turned, turned
+from calm_heron.turning.models import CrackFound, CrackMended, CrackStruck, LayElsewhere, LogEnd, Tracing, Turned, turned
 from calm_heron.turning.shelf import weighing
 from calm_heron.workshops.models import Membership, Role
 from calm_heron.workshops.refusals import Refused, require
@@ -48,6 +48,20 @@ def bowl_of(by: Membership, piece: Piece) -> Piece:
     row = Piece.locked(by, piece.pk)
     if not row.traits.dries_by_weight:
         raise Refused(f"{row.tag} is no rough-turned bowl.", "tag")
+    if row.status != Status.IN_STOCK:
+        raise Refused(f"{row.tag} is not in stock any more. Put it back into stock first if that is wrong.", "tag")
+    return row
+
+
+def _turned_of(by: Membership, piece: Piece) -> Piece:
+    """A bowl or a blank, locked: what cracks are looked for in.
+
+    Raises:
+        Refused.
+    """
+    if not piece.traits.becomes:
+        return bowl_of(by, piece)
+    row = Piece.locked(by, piece.pk)
     if row.status != Status.IN_STOCK:
         raise Refused(f"{row.tag} is not in stock any more. Put it back into stock first if that is wrong.", "tag")
     return row
@@ -311,7 +325,7 @@ def find_crack(by: Membership, piece: Piece, **figures: Any) -> CrackFound:
         Refused: too many.
     """
     require(by, Role.HELPER)
-    row = bowl_of(by, piece)
+    row = _turned_of(by, piece)
     if row.cracks.count() >= MOST_CRACKS:
         raise Refused(f"{MOST_CRACKS} cracks in one bowl: it is firewood.")
     crack = CrackFound.objects.create(workshop=by.workshop, piece=row, by=by.person, **figures)
@@ -327,11 +341,65 @@ def forget_crack(by: Membership, crack: CrackFound) -> None:
         Refused: somebody else was first.
     """
     require(by, Role.HELPER)
-    tag = bowl_of(by, crack.piece).tag
+    tag = _turned_of(by, crack.piece).tag
     if not CrackFound.objects.of(by.workshop).filter(pk=crack.pk).exists():
         raise Refused("Somebody else has taken it out meanwhile.")
     CrackStruck.objects.create(workshop=by.workshop, crack=crack, by=by.person)
     log.write(by, "turning", "crack_gone", subject=tag)
+
+
+@transaction.atomic
+def mend_crack(by: Membership, crack: CrackFound, how: str, what: str = "") -> CrackMended:
+    """A crack was filled or glued, or is open again.
+
+    Raises:
+        Refused: it is gone.
+    """
+    require(by, Role.HELPER)
+    tag = _turned_of(by, crack.piece).tag
+    if not CrackFound.objects.of(by.workshop).filter(pk=crack.pk).exists():
+        raise Refused("Somebody else has taken it out meanwhile.")
+    row = CrackMended.objects.create(workshop=by.workshop, crack=crack, by=by.person, how=how, what=what)
+    log.write(by, "turning", "mended", subject=tag, how=how, using=what)
+    return row
+
+
+@transaction.atomic
+def put_elsewhere(by: Membership, piece: Piece, kind: str, begins: date, ends: date | None, **air: float | None) -> LayElsewhere:
+    """A bowl lay elsewhere for a while: its forecast is told so.
+
+    Raises:
+        Refused: it ended before it began, begins in the future, or overlaps another.
+    """
+    require(by, Role.HELPER)
+    row = bowl_of(by, piece)
+    if ends is not None and ends < begins:
+        raise Refused("It came out before it went in.", "ends")
+    if begins > timezone.localdate():
+        raise Refused("That day is still to come.", "begins")
+    for other in row.spells.filter(struck_at=None):
+        if begins <= (other.ends or date.max) and other.begins <= (ends or date.max):
+            raise Refused(f"It lay {other.get_kind_display()} then: take that out first.", "begins")
+    made = LayElsewhere.objects.create(workshop=by.workshop, piece=row, by=by.person, kind=kind, begins=begins, ends=ends, **air)
+    weighing.renew(row)
+    log.write(by, "turning", "elsewhere", subject=row.tag, where=kind)
+    return made
+
+
+@transaction.atomic
+def strike_elsewhere(by: Membership, spell: LayElsewhere, *, restore: bool = False) -> None:
+    """What was said of where a bowl lay is taken out, or put back.
+
+    Raises:
+        Refused: somebody else was first.
+    """
+    require(by, Role.HELPER)
+    row = bowl_of(by, spell.piece)
+    changed = LayElsewhere.objects.of(by.workshop).filter(pk=spell.pk, struck_at__isnull=not restore)
+    if not changed.update(struck_at=None if restore else timezone.now()):
+        raise Refused("Somebody else was first.")
+    weighing.renew(row)
+    log.write(by, "turning", "elsewhere_struck", subject=row.tag, restored=restore)
 
 
 @transaction.atomic

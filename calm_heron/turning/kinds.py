@@ -47,3 +47,15 @@ class WhereKind(models.TextChoices):
     OUTSIDE = Where.OUTSIDE.value, "outside"
     INSIDE = Where.INSIDE.value, "inside"
     FOOT = Where.FOOT.value, "in the foot"
+
+
+class MendKind(models.TextChoices):
+    FILLED = "filled", "filled"
+    GLUED = "glued", "glued"
+    OPEN = "open", "open again"
+
+
+class ElsewhereKind(models.TextChoices):
+    BOX = "box", "in a warm box"
+    FREEZER = "freezer", "in a freezer"
+    KILN = "kiln", "in a kiln"

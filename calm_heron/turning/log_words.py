@@ -2,7 +2,7 @@
 
 from calm_heron.plugs import Sentence
 from calm_heron.site.numbers import counted
-from calm_heron.turning.kinds import WhereKind
+from calm_heron.turning.kinds import ElsewhereKind, MendKind, WhereKind
 from wood.written import said_length
 
 LOG: dict[str, Sentence] = {
@@ -15,6 +15,11 @@ LOG: dict[str, Sentence] = {
         f"{data['subject']}: a crack {WhereKind(data['where']).label}, {said_length(data['depth_m'], system)} deep"
     ),
     "crack_gone": "{subject}: a crack is gone",
+    "mended": lambda data, system: (
+        f"{data['subject']}: a crack is {MendKind(data['how']).label}{' with ' + data['using'] if data['using'] else ''}"
+    ),
+    "elsewhere": lambda data, system: f"{data['subject']} lay {ElsewhereKind(data['where']).label} for a while",
+    "elsewhere_struck": lambda data, system: f"{data['subject']}: where it lay is {'said again' if data['restored'] else 'taken out'}",
     "oven_begun": lambda data, system: f"{data['subject']} put into a microwave of {data['watts']:.0f} W",
     "oven_ended": lambda data, system: f"{data['subject']} out of the microwave after {counted(data['heats'], 'heat')}",
     "cut": lambda data, system: f"{data['subject']} cut into {', '.join(data['blanks'])}",

@@ -7,7 +7,7 @@ from django.db import models
 from django.utils import timezone
 
 from calm_heron.stock.models import Photo, Piece
-from calm_heron.turning.kinds import FeltKind, FormKind, GrainKind, RimKind, WayKind, WhereKind
+from calm_heron.turning.kinds import ElsewhereKind, FeltKind, FormKind, GrainKind, MendKind, RimKind, WayKind, WhereKind
 from calm_heron.workshops.models import Person, WorkshopRow, WorkshopRows
 from calm_heron.workshops.versions import Versioned
 from wood.turning import bowls
@@ -152,6 +152,12 @@ class CrackFound(WorkshopRow):
     class Meta:
         constraints = [models.CheckConstraint(condition=models.Q(hour__range=(0, 12)) | models.Q(hour=None), name="crack_hour_possible")]
 
+    @property
+    def mend(self) -> "CrackMended | None":
+        """How it was mended; None where it is open."""
+        newest = max(self.mends.all(), key=lambda row: (row.at, row.pk), default=None)
+        return newest if newest is not None and newest.how != MendKind.OPEN else None
+
 
 class CrackStruck(WorkshopRow):
     """A crack that was turned away, or was none."""
@@ -161,6 +167,37 @@ class CrackStruck(WorkshopRow):
     crack = models.OneToOneField(CrackFound, on_delete=models.PROTECT, related_name="struck_by")
     at = models.DateTimeField(default=timezone.now)
     by = models.ForeignKey(Person, on_delete=models.PROTECT, related_name="+")
+
+
+class CrackMended(WorkshopRow):
+    """A crack that was filled or glued, and with what; or open again. The newest counts."""
+
+    append_only = True
+
+    crack = models.ForeignKey(CrackFound, on_delete=models.PROTECT, related_name="mends")
+    at = models.DateTimeField(default=timezone.now)
+    by = models.ForeignKey(Person, on_delete=models.PROTECT, related_name="+")
+    how = models.CharField(max_length=6, choices=MendKind.choices)
+    what = models.CharField(max_length=60, blank=True)
+
+
+class LayElsewhere(WorkshopRow):
+    """Where a bowl lay for a while instead of on its shelf, from a day to a day (empty: it lies there still), at which temperature and
+    humidity (empty: what its own room's vapour comes to there).
+    """
+
+    piece = models.ForeignKey(Piece, on_delete=models.CASCADE, related_name="spells")
+    kind = models.CharField(max_length=8, choices=ElsewhereKind.choices)
+    begins = models.DateField()
+    ends = models.DateField(null=True, blank=True)
+    temperature_c = models.FloatField()
+    relative_humidity = models.FloatField(null=True, blank=True)
+    at = models.DateTimeField(default=timezone.now)
+    by = models.ForeignKey(Person, on_delete=models.PROTECT, related_name="+")
+    struck_at = models.DateTimeField(null=True, blank=True)
+
+    class Meta:
+        constraints = [models.CheckConstraint(condition=models.Q(temperature_c__range=(-40, 90)), name="elsewhere_temperature_possible")]
 
 
 class OvenSession(Versioned, WorkshopRow):

@@ -18,14 +18,28 @@ from calm_heron.plugs import (
     Slot,
 )
 from calm_heron.stock.dangers import DANGERS, DangerSource
+from calm_heron.stock.faults import FAULTS, FaultSource
 from calm_heron.turning import demo, log_words, panels, receiver
 from calm_heron.turning.bowls import soundness
-from calm_heron.turning.models import CrackFound, CrackStruck, LogEnd, OvenHeat, OvenSession, Tracing, Turned, WeightForecast
+from calm_heron.turning.models import (
+    CrackFound,
+    CrackMended,
+    CrackStruck,
+    LayElsewhere,
+    LogEnd,
+    OvenHeat,
+    OvenSession,
+    Tracing,
+    Turned,
+    WeightForecast,
+)
 
 DANGERS.add(DangerSource(10, soundness.found))
+FAULTS.add(FaultSource(10, soundness.faults))
 PARTS.add(Part(70, "Turning", "turning", key="b"))
 LOG_KINDS.add(LogKind(70, "turning", "Turning", log_words.LOG))
-DEMO_PARTS.add(DemoPart(80, (OvenHeat, OvenSession, CrackStruck, CrackFound, Tracing, WeightForecast, LogEnd, Turned), demo.load))
+TABLES = (OvenHeat, OvenSession, LayElsewhere, CrackMended, CrackStruck, CrackFound, Tracing, WeightForecast, LogEnd, Turned)
+DEMO_PARTS.add(DemoPart(80, TABLES, demo.load))
 PANELS.add(Panel(27, Slot.TODAY, "turning/today.html", panels.today))
 PANELS.add(Panel(52, Slot.VERDICT, "turning/by_weight.html", panels.by_weight))
 RECEIVERS.add(Receiver(70, "scale", "scale for bowls", receiver.offers, receiver.take, receiver.says, receiver.FIELDS))

@@ -169,6 +169,34 @@ class AirSeries:
         inside = np.minimum(humidity[:, None] * saturated.mean(axis=1, keepdims=True) / saturated, 1.0)
         return replace(self, temperature_c=calm.reshape(-1), relative_humidity=inside.reshape(-1), wind_m_s=self.wind_m_s[:size])
 
+    def with_spell(self, begin_day: float, end_day: float, temperature_c: float, relative_humidity: float | None = None) -> "AirSeries":
+        """The same air but for a spell in other air, from a day to a day after the start; long enough to hold it whole.
+
+        Args:
+            begin_day, end_day: in order, 0…4000; temperature_c: −40…100 °C; relative_humidity: 0…1; where it is not given the vapour of
+            these days, warmed or cooled.
+        Raises:
+            OutOfRange.
+        """
+        check_range("begin_day", begin_day, 0.0, 4000.0, " days")
+        check_range("end_day", end_day, begin_day, 4000.0, " days")
+        check_range("temperature_c", temperature_c, TEMPERATURE_C[0], 100.0, " °C")
+        if relative_humidity is not None:
+            check_range("relative_humidity", relative_humidity, 0.0, 1.0)
+        size = self.temperature_c.size
+        first, last = (round(day * 86_400 / self.step_s) for day in (begin_day, end_day))
+        # Round once more where the spell lies beyond the end, so that only this one year has it.
+        times = max(1, -(-last // size)) + (1 if last > 0.5 * size or size < 400 * self.per_day else 0)
+        t, h, wind = (np.tile(column, times) for column in (self.temperature_c, self.relative_humidity, self.wind_m_s))
+        spell = slice(first, last)
+        if relative_humidity is None:
+            vapour = h[spell] * np.asarray(saturation_concentration(t[spell]))
+            h[spell] = np.minimum(vapour / float(saturation_concentration(temperature_c)), 1.0)
+        else:
+            h[spell] = relative_humidity
+        t[spell] = temperature_c
+        return replace(self, temperature_c=t, relative_humidity=h, wind_m_s=wind)
+
     def starting(self, day: float) -> "AirSeries":
         """The same year, begun on another day of it."""
         shift = round((day - self.start_day) * 86_400 / self.step_s) % self.temperature_c.size

@@ -32,7 +32,7 @@ class Where(StrEnum):
 @dataclass(frozen=True)
 class Crack:
     """A crack found in a rough bowl: where, how deep into the wall and how long (m); ``through`` where it shows on both faces; ``at_pith``
-    where it runs to the pith.
+    where it runs to the pith; ``mended`` where it was filled or glued.
     """
 
     where: Where
@@ -40,6 +40,7 @@ class Crack:
     length_m: float
     through: bool = False
     at_pith: bool = False
+    mended: bool = False
 
 
 class Remedy(StrEnum):
@@ -47,12 +48,13 @@ class Remedy(StrEnum):
 
     TURN_AWAY = "away"
     FILL = "fill"
+    MENDED = "mended"
     NEVER = "never"
 
 
 def remedy(crack: Crack, diameter_m: float, thinnest_m: float, end_wall_m: float) -> Remedy:
-    """What may become of a crack: turned away where it is no deeper than what is taken off its side, filled where it is shallow and short,
-    else never.
+    """What may become of a crack: turned away where it is no deeper than what is taken off its side, filled where it is shallow and
+    short, else never. One that may be filled and was is mended; glue does not make any other fit for the lathe.
 
     Args:
         thinnest_m: the wall that is left when the bowl is turned true (:func:`wood.turning.oval.fits`); end_wall_m: the wall wanted.
@@ -75,7 +77,9 @@ def remedy(crack: Crack, diameter_m: float, thinnest_m: float, end_wall_m: float
         return Remedy.TURN_AWAY
     if crack.through:
         return Remedy.NEVER
-    return Remedy.FILL if crack.depth_m - spare <= DEEP * end_wall_m and crack.length_m <= LONG / 2 * diameter_m else Remedy.NEVER
+    if crack.depth_m - spare > DEEP * end_wall_m or crack.length_m > LONG / 2 * diameter_m:
+        return Remedy.NEVER
+    return Remedy.MENDED if crack.mended else Remedy.FILL
 
 
 class May(StrEnum):

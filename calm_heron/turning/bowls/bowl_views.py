@@ -14,9 +14,10 @@ from calm_heron.site import undo
 from calm_heron.stock.models import Piece
 from calm_heron.turning import actions
 from calm_heron.turning.bowls import finishing, lathe_drawings, lathe_words, soundness
-from calm_heron.turning.models import CrackFound, turned
+from calm_heron.turning.kinds import MendKind
+from calm_heron.turning.models import CrackFound, LayElsewhere, turned
 from calm_heron.turning.shelf import shelf_words, weighing, weight_drawings
-from calm_heron.turning.shelf.shelf_forms import CrackForm, RoughedForm, TraceForm, TurnedForm, WeighForm
+from calm_heron.turning.shelf.shelf_forms import CrackForm, ElsewhereForm, MendForm, RoughedForm, TraceForm, TurnedForm, WeighForm
 from calm_heron.turning.shelf.shelf_views import addresses, tell_kept
 from calm_heron.workshops.doors import WorkshopRequest, in_workshop, once_or_again, once_or_told
 from calm_heron.workshops.fields import CalmForm
@@ -62,6 +63,9 @@ def _shown(request: WorkshopRequest, piece: Piece, **forms: CalmForm) -> dict[st
         ),
     }
     if piece.traits.becomes:
+        finish = finishing.finish(piece, known, None)
+        page |= {"lathe": lathe_words.describe(finish, system), "danger": soundness.danger_by(finish), "fault": soundness.fault_by(finish)}
+        page["form_crack"], page["form_mend"] = CrackForm(membership=request.membership), MendForm(membership=request.membership)
         page["form_roughed"] = RoughedForm(
             initial={"version": piece.version, "diameter_m": piece.width_m, "height_m": piece.thickness_m, "wall_m": piece.width_m * 0.1},
             membership=request.membership,
@@ -78,6 +82,10 @@ def _shown(request: WorkshopRequest, piece: Piece, **forms: CalmForm) -> dict[st
         page["form_weigh"] = WeighForm(membership=request.membership)
         page["form_trace"] = TraceForm(membership=request.membership)
         page["form_crack"] = CrackForm(membership=request.membership)
+        page["form_mend"] = MendForm(membership=request.membership)
+        page["form_elsewhere"] = ElsewhereForm(membership=request.membership)
+        page["spells"] = weighing.spells_of(piece)
+        page["fault"] = soundness.fault_by(finish)
         page["oven"] = piece.oven_sessions.filter(ended_at=None).first()
         page["photo"] = piece.photos.order_by("-at").first()
     return page | forms
@@ -256,13 +264,74 @@ def crack(request: WorkshopRequest, tag: str) -> HttpResponse:
 def forget_crack(request: WorkshopRequest, tag: str, crack_id: int) -> HttpResponse:
     """A crack is gone."""
     piece = piece_of(request, tag)
-    crack = CrackFound.objects.of(request.workshop).filter(pk=crack_id, piece=piece).select_related("piece").first()
+    crack = _crack(request, piece, crack_id)
     back = reverse("bowl", args=[request.workshop.slug, piece.tag])
     if crack is None:
         return redirect(back)
 
     def do() -> str:
         actions.forget_crack(request.membership, crack)
+        return back
+
+    return once_or_told(request, do, back)
+
+
+def _crack(request: WorkshopRequest, piece: Piece, crack_id: int) -> CrackFound | None:
+    return CrackFound.objects.of(request.workshop).filter(pk=crack_id, piece=piece).select_related("piece").first()
+
+
+@require_POST
+@in_workshop(write=Role.HELPER)
+def mend(request: WorkshopRequest, tag: str, crack_id: int) -> HttpResponse:
+    """A crack was filled or glued, or is open again."""
+    piece = piece_of(request, tag)
+    crack, form = _crack(request, piece, crack_id), MendForm(request.POST, membership=request.membership)
+    if crack is None:
+        return redirect("bowl", request.workshop.slug, piece.tag)
+
+    def do(piece: Piece) -> str:
+        made = actions.mend_crack(request.membership, crack, form.cleaned_data["how"], form.cleaned_data["what"].strip())
+        if made.how == MendKind.OPEN:
+            return "It is open again."
+        undo.tell(request, f"Kept: {lathe_words.mended(crack)}.", request.path, {"how": MendKind.OPEN.value})
+        return ""
+
+    return _done(request, tag, "form_mend", form, do)
+
+
+@require_POST
+@in_workshop(write=Role.HELPER)
+def elsewhere(request: WorkshopRequest, tag: str) -> HttpResponse:
+    """It lay elsewhere for a while."""
+    form = ElsewhereForm(request.POST, membership=request.membership)
+
+    def do(piece: Piece) -> str:
+        typed = {name: value for name, value in form.cleaned_data.items() if name != "once"}
+        spell = actions.put_elsewhere(request.membership, piece, typed.pop("kind"), typed.pop("begins"), typed.pop("ends"), **typed)
+        back = reverse("not_elsewhere", args=[request.workshop.slug, piece.tag, spell.pk])
+        undo.tell(request, f"Kept: it lay {spell.get_kind_display()}. The forecast knows.", back, {})
+        return ""
+
+    return _done(request, tag, "form_elsewhere", form, do)
+
+
+@require_POST
+@in_workshop(write=Role.HELPER)
+def not_elsewhere(request: WorkshopRequest, tag: str, spell_id: int) -> HttpResponse:
+    """Where it lay is taken out, or (``do=restore``) put back."""
+    piece = piece_of(request, tag)
+    spell = LayElsewhere.objects.of(request.workshop).filter(pk=spell_id, piece=piece).select_related("piece").first()
+    if spell is None:
+        raise Http404
+    back = reverse("bowl", args=[request.workshop.slug, piece.tag])
+
+    def do() -> str:
+        restore = request.POST.get("do") == "restore"
+        actions.strike_elsewhere(request.membership, spell, restore=restore)
+        if restore:
+            messages.success(request, "Put back. The forecast knows.")
+        else:
+            undo.tell(request, "Taken out. The forecast knows nothing of it.", request.path, {"do": "restore"})
         return back
 
     return once_or_told(request, do, back)

@@ -74,13 +74,14 @@ def learnt_of(piece: Piece) -> Learnt:
 def finish(piece: Piece, known: Turned, weighed: WeighedBowl | None) -> Finish:
     """Whether a bowl may be finish-turned, with everything that rests on."""
     tracings = list(piece.tracings.order_by("-at", "-pk"))
-    cracks = list(piece.cracks.order_by("at", "pk"))
+    cracks = list(piece.cracks.order_by("at", "pk").prefetch_related("mends"))
     learnt = learnt_of(piece)
     moisture = USUAL_REST if weighed is None else min(weighed.moisture[0], 0.3)
     shape = _shape(piece, known, moisture, learnt.share)
     at_rest = _shape(piece, known, weighed.level if weighed is not None else USUAL_REST, learnt.share)
     verdict = None
-    if shape is not None and at_rest is not None:
+    # A blank is still to be roughed: nothing of it is judged as a wall.
+    if shape is not None and at_rest is not None and not piece.traits.becomes:
         out = tracings[0].along_m - tracings[0].across_m if tracings else shape[0].out_of_round_m
         # A rim that was traced farther out of round than predicted leaves so much less.
         thinnest = at_rest[1].thinnest_m - max(out - at_rest[0].out_of_round_m, 0.0) / 2
@@ -90,7 +91,10 @@ def finish(piece: Piece, known: Turned, weighed: WeighedBowl | None) -> Finish:
             thinnest,
             known.end_wall_m,
             max(out, 0.0),
-            tuple(Crack(Where(crack.where), crack.depth_m, crack.length_m, crack.through, crack.at_pith) for crack in cracks),
+            tuple(
+                Crack(Where(crack.where), crack.depth_m, crack.length_m, crack.through, crack.at_pith, crack.mend is not None)
+                for crack in cracks
+            ),
         )
     return Finish(
         piece,

@@ -5,7 +5,7 @@ from typing import Any
 
 from calm_heron.site.numbers import counted, percent
 from calm_heron.turning.bowls.finishing import Finish
-from calm_heron.turning.kinds import WhereKind
+from calm_heron.turning.kinds import MendKind, WhereKind
 from wood.turning.lathe import May, Remedy
 from wood.units import System
 from wood.written import handled_length, said_length
@@ -21,6 +21,7 @@ WORDS = {
 REMEDIES = {
     Remedy.TURN_AWAY: "goes with the shavings: it is no deeper than what is turned off there",
     Remedy.FILL: "may be filled, with thin glue or epoxy drawn in, and turned once that is hard",
+    Remedy.MENDED: "mended: go slowly, and stop at the first new line",
     Remedy.NEVER: "never turned: it may fly apart",
 }
 
@@ -45,14 +46,16 @@ def describe(finish: Finish, system: System) -> LatheWords:
     verdict = finish.verdict
     if verdict is None:
         reason = "The shape it comes to is not known: no shrinkage of its wood is at hand, or its sizes make no bowl."
-        return LatheWords(
-            "Not known", reason, "", [(crack, where(crack, system), "") for crack in finish.cracks], finish.tracings, _learnt(finish), ""
-        )
+        cracks = [(crack, where(crack, system), "", False) for crack in finish.cracks]
+        return LatheWords("Not known", reason, "", cracks, finish.tracings, _learnt(finish), "")
     speeds = (
         f"Begin at no more than {verdict.begin_rpm} turns a minute, and hardly pass {verdict.true_rpm} once it runs true; a bowl this wide"
         " has a fast rim. The lathe’s own limits come first."
     )
-    cracks = [(item, where(item, system), REMEDIES[remedy]) for item, remedy in zip(finish.cracks, verdict.remedies, strict=True)]
+    cracks = [
+        (item, where(item, system), mended(item) if remedy is Remedy.MENDED else REMEDIES[remedy], remedy is Remedy.FILL)
+        for item, remedy in zip(finish.cracks, verdict.remedies, strict=True)
+    ]
     return LatheWords(WORDS[verdict.may], _reason(finish, system), _shape(finish, system), cracks, finish.tracings, _learnt(finish), speeds)
 
 
@@ -61,6 +64,12 @@ def where(crack: Any, system: System) -> str:
     return (
         f"A crack {WhereKind(crack.where).label}, {said_length(crack.depth_m, system)} deep and {said_length(crack.length_m, system)} long"
     )
+
+
+def mended(crack: Any) -> str:
+    """How a crack was mended, and with what."""
+    mend = crack.mend
+    return f"{MendKind(mend.how).label}{f' with {mend.what}' if mend.what else ''}"
 
 
 def _reason(finish: Finish, system: System) -> str:

@@ -6,9 +6,9 @@ from typing import Any
 from django import forms
 
 from calm_heron.turning.forms import END_WALL_M
-from calm_heron.turning.kinds import FeltKind, FormKind, GrainKind, RimKind, WayKind, WhereKind
+from calm_heron.turning.kinds import ElsewhereKind, FeltKind, FormKind, GrainKind, MendKind, RimKind, WayKind, WhereKind
 from calm_heron.turning.shelf.notebook import MOST_LETTERS, MOST_LINES
-from calm_heron.workshops.fields import CalmForm, DayField, LengthField, MassField
+from calm_heron.workshops.fields import CalmForm, DayField, LengthField, MassField, PercentField, TemperatureField
 from wood.turning import bowls, tracing
 from wood.turning.weight_logs import MASS_KG
 
@@ -174,6 +174,47 @@ class CrackForm(CalmForm):
             error_messages=dict.fromkeys(("invalid", "min_value", "max_value"), "This must be an hour from 0 to 12."),
         )
         self.order_fields(["where", "depth_m", "length_m", "hour", "through", "at_pith"])
+
+
+DAY = forms.DateInput(attrs={"type": "date"}, format="%Y-%m-%d")
+NO_DAY = "That is no day of the calendar; write it as 2026-11-25."
+# How warm it is where nobody says.
+USUALLY_C = {ElsewhereKind.BOX: 38.0, ElsewhereKind.FREEZER: -18.0, ElsewhereKind.KILN: 45.0}
+
+
+class MendForm(CalmForm):
+    """A crack was filled or glued."""
+
+    ids = "m-%s"
+    how = forms.ChoiceField(label="It was", choices=MendKind.choices)
+    what = forms.CharField(label="With", max_length=60, required=False)
+
+    def build(self) -> None:
+        self.fields["what"].widget.attrs["placeholder"] = "thin glue, epoxy"
+
+
+class ElsewhereForm(CalmForm):
+    """Where a bowl lay for a while instead of on its shelf."""
+
+    ids = "e-%s"
+    kind = forms.ChoiceField(label="It lay", choices=ElsewhereKind.choices)
+    begins = forms.DateField(label="From", widget=DAY, error_messages={"invalid": NO_DAY})
+    ends = forms.DateField(
+        label="To", widget=DAY, required=False, help_text="Empty: it is there still.", error_messages={"invalid": NO_DAY}
+    )
+
+    def build(self) -> None:
+        degrees = "°F" if self.system.is_inch else "°C"
+        self.fields["temperature_c"] = TemperatureField(self.system, -40.0, 90.0, required=False, label=f"At, {degrees}")
+        self.fields["temperature_c"].widget.attrs["placeholder"] = "as usual there"
+        self.fields["relative_humidity"] = PercentField(self.system, 0.01, 1.0, required=False, label="And at, % RH")
+        self.fields["relative_humidity"].widget.attrs["placeholder"] = "the room’s own vapour"
+
+    def clean(self) -> dict[str, Any]:
+        cleaned = super().clean()
+        if "kind" in cleaned and cleaned.get("temperature_c", 0.0) is None:
+            cleaned["temperature_c"] = USUALLY_C[cleaned["kind"]]
+        return cleaned
 
 
 LEVELS = [(f"{share / 10:.1f}", f"{share * 10} % of full power") for share in range(1, 10)] + [("1.0", "full power")]

@@ -9,6 +9,7 @@ from django.urls import reverse
 from calm_heron.measuring.kinds import Method
 from calm_heron.measuring.models import Reading
 from calm_heron.site import undo
+from calm_heron.stock.faults import Fault, faults
 from calm_heron.turning import actions
 from calm_heron.turning.shelf import shelf_words, weighing, weight_drawings
 from calm_heron.turning.shelf.shelf_forms import LineForm
@@ -33,10 +34,11 @@ def tell_kept(request: WorkshopRequest, reading: Reading, text: str) -> None:
     undo.tell(request, text, address, {"do": "strike"})
 
 
-def _row(bowl: OnShelf, system: System) -> dict[str, Any]:
+def _row(bowl: OnShelf, system: System, known: dict[int, Fault]) -> dict[str, Any]:
     """A bowl as the shelf lists it."""
     piece = bowl.piece
     return {
+        "fault": known.get(piece.pk),
         "tag": piece.tag,
         "species": piece.species.spoken_name,
         "danger": bowl.danger,
@@ -53,7 +55,8 @@ def shelf(request: WorkshopRequest) -> HttpResponse:
     bowls = weighing.shelf(request.workshop)
     system = request.workshop.system
     # What is cracked stands first, and counts as nothing else.
-    rows = [_row(bowl, system) for bowl in sorted(bowls, key=lambda bowl: bowl.danger is None)]
+    known = faults(request.workshop)
+    rows = [_row(bowl, system, known) for bowl in sorted(bowls, key=lambda bowl: bowl.danger is None)]
     flat, due = [bowl for bowl in bowls if bowl.is_flat], [bowl for bowl in bowls if bowl.is_due]
     drawings = [
         (css, drawing)

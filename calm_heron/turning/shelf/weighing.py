@@ -24,7 +24,7 @@ from calm_heron.site.memory import Memory, digest_of
 from calm_heron.stock.dangers import Danger, dangers
 from calm_heron.stock.kinds import TRAITS, Seasoning
 from calm_heron.stock.models import Piece, Status
-from calm_heron.turning.models import Turned, WeightForecast, turned
+from calm_heron.turning.models import LayElsewhere, Turned, WeightForecast, turned
 from calm_heron.workshops.models import Workshop
 from wood.air.climate import AirSeries
 from wood.drying.diffusivity import of_species as figures_of
@@ -70,8 +70,19 @@ def entries_of(piece: Piece) -> list[WeighedEntry]:
 
 
 def air_of(piece: Piece, first: date) -> AirSeries | None:
-    """The air of a bowl's place since its first weighing; without a place that of a heated room: the workshop's or a usual one."""
-    return _air(piece, first)[0]
+    """The air a bowl lay in since its first weighing: its place's, but for what it is known to have lain elsewhere; without a place that of
+    a heated room, the workshop's or a usual one."""
+    series = _air(piece, first)[0]
+    for spell in [] if series is None else spells_of(piece):
+        begin, end = (spell.begins - first).days, ((spell.ends or timezone.localdate()) - first).days + 1
+        if 0 < end <= shell.HORIZON_DAYS and series is not None:
+            series = series.with_spell(max(begin, 0), end, spell.temperature_c, spell.relative_humidity)
+    return series
+
+
+def spells_of(piece: Piece) -> list[LayElsewhere]:
+    """Where a bowl is known to have lain instead of on its shelf, oldest first."""
+    return list(piece.spells.filter(struck_at=None).order_by("begins", "pk"))
 
 
 def whose_air(piece: Piece) -> str | None:
@@ -265,6 +276,7 @@ def digest(piece: Piece, known: Turned, entries: Sequence[WeighedEntry]) -> str:
             known.foot_m,
             known.way,
             place.name if place else "",
+            [(spell.begins, spell.ends, spell.temperature_c, spell.relative_humidity) for spell in spells_of(piece)],
         )
     ).hex()
 

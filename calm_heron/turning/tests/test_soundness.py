@@ -10,11 +10,14 @@ from calm_heron.judging import stock_states
 from calm_heron.judging.purposes import Purposes
 from calm_heron.logbook.models import Entry
 from calm_heron.stock.dangers import dangers
+from calm_heron.stock.faults import faults
 from calm_heron.turning import actions
+from calm_heron.turning.bowls import soundness
+from calm_heron.turning.models import LogEnd
 from calm_heron.turning.oven.oven_actions import begin_oven
 from calm_heron.turning.shelf import weighing
 from calm_heron.workshops.refusals import Refused
-from tests.factories import make_aired_place, make_bowl, make_owner, read_board
+from tests.factories import make_aired_place, make_board, make_bowl, make_owner, read_board
 from tests.pages import text_of
 from wood.judging.readiness import State
 from wood.turning.weights import State as WeightState
@@ -124,3 +127,101 @@ def weighed_word(bowl) -> str:
     from calm_heron.turning.shelf import shelf_words
 
     return shelf_words.WORDS[weighing.renew(bowl).state]
+
+
+class LesserFaults(TestCase):
+    """What is no danger: said beside the tag on every list, and on its page."""
+
+    @classmethod
+    def setUpTestData(cls):
+        cls.owner = make_owner()
+        cls.shop = f"/w/{cls.owner.workshop.slug}/"
+        cls.bowl = make_bowl(cls.owner, tag="maple-bowl-01", thickness_m=0.026, width_m=0.25, length_m=0.1)
+
+    def setUp(self):
+        self.client.force_login(self.owner.person)
+
+    def seen(self, tag: str) -> dict[str, str]:
+        pages = {"stock": "stock/", "shelf": "turning/", "piece": f"stock/{tag}/", "search": f"stock/?q={tag}"}
+        return {name: text_of(self.client.get(f"{self.shop}{page}")) for name, page in pages.items()}
+
+    def test_a_shallow_crack_is_said_everywhere_and_gone_once_it_is_mended_with_what(self):
+        crack = actions.find_crack(self.owner, self.bowl, where="outside", depth_m=0.008, length_m=0.03)
+        self.assertIn("Cracked", soundness.fault_in(self.bowl).short)
+        for name, page in self.seen(self.bowl.tag).items():
+            with self.subTest(name):
+                self.assertIn("Cracked", page)
+                self.assertNotIn("dangerous", page)
+        address = f"{self.shop}turning/of/{self.bowl.tag}/crack/{crack.pk}/mended/"
+        self.client.post(address, {"how": "glued", "what": "thin glue", "once": "1"})
+        for name, page in self.seen(self.bowl.tag).items():
+            with self.subTest(name):
+                self.assertIn("Glued with thin glue", page)
+        # And back again.
+        self.client.post(address, {"how": "open", "once": "2"})
+        self.assertEqual(soundness.fault_in(self.bowl).short, "Cracked")
+
+    def test_glue_makes_no_dangerous_crack_fit_for_the_lathe(self):
+        crack = actions.find_crack(self.owner, self.bowl, **FOOT)
+        actions.mend_crack(self.owner, crack, "glued", "epoxy")
+        self.assertIsNotNone(soundness.danger_in(self.bowl))
+        self.assertIsNone(soundness.fault_in(self.bowl))
+
+    def test_a_blank_may_be_cracked_and_through_it_is_dangerous(self):
+        blank = make_board(self.owner, tag="maple-blank-01", kind="blank", width_m=0.25, thickness_m=0.1, length_m=0.25)
+        shallow = actions.find_crack(self.owner, blank, where="rim", depth_m=0.02, length_m=0.05)
+        self.assertIn("cut it off", soundness.fault_in(blank).reason)
+        self.assertIn("A crack in the rim", text_of(self.client.get(f"{self.shop}turning/of/{blank.tag}/")))
+        actions.forget_crack(self.owner, shallow)
+        actions.find_crack(self.owner, blank, where="rim", depth_m=0.05, length_m=0.08, through=True)
+        self.assertIsNotNone(soundness.danger_in(blank))
+
+    def test_checks_in_a_logs_end_are_said(self):
+        log = make_board(
+            self.owner, tag="cherry-log-01", kind="log", species_key="black_cherry", width_m=0.4, thickness_m=0.4, length_m=0.9
+        )
+        strokes = [{"p": [[0.02, 0.02], [0.1, 0.1]], "d": 0.05, "f": "check"}, {"p": [[0.0, -0.05], [0.0, -0.15]], "d": 0.1, "f": "check"}]
+        LogEnd.objects.create(workshop=self.owner.workshop, piece=log, width_m=0.4, height_m=0.4, length_m=0.9, strokes=strokes)
+        self.assertIn("2 checks in its end, 100 mm deep at most", faults(self.owner.workshop)[log.pk].reason)
+
+
+class ToldOfABox(TestCase):
+    """A bowl that lay in a warm box for a week, told and untold."""
+
+    @classmethod
+    def setUpTestData(cls):
+        cls.owner = make_owner()
+        cls.shop = f"/w/{cls.owner.workshop.slug}/"
+        cls.bowl = make_bowl(cls.owner, tag="maple-bowl-01", thickness_m=0.02, width_m=0.2, length_m=0.08)
+        now = timezone.now()
+        for day, mass in ((30, 0.90), (26, 0.85), (22, 0.81), (18, 0.78), (11, 0.66), (8, 0.655), (4, 0.65)):
+            actions.weigh(cls.owner, cls.bowl, mass, now - timedelta(days=day), meant=True)
+
+    def setUp(self):
+        self.client.force_login(self.owner.person)
+
+    def test_what_it_was_told_is_in_its_air_and_is_taken_back(self):
+        today = timezone.localdate()
+        first = today - timedelta(days=30)
+        plain = weighing.air_of(self.bowl, first)
+        sent = {"kind": "box", "begins": str(today - timedelta(days=18)), "ends": str(today - timedelta(days=12)), "once": "1"}
+        page = self.client.post(f"{self.shop}turning/of/{self.bowl.tag}/elsewhere/", sent, follow=True)
+        self.assertIn("it lay in a warm box", text_of(page))
+        told = weighing.air_of(self.bowl, first)
+        within, without = told.at(14.5), told.at(20.5)
+        self.assertEqual(told.temperature_c[within], 38.0)
+        self.assertLess(told.relative_humidity[within], 0.6 * plain.relative_humidity[plain.at(14.5)])
+        self.assertEqual(told.temperature_c[without], plain.temperature_c[plain.at(20.5)])
+        spell = self.bowl.spells.get()
+        for do, stands in (("strike", False), ("restore", True)):
+            self.client.post(f"{self.shop}turning/of/{self.bowl.tag}/elsewhere/{spell.pk}/", {"do": do, "once": do})
+            self.assertEqual(bool(weighing.spells_of(self.bowl)), stands)
+
+    def test_days_that_cannot_be_are_refused_beside_their_field(self):
+        today = timezone.localdate()
+        address = f"{self.shop}turning/of/{self.bowl.tag}/elsewhere/"
+        for begins, ends, field in ((today, today - timedelta(days=2), "ends"), (today + timedelta(days=3), "", "begins")):
+            answer = self.client.post(address, {"kind": "freezer", "begins": str(begins), "ends": str(ends)})
+            self.assertEqual(answer.status_code, 422)
+            self.assertIn(field, answer.context["form_elsewhere"].errors)
+        self.assertFalse(self.bowl.spells.exists())

@@ -188,7 +188,7 @@ class BeforeTheLathe(Sentences, SimpleTestCase):
         for where in WhereKind:
             for remedy in Remedy:
                 said = lathe_words.describe(finish(cracks=[crack(where)], remedies=[remedy]), METRIC)
-                ((_, place, becomes),) = said.cracks
+                ((_, place, becomes, _fillable),) = said.cracks
                 self.assertIn("4 mm deep", place)
                 self.assertIn("20 mm long", place)
                 self.assert_clean(place, becomes)
