@@ -16,8 +16,6 @@ BEGIN_M_S, TRUE_M_S = 4.0, 8.0
 MOST_RPM, LEAST_RPM = 2500.0, 100.0
 # A crack longer than this share of the diameter runs through too much of a bowl to trust what is left.
 LONG, DEEP = 0.30, 0.35
-# It must have come this near to its rest, as a share of its weight.
-NEAR_REST = 0.015
 
 
 class Where(StrEnum):
@@ -130,7 +128,7 @@ def verdict(
     """Whether a bowl may be finish-turned, by its weights, its shape and its cracks; a crack that must not be turned outweighs all.
 
     Args:
-        at_rest: whether its weights say that it is at rest in its place (:data:`NEAR_REST`); ``None`` where it was never weighed.
+        at_rest: whether its weights say that it is at rest in its place; ``None`` where it was never weighed.
         thinnest_m: the wall that is left when it is turned true, m; out_of_round_m: longer less shorter width of the rim, m.
     Raises:
         OutOfRange.

@@ -11,6 +11,7 @@ Sources: the field of :mod:`wood.drying.field`; damped least squares with weight
 priors are our own judgement.
 """
 
+import math
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 from enum import StrEnum
@@ -28,7 +29,7 @@ from wood.turning.weight_logs import Weights
 from wood.turning.weight_runs import Between, Runs, pace_of, runs_of
 
 ABSURD, ABSURD_SHARE = 6.0, 0.012
-FLAT_SHARE, SPACED_DAYS, FLAT_OVER_DAYS, STALLED_ABOVE = 0.006, 2.0, 9.0, 0.03
+FLAT_SHARE, SPACED_DAYS, FLAT_OVER_DAYS, STALLED_ABOVE = 0.006, 2.0, 14.0, 0.03
 STALLED_DAYS, STALLED_PART = 14.0, 0.25
 WEIGH_AT_SHARE, WEIGH_DAYS = 0.015, (2.0, 28.0)
 
@@ -181,6 +182,12 @@ def _spaced(days: Array) -> list[int]:
     return chosen[::-1]
 
 
+def _weeks(days: Array) -> slice | None:
+    """The weighings of the last two weeks and the one they began from, three that lie apart at the least; None where it is no two weeks."""
+    before = np.flatnonzero(days <= days[-1] - FLAT_OVER_DAYS)
+    return slice(min(int(before[-1]), _spaced(days)[0]), days.size) if before.size else None
+
+
 def _state(log: Weights, days: Array, masses: Array, now: Between, level: float, curve: Array, looks: Array, rest_day: float) -> State:
     newest = _spaced(days)
     last = float(days[-1])
@@ -188,15 +195,16 @@ def _state(log: Weights, days: Array, masses: Array, now: Between, level: float,
         return State.FALLING
     three = masses[newest]
     resolution = max(log.step_kg, FLAT_SHARE * float(three.mean()))
-    flat = float(np.ptp(three)) <= resolution and last - days[newest[0]] >= min(FLAT_OVER_DAYS, 0.15 * last + 4)
+    weeks = _weeks(days)
+    moved = math.inf if weeks is None else float(np.ptp(masses[weeks]))
     # A bowl that was wet throughout and has hardly lost anything is slow to begin, not done.
     still = (float(np.interp(last, looks, curve)) - float(np.interp(last + 21, looks, curve))) / float(three.mean())
     # At rest it goes up and down with its room, by less than it would after a warm box.
-    if last >= rest_day and abs(now.best - level) <= AT_REST * (1 + level) and float(np.ptp(three)) <= 2 * resolution:
+    if last >= rest_day and abs(now.best - level) <= AT_REST * (1 + level) and moved <= 2 * resolution:
         return State.FLAT
     if three[2] - three[0] > resolution and three[2] >= three[1] > three[0]:
         return State.RISING
-    if flat and (last >= rest_day or (still < AT_REST and now.best < level + STALLED_ABOVE)):
+    if moved <= resolution and (last >= rest_day or (still < AT_REST and now.best < level + STALLED_ABOVE)):
         return State.FLAT
     # A slow bowl may look still between two looks; stalled is what has not moved for a good part of its log.
     window = masses[days >= last - max(STALLED_DAYS, STALLED_PART * last)]

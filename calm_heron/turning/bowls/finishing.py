@@ -111,10 +111,8 @@ def finish(piece: Piece, known: Turned, weighed: WeighedBowl | None) -> Finish:
 
 
 def _rests(weighed: WeighedBowl | None) -> bool | None:
-    """Whether it is at rest by its weights; ``None`` where it was never weighed."""
-    if weighed is None:
-        return None
-    return weighed.state is State.FLAT and weighed.last_kg <= weighed.rest_kg[0] * (1 + lathe.NEAR_REST)
+    """Whether it is at rest by its weights, as every page has it; ``None`` where it was never weighed."""
+    return None if weighed is None else weighed.state is State.FLAT
 
 
 def traced(typed: dict[str, Any]) -> Traced:

@@ -41,7 +41,7 @@ def answer(weighed: WeighedBowl, place: str, system: System) -> tuple[str, str, 
     left = days_left(weighed)
     room = place or "its room"
     if weighed.state is State.FLAT:
-        reason = f"Its last weighings agree, and it is within a hundredth of its weight of what {room} brings it to: done for that place."
+        reason = f"For two weeks it has stood still, within a hundredth of its weight of what {room} brings it to: done for that place."
     elif weighed.state is State.RISING:
         reason = f"It gains: it had gone below what {room} brings it to, as after a warm box. Let it come up and stand still."
     elif weighed.state is State.STALLED:

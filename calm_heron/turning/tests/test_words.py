@@ -168,7 +168,7 @@ def finish(may: May = May.YES, cracks=(), remedies=(), **changed) -> Finish:
 
 
 def crack(where=WhereKind.RIM, depth_m: float = 0.004, length_m: float = 0.02) -> SimpleNamespace:
-    return SimpleNamespace(where=where, depth_m=depth_m, length_m=length_m)
+    return SimpleNamespace(where=where, depth_m=depth_m, length_m=length_m, mend=SimpleNamespace(how="filled", what="epoxy"))
 
 
 class BeforeTheLathe(Sentences, SimpleTestCase):
@@ -192,7 +192,7 @@ class BeforeTheLathe(Sentences, SimpleTestCase):
                 self.assertIn("4 mm deep", place)
                 self.assertIn("20 mm long", place)
                 self.assert_clean(place, becomes)
-                self.assertEqual(becomes, lathe_words.REMEDIES[remedy])
+                self.assertEqual(becomes, "filled with epoxy" if remedy is Remedy.MENDED else lathe_words.REMEDIES[remedy])
 
     def test_speeds_defer_to_the_lathe(self):
         said = lathe_words.describe(finish(), METRIC).speeds
