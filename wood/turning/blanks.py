@@ -18,7 +18,7 @@ MARGIN_M, SAFE_MARGIN_M, BARK_M = 0.006, 0.018, 0.004
 # The tight rings about the pith go with it even in sound wood; a chainsaw's kerf; what is left over each bowl's diameter along the log.
 PITH_M, KERF_M, OVER_M = 0.010, 0.010, 0.012
 LEAST_BOWL_M, LEAST_SQUARE_M = 0.10, 0.025
-HEIGHTS = (0.28, 0.36, 0.46)
+HEIGHTS = (0.28, 0.36, 0.46, 0.60)
 FAR = 10.0
 
 
@@ -137,12 +137,15 @@ class Kind(StrEnum):
     LARGEST = "largest"
     MOST = "most"
     SAFEST = "safest"
+    BALANCED = "balanced"
     OWN = "own"
 
 
 @dataclass(frozen=True)
 class Plan:
-    """A way to cut a log into bowls. ``cut_off_m`` is what is cut off each end first, ``cut_off`` the strokes that go with it."""
+    """A way to cut a log into bowls. ``cut_off_m`` is what is cut off the checked end first, ``other_off_m`` off the other, ``cut_off`` the
+    strokes that go with it; ``squares`` are what is left beside the bowls for spindles, of ``side_m``, each as long as a length is.
+    """
 
     kind: Kind
     cuts: Cuts
@@ -151,6 +154,21 @@ class Plan:
     cut_off_m: float
     usable_m: float
     cut_off: tuple[int, ...] = ()
+    other_off_m: float = 0.0
+    squares: tuple[Square, ...] = ()
+    side_m: float = 0.0
+
+    @property
+    def lengths(self) -> int:
+        """How many lengths the log is crosscut into where all its halves are alike, else one."""
+        counts = {blank.count for blank in self.blanks}
+        return max(counts) if len(counts) == 1 else 1
+
+    @property
+    def volumes_m3(self) -> tuple[float, float, float]:
+        """What it gives as bowl blanks, as planks and as squares."""
+        planks = sum(plank.width_m * plank.thickness_m for plank in self.planks) * self.usable_m
+        return sum(blank.volume_m3 for blank in self.blanks), planks, len(self.squares) * self.side_m**2 * self.usable_m
 
     @property
     def bowls(self) -> int:

@@ -3,7 +3,7 @@
 Coordinates in metres, the origin in the middle of the end, x to the right, y up.
 
 Source for what is lost: moisture along the grain by the field, dried from the open end; an end checks as deep as it has come below fibre
-saturation, and half as deep again, for a check runs on ahead of what opened it (our judgement).
+saturation (our judgement; benches report checks within a week in cherry, an inch of them in a month or two).
 """
 
 import itertools
@@ -27,7 +27,7 @@ DIAMETER_M, LENGTH_M = (0.04, 2.0), (0.02, 12.0)
 MOST_CHECKS, MOST_POINTS = 40, 30
 # Checks are followed by points this far apart; with their margin nothing slips between.
 SPACING_M = 0.004
-RUNS_ON, SEALED_SHARE = 1.5, 0.15
+SEALED_SHARE, END_CELLS = 0.15, 60
 LONGEST_DAYS = 1500.0
 
 
@@ -57,15 +57,27 @@ class Knot:
     radius_m: float
 
 
+class Trunk(StrEnum):
+    """What sort of log it is: round, a crotch with two piths, or a burl that was cut off flat and has none."""
+
+    ROUND = "round"
+    CROTCH = "crotch"
+    BURL = "burl"
+
+
+# How far beside the first the second pith of a crotch lies where nobody says, as a share of the width.
+FORKED = 0.3
+
+
 @dataclass(frozen=True)
 class LogEnd:
     """A log by its end. ``width_m`` and ``height_m`` are its two diameters without bark; ``soft_m`` is the radius of heart about the pith
-    that is no good.
+    that is no good. Checks and knots lie in one end or, ``both_ends``, in both alike. A crotch has a second pith, ``second_x_m`` and
+    ``second_y_m``; of a burl the half above its flat is there, ``height_m`` twice as high as it stands.
 
     Raises:
         OutOfRange: a size beyond :data:`DIAMETER_M` or :data:`LENGTH_M`; a pith or a stroke outside the log; a check that goes deeper than
-        the log is long;
-            more than 40 strokes. CannotRead: a stroke of fewer than two points.
+        the log is long; more than 40 strokes. CannotRead: a stroke of fewer than two points.
     """
 
     width_m: float
@@ -76,6 +88,10 @@ class LogEnd:
     soft_m: float = 0.0
     strokes: tuple[Stroke, ...] = ()
     knots: tuple[Knot, ...] = ()
+    both_ends: bool = True
+    trunk: Trunk = Trunk.ROUND
+    second_x_m: float = 0.0
+    second_y_m: float = 0.0
 
     def __post_init__(self) -> None:
         check_range("width_m", self.width_m, *DIAMETER_M, " m")
@@ -84,6 +100,11 @@ class LogEnd:
         check_range("soft_m", self.soft_m, 0.0, min(self.width_m, self.height_m) / 2, " m")
         if not self.holds(self.pith_x_m, self.pith_y_m):
             raise OutOfRange("pith", float(self.share_of(self.pith_x_m, self.pith_y_m)), 0.0, 1.0)
+        if self.trunk is Trunk.CROTCH:
+            if not self.holds(self.second_x_m, self.second_y_m):
+                raise OutOfRange("second_pith", float(self.share_of(self.second_x_m, self.second_y_m)), 0.0, 1.0)
+            apart = math.hypot(self.second_x_m - self.pith_x_m, self.second_y_m - self.pith_y_m)
+            check_range("second_pith", apart, 0.005, 2.0, " m")
         check_range("strokes", len(self.strokes) + len(self.knots), 0, MOST_CHECKS)
         for stroke in self.strokes:
             if not 2 <= len(stroke.points) <= MOST_POINTS:
@@ -117,10 +138,36 @@ class LogEnd:
             angle = np.linspace(0, 2 * math.pi, max(8, int(2 * math.pi * knot.radius_m / SPACING_M)), endpoint=False)
             ring = np.column_stack([knot.x_m + knot.radius_m * np.cos(angle), knot.y_m + knot.radius_m * np.sin(angle)])
             result.append((np.concatenate([ring, [[knot.x_m, knot.y_m]]]), None))
+        if self.trunk is Trunk.CROTCH:
+            result.append((np.array([[self.second_x_m, self.second_y_m]]), None))
         return result
 
+    @property
+    def piths(self) -> tuple[tuple[float, float], ...]:
+        """Where its piths lie: one, two in a crotch, none in a burl."""
+        first = (self.pith_x_m, self.pith_y_m)
+        if self.trunk is Trunk.BURL:
+            return ()
+        return (first, (self.second_x_m, self.second_y_m)) if self.trunk is Trunk.CROTCH else (first,)
+
+    @property
+    def crotch_deg(self) -> float:
+        """The angle of the line through both piths of a crotch, degrees from x, 0…180."""
+        return math.degrees(math.atan2(self.second_y_m - self.pith_y_m, self.second_x_m - self.pith_x_m)) % 180.0
+
+    @property
+    def off_centre(self) -> float:
+        """How far its pith lies out, as a share of the way to the bark; 0 where it has none or two."""
+        return self.share_of(self.pith_x_m, self.pith_y_m) if self.trunk is Trunk.ROUND else 0.0
+
+    @property
+    def volume_m3(self) -> float:
+        """The wood in it, without bark."""
+        whole = math.pi / 4 * self.width_m * self.height_m * self.length_m
+        return whole / 2 if self.trunk is Trunk.BURL else whole
+
     def left(self, cut_off_m: float) -> Flags:
-        """Which obstacles are still there once so much of each end is cut off."""
+        """Which obstacles are still there once so much of each checked end is cut off."""
         return np.array([depth is None or depth > cut_off_m + 1e-9 for _, depth in self.obstacles()], bool)
 
 
@@ -171,7 +218,6 @@ def lost_at_end_m(figures: Figures, start: float, days: float, series: AirSeries
         figures.wood.permeability,
         figures.wood.fibre_saturation,
     )
-    ran = field.dry(wood, 1.4, start, field.driven(series, OpenBoard()), days, out_days=[days], tolerance=1e-3, cells=24)
-    dry = ran.profiles[0] < 0.95 * figures.wood.fibre_saturation
-    depth = float(ran.depths_m[dry][-1]) if dry.any() else 0.0
-    return depth * RUNS_ON * (SEALED_SHARE if sealed else 1.0)
+    ran = field.dry(wood, 1.4, start, field.driven(series, OpenBoard()), days, out_days=[days], tolerance=1e-3, cells=END_CELLS)
+    depth = float(np.interp(figures.wood.fibre_saturation, np.maximum.accumulate(ran.profiles[0]), ran.depths_m, left=0.0))
+    return depth * (SEALED_SHARE if sealed else 1.0)
