@@ -20,6 +20,7 @@ from calm_heron.site.numbers import percent
 from calm_heron.stock.species_forms import SpeciesField
 from calm_heron.workshops.askers import Asker
 from calm_heron.workshops.fields import LengthField, PercentField
+from wood.drying import logs
 from wood.drying.answers import Answer
 from wood.drying.field import GREATEST_MOISTURE
 
@@ -140,6 +141,8 @@ def present(put: Put[DryingQuestion], answer: Answer, reader: Reader) -> Present
     described, method = page["described"], question.around.method.core
     hints = [said for said in (page["driest"], page["frost"], page["beside"]) if said]
     parts: list[Part] = [Says(described.next_step, Manner.NEXT, first="Next."), *(Says(said, Manner.HINT) for said in hints)]
+    if method.of_a_log:
+        parts.append(_keeps(question, reader))
     parts += [*as_a_piece(reader, "drying"), Drawn("course"), *([Drawn("months")] if method.outdoors else []), Heading("What may go wrong")]
     if page["risks_unknown"]:
         parts.append(Says(f"The shrinkage of {question.species.common_name} is not known, so its checks cannot be judged."))
@@ -156,6 +159,19 @@ def present(put: Put[DryingQuestion], answer: Answer, reader: Reader) -> Present
         parts.append(Caution("stack"))
     parts.append(Drawn("working"))
     return Presentation(Lead(described.word, described.band), described.reason, parts)
+
+
+def _keeps(question: DryingQuestion, reader: Reader) -> Says:
+    """How long a log keeps, which is far shorter than it dries."""
+    life = logs.keeps(question.species, question.around.setting.series, sealed=question.ends_sealed)
+    ends = "with sealed ends" if question.ends_sealed else "with open ends"
+    return Says(
+        f"In its bark, {ends}, it keeps {span(life.saw_within)} for clean wood; its sapwood rots after {span(life.sapwood_rots)}, its"
+        f" heartwood after {span(life.heartwood_rots)}. Saw it before it dries.",
+        first="It keeps less long.",
+        link=reader.asker.address("log"),
+        link_words="By months, and its splits",
+    )
 
 
 def course(put: Put[DryingQuestion], answer: Answer, reader: Reader, narrow: bool) -> dict[str, Any]:

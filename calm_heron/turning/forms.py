@@ -194,24 +194,47 @@ CUT_SHAPES = (
 )
 
 
+TRUNKS = (
+    (logs.Trunk.ROUND.value, "a round log"),
+    (logs.Trunk.CROTCH.value, "a crotch, two piths"),
+    (logs.Trunk.BURL.value, "a burl, cut off flat"),
+)
+
+
 class CutForm(QuestionForm):
     """A log as it lies, and what is wanted of it. What is drawn on its end, and the lines that are moved, travel in hidden fields."""
 
     groups = (
-        Group(("species_key", "width_m", "height_m", "length_m", "felled_days", "ends", "rim", "shape")),
+        Group(("species_key", "trunk", "width_m", "height_m", "length_m", "felled_days", "ends", "rim", "shape")),
         Group(
-            ("pith_x_m", "pith_y_m", "soft_m", "diameter_m", "least_m", "plank_m", "side_m", "checks"),
+            (
+                "checked",
+                "pith_x_m",
+                "pith_y_m",
+                "second_x_m",
+                "second_y_m",
+                "soft_m",
+                "diameter_m",
+                "least_m",
+                "plank_m",
+                "side_m",
+                "checks",
+            ),
             "Pith, soft heart and checks by numbers; sizes you want",
             "The hour of a clock, from-to with 0 at the pith and 1 at the bark, and how deep along the log if you know.",
         ),
     )
     tells = ("strokes", "angle", "upper", "lower", "off", "plan")
     wide = ("checks",)
-    always = ("rim", "shape", "ends")
+    always = ("rim", "shape", "ends", "trunk", "checked")
     called = {"cut_off_m": "felled_days"}
     rim = forms.ChoiceField(label="Rims face", choices=RimKind.choices, required=False)
     shape = forms.ChoiceField(label="Look for", choices=CUT_SHAPES, required=False)
     ends = forms.ChoiceField(label="Its ends are", choices=(("open", "open"), ("sealed", "sealed")), required=False)
+    trunk = forms.ChoiceField(label="It is", choices=TRUNKS, required=False)
+    checked = forms.ChoiceField(
+        label="What is drawn lies in", choices=(("both", "both ends alike"), ("one", "this end only")), required=False
+    )
 
     @classmethod
     def begins_with(cls, asker: Asker, subject: Piece | None) -> dict[str, str]:
@@ -223,6 +246,8 @@ class CutForm(QuestionForm):
             "length_m": typed_length(0.508 if inch else 0.5, system),
             "felled_days": "0",
             "ends": "open",
+            "trunk": "round",
+            "checked": "both",
             "rim": "pith",
             "shape": "bowl",
             "least_m": typed_length(0.127 if inch else 0.13, system),
@@ -242,6 +267,8 @@ class CutForm(QuestionForm):
         self.fields["length_m"] = LengthField(self.system, *logs.LENGTH_M, required=False, label=f"Length, {unit}")
         self.fields["pith_x_m"] = LengthField(self.system, -1.0, 1.0, required=False, label=f"Pith right of the middle, {unit}")
         self.fields["pith_y_m"] = LengthField(self.system, -1.0, 1.0, required=False, label=f"Pith above the middle, {unit}")
+        self.fields["second_x_m"] = LengthField(self.system, -1.0, 1.0, required=False, label=f"Second pith, to the right, {unit}")
+        self.fields["second_y_m"] = LengthField(self.system, -1.0, 1.0, required=False, label=f"Second pith, above the middle, {unit}")
         self.fields["soft_m"] = LengthField(self.system, 0.0, 0.5, required=False, label=f"Soft heart, radius, {unit}")
         self.fields["felled_days"] = forms.IntegerField(
             label="Days since it was felled or cut back",

@@ -3,6 +3,7 @@ integration.
 """
 
 import math
+import random
 
 import numpy as np
 from django.test import SimpleTestCase
@@ -12,14 +13,14 @@ from shapely.geometry import LineString, Point, Polygon
 from shapely.geometry import box as rectangle
 
 from tests.walks import far
-from wood.air.climate import constant
+from wood.air.climate import constant, pattern
 from wood.drying.diffusivity import of_species as figures_of
 from wood.errors import CannotRead, OutOfRange
 from wood.species import species_named
 from wood.turning.blanks import MARGIN_M, Blank, Cuts, Kind, Plan, Shape, Wanted, profile
 from wood.turning.bowls import Rim
 from wood.turning.cuts import along_cuts, plans
-from wood.turning.logs import Knot, LogEnd, Stroke, lost_at_end_m
+from wood.turning.logs import Knot, LogEnd, Stroke, Trunk, lost_at_end_m
 from wood.turning.squares import squares
 
 
@@ -194,3 +195,101 @@ class TheLogAsItLies(SimpleTestCase):
         self.assertEqual(lost[0], 0.0)
         self.assertTrue(0.02 < lost[2] < 0.25, lost)
         self.assertLess(lost_at_end_m(figures, 0.58, 240, air, sealed=True), 0.25 * lost[3])
+
+
+class MoreChecksNeverGiveMore(SimpleTestCase):
+    def best(self, log: LogEnd) -> tuple[int, float]:
+        """The most bowls that any plan gives, and the widest."""
+        found = plans(log)
+        return max((plan.bowls for plan in found), default=0), max((plan.largest_m for plan in found), default=0.0)
+
+    def test_check_after_check_neither_more_nor_larger_blanks(self):
+        """Random logs, each with one check more than before; bowls within a twenty-fifth of its width count as equally wide."""
+        chance = random.Random(11)
+        for number in range(6):
+            width = chance.uniform(0.2, 0.6)
+            sizes = {"width_m": width, "height_m": width * chance.uniform(0.85, 1.0), "length_m": chance.uniform(0.3, 1.2)}
+            strokes: list[Stroke] = []
+            before = self.best(LogEnd(**sizes, both_ends=number % 2 == 0))
+            for _ in range(4):
+                angle, begin, end = chance.uniform(0, 2 * math.pi), chance.uniform(0, 0.5), chance.uniform(0.5, 0.95)
+                way = np.array([sizes["width_m"], sizes["height_m"]]) / 2 * [math.cos(angle), math.sin(angle)]
+                depth = None if chance.random() < 0.5 else chance.uniform(0.01, 0.2 * sizes["length_m"])
+                strokes.append(Stroke((tuple(begin * way), tuple(end * way)), depth))
+                now = self.best(LogEnd(**sizes, both_ends=number % 2 == 0, strokes=tuple(strokes)))
+                with self.subTest(number, checks=len(strokes)):
+                    self.assertLessEqual(now[0], before[0])
+                    self.assertLessEqual(now[1], before[1] + 0.04 * width)
+                before = now
+
+    def test_a_clean_log_is_crosscut_too(self):
+        """Eighteen by thirty-six inches of cherry: a split one was said to give eight, the clean one four."""
+        inch = 0.0254
+        sizes = {"width_m": 18 * inch, "height_m": 18 * inch, "length_m": 36 * inch}
+        clean = self.best(LogEnd(**sizes))
+        across = Stroke(((0.0, -8.5 * inch), (0.0, 8.5 * inch)))
+        self.assertGreaterEqual(clean, self.best(LogEnd(**sizes, strokes=(across,))))
+        self.assertGreaterEqual(clean[0], 8)
+
+
+class OtherLogs(SimpleTestCase):
+    def test_checks_in_one_end_cost_that_end_alone(self):
+        star = tuple(Stroke(((0.0, 0.02 * side), (0.0, 0.18 * side)), 0.06) for side in (1, -1))
+        both, one = (plans(LogEnd(0.4, 0.4, 0.6, strokes=star, both_ends=ends)) for ends in (True, False))
+        cut_back = [next((plan for plan in found if plan.cut_off_m > 0.05), None) for found in (both, one)]
+        for plan, usable in zip(cut_back, (0.48, 0.54), strict=True):
+            if plan is not None:
+                self.assertAlmostEqual(plan.usable_m, usable, places=6)
+        self.assertGreaterEqual(max(plan.usable_m for plan in one), max(plan.usable_m for plan in both))
+
+    def test_a_crotch_is_cut_through_both_its_piths(self):
+        log = LogEnd(0.42, 0.36, 0.5, pith_x_m=-0.05, trunk=Trunk.CROTCH, second_x_m=0.08, second_y_m=0.03)
+        for plan in plans(log):
+            self.assertAlmostEqual(plan.cuts.angle_deg, log.crotch_deg, places=6)
+            for blank in plan.blanks:
+                for pith in log.piths:
+                    inside = all(
+                        np.cross(other - corner, np.array(pith) - corner) * (1 if blank.upper else -1) > 0
+                        for corner, other in zip(blank.outline, np.roll(blank.outline, -1, axis=0), strict=True)
+                    )
+                    self.assertFalse(inside)
+        with self.assertRaises(OutOfRange):
+            LogEnd(0.4, 0.4, 0.5, trunk=Trunk.CROTCH)
+
+    def test_a_burl_gives_a_bowl_above_its_flat_and_none_below(self):
+        log = LogEnd(0.4, 0.36, 0.4, trunk=Trunk.BURL)
+        for plan in plans(log):
+            self.assertTrue(plan.blanks)
+            for blank in plan.blanks:
+                self.assertTrue(blank.upper)
+                self.assertGreaterEqual(float(blank.outline[:, 1].min()), -1e-9)
+        self.assertAlmostEqual(log.volume_m3, math.pi / 8 * 0.4 * 0.36 * 0.4)
+
+    def test_where_the_pith_lies_off_centre_rings_can_lie_alike_on_both_sides(self):
+        balanced = next(plan for plan in plans(LogEnd(0.45, 0.45, 0.6, pith_x_m=0.06, pith_y_m=0.02)) if plan.kind is Kind.BALANCED)
+        for blank in balanced.blanks:
+            self.assertAlmostEqual(blank.aside_m, 0.0, delta=0.02)
+        self.assertFalse(any(plan.kind is Kind.BALANCED for plan in plans(LogEnd(0.45, 0.45, 0.6))))
+
+    def test_what_is_left_beside_bowls_gives_squares_and_no_more_wood_than_the_log_has(self):
+        for seed in range(4):
+            log = LogEnd(0.3 + 0.06 * seed, 0.3 + 0.05 * seed, 0.4 + 0.1 * seed)
+            for plan in plans(log):
+                self.assertLess(sum(plan.volumes_m3), log.volume_m3)
+                turn = math.radians(plan.cuts.angle_deg)
+                half = plan.side_m / 2
+                for square in plan.squares:
+                    u, v = half * np.array([math.cos(turn), math.sin(turn)]), half * np.array([-math.sin(turn), math.cos(turn)])
+                    corners = [np.array([square.x_m, square.y_m]) + a * u + b * v for a, b in ((-1, -1), (1, -1), (1, 1), (-1, 1))]
+                    self.assertTrue(all(log.holds(*corner) for corner in corners))
+                    for blank in plan.blanks:
+                        self.assertTrue(Polygon(corners).disjoint(Polygon(blank.outline)))
+
+    def test_open_ends_check_within_the_first_week(self):
+        """Benches: within a week in cherry, an inch of it in a month or two, in any season."""
+        cherry = figures_of(species_named("black_cherry"))
+        for day in (152.0, 335.0):
+            air = pattern("four_seasons").year.starting(day)
+            week, two_months = (lost_at_end_m(cherry, 0.58, days, air, sealed=False) for days in (7, 60))
+            self.assertGreater(week, 0.004)
+            self.assertTrue(0.018 < two_months < 0.07, two_months)

@@ -48,7 +48,7 @@ ANGLES, PLACES, SLABS_M = 24, 17, (0.0, 0.008, 0.018, 0.034)
 # A cutter of a coring tool takes so much, and leaves a wall of a tenth.
 CORER_M, CORED_FROM_M = 0.010, 0.26
 MOST_CUT_OFF, MOST_IN_A_ROW = 4, 39
-ORDINARY_HEIGHT, BAND, ROW_SIZES = 0.36, 0.02, 600
+ORDINARY_HEIGHT, BAND, ROW_SIZES = 0.36, 0.04, 600
 # From where on a pith counts as off centre, as a share of the way to the bark; squares that are looked for beside bowls.
 OFF_CENTRE, REST_SQUARE_M = 0.15, 0.04
 

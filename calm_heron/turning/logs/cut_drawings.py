@@ -1,6 +1,7 @@
 """A log's end drawn as it lies, with the lines that it is cut along and what comes of it."""
 
 import math
+from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Any
 
@@ -10,7 +11,8 @@ from calm_heron.site.drawing import Shape, Text, path
 from calm_heron.turning.drawings import NARROW, WIDE
 from calm_heron.turning.logs.cut_words import half_name
 from calm_heron.turning.logs.cutting import LogCut
-from wood.turning.logs import Flaw
+from wood.turning.blanks import Plan, Square
+from wood.turning.logs import Flaw, Trunk
 from wood.units import System
 from wood.written import handled_length
 
@@ -66,7 +68,7 @@ def log_end(cut_log: LogCut, system: System, width: int = WIDE) -> LogDrawing:
     outline = log.outline()
     shapes = [Shape(path(at(outline), closed=True), "bark")]
     pith = np.array([log.pith_x_m, log.pith_y_m])
-    for k in range(1, RINGS):
+    for k in range(1, RINGS) if log.trunk is not Trunk.BURL else ():
         share = k / RINGS
         shapes.append(Shape(path(at(outline * share + pith * (1 - share)), closed=True), "ring"))
     if log.soft_m:
@@ -89,12 +91,20 @@ def log_end(cut_log: LogCut, system: System, width: int = WIDE) -> LogDrawing:
         x, y = at([(knot.x_m, knot.y_m)])[0]
         r = knot.radius_m * scale
         shapes.append(Shape(f"M{x - r:.1f} {y:.1f}a{r:.1f} {r:.1f} 0 1 0 {2 * r:.1f} 0a{r:.1f} {r:.1f} 0 1 0 {-2 * r:.1f} 0Z", "broken"))
+    if log.trunk is Trunk.BURL:
+        # Below its flat there is nothing.
+        low, high = at([(-log.width_m / 2, 0.0), (log.width_m / 2, -log.height_m / 2)])
+        shapes.append(Shape(f"M{low[0] - 2:.1f} {low[1]:.1f}H{high[0] + 2:.1f}V{high[1] + 2:.1f}H{low[0] - 2:.1f}Z", "nothing"))
+        shapes.append(Shape(f"M{low[0]:.1f} {low[1]:.1f}H{high[0]:.1f}", "bark"))
     px, py = at([pith])[0]
-    shapes.append(Shape(f"M{px - 6:.1f} {py:.1f}h12M{px:.1f} {py - 6:.1f}v12", "dimension"))
+    for x, y in at(log.piths):
+        shapes.append(Shape(f"M{x - 6:.1f} {y:.1f}h12M{x:.1f} {y - 6:.1f}v12", "dimension"))
+    if plan is not None:
+        shapes += _rest(plan, at)
     made = plan.cuts if plan is not None else None
     return LogDrawing(
         width,
-        round(log.height_m * scale + 2 * EDGE),
+        round(log.height_m * scale * (0.5 if log.trunk is Trunk.BURL else 1.0) + 2 * EDGE),
         scale,
         cx,
         cy,
@@ -158,11 +168,19 @@ def _cut(cut_log: LogCut, at: Any, scale: float, system: System, width: int) -> 
 
 
 def _squares(cut_log: LogCut, at: Any) -> list[Shape]:
-    turn = math.radians(cut_log.angle_deg)
-    half = (cut_log.question.side_m or 0.0) / 2
+    return _drawn_squares(cut_log.squares, cut_log.angle_deg, cut_log.question.side_m or 0.0, at, "blank")
+
+
+def _rest(plan: Plan, at: Any) -> list[Shape]:
+    """The squares that are left beside the bowls."""
+    return _drawn_squares(plan.squares, plan.cuts.angle_deg, plan.side_m, at, "zone")
+
+
+def _drawn_squares(squares: Sequence[Square], angle_deg: float, side_m: float, at: Any, css: str) -> list[Shape]:
+    turn, half = math.radians(angle_deg), side_m / 2
     u, v = np.array([math.cos(turn), math.sin(turn)]) * half, np.array([-math.sin(turn), math.cos(turn)]) * half
     made = []
-    for square in cut_log.squares:
+    for square in squares:
         middle = np.array([square.x_m, square.y_m])
-        made.append(Shape(path(at([middle - u - v, middle + u - v, middle + u + v, middle - u + v]), closed=True), "blank"))
+        made.append(Shape(path(at([middle - u - v, middle + u - v, middle + u + v, middle - u + v]), closed=True), css))
     return made

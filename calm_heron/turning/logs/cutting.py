@@ -26,7 +26,7 @@ from wood.species import Species
 from wood.turning import cuts, squares
 from wood.turning.blanks import LEAST_BOWL_M, Cuts, Kind, Plan, Shape, Square, Wanted
 from wood.turning.bowls import Rim
-from wood.turning.logs import LogEnd, Stroke, lost_at_end_m
+from wood.turning.logs import FORKED, LogEnd, Stroke, Trunk, lost_at_end_m
 
 USUAL_WIDTH_M, USUAL_LENGTH_M = 0.40, 0.50
 
@@ -82,7 +82,9 @@ def put(form: CutForm, asker: Asker, piece: Piece | None) -> Put[LogToCut]:
     try:
         return Put(question_from(form, piece))
     except OutOfRange as beyond:
-        if beyond.field == "pith":
+        if beyond.field == "second_pith":
+            form.add_error("second_x_m", "The second pith lies outside the log, or on the first one.")
+        elif beyond.field == "pith":
             form.add_error("pith_x_m", "The pith lies outside the log: its shares of both half diameters together must stay below one.")
         elif beyond.field == "strokes":
             form.add_error("checks", "A check lies outside the log, or there are more than forty. Draw it again within the bark.")
@@ -113,13 +115,24 @@ def question_from(form: CutForm, piece: Piece | None) -> LogToCut:
     typed = form.cleaned_data
     species = woods.species_of(form.workshop.pk, typed["species_key"] or "black_cherry")
     width = typed["width_m"] or USUAL_WIDTH_M
+    trunk, height = Trunk(form.chosen("trunk")), typed["height_m"] or width
+    # Where nobody says, the second pith lies a third of the way to the bark from the first, across.
+    first_x, first_y = typed["pith_x_m"] or 0.0, typed["pith_y_m"] or 0.0
+    second_x, second_y = typed["second_x_m"], typed["second_y_m"]
+    if trunk is Trunk.CROTCH and second_x is None and second_y is None:
+        first_x = first_x if typed["pith_x_m"] is not None else -FORKED / 2 * width
+        second_x, second_y = first_x + FORKED * width, first_y
     bare = LogEnd(
         width,
-        typed["height_m"] or width,
+        height,
         typed["length_m"] or USUAL_LENGTH_M,
-        typed["pith_x_m"] or 0.0,
-        typed["pith_y_m"] or 0.0,
+        first_x if trunk is not Trunk.BURL else 0.0,
+        first_y if trunk is not Trunk.BURL else 0.0,
         typed["soft_m"] or 0.0,
+        both_ends=form.chosen("checked") != "one",
+        trunk=trunk,
+        second_x_m=second_x or 0.0,
+        second_y_m=second_y or 0.0,
     )
     log = replace(
         bare,
@@ -199,9 +212,9 @@ def answered(question: LogToCut) -> LogCut:
         # A line that is moved leaves the rest as it was: what is cut off the ends, too.
         cut_off_m = off if best is None else best.cut_off_m
         chosen = cuts.along_cuts(
-            question.log, question.own, question.wanted, cut_off_m if question.own_off_m is None else question.own_off_m
+            question.log, question.own, question.wanted, cut_off_m if question.own_off_m is None else question.own_off_m, off
         )
     elif question.wanted.diameter_m is not None and chosen is not None:
-        chosen = cuts.along_cuts(question.log, chosen.cuts, question.wanted, chosen.cut_off_m)
+        chosen = cuts.along_cuts(question.log, chosen.cuts, question.wanted, chosen.cut_off_m, off)
     angle, found_squares = squares.squares(question.log, question.side_m, cut_off_m=off) if question.side_m else (0.0, ())
     return LogCut(question, result, chosen, best, angle, found_squares)
