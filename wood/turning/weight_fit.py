@@ -15,6 +15,7 @@ from wood.drying import field
 from wood.drying.diffusivity import Figures
 from wood.turning.bowls import Bowl, parts
 from wood.turning.drying import CELLS, TOLERANCE, drive_of, sealed_as
+from wood.turning.own_pace import PaceLearnt
 from wood.turning.weight_logs import SLIP, Weights
 from wood.turning.weight_shapes import evidence_of, noise
 
@@ -171,6 +172,8 @@ def _problem(log: Weights, figures: Figures, series: AirSeries, days: Array, mas
         dry, dry_spread = math.log(figures.wood.density * volume), BY_VOLUME_SPREAD
     else:
         dry, dry_spread = math.log(masses[0] / (1 + green)), UNKNOWN_MASS_SPREAD
+    # What this workshop's own bowls say of their pace, else the species' figures alone.
+    own = log.pace if log.pace is not None and log.pace.count else PaceLearnt(1.0, figures.spread, 0)
     shape = SHAPE_SPREAD if log.bowl is not None else UNKNOWN_WALL_SPREAD
     return Problem(
         days,
@@ -182,10 +185,10 @@ def _problem(log: Weights, figures: Figures, series: AirSeries, days: Array, mas
         faster,
         _place(shares),
         drive_of(log.way, series),
-        np.array([0.0, 0.0, math.log(green), UNEVENNESS, dry, 0.0]),
+        np.array([math.log(own.share), 0.0, math.log(green), UNEVENNESS, dry, 0.0]),
         np.array(
             [
-                math.hypot(figures.spread, shape),
+                math.hypot(own.spread, shape),
                 math.hypot(figures.permeability_spread, FREE_SPREAD),
                 start_spread,
                 UNEVENNESS_SPREAD,

@@ -9,6 +9,7 @@ from enum import StrEnum
 from wood.errors import check_range
 from wood.turning.bowls import Bowl
 from wood.turning.drying import Way
+from wood.turning.own_pace import PaceLearnt
 
 MASS_KG = (0.002, 500.0)
 MOST = 2000
@@ -102,8 +103,8 @@ class Weights:
     """A bowl's weighings and what is known of it besides.
 
     ``days`` since any moment, in any order, ``masses_kg`` beside them; ``step_kg`` is the smallest step of the scale. ``bowl`` where its
-    size is known,
-    ``volume_m3`` of its wood where that is; ``green`` whether it was turned green; ``dry_mass_kg`` where it was ever found in an oven.
+    size is known, ``volume_m3`` of its wood where that is; ``green`` whether it was turned green; ``dry_mass_kg`` where it was ever found
+    in an oven. ``pace`` is what the workshop's own bowls say of how fast such a one dries (:func:`wood.turning.own_pace.learnt_pace`).
 
     Raises:
         OutOfRange: no weighing or more than 2000, a mass beyond :data:`MASS_KG`.
@@ -117,6 +118,7 @@ class Weights:
     green: bool = True
     dry_mass_kg: float | None = None
     way: Way = Way.SHELF
+    pace: PaceLearnt | None = None
 
     def __post_init__(self) -> None:
         check_range("weighings", len(self.days), 1, MOST)

@@ -14,15 +14,16 @@ from calm_heron.site import undo
 from calm_heron.stock.models import Piece
 from calm_heron.turning import actions
 from calm_heron.turning.bowls import finishing, lathe_drawings, lathe_words, soundness
-from calm_heron.turning.kinds import MendKind
-from calm_heron.turning.models import CrackFound, LayElsewhere, turned
+from calm_heron.turning.kinds import MendKind, WayKind
+from calm_heron.turning.models import CrackFound, LayElsewhere, Turned, turned
 from calm_heron.turning.shelf import shelf_words, weighing, weight_drawings
 from calm_heron.turning.shelf.shelf_forms import CrackForm, ElsewhereForm, MendForm, RoughedForm, TraceForm, TurnedForm, WeighForm
 from calm_heron.turning.shelf.shelf_views import addresses, tell_kept
 from calm_heron.workshops.doors import WorkshopRequest, in_workshop, once_or_again, once_or_told
 from calm_heron.workshops.fields import CalmForm
 from calm_heron.workshops.models import Role
-from wood.errors import CannotRead, OutOfRange
+from wood.drying.diffusivity import of_species as figures_of
+from wood.errors import CannotRead, NotKnown, OutOfRange
 from wood.written import weighed_mass
 
 LISTED, MOST_LISTED = 8, 400
@@ -82,6 +83,7 @@ def _shown(request: WorkshopRequest, piece: Piece, **forms: CalmForm) -> dict[st
         page["form_weigh"] = WeighForm(membership=request.membership)
         page["form_trace"] = TraceForm(membership=request.membership)
         page["form_crack"] = CrackForm(membership=request.membership)
+        page |= _beside(piece, known)
         page["form_mend"] = MendForm(membership=request.membership)
         page["form_elsewhere"] = ElsewhereForm(membership=request.membership)
         page["spells"] = weighing.spells_of(piece)
@@ -89,6 +91,21 @@ def _shown(request: WorkshopRequest, piece: Piece, **forms: CalmForm) -> dict[st
         page["oven"] = piece.oven_sessions.filter(ended_at=None).first()
         page["photo"] = piece.photos.order_by("-at").first()
     return page | forms
+
+
+def _beside(piece: Piece, known: Turned) -> dict[str, Any]:
+    """What the workshop's own bowls say of such a one, and those that were cut from the same log."""
+    try:
+        learnt = weighing.pace_here(piece.workshop, piece.species_key, known.way, figures_of(piece.species), piece.pk)
+    except NotKnown:
+        learnt = None
+    system = piece.workshop.system
+    others = Piece.objects.of(piece.workshop).filter(as_turned__log=known.log).exclude(pk=piece.pk).order_by("tag") if known.log else []
+    shelf = {item.piece.pk: item for item in weighing.shelf(piece.workshop)} if others else {}
+    return {
+        "pace_here": "" if learnt is None else shelf_words.pace_learnt(learnt, piece.species.spoken_name, WayKind(known.way).label),
+        "same_log": [(other, shelf_words.in_list(shelf[other.pk].weighed, system) if other.pk in shelf else "") for other in others],
+    }
 
 
 def _weighed(piece: Piece, system: Any) -> dict[str, Any]:
@@ -117,6 +134,7 @@ def _weighed(piece: Piece, system: Any) -> dict[str, Any]:
         "water": shelf_words.water(weighed, system),
         "pace": shelf_words.pace(weighed),
         "reckoned": shelf_words.reckoned(weighed),
+        "foretold": shelf_words.foretold(weighed, system),
         "counted": shelf_words.counted_bowls(weighing.bowls_at_rest(piece)),
         "next": shelf_words.next_weighing(weighed),
         "drawings": [

@@ -7,6 +7,7 @@ from typing import Any
 from calm_heron.stock.models import Piece
 from calm_heron.turning.models import CrackFound, Tracing, Turned
 from calm_heron.turning.shelf.weighing import WeighedBowl
+from calm_heron.workshops.models import Workshop
 from wood.errors import NotKnown, OutOfRange
 from wood.movement.shrinkage import of_species as shrinkage_of
 from wood.turning import lathe, oval, tracing
@@ -58,11 +59,11 @@ def predicted_m(piece: Piece, known: Turned, weighed: WeighedBowl | None = None)
     return None if shape is None else shape[0].out_of_round_m
 
 
-def learnt_of(piece: Piece) -> Learnt:
+def learnt_of(workshop: Workshop, species_key: str) -> Learnt:
     """What the tracings of a species in this workshop say beside their predictions: the newest of each bowl."""
     rows = (
-        Tracing.objects.of(piece.workshop)
-        .filter(piece__species_key=piece.species_key, predicted_m__gt=0.0005)
+        Tracing.objects.of(workshop)
+        .filter(piece__species_key=species_key, predicted_m__gt=0.0005)
         .order_by("piece", "-at")
         .distinct("piece")
         .values_list("along_m", "across_m", "predicted_m")
@@ -75,7 +76,7 @@ def finish(piece: Piece, known: Turned, weighed: WeighedBowl | None) -> Finish:
     """Whether a bowl may be finish-turned, with everything that rests on."""
     tracings = list(piece.tracings.order_by("-at", "-pk"))
     cracks = list(piece.cracks.order_by("at", "pk").prefetch_related("mends"))
-    learnt = learnt_of(piece)
+    learnt = learnt_of(piece.workshop, piece.species_key)
     moisture = USUAL_REST if weighed is None else min(weighed.moisture[0], 0.3)
     shape = _shape(piece, known, moisture, learnt.share)
     at_rest = _shape(piece, known, weighed.level if weighed is not None else USUAL_REST, learnt.share)

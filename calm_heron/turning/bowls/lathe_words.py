@@ -7,6 +7,7 @@ from calm_heron.site.numbers import counted, percent
 from calm_heron.turning.bowls.finishing import Finish
 from calm_heron.turning.kinds import MendKind, WhereKind
 from wood.turning.lathe import May, Remedy
+from wood.turning.tracing import Learnt
 from wood.units import System
 from wood.written import handled_length, said_length
 
@@ -98,7 +99,11 @@ def _shape(finish: Finish, system: System) -> str:
 
 
 def _learnt(finish: Finish) -> str:
-    known, name = finish.learnt, finish.piece.species.spoken_name
+    return learnt_words(finish.learnt, finish.piece.species.spoken_name)
+
+
+def learnt_words(known: Learnt, name: str) -> str:
+    """What the tracings of a wood in a workshop say beside their predictions; empty where there are none."""
     if not known.count:
         return ""
     if 0.93 <= known.share <= 1.07:

@@ -58,6 +58,7 @@ def present(put: Put[BowlToRough], rough: Roughed, reader: Reader) -> Presentati
             Says("Dashed as it was turned, filled as it dries, the line the round bowl that is left in it.", Manner.HINT),
             Says(shape(rough, system), Manner.REASON),
             Says(f"{tenon(rough, system)} {lost(rough)}"),
+            *([Says(put.tells["learnt"])] if put.tells.get("learnt") else []),
             Table(
                 (*rows, Row("in a microwave", (days, "not known", remark))),
                 ("It dries", "At rest in", "Risk of cracks", "Mind"),

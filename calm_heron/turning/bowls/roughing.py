@@ -12,8 +12,11 @@ from calm_heron.questions.tools import Bound, CannotPut, Gist, Put, Why
 from calm_heron.site.memory import Memory, digest_of
 from calm_heron.stock import woods
 from calm_heron.stock.models import Piece
+from calm_heron.turning.bowls import finishing, lathe_words
 from calm_heron.turning.forms import RoughForm
+from calm_heron.turning.kinds import WayKind
 from calm_heron.turning.models import END_WALL_M, PITH_M
+from calm_heron.turning.shelf import shelf_words, weighing
 from calm_heron.workshops.askers import Asker
 from wood.air.climate import AirSeries
 from wood.drying.diffusivity import Figures
@@ -83,7 +86,7 @@ def put(form: RoughForm, asker: Asker, piece: Piece | None) -> Put[BowlToRough] 
     """
     typed = form.cleaned_data
     species = woods.species_of(form.workshop.pk, typed["species_key"] or "sugar_maple")
-    figures, shrinkage = figures_of(species), shrinkage_of(species)
+    figures, shrinkage, learnt = _as_here(form, asker, species)
     where = form.chosen("where")
     at_home = where.startswith("place-")
     air = air_at(form.places, where if at_home else form.chosen("climate"), None if at_home else form.method)
@@ -115,7 +118,24 @@ def put(form: RoughForm, asker: Asker, piece: Piece | None) -> Put[BowlToRough] 
         Way(form.chosen("way")),
         series,
     )
-    return Put(question, {"place": name})
+    return Put(question, {"place": name, "learnt": learnt})
+
+
+def _as_here(form: RoughForm, asker: Asker, species: Species) -> tuple[Figures, Shrinkage, str]:
+    """A wood's figures as this workshop's own bowls have them: its pace by those that came to rest in this way, its oval by those that
+    were traced; and what is said of that."""
+    figures, shrinkage = figures_of(species), shrinkage_of(species)
+    if not asker.is_member:
+        return figures, shrinkage, ""
+    way, name = form.chosen("way"), species.spoken_name
+    pace = weighing.pace_here(asker.workshop, species.key, way, figures)
+    moved = finishing.learnt_of(asker.workshop, species.key)
+    if pace.count:
+        figures = replace(figures, wood=replace(figures.wood, factor=float(np.clip(figures.wood.factor * pace.share, 0.01, 100.0))))
+    if moved.count:
+        shrinkage = replace(shrinkage, radial=shrinkage.radial * moved.share, tangential=shrinkage.tangential * moved.share)
+    said = (shelf_words.pace_learnt(pace, name, WayKind(way).label), lathe_words.learnt_words(moved, name))
+    return figures, shrinkage, " ".join(item for item in said if item)
 
 
 def air_at(places: list[Place], where: str, method: methods.DryingMethod | None = None) -> tuple[AirSeries, str] | NoAir:

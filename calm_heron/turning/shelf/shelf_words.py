@@ -7,8 +7,9 @@ from django.utils import timezone
 
 from calm_heron.drying.words import span
 from calm_heron.site import dates
-from calm_heron.site.numbers import percent
+from calm_heron.site.numbers import counted, percent
 from calm_heron.turning.shelf.weighing import NEVER, WeighedBowl
+from wood.turning.own_pace import PaceLearnt
 from wood.turning.weights import State
 from wood.units import System
 from wood.written import weighed_mass
@@ -87,6 +88,32 @@ def pace(weighed: WeighedBowl) -> str:
     share = weighed.pace[0]
     beside = "as fast as" if 0.87 <= share <= 1.15 else f"{share:.1f} times as fast as" if share > 1 else f"at {share:.1f} of the pace of"
     return f"It dries {beside} its species usually does in such a wall ({weighed.pace[1]:.1f} to {weighed.pace[2]:.1f})."
+
+
+def pace_learnt(learnt: PaceLearnt, wood: str, way: str) -> str:
+    """What the workshop's own bowls say of how fast a wood dries in a way; empty where none came to rest."""
+    if not learnt.count:
+        return ""
+    bowls = counted(learnt.count, "bowl")
+    verb = "is" if learnt.count == 1 else "are"
+    if 0.93 <= learnt.share <= 1.07:
+        return f"{bowls} of {wood} that came to rest here {way} dried about as fast as its figures say; that {verb} reckoned in."
+    way_off = "faster" if learnt.share > 1 else "slower"
+    off = percent(abs(learnt.share - 1), 0)
+    return f"{bowls} of {wood} that came to rest here {way} dried {off} {way_off} than its figures say; that is reckoned in."
+
+
+def foretold(weighed: WeighedBowl, system: System) -> str:
+    """What was foretold of a bowl that came to rest, and what came."""
+    if weighed.foretold is None:
+        return ""
+    (day, low, high), (mass, _low, _high) = weighed.foretold["rest"], weighed.foretold["rest_kg"]
+    late = "later than anybody can say" if high >= NEVER else dates.near_day(weighed.day(min(high, 3650.0)))
+    said = f"about {dates.near_day(weighed.day(min(day, 3650.0)))} ({dates.near_day(weighed.day(low))} to {late})"
+    came = f"{dates.near_day(weighed.day(min(weighed.rest[0], 3650.0)))} and {weighed_mass(weighed.last_kg, system)}"
+    return (
+        f"After its first {weighed.foretold['count']} weighings {said} and {weighed_mass(mass, system)} were foretold; it came to {came}."
+    )
 
 
 RECKONED = {

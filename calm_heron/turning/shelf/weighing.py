@@ -27,11 +27,13 @@ from calm_heron.stock.models import Piece, Status
 from calm_heron.turning.models import LayElsewhere, Turned, WeightForecast, turned
 from calm_heron.workshops.models import Workshop
 from wood.air.climate import AirSeries
+from wood.drying.diffusivity import Figures
 from wood.drying.diffusivity import of_species as figures_of
 from wood.errors import NotKnown, WoodError
 from wood.turning import drying as shell
-from wood.turning import weight_runs, weights
+from wood.turning import own_pace, weight_runs, weights
 from wood.turning.drying import Way
+from wood.turning.own_pace import PaceLearnt
 from wood.turning.weight_logs import Weights
 from wood.turning.weights import State, Weighed
 
@@ -39,7 +41,9 @@ BOWLS = tuple(kind for kind, traits in TRAITS.items() if traits.dries_by_weight)
 DAY_S = 86_400.0
 CURVE_POINTS, DOTS = 48, 60
 # What is kept was worked out by this rule; another one works it out anew.
-RULE = "3"
+RULE = "4"
+# Bowls of fewer weighings tell too little of their pace; what was foretold is told from so many on.
+PACE_FROM, FORETOLD_FROM = 5, 3
 # What is shown of a shelf is no older than this; so many are worked out anew at one look.
 GOOD_FOR, ANEW = timedelta(days=2), 6
 
@@ -111,6 +115,15 @@ def bowls_at_rest(besides: Piece) -> list[dict[str, float]]:
     return [shares or {} for shares in rows.order_by("pk").values_list("said__reckonings", flat=True)]
 
 
+def pace_here(workshop: Workshop, species_key: str, way: str, figures: Figures, besides: int | None = None) -> PaceLearnt:
+    """How fast the workshop's own bowls of a wood that came to rest dried in a way, beside their species' figures."""
+    rows = WeightForecast.objects.of(workshop).filter(
+        said__state=State.FLAT.value, said__count__gte=PACE_FROM, piece__species_key=species_key, piece__as_turned__way=way
+    )
+    paces = rows.exclude(piece=besides).order_by("pk").values_list("said__pace", flat=True)
+    return own_pace.learnt_pace([tuple(pace) for pace in paces if min(pace) > 0.01 and max(pace) < 100.0], figures.spread)
+
+
 def _summed(bowls: Sequence[dict[str, float]]) -> dict[str, float]:
     sums: dict[str, float] = {}
     for shares in bowls:
@@ -150,6 +163,7 @@ def fitted(piece: Piece, known: Turned, entries: Sequence[WeighedEntry], more: S
             green=piece.seasoning == Seasoning.GREEN,
             dry_mass_kg=piece.ovendry_mass_kg,
             way=known.core_way,
+            pace=pace_here(piece.workshop, piece.species_key, known.way, figures, piece.pk),
         )
         earlier = _summed(bowls_at_rest(piece))
         return _fits.get(digest_of((log, figures, series, sorted(earlier.items()))), lambda: weights.weighed(log, figures, series, earlier))
@@ -178,6 +192,8 @@ class WeighedBowl:
     count: int
     level: float
     reckonings: dict[str, float]
+    # After how many weighings which day and weight were foretold, where it is at rest.
+    foretold: dict[str, Any] | None = None
 
     def day(self, days: float) -> date:
         """The date so many days after the first weighing."""
@@ -234,6 +250,18 @@ def _said(weighed: Weighed, entries: Sequence[WeighedEntry]) -> dict[str, Any]:
     }
 
 
+def _foretold(piece: Piece, known: Turned, entries: Sequence[WeighedEntry], result: Weighed) -> dict[str, Any] | None:
+    """What was foretold of a bowl that is at rest after the first third of its weighings; None where it is not, or had too few."""
+    count = max(len(entries) // 3, FORETOLD_FROM)
+    if result.state is not State.FLAT or len(entries) < count + FORETOLD_FROM:
+        return None
+    then = fitted(piece, known, entries[:count])
+    if then is None or not math.isfinite(then.rest_day.best):
+        return None
+    pairs = {"rest": then.rest_day, "rest_kg": then.rest_kg}
+    return {"count": count} | {name: [_plain(pair.best), _plain(pair.low), _plain(pair.high)] for name, pair in pairs.items()}
+
+
 # A day that never comes, as a number that JSON has.
 NEVER = 1e6
 
@@ -254,7 +282,17 @@ def read(said: dict[str, Any]) -> WeighedBowl:
         **bands,  # type: ignore[arg-type]
         **{name: said[name] for name in ("next_day", "last_day", "last_kg", "count", "level")},
         reckonings=said.get("reckonings", {}),
+        foretold=said.get("foretold"),
     )
+
+
+def _learnt_key(piece: Piece, known: Turned) -> tuple[float, int]:
+    """What the workshop's own bowls say of its pace, as a forecast is made from it."""
+    try:
+        learnt = pace_here(piece.workshop, piece.species_key, known.way, figures_of(piece.species), piece.pk)
+    except NotKnown:
+        return 1.0, 0
+    return round(learnt.share, 3), learnt.count
 
 
 def digest(piece: Piece, known: Turned, entries: Sequence[WeighedEntry]) -> str:
@@ -277,6 +315,7 @@ def digest(piece: Piece, known: Turned, entries: Sequence[WeighedEntry]) -> str:
             known.way,
             place.name if place else "",
             [(spell.begins, spell.ends, spell.temperature_c, spell.relative_humidity) for spell in spells_of(piece)],
+            _learnt_key(piece, known),
         )
     ).hex()
 
@@ -295,8 +334,9 @@ def renew(piece: Piece) -> WeighedBowl | None:
     if result is None:
         WeightForecast.objects.filter(piece=piece).delete()
         return None
+    said = _said(result, entries) | {"foretold": _foretold(piece, known, entries, result)}
     saved, _ = WeightForecast.objects.update_or_create(
-        piece=piece, defaults={"workshop": piece.workshop, "made_at": timezone.now(), "digest": made_of, "said": _said(result, entries)}
+        piece=piece, defaults={"workshop": piece.workshop, "made_at": timezone.now(), "digest": made_of, "said": said}
     )
     return read(saved.said)
 
