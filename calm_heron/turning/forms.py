@@ -44,7 +44,9 @@ class RoughForm(QuestionForm):
     )
     depends = {"climate": "where=heated shed"}
     always = ("way",)
-    form = forms.ChoiceField(label="Its form is", choices=FormKind.choices, required=False)
+    form = forms.ChoiceField(
+        label="Its form is", choices=[item for item in FormKind.choices if item[0] != FormKind.SOLID.value], required=False
+    )
     rim = forms.ChoiceField(label="Its rim faces", choices=RimKind.choices, required=False)
     way = forms.ChoiceField(label="It dries", choices=WayKind.choices, required=False)
 

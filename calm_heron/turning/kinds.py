@@ -11,7 +11,11 @@ from wood.turning.microwave import Felt
 class FormKind(models.TextChoices):
     OPEN = Form.OPEN.value, "open"
     CALABASH = Form.CALABASH.value, "calabash, a little closed"
-    ENCLOSED = Form.ENCLOSED.value, "enclosed"
+    ENCLOSED = Form.ENCLOSED.value, "a hollow form, enclosed"
+    PLATTER = Form.PLATTER.value, "a platter"
+    GOBLET = Form.GOBLET.value, "a goblet, by its cup"
+    BOX = Form.BOX.value, "a box or its lid, straight"
+    SOLID = Form.SOLID.value, "a spindle or pen blank, solid"
 
 
 class RimKind(models.TextChoices):
@@ -59,3 +63,12 @@ class ElsewhereKind(models.TextChoices):
     BOX = "box", "in a warm box"
     FREEZER = "freezer", "in a freezer"
     KILN = "kiln", "in a kiln"
+
+
+class HeldKind(models.TextChoices):
+    NOT_SAID = "", "not said"
+    TENON = "tenon", "a tenon"
+    RECESS = "recess", "a recess"
+    PLATE = "plate", "a faceplate"
+    GLUED = "glued", "a block glued on"
+    CENTRES = "centres", "between centres"

@@ -7,7 +7,7 @@ from django.db import models
 from django.utils import timezone
 
 from calm_heron.stock.models import Photo, Piece
-from calm_heron.turning.kinds import ElsewhereKind, FeltKind, FormKind, GrainKind, MendKind, RimKind, WayKind, WhereKind
+from calm_heron.turning.kinds import ElsewhereKind, FeltKind, FormKind, GrainKind, HeldKind, MendKind, RimKind, WayKind, WhereKind
 from calm_heron.workshops.models import Person, WorkshopRow, WorkshopRows
 from calm_heron.workshops.versions import Versioned
 from wood.turning import bowls
@@ -50,6 +50,11 @@ class Turned(Versioned, WorkshopRow):
     foot_m = models.FloatField(null=True, blank=True)
     end_wall_m = models.FloatField(default=END_WALL_M)
     way = models.CharField(max_length=10, choices=WayKind.choices, default=WayKind.SHELF)
+    # Turned once, thin, and left to move: nothing is turned true again.
+    turned_once = models.BooleanField(default=False)
+    # By what it is held on the lathe, and how wide that was green.
+    held = models.CharField(max_length=8, choices=HeldKind.choices, blank=True, default="")
+    held_m = models.FloatField(null=True, blank=True)
     # The log it came from, and in which half of it.
     log = models.ForeignKey(Piece, on_delete=models.SET_NULL, null=True, blank=True, related_name="blanks")
     upper = models.BooleanField(null=True, blank=True)
@@ -70,12 +75,13 @@ class Turned(Versioned, WorkshopRow):
         Raises:
             OutOfRange: sizes that no bowl has.
         """
-        piece = self.piece
+        piece, form = self.piece, bowls.Form(self.form)
+        solid = 0.45 * min(piece.width_m / 2, piece.length_m)
         return Bowl(
             piece.width_m,
             piece.length_m,
-            piece.thickness_m,
-            bowls.Form(self.form),
+            solid if form is bowls.Form.SOLID else piece.thickness_m,
+            form,
             bowls.Grain(self.grain),
             bowls.Rim(self.rim),
             self.pith_m,

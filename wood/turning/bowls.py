@@ -1,7 +1,9 @@
 """A rough-turned bowl as a shell of revolution: its profile, the wood in it, how its grain lies, and how moisture gets out of its wall.
 
-The outside is part of an ellipsoid. An open bowl ends at its widest place; a calabash comes in a little above it, an enclosed form a lot.
-The inside follows it at the distance of the wall.
+The outside is part of an ellipsoid. An open bowl, a platter and a goblet's cup end at its widest place; a calabash comes in a little above
+it, an enclosed form a lot. The inside follows it at the distance of the wall. A box, or its lid, has straight sides and a flat floor; a
+spindle is solid, and dries as the slab whose slowest part fades as fast as that of its cylinder: 0.653 of its diameter (the first root of
+the Bessel function J0 against π/2), the ends besides.
 
 *The wall is a slab.* It is thin beside the bowl's radius, so moisture leaves it straight through. What differs round the bowl is how the
 grain meets the
@@ -21,7 +23,7 @@ import numpy as np
 from wood.arrays import Array
 from wood.errors import OutOfRange, check_range
 
-DIAMETER_M, HEIGHT_M, WALL_M = (0.03, 1.2), (0.01, 0.8), (0.001, 0.3)
+DIAMETER_M, HEIGHT_M, WALL_M = (0.01, 1.2), (0.01, 0.8), (0.001, 0.3)
 # Up and round the shell: how finely it is cut, for drawings and for sums alike.
 UP, ROUND = 40, 72
 FOOT_SHARE = 0.35
@@ -41,10 +43,18 @@ class Form(StrEnum):
     OPEN = "open"
     CALABASH = "calabash"
     ENCLOSED = "enclosed"
+    PLATTER = "platter"
+    GOBLET = "goblet"
+    BOX = "box"
+    SOLID = "solid"
 
 
+# A cylinder as a slab, as a share of its diameter.
+SOLID_SLAB = 0.653
+STRAIGHT = frozenset({Form.BOX, Form.SOLID})
 # How far up its ellipsoid each form goes, in degrees from the foot; 90 is the widest place.
-REACHES_DEG = {Form.OPEN: 90.0, Form.CALABASH: 112.0, Form.ENCLOSED: 135.0}
+REACHES_DEG = {Form.CALABASH: 112.0, Form.ENCLOSED: 135.0}
+OPEN_DEG = 90.0
 
 
 class Grain(StrEnum):
@@ -104,7 +114,7 @@ class Bowl:
     @property
     def reach(self) -> float:
         """How far up its ellipsoid it goes, radians."""
-        return math.radians(REACHES_DEG[self.form])
+        return math.radians(REACHES_DEG.get(self.form, OPEN_DEG))
 
     @property
     def rim_diameter_m(self) -> float:
@@ -120,14 +130,22 @@ class Bowl:
 
     def with_wall(self, wall_m: float) -> "Bowl":
         """The same bowl with another wall."""
+        if self.form is Form.SOLID:
+            return self
         return replace(self, wall_m=wall_m, foot_m=None if self.foot_m is None else max(self.foot_m, wall_m))
 
     def outside(self) -> Array:
         """The outside profile from the middle of the foot to the rim, as (radius, height) in metres, ``UP`` points."""
+        if self.form in STRAIGHT:
+            return _straight(self.diameter_m / 2, 0.0, self.height_m, UP)
         return _ellipse(self.diameter_m / 2, self._half_height, np.linspace(0.0, self.reach, UP), self._half_height)
 
     def inside(self) -> Array:
         """The inside profile from its middle to the rim's level, as (radius, height): everywhere a wall away from the outside."""
+        if self.form is Form.SOLID:
+            return np.column_stack([np.zeros(UP), np.full(UP, self.height_m)])
+        if self.form is Form.BOX:
+            return _straight(self.diameter_m / 2 - self.wall_m, min(self.floor_m, 0.95 * self.height_m), self.height_m, UP)
         across, up = self.diameter_m / 2, self._half_height
         angle = np.linspace(0.0, self.reach, 4 * UP)
         outer = _ellipse(across, up, angle, up)
@@ -150,6 +168,16 @@ class Bowl:
     def volume_m3(self) -> float:
         """The wood in it."""
         return _turned_volume(self.outside()) - _turned_volume(self.inside())
+
+
+def _straight(radius_m: float, floor_m: float, top_m: float, points: int) -> Array:
+    """A flat floor and a straight side, as points of like distance along it."""
+    side = top_m - floor_m
+    # The corner is one of them.
+    along = min(max(round(points * radius_m / (radius_m + side)), 2), points - 1)
+    floor = np.column_stack([np.linspace(0.0, radius_m, along), np.full(along, floor_m)])
+    up = np.linspace(floor_m, top_m, points - along + 1)[1:]
+    return np.concatenate([floor, np.column_stack([np.full(up.size, radius_m), up])])
 
 
 def _ellipse(across: float, up: float, angle: Array, middle: float) -> Array:
@@ -189,6 +217,10 @@ def parts(bowl: Bowl, along_grain: float, cuts: tuple[float, ...] = CUTS) -> tup
     """
     check_range("along_grain", along_grain, 0.1, 100.0)
     check_range("cuts", cuts, 0.0, 1.0)
+    if bowl.form is Form.SOLID:
+        slab = SOLID_SLAB * bowl.diameter_m
+        along, across = (along_grain, 1.0) if bowl.grain is Grain.ALONG else (1.0, (1 + along_grain) / 2)
+        return (Part(1.0, slab, across + along * (slab / bowl.height_m) ** 2),)
     middle, normal, length = _wall(bowl)
     if bowl.grain is Grain.ACROSS:
         squares = np.outer(normal[:, 0] ** 2, np.cos(np.arange(ROUND) * 2 * math.pi / ROUND) ** 2)
@@ -216,9 +248,11 @@ def parts(bowl: Bowl, along_grain: float, cuts: tuple[float, ...] = CUTS) -> tup
 
 def _wall(bowl: Bowl) -> tuple[Array, Array, Array]:
     """Along the middle of the wall from foot to rim: places (radius, height), unit normals (outward, upward) and lengths."""
-    middle = _ellipse(
-        bowl.diameter_m / 2 - bowl.wall_m / 2, bowl._half_height - bowl.floor_m / 2, np.linspace(0.0, bowl.reach, UP + 1), bowl._half_height
-    )
+    if bowl.form is Form.BOX:
+        middle = _straight(bowl.diameter_m / 2 - bowl.wall_m / 2, bowl.floor_m / 2, bowl.height_m, UP + 1)
+    else:
+        across, up = bowl.diameter_m / 2 - bowl.wall_m / 2, bowl._half_height - bowl.floor_m / 2
+        middle = _ellipse(across, up, np.linspace(0.0, bowl.reach, UP + 1), bowl._half_height)
     step = np.diff(middle, axis=0)
     length = np.hypot(step[:, 0], step[:, 1])
     unit = step / length[:, None]

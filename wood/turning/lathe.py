@@ -10,7 +10,7 @@ from enum import StrEnum
 
 from wood.errors import check_range
 
-DIAMETER_M = (0.03, 1.2)
+DIAMETER_M = (0.01, 1.2)
 # Speed of the rim, m/s: where a bowl out of round is begun, and what one that runs true is seldom turned above.
 BEGIN_M_S, TRUE_M_S = 4.0, 8.0
 MOST_RPM, LEAST_RPM = 2500.0, 100.0

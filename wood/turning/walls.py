@@ -30,7 +30,7 @@ from wood.units import INCH_M
 TENTH = 0.10
 # How far out of round a usual species goes, as a share of the diameter, and how much of the rule follows that.
 USUAL_OVAL, BY_OVAL, FACTORS = 0.045, 0.35, (0.8, 1.35)
-BY_FORM = {Form.OPEN: 1.0, Form.CALABASH: 1.05, Form.ENCLOSED: 1.12}
+BY_FORM = {Form.CALABASH: 1.05, Form.ENCLOSED: 1.12}
 # What mounting it anew and a clean cut on both sides take.
 CENTRING_M = 2 * CLEAN_M
 LOOKED_AT = (0.25, 0.5, 0.8, 1.0, 1.25, 1.6, 2.2, 3.0)
@@ -100,7 +100,7 @@ def rules(bowl: Bowl, k: Ratios) -> dict[WallApproach, float]:
     tenth = TENTH * bowl.diameter_m
     return {
         WallApproach.TENTH: tenth,
-        WallApproach.LIVELY: tenth * float(np.clip(lively, *FACTORS)) * BY_FORM[bowl.form],
+        WallApproach.LIVELY: tenth * float(np.clip(lively, *FACTORS)) * BY_FORM.get(bowl.form, 1.0),
         WallApproach.INCH: INCH_M,
     }
 

@@ -58,8 +58,7 @@ def _shown(request: WorkshopRequest, piece: Piece, **forms: CalmForm) -> dict[st
         "part": "",
         "is_bowl": piece.traits.dries_by_weight,
         "form_turned": TurnedForm(
-            initial={name: getattr(known, name) for name in ("form", "way", "rim", "grain", "pith_m", "aside_m", "foot_m", "end_wall_m")}
-            | {"version": known.seen},
+            initial={name: getattr(known, name) for name in SAID} | {"version": known.seen},
             membership=request.membership,
         ),
     }
@@ -91,6 +90,10 @@ def _shown(request: WorkshopRequest, piece: Piece, **forms: CalmForm) -> dict[st
         page["oven"] = piece.oven_sessions.filter(ended_at=None).first()
         page["photo"] = piece.photos.order_by("-at").first()
     return page | forms
+
+
+# What is said of a turned piece in its form.
+SAID = ("form", "way", "rim", "grain", "pith_m", "aside_m", "foot_m", "end_wall_m", "turned_once", "held", "held_m")
 
 
 def _beside(piece: Piece, known: Turned) -> dict[str, Any]:

@@ -3,11 +3,14 @@
 import math
 
 from calm_heron.site.drawing import Picture, Shape, Text, path
+from calm_heron.site.numbers import counted
 from calm_heron.turning.bowls.finishing import Finish
 from wood.units import System
 from wood.written import handled_length
 
 WIDTH, RADIUS, TOP = 640, 110.0, 26.0
+# So many tracings are laid over each other.
+MOST_LAID = 8
 
 
 def rim(finish: Finish, system: System) -> Picture | None:
@@ -25,6 +28,12 @@ def rim(finish: Finish, system: System) -> Picture | None:
         Text(2 * RADIUS + 60, y0 - 40, "dashed: as it was turned", "small", "start"),
         Text(2 * RADIUS + 60, y0 - 22, "filled: by its rings", "small", "start"),
     ]
+    # Those before it, laid beneath the newest.
+    for older in finish.tracings[1:MOST_LAID]:
+        shapes.append(Shape(_oval(x0, y0, older.along_m / 2 * scale, older.across_m / 2 * scale), "thread thin"))
+    if len(finish.tracings) > 1:
+        before = counted(len(finish.tracings[1:MOST_LAID]), "tracing")
+        words.append(Text(2 * RADIUS + 60, y0 + 14, f"thin: {before} before it", "small", "start"))
     if finish.tracings:
         newest = finish.tracings[0]
         shapes.append(Shape(_oval(x0, y0, newest.along_m / 2 * scale, newest.across_m / 2 * scale), "thread main"))

@@ -5,7 +5,7 @@ from typing import Any
 
 from calm_heron.site.numbers import counted, percent
 from calm_heron.turning.bowls.finishing import Finish
-from calm_heron.turning.kinds import MendKind, WhereKind
+from calm_heron.turning.kinds import HeldKind, MendKind, WhereKind
 from wood.turning.lathe import May, Remedy
 from wood.turning.tracing import Learnt
 from wood.units import System
@@ -57,7 +57,11 @@ def describe(finish: Finish, system: System) -> LatheWords:
         (item, where(item, system), mended(item) if remedy is Remedy.MENDED else REMEDIES[remedy], remedy is Remedy.FILL)
         for item, remedy in zip(finish.cracks, verdict.remedies, strict=True)
     ]
-    return LatheWords(WORDS[verdict.may], _reason(finish, system), _shape(finish, system), cracks, finish.tracings, _learnt(finish), speeds)
+    word, reason = WORDS[verdict.may], _reason(finish, system)
+    if finish.known.turned_once and verdict.may is not May.NEVER:
+        word, reason = "Left as it goes", "It was turned once, thin: its oval is a feature, and nothing of it is turned true again."
+    shape = " ".join(item for item in (_shape(finish, system), _held(finish, system)) if item)
+    return LatheWords(word, reason, shape, cracks, finish.tracings, _learnt(finish), speeds)
 
 
 def where(crack: Any, system: System) -> str:
@@ -95,6 +99,26 @@ def _shape(finish: Finish, system: System) -> str:
     return (
         f"By its rings it should now be {handled_length(shown.along_m, system)} with the grain and {handled_length(shown.across_m, system)}"
         f" across it, {handled_length(shown.out_of_round_m, system)} out of round."
+    )
+
+
+def _held(finish: Finish, system: System) -> str:
+    """By what it is held, and what that has become; empty where nobody said."""
+    known, shown = finish.known, finish.shape
+    if not known.held:
+        return ""
+    if known.held == HeldKind.CENTRES:
+        return "It turns between centres."
+    by = HeldKind(known.held).label
+    if known.held_m is None or shown is None or known.held == HeldKind.PLATE:
+        return f"It is held by {by}."
+    green = finish.piece.width_m
+    along, across = (known.held_m * size / green for size in (shown.along_m, shown.across_m))
+    if abs(along - across) < 0.0004:
+        return f"It is held by {by} of {handled_length(known.held_m, system)}."
+    return (
+        f"It is held by {by} of {handled_length(known.held_m, system)}, by now {handled_length(along, system)} by"
+        f" {handled_length(across, system)}: turn that round first, between the chuck and the tailstock."
     )
 
 

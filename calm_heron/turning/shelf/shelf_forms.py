@@ -6,7 +6,7 @@ from typing import Any
 from django import forms
 
 from calm_heron.turning.forms import END_WALL_M
-from calm_heron.turning.kinds import ElsewhereKind, FeltKind, FormKind, GrainKind, MendKind, RimKind, WayKind, WhereKind
+from calm_heron.turning.kinds import ElsewhereKind, FeltKind, FormKind, GrainKind, HeldKind, MendKind, RimKind, WayKind, WhereKind
 from calm_heron.turning.shelf.notebook import MOST_LETTERS, MOST_LINES
 from calm_heron.workshops.fields import CalmForm, DayField, LengthField, MassField, PercentField, TemperatureField
 from wood.turning import bowls, tracing
@@ -82,6 +82,8 @@ class TurnedForm(CalmForm):
     ids = "t-%s"
     form = forms.ChoiceField(label="Its form is", choices=FormKind.choices)
     way = forms.ChoiceField(label="It dries", choices=WayKind.choices)
+    turned_once = forms.BooleanField(label="Turned once, and left to move", required=False)
+    held = forms.ChoiceField(label="Held by", choices=HeldKind.choices, required=False)
     rim = forms.ChoiceField(label="Its rim faced", choices=RimKind.choices)
     grain = forms.ChoiceField(label="Its grain runs", choices=GrainKind.choices)
     version = forms.IntegerField(widget=forms.HiddenInput, required=False)
@@ -93,6 +95,7 @@ class TurnedForm(CalmForm):
         self.fields["foot_m"] = LengthField(self.system, 0.001, 0.3, required=False, label=f"Wood under its inside, {unit}")
         self.fields["foot_m"].widget.attrs["placeholder"] = "as its wall"
         self.fields["end_wall_m"] = LengthField(self.system, *END_WALL_M, label=f"Finished wall, {unit}")
+        self.fields["held_m"] = LengthField(self.system, 0.01, 0.6, required=False, label=f"That is wide, {unit}")
 
 
 class RoughedForm(CalmForm):

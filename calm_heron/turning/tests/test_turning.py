@@ -195,6 +195,59 @@ class BackOnTheLathe(TestCase):
 BEGUN = {"watts": "800", "level": "1.0", "mass_kg": "260 g", "oven_m": "300 mm"}
 
 
+class EverythingTurned(TestCase):
+    """Boxes, spindles and what is left to move, on the same shelf."""
+
+    @classmethod
+    def setUpTestData(cls):
+        cls.owner = make_owner()
+        cls.shop = f"/w/{cls.owner.workshop.slug}/"
+        cls.piece = make_bowl(cls.owner, tag="cherry-box-01", thickness_m=0.012, width_m=0.1, length_m=0.1)
+
+    def setUp(self):
+        self.client.force_login(self.owner.person)
+
+    def say(self, **said) -> str:
+        known = turned(Piece.objects.get(pk=self.piece.pk))
+        sent = {
+            "form": "box",
+            "way": "shelf",
+            "rim": "pith",
+            "grain": "along",
+            "pith_m": "80 mm",
+            "end_wall_m": "5 mm",
+            "version": known.seen,
+        }
+        answer = self.client.post(f"{self.shop}turning/of/{self.piece.tag}/say/", {**sent, **said}, follow=True)
+        return text_of(answer)
+
+    def test_a_box_is_weighed_and_told_like_a_bowl(self):
+        self.say()
+        for day, mass in ((9, 0.30), (5, 0.27), (0, 0.25)):
+            actions.weigh(self.owner, self.piece, mass, timezone.now() - timedelta(days=day), meant=True)
+        page = text_of(self.client.get(f"{self.shop}turning/of/{self.piece.tag}/"))
+        self.assertIn("at rest", page)
+        self.assertIn("It dries", page)
+
+    def test_a_spindle_is_solid_whatever_its_wall(self):
+        self.say(form="solid")
+        bowl = turned(Piece.objects.get(pk=self.piece.pk)).bowl()
+        self.assertAlmostEqual(bowl.volume_m3, np.pi / 4 * 0.1**2 * 0.1, delta=1e-9)
+
+    def test_how_it_is_held_and_what_that_has_become(self):
+        self.assertIn("It is held by a tenon of 50 mm, by now", self.say(held="tenon", held_m="50 mm"))
+        self.assertIn("It turns between centres", self.say(held="centres"))
+
+    def test_what_is_turned_once_is_left_as_it_goes(self):
+        self.assertIn("Left as it goes", self.say(turned_once="on"))
+
+    def test_tracings_are_laid_over_each_other(self):
+        for across in (0.098, 0.097, 0.096):
+            sizes = {"along_m": 0.1, "across_m": across, "predicted_m": 0.003, "by": self.owner.person}
+            Tracing.objects.create(workshop=self.owner.workshop, piece=self.piece, **sizes)
+        self.assertIn("thin: 2 tracings before it", markup_of(self.client.get(f"{self.shop}turning/of/{self.piece.tag}/")))
+
+
 class InTheOven(TestCase):
     @classmethod
     def setUpTestData(cls):

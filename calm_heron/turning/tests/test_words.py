@@ -154,7 +154,7 @@ def finish(may: May = May.YES, cracks=(), remedies=(), **changed) -> Finish:
     """A maple bowl before the lathe."""
     settled = Finish(
         piece=SimpleNamespace(species=SimpleNamespace(spoken_name="sugar maple")),
-        known=SimpleNamespace(end_wall_m=0.008),
+        known=SimpleNamespace(end_wall_m=0.008, turned_once=False, held="", held_m=None),
         weighed=None,
         shape=None,
         fits=None,
