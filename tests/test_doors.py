@@ -156,6 +156,15 @@ class Doors(Walk):
                         self.assertEqual(answer.status_code, 405)
                     self.assertNotContains(answer, self.board.tag, status_code=answer.status_code) if answer.status_code != 302 else None
 
+    def test_methods_that_nothing_knows_are_refused_everywhere(self) -> None:
+        self.client.force_login(self.owner.person)
+        before = Entry.objects.count()
+        for address in ("/", "/ask/", "/devices/v1/readings", *(address for _, address in list(self.addresses())[::3])):
+            for method in ("put", "patch", "delete", "trace"):
+                with self.subTest(address, method=method):
+                    self.assertEqual(getattr(self.client, method)(address).status_code, 405)
+        self.assertEqual(before, Entry.objects.count())
+
     def test_members_of_another_workshop_get_not_found_on_every_address(self) -> None:
         self.client.force_login(self.stranger.person)
         for _, address in self.addresses():

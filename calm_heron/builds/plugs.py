@@ -5,12 +5,12 @@ from calm_heron.builds.layouts import sawing  # noqa: F401 (what is held is mind
 from calm_heron.builds.models import Build, BuildPart, Cut, GlueUp, Held, Mark, MeasuredLater, Offcut, PartAsMade, PhotoFrame, Sawing
 from calm_heron.measuring.wood_now import FOLLOWERS, Follower
 from calm_heron.plugs import DEMO_PARTS, LOG_KINDS, PANELS, PARTS, DemoPart, LogKind, Panel, Part, Slot
-from calm_heron.stock.faults import FAULTS, FaultSource
+from calm_heron.stock.faults import FAULTS, saved
 
 PARTS.add(Part(75, "Builds", "builds", key="u"))
 LOG_KINDS.add(LogKind(75, "builds", "Builds", log_words.LOG))
 DEMO_PARTS.add(DemoPart(90, (MeasuredLater, PartAsMade, PhotoFrame, GlueUp, Offcut, Sawing, Cut, Held, Mark, BuildPart, Build), demo.load))
 FOLLOWERS.add(Follower(50, panels.left_over))
 PANELS.add(Panel(28, Slot.TODAY, "builds/today.html", panels.today))
-FAULTS.add(FaultSource(20, checked.found))
+FAULTS.add(saved(17, "checks in boards", checked.found, frozenset({"stock", "builds", "workshops"})))
 PANELS.add(Panel(45, Slot.PIECE, "builds/held.html", panels.held))

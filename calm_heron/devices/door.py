@@ -11,11 +11,11 @@ from django.http import HttpRequest
 from django.utils import timezone
 from ninja import NinjaAPI, Schema
 from ninja.security import HttpBearer
-from pydantic import AwareDatetime, ConfigDict, Field, create_model
+from pydantic import AwareDatetime, ConfigDict, Field, SkipValidation, ValidationError, create_model
 
 from calm_heron.answers.tasks import renew_soon
 from calm_heron.devices.actions import digest
-from calm_heron.devices.models import SKEWED_S, Device, Received
+from calm_heron.devices.models import Device, Received
 from calm_heron.plugs import RECEIVERS, Taken
 
 MOST_READINGS = 500
@@ -55,7 +55,8 @@ class Batch(Schema):
     model_config = ConfigDict(allow_inf_nan=False)
 
     sent_at: AwareDatetime
-    readings: list[Reading] = Field(min_length=1, max_length=MOST_READINGS)
+    # Each is read by itself, so that one that cannot be kept leaves the rest of its batch alone.
+    readings: list[SkipValidation[Reading]] = Field(min_length=1, max_length=MOST_READINGS)
 
 
 class Refusal(Schema):
@@ -74,30 +75,72 @@ class DoorAnswer(Schema):
 door = NinjaAPI(title="Calm Heron, for devices", version="1", docs_url=None, auth=Token(), urls_namespace="devices")
 
 
+def _read(item: Any) -> tuple[str, AnyReading | None, str]:
+    """A reading by itself: its key, what it is, or why it cannot be kept."""
+    if not isinstance(item, dict):
+        return "", None, "it is no reading"
+    key = item.get("key")
+    key = key[:64] if isinstance(key, str) and _can_be_kept(key) else ""
+    for name, value in item.items():
+        if isinstance(value, bool):
+            return key, None, f"{name[:40]}: true and false are no numbers"
+        if not _can_be_kept(name) or (isinstance(value, str) and not _can_be_kept(value)):
+            return key, None, "it holds a character that cannot be kept"
+    try:
+        return key, Reading.model_validate(item), ""
+    except ValidationError as wrong:
+        first = wrong.errors()[0]
+        return key, None, f"{'.'.join(str(part) for part in first['loc'])[:60]}: {first['msg'].lower()}"
+
+
+def _can_be_kept(text: str) -> bool:
+    """Whether a text is one that a database keeps: no null in it, nothing that is half a character."""
+    try:
+        text.encode()
+    except UnicodeEncodeError:
+        return False
+    return "\x00" not in text
+
+
+def _moment(at: datetime, offset: timedelta, now: datetime) -> tuple[datetime, str]:
+    """When something was read by our clock, or why that cannot be."""
+    try:
+        at = at - offset
+        if at > now + AHEAD:
+            return at, "it is still to come"
+        return at, "it is older than a month" if at < now - OLDEST else ""
+    except OverflowError:
+        return now, "its moment cannot be"
+
+
 @door.post("/readings", response=DoorAnswer, summary="Tell what was read")
 @transaction.atomic
 def readings(request: HttpRequest, batch: Batch) -> dict[str, Any]:
-    """Keep a batch; sent again, it is kept once."""
+    """Keep a batch; sent again, it is kept once. A clock that is off is put right once three batches agree how far; what merely arrives
+    late keeps its moments."""
     # Lock the device: its batches are handled one after the other.
     devices = Device.objects.select_for_update(of=("self",)).select_related("workshop")
     device = devices.get(pk=request.auth.pk)  # type: ignore[attr-defined]  # by the token
     now = timezone.now()
-    skew = batch.sent_at - now
-    Device.objects.filter(pk=device.pk).update(seen_at=now, skew_s=skew.total_seconds())
+    device.heard(batch.sent_at.isoformat(), (batch.sent_at - now).total_seconds())
+    Device.objects.filter(pk=device.pk).update(seen_at=now, skew_s=device.skew_s, offsets=device.offsets)
+    offset = timedelta(seconds=device.steady_offset_s)
     receiver = next((receiver for receiver in RECEIVERS if receiver.kind == device.kind), None)
     refused: list[dict[str, Any]] = []
     fresh: list[tuple[AnyReading, datetime]] = []
-    keys = [reading.key for reading in batch.readings]
-    seen = set(Received.objects.filter(device=device, key__in=keys).values_list("key", flat=True))
+    read = [_read(item) for item in batch.readings]
+    seen = set(Received.objects.filter(device=device, key__in=[item.key for _, item, _ in read if item]).values_list("key", flat=True))
     known = 0
-    for reading in batch.readings:
-        at = reading.at - skew if abs(skew.total_seconds()) > SKEWED_S else reading.at
+    for key, reading, why in read:
+        if reading is None:
+            refused.append({"key": key, "why": why})
+            continue
         if reading.key in seen:
             known += 1
-        elif at > now + AHEAD:
-            refused.append({"key": reading.key, "why": "it is still to come"})
-        elif at < now - OLDEST:
-            refused.append({"key": reading.key, "why": "it is older than a month"})
+            continue
+        at, why = _moment(reading.at, offset, now)
+        if why:
+            refused.append({"key": reading.key, "why": why})
         else:
             seen.add(reading.key)
             fresh.append((reading, at))

@@ -22,6 +22,10 @@ FIELDS = {
 }
 
 
+# A probe that says the chamber is so much hotter than it gets is not to be believed without a look.
+HOTTER_C, TOO_HOT = 10.0, "it reads hotter than this chamber gets"
+
+
 def offers(workshop: Any) -> list[tuple[int, str]]:
     """The chambers it can speak for."""
     return [(chamber.pk, chamber.name) for chamber in Chamber.objects.of(workshop).order_by("name")]
@@ -70,7 +74,8 @@ def _row(load: Load, data: dict[str, Any], at: datetime) -> tuple[str, ChamberRe
         leaving_c=data.get("leaving_c"),
         power_kwh=data.get("power_kwh"),
         water_kg=data.get("water_kg"),
-        fault=data.get("fault", ""),
+        # Hotter than its chamber gets is kept, and marked.
+        fault=data.get("fault", "") or (TOO_HOT if dry > load.chamber.hottest_c + HOTTER_C else ""),
     )
 
 

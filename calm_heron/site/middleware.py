@@ -4,7 +4,7 @@ import re
 from collections.abc import Callable
 from typing import Any
 
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpRequest, HttpResponse, HttpResponseNotAllowed
 
 POLICY = "; ".join(
     (
@@ -23,13 +23,17 @@ POLICY = "; ".join(
 
 # Names of the one encoding that browsers send our forms in.
 UTF8 = ("", "utf-8", "utf8")
+# What anything here is asked by.
+METHODS = ("GET", "HEAD", "POST", "OPTIONS")
 
 
 def readable_requests(get_response: Callable[..., Any]) -> Callable[..., Any]:
-    """What cannot be read is answered before anything asks: an address with a NUL in it, which PostgreSQL keeps no text with, and a body
-    that claims another encoding than ours, some of which only raise where they are used."""
+    """What cannot be read is answered before anything asks: an address with a NUL in it, which PostgreSQL keeps no text with, a body that
+    claims another encoding than ours, some of which only raise where they are used, and a method that nothing here knows."""
 
     def middleware(request: HttpRequest) -> HttpResponse:
+        if request.method not in METHODS:
+            return HttpResponseNotAllowed(METHODS)
         if "\x00" in request.path or "%00" in request.META.get("QUERY_STRING", ""):
             return HttpResponse("This address cannot be read.", status=400, content_type="text/plain")
         if (request.content_params or {}).get("charset", "").strip().lower() not in UTF8:

@@ -7,7 +7,6 @@ Apps that know of such things register them (:data:`FAULTS`); what is dangerous 
 from collections.abc import Callable
 from dataclasses import asdict, dataclass
 from datetime import timedelta
-from typing import Any
 
 from calm_heron.answers.saved import KINDS, AnswerKind, Saved, answers_of
 from calm_heron.plugs import Registry
@@ -26,7 +25,7 @@ class Fault:
 
 @dataclass(frozen=True)
 class FaultSource:
-    """An app that knows of faults: all of a workshop's wood in stock, by piece id."""
+    """An app that knows of faults: all of a workshop's wood in stock, by piece id (see :func:`saved`)."""
 
     order: int
     found: Callable[[Workshop], dict[int, Fault]]
@@ -35,37 +34,26 @@ class FaultSource:
 FAULTS: Registry[FaultSource] = Registry()
 
 
-def faults(workshop: Workshop, saved: Saved | None = None) -> dict[int, Fault]:
+def saved(order: int, name: str, found: Callable[[Workshop], dict[int, Fault]], stands_on: frozenset[str]) -> FaultSource:
+    """A source whose faults are an answer that is saved: worked out anew when a row of the apps it stands on changes."""
+
+    def rows(workshop: Workshop, answers: Saved) -> dict[int, Fault]:
+        known = answers.get(kind, 0, lambda: {str(pk): asdict(fault) for pk, fault in found(workshop).items()})
+        return {int(pk): Fault(**item) for pk, item in known.items()}
+
+    kind = AnswerKind(order, name, "1", timedelta(hours=1), stands_on, rows)
+    KINDS.add(kind)
+    return FaultSource(order, lambda workshop: rows(workshop, answers_of(workshop.pk)))
+
+
+def faults(workshop: Workshop) -> dict[int, Fault]:
     """All wood of a workshop in stock that is not quite sound, by piece id."""
-    return {int(pk): Fault(**item) for pk, item in _rows(saved or answers_of(workshop.pk), lambda: workshop).items()}
+    known: dict[int, Fault] = {}
+    for source in FAULTS:
+        known = source.found(workshop) | known
+    return known
 
 
 def fault_of(piece: Piece) -> Fault | None:
     """What is not sound about a piece; None where nothing is known to be."""
-    item = _rows(answers_of(piece.workshop_id), lambda: piece.workshop).get(str(piece.pk))
-    return Fault(**item) if item else None
-
-
-def _rows(saved: Saved, workshop: Callable[[], Workshop]) -> dict[str, dict[str, Any]]:
-    """As they are saved; the workshop itself is only wanted where they are worked out."""
-
-    def work() -> dict[str, dict[str, Any]]:
-        known: dict[str, dict[str, Any]] = {}
-        for source in FAULTS:
-            for pk, item in source.found(workshop()).items():
-                known.setdefault(str(pk), asdict(item))
-        return known
-
-    rows: dict[str, dict[str, Any]] = saved.get(KNOWN, 0, work)
-    return rows
-
-
-KNOWN = AnswerKind(
-    16,
-    "faults",
-    "1",
-    timedelta(hours=1),
-    frozenset(["air", "stock", "measuring", "turning", "builds", "workshops"]),
-    lambda workshop, saved: faults(workshop, saved),
-)
-KINDS.add(KNOWN)
+    return faults(piece.workshop).get(piece.pk)

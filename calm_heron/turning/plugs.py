@@ -18,7 +18,7 @@ from calm_heron.plugs import (
     Slot,
 )
 from calm_heron.stock.dangers import DANGERS, DangerSource
-from calm_heron.stock.faults import FAULTS, FaultSource
+from calm_heron.stock.faults import FAULTS, saved
 from calm_heron.turning import demo, log_words, panels, receiver
 from calm_heron.turning.bowls import soundness
 from calm_heron.turning.models import (
@@ -35,7 +35,7 @@ from calm_heron.turning.models import (
 )
 
 DANGERS.add(DangerSource(10, soundness.found))
-FAULTS.add(FaultSource(10, soundness.faults))
+FAULTS.add(saved(16, "cracks, no danger", soundness.faults, frozenset({"air", "stock", "measuring", "turning", "workshops"})))
 PARTS.add(Part(70, "Turning", "turning", key="b"))
 LOG_KINDS.add(LogKind(70, "turning", "Turning", log_words.LOG))
 TABLES = (OvenHeat, OvenSession, LayElsewhere, CrackMended, CrackStruck, CrackFound, Tracing, WeightForecast, LogEnd, Turned)

@@ -1,9 +1,13 @@
 """A log drawn with a finger, a bowl's wall asked about, bowls weighed in a row, a microwave session: on a desk and on a phone."""
 
+import time
+
 from playwright.sync_api import expect
 
+from command.browser import PHONE
 from tests.browser.case import Journey
 from tests.browser.demo import DemoJourney
+from tests.browser.test_ask import KEY_MS, THUMB_MS
 
 
 class Questions(Journey):
@@ -90,6 +94,25 @@ class AtWork(DemoJourney):
         page.get_by_label("Tag and weight").fill("beech 7.38 lb")
         page.keyboard.press("Enter")
         self.see("kept.")
+
+    def test_on_a_phone_a_bowl_is_weighed_in_three_taps_and_three_seconds(self):
+        """By a thumb and the usual pace of typing, the scale's number in hand; wanted: at most 3 taps and 3 s a bowl."""
+        page = self.inside(self.new_page(PHONE, has_touch=True, is_mobile=True, locale="en-US"))
+        page.goto(f"{self.shop}turning/weigh/")
+        begun, taps = time.monotonic(), 0
+        field = page.get_by_label("Tag and weight")
+        if not field.evaluate("one => one === document.activeElement"):
+            page.wait_for_timeout(THUMB_MS)
+            field.tap()
+            taps += 1
+        page.keyboard.type("beech 7.4 lb", delay=KEY_MS)
+        page.keyboard.press("Enter")
+        taps += 1
+        expect(page.get_by_text("kept.").first).to_be_visible()
+        print(f"A bowl weighed {taps} taps, {time.monotonic() - begun:.1f} s")
+        self.assertLessEqual(taps, 3)
+        # Ready for the next one.
+        self.assertTrue(page.get_by_label("Tag and weight").evaluate("one => one === document.activeElement"))
 
     def test_a_microwave_session_counts_down_and_takes_a_heat(self):
         page = self.inside()

@@ -183,9 +183,78 @@ class TheDoor(DeviceCase):
     def test_a_batch_that_is_none_is_refused_whole(self):
         _, token = self.scale()
         reading = {"key": "a", "at": datetime.now(UTC).isoformat(), "tag": self.bowl.tag, "mass_kg": 1.4}
-        for readings in ([], [reading | {"key": ""}], [reading | {"key": "k" * 65}], [reading | {"at": "yesterday"}], "x", [reading] * 501):
+        for readings in ([], "x", [reading] * 501):
             with self.subTest(str(readings)[:40]):
                 self.assertEqual(self.tell(token, readings).status_code, 422)
+
+    def test_one_that_cannot_be_kept_is_refused_with_its_reason_and_the_rest_is_kept(self):
+        """Nulls, half characters, true for a number, the years 1 and 9999, what no scale weighs: never an error of ours."""
+        _, token = self.scale()
+        good = self.weight("good")
+        for nasty in (
+            good | {"key": ""},
+            good | {"key": "k" * 65},
+            good | {"key": "a\x00b"},
+            good | {"key": "\ud800"},
+            good | {"key": "f", "fault": "\x00"},
+            good | {"key": "t", "tag": "a\x00"},
+            good | {"key": "y", "at": "yesterday"},
+            good | {"key": "1", "at": "0001-01-01T00:00:00+14:00"},
+            good | {"key": "9", "at": "9999-12-31T23:59:59-14:00"},
+            good | {"key": "b", "mass_kg": True},
+            good | {"key": "h", "mass_kg": 1e308},
+            good | {"key": "x", "surprise\x00": 1},
+            "text",
+            None,
+            7,
+            [good],
+        ):
+            with self.subTest(str(nasty)[:60]):
+                answer = self.tell(token, [nasty, good])
+                self.assertEqual(answer.status_code, 200, answer.content[:200])
+                said = answer.json()
+                self.assertEqual(said["kept"] + said["known"], 1)
+                self.assertEqual(len(said["refused"]), 1)
+                self.assertTrue(said["refused"][0]["why"])
+
+    def test_a_batch_from_the_years_1_and_9999_is_answered(self):
+        _, token = self.scale()
+        for number, year in enumerate(("0001-01-01T00:00:00+14:00", "0002-06-01T00:00:00Z", "9999-12-31T23:59:59-14:00")):
+            body = json.dumps({"sent_at": year, "readings": [self.weight(str(number))]})
+            sent = {"content_type": "application/json", "headers": {"authorization": f"Bearer {token}"}}
+            self.assertEqual(self.client.post("/devices/v1/readings", body, **sent).status_code, 200)
+
+    def test_a_steady_offset_is_put_right_once_three_batches_agree_whatever_its_size(self):
+        device, token = self.scale()
+        for number, hours in enumerate((-26_000, -26_000, -26_000)):
+            said = self.tell(token, [self.told_off(str(number), hours)], sent_at=self.off(hours)).json()
+            self.assertEqual(said["kept"], 1 if number == 2 else 0, said)
+        device.refresh_from_db()
+        self.assertAlmostEqual(device.steady_offset_s, -26_000 * 3600, delta=10)
+
+    def test_what_merely_arrives_late_keeps_its_moments(self):
+        """A batch that is sent again hours later, as it was: its age is no wrong clock."""
+        device, token = self.scale()
+        sent_at = datetime.now(UTC) - timedelta(hours=4)
+        weight = self.weight("late") | {"at": (sent_at - timedelta(minutes=2)).isoformat()}
+        for _ in range(3):
+            self.tell(token, [weight], sent_at=sent_at)
+        device.refresh_from_db()
+        self.assertEqual(device.steady_offset_s, 0.0)
+        kept = self.bowl.readings.get()
+        self.assertLess(abs((kept.at - datetime.fromisoformat(weight["at"])).total_seconds()), 1)
+        for number in range(3):
+            later = self.weight(f"later {number}") | {"mass_kg": 1.39}
+            self.tell(token, [later], sent_at=datetime.now(UTC) - timedelta(hours=number * 2))
+        device.refresh_from_db()
+        self.assertEqual(device.steady_offset_s, 0.0)
+
+    def off(self, hours: float) -> datetime:
+        return datetime.now(UTC) + timedelta(hours=hours)
+
+    def told_off(self, key: str, hours: float) -> dict:
+        """A weight of two minutes ago by a clock that is so far ahead."""
+        return self.weight(key) | {"at": (self.off(hours) - timedelta(minutes=2)).isoformat()}
 
     def test_when_it_last_spoke_and_how_far_off_its_clock_is_are_kept(self):
         device, token = self.scale()
@@ -202,7 +271,7 @@ class TheDoor(DeviceCase):
     def test_it_describes_itself(self):
         told = self.client.get("/devices/v1/openapi.json").json()
         self.assertIn("/devices/v1/readings", told["paths"])
-        fields = told["components"]["schemas"]["Reading"]["properties"]
+        fields = told["components"]["schemas"]["Batch"]["properties"]["readings"]["items"]["properties"]
         for receiver in RECEIVERS:
             self.assertLessEqual(set(receiver.fields), set(fields))
         self.assertEqual(door.MOST_READINGS, told["components"]["schemas"]["Batch"]["properties"]["readings"]["maxItems"])

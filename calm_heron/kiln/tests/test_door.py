@@ -120,15 +120,18 @@ class Door(AtTheDoor):
         }
         self.assertEqual(set(said), {"early", "ahead", "old", "odd", "bare"})
         self.assertEqual(ChamberReading.objects.count(), 1)
-        # Nonsense is refused whole, with its place.
-        for nonsense in (
-            [{"key": "", "at": "now"}],
-            [self.reading(dry_bulb_c=9e9)],
-            [self.reading(surprise=1)],
-            [],
-            [self.reading(str(k)) for k in range(501)],
-        ):
-            self.assertEqual(self.tell(nonsense).status_code, 422)
+        # What is nonsense by itself is refused by itself.
+        nonsense = [
+            {"key": "", "at": "now"},
+            self.reading("n1", dry_bulb_c=9e9),
+            self.reading("n2", surprise=1),
+            self.reading("n3", humidity=1.4),
+        ]
+        said = self.tell([*nonsense, self.reading("good again")]).json()
+        self.assertEqual((said["kept"], len(said["refused"])), (1, 4))
+        # A batch that is none is refused whole.
+        for nothing in ([], [self.reading(str(k)) for k in range(501)]):
+            self.assertEqual(self.tell(nothing).status_code, 422)
         self.assertEqual(
             self.client.post(
                 "/devices/v1/readings", "{", content_type="application/json", headers={"authorization": f"Bearer {self.token}"}
@@ -136,15 +139,21 @@ class Door(AtTheDoor):
             400,
         )
 
-    def test_a_clock_that_is_off_is_recorded_and_put_right(self):
+    def test_a_clock_that_is_off_is_recorded_and_put_right_once_three_batches_agree(self):
         load = self.begin()
-        ahead = datetime.now(UTC) + timedelta(hours=3)
-        self.assertEqual(
-            self.tell([{"key": "a", "at": ahead.isoformat(), "dry_bulb_c": 43.0, "humidity": 0.8}], sent_at=ahead).json()["kept"], 1
-        )
+        for key in "abc":
+            ahead = datetime.now(UTC) + timedelta(hours=3)
+            kept = self.tell([{"key": key, "at": ahead.isoformat(), "dry_bulb_c": 43.0, "humidity": 0.8}], sent_at=ahead).json()["kept"]
+            self.assertEqual(kept, 1 if key == "c" else 0)
         self.device.refresh_from_db()
         self.assertAlmostEqual(self.device.skew_s, 3 * 3600, delta=5)
         self.assertLess(abs((load.air.get().at - timezone.now()).total_seconds()), 5)
+
+    def test_what_is_hotter_than_its_chamber_gets_is_kept_and_marked(self):
+        load = self.begin()
+        hot = load.chamber.hottest_c + 30.0
+        self.assertEqual(self.tell([self.reading(dry_bulb_c=hot, wet_bulb_c=None, humidity=0.3)]).json()["kept"], 1)
+        self.assertIn("hotter than this chamber gets", load.air.get().fault)
 
     def test_a_token_that_is_wrong_or_shut_out_opens_nothing(self):
         self.assertEqual(self.tell([self.reading()], token="wrong").status_code, 401)

@@ -17,7 +17,7 @@ from calm_heron.turning.bowls import finishing, lathe_drawings, lathe_words, sou
 from calm_heron.turning.kinds import MendKind, WayKind
 from calm_heron.turning.models import CrackFound, LayElsewhere, Turned, turned
 from calm_heron.turning.shelf import shelf_words, weighing, weight_drawings
-from calm_heron.turning.shelf.shelf_forms import CrackForm, ElsewhereForm, MendForm, RoughedForm, TraceForm, TurnedForm, WeighForm
+from calm_heron.turning.shelf.shelf_forms import CrackForm, LayElsewhereForm, MendForm, RoughedForm, TraceForm, TurnedForm, WeighForm
 from calm_heron.turning.shelf.shelf_views import addresses, tell_kept
 from calm_heron.workshops.doors import WorkshopRequest, in_workshop, once_or_again, once_or_told
 from calm_heron.workshops.fields import CalmForm
@@ -84,7 +84,7 @@ def _shown(request: WorkshopRequest, piece: Piece, **forms: CalmForm) -> dict[st
         page["form_crack"] = CrackForm(membership=request.membership)
         page |= _beside(piece, known)
         page["form_mend"] = MendForm(membership=request.membership)
-        page["form_elsewhere"] = ElsewhereForm(membership=request.membership)
+        page["form_elsewhere"] = LayElsewhereForm(membership=request.membership)
         page["spells"] = weighing.spells_of(piece)
         page["fault"] = soundness.fault_by(finish)
         page["oven"] = piece.oven_sessions.filter(ended_at=None).first()
@@ -324,7 +324,7 @@ def mend(request: WorkshopRequest, tag: str, crack_id: int) -> HttpResponse:
 @in_workshop(write=Role.HELPER)
 def elsewhere(request: WorkshopRequest, tag: str) -> HttpResponse:
     """It lay elsewhere for a while."""
-    form = ElsewhereForm(request.POST, membership=request.membership)
+    form = LayElsewhereForm(request.POST, membership=request.membership)
 
     def do(piece: Piece) -> str:
         typed = {name: value for name, value in form.cleaned_data.items() if name != "once"}

@@ -196,7 +196,7 @@ class MendForm(CalmForm):
         self.fields["what"].widget.attrs["placeholder"] = "thin glue, epoxy"
 
 
-class ElsewhereForm(CalmForm):
+class LayElsewhereForm(CalmForm):
     """Where a bowl lay for a while instead of on its shelf."""
 
     ids = "e-%s"
