@@ -96,9 +96,12 @@ class Microwave(SimpleTestCase):
             species = species_named(key)
             figures, bowl = figures_of(species), Bowl(0.2, 0.09, 0.02)
             dry = figures.wood.density * bowl.volume_m3
-            ran = course(bowl, species, figures, figures.green_moisture, constant(20.0, 0.5), Way.SHELF, 120.0)
+            air = constant(20.0, 0.5)
+            ran = course(bowl, species, figures, figures.green_moisture, air, Way.SHELF, 120.0)
             for watts in (700, 1000):
-                session = Session(watts, dry * (1 + figures.green_moisture), dry, dry * 1.095, 0.02, shelf=shelf_of(ran, 20.0, 0.5))
+                session = Session(
+                    watts, dry * (1 + figures.green_moisture), dry, dry * 1.095, 0.02, shelf=shelf_of(ran, constant(20.0, 0.5))
+                )
                 coming = plan(session)
                 with self.subTest(key, watts=watts):
                     self.assertTrue(20 <= coming.heats <= 45, coming)

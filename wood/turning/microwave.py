@@ -23,6 +23,7 @@ from functools import cached_property
 
 import numpy as np
 
+from wood.air.climate import AirSeries
 from wood.air.psychrometrics import saturation_concentration
 from wood.air.sorption import emc, relative_humidity_for
 from wood.errors import check_range
@@ -53,6 +54,8 @@ PACES = (0.4, 2.5)
 # At rest within so much of its weight.
 THERE = 0.005
 STEP_S = 300.0
+# Rooms that a bowl rests in, and over how many days their air is taken.
+ROOM_C, ROOM_RH, AIR_DAYS = (-20.0, 60.0), (0.02, 0.98), 14
 
 
 class Felt(StrEnum):
@@ -70,8 +73,8 @@ FELT_C = {Felt.COOL: 34.0, Felt.WARM: 45.0, Felt.HOT: 62.0, Felt.STEAM: 90.0}
 
 @dataclass(frozen=True)
 class Shelf:
-    """How a bowl would go on drying in its room: the room's air (−20…60 °C, 0.02…0.98), and what it loses in a day, as a share of its
-    ovendry weight, at rising moistures; nothing where none are given.
+    """How a bowl would go on drying in its room: the room's air (:data:`ROOM_C`, :data:`ROOM_RH`), and what it loses in a day, as a share
+    of its ovendry weight, at rising moistures; nothing where none are given.
 
     Raises:
         OutOfRange: also where moistures and losses differ in number.
@@ -83,25 +86,29 @@ class Shelf:
     per_day: tuple[float, ...] = ()
 
     def __post_init__(self) -> None:
-        check_range("temperature_c", self.temperature_c, -20.0, 60.0, " °C")
-        check_range("relative_humidity", self.relative_humidity, 0.02, 0.98)
+        check_range("temperature_c", self.temperature_c, *ROOM_C, " °C")
+        check_range("relative_humidity", self.relative_humidity, *ROOM_RH)
         check_range("per_day", len(self.per_day), len(self.moistures), len(self.moistures))
         if self.moistures:
             check_range("moistures", self.moistures, 0.0, 3.0)
             check_range("per_day", self.per_day, 0.0, 3.0)
 
 
-def shelf_of(course: Course, temperature_c: float, relative_humidity: float) -> Shelf:
-    """What a bowl's course on its shelf tells of its rests.
+def shelf_of(course: Course, series: AirSeries) -> Shelf:
+    """What a bowl's course on its shelf tells of its rests, in the air of the first :data:`AIR_DAYS`.
 
-    Args:
-        temperature_c, relative_humidity: of the room, as in :class:`Shelf`.
-    Raises:
-        OutOfRange.
+    >>> from wood.air.climate import constant
+    >>> days, moistures = np.array([0.0, 1.0, 2.0]), np.array([0.6, 0.5, 0.45])
+    >>> shelf = shelf_of(Course(days, moistures, moistures, moistures, moistures, 2.0, None, 0.0, 0.1), constant(18.0, 0.55))
+    >>> shelf.temperature_c, [round(item, 3) for item in shelf.per_day]
+    (18.0, [0.05, 0.075, 0.1])
     """
+    few = slice(0, AIR_DAYS * series.per_day)
+    temperature = float(np.clip(series.temperature_c[few].mean(), *ROOM_C))
+    humidity = float(np.clip(series.relative_humidity[few].mean(), *ROOM_RH))
     rate = np.clip(-np.gradient(course.mean, course.days), 0.0, 3.0)
     order = np.argsort(course.mean)
-    return Shelf(temperature_c, relative_humidity, tuple(course.mean[order].tolist()), tuple(rate[order].tolist()))
+    return Shelf(temperature, humidity, tuple(course.mean[order].tolist()), tuple(rate[order].tolist()))
 
 
 @dataclass(frozen=True)

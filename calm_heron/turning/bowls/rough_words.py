@@ -2,8 +2,6 @@
 
 import math
 
-import numpy as np
-
 from calm_heron.drying.words import span
 from calm_heron.questions.presentation import Caution, Drawn, Folded, Heading, Lead, Manner, Presentation, Row, Says, Table
 from calm_heron.questions.tools import Put, Reader
@@ -238,9 +236,7 @@ def microwave(rough: Roughed, system: System) -> tuple[str, str]:
         return "–", "It is as dry as its room already."
     if first > oven.HEAVIEST_KG:
         return "–", f"Too heavy for an oven: {weighed_mass(first, system)}."
-    air, few = question.series, slice(0, 14 * question.series.per_day)
-    room = float(np.clip(air.temperature_c[few].mean(), -15.0, 45.0)), float(np.clip(air.relative_humidity[few].mean(), 0.05, 0.95))
-    shelf = oven.shelf_of(rough.courses[Way.SHELF], *room)
+    shelf = oven.shelf_of(rough.courses[Way.SHELF], question.series)
     session = oven.Session(OVEN_W, first, dry, rest, min(max(rough.bowl.wall_m, 0.002), 0.06), shelf=shelf)
     if (too_much := oven.too_much(session, rough.bowl.diameter_m)) is not None:
         return "–", why_not(too_much, session, rough.bowl.diameter_m, system)[0]

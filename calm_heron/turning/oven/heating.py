@@ -16,8 +16,6 @@ from wood.turning.drying import Way
 from wood.turning.microwave import Session, Shelf
 
 LOOKED_AHEAD_DAYS = 120.0
-# The air that a session's rests meet is that of the weeks after it began.
-AIR_DAYS = 14
 WALLS_M = (0.002, 0.06)
 
 
@@ -53,12 +51,10 @@ def _shelf(piece: Piece, start: float) -> Shelf:
     series = weighing.air_of(piece, timezone.localdate())
     if series is None:
         return Shelf()
-    few = slice(0, AIR_DAYS * series.per_day)
-    air = float(np.clip(series.temperature_c[few].mean(), -15.0, 45.0)), float(np.clip(series.relative_humidity[few].mean(), 0.05, 0.95))
     try:
         figures, bowl = figures_of(piece.species), turned(piece).bowl()
         begin = min(max(start, 0.03), 0.98 * figures.wood.greatest_moisture)
         course = drying.course(bowl, piece.species, figures, begin, series, Way.SHELF, LOOKED_AHEAD_DAYS)
     except WoodError:
-        return Shelf(*air)
-    return microwave.shelf_of(course, *air)
+        return Shelf()
+    return microwave.shelf_of(course, series)
