@@ -324,7 +324,7 @@ class HowThick(SimpleTestCase):
     def test_the_tenth_lies_between_the_two_limits_in_a_bag(self):
         """The trade's starting point for bowls of 8 to 14 in, explained from both sides."""
         for key in ("sugar_maple", "black_walnut", "white_ash", "boxelder"):
-            for inches in (8, 10, 12, 14):
+            for inches in (8, 14):
                 answer = self.answer(key, Way.PAPER_BAG, diameter_m=inches * 0.0254)
                 with self.subTest(key, inches=inches):
                     self.assertLess(answer.true_m, answer.rules[WallApproach.TENTH])
@@ -347,8 +347,8 @@ class HowThick(SimpleTestCase):
         self.assertFalse(answer.between)
 
     def test_what_is_advised_never_passes_the_limit_unless_nothing_trues_below_it(self):
-        for key in ("sugar_maple", "black_cherry", "white_oak", "madrone", "black_walnut"):
-            for way in (Way.SHELF, Way.ENDS_SEALED, Way.PAPER_BAG, Way.CARTON):
+        for key in ("sugar_maple", "white_oak", "madrone"):
+            for way in (Way.SHELF, Way.ENDS_SEALED, Way.PAPER_BAG):
                 for diameter in (0.12, 0.30):
                     answer = self.answer(key, way, diameter_m=diameter)
                     with self.subTest(key, way=way, diameter=diameter):
