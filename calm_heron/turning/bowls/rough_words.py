@@ -123,7 +123,8 @@ def reason(rough: Roughed, place: str, system: System) -> str:
                 f"Too thin: turned true, only {said_length(max(left, 0.0), system)} is left of it, and {end} is wanted. {low.capitalize()}."
             )
         ours = handled_length(wall.chosen_m, system)
-        return f"Turned true, {said_length(left, system)} is left at its thinnest. {low.capitalize()}; ours would be {ours}."
+        asked = "" if rough.course.crack is None else f" Of this wall the risk of cracks {way} is {risk(rough)}."
+        return f"Turned true, {said_length(left, system)} is left at its thinnest.{asked} {low.capitalize()}; ours would be {ours}."
     if wall.crack_m is None:
         return f"{low}. How thick it may be before it cracks is not known: no figure of {name} tells."
     if wall.crack_m < wall.true_m:

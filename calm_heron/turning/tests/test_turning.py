@@ -383,6 +383,11 @@ class AskedByAnybody(TestCase):
             self.assertContains(page, "of wall")
             self.assertIn(f" {said} ", text_of(page))
 
+    def test_a_wall_that_somebody_wants_is_told_its_risk(self):
+        """Three inches of maple on an open shelf are nothing to be calm about."""
+        asked = {"species_key": "sugar maple", "diameter_m": "300 mm", "height_m": "140 mm", "wall_m": "75 mm", "way": "shelf"}
+        self.assertIn("Of this wall the risk of cracks on an open shelf is very high", text_of(self.client.get("/turning/rough/", asked)))
+
     def test_a_wall_that_is_too_thin_says_what_would_be_left(self):
         page = text_of(
             self.client.get(
