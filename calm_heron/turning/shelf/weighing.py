@@ -8,7 +8,7 @@ from functools import cached_property
 from typing import Any
 
 import numpy as np
-from django.db.models import F, JSONField, Value
+from django.db.models import F, JSONField, Q, Value
 from django.db.models.expressions import CombinedExpression
 from django.utils import timezone
 
@@ -24,6 +24,7 @@ from calm_heron.site.memory import Memory, digest_of
 from calm_heron.stock.dangers import Danger, dangers
 from calm_heron.stock.kinds import TRAITS, Seasoning
 from calm_heron.stock.models import Piece, Status
+from calm_heron.turning.kinds import WayKind
 from calm_heron.turning.models import LayElsewhere, Turned, WeightForecast, turned
 from calm_heron.workshops.models import Workshop
 from wood.air.climate import AirSeries
@@ -117,8 +118,10 @@ def bowls_at_rest(besides: Piece) -> list[dict[str, float]]:
 
 def pace_here(workshop: Workshop, species_key: str, way: str, figures: Figures, besides: int | None = None) -> PaceLearnt:
     """How fast the workshop's own bowls of a wood that came to rest dried in a way, beside their species' figures."""
+    # Of what nobody said lies on its shelf.
+    dried = Q(piece__as_turned__way=way) | (Q(piece__as_turned=None) if way == WayKind.SHELF else Q(pk__in=[]))
     rows = WeightForecast.objects.of(workshop).filter(
-        said__state=State.FLAT.value, said__count__gte=PACE_FROM, piece__species_key=species_key, piece__as_turned__way=way
+        dried, said__state=State.FLAT.value, said__count__gte=PACE_FROM, piece__species_key=species_key
     )
     paces = rows.exclude(piece=besides).order_by("pk").values_list("said__pace", flat=True)
     return own_pace.learnt_pace([tuple(pace) for pace in paces if min(pace) > 0.01 and max(pace) < 100.0], figures.spread)

@@ -49,6 +49,15 @@ class Learning(TestCase):
         self.assertIn("5 bowls of", page)
         self.assertIn("slower than its figures say; that is reckoned in", page)
 
+    def test_a_bowl_of_which_nobody_said_how_it_dries_counts_as_on_its_shelf(self):
+        self.others(0.5)
+        Turned.objects.all().delete()
+        counts = [
+            weighing.pace_here(self.owner.workshop, self.bowl.species_key, way, figures_of(self.bowl.species)).count
+            for way in ("shelf", "bag")
+        ]
+        self.assertEqual(counts, [5, 0])
+
     def test_a_bowl_that_is_still_to_be_roughed_is_told_by_them_too(self):
         address = f"{self.shop}turning/rough/?species_key={self.bowl.species.common_name}&way=shelf"
         before = text_of(self.client.get(address))
