@@ -27,6 +27,7 @@ from wood.air.climate import AirSeries
 from wood.air.psychrometrics import saturation_concentration
 from wood.air.sorption import emc, relative_humidity_for
 from wood.errors import check_range
+from wood.turning.bowls import DIAMETER_M
 from wood.turning.drying import Course
 
 WOOD_J_KG_K, WATER_J_KG_K, VAPORISE_J_KG = 1350.0, 4180.0, 2.40e6
@@ -48,6 +49,8 @@ HOUR_BETWEEN, HOURS_A_DAY = 1.0, 10.0
 MOST_PLANNED, MOST_DAYS = 120, 14.0
 # Steam does not find its way out of a thicker wall before it bursts it; heavier ones are no load for an oven.
 THICKEST_M, HEAVIEST_KG = 0.038, 3.5
+# What the plate of a usual oven turns.
+USUAL_OVEN_M = 0.30
 # How much of a bowl's weight has to be lost until a session's own pace counts as much as what is foretold.
 BELIEVED = 0.05
 PACES = (0.4, 2.5)
@@ -399,15 +402,15 @@ def plan(session: Session, level: float | None = None) -> Plan:
     return Plan(heats, first, days)
 
 
-def too_much(session: Session, diameter_m: float, oven_m: float = 0.30) -> TooMuch | None:
+def too_much(session: Session, diameter_m: float, oven_m: float = USUAL_OVEN_M) -> TooMuch | None:
     """Why a microwave is no way to dry a bowl of this diameter in an oven that turns so much; ``None`` where it is one.
 
     Args:
-        diameter_m: 0.03…1.2 m; oven_m: what its plate turns, 0.1…0.6 m.
+        diameter_m: as a bowl's (:data:`wood.turning.bowls.DIAMETER_M`); oven_m: what its plate turns, 0.1…0.6 m.
     Raises:
         OutOfRange.
     """
-    check_range("diameter_m", diameter_m, 0.03, 1.2, " m")
+    check_range("diameter_m", diameter_m, *DIAMETER_M, " m")
     check_range("oven_m", oven_m, 0.1, 0.6, " m")
     if diameter_m > oven_m:
         return TooMuch.WIDE

@@ -17,11 +17,11 @@ from calm_heron.workshops.refusals import Refused, require
 from wood.turning import microwave
 from wood.written import weighed_mass
 
-USUAL_OVEN_M = 0.30
-
 
 @transaction.atomic
-def begin_oven(by: Membership, piece: Piece, watts: float, mass_kg: float, level: float = 1.0, oven_m: float = USUAL_OVEN_M) -> OvenSession:
+def begin_oven(
+    by: Membership, piece: Piece, watts: float, mass_kg: float, level: float = 1.0, oven_m: float = microwave.USUAL_OVEN_M
+) -> OvenSession:
     """Begin to dry a bowl in a microwave; what it weighs is a weighing like any other.
 
     Raises:

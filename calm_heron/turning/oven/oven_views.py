@@ -11,7 +11,7 @@ from django.views.decorators.http import require_POST
 from calm_heron.turning.bowls.bowl_views import piece_of
 from calm_heron.turning.models import OvenSession
 from calm_heron.turning.oven import heating, oven_words
-from calm_heron.turning.oven.oven_actions import USUAL_OVEN_M, begin_oven, end_oven
+from calm_heron.turning.oven.oven_actions import begin_oven, end_oven
 from calm_heron.turning.oven.oven_actions import heat as keep_heat
 from calm_heron.turning.shelf import weighing
 from calm_heron.turning.shelf.shelf_forms import OvenForm, OvenHeatForm
@@ -34,7 +34,7 @@ def oven(request: WorkshopRequest, tag: str) -> HttpResponse:
     if session is not None:
         return render(request, "turning/oven.html", _shown(request, session))
     weighed = weighing.renew(piece)
-    plate = 12 * INCH_M if request.workshop.system.is_inch else USUAL_OVEN_M
+    plate = 12 * INCH_M if request.workshop.system.is_inch else microwave.USUAL_OVEN_M
     initial = {"watts": f"{USUAL_W:.0f}", "level": "1.0", "oven_m": plate} | ({"mass_kg": weighed.last_kg} if weighed else {})
     form = OvenForm(request.POST or None, initial=initial, membership=request.membership)
     if request.method == "POST" and form.is_valid():
@@ -48,7 +48,9 @@ def oven(request: WorkshopRequest, tag: str) -> HttpResponse:
         if answer is not None:
             return answer
     system = request.workshop.system
-    coming = oven_words.coming(heating.asked(piece, weighed, USUAL_W, 1.0, weighed.last_kg), piece.width_m, system) if weighed else None
+    # By the oven that the form begins with, so that both say the same of it.
+    usual = heating.asked(piece, weighed, USUAL_W, 1.0, weighed.last_kg) if weighed else None
+    coming = None if usual is None else oven_words.coming(usual, piece.width_m, plate, system)
     page = {"piece": piece, "form": form, "coming": coming, "addresses": addresses(request), "part": "", "system": system}
     return render(request, "turning/oven_begin.html", page, status=422 if form.errors else 200)
 

@@ -76,12 +76,12 @@ def describe(session: Session, step: Next, system: System) -> OvenWords:
     return OvenWords(clock(step.seconds), f"at {'full power' if step.level >= 1 else percent(step.level, 0)}, {wait}", reason, ahead)
 
 
-def coming(session: Session, diameter_m: float, system: System) -> tuple[str, str, str]:
+def coming(session: Session, diameter_m: float, oven_m: float, system: System) -> tuple[str, str, str]:
     """What a session that is not begun would be: the large answer, what is beside it, and why."""
     rest, now = weighed_mass(session.rest_kg, system), weighed_mass(session.now_kg, system)
     if session.now_kg <= session.rest_kg * 1.005:
         return "No need", "it is dry enough", f"It weighs {now}, and its room brings it to {rest}."
-    if (too_much := microwave.too_much(session, diameter_m)) is not None:
+    if (too_much := microwave.too_much(session, diameter_m, oven_m)) is not None:
         return "No", "not in a microwave", why_not(too_much, session, diameter_m, system)[0]
     plan = microwave.plan(session)
     return (

@@ -304,6 +304,11 @@ class InTheOven(TestCase):
             self.assertIn(said, str(answer.context["form"].errors[field]))
         self.assertFalse(OvenSession.objects.exists())
 
+    def test_a_pen_blank_may_be_asked_about_too(self):
+        pen = make_bowl(self.owner, tag="pen-01", thickness_m=0.005, width_m=0.02, length_m=0.13)
+        weigh(self.owner, pen, 0.04, meant=True)
+        self.assertEqual(self.client.get(f"{self.shop}turning/of/{pen.tag}/oven/").status_code, 200)
+
     def test_heats_carry_their_clock_and_the_setting_is_kept(self):
         self.client.post(self.page, {**BEGUN, "level": "0.6"})
         session = OvenSession.objects.get()
