@@ -48,6 +48,10 @@ def bowl_of(by: Membership, piece: Piece) -> Piece:
     row = Piece.locked(by, piece.pk)
     if not row.traits.dries_by_weight:
         raise Refused(f"{row.tag} is no rough-turned bowl.", "tag")
+    return _in_stock(row)
+
+
+def _in_stock(row: Piece) -> Piece:
     if row.status != Status.IN_STOCK:
         raise Refused(f"{row.tag} is not in stock any more. Put it back into stock first if that is wrong.", "tag")
     return row
@@ -59,12 +63,7 @@ def _turned_of(by: Membership, piece: Piece) -> Piece:
     Raises:
         Refused.
     """
-    if not piece.traits.becomes:
-        return bowl_of(by, piece)
-    row = Piece.locked(by, piece.pk)
-    if row.status != Status.IN_STOCK:
-        raise Refused(f"{row.tag} is not in stock any more. Put it back into stock first if that is wrong.", "tag")
-    return row
+    return _in_stock(Piece.locked(by, piece.pk)) if piece.traits.becomes else bowl_of(by, piece)
 
 
 @transaction.atomic

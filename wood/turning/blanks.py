@@ -159,12 +159,6 @@ class Plan:
     side_m: float = 0.0
 
     @property
-    def lengths(self) -> int:
-        """How many lengths the log is crosscut into where all its halves are alike, else one."""
-        counts = {blank.count for blank in self.blanks}
-        return max(counts) if len(counts) == 1 else 1
-
-    @property
     def volumes_m3(self) -> tuple[float, float, float]:
         """What it gives as bowl blanks, as planks and as squares."""
         planks = sum(plank.width_m * plank.thickness_m for plank in self.planks) * self.usable_m

@@ -10,6 +10,7 @@ from calm_heron.turning.kinds import ElsewhereKind, FeltKind, FormKind, GrainKin
 from calm_heron.turning.shelf.notebook import MOST_LETTERS, MOST_LINES
 from calm_heron.workshops.fields import CalmForm, DayField, LengthField, MassField, PercentField, TemperatureField
 from wood.turning import bowls, tracing
+from wood.turning.drying import BOX_C
 from wood.turning.weight_logs import MASS_KG
 
 POINT_LIMIT = 20_000
@@ -182,7 +183,7 @@ class CrackForm(CalmForm):
 DAY = forms.DateInput(attrs={"type": "date"}, format="%Y-%m-%d")
 NO_DAY = "That is no day of the calendar; write it as 2026-11-25."
 # How warm it is where nobody says.
-USUALLY_C = {ElsewhereKind.BOX: 38.0, ElsewhereKind.FREEZER: -18.0, ElsewhereKind.KILN: 45.0}
+USUALLY_C = {ElsewhereKind.BOX: BOX_C, ElsewhereKind.FREEZER: -18.0, ElsewhereKind.KILN: 45.0}
 
 
 class MendForm(CalmForm):
