@@ -151,7 +151,7 @@ def _way(step: Step, usual: dict[int, Ready], answers: dict[Step, dict[int, Read
         return list((base if step is Step.STICKERED else base | answers[step]).values())
 
     latest, before = dates.latest(all_in(step)), dates.latest(all_in(Step.STICKERED))
-    when = "not in this air" if not np.isfinite(latest.days) else "now" if latest.days < 0.5 else on(state.today, latest.days)
+    when = on(state.today, latest.days) if np.isfinite(latest.days) else "not in this air"
     bought = ""
     if step is not Step.STICKERED:
         saved = before.days - latest.days
