@@ -6,8 +6,9 @@ from typing import Any
 
 from django.db import IntegrityError, transaction
 from django.dispatch import Signal
+from django.utils import timezone
 
-from calm_heron.air.models import AirReading, Hygrometer, HygrometerCheck, Normals, Place, YearSource
+from calm_heron.air.models import HIGHEST_HUMIDITY, LOWEST_HUMIDITY, AirReading, Hygrometer, HygrometerCheck, Normals, Place, YearSource
 from calm_heron.logbook import actions as log
 from calm_heron.site.numbers import points
 from calm_heron.workshops.corrections import again, supersede
@@ -19,8 +20,6 @@ from wood.air.hygrometers import BELIEVABLE_OFFSET, salt_check
 from wood.air.rooms import Room
 
 TOO_LATE = "Somebody else has corrected this reading or taken it out already."
-# A corrected humidity stays one that air can have.
-LOWEST_HUMIDITY, HIGHEST_HUMIDITY = 0.005, 0.995
 
 
 @transaction.atomic
@@ -74,9 +73,7 @@ def record_air(
 ) -> AirReading:
     """One reading of a place's air, with the EMC it means; a named hygrometer's reading is corrected by its offset."""
     require(by, Role.HELPER)
-    reading = meant(by, place, temperature_c, relative_humidity, hygrometer)
-    if at:
-        reading.at = at
+    reading = meant(by, place, temperature_c, relative_humidity, hygrometer, at)
     reading.save()
     log.write(
         by,
@@ -92,15 +89,29 @@ def record_air(
     return reading
 
 
-def meant(by: Membership, place: Place, temperature_c: float, humidity: float, hygrometer: Hygrometer | None) -> AirReading:
-    """A reading ready to be saved: what was shown, and what it means."""
-    shown, tolerance = (None, place.rh_tolerance) if hygrometer is None else (humidity, hygrometer.tolerance_now)
+def meant(
+    by: Membership,
+    place: Place,
+    temperature_c: float,
+    humidity: float,
+    hygrometer: Hygrometer | None,
+    at: datetime | None = None,
+    adds: float | None = None,
+) -> AirReading:
+    """A reading of a moment (None: now), ready to be saved: what was shown, and what it means by the check that reaches that moment, or
+    with what was added to it before (``adds``).
+    """
+    at = at or timezone.now()
+    shown, tolerance = None, place.rh_tolerance
     if hygrometer is not None:
-        humidity = min(max(humidity + hygrometer.offset, LOWEST_HUMIDITY), HIGHEST_HUMIDITY)
+        offset, tolerance = hygrometer.at(at)
+        offset = offset if adds is None else adds
+        shown, humidity = humidity, min(max(humidity + offset, LOWEST_HUMIDITY), HIGHEST_HUMIDITY)
     meant = sorption.measured_emc(temperature_c, humidity, tolerance)
     return AirReading(
         workshop=by.workshop,
         place=place,
+        at=at,
         by=by.person,
         temperature_c=temperature_c,
         relative_humidity=humidity,
@@ -115,7 +126,8 @@ def meant(by: Membership, place: Place, temperature_c: float, humidity: float, h
 def correct_air(
     by: Membership, reading: AirReading, place: Place, temperature_c: float, humidity: float, hygrometer: Hygrometer | None, at: datetime
 ) -> AirReading:
-    """Put right what was typed wrongly, its day and its place as well: a new entry supersedes the old one, which stays to be seen.
+    """Put right what was typed wrongly, its day and its place as well: a new entry supersedes the old one, which stays to be seen. The
+    instrument is taken as it was then, not as it is today.
 
     Args:
         humidity: as the instrument showed it.
@@ -123,8 +135,8 @@ def correct_air(
         Refused: it was corrected or taken out already.
     """
     require(by, Role.HELPER)
-    made = meant(by, place, temperature_c, humidity, hygrometer)
-    made.at = at
+    same = hygrometer is not None and hygrometer.pk == reading.hygrometer_id and at == reading.at
+    made = meant(by, place, temperature_c, humidity, hygrometer, at, reading.added if same else None)
     supersede(reading, made, TOO_LATE)
     log.write(
         by,
@@ -307,6 +319,7 @@ def check_hygrometer(
         shown=shown,
         expected=result.expected,
         offset=result.offset,
+        since=since,
     )
     locked.offset, locked.checked_at = result.offset, made.at
     locked.save_changed()
@@ -331,8 +344,8 @@ def _corrected_since(by: Membership, hygrometer: Hygrometer, since: datetime) ->
     made = []
     for reading in readings:
         shown = reading.relative_humidity if reading.shown_humidity is None else reading.shown_humidity
-        anew = meant(by, reading.place, reading.temperature_c, shown, hygrometer)
-        anew.at, anew.supersedes = reading.at, reading
+        anew = meant(by, reading.place, reading.temperature_c, shown, hygrometer, reading.at)
+        anew.supersedes = reading
         made.append(anew)
     try:
         with transaction.atomic():

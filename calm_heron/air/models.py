@@ -1,5 +1,6 @@
 """Places where wood lies or will live, and the air that was measured there."""
 
+from datetime import datetime
 from typing import Any
 
 from django.contrib.postgres.fields import ArrayField
@@ -50,6 +51,10 @@ class Place(Versioned, WorkshopRow):
         return PLACE_TRAITS[PlaceKind(self.kind)]
 
 
+# A corrected humidity stays one that air can have.
+LOWEST_HUMIDITY, HIGHEST_HUMIDITY = 0.005, 0.995
+
+
 class Hygrometer(Versioned, WorkshopRow):
     """An instrument for the air. ``rh_tolerance`` is what its leaflet says; ``offset`` what its newest salt check adds to its readings."""
 
@@ -71,6 +76,19 @@ class Hygrometer(Versioned, WorkshopRow):
     @property
     def days_since_check(self) -> float | None:
         return None if self.checked_at is None else (timezone.now() - self.checked_at).total_seconds() / 86_400
+
+    def at(self, moment: datetime | None = None) -> tuple[float, float]:
+        """What its check adds to what it showed at a moment (None: now), and what it was good to then.
+
+        A check speaks of readings from its own moment on, or from as far back as was told when it was kept (``since``).
+        """
+        moment = moment or timezone.now()
+        offset, checked = self.offset, self.checked_at
+        if checked is not None and moment < checked:
+            reaching = [check for check in self.checks.order_by("-at", "-pk") if (check.since or check.at) <= moment]
+            offset, checked = (reaching[0].offset, reaching[0].at) if reaching else (0.0, None)
+        days = None if checked is None else abs((moment - checked).total_seconds()) / 86_400
+        return offset, tolerance_now(self.rh_tolerance, days)
 
     @property
     def tolerance_now(self) -> float:
@@ -95,6 +113,8 @@ class HygrometerCheck(WorkshopRow):
     shown = models.FloatField()
     expected = models.FloatField()
     offset = models.FloatField()
+    # From when on what it showed is off by as much; empty: from the check on.
+    since = models.DateTimeField(null=True, blank=True)
 
 
 class AirReading(WorkshopRow):
@@ -126,6 +146,13 @@ class AirReading(WorkshopRow):
             models.CheckConstraint(condition=models.Q(relative_humidity__gt=0, relative_humidity__lt=1), name="humidity_is_a_fraction"),
             models.CheckConstraint(condition=models.Q(temperature_c__range=(-40, 150)), name="air_temperature_possible"),
         ]
+
+    @property
+    def added(self) -> float | None:
+        """What its hygrometer's check added to what it showed; None where none is named, or where the sum met a limit and hides it."""
+        if self.shown_humidity is None or not LOWEST_HUMIDITY < self.relative_humidity < HIGHEST_HUMIDITY:
+            return None
+        return self.relative_humidity - self.shown_humidity
 
 
 class YearSource(models.TextChoices):

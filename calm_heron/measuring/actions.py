@@ -53,34 +53,14 @@ class Taken:
     part: str = ""
 
 
-def correct(piece: Wooden, meter: Meter, taken: Taken, wood_temperature_c: float, at: datetime | None = None) -> meters.Corrected:
-    """What a reading means, taken at a moment (None: now), without keeping it; previews and :func:`record_readings` both go through
-    here.
+def correct(piece: Wooden, meter: Meter, taken: Taken, wood_temperature_c: float, as_set: dict[str, Any] | None = None) -> meters.Corrected:
+    """What a reading means by a meter as it stood (None: as it stands), without keeping it; previews and :func:`record_readings` both go
+    through here.
     """
+    as_set = meter.as_set() if as_set is None else as_set
     if meter.traits.senses_depth:
-        return meters.correct_pinless(
-            taken.raw,
-            piece.species,
-            meter.density_setting,
-            meter.depth_m,
-            piece.thickness_m,
-            meter.tolerance,
-            offset=meter.offset_on(at),
-            condition=taken.condition,
-        )
-    return meters.correct_pin(
-        taken.raw,
-        piece.species,
-        wood_temperature_c,
-        meter.tolerance,
-        species_set_on_meter=meter.species_set_on_meter,
-        temperature_set_on_meter=meter.temperature_set_on_meter,
-        set_to=meter.set_to,
-        offset=meter.offset_on(at),
-        insulated=meter.insulated_pins,
-        across_grain=meter.pins_across,
-        condition=taken.condition,
-    )
+        return meters.correct_pinless(taken.raw, piece.species, thickness_m=piece.thickness_m, condition=taken.condition, **as_set)
+    return meters.correct_pin(taken.raw, piece.species, wood_temperature_c, condition=taken.condition, **as_set)
 
 
 def as_taken(spoken: Spoken) -> Taken:
@@ -119,9 +99,12 @@ def is_near_end(piece: Piece, taken: Taken) -> bool:
     return min(taken.along, 1 - taken.along) * length < meters.end_zone_m(length)
 
 
-def build_reading(by: Membership, piece: Piece, meter: Meter, taken: Taken, wood_temperature_c: float, at: datetime) -> Reading:
-    """A reading ready to be saved."""
-    corrected = correct(piece, meter, taken, wood_temperature_c, at)
+def build_reading(
+    by: Membership, piece: Piece, meter: Meter, taken: Taken, wood_temperature_c: float, at: datetime, as_set: dict[str, Any] | None = None
+) -> Reading:
+    """A reading ready to be saved, by its meter as it stood at that moment (``as_set``, where that is known)."""
+    as_set = meter.as_set(at) if as_set is None else as_set
+    corrected = correct(piece, meter, taken, wood_temperature_c, as_set)
     near_end = is_near_end(piece, taken)
     return Reading(
         workshop=by.workshop,
@@ -145,6 +128,7 @@ def build_reading(by: Membership, piece: Piece, meter: Meter, taken: Taken, wood
         near_end=near_end,
         warnings=[*corrected.warnings, *([Warn.NEAR_END] if near_end else [])],
         steps=[asdict(step) for step in corrected.steps],
+        as_set=as_set,
         rule=corrected.rule,
     )
 
@@ -159,7 +143,8 @@ def record_readings(
         raise Refused(NOT_WOOD, "raw")
     _lock(by, piece)
     at = at or timezone.now()
-    readings = Reading.objects.bulk_create(build_reading(by, piece, meter, spot, wood_temperature_c, at) for spot in taken)
+    as_set = meter.as_set(at)
+    readings = Reading.objects.bulk_create(build_reading(by, piece, meter, spot, wood_temperature_c, at, as_set) for spot in taken)
     renew_moisture(piece)
     _log_readings(by, piece, readings)
     return readings
@@ -327,7 +312,8 @@ def correct_reading(
     wood_temperature_c: float | None = None,
     piece: Piece | None = None,
 ) -> Reading:
-    """Put right what was typed wrongly: a new entry with the day of the old one supersedes it; the old one stays to be seen.
+    """Put right what was typed wrongly: a new entry with the day of the old one supersedes it; the old one stays to be seen. The meter is
+    taken as it stood then; where the rule of the correction is another by now, the new entry says so.
 
     Args:
         raw: what the meter showed; wet_mass_kg: what the scale showed; layer, meter, wood_temperature_c (°C), piece: where that was wrong.
@@ -351,7 +337,11 @@ def correct_reading(
             reading.part if now == before else "",
         )
         temperature_c = reading.wood_temperature_c if wood_temperature_c is None else wood_temperature_c
-        made = build_reading(by, now, instrument, taken, temperature_c, reading.at)
+        made = build_reading(
+            by, now, instrument, taken, temperature_c, reading.at, reading.meter_then if instrument == reading.meter else None
+        )
+        if made.rule != reading.rule:
+            made.warnings.append(Warn.NEWER_RULE)
     else:
         dry_mass_kg = reading.dry_mass_kg
         if wet_mass_kg is None or dry_mass_kg is None or wet_mass_kg < dry_mass_kg:

@@ -31,7 +31,9 @@ def check_meter(by: Membership, meter: Meter, of: str, expected: float, shown: f
         raise Refused(
             f"It is {distance(expected - shown)} points off: that wants a battery, clean contacts or a repair, not an offset.", "shown"
         )
-    check = MeterCheck.objects.create(workshop=by.workshop, meter=locked, by=by.person, of=of, expected=expected, shown=shown)
+    check = MeterCheck.objects.create(
+        workshop=by.workshop, meter=locked, by=by.person, of=of, expected=expected, shown=shown, day_only=locked.reads_moisture and day_only
+    )
     if locked.reads_moisture and day_only:
         locked.day_offset, locked.day_offset_on = check.offset, timezone.localdate(check.at)
     else:

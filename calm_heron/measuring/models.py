@@ -2,6 +2,7 @@
 
 from dataclasses import fields
 from datetime import datetime
+from typing import Any
 
 from django.db import models
 from django.utils import timezone
@@ -13,7 +14,7 @@ from calm_heron.workshops.models import Person, WorkshopRow
 from calm_heron.workshops.versions import Versioned
 from wood.measuring import estimates, meters
 from wood.measuring.profile import pinless_depth
-from wood.measuring.readings import Bound
+from wood.measuring.readings import Bound, StepKind
 
 
 class Meter(Versioned, WorkshopRow):
@@ -69,9 +70,34 @@ class Meter(Versioned, WorkshopRow):
         return self.traits.reads_moisture
 
     def offset_on(self, at: datetime | None) -> float:
-        """What its readings of a moment are off by: as it was found that day against something known, else as its newest check says."""
-        day = timezone.localdate(at) if at else timezone.localdate()
-        return self.day_offset if self.day_offset_on == day else self.offset
+        """What its readings of a moment (None: now) are off by: as it was found that day against something known, else as its newest check
+        before it says; nothing before its first.
+        """
+        at = at or timezone.now()
+        day = timezone.localdate(at)
+        if self.day_offset_on == day:
+            return self.day_offset
+        if (self.checked_at is None or at >= self.checked_at) and (self.day_offset_on is None or day > self.day_offset_on):
+            return self.offset
+        checks = list(self.checks.order_by("-at", "-pk"))
+        of_that_day = [check for check in checks if check.day_only and timezone.localdate(check.at) == day]
+        before = [check for check in checks if not check.day_only and check.at <= at]
+        return next((check.offset for check in of_that_day or before), 0.0)
+
+    def as_set(self, at: datetime | None = None) -> dict[str, Any]:
+        """How it stood at a moment (None: now), as the correction of its readings takes it; kept with each of them."""
+        own: dict[str, Any]
+        if self.traits.senses_depth:
+            own = {"density_setting": self.density_setting, "depth_m": self.depth_m}
+        else:
+            own = {
+                "species_set_on_meter": self.species_set_on_meter,
+                "temperature_set_on_meter": self.temperature_set_on_meter,
+                "set_to": self.set_to,
+                "insulated": self.insulated_pins,
+                "across_grain": self.pins_across,
+            }
+        return own | {"tolerance": self.tolerance, "offset": self.offset_on(at)}
 
     @property
     def setting(self) -> float | None:
@@ -95,6 +121,8 @@ class MeterCheck(WorkshopRow):
     of = models.CharField(max_length=60)
     expected = models.FloatField()
     shown = models.FloatField()
+    # It speaks of the readings of its own day alone.
+    day_only = models.BooleanField(default=False)
 
     @property
     def offset(self) -> float:
@@ -154,6 +182,8 @@ class Reading(WorkshopRow):
     near_end = models.BooleanField(default=False)
     warnings = models.JSONField(default=list)
     steps = models.JSONField(default=list)
+    # How the meter stood when it was taken: see :meth:`Meter.as_set`. Empty in what was weighed, and in readings from before this was kept.
+    as_set = models.JSONField(default=dict)
     # The version of the correction.
     rule = models.CharField(max_length=10)
     supersedes = models.OneToOneField("self", on_delete=models.PROTECT, null=True, related_name="superseded_by")
@@ -164,6 +194,14 @@ class Reading(WorkshopRow):
     class Meta:
         indexes = [models.Index(fields=["piece", "-at"], name="readings_newest_first")]
         constraints = [models.CheckConstraint(condition=models.Q(moisture__range=(0, 10)), name="moisture_possible")]
+
+    @property
+    def meter_then(self) -> dict[str, Any]:
+        """How its meter stood when it was taken; of readings from before that was kept, only what its check added is known."""
+        if self.as_set or self.meter is None:
+            return self.as_set
+        added = next((step["figures"]["adds"] for step in self.steps if step["kind"] == StepKind.CHECK_ADDS), 0.0)
+        return self.meter.as_set(self.at) | {"offset": added}
 
     def spot(self) -> estimates.Spot:
         """This reading as the verdict sees it."""

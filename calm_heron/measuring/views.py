@@ -74,7 +74,7 @@ def preview_lines(request: WorkshopRequest, form: StripForm) -> list[PreviewLine
             made.temperature_c = temperature
             made.taken = [actions.as_taken(reading) for reading in line.readings]
             made.corrected = [
-                (reading, actions.correct(piece, meter, taken, temperature, form.cleaned_data.get("at")))
+                (reading, actions.correct(piece, meter, taken, temperature, meter.as_set(form.cleaned_data.get("at"))))
                 for reading, taken in zip(line.readings, made.taken, strict=True)
             ]
             codes = [code for _, corrected in made.corrected for code in corrected.warnings]

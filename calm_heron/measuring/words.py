@@ -33,6 +33,7 @@ WARNINGS = {
     Warn.FITTED_OVENDRY: "Its ovendry weight was worked out from all its weighings together.",
     Warn.ESTIMATED_OVENDRY: "Its ovendry weight was only estimated from size and species: good for wet wood, of little use near dry.",
     Warn.NEAR_END: "Near an end, where wood dries first: left out when others were taken.",
+    Warn.NEWER_RULE: "First worked out by an older rule of correction, which is here no more; this is by today’s.",
 }
 
 
@@ -44,7 +45,7 @@ def warning_sentences(codes: Iterable[str]) -> list[str]:
 RESISTANCE = "FPL-GTR-6, resistance by species"
 STEPS: dict[StepKind, tuple[Callable[[dict[str, Any], System], str], str]] = {
     StepKind.SHOWN: (lambda went_by, system: "as the meter shows it", ""),
-    StepKind.CHECK_ADDS: (lambda went_by, system: f"its newest check adds {signed(went_by['adds'])}", ""),
+    StepKind.CHECK_ADDS: (lambda went_by, system: f"its check adds {signed(went_by['adds'])}", ""),
     StepKind.SETTING_TAKEN_BACK: (lambda went_by, system: "the setting for other wood taken back", RESISTANCE),
     StepKind.WOOD_TEMPERATURE: (
         lambda went_by, system: f"wood at {written_temperature(went_by['temperature_c'], system)}",

@@ -63,6 +63,7 @@ class Warn(StrEnum):
     ESTIMATED_OVENDRY = "estimated_ovendry"
     FITTED_OVENDRY = "fitted_ovendry"
     NEAR_END = "near_end"
+    NEWER_RULE = "newer_rule"
 
 
 class StepKind(StrEnum):

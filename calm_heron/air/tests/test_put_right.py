@@ -132,6 +132,32 @@ class Checked(AirCase):
         actions.record_air(self.owner, self.place, 21.0, 0.60, hygrometer=self.dial)
         self.assertEqual(self.shown()[-1], 0.52)
 
+    def test_a_check_does_not_reach_back_further_than_was_told(self):
+        def days_ago(days):
+            return timezone.now() - timedelta(days=days)
+
+        self.check((timezone.localdate() - timedelta(days=20)).isoformat())
+        self.dial.refresh_from_db()
+        for days, adds in ((40, 0.0), (19, -0.08), (0, -0.08)):
+            self.assertAlmostEqual(self.dial.at(days_ago(days))[0], adds, delta=0.005, msg=days)
+        # Good to what its leaflet says before, and to what a salt is good to just now.
+        self.assertEqual(self.dial.at(days_ago(40))[1], 0.05)
+        self.assertAlmostEqual(self.dial.at()[1], 0.015, places=4)
+        # Typed in today of a day before that, and a mistyped temperature of it put right: both as it showed them.
+        made = actions.record_air(self.owner, self.place, 21.0, 0.58, at=days_ago(30), hygrometer=self.dial)
+        self.assertEqual(made.relative_humidity, 0.58)
+        self.correct(made, temperature="19", humidity="58", hygrometer=self.dial.pk)
+        self.assertEqual(self.shown(), [0.6, 0.58, 0.52, 0.52])
+
+    def test_a_reading_put_right_keeps_the_check_of_its_own_day(self):
+        self.check()
+        self.dial.refresh_from_db()
+        actions.record_air(self.owner, self.place, 21.0, 0.60, hygrometer=self.dial)
+        kept = self.newest()
+        actions.check_hygrometer(self.owner, self.dial, "NaCl", 21.0, 10.0, 0.70)
+        self.correct(kept, temperature="20", humidity="61", hygrometer=self.dial.pk)
+        self.assertEqual(self.shown()[-1], 0.53)
+
     def test_two_alike_that_disagree_are_told_apart_by_what_the_room_usually_is(self):
         grey = make_hygrometer(self.owner, name="Grey", rh_tolerance=0.05)
         actions.record_air(self.owner, self.place, 21.0, 0.36, hygrometer=grey)

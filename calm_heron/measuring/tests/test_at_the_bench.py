@@ -107,7 +107,7 @@ class Bench(AtTheBench):
         today = Reading.objects.get()
         self.assertAlmostEqual(today.moisture, 0.10, places=3)
         self.assertTrue(any(step["kind"] == "check_adds" for step in today.steps))
-        corrected = actions.correct(self.board, self.meter, Taken(0.12), 20.0, timezone.now() - timedelta(days=1))
+        corrected = actions.correct(self.board, self.meter, Taken(0.12), 20.0, self.meter.as_set(timezone.now() - timedelta(days=1)))
         self.assertAlmostEqual(corrected.moisture, 0.12, places=3)
         with mock.patch("django.utils.timezone.now", return_value=timezone.now() + timedelta(days=1)):
             self.assertAlmostEqual(actions.correct(self.board, self.meter, Taken(0.12), 20.0).moisture, 0.12, places=3)

@@ -2,17 +2,19 @@
 
 from concurrent.futures import ThreadPoolExecutor
 from datetime import timedelta
+from unittest import mock
 
 from django.db import DatabaseError, connection, transaction
 from django.utils import timezone
 
 from calm_heron.logbook.models import Entry
 from calm_heron.logbook.words import describe
-from calm_heron.measuring import actions, drawings, queries
+from calm_heron.measuring import actions, drawings, instruments, queries
 from calm_heron.measuring.actions import Taken
 from calm_heron.measuring.kinds import Condition, Face, MeterKind
 from calm_heron.measuring.models import Meter, MeterCheck, PieceMoisture, Reading
 from calm_heron.measuring.tests.test_measuring import ShopCase
+from calm_heron.measuring.words import warning_sentences
 from calm_heron.stock import actions as stock
 from calm_heron.stock.kinds import PieceKind
 from calm_heron.stock.models import LotPart
@@ -186,6 +188,48 @@ class Correcting(ShopCase):
         self.assertEqual((made.piece, made.meter, made.wood_temperature_c), (other, cold, 5.0))
         self.assertEqual([moisture.piece for moisture in PieceMoisture.objects.all()], [other])
         self.assertIn(f"entered for {self.board.tag}", describe(Entry.objects.latest("id"), METRIC))
+
+    def checked(self, at, shown: float, *, day_only: bool = False) -> None:
+        """A check of some days ago, against something of 10 %."""
+        with mock.patch.object(MeterCheck._meta.get_field("at"), "_get_default", return_value=at):
+            instruments.check_meter(self.owner, self.meter, "the block", 0.10, shown, day_only=day_only)
+        self.meter.refresh_from_db()
+
+    def test_the_meter_is_taken_as_it_stood_then_and_not_as_it_stands_today(self):
+        then = timezone.now() - timedelta(days=9)
+        self.checked(then, 0.12)
+        actions.record_readings(self.owner, self.board, self.meter, [Taken(0.14)], 20.0, then + timedelta(days=1))
+        # Since then it was checked anew, and set otherwise.
+        instruments.check_meter(self.owner, self.meter, "the block", 0.12, 0.10)
+        self.meter.refresh_from_db()
+        instruments.keep_meter(self.owner, self.meter, self.meter.version, species_set_on_meter=False, temperature_set_on_meter=False)
+        old = Reading.objects.get()
+        self.assertAlmostEqual(old.moisture, 0.12)
+        made = actions.correct_reading(self.owner, old, raw=0.13)
+        self.assertAlmostEqual(made.moisture, 0.11)
+        self.assertEqual(made.as_set, old.as_set)
+        self.meter.refresh_from_db()
+        # A reading of last week that is typed today, and one from before its first check.
+        for days, adds in ((2, -0.02), (20, 0.0), (0, 0.02)):
+            self.assertAlmostEqual(self.meter.offset_on(timezone.now() - timedelta(days=days)), adds, msg=days)
+
+    def test_of_a_reading_from_before_settings_were_kept_what_its_check_added_stays(self):
+        instruments.check_meter(self.owner, self.meter, "the block", 0.10, 0.12)
+        self.meter.refresh_from_db()
+        old = actions.build_reading(self.owner, self.board, self.meter, Taken(0.14), 20.0, timezone.now())
+        old.as_set, old.rule = {}, "2025-01a"
+        old.save()
+        instruments.check_meter(self.owner, self.meter, "the block", 0.12, 0.10)
+        made = actions.correct_reading(self.owner, Reading.objects.get(), raw=0.13)
+        self.assertAlmostEqual(made.moisture, 0.11)
+        self.assertIn("older rule", " ".join(warning_sentences(made.warnings)))
+
+    def test_what_was_read_on_a_day_of_its_own_offset_keeps_it(self):
+        first, second = (timezone.now() - timedelta(days=days) for days in (5, 3))
+        for moment, shown in ((first, 0.12), (second, 0.07)):
+            self.checked(moment, shown, day_only=True)
+        for days, adds in ((6, 0.0), (5, -0.02), (4, 0.0), (3, 0.03), (1, 0.0)):
+            self.assertAlmostEqual(self.meter.offset_on(timezone.now() - timedelta(days=days)), adds, msg=days)
 
     def test_weights_too_and_nonsense_is_refused_with_what_was_typed(self):
         actions.record_weight(self.owner, self.board, 12.0, 10.0, 0.01)
