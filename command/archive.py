@@ -1,26 +1,31 @@
 """The file that a backup is: a tar of what it holds in plain words, the database as its server's own tool wrote it, and secrets by choice.
 
 ``about.json`` says when it was made, by which PostgreSQL, how far its tables had been moved on, how many rows each table had, and the
-digest of ``database.dump``; so a restored copy can be checked against what was there.
+digest of ``database.dump``; so a restored copy can be checked against what was there. A file is looked at whole (:func:`look`) before
+anything is done with what it holds: it may come from anywhere.
 """
 
 import hashlib
 import io
 import json
 import os
-import shutil
 import tarfile
+from collections.abc import Iterator
 from contextlib import contextmanager, suppress
-from dataclasses import asdict, dataclass
+from dataclasses import asdict, dataclass, fields
+from datetime import datetime
 from pathlib import Path
-from typing import IO, Any
+from typing import Any
 
 from command.trouble import Trouble
 
 ABOUT, DUMP, SECRET_KEY = "about.json", "database.dump", "secret-key"
 FORMAT = "calm-heron-backup-1"
-# What a backup says of itself is far shorter.
-LONGEST_TEXT = 16 << 20
+# What a backup says of itself is far shorter, and so is its key.
+LONGEST_ABOUT, LONGEST_KEY = 4 << 20, 4096
+# How the dump begins: PostgreSQL's own form.
+DUMP_BEGINS = b"PGDMP"
+PIECE = 1 << 20
 
 
 @dataclass(frozen=True)
@@ -34,6 +39,28 @@ class About:
     rows: dict[str, int]
     digest: str
     has_secrets: bool
+    # How much room the database took; 0 where it was not told.
+    database_bytes: int = 0
+
+
+@dataclass(frozen=True)
+class Looked:
+    """A backup that was looked at: what it says of itself, its secret key (empty: none), and where in the file the database lies."""
+
+    file: Path
+    about: About
+    secret_key: str
+    begins: int
+    size: int
+
+    def pieces(self) -> Iterator[bytes]:
+        """The database as it was written, piece by piece."""
+        with self.file.open("rb") as read:
+            read.seek(self.begins)
+            left = self.size
+            while left and (piece := read.read(min(PIECE, left))):
+                left -= len(piece)
+                yield piece
 
 
 @contextmanager
@@ -78,30 +105,77 @@ def write(file: Path, about: About, dump: Path, secret_key: str = "") -> None:
             tar.addfile(entry, read)
 
 
-def take_apart(file: Path, dump: Path) -> tuple[About, str]:
-    """Read what a backup says of itself and its secret key, and write the database it holds to ``dump``.
+def look(file: Path) -> Looked:
+    """Read a backup whole and change nothing: its parts and their sizes, what it says of itself, its digest.
 
     Raises:
         Trouble: it is not there, is no backup of ours, or is not as it was written.
     """
     try:
         with tarfile.open(file, "r:") as tar:
-            about = About(**json.loads(_text(tar, ABOUT)))
-            secret_key = _text(tar, SECRET_KEY) if about.has_secrets else ""
-            dump.touch(mode=0o600)
-            with dump.open("wb") as out:
-                shutil.copyfileobj(_part(tar, DUMP), out)
+            parts = _parts(tar)
+            about = _about(_text(tar, parts[ABOUT], LONGEST_ABOUT))
+            if about.has_secrets != (SECRET_KEY in parts):
+                raise ValueError(SECRET_KEY)
+            secret_key = _text(tar, parts[SECRET_KEY], LONGEST_KEY) if about.has_secrets else ""
+            if about.has_secrets and not (secret_key and secret_key.isprintable()):
+                raise ValueError(SECRET_KEY)
+            dump = parts[DUMP]
+            looked = Looked(file, about, secret_key, dump.offset_data, dump.size)
+        found, begin = hashlib.sha256(), b""
+        for piece in looked.pieces():
+            begin = begin or piece[: len(DUMP_BEGINS)]
+            found.update(piece)
     except FileNotFoundError:
         raise Trouble(f"There is no file {file}.") from None
     except OSError as error:
         raise Trouble(f"{file} could not be read: {error.strerror or error}.") from None
-    except (tarfile.TarError, KeyError, TypeError, AttributeError, ValueError):
+    except _OtherForm:
+        raise Trouble(f"{file} is of a form that this version does not know. Nothing was changed.") from None
+    except (tarfile.TarError, KeyError, TypeError, ValueError, RecursionError, OverflowError):
         raise Trouble(f"{file} is no backup of Calm Heron, or only a part of one. Nothing was changed.") from None
-    if about.format != FORMAT:
-        raise Trouble(f"{file} is of a form that this version does not know. Nothing was changed.")
-    if digest(dump) != about.digest:
+    if found.hexdigest() != about.digest:
         raise Trouble(f"{file} is damaged: what it holds is not what was written. Nothing was changed.")
-    return about, secret_key
+    if begin != DUMP_BEGINS:
+        raise Trouble(f"{file} is no backup of Calm Heron: what it holds is no database. Nothing was changed.")
+    return looked
+
+
+class _OtherForm(Exception):
+    """What it says of itself is of another form."""
+
+
+def _parts(tar: tarfile.TarFile) -> dict[str, tarfile.TarInfo]:
+    """The parts by name: plain files that lie there whole, each once, and no others."""
+    parts: dict[str, tarfile.TarInfo] = {}
+    for entry in tar:
+        if entry.name in parts or entry.name not in (ABOUT, DUMP, SECRET_KEY) or not entry.isreg() or entry.issparse():
+            raise ValueError(entry.name[:40])
+        parts[entry.name] = entry
+    return parts
+
+
+def _about(text: str) -> About:
+    said = json.loads(text)
+    if not isinstance(said, dict):
+        raise TypeError(ABOUT)
+    if said.get("format", FORMAT) != FORMAT:
+        raise _OtherForm
+    about = About(**{field.name: said[field.name] for field in fields(About) if field.name in said})
+    datetime.fromisoformat(about.made_at)
+    plain = (
+        type(about.postgres) is int
+        and isinstance(about.migrations, list)
+        and all(isinstance(step, str) for step in about.migrations)
+        and isinstance(about.rows, dict)
+        and all(type(number) is int and number >= 0 for number in about.rows.values())
+        and isinstance(about.digest, str)
+        and type(about.has_secrets) is bool
+        and type(about.database_bytes) is int
+    )
+    if not plain:
+        raise TypeError(ABOUT)
+    return about
 
 
 def _add_text(tar: tarfile.TarFile, name: str, text: str) -> None:
@@ -110,12 +184,11 @@ def _add_text(tar: tarfile.TarFile, name: str, text: str) -> None:
     tar.addfile(entry, io.BytesIO(content))
 
 
-def _text(tar: tarfile.TarFile, name: str) -> str:
-    return _part(tar, name).read(LONGEST_TEXT).decode()
-
-
-def _part(tar: tarfile.TarFile, name: str) -> IO[bytes]:
-    part = tar.extractfile(name)
-    if part is None:
-        raise KeyError(name)
-    return part
+def _text(tar: tarfile.TarFile, entry: tarfile.TarInfo, longest: int) -> str:
+    part = tar.extractfile(entry)
+    if part is None or entry.size > longest:
+        raise ValueError(entry.name)
+    content = part.read()
+    if len(content) != entry.size:
+        raise ValueError(entry.name)
+    return content.decode()

@@ -77,6 +77,7 @@ def write(cluster: Cluster, file: Path, *, database: str = DATABASE, with_secret
                 rows=rows_of(connection),
                 digest=archive.digest(dump),
                 has_secrets=with_secrets,
+                database_bytes=_value(connection, "SELECT pg_database_size(current_database())"),
             )
             archive.write(unfinished, about, dump, cluster.secret("secret-key") if with_secrets else "")
         finally:

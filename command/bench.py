@@ -233,7 +233,7 @@ def backup() -> None:
         begun = time.perf_counter()
         about = made.write(cluster, file, database=LARGE_DATABASE)
         written = time.perf_counter()
-        restore.into(cluster, file, database=LARGE_DATABASE)
+        restore.into(cluster, restore.look(file), database=LARGE_DATABASE, keep=False)
         restored = time.perf_counter()
         row(f"backup of {sum(about.rows.values()):,} rows, {about.rows['stock_photo']} photographs", f"{written - begun:.1f} s")
         row("  its size", f"{file.stat().st_size / 1e6:.1f} MB")

@@ -27,6 +27,8 @@ from command.trouble import Trouble
 
 OWNER = "calm_heron"
 ROLE = "calm_heron_app"
+# What brings a backup in: it owns the new database while that is filled, and nothing else.
+FILLER = "calm_heron_filler"
 DATABASE = "calm_heron"
 
 
@@ -90,6 +92,15 @@ class Cluster:
         finally:
             self.__exit__()
 
+    def is_in_use(self) -> bool:
+        """Whether a start, or another command, holds these data now."""
+        with contextlib.suppress(OSError), (self.folder / "lock").open("r") as lock:
+            try:
+                fcntl.flock(lock, fcntl.LOCK_EX | fcntl.LOCK_NB)
+            except OSError:
+                return True
+        return False
+
     def made_by(self) -> int | None:
         """The major version of PostgreSQL that made the data; None where there are none yet."""
         try:
@@ -125,6 +136,31 @@ class Cluster:
         with self.connect() as connection:
             return [name for (name,) in connection.execute("SELECT datname FROM pg_database WHERE NOT datistemplate ORDER BY 1")]
 
+    @contextlib.contextmanager
+    def filler(self, database: str) -> Iterator[dict[str, str]]:
+        """A new database that a role of its own fills, which can do nothing elsewhere; yields how a client program signs in as that role.
+        Afterwards all of it is the owner's, and the role is gone.
+        """
+        password = secrets.token_urlsafe(24)
+        role = sql.Identifier(FILLER)
+        with self.connect() as connection:
+            self._forget_filler()
+            connection.execute(
+                sql.SQL("CREATE ROLE {} LOGIN NOSUPERUSER NOCREATEDB NOCREATEROLE NOREPLICATION PASSWORD {}").format(
+                    role, sql.Literal(password)
+                )
+            )
+            connection.execute(sql.SQL("CREATE DATABASE {} OWNER {}").format(sql.Identifier(database), role))
+        try:
+            yield {"PGUSER": FILLER, "PGPASSWORD": password, "PGDATABASE": database}
+            with self.connect(database) as connection:
+                connection.execute(sql.SQL("REASSIGN OWNED BY {} TO {}").format(role, sql.Identifier(OWNER)))
+        except BaseException:
+            self.drop_database(database)
+            raise
+        finally:
+            self._forget_filler()
+
     def create_database(self, name: str = DATABASE) -> None:
         if name not in self.databases():
             with self.connect() as connection:
@@ -140,14 +176,17 @@ class Cluster:
 
     def client(self, program: str, *arguments: str, **how: Any) -> subprocess.CompletedProcess[bytes]:
         """Run one of PostgreSQL's client programs as the owner; what it prints as errors is kept."""
-        environment = os.environ | {"PGHOST": "127.0.0.1", "PGPORT": str(self.port), "PGUSER": OWNER, "PGPASSWORD": self.password}
         return subprocess.run(
             [str(self.programs / program), "--no-password", *arguments],
-            env=environment,
+            env=self.client_environment(),
             stdin=subprocess.DEVNULL,
             stderr=subprocess.PIPE,
             **how,
         )
+
+    def client_environment(self) -> dict[str, str]:
+        """How client programs find this cluster and sign in as its owner."""
+        return os.environ | {"PGHOST": "127.0.0.1", "PGPORT": str(self.port), "PGUSER": OWNER, "PGPASSWORD": self.password}
 
     def is_alive(self) -> bool:
         """Whether the server's process is there."""
@@ -188,6 +227,14 @@ class Cluster:
         file.write_text(value)
 
     # -- inside
+
+    def _forget_filler(self) -> None:
+        with self.connect() as connection:
+            if connection.execute("SELECT 1 FROM pg_roles WHERE rolname = %s", [FILLER]).fetchone():
+                owned = "SELECT datname FROM pg_database JOIN pg_roles ON pg_roles.oid = datdba WHERE rolname = %s"
+                for (left,) in connection.execute(owned, [FILLER]).fetchall():
+                    self.drop_database(left)
+                connection.execute(sql.SQL("DROP ROLE {}").format(sql.Identifier(FILLER)))
 
     def _make_ready(self) -> None:
         """What must be there before the lock: the programs that suit the data, and the folder."""

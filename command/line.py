@@ -58,6 +58,11 @@ def _restore(parser: Parser) -> None:
     parser.add_argument("file", type=Path, help="a file that ./heron backup wrote")
 
 
+def _kept(parser: Parser) -> None:
+    parser.add_argument("--remove", metavar="NAME", help="remove one of them for good")
+    parser.add_argument("--yes", action="store_true", help="without asking")
+
+
 def _reset_link(parser: Parser) -> None:
     parser.add_argument("address", help="the address the person signs in with")
     parser.add_argument("--without-second-step", action="store_true", help="also take the second step at signing in away")
@@ -121,6 +126,7 @@ COMMANDS = {
     "start": Command("start Calm Heron with its demo workshop and print the address", _start, database=True),
     "backup": Command("write everything that people recorded to a file, or every night; see ./heron backup --help", _backup, database=True),
     "restore": Command("put what a backup holds in the place of what is here", _restore, database=True),
+    "kept": Command("list what restores and upgrades have set aside, and remove it", _kept),
     "reset-link": Command("make a link by which somebody chooses a new password", _reset_link, database=True),
     "operator": Command("name who keeps this installation running and may see its queue", _operator, database=True),
     "work": Command("run one more worker for the queue; start begins one itself", database=True),

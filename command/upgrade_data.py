@@ -24,7 +24,7 @@ def run(options: argparse.Namespace) -> int:
     try:
         with cluster:
             if backup:
-                restore.into(cluster, backup)
+                restore.into(cluster, restore.look(backup), keep=False)
     except BaseException:
         cluster.take_back(aside)
         raise

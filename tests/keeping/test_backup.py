@@ -2,19 +2,28 @@
 
 import contextlib
 import io
-import json
+import subprocess
 import tarfile
 import time
+from dataclasses import replace
 from datetime import datetime, timedelta
 from pathlib import Path
 from unittest import mock
 
-from command import archive, backup, line, restore, upgrade_data
+from command import archive, backup, kept, line, machine, restore, upgrade_data
 from command.cluster import DATABASE
 from command.nightly import Nightly, to_keep
 from command.trouble import Trouble
 from tests.keeping.case import OwnData
 from tests.test_least_right import NEVER_CHANGED
+
+# Whoever brings this in makes a role that may do anything, if it may itself.
+REACHING_OUT = """
+CREATE FUNCTION reach() RETURNS bool LANGUAGE plpgsql AS $$ BEGIN
+    IF current_database() <> 'other' THEN CREATE ROLE calm_heron_friend SUPERUSER; END IF; RETURN true; END $$;
+CREATE TABLE t (n int CHECK (reach()));
+INSERT INTO t VALUES (1);
+"""
 
 
 class Saved(OwnData):
@@ -26,10 +35,10 @@ class Saved(OwnData):
         super().setUp()
         self.take_pattern()
 
-    def ran(self, command, *arguments: str) -> str:
+    def ran(self, command, *arguments: str, ends: int = 0) -> str:
         name = command.__name__.rpartition(".")[2].replace("_", "-")
         with contextlib.redirect_stdout(io.StringIO()) as said, contextlib.redirect_stderr(io.StringIO()):
-            self.assertEqual(command.run(line.read(name, list(arguments))), 0)
+            self.assertEqual(command.run(line.read(name, list(arguments))), ends)
         return said.getvalue()
 
     def test_a_backup_while_it_runs_comes_back_row_for_row_and_what_was_here_is_kept(self):
@@ -79,31 +88,85 @@ class Saved(OwnData):
             "one of a newer version": self.altered(good, migrations=["stock.9999_from_the_future"]),
             "one with a row too few": self.altered(good, rows={"workshops_workshop": 77}),
             "another form": self.altered(good, format="calm-heron-backup-9"),
+            "one of a newer PostgreSQL": self.altered(good, postgres=99),
+            "a day that is none": self.altered(good, made_at="yesterday"),
+            "numbers for words": self.altered(good, rows={"stock_piece": "many"}),
+            "a list of lists": tarred({archive.ABOUT: b"[" * 200_000, archive.DUMP: b"PGDMP"}),
+            "no database": self.altered(good, dump=b"SELECT 1;"),
+            "a link instead of a database": tarred({archive.ABOUT: b"{}"}, link=archive.DUMP),
+            "another file with it": tarred({archive.ABOUT: b"{}", archive.DUMP: b"PGDMP", "../../root/.profile": b"x"}),
+            "a database of another size": self.altered(good, database_bytes=1 << 60),
+            "somebody else's database": self.altered(good, dump=self.dumped("CREATE TABLE t (n int)"), rows={"t": 0}),
+            "one that reaches out": self.altered(good, dump=self.dumped(REACHING_OUT), rows={"t": 1}),
+            "one in a schema of its own": self.altered(good, dump=self.dumped("CREATE SCHEMA s; CREATE TABLE s.t (n int)"), rows={}),
         }
         file = self.state.parent / "odd.backup"
-        with self.cluster() as cluster:
-            for what, content in odd.items():
-                file.write_bytes(content)
-                with self.subTest(what):
-                    with self.assertRaises(Trouble) as trouble:
-                        restore.into(cluster, file)
-                    self.assertRegex(str(trouble.exception), "no backup|damaged|newer Calm Heron|not what it should hold|does not know")
-                    self.assertEqual(cluster.databases(), [DATABASE, "postgres"])
+        for what, content in odd.items():
+            file.write_bytes(content)
+            with self.subTest(what), self.assertRaises(Trouble) as trouble:
+                restore.run(line.read("restore", [str(file)]))
+            self.assertRegex(
+                str(trouble.exception),
+                "no backup|damaged|newer Calm Heron|by PostgreSQL 99|not what it should hold|no tables of|does not know|MB free|brought in",
+                what,
+            )
         with self.assertRaisesRegex(Trouble, "There is no file"):
             restore.run(line.read("restore", ["/nowhere/at/all"]))
+        self.assertFalse((self.state / "backups").exists())
+        with self.cluster() as cluster, cluster.connect() as connection:
+            self.assertEqual(cluster.databases(), [DATABASE, "postgres"])
+            roles = "SELECT rolname FROM pg_roles WHERE rolsuper OR rolname LIKE 'calm_heron_f%'"
+            self.assertEqual(connection.execute(roles).fetchall(), [("calm_heron",)])
 
-    def altered(self, file: Path, **changes) -> bytes:
-        """A backup that says something else of itself."""
-        with tarfile.open(file) as tar:
-            about = json.loads(tar.extractfile(archive.ABOUT).read()) | changes
-            dump = self.state.parent / "dump"
-            dump.write_bytes(tar.extractfile(archive.DUMP).read())
-        out = self.state.parent / "altered"
-        archive.write(out, archive.About(**about), dump)
+    def altered(self, file: Path, dump: bytes | None = None, **changes) -> bytes:
+        """A backup that says something else of itself, or holds something else."""
+        looked = archive.look(file)
+        held, out = self.state.parent / "dump", self.state.parent / "altered"
+        held.write_bytes(b"".join(looked.pieces()) if dump is None else dump)
+        archive.write(out, replace(looked.about, **{"digest": archive.digest(held)} | changes), held)
         content = out.read_bytes()
         out.unlink()
-        dump.unlink()
+        held.unlink()
         return content
+
+    def dumped(self, statements: str) -> bytes:
+        """A database of somebody else's, made by these statements, as PostgreSQL writes it out."""
+        with self.cluster() as cluster:
+            cluster.create_database("other")
+            with cluster.connect("other") as connection:
+                connection.execute(statements)
+            done = cluster.client("pg_dump", "--format=custom", "--no-owner", "other", stdout=subprocess.PIPE)
+            cluster.drop_database("other")
+        return done.stdout
+
+    def test_where_the_old_postgresql_is_gone_a_bad_file_leaves_all_as_it_was_and_a_good_one_sets_it_aside(self):
+        good, bad = self.state.parent / "good.backup", self.state.parent / "bad.backup"
+        self.ran(backup, str(good))
+        bad.write_bytes(self.altered(good, rows={"workshops_workshop": 77}))
+        mine = self.pretend_newer(only=True)
+        with self.assertRaisesRegex(Trouble, "not what it should hold"):
+            restore.run(line.read("restore", [str(bad)]))
+        work = self.state / "work"
+        self.assertEqual(([*work.glob("data.*")], (work / "data" / "PG_VERSION").read_text().strip()), ([], str(mine)))
+        self.assertIn("rows, each table counted", self.ran(restore, str(good)))
+        self.assertIn(f"data.{mine}", self.ran(kept))
+        self.assertIn("Say so with --yes", self.ran(kept, "--remove", f"data.{mine}", ends=1))
+        self.assertTrue((work / f"data.{mine}").exists())
+        self.assertIn("Removed", self.ran(kept, "--remove", f"data.{mine}", "--yes"))
+        self.assertIn("Nothing was set aside", self.ran(kept))
+        with self.assertRaisesRegex(Trouble, "Nothing by the name"):
+            kept.run(line.read("kept", ["--remove", "../work", "--yes"]))
+
+    def pretend_newer(self, *, only: bool = False) -> int:
+        """Have the programs of this machine pass for those of a newer PostgreSQL, beside its own or instead of them; returns its own."""
+        homes = machine.postgres_homes()
+        mine = max(homes)
+        newer = {mine + 1: homes[mine]} | ({} if only else {mine: homes[mine]})
+        for module in (machine, upgrade_data, restore):
+            patched = mock.patch.object(module, "postgres_homes", return_value=newer)
+            patched.start()
+            self.addCleanup(patched.stop)
+        return mine
 
     def test_a_disk_without_room_leaves_nothing_half_written_and_says_why(self):
         file = self.state.parent / "full.backup"
@@ -141,16 +204,7 @@ class Saved(OwnData):
             backup.run(line.read("backup", ["--nightly", "now"]))
 
     def test_a_newer_postgresql_gets_the_data_on_consent_and_the_old_stay(self):
-        from command import machine
-
-        homes = machine.postgres_homes()
-        mine = max(homes)
-        # The same programs under a newer number: the way is walked, the versions are pretended.
-        newer = {mine: homes[mine], mine + 1: homes[mine]}
-        for module in (machine, upgrade_data):
-            patched = mock.patch.object(module, "postgres_homes", return_value=newer)
-            patched.start()
-            self.addCleanup(patched.stop)
+        mine = self.pretend_newer()
         said = self.ran(upgrade_data)
         self.assertIn(f"made by PostgreSQL {mine + 1}", said)
         self.assertTrue((self.state / "work" / f"data.{mine}").exists())
@@ -158,7 +212,31 @@ class Saved(OwnData):
             self.assertEqual(connection.execute("SELECT count(*) FROM workshops_workshop").fetchone(), (1,))
 
 
+def tarred(parts: dict[str, bytes], link: str = "") -> bytes:
+    """A tar of these parts, and of a link by that name."""
+    out = io.BytesIO()
+    with tarfile.open(fileobj=out, mode="w") as tar:
+        for name, content in parts.items():
+            entry = tarfile.TarInfo(name)
+            entry.size = len(content)
+            tar.addfile(entry, io.BytesIO(content))
+        if link:
+            entry = tarfile.TarInfo(link)
+            entry.type, entry.linkname = tarfile.SYMTYPE, "/etc/passwd"
+            tar.addfile(entry)
+    return out.getvalue()
+
+
 class Thinning(OwnData):
+    def test_of_what_restores_kept_the_newest_three_stay(self):
+        folder = self.state / "backups"
+        folder.mkdir()
+        for name in (*(f"before-2026-11-0{day}-120000.backup" for day in range(1, 6)), "before-my-own.backup", "calm-heron-2026.backup"):
+            (folder / name).write_text("x")
+        gone = kept.Kept(self.cluster()).thin_out()
+        self.assertEqual([file.name[:17] for file in gone], ["before-2026-11-02", "before-2026-11-01"])
+        self.assertEqual(len(list(folder.iterdir())), 5)
+
     def test_seven_days_four_weeks_twelve_months_of_three_years(self):
         nights = [datetime(2026, 11, 26, 3) - timedelta(days=age) for age in range(1000)]
         left = sorted(to_keep(nights), reverse=True)
