@@ -1,21 +1,31 @@
 """A demo workshop for every visitor: copied from the pattern in one go, theirs alone, and taken out after a day."""
 
+import hashlib
+import ipaddress
+import math
 import secrets
-from datetime import datetime, timedelta
+from collections.abc import Iterable
+from dataclasses import dataclass
+from datetime import UTC, datetime, timedelta
 from typing import Any
 
+from django.core.cache import cache
 from django.db import connection, models, transaction
 
 from calm_heron.demo import scenario
 from calm_heron.logbook.models import Entry
 from calm_heron.plugs import DEMO_PARTS
+from calm_heron.site.numbers import counted
 from calm_heron.workshops.models import Invitation, Membership, Person, Submission, Workshop
 from calm_heron.workshops.refusals import Refused
 
 LASTS = timedelta(days=1)
 MOST = 500
 # How long a copy that nobody has recorded anything in is left alone, where others wait for room.
-UNTOUCHED_FOR = timedelta(hours=1)
+UNTOUCHED_FOR = timedelta(minutes=30)
+# How often one address is let in within an hour, and how many copies it may hold: a workshop's phones and visitors, and no flood. This
+# machine itself is let in as often as it likes.
+AN_HOUR, HELD_BY_ONE = 30, 60
 # What belongs to somebody at a form, and not to the demo.
 NOT_COPIED = (Submission, Invitation)
 # One at a time renews the pattern or takes out copies; any number that no other lock of ours has.
@@ -25,21 +35,67 @@ LOCK = 20_261
 Keys = dict[type[models.Model], tuple[list[int], list[int]]]
 
 
+@dataclass
+class Entered:
+    """When an address was let in within the last day, and whose copy it got each time; kept in the cache by a digest of the address."""
+
+    name: str
+    times: list[tuple[float, int]]
+
+    @classmethod
+    def of(cls, address: str) -> "Entered":
+        if not address or _is_this_machine(address):
+            name = "demo-entered-here"
+        else:
+            name = f"demo-entered-{hashlib.sha256(address.encode()).hexdigest()[:32]}"
+        return cls(name, cache.get(name, []))
+
+    def need_turn(self, now: datetime) -> None:
+        """See that it was not let in too often within the hour.
+
+        Raises:
+            Refused: it was; the text says when it may come again.
+        """
+        within = [at for at, _ in self.times if at > now.timestamp() - 3600]
+        if self.name != "demo-entered-here" and len(within) >= AN_HOUR:
+            first = datetime.fromtimestamp(sorted(within)[-AN_HOUR] + 3600, UTC)
+            raise Refused(f"The demo was begun {AN_HOUR} times from this address within an hour. {_again_in(first, now)}")
+
+    def keep(self, now: datetime, visitor: Person) -> None:
+        day = [item for item in self.times if item[0] > now.timestamp() - LASTS.total_seconds()]
+        cache.set(self.name, [*day, (now.timestamp(), visitor.pk)][-MOST:], LASTS.total_seconds())
+
+
+def _is_this_machine(address: str) -> bool:
+    try:
+        return ipaddress.ip_address(address).is_loopback
+    except ValueError:
+        return False
+
+
 @transaction.atomic
-def for_visitor(now: datetime) -> Membership:
+def for_visitor(now: datetime, address: str = "") -> Membership:
     """A new person with a copy of the demo workshop, its owner.
 
+    Args:
+        address: where the visitor comes from, as the network names it.
     Raises:
-        Refused: there are as many copies as this installation holds.
+        Refused: there are as many copies as this installation holds, or this address was let in too often.
     """
+    # Looked at once before anybody waits for the lock, and once inside it.
+    entered = Entered.of(address)
+    entered.need_turn(now)
     pattern = ready(now)
-    _make_room(now)
+    entered = Entered.of(address)
+    entered.need_turn(now)
+    _make_room(now, entered)
     name = secrets.token_hex(5)
     visitor = Person.objects.create(
         email=f"visitor-{name}@saltmarsh.example", name=scenario.PEOPLE[0][0], password="!", is_visitor=True, date_joined=now
     )
     workshop = Workshop.objects.create(name=pattern.name, slug=f"{scenario.DEMO_SLUG}-{name}", units=pattern.units, created_at=now)
     _copy_rows(pattern, workshop, visitor)
+    entered.keep(now, visitor)
     return Membership.objects.of(workshop).select_related("workshop", "person").get(person=visitor)
 
 
@@ -62,22 +118,37 @@ def visitors() -> models.QuerySet[Person]:
     return Person.objects.filter(is_visitor=True)
 
 
-def _make_room(now: datetime) -> None:
-    """Where there is no room, take out the copies that nobody has recorded anything in.
+def _unused() -> models.QuerySet[Person]:
+    """Visitors who have recorded nothing: their log ends as a copy's begins, with the setting up of the demo."""
+    last = Entry.objects.filter(workshop__in=models.OuterRef("memberships__workshop")).order_by("-id").values("kind")[:1]
+    return visitors().annotate(last=models.Subquery(last)).filter(last=scenario.SET_UP)
+
+
+def _make_room(now: datetime, entered: Entered) -> None:
+    """Where there is no room, take out copies that nobody has recorded anything in: those of an address that holds very many, then any that
+    were left alone for a while.
 
     Raises:
-        Refused: all the copies this installation holds are in use.
+        Refused: all the copies this installation holds are in use; the text says when there is room again.
     """
+    own = [key for _, key in entered.times]
+    if (over := visitors().filter(pk__in=own).count() - HELD_BY_ONE + 1) > 0:
+        _take_out(_unused().filter(pk__in=own).order_by("date_joined")[:over])
     if visitors().count() < MOST:
         return
-    # A copy begins with the pattern's log, which ends with the setting up of the demo.
-    last = Entry.objects.filter(workshop__in=models.OuterRef("memberships__workshop")).order_by("-id").values("kind")[:1]
-    _take_out(visitors().annotate(last=models.Subquery(last)).filter(last=scenario.SET_UP, date_joined__lt=now - UNTOUCHED_FOR))
+    _take_out(_unused().filter(date_joined__lt=now - UNTOUCHED_FOR))
     if visitors().count() >= MOST:
-        raise Refused("As many people are in the demo as it holds. Come back in an hour.")
+        first, unused = visitors().earliest("date_joined").date_joined + LASTS, _unused().order_by("date_joined").first()
+        room = min(first, unused.date_joined + UNTOUCHED_FOR) if unused else first
+        raise Refused(f"As many people are in the demo as it holds. {_again_in(room, now)}")
 
 
-def _take_out(over: models.QuerySet[Person]) -> None:
+def _again_in(moment: datetime, now: datetime) -> str:
+    minutes = max(math.ceil((moment - now).total_seconds() / 60), 1)
+    return f"Come back in {counted(minutes, 'minute') if minutes <= 90 else counted(math.ceil(minutes / 60), 'hour')}."
+
+
+def _take_out(over: Iterable[Person]) -> None:
     for visitor in over:
         for workshop in Workshop.objects.filter(pk__in=visitor.memberships.values("workshop")):
             scenario.erase(workshop)

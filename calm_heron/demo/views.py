@@ -1,5 +1,6 @@
 """One click into a demo workshop of one's own."""
 
+from allauth.account.adapter import get_adapter
 from django.conf import settings
 from django.contrib import messages
 from django.contrib.auth import login
@@ -22,7 +23,7 @@ def enter(request: HttpRequest) -> HttpResponse:
     membership = copies.still_open(request.user, now)  # type: ignore[arg-type]
     if membership is None:
         try:
-            membership = copies.for_visitor(now)
+            membership = copies.for_visitor(now, get_adapter().get_client_ip(request))
         except Refused as refused:
             messages.error(request, str(refused))
             return redirect("front")

@@ -17,6 +17,7 @@ from calm_heron.answers.tasks import renew_soon
 from calm_heron.devices.actions import digest
 from calm_heron.devices.models import Device, Received
 from calm_heron.plugs import RECEIVERS, Taken
+from calm_heron.workshops import quota
 
 MOST_READINGS = 500
 # Readings from the future beyond this, and older ones than this, are refused.
@@ -131,12 +132,16 @@ def readings(request: HttpRequest, batch: Batch) -> dict[str, Any]:
     read = [_read(item) for item in batch.readings]
     seen = set(Received.objects.filter(device=device, key__in=[item.key for _, item, _ in read if item]).values_list("key", flat=True))
     known = 0
+    full = quota.is_full(device.workshop)
     for key, reading, why in read:
         if reading is None:
             refused.append({"key": key, "why": why})
             continue
         if reading.key in seen:
             known += 1
+            continue
+        if full:
+            refused.append({"key": reading.key, "why": "this copy of the demo holds all that it can"})
             continue
         at, why = _moment(reading.at, offset, now)
         if why:

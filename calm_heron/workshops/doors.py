@@ -10,9 +10,10 @@ from django.contrib import messages
 from django.contrib.auth.decorators import login_required
 from django.db import IntegrityError, transaction
 from django.http import Http404, HttpRequest, HttpResponse
-from django.shortcuts import redirect
+from django.shortcuts import redirect, render
 
 from calm_heron.site import dates
+from calm_heron.workshops import quota
 from calm_heron.workshops.fields import CalmForm
 from calm_heron.workshops.models import Membership, Role, Submission, Workshop
 from calm_heron.workshops.refusals import Refused, require
@@ -47,6 +48,8 @@ def in_workshop(*, write: Role = Role.OWNER, only: bool = False) -> Callable[...
             if only or request.method not in SAFE:
                 require(membership, write)
             request.membership, request.workshop = membership, membership.workshop
+            if membership.person.is_visitor and request.method not in SAFE and quota.is_full(membership.workshop):
+                return render(request, "workshops/full.html", {"workshop": membership.workshop, "why": quota.FULL}, status=422)
             with dates.as_in(membership.workshop.language, membership.workshop.time_zone):
                 return view(request, *args, **kwargs)
 

@@ -13,6 +13,7 @@ from calm_heron.measuring.models import Reading
 from calm_heron.people import actions as people
 from calm_heron.plugs import DEMO_PARTS
 from calm_heron.stock.models import Piece
+from calm_heron.workshops import quota
 from calm_heron.workshops.models import Invitation, Membership, Person, Role, Workshop
 from calm_heron.workshops.refusals import Refused
 from tests.cases import DemoCase
@@ -127,7 +128,51 @@ class Demo(DemoCase):
             self.assertFalse(Workshop.objects.filter(pk=idle.workshop_id).exists())
             self.assertTrue(Workshop.objects.filter(pk=used.workshop_id).exists())
             answer = self.client.post("/demo/", follow=True)
-        self.assertContains(answer, "As many people are in the demo as it holds")
+        # One who has just come in is left alone for half an hour, and so much is said.
+        self.assertContains(answer, "As many people are in the demo as it holds. Come back in 30 minutes.")
+
+    @staticmethod
+    def few_rows(pattern: Workshop, workshop: Workshop, visitor: Person) -> None:
+        """As much of a copy as the room for it goes by."""
+        Membership.objects.create(workshop=workshop, person=visitor, role=Role.OWNER)
+        Entry.objects.create(workshop=workshop, by=visitor, kind=scenario.SET_UP, what="set_up")
+
+    def test_one_address_is_let_in_thirty_times_an_hour_and_leaves_room_for_the_next(self):
+        now, flood = timezone.now(), "198.51.100.7"
+        with patch.multiple(copies, AN_HOUR=3, MOST=4, _copy_rows=self.few_rows):
+            for _ in range(3):
+                copies.for_visitor(now, flood)
+            for _ in range(20):
+                with self.assertRaisesMessage(Refused, "3 times from this address within an hour. Come back in 60 minutes."):
+                    copies.for_visitor(now, flood)
+            self.assertEqual(self.client.post("/demo/", REMOTE_ADDR="198.51.100.8").url[:3], "/w/")
+            # An hour later it may come again; the copies of before, full as it was, had been left alone.
+            copies.for_visitor(now + timedelta(minutes=61), flood)
+        self.assertEqual(copies.visitors().count(), 1)
+
+    def test_this_machine_is_let_in_as_often_as_it_likes_and_gives_up_its_own(self):
+        now = timezone.now()
+        with patch.multiple(copies, AN_HOUR=1, HELD_BY_ONE=2, _copy_rows=self.few_rows):
+            for _ in range(4):
+                copies.for_visitor(now, "127.0.0.1")
+            self.assertEqual(copies.visitors().count(), 2)
+
+    def test_what_a_visitor_adds_has_a_limit_in_sum_by_form_and_by_device_and_a_workshop_has_none(self):
+        visitor, member = self.enter()
+        strip = f"/w/{member.workshop.slug}/read/"
+        sent = {"strip": "ash-01 9.2", "meter": self.meter_of(member)}
+        rows, taken = quota.held(member.workshop)
+        self.assertGreater(quota.MOST_ROWS, 2 * rows)
+        self.assertGreater(quota.MOST_BYTES, taken)
+        with patch.object(quota, "MOST_ROWS", rows):
+            visitor.post(strip, sent)
+            answer = visitor.post(strip, sent)
+            self.assertContains(answer, "holds all that it can", status_code=422)
+            self.assertEqual(visitor.get(strip).status_code, 200)
+            owner, *_ = make_shop()
+            self.assertFalse(quota.is_full(owner.workshop))
+            with patch.object(quota, "MOST_ROWS", 0):
+                self.assertFalse(quota.is_full(owner.workshop))
 
     def test_a_start_is_not_refused_where_the_demo_is_full(self):
         self.enter()

@@ -2,15 +2,17 @@
 
 import re
 import time
+from unittest import mock
 
 from allauth.mfa.models import Authenticator
 from allauth.mfa.totp.internal import auth as totp
-from django.core import mail
-from django.test import TestCase, override_settings
+from django.core import mail, signing
+from django.core.cache import cache
+from django.test import Client, TestCase, override_settings
 from django.urls import reverse
 
 from calm_heron.logbook.models import Entry
-from calm_heron.people import accounts, actions
+from calm_heron.people import accounts, actions, known_devices
 from calm_heron.workshops.models import Invitation, Membership, Person, Role
 from calm_heron.workshops.refusals import Refused
 from tests.factories import make_member, make_owner, make_person
@@ -230,3 +232,60 @@ class ChangedMeanwhile(Accounts):
         self.client.post(f"/w/{self.slug}/people/units/", form | {"seen": meant})
         self.owner.workshop.refresh_from_db()
         self.assertEqual(self.owner.workshop.name, "Reed & Sons")
+
+
+@override_settings(ACCOUNT_RATE_LIMITS={})
+class Guessing(Accounts):
+    """A stranger guesses; the person whose account it is signs in all the same."""
+
+    def setUp(self):
+        cache.clear()
+        self.addCleanup(cache.clear)
+        self.person = make_person()
+
+    def gets_in(self, client: Client, address: str = "198.51.100.1") -> bool:
+        how = {"login": self.person.email, "password": "sedge-and-rush"}
+        return client.post("/accounts/login/", how, REMOTE_ADDR=address).status_code == 302
+
+    def guess(self, times: int, *addresses: str) -> int:
+        """How many guesses were looked at, and not turned away."""
+        looked = 0
+        for number in range(times):
+            how = {"login": self.person.email, "password": f"guess-{number}"}
+            answer = self.client.post("/accounts/login/", how, REMOTE_ADDR=addresses[number % len(addresses)])
+            looked += "Too many" not in answer.content.decode()
+        return looked
+
+    def test_guessing_from_one_place_is_stopped_and_the_person_signs_in_from_another(self):
+        self.assertEqual(self.guess(20, "203.0.113.1"), 5)
+        self.assertFalse(self.gets_in(Client(), "203.0.113.1"))
+        self.assertTrue(self.gets_in(Client()))
+
+    def test_from_very_many_places_it_is_stopped_as_well_and_a_known_browser_or_a_second_step_lets_in(self):
+        known = Client()
+        self.assertTrue(self.gets_in(known))
+        known.post("/accounts/logout/")
+        places = [f"203.0.113.{number}" for number in range(1, 30)]
+        with mock.patch.object(accounts, "EVERYBODY", "12/d/key"):
+            self.assertEqual(self.guess(40, *places), 12)
+            self.assertFalse(self.gets_in(Client()))
+            self.assertTrue(self.gets_in(known))
+            # Even from the very place that a stranger guesses from.
+            known.post("/accounts/logout/")
+            self.guess(10, "198.51.100.1")
+            self.assertTrue(self.gets_in(known))
+            Authenticator.objects.create(user=self.person, type=Authenticator.Type.TOTP, data={"secret": "x"})
+            self.assertTrue(self.gets_in(Client(), "198.51.100.9"))
+
+    def test_a_known_browser_does_not_guess_for_ever_nor_for_others_and_a_forged_mark_is_none(self):
+        known = Client()
+        self.assertTrue(self.gets_in(known))
+        known.post("/accounts/logout/")
+        self.client = known
+        self.assertEqual(self.guess(30, *(f"203.0.113.{number}" for number in range(1, 30))), 10)
+        self.person = make_person()
+        self.assertEqual(self.guess(20, "203.0.113.77"), 5)
+        self.client = Client()
+        for forged in ("x", "a:b:c", signing.dumps("x", salt=known_devices.SALT), signing.dumps(["m", 3], salt=known_devices.SALT)):
+            self.client.cookies[known_devices.COOKIE] = forged
+            self.assertEqual(self.client.post("/accounts/login/", {"login": "a@b.example", "password": "x"}).status_code, 200, forged)
