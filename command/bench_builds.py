@@ -59,15 +59,16 @@ def measured() -> dict[str, tuple[float, int, str]]:
     from calm_heron.measuring.actions import Taken, record_readings
     from calm_heron.measuring.models import Meter
     from calm_heron.stock.actions import add_piece
-    from command.bench import least_ms
+    from command.bench import is_small, least_ms
 
     owner = copies.for_visitor(timezone.now())
     client = Client()
     client.force_login(owner.person)
     meter = Meter.objects.of(owner.workshop).get(name="Blue pin meter")
     room = Place.objects.of(owner.workshop).get(name=BENCH)
-    for n in range(BOARDS):
-        thick = 0.06 if n >= BOARDS - THICK else 0.03
+    parts, boards = (12, 8) if is_small() else (PARTS, BOARDS)
+    for n in range(boards):
+        thick = 0.06 if n >= boards - THICK else 0.03
         board = add_piece(owner, "yellow_birch", thickness_m=thick, width_m=0.18 + 0.01 * (n % 5), length_m=2.2 + 0.1 * (n % 4), place=room)
         record_readings(owner, board, meter, [Taken(0.15 if n < WAITING else 0.098) for _ in range(4)], 20.0)
     build = actions.make_build(owner, name="Sixty parts", place=room)
@@ -79,7 +80,7 @@ def measured() -> dict[str, tuple[float, int, str]]:
             "figure": "along" if n % 12 == 5 else "",
             "count": 2 if n % 12 == 5 else 1,
         }
-        for n in range(PARTS)
+        for n in range(parts)
     ]
     actions.add_parts(owner, build, [{"name": f"Part {n + 1}", "species_key": "yellow_birch", **item} for n, item in enumerate(sizes[:-1])])
     actions.add_parts(
@@ -122,7 +123,7 @@ def measured() -> dict[str, tuple[float, int, str]]:
     dragged = _percentile(95, lambda: moved({"fragment": "boards"}))
     result["a piece dragged, laid and its boards drawn again, 95 times in 100"] = (dragged, 0, "wanted: at most 100")
     page("the bench sheet as PDF", f"{shop}sheet.pdf", "wanted: at most 1000")
-    for pile in PILES:
+    for pile in PILES[: 1 if is_small() else None]:
         share, missing = by_layout(pile, owner, room)
         hand = by_hand(pile)
         said = f"{100 * share:.1f} % of the wood, {100 * hand:.1f} by hand" + (f", {missing} parts missing" if missing else "")
