@@ -43,6 +43,8 @@ class Cluster:
 
     def __init__(self, name: str, *, durable: bool = True) -> None:
         self.folder = installation.state_folder() / name
+        if name == "work":
+            installation.need_no_other()
         self.data = self.folder / "data"
         self.logs = self.folder / "log"
         self.durable = durable

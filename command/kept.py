@@ -59,7 +59,7 @@ class Kept:
 def run(options: argparse.Namespace) -> int:
     kept = Kept(Cluster("work"))
     if options.remove:
-        size = next((_size(path) for path in kept.all() if path.name == options.remove), 0)
+        size = next((size_of(path) for path in kept.all() if path.name == options.remove), 0)
         if not options.yes and not _agreed(f"Remove {options.remove}, {size / 1e6:,.1f} MB, for good?"):
             print("Nothing was removed.")
             return 1
@@ -70,12 +70,13 @@ def run(options: argparse.Namespace) -> int:
         return 0
     print("Set aside by restores and upgrades:")
     for path in kept.all():
-        print(f"  {path.name:<32} {_size(path) / 1e6:>10,.1f} MB   {path}")
+        print(f"  {path.name:<32} {size_of(path) / 1e6:>10,.1f} MB   {path}")
     print("Bring one of the backups back:  ./heron restore FILE\nRemove one for good:            ./heron kept --remove NAME")
     return 0
 
 
-def _size(path: Path) -> int:
+def size_of(path: Path) -> int:
+    """How many bytes a file or a folder takes; what cannot be read counts as nothing."""
     try:
         return sum(file.lstat().st_size for file in (path.rglob("*") if path.is_dir() else [path]))
     except OSError:

@@ -126,6 +126,7 @@ COMMANDS = {
     "start": Command("start Calm Heron with its demo workshop and print the address", _start, database=True),
     "backup": Command("write everything that people recorded to a file, or every night; see ./heron backup --help", _backup, database=True),
     "restore": Command("put what a backup holds in the place of what is here", _restore, database=True),
+    "status": Command("say where the data lie, what runs, the last backup, the queue and the versions", database=True),
     "kept": Command("list what restores and upgrades have set aside, and remove it", _kept),
     "reset-link": Command("make a link by which somebody chooses a new password", _reset_link, database=True),
     "operator": Command("name who keeps this installation running and may see its queue", _operator, database=True),

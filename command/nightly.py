@@ -1,12 +1,13 @@
 """Backups every night: switched on or off, made by the running start command, thinned out with age."""
 
+import contextlib
 import subprocess
 import sys
 import time
 from datetime import datetime, timedelta
 from pathlib import Path
 
-from calm_heron.jobs.backup_names import STAMP, made_at
+from calm_heron.jobs.backup_names import FAILED_FILE, STAMP, failure, made_at
 from command.cluster import Cluster
 from command.machine import ROOT
 from command.trouble import Trouble
@@ -22,6 +23,8 @@ class Nightly:
 
     def __init__(self, cluster: Cluster) -> None:
         self._file = cluster.folder / "nightly"
+        # When the last one failed, and why; gone once one was made.
+        self._failed = cluster.folder / FAILED_FILE
         self._usual = cluster.folder.parent / "backups"
         self._running: subprocess.Popen[bytes] | None = None
         self._next_look = 0.0
@@ -52,6 +55,7 @@ class Nightly:
                 raise Trouble(f"Backups cannot be kept in {folder}: {error.strerror}.") from None
         else:
             self._file.unlink(missing_ok=True)
+        self._failed.unlink(missing_ok=True)
         return self.word()
 
     def word(self) -> str:
@@ -59,6 +63,9 @@ class Nightly:
         if not self.folder:
             return "No nightly backups are made. To have them:  ./heron backup --nightly on --into FOLDER"
         newest = max(self._files().values(), default=None)
+        if failed := failure(self._failed.parent):
+            last = f"THE LAST ONE FAILED, {failed[0]:%d %B %Y, %H:%M}: {failed[1]}"
+            return f"Nightly backups go into {self.folder}, after {HOUR}:00 while Calm Heron runs. {last}"
         last = f"The last one is of {newest:%d %B %Y, %H:%M}." if newest else "There is none yet."
         return f"Nightly backups go into {self.folder}, after {HOUR}:00 while Calm Heron runs. {last}"
 
@@ -82,7 +89,10 @@ class Nightly:
                 assert self._running.stderr is not None
                 reason = self._running.stderr.read().decode(errors="replace").strip()
                 print(f"THE NIGHTLY BACKUP FAILED, and is tried again in an hour. {reason}", file=sys.stderr, flush=True)
+                self._note_failure(reason)
                 self._next_look = time.monotonic() + AGAIN_SECONDS
+            else:
+                self._failed.unlink(missing_ok=True)
             if self._running.stderr is not None:
                 self._running.stderr.close()
             self._running = None
@@ -98,6 +108,10 @@ class Nightly:
                 stderr=subprocess.PIPE,
                 start_new_session=True,
             )
+
+    def _note_failure(self, reason: str) -> None:
+        with contextlib.suppress(OSError):
+            self._failed.write_text(f"{datetime.now().astimezone().isoformat(timespec='seconds')}\n{reason}\n", encoding="utf-8")
 
     def thin_out(self) -> None:
         """Remove what is neither of the last days, weeks nor months. Only files of ours are touched."""

@@ -1,10 +1,12 @@
 """``./heron reset-link ADDRESS``: a link by which somebody chooses a new password, for when no owner and no mail can help."""
 
 import argparse
-import os
 
 from command.application import point_at
 from command.cluster import Cluster
+from command.installation import running
+from command.line import LOOPBACK
+from command.start import own_address
 from command.trouble import Trouble
 
 
@@ -23,7 +25,9 @@ def run(options: argparse.Namespace) -> int:
         if options.without_second_step:
             accounts.take_second_step_away(person)
         path = accounts.new_password_path(person)
-    host = next(iter(filter(None, os.environ.get("CALM_HERON_HOSTS", "").split(","))), "")
-    print(f"{f'https://{host}' if host else 'http://127.0.0.1:8000'}{path}")
+    served = running()
+    print(f"{served.address if served else own_address(LOOPBACK, 8000)}{path}")
+    if not served:
+        print("Nothing runs from this folder now: start Calm Heron first, and put its own address and port there if they are others.")
     print(f"With it {person.name} chooses a new password: once, within a day. Give it to nobody else; whoever has it can sign in.")
     return 0

@@ -48,14 +48,24 @@ def run(options: argparse.Namespace) -> int:
                 if new and (word := installation.word_about_others()):
                     print(word)
                 nightly = Nightly(cluster)
+                installation.note_running(own_address(options.host, options.port))
                 print("\n".join([*greeting(options.host, options.port, demo=not options.no_demo), nightly.word()]), flush=True)
                 Watch(cluster, server, worker, nightly).keep()
             finally:
+                installation.forget_running()
                 worker.stop()
                 server.stop()
     except KeyboardInterrupt:
         print("\nEnded; your data stay." if server else "\nEnded before it was ready.", flush=True)
     return 0
+
+
+def own_address(host: str, port: int) -> str:
+    """The address that people reach it by: its name behind a proxy with TLS, else where it listens."""
+    names = [name for name in os.environ.get("CALM_HERON_HOSTS", "").split(",") if name]
+    if os.environ.get("CALM_HERON_BEHIND_TLS") == "1" and names:
+        return f"https://{names[0]}"
+    return f"http://{LOOPBACK if host in EVERY_ADDRESS else in_address(host)}:{port}"
 
 
 def greeting(host: str, port: int, *, demo: bool) -> list[str]:

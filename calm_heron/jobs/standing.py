@@ -10,7 +10,7 @@ from django.db.models import Count, Min
 from django.utils import timezone
 from procrastinate.contrib.django.models import ProcrastinateEvent, ProcrastinateJob, ProcrastinateWorker
 
-from calm_heron.jobs.backup_names import made_at
+from calm_heron.jobs.backup_names import failure, made_at
 from calm_heron.jobs.models import JobFailure
 
 # A worker that was not heard of for so long is held to be dead.
@@ -28,6 +28,8 @@ class QueueState:
     oldest: datetime | None
     workers: int
     backup_at: datetime | None
+    # When the last nightly backup failed, and why; None where it did not.
+    backup_failed: tuple[datetime, str] | None = None
 
     @property
     def waits_s(self) -> float:
@@ -41,7 +43,14 @@ def standing() -> QueueState:
     # When a job was put into the queue stands in its events.
     oldest = ProcrastinateEvent.objects.filter(job__status=WAITING, type="deferred").aggregate(at=Min("at"))["at"]
     workers = ProcrastinateWorker.objects.filter(last_heartbeat__gte=timezone.now() - HEARD_WITHIN).count()
-    return QueueState(counts.get(WAITING, 0), counts.get(AT_WORK, 0), counts.get(FAILED, 0), oldest, workers, newest_backup())
+    return QueueState(
+        counts.get(WAITING, 0), counts.get(AT_WORK, 0), counts.get(FAILED, 0), oldest, workers, newest_backup(), failed_backup()
+    )
+
+
+def failed_backup() -> tuple[datetime, str] | None:
+    """When the last of the nightly backups failed, and why."""
+    return failure(Path(settings.NIGHTLY).parent) if settings.NIGHTLY else None
 
 
 def newest_backup() -> datetime | None:
@@ -68,6 +77,6 @@ def failed_jobs(limit: int = 50) -> list[FailedJob]:
     """The newest jobs that failed for good."""
     jobs = list(ProcrastinateJob.objects.filter(status=FAILED).order_by("-id")[:limit])
     told: dict[str, JobFailure] = {}
-    for failure in JobFailure.objects.filter(job__in={item.task_name for item in jobs}).order_by("-at")[: 20 * limit]:
-        told.setdefault(f"{failure.job} {sorted(failure.arguments.items())}", failure)
+    for said in JobFailure.objects.filter(job__in={item.task_name for item in jobs}).order_by("-at")[: 20 * limit]:
+        told.setdefault(f"{said.job} {sorted(said.arguments.items())}", said)
     return [FailedJob(item, told.get(f"{item.task_name} {sorted(item.args.items())}")) for item in jobs]

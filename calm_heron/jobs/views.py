@@ -93,6 +93,7 @@ def _gauges() -> CollectorRegistry:
         jobs.labels(state).set(count)
     Gauge("calm_heron_oldest_job_seconds", "How long the oldest job has waited.", registry=registry).set(now.waits_s)
     Gauge("calm_heron_workers", "Workers that were heard of within a minute.", registry=registry).set(now.workers)
+    Gauge("calm_heron_backup_failed", "1 while the last nightly backup is one that failed.", registry=registry).set(bool(now.backup_failed))
     if now.backup_at is not None:
         made = Gauge("calm_heron_last_backup_seconds", "When the newest nightly backup was made, seconds since 1970.", registry=registry)
         made.set(now.backup_at.timestamp())

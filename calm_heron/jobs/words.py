@@ -12,6 +12,12 @@ def described(now: QueueState) -> tuple[str, str, str]:
             "No worker was heard of within a minute, so nothing is worked out behind the pages.",
             "See that Calm Heron was started with its start command, or begin one more worker with ./heron work.",
         )
+    if now.backup_failed:
+        return (
+            "No backup last night",
+            f"The last nightly backup failed: {now.backup_failed[1] or 'why was not said'}",
+            "Mend what it names; it is tried again every hour, and ./heron backup --nightly now makes one at once.",
+        )
     if now.failed:
         return (
             "Not all of it",

@@ -30,7 +30,10 @@ class OwnData(unittest.TestCase):
         self.state.mkdir(mode=0o755)
         # What the tests' own database told the environment stays out of these.
         own = {name: value for name, value in os.environ.items() if not name.startswith(("CALM_HERON_", "DJANGO_"))}
-        patched = mock.patch.dict(os.environ, own | {"CALM_HERON_DATA": str(self.state)}, clear=True)
+        # The checkout's own record stays as it is: it speaks of other data.
+        (self.state / "record").mkdir()
+        own |= {"CALM_HERON_DATA": str(self.state), "CALM_HERON_RECORD": str(self.state / "record")}
+        patched = mock.patch.dict(os.environ, own, clear=True)
         patched.start()
         self.addCleanup(patched.stop)
 
@@ -48,7 +51,7 @@ STATE = installation.state_folder()
 
 def cluster_of_this_run() -> Cluster:
     """The cluster that the tests themselves run in, as far as its programs are concerned: it is left running."""
-    with mock.patch.dict(os.environ, {"CALM_HERON_DATA": str(STATE)}):
+    with mock.patch.dict(os.environ, {"CALM_HERON_DATA": str(STATE), "CALM_HERON_RECORD": str(STATE)}):
         cluster = Cluster("test", durable=False)
     cluster.programs, cluster.port = need_postgres(), int(connection.settings_dict["PORT"])
     cluster._read_passwords()
@@ -78,7 +81,10 @@ def _pattern() -> Path:
                 shutil.rmtree(old, ignore_errors=True)
             made = whole.with_name("kept-unfinished")
             made.mkdir(mode=0o755)
-            with mock.patch.dict(os.environ, {"CALM_HERON_DATA": str(made)}), Cluster("work", durable=False) as cluster:
+            with (
+                mock.patch.dict(os.environ, {"CALM_HERON_DATA": str(made), "CALM_HERON_RECORD": str(made)}),
+                Cluster("work", durable=False) as cluster,
+            ):
                 cluster.create_database()
                 _bring_in_the_demo(cluster)
                 run = subprocess.run

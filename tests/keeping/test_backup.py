@@ -10,7 +10,7 @@ from datetime import datetime, timedelta
 from pathlib import Path
 from unittest import mock
 
-from command import archive, backup, kept, line, machine, restore, upgrade_data
+from command import archive, backup, kept, line, machine, restore, status, upgrade_data
 from command.cluster import DATABASE
 from command.nightly import Nightly, to_keep
 from command.trouble import Trouble
@@ -175,6 +175,13 @@ class Saved(OwnData):
             backup.write(cluster, file)
         self.assertEqual([path.name for path in self.state.parent.iterdir()], [self.state.name])
 
+    def wait_for(self, nightly: Nightly) -> None:
+        for _ in range(300):
+            if nightly._running is None:
+                return
+            time.sleep(0.1)
+            nightly.look()
+
     def test_nights(self):
         folder = self.state.parent / "nights"
         cluster = self.cluster()
@@ -188,17 +195,25 @@ class Saved(OwnData):
             nightly.next_file(moment).write_text("an older one")
         (folder / "calm-heron-notes.backup").write_text("somebody's own")
         nightly.look()
-        for _ in range(300):
-            if nightly._running is None:
-                break
-            time.sleep(0.1)
-            nightly.look()
+        self.wait_for(nightly)
         self.assertFalse(nightly.is_due(datetime.now()))
         files = sorted(file.name for file in folder.iterdir())
         self.assertIn("calm-heron-notes.backup", files)
         self.assertLessEqual(len(files), 1 + 7 + 4 + 3)
         newest = max(folder.glob("calm-heron-2*"))
         self.assertIn("rows, each table counted", self.ran(restore, str(newest)))
+        # A night that fails is said until one is made.
+        folder.rename(folder.with_name("unplugged"))
+        folder.write_text("no folder")
+        nightly._next_look = 0.0
+        with contextlib.redirect_stderr(io.StringIO()):
+            nightly.look()
+            self.wait_for(nightly)
+        self.assertRegex(nightly.word(), "THE LAST ONE FAILED, .*Not a directory")
+        self.assertIn("THE LAST ONE FAILED", self.ran(status))
+        folder.unlink()
+        folder.with_name("unplugged").rename(folder)
+        nightly._next_look = 0.0
         self.assertIn("No nightly", self.ran(backup, "--nightly", "off"))
         with self.assertRaisesRegex(Trouble, "not switched on"):
             backup.run(line.read("backup", ["--nightly", "now"]))

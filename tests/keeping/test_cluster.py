@@ -1,6 +1,7 @@
 """The private database: it survives ends of every kind, listens on loopback only, and belongs to one installation."""
 
 import os
+import shutil
 import signal
 import socket
 import time
@@ -77,7 +78,7 @@ class Installation(OwnData):
 
     def setUp(self):
         super().setUp()
-        del os.environ["CALM_HERON_DATA"]
+        del os.environ["CALM_HERON_DATA"], os.environ["CALM_HERON_RECORD"]
         patched = mock.patch.object(installation, "base_folder", return_value=self.state)
         patched.start()
         self.addCleanup(patched.stop)
@@ -134,6 +135,50 @@ class Installation(OwnData):
             installation.take_over(old.name)
             self.assertEqual(installation.state_folder(), old)
             self.assertEqual(installation.word_about_others(), "")
+
+    def test_where_the_data_lie_is_said_once_and_every_command_finds_them(self):
+        shop, place = self.checkout("shop"), self.state.parent / "place"
+        with self.at(shop):
+            os.environ["CALM_HERON_DATA"] = str(place)
+            (place / "work").mkdir(parents=True)
+            installation.settle(shop)
+            with self.assertRaisesRegex(Trouble, "keeps its data in .*place, and CALM_HERON_DATA says /elsewhere(.|\n)*remove the file"):
+                os.environ["CALM_HERON_DATA"] = "/elsewhere"
+                installation.state_folder()
+            del os.environ["CALM_HERON_DATA"]
+            self.assertEqual(installation.state_folder(), place)
+            self.assertEqual(installation.word_about_others(), "")
+            with self.assertRaisesRegex(Trouble, "The data of this folder lie in"):
+                installation.take_over("another")
+        # A copy of it is told apart; moved, it takes its data with it.
+        copy = self.checkout("copy")
+        shutil.copytree(shop / ".heron", copy / ".heron")
+        with self.at(copy), self.assertRaisesRegex(Trouble, "is a copy of .*shop(.|\n)*heron/data"):
+            installation.settle(copy)
+        shutil.rmtree(copy)
+        moved = shop.rename(self.state.parent / "moved")
+        with self.at(moved):
+            installation.settle(moved)
+            self.assertEqual((place / "checkout").read_text().strip(), str(moved))
+            (moved / installation.PLACE_FILE).write_text("here")
+            with self.assertRaisesRegex(Trouble, "does not hold a whole path"):
+                installation.state_folder()
+
+    def test_a_command_that_would_use_other_data_than_what_runs_refuses(self):
+        with self.at(self.checkout("shop")):
+            installation.note_running("http://127.0.0.1:8123")
+            self.assertEqual(installation.running().address, "http://127.0.0.1:8123")
+            Cluster("work")
+            file = installation.ROOT / installation.RUNNING_FILE
+            file.write_text(file.read_text().replace(str(installation.state_folder()), "/srv/calm-heron/data"))
+            with self.assertRaisesRegex(
+                Trouble, "keeps its data in /srv/calm-heron/data, and this command would use(.|\n)*Nothing was done"
+            ):
+                Cluster("work")
+            # One that ended without saying so runs no more.
+            file.write_text(file.read_text().replace(str(os.getpid()), "1"))
+            Cluster("work")
+            self.assertIsNone(installation.running())
 
     def test_a_name_that_leads_elsewhere_is_refused(self):
         for name in ("../../etc", "..", "", "a b"):
