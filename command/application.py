@@ -1,10 +1,13 @@
 """The Django side of the commands: point the application at a cluster and bring its database up to date."""
 
+import errno
 import hashlib
 import os
 import subprocess
 import sys
 from pathlib import Path
+
+import psycopg
 
 from command.cluster import DATABASE, ROLE, Cluster
 from command.installation import state_folder
@@ -92,5 +95,22 @@ def bring_up_to_date(*, demo: bool) -> None:
         call_command("load_demo", verbosity=0)
 
 
+def no_room(error: BaseException | None) -> str:
+    """What the system or the database said where there is no room, or no right to write; empty for any other error."""
+    while error is not None:
+        if isinstance(error, OSError) and error.errno in (errno.ENOSPC, errno.EDQUOT, errno.EACCES, errno.EROFS):
+            return f"{error.filename or 'a file'}: {error.strerror}"
+        if isinstance(error, psycopg.errors.DiskFull | psycopg.errors.OutOfMemory):
+            return str(error).splitlines()[0]
+        error = error.__cause__ or error.__context__
+    return ""
+
+
 if __name__ == "__main__":
-    bring_up_to_date(demo="demo" in sys.argv[1:])
+    try:
+        bring_up_to_date(demo="demo" in sys.argv[1:])
+    except Exception as error:
+        if not (said := no_room(error)):
+            raise
+        say(f"It could not be written: {said}.")
+        sys.exit(1)

@@ -10,6 +10,7 @@ import psycopg
 
 from command import archive
 from command.cluster import DATABASE, Cluster
+from command.machine import ROOT, called_from
 from command.nightly import Nightly
 from command.trouble import Trouble
 
@@ -28,7 +29,7 @@ def run(options: argparse.Namespace) -> int:
         raise Trouble("There are no data here yet, so there is nothing to back up.")
     begun = time.monotonic()
     with cluster.running_or_started():
-        file = nightly.next_file() if options.nightly else options.file.absolute()
+        file = nightly.next_file() if options.nightly else wanted_file(options.file)
         about = write(cluster, file, with_secrets=options.with_secrets)
         if options.nightly:
             nightly.thin_out()
@@ -39,6 +40,18 @@ def run(options: argparse.Namespace) -> int:
         + "; keep it where only you can read it."
     )
     return 0
+
+
+def wanted_file(typed: Path) -> Path:
+    """The file that was named, from where the command was given.
+
+    Raises:
+        Trouble: it would come to lie in the checkout without anybody having said so.
+    """
+    file = called_from(typed)
+    if not typed.is_absolute() and file.is_relative_to(ROOT):
+        raise Trouble(f"That would put it into the program's own folder, {ROOT}. Name a place for it, as in  ./heron backup ~/{typed.name}")
+    return file
 
 
 def write(cluster: Cluster, file: Path, *, database: str = DATABASE, with_secrets: bool = False) -> archive.About:

@@ -5,6 +5,8 @@ ends; of any other it learns what to install. ``python -m command.line NAME …`
 """
 
 import argparse
+import contextlib
+import os
 import sys
 from collections.abc import Callable
 from dataclasses import dataclass
@@ -13,6 +15,8 @@ from pathlib import Path
 # How this file ends where the command is to be run: none of the codes that a command itself ends with.
 GOES_ON = 10
 LOOPBACK = "127.0.0.1"
+# What opens pages in a browser.
+BROWSING = ("test", "walks", "shots", "cases")
 BENCH_PARTS = ("core", "field", "turning", "forecasts", "builds", "pages", "weight", "start", "load", "backup")
 SCIENCE_TABLES = (
     "climates",
@@ -172,7 +176,11 @@ def read(name: str, arguments: list[str]) -> argparse.Namespace:
 def checked(arguments: list[str]) -> tuple[str, argparse.Namespace]:
     """The command and what it was given; help and mistakes end the program here."""
     if not arguments or arguments[0] in {"-h", "--help", "help"}:
-        print(usage())
+        with contextlib.suppress(BrokenPipeError):
+            print(usage(), flush=True)
+            sys.exit(0)
+        # Whoever reads it has read enough.
+        os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
         sys.exit(0)
     if arguments[0] not in COMMANDS:
         print(f"There is no command “{arguments[0]}”.\n{usage()}", file=sys.stderr)
@@ -200,5 +208,10 @@ if __name__ == "__main__":
     name, options = checked(sys.argv[1:])
     needs = COMMANDS[name]
     needs_database = needs.database or getattr(options, "coverage", False)
-    print("requirements-dev.lock" if needs.for_tests else "requirements.lock", "postgresql" if needs_database else "")
+    needs_browser = name in BROWSING or getattr(options, "coverage", False)
+    print(
+        "requirements-dev.lock" if needs.for_tests else "requirements.lock",
+        "postgresql" if needs_database else "-",
+        "chromium" if needs_browser else "-",
+    )
     sys.exit(GOES_ON)

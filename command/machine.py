@@ -13,6 +13,11 @@ POSTGRES_HOMES = Path("/usr/lib/postgresql")
 CHROMIUM_NAMES = ("chromium-headless-shell", "chromium", "chromium-browser")
 
 
+def called_from(typed: Path) -> Path:
+    """A path as it was typed, seen from where the command was given: the commands themselves run in their own folder."""
+    return Path(os.path.normpath(Path(os.environ.get("CALM_HERON_CALLED_FROM") or Path.cwd()) / typed.expanduser()))
+
+
 def install(*packages: str) -> None:
     done = subprocess.run(["bash", str(ROOT / "command" / "packages.sh"), *packages])
     if done.returncode:

@@ -9,7 +9,7 @@ from pathlib import Path
 
 from calm_heron.jobs.backup_names import FAILED_FILE, STAMP, failure, made_at
 from command.cluster import Cluster
-from command.machine import ROOT
+from command.machine import ROOT, called_from
 from command.trouble import Trouble
 
 HOUR = 3
@@ -43,7 +43,7 @@ class Nightly:
             Trouble: the folder cannot be made or written to.
         """
         if on:
-            folder = (into or self.folder or self._usual).absolute()
+            folder = called_from(into or self.folder or self._usual)
             try:
                 folder.mkdir(parents=True, exist_ok=True, mode=0o700)
                 probe = folder / ".calm-heron"

@@ -18,7 +18,7 @@ from command.application import forget_prepared, say
 from command.cluster import DATABASE, Cluster
 from command.installation import settle
 from command.kept import Kept
-from command.machine import ROOT, need_postgres, postgres_homes
+from command.machine import ROOT, called_from, need_postgres, postgres_homes
 from command.trouble import Trouble
 
 # Where the copy is made and checked before it takes the old one's place.
@@ -53,7 +53,7 @@ SPARE_BYTES = 200 << 20
 
 def run(options: argparse.Namespace) -> int:
     begun = time.monotonic()
-    looked = look(options.file.absolute())
+    looked = look(called_from(options.file))
     cluster = Cluster("work")
     need_room(cluster, looked)
     with set_aside_for_newer(cluster), cluster:

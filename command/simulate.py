@@ -2,10 +2,14 @@
 
 import argparse
 
+from command.trouble import Trouble
 from simulators import kiln_controller, scale
 
 DEVICES = {"kiln": kiln_controller.main, "scale": scale.main}
 
 
 def run(options: argparse.Namespace) -> int:
-    return DEVICES[options.device](options.of_device)
+    try:
+        return DEVICES[options.device](options.of_device)
+    except kiln_controller.DoorClosed as closed:
+        raise Trouble(str(closed)) from None

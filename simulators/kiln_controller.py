@@ -103,6 +103,10 @@ class Chamber:
         return held, lengths
 
 
+class DoorClosed(Exception):
+    """The door did not answer, or turned the device away; the text says which."""
+
+
 class Door:
     """Calm Heron's door for devices."""
 
@@ -123,8 +127,17 @@ class Door:
             None if body is None else json.dumps(body).encode(),
             {"Authorization": f"Bearer {self.token}", "Content-Type": "application/json"},
         )
-        with urllib.request.urlopen(request, timeout=20) as answer:
-            return json.load(answer)
+        try:
+            with urllib.request.urlopen(request, timeout=20) as answer:
+                return json.load(answer)
+        except urllib.error.HTTPError as error:
+            if error.code == 401:
+                raise DoorClosed(
+                    f"The door at {self.address} does not know this token; it is shown once, when a device is let in."
+                ) from None
+            raise DoorClosed(f"The door at {self.address} answered {error.code} instead of taking what it was told.") from None
+        except (OSError, ValueError) as error:
+            raise DoorClosed(f"Nothing that is a door for devices answers at {self.address} ({getattr(error, 'reason', error)}).") from None
 
 
 def run(

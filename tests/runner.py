@@ -1,6 +1,7 @@
 """Django's test runner with prepared databases, the longest tests first, and one closing line that counts and tells of a run cut short."""
 
 import json
+import signal
 import time
 from collections.abc import Iterator
 from typing import Any
@@ -31,6 +32,8 @@ def _init_worker(counter: Any, *_: Any) -> None:
     with counter.get_lock():
         counter.value += 1
         django_runner._worker_id = counter.value
+    # The run itself clears away when it is ended; its workers just end.
+    signal.signal(signal.SIGTERM, signal.SIG_DFL)
     databases.in_process(counter.value)
 
 

@@ -2,6 +2,7 @@
 
 import contextlib
 import io
+import os
 import subprocess
 import tarfile
 import time
@@ -167,6 +168,16 @@ class Saved(OwnData):
             patched.start()
             self.addCleanup(patched.stop)
         return mine
+
+    def test_a_file_is_named_from_where_the_command_is_given_and_lies_in_the_checkout_only_if_that_was_said(self):
+        with mock.patch.dict(os.environ, {"CALM_HERON_CALLED_FROM": "/home/ann"}):
+            self.assertEqual(backup.wanted_file(Path("shop.backup")), Path("/home/ann/shop.backup"))
+            self.assertEqual(backup.wanted_file(Path("../shop.backup")), Path("/home/shop.backup"))
+        with mock.patch.dict(os.environ, {"CALM_HERON_CALLED_FROM": str(machine.ROOT)}):
+            with self.assertRaisesRegex(Trouble, "into the program's own folder"):
+                backup.wanted_file(Path("shop.backup"))
+            self.assertEqual(backup.wanted_file(Path("../shop.backup")), machine.ROOT.parent / "shop.backup")
+            self.assertEqual(backup.wanted_file(machine.ROOT / "shop.backup"), machine.ROOT / "shop.backup")
 
     def test_a_disk_without_room_leaves_nothing_half_written_and_says_why(self):
         file = self.state.parent / "full.backup"

@@ -187,6 +187,12 @@ class Demo(DemoCase):
         wren = Person.objects.get(email=scenario.DEMO_EMAIL)
         self.client.force_login(wren)
         self.assertEqual(self.client.get(f"/w/{self.pattern.slug}/").status_code, 302)
+        # Nor with a session from long ago, when visitors did.
+        Person.objects.filter(pk=wren.pk).update(is_active=True)
+        self.client.force_login(wren)
+        self.assertEqual(self.client.get(f"/w/{self.pattern.slug}/").status_code, 200)
+        self.enter()
+        self.assertEqual(self.client.get(f"/w/{self.pattern.slug}/").status_code, 302)
 
     @override_settings(DEMO=False)
     def test_without_the_demo_its_door_is_closed(self):
