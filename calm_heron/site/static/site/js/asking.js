@@ -28,5 +28,9 @@ wire("[data-space]", (button) => {
     field.focus();
   });
 });
+// Whoever signs out leaves nothing of what was typed on the device.
+wire("form[data-leaves]", (form) => form.addEventListener("submit", () => {
+  try { Object.keys(localStorage).filter((key) => key.startsWith("typed:")).forEach((key) => localStorage.removeItem(key)); } catch { /* nothing is kept here */ }
+}));
 // A form that comes back with something wrong is shown where it is wrong.
 document.querySelector("main [aria-invalid=true]")?.focus();

@@ -5,7 +5,9 @@ import { board } from "./board.js";
 import { log } from "./log.js";
 import { keys } from "./keys.js";
 import { opens } from "./open.js";
+import { typed } from "./typed.js";
 
+wire("main[data-typed]", typed);
 wire("form[data-strip]", strip);
 wire("[data-board]", board);
 wire("[data-opens]", opens);
