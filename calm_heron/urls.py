@@ -12,7 +12,11 @@ from calm_heron.site import views as site
 from calm_heron.workshops.kept import was_kept
 
 # A question's address comes before those of its app, which may end in a name of somebody's own.
-inside = [path("kept/", was_kept, name="was_kept"), *questions.inside(), *(path(mount, include(addresses)) for mount, addresses in mounted())]
+inside = [
+    path("kept/", was_kept, name="was_kept"),
+    *questions.inside(),
+    *(path(mount, include(addresses)) for mount, addresses in mounted()),
+]
 
 urlpatterns = [
     path("", ask.front, name="front"),

@@ -25,7 +25,7 @@ from calm_heron.turning.actions import find_crack, put_elsewhere, weigh
 from calm_heron.turning.oven.oven_actions import begin_oven
 from calm_heron.workshops.models import Role, Workshop
 from tests.factories import a_picture, make_board, make_bowl, make_hygrometer, make_lot, make_member, make_owner, make_shop, read_board
-from tests.walks import far
+from tests.walks import far, some
 
 
 def views_inside(patterns: Any = None, inside: bool = False) -> Any:
@@ -296,7 +296,7 @@ class Hostile(Walk):
     )
 
     def forms(self) -> Any:
-        for _, address in self.addresses():
+        for _, address in some(list(self.addresses()), 0, 2):
             page = self.client.get(address)
             if page.status_code == 200 and page.headers["Content-Type"].startswith("text/html"):
                 for action, method, fields in Fields(page.content.decode()).forms:
@@ -320,7 +320,7 @@ class Hostile(Walk):
                     self.assertLess(send(address, fields | wrong).status_code, 500)
                     transaction.set_rollback(True)
                 question += 1
-        self.assertGreater(question, 200)
+        self.assertGreater(question, far(90, 200))
 
     def test_no_encoding_brings_an_answer_down(self) -> None:
         self.client.force_login(self.owner.person)

@@ -8,6 +8,7 @@ from django.db import transaction
 from calm_heron.workshops.models import Role
 from tests.factories import make_member
 from tests.test_doors import Fields, Walk
+from tests.walks import some
 
 # What a form carries of what it was opened on.
 SEEN = ("version", "seen")
@@ -21,7 +22,7 @@ class TwoAtAForm(Walk):
     def forms(self):
         """Every form of every page that names what it was opened on: its page, its address and its fields."""
         results = {}
-        for _, address in self.addresses():
+        for _, address in some(list(self.addresses()), 1, 2):
             page = self.client.get(address)
             if page.status_code == 200 and page.headers["Content-Type"].startswith("text/html"):
                 for action, method, fields in Fields(page.content.decode()).forms:

@@ -12,6 +12,7 @@ WALKS = (
     "tests.browser.test_every_page",
     "tests.test_doors.Hostile",
     "tests.test_offered",
+    "tests.test_two_at_a_form",
     "tests.test_units_walk",
     "tests.test_yard_walk",
     "tests.keeping.test_before",

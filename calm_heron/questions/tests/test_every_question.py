@@ -16,7 +16,7 @@ from calm_heron.workshops.askers import Asker, NoWorkshop, Stranger
 from tests.factories import make_owner
 from tests.presented import labels, sentences, strays
 from tests.sentences import Sentences
-from tests.walks import far
+from tests.walks import far, some
 from wood.units import INCH, METRIC, SYSTEMS, System
 
 NONSENSE = (
@@ -91,26 +91,26 @@ class EveryQuestion(Sentences, TestCase):
         self.assertEqual(strays(page.content.decode()), [])
 
     def test_each_example_says_one_thing_however_it_is_asked(self):
-        for tool in worked_here():
-            for number, example in enumerate(tool.examples):
-                with self.subTest(tool.key, example=number):
-                    results = {}
-                    for units, typed in example.asks.items():
-                        page = self.page(tool, units=units, **typed)
-                        if example.why is not None:
-                            self.assertEqual(page.context["cannot"].why, example.why)
-                            continue
-                        results[units] = gist = self.gist(tool, page)
-                        self.reads_well(page, SYSTEMS[units])
-                        self.assertEqual(gist.code, example.code)
-                        self.same(gist, self.gist(tool, self.page(tool, units=units, fragment="answer", **typed)))
-                        # A stranger who turns to the other units keeps what was typed, and its meaning.
-                        other = self.client.get(f"{reverse(tool.outside_name)}?{page.context['other_units']}")
-                        self.same(gist, self.gist(tool, other))
-                        # A member of an inch workshop opens the address of either system, and is told the same.
-                        self.same(gist, self.gist(tool, self.page(tool, member=True, units=units, **typed)))
-                    if results:
-                        self.same(results["inch"], results["metric"])
+        every = [(tool, number, example) for tool in worked_here() for number, example in enumerate(tool.examples)]
+        for tool, number, example in some(every, 0, 2):
+            with self.subTest(tool.key, example=number):
+                results = {}
+                for units, typed in example.asks.items():
+                    page = self.page(tool, units=units, **typed)
+                    if example.why is not None:
+                        self.assertEqual(page.context["cannot"].why, example.why)
+                        continue
+                    results[units] = gist = self.gist(tool, page)
+                    self.reads_well(page, SYSTEMS[units])
+                    self.assertEqual(gist.code, example.code)
+                    self.same(gist, self.gist(tool, self.page(tool, units=units, fragment="answer", **typed)))
+                    # A stranger who turns to the other units keeps what was typed, and its meaning.
+                    other = self.client.get(f"{reverse(tool.outside_name)}?{page.context['other_units']}")
+                    self.same(gist, self.gist(tool, other))
+                    # A member of an inch workshop opens the address of either system, and is told the same.
+                    self.same(gist, self.gist(tool, self.page(tool, member=True, units=units, **typed)))
+                if results:
+                    self.same(results["inch"], results["metric"])
 
     def test_each_example_names_every_field_by_its_form(self):
         for tool in worked_here():
