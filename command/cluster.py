@@ -369,7 +369,8 @@ class Cluster:
                 with self.connect():
                     return True
             except psycopg.OperationalError:
-                if time.monotonic() > end or not (self.data / "postmaster.pid").exists():
+                # A server that has died leaves its file behind.
+                if time.monotonic() > end or not self.is_alive():
                     return False
                 time.sleep(0.1)
 

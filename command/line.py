@@ -62,6 +62,13 @@ def _restore(parser: Parser) -> None:
     parser.add_argument("file", type=Path, help="a file that ./heron backup wrote")
 
 
+def _deaths(parser: Parser) -> None:
+    parser.add_argument("--kills", type=int, default=100, help="how many (100), each kind of process in turn")
+    parser.add_argument("--requests", type=int, metavar="N", help="kill nothing: ask for so many pages and tell how memory grows")
+    parser.add_argument("--write", action="store_true", help="put the table into docs/hosting.md")
+    parser.add_argument("--pattern", type=Path, help=argparse.SUPPRESS)
+
+
 def _kept(parser: Parser) -> None:
     parser.add_argument("--remove", metavar="NAME", help="remove one of them for good")
     parser.add_argument("--yes", action="store_true", help="without asking")
@@ -139,6 +146,7 @@ COMMANDS = {
     "upgrade-data": Command("bring the data over to a newer PostgreSQL", database=True),
     "test": Command("run every test; name some to run only those, as in ./heron test tests.wood", _test, database=True, for_tests=True),
     "walks": Command("run the long walks of the tests whole, of which the suite takes samples", _walks, database=True, for_tests=True),
+    "deaths": Command("kill each process of a running Calm Heron in turn, and see that nothing is lost", _deaths, database=True),
     "check": Command("lint, types, templates, docstrings, boundaries between parts, style sheet, migrations", _check, for_tests=True),
     "shots": Command("retake docs/screenshots from the demo workshop", database=True, for_tests=True),
     "bench": Command("measure, and show the figures as ratios", _bench, database=True, for_tests=True),

@@ -29,6 +29,6 @@ def some(of: Sequence[Any], nth: int = 0, parts: int = 3) -> Sequence[Any]:
     return of if os.environ.get(LONG) else of[nth % parts :: parts]
 
 
-def far(sample: int, whole: int) -> int:
-    """How many: the sample in the suite, the whole in a long walk."""
+def far(sample: Any, whole: Any) -> Any:
+    """How many, or which: the sample in the suite, the whole in a long walk."""
     return whole if os.environ.get(LONG) else sample

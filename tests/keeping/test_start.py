@@ -11,16 +11,11 @@ import tempfile
 import time
 import unittest
 import urllib.request
-from collections import defaultdict
-from datetime import UTC, datetime
 from pathlib import Path
 from unittest import mock
 
-import psycopg
-
-from command import processes, start
-from command.bench_load import Visitor
-from command.cluster import DATABASE, OWNER, free_port
+from command import deaths, processes, start
+from command.cluster import free_port
 from command.machine import ROOT
 from command.trouble import Trouble
 from command.watch import MOST, Watch
@@ -117,47 +112,30 @@ class Started(RealStart):
         self.assertFalse((self.state / "work" / "server").exists())
 
 
-class ThroughKills(RealStart):
-    """What is reported kept was kept, and once, whatever dies meanwhile."""
+class ThroughKills(OwnData):
+    """What is reported kept was kept, and once, whatever dies meanwhile; ``./heron deaths`` goes the whole way."""
 
     takes_s = 45
 
-    POSTS = far(16, 60)
-
-    def children(self, pid: int) -> list[int]:
-        return [int(child) for child in Path(f"/proc/{pid}/task/{pid}/children").read_text().split()]
-
     def test_no_reading_is_lost_or_doubled(self):
-        port = free_port()
+        # Only whole data are copied: the installation that dies has a folder of its own.
         self.take_pattern()
-        self.begin(port, demo=True)
-        kills = {
-            self.POSTS // 4: lambda: self.postmaster(),
-            self.POSTS // 2: lambda: self.children(self.server())[0],
-            3 * self.POSTS // 4: lambda: self.children(self.server())[-1],
-        }
-        visitor = Visitor(1, f"http://127.0.0.1:{port}/", 0.0, defaultdict(list), [])
-        board = visitor.enter() + "stock/oak-04/measure/"
-        page, begun = visitor.ask("look", board), datetime.now(UTC)
-        meter = re.search(r'<option value="(\d+)"', page)[1]
-        token = re.search(r'name="csrfmiddlewaretoken" value="([^"]+)"', page)[1]
-        sent = [f"{9 + number / 20:.2f}" for number in range(self.POSTS)]
-        for number, raw in enumerate(sent):
-            if number in kills:
-                os.kill(kills[number](), signal.SIGKILL)
-            form = {"csrfmiddlewaretoken": token, "once": f"post-{number}", "meter": meter, "raw": raw, "from_end": "40", "from_edge": "4"}
-            # As the page for a moment like this offers it: the same form is sent again until there is an answer.
-            self.until(lambda form=form: visitor.ask("keep", board, **form))
-        database_port = self.database_port()
-        password = (self.state / "work" / "password").read_text().strip()
-        with psycopg.connect(host="127.0.0.1", port=database_port, user=OWNER, password=password, dbname=DATABASE) as connection:
-            rows = connection.execute(
-                "SELECT raw FROM measuring_reading r JOIN workshops_workshop w ON w.id = r.workshop_id WHERE w.slug = %s AND r.at >= %s"
-                " ORDER BY raw",
-                [board.split("/")[4], begun],
-            ).fetchall()
-        self.assertEqual([f"{100 * raw:.2f}" for (raw,) in rows], sent)
-        self.assertGreater(len(visitor.failed), 0)
+        with deaths.installed(self.state) as own:
+            # The database, the server and the watch die in the test before this.
+            kinds = far(["a session of the database", "a process that serves", "the worker of the queue"], list(own.victims()))
+            kills = far(len(kinds), 100)
+            told, sent, lost, doubled = deaths.killed(own, kills, kinds)
+        self.assertEqual((lost, doubled), (0, 0))
+        self.assertGreater(sent, kills)
+        self.assertEqual(sum(item.kills for item in told.values()), kills)
+        self.assertEqual(set(told), set(kinds))
+        lines = deaths.table(told, sent, lost, doubled)
+        guide = self.state.parent / "guide.md"
+        guide.write_text(f"Before\n{deaths.BEGIN}\nold\n{deaths.END}\nAfter\n")
+        deaths.write(lines, guide)
+        self.assertEqual(guide.read_text().split("\n")[0], "Before")
+        self.assertIn("| a process that serves | ", guide.read_text())
+        self.assertNotIn("old", guide.read_text())
 
 
 class Watching(unittest.TestCase):
