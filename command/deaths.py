@@ -213,8 +213,8 @@ def _back(own: Installation, begun: float) -> tuple[float, float]:
 
 
 def killed(own: Installation, kills: int, kinds: Sequence[str] = ()) -> tuple[dict[str, Told], int, int, int]:
-    """Kill so many times, each kind (or those named) in turn, while readings are posted; by kind what it came to, then how many readings were
-    acknowledged, how many of those are lost, and how many are there more than once."""
+    """Kill so many times, each kind (or those named) in turn, while readings are posted: by kind what it came to, then how many readings
+    were acknowledged, how many of those are lost, and how many are there more than once."""
     posting = Posting(own)
     posting.start()
     told: dict[str, Told] = defaultdict(Told)
