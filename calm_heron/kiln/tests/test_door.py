@@ -3,6 +3,8 @@
 import json
 from datetime import UTC, datetime, timedelta
 
+from django.core.signals import request_finished, request_started
+from django.db import close_old_connections, transaction
 from django.test import TestCase
 from django.urls import reverse
 from django.utils import timezone
@@ -20,6 +22,7 @@ from simulators.scale import HiddenSample
 from simulators.scale import run as weigh_all
 from tests.factories import make_lot, make_member, make_owner
 from tests.pages import text_of
+from tests.walks import far
 from wood.air import climate
 from wood.kiln import chambers
 from wood.kiln.chambers import Kind
@@ -264,3 +267,43 @@ class ScaleAtTheDoor(AtTheDoor):
         self.assertAlmostEqual(current.samples[0].now, float(hidden.masses_kg([6.0], climate.constant(18.0, 0.5))[0]) / 1.9 - 1, delta=0.02)
         why = self.tell([{"key": "x", "at": datetime.now(UTC).isoformat(), "tag": "Z", "mass_kg": 2.0}], token=token).json()["refused"]
         self.assertEqual(why[0]["why"], "load-01 has no sample with this tag")
+
+
+class TheSchema(AtTheDoor):
+    """Whatever the door's own description allows, and what it does not: answered as it is described, never with an error of ours."""
+
+    def test_what_it_describes_is_what_it_does(self):
+        self.begin()
+        # Read only here: it brings much with it that no other test wants.
+        import schemathesis
+        from hypothesis import HealthCheck, given, settings
+        from schemathesis.specs.openapi.checks import content_type_conformance, response_schema_conformance
+
+        from calm_heron.wsgi import application
+
+        # A request of its own kind: it must not close the connection that this test's transaction is in.
+        for signal in (request_started, request_finished):
+            signal.disconnect(close_old_connections)
+            self.addCleanup(signal.connect, close_old_connections)
+        schema = schemathesis.openapi.from_wsgi("/devices/v1/openapi.json", application, headers={"host": "testserver"})
+        walked = []
+        for found in schema.get_all_operations():
+            operation = found.ok()
+            walked.append(operation.label)
+            for mode in schemathesis.GenerationMode:
+
+                @settings(max_examples=far(20, 1000), deadline=None, database=None, suppress_health_check=list(HealthCheck))
+                @given(case=operation.as_strategy(generation_mode=mode))
+                def answered(case):
+                    with transaction.atomic():
+                        known = {"Authorization": f"Bearer {self.token}", "Host": "testserver", "Accept-Encoding": "identity"}
+                        answer = case.call(headers=known)
+                        # Without a token in the wrong cases that leave it out.
+                        self.assertIn(answer.status_code, (200, 400, 401, 405, 415, 422))
+                        if answer.status_code == 200:
+                            case.validate_response(answer, checks=[response_schema_conformance, content_type_conformance])
+                        transaction.set_rollback(True)
+
+                with self.subTest(operation.label, mode=mode):
+                    answered()
+        self.assertEqual(walked, ["POST /devices/v1/readings", "GET /devices/v1/setting"])
