@@ -43,18 +43,27 @@ def prepare(cluster: Cluster, *, database: str = DATABASE, demo: bool) -> None:
     this database saw the same files.
     """
     point_at(cluster, database=database)
-    mark, seen = cluster.folder / f"prepared-{database}", _what_is_there(demo)
-    if mark.exists() and mark.read_text() == seen and Path(os.environ["CALM_HERON_STATIC_ROOT"], "staticfiles.json").exists():
+    if is_prepared(cluster, database=database, demo=demo):
         return
     environment = os.environ | cluster.owner_environment()
     if subprocess.run([sys.executable, "-m", "command.application", *(["demo"] if demo else [])], cwd=ROOT, env=environment).returncode:
         raise Trouble("The database could not be brought up to date; the lines above say why. Your data are untouched.")
-    mark.write_text(seen)
+    _mark(cluster, database).write_text(_what_is_there(demo))
+
+
+def is_prepared(cluster: Cluster, *, database: str = DATABASE, demo: bool) -> bool:
+    """Whether the last preparing of this database saw the files that are there now."""
+    mark, static = _mark(cluster, database), Path(os.environ.get("CALM_HERON_STATIC_ROOT") or state_folder() / "static")
+    return mark.exists() and (static / "staticfiles.json").exists() and mark.read_text() == _what_is_there(demo)
+
+
+def _mark(cluster: Cluster, database: str) -> Path:
+    return cluster.folder / f"prepared-{database}"
 
 
 def forget_prepared(cluster: Cluster, database: str = DATABASE) -> None:
     """Have the next start prepare the database anew, after something else has been put in its place."""
-    (cluster.folder / f"prepared-{database}").unlink(missing_ok=True)
+    _mark(cluster, database).unlink(missing_ok=True)
 
 
 def say(what: str) -> None:

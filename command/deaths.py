@@ -39,6 +39,8 @@ WANTED_S, LONGEST_S = 5.0, 60.0
 STEADY_S, LOOKED_S = 1.5, 2.5
 # What a person at the bench waits between two readings.
 BETWEEN_S = 0.1
+# So many people ask for pages at once, where memory is looked at.
+AT_ONCE = 4
 LOOKED_AT = ("", "stock/", "stock/oak-04/", "air/", "log/", "turning/", "kiln/", "builds/", "movement/", "drying/?fragment=answer")
 
 
@@ -126,7 +128,7 @@ def run(options: argparse.Namespace) -> int:
     with installed(options.pattern) as own:
         if options.requests:
             for line in memory(own, options.requests):
-                print(line)
+                print(line, flush=True)
             return 0
         told, sent, lost, doubled = killed(own, options.kills)
     lines = table(told, sent, lost, doubled)
@@ -269,19 +271,31 @@ def write(lines: list[str], guide: Path = GUIDE) -> None:
 
 
 def memory(own: Installation, requests: int) -> Iterator[str]:
-    """Ask for so many pages, and tell how much memory the processes that serve them take meanwhile, and its slope over the latter half."""
-    visitor = Visitor(1, f"http://127.0.0.1:{own.port}/", 0.0, defaultdict(list), [])
-    shop = visitor.enter()
+    """Ask for so many pages, some at once, and tell how much memory the processes that serve them take meanwhile, and its slope over the
+    latter half."""
+    asked: list[int] = []
+    failed: list[str] = []
+
+    def ask(number: int) -> None:
+        visitor = Visitor(number, f"http://127.0.0.1:{own.port}/", 0.0, defaultdict(list), failed)
+        shop = visitor.enter()
+        while len(asked) < requests:
+            asked.append(number)
+            visitor.ask("look", shop + LOOKED_AT[len(asked) % len(LOOKED_AT)])
+
+    asking = [threading.Thread(target=ask, args=(number,), daemon=True) for number in range(AT_ONCE)]
+    for person in asking:
+        person.start()
     seen: list[tuple[int, float]] = []
-    for number in range(requests):
-        visitor.ask("look", shop + LOOKED_AT[number % len(LOOKED_AT)])
-        if number % max(requests // 20, 1) == 0 or number == requests - 1:
-            seen.append((number, sum(_resident_mb(pid) for pid in _children(own.web()))))
-            yield f"{number:>7,} pages  {seen[-1][1]:7.0f} MB"
+    while any(person.is_alive() for person in asking):
+        if len(asked) >= len(seen) * max(requests // 20, 1):
+            seen.append((len(asked), sum(_resident_mb(pid) for pid in _children(own.web()))))
+            yield f"{len(asked):>7,} pages  {seen[-1][1]:7.0f} MB"
+        time.sleep(0.1)
     half = [item for item in seen if item[0] >= requests / 2]
     pages, taken = np.array(half, float).T
     slope = 1000 * float(np.polyfit(pages, taken, 1)[0]) if len(half) > 2 else float("nan")
-    yield f"Over the latter half {slope:+.2f} MB per 1,000 pages, in both processes together; {len(visitor.failed)} of {requests:,} failed."
+    yield f"Over the latter half {slope:+.2f} MB per 1,000 pages, in both processes together; {len(failed)} of {len(asked):,} failed."
 
 
 def _until(what: Callable[[], Any], seconds: float) -> Any:

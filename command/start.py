@@ -7,7 +7,7 @@ import signal
 import socket
 
 from command import installation
-from command.application import prepare, say
+from command.application import is_prepared, prepare, say
 from command.cluster import Cluster
 from command.line import LOOPBACK
 from command.nightly import Nightly
@@ -33,13 +33,22 @@ def run(options: argparse.Namespace) -> int:
         say("Making a database." if new else "Starting the database.")
         with cluster:
             installation.settle()
-            if end_marked(record):
-                say("A web server of ours was still running from a start that was cut off; it was ended.")
-            end_marked(of_worker)
-            need_free(options.host, options.port)
+
+            def end_what_was_left() -> None:
+                if end_marked(record):
+                    say("A web server of ours was still running from a start that was cut off; it was ended.")
+                end_marked(of_worker)
+                need_free(options.host, options.port)
+
+            # What was left running serves on until its place is taken, unless the tables are to change under it.
+            as_it_was = is_prepared(cluster, demo=not options.no_demo)
+            if not as_it_was:
+                end_what_was_left()
             allow(options.host)
             cluster.create_database()
             prepare(cluster, demo=not options.no_demo)
+            if as_it_was:
+                end_what_was_left()
             server = Server(options.port, options.host, record=record)
             worker = Worker(of_worker)
             try:
