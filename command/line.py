@@ -69,6 +69,11 @@ def _deaths(parser: Parser) -> None:
     parser.add_argument("--pattern", type=Path, help=argparse.SUPPRESS)
 
 
+def _guide(parser: Parser) -> None:
+    parser.add_argument("--write", action="store_true", help="keep what it prints in docs/hosting-walked.txt")
+    parser.add_argument("--root", type=Path, help="a bare Debian that is made already, to copy")
+
+
 def _kept(parser: Parser) -> None:
     parser.add_argument("--remove", metavar="NAME", help="remove one of them for good")
     parser.add_argument("--yes", action="store_true", help="without asking")
@@ -147,6 +152,7 @@ COMMANDS = {
     "test": Command("run every test; name some to run only those, as in ./heron test tests.wood", _test, database=True, for_tests=True),
     "walks": Command("run the long walks of the tests whole, of which the suite takes samples", _walks, database=True, for_tests=True),
     "deaths": Command("kill each process of a running Calm Heron in turn, and see that nothing is lost", _deaths, database=True),
+    "guide": Command("follow docs/hosting.md to the letter in a bare Debian (root, debootstrap)", _guide),
     "check": Command("lint, types, templates, docstrings, boundaries between parts, style sheet, migrations", _check, for_tests=True),
     "shots": Command("retake docs/screenshots from the demo workshop", database=True, for_tests=True),
     "bench": Command("measure, and show the figures as ratios", _bench, database=True, for_tests=True),
