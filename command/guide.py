@@ -1,9 +1,9 @@
 """``./heron guide``: follow docs/hosting.md to the letter in a bare Debian, part by part, and say what came of each.
 
-The commands, the unit and the proxy's file are taken out of the guide itself, so that what is tried is what stands there. It needs root, debootstrap
-and a quarter of an hour; nothing of this machine but its way to the package indexes goes in, and nothing comes out but what it prints. There is no systemd in it: the
-unit is looked at by ``systemd-analyze verify``, and its ExecStart is run as its user, with its environment, on a disk that only its
-ReadWritePaths may be written to.
+The commands, the unit and the proxy's file are taken out of the guide itself, so that what is tried is what stands there. It needs root,
+debootstrap and a quarter of an hour; nothing of this machine but its way to the package indexes goes in, and nothing comes out but what it
+prints. There is no systemd in it: the unit is looked at by ``systemd-analyze verify``, and its ExecStart is run as its user, with its
+environment, on a disk that only its ReadWritePaths may be written to.
 """
 
 import argparse
@@ -95,6 +95,8 @@ def bare_root(made: Path | None = None) -> Iterator[Path]:
         with (root / "etc" / "hosts").open("a") as hosts:
             hosts.write(f"127.0.0.1 localhost {NAME}\n")
         shutil.copy("/etc/resolv.conf", root / "etc" / "resolv.conf")
+        # Whoever follows it says yes.
+        (root / "etc" / "apt" / "apt.conf.d" / "90-yes").write_text('APT::Get::Assume-Yes "true";\n')
         # Anybody may clone what is public.
         (root / "etc" / "gitconfig").write_text("[safe]\n\tdirectory = *\n")
         mounts = [root, root / "proc", root / "dev"]
@@ -192,7 +194,8 @@ class Walk:
         only = " ".join(f"&& mount --bind {path} {path} && mount -o remount,rw,bind {path}" for path in told["ReadWritePaths"].split())
         command = (
             f"mount -o remount,ro,bind / {only} && mount -t tmpfs tmpfs /tmp && cd {told['WorkingDirectory']}"
-            f" && exec setpriv --reuid={told['User']} --regid={told['User']} --init-groups --reset-env env {environment} {told['ExecStart']}"
+            f" && exec setpriv --reuid={told['User']} --regid={told['User']} --init-groups --reset-env"
+            f" env {environment} {told['ExecStart']}"
         )
         self.service = self.begin(command, unshare=True)
         self.until_said(self.service, "Calm Heron is at", 300)
@@ -219,7 +222,7 @@ class Walk:
         token = re.findall(r'name="csrfmiddlewaretoken" value="([^"]+)"', self.page("/accounts/signup/")[1])[0]
         form = {"csrfmiddlewaretoken": token, "name": "Ebb Lowater", "email": PERSON, "password1": PASSWORD}
         status, page = self.page("/accounts/signup/", **form)
-        assert status == 200 and "workshop" in page.lower(), page[:500]
+        assert (status, "workshop" in page.lower()) == (200, True), page[:500]
         secure = [cookie.name for cookie in self.jar if cookie.secure]
         assert "sessionid" in secure, f"cookies over TLS only: {secure}"
         return f"cookies over TLS only: {', '.join(sorted(secure))}"
@@ -227,7 +230,8 @@ class Walk:
     def commands_find_the_same_data(self) -> str:
         """status and backup, without being told where, speak of the data that the service uses"""
         status = self.heron("status")
-        assert f"{HOME}/data" in status and f"https://{NAME}" in status, status
+        for wanted in (f"{HOME}/data", f"https://{NAME}"):
+            assert wanted in status, status
         said = self.heron("backup /var/backups/calm-heron/first.backup")
         rows = self.inside("tar -xOf /var/backups/calm-heron/first.backup about.json | grep -o '\"workshops_person\": [0-9]*'").strip()
         assert rows.endswith(" 1"), rows
