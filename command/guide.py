@@ -93,7 +93,7 @@ def bare_root(made: Path | None = None) -> Iterator[Path]:
                 subprocess.run(["cp", "-aL", path, str(target)], check=True)
         subprocess.run(["git", "clone", "-q", "--bare", str(ROOT), str(root / "calm-heron.git")], check=True)
         with (root / "etc" / "hosts").open("a") as hosts:
-            hosts.write(f"127.0.0.1 localhost {NAME}\n")
+            hosts.write(f"127.0.0.1 localhost {NAME} {socket.gethostname()}\n")
         shutil.copy("/etc/resolv.conf", root / "etc" / "resolv.conf")
         # Whoever follows it says yes.
         (root / "etc" / "apt" / "apt.conf.d" / "90-yes").write_text('APT::Get::Assume-Yes "true";\n')
