@@ -2,8 +2,10 @@
 
 import re
 from html import unescape
+from unittest import mock
 
-from django.db import transaction
+from django.db import OperationalError, transaction
+from psycopg.errors import DiskFull
 
 from calm_heron.workshops.models import Role
 from tests.factories import make_member
@@ -58,3 +60,16 @@ class TwoAtAForm(Walk):
                     tried.append(action)
                 transaction.set_rollback(True)
         self.assertGreater(len(tried), 5, tried)
+
+
+class WithoutRoom(Walk):
+    def test_where_the_disk_is_full_that_is_said_and_what_was_typed_is_sent_again(self):
+        self.client.force_login(self.owner.person)
+        self.client.raise_request_exception = False
+        full = OperationalError("could not extend file")
+        full.__cause__ = DiskFull("could not extend file")
+        strip = f"/w/{self.owner.workshop.slug}/read/"
+        with mock.patch("calm_heron.measuring.views.StripForm", side_effect=full):
+            answer = self.client.post(strip, {"strip": "oak-01 9.2", "meter": "1"})
+        self.assertContains(answer, "There is no room left on the disk.", status_code=503)
+        self.assertContains(answer, 'value="oak-01 9.2"', status_code=503)

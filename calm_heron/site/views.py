@@ -7,6 +7,7 @@ from django.db import InterfaceError, OperationalError
 from django.http import HttpRequest, HttpResponse
 from django.template.loader import render_to_string
 from django.views.decorators.http import require_POST
+from psycopg.errors import DiskFull
 
 from calm_heron.site.addresses import back
 from calm_heron.site.context import THEMES
@@ -46,9 +47,13 @@ def broken(request: HttpRequest) -> HttpResponse:
 
     Rendered without context processors: nothing here may need the database.
     """
-    if isinstance(sys.exc_info()[1], OperationalError | InterfaceError):
+    error = sys.exc_info()[1]
+    if isinstance(error, OperationalError | InterfaceError):
         resend = request.method == "POST" and not request.path.startswith(NOT_SENT_AGAIN)
         typed = [(name, value) for name, values in request.POST.lists() for value in values] if resend else []
-        page = render_to_string("site/database_away.html", {"typed": typed, "resend": resend, "path": request.get_full_path()})
+        page = render_to_string(
+            "site/database_away.html",
+            {"typed": typed, "resend": resend, "path": request.get_full_path(), "is_full": isinstance(error.__cause__, DiskFull)},
+        )
         return HttpResponse(page, status=503, headers={"Retry-After": "3"})
     return HttpResponse(render_to_string("site/broken.html"), status=500)
