@@ -41,7 +41,7 @@ STEADY_S, LOOKED_S = 1.5, 2.5
 BETWEEN_S = 0.1
 # So many people ask for pages at once, where memory is looked at.
 AT_ONCE = 4
-LOOKED_AT = ("", "stock/", "stock/oak-04/", "air/", "log/", "turning/", "kiln/", "builds/", "movement/", "drying/?fragment=answer")
+LOOKED_AT = ("", "stock/", "stock/oak-04/", "air/", "log/", "turning/", "kiln/", "builds/", "movement/", "drying/")
 
 
 @dataclass
