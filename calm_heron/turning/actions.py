@@ -348,6 +348,25 @@ def forget_crack(by: Membership, crack: CrackFound) -> None:
 
 
 @transaction.atomic
+def restore_crack(by: Membership, crack: CrackFound) -> CrackFound:
+    """A crack that was said to be gone is there after all: a new row of its own day, mended as it was.
+
+    Raises:
+        Refused: it was not taken out, or is back already.
+    """
+    require(by, Role.HELPER)
+    tag = _turned_of(by, crack.piece).tag
+    again = {name: getattr(crack, name) for name in ("piece", "at", "where", "depth_m", "length_m", "through", "at_pith", "hour")}
+    if not CrackStruck.objects.of(by.workshop).filter(crack=crack).exists() or CrackFound.objects.of(by.workshop).filter(**again).exists():
+        raise Refused("It stands already.")
+    back = CrackFound.objects.create(workshop=by.workshop, by=by.person, **again)
+    if crack.mend is not None:
+        CrackMended.objects.create(workshop=by.workshop, crack=back, by=by.person, how=crack.mend.how, what=crack.mend.what)
+    log.write(by, "turning", "crack_back", subject=tag)
+    return back
+
+
+@transaction.atomic
 def mend_crack(by: Membership, crack: CrackFound, how: str, what: str = "") -> CrackMended:
     """A crack was filled or glued, or is open again.
 

@@ -15,6 +15,7 @@ LOG: dict[str, Sentence] = {
         f"{data['subject']}: a crack {WhereKind(data['where']).label}, {said_length(data['depth_m'], system)} deep"
     ),
     "crack_gone": "{subject}: a crack is gone",
+    "crack_back": "{subject}: a crack that was said to be gone is there",
     "mended": lambda data, system: (
         f"{data['subject']}: a crack is {MendKind(data['how']).label}{' with ' + data['using'] if data['using'] else ''}"
     ),

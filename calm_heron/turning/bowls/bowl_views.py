@@ -283,15 +283,19 @@ def crack(request: WorkshopRequest, tag: str) -> HttpResponse:
 @require_POST
 @in_workshop(write=Role.HELPER)
 def forget_crack(request: WorkshopRequest, tag: str, crack_id: int) -> HttpResponse:
-    """A crack is gone."""
+    """A crack is gone, or (``do=restore``) is there after all."""
     piece = piece_of(request, tag)
-    crack = _crack(request, piece, crack_id)
     back = reverse("bowl", args=[request.workshop.slug, piece.tag])
+    if request.POST.get("do") == "restore":
+        gone = CrackFound._base_manager.filter(workshop=request.workshop, pk=crack_id, piece=piece).select_related("piece").first()
+        return once_or_told(request, lambda: (actions.restore_crack(request.membership, gone), back)[1], back) if gone else redirect(back)
+    crack = _crack(request, piece, crack_id)
     if crack is None:
         return redirect(back)
 
     def do() -> str:
         actions.forget_crack(request.membership, crack)
+        undo.tell(request, "It is gone. The log has it still.", request.path, {"do": "restore"})
         return back
 
     return once_or_told(request, do, back)

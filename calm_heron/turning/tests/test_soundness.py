@@ -13,7 +13,7 @@ from calm_heron.stock.dangers import dangers
 from calm_heron.stock.faults import faults
 from calm_heron.turning import actions
 from calm_heron.turning.bowls import soundness
-from calm_heron.turning.models import LogEnd
+from calm_heron.turning.models import CrackFound, LogEnd
 from calm_heron.turning.oven.oven_actions import begin_oven
 from calm_heron.turning.shelf import weighing
 from calm_heron.workshops.refusals import Refused
@@ -166,6 +166,19 @@ class LesserFaults(TestCase):
         actions.mend_crack(self.owner, crack, "glued", "epoxy")
         self.assertIsNotNone(soundness.danger_in(self.bowl))
         self.assertIsNone(soundness.fault_in(self.bowl))
+
+    def test_it_is_gone_asks_first_and_has_a_way_back(self):
+        crack = actions.find_crack(self.owner, self.bowl, **FOOT)
+        actions.mend_crack(self.owner, crack, "glued", "epoxy")
+        page = self.client.get(f"{self.shop}turning/of/{self.bowl.tag}/")
+        self.assertIn("turned away, or none after all?", text_of(page))
+        address = f"{self.shop}turning/of/{self.bowl.tag}/crack/{crack.pk}/gone/"
+        self.assertContains(self.client.post(address, {"once": "1"}, follow=True), "Undo")
+        self.assertIsNone(soundness.danger_in(self.bowl))
+        for _ in range(2):
+            self.client.post(address, {"do": "restore"})
+        self.assertIsNotNone(soundness.danger_in(self.bowl))
+        self.assertEqual((CrackFound.objects.count(), CrackFound.objects.get().mend.what), (1, "epoxy"))
 
     def test_a_blank_may_be_cracked_and_through_it_is_dangerous(self):
         blank = make_board(self.owner, tag="maple-blank-01", kind="blank", width_m=0.25, thickness_m=0.1, length_m=0.25)
