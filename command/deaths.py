@@ -117,10 +117,11 @@ class Installation:
 
 @dataclass
 class Told:
-    """What the kills of one kind came to: how many, and after each the seconds to the first page, and to it since the database answered."""
+    """What the kills of one kind came to: how many, and for each the seconds that pages were away, and those of them that the database could
+    answer."""
 
     kills: int = 0
-    back_s: list[float] = field(default_factory=list)
+    away_s: list[float] = field(default_factory=list)
     since_database_s: list[float] = field(default_factory=list)
 
 
@@ -199,17 +200,18 @@ class Posting(threading.Thread):
             time.sleep(BETWEEN_S)
 
 
-def _back(own: Installation, begun: float) -> tuple[float, float]:
-    """Since when the database answers again, and since when pages come; both steadily, with every process there."""
-    database = page = begun
+def _away(own: Installation, begun: float) -> tuple[float, float]:
+    """For how long pages were away until they came again steadily, with every process there; and for how long of it the database could
+    answer."""
+    database = page = first = begun
     while (now := time.monotonic()) - begun < LONGEST_S:
         if not own.database_answers():
             database = time.monotonic()
         if not own.answers():
-            page = time.monotonic()
+            first, page = (now if page == begun else first), time.monotonic()
         # A watch that was begun anew ends what was left running before it serves by itself.
         if own.web() and own.worker() and now - begun > LOOKED_S and now - max(database, page) > STEADY_S:
-            return database, page
+            return page - first, max(page - max(database, first), 0.0)
         time.sleep(0.05)
     raise TimeoutError("it did not come back")
 
@@ -230,10 +232,10 @@ def killed(own: Installation, kills: int, kinds: Sequence[str] = ()) -> tuple[di
             # As systemd does.
             own.process.wait()
             own.start()
-        database, page = _back(own, begun)
+        away, since_database = _away(own, begun)
         told[kind].kills += 1
-        told[kind].back_s.append(page - begun)
-        told[kind].since_database_s.append(max(page - database, 0.0))
+        told[kind].away_s.append(away)
+        told[kind].since_database_s.append(since_database)
     posting.ending.set()
     posting.join(LONGEST_S)
     with own.database() as connection:
@@ -253,12 +255,12 @@ def table(told: dict[str, Told], sent: int, lost: int, doubled: int) -> list[str
     lines = [
         f"{kills} kills in turn while readings were posted: {sent} acknowledged, {lost} lost, {doubled} doubled.",
         "",
-        "| killed | times | first page after it, median | longest | longest since the database could answer |",
+        "| killed | times | pages away, median | longest | longest since the database could answer |",
         "|---|---|---|---|---|",
     ]
     for kind, item in told.items():
         lines.append(
-            f"| {kind} | {item.kills} | {np.median(item.back_s):.1f} s | {max(item.back_s):.1f} s | {max(item.since_database_s):.1f} s |"
+            f"| {kind} | {item.kills} | {np.median(item.away_s):.1f} s | {max(item.away_s):.1f} s | {max(item.since_database_s):.1f} s |"
         )
     return lines
 
