@@ -117,8 +117,8 @@ class Installation:
 
 @dataclass
 class Told:
-    """What the kills of one kind came to: how many, and for each the seconds that pages were away, and those of them that the database could
-    answer."""
+    """What the kills of one kind came to: how many, and for each the seconds that pages were away, and those of them that the database
+    could answer."""
 
     kills: int = 0
     away_s: list[float] = field(default_factory=list)
