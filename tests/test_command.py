@@ -12,8 +12,11 @@ import unittest
 from pathlib import Path
 from unittest import mock
 
+import psycopg
+
 from command import __main__ as command
 from command import line
+from command.application import no_room
 from command.machine import ROOT
 from command.start import need_free
 from command.trouble import Trouble
@@ -60,6 +63,28 @@ class Words(unittest.TestCase):
         for device in line.SIMULATORS:
             with self.subTest(device):
                 self.assertEqual(self.ended("simulate", device, "--help")[0], 0)
+
+    def test_what_is_read_only_in_part_ends_calmly(self):
+        with subprocess.Popen(
+            [sys.executable, "-m", "command.line", "help"], cwd=ROOT, stdout=subprocess.PIPE, stderr=subprocess.PIPE
+        ) as asked:
+            asked.stdout.close()
+            self.assertEqual((asked.wait(20), asked.stderr.read()), (0, b""))
+
+    def test_a_door_that_is_shut_is_told_in_a_sentence(self):
+        with socket.create_server(("127.0.0.1", 0)) as taken:
+            port = taken.getsockname()[1]
+        done = self.run_heron("simulate", "kiln", "--door", f"http://127.0.0.1:{port}/devices/v1/", "--token", "x", "--hours", "1")
+        self.assertEqual(done.returncode, 1)
+        self.assertRegex(done.stderr, r"^Nothing that is a door for devices answers at http://127.0.0.1")
+        self.assertNotIn("Traceback", done.stderr)
+
+    def test_where_there_is_no_room_that_is_the_reason(self):
+        full = RuntimeError("while loading the demo")
+        full.__cause__ = psycopg.errors.DiskFull("could not extend file: No space left on device\nHINT: Check free disk space.")
+        self.assertEqual(no_room(full), "could not extend file: No space left on device")
+        self.assertEqual(no_room(OSError(28, "No space left on device", "/srv/x")), "/srv/x: No space left on device")
+        self.assertEqual(no_room(ValueError("another")), "")
 
     def test_an_argument_nobody_reads_is_refused(self):
         for arguments in (
