@@ -21,7 +21,8 @@ from calm_heron.measuring.models import Reading
 from calm_heron.stacks.actions import build_stack
 from calm_heron.stacks.actions import note as note_of_stack
 from calm_heron.stock.actions import add_photo, keep_species
-from calm_heron.turning.actions import find_crack, put_elsewhere, weigh
+from calm_heron.turning.actions import put_elsewhere, weigh
+from calm_heron.turning.bowls.crack_actions import find_crack
 from calm_heron.turning.oven.oven_actions import begin_oven
 from calm_heron.workshops.models import Role, Workshop
 from tests.factories import a_picture, make_board, make_bowl, make_hygrometer, make_lot, make_member, make_owner, make_shop, read_board

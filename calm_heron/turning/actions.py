@@ -1,6 +1,4 @@
-"""Weighing bowls, saying what they are, tracing and finding cracks in them, drawing logs and keeping what is cut from
-them.
-"""
+"""Weighing bowls, saying what they are, tracing them, drawing logs and keeping what is cut from them."""
 
 from collections.abc import Sequence
 from datetime import date, datetime, timedelta
@@ -16,7 +14,7 @@ from calm_heron.site.dates import full_day
 from calm_heron.stock import actions as stock
 from calm_heron.stock.kinds import Seasoning
 from calm_heron.stock.models import Piece, Status
-from calm_heron.turning.models import CrackFound, CrackMended, CrackStruck, LayElsewhere, LogEnd, Tracing, Turned, turned
+from calm_heron.turning.models import LayElsewhere, LogEnd, Tracing, Turned, turned
 from calm_heron.turning.shelf import weighing
 from calm_heron.workshops.models import Membership, Role
 from calm_heron.workshops.refusals import Refused, require
@@ -30,7 +28,7 @@ from wood.written import weighed_mass
 
 # Of a band that holds four times in five, so many times its half width holds nineteen times in twenty.
 TO_95 = 1.53
-MOST_CRACKS, MOST_TRACINGS = 30, 200
+MOST_TRACINGS = 200
 Said = TypeVar("Said", Turned, LogEnd)
 SLIPS = {
     Slip.DECIMAL: "Has the point slipped?",
@@ -57,7 +55,7 @@ def _in_stock(row: Piece) -> Piece:
     return row
 
 
-def _turned_of(by: Membership, piece: Piece) -> Piece:
+def turned_of(by: Membership, piece: Piece) -> Piece:
     """A bowl or a blank, locked: what cracks are looked for in.
 
     Raises:
@@ -314,72 +312,6 @@ def trace(
     )
     log.write(by, "turning", "traced", subject=row.tag, along_m=traced.along_m, across_m=traced.across_m)
     return saved
-
-
-@transaction.atomic
-def find_crack(by: Membership, piece: Piece, **figures: Any) -> CrackFound:
-    """Keep a crack that was found.
-
-    Raises:
-        Refused: too many.
-    """
-    require(by, Role.HELPER)
-    row = _turned_of(by, piece)
-    if row.cracks.count() >= MOST_CRACKS:
-        raise Refused(f"{MOST_CRACKS} cracks in one bowl: it is firewood.")
-    crack = CrackFound.objects.create(workshop=by.workshop, piece=row, by=by.person, **figures)
-    log.write(by, "turning", "cracked", subject=row.tag, where=crack.where, depth_m=crack.depth_m)
-    return crack
-
-
-@transaction.atomic
-def forget_crack(by: Membership, crack: CrackFound) -> None:
-    """A crack that was turned away, or was none.
-
-    Raises:
-        Refused: somebody else was first.
-    """
-    require(by, Role.HELPER)
-    tag = _turned_of(by, crack.piece).tag
-    if not CrackFound.objects.of(by.workshop).filter(pk=crack.pk).exists():
-        raise Refused("Somebody else has taken it out meanwhile.")
-    CrackStruck.objects.create(workshop=by.workshop, crack=crack, by=by.person)
-    log.write(by, "turning", "crack_gone", subject=tag)
-
-
-@transaction.atomic
-def restore_crack(by: Membership, crack: CrackFound) -> CrackFound:
-    """A crack that was said to be gone is there after all: a new row of its own day, mended as it was.
-
-    Raises:
-        Refused: it was not taken out, or is back already.
-    """
-    require(by, Role.HELPER)
-    tag = _turned_of(by, crack.piece).tag
-    again = {name: getattr(crack, name) for name in ("piece", "at", "where", "depth_m", "length_m", "through", "at_pith", "hour")}
-    if not CrackStruck.objects.of(by.workshop).filter(crack=crack).exists() or CrackFound.objects.of(by.workshop).filter(**again).exists():
-        raise Refused("It stands already.")
-    back = CrackFound.objects.create(workshop=by.workshop, by=by.person, **again)
-    if crack.mend is not None:
-        CrackMended.objects.create(workshop=by.workshop, crack=back, by=by.person, how=crack.mend.how, what=crack.mend.what)
-    log.write(by, "turning", "crack_back", subject=tag)
-    return back
-
-
-@transaction.atomic
-def mend_crack(by: Membership, crack: CrackFound, how: str, what: str = "") -> CrackMended:
-    """A crack was filled or glued, or is open again.
-
-    Raises:
-        Refused: it is gone.
-    """
-    require(by, Role.HELPER)
-    tag = _turned_of(by, crack.piece).tag
-    if not CrackFound.objects.of(by.workshop).filter(pk=crack.pk).exists():
-        raise Refused("Somebody else has taken it out meanwhile.")
-    row = CrackMended.objects.create(workshop=by.workshop, crack=crack, by=by.person, how=how, what=what)
-    log.write(by, "turning", "mended", subject=tag, how=how, using=what)
-    return row
 
 
 @transaction.atomic

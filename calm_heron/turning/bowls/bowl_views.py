@@ -13,7 +13,7 @@ from calm_heron.measuring.models import Reading
 from calm_heron.site import undo
 from calm_heron.stock.models import Piece
 from calm_heron.turning import actions
-from calm_heron.turning.bowls import finishing, lathe_drawings, lathe_words, soundness
+from calm_heron.turning.bowls import crack_actions, finishing, lathe_drawings, lathe_words, soundness
 from calm_heron.turning.kinds import MendKind, WayKind
 from calm_heron.turning.models import CrackFound, LayElsewhere, Turned, turned
 from calm_heron.turning.shelf import shelf_words, weighing, weight_drawings
@@ -274,7 +274,7 @@ def crack(request: WorkshopRequest, tag: str) -> HttpResponse:
     form = CrackForm(request.POST, membership=request.membership)
 
     def do(piece: Piece) -> str:
-        actions.find_crack(request.membership, piece, **{name: value for name, value in form.cleaned_data.items() if name != "once"})
+        crack_actions.find_crack(request.membership, piece, **{name: value for name, value in form.cleaned_data.items() if name != "once"})
         return "Kept. See above what becomes of it."
 
     return _done(request, tag, "form_crack", form, do)
@@ -288,13 +288,17 @@ def forget_crack(request: WorkshopRequest, tag: str, crack_id: int) -> HttpRespo
     back = reverse("bowl", args=[request.workshop.slug, piece.tag])
     if request.POST.get("do") == "restore":
         gone = CrackFound._base_manager.filter(workshop=request.workshop, pk=crack_id, piece=piece).select_related("piece").first()
-        return once_or_told(request, lambda: (actions.restore_crack(request.membership, gone), back)[1], back) if gone else redirect(back)
+        return (
+            once_or_told(request, lambda: (crack_actions.restore_crack(request.membership, gone), back)[1], back)
+            if gone
+            else redirect(back)
+        )
     crack = _crack(request, piece, crack_id)
     if crack is None:
         return redirect(back)
 
     def do() -> str:
-        actions.forget_crack(request.membership, crack)
+        crack_actions.forget_crack(request.membership, crack)
         undo.tell(request, "It is gone. The log has it still.", request.path, {"do": "restore"})
         return back
 
@@ -315,7 +319,7 @@ def mend(request: WorkshopRequest, tag: str, crack_id: int) -> HttpResponse:
         return redirect("bowl", request.workshop.slug, piece.tag)
 
     def do(piece: Piece) -> str:
-        made = actions.mend_crack(request.membership, crack, form.cleaned_data["how"], form.cleaned_data["what"].strip())
+        made = crack_actions.mend_crack(request.membership, crack, form.cleaned_data["how"], form.cleaned_data["what"].strip())
         if made.how == MendKind.OPEN:
             return "It is open again."
         undo.tell(request, f"Kept: {lathe_words.mended(crack)}.", request.path, {"how": MendKind.OPEN.value})

@@ -12,7 +12,7 @@ from calm_heron.logbook.models import Entry
 from calm_heron.stock.dangers import dangers
 from calm_heron.stock.faults import faults
 from calm_heron.turning import actions
-from calm_heron.turning.bowls import soundness
+from calm_heron.turning.bowls import crack_actions, soundness
 from calm_heron.turning.models import CrackFound, LogEnd
 from calm_heron.turning.oven.oven_actions import begin_oven
 from calm_heron.turning.shelf import weighing
@@ -62,7 +62,7 @@ class Sound(TestCase):
         before = self.state()
         self.assertIsNot(before, State.CRACKED)
         self.assertNotIn("dangerous", self.pages()["bowl"])
-        actions.find_crack(self.owner, self.bowl, **FOOT)
+        crack_actions.find_crack(self.owner, self.bowl, **FOOT)
         self.assertIs(self.state(), State.CRACKED)
         (danger,) = dangers(self.owner.workshop).values()
         pages = self.pages()
@@ -80,7 +80,7 @@ class Sound(TestCase):
         self.assertEqual(whole[State.CRACKED], 0)
         flat = self.client.get(self.at("turning")).context["flat"]
         self.assertEqual([bowl.weighed.state for bowl in flat], [WeightState.FLAT] * len(flat))
-        actions.find_crack(self.owner, self.bowl, **FOOT)
+        crack_actions.find_crack(self.owner, self.bowl, **FOOT)
         counts = stock_states.overview(self.owner.workshop, Purposes(self.owner.workshop)).counts
         self.assertEqual((counts[State.CRACKED], counts[State.READY]), (1, 0))
         self.assertEqual(self.client.get(self.at("turning")).context["flat"], [])
@@ -91,24 +91,24 @@ class Sound(TestCase):
 
     def test_a_crack_that_goes_with_the_shavings_is_no_danger_and_one_that_was_none_leaves_it_sound(self):
         before = self.state()
-        shallow = actions.find_crack(self.owner, self.bowl, **RIM)
+        shallow = crack_actions.find_crack(self.owner, self.bowl, **RIM)
         self.assertEqual(self.state(), before)
-        actions.forget_crack(self.owner, shallow)
-        deep = actions.find_crack(self.owner, self.bowl, **FOOT)
+        crack_actions.forget_crack(self.owner, shallow)
+        deep = crack_actions.find_crack(self.owner, self.bowl, **FOOT)
         self.assertIs(self.state(), State.CRACKED)
-        actions.forget_crack(self.owner, deep)
+        crack_actions.forget_crack(self.owner, deep)
         self.assertEqual(self.state(), before)
         self.assertEqual(dangers(self.owner.workshop), {})
 
     def test_who_is_to_be_weighed_is_the_same_on_all_pages_and_for_a_scale(self):
         self.assertFalse(self.bowl.cracks.exists())
-        actions.find_crack(self.owner, self.bowl, **FOOT)
+        crack_actions.find_crack(self.owner, self.bowl, **FOOT)
         due = [bowl.piece.tag for bowl in self.client.get(self.at("weigh_shelf")).context["due"]]
         self.assertEqual(due, [bowl.piece.tag for bowl in self.client.get(self.at("turning")).context["due"]])
         self.assertEqual(due, [])
 
     def test_a_judgement_that_is_kept_and_the_page_of_its_drying_say_the_danger(self):
-        actions.find_crack(self.owner, self.bowl, **FOOT)
+        crack_actions.find_crack(self.owner, self.bowl, **FOOT)
         self.client.post(self.at("keep_judgement", self.bowl.tag), {"place": self.room.pk, "use": "turning", "once": "k"})
         self.assertEqual(Entry.objects.get(what="judged").data["state"], "cracked")
         drying = text_of(self.client.get(self.at("piece_drying", self.bowl.tag), follow=True))
@@ -116,7 +116,7 @@ class Sound(TestCase):
         self.assertNotIn("Ready now", drying)
 
     def test_it_goes_into_no_microwave(self):
-        actions.find_crack(self.owner, self.bowl, **FOOT)
+        crack_actions.find_crack(self.owner, self.bowl, **FOOT)
         with self.assertRaisesMessage(Refused, "may fly apart"):
             begin_oven(self.owner, self.bowl, 800.0, 1.0)
         self.assertFalse(self.bowl.oven_sessions.exists())
@@ -146,7 +146,7 @@ class LesserFaults(TestCase):
         return {name: text_of(self.client.get(f"{self.shop}{page}")) for name, page in pages.items()}
 
     def test_a_shallow_crack_is_said_everywhere_and_gone_once_it_is_mended_with_what(self):
-        crack = actions.find_crack(self.owner, self.bowl, where="outside", depth_m=0.008, length_m=0.03)
+        crack = crack_actions.find_crack(self.owner, self.bowl, where="outside", depth_m=0.008, length_m=0.03)
         self.assertIn("Cracked", soundness.fault_in(self.bowl).short)
         for name, page in self.seen(self.bowl.tag).items():
             with self.subTest(name):
@@ -162,14 +162,14 @@ class LesserFaults(TestCase):
         self.assertEqual(soundness.fault_in(self.bowl).short, "Cracked")
 
     def test_glue_makes_no_dangerous_crack_fit_for_the_lathe(self):
-        crack = actions.find_crack(self.owner, self.bowl, **FOOT)
-        actions.mend_crack(self.owner, crack, "glued", "epoxy")
+        crack = crack_actions.find_crack(self.owner, self.bowl, **FOOT)
+        crack_actions.mend_crack(self.owner, crack, "glued", "epoxy")
         self.assertIsNotNone(soundness.danger_in(self.bowl))
         self.assertIsNone(soundness.fault_in(self.bowl))
 
     def test_it_is_gone_asks_first_and_has_a_way_back(self):
-        crack = actions.find_crack(self.owner, self.bowl, **FOOT)
-        actions.mend_crack(self.owner, crack, "glued", "epoxy")
+        crack = crack_actions.find_crack(self.owner, self.bowl, **FOOT)
+        crack_actions.mend_crack(self.owner, crack, "glued", "epoxy")
         page = self.client.get(f"{self.shop}turning/of/{self.bowl.tag}/")
         self.assertIn("turned away, or none after all?", text_of(page))
         address = f"{self.shop}turning/of/{self.bowl.tag}/crack/{crack.pk}/gone/"
@@ -182,11 +182,11 @@ class LesserFaults(TestCase):
 
     def test_a_blank_may_be_cracked_and_through_it_is_dangerous(self):
         blank = make_board(self.owner, tag="maple-blank-01", kind="blank", width_m=0.25, thickness_m=0.1, length_m=0.25)
-        shallow = actions.find_crack(self.owner, blank, where="rim", depth_m=0.02, length_m=0.05)
+        shallow = crack_actions.find_crack(self.owner, blank, where="rim", depth_m=0.02, length_m=0.05)
         self.assertIn("cut it off", soundness.fault_in(blank).reason)
         self.assertIn("A crack in the rim", text_of(self.client.get(f"{self.shop}turning/of/{blank.tag}/")))
-        actions.forget_crack(self.owner, shallow)
-        actions.find_crack(self.owner, blank, where="rim", depth_m=0.05, length_m=0.08, through=True)
+        crack_actions.forget_crack(self.owner, shallow)
+        crack_actions.find_crack(self.owner, blank, where="rim", depth_m=0.05, length_m=0.08, through=True)
         self.assertIsNotNone(soundness.danger_in(blank))
 
     def test_checks_in_a_logs_end_are_said(self):
