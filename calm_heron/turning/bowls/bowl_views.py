@@ -288,11 +288,14 @@ def forget_crack(request: WorkshopRequest, tag: str, crack_id: int) -> HttpRespo
     back = reverse("bowl", args=[request.workshop.slug, piece.tag])
     if request.POST.get("do") == "restore":
         gone = CrackFound._base_manager.filter(workshop=request.workshop, pk=crack_id, piece=piece).select_related("piece").first()
-        return (
-            once_or_told(request, lambda: (crack_actions.restore_crack(request.membership, gone), back)[1], back)
-            if gone
-            else redirect(back)
-        )
+        if gone is None:
+            return redirect(back)
+
+        def again() -> str:
+            crack_actions.restore_crack(request.membership, gone)
+            return back
+
+        return once_or_told(request, again, back)
     crack = _crack(request, piece, crack_id)
     if crack is None:
         return redirect(back)
