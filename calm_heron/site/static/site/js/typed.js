@@ -90,8 +90,9 @@ function use(draft, form) {
 }
 
 function inShort(draft, form) {
-  const sent = Object.fromEntries(fields(form).map((field) => [field.name, field.defaultValue ?? ""]));
-  const words = draft.values.filter(([name, value, own]) => typeof value === "string" && !own && value.trim() && value !== sent[name]).map(([, value]) => value.trim());
+  // What a list has chosen is a number of ours, and tells nobody anything.
+  const sent = Object.fromEntries(fields(form).filter((field) => field.tagName !== "SELECT").map((field) => [field.name, field.defaultValue]));
+  const words = draft.values.filter(([name, value]) => typeof value === "string" && name in sent && value.trim() && value !== sent[name]).map(([, value]) => value.trim());
   const text = words.join(", ").replace(/\s+/g, " ");
   return text.length > 60 ? `${text.slice(0, 59)}…` : text;
 }
