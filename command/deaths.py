@@ -20,7 +20,6 @@ from contextlib import contextmanager, suppress
 from dataclasses import dataclass, field
 from datetime import UTC, datetime
 from pathlib import Path
-from typing import Any
 from urllib.request import urlopen
 
 import numpy as np
@@ -29,6 +28,7 @@ import psycopg
 from command.bench_load import Visitor
 from command.cluster import DATABASE, OWNER, free_port
 from command.machine import ROOT
+from command.processes import runs, until
 from command.trouble import Trouble
 
 BEGIN, END = "<!-- deaths -->", "<!-- /deaths -->"
@@ -126,7 +126,7 @@ class Told:
 
 
 def run(options: argparse.Namespace) -> int:
-    with installed(options.pattern) as own:
+    with installed() as own:
         if options.requests:
             for line in memory(own, options.requests):
                 print(line, flush=True)
@@ -158,7 +158,7 @@ def installed(pattern: Path | None = None) -> Iterator[Installation]:
         try:
             own.start()
             try:
-                _until(own.answers, 300.0)
+                until(own.answers, 300.0)
             except TimeoutError:
                 raise Trouble(f"It did not come up:\n{own.said.read_text(errors='replace')[-2000:]}") from None
             yield own
@@ -225,7 +225,7 @@ def killed(own: Installation, kills: int, kinds: Sequence[str] = ()) -> tuple[di
     kinds = kinds or list(own.victims())
     for number in range(kills):
         kind = kinds[number % len(kinds)]
-        pid = _until(own.victims()[kind], LONGEST_S)
+        pid = until(own.victims()[kind], LONGEST_S)
         os.kill(pid, signal.SIGKILL)
         begun = time.monotonic()
         if kind == "the watch" and own.process:
@@ -300,23 +300,13 @@ def memory(own: Installation, requests: int) -> Iterator[str]:
     yield f"Over the latter half {slope:+.2f} MB per 1,000 pages, in both processes together; {len(failed)} of {len(asked):,} failed."
 
 
-def _until(what: Callable[[], Any], seconds: float) -> Any:
-    end = time.monotonic() + seconds
-    while not (result := what()):
-        if time.monotonic() > end:
-            raise TimeoutError("it did not come to be in time")
-        time.sleep(0.05)
-    return result
-
-
 def _number(file: Path) -> int:
     """The process that a file names; 0 where it names none, or one that has ended."""
     try:
         pid = int(file.read_text().split()[0])
-        os.kill(pid, 0)
     except (OSError, ValueError, IndexError):
         return 0
-    return pid
+    return pid if runs(pid) else 0
 
 
 def _children(pid: int) -> list[int]:

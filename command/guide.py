@@ -16,7 +16,6 @@ import signal
 import socket
 import ssl
 import subprocess
-import sys
 import tempfile
 import time
 import urllib.error
@@ -26,6 +25,7 @@ from collections.abc import Callable, Iterator
 from pathlib import Path
 
 from command.machine import ROOT, is_root
+from command.processes import until
 from command.trouble import Trouble
 
 GUIDE, WALKED = ROOT / "docs" / "hosting.md", ROOT / "docs" / "hosting-walked.txt"
@@ -120,7 +120,8 @@ class Walk:
     """The guide in a root, part by part; each part says what it found, or raises."""
 
     def __init__(self, root: Path, guide: str, say: Callable[[str], None]) -> None:
-        self.root, self.say, self.service = root, say, None
+        self.root, self.say = root, say
+        self.service: subprocess.Popen[bytes] | None = None
         self.blocks = blocks(guide)
         self.unit = self.block("[Service]")
         self.site = self.block("limit_req_zone")
@@ -133,8 +134,6 @@ class Walk:
         self.opener = urllib.request.build_opener(
             urllib.request.HTTPSHandler(context=context), urllib.request.HTTPCookieProcessor(self.jar)
         )
-
-    service: subprocess.Popen[bytes] | None
 
     def parts(self) -> list[Callable[[], str]]:
         return [
@@ -163,7 +162,7 @@ class Walk:
         # The certificates that this machine trusts: its way to the package indexes may have one of its own.
         if Path(CERTIFICATES).exists():
             shutil.copy(CERTIFICATES, self.root / CERTIFICATES.lstrip("/"))
-        return self.inside("du -sm --exclude=/proc --exclude=/dev --exclude=/calm-heron.git / 2>/dev/null | cut -f1").strip() + " MB"
+        return f"{self.size_mb()} MB"
 
     def user_and_checkout(self) -> str:
         """the user, the folders, the checkout, the first start"""
@@ -174,10 +173,7 @@ class Walk:
         self.until_said(first, "Calm Heron is at", 900)
         os.killpg(first.pid, signal.SIGINT)
         first.wait(60)
-        return (
-            self.inside("du -sm --exclude=/proc --exclude=/dev --exclude=/calm-heron.git / 2>/dev/null | cut -f1").strip()
-            + " MB of disk by now"
-        )
+        return f"{self.size_mb()} MB of disk by now"
 
     def unit_is_understood(self) -> str:
         """the unit, by systemd-analyze verify"""
@@ -212,7 +208,7 @@ class Walk:
         # Debian's own first page stands in no other's way: it goes by another name.
         said = [self.inside(line.replace("systemctl reload nginx", "nginx -s reload")) for line in self.block("nginx -t").split("\n")]
         assert "syntax is ok" in "".join(said), said
-        self.until(lambda: self.page("/alive/")[0] == 200, 30)
+        until(lambda: self.page("/alive/")[0] == 200, 30)
         status, _ = self.page("/", scheme="http")
         assert status == 200, f"plain requests are sent on: {status}"
         return "pages come over TLS, plain requests are sent on"
@@ -261,7 +257,7 @@ class Walk:
         said = self.heron(line.split("./heron ")[1].split("   ")[0].strip())
         assert "/var/backups/calm-heron" in said, said
         # The service itself makes the first, since none was made since three in the morning.
-        self.until(lambda: any((self.root / "var/backups/calm-heron").glob("calm-heron-*.backup")), 180)
+        until(lambda: any((self.root / "var/backups/calm-heron").glob("calm-heron-*.backup")), 180)
         return "the service has made one"
 
     def update(self) -> str:
@@ -273,7 +269,7 @@ class Walk:
                 self.service_runs()
             elif not line.startswith("cd "):
                 self.inside(line, folder=f"{HOME}/app")
-        self.until(lambda: self.page("/ready/")[0] == 200, 60)
+        until(lambda: self.page("/ready/")[0] == 200, 60)
         return ""
 
     def restore(self) -> str:
@@ -284,7 +280,7 @@ class Walk:
         kept = self.heron("kept")
         assert "before-" in kept, kept
         self.service_runs()
-        self.until(lambda: self.page("/ready/")[0] == 200, 60)
+        until(lambda: self.page("/ready/")[0] == 200, 60)
         return said.split("\n")[0]
 
     # -- how it is done
@@ -302,6 +298,10 @@ class Walk:
         if (done.returncode != 0) is not fails:
             raise Trouble(f"{command}\n{done.stdout[-3000:]}")
         return done.stdout
+
+    def size_mb(self) -> str:
+        """How much the root takes by now."""
+        return self.inside("du -sm --exclude=/proc --exclude=/dev --exclude=/calm-heron.git / 2>/dev/null | cut -f1").strip()
 
     def heron(self, what: str, before: str = "", *, fails: bool = False) -> str:
         """One of our commands, as the guide has it: as the service's user, from the checkout."""
@@ -349,14 +349,6 @@ class Walk:
                 raise Trouble(f"It never said “{words}”:\n{text[-3000:]}")
             time.sleep(0.2)
 
-    @staticmethod
-    def until(what: Callable[[], bool], seconds: float) -> None:
-        end = time.monotonic() + seconds
-        while not what():
-            if time.monotonic() > end:
-                raise Trouble("It did not come to be in time.")
-            time.sleep(0.3)
-
     def page(self, address: str, scheme: str = "https", **form: str) -> tuple[int, str]:
         """What the proxy answers: its status, and the text."""
         request = urllib.request.Request(
@@ -372,11 +364,3 @@ class Walk:
 
     def write(self, path: str, text: str) -> None:
         (self.root / path.lstrip("/")).write_text(f"{text}\n", encoding="utf-8")
-
-
-def main() -> int:
-    return run(argparse.Namespace(root=None, write=False))
-
-
-if __name__ == "__main__":
-    sys.exit(main())

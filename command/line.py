@@ -66,7 +66,6 @@ def _deaths(parser: Parser) -> None:
     parser.add_argument("--kills", type=int, default=100, help="how many (100), each kind of process in turn")
     parser.add_argument("--requests", type=int, metavar="N", help="kill nothing: ask for so many pages and tell how memory grows")
     parser.add_argument("--write", action="store_true", help="put the table into docs/hosting.md")
-    parser.add_argument("--pattern", type=Path, help=argparse.SUPPRESS)
 
 
 def _guide(parser: Parser) -> None:

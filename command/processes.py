@@ -5,7 +5,9 @@ import os
 import signal
 import subprocess
 import time
+from collections.abc import Callable
 from pathlib import Path
+from typing import Any
 
 
 class Watched:
@@ -45,6 +47,20 @@ class Watched:
         end_group(self._process.pid)
         if self.record:
             self.record.unlink(missing_ok=True)
+
+
+def until(what: Callable[[], Any], seconds: float) -> Any:
+    """Ask again and again until something is so, and give what it was.
+
+    Raises:
+        TimeoutError: it did not come to be within so many seconds.
+    """
+    end = time.monotonic() + seconds
+    while not (result := what()):
+        if time.monotonic() > end:
+            raise TimeoutError("it did not come to be in time")
+        time.sleep(0.05)
+    return result
 
 
 def runs(pid: int) -> bool:

@@ -92,7 +92,7 @@ class Hygrometer(Versioned, WorkshopRow):
 
     @property
     def tolerance_now(self) -> float:
-        return tolerance_now(self.rh_tolerance, self.days_since_check)
+        return self.at()[1]
 
     @property
     def freshly_checked(self) -> bool:

@@ -8,6 +8,7 @@ from calm_heron.logbook import actions as log
 from calm_heron.stock.models import Piece
 from calm_heron.turning.actions import turned_of
 from calm_heron.turning.models import CrackFound, CrackMended, CrackStruck
+from calm_heron.workshops.corrections import again
 from calm_heron.workshops.models import Membership, Role
 from calm_heron.workshops.refusals import Refused, require
 
@@ -54,10 +55,11 @@ def restore_crack(by: Membership, crack: CrackFound) -> CrackFound:
     """
     require(by, Role.HELPER)
     tag = turned_of(by, crack.piece).tag
-    again = {name: getattr(crack, name) for name in ("piece", "at", "where", "depth_m", "length_m", "through", "at_pith", "hour")}
-    if not CrackStruck.objects.of(by.workshop).filter(crack=crack).exists() or CrackFound.objects.of(by.workshop).filter(**again).exists():
+    struck = CrackStruck.objects.of(by.workshop).filter(crack=crack)
+    if not struck.exists() or CrackFound.objects.of(by.workshop).filter(piece=crack.piece, at=crack.at).exists():
         raise Refused("It stands already.")
-    back = CrackFound.objects.create(workshop=by.workshop, by=by.person, **again)
+    back: CrackFound = again(crack, by)
+    back.save()
     if crack.mend is not None:
         CrackMended.objects.create(workshop=by.workshop, crack=back, by=by.person, how=crack.mend.how, what=crack.mend.what)
     log.write(by, "turning", "crack_back", subject=tag)
