@@ -73,22 +73,27 @@ def mark(pid: int) -> str:
     return f"{pid} {_fields(pid)[19:20]}"
 
 
-def end_marked(file: Path, seconds: float = 10) -> bool:
-    """End the process whose mark a file holds, with all of its group; false where it does not run any more."""
+def marked(file: Path) -> int:
+    """The number of the process whose mark a file holds; 0 where it does not run any more, or there is no such file."""
     try:
         text = file.read_text().strip()
         pid = int(text.split()[0])
     except (OSError, ValueError, IndexError):
-        return False
-    result = runs(pid) and mark(pid) == text
-    if result:
+        return 0
+    return pid if runs(pid) and mark(pid) == text else 0
+
+
+def end_marked(file: Path, seconds: float = 10) -> bool:
+    """End the process whose mark a file holds, with all of its group; false where it does not run any more."""
+    pid = marked(file)
+    if pid:
         _signal(pid, signal.SIGTERM)
         end = time.monotonic() + seconds
         while runs(pid) and time.monotonic() < end:
             time.sleep(0.05)
         _signal(pid, signal.SIGKILL)
     file.unlink(missing_ok=True)
-    return result
+    return pid > 0
 
 
 def end_group(pid: int) -> None:

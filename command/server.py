@@ -15,6 +15,8 @@ from command.machine import ROOT
 from command.processes import Watched
 from command.trouble import Trouble
 
+# Names the mark of the server that is to be ended once the new one is loaded.
+IN_PLACE_OF = "CALM_HERON_IN_PLACE_OF"
 EVERY_ADDRESS = ("0.0.0.0", "::")
 
 
@@ -24,11 +26,13 @@ def in_address(host: str) -> str:
 
 
 class Server(Watched):
-    """gunicorn with the application, on one address."""
+    """gunicorn with the application, on one address. ``before`` is the mark of one that serves on until this one is loaded."""
 
-    def __init__(self, port: int, host: str = LOOPBACK, *, quiet: bool = True, record: Path | None = None) -> None:
+    def __init__(
+        self, port: int, host: str = LOOPBACK, *, quiet: bool = True, record: Path | None = None, before: Path | None = None
+    ) -> None:
         super().__init__(record)
-        self.port, self.host, self.quiet = port, host, quiet
+        self.port, self.host, self.quiet, self.before = port, host, quiet, before
         self._counts: Path | None = None
 
     def start(self) -> None:
@@ -38,7 +42,7 @@ class Server(Watched):
             [sys.executable, "-m", "gunicorn", "-c", str(ROOT / "command" / "serving.py"), "-b", f"{in_address(self.host)}:{self.port}"]
             + (["--log-level", "warning"] if self.quiet else []),
             ROOT,
-            {"PROMETHEUS_MULTIPROC_DIR": str(self._counts)},
+            {"PROMETHEUS_MULTIPROC_DIR": str(self._counts)} | ({IN_PLACE_OF: str(self.before)} if self.before else {}),
         )
         self._wait()
 
@@ -53,6 +57,10 @@ class Server(Watched):
         for _ in range(1200):
             if self.has_ended():
                 raise Trouble("The web server ended as soon as it was started; the lines above say why.")
+            if self.before and self.before.exists():
+                # What answers now would be the one before.
+                time.sleep(0.05)
+                continue
             try:
                 urllib.request.urlopen(f"http://{host}:{self.port}/alive/", timeout=2).read()
                 return

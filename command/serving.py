@@ -1,8 +1,13 @@
 """How the application is served: two processes, a few threads each, nothing written to the home folder."""
 
 import gc
+import os
 import threading
+from pathlib import Path
 from typing import Any
+
+from command.processes import end_marked
+from command.server import IN_PLACE_OF
 
 wsgi_app = "calm_heron.wsgi:application"
 workers = 2
@@ -12,19 +17,31 @@ preload_app = True
 control_socket_disable = True
 graceful_timeout = 2
 limit_request_line = 8000
+LATER_S = 3.0
+
+
+# While the program is loaded nothing that was made is given up again: the collector of memory would walk it for nothing, again and again.
+gc.disable()
+
+
+def on_starting(server: Any) -> None:
+    """All is loaded and no port is taken yet: the server whose place this one takes served until now."""
+    if before := os.environ.get(IN_PLACE_OF):
+        end_marked(Path(before))
 
 
 def post_worker_init(worker: Any) -> None:
     """Load what only some pages need while the first page is being read: so the address opens two seconds sooner, and no page waits."""
-    later = threading.Timer(1.0, _load_the_rest)
+    gc.freeze()
+    gc.enable()
+    later = threading.Timer(LATER_S, _load_the_rest)
     later.daemon = True
     later.start()
 
 
 def _load_the_rest() -> None:
     import fpdf  # noqa: F401
-    import scipy.optimize
-    import scipy.stats  # noqa: F401
+    import scipy.optimize  # noqa: F401
 
     leave_what_is_loaded()
 

@@ -11,7 +11,7 @@ from command.application import is_prepared, prepare, say
 from command.cluster import Cluster
 from command.line import LOOPBACK
 from command.nightly import Nightly
-from command.processes import end_marked
+from command.processes import end_marked, marked
 from command.server import EVERY_ADDRESS, Server, in_address
 from command.trouble import Trouble
 from command.watch import Watch
@@ -28,31 +28,36 @@ def run(options: argparse.Namespace) -> int:
         cluster = Cluster("work")
         new = not cluster.data.exists()
         record, of_worker = cluster.folder / "server", cluster.folder / "worker"
-        if not record.exists():
+        before = cluster.folder / "server-before"
+        if not record.exists() and not before.exists():
             need_free(options.host, options.port)
         say("Making a database." if new else "Starting the database.")
         with cluster:
             installation.settle()
 
-            def end_what_was_left() -> None:
-                if end_marked(record):
-                    say("A web server of ours was still running from a start that was cut off; it was ended.")
-                end_marked(of_worker)
-                need_free(options.host, options.port)
-
             # What was left running serves on until its place is taken, unless the tables are to change under it.
-            as_it_was = is_prepared(cluster, demo=not options.no_demo)
-            if not as_it_was:
-                end_what_was_left()
+            if record.exists():
+                end_marked(before)
+                record.replace(before)
+            was_left = marked(before)
+            if not was_left or not is_prepared(cluster, demo=not options.no_demo):
+                end_marked(before)
+                need_free(options.host, options.port)
             allow(options.host)
             cluster.create_database()
             prepare(cluster, demo=not options.no_demo)
-            if as_it_was:
-                end_what_was_left()
-            server = Server(options.port, options.host, record=record)
+            server = Server(options.port, options.host, record=record, before=before)
             worker = Worker(of_worker)
             try:
-                server.start()
+                try:
+                    server.start()
+                except Trouble:
+                    # Where another program has the port, that is what to say.
+                    need_free(options.host, options.port)
+                    raise
+                if was_left:
+                    say("A web server of ours was still running from a start that was cut off; this one has taken its place.")
+                end_marked(of_worker)
                 worker.start()
                 if new and (word := installation.word_about_others()):
                     print(word)
@@ -64,6 +69,7 @@ def run(options: argparse.Namespace) -> int:
                 installation.forget_running()
                 worker.stop()
                 server.stop()
+                end_marked(before)
     except KeyboardInterrupt:
         print("\nEnded; your data stay." if server else "\nEnded before it was ready.", flush=True)
     return 0

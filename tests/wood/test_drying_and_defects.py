@@ -1,8 +1,10 @@
 """How long, by which method; and what goes wrong on the way."""
 
 import unittest
+from importlib.resources import files
 
 import numpy as np
+from scipy.stats import qmc
 
 from wood.air import climate
 from wood.drying import defects, field
@@ -24,6 +26,18 @@ def usual_question(
     where = {name: more.pop(name) for name in ("wind", "temperature_c", "relative_humidity", "air_speed_m_s") if name in more}
     place = setting(method, climate.pattern(pattern).year.starting(day), **where)
     return Question(figures, thickness, figures.green_moisture if start is None else start, target, place, **more)
+
+
+class EvenPoints(unittest.TestCase):
+    def test_they_are_spread_more_evenly_than_any_chance_would(self):
+        # A sequence of Sobol's: of so many points each slice of each measure holds just one, whatever power of two they are cut off at.
+        with (files("wood") / "data" / "even_points.npy").open("rb") as kept:
+            points = np.load(kept)
+        self.assertEqual(points.shape, (512, 5))
+        for count in (4, 64, 512):
+            for measure in points[:count].T:
+                self.assertEqual(sorted((measure * count).astype(int)), list(range(count)))
+        self.assertLess(qmc.discrepancy(points), qmc.discrepancy(np.random.default_rng(7).random((512, 5))) / 4)
 
 
 class HowLong(unittest.TestCase):

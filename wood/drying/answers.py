@@ -13,6 +13,7 @@ Sources: the field of :mod:`wood.drying.field`; how boards and years differ is o
 from dataclasses import dataclass, replace
 from enum import StrEnum
 from functools import lru_cache
+from importlib.resources import files
 from typing import Any
 
 import numpy as np
@@ -96,10 +97,9 @@ class Answer:
 def _draws(runs: int) -> np.ndarray:
     """Evenly spread normal draws (Sobol points and their mirror images), the same for every question, so that answers move smoothly
     with their inputs; the first is the middle of all."""
-    # Loaded where it is needed: it takes most of a second, and no page waits for it (command/serving.py).
-    from scipy.stats import qmc
-
-    points = ndtri(np.clip(qmc.Sobol(5, scramble=True, rng=7).random(runs // 2), 1e-6, 1 - 1e-6))
+    # Kept in a file: what makes them takes a second to load, or two, and another release of it might scramble them otherwise.
+    with (files("wood") / "data" / "even_points.npy").open("rb") as kept:
+        points = ndtri(np.load(kept)[: runs // 2])
     return np.concatenate([np.zeros((1, 5)), points, -points])
 
 
