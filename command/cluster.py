@@ -22,7 +22,7 @@ from psycopg import sql
 
 from command import installation
 from command.machine import is_root, need_postgres
-from command.processes import runs
+from command.processes import any_in, runs
 from command.trouble import Trouble
 
 OWNER = "calm_heron"
@@ -322,6 +322,7 @@ class Cluster:
             settings += " -c max_parallel_workers_per_gather=0 -c track_activities=off -c track_counts=off"
         for attempt in range(8):
             self.port = port if port and attempt < 5 else free_port()
+            self._forget_dead()
             self._run(
                 "pg_ctl",
                 "-D",
@@ -341,6 +342,13 @@ class Cluster:
             # The last processes of a server that was killed may still be leaving.
             time.sleep(0.2 * attempt)
         raise Trouble(f"PostgreSQL does not start. Its log ends:\n{self._end_of_log()}\nYour data are untouched in {self.data}.")
+
+    def _forget_dead(self) -> None:
+        """Take away the lock file of a server that has died and whose last process has gone. PostgreSQL heeds it as long as its number is
+        taken, and in some containers nobody takes notice of the dead."""
+        pid, _port = self._postmaster()
+        if pid and not runs(pid) and not any_in(self.data):
+            (self.data / "postmaster.pid").unlink(missing_ok=True)
 
     def _end_of_log(self) -> str:
         newest = sorted(self.logs.glob("*.log"), key=lambda file: file.stat().st_mtime)[-2:]

@@ -5,6 +5,7 @@ serve them grows.
 """
 
 import argparse
+import json
 import os
 import re
 import shutil
@@ -27,6 +28,7 @@ import psycopg
 
 from command.bench_load import Visitor
 from command.cluster import DATABASE, OWNER, free_port
+from command.installation import RUNNING_FILE
 from command.machine import ROOT
 from command.processes import runs, until
 from command.trouble import Trouble
@@ -90,6 +92,14 @@ class Installation:
         port = int((self.state / "work" / "data" / "postmaster.pid").read_text().splitlines()[3])
         password = (self.state / "work" / "password").read_text().strip()
         return psycopg.connect(host="127.0.0.1", port=port, user=OWNER, password=password, dbname=DATABASE, connect_timeout=2)
+
+    def is_watched(self) -> bool:
+        """Whether the start that runs has come so far that it watches."""
+        try:
+            told = json.loads((self.state / "record" / RUNNING_FILE.name).read_text(encoding="utf-8"))
+            return self.process is not None and int(told["mark"].split()[0]) == self.process.pid
+        except (OSError, ValueError, LookupError):
+            return False
 
     # -- its processes
 
@@ -210,7 +220,7 @@ def _away(own: Installation, begun: float) -> tuple[float, float]:
         if not own.answers():
             first, page = (now if page == begun else first), time.monotonic()
         # A watch that was begun anew ends what was left running before it serves by itself.
-        if own.web() and own.worker() and now - begun > LOOKED_S and now - max(database, page) > STEADY_S:
+        if own.web() and own.worker() and own.is_watched() and now - begun > LOOKED_S and now - max(database, page) > STEADY_S:
             return page - first, max(page - max(database, first), 0.0)
         time.sleep(0.05)
     raise TimeoutError("it did not come back")

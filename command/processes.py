@@ -68,6 +68,16 @@ def runs(pid: int) -> bool:
     return pid > 0 and _state(pid) not in {"", "Z", "X"}
 
 
+def any_in(folder: Path) -> bool:
+    """Whether any process runs in a folder, as far as this user may know."""
+    here = str(folder.resolve())
+    for number in filter(str.isdigit, os.listdir("/proc")):
+        with contextlib.suppress(OSError):
+            if os.readlink(f"/proc/{number}/cwd") == here and runs(int(number)):
+                return True
+    return False
+
+
 def mark(pid: int) -> str:
     """What tells a process from a later one of the same number: the number, and when it began."""
     return f"{pid} {_fields(pid)[19:20]}"
