@@ -17,9 +17,9 @@ class Watched:
         self.record = record
         self._process: subprocess.Popen[bytes] | None = None
 
-    def begin(self, arguments: list[str], folder: Path, more: dict[str, str] | None = None) -> None:
-        """Begin it; ``more`` is added to its environment."""
-        self._process = subprocess.Popen(arguments, cwd=folder, env=os.environ | (more or {}), start_new_session=True)
+    def begin(self, arguments: list[str], folder: Path, more: dict[str, str] | None = None, inherits: tuple[int, ...] = ()) -> None:
+        """Begin it; ``more`` is added to its environment, and it inherits these open files."""
+        self._process = subprocess.Popen(arguments, cwd=folder, env=os.environ | (more or {}), start_new_session=True, pass_fds=inherits)
         if self.record:
             self.record.write_text(mark(self._process.pid))
 

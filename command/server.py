@@ -1,6 +1,7 @@
 """The web server: begun, watched for its end, begun again, ended."""
 
 import shutil
+import socket
 import sys
 import tempfile
 import time
@@ -17,6 +18,8 @@ from command.trouble import Trouble
 
 # Names the mark of the server that is to be ended once the new one is loaded.
 IN_PLACE_OF = "CALM_HERON_IN_PLACE_OF"
+# The number of the socket that it inherits, the port and the host that it listens at.
+LISTENS_AT = "CALM_HERON_LISTENS_AT"
 EVERY_ADDRESS = ("0.0.0.0", "::")
 
 
@@ -26,7 +29,10 @@ def in_address(host: str) -> str:
 
 
 class Server(Watched):
-    """gunicorn with the application, on one address. ``before`` is the mark of one that serves on until this one is loaded."""
+    """gunicorn with the application, on one address. ``before`` is the mark of one that serves on until this one is loaded.
+
+    Where it listens is held here as well: who asks for a page while it is started again waits for it, and meets no closed door.
+    """
 
     def __init__(
         self, port: int, host: str = LOOPBACK, *, quiet: bool = True, record: Path | None = None, before: Path | None = None
@@ -34,19 +40,40 @@ class Server(Watched):
         super().__init__(record)
         self.port, self.host, self.quiet, self.before = port, host, quiet, before
         self._counts: Path | None = None
+        self._door: socket.socket | None = None
 
     def start(self) -> None:
         # Both processes count into one folder, which begins empty.
         self._counts = Path(tempfile.mkdtemp(prefix="calm-heron-counts-"))
+        if self._door is None:
+            family = socket.AF_INET6 if ":" in self.host else socket.AF_INET
+            self._door = socket.socket(family, socket.SOCK_STREAM)
+            self._door.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+        door = self._door.fileno()
         self.begin(
-            [sys.executable, "-m", "gunicorn", "-c", str(ROOT / "command" / "serving.py"), "-b", f"{in_address(self.host)}:{self.port}"]
+            [sys.executable, "-m", "gunicorn", "-c", str(ROOT / "command" / "serving.py"), "-b", f"fd://{door}"]
             + (["--log-level", "warning"] if self.quiet else []),
             ROOT,
-            {"PROMETHEUS_MULTIPROC_DIR": str(self._counts)} | ({IN_PLACE_OF: str(self.before)} if self.before else {}),
+            {
+                "PROMETHEUS_MULTIPROC_DIR": str(self._counts),
+                LISTENS_AT: f"{door} {self.port} {self.host}",
+                IN_PLACE_OF: str(self.before or ""),
+            },
+            (door,),
         )
         self._wait()
 
     def stop(self) -> None:
+        self._end()
+        if self._door:
+            self._door.close()
+            self._door = None
+
+    def start_again(self) -> None:
+        self._end()
+        self.start()
+
+    def _end(self) -> None:
         super().stop()
         if self._counts:
             shutil.rmtree(self._counts, ignore_errors=True)

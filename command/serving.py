@@ -2,12 +2,14 @@
 
 import gc
 import os
+import socket
+import sys
 import threading
 from pathlib import Path
 from typing import Any
 
 from command.processes import end_marked
-from command.server import IN_PLACE_OF
+from command.server import IN_PLACE_OF, LISTENS_AT
 
 wsgi_app = "calm_heron.wsgi:application"
 workers = 2
@@ -28,6 +30,18 @@ def on_starting(server: Any) -> None:
     """All is loaded and no port is taken yet: the server whose place this one takes served until now."""
     if before := os.environ.get(IN_PLACE_OF):
         end_marked(Path(before))
+    if LISTENS_AT not in os.environ:
+        # Started by hand, with -b: gunicorn opens its own.
+        return
+    door, port, host = os.environ[LISTENS_AT].split(" ")
+    listening = socket.socket(fileno=os.dup(int(door)))
+    # One that is started again finds it bound, and whoever waits at it.
+    with listening:
+        if listening.getsockname()[1] == 0:
+            try:
+                listening.bind((host, int(port)))
+            except OSError as error:
+                sys.exit(f"Nothing can be served at port {port}: {error.strerror}.")
 
 
 def post_worker_init(worker: Any) -> None:

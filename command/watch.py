@@ -9,7 +9,7 @@ from command.server import Server
 from command.trouble import Trouble
 from command.worker import Worker
 
-EVERY_SECONDS = 1.0
+EVERY_SECONDS = 0.25
 # More deaths than this within the time are no accident.
 MOST, WITHIN_SECONDS = 5, 600.0
 
